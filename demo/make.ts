@@ -1,0 +1,29 @@
+import { existsSync, mkdirSync, renameSync, rmSync } from "node:fs";
+import { join, resolve } from "node:path";
+import Database from "better-sqlite3";
+import { Catalogue } from "../src/server/catalogue/catalogue";
+import { generateCompany } from "./generate";
+import { saveDemoObjects } from "./objects";
+import { UNITS } from "./tables";
+
+/** Makes the demo company in a data folder, unless it is there: the business database and the saved objects. */
+const folder = resolve(process.argv[2] ?? "data");
+const path = join(folder, "business.sqlite");
+mkdirSync(folder, { recursive: true });
+if (!existsSync(path)) {
+  const part = `${path}.part`;
+  rmSync(part, { force: true });
+  const db = new Database(part);
+  db.pragma("synchronous = OFF");
+  generateCompany(db);
+  db.close();
+  renameSync(part, path);
+}
+const catalogue = new Catalogue(folder, resolve("src/server/catalogue/migrations"));
+if (catalogue.setting("demo") === undefined) {
+  for (const { table, column, unit } of UNITS) catalogue.setColumn(table, column, unit);
+  catalogue.setSetting("locale", { locale: "en-GB", zone: "Europe/Paris" });
+  saveDemoObjects(catalogue);
+  catalogue.setSetting("demo", true);
+}
+catalogue.close();

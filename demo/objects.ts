@@ -1,0 +1,94 @@
+import type { QuerySpec } from "../src/core/query/spec";
+import type { ReportSpec } from "../src/core/report/spec";
+import type { ScheduleSpec } from "../src/core/schedule/spec";
+import type { Catalogue } from "../src/server/catalogue/catalogue";
+
+const field = (join: string, column: string) => ({ kind: "field" as const, join, column });
+const parameter = (name: string) => ({ kind: "parameter" as const, name });
+const period: QuerySpec["parameters"] = [
+  { name: "start", type: "date", default: { kind: "relative", date: "firstOfLastMonth" } },
+  { name: "end", type: "date", default: { kind: "relative", date: "lastOfLastMonth" } },
+];
+
+export const freightByShipper: QuerySpec = {
+  version: 1, source: "consignment",
+  joins: [
+    { id: "shipper", from: "", link: "consignment.shipper_id", toward: "b", unmatched: "keep" },
+    { id: "sailing", from: "", link: "consignment.sailing_id", toward: "b", unmatched: "keep" },
+    { id: "vessel", from: "sailing", link: "sailing.vessel_id", toward: "b", unmatched: "keep" },
+  ],
+  conditions: [
+    { id: "period", left: field("", "lodged_on"), operator: "between", values: [parameter("start"), parameter("end")] },
+    { id: "status", left: field("", "status"), operator: "isNot", values: [{ kind: "value", text: "void" }] },
+  ],
+  grouped: false,
+  columns: [
+    { id: "waybill", value: field("", "waybill_no"), label: "Waybill" }, { id: "lodged", value: field("", "lodged_on"), label: "Lodged" },
+    { id: "shipper", value: field("shipper", "name") }, { id: "island", value: field("shipper", "island") },
+    { id: "vessel", value: field("vessel", "name") }, { id: "trade", value: field("shipper", "trade"), hidden: true },
+    { id: "weight", value: field("", "weight"), hidden: true }, { id: "freight", value: field("", "freight_charge"), label: "Freight" },
+  ],
+  order: [{ column: "freight", direction: "down" }], limit: null, parameters: period,
+};
+
+export const freightByIsland: QuerySpec = {
+  version: 1, source: "consignment",
+  joins: [{ id: "shipper", from: "", link: "consignment.shipper_id", toward: "b", unmatched: "keep" }],
+  conditions: freightByShipper.conditions,
+  grouped: true,
+  columns: [
+    { id: "island", value: field("shipper", "island") },
+    { id: "count", value: null, figure: "count" },
+    { id: "freight", value: field("", "freight_charge"), figure: "total", label: "Freight" },
+    { id: "average", value: field("", "freight_charge"), figure: "average", label: "Average" },
+  ],
+  order: [{ column: "freight", direction: "down" }], limit: null, parameters: period,
+};
+
+export const calledOff: QuerySpec = {
+  version: 1, source: "sailing",
+  joins: [
+    { id: "route", from: "", link: "sailing.route_id", toward: "b", unmatched: "only" },
+    { id: "from", from: "route", link: "route.from_harbour_id", toward: "b", unmatched: "only" },
+    { id: "to", from: "route", link: "route.to_harbour_id", toward: "b", unmatched: "only" },
+    { id: "vessel", from: "", link: "sailing.vessel_id", toward: "b", unmatched: "keep" },
+  ],
+  conditions: [
+    { id: "off", left: field("", "status"), operator: "is", values: [{ kind: "value", text: "called off" }] },
+    { id: "period", left: field("", "departs_at"), operator: "between", values: [parameter("start"), parameter("end")] },
+  ],
+  grouped: false,
+  columns: [
+    { id: "departs", value: field("", "departs_at"), label: "Departs" }, { id: "from", value: field("from", "name"), label: "From" },
+    { id: "to", value: field("to", "name"), label: "To" }, { id: "vessel", value: field("vessel", "name") },
+  ],
+  order: [{ column: "departs", direction: "up" }], limit: null, parameters: period,
+};
+
+const statement = (query: string): ReportSpec => ({
+  version: 1, query, title: "Freight statement by island and trade", showBrief: true,
+  levels: [
+    { column: "island", heading: "{}", direction: "up", newPage: true, keepRows: 2, repeat: true },
+    { column: "trade", heading: "{}", direction: "up", newPage: false, keepRows: 2, repeat: true },
+  ],
+  columns: [
+    { column: "waybill", widthMm: null, footing: "count" }, { column: "lodged", widthMm: null, footing: "none" }, { column: "shipper", widthMm: null, footing: "none" },
+    { column: "weight", widthMm: null, footing: "total" }, { column: "freight", widthMm: null, footing: "total" },
+  ],
+  page: { paper: "A4", landscape: false, margins: { top: 16, right: 16, bottom: 16, left: 16 } },
+  header: "Brindle Sound Ferries · Freight statement", footer: "Brindle Sound Ferries", parameters: {},
+});
+
+const daily = (report: string): ScheduleSpec => ({
+  version: 1, subject: { kind: "report", id: report }, rule: { kind: "workingDays" }, time: "07:00", zone: "Europe/Paris",
+  since: new Date().toISOString(), bindings: {}, formats: ["pdf", "csv"], folder: "freight desk", paused: false,
+});
+
+/** The queries, the report and the schedule that the demo company opens with. */
+export function saveDemoObjects(catalogue: Catalogue): void {
+  catalogue.create("query", "Freight lodged by shipper", freightByShipper, "freight-by-shipper");
+  catalogue.create("query", "Freight by island", freightByIsland, "freight-by-island");
+  catalogue.create("query", "Sailings called off", calledOff, "sailings-called-off");
+  catalogue.create("report", "Freight statement", statement("freight-by-shipper"), "freight-statement");
+  catalogue.create("schedule", "Freight statement each working day", daily("freight-statement"), "freight-statement-daily");
+}

@@ -1,0 +1,7 @@
+import { build } from "esbuild";
+
+/** What runs outside Next.js: the engine's child process, and the programs of the scripts. */
+export const ENTRIES = { engine: "src/server/engine/worker.ts", "make-demo": "demo/make.ts" };
+
+export const bundle = (entries = ENTRIES, outdir = "dist") =>
+  build({ entryPoints: entries, outdir, outExtension: { ".js": ".mjs" }, bundle: true, platform: "node", target: "node20", format: "esm", packages: "external", logLevel: "warning", tsconfig: "tsconfig.json" });

@@ -1,0 +1,47 @@
+import { existsSync, readFileSync, statSync, writeFileSync } from "node:fs";
+import { execFileSync } from "node:child_process";
+import { run, say } from "./run.mjs";
+
+const major = Number(process.versions.node.split(".")[0]);
+if (major < 20) {
+  console.error(`Next Ledger needs Node.js 20 or later; this is ${process.versions.node}. Install a later one, then try again.`);
+  process.exit(1);
+}
+
+const MARK = "node_modules/.installed";
+
+/** Installs the npm packages unless those of the lock file are there. */
+export async function installPackages() {
+  const wanted = readFileSync("package-lock.json", "utf8");
+  if (existsSync(MARK) && readFileSync(MARK, "utf8") === wanted) return;
+  say("Installing packages (a minute or two; better-sqlite3 may be compiled)…");
+  await run("npm", ["ci", "--no-audit", "--no-fund"], { quiet: true });
+  writeFileSync(MARK, wanted);
+}
+
+const CHROMIUM = ["/usr/bin/chromium", "/usr/bin/chromium-browser", "/usr/bin/google-chrome"];
+
+/** The browser for the tests: one that is there, else Debian's, installed with apt. */
+export async function installBrowser() {
+  const known = () => [process.env.CHROMIUM, ...CHROMIUM].find((path) => path && existsSync(path));
+  if (known()) return known();
+  say("Installing Chromium with apt…");
+  const sudo = process.getuid?.() === 0 ? [] : ["sudo"];
+  const apt = (...args) => {
+    const [command, ...rest] = [...sudo, "apt-get", ...args];
+    return run(command, rest, { quiet: true, env: { DEBIAN_FRONTEND: "noninteractive" } });
+  };
+  await apt("update");
+  await apt("install", "-y", "--no-install-recommends", "chromium");
+  if (!known()) throw new Error("apt installed no Chromium. Install one and set CHROMIUM to its path.");
+  return known();
+}
+
+/** Builds the application unless the build is younger than every source. */
+export async function buildApplication() {
+  const built = statSync(".next/BUILD_ID", { throwIfNoEntry: false })?.mtimeMs ?? 0;
+  const sources = execFileSync("find", ["src", "demo", "scripts", "package-lock.json", "next.config.ts", "-newermt", new Date(built).toISOString(), "-type", "f"], { encoding: "utf8" });
+  if (built > 0 && existsSync("dist/engine.mjs") && sources.trim() === "") return;
+  say("Building…");
+  await run("node", ["scripts/build.mjs"]);
+}

@@ -1,0 +1,10 @@
+import { z } from "zod";
+import { posting } from "@/server/http/handle";
+import { checkSpec, kindSchema } from "@/server/catalogue/specs";
+import { workspace } from "@/server/workspace/workspace";
+
+const name = z.string().trim().min(1, "Give it a name.").max(200);
+
+export const POST = posting(z.object({ kind: kindSchema, name, spec: z.unknown() }), ({ kind, name, spec }) =>
+  Response.json(workspace().catalogue.create(kind, name, checkSpec(kind, spec))),
+);

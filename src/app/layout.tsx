@@ -1,0 +1,18 @@
+import type { Metadata } from "next";
+import type { ReactNode } from "react";
+import { Shell } from "@/features/shell/Shell";
+import { shellData } from "@/features/shell/data";
+import "./globals.css";
+
+export const metadata: Metadata = { title: { default: "Next Ledger", template: "%s · Next Ledger" }, description: "Every figure can be proved." };
+export const dynamic = "force-dynamic";
+
+export default function Layout({ children }: { children: ReactNode }) {
+  return (
+    <html lang="en">
+      <body>
+        <Shell data={shellData()}>{children}</Shell>
+      </body>
+    </html>
+  );
+}

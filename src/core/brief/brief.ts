@@ -1,0 +1,142 @@
+import type { Schema } from "../schema/schema";
+import { findTable, plural } from "../schema/schema";
+import { AGGREGATES } from "../query/aggregates";
+import { OPERATORS } from "../query/operators";
+import { operandWords, resolveTables, type ScopeTable } from "../query/resolve";
+import type { Condition, Operand, QueryColumn, QuerySpec, Value } from "../query/spec";
+import { RELATIVE_DATES } from "../types/date";
+import { type Locale, writeDate } from "../types/format";
+import { decimal, type ValueType, text } from "../types/valueType";
+import { isIsoDate } from "../types/date";
+
+/** What a phrase edits. `part` is one of the kinds below and tells which popover opens. */
+export type PhraseTarget =
+  | { kind: "source" }
+  | { kind: "join"; id: string }
+  | { kind: "unmatched"; id: string }
+  | { kind: "conditionField"; id: string }
+  | { kind: "operator"; id: string }
+  | { kind: "value"; id: string; index: number }
+  | { kind: "group"; id: string }
+  | { kind: "columns" }
+  | { kind: "order" }
+  | { kind: "limit" }
+  | { kind: "field"; name: string };
+
+/** A run of words: plain, or a control that edits the description. */
+export type Phrase = { text: string; target?: PhraseTarget; tone?: "parameter" };
+
+const say = (words: string): Phrase => ({ text: words });
+
+/** "a, b and c" out of phrases. */
+export function listed(items: Phrase[][]): Phrase[] {
+  return items.flatMap((item, i) => {
+    if (i === 0) return item;
+    return [say(i === items.length - 1 ? " and " : ", "), ...item];
+  });
+}
+
+/** The brief as plain text, for report titles, exports and screen readers. */
+export const briefText = (phrases: Phrase[]): string => phrases.map((p) => p.text).join("");
+
+/**
+ * The brief of a query: one plain sentence whose phrases are the controls that edit it.
+ * It reads the description alone, so a broken one can still be read and mended.
+ */
+export function queryBrief(spec: QuerySpec, schema: Schema, locale: Locale): Phrase[] {
+  const table = findTable(schema, spec.source);
+  const label = table?.label ?? spec.source;
+  const scope = table ? resolveTables(spec, schema, table, []) : [];
+  const phrases: Phrase[] = [say("From "), { text: label, target: { kind: "source" } }];
+  if (spec.joins.length > 0) phrases.push(say(", bring "), ...listed(spec.joins.map((j) => joinPhrases(j.id, spec, scope, label))));
+  phrases.push(say(". "));
+  if (spec.conditions.length > 0)
+    phrases.push(say("Keep rows where "), ...listed(spec.conditions.map((c) => conditionPhrases(c, scope, locale))), say(". "));
+  phrases.push(...columnPhrases(spec, scope), say(". "));
+  if (spec.order.length > 0) phrases.push(say("Order by "), { text: spec.order.map((o) => orderWords(spec, o, scope)).join(", then "), target: { kind: "order" } }, say(". "));
+  if (spec.limit !== null) phrases.push(say("Keep the first "), { text: String(spec.limit), target: { kind: "limit" } }, say(spec.limit === 1 ? " row. " : " rows. "));
+  return phrases;
+}
+
+function joinPhrases(id: string, spec: QuerySpec, scope: ScopeTable[], source: string): Phrase[] {
+  const join = spec.joins.find((j) => j.id === id);
+  const at = scope.find((s) => s.id === id);
+  const from = scope.find((s) => s.id === join?.from);
+  const owner = from?.path.at(-1) ?? source;
+  const many = at?.join?.leadsTo === "many";
+  const name: Phrase = { text: at?.path.join(" › ") ?? "a table that is gone", target: { kind: "join", id } };
+  const unmatched = join?.unmatched === "only" ? `only ${plural(owner)} with one` : `keeping ${plural(owner)} without one`;
+  return [say(many ? "many " : "one "), name, say(" "), { text: unmatched, target: { kind: "unmatched", id } }];
+}
+
+/** The words a value is said in, by the type it is compared with. */
+export function valueWords(value: Value, locale: Locale): string {
+  if (value.kind === "parameter") return value.name;
+  if (value.text === "") return "…";
+  return isIsoDate(value.text) ? writeDate(value.text, locale) : value.text;
+}
+
+/** The type of an operand as far as the description tells; text where it cannot be known. */
+export function operandType(operand: Operand, scope: ScopeTable[]): ValueType {
+  if (operand.kind === "formula") return decimal(2);
+  return scope.find((s) => s.id === operand.join)?.table.columns.find((c) => c.name === operand.column)?.type ?? text;
+}
+
+function conditionPhrases(condition: Condition, scope: ScopeTable[], locale: Locale): Phrase[] {
+  const { id, operator, values } = condition;
+  const type = operandType(condition.left, scope);
+  const value = (index: number): Phrase => {
+    const at = values[index] ?? { kind: "value", text: "" };
+    return { text: valueWords(at, locale), target: { kind: "value", id, index }, ...(at.kind === "parameter" ? { tone: "parameter" as const } : {}) };
+  };
+  const words = OPERATORS[operator].words(type);
+  const phrases: Phrase[] = [
+    { text: operandWords(condition.left, scope), target: { kind: "conditionField", id } },
+    say(" "),
+    { text: words, target: { kind: "operator", id } },
+  ];
+  const shape = OPERATORS[operator].values;
+  if (shape === 1) phrases.push(say(" "), value(0));
+  if (shape === 2) phrases.push(say(" "), value(0), say(words.endsWith("from") ? " to " : " and "), value(1));
+  if (shape === "many") phrases.push(say(" "), { text: values.map((v) => valueWords(v, locale)).join(", ") || "…", target: { kind: "value", id, index: 0 } });
+  if (OPERATORS[operator].negates) phrases.push(say(" (or is empty)"));
+  return phrases;
+}
+
+const columnWords = (column: QueryColumn, scope: ScopeTable[]): string => {
+  if (!column.figure) return operandWords(column.value, scope);
+  return column.value ? `${AGGREGATES[column.figure].words} of ${operandWords(column.value, scope)}` : "count of rows";
+};
+
+function columnPhrases(spec: QuerySpec, scope: ScopeTable[]): Phrase[] {
+  const shown = spec.columns.filter((c) => !c.hidden);
+  if (!spec.grouped) {
+    const parts = shown.filter((c) => c.value?.kind === "field" && c.value.part).map((c) => operandWords(c.value, scope));
+    const count: Phrase = { text: `${shown.length} ${shown.length === 1 ? "column" : "columns"}`, target: { kind: "columns" } };
+    return [say("Show "), count, ...(parts.length ? [say(`, with ${parts.join(" and ")}`)] : [])];
+  }
+  const keys = spec.columns.filter((c) => !c.figure);
+  const figures = spec.columns.filter((c) => c.figure);
+  const keyPhrases = listed(keys.map((c) => [{ text: columnWords(c, scope), target: { kind: "group" as const, id: c.id } }]));
+  const figureWords = figures.map((c) => columnWords(c, scope)).join(", ") || "no figure yet";
+  return [
+    ...(keys.length ? [say("One row per "), ...keyPhrases] : [say("One row for all")]),
+    say(" with "),
+    { text: figureWords, target: { kind: "columns" } },
+  ];
+}
+
+function orderWords(spec: QuerySpec, order: QuerySpec["order"][number], scope: ScopeTable[]): string {
+  const column = spec.columns.find((c) => c.id === order.column);
+  if (!column) return "a column that is gone";
+  const type = column.value ? operandType(column.value, scope) : text;
+  const direction = order.direction === "up" ? { text: "A to Z", dated: "earliest first", number: "smallest first" } : { text: "Z to A", dated: "latest first", number: "largest first" };
+  const kind = column.figure === "count" || column.figure === "countDifferent" || ["whole", "decimal", "floating"].includes(type.kind) ? "number" : type.kind === "text" || type.kind === "yesno" ? "text" : "dated";
+  return `${column.label ?? columnWords(column, scope)}, ${direction[kind]}`;
+}
+
+/** The words for where a parameter's value comes from when none is given. */
+export function defaultWords(chosen: NonNullable<QuerySpec["parameters"][number]["default"]>, locale: Locale): string {
+  if (chosen.kind === "relative") return RELATIVE_DATES[chosen.date].words;
+  return isIsoDate(chosen.text) ? writeDate(chosen.text, locale) : chosen.text;
+}

@@ -1,0 +1,151 @@
+import type { Dialect } from "../query/dialect/dialect";
+import { tenTo } from "../types/decimal";
+import { decimal, isDated, isNumber, scaleOf, text, type ValueType, whole, yesno } from "../types/valueType";
+import { call, type Expr, literal, period } from "./expr";
+
+type Sql = (args: string[], call: { args: Expr[]; type: ValueType }, dialect: Dialect) => string;
+
+const infix = (operator: string): Sql => (args) => `(${args.join(` ${operator} `)})`;
+const scaleIn = (node: { args: Expr[] }, index: number) => scaleOf(node.args[index]?.type ?? whole);
+
+/** How every operation of the expression language is written in SQL. Types have been checked and aligned before. */
+const SQL = {
+  add: infix("+"),
+  subtract: infix("-"),
+  multiply: infix("*"),
+  divide: ([a, b], node, dialect) => {
+    if (node.type.kind === "floating") return `(${a} / NULLIF(${b}, 0))`;
+    const shift = scaleOf(node.type) + scaleIn(node, 1) - scaleIn(node, 0);
+    return dialect.divideRounded(`(${a} * ${tenTo(shift)})`, `NULLIF(${b}, 0)`);
+  },
+  negate: ([a]) => `(-${a})`,
+  concat: infix("||"),
+  is: infix("="),
+  isNot: infix("<>"),
+  less: infix("<"),
+  atMost: infix("<="),
+  greater: infix(">"),
+  atLeast: infix(">="),
+  and: infix("AND"),
+  or: infix("OR"),
+  not: ([a]) => `(NOT ${a})`,
+  isTrue: ([a]) => `(${a} IS TRUE)`,
+  isNull: ([a]) => `(${a} IS NULL)`,
+  isNotNull: ([a]) => `(${a} IS NOT NULL)`,
+  between: ([a, low, high]) => `(${a} BETWEEN ${low} AND ${high})`,
+  oneOf: ([a, ...rest]) => (rest.length === 0 ? "(1 = 0)" : `(${a} IN (${rest.join(", ")}))`),
+  contains: ([a, part], _, d) => `(${d.textMatch("contains", d.fold(a ?? ""), d.fold(part ?? ""))})`,
+  beginsWith: ([a, part], _, d) => `(${d.textMatch("beginsWith", d.fold(a ?? ""), d.fold(part ?? ""))})`,
+  endsWith: ([a, part], _, d) => `(${d.textMatch("endsWith", d.fold(a ?? ""), d.fold(part ?? ""))})`,
+  case: (args) => {
+    const whens: string[] = [];
+    for (let i = 0; i + 1 < args.length; i += 2) whens.push(`WHEN ${args[i]} THEN ${args[i + 1]}`);
+    return `CASE ${whens.join(" ")}${args.length % 2 ? ` ELSE ${args.at(-1)}` : ""} END`;
+  },
+  coalesce: (args) => `COALESCE(${args.join(", ")})`,
+  trim: ([a]) => `TRIM(${a})`,
+  upper: ([a], _, d) => d.upper(a ?? ""),
+  lower: ([a], _, d) => d.lower(a ?? ""),
+  rescale: ([a], node, dialect) => {
+    const shift = scaleOf(node.type) - scaleIn(node, 0);
+    if (shift === 0) return a ?? "";
+    return shift > 0 ? `(${a} * ${tenTo(shift)})` : dialect.divideRounded(a ?? "", `${tenTo(-shift)}`);
+  },
+  toFloating: ([a], node, dialect) => dialect.toFloating(a ?? "", scaleIn(node, 0)),
+  toText: ([a], node, dialect) => {
+    const type = node.args[0]?.type ?? text;
+    return type.kind === "whole" || type.kind === "decimal" ? dialect.decimalText(a ?? "", scaleOf(type)) : `CAST(${a} AS ${dialect.name === "sqlite" ? "TEXT" : "VARCHAR"})`;
+  },
+} satisfies Record<string, Sql>;
+
+export type FunctionName = keyof typeof SQL;
+
+export const functionSql = (fn: FunctionName): Sql => SQL[fn];
+
+/** The functions a formula can call by name, with what completion and the guide say of them. */
+export const FORMULA_FUNCTIONS = {
+  COALESCE: { form: "COALESCE(value, value, …)", help: "The first value that is not empty.", least: 1, most: 20 },
+  LOWER: { form: "LOWER(text)", help: "The text in small letters.", least: 1, most: 1 },
+  ROUND: { form: "ROUND(number, digits)", help: "Rounded half away from zero; without digits, to a whole number.", least: 1, most: 2 },
+  TRIM: { form: "TRIM(text)", help: "The text without blanks at its ends.", least: 1, most: 1 },
+  UPPER: { form: "UPPER(text)", help: "The text in capitals.", least: 1, most: 1 },
+} as const;
+
+/** Digits after the point a quotient of exact numbers carries at least. */
+export const QUOTIENT_DIGITS = 6;
+/** Digits after the point an exact number may carry at most; more are rounded away. */
+export const MOST_DIGITS = 12;
+
+/** Whether an expression is the bare word NULL, which takes the type of what it stands beside. */
+export const isBareNull = (expr: Expr): boolean => expr.node === "literal" && expr.value === null && expr.parameter === undefined;
+
+/** An exact expression at another scale. Literals are rewritten; everything else is computed. */
+export function toScale(expr: Expr, scale: number): Expr {
+  if (scaleOf(expr.type) === scale && (scale > 0) === (expr.type.kind === "decimal")) return expr;
+  const type = scale === 0 ? whole : decimal(scale);
+  const from = scaleOf(expr.type);
+  if (expr.node === "literal" && scale >= from)
+    return { ...expr, value: expr.value === null ? null : (BigInt(expr.value) * tenTo(scale - from)).toString(), type };
+  return call("rescale", [expr], type);
+}
+
+const toFloating = (expr: Expr): Expr => (expr.type.kind === "floating" ? expr : call("toFloating", [expr], { kind: "floating" }));
+
+/**
+ * Brings expressions that are compared or chosen between to one type: numbers to a common scale (to floating where
+ * one is floating), a timestamp beside a date to its day. null where they have no common type.
+ */
+export function align(exprs: Expr[]): Expr[] | null {
+  const known = exprs.filter((e) => !isBareNull(e));
+  const first = known[0];
+  if (!first) return exprs;
+  const adopt = (aligned: Expr[]): Expr[] => {
+    const type = aligned[0]?.type ?? first.type;
+    let next = 0;
+    return exprs.map((e) => (isBareNull(e) ? literal(null, type) : (aligned[next++] ?? e)));
+  };
+  if (known.every((e) => isNumber(e.type))) {
+    if (known.some((e) => e.type.kind === "floating")) return adopt(known.map(toFloating));
+    const scale = Math.max(...known.map((e) => scaleOf(e.type)));
+    return adopt(known.map((e) => toScale(e, scale)));
+  }
+  if (known.every((e) => isDated(e.type)) && known.some((e) => e.type.kind === "date"))
+    return adopt(known.map((e) => (e.type.kind === "timestamp" ? period("day", e) : e)));
+  return known.every((e) => e.type.kind === first.type.kind) ? adopt(known) : null;
+}
+
+/** Arithmetic on two numbers, with the type rules of docs/guide/formulas.md; null where an argument is no number. */
+export function arithmetic(fn: "add" | "subtract" | "multiply" | "divide", a: Expr, b: Expr): Expr | null {
+  if (!isNumber(a.type) || !isNumber(b.type)) return null;
+  if (a.type.kind === "floating" || b.type.kind === "floating") return call(fn, [toFloating(a), toFloating(b)], { kind: "floating" });
+  const [sa, sb] = [scaleOf(a.type), scaleOf(b.type)];
+  const exact = (scale: number): ValueType => (scale === 0 ? whole : decimal(scale));
+  switch (fn) {
+    case "add":
+    case "subtract": {
+      const scale = Math.max(sa, sb);
+      return call(fn, [toScale(a, scale), toScale(b, scale)], exact(scale));
+    }
+    case "multiply": {
+      const product = call(fn, [a, b], exact(sa + sb));
+      return sa + sb > MOST_DIGITS ? toScale(product, MOST_DIGITS) : product;
+    }
+    case "divide":
+      return call(fn, [a, b], decimal(Math.max(QUOTIENT_DIGITS, sa, sb)));
+    default:
+      return fn satisfies never;
+  }
+}
+
+/** A number rounded to so many digits after the point. */
+export function rounded(number: Expr, digits: number): Expr {
+  if (number.type.kind === "floating") return number;
+  return scaleOf(number.type) <= digits ? number : toScale(number, digits);
+}
+
+export const asText = (expr: Expr): Expr => (expr.type.kind === "text" ? expr : call("toText", [expr], text));
+
+export const comparison = (fn: "is" | "isNot" | "less" | "atMost" | "greater" | "atLeast", a: Expr, b: Expr): Expr | null => {
+  const pair = align([a, b]);
+  return pair && call(fn, pair, yesno);
+};

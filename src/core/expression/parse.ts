@@ -1,0 +1,167 @@
+/** A formula as read: its shape and where each part stands, nothing yet known of types. */
+export type Ast =
+  | { at: number; node: "number"; text: string }
+  | { at: number; node: "string"; text: string }
+  | { at: number; node: "date"; text: string }
+  | { at: number; node: "truth"; value: boolean }
+  | { at: number; node: "null" }
+  | { at: number; node: "name"; path: string[] }
+  | { at: number; node: "parameter"; name: string }
+  | { at: number; node: "call"; name: string; args: Ast[] }
+  | { at: number; node: "unary"; operator: "-" | "NOT"; of: Ast }
+  | { at: number; node: "binary"; operator: BinaryOperator; left: Ast; right: Ast }
+  | { at: number; node: "isNull"; of: Ast; not: boolean }
+  | { at: number; node: "case"; whens: { when: Ast; then: Ast }[]; otherwise: Ast | null };
+
+export type BinaryOperator = "OR" | "AND" | "=" | "<>" | "<" | "<=" | ">" | ">=" | "||" | "+" | "-" | "*" | "/";
+
+/** Where reading stopped (0-based character) and what was expected there. */
+export class FormulaSyntaxError extends Error {
+  constructor(readonly at: number, readonly expected: string) {
+    super(`at ${at}: ${expected}`);
+  }
+}
+
+type Token = { kind: "number" | "string" | "word" | "quoted" | "parameter" | "symbol" | "end"; text: string; at: number };
+
+const TOKEN = /\s*(?:(\d+(?:\.\d+)?|\.\d+)|'((?:[^']|'')*)'|"((?:[^"]|"")+)"|:([\p{L}_][\p{L}\p{N}_]*)|:"([^"]+)"|([\p{L}_][\p{L}\p{N}_]*)|(<>|<=|>=|\|\||[-+*/=<>(),.]))/uy;
+
+function readTokens(source: string): Token[] {
+  const tokens: Token[] = [];
+  TOKEN.lastIndex = 0;
+  for (let at = 0; at < source.length; at = TOKEN.lastIndex) {
+    TOKEN.lastIndex = at;
+    const match = TOKEN.exec(source);
+    if (!match) {
+      const rest = source.slice(at);
+      if (rest.trim() === "") break;
+      const where = at + rest.length - rest.trimStart().length;
+      throw new FormulaSyntaxError(where, source[where] === "'" ? "this text is not closed with '" : `“${source[where]}” has no meaning here`);
+    }
+    const [all, number, string, quoted, parameter, quotedParameter, word, symbol] = match;
+    const start = at + all.length - all.trimStart().length;
+    const push = (kind: Token["kind"], text: string) => tokens.push({ kind, text, at: start });
+    if (number !== undefined) push("number", number);
+    else if (string !== undefined) push("string", string.replaceAll("''", "'"));
+    else if (quoted !== undefined) push("quoted", quoted.replaceAll('""', '"'));
+    else if (parameter !== undefined || quotedParameter !== undefined) push("parameter", parameter ?? quotedParameter ?? "");
+    else if (word !== undefined) push("word", word);
+    else push("symbol", symbol ?? "");
+  }
+  tokens.push({ kind: "end", text: "", at: source.length });
+  return tokens;
+}
+
+const LEVELS: BinaryOperator[][] = [["OR"], ["AND"], ["=", "<>", "<", "<=", ">", ">="], ["+", "-", "||"], ["*", "/"]];
+const COMPARISON_LEVEL = 2;
+const RESERVED = new Set(["CASE", "WHEN", "THEN", "ELSE", "END", "AND", "OR", "NOT", "IS", "NULL"]);
+
+/**
+ * Reads a formula: a scalar expression of SQL (a subset of ISO/IEC 9075-2, value expressions).
+ * @throws FormulaSyntaxError with the position and what was expected there
+ * @example parseFormula("freight + 1") // { node: "binary", operator: "+", … }
+ */
+export function parseFormula(source: string): Ast {
+  const tokens = readTokens(source);
+  let next = 0;
+  const peek = (): Token => tokens[next] as Token;
+  const take = (): Token => tokens[next++] as Token;
+  const isWord = (word: string) => peek().kind === "word" && peek().text.toUpperCase() === word;
+  const isSymbol = (symbol: string) => peek().kind === "symbol" && peek().text === symbol;
+  const expect = (test: boolean, what: string) => {
+    if (!test) throw new FormulaSyntaxError(peek().at, `${what} is expected`);
+    return take();
+  };
+
+  function operatorAt(level: number): BinaryOperator | null {
+    return (LEVELS[level] ?? []).find((op) => (/[A-Z]/.test(op) ? isWord(op) : isSymbol(op))) ?? null;
+  }
+
+  function binary(level: number): Ast {
+    if (level === LEVELS.length) return unary();
+    if (level === COMPARISON_LEVEL && isWord("NOT")) {
+      const at = take().at;
+      return { at, node: "unary", operator: "NOT", of: binary(level) };
+    }
+    let left = binary(level + 1);
+    for (;;) {
+      const operator = operatorAt(level);
+      if (operator) {
+        const at = take().at;
+        left = { at, node: "binary", operator, left, right: binary(level + 1) };
+      } else if (level === COMPARISON_LEVEL && isWord("IS")) {
+        const at = take().at;
+        const not = isWord("NOT") && Boolean(take());
+        expect(isWord("NULL"), "NULL");
+        left = { at, node: "isNull", of: left, not };
+      } else return left;
+    }
+  }
+
+  function unary(): Ast {
+    if (isSymbol("-")) return { at: take().at, node: "unary", operator: "-", of: unary() };
+    return primary();
+  }
+
+  function primary(): Ast {
+    const token = peek();
+    if (token.kind === "number") return { at: take().at, node: "number", text: token.text };
+    if (token.kind === "string") return { at: take().at, node: "string", text: token.text };
+    if (token.kind === "parameter") return { at: take().at, node: "parameter", name: token.text };
+    if (isSymbol("(")) {
+      take();
+      const inner = binary(0);
+      expect(isSymbol(")"), "“)”");
+      return inner;
+    }
+    if (isWord("CASE")) return caseOf();
+    if (isWord("NULL")) return { at: take().at, node: "null" };
+    if (isWord("TRUE") || isWord("FALSE")) return { at: take().at, node: "truth", value: token.text.toUpperCase() === "TRUE" };
+    if (isWord("DATE") && tokens[next + 1]?.kind === "string") {
+      take();
+      return { at: token.at, node: "date", text: take().text };
+    }
+    if (token.kind === "quoted" || (token.kind === "word" && !RESERVED.has(token.text.toUpperCase()))) return nameOrCall();
+    throw new FormulaSyntaxError(token.at, "a column, a number, a text in single quotes or a function is expected");
+  }
+
+  function nameOrCall(): Ast {
+    const first = take();
+    if (first.kind === "word" && isSymbol("(")) {
+      take();
+      const args: Ast[] = [];
+      while (!isSymbol(")")) {
+        args.push(binary(0));
+        if (isSymbol(",")) take();
+        else if (!isSymbol(")")) throw new FormulaSyntaxError(peek().at, "“,” or “)” is expected");
+      }
+      take();
+      return { at: first.at, node: "call", name: first.text.toUpperCase(), args };
+    }
+    const path = [first.text];
+    while (isSymbol(".")) {
+      take();
+      path.push(expect(peek().kind === "word" || peek().kind === "quoted", "a column name").text);
+    }
+    return { at: first.at, node: "name", path };
+  }
+
+  function caseOf(): Ast {
+    const at = take().at;
+    const whens: { when: Ast; then: Ast }[] = [];
+    while (isWord("WHEN")) {
+      take();
+      const when = binary(0);
+      expect(isWord("THEN"), "THEN");
+      whens.push({ when, then: binary(0) });
+    }
+    if (whens.length === 0) throw new FormulaSyntaxError(peek().at, "WHEN is expected");
+    const otherwise = isWord("ELSE") ? (take(), binary(0)) : null;
+    expect(isWord("END"), "END");
+    return { at, node: "case", whens, otherwise };
+  }
+
+  const formula = binary(0);
+  if (peek().kind !== "end") throw new FormulaSyntaxError(peek().at, "the formula should end here, or an operator is missing");
+  return formula;
+}

@@ -1,0 +1,176 @@
+import { aliasesOf, type Expr } from "../expression/expr";
+import { functionSql } from "../expression/functions";
+import type { ValueType } from "../types/valueType";
+import { AGGREGATES } from "./aggregates";
+import { type Dialect, quoted } from "./dialect/dialect";
+import type { Plan, PlanColumn, PlanJoin } from "./plan";
+
+/** A value to be bound, by the name it has in the text. Exact numbers are scaled digits. */
+export type BoundValue = { name: string; value: string | null; type: ValueType; parameter?: string };
+export type Sql = { text: string; values: BoundValue[] };
+
+/** The SQL of a sheet's rows, and how to read what comes back: each column's type, and where its raw companion stands. */
+export type RowsSql = Sql & { columns: { id: string; type: ValueType; raw: number | null }[] };
+
+/*
+ * The order of operations, for every query:
+ *
+ *   source → joins → conditions → groups and figures → order → limit → window
+ *
+ * compileRows writes the whole pipeline; compileFooting adds up its result; proof.ts takes it apart.
+ */
+
+/** Writes SQL for one dialect and gathers the values to be bound. Nothing a person typed reaches the text. */
+export class SqlWriter {
+  readonly values: BoundValue[] = [];
+  constructor(readonly dialect: Dialect) {}
+
+  expr(expr: Expr): string {
+    switch (expr.node) {
+      case "field": {
+        const column = `${quoted(expr.alias)}.${quoted(expr.column)}`;
+        return this.dialect[expr.guarded ? "readFitting" : "read"](column, expr.type, expr.storage);
+      }
+      case "found":
+        return `(${quoted(expr.alias)}.${quoted(expr.column)} IS NOT NULL)`;
+      case "literal":
+        return this.bind(expr.value, expr.type, expr.parameter);
+      case "period":
+        return this.dialect.periodStart(this.expr(expr.of), expr.part, expr.of.type);
+      case "call":
+        return functionSql(expr.fn)(expr.args.map((arg) => this.expr(arg)), expr, this.dialect);
+      default:
+        return expr satisfies never;
+    }
+  }
+
+  bind(value: string | null, type: ValueType, parameter?: string): string {
+    const known = this.values.findIndex((v) => v.value === value && v.type.kind === type.kind && v.parameter === parameter);
+    const position = known >= 0 ? known + 1 : this.values.length + 1;
+    if (known < 0) this.values.push({ name: `p${position}`, value, type, ...(parameter === undefined ? {} : { parameter }) });
+    return this.dialect.placeholder(position, type);
+  }
+
+  /** A column's result: its figure over the group, or its value. */
+  column(column: PlanColumn): string {
+    if (column.expr === null) return "COUNT(*)";
+    const operand = this.expr(column.expr);
+    return column.figure ? AGGREGATES[column.figure].sql(operand, column.expr.type, this.dialect) : operand;
+  }
+
+  /** FROM and JOIN of the source and the joins given. */
+  from(plan: Plan, joins: PlanJoin[]): string {
+    const source = `FROM ${quoted(plan.source.table.name)} AS ${quoted(plan.source.alias)}`;
+    return [source, ...joins.map((join) => this.join(join))].join("\n");
+  }
+
+  private join(join: PlanJoin): string {
+    const far = join.on.map(({ far }) => quoted(far)).join(", ");
+    const table = join.countsMatches
+      ? `(SELECT ${far}, COUNT(*) AS ${quoted("n")} FROM ${quoted(join.table.name)} GROUP BY ${far})`
+      : quoted(join.table.name);
+    const on = join.on.map(({ near, far }) => `${quoted(join.alias)}.${quoted(far)} = ${quoted(join.from)}.${quoted(near)}`);
+    return `${join.unmatched === "keep" ? "LEFT JOIN" : "JOIN"} ${table} AS ${quoted(join.alias)} ON ${on.join(" AND ")}`;
+  }
+
+  where(conditions: { expr: Expr }[]): string {
+    return conditions.length === 0 ? "" : `\nWHERE ${conditions.map((c) => this.expr(c.expr)).join("\n  AND ")}`;
+  }
+
+  sql(text: string): Sql {
+    return { text, values: this.values };
+  }
+}
+
+/** The joins needed to compute expressions over all rows: those that drop or repeat rows, those read, and what leads to them. */
+export function neededJoins(plan: Plan, exprs: (Expr | null)[]): PlanJoin[] {
+  const needed = new Set(exprs.flatMap((e) => [...aliasesOf(e)]));
+  for (const condition of plan.conditions) for (const alias of aliasesOf(condition.expr)) needed.add(alias);
+  for (const join of [...plan.joins].reverse())
+    if (needed.has(join.alias) || join.unmatched === "only" || join.leadsTo === "many") needed.add(join.alias).add(join.from);
+  return plan.joins.filter((join) => needed.has(join.alias));
+}
+
+/** The rows of a sheet: all of them, or the window that starts after `offset` rows. */
+export function compileRows(plan: Plan, dialect: Dialect, window?: { offset: number; rows: number }): RowsSql {
+  const writer = new SqlWriter(dialect);
+  const raws = plan.columns.flatMap((c, i) => (c.expr?.node === "field" && c.expr.guarded && !plan.grouped ? [{ i, expr: c.expr }] : []));
+  const select = [
+    ...plan.columns.map((c, i) => `${writer.column(c)} AS ${quoted(`c${i}`)}`),
+    ...raws.map(({ expr, i }) => `CASE WHEN ${writer.expr(expr)} IS NULL THEN CAST(${quoted(expr.alias)}.${quoted(expr.column)} AS TEXT) END AS ${quoted(`raw${i}`)}`),
+  ];
+  const text = [
+    `SELECT ${select.join(",\n  ")}`,
+    bodySql(plan, writer, plan.columns.map((c) => c.expr)),
+    orderSql(plan, writer),
+    limitSql(plan.limit, window),
+  ].filter(Boolean).join("\n");
+  const columns = plan.columns.map((c, i) => {
+    const raw = raws.findIndex((r) => r.i === i);
+    return { id: c.id, type: c.type, raw: raw < 0 ? null : plan.columns.length + raw };
+  });
+  return { ...writer.sql(text), columns };
+}
+
+function bodySql(plan: Plan, writer: SqlWriter, exprs: (Expr | null)[]): string {
+  const keys = plan.columns.filter((c) => !c.figure && c.expr);
+  const order = plan.grouped ? [] : plan.tieBreak;
+  const body = writer.from(plan, neededJoins(plan, [...exprs, ...order])) + writer.where(plan.conditions);
+  if (!plan.grouped) return body;
+  return keys.length === 0 ? body : `${body}\nGROUP BY ${keys.map((c) => writer.expr(c.expr as Expr)).join(", ")}`;
+}
+
+function orderSql(plan: Plan, writer: SqlWriter): string {
+  const { dialect } = writer;
+  const terms: string[] = [];
+  const add = (sql: string, type: ValueType, direction: "up" | "down") => {
+    if (type.kind === "text") terms.push(dialect.orderBy(dialect.fold(sql), direction));
+    terms.push(dialect.orderBy(sql, direction));
+  };
+  for (const { column, direction } of plan.order) {
+    const at = plan.columns.find((c) => c.id === column);
+    if (at) add(writer.column(at), at.type, direction);
+  }
+  const seen = new Set(terms);
+  for (const expr of plan.tieBreak) {
+    const term = dialect.orderBy(writer.expr(expr), "up");
+    if (!seen.has(term)) terms.push(term);
+    seen.add(term);
+  }
+  return terms.length === 0 ? "" : `ORDER BY ${terms.join(", ")}`;
+}
+
+function limitSql(limit: number | null, window?: { offset: number; rows: number }): string {
+  if (!window) return limit === null ? "" : `LIMIT ${Math.trunc(limit)}`;
+  const rows = limit === null ? window.rows : Math.max(0, Math.min(window.rows, limit - window.offset));
+  return `LIMIT ${Math.trunc(rows)} OFFSET ${Math.trunc(window.offset)}`;
+}
+
+/** What compileFooting returns, column by column after the count of rows: totals, and counts of values that do not fit. */
+export type FootingSql = Sql & { totals: { column: string; type: ValueType }[]; misfits: string[] };
+
+/** The footing over all rows of a query, not only those shown: how many, the totals, and how many values do not fit. */
+export function compileFooting(plan: Plan, dialect: Dialect): FootingSql {
+  const writer = new SqlWriter(dialect);
+  const totalled = plan.columns.filter((c) => c.totalled);
+  const guarded = plan.grouped ? [] : plan.columns.flatMap((c) => (c.expr?.node === "field" && c.expr.guarded ? [{ id: c.id, expr: c.expr }] : []));
+  const result = { totals: totalled.map((c) => ({ column: c.id, type: c.type })), misfits: guarded.map((g) => g.id) };
+  if (plan.grouped || plan.limit !== null) {
+    const select = totalled.map((c, i) => `${writer.column(c)} AS ${quoted(`c${i}`)}`);
+    const rows = [
+      `SELECT ${[...select, "1 AS one"].join(", ")}`,
+      bodySql(plan, writer, plan.columns.map((c) => c.expr)),
+      plan.limit === null ? "" : orderSql(plan, writer),
+      limitSql(plan.limit),
+    ].filter(Boolean).join("\n");
+    const sums = totalled.map((_, i) => `SUM(${quoted(`c${i}`)})`);
+    return { ...writer.sql(`SELECT ${["COUNT(*)", ...sums].join(", ")} FROM (\n${rows}\n) AS r`), ...result, misfits: [] };
+  }
+  const select = [
+    "COUNT(*)",
+    ...totalled.map((c) => `SUM(${writer.expr(c.expr as Expr)})`),
+    ...guarded.map(({ expr }) => `COUNT(CASE WHEN ${writer.expr(expr)} IS NULL THEN ${quoted(expr.alias)}.${quoted(expr.column)} END)`),
+  ];
+  const joins = neededJoins(plan, [...totalled.map((c) => c.expr), ...guarded.map((g) => g.expr)]);
+  return { ...writer.sql(`SELECT ${select.join(", ")}\n${writer.from(plan, joins)}${writer.where(plan.conditions)}`), ...result };
+}

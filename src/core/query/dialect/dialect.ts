@@ -1,0 +1,36 @@
+import type { DatePart } from "../../types/date";
+import type { Storage } from "../../schema/schema";
+import type { ValueType } from "../../types/valueType";
+
+/**
+ * What one database engine writes differently. Everything not named here is the SQL the three engines share.
+ * Arguments are SQL fragments made by the compiler; none of them ever holds text from a person.
+ */
+export type Dialect = {
+  name: "sqlite" | "duckdb" | "postgres";
+  /** How the n-th bound value (from 1) is written where its type is known. */
+  placeholder: (position: number, type: ValueType) => string;
+  /** Reads a stored column as the value its declared type says. */
+  read: (column: string, type: ValueType, storage: Storage) => string;
+  /** As read, but a stored value that does not fit is empty. Only columns known to hold such values pay for it. */
+  readFitting: (column: string, type: ValueType, storage: Storage) => string;
+  /** Integer quotient rounded half away from zero. */
+  divideRounded: (dividend: string, divisor: string) => string;
+  /** A scaled integer as a floating number. */
+  toFloating: (exact: string, scale: number) => string;
+  /** A scaled integer as the text of its decimal. */
+  decimalText: (exact: string, scale: number) => string;
+  /** The first day of the period a date or timestamp lies in. */
+  periodStart: (dated: string, part: DatePart, type: ValueType) => string;
+  /** Text with case and accents taken away. */
+  fold: (text: string) => string;
+  upper: (text: string) => string;
+  lower: (text: string) => string;
+  /** True where the second text stands in the first at the place. Plain characters: no wildcards. */
+  textMatch: (place: "contains" | "beginsWith" | "endsWith", text: string, part: string) => string;
+  /** One term of ORDER BY; empty values come first going up, last going down, in every engine. */
+  orderBy: (expression: string, direction: "up" | "down") => string;
+};
+
+/** An identifier quoted for SQL (ISO/IEC 9075 delimited identifier). */
+export const quoted = (name: string): string => `"${name.replaceAll('"', '""')}"`;

@@ -1,0 +1,72 @@
+import type { DatePart } from "../../types/date";
+import type { Dialect } from "./dialect";
+
+const magnitude = (scale: number) => 10 ** scale;
+
+const PERIOD: Record<DatePart, (dated: string) => string> = {
+  year: (d) => `substr(${d}, 1, 4) || '-01-01'`,
+  quarter: (d) => `substr(${d}, 1, 5) || CASE WHEN substr(${d}, 6, 2) < '04' THEN '01' WHEN substr(${d}, 6, 2) < '07' THEN '04' WHEN substr(${d}, 6, 2) < '10' THEN '07' ELSE '10' END || '-01'`,
+  month: (d) => `substr(${d}, 1, 7) || '-01'`,
+  isoWeek: (d) => `date(${d}, '-6 days', 'weekday 1')`,
+  day: (d) => `substr(${d}, 1, 10)`,
+};
+
+/**
+ * SQLite. The functions nl_fold, nl_upper, nl_lower and nl_scaled are registered by the engine on each connection:
+ * SQLite's own know only ASCII, and it cannot read digits as a scaled integer without floating point.
+ */
+export const sqlite: Dialect = {
+  name: "sqlite",
+  placeholder: (position) => `@p${position}`,
+  read(column, type, storage) {
+    if (type.kind !== "decimal") return column;
+    const by = magnitude(type.scale);
+    if (storage === "digits") return `nl_scaled(${column}, ${type.scale})`;
+    if (storage !== "real") return column;
+    return `CASE typeof(${column}) WHEN 'integer' THEN ${column} * ${by} ELSE CAST(ROUND(${column} * ${by}.0) AS INTEGER) END`;
+  },
+  readFitting(column, type, storage) {
+    const when = (test: string, value = column) => `CASE WHEN ${test} THEN ${value} END`;
+    switch (type.kind) {
+      case "text":
+        return when(`typeof(${column}) = 'text'`);
+      case "whole":
+        return when(`typeof(${column}) = 'integer'`);
+      case "floating":
+        return when(`typeof(${column}) IN ('integer', 'real')`);
+      case "yesno":
+        return when(`${column} IN (0, 1)`);
+      case "date":
+        return when(`typeof(${column}) = 'text' AND length(${column}) = 10 AND date(${column}, '+0 days') = ${column}`);
+      case "timestamp":
+        return when(`typeof(${column}) = 'text' AND length(${column}) >= 16 AND substr(datetime(${column}, '+0 days'), 1, 10) = substr(${column}, 1, 10)`);
+      case "decimal": {
+        const by = `${magnitude(type.scale)}.0`;
+        if (storage === "digits") return `nl_scaled(${column}, ${type.scale})`;
+        if (storage !== "real") return when(`typeof(${column}) = 'integer'`);
+        const fits = `typeof(${column}) = 'integer' OR (typeof(${column}) = 'real' AND abs(${column} * ${by} - ROUND(${column} * ${by})) < 1e-4)`;
+        return when(fits, this.read(column, type, storage));
+      }
+      default:
+        return type satisfies never;
+    }
+  },
+  divideRounded: (n, d) =>
+    `(CASE WHEN (${n} < 0) = (${d} < 0) THEN 1 ELSE -1 END * ((2 * abs(${n}) + abs(${d})) / (2 * abs(${d}))))`,
+  toFloating: (exact, scale) => (scale === 0 ? `CAST(${exact} AS REAL)` : `(${exact} / ${magnitude(scale)}.0)`),
+  decimalText: (exact, scale) =>
+    scale === 0
+      ? `CAST(${exact} AS TEXT)`
+      : `CASE WHEN ${exact} < 0 THEN '-' ELSE '' END || CAST(abs(${exact}) / ${magnitude(scale)} AS TEXT) || '.' || substr('${"0".repeat(scale)}' || CAST(abs(${exact}) % ${magnitude(scale)} AS TEXT), -${scale})`,
+  periodStart: (dated, part) => `(${PERIOD[part](dated)})`,
+  fold: (text) => `nl_fold(${text})`,
+  upper: (text) => `nl_upper(${text})`,
+  lower: (text) => `nl_lower(${text})`,
+  textMatch: (place, text, part) =>
+    ({
+      contains: `instr(${text}, ${part}) > 0`,
+      beginsWith: `substr(${text}, 1, length(${part})) = ${part}`,
+      endsWith: `(length(${part}) = 0 OR substr(${text}, -length(${part})) = ${part})`,
+    })[place],
+  orderBy: (expression, direction) => `${expression} ${direction === "up" ? "ASC" : "DESC"}`,
+};

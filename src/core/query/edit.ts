@@ -1,0 +1,193 @@
+import type { Schema, Step } from "../schema/schema";
+import { findColumn, findTable, stepsFrom } from "../schema/schema";
+import { isNumber, type ValueType } from "../types/valueType";
+import { firstFigure } from "./aggregates";
+import { operatorsFor, valuesNeeded } from "./operators";
+import type { Condition, Join, Operand, OperatorName, QueryColumn, QuerySpec } from "./spec";
+
+/*
+ * Changes to a description, each a function from one description to the next: what the interface does, without it.
+ */
+
+/** A short id that a description does not use yet. */
+function freshId(spec: QuerySpec, stem: string): string {
+  const used = new Set([...spec.joins, ...spec.columns, ...spec.conditions].map((x) => x.id));
+  for (let n = 1; ; n++) if (!used.has(`${stem}${n}`)) return `${stem}${n}`;
+}
+
+/** The join that a walk along steps leads to; undefined where the walk has not been brought. "" is the source. */
+export function joinAt(spec: QuerySpec, steps: Step[]): string | undefined {
+  let at: string | undefined = "";
+  for (const step of steps) at = spec.joins.find((j) => j.from === at && j.link === step.link && j.toward === step.toward)?.id;
+  return at;
+}
+
+/** Brings every table on a walk that is not yet brought, keeping rows without a match. */
+export function bring(spec: QuerySpec, steps: Step[]): { spec: QuerySpec; join: string } {
+  let next = spec;
+  let from = "";
+  for (const step of steps) {
+    const known = next.joins.find((j) => j.from === from && j.link === step.link && j.toward === step.toward);
+    const join: Join = known ?? { id: freshId(next, "j"), from, link: step.link, toward: step.toward, unmatched: "keep" };
+    if (!known) next = { ...next, joins: [...next.joins, join] };
+    from = join.id;
+  }
+  return { spec: next, join: from };
+}
+
+const columnsIn = (operand: Operand | null): string[] => (operand?.kind === "field" ? [operand.join] : []);
+const mentionsTables = (spec: QuerySpec): boolean =>
+  [...spec.columns.map((c) => c.value), ...spec.conditions.map((c) => c.left)].some((o) => o?.kind === "formula" && o.text.includes("."));
+
+/** Takes away joins that nothing reads any more. One that leaves rows out stays: it is a condition in itself. */
+export function dropUnusedJoins(spec: QuerySpec): QuerySpec {
+  if (mentionsTables(spec)) return spec;
+  const used = new Set([...spec.columns.flatMap((c) => columnsIn(c.value)), ...spec.conditions.flatMap((c) => columnsIn(c.left))]);
+  for (const join of [...spec.joins].reverse()) if (used.has(join.id) || join.unmatched === "only") used.add(join.id).add(join.from);
+  return { ...spec, joins: spec.joins.filter((j) => used.has(j.id)) };
+}
+
+export const isTicked = (spec: QuerySpec, steps: Step[], column: string): boolean => {
+  const join = joinAt(spec, steps);
+  return spec.columns.some((c) => c.value?.kind === "field" && c.value.join === join && c.value.column === column && !c.hidden);
+};
+
+/** Ticks or unticks a column in the tree, bringing or letting go what it needs. */
+export function toggleColumn(spec: QuerySpec, schema: Schema, steps: Step[], column: string): QuerySpec {
+  if (isTicked(spec, steps, column)) {
+    const join = joinAt(spec, steps);
+    const gone = spec.columns.filter((c) => c.value?.kind === "field" && c.value.join === join && c.value.column === column).map((c) => c.id);
+    return removeColumns(spec, gone);
+  }
+  const brought = bring(spec, steps);
+  const value: Operand = { kind: "field", join: brought.join, column };
+  const type = operandTypeIn(brought.spec, schema, value);
+  const figure = spec.grouped && type && isNumber(type) ? { figure: firstFigure(type) } : {};
+  return { ...brought.spec, columns: [...brought.spec.columns, { id: freshId(brought.spec, "c"), value, ...figure }] };
+}
+
+export function removeColumns(spec: QuerySpec, ids: string[]): QuerySpec {
+  return dropUnusedJoins({ ...spec, columns: spec.columns.filter((c) => !ids.includes(c.id)), order: spec.order.filter((o) => !ids.includes(o.column)) });
+}
+
+export const changeColumn = (spec: QuerySpec, id: string, change: Partial<QueryColumn>): QuerySpec => ({
+  ...spec,
+  columns: spec.columns.map((c) => (c.id === id ? { ...c, ...change } : c)),
+});
+
+export function moveColumn(spec: QuerySpec, id: string, by: -1 | 1): QuerySpec {
+  const at = spec.columns.findIndex((c) => c.id === id);
+  const to = at + by;
+  if (at < 0 || to < 0 || to >= spec.columns.length) return spec;
+  const columns = [...spec.columns];
+  [columns[at], columns[to]] = [columns[to] as QueryColumn, columns[at] as QueryColumn];
+  return { ...spec, columns };
+}
+
+export const addColumn = (spec: QuerySpec, column: Omit<QueryColumn, "id">): QuerySpec => ({ ...spec, columns: [...spec.columns, { ...column, id: freshId(spec, "c") }] });
+
+/** The table a join of a description leads to. */
+export function tableOf(spec: QuerySpec, schema: Schema, join: string): string | undefined {
+  if (join === "") return spec.source;
+  const found = spec.joins.find((j) => j.id === join);
+  return found && schema.links.find((l) => l.id === found.link)?.[found.toward].table;
+}
+
+/** The type of a field operand, without resolving the whole description. */
+export function operandTypeIn(spec: QuerySpec, schema: Schema, operand: Operand): ValueType | undefined {
+  if (operand.kind === "formula") return undefined;
+  const table = findTable(schema, tableOf(spec, schema, operand.join) ?? "");
+  return table && findColumn(table, operand.column)?.type;
+}
+
+export function addCondition(spec: QuerySpec, schema: Schema, left: Operand): { spec: QuerySpec; id: string } {
+  const type = operandTypeIn(spec, schema, left) ?? { kind: "text" as const };
+  const operator: OperatorName = type.kind === "date" || type.kind === "timestamp" ? "between" : "is";
+  const condition: Condition = { id: freshId(spec, "w"), left, operator, values: blank(operator) };
+  return { spec: { ...spec, conditions: [...spec.conditions, condition] }, id: condition.id };
+}
+
+const blank = (operator: OperatorName) => Array.from({ length: valuesNeeded(operator) }, () => ({ kind: "value" as const, text: "" }));
+
+export const changeCondition = (spec: QuerySpec, id: string, change: Partial<Condition>): QuerySpec => ({
+  ...spec,
+  conditions: spec.conditions.map((c) => (c.id === id ? { ...c, ...change } : c)),
+});
+
+/** Another comparison, keeping the values it has use for. */
+export function changeOperator(spec: QuerySpec, id: string, operator: OperatorName): QuerySpec {
+  const condition = spec.conditions.find((c) => c.id === id);
+  const kept = blank(operator).map((empty, i) => condition?.values[i] ?? empty);
+  return changeCondition(spec, id, { operator, values: kept });
+}
+
+/** Another field; comparison and values stay where the new type allows them. */
+export function changeConditionField(spec: QuerySpec, schema: Schema, id: string, left: Operand): QuerySpec {
+  const condition = spec.conditions.find((c) => c.id === id);
+  const was = condition && operandTypeIn(spec, schema, condition.left);
+  const type = operandTypeIn(spec, schema, left);
+  const next = changeCondition(spec, id, { left });
+  if (type && was && type.kind === was.kind) return next;
+  const fits = type && condition && operatorsFor(type).includes(condition.operator);
+  const operator: OperatorName = fits && condition ? condition.operator : "is";
+  return changeCondition(next, id, { operator, values: blank(operator) });
+}
+
+export const removeCondition = (spec: QuerySpec, id: string): QuerySpec => dropUnusedJoins({ ...spec, conditions: spec.conditions.filter((c) => c.id !== id) });
+
+export const setUnmatched = (spec: QuerySpec, id: string, unmatched: Join["unmatched"]): QuerySpec => ({
+  ...spec,
+  joins: spec.joins.map((j) => (j.id === id ? { ...j, unmatched } : j)),
+});
+
+/** Lets a table go, with all that was brought from it and every column and condition that reads it. */
+export function removeJoin(spec: QuerySpec, id: string): QuerySpec {
+  const gone = new Set([id]);
+  for (const join of spec.joins) if (gone.has(join.from)) gone.add(join.id);
+  const stays = (operand: Operand | null) => !columnsIn(operand).some((join) => gone.has(join));
+  const columns = spec.columns.filter((c) => stays(c.value));
+  return {
+    ...spec,
+    joins: spec.joins.filter((j) => !gone.has(j.id)),
+    columns,
+    conditions: spec.conditions.filter((c) => stays(c.left)),
+    order: spec.order.filter((o) => columns.some((c) => c.id === o.column)),
+  };
+}
+
+/** One row per a field: what was shown becomes figures where it can, and goes where it cannot. */
+export function groupBy(spec: QuerySpec, schema: Schema, value: Operand): QuerySpec {
+  if (spec.grouped) return addColumn(spec, { value });
+  const type = (column: QueryColumn) => (column.value ? operandTypeIn(spec, schema, column.value) : undefined);
+  const figures = spec.columns.filter((c) => {
+    const t = type(c);
+    return t && isNumber(t) && !c.hidden;
+  });
+  const key: QueryColumn = { id: freshId(spec, "c"), value };
+  const count: QueryColumn = { id: "count", value: null, figure: "count" };
+  const columns = [key, count, ...figures.map((c) => ({ ...c, figure: "total" as const }))];
+  return dropUnusedJoins({ ...spec, grouped: true, columns, order: spec.order.filter((o) => columns.some((c) => c.id === o.column)) });
+}
+
+/** Back to one row for each row: figures are shown as the values they were made of. */
+export function ungroup(spec: QuerySpec): QuerySpec {
+  const columns = spec.columns.flatMap((c) => (c.value === null ? [] : [{ ...c, figure: undefined }]));
+  return { ...spec, grouped: false, columns, order: spec.order.filter((o) => columns.some((c) => c.id === o.column)) };
+}
+
+/** Sorting by a heading: up, then down, then not at all; it comes before the other orders. */
+export function sortBy(spec: QuerySpec, column: string): QuerySpec {
+  const [first] = spec.order;
+  const rest = spec.order.filter((o) => o.column !== column);
+  if (first?.column !== column) return { ...spec, order: [{ column, direction: "up" }, ...rest] };
+  return { ...spec, order: first.direction === "up" ? [{ column, direction: "down" }, ...rest] : rest };
+}
+
+/** The columns a new query of a table starts with: not its numbered keys nor the columns that only link. */
+export function firstColumns(schema: Schema, source: string): QuerySpec["columns"] {
+  const table = findTable(schema, source);
+  if (!table) return [];
+  const linking = new Set(stepsFrom(schema, source).flatMap((s) => s.near.columns));
+  const shown = table.columns.filter((c) => !linking.has(c.name));
+  return (shown.length > 0 ? shown : table.columns).map((c, i) => ({ id: `c${i + 1}`, value: { kind: "field" as const, join: "", column: c.name } }));
+}

@@ -1,0 +1,50 @@
+import { isDated, isNumber, type ValueType } from "../types/valueType";
+import type { OperatorName } from "./spec";
+
+/**
+ * One record per comparison a condition can make. `words` is how the brief says it; {a} and {b} stand where the
+ * values go. A negative comparison keeps rows that are empty in the field, and the brief says so.
+ */
+export type Operator = {
+  words: (type: ValueType) => string;
+  takes: (type: ValueType) => boolean;
+  values: 0 | 1 | 2 | "many";
+  /** The comparison it is the opposite of. */
+  negates?: OperatorName;
+};
+
+const any = () => true;
+const ordered = (type: ValueType) => isNumber(type) || isDated(type) || type.kind === "text";
+const textOnly = (type: ValueType) => type.kind === "text";
+const say = (other: string, dated: string) => (type: ValueType) => (isDated(type) ? dated : other);
+
+export const OPERATORS: Record<OperatorName, Operator> = {
+  is: { words: () => "is", takes: any, values: 1 },
+  isNot: { words: () => "is not", takes: any, values: 1, negates: "is" },
+  less: { words: say("is less than", "is before"), takes: ordered, values: 1 },
+  atMost: { words: say("is at most", "is on or before"), takes: ordered, values: 1 },
+  greater: { words: say("is greater than", "is after"), takes: ordered, values: 1 },
+  atLeast: { words: say("is at least", "is on or after"), takes: ordered, values: 1 },
+  between: { words: say("is between", "is from"), takes: ordered, values: 2 },
+  notBetween: { words: say("is not between", "is not from"), takes: ordered, values: 2, negates: "between" },
+  contains: { words: () => "contains", takes: textOnly, values: 1 },
+  notContains: { words: () => "does not contain", takes: textOnly, values: 1, negates: "contains" },
+  beginsWith: { words: () => "begins with", takes: textOnly, values: 1 },
+  notBeginsWith: { words: () => "does not begin with", takes: textOnly, values: 1, negates: "beginsWith" },
+  endsWith: { words: () => "ends with", takes: textOnly, values: 1 },
+  notEndsWith: { words: () => "does not end with", takes: textOnly, values: 1, negates: "endsWith" },
+  oneOf: { words: () => "is one of", takes: any, values: "many" },
+  notOneOf: { words: () => "is not one of", takes: any, values: "many", negates: "oneOf" },
+  empty: { words: () => "is empty", takes: any, values: 0 },
+  notEmpty: { words: () => "is not empty", takes: any, values: 0 },
+};
+
+/** The comparisons that can be asked of a type, in the order a picker shows them. */
+export const operatorsFor = (type: ValueType): OperatorName[] =>
+  (Object.keys(OPERATORS) as OperatorName[]).filter((name) => OPERATORS[name].takes(type));
+
+/** How many values a comparison needs at least. */
+export const valuesNeeded = (name: OperatorName): number => {
+  const { values } = OPERATORS[name];
+  return values === "many" ? 1 : values;
+};

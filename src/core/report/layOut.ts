@@ -1,0 +1,349 @@
+import { cellWriter, counted, type CellWriter, type Locale, type Written } from "../types/format";
+import { type Cell, isNumber } from "../types/valueType";
+import type { PlanColumn } from "../query/plan";
+import { pageFrame, POINTS_PER_MM, type ReportPlan } from "./plan";
+import type { ReportSpec } from "./spec";
+import { figureType, Tally } from "./tally";
+
+/*
+ * Rows in the order of the groups become pages:
+ *
+ *   rows ─▶ measure (column widths) ─▶ lay out (headings, rows, footings, page breaks) ─▶ pages of text and rules
+ *
+ * The preview and the PDF draw the same pages. All places are in points from the paper's top left corner; a text's
+ * y is its baseline.
+ */
+
+export type Font = "serifBold" | "sans" | "sansBold" | "sansItalic";
+export type Tone = "ink" | "faint" | "green" | "ochre" | "vermilion";
+export type PageItem =
+  | { kind: "text"; x: number; y: number; text: string; font: Font; size: number; tone: Tone }
+  | { kind: "rule"; x: number; y: number; width: number; weight: number };
+export type Page = { number: number; width: number; height: number; items: PageItem[] };
+
+/** How wide a text is in points: the metrics of the fonts that will print it. */
+export type Metrics = { width: (text: string, font: Font, size: number) => number };
+
+/** The groups in order, each with the page its heading stands on. */
+export type ReportOutline = {
+  entries: { level: number; text: string; page: number; empty: boolean; rows: number }[];
+  pages: number;
+  rows: number;
+  /** Grand footing: figure by column id. */
+  totals: Record<string, Cell>;
+  /** The outermost groups' totals added together; the same where every row was printed once. */
+  groupTotals: Record<string, Cell>;
+  groups: number;
+};
+
+export type ReportTexts = { brief: string; printedAt: string };
+type Input = { report: ReportPlan; spec: ReportSpec; metrics: Metrics; locale: Locale; texts: ReportTexts };
+
+const SIZE = { title: 15, brief: 8, heading: 8.5, body: 8, small: 7 };
+const LINE = 14;
+const HEADING_LINE = 16;
+const COLUMN_GAP = 9;
+const INDENT = 9;
+const MOST_TEXT_WIDTH = 70 * POINTS_PER_MM;
+const LEAST_TEXT_WIDTH = 12 * POINTS_PER_MM;
+
+type LaidColumn = { column: PlanColumn; x: number; width: number; right: boolean; write: CellWriter; at: number; footing: ReportSpec["columns"][number]["footing"]; writeFooting: CellWriter };
+
+/** Gathers how wide each column's values are. Footings can be wider than any row's value, so they are measured too. */
+export function measureColumns(input: Input, rows: Iterable<Cell[]>): number[] {
+  const { report, spec, metrics, locale } = input;
+  const columns = report.columns.map((column, i) => {
+    const footing = spec.columns[i]?.footing ?? "none";
+    const heading = metrics.width(headingText(column), "sansBold", SIZE.body);
+    return { column, footing, write: cellWriter(column.type, column.format, locale), tally: new Tally(column.type), at: report.plan.columns.indexOf(column), width: heading, longest: 0 };
+  });
+  for (const row of rows)
+    for (const c of columns) {
+      const cell = row[c.at] ?? null;
+      c.tally.add(cell);
+      const { text } = c.write(cell);
+      if (text.length < c.longest - 2) continue;
+      c.longest = Math.max(c.longest, text.length);
+      c.width = Math.max(c.width, metrics.width(text, "sans", SIZE.body));
+    }
+  return columns.map((c) => {
+    const footing = footingWriter(c.column, c.footing, locale)(c.tally.figure(c.footing)).text;
+    return Math.max(c.width, metrics.width(footing, "sansBold", SIZE.body)) + 1;
+  });
+}
+
+function footingWriter(column: PlanColumn, footing: LaidColumn["footing"], locale: Locale): CellWriter {
+  const type = figureType(footing, column.type);
+  const decimals = footing === "average" && column.type.kind !== "floating" ? (column.format.decimals ?? (column.type.kind === "decimal" ? column.type.scale : 2)) : column.format.decimals;
+  return cellWriter(type, footing === "count" ? {} : { ...column.format, decimals }, locale);
+}
+
+const UNIT_SIGNS: Record<string, string> = { EUR: "€", USD: "$", GBP: "£" };
+const headingText = (column: PlanColumn): string => (column.unit ? `${column.heading}, ${UNIT_SIGNS[column.unit] ?? column.unit}` : column.heading);
+
+function placeColumns({ report, spec, locale }: Input, natural: number[]): LaidColumn[] {
+  const frame = pageFrame(spec);
+  const indent = spec.levels.length * INDENT;
+  const available = frame.right - frame.left - indent - COLUMN_GAP * (report.columns.length - 1);
+  const widths = report.columns.map((column, i) => {
+    const set = spec.columns[i]?.widthMm;
+    if (set != null) return set * POINTS_PER_MM;
+    return isNumber(column.type) ? (natural[i] ?? 0) : Math.min(natural[i] ?? 0, MOST_TEXT_WIDTH);
+  });
+  const total = widths.reduce((a, b) => a + b, 0);
+  const fitted = total <= available ? spread(widths, available - total, report.columns) : shrink(widths, total - available, report.columns);
+  let x = frame.left + indent;
+  return report.columns.map((column, i) => {
+    const footing = spec.columns[i]?.footing ?? "none";
+    const laid = {
+      column, x, width: fitted[i] ?? 0, right: isNumber(column.type), footing, at: report.plan.columns.indexOf(column),
+      write: cellWriter(column.type, column.format, locale), writeFooting: footingWriter(column, footing, locale),
+    };
+    x += laid.width + COLUMN_GAP;
+    return laid;
+  });
+}
+
+/** Space left over goes to the text columns, so that figures stay near what they belong to; without any, to all. */
+function spread(widths: number[], left: number, columns: PlanColumn[]): number[] {
+  const takes = columns.map((c) => !isNumber(c.type));
+  const takers = takes.filter(Boolean).length || columns.length;
+  return widths.map((w, i) => (takes[i] || takers === columns.length ? w + left / takers : w));
+}
+
+/** What is too much is taken from the text columns first, then from all alike. */
+function shrink(widths: number[], excess: number, columns: PlanColumn[]): number[] {
+  const slack = widths.map((w, i) => (isNumber(columns[i]?.type ?? { kind: "text" }) ? 0 : Math.max(0, w - LEAST_TEXT_WIDTH)));
+  const total = slack.reduce((a, b) => a + b, 0);
+  const taken = Math.min(excess, total);
+  const narrowed = widths.map((w, i) => w - (total === 0 ? 0 : ((slack[i] ?? 0) / total) * taken));
+  const sum = narrowed.reduce((a, b) => a + b, 0);
+  return narrowed.map((w) => w * (1 - (excess - taken) / sum));
+}
+
+/**
+ * Lays a report's rows out on pages, one page at a time, so that a report of any length takes the memory of a page.
+ * No row is lost or stands twice; a heading is never the last thing on a page; a footing keeps a row with it.
+ * @param rows cells in the order of the plan's columns, sorted by the groups
+ * @param pageCount the number of pages for "page n of m"; null while it is being counted
+ * @returns the outline, after the last page
+ */
+export function* layOutReport(input: Input, natural: number[], rows: Iterable<Cell[]>, pageCount: number | null): Generator<Page, ReportOutline> {
+  const { report, spec, metrics, locale, texts } = input;
+  const frame = pageFrame(spec);
+  const columns = placeColumns(input, natural);
+  const levelAt = report.levels.map((c) => report.plan.columns.indexOf(c));
+  const levelWriters = report.levels.map((c) => cellWriter(c.type, c.format, locale));
+  const depth = spec.levels.length;
+  const bodyBottom = frame.bottom - (spec.footer || pageCount !== 0 ? 16 : 0);
+  const outline: ReportOutline = { entries: [], pages: 0, rows: 0, totals: {}, groupTotals: {}, groups: 0 };
+  const newTallies = () => columns.map((c) => new Tally(c.column.type));
+  const groups: { tallies: Tally[]; rows: number; entry: ReportOutline["entries"][number] }[] = [];
+  const grand = newTallies();
+  const outermost = newTallies();
+
+  let page: Page = { number: 0, width: frame.width, height: frame.height, items: [] };
+  let y = 0;
+  let filled = false;
+
+  const text = (x: number, words: string, font: Font, size: number, tone: Tone = "ink", at = y) => page.items.push({ kind: "text", x, y: at, text: words, font, size, tone });
+  const rule = (x: number, width: number, at: number, weight: number) => page.items.push({ kind: "rule", x, y: at, width, weight });
+
+  function startPage(): void {
+    page = { number: page.number + 1, width: frame.width, height: frame.height, items: [] };
+    y = frame.top;
+    if (spec.header && page.number > 1) text(frame.left, spec.header, "sans", SIZE.small, "faint", frame.top - 6);
+    if (page.number === 1) titleBlock();
+    y += 10;
+    for (const c of columns) put(c, headingText(c.column), "sansBold", "ink");
+    y += 4;
+    rule(frame.left, frame.right - frame.left, y, 0.9);
+    filled = false;
+  }
+
+  function titleBlock(): void {
+    y += SIZE.title;
+    text(frame.left, spec.title, "serifBold", SIZE.title);
+    if (spec.showBrief)
+      for (const line of wrapped(texts.brief, frame.right - frame.left, metrics)) {
+        y += 11;
+        text(frame.left, line, "sans", SIZE.brief, "faint");
+      }
+    y += 10;
+  }
+
+  function endPage(): Page {
+    const foot = frame.bottom + 2;
+    const numbers = pageCount === null ? `page ${page.number}` : `page ${page.number} of ${pageCount}`;
+    text(frame.left, [spec.footer, texts.printedAt].filter(Boolean).join(" · "), "sans", SIZE.small, "faint", foot);
+    text(frame.right - metrics.width(numbers, "sans", SIZE.small), numbers, "sans", SIZE.small, "faint", foot);
+    return page;
+  }
+
+  /** A text in a column's place: figures flush right and never cut (set smaller if need be), words shortened with an ellipsis. */
+  function put(c: LaidColumn, words: string, font: Font, tone: Tone): void {
+    if (words === "") return;
+    const width = metrics.width(words, font, SIZE.body);
+    if (c.right) {
+      const size = width <= c.width ? SIZE.body : (SIZE.body * c.width) / width;
+      text(c.x + c.width - Math.min(width, c.width), words, font, size, tone);
+    } else text(c.x, width <= c.width ? words : shortened(words, c.width, font, metrics), font, SIZE.body, tone);
+  }
+
+  const putWritten = (c: LaidColumn, written: Written, font: Font) => put(c, written.misfit ? `“${written.text}”` : written.text, font, written.negative || written.misfit ? "vermilion" : "ink");
+
+  function putHeading(level: number, words: string, empty: boolean): void {
+    y += HEADING_LINE;
+    text(frame.left + level * INDENT, words, "sansBold", SIZE.heading, empty ? "ochre" : level === 0 ? "ink" : "green");
+  }
+
+  function headingOf(level: number, row: Cell[]): { words: string; empty: boolean } {
+    const cell = row[levelAt[level] ?? 0] ?? null;
+    const empty = cell === null;
+    const value = empty ? `No ${(report.levels[level]?.heading ?? "value").toLowerCase()}` : (levelWriters[level]?.(cell).text ?? "");
+    return { words: (spec.levels[level]?.heading || "{}").replaceAll("{}", value), empty };
+  }
+
+  function putFooting(words: string, indent: number, tallies: Tally[], font: Font): void {
+    y += LINE;
+    rule(frame.left + indent, frame.right - frame.left - indent, y - 10, 0.5);
+    const firstFigure = columns.find((c, i) => c.footing !== "none" && tallies[i]?.figure(c.footing) !== null && !(c.footing === "count" && i === 0));
+    const room = (firstFigure ? firstFigure.x + (firstFigure.right ? 0 : -COLUMN_GAP) : frame.right) - frame.left - indent;
+    const width = metrics.width(words, font, SIZE.body);
+    text(frame.left + indent, width <= room ? words : shortened(words, Math.max(room, 40), font, metrics), font, SIZE.body);
+    columns.forEach((c, i) => {
+      if (c.footing === "none" || (c.footing === "count" && i === 0)) return;
+      putWritten(c, c.writeFooting(tallies[i]?.figure(c.footing) ?? null), font);
+    });
+  }
+
+  /** The outermost level that a row begins anew, given the row before it; depth where it begins none. */
+  const opensAt = (row: Cell[], before: Cell[] | null): number => {
+    if (before === null) return 0;
+    const changed = levelAt.findIndex((at) => row[at] !== before[at]);
+    return changed < 0 ? depth : changed;
+  };
+
+  const most = Math.max(1, ...spec.levels.map((l) => l.keepRows));
+  const ahead = lookAhead(rows, most);
+
+  /** The space that must be free for a row: its headings, the rows kept with them, and the footings that close after it. */
+  function needed(before: Cell[] | null): number {
+    const [first] = ahead.rows;
+    if (!first) return 0;
+    const opens = opensAt(first, before);
+    const keep = opens < depth ? Math.max(...spec.levels.slice(opens).map((l) => l.keepRows)) : 1;
+    let height = 0;
+    let previous = before;
+    for (let i = 0; i < keep; i++) {
+      const row = ahead.rows[i];
+      if (!row) break;
+      const level = opensAt(row, previous);
+      if (i > 0 && level <= opens && level < depth) break;
+      height += (depth - level) * HEADING_LINE + LINE;
+      const next = ahead.rows[i + 1];
+      height += (next ? depth - opensAt(next, row) : depth + 1.5) * LINE;
+      previous = row;
+    }
+    return height;
+  }
+
+  let before: Cell[] | null = null;
+  startPage();
+  for (let row = ahead.rows[0]; row; row = ahead.rows[0]) {
+    const opens = opensAt(row, before);
+    const fresh = opens < depth && before !== null && spec.levels.slice(opens).some((l) => l.newPage);
+    if (filled && (fresh || y + needed(before) > bodyBottom)) {
+      yield endPage();
+      startPage();
+      for (let level = 0; level < opens && level < depth; level++)
+        if (spec.levels[level]?.repeat) {
+          const { words, empty } = headingOf(level, row);
+          putHeading(level, `${words}, continued`, empty);
+        }
+    }
+    for (let level = opens; level < depth; level++) {
+      const { words, empty } = headingOf(level, row);
+      putHeading(level, words, empty);
+      const entry = { level, text: words, page: page.number, empty, rows: 0 };
+      outline.entries.push(entry);
+      groups[level] = { tallies: newTallies(), rows: 0, entry };
+      if (level === 0) outline.groups++;
+    }
+    y += LINE;
+    columns.forEach((c, i) => {
+      const cell = row[c.at] ?? null;
+      putWritten(c, c.write(cell), "sans");
+      grand[i]?.add(cell);
+      for (const group of groups) group.tallies[i]?.add(cell);
+    });
+    for (const group of groups) group.entry.rows = ++group.rows;
+    outline.rows++;
+    filled = true;
+    ahead.advance();
+    const next = ahead.rows[0];
+    const closes = next ? opensAt(next, row) : 0;
+    for (let level = depth - 1; level >= closes; level--) {
+      const group = groups[level];
+      if (!group) continue;
+      putFooting(`${headingOf(level, row).words}, ${counted(group.rows, "row", locale)}`, level * INDENT + INDENT, group.tallies, "sansItalic");
+      if (level === 0) outermost.forEach((tally, i) => tally.merge(group.tallies[i] as Tally));
+    }
+    before = row;
+  }
+  if (outline.rows === 0) {
+    y += LINE;
+    text(frame.left, "No rows.", "sansItalic", SIZE.body, "faint");
+  }
+  putFooting(`All, ${counted(outline.rows, "row", locale)}`, 0, grand, "sansBold");
+  rule(frame.left, frame.right - frame.left, y + 4, 0.5);
+  rule(frame.left, frame.right - frame.left, y + 6, 0.5);
+  yield endPage();
+  outline.pages = page.number;
+  columns.forEach((c, i) => {
+    if (c.footing === "none") return;
+    outline.totals[c.column.id] = grand[i]?.figure(c.footing) ?? null;
+    outline.groupTotals[c.column.id] = (depth > 0 ? outermost : grand)[i]?.figure(c.footing) ?? null;
+  });
+  return outline;
+}
+
+/** A window of the next rows of a stream: the current one and `most` after it. */
+function lookAhead(source: Iterable<Cell[]>, most: number): { rows: Cell[][]; advance: () => void } {
+  const iterator = source[Symbol.iterator]();
+  const rows: Cell[][] = [];
+  const fill = () => {
+    while (rows.length <= most) {
+      const next = iterator.next();
+      if (next.done) return;
+      rows.push(next.value);
+    }
+  };
+  fill();
+  return {
+    rows,
+    advance() {
+      rows.shift();
+      fill();
+    },
+  };
+}
+
+function shortened(words: string, width: number, font: Font, metrics: Metrics): string {
+  let kept = words.length;
+  while (kept > 1 && metrics.width(`${words.slice(0, kept)}…`, font, SIZE.body) > width) kept--;
+  return `${words.slice(0, kept).trimEnd()}…`;
+}
+
+function wrapped(words: string, width: number, metrics: Metrics): string[] {
+  const lines: string[] = [];
+  let line = "";
+  for (const word of words.split(/\s+/)) {
+    const longer = line ? `${line} ${word}` : word;
+    if (line && metrics.width(longer, "sans", SIZE.brief) > width) {
+      lines.push(line);
+      line = word;
+    } else line = longer;
+  }
+  return line ? [...lines, line] : lines;
+}

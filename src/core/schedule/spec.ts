@@ -1,0 +1,48 @@
+import { z } from "zod";
+import { relativeDateSchema } from "../types/date";
+
+export const WEEKDAYS = ["Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"] as const;
+
+/** When a schedule runs. Working days are Monday to Friday (common practice; public holidays are not known). */
+export const ruleSchema = z.discriminatedUnion("kind", [
+  z.object({ kind: z.literal("daily") }),
+  z.object({ kind: z.literal("workingDays") }),
+  z.object({ kind: z.literal("weekdays"), days: z.array(z.number().int().min(1).max(7)).min(1).max(7) }),
+  z.object({ kind: z.literal("monthDay"), day: z.number().int().min(1).max(31) }),
+  z.object({ kind: z.literal("lastWorkingDay") }),
+]);
+export type ScheduleRule = z.infer<typeof ruleSchema>;
+
+/** A parameter's value at each run: fixed, or relative to the day of the run. */
+export const bindingSchema = z.discriminatedUnion("kind", [
+  z.object({ kind: z.literal("fixed"), text: z.string() }),
+  z.object({ kind: z.literal("relative"), date: relativeDateSchema }),
+]);
+export type Binding = z.infer<typeof bindingSchema>;
+
+export const FORMATS = ["pdf", "csv"] as const;
+
+const zoneSchema = z.string().refine((zone) => {
+  try {
+    new Intl.DateTimeFormat("en", { timeZone: zone });
+    return true;
+  } catch {
+    return false;
+  }
+}, "There is no such time zone. Write it as Europe/Paris.");
+
+/** The saved description of a recurring export. */
+export const scheduleSpecSchema = z.object({
+  version: z.literal(1),
+  subject: z.object({ kind: z.enum(["query", "report"]), id: z.string() }),
+  rule: ruleSchema,
+  time: z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, "Write the time as 07:00."),
+  zone: zoneSchema,
+  /** Runs due before this instant are none of its concern (ISO 8601, UTC). */
+  since: z.string(),
+  bindings: z.record(z.string(), bindingSchema),
+  formats: z.array(z.enum(FORMATS)).min(1, "Choose PDF, CSV or both."),
+  folder: z.string().max(80).regex(/^[^/\\.\0][^/\\\0]*$/, "A folder's name has no slashes and does not begin with a point."),
+  paused: z.boolean(),
+});
+export type ScheduleSpec = z.infer<typeof scheduleSpecSchema>;

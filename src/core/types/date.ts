@@ -1,0 +1,120 @@
+import { z } from "zod";
+
+/** Dates are ISO 8601 text (YYYY-MM-DD) in the proleptic Gregorian calendar everywhere in the core. */
+export type IsoDate = string;
+
+const ISO_DATE = /^(\d{4})-(\d{2})-(\d{2})$/;
+
+/** Days from 1970-01-01 to a date; integer arithmetic through the UTC calendar, which has no clock changes. */
+export function dayNumber(date: IsoDate): number {
+  const match = ISO_DATE.exec(date);
+  if (!match) throw new RangeError(`not an ISO date: ${date}`);
+  const at = new Date(0);
+  at.setUTCFullYear(Number(match[1]), Number(match[2]) - 1, Number(match[3]));
+  return Math.round(at.getTime() / 86_400_000);
+}
+
+/** The inverse of dayNumber. */
+export const dateOfDay = (day: number): IsoDate => new Date(day * 86_400_000).toISOString().slice(0, 10);
+
+/** True for a date that exists: 2026-02-30 does not. */
+export function isIsoDate(source: string): boolean {
+  return ISO_DATE.test(source) && dateOfDay(dayNumber(source)) === source;
+}
+
+export const addDays = (date: IsoDate, days: number): IsoDate => dateOfDay(dayNumber(date) + days);
+
+/** Monday is 1, Sunday is 7 (ISO 8601). */
+export const weekdayOf = (date: IsoDate): number => ((((dayNumber(date) + 3) % 7) + 7) % 7) + 1;
+
+/** The first day of the month that lies so many months away; counted from the anchor, so nothing drifts. */
+function monthStart(date: IsoDate, months: number): IsoDate {
+  const [year = 0, month = 1] = date.split("-").map(Number);
+  return new Date(Date.UTC(year, month - 1 + months, 1)).toISOString().slice(0, 10);
+}
+
+/** The parts a date can be grouped by. Each stands for the period's first day. */
+export const DATE_PARTS = ["year", "quarter", "month", "isoWeek", "day"] as const;
+export const datePartSchema = z.enum(DATE_PARTS);
+export type DatePart = (typeof DATE_PARTS)[number];
+
+export const DATE_PART_WORDS: Record<DatePart, string> = {
+  year: "year",
+  quarter: "quarter",
+  month: "month",
+  isoWeek: "ISO week",
+  day: "day",
+};
+
+/**
+ * The first day of the period a date lies in.
+ * @example periodStart("2026-09-17", "quarter") // "2026-07-01"
+ */
+export function periodStart(date: IsoDate, part: DatePart): IsoDate {
+  const month = Number(date.slice(5, 7));
+  const starts: Record<DatePart, () => IsoDate> = {
+    year: () => `${date.slice(0, 4)}-01-01`,
+    quarter: () => monthStart(date, -((month - 1) % 3)),
+    month: () => monthStart(date, 0),
+    isoWeek: () => addDays(date, 1 - weekdayOf(date)),
+    day: () => date.slice(0, 10),
+  };
+  return starts[part]();
+}
+
+/** The first day of the period so many periods after the one a date lies in (negative: before it). */
+export function shiftPeriod(date: IsoDate, part: DatePart, periods: number): IsoDate {
+  const start = periodStart(date, part);
+  const shifts: Record<DatePart, () => IsoDate> = {
+    year: () => monthStart(start, 12 * periods),
+    quarter: () => monthStart(start, 3 * periods),
+    month: () => monthStart(start, periods),
+    isoWeek: () => addDays(start, 7 * periods),
+    day: () => addDays(start, periods),
+  };
+  return shifts[part]();
+}
+
+/**
+ * ISO 8601 week number and the year it belongs to.
+ * @example isoWeekOf("2027-01-01") // { year: 2026, week: 53 }
+ */
+export function isoWeekOf(date: IsoDate): { year: number; week: number } {
+  const thursday = addDays(date, 4 - weekdayOf(date));
+  const year = Number(thursday.slice(0, 4));
+  return { year, week: Math.floor((dayNumber(thursday) - dayNumber(`${thursday.slice(0, 4)}-01-01`)) / 7) + 1 };
+}
+
+/** Dates relative to the day of the run. The words are the ones of the interface. */
+export const RELATIVE_DATES = {
+  today: { words: "today", of: (day: IsoDate) => day },
+  yesterday: { words: "the day before", of: (day: IsoDate) => addDays(day, -1) },
+  daysAgo7: { words: "7 days before", of: (day: IsoDate) => addDays(day, -7) },
+  daysAgo30: { words: "30 days before", of: (day: IsoDate) => addDays(day, -30) },
+  firstOfThisWeek: { words: "first day of this week", of: (day: IsoDate) => periodStart(day, "isoWeek") },
+  firstOfLastWeek: { words: "first day of last week", of: (day: IsoDate) => shiftPeriod(day, "isoWeek", -1) },
+  lastOfLastWeek: { words: "last day of last week", of: (day: IsoDate) => addDays(periodStart(day, "isoWeek"), -1) },
+  firstOfThisMonth: { words: "first day of this month", of: (day: IsoDate) => periodStart(day, "month") },
+  lastOfThisMonth: { words: "last day of this month", of: (day: IsoDate) => addDays(shiftPeriod(day, "month", 1), -1) },
+  firstOfLastMonth: { words: "first day of last month", of: (day: IsoDate) => shiftPeriod(day, "month", -1) },
+  lastOfLastMonth: { words: "last day of last month", of: (day: IsoDate) => addDays(periodStart(day, "month"), -1) },
+  firstOfThisQuarter: { words: "first day of this quarter", of: (day: IsoDate) => periodStart(day, "quarter") },
+  firstOfLastQuarter: { words: "first day of last quarter", of: (day: IsoDate) => shiftPeriod(day, "quarter", -1) },
+  lastOfLastQuarter: { words: "last day of last quarter", of: (day: IsoDate) => addDays(periodStart(day, "quarter"), -1) },
+  firstOfThisYear: { words: "first day of this year", of: (day: IsoDate) => periodStart(day, "year") },
+  firstOfLastYear: { words: "first day of last year", of: (day: IsoDate) => shiftPeriod(day, "year", -1) },
+  lastOfLastYear: { words: "last day of last year", of: (day: IsoDate) => addDays(periodStart(day, "year"), -1) },
+} as const satisfies Record<string, { words: string; of: (day: IsoDate) => IsoDate }>;
+
+export type RelativeDate = keyof typeof RELATIVE_DATES;
+export const relativeDateSchema = z.enum(Object.keys(RELATIVE_DATES) as [RelativeDate, ...RelativeDate[]]);
+
+/**
+ * The calendar day it is in a time zone at an instant.
+ * @param zone IANA name, "Europe/Paris"
+ */
+export function dayInZone(instant: Date, zone: string): IsoDate {
+  return new Intl.DateTimeFormat("en-CA", { timeZone: zone, year: "numeric", month: "2-digit", day: "2-digit" }).format(
+    instant,
+  );
+}

@@ -1,0 +1,144 @@
+import { decimalText, rescale } from "./decimal";
+import { type DatePart, isIsoDate, isoWeekOf } from "./date";
+import { type Cell, exactOf, isMisfit, scaleOf, type ValueType } from "./valueType";
+
+/** The workspace's manner of writing: BCP 47 locale and IANA zone. */
+export type Locale = { locale: string; zone: string };
+
+/** How a column's values are written. What is not set follows from the type. */
+export type ColumnFormat = {
+  decimals?: number | undefined;
+  grouping?: boolean | undefined;
+  date?: "short" | "long" | "iso" | DatePart | undefined;
+};
+
+/** A value as text for a reader, and whether it is negative or does not fit (never told by colour alone). */
+export type Written = { text: string; negative: boolean; misfit: boolean };
+
+export type CellWriter = (cell: Cell) => Written;
+
+const plain = (text: string): Written => ({ text, negative: false, misfit: false });
+
+/**
+ * Makes the writer of a column's cells. A negative number stands in parentheses; an empty value is empty text.
+ * Exact numbers are never turned into binary floating point on the way.
+ */
+export function cellWriter(type: ValueType, format: ColumnFormat, { locale }: Locale): CellWriter {
+  const write = writerOf(type, format, locale);
+  return (cell) => {
+    if (cell === null) return plain("");
+    if (isMisfit(cell)) return { text: cell.misfit, negative: false, misfit: true };
+    return write(cell);
+  };
+}
+
+function writerOf(type: ValueType, format: ColumnFormat, locale: string): (cell: string | number) => Written {
+  switch (type.kind) {
+    case "text":
+      return (cell) => plain(String(cell));
+    case "yesno":
+      return (cell) => plain(Number(cell) === 1 ? "yes" : "no");
+    case "date":
+      return (cell) => plain(dateWriter(format.date ?? "short", locale)(String(cell)));
+    case "timestamp":
+      return timestampWriter(format, locale);
+    case "floating": {
+      const decimals = format.decimals;
+      const number = new Intl.NumberFormat(locale, {
+        useGrouping: format.grouping ?? true,
+        ...(decimals === undefined
+          ? { maximumSignificantDigits: 15 }
+          : { minimumFractionDigits: decimals, maximumFractionDigits: decimals }),
+      });
+      return (cell) => parenthesised(number, Number(cell));
+    }
+    case "whole":
+    case "decimal":
+      return exactWriter(type, format, locale);
+    default:
+      return type satisfies never;
+  }
+}
+
+function parenthesised(number: Intl.NumberFormat, value: number): Written {
+  if (value < 0) return { text: `(${number.format(-value)})`, negative: true, misfit: false };
+  return plain(number.format(value));
+}
+
+function exactWriter(type: ValueType, format: ColumnFormat, locale: string): (cell: string | number) => Written {
+  const scale = scaleOf(type);
+  const decimals = format.decimals ?? scale;
+  const number = new Intl.NumberFormat(locale, {
+    useGrouping: format.grouping ?? true,
+    minimumFractionDigits: decimals,
+    maximumFractionDigits: decimals,
+  });
+  return (cell) => {
+    const scaled = rescale(exactOf(cell) ?? 0n, scale, decimals);
+    const negative = scaled < 0n;
+    // Intl formats decimal text exactly (ECMA-402 Intl.NumberFormat v3): no floating point on the way.
+    const written = number.format(decimalText(negative ? -scaled : scaled, decimals) as unknown as number);
+    return { text: negative ? `(${written})` : written, negative, misfit: false };
+  };
+}
+
+const dateFormats = new Map<string, (iso: string) => string>();
+
+function dateWriter(form: NonNullable<ColumnFormat["date"]>, locale: string): (iso: string) => string {
+  const key = `${locale} ${form}`;
+  const known = dateFormats.get(key);
+  if (known) return known;
+  const made = makeDateWriter(form, locale);
+  dateFormats.set(key, made);
+  return made;
+}
+
+function makeDateWriter(form: NonNullable<ColumnFormat["date"]>, locale: string): (iso: string) => string {
+  const intl = (options: Intl.DateTimeFormatOptions) => {
+    const formatter = new Intl.DateTimeFormat(locale, { timeZone: "UTC", ...options });
+    return (iso: string) => (isIsoDate(iso) ? formatter.format(new Date(`${iso}T00:00:00Z`)) : iso);
+  };
+  switch (form) {
+    case "iso":
+      return (iso) => iso;
+    case "short":
+    case "day":
+      return intl({ day: "numeric", month: "short", year: "numeric" });
+    case "long":
+      return intl({ weekday: "long", day: "numeric", month: "long", year: "numeric" });
+    case "month":
+      return intl({ month: "short", year: "numeric" });
+    case "year":
+      return (iso) => iso.slice(0, 4);
+    case "quarter":
+      return (iso) => `Q${Math.ceil(Number(iso.slice(5, 7)) / 3)} ${iso.slice(0, 4)}`;
+    case "isoWeek":
+      return (iso) => {
+        if (!isIsoDate(iso)) return iso;
+        const { year, week } = isoWeekOf(iso);
+        return `${year}-W${String(week).padStart(2, "0")}`;
+      };
+    default:
+      return form satisfies never;
+  }
+}
+
+function timestampWriter(format: ColumnFormat, locale: string): (cell: string | number) => Written {
+  const day = dateWriter(format.date ?? "short", locale);
+  const dayOnly = format.date !== undefined && !["short", "long", "iso"].includes(format.date);
+  return (cell) => {
+    const source = String(cell);
+    const time = source.slice(11).replace(/:00(\.0+)?$/, "");
+    return plain(dayOnly || time === "" ? day(source.slice(0, 10)) : `${day(source.slice(0, 10))} ${time}`);
+  };
+}
+
+/** A date as the workspace writes it. */
+export const writeDate = (iso: string, locale: Locale): string => dateWriter("short", locale.locale)(iso);
+
+/** A count as the workspace writes it. */
+export const writeCount = (count: number, locale: Locale): string => new Intl.NumberFormat(locale.locale).format(count);
+
+/** "1 row", "2 rows": the count with its noun. */
+export const counted = (count: number, noun: string, locale: Locale, plural = `${noun}s`): string =>
+  `${writeCount(count, locale)} ${count === 1 ? noun : plural}`;

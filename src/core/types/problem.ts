@@ -1,0 +1,58 @@
+/**
+ * A problem as data: what is wrong (code), where (path into the description), and the particulars its sentence
+ * needs. Values from the database never stand in one, as problems may be logged.
+ */
+export type Problem = { code: ProblemCode; path: (string | number)[]; detail: Record<string, string | number> };
+
+type Detail = Record<string, string | number>;
+const q = (value: string | number | undefined) => `“${value ?? ""}”`;
+
+/** One sentence a problem: what is wrong and what to do. */
+const SENTENCES = {
+  tableGone: (d: Detail) => `There is no table ${q(d.table)} in the database now. Choose another table, or bring it back.`,
+  columnGone: (d: Detail) => `The table ${q(d.table)} has no column ${q(d.column)} now. Choose another column, or remove this one.`,
+  linkGone: (d: Detail) => `The link ${q(d.link)} is gone, so this table can no longer be brought. Remove it, or restore the foreign key.`,
+  joinGone: (d: Detail) => `A column comes from a table that is no longer brought (${q(d.join)}). Bring the table again or remove the column.`,
+  noColumns: () => "No column is shown. Tick at least one on the left.",
+  duplicateName: (d: Detail) => `Two parts carry the name ${q(d.name)}. Rename one.`,
+  operatorType: (d: Detail) => `${q(d.operator)} cannot be asked of a ${d.type}. Choose another comparison.`,
+  valueMissing: () => "A value is missing here. Fill it in, or remove the condition.",
+  valueType: (d: Detail) => `${q(d.value)} is not a ${d.type}. Write it as ${d.example}.`,
+  parameterGone: (d: Detail) => `There is no parameter ${q(d.name)}. Choose another, or add it.`,
+  parameterMissing: (d: Detail) => `The parameter ${q(d.name)} needs a value.`,
+  parameterType: (d: Detail) => `The parameter ${q(d.name)} is a ${d.type}, and ${d.wanted} is needed here.`,
+  parameterChoice: (d: Detail) => `${q(d.value)} is not one of the choices of the parameter ${q(d.name)}.`,
+  figureType: (d: Detail) => `The ${d.figure} of a ${d.type} has no meaning. Choose another figure or column.`,
+  figureNeedsGroup: (d: Detail) => `The figure ${q(d.figure)} needs “one row per …”.`,
+  orderGone: () => "The order names a column that is no longer there.",
+  datePartType: (d: Detail) => `Only dates have a ${d.part}; this is a ${d.type}.`,
+  syntax: (d: Detail) => `The formula cannot be read at character ${d.at}: ${d.expected}.`,
+  unknownField: (d: Detail) => `The formula names ${q(d.name)}, which is not a column of a table brought here. Check the spelling, or bring its table.`,
+  unknownFunction: (d: Detail) => `There is no function ${q(d.name)}. There are: ${d.known}.`,
+  formulaType: (d: Detail) => `${d.where} at character ${d.at} needs ${d.wanted}, and this is ${d.found}.`,
+  argumentCount: (d: Detail) => `${d.name} takes ${d.wanted}.`,
+  limitRange: () => "The limit must be a whole number of 1 or more.",
+  queryGone: () => "The query this is made from is gone. Choose another query.",
+  groupGone: (d: Detail) => `The query no longer shows the column ${q(d.column)} that this report uses. Choose another, or show it again.`,
+  groupDouble: (d: Detail) => `The column ${q(d.column)} groups two levels. Choose another for one of them.`,
+  pageTooSmall: (d: Detail) => `The margins leave ${d.width} × ${d.height} mm of paper, too little to print on. Make them smaller.`,
+  ability: (d: Detail) => `${d.dialect} cannot do ${d.ability}, which ${q(d.field)} needs.`,
+} satisfies Record<string, (detail: Detail) => string>;
+
+export type ProblemCode = keyof typeof SENTENCES;
+
+export const problem = (code: ProblemCode, path: (string | number)[], detail: Detail = {}): Problem => ({ code, path, detail });
+
+/** The sentence shown to a person for a problem. */
+export const sentence = ({ code, detail }: Problem): string => SENTENCES[code](detail);
+
+/** Thrown where work cannot go on; carries every problem found, not only the first. */
+export class ProblemError extends Error {
+  constructor(readonly problems: Problem[]) {
+    super(problems.map(sentence).join(" "));
+    this.name = "ProblemError";
+  }
+}
+
+/** Either a value or the problems that stand in its way. */
+export type Checked<T> = { ok: true; value: T } | { ok: false; problems: Problem[] };

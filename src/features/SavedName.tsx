@@ -1,0 +1,33 @@
+"use client";
+
+import { useRouter } from "next/navigation";
+import { useState } from "react";
+import { toast } from "sonner";
+import { ask, sentenceOf } from "./ask";
+
+/** The name of a saved object as the page's heading; it is renamed where it stands. */
+export function SavedName({ id, name, revision, onSaved }: { id: string | null; name: string; revision: number; onSaved: (name: string, revision: number) => void }) {
+  const router = useRouter();
+  const [typed, setTyped] = useState<string | null>(null);
+  async function finish(): Promise<void> {
+    const next = typed?.trim() ?? "";
+    setTyped(null);
+    if (next === "" || next === name) return;
+    if (id === null) return onSaved(next, revision);
+    try {
+      const saved = await ask<{ revision: number }>(`/api/objects/${id}`, { name: next, revision }, { method: "PATCH" });
+      onSaved(next, saved.revision);
+      router.refresh();
+    } catch (error) {
+      toast.error(sentenceOf(error));
+    }
+  }
+  return (
+    <h1 className="min-w-0">
+      <input aria-label="Name" value={typed ?? name} onChange={(e) => setTyped(e.target.value)} onBlur={finish}
+        onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); if (e.key === "Escape") { setTyped(null); } }}
+        style={{ width: `${Math.max(8, (typed ?? name).length * 0.56)}em` }}
+        className="max-w-full rounded bg-transparent font-serif text-title font-semibold hover:bg-sheet focus:bg-sheet" />
+    </h1>
+  );
+}

@@ -1,0 +1,45 @@
+import type { ErrorBody } from "@/server/http/handle";
+
+/** A question the server answered with a sentence instead. */
+export class AskError extends Error {
+  constructor(readonly body: ErrorBody["error"]) {
+    super(body.sentence);
+  }
+}
+
+const client = Math.random().toString(36).slice(2, 12);
+
+/** Asks the server: GET without a body, POST with one. @throws AskError with what the server says is wrong */
+export async function ask<T>(path: string, body?: unknown, options: { method?: string; signal?: AbortSignal } = {}): Promise<T> {
+  const response = await askRaw(path, body, options);
+  return (await response.json()) as T;
+}
+
+export async function askRaw(path: string, body?: unknown, { method, signal }: { method?: string; signal?: AbortSignal } = {}): Promise<Response> {
+  const response = await fetch(path, {
+    method: method ?? (body === undefined ? "GET" : "POST"),
+    headers: { "content-type": "application/json", "x-client": client },
+    ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+    ...(signal ? { signal } : {}),
+  }).catch((error: unknown) => {
+    if (error instanceof DOMException && error.name === "AbortError") throw error;
+    throw new AskError({ sentence: "The server does not answer. See that it is running, then try again.", code: "offline", problems: [] });
+  });
+  if (response.ok) return response;
+  const told = (await response.json().catch(() => null)) as ErrorBody | null;
+  throw new AskError(told?.error ?? { sentence: `The server answered ${response.status}.`, code: "unforeseen", problems: [] });
+}
+
+/** Fetches a file the server makes and hands it to the browser to save. */
+export async function download(path: string, body: unknown): Promise<void> {
+  const response = await askRaw(path, body);
+  const name = /filename\*=UTF-8''([^;]+)/.exec(response.headers.get("content-disposition") ?? "")?.[1];
+  const url = URL.createObjectURL(await response.blob());
+  const link = Object.assign(document.createElement("a"), { href: url, download: decodeURIComponent(name ?? "export") });
+  link.click();
+  setTimeout(() => URL.revokeObjectURL(url), 10_000);
+}
+
+export const sentenceOf = (error: unknown): string => (error instanceof Error ? error.message : "Something failed.");
+
+export const isAbort = (error: unknown): boolean => (error instanceof DOMException && error.name === "AbortError") || (error instanceof AskError && error.body.code === "stopped");

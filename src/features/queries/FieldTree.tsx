@@ -1,0 +1,66 @@
+"use client";
+
+import { useState } from "react";
+import { isTicked, joinAt } from "@/core/query/edit";
+import type { QuerySpec } from "@/core/query/spec";
+import { type Schema, type Step, stepsFrom } from "@/core/schema/schema";
+import { TYPE_WORDS, type ValueType } from "@/core/types/valueType";
+
+const TYPE_SIGNS: Record<ValueType["kind"], string> = { text: "Aa", whole: "12", decimal: "1.5", floating: "1.5", date: "▦", timestamp: "▦", yesno: "✓" };
+
+type Props = { schema: Schema; spec: QuerySpec; onToggle: (steps: Step[], column: string) => void };
+
+/** The fields within reach of a query's source: its columns, and its links to any depth. */
+export function FieldTree({ schema, spec, onToggle }: Props) {
+  const label = schema.tables.find((t) => t.name === spec.source)?.label ?? spec.source;
+  return (
+    <div className="px-4 py-3">
+      <h2 className="caption pb-2">Fields from {label}</h2>
+      <Branch schema={schema} spec={spec} onToggle={onToggle} table={spec.source} steps={[]} />
+    </div>
+  );
+}
+
+function Branch({ schema, spec, onToggle, table: name, steps }: Props & { table: string; steps: Step[] }) {
+  const table = schema.tables.find((t) => t.name === name);
+  if (!table) return <p className="text-vermilion">This table is gone.</p>;
+  const repeats = steps.length > 0;
+  return (
+    <ul className={repeats ? "pl-3.5" : ""}>
+      {table.columns.map((column) => {
+        const ticked = isTicked(spec, steps, column.name);
+        return (
+          <li key={column.name}>
+            <label className="flex cursor-pointer items-center gap-2.5 rounded px-1 py-[3px] hover:bg-bottle-tint">
+              <input type="checkbox" className="size-3.5 shrink-0 accent-bottle" checked={ticked} onChange={() => onToggle(steps, column.name)} />
+              <span className={`truncate ${ticked ? "font-semibold text-bottle" : ""}`} title={column.name}>{column.label}</span>
+              <span className="ml-auto text-tiny text-faint" title={TYPE_WORDS[column.type.kind]}>{column.unit ?? TYPE_SIGNS[column.type.kind]}</span>
+            </label>
+          </li>
+        );
+      })}
+      {stepsFrom(schema, name).map(({ step, far }) => (
+        <LinkBranch key={`${step.link} ${step.toward}`} schema={schema} spec={spec} onToggle={onToggle} table={far.table} steps={[...steps, step]} name={far.name} many={far.leadsTo === "many"} />
+      ))}
+    </ul>
+  );
+}
+
+function LinkBranch({ name, many, ...props }: Props & { table: string; steps: Step[]; name: string; many: boolean }) {
+  const brought = joinAt(props.spec, props.steps) !== undefined;
+  const [open, setOpen] = useState(brought);
+  return (
+    <li className="pt-1">
+      <button type="button" aria-expanded={open} onClick={() => setOpen(!open)} className={`flex w-full items-center gap-1 rounded px-1 py-[3px] text-left hover:bg-bottle-tint ${brought ? "font-semibold" : ""}`}>
+        <span aria-hidden="true" className="w-3 text-tiny">{open ? "▾" : "▸"}</span>
+        <span className="truncate"><span className={many ? "text-ochre" : "text-soft"}>{many ? "many" : "one"}</span> {name}</span>
+      </button>
+      {open && (
+        <>
+          {many && <p className="ml-5 border-l-[3px] border-ochre bg-ochre-tint px-2 py-1 text-tiny text-ink">A row above is repeated for each row here.</p>}
+          <Branch {...props} />
+        </>
+      )}
+    </li>
+  );
+}

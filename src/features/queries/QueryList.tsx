@@ -1,0 +1,47 @@
+"use client";
+
+import Link from "next/link";
+import { briefText, queryBrief } from "@/core/brief/brief";
+import { querySpecSchema } from "@/core/query/spec";
+import type { Schema } from "@/core/schema/schema";
+import { counted } from "@/core/types/format";
+import { useLocale } from "../shell/Shell";
+
+/** The saved queries, each with its brief, and the tables a new one can start from. */
+export function QueryList({ saved, schema }: { saved: { id: string; name: string; spec: unknown; updatedAt: string }[]; schema: Schema }) {
+  const locale = useLocale();
+  return (
+    <div className="h-full overflow-auto">
+      <div className="mx-auto grid max-w-6xl gap-10 px-8 py-6 md:grid-cols-[2fr_1fr]">
+        <section>
+          <h1 className="pb-4 font-serif text-title font-semibold">Queries</h1>
+          {saved.length === 0 && <p className="text-soft">Nothing is saved yet. Choose a table on the right to ask your first question.</p>}
+          <ul>
+            {saved.map((q) => {
+              const spec = querySpecSchema.safeParse(q.spec);
+              return (
+                <li key={q.id} className="border-t border-rule py-3">
+                  <Link href={`/queries/${q.id}`} className="link text-brief">{q.name}</Link>
+                  <p className="text-soft">{spec.success ? briefText(queryBrief(spec.data, schema, locale)) : "This query is in a form that this version cannot read."}</p>
+                </li>
+              );
+            })}
+          </ul>
+        </section>
+        <section>
+          <h2 className="pt-2 pb-3 font-serif text-[1.125rem] font-semibold">Ask from a table</h2>
+          <ul>
+            {schema.tables.map((t) => (
+              <li key={t.name}>
+                <Link href={`/queries/new?from=${encodeURIComponent(t.name)}`} className="flex justify-between gap-3 border-t border-hairline py-1.5 hover:bg-bottle-tint">
+                  <span className="font-semibold text-bottle">{t.label}</span><span className="text-soft">{counted(t.rows, "row", locale)}</span>
+                </Link>
+              </li>
+            ))}
+            {schema.tables.length === 0 && <p className="text-soft">This database has no tables yet.</p>}
+          </ul>
+        </section>
+      </div>
+    </div>
+  );
+}

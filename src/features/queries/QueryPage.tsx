@@ -1,0 +1,168 @@
+"use client";
+
+import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
+import { useRouter } from "next/navigation";
+import { useDeferredValue, useEffect, useMemo, useState } from "react";
+import { toast } from "sonner";
+import { type PhraseTarget, queryBrief } from "@/core/brief/brief";
+import * as edit from "@/core/query/edit";
+import { resolveQuery } from "@/core/query/resolve";
+import type { ParameterValues, QuerySpec } from "@/core/query/spec";
+import { planProofRows, type ProofPick } from "@/core/proof/proof";
+import { firstReport } from "@/core/report/plan";
+import type { Schema } from "@/core/schema/schema";
+import { type Problem, sentence } from "@/core/types/problem";
+import { Brief, BriefPopover } from "@/ui/Brief";
+import { Margin } from "@/ui/Margin";
+import { Notice } from "@/ui/Notice";
+import { useUndo } from "@/ui/useUndo";
+import { ask, download, sentenceOf } from "../ask";
+import { SavedName } from "../SavedName";
+import { useLocale } from "../shell/Shell";
+import { FieldPicker, PhraseEditor } from "./editors";
+import { FieldTree } from "./FieldTree";
+import { ParametersPanel, ProofPanel, SqlPanel } from "./panels";
+import { QuerySheet } from "./QuerySheet";
+import { useRun } from "./useRun";
+
+export type SavedQuery = { id: string | null; name: string; spec: QuerySpec; revision: number };
+
+export const phraseKey = (target: PhraseTarget): string => Object.values(target).join(" ");
+
+/** Which phrase of the brief a problem belongs to. */
+function phraseOfProblem({ path }: Problem, spec: QuerySpec): string {
+  const [part, index] = path;
+  const at = Number(index ?? 0);
+  if (part === "joins") return `join ${spec.joins[at]?.id}`;
+  if (part === "conditions") {
+    const id = spec.conditions[at]?.id;
+    return path[2] === "values" ? `value ${id} ${path[3] ?? 0}` : path[2] === "operator" ? `operator ${id}` : `conditionField ${id}`;
+  }
+  return String(part);
+}
+
+/** The page of one query: fields on the left, brief and sheet, the margin with its proof. */
+export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema: Schema; today: string }) {
+  const router = useRouter();
+  const locale = useLocale();
+  const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
+  const [stored, setStored] = useState(saved);
+  const [values, setValues] = useState<ParameterValues>({});
+  const [pick, setPick] = useState<ProofPick | undefined>();
+  const [tree, setTree] = useState(true);
+  const settled = useDeferredValue(spec);
+  const resolved = useMemo(() => resolveQuery(settled, schema, { today, values }), [settled, schema, today, values]);
+  const plan = resolved.ok ? resolved.value : null;
+  const picked = plan && pick ? planProofRows(plan, pick) : null;
+  const run = useRun(plan ? { spec: settled, values, pick: picked ? pick : undefined } : null);
+  const saves = stored.id === null || JSON.stringify(stored.spec) !== JSON.stringify(spec);
+  const problems = resolved.ok ? (run.failure?.body.problems ?? []) : resolved.problems;
+  const wrong = new Map(problems.map((p) => [phraseOfProblem(p, settled), sentence(p)]));
+
+  const alter = (next: QuerySpec) => {
+    setPick(undefined);
+    change(next);
+  };
+
+  async function save(): Promise<void> {
+    try {
+      const done = stored.id === null
+        ? await ask<SavedQuery>("/api/objects", { kind: "query", name: stored.name, spec })
+        : await ask<SavedQuery>(`/api/objects/${stored.id}`, { spec, revision: stored.revision }, { method: "PATCH" });
+      setStored({ ...stored, id: done.id, spec, revision: done.revision });
+      if (stored.id === null) window.history.replaceState(null, "", `/queries/${done.id}`);
+      router.refresh();
+      toast(`“${stored.name}” is saved.`);
+    } catch (error) {
+      toast.error(sentenceOf(error));
+    }
+  }
+
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "s") return;
+      event.preventDefault();
+      void save();
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  });
+  useEffect(() => {
+    const warn = (event: BeforeUnloadEvent) => {
+      if (saves && canUndo) event.preventDefault();
+    };
+    window.addEventListener("beforeunload", warn);
+    return () => window.removeEventListener("beforeunload", warn);
+  }, [saves, canUndo]);
+
+  async function useInReport(): Promise<void> {
+    if (!plan) return;
+    if (stored.id === null) return void toast("Save the query first; a report is made from a saved query.");
+    const report = await ask<{ id: string }>("/api/objects", { kind: "report", name: `${stored.name}, report`, spec: firstReport(stored.id, stored.name, plan) });
+    router.push(`/reports/${report.id}`);
+  }
+
+  const remove = (target: PhraseTarget) => {
+    if (target.kind === "conditionField" || target.kind === "operator" || target.kind === "value") alter(edit.removeCondition(spec, target.id));
+    else if (target.kind === "join" || target.kind === "unmatched") alter(edit.removeJoin(spec, target.id));
+    else if (target.kind === "group") alter(edit.removeColumns(spec, [target.id]));
+    else if (target.kind === "order") alter({ ...spec, order: [] });
+    else if (target.kind === "limit") alter({ ...spec, limit: null });
+  };
+
+  return (
+    <div className="flex h-full">
+      {tree && <nav aria-label="Fields" className="w-57 shrink-0 overflow-auto border-r border-rule max-lg:w-48 max-md:hidden"><FieldTree schema={schema} spec={spec} onToggle={(steps, column) => alter(edit.toggleColumn(spec, schema, steps, column))} /></nav>}
+      <section className="flex min-w-0 flex-1 flex-col gap-3 px-5 pt-4">
+        <div className="flex flex-wrap items-center gap-x-3 gap-y-2">
+          <SavedName id={stored.id} name={stored.name} revision={stored.revision} onSaved={(name, revision) => setStored({ ...stored, name, revision })} />
+          <span className="text-small text-soft">{saves ? (stored.id === null ? "not saved" : "changed") : "saved"}{run.seconds !== null && ` · ${run.seconds.toFixed(2)} s`}</span>
+          <span className="ml-auto flex items-center gap-2">
+            {run.running && run.rows === null && <button type="button" className="button" onClick={run.stop}>Stop</button>}
+            <button type="button" className="button" aria-label="Undo" disabled={!canUndo} onClick={undo}>↶</button>
+            <button type="button" className="button" aria-label="Redo" disabled={!canRedo} onClick={redo}>↷</button>
+            <Menu>
+              <MenuButton className="button">More ▾</MenuButton>
+              <MenuItems anchor="bottom end" className="popover w-56">
+                <MenuItem><button type="button" className="menu-item" disabled={!plan} onClick={() => download("/api/query/csv", { spec, values, name: stored.name }).then(() => toast("The CSV file is made."), (e) => toast.error(sentenceOf(e)))}>Export CSV</button></MenuItem>
+                <MenuItem><button type="button" className="menu-item" onClick={useInReport}>Lay out as a report</button></MenuItem>
+                <MenuItem><button type="button" className="menu-item" onClick={async () => {
+                  const copy = await ask<{ id: string }>("/api/objects", { kind: "query", name: `${stored.name}, copy`, spec });
+                  router.push(`/queries/${copy.id}`);
+                }}>Duplicate</button></MenuItem>
+                {stored.id !== null && <MenuItem><button type="button" className="menu-item text-vermilion" onClick={async () => {
+                  await ask(`/api/objects/${stored.id}`, {}, { method: "DELETE" });
+                  router.push("/queries");
+                  router.refresh();
+                  toast(`“${stored.name}” is deleted.`, { action: { label: "Bring it back", onClick: () => void ask("/api/objects", { kind: "query", name: stored.name, spec: stored.spec }).then(() => router.refresh()) } });
+                }}>Delete</button></MenuItem>}
+                <MenuItem><button type="button" className="menu-item" onClick={() => setTree(!tree)}>{tree ? "Fold the fields away" : "Show the fields"}</button></MenuItem>
+              </MenuItems>
+            </Menu>
+            <button type="button" className="button-primary" disabled={!saves} onClick={save}>Save</button>
+          </span>
+        </div>
+        <Brief phrases={queryBrief(spec, schema, locale)} keyOf={phraseKey} problems={wrong} onDelete={remove}
+          editor={(target, close) => <PhraseEditor target={target} spec={spec} schema={schema} change={alter} close={close} />}>
+          {" "}
+          <span className="inline-flex flex-wrap gap-1.5 align-middle">
+            <BriefPopover label="+ condition" className="chip">{(close) => <FieldPicker spec={spec} schema={schema} change={alter} close={close} caption="Keep rows by" pick={(next, operand) => alter(edit.addCondition(next, schema, operand).spec)} />}</BriefPopover>
+            <BriefPopover label="+ one row per…" className="chip">{(close) => <FieldPicker spec={spec} schema={schema} change={alter} close={close} caption="One row per" pick={(next, operand) => alter(edit.groupBy(next, schema, operand))} />}</BriefPopover>
+            {spec.order.length === 0 && <BriefPopover label="+ order" className="chip">{(close) => <PhraseEditor target={{ kind: "order" }} spec={spec} schema={schema} change={alter} close={close} />}</BriefPopover>}
+            {spec.limit === null && <BriefPopover label="+ limit" className="chip">{(close) => <PhraseEditor target={{ kind: "limit" }} spec={spec} schema={schema} change={alter} close={close} />}</BriefPopover>}
+          </span>
+        </Brief>
+        {problems.length > 0 && <Notice tone="wrong">{[...new Set(problems.map(sentence))].map((s) => <p key={s}>{s}</p>)}</Notice>}
+        {run.failure && run.failure.body.problems.length === 0 && <Notice tone="wrong">{run.failure.message} <button type="button" className="link" onClick={run.again}>Try again</button></Notice>}
+        {run.stopped && <Notice tone="look">Stopped. <button type="button" className="link" onClick={run.again}>Run it again</button></Notice>}
+        {pick && picked && <Notice tone="look"><span className="flex items-center justify-between gap-3">These are the rows behind one number of the proof.<button type="button" className="link" onClick={() => setPick(undefined)}>Back to the query</button></span></Notice>}
+        {plan ? <QuerySheet key={pick ? JSON.stringify(pick) : "query"} plan={picked ?? plan} run={run} name={stored.name} onSort={picked ? undefined : (column) => alter(edit.sortBy(spec, column))} /> : <div className="flex-1 border border-rule bg-sheet" />}
+      </section>
+      <Margin parts={[
+        { name: "Proof", content: <ProofPanel spec={spec} schema={schema} plan={plan} proof={run.proof} failure={run.proofFailure} running={run.running && !pick} pick={pick} onPick={setPick} change={alter} /> },
+        { name: "Parameters", content: <ParametersPanel spec={spec} values={values} today={today} change={alter} setValues={setValues} /> },
+        { name: "SQL", content: <SqlPanel plan={plan} /> },
+      ]} />
+    </div>
+  );
+}

@@ -1,0 +1,92 @@
+"use client";
+
+import { useMemo, useState } from "react";
+import { toast } from "sonner";
+import type { Plan, PlanColumn } from "@/core/query/plan";
+import { Tally } from "@/core/report/tally";
+import { cellWriter, counted, writeCount } from "@/core/types/format";
+import { type Cell, isMisfit, isNumber } from "@/core/types/valueType";
+import { Sheet, type Range, type SheetCell } from "@/ui/Sheet";
+import { useLocale } from "../shell/Shell";
+import type { Running } from "./useRun";
+
+/** How much is copied or added up from a selection at most. */
+const MOST_SELECTED = 20_000;
+
+const UNITS: Record<string, string> = { EUR: "€", USD: "$", GBP: "£" };
+
+function widthOf(column: PlanColumn, samples: string[]): number {
+  const longest = Math.max(...samples.map((s) => s.length), Math.min(column.heading.length + 2, 24), Math.min(column.origin.length * 0.86, 22));
+  return Math.round(Math.max(72, Math.min(320, longest * 7.3 + 24)));
+}
+
+/** A query's rows as a sheet, with footing, sorting, selection and its figures in the status line. */
+export function QuerySheet({ plan, run, onSort, name }: { plan: Plan; run: Running; onSort?: (column: string) => void; name: string }) {
+  const locale = useLocale();
+  const [selected, setSelected] = useState("");
+  const shown = useMemo(() => plan.columns.flatMap((column, at) => (column.hidden ? [] : [{ column, at, write: cellWriter(column.type, column.format, locale) }])), [plan, locale]);
+  const cellOf = ({ column, write }: (typeof shown)[number], cell: Cell): SheetCell => {
+    const written = write(cell);
+    const missing = cell === null && column.origin.includes("›");
+    return { text: missing ? "–" : written.text, tone: written.misfit ? "misfit" : written.negative ? "negative" : missing ? "missing" : undefined };
+  };
+  const hasRows = run.rowAt(0) !== undefined;
+  const widths = useMemo(() => {
+    const samples = Array.from({ length: 60 }, (_, i) => run.rowAt(i)).filter((r) => r !== undefined);
+    return shown.map((s) => widthOf(s.column, [...samples.map((r) => s.write(r[s.at] ?? null).text), run.footing?.totals[s.column.id] == null ? "" : s.write(run.footing.totals[s.column.id] ?? null).text]));
+    // biome-ignore lint/correctness/useExhaustiveDependencies: widths follow the first rows that arrive, not each scroll
+  }, [shown, hasRows, run.footing]);
+  const columns = shown.map((s, i) => ({
+    id: s.column.id,
+    heading: s.column.heading,
+    origin: s.column.unit ? `${s.column.origin}, ${UNITS[s.column.unit] ?? s.column.unit}` : s.column.origin,
+    right: isNumber(s.column.type),
+    width: widths[i] ?? 120,
+    sorted: plan.order[0]?.column === s.column.id ? plan.order[0].direction : undefined,
+  }));
+  const rowCount = run.rows ?? 0;
+  const { footing } = run;
+  const footingCells = footing && shown.map((s, i): SheetCell => {
+    if (s.column.id in footing.totals) return cellOf({ ...s, column: { ...s.column, origin: "" } }, footing.totals[s.column.id] ?? null);
+    return { text: i === 0 ? writeCount(footing.rows, locale) : "" };
+  });
+
+  async function describe(range: Range | null): Promise<void> {
+    const cells = range ? (range.bottom - range.top + 1) * (range.right - range.left + 1) : 0;
+    if (!range || cells < 2) return setSelected("");
+    const words = `selected ${writeCount(cells, locale)}`;
+    if (cells > MOST_SELECTED) return setSelected(`${words} · more than ${writeCount(MOST_SELECTED, locale)} are not added up here; see the footing`);
+    const rows = await run.rowsBetween(range.top, range.bottom).catch(() => []);
+    const parts = shown.slice(range.left, range.right + 1).filter((s) => isNumber(s.column.type));
+    const figures = parts.length !== 1 ? [] : parts.map(({ column, at }) => {
+      const tally = new Tally(column.type);
+      for (const row of rows) tally.add(row[at] ?? null);
+      const write = cellWriter(column.type, column.format, locale);
+      const average = cellWriter(column.type.kind === "floating" ? column.type : { kind: "decimal", scale: (column.type.kind === "decimal" ? column.type.scale : 0) + 4 }, { decimals: column.type.kind === "decimal" ? column.type.scale : 2 }, locale);
+      return ` · total ${write(tally.figure("total")).text || "–"} · average ${average(tally.figure("average")).text || "–"}`;
+    });
+    setSelected(words + figures.join(""));
+  }
+
+  async function copy(range: Range): Promise<void> {
+    const rows = await run.rowsBetween(range.top, Math.min(range.bottom, range.top + MOST_SELECTED));
+    const parts = shown.slice(range.left, range.right + 1);
+    const plain = (cell: Cell, s: (typeof shown)[number]) => (isMisfit(cell) ? cell.misfit : s.write(cell).text).replace(/[\t\r\n]+/g, " ");
+    await navigator.clipboard.writeText(rows.map((row) => parts.map((s) => plain(row[s.at] ?? null, s)).join("\t")).join("\n"));
+    toast(`${counted(rows.length, "row", locale)} copied.`);
+  }
+
+  const misfits = Object.values(footing?.misfits ?? {}).reduce((a, b) => a + b, 0);
+  return (
+    <>
+      <Sheet label={name} columns={columns} rowCount={rowCount} footing={footingCells} onWindow={run.onWindow} onSort={onSort} onSelect={describe} onCopy={copy}
+        row={(index) => { const cells = run.rowAt(index); return cells && shown.map((s) => cellOf(s, cells[s.at] ?? null)); }}
+        empty={run.running || run.rows === null ? null : <p className="px-14 py-6 text-soft">No row meets all of this. Loosen a condition or a parameter; the proof shows where the rows were left out.</p>} />
+      <div className="flex min-h-9 shrink-0 items-center justify-between gap-4 px-1 text-small text-soft" role="status" data-testid="status">
+        <span>{run.rows === null ? "" : counted(footing?.rows ?? rowCount, "row", locale)}{footing ? "" : run.running ? " so far" : ""}<span className="ml-5">{counted(shown.length, "column", locale)}</span>
+          {misfits > 0 && <span className="ml-5 text-vermilion">{counted(misfits, "value", locale)} not of the column’s type, shown as stored, not added up</span>}</span>
+        <span>{selected}</span>
+      </div>
+    </>
+  );
+}

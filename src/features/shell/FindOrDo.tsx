@@ -1,0 +1,57 @@
+"use client";
+
+import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel } from "@headlessui/react";
+import { useRouter } from "next/navigation";
+import { useEffect, useState } from "react";
+import type { Schema } from "@/core/schema/schema";
+import { ask } from "../ask";
+import type { ShellData } from "./data";
+
+type Item = { key: string; name: string; kind: string; href: string };
+
+const DOING: Item[] = [
+  { key: "new query", name: "New query", kind: "do", href: "/queries" },
+  { key: "new report", name: "New report", kind: "do", href: "/reports" },
+  { key: "new schedule", name: "New schedule", kind: "do", href: "/schedules?new=1" },
+  { key: "outbox", name: "Open the outbox", kind: "do", href: "/outbox" },
+];
+const PLACES: Record<ShellData["objects"][number]["kind"], (id: string) => string> = {
+  query: (id) => `/queries/${id}`,
+  report: (id) => `/reports/${id}`,
+  schedule: () => "/schedules",
+};
+
+/** Finds a saved object or a table by its name, or something to do. */
+export function FindOrDo({ objects, close }: { objects: ShellData["objects"]; close: () => void }) {
+  const router = useRouter();
+  const [wanted, setWanted] = useState("");
+  const [tables, setTables] = useState<Item[]>([]);
+  useEffect(() => {
+    ask<Schema>("/api/schema").then((schema) => setTables(schema.tables.map((t) => ({ key: `table ${t.name}`, name: t.label, kind: "table", href: `/tables/${encodeURIComponent(t.name)}` }))), () => setTables([]));
+  }, []);
+  const saved = objects.map((o): Item => ({ key: o.id, name: o.name, kind: o.kind, href: PLACES[o.kind](o.id) }));
+  const found = [...saved, ...tables, ...DOING].filter((i) => `${i.name} ${i.kind}`.toLowerCase().includes(wanted.trim().toLowerCase())).slice(0, 14);
+  const go = (item: Item | null) => {
+    if (!item) return;
+    close();
+    router.push(item.href);
+  };
+  return (
+    <Dialog open onClose={close} className="relative z-50">
+      <div className="fixed inset-0 bg-ink/20" aria-hidden="true" />
+      <DialogPanel className="fixed inset-x-4 top-20 mx-auto max-w-lg rounded-lg border border-rule bg-sheet p-2 shadow-xl">
+        <Combobox<Item | null> value={null} onChange={go} immediate>
+          <ComboboxInput autoFocus aria-label="Find or do" placeholder="Find or do…" className="w-full bg-sheet px-3 py-2 text-brief" onChange={(e) => setWanted(e.target.value)} />
+          <ComboboxOptions static modal={false} className="max-h-80 overflow-auto border-t border-hairline pt-1">
+            {found.map((item) => (
+              <ComboboxOption key={item.key} value={item} className="menu-item flex justify-between">
+                {item.name} <span className="text-soft">{item.kind}</span>
+              </ComboboxOption>
+            ))}
+            {found.length === 0 && <p className="px-3 py-2 text-soft">Nothing has that name.</p>}
+          </ComboboxOptions>
+        </Combobox>
+      </DialogPanel>
+    </Dialog>
+  );
+}

@@ -1,0 +1,70 @@
+"use client";
+
+import Link from "next/link";
+import { usePathname } from "next/navigation";
+import { createContext, type ReactNode, useContext, useEffect, useState } from "react";
+import { Toaster } from "sonner";
+import type { Locale } from "@/core/types/format";
+import type { ShellData } from "./data";
+import { FindOrDo } from "./FindOrDo";
+
+const SECTIONS = [
+  { href: "/tables", name: "Tables" },
+  { href: "/queries", name: "Queries" },
+  { href: "/reports", name: "Reports" },
+  { href: "/schedules", name: "Schedules" },
+] as const;
+
+const LocaleContext = createContext<Locale>({ locale: "en-GB", zone: "UTC" });
+
+/** The workspace's manner of writing numbers and dates. */
+export const useLocale = (): Locale => useContext(LocaleContext);
+
+/** The bar on top of every page, with the sections as index tabs. */
+export function Shell({ data, children }: { data: ShellData; children: ReactNode }) {
+  const path = usePathname();
+  const [finding, setFinding] = useState(false);
+  useEffect(() => {
+    const open = (event: KeyboardEvent) => {
+      if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "k") return;
+      event.preventDefault();
+      setFinding(true);
+    };
+    window.addEventListener("keydown", open);
+    return () => window.removeEventListener("keydown", open);
+  }, []);
+  return (
+    <LocaleContext.Provider value={data.locale}>
+      <a href="#work" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-2">Skip to the work</a>
+      <div className="flex h-dvh flex-col">
+        <header className="no-print flex shrink-0 items-end gap-2 border-b border-rule bg-sheet px-4 pt-2">
+          <Link href="/queries" className="pr-4 pb-2.5 font-serif text-[1.125rem] font-semibold whitespace-nowrap">
+            Next <i className="font-medium text-bottle">Ledger</i>
+          </Link>
+          <nav aria-label="Sections" className="flex min-w-0 overflow-x-auto">
+            {SECTIONS.map(({ href, name }) => {
+              const here = path.startsWith(href);
+              return (
+                <Link key={href} href={href} aria-current={here ? "page" : undefined}
+                  className={`-mb-px rounded-t-lg border px-4 pt-2 pb-2 text-base ${here ? "border-rule border-b-paper bg-paper font-semibold" : "border-transparent text-soft hover:text-ink"}`}>
+                  {name}
+                </Link>
+              );
+            })}
+          </nav>
+          <div className="ml-auto flex items-center gap-4 pb-2">
+            <button type="button" onClick={() => setFinding(true)} className="flex items-center gap-10 rounded-md border border-rule bg-paper px-2.5 py-1 text-soft max-sm:hidden">
+              Find or do… <kbd className="rounded border border-rule bg-sheet px-1.5 font-sans text-tiny">Ctrl K</kbd>
+            </button>
+            <Link href="/outbox" aria-current={path === "/outbox" ? "page" : undefined} className="text-soft hover:text-ink aria-[current]:font-semibold aria-[current]:text-ink">
+              Outbox <b className="text-bottle">{data.outbox}</b>
+            </Link>
+          </div>
+        </header>
+        <main id="work" className="min-h-0 flex-1">{children}</main>
+      </div>
+      {finding && <FindOrDo objects={data.objects} close={() => setFinding(false)} />}
+      <Toaster position="bottom-center" toastOptions={{ style: { background: "var(--color-ink)", color: "var(--color-sheet)", border: "none", fontFamily: "var(--font-sans)" } }} />
+    </LocaleContext.Provider>
+  );
+}

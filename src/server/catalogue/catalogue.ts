@@ -1,0 +1,138 @@
+import { mkdirSync } from "node:fs";
+import { join } from "node:path";
+import { randomUUID } from "node:crypto";
+import Database from "better-sqlite3";
+import { and, asc, desc, eq } from "drizzle-orm";
+import { type BetterSQLite3Database, drizzle } from "drizzle-orm/better-sqlite3";
+import { migrate } from "drizzle-orm/better-sqlite3/migrator";
+import { columnSettings, leases, objects, runs, settings } from "./tables";
+
+export type ObjectKind = (typeof objects.$inferSelect)["kind"];
+export type SavedObject = typeof objects.$inferSelect;
+export type Run = typeof runs.$inferSelect;
+
+/** A save that would overwrite what somebody saved in the meantime. */
+export class StaleRevision extends Error {
+  constructor() {
+    super("This was saved in another window in the meantime. Reload to see that version, or save yours under another name.");
+  }
+}
+
+/** The store of saved objects, settings and runs: one SQLite file in the data folder. */
+export class Catalogue {
+  private readonly sqlite: Database.Database;
+  private readonly db: BetterSQLite3Database;
+
+  /** Opens the catalogue of a data folder, making or migrating it as needed. */
+  constructor(folder: string, migrations: string, private readonly now: () => Date = () => new Date()) {
+    mkdirSync(folder, { recursive: true });
+    this.sqlite = new Database(join(folder, "catalogue.sqlite"), { timeout: 5000 });
+    this.sqlite.pragma("journal_mode = WAL");
+    this.sqlite.pragma("synchronous = FULL");
+    this.db = drizzle(this.sqlite);
+    migrate(this.db, { migrationsFolder: migrations });
+  }
+
+  close(): void {
+    this.sqlite.close();
+  }
+
+  list(kind?: ObjectKind): SavedObject[] {
+    const all = this.db.select().from(objects);
+    return (kind ? all.where(eq(objects.kind, kind)) : all).orderBy(asc(objects.name)).all();
+  }
+
+  get(id: string): SavedObject | undefined {
+    return this.db.select().from(objects).where(eq(objects.id, id)).get();
+  }
+
+  create(kind: ObjectKind, name: string, spec: unknown, id: string = randomUUID()): SavedObject {
+    const at = this.now();
+    return this.db.insert(objects).values({ id, kind, name, spec, createdAt: at, updatedAt: at }).returning().get();
+  }
+
+  /** @throws StaleRevision where the object has been saved since the revision given */
+  save(id: string, change: { name?: string | undefined; spec?: unknown }, revision: number): SavedObject | undefined {
+    const values = { ...(change.name === undefined ? {} : { name: change.name }), ...(change.spec === undefined ? {} : { spec: change.spec }) };
+    const saved = this.db
+      .update(objects)
+      .set({ ...values, updatedAt: this.now(), revision: revision + 1 })
+      .where(and(eq(objects.id, id), eq(objects.revision, revision)))
+      .returning()
+      .get();
+    if (!saved && this.get(id)) throw new StaleRevision();
+    return saved;
+  }
+
+  remove(id: string): void {
+    this.db.delete(objects).where(eq(objects.id, id)).run();
+  }
+
+  setting(name: string): unknown {
+    return this.db.select().from(settings).where(eq(settings.name, name)).get()?.value;
+  }
+
+  setSetting(name: string, value: unknown): void {
+    this.db.insert(settings).values({ name, value }).onConflictDoUpdate({ target: settings.name, set: { value } }).run();
+  }
+
+  columnSettings() {
+    return this.db.select().from(columnSettings).all().map((s) => ({ ...s, unit: s.unit ?? undefined }));
+  }
+
+  setColumn(table: string, column: string, unit: string): void {
+    this.db.insert(columnSettings).values({ table, column, unit }).onConflictDoUpdate({ target: [columnSettings.table, columnSettings.column], set: { unit } }).run();
+  }
+
+  runs(limit = 200): Run[] {
+    return this.db.select().from(runs).orderBy(desc(runs.startedAt)).limit(limit).all();
+  }
+
+  runsOf(schedule: string, limit = 50): Run[] {
+    return this.db.select().from(runs).where(eq(runs.schedule, schedule)).orderBy(desc(runs.dueAt)).limit(limit).all();
+  }
+
+  /** Claims a due time of a schedule; undefined where it has been claimed before. */
+  claimRun(run: Pick<Run, "schedule" | "dueAt" | "late" | "manual">): Run | undefined {
+    return this.db
+      .insert(runs)
+      .values({ ...run, id: randomUUID(), startedAt: this.now(), state: "running", attempt: 1 })
+      .onConflictDoNothing()
+      .returning()
+      .get();
+  }
+
+  updateRun(id: string, change: Partial<Run>): void {
+    this.db.update(runs).set(change).where(eq(runs.id, id)).run();
+  }
+
+  /** Runs begun and never finished: what a killed process leaves. */
+  unfinishedRuns(): Run[] {
+    return this.db.select().from(runs).where(eq(runs.state, "running")).all();
+  }
+
+  /**
+   * Takes or renews a lease. Only one owner holds it at a time; it passes to another when its time is up.
+   * @returns the epoch, which changes with the owner; null where another holds it
+   */
+  takeLease(name: string, owner: string, forMs: number): number | null {
+    const now = this.now().getTime();
+    const row = this.sqlite
+      .prepare(
+        `INSERT INTO lease (name, owner, epoch, until) VALUES (@name, @owner, 1, @until)
+         ON CONFLICT (name) DO UPDATE SET epoch = CASE WHEN owner = @owner THEN epoch ELSE epoch + 1 END, owner = @owner, until = @until
+         WHERE owner = @owner OR until < @now RETURNING epoch`,
+      )
+      .get({ name, owner, until: now + forMs, now }) as { epoch: number } | undefined;
+    return row?.epoch ?? null;
+  }
+
+  /** Whether a lease is still held under an epoch; asked before anything is made final. */
+  holdsLease(name: string, epoch: number): boolean {
+    return this.db.select().from(leases).where(and(eq(leases.name, name), eq(leases.epoch, epoch))).get() !== undefined;
+  }
+
+  releaseLease(name: string, owner: string): void {
+    this.db.delete(leases).where(and(eq(leases.name, name), eq(leases.owner, owner))).run();
+  }
+}

@@ -1,0 +1,52 @@
+import { integer, primaryKey, sqliteTable, text, uniqueIndex } from "drizzle-orm/sqlite-core";
+
+/** Saved objects: a JSON description with its kind; its shape is checked by Zod when it is read. */
+export const objects = sqliteTable("object", {
+  id: text().primaryKey(),
+  kind: text({ enum: ["query", "report", "schedule"] }).notNull(),
+  name: text().notNull(),
+  spec: text({ mode: "json" }).$type<unknown>().notNull(),
+  createdAt: integer("created_at", { mode: "timestamp_ms" }).notNull(),
+  updatedAt: integer("updated_at", { mode: "timestamp_ms" }).notNull(),
+  /** Counts up with each save, so that an older page cannot overwrite a newer one unnoticed. */
+  revision: integer().notNull().default(1),
+});
+
+/** Single values of the workspace, by name, as JSON. */
+export const settings = sqliteTable("setting", { name: text().primaryKey(), value: text({ mode: "json" }).$type<unknown>().notNull() });
+
+/** What a person has set for a column of the business database. */
+export const columnSettings = sqliteTable(
+  "column_setting",
+  { table: text().notNull(), column: text().notNull(), unit: text() },
+  (t) => [primaryKey({ columns: [t.table, t.column] })],
+);
+
+/** Executions of schedules. One schedule is run once for each time it is due, whichever process does it. */
+export const runs = sqliteTable(
+  "run",
+  {
+    id: text().primaryKey(),
+    schedule: text().notNull(),
+    dueAt: integer("due_at", { mode: "timestamp_ms" }).notNull(),
+    startedAt: integer("started_at", { mode: "timestamp_ms" }).notNull(),
+    finishedAt: integer("finished_at", { mode: "timestamp_ms" }),
+    state: text({ enum: ["running", "done", "failed"] }).notNull(),
+    late: integer({ mode: "boolean" }).notNull(),
+    manual: integer({ mode: "boolean" }).notNull(),
+    attempt: integer().notNull(),
+    rows: integer(),
+    pages: integer(),
+    files: text({ mode: "json" }).$type<{ path: string; bytes: number }[]>(),
+    error: text(),
+  },
+  (t) => [uniqueIndex("run_once").on(t.schedule, t.dueAt)],
+);
+
+/** Who may run schedules now: one process at a time, until its time is up. The epoch counts changes of hands. */
+export const leases = sqliteTable("lease", {
+  name: text().primaryKey(),
+  owner: text().notNull(),
+  epoch: integer().notNull(),
+  until: integer({ mode: "timestamp_ms" }).notNull(),
+});

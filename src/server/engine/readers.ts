@@ -1,0 +1,67 @@
+import Database from "better-sqlite3";
+import type { BoundValue, RowsSql, Sql } from "@/core/query/compile";
+import { type Cell, isExact, type ValueType } from "@/core/types/valueType";
+import { registerFunctions } from "./functions";
+import { JobFailure } from "./jobs";
+
+const open = new Map<string, Database.Database>();
+
+/** A read-only connection to a database file, kept for the process's life. */
+export function connection(path: string): Database.Database {
+  const known = open.get(path);
+  if (known) return known;
+  const db = new Database(path, { readonly: true, fileMustExist: true, timeout: 2000 });
+  db.pragma("query_only = ON");
+  db.pragma("cache_size = -65536");
+  db.pragma("temp_store = MEMORY");
+  registerFunctions(db);
+  open.set(path, db);
+  return db;
+}
+
+/** Bound values in the driver's terms. */
+export function bindings(values: BoundValue[]): Record<string, unknown> {
+  return Object.fromEntries(values.map((v) => [v.name, bound(v)]));
+}
+
+function bound({ value, type }: BoundValue): unknown {
+  if (value === null) return null;
+  if (isExact(type) || type.kind === "yesno") return BigInt(value);
+  return type.kind === "floating" ? Number(value) : value;
+}
+
+/** One stored value as a cell. Exact columns must hold integers: a product that outgrew 64 bits is refused, not rounded. */
+export function cellOf(value: unknown, type: ValueType): Cell {
+  if (value === null || value === undefined) return null;
+  if (typeof value === "bigint") return Number.isSafeInteger(Number(value)) ? Number(value) : value.toString();
+  if (isExact(type) && typeof value === "number") throw new JobFailure("tooLarge");
+  if (typeof value === "number") return value;
+  if (Buffer.isBuffer(value)) return { misfit: `${value.length} bytes` };
+  return String(value);
+}
+
+/** The rows of a compiled query, one at a time, as cells. */
+export function* readRows(db: Database.Database, sql: RowsSql): Generator<Cell[]> {
+  const statement = db.prepare(sql.text).raw().safeIntegers(sql.columns.some((c) => isExact(c.type)));
+  for (const row of statement.iterate(bindings(sql.values)) as Iterable<unknown[]>)
+    yield sql.columns.map(({ type, raw }, i) => {
+      const cell = cellOf(row[i], type);
+      return cell === null && raw !== null && row[raw] !== null ? { misfit: String(row[raw]) } : cell;
+    });
+}
+
+/** The one row of a query that gives one, as cells; integers beyond 2^53 as digits. */
+export function readSingle(db: Database.Database, sql: Sql): Cell[] {
+  const row = db.prepare(sql.text).raw().safeIntegers(true).get(bindings(sql.values)) as unknown[] | undefined;
+  return (row ?? []).map((value) => cellOf(value, { kind: "floating" }));
+}
+
+/** Work in one read transaction: everything it reads is of one moment. */
+export function inSnapshot<T>(db: Database.Database, work: () => T): T {
+  db.exec("BEGIN");
+  try {
+    return work();
+  } finally {
+    db.exec("COMMIT");
+  }
+}

@@ -1,0 +1,58 @@
+import type Database from "better-sqlite3";
+import Papa from "papaparse";
+import { compileFooting, compileRows } from "@/core/query/compile";
+import { sqlite } from "@/core/query/dialect/sqlite";
+import type { Plan } from "@/core/query/plan";
+import { decimalText } from "@/core/types/decimal";
+import { type Cell, exactOf, isMisfit, type ValueType } from "@/core/types/valueType";
+import type { FileResult } from "@/server/engine/jobs";
+import { inSnapshot, readRows, readSingle } from "@/server/engine/readers";
+import { WholeFile } from "./files";
+
+const ROWS_AT_ONCE = 500;
+
+/** A cell as a file carries it: plain digits with a point, ISO dates, yes and no. See docs/decisions/csv.md. */
+export function csvValue(cell: Cell, type: ValueType): string {
+  if (cell === null) return "";
+  if (isMisfit(cell)) return cell.misfit;
+  if (type.kind === "decimal") return decimalText(exactOf(cell) ?? 0n, type.scale);
+  if (type.kind === "yesno") return Number(cell) === 1 ? "yes" : "no";
+  return String(cell);
+}
+
+/** Lines of CSV (RFC 4180: CRLF, quotes doubled) out of a query's rows, in chunks; the heading first. */
+export function* csvChunks(db: Database.Database, plan: Plan): Generator<{ text: string; rows: number }> {
+  const sql = compileRows(plan, sqlite);
+  const shown = plan.columns.flatMap((c, at) => (c.hidden ? [] : [{ at, column: c }]));
+  const write = (lines: string[][]) => `${Papa.unparse(lines, { newline: "\r\n" })}\r\n`;
+  yield { text: write([shown.map((s) => s.column.heading)]), rows: 0 };
+  let lines: string[][] = [];
+  for (const row of readRows(db, sql)) {
+    lines.push(shown.map(({ at, column }) => csvValue(row[at] ?? null, column.type)));
+    if (lines.length < ROWS_AT_ONCE) continue;
+    yield { text: write(lines), rows: lines.length };
+    lines = [];
+  }
+  if (lines.length > 0) yield { text: write(lines), rows: lines.length };
+}
+
+/** Writes a query's rows to a CSV file, whole or not at all, with the footing of the very rows it holds. */
+export function exportCsv(db: Database.Database, plan: Plan, path: string): FileResult {
+  return inSnapshot(db, () => {
+    const file = new WholeFile(path);
+    try {
+      let rows = 0;
+      for (const chunk of csvChunks(db, plan)) {
+        file.write(chunk.text);
+        rows += chunk.rows;
+      }
+      const footing = compileFooting(plan, sqlite);
+      const [, ...totals] = readSingle(db, footing);
+      file.finish();
+      return { rows, bytes: file.bytes, totals: Object.fromEntries(footing.totals.map((t, i) => [t.column, totals[i] ?? null])) };
+    } catch (error) {
+      file.abandon();
+      throw error;
+    }
+  });
+}

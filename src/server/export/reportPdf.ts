@@ -1,0 +1,96 @@
+import type Database from "better-sqlite3";
+import PDFDocument from "pdfkit";
+import { compileRows } from "@/core/query/compile";
+import { sqlite } from "@/core/query/dialect/sqlite";
+import { layOutReport, measureColumns, type Page, type ReportOutline, type Tone } from "@/core/report/layOut";
+import { planReport, type ReportPlan } from "@/core/report/plan";
+import { ProblemError } from "@/core/types/problem";
+import type { FileResult, ReportJob } from "@/server/engine/jobs";
+import { inSnapshot, readRows } from "@/server/engine/readers";
+import { WholeFile } from "./files";
+import { fontMetrics, FONTS, fontPath } from "./fonts";
+
+const INK: Record<Tone, string> = { ink: "#1D2930", faint: "#56626A", green: "#0E5A52", ochre: "#8A5E0C", vermilion: "#A8371F" };
+
+let metrics: ReturnType<typeof fontMetrics> | null = null;
+
+/** What laying out takes, made once for a report: pages can then be drawn as often as needed. */
+function prepare(db: Database.Database, job: ReportJob) {
+  const checked = planReport(job.spec, job.plan);
+  if (!checked.ok) throw new ProblemError(checked.problems);
+  const report: ReportPlan = checked.value;
+  metrics ??= fontMetrics();
+  const sql = compileRows(report.plan, sqlite);
+  const input = { report, spec: job.spec, metrics, locale: job.locale, texts: { brief: job.brief, printedAt: job.printedAt } };
+  const natural = measureColumns(input, readRows(db, sql));
+  return (pageCount: number | null) => layOutReport(input, natural, readRows(db, sql), pageCount);
+}
+
+/** Runs through a report's pages and gives its outline. */
+function eachPage(pages: Generator<Page, ReportOutline>, use: (page: Page) => void): ReportOutline {
+  for (;;) {
+    const next = pages.next();
+    if (next.done) return next.value;
+    use(next.value);
+  }
+}
+
+/** The pages from one number to another (from 1), for the preview, with the outline of the whole. */
+export function layOutReportPages(db: Database.Database, job: ReportJob, from: number, to: number): { pages: Page[]; outline: ReportOutline } {
+  return inSnapshot(db, () => {
+    const layOut = prepare(db, job);
+    const outline = eachPage(layOut(null), () => {});
+    const pages: Page[] = [];
+    for (const page of layOut(outline.pages)) {
+      if (page.number > to) break;
+      if (page.number >= from) pages.push(page);
+    }
+    return { pages, outline };
+  });
+}
+
+/** Writes a report as PDF, page by page; whole or not at all. Groups become bookmarks, text stays text. */
+export function exportReportPdf(db: Database.Database, job: ReportJob, path: string): Promise<FileResult & { pages: number }> {
+  db.exec("BEGIN");
+  const file = new WholeFile(path);
+  return new Promise<FileResult & { pages: number }>((resolve, reject) => {
+    const layOut = prepare(db, job);
+    const counted = eachPage(layOut(null), () => {});
+    const doc = new PDFDocument({ autoFirstPage: false, pdfVersion: "1.7", lang: job.locale.locale, displayTitle: true, info: { Title: job.spec.title, Producer: "Next Ledger", Creator: "Next Ledger" } });
+    doc.on("data", (chunk: Buffer) => file.write(chunk));
+    doc.on("error", reject);
+    const outline = { value: counted };
+    doc.on("end", () => resolve({ rows: outline.value.rows, bytes: file.bytes, totals: outline.value.totals, pages: outline.value.pages }));
+    for (const font of FONTS) doc.registerFont(font, fontPath(font));
+    const bookmarks = bookmarker(doc, counted);
+    outline.value = eachPage(layOut(counted.pages), (page) => {
+      doc.addPage({ size: [page.width, page.height], margin: 0 });
+      drawPage(doc, page);
+      bookmarks(page.number);
+    });
+    doc.end();
+  }).then((result) => {
+    file.finish();
+    return result;
+  }, (error) => {
+    file.abandon();
+    throw error;
+  }).finally(() => db.exec("COMMIT"));
+}
+
+function drawPage(doc: PDFKit.PDFDocument, page: Page): void {
+  for (const item of page.items)
+    if (item.kind === "rule") doc.moveTo(item.x, item.y).lineTo(item.x + item.width, item.y).lineWidth(item.weight).stroke(INK.ink);
+    else doc.font(item.font, item.size).fillColor(INK[item.tone]).text(item.text, item.x, item.y, { lineBreak: false, baseline: "alphabetic" });
+}
+
+/** Adds the outline's entries to the document as their pages come up. */
+function bookmarker(doc: PDFKit.PDFDocument, { entries }: ReportOutline): (page: number) => void {
+  type Outline = { addItem: (title: string) => Outline };
+  const parents: Outline[] = [doc.outline as unknown as Outline];
+  let next = 0;
+  return (page) => {
+    for (let entry = entries[next]; entry?.page === page; entry = entries[++next])
+      parents[entry.level + 1] = (parents[entry.level] ?? parents[0] as Outline).addItem(entry.text);
+  };
+}

@@ -1,0 +1,29 @@
+import { randomUUID } from "node:crypto";
+import { createReadStream, mkdirSync, statSync, unlinkSync } from "node:fs";
+import { join } from "node:path";
+import { Readable } from "node:stream";
+
+/** A fresh place for a file that is made for one download. */
+export function temporaryPath(folder: string, extension: string): string {
+  const at = join(folder, "tmp");
+  mkdirSync(at, { recursive: true });
+  return join(at, `${randomUUID()}.${extension}`);
+}
+
+/** RFC 6266: the name in ASCII, and whole in UTF-8. */
+const disposition = (name: string): string =>
+  `attachment; filename="${name.replace(/[^\x20-\x7e]|["\\]/g, "_")}"; filename*=UTF-8''${encodeURIComponent(name).replace(/['()*]/g, (c) => `%${c.charCodeAt(0).toString(16).toUpperCase()}`)}`;
+
+const TYPES: Record<string, string> = { csv: "text/csv; charset=utf-8; header=present", pdf: "application/pdf" };
+
+/** Sends a file as a download, streamed. A temporary one is gone once it is open. */
+export function fileResponse(path: string, name: string, temporary: boolean): Response {
+  const { size } = statSync(path);
+  const stream = createReadStream(path);
+  if (temporary) stream.once("open", () => unlinkSync(path));
+  const type = TYPES[name.split(".").at(-1) ?? ""] ?? "application/octet-stream";
+  return new Response(Readable.toWeb(stream) as ReadableStream, { headers: { "content-type": type, "content-length": String(size), "content-disposition": disposition(name) } });
+}
+
+/** A file name out of an object's name: what file systems refuse is left out. */
+export const fileName = (name: string, extension: string): string => `${name.replace(/[/\\:*?"<>|\u0000-\u001f]/g, " ").replace(/\s+/g, " ").trim().slice(0, 120) || "export"}.${extension}`;

@@ -1,0 +1,43 @@
+import { z } from "zod";
+import { ProblemError, type Problem, sentence } from "@/core/types/problem";
+import { StaleRevision } from "@/server/catalogue/catalogue";
+import { JobFailure } from "@/server/engine/jobs";
+
+/** What every route answers when it cannot do what was asked. */
+export type ErrorBody = { error: { sentence: string; code: string; problems: (Problem & { sentence: string })[] } };
+
+const answer = (status: number, code: string, words: string, problems: Problem[] = []): Response =>
+  Response.json({ error: { sentence: words, code, problems: problems.map((p) => ({ ...p, sentence: sentence(p) })) } } satisfies ErrorBody, { status });
+
+/** A person's own mistake, said in a sentence. */
+export class Refusal extends Error {
+  constructor(readonly status: number, words: string) {
+    super(words);
+  }
+}
+
+/** Turns any failure into a status and a sentence; what nobody foresaw is logged without the data it was about. */
+export function failureResponse(error: unknown): Response {
+  if (error instanceof ProblemError) return answer(422, "problem", error.message, error.problems);
+  if (error instanceof JobFailure) return answer(error.code === "stopped" ? 499 : 503, error.code, error.message);
+  if (error instanceof StaleRevision) return answer(409, "stale", error.message);
+  if (error instanceof Refusal) return answer(error.status, "refused", error.message);
+  if (error instanceof z.ZodError) return answer(400, "shape", error.issues.map((i) => `${i.path.join(" › ") || "This"}: ${i.message}`).join(" "));
+  console.error(error instanceof Error ? (error.stack ?? error.message) : "unknown failure");
+  return answer(500, "unforeseen", "Something failed that was not foreseen; it is in the server's log. Nothing saved was changed.");
+}
+
+/** A POST route: the body is checked against its shape, failures become sentences. */
+export function posting<T>(shape: z.ZodType<T>, work: (body: T, request: Request) => Promise<Response> | Response) {
+  return async (request: Request): Promise<Response> => {
+    try {
+      const body = shape.parse(await request.json().catch(() => null));
+      return await work(body, request);
+    } catch (error) {
+      return failureResponse(error);
+    }
+  };
+}
+
+/** Whose work this is: the browser window's name, so that the engine can be fair between them. */
+export const clientOf = (request: Request): string => request.headers.get("x-client")?.slice(0, 40) ?? "someone";

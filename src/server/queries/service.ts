@@ -1,0 +1,84 @@
+import { z } from "zod";
+import { briefText, queryBrief } from "@/core/brief/brief";
+import { compileFooting, compileRows } from "@/core/query/compile";
+import { sqlite } from "@/core/query/dialect/sqlite";
+import type { Plan } from "@/core/query/plan";
+import { resolveQuery } from "@/core/query/resolve";
+import { type ParameterValues, parameterValuesSchema, type QuerySpec, querySpecSchema } from "@/core/query/spec";
+import { planProof, planProofRows, type Proof, proofColumn, type ProofPick } from "@/core/proof/proof";
+import { ProblemError } from "@/core/types/problem";
+import type { Cell } from "@/core/types/valueType";
+import type { Workspace } from "@/server/workspace/workspace";
+import { Refusal } from "@/server/http/handle";
+
+export const pickSchema: z.ZodType<ProofPick> = z.union([
+  z.object({ part: z.enum(["source", "kept", "sheet"]) }),
+  z.object({ part: z.literal("leftOut"), id: z.string() }),
+  z.object({ part: z.enum(["found", "missing", "repeated"]), id: z.string() }),
+]);
+
+/** What every question about a query carries: its description, the parameters' values, and which rows of its proof, if any. */
+export const questionSchema = z.object({ spec: querySpecSchema, values: parameterValuesSchema, pick: pickSchema.optional() });
+export type Question = z.infer<typeof questionSchema>;
+
+type Caller = { client: string; signal?: AbortSignal | undefined };
+
+/** Resolves a description on the database as it is now. @throws ProblemError with everything that stands in the way */
+export async function planOf(ws: Workspace, spec: QuerySpec, values: ParameterValues, today = ws.today): Promise<Plan> {
+  const resolved = resolveQuery(spec, await ws.schema(), { today, values });
+  if (!resolved.ok) throw new ProblemError(resolved.problems);
+  return resolved.value;
+}
+
+async function planFor(ws: Workspace, { spec, values, pick }: Question): Promise<Plan> {
+  const plan = await planOf(ws, spec, values);
+  if (!pick) return plan;
+  const picked = planProofRows(plan, pick);
+  if (!picked) throw new Refusal(404, "That line is no longer in the proof. Choose another.");
+  return picked;
+}
+
+/** A window of a query's rows, as JSON text of rows of cells. */
+export async function rowsOf(ws: Workspace, question: Question, window: { offset: number; rows: number }, caller: Caller): Promise<Buffer> {
+  const plan = await planFor(ws, question);
+  const sql = compileRows(plan, sqlite, window);
+  return ws.engine.run<"rows">({ kind: "rows", database: ws.database, sql }, caller);
+}
+
+export type FootingAnswer = { rows: number; totals: Record<string, Cell>; misfits: Record<string, number> };
+
+/** The footing over all rows of a query. */
+export async function footingOf(ws: Workspace, question: Question, caller: Caller): Promise<FootingAnswer> {
+  return footingOfPlan(ws, await planFor(ws, question), caller);
+}
+
+export async function footingOfPlan(ws: Workspace, plan: Plan, caller: Caller): Promise<FootingAnswer> {
+  const sql = compileFooting(plan, sqlite);
+  const [row = []] = await ws.engine.run<"singles">({ kind: "singles", database: ws.database, sqls: [sql] }, caller);
+  const after = 1 + sql.totals.length;
+  return {
+    rows: Number(row[0] ?? 0),
+    totals: Object.fromEntries(sql.totals.map((t, i) => [t.column, row[1 + i] ?? null])),
+    misfits: Object.fromEntries(sql.misfits.map((id, i) => [id, Number(row[after + i] ?? 0)])),
+  };
+}
+
+/** The account of how a query's rows and its followed figure came about. */
+export async function proofOf(ws: Workspace, { spec, values }: Question, caller: Caller): Promise<Proof> {
+  const plan = await planOf(ws, spec, values);
+  const proof = planProof(plan, proofColumn(plan, spec.proofColumn), sqlite);
+  const results = await ws.engine.run<"singles">({ kind: "singles", database: ws.database, sqls: proof.queries }, caller);
+  return proof.assemble(results);
+}
+
+/** The brief as text, with the parameters' values in it in place of their names. */
+export async function printedBrief(ws: Workspace, spec: QuerySpec, plan: Plan): Promise<string> {
+  const bound = Object.fromEntries(plan.parameters.map((p) => [p.name, p.text ?? ""]));
+  const filled = {
+    ...spec,
+    conditions: spec.conditions
+      .filter((c) => c.values.every((v) => v.kind === "value" || bound[v.name] !== ""))
+      .map((c) => ({ ...c, values: c.values.map((v) => (v.kind === "parameter" ? { kind: "value" as const, text: bound[v.name] ?? "" } : v)) })),
+  };
+  return briefText(queryBrief(filled, await ws.schema(), ws.locale)).trim();
+}

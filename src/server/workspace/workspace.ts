@@ -1,0 +1,77 @@
+import { statSync } from "node:fs";
+import { join, resolve } from "node:path";
+import { Catalogue } from "@/server/catalogue/catalogue";
+import { Engine } from "@/server/engine/engine";
+import type { Schema } from "@/core/schema/schema";
+import { dayInZone } from "@/core/types/date";
+import type { Locale } from "@/core/types/format";
+import { JobFailure } from "@/server/engine/jobs";
+
+/** One running ledger: a data folder, the business database it looks at, and the processes that read it. */
+export class Workspace {
+  readonly catalogue: Catalogue;
+  readonly engine: Engine;
+  readonly outbox: string;
+  private schemaRead: { stamp: string; schema: Promise<Schema> } | null = null;
+
+  constructor(readonly folder: string, readonly database: string, root: string, readonly now: () => Date = () => new Date()) {
+    this.catalogue = new Catalogue(folder, join(root, "src/server/catalogue/migrations"), now);
+    this.engine = new Engine(join(root, "dist/engine.mjs"));
+    this.outbox = join(folder, "outbox");
+  }
+
+  get locale(): Locale {
+    const set = (this.catalogue.setting("locale") ?? {}) as Partial<Locale>;
+    return { locale: set.locale ?? "en-GB", zone: set.zone ?? Intl.DateTimeFormat().resolvedOptions().timeZone };
+  }
+
+  /** The day it is in the workspace's zone. */
+  get today(): string {
+    return dayInZone(this.now(), this.locale.zone);
+  }
+
+  /** The database's shape, read again when the file has changed. */
+  schema(): Promise<Schema> {
+    const stamp = this.stamp();
+    if (this.schemaRead?.stamp === stamp) return this.schemaRead.schema;
+    const job = { kind: "inspect" as const, database: this.database, settings: this.catalogue.columnSettings() };
+    const schema = this.engine.run<"inspect">(job, { client: "schema", timeLimitMs: 600_000 });
+    this.schemaRead = { stamp, schema };
+    schema.catch(() => {
+      this.schemaRead = null;
+    });
+    return schema;
+  }
+
+  private stamp(): string {
+    try {
+      const of = (path: string) => {
+        const { mtimeMs, size, ino } = statSync(path);
+        return `${mtimeMs} ${size} ${ino}`;
+      };
+      const wal = statSync(`${this.database}-wal`, { throwIfNoEntry: false });
+      return of(this.database) + (wal ? of(`${this.database}-wal`) : "");
+    } catch {
+      throw new JobFailure("notFound");
+    }
+  }
+
+  close(): void {
+    this.engine.close();
+    this.catalogue.close();
+  }
+}
+
+const HERE = Symbol.for("next-ledger.workspace");
+type Global = { [HERE]?: Workspace };
+
+/** The workspace of this server process, opened at the first call from NEXT_LEDGER_DATA and NEXT_LEDGER_DATABASE. */
+export function workspace(): Workspace {
+  const here = globalThis as Global;
+  if (!here[HERE]) {
+    const folder = resolve(process.env.NEXT_LEDGER_DATA ?? "data");
+    const database = resolve(process.env.NEXT_LEDGER_DATABASE ?? join(folder, "business.sqlite"));
+    here[HERE] = new Workspace(folder, database, process.cwd());
+  }
+  return here[HERE];
+}

@@ -1,0 +1,146 @@
+"use client";
+
+import { useVirtualizer } from "@tanstack/react-virtual";
+import { type KeyboardEvent, type ReactNode, useEffect, useId, useRef, useState } from "react";
+
+export type SheetColumn = { id: string; heading: string; origin?: string; right: boolean; width: number; sorted?: "up" | "down" | undefined };
+export type SheetCell = { text: string; tone?: "negative" | "misfit" | "missing" | undefined };
+export type Range = { top: number; bottom: number; left: number; right: number };
+
+type Props = {
+  label: string;
+  columns: SheetColumn[];
+  rowCount: number;
+  /** undefined while the row is on its way. */
+  row: (index: number) => SheetCell[] | undefined;
+  footing: SheetCell[] | null;
+  onWindow: (first: number, last: number) => void;
+  onSort?: ((column: string) => void) | undefined;
+  onSelect?: (range: Range | null) => void;
+  onCopy?: (range: Range) => void;
+  empty?: ReactNode;
+};
+
+const ROW_HEIGHT = 30;
+const GUTTER = 44;
+/** Chrome lays out elements up to about 33 million pixels; a taller sheet is scrolled in proportion. */
+const TALLEST = 15_000_000;
+const TONES = { negative: "text-vermilion", misfit: "text-vermilion italic", missing: "text-ochre" } as const;
+
+/**
+ * A grid of rows after the WAI-ARIA grid pattern: one tab stop, arrows move, Shift extends, Ctrl+C copies, Enter on
+ * a heading sorts. Only the rows in sight are in the page.
+ */
+export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort, onSelect, onCopy, empty }: Props) {
+  const scroller = useRef<HTMLDivElement>(null);
+  const id = useId();
+  /** Row -1 is the headings. */
+  const [at, setAt] = useState({ row: -1, column: 0 });
+  const [anchor, setAnchor] = useState<{ row: number; column: number } | null>(null);
+  const [focused, setFocused] = useState(false);
+  const virtual = useVirtualizer({ count: Math.min(rowCount, Math.floor(TALLEST / ROW_HEIGHT)), getScrollElement: () => scroller.current, estimateSize: () => ROW_HEIGHT, overscan: 12, scrollPaddingStart: 49, scrollPaddingEnd: 36 });
+  const items = virtual.getVirtualItems();
+  const first = items[0]?.index ?? 0;
+  const last = items.at(-1)?.index ?? 0;
+  useEffect(() => onWindow(first, last), [first, last, onWindow]);
+
+  const range: Range | null = anchor && at.row >= 0
+    ? { top: Math.min(anchor.row, at.row), bottom: Math.max(anchor.row, at.row), left: Math.min(anchor.column, at.column), right: Math.max(anchor.column, at.column) }
+    : null;
+  const template = `${GUTTER}px ${columns.map((c) => `minmax(${c.width}px, ${c.right ? `${c.width}px` : "1fr"})`).join(" ")}`;
+  const width = GUTTER + columns.reduce((sum, c) => sum + c.width, 0);
+
+  function move(row: number, column: number, extend: boolean): void {
+    const to = { row: Math.max(-1, Math.min(rowCount - 1, row)), column: Math.max(0, Math.min(columns.length - 1, column)) };
+    const from = extend && anchor ? anchor : to;
+    setAt(to);
+    setAnchor(to.row < 0 ? null : from);
+    if (to.row >= 0) virtual.scrollToIndex(to.row);
+    select(to.row < 0 ? null : from, to);
+  }
+
+  function select(from: { row: number; column: number } | null, to: { row: number; column: number }): void {
+    onSelect?.(from && { top: Math.min(from.row, to.row), bottom: Math.max(from.row, to.row), left: Math.min(from.column, to.column), right: Math.max(from.column, to.column) });
+  }
+
+  function onKeyDown(event: KeyboardEvent): void {
+    const { row, column } = at;
+    const far = event.ctrlKey || event.metaKey;
+    const page = Math.max(1, Math.floor((scroller.current?.clientHeight ?? 300) / ROW_HEIGHT) - 3);
+    const moves: Record<string, [number, number]> = {
+      ArrowDown: [far ? rowCount - 1 : row + 1, column],
+      ArrowUp: [far ? 0 : row - 1, column],
+      ArrowRight: [row, far ? columns.length - 1 : column + 1],
+      ArrowLeft: [row, far ? 0 : column - 1],
+      PageDown: [row + page, column],
+      PageUp: [Math.max(0, row - page), column],
+      Home: far ? [0, 0] : [row, 0],
+      End: far ? [rowCount - 1, columns.length - 1] : [row, columns.length - 1],
+    };
+    const to = moves[event.key];
+    if (to) move(to[0], to[1], event.shiftKey);
+    else if (event.key === "Enter" && row === -1) onSort?.(columns[column]?.id ?? "");
+    else if (far && event.key.toLowerCase() === "c" && range) onCopy?.(range);
+    else if (far && event.key.toLowerCase() === "a" && rowCount > 0) {
+      setAnchor({ row: 0, column: 0 });
+      setAt({ row: rowCount - 1, column: columns.length - 1 });
+      select({ row: 0, column: 0 }, { row: rowCount - 1, column: columns.length - 1 });
+    } else return;
+    event.preventDefault();
+  }
+
+  const inRange = (r: number, c: number) => range !== null && r >= range.top && r <= range.bottom && c >= range.left && c <= range.right;
+  const isAt = (r: number, c: number) => focused && at.row === r && at.column === c;
+  const cellBase = "flex items-center border-r border-column px-2.5 overflow-hidden whitespace-nowrap";
+
+  return (
+    <div ref={scroller} role="grid" aria-label={label} aria-rowcount={rowCount + 1} aria-colcount={columns.length + 1} tabIndex={0}
+      aria-activedescendant={`${id}-${at.row}-${at.column}`} onKeyDown={onKeyDown} onFocus={() => setFocused(true)} onBlur={() => setFocused(false)}
+      className="relative min-h-0 flex-1 overflow-auto border border-rule bg-sheet">
+      <div style={{ minWidth: width }}>
+        <div role="row" aria-rowindex={1} className="sticky top-0 z-10 grid h-[49px] border-b border-ink bg-sheet" style={{ gridTemplateColumns: template }}>
+          <div role="columnheader" className="border-r-[3px] border-double border-column"><span className="sr-only">Row</span></div>
+          {columns.map((c, i) => (
+            <div key={c.id} id={`${id}--1-${i}`} role="columnheader" aria-colindex={i + 2} aria-sort={c.sorted === "up" ? "ascending" : c.sorted === "down" ? "descending" : "none"}
+              onClick={() => onSort?.(c.id)}
+              className={`flex cursor-pointer flex-col justify-center border-r border-column px-2.5 ${c.right ? "items-end text-right" : ""} ${isAt(-1, i) ? "outline-2 -outline-offset-2 outline-bottle" : ""}`}>
+              <span className="max-w-full truncate text-small font-semibold">{c.heading}{c.sorted && <span aria-hidden="true">{c.sorted === "up" ? " ▴" : " ▾"}</span>}</span>
+              <span className="max-w-full truncate text-tiny text-faint">{c.origin}</span>
+            </div>
+          ))}
+        </div>
+        <div style={{ height: virtual.getTotalSize(), position: "relative" }}>
+          {items.map(({ index, start }) => {
+            const cells = row(index);
+            return (
+              <div key={index} role="row" aria-rowindex={index + 2} className="absolute inset-x-0 grid border-b border-hairline" style={{ gridTemplateColumns: template, height: ROW_HEIGHT, transform: `translateY(${start}px)` }}>
+                <div role="rowheader" className="flex items-center justify-end border-r-[3px] border-double border-column pr-2 text-tiny text-faint">{index + 1}</div>
+                {columns.map((c, i) => {
+                  const cell = cells?.[i];
+                  return (
+                    // biome-ignore lint/a11y/useKeyWithClickEvents: the grid itself takes the keys, as its pattern asks
+                    <div key={c.id} id={`${id}-${index}-${i}`} role="gridcell" tabIndex={-1} aria-colindex={i + 2} aria-selected={inRange(index, i)}
+                      onMouseDown={(e) => { move(index, i, e.shiftKey); scroller.current?.focus({ preventScroll: true }); e.preventDefault(); }}
+                      onMouseEnter={(e) => { if (e.buttons === 1) move(index, i, true); }}
+                      className={`${cellBase} ${c.right ? "justify-end" : ""} ${cell?.tone ? TONES[cell.tone] : ""} ${inRange(index, i) ? "bg-bottle-tint" : ""} ${isAt(index, i) ? "outline-2 -outline-offset-2 outline-bottle" : ""}`}>
+                      {cells ? <span className="truncate" title={(cell?.text.length ?? 0) > 24 ? cell?.text : undefined}>{cell?.text}</span> : <span className="h-2 w-2/3 rounded bg-hairline" />}
+                    </div>
+                  );
+                })}
+              </div>
+            );
+          })}
+        </div>
+        {rowCount === 0 && empty}
+        {footing && (
+          <div role="row" aria-rowindex={rowCount + 2} className="sticky bottom-0 z-10 grid h-9 border-t border-b-[3px] border-t-ink border-b-ink bg-sheet font-semibold [border-bottom-style:double]" style={{ gridTemplateColumns: template }}>
+            <div role="rowheader" className="border-r-[3px] border-double border-column"><span className="sr-only">Footing</span></div>
+            {columns.map((c, i) => (
+              <div key={c.id} role="gridcell" tabIndex={-1} aria-colindex={i + 2} className={`${cellBase} ${c.right ? "justify-end" : ""} ${footing[i]?.tone ? TONES[footing[i].tone] : ""}`}>{footing[i]?.text}</div>
+            ))}
+          </div>
+        )}
+      </div>
+    </div>
+  );
+}
