@@ -153,7 +153,7 @@ function consignmentTables(insert: (table: string, columns: number) => Insert, r
     const pace = (CONSIGNMENTS / days) * season(day) * (weekdayOf(day) === 7 ? 0.15 : weekdayOf(day) === 6 ? 0.55 : 1.25);
     const today = Math.round(pace * (0.8 + 0.4 * random.next()) * 0.906);
     for (let i = 0; i < today; i++) {
-      const shipper = random.weighted(shippers, (s) => s.size * (s.gone && day > "2026-09-20" ? 0 : 1));
+      const shipper = random.weighted(shippers, (s) => s.size);
       const code = random.weighted(TRADE_GOODS[shipper.trade] ?? ["STORE-M"], (g) => 1 / (1 + (TRADE_GOODS[shipper.trade] ?? []).indexOf(g)));
       const commodity = COMMODITIES.findIndex((c) => c[0] === code);
       const kind = (COMMODITIES[commodity]?.[2] ?? "general") as keyof typeof RATES;

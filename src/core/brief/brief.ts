@@ -48,7 +48,8 @@ export function queryBrief(spec: QuerySpec, schema: Schema, locale: Locale): Phr
   const label = table?.label ?? spec.source;
   const scope = table ? resolveTables(spec, schema, table, []) : [];
   const phrases: Phrase[] = [say("From "), { text: label, target: { kind: "source" } }];
-  if (spec.joins.length > 0) phrases.push(say(", bring "), ...listed(spec.joins.map((j) => joinPhrases(j.id, spec, scope, label))));
+  const said = spec.joins.filter((j) => !isPassedThrough(j.id, spec));
+  if (said.length > 0) phrases.push(say(", bring "), ...listed(said.map((j) => joinPhrases(j.id, spec, scope, label))));
   phrases.push(say(". "));
   if (spec.conditions.length > 0)
     phrases.push(say("Keep rows where "), ...listed(spec.conditions.map((c) => conditionPhrases(c, scope, locale))), say(". "));
@@ -58,11 +59,19 @@ export function queryBrief(spec: QuerySpec, schema: Schema, locale: Locale): Phr
   return phrases;
 }
 
+/** A table brought only on the way to another, which says it in its path: it leaves no row out and nothing reads it. */
+function isPassedThrough(id: string, spec: QuerySpec): boolean {
+  const reads = (operand: Operand | null) => operand?.kind === "formula" || (operand?.kind === "field" && operand.join === id);
+  const leadsOn = spec.joins.some((j) => j.from === id);
+  const drops = spec.joins.some((j) => j.id === id && j.unmatched === "only");
+  return leadsOn && !drops && !spec.columns.some((c) => reads(c.value)) && !spec.conditions.some((c) => reads(c.left));
+}
+
 function joinPhrases(id: string, spec: QuerySpec, scope: ScopeTable[], source: string): Phrase[] {
   const join = spec.joins.find((j) => j.id === id);
   const at = scope.find((s) => s.id === id);
-  const from = scope.find((s) => s.id === join?.from);
-  const owner = from?.path.at(-1) ?? source;
+  const from = spec.joins.find((j) => j.id === join?.from);
+  const owner = from && !isPassedThrough(from.id, spec) ? (scope.find((s) => s.id === from.id)?.path.at(-1) ?? source) : source;
   const many = at?.join?.leadsTo === "many";
   const name: Phrase = { text: at?.path.join(" › ") ?? "a table that is gone", target: { kind: "join", id } };
   const unmatched = join?.unmatched === "only" ? `only ${plural(owner)} with one` : `keeping ${plural(owner)} without one`;

@@ -58,7 +58,7 @@ export type ProofPlan = { queries: Sql[]; assemble: (results: Cell[][]) => Proof
 /** The column whose figure the proof follows: the one chosen, else the first whose values add up. */
 export function proofColumn(plan: Plan, chosen?: string): PlanColumn | null {
   const adds = (c: PlanColumn) => c.expr !== null && c.totalled && (!c.figure || c.figure === "total");
-  return plan.columns.find((c) => c.id === chosen && adds(c)) ?? plan.columns.find(adds) ?? null;
+  return plan.columns.find((c) => c.id === chosen && adds(c)) ?? plan.columns.find((c) => adds(c) && !c.hidden) ?? plan.columns.find(adds) ?? null;
 }
 
 /** The columns a proof can follow. */

@@ -129,6 +129,15 @@ function shrink(widths: number[], excess: number, columns: PlanColumn[]): number
  * @returns the outline, after the last page
  */
 export function* layOutReport(input: Input, natural: number[], rows: Iterable<Cell[]>, pageCount: number | null): Generator<Page, ReportOutline> {
+  const ahead = lookAhead(rows, Math.max(1, ...input.spec.levels.map((l) => l.keepRows)));
+  try {
+    return yield* layOutPages(input, natural, ahead, pageCount);
+  } finally {
+    ahead.close();
+  }
+}
+
+function* layOutPages(input: Input, natural: number[], ahead: ReturnType<typeof lookAhead>, pageCount: number | null): Generator<Page, ReportOutline> {
   const { report, spec, metrics, locale, texts } = input;
   const frame = pageFrame(spec);
   const columns = placeColumns(input, natural);
@@ -224,9 +233,6 @@ export function* layOutReport(input: Input, natural: number[], rows: Iterable<Ce
     return changed < 0 ? depth : changed;
   };
 
-  const most = Math.max(1, ...spec.levels.map((l) => l.keepRows));
-  const ahead = lookAhead(rows, most);
-
   /** The space that must be free for a row: its headings, the rows kept with them, and the footings that close after it. */
   function needed(before: Cell[] | null): number {
     const [first] = ahead.rows;
@@ -309,7 +315,7 @@ export function* layOutReport(input: Input, natural: number[], rows: Iterable<Ce
 }
 
 /** A window of the next rows of a stream: the current one and `most` after it. */
-function lookAhead(source: Iterable<Cell[]>, most: number): { rows: Cell[][]; advance: () => void } {
+function lookAhead(source: Iterable<Cell[]>, most: number): { rows: Cell[][]; advance: () => void; close: () => void } {
   const iterator = source[Symbol.iterator]();
   const rows: Cell[][] = [];
   const fill = () => {
@@ -326,6 +332,8 @@ function lookAhead(source: Iterable<Cell[]>, most: number): { rows: Cell[][]; ad
       rows.shift();
       fill();
     },
+    /** Lets the stream go where it was not read to its end. */
+    close: () => void iterator.return?.(),
   };
 }
 

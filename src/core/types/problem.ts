@@ -32,6 +32,7 @@ const SENTENCES = {
   formulaType: (d: Detail) => `${d.where} at character ${d.at} needs ${d.wanted}, and this is ${d.found}.`,
   argumentCount: (d: Detail) => `${d.name} takes ${d.wanted}.`,
   limitRange: () => "The limit must be a whole number of 1 or more.",
+  subjectGone: (d: Detail) => `The ${d.kind} this schedule runs is gone. Choose another in the schedule.`,
   queryGone: () => "The query this is made from is gone. Choose another query.",
   groupGone: (d: Detail) => `The query no longer shows the column ${q(d.column)} that this report uses. Choose another, or show it again.`,
   groupDouble: (d: Detail) => `The column ${q(d.column)} groups two levels. Choose another for one of them.`,

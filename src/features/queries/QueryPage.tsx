@@ -9,7 +9,6 @@ import * as edit from "@/core/query/edit";
 import { resolveQuery } from "@/core/query/resolve";
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
 import { planProofRows, type ProofPick } from "@/core/proof/proof";
-import { firstReport } from "@/core/report/plan";
 import type { Schema } from "@/core/schema/schema";
 import { type Problem, sentence } from "@/core/types/problem";
 import { Brief, BriefPopover } from "@/ui/Brief";
@@ -98,7 +97,7 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
   async function useInReport(): Promise<void> {
     if (!plan) return;
     if (stored.id === null) return void toast("Save the query first; a report is made from a saved query.");
-    const report = await ask<{ id: string }>("/api/objects", { kind: "report", name: `${stored.name}, report`, spec: firstReport(stored.id, stored.name, plan) });
+    const report = await ask<{ id: string }>("/api/report/new", { query: stored.id });
     router.push(`/reports/${report.id}`);
   }
 
@@ -159,7 +158,7 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
         {plan ? <QuerySheet key={pick ? JSON.stringify(pick) : "query"} plan={picked ?? plan} run={run} name={stored.name} onSort={picked ? undefined : (column) => alter(edit.sortBy(spec, column))} /> : <div className="flex-1 border border-rule bg-sheet" />}
       </section>
       <Margin parts={[
-        { name: "Proof", content: <ProofPanel spec={spec} schema={schema} plan={plan} proof={run.proof} failure={run.proofFailure} running={run.running && !pick} pick={pick} onPick={setPick} change={alter} /> },
+        { name: "Proof", content: <ProofPanel spec={spec} plan={plan} proof={run.proof} failure={run.proofFailure} running={run.running && !pick} pick={pick} onPick={setPick} change={alter} /> },
         { name: "Parameters", content: <ParametersPanel spec={spec} values={values} today={today} change={alter} setValues={setValues} /> },
         { name: "SQL", content: <SqlPanel plan={plan} /> },
       ]} />

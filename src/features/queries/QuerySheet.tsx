@@ -16,8 +16,8 @@ const MOST_SELECTED = 20_000;
 const UNITS: Record<string, string> = { EUR: "€", USD: "$", GBP: "£" };
 
 function widthOf(column: PlanColumn, samples: string[]): number {
-  const longest = Math.max(...samples.map((s) => s.length), Math.min(column.heading.length + 2, 24), Math.min(column.origin.length * 0.86, 22));
-  return Math.round(Math.max(72, Math.min(320, longest * 7.3 + 24)));
+  const longest = Math.max(...samples.map((s) => s.length), Math.min(column.heading.length + 2, 18), Math.min(column.origin.length * 0.8, 12));
+  return Math.round(Math.max(64, Math.min(300, longest * 6.9 + 22)));
 }
 
 /** A query's rows as a sheet, with footing, sorting, selection and its figures in the status line. */

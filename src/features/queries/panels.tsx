@@ -7,7 +7,7 @@ import type { Plan } from "@/core/query/plan";
 import { defaultText } from "@/core/query/resolve";
 import type { Parameter, ParameterValues, QuerySpec } from "@/core/query/spec";
 import { type Amount, type Proof, proofColumn, proofColumns, type ProofPick, type ProofStep } from "@/core/proof/proof";
-import { findTable, plural, type Schema } from "@/core/schema/schema";
+import { plural } from "@/core/schema/schema";
 import { RELATIVE_DATES, type RelativeDate } from "@/core/types/date";
 import { decimalText } from "@/core/types/decimal";
 import { cellWriter, counted, writeCount } from "@/core/types/format";
@@ -16,10 +16,10 @@ import { Notice } from "@/ui/Notice";
 import { useLocale } from "../shell/Shell";
 import { ValueInput } from "./editors";
 
-type ProofProps = { spec: QuerySpec; schema: Schema; plan: Plan | null; proof: Proof | null; failure: string | null; running: boolean; pick: ProofPick | undefined; onPick: (pick: ProofPick | undefined) => void; change: (next: QuerySpec) => void };
+type ProofProps = { spec: QuerySpec; plan: Plan | null; proof: Proof | null; failure: string | null; running: boolean; pick: ProofPick | undefined; onPick: (pick: ProofPick | undefined) => void; change: (next: QuerySpec) => void };
 
 /** The account of how the rows and the chosen figure came about; every number opens its rows. */
-export function ProofPanel({ spec, schema, plan, proof, failure, running, pick, onPick, change }: ProofProps) {
+export function ProofPanel({ spec, plan, proof, failure, running, pick, onPick, change }: ProofProps) {
   const locale = useLocale();
   if (failure) return <Notice tone="wrong">The proof could not be made: {failure}</Notice>;
   if (!plan || !proof) return <p className="text-soft">{running ? "Counting…" : "The proof appears when the query runs."}</p>;
@@ -83,25 +83,27 @@ export function ProofPanel({ spec, schema, plan, proof, failure, running, pick, 
         ? <Notice tone="agrees"><b>✓ Proved.</b> The account above comes to what the query itself counts.</Notice>
         : <Notice tone="wrong"><b>Does not agree.</b> The account comes to {counted(proof.accounted.rows, "row", locale)}, the query counts {writeCount(proof.sheet.rows, locale)}. The data may have changed while it was read: run it again.</Notice>}
       {plan.limit !== null && <Notice tone="look">The sheet keeps the first {counted(plan.limit, "row", locale)} of these; its footing is theirs alone.</Notice>}
-      {proof.steps.filter((s) => s.kind === "join").map((step) => <JoinNotices key={step.id} step={step} {...{ spec, schema, proof, source, onPick, change }} />)}
+      {proof.steps.filter((s) => s.kind === "join").map((step) => <JoinNotices key={step.id} step={step} {...{ spec, proof, source, onPick, change }} />)}
     </div>
   );
 }
 
-function JoinNotices({ step, spec, schema, proof, source, onPick, change }: Pick<ProofProps, "spec" | "schema" | "change" | "onPick"> & { step: Extract<ProofStep, { kind: "join" }>; proof: Proof; source: string }) {
+function JoinNotices({ step, spec, proof, source, onPick, change }: Pick<ProofProps, "spec" | "change" | "onPick"> & { step: Extract<ProofStep, { kind: "join" }>; proof: Proof; source: string }) {
   const locale = useLocale();
   const write = proof.figure && cellWriter(proof.figure.type, {}, locale);
   const amount = (a: Amount) => (write && a.figure !== null ? write(a.figure).text : null);
-  const name = step.label.split(" › ").at(-1) ?? step.label;
-  const from = spec.joins.find((j) => j.id === spec.joins.find((own) => own.id === step.id)?.from);
-  const owner = from ? (findTable(schema, edit.tableOf(spec, schema, from.id) ?? "")?.label ?? source) : source;
+  const name = step.label;
+  const from = spec.joins.find((own) => own.id === step.id)?.from;
+  const before = proof.steps.find((s) => s.kind === "join" && s.id === from);
+  // What the table before already lacked is told there.
+  const told = before?.kind === "join" && before.missing.rows === step.missing.rows;
   const missing = amount(step.missing);
   const inflated = amount(step.repeated);
   return (
     <>
-      {step.missing.rows > 0 && (
+      {step.missing.rows > 0 && !told && (
         <Notice tone="look">
-          <b>{counted(step.missing.rows, owner, locale, plural(owner))} {step.missing.rows === 1 ? "has" : "have"} no {name}.</b>{" "}
+          <b>{counted(step.missing.rows, source, locale, plural(source))} {step.missing.rows === 1 ? "has" : "have"} no {name}.</b>{" "}
           {step.unmatched === "keep"
             ? <>Kept, with the {name}’s columns empty.{missing && ` An exact match would leave out ${missing}.`}</>
             : <>Left out{missing && `, and with them ${missing}`}.</>}

@@ -2,7 +2,7 @@ import { mkdirSync } from "node:fs";
 import { join } from "node:path";
 import { randomUUID } from "node:crypto";
 import Database from "better-sqlite3";
-import { and, asc, desc, eq } from "drizzle-orm";
+import { and, asc, desc, eq, inArray } from "drizzle-orm";
 import { type BetterSQLite3Database, drizzle } from "drizzle-orm/better-sqlite3";
 import { migrate } from "drizzle-orm/better-sqlite3/migrator";
 import { columnSettings, leases, objects, runs, settings } from "./tables";
@@ -92,11 +92,11 @@ export class Catalogue {
     return this.db.select().from(runs).where(eq(runs.schedule, schedule)).orderBy(desc(runs.dueAt)).limit(limit).all();
   }
 
-  /** Claims a due time of a schedule; undefined where it has been claimed before. */
+  /** Claims a due time of a schedule; undefined where it has been claimed before. One made by hand waits for the lease's holder. */
   claimRun(run: Pick<Run, "schedule" | "dueAt" | "late" | "manual">): Run | undefined {
     return this.db
       .insert(runs)
-      .values({ ...run, id: randomUUID(), startedAt: this.now(), state: "running", attempt: 1 })
+      .values({ ...run, id: randomUUID(), startedAt: this.now(), state: run.manual ? "queued" : "running", attempt: 0 })
       .onConflictDoNothing()
       .returning()
       .get();
@@ -106,9 +106,14 @@ export class Catalogue {
     this.db.update(runs).set(change).where(eq(runs.id, id)).run();
   }
 
-  /** Runs begun and never finished: what a killed process leaves. */
+  /** Runs asked for and not finished: waiting ones, and those that a killed process left. */
   unfinishedRuns(): Run[] {
-    return this.db.select().from(runs).where(eq(runs.state, "running")).all();
+    return this.db.select().from(runs).where(inArray(runs.state, ["queued", "running"])).orderBy(asc(runs.dueAt)).all();
+  }
+
+  /** The last time a schedule was due and dealt with, runs made by hand apart. */
+  lastDue(schedule: string): Date | undefined {
+    return this.db.select().from(runs).where(and(eq(runs.schedule, schedule), eq(runs.manual, false))).orderBy(desc(runs.dueAt)).limit(1).get()?.dueAt;
   }
 
   /**

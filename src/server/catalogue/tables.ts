@@ -31,7 +31,7 @@ export const runs = sqliteTable(
     dueAt: integer("due_at", { mode: "timestamp_ms" }).notNull(),
     startedAt: integer("started_at", { mode: "timestamp_ms" }).notNull(),
     finishedAt: integer("finished_at", { mode: "timestamp_ms" }),
-    state: text({ enum: ["running", "done", "failed"] }).notNull(),
+    state: text({ enum: ["queued", "running", "done", "failed"] }).notNull(),
     late: integer({ mode: "boolean" }).notNull(),
     manual: integer({ mode: "boolean" }).notNull(),
     attempt: integer().notNull(),

@@ -1,0 +1,45 @@
+import { WEEKDAYS, type ScheduleRule, type ScheduleSpec, type Binding } from "../schedule/spec";
+import { RELATIVE_DATES } from "../types/date";
+import { isIsoDate } from "../types/date";
+import { type Locale, writeDate } from "../types/format";
+import { listed, type Phrase } from "./brief";
+
+/** When a rule runs, in words: "every working day", "on the last working day of the month". */
+export function ruleWords(rule: ScheduleRule): string {
+  switch (rule.kind) {
+    case "daily":
+      return "Every day";
+    case "workingDays":
+      return "Every working day";
+    case "weekdays":
+      return `Every ${listed([...rule.days].sort().map((d) => [{ text: WEEKDAYS[d - 1] ?? "" }])).map((p) => p.text).join("")}`;
+    case "monthDay":
+      return `On day ${rule.day} of the month`;
+    case "lastWorkingDay":
+      return "On the last working day of the month";
+    default:
+      return rule satisfies never;
+  }
+}
+
+export const bindingWords = (binding: Binding, locale: Locale): string =>
+  binding.kind === "relative" ? RELATIVE_DATES[binding.date].words : isIsoDate(binding.text) ? writeDate(binding.text, locale) : binding.text || "…";
+
+/** The brief of a schedule. A phrase's name says which part of the description it edits. */
+export function scheduleBrief(spec: ScheduleSpec, subject: { name: string } | null, locale: Locale): Phrase[] {
+  const control = (name: string, text: string): Phrase => ({ text, target: { kind: "field", name } });
+  const bound = Object.entries(spec.bindings).map(([name, binding]): Phrase[] => [{ text: `${name} ` }, control(`binding ${name}`, bindingWords(binding, locale))]);
+  return [
+    control("rule", ruleWords(spec.rule)),
+    { text: " at " },
+    control("time", spec.time),
+    { text: spec.subject.kind === "report" ? ", run the report " : ", run the query " },
+    control("subject", subject?.name ?? "one that is gone"),
+    ...(bound.length > 0 ? [{ text: " with " }, ...listed(bound)] : []),
+    { text: ", and put " },
+    control("formats", spec.formats.map((f) => f.toUpperCase()).join(" and ")),
+    { text: " in " },
+    control("folder", `outbox › ${spec.folder}`),
+    { text: "." },
+  ];
+}

@@ -1,0 +1,8 @@
+/** Runs once when the server starts: the engine's processes come up, and the schedules begin to be watched. */
+export async function register(): Promise<void> {
+  if (process.env.NEXT_RUNTIME !== "nodejs" || process.env.NEXT_PHASE === "phase-production-build") return;
+  const [{ workspace }, { scheduler }] = await Promise.all([import("@/server/workspace/workspace"), import("@/server/scheduler/scheduler")]);
+  const ws = workspace();
+  scheduler(ws);
+  ws.schema().catch(() => {});
+}

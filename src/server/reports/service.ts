@@ -1,0 +1,49 @@
+import { z } from "zod";
+import type { Plan } from "@/core/query/plan";
+import { type ParameterValues, querySpecSchema } from "@/core/query/spec";
+import { planReport } from "@/core/report/plan";
+import { type ReportSpec, reportSpecSchema } from "@/core/report/spec";
+import { problem, ProblemError } from "@/core/types/problem";
+import type { FileResult, ReportJob } from "@/server/engine/jobs";
+import { footingOfPlan, planOf, printedBrief } from "@/server/queries/service";
+import type { Workspace } from "@/server/workspace/workspace";
+import type { Cell } from "@/core/types/valueType";
+
+export const reportQuestionSchema = z.object({ spec: reportSpecSchema });
+
+type Caller = { client: string; signal?: AbortSignal | undefined; timeLimitMs?: number };
+
+/** A report made ready for the engine: its query resolved with the report's parameters (or those of a run). */
+export async function reportJob(ws: Workspace, spec: ReportSpec, values: ParameterValues = {}, today = ws.today): Promise<ReportJob> {
+  const saved = ws.catalogue.get(spec.query);
+  const query = saved?.kind === "query" ? querySpecSchema.safeParse(saved.spec) : null;
+  if (!query?.success) throw new ProblemError([problem("queryGone", ["query"])]);
+  const plan = await planOf(ws, query.data, { ...spec.parameters, ...values }, today);
+  const checked = planReport(spec, plan);
+  if (!checked.ok) throw new ProblemError(checked.problems);
+  const printedAt = new Intl.DateTimeFormat(ws.locale.locale, { dateStyle: "medium", timeStyle: "short", timeZone: ws.locale.zone }).format(ws.now());
+  return { plan, spec, brief: await printedBrief(ws, query.data, plan), locale: ws.locale, printedAt: `printed ${printedAt}` };
+}
+
+/** A line of a report's proof: a column's grand footing against the query's own. */
+export type FootingCheck = { column: string; printed: Cell; groups: Cell; query: Cell; agrees: boolean };
+
+/** Holds a report's grand footing against the sum of its groups and the footing of its query. */
+export async function checkFootings(ws: Workspace, job: ReportJob, printed: { totals: Record<string, Cell>; groupTotals?: Record<string, Cell>; rows: number }, caller: Caller): Promise<{ rows: { printed: number; query: number }; columns: FootingCheck[]; agrees: boolean }> {
+  const totalled = new Set(job.spec.columns.filter((c) => c.footing === "total").map((c) => c.column));
+  const plan: Plan = { ...job.plan, columns: job.plan.columns.map((c) => ({ ...c, totalled: totalled.has(c.id) })) };
+  const footing = await footingOfPlan(ws, plan, caller);
+  const columns = [...totalled].map((column): FootingCheck => {
+    const type = plan.columns.find((c) => c.id === column)?.type;
+    const [p = null, g = null, q = null] = [printed.totals[column], (printed.groupTotals ?? printed.totals)[column], footing.totals[column]];
+    const same = (a: Cell, b: Cell) => String(a) === String(b) || (type?.kind === "floating" && Math.abs(Number(a) - Number(b)) <= 1e-9 * Math.max(1, Math.abs(Number(a))));
+    return { column, printed: p, groups: g, query: q, agrees: same(p, g) && same(p, q) };
+  });
+  const agrees = columns.every((c) => c.agrees) && footing.rows === printed.rows;
+  return { rows: { printed: printed.rows, query: footing.rows }, columns, agrees };
+}
+
+/** Writes a report as PDF. */
+export async function writeReportPdf(ws: Workspace, job: ReportJob, path: string, caller: Caller): Promise<FileResult & { pages: number }> {
+  return ws.engine.run<"reportPdf">({ kind: "reportPdf", database: ws.database, report: job, path }, { timeLimitMs: 1_800_000, ...caller });
+}

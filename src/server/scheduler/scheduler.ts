@@ -1,0 +1,97 @@
+import { randomUUID } from "node:crypto";
+import { scheduleOccurrences } from "@/core/schedule/occurrences";
+import { scheduleSpecSchema } from "@/core/schedule/spec";
+import type { Run, SavedObject } from "@/server/catalogue/catalogue";
+import type { Workspace } from "@/server/workspace/workspace";
+import { makeRun } from "./makeRun";
+
+const LEASE = "scheduler";
+const LEASE_MS = 30_000;
+const TICK_MS = 5_000;
+/** A run begun later than this after it was due is marked late. */
+const LATE_MS = 90_000;
+/** How often a run that a process died over is begun again before it counts as failed. */
+const MOST_ATTEMPTS = 3;
+
+/**
+ * Runs schedules when they are due. One process of a data folder does it at a time, by a lease; what it makes is
+ * final only while it still holds it. Each due time is claimed once, by a unique key in the catalogue.
+ */
+export class Scheduler {
+  private readonly owner = randomUUID();
+  private readonly busy = new Set<string>();
+  private timer: NodeJS.Timeout | null = null;
+
+  constructor(private readonly ws: Workspace) {}
+
+  start(): void {
+    this.timer = setInterval(() => void this.tick(), TICK_MS);
+    void this.tick();
+  }
+
+  stop(): void {
+    if (this.timer) clearInterval(this.timer);
+    this.ws.catalogue.releaseLease(LEASE, this.owner);
+  }
+
+  /** One look at the clock: claims what is due and begins what waits. Resolves when what it began is done. */
+  async tick(): Promise<void> {
+    const { catalogue } = this.ws;
+    try {
+      const epoch = catalogue.takeLease(LEASE, this.owner, LEASE_MS);
+      if (epoch === null) return;
+      for (const schedule of catalogue.list("schedule")) this.claimDue(schedule);
+      const waiting = catalogue.unfinishedRuns().filter((run) => !this.busy.has(run.id));
+      await Promise.all(waiting.map((run) => this.make(run, epoch)));
+    } catch (error) {
+      console.error("The scheduler could not look at its schedules:", error instanceof Error ? error.message : error);
+    }
+  }
+
+  /** Claims the last time a schedule was due and not dealt with; earlier ones missed while nothing ran fall together into it. */
+  private claimDue(schedule: SavedObject): void {
+    const spec = scheduleSpecSchema.safeParse(schedule.spec);
+    if (!spec.success || spec.data.paused) return;
+    const now = this.ws.now();
+    const handled = this.ws.catalogue.lastDue(schedule.id) ?? new Date(spec.data.since);
+    const due = scheduleOccurrences(spec.data, handled, now).at(-1);
+    if (!due) return;
+    this.ws.catalogue.claimRun({ schedule: schedule.id, dueAt: due, late: now.getTime() - due.getTime() > LATE_MS, manual: false });
+  }
+
+  private async make(run: Run, epoch: number): Promise<void> {
+    const { catalogue, now } = this.ws;
+    const attempt = run.attempt + 1;
+    this.busy.add(run.id);
+    const renewing = setInterval(() => catalogue.takeLease(LEASE, this.owner, LEASE_MS), LEASE_MS / 3);
+    const holds = () => catalogue.holdsLease(LEASE, epoch);
+    const finish = (change: Partial<Run>) => holds() && catalogue.updateRun(run.id, { finishedAt: now(), ...change });
+    try {
+      const saved = catalogue.get(run.schedule);
+      const spec = scheduleSpecSchema.safeParse(saved?.spec);
+      if (!saved || !spec.success) return void finish({ state: "failed", error: "The schedule was deleted before it was run." });
+      if (attempt > MOST_ATTEMPTS) return void finish({ state: "failed", error: `It was begun ${MOST_ATTEMPTS} times, and each time the process ended before it was done.` });
+      catalogue.updateRun(run.id, { state: "running", startedAt: now(), attempt });
+      const made = await makeRun(this.ws, run, saved.name, spec.data, holds);
+      if (made) finish({ state: "done", ...made, error: null });
+    } catch (error) {
+      finish({ state: "failed", error: error instanceof Error ? error.message : String(error) });
+    } finally {
+      clearInterval(renewing);
+      this.busy.delete(run.id);
+    }
+  }
+}
+
+const HERE = Symbol.for("next-ledger.scheduler");
+type Global = { [HERE]?: Scheduler };
+
+/** The scheduler of this process, begun at the first call. */
+export function scheduler(ws: Workspace): Scheduler {
+  const here = globalThis as Global;
+  if (!here[HERE]) {
+    here[HERE] = new Scheduler(ws);
+    here[HERE].start();
+  }
+  return here[HERE];
+}
