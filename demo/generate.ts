@@ -1,7 +1,19 @@
 import type Database from "better-sqlite3";
 import { addDays, dayNumber, weekdayOf } from "../src/core/types/date";
 import {
-  COMMODITIES, FIRST_NAMES, HARBOURS, LAST_NAMES, MIDDLE_NAMES, RANKS, RATE_RISE, RATES, ROUTES, SHIPPERS, SHIPPERS_GONE, TRADE_GOODS, VESSELS,
+  COMMODITIES,
+  FIRST_NAMES,
+  HARBOURS,
+  LAST_NAMES,
+  MIDDLE_NAMES,
+  RANKS,
+  RATE_RISE,
+  RATES,
+  ROUTES,
+  SHIPPERS,
+  SHIPPERS_GONE,
+  TRADE_GOODS,
+  VESSELS,
 } from "./company";
 import { type Random, seeded } from "./random";
 import { INDEXES, TABLES } from "./tables";
@@ -97,7 +109,12 @@ function sailingTables(insert: (table: string, columns: number) => Insert, rando
   let duties = 0;
   let fares = 0;
   const clock = (minutes: number) => `${String(Math.floor(minutes / 60)).padStart(2, "0")}:${String(minutes % 60).padStart(2, "0")}`;
-  const classes = [["adult", 1450], ["child", 720], ["car", 4200], ["cycle", 300]] as const;
+  const classes = [
+    ["adult", 1450],
+    ["child", 720],
+    ["car", 4200],
+    ["cycle", 300],
+  ] as const;
   for (let day = FIRST_DAY; day <= LAST_DAY; day = addDays(day, 1)) {
     const weekend = weekdayOf(day) > 5;
     ROUTES.forEach((route, r) => {
@@ -107,13 +124,24 @@ function sailingTables(insert: (table: string, columns: number) => Insert, rando
         const out = 380 + trip * 200 + random.whole(0, 11) * 5;
         const vessel = 1 + ((r + trip) % VESSELS.length);
         const calledOff = random.chance(month(day) < 3 || month(day) > 10 ? 0.035 : 0.008);
-        for (const [direction, leaves] of [[1, out], [2, out + route[3] + 40]] as const) {
+        for (const [direction, leaves] of [
+          [1, out],
+          [2, out + route[3] + 40],
+        ] as const) {
           const id = sailings.length + 1;
           const delay = calledOff ? 0 : random.chance(0.18) ? random.whole(5, 75) : 0;
           const capacity = VESSELS[vessel - 1]?.[2] ?? 100;
           const aboard = calledOff ? 0 : Math.round(capacity * (0.15 + 0.45 * random.next()) * Math.min(1.4, season(day)) * (weekend ? 1.15 : 1));
           // One sailing has no vessel: nobody wrote it down.
-          sailing(id, 2 * r + direction, id === 7777 ? null : vessel, `${day} ${clock(leaves)}:00`, calledOff ? "called off" : delay > 0 ? "delayed" : "sailed", delay, Math.min(aboard, capacity));
+          sailing(
+            id,
+            2 * r + direction,
+            id === 7777 ? null : vessel,
+            `${day} ${clock(leaves)}:00`,
+            calledOff ? "called off" : delay > 0 ? "delayed" : "sailed",
+            delay,
+            Math.min(aboard, capacity),
+          );
           sailings.push({ id, day, calledOff });
           duty(++duties, id, random.pick(masters).id, "in command");
           for (const role of ["deck", "deck", "engine"]) duty(++duties, id, random.pick(role === "deck" ? deckhands : crew.slice(1, 120)).id, role);
@@ -135,14 +163,28 @@ function shipperTable(insert: Insert, random: Random, crew: Crew[]) {
   const officers = crew.filter((c) => c.rank === "Desk officer");
   const present = SHIPPERS.length - SHIPPERS_GONE;
   SHIPPERS.slice(0, present).forEach(([name, trade, island, size], i) => {
-    insert(i + 1, name, trade, island, officers[i % officers.length]?.id ?? null, addDays("2012-01-01", random.whole(0, 4000)), size * 250_000, random.chance(0.06) ? 1 : 0);
+    insert(
+      i + 1,
+      name,
+      trade,
+      island,
+      officers[i % officers.length]?.id ?? null,
+      addDays("2012-01-01", random.whole(0, 4000)),
+      size * 250_000,
+      random.chance(0.06) ? 1 : 0,
+    );
   });
   return SHIPPERS.map(([name, trade, island, size], i) => ({ id: i + 1, name, trade, island, size, gone: i >= present }));
 }
 
 type Waybill = { id: number; no: string; day: string; shipper: number; gone: boolean; freight: number; status: string };
 
-function consignmentTables(insert: (table: string, columns: number) => Insert, random: Random, sailings: Sailing[], shippers: ReturnType<typeof shipperTable>): Waybill[] {
+function consignmentTables(
+  insert: (table: string, columns: number) => Insert,
+  random: Random,
+  sailings: Sailing[],
+  shippers: ReturnType<typeof shipperTable>,
+): Waybill[] {
   const [consignment, surcharge] = [insert("consignment", 11), insert("surcharge", 4)];
   const byDay = new Map<string, Sailing[]>();
   for (const s of sailings) byDay.set(s.day, [...(byDay.get(s.day) ?? []), s]);
@@ -167,8 +209,22 @@ function consignmentTables(insert: (table: string, columns: number) => Insert, r
       const sails = offered[random.whole(0, Math.max(0, offered.length - 1))];
       const status = random.chance(0.0046) ? "void" : credit ? "credited" : day > "2026-10-28" ? "lodged" : "delivered";
       const no = `BW-${20000 + id}`;
-      const address = random.chance(0.2) ? null : `${random.pick(["Quay 1", "Quay 2", "Dairy Lane", "Mill Road", "The Slip", "Old Pier"])}, ${shipper.island ?? "Great Brindle"}`;
-      consignment(id, no, day, shipper.id, commodity + 1, random.chance(0.003) ? null : (sails?.id ?? null), address, weight, freight, random.chance(0.4) ? null : Math.round(freight * 0.012 + 150), status);
+      const address = random.chance(0.2)
+        ? null
+        : `${random.pick(["Quay 1", "Quay 2", "Dairy Lane", "Mill Road", "The Slip", "Old Pier"])}, ${shipper.island ?? "Great Brindle"}`;
+      consignment(
+        id,
+        no,
+        day,
+        shipper.id,
+        commodity + 1,
+        random.chance(0.003) ? null : (sails?.id ?? null),
+        address,
+        weight,
+        freight,
+        random.chance(0.4) ? null : Math.round(freight * 0.012 + 150),
+        status,
+      );
       waybills.push({ id, no, day, shipper: shipper.id, gone: shipper.gone, freight, status });
       if (COMMODITIES[commodity]?.[3]) surcharge(++surcharges, id, "dangerous goods", 1850);
       if (kind === "chilled" && random.chance(0.6)) surcharge(++surcharges, id, "cold deck", 1200);
@@ -194,7 +250,8 @@ function accountTable(insert: Insert, random: Random, waybills: Waybill[]): void
     const due = addDays(`${billed}-28`, 4);
     insert(++id, Number(shipper), due, "charge", `INV-${billed}-${shipper}`, amount);
     if (random.chance(0.93)) insert(++id, Number(shipper), addDays(due, random.whole(8, 45)), "payment", `INV-${billed}-${shipper}`, -amount);
-    else if (random.chance(0.5)) insert(++id, Number(shipper), addDays(due, random.whole(20, 60)), "payment", `INV-${billed}-${shipper}`, -Math.round(amount * 0.6));
+    else if (random.chance(0.5))
+      insert(++id, Number(shipper), addDays(due, random.whole(20, 60)), "payment", `INV-${billed}-${shipper}`, -Math.round(amount * 0.6));
   }
 }
 
@@ -209,7 +266,14 @@ function vesselCosts(insert: (table: string, columns: number) => Insert, random:
       }
       if (random.chance(0.035)) {
         const closed = random.chance(0.9) ? addDays(day, random.whole(0, 30)) : null;
-        defect(++defects, v + 1, day, random.pick(["ramp", "main engine", "galley", "radar", "bow thruster", "doors", "lifeboat"]), random.whole(1, 4), closed && closed <= LAST_DAY ? closed : null);
+        defect(
+          ++defects,
+          v + 1,
+          day,
+          random.pick(["ramp", "main engine", "galley", "radar", "bow thruster", "doors", "lifeboat"]),
+          random.whole(1, 4),
+          closed && closed <= LAST_DAY ? closed : null,
+        );
       }
     });
 }
@@ -223,7 +287,15 @@ function manifestTable(insert: Insert, random: Random, waybills: Waybill[]): voi
     const code = random.pick(TRADE_GOODS[trade] ?? ["STORE-M"]);
     const island = random.pick(HARBOURS)[1];
     const tonnes = (random.whole(80, 6400) / 1000).toFixed(3);
-    rows.push([`BW-${70001 + i}`, code, sender, random.pick(["Quay 2", " Dairy Lane", "Mill Road ", "The Slip"]), island, tonnes, `${random.whole(1, 20)}/11/2026`]);
+    rows.push([
+      `BW-${70001 + i}`,
+      code,
+      sender,
+      random.pick(["Quay 2", " Dairy Lane", "Mill Road ", "The Slip"]),
+      island,
+      tonnes,
+      `${random.whole(1, 20)}/11/2026`,
+    ]);
   }
   for (const w of waybills.slice(-4)) rows.push([w.no, "STORE-M", "Great Brindle Stores", "Quay 1", "Great Brindle", "0.240", "31/10/2026"]);
   for (const code of ["LRCH", "WOOL", "??"]) rows.push([`BW-${70300 + rows.length}`, code, "Skarrow Timber", "Quay 2", "Pell", "0.990", "12/11/2026"]);

@@ -11,7 +11,8 @@ const period: QuerySpec["parameters"] = [
 ];
 
 export const freightByShipper: QuerySpec = {
-  version: 1, source: "consignment",
+  version: 1,
+  source: "consignment",
   joins: [
     { id: "shipper", from: "", link: "consignment.shipper_id", toward: "b", unmatched: "keep" },
     { id: "sailing", from: "", link: "consignment.sailing_id", toward: "b", unmatched: "keep" },
@@ -23,16 +24,23 @@ export const freightByShipper: QuerySpec = {
   ],
   grouped: false,
   columns: [
-    { id: "waybill", value: field("", "waybill_no"), label: "Waybill" }, { id: "lodged", value: field("", "lodged_on"), label: "Lodged" },
-    { id: "shipper", value: field("shipper", "name") }, { id: "island", value: field("shipper", "island") },
-    { id: "vessel", value: field("vessel", "name") }, { id: "trade", value: field("shipper", "trade"), hidden: true },
-    { id: "weight", value: field("", "weight"), hidden: true }, { id: "freight", value: field("", "freight_charge"), label: "Freight" },
+    { id: "waybill", value: field("", "waybill_no"), label: "Waybill" },
+    { id: "lodged", value: field("", "lodged_on"), label: "Lodged" },
+    { id: "shipper", value: field("shipper", "name") },
+    { id: "island", value: field("shipper", "island") },
+    { id: "vessel", value: field("vessel", "name") },
+    { id: "trade", value: field("shipper", "trade"), hidden: true },
+    { id: "weight", value: field("", "weight"), hidden: true },
+    { id: "freight", value: field("", "freight_charge"), label: "Freight" },
   ],
-  order: [{ column: "freight", direction: "down" }], limit: null, parameters: period,
+  order: [{ column: "freight", direction: "down" }],
+  limit: null,
+  parameters: period,
 };
 
 export const freightByIsland: QuerySpec = {
-  version: 1, source: "consignment",
+  version: 1,
+  source: "consignment",
   joins: [{ id: "shipper", from: "", link: "consignment.shipper_id", toward: "b", unmatched: "keep" }],
   conditions: freightByShipper.conditions,
   grouped: true,
@@ -42,11 +50,14 @@ export const freightByIsland: QuerySpec = {
     { id: "freight", value: field("", "freight_charge"), figure: "total", label: "Freight" },
     { id: "average", value: field("", "freight_charge"), figure: "average", label: "Average" },
   ],
-  order: [{ column: "freight", direction: "down" }], limit: null, parameters: period,
+  order: [{ column: "freight", direction: "down" }],
+  limit: null,
+  parameters: period,
 };
 
 export const calledOff: QuerySpec = {
-  version: 1, source: "sailing",
+  version: 1,
+  source: "sailing",
   joins: [
     { id: "route", from: "", link: "sailing.route_id", toward: "b", unmatched: "only" },
     { id: "from", from: "route", link: "route.from_harbour_id", toward: "b", unmatched: "only" },
@@ -59,29 +70,49 @@ export const calledOff: QuerySpec = {
   ],
   grouped: false,
   columns: [
-    { id: "departs", value: field("", "departs_at"), label: "Departs" }, { id: "from", value: field("from", "name"), label: "From" },
-    { id: "to", value: field("to", "name"), label: "To" }, { id: "vessel", value: field("vessel", "name") },
+    { id: "departs", value: field("", "departs_at"), label: "Departs" },
+    { id: "from", value: field("from", "name"), label: "From" },
+    { id: "to", value: field("to", "name"), label: "To" },
+    { id: "vessel", value: field("vessel", "name") },
   ],
-  order: [{ column: "departs", direction: "up" }], limit: null, parameters: period,
+  order: [{ column: "departs", direction: "up" }],
+  limit: null,
+  parameters: period,
 };
 
 const statement = (query: string): ReportSpec => ({
-  version: 1, query, title: "Freight statement by island and trade", showBrief: true,
+  version: 1,
+  query,
+  title: "Freight statement by island and trade",
+  showBrief: true,
   levels: [
     { column: "island", heading: "{}", direction: "up", newPage: true, keepRows: 2, repeat: true },
     { column: "trade", heading: "{}", direction: "up", newPage: false, keepRows: 2, repeat: true },
   ],
   columns: [
-    { column: "waybill", widthMm: null, footing: "count" }, { column: "lodged", widthMm: null, footing: "none" }, { column: "shipper", widthMm: null, footing: "none" },
-    { column: "weight", widthMm: null, footing: "total" }, { column: "freight", widthMm: null, footing: "total" },
+    { column: "waybill", widthMm: null, footing: "count" },
+    { column: "lodged", widthMm: null, footing: "none" },
+    { column: "shipper", widthMm: null, footing: "none" },
+    { column: "weight", widthMm: null, footing: "total" },
+    { column: "freight", widthMm: null, footing: "total" },
   ],
   page: { paper: "A4", landscape: false, margins: { top: 16, right: 16, bottom: 16, left: 16 } },
-  header: "Brindle Sound Ferries · Freight statement", footer: "Brindle Sound Ferries", parameters: {},
+  header: "Brindle Sound Ferries · Freight statement",
+  footer: "Brindle Sound Ferries",
+  parameters: {},
 });
 
 const daily = (report: string): ScheduleSpec => ({
-  version: 1, subject: { kind: "report", id: report }, rule: { kind: "workingDays" }, time: "07:00", zone: "Europe/Paris",
-  since: new Date().toISOString(), bindings: {}, formats: ["pdf", "csv"], folder: "freight desk", paused: false,
+  version: 1,
+  subject: { kind: "report", id: report },
+  rule: { kind: "workingDays" },
+  time: "07:00",
+  zone: "Europe/Paris",
+  since: new Date().toISOString(),
+  bindings: {},
+  formats: ["pdf", "csv"],
+  folder: "freight desk",
+  paused: false,
 });
 
 /** The queries, the report and the schedule that the demo company opens with. */

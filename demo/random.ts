@@ -17,7 +17,11 @@ export function seeded(seed: number) {
     /** One of the items, each as likely as its weight. */
     weighted: <T>(items: readonly T[], weight: (item: T) => number): T => {
       let at = next() * items.reduce((sum, item) => sum + weight(item), 0);
-      return items.find((item) => (at -= weight(item)) < 0) ?? (items.at(-1) as T);
+      for (const item of items) {
+        at -= weight(item);
+        if (at < 0) return item;
+      }
+      return items.at(-1) as T;
     },
   };
 }

@@ -40,10 +40,17 @@ CREATE INDEX account_entry_shipper ON account_entry(shipper_id);
 
 /** Units shown beside figures; the database itself cannot say them. */
 export const UNITS: { table: string; column: string; unit: string }[] = [
-  { table: "consignment", column: "weight", unit: "kg" }, { table: "consignment", column: "freight_charge", unit: "EUR" },
-  { table: "consignment", column: "insurance", unit: "EUR" }, { table: "surcharge", column: "amount", unit: "EUR" },
-  { table: "fare_sale", column: "amount", unit: "EUR" }, { table: "account_entry", column: "amount", unit: "EUR" },
-  { table: "fuel", column: "litres", unit: "l" }, { table: "fuel", column: "cost", unit: "EUR" }, { table: "shipper", column: "credit_limit", unit: "EUR" },
-  { table: "route", column: "sea_miles", unit: "nmi" }, { table: "vessel", column: "lane_metres", unit: "m" },
-  { table: "rate", column: "per_tonne", unit: "EUR" }, { table: "rate", column: "least_charge", unit: "EUR" },
+  { table: "consignment", column: "weight", unit: "kg" },
+  { table: "consignment", column: "freight_charge", unit: "EUR" },
+  { table: "consignment", column: "insurance", unit: "EUR" },
+  { table: "surcharge", column: "amount", unit: "EUR" },
+  { table: "fare_sale", column: "amount", unit: "EUR" },
+  { table: "account_entry", column: "amount", unit: "EUR" },
+  { table: "fuel", column: "litres", unit: "l" },
+  { table: "fuel", column: "cost", unit: "EUR" },
+  { table: "shipper", column: "credit_limit", unit: "EUR" },
+  { table: "route", column: "sea_miles", unit: "nmi" },
+  { table: "vessel", column: "lane_metres", unit: "m" },
+  { table: "rate", column: "per_tonne", unit: "EUR" },
+  { table: "rate", column: "least_charge", unit: "EUR" },
 ];

@@ -4,4 +4,15 @@ import { build } from "esbuild";
 export const ENTRIES = { engine: "src/server/engine/worker.ts", "make-demo": "demo/make.ts" };
 
 export const bundle = (entries = ENTRIES, outdir = "dist") =>
-  build({ entryPoints: entries, outdir, outExtension: { ".js": ".mjs" }, bundle: true, platform: "node", target: "node20", format: "esm", packages: "external", logLevel: "warning", tsconfig: "tsconfig.json" });
+  build({
+    entryPoints: entries,
+    outdir,
+    outExtension: { ".js": ".mjs" },
+    bundle: true,
+    platform: "node",
+    target: "node20",
+    format: "esm",
+    packages: "external",
+    logLevel: "warning",
+    tsconfig: "tsconfig.json",
+  });

@@ -1,7 +1,7 @@
 import { resolve } from "node:path";
 import { buildApplication, installPackages } from "./install.mjs";
-import { run, say } from "./run.mjs";
 import { freePort } from "./ports.mjs";
+import { run, say } from "./run.mjs";
 import { serve } from "./serve.mjs";
 
 try {

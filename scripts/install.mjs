@@ -1,5 +1,5 @@
-import { existsSync, readFileSync, statSync, writeFileSync } from "node:fs";
 import { execFileSync } from "node:child_process";
+import { existsSync, readFileSync, statSync, writeFileSync } from "node:fs";
 import { run, say } from "./run.mjs";
 
 const major = Number(process.versions.node.split(".")[0]);
@@ -40,7 +40,11 @@ export async function installBrowser() {
 /** Builds the application unless the build is younger than every source. */
 export async function buildApplication() {
   const built = statSync(".next/BUILD_ID", { throwIfNoEntry: false })?.mtimeMs ?? 0;
-  const sources = execFileSync("find", ["src", "demo", "scripts", "package-lock.json", "next.config.ts", "-newermt", new Date(built).toISOString(), "-type", "f"], { encoding: "utf8" });
+  const sources = execFileSync(
+    "find",
+    ["src", "demo", "scripts", "package-lock.json", "next.config.ts", "-newermt", new Date(built).toISOString(), "-type", "f"],
+    { encoding: "utf8" },
+  );
   if (built > 0 && existsSync("dist/engine.mjs") && sources.trim() === "") return;
   say("Building…");
   await run("node", ["scripts/build.mjs"]);

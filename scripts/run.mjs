@@ -6,7 +6,10 @@ import { spawn } from "node:child_process";
  */
 export function run(command, args, { quiet = false, env = {} } = {}) {
   return new Promise((resolve, reject) => {
-    const child = spawn(command, args, { stdio: quiet ? ["ignore", "pipe", "pipe"] : "inherit", env: { ...process.env, NEXT_TELEMETRY_DISABLED: "1", ...env } });
+    const child = spawn(command, args, {
+      stdio: quiet ? ["ignore", "pipe", "pipe"] : "inherit",
+      env: { ...process.env, NEXT_TELEMETRY_DISABLED: "1", ...env },
+    });
     let output = "";
     child.stdout?.on("data", (chunk) => (output += chunk));
     child.stderr?.on("data", (chunk) => (output += chunk));

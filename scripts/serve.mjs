@@ -7,13 +7,23 @@ import { spawn } from "node:child_process";
 export async function serve({ data, database, port, quiet = true, env = {} }) {
   const child = spawn(process.execPath, ["node_modules/next/dist/bin/next", "start", "--hostname", "127.0.0.1", "--port", String(port)], {
     stdio: ["ignore", quiet ? "ignore" : "inherit", "inherit"],
-    env: { ...process.env, NODE_ENV: "production", NEXT_TELEMETRY_DISABLED: "1", NEXT_LEDGER_DATA: data, ...(database ? { NEXT_LEDGER_DATABASE: database } : {}), ...env },
+    env: {
+      ...process.env,
+      NODE_ENV: "production",
+      NEXT_TELEMETRY_DISABLED: "1",
+      NEXT_LEDGER_DATA: data,
+      ...(database ? { NEXT_LEDGER_DATABASE: database } : {}),
+      ...env,
+    },
   });
   const address = `http://127.0.0.1:${port}`;
   let ended = false;
   child.once("exit", () => (ended = true));
   for (let tries = 0; tries < 300 && !ended; tries++) {
-    const up = await fetch(`${address}/icon.svg`).then((r) => r.ok, () => false);
+    const up = await fetch(`${address}/icon.svg`).then(
+      (r) => r.ok,
+      () => false,
+    );
     if (up) return { address, child, stop: () => stopChild(child) };
     await new Promise((resolve) => setTimeout(resolve, 100));
   }

@@ -2,8 +2,8 @@ import { createHash } from "node:crypto";
 import { existsSync, openSync, readSync, realpathSync } from "node:fs";
 import { basename, join, resolve } from "node:path";
 import { parseArgs } from "node:util";
-import { say } from "./run.mjs";
 import { freePort } from "./ports.mjs";
+import { say } from "./run.mjs";
 import { serve } from "./serve.mjs";
 
 const fail = (words) => {
@@ -36,7 +36,8 @@ if (options.database) {
   // What is saved belongs to the file it was made on: each opened file has its own folder, unless one is named.
   const mark = createHash("sha256").update(database).digest("hex").slice(0, 8);
   if (!process.env.NEXT_LEDGER_DATA) data = join(home, "opened", `${basename(database).replace(/\.[^.]*$/, "")}-${mark}`);
-} else if (!existsSync(join(home, "business.sqlite"))) fail("There is no database here yet. Run “npm run demo” for the demo company, or name a file: npm start -- --database FILE.sqlite");
+} else if (!existsSync(join(home, "business.sqlite")))
+  fail("There is no database here yet. Run “npm run demo” for the demo company, or name a file: npm start -- --database FILE.sqlite");
 
 try {
   const server = await serve({ data, database, port: await freePort(Number(options.port ?? process.env.PORT ?? 4310)) });

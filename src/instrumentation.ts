@@ -3,6 +3,8 @@ export async function register(): Promise<void> {
   if (process.env.NEXT_RUNTIME !== "nodejs" || process.env.NEXT_PHASE === "phase-production-build") return;
   const [{ workspace }, { scheduler }] = await Promise.all([import("@/server/workspace/workspace"), import("@/server/scheduler/scheduler")]);
   const ws = workspace();
-  scheduler(ws);
+  const watching = scheduler(ws);
+  // Another process can then take the schedules over at once.
+  process.once("exit", () => watching.stop());
   ws.schema().catch(() => {});
 }

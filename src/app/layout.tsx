@@ -1,7 +1,7 @@
 import type { Metadata } from "next";
 import type { ReactNode } from "react";
-import { Shell } from "@/features/shell/Shell";
 import { shellData } from "@/features/shell/data";
+import { Shell } from "@/features/shell/Shell";
 import "./globals.css";
 
 export const metadata: Metadata = { title: { default: "Next Ledger", template: "%s · Next Ledger" }, description: "Every figure can be proved." };

@@ -6,7 +6,17 @@ import { toast } from "sonner";
 import { ask, sentenceOf } from "./ask";
 
 /** The name of a saved object as the page's heading; it is renamed where it stands. */
-export function SavedName({ id, name, revision, onSaved }: { id: string | null; name: string; revision: number; onSaved: (name: string, revision: number) => void }) {
+export function SavedName({
+  id,
+  name,
+  revision,
+  onSaved,
+}: {
+  id: string | null;
+  name: string;
+  revision: number;
+  onSaved: (name: string, revision: number) => void;
+}) {
   const router = useRouter();
   const [typed, setTyped] = useState<string | null>(null);
   async function finish(): Promise<void> {
@@ -24,10 +34,20 @@ export function SavedName({ id, name, revision, onSaved }: { id: string | null; 
   }
   return (
     <h1 className="min-w-0">
-      <input aria-label="Name" value={typed ?? name} onChange={(e) => setTyped(e.target.value)} onBlur={finish}
-        onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); if (e.key === "Escape") { setTyped(null); } }}
-        style={{ width: `${Math.max(8, (typed ?? name).length * 0.56)}em` }}
-        className="max-w-full rounded bg-transparent font-serif text-title font-semibold hover:bg-sheet focus:bg-sheet" />
+      <input
+        aria-label="Name"
+        value={typed ?? name}
+        onChange={(e) => setTyped(e.target.value)}
+        onBlur={finish}
+        onKeyDown={(e) => {
+          if (e.key === "Enter") e.currentTarget.blur();
+          if (e.key === "Escape") {
+            setTyped(null);
+          }
+        }}
+        style={{ width: `${Math.max(8, (typed ?? name).length * 0.5 + 0.5)}em` }}
+        className="max-w-full rounded bg-transparent font-serif text-title font-semibold hover:bg-sheet focus:bg-sheet"
+      />
     </h1>
   );
 }

@@ -42,4 +42,5 @@ export async function download(path: string, body: unknown): Promise<void> {
 
 export const sentenceOf = (error: unknown): string => (error instanceof Error ? error.message : "Something failed.");
 
-export const isAbort = (error: unknown): boolean => (error instanceof DOMException && error.name === "AbortError") || (error instanceof AskError && error.body.code === "stopped");
+export const isAbort = (error: unknown): boolean =>
+  (error instanceof DOMException && error.name === "AbortError") || (error instanceof AskError && error.body.code === "stopped");

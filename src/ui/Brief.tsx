@@ -25,9 +25,19 @@ export function Brief<T>({ phrases, keyOf, editor, onDelete, problems, children 
         if (target === undefined) return <Fragment key={`words ${i}`}>{phrase.text}</Fragment>;
         const key = keyOf(target);
         const wrong = problems?.get(key);
-        const tone = wrong ? "border-vermilion bg-vermilion-tint text-vermilion" : phrase.tone === "parameter" ? "border-ochre bg-ochre-tint text-ochre px-1" : "border-bottle text-bottle";
+        const tone = wrong
+          ? "border-vermilion bg-vermilion-tint text-vermilion"
+          : phrase.tone === "parameter"
+            ? "border-ochre bg-ochre-tint text-ochre px-1"
+            : "border-bottle text-bottle";
         return (
-          <BriefPopover key={key} label={phrase.text} className={`border-b border-dotted font-semibold hover:bg-bottle-tint ${tone}`} title={wrong} onDelete={onDelete && (() => onDelete(target))}>
+          <BriefPopover
+            key={key}
+            label={phrase.text}
+            className={`border-b border-dotted font-semibold hover:bg-bottle-tint ${tone}`}
+            title={wrong}
+            onDelete={onDelete && (() => onDelete(target))}
+          >
             {(close) => editor(target, close)}
           </BriefPopover>
         );
@@ -38,17 +48,33 @@ export function Brief<T>({ phrases, keyOf, editor, onDelete, problems, children 
 }
 
 /** A button in a sentence that opens a small popover at its place. */
-export function BriefPopover({ label, className, title, onDelete, children, name }: {
-  label: ReactNode; className: string; title?: string | undefined; onDelete?: (() => void) | undefined; name?: string; children: (close: () => void) => ReactNode;
+export function BriefPopover({
+  label,
+  className,
+  title,
+  onDelete,
+  children,
+  name,
+}: {
+  label: ReactNode;
+  className: string;
+  title?: string | undefined;
+  onDelete?: (() => void) | undefined;
+  name?: string;
+  children: (close: () => void) => ReactNode;
 }) {
   return (
     <Popover as="span">
-      <PopoverButton className={className} title={title} aria-label={name}
+      <PopoverButton
+        className={className}
+        title={title}
+        aria-label={name}
         onKeyDown={(event: React.KeyboardEvent) => {
           if (event.key !== "Delete" || !onDelete) return;
           event.preventDefault();
           onDelete();
-        }}>
+        }}
+      >
         {label}
       </PopoverButton>
       <PopoverPanel anchor={{ to: "bottom start", gap: 6, padding: 12 }} focus className="popover">

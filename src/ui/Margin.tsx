@@ -5,25 +5,50 @@ import { ChevronDoubleLeftIcon, ChevronDoubleRightIcon } from "@heroicons/react/
 import { type ReactNode, useState } from "react";
 
 /** The panel on the right of a page, with its parts as tabs; it folds away. */
-export function Margin({ parts, selected, onSelect }: { parts: { name: string; content: ReactNode }[]; selected?: number; onSelect?: (index: number) => void }) {
+export function Margin({
+  parts,
+  selected,
+  onSelect,
+}: {
+  parts: { name: string; content: ReactNode }[];
+  selected?: number;
+  onSelect?: (index: number) => void;
+}) {
   const [open, setOpen] = useState(true);
   if (!open)
     return (
       <aside className="w-8 shrink-0 border-l-[3px] border-double border-column bg-paper">
-        <button type="button" onClick={() => setOpen(true)} className="w-full py-3" aria-label="Unfold the margin"><ChevronDoubleLeftIcon className="mx-auto size-4" /></button>
+        <button type="button" onClick={() => setOpen(true)} className="w-full py-3" aria-label="Unfold the margin">
+          <ChevronDoubleLeftIcon className="mx-auto size-4" />
+        </button>
       </aside>
     );
   return (
     <aside aria-label="Margin" className="flex w-70 shrink-0 flex-col border-l-[3px] border-double border-column bg-paper max-lg:w-60 max-md:hidden">
-      <TabGroup className="flex min-h-0 flex-1 flex-col" {...(selected === undefined ? {} : { selectedIndex: selected })} {...(onSelect ? { onChange: onSelect } : {})}>
+      <TabGroup
+        className="flex min-h-0 flex-1 flex-col"
+        {...(selected === undefined ? {} : { selectedIndex: selected })}
+        {...(onSelect ? { onChange: onSelect } : {})}
+      >
         <TabList className="flex gap-4 border-b border-rule px-4 pt-3">
           {parts.map((part) => (
-            <Tab key={part.name} className="border-b-2 border-transparent pb-2 text-soft data-selected:border-bottle data-selected:font-semibold data-selected:text-ink">{part.name}</Tab>
+            <Tab
+              key={part.name}
+              className="border-b-2 border-transparent pb-2 text-soft data-selected:border-bottle data-selected:font-semibold data-selected:text-ink"
+            >
+              {part.name}
+            </Tab>
           ))}
-          <button type="button" onClick={() => setOpen(false)} className="ml-auto pb-2 text-faint" aria-label="Fold the margin away"><ChevronDoubleRightIcon className="size-4" /></button>
+          <button type="button" onClick={() => setOpen(false)} className="ml-auto pb-2 text-faint" aria-label="Fold the margin away">
+            <ChevronDoubleRightIcon className="size-4" />
+          </button>
         </TabList>
         <TabPanels className="min-h-0 flex-1 overflow-auto px-4 py-4">
-          {parts.map((part) => <TabPanel key={part.name} tabIndex={-1}>{part.content}</TabPanel>)}
+          {parts.map((part) => (
+            <TabPanel key={part.name} tabIndex={-1}>
+              {part.content}
+            </TabPanel>
+          ))}
         </TabPanels>
       </TabGroup>
     </aside>

@@ -8,5 +8,9 @@ const TONES = {
 
 /** A few words beside the work: agreement, something that needs a look, or what is wrong; with what to do. */
 export function Notice({ tone, children }: { tone: keyof typeof TONES; children: ReactNode }) {
-  return <div role={tone === "wrong" ? "alert" : "status"} className={`notice ${TONES[tone]}`}>{children}</div>;
+  return (
+    <div role={tone === "wrong" ? "alert" : "status"} className={`notice ${TONES[tone]}`}>
+      {children}
+    </div>
+  );
 }

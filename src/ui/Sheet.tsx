@@ -38,15 +38,28 @@ export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort
   const [at, setAt] = useState({ row: -1, column: 0 });
   const [anchor, setAnchor] = useState<{ row: number; column: number } | null>(null);
   const [focused, setFocused] = useState(false);
-  const virtual = useVirtualizer({ count: Math.min(rowCount, Math.floor(TALLEST / ROW_HEIGHT)), getScrollElement: () => scroller.current, estimateSize: () => ROW_HEIGHT, overscan: 12, scrollPaddingStart: 49, scrollPaddingEnd: 36 });
+  const virtual = useVirtualizer({
+    count: Math.min(rowCount, Math.floor(TALLEST / ROW_HEIGHT)),
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW_HEIGHT,
+    overscan: 12,
+    scrollPaddingStart: 49,
+    scrollPaddingEnd: 36,
+  });
   const items = virtual.getVirtualItems();
   const first = items[0]?.index ?? 0;
   const last = items.at(-1)?.index ?? 0;
   useEffect(() => onWindow(first, last), [first, last, onWindow]);
 
-  const range: Range | null = anchor && at.row >= 0
-    ? { top: Math.min(anchor.row, at.row), bottom: Math.max(anchor.row, at.row), left: Math.min(anchor.column, at.column), right: Math.max(anchor.column, at.column) }
-    : null;
+  const range: Range | null =
+    anchor && at.row >= 0
+      ? {
+          top: Math.min(anchor.row, at.row),
+          bottom: Math.max(anchor.row, at.row),
+          left: Math.min(anchor.column, at.column),
+          right: Math.max(anchor.column, at.column),
+        }
+      : null;
   const template = `${GUTTER}px ${columns.map((c) => `minmax(${c.width}px, ${c.right ? `${c.width}px` : "1fr"})`).join(" ")}`;
   const width = GUTTER + columns.reduce((sum, c) => sum + c.width, 0);
 
@@ -60,7 +73,14 @@ export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort
   }
 
   function select(from: { row: number; column: number } | null, to: { row: number; column: number }): void {
-    onSelect?.(from && { top: Math.min(from.row, to.row), bottom: Math.max(from.row, to.row), left: Math.min(from.column, to.column), right: Math.max(from.column, to.column) });
+    onSelect?.(
+      from && {
+        top: Math.min(from.row, to.row),
+        bottom: Math.max(from.row, to.row),
+        left: Math.min(from.column, to.column),
+        right: Math.max(from.column, to.column),
+      },
+    );
   }
 
   function onKeyDown(event: KeyboardEvent): void {
@@ -94,17 +114,38 @@ export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort
   const cellBase = "flex items-center border-r border-column px-2.5 overflow-hidden whitespace-nowrap";
 
   return (
-    <div ref={scroller} role="grid" aria-label={label} aria-rowcount={rowCount + 1} aria-colcount={columns.length + 1} tabIndex={0}
-      aria-activedescendant={`${id}-${at.row}-${at.column}`} onKeyDown={onKeyDown} onFocus={() => setFocused(true)} onBlur={() => setFocused(false)}
-      className="relative min-h-0 flex-1 overflow-auto border border-rule bg-sheet">
+    <div
+      ref={scroller}
+      role="grid"
+      aria-label={label}
+      aria-rowcount={rowCount + 1}
+      aria-colcount={columns.length + 1}
+      tabIndex={0}
+      aria-activedescendant={`${id}-${at.row}-${at.column}`}
+      onKeyDown={onKeyDown}
+      onFocus={() => setFocused(true)}
+      onBlur={() => setFocused(false)}
+      className="relative min-h-0 flex-1 overflow-auto border border-rule bg-sheet"
+    >
       <div style={{ minWidth: width }}>
         <div role="row" aria-rowindex={1} className="sticky top-0 z-10 grid h-[49px] border-b border-ink bg-sheet" style={{ gridTemplateColumns: template }}>
-          <div role="columnheader" className="border-r-[3px] border-double border-column"><span className="sr-only">Row</span></div>
+          <div role="columnheader" className="border-r-[3px] border-double border-column">
+            <span className="sr-only">Row</span>
+          </div>
           {columns.map((c, i) => (
-            <div key={c.id} id={`${id}--1-${i}`} role="columnheader" aria-colindex={i + 2} aria-sort={c.sorted === "up" ? "ascending" : c.sorted === "down" ? "descending" : "none"}
+            <div
+              key={c.id}
+              id={`${id}--1-${i}`}
+              role="columnheader"
+              aria-colindex={i + 2}
+              aria-sort={c.sorted === "up" ? "ascending" : c.sorted === "down" ? "descending" : "none"}
               onClick={() => onSort?.(c.id)}
-              className={`flex cursor-pointer flex-col justify-center border-r border-column px-2.5 ${c.right ? "items-end text-right" : ""} ${isAt(-1, i) ? "outline-2 -outline-offset-2 outline-bottle" : ""}`}>
-              <span className="max-w-full truncate text-small font-semibold">{c.heading}{c.sorted && <span aria-hidden="true">{c.sorted === "up" ? " ▴" : " ▾"}</span>}</span>
+              className={`flex cursor-pointer flex-col justify-center border-r border-column px-2.5 ${c.right ? "items-end text-right" : ""} ${isAt(-1, i) ? "outline-2 -outline-offset-2 outline-bottle" : ""}`}
+            >
+              <span className="max-w-full truncate text-small font-semibold">
+                {c.heading}
+                {c.sorted && <span aria-hidden="true">{c.sorted === "up" ? " ▴" : " ▾"}</span>}
+              </span>
               <span className="max-w-full truncate text-tiny text-faint">{c.origin}</span>
             </div>
           ))}
@@ -113,17 +154,43 @@ export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort
           {items.map(({ index, start }) => {
             const cells = row(index);
             return (
-              <div key={index} role="row" aria-rowindex={index + 2} className="absolute inset-x-0 grid border-b border-hairline" style={{ gridTemplateColumns: template, height: ROW_HEIGHT, transform: `translateY(${start}px)` }}>
-                <div role="rowheader" className="flex items-center justify-end border-r-[3px] border-double border-column pr-2 text-tiny text-faint">{index + 1}</div>
+              <div
+                key={index}
+                role="row"
+                aria-rowindex={index + 2}
+                className="absolute inset-x-0 grid border-b border-hairline"
+                style={{ gridTemplateColumns: template, height: ROW_HEIGHT, transform: `translateY(${start}px)` }}
+              >
+                <div role="rowheader" className="flex items-center justify-end border-r-[3px] border-double border-column pr-2 text-tiny text-faint">
+                  {index + 1}
+                </div>
                 {columns.map((c, i) => {
                   const cell = cells?.[i];
                   return (
-                    // biome-ignore lint/a11y/useKeyWithClickEvents: the grid itself takes the keys, as its pattern asks
-                    <div key={c.id} id={`${id}-${index}-${i}`} role="gridcell" tabIndex={-1} aria-colindex={i + 2} aria-selected={inRange(index, i)}
-                      onMouseDown={(e) => { move(index, i, e.shiftKey); scroller.current?.focus({ preventScroll: true }); e.preventDefault(); }}
-                      onMouseEnter={(e) => { if (e.buttons === 1) move(index, i, true); }}
-                      className={`${cellBase} ${c.right ? "justify-end" : ""} ${cell?.tone ? TONES[cell.tone] : ""} ${inRange(index, i) ? "bg-bottle-tint" : ""} ${isAt(index, i) ? "outline-2 -outline-offset-2 outline-bottle" : ""}`}>
-                      {cells ? <span className="truncate" title={(cell?.text.length ?? 0) > 24 ? cell?.text : undefined}>{cell?.text}</span> : <span className="h-2 w-2/3 rounded bg-hairline" />}
+                    <div
+                      key={c.id}
+                      id={`${id}-${index}-${i}`}
+                      role="gridcell"
+                      tabIndex={-1}
+                      aria-colindex={i + 2}
+                      aria-selected={inRange(index, i)}
+                      onMouseDown={(e) => {
+                        move(index, i, e.shiftKey);
+                        scroller.current?.focus({ preventScroll: true });
+                        e.preventDefault();
+                      }}
+                      onMouseEnter={(e) => {
+                        if (e.buttons === 1) move(index, i, true);
+                      }}
+                      className={`${cellBase} ${c.right ? "justify-end" : ""} ${cell?.tone ? TONES[cell.tone] : ""} ${inRange(index, i) ? "bg-bottle-tint" : ""} ${isAt(index, i) ? "outline-2 -outline-offset-2 outline-bottle" : ""}`}
+                    >
+                      {cells ? (
+                        <span className="truncate" title={(cell?.text.length ?? 0) > 24 ? cell?.text : undefined}>
+                          {cell?.text}
+                        </span>
+                      ) : (
+                        <span className="h-2 w-2/3 rounded bg-hairline" />
+                      )}
                     </div>
                   );
                 })}
@@ -133,10 +200,25 @@ export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort
         </div>
         {rowCount === 0 && empty}
         {footing && (
-          <div role="row" aria-rowindex={rowCount + 2} className="sticky bottom-0 z-10 grid h-9 border-t border-b-[3px] border-t-ink border-b-ink bg-sheet font-semibold [border-bottom-style:double]" style={{ gridTemplateColumns: template }}>
-            <div role="rowheader" className="border-r-[3px] border-double border-column"><span className="sr-only">Footing</span></div>
+          <div
+            role="row"
+            aria-rowindex={rowCount + 2}
+            className="sticky bottom-0 z-10 grid h-9 border-t border-b-[3px] border-t-ink border-b-ink bg-sheet font-semibold [border-bottom-style:double]"
+            style={{ gridTemplateColumns: template }}
+          >
+            <div role="rowheader" className="border-r-[3px] border-double border-column">
+              <span className="sr-only">Footing</span>
+            </div>
             {columns.map((c, i) => (
-              <div key={c.id} role="gridcell" tabIndex={-1} aria-colindex={i + 2} className={`${cellBase} ${c.right ? "justify-end" : ""} ${footing[i]?.tone ? TONES[footing[i].tone] : ""}`}>{footing[i]?.text}</div>
+              <div
+                key={c.id}
+                role="gridcell"
+                tabIndex={-1}
+                aria-colindex={i + 2}
+                className={`${cellBase} ${c.right ? "justify-end" : ""} ${footing[i]?.tone ? TONES[footing[i].tone] : ""}`}
+              >
+                {footing[i]?.text}
+              </div>
             ))}
           </div>
         )}

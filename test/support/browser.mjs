@@ -9,6 +9,14 @@ export function openBrowser(size = { width: 1280, height: 800 }) {
     executablePath: PATHS.find((path) => path && existsSync(path)),
     headless: true,
     defaultViewport: size,
-    args: ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"],
+    args: [
+      "--no-sandbox",
+      "--disable-gpu",
+      "--disable-quic",
+      "--no-first-run",
+      "--disable-background-networking",
+      "--disable-component-update",
+      "--disable-sync",
+    ],
   });
 }

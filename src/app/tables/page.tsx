@@ -6,6 +6,8 @@ import { workspace } from "@/server/workspace/workspace";
 export const metadata: Metadata = { title: "Tables" };
 
 export default async function Page() {
-  const schema = await workspace().schema().catch((error: unknown) => error as Error);
+  const schema = await workspace()
+    .schema()
+    .catch((error: unknown) => error as Error);
   return schema instanceof Error ? <Failure words={schema.message} /> : <TableList schema={schema} />;
 }

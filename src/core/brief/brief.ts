@@ -1,13 +1,12 @@
-import type { Schema } from "../schema/schema";
-import { findTable, plural } from "../schema/schema";
 import { AGGREGATES } from "../query/aggregates";
 import { OPERATORS } from "../query/operators";
 import { operandWords, resolveTables, type ScopeTable } from "../query/resolve";
 import type { Condition, Operand, QueryColumn, QuerySpec, Value } from "../query/spec";
-import { RELATIVE_DATES } from "../types/date";
+import type { Schema } from "../schema/schema";
+import { findTable, plural } from "../schema/schema";
+import { isIsoDate, RELATIVE_DATES } from "../types/date";
 import { type Locale, writeDate } from "../types/format";
-import { decimal, type ValueType, text } from "../types/valueType";
-import { isIsoDate } from "../types/date";
+import { decimal, text, type ValueType } from "../types/valueType";
 
 /** What a phrase edits. `part` is one of the kinds below and tells which popover opens. */
 export type PhraseTarget =
@@ -51,11 +50,12 @@ export function queryBrief(spec: QuerySpec, schema: Schema, locale: Locale): Phr
   const said = spec.joins.filter((j) => !isPassedThrough(j.id, spec));
   if (said.length > 0) phrases.push(say(", bring "), ...listed(said.map((j) => joinPhrases(j.id, spec, scope, label))));
   phrases.push(say(". "));
-  if (spec.conditions.length > 0)
-    phrases.push(say("Keep rows where "), ...listed(spec.conditions.map((c) => conditionPhrases(c, scope, locale))), say(". "));
+  if (spec.conditions.length > 0) phrases.push(say("Keep rows where "), ...listed(spec.conditions.map((c) => conditionPhrases(c, scope, locale))), say(". "));
   phrases.push(...columnPhrases(spec, scope), say(". "));
-  if (spec.order.length > 0) phrases.push(say("Order by "), { text: spec.order.map((o) => orderWords(spec, o, scope)).join(", then "), target: { kind: "order" } }, say(". "));
-  if (spec.limit !== null) phrases.push(say("Keep the first "), { text: String(spec.limit), target: { kind: "limit" } }, say(spec.limit === 1 ? " row. " : " rows. "));
+  if (spec.order.length > 0)
+    phrases.push(say("Order by "), { text: spec.order.map((o) => orderWords(spec, o, scope)).join(", then "), target: { kind: "order" } }, say(". "));
+  if (spec.limit !== null)
+    phrases.push(say("Keep the first "), { text: String(spec.limit), target: { kind: "limit" } }, say(spec.limit === 1 ? " row. " : " rows. "));
   return phrases;
 }
 
@@ -139,8 +139,16 @@ function orderWords(spec: QuerySpec, order: QuerySpec["order"][number], scope: S
   const column = spec.columns.find((c) => c.id === order.column);
   if (!column) return "a column that is gone";
   const type = column.value ? operandType(column.value, scope) : text;
-  const direction = order.direction === "up" ? { text: "A to Z", dated: "earliest first", number: "smallest first" } : { text: "Z to A", dated: "latest first", number: "largest first" };
-  const kind = column.figure === "count" || column.figure === "countDifferent" || ["whole", "decimal", "floating"].includes(type.kind) ? "number" : type.kind === "text" || type.kind === "yesno" ? "text" : "dated";
+  const direction =
+    order.direction === "up"
+      ? { text: "A to Z", dated: "earliest first", number: "smallest first" }
+      : { text: "Z to A", dated: "latest first", number: "largest first" };
+  const kind =
+    column.figure === "count" || column.figure === "countDifferent" || ["whole", "decimal", "floating"].includes(type.kind)
+      ? "number"
+      : type.kind === "text" || type.kind === "yesno"
+        ? "text"
+        : "dated";
   return `${column.label ?? columnWords(column, scope)}, ${direction[kind]}`;
 }
 

@@ -1,6 +1,5 @@
-import { WEEKDAYS, type ScheduleRule, type ScheduleSpec, type Binding } from "../schedule/spec";
-import { RELATIVE_DATES } from "../types/date";
-import { isIsoDate } from "../types/date";
+import { type Binding, type ScheduleRule, type ScheduleSpec, WEEKDAYS } from "../schedule/spec";
+import { isIsoDate, RELATIVE_DATES } from "../types/date";
 import { type Locale, writeDate } from "../types/format";
 import { listed, type Phrase } from "./brief";
 
@@ -12,7 +11,9 @@ export function ruleWords(rule: ScheduleRule): string {
     case "workingDays":
       return "Every working day";
     case "weekdays":
-      return `Every ${listed([...rule.days].sort().map((d) => [{ text: WEEKDAYS[d - 1] ?? "" }])).map((p) => p.text).join("")}`;
+      return `Every ${listed([...rule.days].sort().map((d) => [{ text: WEEKDAYS[d - 1] ?? "" }]))
+        .map((p) => p.text)
+        .join("")}`;
     case "monthDay":
       return `On day ${rule.day} of the month`;
     case "lastWorkingDay":
@@ -28,7 +29,10 @@ export const bindingWords = (binding: Binding, locale: Locale): string =>
 /** The brief of a schedule. A phrase's name says which part of the description it edits. */
 export function scheduleBrief(spec: ScheduleSpec, subject: { name: string } | null, locale: Locale): Phrase[] {
   const control = (name: string, text: string): Phrase => ({ text, target: { kind: "field", name } });
-  const bound = Object.entries(spec.bindings).map(([name, binding]): Phrase[] => [{ text: `${name} ` }, control(`binding ${name}`, bindingWords(binding, locale))]);
+  const bound = Object.entries(spec.bindings).map(([name, binding]): Phrase[] => [
+    { text: `${name} ` },
+    control(`binding ${name}`, bindingWords(binding, locale)),
+  ]);
   return [
     control("rule", ruleWords(spec.rule)),
     { text: " at " },

@@ -1,7 +1,7 @@
 import { isIsoDate } from "../types/date";
 import { parseDecimal } from "../types/decimal";
-import { date, decimal, isNumber, text, TYPE_WORDS, type ValueType, whole, yesno } from "../types/valueType";
 import { type Problem, problem } from "../types/problem";
+import { date, decimal, isNumber, TYPE_WORDS, text, type ValueType, whole, yesno } from "../types/valueType";
 import { call, type Expr, literal } from "./expr";
 import { align, arithmetic, asText, comparison, FORMULA_FUNCTIONS, rounded } from "./functions";
 import { type Ast, type BinaryOperator, FormulaSyntaxError, parseFormula } from "./parse";
@@ -19,10 +19,18 @@ class FormulaProblem extends Error {
 }
 
 const COMPARISONS: Partial<Record<BinaryOperator, "is" | "isNot" | "less" | "atMost" | "greater" | "atLeast">> = {
-  "=": "is", "<>": "isNot", "<": "less", "<=": "atMost", ">": "greater", ">=": "atLeast",
+  "=": "is",
+  "<>": "isNot",
+  "<": "less",
+  "<=": "atMost",
+  ">": "greater",
+  ">=": "atLeast",
 };
 const ARITHMETIC: Partial<Record<BinaryOperator, "add" | "subtract" | "multiply" | "divide">> = {
-  "+": "add", "-": "subtract", "*": "multiply", "/": "divide",
+  "+": "add",
+  "-": "subtract",
+  "*": "multiply",
+  "/": "divide",
 };
 
 /**
@@ -53,7 +61,8 @@ function checkNode(ast: Ast, scope: FormulaScope, path: (string | number)[]): Ex
     return checked.type.kind === "yesno" ? checked : wrongType(node, where, "a yes/no", checked.type);
   };
   const common = (nodes: Ast[], exprs: Expr[], where: string): Expr[] =>
-    align(exprs) ?? wrongType(nodes[1] ?? ast, where, `values of one type, as the first (${TYPE_WORDS[exprs[0]?.type.kind ?? "text"]})`, exprs[1]?.type ?? text);
+    align(exprs) ??
+    wrongType(nodes[1] ?? ast, where, `values of one type, as the first (${TYPE_WORDS[exprs[0]?.type.kind ?? "text"]})`, exprs[1]?.type ?? text);
 
   switch (ast.node) {
     case "number": {
@@ -83,7 +92,7 @@ function checkNode(ast: Ast, scope: FormulaScope, path: (string | number)[]): Ex
     case "isNull":
       return call(ast.not ? "isNotNull" : "isNull", [check(ast.of)], yesno);
     case "case": {
-      const values = [...ast.whens.map((w) => w.then), ...(ast.otherwise ? [ast.otherwise] : [])];
+      const values = [...ast.whens.map((w) => w.value), ...(ast.otherwise ? [ast.otherwise] : [])];
       const checked = common(values, values.map(check), "CASE");
       const args = ast.whens.flatMap((w, i) => [checkYesNo(w.when, "WHEN"), checked[i] as Expr]);
       if (ast.otherwise) args.push(checked.at(-1) as Expr);
@@ -132,7 +141,8 @@ function checkNode(ast: Ast, scope: FormulaScope, path: (string | number)[]): Ex
         return call("lower", [checkText()], text);
       case "ROUND": {
         if (!isNumber(first.type) || first.type.kind === "floating") return wrongType(ast.args[0] ?? ast, name, "a whole number or a decimal", first.type);
-        if (second && (second.node !== "literal" || second.type.kind !== "whole")) return wrongType(ast.args[1] ?? ast, name, "a written whole number of digits", second.type);
+        if (second && (second.node !== "literal" || second.type.kind !== "whole"))
+          return wrongType(ast.args[1] ?? ast, name, "a written whole number of digits", second.type);
         return rounded(first, second?.node === "literal" ? Number(second.value) : 0);
       }
       default:

@@ -5,7 +5,10 @@ import { call, type Expr, literal, period } from "./expr";
 
 type Sql = (args: string[], call: { args: Expr[]; type: ValueType }, dialect: Dialect) => string;
 
-const infix = (operator: string): Sql => (args) => `(${args.join(` ${operator} `)})`;
+const infix =
+  (operator: string): Sql =>
+  (args) =>
+    `(${args.join(` ${operator} `)})`;
 const scaleIn = (node: { args: Expr[] }, index: number) => scaleOf(node.args[index]?.type ?? whole);
 
 /** How every operation of the expression language is written in SQL. Types have been checked and aligned before. */
@@ -54,7 +57,9 @@ const SQL = {
   toFloating: ([a], node, dialect) => dialect.toFloating(a ?? "", scaleIn(node, 0)),
   toText: ([a], node, dialect) => {
     const type = node.args[0]?.type ?? text;
-    return type.kind === "whole" || type.kind === "decimal" ? dialect.decimalText(a ?? "", scaleOf(type)) : `CAST(${a} AS ${dialect.name === "sqlite" ? "TEXT" : "VARCHAR"})`;
+    return type.kind === "whole" || type.kind === "decimal"
+      ? dialect.decimalText(a ?? "", scaleOf(type))
+      : `CAST(${a} AS ${dialect.name === "sqlite" ? "TEXT" : "VARCHAR"})`;
   },
 } satisfies Record<string, Sql>;
 
@@ -81,7 +86,7 @@ export const isBareNull = (expr: Expr): boolean => expr.node === "literal" && ex
 
 /** An exact expression at another scale. Literals are rewritten; everything else is computed. */
 export function toScale(expr: Expr, scale: number): Expr {
-  if (scaleOf(expr.type) === scale && (scale > 0) === (expr.type.kind === "decimal")) return expr;
+  if (scaleOf(expr.type) === scale && scale > 0 === (expr.type.kind === "decimal")) return expr;
   const type = scale === 0 ? whole : decimal(scale);
   const from = scaleOf(expr.type);
   if (expr.node === "literal" && scale >= from)

@@ -11,20 +11,24 @@ export type Ast =
   | { at: number; node: "unary"; operator: "-" | "NOT"; of: Ast }
   | { at: number; node: "binary"; operator: BinaryOperator; left: Ast; right: Ast }
   | { at: number; node: "isNull"; of: Ast; not: boolean }
-  | { at: number; node: "case"; whens: { when: Ast; then: Ast }[]; otherwise: Ast | null };
+  | { at: number; node: "case"; whens: { when: Ast; value: Ast }[]; otherwise: Ast | null };
 
 export type BinaryOperator = "OR" | "AND" | "=" | "<>" | "<" | "<=" | ">" | ">=" | "||" | "+" | "-" | "*" | "/";
 
 /** Where reading stopped (0-based character) and what was expected there. */
 export class FormulaSyntaxError extends Error {
-  constructor(readonly at: number, readonly expected: string) {
+  constructor(
+    readonly at: number,
+    readonly expected: string,
+  ) {
     super(`at ${at}: ${expected}`);
   }
 }
 
 type Token = { kind: "number" | "string" | "word" | "quoted" | "parameter" | "symbol" | "end"; text: string; at: number };
 
-const TOKEN = /\s*(?:(\d+(?:\.\d+)?|\.\d+)|'((?:[^']|'')*)'|"((?:[^"]|"")+)"|:([\p{L}_][\p{L}\p{N}_]*)|:"([^"]+)"|([\p{L}_][\p{L}\p{N}_]*)|(<>|<=|>=|\|\||[-+*/=<>(),.]))/uy;
+const TOKEN =
+  /\s*(?:(\d+(?:\.\d+)?|\.\d+)|'((?:[^']|'')*)'|"((?:[^"]|"")+)"|:([\p{L}_][\p{L}\p{N}_]*)|:"([^"]+)"|([\p{L}_][\p{L}\p{N}_]*)|(<>|<=|>=|\|\||[-+*/=<>(),.]))/uy;
 
 function readTokens(source: string): Token[] {
   const tokens: Token[] = [];
@@ -148,15 +152,19 @@ export function parseFormula(source: string): Ast {
 
   function caseOf(): Ast {
     const at = take().at;
-    const whens: { when: Ast; then: Ast }[] = [];
+    const whens: { when: Ast; value: Ast }[] = [];
     while (isWord("WHEN")) {
       take();
       const when = binary(0);
       expect(isWord("THEN"), "THEN");
-      whens.push({ when, then: binary(0) });
+      whens.push({ when, value: binary(0) });
     }
     if (whens.length === 0) throw new FormulaSyntaxError(peek().at, "WHEN is expected");
-    const otherwise = isWord("ELSE") ? (take(), binary(0)) : null;
+    let otherwise: Ast | null = null;
+    if (isWord("ELSE")) {
+      take();
+      otherwise = binary(0);
+    }
     expect(isWord("END"), "END");
     return { at, node: "case", whens, otherwise };
   }

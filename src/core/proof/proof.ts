@@ -1,6 +1,6 @@
 import { aliasesOf, both, call, type Expr, isTrue, literal, negated } from "../expression/expr";
 import { type Sql, SqlWriter } from "../query/compile";
-import { quoted, type Dialect } from "../query/dialect/dialect";
+import { type Dialect, quoted } from "../query/dialect/dialect";
 import type { Plan, PlanColumn, PlanCondition, PlanJoin } from "../query/plan";
 import { findColumn } from "../schema/schema";
 import { type Cell, type ValueType, whole, yesno } from "../types/valueType";
@@ -47,10 +47,7 @@ export type Proof = {
 };
 
 /** Which rows of an account to open. */
-export type ProofPick =
-  | { part: "source" | "kept" | "sheet" }
-  | { part: "leftOut"; id: string }
-  | { part: "found" | "missing" | "repeated"; id: string };
+export type ProofPick = { part: "source" | "kept" | "sheet" } | { part: "leftOut"; id: string } | { part: "found" | "missing" | "repeated"; id: string };
 
 /** The SQL a proof needs, run in one transaction, and the sum that makes the proof of the results. */
 export type ProofPlan = { queries: Sql[]; assemble: (results: Cell[][]) => Proof };
@@ -62,8 +59,7 @@ export function proofColumn(plan: Plan, chosen?: string): PlanColumn | null {
 }
 
 /** The columns a proof can follow. */
-export const proofColumns = (plan: Plan): PlanColumn[] =>
-  plan.columns.filter((c) => c.expr !== null && c.totalled && (!c.figure || c.figure === "total"));
+export const proofColumns = (plan: Plan): PlanColumn[] => plan.columns.filter((c) => c.expr !== null && c.totalled && (!c.figure || c.figure === "total"));
 
 type Filter = { expr: Expr };
 type Stage = { sql: Sql; read: (row: Cell[]) => void };
@@ -103,7 +99,10 @@ export function planProof(plan: Plan, figure: PlanColumn | null, dialect: Dialec
   const stages: Stage[] = [];
   const steps: ProofStep[] = [];
   const totals: { source: Amount; accounted: Amount; sheet: Amount; groups: number | null } = {
-    source: none(), accounted: none(), sheet: none(), groups: null,
+    source: none(),
+    accounted: none(),
+    sheet: none(),
+    groups: null,
   };
   const amountAt = (row: Cell[], at: number): Amount => ({ rows: Number(row[at] ?? 0), figure: row[at + 1] ?? null });
   const figureIn = (aliases: Set<string>): Expr | null => (figure?.expr && parts.within(figure.expr, aliases) ? figure.expr : null);
@@ -131,7 +130,11 @@ export function planProof(plan: Plan, figure: PlanColumn | null, dialect: Dialec
       const { source, accounted, sheet, groups } = totals;
       const sameFigure = accounted.figure === null || sheet.figure === null || sameTotal(accounted.figure, sheet.figure, figure?.expr?.type ?? whole);
       return {
-        source, steps: [...steps], accounted, sheet, groups,
+        source,
+        steps: [...steps],
+        accounted,
+        sheet,
+        groups,
         agrees: accounted.rows === sheet.rows && sameFigure,
         figure: figure?.expr ? { heading: figure.heading, type: figure.expr.type, column: figure.id } : null,
       };
@@ -166,7 +169,18 @@ export function planProof(plan: Plan, figure: PlanColumn | null, dialect: Dialec
         pushIf([...passed, `t${i}`]);
         pushIf([...passed, `NOT t${i}`]);
         readers.push((row) =>
-          steps.push({ kind: "join", id, label: path.join(" › "), leadsTo, unmatched, found: amountAt(row, at), missing: amountAt(row, at + 2), repeated: none(f ? zero : null), times: 1 }));
+          steps.push({
+            kind: "join",
+            id,
+            label: path.join(" › "),
+            leadsTo,
+            unmatched,
+            found: amountAt(row, at),
+            missing: amountAt(row, at + 2),
+            repeated: none(f ? zero : null),
+            times: 1,
+          }),
+        );
       }
       if (test.filters) passed.push(`t${i}`);
     });
@@ -205,10 +219,23 @@ export function planProof(plan: Plan, figure: PlanColumn | null, dialect: Dialec
       read(row) {
         const repeated = { rows: Number(row[4] ?? 0), figure: f === null ? null : (row[5] ?? zero) };
         const [found, missing] = [amountAt(row, 0), amountAt(row, 2)];
-        steps.push({ kind: "join", id: join.id, label: join.path.join(" › "), leadsTo: join.leadsTo, unmatched: join.unmatched, found, missing, repeated, times: Number(row[6] ?? 1) });
+        steps.push({
+          kind: "join",
+          id: join.id,
+          label: join.path.join(" › "),
+          leadsTo: join.leadsTo,
+          unmatched: join.unmatched,
+          found,
+          missing,
+          repeated,
+          times: Number(row[6] ?? 1),
+        });
         const type = figure?.expr?.type ?? whole;
         const stays = join.unmatched === "only" ? [found, repeated] : [found, missing, repeated];
-        totals.accounted = { rows: stays.reduce((sum, a) => sum + a.rows, 0), figure: gainsFigure ? null : stays.map((a) => a.figure).reduce((a, b) => addCells(a, b, type)) };
+        totals.accounted = {
+          rows: stays.reduce((sum, a) => sum + a.rows, 0),
+          figure: gainsFigure ? null : stays.map((a) => a.figure).reduce((a, b) => addCells(a, b, type)),
+        };
       },
     };
   }
@@ -337,7 +364,9 @@ function detailColumns(plan: Plan): PlanColumn[] {
     const column = findColumn(table, name);
     if (!column) return [];
     const expr: Expr = { node: "field", alias, column: name, type: column.type, storage: column.storage, guarded: column.misfits > 0 };
-    return [{ id: `key ${name}`, expr, type: column.type, heading: column.label, origin: column.label, hidden: false, format: { grouping: false }, totalled: false }];
+    return [
+      { id: `key ${name}`, expr, type: column.type, heading: column.label, origin: column.label, hidden: false, format: { grouping: false }, totalled: false },
+    ];
   });
   const shown = plan.columns.flatMap((c): PlanColumn[] => {
     if (c.expr === null) return [];

@@ -1,5 +1,5 @@
-import type { Dialect } from "./dialect/dialect";
 import { decimal, isDated, isNumber, scaleOf, type ValueType, whole } from "../types/valueType";
+import type { Dialect } from "./dialect/dialect";
 
 /**
  * One record per figure. Pickers, the type check, the compiler and the footings all read this table;
@@ -57,9 +57,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
     gives: (type) => (type.kind === "floating" ? type : decimal(scaleOf(type) + AVERAGE_EXTRA_DIGITS)),
     addsUp: false,
     sql: (operand, type, dialect) =>
-      type.kind === "floating"
-        ? `AVG(${operand})`
-        : dialect.divideRounded(`SUM(${operand}) * ${10 ** AVERAGE_EXTRA_DIGITS}`, `NULLIF(COUNT(${operand}), 0)`),
+      type.kind === "floating" ? `AVG(${operand})` : dialect.divideRounded(`SUM(${operand}) * ${10 ** AVERAGE_EXTRA_DIGITS}`, `NULLIF(COUNT(${operand}), 0)`),
   },
   least: {
     words: "least",
@@ -80,5 +78,4 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
 };
 
 /** The figure a column is offered first when rows are grouped. */
-export const firstFigure = (type: ValueType): AggregateName =>
-  isNumber(type) ? "total" : isDated(type) ? "greatest" : "countDifferent";
+export const firstFigure = (type: ValueType): AggregateName => (isNumber(type) ? "total" : isDated(type) ? "greatest" : "countDifferent");

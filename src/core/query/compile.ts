@@ -38,7 +38,11 @@ export class SqlWriter {
       case "period":
         return this.dialect.periodStart(this.expr(expr.of), expr.part, expr.of.type);
       case "call":
-        return functionSql(expr.fn)(expr.args.map((arg) => this.expr(arg)), expr, this.dialect);
+        return functionSql(expr.fn)(
+          expr.args.map((arg) => this.expr(arg)),
+          expr,
+          this.dialect,
+        );
       default:
         return expr satisfies never;
     }
@@ -66,9 +70,7 @@ export class SqlWriter {
 
   private join(join: PlanJoin): string {
     const far = join.on.map(({ far }) => quoted(far)).join(", ");
-    const table = join.countsMatches
-      ? `(SELECT ${far}, COUNT(*) AS ${quoted("n")} FROM ${quoted(join.table.name)} GROUP BY ${far})`
-      : quoted(join.table.name);
+    const table = join.countsMatches ? `(SELECT ${far}, COUNT(*) AS ${quoted("n")} FROM ${quoted(join.table.name)} GROUP BY ${far})` : quoted(join.table.name);
     const on = join.on.map(({ near, far }) => `${quoted(join.alias)}.${quoted(far)} = ${quoted(join.from)}.${quoted(near)}`);
     return `${join.unmatched === "keep" ? "LEFT JOIN" : "JOIN"} ${table} AS ${quoted(join.alias)} ON ${on.join(" AND ")}`;
   }
@@ -97,14 +99,22 @@ export function compileRows(plan: Plan, dialect: Dialect, window?: { offset: num
   const raws = plan.columns.flatMap((c, i) => (c.expr?.node === "field" && c.expr.guarded && !plan.grouped ? [{ i, expr: c.expr }] : []));
   const select = [
     ...plan.columns.map((c, i) => `${writer.column(c)} AS ${quoted(`c${i}`)}`),
-    ...raws.map(({ expr, i }) => `CASE WHEN ${writer.expr(expr)} IS NULL THEN CAST(${quoted(expr.alias)}.${quoted(expr.column)} AS TEXT) END AS ${quoted(`raw${i}`)}`),
+    ...raws.map(
+      ({ expr, i }) => `CASE WHEN ${writer.expr(expr)} IS NULL THEN CAST(${quoted(expr.alias)}.${quoted(expr.column)} AS TEXT) END AS ${quoted(`raw${i}`)}`,
+    ),
   ];
   const text = [
     `SELECT ${select.join(",\n  ")}`,
-    bodySql(plan, writer, plan.columns.map((c) => c.expr)),
+    bodySql(
+      plan,
+      writer,
+      plan.columns.map((c) => c.expr),
+    ),
     orderSql(plan, writer),
     limitSql(plan.limit, window),
-  ].filter(Boolean).join("\n");
+  ]
+    .filter(Boolean)
+    .join("\n");
   const columns = plan.columns.map((c, i) => {
     const raw = raws.findIndex((r) => r.i === i);
     return { id: c.id, type: c.type, raw: raw < 0 ? null : plan.columns.length + raw };
@@ -159,10 +169,16 @@ export function compileFooting(plan: Plan, dialect: Dialect): FootingSql {
     const select = totalled.map((c, i) => `${writer.column(c)} AS ${quoted(`c${i}`)}`);
     const rows = [
       `SELECT ${[...select, "1 AS one"].join(", ")}`,
-      bodySql(plan, writer, plan.columns.map((c) => c.expr)),
+      bodySql(
+        plan,
+        writer,
+        plan.columns.map((c) => c.expr),
+      ),
       plan.limit === null ? "" : orderSql(plan, writer),
       limitSql(plan.limit),
-    ].filter(Boolean).join("\n");
+    ]
+      .filter(Boolean)
+      .join("\n");
     const sums = totalled.map((_, i) => `SUM(${quoted(`c${i}`)})`);
     return { ...writer.sql(`SELECT ${["COUNT(*)", ...sums].join(", ")} FROM (\n${rows}\n) AS r`), ...result, misfits: [] };
   }

@@ -84,7 +84,10 @@ export function moveColumn(spec: QuerySpec, id: string, by: -1 | 1): QuerySpec {
   return { ...spec, columns };
 }
 
-export const addColumn = (spec: QuerySpec, column: Omit<QueryColumn, "id">): QuerySpec => ({ ...spec, columns: [...spec.columns, { ...column, id: freshId(spec, "c") }] });
+export const addColumn = (spec: QuerySpec, column: Omit<QueryColumn, "id">): QuerySpec => ({
+  ...spec,
+  columns: [...spec.columns, { ...column, id: freshId(spec, "c") }],
+});
 
 /** The table a join of a description leads to. */
 export function tableOf(spec: QuerySpec, schema: Schema, join: string): string | undefined {

@@ -40,8 +40,7 @@ export const OPERATORS: Record<OperatorName, Operator> = {
 };
 
 /** The comparisons that can be asked of a type, in the order a picker shows them. */
-export const operatorsFor = (type: ValueType): OperatorName[] =>
-  (Object.keys(OPERATORS) as OperatorName[]).filter((name) => OPERATORS[name].takes(type));
+export const operatorsFor = (type: ValueType): OperatorName[] => (Object.keys(OPERATORS) as OperatorName[]).filter((name) => OPERATORS[name].takes(type));
 
 /** How many values a comparison needs at least. */
 export const valuesNeeded = (name: OperatorName): number => {

@@ -1,11 +1,11 @@
 import { checkFormula, isProblem } from "../expression/check";
 import { call, type Expr, literal, period } from "../expression/expr";
 import { align, comparison } from "../expression/functions";
-import { findColumn, findTable, plural, type Column, type Schema, type Table } from "../schema/schema";
+import { type Column, findColumn, findTable, plural, type Schema, type Table } from "../schema/schema";
 import { DATE_PART_WORDS, type IsoDate, isIsoDate, RELATIVE_DATES } from "../types/date";
 import { parseDecimal } from "../types/decimal";
 import { type Checked, type Problem, problem } from "../types/problem";
-import { date, decimal, isDated, isNumber, text, TYPE_WORDS, type ValueType, whole, yesno } from "../types/valueType";
+import { date, decimal, isDated, isNumber, TYPE_WORDS, text, type ValueType, whole, yesno } from "../types/valueType";
 import { AGGREGATES } from "./aggregates";
 import { OPERATORS, valuesNeeded } from "./operators";
 import type { Plan, PlanColumn, PlanJoin, PlanParameter } from "./plan";
@@ -73,8 +73,7 @@ export function resolveTables(spec: QuerySpec, schema: Schema, source: Table, pr
     const near = link?.[join.toward === "a" ? "b" : "a"];
     const table = far && findTable(schema, far.table);
     if (!from) return problems.push(problem("joinGone", ["joins", i], { join: join.from }));
-    if (!link || !far || !near || !table || near.table !== from.table.name)
-      return problems.push(problem("linkGone", ["joins", i], { link: join.link }));
+    if (!link || !far || !near || !table || near.table !== from.table.name) return problems.push(problem("linkGone", ["joins", i], { link: join.link }));
     const path = [...from.path, far.name];
     const wanted = path.join("_").replaceAll(" ", "_");
     const alias = scope.some((s) => s.alias === wanted) ? `${wanted}_${i + 1}` : wanted;
@@ -86,7 +85,12 @@ export function resolveTables(spec: QuerySpec, schema: Schema, source: Table, pr
 }
 
 const fieldExpr = (at: ScopeTable, column: Column): Expr => ({
-  node: "field", alias: at.alias, column: column.name, type: column.type, storage: column.storage, guarded: column.misfits > 0,
+  node: "field",
+  alias: at.alias,
+  column: column.name,
+  type: column.type,
+  storage: column.storage,
+  guarded: column.misfits > 0,
 });
 
 function resolveParameters(spec: QuerySpec, context: RunContext, problems: Problem[]) {
@@ -123,7 +127,13 @@ export function defaultText(parameter: Parameter, today: IsoDate): string | null
 }
 
 const EXAMPLES: Record<ValueType["kind"], string> = {
-  text: "text", whole: "1200", decimal: "1200.50", floating: "0.25", date: "2026-09-30", timestamp: "2026-09-30", yesno: "yes or no",
+  text: "text",
+  whole: "1200",
+  decimal: "1200.50",
+  floating: "0.25",
+  date: "2026-09-30",
+  timestamp: "2026-09-30",
+  yesno: "yes or no",
 };
 
 /** Reads a typed value as a literal of its own exact scale, to be aligned with what it is compared with. */
@@ -146,10 +156,14 @@ export function parseValue(source: string, type: ValueType, path: Path): Expr | 
 
 function resolveOperand(operand: Operand, { scope, parameters, problems }: Resolver, path: Path): Expr | null {
   if (operand.kind === "formula") {
-    const expr = checkFormula(operand.text, {
-      field: (names) => fieldByNames(scope, names),
-      parameter: (name) => parameters.get(name) ?? null,
-    }, path);
+    const expr = checkFormula(
+      operand.text,
+      {
+        field: (names) => fieldByNames(scope, names),
+        parameter: (name) => parameters.get(name) ?? null,
+      },
+      path,
+    );
     if (!isProblem(expr)) return expr;
     problems.push(expr);
     return null;
@@ -160,7 +174,8 @@ function resolveOperand(operand: Operand, { scope, parameters, problems }: Resol
   if (!column) return report(problems, problem("columnGone", path, { table: at.table.label, column: operand.column }));
   const field = fieldExpr(at, column);
   if (!operand.part) return field;
-  if (!isDated(column.type)) return report(problems, problem("datePartType", path, { part: DATE_PART_WORDS[operand.part], type: TYPE_WORDS[column.type.kind] }));
+  if (!isDated(column.type))
+    return report(problems, problem("datePartType", path, { part: DATE_PART_WORDS[operand.part], type: TYPE_WORDS[column.type.kind] }));
   return period(operand.part, field);
 }
 
@@ -273,7 +288,11 @@ function resolveColumn(column: QueryColumn, spec: QuerySpec, schema: Schema, res
   if (!spec.grouped && (aggregate || !expr)) return report(problems, problem("figureNeedsGroup", path, { figure: aggregate?.words ?? "count" }));
   if (aggregate && !aggregate.takes(operandType))
     return report(problems, problem("figureType", path, { figure: aggregate.words, type: TYPE_WORDS[operandType.kind] }));
-  const origin = aggregate ? (column.value ? `${aggregate.words} of ${operandWords(column.value, scope)}` : "count of rows") : operandWords(column.value, scope);
+  const origin = aggregate
+    ? column.value
+      ? `${aggregate.words} of ${operandWords(column.value, scope)}`
+      : "count of rows"
+    : operandWords(column.value, scope);
   const part = column.value?.kind === "field" ? column.value.part : undefined;
   const type = aggregate ? aggregate.gives(operandType) : operandType;
   const stored = column.value?.kind === "field" ? fieldOf(column.value, scope) : undefined;
@@ -307,7 +326,10 @@ function headingOf(column: QueryColumn, scope: Scope): string {
   if (column.value === null) return plural(scope[0]?.table.label ?? "row");
   if (column.value.kind === "formula") return column.value.text.trim().slice(0, 40);
   const at = scope.find((s) => s.id === (column.value as { join: string }).join);
-  const name = operandWords({ ...column.value, part: undefined }, scope).split(" › ").at(-1) ?? "";
+  const name =
+    operandWords({ ...column.value, part: undefined }, scope)
+      .split(" › ")
+      .at(-1) ?? "";
   const short = name === "name" && at?.path.length ? (at.path.at(-1) ?? name) : name;
   if (!column.figure || column.figure === "total") return short;
   return `${AGGREGATES[column.figure].words} of ${short}`.replace("count of different of", "different");
@@ -328,8 +350,10 @@ function tieBreak(grouped: boolean, scope: Scope, columns: PlanColumn[]): Expr[]
   if (grouped) return columns.flatMap((c) => (c.figure || !c.expr ? [] : [c.expr]));
   const repeating = scope.filter((s) => s.join === null || s.join.leadsTo === "many");
   if (repeating.some((s) => s.table.key.length === 0)) return columns.flatMap((c) => (c.expr ? [c.expr] : []));
-  return repeating.flatMap((s) => s.table.key.flatMap((name) => {
-    const column = findColumn(s.table, name);
-    return column ? [fieldExpr(s, column)] : [];
-  }));
+  return repeating.flatMap((s) =>
+    s.table.key.flatMap((name) => {
+      const column = findColumn(s.table, name);
+      return column ? [fieldExpr(s, column)] : [];
+    }),
+  );
 }

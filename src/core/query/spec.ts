@@ -22,8 +22,24 @@ export const valueSchema = z.discriminatedUnion("kind", [
 export type Value = z.infer<typeof valueSchema>;
 
 export const OPERATOR_NAMES = [
-  "is", "isNot", "less", "atMost", "greater", "atLeast", "between", "notBetween", "contains", "notContains",
-  "beginsWith", "notBeginsWith", "endsWith", "notEndsWith", "oneOf", "notOneOf", "empty", "notEmpty",
+  "is",
+  "isNot",
+  "less",
+  "atMost",
+  "greater",
+  "atLeast",
+  "between",
+  "notBetween",
+  "contains",
+  "notContains",
+  "beginsWith",
+  "notBeginsWith",
+  "endsWith",
+  "notEndsWith",
+  "oneOf",
+  "notOneOf",
+  "empty",
+  "notEmpty",
 ] as const;
 export type OperatorName = (typeof OPERATOR_NAMES)[number];
 
@@ -73,7 +89,10 @@ export const parameterDefaultSchema = z.discriminatedUnion("kind", [
 export type ParameterDefault = z.infer<typeof parameterDefaultSchema>;
 
 export const parameterSchema = z.object({
-  name: z.string().regex(/^[\p{L}_][\p{L}\p{N}_ ]*$/u).max(60),
+  name: z
+    .string()
+    .regex(/^[\p{L}_][\p{L}\p{N}_ ]*$/u)
+    .max(60),
   type: z.enum(["text", "whole", "decimal", "date", "yesno", "choice"]),
   choices: z.array(z.string()).max(500).optional(),
   default: parameterDefaultSchema.optional(),
@@ -102,5 +121,13 @@ export const parameterValuesSchema = z.record(z.string(), z.string().max(2000));
 export type ParameterValues = z.infer<typeof parameterValuesSchema>;
 
 export const emptyQuery = (source: string): QuerySpec => ({
-  version: 1, source, joins: [], conditions: [], grouped: false, columns: [], order: [], limit: null, parameters: [],
+  version: 1,
+  source,
+  joins: [],
+  conditions: [],
+  grouped: false,
+  columns: [],
+  order: [],
+  limit: null,
+  parameters: [],
 });

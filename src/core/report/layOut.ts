@@ -1,7 +1,7 @@
-import { cellWriter, counted, type CellWriter, type Locale, type Written } from "../types/format";
-import { type Cell, isNumber } from "../types/valueType";
 import type { PlanColumn } from "../query/plan";
-import { pageFrame, POINTS_PER_MM, type ReportPlan } from "./plan";
+import { type CellWriter, cellWriter, counted, type Locale, type Written } from "../types/format";
+import { type Cell, isNumber } from "../types/valueType";
+import { POINTS_PER_MM, pageFrame, type ReportPlan } from "./plan";
 import type { ReportSpec } from "./spec";
 import { figureType, Tally } from "./tally";
 
@@ -47,7 +47,16 @@ const INDENT = 9;
 const MOST_TEXT_WIDTH = 70 * POINTS_PER_MM;
 const LEAST_TEXT_WIDTH = 12 * POINTS_PER_MM;
 
-type LaidColumn = { column: PlanColumn; x: number; width: number; right: boolean; write: CellWriter; at: number; footing: ReportSpec["columns"][number]["footing"]; writeFooting: CellWriter };
+type LaidColumn = {
+  column: PlanColumn;
+  x: number;
+  width: number;
+  right: boolean;
+  write: CellWriter;
+  at: number;
+  footing: ReportSpec["columns"][number]["footing"];
+  writeFooting: CellWriter;
+};
 
 /** Gathers how wide each column's values are. Footings can be wider than any row's value, so they are measured too. */
 export function measureColumns(input: Input, rows: Iterable<Cell[]>): number[] {
@@ -55,7 +64,15 @@ export function measureColumns(input: Input, rows: Iterable<Cell[]>): number[] {
   const columns = report.columns.map((column, i) => {
     const footing = spec.columns[i]?.footing ?? "none";
     const heading = metrics.width(headingText(column), "sansBold", SIZE.body);
-    return { column, footing, write: cellWriter(column.type, column.format, locale), tally: new Tally(column.type), at: report.plan.columns.indexOf(column), width: heading, longest: 0 };
+    return {
+      column,
+      footing,
+      write: cellWriter(column.type, column.format, locale),
+      tally: new Tally(column.type),
+      at: report.plan.columns.indexOf(column),
+      width: heading,
+      longest: 0,
+    };
   });
   for (const row of rows)
     for (const c of columns) {
@@ -74,7 +91,10 @@ export function measureColumns(input: Input, rows: Iterable<Cell[]>): number[] {
 
 function footingWriter(column: PlanColumn, footing: LaidColumn["footing"], locale: Locale): CellWriter {
   const type = figureType(footing, column.type);
-  const decimals = footing === "average" && column.type.kind !== "floating" ? (column.format.decimals ?? (column.type.kind === "decimal" ? column.type.scale : 2)) : column.format.decimals;
+  const decimals =
+    footing === "average" && column.type.kind !== "floating"
+      ? (column.format.decimals ?? (column.type.kind === "decimal" ? column.type.scale : 2))
+      : column.format.decimals;
   return cellWriter(type, footing === "count" ? {} : { ...column.format, decimals }, locale);
 }
 
@@ -96,8 +116,14 @@ function placeColumns({ report, spec, locale }: Input, natural: number[]): LaidC
   return report.columns.map((column, i) => {
     const footing = spec.columns[i]?.footing ?? "none";
     const laid = {
-      column, x, width: fitted[i] ?? 0, right: isNumber(column.type), footing, at: report.plan.columns.indexOf(column),
-      write: cellWriter(column.type, column.format, locale), writeFooting: footingWriter(column, footing, locale),
+      column,
+      x,
+      width: fitted[i] ?? 0,
+      right: isNumber(column.type),
+      footing,
+      at: report.plan.columns.indexOf(column),
+      write: cellWriter(column.type, column.format, locale),
+      writeFooting: footingWriter(column, footing, locale),
     };
     x += laid.width + COLUMN_GAP;
     return laid;
@@ -155,7 +181,8 @@ function* layOutPages(input: Input, natural: number[], ahead: ReturnType<typeof 
   let y = 0;
   let filled = false;
 
-  const text = (x: number, words: string, font: Font, size: number, tone: Tone = "ink", at = y) => page.items.push({ kind: "text", x, y: at, text: words, font, size, tone });
+  const text = (x: number, words: string, font: Font, size: number, tone: Tone = "ink", at = y) =>
+    page.items.push({ kind: "text", x, y: at, text: words, font, size, tone });
   const rule = (x: number, width: number, at: number, weight: number) => page.items.push({ kind: "rule", x, y: at, width, weight });
 
   function startPage(): void {
@@ -199,7 +226,8 @@ function* layOutPages(input: Input, natural: number[], ahead: ReturnType<typeof 
     } else text(c.x, width <= c.width ? words : shortened(words, c.width, font, metrics), font, SIZE.body, tone);
   }
 
-  const putWritten = (c: LaidColumn, written: Written, font: Font) => put(c, written.misfit ? `“${written.text}”` : written.text, font, written.negative || written.misfit ? "vermilion" : "ink");
+  const putWritten = (c: LaidColumn, written: Written, font: Font) =>
+    put(c, written.misfit ? `“${written.text}”` : written.text, font, written.negative || written.misfit ? "vermilion" : "ink");
 
   function putHeading(level: number, words: string, empty: boolean): void {
     y += HEADING_LINE;

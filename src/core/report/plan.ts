@@ -1,6 +1,6 @@
 import type { Plan, PlanColumn } from "../query/plan";
 import { type Checked, type Problem, problem } from "../types/problem";
-import { type ReportSpec, PAPERS } from "./spec";
+import { PAPERS, type ReportSpec } from "./spec";
 
 /** A report checked against the query it is made from: rows in the groups' order, and columns found. */
 export type ReportPlan = { plan: Plan; levels: PlanColumn[]; columns: PlanColumn[] };
@@ -56,9 +56,17 @@ export function planReport(spec: ReportSpec, plan: Plan): Checked<ReportPlan> {
 /** A report as it is first made from a query: every column shown, numbers that add up totalled, no groups. */
 export function firstReport(query: string, title: string, plan: Plan): ReportSpec {
   return {
-    version: 1, query, title, showBrief: true, levels: [],
-    columns: plan.columns.filter((c) => !c.hidden).map((c, i) => ({ column: c.id, widthMm: null, footing: c.totalled ? "total" as const : i === 0 ? "count" as const : "none" as const })),
+    version: 1,
+    query,
+    title,
+    showBrief: true,
+    levels: [],
+    columns: plan.columns
+      .filter((c) => !c.hidden)
+      .map((c, i) => ({ column: c.id, widthMm: null, footing: c.totalled ? ("total" as const) : i === 0 ? ("count" as const) : ("none" as const) })),
     page: { paper: "A4", landscape: false, margins: { top: 16, right: 16, bottom: 16, left: 16 } },
-    header: "", footer: "", parameters: {},
+    header: "",
+    footer: "",
+    parameters: {},
   };
 }

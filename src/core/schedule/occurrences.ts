@@ -14,7 +14,10 @@ export function recurrenceRule(rule: ScheduleRule): string {
     case "workingDays":
       return "FREQ=WEEKLY;BYDAY=MO,TU,WE,TH,FR";
     case "weekdays":
-      return `FREQ=WEEKLY;BYDAY=${[...rule.days].sort().map((d) => DAY_CODES[d - 1]).join(",")}`;
+      return `FREQ=WEEKLY;BYDAY=${[...rule.days]
+        .sort()
+        .map((d) => DAY_CODES[d - 1])
+        .join(",")}`;
     case "monthDay": {
       if (rule.day <= 28) return `FREQ=MONTHLY;BYMONTHDAY=${rule.day}`;
       const days = Array.from({ length: rule.day - 27 }, (_, i) => 28 + i);
@@ -63,7 +66,16 @@ export function nextOccurrence(spec: ScheduleSpec, after: Date): Date | null {
 
 /** The offset of a zone from UTC at an instant, in milliseconds. */
 function offsetAt(zone: string, instant: number): number {
-  const parts = new Intl.DateTimeFormat("en-US", { timeZone: zone, hourCycle: "h23", year: "numeric", month: "numeric", day: "numeric", hour: "numeric", minute: "numeric", second: "numeric" }).formatToParts(instant);
+  const parts = new Intl.DateTimeFormat("en-US", {
+    timeZone: zone,
+    hourCycle: "h23",
+    year: "numeric",
+    month: "numeric",
+    day: "numeric",
+    hour: "numeric",
+    minute: "numeric",
+    second: "numeric",
+  }).formatToParts(instant);
   const at = (type: string) => Number(parts.find((p) => p.type === type)?.value);
   return Date.UTC(at("year"), at("month") - 1, at("day"), at("hour"), at("minute"), at("second")) - Math.floor(instant / 1000) * 1000;
 }

@@ -42,7 +42,10 @@ export const scheduleSpecSchema = z.object({
   since: z.string(),
   bindings: z.record(z.string(), bindingSchema),
   formats: z.array(z.enum(FORMATS)).min(1, "Choose PDF, CSV or both."),
-  folder: z.string().max(80).regex(/^[^/\\.\0][^/\\\0]*$/, "A folder's name has no slashes and does not begin with a point."),
+  folder: z
+    .string()
+    .max(80)
+    .regex(/^[^/\\.\0][^/\\\0]*$/, "A folder's name has no slashes and does not begin with a point."),
   paused: z.boolean(),
 });
 export type ScheduleSpec = z.infer<typeof scheduleSpecSchema>;

@@ -25,7 +25,7 @@ export type Table = {
 };
 
 /** One end of a link as seen from a row of the other table. */
-export type LinkEnd = { table: string; columns: string[]; /** the name of this end, seen from the other */ name: string; leadsTo: "one" | "many" };
+export type LinkEnd = { table: string; columns: string[] /** the name of this end, seen from the other */; name: string; leadsTo: "one" | "many" };
 
 /** A relationship between two tables, compared column by column for equality. */
 export type Link = { id: string; a: LinkEnd; b: LinkEnd };

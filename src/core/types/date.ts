@@ -114,7 +114,5 @@ export const relativeDateSchema = z.enum(Object.keys(RELATIVE_DATES) as [Relativ
  * @param zone IANA name, "Europe/Paris"
  */
 export function dayInZone(instant: Date, zone: string): IsoDate {
-  return new Intl.DateTimeFormat("en-CA", { timeZone: zone, year: "numeric", month: "2-digit", day: "2-digit" }).format(
-    instant,
-  );
+  return new Intl.DateTimeFormat("en-CA", { timeZone: zone, year: "numeric", month: "2-digit", day: "2-digit" }).format(instant);
 }

@@ -1,5 +1,5 @@
-import { decimalText, rescale } from "./decimal";
 import { type DatePart, isIsoDate, isoWeekOf } from "./date";
+import { decimalText, rescale } from "./decimal";
 import { type Cell, exactOf, isMisfit, scaleOf, type ValueType } from "./valueType";
 
 /** The workspace's manner of writing: BCP 47 locale and IANA zone. */
@@ -46,9 +46,7 @@ function writerOf(type: ValueType, format: ColumnFormat, locale: string): (cell:
       const decimals = format.decimals;
       const number = new Intl.NumberFormat(locale, {
         useGrouping: format.grouping ?? true,
-        ...(decimals === undefined
-          ? { maximumSignificantDigits: 15 }
-          : { minimumFractionDigits: decimals, maximumFractionDigits: decimals }),
+        ...(decimals === undefined ? { maximumSignificantDigits: 15 } : { minimumFractionDigits: decimals, maximumFractionDigits: decimals }),
       });
       return (cell) => parenthesised(number, Number(cell));
     }

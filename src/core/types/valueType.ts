@@ -39,8 +39,7 @@ export const TYPE_WORDS: Record<ValueKind, string> = {
   yesno: "yes/no",
 };
 
-export const isNumber = (type: ValueType): boolean =>
-  type.kind === "whole" || type.kind === "decimal" || type.kind === "floating";
+export const isNumber = (type: ValueType): boolean => type.kind === "whole" || type.kind === "decimal" || type.kind === "floating";
 
 /** True where the value is kept as an exact (scaled) integer. */
 export const isExact = (type: ValueType): boolean => type.kind === "whole" || type.kind === "decimal";

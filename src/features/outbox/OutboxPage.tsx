@@ -18,15 +18,27 @@ export function OutboxPage({ files }: { files: OutboxFile[] }) {
           <section key={folder} className="pb-6">
             <h2 className="caption pb-1">{folder || "outbox"}</h2>
             <table className="w-full">
-              <thead className="sr-only"><tr><th>File</th><th>Size</th><th>Laid here</th></tr></thead>
+              <thead className="sr-only">
+                <tr>
+                  <th>File</th>
+                  <th>Size</th>
+                  <th>Laid here</th>
+                </tr>
+              </thead>
               <tbody>
-                {files.filter((f) => f.folder === folder).map((f) => (
-                  <tr key={f.path} className="border-t border-rule">
-                    <td className="py-1.5"><a className="link" href={`/api/outbox/file?path=${encodeURIComponent(f.path)}`}>{f.name}</a></td>
-                    <td className="py-1.5 text-right text-soft">{size.format(f.bytes / 1000)} kB</td>
-                    <td className="w-48 py-1.5 text-right text-soft">{at.format(new Date(f.at))}</td>
-                  </tr>
-                ))}
+                {files
+                  .filter((f) => f.folder === folder)
+                  .map((f) => (
+                    <tr key={f.path} className="border-t border-rule">
+                      <td className="py-1.5">
+                        <a className="link" href={`/api/outbox/file?path=${encodeURIComponent(f.path)}`}>
+                          {f.name}
+                        </a>
+                      </td>
+                      <td className="py-1.5 text-right text-soft">{size.format(f.bytes / 1000)} kB</td>
+                      <td className="w-48 py-1.5 text-right text-soft">{at.format(new Date(f.at))}</td>
+                    </tr>
+                  ))}
               </tbody>
             </table>
           </section>

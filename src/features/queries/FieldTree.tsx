@@ -33,14 +33,27 @@ function Branch({ schema, spec, onToggle, table: name, steps }: Props & { table:
           <li key={column.name}>
             <label className="flex cursor-pointer items-center gap-2.5 rounded px-1 py-[3px] hover:bg-bottle-tint">
               <input type="checkbox" className="size-3.5 shrink-0 accent-bottle" checked={ticked} onChange={() => onToggle(steps, column.name)} />
-              <span className={`truncate ${ticked ? "font-semibold text-bottle" : ""}`} title={column.name}>{column.label}</span>
-              <span className="ml-auto text-tiny text-faint" title={TYPE_WORDS[column.type.kind]}>{column.unit ?? TYPE_SIGNS[column.type.kind]}</span>
+              <span className={`truncate ${ticked ? "font-semibold text-bottle" : ""}`} title={column.name}>
+                {column.label}
+              </span>
+              <span className="ml-auto text-tiny text-faint" title={TYPE_WORDS[column.type.kind]}>
+                {column.unit ?? TYPE_SIGNS[column.type.kind]}
+              </span>
             </label>
           </li>
         );
       })}
       {stepsFrom(schema, name).map(({ step, far }) => (
-        <LinkBranch key={`${step.link} ${step.toward}`} schema={schema} spec={spec} onToggle={onToggle} table={far.table} steps={[...steps, step]} name={far.name} many={far.leadsTo === "many"} />
+        <LinkBranch
+          key={`${step.link} ${step.toward}`}
+          schema={schema}
+          spec={spec}
+          onToggle={onToggle}
+          table={far.table}
+          steps={[...steps, step]}
+          name={far.name}
+          many={far.leadsTo === "many"}
+        />
       ))}
     </ul>
   );
@@ -51,9 +64,18 @@ function LinkBranch({ name, many, ...props }: Props & { table: string; steps: St
   const [open, setOpen] = useState(brought);
   return (
     <li className="pt-1">
-      <button type="button" aria-expanded={open} onClick={() => setOpen(!open)} className={`flex w-full items-center gap-1 rounded px-1 py-[3px] text-left hover:bg-bottle-tint ${brought ? "font-semibold" : ""}`}>
-        <span aria-hidden="true" className="w-3 text-tiny">{open ? "▾" : "▸"}</span>
-        <span className="truncate"><span className={many ? "text-ochre" : "text-soft"}>{many ? "many" : "one"}</span> {name}</span>
+      <button
+        type="button"
+        aria-expanded={open}
+        onClick={() => setOpen(!open)}
+        className={`flex w-full items-center gap-1 rounded px-1 py-[3px] text-left hover:bg-bottle-tint ${brought ? "font-semibold" : ""}`}
+      >
+        <span aria-hidden="true" className="w-3 text-tiny">
+          {open ? "▾" : "▸"}
+        </span>
+        <span className="truncate">
+          <span className={many ? "text-ochre" : "text-soft"}>{many ? "many" : "one"}</span> {name}
+        </span>
       </button>
       {open && (
         <>

@@ -21,8 +21,12 @@ export function QueryList({ saved, schema }: { saved: { id: string; name: string
               const spec = querySpecSchema.safeParse(q.spec);
               return (
                 <li key={q.id} className="border-t border-rule py-3">
-                  <Link href={`/queries/${q.id}`} className="link text-brief">{q.name}</Link>
-                  <p className="text-soft">{spec.success ? briefText(queryBrief(spec.data, schema, locale)) : "This query is in a form that this version cannot read."}</p>
+                  <Link href={`/queries/${q.id}`} className="link text-brief">
+                    {q.name}
+                  </Link>
+                  <p className="text-soft">
+                    {spec.success ? briefText(queryBrief(spec.data, schema, locale)) : "This query is in a form that this version cannot read."}
+                  </p>
                 </li>
               );
             })}
@@ -33,8 +37,12 @@ export function QueryList({ saved, schema }: { saved: { id: string; name: string
           <ul>
             {schema.tables.map((t) => (
               <li key={t.name}>
-                <Link href={`/queries/new?from=${encodeURIComponent(t.name)}`} className="flex justify-between gap-3 border-t border-hairline py-1.5 hover:bg-bottle-tint">
-                  <span className="font-semibold text-bottle">{t.label}</span><span className="text-soft">{counted(t.rows, "row", locale)}</span>
+                <Link
+                  href={`/queries/new?from=${encodeURIComponent(t.name)}`}
+                  className="flex justify-between gap-3 border-t border-hairline py-1.5 hover:bg-bottle-tint"
+                >
+                  <span className="font-semibold text-bottle">{t.label}</span>
+                  <span className="text-soft">{counted(t.rows, "row", locale)}</span>
                 </Link>
               </li>
             ))}

@@ -5,10 +5,10 @@ import { useRouter } from "next/navigation";
 import { useDeferredValue, useEffect, useMemo, useState } from "react";
 import { toast } from "sonner";
 import { type PhraseTarget, queryBrief } from "@/core/brief/brief";
+import { type ProofPick, planProofRows } from "@/core/proof/proof";
 import * as edit from "@/core/query/edit";
 import { resolveQuery } from "@/core/query/resolve";
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
-import { planProofRows, type ProofPick } from "@/core/proof/proof";
 import type { Schema } from "@/core/schema/schema";
 import { type Problem, sentence } from "@/core/types/problem";
 import { Brief, BriefPopover } from "@/ui/Brief";
@@ -65,9 +65,10 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
 
   async function save(): Promise<void> {
     try {
-      const done = stored.id === null
-        ? await ask<SavedQuery>("/api/objects", { kind: "query", name: stored.name, spec })
-        : await ask<SavedQuery>(`/api/objects/${stored.id}`, { spec, revision: stored.revision }, { method: "PATCH" });
+      const done =
+        stored.id === null
+          ? await ask<SavedQuery>("/api/objects", { kind: "query", name: stored.name, spec })
+          : await ask<SavedQuery>(`/api/objects/${stored.id}`, { spec, revision: stored.revision }, { method: "PATCH" });
       setStored({ ...stored, id: done.id, spec, revision: done.revision });
       if (stored.id === null) window.history.replaceState(null, "", `/queries/${done.id}`);
       router.refresh();
@@ -94,7 +95,7 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
     return () => window.removeEventListener("beforeunload", warn);
   }, [saves, canUndo]);
 
-  async function useInReport(): Promise<void> {
+  async function layOutAsReport(): Promise<void> {
     if (!plan) return;
     if (stored.id === null) return void toast("Save the query first; a report is made from a saved query.");
     const report = await ask<{ id: string }>("/api/report/new", { query: stored.id });
@@ -111,57 +112,209 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
 
   return (
     <div className="flex h-full">
-      {tree && <nav aria-label="Fields" className="w-57 shrink-0 overflow-auto border-r border-rule max-lg:w-48 max-md:hidden"><FieldTree schema={schema} spec={spec} onToggle={(steps, column) => alter(edit.toggleColumn(spec, schema, steps, column))} /></nav>}
+      {tree && (
+        <nav aria-label="Fields" className="w-57 shrink-0 overflow-auto border-r border-rule max-lg:w-48 max-md:hidden">
+          <FieldTree schema={schema} spec={spec} onToggle={(steps, column) => alter(edit.toggleColumn(spec, schema, steps, column))} />
+        </nav>
+      )}
       <section className="flex min-w-0 flex-1 flex-col gap-3 px-5 pt-4">
         <div className="flex flex-wrap items-center gap-x-3 gap-y-2">
           <SavedName id={stored.id} name={stored.name} revision={stored.revision} onSaved={(name, revision) => setStored({ ...stored, name, revision })} />
-          <span className="text-small text-soft">{saves ? (stored.id === null ? "not saved" : "changed") : "saved"}{run.seconds !== null && ` · ${run.seconds.toFixed(2)} s`}</span>
+          <span className="text-small text-soft">
+            {saves ? (stored.id === null ? "not saved" : "changed") : "saved"}
+            {run.seconds !== null && ` · ${run.seconds.toFixed(2)} s`}
+          </span>
           <span className="ml-auto flex items-center gap-2">
-            {run.running && run.rows === null && <button type="button" className="button" onClick={run.stop}>Stop</button>}
-            <button type="button" className="button" aria-label="Undo" disabled={!canUndo} onClick={undo}>↶</button>
-            <button type="button" className="button" aria-label="Redo" disabled={!canRedo} onClick={redo}>↷</button>
+            {run.running && run.rows === null && (
+              <button type="button" className="button" onClick={run.stop}>
+                Stop
+              </button>
+            )}
+            <button type="button" className="button" aria-label="Undo" disabled={!canUndo} onClick={undo}>
+              ↶
+            </button>
+            <button type="button" className="button" aria-label="Redo" disabled={!canRedo} onClick={redo}>
+              ↷
+            </button>
             <Menu>
               <MenuButton className="button">More ▾</MenuButton>
               <MenuItems anchor="bottom end" className="popover w-56">
-                <MenuItem><button type="button" className="menu-item" disabled={!plan} onClick={() => download("/api/query/csv", { spec, values, name: stored.name }).then(() => toast("The CSV file is made."), (e) => toast.error(sentenceOf(e)))}>Export CSV</button></MenuItem>
-                <MenuItem><button type="button" className="menu-item" onClick={useInReport}>Lay out as a report</button></MenuItem>
-                <MenuItem><button type="button" className="menu-item" onClick={async () => {
-                  const copy = await ask<{ id: string }>("/api/objects", { kind: "query", name: `${stored.name}, copy`, spec });
-                  router.push(`/queries/${copy.id}`);
-                }}>Duplicate</button></MenuItem>
-                {stored.id !== null && <MenuItem><button type="button" className="menu-item text-vermilion" onClick={async () => {
-                  await ask(`/api/objects/${stored.id}`, {}, { method: "DELETE" });
-                  router.push("/queries");
-                  router.refresh();
-                  toast(`“${stored.name}” is deleted.`, { action: { label: "Bring it back", onClick: () => void ask("/api/objects", { kind: "query", name: stored.name, spec: stored.spec }).then(() => router.refresh()) } });
-                }}>Delete</button></MenuItem>}
-                <MenuItem><button type="button" className="menu-item" onClick={() => setTree(!tree)}>{tree ? "Fold the fields away" : "Show the fields"}</button></MenuItem>
+                <MenuItem>
+                  <button
+                    type="button"
+                    className="menu-item"
+                    disabled={!plan}
+                    onClick={() =>
+                      download("/api/query/csv", { spec, values, name: stored.name }).then(
+                        () => toast("The CSV file is made."),
+                        (e) => toast.error(sentenceOf(e)),
+                      )
+                    }
+                  >
+                    Export CSV
+                  </button>
+                </MenuItem>
+                <MenuItem>
+                  <button type="button" className="menu-item" onClick={layOutAsReport}>
+                    Lay out as a report
+                  </button>
+                </MenuItem>
+                <MenuItem>
+                  <button
+                    type="button"
+                    className="menu-item"
+                    onClick={async () => {
+                      const copy = await ask<{ id: string }>("/api/objects", { kind: "query", name: `${stored.name}, copy`, spec });
+                      router.push(`/queries/${copy.id}`);
+                    }}
+                  >
+                    Duplicate
+                  </button>
+                </MenuItem>
+                {stored.id !== null && (
+                  <MenuItem>
+                    <button
+                      type="button"
+                      className="menu-item text-vermilion"
+                      onClick={async () => {
+                        await ask(`/api/objects/${stored.id}`, {}, { method: "DELETE" });
+                        router.push("/queries");
+                        router.refresh();
+                        toast(`“${stored.name}” is deleted.`, {
+                          action: {
+                            label: "Bring it back",
+                            onClick: () => void ask("/api/objects", { kind: "query", name: stored.name, spec: stored.spec }).then(() => router.refresh()),
+                          },
+                        });
+                      }}
+                    >
+                      Delete
+                    </button>
+                  </MenuItem>
+                )}
+                <MenuItem>
+                  <button type="button" className="menu-item" onClick={() => setTree(!tree)}>
+                    {tree ? "Fold the fields away" : "Show the fields"}
+                  </button>
+                </MenuItem>
               </MenuItems>
             </Menu>
-            <button type="button" className="button-primary" disabled={!saves} onClick={save}>Save</button>
+            <button type="button" className="button-primary" disabled={!saves} onClick={save}>
+              Save
+            </button>
           </span>
         </div>
-        <Brief phrases={queryBrief(spec, schema, locale)} keyOf={phraseKey} problems={wrong} onDelete={remove}
-          editor={(target, close) => <PhraseEditor target={target} spec={spec} schema={schema} change={alter} close={close} />}>
+        <Brief
+          phrases={queryBrief(spec, schema, locale)}
+          keyOf={phraseKey}
+          problems={wrong}
+          onDelete={remove}
+          editor={(target, close) => <PhraseEditor target={target} spec={spec} schema={schema} change={alter} close={close} />}
+        >
           {" "}
           <span className="inline-flex flex-wrap gap-1.5 align-middle">
-            <BriefPopover label="+ condition" className="chip">{(close) => <FieldPicker spec={spec} schema={schema} change={alter} close={close} caption="Keep rows by" pick={(next, operand) => alter(edit.addCondition(next, schema, operand).spec)} />}</BriefPopover>
-            <BriefPopover label="+ one row per…" className="chip">{(close) => <FieldPicker spec={spec} schema={schema} change={alter} close={close} caption="One row per" pick={(next, operand) => alter(edit.groupBy(next, schema, operand))} />}</BriefPopover>
-            {spec.order.length === 0 && <BriefPopover label="+ order" className="chip">{(close) => <PhraseEditor target={{ kind: "order" }} spec={spec} schema={schema} change={alter} close={close} />}</BriefPopover>}
-            {spec.limit === null && <BriefPopover label="+ limit" className="chip">{(close) => <PhraseEditor target={{ kind: "limit" }} spec={spec} schema={schema} change={alter} close={close} />}</BriefPopover>}
+            <BriefPopover label="+ condition" className="chip">
+              {(close) => (
+                <FieldPicker
+                  spec={spec}
+                  schema={schema}
+                  change={alter}
+                  close={close}
+                  caption="Keep rows by"
+                  pick={(next, operand) => alter(edit.addCondition(next, schema, operand).spec)}
+                />
+              )}
+            </BriefPopover>
+            <BriefPopover label="+ one row per…" className="chip">
+              {(close) => (
+                <FieldPicker
+                  spec={spec}
+                  schema={schema}
+                  change={alter}
+                  close={close}
+                  caption="One row per"
+                  pick={(next, operand) => alter(edit.groupBy(next, schema, operand))}
+                />
+              )}
+            </BriefPopover>
+            {spec.order.length === 0 && (
+              <BriefPopover label="+ order" className="chip">
+                {(close) => <PhraseEditor target={{ kind: "order" }} spec={spec} schema={schema} change={alter} close={close} />}
+              </BriefPopover>
+            )}
+            {spec.limit === null && (
+              <BriefPopover label="+ limit" className="chip">
+                {(close) => <PhraseEditor target={{ kind: "limit" }} spec={spec} schema={schema} change={alter} close={close} />}
+              </BriefPopover>
+            )}
           </span>
         </Brief>
-        {problems.length > 0 && <Notice tone="wrong">{[...new Set(problems.map(sentence))].map((s) => <p key={s}>{s}</p>)}</Notice>}
-        {run.failure && run.failure.body.problems.length === 0 && <Notice tone="wrong">{run.failure.message} <button type="button" className="link" onClick={run.again}>Try again</button></Notice>}
-        {run.stopped && <Notice tone="look">Stopped. <button type="button" className="link" onClick={run.again}>Run it again</button></Notice>}
-        {pick && picked && <Notice tone="look"><span className="flex items-center justify-between gap-3">These are the rows behind one number of the proof.<button type="button" className="link" onClick={() => setPick(undefined)}>Back to the query</button></span></Notice>}
-        {plan ? <QuerySheet key={pick ? JSON.stringify(pick) : "query"} plan={picked ?? plan} run={run} name={stored.name} onSort={picked ? undefined : (column) => alter(edit.sortBy(spec, column))} /> : <div className="flex-1 border border-rule bg-sheet" />}
+        {problems.length > 0 && (
+          <Notice tone="wrong">
+            {[...new Set(problems.map(sentence))].map((s) => (
+              <p key={s}>{s}</p>
+            ))}
+          </Notice>
+        )}
+        {run.failure && run.failure.body.problems.length === 0 && (
+          <Notice tone="wrong">
+            {run.failure.message}{" "}
+            <button type="button" className="link" onClick={run.again}>
+              Try again
+            </button>
+          </Notice>
+        )}
+        {run.stopped && (
+          <Notice tone="look">
+            Stopped.{" "}
+            <button type="button" className="link" onClick={run.again}>
+              Run it again
+            </button>
+          </Notice>
+        )}
+        {pick && picked && (
+          <Notice tone="look">
+            <span className="flex items-center justify-between gap-3">
+              These are the rows behind one number of the proof.
+              <button type="button" className="link" onClick={() => setPick(undefined)}>
+                Back to the query
+              </button>
+            </span>
+          </Notice>
+        )}
+        {plan ? (
+          <QuerySheet
+            key={pick ? JSON.stringify(pick) : "query"}
+            plan={picked ?? plan}
+            run={run}
+            name={stored.name}
+            onSort={picked ? undefined : (column) => alter(edit.sortBy(spec, column))}
+          />
+        ) : (
+          <div className="flex-1 border border-rule bg-sheet" />
+        )}
       </section>
-      <Margin parts={[
-        { name: "Proof", content: <ProofPanel spec={spec} plan={plan} proof={run.proof} failure={run.proofFailure} running={run.running && !pick} pick={pick} onPick={setPick} change={alter} /> },
-        { name: "Parameters", content: <ParametersPanel spec={spec} values={values} today={today} change={alter} setValues={setValues} /> },
-        { name: "SQL", content: <SqlPanel plan={plan} /> },
-      ]} />
+      <Margin
+        parts={[
+          {
+            name: "Proof",
+            content: (
+              <ProofPanel
+                spec={spec}
+                plan={plan}
+                proof={run.proof}
+                failure={run.proofFailure}
+                running={run.running && !pick}
+                pick={pick}
+                onPick={setPick}
+                change={alter}
+              />
+            ),
+          },
+          { name: "Parameters", content: <ParametersPanel spec={spec} values={values} today={today} change={alter} setValues={setValues} /> },
+          { name: "SQL", content: <SqlPanel plan={plan} /> },
+        ]}
+      />
     </div>
   );
 }

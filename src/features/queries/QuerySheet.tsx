@@ -6,7 +6,7 @@ import type { Plan, PlanColumn } from "@/core/query/plan";
 import { Tally } from "@/core/report/tally";
 import { cellWriter, counted, writeCount } from "@/core/types/format";
 import { type Cell, isMisfit, isNumber } from "@/core/types/valueType";
-import { Sheet, type Range, type SheetCell } from "@/ui/Sheet";
+import { type Range, Sheet, type SheetCell } from "@/ui/Sheet";
 import { useLocale } from "../shell/Shell";
 import type { Running } from "./useRun";
 
@@ -24,18 +24,25 @@ function widthOf(column: PlanColumn, samples: string[]): number {
 export function QuerySheet({ plan, run, onSort, name }: { plan: Plan; run: Running; onSort?: (column: string) => void; name: string }) {
   const locale = useLocale();
   const [selected, setSelected] = useState("");
-  const shown = useMemo(() => plan.columns.flatMap((column, at) => (column.hidden ? [] : [{ column, at, write: cellWriter(column.type, column.format, locale) }])), [plan, locale]);
+  const shown = useMemo(
+    () => plan.columns.flatMap((column, at) => (column.hidden ? [] : [{ column, at, write: cellWriter(column.type, column.format, locale) }])),
+    [plan, locale],
+  );
   const cellOf = ({ column, write }: (typeof shown)[number], cell: Cell): SheetCell => {
     const written = write(cell);
     const missing = cell === null && column.origin.includes("›");
     return { text: missing ? "–" : written.text, tone: written.misfit ? "misfit" : written.negative ? "negative" : missing ? "missing" : undefined };
   };
-  const hasRows = run.rowAt(0) !== undefined;
+  const _hasRows = run.rowAt(0) !== undefined;
   const widths = useMemo(() => {
     const samples = Array.from({ length: 60 }, (_, i) => run.rowAt(i)).filter((r) => r !== undefined);
-    return shown.map((s) => widthOf(s.column, [...samples.map((r) => s.write(r[s.at] ?? null).text), run.footing?.totals[s.column.id] == null ? "" : s.write(run.footing.totals[s.column.id] ?? null).text]));
-    // biome-ignore lint/correctness/useExhaustiveDependencies: widths follow the first rows that arrive, not each scroll
-  }, [shown, hasRows, run.footing]);
+    return shown.map((s) =>
+      widthOf(s.column, [
+        ...samples.map((r) => s.write(r[s.at] ?? null).text),
+        run.footing?.totals[s.column.id] == null ? "" : s.write(run.footing.totals[s.column.id] ?? null).text,
+      ]),
+    );
+  }, [shown, run.footing, run.rowAt]);
   const columns = shown.map((s, i) => ({
     id: s.column.id,
     heading: s.column.heading,
@@ -46,10 +53,12 @@ export function QuerySheet({ plan, run, onSort, name }: { plan: Plan; run: Runni
   }));
   const rowCount = run.rows ?? 0;
   const { footing } = run;
-  const footingCells = footing && shown.map((s, i): SheetCell => {
-    if (s.column.id in footing.totals) return cellOf({ ...s, column: { ...s.column, origin: "" } }, footing.totals[s.column.id] ?? null);
-    return { text: i === 0 ? writeCount(footing.rows, locale) : "" };
-  });
+  const footingCells =
+    footing &&
+    shown.map((s, i): SheetCell => {
+      if (s.column.id in footing.totals) return cellOf({ ...s, column: { ...s.column, origin: "" } }, footing.totals[s.column.id] ?? null);
+      return { text: i === 0 ? writeCount(footing.rows, locale) : "" };
+    });
 
   async function describe(range: Range | null): Promise<void> {
     const cells = range ? (range.bottom - range.top + 1) * (range.right - range.left + 1) : 0;
@@ -58,13 +67,20 @@ export function QuerySheet({ plan, run, onSort, name }: { plan: Plan; run: Runni
     if (cells > MOST_SELECTED) return setSelected(`${words} · more than ${writeCount(MOST_SELECTED, locale)} are not added up here; see the footing`);
     const rows = await run.rowsBetween(range.top, range.bottom).catch(() => []);
     const parts = shown.slice(range.left, range.right + 1).filter((s) => isNumber(s.column.type));
-    const figures = parts.length !== 1 ? [] : parts.map(({ column, at }) => {
-      const tally = new Tally(column.type);
-      for (const row of rows) tally.add(row[at] ?? null);
-      const write = cellWriter(column.type, column.format, locale);
-      const average = cellWriter(column.type.kind === "floating" ? column.type : { kind: "decimal", scale: (column.type.kind === "decimal" ? column.type.scale : 0) + 4 }, { decimals: column.type.kind === "decimal" ? column.type.scale : 2 }, locale);
-      return ` · total ${write(tally.figure("total")).text || "–"} · average ${average(tally.figure("average")).text || "–"}`;
-    });
+    const figures =
+      parts.length !== 1
+        ? []
+        : parts.map(({ column, at }) => {
+            const tally = new Tally(column.type);
+            for (const row of rows) tally.add(row[at] ?? null);
+            const write = cellWriter(column.type, column.format, locale);
+            const average = cellWriter(
+              column.type.kind === "floating" ? column.type : { kind: "decimal", scale: (column.type.kind === "decimal" ? column.type.scale : 0) + 4 },
+              { decimals: column.type.kind === "decimal" ? column.type.scale : 2 },
+              locale,
+            );
+            return ` · total ${write(tally.figure("total")).text || "–"} · average ${average(tally.figure("average")).text || "–"}`;
+          });
     setSelected(words + figures.join(""));
   }
 
@@ -79,12 +95,34 @@ export function QuerySheet({ plan, run, onSort, name }: { plan: Plan; run: Runni
   const misfits = Object.values(footing?.misfits ?? {}).reduce((a, b) => a + b, 0);
   return (
     <>
-      <Sheet label={name} columns={columns} rowCount={rowCount} footing={footingCells} onWindow={run.onWindow} onSort={onSort} onSelect={describe} onCopy={copy}
-        row={(index) => { const cells = run.rowAt(index); return cells && shown.map((s) => cellOf(s, cells[s.at] ?? null)); }}
-        empty={run.running || run.rows === null ? null : <p className="px-14 py-6 text-soft">No row meets all of this. Loosen a condition or a parameter; the proof shows where the rows were left out.</p>} />
+      <Sheet
+        label={name}
+        columns={columns}
+        rowCount={rowCount}
+        footing={footingCells}
+        onWindow={run.onWindow}
+        onSort={onSort}
+        onSelect={describe}
+        onCopy={copy}
+        row={(index) => {
+          const cells = run.rowAt(index);
+          return cells && shown.map((s) => cellOf(s, cells[s.at] ?? null));
+        }}
+        empty={
+          run.running || run.rows === null ? null : (
+            <p className="px-14 py-6 text-soft">No row meets all of this. Loosen a condition or a parameter; the proof shows where the rows were left out.</p>
+          )
+        }
+      />
       <div className="flex min-h-9 shrink-0 items-center justify-between gap-4 px-1 text-small text-soft" role="status" data-testid="status">
-        <span>{run.rows === null ? "" : counted(footing?.rows ?? rowCount, "row", locale)}{footing ? "" : run.running ? " so far" : ""}<span className="ml-5">{counted(shown.length, "column", locale)}</span>
-          {misfits > 0 && <span className="ml-5 text-vermilion">{counted(misfits, "value", locale)} not of the column’s type, shown as stored, not added up</span>}</span>
+        <span>
+          {run.rows === null ? "" : counted(footing?.rows ?? rowCount, "row", locale)}
+          {footing ? "" : run.running ? " so far" : ""}
+          <span className="ml-5">{counted(shown.length, "column", locale)}</span>
+          {misfits > 0 && (
+            <span className="ml-5 text-vermilion">{counted(misfits, "value", locale)} not of the column’s type, shown as stored, not added up</span>
+          )}
+        </span>
         <span>{selected}</span>
       </div>
     </>

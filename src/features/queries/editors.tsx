@@ -1,15 +1,15 @@
 "use client";
 
 import { useState } from "react";
+import type { PhraseTarget } from "@/core/brief/brief";
 import { AGGREGATES, type AggregateName } from "@/core/query/aggregates";
-import { OPERATORS, operatorsFor } from "@/core/query/operators";
 import * as edit from "@/core/query/edit";
+import { OPERATORS, operatorsFor } from "@/core/query/operators";
 import { operandWords, resolveTables } from "@/core/query/resolve";
 import type { Condition, Operand, QueryColumn, QuerySpec, Value } from "@/core/query/spec";
-import { type Schema, findTable, type Step, stepsFrom, plural } from "@/core/schema/schema";
+import { findTable, plural, type Schema, type Step, stepsFrom } from "@/core/schema/schema";
 import { DATE_PART_WORDS, DATE_PARTS } from "@/core/types/date";
 import { isDated, isNumber, text, type ValueType } from "@/core/types/valueType";
-import type { PhraseTarget } from "@/core/brief/brief";
 
 export type EditorProps = { spec: QuerySpec; schema: Schema; change: (next: QuerySpec) => void; close: () => void };
 
@@ -28,7 +28,14 @@ export function PhraseEditor({ target, ...props }: EditorProps & { target: Phras
     case "unmatched":
       return <UnmatchedEditor {...props} id={target.id} />;
     case "conditionField":
-      return <FieldPicker {...props} caption="The condition is on" pick={(next, operand) => props.change(edit.changeConditionField(next, props.schema, target.id, operand))} remove={() => props.change(edit.removeCondition(props.spec, target.id))} />;
+      return (
+        <FieldPicker
+          {...props}
+          caption="The condition is on"
+          pick={(next, operand) => props.change(edit.changeConditionField(next, props.schema, target.id, operand))}
+          remove={() => props.change(edit.removeCondition(props.spec, target.id))}
+        />
+      );
     case "operator":
       return <OperatorEditor {...props} id={target.id} />;
     case "value":
@@ -51,13 +58,16 @@ export function PhraseEditor({ target, ...props }: EditorProps & { target: Phras
 function Choice({ chosen, onClick, children }: { chosen?: boolean; onClick: () => void; children: React.ReactNode }) {
   return (
     <button type="button" aria-pressed={chosen ?? false} onClick={onClick} className={`menu-item ${chosen ? "font-semibold text-bottle" : ""}`}>
-      {chosen ? "✓ " : ""}{children}
+      {chosen ? "✓ " : ""}
+      {children}
     </button>
   );
 }
 
 const Remove = ({ onClick, children }: { onClick: () => void; children: React.ReactNode }) => (
-  <button type="button" onClick={onClick} className="mt-2 w-full border-t border-hairline pt-2 text-left font-semibold text-vermilion hover:underline">{children}</button>
+  <button type="button" onClick={onClick} className="mt-2 w-full border-t border-hairline pt-2 text-left font-semibold text-vermilion hover:underline">
+    {children}
+  </button>
 );
 
 function SourceEditor({ spec, schema, change, close }: EditorProps) {
@@ -68,10 +78,27 @@ function SourceEditor({ spec, schema, change, close }: EditorProps) {
       <p className="caption pb-1">Start from</p>
       <input className="field mb-2" placeholder="Find a table" value={wanted} onChange={(e) => setWanted(e.target.value)} aria-label="Find a table" />
       {found.map((t) => (
-        <Choice key={t.name} chosen={t.name === spec.source} onClick={() => {
-          if (t.name !== spec.source) change({ version: 1, source: t.name, joins: [], conditions: [], grouped: false, columns: edit.firstColumns(schema, t.name), order: [], limit: null, parameters: spec.parameters });
-          close();
-        }}>{t.label} <span className="text-soft">{t.rows.toLocaleString()}</span></Choice>
+        <Choice
+          key={t.name}
+          chosen={t.name === spec.source}
+          onClick={() => {
+            if (t.name !== spec.source)
+              change({
+                version: 1,
+                source: t.name,
+                joins: [],
+                conditions: [],
+                grouped: false,
+                columns: edit.firstColumns(schema, t.name),
+                order: [],
+                limit: null,
+                parameters: spec.parameters,
+              });
+            close();
+          }}
+        >
+          {t.label} <span className="text-soft">{t.rows.toLocaleString()}</span>
+        </Choice>
       ))}
       <p className="pt-2 text-small text-soft">Another table starts the question anew; undo brings this one back.</p>
     </>
@@ -86,27 +113,56 @@ function JoinEditor({ spec, schema, change, close, id }: EditorProps & { id: str
     <>
       <p className="caption pb-1">Brought along</p>
       <p>{words ?? "The link this was brought by is gone."}</p>
-      {join && <p className="pt-1 text-small text-soft">{join.leadsTo === "many" ? `Leads to many: a row is repeated for each of its ${plural(join.table.label)}.` : "Leads to one: no row is repeated."}</p>}
-      <Remove onClick={() => { change(edit.removeJoin(spec, id)); close(); }}>Let it go, with its columns and conditions</Remove>
+      {join && (
+        <p className="pt-1 text-small text-soft">
+          {join.leadsTo === "many" ? `Leads to many: a row is repeated for each of its ${plural(join.table.label)}.` : "Leads to one: no row is repeated."}
+        </p>
+      )}
+      <Remove
+        onClick={() => {
+          change(edit.removeJoin(spec, id));
+          close();
+        }}
+      >
+        Let it go, with its columns and conditions
+      </Remove>
     </>
   );
 }
 
 function UnmatchedEditor({ spec, change, close, id }: EditorProps & { id: string }) {
   const join = spec.joins.find((j) => j.id === id);
-  const set = (unmatched: "keep" | "only") => { change(edit.setUnmatched(spec, id, unmatched)); close(); };
+  const set = (unmatched: "keep" | "only") => {
+    change(edit.setUnmatched(spec, id, unmatched));
+    close();
+  };
   return (
     <>
       <p className="caption pb-1">Rows without a match</p>
-      <Choice chosen={join?.unmatched === "keep"} onClick={() => set("keep")}>keep them, with empty columns</Choice>
-      <Choice chosen={join?.unmatched === "only"} onClick={() => set("only")}>leave them out</Choice>
+      <Choice chosen={join?.unmatched === "keep"} onClick={() => set("keep")}>
+        keep them, with empty columns
+      </Choice>
+      <Choice chosen={join?.unmatched === "only"} onClick={() => set("only")}>
+        leave them out
+      </Choice>
     </>
   );
 }
 
 /** Picks a field within reach: of tables already brought first, then along links. */
-export function FieldPicker({ spec, schema, caption, pick, remove, close, only }: EditorProps & {
-  caption: string; pick: (spec: QuerySpec, operand: Operand) => void; remove?: () => void; only?: (type: ValueType) => boolean;
+export function FieldPicker({
+  spec,
+  schema,
+  caption,
+  pick,
+  remove,
+  close,
+  only,
+}: EditorProps & {
+  caption: string;
+  pick: (spec: QuerySpec, operand: Operand) => void;
+  remove?: () => void;
+  only?: (type: ValueType) => boolean;
 }) {
   const [wanted, setWanted] = useState("");
   const words = wanted.trim().toLowerCase();
@@ -114,19 +170,45 @@ export function FieldPicker({ spec, schema, caption, pick, remove, close, only }
   return (
     <>
       <p className="caption pb-1">{caption}</p>
-      <input className="field mb-2" placeholder="Find a field" aria-label="Find a field" value={wanted} onChange={(e) => setWanted(e.target.value)}
-        onKeyDown={(e) => { if (e.key === "Enter" && fields[0]) { const b = edit.bring(spec, fields[0].steps); pick(b.spec, { kind: "field", join: b.join, column: fields[0].column }); close(); } }} />
+      <input
+        className="field mb-2"
+        placeholder="Find a field"
+        aria-label="Find a field"
+        value={wanted}
+        onChange={(e) => setWanted(e.target.value)}
+        onKeyDown={(e) => {
+          if (e.key === "Enter" && fields[0]) {
+            const b = edit.bring(spec, fields[0].steps);
+            pick(b.spec, { kind: "field", join: b.join, column: fields[0].column });
+            close();
+          }
+        }}
+      />
       <div className="max-h-56 overflow-auto">
         {fields.slice(0, 80).map((f) => (
-          <Choice key={f.words} onClick={() => {
-            const brought = edit.bring(spec, f.steps);
-            pick(brought.spec, { kind: "field", join: brought.join, column: f.column });
-            close();
-          }}>{f.words}</Choice>
+          <Choice
+            key={f.words}
+            onClick={() => {
+              const brought = edit.bring(spec, f.steps);
+              pick(brought.spec, { kind: "field", join: brought.join, column: f.column });
+              close();
+            }}
+          >
+            {f.words}
+          </Choice>
         ))}
         {fields.length === 0 && <p className="text-soft">No field has that name.</p>}
       </div>
-      {remove && <Remove onClick={() => { remove(); close(); }}>Remove</Remove>}
+      {remove && (
+        <Remove
+          onClick={() => {
+            remove();
+            close();
+          }}
+        >
+          Remove
+        </Remove>
+      )}
     </>
   );
 }
@@ -155,25 +237,52 @@ function OperatorEditor({ spec, schema, change, close, id }: EditorProps & { id:
   return (
     <>
       {operatorsFor(type).map((name) => (
-        <Choice key={name} chosen={name === condition.operator} onClick={() => { change(edit.changeOperator(spec, id, name)); close(); }}>
-          {OPERATORS[name].words(type)}{OPERATORS[name].negates && <span className="text-soft"> (or is empty)</span>}
+        <Choice
+          key={name}
+          chosen={name === condition.operator}
+          onClick={() => {
+            change(edit.changeOperator(spec, id, name));
+            close();
+          }}
+        >
+          {OPERATORS[name].words(type)}
+          {OPERATORS[name].negates && <span className="text-soft"> (or is empty)</span>}
         </Choice>
       ))}
     </>
   );
 }
 
-const PARAMETER_FOR: Record<ValueType["kind"], QuerySpec["parameters"][number]["type"]> = { text: "text", whole: "whole", decimal: "decimal", floating: "decimal", date: "date", timestamp: "date", yesno: "yesno" };
+const PARAMETER_FOR: Record<ValueType["kind"], QuerySpec["parameters"][number]["type"]> = {
+  text: "text",
+  whole: "whole",
+  decimal: "decimal",
+  floating: "decimal",
+  date: "date",
+  timestamp: "date",
+  yesno: "yesno",
+};
 
 /** One value as typed, in the notation of its type. */
 export function ValueInput({ type, value, onChange, label }: { type: ValueType; value: string; onChange: (next: string) => void; label: string }) {
   if (type.kind === "yesno")
     return (
       <select className="field" aria-label={label} value={value} onChange={(e) => onChange(e.target.value)}>
-        <option value="">–</option><option value="yes">yes</option><option value="no">no</option>
+        <option value="">–</option>
+        <option value="yes">yes</option>
+        <option value="no">no</option>
       </select>
     );
-  return <input className="field" aria-label={label} type={isDated(type) ? "date" : "text"} inputMode={isNumber(type) ? "decimal" : undefined} value={value} onChange={(e) => onChange(e.target.value)} />;
+  return (
+    <input
+      className="field"
+      aria-label={label}
+      type={isDated(type) ? "date" : "text"}
+      inputMode={isNumber(type) ? "decimal" : undefined}
+      value={value}
+      onChange={(e) => onChange(e.target.value)}
+    />
+  );
 }
 
 function ValueEditor({ spec, schema, change, close, id, index }: EditorProps & { id: string; index: number }) {
@@ -184,9 +293,15 @@ function ValueEditor({ spec, schema, change, close, id, index }: EditorProps & {
   const set = (values: Value[], next = spec) => change(edit.changeCondition(next, id, { values }));
   const withAt = (value: Value) => (many ? [value] : condition.values.map((v, i) => (i === index ? value : v)));
   const current = condition.values[index];
-  const suitable = spec.parameters.filter((p) => p.type === PARAMETER_FOR[type.kind] || (type.kind === "text" && p.type === "choice") || (isNumber(type) && ["whole", "decimal"].includes(p.type)));
+  const suitable = spec.parameters.filter(
+    (p) => p.type === PARAMETER_FOR[type.kind] || (type.kind === "text" && p.type === "choice") || (isNumber(type) && ["whole", "decimal"].includes(p.type)),
+  );
   const newParameter = () => {
-    const stem = operandWords(condition.left, scopeOf(spec, schema)).split(" › ").at(-1)?.replace(/[^\p{L}\p{N}_ ]/gu, "") ?? "value";
+    const stem =
+      operandWords(condition.left, scopeOf(spec, schema))
+        .split(" › ")
+        .at(-1)
+        ?.replace(/[^\p{L}\p{N}_ ]/gu, "") ?? "value";
     const wanted = OPERATORS[condition.operator].values === 2 ? (index === 0 ? "start" : "end") : stem;
     let name = wanted;
     for (let n = 2; spec.parameters.some((p) => p.name === name); n++) name = `${wanted} ${n}`;
@@ -198,17 +313,43 @@ function ValueEditor({ spec, schema, change, close, id, index }: EditorProps & {
     <>
       <p className="caption pb-1">{many ? "One of, a line each" : "Value"}</p>
       {many ? (
-        <textarea className="field h-28" aria-label="Values, a line each" value={condition.values.map((v) => (v.kind === "value" ? v.text : "")).join("\n")}
+        <textarea
+          className="field h-28"
+          aria-label="Values, a line each"
+          value={condition.values.map((v) => (v.kind === "value" ? v.text : "")).join("\n")}
           onChange={(e) => set(e.target.value.split("\n").map((line) => ({ kind: "value", text: line })))}
-          onBlur={() => set(condition.values.filter((v, i) => v.kind === "parameter" || v.text !== "" || i === 0))} />
+          onBlur={() => set(condition.values.filter((v, i) => v.kind === "parameter" || v.text !== "" || i === 0))}
+        />
       ) : (
-        <div onKeyDown={(e) => { if (e.key === "Enter") close(); }}>
-          <ValueInput type={type} label="Value" value={current?.kind === "value" ? current.text : ""} onChange={(next) => set(withAt({ kind: "value", text: next }))} />
+        <div
+          onKeyDown={(e) => {
+            if (e.key === "Enter") close();
+          }}
+        >
+          <ValueInput
+            type={type}
+            label="Value"
+            value={current?.kind === "value" ? current.text : ""}
+            onChange={(next) => set(withAt({ kind: "value", text: next }))}
+          />
         </div>
       )}
       {suitable.length > 0 && <p className="caption pt-3 pb-1">Asked for when run</p>}
-      {suitable.map((p) => <Choice key={p.name} chosen={current?.kind === "parameter" && current.name === p.name} onClick={() => { set(withAt({ kind: "parameter", name: p.name })); close(); }}>{p.name}</Choice>)}
-      <button type="button" onClick={newParameter} className="link pt-2">Ask for it when run</button>
+      {suitable.map((p) => (
+        <Choice
+          key={p.name}
+          chosen={current?.kind === "parameter" && current.name === p.name}
+          onClick={() => {
+            set(withAt({ kind: "parameter", name: p.name }));
+            close();
+          }}
+        >
+          {p.name}
+        </Choice>
+      ))}
+      <button type="button" onClick={newParameter} className="link pt-2">
+        Ask for it when run
+      </button>
     </>
   );
 }
@@ -224,12 +365,35 @@ function GroupEditor({ spec, schema, change, close, id }: EditorProps & { id: st
         <>
           <p className="caption pb-1">By</p>
           {DATE_PARTS.map((part) => (
-            <Choice key={part} chosen={value.part === part} onClick={() => { change(edit.changeColumn(spec, id, { value: { ...value, part } })); close(); }}>{DATE_PART_WORDS[part]}</Choice>
+            <Choice
+              key={part}
+              chosen={value.part === part}
+              onClick={() => {
+                change(edit.changeColumn(spec, id, { value: { ...value, part } }));
+                close();
+              }}
+            >
+              {DATE_PART_WORDS[part]}
+            </Choice>
           ))}
         </>
       )}
-      <Remove onClick={() => { change(edit.removeColumns(spec, [id])); close(); }}>Remove from the groups</Remove>
-      <Remove onClick={() => { change(edit.ungroup(spec)); close(); }}>One row for each row again</Remove>
+      <Remove
+        onClick={() => {
+          change(edit.removeColumns(spec, [id]));
+          close();
+        }}
+      >
+        Remove from the groups
+      </Remove>
+      <Remove
+        onClick={() => {
+          change(edit.ungroup(spec));
+          close();
+        }}
+      >
+        One row for each row again
+      </Remove>
     </>
   );
 }
@@ -246,12 +410,29 @@ function ColumnsEditor(props: EditorProps) {
         {shown.map((column) => (
           <li key={column.id} className="border-b border-hairline py-1">
             <div className="flex items-center gap-1">
-              <button type="button" aria-expanded={open === column.id} onClick={() => setOpen(open === column.id ? null : column.id)} className={`min-w-0 flex-1 truncate text-left ${column.hidden ? "text-soft line-through" : ""}`}>
-                {column.label ?? (column.figure ? `${column.value ? `${AGGREGATES[column.figure].words} of ` : "count of rows"}` : "")}{!column.label && column.value ? operandWords(column.value, scope) : ""}
+              <button
+                type="button"
+                aria-expanded={open === column.id}
+                onClick={() => setOpen(open === column.id ? null : column.id)}
+                className={`min-w-0 flex-1 truncate text-left ${column.hidden ? "text-soft line-through" : ""}`}
+              >
+                {column.label ?? (column.figure ? `${column.value ? `${AGGREGATES[column.figure].words} of ` : "count of rows"}` : "")}
+                {!column.label && column.value ? operandWords(column.value, scope) : ""}
               </button>
-              <button type="button" aria-label="Move up" onClick={() => change(edit.moveColumn(spec, column.id, -1))} className="px-1 text-soft">↑</button>
-              <button type="button" aria-label="Move down" onClick={() => change(edit.moveColumn(spec, column.id, 1))} className="px-1 text-soft">↓</button>
-              <button type="button" aria-label="Remove the column" onClick={() => change(edit.removeColumns(spec, [column.id]))} className="px-1 text-vermilion">×</button>
+              <button type="button" aria-label="Move up" onClick={() => change(edit.moveColumn(spec, column.id, -1))} className="px-1 text-soft">
+                ↑
+              </button>
+              <button type="button" aria-label="Move down" onClick={() => change(edit.moveColumn(spec, column.id, 1))} className="px-1 text-soft">
+                ↓
+              </button>
+              <button
+                type="button"
+                aria-label="Remove the column"
+                onClick={() => change(edit.removeColumns(spec, [column.id]))}
+                className="px-1 text-vermilion"
+              >
+                ×
+              </button>
             </div>
             {open === column.id && <ColumnSettings {...props} column={column} />}
           </li>
@@ -268,54 +449,129 @@ function ColumnSettings({ spec, schema, change, column }: EditorProps & { column
   const numeric = !type || isNumber(type) || column.figure === "count" || column.figure === "countDifferent";
   return (
     <div className="grid gap-2 bg-paper p-2">
-      <label className="grid gap-0.5 text-small">Heading<input className="field" value={column.label ?? ""} placeholder="as the field says" onChange={(e) => set({ label: e.target.value || undefined })} /></label>
+      <label className="grid gap-0.5 text-small">
+        Heading
+        <input className="field" value={column.label ?? ""} placeholder="as the field says" onChange={(e) => set({ label: e.target.value || undefined })} />
+      </label>
       {column.value?.kind === "formula" && <FormulaInput value={column.value.text} onChange={(next) => set({ value: { kind: "formula", text: next } })} />}
       {column.figure && type && (
-        <label className="grid gap-0.5 text-small">Figure
+        <label className="grid gap-0.5 text-small">
+          Figure
           <select className="field" value={column.figure} onChange={(e) => set({ figure: e.target.value as AggregateName })}>
-            {(Object.keys(AGGREGATES) as AggregateName[]).filter((n) => AGGREGATES[n].takes(type)).map((n) => <option key={n} value={n}>{AGGREGATES[n].words}</option>)}
+            {(Object.keys(AGGREGATES) as AggregateName[])
+              .filter((n) => AGGREGATES[n].takes(type))
+              .map((n) => (
+                <option key={n} value={n}>
+                  {AGGREGATES[n].words}
+                </option>
+              ))}
           </select>
         </label>
       )}
       {numeric && (
         <>
-          <label className="grid gap-0.5 text-small">Digits after the point
-            <input className="field" type="number" min={0} max={12} value={column.format?.decimals ?? ""} placeholder="as stored" onChange={(e) => set({ format: { ...column.format, decimals: e.target.value === "" ? undefined : Math.max(0, Math.min(12, Math.trunc(Number(e.target.value)))) } })} />
+          <label className="grid gap-0.5 text-small">
+            Digits after the point
+            <input
+              className="field"
+              type="number"
+              min={0}
+              max={12}
+              value={column.format?.decimals ?? ""}
+              placeholder="as stored"
+              onChange={(e) =>
+                set({
+                  format: { ...column.format, decimals: e.target.value === "" ? undefined : Math.max(0, Math.min(12, Math.trunc(Number(e.target.value)))) },
+                })
+              }
+            />
           </label>
-          <label className="flex gap-2 text-small"><input type="checkbox" className="accent-bottle" checked={column.format?.grouping ?? true} onChange={(e) => set({ format: { ...column.format, grouping: e.target.checked } })} />Thousands set apart</label>
-          <label className="flex gap-2 text-small"><input type="checkbox" className="accent-bottle" checked={column.footing !== "none"} onChange={(e) => set({ footing: e.target.checked ? "total" : "none" })} />Total in the footing</label>
+          <label className="flex gap-2 text-small">
+            <input
+              type="checkbox"
+              className="accent-bottle"
+              checked={column.format?.grouping ?? true}
+              onChange={(e) => set({ format: { ...column.format, grouping: e.target.checked } })}
+            />
+            Thousands set apart
+          </label>
+          <label className="flex gap-2 text-small">
+            <input
+              type="checkbox"
+              className="accent-bottle"
+              checked={column.footing !== "none"}
+              onChange={(e) => set({ footing: e.target.checked ? "total" : "none" })}
+            />
+            Total in the footing
+          </label>
         </>
       )}
       {type && isDated(type) && column.value?.kind === "field" && !column.figure && (
-        <label className="grid gap-0.5 text-small">Date as
-          <select className="field" value={column.value.part ?? column.format?.date ?? "short"} onChange={(e) => {
-            const form = e.target.value;
-            const part = DATE_PARTS.find((p) => p === form && p !== "day");
-            const value = column.value as Extract<Operand, { kind: "field" }>;
-            set(part ? { value: { ...value, part }, format: undefined } : { value: { ...value, part: undefined }, format: { date: form as "short" } });
-          }}>
-            <option value="short">17 Sep 2026</option><option value="long">Thursday 17 September 2026</option><option value="iso">2026-09-17</option>
-            {DATE_PARTS.filter((p) => p !== "day").map((p) => <option key={p} value={p}>{DATE_PART_WORDS[p]}</option>)}
+        <label className="grid gap-0.5 text-small">
+          Date as
+          <select
+            className="field"
+            value={column.value.part ?? column.format?.date ?? "short"}
+            onChange={(e) => {
+              const form = e.target.value;
+              const part = DATE_PARTS.find((p) => p === form && p !== "day");
+              const value = column.value as Extract<Operand, { kind: "field" }>;
+              set(part ? { value: { ...value, part }, format: undefined } : { value: { ...value, part: undefined }, format: { date: form as "short" } });
+            }}
+          >
+            <option value="short">17 Sep 2026</option>
+            <option value="long">Thursday 17 September 2026</option>
+            <option value="iso">2026-09-17</option>
+            {DATE_PARTS.filter((p) => p !== "day").map((p) => (
+              <option key={p} value={p}>
+                {DATE_PART_WORDS[p]}
+              </option>
+            ))}
           </select>
         </label>
       )}
-      <label className="flex gap-2 text-small"><input type="checkbox" className="accent-bottle" checked={column.hidden ?? false} onChange={(e) => set({ hidden: e.target.checked })} />Hidden, for order and reports only</label>
+      <label className="flex gap-2 text-small">
+        <input type="checkbox" className="accent-bottle" checked={column.hidden ?? false} onChange={(e) => set({ hidden: e.target.checked })} />
+        Hidden, for order and reports only
+      </label>
     </div>
   );
 }
 
 function FormulaInput({ value, onChange }: { value: string; onChange: (next: string) => void }) {
-  return <label className="grid gap-0.5 text-small">Formula<textarea className="field h-20 font-mono text-small" spellCheck={false} value={value} onChange={(e) => onChange(e.target.value)} /></label>;
+  return (
+    <label className="grid gap-0.5 text-small">
+      Formula
+      <textarea className="field h-20 font-mono text-small" spellCheck={false} value={value} onChange={(e) => onChange(e.target.value)} />
+    </label>
+  );
 }
 
 function AddFormula({ spec, change }: EditorProps) {
   const [formula, setFormula] = useState<string | null>(null);
-  if (formula === null) return <button type="button" className="link pt-2" onClick={() => setFormula("")}>Add a formula</button>;
+  if (formula === null)
+    return (
+      <button type="button" className="link pt-2" onClick={() => setFormula("")}>
+        Add a formula
+      </button>
+    );
   return (
     <div className="grid gap-2 pt-2">
       <FormulaInput value={formula} onChange={setFormula} />
-      <p className="text-small text-soft">Fields by name (shipper.name, "lodged on"), parameters as :name, + − * / ||, CASE, COALESCE, TRIM, UPPER, LOWER, ROUND.</p>
-      <button type="button" className="button-primary justify-self-start" disabled={formula.trim() === ""} onClick={() => { change(edit.addColumn(spec, { value: { kind: "formula", text: formula } })); setFormula(null); }}>Add</button>
+      <p className="text-small text-soft">
+        Fields by name (shipper.name, "lodged on"), parameters as :name, + − * / ||, CASE, COALESCE, TRIM, UPPER, LOWER, ROUND.
+      </p>
+      <button
+        type="button"
+        className="button-primary justify-self-start"
+        disabled={formula.trim() === ""}
+        onClick={() => {
+          change(edit.addColumn(spec, { value: { kind: "formula", text: formula } }));
+          setFormula(null);
+        }}
+      >
+        Add
+      </button>
     </div>
   );
 }
@@ -324,14 +580,41 @@ function AddFigure(props: EditorProps) {
   const { spec, schema, change } = props;
   const [figure, setFigure] = useState<AggregateName>("total");
   const [adding, setAdding] = useState(false);
-  if (!adding) return <button type="button" className="link pt-2" onClick={() => setAdding(true)}>Add a figure</button>;
+  if (!adding)
+    return (
+      <button type="button" className="link pt-2" onClick={() => setAdding(true)}>
+        Add a figure
+      </button>
+    );
   return (
     <div className="pt-2">
       <select className="field mb-2" aria-label="Figure" value={figure} onChange={(e) => setFigure(e.target.value as AggregateName)}>
-        {(Object.keys(AGGREGATES) as AggregateName[]).map((n) => <option key={n} value={n}>{AGGREGATES[n].words}</option>)}
+        {(Object.keys(AGGREGATES) as AggregateName[]).map((n) => (
+          <option key={n} value={n}>
+            {AGGREGATES[n].words}
+          </option>
+        ))}
       </select>
-      <FieldPicker {...props} schema={schema} close={() => setAdding(false)} caption="of" only={AGGREGATES[figure].takes} pick={(next, value) => change(edit.addColumn(next, { value, figure }))} />
-      {figure === "count" && <button type="button" className="link" onClick={() => { change(edit.addColumn(spec, { value: null, figure: "count" })); setAdding(false); }}>of rows</button>}
+      <FieldPicker
+        {...props}
+        schema={schema}
+        close={() => setAdding(false)}
+        caption="of"
+        only={AGGREGATES[figure].takes}
+        pick={(next, value) => change(edit.addColumn(next, { value, figure }))}
+      />
+      {figure === "count" && (
+        <button
+          type="button"
+          className="link"
+          onClick={() => {
+            change(edit.addColumn(spec, { value: null, figure: "count" }));
+            setAdding(false);
+          }}
+        >
+          of rows
+        </button>
+      )}
     </div>
   );
 }
@@ -354,14 +637,35 @@ function OrderEditor({ spec, schema, change }: EditorProps) {
         return (
           <div key={o.column} className="flex items-center gap-1 border-b border-hairline py-1">
             <span className="min-w-0 flex-1 truncate">{column ? name(column) : "a column that is gone"}</span>
-            <button type="button" className="link" onClick={() => change({ ...spec, order: spec.order.map((x, k) => (k === i ? { ...x, direction: x.direction === "up" ? "down" : "up" } : x)) })}>{o.direction === "up" ? "up" : "down"}</button>
-            {i > 0 && <button type="button" aria-label="Move up" className="px-1 text-soft" onClick={() => swap(i)}>↑</button>}
-            <button type="button" aria-label="Remove from the order" className="px-1 text-vermilion" onClick={() => change({ ...spec, order: spec.order.filter((_, k) => k !== i) })}>×</button>
+            <button
+              type="button"
+              className="link"
+              onClick={() => change({ ...spec, order: spec.order.map((x, k) => (k === i ? { ...x, direction: x.direction === "up" ? "down" : "up" } : x)) })}
+            >
+              {o.direction === "up" ? "up" : "down"}
+            </button>
+            {i > 0 && (
+              <button type="button" aria-label="Move up" className="px-1 text-soft" onClick={() => swap(i)}>
+                ↑
+              </button>
+            )}
+            <button
+              type="button"
+              aria-label="Remove from the order"
+              className="px-1 text-vermilion"
+              onClick={() => change({ ...spec, order: spec.order.filter((_, k) => k !== i) })}
+            >
+              ×
+            </button>
           </div>
         );
       })}
       {left.length > 0 && <p className="caption pt-2 pb-1">{spec.order.length > 0 ? "then by" : "choose a column"}</p>}
-      {left.map((c) => <Choice key={c.id} onClick={() => change({ ...spec, order: [...spec.order, { column: c.id, direction: "up" }] })}>{name(c)}</Choice>)}
+      {left.map((c) => (
+        <Choice key={c.id} onClick={() => change({ ...spec, order: [...spec.order, { column: c.id, direction: "up" }] })}>
+          {name(c)}
+        </Choice>
+      ))}
     </>
   );
 }
@@ -369,10 +673,27 @@ function OrderEditor({ spec, schema, change }: EditorProps) {
 function LimitEditor({ spec, change, close }: EditorProps) {
   return (
     <>
-      <label className="grid gap-1">Keep the first so many rows
-        <input className="field" type="number" min={1} value={spec.limit ?? ""} onChange={(e) => change({ ...spec, limit: e.target.value === "" ? null : Number(e.target.value) })} onKeyDown={(e) => { if (e.key === "Enter") close(); }} />
+      <label className="grid gap-1">
+        Keep the first so many rows
+        <input
+          className="field"
+          type="number"
+          min={1}
+          value={spec.limit ?? ""}
+          onChange={(e) => change({ ...spec, limit: e.target.value === "" ? null : Number(e.target.value) })}
+          onKeyDown={(e) => {
+            if (e.key === "Enter") close();
+          }}
+        />
       </label>
-      <Remove onClick={() => { change({ ...spec, limit: null }); close(); }}>Keep all rows</Remove>
+      <Remove
+        onClick={() => {
+          change({ ...spec, limit: null });
+          close();
+        }}
+      >
+        Keep all rows
+      </Remove>
     </>
   );
 }

@@ -24,15 +24,27 @@ export function ReportList({ reports, queries }: { reports: { id: string; name: 
           {reports.length === 0 && <p className="text-soft">No report yet. Choose a query on the right to lay out the first.</p>}
           <ul>
             {reports.map((r) => (
-              <li key={r.id} className="border-t border-rule py-3"><Link href={`/reports/${r.id}`} className="link text-brief">{r.name}</Link>
-                <p className={r.query ? "text-soft" : "text-vermilion"}>{r.query ? `from ${r.query}` : "Its query is gone. Open it to choose another."}</p></li>
+              <li key={r.id} className="border-t border-rule py-3">
+                <Link href={`/reports/${r.id}`} className="link text-brief">
+                  {r.name}
+                </Link>
+                <p className={r.query ? "text-soft" : "text-vermilion"}>{r.query ? `from ${r.query}` : "Its query is gone. Open it to choose another."}</p>
+              </li>
             ))}
           </ul>
         </section>
         <section>
           <h2 className="pt-2 pb-3 font-serif text-[1.125rem] font-semibold">Lay out a query</h2>
           {queries.length === 0 && <p className="text-soft">Save a query first; a report prints its rows.</p>}
-          <ul>{queries.map((q) => <li key={q.id} className="border-t border-hairline py-1.5"><button type="button" className="link text-left" onClick={() => make(q)}>{q.name}</button></li>)}</ul>
+          <ul>
+            {queries.map((q) => (
+              <li key={q.id} className="border-t border-hairline py-1.5">
+                <button type="button" className="link text-left" onClick={() => make(q)}>
+                  {q.name}
+                </button>
+              </li>
+            ))}
+          </ul>
         </section>
       </div>
     </div>

@@ -4,9 +4,9 @@ import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { toast } from "sonner";
+import type { PlanColumn, PlanParameter } from "@/core/query/plan";
 import type { Page, ReportOutline } from "@/core/report/layOut";
 import type { ReportSpec } from "@/core/report/spec";
-import type { PlanColumn, PlanParameter } from "@/core/query/plan";
 import { cellWriter, counted, writeCount } from "@/core/types/format";
 import type { Cell } from "@/core/types/valueType";
 import type { FootingCheck } from "@/server/reports/service";
@@ -16,11 +16,17 @@ import { useUndo } from "@/ui/useUndo";
 import { ask, download, isAbort, sentenceOf } from "../ask";
 import { SavedName } from "../SavedName";
 import { useLocale } from "../shell/Shell";
-import { ColumnsPanel, GroupPanel, PagePanel } from "./panels";
 import { PageView } from "./PageView";
+import { ColumnsPanel, GroupPanel, PagePanel } from "./panels";
 
 export type ReportColumn = Pick<PlanColumn, "id" | "heading" | "type" | "format">;
-type Laid = { pages: Page[]; outline: ReportOutline; columns: ReportColumn[]; parameters: PlanParameter[]; proof: { rows: { printed: number; query: number }; columns: FootingCheck[]; agrees: boolean } };
+type Laid = {
+  pages: Page[];
+  outline: ReportOutline;
+  columns: ReportColumn[];
+  parameters: PlanParameter[];
+  proof: { rows: { printed: number; query: number }; columns: FootingCheck[]; agrees: boolean };
+};
 type Props = { saved: { id: string; name: string; spec: ReportSpec; revision: number }; queries: { id: string; name: string }[] };
 
 const MOST_ENTRIES = 600;
@@ -57,7 +63,7 @@ export function ReportPage({ saved, queries }: Props) {
       abort.abort();
     };
   }, [key, at]);
-  useEffect(() => desk.current?.scrollTo({ top: 0 }), [at]);
+  useEffect(() => desk.current?.scrollTo({ top: 0 }), []);
 
   async function save(): Promise<void> {
     try {
@@ -70,14 +76,22 @@ export function ReportPage({ saved, queries }: Props) {
   }
   async function print(): Promise<void> {
     setPrinting(true);
-    await download("/api/report/pdf", { spec, name: spec.title || stored.name }).then(() => toast("The PDF is made."), (error) => toast.error(sentenceOf(error)));
+    await download("/api/report/pdf", { spec, name: spec.title || stored.name }).then(
+      () => toast("The PDF is made."),
+      (error) => toast.error(sentenceOf(error)),
+    );
     setPrinting(false);
   }
   async function remove(): Promise<void> {
     await ask(`/api/objects/${stored.id}`, {}, { method: "DELETE" });
     router.push("/reports");
     router.refresh();
-    toast(`“${stored.name}” is deleted.`, { action: { label: "Bring it back", onClick: () => void ask("/api/objects", { kind: "report", name: stored.name, spec: stored.spec }).then(() => router.refresh()) } });
+    toast(`“${stored.name}” is deleted.`, {
+      action: {
+        label: "Bring it back",
+        onClick: () => void ask("/api/objects", { kind: "report", name: stored.name, spec: stored.spec }).then(() => router.refresh()),
+      },
+    });
   }
 
   const page = laid?.pages[0];
@@ -88,40 +102,84 @@ export function ReportPage({ saved, queries }: Props) {
       <nav aria-label="Contents" className="w-57 shrink-0 overflow-auto border-r border-rule py-3 max-lg:w-44 max-md:hidden">
         <h2 className="caption px-4 pb-2">Contents</h2>
         {entries.map((entry, i) => (
-          <button key={`${i} ${entry.text}`} type="button" onClick={() => setAt(entry.page)} aria-current={entry.page === at ? "location" : undefined}
-            className={`flex w-full justify-between gap-2 py-[3px] pr-4 text-left hover:bg-bottle-tint ${entry.page === at ? "bg-bottle-tint" : ""} ${entry.empty ? "text-ochre" : entry.level > 0 ? "text-soft" : ""}`} style={{ paddingLeft: 16 + entry.level * 14 }}>
-            <span className={`truncate ${entry.page === at && entry.level === 0 ? "font-semibold" : ""}`}>{entry.text}</span><span className="text-faint">{entry.page}</span>
+          <button
+            key={`${i} ${entry.text}`}
+            type="button"
+            onClick={() => setAt(entry.page)}
+            aria-current={entry.page === at ? "location" : undefined}
+            className={`flex w-full justify-between gap-2 py-[3px] pr-4 text-left hover:bg-bottle-tint ${entry.page === at ? "bg-bottle-tint" : ""} ${entry.empty ? "text-ochre" : entry.level > 0 ? "text-soft" : ""}`}
+            style={{ paddingLeft: 16 + entry.level * 14 }}
+          >
+            <span className={`truncate ${entry.page === at && entry.level === 0 ? "font-semibold" : ""}`}>{entry.text}</span>
+            <span className="text-faint">{entry.page}</span>
           </button>
         ))}
-        {laid && laid.outline.entries.length > MOST_ENTRIES && <p className="px-4 py-2 text-small text-soft">and {writeCount(laid.outline.entries.length - MOST_ENTRIES, locale)} more groups</p>}
-        {laid && <button type="button" onClick={() => setAt(pages)} className="mt-2 flex w-full justify-between px-4 py-[3px] font-semibold hover:bg-bottle-tint"><span>Grand footing</span><span className="text-faint">{pages}</span></button>}
+        {laid && laid.outline.entries.length > MOST_ENTRIES && (
+          <p className="px-4 py-2 text-small text-soft">and {writeCount(laid.outline.entries.length - MOST_ENTRIES, locale)} more groups</p>
+        )}
+        {laid && (
+          <button type="button" onClick={() => setAt(pages)} className="mt-2 flex w-full justify-between px-4 py-[3px] font-semibold hover:bg-bottle-tint">
+            <span>Grand footing</span>
+            <span className="text-faint">{pages}</span>
+          </button>
+        )}
       </nav>
       <section className="flex min-w-0 flex-1 flex-col">
         <div className="flex flex-wrap items-center gap-x-3 gap-y-2 px-5 pt-4 pb-3">
           <SavedName id={stored.id} name={stored.name} revision={stored.revision} onSaved={(name, revision) => setStored({ ...stored, name, revision })} />
-          <span className="text-small text-soft" data-testid="page-count">page {at} of {pages}</span>
+          <span className="text-small text-soft" data-testid="page-count">
+            page {at} of {pages}
+          </span>
           <span className="ml-auto flex items-center gap-2">
-            <button type="button" className="button" aria-label="Undo" disabled={!canUndo} onClick={undo}>↶</button>
-            <button type="button" className="button" aria-label="Redo" disabled={!canRedo} onClick={redo}>↷</button>
-            <button type="button" className="button" aria-label="Page before" disabled={at <= 1} onClick={() => setAt(at - 1)}>‹</button>
-            <button type="button" className="button" aria-label="Next page" disabled={at >= pages} onClick={() => setAt(at + 1)}>›</button>
-            <button type="button" className="button" disabled={!saves} onClick={save}>Save</button>
-            <Link className="button" href={`/schedules?new=1&report=${stored.id}`}>Schedule…</Link>
-            <button type="button" className="button-primary" disabled={printing || !laid} onClick={print}>{printing ? "Printing…" : "Save PDF"}</button>
+            <button type="button" className="button" aria-label="Undo" disabled={!canUndo} onClick={undo}>
+              ↶
+            </button>
+            <button type="button" className="button" aria-label="Redo" disabled={!canRedo} onClick={redo}>
+              ↷
+            </button>
+            <button type="button" className="button" aria-label="Page before" disabled={at <= 1} onClick={() => setAt(at - 1)}>
+              ‹
+            </button>
+            <button type="button" className="button" aria-label="Next page" disabled={at >= pages} onClick={() => setAt(at + 1)}>
+              ›
+            </button>
+            <button type="button" className="button" disabled={!saves} onClick={save}>
+              Save
+            </button>
+            <Link className="button" href={`/schedules?new=1&report=${stored.id}`}>
+              Schedule…
+            </Link>
+            <button type="button" className="button-primary" disabled={printing || !laid} onClick={print}>
+              {printing ? "Printing…" : "Save PDF"}
+            </button>
           </span>
         </div>
         <div ref={desk} className="min-h-0 flex-1 overflow-auto bg-desk px-6 py-5">
-          {failure && <div className="mx-auto mb-4 max-w-xl"><Notice tone="wrong">{failure}</Notice></div>}
+          {failure && (
+            <div className="mx-auto mb-4 max-w-xl">
+              <Notice tone="wrong">{failure}</Notice>
+            </div>
+          )}
           {page && <PageView page={page} />}
           {!page && !failure && <p className="text-center text-soft">Laying out…</p>}
         </div>
       </section>
-      <Margin parts={[
-        { name: "Group", content: <div className="grid gap-5"><GroupPanel {...panel} />{laid && <ReportProof laid={laid} brief />}</div> },
-        { name: "Columns", content: <ColumnsPanel {...panel} /> },
-        { name: "Page", content: <PagePanel {...panel} queries={queries} parameters={laid?.parameters ?? []} remove={remove} /> },
-        { name: "Proof", content: laid ? <ReportProof laid={laid} /> : <p className="text-soft">The proof appears when the report is laid out.</p> },
-      ]} />
+      <Margin
+        parts={[
+          {
+            name: "Group",
+            content: (
+              <div className="grid gap-5">
+                <GroupPanel {...panel} />
+                {laid && <ReportProof laid={laid} brief />}
+              </div>
+            ),
+          },
+          { name: "Columns", content: <ColumnsPanel {...panel} /> },
+          { name: "Page", content: <PagePanel {...panel} queries={queries} parameters={laid?.parameters ?? []} remove={remove} /> },
+          { name: "Proof", content: laid ? <ReportProof laid={laid} /> : <p className="text-soft">The proof appears when the report is laid out.</p> },
+        ]}
+      />
     </div>
   );
 }
@@ -135,9 +193,16 @@ function ReportProof({ laid, brief = false }: { laid: Laid; brief?: boolean }) {
     return column ? cellWriter(column.type, column.format, locale)(cell).text || "–" : "";
   };
   const last = proof.columns.at(-1);
-  const verdict = proof.agrees
-    ? <Notice tone="agrees"><b>✓ Foots.</b> {outline.groups > 0 ? `${counted(outline.groups, "group footing", locale)} of the first level add up to` : "The rows add up to"} the grand footing{last && `, ${write(last.column, last.printed)}`}, and agree with the query.</Notice>
-    : <Notice tone="wrong"><b>Does not foot.</b> What was printed and what the query counts differ. The data may have changed while it was read: open the report again.</Notice>;
+  const verdict = proof.agrees ? (
+    <Notice tone="agrees">
+      <b>✓ Foots.</b> {outline.groups > 0 ? `${counted(outline.groups, "group footing", locale)} of the first level add up to` : "The rows add up to"} the grand
+      footing{last && `, ${write(last.column, last.printed)}`}, and agree with the query.
+    </Notice>
+  ) : (
+    <Notice tone="wrong">
+      <b>Does not foot.</b> What was printed and what the query counts differ. The data may have changed while it was read: open the report again.
+    </Notice>
+  );
   if (brief) return verdict;
   return (
     <div className="grid gap-4">
@@ -145,17 +210,42 @@ function ReportProof({ laid, brief = false }: { laid: Laid; brief?: boolean }) {
       <table className="w-full text-small">
         <caption className="caption pb-1 text-left">Rows</caption>
         <tbody>
-          <tr className="border-t border-hairline"><th scope="row" className="py-1 text-left font-normal">printed</th><td className="text-right">{writeCount(proof.rows.printed, locale)}</td></tr>
-          <tr className="border-t border-hairline"><th scope="row" className="py-1 text-left font-normal">in the query</th><td className="text-right">{writeCount(proof.rows.query, locale)}</td></tr>
+          <tr className="border-t border-hairline">
+            <th scope="row" className="py-1 text-left font-normal">
+              printed
+            </th>
+            <td className="text-right">{writeCount(proof.rows.printed, locale)}</td>
+          </tr>
+          <tr className="border-t border-hairline">
+            <th scope="row" className="py-1 text-left font-normal">
+              in the query
+            </th>
+            <td className="text-right">{writeCount(proof.rows.query, locale)}</td>
+          </tr>
         </tbody>
       </table>
       {proof.columns.map((c) => (
         <table key={c.column} className="w-full text-small">
           <caption className="caption pb-1 text-left">{columns.find((x) => x.id === c.column)?.heading}</caption>
           <tbody>
-            <tr className="border-t border-hairline"><th scope="row" className="py-1 text-left font-normal">group footings added</th><td className="text-right">{write(c.column, c.groups)}</td></tr>
-            <tr className="border-t border-hairline"><th scope="row" className="py-1 text-left font-normal">query’s footing</th><td className="text-right">{write(c.column, c.query)}</td></tr>
-            <tr className="border-t border-b-[3px] border-ink font-semibold [border-bottom-style:double]"><th scope="row" className="py-1 text-left">grand footing {c.agrees ? <span className="text-bottle">✓</span> : <span className="text-vermilion">differs</span>}</th><td className="text-right">{write(c.column, c.printed)}</td></tr>
+            <tr className="border-t border-hairline">
+              <th scope="row" className="py-1 text-left font-normal">
+                group footings added
+              </th>
+              <td className="text-right">{write(c.column, c.groups)}</td>
+            </tr>
+            <tr className="border-t border-hairline">
+              <th scope="row" className="py-1 text-left font-normal">
+                query’s footing
+              </th>
+              <td className="text-right">{write(c.column, c.query)}</td>
+            </tr>
+            <tr className="border-t border-b-[3px] border-ink font-semibold [border-bottom-style:double]">
+              <th scope="row" className="py-1 text-left">
+                grand footing {c.agrees ? <span className="text-bottle">✓</span> : <span className="text-vermilion">differs</span>}
+              </th>
+              <td className="text-right">{write(c.column, c.printed)}</td>
+            </tr>
           </tbody>
         </table>
       ))}

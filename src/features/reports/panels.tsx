@@ -12,7 +12,8 @@ type Props = { spec: ReportSpec; change: (next: ReportSpec) => void; columns: Re
 
 const Row = ({ label, children }: { label: string; children: ReactNode }) => (
   <label className="flex items-center justify-between gap-3 border-b border-hairline py-1">
-    <span>{label}</span><span className="w-32 shrink-0 text-right">{children}</span>
+    <span>{label}</span>
+    <span className="w-32 shrink-0 text-right">{children}</span>
   </label>
 );
 
@@ -25,24 +26,88 @@ export function GroupPanel({ spec, change, columns }: Props) {
       {spec.levels.length === 0 && <p className="text-soft">No groups yet: the report is one list of rows.</p>}
       {spec.levels.map((level, i) => (
         <section key={level.column}>
-          <h3 className="caption flex justify-between pb-1">Level {i + 1}
+          <h3 className="caption flex justify-between pb-1">
+            Level {i + 1}
             <span className="flex gap-2">
-              {i > 0 && <button type="button" className="link" aria-label={`Move level ${i + 1} out`} onClick={() => { const levels = [...spec.levels]; levels.splice(i - 1, 0, ...levels.splice(i, 1)); change({ ...spec, levels }); }}>↑</button>}
-              <button type="button" className="text-vermilion" aria-label={`Remove level ${i + 1}`} onClick={() => change({ ...spec, levels: spec.levels.filter((_, k) => k !== i) })}>×</button>
+              {i > 0 && (
+                <button
+                  type="button"
+                  className="link"
+                  aria-label={`Move level ${i + 1} out`}
+                  onClick={() => {
+                    const levels = [...spec.levels];
+                    levels.splice(i - 1, 0, ...levels.splice(i, 1));
+                    change({ ...spec, levels });
+                  }}
+                >
+                  ↑
+                </button>
+              )}
+              <button
+                type="button"
+                className="text-vermilion"
+                aria-label={`Remove level ${i + 1}`}
+                onClick={() => change({ ...spec, levels: spec.levels.filter((_, k) => k !== i) })}
+              >
+                ×
+              </button>
             </span>
           </h3>
-          <Row label="Group on"><select className="field" value={level.column} onChange={(e) => set(i, { column: e.target.value })}>{columns.filter((c) => c.id === level.column || free.includes(c)).map((c) => <option key={c.id} value={c.id}>{c.heading}</option>)}</select></Row>
-          <Row label="Heading reads"><input className="field" value={level.heading} title="{} stands for the group’s value" onChange={(e) => set(i, { heading: e.target.value })} /></Row>
-          <Row label="Order"><select className="field" value={level.direction} onChange={(e) => set(i, { direction: e.target.value as "up" })}><option value="up">up, A to Z</option><option value="down">down, Z to A</option></select></Row>
-          <Row label="Starts on a new page"><input type="checkbox" className="size-4 accent-bottle" checked={level.newPage} onChange={(e) => set(i, { newPage: e.target.checked })} /></Row>
-          <Row label="Heading again over a page"><input type="checkbox" className="size-4 accent-bottle" checked={level.repeat} onChange={(e) => set(i, { repeat: e.target.checked })} /></Row>
-          <Row label="Heading keeps rows"><input type="number" min={1} max={20} className="field text-right" value={level.keepRows} onChange={(e) => set(i, { keepRows: Math.max(1, Math.min(20, Math.trunc(Number(e.target.value) || 1))) })} /></Row>
+          <Row label="Group on">
+            <select className="field" value={level.column} onChange={(e) => set(i, { column: e.target.value })}>
+              {columns
+                .filter((c) => c.id === level.column || free.includes(c))
+                .map((c) => (
+                  <option key={c.id} value={c.id}>
+                    {c.heading}
+                  </option>
+                ))}
+            </select>
+          </Row>
+          <Row label="Heading reads">
+            <input className="field" value={level.heading} title="{} stands for the group’s value" onChange={(e) => set(i, { heading: e.target.value })} />
+          </Row>
+          <Row label="Order">
+            <select className="field" value={level.direction} onChange={(e) => set(i, { direction: e.target.value as "up" })}>
+              <option value="up">up, A to Z</option>
+              <option value="down">down, Z to A</option>
+            </select>
+          </Row>
+          <Row label="Starts on a new page">
+            <input type="checkbox" className="size-4 accent-bottle" checked={level.newPage} onChange={(e) => set(i, { newPage: e.target.checked })} />
+          </Row>
+          <Row label="Heading again over a page">
+            <input type="checkbox" className="size-4 accent-bottle" checked={level.repeat} onChange={(e) => set(i, { repeat: e.target.checked })} />
+          </Row>
+          <Row label="Heading keeps rows">
+            <input
+              type="number"
+              min={1}
+              max={20}
+              className="field text-right"
+              value={level.keepRows}
+              onChange={(e) => set(i, { keepRows: Math.max(1, Math.min(20, Math.trunc(Number(e.target.value) || 1))) })}
+            />
+          </Row>
         </section>
       ))}
       {free.length > 0 && (
-        <label className="grid gap-1"><span className="caption">{spec.levels.length > 0 ? "Group within these on" : "Group on"}</span>
-          <select className="field" value="" onChange={(e) => e.target.value && change({ ...spec, levels: [...spec.levels, newLevel(e.target.value)], columns: spec.columns.filter((c) => c.column !== e.target.value) })}>
-            <option value="">choose a column…</option>{free.map((c) => <option key={c.id} value={c.id}>{c.heading}</option>)}
+        <label className="grid gap-1">
+          <span className="caption">{spec.levels.length > 0 ? "Group within these on" : "Group on"}</span>
+          <select
+            className="field"
+            value=""
+            onChange={(e) =>
+              e.target.value &&
+              change({ ...spec, levels: [...spec.levels, newLevel(e.target.value)], columns: spec.columns.filter((c) => c.column !== e.target.value) })
+            }
+          >
+            <option value="">choose a column…</option>
+            {free.map((c) => (
+              <option key={c.id} value={c.id}>
+                {c.heading}
+              </option>
+            ))}
           </select>
         </label>
       )}
@@ -54,7 +119,8 @@ const FOOTING_WORDS: Record<Footing, string> = { none: "nothing", total: "total"
 
 /** The columns of a report, their widths, and what their footings say. */
 export function ColumnsPanel({ spec, change, columns }: Props) {
-  const set = (i: number, next: Partial<ReportSpec["columns"][number]>) => change({ ...spec, columns: spec.columns.map((c, k) => (k === i ? { ...c, ...next } : c)) });
+  const set = (i: number, next: Partial<ReportSpec["columns"][number]>) =>
+    change({ ...spec, columns: spec.columns.map((c, k) => (k === i ? { ...c, ...next } : c)) });
   const swap = (i: number) => {
     const next = [...spec.columns];
     next.splice(i - 1, 0, ...next.splice(i, 1));
@@ -68,20 +134,60 @@ export function ColumnsPanel({ spec, change, columns }: Props) {
         const numeric = column ? isNumber(column.type) : true;
         return (
           <section key={c.column}>
-            <h3 className="flex justify-between font-semibold">{column?.heading ?? "A column that is gone"}
+            <h3 className="flex justify-between font-semibold">
+              {column?.heading ?? "A column that is gone"}
               <span className="flex gap-2">
-                {i > 0 && <button type="button" className="link" aria-label={`Move ${column?.heading} to the left`} onClick={() => swap(i)}>←</button>}
-                <button type="button" className="text-vermilion" aria-label={`Leave out ${column?.heading}`} onClick={() => change({ ...spec, columns: spec.columns.filter((_, k) => k !== i) })}>×</button>
+                {i > 0 && (
+                  <button type="button" className="link" aria-label={`Move ${column?.heading} to the left`} onClick={() => swap(i)}>
+                    ←
+                  </button>
+                )}
+                <button
+                  type="button"
+                  className="text-vermilion"
+                  aria-label={`Leave out ${column?.heading}`}
+                  onClick={() => change({ ...spec, columns: spec.columns.filter((_, k) => k !== i) })}
+                >
+                  ×
+                </button>
               </span>
             </h3>
-            <Row label="Footing"><select className="field" value={c.footing} onChange={(e) => set(i, { footing: e.target.value as Footing })}>{FOOTINGS.filter((f) => numeric || f === "none" || f === "count").map((f) => <option key={f} value={f}>{FOOTING_WORDS[f]}</option>)}</select></Row>
-            <Row label="Width, mm"><input type="number" min={5} max={300} className="field text-right" placeholder="as needed" value={c.widthMm ?? ""} onChange={(e) => set(i, { widthMm: e.target.value === "" ? null : Math.max(5, Math.min(300, Number(e.target.value))) })} /></Row>
+            <Row label="Footing">
+              <select className="field" value={c.footing} onChange={(e) => set(i, { footing: e.target.value as Footing })}>
+                {FOOTINGS.filter((f) => numeric || f === "none" || f === "count").map((f) => (
+                  <option key={f} value={f}>
+                    {FOOTING_WORDS[f]}
+                  </option>
+                ))}
+              </select>
+            </Row>
+            <Row label="Width, mm">
+              <input
+                type="number"
+                min={5}
+                max={300}
+                className="field text-right"
+                placeholder="as needed"
+                value={c.widthMm ?? ""}
+                onChange={(e) => set(i, { widthMm: e.target.value === "" ? null : Math.max(5, Math.min(300, Number(e.target.value))) })}
+              />
+            </Row>
           </section>
         );
       })}
       {left.length > 0 && (
-        <select className="field" aria-label="Add a column" value="" onChange={(e) => e.target.value && change({ ...spec, columns: [...spec.columns, { column: e.target.value, widthMm: null, footing: "none" }] })}>
-          <option value="">add a column…</option>{left.map((c) => <option key={c.id} value={c.id}>{c.heading}</option>)}
+        <select
+          className="field"
+          aria-label="Add a column"
+          value=""
+          onChange={(e) => e.target.value && change({ ...spec, columns: [...spec.columns, { column: e.target.value, widthMm: null, footing: "none" }] })}
+        >
+          <option value="">add a column…</option>
+          {left.map((c) => (
+            <option key={c.id} value={c.id}>
+              {c.heading}
+            </option>
+          ))}
         </select>
       )}
     </div>
@@ -89,25 +195,81 @@ export function ColumnsPanel({ spec, change, columns }: Props) {
 }
 
 /** Paper, margins, texts around the rows, and the parameters the report binds. */
-export function PagePanel({ spec, change, queries, parameters, remove }: Props & { queries: { id: string; name: string }[]; parameters: PlanParameter[]; remove: () => void }) {
+export function PagePanel({
+  spec,
+  change,
+  queries,
+  parameters,
+  remove,
+}: Props & { queries: { id: string; name: string }[]; parameters: PlanParameter[]; remove: () => void }) {
   const page = (next: Partial<ReportSpec["page"]>) => change({ ...spec, page: { ...spec.page, ...next } });
   return (
     <div className="grid gap-1">
-      <Row label="Made from"><select className="field" value={spec.query} onChange={(e) => change({ ...spec, query: e.target.value })}>{!queries.some((q) => q.id === spec.query) && <option value={spec.query}>a query that is gone</option>}{queries.map((q) => <option key={q.id} value={q.id}>{q.name}</option>)}</select></Row>
-      <Link className="link py-1" href={`/queries/${spec.query}`}>Open its query</Link>
-      <Row label="Title"><input className="field" value={spec.title} onChange={(e) => change({ ...spec, title: e.target.value })} /></Row>
-      <Row label="Brief under the title"><input type="checkbox" className="size-4 accent-bottle" checked={spec.showBrief} onChange={(e) => change({ ...spec, showBrief: e.target.checked })} /></Row>
-      <Row label="Header"><input className="field" value={spec.header} onChange={(e) => change({ ...spec, header: e.target.value })} /></Row>
-      <Row label="Footer"><input className="field" value={spec.footer} onChange={(e) => change({ ...spec, footer: e.target.value })} /></Row>
-      <Row label="Paper"><select className="field" value={spec.page.paper} onChange={(e) => page({ paper: e.target.value as "A4" })}><option>A4</option><option>Letter</option></select></Row>
-      <Row label="Sideways"><input type="checkbox" className="size-4 accent-bottle" checked={spec.page.landscape} onChange={(e) => page({ landscape: e.target.checked })} /></Row>
+      <Row label="Made from">
+        <select className="field" value={spec.query} onChange={(e) => change({ ...spec, query: e.target.value })}>
+          {!queries.some((q) => q.id === spec.query) && <option value={spec.query}>a query that is gone</option>}
+          {queries.map((q) => (
+            <option key={q.id} value={q.id}>
+              {q.name}
+            </option>
+          ))}
+        </select>
+      </Row>
+      <Link className="link py-1" href={`/queries/${spec.query}`}>
+        Open its query
+      </Link>
+      <Row label="Title">
+        <input className="field" value={spec.title} onChange={(e) => change({ ...spec, title: e.target.value })} />
+      </Row>
+      <Row label="Brief under the title">
+        <input type="checkbox" className="size-4 accent-bottle" checked={spec.showBrief} onChange={(e) => change({ ...spec, showBrief: e.target.checked })} />
+      </Row>
+      <Row label="Header">
+        <input className="field" value={spec.header} onChange={(e) => change({ ...spec, header: e.target.value })} />
+      </Row>
+      <Row label="Footer">
+        <input className="field" value={spec.footer} onChange={(e) => change({ ...spec, footer: e.target.value })} />
+      </Row>
+      <Row label="Paper">
+        <select className="field" value={spec.page.paper} onChange={(e) => page({ paper: e.target.value as "A4" })}>
+          <option>A4</option>
+          <option>Letter</option>
+        </select>
+      </Row>
+      <Row label="Sideways">
+        <input type="checkbox" className="size-4 accent-bottle" checked={spec.page.landscape} onChange={(e) => page({ landscape: e.target.checked })} />
+      </Row>
       {(["top", "right", "bottom", "left"] as const).map((side) => (
-        <Row key={side} label={`Margin ${side}, mm`}><input type="number" min={0} max={100} className="field text-right" value={spec.page.margins[side]} onChange={(e) => page({ margins: { ...spec.page.margins, [side]: Math.max(0, Math.min(100, Number(e.target.value))) } })} /></Row>
+        <Row key={side} label={`Margin ${side}, mm`}>
+          <input
+            type="number"
+            min={0}
+            max={100}
+            className="field text-right"
+            value={spec.page.margins[side]}
+            onChange={(e) => page({ margins: { ...spec.page.margins, [side]: Math.max(0, Math.min(100, Number(e.target.value))) } })}
+          />
+        </Row>
       ))}
       {parameters.length > 0 && <h3 className="caption pt-4 pb-1">Parameters</h3>}
-      {parameters.map((p) => <Row key={p.name} label={p.name}><ValueInput type={p.type} label={p.name} value={spec.parameters[p.name] ?? p.text ?? ""} onChange={(v) => change({ ...spec, parameters: { ...spec.parameters, [p.name]: v } })} /></Row>)}
-      {Object.keys(spec.parameters).length > 0 && <button type="button" className="link justify-self-start" onClick={() => change({ ...spec, parameters: {} })}>Back to the query’s defaults</button>}
-      <button type="button" className="mt-5 justify-self-start font-semibold text-vermilion hover:underline" onClick={remove}>Delete this report</button>
+      {parameters.map((p) => (
+        <Row key={p.name} label={p.name}>
+          <ValueInput
+            type={p.type}
+            label={p.name}
+            value={spec.parameters[p.name] ?? p.text ?? ""}
+            onChange={(v) => change({ ...spec, parameters: { ...spec.parameters, [p.name]: v } })}
+          />
+        </Row>
+      ))}
+      {Object.keys(spec.parameters).length > 0 && (
+        <button type="button" className="link justify-self-start" onClick={() => change({ ...spec, parameters: {} })}>
+          Back to the query’s defaults
+        </button>
+      )}
+      <button type="button" className="mt-5 justify-self-start font-semibold text-vermilion hover:underline" onClick={remove}>
+        Delete this report
+      </button>
     </div>
   );
 }

@@ -6,7 +6,7 @@ import { useCallback, useEffect, useState } from "react";
 import { toast } from "sonner";
 import { scheduleBrief } from "@/core/brief/scheduleBrief";
 import type { ScheduleSpec } from "@/core/schedule/spec";
-import { dayInZone, addDays, weekdayOf } from "@/core/types/date";
+import { addDays, dayInZone, weekdayOf } from "@/core/types/date";
 import { counted } from "@/core/types/format";
 import type { RunView, SchedulesState, ScheduleView, Subject } from "@/server/scheduler/state";
 import { Brief, BriefPopover } from "@/ui/Brief";
@@ -19,8 +19,16 @@ import { ScheduleEditor } from "./editors";
 const POLL_MS = 2_000;
 
 const firstSchedule = (subject: Subject, zone: string): ScheduleSpec => ({
-  version: 1, subject: { kind: subject.kind, id: subject.id }, rule: { kind: "workingDays" }, time: "07:00", zone, since: new Date().toISOString(),
-  bindings: {}, formats: subject.kind === "report" ? ["pdf"] : ["csv"], folder: "exports", paused: false,
+  version: 1,
+  subject: { kind: subject.kind, id: subject.id },
+  rule: { kind: "workingDays" },
+  time: "07:00",
+  zone,
+  since: new Date().toISOString(),
+  bindings: {},
+  formats: subject.kind === "report" ? ["pdf"] : ["csv"],
+  folder: "exports",
+  paused: false,
 });
 
 /** The schedules, each as its brief; the fortnight ahead; what has been run. */
@@ -37,7 +45,12 @@ export function SchedulesPage({ initial, zone, making }: { initial: SchedulesSta
   useEffect(() => router.refresh(), [finished]);
 
   const attempt = (work: Promise<unknown>) => work.then(refresh, (error) => toast.error(sentenceOf(error)));
-  const create = (subject: Subject) => attempt(ask("/api/objects", { kind: "schedule", name: subject.name, spec: firstSchedule(subject, zone) }).then(() => window.history.replaceState(null, "", "/schedules")));
+  const create = (subject: Subject) =>
+    attempt(
+      ask("/api/objects", { kind: "schedule", name: subject.name, spec: firstSchedule(subject, zone) }).then(() =>
+        window.history.replaceState(null, "", "/schedules"),
+      ),
+    );
   const asked = making ? state.subjects.find((s) => s.id === making) : undefined;
   const [offered, setOffered] = useState(making !== null);
 
@@ -48,24 +61,60 @@ export function SchedulesPage({ initial, zone, making }: { initial: SchedulesSta
           <h1 className="font-serif text-title font-semibold">Schedules</h1>
           <span className="text-small text-soft">times in {zone}</span>
           <span className="ml-auto flex gap-2">
-            <Link href="/outbox" className="button">Outbox</Link>
+            <Link href="/outbox" className="button">
+              Outbox
+            </Link>
             <BriefPopover label="New schedule" className="button-primary">
-              {(close) => <SubjectList subjects={state.subjects} pick={(s) => { close(); void create(s); }} />}
+              {(close) => (
+                <SubjectList
+                  subjects={state.subjects}
+                  pick={(s) => {
+                    close();
+                    void create(s);
+                  }}
+                />
+              )}
             </BriefPopover>
           </span>
         </div>
         {offered && (
           <div className="mb-5 rounded border border-dashed border-bottle bg-sheet p-4">
             <p className="pb-2 font-semibold">{asked ? `Schedule “${asked.name}”` : "What is to be run?"}</p>
-            {asked
-              ? <span className="flex gap-2"><button type="button" className="button-primary" onClick={() => { setOffered(false); void create(asked); }}>Make the schedule</button><button type="button" className="button" onClick={() => setOffered(false)}>Not now</button></span>
-              : <SubjectList subjects={state.subjects} pick={(s) => { setOffered(false); void create(s); }} />}
+            {asked ? (
+              <span className="flex gap-2">
+                <button
+                  type="button"
+                  className="button-primary"
+                  onClick={() => {
+                    setOffered(false);
+                    void create(asked);
+                  }}
+                >
+                  Make the schedule
+                </button>
+                <button type="button" className="button" onClick={() => setOffered(false)}>
+                  Not now
+                </button>
+              </span>
+            ) : (
+              <SubjectList
+                subjects={state.subjects}
+                pick={(s) => {
+                  setOffered(false);
+                  void create(s);
+                }}
+              />
+            )}
           </div>
         )}
         <Fortnight state={state} zone={zone} />
-        {state.schedules.length === 0 && <p className="text-soft">No schedule yet. “New schedule” takes a report or a query and runs it for you, day after day.</p>}
+        {state.schedules.length === 0 && (
+          <p className="text-soft">No schedule yet. “New schedule” takes a report or a query and runs it for you, day after day.</p>
+        )}
         <ul>
-          {state.schedules.map((s) => <ScheduleItem key={s.id} schedule={s} runs={state.runs.filter((r) => r.schedule === s.id)} subjects={state.subjects} attempt={attempt} />)}
+          {state.schedules.map((s) => (
+            <ScheduleItem key={s.id} schedule={s} runs={state.runs.filter((r) => r.schedule === s.id)} subjects={state.subjects} attempt={attempt} />
+          ))}
         </ul>
       </section>
       <Margin parts={[{ name: "Runs", content: <Runs runs={state.runs} /> }]} />
@@ -77,7 +126,12 @@ function SubjectList({ subjects, pick }: { subjects: Subject[]; pick: (subject: 
   if (subjects.length === 0) return <p className="text-soft">Save a query or a report first.</p>;
   return (
     <>
-      {subjects.map((s) => <button key={s.id} type="button" className="menu-item flex justify-between gap-4" onClick={() => pick(s)}>{s.name}<span className="text-soft">{s.kind}</span></button>)}
+      {subjects.map((s) => (
+        <button key={s.id} type="button" className="menu-item flex justify-between gap-4" onClick={() => pick(s)}>
+          {s.name}
+          <span className="text-soft">{s.kind}</span>
+        </button>
+      ))}
     </>
   );
 }
@@ -85,7 +139,10 @@ function SubjectList({ subjects, pick }: { subjects: Subject[]; pick: (subject: 
 function useTimes(zone: string) {
   const { locale } = useLocale();
   return {
-    dayAndTime: (iso: string) => new Intl.DateTimeFormat(locale, { weekday: "short", day: "numeric", month: "short", hour: "2-digit", minute: "2-digit", timeZone: zone }).format(new Date(iso)),
+    dayAndTime: (iso: string) =>
+      new Intl.DateTimeFormat(locale, { weekday: "short", day: "numeric", month: "short", hour: "2-digit", minute: "2-digit", timeZone: zone }).format(
+        new Date(iso),
+      ),
     time: (iso: string) => new Intl.DateTimeFormat(locale, { hour: "2-digit", minute: "2-digit", timeZone: zone }).format(new Date(iso)),
     day: (date: string) => new Intl.DateTimeFormat(locale, { weekday: "short", day: "numeric", timeZone: "UTC" }).format(new Date(`${date}T00:00:00Z`)),
   };
@@ -101,11 +158,20 @@ function Fortnight({ state, zone }: { state: SchedulesState; zone: string }) {
       <h2 className="caption pb-2">The next fourteen days</h2>
       <ol className="mb-5 grid grid-cols-7 border-t border-l border-rule bg-sheet">
         {Array.from({ length: 14 }, (_, i) => addDays(today, i)).map((day) => (
-          <li key={day} aria-current={day === today ? "date" : undefined} className={`min-h-16 min-w-0 border-r border-b border-rule px-1.5 py-1 ${weekdayOf(day) > 5 ? "bg-paper" : ""} ${day === today ? "outline-2 -outline-offset-2 outline-ink" : ""}`}>
+          <li
+            key={day}
+            aria-current={day === today ? "date" : undefined}
+            className={`min-h-16 min-w-0 border-r border-b border-rule px-1.5 py-1 ${weekdayOf(day) > 5 ? "bg-paper" : ""} ${day === today ? "outline-2 -outline-offset-2 outline-ink" : ""}`}
+          >
             <span className="text-small font-semibold">{times.day(day)}</span>
-            {due.filter((d) => d.day === day).sort((a, b) => a.at.localeCompare(b.at)).map((d) => (
-              <span key={`${d.name} ${d.at}`} title={d.name} className="mt-0.5 block truncate border-l-[3px] border-bottle pl-1 text-tiny text-soft">{times.time(d.at)} {d.name}</span>
-            ))}
+            {due
+              .filter((d) => d.day === day)
+              .sort((a, b) => a.at.localeCompare(b.at))
+              .map((d) => (
+                <span key={`${d.name} ${d.at}`} title={d.name} className="mt-0.5 block truncate border-l-[3px] border-bottle pl-1 text-tiny text-soft">
+                  {times.time(d.at)} {d.name}
+                </span>
+              ))}
           </li>
         ))}
       </ol>
@@ -113,35 +179,122 @@ function Fortnight({ state, zone }: { state: SchedulesState; zone: string }) {
   );
 }
 
-function ScheduleItem({ schedule, runs, subjects, attempt }: { schedule: ScheduleView; runs: RunView[]; subjects: Subject[]; attempt: (work: Promise<unknown>) => Promise<unknown> }) {
+function ScheduleItem({
+  schedule,
+  runs,
+  subjects,
+  attempt,
+}: {
+  schedule: ScheduleView;
+  runs: RunView[];
+  subjects: Subject[];
+  attempt: (work: Promise<unknown>) => Promise<unknown>;
+}) {
   const locale = useLocale();
   const times = useTimes(schedule.spec?.zone ?? locale.zone);
   const [name, setName] = useState(schedule.name);
   const { spec } = schedule;
-  if (!spec) return <li className="border-b border-rule py-4"><Notice tone="wrong">The schedule “{schedule.name}” is in a form that this version cannot read. It is kept, and not run.</Notice></li>;
-  const save = (change: { spec?: ScheduleSpec; name?: string }) => attempt(ask(`/api/objects/${schedule.id}`, { ...change, revision: schedule.revision }, { method: "PATCH" }));
+  if (!spec)
+    return (
+      <li className="border-b border-rule py-4">
+        <Notice tone="wrong">The schedule “{schedule.name}” is in a form that this version cannot read. It is kept, and not run.</Notice>
+      </li>
+    );
+  const save = (change: { spec?: ScheduleSpec; name?: string }) =>
+    attempt(ask(`/api/objects/${schedule.id}`, { ...change, revision: schedule.revision }, { method: "PATCH" }));
   const subject = subjects.find((s) => s.kind === spec.subject.kind && s.id === spec.subject.id) ?? null;
   const unbound = subject?.parameters.filter((p) => !(p.name in spec.bindings)) ?? [];
   const [last] = runs;
   return (
     <li className="grid gap-x-6 gap-y-1 border-b border-rule py-4 md:grid-cols-[1fr_14rem]" data-schedule={schedule.name}>
       <div>
-        <input aria-label="Name of the schedule" value={name} onChange={(e) => setName(e.target.value)} onBlur={() => name.trim() && name !== schedule.name && save({ name: name.trim() })} onKeyDown={(e) => { if (e.key === "Enter") e.currentTarget.blur(); }}
-          className="w-full rounded bg-transparent text-small font-semibold text-soft hover:bg-sheet focus:bg-sheet" />
-        <Brief phrases={scheduleBrief(spec, subject, locale)} keyOf={(t) => (t.kind === "field" ? t.name : t.kind)}
-          onDelete={(t) => { if (t.kind === "field" && t.name.startsWith("binding ")) { const { [t.name.slice(8)]: _, ...bindings } = spec.bindings; void save({ spec: { ...spec, bindings } }); } }}
-          editor={(t, close) => <ScheduleEditor part={t.kind === "field" ? t.name : ""} spec={spec} subjects={subjects} save={(next) => { void save({ spec: next }); }} close={close} />}>
-          {" "}{unbound.map((p) => <button key={p.name} type="button" className="chip mr-1" onClick={() => save({ spec: { ...spec, bindings: { ...spec.bindings, [p.name]: p.type === "date" ? { kind: "relative", date: "yesterday" } : { kind: "fixed", text: "" } } } })}>+ {p.name}</button>)}
+        <input
+          aria-label="Name of the schedule"
+          value={name}
+          onChange={(e) => setName(e.target.value)}
+          onBlur={() => name.trim() && name !== schedule.name && save({ name: name.trim() })}
+          onKeyDown={(e) => {
+            if (e.key === "Enter") e.currentTarget.blur();
+          }}
+          className="w-full rounded bg-transparent text-small font-semibold text-soft hover:bg-sheet focus:bg-sheet"
+        />
+        <Brief
+          phrases={scheduleBrief(spec, subject, locale)}
+          keyOf={(t) => (t.kind === "field" ? t.name : t.kind)}
+          onDelete={(t) => {
+            if (t.kind === "field" && t.name.startsWith("binding ")) {
+              const { [t.name.slice(8)]: _, ...bindings } = spec.bindings;
+              void save({ spec: { ...spec, bindings } });
+            }
+          }}
+          editor={(t, close) => (
+            <ScheduleEditor
+              part={t.kind === "field" ? t.name : ""}
+              spec={spec}
+              subjects={subjects}
+              save={(next) => {
+                void save({ spec: next });
+              }}
+              close={close}
+            />
+          )}
+        >
+          {" "}
+          {unbound.map((p) => (
+            <button
+              key={p.name}
+              type="button"
+              className="chip mr-1"
+              onClick={() =>
+                save({
+                  spec: {
+                    ...spec,
+                    bindings: { ...spec.bindings, [p.name]: p.type === "date" ? { kind: "relative", date: "yesterday" } : { kind: "fixed", text: "" } },
+                  },
+                })
+              }
+            >
+              + {p.name}
+            </button>
+          ))}
         </Brief>
       </div>
       <div className="text-small">
-        {last && <p><Outcome run={last} /> {times.dayAndTime(last.dueAt)}</p>}
+        {last && (
+          <p>
+            <Outcome run={last} /> {times.dayAndTime(last.dueAt)}
+          </p>
+        )}
         {last?.error && <p className="text-vermilion">{last.error}</p>}
-        <p className="text-soft">{spec.paused ? "paused" : schedule.next[0] ? `next ${times.dayAndTime(schedule.next[0])}` : "nothing in the next fourteen days"}</p>
+        <p className="text-soft">
+          {spec.paused ? "paused" : schedule.next[0] ? `next ${times.dayAndTime(schedule.next[0])}` : "nothing in the next fourteen days"}
+        </p>
         <p className="flex flex-wrap gap-3 pt-1">
-          <button type="button" className="link" onClick={() => attempt(ask(`/api/schedules/${schedule.id}/run`, {}))}>Run now</button>
-          <button type="button" className="link" onClick={() => save({ spec: { ...spec, paused: !spec.paused, since: spec.paused ? new Date().toISOString() : spec.since } })}>{spec.paused ? "Go on" : "Pause"}</button>
-          <button type="button" className="font-semibold text-vermilion hover:underline" onClick={() => attempt(ask(`/api/objects/${schedule.id}`, {}, { method: "DELETE" }).then(() => toast(`“${schedule.name}” is deleted.`, { action: { label: "Bring it back", onClick: () => void attempt(ask("/api/objects", { kind: "schedule", name: schedule.name, spec })) } })))}>Delete</button>
+          <button type="button" className="link" onClick={() => attempt(ask(`/api/schedules/${schedule.id}/run`, {}))}>
+            Run now
+          </button>
+          <button
+            type="button"
+            className="link"
+            onClick={() => save({ spec: { ...spec, paused: !spec.paused, since: spec.paused ? new Date().toISOString() : spec.since } })}
+          >
+            {spec.paused ? "Go on" : "Pause"}
+          </button>
+          <button
+            type="button"
+            className="font-semibold text-vermilion hover:underline"
+            onClick={() =>
+              attempt(
+                ask(`/api/objects/${schedule.id}`, {}, { method: "DELETE" }).then(() =>
+                  toast(`“${schedule.name}” is deleted.`, {
+                    action: { label: "Bring it back", onClick: () => void attempt(ask("/api/objects", { kind: "schedule", name: schedule.name, spec })) },
+                  }),
+                ),
+              )
+            }
+          >
+            Delete
+          </button>
         </p>
       </div>
     </li>
@@ -166,11 +319,29 @@ function Runs({ runs }: { runs: RunView[] }) {
         const seconds = run.finishedAt ? (Date.parse(run.finishedAt) - Date.parse(run.startedAt)) / 1000 : null;
         return (
           <li key={run.id} className="border-b border-hairline pb-2">
-            <p className="flex justify-between gap-2"><span>{times.dayAndTime(run.dueAt)}</span><Outcome run={run} /></p>
+            <p className="flex justify-between gap-2">
+              <span>{times.dayAndTime(run.dueAt)}</span>
+              <Outcome run={run} />
+            </p>
             <p className="truncate font-semibold">{run.name}</p>
-            {run.state === "done" && <p className="text-soft">{[run.rows === null ? "" : counted(run.rows, "row", locale), run.pages === null ? "" : counted(run.pages, "page", locale), seconds === null ? "" : `${seconds.toFixed(1)} s`].filter(Boolean).join(" · ")}</p>}
+            {run.state === "done" && (
+              <p className="text-soft">
+                {[
+                  run.rows === null ? "" : counted(run.rows, "row", locale),
+                  run.pages === null ? "" : counted(run.pages, "page", locale),
+                  seconds === null ? "" : `${seconds.toFixed(1)} s`,
+                ]
+                  .filter(Boolean)
+                  .join(" · ")}
+              </p>
+            )}
             {run.error && <p className="text-vermilion">{run.error}</p>}
-            {run.state === "done" && run.files?.map((f) => <a key={f.path} className="link mr-2" href={`/api/outbox/file?path=${encodeURIComponent(f.path)}`}>{f.path.split(".").at(-1)?.toUpperCase()}</a>)}
+            {run.state === "done" &&
+              run.files?.map((f) => (
+                <a key={f.path} className="link mr-2" href={`/api/outbox/file?path=${encodeURIComponent(f.path)}`}>
+                  {f.path.split(".").at(-1)?.toUpperCase()}
+                </a>
+              ))}
           </li>
         );
       })}

@@ -21,7 +21,10 @@ export function ScheduleEditor(props: Props) {
 }
 
 const Pick = ({ on, onClick, children }: { on: boolean; onClick: () => void; children: React.ReactNode }) => (
-  <button type="button" aria-pressed={on} onClick={onClick} className={`menu-item ${on ? "font-semibold text-bottle" : ""}`}>{on ? "✓ " : ""}{children}</button>
+  <button type="button" aria-pressed={on} onClick={onClick} className={`menu-item ${on ? "font-semibold text-bottle" : ""}`}>
+    {on ? "✓ " : ""}
+    {children}
+  </button>
 );
 
 const SIMPLE: ScheduleRule[] = [{ kind: "daily" }, { kind: "workingDays" }, { kind: "lastWorkingDay" }];
@@ -35,12 +38,43 @@ function RuleEditor({ spec, save, close }: Props) {
   };
   return (
     <>
-      {SIMPLE.map((r) => <Pick key={r.kind} on={r.kind === rule.kind} onClick={() => { save({ ...spec, rule: r }); close(); }}>{ruleWords(r)}</Pick>)}
-      <fieldset className="border-t border-hairline pt-2"><legend className="caption">Chosen weekdays</legend>
-        <div className="grid grid-cols-2">{WEEKDAYS.map((name, i) => <label key={name} className="flex gap-2 py-0.5"><input type="checkbox" className="accent-bottle" checked={days.includes(i + 1)} onChange={() => toggle(i + 1)} />{name}</label>)}</div>
+      {SIMPLE.map((r) => (
+        <Pick
+          key={r.kind}
+          on={r.kind === rule.kind}
+          onClick={() => {
+            save({ ...spec, rule: r });
+            close();
+          }}
+        >
+          {ruleWords(r)}
+        </Pick>
+      ))}
+      <fieldset className="border-t border-hairline pt-2">
+        <legend className="caption">Chosen weekdays</legend>
+        <div className="grid grid-cols-2">
+          {WEEKDAYS.map((name, i) => (
+            <label key={name} className="flex gap-2 py-0.5">
+              <input type="checkbox" className="accent-bottle" checked={days.includes(i + 1)} onChange={() => toggle(i + 1)} />
+              {name}
+            </label>
+          ))}
+        </div>
       </fieldset>
-      <label className="mt-2 flex items-center gap-2 border-t border-hairline pt-2">Day
-        <input type="number" min={1} max={31} className="field w-20" value={rule.kind === "monthDay" ? rule.day : ""} onChange={(e) => { const day = Math.trunc(Number(e.target.value)); if (day >= 1 && day <= 31) save({ ...spec, rule: { kind: "monthDay", day } }); }} /> of the month
+      <label className="mt-2 flex items-center gap-2 border-t border-hairline pt-2">
+        Day
+        <input
+          type="number"
+          min={1}
+          max={31}
+          className="field w-20"
+          value={rule.kind === "monthDay" ? rule.day : ""}
+          onChange={(e) => {
+            const day = Math.trunc(Number(e.target.value));
+            if (day >= 1 && day <= 31) save({ ...spec, rule: { kind: "monthDay", day } });
+          }}
+        />{" "}
+        of the month
       </label>
       <p className="pt-1 text-small text-soft">Working days are Monday to Friday. A day that a month lacks falls on its last.</p>
     </>
@@ -52,10 +86,36 @@ function TimeEditor({ spec, save, close }: Props) {
   const zones = Intl.supportedValuesOf("timeZone");
   return (
     <>
-      <label className="grid gap-1">At<input type="time" className="field" value={spec.time} onChange={(e) => { if (e.target.value) save({ ...spec, time: e.target.value.slice(0, 5) }); }} onKeyDown={(e) => { if (e.key === "Enter") close(); }} /></label>
-      <label className="grid gap-1 pt-2">in the zone
-        <input className="field" list="zones" value={zone} onChange={(e) => { setZone(e.target.value); if (zones.includes(e.target.value) || e.target.value === "UTC") save({ ...spec, zone: e.target.value }); }} />
-        <datalist id="zones">{zones.map((z) => <option key={z} value={z} />)}</datalist>
+      <label className="grid gap-1">
+        At
+        <input
+          type="time"
+          className="field"
+          value={spec.time}
+          onChange={(e) => {
+            if (e.target.value) save({ ...spec, time: e.target.value.slice(0, 5) });
+          }}
+          onKeyDown={(e) => {
+            if (e.key === "Enter") close();
+          }}
+        />
+      </label>
+      <label className="grid gap-1 pt-2">
+        in the zone
+        <input
+          className="field"
+          list="zones"
+          value={zone}
+          onChange={(e) => {
+            setZone(e.target.value);
+            if (zones.includes(e.target.value) || e.target.value === "UTC") save({ ...spec, zone: e.target.value });
+          }}
+        />
+        <datalist id="zones">
+          {zones.map((z) => (
+            <option key={z} value={z} />
+          ))}
+        </datalist>
       </label>
     </>
   );
@@ -65,11 +125,17 @@ function SubjectEditor({ spec, subjects, save, close }: Props) {
   return (
     <>
       {subjects.map((s) => (
-        <Pick key={s.id} on={s.id === spec.subject.id} onClick={() => {
-          const bindings = Object.fromEntries(Object.entries(spec.bindings).filter(([name]) => s.parameters.some((p) => p.name === name)));
-          save({ ...spec, subject: { kind: s.kind, id: s.id }, bindings });
-          close();
-        }}>{s.name} <span className="text-soft">{s.kind}</span></Pick>
+        <Pick
+          key={s.id}
+          on={s.id === spec.subject.id}
+          onClick={() => {
+            const bindings = Object.fromEntries(Object.entries(spec.bindings).filter(([name]) => s.parameters.some((p) => p.name === name)));
+            save({ ...spec, subject: { kind: s.kind, id: s.id }, bindings });
+            close();
+          }}
+        >
+          {s.name} <span className="text-soft">{s.kind}</span>
+        </Pick>
       ))}
     </>
   );
@@ -81,10 +147,16 @@ function FormatsEditor({ spec, save }: Props) {
       <p className="caption pb-1">Put into the outbox</p>
       {FORMATS.map((format) => (
         <label key={format} className="flex gap-2 py-0.5">
-          <input type="checkbox" className="accent-bottle" checked={spec.formats.includes(format)} onChange={(e) => {
-            const formats = FORMATS.filter((f) => (f === format ? e.target.checked : spec.formats.includes(f)));
-            if (formats.length > 0) save({ ...spec, formats });
-          }} />{format.toUpperCase()}
+          <input
+            type="checkbox"
+            className="accent-bottle"
+            checked={spec.formats.includes(format)}
+            onChange={(e) => {
+              const formats = FORMATS.filter((f) => (f === format ? e.target.checked : spec.formats.includes(f)));
+              if (formats.length > 0) save({ ...spec, formats });
+            }}
+          />
+          {format.toUpperCase()}
         </label>
       ))}
     </>
@@ -94,10 +166,26 @@ function FormatsEditor({ spec, save }: Props) {
 function FolderEditor({ spec, save, close }: Props) {
   const [folder, setFolder] = useState(spec.folder);
   const good = /^[^/\\.\0][^/\\\0]{0,79}$/.test(folder);
-  const finish = () => { if (good && folder !== spec.folder) save({ ...spec, folder }); };
+  const finish = () => {
+    if (good && folder !== spec.folder) save({ ...spec, folder });
+  };
   return (
     <>
-      <label className="grid gap-1">Folder of the outbox<input className="field" value={folder} onChange={(e) => setFolder(e.target.value)} onBlur={finish} onKeyDown={(e) => { if (e.key === "Enter") { finish(); close(); } }} /></label>
+      <label className="grid gap-1">
+        Folder of the outbox
+        <input
+          className="field"
+          value={folder}
+          onChange={(e) => setFolder(e.target.value)}
+          onBlur={finish}
+          onKeyDown={(e) => {
+            if (e.key === "Enter") {
+              finish();
+              close();
+            }
+          }}
+        />
+      </label>
       {!good && <p className="pt-1 text-vermilion">A folder’s name has no slashes and does not begin with a point.</p>}
     </>
   );
@@ -112,11 +200,40 @@ function BindingEditor({ spec, subjects, save, close, name }: Props & { name: st
   return (
     <>
       <p className="caption pb-1">{name}, at each run</p>
-      {type === "date" && (Object.keys(RELATIVE_DATES) as RelativeDate[]).map((date) => (
-        <Pick key={date} on={binding.kind === "relative" && binding.date === date} onClick={() => { set({ kind: "relative", date }); close(); }}>{bindingWords({ kind: "relative", date }, locale)}</Pick>
-      ))}
-      <label className="grid gap-1 pt-2">always<input className="field" type={type === "date" ? "date" : "text"} value={typed} onChange={(e) => setTyped(e.target.value)} onBlur={() => typed && set({ kind: "fixed", text: typed })} /></label>
-      <button type="button" className="mt-2 font-semibold text-vermilion hover:underline" onClick={() => { const { [name]: _, ...bindings } = spec.bindings; save({ ...spec, bindings }); close(); }}>Back to the query’s default</button>
+      {type === "date" &&
+        (Object.keys(RELATIVE_DATES) as RelativeDate[]).map((date) => (
+          <Pick
+            key={date}
+            on={binding.kind === "relative" && binding.date === date}
+            onClick={() => {
+              set({ kind: "relative", date });
+              close();
+            }}
+          >
+            {bindingWords({ kind: "relative", date }, locale)}
+          </Pick>
+        ))}
+      <label className="grid gap-1 pt-2">
+        always
+        <input
+          className="field"
+          type={type === "date" ? "date" : "text"}
+          value={typed}
+          onChange={(e) => setTyped(e.target.value)}
+          onBlur={() => typed && set({ kind: "fixed", text: typed })}
+        />
+      </label>
+      <button
+        type="button"
+        className="mt-2 font-semibold text-vermilion hover:underline"
+        onClick={() => {
+          const { [name]: _, ...bindings } = spec.bindings;
+          save({ ...spec, bindings });
+          close();
+        }}
+      >
+        Back to the query’s default
+      </button>
     </>
   );
 }

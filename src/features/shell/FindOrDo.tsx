@@ -27,7 +27,11 @@ export function FindOrDo({ objects, close }: { objects: ShellData["objects"]; cl
   const [wanted, setWanted] = useState("");
   const [tables, setTables] = useState<Item[]>([]);
   useEffect(() => {
-    ask<Schema>("/api/schema").then((schema) => setTables(schema.tables.map((t) => ({ key: `table ${t.name}`, name: t.label, kind: "table", href: `/tables/${encodeURIComponent(t.name)}` }))), () => setTables([]));
+    ask<Schema>("/api/schema").then(
+      (schema) =>
+        setTables(schema.tables.map((t) => ({ key: `table ${t.name}`, name: t.label, kind: "table", href: `/tables/${encodeURIComponent(t.name)}` }))),
+      () => setTables([]),
+    );
   }, []);
   const saved = objects.map((o): Item => ({ key: o.id, name: o.name, kind: o.kind, href: PLACES[o.kind](o.id) }));
   const found = [...saved, ...tables, ...DOING].filter((i) => `${i.name} ${i.kind}`.toLowerCase().includes(wanted.trim().toLowerCase())).slice(0, 14);
@@ -41,7 +45,13 @@ export function FindOrDo({ objects, close }: { objects: ShellData["objects"]; cl
       <div className="fixed inset-0 bg-ink/20" aria-hidden="true" />
       <DialogPanel className="fixed inset-x-4 top-20 mx-auto max-w-lg rounded-lg border border-rule bg-sheet p-2 shadow-xl">
         <Combobox<Item | null> value={null} onChange={go} immediate>
-          <ComboboxInput autoFocus aria-label="Find or do" placeholder="Find or do…" className="w-full bg-sheet px-3 py-2 text-brief" onChange={(e) => setWanted(e.target.value)} />
+          <ComboboxInput
+            autoFocus
+            aria-label="Find or do"
+            placeholder="Find or do…"
+            className="w-full bg-sheet px-3 py-2 text-brief"
+            onChange={(e) => setWanted(e.target.value)}
+          />
           <ComboboxOptions static modal={false} className="max-h-80 overflow-auto border-t border-hairline pt-1">
             {found.map((item) => (
               <ComboboxOption key={item.key} value={item} className="menu-item flex justify-between">

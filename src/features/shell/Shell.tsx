@@ -35,7 +35,9 @@ export function Shell({ data, children }: { data: ShellData; children: ReactNode
   }, []);
   return (
     <LocaleContext.Provider value={data.locale}>
-      <a href="#work" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-2">Skip to the work</a>
+      <a href="#work" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-2">
+        Skip to the work
+      </a>
       <div className="flex h-dvh flex-col">
         <header className="no-print flex shrink-0 items-end gap-2 border-b border-rule bg-sheet px-4 pt-2">
           <Link href="/queries" className="pr-4 pb-2.5 font-serif text-[1.125rem] font-semibold whitespace-nowrap">
@@ -45,26 +47,43 @@ export function Shell({ data, children }: { data: ShellData; children: ReactNode
             {SECTIONS.map(({ href, name }) => {
               const here = path.startsWith(href);
               return (
-                <Link key={href} href={href} aria-current={here ? "page" : undefined}
-                  className={`-mb-px rounded-t-lg border px-4 pt-2 pb-2 text-base ${here ? "border-rule border-b-paper bg-paper font-semibold" : "border-transparent text-soft hover:text-ink"}`}>
+                <Link
+                  key={href}
+                  href={href}
+                  aria-current={here ? "page" : undefined}
+                  className={`-mb-px rounded-t-lg border px-4 pt-2 pb-2 text-base ${here ? "border-rule border-b-paper bg-paper font-semibold" : "border-transparent text-soft hover:text-ink"}`}
+                >
                   {name}
                 </Link>
               );
             })}
           </nav>
           <div className="ml-auto flex items-center gap-4 pb-2">
-            <button type="button" onClick={() => setFinding(true)} className="flex items-center gap-10 rounded-md border border-rule bg-paper px-2.5 py-1 text-soft max-sm:hidden">
+            <button
+              type="button"
+              onClick={() => setFinding(true)}
+              className="flex items-center gap-10 rounded-md border border-rule bg-paper px-2.5 py-1 text-soft max-sm:hidden"
+            >
               Find or do… <kbd className="rounded border border-rule bg-sheet px-1.5 font-sans text-tiny">Ctrl K</kbd>
             </button>
-            <Link href="/outbox" aria-current={path === "/outbox" ? "page" : undefined} className="text-soft hover:text-ink aria-[current]:font-semibold aria-[current]:text-ink">
+            <Link
+              href="/outbox"
+              aria-current={path === "/outbox" ? "page" : undefined}
+              className="text-soft hover:text-ink aria-[current]:font-semibold aria-[current]:text-ink"
+            >
               Outbox <b className="text-bottle">{data.outbox}</b>
             </Link>
           </div>
         </header>
-        <main id="work" className="min-h-0 flex-1">{children}</main>
+        <main id="work" className="min-h-0 flex-1">
+          {children}
+        </main>
       </div>
       {finding && <FindOrDo objects={data.objects} close={() => setFinding(false)} />}
-      <Toaster position="bottom-center" toastOptions={{ style: { background: "var(--color-ink)", color: "var(--color-sheet)", border: "none", fontFamily: "var(--font-sans)" } }} />
+      <Toaster
+        position="bottom-center"
+        toastOptions={{ style: { background: "var(--color-ink)", color: "var(--color-sheet)", border: "none", fontFamily: "var(--font-sans)" } }}
+      />
     </LocaleContext.Provider>
   );
 }

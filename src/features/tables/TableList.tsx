@@ -12,17 +12,35 @@ export function TableList({ schema }: { schema: Schema }) {
     <div className="h-full overflow-auto">
       <div className="mx-auto max-w-5xl px-8 py-6">
         <h1 className="pb-4 font-serif text-title font-semibold">Tables</h1>
-        {schema.tables.length === 0 && <p className="text-soft">This database has no tables. Start the ledger on another file: npm start -- --database FILE.sqlite</p>}
+        {schema.tables.length === 0 && (
+          <p className="text-soft">This database has no tables. Start the ledger on another file: npm start -- --database FILE.sqlite</p>
+        )}
         <table className="w-full">
-          <thead><tr className="border-b border-ink text-left text-small"><th className="py-1.5">Table</th><th className="pr-6 text-right">Rows</th><th className="pr-6 text-right">Columns</th><th className="pr-6">Key</th><th>Leads to</th></tr></thead>
+          <thead>
+            <tr className="border-b border-ink text-left text-small">
+              <th className="py-1.5">Table</th>
+              <th className="pr-6 text-right">Rows</th>
+              <th className="pr-6 text-right">Columns</th>
+              <th className="pr-6">Key</th>
+              <th>Leads to</th>
+            </tr>
+          </thead>
           <tbody>
             {schema.tables.map((t) => (
               <tr key={t.name} className="border-b border-hairline align-top">
-                <td className="py-1.5 pr-6"><Link className="link" href={`/tables/${encodeURIComponent(t.name)}`}>{t.label}</Link></td>
+                <td className="py-1.5 pr-6">
+                  <Link className="link" href={`/tables/${encodeURIComponent(t.name)}`}>
+                    {t.label}
+                  </Link>
+                </td>
                 <td className="py-1.5 pr-6 text-right">{writeCount(t.rows, locale)}</td>
                 <td className="py-1.5 pr-6 text-right">{t.columns.length}</td>
                 <td className="py-1.5 pr-6">{t.key.length > 0 ? t.key.join(", ") : <span className="text-ochre">no key</span>}</td>
-                <td className="py-1.5 text-soft">{stepsFrom(schema, t.name).map((s) => `${s.far.leadsTo} ${s.far.name}`).join(", ")}</td>
+                <td className="py-1.5 text-soft">
+                  {stepsFrom(schema, t.name)
+                    .map((s) => `${s.far.leadsTo} ${s.far.name}`)
+                    .join(", ")}
+                </td>
               </tr>
             ))}
           </tbody>

@@ -1,6 +1,6 @@
+import { randomUUID } from "node:crypto";
 import { mkdirSync } from "node:fs";
 import { join } from "node:path";
-import { randomUUID } from "node:crypto";
 import Database from "better-sqlite3";
 import { and, asc, desc, eq, inArray } from "drizzle-orm";
 import { type BetterSQLite3Database, drizzle } from "drizzle-orm/better-sqlite3";
@@ -24,7 +24,11 @@ export class Catalogue {
   private readonly db: BetterSQLite3Database;
 
   /** Opens the catalogue of a data folder, making or migrating it as needed. */
-  constructor(folder: string, migrations: string, private readonly now: () => Date = () => new Date()) {
+  constructor(
+    folder: string,
+    migrations: string,
+    private readonly now: () => Date = () => new Date(),
+  ) {
     mkdirSync(folder, { recursive: true });
     this.sqlite = new Database(join(folder, "catalogue.sqlite"), { timeout: 5000 });
     this.sqlite.pragma("journal_mode = WAL");
@@ -77,11 +81,19 @@ export class Catalogue {
   }
 
   columnSettings() {
-    return this.db.select().from(columnSettings).all().map((s) => ({ ...s, unit: s.unit ?? undefined }));
+    return this.db
+      .select()
+      .from(columnSettings)
+      .all()
+      .map((s) => ({ ...s, unit: s.unit ?? undefined }));
   }
 
   setColumn(table: string, column: string, unit: string): void {
-    this.db.insert(columnSettings).values({ table, column, unit }).onConflictDoUpdate({ target: [columnSettings.table, columnSettings.column], set: { unit } }).run();
+    this.db
+      .insert(columnSettings)
+      .values({ table, column, unit })
+      .onConflictDoUpdate({ target: [columnSettings.table, columnSettings.column], set: { unit } })
+      .run();
   }
 
   runs(limit = 200): Run[] {
@@ -108,12 +120,23 @@ export class Catalogue {
 
   /** Runs asked for and not finished: waiting ones, and those that a killed process left. */
   unfinishedRuns(): Run[] {
-    return this.db.select().from(runs).where(inArray(runs.state, ["queued", "running"])).orderBy(asc(runs.dueAt)).all();
+    return this.db
+      .select()
+      .from(runs)
+      .where(inArray(runs.state, ["queued", "running"]))
+      .orderBy(asc(runs.dueAt))
+      .all();
   }
 
   /** The last time a schedule was due and dealt with, runs made by hand apart. */
   lastDue(schedule: string): Date | undefined {
-    return this.db.select().from(runs).where(and(eq(runs.schedule, schedule), eq(runs.manual, false))).orderBy(desc(runs.dueAt)).limit(1).get()?.dueAt;
+    return this.db
+      .select()
+      .from(runs)
+      .where(and(eq(runs.schedule, schedule), eq(runs.manual, false)))
+      .orderBy(desc(runs.dueAt))
+      .limit(1)
+      .get()?.dueAt;
   }
 
   /**
@@ -134,10 +157,19 @@ export class Catalogue {
 
   /** Whether a lease is still held under an epoch; asked before anything is made final. */
   holdsLease(name: string, epoch: number): boolean {
-    return this.db.select().from(leases).where(and(eq(leases.name, name), eq(leases.epoch, epoch))).get() !== undefined;
+    return (
+      this.db
+        .select()
+        .from(leases)
+        .where(and(eq(leases.name, name), eq(leases.epoch, epoch)))
+        .get() !== undefined
+    );
   }
 
   releaseLease(name: string, owner: string): void {
-    this.db.delete(leases).where(and(eq(leases.name, name), eq(leases.owner, owner))).run();
+    this.db
+      .delete(leases)
+      .where(and(eq(leases.name, name), eq(leases.owner, owner)))
+      .run();
   }
 }

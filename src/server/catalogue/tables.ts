@@ -16,11 +16,9 @@ export const objects = sqliteTable("object", {
 export const settings = sqliteTable("setting", { name: text().primaryKey(), value: text({ mode: "json" }).$type<unknown>().notNull() });
 
 /** What a person has set for a column of the business database. */
-export const columnSettings = sqliteTable(
-  "column_setting",
-  { table: text().notNull(), column: text().notNull(), unit: text() },
-  (t) => [primaryKey({ columns: [t.table, t.column] })],
-);
+export const columnSettings = sqliteTable("column_setting", { table: text().notNull(), column: text().notNull(), unit: text() }, (t) => [
+  primaryKey({ columns: [t.table, t.column] }),
+]);
 
 /** Executions of schedules. One schedule is run once for each time it is due, whichever process does it. */
 export const runs = sqliteTable(

@@ -1,5 +1,5 @@
 import { type ChildProcess, fork } from "node:child_process";
-import { type Job, JobFailure, type JobResult, type FailureCode } from "./jobs";
+import { type FailureCode, type Job, JobFailure, type JobResult } from "./jobs";
 
 /*
  * Queries run in child processes, because SQLite's driver can be neither interrupted nor shared between threads:
@@ -24,7 +24,10 @@ export class Engine {
   private closed = false;
 
   /** @param size processes kept ready; at least 2, so that one person leaves one free */
-  constructor(private readonly script: string, private readonly size = 3) {
+  constructor(
+    private readonly script: string,
+    private readonly size = 3,
+  ) {
     for (let i = 0; i < size; i++) this.boot();
   }
 

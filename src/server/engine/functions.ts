@@ -10,8 +10,15 @@ export const fold = (text: string): string => text.normalize("NFD").replace(/\p{
 export function registerFunctions(db: Database.Database): void {
   const pure = { deterministic: true };
   db.function("nl_fold", pure, orNull(fold));
-  db.function("nl_upper", pure, orNull((t) => t.toUpperCase()));
-  db.function("nl_lower", pure, orNull((t) => t.toLowerCase()));
-  db.function("nl_scaled", pure, (value: unknown, scale: unknown) =>
-    value === null ? null : parseDecimal(String(value), Number(scale)));
+  db.function(
+    "nl_upper",
+    pure,
+    orNull((t) => t.toUpperCase()),
+  );
+  db.function(
+    "nl_lower",
+    pure,
+    orNull((t) => t.toLowerCase()),
+  );
+  db.function("nl_scaled", pure, (value: unknown, scale: unknown) => (value === null ? null : parseDecimal(String(value), Number(scale))));
 }

@@ -15,13 +15,16 @@ type Declared = { name: string; type: string; notnull: number; pk: number };
  * keys as links. Every value is looked at once, so a column that holds what its type does not allow is known.
  */
 export function inspectDatabase(db: Database.Database, settings: ColumnSetting[]): Schema {
-  const names = db.prepare("SELECT name FROM sqlite_schema WHERE type IN ('table', 'view') AND name NOT LIKE 'sqlite\\_%' ESCAPE '\\' ORDER BY name").pluck().all() as string[];
+  const names = db
+    .prepare("SELECT name FROM sqlite_schema WHERE type IN ('table', 'view') AND name NOT LIKE 'sqlite\\_%' ESCAPE '\\' ORDER BY name")
+    .pluck()
+    .all() as string[];
   const tables = names.map((name) => inspectTable(db, name, settings));
   return { tables, links: names.flatMap((name) => inspectLinks(db, name, tables)) };
 }
 
 function inspectTable(db: Database.Database, name: string, settings: ColumnSetting[]): Table {
-  const declared = db.prepare("SELECT name, type, \"notnull\", pk FROM pragma_table_xinfo(?) WHERE hidden <> 1").all(name) as Declared[];
+  const declared = db.prepare('SELECT name, type, "notnull", pk FROM pragma_table_xinfo(?) WHERE hidden <> 1').all(name) as Declared[];
   const { rows, counts } = countValues(db, name, declared);
   const columns = declared.map((column, i): Column => {
     const seen = counts[i] as Counts;
@@ -30,7 +33,10 @@ function inspectTable(db: Database.Database, name: string, settings: ColumnSetti
     return { name: column.name, label: humanise(column.name), type, storage, nullable: !column.notnull && !column.pk, unit, misfits: 0 };
   });
   const misfits = countMisfits(db, name, columns);
-  const key = declared.filter((c) => c.pk > 0).sort((a, b) => a.pk - b.pk).map((c) => c.name);
+  const key = declared
+    .filter((c) => c.pk > 0)
+    .sort((a, b) => a.pk - b.pk)
+    .map((c) => c.name);
   return { name, label: humanise(name), columns: columns.map((c, i) => ({ ...c, misfits: misfits[i] ?? 0 })), key, rows };
 }
 
@@ -55,7 +61,10 @@ function countValues(db: Database.Database, table: string, columns: Declared[]):
         `COUNT(CASE WHEN ${c} IN (0, 1) THEN 1 END)`,
       ];
     });
-    const row = db.prepare(`SELECT COUNT(*), ${select.join(", ")} FROM ${quoted(table)}`).raw().get() as number[];
+    const row = db
+      .prepare(`SELECT COUNT(*), ${select.join(", ")} FROM ${quoted(table)}`)
+      .raw()
+      .get() as number[];
     rows = row[0] ?? 0;
     part.forEach((_, i) => {
       const [filled = 0, integers = 0, reals = 0, texts = 0, dates = 0, timestamps = 0, truths = 0] = row.slice(1 + 7 * i, 8 + 7 * i);
@@ -102,7 +111,12 @@ function countMisfits(db: Database.Database, table: string, columns: Column[]): 
   for (let at = 0; at < columns.length; at += COLUMNS_AT_ONCE) {
     const part = columns.slice(at, at + COLUMNS_AT_ONCE);
     const select = part.map((c) => `COUNT(${quoted(c.name)}) - COUNT(${sqlite.readFitting(quoted(c.name), c.type, c.storage)})`);
-    misfits.push(...(db.prepare(`SELECT ${select.join(", ")} FROM ${quoted(table)}`).raw().get() as number[]));
+    misfits.push(
+      ...(db
+        .prepare(`SELECT ${select.join(", ")} FROM ${quoted(table)}`)
+        .raw()
+        .get() as number[]),
+    );
   }
   return misfits;
 }
@@ -110,7 +124,7 @@ function countMisfits(db: Database.Database, table: string, columns: Column[]): 
 type ForeignKey = { id: number; seq: number; table: string; from: string; to: string | null };
 
 function inspectLinks(db: Database.Database, name: string, tables: Table[]): Link[] {
-  const rows = db.prepare("SELECT id, seq, \"table\", \"from\", \"to\" FROM pragma_foreign_key_list(?) ORDER BY id DESC, seq").all(name) as ForeignKey[];
+  const rows = db.prepare('SELECT id, seq, "table", "from", "to" FROM pragma_foreign_key_list(?) ORDER BY id DESC, seq').all(name) as ForeignKey[];
   const child = tables.find((t) => t.name === name) as Table;
   const ids = [...new Set(rows.map((r) => r.id))];
   return ids.flatMap((id): Link[] => {
@@ -124,11 +138,13 @@ function inspectLinks(db: Database.Database, name: string, tables: Table[]): Lin
     const named = linkName(near, parent);
     const siblings = ids.filter((other) => rows.find((r) => r.id === other)?.table === parts[0]?.table).length;
     const childName = siblings > 1 || child.name === parent.name ? `${plural(child.label)} by ${named}` : plural(child.label);
-    return [{
-      id: `${name}.${near.join("+")}`,
-      a: { table: name, columns: near, name: childName, leadsTo: isUnique(db, name, near) ? "one" : "many" },
-      b: { table: parent.name, columns: far, name: named, leadsTo: isUnique(db, parent.name, far) ? "one" : "many" },
-    }];
+    return [
+      {
+        id: `${name}.${near.join("+")}`,
+        a: { table: name, columns: near, name: childName, leadsTo: isUnique(db, name, near) ? "one" : "many" },
+        b: { table: parent.name, columns: far, name: named, leadsTo: isUnique(db, parent.name, far) ? "one" : "many" },
+      },
+    ];
   });
 }
 
@@ -145,6 +161,6 @@ function isUnique(db: Database.Database, table: string, columns: string[]): bool
   const pk = db.prepare("SELECT name FROM pragma_table_xinfo(?) WHERE pk > 0").pluck().all(table) as string[];
   const same = (names: string[]) => names.length > 0 && names.every((n) => columns.includes(n));
   if (same(pk)) return true;
-  const indexes = db.prepare("SELECT name FROM pragma_index_list(?) WHERE \"unique\" = 1 AND partial = 0").pluck().all(table) as string[];
+  const indexes = db.prepare('SELECT name FROM pragma_index_list(?) WHERE "unique" = 1 AND partial = 0').pluck().all(table) as string[];
   return indexes.some((index) => same(db.prepare("SELECT name FROM pragma_index_info(?)").pluck().all(index) as string[]));
 }

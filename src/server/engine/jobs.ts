@@ -1,10 +1,10 @@
 import type { RowsSql, Sql } from "@/core/query/compile";
 import type { Plan } from "@/core/query/plan";
+import type { Page, ReportOutline } from "@/core/report/layOut";
 import type { ReportSpec } from "@/core/report/spec";
+import type { Schema } from "@/core/schema/schema";
 import type { Locale } from "@/core/types/format";
 import type { Cell } from "@/core/types/valueType";
-import type { Schema } from "@/core/schema/schema";
-import type { Page, ReportOutline } from "@/core/report/layOut";
 import type { ColumnSetting } from "./inspect";
 
 /** What an engine process can be asked to do; each job names the database file it reads. */
@@ -33,7 +33,10 @@ export type JobResult = {
 export type FailureCode = "notFound" | "notDatabase" | "locked" | "tooLarge" | "diskFull" | "timeout" | "stopped" | "sql" | "crashed";
 
 export class JobFailure extends Error {
-  constructor(readonly code: FailureCode, readonly particulars = "") {
+  constructor(
+    readonly code: FailureCode,
+    readonly particulars = "",
+  ) {
     super(FAILURE_SENTENCES[code] + (particulars ? ` (${particulars})` : ""));
     this.name = "JobFailure";
   }

@@ -42,7 +42,10 @@ export function cellOf(value: unknown, type: ValueType): Cell {
 
 /** The rows of a compiled query, one at a time, as cells. */
 export function* readRows(db: Database.Database, sql: RowsSql): Generator<Cell[]> {
-  const statement = db.prepare(sql.text).raw().safeIntegers(sql.columns.some((c) => isExact(c.type)));
+  const statement = db
+    .prepare(sql.text)
+    .raw()
+    .safeIntegers(sql.columns.some((c) => isExact(c.type)));
   for (const row of statement.iterate(bindings(sql.values)) as Iterable<unknown[]>)
     yield sql.columns.map(({ type, raw }, i) => {
       const cell = cellOf(row[i], type);

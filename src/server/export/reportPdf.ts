@@ -8,7 +8,7 @@ import { ProblemError } from "@/core/types/problem";
 import type { FileResult, ReportJob } from "@/server/engine/jobs";
 import { inSnapshot, readRows } from "@/server/engine/readers";
 import { WholeFile } from "./files";
-import { fontMetrics, FONTS, fontPath } from "./fonts";
+import { FONTS, fontMetrics, fontPath } from "./fonts";
 
 const INK: Record<Tone, string> = { ink: "#1D2930", faint: "#56626A", green: "#0E5A52", ochre: "#8A5E0C", vermilion: "#A8371F" };
 
@@ -56,7 +56,13 @@ export function exportReportPdf(db: Database.Database, job: ReportJob, path: str
   return new Promise<FileResult & { pages: number }>((resolve, reject) => {
     const layOut = prepare(db, job);
     const counted = eachPage(layOut(null), () => {});
-    const doc = new PDFDocument({ autoFirstPage: false, pdfVersion: "1.7", lang: job.locale.locale, displayTitle: true, info: { Title: job.spec.title, Producer: "Next Ledger", Creator: "Next Ledger" } });
+    const doc = new PDFDocument({
+      autoFirstPage: false,
+      pdfVersion: "1.7",
+      lang: job.locale.locale,
+      displayTitle: true,
+      info: { Title: job.spec.title, Producer: "Next Ledger", Creator: "Next Ledger" },
+    });
     doc.on("data", (chunk: Buffer) => file.write(chunk));
     doc.on("error", reject);
     const outline = { value: counted };
@@ -69,18 +75,28 @@ export function exportReportPdf(db: Database.Database, job: ReportJob, path: str
       bookmarks(page.number);
     });
     doc.end();
-  }).then((result) => {
-    file.finish();
-    return result;
-  }, (error) => {
-    file.abandon();
-    throw error;
-  }).finally(() => db.exec("COMMIT"));
+  })
+    .then(
+      (result) => {
+        file.finish();
+        return result;
+      },
+      (error) => {
+        file.abandon();
+        throw error;
+      },
+    )
+    .finally(() => db.exec("COMMIT"));
 }
 
 function drawPage(doc: PDFKit.PDFDocument, page: Page): void {
   for (const item of page.items)
-    if (item.kind === "rule") doc.moveTo(item.x, item.y).lineTo(item.x + item.width, item.y).lineWidth(item.weight).stroke(INK.ink);
+    if (item.kind === "rule")
+      doc
+        .moveTo(item.x, item.y)
+        .lineTo(item.x + item.width, item.y)
+        .lineWidth(item.weight)
+        .stroke(INK.ink);
     else doc.font(item.font, item.size).fillColor(INK[item.tone]).text(item.text, item.x, item.y, { lineBreak: false, baseline: "alphabetic" });
 }
 
@@ -91,6 +107,6 @@ function bookmarker(doc: PDFKit.PDFDocument, { entries }: ReportOutline): (page:
   let next = 0;
   return (page) => {
     for (let entry = entries[next]; entry?.page === page; entry = entries[++next])
-      parents[entry.level + 1] = (parents[entry.level] ?? parents[0] as Outline).addItem(entry.text);
+      parents[entry.level + 1] = (parents[entry.level] ?? (parents[0] as Outline)).addItem(entry.text);
   };
 }

@@ -22,8 +22,17 @@ export function fileResponse(path: string, name: string, temporary: boolean): Re
   const stream = createReadStream(path);
   if (temporary) stream.once("open", () => unlinkSync(path));
   const type = TYPES[name.split(".").at(-1) ?? ""] ?? "application/octet-stream";
-  return new Response(Readable.toWeb(stream) as ReadableStream, { headers: { "content-type": type, "content-length": String(size), "content-disposition": disposition(name) } });
+  return new Response(Readable.toWeb(stream) as ReadableStream, {
+    headers: { "content-type": type, "content-length": String(size), "content-disposition": disposition(name) },
+  });
 }
 
 /** A file name out of an object's name: what file systems refuse is left out. */
-export const fileName = (name: string, extension: string): string => `${name.replace(/[/\\:*?"<>|\u0000-\u001f]/g, " ").replace(/\s+/g, " ").trim().slice(0, 120) || "export"}.${extension}`;
+export const fileName = (name: string, extension: string): string =>
+  `${
+    name
+      .replace(/[/\\:*?"<>|\u0000-\u001f]/g, " ")
+      .replace(/\s+/g, " ")
+      .trim()
+      .slice(0, 120) || "export"
+  }.${extension}`;

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { ProblemError, type Problem, sentence } from "@/core/types/problem";
+import { type Problem, ProblemError, sentence } from "@/core/types/problem";
 import { StaleRevision } from "@/server/catalogue/catalogue";
 import { JobFailure } from "@/server/engine/jobs";
 
@@ -11,7 +11,10 @@ const answer = (status: number, code: string, words: string, problems: Problem[]
 
 /** A person's own mistake, said in a sentence. */
 export class Refusal extends Error {
-  constructor(readonly status: number, words: string) {
+  constructor(
+    readonly status: number,
+    words: string,
+  ) {
     super(words);
   }
 }

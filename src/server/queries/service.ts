@@ -1,15 +1,15 @@
 import { z } from "zod";
 import { briefText, queryBrief } from "@/core/brief/brief";
+import { type Proof, type ProofPick, planProof, planProofRows, proofColumn } from "@/core/proof/proof";
 import { compileFooting, compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import type { Plan } from "@/core/query/plan";
 import { resolveQuery } from "@/core/query/resolve";
 import { type ParameterValues, parameterValuesSchema, type QuerySpec, querySpecSchema } from "@/core/query/spec";
-import { planProof, planProofRows, type Proof, proofColumn, type ProofPick } from "@/core/proof/proof";
 import { ProblemError } from "@/core/types/problem";
 import type { Cell } from "@/core/types/valueType";
-import type { Workspace } from "@/server/workspace/workspace";
 import { Refusal } from "@/server/http/handle";
+import type { Workspace } from "@/server/workspace/workspace";
 
 export const pickSchema: z.ZodType<ProofPick> = z.union([
   z.object({ part: z.enum(["source", "kept", "sheet"]) }),

@@ -3,11 +3,11 @@ import type { Plan } from "@/core/query/plan";
 import { type ParameterValues, querySpecSchema } from "@/core/query/spec";
 import { planReport } from "@/core/report/plan";
 import { type ReportSpec, reportSpecSchema } from "@/core/report/spec";
-import { problem, ProblemError } from "@/core/types/problem";
+import { ProblemError, problem } from "@/core/types/problem";
+import type { Cell } from "@/core/types/valueType";
 import type { FileResult, ReportJob } from "@/server/engine/jobs";
 import { footingOfPlan, planOf, printedBrief } from "@/server/queries/service";
 import type { Workspace } from "@/server/workspace/workspace";
-import type { Cell } from "@/core/types/valueType";
 
 export const reportQuestionSchema = z.object({ spec: reportSpecSchema });
 
@@ -29,14 +29,20 @@ export async function reportJob(ws: Workspace, spec: ReportSpec, values: Paramet
 export type FootingCheck = { column: string; printed: Cell; groups: Cell; query: Cell; agrees: boolean };
 
 /** Holds a report's grand footing against the sum of its groups and the footing of its query. */
-export async function checkFootings(ws: Workspace, job: ReportJob, printed: { totals: Record<string, Cell>; groupTotals?: Record<string, Cell>; rows: number }, caller: Caller): Promise<{ rows: { printed: number; query: number }; columns: FootingCheck[]; agrees: boolean }> {
+export async function checkFootings(
+  ws: Workspace,
+  job: ReportJob,
+  printed: { totals: Record<string, Cell>; groupTotals?: Record<string, Cell>; rows: number },
+  caller: Caller,
+): Promise<{ rows: { printed: number; query: number }; columns: FootingCheck[]; agrees: boolean }> {
   const totalled = new Set(job.spec.columns.filter((c) => c.footing === "total").map((c) => c.column));
   const plan: Plan = { ...job.plan, columns: job.plan.columns.map((c) => ({ ...c, totalled: totalled.has(c.id) })) };
   const footing = await footingOfPlan(ws, plan, caller);
   const columns = [...totalled].map((column): FootingCheck => {
     const type = plan.columns.find((c) => c.id === column)?.type;
     const [p = null, g = null, q = null] = [printed.totals[column], (printed.groupTotals ?? printed.totals)[column], footing.totals[column]];
-    const same = (a: Cell, b: Cell) => String(a) === String(b) || (type?.kind === "floating" && Math.abs(Number(a) - Number(b)) <= 1e-9 * Math.max(1, Math.abs(Number(a))));
+    const same = (a: Cell, b: Cell) =>
+      String(a) === String(b) || (type?.kind === "floating" && Math.abs(Number(a) - Number(b)) <= 1e-9 * Math.max(1, Math.abs(Number(a))));
     return { column, printed: p, groups: g, query: q, agrees: same(p, g) && same(p, q) };
   });
   const agrees = columns.every((c) => c.agrees) && footing.rows === printed.rows;

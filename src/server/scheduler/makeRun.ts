@@ -5,13 +5,13 @@ import { firstReport, planReport } from "@/core/report/plan";
 import { type ReportSpec, reportSpecSchema } from "@/core/report/spec";
 import type { ScheduleSpec } from "@/core/schedule/spec";
 import { dayInZone, RELATIVE_DATES } from "@/core/types/date";
-import { problem, ProblemError } from "@/core/types/problem";
+import { ProblemError, problem } from "@/core/types/problem";
 import type { Run } from "@/server/catalogue/catalogue";
+import type { JobResult, ReportJob } from "@/server/engine/jobs";
 import { fileName } from "@/server/http/download";
 import { planOf } from "@/server/queries/service";
 import { checkFootings, reportJob, writeReportPdf } from "@/server/reports/service";
 import type { Workspace } from "@/server/workspace/workspace";
-import type { JobResult, ReportJob } from "@/server/engine/jobs";
 
 /** The values a run gives to parameters: fixed ones, and those relative to the day it was due. */
 export function boundValues(spec: ScheduleSpec, day: string): Record<string, string> {
@@ -35,7 +35,15 @@ export async function makeRun(ws: Workspace, run: Run, name: string, spec: Sched
   const job = await jobOf(ws, spec, values, day);
   const made: Made = { rows: 0, pages: null, files: [] };
   const finished: { from: string; to: string }[] = [];
-  const due = new Intl.DateTimeFormat("en-CA", { timeZone: spec.zone, hourCycle: "h23", hour: "2-digit", minute: "2-digit", ...(run.manual ? { second: "2-digit" } : {}) }).format(run.dueAt).replaceAll(":", "");
+  const due = new Intl.DateTimeFormat("en-CA", {
+    timeZone: spec.zone,
+    hourCycle: "h23",
+    hour: "2-digit",
+    minute: "2-digit",
+    ...(run.manual ? { second: "2-digit" } : {}),
+  })
+    .format(run.dueAt)
+    .replaceAll(":", "");
   try {
     for (const format of spec.formats) {
       const result = await write(ws, job, format, draft(format));

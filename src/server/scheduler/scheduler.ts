@@ -70,7 +70,8 @@ export class Scheduler {
       const saved = catalogue.get(run.schedule);
       const spec = scheduleSpecSchema.safeParse(saved?.spec);
       if (!saved || !spec.success) return void finish({ state: "failed", error: "The schedule was deleted before it was run." });
-      if (attempt > MOST_ATTEMPTS) return void finish({ state: "failed", error: `It was begun ${MOST_ATTEMPTS} times, and each time the process ended before it was done.` });
+      if (attempt > MOST_ATTEMPTS)
+        return void finish({ state: "failed", error: `It was begun ${MOST_ATTEMPTS} times, and each time the process ended before it was done.` });
       catalogue.updateRun(run.id, { state: "running", startedAt: now(), attempt });
       const made = await makeRun(this.ws, run, saved.name, spec.data, holds);
       if (made) finish({ state: "done", ...made, error: null });

@@ -1,7 +1,7 @@
 import { querySpecSchema } from "@/core/query/spec";
 import { reportSpecSchema } from "@/core/report/spec";
 import { scheduleOccurrences } from "@/core/schedule/occurrences";
-import { scheduleSpecSchema, type ScheduleSpec } from "@/core/schedule/spec";
+import { type ScheduleSpec, scheduleSpecSchema } from "@/core/schedule/spec";
 import type { Run } from "@/server/catalogue/catalogue";
 import type { Workspace } from "@/server/workspace/workspace";
 
@@ -21,18 +21,27 @@ export function schedulesState(ws: Workspace) {
     const next = parsed && !parsed.paused ? scheduleOccurrences(parsed, now, until) : [];
     return { id, name, revision, spec: parsed, next: next.map((d) => d.toISOString()) };
   });
-  const runs = ws.catalogue.runs(100).map((run): RunView => ({
-    ...run,
-    dueAt: run.dueAt.toISOString(),
-    startedAt: run.startedAt.toISOString(),
-    finishedAt: run.finishedAt?.toISOString() ?? null,
-    name: saved.find((s) => s.id === run.schedule)?.name ?? "a schedule that is gone",
-  }));
+  const runs = ws.catalogue.runs(100).map(
+    (run): RunView => ({
+      ...run,
+      dueAt: run.dueAt.toISOString(),
+      startedAt: run.startedAt.toISOString(),
+      finishedAt: run.finishedAt?.toISOString() ?? null,
+      name: saved.find((s) => s.id === run.schedule)?.name ?? "a schedule that is gone",
+    }),
+  );
   return { schedules, runs, now: now.toISOString(), subjects: subjectsOf(ws) };
 }
 
 function subjectsOf(ws: Workspace): Subject[] {
-  const queries = ws.catalogue.list("query").map((q): Subject => ({ kind: "query", id: q.id, name: q.name, parameters: querySpecSchema.safeParse(q.spec).data?.parameters.map(({ name, type }) => ({ name, type })) ?? [] }));
+  const queries = ws.catalogue.list("query").map(
+    (q): Subject => ({
+      kind: "query",
+      id: q.id,
+      name: q.name,
+      parameters: querySpecSchema.safeParse(q.spec).data?.parameters.map(({ name, type }) => ({ name, type })) ?? [],
+    }),
+  );
   const reports = ws.catalogue.list("report").map((r): Subject => {
     const query = reportSpecSchema.safeParse(r.spec).data?.query;
     return { kind: "report", id: r.id, name: r.name, parameters: queries.find((q) => q.id === query)?.parameters ?? [] };

@@ -1,10 +1,10 @@
 import { statSync } from "node:fs";
 import { join, resolve } from "node:path";
-import { Catalogue } from "@/server/catalogue/catalogue";
-import { Engine } from "@/server/engine/engine";
 import type { Schema } from "@/core/schema/schema";
 import { dayInZone } from "@/core/types/date";
 import type { Locale } from "@/core/types/format";
+import { Catalogue } from "@/server/catalogue/catalogue";
+import { Engine } from "@/server/engine/engine";
 import { JobFailure } from "@/server/engine/jobs";
 
 /** One running ledger: a data folder, the business database it looks at, and the processes that read it. */
@@ -14,7 +14,12 @@ export class Workspace {
   readonly outbox: string;
   private schemaRead: { stamp: string; schema: Promise<Schema> } | null = null;
 
-  constructor(readonly folder: string, readonly database: string, root: string, readonly now: () => Date = () => new Date()) {
+  constructor(
+    readonly folder: string,
+    readonly database: string,
+    root: string,
+    readonly now: () => Date = () => new Date(),
+  ) {
     this.catalogue = new Catalogue(folder, join(root, "src/server/catalogue/migrations"), now);
     this.engine = new Engine(join(root, "dist/engine.mjs"));
     this.outbox = join(folder, "outbox");

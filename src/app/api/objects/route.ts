@@ -1,6 +1,6 @@
 import { z } from "zod";
-import { posting } from "@/server/http/handle";
 import { checkSpec, kindSchema } from "@/server/catalogue/specs";
+import { posting } from "@/server/http/handle";
 import { workspace } from "@/server/workspace/workspace";
 
 const name = z.string().trim().min(1, "Give it a name.").max(200);

@@ -1,6 +1,6 @@
 import { firstColumns } from "@/core/query/edit";
-import { emptyQuery } from "@/core/query/spec";
 import { capitalised } from "@/core/query/resolve";
+import { emptyQuery } from "@/core/query/spec";
 import { QueryPage } from "@/features/queries/QueryPage";
 import { Failure } from "@/features/shell/Failure";
 import { workspace } from "@/server/workspace/workspace";

@@ -8,5 +8,9 @@ export default async function Page({ params }: { params: Promise<{ name: string 
   const schema = await ws.schema().catch((error: unknown) => error as Error);
   if (schema instanceof Error) return <Failure words={schema.message} />;
   const table = schema.tables.find((t) => t.name === name);
-  return table ? <TablePage key={name} table={table} schema={schema} today={ws.today} /> : <Failure words={`There is no table “${name}” in the database now. The list of tables shows what there is.`} />;
+  return table ? (
+    <TablePage key={name} table={table} schema={schema} today={ws.today} />
+  ) : (
+    <Failure words={`There is no table “${name}” in the database now. The list of tables shows what there is.`} />
+  );
 }

@@ -1,5 +1,5 @@
-import type { DatePart } from "../../types/date";
 import type { Storage } from "../../schema/schema";
+import type { DatePart } from "../../types/date";
 import type { ValueType } from "../../types/valueType";
 
 /**

@@ -3,7 +3,13 @@ import type { ValueType } from "../../types/valueType";
 import type { Dialect } from "./dialect";
 
 const TYPES: Record<ValueType["kind"], string> = {
-  text: "VARCHAR", whole: "BIGINT", decimal: "BIGINT", floating: "DOUBLE", date: "DATE", timestamp: "TIMESTAMP", yesno: "BOOLEAN",
+  text: "VARCHAR",
+  whole: "BIGINT",
+  decimal: "BIGINT",
+  floating: "DOUBLE",
+  date: "DATE",
+  timestamp: "TIMESTAMP",
+  yesno: "BOOLEAN",
 };
 const UNIT: Record<DatePart, string> = { year: "year", quarter: "quarter", month: "month", isoWeek: "week", day: "day" };
 

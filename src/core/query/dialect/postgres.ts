@@ -3,7 +3,13 @@ import type { ValueType } from "../../types/valueType";
 import type { Dialect } from "./dialect";
 
 const TYPES: Record<ValueType["kind"], string> = {
-  text: "text", whole: "bigint", decimal: "bigint", floating: "double precision", date: "date", timestamp: "timestamp", yesno: "boolean",
+  text: "text",
+  whole: "bigint",
+  decimal: "bigint",
+  floating: "double precision",
+  date: "date",
+  timestamp: "timestamp",
+  yesno: "boolean",
 };
 const UNIT: Record<DatePart, string> = { year: "year", quarter: "quarter", month: "month", isoWeek: "week", day: "day" };
 
@@ -13,7 +19,8 @@ export const postgres: Dialect = {
   placeholder: (position, type) => `CAST($${position} AS ${TYPES[type.kind]})`,
   read: (column) => column,
   readFitting: (column) => column,
-  divideRounded: (n, d) => `(CASE WHEN (${n} < 0) = (${d} < 0) THEN 1 ELSE -1 END * div(CAST(2 * abs(${n}) + abs(${d}) AS numeric), CAST(2 * abs(${d}) AS numeric)))`,
+  divideRounded: (n, d) =>
+    `(CASE WHEN (${n} < 0) = (${d} < 0) THEN 1 ELSE -1 END * div(CAST(2 * abs(${n}) + abs(${d}) AS numeric), CAST(2 * abs(${d}) AS numeric)))`,
   toFloating: (exact, scale) => `(CAST(${exact} AS double precision) / ${10 ** scale})`,
   decimalText: (exact, scale) =>
     scale === 0

@@ -5,7 +5,8 @@ const magnitude = (scale: number) => 10 ** scale;
 
 const PERIOD: Record<DatePart, (dated: string) => string> = {
   year: (d) => `substr(${d}, 1, 4) || '-01-01'`,
-  quarter: (d) => `substr(${d}, 1, 5) || CASE WHEN substr(${d}, 6, 2) < '04' THEN '01' WHEN substr(${d}, 6, 2) < '07' THEN '04' WHEN substr(${d}, 6, 2) < '10' THEN '07' ELSE '10' END || '-01'`,
+  quarter: (d) =>
+    `substr(${d}, 1, 5) || CASE WHEN substr(${d}, 6, 2) < '04' THEN '01' WHEN substr(${d}, 6, 2) < '07' THEN '04' WHEN substr(${d}, 6, 2) < '10' THEN '07' ELSE '10' END || '-01'`,
   month: (d) => `substr(${d}, 1, 7) || '-01'`,
   isoWeek: (d) => `date(${d}, '-6 days', 'weekday 1')`,
   day: (d) => `substr(${d}, 1, 10)`,
@@ -51,8 +52,7 @@ export const sqlite: Dialect = {
         return type satisfies never;
     }
   },
-  divideRounded: (n, d) =>
-    `(CASE WHEN (${n} < 0) = (${d} < 0) THEN 1 ELSE -1 END * ((2 * abs(${n}) + abs(${d})) / (2 * abs(${d}))))`,
+  divideRounded: (n, d) => `(CASE WHEN (${n} < 0) = (${d} < 0) THEN 1 ELSE -1 END * ((2 * abs(${n}) + abs(${d})) / (2 * abs(${d}))))`,
   toFloating: (exact, scale) => (scale === 0 ? `CAST(${exact} AS REAL)` : `(${exact} / ${magnitude(scale)}.0)`),
   decimalText: (exact, scale) =>
     scale === 0

@@ -1,0 +1,18 @@
+import { fileURLToPath } from "node:url";
+import { defineConfig } from "vitest/config";
+
+const alias = { "@": fileURLToPath(new URL("./src", import.meta.url)) };
+const project = (name: string, include: string[], more: object = {}) => ({
+  resolve: { alias },
+  test: { name, include, environment: "node" as const, testTimeout: 60_000, hookTimeout: 120_000, ...more },
+});
+
+export default defineConfig({
+  test: {
+    projects: [
+      project("unit", ["src/**/*.test.ts", "demo/**/*.test.ts"]),
+      project("reference", ["test/reference/**/*.test.ts"]),
+      project("end-to-end", ["test/e2e/**/*.test.ts"], { fileParallelism: false, testTimeout: 120_000 }),
+    ],
+  },
+});
