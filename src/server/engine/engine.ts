@@ -13,10 +13,11 @@ import { type FailureCode, type Job, JobFailure, type JobResult } from "./jobs";
 type Options = { client: string; signal?: AbortSignal | undefined; timeLimitMs?: number | undefined };
 type Waiting = { job: Job; options: Options; settle: (outcome: Outcome) => void };
 type Outcome = { result: unknown } | { failure: JobFailure };
-type Worker = { child: ChildProcess; task: Waiting | null; timer: NodeJS.Timeout | null };
+type Worker = { child: ChildProcess; ready: boolean; task: Waiting | null; timer: NodeJS.Timeout | null };
 type Reply = { ready: true } | { result: unknown } | { failure: { code: FailureCode; particulars: string } };
 
 const DEFAULT_TIME_LIMIT_MS = 120_000;
+const RESTART_MS = 1_000;
 
 export class Engine {
   private readonly workers: Worker[] = [];
@@ -62,14 +63,19 @@ export class Engine {
   private boot(): void {
     if (this.closed) return;
     const child = fork(this.script, [], { serialization: "advanced", stdio: ["ignore", "ignore", "inherit", "ipc"] });
-    const worker: Worker = { child, task: null, timer: null };
+    const worker: Worker = { child, ready: false, task: null, timer: null };
     child.on("message", (reply: Reply) => this.answer(worker, reply));
     child.on("exit", () => this.replace(worker));
+    // A process that dies while it is being written to says so here and by its exit; the exit is dealt with.
+    child.on("error", () => {});
     this.workers.push(worker);
   }
 
   private answer(worker: Worker, reply: Reply): void {
-    if ("ready" in reply) return this.assign();
+    if ("ready" in reply) {
+      worker.ready = true;
+      return this.assign();
+    }
     const outcome = "failure" in reply ? { failure: new JobFailure(reply.failure.code, reply.failure.particulars) } : reply;
     this.finish(worker, outcome);
     this.assign();
@@ -83,10 +89,14 @@ export class Engine {
     task?.settle(outcome);
   }
 
+  /** Lets a process go that ended or was killed, once, and brings up another; one that cannot even start is given time. */
   private replace(worker: Worker): void {
-    this.workers.splice(this.workers.indexOf(worker), 1);
+    const at = this.workers.indexOf(worker);
+    if (at < 0) return;
+    this.workers.splice(at, 1);
     this.finish(worker, { failure: new JobFailure("crashed") });
-    this.boot();
+    if (worker.ready) this.boot();
+    else setTimeout(() => this.boot(), RESTART_MS).unref();
   }
 
   private stop(waiting: Waiting): void {
@@ -102,12 +112,13 @@ export class Engine {
   private kill(worker: Worker, why: FailureCode): void {
     this.finish(worker, { failure: new JobFailure(why) });
     worker.child.kill("SIGKILL");
+    this.replace(worker);
   }
 
   /** Gives each free process the oldest job of the person with the fewest running; nobody gets the last free one twice. */
   private assign(): void {
     for (const worker of this.workers) {
-      if (worker.task || !worker.child.connected) continue;
+      if (worker.task || !worker.ready || !worker.child.connected) continue;
       const next = this.nextJob();
       if (!next) return;
       this.waiting.splice(this.waiting.indexOf(next), 1);

@@ -27,9 +27,9 @@ export const postgres: Dialect = {
       ? `CAST(${exact} AS text)`
       : `CASE WHEN ${exact} < 0 THEN '-' ELSE '' END || CAST(div(abs(${exact}), ${10 ** scale}) AS text) || '.' || lpad(CAST(mod(abs(${exact}), ${10 ** scale}) AS text), ${scale}, '0')`,
   periodStart: (dated, part) => `CAST(date_trunc('${UNIT[part]}', ${dated}) AS date)`,
-  fold: (text) => `regexp_replace(normalize(lower(${text}), NFD), '[\u0300-\u036f]', '', 'g')`,
-  upper: (text) => `upper(${text})`,
-  lower: (text) => `lower(${text})`,
+  fold: (text) => `regexp_replace(normalize(lower(${text} COLLATE "pg_c_utf8"), NFD), '[\u0300-\u036f]', '', 'g')`,
+  upper: (text) => `upper(${text} COLLATE "pg_c_utf8")`,
+  lower: (text) => `lower(${text} COLLATE "pg_c_utf8")`,
   textMatch: (place, text, part) =>
     ({
       contains: `position(${part} IN ${text}) > 0`,

@@ -1,0 +1,49 @@
+import { describe, expect, it } from "vitest";
+import { text, type ValueType, whole } from "../types/valueType";
+import { checkFormula, isProblem } from "./check";
+import type { Expr } from "./expr";
+
+const column = (name: string, type: ValueType): Expr => ({ node: "field", alias: "t", column: name, type, storage: "plain", guarded: false });
+const scope = {
+  field: (path: string[]) => ({ name: column("name", text), n: column("n", whole), "odd name": column("odd name", text) })[path.join(".")] ?? null,
+  parameter: () => null,
+};
+const check = (source: string) => checkFormula(source, scope, ["formula"]);
+const problemOf = (source: string) => {
+  const result = check(source);
+  return isProblem(result) ? { code: result.code, at: result.detail.at } : "no problem";
+};
+
+describe("formulas", () => {
+  it.each([
+    ["n +", "syntax", 4],
+    ["n + * 2", "syntax", 5],
+    ["(n + 1", "syntax", 7],
+    ["n # 1", "syntax", 3],
+    ["name || 'open", "syntax", 9],
+    ["CASE n END", "syntax", 6],
+    ["n n", "syntax", 3],
+    ["nmae || 'x'", "unknownField", 1],
+    ["1 + name", "formulaType", 5],
+    ["name * 2", "formulaType", 1],
+    ["UPPER(n)", "formulaType", 7],
+    ["n = name", "formulaType", 5],
+  ])("%s is refused at its place", (source, code, at) => expect(problemOf(source)).toEqual({ code, at }));
+  it("refuse unknown functions and wrong counts of arguments", () => {
+    expect(problemOf("SOUNDS(name)")).toMatchObject({ code: "unknownFunction" });
+    expect(problemOf("TRIM(name, name)")).toMatchObject({ code: "argumentCount" });
+    expect(problemOf("DATE '2026-02-30' = DATE '2026-02-28'")).toMatchObject({ code: "valueType" });
+    expect(problemOf(":start = 1")).toMatchObject({ code: "parameterGone" });
+  });
+  it("follow SQL's precedence", () => {
+    const type = (source: string) => {
+      const result = check(source);
+      return isProblem(result) ? result.code : result.type;
+    };
+    expect(check("1 + 2 * 3")).toMatchObject({ fn: "add", args: [{ node: "literal" }, { fn: "multiply" }] });
+    expect(check("NOT n = 1 AND n = 2")).toMatchObject({ fn: "and" });
+    expect(type('"odd name" || n')).toEqual(text);
+    expect(type("n * 1.50 * 2.5")).toEqual({ kind: "decimal", scale: 3 });
+    expect(type("n / 2")).toEqual({ kind: "decimal", scale: 6 });
+  });
+});

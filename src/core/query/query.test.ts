@@ -1,0 +1,156 @@
+import { describe, expect, it } from "vitest";
+import { sampleSchema } from "../../../test/support/sample";
+import { briefText, queryBrief } from "../brief/brief";
+import { compileFooting, compileRows } from "./compile";
+import { sqlite } from "./dialect/sqlite";
+import * as edit from "./edit";
+import { resolveQuery } from "./resolve";
+import { emptyQuery, type QuerySpec } from "./spec";
+
+const step = { link: "crate.yard_id", toward: "b" as const };
+const field = (column: string, join = "") => ({ kind: "field" as const, join, column });
+const resolve = (spec: QuerySpec, values = {}, schema = sampleSchema) => resolveQuery(spec, schema, { today: "2026-11-23", values });
+const codes = (spec: QuerySpec, values = {}, schema = sampleSchema) => {
+  const resolved = resolve(spec, values, schema);
+  return resolved.ok ? [] : resolved.problems.map((p) => `${p.code} ${p.path.join(".")}`);
+};
+const crates: QuerySpec = { ...emptyQuery("crate"), columns: [{ id: "c1", value: field("price") }] };
+const locale = { locale: "en-GB", zone: "UTC" };
+
+describe("resolving a description", () => {
+  it("tells every problem at once, with its place", () => {
+    const spec: QuerySpec = {
+      ...crates,
+      columns: [
+        ...crates.columns,
+        { id: "x", value: field("gone") },
+        { id: "y", value: field("name", "nowhere") },
+        { id: "z", value: field("mark"), figure: "total" },
+      ],
+      conditions: [
+        { id: "a", left: field("day"), operator: "is", values: [{ kind: "value", text: "30 February" }] },
+        { id: "b", left: field("price"), operator: "contains", values: [{ kind: "value", text: "1" }] },
+        { id: "c", left: field("pieces"), operator: "is", values: [{ kind: "parameter", name: "none" }] },
+        { id: "d", left: field("mark"), operator: "is", values: [{ kind: "value", text: "" }] },
+      ],
+      order: [{ column: "lost", direction: "up" }],
+      limit: 0,
+    };
+    expect(codes(spec)).toEqual([
+      "valueType conditions.0.values.0",
+      "operatorType conditions.1.operator",
+      "parameterGone conditions.2.values.0",
+      "valueMissing conditions.3.values.0",
+      "columnGone columns.1.value",
+      "joinGone columns.2.value",
+      "figureNeedsGroup columns.3",
+      "orderGone order.0",
+      "limitRange limit",
+    ]);
+  });
+  it("keeps a description whose table or link went, and says which", () => {
+    expect(codes({ ...crates, source: "lost" })).toEqual(["tableGone source"]);
+    const brought = edit.toggleColumn(crates, sampleSchema, [step], "name");
+    expect(codes(brought, {}, { ...sampleSchema, links: [] })).toEqual(["linkGone joins.0", "joinGone columns.1.value"]);
+    expect(briefText(queryBrief(brought, { ...sampleSchema, links: [] }, locale))).toContain("a table that is gone");
+  });
+  it("checks parameters: missing, of the wrong kind, not among the choices; drops conditions of optional ones left empty", () => {
+    const spec: QuerySpec = {
+      ...crates,
+      conditions: [{ id: "a", left: field("price"), operator: "atLeast", values: [{ kind: "parameter", name: "least" }] }],
+      parameters: [{ name: "least", type: "decimal" }],
+    };
+    expect(codes(spec)).toEqual(["parameterMissing parameters.0"]);
+    expect(codes(spec, { least: "twelve" })[0]).toBe("valueType parameters.0");
+    expect(codes({ ...spec, parameters: [{ name: "least", type: "date" }] }, { least: "2026-01-01" })).toEqual(["parameterType conditions.0.values.0"]);
+    expect(codes({ ...spec, parameters: [{ name: "least", type: "choice", choices: ["1"] }] }, { least: "2" })[0]).toBe("parameterChoice parameters.0");
+    const optional = resolve({ ...spec, parameters: [{ name: "least", type: "decimal", optional: true }] });
+    expect(optional.ok && optional.value.conditions).toEqual([]);
+  });
+  it("never lets a typed text reach the SQL", () => {
+    const nasty = `x'); DROP TABLE crate; --`;
+    const spec: QuerySpec = {
+      ...crates,
+      columns: [...crates.columns, { id: "f", value: { kind: "formula", text: `mark || '${nasty.replaceAll("'", "''")}'` } }],
+      conditions: [{ id: "a", left: field("mark"), operator: "contains", values: [{ kind: "value", text: nasty }] }],
+    };
+    const resolved = resolve(spec);
+    if (!resolved.ok) throw new Error("should resolve");
+    const sql = compileRows(resolved.value, sqlite);
+    expect(sql.text).not.toContain("DROP");
+    expect(sql.values.map((v) => v.value)).toContain(nasty);
+  });
+  it("adds up what adds up, and leaves keys and links alone", () => {
+    const spec = { ...crates, columns: edit.firstColumns(sampleSchema, "crate").concat([{ id: "key", value: field("yard_id") }]) };
+    const resolved = resolve(spec);
+    expect(resolved.ok && resolved.value.columns.filter((c) => c.totalled).map((c) => c.heading)).toEqual(["Price", "Mass", "Pieces", "Ratio"]);
+    expect(resolved.ok && compileFooting(resolved.value, sqlite).totals).toHaveLength(4);
+  });
+});
+
+describe("changing a description", () => {
+  it("brings a table for its first column and lets it go with its last", () => {
+    const ticked = edit.toggleColumn(crates, sampleSchema, [step], "name");
+    expect(ticked.joins).toEqual([{ id: "j1", from: "", ...step, unmatched: "keep" }]);
+    expect(edit.isTicked(ticked, [step], "name")).toBe(true);
+    expect(edit.toggleColumn(ticked, sampleSchema, [step], "name")).toEqual(crates);
+    const filtering = edit.setUnmatched(ticked, "j1", "only");
+    expect(edit.toggleColumn(filtering, sampleSchema, [step], "name").joins, "a join that leaves rows out stays").toHaveLength(1);
+  });
+  it("groups and ungroups, turning numbers into totals and back", () => {
+    const grouped = edit.groupBy(crates, sampleSchema, field("mark"));
+    expect(grouped.columns.map((c) => c.figure ?? "key")).toEqual(["key", "count", "total"]);
+    expect(edit.ungroup(grouped).columns.every((c) => c.figure === undefined)).toBe(true);
+    expect(codes(grouped)).toEqual([]);
+  });
+  it("sorts by a heading up, down and not at all", () => {
+    const up = edit.sortBy(crates, "c1");
+    const down = edit.sortBy(up, "c1");
+    expect([up.order, down.order, edit.sortBy(down, "c1").order]).toEqual([[{ column: "c1", direction: "up" }], [{ column: "c1", direction: "down" }], []]);
+  });
+  it("keeps a condition's values only where the new field and comparison have use for them", () => {
+    const { spec, id } = edit.addCondition(crates, sampleSchema, field("day"));
+    const filled = edit.changeCondition(spec, id, {
+      values: [
+        { kind: "value", text: "2026-01-01" },
+        { kind: "value", text: "2026-02-01" },
+      ],
+    });
+    expect(edit.changeOperator(filled, id, "atLeast").conditions[0]?.values).toEqual([{ kind: "value", text: "2026-01-01" }]);
+    expect(edit.changeConditionField(filled, sampleSchema, id, field("at")).conditions[0]).toMatchObject({
+      operator: "between",
+      values: [{ text: "" }, { text: "" }],
+    });
+    expect(edit.changeConditionField(filled, sampleSchema, id, field("sealed")).conditions[0]?.operator).toBe("is");
+    expect(edit.removeJoin(edit.toggleColumn(crates, sampleSchema, [step], "name"), "j1")).toEqual(crates);
+  });
+});
+
+describe("the brief", () => {
+  it("says the whole description as one plain sentence", () => {
+    let spec = edit.toggleColumn(crates, sampleSchema, [step], "name");
+    spec = {
+      ...spec,
+      conditions: [
+        {
+          id: "a",
+          left: field("day"),
+          operator: "between",
+          values: [
+            { kind: "parameter", name: "start" },
+            { kind: "value", text: "2026-09-30" },
+          ],
+        },
+        { id: "b", left: field("mark"), operator: "isNot", values: [{ kind: "value", text: "void" }] },
+      ],
+    };
+    spec = { ...edit.sortBy(edit.sortBy(spec, "c1"), "c1"), limit: 10 };
+    expect(briefText(queryBrief(spec, sampleSchema, locale)).trim()).toBe(
+      "From crate, bring one yard keeping crates without one. Keep rows where day is from start to 30 Sept 2026 and mark is not void (or is empty). Show 2 columns. Order by price, largest first. Keep the first 10 rows.",
+    );
+  });
+  it("says groups and figures", () => {
+    const spec = edit.groupBy(crates, sampleSchema, { ...field("day"), part: "month" });
+    expect(briefText(queryBrief(spec, sampleSchema, locale)).trim()).toBe("From crate. One row per month of day with count of rows, total of price.");
+  });
+});

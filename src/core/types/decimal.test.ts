@@ -1,0 +1,37 @@
+import Decimal from "decimal.js";
+import fc from "fast-check";
+import { describe, expect, it } from "vitest";
+import { decimalText, divideRounded, parseDecimal, rescale } from "./decimal";
+
+/* Held against decimal.js, a reference library, over values far beyond 2^53. */
+Decimal.set({ precision: 60, rounding: Decimal.ROUND_HALF_UP });
+const big = fc.bigInt({ min: -(10n ** 24n), max: 10n ** 24n });
+const scale = fc.integer({ min: 0, max: 12 });
+
+describe("exact decimals", () => {
+  it("are written and read back to the last digit", () =>
+    fc.assert(
+      fc.property(big, scale, (n, s) => {
+        expect(parseDecimal(decimalText(n, s), s)).toBe(n);
+      }),
+    ));
+  it("are rescaled as decimal.js rounds half up (away from zero)", () =>
+    fc.assert(
+      fc.property(big, scale, scale, (n, from, to) => {
+        const expected = new Decimal(decimalText(n, from)).toDecimalPlaces(to, Decimal.ROUND_HALF_UP).toFixed(to);
+        expect(decimalText(rescale(n, from, to), to).replace(/^-(0\.?0*)$/, "$1")).toBe(expected.replace(/^-(0\.?0*)$/, "$1"));
+      }),
+    ));
+  it("are divided as decimal.js divides", () =>
+    fc.assert(
+      fc.property(big, fc.bigInt({ min: 1n, max: 10n ** 12n }), (n, d) => {
+        const expected = new Decimal((-n).toString()).div(d.toString()).toDecimalPlaces(0).toFixed(0);
+        expect(divideRounded(n, -d).toString()).toBe(expected === "-0" ? "0" : expected);
+      }),
+    ));
+  it("refuse what does not fit, rather than round it away", () => {
+    expect(parseDecimal("12.345", 2)).toBeNull();
+    expect(parseDecimal("12.340", 2)).toBe(1234n);
+    for (const wrong of ["", ".", "1e3", "1,5", "0x1", "12a"]) expect(parseDecimal(wrong, 2)).toBeNull();
+  });
+});

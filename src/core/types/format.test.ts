@@ -1,0 +1,23 @@
+import { describe, expect, it } from "vitest";
+import { cellWriter, counted } from "./format";
+import { date, decimal, timestamp, whole, yesno } from "./valueType";
+
+const locale = { locale: "en-GB", zone: "Europe/Paris" };
+
+describe("cells", () => {
+  it("write exact numbers beyond 2^53 to the last digit", () => {
+    expect(cellWriter(decimal(2), {}, locale)("123456789012345678").text).toBe("1,234,567,890,123,456.78");
+  });
+  it("put negatives in parentheses", () => {
+    expect(cellWriter(decimal(2), {}, locale)(-112000)).toEqual({ text: "(1,120.00)", negative: true, misfit: false });
+    expect(cellWriter(decimal(4), { decimals: 2 }, locale)(-15).text).toBe("0.00");
+  });
+  it("write dates by their part, and keep what does not fit as it is stored", () => {
+    expect(cellWriter(date, { date: "quarter" }, locale)("2026-07-01").text).toBe("Q3 2026");
+    expect(cellWriter(date, { date: "isoWeek" }, locale)("2026-11-23").text).toBe("2026-W48");
+    expect(cellWriter(timestamp, {}, locale)("2026-09-30 06:40:00").text).toBe("30 Sept 2026 06:40");
+    expect(cellWriter(whole, {}, locale)({ misfit: "n/a" })).toEqual({ text: "n/a", negative: false, misfit: true });
+    expect(cellWriter(yesno, {}, locale)(null).text).toBe("");
+  });
+  it("count in words", () => expect([counted(1, "row", locale), counted(2000, "row", locale)]).toEqual(["1 row", "2,000 rows"]));
+});

@@ -1,0 +1,259 @@
+import { createHash } from "node:crypto";
+import { readdirSync, readFileSync, symlinkSync, writeFileSync } from "node:fs";
+import { join, resolve } from "node:path";
+import { DuckDBInstance } from "@duckdb/node-api";
+import Database from "better-sqlite3";
+import { parse } from "csv-parse/sync";
+import { afterEach, beforeEach, describe, expect, it } from "vitest";
+import * as edit from "@/core/query/edit";
+import { emptyQuery, type QuerySpec } from "@/core/query/spec";
+import type { Column } from "@/core/schema/schema";
+import { footingOf, planOf, proofOf, rowsOf } from "@/server/queries/service";
+import type { Workspace } from "@/server/workspace/workspace";
+import { generateCompany } from "../../demo/generate";
+import { makeDatabase, openLedger, temporaryFolder } from "../support/ledger";
+
+let place: ReturnType<typeof temporaryFolder>;
+let ledger: Workspace | null = null;
+beforeEach(() => {
+  place = temporaryFolder();
+});
+afterEach(() => {
+  ledger?.close();
+  ledger = null;
+  place.remove();
+});
+
+const caller = { client: "test" };
+const field = (column: string, join = "") => ({ kind: "field" as const, join, column });
+const open = (script: string) => {
+  ledger = openLedger(place.folder, makeDatabase(join(place.folder, "b.sqlite"), script));
+  return ledger;
+};
+const columnsOf = async (ws: Workspace, table: string) =>
+  Object.fromEntries(((await ws.schema()).tables.find((t) => t.name === table)?.columns ?? []).map((c) => [c.name, c]));
+const allRows = async (ws: Workspace, spec: QuerySpec) => JSON.parse((await rowsOf(ws, { spec, values: {} }, { offset: 0, rows: 1000 }, caller)).toString());
+const allOf = async (ws: Workspace, table: string): Promise<QuerySpec> => ({ ...emptyQuery(table), columns: edit.firstColumns(await ws.schema(), table) });
+
+describe("opening any SQLite file", () => {
+  it("reads types from declarations and from all values", async () => {
+    const ws = open(`
+      CREATE TABLE "t" (a INTEGER PRIMARY KEY, day TEXT, almost TEXT, at TEXT, paid DECIMAL(10,2), digits NUMERIC(12,3), yes BOOLEAN, real REAL, word VARCHAR(9), bare, cents INTEGER_SCALED(2));
+      INSERT INTO t VALUES (1, '2026-01-31', '2026-01-31', '2026-01-31 10:00:00', 12.34, 1.5, 1, 0.1, 'x', 3, 1234),
+                           (2, NULL, '2026-02-30', '2026-01-31T10:00', -0.1, 2, 0, 2, '7', 4, -5);`);
+    const kind = Object.fromEntries(Object.entries(await columnsOf(ws, "t")).map(([name, c]) => [name, (c as Column).type.kind]));
+    expect(kind).toEqual({
+      a: "whole",
+      day: "date",
+      almost: "text",
+      at: "timestamp",
+      paid: "decimal",
+      digits: "decimal",
+      yes: "yesno",
+      real: "floating",
+      word: "text",
+      bare: "whole",
+      cents: "decimal",
+    });
+    const footing = await footingOf(ws, { spec: await allOf(ws, "t"), values: {} }, caller);
+    expect(footing.totals).toMatchObject({ c5: 1224, c6: 3500, c11: 1229 });
+  });
+
+  it("shows values that do not fit as they are stored, counts them, and never adds them up as 0", async () => {
+    const ws = open(`CREATE TABLE t (id INTEGER PRIMARY KEY, n INTEGER, paid DECIMAL(9,2), day DATE);
+      INSERT INTO t VALUES (1, 5, 1.25, '2026-01-01'), (2, 'n/a', 1.255, '2026-02-30'), (3, NULL, 'lots', '01/02/2026');`);
+    const spec = await allOf(ws, "t");
+    expect(await allRows(ws, spec)).toEqual([
+      [1, 5, 125, "2026-01-01"],
+      [2, { misfit: "n/a" }, { misfit: "1.255" }, { misfit: "2026-02-30" }],
+      [3, null, { misfit: "lots" }, { misfit: "01/02/2026" }],
+    ]);
+    const { totals, misfits } = await footingOf(ws, { spec, values: {} }, caller);
+    expect([totals, misfits]).toEqual([
+      { c2: 5, c3: 125 },
+      { c2: 1, c3: 2, c4: 2 },
+    ]);
+  });
+
+  it("takes names with quotes, spaces and emoji, a table without a key, no rows, and 200 columns", async () => {
+    const wide = Array.from({ length: 200 }, (_, i) => `c${i} INTEGER`).join(", ");
+    const ws =
+      open(`CREATE TABLE "we ""quote"" 🦭" ("a b" TEXT, "it's" INTEGER, "ключ 🔑" TEXT); INSERT INTO "we ""quote"" 🦭" VALUES ('x', 1, 'y'), ('x', 1, 'y');
+      CREATE TABLE wide (${wide}); INSERT INTO wide (c0, c199) VALUES (1, 2); CREATE TABLE hollow (id INTEGER PRIMARY KEY, word TEXT);`);
+    const odd = await allOf(ws, 'we "quote" 🦭');
+    expect(await allRows(ws, odd)).toHaveLength(2);
+    expect((await footingOf(ws, { spec: odd, values: {} }, caller)).totals.c2).toBe(2);
+    const [row] = await allRows(ws, await allOf(ws, "wide"));
+    expect([row.length, row[0], row[199]]).toEqual([200, 1, 2]);
+    const nothing = await allOf(ws, "hollow");
+    expect([await allRows(ws, nothing), (await proofOf(ws, { spec: nothing, values: {} }, caller)).agrees]).toEqual([[], true]);
+  });
+
+  it("tells apart two links to one table, and links to oneself; sees a change of the file", async () => {
+    const ws = open(
+      `CREATE TABLE port (id INTEGER PRIMARY KEY, name TEXT); CREATE TABLE leg (id INTEGER PRIMARY KEY, from_port_id INTEGER REFERENCES port, to_port_id INTEGER REFERENCES port(id), after INTEGER REFERENCES leg(id));`,
+    );
+    const { links } = await ws.schema();
+    expect(links.map((l) => [l.b.name, l.a.name])).toEqual([
+      ["from port", "legs by from port"],
+      ["to port", "legs by to port"],
+      ["after", "legs by after"],
+    ]);
+    const db = new Database(ws.database);
+    db.exec("CREATE TABLE later (id INTEGER PRIMARY KEY)");
+    db.close();
+    expect((await ws.schema()).tables.map((t) => t.name)).toContain("later");
+  });
+
+  it.each([
+    ["is no database", (path: string) => writeFileSync(path, "name;amount\n"), "The file is not a SQLite database."],
+    ["is missing", () => {}, "The database file is missing."],
+  ])("says in a sentence when the file %s", async (_, prepare, words) => {
+    const path = join(place.folder, "other.sqlite");
+    prepare(path);
+    ledger = openLedger(place.folder, path);
+    await expect((async () => ledger?.schema())()).rejects.toThrow(words);
+  });
+
+  it("says in a sentence when another program holds the file locked", async () => {
+    const ws = open("CREATE TABLE t (id INTEGER PRIMARY KEY); INSERT INTO t VALUES (1);");
+    const other = new Database(ws.database);
+    other.exec("BEGIN EXCLUSIVE");
+    await expect(ws.schema()).rejects.toThrow("Another program holds the database locked.");
+    other.exec("COMMIT");
+    other.close();
+    expect((await ws.schema()).tables).toHaveLength(1);
+  });
+
+  it("refuses a total of more than 18 digits rather than round it", async () => {
+    const ws = open("CREATE TABLE t (id INTEGER PRIMARY KEY, n INTEGER); INSERT INTO t VALUES (1, 9223372036854775807), (2, 9223372036854775807);");
+    const spec = await allOf(ws, "t");
+    expect((await allRows(ws, spec))[0][1]).toBe("9223372036854775807");
+    await expect(footingOf(ws, { spec, values: {} }, caller)).rejects.toThrow("larger than 18 digits");
+  });
+});
+
+describe("CSV, after RFC 4180", () => {
+  const nasty = ["plain", 'with "quotes"', "comma, and ; semicolon", "line\r\nbreak", "\nline", " blanks ", "", "=1+1", "ünï🦭"];
+  it("reads back the same with an independent reader; lines end in CRLF, a heading first", async () => {
+    const values = nasty.map((v, i) => `(${i + 1}, '${v.replaceAll("'", "''")}', ${i - 4}.5)`).join(", ");
+    const ws = open(`CREATE TABLE t (id INTEGER PRIMARY KEY, word TEXT, paid DECIMAL(9,2)); INSERT INTO t VALUES ${values};`);
+    const path = join(place.folder, "out.csv");
+    const plan = await planOf(ws, await allOf(ws, "t"), {});
+    const result = await ws.engine.run<"csv">({ kind: "csv", database: ws.database, plan, path }, caller);
+    const text = readFileSync(path, "utf8");
+    expect(parse(text)).toEqual([["Id", "Word", "Paid"], ...nasty.map((v, i) => [String(i + 1), v, `${i - 4}.50`])]);
+    expect(text.endsWith("\r\n")).toBe(true);
+    expect([result.rows, result.totals]).toEqual([nasty.length, { c3: 50 }]);
+  });
+  it("leaves nothing behind on a full disk, and says so", async () => {
+    const ws = open("CREATE TABLE t (id INTEGER PRIMARY KEY); INSERT INTO t VALUES (1);");
+    const plan = await planOf(ws, await allOf(ws, "t"), {});
+    const path = join(place.folder, "out.csv");
+    symlinkSync("/dev/full", `${path}.part`);
+    await expect(ws.engine.run<"csv">({ kind: "csv", database: ws.database, plan, path }, caller)).rejects.toThrow("The disk is full");
+    expect(readdirSync(place.folder).filter((f) => f.startsWith("out"))).toEqual([]);
+  });
+});
+
+describe("the engine", () => {
+  const heavy = "WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < 2000000000) SELECT COUNT(*) FROM n";
+  it("stops a running query, times one out, and answers another person meanwhile", async () => {
+    const ws = open("CREATE TABLE t (id INTEGER PRIMARY KEY); INSERT INTO t VALUES (1);");
+    await ws.schema();
+    const job = { kind: "singles" as const, database: ws.database, sqls: [{ text: heavy, values: [] }] };
+    const abort = new AbortController();
+    const stopped = ws.engine.run<"singles">(job, { client: "one", signal: abort.signal });
+    const timed = ws.engine.run<"singles">(job, { client: "one", timeLimitMs: 700 });
+    const queued = ws.engine.run<"singles">(job, { client: "one", timeLimitMs: 500 });
+    const outcomes = [stopped, timed, queued].map((p) =>
+      p.then(
+        () => "answered",
+        (e: Error) => e.message,
+      ),
+    );
+    expect((await footingOf(ws, { spec: await allOf(ws, "t"), values: {} }, { client: "two" })).rows).toBe(1);
+    abort.abort();
+    expect(await outcomes[0]).toBe("Stopped.");
+    expect(await outcomes[1]).toContain("longer than the time allowed");
+    expect(await outcomes[2]).toContain("longer than the time allowed");
+    expect((await footingOf(ws, { spec: await allOf(ws, "t"), values: {} }, { client: "one" })).rows).toBe(1);
+  });
+  it("cannot write to the business database", async () => {
+    const ws = open("CREATE TABLE t (id INTEGER PRIMARY KEY);");
+    await expect(
+      ws.engine.run<"singles">({ kind: "singles", database: ws.database, sqls: [{ text: "INSERT INTO t VALUES (1) RETURNING id", values: [] }] }, caller),
+    ).rejects.toThrow();
+  });
+});
+
+describe("the demo company", () => {
+  it("is always the same, and as large as it should be", () => {
+    const digestOf = () => {
+      const db = new Database(":memory:");
+      generateCompany(db);
+      const tables = db.prepare("SELECT name FROM sqlite_schema WHERE type = 'table' AND name NOT LIKE 'sqlite%' ORDER BY name").pluck().all() as string[];
+      const hash = createHash("sha256");
+      for (const table of tables) for (const row of db.prepare(`SELECT * FROM "${table}"`).raw().iterate()) hash.update(JSON.stringify(row));
+      const count = (table: string) => db.prepare(`SELECT COUNT(*) FROM ${table}`).pluck().get() as number;
+      const faults = {
+        shippersGone: db.prepare("SELECT COUNT(*) FROM consignment WHERE shipper_id NOT IN (SELECT id FROM shipper)").pluck().get() as number,
+        noVessel: db.prepare("SELECT COUNT(*) FROM sailing WHERE vessel_id IS NULL").pluck().get() as number,
+        voids: db.prepare("SELECT COUNT(*) FROM consignment WHERE status = 'void'").pluck().get() as number,
+        doubled: db.prepare('SELECT COUNT(*) - COUNT(DISTINCT "Waybill") FROM agent_manifest').pluck().get() as number,
+      };
+      return { digest: hash.digest("hex").slice(0, 16), sizes: [count("consignment"), count("sailing")], faults };
+    };
+    const { digest, sizes, faults } = digestOf();
+    expect(digest).toBe("5f6e9ee7f394fa5d");
+    expect(sizes[0]).toBeGreaterThan(44_000);
+    expect(sizes[1]).toBeGreaterThan(11_500);
+    expect(sizes[1]).toBeLessThan(12_500);
+    expect(faults.noVessel).toBe(1);
+    expect(faults.doubled).toBe(7);
+    for (const count of [faults.shippersGone, faults.voids]) expect(count).toBeGreaterThan(50);
+  });
+});
+
+describe("open data, opened as any file", () => {
+  it("gives the grouped figures of the weather of two cities as DuckDB computes them from the CSV (vega-datasets, seattle-weather and weather)", async () => {
+    const csv = resolve("node_modules/vega-datasets/data/weather.csv");
+    const lines = parse(readFileSync(csv, "utf8"), { columns: true }) as Record<string, string>[];
+    const path = join(place.folder, "weather.sqlite");
+    const db = new Database(path);
+    db.exec(
+      "CREATE TABLE city (name TEXT PRIMARY KEY, country TEXT); CREATE TABLE weather (id INTEGER PRIMARY KEY, location TEXT REFERENCES city(name), date TEXT, rain DECIMAL(6,1), warmest DECIMAL(5,1), sky TEXT)",
+    );
+    db.exec("INSERT INTO city VALUES ('Seattle', 'US'), ('New York', 'US')");
+    const insert = db.prepare("INSERT INTO weather (location, date, rain, warmest, sky) VALUES (?, ?, ?, ?, ?)");
+    for (const l of lines) insert.run(l.location, l.date?.slice(0, 10).replaceAll("/", "-"), Number(l.precipitation), Number(l.temp_max), l.weather);
+    db.close();
+    ledger = openLedger(place.folder, path);
+    const spec: QuerySpec = {
+      ...emptyQuery("weather"),
+      joins: [{ id: "c", from: "", link: "weather.location", toward: "b", unmatched: "keep" }],
+      conditions: [{ id: "w", left: field("sky"), operator: "isNot", values: [{ kind: "value", text: "sun" }] }],
+      grouped: true,
+      columns: [
+        { id: "city", value: field("name", "c") },
+        { id: "month", value: { ...field("date"), part: "month" } },
+        { id: "n", value: null, figure: "count" },
+        { id: "rain", value: field("rain"), figure: "total" },
+        { id: "max", value: field("warmest"), figure: "greatest" },
+        { id: "avg", value: field("warmest"), figure: "average" },
+      ],
+    };
+    const mine = await allRows(ledger, spec);
+    const duck = await (await DuckDBInstance.create(":memory:")).connect();
+    const reader = await duck.runAndReadAll(
+      `SELECT location, strftime(date_trunc('month', CAST(replace(date, '/', '-') AS DATE)), '%Y-%m-%d'), COUNT(*)::INTEGER, ROUND(SUM(CAST(precipitation AS DECIMAL(9,1))) * 10)::INTEGER,
+        (MAX(CAST(temp_max AS DECIMAL(9,1))) * 10)::INTEGER, ROUND(SUM(CAST(temp_max AS DECIMAL(9,1)))::DOUBLE / COUNT(*) * 100000)::INTEGER
+       FROM read_csv($1, all_varchar = true) WHERE weather <> 'sun' GROUP BY ALL`,
+      [csv],
+    );
+    const theirs = reader.getRowsJS() as unknown[][];
+    const sorted = (rows: unknown[][]) => rows.map((r) => r.join("|")).sort();
+    expect(mine.length).toBeGreaterThan(90);
+    expect(sorted(mine)).toEqual(sorted(theirs));
+  });
+});

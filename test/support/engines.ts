@@ -1,0 +1,107 @@
+import { DuckDBInstance } from "@duckdb/node-api";
+import { PGlite } from "@electric-sql/pglite";
+import Database from "better-sqlite3";
+import { type BoundValue, compileRows, type RowsSql } from "@/core/query/compile";
+import type { Dialect } from "@/core/query/dialect/dialect";
+import { duckdb } from "@/core/query/dialect/duckdb";
+import { postgres } from "@/core/query/dialect/postgres";
+import { sqlite } from "@/core/query/dialect/sqlite";
+import type { Plan } from "@/core/query/plan";
+import type { Schema } from "@/core/schema/schema";
+import type { Cell, ValueType } from "@/core/types/valueType";
+import { registerFunctions } from "@/server/engine/functions";
+import { readRows } from "@/server/engine/readers";
+
+type Row = (string | number | null)[];
+export type Rows = Record<string, Row[]>;
+
+const SQL_TYPES: Record<"duckdb" | "postgres", Record<ValueType["kind"], string>> = {
+  duckdb: { text: "VARCHAR", whole: "BIGINT", decimal: "BIGINT", floating: "DOUBLE", date: "DATE", timestamp: "TIMESTAMP", yesno: "BOOLEAN" },
+  postgres: {
+    text: 'text COLLATE "C"',
+    whole: "bigint",
+    decimal: "bigint",
+    floating: "double precision",
+    date: "date",
+    timestamp: "timestamp",
+    yesno: "boolean",
+  },
+};
+
+const literalSql = (value: string | number | null, type: ValueType): string => {
+  if (value === null) return "NULL";
+  if (type.kind === "yesno") return Number(value) === 1 ? "TRUE" : "FALSE";
+  return typeof value === "number" ? String(value) : `'${value.replaceAll("'", "''")}'`;
+};
+
+function script(schema: Schema, rows: Rows, types: Record<ValueType["kind"], string>): string {
+  return schema.tables
+    .map((t) => {
+      const columns = t.columns.map((c) => `"${c.name}" ${types[c.type.kind]}`).join(", ");
+      const values = (rows[t.name] ?? []).map((r) => `(${t.columns.map((c, i) => literalSql(r[i] ?? null, c.type)).join(", ")})`);
+      return `CREATE TABLE "${t.name}" (${columns});${values.length > 0 ? `INSERT INTO "${t.name}" VALUES ${values.join(", ")};` : ""}`;
+    })
+    .join("\n");
+}
+
+const boundText = (v: BoundValue) => v.value;
+
+/** Casts each column to text in a dialect, so that engines can be compared; floating numbers stay numbers. */
+function wrapped(sql: RowsSql, dialect: Dialect): string {
+  const kind = dialect.name === "postgres" ? "text" : "VARCHAR";
+  const columns = sql.columns.map(({ type }, i) => {
+    if (type.kind === "floating") return `"c${i}"`;
+    if (type.kind === "yesno") return `CAST(CAST("c${i}" AS INTEGER) AS ${kind})`;
+    return `CAST("c${i}" AS ${kind})`;
+  });
+  return `SELECT ${columns.join(", ")} FROM (${sql.text}) AS w`;
+}
+
+const normal = (value: unknown, type: ValueType): string => {
+  if (value === null || value === undefined) return "∅";
+  if (type.kind === "floating") return Number(value).toPrecision(10);
+  return String(value);
+};
+
+export type Answer = string[];
+
+/** The same rows in SQLite (through the ledger's own engine), DuckDB and PostgreSQL. */
+export async function threeEngines(schema: Schema, rows: Rows) {
+  const lite = new Database(":memory:");
+  registerFunctions(lite);
+  for (const t of schema.tables) {
+    lite.exec(`CREATE TABLE "${t.name}" (${t.columns.map((c) => `"${c.name}"`).join(", ")})`);
+    const insert = lite.prepare(`INSERT INTO "${t.name}" VALUES (${t.columns.map(() => "?").join(", ")})`);
+    // Whole numbers go in as integers, as a ledger's file holds them.
+    for (const row of rows[t.name] ?? []) insert.run(row.map((v, i) => (typeof v === "number" && t.columns[i]?.type.kind !== "floating" ? BigInt(v) : v)));
+  }
+  const duck = await (await DuckDBInstance.create(":memory:")).connect();
+  for (const statement of script(schema, rows, SQL_TYPES.duckdb).split(/;\n?(?=CREATE|INSERT|$)/)) if (statement.trim()) await duck.run(statement);
+  const pg = await PGlite.create();
+  await pg.exec(script(schema, rows, SQL_TYPES.postgres));
+
+  const sorted = (result: unknown[][], sql: RowsSql): Answer => result.map((r) => sql.columns.map((c, i) => normal(r[i], c.type)).join(" | ")).sort();
+  return {
+    sqlite: (plan: Plan): Answer => {
+      const sql = compileRows(plan, sqlite);
+      return sorted([...readRows(lite, sql)] as Cell[][], sql);
+    },
+    duckdb: async (plan: Plan): Promise<Answer> => {
+      const sql = compileRows(plan, duckdb);
+      const reader = await duck.runAndReadAll(wrapped(sql, duckdb), sql.values.map(boundText));
+      return sorted(reader.getRowsJS() as unknown[][], sql);
+    },
+    postgres: async (plan: Plan): Promise<Answer> => {
+      const sql = compileRows(plan, postgres);
+      const values = sql.values.map((v) => (v.type.kind === "yesno" && v.value !== null ? v.value === "1" : v.value));
+      const result = await pg.query<unknown[]>(wrapped(sql, postgres), values, { rowMode: "array" });
+      return sorted(result.rows, sql);
+    },
+    lite,
+    close: async () => {
+      lite.close();
+      duck.closeSync();
+      await pg.close();
+    },
+  };
+}

@@ -1,0 +1,87 @@
+import type { Column, Schema } from "@/core/schema/schema";
+import { date, decimal, floating, text, timestamp, type ValueType, whole, yesno } from "@/core/types/valueType";
+import { seeded } from "../../demo/random";
+import type { Rows } from "./engines";
+
+const column = (name: string, type: ValueType): Column => ({
+  name,
+  label: name,
+  type,
+  storage: type.kind === "decimal" ? "scaledInteger" : "plain",
+  nullable: true,
+  misfits: 0,
+});
+
+/** Two linked tables with every type, empties, a dangling key, and a table that a row leads to many of. */
+export const sampleSchema: Schema = {
+  tables: [
+    {
+      name: "yard",
+      label: "yard",
+      key: ["id"],
+      rows: 0,
+      columns: [column("id", whole), column("name", text), column("opened", date), column("rent", decimal(2)), column("open", yesno)],
+    },
+    {
+      name: "crate",
+      label: "crate",
+      key: ["id"],
+      rows: 0,
+      columns: [
+        column("id", whole),
+        column("yard_id", whole),
+        column("mark", text),
+        column("day", date),
+        column("at", timestamp),
+        column("price", decimal(2)),
+        column("mass", decimal(1)),
+        column("pieces", whole),
+        column("ratio", floating),
+        column("sealed", yesno),
+      ],
+    },
+    { name: "stamp", label: "stamp", key: ["id"], rows: 0, columns: [column("id", whole), column("crate_id", whole), column("fee", decimal(2))] },
+  ],
+  links: [
+    {
+      id: "crate.yard_id",
+      a: { table: "crate", columns: ["yard_id"], name: "crates", leadsTo: "many" },
+      b: { table: "yard", columns: ["id"], name: "yard", leadsTo: "one" },
+    },
+    {
+      id: "stamp.crate_id",
+      a: { table: "stamp", columns: ["crate_id"], name: "stamps", leadsTo: "many" },
+      b: { table: "crate", columns: ["id"], name: "crate", leadsTo: "one" },
+    },
+  ],
+};
+
+const MARKS = ["Ærø", "apple", "Apple", "Éclair", "eclair", "50% off", "under_score", "it's", "", "Žito", "zebra", "naïve", "O'Neill"];
+
+/** Invented rows from a seed; about a tenth of the values are empty. */
+export function sampleRows(seed: number): Rows {
+  const random = seeded(seed);
+  const maybe = <T>(value: T): T | null => (random.chance(0.1) ? null : value);
+  const day = () => `20${random.whole(23, 26)}-${String(random.whole(1, 12)).padStart(2, "0")}-${String(random.whole(1, 28)).padStart(2, "0")}`;
+  const yards = Array.from({ length: 12 }, (_, i) => [
+    i + 1,
+    maybe(random.pick(MARKS)),
+    maybe(day()),
+    maybe(random.whole(-50_000, 500_000)),
+    maybe(random.whole(0, 1)),
+  ]);
+  const crates = Array.from({ length: 90 }, (_, i) => [
+    i + 1,
+    maybe(random.whole(1, 14)),
+    maybe(random.pick(MARKS)),
+    maybe(day()),
+    maybe(`${day()} ${String(random.whole(0, 23)).padStart(2, "0")}:${String(random.whole(0, 59)).padStart(2, "0")}:00`),
+    maybe(random.whole(-99_999, 999_999)),
+    maybe(random.whole(0, 5000)),
+    maybe(random.whole(-5, 40)),
+    maybe(Math.round(random.next() * 1e6) / 1e6),
+    maybe(random.whole(0, 1)),
+  ]);
+  const stamps = Array.from({ length: 130 }, (_, i) => [i + 1, maybe(random.whole(1, 95)), maybe(random.whole(0, 2000))]);
+  return { yard: yards, crate: crates, stamp: stamps };
+}
