@@ -9,6 +9,7 @@ export const bundle = (entries = ENTRIES, outdir = "dist") =>
     outdir,
     outExtension: { ".js": ".mjs" },
     bundle: true,
+    splitting: true,
     platform: "node",
     target: "node20",
     format: "esm",

@@ -20,21 +20,22 @@ export async function installPackages() {
 }
 
 const CHROMIUM = ["/usr/bin/chromium", "/usr/bin/chromium-browser", "/usr/bin/google-chrome"];
+const PDFTOTEXT = "/usr/bin/pdftotext";
 
-/** The browser for the tests: one that is there, else Debian's, installed with apt. */
-export async function installBrowser() {
-  const known = () => [process.env.CHROMIUM, ...CHROMIUM].find((path) => path && existsSync(path));
-  if (known()) return known();
-  say("Installing Chromium with apt…");
+/** What the tests need beside npm packages, installed with apt where it is missing: a browser, and a reader of PDF text. */
+export async function installTestTools() {
+  const browser = () => [process.env.CHROMIUM, ...CHROMIUM].find((path) => path && existsSync(path));
+  const missing = [...(browser() ? [] : ["chromium"]), ...(existsSync(PDFTOTEXT) ? [] : ["poppler-utils"])];
+  if (missing.length === 0) return;
+  say(`Installing ${missing.join(" and ")} with apt…`);
   const sudo = process.getuid?.() === 0 ? [] : ["sudo"];
   const apt = (...args) => {
     const [command, ...rest] = [...sudo, "apt-get", ...args];
     return run(command, rest, { quiet: true, env: { DEBIAN_FRONTEND: "noninteractive" } });
   };
   await apt("update");
-  await apt("install", "-y", "--no-install-recommends", "chromium");
-  if (!known()) throw new Error("apt installed no Chromium. Install one and set CHROMIUM to its path.");
-  return known();
+  await apt("install", "-y", "--no-install-recommends", ...missing);
+  if (!browser()) throw new Error("apt installed no Chromium. Install one and set CHROMIUM to its path.");
 }
 
 /** Builds the application unless the build is younger than every source. */

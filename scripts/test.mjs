@@ -1,4 +1,4 @@
-import { buildApplication, installBrowser, installPackages } from "./install.mjs";
+import { buildApplication, installPackages, installTestTools } from "./install.mjs";
 import { run, say } from "./run.mjs";
 
 const step = async (words, command, ...args) => {
@@ -8,7 +8,7 @@ const step = async (words, command, ...args) => {
 
 try {
   await installPackages();
-  await installBrowser();
+  await installTestTools();
   await step("Checking lint, format and the direction of imports…", "npx", "biome", "check", ".");
   await buildApplication();
   await step("Checking types…", "npx", "tsc", "--noEmit");

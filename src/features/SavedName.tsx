@@ -1,6 +1,5 @@
 "use client";
 
-import { useRouter } from "next/navigation";
 import { useState } from "react";
 import { toast } from "sonner";
 import { ask, sentenceOf } from "./ask";
@@ -17,7 +16,6 @@ export function SavedName({
   revision: number;
   onSaved: (name: string, revision: number) => void;
 }) {
-  const router = useRouter();
   const [typed, setTyped] = useState<string | null>(null);
   async function finish(): Promise<void> {
     const next = typed?.trim() ?? "";
@@ -27,7 +25,6 @@ export function SavedName({
     try {
       const saved = await ask<{ revision: number }>(`/api/objects/${id}`, { name: next, revision }, { method: "PATCH" });
       onSaved(next, saved.revision);
-      router.refresh();
     } catch (error) {
       toast.error(sentenceOf(error));
     }

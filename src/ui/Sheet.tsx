@@ -49,7 +49,9 @@ export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort
   const items = virtual.getVirtualItems();
   const first = items[0]?.index ?? 0;
   const last = items.at(-1)?.index ?? 0;
-  useEffect(() => onWindow(first, last), [first, last, onWindow]);
+  useEffect(() => {
+    onWindow(first, last);
+  }, [first, last, onWindow]);
 
   const range: Range | null =
     anchor && at.row >= 0

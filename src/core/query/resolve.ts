@@ -118,6 +118,12 @@ function resolveParameters(spec: QuerySpec, context: RunContext, problems: Probl
   return { bound, dropped, list };
 }
 
+/** Values for parameters that have none, so that a description can be resolved where only its columns matter. */
+export function probeValues(spec: QuerySpec): ParameterValues {
+  const probes: Record<Parameter["type"], string> = { text: "?", whole: "0", decimal: "0", date: "2000-01-01", yesno: "no", choice: "" };
+  return Object.fromEntries(spec.parameters.filter((p) => !p.default).map((p) => [p.name, p.choices?.[0] ?? probes[p.type]]));
+}
+
 /** The text a parameter has when nothing is given for it on a day; null where it has no default. */
 export function defaultText(parameter: Parameter, today: IsoDate): string | null {
   const chosen = parameter.default;

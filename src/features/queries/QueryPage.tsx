@@ -53,7 +53,7 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
   const resolved = useMemo(() => resolveQuery(settled, schema, { today, values }), [settled, schema, today, values]);
   const plan = resolved.ok ? resolved.value : null;
   const picked = plan && pick ? planProofRows(plan, pick) : null;
-  const run = useRun(plan ? { spec: settled, values, pick: picked ? pick : undefined } : null);
+  const run = useRun(plan ? { spec: settled, values, pick: picked ? pick : undefined } : null, picked ?? plan);
   const saves = stored.id === null || JSON.stringify(stored.spec) !== JSON.stringify(spec);
   const problems = resolved.ok ? (run.failure?.body.problems ?? []) : resolved.problems;
   const wrong = new Map(problems.map((p) => [phraseOfProblem(p, settled), sentence(p)]));
@@ -71,7 +71,6 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
           : await ask<SavedQuery>(`/api/objects/${stored.id}`, { spec, revision: stored.revision }, { method: "PATCH" });
       setStored({ ...stored, id: done.id, spec, revision: done.revision });
       if (stored.id === null) window.history.replaceState(null, "", `/queries/${done.id}`);
-      router.refresh();
       toast(`“${stored.name}” is saved.`);
     } catch (error) {
       toast.error(sentenceOf(error));
@@ -96,10 +95,9 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
   }, [saves, canUndo]);
 
   async function layOutAsReport(): Promise<void> {
-    if (!plan) return;
     if (stored.id === null) return void toast("Save the query first; a report is made from a saved query.");
-    const report = await ask<{ id: string }>("/api/report/new", { query: stored.id });
-    router.push(`/reports/${report.id}`);
+    const report = await ask<{ id: string }>("/api/report/new", { query: stored.id, values }).catch((error) => void toast.error(sentenceOf(error)));
+    if (report) router.push(`/reports/${report.id}`);
   }
 
   const remove = (target: PhraseTarget) => {
@@ -125,7 +123,7 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
             {run.seconds !== null && ` · ${run.seconds.toFixed(2)} s`}
           </span>
           <span className="ml-auto flex items-center gap-2">
-            {run.running && run.rows === null && (
+            {run.running && (
               <button type="button" className="button" onClick={run.stop}>
                 Stop
               </button>
@@ -282,16 +280,16 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
             </span>
           </Notice>
         )}
-        {plan ? (
+        {plan && run.shown ? (
           <QuerySheet
             key={pick ? JSON.stringify(pick) : "query"}
-            plan={picked ?? plan}
+            plan={run.shown.plan}
             run={run}
             name={stored.name}
             onSort={picked ? undefined : (column) => alter(edit.sortBy(spec, column))}
           />
         ) : (
-          <div className="flex-1 border border-rule bg-sheet" />
+          <div className="mb-9 flex-1 border border-rule bg-sheet" />
         )}
       </section>
       <Margin

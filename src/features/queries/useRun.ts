@@ -2,6 +2,7 @@
 
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { Proof, ProofPick } from "@/core/proof/proof";
+import type { Plan } from "@/core/query/plan";
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
 import type { Cell } from "@/core/types/valueType";
 import type { FootingAnswer } from "@/server/queries/service";
@@ -13,7 +14,11 @@ const BLOCK = 100;
 /** How long a change waits for the next keystroke before the query runs. */
 const SETTLE_MS = 120;
 
+type Blocks = Map<number, Cell[][] | Promise<void>>;
+type Run = { key: string; plan: Plan; abort: AbortController; blocks: Blocks };
 type State = {
+  /** What the rows on show belong to: the last question that was answered, until the next one is. */
+  shown: Run | null;
   rows: number | null;
   footing: FootingAnswer | null;
   proof: Proof | null;
@@ -23,106 +28,112 @@ type State = {
   running: boolean;
   stopped: boolean;
 };
-const NOTHING: State = { rows: null, footing: null, proof: null, failure: null, proofFailure: null, seconds: null, running: false, stopped: false };
+const NOTHING: State = {
+  shown: null,
+  rows: null,
+  footing: null,
+  proof: null,
+  failure: null,
+  proofFailure: null,
+  seconds: null,
+  running: false,
+  stopped: false,
+};
+
+const asFailure = (error: unknown) => (error instanceof AskError ? error : new AskError({ sentence: sentenceOf(error), code: "unforeseen", problems: [] }));
 
 /**
  * Runs a question: rows in blocks as they are looked at, footing and proof beside them. Each question has its own
- * run; what an older one still answers is thrown away.
- * @param question null while it cannot be run
+ * run; the sheet shows the last one answered, with the plan its rows were made by, and what an older one still
+ * answers is thrown away.
+ * @param question null while it cannot be run; it goes with its plan
  */
-export function useRun(question: Question | null) {
+export function useRun(question: Question | null, plan: Plan | null) {
   const key = useMemo(() => (question ? JSON.stringify(question) : null), [question]);
   const [state, setState] = useState<State>(NOTHING);
   const [, redraw] = useState(0);
-  const run = useRef<{ key: string; abort: AbortController; blocks: Map<number, Cell[][] | Promise<void>> } | null>(null);
+  const latest = useRef<Run | null>(null);
+  const wanted = useRef(plan);
+  wanted.current = plan;
 
-  const fetchBlock = useCallback(async (block: number): Promise<void> => {
-    const mine = run.current;
-    if (!mine || mine.blocks.has(block)) return mine?.blocks.get(block) as Promise<void> | undefined;
-    const load = ask<Cell[][]>("/api/query/rows", { ...JSON.parse(mine.key), offset: block * BLOCK, rows: BLOCK }, { signal: mine.abort.signal }).then(
-      (rows) => {
-        mine.blocks.set(block, rows);
-        if (run.current === mine) redraw((n) => n + 1);
-      },
-    );
-    mine.blocks.set(block, load);
-    load.catch(() => mine.blocks.delete(block));
+  const fetchBlock = useCallback(async (run: Run, block: number): Promise<void> => {
+    const known = run.blocks.get(block);
+    if (known) return known instanceof Promise ? known : undefined;
+    const body = { ...JSON.parse(run.key), offset: block * BLOCK, rows: BLOCK };
+    const load = ask<Cell[][]>("/api/query/rows", body, { signal: run.abort.signal }).then((rows) => {
+      run.blocks.set(block, rows);
+      if (latest.current === run) redraw((n) => n + 1);
+    });
+    run.blocks.set(block, load);
+    load.catch(() => run.blocks.delete(block));
     return load;
   }, []);
 
   const start = useCallback(() => {
-    if (!key) return;
-    run.current?.abort.abort();
-    const mine = { key, abort: new AbortController(), blocks: new Map<number, Cell[][] | Promise<void>>() };
-    run.current = mine;
-    const { signal } = mine.abort;
-    const current = () => run.current === mine;
+    if (!key || !wanted.current) return;
+    latest.current?.abort.abort();
+    const run: Run = { key, plan: wanted.current, abort: new AbortController(), blocks: new Map() };
+    latest.current = run;
+    const { signal } = run.abort;
+    const asked = JSON.parse(key) as Question;
     const since = performance.now();
-    setState((s) => ({ ...s, running: true, stopped: false, failure: null, proofFailure: null }));
-    const failed = (error: unknown) => {
-      if (!current() || isAbort(error)) return;
-      setState((s) => ({
-        ...s,
-        failure: error instanceof AskError ? error : new AskError({ sentence: sentenceOf(error), code: "unforeseen", problems: [] }),
-        running: false,
-      }));
-    };
-    const firstRows = fetchBlock(0);
-    const footing = ask<FootingAnswer>("/api/query/footing", JSON.parse(key), { signal });
+    const update = (change: Partial<State>) => latest.current === run && setState((s) => ({ ...s, ...change }));
+    update({ running: true, stopped: false, failure: null, proofFailure: null });
+    const failed = (error: unknown) => isAbort(error) || update({ failure: asFailure(error), running: false });
+    const firstRows = fetchBlock(run, 0);
+    const footing = ask<FootingAnswer>("/api/query/footing", asked, { signal });
+    const proof = asked.pick ? null : ask<Proof>("/api/query/proof", asked, { signal });
     firstRows.then(() => {
-      if (!current()) return;
-      const first = mine.blocks.get(0);
-      const length = Array.isArray(first) ? first.length : 0;
-      setState((s) => ({ ...s, rows: length < BLOCK ? length : Math.max(length, 0), seconds: (performance.now() - since) / 1000 }));
-      footing.then((answer) => current() && setState((s) => ({ ...s, footing: answer, rows: answer.rows })), failed);
+      const first = run.blocks.get(0);
+      update({ shown: run, rows: Array.isArray(first) ? first.length : 0, footing: null, seconds: (performance.now() - since) / 1000 });
+      footing.then((answer) => update({ footing: answer, rows: answer.rows }), failed);
     }, failed);
-    const question = JSON.parse(key) as Question;
-    const proof = question.pick ? Promise.resolve(undefined) : ask<Proof>("/api/query/proof", question, { signal });
-    proof.then(
-      (answer) => current() && answer && setState((s) => ({ ...s, proof: answer })),
-      (error) => current() && !isAbort(error) && setState((s) => ({ ...s, proof: null, proofFailure: sentenceOf(error) })),
+    footing.catch(() => {});
+    proof?.then(
+      (answer) => update({ proof: answer }),
+      (error) => isAbort(error) || update({ proof: null, proofFailure: sentenceOf(error) }),
     );
-    Promise.allSettled([firstRows, footing, proof]).then(() => current() && setState((s) => ({ ...s, running: false })));
+    Promise.allSettled([firstRows, footing, proof]).then(() => update({ running: false }));
   }, [key, fetchBlock]);
 
   useEffect(() => {
     if (!key) {
-      run.current?.abort.abort();
-      run.current = null;
+      latest.current?.abort.abort();
+      latest.current = null;
       setState(NOTHING);
       return;
     }
-    const timer = setTimeout(
-      () => {
-        setState((s) => ({ ...s, footing: null }));
-        start();
-      },
-      run.current ? SETTLE_MS : 0,
-    );
+    const timer = setTimeout(start, latest.current ? SETTLE_MS : 0);
     return () => clearTimeout(timer);
   }, [key, start]);
-  useEffect(() => () => run.current?.abort.abort(), []);
+  useEffect(() => () => latest.current?.abort.abort(), []);
 
-  const rowAt = useCallback((index: number): Cell[] | undefined => {
-    const block = run.current?.blocks.get(Math.floor(index / BLOCK));
-    return Array.isArray(block) ? block[index % BLOCK] : undefined;
-  }, []);
-  const onWindow = useCallback(
-    (first: number, last: number) => {
-      for (let block = Math.floor(first / BLOCK); block <= Math.floor(last / BLOCK); block++) fetchBlock(block).catch(() => {});
+  const { shown } = state;
+  const rowAt = useCallback(
+    (index: number): Cell[] | undefined => {
+      const block = shown?.blocks.get(Math.floor(index / BLOCK));
+      return Array.isArray(block) ? block[index % BLOCK] : undefined;
     },
-    [fetchBlock],
+    [shown],
   );
+  const fetchBetween = useCallback(
+    async (first: number, last: number): Promise<void> => {
+      if (!shown || latest.current !== shown) return;
+      for (let block = Math.floor(first / BLOCK); block <= Math.floor(last / BLOCK); block++) await fetchBlock(shown, block);
+    },
+    [shown, fetchBlock],
+  );
+  const onWindow = useCallback((first: number, last: number) => void fetchBetween(first, last).catch(() => {}), [fetchBetween]);
   /** All rows from one to another, fetched where they are not here yet. */
   const rowsBetween = useCallback(
     async (first: number, last: number): Promise<Cell[][]> => {
-      for (let block = Math.floor(first / BLOCK); block <= Math.floor(last / BLOCK); block++) await fetchBlock(block);
+      await fetchBetween(first, last);
       return Array.from({ length: last - first + 1 }, (_, i) => rowAt(first + i) ?? []);
     },
-    [fetchBlock, rowAt],
+    [fetchBetween, rowAt],
   );
   const stop = useCallback(() => {
-    run.current?.abort.abort();
+    latest.current?.abort.abort();
     setState((s) => ({ ...s, running: false, stopped: true }));
   }, []);
 

@@ -10,7 +10,7 @@ export function ReportList({ reports, queries }: { reports: { id: string; name: 
   const router = useRouter();
   async function make(query: { id: string; name: string }): Promise<void> {
     try {
-      const report = await ask<{ id: string }>("/api/report/new", { query: query.id });
+      const report = await ask<{ id: string }>("/api/report/new", { query: query.id, values: {} });
       router.push(`/reports/${report.id}`);
     } catch (error) {
       toast.error(sentenceOf(error));

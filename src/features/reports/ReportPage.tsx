@@ -63,7 +63,9 @@ export function ReportPage({ saved, queries }: Props) {
       abort.abort();
     };
   }, [key, at]);
-  useEffect(() => desk.current?.scrollTo({ top: 0 }), []);
+  useEffect(() => {
+    desk.current?.scrollTo({ top: 0 });
+  }, [at]);
 
   async function save(): Promise<void> {
     try {

@@ -41,8 +41,10 @@ export function SchedulesPage({ initial, zone, making }: { initial: SchedulesSta
     return () => clearInterval(timer);
   }, [refresh]);
   const finished = state.runs.filter((r) => r.finishedAt).length;
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the bar counts the outbox anew when a run has finished
-  useEffect(() => router.refresh(), [finished]);
+  // The bar counts the outbox anew when a run has finished.
+  useEffect(() => {
+    router.refresh();
+  }, [finished]);
 
   const attempt = (work: Promise<unknown>) => work.then(refresh, (error) => toast.error(sentenceOf(error)));
   const create = (subject: Subject) =>

@@ -5,7 +5,6 @@ import { useRouter } from "next/navigation";
 import { useEffect, useState } from "react";
 import type { Schema } from "@/core/schema/schema";
 import { ask } from "../ask";
-import type { ShellData } from "./data";
 
 type Item = { key: string; name: string; kind: string; href: string };
 
@@ -15,26 +14,33 @@ const DOING: Item[] = [
   { key: "new schedule", name: "New schedule", kind: "do", href: "/schedules?new=1" },
   { key: "outbox", name: "Open the outbox", kind: "do", href: "/outbox" },
 ];
-const PLACES: Record<ShellData["objects"][number]["kind"], (id: string) => string> = {
+type Saved = { id: string; kind: "query" | "report" | "schedule"; name: string };
+
+const PLACES: Record<Saved["kind"], (id: string) => string> = {
   query: (id) => `/queries/${id}`,
   report: (id) => `/reports/${id}`,
   schedule: () => "/schedules",
 };
 
+const savedItem = ({ id, kind, name }: Saved): Item => ({ key: id, name, kind, href: PLACES[kind](id) });
+const tableItem = ({ name, label }: Schema["tables"][number]): Item => ({
+  key: `table ${name}`,
+  name: label,
+  kind: "table",
+  href: `/tables/${encodeURIComponent(name)}`,
+});
+
 /** Finds a saved object or a table by its name, or something to do. */
-export function FindOrDo({ objects, close }: { objects: ShellData["objects"]; close: () => void }) {
+export function FindOrDo({ close }: { close: () => void }) {
   const router = useRouter();
   const [wanted, setWanted] = useState("");
-  const [tables, setTables] = useState<Item[]>([]);
+  const [items, setItems] = useState<Item[]>([]);
   useEffect(() => {
-    ask<Schema>("/api/schema").then(
-      (schema) =>
-        setTables(schema.tables.map((t) => ({ key: `table ${t.name}`, name: t.label, kind: "table", href: `/tables/${encodeURIComponent(t.name)}` }))),
-      () => setTables([]),
-    );
+    const saved = ask<Saved[]>("/api/objects").then((all) => all.map(savedItem));
+    const tables = ask<Schema>("/api/schema").then((schema) => schema.tables.map(tableItem));
+    Promise.all([saved.catch(() => []), tables.catch(() => [])]).then((found) => setItems(found.flat()));
   }, []);
-  const saved = objects.map((o): Item => ({ key: o.id, name: o.name, kind: o.kind, href: PLACES[o.kind](o.id) }));
-  const found = [...saved, ...tables, ...DOING].filter((i) => `${i.name} ${i.kind}`.toLowerCase().includes(wanted.trim().toLowerCase())).slice(0, 14);
+  const found = [...items, ...DOING].filter((i) => `${i.name} ${i.kind}`.toLowerCase().includes(wanted.trim().toLowerCase())).slice(0, 14);
   const go = (item: Item | null) => {
     if (!item) return;
     close();

@@ -79,7 +79,7 @@ export function Shell({ data, children }: { data: ShellData; children: ReactNode
           {children}
         </main>
       </div>
-      {finding && <FindOrDo objects={data.objects} close={() => setFinding(false)} />}
+      {finding && <FindOrDo close={() => setFinding(false)} />}
       <Toaster
         position="bottom-center"
         toastOptions={{ style: { background: "var(--color-ink)", color: "var(--color-sheet)", border: "none", fontFamily: "var(--font-sans)" } }}

@@ -1,11 +1,10 @@
 import { listOutbox } from "@/server/outbox/outbox";
 import { workspace } from "@/server/workspace/workspace";
 
-/** What every page's bar shows: saved objects to find, and how many files lie in the outbox. */
+/** What every page's bar shows: how many files lie in the outbox; and how the workspace writes. */
 export function shellData() {
   const ws = workspace();
-  const objects = ws.catalogue.list().map(({ id, kind, name }) => ({ id, kind, name }));
-  return { objects, outbox: listOutbox(ws.outbox).length, locale: ws.locale };
+  return { outbox: listOutbox(ws.outbox).length, locale: ws.locale };
 }
 
 export type ShellData = ReturnType<typeof shellData>;

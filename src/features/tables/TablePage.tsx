@@ -25,7 +25,7 @@ export function TablePage({ table, schema, today }: { table: Table; schema: Sche
   const [spec, setSpec] = useState(() => allColumns(table));
   const resolved = useMemo(() => resolveQuery(spec, schema, { today, values: {} }), [spec, schema, today]);
   const plan = resolved.ok ? resolved.value : null;
-  const run = useRun(plan ? { spec, values: {} } : null);
+  const run = useRun(plan ? { spec, values: {} } : null, plan);
   const misfits = table.columns.filter((c) => c.misfits > 0);
   return (
     <div className="flex h-full">
@@ -51,7 +51,7 @@ export function TablePage({ table, schema, today }: { table: Table; schema: Sche
           </Notice>
         )}
         {run.failure && <Notice tone="wrong">{run.failure.message}</Notice>}
-        {plan && <QuerySheet plan={plan} run={run} name={table.label} onSort={(column) => setSpec(sortBy(spec, column))} />}
+        {run.shown && <QuerySheet plan={run.shown.plan} run={run} name={table.label} onSort={(column) => setSpec(sortBy(spec, column))} />}
       </section>
       <Margin
         parts={[

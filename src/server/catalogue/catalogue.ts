@@ -15,6 +15,7 @@ export type Run = typeof runs.$inferSelect;
 export class StaleRevision extends Error {
   constructor() {
     super("This was saved in another window in the meantime. Reload to see that version, or save yours under another name.");
+    this.name = "StaleRevision";
   }
 }
 

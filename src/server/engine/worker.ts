@@ -1,5 +1,4 @@
 import { exportCsv } from "@/server/export/csv";
-import { exportReportPdf, layOutReportPages } from "@/server/export/reportPdf";
 import { inspectDatabase } from "./inspect";
 import { type FailureCode, type Job, JobFailure, type JobResult } from "./jobs";
 import { connection, inSnapshot, readRows, readSingle } from "./readers";
@@ -10,8 +9,9 @@ const handlers: { [K in Job["kind"]]: (job: Extract<Job, { kind: K }>) => JobRes
   rows: (job) => Buffer.from(JSON.stringify([...readRows(connection(job.database), job.sql)])),
   singles: (job) => inSnapshot(connection(job.database), () => job.sqls.map((sql) => readSingle(connection(job.database), sql))),
   csv: (job) => exportCsv(connection(job.database), job.plan, job.path),
-  reportPages: (job) => layOutReportPages(connection(job.database), job.report, job.from, job.to),
-  reportPdf: (job) => exportReportPdf(connection(job.database), job.report, job.path),
+  // Fonts and the PDF writer are read when first needed: a process must be up in a moment.
+  reportPages: async (job) => (await import("@/server/export/reportPdf")).layOutReportPages(connection(job.database), job.report, job.from, job.to),
+  reportPdf: async (job) => (await import("@/server/export/reportPdf")).exportReportPdf(connection(job.database), job.report, job.path),
 };
 
 const CODES: [RegExp, FailureCode][] = [

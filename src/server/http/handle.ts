@@ -1,7 +1,7 @@
 import { z } from "zod";
-import { type Problem, ProblemError, sentence } from "@/core/types/problem";
-import { StaleRevision } from "@/server/catalogue/catalogue";
-import { JobFailure } from "@/server/engine/jobs";
+import { type Problem, type ProblemError, sentence } from "@/core/types/problem";
+import type { StaleRevision } from "@/server/catalogue/catalogue";
+import type { JobFailure } from "@/server/engine/jobs";
 
 /** What every route answers when it cannot do what was asked. */
 export type ErrorBody = { error: { sentence: string; code: string; problems: (Problem & { sentence: string })[] } };
@@ -19,11 +19,14 @@ export class Refusal extends Error {
   }
 }
 
+/** By name, not by class: Next.js bundles what starts the server apart from the routes, and each has its own copy of a class. */
+const is = <T extends Error>(error: unknown, name: string): error is T => error instanceof Error && error.name === name;
+
 /** Turns any failure into a status and a sentence; what nobody foresaw is logged without the data it was about. */
 export function failureResponse(error: unknown): Response {
-  if (error instanceof ProblemError) return answer(422, "problem", error.message, error.problems);
-  if (error instanceof JobFailure) return answer(error.code === "stopped" ? 499 : 503, error.code, error.message);
-  if (error instanceof StaleRevision) return answer(409, "stale", error.message);
+  if (is<ProblemError>(error, "ProblemError")) return answer(422, "problem", error.message, error.problems);
+  if (is<JobFailure>(error, "JobFailure")) return answer(error.code === "stopped" ? 499 : 503, error.code, error.message);
+  if (is<StaleRevision>(error, "StaleRevision")) return answer(409, "stale", error.message);
   if (error instanceof Refusal) return answer(error.status, "refused", error.message);
   if (error instanceof z.ZodError) return answer(400, "shape", error.issues.map((i) => `${i.path.join(" › ") || "This"}: ${i.message}`).join(" "));
   console.error(error instanceof Error ? (error.stack ?? error.message) : "unknown failure");

@@ -1,0 +1,203 @@
+import { execFileSync } from "node:child_process";
+import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
+import { join } from "node:path";
+import { afterEach, beforeEach, describe, expect, it } from "vitest";
+import { emptyQuery } from "@/core/query/spec";
+import type { ReportSpec } from "@/core/report/spec";
+import type { ScheduleSpec } from "@/core/schedule/spec";
+import { Scheduler } from "@/server/scheduler/scheduler";
+import type { Workspace } from "@/server/workspace/workspace";
+import { makeDatabase, openLedger, temporaryFolder } from "../support/ledger";
+
+let place: ReturnType<typeof temporaryFolder>;
+let clock: Date;
+const opened: Workspace[] = [];
+beforeEach(() => {
+  place = temporaryFolder();
+  clock = new Date("2026-11-20T05:00:00Z");
+  makeDatabase(
+    join(place.folder, "b.sqlite"),
+    `CREATE TABLE sale (id INTEGER PRIMARY KEY, day DATE, amount DECIMAL(9,2), place TEXT);
+    INSERT INTO sale VALUES (1, '2026-10-05', 10.10, 'Pell'), (2, '2026-10-31', 20.20, 'Mirrin'), (3, '2026-11-01', 40.40, 'Pell'), (4, '2026-11-19', 80.80, 'Pell');`,
+  );
+});
+afterEach(() => {
+  for (const ws of opened.splice(0)) ws.close();
+  place.remove();
+});
+
+const open = () => {
+  const ws = openLedger(place.folder, join(place.folder, "b.sqlite"), () => clock);
+  opened.push(ws);
+  return ws;
+};
+const field = (column: string) => ({ kind: "field" as const, join: "", column });
+const query = {
+  ...emptyQuery("sale"),
+  columns: [
+    { id: "day", value: field("day") },
+    { id: "place", value: field("place") },
+    { id: "amount", value: field("amount") },
+  ],
+  conditions: [
+    {
+      id: "w",
+      left: field("day"),
+      operator: "between" as const,
+      values: [
+        { kind: "parameter" as const, name: "start" },
+        { kind: "parameter" as const, name: "end" },
+      ],
+    },
+  ],
+  parameters: [
+    { name: "start", type: "date" as const },
+    { name: "end", type: "date" as const },
+  ],
+};
+const report: ReportSpec = {
+  version: 1,
+  query: "q",
+  title: "Sales by place",
+  showBrief: true,
+  levels: [{ column: "place", heading: "At {}", direction: "up", newPage: false, keepRows: 1, repeat: true }],
+  columns: [
+    { column: "day", widthMm: null, footing: "count" },
+    { column: "amount", widthMm: null, footing: "total" },
+  ],
+  page: { paper: "A4", landscape: false, margins: { top: 16, right: 16, bottom: 16, left: 16 } },
+  header: "",
+  footer: "",
+  parameters: {},
+};
+const schedule = (change: Partial<ScheduleSpec> = {}): ScheduleSpec => ({
+  version: 1,
+  subject: { kind: "report", id: "r" },
+  rule: { kind: "workingDays" },
+  time: "07:00",
+  zone: "Europe/Paris",
+  since: "2026-11-20T00:00:00Z",
+  bindings: { start: { kind: "relative", date: "firstOfLastMonth" }, end: { kind: "relative", date: "lastOfLastMonth" } },
+  formats: ["pdf", "csv"],
+  folder: "desk",
+  paused: false,
+  ...change,
+});
+function fill(ws: Workspace, change: Partial<ScheduleSpec> = {}): void {
+  ws.catalogue.create("query", "Sales", query, "q");
+  ws.catalogue.create("report", "Sales by place", report, "r");
+  ws.catalogue.create("schedule", "Sales", schedule(change), "s");
+}
+const at = (iso: string) => {
+  clock = new Date(iso);
+};
+const files = () => (existsSync(join(place.folder, "outbox/desk")) ? readdirSync(join(place.folder, "outbox/desk")).sort() : []);
+
+describe("schedules, on a clock that the test moves", () => {
+  it("make nothing before they are due, each due time once, and bind periods to the day of the run", async () => {
+    const ws = open();
+    fill(ws);
+    const scheduler = new Scheduler(ws);
+    await scheduler.tick();
+    expect(files()).toEqual([]);
+    at("2026-11-20T06:00:05Z");
+    await scheduler.tick();
+    await scheduler.tick();
+    expect(files()).toEqual(["Sales 2026-11-20 0700.csv", "Sales 2026-11-20 0700.pdf"]);
+    expect(readFileSync(join(place.folder, "outbox/desk", "Sales 2026-11-20 0700.csv"), "utf8")).toBe(
+      "Day,Place,Amount\r\n2026-10-31,Mirrin,20.20\r\n2026-10-05,Pell,10.10\r\n",
+    );
+    expect(ws.catalogue.runs()).toMatchObject([{ state: "done", rows: 2, pages: 1, late: false, attempt: 1 }]);
+    const pdf = readFileSync(join(place.folder, "outbox/desk", "Sales 2026-11-20 0700.pdf"));
+    expect(pdf.subarray(0, 8).toString()).toBe("%PDF-1.7");
+  });
+
+  it("make a run missed while off once, marked late; a paused one not at all", async () => {
+    const ws = open();
+    fill(ws);
+    ws.catalogue.create("schedule", "Paused", schedule({ paused: true }), "p");
+    at("2026-11-27T12:00:00Z");
+    await new Scheduler(ws).tick();
+    expect(ws.catalogue.runs().map((r) => [r.schedule, r.dueAt.toISOString(), r.late, r.state])).toEqual([["s", "2026-11-27T06:00:00.000Z", true, "done"]]);
+    at("2026-11-30T05:59:50Z");
+    await new Scheduler(ws).tick();
+    at("2026-11-30T06:00:10Z");
+    await new Scheduler(ws).tick();
+    expect(ws.catalogue.runs(), "another scheduler waits for the lease").toHaveLength(1);
+    at("2026-11-30T06:00:50Z");
+    await new Scheduler(ws).tick();
+    expect(ws.catalogue.runs()).toHaveLength(2);
+  });
+
+  it("make a run again that a process died over, with no half file left", async () => {
+    const ws = open();
+    fill(ws);
+    at("2026-11-20T06:00:05Z");
+    const run = ws.catalogue.claimRun({ schedule: "s", dueAt: new Date("2026-11-20T06:00:00Z"), late: false, manual: false });
+    ws.catalogue.updateRun(run?.id ?? "", { attempt: 1 });
+    mkdirSync(join(place.folder, "tmp"), { recursive: true });
+    writeFileSync(join(place.folder, "tmp", `run-${run?.id}.pdf.part`), "half");
+    await new Scheduler(ws).tick();
+    expect(ws.catalogue.runs()).toMatchObject([{ state: "done", attempt: 2 }]);
+    expect([files().length, readdirSync(join(place.folder, "tmp"))]).toEqual([2, []]);
+  });
+
+  it("are made once by two processes on one data folder", async () => {
+    const [one, two] = [open(), open()];
+    fill(one);
+    at("2026-11-20T06:00:05Z");
+    const schedulers = [new Scheduler(one), new Scheduler(two), new Scheduler(two)];
+    await Promise.all(schedulers.flatMap((s) => [s.tick(), s.tick()]));
+    expect(one.catalogue.runs()).toMatchObject([{ state: "done", attempt: 1 }]);
+    expect(files()).toHaveLength(2);
+  });
+
+  it("keep nothing of a process that lost its lease while it worked", async () => {
+    const ws = open();
+    fill(ws);
+    at("2026-11-20T06:00:05Z");
+    const slow = new Scheduler(ws).tick();
+    at("2026-11-20T06:05:00Z");
+    ws.catalogue.takeLease("scheduler", "another process", 60_000);
+    await slow;
+    expect([files(), ws.catalogue.runs()[0]?.state]).toEqual([[], "running"]);
+  });
+
+  it("say in words why a run failed, and run by hand beside the plan", async () => {
+    const ws = open();
+    fill(ws, { subject: { kind: "query", id: "gone" } });
+    at("2026-11-20T06:00:05Z");
+    const scheduler = new Scheduler(ws);
+    await scheduler.tick();
+    expect(ws.catalogue.runs()).toMatchObject([{ state: "failed", error: "The query this schedule runs is gone. Choose another in the schedule." }]);
+    const saved = ws.catalogue.get("s");
+    ws.catalogue.save(
+      "s",
+      {
+        spec: schedule({
+          subject: { kind: "query", id: "q" },
+          bindings: { start: { kind: "fixed", text: "2026-11-01" }, end: { kind: "relative", date: "yesterday" } },
+          formats: ["csv"],
+        }),
+      },
+      saved?.revision ?? 0,
+    );
+    at("2026-11-20T07:30:00Z");
+    ws.catalogue.claimRun({ schedule: "s", dueAt: clock, late: false, manual: true });
+    await scheduler.tick();
+    expect(ws.catalogue.runs(1)).toMatchObject([{ state: "done", rows: 2, manual: true }]);
+    expect(files()).toEqual(["Sales 2026-11-20 083000.csv"]);
+  });
+
+  it("print what they count: the text of the PDF holds the grand footing", async () => {
+    const ws = open();
+    fill(ws);
+    at("2026-11-20T06:00:05Z");
+    await new Scheduler(ws).tick();
+    const text = execFileSync("pdftotext", ["-layout", join(place.folder, "outbox/desk", "Sales 2026-11-20 0700.pdf"), "-"], { encoding: "utf8" });
+    expect(text).toContain("Sales by place");
+    expect(text).toContain("At Mirrin");
+    expect(text).toMatch(/All, 2 rows\s+30\.30/);
+    expect(text).toContain("page 1 of 1");
+  });
+});

@@ -1,0 +1,145 @@
+import { execFileSync } from "node:child_process";
+import { join } from "node:path";
+import Database from "better-sqlite3";
+import type { Browser, ElementHandle, Page } from "puppeteer-core";
+import { freePort } from "../../scripts/ports.mjs";
+import { serve } from "../../scripts/serve.mjs";
+import { openBrowser } from "./browser.mjs";
+import { temporaryFolder } from "./ledger";
+
+/** The built application on a demo company of its own, with a browser before it. */
+export async function openApplication(options: { database?: string } = {}) {
+  const { folder, remove } = temporaryFolder();
+  if (!options.database) execFileSync(process.execPath, ["dist/make-demo.mjs", folder]);
+  const server = (await serve({ data: folder, port: await freePort(0), database: options.database })) as { address: string; stop: () => Promise<void> };
+  const browser = (await openBrowser()) as Browser;
+  return {
+    folder,
+    address: server.address,
+    browser,
+    /** A second look at the data, past the application. */
+    sql: (text: string): unknown[][] => {
+      const db = new Database(options.database ?? join(folder, "business.sqlite"), { readonly: true });
+      try {
+        return db.prepare(text).raw().all() as unknown[][];
+      } finally {
+        db.close();
+      }
+    },
+    page: async (path: string): Promise<Desk> => new Desk(await browser.newPage(), server.address).open(path),
+    close: async () => {
+      await browser.close();
+      await server.stop();
+      remove();
+    },
+  };
+}
+
+export type Application = Awaited<ReturnType<typeof openApplication>>;
+
+/** A page as a person works with it: by the words they see, by clicks and keys. */
+export class Desk {
+  readonly complaints: string[] = [];
+  constructor(
+    readonly page: Page,
+    private readonly address: string,
+  ) {
+    page.on("console", (m) => ["error", "warn"].includes(m.type()) && this.complaints.push(m.text()));
+    page.on("pageerror", (e) => this.complaints.push(String(e)));
+  }
+
+  async open(path: string): Promise<this> {
+    await this.page.goto(this.address + path);
+    return this;
+  }
+
+  private find(selector: string): Promise<ElementHandle | null> {
+    return this.page.waitForSelector(selector, { visible: true, timeout: 20_000 });
+  }
+
+  /** Clicks the element of a kind with a text or label. */
+  async click(words: string, kind = "button, a, label, [role=option], [role=menuitem]"): Promise<void> {
+    const handle = await this.page
+      .waitForFunction(
+        (wanted, selector) => {
+          const seen = (e: Element) => e.getClientRects().length > 0;
+          const named = (e: Element) => [
+            e.textContent?.trim(),
+            e.getAttribute("aria-label"),
+            ...[...e.querySelectorAll("span")].map((s) => s.textContent?.trim()),
+          ];
+          return [...document.querySelectorAll(selector)].filter(seen).find((e) => named(e).includes(wanted)) ?? null;
+        },
+        { timeout: 20_000 },
+        words,
+        kind,
+      )
+      .catch(() => {
+        throw new Error(`There is nothing to click that reads “${words}” on ${this.page.url()}`);
+      });
+    // The page may have been drawn anew since the element was found.
+    await (handle as ElementHandle<Element>).click().catch(() => this.click(words, kind));
+  }
+
+  async key(...keys: string[]): Promise<void> {
+    for (const key of keys) {
+      const parts = key.split("+");
+      const last = parts.pop() as "Enter";
+      for (const held of parts) await this.page.keyboard.down(held as "Control");
+      await this.page.keyboard.press(last);
+      for (const held of parts.reverse()) await this.page.keyboard.up(held as "Control");
+    }
+  }
+
+  /** Types into the field with a label, replacing what it holds. */
+  async type(label: string, words: string): Promise<void> {
+    const field = await this.find(`[aria-label="${label}"]`);
+    const kind = await field?.evaluate((e) => (e as HTMLInputElement).type);
+    if (kind === "date") {
+      // A date field is typed day by day in the browser's own order.
+      const [year, month, day] = words.split("-");
+      await field?.focus();
+      await this.page.keyboard.type(`${month}${day}${year}`);
+      return;
+    }
+    await field?.click({ count: 3 });
+    await this.page.keyboard.type(words);
+  }
+
+  async choose(label: string, value: string): Promise<void> {
+    await this.find(`select[aria-label="${label}"]`);
+    await this.page.select(`select[aria-label="${label}"]`, value);
+  }
+
+  text(selector: string): Promise<string> {
+    return this.page.$eval(selector, (e) => ((e as HTMLElement).innerText ?? e.textContent).replace(/\s+/g, " ").trim());
+  }
+
+  /** Waits until a part of the page reads so. */
+  async reads(selector: string, words: string | RegExp): Promise<string> {
+    const pattern =
+      typeof words === "string" ? { source: words.replace(/[.*+?^${}()|[\]\\]/g, "\\$&"), flags: "" } : { source: words.source, flags: words.flags };
+    await this.page
+      .waitForFunction(
+        (s, source, flags) =>
+          [...document.querySelectorAll(s)].some((e) =>
+            new RegExp(source, flags).test(
+              ((e as HTMLElement).innerText ?? [...e.querySelectorAll("text")].map((t) => t.textContent).join(" ")).replace(/\s+/g, " "),
+            ),
+          ),
+        { timeout: 20_000 },
+        selector,
+        pattern.source,
+        pattern.flags,
+      )
+      .catch(async (error: Error) => {
+        const found = await this.page.$$eval(selector, (all) =>
+          all
+            .map((e) => ((e as HTMLElement).innerText ?? [...e.querySelectorAll("text")].map((t) => t.textContent).join(" ")).replace(/\s+/g, " "))
+            .join(" ¦ "),
+        );
+        throw new Error(`${selector} should read ${words}, and reads: ${found.slice(0, 600)} (${error.message})`);
+      });
+    return this.text(selector);
+  }
+}
