@@ -30,19 +30,21 @@ export function Margin({
         {...(selected === undefined ? {} : { selectedIndex: selected })}
         {...(onSelect ? { onChange: onSelect } : {})}
       >
-        <TabList className="flex gap-4 border-b border-rule px-4 pt-3">
-          {parts.map((part) => (
-            <Tab
-              key={part.name}
-              className="border-b-2 border-transparent pb-2 text-soft data-selected:border-bottle data-selected:font-semibold data-selected:text-ink"
-            >
-              {part.name}
-            </Tab>
-          ))}
-          <button type="button" onClick={() => setOpen(false)} className="ml-auto pb-2 text-faint" aria-label="Fold the margin away">
+        <div className="flex border-b border-rule px-4 pt-3">
+          <TabList className="flex gap-4">
+            {parts.map((part) => (
+              <Tab
+                key={part.name}
+                className="border-b-2 border-transparent pb-2 text-soft data-selected:border-bottle data-selected:font-semibold data-selected:text-ink"
+              >
+                {part.name}
+              </Tab>
+            ))}
+          </TabList>
+          <button type="button" onClick={() => setOpen(false)} className="small-button ml-auto" aria-label="Fold the margin away">
             <ChevronDoubleRightIcon className="size-4" />
           </button>
-        </TabList>
+        </div>
         <TabPanels className="min-h-0 flex-1 overflow-auto px-4 py-4">
           {parts.map((part) => (
             <TabPanel key={part.name} tabIndex={-1}>

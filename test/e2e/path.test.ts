@@ -71,7 +71,7 @@ describe("from a table to a printed report that sends itself", () => {
     await desk.type("Name", "September freight");
     await desk.key("Enter");
     await desk.click("Save");
-    await desk.reads("section", "saved ·");
+    await desk.reads("body", "is saved.");
     await desk.click("More ▾");
     await desk.click("Lay out as a report");
     await desk.page.waitForFunction(() => location.pathname.startsWith("/reports/"), { timeout: 20_000 });

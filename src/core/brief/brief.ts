@@ -43,6 +43,11 @@ export const briefText = (phrases: Phrase[]): string => phrases.map((p) => p.tex
  * It reads the description alone, so a broken one can still be read and mended.
  */
 export function queryBrief(spec: QuerySpec, schema: Schema, locale: Locale): Phrase[] {
+  return [...rowsBrief(spec, schema, locale), ...shownBrief(spec, schema)];
+}
+
+/** The part of a brief that says which rows there are: what is printed under a report's title. */
+export function rowsBrief(spec: QuerySpec, schema: Schema, locale: Locale): Phrase[] {
   const table = findTable(schema, spec.source);
   const label = table?.label ?? spec.source;
   const scope = table ? resolveTables(spec, schema, table, []) : [];
@@ -51,7 +56,13 @@ export function queryBrief(spec: QuerySpec, schema: Schema, locale: Locale): Phr
   if (said.length > 0) phrases.push(say(", bring "), ...listed(said.map((j) => joinPhrases(j.id, spec, scope, label))));
   phrases.push(say(". "));
   if (spec.conditions.length > 0) phrases.push(say("Keep rows where "), ...listed(spec.conditions.map((c) => conditionPhrases(c, scope, locale))), say(". "));
-  phrases.push(...columnPhrases(spec, scope), say(". "));
+  return phrases;
+}
+
+function shownBrief(spec: QuerySpec, schema: Schema): Phrase[] {
+  const table = findTable(schema, spec.source);
+  const scope = table ? resolveTables(spec, schema, table, []) : [];
+  const phrases: Phrase[] = [...columnPhrases(spec, scope), say(". ")];
   if (spec.order.length > 0)
     phrases.push(say("Order by "), { text: spec.order.map((o) => orderWords(spec, o, scope)).join(", then "), target: { kind: "order" } }, say(". "));
   if (spec.limit !== null)

@@ -17,7 +17,8 @@ import { figureType, Tally } from "./tally";
 export type Font = "serifBold" | "sans" | "sansBold" | "sansItalic";
 export type Tone = "ink" | "faint" | "green" | "ochre" | "vermilion";
 export type PageItem =
-  | { kind: "text"; x: number; y: number; text: string; font: Font; size: number; tone: Tone }
+  /** `end` is given for what stands flush right: its right edge, the same place as x for a reader with other fonts. */
+  | { kind: "text"; x: number; y: number; text: string; font: Font; size: number; tone: Tone; end?: number }
   | { kind: "rule"; x: number; y: number; width: number; weight: number };
 export type Page = { number: number; width: number; height: number; items: PageItem[] };
 
@@ -222,7 +223,8 @@ function* layOutPages(input: Input, natural: number[], ahead: ReturnType<typeof 
     const width = metrics.width(words, font, SIZE.body);
     if (c.right) {
       const size = width <= c.width ? SIZE.body : (SIZE.body * c.width) / width;
-      text(c.x + c.width - Math.min(width, c.width), words, font, size, tone);
+      const end = c.x + c.width;
+      page.items.push({ kind: "text", x: end - Math.min(width, c.width), y, text: words, font, size, tone, end });
     } else text(c.x, width <= c.width ? words : shortened(words, c.width, font, metrics), font, SIZE.body, tone);
   }
 

@@ -122,7 +122,7 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
             {saves ? (stored.id === null ? "not saved" : "changed") : "saved"}
             {run.seconds !== null && ` · ${run.seconds.toFixed(2)} s`}
           </span>
-          <span className="ml-auto flex items-center gap-2">
+          <span className="ml-auto flex flex-wrap items-center gap-2">
             {run.running && (
               <button type="button" className="button" onClick={run.stop}>
                 Stop

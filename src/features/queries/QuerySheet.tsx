@@ -117,10 +117,10 @@ export function QuerySheet({ plan, run, onSort, name }: { plan: Plan; run: Runni
       <div className="flex min-h-9 shrink-0 items-center justify-between gap-4 px-1 text-small text-soft" role="status" data-testid="status">
         <span>
           {run.rows === null ? "" : counted(footing?.rows ?? rowCount, "row", locale)}
-          {footing ? "" : run.running ? " so far" : ""}
-          <span className="ml-5">{counted(shown.length, "column", locale)}</span>
+          {footing ? "" : run.running ? " so far" : ""} <span className="ml-4">{counted(shown.length, "column", locale)}</span>
+          {misfits > 0 && " "}
           {misfits > 0 && (
-            <span className="ml-5 text-vermilion">{counted(misfits, "value", locale)} not of the column’s type, shown as stored, not added up</span>
+            <span className="ml-4 text-vermilion">{counted(misfits, "value", locale)} not of the column’s type, shown as stored, not added up</span>
           )}
         </span>
         <span>{selected}</span>

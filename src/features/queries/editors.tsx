@@ -419,17 +419,17 @@ function ColumnsEditor(props: EditorProps) {
                 {column.label ?? (column.figure ? `${column.value ? `${AGGREGATES[column.figure].words} of ` : "count of rows"}` : "")}
                 {!column.label && column.value ? operandWords(column.value, scope) : ""}
               </button>
-              <button type="button" aria-label="Move up" onClick={() => change(edit.moveColumn(spec, column.id, -1))} className="px-1 text-soft">
+              <button type="button" aria-label="Move up" onClick={() => change(edit.moveColumn(spec, column.id, -1))} className="small-button">
                 ↑
               </button>
-              <button type="button" aria-label="Move down" onClick={() => change(edit.moveColumn(spec, column.id, 1))} className="px-1 text-soft">
+              <button type="button" aria-label="Move down" onClick={() => change(edit.moveColumn(spec, column.id, 1))} className="small-button">
                 ↓
               </button>
               <button
                 type="button"
                 aria-label="Remove the column"
                 onClick={() => change(edit.removeColumns(spec, [column.id]))}
-                className="px-1 text-vermilion"
+                className="small-button text-vermilion"
               >
                 ×
               </button>
@@ -645,14 +645,14 @@ function OrderEditor({ spec, schema, change }: EditorProps) {
               {o.direction === "up" ? "up" : "down"}
             </button>
             {i > 0 && (
-              <button type="button" aria-label="Move up" className="px-1 text-soft" onClick={() => swap(i)}>
+              <button type="button" aria-label="Move up" className="small-button" onClick={() => swap(i)}>
                 ↑
               </button>
             )}
             <button
               type="button"
               aria-label="Remove from the order"
-              className="px-1 text-vermilion"
+              className="small-button text-vermilion"
               onClick={() => change({ ...spec, order: spec.order.filter((_, k) => k !== i) })}
             >
               ×

@@ -30,8 +30,9 @@ export function PageView({ page }: { page: Page }) {
         ) : (
           <text
             key={`text ${i}`}
-            x={item.x}
+            x={item.end ?? item.x}
             y={item.y}
+            textAnchor={item.end === undefined ? "start" : "end"}
             fontSize={item.size}
             fontFamily={FONTS[item.font].family}
             fontWeight={FONTS[item.font].weight}

@@ -132,7 +132,7 @@ export function ReportPage({ saved, queries }: Props) {
           <span className="text-small text-soft" data-testid="page-count">
             page {at} of {pages}
           </span>
-          <span className="ml-auto flex items-center gap-2">
+          <span className="ml-auto flex flex-wrap items-center gap-2">
             <button type="button" className="button" aria-label="Undo" disabled={!canUndo} onClick={undo}>
               ↶
             </button>

@@ -32,7 +32,7 @@ export function GroupPanel({ spec, change, columns }: Props) {
               {i > 0 && (
                 <button
                   type="button"
-                  className="link"
+                  className="small-button text-bottle"
                   aria-label={`Move level ${i + 1} out`}
                   onClick={() => {
                     const levels = [...spec.levels];
@@ -45,7 +45,7 @@ export function GroupPanel({ spec, change, columns }: Props) {
               )}
               <button
                 type="button"
-                className="text-vermilion"
+                className="small-button text-vermilion"
                 aria-label={`Remove level ${i + 1}`}
                 onClick={() => change({ ...spec, levels: spec.levels.filter((_, k) => k !== i) })}
               >
@@ -138,13 +138,13 @@ export function ColumnsPanel({ spec, change, columns }: Props) {
               {column?.heading ?? "A column that is gone"}
               <span className="flex gap-2">
                 {i > 0 && (
-                  <button type="button" className="link" aria-label={`Move ${column?.heading} to the left`} onClick={() => swap(i)}>
+                  <button type="button" className="small-button text-bottle" aria-label={`Move ${column?.heading} to the left`} onClick={() => swap(i)}>
                     ←
                   </button>
                 )}
                 <button
                   type="button"
-                  className="text-vermilion"
+                  className="small-button text-vermilion"
                   aria-label={`Leave out ${column?.heading}`}
                   onClick={() => change({ ...spec, columns: spec.columns.filter((_, k) => k !== i) })}
                 >

@@ -218,7 +218,7 @@ function ScheduleItem({
           onKeyDown={(e) => {
             if (e.key === "Enter") e.currentTarget.blur();
           }}
-          className="w-full rounded bg-transparent text-small font-semibold text-soft hover:bg-sheet focus:bg-sheet"
+          className="min-h-6 w-full rounded bg-transparent text-small font-semibold text-soft hover:bg-sheet focus:bg-sheet"
         />
         <Brief
           phrases={scheduleBrief(spec, subject, locale)}

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { briefText, queryBrief } from "@/core/brief/brief";
+import { briefText, rowsBrief } from "@/core/brief/brief";
 import { type Proof, type ProofPick, planProof, planProofRows, proofColumn } from "@/core/proof/proof";
 import { compileFooting, compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
@@ -71,7 +71,7 @@ export async function proofOf(ws: Workspace, { spec, values }: Question, caller:
   return proof.assemble(results);
 }
 
-/** The brief as text, with the parameters' values in it in place of their names. */
+/** Which rows there are, as text, with the parameters' values in it in place of their names. */
 export async function printedBrief(ws: Workspace, spec: QuerySpec, plan: Plan): Promise<string> {
   const bound = Object.fromEntries(plan.parameters.map((p) => [p.name, p.text ?? ""]));
   const filled = {
@@ -80,5 +80,5 @@ export async function printedBrief(ws: Workspace, spec: QuerySpec, plan: Plan): 
       .filter((c) => c.values.every((v) => v.kind === "value" || bound[v.name] !== ""))
       .map((c) => ({ ...c, values: c.values.map((v) => (v.kind === "parameter" ? { kind: "value" as const, text: bound[v.name] ?? "" } : v)) })),
   };
-  return briefText(queryBrief(filled, await ws.schema(), ws.locale)).trim();
+  return briefText(rowsBrief(filled, await ws.schema(), ws.locale)).trim();
 }

@@ -1,0 +1,176 @@
+import { readFileSync } from "node:fs";
+import { createRequire } from "node:module";
+import { join } from "node:path";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { makeDatabase, temporaryFolder } from "../support/ledger";
+import { type Application, type Desk, openApplication } from "../support/server";
+
+/* By keyboard, under assistive technology's rules, at other sizes, and with files and input that are wrong. */
+
+let app: Application;
+beforeAll(async () => {
+  app = await openApplication();
+});
+afterAll(() => app?.close());
+
+const axeSource = readFileSync(createRequire(import.meta.url).resolve("axe-core"), "utf8");
+/** The popover library's own focus sentinels are left out: they are meant to be hidden and focusable. */
+async function axeFindings(desk: Desk): Promise<string[]> {
+  await desk.page.evaluate(axeSource);
+  return desk.page.evaluate(async () => {
+    const { axe } = window as unknown as {
+      axe: { run: (where: object, options: object) => Promise<{ violations: { id: string; nodes: { html: string }[] }[] }> };
+    };
+    const { violations } = await axe.run({ exclude: [["[data-headlessui-focus-guard]"]] }, { runOnly: ["wcag2a", "wcag2aa", "wcag21aa", "wcag22aa"] });
+    return violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.html.slice(0, 160)).join(" ¦ ")}`);
+  });
+}
+
+describe("accessibility (axe-core, WCAG 2.2 AA)", () => {
+  it.each([
+    ["/queries", "h1"],
+    ["/queries/freight-by-shipper", "[data-testid=proof]"],
+    ["/tables", "h1"],
+    ["/tables/consignment", "[data-testid=status]"],
+    ["/reports", "h1"],
+    ["/reports/freight-statement", "svg"],
+    ["/schedules", "[data-schedule]"],
+    ["/outbox", "h1"],
+  ])("finds nothing on %s", async (path, ready) => {
+    const desk = await app.page(path);
+    await desk.page.waitForSelector(ready);
+    await new Promise((done) => setTimeout(done, 500));
+    expect(await axeFindings(desk)).toEqual([]);
+    await desk.page.close();
+  });
+  it("finds nothing with a popover open", async () => {
+    const desk = await app.page("/queries/freight-by-shipper");
+    await desk.click("+ condition");
+    await desk.page.waitForSelector('[aria-label="Find a field"]');
+    expect(await axeFindings(desk)).toEqual([]);
+    await desk.page.close();
+  });
+});
+
+describe("the keyboard alone", () => {
+  it("walks the brief, edits a phrase, closes it with focus given back, and deletes one", async () => {
+    const desk = await app.page("/queries/freight-by-shipper");
+    await desk.reads("[data-testid=status]", /rows/);
+    const focusOn = (words: string) =>
+      desk.page.evaluate((w) => [...document.querySelectorAll<HTMLElement>("p button")].find((b) => b.textContent === w)?.focus(), words);
+    const focused = () => desk.page.evaluate(() => document.activeElement?.textContent);
+    await focusOn("lodged on");
+    await desk.key("Tab");
+    expect(await focused()).toBe("is from");
+    await desk.key("Tab", "Tab", "Tab", "Tab", "Tab");
+    expect(await focused()).toBe("void");
+    await desk.key("Enter");
+    await desk.page.waitForSelector('[aria-label="Value"]');
+    await desk.key("Control+a");
+    await desk.page.keyboard.type("credited");
+    await desk.key("Escape");
+    await desk.reads("p", "is not credited");
+    expect(await focused()).toBe("credited");
+    await desk.key("Delete");
+    await desk.reads("p", /start to end\. Show/);
+    await desk.page.evaluate(() => (document.activeElement as HTMLElement)?.blur());
+    await desk.key("Control+z", "Control+z");
+    await desk.reads("p", "is not");
+    await desk.page.close();
+  });
+
+  it("moves about the sheet, selects, sorts and copies", async () => {
+    const desk = await app.page("/queries/freight-by-shipper");
+    await desk.reads("[role=grid]", /BW-/);
+    await app.browser.defaultBrowserContext().overridePermissions(app.address, ["clipboard-read", "clipboard-write", "clipboard-sanitized-write"]);
+    await desk.page.focus("[role=grid]");
+    await desk.key("ArrowRight", "ArrowRight", "ArrowRight", "ArrowRight", "ArrowRight", "ArrowDown", "Shift+ArrowDown", "Shift+ArrowDown");
+    await desk.reads("[data-testid=status]", /selected 3 · total [\d,.]+ · average [\d,.]+/);
+    const status = await desk.text("[data-testid=status]");
+    await desk.key("Control+c");
+    await desk.reads("body", "3 rows copied.");
+    const copied = await desk.page.evaluate(() => navigator.clipboard.readText());
+    const cents = copied.split("\n").map((line) => Math.round(Number(line.replaceAll(",", "")) * 100));
+    expect(cents).toHaveLength(3);
+    const total = new Intl.NumberFormat("en-GB", { minimumFractionDigits: 2 }).format(cents.reduce((a, b) => a + b, 0) / 100);
+    expect(status).toContain(`total ${total}`);
+    await desk.key("Control+Home", "ArrowUp", "Enter");
+    await desk.reads("p", "Order by Waybill, A to Z");
+    await desk.key("Control+End");
+    await desk.page.waitForFunction(() => document.activeElement?.getAttribute("aria-activedescendant")?.match(/-1\d\d\d-/));
+    await desk.page.close();
+  });
+
+  it("finds or does (Ctrl K)", async () => {
+    const desk = await app.page("/queries");
+    await desk.page.waitForSelector("h1");
+    await desk.key("Control+k");
+    await desk.page.waitForSelector('[aria-label="Find or do"]');
+    await desk.page.keyboard.type("statement rep");
+    await desk.key("Control+a");
+    await desk.page.keyboard.type("called off");
+    await desk.reads("[role=option]", "Sailings called off");
+    await desk.key("Enter");
+    await desk.page.waitForFunction(() => location.pathname === "/queries/sailings-called-off");
+    await desk.page.close();
+  });
+});
+
+describe("sizes", () => {
+  it.each([
+    [1024, 768],
+    [640, 400],
+    [390, 800],
+  ])("never scrolls the page sideways at %i × %i (640 × 400 is 1280 × 800 at 200%)", async (width, height) => {
+    for (const path of ["/queries", "/queries/freight-by-shipper", "/reports/freight-statement", "/schedules", "/tables", "/outbox"]) {
+      const desk = await app.page(path);
+      await desk.page.setViewport({ width, height });
+      await new Promise((done) => setTimeout(done, 300));
+      expect(await desk.page.evaluate(() => document.documentElement.scrollWidth), path).toBeLessThanOrEqual(width);
+      await desk.page.close();
+    }
+  });
+});
+
+describe("what is wrong is said in its place", () => {
+  it("keeps a query that a change of the database broke, and says where", async () => {
+    const place = temporaryFolder();
+    const database = makeDatabase(
+      join(place.folder, "small.sqlite"),
+      `CREATE TABLE "odd ""name"" 🦭" (word TEXT, n INTEGER); INSERT INTO "odd ""name"" 🦭" VALUES ('a', 1), ('b', 'two'); CREATE TABLE empty (id INTEGER PRIMARY KEY, word TEXT);`,
+    );
+    const other = await openApplication({ database });
+    try {
+      const desk = await other.page("/queries");
+      await desk.click('odd "name" 🦭');
+      await desk.reads("[data-testid=status]", "2 rows 2 columns 1 value not of the column’s type");
+      await desk.type("Name", "Odd one");
+      await desk.key("Enter");
+      await desk.click("Save");
+      await desk.reads("body", "is saved.");
+      makeDatabase(database, `ALTER TABLE "odd ""name"" 🦭" RENAME COLUMN n TO m;`);
+      await desk.page.reload();
+      await desk.reads("[role=alert]", "has no column “n” now. Choose another column, or remove this one.");
+      await desk.open("/queries/new?from=empty");
+      await desk.reads("[role=grid]", "No row meets all of this.");
+      await desk.open("/queries/nothing-here");
+      await desk.reads("[role=alert]", "This query is gone.");
+    } finally {
+      await other.close();
+      place.remove();
+    }
+  });
+
+  it("answers only this machine, and nothing outside the outbox", async () => {
+    const foreign = await fetch(`${app.address}/api/objects`, {
+      method: "POST",
+      headers: { "content-type": "application/json", origin: "https://elsewhere.example" },
+      body: "{}",
+    });
+    expect(foreign.status).toBe(403);
+    for (const path of ["../catalogue.sqlite", "/etc/passwd", "..%2f..%2fetc%2fpasswd", ""])
+      expect((await fetch(`${app.address}/api/outbox/file?path=${path}`)).status).toBe(404);
+    const shapeless = await fetch(`${app.address}/api/query/rows`, { method: "POST", headers: { "content-type": "application/json" }, body: '{"spec": 1}' });
+    expect(shapeless.status).toBe(400);
+  });
+});
