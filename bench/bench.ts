@@ -1,0 +1,175 @@
+import { fork } from "node:child_process";
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join, resolve } from "node:path";
+import Database from "better-sqlite3";
+import Papa from "papaparse";
+import { compileRows } from "../src/core/query/compile";
+import { sqlite } from "../src/core/query/dialect/sqlite";
+import type { Plan } from "../src/core/query/plan";
+import { resolveQuery } from "../src/core/query/resolve";
+import { emptyQuery, type QuerySpec } from "../src/core/query/spec";
+import { firstReport } from "../src/core/report/plan";
+import { newLevel } from "../src/core/report/spec";
+import type { Job, ReportJob } from "../src/server/engine/jobs";
+import { Workspace } from "../src/server/workspace/workspace";
+
+/* Measures what docs/speed.md promises; each figure beside what it is held against. Times are medians of several runs. */
+
+const ROWS = 1_000_000;
+const folder = mkdtempSync(join(tmpdir(), "next-ledger-bench-"));
+const database = join(folder, "business.sqlite");
+const rows: { what: string; figure: string; aim: string }[] = [];
+const report = (what: string, figure: string, aim: string) => {
+  rows.push({ what, figure, aim });
+  console.log(`${what.padEnd(62)} ${figure.padStart(22)}   aim ${aim}`);
+};
+const median = (times: number[]) => [...times].sort((a, b) => a - b)[Math.floor(times.length / 2)] ?? 0;
+const quantile = (times: number[], share: number) => [...times].sort((a, b) => a - b)[Math.min(times.length - 1, Math.floor(times.length * share))] ?? 0;
+const ms = (time: number) => `${time < 10 ? time.toFixed(1) : time.toFixed(0)} ms`;
+async function timed(work: () => unknown): Promise<number> {
+  const since = performance.now();
+  await work();
+  return performance.now() - since;
+}
+
+console.log(`A table of ${ROWS.toLocaleString("en")} rows, joined to one of 1,000…`);
+const db = new Database(database);
+db.exec(`PRAGMA synchronous = OFF; CREATE TABLE shop (id INTEGER PRIMARY KEY, name TEXT NOT NULL, region TEXT NOT NULL);
+  CREATE TABLE sale (id INTEGER PRIMARY KEY, shop_id INTEGER NOT NULL REFERENCES shop(id), day DATE NOT NULL, item TEXT NOT NULL, pieces INTEGER NOT NULL, amount INTEGER_SCALED(2) NOT NULL);
+  WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < 1000) INSERT INTO shop SELECT i, 'Shop ' || i, 'Region ' || (i % 12) FROM n;
+  WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < ${ROWS}) INSERT INTO sale SELECT i, 1 + (i * 7919) % 1000, date('2024-01-01', '+' || (i % 900) || ' days'), 'Item ' || (i % 300), 1 + i % 9, (i * 104729) % 1000000 FROM n; ANALYZE;`);
+db.close();
+
+const ws = new Workspace(folder, database, resolve("."));
+const schema = await ws.schema();
+const field = (column: string, join = "") => ({ kind: "field" as const, join, column });
+const joined = { ...emptyQuery("sale"), joins: [{ id: "s", from: "", link: "sale.shop_id", toward: "b" as const, unmatched: "keep" as const }] };
+const list: QuerySpec = {
+  ...joined,
+  columns: ["id", "day", "item", "pieces", "amount"]
+    .map((c): QuerySpec["columns"][number] => ({ id: c, value: field(c) }))
+    .concat([
+      { id: "shop", value: field("name", "s") },
+      { id: "region", value: field("region", "s") },
+    ]),
+};
+const grouped: QuerySpec = {
+  ...joined,
+  grouped: true,
+  columns: [
+    { id: "r", value: field("region", "s") },
+    { id: "n", value: null, figure: "count" },
+    { id: "a", value: field("amount"), figure: "total" },
+  ],
+};
+const planOf = (spec: QuerySpec): Plan => {
+  const resolved = resolveQuery(spec, schema, { today: "2026-11-23", values: {} });
+  if (!resolved.ok) throw new Error(JSON.stringify(resolved.problems));
+  return resolved.value;
+};
+const caller = { client: "bench" };
+const rowsJob = (spec: QuerySpec, window?: { offset: number; rows: number }): Extract<Job, { kind: "rows" }> => ({
+  kind: "rows",
+  database,
+  sql: compileRows(planOf(spec), sqlite, window),
+});
+
+// The engine beside the same question written by hand on the same driver.
+const hand = new Database(database, { readonly: true });
+hand.pragma("cache_size = -65536");
+const byHand = hand.prepare("SELECT s.region, COUNT(*), SUM(t.amount) FROM sale t LEFT JOIN shop s ON s.id = t.shop_id GROUP BY s.region").raw();
+const [engineTimes, handTimes]: [number[], number[]] = [[], []];
+for (let i = 0; i < 7; i++) {
+  handTimes.push(await timed(() => byHand.all()));
+  engineTimes.push(await timed(() => ws.engine.run<"rows">(rowsJob(grouped), caller)));
+}
+report(
+  "Grouped over the join: engine ÷ the same SQL by hand",
+  `${(median(engineTimes.slice(1)) / median(handTimes.slice(1))).toFixed(2)}× (${ms(median(engineTimes))})`,
+  "1.15×",
+);
+
+const first = rowsJob(list, { offset: 0, rows: 100 });
+await ws.engine.run<"rows">(first, caller);
+const firstTimes: number[] = [];
+for (let i = 0; i < 15; i++) firstTimes.push(await timed(() => ws.engine.run<"rows">(first, caller)));
+report("First 100 rows of the join, warm", ms(median(firstTimes)), "300 ms");
+const deepTimes: number[] = [];
+for (let i = 0; i < 5; i++) deepTimes.push(await timed(() => ws.engine.run<"rows">(rowsJob(list, { offset: 100_000 + i * 200_000, rows: 100 }), caller)));
+report("100 rows from anywhere in it, slowest of five places", ms(Math.max(...deepTimes)), "100 ms");
+
+// One person's heavy query beside another's small one.
+const heavy: Job = {
+  kind: "singles",
+  database,
+  sqls: [{ text: "WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n) SELECT COUNT(*) FROM n", values: [] }],
+};
+const abort = new AbortController();
+const running = [1, 2, 3].map(() => ws.engine.run<"singles">(heavy, { client: "heavy", signal: abort.signal }).catch(() => {}));
+await new Promise((done) => setTimeout(done, 500));
+const small: number[] = [];
+for (let i = 0; i < 100; i++) small.push(await timed(() => ws.engine.run<"rows">(first, { client: "light" })));
+report("A small query beside another's heavy ones, 95th percentile", ms(quantile(small, 0.95)), "100 ms");
+const stopTime = await timed(async () => {
+  abort.abort();
+  await Promise.all(running);
+});
+report("Stopping three heavy queries", ms(stopTime), "250 ms");
+
+/** Runs one job in an engine process of its own, to see its time and the most memory it held. */
+async function alone(job: Job): Promise<{ time: number; peakMb: number }> {
+  const child = fork("dist/engine.mjs", [], { serialization: "advanced" });
+  const reply = () => new Promise<Record<string, unknown>>((done) => child.once("message", (m) => done(m as Record<string, unknown>)));
+  await reply();
+  const since = performance.now();
+  child.send(job);
+  const answer = await reply();
+  if ("failure" in answer) throw new Error(JSON.stringify(answer));
+  const time = performance.now() - since;
+  const peakMb = Number(/VmHWM:\s+(\d+)/.exec(readFileSync(`/proc/${child.pid}/status`, "utf8"))?.[1]) / 1024;
+  child.kill();
+  return { time, peakMb };
+}
+
+const csv = await alone({ kind: "csv", database, plan: planOf(list), path: join(folder, "out.csv") });
+const plainLoop = await timed(() => {
+  const statement = hand
+    .prepare("SELECT t.id, t.day, t.item, t.pieces, t.amount, s.name, s.region FROM sale t LEFT JOIN shop s ON s.id = t.shop_id ORDER BY t.id")
+    .raw();
+  let lines: unknown[][] = [];
+  let text = "";
+  const chunks: string[] = [];
+  for (const row of statement.iterate() as Iterable<unknown[]>) {
+    lines.push(row);
+    if (lines.length < 500) continue;
+    text = `${Papa.unparse(lines as string[][], { newline: "\r\n" })}\r\n`;
+    if (chunks.push(text) > 50) writeFileSync(join(folder, "plain.csv"), chunks.splice(0).join(""), { flag: "a" });
+    lines = [];
+  }
+});
+report(
+  `CSV of ${ROWS.toLocaleString("en")} rows: speed ÷ a plain loop with the same writer`,
+  `${(plainLoop / csv.time).toFixed(2)}× (${ms(csv.time)})`,
+  "0.8×",
+);
+report("  most memory", `${csv.peakMb.toFixed(0)} MB`, "300 MB");
+
+const plan = planOf({ ...list, conditions: [{ id: "w", left: field("id"), operator: "atMost", values: [{ kind: "value", text: "50000" }] }] });
+const spec = { ...firstReport("q", "A thousand pages", plan), levels: [newLevel("region")] };
+const job: ReportJob = { plan, spec, brief: "Rows of the bench.", locale: { locale: "en-GB", zone: "UTC" }, printedAt: "now" };
+const pdf = await alone({ kind: "reportPdf", database, report: job, path: join(folder, "out.pdf") });
+const preview = await alone({ kind: "reportPages", database, report: job, from: 1, to: 1 });
+const pages = (
+  readFileSync(join(folder, "out.pdf"))
+    .toString("latin1")
+    .match(/\/Type \/Page\b/g) ?? []
+).length;
+report(`A report of ${pages.toLocaleString("en")} pages to PDF, most memory`, `${pdf.peakMb.toFixed(0)} MB (${(pdf.time / 1000).toFixed(1)} s)`, "400 MB");
+report("  its first page on screen, cold", ms(preview.time), "500 ms");
+
+writeFileSync(join("dist", "bench.json"), JSON.stringify(rows, null, 2));
+hand.close();
+ws.close();
+rmSync(folder, { recursive: true, force: true });
+process.exit(0);
