@@ -11,9 +11,7 @@ export function connection(path: string): Database.Database {
   const known = open.get(path);
   if (known) return known;
   const db = new Database(path, { readonly: true, fileMustExist: true, timeout: 2000 });
-  db.pragma("query_only = ON");
   db.pragma("cache_size = -65536");
-  db.pragma("temp_store = MEMORY");
   registerFunctions(db);
   open.set(path, db);
   return db;

@@ -67,7 +67,10 @@ export function exportReportPdf(db: Database.Database, job: ReportJob, path: str
     doc.on("error", reject);
     const outline = { value: counted };
     doc.on("end", () => resolve({ rows: outline.value.rows, bytes: file.bytes, totals: outline.value.totals, pages: outline.value.pages }));
-    for (const font of FONTS) doc.registerFont(font, fontPath(font));
+    for (const font of FONTS) {
+      doc.registerFont(font, fontPath(font));
+      cacheGlyphs(doc, font);
+    }
     const bookmarks = bookmarker(doc, counted);
     outline.value = eachPage(layOut(counted.pages), (page) => {
       doc.addPage({ size: [page.width, page.height], margin: 0 });
@@ -108,5 +111,35 @@ function bookmarker(doc: PDFKit.PDFDocument, { entries }: ReportOutline): (page:
   return (page) => {
     for (let entry = entries[next]; entry?.page === page; entry = entries[++next])
       parents[entry.level + 1] = (parents[entry.level] ?? (parents[0] as Outline)).addItem(entry.text);
+  };
+}
+
+type Glyph = { id: number; advanceWidth: number; codePoints: number[] };
+type Face = { scale: number; font: { glyphForCodePoint: (code: number) => Glyph }; layout: (text: string, features?: unknown, onlyWidth?: boolean) => unknown };
+
+/**
+ * Has a font of a document lay out text glyph by glyph, each looked up once. The writer's own layout shapes every
+ * text anew (ligatures, kerning), which for a report's many figures takes longer than all the rest; and places were
+ * measured glyph by glyph too (fonts.ts), so that page and preview agree.
+ */
+function cacheGlyphs(doc: PDFKit.PDFDocument, font: string): void {
+  const face = (doc.font(font) as unknown as { _font: Face })._font;
+  const known = new Map<string, { glyph: Glyph; position: Record<string, number> }>();
+  const lookUp = (character: string) => {
+    const seen = known.get(character);
+    if (seen) return seen;
+    const glyph = face.font.glyphForCodePoint(character.codePointAt(0) ?? 32);
+    const advance = glyph.advanceWidth * face.scale;
+    const made = { glyph, position: { xAdvance: advance, yAdvance: 0, xOffset: 0, yOffset: 0, advanceWidth: advance } };
+    known.set(character, made);
+    return made;
+  };
+  face.layout = (text) => {
+    const parts = Array.from(text, lookUp);
+    return {
+      glyphs: parts.map((p) => p.glyph),
+      positions: parts.map((p) => p.position),
+      advanceWidth: parts.reduce((sum, p) => sum + (p.position.advanceWidth ?? 0), 0),
+    };
   };
 }
