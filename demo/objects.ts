@@ -109,7 +109,7 @@ const daily = (report: string): ScheduleSpec => ({
   time: "07:00",
   zone: "Europe/Paris",
   since: new Date().toISOString(),
-  bindings: {},
+  bindings: { start: { kind: "relative", date: "firstOfLastMonth" }, end: { kind: "relative", date: "lastOfLastMonth" } },
   formats: ["pdf", "csv"],
   folder: "freight desk",
   paused: false,

@@ -1,5 +1,6 @@
 "use client";
 
+import { aliasesOf } from "@/core/expression/expr";
 import { type Amount, type Proof, type ProofPick, type ProofStep, proofColumn, proofColumns } from "@/core/proof/proof";
 import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
@@ -129,20 +130,29 @@ export function ProofPanel({ spec, plan, proof, failure, running, pick, onPick, 
       {proof.steps
         .filter((s) => s.kind === "join")
         .map((step) => (
-          <JoinNotices key={step.id} step={step} {...{ spec, proof, source, onPick, change }} />
+          <JoinNotices key={step.id} step={step} {...{ spec, plan, proof, source, onPick, change }} />
         ))}
     </div>
   );
 }
 
+/** The totals that a join to many inflates: those of tables that were there before it. */
+function inflatedBy(plan: Plan, id: string): string[] {
+  const at = plan.joins.findIndex((j) => j.id === id);
+  const after = new Set<string>();
+  for (const join of plan.joins.slice(at)) if (join.id === id || after.has(join.from)) after.add(join.alias);
+  return plan.columns.filter((c) => c.totalled && ![...aliasesOf(c.expr)].some((alias) => after.has(alias))).map((c) => c.heading);
+}
+
 function JoinNotices({
   step,
   spec,
+  plan,
   proof,
   source,
   onPick,
   change,
-}: Pick<ProofProps, "spec" | "change" | "onPick"> & { step: Extract<ProofStep, { kind: "join" }>; proof: Proof; source: string }) {
+}: Pick<ProofProps, "spec" | "change" | "onPick"> & { step: Extract<ProofStep, { kind: "join" }>; proof: Proof; source: string; plan: Plan }) {
   const locale = useLocale();
   const write = proof.figure && cellWriter(proof.figure.type, {}, locale);
   const amount = (a: Amount) => (write && a.figure !== null ? write(a.figure).text : null);
@@ -153,6 +163,7 @@ function JoinNotices({
   const told = before?.kind === "join" && before.missing.rows === step.missing.rows;
   const missing = amount(step.missing);
   const inflated = amount(step.repeated);
+  const others = inflatedBy(plan, step.id).filter((heading) => heading !== proof.figure?.heading);
   return (
     <>
       {step.missing.rows > 0 && !told && (
@@ -179,13 +190,10 @@ function JoinNotices({
       )}
       {step.repeated.rows > 0 && (
         <Notice tone="look">
-          <b>{step.label} repeats rows.</b> {counted(step.repeated.rows, "row", locale)} more than there were, one up to {writeCount(step.times, locale)} times.
-          {inflated && (
-            <>
-              {" "}
-              The total of {proof.figure?.heading} is {inflated} more than without the repeats.
-            </>
-          )}
+          <b>Bringing {step.label} repeats rows.</b> {counted(step.repeated.rows, "row", locale)} more than there were, one up to{" "}
+          {writeCount(step.times, locale)} times.
+          {inflated && ` The total of ${proof.figure?.heading} is ${inflated} more than without the repeats.`}
+          {others.length > 0 && ` Counted again too: ${others.join(", ")}.`}
           <span className="mt-1 flex gap-3">
             <button type="button" className="link" onClick={() => onPick({ part: "repeated", id: step.id })}>
               See them

@@ -256,7 +256,7 @@ function ScheduleItem({
                 })
               }
             >
-              + {p.name}
+              + set {p.name}
             </button>
           ))}
         </Brief>

@@ -15,15 +15,15 @@ const INK: Record<Tone, string> = { ink: "#1D2930", faint: "#56626A", green: "#0
 let metrics: ReturnType<typeof fontMetrics> | null = null;
 
 /** What laying out takes, made once for a report: pages can then be drawn as often as needed. */
-function prepare(db: Database.Database, job: ReportJob) {
+function prepare(db: Database.Database, job: ReportJob, known?: number[]) {
   const checked = planReport(job.spec, job.plan);
   if (!checked.ok) throw new ProblemError(checked.problems);
   const report: ReportPlan = checked.value;
   metrics ??= fontMetrics();
   const sql = compileRows(report.plan, sqlite);
   const input = { report, spec: job.spec, metrics, locale: job.locale, texts: { brief: job.brief, printedAt: job.printedAt } };
-  const natural = measureColumns(input, readRows(db, sql));
-  return (pageCount: number | null) => layOutReport(input, natural, readRows(db, sql), pageCount);
+  const natural = known ?? measureColumns(input, readRows(db, sql));
+  return { natural, layOut: (pageCount: number | null) => layOutReport(input, natural, readRows(db, sql), pageCount) };
 }
 
 /** Runs through a report's pages and gives its outline. */
@@ -35,11 +35,21 @@ function eachPage(pages: Generator<Page, ReportOutline>, use: (page: Page) => vo
   }
 }
 
+type Counted = { key: string; natural: number[]; outline: ReportOutline };
+let counted: Counted | null = null;
+
+/** Column widths and outline of a report: kept for the next page that is looked at, while neither report nor data change. */
+function countReport(db: Database.Database, job: ReportJob): Counted & { layOut: ReturnType<typeof prepare>["layOut"] } {
+  const key = JSON.stringify([job.plan, job.spec, job.locale, db.name, db.pragma("data_version", { simple: true })]);
+  const { layOut, natural } = prepare(db, job, counted?.key === key ? counted.natural : undefined);
+  if (counted?.key !== key) counted = { key, natural, outline: eachPage(layOut(null), () => {}) };
+  return { ...counted, layOut };
+}
+
 /** The pages from one number to another (from 1), for the preview, with the outline of the whole. */
 export function layOutReportPages(db: Database.Database, job: ReportJob, from: number, to: number): { pages: Page[]; outline: ReportOutline } {
   return inSnapshot(db, () => {
-    const layOut = prepare(db, job);
-    const outline = eachPage(layOut(null), () => {});
+    const { layOut, outline } = countReport(db, job);
     const pages: Page[] = [];
     for (const page of layOut(outline.pages)) {
       if (page.number > to) break;
@@ -54,8 +64,8 @@ export function exportReportPdf(db: Database.Database, job: ReportJob, path: str
   db.exec("BEGIN");
   const file = new WholeFile(path);
   return new Promise<FileResult & { pages: number }>((resolve, reject) => {
-    const layOut = prepare(db, job);
-    const counted = eachPage(layOut(null), () => {});
+    const { layOut } = prepare(db, job);
+    const whole = eachPage(layOut(null), () => {});
     const doc = new PDFDocument({
       autoFirstPage: false,
       pdfVersion: "1.7",
@@ -65,14 +75,14 @@ export function exportReportPdf(db: Database.Database, job: ReportJob, path: str
     });
     doc.on("data", (chunk: Buffer) => file.write(chunk));
     doc.on("error", reject);
-    const outline = { value: counted };
+    const outline = { value: whole };
     doc.on("end", () => resolve({ rows: outline.value.rows, bytes: file.bytes, totals: outline.value.totals, pages: outline.value.pages }));
     for (const font of FONTS) {
       doc.registerFont(font, fontPath(font));
       cacheGlyphs(doc, font);
     }
-    const bookmarks = bookmarker(doc, counted);
-    outline.value = eachPage(layOut(counted.pages), (page) => {
+    const bookmarks = bookmarker(doc, whole);
+    outline.value = eachPage(layOut(whole.pages), (page) => {
       doc.addPage({ size: [page.width, page.height], margin: 0 });
       drawPage(doc, page);
       bookmarks(page.number);
