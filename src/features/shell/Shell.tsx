@@ -69,7 +69,7 @@ export function Shell({ data, children }: { data: ShellData; children: ReactNode
             <Link
               href="/outbox"
               aria-current={path === "/outbox" ? "page" : undefined}
-              className="text-soft hover:text-ink aria-[current]:font-semibold aria-[current]:text-ink"
+              className="whitespace-nowrap text-soft hover:text-ink aria-[current]:font-semibold aria-[current]:text-ink"
             >
               Outbox <b className="text-bottle">{data.outbox}</b>
             </Link>
