@@ -18,10 +18,13 @@ import { useUndo } from "@/ui/useUndo";
 import { ask, download, sentenceOf } from "../ask";
 import { SavedName } from "../SavedName";
 import { useLocale } from "../shell/Shell";
-import { FieldPicker, PhraseEditor } from "./editors";
+import { PhraseEditor } from "./editors/PhraseEditor";
+import { FieldPicker } from "./editors/parts";
 import { FieldTree } from "./FieldTree";
-import { ParametersPanel, ProofPanel, SqlPanel } from "./panels";
+import { ParametersPanel } from "./ParametersPanel";
+import { ProofPanel } from "./ProofPanel";
 import { QuerySheet } from "./QuerySheet";
+import { SqlPanel } from "./SqlPanel";
 import { useRun } from "./useRun";
 
 export type SavedQuery = { id: string | null; name: string; spec: QuerySpec; revision: number };

@@ -5,7 +5,7 @@ import type { ReactNode } from "react";
 import type { PlanParameter } from "@/core/query/plan";
 import { FOOTINGS, type Footing, newLevel, type ReportLevel, type ReportSpec } from "@/core/report/spec";
 import { isNumber } from "@/core/types/valueType";
-import { ValueInput } from "../queries/editors";
+import { ValueInput } from "../queries/editors/ValueInput";
 import type { ReportColumn } from "./ReportPage";
 
 type Props = { spec: ReportSpec; change: (next: ReportSpec) => void; columns: ReportColumn[] };

@@ -1,0 +1,171 @@
+"use client";
+
+import { defaultText } from "@/core/query/resolve";
+import type { Parameter, ParameterValues, QuerySpec } from "@/core/query/spec";
+import { RELATIVE_DATES, type RelativeDate } from "@/core/types/date";
+import { ValueInput } from "./editors/ValueInput";
+
+const TYPES: Parameter["type"][] = ["text", "whole", "decimal", "date", "yesno", "choice"];
+
+const TYPE_NAMES: Record<Parameter["type"], string> = {
+  text: "text",
+  whole: "whole number",
+  decimal: "decimal",
+  date: "date",
+  yesno: "yes/no",
+  choice: "one of a list",
+};
+
+const VALUE_TYPES = {
+  text: { kind: "text" },
+  whole: { kind: "whole" },
+  decimal: { kind: "decimal", scale: 6 },
+  date: { kind: "date" },
+  yesno: { kind: "yesno" },
+  choice: { kind: "text" },
+} as const;
+
+/** The parameters of a query: today's values, and how each is asked for. */
+export function ParametersPanel({
+  spec,
+  values,
+  today,
+  change,
+  setValues,
+}: {
+  spec: QuerySpec;
+  values: ParameterValues;
+  today: string;
+  change: (next: QuerySpec) => void;
+  setValues: (next: ParameterValues) => void;
+}) {
+  const update = (i: number, next: Partial<Parameter>) => change({ ...spec, parameters: spec.parameters.map((p, k) => (k === i ? { ...p, ...next } : p)) });
+  const rename = (i: number, name: string) => {
+    const was = spec.parameters[i]?.name;
+    if (!/^[\p{L}_][\p{L}\p{N}_ ]*$/u.test(name) || spec.parameters.some((p, k) => k !== i && p.name === name)) return;
+    const conditions = spec.conditions.map((c) => ({ ...c, values: c.values.map((v) => (v.kind === "parameter" && v.name === was ? { ...v, name } : v)) }));
+    change({ ...spec, conditions, parameters: spec.parameters.map((p, k) => (k === i ? { ...p, name } : p)) });
+  };
+  const add = () => {
+    let name = "parameter";
+    for (let n = 2; spec.parameters.some((p) => p.name === name); n++) name = `parameter ${n}`;
+    change({ ...spec, parameters: [...spec.parameters, { name, type: "text", optional: true }] });
+  };
+  return (
+    <div className="grid gap-4">
+      {spec.parameters.length === 0 && <p className="text-soft">Nothing is asked for. Open a value in the brief and choose “Ask for it when run”.</p>}
+      {spec.parameters.map((p, i) => (
+        <fieldset key={`parameter ${i}`} className="border-b border-hairline pb-3">
+          <legend className="pb-1 font-semibold text-ochre">{p.name}</legend>
+          {p.type === "choice" ? (
+            <select className="field" aria-label={p.name} value={values[p.name] ?? ""} onChange={(e) => setValues({ ...values, [p.name]: e.target.value })}>
+              <option value="">{defaultText(p, today) ?? "–"}</option>
+              {p.choices?.map((c) => (
+                <option key={c}>{c}</option>
+              ))}
+            </select>
+          ) : (
+            <ValueInput
+              type={VALUE_TYPES[p.type]}
+              label={p.name}
+              value={values[p.name] || (defaultText(p, today) ?? "")}
+              onChange={(v) => setValues({ ...values, [p.name]: v })}
+            />
+          )}
+          {values[p.name] && (
+            <button
+              type="button"
+              className="link pt-1 text-small"
+              onClick={() => {
+                const { [p.name]: _, ...rest } = values;
+                setValues(rest);
+              }}
+            >
+              Back to the default
+            </button>
+          )}
+          <details className="pt-1 text-small">
+            <summary className="text-soft">How it is asked for</summary>
+            <div className="grid gap-2 bg-sheet p-2">
+              <label className="grid gap-0.5">
+                Name
+                <input
+                  className="field"
+                  defaultValue={p.name}
+                  key={p.name}
+                  onBlur={(e) => rename(i, e.target.value.trim())}
+                  onKeyDown={(e) => {
+                    if (e.key === "Enter") e.currentTarget.blur();
+                  }}
+                />
+              </label>
+              <label className="grid gap-0.5">
+                Type
+                <select className="field" value={p.type} onChange={(e) => update(i, { type: e.target.value as Parameter["type"], default: undefined })}>
+                  {TYPES.map((t) => (
+                    <option key={t} value={t}>
+                      {TYPE_NAMES[t]}
+                    </option>
+                  ))}
+                </select>
+              </label>
+              {p.type === "choice" && (
+                <label className="grid gap-0.5">
+                  Choices, a line each
+                  <textarea className="field h-20" value={p.choices?.join("\n") ?? ""} onChange={(e) => update(i, { choices: e.target.value.split("\n") })} />
+                </label>
+              )}
+              <label className="grid gap-0.5">
+                When nothing is given
+                {p.type === "date" && (
+                  <select
+                    className="field"
+                    value={p.default?.kind === "relative" ? p.default.date : "fixed"}
+                    onChange={(e) =>
+                      update(i, { default: e.target.value === "fixed" ? undefined : { kind: "relative", date: e.target.value as RelativeDate } })
+                    }
+                  >
+                    <option value="fixed">a fixed date</option>
+                    {(Object.keys(RELATIVE_DATES) as RelativeDate[]).map((d) => (
+                      <option key={d} value={d}>
+                        {RELATIVE_DATES[d].words}
+                      </option>
+                    ))}
+                  </select>
+                )}
+                {p.default?.kind !== "relative" && (
+                  <ValueInput
+                    type={VALUE_TYPES[p.type]}
+                    label={`Default of ${p.name}`}
+                    value={p.default?.text ?? ""}
+                    onChange={(v) => update(i, { default: v === "" ? undefined : { kind: "fixed", text: v } })}
+                  />
+                )}
+              </label>
+              <label className="flex gap-2">
+                <input type="checkbox" className="accent-bottle" checked={p.optional ?? false} onChange={(e) => update(i, { optional: e.target.checked })} />
+                May be left empty; its conditions then fall away
+              </label>
+              <button
+                type="button"
+                className="text-left font-semibold text-vermilion hover:underline"
+                onClick={() =>
+                  change({
+                    ...spec,
+                    parameters: spec.parameters.filter((_, k) => k !== i),
+                    conditions: spec.conditions.filter((c) => !c.values.some((v) => v.kind === "parameter" && v.name === p.name)),
+                  })
+                }
+              >
+                Remove, with the conditions that use it
+              </button>
+            </div>
+          </details>
+        </fieldset>
+      ))}
+      <button type="button" className="link justify-self-start" onClick={add}>
+        Add a parameter
+      </button>
+    </div>
+  );
+}

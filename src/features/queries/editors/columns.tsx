@@ -1,0 +1,277 @@
+"use client";
+
+import { useState } from "react";
+import { AGGREGATES, type AggregateName } from "@/core/query/aggregates";
+import * as edit from "@/core/query/edit";
+import { operandWords } from "@/core/query/resolve";
+import type { Operand, QueryColumn } from "@/core/query/spec";
+import { DATE_PART_WORDS, DATE_PARTS } from "@/core/types/date";
+import { isDated, isNumber } from "@/core/types/valueType";
+import { Choice, type EditorProps, FieldPicker, Remove, scopeOf } from "./parts";
+
+/** One group: the part of a date, or away with it. */
+export function GroupEditor({ spec, schema, change, close, id }: EditorProps & { id: string }) {
+  const column = spec.columns.find((c) => c.id === id);
+  if (!column) return null;
+  const value = column.value;
+  const type = value && edit.operandTypeIn(spec, schema, value);
+  return (
+    <>
+      {type && isDated(type) && value?.kind === "field" && (
+        <>
+          <p className="caption pb-1">By</p>
+          {DATE_PARTS.map((part) => (
+            <Choice
+              key={part}
+              chosen={value.part === part}
+              onClick={() => {
+                change(edit.changeColumn(spec, id, { value: { ...value, part } }));
+                close();
+              }}
+            >
+              {DATE_PART_WORDS[part]}
+            </Choice>
+          ))}
+        </>
+      )}
+      <Remove
+        onClick={() => {
+          change(edit.removeColumns(spec, [id]));
+          close();
+        }}
+      >
+        Remove from the groups
+      </Remove>
+      <Remove
+        onClick={() => {
+          change(edit.ungroup(spec));
+          close();
+        }}
+      >
+        One row for each row again
+      </Remove>
+    </>
+  );
+}
+
+/** The columns of a query, or its figures where rows are grouped. */
+export function ColumnsEditor(props: EditorProps) {
+  const { spec, schema, change } = props;
+  const scope = scopeOf(spec, schema);
+  const [open, setOpen] = useState<string | null>(null);
+  const shown = spec.grouped ? spec.columns.filter((c) => c.figure) : spec.columns;
+  return (
+    <>
+      <p className="caption pb-1">{spec.grouped ? "Figures" : "Columns"}</p>
+      <ul>
+        {shown.map((column) => (
+          <li key={column.id} className="border-b border-hairline py-1">
+            <div className="flex items-center gap-1">
+              <button
+                type="button"
+                aria-expanded={open === column.id}
+                onClick={() => setOpen(open === column.id ? null : column.id)}
+                className={`min-w-0 flex-1 truncate text-left ${column.hidden ? "text-soft line-through" : ""}`}
+              >
+                {column.label ?? (column.figure ? `${column.value ? `${AGGREGATES[column.figure].words} of ` : "count of rows"}` : "")}
+                {!column.label && column.value ? operandWords(column.value, scope) : ""}
+              </button>
+              <button type="button" aria-label="Move up" onClick={() => change(edit.moveColumn(spec, column.id, -1))} className="small-button">
+                ↑
+              </button>
+              <button type="button" aria-label="Move down" onClick={() => change(edit.moveColumn(spec, column.id, 1))} className="small-button">
+                ↓
+              </button>
+              <button
+                type="button"
+                aria-label="Remove the column"
+                onClick={() => change(edit.removeColumns(spec, [column.id]))}
+                className="small-button text-vermilion"
+              >
+                ×
+              </button>
+            </div>
+            {open === column.id && <ColumnSettings {...props} column={column} />}
+          </li>
+        ))}
+      </ul>
+      {spec.grouped ? <AddFigure {...props} /> : <AddFormula {...props} />}
+    </>
+  );
+}
+
+function ColumnSettings({ spec, schema, change, column }: EditorProps & { column: QueryColumn }) {
+  const type = column.value ? edit.operandTypeIn(spec, schema, column.value) : undefined;
+  const set = (next: Partial<QueryColumn>) => change(edit.changeColumn(spec, column.id, next));
+  const numeric = !type || isNumber(type) || column.figure === "count" || column.figure === "countDifferent";
+  return (
+    <div className="grid gap-2 bg-paper p-2">
+      <label className="grid gap-0.5 text-small">
+        Heading
+        <input className="field" value={column.label ?? ""} placeholder="as the field says" onChange={(e) => set({ label: e.target.value || undefined })} />
+      </label>
+      {column.value?.kind === "formula" && <FormulaInput value={column.value.text} onChange={(next) => set({ value: { kind: "formula", text: next } })} />}
+      {column.figure && type && (
+        <label className="grid gap-0.5 text-small">
+          Figure
+          <select className="field" value={column.figure} onChange={(e) => set({ figure: e.target.value as AggregateName })}>
+            {(Object.keys(AGGREGATES) as AggregateName[])
+              .filter((n) => AGGREGATES[n].takes(type))
+              .map((n) => (
+                <option key={n} value={n}>
+                  {AGGREGATES[n].words}
+                </option>
+              ))}
+          </select>
+        </label>
+      )}
+      {numeric && (
+        <>
+          <label className="grid gap-0.5 text-small">
+            Digits after the point
+            <input
+              className="field"
+              type="number"
+              min={0}
+              max={12}
+              value={column.format?.decimals ?? ""}
+              placeholder="as stored"
+              onChange={(e) =>
+                set({
+                  format: { ...column.format, decimals: e.target.value === "" ? undefined : Math.max(0, Math.min(12, Math.trunc(Number(e.target.value)))) },
+                })
+              }
+            />
+          </label>
+          <label className="flex gap-2 text-small">
+            <input
+              type="checkbox"
+              className="accent-bottle"
+              checked={column.format?.grouping ?? true}
+              onChange={(e) => set({ format: { ...column.format, grouping: e.target.checked } })}
+            />
+            Thousands set apart
+          </label>
+          <label className="flex gap-2 text-small">
+            <input
+              type="checkbox"
+              className="accent-bottle"
+              checked={column.footing !== "none"}
+              onChange={(e) => set({ footing: e.target.checked ? "total" : "none" })}
+            />
+            Total in the footing
+          </label>
+        </>
+      )}
+      {type && isDated(type) && column.value?.kind === "field" && !column.figure && (
+        <label className="grid gap-0.5 text-small">
+          Date as
+          <select
+            className="field"
+            value={column.value.part ?? column.format?.date ?? "short"}
+            onChange={(e) => {
+              const form = e.target.value;
+              const part = DATE_PARTS.find((p) => p === form && p !== "day");
+              const value = column.value as Extract<Operand, { kind: "field" }>;
+              set(part ? { value: { ...value, part }, format: undefined } : { value: { ...value, part: undefined }, format: { date: form as "short" } });
+            }}
+          >
+            <option value="short">17 Sep 2026</option>
+            <option value="long">Thursday 17 September 2026</option>
+            <option value="iso">2026-09-17</option>
+            {DATE_PARTS.filter((p) => p !== "day").map((p) => (
+              <option key={p} value={p}>
+                {DATE_PART_WORDS[p]}
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
+      <label className="flex gap-2 text-small">
+        <input type="checkbox" className="accent-bottle" checked={column.hidden ?? false} onChange={(e) => set({ hidden: e.target.checked })} />
+        Hidden, for order and reports only
+      </label>
+    </div>
+  );
+}
+
+function FormulaInput({ value, onChange }: { value: string; onChange: (next: string) => void }) {
+  return (
+    <label className="grid gap-0.5 text-small">
+      Formula
+      <textarea className="field h-20 font-mono text-small" spellCheck={false} value={value} onChange={(e) => onChange(e.target.value)} />
+    </label>
+  );
+}
+
+function AddFormula({ spec, change }: EditorProps) {
+  const [formula, setFormula] = useState<string | null>(null);
+  if (formula === null)
+    return (
+      <button type="button" className="link pt-2" onClick={() => setFormula("")}>
+        Add a formula
+      </button>
+    );
+  return (
+    <div className="grid gap-2 pt-2">
+      <FormulaInput value={formula} onChange={setFormula} />
+      <p className="text-small text-soft">
+        Fields by name (shipper.name, "lodged on"), parameters as :name, + − * / ||, CASE, COALESCE, TRIM, UPPER, LOWER, ROUND.
+      </p>
+      <button
+        type="button"
+        className="button-primary justify-self-start"
+        disabled={formula.trim() === ""}
+        onClick={() => {
+          change(edit.addColumn(spec, { value: { kind: "formula", text: formula } }));
+          setFormula(null);
+        }}
+      >
+        Add
+      </button>
+    </div>
+  );
+}
+
+function AddFigure(props: EditorProps) {
+  const { spec, schema, change } = props;
+  const [figure, setFigure] = useState<AggregateName>("total");
+  const [adding, setAdding] = useState(false);
+  if (!adding)
+    return (
+      <button type="button" className="link pt-2" onClick={() => setAdding(true)}>
+        Add a figure
+      </button>
+    );
+  return (
+    <div className="pt-2">
+      <select className="field mb-2" aria-label="Figure" value={figure} onChange={(e) => setFigure(e.target.value as AggregateName)}>
+        {(Object.keys(AGGREGATES) as AggregateName[]).map((n) => (
+          <option key={n} value={n}>
+            {AGGREGATES[n].words}
+          </option>
+        ))}
+      </select>
+      <FieldPicker
+        {...props}
+        schema={schema}
+        close={() => setAdding(false)}
+        caption="of"
+        only={AGGREGATES[figure].takes}
+        pick={(next, value) => change(edit.addColumn(next, { value, figure }))}
+      />
+      {figure === "count" && (
+        <button
+          type="button"
+          className="link"
+          onClick={() => {
+            change(edit.addColumn(spec, { value: null, figure: "count" }));
+            setAdding(false);
+          }}
+        >
+          of rows
+        </button>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,118 @@
+"use client";
+
+import * as edit from "@/core/query/edit";
+import { OPERATORS, operatorsFor } from "@/core/query/operators";
+import { operandWords } from "@/core/query/resolve";
+import type { Condition, QuerySpec, Value } from "@/core/query/spec";
+import type { Schema } from "@/core/schema/schema";
+import { isNumber, text, type ValueType } from "@/core/types/valueType";
+import { Choice, type EditorProps, scopeOf } from "./parts";
+import { ValueInput } from "./ValueInput";
+
+function typeOfLeft(spec: QuerySpec, schema: Schema, condition: Condition): ValueType {
+  return edit.operandTypeIn(spec, schema, condition.left) ?? text;
+}
+
+/** The comparison of a condition. */
+export function OperatorEditor({ spec, schema, change, close, id }: EditorProps & { id: string }) {
+  const condition = spec.conditions.find((c) => c.id === id);
+  if (!condition) return null;
+  const type = typeOfLeft(spec, schema, condition);
+  return (
+    <>
+      {operatorsFor(type).map((name) => (
+        <Choice
+          key={name}
+          chosen={name === condition.operator}
+          onClick={() => {
+            change(edit.changeOperator(spec, id, name));
+            close();
+          }}
+        >
+          {OPERATORS[name].words(type)}
+          {OPERATORS[name].negates && <span className="text-soft"> (or is empty)</span>}
+        </Choice>
+      ))}
+    </>
+  );
+}
+
+const PARAMETER_FOR: Record<ValueType["kind"], QuerySpec["parameters"][number]["type"]> = {
+  text: "text",
+  whole: "whole",
+  decimal: "decimal",
+  floating: "decimal",
+  date: "date",
+  timestamp: "date",
+  yesno: "yesno",
+};
+
+/** A value of a condition: written, or asked for when run. */
+export function ValueEditor({ spec, schema, change, close, id, index }: EditorProps & { id: string; index: number }) {
+  const condition = spec.conditions.find((c) => c.id === id);
+  if (!condition) return null;
+  const type = typeOfLeft(spec, schema, condition);
+  const many = OPERATORS[condition.operator].values === "many";
+  const set = (values: Value[], next = spec) => change(edit.changeCondition(next, id, { values }));
+  const withAt = (value: Value) => (many ? [value] : condition.values.map((v, i) => (i === index ? value : v)));
+  const current = condition.values[index];
+  const suitable = spec.parameters.filter(
+    (p) => p.type === PARAMETER_FOR[type.kind] || (type.kind === "text" && p.type === "choice") || (isNumber(type) && ["whole", "decimal"].includes(p.type)),
+  );
+  const newParameter = () => {
+    const stem =
+      operandWords(condition.left, scopeOf(spec, schema))
+        .split(" › ")
+        .at(-1)
+        ?.replace(/[^\p{L}\p{N}_ ]/gu, "") ?? "value";
+    const wanted = OPERATORS[condition.operator].values === 2 ? (index === 0 ? "start" : "end") : stem;
+    let name = wanted;
+    for (let n = 2; spec.parameters.some((p) => p.name === name); n++) name = `${wanted} ${n}`;
+    const fixed = current?.kind === "value" && current.text !== "" ? { default: { kind: "fixed" as const, text: current.text } } : {};
+    set(withAt({ kind: "parameter", name }), { ...spec, parameters: [...spec.parameters, { name, type: PARAMETER_FOR[type.kind], ...fixed }] });
+    close();
+  };
+  return (
+    <>
+      <p className="caption pb-1">{many ? "One of, a line each" : "Value"}</p>
+      {many ? (
+        <textarea
+          className="field h-28"
+          aria-label="Values, a line each"
+          value={condition.values.map((v) => (v.kind === "value" ? v.text : "")).join("\n")}
+          onChange={(e) => set(e.target.value.split("\n").map((line) => ({ kind: "value", text: line })))}
+          onBlur={() => set(condition.values.filter((v, i) => v.kind === "parameter" || v.text !== "" || i === 0))}
+        />
+      ) : (
+        <div
+          onKeyDown={(e) => {
+            if (e.key === "Enter") close();
+          }}
+        >
+          <ValueInput
+            type={type}
+            label="Value"
+            value={current?.kind === "value" ? current.text : ""}
+            onChange={(next) => set(withAt({ kind: "value", text: next }))}
+          />
+        </div>
+      )}
+      {suitable.length > 0 && <p className="caption pt-3 pb-1">Asked for when run</p>}
+      {suitable.map((p) => (
+        <Choice
+          key={p.name}
+          chosen={current?.kind === "parameter" && current.name === p.name}
+          onClick={() => {
+            set(withAt({ kind: "parameter", name: p.name }));
+            close();
+          }}
+        >
+          {p.name}
+        </Choice>
+      ))}
+      <button type="button" onClick={newParameter} className="link pt-2">
+        Ask for it when run
+      </button>
+    </>
+  );
+}

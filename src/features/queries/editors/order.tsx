@@ -1,0 +1,87 @@
+"use client";
+
+import { AGGREGATES } from "@/core/query/aggregates";
+import { operandWords } from "@/core/query/resolve";
+import type { QueryColumn } from "@/core/query/spec";
+import { Choice, type EditorProps, Remove, scopeOf } from "./parts";
+
+/** By what rows are ordered, and which way. */
+export function OrderEditor({ spec, schema, change }: EditorProps) {
+  const scope = scopeOf(spec, schema);
+  const name = (c: QueryColumn) => c.label ?? (c.figure ? `${AGGREGATES[c.figure].words} of ${operandWords(c.value, scope)}` : operandWords(c.value, scope));
+  const left = spec.columns.filter((c) => !spec.order.some((o) => o.column === c.id));
+  const swap = (i: number) => {
+    const order = [...spec.order];
+    const [a, b] = [order[i - 1], order[i]];
+    if (a && b) [order[i - 1], order[i]] = [b, a];
+    change({ ...spec, order });
+  };
+  return (
+    <>
+      <p className="caption pb-1">Order by</p>
+      {spec.order.map((o, i) => {
+        const column = spec.columns.find((c) => c.id === o.column);
+        return (
+          <div key={o.column} className="flex items-center gap-1 border-b border-hairline py-1">
+            <span className="min-w-0 flex-1 truncate">{column ? name(column) : "a column that is gone"}</span>
+            <button
+              type="button"
+              className="link"
+              onClick={() => change({ ...spec, order: spec.order.map((x, k) => (k === i ? { ...x, direction: x.direction === "up" ? "down" : "up" } : x)) })}
+            >
+              {o.direction === "up" ? "up" : "down"}
+            </button>
+            {i > 0 && (
+              <button type="button" aria-label="Move up" className="small-button" onClick={() => swap(i)}>
+                ↑
+              </button>
+            )}
+            <button
+              type="button"
+              aria-label="Remove from the order"
+              className="small-button text-vermilion"
+              onClick={() => change({ ...spec, order: spec.order.filter((_, k) => k !== i) })}
+            >
+              ×
+            </button>
+          </div>
+        );
+      })}
+      {left.length > 0 && <p className="caption pt-2 pb-1">{spec.order.length > 0 ? "then by" : "choose a column"}</p>}
+      {left.map((c) => (
+        <Choice key={c.id} onClick={() => change({ ...spec, order: [...spec.order, { column: c.id, direction: "up" }] })}>
+          {name(c)}
+        </Choice>
+      ))}
+    </>
+  );
+}
+
+/** How many rows are kept. */
+export function LimitEditor({ spec, change, close }: EditorProps) {
+  return (
+    <>
+      <label className="grid gap-1">
+        Keep the first so many rows
+        <input
+          className="field"
+          type="number"
+          min={1}
+          value={spec.limit ?? ""}
+          onChange={(e) => change({ ...spec, limit: e.target.value === "" ? null : Number(e.target.value) })}
+          onKeyDown={(e) => {
+            if (e.key === "Enter") close();
+          }}
+        />
+      </label>
+      <Remove
+        onClick={() => {
+          change({ ...spec, limit: null });
+          close();
+        }}
+      >
+        Keep all rows
+      </Remove>
+    </>
+  );
+}

@@ -1,0 +1,111 @@
+"use client";
+
+import { useState } from "react";
+import * as edit from "@/core/query/edit";
+import { resolveTables } from "@/core/query/resolve";
+import type { Operand, QuerySpec } from "@/core/query/spec";
+import { findTable, type Schema, type Step, stepsFrom } from "@/core/schema/schema";
+import type { ValueType } from "@/core/types/valueType";
+
+/** What every editor of a phrase works on. */
+export type EditorProps = { spec: QuerySpec; schema: Schema; change: (next: QuerySpec) => void; close: () => void };
+
+/** The tables a description reaches, with their names. */
+export const scopeOf = (spec: QuerySpec, schema: Schema) => {
+  const table = findTable(schema, spec.source);
+  return table ? resolveTables(spec, schema, table, []) : [];
+};
+
+/** One of several choices in a popover. */
+export function Choice({ chosen, onClick, children }: { chosen?: boolean; onClick: () => void; children: React.ReactNode }) {
+  return (
+    <button type="button" aria-pressed={chosen ?? false} onClick={onClick} className={`menu-item ${chosen ? "font-semibold text-bottle" : ""}`}>
+      {chosen ? "✓ " : ""}
+      {children}
+    </button>
+  );
+}
+
+/** The way out of a popover that takes the phrase away. */
+export const Remove = ({ onClick, children }: { onClick: () => void; children: React.ReactNode }) => (
+  <button type="button" onClick={onClick} className="mt-2 w-full border-t border-hairline pt-2 text-left font-semibold text-vermilion hover:underline">
+    {children}
+  </button>
+);
+
+/** Picks a field within reach: of tables already brought first, then along links. */
+export function FieldPicker({
+  spec,
+  schema,
+  caption,
+  pick,
+  remove,
+  close,
+  only,
+}: EditorProps & {
+  caption: string;
+  pick: (spec: QuerySpec, operand: Operand) => void;
+  remove?: () => void;
+  only?: (type: ValueType) => boolean;
+}) {
+  const [wanted, setWanted] = useState("");
+  const words = wanted.trim().toLowerCase();
+  const fields = reachable(spec, schema, words ? 2 : 1).filter((f) => (!only || only(f.type)) && f.words.toLowerCase().includes(words));
+  return (
+    <>
+      <p className="caption pb-1">{caption}</p>
+      <input
+        className="field mb-2"
+        placeholder="Find a field"
+        aria-label="Find a field"
+        value={wanted}
+        onChange={(e) => setWanted(e.target.value)}
+        onKeyDown={(e) => {
+          if (e.key === "Enter" && fields[0]) {
+            const b = edit.bring(spec, fields[0].steps);
+            pick(b.spec, { kind: "field", join: b.join, column: fields[0].column });
+            close();
+          }
+        }}
+      />
+      <div className="max-h-56 overflow-auto">
+        {fields.slice(0, 80).map((f) => (
+          <Choice
+            key={f.words}
+            onClick={() => {
+              const brought = edit.bring(spec, f.steps);
+              pick(brought.spec, { kind: "field", join: brought.join, column: f.column });
+              close();
+            }}
+          >
+            {f.words}
+          </Choice>
+        ))}
+        {fields.length === 0 && <p className="text-soft">No field has that name.</p>}
+      </div>
+      {remove && (
+        <Remove
+          onClick={() => {
+            remove();
+            close();
+          }}
+        >
+          Remove
+        </Remove>
+      )}
+    </>
+  );
+}
+
+function reachable(spec: QuerySpec, schema: Schema, depth: number) {
+  const fields: { steps: Step[]; column: string; words: string; type: ValueType }[] = [];
+  const walk = (table: string, steps: Step[], path: string[], left: number) => {
+    for (const c of findTable(schema, table)?.columns ?? []) fields.push({ steps, column: c.name, words: [...path, c.label].join(" › "), type: c.type });
+    for (const { step, far } of stepsFrom(schema, table)) {
+      const brought = edit.joinAt(spec, [...steps, step]) !== undefined;
+      if (brought || (left > 0 && far.leadsTo === "one")) walk(far.table, [...steps, step], [...path, far.name], brought ? left : left - 1);
+    }
+  };
+  walk(spec.source, [], [], depth);
+  return fields;
+}

@@ -1,0 +1,88 @@
+"use client";
+
+import { useState } from "react";
+import * as edit from "@/core/query/edit";
+import { plural } from "@/core/schema/schema";
+import { Choice, type EditorProps, Remove, scopeOf } from "./parts";
+
+/** The table a question starts from. */
+export function SourceEditor({ spec, schema, change, close }: EditorProps) {
+  const [wanted, setWanted] = useState("");
+  const found = schema.tables.filter((t) => t.label.includes(wanted.toLowerCase()));
+  return (
+    <>
+      <p className="caption pb-1">Start from</p>
+      <input className="field mb-2" placeholder="Find a table" value={wanted} onChange={(e) => setWanted(e.target.value)} aria-label="Find a table" />
+      {found.map((t) => (
+        <Choice
+          key={t.name}
+          chosen={t.name === spec.source}
+          onClick={() => {
+            if (t.name !== spec.source)
+              change({
+                version: 1,
+                source: t.name,
+                joins: [],
+                conditions: [],
+                grouped: false,
+                columns: edit.firstColumns(schema, t.name),
+                order: [],
+                limit: null,
+                parameters: spec.parameters,
+              });
+            close();
+          }}
+        >
+          {t.label} <span className="text-soft">{t.rows.toLocaleString()}</span>
+        </Choice>
+      ))}
+      <p className="pt-2 text-small text-soft">Another table starts the question anew; undo brings this one back.</p>
+    </>
+  );
+}
+
+/** How a brought table is matched, and the way to let it go. */
+export function JoinEditor({ spec, schema, change, close, id }: EditorProps & { id: string }) {
+  const at = scopeOf(spec, schema).find((s) => s.id === id);
+  const { join } = at ?? {};
+  const words = join?.on.map((on) => `${join.from}.${on.near} = ${join.table.name}.${on.far}`).join(" and ");
+  return (
+    <>
+      <p className="caption pb-1">Brought along</p>
+      <p>{words ?? "The link this was brought by is gone."}</p>
+      {join && (
+        <p className="pt-1 text-small text-soft">
+          {join.leadsTo === "many" ? `Leads to many: a row is repeated for each of its ${plural(join.table.label)}.` : "Leads to one: no row is repeated."}
+        </p>
+      )}
+      <Remove
+        onClick={() => {
+          change(edit.removeJoin(spec, id));
+          close();
+        }}
+      >
+        Let it go, with its columns and conditions
+      </Remove>
+    </>
+  );
+}
+
+/** Whether rows without a match stay. */
+export function UnmatchedEditor({ spec, change, close, id }: EditorProps & { id: string }) {
+  const join = spec.joins.find((j) => j.id === id);
+  const set = (unmatched: "keep" | "only") => {
+    change(edit.setUnmatched(spec, id, unmatched));
+    close();
+  };
+  return (
+    <>
+      <p className="caption pb-1">Rows without a match</p>
+      <Choice chosen={join?.unmatched === "keep"} onClick={() => set("keep")}>
+        keep them, with empty columns
+      </Choice>
+      <Choice chosen={join?.unmatched === "only"} onClick={() => set("only")}>
+        leave them out
+      </Choice>
+    </>
+  );
+}
