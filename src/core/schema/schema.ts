@@ -48,17 +48,17 @@ export function stepsFrom(schema: Schema, table: string): { step: Step; near: Li
   return [...steps.filter((s) => s.far.leadsTo === "one"), ...steps.filter((s) => s.far.leadsTo === "many")];
 }
 
-/** Words from a stored name: "freight_charge" and "freightCharge" both read "freight charge". */
+/** Words from a stored name: "freight_charge" and "freightCharge" both read "freight charge"; capitals that stand together stay. */
 export const humanise = (name: string): string =>
   name
     .replace(/([a-z0-9])([A-Z])/g, "$1 $2")
     .replace(/_+/g, " ")
     .trim()
-    .replace(/^[A-Z][a-z]+( [A-Z][a-z]+)*$/, (words) => words.toLowerCase()) || name;
+    .replace(/\b[A-Z][a-z]+/g, (word) => word.toLowerCase()) || name;
 
-/** The plural of a table's label, for counts and for links that lead to many. Plain English rules. */
+/** The plural of a table's label, for counts and for links that lead to many. Plain English rules; a final s is taken for a plural. */
 export function plural(noun: string): string {
-  if (/(s|x|z|ch|sh)$/.test(noun)) return /(ies|ss|[^aeiou]s)$/.test(noun) && !/(ss|ch|sh|x|z)$/.test(noun) ? noun : `${noun}es`;
-  if (/[^aeiou]y$/.test(noun)) return `${noun.slice(0, -1)}ies`;
-  return `${noun}s`;
+  if (/(ss|x|z|ch|sh)$/.test(noun)) return `${noun}es`;
+  if (noun.endsWith("s")) return noun;
+  return /[^aeiou]y$/.test(noun) ? `${noun.slice(0, -1)}ies` : `${noun}s`;
 }

@@ -1,0 +1,73 @@
+import { resolve } from "node:path";
+import { afterEach, beforeEach, describe, expect, it } from "vitest";
+import { temporaryFolder } from "../../../test/support/ledger";
+import { Catalogue } from "./catalogue";
+
+let place: ReturnType<typeof temporaryFolder>;
+let clock: Date;
+const opened: Catalogue[] = [];
+const open = () => {
+  const catalogue = new Catalogue(place.folder, resolve("src/server/catalogue/migrations"), () => clock);
+  opened.push(catalogue);
+  return catalogue;
+};
+beforeEach(() => {
+  place = temporaryFolder();
+  clock = new Date("2026-11-23T07:00:00Z");
+});
+afterEach(() => {
+  for (const catalogue of opened.splice(0)) catalogue.close();
+  place.remove();
+});
+
+describe("saved objects", () => {
+  it("are kept over a restart, by kind and name", () => {
+    open().create("query", "B", { a: 1 }, "b");
+    open().create("query", "A", { a: 2 }, "a");
+    open().create("report", "C", {}, "c");
+    expect(
+      open()
+        .list("query")
+        .map((o) => [o.name, o.spec, o.revision]),
+    ).toEqual([
+      ["A", { a: 2 }, 1],
+      ["B", { a: 1 }, 1],
+    ]);
+  });
+  it("are never overwritten unnoticed: an older page is told", () => {
+    const catalogue = open();
+    const { revision } = catalogue.create("query", "Q", { v: 1 }, "q");
+    expect(catalogue.save("q", { spec: { v: 2 } }, revision)?.revision).toBe(2);
+    expect(() => catalogue.save("q", { spec: { v: 3 } }, revision)).toThrow("saved in another window");
+    expect(catalogue.get("q")?.spec).toEqual({ v: 2 });
+    catalogue.remove("q");
+    expect(catalogue.save("q", { name: "gone" }, 2)).toBeUndefined();
+  });
+});
+
+describe("the lease", () => {
+  it("is held by one at a time, renewed by its holder, and passes on when its time is up, with a new epoch", () => {
+    const [one, two] = [open(), open()];
+    expect(one.takeLease("l", "one", 1000)).toBe(1);
+    expect(two.takeLease("l", "two", 1000)).toBeNull();
+    clock = new Date(clock.getTime() + 900);
+    expect(one.takeLease("l", "one", 1000)).toBe(1);
+    clock = new Date(clock.getTime() + 1001);
+    expect(two.takeLease("l", "two", 1000)).toBe(2);
+    expect([one.holdsLease("l", 1), two.holdsLease("l", 2)]).toEqual([false, true]);
+    two.releaseLease("l", "two");
+    expect(one.takeLease("l", "one", 1000)).toBe(1);
+  });
+});
+
+describe("runs", () => {
+  it("are claimed once for each due time, by whichever process is first", () => {
+    const [one, two] = [open(), open()];
+    const due = { schedule: "s", dueAt: clock, late: false, manual: false };
+    expect(one.claimRun(due)?.state).toBe("running");
+    expect(two.claimRun(due)).toBeUndefined();
+    expect(two.lastDue("s")).toEqual(clock);
+    expect(one.claimRun({ ...due, dueAt: new Date(0), manual: true })?.state).toBe("queued");
+    expect(two.unfinishedRuns()).toHaveLength(2);
+  });
+});
