@@ -24,7 +24,7 @@ await installTestTools();
 await buildApplication();
 const data = mkdtempSync(join(tmpdir(), "next-ledger-"));
 await run("node", ["dist/make-demo.mjs", data], { quiet: true });
-const server = await serve({ data, port: await freePort(0) });
+const server = await serve({ data, port: await freePort(0), env: { NEXT_LEDGER_NOW: "2026-11-23T08:00:00Z" } });
 const browser = await openBrowser();
 for (const { name, path, ready, click = [], wait = 1200 } of VIEWS) {
   const page = await browser.newPage();

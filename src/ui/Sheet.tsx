@@ -23,8 +23,8 @@ type Props = {
 
 const ROW_HEIGHT = 30;
 const GUTTER = 44;
-/** Chrome lays out elements up to about 33 million pixels; a taller sheet is scrolled in proportion. */
-const TALLEST = 15_000_000;
+/** Chrome lays out elements up to about 33 million pixels: a sheet of more rows is scrolled in proportion. */
+const MOST_LAID_OUT = 1_000_000;
 const TONES = { negative: "text-vermilion", misfit: "text-vermilion italic", missing: "text-ochre" } as const;
 
 /**
@@ -38,8 +38,9 @@ export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort
   const [at, setAt] = useState({ row: -1, column: 0 });
   const [anchor, setAnchor] = useState<{ row: number; column: number } | null>(null);
   const [focused, setFocused] = useState(false);
+  const laidOut = Math.min(rowCount, MOST_LAID_OUT);
   const virtual = useVirtualizer({
-    count: Math.min(rowCount, Math.floor(TALLEST / ROW_HEIGHT)),
+    count: laidOut,
     getScrollElement: () => scroller.current,
     estimateSize: () => ROW_HEIGHT,
     overscan: 12,
@@ -47,8 +48,11 @@ export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort
     scrollPaddingEnd: 36,
   });
   const items = virtual.getVirtualItems();
-  const first = items[0]?.index ?? 0;
-  const last = items.at(-1)?.index ?? 0;
+  // Where there are more rows than can be laid out, the place among those laid out tells how many rows lie above.
+  const topmost = items[0]?.index ?? 0;
+  const above = laidOut < rowCount ? Math.round((topmost / (laidOut - items.length)) * (rowCount - laidOut)) : 0;
+  const first = topmost + above;
+  const last = (items.at(-1)?.index ?? 0) + above;
   useEffect(() => {
     onWindow(first, last);
   }, [first, last, onWindow]);
@@ -70,7 +74,7 @@ export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort
     const from = extend && anchor ? anchor : to;
     setAt(to);
     setAnchor(to.row < 0 ? null : from);
-    if (to.row >= 0) virtual.scrollToIndex(to.row);
+    if (to.row >= 0) virtual.scrollToIndex(laidOut < rowCount ? Math.round((to.row * (laidOut - 1)) / (rowCount - 1)) : to.row);
     select(to.row < 0 ? null : from, to);
   }
 
@@ -153,7 +157,8 @@ export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort
           ))}
         </div>
         <div style={{ height: virtual.getTotalSize(), position: "relative" }}>
-          {items.map(({ index, start }) => {
+          {items.map(({ index: place, start }) => {
+            const index = place + above;
             const cells = row(index);
             return (
               <div

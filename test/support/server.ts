@@ -7,11 +7,17 @@ import { serve } from "../../scripts/serve.mjs";
 import { openBrowser } from "./browser.mjs";
 import { temporaryFolder } from "./ledger";
 
+/** The tests' day: the month before it is September 2026. */
+const NOW = "2026-10-05T08:00:00Z";
+
 /** The built application on a demo company of its own, with a browser before it. */
 export async function openApplication(options: { database?: string } = {}) {
   const { folder, remove } = temporaryFolder();
   if (!options.database) execFileSync(process.execPath, ["dist/make-demo.mjs", folder]);
-  const server = (await serve({ data: folder, port: await freePort(0), database: options.database })) as { address: string; stop: () => Promise<void> };
+  const server = (await serve({ data: folder, port: await freePort(0), database: options.database, env: { NEXT_LEDGER_NOW: NOW } })) as {
+    address: string;
+    stop: () => Promise<void>;
+  };
   const browser = (await openBrowser()) as Browser;
   return {
     folder,

@@ -126,11 +126,9 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
             {run.seconds !== null && ` · ${run.seconds.toFixed(2)} s`}
           </span>
           <span className="ml-auto flex flex-wrap items-center gap-2">
-            {run.running && (
-              <button type="button" className="button" onClick={run.stop}>
-                Stop
-              </button>
-            )}
+            <button type="button" className={`button ${run.running ? "appear-late" : "invisible"}`} onClick={run.stop}>
+              Stop
+            </button>
             <button type="button" className="button" aria-label="Undo" disabled={!canUndo} onClick={undo}>
               ↶
             </button>

@@ -70,13 +70,21 @@ export class Workspace {
 const HERE = Symbol.for("next-ledger.workspace");
 type Global = { [HERE]?: Workspace };
 
+/** The machine's clock; or, for tests and pictures, one that starts at the instant in NEXT_LEDGER_NOW (ISO 8601). */
+function clock(): () => Date {
+  const begins = Date.parse(process.env.NEXT_LEDGER_NOW ?? "");
+  if (Number.isNaN(begins)) return () => new Date();
+  const since = Date.now();
+  return () => new Date(begins + Date.now() - since);
+}
+
 /** The workspace of this server process, opened at the first call from NEXT_LEDGER_DATA and NEXT_LEDGER_DATABASE. */
 export function workspace(): Workspace {
   const here = globalThis as Global;
   if (!here[HERE]) {
     const folder = resolve(process.env.NEXT_LEDGER_DATA ?? "data");
     const database = resolve(process.env.NEXT_LEDGER_DATABASE ?? join(folder, "business.sqlite"));
-    here[HERE] = new Workspace(folder, database, process.cwd());
+    here[HERE] = new Workspace(folder, database, process.cwd(), clock());
   }
   return here[HERE];
 }
