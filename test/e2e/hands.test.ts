@@ -79,6 +79,18 @@ describe("the keyboard alone", () => {
     await desk.page.close();
   });
 
+  it("groups by a date's month with one Enter, which does not open the popover again", async () => {
+    const desk = await app.page("/queries/new?from=sailing");
+    await desk.reads("[data-testid=status]", /rows/);
+    await desk.click("+ one row per…");
+    await desk.type("Find a field", "departs");
+    await desk.key("Enter");
+    await desk.reads("p", "One row per month of departs at with count of rows, total of delay minutes, total of passengers.");
+    await desk.reads("[data-testid=status]", "36 rows");
+    expect(await desk.page.$('[aria-label="Find a field"]')).toBeNull();
+    await desk.page.close();
+  });
+
   it("moves about the sheet, selects, sorts and copies", async () => {
     const desk = await app.page("/queries/freight-by-shipper");
     await desk.reads("[role=grid]", /BW-/);

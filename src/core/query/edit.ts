@@ -1,6 +1,6 @@
 import type { Schema, Step } from "../schema/schema";
 import { findColumn, findTable, stepsFrom } from "../schema/schema";
-import { isNumber, type ValueType } from "../types/valueType";
+import { isDated, isNumber, type ValueType } from "../types/valueType";
 import { firstFigure } from "./aggregates";
 import { operatorsFor, valuesNeeded } from "./operators";
 import type { Condition, Join, Operand, OperatorName, QueryColumn, QuerySpec } from "./spec";
@@ -158,8 +158,15 @@ export function removeJoin(spec: QuerySpec, id: string): QuerySpec {
   };
 }
 
+/** A field as it is first grouped by: a date by its month, which can be changed where it stands. */
+function asGroup(spec: QuerySpec, schema: Schema, value: Operand): Operand {
+  const type = operandTypeIn(spec, schema, value);
+  return value.kind === "field" && !value.part && type && isDated(type) ? { ...value, part: "month" } : value;
+}
+
 /** One row per a field: what was shown becomes figures where it can, and goes where it cannot. */
-export function groupBy(spec: QuerySpec, schema: Schema, value: Operand): QuerySpec {
+export function groupBy(spec: QuerySpec, schema: Schema, field: Operand): QuerySpec {
+  const value = asGroup(spec, schema, field);
   if (spec.grouped) return addColumn(spec, { value });
   const type = (column: QueryColumn) => (column.value ? operandTypeIn(spec, schema, column.value) : undefined);
   const figures = spec.columns.filter((c) => {

@@ -29,6 +29,9 @@ import { useRun } from "./useRun";
 
 export type SavedQuery = { id: string | null; name: string; spec: QuerySpec; revision: number };
 
+/** Where the parameters stand in the margin: what is missing there is asked for at once. */
+const PARAMETERS = 1;
+
 export const phraseKey = (target: PhraseTarget): string => Object.values(target).join(" ");
 
 /** Which phrase of the brief a problem belongs to. */
@@ -52,6 +55,7 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
   const [values, setValues] = useState<ParameterValues>({});
   const [pick, setPick] = useState<ProofPick | undefined>();
   const [tree, setTree] = useState(true);
+  const [part, setPart] = useState(0);
   const settled = useDeferredValue(spec);
   const resolved = useMemo(() => resolveQuery(settled, schema, { today, values }), [settled, schema, today, values]);
   const plan = resolved.ok ? resolved.value : null;
@@ -60,6 +64,11 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
   const saves = stored.id === null || JSON.stringify(stored.spec) !== JSON.stringify(spec);
   const problems = resolved.ok ? (run.failure?.body.problems ?? []) : resolved.problems;
   const wrong = new Map(problems.map((p) => [phraseOfProblem(p, settled), sentence(p)]));
+
+  const asks = problems.some((p) => p.code === "parameterMissing");
+  useEffect(() => {
+    if (asks) setPart(PARAMETERS);
+  }, [asks]);
 
   const alter = (next: QuerySpec) => {
     setPick(undefined);
@@ -294,6 +303,8 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
         )}
       </section>
       <Margin
+        selected={part}
+        onSelect={setPart}
         parts={[
           {
             name: "Proof",

@@ -5,6 +5,7 @@ import { bindingWords, ruleWords } from "@/core/brief/scheduleBrief";
 import { FORMATS, type ScheduleRule, type ScheduleSpec, WEEKDAYS } from "@/core/schedule/spec";
 import { RELATIVE_DATES, type RelativeDate } from "@/core/types/date";
 import type { Subject } from "@/server/scheduler/state";
+import { onEnter } from "@/ui/onEnter";
 import { useLocale } from "../shell/Shell";
 
 type Props = { part: string; spec: ScheduleSpec; subjects: Subject[]; save: (next: ScheduleSpec) => void; close: () => void };
@@ -50,7 +51,7 @@ function RuleEditor({ spec, save, close }: Props) {
           {ruleWords(r)}
         </Pick>
       ))}
-      <fieldset className="border-t border-hairline pt-2">
+      <fieldset className="mt-2">
         <legend className="caption">Chosen weekdays</legend>
         <div className="grid grid-cols-2">
           {WEEKDAYS.map((name, i) => (
@@ -95,9 +96,7 @@ function TimeEditor({ spec, save, close }: Props) {
           onChange={(e) => {
             if (e.target.value) save({ ...spec, time: e.target.value.slice(0, 5) });
           }}
-          onKeyDown={(e) => {
-            if (e.key === "Enter") close();
-          }}
+          onKeyDown={onEnter(close)}
         />
       </label>
       <label className="grid gap-1 pt-2">
@@ -178,12 +177,10 @@ function FolderEditor({ spec, save, close }: Props) {
           value={folder}
           onChange={(e) => setFolder(e.target.value)}
           onBlur={finish}
-          onKeyDown={(e) => {
-            if (e.key === "Enter") {
-              finish();
-              close();
-            }
-          }}
+          onKeyDown={onEnter(() => {
+            finish();
+            close();
+          })}
         />
       </label>
       {!good && <p className="pt-1 text-vermilion">A folder’s name has no slashes and does not begin with a point.</p>}

@@ -6,6 +6,7 @@ import { operandWords } from "@/core/query/resolve";
 import type { Condition, QuerySpec, Value } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
 import { isNumber, text, type ValueType } from "@/core/types/valueType";
+import { onEnter } from "@/ui/onEnter";
 import { Choice, type EditorProps, scopeOf } from "./parts";
 import { ValueInput } from "./ValueInput";
 
@@ -84,11 +85,7 @@ export function ValueEditor({ spec, schema, change, close, id, index }: EditorPr
           onBlur={() => set(condition.values.filter((v, i) => v.kind === "parameter" || v.text !== "" || i === 0))}
         />
       ) : (
-        <div
-          onKeyDown={(e) => {
-            if (e.key === "Enter") close();
-          }}
-        >
+        <div onKeyDown={onEnter(close)}>
           <ValueInput
             type={type}
             label="Value"

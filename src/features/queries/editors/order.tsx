@@ -3,6 +3,7 @@
 import { AGGREGATES } from "@/core/query/aggregates";
 import { operandWords } from "@/core/query/resolve";
 import type { QueryColumn } from "@/core/query/spec";
+import { onEnter } from "@/ui/onEnter";
 import { Choice, type EditorProps, Remove, scopeOf } from "./parts";
 
 /** By what rows are ordered, and which way. */
@@ -69,9 +70,7 @@ export function LimitEditor({ spec, change, close }: EditorProps) {
           min={1}
           value={spec.limit ?? ""}
           onChange={(e) => change({ ...spec, limit: e.target.value === "" ? null : Number(e.target.value) })}
-          onKeyDown={(e) => {
-            if (e.key === "Enter") close();
-          }}
+          onKeyDown={onEnter(close)}
         />
       </label>
       <Remove

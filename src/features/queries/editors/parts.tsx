@@ -6,6 +6,7 @@ import { resolveTables } from "@/core/query/resolve";
 import type { Operand, QuerySpec } from "@/core/query/spec";
 import { findTable, type Schema, type Step, stepsFrom } from "@/core/schema/schema";
 import type { ValueType } from "@/core/types/valueType";
+import { onEnter } from "@/ui/onEnter";
 
 /** What every editor of a phrase works on. */
 export type EditorProps = { spec: QuerySpec; schema: Schema; change: (next: QuerySpec) => void; close: () => void };
@@ -51,6 +52,11 @@ export function FieldPicker({
   const [wanted, setWanted] = useState("");
   const words = wanted.trim().toLowerCase();
   const fields = reachable(spec, schema, words ? 2 : 1).filter((f) => (!only || only(f.type)) && f.words.toLowerCase().includes(words));
+  const choose = (field: (typeof fields)[number]) => {
+    const brought = edit.bring(spec, field.steps);
+    pick(brought.spec, { kind: "field", join: brought.join, column: field.column });
+    close();
+  };
   return (
     <>
       <p className="caption pb-1">{caption}</p>
@@ -60,24 +66,11 @@ export function FieldPicker({
         aria-label="Find a field"
         value={wanted}
         onChange={(e) => setWanted(e.target.value)}
-        onKeyDown={(e) => {
-          if (e.key === "Enter" && fields[0]) {
-            const b = edit.bring(spec, fields[0].steps);
-            pick(b.spec, { kind: "field", join: b.join, column: fields[0].column });
-            close();
-          }
-        }}
+        onKeyDown={onEnter(() => fields[0] && choose(fields[0]))}
       />
       <div className="max-h-56 overflow-auto">
         {fields.slice(0, 80).map((f) => (
-          <Choice
-            key={f.words}
-            onClick={() => {
-              const brought = edit.bring(spec, f.steps);
-              pick(brought.spec, { kind: "field", join: brought.join, column: f.column });
-              close();
-            }}
-          >
+          <Choice key={f.words} onClick={() => choose(f)}>
             {f.words}
           </Choice>
         ))}
