@@ -1,0 +1,89 @@
+import { existsSync, readFileSync } from "node:fs";
+import { join } from "node:path";
+import { parse } from "csv-parse/sync";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { type Application, openApplication } from "../support/server";
+
+/* What is kept: names, copies, what was deleted, files saved from the browser, and two windows on one query. */
+
+let app: Application;
+beforeAll(async () => {
+  app = await openApplication();
+});
+afterAll(() => app?.close());
+
+const until = async (test: () => boolean): Promise<void> => {
+  for (let i = 0; i < 200 && !test(); i++) await new Promise((done) => setTimeout(done, 50));
+  expect(test()).toBe(true);
+};
+
+describe("a saved query", () => {
+  it("is renamed, duplicated, deleted and brought back", async () => {
+    const desk = await app.page("/queries/freight-by-island");
+    await desk.reads("[data-testid=status]", /\d rows/);
+    await desk.type("Name", "Freight, island by island");
+    const renamed = desk.page.waitForResponse((r) => r.request().method() === "PATCH");
+    await desk.key("Enter");
+    expect((await renamed).ok()).toBe(true);
+    await desk.click("More ▾");
+    await desk.click("Duplicate");
+    await desk.page.waitForFunction(() => !location.pathname.endsWith("freight-by-island"));
+    await desk.reads("[role=grid]", "Great Brindle");
+    await desk.click("More ▾");
+    await desk.click("Delete");
+    await desk.reads("main", "Ask from a table");
+    await desk.click("Bring it back");
+    await desk.reads("main", "Freight, island by island, copy");
+    await desk.reads("main", /Freight, island by island From/);
+    expect(desk.complaints).toEqual([]);
+  });
+
+  it("shows its SQL with the bound values apart, and is saved as CSV with the sheet's total", async () => {
+    const desk = await app.page("/queries/freight-by-shipper");
+    await desk.reads("[data-testid=status]", /\d rows/);
+    await desk.click("SQL", "[role=tab]");
+    await desk.reads("aside pre", 'LEFT JOIN "shipper" AS "shipper" ON "shipper"."id" = "consignment"."shipper_id"');
+    await desk.reads("aside table", "@p1 2026-10-01 start @p2 2026-10-31 end @p3 void");
+    const session = await app.browser.target().createCDPSession();
+    await session.send("Browser.setDownloadBehavior", { behavior: "allow", downloadPath: app.folder });
+    await desk.click("More ▾");
+    await desk.click("Export CSV");
+    const path = join(app.folder, "Freight lodged by shipper.csv");
+    await until(() => existsSync(path));
+    await desk.reads("body", "The CSV file is made.");
+    const lines = parse(readFileSync(path, "utf8"), { columns: true }) as Record<string, string>[];
+    const [[count, cents] = []] = app.sql(
+      "SELECT COUNT(*), SUM(freight_charge) FROM consignment WHERE lodged_on BETWEEN '2026-10-01' AND '2026-10-31' AND status <> 'void'",
+    );
+    expect([lines.length, lines.reduce((sum, l) => sum + Math.round(Number(l.Freight) * 100), 0)]).toEqual([count, cents]);
+    expect(Object.keys(lines[0] ?? {})).toEqual(["Waybill", "Lodged", "Shipper", "Island", "Vessel", "Freight"]);
+  });
+
+  it("is not overwritten by an older window", async () => {
+    const [one, two] = [await app.page("/queries/sailings-called-off"), await app.page("/queries/sailings-called-off")];
+    for (const [desk, column] of [
+      [one, "To"],
+      [two, "From"],
+    ] as const) {
+      await desk.page.bringToFront();
+      await desk.reads("[data-testid=status]", /\d rows/);
+      await desk.click(column, "[role=columnheader]");
+      await desk.reads("p", `Order by ${column}, A to Z`);
+    }
+    await one.page.bringToFront();
+    await one.click("Save");
+    await one.reads("body", "is saved.");
+    await two.page.bringToFront();
+    await two.click("Save");
+    await two.reads("body", "saved in another window");
+  });
+
+  it("shows the answer to the last change, however fast the changes come", async () => {
+    const desk = await app.page("/queries/freight-by-shipper");
+    await desk.reads("[data-testid=status]", /\d rows/);
+    for (const column of ["Waybill", "Lodged", "Shipper", "Island", "Vessel", "Waybill", "Waybill"]) await desk.click(column, "[role=columnheader]");
+    await desk.reads("p", "Order by Waybill, Z to A");
+    const [[last] = []] = app.sql("SELECT MAX(waybill_no) FROM consignment WHERE lodged_on BETWEEN '2026-10-01' AND '2026-10-31' AND status <> 'void'");
+    await desk.reads('[role=grid] [aria-rowindex="2"]', String(last));
+  });
+});
