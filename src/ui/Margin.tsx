@@ -24,7 +24,7 @@ export function Margin({
       </aside>
     );
   return (
-    <aside aria-label="Margin" className="flex w-70 shrink-0 flex-col border-l-[3px] border-double border-column bg-paper max-lg:w-60 max-md:hidden">
+    <aside aria-label="Margin" className="flex w-70 shrink-0 flex-col border-l-[3px] border-double border-column bg-paper max-[1100px]:w-62 max-md:hidden">
       <TabGroup
         className="flex min-h-0 flex-1 flex-col"
         {...(selected === undefined ? {} : { selectedIndex: selected })}

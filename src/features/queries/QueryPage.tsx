@@ -123,7 +123,7 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
   return (
     <div className="flex h-full">
       {tree && (
-        <nav aria-label="Fields" className="w-57 shrink-0 overflow-auto border-r border-rule max-lg:w-48 max-md:hidden">
+        <nav aria-label="Fields" className="w-57 shrink-0 overflow-auto border-r border-rule max-[1100px]:w-44 max-md:hidden">
           <FieldTree schema={schema} spec={spec} onToggle={(steps, column) => alter(edit.toggleColumn(spec, schema, steps, column))} />
         </nav>
       )}

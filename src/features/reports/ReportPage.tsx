@@ -101,7 +101,7 @@ export function ReportPage({ saved, queries }: Props) {
   const panel = { spec, change, columns: laid?.columns ?? [] };
   return (
     <div className="flex h-full">
-      <nav aria-label="Contents" className="w-57 shrink-0 overflow-auto border-r border-rule py-3 max-lg:w-44 max-md:hidden">
+      <nav aria-label="Contents" className="w-57 shrink-0 overflow-auto border-r border-rule py-3 max-[1100px]:w-44 max-md:hidden">
         <h2 className="caption px-4 pb-2">Contents</h2>
         {entries.map((entry, i) => (
           <button

@@ -1,0 +1,83 @@
+import { spawn } from "node:child_process";
+import { readFileSync, writeFileSync } from "node:fs";
+import { join, resolve } from "node:path";
+import Database from "better-sqlite3";
+import { afterEach, beforeEach, describe, expect, it } from "vitest";
+import type { Schema } from "@/core/schema/schema";
+import { temporaryFolder } from "../support/ledger";
+
+/* The command a person starts the ledger with, on a file of their own. */
+
+let place: ReturnType<typeof temporaryFolder>;
+beforeEach(() => {
+  place = temporaryFolder();
+});
+afterEach(() => place.remove());
+
+function start(...args: string[]) {
+  const child = spawn(process.execPath, ["scripts/start.mjs", ...args], { env: { ...process.env, NEXT_LEDGER_DATA: join(place.folder, "data"), PORT: "0" } });
+  let said = "";
+  for (const stream of [child.stdout, child.stderr]) stream.on("data", (chunk) => (said += chunk));
+  const ended = new Promise<number | null>((done) => child.once("exit", done));
+  return { child, ended, said: () => said };
+}
+
+describe("npm start -- --database", () => {
+  it.each([
+    ["a file that is missing", (path: string) => path, "There is no file"],
+    [
+      "a file that is no database",
+      (path: string) => {
+        writeFileSync(path, "name,amount\n");
+        return path;
+      },
+      "is not a SQLite database. Choose a file that is.",
+    ],
+  ])("says in a sentence what is wrong with %s", async (_, make, words) => {
+    const run = start("--database", make(join(place.folder, "x.sqlite")));
+    expect([await run.ended, run.said()]).toEqual([1, expect.stringContaining(words)]);
+  });
+  it("says so where there is nothing to open yet, or a word it does not know", async () => {
+    const [bare, odd] = [start(), start("--databse", "x")];
+    expect([await bare.ended, bare.said()]).toEqual([1, expect.stringContaining("Run “npm run demo”")]);
+    expect([await odd.ended, odd.said()]).toEqual([1, expect.stringContaining("npm start -- [--database FILE.sqlite]")]);
+  });
+
+  it("opens real open data (vega-datasets, cars), types it, and answers a grouped question as plain arithmetic does", async () => {
+    const cars = JSON.parse(readFileSync(resolve("node_modules/vega-datasets/data/cars.json"), "utf8")) as Record<string, string | number | null>[];
+    const path = join(place.folder, "cars.sqlite");
+    const db = new Database(path);
+    db.exec("CREATE TABLE car (id INTEGER PRIMARY KEY, name TEXT, origin TEXT, year TEXT, power INTEGER, weight INTEGER)");
+    const insert = db.prepare("INSERT INTO car (name, origin, year, power, weight) VALUES (?, ?, ?, ?, ?)");
+    for (const c of cars) insert.run(c.Name, c.Origin, c.Year, c.Horsepower, c.Weight_in_lbs);
+    db.close();
+    const run = start("--database", path);
+    try {
+      for (let i = 0; i < 300 && !/open at/.test(run.said()); i++) await new Promise((done) => setTimeout(done, 100));
+      const address = /http:\S+/.exec(run.said())?.[0];
+      const schema = (await (await fetch(`${address}/api/schema`)).json()) as Schema;
+      expect(schema.tables[0]?.columns.map((c) => c.type.kind)).toEqual(["whole", "text", "text", "date", "whole", "whole"]);
+      const field = (column: string) => ({ kind: "field", join: "", column });
+      const columns = [
+        { id: "o", value: field("origin") },
+        { id: "n", value: null, figure: "count" },
+        { id: "p", value: field("power"), figure: "total" },
+        { id: "g", value: field("power"), figure: "count" },
+      ];
+      const spec = { version: 1, source: "car", joins: [], conditions: [], grouped: true, columns, order: [], limit: null, parameters: [] };
+      const rows = await (
+        await fetch(`${address}/api/query/rows`, { method: "POST", body: JSON.stringify({ spec, values: {}, offset: 0, rows: 100 }) })
+      ).json();
+      const expected = [...new Set(cars.map((c) => c.Origin))].sort().map((origin) => {
+        const of = cars.filter((c) => c.Origin === origin);
+        const powers = of.map((c) => c.Horsepower).filter((p) => p !== null);
+        return [origin, of.length, powers.reduce((a: number, p) => a + Number(p), 0), powers.length];
+      });
+      expect(expected.length).toBe(3);
+      expect(rows).toEqual(expected);
+    } finally {
+      run.child.kill("SIGTERM");
+      await run.ended;
+    }
+  });
+});
