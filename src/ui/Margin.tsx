@@ -47,9 +47,7 @@ export function Margin({
         </div>
         <TabPanels className="min-h-0 flex-1 overflow-auto px-4 py-4">
           {parts.map((part) => (
-            <TabPanel key={part.name} tabIndex={-1}>
-              {part.content}
-            </TabPanel>
+            <TabPanel key={part.name}>{part.content}</TabPanel>
           ))}
         </TabPanels>
       </TabGroup>

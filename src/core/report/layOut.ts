@@ -1,6 +1,6 @@
 import type { PlanColumn } from "../query/plan";
 import { type CellWriter, cellWriter, counted, type Locale, type Written } from "../types/format";
-import { type Cell, isNumber } from "../types/valueType";
+import { type Cell, isExact, isMisfit, isNumber } from "../types/valueType";
 import { POINTS_PER_MM, pageFrame, type ReportPlan } from "./plan";
 import type { ReportSpec } from "./spec";
 import { figureType, Tally } from "./tally";
@@ -45,6 +45,8 @@ const LINE = 14;
 const HEADING_LINE = 16;
 const COLUMN_GAP = 9;
 const INDENT = 9;
+/** What the line at the foot of each page takes of the body. */
+const FOOT = 16;
 const MOST_TEXT_WIDTH = 70 * POINTS_PER_MM;
 const LEAST_TEXT_WIDTH = 12 * POINTS_PER_MM;
 
@@ -73,12 +75,20 @@ export function measureColumns(input: Input, rows: Iterable<Cell[]>): number[] {
       at: report.plan.columns.indexOf(column),
       width: heading,
       longest: 0,
+      least: null as Cell,
+      greatest: null as Cell,
     };
   });
   for (const row of rows)
     for (const c of columns) {
       const cell = row[c.at] ?? null;
       c.tally.add(cell);
+      if (isExact(c.column.type) && !isMisfit(cell) && cell !== null) {
+        // Of exact numbers the least and the greatest are the longest: the rest need not be written out.
+        if (c.least === null || Number(cell) < Number(c.least)) c.least = cell;
+        if (c.greatest === null || Number(cell) > Number(c.greatest)) c.greatest = cell;
+        continue;
+      }
       const { text } = c.write(cell);
       if (text.length < c.longest - 2) continue;
       c.longest = Math.max(c.longest, text.length);
@@ -86,7 +96,8 @@ export function measureColumns(input: Input, rows: Iterable<Cell[]>): number[] {
     }
   return columns.map((c) => {
     const footing = footingWriter(c.column, c.footing, locale)(c.tally.figure(c.footing)).text;
-    return Math.max(c.width, metrics.width(footing, "sansBold", SIZE.body)) + 1;
+    const extremes = [c.least, c.greatest].map((cell) => metrics.width(c.write(cell).text, "sans", SIZE.body));
+    return Math.max(c.width, ...extremes, metrics.width(footing, "sansBold", SIZE.body)) + 1;
   });
 }
 
@@ -152,26 +163,39 @@ function shrink(widths: number[], excess: number, columns: PlanColumn[]): number
  * Lays a report's rows out on pages, one page at a time, so that a report of any length takes the memory of a page.
  * No row is lost or stands twice; a heading is never the last thing on a page; a footing keeps a row with it.
  * @param rows cells in the order of the plan's columns, sorted by the groups
- * @param pageCount the number of pages for "page n of m"; null while it is being counted
+ * @param pageCount the number of pages for "page n of m"; null while it is being counted, when pages are left without their rows
+ * @param firstDrawn the first page whose rows are drawn; those before it are only gone through
  * @returns the outline, after the last page
  */
-export function* layOutReport(input: Input, natural: number[], rows: Iterable<Cell[]>, pageCount: number | null): Generator<Page, ReportOutline> {
+export function* layOutReport(
+  input: Input,
+  natural: number[],
+  rows: Iterable<Cell[]>,
+  pageCount: number | null,
+  firstDrawn = 1,
+): Generator<Page, ReportOutline> {
   const ahead = lookAhead(rows, Math.max(1, ...input.spec.levels.map((l) => l.keepRows)));
   try {
-    return yield* layOutPages(input, natural, ahead, pageCount);
+    return yield* layOutPages(input, natural, ahead, pageCount, firstDrawn);
   } finally {
     ahead.close();
   }
 }
 
-function* layOutPages(input: Input, natural: number[], ahead: ReturnType<typeof lookAhead>, pageCount: number | null): Generator<Page, ReportOutline> {
+function* layOutPages(
+  input: Input,
+  natural: number[],
+  ahead: ReturnType<typeof lookAhead>,
+  pageCount: number | null,
+  firstDrawn: number,
+): Generator<Page, ReportOutline> {
   const { report, spec, metrics, locale, texts } = input;
   const frame = pageFrame(spec);
   const columns = placeColumns(input, natural);
   const levelAt = report.levels.map((c) => report.plan.columns.indexOf(c));
   const levelWriters = report.levels.map((c) => cellWriter(c.type, c.format, locale));
   const depth = spec.levels.length;
-  const bodyBottom = frame.bottom - (spec.footer || pageCount !== 0 ? 16 : 0);
+  const bodyBottom = frame.bottom - FOOT;
   const outline: ReportOutline = { entries: [], pages: 0, rows: 0, totals: {}, groupTotals: {}, groups: 0 };
   const newTallies = () => columns.map((c) => new Tally(c.column.type));
   const groups: { tallies: Tally[]; rows: number; entry: ReportOutline["entries"][number] }[] = [];
@@ -307,9 +331,10 @@ function* layOutPages(input: Input, natural: number[], ahead: ReturnType<typeof 
       if (level === 0) outline.groups++;
     }
     y += LINE;
+    const drawn = pageCount !== null && page.number >= firstDrawn;
     columns.forEach((c, i) => {
       const cell = row[c.at] ?? null;
-      putWritten(c, c.write(cell), "sans");
+      if (drawn) putWritten(c, c.write(cell), "sans");
       grand[i]?.add(cell);
       for (const group of groups) group.tallies[i]?.add(cell);
     });

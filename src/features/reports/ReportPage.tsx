@@ -156,7 +156,8 @@ export function ReportPage({ saved, queries }: Props) {
             </button>
           </span>
         </div>
-        <div ref={desk} className="min-h-0 flex-1 overflow-auto bg-desk px-6 py-5">
+        {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable by keyboard (WCAG 2.1.1) */}
+        <section ref={desk} aria-label="The page" tabIndex={0} className="min-h-0 flex-1 overflow-auto bg-desk px-6 py-5">
           {failure && (
             <div className="mx-auto mb-4 max-w-xl">
               <Notice tone="wrong">{failure}</Notice>
@@ -164,7 +165,7 @@ export function ReportPage({ saved, queries }: Props) {
           )}
           {page && <PageView page={page} />}
           {!page && !failure && <p className="text-center text-soft">Laying out…</p>}
-        </div>
+        </section>
       </section>
       <Margin
         parts={[

@@ -23,7 +23,7 @@ function prepare(db: Database.Database, job: ReportJob, known?: number[]) {
   const sql = compileRows(report.plan, sqlite);
   const input = { report, spec: job.spec, metrics, locale: job.locale, texts: { brief: job.brief, printedAt: job.printedAt } };
   const natural = known ?? measureColumns(input, readRows(db, sql));
-  return { natural, layOut: (pageCount: number | null) => layOutReport(input, natural, readRows(db, sql), pageCount) };
+  return { natural, layOut: (pageCount: number | null, firstDrawn?: number) => layOutReport(input, natural, readRows(db, sql), pageCount, firstDrawn) };
 }
 
 /** Runs through a report's pages and gives its outline. */
@@ -51,7 +51,7 @@ export function layOutReportPages(db: Database.Database, job: ReportJob, from: n
   return inSnapshot(db, () => {
     const { layOut, outline } = countReport(db, job);
     const pages: Page[] = [];
-    for (const page of layOut(outline.pages)) {
+    for (const page of layOut(outline.pages, from)) {
       if (page.number > to) break;
       if (page.number >= from) pages.push(page);
     }
