@@ -29,13 +29,20 @@ function failureOf(error: unknown): { code: FailureCode; particulars: string } {
   return known ? { code: known[1], particulars: "" } : { code: "sql", particulars: message };
 }
 
+/** Answers the server; where it is gone, nobody waits for this process any more. */
+function reply(answer: object): void {
+  process.send?.(answer, undefined, undefined, (error: Error | null) => {
+    if (error) process.exit(0);
+  });
+}
+
 process.on("message", async (job: Job) => {
   try {
     const handler = handlers[job.kind] as (job: Job) => unknown;
-    process.send?.({ result: await handler(job) });
+    reply({ result: await handler(job) });
   } catch (error) {
-    process.send?.({ failure: failureOf(error) });
+    reply({ failure: failureOf(error) });
   }
 });
 process.on("disconnect", () => process.exit(0));
-process.send?.({ ready: true });
+reply({ ready: true });

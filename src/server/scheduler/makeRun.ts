@@ -1,4 +1,5 @@
-import { mkdirSync, renameSync, rmSync } from "node:fs";
+import { randomUUID } from "node:crypto";
+import { mkdirSync, readdirSync, renameSync, rmSync } from "node:fs";
 import { dirname, join } from "node:path";
 import { querySpecSchema } from "@/core/query/spec";
 import { firstReport, planReport } from "@/core/report/plan";
@@ -30,8 +31,11 @@ const CALLER = { client: "schedules", timeLimitMs: 3_600_000 };
 export async function makeRun(ws: Workspace, run: Run, name: string, spec: ScheduleSpec, mayFinish: () => boolean): Promise<Made | null> {
   const day = dayInZone(run.dueAt, spec.zone);
   const values = boundValues(spec, day);
-  const draft = (extension: string) => join(ws.folder, "tmp", `run-${run.id}.${extension}`);
-  mkdirSync(join(ws.folder, "tmp"), { recursive: true });
+  const drafts = join(ws.folder, "tmp");
+  const attempt = randomUUID();
+  const draft = (extension: string) => join(drafts, `run-${run.id}-${attempt}.${extension}`);
+  mkdirSync(drafts, { recursive: true });
+  removeDrafts(drafts, run.id);
   const job = await jobOf(ws, spec, values, day);
   const made: Made = { rows: 0, pages: null, files: [] };
   const finished: { from: string; to: string }[] = [];
@@ -60,11 +64,16 @@ export async function makeRun(ws: Workspace, run: Run, name: string, spec: Sched
     }
     return made;
   } finally {
-    for (const format of spec.formats) {
-      rmSync(draft(format), { force: true });
-      rmSync(`${draft(format)}.part`, { force: true });
-    }
+    removeDrafts(drafts, run.id);
   }
+}
+
+/**
+ * Takes away what earlier attempts at a run left. The engine of a killed server may still be writing one: with its
+ * draft gone it has nothing to move into place, and ends.
+ */
+function removeDrafts(folder: string, run: string): void {
+  for (const name of readdirSync(folder)) if (name.startsWith(`run-${run}`)) rmSync(join(folder, name), { force: true });
 }
 
 async function write(ws: Workspace, job: ReportJob, format: "pdf" | "csv", path: string): Promise<JobResult["csv"] | JobResult["reportPdf"]> {
