@@ -3,7 +3,9 @@ import { describe, expect, it } from "vitest";
 import type { Plan, PlanColumn } from "../query/plan";
 import type { Cell } from "../types/valueType";
 import { decimal, text } from "../types/valueType";
-import { layOutReport, type Metrics, measureColumns, type Page, type ReportOutline } from "./layOut";
+import { measureColumns } from "./columns";
+import { layOutReport, type ReportOutline } from "./layOut";
+import type { Metrics, Page } from "./page";
 import { pageFrame, planReport } from "./plan";
 import { newLevel, type ReportSpec } from "./spec";
 

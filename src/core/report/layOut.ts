@@ -1,9 +1,9 @@
-import type { PlanColumn } from "../query/plan";
-import { type CellWriter, cellWriter, counted, type Locale, type Written } from "../types/format";
-import { type Cell, isExact, isMisfit, isNumber } from "../types/valueType";
-import { POINTS_PER_MM, pageFrame, type ReportPlan } from "./plan";
-import type { ReportSpec } from "./spec";
-import { figureType, Tally } from "./tally";
+import { cellWriter, counted, type Written } from "../types/format";
+import type { Cell } from "../types/valueType";
+import { COLUMN_GAP, headingText, INDENT, type LaidColumn, placeColumns } from "./columns";
+import { type Font, type LayoutInput, type Metrics, type Page, SIZE, type Tone } from "./page";
+import { pageFrame } from "./plan";
+import { Tally } from "./tally";
 
 /*
  * Rows in the order of the groups become pages:
@@ -13,17 +13,6 @@ import { figureType, Tally } from "./tally";
  * The preview and the PDF draw the same pages. All places are in points from the paper's top left corner; a text's
  * y is its baseline.
  */
-
-export type Font = "serifBold" | "sans" | "sansBold" | "sansItalic";
-export type Tone = "ink" | "faint" | "green" | "ochre" | "vermilion";
-export type PageItem =
-  /** `end` is given for what stands flush right: its right edge, the same place as x for a reader with other fonts. */
-  | { kind: "text"; x: number; y: number; text: string; font: Font; size: number; tone: Tone; end?: number }
-  | { kind: "rule"; x: number; y: number; width: number; weight: number };
-export type Page = { number: number; width: number; height: number; items: PageItem[] };
-
-/** How wide a text is in points: the metrics of the fonts that will print it. */
-export type Metrics = { width: (text: string, font: Font, size: number) => number };
 
 /** The groups in order, each with the page its heading stands on. */
 export type ReportOutline = {
@@ -37,127 +26,10 @@ export type ReportOutline = {
   groups: number;
 };
 
-export type ReportTexts = { brief: string; printedAt: string };
-type Input = { report: ReportPlan; spec: ReportSpec; metrics: Metrics; locale: Locale; texts: ReportTexts };
-
-const SIZE = { title: 15, brief: 8, heading: 8.5, body: 8, small: 7 };
 const LINE = 14;
 const HEADING_LINE = 16;
-const COLUMN_GAP = 9;
-const INDENT = 9;
 /** What the line at the foot of each page takes of the body. */
 const FOOT = 16;
-const MOST_TEXT_WIDTH = 70 * POINTS_PER_MM;
-const LEAST_TEXT_WIDTH = 12 * POINTS_PER_MM;
-
-type LaidColumn = {
-  column: PlanColumn;
-  x: number;
-  width: number;
-  right: boolean;
-  write: CellWriter;
-  at: number;
-  footing: ReportSpec["columns"][number]["footing"];
-  writeFooting: CellWriter;
-};
-
-/** Gathers how wide each column's values are. Footings can be wider than any row's value, so they are measured too. */
-export function measureColumns(input: Input, rows: Iterable<Cell[]>): number[] {
-  const { report, spec, metrics, locale } = input;
-  const columns = report.columns.map((column, i) => {
-    const footing = spec.columns[i]?.footing ?? "none";
-    const heading = metrics.width(headingText(column), "sansBold", SIZE.body);
-    return {
-      column,
-      footing,
-      write: cellWriter(column.type, column.format, locale),
-      tally: new Tally(column.type),
-      at: report.plan.columns.indexOf(column),
-      width: heading,
-      longest: 0,
-      least: null as Cell,
-      greatest: null as Cell,
-    };
-  });
-  for (const row of rows)
-    for (const c of columns) {
-      const cell = row[c.at] ?? null;
-      c.tally.add(cell);
-      if (isExact(c.column.type) && !isMisfit(cell) && cell !== null) {
-        // Of exact numbers the least and the greatest are the longest: the rest need not be written out.
-        if (c.least === null || Number(cell) < Number(c.least)) c.least = cell;
-        if (c.greatest === null || Number(cell) > Number(c.greatest)) c.greatest = cell;
-        continue;
-      }
-      const { text } = c.write(cell);
-      if (text.length < c.longest - 2) continue;
-      c.longest = Math.max(c.longest, text.length);
-      c.width = Math.max(c.width, metrics.width(text, "sans", SIZE.body));
-    }
-  return columns.map((c) => {
-    const footing = footingWriter(c.column, c.footing, locale)(c.tally.figure(c.footing)).text;
-    const extremes = [c.least, c.greatest].map((cell) => metrics.width(c.write(cell).text, "sans", SIZE.body));
-    return Math.max(c.width, ...extremes, metrics.width(footing, "sansBold", SIZE.body)) + 1;
-  });
-}
-
-function footingWriter(column: PlanColumn, footing: LaidColumn["footing"], locale: Locale): CellWriter {
-  const type = figureType(footing, column.type);
-  const decimals =
-    footing === "average" && column.type.kind !== "floating"
-      ? (column.format.decimals ?? (column.type.kind === "decimal" ? column.type.scale : 2))
-      : column.format.decimals;
-  return cellWriter(type, footing === "count" ? {} : { ...column.format, decimals }, locale);
-}
-
-const UNIT_SIGNS: Record<string, string> = { EUR: "€", USD: "$", GBP: "£" };
-const headingText = (column: PlanColumn): string => (column.unit ? `${column.heading}, ${UNIT_SIGNS[column.unit] ?? column.unit}` : column.heading);
-
-function placeColumns({ report, spec, locale }: Input, natural: number[]): LaidColumn[] {
-  const frame = pageFrame(spec);
-  const indent = spec.levels.length * INDENT;
-  const available = frame.right - frame.left - indent - COLUMN_GAP * (report.columns.length - 1);
-  const widths = report.columns.map((column, i) => {
-    const set = spec.columns[i]?.widthMm;
-    if (set != null) return set * POINTS_PER_MM;
-    return isNumber(column.type) ? (natural[i] ?? 0) : Math.min(natural[i] ?? 0, MOST_TEXT_WIDTH);
-  });
-  const total = widths.reduce((a, b) => a + b, 0);
-  const fitted = total <= available ? spread(widths, available - total, report.columns) : shrink(widths, total - available, report.columns);
-  let x = frame.left + indent;
-  return report.columns.map((column, i) => {
-    const footing = spec.columns[i]?.footing ?? "none";
-    const laid = {
-      column,
-      x,
-      width: fitted[i] ?? 0,
-      right: isNumber(column.type),
-      footing,
-      at: report.plan.columns.indexOf(column),
-      write: cellWriter(column.type, column.format, locale),
-      writeFooting: footingWriter(column, footing, locale),
-    };
-    x += laid.width + COLUMN_GAP;
-    return laid;
-  });
-}
-
-/** Space left over goes to the text columns, so that figures stay near what they belong to; without any, to all. */
-function spread(widths: number[], left: number, columns: PlanColumn[]): number[] {
-  const takes = columns.map((c) => !isNumber(c.type));
-  const takers = takes.filter(Boolean).length || columns.length;
-  return widths.map((w, i) => (takes[i] || takers === columns.length ? w + left / takers : w));
-}
-
-/** What is too much is taken from the text columns first, then from all alike. */
-function shrink(widths: number[], excess: number, columns: PlanColumn[]): number[] {
-  const slack = widths.map((w, i) => (isNumber(columns[i]?.type ?? { kind: "text" }) ? 0 : Math.max(0, w - LEAST_TEXT_WIDTH)));
-  const total = slack.reduce((a, b) => a + b, 0);
-  const taken = Math.min(excess, total);
-  const narrowed = widths.map((w, i) => w - (total === 0 ? 0 : ((slack[i] ?? 0) / total) * taken));
-  const sum = narrowed.reduce((a, b) => a + b, 0);
-  return narrowed.map((w) => w * (1 - (excess - taken) / sum));
-}
 
 /**
  * Lays a report's rows out on pages, one page at a time, so that a report of any length takes the memory of a page.
@@ -168,7 +40,7 @@ function shrink(widths: number[], excess: number, columns: PlanColumn[]): number
  * @returns the outline, after the last page
  */
 export function* layOutReport(
-  input: Input,
+  input: LayoutInput,
   natural: number[],
   rows: Iterable<Cell[]>,
   pageCount: number | null,
@@ -183,7 +55,7 @@ export function* layOutReport(
 }
 
 function* layOutPages(
-  input: Input,
+  input: LayoutInput,
   natural: number[],
   ahead: ReturnType<typeof lookAhead>,
   pageCount: number | null,

@@ -1,4 +1,4 @@
-import type { Font, Page, Tone } from "@/core/report/layOut";
+import type { Font, Page, Tone } from "@/core/report/page";
 
 const FONTS: Record<Font, { family: string; weight: number; style?: string }> = {
   serifBold: { family: "var(--font-serif)", weight: 600 },

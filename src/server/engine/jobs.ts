@@ -1,6 +1,7 @@
 import type { RowsSql, Sql } from "@/core/query/compile";
 import type { Plan } from "@/core/query/plan";
-import type { Page, ReportOutline } from "@/core/report/layOut";
+import type { ReportOutline } from "@/core/report/layOut";
+import type { Page } from "@/core/report/page";
 import type { ReportSpec } from "@/core/report/spec";
 import type { Schema } from "@/core/schema/schema";
 import type { Locale } from "@/core/types/format";

@@ -1,7 +1,7 @@
 import { readFileSync } from "node:fs";
 import { createRequire } from "node:module";
 import * as fontkit from "fontkit";
-import type { Font, Metrics } from "@/core/report/layOut";
+import type { Font, Metrics } from "@/core/report/page";
 
 const require = createRequire(import.meta.url);
 

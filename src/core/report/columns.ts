@@ -1,0 +1,125 @@
+import type { PlanColumn } from "../query/plan";
+import { type CellWriter, cellWriter, type Locale } from "../types/format";
+import { type Cell, isExact, isMisfit, isNumber } from "../types/valueType";
+import { type LayoutInput, SIZE } from "./page";
+import { POINTS_PER_MM, pageFrame } from "./plan";
+import type { ReportSpec } from "./spec";
+import { figureType, Tally } from "./tally";
+
+/** Between columns, and by which each group level is set in. */
+export const COLUMN_GAP = 9;
+export const INDENT = 9;
+const MOST_TEXT_WIDTH = 70 * POINTS_PER_MM;
+const LEAST_TEXT_WIDTH = 12 * POINTS_PER_MM;
+
+/** A column in its place on the paper. */
+export type LaidColumn = {
+  column: PlanColumn;
+  x: number;
+  width: number;
+  right: boolean;
+  write: CellWriter;
+  at: number;
+  footing: ReportSpec["columns"][number]["footing"];
+  writeFooting: CellWriter;
+};
+
+/** Gathers how wide each column's values are. Footings can be wider than any row's value, so they are measured too. */
+export function measureColumns(input: LayoutInput, rows: Iterable<Cell[]>): number[] {
+  const { report, spec, metrics, locale } = input;
+  const columns = report.columns.map((column, i) => {
+    const footing = spec.columns[i]?.footing ?? "none";
+    const heading = metrics.width(headingText(column), "sansBold", SIZE.body);
+    return {
+      column,
+      footing,
+      write: cellWriter(column.type, column.format, locale),
+      tally: new Tally(column.type),
+      at: report.plan.columns.indexOf(column),
+      width: heading,
+      longest: 0,
+      least: null as Cell,
+      greatest: null as Cell,
+    };
+  });
+  for (const row of rows)
+    for (const c of columns) {
+      const cell = row[c.at] ?? null;
+      c.tally.add(cell);
+      if (isExact(c.column.type) && !isMisfit(cell) && cell !== null) {
+        // Of exact numbers the least and the greatest are the longest: the rest need not be written out.
+        if (c.least === null || Number(cell) < Number(c.least)) c.least = cell;
+        if (c.greatest === null || Number(cell) > Number(c.greatest)) c.greatest = cell;
+        continue;
+      }
+      const { text } = c.write(cell);
+      if (text.length < c.longest - 2) continue;
+      c.longest = Math.max(c.longest, text.length);
+      c.width = Math.max(c.width, metrics.width(text, "sans", SIZE.body));
+    }
+  return columns.map((c) => {
+    const footing = footingWriter(c.column, c.footing, locale)(c.tally.figure(c.footing)).text;
+    const extremes = [c.least, c.greatest].map((cell) => metrics.width(c.write(cell).text, "sans", SIZE.body));
+    return Math.max(c.width, ...extremes, metrics.width(footing, "sansBold", SIZE.body)) + 1;
+  });
+}
+
+function footingWriter(column: PlanColumn, footing: LaidColumn["footing"], locale: Locale): CellWriter {
+  const type = figureType(footing, column.type);
+  const decimals =
+    footing === "average" && column.type.kind !== "floating"
+      ? (column.format.decimals ?? (column.type.kind === "decimal" ? column.type.scale : 2))
+      : column.format.decimals;
+  return cellWriter(type, footing === "count" ? {} : { ...column.format, decimals }, locale);
+}
+
+const UNIT_SIGNS: Record<string, string> = { EUR: "€", USD: "$", GBP: "£" };
+/** A column's heading with its unit. */
+export const headingText = (column: PlanColumn): string => (column.unit ? `${column.heading}, ${UNIT_SIGNS[column.unit] ?? column.unit}` : column.heading);
+
+/** Gives each column its place and width: as set, else as its values need, within the margins. */
+export function placeColumns({ report, spec, locale }: LayoutInput, natural: number[]): LaidColumn[] {
+  const frame = pageFrame(spec);
+  const indent = spec.levels.length * INDENT;
+  const available = frame.right - frame.left - indent - COLUMN_GAP * (report.columns.length - 1);
+  const widths = report.columns.map((column, i) => {
+    const set = spec.columns[i]?.widthMm;
+    if (set != null) return set * POINTS_PER_MM;
+    return isNumber(column.type) ? (natural[i] ?? 0) : Math.min(natural[i] ?? 0, MOST_TEXT_WIDTH);
+  });
+  const total = widths.reduce((a, b) => a + b, 0);
+  const fitted = total <= available ? spread(widths, available - total, report.columns) : shrink(widths, total - available, report.columns);
+  let x = frame.left + indent;
+  return report.columns.map((column, i) => {
+    const footing = spec.columns[i]?.footing ?? "none";
+    const laid = {
+      column,
+      x,
+      width: fitted[i] ?? 0,
+      right: isNumber(column.type),
+      footing,
+      at: report.plan.columns.indexOf(column),
+      write: cellWriter(column.type, column.format, locale),
+      writeFooting: footingWriter(column, footing, locale),
+    };
+    x += laid.width + COLUMN_GAP;
+    return laid;
+  });
+}
+
+/** Space left over goes to the text columns, so that figures stay near what they belong to; without any, to all. */
+function spread(widths: number[], left: number, columns: PlanColumn[]): number[] {
+  const takes = columns.map((c) => !isNumber(c.type));
+  const takers = takes.filter(Boolean).length || columns.length;
+  return widths.map((w, i) => (takes[i] || takers === columns.length ? w + left / takers : w));
+}
+
+/** What is too much is taken from the text columns first, then from all alike. */
+function shrink(widths: number[], excess: number, columns: PlanColumn[]): number[] {
+  const slack = widths.map((w, i) => (isNumber(columns[i]?.type ?? { kind: "text" }) ? 0 : Math.max(0, w - LEAST_TEXT_WIDTH)));
+  const total = slack.reduce((a, b) => a + b, 0);
+  const taken = Math.min(excess, total);
+  const narrowed = widths.map((w, i) => w - (total === 0 ? 0 : ((slack[i] ?? 0) / total) * taken));
+  const sum = narrowed.reduce((a, b) => a + b, 0);
+  return narrowed.map((w) => w * (1 - (excess - taken) / sum));
+}
