@@ -1,5 +1,6 @@
 import fc from "fast-check";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { withDerivedFields } from "@/core/derive/derive";
 import { type Amount, type Proof, type ProofPick, planProof, planProofRows, proofColumn } from "@/core/proof/proof";
 import { AGGREGATES, type AggregateName } from "@/core/query/aggregates";
 import { compileFooting } from "@/core/query/compile";
@@ -12,7 +13,7 @@ import { DATE_PARTS } from "@/core/types/date";
 import { isDated, type ValueType } from "@/core/types/valueType";
 import { readSingle } from "@/server/engine/readers";
 import { threeEngines } from "../support/engines";
-import { sampleRows, sampleSchema } from "../support/sample";
+import { sampleDerived, sampleRows, sampleSchema } from "../support/sample";
 
 /* Every operator, figure and formula on the same rows in SQLite, DuckDB and PostgreSQL (PGlite): independent engines must agree. */
 
@@ -23,10 +24,9 @@ beforeAll(async () => {
 });
 afterAll(() => engines.close());
 
-const crate = sampleSchema.tables[1] as (typeof sampleSchema.tables)[number];
 const field = (column: string, join = ""): Operand => ({ kind: "field", join, column });
 const planOf = (spec: QuerySpec, values = {}) => {
-  const resolved = resolveQuery(spec, sampleSchema, { today: "2026-11-23", values });
+  const resolved = resolveQuery(spec, schema, { today: "2026-11-23", values });
   if (!resolved.ok) throw new Error(JSON.stringify(resolved.problems));
   return resolved.value;
 };
@@ -51,6 +51,11 @@ const PAIRS: [string, string][] = [
   ["apple", "eclair"],
   ["-1", "20"],
 ];
+
+/** The sample with a derived field of every kind, on every table. */
+const schema = withDerivedFields(sampleSchema, sampleDerived, "2026-11-23");
+const crate = schema.tables[1] as (typeof sampleSchema.tables)[number];
+it("works every sample derived field out", () => expect(schema.broken).toEqual([]));
 
 describe("conditions", () => {
   const cases = crate.columns.flatMap((c) => operatorsFor(c.type).map((operator) => ({ column: c.name, type: c.type, operator })));
@@ -79,7 +84,7 @@ describe("figures", () => {
     const columns = [
       { id: "k", value: field("yard_id") },
       { id: "n", value: null, figure: "count" as const },
-      { id: "f", value: field(column), figure },
+      { id: "f", value: field(column), figure, ...(AGGREGATES[figure].order ? { by: field("day"), direction: "down" as const, separator: "; " } : {}) },
     ];
     await agree({ ...emptyQuery("crate"), grouped: true, columns });
     const none: Condition = { id: "w", left: field("id"), operator: "less", values: [{ kind: "value", text: "0" }] };
@@ -124,6 +129,64 @@ describe("formulas", () => {
     "yard.rent - price",
     "yard.name || mark",
     "mark = 'apple'",
+    "ABS(price)",
+    "FLOOR(price)",
+    "CEILING(price)",
+    "FLOOR(-mass / 3)",
+    "CEILING(ratio * 10)",
+    "MOD(pieces, 7)",
+    "MOD(price, 0.3)",
+    "MOD(pieces, 0)",
+    "CHAR_LENGTH(mark)",
+    "SUBSTRING(mark FROM 2 FOR 3)",
+    "SUBSTRING(mark, pieces, 2)",
+    "SUBSTRING(mark FROM 3)",
+    "LEFT(mark, 2)",
+    "LEFT(mark, pieces)",
+    "RIGHT(mark, 3)",
+    "RIGHT(mark, pieces)",
+    "POSITION('p' IN mark)",
+    "REPLACE(mark, 'p', 'qq')",
+    "LPAD(mark, 8, '*')",
+    "LPAD(mark, 3)",
+    "INITCAP('o''neill van der meer ' || mark)",
+    "CONCAT_WS(', ', mark, NULLIF(mark, ''), pieces, day)",
+    "NULLIF(pieces, 3)",
+    "CAST(price AS INTEGER)",
+    "CAST(price AS DECIMAL(12, 1))",
+    "CAST(pieces AS DECIMAL(12, 2))",
+    "CAST(ratio AS DECIMAL(12, 3))",
+    "CAST(price AS DOUBLE PRECISION)",
+    "CAST(at AS DATE)",
+    "CAST(day AS TIMESTAMP) = at",
+    "CAST(mark AS INTEGER)",
+    "CAST('12.345' AS DECIMAL(9, 2))",
+    "CAST(price || '' AS DECIMAL(12, 2))",
+    "CAST(pieces || '' AS DOUBLE)",
+    "CAST(day || '' AS DATE)",
+    "CAST(CASE WHEN sealed THEN 'yes' ELSE 'no' END AS BOOLEAN)",
+    "CAST(sealed AS INTEGER)",
+    "EXTRACT(YEAR FROM day)",
+    "EXTRACT(QUARTER FROM at)",
+    "EXTRACT(MONTH FROM day)",
+    "EXTRACT(WEEK FROM day)",
+    "EXTRACT(DAY FROM at)",
+    "EXTRACT(DOW FROM day)",
+    "EXTRACT(HOUR FROM at)",
+    "EXTRACT(MINUTE FROM at)",
+    "day + 10",
+    "day - pieces",
+    "at + 1",
+    "CURRENT_DATE - day",
+    "day - DATE '2024-02-29'",
+    "DATE '2024-01-31' + INTERVAL '1' MONTH",
+    "day + INTERVAL '13' MONTH",
+    "at - INTERVAL '1' YEAR",
+    "day + INTERVAL '6' DAY",
+    "pieces IN (1, 2, 3)",
+    "mark NOT IN ('apple', 'zebra')",
+    "price BETWEEN 10 AND 500.5",
+    "day NOT BETWEEN DATE '2024-01-01' AND DATE '2025-01-01'",
     "price * 1.5 >= yard.rent / 3",
   ])("%s", async (text) => {
     const join = { id: "y", from: "", link: "crate.yard_id", toward: "b" as const, unmatched: "keep" as const };
@@ -141,9 +204,7 @@ describe("formulas", () => {
 const conditionArbitrary = (joins: string[]): fc.Arbitrary<Condition> =>
   fc
     .constantFrom(
-      ...joins.flatMap(
-        (join) => (join === "" ? crate : join === "y" ? sampleSchema.tables[0] : sampleSchema.tables[2])?.columns.map((c) => ({ join, c })) ?? [],
-      ),
+      ...joins.flatMap((join) => (join === "" ? crate : join === "y" ? schema.tables[0] : schema.tables[2])?.columns.map((c) => ({ join, c })) ?? []),
     )
     .chain(({ join, c }) =>
       fc.constantFrom(...operatorsFor(c.type)).chain((operator) => {
@@ -178,8 +239,14 @@ const specArbitrary: fc.Arbitrary<QuerySpec> = fc
               { id: "k", value: yard ? field("name", "y") : field("mark") },
               { id: "n", value: null, figure: "count" },
               { id: "p", value: field("price"), figure: "total" },
+              { id: "d", value: field("fees"), figure: "total" },
             ]
-          : [{ id: "i", value: field("id") }, { id: "p", value: field("price") }, ...(stamps ? [{ id: "f", value: field("fee", "s") }] : [])],
+          : [
+              { id: "i", value: field("id") },
+              { id: "p", value: field("price") },
+              { id: "d", value: field("opened") },
+              ...(stamps ? [{ id: "f", value: field("fee", "s") }] : []),
+            ],
         order: [],
       }),
     );

@@ -97,6 +97,9 @@ export async function threeEngines(schema: Schema, rows: Rows) {
       const result = await pg.query<unknown[]>(wrapped(sql, postgres), values, { rowMode: "array" });
       return sorted(result.rows, sql);
     },
+    /** SQL written by hand, its rows as text. */
+    handDuck: async (sql: string) => (await duck.runAndReadAll(sql)).getRowsJS() as unknown[][],
+    handPostgres: async (sql: string) => (await pg.query<unknown[]>(sql, [], { rowMode: "array" })).rows,
     lite,
     close: async () => {
       lite.close();

@@ -1,3 +1,5 @@
+import type { DerivedField } from "@/core/derive/spec";
+import { emptyQuery, type QueryColumn, type QuerySpec } from "@/core/query/spec";
 import type { Column, Schema } from "@/core/schema/schema";
 import { date, decimal, floating, text, timestamp, type ValueType, whole, yesno } from "@/core/types/valueType";
 import { seeded } from "../../demo/random";
@@ -55,6 +57,48 @@ export const sampleSchema: Schema = {
     },
   ],
 };
+
+const field = (column: string, join = "") => ({ kind: "field" as const, join, column });
+const derivedField = (id: string, table: string, definition: DerivedField["definition"]): DerivedField => ({ version: 1, id, label: id, table, definition });
+const rollup = (id: string, table: "yard" | "crate", column: Omit<QueryColumn, "id">, query: Partial<QuerySpec> = {}): DerivedField => {
+  const [link, source] = table === "yard" ? ["crate.yard_id", "crate"] : ["stamp.crate_id", "stamp"];
+  const spec = { ...emptyQuery(source), grouped: true, columns: [{ id: "f", ...column }], ...query };
+  return derivedField(id, table, { kind: "rollup", step: { link, toward: "a" }, query: spec });
+};
+
+/** A derived field of each kind: lookups, rollups with conditions, through others, compared with the row itself; formulas over them. */
+export const sampleDerived: DerivedField[] = [
+  derivedField("opened", "crate", { kind: "lookup", steps: [{ link: "crate.yard_id", toward: "b" }], column: "opened" }),
+  derivedField("yard share", "crate", { kind: "formula", text: 'ROUND("fees" / NULLIF("all fees", 0), 4)' }),
+  derivedField("all fees", "crate", { kind: "lookup", steps: [{ link: "crate.yard_id", toward: "b" }], column: "fees of all" }),
+  derivedField("deep", "stamp", {
+    kind: "lookup",
+    steps: [
+      { link: "stamp.crate_id", toward: "b" },
+      { link: "crate.yard_id", toward: "b" },
+    ],
+    column: "name",
+  }),
+  rollup("fees", "crate", { value: field("fee"), figure: "total" }),
+  rollup("stamp count", "crate", { value: null, figure: "count" }),
+  rollup("middle fee", "crate", { value: field("fee"), figure: "median" }),
+  rollup("crate list", "yard", { value: field("mark"), figure: "list", by: field("day"), direction: "down", separator: " · " }),
+  rollup("first mark", "yard", { value: field("mark"), figure: "first", by: field("day") }),
+  rollup("last price", "yard", { value: field("price"), figure: "last", by: field("at") }),
+  rollup(
+    "dear",
+    "yard",
+    { value: field("price"), figure: "average" },
+    { conditions: [{ id: "w", left: field("price"), operator: "greater", values: [{ kind: "value", text: "500" }] }] },
+  ),
+  rollup(
+    "since opened",
+    "yard",
+    { value: null, figure: "count" },
+    { conditions: [{ id: "w", left: field("day"), operator: "atLeast", values: [{ kind: "field", join: "^", column: "opened" }] }] },
+  ),
+  rollup("fees of all", "yard", { value: field("fees"), figure: "total" }),
+];
 
 const MARKS = ["Ærø", "apple", "Apple", "Éclair", "eclair", "50% off", "under_score", "it's", "", "Žito", "zebra", "naïve", "O'Neill"];
 

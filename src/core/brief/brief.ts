@@ -1,6 +1,7 @@
 import { AGGREGATES } from "../query/aggregates";
+import { operandWords, type ScopeTable } from "../query/operands";
 import { OPERATORS } from "../query/operators";
-import { operandWords, resolveTables, type ScopeTable } from "../query/resolve";
+import { resolveTables } from "../query/scope";
 import type { Condition, Operand, QueryColumn, QuerySpec, Value } from "../query/spec";
 import type { Schema } from "../schema/schema";
 import { findTable, plural } from "../schema/schema";
@@ -90,8 +91,10 @@ function joinPhrases(id: string, spec: QuerySpec, scope: ScopeTable[], source: s
 }
 
 /** The words a value is said in, by the type it is compared with. */
-export function valueWords(value: Value, locale: Locale): string {
+export function valueWords(value: Value, locale: Locale, scope: ScopeTable[] = []): string {
   if (value.kind === "parameter") return value.name;
+  if (value.kind === "relative") return RELATIVE_DATES[value.date].words;
+  if (value.kind === "field") return operandWords(value, scope);
   if (value.text === "") return "…";
   return isIsoDate(value.text) ? writeDate(value.text, locale) : value.text;
 }
@@ -107,7 +110,7 @@ function conditionPhrases(condition: Condition, scope: ScopeTable[], locale: Loc
   const type = operandType(condition.left, scope);
   const value = (index: number): Phrase => {
     const at = values[index] ?? { kind: "value", text: "" };
-    return { text: valueWords(at, locale), target: { kind: "value", id, index }, ...(at.kind === "parameter" ? { tone: "parameter" as const } : {}) };
+    return { text: valueWords(at, locale, scope), target: { kind: "value", id, index }, ...(at.kind === "parameter" ? { tone: "parameter" as const } : {}) };
   };
   const words = OPERATORS[operator].words(type);
   const phrases: Phrase[] = [
@@ -118,7 +121,8 @@ function conditionPhrases(condition: Condition, scope: ScopeTable[], locale: Loc
   const shape = OPERATORS[operator].values;
   if (shape === 1) phrases.push(say(" "), value(0));
   if (shape === 2) phrases.push(say(" "), value(0), say(words.endsWith("from") ? " to " : " and "), value(1));
-  if (shape === "many") phrases.push(say(" "), { text: values.map((v) => valueWords(v, locale)).join(", ") || "…", target: { kind: "value", id, index: 0 } });
+  if (shape === "many")
+    phrases.push(say(" "), { text: values.map((v) => valueWords(v, locale, scope)).join(", ") || "…", target: { kind: "value", id, index: 0 } });
   if (OPERATORS[operator].negates) phrases.push(say(" (or is empty)"));
   return phrases;
 }

@@ -1,15 +1,18 @@
 import { isIsoDate } from "../types/date";
 import { parseDecimal } from "../types/decimal";
 import { type Problem, problem } from "../types/problem";
-import { date, decimal, isNumber, TYPE_WORDS, text, type ValueType, whole, yesno } from "../types/valueType";
-import { call, type Expr, literal } from "./expr";
-import { align, arithmetic, asText, comparison, FORMULA_FUNCTIONS, rounded } from "./functions";
+import { date, decimal, isDated, isNumber, TYPE_WORDS, text, type ValueType, whole, yesno } from "../types/valueType";
+import { call, EXTRACT_PARTS, type Expr, type ExtractPart, literal } from "./expr";
+import { type Ask, cast, FORMULA_FUNCTIONS, namedType } from "./formulaFunctions";
+import { align, arithmetic, asText, comparison } from "./functions";
 import { type Ast, type BinaryOperator, FormulaSyntaxError, parseFormula } from "./parse";
 
 /** What a formula may refer to. */
 export type FormulaScope = {
   field: (path: string[]) => Expr | null;
   parameter: (name: string) => Expr | Problem | null;
+  /** The day of the run, which CURRENT_DATE stands for. */
+  today: string;
 };
 
 class FormulaProblem extends Error {
@@ -98,6 +101,33 @@ function checkNode(ast: Ast, scope: FormulaScope, path: (string | number)[]): Ex
       if (ast.otherwise) args.push(checked.at(-1) as Expr);
       return call("case", args, checked[0]?.type ?? text);
     }
+    case "today":
+      return literal(scope.today, date);
+    case "interval":
+      return fail("syntax", { at: ast.at + 1, expected: "a date and + or − are expected before INTERVAL" });
+    case "extract": {
+      const of = check(ast.of);
+      if (!isDated(of.type)) return wrongType(ast.of, "EXTRACT", "a date", of.type);
+      if (!(EXTRACT_PARTS as readonly string[]).includes(ast.part))
+        return fail("syntax", { at: ast.at + 1, expected: `one of ${EXTRACT_PARTS.join(", ")} is expected` });
+      if (of.type.kind === "date" && /HOUR|MINUTE/.test(ast.part)) return wrongType(ast.of, "EXTRACT", "a timestamp", of.type);
+      return call(`extract${ast.part as ExtractPart}`, [of], whole);
+    }
+    case "cast": {
+      const of = check(ast.of);
+      const type = namedType(ast.type, ast.numbers) ?? fail("syntax", { at: ast.at + 1, expected: `a type that there is, not ${ast.type}, is expected` });
+      return cast(of, type) ?? wrongType(ast.of, "CAST", `what can become a ${TYPE_WORDS[type.kind]}`, of.type);
+    }
+    case "in": {
+      const aligned = common([ast.of, ...ast.list], [ast.of, ...ast.list].map(check), "IN");
+      const inside = call("oneOf", aligned, yesno);
+      return ast.not ? call("not", [inside], yesno) : inside;
+    }
+    case "between": {
+      const parts = [ast.of, ast.low, ast.high];
+      const inside = call("between", common(parts, parts.map(check), "BETWEEN"), yesno);
+      return ast.not ? call("not", [inside], yesno) : inside;
+    }
     case "binary":
       return checkBinary();
     case "call":
@@ -111,7 +141,10 @@ function checkNode(ast: Ast, scope: FormulaScope, path: (string | number)[]): Ex
     const { operator, left, right } = ast;
     if (operator === "AND" || operator === "OR")
       return call(operator === "AND" ? "and" : "or", [checkYesNo(left, operator), checkYesNo(right, operator)], yesno);
+    if (right.node === "interval") return checkInterval(operator, left, right);
     const [a, b] = [check(left), check(right)];
+    const days = dateArithmetic(operator, a, b);
+    if (days) return days;
     if (operator === "||") return call("concat", [asText(a), asText(b)], text);
     const compare = COMPARISONS[operator];
     if (compare) return comparison(compare, a, b) ?? wrongType(right, `“${operator}”`, `a ${TYPE_WORDS[a.type.kind]}, as on its left`, b.type);
@@ -120,33 +153,49 @@ function checkNode(ast: Ast, scope: FormulaScope, path: (string | number)[]): Ex
     return arithmetic(fn, a, b) ?? wrongType(wrong, `“${operator}”`, "a number", type);
   }
 
+  /** Days are whole numbers: a date and a number give a date, two dates give the days between them. */
+  function dateArithmetic(operator: BinaryOperator, a: Expr, b: Expr): Expr | null {
+    if (operator === "+" && b.type.kind === "date" && a.type.kind === "whole") return call("addDays", [b, a], date);
+    if (!isDated(a.type) || (operator !== "+" && operator !== "-")) return null;
+    if (b.type.kind === "whole") return call("addDays", [a, operator === "-" ? call("negate", [b], whole) : b], a.type);
+    if (operator !== "-" || !isDated(b.type)) return null;
+    const aligned = align([a, b]);
+    return a.type.kind === "timestamp" && b.type.kind === "timestamp" ? null : aligned && call("daysBetween", aligned, whole);
+  }
+
+  function checkInterval(operator: BinaryOperator, left: Ast, interval: Extract<Ast, { node: "interval" }>): Expr {
+    const of = check(left);
+    if (!isDated(of.type) || (operator !== "+" && operator !== "-")) return wrongType(left, "INTERVAL", "a date before + or −", of.type);
+    const count = /^[+-]?\d{1,5}$/.test(interval.count) ? Number(interval.count) * (operator === "-" ? -1 : 1) : Number.NaN;
+    const months = { DAY: 0, MONTH: 1, YEAR: 12 }[interval.unit];
+    if (Number.isNaN(count) || months === undefined) return fail("syntax", { at: interval.at + 1, expected: "INTERVAL '3' DAY, MONTH or YEAR is expected" });
+    if (months === 0) return call("addDays", [of, literal(String(count), whole)], of.type);
+    return call("addMonths", [of, literal(String(count * months), whole)], of.type);
+  }
+
   function checkCall(): Expr {
     if (ast.node !== "call") throw new TypeError("not a call");
-    const name = ast.name as keyof typeof FORMULA_FUNCTIONS;
-    const record = FORMULA_FUNCTIONS[name] ?? fail("unknownFunction", { name: ast.name, known: Object.keys(FORMULA_FUNCTIONS).join(", ") });
-    if (ast.args.length < record.least || ast.args.length > record.most) fail("argumentCount", { name: ast.name, wanted: record.form });
+    const { name } = ast;
+    const record = FORMULA_FUNCTIONS[name] ?? fail("unknownFunction", { name, known: Object.keys(FORMULA_FUNCTIONS).join(", ") });
+    if (ast.args.length < record.least || ast.args.length > record.most) fail("argumentCount", { name, wanted: record.form });
     const args = ast.args.map(check);
-    const [first, second] = args as [Expr, Expr?];
-    const checkText = () => (first.type.kind === "text" ? first : wrongType(ast.args[0] ?? ast, name, "a text", first.type));
-    switch (name) {
-      case "COALESCE": {
-        const aligned = common(ast.args, args, name);
-        return call("coalesce", aligned, aligned[0]?.type ?? text);
-      }
-      case "TRIM":
-        return call("trim", [checkText()], text);
-      case "UPPER":
-        return call("upper", [checkText()], text);
-      case "LOWER":
-        return call("lower", [checkText()], text);
-      case "ROUND": {
-        if (!isNumber(first.type) || first.type.kind === "floating") return wrongType(ast.args[0] ?? ast, name, "a whole number or a decimal", first.type);
-        if (second && (second.node !== "literal" || second.type.kind !== "whole"))
-          return wrongType(ast.args[1] ?? ast, name, "a written whole number of digits", second.type);
-        return rounded(first, second?.node === "literal" ? Number(second.value) : 0);
-      }
-      default:
-        return name satisfies never;
-    }
+    const at = (i: number) => args[i] as Expr;
+    const need = (i: number, test: (type: ValueType) => boolean, wanted: string): Expr =>
+      test(at(i).type) ? at(i) : wrongType(ast.args[i] ?? ast, name, wanted, at(i).type);
+    const ask: Ask = {
+      count: args.length,
+      any: at,
+      text: (i) => need(i, (t) => t.kind === "text", "a text"),
+      number: (i) => need(i, isNumber, "a number"),
+      exact: (i) => need(i, (t) => t.kind === "whole" || t.kind === "decimal", "a whole number or a decimal"),
+      whole: (i) => need(i, (t) => t.kind === "whole", "a whole number"),
+      written: (i) => {
+        const found = at(i);
+        if (found.node === "literal" && found.type.kind === "whole" && found.value !== null) return Number(found.value);
+        return Number(wrongType(ast.args[i] ?? ast, name, "a written whole number", found.type));
+      },
+      common: () => common(ast.args, args, name),
+    };
+    return record.build(ask);
   }
 }

@@ -13,6 +13,10 @@ export type Expr =
   /** True where the table of the alias has a row: its compared column is not empty. */
   | { node: "found"; alias: string; column: string; type: ValueType };
 
+/** The parts EXTRACT takes out of a date or a timestamp; WEEK is ISO 8601's, DOW counts Monday as 1. */
+export const EXTRACT_PARTS = ["YEAR", "QUARTER", "MONTH", "WEEK", "DAY", "DOW", "HOUR", "MINUTE"] as const;
+export type ExtractPart = (typeof EXTRACT_PARTS)[number];
+
 export const literal = (value: string | null, type: ValueType, parameter?: string): Expr =>
   parameter === undefined ? { node: "literal", value, type } : { node: "literal", value, type, parameter };
 

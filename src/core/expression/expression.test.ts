@@ -7,6 +7,7 @@ const column = (name: string, type: ValueType): Expr => ({ node: "field", alias:
 const scope = {
   field: (path: string[]) => ({ name: column("name", text), n: column("n", whole), "odd name": column("odd name", text) })[path.join(".")] ?? null,
   parameter: () => null,
+  today: "2026-11-23",
 };
 const check = (source: string) => checkFormula(source, scope, ["formula"]);
 const problemOf = (source: string) => {

@@ -1,7 +1,7 @@
 import type { Dialect } from "../query/dialect/dialect";
 import { tenTo } from "../types/decimal";
 import { decimal, isDated, isNumber, scaleOf, text, type ValueType, whole, yesno } from "../types/valueType";
-import { call, type Expr, literal, period } from "./expr";
+import { call, type Expr, type ExtractPart, literal, period } from "./expr";
 
 type Sql = (args: string[], call: { args: Expr[]; type: ValueType }, dialect: Dialect) => string;
 
@@ -57,24 +57,69 @@ const SQL = {
   toFloating: ([a], node, dialect) => dialect.toFloating(a ?? "", scaleIn(node, 0)),
   toText: ([a], node, dialect) => {
     const type = node.args[0]?.type ?? text;
+    if (type.kind === "yesno") return `CASE WHEN ${a} THEN 'yes' WHEN NOT ${a} THEN 'no' END`;
     return type.kind === "whole" || type.kind === "decimal"
       ? dialect.decimalText(a ?? "", scaleOf(type))
       : `CAST(${a} AS ${dialect.name === "sqlite" ? "TEXT" : "VARCHAR"})`;
   },
+  fromText: ([a], node, dialect) => dialect.fromText(a ?? "", node.type),
+  fromFloating: ([a], node, dialect) => dialect.fromFloating(a ?? "", scaleOf(node.type)),
+  atMidnight: ([a], _, d) => (d.name === "sqlite" ? `(${a} || ' 00:00:00')` : `CAST(${a} AS TIMESTAMP)`),
+  abs: ([a]) => `abs(${a})`,
+  floor: ([a], node, d) => (node.type.kind === "floating" ? `floor(${a})` : towards(a ?? "", scaleIn(node, 0), "down", d)),
+  ceiling: ([a], node, d) => (node.type.kind === "floating" ? `ceil(${a})` : towards(a ?? "", scaleIn(node, 0), "up", d)),
+  mod: ([a, b]) => `(${a} % NULLIF(${b}, 0))`,
+  nullIf: ([a, b]) => `NULLIF(${a}, ${b})`,
+  charLength: ([a]) => `length(${a})`,
+  position: ([part, a], _, d) => d.position(part ?? "", a ?? ""),
+  replace: ([a, part, by]) => `replace(${a}, ${part}, ${by})`,
+  lpad: ([a, length, fill], _, d) => d.lpad(a ?? "", length ?? "", fill ?? ""),
+  initcap: ([a], _, d) => d.initcap(a ?? ""),
+  concatWs: ([between, ...rest]) => `concat_ws(${between}, ${rest.join(", ")})`,
+  /** Characters before the first one count as none, as ISO/IEC 9075-2 has it for SUBSTRING. */
+  substring: ([a, from, count], _, d) => {
+    const start = `CASE WHEN ${from} < 1 THEN 1 ELSE ${from} END`;
+    const length = `CASE WHEN ${from} < 1 THEN ${from} + ${count} - 1 ELSE ${count} END`;
+    return d.substring(a ?? "", start, `CASE WHEN (${length}) < 0 THEN 0 ELSE ${length} END`);
+  },
+  addDays: ([a, days], node, d) => d.shift(a ?? "", days ?? "", "DAY", node.type),
+  addMonths: ([a, months], node, d) => d.shift(a ?? "", months ?? "", "MONTH", node.type),
+  daysBetween: ([a, b], _, d) => d.daysBetween(a ?? "", b ?? ""),
+  ...extracts(),
 } satisfies Record<string, Sql>;
+
+/** One operation a part of a date, so that the part is in the plan and not in a value. */
+function extracts() {
+  const of =
+    (part: ExtractPart): Sql =>
+    ([a], node, dialect) =>
+      dialect.extract(part, a ?? "", node.args[0]?.type ?? text);
+  return {
+    extractYEAR: of("YEAR"),
+    extractQUARTER: of("QUARTER"),
+    extractMONTH: of("MONTH"),
+    extractWEEK: of("WEEK"),
+    extractDAY: of("DAY"),
+    extractDOW: of("DOW"),
+    extractHOUR: of("HOUR"),
+    extractMINUTE: of("MINUTE"),
+  } satisfies Record<`extract${ExtractPart}`, Sql>;
+}
+
+/** A scaled integer brought to whole, down or up. */
+function towards(exact: string, scale: number, way: "down" | "up", dialect: Dialect): string {
+  const by = tenTo(scale).toString();
+  const [kept, away] =
+    way === "down"
+      ? [`${exact} >= 0`, `-${dialect.quotient(`(-${exact} + ${tenTo(scale) - 1n})`, by)}`]
+      : [`${exact} <= 0`, dialect.quotient(`(${exact} + ${tenTo(scale) - 1n})`, by)];
+  const toward = way === "down" ? dialect.quotient(exact, by) : `-${dialect.quotient(`(-${exact})`, by)}`;
+  return `(CASE WHEN ${kept} THEN ${toward} ELSE ${away} END)`;
+}
 
 export type FunctionName = keyof typeof SQL;
 
 export const functionSql = (fn: FunctionName): Sql => SQL[fn];
-
-/** The functions a formula can call by name, with what completion and the guide say of them. */
-export const FORMULA_FUNCTIONS = {
-  COALESCE: { form: "COALESCE(value, value, …)", help: "The first value that is not empty.", least: 1, most: 20 },
-  LOWER: { form: "LOWER(text)", help: "The text in small letters.", least: 1, most: 1 },
-  ROUND: { form: "ROUND(number, digits)", help: "Rounded half away from zero; without digits, to a whole number.", least: 1, most: 2 },
-  TRIM: { form: "TRIM(text)", help: "The text without blanks at its ends.", least: 1, most: 1 },
-  UPPER: { form: "UPPER(text)", help: "The text in capitals.", least: 1, most: 1 },
-} as const;
 
 /** Digits after the point a quotient of exact numbers carries at least. */
 export const QUOTIENT_DIGITS = 6;

@@ -8,6 +8,12 @@ export type Ast =
   | { at: number; node: "name"; path: string[] }
   | { at: number; node: "parameter"; name: string }
   | { at: number; node: "call"; name: string; args: Ast[] }
+  | { at: number; node: "extract"; part: string; of: Ast }
+  | { at: number; node: "cast"; of: Ast; type: string; numbers: number[] }
+  | { at: number; node: "interval"; count: string; unit: string }
+  | { at: number; node: "today" }
+  | { at: number; node: "in"; of: Ast; list: Ast[]; not: boolean }
+  | { at: number; node: "between"; of: Ast; low: Ast; high: Ast; not: boolean }
   | { at: number; node: "unary"; operator: "-" | "NOT"; of: Ast }
   | { at: number; node: "binary"; operator: BinaryOperator; left: Ast; right: Ast }
   | { at: number; node: "isNull"; of: Ast; not: boolean }
@@ -58,7 +64,8 @@ function readTokens(source: string): Token[] {
 
 const LEVELS: BinaryOperator[][] = [["OR"], ["AND"], ["=", "<>", "<", "<=", ">", ">="], ["+", "-", "||"], ["*", "/"]];
 const COMPARISON_LEVEL = 2;
-const RESERVED = new Set(["CASE", "WHEN", "THEN", "ELSE", "END", "AND", "OR", "NOT", "IS", "NULL"]);
+const VALUE_LEVEL = 3;
+const RESERVED = new Set(["CASE", "WHEN", "THEN", "ELSE", "END", "AND", "OR", "NOT", "IS", "NULL", "IN", "BETWEEN", "FROM", "FOR", "AS"]);
 
 /**
  * Reads a formula: a scalar expression of SQL (a subset of ISO/IEC 9075-2, value expressions).
@@ -98,8 +105,34 @@ export function parseFormula(source: string): Ast {
         const not = isWord("NOT") && Boolean(take());
         expect(isWord("NULL"), "NULL");
         left = { at, node: "isNull", of: left, not };
-      } else return left;
+      } else if (level === COMPARISON_LEVEL && (isWord("IN") || isWord("BETWEEN") || (isWord("NOT") && /^(IN|BETWEEN)$/i.test(tokens[next + 1]?.text ?? ""))))
+        left = inOrBetween(left);
+      else return left;
     }
+  }
+
+  function inOrBetween(of: Ast): Ast {
+    const not = isWord("NOT") && Boolean(take());
+    const { at, text } = take();
+    if (text.toUpperCase() === "IN") {
+      expect(isSymbol("("), "“(”");
+      return { at, node: "in", of, list: argsUpTo(), not };
+    }
+    const low = binary(VALUE_LEVEL);
+    expect(isWord("AND"), "AND");
+    return { at, node: "between", of, low, high: binary(VALUE_LEVEL), not };
+  }
+
+  /** Arguments after “(” up to its “)”. */
+  function argsUpTo(): Ast[] {
+    const args: Ast[] = [];
+    while (!isSymbol(")")) {
+      args.push(binary(0));
+      if (isSymbol(",")) take();
+      else if (!isSymbol(")")) throw new FormulaSyntaxError(peek().at, "“,” or “)” is expected");
+    }
+    take();
+    return args;
   }
 
   function unary(): Ast {
@@ -125,6 +158,12 @@ export function parseFormula(source: string): Ast {
       take();
       return { at: token.at, node: "date", text: take().text };
     }
+    if (isWord("INTERVAL") && tokens[next + 1]?.kind === "string") {
+      take();
+      const count = take().text;
+      return { at: token.at, node: "interval", count, unit: expect(peek().kind === "word", "DAY, MONTH or YEAR").text.toUpperCase() };
+    }
+    if (isWord("CURRENT_DATE")) return { at: take().at, node: "today" };
     if (token.kind === "quoted" || (token.kind === "word" && !RESERVED.has(token.text.toUpperCase()))) return nameOrCall();
     throw new FormulaSyntaxError(token.at, "a column, a number, a text in single quotes or a function is expected");
   }
@@ -133,14 +172,7 @@ export function parseFormula(source: string): Ast {
     const first = take();
     if (first.kind === "word" && isSymbol("(")) {
       take();
-      const args: Ast[] = [];
-      while (!isSymbol(")")) {
-        args.push(binary(0));
-        if (isSymbol(",")) take();
-        else if (!isSymbol(")")) throw new FormulaSyntaxError(peek().at, "“,” or “)” is expected");
-      }
-      take();
-      return { at: first.at, node: "call", name: first.text.toUpperCase(), args };
+      return callOf(first.at, first.text.toUpperCase());
     }
     const path = [first.text];
     while (isSymbol(".")) {
@@ -148,6 +180,46 @@ export function parseFormula(source: string): Ast {
       path.push(expect(peek().kind === "word" || peek().kind === "quoted", "a column name").text);
     }
     return { at: first.at, node: "name", path };
+  }
+
+  /** A call, “(” being read: most take arguments between commas, some have words of their own between them. */
+  function callOf(at: number, name: string): Ast {
+    if (name === "EXTRACT") {
+      const part = expect(peek().kind === "word", "YEAR, MONTH, DAY or another part").text.toUpperCase();
+      expect(isWord("FROM"), "FROM");
+      const of = binary(0);
+      expect(isSymbol(")"), "“)”");
+      return { at, node: "extract", part, of };
+    }
+    if (name === "CAST") {
+      const of = binary(0);
+      expect(isWord("AS"), "AS");
+      const type = expect(peek().kind === "word", "a type").text.toUpperCase();
+      if (isWord("PRECISION")) take();
+      const numbers = isSymbol("(") && take() ? argsUpTo() : [];
+      expect(isSymbol(")"), "“)”");
+      return { at, node: "cast", of, type, numbers: numbers.map((n) => (n.node === "number" ? Number(n.text) : 0)) };
+    }
+    if (name === "POSITION") {
+      const part = binary(VALUE_LEVEL);
+      if (!isSymbol(",")) expect(isWord("IN"), "IN");
+      else take();
+      return { at, node: "call", name, args: [part, ...argsUpTo()] };
+    }
+    if (name === "SUBSTRING") {
+      const args = [binary(0)];
+      if (isWord("FROM") || isSymbol(",")) {
+        take();
+        args.push(binary(0));
+      }
+      if (isWord("FOR") || isSymbol(",")) {
+        take();
+        args.push(binary(0));
+      }
+      expect(isSymbol(")"), "“)”");
+      return { at, node: "call", name, args };
+    }
+    return { at, node: "call", name, args: argsUpTo() };
   }
 
   function caseOf(): Ast {

@@ -1,5 +1,5 @@
 import { aliasesOf, both, call, type Expr, isTrue, literal, negated } from "../expression/expr";
-import { type Sql, SqlWriter } from "../query/compile";
+import { neededJoins, type Sql, SqlWriter } from "../query/compile";
 import { type Dialect, quoted } from "../query/dialect/dialect";
 import type { Plan, PlanColumn, PlanCondition, PlanJoin } from "../query/plan";
 import { findColumn } from "../schema/schema";
@@ -71,8 +71,15 @@ function partJoins(plan: Plan) {
   const within = (expr: Expr | null, aliases: Set<string>) => [...aliasesOf(expr)].every((alias) => aliases.has(alias));
   return {
     flat,
+    /** Joins that leave the source's rows one each; those of derived fields among them have no line of their own. */
     flatJoins: plan.joins.filter((j) => flat.has(j.alias)),
-    laterJoins: plan.joins.filter((j) => !flat.has(j.alias)),
+    laterJoins: plan.joins.filter((j) => !flat.has(j.alias) && !j.auxiliary),
+    /** A join with what derived fields bring from its table. */
+    withDerived: (join: PlanJoin): PlanJoin[] => {
+      const brought = [join];
+      for (const j of plan.joins) if (j.auxiliary && brought.some((b) => b.alias === j.from)) brought.push(j);
+      return brought;
+    },
     within,
     flatConditions: plan.conditions.filter((c) => within(c.expr, flat)),
     laterConditions: plan.conditions.filter((c) => !within(c.expr, flat)),
@@ -81,14 +88,23 @@ function partJoins(plan: Plan) {
 
 const kept = (join: PlanJoin): PlanJoin => ({ ...join, unmatched: "keep" });
 
-const countsOf = (join: PlanJoin): PlanJoin => ({ ...join, alias: `${join.alias} matches`, unmatched: "keep", countsMatches: true });
+/** In place of the rows a join brings, how many of them match: one row each. */
+function countsOf(join: PlanJoin, plan: Plan): PlanJoin {
+  const from = plan.joins.find((j) => j.alias === join.from)?.table ?? plan.source.table;
+  const figure = { name: MATCHES, expr: null, figure: "count" as const, where: [], by: null, direction: "up" as const, separator: "" };
+  const equal = join.on.every((c) => c.operator === "is");
+  const pairs = equal ? null : { table: from, alias: `${join.from} compared`, columns: [...new Set(join.on.map((c) => c.near))] };
+  return { ...join, alias: `${join.alias} matches`, unmatched: "keep", rollup: { alias: join.table.name, joins: [], figures: [figure], pairs } };
+}
+
+const MATCHES = "f1";
 
 /** True where a join has a row; for a join to many this asks the count of its matches. */
 function foundExpr(join: PlanJoin): Expr {
-  return { node: "found", alias: join.alias, column: join.countsMatches ? "n" : (join.on[0]?.far ?? ""), type: yesno };
+  return { node: "found", alias: join.alias, column: join.rollup ? MATCHES : (join.on[0]?.far ?? ""), type: yesno };
 }
 
-const matchesExpr = (join: PlanJoin): Expr => ({ node: "field", alias: join.alias, column: "n", type: whole, storage: "plain", guarded: false });
+const matchesExpr = (join: PlanJoin): Expr => ({ node: "field", alias: join.alias, column: MATCHES, type: whole, storage: "plain", guarded: false });
 
 /**
  * Plans the account of a query's rows and of one figure.
@@ -114,8 +130,10 @@ export function planProof(plan: Plan, figure: PlanColumn | null, dialect: Dialec
   let waiting = parts.laterConditions;
   for (const join of parts.laterJoins) {
     stages.push(laterJoinStage(join, [...real], [...filters], figureIn(scope)));
-    real.push(join);
-    scope.add(join.alias);
+    for (const brought of parts.withDerived(join)) {
+      real.push(brought);
+      scope.add(brought.alias);
+    }
     const ready = waiting.filter((c) => parts.within(c.expr, scope));
     waiting = waiting.filter((c) => !ready.includes(c));
     if (ready.length > 0) stages.push(laterConditionsStage(ready, [...real], [...filters], figureIn(scope)));
@@ -143,9 +161,10 @@ export function planProof(plan: Plan, figure: PlanColumn | null, dialect: Dialec
 
   /** Source, flat conditions, kept and flat joins in one pass over the source. */
   function flatStage(): Stage {
+    const countedJoins = parts.flatJoins.filter((j) => !j.auxiliary);
     const tests = [
       ...parts.flatConditions.map((c) => ({ condition: c as PlanCondition | null, join: null as PlanJoin | null, expr: isTrue(c.expr), filters: true })),
-      ...parts.flatJoins.map((j) => ({ condition: null, join: j, expr: foundExpr(j), filters: j.unmatched === "only" })),
+      ...countedJoins.map((j) => ({ condition: null, join: j, expr: foundExpr(j), filters: j.unmatched === "only" })),
     ];
     const writer = new SqlWriter(dialect);
     const f = figureIn(parts.flat);
@@ -184,10 +203,12 @@ export function planProof(plan: Plan, figure: PlanColumn | null, dialect: Dialec
       }
       if (test.filters) passed.push(`t${i}`);
     });
-    if (parts.flatJoins.length === 0) pushKept();
+    if (countedJoins.length === 0) pushKept();
     const end = select.length;
     pushIf(passed);
-    const from = writer.from(plan, parts.flatJoins.map(kept));
+    const read = [f, ...tests.map((t) => t.expr)];
+    const needed = new Set(neededJoins(plan, read));
+    const from = writer.from(plan, parts.flatJoins.filter((j) => !j.auxiliary || needed.has(j)).map(kept));
     return {
       sql: writer.sql(`SELECT ${select.join(",\n  ")}\nFROM (\nSELECT ${inner.join(", ")}\n${from}\n) AS r`),
       read(row) {
@@ -207,13 +228,14 @@ export function planProof(plan: Plan, figure: PlanColumn | null, dialect: Dialec
   /** A join that is not flat: what it finds, misses and repeats among the rows as they stand before it. */
   function laterJoinStage(join: PlanJoin, before: PlanJoin[], conditions: Filter[], f: Expr | null): Stage {
     const writer = new SqlWriter(dialect);
-    const probe = join.leadsTo === "many" ? countsOf(join) : kept(join);
+    const probe = join.leadsTo === "many" ? countsOf(join, plan) : kept(join);
     const found = writer.expr(foundExpr(probe));
-    const matches = join.leadsTo === "many" ? `${quoted(probe.alias)}.n` : "1";
+    const matches = join.leadsTo === "many" ? `${quoted(probe.alias)}.${quoted(MATCHES)}` : "1";
     const inner = `SELECT ${f ? writer.expr(f) : "NULL"} AS f, CASE WHEN ${found} THEN ${matches} END AS n\n${writer.from(plan, [...before, probe])}${writer.where(conditions)}`;
     const text = `SELECT COUNT(n), SUM(CASE WHEN n IS NOT NULL THEN f END), COUNT(*) - COUNT(n), SUM(CASE WHEN n IS NULL THEN f END),
   SUM(n - 1), SUM(CASE WHEN n > 1 THEN f * (n - 1) END), MAX(n)\nFROM (\n${inner}\n) AS r`;
-    const gainsFigure = f === null && figureIn(new Set([...aliasesUpTo(before), join.alias])) !== null;
+    const gained = [...aliasesUpTo(before), ...parts.withDerived(join).map((j) => j.alias)];
+    const gainsFigure = f === null && figureIn(new Set(gained)) !== null;
     return {
       sql: writer.sql(text),
       read(row) {
@@ -268,7 +290,8 @@ export function planProof(plan: Plan, figure: PlanColumn | null, dialect: Dialec
   function sheetStage(): Stage {
     const writer = new SqlWriter(dialect);
     const keys = plan.columns.filter((c) => !c.figure && c.expr);
-    const body = `${writer.from(plan, plan.joins)}${writer.where(plan.conditions)}`;
+    const needed = neededJoins(plan, [figure?.expr ?? null, ...keys.map((k) => k.expr)]);
+    const body = `${writer.from(plan, needed)}${writer.where(plan.conditions)}`;
     const f = figure?.expr ? writer.expr(figure.expr) : null;
     const groups = !plan.grouped
       ? "NULL"
@@ -315,7 +338,7 @@ export function planProofRows(plan: Plan, pick: ProofPick): Plan | null {
 
   const flatFilters = [
     ...parts.flatConditions.map((c) => ({ id: c.id, expr: isTrue(c.expr), filters: true })),
-    ...parts.flatJoins.map((j) => ({ id: j.id, expr: foundExpr(j), filters: j.unmatched === "only" })),
+    ...parts.flatJoins.filter((j) => !j.auxiliary).map((j) => ({ id: j.id, expr: foundExpr(j), filters: j.unmatched === "only" })),
   ];
   const at = flatFilters.findIndex((f) => f.id === pick.id);
   if (at >= 0) {
@@ -336,15 +359,17 @@ export function planProofRows(plan: Plan, pick: ProofPick): Plan | null {
     const test = (expr: Expr, id: string): PlanCondition => ({ id, expr, label: "" });
     for (const join of parts.laterJoins) {
       if (join.id === chosen.id) {
-        const probe = join.leadsTo === "many" ? countsOf(join) : kept(join);
+        const probe = join.leadsTo === "many" ? countsOf(join, plan) : kept(join);
         const found = foundExpr(probe);
         if (chosen.part === "missing") return { ...base, joins: [...joins, probe], conditions: [...conditions, test(negated(found), join.id)] };
         if (chosen.part === "found") return { ...base, joins: [...joins, probe], conditions: [...conditions, test(found, join.id)] };
         const often = call("greater", [matchesExpr(probe), literal("1", whole)], yesno);
         return { ...base, joins: [...joins, probe, join], conditions: [...conditions, test(both(found, often), join.id)] };
       }
-      joins.push(join);
-      scope.add(join.alias);
+      for (const brought of parts.withDerived(join)) {
+        joins.push(brought);
+        scope.add(brought.alias);
+      }
       for (const condition of waiting.filter((c) => parts.within(c.expr, scope))) {
         if (condition.id === chosen.id) return { ...base, joins, conditions: [...conditions, test(negated(condition.expr), condition.id)] };
         conditions.push(condition);

@@ -1,11 +1,11 @@
-import { decimal, isDated, isNumber, scaleOf, type ValueType, whole } from "../types/valueType";
+import { decimal, isDated, isNumber, scaleOf, text, type ValueType, whole } from "../types/valueType";
 import type { Dialect } from "./dialect/dialect";
 
 /**
  * One record per figure. Pickers, the type check, the compiler and the footings all read this table;
  * adding a figure is adding an entry here and its name to AGGREGATE_NAMES.
  */
-export const AGGREGATE_NAMES = ["count", "countDifferent", "total", "average", "least", "greatest"] as const;
+export const AGGREGATE_NAMES = ["count", "countDifferent", "total", "average", "median", "least", "greatest", "first", "last", "list"] as const;
 export type AggregateName = (typeof AGGREGATE_NAMES)[number];
 
 export type Aggregate = {
@@ -16,9 +16,20 @@ export type Aggregate = {
   gives: (type: ValueType) => ValueType;
   /** True where the figures of parts add up to the figure of the whole. */
   addsUp: boolean;
+  /** Whether an order belongs to it: which row is first, or how a list runs. */
+  order?: "needed" | "possible";
   /** SQL over an operand. Empty values never take part. */
-  sql: (operand: string, type: ValueType, dialect: Dialect) => string;
+  sql: (operand: string, given: Given) => string;
 };
+
+/** What the SQL of a figure depends on besides its operand: SQL of the order, and the separator as a bound value. */
+export type Given = { type: ValueType; dialect: Dialect; by: string | null; direction: "up" | "down"; separator: string };
+
+/** The first in an order, among the rows that have a value there; where several are first, the least value. */
+function firstIn(operand: string, { by, direction, dialect }: Given, turned: boolean): string {
+  const way = (direction === "down") !== turned ? "DESC" : "ASC";
+  return dialect.firstBy(`CASE WHEN ${by} IS NOT NULL THEN ${operand} END`, `${by} ${way}, ${operand}`);
+}
 
 /** Digits an average carries beyond those of its values. */
 export const AVERAGE_EXTRA_DIGITS = 4;
@@ -56,8 +67,21 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
     takes: isNumber,
     gives: (type) => (type.kind === "floating" ? type : decimal(scaleOf(type) + AVERAGE_EXTRA_DIGITS)),
     addsUp: false,
-    sql: (operand, type, dialect) =>
+    sql: (operand, { type, dialect }) =>
       type.kind === "floating" ? `AVG(${operand})` : dialect.divideRounded(`SUM(${operand}) * ${10 ** AVERAGE_EXTRA_DIGITS}`, `NULLIF(COUNT(${operand}), 0)`),
+  },
+  median: {
+    words: "median",
+    help: "The value in the middle; of an even count, the average of the two there.",
+    takes: isNumber,
+    gives: (type) => (type.kind === "floating" ? type : decimal(scaleOf(type) + 1)),
+    addsUp: false,
+    sql: (operand, { type, dialect }) =>
+      type.kind !== "floating"
+        ? dialect.medianTenths(operand)
+        : dialect.name === "postgres"
+          ? `percentile_cont(0.5) WITHIN GROUP (ORDER BY ${operand})`
+          : `median(${operand})`,
   },
   least: {
     words: "least",
@@ -75,7 +99,38 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
     addsUp: false,
     sql: (operand) => `MAX(${operand})`,
   },
+  first: {
+    words: "first",
+    help: "The value on the row that is first by another field.",
+    takes: any,
+    gives: (type) => type,
+    addsUp: false,
+    order: "needed",
+    sql: (operand, given) => firstIn(operand, given, false),
+  },
+  last: {
+    words: "last",
+    help: "The value on the row that is last by another field.",
+    takes: any,
+    gives: (type) => type,
+    addsUp: false,
+    order: "needed",
+    sql: (operand, given) => firstIn(operand, given, true),
+  },
+  list: {
+    words: "list",
+    help: "The values put together in one text, in an order, with a separator between them.",
+    takes: any,
+    gives: () => text,
+    addsUp: false,
+    order: "possible",
+    sql: (operand, { by, direction, separator, dialect }) =>
+      dialect.list(operand, separator, [...(by ? [dialect.orderBy(by, direction)] : []), dialect.orderBy(operand, "up")].join(", ")),
+  },
 };
+
+/** The figures that need nothing but a field. */
+export const PLAIN_FIGURES = AGGREGATE_NAMES.filter((name) => AGGREGATES[name].order !== "needed");
 
 /** The figure a column is offered first when rows are grouped. */
 export const firstFigure = (type: ValueType): AggregateName => (isNumber(type) ? "total" : isDated(type) ? "greatest" : "countDifferent");

@@ -1,9 +1,10 @@
 import { aliasesOf, type Expr } from "../expression/expr";
 import { functionSql } from "../expression/functions";
-import type { ValueType } from "../types/valueType";
-import { AGGREGATES } from "./aggregates";
+import type { LinkComparison } from "../schema/schema";
+import { text, type ValueType, whole } from "../types/valueType";
+import { AGGREGATES, type AggregateName } from "./aggregates";
 import { type Dialect, quoted } from "./dialect/dialect";
-import type { Plan, PlanColumn, PlanJoin } from "./plan";
+import type { Plan, PlanColumn, PlanJoin, PlanRollup } from "./plan";
 
 /** A value to be bound, by the name it has in the text. Exact numbers are scaled digits. */
 export type BoundValue = { name: string; value: string | null; type: ValueType; parameter?: string };
@@ -59,7 +60,13 @@ export class SqlWriter {
   column(column: PlanColumn): string {
     if (column.expr === null) return "COUNT(*)";
     const operand = this.expr(column.expr);
-    return column.figure ? AGGREGATES[column.figure].sql(operand, column.expr.type, this.dialect) : operand;
+    return column.figure ? this.figure(column.figure, operand, column.expr.type, column) : operand;
+  }
+
+  private figure(figure: AggregateName, operand: string, type: ValueType, order: Pick<PlanColumn, "by" | "direction" | "separator">): string {
+    const by = order.by ? this.expr(order.by) : null;
+    const separator = figure === "list" ? this.bind(order.separator ?? ", ", text) : "";
+    return AGGREGATES[figure].sql(operand, { type, dialect: this.dialect, by, direction: order.direction ?? "up", separator });
   }
 
   /** FROM and JOIN of the source and the joins given. */
@@ -69,10 +76,39 @@ export class SqlWriter {
   }
 
   private join(join: PlanJoin): string {
-    const far = join.on.map(({ far }) => quoted(far)).join(", ");
-    const table = join.countsMatches ? `(SELECT ${far}, COUNT(*) AS ${quoted("n")} FROM ${quoted(join.table.name)} GROUP BY ${far})` : quoted(join.table.name);
-    const on = join.on.map(({ near, far }) => `${quoted(join.alias)}.${quoted(far)} = ${quoted(join.from)}.${quoted(near)}`);
+    const table = join.rollup ? `(\n${this.rollup(join, join.rollup)}\n)` : quoted(join.table.name);
+    const on = join.rollup?.pairs
+      ? join.rollup.pairs.columns.map((c) => `${quoted(join.alias)}.${quoted(c)} IS NOT DISTINCT FROM ${quoted(join.from)}.${quoted(c)}`)
+      : join.on.map((c) => this.compared(c, join.from, join.alias));
     return `${join.unmatched === "keep" ? "LEFT JOIN" : "JOIN"} ${table} AS ${quoted(join.alias)} ON ${on.join(" AND ")}`;
+  }
+
+  private compared({ near, operator, far }: LinkComparison, from: string, to: string): string {
+    const sign = { is: "=", isNot: "<>", less: "<", atMost: "<=", greater: ">", atLeast: ">=" }[operator];
+    return operator === "is"
+      ? `${quoted(to)}.${quoted(far)} = ${quoted(from)}.${quoted(near)}`
+      : `${quoted(from)}.${quoted(near)} ${sign} ${quoted(to)}.${quoted(far)}`;
+  }
+
+  /** A condition that all figures of a rollup share stands in WHERE; any other is in its figure. */
+  private rollup(join: PlanJoin, { alias, joins, figures, pairs }: PlanRollup): string {
+    const [first] = figures;
+    const shared = figures.every((f) => JSON.stringify(f.where) === JSON.stringify(first?.where)) ? (first?.where ?? []) : [];
+    const select = figures.map((f) => {
+      const when = shared.length > 0 || f.where.length === 0 ? null : f.where.map((w) => this.expr(w)).join(" AND ");
+      const operand = f.expr ? this.expr(f.expr) : "1";
+      return `${this.figure(f.figure, when ? `CASE WHEN ${when} THEN ${operand} END` : operand, f.expr?.type ?? whole, f)} AS ${quoted(f.name)}`;
+    });
+    const keys = pairs ? pairs.columns.map((c) => `${quoted(pairs.alias)}.${quoted(c)}`) : join.on.map((c) => `${quoted(alias)}.${quoted(c.far)}`);
+    const paired = (p: NonNullable<PlanRollup["pairs"]>) =>
+      `FROM (SELECT DISTINCT ${p.columns.map(quoted).join(", ")} FROM ${quoted(p.table.name)}) AS ${quoted(p.alias)}
+JOIN ${quoted(join.table.name)} AS ${quoted(alias)} ON ${join.on.map((c) => this.compared(c, p.alias, alias)).join(" AND ")}`;
+    const from = pairs ? paired(pairs) : `FROM ${quoted(join.table.name)} AS ${quoted(alias)}`;
+    return [
+      `SELECT ${[...new Set(keys)].concat(select).join(", ")}`,
+      [from, ...joins.map((j) => this.join(j))].join("\n") + this.where(shared.map((expr) => ({ expr }))),
+      `GROUP BY ${[...new Set(keys)].join(", ")}`,
+    ].join("\n");
   }
 
   where(conditions: { expr: Expr }[]): string {
@@ -108,7 +144,7 @@ export function compileRows(plan: Plan, dialect: Dialect, window?: { offset: num
     bodySql(
       plan,
       writer,
-      plan.columns.map((c) => c.expr),
+      plan.columns.flatMap((c) => [c.expr, c.by ?? null]),
     ),
     orderSql(plan, writer),
     limitSql(plan.limit, window),
@@ -172,7 +208,7 @@ export function compileFooting(plan: Plan, dialect: Dialect): FootingSql {
       bodySql(
         plan,
         writer,
-        plan.columns.map((c) => c.expr),
+        plan.columns.flatMap((c) => [c.expr, c.by ?? null]),
       ),
       plan.limit === null ? "" : orderSql(plan, writer),
       limitSql(plan.limit),

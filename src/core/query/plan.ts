@@ -1,5 +1,5 @@
 import type { Expr } from "../expression/expr";
-import type { Table } from "../schema/schema";
+import type { LinkComparison, Table } from "../schema/schema";
 import type { ColumnFormat } from "../types/format";
 import type { ValueType } from "../types/valueType";
 import type { AggregateName } from "./aggregates";
@@ -13,9 +13,24 @@ export type PlanJoin = {
   path: string[];
   leadsTo: "one" | "many";
   unmatched: "keep" | "only";
-  on: { near: string; far: string }[];
-  /** Brings, in place of the table's rows, how many of them match: one row each, column "n". */
-  countsMatches?: boolean;
+  on: LinkComparison[];
+  /** Brought for a derived field: it leaves out and repeats no row, and has no place in the account. */
+  auxiliary?: boolean;
+  /** Brings, in place of the table's rows, one row of figures over those that match. */
+  rollup?: PlanRollup;
+};
+
+/**
+ * Figures over the rows of a table for each row of another: one pass, grouped by what the link compares. Where the
+ * comparisons are not all equalities, or a condition names the row itself, the different rows of the near table are
+ * paired with the far ones first.
+ */
+export type PlanRollup = {
+  alias: string;
+  joins: PlanJoin[];
+  figures: { name: string; expr: Expr | null; figure: AggregateName; where: Expr[]; by: Expr | null; direction: "up" | "down"; separator: string }[];
+  /** The near table and the columns its rows are told apart by; null where grouping by the far columns will do. */
+  pairs: { table: Table; alias: string; columns: string[] } | null;
 };
 
 export type PlanColumn = {
@@ -28,6 +43,12 @@ export type PlanColumn = {
   /** Where it comes from, in words: "shipper › island", "total of freight charge". */
   origin: string;
   unit?: string | undefined;
+  /** The value of a derived field. */
+  derived?: boolean;
+  /** For first, last and list: the order, and what stands between. */
+  by?: Expr | null;
+  direction?: "up" | "down";
+  separator?: string;
   hidden: boolean;
   format: ColumnFormat;
   /** Whether the footing adds it up. */

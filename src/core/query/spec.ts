@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { datePartSchema, relativeDateSchema } from "../types/date";
+import { columnFormatSchema } from "../types/format";
 import { AGGREGATE_NAMES } from "./aggregates";
 
 /**
@@ -18,6 +19,8 @@ export type Operand = z.infer<typeof operandSchema>;
 export const valueSchema = z.discriminatedUnion("kind", [
   z.object({ kind: z.literal("value"), text: z.string().max(2000) }),
   z.object({ kind: z.literal("parameter"), name: z.string() }),
+  z.object({ kind: z.literal("relative"), date: relativeDateSchema }),
+  z.object({ kind: z.literal("field"), join: id, column: z.string() }),
 ]);
 export type Value = z.infer<typeof valueSchema>;
 
@@ -62,21 +65,20 @@ export const joinSchema = z.object({
 });
 export type Join = z.infer<typeof joinSchema>;
 
-const formatSchema = z.object({
-  decimals: z.number().int().min(0).max(12).optional(),
-  grouping: z.boolean().optional(),
-  date: z.enum(["short", "long", "iso", "year", "quarter", "month", "isoWeek", "day"]).optional(),
-});
-
 export const columnSchema = z.object({
   id: id.min(1),
   /** null only for a count of rows. */
   value: operandSchema.nullable(),
   /** In a grouped query a column without a figure is a group key. */
   figure: z.enum(AGGREGATE_NAMES).optional(),
+  /** For first and last: the field whose order tells; for a list: its order. */
+  by: operandSchema.optional(),
+  direction: z.enum(["up", "down"]).optional(),
+  /** Between the values of a list. */
+  separator: z.string().max(20).optional(),
   label: z.string().max(200).optional(),
   hidden: z.boolean().optional(),
-  format: formatSchema.optional(),
+  format: columnFormatSchema.optional(),
   /** Whether the footing adds this column up; when unset, what the column is decides. */
   footing: z.enum(["total", "none"]).optional(),
 });

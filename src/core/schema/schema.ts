@@ -1,3 +1,5 @@
+import type { Definition } from "../derive/spec";
+import type { ColumnFormat } from "../types/format";
 import type { ValueType } from "../types/valueType";
 
 /** How a decimal lies in storage: as an integer of its smallest unit, as a binary number, or as digits. */
@@ -13,6 +15,14 @@ export type Column = {
   unit?: string | undefined;
   /** Stored values that do not fit the type, counted when the file was last read. */
   misfits: number;
+  format?: ColumnFormat | undefined;
+  note?: string | undefined;
+  /** The database gives it a value where a new row has none: a numbered key, or a column with a default. */
+  filled?: "number" | "default" | undefined;
+  /** The database works it out itself; it cannot be written. */
+  generated?: boolean | undefined;
+  /** A derived field: how it is worked out, in data and in words. It is stored nowhere. */
+  derived?: { definition: Definition; words: string; broken?: string | undefined } | undefined;
 };
 
 export type Table = {
@@ -22,15 +32,50 @@ export type Table = {
   /** Columns that tell one row from another; empty where the table has no key. */
   key: string[];
   rows: number;
+  view?: boolean | undefined;
 };
+
+/** Columns that lie in the database. */
+export const storedColumns = (table: Table): Column[] => table.columns.filter((c) => !c.derived);
+
+/** The comparisons a link can be made of, as conditions name them. */
+export const LINK_OPERATORS = ["is", "isNot", "less", "atMost", "greater", "atLeast"] as const;
+export type LinkOperator = (typeof LINK_OPERATORS)[number];
 
 /** One end of a link as seen from a row of the other table. */
 export type LinkEnd = { table: string; columns: string[] /** the name of this end, seen from the other */; name: string; leadsTo: "one" | "many" };
 
-/** A relationship between two tables, compared column by column for equality. */
-export type Link = { id: string; a: LinkEnd; b: LinkEnd };
+/**
+ * A relationship between two tables: a's columns compared with b's, one by one, all of which must hold. Without
+ * operators they must be the same.
+ */
+export type Link = { id: string; a: LinkEnd; b: LinkEnd; operators?: LinkOperator[] | undefined; madeBy?: "key" | "person" | undefined };
 
-export type Schema = { tables: Table[]; links: Link[] };
+/** One comparison of a link as seen from one end. */
+export type LinkComparison = { near: string; operator: LinkOperator; far: string };
+
+const MIRRORED: Record<LinkOperator, LinkOperator> = {
+  is: "is",
+  isNot: "isNot",
+  less: "greater",
+  atMost: "atLeast",
+  greater: "less",
+  atLeast: "atMost",
+};
+
+/** The comparisons of a link for a walk toward one of its ends. */
+export function comparisons(link: Link, toward: "a" | "b"): LinkComparison[] {
+  const [near, far] = toward === "b" ? [link.a, link.b] : [link.b, link.a];
+  return near.columns.map((column, i) => {
+    const operator = link.operators?.[i] ?? "is";
+    return { near: column, operator: toward === "b" ? operator : MIRRORED[operator], far: far.columns[i] ?? "" };
+  });
+}
+
+/** A link or derived field whose table or column is gone: kept, with the reason. */
+export type Broken = { kind: "link" | "derived"; id: string; label: string; table: string; why: string };
+
+export type Schema = { tables: Table[]; links: Link[]; broken?: Broken[] | undefined };
 
 /** A step along a link from one table: which end it leads to. */
 export type Step = { link: string; toward: "a" | "b" };

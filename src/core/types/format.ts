@@ -1,4 +1,5 @@
-import { type DatePart, isIsoDate, isoWeekOf } from "./date";
+import { z } from "zod";
+import { DATE_PARTS, isIsoDate, isoWeekOf } from "./date";
 import { decimalText, rescale } from "./decimal";
 import { type Cell, exactOf, isMisfit, scaleOf, type ValueType } from "./valueType";
 
@@ -6,11 +7,12 @@ import { type Cell, exactOf, isMisfit, scaleOf, type ValueType } from "./valueTy
 export type Locale = { locale: string; zone: string };
 
 /** How a column's values are written. What is not set follows from the type. */
-export type ColumnFormat = {
-  decimals?: number | undefined;
-  grouping?: boolean | undefined;
-  date?: "short" | "long" | "iso" | DatePart | undefined;
-};
+export const columnFormatSchema = z.object({
+  decimals: z.number().int().min(0).max(12).optional(),
+  grouping: z.boolean().optional(),
+  date: z.enum(["short", "long", "iso", ...DATE_PARTS]).optional(),
+});
+export type ColumnFormat = z.infer<typeof columnFormatSchema>;
 
 /** A value as text for a reader, and whether it is negative or does not fit (never told by colour alone). */
 export type Written = { text: string; negative: boolean; misfit: boolean };

@@ -1,6 +1,6 @@
 "use client";
 
-import { defaultText } from "@/core/query/resolve";
+import { defaultText } from "@/core/query/operands";
 import type { Parameter, ParameterValues, QuerySpec } from "@/core/query/spec";
 import { RELATIVE_DATES, type RelativeDate } from "@/core/types/date";
 import { ValueInput } from "./editors/ValueInput";

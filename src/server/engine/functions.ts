@@ -1,10 +1,45 @@
 import type Database from "better-sqlite3";
-import { parseDecimal } from "@/core/types/decimal";
+import { isIsoDate } from "@/core/types/date";
+import { parseDecimal, rescale } from "@/core/types/decimal";
 
 const orNull = (fn: (text: string) => unknown) => (value: unknown) => (typeof value === "string" ? fn(value) : value === null ? null : fn(String(value)));
 
 /** Case and accents taken away: Unicode NFD without combining marks, in small letters. */
 export const fold = (text: string): string => text.normalize("NFD").replace(/\p{M}/gu, "").toLowerCase();
+
+/** Each run of letters and digits with a capital, the rest in small letters. */
+export const initcap = (text: string): string =>
+  text.replace(/[\p{L}\p{N}]+/gu, (word) => {
+    const [first = "", ...rest] = word;
+    return first.toUpperCase() + rest.join("").toLowerCase();
+  });
+
+const lpad = (text: unknown, length: unknown, fill: unknown): string | null => {
+  if (text === null || fill === null) return null;
+  const [characters, wanted] = [[...String(text)], Math.max(0, Number(length))];
+  const missing = wanted - characters.length;
+  const filling = [...String(fill)];
+  if (missing <= 0 || filling.length === 0) return characters.slice(0, wanted).join("");
+  return Array.from({ length: missing }, (_, i) => filling[i % filling.length]).join("") + characters.join("");
+};
+
+/** Text read as a scaled integer, digits beyond the scale rounded half away from zero; null where it is no number. */
+function readExact(text: string, scale: number): bigint | null {
+  const digits = text.trim().split(".")[1]?.length ?? 0;
+  const exact = parseDecimal(text, digits);
+  return exact === null ? null : rescale(exact, digits, scale);
+}
+
+const TIMESTAMP = /^(\d{4}-\d{2}-\d{2})[T ]([01]\d|2[0-3]):([0-5]\d)(?::([0-5]\d))?$/;
+
+/** A timestamp in the ledger's form out of ISO 8601 text; null where it is none. */
+export function readTimestamp(text: string): string | null {
+  const match = TIMESTAMP.exec(text.trim());
+  if (!match) return isIsoDate(text.trim()) ? `${text.trim()} 00:00:00` : null;
+  return isIsoDate(match[1] ?? "") ? `${match[1]} ${match[2]}:${match[3]}:${match[4] ?? "00"}` : null;
+}
+
+const FLOATING = /^\s*[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?\s*$/;
 
 /** Registers on a connection the functions that the SQLite dialect writes and SQLite itself does not have. */
 export function registerFunctions(db: Database.Database): void {
@@ -20,5 +55,43 @@ export function registerFunctions(db: Database.Database): void {
     pure,
     orNull((t) => t.toLowerCase()),
   );
+  db.function("nl_initcap", pure, orNull(initcap));
+  db.function("nl_lpad", pure, lpad);
+  db.function(
+    "nl_read_whole",
+    pure,
+    orNull((t) => readExact(t, 0)),
+  );
+  db.function("nl_read_decimal", pure, (value: unknown, scale: unknown) => (value === null ? null : readExact(String(value), Number(scale))));
+  db.function(
+    "nl_read_floating",
+    pure,
+    orNull((t) => (FLOATING.test(t) ? Number(t) : null)),
+  );
+  db.function(
+    "nl_read_date",
+    pure,
+    orNull((t) => (isIsoDate(t.trim()) ? t.trim() : null)),
+  );
+  db.function("nl_read_timestamp", pure, orNull(readTimestamp));
+  db.function(
+    "nl_read_yesno",
+    pure,
+    orNull((t) => ({ yes: 1, no: 0 })[t.trim().toLowerCase()] ?? null),
+  );
+  db.aggregate("nl_median_tenths", {
+    deterministic: true,
+    safeIntegers: true,
+    start: () => [] as bigint[],
+    step: (values: bigint[], next: bigint | null) => {
+      if (next !== null) values.push(next);
+    },
+    result: (values: bigint[]) => {
+      if (values.length === 0) return null;
+      values.sort((a, b) => (a < b ? -1 : a > b ? 1 : 0));
+      const at = (i: number) => values[Math.floor(i)] ?? 0n;
+      return (at((values.length - 1) / 2) + at(values.length / 2)) * 5n;
+    },
+  });
   db.function("nl_scaled", pure, (value: unknown, scale: unknown) => (value === null ? null : parseDecimal(String(value), Number(scale))));
 }

@@ -77,7 +77,7 @@ export async function printedBrief(ws: Workspace, spec: QuerySpec, plan: Plan): 
   const filled = {
     ...spec,
     conditions: spec.conditions
-      .filter((c) => c.values.every((v) => v.kind === "value" || bound[v.name] !== ""))
+      .filter((c) => c.values.every((v) => v.kind !== "parameter" || bound[v.name] !== ""))
       .map((c) => ({ ...c, values: c.values.map((v) => (v.kind === "parameter" ? { kind: "value" as const, text: bound[v.name] ?? "" } : v)) })),
   };
   return briefText(rowsBrief(filled, await ws.schema(), ws.locale)).trim();

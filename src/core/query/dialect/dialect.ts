@@ -1,3 +1,4 @@
+import type { ExtractPart } from "../../expression/expr";
 import type { Storage } from "../../schema/schema";
 import type { DatePart } from "../../types/date";
 import type { ValueType } from "../../types/valueType";
@@ -26,6 +27,29 @@ export type Dialect = {
   fold: (text: string) => string;
   upper: (text: string) => string;
   lower: (text: string) => string;
+  initcap: (text: string) => string;
+  lpad: (text: string, length: string, fill: string) => string;
+  /** Where a part begins in a text, from 1; 0 where it does not. */
+  position: (part: string, text: string) => string;
+  /** Start from 1, count from 0: both have been seen to. */
+  substring: (text: string, start: string, count: string) => string;
+  /** Text read as a value of a type; empty where it is none. */
+  fromText: (text: string, type: ValueType) => string;
+  /** A floating number rounded to a scaled integer. */
+  fromFloating: (floating: string, scale: number) => string;
+  /** Integer quotient of numbers that are not negative. */
+  quotient: (dividend: string, divisor: string) => string;
+  extract: (part: ExtractPart, dated: string, type: ValueType) => string;
+  /** A date or timestamp so many days or months later; a month too short ends on its last day. */
+  shift: (dated: string, by: string, unit: "DAY" | "MONTH", type: ValueType) => string;
+  /** Days from the second date to the first. */
+  daysBetween: (later: string, earlier: string) => string;
+  /** The values of a group put together: texts with a separator, in an order. */
+  list: (value: string, separator: string, order: string) => string;
+  /** The value on the row that is first in an order. */
+  firstBy: (value: string, order: string) => string;
+  /** The exact median of scaled integers, in tenths of their unit. */
+  medianTenths: (exact: string) => string;
   /** True where the second text stands in the first at the place. Plain characters: no wildcards. */
   textMatch: (place: "contains" | "beginsWith" | "endsWith", text: string, part: string) => string;
   /** One term of ORDER BY; empty values come first going up, last going down, in every engine. */

@@ -29,6 +29,26 @@ export const duckdb: Dialect = {
   fold: (text) => `strip_accents(lower(${text}))`,
   upper: (text) => `upper(${text})`,
   lower: (text) => `lower(${text})`,
+  initcap: (text) => `array_to_string(list_transform(regexp_extract_all(${text}, '[\\p{L}\\p{N}]+|[^\\p{L}\\p{N}]+'), x -> upper(x[1]) || lower(x[2:])), '')`,
+  lpad: (text, length, fill) => `lpad(${text}, CAST(${length} AS INTEGER), ${fill})`,
+  position: (part, text) => `instr(${text}, ${part})`,
+  substring: (text, start, count) => `substring(${text}, ${start}, ${count})`,
+  fromText: (text, type) => {
+    if (type.kind === "whole" || type.kind === "decimal") {
+      const scale = type.kind === "decimal" ? type.scale : 0;
+      return `CAST(TRY_CAST(${text} AS DECIMAL(36, ${scale})) * ${10 ** scale} AS BIGINT)`;
+    }
+    if (type.kind === "yesno") return `CASE lower(trim(${text})) WHEN 'yes' THEN TRUE WHEN 'no' THEN FALSE END`;
+    return `TRY_CAST(${text} AS ${TYPES[type.kind]})`;
+  },
+  fromFloating: (floating, scale) => `CAST(ROUND(${floating} * ${10 ** scale}) AS BIGINT)`,
+  quotient: (n, d) => `(${n} // ${d})`,
+  extract: (part, dated) => `CAST(extract(${part === "DOW" ? "isodow" : part} FROM ${dated}) AS BIGINT)`,
+  shift: (dated, by, unit, type) => `CAST(${dated} + to_${unit.toLowerCase()}s(CAST(${by} AS INTEGER)) AS ${TYPES[type.kind]})`,
+  daysBetween: (later, earlier) => `date_diff('day', ${earlier}, ${later})`,
+  list: (value, separator, order) => `string_agg(${value}, ${separator} ORDER BY ${order})`,
+  firstBy: (value, order) => `first(${value} ORDER BY ${order}) FILTER (WHERE ${value} IS NOT NULL)`,
+  medianTenths: (exact) => `CAST(round(median(${exact}) * 10) AS BIGINT)`,
   textMatch: (place, text, part) =>
     ({ contains: `contains(${text}, ${part})`, beginsWith: `starts_with(${text}, ${part})`, endsWith: `ends_with(${text}, ${part})` })[place],
   orderBy: (expression, direction) => `${expression} ${direction === "up" ? "ASC NULLS FIRST" : "DESC NULLS LAST"}`,

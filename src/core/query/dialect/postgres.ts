@@ -30,6 +30,28 @@ export const postgres: Dialect = {
   fold: (text) => `regexp_replace(normalize(lower(${text} COLLATE "pg_c_utf8"), NFD), '[\u0300-\u036f]', '', 'g')`,
   upper: (text) => `upper(${text} COLLATE "pg_c_utf8")`,
   lower: (text) => `lower(${text} COLLATE "pg_c_utf8")`,
+  initcap: (text) => `initcap(${text} COLLATE "pg_c_utf8")`,
+  lpad: (text, length, fill) => `lpad(${text}, CAST(${length} AS integer), ${fill})`,
+  position: (part, text) => `strpos(${text}, ${part})`,
+  substring: (text, start, count) => `substr(${text}, CAST(${start} AS integer), CAST(${count} AS integer))`,
+  fromText: (text, type) => {
+    const when = (pattern: string, value: string) => `CASE WHEN trim(${text}) ~ '^${pattern}$' THEN ${value} END`;
+    if (type.kind === "whole" || type.kind === "decimal") {
+      const scale = type.kind === "decimal" ? type.scale : 0;
+      return when("[+-]?([0-9]+[.]?[0-9]*|[.][0-9]+)", `CAST(round(CAST(trim(${text}) AS numeric), ${scale}) * ${10 ** scale} AS bigint)`);
+    }
+    if (type.kind === "yesno") return `CASE lower(trim(${text})) WHEN 'yes' THEN TRUE WHEN 'no' THEN FALSE END`;
+    if (type.kind === "floating") return when("[+-]?([0-9]+[.]?[0-9]*|[.][0-9]+)([eE][+-]?[0-9]+)?", `CAST(trim(${text}) AS double precision)`);
+    return when(type.kind === "date" ? "[0-9]{4}-[0-9]{2}-[0-9]{2}" : "[0-9]{4}-[0-9]{2}-[0-9]{2}.*", `CAST(${text} AS ${TYPES[type.kind]})`);
+  },
+  fromFloating: (floating, scale) => `CAST(round(CAST(${floating} * ${10 ** scale} AS numeric)) AS bigint)`,
+  quotient: (n, d) => `div(CAST(${n} AS numeric), ${d})`,
+  extract: (part, dated) => `CAST(floor(extract(${part === "DOW" ? "isodow" : part} FROM ${dated})) AS bigint)`,
+  shift: (dated, by, unit, type) => `CAST(${dated} + CAST(${by} AS integer) * interval '1 ${unit.toLowerCase()}' AS ${TYPES[type.kind]})`,
+  daysBetween: (later, earlier) => `CAST(${later} - ${earlier} AS bigint)`,
+  list: (value, separator, order) => `string_agg(${value}, ${separator} ORDER BY ${order})`,
+  firstBy: (value, order) => `(array_agg(${value} ORDER BY ${order}) FILTER (WHERE ${value} IS NOT NULL))[1]`,
+  medianTenths: (exact) => `CAST(round(CAST(percentile_cont(0.5) WITHIN GROUP (ORDER BY ${exact}) * 10 AS numeric)) AS bigint)`,
   textMatch: (place, text, part) =>
     ({
       contains: `position(${part} IN ${text}) > 0`,

@@ -1,3 +1,4 @@
+import type { ExtractPart } from "../../expression/expr";
 import type { DatePart } from "../../types/date";
 import type { Dialect } from "./dialect";
 
@@ -12,8 +13,19 @@ const PERIOD: Record<DatePart, (dated: string) => string> = {
   day: (d) => `substr(${d}, 1, 10)`,
 };
 
+const EXTRACT: Record<ExtractPart, (dated: string) => string> = {
+  YEAR: (d) => `CAST(substr(${d}, 1, 4) AS INTEGER)`,
+  QUARTER: (d) => `((CAST(substr(${d}, 6, 2) AS INTEGER) + 2) / 3)`,
+  MONTH: (d) => `CAST(substr(${d}, 6, 2) AS INTEGER)`,
+  WEEK: (d) => `CAST(strftime('%V', ${d}) AS INTEGER)`,
+  DAY: (d) => `CAST(substr(${d}, 9, 2) AS INTEGER)`,
+  DOW: (d) => `CAST(strftime('%u', ${d}) AS INTEGER)`,
+  HOUR: (d) => `CAST(strftime('%H', ${d}) AS INTEGER)`,
+  MINUTE: (d) => `CAST(strftime('%M', ${d}) AS INTEGER)`,
+};
+
 /**
- * SQLite. The functions nl_fold, nl_upper, nl_lower and nl_scaled are registered by the engine on each connection:
+ * SQLite. The functions nl_… are registered by the engine on each connection (server/engine/functions.ts):
  * SQLite's own know only ASCII, and it cannot read digits as a scaled integer without floating point.
  */
 export const sqlite: Dialect = {
@@ -62,6 +74,20 @@ export const sqlite: Dialect = {
   fold: (text) => `nl_fold(${text})`,
   upper: (text) => `nl_upper(${text})`,
   lower: (text) => `nl_lower(${text})`,
+  initcap: (text) => `nl_initcap(${text})`,
+  lpad: (text, length, fill) => `nl_lpad(${text}, ${length}, ${fill})`,
+  position: (part, text) => `instr(${text}, ${part})`,
+  substring: (text, start, count) => `substr(${text}, ${start}, ${count})`,
+  fromText: (text, type) => `nl_read_${type.kind}(${text}${type.kind === "decimal" ? `, ${type.scale}` : ""})`,
+  fromFloating: (floating, scale) => `CAST(ROUND(${floating} * ${magnitude(scale)}.0) AS INTEGER)`,
+  quotient: (n, d) => `(${n} / ${d})`,
+  extract: (part, dated) => EXTRACT[part](dated),
+  shift: (dated, by, unit, type) =>
+    `${type.kind === "date" ? "date" : "datetime"}(${dated}, CAST(${by} AS TEXT) || '${unit === "DAY" ? " days" : " months"}'${unit === "MONTH" ? ", 'floor'" : ""})`,
+  daysBetween: (later, earlier) => `CAST(julianday(${later}) - julianday(${earlier}) AS INTEGER)`,
+  list: (value, separator, order) => `group_concat(${value}, ${separator} ORDER BY ${order})`,
+  firstBy: (value, order) => `json_extract(json_group_array(${value} ORDER BY ${order}) FILTER (WHERE ${value} IS NOT NULL), '$[0]')`,
+  medianTenths: (exact) => `nl_median_tenths(${exact})`,
   textMatch: (place, text, part) =>
     ({
       contains: `instr(${text}, ${part}) > 0`,

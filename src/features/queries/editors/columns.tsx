@@ -3,7 +3,7 @@
 import { useState } from "react";
 import { AGGREGATES, type AggregateName } from "@/core/query/aggregates";
 import * as edit from "@/core/query/edit";
-import { operandWords } from "@/core/query/resolve";
+import { operandWords } from "@/core/query/operands";
 import type { Operand, QueryColumn } from "@/core/query/spec";
 import { DATE_PART_WORDS, DATE_PARTS } from "@/core/types/date";
 import { isDated, isNumber } from "@/core/types/valueType";

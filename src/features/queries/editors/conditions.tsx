@@ -1,8 +1,8 @@
 "use client";
 
 import * as edit from "@/core/query/edit";
+import { operandWords } from "@/core/query/operands";
 import { OPERATORS, operatorsFor } from "@/core/query/operators";
-import { operandWords } from "@/core/query/resolve";
 import type { Condition, QuerySpec, Value } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
 import { isNumber, text, type ValueType } from "@/core/types/valueType";
@@ -82,7 +82,7 @@ export function ValueEditor({ spec, schema, change, close, id, index }: EditorPr
           aria-label="Values, a line each"
           value={condition.values.map((v) => (v.kind === "value" ? v.text : "")).join("\n")}
           onChange={(e) => set(e.target.value.split("\n").map((line) => ({ kind: "value", text: line })))}
-          onBlur={() => set(condition.values.filter((v, i) => v.kind === "parameter" || v.text !== "" || i === 0))}
+          onBlur={() => set(condition.values.filter((v, i) => v.kind !== "value" || v.text !== "" || i === 0))}
         />
       ) : (
         <div onKeyDown={onEnter(close)}>

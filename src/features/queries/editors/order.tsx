@@ -1,7 +1,7 @@
 "use client";
 
 import { AGGREGATES } from "@/core/query/aggregates";
-import { operandWords } from "@/core/query/resolve";
+import { operandWords } from "@/core/query/operands";
 import type { QueryColumn } from "@/core/query/spec";
 import { onEnter } from "@/ui/onEnter";
 import { Choice, type EditorProps, Remove, scopeOf } from "./parts";

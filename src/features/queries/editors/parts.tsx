@@ -2,7 +2,7 @@
 
 import { useState } from "react";
 import * as edit from "@/core/query/edit";
-import { resolveTables } from "@/core/query/resolve";
+import { resolveTables } from "@/core/query/scope";
 import type { Operand, QuerySpec } from "@/core/query/spec";
 import { findTable, type Schema, type Step, stepsFrom } from "@/core/schema/schema";
 import type { ValueType } from "@/core/types/valueType";

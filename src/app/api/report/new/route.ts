@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { probeValues } from "@/core/query/resolve";
+import { probeValues } from "@/core/query/operands";
 import { parameterValuesSchema, querySpecSchema } from "@/core/query/spec";
 import { firstReport } from "@/core/report/plan";
 import { posting, Refusal } from "@/server/http/handle";
@@ -11,6 +11,6 @@ export const POST = posting(z.object({ query: z.string(), values: parameterValue
   const saved = ws.catalogue.get(query);
   if (saved?.kind !== "query") throw new Refusal(404, "This query is gone. Choose another.");
   const spec = querySpecSchema.parse(saved.spec);
-  const plan = await planOf(ws, spec, { ...probeValues(spec), ...values });
+  const plan = await planOf(ws, spec, { ...probeValues(spec.parameters), ...values });
   return Response.json(ws.catalogue.create("report", `${saved.name}, report`, { ...firstReport(query, saved.name, plan), parameters: values }));
 });

@@ -1,0 +1,68 @@
+import { describe, expect, it } from "vitest";
+import { sampleDerived, sampleSchema } from "../../../test/support/sample";
+import { resolveQuery } from "../query/resolve";
+import { emptyQuery } from "../query/spec";
+import { findTable } from "../schema/schema";
+import { withDerivedFields } from "./derive";
+import type { DerivedField } from "./spec";
+
+const today = "2026-11-23";
+const formula = (id: string, text: string, table = "crate"): DerivedField => ({ version: 1, id, label: id, table, definition: { kind: "formula", text } });
+const brokenIn = (fields: DerivedField[], schema = sampleSchema) =>
+  Object.fromEntries((withDerivedFields(schema, fields, today).broken ?? []).map((b) => [b.label, b.why]));
+
+describe("derived fields", () => {
+  it("know their types, in whatever order they were made", () => {
+    const schema = withDerivedFields(sampleSchema, [...sampleDerived].reverse(), today);
+    const types = Object.fromEntries(schema.tables.flatMap((t) => t.columns.filter((c) => c.derived).map((c) => [c.name, c.type])));
+    expect(types).toMatchObject({
+      opened: { kind: "date" },
+      fees: { kind: "decimal", scale: 2 },
+      "yard share": { kind: "decimal", scale: 4 },
+      dear: { kind: "decimal", scale: 6 },
+      "middle fee": { kind: "decimal", scale: 3 },
+      "since opened": { kind: "whole" },
+    });
+    expect(findTable(schema, "crate")?.columns.find((c) => c.name === "opened")?.derived?.words).toBe("yard › opened");
+    expect(findTable(schema, "yard")?.columns.find((c) => c.name === "dear")?.derived?.words).toBe("average of price over crates, with conditions");
+  });
+  it("in a circle are refused, and the circle is named", () => {
+    const why = brokenIn([formula("one", "two + 1"), formula("two", '"three" * 2'), formula("three", "one - 1"), formula("free", "pieces + 1")]);
+    expect(why.one).toContain("one → two → three → one");
+    expect(Object.keys(why)).toEqual(["one", "two", "three"]);
+    expect(brokenIn([formula("self", "self + 1")]).self).toContain("self → self");
+  });
+  it("stay, with the reason, when a column, a link or a table goes", () => {
+    const without = (name: string) => ({
+      ...sampleSchema,
+      tables: sampleSchema.tables.map((t) => ({ ...t, columns: t.columns.filter((c) => c.name !== name) })),
+    });
+    expect(brokenIn(sampleDerived, without("opened")).opened).toContain("has no column “opened”");
+    expect(brokenIn(sampleDerived, without("opened")).fees).toBeUndefined();
+    expect(brokenIn(sampleDerived, { ...sampleSchema, links: sampleSchema.links.slice(1) }).dear).toContain("link “crate.yard_id” is gone");
+    expect(brokenIn(sampleDerived, { ...sampleSchema, tables: sampleSchema.tables.slice(1) })["first mark"]).toContain("no table “yard”");
+    const schema = withDerivedFields(sampleSchema, [formula("wrong", "price + mark")], today);
+    const used = resolveQuery({ ...emptyQuery("crate"), columns: [{ id: "w", value: { kind: "field", join: "", column: "wrong" } }] }, schema, {
+      today,
+      values: {},
+    });
+    expect(used.ok ? [] : used.problems.map((p) => p.code)).toEqual(["derivedBroken"]);
+  });
+  it("look up only through links that lead to one", () => {
+    const lookup = {
+      version: 1 as const,
+      id: "x",
+      label: "x",
+      table: "yard",
+      definition: { kind: "lookup" as const, steps: [{ link: "crate.yard_id", toward: "a" as const }], column: "mark" },
+    };
+    expect(brokenIn([lookup]).x).toContain("leads to many");
+  });
+  it("bring several rollups over one link in one pass", () => {
+    const schema = withDerivedFields(sampleSchema, sampleDerived, today);
+    const columns = ["fees", "stamp count", "middle fee"].map((column) => ({ id: column, value: { kind: "field" as const, join: "", column } }));
+    const resolved = resolveQuery({ ...emptyQuery("crate"), columns }, schema, { today, values: {} });
+    expect(resolved.ok && resolved.value.joins.length).toBe(1);
+    expect(resolved.ok && resolved.value.joins[0]?.rollup?.figures.length).toBe(3);
+  });
+});

@@ -1,0 +1,181 @@
+import { date, decimal, floating, isDated, isNumber, scaleOf, text, timestamp, type ValueType, whole, yesno } from "../types/valueType";
+import { call, type Expr, literal } from "./expr";
+import { asText, rounded, toScale } from "./functions";
+
+/** What a function's own check asks of its arguments; each refuses with the argument's place. */
+export type Ask = {
+  count: number;
+  any: (index: number) => Expr;
+  text: (index: number) => Expr;
+  number: (index: number) => Expr;
+  exact: (index: number) => Expr;
+  whole: (index: number) => Expr;
+  /** A whole number written out in the formula, not computed. */
+  written: (index: number) => number;
+  /** All arguments brought to one type. */
+  common: () => Expr[];
+};
+
+export type FormulaFunction = { form: string; help: string; least: number; most: number; build: (ask: Ask) => Expr };
+
+const ONE = literal("1", whole);
+const ZERO = literal("0", whole);
+
+/**
+ * The functions a formula calls by name (ISO/IEC 9075-2, or common practice of SQL engines where marked). The type check,
+ * the editor's completion and the guide read this table; SQL is in functions.ts and the dialects.
+ */
+export const FORMULA_FUNCTIONS: Record<string, FormulaFunction> = {
+  ABS: { form: "ABS(number)", help: "The number without its sign.", least: 1, most: 1, build: (a) => call("abs", [a.number(0)], a.number(0).type) },
+  CEILING: {
+    form: "CEILING(number)",
+    help: "The smallest whole number not below it.",
+    least: 1,
+    most: 1,
+    build: (a) => wholeOf("ceiling", a.number(0)),
+  },
+  CHAR_LENGTH: {
+    form: "CHAR_LENGTH(text)",
+    help: "How many characters the text has.",
+    least: 1,
+    most: 1,
+    build: (a) => call("charLength", [a.text(0)], whole),
+  },
+  COALESCE: {
+    form: "COALESCE(value, value, …)",
+    help: "The first value that is not empty.",
+    least: 1,
+    most: 20,
+    build: (a) => call("coalesce", a.common(), a.common()[0]?.type ?? text),
+  },
+  CONCAT_WS: {
+    form: "CONCAT_WS(between, value, value, …)",
+    help: "The values that are not empty, with a text between them. Common practice.",
+    least: 2,
+    most: 30,
+    build: (a) => call("concatWs", [a.text(0), ...Array.from({ length: a.count - 1 }, (_, i) => asText(a.any(i + 1)))], text),
+  },
+  FLOOR: { form: "FLOOR(number)", help: "The largest whole number not above it.", least: 1, most: 1, build: (a) => wholeOf("floor", a.number(0)) },
+  INITCAP: {
+    form: "INITCAP(text)",
+    help: "Each word with a capital, the rest in small letters. Common practice.",
+    least: 1,
+    most: 1,
+    build: (a) => call("initcap", [a.text(0)], text),
+  },
+  LEFT: {
+    form: "LEFT(text, count)",
+    help: "So many characters from the start. Common practice.",
+    least: 2,
+    most: 2,
+    build: (a) => call("substring", [a.text(0), ONE, a.whole(1)], text),
+  },
+  LOWER: { form: "LOWER(text)", help: "The text in small letters.", least: 1, most: 1, build: (a) => call("lower", [a.text(0)], text) },
+  LPAD: {
+    form: "LPAD(text, length, fill)",
+    help: "Filled up on the left to a length, or cut to it; without a fill, with blanks. Common practice.",
+    least: 2,
+    most: 3,
+    build: (a) => call("lpad", [a.text(0), literal(String(a.written(1)), whole), a.count > 2 ? a.text(2) : literal(" ", text)], text),
+  },
+  MOD: {
+    form: "MOD(number, number)",
+    help: "What is left after dividing, with the sign of the first; empty where the second is 0.",
+    least: 2,
+    most: 2,
+    build: (a) => {
+      const scale = Math.max(scaleOf(a.exact(0).type), scaleOf(a.exact(1).type));
+      return call("mod", [toScale(a.exact(0), scale), toScale(a.exact(1), scale)], scale === 0 ? whole : decimal(scale));
+    },
+  },
+  NULLIF: {
+    form: "NULLIF(value, value)",
+    help: "Empty where the two are the same, else the first.",
+    least: 2,
+    most: 2,
+    build: (a) => call("nullIf", a.common(), a.common()[0]?.type ?? text),
+  },
+  POSITION: {
+    form: "POSITION(part IN text)",
+    help: "Where a part begins in a text, counted from 1; 0 where it is not in it.",
+    least: 2,
+    most: 2,
+    build: (a) => call("position", [a.text(0), a.text(1)], whole),
+  },
+  REPLACE: {
+    form: "REPLACE(text, part, by)",
+    help: "The text with every part of it replaced. Common practice.",
+    least: 3,
+    most: 3,
+    build: (a) => call("replace", [a.text(0), a.text(1), a.text(2)], text),
+  },
+  RIGHT: {
+    form: "RIGHT(text, count)",
+    help: "So many characters from the end. Common practice.",
+    least: 2,
+    most: 2,
+    build: (a) => {
+      const from = call("subtract", [call("charLength", [a.text(0)], whole), call("subtract", [a.whole(1), ONE], whole)], whole);
+      return call("substring", [a.text(0), from, a.whole(1)], text);
+    },
+  },
+  ROUND: {
+    form: "ROUND(number, digits)",
+    help: "Rounded half away from zero; without digits, to a whole number.",
+    least: 1,
+    most: 2,
+    build: (a) => rounded(a.exact(0), a.count > 1 ? a.written(1) : 0),
+  },
+  SUBSTRING: {
+    form: "SUBSTRING(text FROM start FOR count)",
+    help: "A part of the text; the first character is 1. Commas may stand for FROM and FOR.",
+    least: 2,
+    most: 3,
+    build: (a) => call("substring", [a.text(0), a.whole(1), a.count > 2 ? a.whole(2) : call("charLength", [a.text(0)], whole)], text),
+  },
+  TRIM: { form: "TRIM(text)", help: "The text without blanks at its ends.", least: 1, most: 1, build: (a) => call("trim", [a.text(0)], text) },
+  UPPER: { form: "UPPER(text)", help: "The text in capitals.", least: 1, most: 1, build: (a) => call("upper", [a.text(0)], text) },
+};
+
+/** What completion offers beside the functions: forms with words of their own. */
+export const FORMULA_FORMS: { form: string; help: string }[] = [
+  { form: "CASE WHEN condition THEN value ELSE value END", help: "The value of the first condition that holds." },
+  { form: "CAST(value AS type)", help: "TEXT, INTEGER, DECIMAL(digits, scale), DOUBLE, DATE, TIMESTAMP or BOOLEAN; empty where the value does not fit." },
+  { form: "CURRENT_DATE", help: "The day of the run." },
+  { form: "EXTRACT(part FROM date)", help: "YEAR, QUARTER, MONTH, WEEK (ISO), DAY, DOW (Monday is 1), HOUR or MINUTE, as a whole number." },
+  { form: "DATE '2026-09-30'", help: "A written date. Days are added with + and −, months with + INTERVAL '1' MONTH." },
+];
+
+function wholeOf(fn: "floor" | "ceiling", of: Expr): Expr {
+  if (of.type.kind === "whole") return of;
+  return call(fn, [of], of.type.kind === "floating" ? floating : whole);
+}
+
+/** Reads the type named in a CAST. null where there is no such type. */
+export function namedType(name: string, numbers: number[]): ValueType | null {
+  if (/^(TEXT|VARCHAR|CHAR|CHARACTER)$/.test(name)) return text;
+  if (/^(INTEGER|INT|BIGINT|SMALLINT)$/.test(name)) return whole;
+  if (/^(DECIMAL|NUMERIC)$/.test(name)) return decimal(Math.min(12, numbers[1] ?? 0));
+  if (/^(DOUBLE|REAL|FLOAT)$/.test(name)) return floating;
+  return { DATE: date, TIMESTAMP: timestamp, BOOLEAN: yesno }[name] ?? null;
+}
+
+/**
+ * A value as another type (CAST). Text that cannot be read as the type gives an empty value; digits that the type
+ * does not keep are rounded half away from zero.
+ * @returns null where one type cannot become the other
+ */
+export function cast(expr: Expr, to: ValueType): Expr | null {
+  const from = expr.type;
+  if (from.kind === to.kind && scaleOf(from) === scaleOf(to)) return expr;
+  if (to.kind === "text") return asText(expr);
+  if (from.kind === "text") return call("fromText", [expr], to);
+  if (isNumber(from) && isNumber(to)) {
+    if (to.kind === "floating") return call("toFloating", [expr], to);
+    return from.kind === "floating" ? call("fromFloating", [expr], to) : toScale(expr, scaleOf(to));
+  }
+  if (from.kind === "yesno" && to.kind === "whole") return call("case", [call("isTrue", [expr], yesno), ONE, call("isNotNull", [expr], yesno), ZERO], whole);
+  if (isDated(from) && to.kind === "date") return { node: "period", part: "day", of: expr, type: date };
+  if (from.kind === "date" && to.kind === "timestamp") return call("atMidnight", [expr], timestamp);
+  return null;
+}

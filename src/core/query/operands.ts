@@ -1,0 +1,262 @@
+import { checkFormula, isProblem } from "../expression/check";
+import { call, type Expr, literal, period } from "../expression/expr";
+import { align, comparison } from "../expression/functions";
+import { type Column, findColumn, type Schema, type Table } from "../schema/schema";
+import { DATE_PART_WORDS, type IsoDate, isIsoDate, RELATIVE_DATES } from "../types/date";
+import { parseDecimal } from "../types/decimal";
+import { type Problem, problem } from "../types/problem";
+import { date, decimal, isDated, isNumber, TYPE_WORDS, text, type ValueType, whole, yesno } from "../types/valueType";
+import { OPERATORS, valuesNeeded } from "./operators";
+import type { PlanJoin, PlanParameter } from "./plan";
+import type { Condition, Operand, Parameter, ParameterValues, Value } from "./spec";
+
+/*
+ * The operands and conditions of a description as typed expressions. A derived field named in one is worked out where
+ * it stands: `Resolver.expand` turns it into an expression over joins that it adds.
+ */
+
+export type Path = (string | number)[];
+
+/** What a run supplies: the day it is in the workspace's zone, and values for parameters by name. */
+export type RunContext = { today: IsoDate; values: ParameterValues };
+
+/** A table within reach of a query's fields: the source (id "") or one that was brought. */
+export type ScopeTable = { id: string; alias: string; table: Table; path: string[]; join: PlanJoin | null };
+
+export type Resolver = {
+  schema: Schema;
+  context: RunContext;
+  scope: ScopeTable[];
+  parameters: Map<string, Expr>;
+  /** Parameters that derived fields ask for, beside those of the description. */
+  asked: PlanParameter[];
+  problems: Problem[];
+  /** Joins that derived fields need, by what they are for. */
+  derived: Map<string, PlanJoin>;
+  /** The derived fields being worked out, outermost first. */
+  expanding: string[];
+  expand: (at: ScopeTable, column: Column, resolver: Resolver, path: Path) => Expr | null;
+};
+
+/** A column of a table in reach, as stored. */
+export const storedExpr = (alias: string, column: Column): Expr => ({
+  node: "field",
+  alias,
+  column: column.name,
+  type: column.type,
+  storage: column.storage,
+  guarded: column.misfits > 0,
+});
+
+export const fieldExpr = (at: ScopeTable, column: Column, resolver: Resolver, path: Path): Expr | null =>
+  column.derived ? resolver.expand(at, column, resolver, path) : storedExpr(at.alias, column);
+
+export function report(problems: Problem[], found: Problem): null {
+  problems.push(found);
+  return null;
+}
+
+export function resolveOperand(operand: Operand, resolver: Resolver, path: Path): Expr | null {
+  const { scope, problems } = resolver;
+  if (operand.kind === "formula") return resolveFormula(operand.text, resolver, path);
+  const at = scope.find((s) => s.id === operand.join);
+  if (!at) return report(problems, problem("joinGone", path, { join: operand.join }));
+  const column = findColumn(at.table, operand.column);
+  if (!column) return report(problems, problem("columnGone", path, { table: at.table.label, column: operand.column }));
+  const field = fieldExpr(at, column, resolver, path);
+  if (!field || !operand.part) return field;
+  if (!isDated(field.type)) return report(problems, problem("datePartType", path, { part: DATE_PART_WORDS[operand.part], type: TYPE_WORDS[field.type.kind] }));
+  return period(operand.part, field);
+}
+
+/** A formula's expression over the tables in reach. */
+export function resolveFormula(source: string, resolver: Resolver, path: Path): Expr | null {
+  const { scope, parameters, problems, context } = resolver;
+  const before = problems.length;
+  const expr = checkFormula(
+    source,
+    {
+      field: (names) => {
+        const found = fieldByNames(scope, names);
+        return found && fieldExpr(found.at, found.column, resolver, path);
+      },
+      parameter: (name) => parameters.get(name) ?? null,
+      today: context.today,
+    },
+    path,
+  );
+  if (!isProblem(expr)) return expr;
+  // A derived field that could not be worked out has said why; that the formula lacks it is no news.
+  return problems.length > before ? null : report(problems, expr);
+}
+
+const sameName = (a: string, b: string) => a.toLowerCase().replaceAll("_", " ") === b.toLowerCase().replaceAll("_", " ");
+
+/** A field named in a formula: its column, after the names of the links that lead to it. */
+export function fieldByNames(scope: ScopeTable[], names: string[]): { at: ScopeTable; column: Column } | null {
+  const name = names.at(-1) ?? "";
+  const at = scope.find((s) => {
+    const path = names.length > 1 && s.id === "" && names.length === 2 && sameName(names[0] ?? "", s.table.name) ? [] : names.slice(0, -1);
+    return s.path.length === path.length && s.path.every((step, i) => sameName(step, path[i] ?? ""));
+  });
+  const column = at?.table.columns.find((c) => sameName(c.name, name) || sameName(c.label, name));
+  return at && column ? { at, column } : null;
+}
+
+export function resolveCondition(condition: Condition, resolver: Resolver, path: Path): Expr | null {
+  const left = resolveOperand(condition.left, resolver, [...path, "left"]);
+  if (!left) return null;
+  const { problems } = resolver;
+  const operator = OPERATORS[condition.operator];
+  if (!operator.takes(left.type))
+    return report(problems, problem("operatorType", [...path, "operator"], { operator: operator.words(left.type), type: TYPE_WORDS[left.type.kind] }));
+  if (condition.values.length < valuesNeeded(condition.operator)) return report(problems, problem("valueMissing", [...path, "values"]));
+  const values = condition.values.map((value, i) => resolveValue(value, left.type, resolver, [...path, "values", i]));
+  if (values.some((v) => v === null)) return null;
+  const expr = conditionExpr(operator.negates ?? condition.operator, left, values as Expr[]);
+  if (!operator.negates) return expr;
+  return call("or", [call("not", [expr], yesno), call("isNull", [left], yesno)], yesno);
+}
+
+/** Conditions as expressions; those on a parameter left empty fall away. */
+export function resolveConditions(conditions: Condition[], dropped: Set<string>, resolver: Resolver, path: Path) {
+  return conditions.flatMap((condition, i) => {
+    if (condition.values.some((v) => v.kind === "parameter" && dropped.has(v.name))) return [];
+    const expr = resolveCondition(condition, resolver, [...path, i]);
+    return expr ? [{ condition, expr }] : [];
+  });
+}
+
+function resolveValue(value: Value, type: ValueType, resolver: Resolver, path: Path): Expr | null {
+  const { parameters, problems, context } = resolver;
+  const fitting = (found: Expr | null, words: string): Expr | null => {
+    if (!found || align([literal("0", type), found])) return found;
+    return report(problems, problem("parameterType", path, { name: words, type: TYPE_WORDS[found.type.kind], wanted: `a ${TYPE_WORDS[type.kind]}` }));
+  };
+  switch (value.kind) {
+    case "value": {
+      const parsed = type.kind === "text" && value.text === "" ? problem("valueMissing", path) : parseValue(value.text, type, path);
+      return isProblem(parsed) ? report(problems, parsed) : parsed;
+    }
+    case "relative":
+      return fitting(literal(RELATIVE_DATES[value.date].of(context.today), date), RELATIVE_DATES[value.date].words);
+    case "field":
+      return fitting(resolveOperand(value, resolver, path), value.column);
+    case "parameter": {
+      const bound = parameters.get(value.name);
+      if (bound) return fitting(bound, value.name);
+      if (!problems.some((p) => p.detail.name === value.name)) problems.push(problem("parameterGone", path, { name: value.name }));
+      return null;
+    }
+    default:
+      return value satisfies never;
+  }
+}
+
+type PositiveOperator = Exclude<Condition["operator"], `not${string}` | "isNot">;
+
+function conditionExpr(operator: Condition["operator"], left: Expr, values: Expr[]): Expr {
+  const aligned = align([left, ...values]) ?? [left, ...values];
+  switch (operator as PositiveOperator | "notEmpty") {
+    case "is":
+    case "less":
+    case "atMost":
+    case "greater":
+    case "atLeast":
+      return comparison(operator as "is", left, values[0] as Expr) as Expr;
+    case "between":
+      return call("between", aligned, yesno);
+    case "oneOf":
+      return call("oneOf", aligned, yesno);
+    case "contains":
+    case "beginsWith":
+    case "endsWith":
+      return call(operator as "contains", [left, values[0] as Expr], yesno);
+    case "empty":
+      return call("isNull", [left], yesno);
+    case "notEmpty":
+      return call("isNotNull", [left], yesno);
+    default:
+      throw new TypeError(`no condition ${operator}`);
+  }
+}
+
+const EXAMPLES: Record<ValueType["kind"], string> = {
+  text: "text",
+  whole: "1200",
+  decimal: "1200.50",
+  floating: "0.25",
+  date: "2026-09-30",
+  timestamp: "2026-09-30",
+  yesno: "yes or no",
+};
+
+/** Reads a typed value as a literal of its own exact scale, to be aligned with what it is compared with. */
+export function parseValue(source: string, type: ValueType, path: Path): Expr | Problem {
+  const trimmed = source.trim();
+  const bad = () => problem("valueType", path, { value: source, type: TYPE_WORDS[type.kind], example: EXAMPLES[type.kind] });
+  if (type.kind === "text") return literal(source, text);
+  if (trimmed === "") return problem("valueMissing", path);
+  if (isNumber(type)) {
+    const plainDigits = trimmed.replace(/^\u2212/, "-");
+    const digits = plainDigits.split(".")[1]?.length ?? 0;
+    const scaled = parseDecimal(plainDigits, digits);
+    if (scaled === null || digits > 12) return bad();
+    return literal(scaled.toString(), digits === 0 ? whole : decimal(digits));
+  }
+  if (isDated(type)) return isIsoDate(trimmed) ? literal(trimmed, date) : bad();
+  const truth = { yes: "1", no: "0" }[trimmed.toLowerCase()];
+  return truth === undefined ? bad() : literal(truth, yesno);
+}
+
+const PARAMETER_TYPES: Record<Parameter["type"], ValueType> = { text, whole, decimal: decimal(6), date, yesno, choice: text };
+
+/** Binds parameters to what a run gives for them, or to their defaults. */
+export function resolveParameters(parameters: Parameter[], context: RunContext, problems: Problem[]) {
+  const bound = new Map<string, Expr>();
+  const dropped = new Set<string>();
+  const list: PlanParameter[] = [];
+  parameters.forEach((parameter, i) => {
+    const path = ["parameters", i];
+    if (bound.has(parameter.name) || dropped.has(parameter.name)) problems.push(problem("duplicateName", path, { name: parameter.name }));
+    const given = context.values[parameter.name];
+    const source = given !== undefined && given !== "" ? given : defaultText(parameter, context.today);
+    const defaulted = given === undefined || given === "";
+    list.push({ name: parameter.name, type: PARAMETER_TYPES[parameter.type], text: source, defaulted });
+    if (source === null) {
+      if (parameter.optional) dropped.add(parameter.name);
+      else problems.push(problem("parameterMissing", path, { name: parameter.name }));
+      return;
+    }
+    if (parameter.type === "choice" && !parameter.choices?.includes(source))
+      return problems.push(problem("parameterChoice", path, { name: parameter.name, value: source }));
+    const value = parseValue(source, PARAMETER_TYPES[parameter.type], path);
+    if (isProblem(value)) problems.push(value);
+    else bound.set(parameter.name, value.node === "literal" ? { ...value, parameter: parameter.name } : value);
+  });
+  return { bound, dropped, list };
+}
+
+/** Values for parameters that have none, so that a description can be resolved where only its columns matter. */
+export function probeValues(parameters: Parameter[]): ParameterValues {
+  const probes: Record<Parameter["type"], string> = { text: "?", whole: "0", decimal: "0", date: "2000-01-01", yesno: "no", choice: "" };
+  return Object.fromEntries(parameters.filter((p) => !p.default).map((p) => [p.name, p.choices?.[0] ?? probes[p.type]]));
+}
+
+/** The text a parameter has when nothing is given for it on a day; null where it has no default. */
+export function defaultText(parameter: Parameter, today: IsoDate): string | null {
+  const chosen = parameter.default;
+  if (!chosen) return null;
+  const source = chosen.kind === "relative" ? RELATIVE_DATES[chosen.date].of(today) : chosen.text;
+  return source === "" ? null : source;
+}
+
+/** The words for an operand: "lodged on", "shipper › island", "month of lodged on", or the formula itself. */
+export function operandWords(operand: Operand | null, scope: ScopeTable[]): string {
+  if (operand === null) return "rows";
+  if (operand.kind === "formula") return operand.text.trim() || "a formula";
+  const at = scope.find((s) => s.id === operand.join);
+  const column = at && findColumn(at.table, operand.column);
+  const words = [...(at?.path ?? ["?"]), column?.label ?? operand.column].join(" › ");
+  return operand.part ? `${DATE_PART_WORDS[operand.part]} of ${words}` : words;
+}

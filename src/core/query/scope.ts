@@ -1,0 +1,35 @@
+import { comparisons, findTable, type Schema, type Table } from "../schema/schema";
+import { type Problem, problem } from "../types/problem";
+import type { ScopeTable } from "./operands";
+import type { PlanJoin } from "./plan";
+import type { QuerySpec } from "./spec";
+
+/** The tables a description reaches, with the names a person knows them by. Problems go to the list given. */
+export function resolveTables(spec: Pick<QuerySpec, "joins">, schema: Schema, source: Table, problems: Problem[]): ScopeTable[] {
+  const scope: ScopeTable[] = [{ id: "", alias: source.name, table: source, path: [], join: null }];
+  spec.joins.forEach((join, i) => {
+    const from = scope.find((s) => s.id === join.from);
+    const link = schema.links.find((l) => l.id === join.link);
+    const far = link?.[join.toward];
+    const near = link?.[join.toward === "a" ? "b" : "a"];
+    const table = far && findTable(schema, far.table);
+    if (!from) return problems.push(problem("joinGone", ["joins", i], { join: join.from }));
+    if (!link || !far || !near || !table || near.table !== from.table.name) return problems.push(problem("linkGone", ["joins", i], { link: join.link }));
+    const path = [...from.path, far.name];
+    const alias = freeAlias(
+      scope.map((s) => s.alias),
+      path.join("_"),
+    );
+    const on = comparisons(link, join.toward);
+    const planned: PlanJoin = { id: join.id, alias, from: from.alias, table, path, leadsTo: far.leadsTo, unmatched: join.unmatched, on };
+    scope.push({ id: join.id, alias, table, path, join: planned });
+  });
+  return scope;
+}
+
+/** A name in SQL that is not yet taken. */
+export function freeAlias(taken: string[], wanted: string): string {
+  const name = wanted.replaceAll(" ", "_");
+  if (!taken.includes(name)) return name;
+  for (let n = 2; ; n++) if (!taken.includes(`${name}_${n}`)) return `${name}_${n}`;
+}
