@@ -21,7 +21,7 @@ if (!existsSync(path)) {
 }
 const catalogue = new Catalogue(folder, resolve("src/server/catalogue/migrations"));
 if (catalogue.setting("demo") === undefined) {
-  for (const { table, column, unit } of UNITS) catalogue.setColumn(table, column, unit);
+  for (const { table, column, unit } of UNITS) catalogue.setColumn(table, column, { unit });
   catalogue.setSetting("locale", { locale: "en-GB", zone: "Europe/Paris" });
   saveDemoObjects(catalogue);
   catalogue.setSetting("demo", true);

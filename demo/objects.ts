@@ -1,4 +1,5 @@
-import type { QuerySpec } from "../src/core/query/spec";
+import type { DerivedFieldSpec } from "../src/core/derive/spec";
+import { emptyQuery, type QuerySpec } from "../src/core/query/spec";
 import type { ReportSpec } from "../src/core/report/spec";
 import type { ScheduleSpec } from "../src/core/schedule/spec";
 import type { Catalogue } from "../src/server/catalogue/catalogue";
@@ -116,8 +117,46 @@ const daily = (report: string): ScheduleSpec => ({
   paused: false,
 });
 
+const lodged = (column: DerivedFieldSpec["definition"] & { kind: "rollup" }): DerivedFieldSpec => ({ version: 1, table: "shipper", definition: column });
+const overConsignments = (column: Omit<QuerySpec["columns"][number], "id">, conditions: QuerySpec["conditions"] = []): DerivedFieldSpec =>
+  lodged({
+    kind: "rollup",
+    step: { link: "consignment.shipper_id", toward: "a" },
+    query: { ...emptyQuery("consignment"), grouped: true, columns: [{ id: "figure", ...column }], conditions },
+  });
+const notVoid: QuerySpec["conditions"][number] = { id: "status", left: field("", "status"), operator: "isNot", values: [{ kind: "value", text: "void" }] };
+
+/** Derived fields the company opens with, by id: a name as it is printed, a lookup, and rollups over one link. */
+export const derivedFields: { id: string; label: string; spec: DerivedFieldSpec }[] = [
+  {
+    id: "crew-printed-name",
+    label: "printed name",
+    spec: {
+      version: 1,
+      table: "crew",
+      definition: {
+        kind: "formula",
+        text: "REPLACE(CONCAT_WS(' ', INITCAP(TRIM(rank)), INITCAP(TRIM(first_name)), LEFT(INITCAP(NULLIF(TRIM(middle_name), '')), 1) || '.', INITCAP(TRIM(last_name))), '  ', ' ')",
+      },
+    },
+  },
+  {
+    id: "consignment-class",
+    label: "class of goods",
+    spec: { version: 1, table: "consignment", definition: { kind: "lookup", steps: [{ link: "consignment.commodity_id", toward: "b" }], column: "class" } },
+  },
+  { id: "shipper-consignments", label: "consignments lodged", spec: overConsignments({ value: null, figure: "count" }, [notVoid]) },
+  {
+    id: "shipper-freight",
+    label: "freight lodged",
+    spec: { ...overConsignments({ value: field("", "freight_charge"), figure: "total" }, [notVoid]), unit: "EUR" },
+  },
+  { id: "shipper-last", label: "last lodged", spec: overConsignments({ value: field("", "lodged_on"), figure: "greatest" }) },
+];
+
 /** The queries, the report and the schedule that the demo company opens with. */
 export function saveDemoObjects(catalogue: Catalogue): void {
+  for (const { id, label, spec } of derivedFields) catalogue.create("derived", label, spec, id);
   catalogue.create("query", "Freight lodged by shipper", freightByShipper, "freight-by-shipper");
   catalogue.create("query", "Freight by island", freightByIsland, "freight-by-island");
   catalogue.create("query", "Sailings called off", calledOff, "sailings-called-off");

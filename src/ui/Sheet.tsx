@@ -1,10 +1,19 @@
 "use client";
 
+import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { type KeyboardEvent, type ReactNode, useEffect, useId, useRef, useState } from "react";
 
-export type SheetColumn = { id: string; heading: string; origin?: string; right: boolean; width: number; sorted?: "up" | "down" | undefined };
-export type SheetCell = { text: string; tone?: "negative" | "misfit" | "missing" | undefined };
+export type SheetColumn = {
+  id: string;
+  heading: string;
+  origin?: string;
+  right: boolean;
+  width: number;
+  sorted?: "up" | "down" | undefined;
+  tone?: "derived" | undefined;
+};
+export type SheetCell = { text: string; tone?: "negative" | "misfit" | "missing" | "agrees" | "faint" | undefined };
 export type Range = { top: number; bottom: number; left: number; right: number };
 
 type Props = {
@@ -18,20 +27,42 @@ type Props = {
   onSort?: ((column: string) => void) | undefined;
   onSelect?: (range: Range | null) => void;
   onCopy?: (range: Range) => void;
+  /** What a heading offers besides sorting; opened by its button, or by Alt and the down arrow. */
+  menu?: ((column: string, close: () => void) => ReactNode) | undefined;
+  /** The page of a row, opened by Enter or a double click. */
+  onOpen?: ((row: number) => void) | undefined;
+  /** Lets cells be typed over: by F2, by typing, or by a double click. Returns what is wrong with the text, if anything. */
+  edit?: SheetEdit | undefined;
+  /** The tint of a whole row. */
+  rowTone?: ((row: number) => "agrees" | "wrong" | undefined) | undefined;
   empty?: ReactNode;
+};
+
+export type SheetEdit = {
+  text: (row: number, column: number) => string | null;
+  save: (row: number, column: number, text: string) => Promise<string | null>;
+  remove?: (range: Range) => void;
 };
 
 const ROW_HEIGHT = 30;
 const GUTTER = 44;
 /** Chrome lays out elements up to about 33 million pixels: a sheet of more rows is scrolled in proportion. */
 const MOST_LAID_OUT = 1_000_000;
-const TONES = { negative: "text-vermilion", misfit: "text-vermilion italic", missing: "text-ochre" } as const;
+const TONES = {
+  negative: "text-vermilion",
+  misfit: "text-vermilion italic",
+  missing: "text-ochre",
+  agrees: "font-semibold text-bottle",
+  faint: "text-faint",
+} as const;
+const ROW_TONES = { agrees: "bg-bottle-tint", wrong: "bg-vermilion-tint" } as const;
 
 /**
  * A grid of rows after the WAI-ARIA grid pattern: one tab stop, arrows move, Shift extends, Ctrl+C copies, Enter on
  * a heading sorts. Only the rows in sight are in the page.
  */
-export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort, onSelect, onCopy, empty }: Props) {
+export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort, onSelect, onCopy, menu, onOpen, edit, rowTone, empty }: Props) {
+  const [typing, setTyping] = useState<{ row: number; column: number; text: string; problem: string | null } | null>(null);
   const scroller = useRef<HTMLDivElement>(null);
   const id = useId();
   /** Row -1 is the headings. */
@@ -89,7 +120,22 @@ export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort
     );
   }
 
+  function beginTyping(row: number, column: number, first?: string): void {
+    const stored = edit?.text(row, column) ?? null;
+    if (stored !== null) setTyping({ row, column, text: first ?? stored, problem: null });
+  }
+
+  async function endTyping(then: "down" | "right" | "stay"): Promise<void> {
+    if (!typing || !edit) return;
+    const problem = typing.text === edit.text(typing.row, typing.column) ? null : await edit.save(typing.row, typing.column, typing.text);
+    if (problem) return setTyping({ ...typing, problem });
+    setTyping(null);
+    scroller.current?.focus({ preventScroll: true });
+    if (then !== "stay") move(typing.row + (then === "down" ? 1 : 0), typing.column + (then === "right" ? 1 : 0), false);
+  }
+
   function onKeyDown(event: KeyboardEvent): void {
+    if (typing || event.target !== scroller.current) return;
     const { row, column } = at;
     const far = event.ctrlKey || event.metaKey;
     const page = Math.max(1, Math.floor((scroller.current?.clientHeight ?? 300) / ROW_HEIGHT) - 3);
@@ -104,7 +150,13 @@ export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort
       End: far ? [rowCount - 1, columns.length - 1] : [row, columns.length - 1],
     };
     const to = moves[event.key];
-    if (to) move(to[0], to[1], event.shiftKey);
+    const cell = row >= 0;
+    if (event.altKey && event.key === "ArrowDown" && row === -1) scroller.current?.querySelector<HTMLElement>(`[id="${id}--1-${column}"] button`)?.click();
+    else if (to) move(to[0], to[1], event.shiftKey);
+    else if (cell && edit && event.key === "F2") beginTyping(row, column);
+    else if (cell && edit?.remove && event.key === "Delete" && range) edit.remove(range);
+    else if (cell && onOpen && event.key === "Enter") onOpen(row);
+    else if (cell && edit && event.key.length === 1 && !far && !event.altKey && event.key !== " ") beginTyping(row, column, event.key);
     else if (event.key === "Enter" && row === -1) onSort?.(columns[column]?.id ?? "");
     else if (far && event.key.toLowerCase() === "c" && range) onCopy?.(range);
     else if (far && event.key.toLowerCase() === "a" && rowCount > 0) {
@@ -115,6 +167,10 @@ export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort
     event.preventDefault();
   }
 
+  const toneOf = (index: number) => {
+    const tone = rowTone?.(index);
+    return tone ? ROW_TONES[tone] : "";
+  };
   const inRange = (r: number, c: number) => range !== null && r >= range.top && r <= range.bottom && c >= range.left && c <= range.right;
   const isAt = (r: number, c: number) => focused && at.row === r && at.column === c;
   const cellBase = "flex items-center border-r border-column px-2.5 overflow-hidden whitespace-nowrap";
@@ -146,13 +202,16 @@ export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort
               aria-colindex={i + 2}
               aria-sort={c.sorted === "up" ? "ascending" : c.sorted === "down" ? "descending" : "none"}
               onClick={() => onSort?.(c.id)}
-              className={`flex cursor-pointer flex-col justify-center border-r border-column px-2.5 ${c.right ? "items-end text-right" : ""} ${isAt(-1, i) ? "outline-2 -outline-offset-2 outline-bottle" : ""}`}
+              className={`group relative flex cursor-pointer flex-col justify-center border-r border-column px-2.5 ${c.right ? "items-end text-right" : ""} ${isAt(-1, i) ? "outline-2 -outline-offset-2 outline-bottle" : ""}`}
             >
-              <span className="max-w-full truncate text-small font-semibold">
+              {menu && <HeadingMenu label={`Menu of ${c.heading}`}>{(close) => menu(c.id, close)}</HeadingMenu>}
+              <span className={`max-w-full truncate text-small font-semibold ${c.tone === "derived" ? "text-plum" : ""}`}>
                 {c.heading}
                 {c.sorted && <span aria-hidden="true">{c.sorted === "up" ? " ▴" : " ▾"}</span>}
               </span>
-              <span className="max-w-full truncate text-tiny text-faint">{c.origin}</span>
+              <span className={`max-w-full truncate text-tiny ${c.tone === "derived" ? "text-plum" : "text-faint"}`} title={c.origin}>
+                {c.origin}
+              </span>
             </div>
           ))}
         </div>
@@ -165,10 +224,15 @@ export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort
                 key={index}
                 role="row"
                 aria-rowindex={index + 2}
-                className="absolute inset-x-0 grid border-b border-hairline"
+                className={`absolute inset-x-0 grid border-b border-hairline ${toneOf(index)}`}
                 style={{ gridTemplateColumns: template, height: ROW_HEIGHT, transform: `translateY(${start}px)` }}
               >
-                <div role="rowheader" className="flex items-center justify-end border-r-[3px] border-double border-column pr-2 text-tiny text-faint">
+                <div
+                  role="rowheader"
+                  onDoubleClick={() => onOpen?.(index)}
+                  className={`flex items-center justify-end border-r-[3px] border-double border-column pr-2 text-tiny text-faint ${onOpen ? "cursor-pointer hover:text-bottle" : ""}`}
+                  title={onOpen ? "Double click, or Enter, opens the folio" : undefined}
+                >
                   {index + 1}
                 </div>
                 {columns.map((c, i) => {
@@ -182,6 +246,7 @@ export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort
                       aria-colindex={i + 2}
                       aria-selected={inRange(index, i)}
                       onMouseDown={(e) => {
+                        if (typing?.row === index && typing.column === i) return;
                         move(index, i, e.shiftKey);
                         scroller.current?.focus({ preventScroll: true });
                         e.preventDefault();
@@ -189,9 +254,22 @@ export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort
                       onMouseEnter={(e) => {
                         if (e.buttons === 1) move(index, i, true);
                       }}
+                      onDoubleClick={() => (edit?.text(index, i) != null ? beginTyping(index, i) : onOpen?.(index))}
                       className={`${cellBase} ${c.right ? "justify-end" : ""} ${cell?.tone ? TONES[cell.tone] : ""} ${inRange(index, i) ? "bg-bottle-tint" : ""} ${isAt(index, i) ? "outline-2 -outline-offset-2 outline-bottle" : ""}`}
                     >
-                      {cells ? (
+                      {typing?.row === index && typing.column === i ? (
+                        <CellInput
+                          label={c.heading}
+                          text={typing.text}
+                          problem={typing.problem}
+                          onChange={(text) => setTyping({ ...typing, text, problem: null })}
+                          onEnd={endTyping}
+                          onCancel={() => {
+                            setTyping(null);
+                            scroller.current?.focus({ preventScroll: true });
+                          }}
+                        />
+                      ) : cells ? (
                         <span className="truncate" title={(cell?.text.length ?? 0) > 24 ? cell?.text : undefined}>
                           {cell?.text}
                         </span>
@@ -231,5 +309,68 @@ export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort
         )}
       </div>
     </div>
+  );
+}
+
+/** The button in a heading, and the popover it opens. */
+function HeadingMenu({ label, children }: { label: string; children: (close: () => void) => ReactNode }) {
+  return (
+    <Popover className="absolute top-0.5 right-0.5" onClick={(e: React.MouseEvent) => e.stopPropagation()}>
+      <PopoverButton
+        tabIndex={-1}
+        aria-label={label}
+        className="small-button rounded bg-sheet text-faint opacity-0 group-hover:opacity-100 hover:text-bottle focus-visible:opacity-100 data-open:opacity-100"
+      >
+        ▾
+      </PopoverButton>
+      <PopoverPanel anchor={{ to: "bottom end", gap: 4, padding: 12 }} focus className="popover" onKeyDown={(e: KeyboardEvent) => e.stopPropagation()}>
+        {({ close }) => <>{children(() => close())}</>}
+      </PopoverPanel>
+    </Popover>
+  );
+}
+
+type CellInputProps = {
+  label: string;
+  text: string;
+  problem: string | null;
+  onChange: (text: string) => void;
+  onEnd: (then: "down" | "right" | "stay") => void;
+  onCancel: () => void;
+};
+
+/** A cell being typed over: Enter and Tab save, Escape leaves it as it was. */
+function CellInput({ label, text, problem, onChange, onEnd, onCancel }: CellInputProps) {
+  const field = useRef<HTMLInputElement>(null);
+  useEffect(() => {
+    field.current?.focus();
+  }, []);
+  return (
+    <>
+      <input
+        ref={field}
+        aria-label={label}
+        aria-invalid={problem !== null}
+        value={text}
+        onChange={(e) => onChange(e.target.value)}
+        onBlur={() => problem === null && onEnd("stay")}
+        onKeyDown={(e) => {
+          e.stopPropagation();
+          if (e.key === "Escape") onCancel();
+          if (e.key !== "Enter" && e.key !== "Tab") return;
+          e.preventDefault();
+          onEnd(e.key === "Enter" ? "down" : "right");
+        }}
+        className={`-mx-2 w-[calc(100%+1rem)] bg-sheet px-2 outline-2 ${problem ? "outline-vermilion" : "outline-bottle"}`}
+      />
+      {problem && (
+        <span
+          role="alert"
+          className="absolute top-full left-16 z-20 rounded border border-vermilion bg-vermilion-tint px-2 py-1 whitespace-normal text-ink shadow"
+        >
+          {problem}
+        </span>
+      )}
+    </>
   );
 }

@@ -105,7 +105,8 @@ export function operandType(operand: Operand, scope: ScopeTable[]): ValueType {
   return scope.find((s) => s.id === operand.join)?.table.columns.find((c) => c.name === operand.column)?.type ?? text;
 }
 
-function conditionPhrases(condition: Condition, scope: ScopeTable[], locale: Locale): Phrase[] {
+/** One condition: its field, its comparison and its values, each a control. */
+export function conditionPhrases(condition: Condition, scope: ScopeTable[], locale: Locale): Phrase[] {
   const { id, operator, values } = condition;
   const type = operandType(condition.left, scope);
   const value = (index: number): Phrase => {

@@ -1,8 +1,7 @@
 import { isProblem } from "../expression/check";
 import { type Ast, FormulaSyntaxError, parseFormula } from "../expression/parse";
-import { probeValues, type Resolver, type ScopeTable } from "../query/operands";
+import { operandsOf, probeValues, type Resolver, type ScopeTable } from "../query/operands";
 import { resolveTables } from "../query/scope";
-import type { Operand, QuerySpec } from "../query/spec";
 import { type Broken, findColumn, findTable, humanise, type Schema, type Step, type Table } from "../schema/schema";
 import type { IsoDate } from "../types/date";
 import { type Problem, problem, sentence } from "../types/problem";
@@ -35,6 +34,12 @@ export function withDerivedFields(schema: Schema, fields: DerivedField[], today:
     ...gone.map((f): Broken => ({ kind: "derived", id: f.id, label: f.label, table: f.table, why: sentence(problem("tableGone", [], { table: f.table })) })),
   ];
   return { ...current, broken: [...(schema.broken ?? []), ...broken] };
+}
+
+/** The schema with one more derived field, or with one changed, as if it were saved. */
+export function withDraft(schema: Schema, draft: DerivedField, today: IsoDate): Schema {
+  const without = schema.tables.map((t) => ({ ...t, columns: t.columns.filter((c) => !(t.name === draft.table && c.name === draft.id)) }));
+  return withDerivedFields({ ...schema, tables: without }, [draft], today);
 }
 
 /** The type a definition comes to on its table, or the first thing that stands in its way. */
@@ -146,13 +151,6 @@ function mentioned({ table, definition }: DerivedField, fields: DerivedField[], 
     default:
       return definition satisfies never;
   }
-}
-
-/** Every operand a description names. */
-export function operandsOf(query: QuerySpec): Operand[] {
-  const inValues = query.conditions.flatMap((c) => c.values.flatMap((v): Operand[] => (v.kind === "field" ? [v] : [])));
-  const inColumns = query.columns.flatMap((c) => [c.value, c.by ?? null].filter((o) => o !== null));
-  return [...query.conditions.map((c) => c.left), ...inValues, ...inColumns];
 }
 
 /** The names of columns in a formula; none where it cannot be read. */

@@ -2,6 +2,7 @@ import type { Schema, Step } from "../schema/schema";
 import { findColumn, findTable, stepsFrom } from "../schema/schema";
 import { isDated, isNumber, type ValueType } from "../types/valueType";
 import { firstFigure } from "./aggregates";
+import { conditionOperands, operandsOf } from "./operands";
 import { operatorsFor, valuesNeeded } from "./operators";
 import type { Condition, Join, Operand, OperatorName, QueryColumn, QuerySpec } from "./spec";
 
@@ -36,13 +37,12 @@ export function bring(spec: QuerySpec, steps: Step[]): { spec: QuerySpec; join: 
 }
 
 const columnsIn = (operand: Operand | null): string[] => (operand?.kind === "field" ? [operand.join] : []);
-const mentionsTables = (spec: QuerySpec): boolean =>
-  [...spec.columns.map((c) => c.value), ...spec.conditions.map((c) => c.left)].some((o) => o?.kind === "formula" && o.text.includes("."));
+const mentionsTables = (spec: QuerySpec): boolean => operandsOf(spec).some((o) => o.kind === "formula" && o.text.includes("."));
 
 /** Takes away joins that nothing reads any more. One that leaves rows out stays: it is a condition in itself. */
 export function dropUnusedJoins(spec: QuerySpec): QuerySpec {
   if (mentionsTables(spec)) return spec;
-  const used = new Set([...spec.columns.flatMap((c) => columnsIn(c.value)), ...spec.conditions.flatMap((c) => columnsIn(c.left))]);
+  const used = new Set(operandsOf(spec).flatMap(columnsIn));
   for (const join of [...spec.joins].reverse()) if (used.has(join.id) || join.unmatched === "only") used.add(join.id).add(join.from);
   return { ...spec, joins: spec.joins.filter((j) => used.has(j.id)) };
 }
@@ -153,7 +153,7 @@ export function removeJoin(spec: QuerySpec, id: string): QuerySpec {
     ...spec,
     joins: spec.joins.filter((j) => !gone.has(j.id)),
     columns,
-    conditions: spec.conditions.filter((c) => stays(c.left)),
+    conditions: spec.conditions.filter((c) => conditionOperands(c).every(stays)),
     order: spec.order.filter((o) => columns.some((c) => c.id === o.column)),
   };
 }

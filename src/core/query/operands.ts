@@ -8,7 +8,7 @@ import { type Problem, problem } from "../types/problem";
 import { date, decimal, isDated, isNumber, TYPE_WORDS, text, type ValueType, whole, yesno } from "../types/valueType";
 import { OPERATORS, valuesNeeded } from "./operators";
 import type { PlanJoin, PlanParameter } from "./plan";
-import type { Condition, Operand, Parameter, ParameterValues, Value } from "./spec";
+import type { Condition, Operand, Parameter, ParameterValues, QuerySpec, Value } from "./spec";
 
 /*
  * The operands and conditions of a description as typed expressions. A derived field named in one is worked out where
@@ -260,3 +260,12 @@ export function operandWords(operand: Operand | null, scope: ScopeTable[]): stri
   const words = [...(at?.path ?? ["?"]), column?.label ?? operand.column].join(" › ");
   return operand.part ? `${DATE_PART_WORDS[operand.part]} of ${words}` : words;
 }
+
+/** Every operand a description names. */
+export function operandsOf(query: Pick<QuerySpec, "conditions" | "columns">): Operand[] {
+  const inColumns = query.columns.flatMap((c) => [c.value, c.by ?? null].filter((o) => o !== null));
+  return [...query.conditions.flatMap(conditionOperands), ...inColumns];
+}
+
+/** What a condition compares: its field, and the fields it is compared with. */
+export const conditionOperands = (condition: Condition): Operand[] => [condition.left, ...condition.values.filter((v) => v.kind === "field")];

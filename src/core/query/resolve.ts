@@ -115,6 +115,7 @@ function resolveColumn(column: QueryColumn, spec: QuerySpec, schema: Schema, res
   const part = column.value?.kind === "field" ? column.value.part : undefined;
   const type = aggregate ? aggregate.gives(operandType) : operandType;
   const stored = column.value?.kind === "field" ? fieldOf(column.value, scope) : undefined;
+  const derivedWords = aggregate ? undefined : stored?.column.derived?.words;
   return {
     id: column.id,
     expr,
@@ -123,7 +124,7 @@ function resolveColumn(column: QueryColumn, spec: QuerySpec, schema: Schema, res
     ...(stored?.column.derived ? { derived: true } : {}),
     type,
     heading: column.label ?? capitalised(headingOf(column, scope)),
-    origin,
+    origin: derivedWords ?? origin,
     unit: aggregate && !["total", "average", "median", "least", "greatest", "first", "last"].includes(column.figure ?? "") ? undefined : stored?.column.unit,
     hidden: column.hidden ?? false,
     format: {

@@ -29,6 +29,8 @@ const SENTENCES = {
   circle: (d: Detail) => `These derived fields are worked out from each other in a circle: ${d.names}. Change one of them.`,
   lookupMany: (d: Detail) => `The link ${q(d.link)} leads to many, so no one value can be looked up from ${q(d.table)}. Make a rollup of it.`,
   rollupFigure: (d: Detail) => `A rollup needs one figure over ${q(d.table)}. Choose it.`,
+  linkTypes: (d: Detail) =>
+    `${q(d.a)} is a ${d.aType} and ${q(d.b)} a ${d.bType}, or they are kept otherwise, so they cannot be compared. Choose columns of one type.`,
   orderGone: () => "The order names a column that is no longer there.",
   datePartType: (d: Detail) => `Only dates have a ${d.part}; this is a ${d.type}.`,
   syntax: (d: Detail) => `The formula cannot be read at character ${d.at}: ${d.expected}.`,

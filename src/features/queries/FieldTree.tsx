@@ -33,7 +33,10 @@ function Branch({ schema, spec, onToggle, table: name, steps }: Props & { table:
           <li key={column.name}>
             <label className="flex cursor-pointer items-center gap-2.5 rounded px-1 py-[3px] hover:bg-bottle-tint">
               <input type="checkbox" className="size-3.5 shrink-0 accent-bottle" checked={ticked} onChange={() => onToggle(steps, column.name)} />
-              <span className={`truncate ${ticked ? "font-semibold text-bottle" : ""}`} title={column.name}>
+              <span
+                className={`truncate ${column.derived ? "text-plum" : ticked ? "text-bottle" : ""} ${ticked ? "font-semibold" : ""} ${column.derived?.broken ? "line-through" : ""}`}
+                title={column.derived?.broken ?? column.derived?.words ?? column.name}
+              >
                 {column.label}
               </span>
               <span className="ml-auto text-tiny text-faint" title={TYPE_WORDS[column.type.kind]}>

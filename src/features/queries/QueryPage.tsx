@@ -23,6 +23,7 @@ import { FieldPicker } from "./editors/parts";
 import { FieldTree } from "./FieldTree";
 import { ParametersPanel } from "./ParametersPanel";
 import { ProofPanel } from "./ProofPanel";
+import { phraseKey } from "./phraseKey";
 import { QuerySheet } from "./QuerySheet";
 import { SqlPanel } from "./SqlPanel";
 import { useRun } from "./useRun";
@@ -31,8 +32,6 @@ export type SavedQuery = { id: string | null; name: string; spec: QuerySpec; rev
 
 /** Where the parameters stand in the margin: what is missing there is asked for at once. */
 const PARAMETERS = 1;
-
-export const phraseKey = (target: PhraseTarget): string => Object.values(target).join(" ");
 
 /** Which phrase of the brief a problem belongs to. */
 function phraseOfProblem({ path }: Problem, spec: QuerySpec): string {

@@ -1,6 +1,6 @@
 "use client";
 
-import { useMemo, useState } from "react";
+import { type ComponentProps, useMemo, useState } from "react";
 import { toast } from "sonner";
 import type { Plan, PlanColumn } from "@/core/query/plan";
 import { Tally } from "@/core/report/tally";
@@ -20,8 +20,15 @@ function widthOf(column: PlanColumn, samples: string[]): number {
   return Math.round(Math.max(64, Math.min(300, longest * 6.9 + 22)));
 }
 
+type SheetProps = {
+  plan: Plan;
+  run: Running;
+  onSort?: ((column: string) => void) | undefined;
+  name: string;
+} & Pick<ComponentProps<typeof Sheet>, "menu" | "onOpen" | "edit">;
+
 /** A query's rows as a sheet, with footing, sorting, selection and its figures in the status line. */
-export function QuerySheet({ plan, run, onSort, name }: { plan: Plan; run: Running; onSort?: (column: string) => void; name: string }) {
+export function QuerySheet({ plan, run, onSort, name, ...more }: SheetProps) {
   const locale = useLocale();
   const [selected, setSelected] = useState("");
   const shown = useMemo(
@@ -33,7 +40,6 @@ export function QuerySheet({ plan, run, onSort, name }: { plan: Plan; run: Runni
     const missing = cell === null && column.origin.includes("›");
     return { text: missing ? "–" : written.text, tone: written.misfit ? "misfit" : written.negative ? "negative" : missing ? "missing" : undefined };
   };
-  const _hasRows = run.rowAt(0) !== undefined;
   const widths = useMemo(() => {
     const samples = Array.from({ length: 60 }, (_, i) => run.rowAt(i)).filter((r) => r !== undefined);
     return shown.map((s) =>
@@ -49,6 +55,7 @@ export function QuerySheet({ plan, run, onSort, name }: { plan: Plan; run: Runni
     origin: s.column.unit ? `${s.column.origin}, ${UNITS[s.column.unit] ?? s.column.unit}` : s.column.origin,
     right: isNumber(s.column.type),
     width: widths[i] ?? 120,
+    tone: s.column.derived ? ("derived" as const) : undefined,
     sorted: plan.order[0]?.column === s.column.id ? plan.order[0].direction : undefined,
   }));
   const rowCount = run.rows ?? 0;
@@ -108,6 +115,7 @@ export function QuerySheet({ plan, run, onSort, name }: { plan: Plan; run: Runni
           const cells = run.rowAt(index);
           return cells && shown.map((s) => cellOf(s, cells[s.at] ?? null));
         }}
+        {...more}
         empty={
           run.running || run.rows === null ? null : (
             <p className="px-14 py-6 text-soft">No row meets all of this. Loosen a condition or a parameter; the proof shows where the rows were left out.</p>

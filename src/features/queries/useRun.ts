@@ -1,6 +1,7 @@
 "use client";
 
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import type { DerivedField } from "@/core/derive/spec";
 import type { Proof, ProofPick } from "@/core/proof/proof";
 import type { Plan } from "@/core/query/plan";
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
@@ -8,7 +9,7 @@ import type { Cell } from "@/core/types/valueType";
 import type { FootingAnswer } from "@/server/queries/service";
 import { AskError, ask, isAbort, sentenceOf } from "../ask";
 
-export type Question = { spec: QuerySpec; values: ParameterValues; pick?: ProofPick | undefined };
+export type Question = { spec: QuerySpec; values: ParameterValues; pick?: ProofPick | undefined; draft?: DerivedField | undefined };
 
 const BLOCK = 100;
 /** How long a change waits for the next keystroke before the query runs. */

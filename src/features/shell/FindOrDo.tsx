@@ -15,6 +15,7 @@ const DOING: Item[] = [
   { key: "outbox", name: "Open the outbox", kind: "do", href: "/outbox" },
 ];
 type Saved = { id: string; kind: "query" | "report" | "schedule"; name: string };
+const FOUND = new Set<string>(["query", "report", "schedule"]);
 
 const PLACES: Record<Saved["kind"], (id: string) => string> = {
   query: (id) => `/queries/${id}`,
@@ -36,7 +37,7 @@ export function FindOrDo({ close }: { close: () => void }) {
   const [wanted, setWanted] = useState("");
   const [items, setItems] = useState<Item[]>([]);
   useEffect(() => {
-    const saved = ask<Saved[]>("/api/objects").then((all) => all.map(savedItem));
+    const saved = ask<Saved[]>("/api/objects").then((all) => all.filter((o) => FOUND.has(o.kind)).map(savedItem));
     const tables = ask<Schema>("/api/schema").then((schema) => schema.tables.map(tableItem));
     Promise.all([saved.catch(() => []), tables.catch(() => [])]).then((found) => setItems(found.flat()));
   }, []);

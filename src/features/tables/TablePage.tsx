@@ -1,43 +1,92 @@
 "use client";
 
 import Link from "next/link";
+import { useRouter } from "next/navigation";
 import { useMemo, useState } from "react";
+import { withDraft } from "@/core/derive/derive";
 import { sortBy } from "@/core/query/edit";
 import { resolveQuery } from "@/core/query/resolve";
 import { emptyQuery, type QuerySpec } from "@/core/query/spec";
-import { type Schema, stepsFrom, type Table } from "@/core/schema/schema";
+import { findTable, type Schema, type Table } from "@/core/schema/schema";
 import { counted } from "@/core/types/format";
 import { TYPE_WORDS } from "@/core/types/valueType";
 import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
+import { DerivedEditor, type Draft, firstDefinition } from "../derived/DerivedEditor";
 import { QuerySheet } from "../queries/QuerySheet";
 import { useRun } from "../queries/useRun";
 import { useLocale } from "../shell/Shell";
+import { ColumnsPanel } from "./ColumnsPanel";
+import { HeadingChoices } from "./HeadingChoices";
+import { LinksPanel } from "./LinksPanel";
 
-const allColumns = (table: Table): QuerySpec => ({
-  ...emptyQuery(table.name),
-  columns: table.columns.map((c, i) => ({ id: `c${i}`, value: { kind: "field", join: "", column: c.name } })),
-});
+/** All columns of a table; the one being made stands first, where it is seen. */
+function allColumns(table: Table, order: QuerySpec["order"], first?: string): QuerySpec {
+  const shown = table.columns.filter((c) => !c.derived?.broken);
+  const columns = [...shown.filter((c) => c.name === first), ...shown.filter((c) => c.name !== first)];
+  return { ...emptyQuery(table.name), columns: columns.map((c) => ({ id: c.name, value: { kind: "field", join: "", column: c.name } })), order };
+}
 
-/** One table: its rows as a sheet, its columns and links in the margin. */
-export function TablePage({ table, schema, today }: { table: Table; schema: Schema; today: string }) {
+/** Where the parts of the margin stand. */
+const DERIVED = 2;
+
+/** One table: its rows as a sheet; its columns, links and derived fields in the margin. */
+export function TablePage({ table: stored, schema, today }: { table: Table; schema: Schema; today: string }) {
   const locale = useLocale();
-  const [spec, setSpec] = useState(() => allColumns(table));
-  const resolved = useMemo(() => resolveQuery(spec, schema, { today, values: {} }), [spec, schema, today]);
+  const router = useRouter();
+  const [draft, setDraft] = useState<Draft | null>(null);
+  const [part, setPart] = useState(0);
+  const [order, setOrder] = useState<QuerySpec["order"]>([]);
+  const shown = useMemo(() => (draft ? withDraft(schema, draft, today) : schema), [schema, draft, today]);
+  const table = findTable(shown, stored.name) ?? stored;
+  const spec = useMemo(() => allColumns(table, order, draft?.id), [table, order, draft?.id]);
+  const resolved = useMemo(() => resolveQuery(spec, shown, { today, values: {} }), [spec, shown, today]);
   const plan = resolved.ok ? resolved.value : null;
-  const run = useRun(plan ? { spec, values: {} } : null, plan);
+  const drawn =
+    draft && table.columns.some((c) => c.name === draft.id && !c.derived?.broken) ? { ...draft, label: draft.label.trim() || "New field" } : undefined;
+  const run = useRun(plan ? { spec, values: {}, draft: drawn } : null, plan);
   const misfits = table.columns.filter((c) => c.misfits > 0);
+  const broken = schema.broken?.filter((b) => b.kind === "derived" && b.table === table.name) ?? [];
+
+  const edit = (next: Draft) => {
+    setDraft(next);
+    setPart(DERIVED);
+  };
+  const change = (id: string) => {
+    const column = stored.columns.find((c) => c.name === id);
+    if (column?.derived)
+      edit({
+        version: 1,
+        id,
+        label: column.label,
+        table: table.name,
+        definition: column.derived.definition,
+        format: column.format,
+        unit: column.unit,
+        isNew: false,
+      });
+  };
+  const begin = (kind: "formula" | "lookup" | "rollup", from?: Draft["definition"]) => {
+    const definition = from ?? firstDefinition(kind, stored, schema);
+    if (definition) edit({ version: 1, id: "draft", label: "", table: table.name, definition, isNew: true });
+  };
+
   return (
     <div className="flex h-full">
       <section className="flex min-w-0 flex-1 flex-col gap-3 px-5 pt-4">
-        <div className="flex items-center gap-3">
+        <div className="flex flex-wrap items-center gap-3">
           <h1 className="font-serif text-title font-semibold">{table.label}</h1>
           <Link href="/tables" className="text-small text-soft hover:text-ink">
             all tables
           </Link>
-          <Link href={`/queries/new?from=${encodeURIComponent(table.name)}`} className="button-primary ml-auto">
-            Ask from this table
-          </Link>
+          <span className="ml-auto flex gap-2">
+            <button type="button" className="button" onClick={() => begin("formula")}>
+              Derive a field
+            </button>
+            <Link href={`/queries/new?from=${encodeURIComponent(table.name)}`} className="button-primary">
+              Ask from this table
+            </Link>
+          </span>
         </div>
         {table.key.length === 0 && (
           <Notice tone="look">This table has no key, so two rows alike cannot be told apart. It can be read and counted all the same.</Notice>
@@ -50,50 +99,64 @@ export function TablePage({ table, schema, today }: { table: Table; schema: Sche
             . They are shown as stored and left out of totals.
           </Notice>
         )}
+        {broken.map((b) => (
+          <Notice key={b.id} tone="wrong">
+            The derived field “{b.label}” cannot be worked out: {b.why}{" "}
+            <button type="button" className="link" onClick={() => change(b.id)}>
+              Point it at another
+            </button>
+          </Notice>
+        ))}
         {run.failure && <Notice tone="wrong">{run.failure.message}</Notice>}
-        {run.shown && <QuerySheet plan={run.shown.plan} run={run} name={table.label} onSort={(column) => setSpec(sortBy(spec, column))} />}
+        {run.shown && (
+          <QuerySheet
+            plan={run.shown.plan}
+            run={run}
+            name={table.label}
+            onSort={(column) => setOrder(sortBy(spec, column).order)}
+            menu={(column, close) => (
+              <HeadingChoices
+                column={column}
+                table={stored}
+                schema={schema}
+                close={close}
+                sort={(direction) => setOrder([{ column, direction }])}
+                begin={begin}
+                change={change}
+                removed={() => router.refresh()}
+              />
+            )}
+          />
+        )}
       </section>
       <Margin
+        selected={part}
+        onSelect={setPart}
         parts={[
-          {
-            name: "Columns",
-            content: (
-              <ul>
-                {table.columns.map((c) => (
-                  <li key={c.name} className="flex justify-between gap-2 border-b border-hairline py-1">
-                    <span className="truncate" title={c.name}>
-                      {c.label}
-                      {table.key.includes(c.name) && <span className="text-soft"> key</span>}
-                    </span>
-                    <span className="text-soft">
-                      {TYPE_WORDS[c.type.kind]}
-                      {c.unit ? `, ${c.unit}` : ""}
-                    </span>
-                  </li>
-                ))}
-              </ul>
-            ),
-          },
-          {
-            name: "Links",
-            content: (
-              <ul>
-                {stepsFrom(schema, table.name).map(({ step, near, far }) => (
-                  <li key={`${step.link} ${step.toward}`} className="border-b border-hairline py-1">
-                    <span className={far.leadsTo === "many" ? "text-ochre" : "text-soft"}>{far.leadsTo}</span>{" "}
-                    <Link className="link" href={`/tables/${encodeURIComponent(far.table)}`}>
-                      {far.name}
-                    </Link>
-                    <br />
-                    <span className="text-small text-soft">
-                      {near.columns.join(", ")} = {far.table}.{far.columns.join(", ")}
-                    </span>
-                  </li>
-                ))}
-                {stepsFrom(schema, table.name).length === 0 && <p className="text-soft">No foreign key leads from or to this table.</p>}
-              </ul>
-            ),
-          },
+          { name: "Columns", content: <ColumnsPanel table={table} onChange={change} onSaved={() => router.refresh()} /> },
+          { name: "Links", content: <LinksPanel table={stored} schema={schema} onSaved={() => router.refresh()} /> },
+          ...(draft
+            ? [
+                {
+                  name: "Derived",
+                  content: (
+                    <DerivedEditor
+                      key={draft.id}
+                      draft={draft}
+                      table={stored}
+                      schema={schema}
+                      today={today}
+                      onChange={setDraft}
+                      onDone={() => {
+                        setDraft(null);
+                        setPart(0);
+                        router.refresh();
+                      }}
+                    />
+                  ),
+                },
+              ]
+            : []),
         ]}
       />
     </div>

@@ -10,6 +10,8 @@ import { columnSettings, leases, objects, runs, settings } from "./tables";
 export type ObjectKind = (typeof objects.$inferSelect)["kind"];
 export type SavedObject = typeof objects.$inferSelect;
 export type Run = typeof runs.$inferSelect;
+/** What a person has set for a column; it stands before what the file says. */
+export type ColumnSetting = typeof columnSettings.$inferSelect;
 
 /** A save that would overwrite what somebody saved in the meantime. */
 export class StaleRevision extends Error {
@@ -81,19 +83,16 @@ export class Catalogue {
     this.db.insert(settings).values({ name, value }).onConflictDoUpdate({ target: settings.name, set: { value } }).run();
   }
 
-  columnSettings() {
-    return this.db
-      .select()
-      .from(columnSettings)
-      .all()
-      .map((s) => ({ ...s, unit: s.unit ?? undefined }));
+  columnSettings(): ColumnSetting[] {
+    return this.db.select().from(columnSettings).all();
   }
 
-  setColumn(table: string, column: string, unit: string): void {
+  /** Sets what is given for a column; null takes a setting back. */
+  setColumn(table: string, column: string, set: Partial<Omit<ColumnSetting, "table" | "column">>): void {
     this.db
       .insert(columnSettings)
-      .values({ table, column, unit })
-      .onConflictDoUpdate({ target: [columnSettings.table, columnSettings.column], set: { unit } })
+      .values({ table, column, ...set })
+      .onConflictDoUpdate({ target: [columnSettings.table, columnSettings.column], set })
       .run();
   }
 

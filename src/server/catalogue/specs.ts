@@ -1,12 +1,20 @@
 import { z } from "zod";
+import { derivedFieldSchema } from "@/core/derive/spec";
 import { querySpecSchema } from "@/core/query/spec";
 import { reportSpecSchema } from "@/core/report/spec";
 import { scheduleSpecSchema } from "@/core/schedule/spec";
+import { linkSpecSchema } from "@/core/schema/linkSpec";
 import type { ObjectKind } from "./catalogue";
 
-export const kindSchema = z.enum(["query", "report", "schedule"]);
+export const kindSchema = z.enum(["query", "report", "schedule", "derived", "link"]);
 
-const SHAPES = { query: querySpecSchema, report: reportSpecSchema, schedule: scheduleSpecSchema } satisfies Record<ObjectKind, z.ZodType>;
+const SHAPES = {
+  query: querySpecSchema,
+  report: reportSpecSchema,
+  schedule: scheduleSpecSchema,
+  derived: derivedFieldSchema,
+  link: linkSpecSchema,
+} satisfies Record<ObjectKind, z.ZodType>;
 
 /** Checks a description against the shape of its kind. @throws ZodError naming each place that is off */
 export const checkSpec = <K extends ObjectKind>(kind: K, spec: unknown): z.infer<(typeof SHAPES)[K]> => SHAPES[kind].parse(spec) as z.infer<(typeof SHAPES)[K]>;

@@ -1,9 +1,11 @@
 import { integer, primaryKey, sqliteTable, text, uniqueIndex } from "drizzle-orm/sqlite-core";
+import type { ColumnFormat } from "../../core/types/format";
+import type { ValueType } from "../../core/types/valueType";
 
 /** Saved objects: a JSON description with its kind; its shape is checked by Zod when it is read. */
 export const objects = sqliteTable("object", {
   id: text().primaryKey(),
-  kind: text({ enum: ["query", "report", "schedule"] }).notNull(),
+  kind: text({ enum: ["query", "report", "schedule", "derived", "link"] }).notNull(),
   name: text().notNull(),
   spec: text({ mode: "json" }).$type<unknown>().notNull(),
   createdAt: integer("created_at", { mode: "timestamp_ms" }).notNull(),
@@ -16,9 +18,19 @@ export const objects = sqliteTable("object", {
 export const settings = sqliteTable("setting", { name: text().primaryKey(), value: text({ mode: "json" }).$type<unknown>().notNull() });
 
 /** What a person has set for a column of the business database. */
-export const columnSettings = sqliteTable("column_setting", { table: text().notNull(), column: text().notNull(), unit: text() }, (t) => [
-  primaryKey({ columns: [t.table, t.column] }),
-]);
+export const columnSettings = sqliteTable(
+  "column_setting",
+  {
+    table: text().notNull(),
+    column: text().notNull(),
+    unit: text(),
+    label: text(),
+    note: text(),
+    type: text({ mode: "json" }).$type<ValueType>(),
+    format: text({ mode: "json" }).$type<ColumnFormat>(),
+  },
+  (t) => [primaryKey({ columns: [t.table, t.column] })],
+);
 
 /** Executions of schedules. One schedule is run once for each time it is due, whichever process does it. */
 export const runs = sqliteTable(

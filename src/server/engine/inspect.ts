@@ -1,43 +1,68 @@
 import type Database from "better-sqlite3";
 import { quoted } from "@/core/query/dialect/dialect";
 import { sqlite } from "@/core/query/dialect/sqlite";
-import { type Column, humanise, type Link, plural, type Schema, type Storage, type Table } from "@/core/schema/schema";
+import type { LinkSpec } from "@/core/schema/linkSpec";
+import { type Broken, type Column, humanise, type Link, plural, type Schema, type Storage, type Table } from "@/core/schema/schema";
+import { problem, sentence } from "@/core/types/problem";
 import { date, decimal, floating, text, timestamp, type ValueType, whole, yesno } from "@/core/types/valueType";
-
-/** What a person has set for a column; it stands before what the file says. */
-export type ColumnSetting = { table: string; column: string; unit?: string | undefined };
+import type { ColumnSetting } from "@/server/catalogue/catalogue";
 
 type Counts = { filled: number; integers: number; reals: number; texts: number; dates: number; timestamps: number; truths: number };
-type Declared = { name: string; type: string; notnull: number; pk: number };
+type Declared = { name: string; type: string; notnull: number; pk: number; default: string | null; hidden: number };
+export type MadeLink = { id: string; label: string; spec: LinkSpec };
+
+/** The tables in which the ledger keeps its journal; they are not the business's. */
+export const OWN_TABLES = /^next_ledger_/;
 
 /**
  * Reads a database's shape: tables, keys, columns typed from their declarations and from all their values, foreign
- * keys as links. Every value is looked at once, so a column that holds what its type does not allow is known.
+ * keys as links, and the links a person made. Every value is looked at once, so a column that holds what its type does
+ * not allow is known.
  */
-export function inspectDatabase(db: Database.Database, settings: ColumnSetting[]): Schema {
+export function inspectDatabase(db: Database.Database, settings: ColumnSetting[], made: MadeLink[] = []): Schema {
   const names = db
-    .prepare("SELECT name FROM sqlite_schema WHERE type IN ('table', 'view') AND name NOT LIKE 'sqlite\\_%' ESCAPE '\\' ORDER BY name")
-    .pluck()
-    .all() as string[];
-  const tables = names.map((name) => inspectTable(db, name, settings));
-  return { tables, links: names.flatMap((name) => inspectLinks(db, name, tables)) };
+    .prepare("SELECT name, type FROM sqlite_schema WHERE type IN ('table', 'view') AND name NOT LIKE 'sqlite\\_%' ESCAPE '\\' ORDER BY name")
+    .all() as { name: string; type: string }[];
+  const tables = names.filter(({ name }) => !OWN_TABLES.test(name)).map(({ name, type }) => inspectTable(db, name, type === "view", settings));
+  const links = tables.flatMap((t) => inspectLinks(db, t.name, tables));
+  const checked = made.map((link) => checkMadeLink(db, link, tables));
+  return {
+    tables,
+    links: [...links, ...checked.flatMap((c) => ("link" in c ? [c.link] : []))],
+    broken: checked.flatMap((c) => ("broken" in c ? [c.broken] : [])),
+  };
 }
 
-function inspectTable(db: Database.Database, name: string, settings: ColumnSetting[]): Table {
-  const declared = db.prepare('SELECT name, type, "notnull", pk FROM pragma_table_xinfo(?) WHERE hidden <> 1').all(name) as Declared[];
+function inspectTable(db: Database.Database, name: string, view: boolean, settings: ColumnSetting[]): Table {
+  const declared = db
+    .prepare('SELECT name, type, "notnull", pk, dflt_value AS "default", hidden FROM pragma_table_xinfo(?) WHERE hidden <> 1')
+    .all(name) as Declared[];
   const { rows, counts } = countValues(db, name, declared);
-  const columns = declared.map((column, i): Column => {
-    const seen = counts[i] as Counts;
-    const { type, storage } = columnType(column.type, seen);
-    const unit = settings.find((s) => s.table === name && s.column === column.name)?.unit;
-    return { name: column.name, label: humanise(column.name), type, storage, nullable: !column.notnull && !column.pk, unit, misfits: 0 };
-  });
-  const misfits = countMisfits(db, name, columns);
   const key = declared
     .filter((c) => c.pk > 0)
     .sort((a, b) => a.pk - b.pk)
     .map((c) => c.name);
-  return { name, label: humanise(name), columns: columns.map((c, i) => ({ ...c, misfits: misfits[i] ?? 0 })), key, rows };
+  const columns = declared.map((column, i): Column => {
+    const set = settings.find((s) => s.table === name && s.column === column.name);
+    const { type, storage } = columnType(column.type, counts[i] as Counts, set?.type ?? undefined);
+    // SQLite numbers the one column declared INTEGER PRIMARY KEY by itself.
+    const numbered = key.length === 1 && column.pk > 0 && /^INTEGER$/i.test(column.type);
+    return {
+      name: column.name,
+      label: set?.label ?? humanise(column.name),
+      type,
+      storage,
+      nullable: !column.notnull && !column.pk,
+      unit: set?.unit ?? undefined,
+      format: set?.format ?? undefined,
+      note: set?.note ?? undefined,
+      ...(numbered ? { filled: "number" as const } : column.default !== null ? { filled: "default" as const } : {}),
+      ...(column.hidden > 1 ? { generated: true } : {}),
+      misfits: 0,
+    };
+  });
+  const misfits = countMisfits(db, name, columns);
+  return { name, label: humanise(name), columns: columns.map((c, i) => ({ ...c, misfits: misfits[i] ?? 0 })), key, rows, ...(view ? { view } : {}) };
 }
 
 /** SQLite takes at most 2,000 result columns; a wide table is read in several passes. */
@@ -91,7 +116,15 @@ function declaredType(declared: string, seen: Counts): { type: ValueType; storag
   return null;
 }
 
-function columnType(declared: string, seen: Counts): { type: ValueType; storage: Storage } {
+/** How a decimal lies in a column that a person says is one. */
+function storageOf(type: ValueType, declared: string, seen: Counts): Storage {
+  if (type.kind !== "decimal") return "plain";
+  if (/SCALED/i.test(declared)) return "scaledInteger";
+  return seen.texts > 0 && seen.integers + seen.reals === 0 ? "digits" : "real";
+}
+
+function columnType(declared: string, seen: Counts, set?: ValueType): { type: ValueType; storage: Storage } {
+  if (set) return { type: set, storage: storageOf(set, declared, seen) };
   const said = declaredType(declared, seen);
   if (said) return said;
   const plain = (type: ValueType) => ({ type, storage: "plain" as const });
@@ -146,6 +179,27 @@ function inspectLinks(db: Database.Database, name: string, tables: Table[]): Lin
       },
     ];
   });
+}
+
+/** A link a person made, with what the data says of its ends; or why it cannot be followed now. */
+function checkMadeLink(db: Database.Database, { id, label, spec }: MadeLink, tables: Table[]): { link: Link } | { broken: Broken } {
+  for (const end of [spec.a, spec.b]) {
+    const table = tables.find((t) => t.name === end.table);
+    const gone = end.columns.find((c) => !table?.columns.some((k) => k.name === c));
+    const why = !table ? problem("tableGone", [], { table: end.table }) : gone && problem("columnGone", [], { table: end.table, column: gone });
+    if (why) return { broken: { kind: "link", id, label, table: spec.a.table, why: sentence(why) } };
+  }
+  const equal = spec.operators.every((o) => o === "is");
+  const end = (e: LinkSpec["a"]) => ({ ...e, leadsTo: equal && tellsApart(db, e.table, e.columns) ? ("one" as const) : ("many" as const) });
+  return { link: { id, a: end(spec.a), b: end(spec.b), operators: spec.operators, madeBy: "person" } };
+}
+
+/** Whether no two rows have the same values in columns, as the data stands. */
+export function tellsApart(db: Database.Database, table: string, columns: string[]): boolean {
+  if (isUnique(db, table, columns)) return true;
+  const names = columns.map(quoted).join(", ");
+  const filled = columns.map((c) => `${quoted(c)} IS NOT NULL`).join(" AND ");
+  return db.prepare(`SELECT 1 FROM ${quoted(table)} WHERE ${filled} GROUP BY ${names} HAVING COUNT(*) > 1 LIMIT 1`).get() === undefined;
 }
 
 /** The name of a link as its column says it: "from_harbour_id" leads to the "from harbour". */

@@ -6,11 +6,12 @@ import type { ReportSpec } from "@/core/report/spec";
 import type { Schema } from "@/core/schema/schema";
 import type { Locale } from "@/core/types/format";
 import type { Cell } from "@/core/types/valueType";
-import type { ColumnSetting } from "./inspect";
+import type { ColumnSetting } from "@/server/catalogue/catalogue";
+import type { MadeLink } from "./inspect";
 
 /** What an engine process can be asked to do; each job names the database file it reads. */
 export type Job =
-  | { kind: "inspect"; database: string; settings: ColumnSetting[] }
+  | { kind: "inspect"; database: string; settings: ColumnSetting[]; links: MadeLink[] }
   | { kind: "rows"; database: string; sql: RowsSql }
   | { kind: "singles"; database: string; sqls: Sql[] }
   | { kind: "csv"; database: string; plan: Plan; path: string }

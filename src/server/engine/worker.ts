@@ -5,7 +5,7 @@ import { connection, inSnapshot, readRows, readSingle } from "./readers";
 
 /** The engine's child process: one job at a time, results or a failure back. Built to dist/engine.mjs. */
 const handlers: { [K in Job["kind"]]: (job: Extract<Job, { kind: K }>) => JobResult[K] | Promise<JobResult[K]> } = {
-  inspect: (job) => inSnapshot(connection(job.database), () => inspectDatabase(connection(job.database), job.settings)),
+  inspect: (job) => inSnapshot(connection(job.database), () => inspectDatabase(connection(job.database), job.settings, job.links)),
   rows: (job) => Buffer.from(JSON.stringify([...readRows(connection(job.database), job.sql)])),
   singles: (job) => inSnapshot(connection(job.database), () => job.sqls.map((sql) => readSingle(connection(job.database), sql))),
   csv: (job) => exportCsv(connection(job.database), job.plan, job.path),

@@ -1,5 +1,7 @@
 import { z } from "zod";
 import { briefText, rowsBrief } from "@/core/brief/brief";
+import { withDraft } from "@/core/derive/derive";
+import { type DerivedField, derivedFieldSchema } from "@/core/derive/spec";
 import { type Proof, type ProofPick, planProof, planProofRows, proofColumn } from "@/core/proof/proof";
 import { compileFooting, compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
@@ -17,21 +19,25 @@ export const pickSchema: z.ZodType<ProofPick> = z.union([
   z.object({ part: z.enum(["found", "missing", "repeated"]), id: z.string() }),
 ]);
 
+/** A derived field not saved yet, so that its values can be looked at. */
+const draftSchema = derivedFieldSchema.extend({ id: z.string(), label: z.string() });
+
 /** What every question about a query carries: its description, the parameters' values, and which rows of its proof, if any. */
-export const questionSchema = z.object({ spec: querySpecSchema, values: parameterValuesSchema, pick: pickSchema.optional() });
+export const questionSchema = z.object({ spec: querySpecSchema, values: parameterValuesSchema, pick: pickSchema.optional(), draft: draftSchema.optional() });
 export type Question = z.infer<typeof questionSchema>;
 
 type Caller = { client: string; signal?: AbortSignal | undefined };
 
 /** Resolves a description on the database as it is now. @throws ProblemError with everything that stands in the way */
-export async function planOf(ws: Workspace, spec: QuerySpec, values: ParameterValues, today = ws.today): Promise<Plan> {
-  const resolved = resolveQuery(spec, await ws.schema(), { today, values });
+export async function planOf(ws: Workspace, spec: QuerySpec, values: ParameterValues, today = ws.today, draft?: DerivedField): Promise<Plan> {
+  const schema = await ws.schema();
+  const resolved = resolveQuery(spec, draft ? withDraft(schema, draft, today) : schema, { today, values });
   if (!resolved.ok) throw new ProblemError(resolved.problems);
   return resolved.value;
 }
 
-async function planFor(ws: Workspace, { spec, values, pick }: Question): Promise<Plan> {
-  const plan = await planOf(ws, spec, values);
+async function planFor(ws: Workspace, { spec, values, pick, draft }: Question): Promise<Plan> {
+  const plan = await planOf(ws, spec, values, ws.today, draft);
   if (!pick) return plan;
   const picked = planProofRows(plan, pick);
   if (!picked) throw new Refusal(404, "That line is no longer in the proof. Choose another.");
@@ -64,8 +70,8 @@ export async function footingOfPlan(ws: Workspace, plan: Plan, caller: Caller): 
 }
 
 /** The account of how a query's rows and its followed figure came about. */
-export async function proofOf(ws: Workspace, { spec, values }: Question, caller: Caller): Promise<Proof> {
-  const plan = await planOf(ws, spec, values);
+export async function proofOf(ws: Workspace, { spec, values, draft }: Question, caller: Caller): Promise<Proof> {
+  const plan = await planOf(ws, spec, values, ws.today, draft);
   const proof = planProof(plan, proofColumn(plan, spec.proofColumn), sqlite);
   const results = await ws.engine.run<"singles">({ kind: "singles", database: ws.database, sqls: proof.queries }, caller);
   return proof.assemble(results);

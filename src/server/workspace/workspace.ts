@@ -1,5 +1,8 @@
 import { statSync } from "node:fs";
 import { join, resolve } from "node:path";
+import { withDerivedFields } from "@/core/derive/derive";
+import { type DerivedField, derivedFieldSchema } from "@/core/derive/spec";
+import { linkSpecSchema } from "@/core/schema/linkSpec";
 import type { Schema } from "@/core/schema/schema";
 import { dayInZone } from "@/core/types/date";
 import type { Locale } from "@/core/types/format";
@@ -12,7 +15,8 @@ export class Workspace {
   readonly catalogue: Catalogue;
   readonly engine: Engine;
   readonly outbox: string;
-  private schemaRead: { stamp: string; schema: Promise<Schema> } | null = null;
+  private shape: { stamp: string; schema: Promise<Schema> } | null = null;
+  private layered: { read: Promise<Schema>; stamp: string; schema: Promise<Schema> } | null = null;
 
   constructor(
     readonly folder: string,
@@ -35,15 +39,42 @@ export class Workspace {
     return dayInZone(this.now(), this.locale.zone);
   }
 
-  /** The database's shape, read again when the file has changed. */
-  schema(): Promise<Schema> {
-    const stamp = this.stamp();
-    if (this.schemaRead?.stamp === stamp) return this.schemaRead.schema;
-    const job = { kind: "inspect" as const, database: this.database, settings: this.catalogue.columnSettings() };
+  /** The database's shape with what people made of it: links, derived fields; read again when either has changed. */
+  async schema(): Promise<Schema> {
+    const fields = this.derivedFields();
+    const stamp = `${this.today} ${JSON.stringify(fields)}`;
+    const read = this.readShape();
+    if (this.layered?.read !== read || this.layered.stamp !== stamp)
+      this.layered = { read, stamp, schema: read.then((schema) => withDerivedFields(schema, fields, this.today)) };
+    return this.layered.schema;
+  }
+
+  /** The schema as it would be with a derived field changed. */
+  async schemaWith(changed: DerivedField): Promise<Schema> {
+    const fields = this.derivedFields().filter((f) => f.id !== changed.id);
+    return withDerivedFields(await this.readShape(), [...fields, changed], this.today);
+  }
+
+  private derivedFields(): DerivedField[] {
+    return this.catalogue.list("derived").flatMap(({ id, name, spec }) => {
+      const parsed = derivedFieldSchema.safeParse(spec);
+      return parsed.success ? [{ ...parsed.data, id, label: name }] : [];
+    });
+  }
+
+  private readShape(): Promise<Schema> {
+    const settings = this.catalogue.columnSettings();
+    const links = this.catalogue.list("link").flatMap(({ id, name, spec }) => {
+      const parsed = linkSpecSchema.safeParse(spec);
+      return parsed.success ? [{ id, label: name, spec: parsed.data }] : [];
+    });
+    const stamp = `${this.stamp()} ${JSON.stringify([settings, links])}`;
+    if (this.shape?.stamp === stamp) return this.shape.schema;
+    const job = { kind: "inspect" as const, database: this.database, settings, links };
     const schema = this.engine.run<"inspect">(job, { client: "schema", timeLimitMs: 600_000 });
-    this.schemaRead = { stamp, schema };
+    this.shape = { stamp, schema };
     schema.catch(() => {
-      this.schemaRead = null;
+      this.shape = null;
     });
     return schema;
   }

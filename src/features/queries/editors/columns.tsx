@@ -1,7 +1,7 @@
 "use client";
 
 import { useState } from "react";
-import { AGGREGATES, type AggregateName } from "@/core/query/aggregates";
+import { AGGREGATES, type AggregateName, PLAIN_FIGURES } from "@/core/query/aggregates";
 import * as edit from "@/core/query/edit";
 import { operandWords } from "@/core/query/operands";
 import type { Operand, QueryColumn } from "@/core/query/spec";
@@ -115,13 +115,11 @@ function ColumnSettings({ spec, schema, change, column }: EditorProps & { column
         <label className="grid gap-0.5 text-small">
           Figure
           <select className="field" value={column.figure} onChange={(e) => set({ figure: e.target.value as AggregateName })}>
-            {(Object.keys(AGGREGATES) as AggregateName[])
-              .filter((n) => AGGREGATES[n].takes(type))
-              .map((n) => (
-                <option key={n} value={n}>
-                  {AGGREGATES[n].words}
-                </option>
-              ))}
+            {PLAIN_FIGURES.filter((n) => AGGREGATES[n].takes(type)).map((n) => (
+              <option key={n} value={n}>
+                {AGGREGATES[n].words}
+              </option>
+            ))}
           </select>
         </label>
       )}
@@ -246,7 +244,7 @@ function AddFigure(props: EditorProps) {
   return (
     <div className="pt-2">
       <select className="field mb-2" aria-label="Figure" value={figure} onChange={(e) => setFigure(e.target.value as AggregateName)}>
-        {(Object.keys(AGGREGATES) as AggregateName[]).map((n) => (
+        {PLAIN_FIGURES.map((n) => (
           <option key={n} value={n}>
             {AGGREGATES[n].words}
           </option>

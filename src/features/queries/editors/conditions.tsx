@@ -1,11 +1,13 @@
 "use client";
 
+import { PARENT } from "@/core/derive/spec";
 import * as edit from "@/core/query/edit";
 import { operandWords } from "@/core/query/operands";
 import { OPERATORS, operatorsFor } from "@/core/query/operators";
 import type { Condition, QuerySpec, Value } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
-import { isNumber, text, type ValueType } from "@/core/types/valueType";
+import { RELATIVE_DATES, type RelativeDate } from "@/core/types/date";
+import { isDated, isNumber, text, type ValueType } from "@/core/types/valueType";
 import { onEnter } from "@/ui/onEnter";
 import { Choice, type EditorProps, scopeOf } from "./parts";
 import { ValueInput } from "./ValueInput";
@@ -49,7 +51,7 @@ const PARAMETER_FOR: Record<ValueType["kind"], QuerySpec["parameters"][number]["
 };
 
 /** A value of a condition: written, or asked for when run. */
-export function ValueEditor({ spec, schema, change, close, id, index }: EditorProps & { id: string; index: number }) {
+export function ValueEditor({ spec, schema, change, close, parent, id, index }: EditorProps & { id: string; index: number }) {
   const condition = spec.conditions.find((c) => c.id === id);
   if (!condition) return null;
   const type = typeOfLeft(spec, schema, condition);
@@ -60,6 +62,15 @@ export function ValueEditor({ spec, schema, change, close, id, index }: EditorPr
   const suitable = spec.parameters.filter(
     (p) => p.type === PARAMETER_FOR[type.kind] || (type.kind === "text" && p.type === "choice") || (isNumber(type) && ["whole", "decimal"].includes(p.type)),
   );
+  const comparable = (t: ValueType) => (isNumber(type) ? isNumber(t) : isDated(type) ? isDated(t) : t.kind === type.kind);
+  const own =
+    parent?.columns.filter((c) => !c.derived && comparable(c.type)).map((c) => ({ join: PARENT, column: c.name, words: `this row › ${c.label}` })) ?? [];
+  const fields = [
+    ...own,
+    ...scopeOf(spec, schema).flatMap((at) =>
+      at.table.columns.filter((c) => comparable(c.type)).map((c) => ({ join: at.id, column: c.name, words: [...at.path, c.label].join(" › ") })),
+    ),
+  ].filter((f) => !(condition.left.kind === "field" && f.join === condition.left.join && f.column === condition.left.column));
   const newParameter = () => {
     const stem =
       operandWords(condition.left, scopeOf(spec, schema))
@@ -93,6 +104,45 @@ export function ValueEditor({ spec, schema, change, close, id, index }: EditorPr
             onChange={(next) => set(withAt({ kind: "value", text: next }))}
           />
         </div>
+      )}
+      {isDated(type) && !many && (
+        <label className="grid gap-0.5 pt-2 text-small">
+          or a day that moves
+          <select
+            className="field"
+            value={current?.kind === "relative" ? current.date : ""}
+            onChange={(e) => {
+              if (e.target.value !== "") set(withAt({ kind: "relative", date: e.target.value as RelativeDate }));
+            }}
+          >
+            <option value="">–</option>
+            {(Object.keys(RELATIVE_DATES) as RelativeDate[]).map((d) => (
+              <option key={d} value={d}>
+                {RELATIVE_DATES[d].words}
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
+      {!many && fields.length > 0 && (
+        <label className="grid gap-0.5 pt-2 text-small">
+          or another field
+          <select
+            className="field"
+            value={current?.kind === "field" ? `${current.join} ${current.column}` : ""}
+            onChange={(e) => {
+              const chosen = fields.find((f) => `${f.join} ${f.column}` === e.target.value);
+              if (chosen) set(withAt({ kind: "field", join: chosen.join, column: chosen.column }));
+            }}
+          >
+            <option value="">–</option>
+            {fields.map((f) => (
+              <option key={`${f.join} ${f.column}`} value={`${f.join} ${f.column}`}>
+                {f.words}
+              </option>
+            ))}
+          </select>
+        </label>
       )}
       {suitable.length > 0 && <p className="caption pt-3 pb-1">Asked for when run</p>}
       {suitable.map((p) => (

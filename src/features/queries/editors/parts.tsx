@@ -4,12 +4,19 @@ import { useState } from "react";
 import * as edit from "@/core/query/edit";
 import { resolveTables } from "@/core/query/scope";
 import type { Operand, QuerySpec } from "@/core/query/spec";
-import { findTable, type Schema, type Step, stepsFrom } from "@/core/schema/schema";
+import { findTable, type Schema, type Step, stepsFrom, type Table } from "@/core/schema/schema";
 import type { ValueType } from "@/core/types/valueType";
 import { onEnter } from "@/ui/onEnter";
 
 /** What every editor of a phrase works on. */
-export type EditorProps = { spec: QuerySpec; schema: Schema; change: (next: QuerySpec) => void; close: () => void };
+export type EditorProps = {
+  spec: QuerySpec;
+  schema: Schema;
+  change: (next: QuerySpec) => void;
+  close: () => void;
+  /** In a rollup: the table of the row the figure belongs to. */
+  parent?: Table | undefined;
+};
 
 /** The tables a description reaches, with their names. */
 export const scopeOf = (spec: QuerySpec, schema: Schema) => {
@@ -90,7 +97,8 @@ export function FieldPicker({
   );
 }
 
-function reachable(spec: QuerySpec, schema: Schema, depth: number) {
+/** The fields within so many links to one of a description's tables. */
+export function reachable(spec: QuerySpec, schema: Schema, depth: number) {
   const fields: { steps: Step[]; column: string; words: string; type: ValueType }[] = [];
   const walk = (table: string, steps: Step[], path: string[], left: number) => {
     for (const c of findTable(schema, table)?.columns ?? []) fields.push({ steps, column: c.name, words: [...path, c.label].join(" › "), type: c.type });

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { checkObject } from "@/server/catalogue/checkObject";
 import { checkSpec } from "@/server/catalogue/specs";
 import { posting, Refusal } from "@/server/http/handle";
 import { workspace } from "@/server/workspace/workspace";
@@ -10,11 +11,13 @@ type Context = { params: Promise<{ id: string }> };
 
 export async function PATCH(request: Request, { params }: Context): Promise<Response> {
   const { id } = await params;
-  return posting(shape, ({ name, spec, revision }) => {
-    const { catalogue } = workspace();
+  return posting(shape, async ({ name, spec, revision }) => {
+    const ws = workspace();
+    const { catalogue } = ws;
     const known = catalogue.get(id);
     if (!known) throw gone();
     const checked = spec === undefined ? undefined : checkSpec(known.kind, spec);
+    await checkObject(ws, known.kind, name ?? known.name, checked ?? known.spec, id);
     return Response.json(catalogue.save(id, { name, spec: checked }, revision));
   })(request);
 }

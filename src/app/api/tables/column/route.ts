@@ -1,0 +1,24 @@
+import { z } from "zod";
+import { columnFormatSchema } from "@/core/types/format";
+import { valueTypeSchema } from "@/core/types/valueType";
+import { posting } from "@/server/http/handle";
+import { workspace } from "@/server/workspace/workspace";
+
+const words = (most: number) => z.string().max(most).nullable().optional();
+const shape = z.object({
+  table: z.string(),
+  column: z.string(),
+  set: z.object({
+    label: words(100),
+    unit: words(20),
+    note: words(1000),
+    type: valueTypeSchema.nullable().optional(),
+    format: columnFormatSchema.nullable().optional(),
+  }),
+});
+
+/** What a person says of a column; null takes it back. */
+export const POST = posting(shape, ({ table, column, set }) => {
+  workspace().catalogue.setColumn(table, column, set);
+  return Response.json({});
+});

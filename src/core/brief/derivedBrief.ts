@@ -1,0 +1,48 @@
+import { type Definition, PARENT } from "../derive/spec";
+import { AGGREGATES } from "../query/aggregates";
+import { operandWords, type ScopeTable } from "../query/operands";
+import { resolveTables } from "../query/scope";
+import { findTable, type Schema } from "../schema/schema";
+import type { Locale } from "../types/format";
+import { conditionPhrases, listed, type Phrase } from "./brief";
+
+type Rollup = Extract<Definition, { kind: "rollup" }>;
+
+/** The tables a rollup's conditions reach: the far ones, and the row itself. */
+export function rollupScope({ step, query }: Rollup, table: string, schema: Schema): ScopeTable[] {
+  const far = findTable(schema, query.source);
+  const parent = findTable(schema, table);
+  const near = schema.links.find((l) => l.id === step.link)?.[step.toward === "a" ? "b" : "a"];
+  return [
+    ...(far ? resolveTables(query, schema, far, []) : []),
+    ...(parent ? [{ id: PARENT, alias: PARENT, table: parent, path: [`this ${near?.name ?? parent.label}`], join: null }] : []),
+  ];
+}
+
+/** The brief of a rollup: which figure, over which rows, under which conditions; its phrases are the controls. */
+export function rollupBrief(rollup: Rollup, table: string, schema: Schema, locale: Locale): Phrase[] {
+  const scope = rollupScope(rollup, table, schema);
+  const [column] = rollup.query.columns;
+  const control = (name: string, text: string): Phrase => ({ text, target: { kind: "field", name } });
+  const far = schema.links.find((l) => l.id === rollup.step.link)?.[rollup.step.toward];
+  const figure = column?.figure ?? "count";
+  const { order } = AGGREGATES[figure];
+  const { conditions } = rollup.query;
+  const by = column?.by ? operandWords(column.by, scope) : "…";
+  const way = column?.direction === "down" ? "latest or largest first" : "earliest or smallest first";
+  return [
+    { text: `For each ${findTable(schema, table)?.label ?? table}, the ` },
+    control("figure", AGGREGATES[figure].words),
+    ...(column?.value
+      ? [{ text: " of " }, control("value", operandWords(column.value, scope))]
+      : figure === "count"
+        ? []
+        : [{ text: " of " }, control("value", "…")]),
+    { text: " over " },
+    control("step", far?.name ?? "rows that are gone"),
+    ...(order ? [{ text: ", by " }, control("by", by), ...(figure === "list" ? [{ text: ", " }, control("direction", way)] : [])] : []),
+    ...(figure === "list" ? [{ text: ", with " }, control("separator", `“${column?.separator ?? ", "}”`), { text: " between" }] : []),
+    ...(conditions.length > 0 ? [{ text: ", where " }, ...listed(conditions.map((c) => conditionPhrases(c, scope, locale)))] : []),
+    { text: "." },
+  ];
+}

@@ -1,0 +1,240 @@
+"use client";
+
+import dynamic from "next/dynamic";
+import { useMemo, useState } from "react";
+import { toast } from "sonner";
+import { derivedType } from "@/core/derive/derive";
+import type { Definition, DerivedField } from "@/core/derive/spec";
+import { isProblem } from "@/core/expression/check";
+import { FORMULA_FORMS, FORMULA_FUNCTIONS } from "@/core/expression/formulaFunctions";
+import { emptyQuery } from "@/core/query/spec";
+import { findTable, type Schema, type Step, stepsFrom, type Table } from "@/core/schema/schema";
+import { sentence } from "@/core/types/problem";
+import { TYPE_WORDS } from "@/core/types/valueType";
+import { Notice } from "@/ui/Notice";
+import { ask, sentenceOf } from "../ask";
+import { Choice, reachable } from "../queries/editors/parts";
+import { RollupPart } from "./RollupPart";
+
+const CodeField = dynamic(() => import("@/ui/CodeField"), { ssr: false, loading: () => <div className="field h-[4.5rem]" /> });
+
+/** A derived field being made or changed. */
+export type Draft = DerivedField & { isNew: boolean };
+
+type Props = {
+  draft: Draft;
+  table: Table;
+  schema: Schema;
+  today: string;
+  onChange: (next: Draft) => void;
+  onDone: () => void;
+};
+
+/** What kinds of derived field a table can have, and the first draft of each. */
+export function firstDefinition(kind: Definition["kind"], table: Table, schema: Schema): Definition | null {
+  const steps = stepsFrom(schema, table.name);
+  const one = steps.find((s) => s.far.leadsTo === "one");
+  const many = steps.find((s) => s.far.leadsTo === "many");
+  if (kind === "formula") return { kind, text: "" };
+  if (kind === "lookup") return one ? { kind, steps: [one.step], column: findTable(schema, one.far.table)?.columns[1]?.name ?? "" } : null;
+  return many ? rollupOver(many.step, many.far.table) : null;
+}
+
+export const rollupOver = (step: Step, far: string): Extract<Definition, { kind: "rollup" }> => ({
+  kind: "rollup",
+  step,
+  query: { ...emptyQuery(far), grouped: true, columns: [{ id: "figure", value: null, figure: "count" }] },
+});
+
+const KINDS: Record<Definition["kind"], string> = { formula: "formula", lookup: "lookup", rollup: "rollup" };
+
+/** Makes or changes a derived field, its values shown in the sheet beside as it is written. */
+export function DerivedEditor({ draft, table, schema, today, onChange, onDone }: Props) {
+  const [failure, setFailure] = useState<string | null>(null);
+  const { definition } = draft;
+  const found = useMemo(() => derivedType(draft, schema, today), [draft, schema, today]);
+  const written = definition.kind !== "formula" || definition.text.trim() !== "";
+  const problem = written && isProblem(found) ? found : null;
+  const set = (next: Definition) => {
+    setFailure(null);
+    onChange({ ...draft, definition: next });
+  };
+
+  async function save(): Promise<void> {
+    const { id, label, isNew, ...spec } = draft;
+    try {
+      if (isNew) await ask("/api/objects", { kind: "derived", name: label.trim(), spec });
+      else {
+        const saved = (await ask<{ id: string; revision: number }[]>("/api/objects?kind=derived")).find((o) => o.id === id);
+        await ask(`/api/objects/${id}`, { name: label.trim(), spec, revision: saved?.revision ?? 0 }, { method: "PATCH" });
+      }
+      toast(`“${label.trim()}” stands beside the columns of ${table.label}.`);
+      onDone();
+    } catch (error) {
+      setFailure(sentenceOf(error));
+    }
+  }
+
+  return (
+    <div className="grid gap-3">
+      <div className="flex gap-1" role="radiogroup" aria-label="Kind of derived field">
+        {(Object.keys(KINDS) as Definition["kind"][]).map((kind) => {
+          const first = firstDefinition(kind, table, schema);
+          return (
+            <button
+              key={kind}
+              type="button"
+              role="radio"
+              aria-checked={definition.kind === kind}
+              disabled={!first}
+              title={first ? undefined : kind === "lookup" ? "No link from here leads to one." : "No link from here leads to many."}
+              onClick={() => first && kind !== definition.kind && set(first)}
+              className={`rounded border px-2.5 py-1 text-small disabled:opacity-50 ${definition.kind === kind ? "border-plum bg-plum-tint font-semibold text-plum" : "border-rule bg-sheet"}`}
+            >
+              {KINDS[kind]}
+            </button>
+          );
+        })}
+      </div>
+      <label className="grid gap-0.5 text-small">
+        Name
+        <input aria-label="Name of the derived field" className="field" value={draft.label} onChange={(e) => onChange({ ...draft, label: e.target.value })} />
+      </label>
+      {definition.kind === "formula" && (
+        <FormulaPart text={definition.text} table={table} problem={problem} onChange={(text) => set({ kind: "formula", text })} />
+      )}
+      {definition.kind === "lookup" && <LookupPart definition={definition} table={table} schema={schema} onChange={set} />}
+      {definition.kind === "rollup" && <RollupPart rollup={definition} table={table} schema={schema} today={today} onChange={set} />}
+      {problem && <Notice tone="wrong">{sentence(problem)}</Notice>}
+      {failure && !problem && <Notice tone="wrong">{failure}</Notice>}
+      {!problem && written && !isProblem(found) && (
+        <p className="text-small text-soft">
+          It comes to a {TYPE_WORDS[found.kind]}. Its values stand in the sheet; it is worked out each time it is read, so it is never out of date.
+        </p>
+      )}
+      <FormatPart draft={draft} numeric={!isProblem(found) && ["decimal", "floating"].includes(found.kind)} onChange={onChange} />
+      <div className="flex gap-2">
+        <button type="button" className="button-primary" disabled={Boolean(problem) || !written || draft.label.trim() === ""} onClick={save}>
+          Save
+        </button>
+        <button type="button" className="button" onClick={onDone}>
+          Leave it
+        </button>
+      </div>
+    </div>
+  );
+}
+
+function FormatPart({ draft, numeric, onChange }: { draft: Draft; numeric: boolean; onChange: (next: Draft) => void }) {
+  return (
+    <div className="flex gap-2">
+      {numeric && (
+        <label className="grid flex-1 gap-0.5 text-small">
+          Digits after the point
+          <input
+            className="field"
+            type="number"
+            min={0}
+            max={12}
+            placeholder="all"
+            value={draft.format?.decimals ?? ""}
+            onChange={(e) =>
+              onChange({
+                ...draft,
+                format: e.target.value === "" ? undefined : { ...draft.format, decimals: Math.min(12, Math.max(0, Number(e.target.value))) },
+              })
+            }
+          />
+        </label>
+      )}
+      <label className="grid flex-1 gap-0.5 text-small">
+        Unit or currency
+        <input className="field" value={draft.unit ?? ""} placeholder="none" onChange={(e) => onChange({ ...draft, unit: e.target.value || undefined })} />
+      </label>
+    </div>
+  );
+}
+
+const named = (label: string): string => (/^[\p{L}_][\p{L}\p{N}_]*$/u.test(label) ? label : `"${label}"`);
+
+function FormulaPart({
+  text,
+  table,
+  problem,
+  onChange,
+}: {
+  text: string;
+  table: Table;
+  problem: { detail: Record<string, string | number>; code: string } | null;
+  onChange: (next: string) => void;
+}) {
+  const words = useMemo(
+    () => [
+      ...table.columns.map((c) => {
+        const name = c.derived ? c.label : c.name;
+        return { label: name, kind: "field" as const, detail: TYPE_WORDS[c.type.kind], apply: named(name) };
+      }),
+      ...Object.entries(FORMULA_FUNCTIONS).map(([name, f]) => ({
+        label: name,
+        kind: "function" as const,
+        detail: f.form.slice(name.length),
+        info: f.help,
+        apply: `${name}(`,
+      })),
+      ...FORMULA_FORMS.map((f) => ({ label: f.form, kind: "function" as const, info: f.help, apply: f.form })),
+    ],
+    [table],
+  );
+  const at = problem && typeof problem.detail.at === "number" ? problem.detail.at - 1 : null;
+  return (
+    <div className="grid gap-1 text-small">
+      Formula
+      <CodeField
+        label="Formula"
+        value={text}
+        onChange={onChange}
+        words={words}
+        problem={problem && { at, message: sentence(problem as Parameters<typeof sentence>[0]) }}
+        placeholder="TRIM(first_name) || ' ' || last_name"
+      />
+      <span className="text-soft">Names of this table’s columns, functions and CASE; type a few letters to be offered them.</span>
+    </div>
+  );
+}
+
+function LookupPart({
+  definition,
+  table,
+  schema,
+  onChange,
+}: {
+  definition: Extract<Definition, { kind: "lookup" }>;
+  table: Table;
+  schema: Schema;
+  onChange: (next: Definition) => void;
+}) {
+  const [wanted, setWanted] = useState("");
+  const fields = useMemo(() => reachable(emptyQuery(table.name), schema, 3).filter((f) => f.steps.length > 0), [table, schema]);
+  const shown = fields.filter((f) => f.words.toLowerCase().includes(wanted.trim().toLowerCase()));
+  const chosen = JSON.stringify([definition.steps, definition.column]);
+  return (
+    <div className="grid gap-1 text-small">
+      <label className="grid gap-0.5">
+        Value found through links that lead to one
+        <input className="field" placeholder="Find a field" aria-label="Find a field to look up" value={wanted} onChange={(e) => setWanted(e.target.value)} />
+      </label>
+      <div className="max-h-56 overflow-auto border border-hairline bg-sheet p-1 text-base">
+        {shown.slice(0, 120).map((f) => (
+          <Choice
+            key={f.words}
+            chosen={JSON.stringify([f.steps, f.column]) === chosen}
+            onClick={() => onChange({ kind: "lookup", steps: f.steps, column: f.column })}
+          >
+            {f.words}
+          </Choice>
+        ))}
+        {shown.length === 0 && <p className="text-soft">No field has that name.</p>}
+      </div>
+    </div>
+  );
+}

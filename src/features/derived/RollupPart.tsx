@@ -1,0 +1,136 @@
+"use client";
+
+import type { PhraseTarget } from "@/core/brief/brief";
+import { rollupBrief } from "@/core/brief/derivedBrief";
+import type { Definition } from "@/core/derive/spec";
+import { AGGREGATES, type AggregateName } from "@/core/query/aggregates";
+import * as edit from "@/core/query/edit";
+import type { QueryColumn, QuerySpec } from "@/core/query/spec";
+import { type Schema, stepsFrom, type Table } from "@/core/schema/schema";
+import { Brief, BriefPopover } from "@/ui/Brief";
+import { onEnter } from "@/ui/onEnter";
+import { PhraseEditor } from "../queries/editors/PhraseEditor";
+import { Choice, FieldPicker } from "../queries/editors/parts";
+import { ParametersPanel } from "../queries/ParametersPanel";
+import { phraseKey } from "../queries/phraseKey";
+import { useLocale } from "../shell/Shell";
+
+type Rollup = Extract<Definition, { kind: "rollup" }>;
+type Props = { rollup: Rollup; table: Table; schema: Schema; today: string; onChange: (next: Rollup) => void };
+
+/** The brief of a rollup, with a popover at each of its phrases. */
+export function RollupPart({ rollup, table, schema, today, onChange }: Props) {
+  const locale = useLocale();
+  const { query } = rollup;
+  const change = (next: QuerySpec) => onChange({ ...rollup, query: next });
+  const setColumn = (next: Partial<QueryColumn>) => change({ ...query, columns: query.columns.map((c) => ({ ...c, ...next })) });
+  const props = { spec: query, schema, change, parent: table };
+  const editor = (target: PhraseTarget, close: () => void) =>
+    target.kind === "field" ? (
+      <RollupPhrase name={target.name} {...props} rollup={rollup} table={table} setColumn={setColumn} onChange={onChange} close={close} />
+    ) : (
+      <PhraseEditor target={target} {...props} close={close} />
+    );
+  return (
+    <div className="grid gap-2">
+      <Brief
+        phrases={rollupBrief(rollup, table.name, schema, locale)}
+        keyOf={phraseKey}
+        editor={editor}
+        onDelete={(target) => {
+          if ("id" in target) change({ ...query, conditions: query.conditions.filter((c) => c.id !== target.id) });
+        }}
+      />
+      <span>
+        <BriefPopover label="+ condition" className="chip">
+          {(close) => (
+            <FieldPicker {...props} close={close} caption="Only rows where" pick={(next, operand) => change(edit.addCondition(next, schema, operand).spec)} />
+          )}
+        </BriefPopover>
+      </span>
+      {query.parameters.length > 0 && (
+        <div className="text-small">
+          <p className="caption pb-1">Asked for wherever this field is used</p>
+          <ParametersPanel spec={query} values={{}} today={today} change={change} setValues={() => {}} />
+        </div>
+      )}
+    </div>
+  );
+}
+
+type PhraseProps = Omit<Props, "today"> & {
+  name: string;
+  spec: QuerySpec;
+  change: (next: QuerySpec) => void;
+  setColumn: (next: Partial<QueryColumn>) => void;
+  close: () => void;
+};
+
+function RollupPhrase({ name, rollup, table, schema, spec, change, setColumn, onChange, close }: PhraseProps) {
+  const [column] = spec.columns;
+  const picker = { spec, schema, change, close };
+  switch (name) {
+    case "figure":
+      return (Object.keys(AGGREGATES) as AggregateName[]).map((figure) => (
+        <Choice
+          key={figure}
+          chosen={column?.figure === figure}
+          onClick={() => {
+            setColumn({ figure });
+            close();
+          }}
+        >
+          {AGGREGATES[figure].words} <span className="text-small text-soft">{AGGREGATES[figure].help}</span>
+        </Choice>
+      ));
+    case "value":
+    case "by":
+      return (
+        <FieldPicker
+          {...picker}
+          caption={name === "value" ? "The figure is of" : "The order is by"}
+          {...(name === "value" && column?.figure ? { only: AGGREGATES[column.figure].takes } : {})}
+          pick={(next, operand) => change({ ...next, columns: next.columns.map((c) => ({ ...c, [name]: operand })) })}
+          {...(name === "value" && column?.figure === "count" ? { remove: () => setColumn({ value: null }) } : {})}
+        />
+      );
+    case "direction":
+      return (["up", "down"] as const).map((direction) => (
+        <Choice
+          key={direction}
+          chosen={(column?.direction ?? "up") === direction}
+          onClick={() => {
+            setColumn({ direction });
+            close();
+          }}
+        >
+          {direction === "up" ? "earliest or smallest first" : "latest or largest first"}
+        </Choice>
+      ));
+    case "separator":
+      return (
+        <label className="grid gap-1">
+          Between the values
+          <input className="field" value={column?.separator ?? ", "} onChange={(e) => setColumn({ separator: e.target.value })} onKeyDown={onEnter(close)} />
+        </label>
+      );
+    case "step":
+      return stepsFrom(schema, table.name)
+        .filter((s) => s.far.leadsTo === "many")
+        .map(({ step, far }) => (
+          <Choice
+            key={`${step.link} ${step.toward}`}
+            chosen={step.link === rollup.step.link && step.toward === rollup.step.toward}
+            onClick={() => {
+              const query = { ...spec, source: far.table, joins: [], conditions: [], columns: [{ id: "figure", value: null, figure: "count" as const }] };
+              onChange({ ...rollup, step, query });
+              close();
+            }}
+          >
+            {far.name}
+          </Choice>
+        ));
+    default:
+      return null;
+  }
+}

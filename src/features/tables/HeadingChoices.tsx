@@ -1,0 +1,82 @@
+"use client";
+
+import { toast } from "sonner";
+import type { Definition } from "@/core/derive/spec";
+import { type Schema, stepsFrom, type Table } from "@/core/schema/schema";
+import { ask, sentenceOf } from "../ask";
+import { rollupOver } from "../derived/DerivedEditor";
+import { Choice, Remove } from "../queries/editors/parts";
+
+type Props = {
+  column: string;
+  table: Table;
+  schema: Schema;
+  close: () => void;
+  sort: (direction: "up" | "down") => void;
+  begin: (kind: Definition["kind"], from?: Definition) => void;
+  change: (id: string) => void;
+  removed: () => void;
+};
+
+const named = (label: string): string => (/^[\p{L}_][\p{L}\p{N}_]*$/u.test(label) ? label : `"${label}"`);
+
+/** What a heading of a table offers: orders, and derived fields that start from its column. */
+export function HeadingChoices({ column: id, table, schema, close, sort, begin, change, removed }: Props) {
+  const column = table.columns.find((c) => c.name === id);
+  const steps = stepsFrom(schema, table.name);
+  const through = steps.filter((s) => s.far.leadsTo === "one" && s.near.columns.includes(id));
+  const over = steps.filter((s) => s.far.leadsTo === "many" && s.near.columns.includes(id));
+  const and = (work: () => void) => () => {
+    work();
+    close();
+  };
+  if (!column) return null;
+  return (
+    <>
+      <p className="caption pb-1">{column.label}</p>
+      <Choice onClick={and(() => sort("up"))}>Order, smallest or A first</Choice>
+      <Choice onClick={and(() => sort("down"))}>Order, largest or Z first</Choice>
+      <p className="caption pt-2 pb-1">Derive a field</p>
+      <Choice onClick={and(() => begin("formula", { kind: "formula", text: named(column.label) }))}>Formula from {column.label}</Choice>
+      {through.map(({ step, far }) => (
+        <Choice
+          key={`${step.link} ${step.toward}`}
+          onClick={and(() =>
+            begin("lookup", { kind: "lookup", steps: [step], column: schema.tables.find((t) => t.name === far.table)?.columns[1]?.name ?? "" }),
+          )}
+        >
+          Look up through {far.name}
+        </Choice>
+      ))}
+      {over.map(({ step, far }) => (
+        <Choice key={`${step.link} ${step.toward}`} onClick={and(() => begin("rollup", rollupOver(step, far.table)))}>
+          Roll up {far.name}
+        </Choice>
+      ))}
+      {column.derived && (
+        <>
+          <p className="caption pt-2 pb-1">This derived field</p>
+          <Choice onClick={and(() => change(id))}>Change it</Choice>
+          <Remove onClick={and(() => removeDerived(id, column.label, removed))}>Remove it</Remove>
+        </>
+      )}
+    </>
+  );
+}
+
+async function removeDerived(id: string, label: string, removed: () => void): Promise<void> {
+  try {
+    const all = await ask<{ id: string; name: string; spec: unknown }[]>(`/api/objects?kind=derived`);
+    const saved = all.find((o) => o.id === id);
+    await ask(`/api/objects/${id}`, {}, { method: "DELETE" });
+    removed();
+    toast(`The derived field “${label}” is removed.`, {
+      action: {
+        label: "Bring it back",
+        onClick: () => void ask("/api/objects", { kind: "derived", name: label, spec: saved?.spec, id }).then(removed, (e) => toast.error(sentenceOf(e))),
+      },
+    });
+  } catch (error) {
+    toast.error(sentenceOf(error));
+  }
+}

@@ -1,0 +1,10 @@
+import { checkDerived } from "@/server/derived/service";
+import { checkLink } from "@/server/links/service";
+import type { Workspace } from "@/server/workspace/workspace";
+import type { ObjectKind } from "./catalogue";
+
+/** What must hold beside its shape before an object is saved. @throws ProblemError with what stands in the way */
+export async function checkObject(ws: Workspace, kind: ObjectKind, name: string, spec: unknown, id?: string): Promise<void> {
+  if (kind === "derived") await checkDerived(ws, name, spec, id);
+  if (kind === "link") await checkLink(ws, spec);
+}
