@@ -15,6 +15,8 @@ export type Column = {
   unit?: string | undefined;
   /** Stored values that do not fit the type, counted when the file was last read. */
   misfits: number;
+  /** The most characters a text may have, where the database says so. */
+  most?: number | undefined;
   format?: ColumnFormat | undefined;
   note?: string | undefined;
   /** The database gives it a value where a new row has none: a numbered key, or a column with a default. */

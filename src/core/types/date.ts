@@ -24,6 +24,42 @@ export function isIsoDate(source: string): boolean {
 
 export const addDays = (date: IsoDate, days: number): IsoDate => dateOfDay(dayNumber(date) + days);
 
+/** In which order a written date has its day, month and year. */
+export const DATE_ORDERS = ["ymd", "dmy", "mdy"] as const;
+export type DateOrder = (typeof DATE_ORDERS)[number];
+export const DATE_ORDER_WORDS: Record<DateOrder, string> = { ymd: "year, month, day", dmy: "day, month, year", mdy: "month, day, year" };
+
+const WRITTEN: Record<DateOrder, RegExp> = {
+  ymd: /^(?<y>\d{4})[-./](?<m>\d{1,2})[-./](?<d>\d{1,2})$/,
+  dmy: /^(?<d>\d{1,2})[-./ ](?<m>\d{1,2}|[A-Za-z]{3,9})\.?[-./ ](?<y>\d{4}|\d{2})$/,
+  mdy: /^(?<m>\d{1,2}|[A-Za-z]{3,9})\.?[-./ ](?<d>\d{1,2}),?[-./ ](?<y>\d{4}|\d{2})$/,
+};
+const MONTHS = ["jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec"];
+
+/**
+ * A date as a person or a file writes it. ISO 8601 is read in any order; months may be English words; a year of two
+ * digits lies between 1970 and 2069 (common practice).
+ * @returns null where there is no such day: 30 February, or 13 as a month
+ * @example readDate("3/11/2026", "dmy") // "2026-11-03"
+ */
+export function readDate(source: string, order: DateOrder): IsoDate | null {
+  const written = source.trim();
+  const parts = (WRITTEN.ymd.exec(written) ?? WRITTEN[order].exec(written))?.groups;
+  if (!parts) return null;
+  const { y = "", m = "", d = "" } = parts;
+  const month = /^\d+$/.test(m) ? Number(m) : MONTHS.indexOf(m.slice(0, 3).toLowerCase()) + 1;
+  const year = y.length === 2 ? Number(y) + (Number(y) < 70 ? 2000 : 1900) : Number(y);
+  const iso = `${String(year).padStart(4, "0")}-${String(month).padStart(2, "0")}-${d.padStart(2, "0")}`;
+  return isIsoDate(iso) ? iso : null;
+}
+
+/** A timestamp in the ledger's form, "2026-11-03 14:05:00"; a date alone is its midnight. null where it is none. */
+export function readTimestamp(source: string, order: DateOrder = "ymd"): string | null {
+  const match = /^(.*?)(?:[T ]+([01]?\d|2[0-3]):([0-5]\d)(?::([0-5]\d))?(?:\.\d+)?Z?)?$/.exec(source.trim());
+  const day = readDate(match?.[1] ?? "", order);
+  return day && `${day} ${(match?.[2] ?? "0").padStart(2, "0")}:${match?.[3] ?? "00"}:${match?.[4] ?? "00"}`;
+}
+
 /** Monday is 1, Sunday is 7 (ISO 8601). */
 export const weekdayOf = (date: IsoDate): number => ((((dayNumber(date) + 3) % 7) + 7) % 7) + 1;
 

@@ -31,6 +31,12 @@ const SENTENCES = {
   rollupFigure: (d: Detail) => `A rollup needs one figure over ${q(d.table)}. Choose it.`,
   linkTypes: (d: Detail) =>
     `${q(d.a)} is a ${d.aType} and ${q(d.b)} a ${d.bType}, or they are kept otherwise, so they cannot be compared. Choose columns of one type.`,
+  postingView: (d: Detail) => `${q(d.table)} is a view, which cannot be written. Choose a table.`,
+  postingGenerated: (d: Detail) => `The database works ${q(d.column)} out itself. Take its pair away.`,
+  postingSame: (d: Detail) => `Rows are told apart by ${q(d.column)}, but nothing is paired with it. Pair it, or choose another column.`,
+  postingNoSame: () => "Say by which columns a row is the same as one already there.",
+  postingRequired: (d: Detail) => `${q(d.column)} must be filled in every row. Pair it with a column, or with a formula such as 0 or 'new'.`,
+  postingNothing: () => "Nothing would be changed: pair a column besides those that say which row is the same.",
   orderGone: () => "The order names a column that is no longer there.",
   datePartType: (d: Detail) => `Only dates have a ${d.part}; this is a ${d.type}.`,
   syntax: (d: Detail) => `The formula cannot be read at character ${d.at}: ${d.expected}.`,

@@ -1,5 +1,5 @@
 import type Database from "better-sqlite3";
-import { isIsoDate } from "@/core/types/date";
+import { isIsoDate, readTimestamp } from "@/core/types/date";
 import { parseDecimal, rescale } from "@/core/types/decimal";
 
 const orNull = (fn: (text: string) => unknown) => (value: unknown) => (typeof value === "string" ? fn(value) : value === null ? null : fn(String(value)));
@@ -28,15 +28,6 @@ function readExact(text: string, scale: number): bigint | null {
   const digits = text.trim().split(".")[1]?.length ?? 0;
   const exact = parseDecimal(text, digits);
   return exact === null ? null : rescale(exact, digits, scale);
-}
-
-const TIMESTAMP = /^(\d{4}-\d{2}-\d{2})[T ]([01]\d|2[0-3]):([0-5]\d)(?::([0-5]\d))?$/;
-
-/** A timestamp in the ledger's form out of ISO 8601 text; null where it is none. */
-export function readTimestamp(text: string): string | null {
-  const match = TIMESTAMP.exec(text.trim());
-  if (!match) return isIsoDate(text.trim()) ? `${text.trim()} 00:00:00` : null;
-  return isIsoDate(match[1] ?? "") ? `${match[1]} ${match[2]}:${match[3]}:${match[4] ?? "00"}` : null;
 }
 
 const FLOATING = /^\s*[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?\s*$/;
@@ -73,7 +64,11 @@ export function registerFunctions(db: Database.Database): void {
     pure,
     orNull((t) => (isIsoDate(t.trim()) ? t.trim() : null)),
   );
-  db.function("nl_read_timestamp", pure, orNull(readTimestamp));
+  db.function(
+    "nl_read_timestamp",
+    pure,
+    orNull((t) => readTimestamp(t)),
+  );
   db.function(
     "nl_read_yesno",
     pure,

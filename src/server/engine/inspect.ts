@@ -57,6 +57,7 @@ function inspectTable(db: Database.Database, name: string, view: boolean, settin
       format: set?.format ?? undefined,
       note: set?.note ?? undefined,
       ...(numbered ? { filled: "number" as const } : column.default !== null ? { filled: "default" as const } : {}),
+      ...(/CHAR/i.test(column.type) && /\(\s*\d+\s*\)/.test(column.type) ? { most: Number(/\d+/.exec(column.type)?.[0]) } : {}),
       ...(column.hidden > 1 ? { generated: true } : {}),
       misfits: 0,
     };

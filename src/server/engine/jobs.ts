@@ -1,12 +1,18 @@
+import type { PostingPlan, TableLinks } from "@/core/posting/plan";
 import type { RowsSql, Sql } from "@/core/query/compile";
 import type { Plan } from "@/core/query/plan";
 import type { ReportOutline } from "@/core/report/layOut";
 import type { Page } from "@/core/report/page";
 import type { ReportSpec } from "@/core/report/spec";
-import type { Schema } from "@/core/schema/schema";
+import type { Schema, Table } from "@/core/schema/schema";
 import type { Locale } from "@/core/types/format";
 import type { Cell } from "@/core/types/valueType";
 import type { ColumnSetting } from "@/server/catalogue/catalogue";
+import type { RowEdit } from "@/server/posting/edit";
+import type { Entry } from "@/server/posting/journal";
+import type { Tally } from "@/server/posting/outcome";
+import type { Reversal } from "@/server/posting/reverse";
+import type { NewEntry } from "@/server/posting/run";
 import type { MadeLink } from "./inspect";
 
 /** What an engine process can be asked to do; each job names the database file it reads. */
@@ -15,11 +21,22 @@ export type Job =
   | { kind: "rows"; database: string; sql: RowsSql }
   | { kind: "singles"; database: string; sqls: Sql[] }
   | { kind: "csv"; database: string; plan: Plan; path: string }
+  | { kind: "stageQuery"; database: string; plan: Plan; path: string }
+  | { kind: "postingPreview"; database: string; posting: PostingJob; path: string }
+  | { kind: "post"; database: string; posting: PostingJob; digest: string; entry: NewEntry }
+  | { kind: "reversalPreview"; database: string; schema: Schema; number: number; force: boolean; path: string }
+  | { kind: "reverse"; database: string; schema: Schema; number: number; force: boolean; digest: string; entry: Omit<NewEntry, "table"> }
+  | { kind: "edit"; database: string; table: Table; links: TableLinks; change: RowEdit; entry: NewEntry }
+  | { kind: "previewRows"; path: string; outcomes: string[]; offset: number; rows: number }
+  | { kind: "journal"; database: string }
   | { kind: "reportPages"; database: string; report: ReportJob; from: number; to: number }
   | { kind: "reportPdf"; database: string; report: ReportJob; path: string };
 
 /** A report to lay out: its plan with parameters bound, and what is printed around the rows. */
 export type ReportJob = { plan: Plan; spec: ReportSpec; brief: string; locale: Locale; printedAt: string };
+
+/** A posting with where its source's rows are read. */
+export type PostingJob = { plan: PostingPlan; source: { database: string; rows: Plan } };
 
 export type FileResult = { rows: number; bytes: number; totals: Record<string, Cell> };
 export type JobResult = {
@@ -27,12 +44,37 @@ export type JobResult = {
   rows: Buffer;
   singles: Cell[][];
   csv: FileResult;
+  stageQuery: Table;
+  postingPreview: Tally;
+  post: Entry;
+  reversalPreview: Reversal;
+  reverse: Entry;
+  edit: Entry;
+  previewRows: Buffer;
+  journal: Entry[];
   reportPages: { pages: Page[]; outline: ReportOutline };
   reportPdf: FileResult & { pages: number };
 };
 
 /** Why a job failed, in a word the server turns into a sentence. */
-export type FailureCode = "notFound" | "notDatabase" | "locked" | "tooLarge" | "diskFull" | "timeout" | "stopped" | "sql" | "crashed";
+export type FailureCode =
+  | "notFound"
+  | "notDatabase"
+  | "locked"
+  | "tooLarge"
+  | "diskFull"
+  | "timeout"
+  | "stopped"
+  | "sql"
+  | "crashed"
+  | "refusedEdit"
+  | "trigger"
+  | "noEntry"
+  | "reversedBefore"
+  | "columnsChanged"
+  | "changedSince"
+  | "fileGone"
+  | "fileRefused";
 
 export class JobFailure extends Error {
   constructor(
@@ -53,5 +95,13 @@ const FAILURE_SENTENCES: Record<FailureCode, string> = {
   timeout: "This took longer than the time allowed and was stopped. Narrow it with a condition, or export it by a schedule.",
   stopped: "Stopped.",
   sql: "The database could not run this.",
+  refusedEdit: "This was not changed.",
+  trigger: "A trigger of this table changes more than the journal could take back, so the ledger does not write to it.",
+  noEntry: "There is no such entry in the journal, or its table is gone.",
+  reversedBefore: "This posting has been taken back already, by the entry named here.",
+  columnsChanged: "The table has other columns than when this was posted, so it cannot be taken back as it was.",
+  changedSince: "The rows have changed since the preview was made, so nothing was posted. Look at the new preview, then post it.",
+  fileGone: "This file is no longer kept here. Bring it in again.",
+  fileRefused: "This file cannot be read.",
   crashed: "The process that ran this ended before it was done. Try again.",
 };

@@ -10,11 +10,36 @@ const open = new Map<string, Database.Database>();
 export function connection(path: string): Database.Database {
   const known = open.get(path);
   if (known) return known;
-  const db = new Database(path, { readonly: true, fileMustExist: true, timeout: 2000 });
+  const db = openReader(path);
   db.pragma("cache_size = -65536");
-  registerFunctions(db);
   open.set(path, db);
   return db;
+}
+
+/** How long a reader waits while a posting is being made final. */
+const READ_WAIT_MS = 10_000;
+
+/** A read-only connection that its caller closes. */
+export function openReader(path: string): Database.Database {
+  const db = new Database(path, { readonly: true, fileMustExist: true, timeout: READ_WAIT_MS });
+  registerFunctions(db);
+  return db;
+}
+
+/** Opens and closes a connection to a file for some work. */
+export function withReader<T>(path: string, work: (db: Database.Database) => T): T {
+  const db = openReader(path);
+  try {
+    return work(db);
+  } finally {
+    db.close();
+  }
+}
+
+/** Lets the connection to a file go, so that the next one sees it afresh. */
+export function closeConnection(path: string): void {
+  open.get(path)?.close();
+  open.delete(path);
 }
 
 /** Bound values in the driver's terms. */

@@ -1,7 +1,12 @@
 import { exportCsv } from "@/server/export/csv";
+import { editRow } from "@/server/posting/edit";
+import { readJournal } from "@/server/posting/journal";
+import { previewRows } from "@/server/posting/preview";
+import { inTransaction, post, previewPosting, previewReversal, reverse } from "@/server/posting/run";
+import { stageQuery } from "@/server/posting/stage";
 import { inspectDatabase } from "./inspect";
 import { type FailureCode, type Job, JobFailure, type JobResult } from "./jobs";
-import { connection, inSnapshot, readRows, readSingle } from "./readers";
+import { closeConnection, connection, inSnapshot, readRows, readSingle } from "./readers";
 
 /** The engine's child process: one job at a time, results or a failure back. Built to dist/engine.mjs. */
 const handlers: { [K in Job["kind"]]: (job: Extract<Job, { kind: K }>) => JobResult[K] | Promise<JobResult[K]> } = {
@@ -9,6 +14,14 @@ const handlers: { [K in Job["kind"]]: (job: Extract<Job, { kind: K }>) => JobRes
   rows: (job) => Buffer.from(JSON.stringify([...readRows(connection(job.database), job.sql)])),
   singles: (job) => inSnapshot(connection(job.database), () => job.sqls.map((sql) => readSingle(connection(job.database), sql))),
   csv: (job) => exportCsv(connection(job.database), job.plan, job.path),
+  stageQuery: (job) => stageQuery(job.database, job.plan, job.path),
+  postingPreview: (job) => previewPosting(job.database, job.posting, job.path),
+  post: (job) => post(job.database, job.posting, job.digest, job.entry),
+  reversalPreview: (job) => previewReversal(job.database, job.schema, job.number, job.force, job.path),
+  reverse: (job) => reverse(job.database, job.schema, job.number, job.force, job.digest, job.entry),
+  edit: (job) => editRow(job.database, job.table, job.links, job.change, job.entry),
+  previewRows: (job) => previewRows(job.path, job.outcomes, job.offset, job.rows),
+  journal: (job) => inSnapshot(connection(job.database), () => readJournal(connection(job.database))),
   // Fonts and the PDF writer are read when first needed: a process must be up in a moment.
   reportPages: async (job) => (await import("@/server/export/reportPdf")).layOutReportPages(connection(job.database), job.report, job.from, job.to),
   reportPdf: async (job) => (await import("@/server/export/reportPdf")).exportReportPdf(connection(job.database), job.report, job.path),
@@ -29,6 +42,15 @@ function failureOf(error: unknown): { code: FailureCode; particulars: string } {
   return known ? { code: known[1], particulars: "" } : { code: "sql", particulars: message };
 }
 
+/** A process killed while it wrote leaves a journal that only a writer may roll back: done here, then the job is run again. */
+async function again(error: unknown, job: Job, handler: (job: Job) => unknown): Promise<unknown> {
+  const { code = "" } = error as { code?: string };
+  if (!/SQLITE_READONLY_(ROLLBACK|RECOVERY)/.test(code) || !("database" in job)) throw error;
+  closeConnection(job.database);
+  inTransaction(job.database, "rollback", (db) => db.prepare("SELECT 1 FROM sqlite_schema").get());
+  return handler(job);
+}
+
 /** Answers the server; where it is gone, nobody waits for this process any more. */
 function reply(answer: object): void {
   process.send?.(answer, undefined, undefined, (error: Error | null) => {
@@ -38,8 +60,8 @@ function reply(answer: object): void {
 
 process.on("message", async (job: Job) => {
   try {
-    const handler = handlers[job.kind] as (job: Job) => unknown;
-    reply({ result: await handler(job) });
+    const handler = async (j: Job) => (handlers[j.kind] as (job: Job) => unknown)(j);
+    reply({ result: await handler(job).catch((error: unknown) => again(error, job, handler)) });
   } catch (error) {
     reply({ failure: failureOf(error) });
   }

@@ -34,6 +34,11 @@ export class Workspace {
     return { locale: set.locale ?? "en-GB", zone: set.zone ?? Intl.DateTimeFormat().resolvedOptions().timeZone };
   }
 
+  /** Who works here: until there are accounts, one person. */
+  get person(): string {
+    return String(this.catalogue.setting("person") ?? "the owner");
+  }
+
   /** The day it is in the workspace's zone. */
   get today(): string {
     return dayInZone(this.now(), this.locale.zone);

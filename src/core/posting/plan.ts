@@ -1,0 +1,157 @@
+import type { Plan } from "../query/plan";
+import { resolveQuery } from "../query/resolve";
+import { emptyQuery, type Operand, type QuerySpec } from "../query/spec";
+import { type Column, findColumn, findTable, type Schema, storedColumns, type Table } from "../schema/schema";
+import type { DateOrder } from "../types/date";
+import { type Checked, type Problem, problem } from "../types/problem";
+import { isNumber, type ValueType } from "../types/valueType";
+import type { Pair, PostingSpec } from "./spec";
+
+/** One column of the target and the value that goes into it: the value's place in the source's rows, and its type. */
+export type PlanPair = {
+  column: Column;
+  at: number;
+  from: ValueType;
+  /** The source's name for it, in words. */
+  heading: string;
+  dates: DateOrder;
+  /** The table in which the value names a row, by which column, and what of that row is written. */
+  found: { table: Table; by: Column; give: Column } | null;
+};
+
+/** A link that a change of the target can break. */
+export type PlanLink = { name: string; table: string; label: string; near: string[]; far: string[] };
+
+export type TableLinks = {
+  /** Links by which a table's rows lead to one row elsewhere: near are the table's columns. */
+  outward: PlanLink[];
+  /** Links by which rows elsewhere lead to one row of the table: far are the table's columns. */
+  inward: PlanLink[];
+};
+
+/** A posting resolved against source and target. Plain data. */
+export type PostingPlan = {
+  action: PostingSpec["action"];
+  present: PostingSpec["present"];
+  breaking: PostingSpec["breaking"];
+  table: Table;
+  pairs: PlanPair[];
+  same: Column[];
+  /** Columns whose totals are shown before and after. */
+  totals: Column[];
+  links: TableLinks;
+};
+
+/**
+ * Resolves a posting: the query over its source whose columns are the values to be written, and what becomes of them.
+ * @param source the table the rows come from, as it was staged or as it lies in the database
+ * @returns both, or every problem with its path into the description
+ */
+export function resolvePosting(spec: PostingSpec, schema: Schema, source: Table, today: string): Checked<{ posting: PostingPlan; rows: Plan }> {
+  const table = findTable(schema, spec.target);
+  if (!table) return { ok: false, problems: [problem("tableGone", ["target"], { table: spec.target })] };
+  const problems: Problem[] = [];
+  if (table.view) problems.push(problem("postingView", ["target"], { table: table.label }));
+  const query: QuerySpec = { ...emptyQuery(source.name), columns: spec.pairs.map((p, i) => ({ id: `p${i}`, value: operandOf(p) })) };
+  const resolved = resolveQuery(query, sourceSchema(schema, source), { today, values: {} });
+  if (!resolved.ok) problems.push(...resolved.problems.filter((p) => p.code !== "noColumns").map((p) => ({ ...p, path: ["pairs", p.path[1] ?? 0, "value"] })));
+  const pairs = spec.pairs.flatMap((pair, i): PlanPair[] => {
+    const column = findColumn(table, pair.column);
+    const path = ["pairs", i];
+    const twice = spec.pairs.findIndex((p) => p.column === pair.column) !== i;
+    if (!column || column.derived) problems.push(problem("columnGone", path, { table: table.label, column: pair.column }));
+    else if (column.generated) problems.push(problem("postingGenerated", path, { column: column.label }));
+    else if (twice) problems.push(problem("duplicateName", path, { name: column.label }));
+    else {
+      const planned = resolved.ok ? resolved.value.columns[i] : undefined;
+      const found = pair.found ? foundIn(pair.found, column, table, schema) : null;
+      if (found && "code" in found) problems.push({ ...found, path });
+      else if (planned) return [{ column, at: i, from: planned.type, heading: headingOf(pair), dates: pair.dates ?? "ymd", found }];
+    }
+    return [];
+  });
+  for (const name of spec.same)
+    if (!spec.pairs.some((p) => p.column === name)) problems.push(problem("postingSame", ["same"], { column: findColumn(table, name)?.label ?? name }));
+  if (spec.same.length === 0 && (spec.action !== "add" || spec.present !== "add")) problems.push(problem("postingNoSame", ["same"]));
+  if (spec.action === "add")
+    for (const column of storedColumns(table))
+      if (!column.nullable && !column.filled && !column.generated && !spec.pairs.some((p) => p.column === column.name))
+        problems.push(problem("postingRequired", ["pairs"], { column: column.label }));
+  if (spec.action === "change" && spec.pairs.every((p) => spec.same.includes(p.column))) problems.push(problem("postingNothing", ["pairs"]));
+  if (problems.length > 0 || !resolved.ok) return { ok: false, problems };
+  const posting: PostingPlan = {
+    action: spec.action,
+    present: spec.present,
+    breaking: spec.breaking,
+    table: { ...table, columns: storedColumns(table) },
+    pairs,
+    same: spec.same.flatMap((name) => findColumn(table, name) ?? []),
+    totals: totalsOf(table, pairs, spec.action),
+    links: linksOf(table, schema),
+  };
+  return { ok: true, value: { posting, rows: inSourceOrder(resolved.value, source) } };
+}
+
+/** The rows of a source keep the order they lie in: that is how a person finds the row a refusal speaks of. */
+function inSourceOrder(plan: Plan, source: Table): Plan {
+  if (source.view || (source.key.length > 0 && !storedColumns(source).some((c) => source.key.includes(c.name) && c.filled === "number"))) return plan;
+  return { ...plan, tieBreak: [{ node: "field", alias: plan.source.alias, column: "rowid", type: { kind: "whole" }, storage: "plain", guarded: false }] };
+}
+
+/** A staged source stands alone; a table of the database has its derived fields and links. */
+const sourceSchema = (schema: Schema, source: Table): Schema => (findTable(schema, source.name) === source ? schema : { tables: [source], links: [] });
+
+const operandOf = (pair: Pair): Operand =>
+  pair.value.kind === "formula" ? { kind: "formula", text: pair.value.text } : { kind: "field", join: "", column: pair.value.name };
+
+export const headingOf = (pair: Pair): string => (pair.value.kind === "formula" ? pair.value.text : pair.value.name);
+
+function foundIn({ link: id, by }: NonNullable<Pair["found"]>, column: Column, table: Table, schema: Schema): PlanPair["found"] | Problem {
+  const link = schema.links.find((l) => l.id === id);
+  const ends = link && (link.a.table === table.name && link.a.columns[0] === column.name ? [link.a, link.b] : [link.b, link.a]);
+  const [near, far] = ends ?? [];
+  const other = far && findTable(schema, far.table);
+  if (!near || !far || !other || near.columns.length !== 1 || near.columns[0] !== column.name) return problem("linkGone", [], { link: id });
+  const [named, give] = [findColumn(other, by), findColumn(other, far.columns[0] ?? "")];
+  if (!named || named.derived || !give) return problem("columnGone", [], { table: other.label, column: by });
+  return { table: { ...other, columns: [] }, by: named, give };
+}
+
+const totalsOf = (table: Table, pairs: PlanPair[], action: PostingSpec["action"]): Column[] => {
+  const linked = (c: Column) => table.key.includes(c.name) || /(_id|year|no|number|code)$/i.test(c.name);
+  const columns = action === "remove" ? storedColumns(table) : pairs.filter((p) => !p.found).map((p) => p.column);
+  return columns.filter((c) => isNumber(c.type) && !linked(c)).slice(0, 6);
+};
+
+/** The links of a table that keys made: those a change must not break. */
+export function linksOf(table: Table, schema: Schema): TableLinks {
+  const ends = schema.links
+    .filter((l) => l.madeBy !== "person")
+    .flatMap((l) => [
+      { near: l.a, far: l.b },
+      { near: l.b, far: l.a },
+    ])
+    .filter((e) => e.far.leadsTo === "one" && e.near.leadsTo === "many");
+  const label = (name: string) => findTable(schema, name)?.label ?? name;
+  return {
+    outward: ends
+      .filter((e) => e.near.table === table.name)
+      .map((e) => ({ name: e.far.name, table: e.far.table, label: label(e.far.table), near: e.near.columns, far: e.far.columns })),
+    inward: ends
+      .filter((e) => e.far.table === table.name)
+      .map((e) => ({ name: e.near.name, table: e.near.table, label: label(e.near.table), near: e.near.columns, far: e.far.columns })),
+  };
+}
+
+/** Pairs columns of a source with those of a target by their names, however they are written. */
+export function pairsByName(source: Table, target: Table): Pair[] {
+  const plain = (name: string) => name.toLowerCase().replace(/[^\p{L}\p{N}]/gu, "");
+  return storedColumns(target).flatMap((column): Pair[] => {
+    if (column.filled === "number" || column.generated) return [];
+    const twin = source.columns.find((c) => plain(c.name) === plain(column.name) || plain(c.label) === plain(column.label));
+    const near =
+      twin ??
+      source.columns.find((c) => plain(c.name).length > 3 && (plain(column.name).startsWith(plain(c.name)) || plain(c.name).startsWith(plain(column.name))));
+    return near ? [{ column: column.name, value: { kind: "field", name: near.name } }] : [];
+  });
+}

@@ -1,0 +1,16 @@
+import { existsSync, readFileSync } from "node:fs";
+import { join } from "node:path";
+import type { Table } from "@/core/schema/schema";
+import type { Workspace } from "@/server/workspace/workspace";
+
+/** Where files that were brought in are kept, one folder each. */
+export const importFolder = (ws: Workspace, id: string): string => join(ws.folder, "imports", id);
+
+/** The staged rows of a file that was read in; null where it is not kept, or not staged yet. */
+export function stagedFile(ws: Workspace, id: string): { database: string; table: Table } | null {
+  const folder = importFolder(ws, id);
+  const database = join(folder, "staged.sqlite");
+  const described = join(folder, "staged.json");
+  if (!existsSync(database) || !existsSync(described)) return null;
+  return { database, table: JSON.parse(readFileSync(described, "utf8")) as Table };
+}

@@ -1,0 +1,60 @@
+import type Database from "better-sqlite3";
+import type { Stored } from "@/core/posting/coerce";
+import type { PlanLink, TableLinks } from "@/core/posting/plan";
+import { quoted } from "@/core/query/dialect/dialect";
+import { type Column, plural } from "@/core/schema/schema";
+import type { Image } from "./target";
+
+type Outward = { link: PlanLink; known: Map<string, boolean>; find: Database.Statement };
+type Inward = { link: PlanLink; at: number[]; count: Database.Statement };
+
+const where = (columns: string[]) => columns.map((c) => `${quoted(c)} = ?`).join(" AND ");
+
+/** Whether a change would leave a link leading nowhere, in either direction; the answer in words. */
+export class LinkChecks {
+  private readonly leadingOut: Outward[];
+  private readonly leadingIn: Inward[];
+
+  /** @param columns the table's, in the order of its images */
+  constructor(db: Database.Database, links: TableLinks, columns: Column[]) {
+    this.leadingOut = links.outward.map((link) => ({
+      link,
+      known: new Map(),
+      find: db.prepare(`SELECT 1 FROM ${quoted(link.table)} WHERE ${where(link.far)} LIMIT 1`),
+    }));
+    this.leadingIn = links.inward.map((link) => ({
+      link,
+      at: link.far.map((name) => columns.findIndex((c) => c.name === name)),
+      count: db.prepare(`SELECT COUNT(*) FROM ${quoted(link.table)} WHERE ${where(link.near)}`).pluck(),
+    }));
+  }
+
+  /**
+   * Why values may not be written: a row that they lead to is not there.
+   * @param written what is written into a column; undefined where nothing is
+   */
+  outward(written: (column: string) => Stored | undefined): string | null {
+    for (const { link, known, find } of this.leadingOut) {
+      const values = link.near.map(written);
+      if (values.some((v) => v === undefined || v === null)) continue;
+      const key = JSON.stringify(values.map(String));
+      const there = known.get(key) ?? find.get(values) !== undefined;
+      known.set(key, there);
+      if (!there) return `“${values.join(", ")}”: no such ${link.name}`;
+    }
+    return null;
+  }
+
+  /**
+   * Why a row may not go, or not change its columns: rows elsewhere lead to it.
+   * @param only the columns that change; all where the row goes
+   */
+  inward(image: Image, only?: string[]): string | null {
+    for (const { link, at, count } of this.leadingIn) {
+      if (only && !link.far.some((c) => only.includes(c))) continue;
+      const rows = Number(count.get(at.map((i) => image[i] ?? null)));
+      if (rows > 0) return `${rows} ${rows === 1 ? link.label : plural(link.label)} ${rows === 1 ? "leads" : "lead"} to it`;
+    }
+    return null;
+  }
+}

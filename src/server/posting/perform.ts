@@ -1,0 +1,246 @@
+import { createHash } from "node:crypto";
+import type Database from "better-sqlite3";
+import { cellOfStored, coerce, type Stored } from "@/core/posting/coerce";
+import type { PlanPair, PostingPlan } from "@/core/posting/plan";
+import { quoted } from "@/core/query/dialect/dialect";
+import { sqlite } from "@/core/query/dialect/sqlite";
+import { type Cell, isMisfit } from "@/core/types/valueType";
+import { cellOf } from "@/server/engine/readers";
+import { type ChangeSink, postingThatAdded } from "./journal";
+import { LinkChecks } from "./linkChecks";
+import { noOutcomes, type Outcome, type OutcomeRow, type Tally } from "./outcome";
+import { encodeImage, type Image, type RowName, Target } from "./target";
+
+/*
+ * A posting is performed, not foreseen: the preview makes every change in a transaction that is rolled back, and the
+ * posting makes them again and commits only if they come to the same. So the preview is exact, whatever constraints
+ * the table has.
+ */
+
+type Found = { row: RowName; image?: Image };
+
+/**
+ * Makes the changes of a posting on an open transaction, row by row in the source's order.
+ * @param rows the source's rows: one cell a pair, as the plan's query gives them
+ * @param emit takes each row's outcome
+ * @param sink takes each change, to be journaled; none in a preview
+ */
+export function performPosting(db: Database.Database, plan: PostingPlan, rows: Iterable<Cell[]>, emit: (row: OutcomeRow) => void, sink?: ChangeSink): Tally {
+  const target = new Target(db, plan.table);
+  const outcomes = noOutcomes();
+  const digest = createHash("sha1");
+  const since = new Map<number, number>();
+  const rowsBefore = target.count();
+  const before = totalsOf(db, plan);
+  const finder = finderOf(plan);
+  const values = valuesOf(db, plan);
+  const links = new LinkChecks(db, plan.breaking === "allow" ? { outward: [], inward: [] } : plan.links, target.columns);
+  const seen = new Map<string, number>();
+  const addedBy = postingThatAdded(db, plan.table.name);
+  const placeOf = new Map(target.columns.map((c, i) => [c.name, i]));
+  const written = plan.pairs.map((p) => p.column);
+  const pairOf = new Map(plan.pairs.map((p, i) => [p.column.name, i]));
+  const setting = plan.pairs.flatMap((p, i) => (plan.same.includes(p.column) ? [] : [i]));
+  let source = 0;
+
+  for (const cells of rows) {
+    source++;
+    const row = outcomeOf(cells, source);
+    outcomes[row.outcome]++;
+    if (row.posting !== null) since.set(row.posting, (since.get(row.posting) ?? 0) + 1);
+    digest.update(JSON.stringify([row.outcome, row.cells, row.from, row.why]));
+    emit(row);
+  }
+  const rowsAfter = target.count();
+  const after = totalsOf(db, plan);
+  const totals = plan.totals.map((c, i) => ({ column: c.name, label: c.label, before: before[i] ?? null, after: after[i] ?? null }));
+  digest.update(JSON.stringify([rowsBefore, rowsAfter, totals]));
+  return {
+    source,
+    outcomes,
+    since: [...since].map(([posting, count]) => ({ posting, rows: count })).sort((a, b) => a.posting - b.posting),
+    rowsBefore,
+    rowsAfter,
+    totals,
+    nextNumber: nextNumber(db, plan),
+    digest: digest.digest("hex"),
+  };
+
+  function outcomeOf(cells: Cell[], n: number): OutcomeRow {
+    const made = values(cells);
+    const row = (outcome: Outcome, more: Partial<OutcomeRow> = {}): OutcomeRow => ({
+      n,
+      outcome,
+      cells: made.shown,
+      from: null,
+      why: null,
+      posting: null,
+      ...more,
+    });
+    if (made.why) return row("refused", { why: made.why });
+    const same = plan.same.map((c) => made.stored[plan.pairs.findIndex((p) => p.column === c)] ?? null);
+    const key = JSON.stringify(same.map(String));
+    const known = plan.same.length > 0 && !same.includes(null);
+    const duplicates = plan.action === "add" && plan.present === "add";
+    if (known && !duplicates) {
+      const first = seen.get(key);
+      if (first !== undefined) return row("repeated", { why: `the same as row ${first}` });
+      seen.set(key, n);
+    }
+    const there = known && !duplicates ? finder(same) : [];
+    if (there.length > 1 && plan.action !== "add")
+      return row("refused", { why: `several rows of ${plan.table.label} are the same; choose more columns that tell them apart` });
+    const [found] = there;
+    try {
+      if (plan.action === "remove") return found ? removed(found, row) : row("unmatched");
+      if (found && (plan.action === "change" || plan.present === "change")) return changed(found, made.stored, row);
+      if (found) return row("there", { posting: addedBy(found.row) });
+      return plan.action === "change" ? row("unmatched") : added(made.stored, row);
+    } catch (error) {
+      const why = constraintWords(error, plan);
+      if (why === null) throw error;
+      return row("refused", { why });
+    }
+  }
+
+  type Make = (outcome: Outcome, more?: Partial<OutcomeRow>) => OutcomeRow;
+
+  function added(stored: Stored[], row: Make): OutcomeRow {
+    const why = links.outward((c) => stored[pairOf.get(c) ?? -1]);
+    if (why) return row("refused", { why });
+    const { row: name, image } = target.insert(written, stored);
+    sink?.({ kind: "add", row: name, before: null, after: image });
+    return row("add");
+  }
+
+  function changed(found: Found, stored: Stored[], row: Make): OutcomeRow {
+    const image = found.image ?? target.find(found.row);
+    if (!image) return row("refused", { why: "the row is gone" });
+    const old = plan.pairs.map((p) => image[placeOf.get(p.column.name) ?? -1] ?? null);
+    const from = plan.pairs.map((p, i) => cellOfStored(old[i] ?? null, p.column));
+    const differing = setting.filter((i) => !sameStored(old[i] ?? null, stored[i] ?? null));
+    if (differing.length === 0) return row("unchanged");
+    const columns = differing.map((i) => written[i] as (typeof written)[number]);
+    const names = columns.map((c) => c.name);
+    const why = links.outward((c) => (names.includes(c) ? stored[pairOf.get(c) ?? -1] : undefined)) ?? links.inward(image, names);
+    if (why) return row("refused", { why, from });
+    const after = target.update(
+      found.row,
+      columns,
+      differing.map((i) => stored[i] ?? null),
+    );
+    sink?.({ kind: "change", row: after.row, before: image, after: after.image });
+    return row("change", { from });
+  }
+
+  function removed(found: Found, row: Make): OutcomeRow {
+    const image = found.image ?? target.find(found.row);
+    if (!image) return row("unmatched");
+    const why = links.inward(image);
+    if (why) return row("refused", { why });
+    target.remove(found.row);
+    sink?.({ kind: "remove", row: found.row, before: image, after: null });
+    return row("remove");
+  }
+
+  /** Finds rows by what makes them the same: by an index where there is one, else in a list of all of them. */
+  function finderOf({ same }: PostingPlan): (values: Stored[]) => Found[] {
+    if (same.length === 0) return () => [];
+    if (target.isIndexed(same)) return (stored) => target.findBy(same, stored);
+    const all = new Map<string, Found[]>();
+    for (const { row, values: stored } of target.everyRow(same)) {
+      if (stored.includes(null)) continue;
+      const key = JSON.stringify(stored.map(String));
+      const known = all.get(key);
+      if (known) known.push({ row });
+      else all.set(key, [{ row }]);
+    }
+    return (stored) => all.get(JSON.stringify(stored.map(String))) ?? [];
+  }
+}
+
+const sameStored = (a: Stored | Uint8Array, b: Stored): boolean => encodeImage([a]) === encodeImage([b]);
+
+type Made = { stored: Stored[]; shown: Cell[]; why: string | null };
+
+/** Makes the values of a row out of its source's cells: coerced, found through links. */
+function valuesOf(db: Database.Database, plan: PostingPlan): (cells: Cell[]) => Made {
+  const makers = plan.pairs.map((pair) => makerOf(db, pair));
+  return (cells) => {
+    const stored: Stored[] = [];
+    const shown: Cell[] = [];
+    const whys: string[] = [];
+    plan.pairs.forEach((pair, i) => {
+      const cell = cells[pair.at] ?? null;
+      const made = (makers[i] as (cell: Cell) => { stored: Stored } | { why: string })(cell);
+      if ("why" in made) {
+        whys.push(`${pair.column.label}: ${made.why}`);
+        shown.push(cell === null || isMisfit(cell) ? cell : { misfit: String(cell) });
+        stored.push(null);
+        return;
+      }
+      stored.push(made.stored);
+      shown.push(pair.found ? cell : cellOfStored(made.stored, pair.column));
+      if (made.stored === null && !pair.column.nullable && !pair.column.filled) whys.push(`${pair.column.label} is empty`);
+    });
+    return { stored, shown, why: whys.join("; ") || null };
+  };
+}
+
+function makerOf(db: Database.Database, pair: PlanPair): (cell: Cell) => { stored: Stored } | { why: string } {
+  const { found, column, from, dates } = pair;
+  if (!found) return (cell) => coerce(cell, from, column, dates);
+  const known = new Map<string, { stored: Stored } | { why: string }>();
+  const find = db
+    .prepare(`SELECT ${quoted(found.give.name)} FROM ${quoted(found.table.name)} WHERE ${quoted(found.by.name)} = ? LIMIT 2`)
+    .pluck()
+    .safeIntegers(true);
+  return (cell) => {
+    const wanted = coerce(cell, from, found.by, dates);
+    if ("why" in wanted || wanted.stored === null) return wanted;
+    const key = String(wanted.stored);
+    const remembered = known.get(key);
+    if (remembered) return remembered;
+    const rows = find.all(wanted.stored) as Stored[];
+    const [first = null] = rows;
+    const made = rows.length === 1 ? { stored: first } : { why: `“${key}”: ${rows.length === 0 ? "no such" : "more than one"} ${found.by.label}` };
+    known.set(key, made);
+    return made;
+  };
+}
+
+/** What the database itself refused, in words; null where it was something else. */
+export function constraintWords(error: unknown, plan: Pick<PostingPlan, "table">): string | null {
+  const { code = "", message = "" } = error as { code?: string; message?: string };
+  if (!code.startsWith("SQLITE_CONSTRAINT")) return null;
+  const named = [...message.matchAll(/\.(\w[^,]*)/g)].map((m) => plan.table.columns.find((c) => c.name === m[1]?.trim())?.label ?? m[1]);
+  if (/UNIQUE|PRIMARYKEY|ROWID/.test(code)) return `another row has the same ${named.join(" and ") || "key"}`;
+  if (/NOTNULL/.test(code)) return `${named.join(", ") || "a column"} is empty`;
+  if (/CHECK/.test(code)) return `the table does not allow it (${message.replace(/^CHECK constraint failed: /, "")})`;
+  return message;
+}
+
+/** Exact totals of the watched columns over the whole table. */
+function totalsOf(db: Database.Database, { table, totals }: PostingPlan): Cell[] {
+  if (totals.length === 0) return [];
+  const sums = totals.map((c) => `SUM(${readSql(c)})`).join(", ");
+  const row = db
+    .prepare(`SELECT ${sums} FROM ${quoted(table.name)}`)
+    .raw()
+    .safeIntegers(true)
+    .get() as unknown[];
+  return row.map((value) => cellOf(value, { kind: "floating" }));
+}
+
+const readSql = (column: PostingPlan["totals"][number]): string => sqlite.readFitting(quoted(column.name), column.type, column.storage);
+
+function nextNumber(db: Database.Database, { table }: PostingPlan): number | null {
+  const numbered = table.columns.find((c) => c.filled === "number");
+  if (!numbered) return null;
+  return Number(
+    db
+      .prepare(`SELECT COALESCE(MAX(${quoted(numbered.name)}), 0) + 1 FROM ${quoted(table.name)}`)
+      .pluck()
+      .get(),
+  );
+}

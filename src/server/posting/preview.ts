@@ -1,0 +1,41 @@
+import type Database from "better-sqlite3";
+import { withReader } from "@/server/engine/readers";
+import { openStage } from "./stage";
+
+/** Keeps the outcome of every row of a preview in a file, so that it can be looked at a page at a time. */
+export class PreviewWriter {
+  private readonly db: Database.Database;
+  private readonly insert: Database.Statement;
+  private n = 0;
+
+  constructor(path: string) {
+    this.db = openStage(path);
+    this.db.exec("CREATE TABLE outcome (n INTEGER PRIMARY KEY, outcome TEXT NOT NULL, row TEXT NOT NULL); BEGIN");
+    this.insert = this.db.prepare("INSERT INTO outcome VALUES (?, ?, ?)");
+  }
+
+  readonly emit = (row: { outcome: string }): void => {
+    this.insert.run(++this.n, row.outcome, JSON.stringify(row));
+  };
+
+  finish(): void {
+    this.db.exec("CREATE INDEX outcome_kind ON outcome (outcome); COMMIT");
+    this.db.close();
+  }
+
+  abandon(): void {
+    this.db.close();
+  }
+}
+
+/** A page of a preview's rows as a JSON list, of some outcomes or of all. */
+export function previewRows(path: string, outcomes: string[], offset: number, rows: number): Buffer {
+  return withReader(path, (db) => {
+    const where = outcomes.length === 0 ? "" : `WHERE outcome IN (${outcomes.map(() => "?").join(", ")})`;
+    const found = db
+      .prepare(`SELECT row FROM outcome ${where} ORDER BY n LIMIT ? OFFSET ?`)
+      .pluck()
+      .all(...outcomes, rows, offset);
+    return Buffer.from(`[${found.join(",")}]`);
+  });
+}

@@ -1,0 +1,96 @@
+import { createHash } from "node:crypto";
+import type Database from "better-sqlite3";
+import { cellOfStored } from "@/core/posting/coerce";
+import { linksOf } from "@/core/posting/plan";
+import type { Schema } from "@/core/schema/schema";
+import type { Cell } from "@/core/types/valueType";
+import { JobFailure } from "@/server/engine/jobs";
+import { type ChangeSink, type JournalChange, readChanges, readEntry } from "./journal";
+import { LinkChecks } from "./linkChecks";
+import { constraintWords } from "./perform";
+import { decodeImage, encodeImage, type Image, Target } from "./target";
+
+/** What becomes of one change when its posting is taken back. */
+export type ReversalRow = {
+  /** Taken back; or left, because the row was changed since, is gone, or others lead to it. */
+  outcome: "back" | "left";
+  was: JournalChange["kind"];
+  why: string | null;
+  /** The row as it is now, and as it was before the posting; null where there was none. */
+  now: Cell[] | null;
+  before: Cell[] | null;
+};
+
+export type Reversal = { number: number; rows: number; back: number; left: number; digest: string };
+
+/**
+ * Takes a posting back on an open transaction, its last change first. A row that somebody changed since is left as it
+ * is unless it is said to be taken back all the same.
+ * @throws JobFailure where there is no such posting, it is taken back already, or the table's columns are others now
+ */
+export function performReversal(
+  db: Database.Database,
+  schema: Schema,
+  number: number,
+  force: boolean,
+  emit: (row: ReversalRow) => void,
+  sink?: ChangeSink,
+): Reversal & { sequence: { before: string | null; after: string | null } } {
+  const entry = readEntry(db, number);
+  const table = schema.tables.find((t) => t.name === entry?.table);
+  if (!entry || !table) throw new JobFailure("noEntry", String(number));
+  if (entry.reversedBy !== null) throw new JobFailure("reversedBefore", String(entry.reversedBy));
+  const target = new Target(db, table);
+  if (JSON.stringify(target.columns.map((c) => c.name)) !== JSON.stringify(entry.columns)) throw new JobFailure("columnsChanged", table.label);
+  const links = new LinkChecks(db, linksOf(table, schema), target.columns);
+  const digest = createHash("sha1");
+  const result = { number, rows: 0, back: 0, left: 0 };
+  const sequenceBefore = target.sequence();
+  const cellsOf = (image: Image | null) => image && target.columns.map((c, i) => cellOfStored(image[i] ?? null, c));
+
+  for (const change of readChanges(db, number)) {
+    const row = takeBack(change);
+    result.rows++;
+    result[row.outcome]++;
+    digest.update(JSON.stringify(row));
+    emit(row);
+  }
+  if (sink && result.left === 0 && entry.sequence.before !== entry.sequence.after && sequenceBefore === entry.sequence.after)
+    target.setSequence(entry.sequence.before);
+  return { ...result, digest: digest.digest("hex"), sequence: { before: sequenceBefore, after: target.sequence() } };
+
+  function takeBack({ kind, row, before, after }: JournalChange): ReversalRow {
+    const now = target.find(row);
+    const old = before === null ? null : decodeImage(before);
+    const made = (outcome: ReversalRow["outcome"], why: string | null = null): ReversalRow => ({
+      outcome,
+      was: kind,
+      why,
+      now: cellsOf(now),
+      before: cellsOf(old),
+    });
+    const untouched = (now === null ? null : encodeImage(now)) === after;
+    if (!untouched && now === null) return made("left", "it was removed since");
+    if (!untouched && !force) return made("left", kind === "remove" ? "a row has its place now" : "it was changed since");
+    try {
+      if (kind === "remove") {
+        if (now !== null) return made("left", "a row has its place now");
+        target.restore(row, old as Image);
+        sink?.({ kind: "add", row, before: null, after: old });
+      } else if (kind === "add") {
+        const others = links.inward(now as Image);
+        if (others && !force) return made("left", others);
+        target.remove(row);
+        sink?.({ kind: "remove", row, before: now, after: null });
+      } else {
+        const put = target.put(row, old as Image);
+        sink?.({ kind: "change", row: put, before: now, after: old });
+      }
+      return made("back");
+    } catch (error) {
+      const why = constraintWords(error, target);
+      if (why === null) throw error;
+      return made("left", why);
+    }
+  }
+}

@@ -1,0 +1,112 @@
+import Database from "better-sqlite3";
+import { compileRows } from "@/core/query/compile";
+import { sqlite } from "@/core/query/dialect/sqlite";
+import type { Schema } from "@/core/schema/schema";
+import { registerFunctions } from "@/server/engine/functions";
+import { JobFailure, type PostingJob } from "@/server/engine/jobs";
+import { openReader, readRows } from "@/server/engine/readers";
+import { type Entry, EntryWriter, type Writing } from "./journal";
+import type { OutcomeRow, Tally } from "./outcome";
+import { performPosting } from "./perform";
+import { PreviewWriter } from "./preview";
+import { performReversal, type Reversal } from "./reverse";
+import { Target } from "./target";
+
+/** What is known of an entry before it is made. */
+export type NewEntry = Omit<Writing, "columns">;
+
+/** How long a writer waits for another one, and for readers to finish when it commits. */
+const WRITE_WAIT_MS = 60_000;
+
+/** A connection that writes; links are checked by the ledger, which says what would break, so SQLite's own actions rest. */
+export function openWriter(path: string): Database.Database {
+  const db = new Database(path, { fileMustExist: true, timeout: WRITE_WAIT_MS });
+  db.pragma("foreign_keys = OFF");
+  // Changed pages stay in memory until the commit, so that readers go on reading the state before.
+  db.pragma("cache_spill = OFF");
+  registerFunctions(db);
+  return db;
+}
+
+/** Work in one write transaction, kept or undone as a whole. */
+export function inTransaction<T>(path: string, outcome: "commit" | "rollback", work: (db: Database.Database) => T): T {
+  const db = openWriter(path);
+  try {
+    db.exec("BEGIN IMMEDIATE");
+    const result = work(db);
+    db.exec(outcome === "commit" ? "COMMIT" : "ROLLBACK");
+    return result;
+  } catch (error) {
+    if (db.inTransaction) db.exec("ROLLBACK");
+    throw error;
+  } finally {
+    db.close();
+  }
+}
+
+function perform(db: Database.Database, { plan, source }: PostingJob, emit: (row: OutcomeRow) => void, entry?: EntryWriter): Tally {
+  const reader = openReader(source.database);
+  try {
+    return performPosting(db, plan, readRows(reader, compileRows(source.rows, sqlite)), emit, entry?.sink);
+  } finally {
+    reader.close();
+  }
+}
+
+function withPreview<T>(path: string, work: (emit: PreviewWriter["emit"]) => T): T {
+  const preview = new PreviewWriter(path);
+  try {
+    const result = work(preview.emit);
+    preview.finish();
+    return result;
+  } catch (error) {
+    preview.abandon();
+    throw error;
+  }
+}
+
+/** Makes a posting and takes it back at once, keeping what became of every row. */
+export const previewPosting = (database: string, job: PostingJob, path: string): Tally =>
+  withPreview(path, (emit) => inTransaction(database, "rollback", (db) => perform(db, job, emit)));
+
+const nothing = () => {};
+
+/**
+ * Makes a posting and its entry in the journal, in one transaction.
+ * @param digest of the preview that was looked at
+ * @throws JobFailure "changedSince" where it would come to something else now
+ */
+export function post(database: string, job: PostingJob, digest: string, entry: NewEntry): Entry {
+  return inTransaction(database, "commit", (db) => {
+    const target = new Target(db, job.plan.table);
+    const before = target.sequence();
+    const writer = new EntryWriter(db, { ...entry, columns: target.columns.map((c) => c.name) });
+    const tally = perform(db, job, nothing, writer);
+    if (tally.digest !== digest) throw new JobFailure("changedSince");
+    return writer.finish(tally, { before, after: target.sequence() });
+  });
+}
+
+export const previewReversal = (database: string, schema: Schema, number: number, force: boolean, path: string): Reversal =>
+  withPreview(path, (emit) =>
+    inTransaction(database, "rollback", (db) => {
+      const { back, left, rows, digest } = performReversal(db, schema, number, force, emit, nothing);
+      return { number, back, left, rows, digest };
+    }),
+  );
+
+/** Takes a posting back, as an entry of its own: taking that one back makes the posting stand again. */
+export function reverse(database: string, schema: Schema, number: number, force: boolean, digest: string, entry: Omit<NewEntry, "table">): Entry {
+  return inTransaction(database, "commit", (db) => {
+    const table = String(db.prepare("SELECT tbl FROM next_ledger_posting WHERE number = ?").pluck().get(number));
+    const target = schema.tables.find((t) => t.name === table);
+    const columns = target ? new Target(db, target).columns.map((c) => c.name) : [];
+    const writer = new EntryWriter(db, { ...entry, table, columns, reverses: number });
+    const done = performReversal(db, schema, number, force, nothing, writer.sink);
+    if (done.digest !== digest) throw new JobFailure("changedSince");
+    db.prepare("UPDATE next_ledger_posting SET reversed_by = ? WHERE number = ?").run(writer.number, number);
+    // What this one had reversed stands again.
+    db.prepare("UPDATE next_ledger_posting SET reversed_by = NULL WHERE reversed_by = ?").run(number);
+    return writer.finish(null, done.sequence);
+  });
+}

@@ -1,0 +1,157 @@
+import { randomUUID } from "node:crypto";
+import { existsSync, mkdirSync, readdirSync, rmSync, statSync } from "node:fs";
+import { join } from "node:path";
+import { briefText } from "@/core/brief/brief";
+import { postingBrief } from "@/core/brief/postingBrief";
+import { linksOf, type PostingPlan, resolvePosting } from "@/core/posting/plan";
+import type { PostingSource, PostingSpec } from "@/core/posting/spec";
+import type { Plan } from "@/core/query/plan";
+import { querySpecSchema } from "@/core/query/spec";
+import { findTable, type Table } from "@/core/schema/schema";
+import { ProblemError } from "@/core/types/problem";
+import { Refusal } from "@/server/http/handle";
+import { stagedFile } from "@/server/import/files";
+import { planOf } from "@/server/queries/service";
+import type { Workspace } from "@/server/workspace/workspace";
+import type { RowEdit } from "./edit";
+import type { Entry } from "./journal";
+import type { Tally } from "./outcome";
+import type { Reversal } from "./reverse";
+
+type Caller = { client: string; signal?: AbortSignal | undefined };
+
+/** Rows of a posting are worked through in one go; a large one takes its time. */
+const TIME_LIMIT_MS = 1_800_000;
+/** How long a preview can be looked at. */
+const PREVIEW_KEPT_MS = 6 * 3_600_000;
+
+/** The table a posting's rows come from, and the database it lies in; a query's rows are staged first. */
+export async function sourceOf(ws: Workspace, source: PostingSource, caller: Caller): Promise<{ database: string; table: Table; name: string }> {
+  switch (source.kind) {
+    case "table": {
+      const table = findTable(await ws.schema(), source.table);
+      if (!table) throw new Refusal(404, `There is no table “${source.table}” now. Choose another source.`);
+      return { database: ws.database, table, name: table.label };
+    }
+    case "query": {
+      const saved = ws.catalogue.get(source.id);
+      if (saved?.kind !== "query") throw new Refusal(404, "The query these rows come from is gone. Choose another source.");
+      const plan = await planOf(ws, querySpecSchema.parse(saved.spec), source.values);
+      const database = previewPath(ws, `source-${randomUUID()}`);
+      const table = await ws.engine.run<"stageQuery">(
+        { kind: "stageQuery", database: ws.database, plan, path: database },
+        { ...caller, timeLimitMs: TIME_LIMIT_MS },
+      );
+      return { database, table, name: saved.name };
+    }
+    case "file": {
+      const staged = stagedFile(ws, source.id);
+      if (!staged) throw new Refusal(404, `The file “${source.name}” is no longer kept here. Bring it in again.`);
+      return { ...staged, name: source.name };
+    }
+    default:
+      return source satisfies never;
+  }
+}
+
+/** Where a preview's rows are kept; those nobody will look at again go. */
+function previewPath(ws: Workspace, id: string): string {
+  const folder = join(ws.folder, "tmp");
+  mkdirSync(folder, { recursive: true });
+  for (const name of readdirSync(folder)) {
+    const path = join(folder, name);
+    if (/^(preview|source)-/.test(name) && Date.now() - statSync(path).mtimeMs > PREVIEW_KEPT_MS) rmSync(path, { force: true });
+  }
+  return join(folder, `${id}.sqlite`);
+}
+
+/** The file of a preview by its id. @throws Refusal where it is no longer kept */
+export function previewFile(ws: Workspace, id: string): string {
+  const path = join(ws.folder, "tmp", `preview-${id}.sqlite`);
+  if (!/^[\w-]+$/.test(id) || !existsSync(path)) throw new Refusal(404, "This preview is no longer kept. Make it anew.");
+  return path;
+}
+
+export type Preview = {
+  id: string;
+  tally: Tally;
+  pairs: { column: string; label: string; type: PostingPlan["pairs"][number]["column"]["type"]; heading: string; found: boolean }[];
+};
+
+async function resolved(
+  ws: Workspace,
+  spec: PostingSpec,
+  caller: Caller,
+): Promise<{ plan: PostingPlan; source: { database: string; rows: Plan }; name: string }> {
+  const source = await sourceOf(ws, spec.source, caller);
+  const made = resolvePosting(spec, await ws.schema(), source.table, ws.today);
+  if (!made.ok) throw new ProblemError(made.problems);
+  return { plan: made.value.posting, source: { database: source.database, rows: made.value.rows }, name: source.name };
+}
+
+/** What would happen to every row, and what it would come to. */
+export async function previewOf(ws: Workspace, spec: PostingSpec, caller: Caller): Promise<Preview> {
+  const { plan, source } = await resolved(ws, spec, caller);
+  const id = randomUUID();
+  const path = previewPath(ws, `preview-${id}`);
+  const tally = await ws.engine.run<"postingPreview">(
+    { kind: "postingPreview", database: ws.database, posting: { plan, source }, path },
+    { ...caller, timeLimitMs: TIME_LIMIT_MS },
+  );
+  const pairs = plan.pairs.map((p) => ({
+    column: p.column.name,
+    label: p.column.label,
+    type: p.found ? p.from : p.column.type,
+    heading: p.heading,
+    found: p.found !== null,
+  }));
+  return { id, tally, pairs };
+}
+
+/** Posts what a preview showed. @throws JobFailure "changedSince" where it would come to something else by now */
+export async function postOf(ws: Workspace, spec: PostingSpec, name: string, digest: string, caller: Caller): Promise<Entry> {
+  const { plan, source, name: sourceName } = await resolved(ws, spec, caller);
+  const brief = briefText(postingBrief(spec, await ws.schema(), sourceName));
+  const entry = { at: ws.now().toISOString(), by: ws.person, kind: "posting" as const, name, brief, table: spec.target };
+  return ws.engine.run<"post">({ kind: "post", database: ws.database, posting: { plan, source }, digest, entry }, { ...caller, timeLimitMs: TIME_LIMIT_MS });
+}
+
+export const journalOf = (ws: Workspace, caller: Caller): Promise<Entry[]> => ws.engine.run<"journal">({ kind: "journal", database: ws.database }, caller);
+
+export type ReversalPreview = { id: string; reversal: Reversal };
+
+export async function reversalPreviewOf(ws: Workspace, number: number, force: boolean, caller: Caller): Promise<ReversalPreview> {
+  const id = randomUUID();
+  const path = previewPath(ws, `preview-${id}`);
+  const job = { kind: "reversalPreview" as const, database: ws.database, schema: await ws.schema(), number, force, path };
+  return { id, reversal: await ws.engine.run<"reversalPreview">(job, { ...caller, timeLimitMs: TIME_LIMIT_MS }) };
+}
+
+export async function reverseOf(ws: Workspace, number: number, force: boolean, digest: string, caller: Caller): Promise<Entry> {
+  const brief = `Take posting #${number} back${force ? ", rows changed since as well" : ""}.`;
+  const entry = { at: ws.now().toISOString(), by: ws.person, kind: "reversal" as const, name: `#${number} taken back`, brief };
+  const job = { kind: "reverse" as const, database: ws.database, schema: await ws.schema(), number, force, digest, entry };
+  return ws.engine.run<"reverse">(job, { ...caller, timeLimitMs: TIME_LIMIT_MS });
+}
+
+/** One change made in a table's sheet. */
+export async function editOf(ws: Workspace, table: string, change: RowEdit, caller: Caller): Promise<Entry> {
+  const schema = await ws.schema();
+  const found = findTable(schema, table);
+  if (!found || found.view) throw new Refusal(404, `There is no table “${table}” to write to now.`);
+  if (found.key.length === 0) throw new Refusal(422, "This table has no key, so a row cannot be told from another one like it. Change it by a posting.");
+  const name = { change: "a value changed", add: "a row added", remove: "rows removed" }[change.kind];
+  const brief = change.kind === "change" ? `Set ${change.column} of ${found.label} ${change.key.join(", ")}.` : `In ${found.label}: ${name}.`;
+  const entry = { at: ws.now().toISOString(), by: ws.person, kind: "edit" as const, name: `${found.label}: ${name}`, brief, table };
+  return ws.engine.run<"edit">(
+    {
+      kind: "edit",
+      database: ws.database,
+      table: { ...found, columns: found.columns.filter((c) => !c.derived) },
+      links: linksOf(found, schema),
+      change,
+      entry,
+    },
+    caller,
+  );
+}

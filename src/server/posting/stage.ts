@@ -1,0 +1,85 @@
+import { existsSync, mkdirSync, rmSync } from "node:fs";
+import { dirname } from "node:path";
+import Database from "better-sqlite3";
+import { compileRows } from "@/core/query/compile";
+import { quoted } from "@/core/query/dialect/dialect";
+import { sqlite } from "@/core/query/dialect/sqlite";
+import type { Plan } from "@/core/query/plan";
+import type { Column, Table } from "@/core/schema/schema";
+import { isExact, isMisfit, type ValueType } from "@/core/types/valueType";
+import { openReader, readRows } from "@/server/engine/readers";
+
+/** The one table of a staged source. */
+export const STAGED = "rows";
+
+/** How a type is declared in a table the ledger makes, so that it is read back as the same. */
+export function declaration(type: ValueType): string {
+  const words: Record<Exclude<ValueType["kind"], "decimal">, string> = {
+    text: "TEXT",
+    whole: "INTEGER",
+    floating: "REAL",
+    date: "DATE",
+    timestamp: "TIMESTAMP",
+    yesno: "BOOLEAN",
+  };
+  return type.kind === "decimal" ? `INTEGER_SCALED(${type.scale})` : words[type.kind];
+}
+
+/** A table to keep values of columns in, as the ledger keeps them; names that are taken get a number. */
+export function stagedTable(columns: { heading: string; type: ValueType }[], rows = 0): Table {
+  const names = new Set<string>();
+  const free = (heading: string) => {
+    for (let n = 1; ; n++) {
+      const name = n === 1 ? heading : `${heading} ${n}`;
+      if (!names.has(name.toLowerCase())) return name;
+    }
+  };
+  const made = columns.map(({ heading, type }): Column => {
+    const name = free(heading);
+    names.add(name.toLowerCase());
+    return { name, label: name, type, storage: type.kind === "decimal" ? "scaledInteger" : "plain", nullable: true, misfits: 0 };
+  });
+  return { name: STAGED, label: "file", columns: made, key: [], rows };
+}
+
+/** A database for values on their way: gone if the process is, so it is written without waiting for the disk. */
+export function openStage(path: string): Database.Database {
+  mkdirSync(dirname(path), { recursive: true });
+  if (existsSync(path)) rmSync(path);
+  const db = new Database(path);
+  db.pragma("journal_mode = OFF");
+  db.pragma("synchronous = OFF");
+  return db;
+}
+
+export const createTable = (name: string, columns: Column[], more = ""): string =>
+  `CREATE TABLE ${quoted(name)} (${columns.map((c) => `${quoted(c.name)} ${declaration(c.type)}`).join(", ")}${more})`;
+
+/** Keeps a query's rows as a staged source. */
+export function stageQuery(database: string, plan: Plan, path: string): Table {
+  const shown = plan.columns.flatMap((c, at) => (c.hidden ? [] : [{ at, column: c }]));
+  const table = stagedTable(shown.map(({ column }) => ({ heading: column.heading, type: column.type })));
+  const stage = openStage(path);
+  const reader = openReader(database);
+  try {
+    stage.exec(createTable(STAGED, table.columns));
+    const insert = stage.prepare(`INSERT INTO ${quoted(STAGED)} VALUES (${table.columns.map(() => "?").join(", ")})`);
+    let rows = 0;
+    stage.exec("BEGIN");
+    for (const row of readRows(reader, compileRows(plan, sqlite))) {
+      insert.run(
+        shown.map(({ at, column }) => {
+          const cell = row[at] ?? null;
+          if (cell === null || isMisfit(cell)) return cell === null ? null : cell.misfit;
+          return isExact(column.type) || column.type.kind === "yesno" ? BigInt(cell) : cell;
+        }),
+      );
+      rows++;
+    }
+    stage.exec("COMMIT");
+    return { ...table, rows, label: "query" };
+  } finally {
+    reader.close();
+    stage.close();
+  }
+}

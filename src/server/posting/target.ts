@@ -1,0 +1,168 @@
+import type Database from "better-sqlite3";
+import type { Stored } from "@/core/posting/coerce";
+import { quoted } from "@/core/query/dialect/dialect";
+import type { Column, Table } from "@/core/schema/schema";
+import { JobFailure } from "@/server/engine/jobs";
+
+/** A row as it lies in the database: its values in the order of the table's columns. */
+export type Image = (Stored | Uint8Array)[];
+
+/** What tells a row from every other of its table, as the journal names it: its rowid, or the values of its key. */
+export type RowName = string;
+
+type Encoded = null | string | number | { i: string } | { r: string } | { b: string };
+
+/** Values as JSON that gives back the very same: large integers, binary numbers and bytes are marked. */
+export function encodeImage(image: Image): string {
+  return JSON.stringify(
+    image.map((value): Encoded => {
+      if (typeof value === "bigint") return Number.isSafeInteger(Number(value)) ? Number(value) : { i: value.toString() };
+      if (typeof value === "number") return { r: String(value) };
+      return value instanceof Uint8Array ? { b: Buffer.from(value).toString("base64") } : value;
+    }),
+  );
+}
+
+export function decodeImage(json: string): Image {
+  return (JSON.parse(json) as Encoded[]).map((value) => {
+    if (typeof value === "number") return BigInt(value);
+    if (value === null || typeof value === "string") return value;
+    if ("i" in value) return BigInt(value.i);
+    return "r" in value ? Number(value.r) : Buffer.from(value.b, "base64");
+  });
+}
+
+/** One table being written: its rows by name, each change one statement. */
+export class Target {
+  readonly columns: Column[];
+  /** SQL names of what tells rows apart. */
+  private readonly identity: string[];
+  private readonly byRowid: boolean;
+  private readonly statements = new Map<string, Database.Statement<unknown[]>>();
+
+  constructor(
+    private readonly db: Database.Database,
+    readonly table: Table,
+  ) {
+    this.columns = table.columns.filter((c) => !c.generated && !c.derived);
+    const trigger = db.prepare("SELECT name FROM sqlite_schema WHERE type = 'trigger' AND lower(tbl_name) = lower(?)").pluck().get(table.name);
+    if (trigger) throw new JobFailure("trigger", String(trigger));
+    const rowid = ["rowid", "_rowid_", "oid"].find((name) => !table.columns.some((c) => c.name.toLowerCase() === name)) ?? "rowid";
+    this.byRowid = this.hasRowid(rowid);
+    this.identity = this.byRowid ? [rowid] : table.key.map(quoted);
+  }
+
+  private hasRowid(name: string): boolean {
+    try {
+      this.db.prepare(`SELECT ${name} FROM ${quoted(this.table.name)} LIMIT 0`);
+      return true;
+    } catch {
+      return false;
+    }
+  }
+
+  private prepared(sql: string): Database.Statement<unknown[]> {
+    const known = this.statements.get(sql);
+    if (known) return known;
+    const made = this.db.prepare<unknown[]>(sql).safeIntegers(true);
+    this.statements.set(sql, made);
+    return made;
+  }
+
+  private get named(): string {
+    return this.identity.map((i) => `${i} = ?`).join(" AND ");
+  }
+
+  private get everything(): string {
+    return [...this.identity, ...this.columns.map((c) => quoted(c.name))].join(", ");
+  }
+
+  private read(row: unknown[] | undefined): { row: RowName; image: Image } | null {
+    if (!row) return null;
+    return { row: encodeImage(row.slice(0, this.identity.length) as Image), image: row.slice(this.identity.length) as Image };
+  }
+
+  /** The row of a name as it is now; null where it is gone. */
+  find(row: RowName): Image | null {
+    const sql = `SELECT ${this.everything} FROM ${quoted(this.table.name)} WHERE ${this.named}`;
+    return this.read(this.prepared(sql).raw().get(decodeImage(row)) as unknown[])?.image ?? null;
+  }
+
+  /** Up to two rows in which columns have values. */
+  findBy(columns: Column[], values: Stored[]): { row: RowName; image: Image }[] {
+    const where = columns.map((c) => `${quoted(c.name)} = ?`).join(" AND ");
+    const sql = `SELECT ${this.everything} FROM ${quoted(this.table.name)} WHERE ${where} LIMIT 2`;
+    return (this.prepared(sql).raw().all(values) as unknown[][]).flatMap((row) => this.read(row) ?? []);
+  }
+
+  /** Whether finding rows by columns uses an index. */
+  isIndexed(columns: Column[]): boolean {
+    const where = columns.map((c) => `${quoted(c.name)} = ?`).join(" AND ");
+    const steps = this.db.prepare(`EXPLAIN QUERY PLAN SELECT 1 FROM ${quoted(this.table.name)} WHERE ${where}`).all(columns.map(() => null)) as {
+      detail: string;
+    }[];
+    return steps.some((s) => s.detail.startsWith("SEARCH"));
+  }
+
+  /** All rows by the values of columns: for looking up many rows where no index helps. */
+  *everyRow(columns: Column[]): Generator<{ row: RowName; values: Stored[] }> {
+    const sql = `SELECT ${[...this.identity, ...columns.map((c) => quoted(c.name))].join(", ")} FROM ${quoted(this.table.name)}`;
+    for (const row of this.db.prepare(sql).raw().safeIntegers(true).iterate() as Iterable<unknown[]>)
+      yield { row: encodeImage(row.slice(0, this.identity.length) as Image), values: row.slice(this.identity.length) as Stored[] };
+  }
+
+  insert(columns: Column[], values: Stored[]): { row: RowName; image: Image } {
+    const into = columns.length === 0 ? "DEFAULT VALUES" : `(${columns.map((c) => quoted(c.name)).join(", ")}) VALUES (${columns.map(() => "?").join(", ")})`;
+    const sql = `INSERT INTO ${quoted(this.table.name)} ${into} RETURNING ${this.everything}`;
+    return this.read(this.prepared(sql).raw().get(values) as unknown[]) as { row: RowName; image: Image };
+  }
+
+  /** @returns the row as it is afterwards; its name can have changed with its key */
+  update(row: RowName, columns: Column[], values: Stored[]): { row: RowName; image: Image } {
+    const set = columns.map((c) => `${quoted(c.name)} = ?`).join(", ");
+    const sql = `UPDATE ${quoted(this.table.name)} SET ${set} WHERE ${this.named} RETURNING ${this.everything}`;
+    return this.read(
+      this.prepared(sql)
+        .raw()
+        .get([...values, ...decodeImage(row)]) as unknown[],
+    ) as { row: RowName; image: Image };
+  }
+
+  remove(row: RowName): void {
+    this.prepared(`DELETE FROM ${quoted(this.table.name)} WHERE ${this.named}`).run(decodeImage(row));
+  }
+
+  /** Puts a removed row back under the name it had. */
+  restore(row: RowName, image: Image): void {
+    const own = this.byRowid && !this.columns.some((c) => c.filled === "number") ? this.identity : [];
+    const names = [...own, ...this.columns.map((c) => quoted(c.name))];
+    const sql = `INSERT INTO ${quoted(this.table.name)} (${names.join(", ")}) VALUES (${names.map(() => "?").join(", ")})`;
+    this.prepared(sql).run([...(own.length > 0 ? decodeImage(row) : []), ...image]);
+  }
+
+  /** Puts a row back as it was, whole. */
+  put(row: RowName, image: Image): RowName {
+    return this.update(row, this.columns, image as Stored[]).row;
+  }
+
+  count(): number {
+    return Number(
+      this.db
+        .prepare(`SELECT COUNT(*) FROM ${quoted(this.table.name)}`)
+        .pluck()
+        .get(),
+    );
+  }
+
+  /** The last number SQLite gave where numbers are never given twice; null elsewhere. */
+  sequence(): string | null {
+    if (!this.db.prepare("SELECT 1 FROM sqlite_schema WHERE name = 'sqlite_sequence'").get()) return null;
+    const at = this.db.prepare("SELECT seq FROM sqlite_sequence WHERE name = ?").pluck().safeIntegers(true).get(this.table.name);
+    return at === undefined ? null : String(at);
+  }
+
+  setSequence(to: string | null): void {
+    if (to === null) this.db.prepare("DELETE FROM sqlite_sequence WHERE name = ?").run(this.table.name);
+    else this.db.prepare("UPDATE sqlite_sequence SET seq = ? WHERE name = ?").run(BigInt(to), this.table.name);
+  }
+}
