@@ -1,4 +1,5 @@
 import type { DerivedFieldSpec } from "../src/core/derive/spec";
+import type { Pair, PostingSpec } from "../src/core/posting/spec";
 import { emptyQuery, type QuerySpec } from "../src/core/query/spec";
 import type { ReportSpec } from "../src/core/report/spec";
 import type { ScheduleSpec } from "../src/core/schedule/spec";
@@ -154,6 +155,30 @@ export const derivedFields: { id: string; label: string; spec: DerivedFieldSpec 
   { id: "shipper-last", label: "last lodged", spec: overConsignments({ value: field("", "lodged_on"), figure: "greatest" }) },
 ];
 
+const manifestField = (column: string, name: string, more: Partial<Pair> = {}): Pair => ({ column, value: { kind: "field", name }, ...more });
+const manifestFormula = (column: string, text: string): Pair => ({ column, value: { kind: "formula", text } });
+
+/** The agent's manifest for November, waiting to be posted: other names, tonnes, codes in place of numbers. */
+export const manifest: PostingSpec = {
+  version: 1,
+  source: { kind: "table", table: "agent_manifest" },
+  action: "add",
+  target: "consignment",
+  same: ["waybill_no"],
+  present: "leave",
+  breaking: "refuse",
+  pairs: [
+    manifestField("waybill_no", "Waybill"),
+    manifestField("lodged_on", "Lodged", { dates: "dmy" }),
+    manifestField("shipper_id", "Sender", { found: { link: "consignment.shipper_id", by: "name" } }),
+    manifestField("commodity_id", "Goods code", { found: { link: "consignment.commodity_id", by: "code" } }),
+    manifestFormula("collect_from", `TRIM("Addr1") || ', ' || TRIM("Addr2")`),
+    manifestFormula("weight", 'CAST("Mass (t)" AS DECIMAL(9, 3)) * 1000'),
+    manifestFormula("freight_charge", "0"),
+    manifestFormula("status", "'lodged'"),
+  ],
+};
+
 /** The queries, the report and the schedule that the demo company opens with. */
 export function saveDemoObjects(catalogue: Catalogue): void {
   for (const { id, label, spec } of derivedFields) catalogue.create("derived", label, spec, id);
@@ -161,5 +186,6 @@ export function saveDemoObjects(catalogue: Catalogue): void {
   catalogue.create("query", "Freight by island", freightByIsland, "freight-by-island");
   catalogue.create("query", "Sailings called off", calledOff, "sailings-called-off");
   catalogue.create("report", "Freight statement", statement("freight-by-shipper"), "freight-statement");
+  catalogue.create("posting", "Agent manifest, November", manifest, "agent-manifest");
   catalogue.create("schedule", "Freight statement each working day", daily("freight-statement"), "freight-statement-daily");
 }

@@ -1,4 +1,4 @@
-import type { ErrorBody } from "@/server/http/handle";
+import type { ErrorBody, WorkLine } from "@/server/http/handle";
 
 /** A question the server answered with a sentence instead. */
 export class AskError extends Error {
@@ -28,6 +28,34 @@ export async function askRaw(path: string, body?: unknown, { method, signal }: {
   if (response.ok) return response;
   const told = (await response.json().catch(() => null)) as ErrorBody | null;
   throw new AskError(told?.error ?? { sentence: `The server answered ${response.status}.`, code: "unforeseen", problems: [] });
+}
+
+/** Sends a file as it is. @throws AskError with what the server says is wrong */
+export async function askFile<T>(path: string, file: File): Promise<T> {
+  const response = await fetch(path, { method: "POST", body: file, headers: { "x-client": client } }).catch(() => null);
+  if (response?.ok) return (await response.json()) as T;
+  const told = (await response?.json().catch(() => null)) as ErrorBody | null;
+  throw new AskError(told?.error ?? { sentence: "The file did not arrive. See that the server is running, then try again.", code: "offline", problems: [] });
+}
+
+/** Asks for long work, telling how far it is (0 to 1). @throws AskError with what the server says is wrong */
+export async function askWork<T>(path: string, body: unknown, onProgress: (share: number) => void, signal?: AbortSignal): Promise<T> {
+  const response = await askRaw(path, body, signal ? { signal } : {});
+  const reader = response.body?.pipeThrough(new TextDecoderStream()).getReader();
+  let rest = "";
+  for (;;) {
+    const part = await reader?.read();
+    const lines = (rest + (part?.value ?? "")).split("\n");
+    rest = lines.pop() ?? "";
+    for (const line of lines) {
+      const said = JSON.parse(line) as WorkLine<T>;
+      if ("progress" in said) onProgress(said.progress);
+      else if ("error" in said) throw new AskError(said.error);
+      else return said.result;
+    }
+    if (!part || part.done)
+      throw new AskError({ sentence: "The server ended before the work was done. Nothing was kept; try again.", code: "offline", problems: [] });
+  }
 }
 
 /** Fetches a file the server makes and hands it to the browser to save. */

@@ -33,6 +33,8 @@ type Props = {
   onOpen?: ((row: number) => void) | undefined;
   /** Lets cells be typed over: by F2, by typing, or by a double click. Returns what is wrong with the text, if anything. */
   edit?: SheetEdit | undefined;
+  /** What stands in the gutter, where it is not the row's place in the sheet. */
+  rowNumber?: ((row: number) => number | undefined) | undefined;
   /** The tint of a whole row. */
   rowTone?: ((row: number) => "agrees" | "wrong" | undefined) | undefined;
   empty?: ReactNode;
@@ -61,7 +63,7 @@ const ROW_TONES = { agrees: "bg-bottle-tint", wrong: "bg-vermilion-tint" } as co
  * A grid of rows after the WAI-ARIA grid pattern: one tab stop, arrows move, Shift extends, Ctrl+C copies, Enter on
  * a heading sorts. Only the rows in sight are in the page.
  */
-export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort, onSelect, onCopy, menu, onOpen, edit, rowTone, empty }: Props) {
+export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort, onSelect, onCopy, menu, onOpen, edit, rowNumber, rowTone, empty }: Props) {
   const [typing, setTyping] = useState<{ row: number; column: number; text: string; problem: string | null } | null>(null);
   const scroller = useRef<HTMLDivElement>(null);
   const id = useId();
@@ -233,7 +235,7 @@ export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort
                   className={`flex items-center justify-end border-r-[3px] border-double border-column pr-2 text-tiny text-faint ${onOpen ? "cursor-pointer hover:text-bottle" : ""}`}
                   title={onOpen ? "Double click, or Enter, opens the folio" : undefined}
                 >
-                  {index + 1}
+                  {rowNumber ? rowNumber(index) : index + 1}
                 </div>
                 {columns.map((c, i) => {
                   const cell = cells?.[i];

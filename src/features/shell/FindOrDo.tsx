@@ -12,15 +12,18 @@ const DOING: Item[] = [
   { key: "new query", name: "New query", kind: "do", href: "/queries" },
   { key: "new report", name: "New report", kind: "do", href: "/reports" },
   { key: "new schedule", name: "New schedule", kind: "do", href: "/schedules?new=1" },
+  { key: "new posting", name: "New posting", kind: "do", href: "/postings" },
+  { key: "bring in", name: "Bring a file in", kind: "do", href: "/tables" },
   { key: "outbox", name: "Open the outbox", kind: "do", href: "/outbox" },
 ];
-type Saved = { id: string; kind: "query" | "report" | "schedule"; name: string };
-const FOUND = new Set<string>(["query", "report", "schedule"]);
+type Saved = { id: string; kind: "query" | "report" | "schedule" | "posting"; name: string };
+const FOUND = new Set<string>(["query", "report", "schedule", "posting"]);
 
 const PLACES: Record<Saved["kind"], (id: string) => string> = {
   query: (id) => `/queries/${id}`,
   report: (id) => `/reports/${id}`,
   schedule: () => "/schedules",
+  posting: (id) => `/postings/${id}`,
 };
 
 const savedItem = ({ id, kind, name }: Saved): Item => ({ key: id, name, kind, href: PLACES[kind](id) });

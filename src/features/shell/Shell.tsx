@@ -12,6 +12,7 @@ const SECTIONS = [
   { href: "/tables", name: "Tables" },
   { href: "/queries", name: "Queries" },
   { href: "/reports", name: "Reports" },
+  { href: "/postings", name: "Postings" },
   { href: "/schedules", name: "Schedules" },
 ] as const;
 

@@ -3,15 +3,28 @@
 import Link from "next/link";
 import { type Schema, stepsFrom } from "@/core/schema/schema";
 import { writeCount } from "@/core/types/format";
+import { BringIn } from "../import/BringIn";
 import { useLocale } from "../shell/Shell";
 
 /** The tables of the business database with their size, key and links. */
 export function TableList({ schema }: { schema: Schema }) {
+  return <BringIn>{(choose) => <List schema={schema} choose={choose} />}</BringIn>;
+}
+
+function List({ schema, choose }: { schema: Schema; choose: () => void }) {
   const locale = useLocale();
   return (
     <div className="h-full overflow-auto">
       <div className="mx-auto max-w-5xl px-8 py-6">
-        <h1 className="pb-4 font-serif text-title font-semibold">Tables</h1>
+        <div className="flex flex-wrap items-center gap-3 pb-4">
+          <h1 className="font-serif text-title font-semibold">Tables</h1>
+          <span className="text-small text-soft">Drop a file here, or paste rows: CSV, TSV, XLSX, JSON</span>
+          <span className="ml-auto flex gap-2">
+            <button type="button" className="button-primary" onClick={choose}>
+              Bring a file in
+            </button>
+          </span>
+        </div>
         {schema.tables.length === 0 && (
           <p className="text-soft">This database has no tables. Start the ledger on another file: npm start -- --database FILE.sqlite</p>
         )}

@@ -1,12 +1,13 @@
 import { z } from "zod";
 import { derivedFieldSchema } from "@/core/derive/spec";
+import { postingSpecSchema } from "@/core/posting/spec";
 import { querySpecSchema } from "@/core/query/spec";
 import { reportSpecSchema } from "@/core/report/spec";
 import { scheduleSpecSchema } from "@/core/schedule/spec";
 import { linkSpecSchema } from "@/core/schema/linkSpec";
 import type { ObjectKind } from "./catalogue";
 
-export const kindSchema = z.enum(["query", "report", "schedule", "derived", "link"]);
+export const kindSchema = z.enum(["query", "report", "schedule", "derived", "link", "posting"]);
 
 const SHAPES = {
   query: querySpecSchema,
@@ -14,6 +15,7 @@ const SHAPES = {
   schedule: scheduleSpecSchema,
   derived: derivedFieldSchema,
   link: linkSpecSchema,
+  posting: postingSpecSchema,
 } satisfies Record<ObjectKind, z.ZodType>;
 
 /** Checks a description against the shape of its kind. @throws ZodError naming each place that is off */

@@ -10,11 +10,11 @@ import { type FailureCode, type Job, JobFailure, type JobResult } from "./jobs";
  * so a heavy query of one leaves a process for the next.
  */
 
-type Options = { client: string; signal?: AbortSignal | undefined; timeLimitMs?: number | undefined };
+type Options = { client: string; signal?: AbortSignal | undefined; timeLimitMs?: number | undefined; onProgress?: ((share: number) => void) | undefined };
 type Waiting = { job: Job; options: Options; settle: (outcome: Outcome) => void };
 type Outcome = { result: unknown } | { failure: JobFailure };
 type Worker = { child: ChildProcess; ready: boolean; task: Waiting | null; timer: NodeJS.Timeout | null };
-type Reply = { ready: true } | { result: unknown } | { failure: { code: FailureCode; particulars: string } };
+type Reply = { ready: true } | { progress: number } | { result: unknown } | { failure: { code: FailureCode; particulars: string } };
 
 const DEFAULT_TIME_LIMIT_MS = 120_000;
 const RESTART_MS = 1_000;
@@ -76,6 +76,7 @@ export class Engine {
       worker.ready = true;
       return this.assign();
     }
+    if ("progress" in reply) return worker.task?.options.onProgress?.(reply.progress);
     const outcome = "failure" in reply ? { failure: new JobFailure(reply.failure.code, reply.failure.particulars) } : reply;
     this.finish(worker, outcome);
     this.assign();

@@ -1,3 +1,4 @@
+import type { FileFormat, ImportSpec } from "@/core/import/spec";
 import type { PostingPlan, TableLinks } from "@/core/posting/plan";
 import type { RowsSql, Sql } from "@/core/query/compile";
 import type { Plan } from "@/core/query/plan";
@@ -8,6 +9,8 @@ import type { Schema, Table } from "@/core/schema/schema";
 import type { Locale } from "@/core/types/format";
 import type { Cell } from "@/core/types/valueType";
 import type { ColumnSetting } from "@/server/catalogue/catalogue";
+import type { Imported } from "@/server/import/run";
+import type { Scan } from "@/server/import/scan";
 import type { RowEdit } from "@/server/posting/edit";
 import type { Entry } from "@/server/posting/journal";
 import type { Tally } from "@/server/posting/outcome";
@@ -28,6 +31,8 @@ export type Job =
   | { kind: "reverse"; database: string; schema: Schema; number: number; force: boolean; digest: string; entry: Omit<NewEntry, "table"> }
   | { kind: "edit"; database: string; table: Table; links: TableLinks; change: RowEdit; entry: NewEntry }
   | { kind: "previewRows"; path: string; outcomes: string[]; offset: number; rows: number }
+  | { kind: "scanFile"; path: string; name: string; format: FileFormat | null }
+  | { kind: "importFile"; path: string; spec: ImportSpec; into: { kind: "table"; database: string; entry: NewEntry } | { kind: "stage"; path: string } }
   | { kind: "journal"; database: string }
   | { kind: "reportPages"; database: string; report: ReportJob; from: number; to: number }
   | { kind: "reportPdf"; database: string; report: ReportJob; path: string };
@@ -52,6 +57,8 @@ export type JobResult = {
   edit: Entry;
   previewRows: Buffer;
   journal: Entry[];
+  scanFile: { format: FileFormat; sheets: string[]; scan: Scan };
+  importFile: Imported;
   reportPages: { pages: Page[]; outline: ReportOutline };
   reportPdf: FileResult & { pages: number };
 };

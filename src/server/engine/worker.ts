@@ -22,10 +22,26 @@ const handlers: { [K in Job["kind"]]: (job: Extract<Job, { kind: K }>) => JobRes
   edit: (job) => editRow(job.database, job.table, job.links, job.change, job.entry),
   previewRows: (job) => previewRows(job.path, job.outcomes, job.offset, job.rows),
   journal: (job) => inSnapshot(connection(job.database), () => readJournal(connection(job.database))),
+  // Readers of files are loaded when the first file comes.
+  scanFile: async (job) => {
+    const [{ findFormat }, { scanFile }] = await Promise.all([import("@/server/import/format"), import("@/server/import/scan")]);
+    const found = await findFormat(job.path, job.name);
+    const format = job.format ?? found.format;
+    return { format, sheets: found.sheets, scan: await scanFile(job.path, format, progress) };
+  },
+  importFile: async (job) => (await import("@/server/import/run")).importFile(job.path, job.spec, job.into, progress),
   // Fonts and the PDF writer are read when first needed: a process must be up in a moment.
   reportPages: async (job) => (await import("@/server/export/reportPdf")).layOutReportPages(connection(job.database), job.report, job.from, job.to),
   reportPdf: async (job) => (await import("@/server/export/reportPdf")).exportReportPdf(connection(job.database), job.report, job.path),
 };
+
+/** Tells how far a job is, a few times a second at most. */
+let told = 0;
+function progress(share: number): void {
+  if (performance.now() - told < 200) return;
+  told = performance.now();
+  reply({ progress: share });
+}
 
 const CODES: [RegExp, FailureCode][] = [
   [/SQLITE_NOTADB|SQLITE_CORRUPT/, "notDatabase"],

@@ -65,6 +65,12 @@ export class EntryWriter {
     this.insert.run(this.number, ++this.seq, this.writing.table, kind, row, before && encodeImage(before), after && encodeImage(after));
   };
 
+  /** The entry of a table that was made, its rows counted and not listed: taking it back lets the table go. */
+  finishTable(rows: number): Entry {
+    this.counts.add = rows;
+    return this.finish(null, { before: null, after: null });
+  }
+
   finish(tally: Tally | null, sequence: { before: string | null; after: string | null }): Entry {
     const { at, by, kind, name, brief, table, columns, reverses = null } = this.writing;
     this.db

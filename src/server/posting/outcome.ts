@@ -13,6 +13,8 @@ export type OutcomeRow = {
   /** What stood there before, by pair; null where the row is not changed. */
   from: Cell[] | null;
   why: string | null;
+  /** The pair whose value is the reason; null where it is none or several. */
+  at: number | null;
   /** The posting that added the row already there. */
   posting: number | null;
 };

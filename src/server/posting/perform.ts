@@ -74,10 +74,11 @@ export function performPosting(db: Database.Database, plan: PostingPlan, rows: I
       cells: made.shown,
       from: null,
       why: null,
+      at: null,
       posting: null,
       ...more,
     });
-    if (made.why) return row("refused", { why: made.why });
+    if (made.why) return row("refused", { why: made.why, at: made.at });
     const same = plan.same.map((c) => made.stored[plan.pairs.findIndex((p) => p.column === c)] ?? null);
     const key = JSON.stringify(same.map(String));
     const known = plan.same.length > 0 && !same.includes(null);
@@ -161,7 +162,7 @@ export function performPosting(db: Database.Database, plan: PostingPlan, rows: I
 
 const sameStored = (a: Stored | Uint8Array, b: Stored): boolean => encodeImage([a]) === encodeImage([b]);
 
-type Made = { stored: Stored[]; shown: Cell[]; why: string | null };
+type Made = { stored: Stored[]; shown: Cell[]; why: string | null; at: number | null };
 
 /** Makes the values of a row out of its source's cells: coerced, found through links. */
 function valuesOf(db: Database.Database, plan: PostingPlan): (cells: Cell[]) => Made {
@@ -170,11 +171,13 @@ function valuesOf(db: Database.Database, plan: PostingPlan): (cells: Cell[]) => 
     const stored: Stored[] = [];
     const shown: Cell[] = [];
     const whys: string[] = [];
+    let at: number | null = null;
     plan.pairs.forEach((pair, i) => {
       const cell = cells[pair.at] ?? null;
       const made = (makers[i] as (cell: Cell) => { stored: Stored } | { why: string })(cell);
       if ("why" in made) {
         whys.push(`${pair.column.label}: ${made.why}`);
+        at ??= i;
         shown.push(cell === null || isMisfit(cell) ? cell : { misfit: String(cell) });
         stored.push(null);
         return;
@@ -183,7 +186,7 @@ function valuesOf(db: Database.Database, plan: PostingPlan): (cells: Cell[]) => 
       shown.push(pair.found ? cell : cellOfStored(made.stored, pair.column));
       if (made.stored === null && !pair.column.nullable && !pair.column.filled) whys.push(`${pair.column.label} is empty`);
     });
-    return { stored, shown, why: whys.join("; ") || null };
+    return { stored, shown, why: whys.join("; ") || null, at };
   };
 }
 

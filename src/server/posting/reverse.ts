@@ -2,10 +2,11 @@ import { createHash } from "node:crypto";
 import type Database from "better-sqlite3";
 import { cellOfStored } from "@/core/posting/coerce";
 import { linksOf } from "@/core/posting/plan";
-import type { Schema } from "@/core/schema/schema";
+import { quoted } from "@/core/query/dialect/dialect";
+import type { Schema, Table } from "@/core/schema/schema";
 import type { Cell } from "@/core/types/valueType";
 import { JobFailure } from "@/server/engine/jobs";
-import { type ChangeSink, type JournalChange, readChanges, readEntry } from "./journal";
+import { type ChangeSink, type Entry, type JournalChange, readChanges, readEntry } from "./journal";
 import { LinkChecks } from "./linkChecks";
 import { constraintWords } from "./perform";
 import { decodeImage, encodeImage, type Image, Target } from "./target";
@@ -40,6 +41,7 @@ export function performReversal(
   const table = schema.tables.find((t) => t.name === entry?.table);
   if (!entry || !table) throw new JobFailure("noEntry", String(number));
   if (entry.reversedBy !== null) throw new JobFailure("reversedBefore", String(entry.reversedBy));
+  if (entry.kind === "table") return letTableGo(db, table, entry, force, emit);
   const target = new Target(db, table);
   if (JSON.stringify(target.columns.map((c) => c.name)) !== JSON.stringify(entry.columns)) throw new JobFailure("columnsChanged", table.label);
   const links = new LinkChecks(db, linksOf(table, schema), target.columns);
@@ -93,4 +95,42 @@ export function performReversal(
       return made("left", why);
     }
   }
+}
+
+/** A table that was made goes again, unless its rows are others by now. */
+function letTableGo(
+  db: Database.Database,
+  table: Table,
+  entry: Entry,
+  force: boolean,
+  emit: (row: ReversalRow) => void,
+): Reversal & { sequence: { before: null; after: null } } {
+  const rows = Number(
+    db
+      .prepare(`SELECT COUNT(*) FROM ${quoted(table.name)}`)
+      .pluck()
+      .get(),
+  );
+  const later = db
+    .prepare("SELECT COUNT(*) FROM next_ledger_posting WHERE tbl = ? AND number > ? AND kind <> 'reversal' AND reversed_by IS NULL")
+    .pluck()
+    .get(table.name, entry.number);
+  const untouched = rows === entry.counts.add && Number(later) === 0;
+  const back = untouched || force;
+  emit({
+    outcome: back ? "back" : "left",
+    was: "add",
+    why: back ? null : `the table has ${rows} rows now, ${entry.counts.add} when it was made, and ${later} entries since`,
+    now: null,
+    before: null,
+  });
+  if (back) db.exec(`DROP TABLE ${quoted(table.name)}`);
+  return {
+    number: entry.number,
+    rows: 1,
+    back: back ? 1 : 0,
+    left: back ? 0 : 1,
+    digest: JSON.stringify([rows, later]),
+    sequence: { before: null, after: null },
+  };
 }

@@ -1,0 +1,53 @@
+import { z } from "zod";
+import { DATE_ORDERS } from "../types/date";
+import { valueTypeSchema } from "../types/valueType";
+
+export const ENCODINGS = ["utf-8", "windows-1252", "utf-16le", "utf-16be"] as const;
+
+/** How a file is to be read: found out from the file, and changeable. */
+export const fileFormatSchema = z.discriminatedUnion("kind", [
+  z.object({
+    kind: z.literal("delimited"),
+    delimiter: z.string().length(1),
+    quote: z.enum(['"', "'", ""]),
+    encoding: z.enum(ENCODINGS),
+    /** Whether the first line has the columns' names. */
+    heading: z.boolean(),
+    /** Numbers are written with a decimal comma. */
+    comma: z.boolean(),
+  }),
+  /** One sheet of a workbook; the row its headings stand in, from 1, or 0 where it has none. */
+  z.object({ kind: z.literal("sheet"), sheet: z.string(), heading: z.number().int().min(0).max(1000) }),
+  z.object({ kind: z.literal("json") }),
+  z.object({ kind: z.literal("ndjson") }),
+]);
+export type FileFormat = z.infer<typeof fileFormatSchema>;
+
+export const importColumnSchema = z.object({
+  name: z.string().trim().min(1, "Give every column a name.").max(120),
+  type: valueTypeSchema,
+  dates: z.enum(DATE_ORDERS),
+  /** The column is left out. */
+  left: z.boolean(),
+});
+export type ImportColumn = z.infer<typeof importColumnSchema>;
+
+/** What becomes of a value that does not fit its column's type. */
+export const MISFIT_RULES = ["keep", "empty", "leaveOut"] as const;
+export type MisfitRule = (typeof MISFIT_RULES)[number];
+export const MISFIT_WORDS: Record<MisfitRule, string> = {
+  keep: "kept as written, shown as not fitting",
+  empty: "left empty",
+  leaveOut: "left out with their rows",
+};
+
+export const importSpecSchema = z.object({
+  format: fileFormatSchema,
+  columns: z.array(importColumnSchema).min(1).max(1000),
+  misfits: z.enum(MISFIT_RULES),
+  into: z.discriminatedUnion("kind", [
+    z.object({ kind: z.literal("table"), name: z.string().trim().min(1, "Name the table.").max(100), key: z.string().nullable() }),
+    z.object({ kind: z.literal("posting"), target: z.string() }),
+  ]),
+});
+export type ImportSpec = z.infer<typeof importSpecSchema>;

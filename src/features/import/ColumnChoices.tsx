@@ -1,0 +1,111 @@
+"use client";
+
+import { scaleOfTally } from "@/core/import/propose";
+import type { ImportColumn } from "@/core/import/spec";
+import { DATE_ORDER_WORDS, DATE_ORDERS, type DateOrder } from "@/core/types/date";
+import { writeCount } from "@/core/types/format";
+import { TYPE_WORDS, type ValueKind } from "@/core/types/valueType";
+import type { Scan } from "@/server/import/scan";
+import { useLocale } from "../shell/Shell";
+
+type Props = { columns: ImportColumn[]; scan: Scan; notFitting: number[]; onChange: (next: ImportColumn[]) => void };
+
+/** Each column's name and type, how many of its values do not fit, and the first of those. */
+export function ColumnChoices({ columns, scan, notFitting, onChange }: Props) {
+  const locale = useLocale();
+  const set = (i: number, next: Partial<ImportColumn>) => onChange(columns.map((c, k) => (k === i ? { ...c, ...next } : c)));
+  const choose = (i: number, kind: ValueKind | "left") => {
+    const tally = scan.columns[i]?.tally;
+    if (kind === "left") set(i, { left: true });
+    else set(i, { left: false, type: kind === "decimal" ? { kind, scale: tally ? scaleOfTally(tally) : 2 } : { kind } });
+  };
+  return (
+    <div className="max-h-80 shrink-0 overflow-auto border border-rule bg-sheet">
+      <table className="w-full">
+        <thead className="sticky top-0 bg-sheet">
+          <tr className="border-b border-ink text-left text-small">
+            <th className="px-2.5 py-1.5">Column</th>
+            <th className="px-2.5">Type</th>
+            <th className="px-2.5" aria-label="Particulars of the type" />
+            <th className="px-2.5 text-right">Filled</th>
+            <th className="px-2.5 text-right">Not fitting</th>
+            <th className="px-2.5">The first of those</th>
+          </tr>
+        </thead>
+        <tbody>
+          {columns.map((c, i) => {
+            const { tally, proposal } = scan.columns[i] ?? {};
+            const samples = tally && !c.left ? tally.samples[c.type.kind] : [];
+            return (
+              <tr key={scan.names[i]} className={`border-b border-hairline ${c.left ? "text-faint" : ""}`}>
+                <td className="px-1.5 py-1">
+                  <input
+                    className="field"
+                    aria-label={`Name of column ${i + 1}`}
+                    disabled={c.left}
+                    value={c.name}
+                    onChange={(e) => set(i, { name: e.target.value })}
+                  />
+                </td>
+                <td className="px-1.5">
+                  <select
+                    className="field w-auto"
+                    aria-label={`Type of ${scan.names[i]}`}
+                    value={c.left ? "left" : c.type.kind}
+                    onChange={(e) => choose(i, e.target.value as ValueKind | "left")}
+                  >
+                    {Object.entries(TYPE_WORDS).map(([kind, words]) => (
+                      <option key={kind} value={kind}>
+                        {words}
+                      </option>
+                    ))}
+                    <option value="left">left out</option>
+                  </select>
+                </td>
+                <td className="px-1.5">
+                  {c.type.kind === "decimal" && !c.left && (
+                    <label className="flex items-center gap-1 text-small text-soft">
+                      <input
+                        className="field w-14"
+                        type="number"
+                        min={1}
+                        max={12}
+                        value={c.type.scale}
+                        onChange={(e) => set(i, { type: { kind: "decimal", scale: Math.min(12, Math.max(1, Number(e.target.value))) } })}
+                      />
+                      digits
+                    </label>
+                  )}
+                  {(c.type.kind === "date" || c.type.kind === "timestamp") && !c.left && (
+                    <select
+                      className="field w-auto"
+                      aria-label={`Order of day and month in ${scan.names[i]}`}
+                      value={c.dates}
+                      onChange={(e) => set(i, { dates: e.target.value as DateOrder })}
+                    >
+                      {DATE_ORDERS.map((o) => (
+                        <option key={o} value={o}>
+                          {DATE_ORDER_WORDS[o]}
+                        </option>
+                      ))}
+                    </select>
+                  )}
+                  {proposal?.ambiguous && (c.type.kind === "date" || c.type.kind === "timestamp") && !c.left && (
+                    <span className="pl-1 text-small text-ochre">day and month could be either way round</span>
+                  )}
+                </td>
+                <td className="px-2.5 text-right text-soft">{tally ? writeCount(tally.filled, locale) : 0}</td>
+                <td className={`px-2.5 text-right ${notFitting[i] ? "font-semibold text-vermilion" : "text-faint"}`}>
+                  {writeCount(notFitting[i] ?? 0, locale)}
+                </td>
+                <td className="max-w-72 truncate px-2.5 text-small text-vermilion">
+                  {(notFitting[i] ?? 0) > 0 && samples.map((s) => `row ${writeCount(s.row, locale)}: “${s.text}”`).join(", ")}
+                </td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+    </div>
+  );
+}

@@ -1,0 +1,116 @@
+"use client";
+
+import { type ImportColumn, type ImportSpec, MISFIT_RULES, MISFIT_WORDS } from "@/core/import/spec";
+import { writeCount } from "@/core/types/format";
+import { Notice } from "@/ui/Notice";
+import { useLocale } from "../shell/Shell";
+
+type Props = {
+  rows: number | null;
+  columns: ImportColumn[];
+  notFitting: number[];
+  misfits: ImportSpec["misfits"];
+  onMisfits: (next: ImportSpec["misfits"]) => void;
+  into: ImportSpec["into"];
+  onInto: (next: ImportSpec["into"]) => void;
+  tables: { name: string; label: string }[];
+};
+
+/** What comes in, what becomes of what does not fit, and where it goes. */
+export function ImportPanel({ rows, columns, notFitting, misfits, onMisfits, into, onInto, tables }: Props) {
+  const locale = useLocale();
+  const wrong = notFitting.reduce((a, b) => a + b, 0);
+  const left = columns.filter((c) => c.left).length;
+  const line = (label: string, figure: number, style = "") => (
+    <tr className={style}>
+      <th scope="row" className="py-1 text-left font-normal">
+        {label}
+      </th>
+      <td className="py-1 text-right">{writeCount(figure, locale)}</td>
+    </tr>
+  );
+  return (
+    <div className="grid gap-4">
+      <table className="w-full">
+        <tbody>
+          {line("rows in the file", rows ?? 0)}
+          {line("columns brought in", columns.length - left)}
+          {left > 0 && line("columns left out", left, "text-soft")}
+          {line("values that do not fit", wrong, `border-t border-ink ${wrong > 0 ? "font-semibold text-vermilion" : ""}`)}
+        </tbody>
+      </table>
+      {wrong > 0 && (
+        <fieldset className="grid gap-1">
+          <legend className="caption pb-1">Values that do not fit are</legend>
+          {MISFIT_RULES.map((rule) => (
+            <label key={rule} className="flex gap-2">
+              <input type="radio" name="misfits" className="accent-bottle" checked={misfits === rule} onChange={() => onMisfits(rule)} />
+              {MISFIT_WORDS[rule]}
+            </label>
+          ))}
+        </fieldset>
+      )}
+      <fieldset className="grid gap-2">
+        <legend className="caption pb-1">They go</legend>
+        <label className="flex gap-2">
+          <input
+            type="radio"
+            name="into"
+            className="accent-bottle"
+            checked={into.kind === "table"}
+            onChange={() => onInto({ kind: "table", name: "new_table", key: null })}
+          />
+          into a new table
+        </label>
+        {into.kind === "table" && (
+          <div className="grid gap-2 pl-5">
+            <input className="field" aria-label="Name of the new table" value={into.name} onChange={(e) => onInto({ ...into, name: e.target.value })} />
+            <label className="grid gap-0.5 text-small">
+              Key: the column that tells rows apart
+              <select className="field" aria-label="Key" value={into.key ?? ""} onChange={(e) => onInto({ ...into, key: e.target.value || null })}>
+                <option value="">none</option>
+                {columns
+                  .filter((c) => !c.left)
+                  .map((c) => (
+                    <option key={c.name} value={c.name}>
+                      {c.name}
+                    </option>
+                  ))}
+              </select>
+            </label>
+          </div>
+        )}
+        <label className="flex gap-2">
+          <input
+            type="radio"
+            name="into"
+            className="accent-bottle"
+            checked={into.kind === "posting"}
+            onChange={() => onInto({ kind: "posting", target: tables[0]?.name ?? "" })}
+          />
+          into a table that is there, by a posting
+        </label>
+        {into.kind === "posting" && (
+          <select
+            className="field ml-5 w-[calc(100%-1.25rem)]"
+            aria-label="Table to post into"
+            value={into.target}
+            onChange={(e) => onInto({ kind: "posting", target: e.target.value })}
+          >
+            {tables.map((t) => (
+              <option key={t.name} value={t.name}>
+                {t.label}
+              </option>
+            ))}
+          </select>
+        )}
+      </fieldset>
+      <Notice tone="look">
+        All rows come in, or none.{" "}
+        {into.kind === "table"
+          ? "The journal has an entry of it, and the table can be let go again there."
+          : "Nothing is written before you have seen the posting’s preview."}
+      </Notice>
+    </div>
+  );
+}

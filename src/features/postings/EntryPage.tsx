@@ -1,0 +1,206 @@
+"use client";
+
+import Link from "next/link";
+import { useRouter } from "next/navigation";
+import { useState } from "react";
+import { toast } from "sonner";
+import { findTable, type Schema, storedColumns } from "@/core/schema/schema";
+import { cellWriter, counted, writeCount } from "@/core/types/format";
+import { isNumber } from "@/core/types/valueType";
+import type { Entry } from "@/server/posting/journal";
+import type { ReversalRow } from "@/server/posting/reverse";
+import type { ReversalPreview } from "@/server/posting/service";
+import { BriefPopover } from "@/ui/Brief";
+import { Margin } from "@/ui/Margin";
+import { Notice } from "@/ui/Notice";
+import { Sheet, type SheetCell } from "@/ui/Sheet";
+import { ask, sentenceOf } from "../ask";
+import { useLocale } from "../shell/Shell";
+import { JournalList } from "./JournalList";
+import { useAnswer, usePreviewRows } from "./usePreview";
+
+type Props = { entry: Entry; schema: Schema; journal: Entry[]; drafts: { id: string; name: string }[] };
+
+/** One entry of the journal: what it changed, row by row, and the way back. */
+export function EntryPage({ entry, schema, journal, drafts }: Props) {
+  const router = useRouter();
+  const locale = useLocale();
+  const [force, setForce] = useState(false);
+  const standing = entry.reversedBy === null;
+  const { answer, failure, running } = useAnswer<ReversalPreview>("/api/postings/reversal", { number: entry.number, force }, 0);
+  const table = findTable(schema, entry.table);
+  const when = new Intl.DateTimeFormat(locale.locale, { timeZone: locale.zone, dateStyle: "long", timeStyle: "short" }).format(new Date(entry.at));
+
+  async function takeBack(): Promise<void> {
+    if (!answer) return;
+    try {
+      const done = await ask<Entry>("/api/postings/reverse", { number: entry.number, force, digest: answer.reversal.digest });
+      toast(`#${entry.number} is taken back, as #${done.number}.`);
+      router.push(`/postings/entry/${done.number}`);
+      router.refresh();
+    } catch (error) {
+      toast.error(sentenceOf(error));
+      router.refresh();
+    }
+  }
+
+  return (
+    <div className="flex h-full">
+      <nav aria-label="Journal" className="w-57 shrink-0 overflow-auto border-r border-rule max-[1100px]:w-44 max-md:hidden">
+        <JournalList journal={journal} drafts={drafts} here={`/postings/entry/${entry.number}`} />
+      </nav>
+      <section className="flex min-w-0 flex-1 flex-col gap-3 px-5 pt-4 pb-6">
+        <div className="flex flex-wrap items-center gap-3">
+          <h1 className="font-serif text-title font-semibold">
+            #{entry.number} · {entry.name}
+          </h1>
+          <span className="text-small text-soft">
+            {when}, {entry.by}
+          </span>
+          <span className="ml-auto">
+            {standing && answer && answer.reversal.back > 0 && (
+              <BriefPopover label="Take it back…" className="button-primary">
+                {(close) => (
+                  <div className="grid gap-2">
+                    <p>
+                      {counted(answer.reversal.back, "change", locale)} {answer.reversal.back === 1 ? "is" : "are"} taken back
+                      {answer.reversal.left > 0 ? `, ${writeCount(answer.reversal.left, locale)} left as they are now` : ""}. This is an entry of its own, and
+                      can be taken back in turn.
+                    </p>
+                    <button
+                      type="button"
+                      className="button-primary justify-self-start"
+                      onClick={() => {
+                        close();
+                        void takeBack();
+                      }}
+                    >
+                      Take it back
+                    </button>
+                  </div>
+                )}
+              </BriefPopover>
+            )}
+          </span>
+        </div>
+        <p className="text-brief">{entry.brief}</p>
+        {!standing && (
+          <Notice tone="agrees">
+            This was taken back by{" "}
+            <Link className="link" href={`/postings/entry/${entry.reversedBy}`}>
+              #{entry.reversedBy}
+            </Link>
+            ; the table is as it was before.
+          </Notice>
+        )}
+        {standing && failure && <Notice tone="look">{failure.message}</Notice>}
+        {standing && answer && answer.reversal.left > 0 && (
+          <Notice tone="look">
+            {counted(answer.reversal.left, "row", locale)} {answer.reversal.left === 1 ? "has" : "have"} changed since and would be left; they stand first
+            below.
+            <label className="ml-3 inline-flex items-center gap-1.5">
+              <input type="checkbox" className="accent-bottle" checked={force} onChange={(e) => setForce(e.target.checked)} />
+              take them back as well
+            </label>
+          </Notice>
+        )}
+        {standing && answer && table && entry.kind !== "table" && <Changes answer={answer} schema={schema} table={entry.table} />}
+        {running && <p className="appear-late text-small text-soft">Comparing with the table as it is…</p>}
+      </section>
+      <Margin
+        parts={[
+          {
+            name: "Proof",
+            content: (
+              <table className="w-full">
+                <tbody>
+                  {(["add", "change", "remove"] as const).map((kind) => (
+                    <tr key={kind}>
+                      <th scope="row" className="py-1 text-left font-normal">
+                        rows {{ add: "added", change: "changed", remove: "removed" }[kind]}
+                      </th>
+                      <td className="text-right">{writeCount(entry.counts[kind], locale)}</td>
+                    </tr>
+                  ))}
+                  {entry.tally && (
+                    <>
+                      <tr className="border-t border-ink">
+                        <th scope="row" className="py-1 text-left font-normal">
+                          rows in the source
+                        </th>
+                        <td className="text-right">{writeCount(entry.tally.source, locale)}</td>
+                      </tr>
+                      <tr>
+                        <th scope="row" className="py-1 text-left font-normal">
+                          the table before
+                        </th>
+                        <td className="text-right">{writeCount(entry.tally.rowsBefore, locale)}</td>
+                      </tr>
+                      <tr>
+                        <th scope="row" className="py-1 text-left font-normal">
+                          and after
+                        </th>
+                        <td className="text-right">{writeCount(entry.tally.rowsAfter, locale)}</td>
+                      </tr>
+                    </>
+                  )}
+                </tbody>
+              </table>
+            ),
+          },
+        ]}
+      />
+    </div>
+  );
+}
+
+/** The rows of an entry, those that would be left first. */
+function Changes({ answer, schema, table: name }: { answer: ReversalPreview; schema: Schema; table: string }) {
+  const locale = useLocale();
+  const { left, back, rows } = answer.reversal;
+  const leftRows = usePreviewRows<ReversalRow>(answer.id, ["left"]);
+  const backRows = usePreviewRows<ReversalRow>(answer.id, ["back"]);
+  const table = findTable(schema, name);
+  const columns = table ? storedColumns(table).filter((c) => !c.generated) : [];
+  const writers = columns.map((c) => cellWriter(c.type, c.format ?? {}, locale));
+  const rowAt = (index: number) => (index < left ? leftRows.rowAt(index) : backRows.rowAt(index - left));
+  const cellsOf = (row: ReversalRow): SheetCell[] => {
+    const was = { add: "added", change: "changed", remove: "removed" }[row.was];
+    return [
+      { text: was, tone: row.outcome === "left" ? "negative" : "agrees" },
+      ...(left > 0 ? [{ text: row.why ?? "", tone: "negative" as const }] : []),
+      ...columns.map((_, i): SheetCell => {
+        const write = writers[i];
+        const now = row.now && write ? write(row.now[i] ?? null).text : null;
+        const before = row.before && write ? write(row.before[i] ?? null).text : null;
+        if (now !== null && before !== null && now !== before) return { text: `${before || "–"} → ${now || "–"}`, tone: "agrees" };
+        return { text: now ?? before ?? "" };
+      }),
+    ];
+  };
+  return (
+    <div className="flex min-h-52 flex-1 flex-col gap-1">
+      <h2 className="caption">What it changed</h2>
+      <Sheet
+        label="What it changed"
+        columns={[
+          { id: "was", heading: "Change", right: false, width: 90 },
+          ...(left > 0 ? [{ id: "why", heading: "Left because", right: false, width: 200 }] : []),
+          ...columns.map((c) => ({ id: c.name, heading: c.label, right: isNumber(c.type), width: 140 })),
+        ]}
+        rowCount={rows}
+        row={(index) => {
+          const row = rowAt(index);
+          return row && cellsOf(row);
+        }}
+        rowTone={(index) => (index < left ? "wrong" : undefined)}
+        footing={null}
+        onWindow={(first, last) => {
+          if (first < left) leftRows.onWindow(first, Math.min(last, left - 1));
+          if (last >= left && back > 0) backRows.onWindow(Math.max(0, first - left), last - left);
+        }}
+        empty={<p className="px-14 py-6 text-soft">No rows were changed.</p>}
+      />
+    </div>
+  );
+}

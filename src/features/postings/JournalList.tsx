@@ -1,0 +1,52 @@
+"use client";
+
+import Link from "next/link";
+import { writeCount } from "@/core/types/format";
+import type { Entry } from "@/server/posting/journal";
+import { useLocale } from "../shell/Shell";
+
+type Props = { journal: Entry[]; drafts: { id: string; name: string }[]; here?: string };
+
+/** How an entry changed the number of rows, or how many it altered. */
+export function entrySign({ counts }: Entry, write: (n: number) => string): { text: string; tone: string } {
+  if (counts.add > 0 && counts.remove === 0) return { text: `+${write(counts.add)}`, tone: "text-bottle" };
+  if (counts.remove > 0 && counts.add === 0) return { text: `−${write(counts.remove)}`, tone: "text-vermilion" };
+  if (counts.add + counts.remove > 0) return { text: `+${write(counts.add)} −${write(counts.remove)}`, tone: "text-ochre" };
+  return { text: `~${write(counts.change)}`, tone: "text-ochre" };
+}
+
+/** The drafts and the journal, the latest entry first; what was taken back is struck through. */
+export function JournalList({ journal, drafts, here }: Props) {
+  const locale = useLocale();
+  const item = (href: string, words: React.ReactNode, sign?: { text: string; tone: string }, struck = false) => (
+    <li key={href}>
+      <Link
+        href={href}
+        aria-current={here === href ? "page" : undefined}
+        className="flex justify-between gap-2 rounded px-1 py-1 hover:bg-bottle-tint aria-[current]:font-semibold"
+      >
+        <span className={`truncate ${struck ? "text-faint line-through" : ""}`}>{words}</span>
+        {sign && !struck && <span className={`shrink-0 font-semibold ${sign.tone}`}>{sign.text}</span>}
+      </Link>
+    </li>
+  );
+  return (
+    <div className="px-4 py-3">
+      <h2 className="caption pb-2">Journal</h2>
+      <ul>
+        {drafts.map((d) => item(`/postings/${d.id}`, `draft · ${d.name}`))}
+        {journal.map((e) =>
+          item(
+            `/postings/entry/${e.number}`,
+            `#${e.number} · ${e.name}`,
+            entrySign(e, (n) => writeCount(n, locale)),
+            e.reversedBy !== null,
+          ),
+        )}
+      </ul>
+      {journal.length === 0 && (
+        <p className="pt-2 text-small text-soft">Nothing has been posted yet. What is posted is numbered here, and can be taken back.</p>
+      )}
+    </div>
+  );
+}

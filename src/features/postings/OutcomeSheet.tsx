@@ -1,0 +1,95 @@
+"use client";
+
+import { useState } from "react";
+import { cellWriter, writeCount } from "@/core/types/format";
+import { isMisfit, isNumber } from "@/core/types/valueType";
+import type { Outcome, OutcomeRow } from "@/server/posting/outcome";
+import type { Preview } from "@/server/posting/service";
+import { Sheet, type SheetCell } from "@/ui/Sheet";
+import { useLocale } from "../shell/Shell";
+import { usePreviewRows } from "./usePreview";
+
+export const OUTCOME_WORDS: Record<Outcome, string> = {
+  add: "add",
+  change: "change",
+  remove: "remove",
+  there: "already there",
+  unchanged: "as it is",
+  repeated: "twice in the source",
+  unmatched: "not there",
+  refused: "refused",
+};
+
+/** Every row of the source with what would become of it. */
+export function OutcomeSheet({ preview }: { preview: Preview }) {
+  const locale = useLocale();
+  const [only, setOnly] = useState<Outcome | null>(null);
+  const { rowAt, onWindow } = usePreviewRows<OutcomeRow>(preview.id, only ? [only] : []);
+  const { tally, pairs } = preview;
+  const writers = pairs.map((p) => cellWriter(p.type, {}, locale));
+  // Among all rows the reason stands in the value it is about; among rows of one outcome it has a column.
+  const withWhy = only !== null && ["refused", "repeated", "there"].includes(only);
+  const cellsOf = (row: OutcomeRow): SheetCell[] => {
+    const faint = !["add", "change", "remove", "refused"].includes(row.outcome);
+    const why = row.why ?? (row.posting === null ? "" : `since posting #${row.posting}`);
+    const outcome: SheetCell = { text: OUTCOME_WORDS[row.outcome], tone: row.outcome === "refused" ? "negative" : faint ? "faint" : "agrees" };
+    const values = row.cells.map((cell, i): SheetCell => {
+      const write = writers[i];
+      if (!write) return { text: "" };
+      if (!withWhy && row.at === i && row.why) return { text: row.why.slice(row.why.indexOf(": ") + 2), tone: "negative" };
+      const written = write(cell);
+      const was = row.from && row.outcome === "change" ? write(row.from[i] ?? null) : null;
+      const text = was && was.text !== written.text ? `${was.text || "–"} → ${written.text || "–"}` : written.text;
+      return { text, tone: isMisfit(cell) ? "misfit" : faint ? "faint" : was && was.text !== written.text ? "agrees" : undefined };
+    });
+    return [outcome, ...(withWhy ? [{ text: why, tone: row.outcome === "refused" ? ("negative" as const) : ("faint" as const) }] : []), ...values];
+  };
+  const present = (Object.keys(OUTCOME_WORDS) as Outcome[]).filter((o) => tally.outcomes[o] > 0);
+  return (
+    <div className="flex min-h-52 flex-1 flex-col gap-1">
+      <div className="flex flex-wrap items-center gap-2">
+        <h2 className="caption">What would happen</h2>
+        {present.length > 1 &&
+          [null, ...present].map((o) => (
+            <button
+              key={o ?? "all"}
+              type="button"
+              aria-pressed={only === o}
+              onClick={() => setOnly(o)}
+              className="rounded-full border border-rule px-2 text-small text-soft aria-pressed:border-bottle aria-pressed:font-semibold aria-pressed:text-bottle"
+            >
+              {o ? OUTCOME_WORDS[o] : "all"} {writeCount(o ? tally.outcomes[o] : tally.source, locale)}
+            </button>
+          ))}
+      </div>
+      <Sheet
+        key={`${preview.id} ${only}`}
+        label="What would happen to each row"
+        columns={[
+          { id: "outcome", heading: "Outcome", right: false, width: 124 },
+          ...(withWhy ? [{ id: "why", heading: "Why", right: false, width: 220 }] : []),
+          ...pairs.map((p) => ({
+            id: p.column,
+            heading: p.label,
+            origin: p.found ? "found" : "",
+            right: isNumber(p.type),
+            width: tally.outcomes.change > 0 ? 170 : 120,
+          })),
+        ]}
+        rowCount={only ? tally.outcomes[only] : tally.source}
+        row={(index) => {
+          const row = rowAt(index);
+          return row && cellsOf(row);
+        }}
+        rowTone={(index) => {
+          const outcome = rowAt(index)?.outcome;
+          return outcome === "refused" ? "wrong" : outcome === "add" || outcome === "change" || outcome === "remove" ? "agrees" : undefined;
+        }}
+        rowNumber={(index) => rowAt(index)?.n}
+        footing={null}
+        onWindow={onWindow}
+        empty={<p className="px-14 py-6 text-soft">The source has no rows.</p>}
+      />
+    </div>
+  );
+}

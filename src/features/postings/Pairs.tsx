@@ -1,0 +1,194 @@
+"use client";
+
+import type { Pair, PostingSpec } from "@/core/posting/spec";
+import { type Column, findTable, type Schema, storedColumns, type Table } from "@/core/schema/schema";
+import { DATE_ORDER_WORDS, DATE_ORDERS, type DateOrder } from "@/core/types/date";
+import { writeCount } from "@/core/types/format";
+import { isDated } from "@/core/types/valueType";
+import { BriefPopover } from "@/ui/Brief";
+import { onEnter } from "@/ui/onEnter";
+import { Choice, Remove } from "../queries/editors/parts";
+import { useLocale } from "../shell/Shell";
+
+type Props = {
+  spec: PostingSpec;
+  schema: Schema;
+  source: Table | null;
+  firstValues: Map<string, string>;
+  nextNumber: number | null;
+  change: (next: PostingSpec) => void;
+};
+
+/** Which column of the source goes into which of the table: by name, by hand, by a formula, found through a link. */
+export function Pairs({ spec, schema, source, firstValues, nextNumber, change }: Props) {
+  const locale = useLocale();
+  const table = findTable(schema, spec.target);
+  if (!table) return null;
+  const set = (column: string, next: Pair | null) => {
+    const others = spec.pairs.filter((p) => p.column !== column);
+    const at = storedColumns(table).map((c) => c.name);
+    const pairs = next ? [...others, next].sort((a, b) => at.indexOf(a.column) - at.indexOf(b.column)) : others;
+    change({ ...spec, pairs, same: spec.same.filter((c) => pairs.some((p) => p.column === c)) });
+  };
+  return (
+    <div className="max-h-72 shrink-0 overflow-auto border border-rule bg-sheet">
+      <table className="w-full">
+        <thead className="sticky top-0 z-10 bg-sheet">
+          <tr className="border-b border-ink text-left text-small">
+            <th className="w-2/5 px-3 py-2">from {source ? source.label : "the source"}</th>
+            <th aria-label="goes to" />
+            <th className="px-3">into {table.label}</th>
+            <th className="px-3">first value</th>
+          </tr>
+        </thead>
+        <tbody>
+          {storedColumns(table)
+            .filter((c) => !c.generated)
+            .map((column) => {
+              const pair = spec.pairs.find((p) => p.column === column.name);
+              const numbered = column.filled === "number" && !pair;
+              const missing = !pair && !column.nullable && !column.filled && spec.action === "add";
+              return (
+                <tr key={column.name} className="border-b border-hairline">
+                  <td className="px-3 py-1">
+                    <BriefPopover
+                      name={`What goes into ${column.label}`}
+                      label={pair ? pairWords(pair) : numbered ? "numbered by the ledger" : missing ? "must be filled: choose" : "nothing"}
+                      className={`max-w-72 truncate align-bottom border-b border-dotted text-left ${pair ? (pair.value.kind === "formula" ? "border-plum font-mono text-small text-plum" : "border-bottle text-bottle") : missing ? "border-vermilion text-vermilion" : "border-faint text-faint"}`}
+                    >
+                      {(close) => <PairEditor column={column} pair={pair} source={source} close={close} set={(next) => set(column.name, next)} />}
+                    </BriefPopover>
+                  </td>
+                  <td className="text-soft" aria-hidden="true">
+                    {pair ? "→" : ""}
+                  </td>
+                  <td className="px-3 whitespace-nowrap">
+                    {column.label} {column.unit && <span className="text-soft">{column.unit}</span>}{" "}
+                    {pair && <FoundBy column={column} pair={pair} table={table} schema={schema} set={(next) => set(column.name, next)} />}
+                    {pair && isDated(column.type) && <DatesAs column={column} pair={pair} source={source} set={(next) => set(column.name, next)} />}
+                  </td>
+                  <td className="max-w-60 truncate px-3 text-soft">
+                    {numbered ? (
+                      nextNumber === null ? (
+                        ""
+                      ) : (
+                        `next is ${writeCount(nextNumber, locale)}`
+                      )
+                    ) : (
+                      <span className="text-ink">{firstValues.get(column.name) ?? ""}</span>
+                    )}
+                  </td>
+                </tr>
+              );
+            })}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+const pairWords = (pair: Pair): string => (pair.value.kind === "formula" ? pair.value.text || "a formula" : pair.value.name);
+
+type EditorProps = { column: Column; pair: Pair | undefined; source: Table | null; close: () => void; set: (next: Pair | null) => void };
+
+function PairEditor({ column, pair, source, close, set }: EditorProps) {
+  return (
+    <>
+      <p className="caption pb-1">Into {column.label} goes</p>
+      <div className="max-h-52 overflow-auto">
+        {source?.columns.map((c) => (
+          <Choice
+            key={c.name}
+            chosen={pair?.value.kind === "field" && pair.value.name === c.name}
+            onClick={() => {
+              set({ ...pair, column: column.name, value: { kind: "field", name: c.name } });
+              close();
+            }}
+          >
+            {c.label}
+          </Choice>
+        ))}
+      </div>
+      <label className="grid gap-0.5 pt-2 text-small">
+        or a formula
+        <textarea
+          className="field h-16 font-mono text-small"
+          aria-label={`Formula for ${column.label}`}
+          spellCheck={false}
+          defaultValue={pair?.value.kind === "formula" ? pair.value.text : ""}
+          placeholder={`TRIM("Addr1") || ', ' || "Addr2"`}
+          onBlur={(e) => {
+            const text = e.target.value.trim();
+            if (text !== "") set({ ...pair, column: column.name, value: { kind: "formula", text } });
+          }}
+          onKeyDown={onEnter((e) => {
+            (e.target as HTMLElement).blur();
+            close();
+          })}
+        />
+      </label>
+      {pair && (
+        <Remove
+          onClick={() => {
+            set(null);
+            close();
+          }}
+        >
+          Nothing
+        </Remove>
+      )}
+    </>
+  );
+}
+
+type PartProps = { column: Column; pair: Pair; set: (next: Pair) => void };
+
+/** Whether the value is the column's own, or names the row it leads to by another column. */
+function FoundBy({ column, pair, table, schema, set }: PartProps & { table: Table; schema: Schema }) {
+  const link = schema.links.find((l) =>
+    [l.a, l.b].some((end, i) => end.table === table.name && end.columns.length === 1 && end.columns[0] === column.name && [l.b, l.a][i]?.leadsTo === "one"),
+  );
+  const far = link && (link.a.table === table.name && link.a.columns[0] === column.name ? link.b : link.a);
+  const other = far && findTable(schema, far.table);
+  if (!link || !other) return null;
+  return (
+    <select
+      className="rounded border border-transparent bg-transparent text-soft hover:border-rule"
+      aria-label={`How ${column.label} is found`}
+      value={pair.found?.by ?? ""}
+      onChange={(e) => {
+        const { found: _, ...rest } = pair;
+        set(e.target.value === "" ? rest : { ...rest, found: { link: link.id, by: e.target.value } });
+      }}
+    >
+      <option value="">as it is</option>
+      {storedColumns(other)
+        .filter((c) => c.name !== far.columns[0])
+        .map((c) => (
+          <option key={c.name} value={c.name}>
+            found by {c.label}
+          </option>
+        ))}
+    </select>
+  );
+}
+
+function DatesAs({ column, pair, source, set }: PartProps & { source: Table | null }) {
+  const named = pair.value.kind === "field" ? pair.value.name : null;
+  const type = source?.columns.find((c) => c.name === named)?.type;
+  if (type && type.kind !== "text") return null;
+  return (
+    <select
+      className="rounded border border-transparent bg-transparent text-soft hover:border-rule"
+      aria-label={`How dates in ${column.label} are written`}
+      value={pair.dates ?? "ymd"}
+      onChange={(e) => set({ ...pair, dates: e.target.value as DateOrder })}
+    >
+      {DATE_ORDERS.map((o) => (
+        <option key={o} value={o}>
+          {DATE_ORDER_WORDS[o]}
+        </option>
+      ))}
+    </select>
+  );
+}

@@ -1,0 +1,192 @@
+"use client";
+
+import { useRouter } from "next/navigation";
+import { useMemo, useState } from "react";
+import { toast } from "sonner";
+import { postingBrief } from "@/core/brief/postingBrief";
+import type { PostingSpec } from "@/core/posting/spec";
+import { findTable, type Schema, type Table } from "@/core/schema/schema";
+import { cellWriter, counted, writeCount } from "@/core/types/format";
+import { sentence } from "@/core/types/problem";
+import type { Entry } from "@/server/posting/journal";
+import type { OutcomeRow } from "@/server/posting/outcome";
+import type { Preview } from "@/server/posting/service";
+import { Brief, BriefPopover } from "@/ui/Brief";
+import { Margin } from "@/ui/Margin";
+import { Notice } from "@/ui/Notice";
+import { useUndo } from "@/ui/useUndo";
+import { ask, sentenceOf } from "../ask";
+import { phraseKey } from "../queries/phraseKey";
+import { SavedName } from "../SavedName";
+import { useLocale } from "../shell/Shell";
+import { JournalList } from "./JournalList";
+import { OutcomeSheet } from "./OutcomeSheet";
+import { Pairs } from "./Pairs";
+import { PostingPhrase } from "./PostingPhrase";
+import { PostingProof, rowsWritten } from "./PostingProof";
+import { useAnswer, usePreviewRows } from "./usePreview";
+
+type Named = { id: string; name: string };
+type Props = {
+  saved: { id: string; name: string; spec: PostingSpec; revision: number };
+  schema: Schema;
+  journal: Entry[];
+  drafts: Named[];
+  queries: Named[];
+};
+
+/** A draft posting: its brief, which column goes where, what would become of every row; nothing is changed until it is posted. */
+export function PostingPage({ saved, schema, journal, drafts, queries }: Props) {
+  const router = useRouter();
+  const locale = useLocale();
+  const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
+  const [stored, setStored] = useState(saved);
+  const [posting, setPosting] = useState(false);
+  const source = useAnswer<{ table: Table; name: string }>("/api/postings/source", { source: spec.source }, 0);
+  const preview = useAnswer<Preview>("/api/postings/preview", { spec });
+  const shown = preview.answer;
+  const table = findTable(schema, spec.target);
+  const first = usePreviewRows<OutcomeRow>(shown?.id ?? null, []);
+  const firstRow = first.rowAt(0);
+  if (shown && !firstRow && shown.tally.source > 0) first.onWindow(0, 0);
+  const firstValues = useMemo(
+    () => new Map(shown?.pairs.map((p, i) => [p.column, cellWriter(p.type, {}, locale)(firstRow?.cells[i] ?? null).text]) ?? []),
+    [shown, firstRow, locale],
+  );
+  const saves = JSON.stringify(stored.spec) !== JSON.stringify(spec);
+  const problems = preview.failure?.body.problems ?? [];
+  const rows = shown ? rowsWritten(shown.tally) : 0;
+
+  async function save(): Promise<void> {
+    try {
+      const done = await ask<{ revision: number }>(`/api/objects/${stored.id}`, { spec, revision: stored.revision }, { method: "PATCH" });
+      setStored({ ...stored, spec, revision: done.revision });
+      toast(`The draft “${stored.name}” is saved.`);
+    } catch (error) {
+      toast.error(sentenceOf(error));
+    }
+  }
+
+  async function post(): Promise<void> {
+    if (!shown) return;
+    setPosting(true);
+    try {
+      const entry = await ask<Entry>("/api/postings/post", { spec, name: stored.name, digest: shown.tally.digest });
+      toast(`Posted as #${entry.number}.`);
+      if (saves) await save();
+      router.refresh();
+      preview.again();
+    } catch (error) {
+      toast.error(sentenceOf(error));
+      preview.again();
+    }
+    setPosting(false);
+  }
+
+  async function remove(): Promise<void> {
+    await ask(`/api/objects/${stored.id}`, {}, { method: "DELETE" });
+    router.push("/postings");
+    router.refresh();
+    const back = () => void ask("/api/objects", { kind: "posting", name: stored.name, spec: stored.spec }).then(() => router.refresh());
+    toast(`The draft “${stored.name}” is deleted.`, { action: { label: "Bring it back", onClick: back } });
+  }
+
+  return (
+    <div className="flex h-full">
+      <nav aria-label="Journal" className="w-57 shrink-0 overflow-auto border-r border-rule max-[1100px]:w-44 max-md:hidden">
+        <JournalList journal={journal} drafts={drafts} here={`/postings/${stored.id}`} />
+      </nav>
+      <section className="flex min-w-0 flex-1 flex-col gap-3 overflow-auto px-5 pt-4 pb-6">
+        <div className="flex flex-wrap items-center gap-x-3 gap-y-2">
+          <SavedName id={stored.id} name={stored.name} revision={stored.revision} onSaved={(name, revision) => setStored({ ...stored, name, revision })} />
+          <span className="text-small text-soft">draft · nothing is changed yet</span>
+          <span className="ml-auto flex gap-2">
+            <button type="button" className="button" aria-label="Undo" disabled={!canUndo} onClick={undo}>
+              ↶
+            </button>
+            <button type="button" className="button" aria-label="Redo" disabled={!canRedo} onClick={redo}>
+              ↷
+            </button>
+            <button type="button" className="button" onClick={remove} aria-label="Delete the draft">
+              Delete
+            </button>
+            <button type="button" className="button" disabled={!saves} onClick={save}>
+              Save draft
+            </button>
+            {rows === 0 || preview.running || posting || !shown || !table ? (
+              <button type="button" className="button-primary" disabled>
+                {posting ? "Posting…" : "Post"}
+              </button>
+            ) : (
+              <BriefPopover label={`Post ${counted(rows, "row", locale)}…`} className="button-primary">
+                {(close) => (
+                  <div className="grid gap-2">
+                    <p>
+                      {askWords(shown, locale)} {table.label} has {writeCount(shown.tally.rowsBefore, locale)} rows now, and{" "}
+                      {writeCount(shown.tally.rowsAfter, locale)} after.
+                    </p>
+                    <button
+                      type="button"
+                      className="button-primary justify-self-start"
+                      onClick={() => {
+                        close();
+                        void post();
+                      }}
+                    >
+                      Post it
+                    </button>
+                  </div>
+                )}
+              </BriefPopover>
+            )}
+          </span>
+        </div>
+        <Brief
+          phrases={postingBrief(spec, schema, source.answer?.name ?? "…")}
+          keyOf={phraseKey}
+          editor={(target, close) =>
+            target.kind === "field" ? <PostingPhrase name={target.name} spec={spec} schema={schema} queries={queries} change={change} close={close} /> : null
+          }
+        />
+        {source.failure && <Notice tone="wrong">{source.failure.message}</Notice>}
+        {preview.failure && problems.length === 0 && !source.failure && (
+          <Notice tone="wrong">
+            {preview.failure.message}{" "}
+            <button type="button" className="link" onClick={preview.again}>
+              Try again
+            </button>
+          </Notice>
+        )}
+        {problems.length > 0 && (
+          <Notice tone="look">
+            {[...new Set(problems.map(sentence))].map((s) => (
+              <p key={s}>{s}</p>
+            ))}
+          </Notice>
+        )}
+        <Pairs
+          spec={spec}
+          schema={schema}
+          source={source.answer?.table ?? null}
+          firstValues={firstValues}
+          nextNumber={shown ? (shown.tally.nextNumber ?? 0) - shown.tally.outcomes.add || null : null}
+          change={change}
+        />
+        {shown && <OutcomeSheet preview={shown} />}
+        {preview.running && <p className="appear-late text-small text-soft">Trying it out…</p>}
+      </section>
+      <Margin parts={[{ name: "Proof", content: table ? <PostingProof tally={shown?.tally ?? null} table={table} action={spec.action} /> : null }]} />
+    </div>
+  );
+}
+
+function askWords({ tally: { outcomes } }: Preview, locale: Parameters<typeof counted>[2]): string {
+  const parts = [
+    outcomes.add > 0 ? `add ${counted(outcomes.add, "row", locale)}` : "",
+    outcomes.change > 0 ? `change ${counted(outcomes.change, "row", locale)}` : "",
+    outcomes.remove > 0 ? `remove ${counted(outcomes.remove, "row", locale)}` : "",
+  ].filter((p) => p !== "");
+  const words = parts.join(" and ");
+  const left = outcomes.refused > 0 ? ` ${counted(outcomes.refused, "row", locale)} are refused and stay out.` : "";
+  return `${words.charAt(0).toUpperCase()}${words.slice(1)}.${left}`;
+}

@@ -1,0 +1,134 @@
+"use client";
+
+import Link from "next/link";
+import { useRouter } from "next/navigation";
+import { useState } from "react";
+import { toast } from "sonner";
+import type { PostingSource } from "@/core/posting/spec";
+import type { Schema } from "@/core/schema/schema";
+import { writeCount } from "@/core/types/format";
+import type { Entry } from "@/server/posting/journal";
+import { ask, sentenceOf } from "../ask";
+import { useLocale } from "../shell/Shell";
+import { entrySign, JournalList } from "./JournalList";
+
+type Named = { id: string; name: string };
+type Props = { schema: Schema; journal: Entry[]; drafts: Named[]; queries: Named[] };
+
+/** Where postings begin: from a table, a query or a file, into a table; and what has been posted. */
+export function PostingsHome({ schema, journal, drafts, queries }: Props) {
+  const router = useRouter();
+  const locale = useLocale();
+  const tables = schema.tables.filter((t) => !t.view);
+  const [from, setFrom] = useState(`table ${tables.find((t) => t.key.length === 0)?.name ?? tables[0]?.name ?? ""}`);
+  const [target, setTarget] = useState(tables.find((t) => t.key.length > 0)?.name ?? "");
+
+  async function begin(): Promise<void> {
+    const [kind = "", ...rest] = from.split(" ");
+    const id = rest.join(" ");
+    const source: PostingSource = kind === "query" ? { kind, id, values: {} } : { kind: "table", table: id };
+    try {
+      const made = await ask<{ id: string }>("/api/postings/new", { source, target });
+      router.push(`/postings/${made.id}`);
+      router.refresh();
+    } catch (error) {
+      toast.error(sentenceOf(error));
+    }
+  }
+
+  return (
+    <div className="flex h-full">
+      <nav aria-label="Journal" className="w-57 shrink-0 overflow-auto border-r border-rule max-[1100px]:w-44 max-md:hidden">
+        <JournalList journal={journal} drafts={drafts} />
+      </nav>
+      <section className="min-w-0 flex-1 overflow-auto px-8 py-6">
+        <h1 className="pb-2 font-serif text-title font-semibold">Postings</h1>
+        <p className="max-w-2xl pb-5 text-soft">
+          A posting adds, changes or removes rows in one go. It shows first what would become of every row; it is numbered in the journal, and can be taken
+          back.
+        </p>
+        <div className="flex max-w-3xl flex-wrap items-end gap-3 border border-rule bg-sheet p-4">
+          <label className="grid gap-0.5 text-small">
+            Take rows from
+            <select className="field w-60" aria-label="Take rows from" value={from} onChange={(e) => setFrom(e.target.value)}>
+              <optgroup label="tables">
+                {schema.tables.map((t) => (
+                  <option key={t.name} value={`table ${t.name}`}>
+                    {t.label}
+                  </option>
+                ))}
+              </optgroup>
+              <optgroup label="queries">
+                {queries.map((q) => (
+                  <option key={q.id} value={`query ${q.id}`}>
+                    {q.name}
+                  </option>
+                ))}
+              </optgroup>
+            </select>
+          </label>
+          <label className="grid gap-0.5 text-small">
+            into
+            <select className="field w-52" aria-label="into" value={target} onChange={(e) => setTarget(e.target.value)}>
+              {tables.map((t) => (
+                <option key={t.name} value={t.name}>
+                  {t.label}
+                </option>
+              ))}
+            </select>
+          </label>
+          <button type="button" className="button-primary" onClick={begin}>
+            Prepare a posting
+          </button>
+          <span className="text-small text-soft">
+            Rows of a file come in on{" "}
+            <Link className="link" href="/tables">
+              the tables’ page
+            </Link>
+            .
+          </span>
+        </div>
+        <h2 className="pt-8 pb-2 font-serif text-[1.125rem] font-semibold">Journal</h2>
+        {journal.length === 0 ? (
+          <p className="text-soft">Nothing has been posted yet.</p>
+        ) : (
+          <table className="w-full">
+            <thead>
+              <tr className="border-b border-ink text-left text-small">
+                <th className="py-1.5 pr-4 text-right">No.</th>
+                <th className="pr-4">Posting</th>
+                <th className="pr-4">Table</th>
+                <th className="pr-4 text-right">Rows</th>
+                <th className="pr-4">When</th>
+                <th className="pr-4">By</th>
+                <th />
+              </tr>
+            </thead>
+            <tbody>
+              {journal.map((e) => {
+                const sign = entrySign(e, (n) => writeCount(n, locale));
+                return (
+                  <tr key={e.number} className="border-b border-hairline">
+                    <td className="py-1.5 pr-4 text-right">{e.number}</td>
+                    <td className="pr-4">
+                      <Link href={`/postings/entry/${e.number}`} className={`link ${e.reversedBy === null ? "" : "text-faint line-through"}`}>
+                        {e.name}
+                      </Link>
+                    </td>
+                    <td className="pr-4">{schema.tables.find((t) => t.name === e.table)?.label ?? e.table}</td>
+                    <td className={`pr-4 text-right font-semibold ${sign.tone}`}>{sign.text}</td>
+                    <td className="pr-4">
+                      {new Intl.DateTimeFormat(locale.locale, { timeZone: locale.zone, dateStyle: "medium", timeStyle: "short" }).format(new Date(e.at))}
+                    </td>
+                    <td className="pr-4 text-soft">{e.by}</td>
+                    <td className="text-soft">{e.reversedBy === null ? "" : `taken back by #${e.reversedBy}`}</td>
+                  </tr>
+                );
+              })}
+            </tbody>
+          </table>
+        )}
+      </section>
+    </div>
+  );
+}

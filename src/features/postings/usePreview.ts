@@ -1,0 +1,71 @@
+"use client";
+
+import { useCallback, useEffect, useRef, useState } from "react";
+import { AskError, ask, isAbort, sentenceOf } from "../ask";
+
+const BLOCK = 100;
+
+/** The rows of a preview, fetched in blocks as they are looked at. */
+export function usePreviewRows<Row>(id: string | null, outcomes: string[]) {
+  const blocks = useRef(new Map<number, Row[] | Promise<void>>());
+  const [, redraw] = useState(0);
+  const key = `${id} ${outcomes.join(" ")}`;
+  const now = useRef(key);
+  if (now.current !== key) {
+    now.current = key;
+    blocks.current = new Map();
+  }
+  const fetchBlock = useCallback(
+    (block: number) => {
+      if (!id || blocks.current.has(block)) return;
+      const asked = now.current;
+      const load = ask<Row[]>("/api/postings/rows", { id, outcomes, offset: block * BLOCK, rows: BLOCK }).then(
+        (rows) => {
+          if (now.current !== asked) return;
+          blocks.current.set(block, rows);
+          redraw((n) => n + 1);
+        },
+        () => void blocks.current.delete(block),
+      );
+      blocks.current.set(block, load);
+    },
+    [id, key],
+  );
+  const onWindow = useCallback(
+    (first: number, last: number) => {
+      for (let block = Math.floor(first / BLOCK); block <= Math.floor(Math.max(0, last) / BLOCK); block++) fetchBlock(block);
+    },
+    [fetchBlock],
+  );
+  const rowAt = (index: number): Row | undefined => {
+    const block = blocks.current.get(Math.floor(index / BLOCK));
+    return Array.isArray(block) ? block[index % BLOCK] : undefined;
+  };
+  return { rowAt, onWindow };
+}
+
+/** Asks for something anew whenever what it depends on has settled; the last answer stays until the next is there. */
+export function useAnswer<T>(path: string, body: unknown, settleMs = 300) {
+  const key = JSON.stringify(body);
+  const [state, setState] = useState<{ answer: T | null; failure: AskError | null; running: boolean }>({ answer: null, failure: null, running: true });
+  const [turn, setTurn] = useState(0);
+  useEffect(() => {
+    const abort = new AbortController();
+    setState((s) => ({ ...s, running: true }));
+    const timer = setTimeout(() => {
+      ask<T>(path, JSON.parse(key), { signal: abort.signal }).then(
+        (answer) => setState({ answer, failure: null, running: false }),
+        (error) => {
+          if (isAbort(error)) return;
+          const failure = error instanceof AskError ? error : new AskError({ sentence: sentenceOf(error), code: "unforeseen", problems: [] });
+          setState({ answer: null, failure, running: false });
+        },
+      );
+    }, settleMs);
+    return () => {
+      clearTimeout(timer);
+      abort.abort();
+    };
+  }, [path, key, turn, settleMs]);
+  return { ...state, again: () => setTurn((n) => n + 1) };
+}

@@ -1,0 +1,121 @@
+import type Database from "better-sqlite3";
+import { plainNumber } from "@/core/import/propose";
+import type { ImportSpec } from "@/core/import/spec";
+import { coerce, type Stored } from "@/core/posting/coerce";
+import { quoted } from "@/core/query/dialect/dialect";
+import type { Column, Table } from "@/core/schema/schema";
+import { isNumber, text } from "@/core/types/valueType";
+import { JobFailure } from "@/server/engine/jobs";
+import { type Entry, EntryWriter } from "@/server/posting/journal";
+import { constraintWords } from "@/server/posting/perform";
+import { type NewEntry, openWriter } from "@/server/posting/run";
+import { createTable, openStage, STAGED, stagedTable } from "@/server/posting/stage";
+import { readRecords } from "./records";
+import { hasHeading } from "./scan";
+
+export type Imported = { rows: number; leftOut: number; misfits: number; table: Table; entry: Entry | null };
+
+/** Changed pages a file may fill before they are written: about 160 MB, which a million rows seldom need. */
+const SPILL_PAGES = 40_000;
+
+/**
+ * Takes a file's rows into a new table of the database, or stages them for a posting: all of them or none.
+ * @param report takes how far it is, 0 to 1
+ * @throws JobFailure "fileRefused" where the file or the table's name will not do
+ */
+export async function importFile(
+  path: string,
+  spec: ImportSpec,
+  into: { kind: "table"; database: string; entry: NewEntry } | { kind: "stage"; path: string },
+  report: (share: number) => void,
+): Promise<Imported> {
+  const table = targetTable(spec);
+  const db = into.kind === "table" ? openWriter(into.database) : openStage(into.path);
+  if (into.kind === "table") db.pragma(`cache_spill = ${SPILL_PAGES}`);
+  try {
+    db.exec("BEGIN IMMEDIATE");
+    const { key } = spec.into.kind === "table" ? spec.into : { key: null };
+    createTarget(db, table, key);
+    const counts = await fill(db, path, spec, table, report);
+    const entry = into.kind === "table" ? journal(db, table, counts.rows, into.entry) : null;
+    db.exec("COMMIT");
+    const columns = table.columns.map((c, i) => ({ ...c, misfits: spec.misfits === "keep" ? (counts.byColumn[i] ?? 0) : 0 }));
+    return { rows: counts.rows, leftOut: counts.leftOut, misfits: counts.misfits, table: { ...table, columns, rows: counts.rows }, entry };
+  } catch (error) {
+    if (db.inTransaction) db.exec("ROLLBACK");
+    const why = constraintWords(error, { table });
+    throw why === null ? error : new JobFailure("fileRefused", `${why}, so that column cannot be the key`);
+  } finally {
+    db.close();
+  }
+}
+
+function targetTable(spec: ImportSpec): Table {
+  const made = stagedTable(spec.columns.filter((c) => !c.left).map((c) => ({ heading: c.name, type: c.type })));
+  if (made.columns.length === 0) throw new JobFailure("fileRefused", "every column is left out; keep at least one");
+  return spec.into.kind === "table" ? { ...made, name: spec.into.name, label: spec.into.name } : { ...made, name: STAGED };
+}
+
+function createTarget(db: Database.Database, table: Table, key: string | null): void {
+  if (db.prepare("SELECT 1 FROM sqlite_schema WHERE lower(name) = lower(?)").get(table.name) || /^(sqlite_|next_ledger_)/i.test(table.name))
+    throw new JobFailure("fileRefused", `there is a table “${table.name}” already, or the name is not free to use; choose another`);
+  db.exec(createTable(table.name, table.columns, key ? `, PRIMARY KEY (${quoted(key)})` : ""));
+}
+
+type Counts = { rows: number; leftOut: number; misfits: number; byColumn: number[] };
+
+async function fill(db: Database.Database, path: string, spec: ImportSpec, table: Table, report: (share: number) => void): Promise<Counts> {
+  const insert = db.prepare(`INSERT INTO ${quoted(table.name)} VALUES (${table.columns.map(() => "?").join(", ")})`);
+  const kept = spec.columns.flatMap((c, at) => (c.left ? [] : [{ at, dates: c.dates }]));
+  const makers = table.columns.map((column, i) => makerOf(column, kept[i]?.dates ?? "ymd", spec));
+  const counts: Counts = { rows: 0, leftOut: 0, misfits: 0, byColumn: table.columns.map(() => 0) };
+  const row: Stored[] = new Array(kept.length);
+  let skip = hasHeading(spec.format);
+  for await (const { records, share } of readRecords(path, spec.format)) {
+    for (const record of records) {
+      if (skip) {
+        skip = false;
+        continue;
+      }
+      let fits = true;
+      for (let i = 0; i < kept.length; i++) {
+        const source = record[(kept[i] as { at: number }).at] ?? "";
+        const made = (makers[i] as Maker)(source);
+        if (made !== MISFIT) row[i] = made;
+        else {
+          fits = false;
+          counts.misfits++;
+          counts.byColumn[i] = (counts.byColumn[i] ?? 0) + 1;
+          row[i] = spec.misfits === "keep" ? source : null;
+        }
+      }
+      if (!fits && spec.misfits === "leaveOut") counts.leftOut++;
+      else {
+        insert.run(row);
+        counts.rows++;
+      }
+    }
+    report(share);
+  }
+  return counts;
+}
+
+const MISFIT = Symbol("does not fit");
+type Maker = (source: string) => Stored | typeof MISFIT;
+
+/** Makes stored values of one column out of a file's text; text is kept to the letter, an empty one is empty. */
+function makerOf(column: Column, dates: ImportSpec["columns"][number]["dates"], spec: ImportSpec): Maker {
+  if (column.type.kind === "text") return (source) => (source === "" ? null : source);
+  const comma = spec.format.kind === "delimited" && spec.format.comma;
+  const numeric = isNumber(column.type);
+  return (source) => {
+    if (source === "") return null;
+    const made = coerce(numeric ? plainNumber(source, comma) : source, text, column, dates);
+    return "why" in made ? MISFIT : made.stored;
+  };
+}
+
+function journal(db: Database.Database, table: Table, rows: number, entry: NewEntry): Entry {
+  const writer = new EntryWriter(db, { ...entry, columns: table.columns.map((c) => c.name) });
+  return writer.finishTable(rows);
+}

@@ -1,0 +1,57 @@
+import { type ColumnTally, columnNames, emptyTally, proposeType, tallyValue } from "@/core/import/propose";
+import type { FileFormat } from "@/core/import/spec";
+import { readRecords } from "./records";
+
+/** What a file holds: its columns' names, what their values can be, and its first rows. */
+export type Scan = {
+  names: string[];
+  /** Headings that were empty or doubled and got other names. */
+  renamed: number;
+  rows: number;
+  columns: { tally: ColumnTally; proposal: ReturnType<typeof proposeType> }[];
+  first: string[][];
+  /** Rows with fewer or more values than there are columns. */
+  ragged: { rows: number; first: number | null };
+};
+
+const FIRST = 60;
+
+export const hasHeading = (format: FileFormat): boolean => (format.kind === "delimited" ? format.heading : format.kind === "sheet" ? format.heading > 0 : true);
+
+/** Reads a whole file once, counting what each column's values can be. @param report takes how far it is, 0 to 1 */
+export async function scanFile(path: string, format: FileFormat, report: (share: number) => void): Promise<Scan> {
+  const comma = format.kind === "delimited" && format.comma;
+  const tallies: ColumnTally[] = [];
+  const first: string[][] = [];
+  let headings: string[] | null = null;
+  let rows = 0;
+  let width = 0;
+  const ragged = { rows: 0, first: null as number | null };
+  for await (const { records, share } of readRecords(path, format)) {
+    for (const record of records) {
+      if (headings === null) {
+        width = record.length;
+        headings = hasHeading(format) ? record : record.map(() => "");
+        if (hasHeading(format)) continue;
+      }
+      rows++;
+      if (record.length !== width) {
+        ragged.rows++;
+        ragged.first ??= rows;
+      }
+      if (first.length < FIRST) first.push(record);
+      for (let i = 0; i < record.length; i++) {
+        tallies[i] ??= emptyTally();
+        tallyValue(tallies[i] as ColumnTally, record[i] as string, rows, comma);
+      }
+    }
+    report(share);
+  }
+  const count = Math.max(width, tallies.length);
+  const { names, changed } = columnNames(Array.from({ length: count }, (_, i) => headings?.[i] ?? ""));
+  const columns = names.map((_, i) => {
+    const tally = tallies[i] ?? emptyTally();
+    return { tally, proposal: proposeType(tally) };
+  });
+  return { names, renamed: hasHeading(format) ? changed : 0, rows, columns, first, ragged };
+}

@@ -1,0 +1,100 @@
+import { randomUUID } from "node:crypto";
+import { createWriteStream, existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { join } from "node:path";
+import { Readable } from "node:stream";
+import { pipeline } from "node:stream/promises";
+import type { FileFormat, ImportSpec } from "@/core/import/spec";
+import { pairsByName } from "@/core/posting/plan";
+import type { PostingSpec } from "@/core/posting/spec";
+import { findTable } from "@/core/schema/schema";
+import { Refusal } from "@/server/http/handle";
+import type { Workspace } from "@/server/workspace/workspace";
+import { importFolder } from "./files";
+import type { Imported } from "./run";
+import type { Scan } from "./scan";
+
+const MOST_BYTES = 4 * 1024 ** 3;
+const TIME_LIMIT_MS = 3_600_000;
+
+export type BroughtFile = { id: string; name: string; bytes: number };
+type Caller = { client: string; signal?: AbortSignal | undefined; onProgress?: (share: number) => void };
+
+/** Keeps a file that was dropped or pasted, as it came. */
+export async function keepFile(ws: Workspace, name: string, body: ReadableStream<Uint8Array> | null): Promise<BroughtFile> {
+  if (!body) throw new Refusal(400, "No file came. Drop it again.");
+  const id = randomUUID();
+  const folder = importFolder(ws, id);
+  mkdirSync(folder, { recursive: true });
+  let bytes = 0;
+  const source = Readable.fromWeb(body as import("node:stream/web").ReadableStream);
+  source.on("data", (chunk: Buffer) => {
+    bytes += chunk.length;
+    if (bytes > MOST_BYTES) source.destroy(new Refusal(413, "The file is larger than 4 GB. Bring it in parts."));
+  });
+  try {
+    await pipeline(source, createWriteStream(join(folder, "file")));
+  } catch (error) {
+    rmSync(folder, { recursive: true, force: true });
+    throw error;
+  }
+  const file = { id, name: name.slice(0, 300), bytes };
+  writeFileSync(join(folder, "file.json"), JSON.stringify(file));
+  return file;
+}
+
+/** A file kept here. @throws Refusal where it is not */
+export function broughtFile(ws: Workspace, id: string): BroughtFile & { path: string } {
+  const folder = importFolder(ws, id);
+  if (!/^[\w-]{1,60}$/.test(id) || !existsSync(join(folder, "file.json"))) throw new Refusal(404, "This file is no longer kept here. Bring it in again.");
+  return { ...(JSON.parse(readFileSync(join(folder, "file.json"), "utf8")) as BroughtFile), path: join(folder, "file") };
+}
+
+export type ScanAnswer = { format: FileFormat; sheets: string[]; scan: Scan };
+
+/** What a file holds, read as found out, or as a person says. */
+export function scanOf(ws: Workspace, id: string, format: FileFormat | null, { onProgress, ...caller }: Caller): Promise<ScanAnswer> {
+  const { path, name } = broughtFile(ws, id);
+  return ws.engine.run<"scanFile">({ kind: "scanFile", path, name, format }, { ...caller, onProgress, timeLimitMs: TIME_LIMIT_MS });
+}
+
+/** Takes a file in: into a new table, or staged as the source of a draft posting. */
+export async function importOf(
+  ws: Workspace,
+  id: string,
+  spec: ImportSpec,
+  { onProgress, ...caller }: Caller,
+): Promise<{ imported: Imported; posting: string | null }> {
+  const { path, name } = broughtFile(ws, id);
+  const options = { ...caller, onProgress, timeLimitMs: TIME_LIMIT_MS };
+  if (spec.into.kind === "table") {
+    const entry = {
+      at: ws.now().toISOString(),
+      by: ws.person,
+      kind: "table" as const,
+      name: `${spec.into.name}, from ${name}`,
+      brief: `Make the table ${spec.into.name} of the rows of ${name}.`,
+      table: spec.into.name,
+    };
+    const imported = await ws.engine.run<"importFile">({ kind: "importFile", path, spec, into: { kind: "table", database: ws.database, entry } }, options);
+    rmSync(importFolder(ws, id), { recursive: true, force: true });
+    return { imported, posting: null };
+  }
+  const target = findTable(await ws.schema(), spec.into.target);
+  if (!target) throw new Refusal(404, "The table to post into is gone. Choose another.");
+  const staged = join(importFolder(ws, id), "staged.sqlite");
+  const imported = await ws.engine.run<"importFile">({ kind: "importFile", path, spec, into: { kind: "stage", path: staged } }, options);
+  writeFileSync(join(importFolder(ws, id), "staged.json"), JSON.stringify(imported.table));
+  const pairs = pairsByName(imported.table, target);
+  const same = target.key.filter((k) => pairs.some((p) => p.column === k));
+  const draft: PostingSpec = {
+    version: 1,
+    source: { kind: "file", id, name },
+    action: "add",
+    target: target.name,
+    same,
+    present: "leave",
+    breaking: "refuse",
+    pairs,
+  };
+  return { imported, posting: ws.catalogue.create("posting", name.replace(/\.[^.]*$/, ""), draft).id };
+}
