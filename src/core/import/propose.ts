@@ -123,8 +123,10 @@ export function fitting(tally: ColumnTally, type: ValueType, dates: DateOrder): 
   }
 }
 
-/** A type is proposed where at least this share of the values fits it. */
+/** A type is proposed where at least this share of the values fits it, or all of several but one. */
 const SHARE = 0.95;
+const SEVERAL = 4;
+const speaksFor = (fits: number, filled: number): boolean => fits >= SHARE * filled || (filled >= SEVERAL && fits >= filled - 1);
 
 /** The digits a decimal needs so that all numbers with a point fit, short of those with more than a decimal has. */
 export const scaleOfTally = (tally: ColumnTally): number =>
@@ -146,7 +148,7 @@ export function proposeType(tally: ColumnTally): { type: ValueType; dates: DateO
   const scaled = decimal(scaleOfTally(tally));
   const candidates: ValueType[] = [yesno, whole, scaled, floating, date, timestamp];
   const whole_ = candidates.find((type) => fitting(tally, type, dates) === tally.filled);
-  return made(whole_ ?? candidates.find((type) => fitting(tally, type, dates) >= SHARE * tally.filled) ?? text);
+  return made(whole_ ?? candidates.find((type) => speaksFor(fitting(tally, type, dates), tally.filled)) ?? text);
 }
 
 /** Names for columns out of a file's headings: empty ones are numbered, doubled ones too. */

@@ -1,24 +1,136 @@
 "use client";
 
 import Link from "next/link";
-import { comparisons, type Schema, stepsFrom, type Table } from "@/core/schema/schema";
+import { useState } from "react";
+import { toast } from "sonner";
+import { OPERATORS } from "@/core/query/operators";
+import type { LinkSpec } from "@/core/schema/linkSpec";
+import { comparisons, findColumn, findTable, type Schema, stepsFrom, type Table } from "@/core/schema/schema";
+import { text } from "@/core/types/valueType";
+import type { LinkSuggestion } from "@/server/links/evidence";
+import { Notice } from "@/ui/Notice";
+import { ask, sentenceOf } from "../ask";
+import { useAnswer } from "../postings/usePreview";
+import { useLocale } from "../shell/Shell";
+import { LinkMaker } from "./LinkMaker";
 
-/** The links of a table, seen from its rows. */
-export function LinksPanel({ table, schema }: { table: Table; schema: Schema; onSaved: () => void }) {
-  const steps = stepsFrom(schema, table.name);
+type Props = { table: Table; schema: Schema; onSaved: () => void };
+
+/** The links of a table seen from its rows; those the data suggests; and a way to make one by hand. */
+export function LinksPanel({ table, schema, onSaved }: Props) {
+  const [making, setMaking] = useState<LinkSpec | "blank" | null>(null);
+  const broken = schema.broken?.filter((b) => b.kind === "link" && b.table === table.name) ?? [];
+  if (making)
+    return (
+      <LinkMaker
+        table={table}
+        schema={schema}
+        first={making === "blank" ? null : making}
+        onDone={(saved) => {
+          setMaking(null);
+          if (saved) onSaved();
+        }}
+      />
+    );
   return (
-    <ul>
-      {steps.map(({ step, far }) => (
-        <li key={`${step.link} ${step.toward}`} className="border-b border-hairline py-1">
-          <span className={far.leadsTo === "many" ? "text-ochre" : "text-soft"}>{far.leadsTo}</span>{" "}
-          <Link className="link" href={`/tables/${encodeURIComponent(far.table)}`}>
-            {far.name}
-          </Link>
-        </li>
+    <div className="grid gap-4">
+      <ul>
+        {stepsFrom(schema, table.name).map(({ step, far }) => (
+          <LinkLine key={`${step.link} ${step.toward}`} step={step} far={far} table={table} schema={schema} onSaved={onSaved} />
+        ))}
+        {stepsFrom(schema, table.name).length === 0 && <p className="text-soft">No link leads from or to this table yet.</p>}
+      </ul>
+      {broken.map((b) => (
+        <Notice key={b.id} tone="wrong">
+          The link “{b.label}” cannot be followed: {b.why}{" "}
+          <button type="button" className="link" onClick={() => void removeLink(b.id, b.label, onSaved)}>
+            Remove it
+          </button>
+        </Notice>
       ))}
-      {steps.length === 0 && <p className="text-soft">No link leads from or to this table.</p>}
-    </ul>
+      <button type="button" className="button justify-self-start" onClick={() => setMaking("blank")}>
+        Make a link by hand
+      </button>
+      <Suggestions table={table} schema={schema} choose={setMaking} />
+    </div>
   );
 }
 
-export { comparisons };
+type LineProps = Props & Pick<ReturnType<typeof stepsFrom>[number], "step" | "far">;
+
+function LinkLine({ step, far, table, schema, onSaved }: LineProps) {
+  const link = schema.links.find((l) => l.id === step.link);
+  const other = findTable(schema, far.table);
+  const words = link
+    ? comparisons(link, step.toward)
+        .map((c) => {
+          const near = findColumn(table, c.near);
+          const operator = c.operator === "is" ? "=" : OPERATORS[c.operator].words(near?.type ?? text);
+          return `${near?.label ?? c.near} ${operator} ${far.table}.${(other && findColumn(other, c.far)?.label) ?? c.far}`;
+        })
+        .join(" and ")
+    : "";
+  return (
+    <li className="border-b border-hairline py-1">
+      <span className="flex items-baseline gap-1.5">
+        <span className={far.leadsTo === "many" ? "text-ochre" : "text-soft"}>{far.leadsTo}</span>
+        <Link className="link" href={`/tables/${encodeURIComponent(far.table)}`}>
+          {far.name}
+        </Link>
+        {link?.madeBy === "person" && (
+          <button
+            type="button"
+            aria-label={`Remove the link to ${far.name}`}
+            className="small-button ml-auto text-vermilion"
+            onClick={() => void removeLink(link.id, far.name, onSaved)}
+          >
+            ×
+          </button>
+        )}
+      </span>
+      <span className="text-small text-soft">{words}</span>
+    </li>
+  );
+}
+
+/** Lets a link go that a person made; what was derived through it stays, marked, and comes back with it. */
+async function removeLink(id: string, label: string, onSaved: () => void): Promise<void> {
+  try {
+    const saved = (await ask<{ id: string; name: string; spec: unknown }[]>("/api/objects?kind=link")).find((o) => o.id === id);
+    await ask(`/api/objects/${id}`, {}, { method: "DELETE" });
+    onSaved();
+    const back = () =>
+      void ask("/api/objects", { kind: "link", name: saved?.name ?? label, spec: saved?.spec, id }).then(onSaved, (e) => toast.error(sentenceOf(e)));
+    toast(`The link to ${label} is removed.`, { action: { label: "Bring it back", onClick: back } });
+  } catch (error) {
+    toast.error(sentenceOf(error));
+  }
+}
+
+function Suggestions({ table, schema, choose }: { table: Table; schema: Schema; choose: (spec: LinkSpec) => void }) {
+  const locale = useLocale();
+  const { answer, failure, running } = useAnswer<LinkSuggestion[]>("/api/links/suggest", { table: table.name }, 0);
+  const percent = (part: number, whole: number) =>
+    new Intl.NumberFormat(locale.locale, { style: "percent", maximumFractionDigits: 0 }).format(whole === 0 ? 0 : part / whole);
+  if (failure) return <Notice tone="look">{failure.message}</Notice>;
+  return (
+    <div>
+      <h3 className="caption pb-1">The data suggests</h3>
+      {running && !answer && <p className="text-soft">Looking through the values…</p>}
+      {answer?.length === 0 && <p className="text-soft">No other column holds the values of one of this table’s.</p>}
+      <ul>
+        {answer?.slice(0, 8).map((s) => (
+          <li key={JSON.stringify(s.spec)} className="border-b border-hairline py-1">
+            <button type="button" className="link text-left" onClick={() => choose(s.spec)}>
+              {findTable(schema, s.spec.a.table)?.label}.{s.spec.a.columns[0]} = {findTable(schema, s.spec.b.table)?.label}.{s.spec.b.columns[0]}
+            </button>
+            <p className="text-small text-soft">
+              {percent(s.found, s.values)} of its values found, {percent(s.used, s.farValues)} used the other way
+              {s.likeness > 0.5 ? "; the names are alike" : ""}
+            </p>
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}

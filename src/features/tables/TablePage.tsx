@@ -2,16 +2,20 @@
 
 import Link from "next/link";
 import { useRouter } from "next/navigation";
-import { useMemo, useState } from "react";
+import { useCallback, useMemo, useState } from "react";
+import { toast } from "sonner";
 import { withDraft } from "@/core/derive/derive";
+import { writtenOut } from "@/core/posting/coerce";
 import { sortBy } from "@/core/query/edit";
 import { resolveQuery } from "@/core/query/resolve";
 import { emptyQuery, type QuerySpec } from "@/core/query/spec";
-import { findTable, type Schema, type Table } from "@/core/schema/schema";
+import { findColumn, findTable, type Schema, type Table } from "@/core/schema/schema";
 import { counted } from "@/core/types/format";
-import { TYPE_WORDS } from "@/core/types/valueType";
+import { type Cell, isMisfit, TYPE_WORDS } from "@/core/types/valueType";
+import type { RowEdit } from "@/server/posting/edit";
 import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
+import type { SheetEdit } from "@/ui/Sheet";
 import { DerivedEditor, type Draft, firstDefinition } from "../derived/DerivedEditor";
 import { QuerySheet } from "../queries/QuerySheet";
 import { useRun } from "../queries/useRun";
@@ -19,12 +23,45 @@ import { useLocale } from "../shell/Shell";
 import { ColumnsPanel } from "./ColumnsPanel";
 import { HeadingChoices } from "./HeadingChoices";
 import { LinksPanel } from "./LinksPanel";
+import { NewRow } from "./NewRow";
+import { useRowEdits } from "./useRowEdits";
 
 /** All columns of a table; the one being made stands first, where it is seen. */
 function allColumns(table: Table, order: QuerySpec["order"], first?: string): QuerySpec {
   const shown = table.columns.filter((c) => !c.derived?.broken);
   const columns = [...shown.filter((c) => c.name === first), ...shown.filter((c) => c.name !== first)];
   return { ...emptyQuery(table.name), columns: columns.map((c) => ({ id: c.name, value: { kind: "field", join: "", column: c.name } })), order };
+}
+
+/** How the cells of a table are typed over: by the row's key, and only where the column is stored. */
+function sheetEdit(table: Table, spec: QuerySpec, rowAt: (row: number) => Cell[] | undefined, make: (change: RowEdit) => Promise<string | null>): SheetEdit {
+  const columns = spec.columns.map((c) => findColumn(table, c.id));
+  const keyOf = (row: number) =>
+    table.key.map((name) => {
+      const cell = rowAt(row)?.[columns.findIndex((c) => c?.name === name)] ?? null;
+      return typeof cell === "object" ? "" : cell;
+    });
+  const textOf = (row: number, at: number): string | null => {
+    const [column, cells] = [columns[at], rowAt(row)];
+    if (!column || column.derived || column.generated || column.filled === "number" || !cells) return null;
+    const cell = cells[at] ?? null;
+    return cell === null ? "" : isMisfit(cell) ? cell.misfit : writtenOut(cell, column.type);
+  };
+  return {
+    text: textOf,
+    save: (row, at, text) => {
+      const was = textOf(row, at);
+      return make({ kind: "change", key: keyOf(row), column: columns[at]?.name ?? "", text, was: was === "" ? null : was });
+    },
+    remove: ({ top, bottom }) => {
+      const keys = Array.from({ length: Math.min(1000, bottom - top + 1) }, (_, i) => keyOf(top + i));
+      void make({ kind: "remove", keys }).then((problem) =>
+        problem
+          ? toast.error(problem)
+          : toast(`${keys.length === 1 ? "A row is" : `${keys.length} rows are`} removed. Ctrl Z brings ${keys.length === 1 ? "it" : "them"} back.`),
+      );
+    },
+  };
 }
 
 /** Where the parts of the margin stand. */
@@ -36,6 +73,7 @@ export function TablePage({ table: stored, schema, today }: { table: Table; sche
   const router = useRouter();
   const [draft, setDraft] = useState<Draft | null>(null);
   const [part, setPart] = useState(0);
+  const [adding, setAdding] = useState(false);
   const [order, setOrder] = useState<QuerySpec["order"]>([]);
   const shown = useMemo(() => (draft ? withDraft(schema, draft, today) : schema), [schema, draft, today]);
   const table = findTable(shown, stored.name) ?? stored;
@@ -46,16 +84,20 @@ export function TablePage({ table: stored, schema, today }: { table: Table; sche
     draft && table.columns.some((c) => c.name === draft.id && !c.derived?.broken) ? { ...draft, label: draft.label.trim() || "New field" } : undefined;
   const run = useRun(plan ? { spec, values: {}, draft: drawn } : null, plan);
   const misfits = table.columns.filter((c) => c.misfits > 0);
+  const onChanged = useCallback(() => run.again(), [run.again]);
+  const rows = useRowEdits(stored, onChanged);
+  const writable = stored.key.length > 0 && !stored.view && run.shown?.plan === plan;
+  const edit: SheetEdit | undefined = writable ? sheetEdit(stored, spec, run.rowAt, rows.make) : undefined;
   const broken = schema.broken?.filter((b) => b.kind === "derived" && b.table === table.name) ?? [];
 
-  const edit = (next: Draft) => {
+  const editDraft = (next: Draft) => {
     setDraft(next);
     setPart(DERIVED);
   };
   const change = (id: string) => {
     const column = stored.columns.find((c) => c.name === id);
     if (column?.derived)
-      edit({
+      editDraft({
         version: 1,
         id,
         label: column.label,
@@ -68,7 +110,7 @@ export function TablePage({ table: stored, schema, today }: { table: Table; sche
   };
   const begin = (kind: "formula" | "lookup" | "rollup", from?: Draft["definition"]) => {
     const definition = from ?? firstDefinition(kind, stored, schema);
-    if (definition) edit({ version: 1, id: "draft", label: "", table: table.name, definition, isNew: true });
+    if (definition) editDraft({ version: 1, id: "draft", label: "", table: table.name, definition, isNew: true });
   };
 
   return (
@@ -80,6 +122,28 @@ export function TablePage({ table: stored, schema, today }: { table: Table; sche
             all tables
           </Link>
           <span className="ml-auto flex gap-2">
+            {(rows.canUndo || rows.canRedo) && (
+              <>
+                <button type="button" className="button" aria-label="Undo" disabled={!rows.canUndo} onClick={rows.undo}>
+                  ↶
+                </button>
+                <button type="button" className="button" aria-label="Redo" disabled={!rows.canRedo} onClick={rows.redo}>
+                  ↷
+                </button>
+              </>
+            )}
+            {writable && (
+              <button
+                type="button"
+                className="button"
+                onClick={() => {
+                  setAdding(true);
+                  setPart(draft ? DERIVED + 1 : DERIVED);
+                }}
+              >
+                Add a row
+              </button>
+            )}
             <button type="button" className="button" onClick={() => begin("formula")}>
               Derive a field
             </button>
@@ -113,6 +177,7 @@ export function TablePage({ table: stored, schema, today }: { table: Table; sche
             plan={run.shown.plan}
             run={run}
             name={table.label}
+            edit={edit}
             onSort={(column) => setOrder(sortBy(spec, column).order)}
             menu={(column, close) => (
               <HeadingChoices
@@ -151,6 +216,23 @@ export function TablePage({ table: stored, schema, today }: { table: Table; sche
                         setDraft(null);
                         setPart(0);
                         router.refresh();
+                      }}
+                    />
+                  ),
+                },
+              ]
+            : []),
+          ...(adding
+            ? [
+                {
+                  name: "New row",
+                  content: (
+                    <NewRow
+                      table={stored}
+                      add={(values) => rows.make({ kind: "add", values })}
+                      onDone={() => {
+                        setAdding(false);
+                        setPart(0);
                       }}
                     />
                   ),

@@ -5,12 +5,14 @@ import type { Plan } from "@/core/query/plan";
 import type { ReportOutline } from "@/core/report/layOut";
 import type { Page } from "@/core/report/page";
 import type { ReportSpec } from "@/core/report/spec";
+import type { LinkSpec } from "@/core/schema/linkSpec";
 import type { Schema, Table } from "@/core/schema/schema";
 import type { Locale } from "@/core/types/format";
 import type { Cell } from "@/core/types/valueType";
 import type { ColumnSetting } from "@/server/catalogue/catalogue";
 import type { Imported } from "@/server/import/run";
 import type { Scan } from "@/server/import/scan";
+import type { LinkEvidence, LinkSuggestion } from "@/server/links/evidence";
 import type { RowEdit } from "@/server/posting/edit";
 import type { Entry } from "@/server/posting/journal";
 import type { Tally } from "@/server/posting/outcome";
@@ -31,6 +33,8 @@ export type Job =
   | { kind: "reverse"; database: string; schema: Schema; number: number; force: boolean; digest: string; entry: Omit<NewEntry, "table"> }
   | { kind: "edit"; database: string; table: Table; links: TableLinks; change: RowEdit; entry: NewEntry }
   | { kind: "previewRows"; path: string; outcomes: string[]; offset: number; rows: number }
+  | { kind: "suggestLinks"; database: string; schema: Schema; table: string | null }
+  | { kind: "linkEvidence"; database: string; spec: LinkSpec }
   | { kind: "scanFile"; path: string; name: string; format: FileFormat | null }
   | { kind: "importFile"; path: string; spec: ImportSpec; into: { kind: "table"; database: string; entry: NewEntry } | { kind: "stage"; path: string } }
   | { kind: "journal"; database: string }
@@ -57,6 +61,8 @@ export type JobResult = {
   edit: Entry;
   previewRows: Buffer;
   journal: Entry[];
+  suggestLinks: LinkSuggestion[];
+  linkEvidence: LinkEvidence;
   scanFile: { format: FileFormat; sheets: string[]; scan: Scan };
   importFile: Imported;
   reportPages: { pages: Page[]; outline: ReportOutline };
@@ -88,9 +94,16 @@ export class JobFailure extends Error {
     readonly code: FailureCode,
     readonly particulars = "",
   ) {
-    super(FAILURE_SENTENCES[code] + (particulars ? ` (${particulars})` : ""));
+    super(failureWords(code, particulars));
     this.name = "JobFailure";
   }
+}
+
+/** What is wrong with a value or a file is the sentence; elsewhere particulars stand behind it. */
+function failureWords(code: FailureCode, particulars: string): string {
+  const words = FAILURE_SENTENCES[code];
+  if (particulars === "") return words;
+  return code === "refusedEdit" || code === "fileRefused" ? `${words.replace(/\.$/, "")}: ${particulars}.` : `${words} (${particulars})`;
 }
 
 const FAILURE_SENTENCES: Record<FailureCode, string> = {

@@ -1,4 +1,5 @@
 import { exportCsv } from "@/server/export/csv";
+import { linkEvidence, suggestLinks } from "@/server/links/evidence";
 import { editRow } from "@/server/posting/edit";
 import { readJournal } from "@/server/posting/journal";
 import { previewRows } from "@/server/posting/preview";
@@ -22,6 +23,8 @@ const handlers: { [K in Job["kind"]]: (job: Extract<Job, { kind: K }>) => JobRes
   edit: (job) => editRow(job.database, job.table, job.links, job.change, job.entry),
   previewRows: (job) => previewRows(job.path, job.outcomes, job.offset, job.rows),
   journal: (job) => inSnapshot(connection(job.database), () => readJournal(connection(job.database))),
+  suggestLinks: (job) => inSnapshot(connection(job.database), () => suggestLinks(connection(job.database), job.schema, job.table)),
+  linkEvidence: (job) => inSnapshot(connection(job.database), () => linkEvidence(connection(job.database), job.spec)),
   // Readers of files are loaded when the first file comes.
   scanFile: async (job) => {
     const [{ findFormat }, { scanFile }] = await Promise.all([import("@/server/import/format"), import("@/server/import/scan")]);

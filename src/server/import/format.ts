@@ -2,7 +2,6 @@ import { closeSync, openSync, readSync } from "node:fs";
 import { extname } from "node:path";
 import type { FileFormat } from "@/core/import/spec";
 import { JobFailure } from "@/server/engine/jobs";
-import { sheetNames } from "./workbook";
 
 const HEAD_BYTES = 256 * 1024;
 const DELIMITERS = [",", ";", "\t", "|"] as const;
@@ -15,7 +14,8 @@ export async function findFormat(path: string, name: string): Promise<{ format: 
   const head = readHead(path);
   if (head.length === 0) throw new JobFailure("fileRefused", "it is empty");
   if (head.subarray(0, 4).equals(Buffer.from("PK\u0003\u0004", "latin1"))) {
-    const sheets = await sheetNames(path);
+    // The reader of workbooks is large: it is loaded when the first workbook comes.
+    const sheets = await (await import("./workbook")).sheetNames(path);
     return { format: { kind: "sheet", sheet: sheets[0] ?? "", heading: 1 }, sheets };
   }
   if (head.subarray(0, 8).toString("hex") === "d0cf11e0a1b11ae1")

@@ -3,7 +3,6 @@ import { createInterface } from "node:readline";
 import { parse } from "csv-parse";
 import type { FileFormat } from "@/core/import/spec";
 import { JobFailure } from "@/server/engine/jobs";
-import { sheetRows } from "./workbook";
 
 /** A batch of a file's records, and how much of the file has been read (0 to 1). */
 export type Batch = { records: string[][]; share: number };
@@ -25,6 +24,7 @@ export async function* readRecords(path: string, format: FileFormat): AsyncGener
     case "sheet": {
       const { size } = statSync(path);
       let rows = 0;
+      const { sheetRows } = await import("./workbook");
       for await (const records of sheetRows(path, format.sheet, Math.max(1, format.heading))) {
         rows += records.length;
         // Rows of a packed file say nothing sure of its size: 40 bytes each is a guess for the progress alone.

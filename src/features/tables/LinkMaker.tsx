@@ -1,0 +1,197 @@
+"use client";
+
+import { useState } from "react";
+import { toast } from "sonner";
+import { OPERATORS } from "@/core/query/operators";
+import type { LinkSpec } from "@/core/schema/linkSpec";
+import { findColumn, findTable, LINK_OPERATORS, type LinkOperator, plural, type Schema, storedColumns, type Table } from "@/core/schema/schema";
+import { writeCount } from "@/core/types/format";
+import { text } from "@/core/types/valueType";
+import type { LinkEvidence, Matches } from "@/server/links/evidence";
+import { Notice } from "@/ui/Notice";
+import { ask, sentenceOf } from "../ask";
+import { useAnswer } from "../postings/usePreview";
+import { useLocale } from "../shell/Shell";
+
+type Props = { table: Table; schema: Schema; first: LinkSpec | null; onDone: (saved: boolean) => void };
+
+const blank = (table: Table, far: Table): LinkSpec => ({
+  version: 1,
+  a: { table: table.name, columns: [storedColumns(table)[0]?.name ?? ""], name: plural(table.label) },
+  b: { table: far.name, columns: [far.key[0] ?? storedColumns(far)[0]?.name ?? ""], name: far.label },
+  operators: ["is"],
+});
+
+/** A link being made: what is compared with what, its name from either side, and what it would find. */
+export function LinkMaker({ table, schema, first, onDone }: Props) {
+  const tables = schema.tables;
+  const [spec, setSpec] = useState<LinkSpec>(first ?? blank(table, tables.find((t) => t !== table) ?? table));
+  const [failure, setFailure] = useState<string | null>(null);
+  const near = findTable(schema, spec.a.table) ?? table;
+  const far = findTable(schema, spec.b.table) ?? table;
+  const evidence = useAnswer<LinkEvidence>("/api/links/evidence", { spec });
+  const compare = (i: number, change: Partial<{ near: string; operator: LinkOperator; far: string }>) =>
+    setSpec({
+      ...spec,
+      a: { ...spec.a, columns: spec.a.columns.map((c, k) => (k === i ? (change.near ?? c) : c)) },
+      b: { ...spec.b, columns: spec.b.columns.map((c, k) => (k === i ? (change.far ?? c) : c)) },
+      operators: spec.operators.map((o, k) => (k === i ? (change.operator ?? o) : o)),
+    });
+  async function save(): Promise<void> {
+    try {
+      await ask("/api/objects", { kind: "link", name: `${spec.a.name} – ${spec.b.name}`, spec });
+      toast(`The link between ${near.label} and ${far.label} is made.`);
+      onDone(true);
+    } catch (error) {
+      setFailure(sentenceOf(error));
+    }
+  }
+  const columns = (of: Table, value: string, label: string, pick: (name: string) => void) => (
+    <select className="field" aria-label={label} value={value} onChange={(e) => pick(e.target.value)}>
+      {storedColumns(of).map((c) => (
+        <option key={c.name} value={c.name}>
+          {c.label}
+        </option>
+      ))}
+    </select>
+  );
+  return (
+    <div className="grid gap-3">
+      <label className="grid gap-0.5 text-small">
+        From {near.label} to
+        <select
+          className="field"
+          aria-label="Table the link leads to"
+          value={spec.b.table}
+          onChange={(e) => setSpec(blank(near, findTable(schema, e.target.value) ?? near))}
+        >
+          {tables.map((t) => (
+            <option key={t.name} value={t.name}>
+              {t.label}
+            </option>
+          ))}
+        </select>
+      </label>
+      {spec.a.columns.map((c, i) => (
+        <div key={`comparison ${i}`} className="grid gap-1 border-l-[3px] border-column pl-2">
+          {columns(near, c, `Column of ${near.label}`, (name) => compare(i, { near: name }))}
+          <select
+            className="field"
+            aria-label="Comparison"
+            value={spec.operators[i]}
+            onChange={(e) => compare(i, { operator: e.target.value as LinkOperator })}
+          >
+            {LINK_OPERATORS.map((o) => (
+              <option key={o} value={o}>
+                {OPERATORS[o].words(findColumn(near, c)?.type ?? text)}
+              </option>
+            ))}
+          </select>
+          {columns(far, spec.b.columns[i] ?? "", `Column of ${far.label}`, (name) => compare(i, { far: name }))}
+          {spec.a.columns.length > 1 && (
+            <button
+              type="button"
+              className="justify-self-start text-small font-semibold text-vermilion hover:underline"
+              onClick={() => {
+                const but = <T,>(list: T[]) => list.filter((_, k) => k !== i);
+                setSpec({
+                  ...spec,
+                  a: { ...spec.a, columns: but(spec.a.columns) },
+                  b: { ...spec.b, columns: but(spec.b.columns) },
+                  operators: but(spec.operators),
+                });
+              }}
+            >
+              Remove this comparison
+            </button>
+          )}
+        </div>
+      ))}
+      <button
+        type="button"
+        className="link justify-self-start text-small"
+        onClick={() =>
+          setSpec({
+            ...spec,
+            a: { ...spec.a, columns: [...spec.a.columns, storedColumns(near)[0]?.name ?? ""] },
+            b: { ...spec.b, columns: [...spec.b.columns, storedColumns(far)[0]?.name ?? ""] },
+            operators: [...spec.operators, "is"],
+          })
+        }
+      >
+        and another comparison
+      </button>
+      <label className="grid gap-0.5 text-small">
+        Its name, seen from {near.label}
+        <input
+          className="field"
+          aria-label={`Name seen from ${near.label}`}
+          value={spec.b.name}
+          onChange={(e) => setSpec({ ...spec, b: { ...spec.b, name: e.target.value } })}
+        />
+      </label>
+      <label className="grid gap-0.5 text-small">
+        Its name, seen from {far.label}
+        <input
+          className="field"
+          aria-label={`Name seen from ${far.label}`}
+          value={spec.a.name}
+          onChange={(e) => setSpec({ ...spec, a: { ...spec.a, name: e.target.value } })}
+        />
+      </label>
+      {evidence.answer && <Evidence evidence={evidence.answer} near={near} far={far} />}
+      {evidence.failure && <Notice tone="look">{evidence.failure.message}</Notice>}
+      {failure && <Notice tone="wrong">{failure}</Notice>}
+      <div className="flex gap-2">
+        <button type="button" className="button-primary" disabled={!evidence.answer || spec.a.name.trim() === "" || spec.b.name.trim() === ""} onClick={save}>
+          Make the link
+        </button>
+        <button type="button" className="button" onClick={() => onDone(false)}>
+          Leave it
+        </button>
+      </div>
+    </div>
+  );
+}
+
+/** How many rows of either side find one, none or several of the other. */
+function Evidence({ evidence, near, far }: { evidence: LinkEvidence; near: Table; far: Table }) {
+  const locale = useLocale();
+  const write = (n: number) => writeCount(n, locale);
+  const side = (of: Table, other: Table, m: Matches) => (
+    <tbody key={`${of.name} ${other.name}`}>
+      <tr className="border-t border-ink">
+        <th scope="row" className="py-0.5 text-left font-normal">
+          {plural(of.label)}
+        </th>
+        <td className="text-right">{write(m.rows)}</td>
+      </tr>
+      {(
+        [
+          [`find a ${other.label}`, m.found, ""],
+          ["find none", m.missing, m.missing > 0 ? "text-ochre" : ""],
+          ["find several", m.twice, m.twice > 0 ? "text-ochre" : ""],
+        ] as const
+      ).map(([words, figure, tone]) => (
+        <tr key={words} className="text-soft">
+          <th scope="row" className="py-0.5 pl-3 text-left font-normal">
+            {words}
+          </th>
+          <td className={`text-right ${tone}`}>{write(figure)}</td>
+        </tr>
+      ))}
+    </tbody>
+  );
+  return (
+    <div>
+      <table className="w-full text-small" data-testid="link-evidence">
+        {side(near, far, evidence.a)}
+        {side(far, near, evidence.b)}
+      </table>
+      <p className="pt-1 text-small text-soft">
+        Leads to {evidence.a.twice > 0 || evidence.sampled ? "many" : "one"} from {near.label}, to {evidence.b.twice > 0 || evidence.sampled ? "many" : "one"}{" "}
+        from {far.label}.{evidence.sampled && " Counted on the first 2,000 rows."}
+      </p>
+    </div>
+  );
+}

@@ -1,0 +1,47 @@
+"use client";
+
+import { useState } from "react";
+import { storedColumns, type Table } from "@/core/schema/schema";
+import { Notice } from "@/ui/Notice";
+import { ValueInput } from "../queries/editors/ValueInput";
+
+/** A row to be added: a field for each column that can be written. */
+export function NewRow({ table, add, onDone }: { table: Table; add: (values: Record<string, string>) => Promise<string | null>; onDone: () => void }) {
+  const [values, setValues] = useState<Record<string, string>>({});
+  const [failure, setFailure] = useState<string | null>(null);
+  const columns = storedColumns(table).filter((c) => !c.generated && c.filled !== "number");
+  async function save(): Promise<void> {
+    const filled = Object.fromEntries(columns.flatMap((c) => (values[c.name] || !c.filled ? [[c.name, values[c.name] ?? ""]] : [])));
+    const problem = await add(filled);
+    setFailure(problem);
+    if (problem === null) onDone();
+  }
+  return (
+    <form
+      className="grid gap-2"
+      onSubmit={(e) => {
+        e.preventDefault();
+        void save();
+      }}
+    >
+      {columns.map((c) => (
+        <label key={c.name} className="grid gap-0.5 text-small">
+          <span>
+            {c.label}
+            {c.unit ? `, ${c.unit}` : ""} {!c.nullable && !c.filled && <span className="text-soft">must be filled</span>}
+          </span>
+          <ValueInput type={c.type} label={`New ${c.label}`} value={values[c.name] ?? ""} onChange={(v) => setValues({ ...values, [c.name]: v })} />
+        </label>
+      ))}
+      {failure && <Notice tone="wrong">{failure}</Notice>}
+      <div className="flex gap-2">
+        <button type="submit" className="button-primary">
+          Add the row
+        </button>
+        <button type="button" className="button" onClick={onDone}>
+          Leave it
+        </button>
+      </div>
+    </form>
+  );
+}

@@ -1,0 +1,163 @@
+import type Database from "better-sqlite3";
+import { quoted } from "@/core/query/dialect/dialect";
+import { looksLikeReference, nameLikeness } from "@/core/schema/likeness";
+import type { LinkSpec } from "@/core/schema/linkSpec";
+import { type Column, humanise, plural, type Schema, storedColumns, type Table } from "@/core/schema/schema";
+import { scaleOf } from "@/core/types/valueType";
+
+/** A link that the data speaks for, with its figures. */
+export type LinkSuggestion = {
+  spec: LinkSpec;
+  /** Different values of the near column, and how many of them are found on the far side. */
+  values: number;
+  found: number;
+  /** Different values of the far column, and how many of them are used on the near side. */
+  farValues: number;
+  used: number;
+  /** Whether the far column tells rows apart. */
+  unique: boolean;
+  likeness: number;
+  score: number;
+};
+
+/** What a link would find: rows of its first table by how many rows of the second they lead to, and the other way. */
+export type LinkEvidence = { a: Matches; b: Matches; sampled: boolean };
+export type Matches = { rows: number; found: number; missing: number; twice: number };
+
+/** Values of a near column that are looked up to see whether it is worth counting all. */
+const SAMPLE = 2_000;
+/** Far columns with more different values than this are passed over; no key of a lookup table has that many. */
+const MOST_VALUES = 2_000_000;
+const LEAST_SHARE = 0.6;
+
+type Side = { table: Table; column: Column; distinct: number };
+
+/**
+ * Links between tables that the values speak for, the best first: single columns of one type, the far one telling rows
+ * apart. Ranked by how many values are found, how much of the far side is used, and the likeness of names.
+ * @param only the table whose links are looked for; all tables where it is null
+ */
+export function suggestLinks(db: Database.Database, schema: Schema, only: string | null): LinkSuggestion[] {
+  const linked = new Set(schema.links.flatMap((l) => (l.a.columns.length === 1 ? [pairKey(l.a, l.b), pairKey(l.b, l.a)] : [])));
+  const sides = schema.tables
+    .filter((t) => !t.view && t.rows > 0)
+    .flatMap((table) =>
+      storedColumns(table).flatMap((column) =>
+        ["whole", "text", "date"].includes(column.type.kind) ? [{ table, column, distinct: distinctOf(db, table, column) }] : [],
+      ),
+    );
+  const fars = sides.filter((s) => s.distinct > 1 && s.distinct <= MOST_VALUES && isUniqueIn(db, s));
+  const found: LinkSuggestion[] = [];
+  for (const far of fars) {
+    const known = new Set(valuesOf(db, far, null).map(String));
+    for (const near of sides) {
+      if (near === far || near.distinct === 0 || !sameType(near.column, far.column)) continue;
+      if (only !== null && near.table.name !== only && far.table.name !== only) continue;
+      if (near.table === far.table && near.column === far.column) continue;
+      if (linked.has(pairKey({ table: near.table.name, columns: [near.column.name] }, { table: far.table.name, columns: [far.column.name] }))) continue;
+      const likeness = nameLikeness(near.column.name, far.table.name, far.column.name);
+      const numbered = far.column.type.kind === "whole";
+      // Small whole numbers are found among any numbered key: a name must speak for the link, or at least for a reference.
+      if (numbered && likeness === 0 && !looksLikeReference(near.column.name)) continue;
+      if (isUniqueKey(near) && near.table !== far.table && likeness < 0.7) continue;
+      const sample = valuesOf(db, near, SAMPLE);
+      const share = sample.filter((v) => known.has(String(v))).length / sample.length;
+      if (share < LEAST_SHARE) continue;
+      found.push(counted(db, near, far, known, likeness));
+    }
+  }
+  return found.filter((s) => s.score >= 0.4).sort((a, b) => b.score - a.score);
+}
+
+type Named = { table: string; columns: string[] };
+const pairKey = (a: Named, b: Named): string => JSON.stringify([a.table, a.columns, b.table, b.columns]);
+
+const sameType = (a: Column, b: Column): boolean => a.type.kind === b.type.kind && scaleOf(a.type) === scaleOf(b.type) && a.storage === b.storage;
+
+const isUniqueKey = ({ table, column }: Side): boolean => table.key.length === 1 && table.key[0] === column.name;
+
+function distinctOf(db: Database.Database, table: Table, column: Column): number {
+  return Number(
+    db
+      .prepare(`SELECT COUNT(DISTINCT ${quoted(column.name)}) FROM ${quoted(table.name)}`)
+      .pluck()
+      .get(),
+  );
+}
+
+function isUniqueIn(db: Database.Database, side: Side): boolean {
+  if (isUniqueKey(side)) return true;
+  const filled = Number(
+    db
+      .prepare(`SELECT COUNT(${quoted(side.column.name)}) FROM ${quoted(side.table.name)}`)
+      .pluck()
+      .get(),
+  );
+  return filled === side.distinct && side.column.type.kind !== "date";
+}
+
+function valuesOf(db: Database.Database, { table, column }: Side, limit: number | null): unknown[] {
+  const c = quoted(column.name);
+  return db
+    .prepare(`SELECT DISTINCT ${c} FROM ${quoted(table.name)} WHERE ${c} IS NOT NULL${limit === null ? "" : ` LIMIT ${limit}`}`)
+    .pluck()
+    .safeIntegers(true)
+    .all();
+}
+
+function counted(db: Database.Database, near: Side, far: Side, known: Set<string>, likeness: number): LinkSuggestion {
+  const values = valuesOf(db, near, null);
+  const found = values.filter((v) => known.has(String(v))).length;
+  const share = found / values.length;
+  const use = found / far.distinct;
+  const score = share * (0.45 + 0.4 * likeness + 0.15 * Math.sqrt(use));
+  return {
+    spec: specOf(near, far),
+    values: values.length,
+    found,
+    farValues: far.distinct,
+    used: found,
+    unique: true,
+    likeness,
+    score,
+  };
+}
+
+function specOf(near: Side, far: Side): LinkSpec {
+  const stem = humanise(near.column.name.replace(/[_ ]?(id|key|code|no)$/i, "")) || far.table.label;
+  const own = near.table === far.table || stem !== far.table.label;
+  return {
+    version: 1,
+    a: { table: near.table.name, columns: [near.column.name], name: own ? `${plural(near.table.label)} by ${stem}` : plural(near.table.label) },
+    b: { table: far.table.name, columns: [far.column.name], name: stem },
+    operators: ["is"],
+  };
+}
+
+/** Rows looked at where the comparisons are not all equalities: every row with every row would take too long. */
+const PAIRED_SAMPLE = 2_000;
+
+/** What a link would find on either side, before it is made. */
+export function linkEvidence(db: Database.Database, spec: LinkSpec): LinkEvidence {
+  const sampled = spec.operators.some((o) => o !== "is");
+  const mirrored = { ...spec, a: spec.b, b: spec.a, operators: spec.operators.map((o) => MIRROR[o]) };
+  return { a: matches(db, spec, sampled), b: matches(db, mirrored, sampled), sampled };
+}
+
+const SIGN = { is: "=", isNot: "<>", less: "<", atMost: "<=", greater: ">", atLeast: ">=" } as const;
+const MIRROR = { is: "is", isNot: "isNot", less: "greater", atMost: "atLeast", greater: "less", atLeast: "atMost" } as const;
+
+function matches(db: Database.Database, { a, b, operators }: LinkSpec, sampled: boolean): Matches {
+  const near = quoted(a.table);
+  const far = quoted(b.table);
+  const inner = sampled
+    ? `SELECT (SELECT COUNT(*) FROM ${far} AS b WHERE ${operators.map((o, i) => `a.${quoted(a.columns[i] ?? "")} ${SIGN[o]} b.${quoted(b.columns[i] ?? "")}`).join(" AND ")}) AS n
+       FROM (SELECT * FROM ${near} LIMIT ${PAIRED_SAMPLE}) AS a`
+    : `SELECT COALESCE(g.n, 0) AS n FROM ${near} AS a LEFT JOIN (SELECT ${b.columns.map((c, i) => `${quoted(c)} AS k${i}`).join(", ")}, COUNT(*) AS n FROM ${far} GROUP BY ${b.columns.map(quoted).join(", ")}) AS g
+       ON ${a.columns.map((c, i) => `g.k${i} = a.${quoted(c)}`).join(" AND ")}`;
+  const [rows = 0, found = 0, twice = 0] = db
+    .prepare(`SELECT COUNT(*), COUNT(CASE WHEN n > 0 THEN 1 END), COUNT(CASE WHEN n > 1 THEN 1 END) FROM (${inner})`)
+    .raw()
+    .get() as number[];
+  return { rows, found, missing: rows - found, twice };
+}
