@@ -65,6 +65,7 @@ const ROW_TONES = { agrees: "bg-bottle-tint", wrong: "bg-vermilion-tint" } as co
  */
 export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort, onSelect, onCopy, menu, onOpen, edit, rowNumber, rowTone, empty }: Props) {
   const [typing, setTyping] = useState<{ row: number; column: number; text: string; problem: string | null } | null>(null);
+  const saving = useRef(false);
   const scroller = useRef<HTMLDivElement>(null);
   const id = useId();
   /** Row -1 is the headings. */
@@ -128,8 +129,11 @@ export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort
   }
 
   async function endTyping(then: "down" | "right" | "stay"): Promise<void> {
-    if (!typing || !edit) return;
+    // Leaving the field by Enter takes its focus too: what is typed is saved once.
+    if (!typing || !edit || saving.current) return;
+    saving.current = true;
     const problem = typing.text === edit.text(typing.row, typing.column) ? null : await edit.save(typing.row, typing.column, typing.text);
+    saving.current = false;
     if (problem) return setTyping({ ...typing, problem });
     setTyping(null);
     scroller.current?.focus({ preventScroll: true });
@@ -227,7 +231,12 @@ export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort
                 role="row"
                 aria-rowindex={index + 2}
                 className={`absolute inset-x-0 grid border-b border-hairline ${toneOf(index)}`}
-                style={{ gridTemplateColumns: template, height: ROW_HEIGHT, transform: `translateY(${start}px)` }}
+                style={{
+                  gridTemplateColumns: template,
+                  height: ROW_HEIGHT,
+                  transform: `translateY(${start}px)`,
+                  zIndex: typing?.row === index ? 5 : undefined,
+                }}
               >
                 <div
                   role="rowheader"

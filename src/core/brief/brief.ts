@@ -4,7 +4,7 @@ import { OPERATORS } from "../query/operators";
 import { resolveTables } from "../query/scope";
 import type { Condition, Operand, QueryColumn, QuerySpec, Value } from "../query/spec";
 import type { Schema } from "../schema/schema";
-import { findTable, plural } from "../schema/schema";
+import { findTable, plural, type Table } from "../schema/schema";
 import { isIsoDate, RELATIVE_DATES } from "../types/date";
 import { type Locale, writeDate } from "../types/format";
 import { decimal, text, type ValueType } from "../types/valueType";
@@ -43,15 +43,19 @@ export const briefText = (phrases: Phrase[]): string => phrases.map((p) => p.tex
  * The brief of a query: one plain sentence whose phrases are the controls that edit it.
  * It reads the description alone, so a broken one can still be read and mended.
  */
-export function queryBrief(spec: QuerySpec, schema: Schema, locale: Locale): Phrase[] {
-  return [...rowsBrief(spec, schema, locale), ...shownBrief(spec, schema)];
+export function queryBrief(spec: QuerySpec, schema: Schema, locale: Locale, beside?: Beside): Phrase[] {
+  return [...rowsBrief(spec, schema, locale, beside), ...shownBrief(spec, schema)];
 }
 
+/** A table that conditions may name though the query does not bring it: the row that a panel or a rollup belongs to. */
+export type Beside = { join: string; path: string[]; table: Table };
+
 /** The part of a brief that says which rows there are: what is printed under a report's title. */
-export function rowsBrief(spec: QuerySpec, schema: Schema, locale: Locale): Phrase[] {
+export function rowsBrief(spec: QuerySpec, schema: Schema, locale: Locale, beside?: Beside): Phrase[] {
   const table = findTable(schema, spec.source);
   const label = table?.label ?? spec.source;
-  const scope = table ? resolveTables(spec, schema, table, []) : [];
+  const own = beside ? [{ id: beside.join, alias: beside.join, table: beside.table, path: beside.path, join: null }] : [];
+  const scope = [...(table ? resolveTables(spec, schema, table, []) : []), ...own];
   const phrases: Phrase[] = [say("From "), { text: label, target: { kind: "source" } }];
   const said = spec.joins.filter((j) => !isPassedThrough(j.id, spec));
   if (said.length > 0) phrases.push(say(", bring "), ...listed(said.map((j) => joinPhrases(j.id, spec, scope, label))));

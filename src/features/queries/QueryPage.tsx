@@ -16,6 +16,7 @@ import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
 import { useUndo } from "@/ui/useUndo";
 import { ask, download, sentenceOf } from "../ask";
+import { folioOpener } from "../folio/folioOpener";
 import { SavedName } from "../SavedName";
 import { useLocale } from "../shell/Shell";
 import { PhraseEditor } from "./editors/PhraseEditor";
@@ -295,6 +296,19 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
             plan={run.shown.plan}
             run={run}
             name={stored.name}
+            onOpen={
+              picked
+                ? undefined
+                : folioOpener({
+                    spec: settled,
+                    values,
+                    schema,
+                    rows: run.rows ?? 0,
+                    back: stored.id ? `/queries/${stored.id}` : "/queries",
+                    label: stored.name,
+                    go: router.push,
+                  })
+            }
             onSort={picked ? undefined : (column) => alter(edit.sortBy(spec, column))}
           />
         ) : (

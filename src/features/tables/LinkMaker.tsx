@@ -168,7 +168,7 @@ function Evidence({ evidence, near, far }: { evidence: LinkEvidence; near: Table
       </tr>
       {(
         [
-          [`find a ${other.label}`, m.found, ""],
+          [`find a row of ${other.label}`, m.found, ""],
           ["find none", m.missing, m.missing > 0 ? "text-ochre" : ""],
           ["find several", m.twice, m.twice > 0 ? "text-ochre" : ""],
         ] as const

@@ -46,6 +46,9 @@ function arranged(schema: Schema): Map<string, { x: number; y: number }> {
   return places;
 }
 
+const toItself = (schema: Schema, table: Table): string[] =>
+  schema.links.filter((l) => l.a.table === table.name && l.b.table === table.name).map((l) => `↻ ${l.b.name}`);
+
 /** The tables and their links as a map; a table opens by a click or by Enter. */
 export default function TableMap({ schema, wanted }: { schema: Schema; wanted: string }) {
   return (
@@ -69,26 +72,32 @@ function Drawn({ schema, wanted }: { schema: Schema; wanted: string }) {
         id: table.name,
         type: "table",
         position: { x: x - WIDTH / 2, y: y - HEIGHT / 2 },
-        data: { table, rows: counted(table.rows, "row", locale), faint },
+        data: { table, rows: [counted(table.rows, "row", locale), ...toItself(schema, table)].join(" · "), faint },
         ariaLabel: `${table.label}, ${counted(table.rows, "row", locale)}`,
       };
     });
   }, [schema, words, locale]);
-  const edges = useMemo(
-    () =>
-      schema.links.map(
-        (l): Edge => ({
-          id: l.id,
-          source: l.a.table,
-          target: l.b.table,
-          label: l.b.name,
-          style: { stroke: l.madeBy === "person" ? "var(--color-plum)" : "var(--color-faint)" },
-          labelStyle: { fontSize: 11, fill: "var(--color-soft)" },
-          labelBgStyle: { fill: "var(--color-paper)" },
-        }),
-      ),
-    [schema],
-  );
+  const edges = useMemo(() => {
+    // Links between the same two tables are one line with all their names.
+    const lines = new Map<string, Schema["links"]>();
+    for (const l of schema.links) {
+      if (l.a.table === l.b.table) continue;
+      const key = JSON.stringify([l.a.table, l.b.table]);
+      lines.set(key, [...(lines.get(key) ?? []), l]);
+    }
+    return [...lines].map(([key, links]): Edge => {
+      const [first] = links;
+      return {
+        id: key,
+        source: first?.a.table ?? "",
+        target: first?.b.table ?? "",
+        label: links.map((l) => l.b.name).join(", "),
+        style: { stroke: links.some((l) => l.madeBy === "person") ? "var(--color-bottle)" : "var(--color-faint)" },
+        labelStyle: { fontSize: 11, fill: "var(--color-soft)" },
+        labelBgStyle: { fill: "var(--color-paper)" },
+      };
+    });
+  }, [schema]);
   useEffect(() => {
     const found = words === "" ? [] : nodes.filter((n) => !n.data.faint);
     void fitView({ padding: 0.08, ...(found.length > 0 ? { nodes: found, maxZoom: 1.2 } : {}) });

@@ -17,6 +17,7 @@ import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
 import type { SheetEdit } from "@/ui/Sheet";
 import { DerivedEditor, type Draft, firstDefinition } from "../derived/DerivedEditor";
+import { folioOpener } from "../folio/folioOpener";
 import { QuerySheet } from "../queries/QuerySheet";
 import { useRun } from "../queries/useRun";
 import { useLocale } from "../shell/Shell";
@@ -89,6 +90,19 @@ export function TablePage({ table: stored, schema, today }: { table: Table; sche
   const writable = stored.key.length > 0 && !stored.view && run.shown?.plan === plan;
   const edit: SheetEdit | undefined = writable ? sheetEdit(stored, spec, run.rowAt, rows.make) : undefined;
   const broken = schema.broken?.filter((b) => b.kind === "derived" && b.table === table.name) ?? [];
+
+  const openFolio =
+    stored.key.length === 0
+      ? undefined
+      : folioOpener({
+          spec,
+          values: {},
+          schema,
+          rows: run.rows ?? 0,
+          back: `/tables/${encodeURIComponent(stored.name)}`,
+          label: stored.label,
+          go: router.push,
+        });
 
   const editDraft = (next: Draft) => {
     setDraft(next);
@@ -178,6 +192,7 @@ export function TablePage({ table: stored, schema, today }: { table: Table; sche
             run={run}
             name={table.label}
             edit={edit}
+            onOpen={openFolio}
             onSort={(column) => setOrder(sortBy(spec, column).order)}
             menu={(column, close) => (
               <HeadingChoices

@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { derivedFieldSchema } from "@/core/derive/spec";
+import { folioSpecSchema } from "@/core/folio/spec";
 import { postingSpecSchema } from "@/core/posting/spec";
 import { querySpecSchema } from "@/core/query/spec";
 import { reportSpecSchema } from "@/core/report/spec";
@@ -7,7 +8,7 @@ import { scheduleSpecSchema } from "@/core/schedule/spec";
 import { linkSpecSchema } from "@/core/schema/linkSpec";
 import type { ObjectKind } from "./catalogue";
 
-export const kindSchema = z.enum(["query", "report", "schedule", "derived", "link", "posting"]);
+export const kindSchema = z.enum(["query", "report", "schedule", "derived", "link", "posting", "folio"]);
 
 const SHAPES = {
   query: querySpecSchema,
@@ -16,6 +17,7 @@ const SHAPES = {
   derived: derivedFieldSchema,
   link: linkSpecSchema,
   posting: postingSpecSchema,
+  folio: folioSpecSchema,
 } satisfies Record<ObjectKind, z.ZodType>;
 
 /** Checks a description against the shape of its kind. @throws ZodError naming each place that is off */

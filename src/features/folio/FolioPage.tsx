@@ -1,0 +1,209 @@
+"use client";
+
+import Link from "next/link";
+import { useRouter } from "next/navigation";
+import { useEffect, useMemo, useState } from "react";
+import { toast } from "sonner";
+import { linkPanel, type RowCells, rowQuery, tablePanel } from "@/core/folio/panel";
+import type { FolioSpec, Panel } from "@/core/folio/spec";
+import { type Schema, stepsFrom, type Table } from "@/core/schema/schema";
+import { cellWriter, writeCount } from "@/core/types/format";
+import { isMisfit } from "@/core/types/valueType";
+import { BriefPopover } from "@/ui/Brief";
+import { Notice } from "@/ui/Notice";
+import { useUndo } from "@/ui/useUndo";
+import { ask, sentenceOf } from "../ask";
+import { Choice } from "../queries/editors/parts";
+import { useLocale } from "../shell/Shell";
+import { FolioPanel } from "./FolioPanel";
+import { useQueryOnce } from "./useQueryOnce";
+import { findWalk, folioAt, type Walk } from "./walk";
+
+type Props = {
+  table: Table;
+  schema: Schema;
+  today: string;
+  rowKey: string[];
+  walk: string;
+  at: number | null;
+  saved: { id: string | null; spec: FolioSpec; revision: number };
+};
+
+/** The page of one row: its fields, and the rows that belong to it. */
+export function FolioPage({ table, schema, today, rowKey, walk: walkId, at, saved }: Props) {
+  const router = useRouter();
+  const locale = useLocale();
+  const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
+  const [stored, setStored] = useState(saved);
+  const [walk, setWalk] = useState<Walk | null>(null);
+  useEffect(() => setWalk(findWalk(walkId)), [walkId]);
+  const query = useMemo(() => rowQuery(table, rowKey), [table, rowKey.join("\u0000")]);
+  const { plan, rows, failure } = useQueryOnce(query, schema, today, {}, 1);
+  const row = rows?.[0];
+  const cells: RowCells | null = row && plan ? Object.fromEntries(plan.columns.map((c, i) => [c.id, row[i] ?? null])) : null;
+  const name = table.columns.find((c) => /name|title|label/i.test(c.name) && c.type.kind === "text") ?? table.columns.find((c) => c.type.kind === "text");
+  const named = cells && name ? cells[name.name] : null;
+  const heading = typeof named === "string" && named !== "" ? named : rowKey.join(", ");
+  const saves = JSON.stringify(stored.spec) !== JSON.stringify(spec);
+
+  async function go(place: number): Promise<void> {
+    if (!walk) return;
+    const to = await folioAt(table.name, walk, walkId, place).catch((error) => void toast.error(sentenceOf(error)));
+    if (to) router.push(to);
+  }
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (!event.altKey || at === null || !walk) return;
+      if (event.key === "ArrowLeft" && at > 0) void go(at - 1);
+      else if (event.key === "ArrowRight" && at < walk.rows - 1) void go(at + 1);
+      else return;
+      event.preventDefault();
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  });
+
+  async function save(): Promise<void> {
+    try {
+      const done =
+        stored.id === null
+          ? await ask<{ id: string; revision: number }>("/api/objects", { kind: "folio", name: table.name, spec })
+          : await ask<{ id: string; revision: number }>(`/api/objects/${stored.id}`, { spec, revision: stored.revision }, { method: "PATCH" });
+      setStored({ id: done.id, spec, revision: done.revision });
+      toast(`The folio of ${table.label} is saved.`);
+    } catch (error) {
+      toast.error(sentenceOf(error));
+    }
+  }
+
+  const freshId = () => {
+    for (let n = 1; ; n++) if (!spec.panels.some((p) => p.id === `p${n}`)) return `p${n}`;
+  };
+  const add = (panel: Panel | null) => panel && change({ ...spec, panels: [...spec.panels, panel] });
+  const setPanel = (id: string, next: Panel | null) => change({ ...spec, panels: spec.panels.flatMap((p) => (p.id !== id ? [p] : next ? [next] : [])) });
+  const move = (id: string, by: -1 | 1) => {
+    const i = spec.panels.findIndex((p) => p.id === id);
+    const panels = [...spec.panels];
+    const [a, b] = [panels[i], panels[i + by]];
+    if (!a || !b) return;
+    [panels[i], panels[i + by]] = [b, a];
+    change({ ...spec, panels });
+  };
+
+  return (
+    <div className="h-full overflow-auto">
+      <div className="mx-auto max-w-6xl px-8 py-5">
+        <div className="flex flex-wrap items-center gap-x-3 gap-y-2 pb-4">
+          <h1 className="font-serif text-title font-semibold">{heading}</h1>
+          <Link href={walk?.back ?? `/tables/${encodeURIComponent(table.name)}`} className="text-small text-soft hover:text-ink">
+            {table.label} · {walk ? `back to ${walk.label}` : "all rows"}
+          </Link>
+          <span className="ml-auto flex items-center gap-2">
+            {walk && at !== null && (
+              <>
+                <button type="button" className="button" aria-label="Previous row" disabled={at === 0} onClick={() => void go(at - 1)}>
+                  ‹
+                </button>
+                <span className="text-small text-soft">
+                  {writeCount(at + 1, locale)} of {writeCount(walk.rows, locale)}
+                </span>
+                <button type="button" className="button" aria-label="Next row" disabled={at >= walk.rows - 1} onClick={() => void go(at + 1)}>
+                  ›
+                </button>
+              </>
+            )}
+            <button type="button" className="button" aria-label="Undo" disabled={!canUndo} onClick={undo}>
+              ↶
+            </button>
+            <button type="button" className="button" aria-label="Redo" disabled={!canRedo} onClick={redo}>
+              ↷
+            </button>
+            <BriefPopover label="Add a panel ▾" className="button">
+              {(close) => (
+                <AddPanel
+                  table={table}
+                  schema={schema}
+                  freshId={freshId}
+                  add={(panel) => {
+                    add(panel);
+                    close();
+                  }}
+                />
+              )}
+            </BriefPopover>
+            <button type="button" className="button-primary" disabled={!saves} onClick={save}>
+              Save folio
+            </button>
+          </span>
+        </div>
+        {failure && <Notice tone="wrong">{failure}</Notice>}
+        {rows?.length === 0 && <Notice tone="look">This row is gone. It may have been removed, or its key changed; the journal shows when.</Notice>}
+        {cells && plan && (
+          <>
+            <dl className="grid grid-cols-[repeat(auto-fill,minmax(15rem,1fr))] gap-x-8 border-t border-b-[3px] border-ink py-2 [border-bottom-style:double]">
+              {plan.columns.map((c) => {
+                const written = cellWriter(c.type, c.format, locale)(cells[c.id] ?? null);
+                const tone = isMisfit(cells[c.id] ?? null) || written.negative ? "text-vermilion" : "";
+                return (
+                  <div key={c.id} className="flex items-baseline justify-between gap-3 border-b border-hairline py-1">
+                    <dt className={`shrink-0 text-small ${c.derived ? "text-plum" : "text-soft"}`} title={c.origin}>
+                      {c.heading}
+                    </dt>
+                    <dd className={`text-right ${tone}`}>
+                      {written.text || <span className="text-faint">–</span>}{" "}
+                      {c.unit && written.text ? <span className="text-small text-soft">{c.unit}</span> : null}
+                    </dd>
+                  </div>
+                );
+              })}
+            </dl>
+            {spec.panels.map((panel, i) => (
+              <FolioPanel
+                key={`${panel.id} ${rowKey.join(" ")}`}
+                panel={panel}
+                table={table}
+                cells={cells}
+                schema={schema}
+                today={today}
+                first={i === 0}
+                heading={heading}
+                onChange={(next) => setPanel(panel.id, next)}
+                onMove={(by) => move(panel.id, by)}
+              />
+            ))}
+            {spec.panels.length === 0 && <p className="py-6 text-soft">No panel stands here. Add one to see the rows that belong to this one.</p>}
+          </>
+        )}
+      </div>
+    </div>
+  );
+}
+
+/** What a panel can show: rows by a link, by the same value, or of any table. */
+function AddPanel({ table, schema, freshId, add }: { table: Table; schema: Schema; freshId: () => string; add: (panel: Panel | null) => void }) {
+  const steps = stepsFrom(schema, table.name);
+  return (
+    <>
+      <p className="caption pb-1">Rows that a link leads to</p>
+      {steps.map(({ step, far }) => (
+        <Choice key={`${step.link} ${step.toward}`} onClick={() => add(linkPanel(schema, step, freshId()))}>
+          {far.leadsTo} {far.name}
+        </Choice>
+      ))}
+      <p className="caption pt-2 pb-1">Rows with the same value in</p>
+      {table.columns
+        .filter((c) => !table.key.includes(c.name) && !c.derived?.broken)
+        .map((c) => (
+          <Choice key={c.name} onClick={() => add(tablePanel(schema, table, { kind: "same", column: c.name, itself: false }, freshId()))}>
+            {c.label}
+          </Choice>
+        ))}
+      <p className="caption pt-2 pb-1">Rows of a table, by your own conditions</p>
+      {schema.tables.map((t) => (
+        <Choice key={t.name} onClick={() => add(tablePanel(schema, t, { kind: "all" }, freshId()))}>
+          {t.label}
+        </Choice>
+      ))}
+    </>
+  );
+}
