@@ -132,7 +132,7 @@ async function alone(job: Job): Promise<{ time: number; peakMb: number }> {
   return { time, peakMb };
 }
 
-const csv = await alone({ kind: "csv", database, plan: planOf(list), path: join(folder, "out.csv") });
+const csv = await alone({ kind: "export", format: "csv", database, plan: planOf(list), path: join(folder, "out.csv") });
 const plainLoop = await timed(() => {
   const statement = hand
     .prepare("SELECT t.id, t.day, t.item, t.pieces, t.amount, s.name, s.region FROM sale t LEFT JOIN shop s ON s.id = t.shop_id ORDER BY t.id")

@@ -353,8 +353,11 @@ type CellInputProps = {
 /** A cell being typed over: Enter and Tab save, Escape leaves it as it was. */
 function CellInput({ label, text, problem, onChange, onEnd, onCancel }: CellInputProps) {
   const field = useRef<HTMLInputElement>(null);
+  /** Where the cell begins in its row, so that what is wrong is said below it and not cut off by it. */
+  const [left, setLeft] = useState(0);
   useEffect(() => {
     field.current?.focus();
+    setLeft(field.current?.parentElement?.offsetLeft ?? 0);
   }, []);
   return (
     <>
@@ -377,7 +380,8 @@ function CellInput({ label, text, problem, onChange, onEnd, onCancel }: CellInpu
       {problem && (
         <span
           role="alert"
-          className="absolute top-full left-16 z-20 rounded border border-vermilion bg-vermilion-tint px-2 py-1 whitespace-normal text-ink shadow"
+          style={{ left }}
+          className="absolute top-full z-20 rounded border border-vermilion bg-vermilion-tint px-2 py-1 whitespace-normal text-ink shadow"
         >
           {problem}
         </span>

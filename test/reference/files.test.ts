@@ -140,7 +140,7 @@ describe("CSV, after RFC 4180", () => {
     const ws = open(`CREATE TABLE t (id INTEGER PRIMARY KEY, word TEXT, paid DECIMAL(9,2)); INSERT INTO t VALUES ${values};`);
     const path = join(place.folder, "out.csv");
     const plan = await planOf(ws, await allOf(ws, "t"), {});
-    const result = await ws.engine.run<"csv">({ kind: "csv", database: ws.database, plan, path }, caller);
+    const result = await ws.engine.run<"export">({ kind: "export", format: "csv", database: ws.database, plan, path }, caller);
     const text = readFileSync(path, "utf8");
     expect(parse(text)).toEqual([["Id", "Word", "Paid"], ...nasty.map((v, i) => [String(i + 1), v, `${i - 4}.50`])]);
     expect(text.endsWith("\r\n")).toBe(true);
@@ -151,7 +151,7 @@ describe("CSV, after RFC 4180", () => {
     const plan = await planOf(ws, await allOf(ws, "t"), {});
     const path = join(place.folder, "out.csv");
     symlinkSync("/dev/full", `${path}.part`);
-    await expect(ws.engine.run<"csv">({ kind: "csv", database: ws.database, plan, path }, caller)).rejects.toThrow("The disk is full");
+    await expect(ws.engine.run<"export">({ kind: "export", format: "csv", database: ws.database, plan, path }, caller)).rejects.toThrow("The disk is full");
     expect(readdirSync(place.folder).filter((f) => f.startsWith("out"))).toEqual([]);
   });
 });

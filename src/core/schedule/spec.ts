@@ -20,7 +20,11 @@ export const bindingSchema = z.discriminatedUnion("kind", [
 ]);
 export type Binding = z.infer<typeof bindingSchema>;
 
-export const FORMATS = ["pdf", "csv"] as const;
+export const ROW_FORMATS = ["csv", "xlsx", "json", "ndjson"] as const;
+/** The formats that take a query's rows one by one. */
+export type RowFormat = (typeof ROW_FORMATS)[number];
+
+export const FORMATS = ["pdf", ...ROW_FORMATS] as const;
 
 const zoneSchema = z.string().refine((zone) => {
   try {
@@ -41,7 +45,7 @@ export const scheduleSpecSchema = z.object({
   /** Runs due before this instant are none of its concern (ISO 8601, UTC). */
   since: z.string(),
   bindings: z.record(z.string(), bindingSchema),
-  formats: z.array(z.enum(FORMATS)).min(1, "Choose PDF, CSV or both."),
+  formats: z.array(z.enum(FORMATS)).min(1, "Choose at least one format."),
   folder: z
     .string()
     .max(80)

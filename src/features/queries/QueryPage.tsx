@@ -9,6 +9,7 @@ import { type ProofPick, planProofRows } from "@/core/proof/proof";
 import * as edit from "@/core/query/edit";
 import { resolveQuery } from "@/core/query/resolve";
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
+import { ROW_FORMATS } from "@/core/schedule/spec";
 import type { Schema } from "@/core/schema/schema";
 import { type Problem, sentence } from "@/core/types/problem";
 import { Brief, BriefPopover } from "@/ui/Brief";
@@ -147,21 +148,23 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
             <Menu>
               <MenuButton className="button">More ▾</MenuButton>
               <MenuItems anchor="bottom end" className="popover w-56">
-                <MenuItem>
-                  <button
-                    type="button"
-                    className="menu-item"
-                    disabled={!plan}
-                    onClick={() =>
-                      download("/api/query/csv", { spec, values, name: stored.name }).then(
-                        () => toast("The CSV file is made."),
-                        (e) => toast.error(sentenceOf(e)),
-                      )
-                    }
-                  >
-                    Export CSV
-                  </button>
-                </MenuItem>
+                {ROW_FORMATS.map((format) => (
+                  <MenuItem key={format}>
+                    <button
+                      type="button"
+                      className="menu-item"
+                      disabled={!plan}
+                      onClick={() =>
+                        download("/api/query/export", { spec, values, name: stored.name, format }).then(
+                          () => toast(`The ${format.toUpperCase()} file is made.`),
+                          (e) => toast.error(sentenceOf(e)),
+                        )
+                      }
+                    >
+                      Export {format.toUpperCase()}
+                    </button>
+                  </MenuItem>
+                ))}
                 <MenuItem>
                   <button type="button" className="menu-item" onClick={layOutAsReport}>
                     Lay out as a report

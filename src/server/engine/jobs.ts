@@ -5,6 +5,7 @@ import type { Plan } from "@/core/query/plan";
 import type { ReportOutline } from "@/core/report/layOut";
 import type { Page } from "@/core/report/page";
 import type { ReportSpec } from "@/core/report/spec";
+import type { RowFormat } from "@/core/schedule/spec";
 import type { LinkSpec } from "@/core/schema/linkSpec";
 import type { Schema, Table } from "@/core/schema/schema";
 import type { Locale } from "@/core/types/format";
@@ -25,7 +26,7 @@ export type Job =
   | { kind: "inspect"; database: string; settings: ColumnSetting[]; links: MadeLink[] }
   | { kind: "rows"; database: string; sql: RowsSql }
   | { kind: "singles"; database: string; sqls: Sql[] }
-  | { kind: "csv"; database: string; plan: Plan; path: string }
+  | { kind: "export"; format: RowFormat; database: string; plan: Plan; path: string }
   | { kind: "stageQuery"; database: string; plan: Plan; path: string }
   | { kind: "postingPreview"; database: string; posting: PostingJob; path: string }
   | { kind: "post"; database: string; posting: PostingJob; digest: string; entry: NewEntry }
@@ -52,7 +53,7 @@ export type JobResult = {
   inspect: Schema;
   rows: Buffer;
   singles: Cell[][];
-  csv: FileResult;
+  export: FileResult;
   stageQuery: Table;
   postingPreview: Tally;
   post: Entry;

@@ -1,4 +1,3 @@
-import { exportCsv } from "@/server/export/csv";
 import { linkEvidence, suggestLinks } from "@/server/links/evidence";
 import { editRow } from "@/server/posting/edit";
 import { readJournal } from "@/server/posting/journal";
@@ -14,7 +13,10 @@ const handlers: { [K in Job["kind"]]: (job: Extract<Job, { kind: K }>) => JobRes
   inspect: (job) => inSnapshot(connection(job.database), () => inspectDatabase(connection(job.database), job.settings, job.links)),
   rows: (job) => Buffer.from(JSON.stringify([...readRows(connection(job.database), job.sql)])),
   singles: (job) => inSnapshot(connection(job.database), () => job.sqls.map((sql) => readSingle(connection(job.database), sql))),
-  csv: (job) => exportCsv(connection(job.database), job.plan, job.path),
+  export: async (job) => {
+    const { exportRows } = await import("@/server/export/rows");
+    return exportRows[job.format](connection(job.database), job.plan, job.path);
+  },
   stageQuery: (job) => stageQuery(job.database, job.plan, job.path),
   postingPreview: (job) => previewPosting(job.database, job.posting, job.path),
   post: (job) => post(job.database, job.posting, job.digest, job.entry),

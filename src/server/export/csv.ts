@@ -3,22 +3,12 @@ import Papa from "papaparse";
 import { compileFooting, compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import type { Plan } from "@/core/query/plan";
-import { decimalText } from "@/core/types/decimal";
-import { type Cell, exactOf, isMisfit, type ValueType } from "@/core/types/valueType";
 import type { FileResult } from "@/server/engine/jobs";
 import { inSnapshot, readRows, readSingle } from "@/server/engine/readers";
 import { WholeFile } from "./files";
+import { plainText } from "./values";
 
 const ROWS_AT_ONCE = 500;
-
-/** A cell as a file carries it: plain digits with a point, ISO dates, yes and no. See docs/decisions/csv.md. */
-export function csvValue(cell: Cell, type: ValueType): string {
-  if (cell === null) return "";
-  if (isMisfit(cell)) return cell.misfit;
-  if (type.kind === "decimal") return decimalText(exactOf(cell) ?? 0n, type.scale);
-  if (type.kind === "yesno") return Number(cell) === 1 ? "yes" : "no";
-  return String(cell);
-}
 
 /** Lines of CSV (RFC 4180: CRLF, quotes doubled) out of a query's rows, in chunks; the heading first. */
 export function* csvChunks(db: Database.Database, plan: Plan): Generator<{ text: string; rows: number }> {
@@ -28,7 +18,7 @@ export function* csvChunks(db: Database.Database, plan: Plan): Generator<{ text:
   yield { text: write([shown.map((s) => s.column.heading)]), rows: 0 };
   let lines: string[][] = [];
   for (const row of readRows(db, sql)) {
-    lines.push(shown.map(({ at, column }) => csvValue(row[at] ?? null, column.type)));
+    lines.push(shown.map(({ at, column }) => plainText(row[at] ?? null, column.type)));
     if (lines.length < ROWS_AT_ONCE) continue;
     yield { text: write(lines), rows: lines.length };
     lines = [];

@@ -14,7 +14,13 @@ export function temporaryPath(folder: string, extension: string): string {
 const disposition = (name: string): string =>
   `attachment; filename="${name.replace(/[^\x20-\x7e]|["\\]/g, "_")}"; filename*=UTF-8''${encodeURIComponent(name).replace(/['()*]/g, (c) => `%${c.charCodeAt(0).toString(16).toUpperCase()}`)}`;
 
-const TYPES: Record<string, string> = { csv: "text/csv; charset=utf-8; header=present", pdf: "application/pdf" };
+const TYPES: Record<string, string> = {
+  csv: "text/csv; charset=utf-8; header=present",
+  pdf: "application/pdf",
+  xlsx: "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+  json: "application/json",
+  ndjson: "application/x-ndjson",
+};
 
 /** Sends a file as a download, streamed. A temporary one is gone once it is open. */
 export function fileResponse(path: string, name: string, temporary: boolean): Response {

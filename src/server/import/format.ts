@@ -87,13 +87,16 @@ function delimiterOf(source: string, quote: string): string {
   return [...DELIMITERS].sort((a, b) => score(b) - score(a))[0] ?? ",";
 }
 
-/** A first line without numbers or dates above lines that have some, or whose fields all differ, holds names. */
+/** A first line without numbers or dates holds names where lines below have some, or where none of it is said again below. */
 function hasHeading(lines: string[], delimiter: string): boolean {
-  const [first = "", ...rest] = lines.filter((l) => l.trim() !== "");
-  const fields = first.split(delimiter).map((f) => f.replace(/^["']|["']$/g, "").trim());
-  const number = /^[+-]?[\d.,]+$/;
-  if (fields.some((f) => number.test(f) || /^\d{1,4}[-/.]\d{1,2}[-/.]\d{1,4}/.test(f))) return false;
-  return rest.length === 0 || new Set(fields.map((f) => f.toLowerCase())).size >= fields.length - 1;
+  const fieldsOf = (line: string) => line.split(delimiter).map((f) => f.replace(/^["']|["']$/g, "").trim());
+  const [first = [], ...rest] = lines
+    .filter((l) => l.trim() !== "")
+    .slice(0, 200)
+    .map(fieldsOf);
+  const isValue = (field: string) => /^[+-]?[\d.,]+$/.test(field) || /^\d{1,4}[-/.]\d{1,2}[-/.]\d{1,4}/.test(field);
+  if (first.some(isValue)) return false;
+  return rest.length === 0 || rest.some((line) => line.some(isValue)) || !rest.some((line) => line.some((field, i) => field !== "" && field === first[i]));
 }
 
 const writesComma = (source: string): boolean =>

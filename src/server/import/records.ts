@@ -33,7 +33,7 @@ export async function* readRecords(path: string, format: FileFormat): AsyncGener
       return;
     }
     case "json":
-      yield* objectRecords([wholeJson(path)]);
+      yield* objectRecords(wholeJson(path));
       return;
     case "ndjson":
       yield* objectRecords(jsonLines(path));
@@ -91,12 +91,20 @@ function csvFailure(error: unknown): unknown {
   return refuse(`line ${lines ?? "?"} cannot be read: ${message}`);
 }
 
-function wholeJson(path: string): unknown {
+/** The rows of a JSON file: its list, or the first list in its object. */
+function wholeJson(path: string): unknown[] {
   if (statSync(path).size > MOST_JSON_BYTES) throw refuse("a JSON list this large is not read at once; save it as NDJSON, one row a line");
+  const whole = parsed(readFileSync(path, "utf8"), "it is not whole JSON; it may be cut off");
+  const list = Array.isArray(whole) ? whole : Object.values((whole as object | null) ?? {}).find(Array.isArray);
+  if (!list) throw refuse("it holds no list of rows");
+  return list;
+}
+
+function parsed(source: string, why: string): unknown {
   try {
-    return JSON.parse(readFileSync(path, "utf8").replace(/^\uFEFF/, ""));
-  } catch (error) {
-    throw refuse(`it is not whole JSON: ${(error as Error).message}`);
+    return JSON.parse(source.replace(/^\uFEFF/, ""));
+  } catch {
+    throw refuse(why);
   }
 }
 
@@ -106,11 +114,7 @@ async function* jsonLines(path: string): AsyncGenerator<unknown> {
     n++;
     if (line.trim() === "") continue;
     if (line.length > MOST_RECORD_CHARACTERS) throw refuse(`line ${n} is larger than 4,000,000 characters`);
-    try {
-      yield JSON.parse(line.replace(/^\uFEFF/, ""));
-    } catch {
-      throw refuse(`line ${n} is not whole JSON; the file may be cut off there`);
-    }
+    yield parsed(line, `line ${n} is not whole JSON; the file may be cut off there`);
   }
 }
 
@@ -137,16 +141,14 @@ async function* objectRecords(source: AsyncIterable<unknown> | Iterable<unknown>
     for (const row of waiting) records.push(record(row));
     waiting = [];
   };
-  for await (const part of source) {
-    for (const row of Array.isArray(part) && part.every((p) => typeof p === "object") ? part : [part]) {
-      if (!begun) {
-        waiting.push(row);
-        if (waiting.length === FIRST_OBJECTS) begin();
-      } else records.push(record(row));
-      if (records.length < BATCH) continue;
-      yield { records, share: 0.5 };
-      records = [];
-    }
+  for await (const row of source) {
+    if (!begun) {
+      waiting.push(row);
+      if (waiting.length === FIRST_OBJECTS) begin();
+    } else records.push(record(row));
+    if (records.length < BATCH) continue;
+    yield { records, share: 0.5 };
+    records = [];
   }
   if (!begun) begin();
   if (records.length > 0) yield { records, share: 1 };

@@ -4,7 +4,7 @@ import { dirname, join } from "node:path";
 import { querySpecSchema } from "@/core/query/spec";
 import { firstReport, planReport } from "@/core/report/plan";
 import { type ReportSpec, reportSpecSchema } from "@/core/report/spec";
-import type { ScheduleSpec } from "@/core/schedule/spec";
+import type { FORMATS, ScheduleSpec } from "@/core/schedule/spec";
 import { dayInZone, RELATIVE_DATES } from "@/core/types/date";
 import { ProblemError, problem } from "@/core/types/problem";
 import type { Run } from "@/server/catalogue/catalogue";
@@ -76,11 +76,11 @@ function removeDrafts(folder: string, run: string): void {
   for (const name of readdirSync(folder)) if (name.startsWith(`run-${run}`)) rmSync(join(folder, name), { force: true });
 }
 
-async function write(ws: Workspace, job: ReportJob, format: "pdf" | "csv", path: string): Promise<JobResult["csv"] | JobResult["reportPdf"]> {
-  if (format === "csv") {
+async function write(ws: Workspace, job: ReportJob, format: (typeof FORMATS)[number], path: string): Promise<JobResult["export"] | JobResult["reportPdf"]> {
+  if (format !== "pdf") {
     const checked = planReport(job.spec, job.plan);
     if (!checked.ok) throw new ProblemError(checked.problems);
-    return ws.engine.run<"csv">({ kind: "csv", database: ws.database, plan: checked.value.plan, path }, CALLER);
+    return ws.engine.run<"export">({ kind: "export", format, database: ws.database, plan: checked.value.plan, path }, CALLER);
   }
   const printed = await writeReportPdf(ws, job, path, CALLER);
   const proof = await checkFootings(ws, job, printed, CALLER);

@@ -1,0 +1,17 @@
+import { decimalText } from "@/core/types/decimal";
+import { type Cell, exactOf, isMisfit, type ValueType } from "@/core/types/valueType";
+
+/** A number with more significant digits than this does not survive a reader that keeps binary floating numbers. */
+const SAFE_DIGITS = 15;
+
+/** A cell as a file carries it in text: plain digits with a point, ISO dates, yes and no. See docs/decisions. */
+export function plainText(cell: Cell, type: ValueType): string {
+  if (cell === null) return "";
+  if (isMisfit(cell)) return cell.misfit;
+  if (type.kind === "decimal") return decimalText(exactOf(cell) ?? 0n, type.scale);
+  if (type.kind === "yesno") return Number(cell) === 1 ? "yes" : "no";
+  return String(cell);
+}
+
+/** Whether the digits of a number are few enough for any reader to keep them all. */
+export const isSafeNumber = (digits: string): boolean => digits.replace(/^-?0*\.?0*|[-.]/g, "").length <= SAFE_DIGITS;
