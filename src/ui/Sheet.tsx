@@ -125,16 +125,19 @@ export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort
 
   function beginTyping(row: number, column: number, first?: string): void {
     const stored = edit?.text(row, column) ?? null;
+    saving.current = false;
     if (stored !== null) setTyping({ row, column, text: first ?? stored, problem: null });
   }
 
   async function endTyping(then: "down" | "right" | "stay"): Promise<void> {
-    // Leaving the field by Enter takes its focus too: what is typed is saved once.
+    // Saved by Enter, the field goes, and loses its focus on the way: what is typed is saved once.
     if (!typing || !edit || saving.current) return;
     saving.current = true;
     const problem = typing.text === edit.text(typing.row, typing.column) ? null : await edit.save(typing.row, typing.column, typing.text);
-    saving.current = false;
-    if (problem) return setTyping({ ...typing, problem });
+    if (problem) {
+      saving.current = false;
+      return setTyping({ ...typing, problem });
+    }
     setTyping(null);
     scroller.current?.focus({ preventScroll: true });
     if (then !== "stay") move(typing.row + (then === "down" ? 1 : 0), typing.column + (then === "right" ? 1 : 0), false);

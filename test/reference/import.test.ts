@@ -319,7 +319,9 @@ describe("files that are wrong are refused in words", () => {
 it("reads what RFC 4180 writes: its own examples (section 2)", async () => {
   const text = 'aaa,bbb,ccc\r\n"aaa","b\r\nbb","ccc"\r\nzzz,"b""bb",yyy\r\n';
   const { scan: found } = await scan(file("rfc.csv", text), "rfc.csv");
+  // The first line is said again below, so it is taken for a row.
   expect(found.first).toEqual([
+    ["aaa", "bbb", "ccc"],
     ["aaa", "b\r\nbb", "ccc"],
     ["zzz", 'b"bb', "yyy"],
   ]);

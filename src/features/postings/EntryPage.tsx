@@ -158,8 +158,8 @@ export function EntryPage({ entry, schema, journal, drafts }: Props) {
 function Changes({ answer, schema, table: name }: { answer: ReversalPreview; schema: Schema; table: string }) {
   const locale = useLocale();
   const { left, back, rows } = answer.reversal;
-  const leftRows = usePreviewRows<ReversalRow>(answer.id, ["left"]);
-  const backRows = usePreviewRows<ReversalRow>(answer.id, ["back"]);
+  const leftRows = usePreviewRows<ReversalRow>(answer.id, ["left"], true);
+  const backRows = usePreviewRows<ReversalRow>(answer.id, ["back"], true);
   const table = findTable(schema, name);
   const columns = table ? storedColumns(table).filter((c) => !c.generated) : [];
   const writers = columns.map((c) => cellWriter(c.type, c.format ?? {}, locale));

@@ -5,8 +5,8 @@ import { AskError, ask, isAbort, sentenceOf } from "../ask";
 
 const BLOCK = 100;
 
-/** The rows of a preview, fetched in blocks as they are looked at. */
-export function usePreviewRows<Row>(id: string | null, outcomes: string[]) {
+/** The rows of a preview, fetched in blocks as they are looked at; backwards where they were worked through from the last. */
+export function usePreviewRows<Row>(id: string | null, outcomes: string[], backwards = false) {
   const blocks = useRef(new Map<number, Row[] | Promise<void>>());
   const [, redraw] = useState(0);
   const key = `${id} ${outcomes.join(" ")}`;
@@ -19,7 +19,7 @@ export function usePreviewRows<Row>(id: string | null, outcomes: string[]) {
     (block: number) => {
       if (!id || blocks.current.has(block)) return;
       const asked = now.current;
-      const load = ask<Row[]>("/api/postings/rows", { id, outcomes, offset: block * BLOCK, rows: BLOCK }).then(
+      const load = ask<Row[]>("/api/postings/rows", { id, outcomes, offset: block * BLOCK, rows: BLOCK, backwards }).then(
         (rows) => {
           if (now.current !== asked) return;
           blocks.current.set(block, rows);

@@ -122,7 +122,7 @@ function Suggestions({ table, schema, choose }: { table: Table; schema: Schema; 
         {answer?.slice(0, 8).map((s) => (
           <li key={JSON.stringify(s.spec)} className="border-b border-hairline py-1">
             <button type="button" className="link text-left" onClick={() => choose(s.spec)}>
-              {findTable(schema, s.spec.a.table)?.label}.{s.spec.a.columns[0]} = {findTable(schema, s.spec.b.table)?.label}.{s.spec.b.columns[0]}
+              {endWords(schema, s.spec.a)} = {endWords(schema, s.spec.b)}
             </button>
             <p className="text-small text-soft">
               {percent(s.found, s.values)} of its values found, {percent(s.used, s.farValues)} used the other way
@@ -133,4 +133,10 @@ function Suggestions({ table, schema, choose }: { table: Table; schema: Schema; 
       </ul>
     </div>
   );
+}
+
+function endWords(schema: Schema, end: LinkSpec["a"]): string {
+  const table = findTable(schema, end.table);
+  const column = table && findColumn(table, end.columns[0] ?? "");
+  return `${table?.label ?? end.table}.${column?.label ?? end.columns[0]}`;
 }

@@ -33,7 +33,7 @@ export type Job =
   | { kind: "reversalPreview"; database: string; schema: Schema; number: number; force: boolean; path: string }
   | { kind: "reverse"; database: string; schema: Schema; number: number; force: boolean; digest: string; entry: Omit<NewEntry, "table"> }
   | { kind: "edit"; database: string; table: Table; links: TableLinks; change: RowEdit; entry: NewEntry }
-  | { kind: "previewRows"; path: string; outcomes: string[]; offset: number; rows: number }
+  | { kind: "previewRows"; path: string; outcomes: string[]; offset: number; rows: number; backwards: boolean }
   | { kind: "suggestLinks"; database: string; schema: Schema; table: string | null }
   | { kind: "linkEvidence"; database: string; spec: LinkSpec }
   | { kind: "scanFile"; path: string; name: string; format: FileFormat | null }

@@ -23,7 +23,7 @@ const handlers: { [K in Job["kind"]]: (job: Extract<Job, { kind: K }>) => JobRes
   reversalPreview: (job) => previewReversal(job.database, job.schema, job.number, job.force, job.path),
   reverse: (job) => reverse(job.database, job.schema, job.number, job.force, job.digest, job.entry),
   edit: (job) => editRow(job.database, job.table, job.links, job.change, job.entry),
-  previewRows: (job) => previewRows(job.path, job.outcomes, job.offset, job.rows),
+  previewRows: (job) => previewRows(job.path, job.outcomes, job.offset, job.rows, job.backwards),
   journal: (job) => inSnapshot(connection(job.database), () => readJournal(connection(job.database))),
   suggestLinks: (job) => inSnapshot(connection(job.database), () => suggestLinks(connection(job.database), job.schema, job.table)),
   linkEvidence: (job) => inSnapshot(connection(job.database), () => linkEvidence(connection(job.database), job.spec)),

@@ -38,7 +38,13 @@ type Side = { table: Table; column: Column; distinct: number };
  * @param only the table whose links are looked for; all tables where it is null
  */
 export function suggestLinks(db: Database.Database, schema: Schema, only: string | null): LinkSuggestion[] {
-  const linked = new Set(schema.links.flatMap((l) => (l.a.columns.length === 1 ? [pairKey(l.a, l.b), pairKey(l.b, l.a)] : [])));
+  // A column that leads to one row already needs no other place to lead to.
+  const leading = new Set(
+    schema.links.flatMap((l) => [
+      ...(l.b.leadsTo === "one" ? [nameOf(l.a.table, l.a.columns)] : []),
+      ...(l.a.leadsTo === "one" ? [nameOf(l.b.table, l.b.columns)] : []),
+    ]),
+  );
   const sides = schema.tables
     .filter((t) => !t.view && t.rows > 0)
     .flatMap((table) =>
@@ -54,7 +60,7 @@ export function suggestLinks(db: Database.Database, schema: Schema, only: string
       if (near === far || near.distinct === 0 || !sameType(near.column, far.column)) continue;
       if (only !== null && near.table.name !== only && far.table.name !== only) continue;
       if (near.table === far.table && near.column === far.column) continue;
-      if (linked.has(pairKey({ table: near.table.name, columns: [near.column.name] }, { table: far.table.name, columns: [far.column.name] }))) continue;
+      if (leading.has(nameOf(near.table.name, [near.column.name]))) continue;
       const likeness = nameLikeness(near.column.name, far.table.name, far.column.name);
       const numbered = far.column.type.kind === "whole";
       // Small whole numbers are found among any numbered key: a name must speak for the link, or at least for a reference.
@@ -69,8 +75,7 @@ export function suggestLinks(db: Database.Database, schema: Schema, only: string
   return found.filter((s) => s.score >= 0.4).sort((a, b) => b.score - a.score);
 }
 
-type Named = { table: string; columns: string[] };
-const pairKey = (a: Named, b: Named): string => JSON.stringify([a.table, a.columns, b.table, b.columns]);
+const nameOf = (table: string, columns: string[]): string => JSON.stringify([table, columns]);
 
 const sameType = (a: Column, b: Column): boolean => a.type.kind === b.type.kind && scaleOf(a.type) === scaleOf(b.type) && a.storage === b.storage;
 

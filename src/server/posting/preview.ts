@@ -28,12 +28,12 @@ export class PreviewWriter {
   }
 }
 
-/** A page of a preview's rows as a JSON list, of some outcomes or of all. */
-export function previewRows(path: string, outcomes: string[], offset: number, rows: number): Buffer {
+/** A page of a preview's rows as a JSON list, of some outcomes or of all; backwards where the last stand first. */
+export function previewRows(path: string, outcomes: string[], offset: number, rows: number, backwards = false): Buffer {
   return withReader(path, (db) => {
     const where = outcomes.length === 0 ? "" : `WHERE outcome IN (${outcomes.map(() => "?").join(", ")})`;
     const found = db
-      .prepare(`SELECT row FROM outcome ${where} ORDER BY n LIMIT ? OFFSET ?`)
+      .prepare(`SELECT row FROM outcome ${where} ORDER BY n ${backwards ? "DESC" : "ASC"} LIMIT ? OFFSET ?`)
       .pluck()
       .all(...outcomes, rows, offset);
     return Buffer.from(`[${found.join(",")}]`);

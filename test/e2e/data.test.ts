@@ -1,0 +1,203 @@
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { type Application, type Desk, openApplication } from "../support/server";
+
+/* What an analyst does to data, in the browser: a file in, a link, derived fields, a posting and its way back, a folio, a cell. */
+
+let app: Application;
+beforeAll(async () => {
+  app = await openApplication();
+});
+afterAll(() => app?.close());
+
+const write = (n: number) => new Intl.NumberFormat("en-GB").format(n);
+const money = (cents: number) => new Intl.NumberFormat("en-GB", { minimumFractionDigits: 2 }).format(cents / 100);
+const one = (text: string): number => Number(app.sql(text)[0]?.[0]);
+
+/** An invented inspector's file: days as they are written there, a value that does not fit, a ship that is not ours. */
+const INSPECTIONS = [
+  "inspection;ship no;inspected;minutes;cost;passed",
+  ...Array.from({ length: 40 }, (_, i) => `${i + 1};${(i % 7) + 1};${(i % 27) + 1}/10/2026;${20 + i};${100 + i},50;${i % 3 === 0 ? "no" : "yes"}`),
+  "41;2;30/02/2026;10;5,00;yes",
+].join("\r\n");
+
+/** Drops a file on a page, as a hand does. */
+const drop = (desk: Desk, name: string, content: string) =>
+  desk.page.evaluate(
+    (fileName, text) => {
+      const carried = new DataTransfer();
+      carried.items.add(new File([text], fileName, { type: "text/csv" }));
+      const place = document.querySelector("#work h1") as Element;
+      for (const kind of ["dragover", "drop"]) place.dispatchEvent(new DragEvent(kind, { bubbles: true, cancelable: true, dataTransfer: carried }));
+    },
+    name,
+    content,
+  );
+const pick = async (desk: Desk, phrase: string, ...choices: string[]) => {
+  await desk.click(phrase, "aside button, section button");
+  for (const choice of choices) await desk.click(choice, "[id^=headlessui-popover-panel] button");
+};
+
+describe("from a file to a report", () => {
+  it("drops a file, types it, links it by suggestion, derives from it, groups and prints by what was derived", async () => {
+    const desk = await app.page("/tables");
+    await desk.reads("h1", "Tables");
+    await drop(desk, "inspections.csv", INSPECTIONS);
+    await desk.reads("body", "The first rows as they will be");
+    await desk.reads("aside", /values that do not fit 1/);
+    await desk.reads("body", "row 41: “30/02/2026”");
+    await desk.reads("[role=grid]", /1 Oct 2026/);
+    await desk.type("Name of column 2", "ship_no");
+    await desk.choose("Key", "inspection");
+    await desk.click("left empty");
+    await desk.click("Make the table");
+    await desk.reads("[data-testid=status]", "41 rows");
+    expect(one("SELECT SUM(cost) FROM inspections")).toBe(40 * 10_050 + (39 * 40 * 100) / 2 + 500);
+    expect(one("SELECT COUNT(*) FROM inspections WHERE inspected IS NULL")).toBe(1);
+
+    await desk.click("Links", "[role=tab]");
+    await desk.reads("aside", "of its values found");
+    await desk.click("inspections.ship no = vessel.id", "aside button");
+    await desk.reads("[data-testid=link-evidence]", /inspections 41 find a row of vessel 36 find none 5 find several 0/);
+    await desk.click("Make the link");
+    await desk.reads("aside", "one ship");
+
+    await desk.click("Derive a field");
+    await desk.click("lookup", "aside button");
+    await desk.type("Find a field to look up", "ship › n");
+    await desk.reads("aside", "✓ ship › name");
+    await desk.type("Name of the derived field", "vessel name");
+    await desk.reads("[role=grid]", "Merganser");
+    await desk.click("Save", "aside button");
+    await desk.reads("body", "stands beside the columns");
+
+    await desk.open("/tables/vessel");
+    await desk.click("Derive a field");
+    await desk.click("rollup", "aside button");
+    await desk.reads("aside", "For each vessel, the count over");
+    await pick(desk, "defects", "inspections by ship");
+    await pick(desk, "count", "total The sum, exact for whole numbers and decimals; empty where there is no value.");
+    await pick(desk, "…", "cost");
+    await pick(desk, "+ condition", "passed");
+    await desk.reads("aside", "where passed is …");
+    await desk.click("…", "aside button");
+    await desk.choose("Value", "no");
+    await desk.key("Escape");
+    await desk.type("Name of the derived field", "cost of failures");
+    const failures = app.sql(
+      "SELECT v.name, (SELECT SUM(cost) FROM inspections i WHERE i.ship_no = v.id AND NOT i.passed) FROM vessel v WHERE v.id = 1",
+    )[0] as [string, number];
+    await desk.reads("[role=grid]", money(failures[1]));
+    await desk.click("Save", "aside button");
+    await desk.reads("body", "stands beside the columns");
+
+    await desk.open("/queries/new?from=inspections");
+    await desk.reads("[data-testid=status]", "41 rows");
+    await desk.click("one ship");
+    await desk.click("cost of failures");
+    await desk.click("+ one row per…");
+    await desk.type("Find a field", "vessel name");
+    await desk.key("Enter");
+    await desk.reads("p", "One row per vessel name with");
+    await desk.reads("[data-testid=status]", "7 rows");
+    await desk.reads("[role=grid]", money(one("SELECT SUM(cost) FROM inspections")));
+    await desk.click("Proof", "[role=tab]");
+    await desk.reads("aside", "✓ Proved.");
+    await desk.type("Name", "Inspections by ship");
+    await desk.key("Enter");
+    await desk.click("Save");
+    await desk.reads("body", "is saved.");
+    await desk.click("More ▾");
+    await desk.click("Lay out as a report");
+    await desk.page.waitForFunction(() => location.pathname.startsWith("/reports/"), { timeout: 20_000 });
+    await desk.reads("svg", "Merganser");
+    await desk.reads("svg", money(one("SELECT SUM(cost) FROM inspections WHERE ship_no = 1")));
+    expect(desk.complaints).toEqual([]);
+  });
+});
+
+describe("a posting", () => {
+  it("is looked at, posted, made again without harm, and taken back to the last value", async () => {
+    const digest = () => JSON.stringify(app.sql("SELECT COUNT(*), SUM(id), SUM(weight), SUM(length(waybill_no)) FROM consignment"));
+    const before = digest();
+    const desk = await app.page("/postings/agent-manifest");
+    await desk.reads("[data-testid=posting-proof]", /rows in the source 210 already there 4 twice in the source 6 refused 20 to add 180/);
+    expect(digest(), "a preview changes nothing").toBe(before);
+    await desk.click("refused 20");
+    await desk.reads("[role=grid]", "“LRCH”: no such code");
+    await desk.click("Post 180 rows…");
+    await desk.reads("[id^=headlessui-popover-panel]", "20 rows are refused and stay out");
+    await desk.click("Post it");
+    await desk.reads("[data-testid=posting-proof]", /already there \(posting #\d+\) 180 already there 4 twice in the source 6 refused 20 to add 0/);
+    expect(one("SELECT COUNT(*) FROM consignment WHERE waybill_no BETWEEN 'BW-70001' AND 'BW-70200'")).toBe(180);
+    expect(one("SELECT weight FROM consignment WHERE waybill_no = 'BW-70001'")).toBe(51_390);
+    await desk.reads("aside", "Nothing would change");
+
+    const number = one("SELECT MAX(number) FROM next_ledger_posting");
+    await desk.open(`/postings/entry/${number}`);
+    await desk.reads("[role=grid]", "BW-70001");
+    await desk.click("Take it back…");
+    await desk.click("Take it back");
+    await desk.reads("h1", `#${number + 1} · #${number} taken back`);
+    expect(digest()).toBe(before);
+    await desk.open("/postings");
+    await desk.reads("section", `taken back by #${number + 1}`);
+    expect(desk.complaints).toEqual([]);
+  });
+});
+
+describe("a row", () => {
+  const cellOf = (desk: Desk, row: number, column: number) => desk.page.waitForSelector(`[role=grid] [id$="-${row}-${column}"]`);
+  it("is typed over with checks at the cell, and undone", async () => {
+    const desk = await app.page("/tables/shipper");
+    await desk.reads("[role=grid]", "Marram Boatworks");
+    await (await cellOf(desk, 0, 6))?.click();
+    await desk.key("F2", "Control+a");
+    await desk.page.keyboard.type("a lot");
+    await desk.key("Enter");
+    await desk.reads("[role=alert]", "“a lot” is no decimal");
+    await desk.key("Control+a");
+    await desk.page.keyboard.type("18000.5");
+    await desk.key("Enter");
+    await desk.reads("[role=grid]", "405,500.50");
+    expect(one("SELECT credit_limit FROM shipper WHERE id = 1")).toBe(1_800_050);
+    await desk.click("Undo");
+    await desk.reads("[role=grid]", "405,000.00");
+    expect(one("SELECT credit_limit FROM shipper WHERE id = 1")).toBe(1_750_000);
+    // A shipper that consignments lead to stays.
+    await (await cellOf(desk, 0, 1))?.click();
+    await desk.key("Delete");
+    await desk.reads("body", "lead to it");
+    expect(one("SELECT COUNT(*) FROM shipper")).toBe(37);
+  });
+  it("has a folio: what belongs to it between two days of the viewer’s own, and the next row in the sheet’s order", async () => {
+    const desk = await app.page("/tables/shipper");
+    await desk.reads("[role=grid]", "Marram Boatworks");
+    await (await cellOf(desk, 2, 1))?.click();
+    await desk.key("Enter");
+    await desk.reads("h1", "Skarrow Timber");
+    const all = one("SELECT COUNT(*) FROM consignment WHERE shipper_id = 3");
+    await desk.reads("section", `Consignments ${write(all)} rows`);
+    const panel = await desk.page.waitForSelector("::-p-xpath(//section[h2='Consignments' or .//h2[text()='Consignments']])");
+    const change = await panel?.$("button[aria-expanded]");
+    await change?.click();
+    await desk.click("+ condition");
+    await desk.type("Find a field", "lodged on");
+    await desk.key("Enter");
+    for (let i = 0; i < 2; i++) {
+      await desk.click("…", "section button");
+      await desk.click("Ask for it when run");
+    }
+    await desk.type("start of Consignments", "2026-09-01");
+    await desk.type("end of Consignments", "2026-09-30");
+    const some = one("SELECT COUNT(*) FROM consignment WHERE shipper_id = 3 AND lodged_on BETWEEN '2026-09-01' AND '2026-09-30'");
+    await desk.reads("section", `Consignments ${write(some)} rows`);
+    await desk.click("Save folio");
+    await desk.reads("body", "The folio of shipper is saved.");
+    await desk.click("Next row");
+    await desk.reads("h1", "Mirrin Wool");
+    // The dates are the viewer's: they stand for the next row too, and are in no saved object.
+    const next = one("SELECT COUNT(*) FROM consignment WHERE shipper_id = 4 AND lodged_on BETWEEN '2026-09-01' AND '2026-09-30'");
+    await desk.reads("section", `Consignments ${write(next)} rows`);
+    expect(desk.complaints).toEqual([]);
+  });
+});
