@@ -1,4 +1,3 @@
-import { fork } from "node:child_process";
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join, resolve } from "node:path";
@@ -13,26 +12,14 @@ import { firstReport } from "../src/core/report/plan";
 import { newLevel } from "../src/core/report/spec";
 import type { Job, ReportJob } from "../src/server/engine/jobs";
 import { Workspace } from "../src/server/workspace/workspace";
+import { measureData } from "./data";
+import { alone, median, ms, quantile, report, rows, timed } from "./measure";
 
 /* Measures what docs/speed.md promises; each figure beside what it is held against. Times are medians of several runs. */
 
 const ROWS = 1_000_000;
 const folder = mkdtempSync(join(tmpdir(), "next-ledger-bench-"));
 const database = join(folder, "business.sqlite");
-const rows: { what: string; figure: string; aim: string }[] = [];
-const report = (what: string, figure: string, aim: string) => {
-  rows.push({ what, figure, aim });
-  console.log(`${what.padEnd(62)} ${figure.padStart(22)}   aim ${aim}`);
-};
-const median = (times: number[]) => [...times].sort((a, b) => a - b)[Math.floor(times.length / 2)] ?? 0;
-const quantile = (times: number[], share: number) => [...times].sort((a, b) => a - b)[Math.min(times.length - 1, Math.floor(times.length * share))] ?? 0;
-const ms = (time: number) => `${time < 10 ? time.toFixed(1) : time.toFixed(0)} ms`;
-async function timed(work: () => unknown): Promise<number> {
-  const since = performance.now();
-  await work();
-  return performance.now() - since;
-}
-
 console.log(`A table of ${ROWS.toLocaleString("en")} rows, joined to one of 1,000…`);
 const db = new Database(database);
 db.exec(`PRAGMA synchronous = OFF; CREATE TABLE shop (id INTEGER PRIMARY KEY, name TEXT NOT NULL, region TEXT NOT NULL);
@@ -117,21 +104,6 @@ const stopTime = await timed(async () => {
 });
 report("Stopping three heavy queries", ms(stopTime), "250 ms");
 
-/** Runs one job in an engine process of its own, to see its time and the most memory it held. */
-async function alone(job: Job): Promise<{ time: number; peakMb: number }> {
-  const child = fork("dist/engine.mjs", [], { serialization: "advanced" });
-  const reply = () => new Promise<Record<string, unknown>>((done) => child.once("message", (m) => done(m as Record<string, unknown>)));
-  await reply();
-  const since = performance.now();
-  child.send(job);
-  const answer = await reply();
-  if ("failure" in answer) throw new Error(JSON.stringify(answer));
-  const time = performance.now() - since;
-  const peakMb = Number(/VmHWM:\s+(\d+)/.exec(readFileSync(`/proc/${child.pid}/status`, "utf8"))?.[1]) / 1024;
-  child.kill();
-  return { time, peakMb };
-}
-
 const csv = await alone({ kind: "export", format: "csv", database, plan: planOf(list), path: join(folder, "out.csv") });
 const plainLoop = await timed(() => {
   const statement = hand
@@ -167,6 +139,8 @@ const pages = (
 ).length;
 report(`A report of ${pages.toLocaleString("en")} pages to PDF, most memory`, `${pdf.peakMb.toFixed(0)} MB (${(pdf.time / 1000).toFixed(1)} s)`, "400 MB");
 report("  its first page on screen, cold", ms(preview.time), "500 ms");
+
+await measureData(folder);
 
 writeFileSync(join("dist", "bench.json"), JSON.stringify(rows, null, 2));
 hand.close();

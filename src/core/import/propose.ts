@@ -25,6 +25,7 @@ const NUMBER = /^[+-]?(?:\d+\.?\d*|\.\d+)$/;
 const EXPONENT = /^[+-]?(?:\d+\.?\d*|\.\d+)[eE][+-]?\d+$/;
 const GROUPED = /^[+-]?\d{1,3}(?:[,  ' ]\d{3})+(?:\.\d+)?$/;
 const GROUPED_COMMA = /^[+-]?\d{1,3}(?:[.  ' ]\d{3})+(?:,\d+)?$/;
+const DIGITS_ONLY = /^\d+$/;
 const TRUTH = /^(?:yes|no|true|false)$/i;
 const INT64 = 9223372036854775807n;
 
@@ -49,6 +50,7 @@ export const emptyTally = (): ColumnTally => ({
  */
 export function plainNumber(source: string, comma: boolean): string {
   const trimmed = source.trim();
+  if (DIGITS_ONLY.test(trimmed)) return trimmed;
   if (comma) {
     if (GROUPED_COMMA.test(trimmed)) return trimmed.replace(/[.  ' ]/g, "").replace(",", ".");
     return /^[+-]?\d*,\d+$/.test(trimmed) ? trimmed.replace(",", ".") : trimmed;
@@ -66,8 +68,9 @@ export function tallyValue(tally: ColumnTally, source: string, row: number, comm
     const list = tally.samples[kind];
     if (list.length < SAMPLES) list.push({ row, text: value.slice(0, 60) });
   };
-  const number = plainNumber(value, comma);
-  const exact = NUMBER.test(number) && !/^[+-]?0\d/.test(number);
+  const numeric = startsNumber(value.charCodeAt(0));
+  const number = numeric ? plainNumber(value, comma) : value;
+  const exact = numeric && NUMBER.test(number) && !/^[+-]?0\d/.test(number);
   if (exact) {
     const point = number.indexOf(".");
     const digits = point < 0 ? 0 : number.length - point - 1;
@@ -78,26 +81,43 @@ export function tallyValue(tally: ColumnTally, source: string, row: number, comm
   } else {
     missed("whole");
     missed("decimal");
-    if (EXPONENT.test(number)) tally.floatings++;
+    if (numeric && EXPONENT.test(number)) tally.floatings++;
     else missed("floating");
   }
-  if (TRUTH.test(value)) tally.truths++;
+  if (value.length <= 5 && TRUTH.test(value)) tally.truths++;
   else missed("yesno");
-  const dated = !exact && value.length >= 6 && /^[\dA-Za-z]/.test(value) && /\d/.test(value);
-  let [anyDate, anyTime] = [false, false];
-  if (dated)
-    for (const order of DATE_ORDERS) {
-      if (readDate(value, order) !== null) {
-        tally.dates[order]++;
-        anyDate = true;
-      }
-      if (readTimestamp(value, order) !== null) {
-        tally.timestamps[order]++;
-        anyTime = true;
-      }
-    }
-  if (!anyDate) missed("date");
-  if (!anyTime) missed("timestamp");
+  if (exact || !tallyDate(tally, value)) missed("date");
+  if (exact || !tallyTimestamp(tally, value)) missed("timestamp");
+}
+
+/** Digits, signs and points begin numbers. */
+const startsNumber = (code: number): boolean => (code >= 48 && code <= 57) || code === 43 || code === 45 || code === 46;
+const DATE_LIKE = /^(?:\d{1,4}[-./ ]|[A-Za-z]{3,9}\.?[-./ ]\d)/;
+const ISO_LENGTH = 10;
+
+function tallyDate(tally: ColumnTally, value: string): boolean {
+  if (!DATE_LIKE.test(value)) return false;
+  // ISO 8601 is read alike in every order.
+  const iso = value.length === ISO_LENGTH && value.charCodeAt(4) === 45 ? readDate(value, "ymd") !== null : null;
+  let fits = false;
+  for (const order of DATE_ORDERS) {
+    if (!(iso ?? readDate(value, order) !== null)) continue;
+    tally.dates[order]++;
+    fits = true;
+  }
+  return fits;
+}
+
+function tallyTimestamp(tally: ColumnTally, value: string): boolean {
+  if (!DATE_LIKE.test(value)) return false;
+  const iso = value.charCodeAt(4) === 45 ? readTimestamp(value, "ymd") !== null : null;
+  let fits = false;
+  for (const order of DATE_ORDERS) {
+    if (!(iso ?? readTimestamp(value, order) !== null)) continue;
+    tally.timestamps[order]++;
+    fits = true;
+  }
+  return fits;
 }
 
 /** How many of a column's values a type takes. */

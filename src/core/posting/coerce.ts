@@ -26,6 +26,8 @@ export function coerce(cell: Cell, from: ValueType, place: Place, order: DateOrd
   if (isMisfit(cell)) return no(cell.misfit, place.type);
   if (from.kind === "text")
     return typeof cell === "string" && cell.trim() === "" && place.type.kind !== "text" ? { stored: null } : readText(String(cell), place, order);
+  // A date is a date already; only what comes as text needs to be read.
+  if (from.kind === place.type.kind && (from.kind === "date" || from.kind === "timestamp")) return { stored: cell };
   const written = writtenOut(cell, from);
   switch (place.type.kind) {
     case "text":

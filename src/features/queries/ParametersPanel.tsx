@@ -1,6 +1,7 @@
 "use client";
 
 import { defaultText } from "@/core/query/operands";
+import type { PlanParameter } from "@/core/query/plan";
 import type { Parameter, ParameterValues, QuerySpec } from "@/core/query/spec";
 import { RELATIVE_DATES, type RelativeDate } from "@/core/types/date";
 import { ValueInput } from "./editors/ValueInput";
@@ -32,12 +33,15 @@ export function ParametersPanel({
   today,
   change,
   setValues,
+  asked = [],
 }: {
   spec: QuerySpec;
   values: ParameterValues;
   today: string;
   change: (next: QuerySpec) => void;
   setValues: (next: ParameterValues) => void;
+  /** What derived fields ask for, wherever they are used. */
+  asked?: PlanParameter[];
 }) {
   const update = (i: number, next: Partial<Parameter>) => change({ ...spec, parameters: spec.parameters.map((p, k) => (k === i ? { ...p, ...next } : p)) });
   const rename = (i: number, name: string) => {
@@ -53,7 +57,16 @@ export function ParametersPanel({
   };
   return (
     <div className="grid gap-4">
-      {spec.parameters.length === 0 && <p className="text-soft">Nothing is asked for. Open a value in the brief and choose “Ask for it when run”.</p>}
+      {asked.map((p) => (
+        <label key={p.name} className="grid gap-0.5">
+          <span className="font-semibold text-ochre">{p.name}</span>
+          <ValueInput type={p.type} label={p.name} value={values[p.name] || (p.text ?? "")} onChange={(v) => setValues({ ...values, [p.name]: v })} />
+          <span className="text-small text-soft">asked for by a derived field</span>
+        </label>
+      ))}
+      {spec.parameters.length === 0 && asked.length === 0 && (
+        <p className="text-soft">Nothing is asked for. Open a value in the brief and choose “Ask for it when run”.</p>
+      )}
       {spec.parameters.map((p, i) => (
         <fieldset key={`parameter ${i}`} className="border-b border-hairline pb-3">
           <legend className="pb-1 font-semibold text-ochre">{p.name}</legend>

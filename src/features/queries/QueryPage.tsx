@@ -7,11 +7,13 @@ import { toast } from "sonner";
 import { type PhraseTarget, queryBrief } from "@/core/brief/brief";
 import { type ProofPick, planProofRows } from "@/core/proof/proof";
 import * as edit from "@/core/query/edit";
+import type { PlanParameter } from "@/core/query/plan";
 import { resolveQuery } from "@/core/query/resolve";
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
 import { ROW_FORMATS } from "@/core/schedule/spec";
 import type { Schema } from "@/core/schema/schema";
 import { type Problem, sentence } from "@/core/types/problem";
+import { text } from "@/core/types/valueType";
 import { Brief, BriefPopover } from "@/ui/Brief";
 import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
@@ -70,6 +72,12 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
   useEffect(() => {
     if (asks) setPart(PARAMETERS);
   }, [asks]);
+
+  // One that is missing is known by its problem alone: nothing is planned until it is given.
+  const missing = problems.flatMap((p): PlanParameter[] =>
+    p.code === "parameterMissing" ? [{ name: String(p.detail.name), type: text, text: null, defaulted: true }] : [],
+  );
+  const asked = [...(plan?.parameters ?? []), ...missing].filter((p) => !spec.parameters.some((own) => own.name === p.name));
 
   const alter = (next: QuerySpec) => {
     setPick(undefined);
@@ -337,7 +345,7 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
               />
             ),
           },
-          { name: "Parameters", content: <ParametersPanel spec={spec} values={values} today={today} change={alter} setValues={setValues} /> },
+          { name: "Parameters", content: <ParametersPanel spec={spec} values={values} today={today} change={alter} setValues={setValues} asked={asked} /> },
           { name: "SQL", content: <SqlPanel plan={plan} /> },
         ]}
       />

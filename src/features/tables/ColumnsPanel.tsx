@@ -3,7 +3,7 @@
 import { useState } from "react";
 import { toast } from "sonner";
 import type { Column, Table } from "@/core/schema/schema";
-import { TYPE_WORDS, type ValueKind, type ValueType } from "@/core/types/valueType";
+import { isDated, isNumber, TYPE_WORDS, type ValueKind, type ValueType } from "@/core/types/valueType";
 import { ask, sentenceOf } from "../ask";
 
 /** The columns of a table; each opens to what a person may say of it. */
@@ -89,6 +89,41 @@ function ColumnSettings({ table, column, onSaved }: { table: Table; column: Colu
             onChange={(e) => setScale(Math.min(12, Math.max(1, Number(e.target.value))))}
             onBlur={() => save({ type: typeOf("decimal", scale) })}
           />
+        </label>
+      )}
+      {isNumber(column.type) && (
+        <label className="grid gap-0.5">
+          Digits shown after the point
+          <input
+            className="field"
+            type="number"
+            min={0}
+            max={12}
+            placeholder="all"
+            defaultValue={column.format?.decimals ?? ""}
+            onBlur={(e) => save({ format: e.target.value === "" ? null : { decimals: Math.min(12, Math.max(0, Math.trunc(Number(e.target.value)))) } })}
+          />
+        </label>
+      )}
+      {column.type.kind === "whole" && (
+        <label className="flex gap-2">
+          <input
+            type="checkbox"
+            className="accent-bottle"
+            checked={column.format?.grouping ?? true}
+            onChange={(e) => save({ format: { ...column.format, grouping: e.target.checked } })}
+          />
+          Thousands set apart
+        </label>
+      )}
+      {isDated(column.type) && (
+        <label className="grid gap-0.5">
+          Date written as
+          <select className="field" value={column.format?.date ?? "short"} onChange={(e) => save({ format: { date: e.target.value } })}>
+            <option value="short">17 Sep 2026</option>
+            <option value="long">Thursday 17 September 2026</option>
+            <option value="iso">2026-09-17</option>
+          </select>
         </label>
       )}
       <button

@@ -64,7 +64,7 @@ export function editRow(database: string, table: Table, tableLinks: TableLinks, 
       const written = columns.map((c) => typed(c, values[c.name] ?? ""));
       refuse(links.outward((c) => written[columns.findIndex((k) => k.name === c)]));
       const made = target.insert(columns, written);
-      writer.sink({ kind: "add", row: made.row, before: null, after: made.image });
+      writer.sink({ kind: "add", row: made, before: null, after: target.find(made) });
     }
 
     function remove(key: (string | number)[]): void {

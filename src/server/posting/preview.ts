@@ -14,8 +14,8 @@ export class PreviewWriter {
     this.insert = this.db.prepare("INSERT INTO outcome VALUES (?, ?, ?)");
   }
 
-  readonly emit = (row: { outcome: string }): void => {
-    this.insert.run(++this.n, row.outcome, JSON.stringify(row));
+  readonly emit = (row: { outcome: string }, line = JSON.stringify(row)): void => {
+    this.insert.run(++this.n, row.outcome, line);
   };
 
   finish(): void {

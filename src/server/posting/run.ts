@@ -6,8 +6,8 @@ import { registerFunctions } from "@/server/engine/functions";
 import { JobFailure, type PostingJob } from "@/server/engine/jobs";
 import { openReader, readRows } from "@/server/engine/readers";
 import { type Entry, EntryWriter, type Writing } from "./journal";
-import type { OutcomeRow, Tally } from "./outcome";
-import { performPosting } from "./perform";
+import type { Tally } from "./outcome";
+import { type Emit, performPosting } from "./perform";
 import { PreviewWriter } from "./preview";
 import { performReversal, type Reversal } from "./reverse";
 import { Target } from "./target";
@@ -44,7 +44,7 @@ export function inTransaction<T>(path: string, outcome: "commit" | "rollback", w
   }
 }
 
-function perform(db: Database.Database, { plan, source }: PostingJob, emit: (row: OutcomeRow) => void, entry?: EntryWriter): Tally {
+function perform(db: Database.Database, { plan, source }: PostingJob, emit: Emit, entry?: EntryWriter): Tally {
   const reader = openReader(source.database);
   try {
     return performPosting(db, plan, readRows(reader, compileRows(source.rows, sqlite)), emit, entry?.sink);

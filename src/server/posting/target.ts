@@ -39,6 +39,9 @@ export class Target {
   private readonly identity: string[];
   private readonly byRowid: boolean;
   private readonly statements = new Map<string, Database.Statement<unknown[]>>();
+  /** The row of a name, all its columns; as SQL. */
+  private readonly named: string;
+  private readonly everything: string;
 
   constructor(
     private readonly db: Database.Database,
@@ -50,6 +53,8 @@ export class Target {
     const rowid = ["rowid", "_rowid_", "oid"].find((name) => !table.columns.some((c) => c.name.toLowerCase() === name)) ?? "rowid";
     this.byRowid = this.hasRowid(rowid);
     this.identity = this.byRowid ? [rowid] : table.key.map(quoted);
+    this.named = this.identity.map((i) => `${i} = ?`).join(" AND ");
+    this.everything = [...this.identity, ...this.columns.map((c) => quoted(c.name))].join(", ");
   }
 
   private hasRowid(name: string): boolean {
@@ -61,20 +66,15 @@ export class Target {
     }
   }
 
-  private prepared(sql: string): Database.Statement<unknown[]> {
-    const known = this.statements.get(sql);
+  /** A statement kept for the life of the target: it is written once, however many rows use it. */
+  private prepared(kind: string, columns: Column[], sql: () => string): Database.Statement<unknown[]> {
+    const name = columns.length === 0 ? kind : `${kind} ${columns.map((c) => c.name).join("\u0000")}`;
+    const known = this.statements.get(name);
     if (known) return known;
-    const made = this.db.prepare<unknown[]>(sql).safeIntegers(true);
-    this.statements.set(sql, made);
+    const made = this.db.prepare<unknown[]>(sql()).safeIntegers(true);
+    if (made.reader) made.raw();
+    this.statements.set(name, made);
     return made;
-  }
-
-  private get named(): string {
-    return this.identity.map((i) => `${i} = ?`).join(" AND ");
-  }
-
-  private get everything(): string {
-    return [...this.identity, ...this.columns.map((c) => quoted(c.name))].join(", ");
   }
 
   private read(row: unknown[] | undefined): { row: RowName; image: Image } | null {
@@ -84,15 +84,15 @@ export class Target {
 
   /** The row of a name as it is now; null where it is gone. */
   find(row: RowName): Image | null {
-    const sql = `SELECT ${this.everything} FROM ${quoted(this.table.name)} WHERE ${this.named}`;
-    return this.read(this.prepared(sql).raw().get(decodeImage(row)) as unknown[])?.image ?? null;
+    const find = this.prepared("find", [], () => `SELECT ${this.everything} FROM ${quoted(this.table.name)} WHERE ${this.named}`);
+    return this.read(find.get(decodeImage(row)) as unknown[])?.image ?? null;
   }
 
   /** Up to two rows in which columns have values. */
   findBy(columns: Column[], values: Stored[]): { row: RowName; image: Image }[] {
-    const where = columns.map((c) => `${quoted(c.name)} = ?`).join(" AND ");
-    const sql = `SELECT ${this.everything} FROM ${quoted(this.table.name)} WHERE ${where} LIMIT 2`;
-    return (this.prepared(sql).raw().all(values) as unknown[][]).flatMap((row) => this.read(row) ?? []);
+    const where = () => columns.map((c) => `${quoted(c.name)} = ?`).join(" AND ");
+    const find = this.prepared("find by", columns, () => `SELECT ${this.everything} FROM ${quoted(this.table.name)} WHERE ${where()} LIMIT 2`);
+    return (find.all(values) as unknown[][]).flatMap((row) => this.read(row) ?? []);
   }
 
   /** Whether finding rows by columns uses an index. */
@@ -111,33 +111,36 @@ export class Target {
       yield { row: encodeImage(row.slice(0, this.identity.length) as Image), values: row.slice(this.identity.length) as Stored[] };
   }
 
-  insert(columns: Column[], values: Stored[]): { row: RowName; image: Image } {
-    const into = columns.length === 0 ? "DEFAULT VALUES" : `(${columns.map((c) => quoted(c.name)).join(", ")}) VALUES (${columns.map(() => "?").join(", ")})`;
-    const sql = `INSERT INTO ${quoted(this.table.name)} ${into} RETURNING ${this.everything}`;
-    return this.read(this.prepared(sql).raw().get(values) as unknown[]) as { row: RowName; image: Image };
+  /** @returns the name of the new row; find() tells what the database made of it */
+  insert(columns: Column[], values: Stored[]): RowName {
+    const into = () =>
+      columns.length === 0 ? "DEFAULT VALUES" : `(${columns.map((c) => quoted(c.name)).join(", ")}) VALUES (${columns.map(() => "?").join(", ")})`;
+    const back = this.byRowid ? "" : ` RETURNING ${this.identity.join(", ")}`;
+    const insert = this.prepared("insert", columns, () => `INSERT INTO ${quoted(this.table.name)} ${into()}${back}`);
+    return this.byRowid ? encodeImage([BigInt(insert.run(values).lastInsertRowid)]) : encodeImage(insert.get(values) as Image);
   }
 
   /** @returns the row as it is afterwards; its name can have changed with its key */
   update(row: RowName, columns: Column[], values: Stored[]): { row: RowName; image: Image } {
-    const set = columns.map((c) => `${quoted(c.name)} = ?`).join(", ");
-    const sql = `UPDATE ${quoted(this.table.name)} SET ${set} WHERE ${this.named} RETURNING ${this.everything}`;
-    return this.read(
-      this.prepared(sql)
-        .raw()
-        .get([...values, ...decodeImage(row)]) as unknown[],
-    ) as { row: RowName; image: Image };
+    const set = () => columns.map((c) => `${quoted(c.name)} = ?`).join(", ");
+    const update = this.prepared("update", columns, () => `UPDATE ${quoted(this.table.name)} SET ${set()} WHERE ${this.named} RETURNING ${this.everything}`);
+    return this.read(update.get([...values, ...decodeImage(row)]) as unknown[]) as { row: RowName; image: Image };
   }
 
   remove(row: RowName): void {
-    this.prepared(`DELETE FROM ${quoted(this.table.name)} WHERE ${this.named}`).run(decodeImage(row));
+    this.prepared("remove", [], () => `DELETE FROM ${quoted(this.table.name)} WHERE ${this.named}`).run(decodeImage(row));
   }
 
   /** Puts a removed row back under the name it had. */
   restore(row: RowName, image: Image): void {
     const own = this.byRowid && !this.columns.some((c) => c.filled === "number") ? this.identity : [];
     const names = [...own, ...this.columns.map((c) => quoted(c.name))];
-    const sql = `INSERT INTO ${quoted(this.table.name)} (${names.join(", ")}) VALUES (${names.map(() => "?").join(", ")})`;
-    this.prepared(sql).run([...(own.length > 0 ? decodeImage(row) : []), ...image]);
+    const restore = this.prepared(
+      "restore",
+      [],
+      () => `INSERT INTO ${quoted(this.table.name)} (${names.join(", ")}) VALUES (${names.map(() => "?").join(", ")})`,
+    );
+    restore.run([...(own.length > 0 ? decodeImage(row) : []), ...image]);
   }
 
   /** Puts a row back as it was, whole. */
