@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync } from "node:fs";
+import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { openBrowser } from "../test/support/browser.mjs";
@@ -17,7 +17,19 @@ const VIEWS = [
   { name: "schedules", path: "/schedules", ready: "[data-schedule]", click: [button("Run now")], wait: 6000 },
   { name: "outbox", path: "/outbox", ready: "h1" },
   { name: "table", path: "/tables/consignment", ready: "[data-testid=status]" },
+  { name: "table-map", path: "/tables", ready: "h1", click: [button("As a map")] },
+  { name: "import", path: "/tables", ready: "h1", upload: { name: "inspections.csv", content: inspections() }, wait: 4000 },
+  { name: "derived", path: "/tables/vessel", ready: "[data-testid=status]", click: [button("Derive a field"), "aside button ::-p-text(rollup)"] },
+  { name: "links", path: "/tables/agent_manifest", ready: "[data-testid=status]", click: ["[role=tab] ::-p-text(Links)"], wait: 3000 },
+  { name: "folio", path: "/tables/shipper/folio?k=3", ready: "section table" },
+  { name: "posting", path: "/postings/agent-manifest", ready: "[data-testid=posting-proof]", wait: 2500 },
 ];
+
+/** An invented inspector's file, with a day that does not exist. */
+function inspections() {
+  const lines = Array.from({ length: 40 }, (_, i) => `${i + 1};${(i % 6) + 1};${(i % 27) + 1}/10/2026;${20 + i};${100 + i},50;${i % 3 === 0 ? "no" : "yes"}`);
+  return ["inspection;vessel;inspected;minutes;cost;passed", ...lines, "41;2;30/02/2026;10;5,00;yes"].join("\r\n");
+}
 
 await installPackages();
 await installTestTools();
@@ -26,11 +38,16 @@ const data = mkdtempSync(join(tmpdir(), "next-ledger-"));
 await run("node", ["dist/make-demo.mjs", data], { quiet: true });
 const server = await serve({ data, port: await freePort(0), env: { NEXT_LEDGER_NOW: "2026-11-23T08:00:00Z" } });
 const browser = await openBrowser();
-for (const { name, path, ready, click = [], wait = 1200 } of VIEWS) {
+for (const { name, path, ready, click = [], upload, wait = 1200 } of VIEWS) {
   const page = await browser.newPage();
   await page.goto(server.address + path);
   await page.waitForSelector(ready);
   await new Promise((done) => setTimeout(done, 800));
+  if (upload) {
+    const file = join(data, upload.name);
+    writeFileSync(file, upload.content);
+    await (await page.$("input[type=file]")).uploadFile(file);
+  }
   for (const selector of click) await page.locator(selector).click();
   await new Promise((done) => setTimeout(done, wait));
   await page.screenshot({ path: `docs/screenshots/${name}.png` });

@@ -76,13 +76,13 @@ export function TablePage({ table: stored, schema, today }: { table: Table; sche
   const [part, setPart] = useState(0);
   const [adding, setAdding] = useState(false);
   const [order, setOrder] = useState<QuerySpec["order"]>([]);
-  const shown = useMemo(() => (draft ? withDraft(schema, draft, today) : schema), [schema, draft, today]);
+  const named = useMemo(() => draft && { ...draft, label: draft.label.trim() || "new field" }, [draft]);
+  const shown = useMemo(() => (named ? withDraft(schema, named, today) : schema), [schema, named, today]);
   const table = findTable(shown, stored.name) ?? stored;
   const spec = useMemo(() => allColumns(table, order, draft?.id), [table, order, draft?.id]);
   const resolved = useMemo(() => resolveQuery(spec, shown, { today, values: {} }), [spec, shown, today]);
   const plan = resolved.ok ? resolved.value : null;
-  const drawn =
-    draft && table.columns.some((c) => c.name === draft.id && !c.derived?.broken) ? { ...draft, label: draft.label.trim() || "New field" } : undefined;
+  const drawn = named && table.columns.some((c) => c.name === named.id && !c.derived?.broken) ? named : undefined;
   const run = useRun(plan ? { spec, values: {}, draft: drawn } : null, plan);
   const misfits = table.columns.filter((c) => c.misfits > 0);
   const onChanged = useCallback(() => run.again(), [run.again]);
