@@ -1,0 +1,75 @@
+import fc from "fast-check";
+import { describe, expect, it } from "vitest";
+import { columnNames, emptyTally, fitting, plainNumber, proposeType, scaleOfTally, tallyValue } from "./propose";
+
+const tallied = (values: string[], comma = false) => {
+  const tally = emptyTally();
+  values.forEach((v, i) => tallyValue(tally, v, i + 1, comma));
+  return tally;
+};
+const proposed = (values: string[], comma = false) => {
+  const { type, dates } = proposeType(tallied(values, comma));
+  return type.kind === "decimal" ? `decimal(${type.scale})` : type.kind === "date" || type.kind === "timestamp" ? `${type.kind} ${dates}` : type.kind;
+};
+
+describe("types proposed from values", () => {
+  it.each<[string[], string]>([
+    [["1", "-2", "", "30000000000"], "whole"],
+    [["1", "2.5", "-0.125"], "decimal(3)"],
+    [["1e3", "2.5"], "floating"],
+    [["0.1234567890123", "2"], "floating"],
+    [["007", "012"], "text"],
+    [["0", "10"], "whole"],
+    [["0.5", "00.5"], "text"],
+    [["1,250.50", "3"], "decimal(2)"],
+    [["yes", "No", "true"], "yesno"],
+    [["2026-01-31", "2024-02-29"], "date ymd"],
+    [["31/01/2026", "01/02/2026"], "date dmy"],
+    [["01/31/2026", "02/01/2026"], "date mdy"],
+    [["Jan 1 2000", "Feb 28 2001"], "date mdy"],
+    [["2026-01-31 10:00", "2026-02-01"], "timestamp ymd"],
+    [["north", "12"], "text"],
+    [["", ""], "text"],
+    [["9223372036854775807"], "whole"],
+    [["9223372036854775808"], "decimal(1)"],
+  ])("%o", (values, type) => expect(proposed(values)).toBe(type));
+  it("bear one odd value among several, and count it", () => {
+    const values = ["1", "2", "many", "4", "5"];
+    expect(proposed(values)).toBe("whole");
+    const tally = tallied(values);
+    expect(fitting(tally, { kind: "whole" }, "ymd")).toBe(4);
+    expect(tally.samples.whole).toEqual([{ row: 3, text: "many" }]);
+  });
+  it("read decimal commas where the file writes them", () => {
+    expect(proposed(["1.250,50", "-3,5", "12"], true)).toBe("decimal(2)");
+    expect([plainNumber("1.250,50", true), plainNumber("1 250.5", false), plainNumber("12,5", false)]).toEqual(["1250.50", "1250.5", "12,5"]);
+  });
+  it("never propose a type that some values do not fit while another takes them all", () =>
+    fc.assert(
+      fc.property(
+        fc.array(fc.constantFrom("1", "2.50", "x", "2026-01-31", "31/12/2025", "yes", "1e5", "07", "", "2026-01-01 10:00"), { maxLength: 12 }),
+        (values) => {
+          const tally = tallied(values);
+          const { type, dates } = proposeType(tally);
+          const fits = fitting(tally, type, dates);
+          expect(tally.filled).toBe(values.filter((v) => v !== "").length);
+          expect(fits).toBeLessThanOrEqual(tally.filled);
+          const exact = [
+            { kind: "whole" as const },
+            { kind: "decimal" as const, scale: scaleOfTally(tally) },
+            { kind: "date" as const },
+            { kind: "yesno" as const },
+          ];
+          if (exact.some((t) => tally.filled > 0 && fitting(tally, t, dates) === tally.filled)) expect(fits).toBe(tally.filled);
+        },
+      ),
+    ));
+  it("name every column once", () =>
+    fc.assert(
+      fc.property(fc.array(fc.constantFrom("a", "A", "", " b ", "a 2", "column 1"), { maxLength: 8 }), (headings) => {
+        const { names } = columnNames(headings);
+        expect(new Set(names.map((n) => n.toLowerCase())).size).toBe(headings.length);
+        expect(names.every((n) => n.trim() !== "")).toBe(true);
+      }),
+    ));
+});
