@@ -1,7 +1,8 @@
 import fc from "fast-check";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { withDerivedFields } from "@/core/derive/derive";
-import { type Amount, type Proof, type ProofPick, planProof, planProofRows, proofColumn } from "@/core/proof/proof";
+import { type Amount, type Proof, type ProofPick, planProof, proofColumn } from "@/core/proof/proof";
+import { planProofRows } from "@/core/proof/proofRows";
 import { AGGREGATES, type AggregateName } from "@/core/query/aggregates";
 import { compileFooting } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";

@@ -67,6 +67,9 @@ const COMPARISON_LEVEL = 2;
 const VALUE_LEVEL = 3;
 const RESERVED = new Set(["CASE", "WHEN", "THEN", "ELSE", "END", "AND", "OR", "NOT", "IS", "NULL", "IN", "BETWEEN", "FROM", "FOR", "AS"]);
 
+/** A column's name as a formula writes it: in double quotes where it is no plain word. */
+export const writtenName = (name: string): string => (/^[\p{L}_][\p{L}\p{N}_]*$/u.test(name) ? name : `"${name.replaceAll('"', '""')}"`);
+
 /**
  * Reads a formula: a scalar expression of SQL (a subset of ISO/IEC 9075-2, value expressions).
  * @throws FormulaSyntaxError with the position and what was expected there

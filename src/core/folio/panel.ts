@@ -2,7 +2,7 @@ import { PARENT } from "../derive/spec";
 import { writtenOut } from "../posting/coerce";
 import { firstColumns } from "../query/edit";
 import { type Condition, emptyQuery, type QuerySpec, type Value } from "../query/spec";
-import { comparisons, findColumn, findTable, type LinkOperator, type Schema, stepsFrom, type Table } from "../schema/schema";
+import { comparisons, findColumn, findTable, MIRRORED, type Schema, stepsFrom, type Table } from "../schema/schema";
 import { type Checked, type Problem, problem } from "../types/problem";
 import { type Cell, isMisfit } from "../types/valueType";
 import type { FolioSpec, Panel } from "./spec";
@@ -24,16 +24,6 @@ const nothing = (id: string, column: string): Condition[] => [
   { id: `${id} filled`, left: { kind: "field", join: "", column }, operator: "notEmpty", values: [] },
 ];
 
-/** A link's comparison turned round: the far column stands on the left of a panel's condition. */
-const TURNED: Record<LinkOperator, Condition["operator"]> = {
-  is: "is",
-  isNot: "isNot",
-  less: "greater",
-  atMost: "atLeast",
-  greater: "less",
-  atLeast: "atMost",
-};
-
 function compared(id: string, column: string, operator: Condition["operator"], value: Value | null): Condition[] {
   return value ? [{ id, left: { kind: "field", join: "", column }, operator, values: [value] }] : nothing(id, column);
 }
@@ -50,7 +40,7 @@ export function panelQuery(panel: Panel, table: Table, cells: RowCells, schema: 
     const link = schema.links.find((l) => l.id === match.step.link);
     if (!link || link[match.step.toward].table !== query.source) return refuse(problem("linkGone", ["match"], { link: match.step.link }));
     comparisons(link, match.step.toward).forEach((c, i) =>
-      matching.push(...compared(`match ${i}`, c.far, TURNED[c.operator], cellValue(table, cells, c.near))),
+      matching.push(...compared(`match ${i}`, c.far, MIRRORED[c.operator], cellValue(table, cells, c.near))),
     );
   }
   if (match.kind === "same") {

@@ -1,9 +1,9 @@
-import { aliasesOf, both, call, type Expr, isTrue, literal, negated } from "../expression/expr";
+import { type Expr, isTrue } from "../expression/expr";
 import { neededJoins, type Sql, SqlWriter } from "../query/compile";
 import { type Dialect, quoted } from "../query/dialect/dialect";
 import type { Plan, PlanColumn, PlanCondition, PlanJoin } from "../query/plan";
-import { findColumn } from "../schema/schema";
-import { type Cell, type ValueType, whole, yesno } from "../types/valueType";
+import { type Cell, type ValueType, whole } from "../types/valueType";
+import { countsOf, foundExpr, kept, MATCHES, partJoins } from "./parts";
 
 /*
  * A proof is the account of how the rows and a chosen figure came about:
@@ -63,48 +63,6 @@ export const proofColumns = (plan: Plan): PlanColumn[] => plan.columns.filter((c
 
 type Filter = { expr: Expr };
 type Stage = { sql: Sql; read: (row: Cell[]) => void };
-
-/** How joins part: those that leave the source's rows one each, and the rest in their order. */
-function partJoins(plan: Plan) {
-  const flat = new Set([plan.source.alias]);
-  for (const join of plan.joins) if (join.leadsTo === "one" && flat.has(join.from)) flat.add(join.alias);
-  const within = (expr: Expr | null, aliases: Set<string>) => [...aliasesOf(expr)].every((alias) => aliases.has(alias));
-  return {
-    flat,
-    /** Joins that leave the source's rows one each; those of derived fields among them have no line of their own. */
-    flatJoins: plan.joins.filter((j) => flat.has(j.alias)),
-    laterJoins: plan.joins.filter((j) => !flat.has(j.alias) && !j.auxiliary),
-    /** A join with what derived fields bring from its table. */
-    withDerived: (join: PlanJoin): PlanJoin[] => {
-      const brought = [join];
-      for (const j of plan.joins) if (j.auxiliary && brought.some((b) => b.alias === j.from)) brought.push(j);
-      return brought;
-    },
-    within,
-    flatConditions: plan.conditions.filter((c) => within(c.expr, flat)),
-    laterConditions: plan.conditions.filter((c) => !within(c.expr, flat)),
-  };
-}
-
-const kept = (join: PlanJoin): PlanJoin => ({ ...join, unmatched: "keep" });
-
-/** In place of the rows a join brings, how many of them match: one row each. */
-function countsOf(join: PlanJoin, plan: Plan): PlanJoin {
-  const from = plan.joins.find((j) => j.alias === join.from)?.table ?? plan.source.table;
-  const figure = { name: MATCHES, expr: null, figure: "count" as const, where: [], by: null, direction: "up" as const, separator: "" };
-  const equal = join.on.every((c) => c.operator === "is");
-  const pairs = equal ? null : { table: from, alias: `${join.from} compared`, columns: [...new Set(join.on.map((c) => c.near))] };
-  return { ...join, alias: `${join.alias} matches`, unmatched: "keep", rollup: { alias: join.table.name, joins: [], figures: [figure], pairs } };
-}
-
-const MATCHES = "f1";
-
-/** True where a join has a row; for a join to many this asks the count of its matches. */
-function foundExpr(join: PlanJoin): Expr {
-  return { node: "found", alias: join.alias, column: join.rollup ? MATCHES : (join.on[0]?.far ?? ""), type: yesno };
-}
-
-const matchesExpr = (join: PlanJoin): Expr => ({ node: "field", alias: join.alias, column: MATCHES, type: whole, storage: "plain", guarded: false });
 
 /**
  * Plans the account of a query's rows and of one figure.
@@ -321,95 +279,4 @@ function addCells(a: Cell, b: Cell, type: ValueType): Cell {
 function sameTotal(a: Cell, b: Cell, type: ValueType): boolean {
   if (type.kind !== "floating") return BigInt(a as string) === BigInt(b as string);
   return Math.abs(Number(a) - Number(b)) <= 1e-9 * Math.max(1, Math.abs(Number(a)));
-}
-
-/**
- * The plan of the rows behind one number of a proof: the query's columns, ungrouped, over just those rows.
- * @returns null where the pick names a step the plan does not have
- */
-export function planProofRows(plan: Plan, pick: ProofPick): Plan | null {
-  const parts = partJoins(plan);
-  const base: Plan = { ...plan, grouped: false, limit: null, columns: detailColumns(plan), order: [], joins: parts.flatJoins.map(kept), conditions: [] };
-  const withTies = (p: Plan): Plan => ({ ...p, columns: visibleIn(p), tieBreak: tiesOf(p) });
-  if (pick.part === "source") return withTies(base);
-  if (pick.part === "kept") return withTies({ ...base, conditions: parts.flatConditions });
-  if (pick.part === "sheet") return withTies({ ...base, joins: plan.joins, conditions: plan.conditions });
-  if (!("id" in pick)) return null;
-
-  const flatFilters = [
-    ...parts.flatConditions.map((c) => ({ id: c.id, expr: isTrue(c.expr), filters: true })),
-    ...parts.flatJoins.filter((j) => !j.auxiliary).map((j) => ({ id: j.id, expr: foundExpr(j), filters: j.unmatched === "only" })),
-  ];
-  const at = flatFilters.findIndex((f) => f.id === pick.id);
-  if (at >= 0) {
-    const chosen = flatFilters[at] as (typeof flatFilters)[number];
-    if (pick.part === "repeated") return withTies({ ...base, conditions: [{ id: "none", expr: never, label: "" }] });
-    const before = flatFilters.slice(0, at).filter((f) => f.filters);
-    const last = pick.part === "found" ? chosen.expr : negated(chosen.expr);
-    return withTies({ ...base, conditions: [...before, { ...chosen, expr: last }].map((f) => ({ id: f.id, expr: f.expr, label: "" })) });
-  }
-  return withTies(laterRows(pick)) ?? null;
-
-  /** Rows of a step after a join to many: the real joins and conditions before it, then the step's own test. */
-  function laterRows(chosen: { part: string; id: string }): Plan {
-    const joins = [...parts.flatJoins];
-    const conditions = [...parts.flatConditions];
-    let waiting = parts.laterConditions;
-    const scope = new Set(parts.flat);
-    const test = (expr: Expr, id: string): PlanCondition => ({ id, expr, label: "" });
-    for (const join of parts.laterJoins) {
-      if (join.id === chosen.id) {
-        const probe = join.leadsTo === "many" ? countsOf(join, plan) : kept(join);
-        const found = foundExpr(probe);
-        if (chosen.part === "missing") return { ...base, joins: [...joins, probe], conditions: [...conditions, test(negated(found), join.id)] };
-        if (chosen.part === "found") return { ...base, joins: [...joins, probe], conditions: [...conditions, test(found, join.id)] };
-        const often = call("greater", [matchesExpr(probe), literal("1", whole)], yesno);
-        return { ...base, joins: [...joins, probe, join], conditions: [...conditions, test(both(found, often), join.id)] };
-      }
-      for (const brought of parts.withDerived(join)) {
-        joins.push(brought);
-        scope.add(brought.alias);
-      }
-      for (const condition of waiting.filter((c) => parts.within(c.expr, scope))) {
-        if (condition.id === chosen.id) return { ...base, joins, conditions: [...conditions, test(negated(condition.expr), condition.id)] };
-        conditions.push(condition);
-      }
-      waiting = waiting.filter((c) => !parts.within(c.expr, scope));
-    }
-    return { ...base, conditions: [test(never, "none")] };
-  }
-}
-
-const never: Expr = call("is", [literal("0", whole), literal("1", whole)], yesno);
-
-/** The columns shown for the rows behind a number: the source's key, then what the query shows, ungrouped. */
-function detailColumns(plan: Plan): PlanColumn[] {
-  const { table, alias } = plan.source;
-  const keys = table.key.flatMap((name): PlanColumn[] => {
-    const column = findColumn(table, name);
-    if (!column) return [];
-    const expr: Expr = { node: "field", alias, column: name, type: column.type, storage: column.storage, guarded: column.misfits > 0 };
-    return [
-      { id: `key ${name}`, expr, type: column.type, heading: column.label, origin: column.label, hidden: false, format: { grouping: false }, totalled: false },
-    ];
-  });
-  const shown = plan.columns.flatMap((c): PlanColumn[] => {
-    if (c.expr === null) return [];
-    const { figure, ...rest } = c;
-    return [{ ...rest, type: c.expr.type, hidden: false, format: figure ? {} : c.format, totalled: figure ? figure === "total" : c.totalled }];
-  });
-  const known = new Set(shown.map((c) => JSON.stringify(c.expr)));
-  return [...keys.filter((k) => !known.has(JSON.stringify(k.expr))), ...shown];
-}
-
-/** Columns whose tables a proof's step does not reach are left away. */
-function visibleIn(plan: Plan): PlanColumn[] {
-  const scope = new Set([plan.source.alias, ...plan.joins.map((j) => j.alias)]);
-  return plan.columns.filter((c) => [...aliasesOf(c.expr)].every((alias) => scope.has(alias)));
-}
-
-function tiesOf(plan: Plan): Expr[] {
-  const scope = new Set([plan.source.alias, ...plan.joins.map((j) => j.alias)]);
-  const ties = plan.tieBreak.filter((e) => [...aliasesOf(e)].every((alias) => scope.has(alias)));
-  return ties.length > 0 ? ties : visibleIn(plan).flatMap((c) => (c.expr ? [c.expr] : []));
 }

@@ -209,7 +209,8 @@ export function parseValue(source: string, type: ValueType, path: Path): Expr | 
   return truth === undefined ? bad() : literal(truth, yesno);
 }
 
-const PARAMETER_TYPES: Record<Parameter["type"], ValueType> = { text, whole, decimal: decimal(6), date, yesno, choice: text };
+/** The type of the values a parameter takes. */
+export const PARAMETER_TYPES: Record<Parameter["type"], ValueType> = { text, whole, decimal: decimal(6), date, yesno, choice: text };
 
 /** Binds parameters to what a run gives for them, or to their defaults. */
 export function resolveParameters(parameters: Parameter[], context: RunContext, problems: Problem[]) {

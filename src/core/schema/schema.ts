@@ -56,7 +56,8 @@ export type Link = { id: string; a: LinkEnd; b: LinkEnd; operators?: LinkOperato
 /** One comparison of a link as seen from one end. */
 export type LinkComparison = { near: string; operator: LinkOperator; far: string };
 
-const MIRRORED: Record<LinkOperator, LinkOperator> = {
+/** A comparison turned round: what was on its right stands on its left. */
+export const MIRRORED: Record<LinkOperator, LinkOperator> = {
   is: "is",
   isNot: "isNot",
   less: "greater",

@@ -7,12 +7,14 @@ import { derivedType } from "@/core/derive/derive";
 import type { Definition, DerivedField } from "@/core/derive/spec";
 import { isProblem } from "@/core/expression/check";
 import { FORMULA_FORMS, FORMULA_FUNCTIONS } from "@/core/expression/formulaFunctions";
+import { writtenName } from "@/core/expression/parse";
 import { emptyQuery } from "@/core/query/spec";
 import { findTable, type Schema, type Step, stepsFrom, type Table } from "@/core/schema/schema";
 import { sentence } from "@/core/types/problem";
 import { TYPE_WORDS } from "@/core/types/valueType";
 import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
+import { DigitsInput } from "../DigitsInput";
 import { Choice, reachable } from "../queries/editors/parts";
 import { RollupPart } from "./RollupPart";
 
@@ -129,23 +131,12 @@ function FormatPart({ draft, numeric, onChange }: { draft: Draft; numeric: boole
   return (
     <div className="flex gap-2">
       {numeric && (
-        <label className="grid flex-1 gap-0.5 text-small">
-          Digits after the point
-          <input
-            className="field"
-            type="number"
-            min={0}
-            max={12}
-            placeholder="all"
-            value={draft.format?.decimals ?? ""}
-            onChange={(e) =>
-              onChange({
-                ...draft,
-                format: e.target.value === "" ? undefined : { ...draft.format, decimals: Math.min(12, Math.max(0, Number(e.target.value))) },
-              })
-            }
-          />
-        </label>
+        <DigitsInput
+          label="Digits after the point"
+          none="all"
+          digits={draft.format?.decimals}
+          onChange={(decimals) => onChange({ ...draft, format: { ...draft.format, decimals } })}
+        />
       )}
       <label className="grid flex-1 gap-0.5 text-small">
         Unit or currency
@@ -154,8 +145,6 @@ function FormatPart({ draft, numeric, onChange }: { draft: Draft; numeric: boole
     </div>
   );
 }
-
-const named = (label: string): string => (/^[\p{L}_][\p{L}\p{N}_]*$/u.test(label) ? label : `"${label}"`);
 
 function FormulaPart({
   text,
@@ -172,7 +161,7 @@ function FormulaPart({
     () => [
       ...table.columns.map((c) => {
         const name = c.derived ? c.label : c.name;
-        return { label: name, kind: "field" as const, detail: TYPE_WORDS[c.type.kind], apply: named(name) };
+        return { label: name, kind: "field" as const, detail: TYPE_WORDS[c.type.kind], apply: writtenName(name) };
       }),
       ...Object.entries(FORMULA_FUNCTIONS).map(([name, f]) => ({
         label: name,

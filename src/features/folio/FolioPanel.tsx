@@ -8,12 +8,12 @@ import { PARENT } from "@/core/derive/spec";
 import { panelQuery, type RowCells } from "@/core/folio/panel";
 import type { Panel } from "@/core/folio/spec";
 import * as edit from "@/core/query/edit";
-import { defaultText } from "@/core/query/operands";
+import { defaultText, PARAMETER_TYPES } from "@/core/query/operands";
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
 import type { Schema, Table } from "@/core/schema/schema";
 import { cellWriter, counted, writeCount } from "@/core/types/format";
 import { sentence } from "@/core/types/problem";
-import { isNumber, type ValueType } from "@/core/types/valueType";
+import { isNumber } from "@/core/types/valueType";
 import { Brief, BriefPopover } from "@/ui/Brief";
 import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
@@ -34,15 +34,6 @@ type Props = {
   heading: string;
   onChange: (next: Panel | null) => void;
   onMove: (by: -1 | 1) => void;
-};
-
-const PARAMETER_TYPES: Record<QuerySpec["parameters"][number]["type"], ValueType> = {
-  text: { kind: "text" },
-  whole: { kind: "whole" },
-  decimal: { kind: "decimal", scale: 6 },
-  date: { kind: "date" },
-  yesno: { kind: "yesno" },
-  choice: { kind: "text" },
 };
 
 /** What this viewer gave for a panel's parameters: kept in this browser, for nobody else. */

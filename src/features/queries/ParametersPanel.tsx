@@ -1,6 +1,6 @@
 "use client";
 
-import { defaultText } from "@/core/query/operands";
+import { defaultText, PARAMETER_TYPES } from "@/core/query/operands";
 import type { PlanParameter } from "@/core/query/plan";
 import type { Parameter, ParameterValues, QuerySpec } from "@/core/query/spec";
 import { RELATIVE_DATES, type RelativeDate } from "@/core/types/date";
@@ -16,15 +16,6 @@ const TYPE_NAMES: Record<Parameter["type"], string> = {
   yesno: "yes/no",
   choice: "one of a list",
 };
-
-const VALUE_TYPES = {
-  text: { kind: "text" },
-  whole: { kind: "whole" },
-  decimal: { kind: "decimal", scale: 6 },
-  date: { kind: "date" },
-  yesno: { kind: "yesno" },
-  choice: { kind: "text" },
-} as const;
 
 /** The parameters of a query: today's values, and how each is asked for. */
 export function ParametersPanel({
@@ -79,7 +70,7 @@ export function ParametersPanel({
             </select>
           ) : (
             <ValueInput
-              type={VALUE_TYPES[p.type]}
+              type={PARAMETER_TYPES[p.type]}
               label={p.name}
               value={values[p.name] || (defaultText(p, today) ?? "")}
               onChange={(v) => setValues({ ...values, [p.name]: v })}
@@ -148,7 +139,7 @@ export function ParametersPanel({
                 )}
                 {p.default?.kind !== "relative" && (
                   <ValueInput
-                    type={VALUE_TYPES[p.type]}
+                    type={PARAMETER_TYPES[p.type]}
                     label={`Default of ${p.name}`}
                     value={p.default?.text ?? ""}
                     onChange={(v) => update(i, { default: v === "" ? undefined : { kind: "fixed", text: v } })}

@@ -5,6 +5,7 @@ import { toast } from "sonner";
 import type { Column, Table } from "@/core/schema/schema";
 import { isDated, isNumber, TYPE_WORDS, type ValueKind, type ValueType } from "@/core/types/valueType";
 import { ask, sentenceOf } from "../ask";
+import { DigitsInput } from "../DigitsInput";
 
 /** The columns of a table; each opens to what a person may say of it. */
 export function ColumnsPanel({ table, onChange, onSaved }: { table: Table; onChange: (derived: string) => void; onSaved: () => void }) {
@@ -92,18 +93,12 @@ function ColumnSettings({ table, column, onSaved }: { table: Table; column: Colu
         </label>
       )}
       {isNumber(column.type) && (
-        <label className="grid gap-0.5">
-          Digits shown after the point
-          <input
-            className="field"
-            type="number"
-            min={0}
-            max={12}
-            placeholder="all"
-            defaultValue={column.format?.decimals ?? ""}
-            onBlur={(e) => save({ format: e.target.value === "" ? null : { decimals: Math.min(12, Math.max(0, Math.trunc(Number(e.target.value)))) } })}
-          />
-        </label>
+        <DigitsInput
+          label="Digits shown after the point"
+          none="all"
+          digits={column.format?.decimals}
+          onChange={(decimals) => save({ format: decimals === undefined ? null : { ...column.format, decimals } })}
+        />
       )}
       {column.type.kind === "whole" && (
         <label className="flex gap-2">

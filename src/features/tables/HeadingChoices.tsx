@@ -2,6 +2,7 @@
 
 import { toast } from "sonner";
 import type { Definition } from "@/core/derive/spec";
+import { writtenName } from "@/core/expression/parse";
 import { type Schema, stepsFrom, type Table } from "@/core/schema/schema";
 import { ask, sentenceOf } from "../ask";
 import { rollupOver } from "../derived/DerivedEditor";
@@ -17,8 +18,6 @@ type Props = {
   change: (id: string) => void;
   removed: () => void;
 };
-
-const named = (label: string): string => (/^[\p{L}_][\p{L}\p{N}_]*$/u.test(label) ? label : `"${label}"`);
 
 /** What a heading of a table offers: orders, and derived fields that start from its column. */
 export function HeadingChoices({ column: id, table, schema, close, sort, begin, change, removed }: Props) {
@@ -37,7 +36,7 @@ export function HeadingChoices({ column: id, table, schema, close, sort, begin, 
       <Choice onClick={and(() => sort("up"))}>Order, smallest or A first</Choice>
       <Choice onClick={and(() => sort("down"))}>Order, largest or Z first</Choice>
       <p className="caption pt-2 pb-1">Derive a field</p>
-      <Choice onClick={and(() => begin("formula", { kind: "formula", text: named(column.label) }))}>Formula from {column.label}</Choice>
+      <Choice onClick={and(() => begin("formula", { kind: "formula", text: writtenName(column.label) }))}>Formula from {column.label}</Choice>
       {through.map(({ step, far }) => (
         <Choice
           key={`${step.link} ${step.toward}`}

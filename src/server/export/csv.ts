@@ -1,12 +1,12 @@
 import type Database from "better-sqlite3";
 import Papa from "papaparse";
-import { compileFooting, compileRows } from "@/core/query/compile";
+import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import type { Plan } from "@/core/query/plan";
 import type { FileResult } from "@/server/engine/jobs";
-import { inSnapshot, readRows, readSingle } from "@/server/engine/readers";
-import { WholeFile } from "./files";
+import { readRows } from "@/server/engine/readers";
 import { plainText } from "./values";
+import { exportWhole } from "./whole";
 
 const ROWS_AT_ONCE = 500;
 
@@ -27,22 +27,12 @@ export function* csvChunks(db: Database.Database, plan: Plan): Generator<{ text:
 }
 
 /** Writes a query's rows to a CSV file, whole or not at all, with the footing of the very rows it holds. */
-export function exportCsv(db: Database.Database, plan: Plan, path: string): FileResult {
-  return inSnapshot(db, () => {
-    const file = new WholeFile(path);
-    try {
-      let rows = 0;
-      for (const chunk of csvChunks(db, plan)) {
-        file.write(chunk.text);
-        rows += chunk.rows;
-      }
-      const footing = compileFooting(plan, sqlite);
-      const [, ...totals] = readSingle(db, footing);
-      file.finish();
-      return { rows, bytes: file.bytes, totals: Object.fromEntries(footing.totals.map((t, i) => [t.column, totals[i] ?? null])) };
-    } catch (error) {
-      file.abandon();
-      throw error;
+export const exportCsv = (db: Database.Database, plan: Plan, path: string): FileResult =>
+  exportWhole(db, plan, path, (file) => {
+    let rows = 0;
+    for (const chunk of csvChunks(db, plan)) {
+      file.write(chunk.text);
+      rows += chunk.rows;
     }
+    return rows;
   });
-}

@@ -1,12 +1,12 @@
 import type Database from "better-sqlite3";
-import { compileFooting, compileRows } from "@/core/query/compile";
+import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import type { Plan } from "@/core/query/plan";
 import { type Cell, isMisfit, isNumber, type ValueType } from "@/core/types/valueType";
 import type { FileResult } from "@/server/engine/jobs";
-import { inSnapshot, readRows, readSingle } from "@/server/engine/readers";
-import { WholeFile } from "./files";
+import { readRows } from "@/server/engine/readers";
 import { isSafeNumber, plainText } from "./values";
+import { exportWhole } from "./whole";
 
 const ROWS_AT_ONCE = 500;
 
@@ -20,33 +20,23 @@ export function jsonValue(cell: Cell, type: ValueType): string {
 }
 
 /** Writes a query's rows as JSON objects by heading, in one list or a line each, whole or not at all. */
-export function exportJson(db: Database.Database, plan: Plan, path: string, lines: boolean): FileResult {
-  return inSnapshot(db, () => {
-    const file = new WholeFile(path);
-    try {
-      const shown = plan.columns.flatMap((c, at) => (c.hidden ? [] : [{ at, type: c.type, name: JSON.stringify(c.heading) }]));
-      let rows = 0;
-      let waiting: string[] = [];
-      const [open, between, close] = lines ? ["", "\n", "\n"] : ["[\n", ",\n", "\n]\n"];
-      file.write(open);
-      const flush = () => {
-        if (waiting.length > 0) file.write((rows > waiting.length ? between : "") + waiting.join(between));
-        waiting = [];
-      };
-      for (const row of readRows(db, compileRows(plan, sqlite))) {
-        waiting.push(`{${shown.map(({ at, type, name }) => `${name}:${jsonValue(row[at] ?? null, type)}`).join(",")}}`);
-        rows++;
-        if (waiting.length >= ROWS_AT_ONCE) flush();
-      }
-      flush();
-      file.write(rows > 0 || !lines ? close : "");
-      const footing = compileFooting(plan, sqlite);
-      const [, ...totals] = readSingle(db, footing);
-      file.finish();
-      return { rows, bytes: file.bytes, totals: Object.fromEntries(footing.totals.map((t, i) => [t.column, totals[i] ?? null])) };
-    } catch (error) {
-      file.abandon();
-      throw error;
+export const exportJson = (db: Database.Database, plan: Plan, path: string, lines: boolean): FileResult =>
+  exportWhole(db, plan, path, (file) => {
+    const shown = plan.columns.flatMap((c, at) => (c.hidden ? [] : [{ at, type: c.type, name: JSON.stringify(c.heading) }]));
+    const [open, between, close] = lines ? ["", "\n", "\n"] : ["[\n", ",\n", "\n]\n"];
+    let rows = 0;
+    let waiting: string[] = [];
+    const flush = () => {
+      if (waiting.length > 0) file.write((rows > waiting.length ? between : "") + waiting.join(between));
+      waiting = [];
+    };
+    file.write(open);
+    for (const row of readRows(db, compileRows(plan, sqlite))) {
+      waiting.push(`{${shown.map(({ at, type, name }) => `${name}:${jsonValue(row[at] ?? null, type)}`).join(",")}}`);
+      rows++;
+      if (waiting.length >= ROWS_AT_ONCE) flush();
     }
+    flush();
+    file.write(rows > 0 || !lines ? close : "");
+    return rows;
   });
-}

@@ -1,13 +1,14 @@
 import { renameSync, rmSync, statSync } from "node:fs";
 import type Database from "better-sqlite3";
 import ExcelJS from "exceljs";
-import { compileFooting, compileRows } from "@/core/query/compile";
+import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import type { Plan } from "@/core/query/plan";
 import { type Cell, isMisfit, scaleOf, type ValueType } from "@/core/types/valueType";
 import type { FileResult } from "@/server/engine/jobs";
-import { readRows, readSingle } from "@/server/engine/readers";
+import { readRows } from "@/server/engine/readers";
 import { isSafeNumber, plainText } from "./values";
+import { totalsOf } from "./whole";
 
 /** What one sheet of a workbook can hold (ISO/IEC 29500 sets no bound; this is what its readers take). */
 const MOST_ROWS = 1_048_575;
@@ -64,11 +65,10 @@ export async function exportXlsx(db: Database.Database, plan: Plan, path: string
       // The file is written between rows, or it would all be held in memory.
       if (rows % ROWS_BETWEEN_BREATHS === 0) await new Promise((resume) => setImmediate(resume));
     }
-    const footing = compileFooting(plan, sqlite);
-    const [, ...totals] = readSingle(db, footing);
+    const totals = totalsOf(db, plan);
     await workbook.commit();
     renameSync(part, path);
-    return { rows, bytes: statSync(path).size, totals: Object.fromEntries(footing.totals.map((t, i) => [t.column, totals[i] ?? null])) };
+    return { rows, bytes: statSync(path).size, totals };
   } catch (error) {
     rmSync(part, { force: true });
     throw error;

@@ -2,7 +2,7 @@ import type Database from "better-sqlite3";
 import { quoted } from "@/core/query/dialect/dialect";
 import { looksLikeReference, nameLikeness } from "@/core/schema/likeness";
 import type { LinkSpec } from "@/core/schema/linkSpec";
-import { type Column, humanise, plural, type Schema, storedColumns, type Table } from "@/core/schema/schema";
+import { type Column, humanise, MIRRORED, plural, type Schema, storedColumns, type Table } from "@/core/schema/schema";
 import { scaleOf } from "@/core/types/valueType";
 
 /** A link that the data speaks for, with its figures. */
@@ -145,12 +145,11 @@ const PAIRED_SAMPLE = 2_000;
 /** What a link would find on either side, before it is made. */
 export function linkEvidence(db: Database.Database, spec: LinkSpec): LinkEvidence {
   const sampled = spec.operators.some((o) => o !== "is");
-  const mirrored = { ...spec, a: spec.b, b: spec.a, operators: spec.operators.map((o) => MIRROR[o]) };
+  const mirrored = { ...spec, a: spec.b, b: spec.a, operators: spec.operators.map((o) => MIRRORED[o]) };
   return { a: matches(db, spec, sampled), b: matches(db, mirrored, sampled), sampled };
 }
 
 const SIGN = { is: "=", isNot: "<>", less: "<", atMost: "<=", greater: ">", atLeast: ">=" } as const;
-const MIRROR = { is: "is", isNot: "isNot", less: "greater", atMost: "atLeast", greater: "less", atLeast: "atMost" } as const;
 
 function matches(db: Database.Database, { a, b, operators }: LinkSpec, sampled: boolean): Matches {
   const near = quoted(a.table);

@@ -7,6 +7,7 @@ import { operandWords } from "@/core/query/operands";
 import type { Operand, QueryColumn } from "@/core/query/spec";
 import { DATE_PART_WORDS, DATE_PARTS } from "@/core/types/date";
 import { isDated, isNumber } from "@/core/types/valueType";
+import { DigitsInput } from "../../DigitsInput";
 import { Choice, type EditorProps, FieldPicker, Remove, scopeOf } from "./parts";
 
 /** One group: the part of a date, or away with it. */
@@ -125,22 +126,12 @@ function ColumnSettings({ spec, schema, change, column }: EditorProps & { column
       )}
       {numeric && (
         <>
-          <label className="grid gap-0.5 text-small">
-            Digits after the point
-            <input
-              className="field"
-              type="number"
-              min={0}
-              max={12}
-              value={column.format?.decimals ?? ""}
-              placeholder="as stored"
-              onChange={(e) =>
-                set({
-                  format: { ...column.format, decimals: e.target.value === "" ? undefined : Math.max(0, Math.min(12, Math.trunc(Number(e.target.value)))) },
-                })
-              }
-            />
-          </label>
+          <DigitsInput
+            label="Digits after the point"
+            none="as stored"
+            digits={column.format?.decimals}
+            onChange={(decimals) => set({ format: { ...column.format, decimals } })}
+          />
           <label className="flex gap-2 text-small">
             <input
               type="checkbox"

@@ -1,0 +1,251 @@
+import { join } from "node:path";
+import Database from "better-sqlite3";
+import { afterEach, beforeEach, describe, expect, it } from "vitest";
+import type { DerivedFieldSpec } from "@/core/derive/spec";
+import type { PostingSpec } from "@/core/posting/spec";
+import { emptyQuery, type QuerySpec } from "@/core/query/spec";
+import type { LinkSpec } from "@/core/schema/linkSpec";
+import { findColumn, findTable } from "@/core/schema/schema";
+import { checkObject } from "@/server/catalogue/checkObject";
+import { editOf, journalOf, postOf, previewOf, reversalPreviewOf, reverseOf } from "@/server/posting/service";
+import { footingOf, rowsOf } from "@/server/queries/service";
+import type { Workspace } from "@/server/workspace/workspace";
+import { makeDatabase, openLedger, temporaryFolder } from "../support/ledger";
+
+/* The data side as the server does it: what is saved is checked, what breaks is kept, who reads sees all of a posting or none. */
+
+let place: ReturnType<typeof temporaryFolder>;
+let ws: Workspace;
+let file: string;
+const caller = { client: "test" };
+const SCRIPT = `
+CREATE TABLE yard (id INTEGER PRIMARY KEY, name TEXT NOT NULL, town TEXT);
+INSERT INTO yard VALUES (1, 'north', 'A'), (2, 'south', 'B'), (3, 'east', 'A');
+CREATE TABLE crate (id INTEGER PRIMARY KEY, yard_id INTEGER REFERENCES yard(id), mark TEXT NOT NULL UNIQUE, day DATE, fee INTEGER_SCALED(2) NOT NULL);
+INSERT INTO crate VALUES (1, 1, 'a', '2026-01-31', 1250), (2, 1, 'b', '2026-02-01', 300), (3, 2, 'c', NULL, -50);
+CREATE TABLE loose (mark TEXT);
+INSERT INTO loose VALUES ('x'), ('x');
+CREATE TABLE town (code TEXT, people INTEGER);
+INSERT INTO town VALUES ('A', 100), ('B', 20);
+CREATE VIEW seen AS SELECT * FROM yard;
+CREATE TABLE watched (id INTEGER PRIMARY KEY, v TEXT);
+CREATE TRIGGER on_watched AFTER INSERT ON watched BEGIN INSERT INTO loose VALUES ('from a trigger'); END;
+`;
+beforeEach(() => {
+  place = temporaryFolder();
+  file = makeDatabase(join(place.folder, "b.sqlite"), SCRIPT);
+  ws = openLedger(place.folder, file);
+});
+afterEach(() => {
+  ws.close();
+  place.remove();
+});
+
+const field = (column: string, join_ = "") => ({ kind: "field" as const, join: join_, column });
+const formula = (table: string, text: string): DerivedFieldSpec => ({ version: 1, table, definition: { kind: "formula", text } });
+const rollup = (query: Partial<QuerySpec>): DerivedFieldSpec => ({
+  version: 1,
+  table: "yard",
+  definition: {
+    kind: "rollup",
+    step: { link: "crate.yard_id", toward: "a" },
+    query: { ...emptyQuery("crate"), grouped: true, columns: [{ id: "f", value: field("fee"), figure: "total" }], ...query },
+  },
+});
+const valuesOf = async (table: string, column: string, values = {}) => {
+  const spec: QuerySpec = { ...emptyQuery(table), columns: [{ id: "v", value: field(column) }] };
+  return (JSON.parse((await rowsOf(ws, { spec, values }, { offset: 0, rows: 100 }, caller)).toString()) as unknown[][]).map((r) => r[0]);
+};
+const change = (script: string) => new Database(file).exec(script).close();
+
+describe("derived fields that are saved", () => {
+  it("must have a name of their own, and lead in no circle", async () => {
+    ws.catalogue.create("derived", "one", formula("crate", "fee + 1"), "one");
+    ws.catalogue.create("derived", "two", formula("crate", "one * 2"), "two");
+    await expect(checkObject(ws, "derived", "mark", formula("crate", "1"))).rejects.toThrow("Two parts carry the name");
+    await expect(checkObject(ws, "derived", "Two", formula("crate", "1"))).rejects.toThrow("Two parts carry the name");
+    await expect(checkObject(ws, "derived", "one", formula("crate", "two - 1"), "one")).rejects.toThrow(/in a circle: (one → two → one|two → one → two)/);
+    await expect(checkObject(ws, "derived", "bad", formula("crate", "fee + mark"))).rejects.toThrow("needs a number");
+    await expect(checkObject(ws, "derived", "nought", formula("crate", "fee / 0"))).resolves.toBeUndefined();
+    expect(await valuesOf("crate", "two")).toEqual([2700, 800, 100]);
+  });
+  it("are current at once when the data changes, and empty where they divide by zero", async () => {
+    ws.catalogue.create("derived", "fees", rollup({}), "fees");
+    ws.catalogue.create("derived", "share", formula("yard", "fees / (id - 1)"), "share");
+    expect(await valuesOf("yard", "fees")).toEqual([1550, -50, null]);
+    change("INSERT INTO crate VALUES (4, 3, 'd', NULL, 999)");
+    expect(await valuesOf("yard", "fees")).toEqual([1550, -50, 999]);
+    expect((await valuesOf("yard", "share"))[0]).toBeNull();
+  });
+  it("ask for their parameters wherever they are used", async () => {
+    const dated = rollup({
+      conditions: [{ id: "w", left: field("day"), operator: "atLeast", values: [{ kind: "parameter", name: "since" }] }],
+      parameters: [{ name: "since", type: "date" }],
+    });
+    ws.catalogue.create("derived", "fees since", dated, "since");
+    await expect(valuesOf("yard", "since")).rejects.toThrow("The parameter “since” needs a value");
+    expect(await valuesOf("yard", "since", { since: "2026-02-01" })).toEqual([300, null, null]);
+  });
+  it("stay when what they are made of goes, say why, and work again when it is back", async () => {
+    ws.catalogue.create(
+      "derived",
+      "town's people",
+      { version: 1, table: "yard", definition: { kind: "lookup", steps: [{ link: "byTown", toward: "b" }], column: "people" } },
+      "people",
+    );
+    const link: LinkSpec = {
+      version: 1,
+      a: { table: "yard", columns: ["town"], name: "yards" },
+      b: { table: "town", columns: ["code"], name: "in town" },
+      operators: ["is"],
+    };
+    expect((await ws.schema()).broken?.map((b) => b.why)).toEqual([expect.stringContaining("The link “byTown” is gone")]);
+    ws.catalogue.create("link", "yards – town", link, "byTown");
+    expect(await valuesOf("yard", "people")).toEqual([100, 20, 100]);
+    change("ALTER TABLE town RENAME COLUMN code TO sign");
+    const { broken } = await ws.schema();
+    expect(broken?.map((b) => [b.kind, b.why])).toEqual([
+      ["link", expect.stringContaining("no column “code”")],
+      ["derived", expect.stringContaining("The link “byTown” is gone")],
+    ]);
+    await expect(valuesOf("yard", "people")).rejects.toThrow("cannot be worked out");
+    change("ALTER TABLE town RENAME COLUMN sign TO code");
+    expect(await valuesOf("yard", "people")).toEqual([100, 20, 100]);
+    // A second row for a town: the link leads to many by the data, and no one value can be looked up.
+    change("INSERT INTO town VALUES ('A', 7)");
+    expect((await ws.schema()).links.find((l) => l.id === "byTown")?.b.leadsTo).toBe("many");
+    expect((await ws.schema()).broken?.[0]?.why).toContain("leads to many");
+  });
+});
+
+it("refuses a link between columns that cannot be compared", async () => {
+  const link = (column: string): LinkSpec => ({
+    version: 1,
+    a: { table: "crate", columns: [column], name: "a" },
+    b: { table: "yard", columns: ["id"], name: "b" },
+    operators: ["is"],
+  });
+  await expect(checkObject(ws, "link", "l", link("mark"))).rejects.toThrow("cannot be compared");
+  await expect(checkObject(ws, "link", "l", link("gone"))).rejects.toThrow("has no column “gone”");
+  await expect(checkObject(ws, "link", "l", link("yard_id"))).resolves.toBeUndefined();
+});
+
+it("keeps what a person says of a column, and takes it back", async () => {
+  ws.catalogue.setColumn("crate", "fee", { label: "charge", unit: "EUR", note: "net", format: { decimals: 0 }, type: { kind: "whole" } });
+  const said = async () => findColumn(findTable(await ws.schema(), "crate") as never, "fee");
+  expect(await said()).toMatchObject({ label: "charge", unit: "EUR", note: "net", type: { kind: "whole" }, format: { decimals: 0 } });
+  ws.catalogue.setColumn("crate", "fee", { label: null, type: null });
+  expect(await said()).toMatchObject({ label: "fee", unit: "EUR", type: { kind: "decimal", scale: 2 }, storage: "scaledInteger" });
+});
+
+describe("a change in the sheet", () => {
+  const set = (column: string, text: string, was: string | null, key = 1) => editOf(ws, "crate", { kind: "change", key: [key], column, text, was }, caller);
+  it("is checked, journaled, and taken back", async () => {
+    await expect(set("fee", "a lot", "12.50")).rejects.toThrow("“a lot” is no decimal");
+    await expect(set("fee", "", "12.50")).rejects.toThrow("fee must be filled");
+    await expect(set("mark", "b", "a")).rejects.toThrow("another row has the same mark");
+    await expect(set("yard_id", "9", "1")).rejects.toThrow("no such yard");
+    await expect(set("fee", "1", "99.00")).rejects.toThrow("somebody changed this value since");
+    await expect(set("fee", "1", "12.50", 77)).rejects.toThrow("the row is gone");
+    const entry = await set("day", "3/2/2026", "2026-01-31");
+    expect(entry).toMatchObject({ kind: "edit", table: "crate", counts: { add: 0, change: 1, remove: 0 } });
+    expect((await valuesOf("crate", "day"))[0]).toBe("2026-02-03");
+    const added = await editOf(ws, "crate", { kind: "add", values: { mark: "new", fee: "1.5", yard_id: "" } }, caller);
+    expect(await valuesOf("crate", "mark")).toContain("new");
+    await expect(editOf(ws, "yard", { kind: "remove", keys: [[1]] }, caller)).rejects.toThrow("2 crates lead to it");
+    for (const { number } of [added, entry]) {
+      const { reversal } = await reversalPreviewOf(ws, number, false, caller);
+      await reverseOf(ws, number, false, reversal.digest, caller);
+    }
+    expect(await valuesOf("crate", "day")).toEqual(["2026-01-31", "2026-02-01", null]);
+    expect((await journalOf(ws, caller)).map((e) => [e.number, e.kind, e.reversedBy])).toEqual([
+      [4, "reversal", null],
+      [3, "reversal", null],
+      [2, "edit", 3],
+      [1, "edit", 4],
+    ]);
+    await expect(reverseOf(ws, 1, false, "", caller)).rejects.toThrow("taken back already");
+  });
+  it("is refused where rows cannot be told apart, in a view, and beside a trigger", async () => {
+    await expect(editOf(ws, "loose", { kind: "add", values: { mark: "y" } }, caller)).rejects.toThrow("has no key");
+    await expect(editOf(ws, "seen", { kind: "add", values: { name: "y" } }, caller)).rejects.toThrow("no table “seen” to write to");
+    await expect(editOf(ws, "watched", { kind: "add", values: { v: "y" } }, caller)).rejects.toThrow("A trigger of this table");
+    expect(await valuesOf("loose", "mark")).toEqual(["x", "x"]);
+  });
+});
+
+describe("a posting out of a query", () => {
+  const summary: QuerySpec = {
+    ...emptyQuery("crate"),
+    grouped: true,
+    columns: [
+      { id: "k", value: field("yard_id"), label: "Yard" },
+      { id: "t", value: field("fee"), figure: "total", label: "Fees, total" },
+    ],
+  };
+  const spec = (more: Partial<PostingSpec> = {}): PostingSpec => ({
+    version: 1,
+    source: { kind: "query", id: "q", values: {} },
+    action: "change",
+    target: "yard",
+    same: ["id"],
+    present: "leave",
+    breaking: "refuse",
+    pairs: [
+      { column: "id", value: { kind: "field", name: "Yard" } },
+      { column: "town", value: { kind: "formula", text: `name_of || ' ' || "Fees, total"` } },
+    ],
+    ...more,
+  });
+  it("takes its figures exactly, by their headings", async () => {
+    ws.catalogue.create("query", "Fees by yard", summary, "q");
+    await expect(previewOf(ws, spec(), caller)).rejects.toThrow("names “name_of”");
+    const good = spec({
+      pairs: [
+        { column: "id", value: { kind: "field", name: "Yard" } },
+        { column: "town", value: { kind: "formula", text: `'paid ' || "Fees, total"` } },
+      ],
+    });
+    const preview = await previewOf(ws, good, caller);
+    expect(preview.tally.outcomes).toMatchObject({ change: 2, refused: 0 });
+    const entry = await postOf(ws, good, "fees into towns", preview.tally.digest, caller);
+    expect(entry.brief).toBe("Take rows from Fees by yard and change the rows of yard whose id is the same.");
+    expect(await valuesOf("yard", "town")).toEqual(["paid 15.50", "paid -0.50", "A"]);
+  });
+});
+
+describe("reading beside a posting", () => {
+  it("sees all of it or none", async () => {
+    change(
+      `CREATE TABLE many (mark TEXT, fee INTEGER_SCALED(2)); WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < 20000) INSERT INTO many SELECT 'm' || i, 100 FROM n;`,
+    );
+    const spec: PostingSpec = {
+      version: 1,
+      source: { kind: "table", table: "many" },
+      action: "add",
+      target: "crate",
+      same: ["mark"],
+      present: "leave",
+      breaking: "refuse",
+      pairs: ["mark", "fee"].map((column) => ({ column, value: { kind: "field", name: column } })),
+    };
+    const { tally } = await previewOf(ws, spec, caller);
+    let posting = true;
+    const posted = postOf(ws, spec, "many", tally.digest, { client: "writer" }).finally(() => {
+      posting = false;
+    });
+    const seen = new Set<string>();
+    const question = { spec: { ...emptyQuery("crate"), columns: [{ id: "f", value: field("fee") }] }, values: {} };
+    let looks = 0;
+    while (posting) {
+      const { rows, totals } = await footingOf(ws, question, { client: "reader" });
+      seen.add(`${rows} ${totals.f}`);
+      looks++;
+    }
+    await posted;
+    const { rows, totals } = await footingOf(ws, question, caller);
+    seen.add(`${rows} ${totals.f}`);
+    expect(looks).toBeGreaterThan(3);
+    expect([...seen].sort()).toEqual(["20003 2001500", "3 1500"]);
+  });
+});
