@@ -244,7 +244,7 @@ export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort
                 <div
                   role="rowheader"
                   onDoubleClick={() => onOpen?.(index)}
-                  className={`flex items-center justify-end border-r-[3px] border-double border-column pr-2 text-tiny text-faint ${onOpen ? "cursor-pointer hover:text-bottle" : ""}`}
+                  className={`flex items-center justify-end border-r-[3px] border-double border-column pr-2 text-tiny ${rowTone?.(index) ? "text-soft" : "text-faint"} ${onOpen ? "cursor-pointer hover:text-bottle" : ""}`}
                   title={onOpen ? "Double click, or Enter, opens the folio" : undefined}
                 >
                   {rowNumber ? rowNumber(index) : index + 1}

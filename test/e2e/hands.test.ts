@@ -32,6 +32,9 @@ describe("accessibility (axe-core, WCAG 2.2 AA)", () => {
     ["/queries/freight-by-shipper", "[data-testid=proof]"],
     ["/tables", "h1"],
     ["/tables/consignment", "[data-testid=status]"],
+    ["/tables/shipper/folio?k=3", "section table"],
+    ["/postings", "h1"],
+    ["/postings/agent-manifest", "[data-testid=posting-proof]"],
     ["/reports", "h1"],
     ["/reports/freight-statement", "svg"],
     ["/schedules", "[data-schedule]"],
@@ -134,7 +137,17 @@ describe("sizes", () => {
     [640, 400],
     [390, 800],
   ])("never scrolls the page sideways at %i × %i (640 × 400 is 1280 × 800 at 200%)", async (width, height) => {
-    for (const path of ["/queries", "/queries/freight-by-shipper", "/reports/freight-statement", "/schedules", "/tables", "/outbox"]) {
+    for (const path of [
+      "/queries",
+      "/queries/freight-by-shipper",
+      "/reports/freight-statement",
+      "/schedules",
+      "/tables",
+      "/tables/shipper/folio?k=3",
+      "/postings",
+      "/postings/agent-manifest",
+      "/outbox",
+    ]) {
       const desk = await app.page(path);
       await desk.page.setViewport({ width, height });
       await new Promise((done) => setTimeout(done, 300));

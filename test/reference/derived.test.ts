@@ -20,16 +20,17 @@ beforeAll(async () => {
 });
 afterAll(() => engines.close());
 
-function valuesOf(fields: DerivedField[], table: string, id: string): unknown[] {
+/** The values of derived fields of a table, field by field, all asked for in one query. */
+function valuesTogether(fields: DerivedField[], table: string, ids: string[]): unknown[][] {
   const schema = withDerivedFields(sampleSchema, fields, "2026-11-23");
-  const columns = [
-    { id: "id", value: { kind: "field" as const, join: "", column: "id" } },
-    { id: "v", value: { kind: "field" as const, join: "", column: id } },
-  ];
+  const columns = ["id", ...ids].map((column) => ({ id: column, value: { kind: "field" as const, join: "", column } }));
   const resolved = resolveQuery({ ...emptyQuery(table), columns, order: [{ column: "id", direction: "up" }] }, schema, { today: "2026-11-23", values: {} });
   if (!resolved.ok) throw new Error(JSON.stringify([schema.broken, resolved.problems]));
-  return [...readRows(engines.lite, compileRows(resolved.value, sqlite))].map((row) => row[1] ?? null);
+  const rows = [...readRows(engines.lite, compileRows(resolved.value, sqlite))];
+  return ids.map((_, i) => rows.map((row) => row[i + 1] ?? null));
 }
+
+const valuesOf = (fields: DerivedField[], table: string, id: string): unknown[] => valuesTogether(fields, table, [id])[0] ?? [];
 
 /* The same by hand, as an analyst would write it. Amounts are whole cents. */
 const BY_HAND: [string, string, string][] = [
@@ -69,6 +70,15 @@ describe("derived fields by hand", () => {
     expect((await engines.handDuck(sql("VARCHAR"))).map((r) => r[0])).toEqual(ours);
     expect((await engines.handPostgres(sql("text"))).map((r) => r[0])).toEqual(ours);
   });
+});
+
+it("several fields over one link come to the same together as each alone, whatever their conditions", () => {
+  for (const table of ["yard", "crate"]) {
+    const ids = sampleDerived.filter((f) => f.table === table).map((f) => f.id);
+    expect(ids.length).toBeGreaterThan(3);
+    for (const order of [ids, [...ids].reverse()])
+      expect(valuesTogether(sampleDerived, table, order)).toEqual(order.map((id) => valuesOf(sampleDerived, table, id)));
+  }
 });
 
 /* A plain evaluator over arrays: nothing of the ledger's in it. */
