@@ -76,7 +76,7 @@ it("several fields over one link come to the same together as each alone, whatev
   for (const table of ["yard", "crate"]) {
     const ids = sampleDerived.filter((f) => f.table === table).map((f) => f.id);
     expect(ids.length).toBeGreaterThan(3);
-    for (const order of [ids, [...ids].reverse()])
+    for (const order of ids.map((first) => [first, ...ids.filter((id) => id !== first)]))
       expect(valuesTogether(sampleDerived, table, order)).toEqual(order.map((id) => valuesOf(sampleDerived, table, id)));
   }
 });
