@@ -6,7 +6,7 @@ import { useEffect, useMemo, useState } from "react";
 import { toast } from "sonner";
 import { linkPanel, type RowCells, rowQuery, tablePanel } from "@/core/folio/panel";
 import type { FolioSpec, Panel } from "@/core/folio/spec";
-import { type Schema, stepsFrom, type Table } from "@/core/schema/schema";
+import { findTable, type Schema, stepsFrom, type Table } from "@/core/schema/schema";
 import { cellWriter, writeCount } from "@/core/types/format";
 import { isMisfit } from "@/core/types/valueType";
 import { BriefPopover } from "@/ui/Brief";
@@ -171,12 +171,33 @@ export function FolioPage({ table, schema, today, rowKey, walk: walkId, at, save
                 onMove={(by) => move(panel.id, by)}
               />
             ))}
+            {spec.panels.some((p) => p.hideEmpty) && <p className="pt-6 text-small text-faint">Panels that have no row here are not shown.</p>}
             {spec.panels.length === 0 && <p className="py-6 text-soft">No panel stands here. Add one to see the rows that belong to this one.</p>}
           </>
         )}
       </div>
     </div>
   );
+}
+
+/** A value; where it names a row elsewhere, the way to that row's folio. */
+function FieldValue({ text, to }: { text: string; to: string | null }) {
+  if (text === "") return <span className="text-faint">–</span>;
+  return to ? (
+    <Link className="link" href={to}>
+      {text}
+    </Link>
+  ) : (
+    text
+  );
+}
+
+/** The folio of the row that a column leads to by a link on its key; null where it leads to none. */
+function folioOf(schema: Schema, table: Table, column: string, cells: RowCells): string | null {
+  const step = stepsFrom(schema, table.name).find((s) => s.far.leadsTo === "one" && s.near.columns.length === 1 && s.near.columns[0] === column);
+  const far = step && findTable(schema, step.far.table);
+  if (!far || far.key.length !== 1 || far.key[0] !== step.far.columns[0]) return null;
+  return `/tables/${encodeURIComponent(far.name)}/folio?k=${encodeURIComponent(String(cells[column]))}`;
 }
 
 /** What a panel can show: rows by a link, by the same value, or of any table. */
