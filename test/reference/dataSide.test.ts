@@ -2,11 +2,12 @@ import { join } from "node:path";
 import Database from "better-sqlite3";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import type { DerivedFieldSpec } from "@/core/derive/spec";
-import type { PostingSpec } from "@/core/posting/spec";
+import { type PostingSpec, postingSpecSchema } from "@/core/posting/spec";
 import { emptyQuery, type QuerySpec } from "@/core/query/spec";
 import type { LinkSpec } from "@/core/schema/linkSpec";
 import { findColumn, findTable } from "@/core/schema/schema";
 import { checkObject } from "@/server/catalogue/checkObject";
+import { importOf, keepFile, scanOf } from "@/server/import/service";
 import { editOf, journalOf, postOf, previewOf, reversalPreviewOf, reverseOf } from "@/server/posting/service";
 import { footingOf, rowsOf } from "@/server/queries/service";
 import type { Workspace } from "@/server/workspace/workspace";
@@ -211,6 +212,58 @@ describe("a posting out of a query", () => {
     const entry = await postOf(ws, good, "fees into towns", preview.tally.digest, caller);
     expect(entry.brief).toBe("Take rows from Fees by yard and change the rows of yard whose id is the same.");
     expect(await valuesOf("yard", "town")).toEqual(["paid 15.50", "paid -0.50", "A"]);
+  });
+});
+
+describe("a file into a table that is there", () => {
+  const bytes = (text: string) => new Response(text).body;
+  it("comes as a draft posting, its columns paired by name; nothing is written before it is posted", async () => {
+    const kept = await keepFile(ws, "new crates.csv", bytes("Mark;Fee;day;yard\ne;12,50;3/2/2026;north\nf;n/a;30/2/2026;north\na;1,00;;south\n"));
+    const shares: number[] = [];
+    const { format, scan } = await scanOf(ws, kept.id, null, { ...caller, onProgress: (share) => shares.push(share) });
+    expect(scan.rows).toBe(3);
+    const columns = scan.names.map((name, i) => ({
+      name,
+      type: scan.columns[i]?.proposal.type ?? { kind: "text" as const },
+      dates: "dmy" as const,
+      left: false,
+    }));
+    const typed = columns.map((c) =>
+      c.name === "Fee" ? { ...c, type: { kind: "decimal" as const, scale: 2 } } : c.name === "day" ? { ...c, type: { kind: "date" as const } } : c,
+    );
+    const { posting } = await importOf(ws, kept.id, { format, columns: typed, misfits: "keep", into: { kind: "posting", target: "crate" } }, caller);
+    const draft = postingSpecSchema.parse(ws.catalogue.get(posting ?? "")?.spec);
+    expect(draft.pairs.map((p) => p.column)).toEqual(["yard_id", "mark", "day", "fee"]);
+    expect(await valuesOf("crate", "mark")).toEqual(["a", "b", "c"]);
+    const spec: PostingSpec = {
+      ...draft,
+      same: ["mark"],
+      pairs: [
+        ...draft.pairs.filter((p) => p.column !== "yard_id"),
+        { column: "yard_id", value: { kind: "field", name: "yard" }, found: { link: "crate.yard_id", by: "name" } },
+      ],
+    };
+    const { tally } = await previewOf(ws, spec, caller);
+    expect(tally.outcomes).toMatchObject({ add: 1, there: 1, refused: 1 });
+    await postOf(ws, spec, "new crates", tally.digest, caller);
+    expect(await valuesOf("crate", "fee")).toEqual([1250, 300, -50, 1250]);
+    expect(await valuesOf("crate", "day")).toEqual(["2026-01-31", "2026-02-01", null, "2026-02-03"]);
+  });
+  it("is stopped in the middle and leaves nothing", async () => {
+    const rows = Array.from({ length: 200_000 }, (_, i) => `${i};row ${i}`).join("\n");
+    const kept = await keepFile(ws, "many.csv", bytes(`n;name\n${rows}\n`));
+    const stop = new AbortController();
+    const columns = [
+      { name: "n", type: { kind: "whole" as const }, dates: "ymd" as const, left: false },
+      { name: "name", type: { kind: "text" as const }, dates: "ymd" as const, left: false },
+    ];
+    const format = { kind: "delimited" as const, delimiter: ";", quote: '"' as const, encoding: "utf-8" as const, heading: true, comma: false };
+    const spec = { format, columns, misfits: "keep" as const, into: { kind: "table" as const, name: "arrivals", key: null } };
+    await expect(importOf(ws, kept.id, spec, { ...caller, signal: stop.signal, onProgress: () => stop.abort() })).rejects.toThrow("Stopped");
+    expect((await ws.schema()).tables.map((t) => t.name)).not.toContain("arrivals");
+    const done = await importOf(ws, kept.id, spec, caller);
+    expect(done.imported.rows).toBe(200_000);
+    expect((await valuesOf("arrivals", "n")).length).toBe(100);
   });
 });
 

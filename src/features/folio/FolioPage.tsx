@@ -150,7 +150,7 @@ export function FolioPage({ table, schema, today, rowKey, walk: walkId, at, save
                       {c.heading}
                     </dt>
                     <dd className={`text-right ${tone}`}>
-                      {written.text || <span className="text-faint">–</span>}{" "}
+                      <FieldValue text={written.text} to={written.text === "" ? null : folioOf(schema, table, c.id, cells)} />{" "}
                       {c.unit && written.text ? <span className="text-small text-soft">{c.unit}</span> : null}
                     </dd>
                   </div>
@@ -196,7 +196,8 @@ function FieldValue({ text, to }: { text: string; to: string | null }) {
 function folioOf(schema: Schema, table: Table, column: string, cells: RowCells): string | null {
   const step = stepsFrom(schema, table.name).find((s) => s.far.leadsTo === "one" && s.near.columns.length === 1 && s.near.columns[0] === column);
   const far = step && findTable(schema, step.far.table);
-  if (!far || far.key.length !== 1 || far.key[0] !== step.far.columns[0]) return null;
+  const isKey = far?.key.length === 1 && far.key[0] === step?.far.columns[0];
+  if (!far || !isKey) return null;
   return `/tables/${encodeURIComponent(far.name)}/folio?k=${encodeURIComponent(String(cells[column]))}`;
 }
 
