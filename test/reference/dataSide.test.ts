@@ -235,14 +235,8 @@ describe("a file into a table that is there", () => {
     const draft = postingSpecSchema.parse(ws.catalogue.get(posting ?? "")?.spec);
     expect(draft.pairs.map((p) => p.column)).toEqual(["yard_id", "mark", "day", "fee"]);
     expect(await valuesOf("crate", "mark")).toEqual(["a", "b", "c"]);
-    const spec: PostingSpec = {
-      ...draft,
-      same: ["mark"],
-      pairs: [
-        ...draft.pairs.filter((p) => p.column !== "yard_id"),
-        { column: "yard_id", value: { kind: "field", name: "yard" }, found: { link: "crate.yard_id", by: "name" } },
-      ],
-    };
+    expect(draft.pairs[0]?.found, "a yard by its name").toEqual({ link: "crate.yard_id", by: "name" });
+    const spec: PostingSpec = { ...draft, same: ["mark"] };
     const { tally } = await previewOf(ws, spec, caller);
     expect(tally.outcomes).toMatchObject({ add: 1, there: 1, refused: 1 });
     await postOf(ws, spec, "new crates", tally.digest, caller);

@@ -64,6 +64,7 @@ const normal = (value: unknown, type: ValueType): string => {
 };
 
 export type Answer = string[];
+type Window = { offset: number; rows: number };
 
 /** The same rows in SQLite (through the ledger's own engine), DuckDB and PostgreSQL. */
 export async function threeEngines(schema: Schema, rows: Rows) {
@@ -82,17 +83,17 @@ export async function threeEngines(schema: Schema, rows: Rows) {
 
   const sorted = (result: unknown[][], sql: RowsSql): Answer => result.map((r) => sql.columns.map((c, i) => normal(r[i], c.type)).join(" | ")).sort();
   return {
-    sqlite: (plan: Plan): Answer => {
-      const sql = compileRows(plan, sqlite);
+    sqlite: (plan: Plan, window?: Window): Answer => {
+      const sql = compileRows(plan, sqlite, window);
       return sorted([...readRows(lite, sql)] as Cell[][], sql);
     },
-    duckdb: async (plan: Plan): Promise<Answer> => {
-      const sql = compileRows(plan, duckdb);
+    duckdb: async (plan: Plan, window?: Window): Promise<Answer> => {
+      const sql = compileRows(plan, duckdb, window);
       const reader = await duck.runAndReadAll(wrapped(sql, duckdb), sql.values.map(boundText));
       return sorted(reader.getRowsJS() as unknown[][], sql);
     },
-    postgres: async (plan: Plan): Promise<Answer> => {
-      const sql = compileRows(plan, postgres);
+    postgres: async (plan: Plan, window?: Window): Promise<Answer> => {
+      const sql = compileRows(plan, postgres, window);
       const values = sql.values.map((v) => (v.type.kind === "yesno" && v.value !== null ? v.value === "1" : v.value));
       const result = await pg.query<unknown[]>(wrapped(sql, postgres), values, { rowMode: "array" });
       return sorted(result.rows, sql);

@@ -28,10 +28,10 @@ const codes = (more: Partial<PostingSpec>, schema = sampleSchema) => {
 
 describe("a posting", () => {
   it("pairs columns by their names, however they are written", () =>
-    expect(pairsByName(source, crate).map((p) => [p.column, p.value.kind === "field" && p.value.name])).toEqual([
-      ["yard_id", "YARD id"],
-      ["mark", "Mark"],
-      ["day", "Day"],
+    expect(pairsByName(source, crate, sampleSchema).map((p) => [p.column, p.value.kind === "field" && p.value.name, p.found?.by])).toEqual([
+      ["yard_id", "YARD id", "name"],
+      ["mark", "Mark", undefined],
+      ["day", "Day", undefined],
     ]));
   it("is refused with every reason at once", () => {
     expect(codes({ target: "gone" })).toEqual(["tableGone"]);

@@ -143,15 +143,32 @@ export function linksOf(table: Table, schema: Schema): TableLinks {
   };
 }
 
-/** Pairs columns of a source with those of a target by their names, however they are written. */
-export function pairsByName(source: Table, target: Table): Pair[] {
+/**
+ * Pairs columns of a source with those of a target by their names, however they are written. A text beside a number
+ * that leads to another table is looked for there: a shipper by its name.
+ */
+export function pairsByName(source: Table, target: Table, schema: Schema): Pair[] {
   const plain = (name: string) => name.toLowerCase().replace(/[^\p{L}\p{N}]/gu, "");
   return storedColumns(target).flatMap((column): Pair[] => {
     if (column.filled === "number" || column.generated) return [];
-    const twin = source.columns.find((c) => plain(c.name) === plain(column.name) || plain(c.label) === plain(column.label));
-    const near =
-      twin ??
-      source.columns.find((c) => plain(c.name).length > 3 && (plain(column.name).startsWith(plain(c.name)) || plain(c.name).startsWith(plain(column.name))));
-    return near ? [{ column: column.name, value: { kind: "field", name: near.name } }] : [];
+    const begins = (a: string, b: string) => Math.min(a.length, b.length) > 3 && (a.startsWith(b) || b.startsWith(a));
+    const twin =
+      source.columns.find((c) => plain(c.name) === plain(column.name) || plain(c.label) === plain(column.label)) ??
+      source.columns.find((c) => begins(plain(c.name), plain(column.name)));
+    if (!twin) return [];
+    const found = twin.type.kind === "text" && column.type.kind !== "text" ? namedBy(column, target, schema) : undefined;
+    return [{ column: column.name, value: { kind: "field", name: twin.name }, ...(found ? { found } : {}) }];
   });
+}
+
+/** By which column the row that a column leads to is commonly named: its code, else its name, else its first text. */
+function namedBy(column: Column, target: Table, schema: Schema): Pair["found"] {
+  for (const link of schema.links) {
+    const [near, far] = link.a.table === target.name ? [link.a, link.b] : [link.b, link.a];
+    if (near.table !== target.name || near.columns.length !== 1 || near.columns[0] !== column.name || far.leadsTo !== "one") continue;
+    const texts = findTable(schema, far.table)?.columns.filter((c) => c.type.kind === "text" && !c.derived) ?? [];
+    const by = texts.find((c) => /(^|_)code$/i.test(c.name)) ?? texts.find((c) => /(^|_)name$/i.test(c.name)) ?? texts[0];
+    if (by) return { link: link.id, by: by.name };
+  }
+  return undefined;
 }

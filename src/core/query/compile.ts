@@ -24,6 +24,8 @@ export type RowsSql = Sql & { columns: { id: string; type: ValueType; raw: numbe
 /** Writes SQL for one dialect and gathers the values to be bound. Nothing a person typed reaches the text. */
 export class SqlWriter {
   readonly values: BoundValue[] = [];
+  /** The table alias whose rows are known to be only those of IN_SIGHT; rollups from it count nothing else. */
+  inSight: string | null = null;
   constructor(readonly dialect: Dialect) {}
 
   expr(expr: Expr): string {
@@ -71,7 +73,7 @@ export class SqlWriter {
 
   /** FROM and JOIN of the source and the joins given. */
   from(plan: Plan, joins: PlanJoin[]): string {
-    const source = `FROM ${quoted(plan.source.table.name)} AS ${quoted(plan.source.alias)}`;
+    const source = `FROM ${quoted(this.inSight === null ? plan.source.table.name : IN_SIGHT)} AS ${quoted(plan.source.alias)}`;
     return [source, ...joins.map((join) => this.join(join))].join("\n");
   }
 
@@ -103,12 +105,28 @@ export class SqlWriter {
     const paired = (p: NonNullable<PlanRollup["pairs"]>) =>
       `FROM (SELECT DISTINCT ${p.columns.map(quoted).join(", ")} FROM ${quoted(p.table.name)}) AS ${quoted(p.alias)}
 JOIN ${quoted(join.table.name)} AS ${quoted(alias)} ON ${join.on.map((c) => this.compared(c, p.alias, alias)).join(" AND ")}`;
+    const near = join.on[0];
+    const sought =
+      this.inSight === join.from && !pairs && near ? [`${quoted(alias)}.${quoted(near.far)} IN (SELECT ${quoted(near.near)} FROM ${quoted(IN_SIGHT)})`] : [];
+    const where = [...shared.map((expr) => this.expr(expr)), ...sought];
     const from = pairs ? paired(pairs) : `FROM ${quoted(join.table.name)} AS ${quoted(alias)}`;
     return [
       `SELECT ${[...new Set(keys)].concat(select).join(", ")}`,
-      [from, ...joins.map((j) => this.join(j))].join("\n") + this.where(shared.map((expr) => ({ expr }))),
+      [from, ...this.within(joins)].join("\n"),
+      where.length > 0 ? `WHERE ${where.join("\n  AND ")}` : "",
       `GROUP BY ${[...new Set(keys)].join(", ")}`,
-    ].join("\n");
+    ]
+      .filter(Boolean)
+      .join("\n");
+  }
+
+  /** Joins within a rollup, whose tables are its own though their names may be those outside. */
+  private within(joins: PlanJoin[]): string[] {
+    const outside = this.inSight;
+    this.inSight = null;
+    const written = joins.map((j) => this.join(j));
+    this.inSight = outside;
+    return written;
   }
 
   where(conditions: { expr: Expr }[]): string {
@@ -129,9 +147,26 @@ export function neededJoins(plan: Plan, exprs: (Expr | null)[]): PlanJoin[] {
   return plan.joins.filter((join) => needed.has(join.alias));
 }
 
+/** The name, in SQL, of the source's rows that a window shows. */
+const IN_SIGHT = "rows in sight";
+
+/** The expressions that say in which order rows stand. */
+const orderExprs = (plan: Plan): (Expr | null)[] => [...plan.order.map((o) => plan.columns.find((c) => c.id === o.column)?.expr ?? null), ...plan.tieBreak];
+
+/**
+ * Whether the rows of a window can be found before its rollups are worked out, so that these count only what is in
+ * sight: each row of the source stands once, and some rollup decides neither which rows there are nor their order.
+ */
+function findsRowsFirst(plan: Plan): boolean {
+  if (plan.grouped || plan.joins.some((j) => j.leadsTo === "many")) return false;
+  const first = neededJoins(plan, orderExprs(plan));
+  return plan.joins.some((j) => j.rollup && !j.rollup.pairs && j.from === plan.source.alias && !first.includes(j));
+}
+
 /** The rows of a sheet: all of them, or the window that starts after `offset` rows. */
 export function compileRows(plan: Plan, dialect: Dialect, window?: { offset: number; rows: number }): RowsSql {
   const writer = new SqlWriter(dialect);
+  const found = window && findsRowsFirst(plan) ? rowsInSight(plan, writer, window) : null;
   const raws = plan.columns.flatMap((c, i) => (c.expr?.node === "field" && c.expr.guarded && !plan.grouped ? [{ i, expr: c.expr }] : []));
   const select = [
     ...plan.columns.map((c, i) => `${writer.column(c)} AS ${quoted(`c${i}`)}`),
@@ -140,6 +175,7 @@ export function compileRows(plan: Plan, dialect: Dialect, window?: { offset: num
     ),
   ];
   const text = [
+    found ?? "",
     `SELECT ${select.join(",\n  ")}`,
     bodySql(
       plan,
@@ -147,7 +183,7 @@ export function compileRows(plan: Plan, dialect: Dialect, window?: { offset: num
       plan.columns.flatMap((c) => [c.expr, c.by ?? null]),
     ),
     orderSql(plan, writer),
-    limitSql(plan.limit, window),
+    found ? "" : limitSql(plan.limit, window),
   ]
     .filter(Boolean)
     .join("\n");
@@ -156,6 +192,14 @@ export function compileRows(plan: Plan, dialect: Dialect, window?: { offset: num
     return { id: c.id, type: c.type, raw: raw < 0 ? null : plan.columns.length + raw };
   });
   return { ...writer.sql(text), columns };
+}
+
+/** The source's rows in a window, by the query's own conditions and order; what follows reads them in place of the source. */
+function rowsInSight(plan: Plan, writer: SqlWriter, window: { offset: number; rows: number }): string {
+  const body = writer.from(plan, neededJoins(plan, orderExprs(plan))) + writer.where(plan.conditions);
+  const rows = [`SELECT ${quoted(plan.source.alias)}.*`, body, orderSql(plan, writer), limitSql(plan.limit, window)].filter(Boolean).join("\n");
+  writer.inSight = plan.source.alias;
+  return `WITH ${quoted(IN_SIGHT)} AS MATERIALIZED (\n${rows}\n)`;
 }
 
 function bodySql(plan: Plan, writer: SqlWriter, exprs: (Expr | null)[]): string {

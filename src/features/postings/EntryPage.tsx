@@ -16,8 +16,9 @@ import { Notice } from "@/ui/Notice";
 import { Sheet, type SheetCell } from "@/ui/Sheet";
 import { ask, sentenceOf } from "../ask";
 import { useLocale } from "../shell/Shell";
+import { useAnswer } from "../useAnswer";
 import { JournalList } from "./JournalList";
-import { useAnswer, usePreviewRows } from "./usePreview";
+import { usePreviewRows } from "./usePreviewRows";
 
 type Props = { entry: Entry; schema: Schema; journal: Entry[]; drafts: { id: string; name: string }[] };
 

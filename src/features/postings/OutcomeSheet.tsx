@@ -7,7 +7,7 @@ import type { Outcome, OutcomeRow } from "@/server/posting/outcome";
 import type { Preview } from "@/server/posting/service";
 import { Sheet, type SheetCell } from "@/ui/Sheet";
 import { useLocale } from "../shell/Shell";
-import { usePreviewRows } from "./usePreview";
+import { usePreviewRows } from "./usePreviewRows";
 
 export const OUTCOME_WORDS: Record<Outcome, string> = {
   add: "add",

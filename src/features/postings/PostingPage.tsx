@@ -19,12 +19,13 @@ import { ask, sentenceOf } from "../ask";
 import { phraseKey } from "../queries/phraseKey";
 import { SavedName } from "../SavedName";
 import { useLocale } from "../shell/Shell";
+import { useAnswer } from "../useAnswer";
 import { JournalList } from "./JournalList";
 import { OutcomeSheet } from "./OutcomeSheet";
 import { Pairs } from "./Pairs";
 import { PostingPhrase } from "./PostingPhrase";
 import { PostingProof, rowsWritten } from "./PostingProof";
-import { useAnswer, usePreviewRows } from "./usePreview";
+import { usePreviewRows } from "./usePreviewRows";
 
 type Named = { id: string; name: string };
 type Props = {

@@ -10,8 +10,8 @@ import { text } from "@/core/types/valueType";
 import type { LinkEvidence, Matches } from "@/server/links/evidence";
 import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
-import { useAnswer } from "../postings/usePreview";
 import { useLocale } from "../shell/Shell";
+import { useAnswer } from "../useAnswer";
 
 type Props = { table: Table; schema: Schema; first: LinkSpec | null; onDone: (saved: boolean) => void };
 

@@ -79,12 +79,13 @@ export async function importOf(
     rmSync(importFolder(ws, id), { recursive: true, force: true });
     return { imported, posting: null };
   }
-  const target = findTable(await ws.schema(), spec.into.target);
+  const schema = await ws.schema();
+  const target = findTable(schema, spec.into.target);
   if (!target) throw new Refusal(404, "The table to post into is gone. Choose another.");
   const staged = join(importFolder(ws, id), "staged.sqlite");
   const imported = await ws.engine.run<"importFile">({ kind: "importFile", path, spec, into: { kind: "stage", path: staged } }, options);
   writeFileSync(join(importFolder(ws, id), "staged.json"), JSON.stringify(imported.table));
-  const pairs = pairsByName(imported.table, target);
+  const pairs = pairsByName(imported.table, target, schema);
   const same = target.key.filter((k) => pairs.some((p) => p.column === k));
   const draft: PostingSpec = {
     version: 1,

@@ -10,9 +10,10 @@ import { workspace } from "@/server/workspace/workspace";
 export const POST = posting(z.object({ source: postingSourceSchema, target: z.string() }), async ({ source, target }, request) => {
   const ws = workspace();
   const from = await sourceOf(ws, source, { client: clientOf(request) });
-  const table = findTable(await ws.schema(), target);
+  const schema = await ws.schema();
+  const table = findTable(schema, target);
   if (!table || table.view) throw new Refusal(404, "There is no such table to post into. Choose another.");
-  const pairs = pairsByName(from.table, table);
+  const pairs = pairsByName(from.table, table, schema);
   const same = table.key.filter((k) => pairs.some((p) => p.column === k));
   const spec: PostingSpec = { version: 1, source, action: "add", target, same, present: "leave", breaking: "refuse", pairs };
   return Response.json({ id: ws.catalogue.create("posting", `${from.name} into ${table.label}`, spec).id });

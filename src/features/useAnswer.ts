@@ -1,0 +1,30 @@
+"use client";
+
+import { useEffect, useState } from "react";
+import { AskError, ask, isAbort, sentenceOf } from "./ask";
+
+/** Asks for something anew whenever what it depends on has settled; the last answer stays until the next is there. */
+export function useAnswer<T>(path: string, body: unknown, settleMs = 300) {
+  const key = JSON.stringify(body);
+  const [state, setState] = useState<{ answer: T | null; failure: AskError | null; running: boolean }>({ answer: null, failure: null, running: true });
+  const [turn, setTurn] = useState(0);
+  useEffect(() => {
+    const abort = new AbortController();
+    setState((s) => ({ ...s, running: true }));
+    const timer = setTimeout(() => {
+      ask<T>(path, JSON.parse(key), { signal: abort.signal }).then(
+        (answer) => setState({ answer, failure: null, running: false }),
+        (error) => {
+          if (isAbort(error)) return;
+          const failure = error instanceof AskError ? error : new AskError({ sentence: sentenceOf(error), code: "unforeseen", problems: [] });
+          setState({ answer: null, failure, running: false });
+        },
+      );
+    }, settleMs);
+    return () => {
+      clearTimeout(timer);
+      abort.abort();
+    };
+  }, [path, key, turn, settleMs]);
+  return { ...state, again: () => setTurn((n) => n + 1) };
+}
