@@ -130,6 +130,7 @@ function resolveColumn(column: QueryColumn, spec: QuerySpec, schema: Schema, res
     format: {
       ...(part && !aggregate ? { date: part } : {}),
       ...averageFormat(column, operandType),
+      ...(stored && !aggregate && type.kind === "whole" && namesSomething(schema, stored) ? { grouping: false } : {}),
       ...(aggregate ? {} : stored?.column.format),
       ...column.format,
     },
@@ -168,9 +169,13 @@ function isTotalled(column: QueryColumn, type: ValueType, schema: Schema, stored
   if (column.figure && !AGGREGATES[column.figure].addsUp) return false;
   if (column.footing) return column.footing === "total";
   if (column.figure || !stored) return true;
-  const { table, column: at } = stored;
-  const linked = schema.links.some((l) => [l.a, l.b].some((end) => end.table === table.name && end.columns.includes(at.name)));
-  return !linked && !table.key.includes(at.name) && !/(^|[_ ])(year|no|number|code)$/i.test(at.label);
+  return !namesSomething(schema, stored);
+}
+
+/** Whether a number is a name rather than an amount: a key, a link's column, a year, a code. Such are neither added up nor set apart by thousands. */
+export function namesSomething(schema: Schema, { table, column }: { table: Table; column: Column }): boolean {
+  const linked = schema.links.some((l) => [l.a, l.b].some((end) => end.table === table.name && end.columns.includes(column.name)));
+  return linked || table.key.includes(column.name) || /(^|[_ ])(year|no|number|code)$/i.test(column.label);
 }
 
 function tieBreak(grouped: boolean, scope: ScopeTable[], columns: PlanColumn[]): Expr[] {

@@ -51,6 +51,7 @@ function progress(share: number): void {
 const CODES: [RegExp, FailureCode][] = [
   [/SQLITE_NOTADB|SQLITE_CORRUPT/, "notDatabase"],
   [/SQLITE_BUSY|SQLITE_LOCKED/, "locked"],
+  [/SQLITE_READONLY/, "readOnly"],
   [/SQLITE_CANTOPEN|ENOENT/, "notFound"],
   [/ENOSPC|SQLITE_FULL/, "diskFull"],
 ];

@@ -4,7 +4,9 @@ import { useState } from "react";
 import { AGGREGATES, type AggregateName, PLAIN_FIGURES } from "@/core/query/aggregates";
 import * as edit from "@/core/query/edit";
 import { operandWords } from "@/core/query/operands";
+import { namesSomething } from "@/core/query/resolve";
 import type { Operand, QueryColumn } from "@/core/query/spec";
+import { findColumn, findTable } from "@/core/schema/schema";
 import { DATE_PART_WORDS, DATE_PARTS } from "@/core/types/date";
 import { isDated, isNumber } from "@/core/types/valueType";
 import { DigitsInput } from "../../DigitsInput";
@@ -104,6 +106,9 @@ export function ColumnsEditor(props: EditorProps) {
 function ColumnSettings({ spec, schema, change, column }: EditorProps & { column: QueryColumn }) {
   const type = column.value ? edit.operandTypeIn(spec, schema, column.value) : undefined;
   const set = (next: Partial<QueryColumn>) => change(edit.changeColumn(spec, column.id, next));
+  const table = column.value?.kind === "field" ? findTable(schema, edit.tableOf(spec, schema, column.value.join) ?? "") : undefined;
+  const stored = table && column.value?.kind === "field" ? findColumn(table, column.value.column) : undefined;
+  const apart = Boolean(column.figure) || !(table && stored && stored.type.kind === "whole" && namesSomething(schema, { table, column: stored }));
   const numeric = !type || isNumber(type) || column.figure === "count" || column.figure === "countDifferent";
   return (
     <div className="grid gap-2 bg-paper p-2">
@@ -136,7 +141,7 @@ function ColumnSettings({ spec, schema, change, column }: EditorProps & { column
             <input
               type="checkbox"
               className="accent-bottle"
-              checked={column.format?.grouping ?? true}
+              checked={column.format?.grouping ?? apart}
               onChange={(e) => set({ format: { ...column.format, grouping: e.target.checked } })}
             />
             Thousands set apart
