@@ -1,11 +1,10 @@
 "use client";
 
-import { toast } from "sonner";
 import type { Definition } from "@/core/derive/spec";
 import { writtenName } from "@/core/expression/parse";
 import { type Schema, stepsFrom, type Table } from "@/core/schema/schema";
-import { ask, sentenceOf } from "../ask";
 import { rollupOver } from "../derived/DerivedEditor";
+import { removeDerived } from "../derived/removeDerived";
 import { Choice, Remove } from "../queries/editors/parts";
 
 type Props = {
@@ -61,21 +60,4 @@ export function HeadingChoices({ column: id, table, schema, close, sort, begin, 
       )}
     </>
   );
-}
-
-async function removeDerived(id: string, label: string, removed: () => void): Promise<void> {
-  try {
-    const all = await ask<{ id: string; name: string; spec: unknown }[]>(`/api/objects?kind=derived`);
-    const saved = all.find((o) => o.id === id);
-    await ask(`/api/objects/${id}`, {}, { method: "DELETE" });
-    removed();
-    toast(`The derived field “${label}” is removed.`, {
-      action: {
-        label: "Bring it back",
-        onClick: () => void ask("/api/objects", { kind: "derived", name: label, spec: saved?.spec, id }).then(removed, (e) => toast.error(sentenceOf(e))),
-      },
-    });
-  } catch (error) {
-    toast.error(sentenceOf(error));
-  }
 }

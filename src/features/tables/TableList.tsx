@@ -3,8 +3,9 @@
 import dynamic from "next/dynamic";
 import Link from "next/link";
 import { useState } from "react";
-import { type Schema, stepsFrom } from "@/core/schema/schema";
+import { findTable, type Schema, stepsFrom } from "@/core/schema/schema";
 import { writeCount } from "@/core/types/format";
+import { Notice } from "@/ui/Notice";
 import { BringIn } from "../import/BringIn";
 import { useLocale } from "../shell/Shell";
 
@@ -19,6 +20,7 @@ function List({ schema, choose }: { schema: Schema; choose: () => void }) {
   const locale = useLocale();
   const [wanted, setWanted] = useState("");
   const [asMap, setAsMap] = useState(false);
+  const kept = schema.broken?.filter((b) => !findTable(schema, b.table)) ?? [];
   const found = schema.tables.filter((t) => t.label.toLowerCase().includes(wanted.trim().toLowerCase()));
   return (
     <div className={asMap ? "flex h-full flex-col" : "h-full overflow-auto"}>
@@ -38,6 +40,12 @@ function List({ schema, choose }: { schema: Schema; choose: () => void }) {
         </div>
         {schema.tables.length === 0 && (
           <p className="text-soft">This database has no tables. Start the ledger on another file: npm start -- --database FILE.sqlite</p>
+        )}
+        {kept.length > 0 && (
+          <Notice tone="look">
+            Kept, though the table is gone, and working again when it is back:{" "}
+            {kept.map((b) => `${b.kind === "link" ? "the link" : "the derived field"} “${b.label}” of ${b.table}`).join(", ")}.
+          </Notice>
         )}
         {!asMap && (
           <table className="w-full">

@@ -17,6 +17,7 @@ import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
 import type { SheetEdit } from "@/ui/Sheet";
 import { DerivedEditor, type Draft, firstDefinition } from "../derived/DerivedEditor";
+import { removeDerived } from "../derived/removeDerived";
 import { folioOpener } from "../folio/folioOpener";
 import { QuerySheet } from "../queries/QuerySheet";
 import { useRun } from "../queries/useRun";
@@ -182,6 +183,9 @@ export function TablePage({ table: stored, schema, today }: { table: Table; sche
             The derived field “{b.label}” cannot be worked out: {b.why}{" "}
             <button type="button" className="link" onClick={() => change(b.id)}>
               Point it at another
+            </button>{" "}
+            <button type="button" className="link" onClick={() => void removeDerived(b.id, b.label, () => router.refresh())}>
+              Remove it
             </button>
           </Notice>
         ))}

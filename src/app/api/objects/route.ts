@@ -8,9 +8,9 @@ const name = z.string().trim().min(1, "Give it a name.").max(200);
 
 export const POST = posting(z.object({ kind: kindSchema, name, spec: z.unknown(), id: z.string().max(60).optional() }), async ({ kind, name, spec, id }) => {
   const ws = workspace();
-  // One that was deleted comes back under the id it had, so that what names it finds it again.
+  // One that was deleted comes back under the id it had, so that what names it finds it again; as it was, broken or not.
   if (id !== undefined && ws.catalogue.get(id)) throw new Refusal(409, "It is there already.");
-  await checkObject(ws, kind, name, spec);
+  if (id === undefined) await checkObject(ws, kind, name, spec);
   return Response.json(ws.catalogue.create(kind, name, checkSpec(kind, spec), id));
 });
 
