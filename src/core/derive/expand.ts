@@ -1,4 +1,4 @@
-import { call, type Expr, literal } from "../expression/expr";
+import { call, type Expr, fieldsOf, literal } from "../expression/expr";
 import { asText } from "../expression/functions";
 import { AGGREGATES } from "../query/aggregates";
 import {
@@ -209,7 +209,8 @@ function resolveFigure(
   if (aggregate.order === "needed" && !by) return report(problems, problem("figureNeedsOrder", path, { figure: aggregate.words }));
   for (const join of derived.values()) if (!rollup.joins.includes(join)) rollup.joins.push(join);
   if (pairs)
-    for (const name of [operand, by, ...where].flatMap((e) => [...columnsOf(e, pairs.alias)])) if (!pairs.columns.includes(name)) pairs.columns.push(name);
+    for (const { alias, column } of [operand, by, ...where].flatMap(fieldsOf))
+      if (alias === pairs.alias && !pairs.columns.includes(column)) pairs.columns.push(column);
   return {
     expr: operand && figure === "list" ? asText(operand) : operand,
     figure,
@@ -218,24 +219,6 @@ function resolveFigure(
     direction: column.direction ?? "up",
     separator: column.separator ?? ", ",
   };
-}
-
-/** The columns of one table that an expression reads. */
-function columnsOf(expr: Expr | null, alias: string): Set<string> {
-  if (expr === null) return new Set();
-  switch (expr.node) {
-    case "field":
-    case "found":
-      return new Set(expr.alias === alias ? [expr.column] : []);
-    case "literal":
-      return new Set();
-    case "period":
-      return columnsOf(expr.of, alias);
-    case "call":
-      return new Set(expr.args.flatMap((arg) => [...columnsOf(arg, alias)]));
-    default:
-      return expr satisfies never;
-  }
 }
 
 /** A rollup's figure in words: "total of freight charge". */

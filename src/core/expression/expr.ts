@@ -30,19 +30,39 @@ export const isTrue = (condition: Expr): Expr => call("isTrue", [condition], yes
 
 export const negated = (condition: Expr): Expr => call("not", [isTrue(condition)], yesno);
 
-/** The aliases of the tables an expression reads. */
-export function aliasesOf(expr: Expr | null): Set<string> {
-  if (expr === null) return new Set();
+/** The columns an expression reads, each as often as it stands there; a row found is read by its compared column. */
+export function fieldsOf(expr: Expr | null): { alias: string; column: string }[] {
+  if (expr === null) return [];
   switch (expr.node) {
     case "field":
     case "found":
-      return new Set([expr.alias]);
+      return [expr];
     case "literal":
-      return new Set();
+      return [];
     case "period":
-      return aliasesOf(expr.of);
+      return fieldsOf(expr.of);
     case "call":
-      return new Set(expr.args.flatMap((arg) => [...aliasesOf(arg)]));
+      return expr.args.flatMap(fieldsOf);
+    default:
+      return expr satisfies never;
+  }
+}
+
+/** The aliases of the tables an expression reads. */
+export const aliasesOf = (expr: Expr | null): Set<string> => new Set(fieldsOf(expr).map((f) => f.alias));
+
+/** An expression with each of its fields replaced. */
+export function withFields(expr: Expr, replace: (field: Extract<Expr, { node: "field" }>) => Expr): Expr {
+  switch (expr.node) {
+    case "field":
+      return replace(expr);
+    case "found":
+    case "literal":
+      return expr;
+    case "period":
+      return { ...expr, of: withFields(expr.of, replace) };
+    case "call":
+      return { ...expr, args: expr.args.map((arg) => withFields(arg, replace)) };
     default:
       return expr satisfies never;
   }

@@ -69,6 +69,8 @@ const SQL = {
   floor: ([a], node, d) => (node.type.kind === "floating" ? `floor(${a})` : towards(a ?? "", scaleIn(node, 0), "down", d)),
   ceiling: ([a], node, d) => (node.type.kind === "floating" ? `ceil(${a})` : towards(a ?? "", scaleIn(node, 0), "up", d)),
   mod: ([a, b]) => `(${a} % NULLIF(${b}, 0))`,
+  /** The lower bound of the band of a width in which a number lies, counted from 0; exact numbers by remainders alone. */
+  band: ([a, width], node) => (node.type.kind === "floating" ? `(floor(${a} / ${width}) * ${width})` : `(${a} - (((${a} % ${width}) + ${width}) % ${width}))`),
   nullIf: ([a, b]) => `NULLIF(${a}, ${b})`,
   charLength: ([a]) => `length(${a})`,
   position: ([part, a], _, d) => d.position(part ?? "", a ?? ""),

@@ -16,6 +16,8 @@ export type Aggregate = {
   gives: (type: ValueType) => ValueType;
   /** True where the figures of parts add up to the figure of the whole. */
   addsUp: boolean;
+  /** How figures over parts make the figure over the whole; a figure without it goes back to the rows. */
+  merges?: "add" | "least" | "greatest";
   /** Whether an order belongs to it: which row is first, or how a list runs. */
   order?: "needed" | "possible";
   /** SQL over an operand. Empty values never take part. */
@@ -43,6 +45,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
     takes: any,
     gives: () => whole,
     addsUp: true,
+    merges: "add",
     sql: (operand) => `COUNT(${operand})`,
   },
   countDifferent: {
@@ -59,6 +62,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
     takes: isNumber,
     gives: (type) => type,
     addsUp: true,
+    merges: "add",
     sql: (operand) => `SUM(${operand})`,
   },
   average: {
@@ -89,6 +93,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
     takes: (type) => type.kind !== "yesno",
     gives: (type) => type,
     addsUp: false,
+    merges: "least",
     sql: (operand) => `MIN(${operand})`,
   },
   greatest: {
@@ -97,6 +102,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
     takes: (type) => type.kind !== "yesno",
     gives: (type) => type,
     addsUp: false,
+    merges: "greatest",
     sql: (operand) => `MAX(${operand})`,
   },
   first: {

@@ -1,4 +1,4 @@
-import { aliasesOf, type Expr } from "../expression/expr";
+import { aliasesOf, type Expr, fieldsOf } from "../expression/expr";
 import { functionSql } from "../expression/functions";
 import type { LinkComparison } from "../schema/schema";
 import { text, type ValueType, whole } from "../types/valueType";
@@ -73,8 +73,18 @@ export class SqlWriter {
 
   /** FROM and JOIN of the source and the joins given. */
   from(plan: Plan, joins: PlanJoin[]): string {
-    const source = `FROM ${quoted(this.inSight === null ? plan.source.table.name : IN_SIGHT)} AS ${quoted(plan.source.alias)}`;
-    return [source, ...joins.map((join) => this.join(join))].join("\n");
+    const { query, table, alias } = plan.source;
+    const rows = query ? `(\n${this.subquery(query, columnsRead(plan))}\n)` : quoted(this.inSight === null ? table.name : IN_SIGHT);
+    return [`FROM ${rows} AS ${quoted(alias)}`, ...joins.map((join) => this.join(join))].join("\n");
+  }
+
+  /** The rows of another query, with those of its columns that are read, by their ids. */
+  private subquery(query: Plan, read: Set<string>): string {
+    const columns = query.columns.filter((c) => read.has(c.id));
+    const select = columns.length === 0 ? ["1 AS one"] : columns.map((c) => `${this.column(c)} AS ${quoted(c.id)}`);
+    const limited = query.limit === null ? [] : [orderSql(query, this), limitSql(query.limit)];
+    const exprs = (query.limit === null ? columns : query.columns).flatMap((c) => [c.expr, c.by ?? null]);
+    return [`SELECT ${select.join(", ")}`, bodySql(query, this, exprs, query.limit === null), ...limited].filter(Boolean).join("\n");
   }
 
   private join(join: PlanJoin): string {
@@ -147,6 +157,12 @@ export function neededJoins(plan: Plan, exprs: (Expr | null)[]): PlanJoin[] {
   return plan.joins.filter((join) => needed.has(join.alias));
 }
 
+/** The columns of its source that a plan reads. */
+function columnsRead(plan: Plan): Set<string> {
+  const exprs = [...plan.columns.flatMap((c) => [c.expr, c.by ?? null]), ...plan.conditions.map((c) => c.expr), ...plan.tieBreak];
+  return new Set(exprs.flatMap((e) => fieldsOf(e).filter((f) => f.alias === plan.source.alias)).map((f) => f.column));
+}
+
 /** The name, in SQL, of the source's rows that a window shows. */
 const IN_SIGHT = "rows in sight";
 
@@ -202,10 +218,12 @@ function rowsInSight(plan: Plan, writer: SqlWriter, window: { offset: number; ro
   return `WITH ${quoted(IN_SIGHT)} AS MATERIALIZED (\n${rows}\n)`;
 }
 
-function bodySql(plan: Plan, writer: SqlWriter, exprs: (Expr | null)[]): string {
+/** FROM, WHERE and GROUP BY. @param unordered no order is written, so what only an order reads need not be joined */
+function bodySql(plan: Plan, writer: SqlWriter, exprs: (Expr | null)[], unordered = false): string {
   const keys = plan.columns.filter((c) => !c.figure && c.expr);
-  const order = plan.grouped ? [] : plan.tieBreak;
-  const body = writer.from(plan, neededJoins(plan, [...exprs, ...order])) + writer.where(plan.conditions);
+  const order = plan.grouped || unordered ? [] : plan.tieBreak;
+  const grouping = plan.grouped ? keys.map((c) => c.expr) : [];
+  const body = writer.from(plan, neededJoins(plan, [...exprs, ...grouping, ...order])) + writer.where(plan.conditions);
   if (!plan.grouped) return body;
   return keys.length === 0 ? body : `${body}\nGROUP BY ${keys.map((c) => writer.expr(c.expr as Expr)).join(", ")}`;
 }

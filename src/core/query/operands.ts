@@ -2,10 +2,10 @@ import { checkFormula, isProblem } from "../expression/check";
 import { call, type Expr, literal, period } from "../expression/expr";
 import { align, comparison } from "../expression/functions";
 import { type Column, findColumn, type Schema, type Table } from "../schema/schema";
-import { DATE_PART_WORDS, type IsoDate, isIsoDate, RELATIVE_DATES } from "../types/date";
+import { GROUP_PART_WORDS, type IsoDate, isIsoDate, RELATIVE_DATES } from "../types/date";
 import { parseDecimal } from "../types/decimal";
 import { type Problem, problem } from "../types/problem";
-import { date, decimal, isDated, isNumber, TYPE_WORDS, text, type ValueType, whole, yesno } from "../types/valueType";
+import { date, decimal, isDated, isNumber, scaleOf, TYPE_WORDS, text, type ValueType, whole, yesno } from "../types/valueType";
 import { OPERATORS, valuesNeeded } from "./operators";
 import type { PlanJoin, PlanParameter } from "./plan";
 import type { Condition, Operand, Parameter, ParameterValues, QuerySpec, Value } from "./spec";
@@ -64,9 +64,19 @@ export function resolveOperand(operand: Operand, resolver: Resolver, path: Path)
   const column = findColumn(at.table, operand.column);
   if (!column) return report(problems, problem("columnGone", path, { table: at.table.label, column: operand.column }));
   const field = fieldExpr(at, column, resolver, path);
-  if (!field || !operand.part) return field;
-  if (!isDated(field.type)) return report(problems, problem("datePartType", path, { part: DATE_PART_WORDS[operand.part], type: TYPE_WORDS[field.type.kind] }));
-  return period(operand.part, field);
+  if (!field) return null;
+  if (operand.band) return bandOf(field, operand.band.width, problems, path);
+  if (!operand.part) return field;
+  if (!isDated(field.type)) return report(problems, problem("datePartType", path, { part: GROUP_PART_WORDS[operand.part], type: TYPE_WORDS[field.type.kind] }));
+  return operand.part === "weekday" ? call("extractDOW", [field], whole) : period(operand.part, field);
+}
+
+/** The lower bound of the band a number lies in; bands are counted from 0 and take their lower bound in. */
+function bandOf(field: Expr, width: string, problems: Problem[], path: Path): Expr | null {
+  if (!isNumber(field.type)) return report(problems, problem("bandType", path, { type: TYPE_WORDS[field.type.kind] }));
+  const digits = parseDecimal(width.trim(), scaleOf(field.type));
+  if (field.type.kind === "floating" ? !(Number(width) > 0) : digits === null || digits <= 0n) return report(problems, problem("bandWidth", path));
+  return call("band", [field, literal(field.type.kind === "floating" ? width.trim() : String(digits), field.type)], field.type);
 }
 
 /** A formula's expression over the tables in reach. */
@@ -259,7 +269,8 @@ export function operandWords(operand: Operand | null, scope: ScopeTable[]): stri
   const at = scope.find((s) => s.id === operand.join);
   const column = at && findColumn(at.table, operand.column);
   const words = [...(at?.path ?? ["?"]), column?.label ?? operand.column].join(" › ");
-  return operand.part ? `${DATE_PART_WORDS[operand.part]} of ${words}` : words;
+  if (operand.band) return `${words} by ${operand.band.width}`;
+  return operand.part ? `${GROUP_PART_WORDS[operand.part]} of ${words}` : words;
 }
 
 /** Every operand a description names. */

@@ -59,12 +59,15 @@ export type PlanCondition = { id: string; expr: Expr; label: string };
 
 export type PlanParameter = { name: string; type: ValueType; text: string | null; defaulted: boolean };
 
+/** The rows a plan starts from: those of a table, or those of another query, whose columns are the table's. */
+export type PlanSource = { alias: string; table: Table; query?: Plan };
+
 /**
  * A query resolved against the schema: typed, every column knowing its origin, every parameter bound.
  * Compiler, proof, brief and report read this. The order of operations is the one compile.ts states.
  */
 export type Plan = {
-  source: { alias: string; table: Table };
+  source: PlanSource;
   joins: PlanJoin[];
   conditions: PlanCondition[];
   grouped: boolean;

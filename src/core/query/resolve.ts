@@ -112,7 +112,7 @@ function resolveColumn(column: QueryColumn, spec: QuerySpec, schema: Schema, res
       ? `${aggregate.words} of ${operandWords(column.value, scope)}`
       : "count of rows"
     : operandWords(column.value, scope);
-  const part = column.value?.kind === "field" ? column.value.part : undefined;
+  const { part, band } = column.value?.kind === "field" ? column.value : { part: undefined, band: undefined };
   const type = aggregate ? aggregate.gives(operandType) : operandType;
   const stored = column.value?.kind === "field" ? fieldOf(column.value, scope) : undefined;
   const derivedWords = aggregate ? undefined : stored?.column.derived?.words;
@@ -129,6 +129,7 @@ function resolveColumn(column: QueryColumn, spec: QuerySpec, schema: Schema, res
     hidden: column.hidden ?? false,
     format: {
       ...(part && !aggregate ? { date: part } : {}),
+      ...(band && !aggregate ? { band: band.width } : {}),
       ...averageFormat(column, operandType),
       ...(stored && !aggregate && type.kind === "whole" && namesSomething(schema, stored) ? { grouping: false } : {}),
       ...(aggregate ? {} : stored?.column.format),
@@ -155,7 +156,7 @@ function headingOf(column: QueryColumn, scope: ScopeTable[]): string {
   if (column.value.kind === "formula") return column.value.text.trim().slice(0, 40);
   const at = scope.find((s) => s.id === (column.value as { join: string }).join);
   const name =
-    operandWords({ ...column.value, part: undefined }, scope)
+    operandWords({ ...column.value, part: undefined, band: undefined }, scope)
       .split(" › ")
       .at(-1) ?? "";
   const short = name === "name" && at?.path.length ? (at.path.at(-1) ?? name) : name;
@@ -167,6 +168,7 @@ function headingOf(column: QueryColumn, scope: ScopeTable[]): string {
 function isTotalled(column: QueryColumn, type: ValueType, schema: Schema, stored?: { table: Table; column: Column }): boolean {
   if (!isNumber(type)) return false;
   if (column.figure && !AGGREGATES[column.figure].addsUp) return false;
+  if (column.value?.kind === "field" && (column.value.part || column.value.band) && !column.figure) return false;
   if (column.footing) return column.footing === "total";
   if (column.figure || !stored) return true;
   return !namesSomething(schema, stored);

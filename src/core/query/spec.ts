@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { datePartSchema, relativeDateSchema } from "../types/date";
+import { groupPartSchema, relativeDateSchema } from "../types/date";
 import { columnFormatSchema } from "../types/format";
 import { AGGREGATE_NAMES } from "./aggregates";
 
@@ -9,8 +9,11 @@ import { AGGREGATE_NAMES } from "./aggregates";
  */
 const id = z.string().max(60);
 
+/** Numbers put together by bands of one width, counted from 0; in the field's own notation. */
+const bandSchema = z.object({ width: z.string().max(30) });
+
 export const operandSchema = z.discriminatedUnion("kind", [
-  z.object({ kind: z.literal("field"), join: id, column: z.string(), part: datePartSchema.optional() }),
+  z.object({ kind: z.literal("field"), join: id, column: z.string(), part: groupPartSchema.optional(), band: bandSchema.optional() }),
   z.object({ kind: z.literal("formula"), text: z.string().max(4000) }),
 ]);
 export type Operand = z.infer<typeof operandSchema>;

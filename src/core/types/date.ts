@@ -82,6 +82,12 @@ export const DATE_PART_WORDS: Record<DatePart, string> = {
   day: "day",
 };
 
+/** What a date can be grouped by: a period, or the day of the week across all weeks (ISO 8601: Monday is 1). */
+export const GROUP_PARTS = [...DATE_PARTS, "weekday"] as const;
+export const groupPartSchema = z.enum(GROUP_PARTS);
+export type GroupPart = (typeof GROUP_PARTS)[number];
+export const GROUP_PART_WORDS: Record<GroupPart, string> = { ...DATE_PART_WORDS, weekday: "weekday" };
+
 /**
  * The first day of the period a date lies in.
  * @example periodStart("2026-09-17", "quarter") // "2026-07-01"

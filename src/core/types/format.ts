@@ -1,6 +1,6 @@
 import { z } from "zod";
-import { DATE_PARTS, isIsoDate, isoWeekOf } from "./date";
-import { decimalText, rescale } from "./decimal";
+import { GROUP_PARTS, isIsoDate, isoWeekOf } from "./date";
+import { decimalText, parseDecimal, rescale } from "./decimal";
 import { type Cell, exactOf, isMisfit, scaleOf, type ValueType } from "./valueType";
 
 /** The workspace's manner of writing: BCP 47 locale and IANA zone. */
@@ -10,7 +10,11 @@ export type Locale = { locale: string; zone: string };
 export const columnFormatSchema = z.object({
   decimals: z.number().int().min(0).max(12).optional(),
   grouping: z.boolean().optional(),
-  date: z.enum(["short", "long", "iso", ...DATE_PARTS]).optional(),
+  date: z.enum(["short", "long", "iso", ...GROUP_PARTS]).optional(),
+  /** A share of one, written as a percentage; `decimals` counts those of the percentage. */
+  percent: z.boolean().optional(),
+  /** The value begins a band of this width, in plain digits. */
+  band: z.string().optional(),
 });
 export type ColumnFormat = z.infer<typeof columnFormatSchema>;
 
@@ -45,14 +49,16 @@ function writerOf(type: ValueType, format: ColumnFormat, locale: string): (cell:
     case "timestamp":
       return timestampWriter(format, locale);
     case "floating": {
-      const decimals = format.decimals;
+      const decimals = format.percent ? (format.decimals ?? PERCENT_DIGITS) : format.decimals;
       const number = new Intl.NumberFormat(locale, {
+        ...(format.percent ? { style: "percent" } : {}),
         useGrouping: format.grouping ?? true,
         ...(decimals === undefined ? { maximumSignificantDigits: 15 } : { minimumFractionDigits: decimals, maximumFractionDigits: decimals }),
       });
-      return (cell) => parenthesised(number, Number(cell));
+      return format.band ? floatingBand(Number(format.band), number) : (cell) => parenthesised(number, Number(cell));
     }
     case "whole":
+      return format.date === "weekday" ? weekdayWriter(locale) : exactWriter(type, format, locale);
     case "decimal":
       return exactWriter(type, format, locale);
     default:
@@ -65,13 +71,38 @@ function parenthesised(number: Intl.NumberFormat, value: number): Written {
   return plain(number.format(value));
 }
 
+/** Digits of a percentage until a person says otherwise. */
+const PERCENT_DIGITS = 1;
+
+const bandWords = (from: string, to: string): Written => plain(`${from} to under ${to}`);
+
+const floatingBand = (width: number, number: Intl.NumberFormat) => (cell: string | number) => {
+  const from = Number(cell);
+  return bandWords(parenthesised(number, from).text, parenthesised(number, from + width).text);
+};
+
+/** Monday is 1; 1 January 2024 was one. */
+function weekdayWriter(locale: string): (cell: string | number) => Written {
+  const names = new Intl.DateTimeFormat(locale, { weekday: "long", timeZone: "UTC" });
+  return (cell) => plain(names.format(new Date(`2024-01-0${Math.min(7, Math.max(1, Number(cell)))}T00:00:00Z`)));
+}
+
 function exactWriter(type: ValueType, format: ColumnFormat, locale: string): (cell: string | number) => Written {
+  const { band, ...rest } = format;
+  if (band !== undefined) {
+    const bound = exactWriter(type, rest, locale);
+    const width = parseDecimal(band, scaleOf(type)) ?? 0n;
+    return (cell) => bandWords(bound(cell).text, bound(((exactOf(cell) ?? 0n) + width).toString()).text);
+  }
   const scale = scaleOf(type);
-  const decimals = format.decimals ?? scale;
+  const shown = format.percent ? (format.decimals ?? PERCENT_DIGITS) : (format.decimals ?? scale);
+  // A share is written in hundredths: two digits before the point more than it carries.
+  const decimals = format.percent ? shown + 2 : shown;
   const number = new Intl.NumberFormat(locale, {
+    ...(format.percent ? { style: "percent" } : {}),
     useGrouping: format.grouping ?? true,
-    minimumFractionDigits: decimals,
-    maximumFractionDigits: decimals,
+    minimumFractionDigits: shown,
+    maximumFractionDigits: shown,
   });
   return (cell) => {
     const scaled = rescale(exactOf(cell) ?? 0n, scale, decimals);
@@ -112,6 +143,9 @@ function makeDateWriter(form: NonNullable<ColumnFormat["date"]>, locale: string)
       return (iso) => iso.slice(0, 4);
     case "quarter":
       return (iso) => `Q${Math.ceil(Number(iso.slice(5, 7)) / 3)} ${iso.slice(0, 4)}`;
+    // A weekday is a number, not a date: see weekdayWriter.
+    case "weekday":
+      return intl({ weekday: "long" });
     case "isoWeek":
       return (iso) => {
         if (!isIsoDate(iso)) return iso;

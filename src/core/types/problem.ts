@@ -39,6 +39,8 @@ const SENTENCES = {
   postingNothing: () => "Nothing would be changed: pair a column besides those that say which row is the same.",
   orderGone: () => "The order names a column that is no longer there.",
   datePartType: (d: Detail) => `Only dates have a ${d.part}; this is a ${d.type}.`,
+  bandType: (d: Detail) => `Only numbers are put together by bands; this is a ${d.type}.`,
+  bandWidth: () => "The width of a band must be a number above 0, with no more digits after the point than its field.",
   syntax: (d: Detail) => `The formula cannot be read at character ${d.at}: ${d.expected}.`,
   unknownField: (d: Detail) => `The formula names ${q(d.name)}, which is not a column of a table brought here. Check the spelling, or bring its table.`,
   unknownFunction: (d: Detail) => `There is no function ${q(d.name)}. There are: ${d.known}.`,
@@ -50,6 +52,15 @@ const SENTENCES = {
   groupGone: (d: Detail) => `The query no longer shows the column ${q(d.column)} that this report uses. Choose another, or show it again.`,
   groupDouble: (d: Detail) => `The column ${q(d.column)} groups two levels. Choose another for one of them.`,
   pageTooSmall: (d: Detail) => `The margins leave ${d.width} × ${d.height} mm of paper, too little to print on. Make them smaller.`,
+  pivotEmpty: () => "No figure is shown. Choose one, or count the rows.",
+  showAsType: (d: Detail) => `The ${d.figure} is a ${d.type}, which cannot be shown as ${q(d.shown)}. Show it as is.`,
+  showAsParts: (d: Detail) => `The ${d.figure} of parts does not add up to that of the whole, so it has no ${q(d.shown)}. Show it as is.`,
+  pivotOrderGone: () => "The order names a figure that is no longer shown. Choose another.",
+  pivotWide: (d: Detail) =>
+    `${d.count} columns stand across, and ${d.most} are the most that can be shown. Show the first 50 and the rest as one, or group them.`,
+  pivotLong: (d: Detail) =>
+    `${d.count} headings stand down, and ${d.most} are the most that can be shown. Show the first of them and the rest as one, or group them.`,
+  pivotLarge: (d: Detail) => `This pivot has more than ${d.most} figures. Show the first of each field and the rest as one, or take a field away.`,
   ability: (d: Detail) => `${d.dialect} cannot do ${d.ability}, which ${q(d.field)} needs.`,
 } satisfies Record<string, (detail: Detail) => string>;
 

@@ -7,9 +7,10 @@ import { operandWords } from "@/core/query/operands";
 import { namesSomething } from "@/core/query/resolve";
 import type { Operand, QueryColumn } from "@/core/query/spec";
 import { findColumn, findTable } from "@/core/schema/schema";
-import { DATE_PART_WORDS, DATE_PARTS } from "@/core/types/date";
+import { DATE_PART_WORDS, DATE_PARTS, GROUP_PART_WORDS, GROUP_PARTS } from "@/core/types/date";
 import { isDated, isNumber } from "@/core/types/valueType";
 import { DigitsInput } from "../../DigitsInput";
+import { onEnter } from "@/ui/onEnter";
 import { Choice, type EditorProps, FieldPicker, Remove, scopeOf } from "./parts";
 
 /** One group: the part of a date, or away with it. */
@@ -23,7 +24,7 @@ export function GroupEditor({ spec, schema, change, close, id }: EditorProps & {
       {type && isDated(type) && value?.kind === "field" && (
         <>
           <p className="caption pb-1">By</p>
-          {DATE_PARTS.map((part) => (
+          {GROUP_PARTS.map((part) => (
             <Choice
               key={part}
               chosen={value.part === part}
@@ -32,10 +33,22 @@ export function GroupEditor({ spec, schema, change, close, id }: EditorProps & {
                 close();
               }}
             >
-              {DATE_PART_WORDS[part]}
+              {GROUP_PART_WORDS[part]}
             </Choice>
           ))}
         </>
+      )}
+      {type && isNumber(type) && value?.kind === "field" && (
+        <label className="grid gap-0.5 text-small">
+          Band width (empty: each number by itself)
+          <input
+            className="field"
+            inputMode="decimal"
+            defaultValue={value.band?.width ?? ""}
+            onBlur={(e) => change(edit.changeColumn(spec, id, { value: { ...value, band: e.target.value.trim() ? { width: e.target.value.trim() } : undefined } }))}
+            onKeyDown={onEnter(close)}
+          />
+        </label>
       )}
       <Remove
         onClick={() => {

@@ -1,0 +1,83 @@
+import { AGGREGATES } from "../query/aggregates";
+import type { Path, RunContext } from "../query/operands";
+import { overRows, resolveOver } from "../query/over";
+import type { Plan, PlanColumn } from "../query/plan";
+import type { QueryColumn, QuerySpec } from "../query/spec";
+import { type Checked, type Problem, problem } from "../types/problem";
+import { isNumber, TYPE_WORDS, whole } from "../types/valueType";
+import { SHOWN } from "./show";
+import type { PivotAxis, PivotFigure, PivotSpec } from "./spec";
+
+export type PlannedAxis = { spec: PivotAxis; column: PlanColumn };
+export type PlannedFigure = { spec: PivotFigure; column: PlanColumn };
+
+/** A pivot checked against its query: its fields and figures as columns over the query's rows. */
+export type PivotPlan = { inner: Plan; plan: Plan; down: PlannedAxis[]; across: PlannedAxis[]; figures: PlannedFigure[] };
+
+/** The id of the count of rows that every grouping carries beside the figures. */
+export const ROW_COUNT = "row count";
+
+/**
+ * Checks a pivot against its query's plan.
+ * @returns the plan, or all problems, each with its path into the pivot ("down.0.value")
+ */
+export function planPivot(spec: PivotSpec, inner: Plan, context: RunContext): Checked<PivotPlan> {
+  const problems: Problem[] = [];
+  if (spec.figures.length === 0) problems.push(problem("pivotEmpty", ["figures"]));
+  const resolved = resolveOver(asQuery(spec), inner, context);
+  if (!resolved.ok) return { ok: false, problems: [...problems, ...resolved.problems.map((p) => ({ ...p, path: ownPath(p.path, spec) }))] };
+  const { columns } = resolved.value;
+  const find = (id: string): PlanColumn => columns.find((c) => c.id === id) as PlanColumn;
+  const axes = (list: PivotAxis[]): PlannedAxis[] => list.map((axis) => ({ spec: axis, column: find(axis.id) }));
+  const figures = spec.figures.map((figure) => ({ spec: figure, column: find(figure.id) }));
+  figures.forEach(({ spec: figure, column }, i) => {
+    const shown = SHOWN[figure.showAs];
+    if (shown.numbersOnly && !isNumber(column.type))
+      problems.push(
+        problem("showAsType", ["figures", i, "showAs"], { shown: shown.words, figure: AGGREGATES[figure.figure].words, type: TYPE_WORDS[column.type.kind] }),
+      );
+    else if (shown.partsOnly && !AGGREGATES[figure.figure].addsUp)
+      problems.push(problem("showAsParts", ["figures", i, "showAs"], { shown: shown.words, figure: AGGREGATES[figure.figure].words }));
+  });
+  for (const side of ["down", "across"] as const)
+    spec[side].forEach(({ order }, i) => {
+      if (order.by === "figure" && !spec.figures.some((f) => f.id === order.figure)) problems.push(problem("pivotOrderGone", [side, i, "order"]));
+    });
+  if (problems.length > 0) return { ok: false, problems };
+  return { ok: true, value: { inner, plan: resolved.value, down: axes(spec.down), across: axes(spec.across), figures } };
+}
+
+/** The pivot as one grouped query over the rows of its own: down, across and figures are its columns, in that order. */
+function asQuery(spec: PivotSpec): QuerySpec {
+  const groups = [...spec.down, ...spec.across].map((axis): QueryColumn => ({ id: axis.id, value: axis.value, ...(axis.label ? { label: axis.label } : {}) }));
+  const figures = spec.figures.map(({ showAs: _, ...figure }): QueryColumn => figure);
+  return {
+    ...overRows(),
+    conditions: spec.conditions,
+    grouped: true,
+    columns: [...groups, ...figures, { id: ROW_COUNT, value: null, figure: "count", hidden: true }],
+  };
+}
+
+function ownPath(path: Path, spec: PivotSpec): Path {
+  const [part, index, ...rest] = path;
+  if (part !== "columns" || typeof index !== "number") return path;
+  if (index < spec.down.length) return ["down", index, ...rest];
+  const after = index - spec.down.length;
+  return after < spec.across.length ? ["across", after, ...rest] : ["figures", after - spec.across.length, ...rest];
+}
+
+/**
+ * The grouping of a pivot by its first fields down and across, as a plan without order. Its columns are those fields,
+ * then the figures, then the count of rows.
+ */
+export function groupingPlan(pivot: PivotPlan, down: PlanColumn[], across: PlanColumn[], figures: PlannedFigure[]): Plan {
+  const count: PlanColumn = { id: ROW_COUNT, expr: null, figure: "count", type: whole, heading: "", origin: "", hidden: false, format: {}, totalled: false };
+  return { ...pivot.plan, columns: [...down, ...across, ...figures.map((f) => f.column), count], order: [], tieBreak: [] };
+}
+
+/** Whether the figures of a pivot's parts make those of its wholes; others are asked of the rows for each grouping. */
+export const merges = ({ column, spec }: PlannedFigure): boolean => {
+  const merge = AGGREGATES[spec.figure].merges;
+  return merge === "add" || (merge !== undefined && column.type.kind !== "text");
+};

@@ -1,0 +1,69 @@
+import { AGGREGATES } from "../query/aggregates";
+import { type Cell, isExact, type ValueType } from "../types/valueType";
+import type { Heading, ReadRows } from "./assemble";
+import { groupingPlan, type PivotPlan } from "./plan";
+import { plus } from "./show";
+
+/** One figure that adds up, three ways: the rows' totals added, the columns' totals added, and the query asked for it in one. */
+export type CrossFoot = { figure: string; heading: string; type: ValueType; down: Cell | undefined; across: Cell | undefined; query: Cell; agrees: boolean };
+
+/** The account of a pivot. `empties` counts the rows that have no value in a field and stand under a heading of their own. */
+export type PivotProof = {
+  figures: CrossFoot[];
+  rows: { down: number; across: number; query: number };
+  empties: { field: string; rows: number }[];
+  agrees: boolean;
+};
+
+const added = (headings: Heading[], at: (index: number) => Cell, type: ValueType): Cell | undefined =>
+  headings.length === 1 ? undefined : headings.reduce<Cell>((sum, h, i) => (h.level === 1 ? plus(sum, at(i), type) : sum), null);
+
+function same(a: Cell | undefined, b: Cell, type: ValueType): boolean {
+  if (a === undefined) return true;
+  if (isExact(type)) return String(a ?? 0) === String(b ?? 0);
+  return Math.abs(Number(a) - Number(b)) <= 1e-9 * Math.max(1, Math.abs(Number(b)));
+}
+
+/**
+ * Cross-foots a pivot: totals down, totals across and the query's own footing must be the same, exactly where the type
+ * is exact. The query is asked once more, without any grouping.
+ * @param cells the figures before they are shown as shares or otherwise
+ */
+export function provePivot(pivot: PivotPlan, { down, across }: { down: Heading[]; across: Heading[] }, cells: Cell[][], read: ReadRows): PivotProof {
+  const adding = pivot.figures.flatMap((f, i) => (AGGREGATES[f.spec.figure].merges === "add" ? [{ figure: f, cells: cells[i] ?? [] }] : []));
+  const [whole = []] = [
+    ...read(
+      groupingPlan(
+        pivot,
+        [],
+        [],
+        adding.map((a) => a.figure),
+      ),
+    ),
+  ];
+  const width = across.length;
+  const figures = adding.map(({ figure, cells: own }, i): CrossFoot => {
+    const { type } = figure.column;
+    const query = whole[i] ?? null;
+    const byRow = added(down, (d) => own[d * width] ?? null, type);
+    const byColumn = added(across, (a) => own[a] ?? null, type);
+    return {
+      figure: figure.spec.id,
+      heading: figure.column.heading,
+      type,
+      down: byRow,
+      across: byColumn,
+      query,
+      agrees: same(byRow, query, type) && same(byColumn, query, type) && same(own[0] ?? null, query, type),
+    };
+  });
+  const count = (headings: Heading[]) => headings.reduce((sum, h) => sum + (h.level === 1 || headings.length === 1 ? h.rows : 0), 0);
+  const rows = { down: count(down), across: count(across), query: Number(whole[adding.length] ?? 0) };
+  const empties = [...pivot.down.map((a, i) => ({ a, list: down, level: i + 1 })), ...pivot.across.map((a, i) => ({ a, list: across, level: i + 1 }))]
+    .map(({ a, list, level }) => ({
+      field: a.column.heading,
+      rows: list.reduce((sum, h) => sum + (h.level === level && h.key === null && h.rest === null ? h.rows : 0), 0),
+    }))
+    .filter((e) => e.rows > 0);
+  return { figures, rows, empties, agrees: figures.every((f) => f.agrees) && rows.down === rows.query && rows.across === rows.query };
+}

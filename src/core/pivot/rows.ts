@@ -1,0 +1,32 @@
+import { z } from "zod";
+import { type Expr, isTrue } from "../expression/expr";
+import { rowsWhere } from "../query/over";
+import type { Plan, PlanCondition } from "../query/plan";
+import type { PivotPlan, PlannedAxis } from "./plan";
+import { hasKey, inRest } from "./slots";
+
+const cell = z.union([z.string(), z.number(), z.null()]);
+
+/** One step to a heading: the key of its value, or the rest of a first n by the keys that are not in it. */
+export const stepSchema = z.union([z.object({ key: cell }), z.object({ rest: z.array(cell).max(5000) })]);
+export type PivotStep = z.infer<typeof stepSchema>;
+
+/** A cell of a pivot, by the steps to its headings; no steps mean the total. */
+export const cellPickSchema = z.object({ down: z.array(stepSchema).max(8), across: z.array(stepSchema).max(8) });
+export type CellPick = z.infer<typeof cellPickSchema>;
+
+/** The query's rows behind one cell of a pivot, in the query's own columns and order; null where the cell is not of this pivot. */
+export function planCellRows(pivot: PivotPlan, pick: CellPick): Plan | null {
+  const conditions: PlanCondition[] = [...pivot.plan.conditions, ...stepConditions(pivot.down, pick.down), ...stepConditions(pivot.across, pick.across)];
+  const rows = rowsWhere(pivot.inner, conditions);
+  return rows.ok ? rows.value : null;
+}
+
+function stepConditions(axes: PlannedAxis[], steps: PivotStep[]): PlanCondition[] {
+  return steps.flatMap((step, i) => {
+    const axis = axes[i];
+    if (!axis) return [];
+    const expr = axis.column.expr as Expr;
+    return [{ id: `cell ${axis.spec.id}`, expr: isTrue("key" in step ? hasKey(expr, step.key) : inRest(expr, step.rest)), label: axis.column.heading }];
+  });
+}

@@ -1,0 +1,86 @@
+import { z } from "zod";
+import { AGGREGATE_NAMES } from "../query/aggregates";
+import { conditionSchema, operandSchema } from "../query/spec";
+import { columnFormatSchema } from "../types/format";
+
+/**
+ * The saved description of a pivot. Its fields are the columns of its query: every operand names a column by its id
+ * and has join "".
+ */
+const id = z.string().min(1).max(60);
+
+/** How a figure is shown. Each is worked out from the figures themselves; see show.ts. */
+export const SHOW_AS = ["asIs", "shareOfRow", "shareOfColumn", "shareOfWhole", "shareOfParent", "running", "difference", "change", "rank"] as const;
+export type ShowAs = (typeof SHOW_AS)[number];
+
+export const axisSchema = z.object({
+  id,
+  value: operandSchema,
+  label: z.string().max(200).optional(),
+  /** By name: in the order of its values. By figure: of the total over the other axis. By hand: those listed first, as listed. */
+  order: z.discriminatedUnion("by", [
+    z.object({ by: z.literal("name"), direction: z.enum(["up", "down"]) }),
+    z.object({ by: z.literal("figure"), direction: z.enum(["up", "down"]), figure: id }),
+    z.object({ by: z.literal("hand"), keys: z.array(z.string().max(2000)).max(2000) }),
+  ]),
+  /** Only so many, the rest together as one; null shows all. */
+  first: z.number().int().min(1).max(1000).nullable(),
+  /** Whether groups without rows are shown: periods and bands between others, values found under another parent. */
+  empty: z.boolean(),
+  /** Where the subtotal of this field's groups stands; the innermost field has none. */
+  subtotal: z.enum(["before", "after", "none"]),
+});
+export type PivotAxis = z.infer<typeof axisSchema>;
+
+export const pivotFigureSchema = z.object({
+  id,
+  /** null only for a count of rows. */
+  value: operandSchema.nullable(),
+  figure: z.enum(AGGREGATE_NAMES),
+  by: operandSchema.optional(),
+  direction: z.enum(["up", "down"]).optional(),
+  separator: z.string().max(20).optional(),
+  showAs: z.enum(SHOW_AS),
+  label: z.string().max(200).optional(),
+  format: columnFormatSchema.optional(),
+});
+export type PivotFigure = z.infer<typeof pivotFigureSchema>;
+
+export const pivotSpecSchema = z.object({
+  version: z.literal(1),
+  query: z.string(),
+  down: z.array(axisSchema).max(8),
+  across: z.array(axisSchema).max(8),
+  figures: z.array(pivotFigureSchema).max(20),
+  conditions: z.array(conditionSchema).max(100),
+  parameters: z.record(z.string(), z.string().max(2000)),
+  /** The line over all rows, and the column over all columns. */
+  totals: z.object({ down: z.boolean(), across: z.boolean() }),
+  /** The figure whose size shades its cells. */
+  heat: id.nullable(),
+  /** Groups folded shut, each by the keys that lead to it (see keyOf). */
+  shut: z.array(z.string().max(4000)).max(5000),
+});
+export type PivotSpec = z.infer<typeof pivotSpecSchema>;
+
+export const newAxis = (id: string, value: PivotAxis["value"]): PivotAxis => ({
+  id,
+  value,
+  order: { by: "name", direction: "up" },
+  first: null,
+  empty: false,
+  subtotal: "before",
+});
+
+export const emptyPivot = (query: string): PivotSpec => ({
+  version: 1,
+  query,
+  down: [],
+  across: [],
+  figures: [],
+  conditions: [],
+  parameters: {},
+  totals: { down: true, across: true },
+  heat: null,
+  shut: [],
+});

@@ -1,0 +1,76 @@
+import { type Expr, withFields } from "../expression/expr";
+import type { Column, Schema, Table } from "../schema/schema";
+import type { Checked } from "../types/problem";
+import type { RunContext } from "./operands";
+import type { Plan, PlanCondition } from "./plan";
+import { resolveQuery } from "./resolve";
+import { emptyQuery, type QuerySpec } from "./spec";
+
+/*
+ * A query over the rows of another query: what pivots, charts and tiles are made of. The inner query's columns are the
+ * fields of the outer one, named by their ids.
+ */
+
+/** The name of the one table that a query over another reads. */
+export const ROWS_OF_QUERY = "rows";
+
+const uncapitalised = (words: string): string => (/^.[A-Z]/.test(words) ? words : words.charAt(0).toLowerCase() + words.slice(1));
+
+/** A query's columns as the columns of a table; a column is known by its id and labelled by its heading. */
+export function tableOfPlan(plan: Plan): Table {
+  const columns = plan.columns.map(
+    (c): Column => ({
+      name: c.id,
+      label: uncapitalised(c.heading),
+      type: c.type,
+      storage: c.type.kind === "decimal" ? "scaledInteger" : "plain",
+      nullable: true,
+      misfits: 0,
+      unit: c.unit,
+      format: c.format,
+    }),
+  );
+  return { name: ROWS_OF_QUERY, label: "row", columns, key: [], rows: 0 };
+}
+
+/** The shape in which a query's rows are one table: what editors of fields and conditions over it read. */
+export const schemaOfPlan = (plan: Plan): Schema => ({ tables: [tableOfPlan(plan)], links: [] });
+
+/** The description of a query over another's rows, to which columns and conditions are added. */
+export const overRows = (): QuerySpec => emptyQuery(ROWS_OF_QUERY);
+
+/**
+ * Resolves a description over the rows of a query, whose own order plays no part unless it is limited.
+ * @param spec over the one table `tableOfPlan` gives, without joins
+ * @returns the plan, with the inner query's parameters; or all problems, with paths into `spec`
+ */
+export function resolveOver(spec: QuerySpec, inner: Plan, context: RunContext): Checked<Plan> {
+  const resolved = resolveQuery(spec, schemaOfPlan(inner), context);
+  if (!resolved.ok) return resolved;
+  const { source, parameters } = resolved.value;
+  return { ok: true, value: { ...resolved.value, source: { ...source, query: inner }, parameters: [...inner.parameters, ...parameters] } };
+}
+
+/** Whether every row of a query is a row of its tables, so that a condition on its columns is one on those. */
+export const isPlain = (plan: Plan): boolean => !plan.grouped && plan.limit === null;
+
+/**
+ * A query's own rows, in its own order, that meet conditions on its columns.
+ * @param conditions over the fields of `tableOfPlan`
+ */
+export function rowsWhere(inner: Plan, conditions: PlanCondition[]): Checked<Plan> {
+  if (isPlain(inner)) {
+    const exprOf = (name: string): Expr | null => inner.columns.find((c) => c.id === name)?.expr ?? null;
+    const own = conditions.map((c) => ({ ...c, expr: withFields(c.expr, (field) => exprOf(field.column) ?? field) }));
+    return { ok: true, value: { ...inner, conditions: [...inner.conditions, ...own] } };
+  }
+  const all: QuerySpec = {
+    ...overRows(),
+    columns: inner.columns.map((c) => ({ id: c.id, value: { kind: "field", join: "", column: c.id }, label: c.heading, hidden: c.hidden })),
+  };
+  const resolved = resolveOver(all, inner, { today: "1970-01-01", values: {} });
+  if (!resolved.ok) return resolved;
+  const known = new Map(inner.columns.map((c) => [c.id, c]));
+  const columns = resolved.value.columns.map((c) => ({ ...c, format: known.get(c.id)?.format ?? c.format, origin: known.get(c.id)?.origin ?? c.origin }));
+  return { ok: true, value: { ...resolved.value, columns, conditions, order: inner.order } };
+}
