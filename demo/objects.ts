@@ -1,4 +1,5 @@
 import type { DerivedFieldSpec } from "../src/core/derive/spec";
+import { emptyPivot, newAxis, type PivotSpec } from "../src/core/pivot/spec";
 import type { Pair, PostingSpec } from "../src/core/posting/spec";
 import { emptyQuery, type QuerySpec } from "../src/core/query/spec";
 import type { ReportSpec } from "../src/core/report/spec";
@@ -82,6 +83,51 @@ export const calledOff: QuerySpec = {
   limit: null,
   parameters: period,
 };
+
+/** Every consignment of a year with what it can be counted by: what pivots and charts are made from. */
+export const freightLodged: QuerySpec = {
+  version: 1,
+  source: "consignment",
+  joins: [
+    { id: "shipper", from: "", link: "consignment.shipper_id", toward: "b", unmatched: "keep" },
+    { id: "commodity", from: "", link: "consignment.commodity_id", toward: "b", unmatched: "keep" },
+    { id: "sailing", from: "", link: "consignment.sailing_id", toward: "b", unmatched: "keep" },
+    { id: "vessel", from: "sailing", link: "sailing.vessel_id", toward: "b", unmatched: "keep" },
+  ],
+  conditions: freightByShipper.conditions,
+  grouped: false,
+  columns: [
+    { id: "waybill", value: field("", "waybill_no"), label: "Waybill" },
+    { id: "lodged", value: field("", "lodged_on"), label: "Lodged on" },
+    { id: "island", value: field("shipper", "island") },
+    { id: "trade", value: field("shipper", "trade") },
+    { id: "shipper", value: field("shipper", "name") },
+    { id: "vessel", value: field("vessel", "name") },
+    { id: "commodity", value: field("commodity", "name") },
+    { id: "status", value: field("", "status") },
+    { id: "weight", value: field("", "weight") },
+    { id: "freight", value: field("", "freight_charge"), label: "Freight" },
+  ],
+  order: [{ column: "lodged", direction: "up" }],
+  limit: null,
+  parameters: [
+    { name: "start", type: "date", default: { kind: "fixed", text: "2025-10-01" } },
+    { name: "end", type: "date", default: { kind: "fixed", text: "2026-09-30" } },
+  ],
+};
+
+const islandsAndQuarters = (query: string): PivotSpec => ({
+  ...emptyPivot(query),
+  down: [
+    { ...newAxis("island", field("", "island")), order: { by: "figure", direction: "down", figure: "freight" } },
+    { ...newAxis("trade", field("", "trade")), order: { by: "figure", direction: "down", figure: "freight" }, first: 3 },
+  ],
+  across: [{ ...newAxis("quarter", { ...field("", "lodged"), part: "quarter" }), subtotal: "after" }],
+  figures: [
+    { id: "freight", value: field("", "freight"), figure: "total", showAs: "asIs" },
+    { id: "share", value: field("", "freight"), figure: "total", showAs: "shareOfRow", label: "share" },
+  ],
+});
 
 const statement = (query: string): ReportSpec => ({
   version: 1,
@@ -179,12 +225,14 @@ export const manifest: PostingSpec = {
   ],
 };
 
-/** The queries, the report and the schedule that the demo company opens with. */
+/** The queries and what is made from them that the demo company opens with. */
 export function saveDemoObjects(catalogue: Catalogue): void {
   for (const { id, label, spec } of derivedFields) catalogue.create("derived", label, spec, id);
   catalogue.create("query", "Freight lodged by shipper", freightByShipper, "freight-by-shipper");
   catalogue.create("query", "Freight by island", freightByIsland, "freight-by-island");
   catalogue.create("query", "Sailings called off", calledOff, "sailings-called-off");
+  catalogue.create("query", "Freight lodged", freightLodged, "freight-lodged");
+  catalogue.create("pivot", "Freight by island and quarter", islandsAndQuarters("freight-lodged"), "islands-and-quarters");
   catalogue.create("report", "Freight statement", statement("freight-by-shipper"), "freight-statement");
   catalogue.create("posting", "Agent manifest, November", manifest, "agent-manifest");
   catalogue.create("schedule", "Freight statement each working day", daily("freight-statement"), "freight-statement-daily");

@@ -14,6 +14,7 @@ const VIEWS = [
   { name: "query-groups", path: "/queries/freight-by-island", ready: "[data-testid=proof]", click: [button("is not")] },
   { name: "queries", path: "/queries", ready: "h1" },
   { name: "report", path: "/reports/freight-statement", ready: "svg", click: [button("Great Brindle")] },
+  { name: "pivot", path: "/pivots/islands-and-quarters", ready: "[role=gridcell]" },
   { name: "schedules", path: "/schedules", ready: "[data-schedule]", click: [button("Run now")], wait: 6000 },
   { name: "outbox", path: "/outbox", ready: "h1" },
   { name: "table", path: "/tables/consignment", ready: "[data-testid=status]" },

@@ -3,12 +3,16 @@
 import { useEffect, useState } from "react";
 import { AskError, ask, isAbort, sentenceOf } from "./ask";
 
-/** Asks for something anew whenever what it depends on has settled; the last answer stays until the next is there. */
+/**
+ * Asks for something anew whenever what it depends on has settled; the last answer stays until the next is there.
+ * @param body null while there is nothing to ask
+ */
 export function useAnswer<T>(path: string, body: unknown, settleMs = 300) {
   const key = JSON.stringify(body);
   const [state, setState] = useState<{ answer: T | null; failure: AskError | null; running: boolean }>({ answer: null, failure: null, running: true });
   const [turn, setTurn] = useState(0);
   useEffect(() => {
+    if (key === "null") return setState((s) => ({ ...s, failure: null, running: false }));
     const abort = new AbortController();
     setState((s) => ({ ...s, running: true }));
     const timer = setTimeout(() => {

@@ -35,6 +35,8 @@ describe("accessibility (axe-core, WCAG 2.2 AA)", () => {
     ["/tables/shipper/folio?k=3", "section table"],
     ["/postings", "h1"],
     ["/postings/agent-manifest", "[data-testid=posting-proof]"],
+    ["/pivots", "h1"],
+    ["/pivots/islands-and-quarters", "[role=gridcell]"],
     ["/reports", "h1"],
     ["/reports/freight-statement", "svg"],
     ["/schedules", "[data-schedule]"],
@@ -140,6 +142,7 @@ describe("sizes", () => {
     for (const path of [
       "/queries",
       "/queries/freight-by-shipper",
+      "/pivots/islands-and-quarters",
       "/reports/freight-statement",
       "/schedules",
       "/tables",

@@ -10,7 +10,7 @@ import { OPERATORS, operatorsFor } from "@/core/query/operators";
 import type { Plan } from "@/core/query/plan";
 import { resolveQuery } from "@/core/query/resolve";
 import { type Condition, emptyQuery, type Operand, type QuerySpec } from "@/core/query/spec";
-import { DATE_PARTS } from "@/core/types/date";
+import { GROUP_PARTS } from "@/core/types/date";
 import { isDated, type ValueType } from "@/core/types/valueType";
 import { readRows, readSingle } from "@/server/engine/readers";
 import { threeEngines } from "../support/engines";
@@ -91,7 +91,7 @@ describe("figures", () => {
     const none: Condition = { id: "w", left: field("id"), operator: "less", values: [{ kind: "value", text: "0" }] };
     await agree({ ...emptyQuery("crate"), grouped: true, columns: columns.slice(1), conditions: [none] });
   });
-  it.each(DATE_PARTS)("groups by %s", async (part) => {
+  it.each(GROUP_PARTS)("groups by %s", async (part) => {
     for (const column of ["day", "at"])
       await agree({
         ...emptyQuery("crate"),
@@ -101,6 +101,26 @@ describe("figures", () => {
           { id: "n", value: field("price"), figure: "total" },
         ],
       });
+  });
+});
+
+describe("bands", () => {
+  it.each([
+    ["pieces", "5"],
+    ["price", "12.5"],
+    ["mass", "0.7"],
+    ["ratio", "0.25"],
+  ])("%s by %s, with negative numbers", async (column, width) => {
+    const value = { kind: "field" as const, join: "", column, band: { width } };
+    await agree({
+      ...emptyQuery("crate"),
+      grouped: true,
+      columns: [
+        { id: "k", value },
+        { id: "n", value: null, figure: "count" },
+        { id: "l", value: field(column), figure: "least" },
+      ],
+    });
   });
 });
 

@@ -1,16 +1,25 @@
 import type { Metadata } from "next";
 import { reportSpecSchema } from "@/core/report/spec";
-import { ReportList } from "@/features/reports/ReportList";
+import { SavedList } from "@/features/SavedList";
+import { listOver } from "@/server/catalogue/lists";
 import { workspace } from "@/server/workspace/workspace";
 
 export const metadata: Metadata = { title: "Reports" };
 
 export default function Page() {
-  const { catalogue } = workspace();
-  const queries = catalogue.list("query").map(({ id, name }) => ({ id, name }));
-  const reports = catalogue.list("report").map(({ id, name, spec }) => {
-    const query = reportSpecSchema.safeParse(spec).data?.query;
-    return { id, name, query: queries.find((q) => q.id === query)?.name ?? null };
-  });
-  return <ReportList reports={reports} queries={queries} />;
+  const { queries, items } = listOver(workspace(), "report", (spec) => reportSpecSchema.safeParse(spec).data?.query);
+  return (
+    <SavedList
+      heading="Reports"
+      items={items}
+      place="/reports"
+      empty="No report yet. Choose a query on the right to lay out the first."
+      make={{
+        heading: "Lay out a query",
+        empty: "Save a query first; a report prints its rows.",
+        path: "/api/report/new",
+        from: queries.map((q) => ({ ...q, body: { query: q.id, values: {} } })),
+      }}
+    />
+  );
 }

@@ -54,6 +54,7 @@ function asQuery(spec: PivotSpec): QuerySpec {
   return {
     ...overRows(),
     conditions: spec.conditions,
+    parameters: spec.asked,
     grouped: true,
     columns: [...groups, ...figures, { id: ROW_COUNT, value: null, figure: "count", hidden: true }],
   };

@@ -30,7 +30,10 @@ function same(a: Cell | undefined, b: Cell, type: ValueType): boolean {
  * @param cells the figures before they are shown as shares or otherwise
  */
 export function provePivot(pivot: PivotPlan, { down, across }: { down: Heading[]; across: Heading[] }, cells: Cell[][], read: ReadRows): PivotProof {
-  const adding = pivot.figures.flatMap((f, i) => (AGGREGATES[f.spec.figure].merges === "add" ? [{ figure: f, cells: cells[i] ?? [] }] : []));
+  const different = pivot.figures.map((f) => JSON.stringify([f.spec.figure, f.spec.value]));
+  const adding = pivot.figures.flatMap((f, i) =>
+    AGGREGATES[f.spec.figure].merges === "add" && different.indexOf(different[i] ?? "") === i ? [{ figure: f, cells: cells[i] ?? [] }] : [],
+  );
   const [whole = []] = [
     ...read(
       groupingPlan(

@@ -7,8 +7,8 @@ import { hasKey, inRest } from "./slots";
 
 const cell = z.union([z.string(), z.number(), z.null()]);
 
-/** One step to a heading: the key of its value, or the rest of a first n by the keys that are not in it. */
-export const stepSchema = z.union([z.object({ key: cell }), z.object({ rest: z.array(cell).max(5000) })]);
+/** One step to a heading: the key of its value, the rest of a first n by the keys that are not in it, or any value at all. */
+export const stepSchema = z.union([z.object({ key: cell }), z.object({ rest: z.array(cell).max(5000) }), z.object({ any: z.literal(true) })]);
 export type PivotStep = z.infer<typeof stepSchema>;
 
 /** A cell of a pivot, by the steps to its headings; no steps mean the total. */
@@ -25,7 +25,7 @@ export function planCellRows(pivot: PivotPlan, pick: CellPick): Plan | null {
 function stepConditions(axes: PlannedAxis[], steps: PivotStep[]): PlanCondition[] {
   return steps.flatMap((step, i) => {
     const axis = axes[i];
-    if (!axis) return [];
+    if (!axis || "any" in step) return [];
     const expr = axis.column.expr as Expr;
     return [{ id: `cell ${axis.spec.id}`, expr: isTrue("key" in step ? hasKey(expr, step.key) : inRest(expr, step.rest)), label: axis.column.heading }];
   });

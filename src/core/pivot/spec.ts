@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { AGGREGATE_NAMES } from "../query/aggregates";
-import { conditionSchema, operandSchema } from "../query/spec";
+import { conditionSchema, operandSchema, parameterSchema } from "../query/spec";
 import { columnFormatSchema } from "../types/format";
 
 /**
@@ -53,7 +53,10 @@ export const pivotSpecSchema = z.object({
   across: z.array(axisSchema).max(8),
   figures: z.array(pivotFigureSchema).max(20),
   conditions: z.array(conditionSchema).max(100),
+  /** Values bound to parameters, its query's and its own. */
   parameters: z.record(z.string(), z.string().max(2000)),
+  /** Parameters its own conditions ask for, beside those of its query. */
+  asked: z.array(parameterSchema).max(30),
   /** The line over all rows, and the column over all columns. */
   totals: z.object({ down: z.boolean(), across: z.boolean() }),
   /** The figure whose size shades its cells. */
@@ -62,6 +65,10 @@ export const pivotSpecSchema = z.object({
   shut: z.array(z.string().max(4000)).max(5000),
 });
 export type PivotSpec = z.infer<typeof pivotSpecSchema>;
+
+/** The files a pivot can be written to. */
+export const PIVOT_FORMATS = ["csv", "xlsx", "pdf"] as const;
+export type PivotFormat = (typeof PIVOT_FORMATS)[number];
 
 export const newAxis = (id: string, value: PivotAxis["value"]): PivotAxis => ({
   id,
@@ -80,6 +87,7 @@ export const emptyPivot = (query: string): PivotSpec => ({
   figures: [],
   conditions: [],
   parameters: {},
+  asked: [],
   totals: { down: true, across: true },
   heat: null,
   shut: [],

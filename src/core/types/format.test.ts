@@ -21,3 +21,20 @@ describe("cells", () => {
   });
   it("count in words", () => expect([counted(1, "row", locale), counted(2000, "row", locale)]).toEqual(["1 row", "2,000 rows"]));
 });
+
+describe("shares, bands and weekdays", () => {
+  const written = (type: Parameters<typeof cellWriter>[0], format: Parameters<typeof cellWriter>[1], cell: Parameters<ReturnType<typeof cellWriter>>[0]) =>
+    cellWriter(type, format, { locale: "en-GB", zone: "UTC" })(cell).text;
+  it("writes a share as a percentage, rounded half away from zero", () => {
+    expect(written(decimal(6), { percent: true }, 54_500)).toBe("5.5%");
+    expect(written(decimal(6), { percent: true, decimals: 0 }, 995_000)).toBe("100%");
+    expect(written(decimal(6), { percent: true, decimals: 2 }, -12_345)).toBe("(1.23%)");
+  });
+  it("writes both ends of a band", () => {
+    expect(written(decimal(2), { band: "12.5" }, -1250)).toBe("(12.50) to under 0.00");
+    expect(written(whole, { band: "1000" }, 2000)).toBe("2,000 to under 3,000");
+  });
+  it("names the days of the week, Monday first (ISO 8601)", () => {
+    expect([1, 7].map((day) => written(whole, { date: "weekday" }, day))).toEqual(["Monday", "Sunday"]);
+  });
+});

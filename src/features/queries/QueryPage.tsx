@@ -116,10 +116,11 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
     return () => window.removeEventListener("beforeunload", warn);
   }, [saves, canUndo]);
 
-  async function layOutAsReport(): Promise<void> {
-    if (stored.id === null) return void toast("Save the query first; a report is made from a saved query.");
-    const report = await ask<{ id: string }>("/api/report/new", { query: stored.id, values }).catch((error) => void toast.error(sentenceOf(error)));
-    if (report) router.push(`/reports/${report.id}`);
+  /** Makes something from the query as it is saved, and opens it. */
+  async function makeFrom(path: string, place: string, more: object = {}): Promise<void> {
+    if (stored.id === null) return void toast("Save the query first; what is made from it reads the saved one.");
+    const made = await ask<{ id: string }>(path, { query: stored.id, ...more }).catch((error) => void toast.error(sentenceOf(error)));
+    if (made) router.push(`${place}/${made.id}`);
   }
 
   const remove = (target: PhraseTarget) => {
@@ -175,8 +176,13 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
                   </MenuItem>
                 ))}
                 <MenuItem>
-                  <button type="button" className="menu-item" onClick={layOutAsReport}>
+                  <button type="button" className="menu-item" onClick={() => makeFrom("/api/report/new", "/reports", { values })}>
                     Lay out as a report
+                  </button>
+                </MenuItem>
+                <MenuItem>
+                  <button type="button" className="menu-item" onClick={() => makeFrom("/api/pivots/new", "/pivots")}>
+                    Cross its fields in a pivot
                   </button>
                 </MenuItem>
                 <MenuItem>

@@ -2,6 +2,8 @@
 
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { DerivedField } from "@/core/derive/spec";
+import type { CellPick } from "@/core/pivot/rows";
+import type { PivotSpec } from "@/core/pivot/spec";
 import type { Proof, ProofPick } from "@/core/proof/proof";
 import type { Plan } from "@/core/query/plan";
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
@@ -9,7 +11,13 @@ import type { Cell } from "@/core/types/valueType";
 import type { FootingAnswer } from "@/server/queries/service";
 import { AskError, ask, isAbort, sentenceOf } from "../ask";
 
-export type Question = { spec: QuerySpec; values: ParameterValues; pick?: ProofPick | undefined; draft?: DerivedField | undefined };
+export type Question = {
+  spec: QuerySpec;
+  values: ParameterValues;
+  pick?: ProofPick | undefined;
+  cell?: (CellPick & { pivot: PivotSpec }) | undefined;
+  draft?: DerivedField | undefined;
+};
 
 const BLOCK = 100;
 /** How long a change waits for the next keystroke before the query runs. */
@@ -83,7 +91,7 @@ export function useRun(question: Question | null, plan: Plan | null) {
     const failed = (error: unknown) => isAbort(error) || update({ failure: asFailure(error), running: false });
     const firstRows = fetchBlock(run, 0);
     const footing = ask<FootingAnswer>("/api/query/footing", asked, { signal });
-    const proof = asked.pick ? null : ask<Proof>("/api/query/proof", asked, { signal });
+    const proof = asked.pick || asked.cell ? null : ask<Proof>("/api/query/proof", asked, { signal });
     firstRows.then(() => {
       const first = run.blocks.get(0);
       update({ shown: run, rows: Array.isArray(first) ? first.length : 0, footing: null, seconds: (performance.now() - since) / 1000 });

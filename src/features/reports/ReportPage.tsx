@@ -1,7 +1,6 @@
 "use client";
 
 import Link from "next/link";
-import { useRouter } from "next/navigation";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { toast } from "sonner";
 import type { PlanColumn, PlanParameter } from "@/core/query/plan";
@@ -17,6 +16,7 @@ import { useUndo } from "@/ui/useUndo";
 import { ask, download, isAbort, sentenceOf } from "../ask";
 import { SavedName } from "../SavedName";
 import { useLocale } from "../shell/Shell";
+import { useSavedObject } from "../useSavedObject";
 import { PageView } from "./PageView";
 import { ColumnsPanel, GroupPanel, PagePanel } from "./panels";
 
@@ -34,17 +34,15 @@ const MOST_ENTRIES = 600;
 
 /** The page of one report: contents on the left, the page itself, its settings and proof in the margin. */
 export function ReportPage({ saved, queries }: Props) {
-  const router = useRouter();
   const locale = useLocale();
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
-  const [stored, setStored] = useState(saved);
+  const { stored, changed: saves, save, remove, renamed } = useSavedObject("report", "/reports", saved, spec);
   const [laid, setLaid] = useState<Laid | null>(null);
   const [at, setAt] = useState(1);
   const [failure, setFailure] = useState("");
   const [printing, setPrinting] = useState(false);
   const desk = useRef<HTMLDivElement>(null);
   const key = useMemo(() => JSON.stringify(spec), [spec]);
-  const saves = JSON.stringify(stored.spec) !== key;
   const pages = laid?.outline.pages ?? 1;
 
   useEffect(() => {
@@ -68,15 +66,6 @@ export function ReportPage({ saved, queries }: Props) {
     desk.current?.scrollTo({ top: 0 });
   }, [at]);
 
-  async function save(): Promise<void> {
-    try {
-      const done = await ask<{ revision: number }>(`/api/objects/${stored.id}`, { spec, revision: stored.revision }, { method: "PATCH" });
-      setStored({ ...stored, spec, revision: done.revision });
-      toast(`“${stored.name}” is saved.`);
-    } catch (error) {
-      toast.error(sentenceOf(error));
-    }
-  }
   async function print(): Promise<void> {
     setPrinting(true);
     await download("/api/report/pdf", { spec, name: spec.title || stored.name }).then(
@@ -85,18 +74,6 @@ export function ReportPage({ saved, queries }: Props) {
     );
     setPrinting(false);
   }
-  async function remove(): Promise<void> {
-    await ask(`/api/objects/${stored.id}`, {}, { method: "DELETE" });
-    router.push("/reports");
-    router.refresh();
-    toast(`“${stored.name}” is deleted.`, {
-      action: {
-        label: "Bring it back",
-        onClick: () => void ask("/api/objects", { kind: "report", name: stored.name, spec: stored.spec }).then(() => router.refresh()),
-      },
-    });
-  }
-
   const page = laid?.pages[0];
   const entries = laid?.outline.entries.slice(0, MOST_ENTRIES) ?? [];
   const panel = { spec, change, columns: laid?.columns ?? [] };
@@ -129,7 +106,7 @@ export function ReportPage({ saved, queries }: Props) {
       </nav>
       <section className="flex min-w-0 flex-1 flex-col">
         <div className="flex flex-wrap items-center gap-x-3 gap-y-2 px-5 pt-4 pb-3">
-          <SavedName id={stored.id} name={stored.name} revision={stored.revision} onSaved={(name, revision) => setStored({ ...stored, name, revision })} />
+          <SavedName id={stored.id} name={stored.name} revision={stored.revision} onSaved={renamed} />
           <span className="text-small text-soft" data-testid="page-count">
             page {at} of {pages}
           </span>

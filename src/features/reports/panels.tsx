@@ -5,7 +5,7 @@ import type { ReactNode } from "react";
 import type { PlanParameter } from "@/core/query/plan";
 import { FOOTINGS, type Footing, newLevel, type ReportLevel, type ReportSpec } from "@/core/report/spec";
 import { isNumber } from "@/core/types/valueType";
-import { ValueInput } from "../queries/editors/ValueInput";
+import { BoundParameters } from "../BoundParameters";
 import type { ReportColumn } from "./ReportPage";
 
 type Props = { spec: ReportSpec; change: (next: ReportSpec) => void; columns: ReportColumn[] };
@@ -251,22 +251,9 @@ export function PagePanel({
           />
         </Row>
       ))}
-      {parameters.length > 0 && <h3 className="caption pt-4 pb-1">Parameters</h3>}
-      {parameters.map((p) => (
-        <Row key={p.name} label={p.name}>
-          <ValueInput
-            type={p.type}
-            label={p.name}
-            value={spec.parameters[p.name] ?? p.text ?? ""}
-            onChange={(v) => change({ ...spec, parameters: { ...spec.parameters, [p.name]: v } })}
-          />
-        </Row>
-      ))}
-      {Object.keys(spec.parameters).length > 0 && (
-        <button type="button" className="link justify-self-start" onClick={() => change({ ...spec, parameters: {} })}>
-          Back to the query’s defaults
-        </button>
-      )}
+      <div className="pt-4">
+        <BoundParameters parameters={parameters} bound={spec.parameters} change={(bound) => change({ ...spec, parameters: bound })} />
+      </div>
       <button type="button" className="mt-5 justify-self-start font-semibold text-vermilion hover:underline" onClick={remove}>
         Delete this report
       </button>

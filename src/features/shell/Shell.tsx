@@ -11,6 +11,7 @@ import { FindOrDo } from "./FindOrDo";
 const SECTIONS = [
   { href: "/tables", name: "Tables" },
   { href: "/queries", name: "Queries" },
+  { href: "/pivots", name: "Pivots" },
   { href: "/reports", name: "Reports" },
   { href: "/postings", name: "Postings" },
   { href: "/schedules", name: "Schedules" },

@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { derivedFieldSchema } from "@/core/derive/spec";
 import { folioSpecSchema } from "@/core/folio/spec";
+import { pivotSpecSchema } from "@/core/pivot/spec";
 import { postingSpecSchema } from "@/core/posting/spec";
 import { querySpecSchema } from "@/core/query/spec";
 import { reportSpecSchema } from "@/core/report/spec";
@@ -8,7 +9,7 @@ import { scheduleSpecSchema } from "@/core/schedule/spec";
 import { linkSpecSchema } from "@/core/schema/linkSpec";
 import type { ObjectKind } from "./catalogue";
 
-export const kindSchema = z.enum(["query", "report", "schedule", "derived", "link", "posting", "folio"]);
+export const kindSchema = z.enum(["query", "report", "schedule", "derived", "link", "posting", "folio", "pivot"]);
 
 const SHAPES = {
   query: querySpecSchema,
@@ -18,6 +19,7 @@ const SHAPES = {
   link: linkSpecSchema,
   posting: postingSpecSchema,
   folio: folioSpecSchema,
+  pivot: pivotSpecSchema,
 } satisfies Record<ObjectKind, z.ZodType>;
 
 /** Checks a description against the shape of its kind. @throws ZodError naming each place that is off */

@@ -1,4 +1,5 @@
 import { type ChildProcess, fork } from "node:child_process";
+import { type Problem, ProblemError } from "@/core/types/problem";
 import { type FailureCode, type Job, JobFailure, type JobResult } from "./jobs";
 
 /*
@@ -12,12 +13,17 @@ import { type FailureCode, type Job, JobFailure, type JobResult } from "./jobs";
 
 type Options = { client: string; signal?: AbortSignal | undefined; timeLimitMs?: number | undefined; onProgress?: ((share: number) => void) | undefined };
 type Waiting = { job: Job; options: Options; settle: (outcome: Outcome) => void };
-type Outcome = { result: unknown } | { failure: JobFailure };
+type Outcome = { result: unknown } | { failure: JobFailure | ProblemError };
 type Worker = { child: ChildProcess; ready: boolean; task: Waiting | null; timer: NodeJS.Timeout | null };
-type Reply = { ready: true } | { progress: number } | { result: unknown } | { failure: { code: FailureCode; particulars: string } };
+type Reply = { ready: true } | { progress: number } | { result: unknown } | { failure: { code: FailureCode; particulars: string } } | { problems: Problem[] };
 
 const DEFAULT_TIME_LIMIT_MS = 120_000;
 const RESTART_MS = 1_000;
+
+function outcomeOf(reply: Exclude<Reply, { ready: true } | { progress: number }>): Outcome {
+  if ("problems" in reply) return { failure: new ProblemError(reply.problems) };
+  return "failure" in reply ? { failure: new JobFailure(reply.failure.code, reply.failure.particulars) } : reply;
+}
 
 export class Engine {
   private readonly workers: Worker[] = [];
@@ -77,8 +83,7 @@ export class Engine {
       return this.assign();
     }
     if ("progress" in reply) return worker.task?.options.onProgress?.(reply.progress);
-    const outcome = "failure" in reply ? { failure: new JobFailure(reply.failure.code, reply.failure.particulars) } : reply;
-    this.finish(worker, outcome);
+    this.finish(worker, outcomeOf(reply));
     this.assign();
   }
 

@@ -1,4 +1,6 @@
 import type { FileFormat, ImportSpec } from "@/core/import/spec";
+import type { PivotPlan } from "@/core/pivot/plan";
+import type { PivotFormat, PivotSpec } from "@/core/pivot/spec";
 import type { PostingPlan, TableLinks } from "@/core/posting/plan";
 import type { RowsSql, Sql } from "@/core/query/compile";
 import type { Plan } from "@/core/query/plan";
@@ -26,6 +28,8 @@ export type Job =
   | { kind: "inspect"; database: string; settings: ColumnSetting[]; links: MadeLink[] }
   | { kind: "rows"; database: string; sql: RowsSql }
   | { kind: "singles"; database: string; sqls: Sql[] }
+  | { kind: "pivot"; database: string; pivot: PivotJob }
+  | { kind: "pivotFile"; database: string; pivot: PivotJob; file: PivotFile }
   | { kind: "export"; format: RowFormat; database: string; plan: Plan; path: string }
   | { kind: "stageQuery"; database: string; plan: Plan; path: string }
   | { kind: "postingPreview"; database: string; posting: PostingJob; path: string }
@@ -45,6 +49,12 @@ export type Job =
 /** A report to lay out: its plan with parameters bound, and what is printed around the rows. */
 export type ReportJob = { plan: Plan; spec: ReportSpec; brief: string; locale: Locale; printedAt: string };
 
+/** A pivot to work out: its plan with parameters bound, and the locale that orders its texts. */
+export type PivotJob = { plan: PivotPlan; locale: Locale };
+
+/** A file of a pivot: its description says how headings stand, its title and brief are printed above. */
+export type PivotFile = { format: PivotFormat; path: string; spec: PivotSpec; title: string; brief: string; printedAt: string };
+
 /** A posting with where its source's rows are read. */
 export type PostingJob = { plan: PostingPlan; source: { database: string; rows: Plan } };
 
@@ -53,6 +63,8 @@ export type JobResult = {
   inspect: Schema;
   rows: Buffer;
   singles: Cell[][];
+  pivot: Buffer;
+  pivotFile: FileResult;
   export: FileResult;
   stageQuery: Table;
   postingPreview: Tally;

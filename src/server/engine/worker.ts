@@ -1,4 +1,6 @@
+import { ProblemError } from "@/core/types/problem";
 import { linkEvidence, suggestLinks } from "@/server/links/evidence";
+import { runPivot } from "@/server/pivots/run";
 import { editRow } from "@/server/posting/edit";
 import { readJournal } from "@/server/posting/journal";
 import { previewRows } from "@/server/posting/preview";
@@ -13,6 +15,8 @@ const handlers: { [K in Job["kind"]]: (job: Extract<Job, { kind: K }>) => JobRes
   inspect: (job) => inSnapshot(connection(job.database), () => inspectDatabase(connection(job.database), job.settings, job.links)),
   rows: (job) => Buffer.from(JSON.stringify([...readRows(connection(job.database), job.sql)])),
   singles: (job) => inSnapshot(connection(job.database), () => job.sqls.map((sql) => readSingle(connection(job.database), sql))),
+  pivot: (job) => inSnapshot(connection(job.database), () => Buffer.from(JSON.stringify(runPivot(connection(job.database), job.pivot)))),
+  pivotFile: async (job) => (await import("@/server/export/pivot")).exportPivot(connection(job.database), job.pivot, job.file),
   export: async (job) => {
     const { exportRows } = await import("@/server/export/rows");
     return exportRows[job.format](connection(job.database), job.plan, job.path);
@@ -85,7 +89,7 @@ process.on("message", async (job: Job) => {
     const handler = async (j: Job) => (handlers[j.kind] as (job: Job) => unknown)(j);
     reply({ result: await handler(job).catch((error: unknown) => again(error, job, handler)) });
   } catch (error) {
-    reply({ failure: failureOf(error) });
+    reply(error instanceof ProblemError ? { problems: error.problems } : { failure: failureOf(error) });
   }
 });
 process.on("disconnect", () => process.exit(0));

@@ -1,18 +1,15 @@
 import type Database from "better-sqlite3";
-import PDFDocument from "pdfkit";
 import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import { measureColumns } from "@/core/report/columns";
 import { layOutReport, type ReportOutline } from "@/core/report/layOut";
-import type { Page, Tone } from "@/core/report/page";
+import type { Page } from "@/core/report/page";
 import { planReport, type ReportPlan } from "@/core/report/plan";
 import { ProblemError } from "@/core/types/problem";
 import type { FileResult, ReportJob } from "@/server/engine/jobs";
 import { inSnapshot, readRows } from "@/server/engine/readers";
-import { WholeFile } from "./files";
-import { FONTS, fontMetrics, fontPath } from "./fonts";
-
-const INK: Record<Tone, string> = { ink: "#1D2930", faint: "#56626A", green: "#0E5A52", ochre: "#8A5E0C", vermilion: "#A8371F" };
+import { fontMetrics } from "./fonts";
+import { writePdf } from "./pdf";
 
 let metrics: ReturnType<typeof fontMetrics> | null = null;
 
@@ -62,57 +59,23 @@ export function layOutReportPages(db: Database.Database, job: ReportJob, from: n
 }
 
 /** Writes a report as PDF, page by page; whole or not at all. Groups become bookmarks, text stays text. */
-export function exportReportPdf(db: Database.Database, job: ReportJob, path: string): Promise<FileResult & { pages: number }> {
+export async function exportReportPdf(db: Database.Database, job: ReportJob, path: string): Promise<FileResult & { pages: number }> {
   db.exec("BEGIN");
-  const file = new WholeFile(path);
-  return new Promise<FileResult & { pages: number }>((resolve, reject) => {
+  try {
     const { layOut } = prepare(db, job);
     const whole = eachPage(layOut(null), () => {});
-    const doc = new PDFDocument({
-      autoFirstPage: false,
-      pdfVersion: "1.7",
-      lang: job.locale.locale,
-      displayTitle: true,
-      info: { Title: job.spec.title, Producer: "Next Ledger", Creator: "Next Ledger" },
+    let outline = whole;
+    const bytes = await writePdf(path, { title: job.spec.title, lang: job.locale.locale }, (doc, addPage) => {
+      const bookmarks = bookmarker(doc, whole);
+      outline = eachPage(layOut(whole.pages), (page) => {
+        addPage(page);
+        bookmarks(page.number);
+      });
     });
-    doc.on("data", (chunk: Buffer) => file.write(chunk));
-    doc.on("error", reject);
-    const outline = { value: whole };
-    doc.on("end", () => resolve({ rows: outline.value.rows, bytes: file.bytes, totals: outline.value.totals, pages: outline.value.pages }));
-    for (const font of FONTS) {
-      doc.registerFont(font, fontPath(font));
-      cacheGlyphs(doc, font);
-    }
-    const bookmarks = bookmarker(doc, whole);
-    outline.value = eachPage(layOut(whole.pages), (page) => {
-      doc.addPage({ size: [page.width, page.height], margin: 0 });
-      drawPage(doc, page);
-      bookmarks(page.number);
-    });
-    doc.end();
-  })
-    .then(
-      (result) => {
-        file.finish();
-        return result;
-      },
-      (error) => {
-        file.abandon();
-        throw error;
-      },
-    )
-    .finally(() => db.exec("COMMIT"));
-}
-
-function drawPage(doc: PDFKit.PDFDocument, page: Page): void {
-  for (const item of page.items)
-    if (item.kind === "rule")
-      doc
-        .moveTo(item.x, item.y)
-        .lineTo(item.x + item.width, item.y)
-        .lineWidth(item.weight)
-        .stroke(INK.ink);
-    else doc.font(item.font, item.size).fillColor(INK[item.tone]).text(item.text, item.x, item.y, { lineBreak: false, baseline: "alphabetic" });
+    return { rows: outline.rows, bytes, totals: outline.totals, pages: outline.pages };
+  } finally {
+    db.exec("COMMIT");
+  }
 }
 
 /** Adds the outline's entries to the document as their pages come up. */
@@ -123,35 +86,5 @@ function bookmarker(doc: PDFKit.PDFDocument, { entries }: ReportOutline): (page:
   return (page) => {
     for (let entry = entries[next]; entry?.page === page; entry = entries[++next])
       parents[entry.level + 1] = (parents[entry.level] ?? (parents[0] as Outline)).addItem(entry.text);
-  };
-}
-
-type Glyph = { id: number; advanceWidth: number; codePoints: number[] };
-type Face = { scale: number; font: { glyphForCodePoint: (code: number) => Glyph }; layout: (text: string, features?: unknown, onlyWidth?: boolean) => unknown };
-
-/**
- * Has a font of a document lay out text glyph by glyph, each looked up once. The writer's own layout shapes every
- * text anew (ligatures, kerning), which for a report's many figures takes longer than all the rest; and places were
- * measured glyph by glyph too (fonts.ts), so that page and preview agree.
- */
-function cacheGlyphs(doc: PDFKit.PDFDocument, font: string): void {
-  const face = (doc.font(font) as unknown as { _font: Face })._font;
-  const known = new Map<string, { glyph: Glyph; position: Record<string, number> }>();
-  const lookUp = (character: string) => {
-    const seen = known.get(character);
-    if (seen) return seen;
-    const glyph = face.font.glyphForCodePoint(character.codePointAt(0) ?? 32);
-    const advance = glyph.advanceWidth * face.scale;
-    const made = { glyph, position: { xAdvance: advance, yAdvance: 0, xOffset: 0, yOffset: 0, advanceWidth: advance } };
-    known.set(character, made);
-    return made;
-  };
-  face.layout = (text) => {
-    const parts = Array.from(text, lookUp);
-    return {
-      glyphs: parts.map((p) => p.glyph),
-      positions: parts.map((p) => p.position),
-      advanceWidth: parts.reduce((sum, p) => sum + (p.position.advanceWidth ?? 0), 0),
-    };
   };
 }

@@ -15,7 +15,7 @@ const MOST_ROWS = 1_048_575;
 const ROWS_BETWEEN_BREATHS = 500;
 
 /** A cell as a workbook keeps it: numbers as numbers where none of their digits would be lost, dates as dates. */
-function workbookValue(cell: Cell, type: ValueType): string | number | boolean | Date | null {
+export function workbookValue(cell: Cell, type: ValueType): string | number | boolean | Date | null {
   if (cell === null) return null;
   const text = plainText(cell, type);
   if (isMisfit(cell)) return text;

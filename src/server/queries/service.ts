@@ -2,6 +2,9 @@ import { z } from "zod";
 import { briefText, rowsBrief } from "@/core/brief/brief";
 import { withDraft } from "@/core/derive/derive";
 import { type DerivedField, derivedFieldSchema } from "@/core/derive/spec";
+import { planPivot } from "@/core/pivot/plan";
+import { cellPickSchema, planCellRows } from "@/core/pivot/rows";
+import { pivotSpecSchema } from "@/core/pivot/spec";
 import { type Proof, type ProofPick, planProof, proofColumn } from "@/core/proof/proof";
 import { planProofRows } from "@/core/proof/proofRows";
 import { compileFooting, compileRows } from "@/core/query/compile";
@@ -9,7 +12,7 @@ import { sqlite } from "@/core/query/dialect/sqlite";
 import type { Plan } from "@/core/query/plan";
 import { resolveQuery } from "@/core/query/resolve";
 import { type ParameterValues, parameterValuesSchema, type QuerySpec, querySpecSchema } from "@/core/query/spec";
-import { ProblemError } from "@/core/types/problem";
+import { ProblemError, problem } from "@/core/types/problem";
 import type { Cell } from "@/core/types/valueType";
 import { Refusal } from "@/server/http/handle";
 import type { Workspace } from "@/server/workspace/workspace";
@@ -20,14 +23,31 @@ export const pickSchema: z.ZodType<ProofPick> = z.union([
   z.object({ part: z.enum(["found", "missing", "repeated"]), id: z.string() }),
 ]);
 
+/** The rows behind one cell of a pivot over the query. */
+const cellSchema = cellPickSchema.extend({ pivot: pivotSpecSchema });
+
 /** A derived field not saved yet, so that its values can be looked at. */
 const draftSchema = derivedFieldSchema.extend({ id: z.string(), label: z.string() });
 
 /** What every question about a query carries: its description, the parameters' values, and which rows of its proof, if any. */
-export const questionSchema = z.object({ spec: querySpecSchema, values: parameterValuesSchema, pick: pickSchema.optional(), draft: draftSchema.optional() });
+export const questionSchema = z.object({
+  spec: querySpecSchema,
+  values: parameterValuesSchema,
+  pick: pickSchema.optional(),
+  cell: cellSchema.optional(),
+  draft: draftSchema.optional(),
+});
 export type Question = z.infer<typeof questionSchema>;
 
 type Caller = { client: string; signal?: AbortSignal | undefined };
+
+/** The query that a pivot, a chart or a report is made from. @throws ProblemError queryGone */
+export function savedQuery(ws: Workspace, id: string): { name: string; spec: QuerySpec } {
+  const saved = ws.catalogue.get(id);
+  const spec = saved?.kind === "query" ? querySpecSchema.safeParse(saved.spec) : null;
+  if (!saved || !spec?.success) throw new ProblemError([problem("queryGone", ["query"])]);
+  return { name: saved.name, spec: spec.data };
+}
 
 /** Resolves a description on the database as it is now. @throws ProblemError with everything that stands in the way */
 export async function planOf(ws: Workspace, spec: QuerySpec, values: ParameterValues, today = ws.today, draft?: DerivedField): Promise<Plan> {
@@ -37,12 +57,21 @@ export async function planOf(ws: Workspace, spec: QuerySpec, values: ParameterVa
   return resolved.value;
 }
 
-async function planFor(ws: Workspace, { spec, values, pick, draft }: Question): Promise<Plan> {
-  const plan = await planOf(ws, spec, values, ws.today, draft);
+async function planFor(ws: Workspace, { spec, values, pick, cell, draft }: Question): Promise<Plan> {
+  const plan = await planOf(ws, spec, cell ? { ...cell.pivot.parameters, ...values } : values, ws.today, draft);
+  if (cell) return cellRows(ws, plan, cell, values);
   if (!pick) return plan;
   const picked = planProofRows(plan, pick);
   if (!picked) throw new Refusal(404, "That line is no longer in the proof. Choose another.");
   return picked;
+}
+
+function cellRows(ws: Workspace, inner: Plan, cell: z.infer<typeof cellSchema>, values: ParameterValues): Plan {
+  const pivot = planPivot(cell.pivot, inner, { today: ws.today, values });
+  if (!pivot.ok) throw new ProblemError(pivot.problems);
+  const rows = planCellRows(pivot.value, cell);
+  if (!rows) throw new Refusal(404, "That cell is no longer in the pivot. Choose another.");
+  return rows;
 }
 
 /** A window of a query's rows, as JSON text of rows of cells. */

@@ -1,12 +1,12 @@
 import { z } from "zod";
 import type { Plan } from "@/core/query/plan";
-import { type ParameterValues, querySpecSchema } from "@/core/query/spec";
+import type { ParameterValues } from "@/core/query/spec";
 import { planReport } from "@/core/report/plan";
 import { type ReportSpec, reportSpecSchema } from "@/core/report/spec";
-import { ProblemError, problem } from "@/core/types/problem";
+import { ProblemError } from "@/core/types/problem";
 import type { Cell } from "@/core/types/valueType";
 import type { FileResult, ReportJob } from "@/server/engine/jobs";
-import { footingOfPlan, planOf, printedBrief } from "@/server/queries/service";
+import { footingOfPlan, planOf, printedBrief, savedQuery } from "@/server/queries/service";
 import type { Workspace } from "@/server/workspace/workspace";
 
 export const reportQuestionSchema = z.object({ spec: reportSpecSchema });
@@ -15,14 +15,11 @@ type Caller = { client: string; signal?: AbortSignal | undefined; timeLimitMs?: 
 
 /** A report made ready for the engine: its query resolved with the report's parameters (or those of a run). */
 export async function reportJob(ws: Workspace, spec: ReportSpec, values: ParameterValues = {}, today = ws.today): Promise<ReportJob> {
-  const saved = ws.catalogue.get(spec.query);
-  const query = saved?.kind === "query" ? querySpecSchema.safeParse(saved.spec) : null;
-  if (!query?.success) throw new ProblemError([problem("queryGone", ["query"])]);
-  const plan = await planOf(ws, query.data, { ...spec.parameters, ...values }, today);
+  const query = savedQuery(ws, spec.query).spec;
+  const plan = await planOf(ws, query, { ...spec.parameters, ...values }, today);
   const checked = planReport(spec, plan);
   if (!checked.ok) throw new ProblemError(checked.problems);
-  const printedAt = new Intl.DateTimeFormat(ws.locale.locale, { dateStyle: "medium", timeStyle: "short", timeZone: ws.locale.zone }).format(ws.now());
-  return { plan, spec, brief: await printedBrief(ws, query.data, plan), locale: ws.locale, printedAt: `printed ${printedAt}` };
+  return { plan, spec, brief: await printedBrief(ws, query, plan), locale: ws.locale, printedAt: ws.printedAt() };
 }
 
 /** A line of a report's proof: a column's grand footing against the query's own. */

@@ -44,6 +44,12 @@ export class Workspace {
     return dayInZone(this.now(), this.locale.zone);
   }
 
+  /** When something is printed, as it is printed on it. */
+  printedAt(): string {
+    const { locale, zone } = this.locale;
+    return `printed ${new Intl.DateTimeFormat(locale, { dateStyle: "medium", timeStyle: "short", timeZone: zone }).format(this.now())}`;
+  }
+
   /** The database's shape with what people made of it: links, derived fields; read again when either has changed. */
   async schema(): Promise<Schema> {
     const fields = this.derivedFields();

@@ -9,8 +9,8 @@ import type { Operand, QueryColumn } from "@/core/query/spec";
 import { findColumn, findTable } from "@/core/schema/schema";
 import { DATE_PART_WORDS, DATE_PARTS, GROUP_PART_WORDS, GROUP_PARTS } from "@/core/types/date";
 import { isDated, isNumber } from "@/core/types/valueType";
-import { DigitsInput } from "../../DigitsInput";
 import { onEnter } from "@/ui/onEnter";
+import { DigitsInput } from "../../DigitsInput";
 import { Choice, type EditorProps, FieldPicker, Remove, scopeOf } from "./parts";
 
 /** One group: the part of a date, or away with it. */
@@ -45,7 +45,9 @@ export function GroupEditor({ spec, schema, change, close, id }: EditorProps & {
             className="field"
             inputMode="decimal"
             defaultValue={value.band?.width ?? ""}
-            onBlur={(e) => change(edit.changeColumn(spec, id, { value: { ...value, band: e.target.value.trim() ? { width: e.target.value.trim() } : undefined } }))}
+            onBlur={(e) =>
+              change(edit.changeColumn(spec, id, { value: { ...value, band: e.target.value.trim() ? { width: e.target.value.trim() } : undefined } }))
+            }
             onKeyDown={onEnter(close)}
           />
         </label>

@@ -1,0 +1,35 @@
+import type { PivotPlan } from "../pivot/plan";
+import { SHOWN } from "../pivot/show";
+import type { PivotSpec } from "../pivot/spec";
+import { ROWS_OF_QUERY, schemaOfPlan } from "../query/over";
+import type { Plan } from "../query/plan";
+import { resolveTables } from "../query/scope";
+import { findTable } from "../schema/schema";
+import type { Locale } from "../types/format";
+import { conditionPhrases, listed, type Phrase } from "./brief";
+
+const say = (text: string): Phrase => ({ text });
+
+/** What a pivot shows, in one sentence: "Freight, by island and trade, across quarter of lodged on." */
+export function pivotBrief({ figures, down, across, inner }: PivotPlan, spec: PivotSpec, locale: Locale): Phrase[] {
+  const words = figures.map(({ spec: figure, column }) => [
+    say(figure.showAs === "asIs" ? column.origin : `${column.origin} as ${SHOWN[figure.showAs].words}`),
+  ]);
+  const by = (list: typeof down) => listed(list.map(({ column }) => [say(column.origin)]));
+  return [
+    ...listed(words),
+    ...(down.length > 0 ? [say(", by "), ...by(down)] : []),
+    ...(across.length > 0 ? [say(", across "), ...by(across)] : []),
+    say(". "),
+    ...ownConditions(spec, inner, locale),
+  ];
+}
+
+/** The conditions a description over a query's rows adds to the query's own: "Of these, keep rows where …". */
+export function ownConditions(spec: Pick<PivotSpec, "conditions">, inner: Plan, locale: Locale): Phrase[] {
+  const schema = schemaOfPlan(inner);
+  const table = findTable(schema, ROWS_OF_QUERY);
+  const scope = table ? resolveTables({ joins: [] }, schema, table, []) : [];
+  if (spec.conditions.length === 0) return [];
+  return [say("Of these, keep rows where "), ...listed(spec.conditions.map((c) => conditionPhrases(c, scope, locale))), say(". ")];
+}

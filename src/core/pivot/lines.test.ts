@@ -1,0 +1,76 @@
+import { describe, expect, it } from "vitest";
+import { type Cell, decimal, text } from "../types/valueType";
+import type { Heading, Pivot } from "./assemble";
+import { bannerRows, headingWords, linesOf, lineWords, pathKey } from "./lines";
+import { emptyPivot, newAxis, type PivotSpec } from "./spec";
+
+const locale = { locale: "en-GB", zone: "UTC" };
+const heading = (level: number, key: Cell, parent: number, more: Partial<Heading> = {}): Heading => ({ level, key, parent, rest: null, rows: 1, ...more });
+const field = (name: string) => ({ kind: "field" as const, join: "", column: name });
+const headings = [
+  heading(0, null, -1),
+  heading(1, "Pell", 0),
+  heading(2, "Wool", 1),
+  heading(2, null, 1, { rest: ["Wool"] }),
+  heading(1, null, 0),
+  heading(2, "Wool", 4),
+];
+const pivot: Pivot = {
+  axes: {
+    down: [
+      { heading: "Island", type: text, format: {} },
+      { heading: "Trade", type: text, format: {} },
+    ],
+    across: [{ heading: "Class", type: text, format: {} }],
+  },
+  down: headings,
+  across: [heading(0, null, -1), heading(1, "a", 0), heading(1, "b", 0)],
+  figures: [{ id: "f", heading: "Freight", type: decimal(2), format: {} }],
+  cells: [Array.from({ length: 18 }, (_, i) => i)],
+  proof: { figures: [], rows: { down: 0, across: 0, query: 0 }, empties: [], agrees: true },
+};
+const spec = (more: Partial<PivotSpec> = {}): PivotSpec => ({
+  ...emptyPivot("q"),
+  down: [newAxis("i", field("i")), newAxis("t", field("t"))],
+  across: [newAxis("c", field("c"))],
+  ...more,
+});
+const words = (s: PivotSpec) => linesOf(pivot, s).lines.map((l) => `${lineWords(pivot, l, locale)}${l.figures ? "" : " (no figures)"}`);
+
+describe("the lines of a pivot", () => {
+  it("have subtotals before or after their rows, or none", () => {
+    const after = spec();
+    const [island] = after.down;
+    if (!island) throw new Error();
+    expect(words(spec())).toEqual(["Pell", "Wool", "others", "No island", "Wool", "All islands"]);
+    after.down[0] = { ...island, subtotal: "after" };
+    expect(words(after)).toEqual(["Pell (no figures)", "Wool", "others", "Pell, total", "No island (no figures)", "Wool", "No island, total", "All islands"]);
+    after.down[0] = { ...island, subtotal: "none" };
+    expect(words(after)).toEqual(["Pell (no figures)", "Wool", "others", "No island (no figures)", "Wool", "All islands"]);
+  });
+  it("fold shut by the path of a group, which an empty value and the text “null” do not share", () => {
+    const shut = spec({ shut: [`down ${pathKey(headings, 4)}`] });
+    expect(words(shut)).toEqual(["Pell", "Wool", "others", "No island", "All islands"]);
+    expect(pathKey(headings, 4)).not.toBe(pathKey([heading(0, null, -1), heading(1, "null", 0)], 1));
+  });
+  it("leave the totals away where they are not wanted", () => {
+    const laid = linesOf(pivot, spec({ totals: { down: false, across: false } }));
+    expect(laid.lines.at(-1)?.kind).toBe("leaf");
+    expect(laid.columns.map((c) => c.heading)).toEqual([1, 2]);
+  });
+  it("show a row of figures’ headings only where there are several", () => {
+    const laid = linesOf(pivot, spec());
+    expect(bannerRows(pivot, laid).length).toBe(1);
+    const two = { ...pivot, figures: [...pivot.figures, ...pivot.figures] };
+    expect(bannerRows(two, linesOf(two, spec())).length).toBe(2);
+  });
+});
+
+describe("the words of a heading", () => {
+  it("name what is empty, the rest, and all", () => {
+    expect(headings.map((h) => headingWords(pivot.axes.down, h, locale))).toEqual(["All islands", "Pell", "Wool", "others", "No island", "Wool"]);
+    const quarters = [{ heading: "Lodged on", type: { kind: "date" as const }, format: { date: "quarter" as const } }];
+    expect(headingWords(quarters, heading(0, null, -1), locale)).toBe("All quarters");
+    expect(headingWords(quarters, heading(1, "2026-07-01", 0), locale)).toBe("Q3 2026");
+  });
+});

@@ -1,0 +1,139 @@
+import { plural } from "../schema/schema";
+import { GROUP_PART_WORDS, GROUP_PARTS } from "../types/date";
+import { cellWriter, type Locale } from "../types/format";
+import type { Cell } from "../types/valueType";
+import type { AxisField, Heading, Pivot } from "./assemble";
+import type { PivotSpec } from "./spec";
+import { keyOf } from "./tree";
+
+/*
+ * How a pivot's headings stand, on screen, on paper and in files: its lines down, its columns across, and the rows of
+ * headings above them. A group shut by hand shows its subtotal alone.
+ */
+
+/** One line down. `figures` is false for a heading whose subtotal stands elsewhere. */
+export type Line = { heading: number; kind: "group" | "leaf" | "subtotal" | "total"; level: number; figures: boolean; open: boolean | null };
+/** One column of figures across. */
+export type Column = { heading: number; figure: number; kind: "leaf" | "subtotal" | "total" };
+/** A heading above columns `from` to `from + span`; `rows` deep. */
+export type Banner = { heading: number; figure: number | null; from: number; span: number; rows: number; open: boolean | null; kind: Column["kind"] | "group" };
+export type PivotLines = { lines: Line[]; columns: Column[]; banners: Banner[][] };
+
+/** A heading's path as the text a shut group is remembered by. */
+export function pathKey(headings: Heading[], index: number): string {
+  const keys: string[] = [];
+  for (let at = index; at > 0; at = headings[at]?.parent ?? 0) keys.unshift(headings[at]?.rest ? "rest" : keyOf(headings[at]?.key ?? null));
+  return keys.join(" ");
+}
+
+const childrenOf = (headings: Heading[]): number[][] => {
+  const children: number[][] = headings.map(() => []);
+  headings.forEach(({ parent }, i) => {
+    if (parent >= 0) children[parent]?.push(i);
+  });
+  return children;
+};
+
+/** Puts a pivot's headings into lines, columns and banners as its description asks for. */
+export function linesOf(pivot: Pivot, spec: PivotSpec): PivotLines {
+  const shut = new Set(spec.shut);
+  return { lines: linesDown(pivot, spec, shut), ...columnsAcross(pivot, spec, shut) };
+}
+
+function linesDown({ down }: Pivot, spec: PivotSpec, shut: Set<string>): Line[] {
+  const children = childrenOf(down);
+  const lines: Line[] = [];
+  const walk = (index: number) => {
+    const { level } = down[index] as Heading;
+    const below = children[index] ?? [];
+    if (level > 0 && below.length === 0) return void lines.push({ heading: index, kind: "leaf", level, figures: true, open: null });
+    if (level === 0) for (const child of below) walk(child);
+    else {
+      const open = !shut.has(`down ${pathKey(down, index)}`);
+      const place = spec.down[level - 1]?.subtotal ?? "before";
+      lines.push({ heading: index, kind: "group", level, figures: !open || place === "before", open });
+      if (open) for (const child of below) walk(child);
+      if (open && place === "after") lines.push({ heading: index, kind: "subtotal", level, figures: true, open: null });
+    }
+  };
+  walk(0);
+  if (spec.totals.down || down.length === 1) lines.push({ heading: 0, kind: "total", level: 0, figures: true, open: null });
+  return lines;
+}
+
+function columnsAcross({ across, figures }: Pivot, spec: PivotSpec, shut: Set<string>): Pick<PivotLines, "columns" | "banners"> {
+  const children = childrenOf(across);
+  const depth = Math.max(1, spec.across.length);
+  const columns: Column[] = [];
+  const banners: Banner[][] = Array.from({ length: depth + 1 }, () => []);
+  const put = (heading: number, kind: Column["kind"], row: number) => {
+    banners[row]?.push({ heading, figure: null, from: columns.length, span: figures.length, rows: depth - row, open: null, kind });
+    figures.forEach((_, figure) => {
+      banners[depth]?.push({ heading, figure, from: columns.length, span: 1, rows: 1, open: null, kind });
+      columns.push({ heading, figure, kind });
+    });
+  };
+  const walk = (index: number) => {
+    const { level } = across[index] as Heading;
+    const below = children[index] ?? [];
+    if (level > 0 && below.length === 0) return put(index, "leaf", level - 1);
+    if (level === 0) {
+      for (const child of below) walk(child);
+      return;
+    }
+    const open = !shut.has(`across ${pathKey(across, index)}`);
+    const place = spec.across[level - 1]?.subtotal ?? "after";
+    const banner: Banner = { heading: index, figure: null, from: columns.length, span: 0, rows: open ? 1 : depth - level + 1, open, kind: "group" };
+    banners[level - 1]?.push(banner);
+    if (!open) {
+      figures.forEach((_, figure) => {
+        banners[depth]?.push({ heading: index, figure, from: columns.length, span: 1, rows: 1, open: null, kind: "subtotal" });
+        columns.push({ heading: index, figure, kind: "subtotal" });
+      });
+    } else {
+      if (place === "before") put(index, "subtotal", level);
+      for (const child of below) walk(child);
+      if (place === "after") put(index, "subtotal", level);
+    }
+    banner.span = columns.length - banner.from;
+  };
+  walk(0);
+  if (spec.totals.across || across.length === 1) put(0, "total", 0);
+  return { columns, banners };
+}
+
+/** The words of a heading: its value as the workspace writes it, "others", "no island", or "All islands". */
+export function headingWords(fields: AxisField[], heading: Heading, locale: Locale): string {
+  const field = fields[heading.level - 1];
+  if (!field) return fields[0] ? `All ${plural(groupNoun(fields[0]))}` : "All";
+  if (heading.rest) return "others";
+  if (heading.key === null) return `No ${lowered(field.heading)}`;
+  return cellWriter(field.type, field.format, locale)(heading.key).text || "“”";
+}
+
+/** The rows of headings that are shown above the columns: a lone figure needs no heading under its column's. */
+export const bannerRows = (pivot: Pivot, { banners }: PivotLines): Banner[][] =>
+  banners.filter((row, i) => row.length > 0 && (i < banners.length - 1 || pivot.figures.length > 1 || pivot.axes.across.length === 0));
+
+export function bannerWords(pivot: Pivot, banner: Banner, locale: Locale): string {
+  if (banner.figure !== null) return pivot.figures[banner.figure]?.heading ?? "";
+  return banner.kind === "subtotal" ? "total" : headingWords(pivot.axes.across, pivot.across[banner.heading] as Heading, locale);
+}
+
+export function lineWords(pivot: Pivot, line: Line, locale: Locale): string {
+  const words = headingWords(pivot.axes.down, pivot.down[line.heading] as Heading, locale);
+  return line.kind === "subtotal" ? `${words}, total` : words;
+}
+
+/** The cell of a line and a column; empty where the line's figures stand elsewhere. */
+export function cellAt(pivot: Pivot, line: Line, column: Column): Cell {
+  return line.figures ? (pivot.cells[column.figure]?.[line.heading * pivot.across.length + column.heading] ?? null) : null;
+}
+
+/** What the groups of a field are called: a date's are its periods. */
+function groupNoun({ heading, format }: AxisField): string {
+  const part = GROUP_PARTS.find((p) => p === format.date);
+  return part ? GROUP_PART_WORDS[part] : lowered(heading);
+}
+
+const lowered = (words: string): string => (/^.[A-Z]/.test(words) ? words : words.charAt(0).toLowerCase() + words.slice(1));

@@ -1,0 +1,27 @@
+"use client";
+
+import type { Plan } from "@/core/query/plan";
+import { Notice } from "@/ui/Notice";
+import { QuerySheet } from "../queries/QuerySheet";
+import { type Question, useRun } from "../queries/useRun";
+
+/** The rows behind one figure, in their query's own columns, with their footing; and the way back. */
+export function CellRows({ question, plan, words, name, back }: { question: Question; plan: Plan | null; words: string; name: string; back: () => void }) {
+  const run = useRun(plan ? question : null, plan);
+  return (
+    <>
+      <Notice tone="look">
+        <span className="flex items-center justify-between gap-3">
+          <span>
+            These are the rows behind <b>{words}</b>.
+          </span>
+          <button type="button" className="link whitespace-nowrap" onClick={back}>
+            Back
+          </button>
+        </span>
+      </Notice>
+      {run.failure && <Notice tone="wrong">{run.failure.message}</Notice>}
+      {run.shown ? <QuerySheet plan={run.shown.plan} run={run} name={name} /> : <div className="mb-9 flex-1 border border-rule bg-sheet" />}
+    </>
+  );
+}

@@ -1,0 +1,280 @@
+"use client";
+
+import type { ReactNode } from "react";
+import { changeAxis, changeFigure, chooseFigure, nudgePart, removePart } from "@/core/pivot/edit";
+import { SHOWN } from "@/core/pivot/show";
+import { type PivotAxis, type PivotFigure, type PivotSpec, SHOW_AS, type ShowAs } from "@/core/pivot/spec";
+import { keyOf } from "@/core/pivot/tree";
+import { AGGREGATES, type AggregateName } from "@/core/query/aggregates";
+import type { Table } from "@/core/schema/schema";
+import { GROUP_PART_WORDS, GROUP_PARTS, type GroupPart } from "@/core/types/date";
+import { type Cell, isDated, isNumber, whole } from "@/core/types/valueType";
+import { DigitsInput } from "../DigitsInput";
+import { Remove } from "../queries/editors/parts";
+
+type Props = { spec: PivotSpec; table: Table; change: (next: PivotSpec) => void; close: () => void };
+
+const Labelled = ({ label, children }: { label: string; children: ReactNode }) => (
+  <label className="grid gap-0.5 text-small">
+    <span className="text-soft">{label}</span>
+    {children}
+  </label>
+);
+
+const columnIn = (table: Table, value: PivotFigure["value"]) => (value?.kind === "field" ? table.columns.find((c) => c.name === value.column) : undefined);
+
+/** What a field down or across can be: part or band, order, first n, empty groups, subtotal. */
+export function AxisEditor({
+  id,
+  spec,
+  table,
+  change,
+  close,
+  values,
+  words,
+}: Props & { id: string /** its values, in their order */; values: Cell[]; words: (value: Cell) => string }) {
+  const axis = [...spec.down, ...spec.across].find((a) => a.id === id);
+  if (!axis) return null;
+  const set = (next: Partial<PivotAxis>) => change(changeAxis(spec, id, next));
+  const value = axis.value.kind === "field" ? axis.value : null;
+  const type = columnIn(table, axis.value)?.type;
+  const { order } = axis;
+  const side = spec.down.includes(axis) ? "down" : "across";
+  const innermost = spec[side].at(-1)?.id === id;
+  const orderKey = order.by === "figure" ? `figure ${order.figure}` : order.by;
+  return (
+    <div className="grid gap-2">
+      {value && type && isDated(type) && (
+        <Labelled label="By">
+          <select
+            className="field"
+            value={value.part ?? ""}
+            onChange={(e) => set({ value: { ...value, part: (e.target.value || undefined) as GroupPart | undefined } })}
+          >
+            <option value="">each value</option>
+            {GROUP_PARTS.map((part) => (
+              <option key={part} value={part}>
+                {GROUP_PART_WORDS[part]}
+              </option>
+            ))}
+          </select>
+        </Labelled>
+      )}
+      {value && type && isNumber(type) && (
+        <Labelled label="Band width (empty: each number by itself)">
+          <input
+            className="field"
+            inputMode="decimal"
+            key={value.band?.width}
+            defaultValue={value.band?.width ?? ""}
+            onBlur={(e) =>
+              (e.target.value.trim() || undefined) !== value.band?.width &&
+              set({ value: { ...value, band: e.target.value.trim() ? { width: e.target.value.trim() } : undefined } })
+            }
+            onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
+          />
+        </Labelled>
+      )}
+      <Labelled label="Order">
+        <select
+          className="field"
+          value={orderKey}
+          onChange={(e) => {
+            const [by = "", figure = ""] = e.target.value.split(/ (.*)/);
+            if (by === "figure") set({ order: { by: "figure", direction: "down", figure } });
+            else if (by === "hand") set({ order: { by: "hand", keys: values.map(keyOf) } });
+            else set({ order: { by: "name", direction: "up" } });
+          }}
+        >
+          <option value="name">by its own values</option>
+          {spec.figures.map((f) => (
+            <option key={f.id} value={`figure ${f.id}`}>
+              by {f.label ?? `${AGGREGATES[f.figure].words}${f.value ? ` of ${columnIn(table, f.value)?.label ?? "a field"}` : ""}`}
+            </option>
+          ))}
+          <option value="hand">by hand</option>
+        </select>
+      </Labelled>
+      {order.by !== "hand" && (
+        <Labelled label="Direction">
+          <select className="field" value={order.direction} onChange={(e) => set({ order: { ...order, direction: e.target.value as "up" } })}>
+            <option value="up">{order.by === "name" && type?.kind === "text" ? "A to Z" : "smallest or earliest first"}</option>
+            <option value="down">{order.by === "name" && type?.kind === "text" ? "Z to A" : "largest or latest first"}</option>
+          </select>
+        </Labelled>
+      )}
+      {order.by === "hand" && (
+        <HandOrder keys={order.keys} words={(key) => words(JSON.parse(key) as Cell)} change={(keys) => set({ order: { by: "hand", keys } })} />
+      )}
+      <Labelled label="Only the first (the rest as one; empty: all)">
+        <input
+          className="field"
+          type="number"
+          min={1}
+          max={1000}
+          value={axis.first ?? ""}
+          onChange={(e) => set({ first: e.target.value === "" ? null : Math.max(1, Math.min(1000, Math.trunc(Number(e.target.value)))) })}
+        />
+      </Labelled>
+      <label className="flex gap-2 text-small">
+        <input type="checkbox" className="accent-bottle" checked={axis.empty} onChange={(e) => set({ empty: e.target.checked })} />
+        Groups without rows too
+      </label>
+      {!innermost && (
+        <Labelled label="Subtotal">
+          <select className="field" value={axis.subtotal} onChange={(e) => set({ subtotal: e.target.value as PivotAxis["subtotal"] })}>
+            <option value="before">before its rows</option>
+            <option value="after">after them</option>
+            <option value="none">none</option>
+          </select>
+        </Labelled>
+      )}
+      <MoveButtons id={id} spec={spec} change={change} />
+      <Remove
+        onClick={() => {
+          change(removePart(spec, id));
+          close();
+        }}
+      >
+        Take off
+      </Remove>
+    </div>
+  );
+}
+
+function HandOrder({ keys, words, change }: { keys: string[]; words: (key: string) => string; change: (keys: string[]) => void }) {
+  const move = (i: number, by: number) => {
+    const next = [...keys];
+    next.splice(i + by, 0, ...next.splice(i, 1));
+    change(next);
+  };
+  return (
+    <ol className="max-h-40 overflow-auto border border-hairline">
+      {keys.slice(0, 200).map((key, i) => (
+        <li key={key} className="flex items-center gap-1 px-1">
+          <span className="flex-1 truncate">{words(key)}</span>
+          <button type="button" className="small-button" disabled={i === 0} aria-label={`Move ${words(key)} up`} onClick={() => move(i, -1)}>
+            ↑
+          </button>
+          <button type="button" className="small-button" disabled={i === keys.length - 1} aria-label={`Move ${words(key)} down`} onClick={() => move(i, 1)}>
+            ↓
+          </button>
+        </li>
+      ))}
+    </ol>
+  );
+}
+
+const MoveButtons = ({ id, spec, change }: Pick<Props, "spec" | "change"> & { id: string }) => (
+  <div className="flex gap-3 border-t border-hairline pt-1">
+    <button type="button" className="link" onClick={() => change(nudgePart(spec, id, -1))}>
+      ← Move back
+    </button>
+    <button type="button" className="link" onClick={() => change(nudgePart(spec, id, 1))}>
+      Move on →
+    </button>
+  </div>
+);
+
+/** What a figure can be: its kind, how it is shown, its label and digits, its shading. */
+export function FigureEditor({ id, spec, table, change, close }: Props & { id: string }) {
+  const figure = spec.figures.find((f) => f.id === id);
+  if (!figure) return null;
+  const set = (next: Partial<PivotFigure>) => change(changeFigure(spec, id, next));
+  const type = columnIn(table, figure.value)?.type ?? whole;
+  const names = (Object.keys(AGGREGATES) as AggregateName[]).filter((name) => (figure.value ? AGGREGATES[name].takes(type) : name === "count"));
+  const gives = AGGREGATES[figure.figure].gives(type);
+  const shows = SHOW_AS.filter((s) => (!SHOWN[s].numbersOnly || isNumber(gives)) && (!SHOWN[s].partsOnly || AGGREGATES[figure.figure].addsUp));
+  const ordered = AGGREGATES[figure.figure].order;
+  return (
+    <div className="grid gap-2">
+      <Labelled label="Figure">
+        <select
+          className="field"
+          value={figure.figure}
+          title={AGGREGATES[figure.figure].help}
+          onChange={(e) => change(chooseFigure(spec, id, e.target.value as AggregateName))}
+        >
+          {names.map((name) => (
+            <option key={name} value={name}>
+              {figure.value ? AGGREGATES[name].words : "count of rows"}
+            </option>
+          ))}
+        </select>
+      </Labelled>
+      {ordered && (
+        <Labelled label={ordered === "needed" ? "First by" : "In the order of"}>
+          <select
+            className="field"
+            value={figure.by?.kind === "field" ? figure.by.column : ""}
+            onChange={(e) => set({ by: e.target.value ? { kind: "field", join: "", column: e.target.value } : undefined })}
+          >
+            <option value="">{ordered === "needed" ? "choose a field" : "the values themselves"}</option>
+            {table.columns.map((c) => (
+              <option key={c.name} value={c.name}>
+                {c.label}
+              </option>
+            ))}
+          </select>
+        </Labelled>
+      )}
+      <Labelled label="Shown as">
+        <select
+          className="field"
+          value={figure.showAs}
+          title={SHOWN[figure.showAs].help}
+          onChange={(e) => set({ showAs: e.target.value as ShowAs, format: undefined })}
+        >
+          {shows.map((s) => (
+            <option key={s} value={s}>
+              {SHOWN[s].words}
+            </option>
+          ))}
+        </select>
+      </Labelled>
+      <Labelled label="Heading">
+        <input className="field" value={figure.label ?? ""} onChange={(e) => set({ label: e.target.value || undefined })} />
+      </Labelled>
+      {isNumber(SHOWN[figure.showAs].gives(gives)) && (
+        <DigitsInput
+          label="Digits after the point"
+          none="as they come"
+          digits={figure.format?.decimals}
+          onChange={(decimals) => set({ format: { ...figure.format, decimals, ...(SHOWN[figure.showAs].percent ? { percent: true } : {}) } })}
+        />
+      )}
+      <label className="flex gap-2 text-small">
+        <input type="checkbox" className="accent-bottle" checked={spec.heat === id} onChange={(e) => change({ ...spec, heat: e.target.checked ? id : null })} />
+        Shade cells by its size
+      </label>
+      <button
+        type="button"
+        className="link justify-self-start"
+        onClick={() => {
+          const taken = new Set([...spec.figures, ...spec.down, ...spec.across].map((p) => p.id));
+          let n = 1;
+          while (taken.has(`p${n}`)) n++;
+          change({
+            ...spec,
+            figures: [
+              ...spec.figures,
+              { ...figure, id: `p${n}`, showAs: AGGREGATES[figure.figure].addsUp ? "shareOfRow" : "asIs", label: undefined, format: undefined },
+            ],
+          });
+          close();
+        }}
+      >
+        Show it once more, another way
+      </button>
+      <MoveButtons id={id} spec={spec} change={change} />
+      <Remove
+        onClick={() => {
+          change(removePart(spec, id));
+          close();
+        }}
+      >
+        Take off
+      </Remove>
+    </div>
+  );
+}

@@ -1,0 +1,31 @@
+import type { z } from "zod";
+import type { QuerySpec } from "@/core/query/spec";
+import type { Schema } from "@/core/schema/schema";
+import { savedQuery } from "@/server/queries/service";
+import type { Workspace } from "@/server/workspace/workspace";
+import type { ObjectKind } from "./catalogue";
+
+type Opened<S> = { saved: { id: string; name: string; spec: S; revision: number }; query: { id: string; name: string; spec: QuerySpec }; schema: Schema };
+
+/** A saved object made from a query, with that query and the database's shape; or the words for why it cannot be opened. */
+export async function openOver<S extends { query: string }>(
+  ws: Workspace,
+  id: string,
+  kind: ObjectKind,
+  shape: z.ZodType<S>,
+): Promise<Opened<S> | { words: string }> {
+  const saved = ws.catalogue.get(id);
+  if (saved?.kind !== kind) return { words: `This ${kind} is gone. It may have been deleted; the list shows what there is.` };
+  const spec = shape.safeParse(saved.spec);
+  if (!spec.success) return { words: `This ${kind} is in a form that this version cannot read. It is kept as it is.` };
+  try {
+    const query = savedQuery(ws, spec.data.query);
+    return {
+      saved: { id: saved.id, name: saved.name, spec: spec.data, revision: saved.revision },
+      query: { id: spec.data.query, ...query },
+      schema: await ws.schema(),
+    };
+  } catch (error) {
+    return { words: error instanceof Error ? error.message : "It cannot be opened." };
+  }
+}

@@ -1,0 +1,87 @@
+import PDFDocument from "pdfkit";
+import type { Page, Tone } from "@/core/report/page";
+import { WholeFile } from "./files";
+import { FONTS, fontPath } from "./fonts";
+
+const INK: Record<Tone, string> = { ink: "#1D2930", faint: "#56626A", green: "#0E5A52", ochre: "#8A5E0C", vermilion: "#A8371F" };
+
+type Document = PDFKit.PDFDocument;
+
+/**
+ * Writes a PDF out of laid-out pages, whole or not at all, with the fonts embedded and text as text.
+ * @param draw adds the pages in order
+ * @returns the bytes written
+ */
+export function writePdf(
+  path: string,
+  { title, lang }: { title: string; lang: string },
+  draw: (doc: Document, addPage: (page: Page) => void) => void,
+): Promise<number> {
+  const file = new WholeFile(path);
+  return new Promise<void>((resolve, reject) => {
+    const info = { Title: title, Producer: "Next Ledger", Creator: "Next Ledger" };
+    const doc = new PDFDocument({ autoFirstPage: false, pdfVersion: "1.7", lang, displayTitle: true, info });
+    doc.on("data", (chunk: Buffer) => file.write(chunk));
+    doc.on("error", reject);
+    doc.on("end", resolve);
+    for (const font of FONTS) {
+      doc.registerFont(font, fontPath(font));
+      cacheGlyphs(doc, font);
+    }
+    draw(doc, (page) => {
+      doc.addPage({ size: [page.width, page.height], margin: 0 });
+      drawPage(doc, page);
+    });
+    doc.end();
+  }).then(
+    () => {
+      file.finish();
+      return file.bytes;
+    },
+    (error) => {
+      file.abandon();
+      throw error;
+    },
+  );
+}
+
+function drawPage(doc: PDFKit.PDFDocument, page: Page): void {
+  for (const item of page.items)
+    if (item.kind === "rule")
+      doc
+        .moveTo(item.x, item.y)
+        .lineTo(item.x + item.width, item.y)
+        .lineWidth(item.weight)
+        .stroke(INK.ink);
+    else doc.font(item.font, item.size).fillColor(INK[item.tone]).text(item.text, item.x, item.y, { lineBreak: false, baseline: "alphabetic" });
+}
+
+type Glyph = { id: number; advanceWidth: number; codePoints: number[] };
+type Face = { scale: number; font: { glyphForCodePoint: (code: number) => Glyph }; layout: (text: string, features?: unknown, onlyWidth?: boolean) => unknown };
+
+/**
+ * Has a font of a document lay out text glyph by glyph, each looked up once. The writer's own layout shapes every
+ * text anew (ligatures, kerning), which for a report's many figures takes longer than all the rest; and places were
+ * measured glyph by glyph too (fonts.ts), so that page and preview agree.
+ */
+function cacheGlyphs(doc: PDFKit.PDFDocument, font: string): void {
+  const face = (doc.font(font) as unknown as { _font: Face })._font;
+  const known = new Map<string, { glyph: Glyph; position: Record<string, number> }>();
+  const lookUp = (character: string) => {
+    const seen = known.get(character);
+    if (seen) return seen;
+    const glyph = face.font.glyphForCodePoint(character.codePointAt(0) ?? 32);
+    const advance = glyph.advanceWidth * face.scale;
+    const made = { glyph, position: { xAdvance: advance, yAdvance: 0, xOffset: 0, yOffset: 0, advanceWidth: advance } };
+    known.set(character, made);
+    return made;
+  };
+  face.layout = (text) => {
+    const parts = Array.from(text, lookUp);
+    return {
+      glyphs: parts.map((p) => p.glyph),
+      positions: parts.map((p) => p.position),
+      advanceWidth: parts.reduce((sum, p) => sum + (p.position.advanceWidth ?? 0), 0),
+    };
+  };
+}

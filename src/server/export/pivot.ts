@@ -1,0 +1,93 @@
+import { renameSync, rmSync, statSync } from "node:fs";
+import type Database from "better-sqlite3";
+import type { Pivot } from "@/core/pivot/assemble";
+import { bannerRows, bannerWords, cellAt, headingWords, type Line, linesOf, type PivotLines } from "@/core/pivot/lines";
+import { layOutPivot } from "@/core/pivot/pages";
+import type { PivotFormat } from "@/core/pivot/spec";
+import type { Locale } from "@/core/types/format";
+import type { FileResult, PivotFile, PivotJob } from "@/server/engine/jobs";
+import { inSnapshot } from "@/server/engine/readers";
+import { runPivot } from "@/server/pivots/run";
+import { WholeFile } from "./files";
+import { plainText } from "./values";
+
+type Laid = { pivot: Pivot; lines: PivotLines; locale: Locale; file: PivotFile };
+
+/** The headings left of the figures, a column for each field down: what a reader of rows needs to sort and filter by. */
+function lineHeadings({ pivot, locale }: Laid, line: Line): string[] {
+  const path: string[] = pivot.axes.down.map(() => "");
+  for (let at = line.heading; at > 0; at = pivot.down[at]?.parent ?? 0) {
+    const heading = pivot.down[at] as Pivot["down"][number];
+    path[heading.level - 1] = headingWords(pivot.axes.down, heading, locale);
+  }
+  if (line.kind === "total" && path.length > 0) path[0] = headingWords(pivot.axes.down, pivot.down[0] as Pivot["down"][number], locale);
+  if (line.kind !== "leaf" && line.kind !== "total" && line.figures && line.level < path.length) path[line.level] = "total";
+  return path;
+}
+
+/** Lines of figures only: a heading whose subtotal stands elsewhere is in the columns of those below it. */
+const shownLines = ({ lines }: Laid): Line[] => lines.lines.filter((l) => l.figures);
+
+const WRITERS: Record<PivotFormat, (laid: Laid) => number | Promise<number>> = {
+  async csv(laid) {
+    const { default: Papa } = await import("papaparse");
+    const depth = Math.max(1, laid.pivot.axes.down.length);
+    const heads = bannerRows(laid.pivot, laid.lines).map((row, i, all) => {
+      const cells: string[] = [
+        ...Array.from({ length: depth }, (_, d) => (i === all.length - 1 ? (laid.pivot.axes.down[d]?.heading ?? "") : "")),
+        ...laid.lines.columns.map(() => ""),
+      ];
+      for (const b of row) for (let c = b.from; c < b.from + b.span; c++) cells[depth + c] = bannerWords(laid.pivot, b, laid.locale);
+      return cells;
+    });
+    const body = shownLines(laid).map((line) => [
+      ...(laid.pivot.axes.down.length > 0 ? lineHeadings(laid, line) : ["All"]),
+      ...laid.lines.columns.map((c) => plainText(cellAt(laid.pivot, line, c), laid.pivot.figures[c.figure]?.type ?? { kind: "text" })),
+    ]);
+    const file = new WholeFile(laid.file.path);
+    try {
+      file.write(`${Papa.unparse([...heads, ...body], { newline: "\r\n" })}\r\n`);
+      file.finish();
+    } catch (error) {
+      file.abandon();
+      throw error;
+    }
+    return body.length;
+  },
+  async xlsx(laid) {
+    const { pivotWorkbook } = await import("./pivotXlsx");
+    const part = `${laid.file.path}.part`;
+    try {
+      const rows = await pivotWorkbook(part, {
+        fields: laid.pivot.axes.down.map((a) => a.heading),
+        banners: bannerRows(laid.pivot, laid.lines).map((row) =>
+          row.map((b) => ({ words: bannerWords(laid.pivot, b, laid.locale), from: b.from, span: b.span })),
+        ),
+        lines: shownLines(laid).map((line) => ({
+          headings: laid.pivot.axes.down.length > 0 ? lineHeadings(laid, line) : ["All"],
+          strong: line.kind !== "leaf",
+          cells: laid.lines.columns.map((c) => ({ cell: cellAt(laid.pivot, line, c), figure: laid.pivot.figures[c.figure] as Pivot["figures"][number] })),
+        })),
+      });
+      renameSync(part, laid.file.path);
+      return rows;
+    } catch (error) {
+      rmSync(part, { force: true });
+      throw error;
+    }
+  },
+  async pdf(laid) {
+    const [{ fontMetrics }, { writePdf }] = await Promise.all([import("./fonts"), import("./pdf")]);
+    const { pivot, lines, locale, file } = laid;
+    const pages = layOutPivot({ pivot, lines, texts: file, metrics: fontMetrics(), locale });
+    await writePdf(file.path, { title: file.title, lang: locale.locale }, (_, addPage) => pages.forEach(addPage));
+    return lines.lines.length;
+  },
+};
+
+/** Writes a pivot to a file, whole or not at all; `rows` counts its lines, `totals` are the figures over everything. */
+export async function exportPivot(db: Database.Database, job: PivotJob, file: PivotFile): Promise<FileResult> {
+  const pivot = inSnapshot(db, () => runPivot(db, job));
+  const rows = await WRITERS[file.format]({ pivot, lines: linesOf(pivot, file.spec), locale: job.locale, file });
+  return { rows, bytes: statSync(file.path).size, totals: Object.fromEntries(pivot.proof.figures.map((f) => [f.figure, f.query])) };
+}

@@ -1,0 +1,48 @@
+import ExcelJS from "exceljs";
+import type { ShownFigure } from "@/core/pivot/assemble";
+import { type Cell, scaleOf } from "@/core/types/valueType";
+import { workbookValue } from "./xlsx";
+
+type Sheet = {
+  fields: string[];
+  banners: { words: string; from: number; span: number }[][];
+  lines: { headings: string[]; strong: boolean; cells: { cell: Cell; figure: ShownFigure }[] }[];
+};
+
+/** How a workbook shows a figure's numbers. */
+function numberFormat({ type, format }: ShownFigure): string | undefined {
+  if (format.percent) return `0.${"0".repeat(format.decimals ?? 1)}%`.replace("0.%", "0%");
+  if (type.kind === "decimal") return `#,##0.${"0".repeat(format.decimals ?? scaleOf(type))}`.replace(/\.$/, "");
+  return type.kind === "whole" ? "#,##0" : type.kind === "date" ? "yyyy-mm-dd" : undefined;
+}
+
+/** Writes a pivot as a workbook of one sheet: headings merged over their columns and kept in sight. @returns its lines */
+export async function pivotWorkbook(path: string, { fields, banners, lines }: Sheet): Promise<number> {
+  const workbook = new ExcelJS.stream.xlsx.WorkbookWriter({ filename: path, useStyles: true, useSharedStrings: false });
+  const depth = Math.max(1, fields.length);
+  const sheet = workbook.addWorksheet("pivot", { views: [{ state: "frozen", xSplit: depth, ySplit: banners.length }] });
+  banners.forEach((row, i) => {
+    const at = sheet.getRow(i + 1);
+    if (i === banners.length - 1) for (const [f, field] of fields.entries()) at.getCell(f + 1).value = field;
+    for (const b of row) {
+      at.getCell(depth + b.from + 1).value = b.words;
+      if (b.span > 1) sheet.mergeCells(i + 1, depth + b.from + 1, i + 1, depth + b.from + b.span);
+      at.getCell(depth + b.from + 1).alignment = { horizontal: b.span > 1 ? "center" : "right" };
+    }
+    at.font = { bold: true };
+  });
+  for (let i = 1; i <= banners.length; i++) sheet.getRow(i).commit();
+  let written = 0;
+  for (const line of lines) {
+    const row = sheet.addRow([...line.headings, ...line.cells.map(({ cell, figure }) => workbookValue(cell, figure.type))]);
+    line.cells.forEach(({ figure }, i) => {
+      const format = numberFormat(figure);
+      if (format) row.getCell(depth + i + 1).numFmt = format;
+    });
+    if (line.strong) row.font = { bold: true };
+    row.commit();
+    if (++written % 500 === 0) await new Promise((resume) => setImmediate(resume));
+  }
+  await workbook.commit();
+  return written;
+}

@@ -1,0 +1,69 @@
+import { z } from "zod";
+import { briefText } from "@/core/brief/brief";
+import { pivotBrief } from "@/core/brief/pivotBrief";
+import { type PivotPlan, planPivot } from "@/core/pivot/plan";
+import { type PivotSpec, pivotSpecSchema } from "@/core/pivot/spec";
+import { compileRows } from "@/core/query/compile";
+import { sqlite } from "@/core/query/dialect/sqlite";
+import { overRows, resolveOver } from "@/core/query/over";
+import type { Plan } from "@/core/query/plan";
+import { type ParameterValues, parameterValuesSchema, type QuerySpec } from "@/core/query/spec";
+import { ProblemError } from "@/core/types/problem";
+import type { FileResult, PivotFile, PivotJob } from "@/server/engine/jobs";
+import { planOf, printedBrief, savedQuery } from "@/server/queries/service";
+import type { Workspace } from "@/server/workspace/workspace";
+
+export const pivotQuestionSchema = z.object({ spec: pivotSpecSchema, values: parameterValuesSchema });
+export type PivotQuestion = z.infer<typeof pivotQuestionSchema>;
+
+type Caller = { client: string; signal?: AbortSignal | undefined; timeLimitMs?: number };
+
+/** A pivot and the query it is over, resolved on the database as it is now. */
+export async function pivotPlanOf(
+  ws: Workspace,
+  spec: PivotSpec,
+  values: ParameterValues,
+  today = ws.today,
+): Promise<{ plan: PivotPlan; inner: Plan; query: QuerySpec }> {
+  const query = savedQuery(ws, spec.query).spec;
+  const inner = await planOf(ws, query, { ...spec.parameters, ...values }, today);
+  const planned = planPivot(spec, inner, { today, values: { ...spec.parameters, ...values } });
+  if (!planned.ok) throw new ProblemError(planned.problems);
+  return { plan: planned.value, inner, query };
+}
+
+export const pivotJob = (ws: Workspace, plan: PivotPlan): PivotJob => ({ plan, locale: ws.locale });
+
+/** A pivot worked out, as JSON text. */
+export async function pivotOf(ws: Workspace, { spec, values }: PivotQuestion, caller: Caller): Promise<Buffer> {
+  const { plan } = await pivotPlanOf(ws, spec, values);
+  return ws.engine.run<"pivot">({ kind: "pivot", database: ws.database, pivot: pivotJob(ws, plan) }, caller);
+}
+
+/** How many different values each text of a query has, by the column's id. */
+export async function differentTexts(ws: Workspace, inner: Plan, caller: Caller): Promise<Map<string, number>> {
+  const texts = inner.columns.filter((c) => c.type.kind === "text");
+  if (texts.length === 0) return new Map();
+  const columns = texts.map((c) => ({ id: c.id, value: { kind: "field" as const, join: "", column: c.id }, figure: "countDifferent" as const }));
+  const resolved = resolveOver({ ...overRows(), grouped: true, columns }, inner, { today: ws.today, values: {} });
+  if (!resolved.ok) throw new ProblemError(resolved.problems);
+  const [counts = []] = await ws.engine.run<"singles">({ kind: "singles", database: ws.database, sqls: [compileRows(resolved.value, sqlite)] }, caller);
+  return new Map(texts.map((c, i) => [c.id, Number(counts[i] ?? 0)]));
+}
+
+/** Writes a pivot to a file, its headings as they stand. */
+export async function writePivot(
+  ws: Workspace,
+  { spec, values }: PivotQuestion,
+  file: Pick<PivotFile, "format" | "path" | "title">,
+  caller: Caller,
+  today = ws.today,
+): Promise<FileResult> {
+  const { plan, inner, query } = await pivotPlanOf(ws, spec, values, today);
+  const brief = `${await printedBrief(ws, query, inner)} ${briefText(pivotBrief(plan, spec, ws.locale))}`.trim();
+  const whole: PivotFile = { ...file, spec, brief, printedAt: ws.printedAt() };
+  return ws.engine.run<"pivotFile">(
+    { kind: "pivotFile", database: ws.database, pivot: pivotJob(ws, plan), file: whole },
+    { timeLimitMs: 1_800_000, ...caller },
+  );
+}

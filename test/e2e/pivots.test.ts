@@ -1,0 +1,154 @@
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { type Application, type Desk, openApplication } from "../support/server";
+
+let app: Application;
+beforeAll(async () => {
+  app = await openApplication();
+}, 120_000);
+afterAll(() => app?.close());
+
+const shelf = (name: string) => `[role=group][aria-label=${name}]`;
+
+/** Drags a field of the list, or a chip, onto a shelf with the mouse. */
+async function drag(desk: Desk, from: string, to: string): Promise<void> {
+  const start = await (await desk.page.waitForSelector(from))?.boundingBox();
+  const end = await (await desk.page.waitForSelector(to))?.boundingBox();
+  if (!start || !end) throw new Error(`nothing to drag: ${from} to ${to}`);
+  await desk.page.mouse.move(start.x + start.width / 2, start.y + start.height / 2);
+  await desk.page.mouse.down();
+  await desk.page.mouse.move(start.x + start.width / 2 + 12, start.y + 20, { steps: 4 });
+  await desk.page.mouse.move(end.x + end.width - 20, end.y + end.height / 2, { steps: 12 });
+  await desk.page.mouse.up();
+}
+
+/** Totals by hand, over the very rows of the demo company's query. */
+const HAND = `SELECT s.island, SUM(c.freight_charge), COUNT(*), COUNT(c.freight_charge) FROM consignment c LEFT JOIN shipper s ON s.id = c.shipper_id
+  WHERE c.lodged_on BETWEEN '2025-10-01' AND '2026-09-30' AND (c.status <> 'void' OR c.status IS NULL) GROUP BY 1 ORDER BY 2 DESC`;
+const amount = (cents: unknown) => new Intl.NumberFormat("en-GB", { minimumFractionDigits: 2 }).format(Number(cents) / 100);
+
+describe("a pivot", () => {
+  it("is built by mouse, cross-foots, opens the rows behind a figure, and goes out as it stands", async () => {
+    const desk = await app.page("/pivots");
+    await desk.click("Freight lodged", "button");
+    await desk.page.waitForSelector("[data-chip]");
+    for (const chip of ["p1", "p2", "p3"]) {
+      await desk.page.focus(`[data-chip=${chip}]`);
+      await desk.key("Delete");
+    }
+    await desk.reads(shelf("Down"), "drag a field here");
+    const field = (words: string) => `nav[aria-label=Fields] button ::-p-text(${words})`;
+    await drag(desk, field("island"), shelf("Down"));
+    await drag(desk, field("quarter"), shelf("Across"));
+    await drag(desk, field("freight"), shelf("Figures"));
+    await desk.reads(shelf("Across"), "lodged on quarter");
+    await desk.reads("[role=columnheader]", "Q4 2025");
+    const [top] = app.sql(HAND) as [string, bigint, bigint][];
+    await desk.reads("[role=row]", new RegExp(`${top?.[0]}.*${amount(top?.[1]).replaceAll(".", "\\.")}`));
+    const proof = await desk.reads("aside", "0.00 out");
+    const total = amount((app.sql(HAND) as [string, bigint][]).reduce((sum, [, c]) => sum + Number(c), 0));
+    expect(proof.split(total).length - 1).toBe(3);
+    // The line over all rows, in its last column: every row of the query.
+    await desk.page.focus("[role=grid]");
+    await desk.key("Control+End", "Enter");
+    await desk.reads("[role=status]", /These are the rows behind/);
+    const rows = (app.sql(HAND) as [string, bigint, bigint][]).reduce((sum, [, , n]) => sum + Number(n), 0);
+    await desk.reads("[data-testid=status]", new Intl.NumberFormat("en-GB").format(rows));
+    await desk.click("Back");
+    // A chip dragged to the other shelf.
+    await drag(desk, "[data-chip=p1]", shelf("Across"));
+    await desk.reads(shelf("Across"), "lodged on quarter island");
+    await desk.click("Undo");
+    await desk.reads(shelf("Down"), "island");
+    await desk.click("Save", "button.button-primary");
+    await desk.reads("li", "is saved");
+    expect(desk.complaints).toEqual([]);
+    await desk.page.close();
+  });
+
+  it("is built by keyboard alone, with a first n and the rest, an average by the rows, and folded groups", async () => {
+    const desk = await app.page("/pivots");
+    await desk.click("Freight lodged", "button");
+    await desk.page.waitForSelector("[data-chip]");
+    const menu = async (words: string, item: string) => {
+      await desk.page.evaluate(
+        (w) => [...document.querySelectorAll<HTMLElement>("nav[aria-label=Fields] button")].find((b) => b.textContent?.replace("⠿", "").trim() === w)?.focus(),
+        words,
+      );
+      await desk.key("Enter");
+      await desk.page.waitForSelector(".popover .menu-item");
+      for (let i = 0; i < ["Put down", "Put across", "Show as a figure"].indexOf(item); i++) await desk.key("Tab");
+      await desk.key("Enter");
+    };
+    await menu("trade", "Put down");
+    await desk.reads(shelf("Down"), /island.*trade/);
+    await desk.page.focus("[data-chip=p4]");
+    await desk.key("Alt+ArrowLeft");
+    await desk.reads(shelf("Down"), /trade.*island/);
+    await desk.page.waitForSelector("[data-chip=p4]");
+    await desk.page.focus("[data-chip=p4]");
+    await desk.key("Alt+ArrowRight");
+    await desk.reads(shelf("Down"), /island.*trade/);
+    // The figure: an average, which no subtotal may add up.
+    await menu("freight", "Show as a figure");
+    await desk.page.waitForSelector("[data-chip=p5]");
+    await desk.page.focus("[data-chip=p5]");
+    await desk.key("Enter");
+    await desk.page.waitForSelector(".popover select");
+    await desk.page.keyboard.type("average");
+    await desk.key("Tab", "Escape");
+    await desk.reads(shelf("Figures"), "average");
+    const islands = (app.sql(HAND) as [string | null, bigint, bigint, bigint][]).filter(([name]) => name !== null);
+    const [island, sum, , count] = islands.sort(([a], [b]) => ((a ?? "") < (b ?? "") ? -1 : 1))[0] ?? [];
+    const average = amount(Math.round(Number(sum) / Number(count))).replaceAll(".", "\\.");
+    await desk.reads("[role=row]", new RegExp(`${island}.* ${average}`));
+    // The first two trades of each island, the rest as one.
+    await desk.page.focus("[data-chip=p4]");
+    await desk.key("Enter");
+    await desk.page.waitForSelector(".popover input[type=number]");
+    await desk.page.focus(".popover input[type=number]");
+    await desk.page.keyboard.type("2");
+    await desk.key("Escape");
+    await desk.reads("[role=row]", "others");
+    // Folded by keyboard: the first island's trades go out of sight.
+    await desk.page.focus("[role=grid]");
+    await desk.key("Control+Home", "ArrowLeft", "Enter");
+    await desk.page.waitForSelector("[role=rowheader][aria-expanded=false]");
+    expect(desk.complaints).toEqual([]);
+    await desk.page.close();
+  });
+
+  it("says what is wrong with a field that is gone, and refuses what is too wide with a way on", async () => {
+    const desk = await app.page("/pivots");
+    await desk.click("Freight lodged", "button");
+    await desk.page.waitForSelector("[data-chip]");
+    await drag(desk, "nav[aria-label=Fields] button ::-p-text(waybill)", shelf("Across"));
+    await desk.reads("[role=alert]", /columns stand across, and 1000 are the most/);
+    await desk.click("Show the first 50 and the rest");
+    await desk.reads("[role=columnheader]", "Q4 2025");
+    await desk.page.close();
+  });
+});
+
+describe("a pivot's files", () => {
+  it("have the headings as they stand", async () => {
+    const saved = (await (await fetch(`${app.address}/api/objects?kind=pivot`)).json()) as { id: string; spec: object }[];
+    const { spec } = saved.find((p) => p.id === "islands-and-quarters") ?? {};
+    const file = async (format: string) => {
+      const answer = await fetch(`${app.address}/api/pivots/export`, {
+        method: "POST",
+        headers: { "content-type": "application/json" },
+        body: JSON.stringify({ spec, values: {}, name: "p", format }),
+      });
+      expect(answer.status).toBe(200);
+      return Buffer.from(await answer.arrayBuffer());
+    };
+    const csv = (await file("csv")).toString();
+    const lines = csv.split("\r\n");
+    expect(lines[0]).toBe(",,Q4 2025,Q4 2025,Q1 2026,Q1 2026,Q2 2026,Q2 2026,Q3 2026,Q3 2026,All quarters,All quarters");
+    expect(lines[1]).toBe("Island,Trade,Freight,share,Freight,share,Freight,share,Freight,share,Freight,share");
+    expect(lines[2]).toMatch(/^Skarrow,total,/);
+    expect(lines.at(-2)).toMatch(/^All islands,,.*1\.000000$/);
+    expect((await file("pdf")).subarray(0, 5).toString()).toBe("%PDF-");
+    expect((await file("xlsx")).subarray(0, 2).toString()).toBe("PK");
+  });
+});
