@@ -1,7 +1,7 @@
 import type { NextConfig } from "next";
 
 const config: NextConfig = {
-  serverExternalPackages: ["better-sqlite3", "pdfkit", "fontkit"],
+  serverExternalPackages: ["better-sqlite3", "pdfkit", "fontkit", "@napi-rs/canvas"],
   poweredByHeader: false,
   devIndicators: false,
   typescript: { ignoreBuildErrors: true },

@@ -1,3 +1,4 @@
+import { type ChartSpec, newChart } from "../src/core/chart/spec";
 import type { DerivedFieldSpec } from "../src/core/derive/spec";
 import { emptyPivot, newAxis, type PivotSpec } from "../src/core/pivot/spec";
 import type { Pair, PostingSpec } from "../src/core/posting/spec";
@@ -129,6 +130,18 @@ const islandsAndQuarters = (query: string): PivotSpec => ({
   ],
 });
 
+const monthsByTrade = (query: string): ChartSpec => ({
+  ...newChart(
+    {
+      ...emptyPivot(query),
+      across: [{ ...newAxis("month", { ...field("", "lodged"), part: "month" }), empty: true }],
+      down: [{ ...newAxis("trade", field("", "trade")), order: { by: "figure", direction: "down", figure: "freight" }, first: 4 }],
+      figures: [{ id: "freight", value: field("", "freight"), figure: "total", showAs: "asIs" }],
+    },
+    "stacked",
+  ),
+});
+
 const statement = (query: string): ReportSpec => ({
   version: 1,
   query,
@@ -233,6 +246,7 @@ export function saveDemoObjects(catalogue: Catalogue): void {
   catalogue.create("query", "Sailings called off", calledOff, "sailings-called-off");
   catalogue.create("query", "Freight lodged", freightLodged, "freight-lodged");
   catalogue.create("pivot", "Freight by island and quarter", islandsAndQuarters("freight-lodged"), "islands-and-quarters");
+  catalogue.create("chart", "Freight by month and trade", monthsByTrade("freight-lodged"), "months-by-trade");
   catalogue.create("report", "Freight statement", statement("freight-by-shipper"), "freight-statement");
   catalogue.create("posting", "Agent manifest, November", manifest, "agent-manifest");
   catalogue.create("schedule", "Freight statement each working day", daily("freight-statement"), "freight-statement-daily");

@@ -55,9 +55,10 @@ type Group = { down: Node; across: Node; values: Cell[] };
  * Works a pivot out.
  * @param read runs one grouping; called at least twice (the finest, and the proof's), more often for figures that do not merge
  * @param locale BCP 47; the order of text
+ * @param mostAcross the most leaves across; more are refused
  * @throws ProblemError pivotWide, pivotLong, pivotLarge where there is more than can be shown, with the number
  */
-export function assemblePivot(pivot: PivotPlan, read: ReadRows, locale: string): Pivot {
+export function assemblePivot(pivot: PivotPlan, read: ReadRows, locale: string, mostAcross: number = MOST.across): Pivot {
   const merging = pivot.figures.filter(merges);
   const asked = pivot.figures.filter((f) => !merges(f));
   const roots = { down: newNode(0, null, null), across: newNode(0, null, null) };
@@ -69,7 +70,7 @@ export function assemblePivot(pivot: PivotPlan, read: ReadRows, locale: string):
   }
   const down = listed(roots.down);
   const across = listed(roots.across);
-  refuseTooMany(down, across, pivot);
+  refuseTooMany(down, across, pivot, mostAcross);
 
   const width = across.length;
   const cells = pivot.figures.map((): Cell[] => new Array(down.length * width).fill(null));
@@ -247,9 +248,9 @@ function listed(root: Node): Node[] {
   return list;
 }
 
-function refuseTooMany(down: Node[], across: Node[], { figures }: PivotPlan): void {
+function refuseTooMany(down: Node[], across: Node[], { figures }: PivotPlan, mostAcross: number): void {
   const leaves = across.filter((n) => n.order.length === 0).length;
-  if (leaves > MOST.across) throw new ProblemError([problem("pivotWide", ["across"], { count: leaves, most: MOST.across })]);
+  if (leaves > mostAcross) throw new ProblemError([problem("pivotWide", ["across"], { count: leaves, most: mostAcross })]);
   if (down.length > MOST.down) throw new ProblemError([problem("pivotLong", ["down"], { count: down.length, most: MOST.down })]);
   if (down.length * across.length * figures.length > MOST.cells) throw new ProblemError([problem("pivotLarge", ["down"], { most: MOST.cells })]);
 }

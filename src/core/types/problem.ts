@@ -61,6 +61,13 @@ const SENTENCES = {
   pivotLong: (d: Detail) =>
     `${d.count} headings stand down, and ${d.most} are the most that can be shown. Show the first of them and the rest as one, or group them.`,
   pivotLarge: (d: Detail) => `This pivot has more than ${d.most} figures. Show the first of each field and the rest as one, or take a field away.`,
+  chartAlong: () => "Nothing runs along the chart. Put a field there.",
+  chartPoints: (d: Detail) =>
+    d.count === 1
+      ? "This kind of chart needs one field of numbers. Put it on the last shelf."
+      : `This kind of chart needs ${d.count} fields of numbers. Put them on the last shelf.`,
+  chartNumber: (d: Detail) => `${q(d.field)} is a ${d.type}, and a number is needed here. Choose another field.`,
+  chartMany: (d: Detail) => `There are more than ${d.most} rows to draw as points. Narrow them with a condition, or draw bars or boxes.`,
   ability: (d: Detail) => `${d.dialect} cannot do ${d.ability}, which ${q(d.field)} needs.`,
 } satisfies Record<string, (detail: Detail) => string>;
 

@@ -2,62 +2,47 @@
 
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import Link from "next/link";
+import { useRouter } from "next/navigation";
 import { useDeferredValue, useMemo, useState } from "react";
 import { toast } from "sonner";
-import { ownConditions } from "@/core/brief/pivotBrief";
-import type { Heading, Pivot } from "@/core/pivot/assemble";
-import { addCount, firstPivot, type Shelf, toggleShut } from "@/core/pivot/edit";
-import { headingWords, type Line, type Column as PivotColumn } from "@/core/pivot/lines";
+import type { Pivot } from "@/core/pivot/assemble";
+import { addCount, firstPivot, toggleShut } from "@/core/pivot/edit";
+import type { Line, Column as PivotColumn } from "@/core/pivot/lines";
 import { groupingPlan, merges, planPivot } from "@/core/pivot/plan";
 import { type CellPick, planCellRows } from "@/core/pivot/rows";
-import { SHOWN } from "@/core/pivot/show";
-import { PIVOT_FORMATS, type PivotAxis, type PivotSpec } from "@/core/pivot/spec";
-import { AGGREGATES } from "@/core/query/aggregates";
-import * as edit from "@/core/query/edit";
-import { overRows, schemaOfPlan, tableOfPlan } from "@/core/query/over";
+import { PIVOT_FORMATS, type PivotSpec } from "@/core/pivot/spec";
+import { tableOfPlan } from "@/core/query/over";
 import { resolveQuery } from "@/core/query/resolve";
 import type { QuerySpec } from "@/core/query/spec";
-import type { Schema } from "@/core/schema/schema";
-import { GROUP_PART_WORDS } from "@/core/types/date";
+import type { Schema, Table } from "@/core/schema/schema";
 import { cellWriter, counted } from "@/core/types/format";
 import { sentence } from "@/core/types/problem";
-import { type Cell, isNumber } from "@/core/types/valueType";
-import { Brief, BriefPopover } from "@/ui/Brief";
+import { isNumber } from "@/core/types/valueType";
 import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
 import { useUndo } from "@/ui/useUndo";
-import { download, sentenceOf } from "../ask";
+import { ask, download, sentenceOf } from "../ask";
 import { BoundParameters } from "../BoundParameters";
-import { PhraseEditor } from "../queries/editors/PhraseEditor";
-import { FieldPicker } from "../queries/editors/parts";
-import { phraseKey } from "../queries/phraseKey";
 import { SqlPanel } from "../queries/SqlPanel";
 import { SavedName } from "../SavedName";
 import { useLocale } from "../shell/Shell";
 import { useAnswer } from "../useAnswer";
 import { type SavedObject, useSavedObject } from "../useSavedObject";
 import { CellRows } from "./CellRows";
-import { AxisEditor, FigureEditor } from "./chipEditors";
+import { figureChip, PivotBuilder } from "./PivotBuilder";
 import { HeatLegend, PivotGrid } from "./PivotGrid";
 import { PivotProof } from "./PivotProof";
-import { FieldList, ShelfBox, ShelfDrag } from "./Shelves";
+import { FieldList, ShelfDrag } from "./Shelves";
+import { namesTo, stepsTo } from "./steps";
 
 type Props = { saved: SavedObject<PivotSpec>; query: { id: string; name: string; spec: QuerySpec }; schema: Schema; today: string };
 
-/** The steps to a heading of a pivot, as its rows are asked for. */
-const stepsTo = (headings: Heading[], index: number): CellPick["down"] =>
-  stepHeadings(headings, index).map(({ rest, key }) => (rest ? { rest: rest as (string | number | null)[] } : { key: key as string | number | null }));
-
-/** The headings that lead to one, outermost first; none for the total. */
-function stepHeadings(headings: Heading[], index: number): Heading[] {
-  const path: Heading[] = [];
-  for (let at = index; at > 0; at = headings[at]?.parent ?? 0) path.unshift(headings[at] as Heading);
-  return path;
-}
+const NO_TABLE: Table = { name: "", label: "", columns: [], key: [], rows: 0 };
 
 /** The page of one pivot: fields on the left, shelves and grid, the margin with its cross-footing. */
 export function PivotPage({ saved, query, schema, today }: Props) {
   const locale = useLocale();
+  const router = useRouter();
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
   const { stored, changed, save, remove, renamed } = useSavedObject("pivot", "/pivots", saved, spec);
   const [cell, setCell] = useState<{ pick: CellPick; words: string } | null>(null);
@@ -70,7 +55,6 @@ export function PivotPage({ saved, query, schema, today }: Props) {
   const asked = useMemo(() => ({ ...settled, shut: [], heat: null, totals: { down: true, across: true } }), [settled]);
   const { answer, failure, running } = useAnswer<Pivot>("/api/pivots", planned.ok ? { spec: asked, values: {} } : null, 120);
   const problems = planned.ok ? (failure?.body.problems ?? []) : planned.problems;
-  const wrong = new Map(problems.map((p) => [String(spec[p.path[0] as Shelf]?.[Number(p.path[1])]?.id ?? ""), sentence(p)]));
   const tooMany = problems.find((p) => p.code === "pivotWide" || p.code === "pivotLong");
 
   const alter = (next: PivotSpec) => {
@@ -85,21 +69,23 @@ export function PivotPage({ saved, query, schema, today }: Props) {
     answer.axes.down.length === settled.down.length &&
     answer.axes.across.length === settled.across.length;
 
-  const own = { ...overRows(), conditions: spec.conditions, parameters: spec.asked };
-  const ownSchema = useMemo(() => (inner.ok ? schemaOfPlan(inner.value) : { tables: [], links: [] }), [inner]);
-  const changeOwn = (next: QuerySpec) => alter({ ...spec, conditions: next.conditions, asked: next.parameters });
-
   function open(line: Line, column: PivotColumn): void {
     if (!answer || !plan) return;
     const figure = answer.figures[column.figure];
     if (!figure) return;
     const raw = answer.cells[column.figure]?.[line.heading * answer.across.length + column.heading] ?? null;
-    const named = (side: "down" | "across", index: number) => stepHeadings(answer[side], index).map((h) => headingWords(answer.axes[side], h, locale));
-    const words = [...named("down", line.heading), ...named("across", column.heading), figure.heading].join(" · ");
+    const words = [...namesTo(answer, "down", line.heading, locale), ...namesTo(answer, "across", column.heading, locale), figure.heading].join(" · ");
     setCell({
       pick: { down: stepsTo(answer.down, line.heading), across: stepsTo(answer.across, column.heading) },
       words: `${cellWriter(figure.type, figure.format, locale)(raw).text || "nothing"} (${words})`,
     });
+  }
+
+  async function drawAsChart(): Promise<void> {
+    const made = await ask<{ id: string }>("/api/charts/new", { query: query.id, pivot: spec, name: stored.name }).catch(
+      (e) => void toast.error(sentenceOf(e)),
+    );
+    if (made) router.push(`/charts/${made.id}`);
   }
 
   /** The rows that have no value in a field: those under its own heading. */
@@ -108,48 +94,8 @@ export function PivotPage({ saved, query, schema, today }: Props) {
     setCell({ pick: { down: [], across: [], [side]: steps }, words: `“No ${answer?.axes[side][field]?.heading.toLowerCase()}”` });
   }
 
-  const chipsOf = (list: PivotAxis[]) =>
-    list.map((axis) => {
-      const column = axis.value.kind === "field" ? table?.columns.find((c) => c.name === (axis.value as { column: string }).column) : undefined;
-      const value = axis.value.kind === "field" ? axis.value : null;
-      const more = [value?.part && GROUP_PART_WORDS[value.part], value?.band && `by ${value.band.width}`, axis.first && `first ${axis.first}`]
-        .filter(Boolean)
-        .join(", ");
-      return { id: axis.id, words: axis.label ?? column?.label ?? (value ? "a field that is gone" : "formula"), more, wrong: wrong.get(axis.id) };
-    });
-  const figureChips = spec.figures.map((f) => {
-    const column = f.value?.kind === "field" ? table?.columns.find((c) => c.name === (f.value as { column: string }).column) : undefined;
-    const words = f.label ?? (f.value === null ? "rows" : (column?.label ?? "a field that is gone"));
-    return {
-      id: f.id,
-      words,
-      more: f.showAs === "asIs" ? AGGREGATES[f.figure].words : SHOWN[f.showAs].words,
-      wrong: wrong.get(f.id),
-    };
-  });
-  const axisEditor = (id: string, close: () => void) => {
-    const side = spec.down.some((a) => a.id === id) ? "down" : "across";
-    const level = spec[side].findIndex((a) => a.id === id);
-    const field = answer?.axes[side][level];
-    const write = field ? cellWriter(field.type, field.format, locale) : null;
-    const keys = new Map(answer?.[side].filter((h) => h.level === level + 1 && !h.rest && h.key !== null).map((h) => [JSON.stringify(h.key), h.key]));
-    return (
-      table && (
-        <AxisEditor
-          id={id}
-          spec={spec}
-          table={table}
-          change={alter}
-          close={close}
-          values={[...keys.values()]}
-          words={(v: Cell) => write?.(v).text ?? String(v)}
-        />
-      )
-    );
-  };
-
   return (
-    <ShelfDrag spec={spec} table={table ?? { name: "", label: "", columns: [], key: [], rows: 0 }} change={alter}>
+    <ShelfDrag spec={spec} change={alter}>
       <div className="flex h-full">
         <nav aria-label="Fields" className="w-57 shrink-0 overflow-auto border-r border-rule max-[1100px]:w-44 max-md:hidden">
           {table && <FieldList spec={spec} table={table} change={alter} queryName={query.name} />}
@@ -191,6 +137,11 @@ export function PivotPage({ saved, query, schema, today }: Props) {
                     </MenuItem>
                   ))}
                   <MenuItem>
+                    <button type="button" className="menu-item" disabled={!plan} onClick={drawAsChart}>
+                      Draw as chart
+                    </button>
+                  </MenuItem>
+                  <MenuItem>
                     <button type="button" className="menu-item" onClick={() => alter({ ...spec, down: spec.across, across: spec.down, shut: [] })}>
                       Turn down and across round
                     </button>
@@ -207,39 +158,7 @@ export function PivotPage({ saved, query, schema, today }: Props) {
               </button>
             </span>
           </div>
-          <div className="flex flex-wrap gap-2.5 max-lg:flex-col">
-            <ShelfBox shelf="down" spec={spec} change={alter} chips={chipsOf(spec.down)} editor={axisEditor} />
-            <ShelfBox shelf="across" spec={spec} change={alter} chips={chipsOf(spec.across)} editor={axisEditor} />
-            <ShelfBox
-              shelf="figures"
-              spec={spec}
-              change={alter}
-              chips={figureChips}
-              editor={(id, close) => table && <FigureEditor id={id} spec={spec} table={table} change={alter} close={close} />}
-            />
-          </div>
-          {inner.ok && (
-            <Brief
-              phrases={ownConditions(spec, inner.value, locale)}
-              keyOf={phraseKey}
-              problems={new Map()}
-              onDelete={(target) => "id" in target && changeOwn(edit.removeCondition(own, target.id))}
-              editor={(target, close) => <PhraseEditor target={target} spec={own} schema={ownSchema} change={changeOwn} close={close} />}
-            >
-              <BriefPopover label="+ condition" className="chip">
-                {(close) => (
-                  <FieldPicker
-                    spec={own}
-                    schema={ownSchema}
-                    change={changeOwn}
-                    close={close}
-                    caption="Keep rows by"
-                    pick={(next, operand) => changeOwn(edit.addCondition(next, ownSchema, operand).spec)}
-                  />
-                )}
-              </BriefPopover>
-            </Brief>
-          )}
+          {inner.ok && table && <PivotBuilder spec={spec} inner={inner.value} table={table} change={alter} problems={problems} answer={answer} />}
           {problems.length > 0 && (
             <Notice tone="wrong">
               {problems.map((p) => sentence(p)).join(" ")}{" "}
@@ -329,11 +248,13 @@ export function PivotPage({ saved, query, schema, today }: Props) {
                     <span>Shade cells by the size of</span>
                     <select className="field" value={spec.heat ?? ""} onChange={(e) => change({ ...spec, heat: e.target.value || null })}>
                       <option value="">nothing</option>
-                      {figureChips.map((f) => (
-                        <option key={f.id} value={f.id}>
-                          {f.words}, {f.more}
-                        </option>
-                      ))}
+                      {spec.figures
+                        .map((figure) => figureChip(figure, table ?? NO_TABLE))
+                        .map((f) => (
+                          <option key={f.id} value={f.id}>
+                            {f.words}, {f.more}
+                          </option>
+                        ))}
                     </select>
                   </label>
                   {spec.shut.length > 0 && (

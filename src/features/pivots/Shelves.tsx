@@ -16,10 +16,10 @@ type Props = { spec: PivotSpec; table: Table; change: Change };
 type Dragged = { from: "fields"; column: Column; part?: GroupPart } | { from: Shelf; id: string };
 type Place = { shelf: Shelf; index: number };
 
-const SHELVES: Record<Shelf, string> = { down: "Down", across: "Across", figures: "Figures" };
+export const SHELVES: Record<Shelf, string> = { down: "Down", across: "Across", figures: "Figures" };
 
 /** Lets fields be dragged onto shelves and chips between them. Without a pointer, menus and Alt with an arrow do the same. */
-export function ShelfDrag({ spec, change, children }: Props & { children: ReactNode }) {
+export function ShelfDrag({ spec, change, children }: Omit<Props, "table"> & { children: ReactNode }) {
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }));
   const [dragged, setDragged] = useState("");
   function drop({ active, over }: DragEndEvent): void {
@@ -50,7 +50,7 @@ export function ShelfDrag({ spec, change, children }: Props & { children: ReactN
 }
 
 /** The fields of the query, and the parts dates offer. */
-export function FieldList({ spec, table, change, queryName }: Props & { queryName: string }) {
+export function FieldList({ spec, table, change, queryName, names = SHELVES }: Props & { queryName: string; names?: Record<Shelf, string> }) {
   const used = new Set([...spec.down, ...spec.across, ...spec.figures].flatMap((p) => (p.value?.kind === "field" ? [p.value.column] : [])));
   const dated = [...spec.down, ...spec.across].filter((a) => a.value.kind === "field" && a.value.part);
   const parts = new Set(dated.map((a) => (a.value.kind === "field" ? a.value.part : undefined)));
@@ -61,7 +61,7 @@ export function FieldList({ spec, table, change, queryName }: Props & { queryNam
       <ul>
         {table.columns.map((column) => (
           <li key={column.name}>
-            <Field column={column} words={column.label} used={used.has(column.name)} spec={spec} table={table} change={change} />
+            <Field column={column} words={column.label} used={used.has(column.name)} spec={spec} table={table} change={change} names={names} />
           </li>
         ))}
         <li>
@@ -76,7 +76,16 @@ export function FieldList({ spec, table, change, queryName }: Props & { queryNam
           <ul>
             {GROUP_PARTS.map((part) => (
               <li key={part}>
-                <Field column={date} part={part} words={GROUP_PART_WORDS[part]} used={parts.has(part)} spec={spec} table={table} change={change} />
+                <Field
+                  column={date}
+                  part={part}
+                  words={GROUP_PART_WORDS[part]}
+                  used={parts.has(part)}
+                  spec={spec}
+                  table={table}
+                  change={change}
+                  names={names}
+                />
               </li>
             ))}
           </ul>
@@ -86,7 +95,15 @@ export function FieldList({ spec, table, change, queryName }: Props & { queryNam
   );
 }
 
-function Field({ column, part, words, used, spec, change }: Props & { column: Column; part?: GroupPart; words: string; used: boolean }) {
+function Field({
+  column,
+  part,
+  words,
+  used,
+  spec,
+  change,
+  names,
+}: Props & { column: Column; part?: GroupPart; words: string; used: boolean; names: Record<Shelf, string> }) {
   const data: Dragged & { words: string } = { from: "fields", column, words, ...(part ? { part } : {}) };
   const { setNodeRef, listeners } = useDraggable({ id: `field ${column.name} ${part ?? ""}`, data });
   const shelves = (["down", "across", "figures"] as const).filter((shelf) => shelf !== "figures" || !part);
@@ -116,7 +133,7 @@ function Field({ column, part, words, used, spec, change }: Props & { column: Co
                   close();
                 }}
               >
-                {shelf === "figures" ? "Show as a figure" : `Put ${shelf}`}
+                {names === SHELVES ? (shelf === "figures" ? "Show as a figure" : `Put ${shelf}`) : `Put under “${names[shelf].toLowerCase()}”`}
               </button>
             ))}
           </>
@@ -128,6 +145,8 @@ function Field({ column, part, words, used, spec, change }: Props & { column: Co
 
 type ShelfProps = {
   shelf: Shelf;
+  /** What it is called, where that is not its own name. */
+  name?: string;
   spec: PivotSpec;
   change: Change;
   chips: { id: string; words: string; more: string; wrong?: string | undefined }[];
@@ -135,16 +154,16 @@ type ShelfProps = {
 };
 
 /** One of the three places: its chips in order, each with a popover for what it can be. */
-export function ShelfBox({ shelf, spec, change, chips, editor }: ShelfProps) {
+export function ShelfBox({ shelf, name = SHELVES[shelf], spec, change, chips, editor }: ShelfProps) {
   const { setNodeRef, isOver } = useDroppable({ id: `shelf ${shelf}`, data: { shelf, index: chips.length } satisfies Place });
   return (
     <div
       ref={setNodeRef}
       role="group"
-      aria-label={SHELVES[shelf]}
+      aria-label={name}
       className={`flex min-h-9 flex-1 flex-wrap items-center gap-1.5 rounded border border-dashed px-2 py-1 ${isOver ? "border-bottle bg-bottle-tint" : "border-faint/50"}`}
     >
-      <span className="text-small text-soft">{SHELVES[shelf]}</span>
+      <span className="text-small text-soft">{name}</span>
       {chips.map((chip, index) => (
         <Chip
           key={chip.id}

@@ -186,6 +186,11 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
                   </button>
                 </MenuItem>
                 <MenuItem>
+                  <button type="button" className="menu-item" onClick={() => makeFrom("/api/charts/new", "/charts")}>
+                    Draw it as a chart
+                  </button>
+                </MenuItem>
+                <MenuItem>
                   <button
                     type="button"
                     className="menu-item"

@@ -12,6 +12,7 @@ const SECTIONS = [
   { href: "/tables", name: "Tables" },
   { href: "/queries", name: "Queries" },
   { href: "/pivots", name: "Pivots" },
+  { href: "/charts", name: "Charts" },
   { href: "/reports", name: "Reports" },
   { href: "/postings", name: "Postings" },
   { href: "/schedules", name: "Schedules" },

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { chartSpecSchema } from "@/core/chart/spec";
 import { derivedFieldSchema } from "@/core/derive/spec";
 import { folioSpecSchema } from "@/core/folio/spec";
 import { pivotSpecSchema } from "@/core/pivot/spec";
@@ -9,7 +10,7 @@ import { scheduleSpecSchema } from "@/core/schedule/spec";
 import { linkSpecSchema } from "@/core/schema/linkSpec";
 import type { ObjectKind } from "./catalogue";
 
-export const kindSchema = z.enum(["query", "report", "schedule", "derived", "link", "posting", "folio", "pivot"]);
+export const kindSchema = z.enum(["query", "report", "schedule", "derived", "link", "posting", "folio", "pivot", "chart"]);
 
 const SHAPES = {
   query: querySpecSchema,
@@ -20,6 +21,7 @@ const SHAPES = {
   posting: postingSpecSchema,
   folio: folioSpecSchema,
   pivot: pivotSpecSchema,
+  chart: chartSpecSchema,
 } satisfies Record<ObjectKind, z.ZodType>;
 
 /** Checks a description against the shape of its kind. @throws ZodError naming each place that is off */

@@ -1,3 +1,5 @@
+import type { ChartPlan } from "@/core/chart/plan";
+import type { ChartFormat, ChartSpec } from "@/core/chart/spec";
 import type { FileFormat, ImportSpec } from "@/core/import/spec";
 import type { PivotPlan } from "@/core/pivot/plan";
 import type { PivotFormat, PivotSpec } from "@/core/pivot/spec";
@@ -30,6 +32,8 @@ export type Job =
   | { kind: "singles"; database: string; sqls: Sql[] }
   | { kind: "pivot"; database: string; pivot: PivotJob }
   | { kind: "pivotFile"; database: string; pivot: PivotJob; file: PivotFile }
+  | { kind: "chart"; database: string; chart: ChartJob }
+  | { kind: "chartFile"; database: string; chart: ChartJob; file: ChartFile }
   | { kind: "export"; format: RowFormat; database: string; plan: Plan; path: string }
   | { kind: "stageQuery"; database: string; plan: Plan; path: string }
   | { kind: "postingPreview"; database: string; posting: PostingJob; path: string }
@@ -55,6 +59,12 @@ export type PivotJob = { plan: PivotPlan; locale: Locale };
 /** A file of a pivot: its description says how headings stand, its title and brief are printed above. */
 export type PivotFile = { format: PivotFormat; path: string; spec: PivotSpec; title: string; brief: string; printedAt: string };
 
+/** A chart to work out, and the same about an earlier time where it is held against one. */
+export type ChartJob = { spec: ChartSpec; plan: ChartPlan; earlier: ChartPlan | null; locale: Locale };
+
+/** A file of a chart, with the colours chosen for values. */
+export type ChartFile = { format: ChartFormat; path: string; title: string; brief: string; printedAt: string; chosen: Record<string, number> };
+
 /** A posting with where its source's rows are read. */
 export type PostingJob = { plan: PostingPlan; source: { database: string; rows: Plan } };
 
@@ -65,6 +75,8 @@ export type JobResult = {
   singles: Cell[][];
   pivot: Buffer;
   pivotFile: FileResult;
+  chart: Buffer;
+  chartFile: FileResult;
   export: FileResult;
   stageQuery: Table;
   postingPreview: Tally;

@@ -3,7 +3,7 @@ import type Database from "better-sqlite3";
 import type { Pivot } from "@/core/pivot/assemble";
 import { bannerRows, bannerWords, cellAt, headingWords, type Line, linesOf, type PivotLines } from "@/core/pivot/lines";
 import { layOutPivot } from "@/core/pivot/pages";
-import type { PivotFormat } from "@/core/pivot/spec";
+import type { PivotFormat, PivotSpec } from "@/core/pivot/spec";
 import type { Locale } from "@/core/types/format";
 import type { FileResult, PivotFile, PivotJob } from "@/server/engine/jobs";
 import { inSnapshot } from "@/server/engine/readers";
@@ -11,7 +11,7 @@ import { runPivot } from "@/server/pivots/run";
 import { WholeFile } from "./files";
 import { plainText } from "./values";
 
-type Laid = { pivot: Pivot; lines: PivotLines; locale: Locale; file: PivotFile };
+type Laid = { pivot: Pivot; lines: PivotLines; locale: Locale; file: Omit<PivotFile, "spec"> };
 
 /** The headings left of the figures, a column for each field down: what a reader of rows needs to sort and filter by. */
 function lineHeadings({ pivot, locale }: Laid, line: Line): string[] {
@@ -85,9 +85,13 @@ const WRITERS: Record<PivotFormat, (laid: Laid) => number | Promise<number>> = {
   },
 };
 
-/** Writes a pivot to a file, whole or not at all; `rows` counts its lines, `totals` are the figures over everything. */
+/** Writes a pivot that is worked out to a file, whole or not at all. @returns its lines */
+export const writePivotFile = async (pivot: Pivot, spec: PivotSpec, file: Omit<PivotFile, "spec">, locale: Locale): Promise<number> =>
+  WRITERS[file.format]({ pivot, lines: linesOf(pivot, spec), locale, file });
+
+/** Works a pivot out and writes it; `rows` counts its lines, `totals` are the figures over everything. */
 export async function exportPivot(db: Database.Database, job: PivotJob, file: PivotFile): Promise<FileResult> {
   const pivot = inSnapshot(db, () => runPivot(db, job));
-  const rows = await WRITERS[file.format]({ pivot, lines: linesOf(pivot, file.spec), locale: job.locale, file });
+  const rows = await writePivotFile(pivot, file.spec, file, job.locale);
   return { rows, bytes: statSync(file.path).size, totals: Object.fromEntries(pivot.proof.figures.map((f) => [f.figure, f.query])) };
 }

@@ -17,6 +17,7 @@ const disposition = (name: string): string =>
 const TYPES: Record<string, string> = {
   csv: "text/csv; charset=utf-8; header=present",
   pdf: "application/pdf",
+  png: "image/png",
   xlsx: "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
   json: "application/json",
   ndjson: "application/x-ndjson",

@@ -1,14 +1,16 @@
 import { z } from "zod";
 import { briefText } from "@/core/brief/brief";
 import { pivotBrief } from "@/core/brief/pivotBrief";
+import { FEW_GROUPS, firstPivot } from "@/core/pivot/edit";
 import { type PivotPlan, planPivot } from "@/core/pivot/plan";
-import { type PivotSpec, pivotSpecSchema } from "@/core/pivot/spec";
+import { emptyPivot, type PivotSpec, pivotSpecSchema } from "@/core/pivot/spec";
 import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
-import { overRows, resolveOver } from "@/core/query/over";
+import { overRows, resolveOver, tableOfPlan } from "@/core/query/over";
 import type { Plan } from "@/core/query/plan";
 import { type ParameterValues, parameterValuesSchema, type QuerySpec } from "@/core/query/spec";
 import { ProblemError } from "@/core/types/problem";
+import { isNumber } from "@/core/types/valueType";
 import type { FileResult, PivotFile, PivotJob } from "@/server/engine/jobs";
 import { planOf, printedBrief, savedQuery } from "@/server/queries/service";
 import type { Workspace } from "@/server/workspace/workspace";
@@ -41,7 +43,7 @@ export async function pivotOf(ws: Workspace, { spec, values }: PivotQuestion, ca
 }
 
 /** How many different values each text of a query has, by the column's id. */
-export async function differentTexts(ws: Workspace, inner: Plan, caller: Caller): Promise<Map<string, number>> {
+async function differentTexts(ws: Workspace, inner: Plan, caller: Caller): Promise<Map<string, number>> {
   const texts = inner.columns.filter((c) => c.type.kind === "text");
   if (texts.length === 0) return new Map();
   const columns = texts.map((c) => ({ id: c.id, value: { kind: "field" as const, join: "", column: c.id }, figure: "countDifferent" as const }));
@@ -49,6 +51,19 @@ export async function differentTexts(ws: Workspace, inner: Plan, caller: Caller)
   if (!resolved.ok) throw new ProblemError(resolved.problems);
   const [counts = []] = await ws.engine.run<"singles">({ kind: "singles", database: ws.database, sqls: [compileRows(resolved.value, sqlite)] }, caller);
   return new Map(texts.map((c, i) => [c.id, Number(counts[i] ?? 0)]));
+}
+
+/** A pivot to begin with over a query's rows. */
+export async function firstPivotOf(ws: Workspace, query: string, plan: Plan, caller: Caller): Promise<PivotSpec> {
+  const totalled = new Set(plan.columns.filter((c) => c.totalled).map((c) => c.id));
+  const different = await differentTexts(ws, plan, caller);
+  const few = (name: string) => (different.get(name) ?? 0) > 1 && (different.get(name) ?? 0) <= FEW_GROUPS;
+  return firstPivot(
+    emptyPivot(query),
+    tableOfPlan(plan),
+    (c) => isNumber(c.type) && totalled.has(c.name),
+    (c) => few(c.name),
+  );
 }
 
 /** Writes a pivot to a file, its headings as they stand. */

@@ -1,0 +1,18 @@
+import { z } from "zod";
+import { CHART_COLOURS } from "@/core/chart/colours";
+import { chooseColour } from "@/server/charts/service";
+import { posting } from "@/server/http/handle";
+import { workspace } from "@/server/workspace/workspace";
+
+const shape = z.object({
+  key: z.string().min(1).max(2000),
+  place: z
+    .number()
+    .int()
+    .min(0)
+    .max(CHART_COLOURS.length - 1)
+    .nullable(),
+});
+
+/** Chooses the colour of a value in every chart; null lets it go. */
+export const POST = posting(shape, ({ key, place }) => Response.json(chooseColour(workspace(), key, place)));

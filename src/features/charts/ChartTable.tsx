@@ -1,0 +1,70 @@
+"use client";
+
+import { type ChartAnswer, seriesOf } from "@/core/chart/data";
+import type { ChartSpec } from "@/core/chart/spec";
+import type { AxisField } from "@/core/pivot/assemble";
+import { cellWriter } from "@/core/types/format";
+import { isNumber, scaleOf } from "@/core/types/valueType";
+import { useLocale } from "../shell/Shell";
+
+/** The figures a chart is drawn from, as a table. */
+export function ChartTable({ spec, answer, label }: { spec: ChartSpec; answer: ChartAnswer; label: string }) {
+  const locale = useLocale();
+  const write = ({ type, format }: AxisField) => cellWriter(type, format, locale);
+  const table = (): { heads: string[]; rows: { head: string; cells: { text: string; negative: boolean }[] }[] } => {
+    if (answer.shape === "points") {
+      const writers = answer.columns.map(write);
+      const rows = answer.points.map((row, i) => ({ head: String(i + 1), cells: row.map((cell, k) => writers[k]?.(cell) ?? { text: "", negative: false }) }));
+      return { heads: ["Row", ...answer.columns.map((c) => c.heading)], rows };
+    }
+    if (answer.shape === "values") {
+      const scale = 10 ** scaleOf(answer.type);
+      const number = new Intl.NumberFormat(locale.locale, { maximumFractionDigits: 4 });
+      const cell = (v: number) => ({ text: number.format(v / scale), negative: v < 0 });
+      const rows = answer.boxes.map(({ key, box }) => ({
+        head: answer.group ? write(answer.group)(key).text || `No ${answer.group.heading.toLowerCase()}` : answer.heading,
+        cells: [{ text: number.format(box.count), negative: false }, ...[box.least, box.q1, box.median, box.q3, box.greatest].map(cell)],
+      }));
+      return { heads: [answer.group?.heading ?? "", "Count", "Least", "First quarter", "Median", "Third quarter", "Greatest"], rows };
+    }
+    const data = seriesOf(spec, answer.pivot, answer.earlier, locale);
+    const writers = data.figures.map((f) => cellWriter(f.type, f.format, locale));
+    const rows = data.places.map((place, i) => ({
+      head: place.words,
+      cells: data.series.map((s) => writers[s.figure]?.(s.cells[i] ?? null) ?? { text: "", negative: false }),
+    }));
+    return { heads: [answer.pivot.axes.across.map((a) => a.heading).join(", "), ...data.series.map((s) => s.name)], rows };
+  };
+  const { heads, rows } = table();
+  const numeric = answer.shape !== "points" || answer.columns.every((c) => isNumber(c.type));
+  return (
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable by keyboard (WCAG 2.1.1)
+    <section className="h-full overflow-auto border border-rule bg-sheet" aria-label={`${label}, as a table`} tabIndex={0}>
+      <table className="w-full">
+        <thead>
+          <tr className="sticky top-0 border-b border-ink bg-sheet text-small">
+            {heads.map((head, i) => (
+              <th key={`${i} ${head}`} scope="col" className={`border-r border-column px-2.5 py-1.5 ${i === 0 ? "text-left" : "text-right"}`}>
+                {head}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {rows.slice(0, 5000).map((row, i) => (
+            <tr key={`${i} ${row.head}`} className="border-b border-hairline">
+              <th scope="row" className="border-r border-column px-2.5 py-1 text-left font-normal">
+                {row.head}
+              </th>
+              {row.cells.map((cell, k) => (
+                <td key={`cell ${k}`} className={`border-r border-column px-2.5 py-1 ${numeric ? "text-right" : ""} ${cell.negative ? "text-vermilion" : ""}`}>
+                  {cell.text}
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}

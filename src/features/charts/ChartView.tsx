@@ -1,0 +1,154 @@
+"use client";
+
+import { Chart, registerables } from "chart.js";
+import { type KeyboardEvent, useEffect, useId, useMemo, useRef, useState } from "react";
+import { type Drawn, drawChart } from "@/core/chart/config";
+import { type ChartAnswer, markWords } from "@/core/chart/data";
+import { paintPattern } from "@/core/chart/patterns";
+import type { ChartSpec } from "@/core/chart/spec";
+import { useLocale } from "../shell/Shell";
+
+Chart.register(...registerables);
+
+/** A mark of a chart: its series, and its place along. */
+export type Mark = { series: number; place: number };
+
+type Props = {
+  spec: ChartSpec;
+  answer: ChartAnswer;
+  chosen: Record<string, number>;
+  label: string;
+  compact?: boolean;
+  /** Opens the rows behind a mark. */
+  onMark?: (mark: Mark, drawn: Drawn) => void;
+  /** Shows the chart's table in its place. */
+  onTable?: () => void;
+};
+
+const TILE = 12;
+
+function pattern(colour: string, place: number): string | CanvasPattern {
+  const tile = document.createElement("canvas");
+  tile.width = TILE;
+  tile.height = TILE;
+  const brush = tile.getContext("2d");
+  if (!brush) return colour;
+  paintPattern(brush, TILE, colour, place);
+  return brush.createPattern(tile, "repeat") ?? colour;
+}
+
+/**
+ * A chart that can be read without seeing it: arrows walk its marks, which are said as they are reached; Enter opens the
+ * rows behind one, T shows the table.
+ */
+export default function ChartView({ spec, answer, chosen, label, compact = false, onMark, onTable }: Props) {
+  const locale = useLocale();
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const chart = useRef<Chart | null>(null);
+  const hint = useId();
+  const [at, setAt] = useState<Mark | null>(null);
+  const [hover, setHover] = useState<{ mark: Mark; x: number; y: number } | null>(null);
+  const drawn = useMemo(() => drawChart(spec, answer, { locale, chosen, pattern, size: 12, compact, animate: true }), [spec, answer, locale, chosen, compact]);
+  const { data } = drawn;
+
+  useEffect(() => {
+    if (!canvas.current) return;
+    chart.current = new Chart(canvas.current, drawn.config);
+    setAt(null);
+    setHover(null);
+    return () => chart.current?.destroy();
+  }, [drawn]);
+
+  function light(mark: Mark | null): void {
+    setAt(mark);
+    chart.current?.setActiveElements(mark ? [{ datasetIndex: mark.series, index: mark.place }] : []);
+    chart.current?.update("none");
+  }
+
+  /** The mark under the pointer. Parts of a whole are places of one series. */
+  function markAt(event: React.MouseEvent): Mark | null {
+    const [found] = chart.current?.getElementsAtEventForMode(event.nativeEvent, "nearest", { intersect: true }, false) ?? [];
+    return found ? { series: found.datasetIndex, place: found.index } : null;
+  }
+
+  function onKeyDown(event: KeyboardEvent): void {
+    if (event.key.toLowerCase() === "t" && onTable) return onTable();
+    if (!data) return;
+    const now = at ?? { series: 0, place: -1 };
+    const [series, places] = [data.series.length, data.places.length];
+    const moves: Record<string, Mark> = {
+      ArrowRight: { ...now, place: Math.min(places - 1, now.place + 1) },
+      ArrowLeft: { ...now, place: Math.max(0, now.place - 1) },
+      ArrowDown: { place: Math.max(0, now.place), series: Math.min(series - 1, now.series + 1) },
+      ArrowUp: { place: Math.max(0, now.place), series: Math.max(0, now.series - 1) },
+      Home: { ...now, place: 0 },
+      End: { ...now, place: places - 1 },
+    };
+    const to = moves[event.key];
+    if (to && places > 0) light(to);
+    else if (event.key === "Enter" && at) onMark?.(at, drawn);
+    else if (event.key === "Escape") light(null);
+    else return;
+    event.preventDefault();
+  }
+
+  const words = (mark: Mark) => (data ? markWords(data, mark.series, mark.place, locale) : pointWords(drawn, mark));
+  return (
+    <div className="relative flex h-full min-h-0 w-full flex-col">
+      {drawn.notice && <p className="pb-1 text-small text-ochre">{drawn.notice}</p>}
+      <div
+        className="relative min-h-0 flex-1"
+        role="application"
+        aria-roledescription="chart"
+        aria-label={label}
+        aria-describedby={hint}
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: the marks are walked by arrows, as in a grid
+        tabIndex={0}
+        onKeyDown={onKeyDown}
+        onBlur={() => light(null)}
+      >
+        <canvas
+          ref={canvas}
+          className={onMark ? "cursor-pointer" : ""}
+          onMouseMove={(e) => {
+            const mark = markAt(e);
+            const box = e.currentTarget.getBoundingClientRect();
+            setHover(mark && { mark, x: e.clientX - box.left, y: e.clientY - box.top });
+          }}
+          onMouseLeave={() => setHover(null)}
+          onClick={(e) => {
+            const mark = markAt(e);
+            if (mark) onMark?.(mark, drawn);
+          }}
+        />
+        {hover && words(hover.mark) && (
+          <span
+            className="pointer-events-none absolute z-10 rounded bg-ink px-2 py-1 text-small whitespace-nowrap text-sheet"
+            style={{
+              left: hover.x,
+              top: Math.max(0, hover.y - 34),
+              transform: `translateX(${hover.x > (canvas.current?.clientWidth ?? 0) / 2 ? "-100%" : "0"})`,
+            }}
+          >
+            {words(hover.mark)}
+          </span>
+        )}
+      </div>
+      <p id={hint} className="sr-only">
+        Arrows walk the marks{onMark ? ", Enter opens the rows behind one" : ""}
+        {onTable ? ", T shows the table" : ""}.
+      </p>
+      <p aria-live="polite" className={at ? "text-small text-soft" : "sr-only"} data-testid="mark">
+        {at && words(at)}
+      </p>
+    </div>
+  );
+}
+
+/** A point in words: its name and where it lies. */
+function pointWords({ config }: Drawn, { series, place }: Mark): string {
+  const set = config.data.datasets[series];
+  const point = set?.data[place] as { x?: number; y?: number; name?: string } | undefined;
+  if (point?.x === undefined || point.y === undefined) return "";
+  return `${[point.name, set?.label].filter(Boolean).join(", ")}: ${point.x}, ${point.y}`;
+}

@@ -1,0 +1,125 @@
+"use client";
+
+import { useMemo } from "react";
+import { ownConditions } from "@/core/brief/pivotBrief";
+import type { Pivot } from "@/core/pivot/assemble";
+import type { Shelf } from "@/core/pivot/edit";
+import { SHOWN } from "@/core/pivot/show";
+import type { PivotAxis, PivotFigure, PivotSpec } from "@/core/pivot/spec";
+import { AGGREGATES } from "@/core/query/aggregates";
+import * as edit from "@/core/query/edit";
+import { overRows, schemaOfPlan } from "@/core/query/over";
+import type { Plan } from "@/core/query/plan";
+import type { QuerySpec } from "@/core/query/spec";
+import type { Table } from "@/core/schema/schema";
+import { GROUP_PART_WORDS } from "@/core/types/date";
+import { cellWriter } from "@/core/types/format";
+import { type Problem, sentence } from "@/core/types/problem";
+import type { Cell } from "@/core/types/valueType";
+import { Brief, BriefPopover } from "@/ui/Brief";
+import { PhraseEditor } from "../queries/editors/PhraseEditor";
+import { FieldPicker } from "../queries/editors/parts";
+import { phraseKey } from "../queries/phraseKey";
+import { useLocale } from "../shell/Shell";
+import { AxisEditor, FigureEditor } from "./chipEditors";
+import { SHELVES, ShelfBox } from "./Shelves";
+
+type Props = {
+  spec: PivotSpec;
+  inner: Plan;
+  table: Table;
+  change: (next: PivotSpec) => void;
+  problems: Problem[];
+  /** The pivot worked out, for the values a field has. */
+  answer: Pivot | null;
+  names?: Record<Shelf, string>;
+  /** The shelves in the order they stand. */
+  order?: Shelf[];
+};
+
+const columnOf = (table: Table, value: PivotFigure["value"]) => (value?.kind === "field" ? table.columns.find((c) => c.name === value.column) : undefined);
+
+function axisChip(axis: PivotAxis, table: Table) {
+  const value = axis.value.kind === "field" ? axis.value : null;
+  const more = [value?.part && GROUP_PART_WORDS[value.part], value?.band && `by ${value.band.width}`, axis.first && `first ${axis.first}`]
+    .filter(Boolean)
+    .join(", ");
+  return { id: axis.id, words: axis.label ?? columnOf(table, axis.value)?.label ?? (value ? "a field that is gone" : "formula"), more };
+}
+
+/** A figure's field and what is made of it, in words. */
+export function figureChip(figure: PivotFigure, table: Table) {
+  const words = figure.label ?? (figure.value === null ? "rows" : (columnOf(table, figure.value)?.label ?? "a field that is gone"));
+  return { id: figure.id, words, more: figure.showAs === "asIs" ? AGGREGATES[figure.figure].words : SHOWN[figure.showAs].words };
+}
+
+/** What a pivot is made of, as shelves of chips, and the conditions it adds to its query's. */
+export function PivotBuilder({ spec, inner, table, change, problems, answer, names = SHELVES, order = ["down", "across", "figures"] }: Props) {
+  const locale = useLocale();
+  const wrong = new Map(problems.map((p) => [String(spec[p.path[0] as Shelf]?.[Number(p.path[1])]?.id ?? ""), sentence(p)]));
+  const marked = <T extends { id: string }>(chip: T) => ({ ...chip, wrong: wrong.get(chip.id) });
+  const own = { ...overRows(), conditions: spec.conditions, parameters: spec.asked };
+  const schema = useMemo(() => schemaOfPlan(inner), [inner]);
+  const changeOwn = (next: QuerySpec) => change({ ...spec, conditions: next.conditions, asked: next.parameters });
+
+  const axisEditor = (id: string, close: () => void) => {
+    const side = spec.down.some((a) => a.id === id) ? "down" : "across";
+    const level = spec[side].findIndex((a) => a.id === id);
+    const field = answer?.axes[side][level];
+    const write = field ? cellWriter(field.type, field.format, locale) : null;
+    const keys = new Map(answer?.[side].filter((h) => h.level === level + 1 && !h.rest && h.key !== null).map((h) => [JSON.stringify(h.key), h.key]));
+    return (
+      <AxisEditor
+        id={id}
+        spec={spec}
+        table={table}
+        change={change}
+        close={close}
+        values={[...keys.values()]}
+        words={(v: Cell) => write?.(v).text ?? String(v)}
+      />
+    );
+  };
+  const figureEditor = (id: string, close: () => void) => <FigureEditor id={id} spec={spec} table={table} change={change} close={close} />;
+  const chips = {
+    down: spec.down.map((a) => marked(axisChip(a, table))),
+    across: spec.across.map((a) => marked(axisChip(a, table))),
+    figures: spec.figures.map((f) => marked(figureChip(f, table))),
+  };
+  return (
+    <>
+      <div className="flex flex-wrap gap-2.5 max-lg:flex-col">
+        {order.map((shelf) => (
+          <ShelfBox
+            key={shelf}
+            shelf={shelf}
+            name={names[shelf]}
+            spec={spec}
+            change={change}
+            chips={chips[shelf]}
+            editor={shelf === "figures" ? figureEditor : axisEditor}
+          />
+        ))}
+      </div>
+      <Brief
+        phrases={ownConditions(spec, inner, locale)}
+        keyOf={phraseKey}
+        onDelete={(target) => "id" in target && changeOwn(edit.removeCondition(own, target.id))}
+        editor={(target, close) => <PhraseEditor target={target} spec={own} schema={schema} change={changeOwn} close={close} />}
+      >
+        <BriefPopover label="+ condition" className="chip">
+          {(close) => (
+            <FieldPicker
+              spec={own}
+              schema={schema}
+              change={changeOwn}
+              close={close}
+              caption="Keep rows by"
+              pick={(next, operand) => changeOwn(edit.addCondition(next, schema, operand).spec)}
+            />
+          )}
+        </BriefPopover>
+      </Brief>
+    </>
+  );
+}

@@ -1,0 +1,135 @@
+import { statSync } from "node:fs";
+import { createCanvas, GlobalFonts } from "@napi-rs/canvas";
+import type Database from "better-sqlite3";
+import { Chart, registerables } from "chart.js";
+import { type Drawing, drawChart } from "@/core/chart/config";
+import type { ChartAnswer } from "@/core/chart/data";
+import { paintPattern } from "@/core/chart/patterns";
+import { linesOf } from "@/core/pivot/lines";
+import { layOutPivot } from "@/core/pivot/pages";
+import { emptyPivot } from "@/core/pivot/spec";
+import { runChart } from "@/server/charts/run";
+import type { ChartFile, ChartJob, FileResult } from "@/server/engine/jobs";
+import { inSnapshot } from "@/server/engine/readers";
+import { WholeFile } from "./files";
+import { fontMetrics, fontPath } from "./fonts";
+import { writePdf } from "./pdf";
+import { writePivotFile } from "./pivot";
+import { plainText } from "./values";
+
+Chart.register(...registerables);
+GlobalFonts.registerFromPath(fontPath("sans"), "Source Sans 3");
+
+const PICTURE = { width: 1600, height: 900 };
+const PAPER = "#ffffff";
+
+/** A chart as a PNG picture; type is as large as on a page of A4. */
+export function chartPicture(job: ChartJob, answer: ChartAnswer, chosen: Record<string, number>, { width, height } = PICTURE): Buffer {
+  const canvas = createCanvas(width, height);
+  const context = canvas.getContext("2d");
+  const pattern: Drawing["pattern"] = (colour, place) => {
+    const tile = createCanvas(16, 16);
+    paintPattern(tile.getContext("2d") as unknown as CanvasRenderingContext2D, 16, colour, place);
+    return context.createPattern(tile, "repeat") as unknown as CanvasPattern;
+  };
+  const { config, notice } = drawChart(job.spec, answer, { locale: job.locale, chosen, pattern, size: 20, compact: false, animate: false });
+  context.fillStyle = PAPER;
+  context.fillRect(0, 0, width, height);
+  const chart = new Chart(context as unknown as CanvasRenderingContext2D, {
+    ...config,
+    options: { ...config.options, responsive: false, devicePixelRatio: 1 },
+  });
+  // The library clears what it draws on.
+  context.globalCompositeOperation = "destination-over";
+  context.fillStyle = PAPER;
+  context.fillRect(0, 0, width, height);
+  context.globalCompositeOperation = "source-over";
+  if (notice) {
+    context.fillStyle = "#8a5e0c";
+    context.font = "22px 'Source Sans 3'";
+    context.fillText(notice, 40, 40);
+  }
+  const picture = canvas.toBuffer("image/png");
+  chart.destroy();
+  return picture;
+}
+
+/** Writes a chart to a file, whole or not at all. `rows` counts the rows of its table. */
+export async function exportChart(db: Database.Database, job: ChartJob, file: ChartFile): Promise<FileResult> {
+  const answer = inSnapshot(db, () => runChart(db, job));
+  const rows = await WRITERS[file.format](answer, job, file);
+  return { rows, bytes: statSync(file.path).size, totals: {} };
+}
+
+type Writer = (answer: ChartAnswer, job: ChartJob, file: ChartFile) => Promise<number> | number;
+
+const WRITERS: Record<ChartFile["format"], Writer> = {
+  png(answer, job, file) {
+    whole(file.path, chartPicture(job, answer, file.chosen));
+    return 1;
+  },
+  async pdf(answer, job, file) {
+    const picture = chartPicture(job, answer, file.chosen);
+    await writePdf(file.path, { title: file.title, lang: job.locale.locale }, (doc, addPage) => {
+      addPage(chartPage(file));
+      doc.image(picture, 42, 90, { width: 841.89 - 84 });
+      if ("pivot" in answer)
+        for (const page of layOutPivot({
+          pivot: answer.pivot,
+          lines: linesOf(answer.pivot, job.spec.pivot),
+          texts: file,
+          metrics: fontMetrics(),
+          locale: job.locale,
+        }))
+          addPage(page);
+    });
+    return 1;
+  },
+  async csv(answer, job, file) {
+    if ("pivot" in answer) return writePivotFile(answer.pivot, { ...emptyPivot(job.spec.query), ...job.spec.pivot }, { ...file, format: "csv" }, job.locale);
+    const { default: Papa } = await import("papaparse");
+    const table = tableOf(answer);
+    whole(file.path, `${Papa.unparse(table, { newline: "\r\n" })}\r\n`);
+    return table.length - 1;
+  },
+};
+
+function whole(path: string, content: Buffer | string): void {
+  const file = new WholeFile(path);
+  try {
+    file.write(content);
+    file.finish();
+  } catch (error) {
+    file.abandon();
+    throw error;
+  }
+}
+
+function tableOf(answer: Exclude<ChartAnswer, { pivot: unknown }>): string[][] {
+  if (answer.shape === "points")
+    return [
+      answer.columns.map((c) => c.heading),
+      ...answer.points.map((row) => row.map((cell, i) => plainText(cell, answer.columns[i]?.type ?? { kind: "text" }))),
+    ];
+  const scale = answer.type.kind === "decimal" ? 10 ** answer.type.scale : 1;
+  return [
+    [answer.group?.heading ?? "", "count", "least", "first quarter", "median", "third quarter", "greatest"],
+    ...answer.boxes.map(({ key, box }) => [
+      answer.group ? plainText(key, answer.group.type) : answer.heading,
+      String(box.count),
+      ...[box.least, box.q1, box.median, box.q3, box.greatest].map((v) => String(v / scale)),
+    ]),
+  ];
+}
+
+/** The page a chart's picture stands on. */
+const chartPage = ({ title, brief, printedAt }: ChartFile) => ({
+  number: 1,
+  width: 841.89,
+  height: 595.28,
+  items: [
+    { kind: "text" as const, x: 42, y: 56, text: title, font: "serifBold" as const, size: 15, tone: "ink" as const },
+    { kind: "text" as const, x: 42, y: 74, text: brief.slice(0, 220), font: "sans" as const, size: 7.5, tone: "faint" as const },
+    { kind: "text" as const, x: 42, y: 561, text: printedAt, font: "sans" as const, size: 7.5, tone: "faint" as const },
+  ],
+});

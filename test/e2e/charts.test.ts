@@ -1,0 +1,107 @@
+import { execFileSync } from "node:child_process";
+import { mkdtempSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { type Application, type Desk, openApplication } from "../support/server";
+
+let app: Application;
+beforeAll(async () => {
+  app = await openApplication();
+}, 120_000);
+afterAll(() => app?.close());
+
+const MONTHS = `SELECT substr(lodged_on, 1, 7), SUM(freight_charge) FROM consignment
+  WHERE lodged_on BETWEEN '2025-10-01' AND '2026-09-30' AND (status <> 'void' OR status IS NULL) GROUP BY 1 ORDER BY 1`;
+const amount = (cents: unknown) => new Intl.NumberFormat("en-GB", { minimumFractionDigits: 2 }).format(Number(cents) / 100);
+const chart = '[role=application][aria-roledescription="chart"]';
+
+async function newChart(): Promise<Desk> {
+  const desk = await app.page("/charts");
+  await desk.click("Freight lodged", "button");
+  await desk.page.waitForSelector(chart);
+  return desk;
+}
+
+describe("a chart", () => {
+  it("is drawn from a pivot, said mark by mark, tabled with one key, and opens its rows", async () => {
+    const desk = await app.page("/pivots/islands-and-quarters");
+    await desk.page.waitForSelector("[role=gridcell]");
+    await desk.click("More ▾");
+    await desk.click("Draw as chart", "[role=menuitem]");
+    await desk.page.waitForSelector(chart);
+    await desk.reads("[role=group][aria-label=Along]", "lodged on quarter");
+    await desk.page.focus(chart);
+    await desk.key("ArrowRight");
+    const [island, sum] = app.sql(`SELECT s.island, SUM(c.freight_charge) FROM consignment c JOIN shipper s ON s.id = c.shipper_id
+      WHERE c.lodged_on BETWEEN '2025-10-01' AND '2025-12-31' AND (c.status <> 'void' OR c.status IS NULL) AND s.island = 'Skarrow' GROUP BY 1`)[0] as [
+      string,
+      bigint,
+    ];
+    await desk.reads("[data-testid=mark]", `Q4 2025, ${island}: ${amount(sum)}`);
+    await desk.key("Enter");
+    await desk.reads("[role=status]", "These are the rows behind Q4 2025 · Skarrow");
+    await desk.click("Back");
+    await desk.page.waitForSelector(chart);
+    await desk.page.focus(chart);
+    await desk.key("t");
+    await desk.reads("table td", amount(sum));
+    expect(desk.complaints).toEqual([]);
+    await desk.page.close();
+  });
+
+  it("changes its kind with a click; bands, boxes and points are of the rows; what does not fit is said", async () => {
+    const desk = await newChart();
+    for (const kind of ["lines", "areas", "steps", "bars", "histogram", "boxes"]) {
+      await desk.click(kind, "[role=group] button");
+      await desk.page.waitForSelector(`${chart} canvas`);
+      expect(await desk.page.$("[role=alert]")).toBe(null);
+    }
+    await desk.click("points", "[role=group] button");
+    await desk.reads("[role=alert]", "needs 2 fields of numbers");
+    await desk.click("Undo");
+    await desk.click("lines", "[role=group] button");
+    await desk.click("As a table");
+    // The whole of the first quarter drawn, by hand over the same rows.
+    const quarter = app
+      .sql(MONTHS)
+      .slice(0, 3)
+      .map(([, cents]) => Number(cents));
+    const chip = await desk.text("[role=group][aria-label=Height]");
+    if (chip.includes("freight")) await desk.reads("table td", amount(quarter.reduce((a, b) => a + b, 0)));
+    await desk.page.close();
+  });
+
+  it("keeps the colour chosen for a value in every chart", async () => {
+    const desk = await app.page("/charts/months-by-trade");
+    await desk.page.waitForSelector(chart);
+    await desk.click("Timber in colour 5");
+    await desk.page.waitForSelector('[aria-label="Timber in colour 5"][aria-pressed=true]');
+    await desk.open("/charts/months-by-trade");
+    await desk.page.waitForSelector('[aria-label="Timber in colour 5"][aria-pressed=true]');
+    await desk.page.close();
+  });
+
+  it("is drawn on the server too: a picture, a page with its table, the table as CSV", async () => {
+    const saved = (await (await fetch(`${app.address}/api/objects?kind=chart`)).json()) as { id: string; spec: object }[];
+    const { spec } = saved.find((c) => c.id === "months-by-trade") ?? {};
+    const file = async (format: string) => {
+      const answer = await fetch(`${app.address}/api/charts/export`, {
+        method: "POST",
+        headers: { "content-type": "application/json" },
+        body: JSON.stringify({ spec, values: {}, name: "p", format }),
+      });
+      expect(answer.status).toBe(200);
+      return Buffer.from(await answer.arrayBuffer());
+    };
+    const png = await file("png");
+    expect(png.subarray(1, 4).toString()).toBe("PNG");
+    expect([png.readUInt32BE(16), png.readUInt32BE(20)]).toEqual([1600, 900]);
+    const pdf = join(mkdtempSync(join(tmpdir(), "nl-chart-")), "chart.pdf");
+    writeFileSync(pdf, await file("pdf"));
+    const printed = execFileSync("pdftotext", ["-layout", pdf, "-"]).toString();
+    const [, first] = app.sql(MONTHS)[0] as [string, bigint];
+    expect(printed).toContain(amount(first));
+    expect((await file("csv")).toString()).toContain("Oct 2025");
+  });
+});
