@@ -1,6 +1,7 @@
 import { type ChartSpec, newChart } from "../src/core/chart/spec";
+import { type DashboardFilter, type DashboardSpec, emptyDashboard, type Tile } from "../src/core/dashboard/spec";
 import type { DerivedFieldSpec } from "../src/core/derive/spec";
-import { emptyPivot, newAxis, type PivotSpec } from "../src/core/pivot/spec";
+import { emptyPivot, newAxis, type PivotFigure, type PivotSpec } from "../src/core/pivot/spec";
 import type { Pair, PostingSpec } from "../src/core/posting/spec";
 import { emptyQuery, type QuerySpec } from "../src/core/query/spec";
 import type { ReportSpec } from "../src/core/report/spec";
@@ -142,6 +143,97 @@ const monthsByTrade = (query: string): ChartSpec => ({
   ),
 });
 
+const total = (column: string): PivotFigure => ({ id: "freight", value: field("", column), figure: "total", showAs: "asIs" });
+const byDay = (query: string): ChartSpec =>
+  newChart(
+    {
+      ...emptyPivot(query),
+      across: [{ ...newAxis("day", { ...field("", "lodged"), part: "day" }), empty: true }],
+      down: [{ ...newAxis("trade", field("", "trade")), order: { by: "figure", direction: "down", figure: "freight" }, first: 3 }],
+      figures: [total("freight")],
+    },
+    "stacked",
+  );
+const byTrade = (query: string): ChartSpec => ({
+  ...newChart(
+    {
+      ...emptyPivot(query),
+      across: [{ ...newAxis("trade", field("", "trade")), order: { by: "figure", direction: "down", figure: "freight" }, first: 6 }],
+      figures: [{ ...total("freight"), format: { decimals: 0 } }],
+    },
+    "bars",
+  ),
+  lying: true,
+  labels: true,
+});
+
+/** The freight desk's view of a month: four figures, two charts, and what lies on the desk; lodged in September at first. */
+const morning = (query: string): DashboardSpec => {
+  const titled = (id: string, title: string, note = "") => ({ id, title, note });
+  const month = { kind: "earlier" as const, by: "month" as const };
+  const toShipper = [{ link: "consignment.shipper_id", toward: "b" as const }];
+  const ids = ["freight", "waybills", "shippers", "weight", "by-day", "by-trade", "consignments", "dearest"];
+  const meeting = (steps: DashboardFilter["meets"][string]) => Object.fromEntries(ids.map((id) => [id, steps]));
+  const figure = (id: string, title: string, of: PivotFigure): Tile => ({
+    ...titled(id, title),
+    kind: "figure",
+    query,
+    figure: of,
+    compare: month,
+    lessIsBetter: false,
+  });
+  const table = {
+    kind: "table" as const,
+    query,
+    columns: ["waybill", "lodged", "shipper", "commodity", "vessel", "weight", "freight"],
+    first: 5,
+    search: true,
+  };
+  const place = (tile: string, x: number, y: number, w: number, h: number) => ({ tile, x, y, w, h });
+  return {
+    ...emptyDashboard(),
+    filters: [
+      { id: "shipper", label: "shipper", table: "shipper", column: "name", meets: meeting(toShipper), default: null },
+      { id: "island", label: "island", table: "shipper", column: "island", meets: meeting(toShipper), default: null },
+      {
+        id: "lodged",
+        label: "lodged",
+        table: "consignment",
+        column: "lodged_on",
+        meets: meeting([]),
+        default: { kind: "span", from: "2026-09-01", to: "2026-09-30" },
+      },
+      { id: "trade", label: "trade", table: "shipper", column: "trade", meets: meeting(toShipper), default: null },
+    ],
+    tiles: [
+      figure("freight", "Freight lodged", total("freight")),
+      figure("waybills", "Waybills", { id: "n", value: null, figure: "count", showAs: "asIs" }),
+      figure("shippers", "Different shippers", { id: "n", value: field("", "shipper"), figure: "countDifferent", showAs: "asIs" }),
+      figure("weight", "Weight, kg", { ...total("weight"), format: { decimals: 0 } }),
+      { ...titled("by-day", "Freight by day", "stacked by trade, euro"), kind: "chart", chart: "freight-by-day" },
+      { ...titled("by-trade", "By trade", "largest six, the rest together"), kind: "chart", chart: "freight-by-trade" },
+      {
+        ...titled("desk", "On the desk"),
+        kind: "switch",
+        tiles: [
+          { ...titled("consignments", "Latest"), ...table, order: { column: "lodged", direction: "down" } },
+          { ...titled("dearest", "Dearest"), ...table, order: { column: "freight", direction: "down" } },
+        ],
+      },
+    ],
+    wide: [
+      place("freight", 0, 0, 3, 4),
+      place("waybills", 3, 0, 3, 4),
+      place("shippers", 6, 0, 3, 4),
+      place("weight", 9, 0, 3, 4),
+      place("by-day", 0, 4, 8, 11),
+      place("by-trade", 8, 4, 4, 11),
+      place("desk", 0, 15, 12, 10),
+    ],
+    narrow: ["freight", "waybills", "shippers", "weight", "by-trade", "by-day", "desk"],
+  };
+};
+
 const statement = (query: string): ReportSpec => ({
   version: 1,
   query,
@@ -247,6 +339,9 @@ export function saveDemoObjects(catalogue: Catalogue): void {
   catalogue.create("query", "Freight lodged", freightLodged, "freight-lodged");
   catalogue.create("pivot", "Freight by island and quarter", islandsAndQuarters("freight-lodged"), "islands-and-quarters");
   catalogue.create("chart", "Freight by month and trade", monthsByTrade("freight-lodged"), "months-by-trade");
+  catalogue.create("chart", "Freight by day", byDay("freight-lodged"), "freight-by-day");
+  catalogue.create("chart", "Freight by trade", byTrade("freight-lodged"), "freight-by-trade");
+  catalogue.create("dashboard", "Freight desk, morning view", morning("freight-lodged"), "morning-view");
   catalogue.create("report", "Freight statement", statement("freight-by-shipper"), "freight-statement");
   catalogue.create("posting", "Agent manifest, November", manifest, "agent-manifest");
   catalogue.create("schedule", "Freight statement each working day", daily("freight-statement"), "freight-statement-daily");

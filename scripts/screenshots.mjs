@@ -15,6 +15,8 @@ const VIEWS = [
   { name: "queries", path: "/queries", ready: "h1" },
   { name: "report", path: "/reports/freight-statement", ready: "svg", click: [button("Great Brindle")] },
   { name: "pivot", path: "/pivots/islands-and-quarters", ready: "[role=gridcell]" },
+  { name: "chart", path: "/charts/months-by-trade", ready: "canvas" },
+  { name: "dashboard", path: "/dashboards/morning-view", ready: "canvas", wait: 2500 },
   { name: "schedules", path: "/schedules", ready: "[data-schedule]", click: [button("Run now")], wait: 6000 },
   { name: "outbox", path: "/outbox", ready: "h1" },
   { name: "table", path: "/tables/consignment", ready: "[data-testid=status]" },

@@ -1,5 +1,6 @@
 import { type NextRequest, NextResponse } from "next/server";
 
+const VIEWER = "viewer";
 const LOOPBACK = /^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/;
 
 /**
@@ -11,5 +12,8 @@ export function proxy(request: NextRequest): NextResponse {
   const origin = request.headers.get("origin");
   const foreign = origin !== null && new URL(origin).host !== host;
   if (!LOOPBACK.test(host) || foreign) return new NextResponse("Next Ledger answers only on this machine.", { status: 403 });
-  return NextResponse.next();
+  const response = NextResponse.next();
+  // Until there are accounts, a viewer is a browser: what one chooses on a dashboard is not seen in another.
+  if (!request.cookies.has(VIEWER)) response.cookies.set(VIEWER, crypto.randomUUID(), { httpOnly: true, sameSite: "lax", path: "/", maxAge: 34_560_000 });
+  return response;
 }

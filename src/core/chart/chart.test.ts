@@ -73,6 +73,8 @@ describe("an earlier time", () => {
     expect(daysEarlier("2028-02-29", "year")).toBe("2027-02-28");
     expect(daysEarlier("2026-05-31", "quarter")).toBe("2026-02-28");
     expect(daysEarlier("2026-01-01", "month")).toBe("2025-12-01");
+    expect(daysEarlier("2026-09-30", "month")).toBe("2026-08-31");
+    expect(daysEarlier("2026-03-30", "month")).toBe("2026-02-28");
     expect(daysEarlier("2026-03-02", "isoWeek")).toBe("2026-02-23");
     expect(daysEarlier("2026-03-01", "day")).toBe("2026-02-28");
   });

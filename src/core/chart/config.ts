@@ -30,6 +30,8 @@ export type Drawn = { config: ChartConfiguration; data: ChartData | null; notice
 
 export const DASHES = [[], [6, 3], [2, 2], [8, 3, 2, 3], [1, 3], [10, 4], [4, 2, 1, 2]];
 const SIGNS = ["circle", "rect", "triangle", "rectRot", "crossRot", "star", "cross"] as const;
+/** As many bars that lie are all named. */
+const MOST_NAMED_BARS = 25;
 /** More marks than this are not labelled: their labels would lie on each other. */
 const MOST_LABELS = 80;
 
@@ -145,10 +147,16 @@ function seriesConfig(spec: ChartSpec, data: ChartData, drawing: Drawing, answer
       : []),
   ].map((r) => (lying ? { ...r, indexAxis: "y" as const } : r));
   const tick = { color: INK.soft, font: font(drawing.size) };
-  const places = { stacked, grid: { display: false }, border: { color: INK.ink }, ticks: { ...tick, maxRotation: 40, autoSkipPadding: 12 } };
+  const places = {
+    stacked,
+    grid: { display: false },
+    border: { color: INK.ink },
+    ticks: { ...tick, maxRotation: 40, autoSkipPadding: 12, autoSkip: !(lying && data.places.length <= MOST_NAMED_BARS) },
+  };
   const amounts = {
     stacked,
     beginAtZero: !line || spec.kind === "areas",
+    ...(spec.labels && lying ? { grace: "14%" } : {}),
     ...(spec.kind === "hundred" ? { max: 1 } : {}),
     grid: { color: INK.hairline },
     border: { display: false },
@@ -179,12 +187,21 @@ function seriesConfig(spec: ChartSpec, data: ChartData, drawing: Drawing, answer
   };
 }
 
-/** What stands under the places; of a band only where it begins. */
+/** What stands under the places: of a band only where it begins, of days in one year no year. */
 function placeLabels({ kind }: ChartSpec, { places }: ChartData, { locale }: Drawing, { pivot }: Extract<ChartAnswer, { pivot: unknown }>): string[] {
-  const band = pivot.axes.across[0];
-  if (kind !== "histogram" || !band) return places.map((p) => p.words);
-  const write = cellWriter(band.type, { ...band.format, band: undefined }, locale);
-  return places.map((p) => write(pivot.across[p.heading]?.key ?? null).text || p.words);
+  const [field, ...more] = pivot.axes.across;
+  const words = places.map((p) => p.words);
+  const keys = places.map((p) => pivot.across[p.heading]?.key ?? null);
+  if (!field || more.length > 0) return words;
+  if (kind === "histogram") {
+    const write = cellWriter(field.type, { ...field.format, band: undefined }, locale);
+    return keys.map((key, i) => write(key).text || (words[i] ?? ""));
+  }
+  // Days of one year need no year beside each.
+  const years = new Set(keys.map((key) => String(key).slice(0, 4)));
+  if (field.format.date !== "day" || years.size !== 1) return words;
+  const day = new Intl.DateTimeFormat(locale.locale, { day: "numeric", month: "short", timeZone: "UTC" });
+  return keys.map((key, i) => (typeof key === "string" ? day.format(new Date(`${key}T00:00:00Z`)) : (words[i] ?? "")));
 }
 
 /** What an axis measures: the figures drawn against it, with their unit. */

@@ -82,16 +82,21 @@ function planValues(spec: ChartSpec, inner: Plan, context: RunContext): Checked<
   return rows.ok ? { ok: true, value: { shape: "values", rows: rows.value, group: group !== undefined } } : rows;
 }
 
-/** A day so much earlier: a month too short ends on its last day. */
-export function daysEarlier(date: string, by: NonNullable<ChartSpec["earlier"]>, times = 1): string {
+/**
+ * A day so much earlier. The last day of a month goes to the last of the month before, so that a whole month is held
+ * against a whole one; a month too short ends on its last day.
+ * @example daysEarlier("2026-09-30", "month") // "2026-08-31"
+ */
+export function daysEarlier(date: string, by: NonNullable<ChartSpec["earlier"]>): string {
   if (!isIsoDate(date)) return date;
-  if (by === "day") return dateOfDay(dayNumber(date) - times);
-  if (by === "isoWeek") return dateOfDay(dayNumber(date) - 7 * times);
-  const months = { year: 12, quarter: 3, month: 1 }[by] * times;
-  const first = shiftPeriod(date, "month", -months);
-  const last = Number(dateOfDay(dayNumber(shiftPeriod(first, "month", 1)) - 1).slice(8));
-  return `${first.slice(0, 8)}${String(Math.min(last, Number(date.slice(8)))).padStart(2, "0")}`;
+  if (by === "day") return dateOfDay(dayNumber(date) - 1);
+  if (by === "isoWeek") return dateOfDay(dayNumber(date) - 7);
+  const first = shiftPeriod(date, "month", -{ year: 12, quarter: 3, month: 1 }[by]);
+  const last = lastOfMonth(first);
+  return date === lastOfMonth(date) || date.slice(8) > last.slice(8) ? last : `${first.slice(0, 8)}${date.slice(8)}`;
 }
+
+const lastOfMonth = (date: string): string => dateOfDay(dayNumber(shiftPeriod(date, "month", 1)) - 1);
 
 /** The values of a query's date parameters, each so much earlier: the same question about an earlier time. */
 export function valuesEarlier(inner: Plan, by: NonNullable<ChartSpec["earlier"]>): Record<string, string> {

@@ -12,19 +12,21 @@ const DOING: Item[] = [
   { key: "new query", name: "New query", kind: "do", href: "/queries" },
   { key: "new pivot", name: "New pivot", kind: "do", href: "/pivots" },
   { key: "new chart", name: "New chart", kind: "do", href: "/charts" },
+  { key: "new dashboard", name: "New dashboard", kind: "do", href: "/dashboards" },
   { key: "new report", name: "New report", kind: "do", href: "/reports" },
   { key: "new schedule", name: "New schedule", kind: "do", href: "/schedules?new=1" },
   { key: "new posting", name: "New posting", kind: "do", href: "/postings" },
   { key: "bring in", name: "Bring a file in", kind: "do", href: "/tables" },
   { key: "outbox", name: "Open the outbox", kind: "do", href: "/outbox" },
 ];
-type Saved = { id: string; kind: "query" | "pivot" | "chart" | "report" | "schedule" | "posting"; name: string };
-const FOUND = new Set<string>(["query", "pivot", "chart", "report", "schedule", "posting"]);
+type Saved = { id: string; kind: "query" | "pivot" | "chart" | "dashboard" | "report" | "schedule" | "posting"; name: string };
+const FOUND = new Set<string>(["query", "pivot", "chart", "dashboard", "report", "schedule", "posting"]);
 
 const PLACES: Record<Saved["kind"], (id: string) => string> = {
   query: (id) => `/queries/${id}`,
   pivot: (id) => `/pivots/${id}`,
   chart: (id) => `/charts/${id}`,
+  dashboard: (id) => `/dashboards/${id}`,
   report: (id) => `/reports/${id}`,
   schedule: () => "/schedules",
   posting: (id) => `/postings/${id}`,

@@ -5,7 +5,7 @@ import Database from "better-sqlite3";
 import { and, asc, desc, eq, inArray } from "drizzle-orm";
 import { type BetterSQLite3Database, drizzle } from "drizzle-orm/better-sqlite3";
 import { migrate } from "drizzle-orm/better-sqlite3/migrator";
-import { columnSettings, leases, objects, runs, settings } from "./tables";
+import { columnSettings, leases, objects, runs, settings, viewerStates } from "./tables";
 
 export type ObjectKind = (typeof objects.$inferSelect)["kind"];
 export type SavedObject = typeof objects.$inferSelect;
@@ -77,6 +77,20 @@ export class Catalogue {
 
   setting(name: string): unknown {
     return this.db.select().from(settings).where(eq(settings.name, name)).get()?.value;
+  }
+
+  /** What a viewer chose on an object; undefined where they chose nothing. */
+  viewerState(viewer: string, object: string): unknown {
+    return this.db
+      .select()
+      .from(viewerStates)
+      .where(and(eq(viewerStates.viewer, viewer), eq(viewerStates.object, object)))
+      .get()?.state;
+  }
+
+  setViewerState(viewer: string, object: string, state: unknown): void {
+    const target = [viewerStates.viewer, viewerStates.object];
+    this.db.insert(viewerStates).values({ viewer, object, state }).onConflictDoUpdate({ target, set: { state } }).run();
   }
 
   setSetting(name: string, value: unknown): void {

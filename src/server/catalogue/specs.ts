@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { chartSpecSchema } from "@/core/chart/spec";
+import { dashboardSpecSchema } from "@/core/dashboard/spec";
 import { derivedFieldSchema } from "@/core/derive/spec";
 import { folioSpecSchema } from "@/core/folio/spec";
 import { pivotSpecSchema } from "@/core/pivot/spec";
@@ -10,7 +11,7 @@ import { scheduleSpecSchema } from "@/core/schedule/spec";
 import { linkSpecSchema } from "@/core/schema/linkSpec";
 import type { ObjectKind } from "./catalogue";
 
-export const kindSchema = z.enum(["query", "report", "schedule", "derived", "link", "posting", "folio", "pivot", "chart"]);
+export const kindSchema = z.enum(["query", "report", "schedule", "derived", "link", "posting", "folio", "pivot", "chart", "dashboard"]);
 
 const SHAPES = {
   query: querySpecSchema,
@@ -22,6 +23,7 @@ const SHAPES = {
   folio: folioSpecSchema,
   pivot: pivotSpecSchema,
   chart: chartSpecSchema,
+  dashboard: dashboardSpecSchema,
 } satisfies Record<ObjectKind, z.ZodType>;
 
 /** Checks a description against the shape of its kind. @throws ZodError naming each place that is off */

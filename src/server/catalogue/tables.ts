@@ -5,7 +5,7 @@ import type { ValueType } from "../../core/types/valueType";
 /** Saved objects: a JSON description with its kind; its shape is checked by Zod when it is read. */
 export const objects = sqliteTable("object", {
   id: text().primaryKey(),
-  kind: text({ enum: ["query", "report", "schedule", "derived", "link", "posting", "folio", "pivot", "chart"] }).notNull(),
+  kind: text({ enum: ["query", "report", "schedule", "derived", "link", "posting", "folio", "pivot", "chart", "dashboard"] }).notNull(),
   name: text().notNull(),
   spec: text({ mode: "json" }).$type<unknown>().notNull(),
   createdAt: integer("created_at", { mode: "timestamp_ms" }).notNull(),
@@ -60,3 +60,10 @@ export const leases = sqliteTable("lease", {
   epoch: integer().notNull(),
   until: integer({ mode: "timestamp_ms" }).notNull(),
 });
+
+/** What a viewer has chosen on an object, such as a dashboard's filters: theirs alone. */
+export const viewerStates = sqliteTable(
+  "viewer_state",
+  { viewer: text().notNull(), object: text().notNull(), state: text({ mode: "json" }).$type<unknown>().notNull() },
+  (t) => [primaryKey({ columns: [t.viewer, t.object] })],
+);

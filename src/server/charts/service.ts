@@ -13,7 +13,7 @@ import { type ParameterValues, parameterValuesSchema } from "@/core/query/spec";
 import { ProblemError } from "@/core/types/problem";
 import { isExact, scaleOf } from "@/core/types/valueType";
 import type { ChartFile, ChartJob, FileResult } from "@/server/engine/jobs";
-import { planOf, printedBrief, savedQuery } from "@/server/queries/service";
+import { asItIs, type Narrow, planOf, printedBrief, savedQuery } from "@/server/queries/service";
 import type { Workspace } from "@/server/workspace/workspace";
 
 export const chartQuestionSchema = z.object({ spec: chartSpecSchema, values: parameterValuesSchema });
@@ -25,10 +25,10 @@ type Caller = { client: string; signal?: AbortSignal | undefined; timeLimitMs?: 
 const BANDS = 20;
 
 /** A chart made ready for the engine: its plan, and that of the same about an earlier time. */
-export async function chartJob(ws: Workspace, { spec, values }: ChartQuestion, caller: Caller, today = ws.today): Promise<ChartJob> {
-  const query = savedQuery(ws, spec.query).spec;
+export async function chartJob(ws: Workspace, { spec, values }: ChartQuestion, caller: Caller, today = ws.today, narrow: Narrow = asItIs): Promise<ChartJob> {
+  const saved = savedQuery(ws, spec.query).spec;
   const bound = { ...spec.pivot.parameters, ...values };
-  const inner = await planOf(ws, query, bound, today);
+  const inner = await planOf(ws, narrow(saved, null), bound, today);
   const band = spec.kind === "histogram" && spec.band === "" ? await bandWidth(ws, spec, inner, bound, caller) : spec.band;
   const planned = (plan: Plan, given: ParameterValues): ChartPlan => {
     const chart = planChart(spec, plan, { today, values: given }, band);
@@ -37,7 +37,8 @@ export async function chartJob(ws: Workspace, { spec, values }: ChartQuestion, c
   };
   const plan = planned(inner, bound);
   const before = spec.earlier && { ...bound, ...valuesEarlier("pivot" in plan ? plan.pivot.plan : inner, spec.earlier) };
-  return { spec, plan, earlier: before ? planned(await planOf(ws, query, before, today), before) : null, locale: ws.locale };
+  const earlier = before && planned(await planOf(ws, narrow(saved, spec.earlier), before, today), before);
+  return { spec, plan, earlier, locale: ws.locale };
 }
 
 /** A round width of bands for the values as they are; the unit itself where those lie close together. */

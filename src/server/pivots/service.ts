@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { briefText } from "@/core/brief/brief";
 import { pivotBrief } from "@/core/brief/pivotBrief";
+import { valuesEarlier } from "@/core/chart/plan";
 import { FEW_GROUPS, firstPivot } from "@/core/pivot/edit";
 import { type PivotPlan, planPivot } from "@/core/pivot/plan";
 import { emptyPivot, type PivotSpec, pivotSpecSchema } from "@/core/pivot/spec";
@@ -12,7 +13,7 @@ import { type ParameterValues, parameterValuesSchema, type QuerySpec } from "@/c
 import { ProblemError } from "@/core/types/problem";
 import { isNumber } from "@/core/types/valueType";
 import type { FileResult, PivotFile, PivotJob } from "@/server/engine/jobs";
-import { planOf, printedBrief, savedQuery } from "@/server/queries/service";
+import { asItIs, type Earlier, type Narrow, planOf, printedBrief, savedQuery } from "@/server/queries/service";
 import type { Workspace } from "@/server/workspace/workspace";
 
 export const pivotQuestionSchema = z.object({ spec: pivotSpecSchema, values: parameterValuesSchema });
@@ -26,10 +27,15 @@ export async function pivotPlanOf(
   spec: PivotSpec,
   values: ParameterValues,
   today = ws.today,
+  narrow: Narrow = asItIs,
+  earlier: Earlier = null,
 ): Promise<{ plan: PivotPlan; inner: Plan; query: QuerySpec }> {
-  const query = savedQuery(ws, spec.query).spec;
-  const inner = await planOf(ws, query, { ...spec.parameters, ...values }, today);
-  const planned = planPivot(spec, inner, { today, values: { ...spec.parameters, ...values } });
+  const query = narrow(savedQuery(ws, spec.query).spec, earlier);
+  const given = { ...spec.parameters, ...values };
+  const now = await planOf(ws, query, given, today);
+  const bound = earlier ? { ...given, ...valuesEarlier(now, earlier) } : given;
+  const inner = earlier ? await planOf(ws, query, bound, today) : now;
+  const planned = planPivot(spec, inner, { today, values: bound });
   if (!planned.ok) throw new ProblemError(planned.problems);
   return { plan: planned.value, inner, query };
 }

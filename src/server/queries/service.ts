@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { briefText, rowsBrief } from "@/core/brief/brief";
+import type { ChartSpec } from "@/core/chart/spec";
 import { withDraft } from "@/core/derive/derive";
 import { type DerivedField, derivedFieldSchema } from "@/core/derive/spec";
 import { planPivot } from "@/core/pivot/plan";
@@ -40,6 +41,12 @@ export const questionSchema = z.object({
 export type Question = z.infer<typeof questionSchema>;
 
 type Caller = { client: string; signal?: AbortSignal | undefined };
+
+export type Earlier = ChartSpec["earlier"];
+
+/** Narrows a saved query before it is asked, as a dashboard's filters do; `earlier` where it is asked about an earlier time. */
+export type Narrow = (query: QuerySpec, earlier: Earlier) => QuerySpec;
+export const asItIs: Narrow = (query) => query;
 
 /** The query that a pivot, a chart or a report is made from. @throws ProblemError queryGone */
 export function savedQuery(ws: Workspace, id: string): { name: string; spec: QuerySpec } {

@@ -1,0 +1,110 @@
+import fc from "fast-check";
+import { describe, expect, it } from "vitest";
+import { sampleSchema } from "../../../test/support/sample";
+import { briefText } from "../brief/brief";
+import { dashboardBrief, filterWords } from "../brief/dashboardBrief";
+import { resolveQuery } from "../query/resolve";
+import { emptyQuery, type QuerySpec } from "../query/spec";
+import { addFilter, addTile, fillText, joinTiles, nudgeTile, removeTile } from "./edit";
+import { filteredQuery, relativeText, walkTo } from "./filters";
+import { type DashboardSpec, emptyDashboard, type FilterValue, type PlainTile } from "./spec";
+
+const locale = { locale: "en-GB", zone: "UTC" };
+const viewing = { person: "Ines Ravn", today: "2026-11-23" };
+const stamps: QuerySpec = { ...emptyQuery("stamp"), columns: [{ id: "fee", value: { kind: "field", join: "", column: "fee" } }] };
+const yards: QuerySpec = { ...emptyQuery("yard"), columns: [{ id: "name", value: { kind: "field", join: "", column: "name" } }] };
+const queryOf = (tile: PlainTile) => (tile.kind === "table" ? { stamps, yards }[tile.query as "stamps"] : null) ?? null;
+const table = (query: string) => (id: string) => ({
+  id,
+  title: query,
+  note: "",
+  kind: "table" as const,
+  query,
+  columns: [],
+  order: null,
+  first: 5,
+  search: false,
+});
+const withTiles = (...queries: string[]) => queries.reduce((spec, query) => addTile(spec, table(query), sampleSchema, queryOf), emptyDashboard());
+const onYard = (spec: DashboardSpec, column: string, value: FilterValue | null) =>
+  addFilter(spec, { label: column, table: "yard", column, default: value }, sampleSchema, queryOf);
+const conditions = (spec: DashboardSpec, tile: string, values = {}) =>
+  filteredQuery(spec, tile, tile === "t1" ? stamps : yards, values, viewing).conditions.map(
+    (c) => `${c.operator} ${c.values.map((v) => ("text" in v ? v.text : "")).join("|")}`,
+  );
+
+describe("filters of a dashboard", () => {
+  it("meet tiles by the shortest walk of links that lead to one", () => {
+    expect(walkTo(sampleSchema, "stamp", "yard")?.map((s) => s.link)).toEqual(["stamp.crate_id", "crate.yard_id"]);
+    expect(walkTo(sampleSchema, "yard", "stamp")).toBe(null);
+    const spec = onYard(withTiles("stamps", "yards"), "name", null);
+    expect(spec.filters[0]?.meets).toEqual({ t1: walkTo(sampleSchema, "stamp", "yard"), t2: [] });
+  });
+  it("become conditions of the query that can be resolved, joins and all", () => {
+    const spec = onYard(withTiles("stamps", "yards"), "name", { kind: "set", not: false, values: ["North"] });
+    const query = filteredQuery(spec, "t1", stamps, {}, viewing);
+    expect(query.joins.map((j) => j.link)).toEqual(["stamp.crate_id", "crate.yard_id"]);
+    expect(resolveQuery(query, sampleSchema, { today: viewing.today, values: {} }).ok).toBe(true);
+    expect(conditions(spec, "t2")).toEqual(["is North"]);
+  });
+  it("say what each value asks, the viewer's before the default", () => {
+    const spec = onYard(withTiles("yards"), "name", { kind: "person" });
+    const asks = (value: FilterValue | null | undefined) =>
+      filteredQuery(spec, "t1", yards, value === undefined ? {} : { f1: value }, viewing).conditions.map((c) => c.operator);
+    expect(asks(undefined)).toEqual(["is"]);
+    expect(asks(null)).toEqual([]);
+    expect(asks({ kind: "set", not: true, values: ["a"] })).toEqual(["isNot"]);
+    expect(asks({ kind: "set", not: true, values: ["a", "b"] })).toEqual(["notOneOf"]);
+    expect(asks({ kind: "set", not: false, values: [""] })).toEqual([]);
+  });
+  it("move a span of dates for an earlier time, whole months against whole ones", () => {
+    const spec = onYard(withTiles("yards"), "opened", { kind: "span", from: relativeText("firstOfLastMonth"), to: relativeText("lastOfLastMonth") });
+    const span = (earlier: "month" | null) =>
+      filteredQuery(spec, "t1", yards, {}, viewing, earlier).conditions.map((c) => c.values.map((v) => ("text" in v ? v.text : "")));
+    expect(span(null)).toEqual([["2026-10-01", "2026-10-31"]]);
+    expect(span("month")).toEqual([["2026-09-01", "2026-09-30"]]);
+    const from = onYard(withTiles("yards"), "opened", { kind: "span", from: "2026-01-01", to: "" });
+    expect(conditions({ ...from, tiles: from.tiles }, "t1")).toEqual(["atLeast 2026-01-01"]);
+  });
+  it("are said as one sentence", () => {
+    const spec = onYard(onYard(withTiles("yards"), "name", null), "opened", { kind: "span", from: "2026-09-01", to: relativeText("today") });
+    expect(briefText(dashboardBrief(spec, {}, locale))).toBe("Showing every name and opened 1 Sept 2026 to today.");
+    expect(filterWords("status", { kind: "set", not: true, values: ["void"] }, locale)).toBe("any status but void");
+    expect(filterWords("island", { kind: "set", not: false, values: ["a", "b", "c", "d"] }, locale)).toBe("island 4 of them");
+  });
+});
+
+describe("arranging", () => {
+  it("never lays a tile on another, however it is nudged", () => {
+    const step = fc.record({
+      tile: fc.integer({ min: 1, max: 5 }),
+      x: fc.integer({ min: -2, max: 2 }),
+      y: fc.integer({ min: -3, max: 3 }),
+      w: fc.integer({ min: -2, max: 2 }),
+      h: fc.integer({ min: -2, max: 2 }),
+    });
+    fc.assert(
+      fc.property(fc.array(step, { maxLength: 30 }), (steps) => {
+        let spec = withTiles("stamps", "yards", "stamps", "yards", "stamps");
+        for (const { tile, ...by } of steps) spec = nudgeTile(spec, `t${tile}`, by);
+        for (const a of spec.wide) {
+          expect(a.x >= 0 && a.x + a.w <= 12 && a.w >= 1 && a.h >= 2).toBe(true);
+          for (const b of spec.wide) if (a !== b) expect(a.x < b.x + b.w && b.x < a.x + a.w && a.y < b.y + b.h && b.y < a.y + a.h).toBe(false);
+        }
+        expect(spec.wide.length).toBe(5);
+      }),
+    );
+  });
+  it("joins tiles into a switch and takes everything of a tile away with it", () => {
+    const spec = onYard(withTiles("stamps", "yards", "yards"), "name", null);
+    const joined = joinTiles(spec, "t2", "t1");
+    expect(joined.tiles.map((t) => t.id)).toEqual(["s1", "t3"]);
+    expect(joinTiles(joined, "t3", "s1").tiles).toHaveLength(1);
+    const less = removeTile(joined, "s1");
+    expect(less.wide.map((p) => p.tile)).toEqual(["t3"]);
+    expect(Object.keys(less.filters[0]?.meets ?? {})).toEqual(["t3"]);
+  });
+  it("fills the fields of words and leaves what names nothing as it is written", () => {
+    expect(fillText("On {Today}: {Freight lodged} and {nothing}", { today: "1 Sep", "freight lodged": "12.00" })).toBe("On 1 Sep: 12.00 and {nothing}");
+  });
+});

@@ -1,0 +1,144 @@
+import type { QuerySpec } from "../query/spec";
+import type { Schema } from "../schema/schema";
+import { proposeMeeting } from "./filters";
+import { type DashboardFilter, type DashboardSpec, type Place, type PlainTile, plainTiles, type Tile, type TileKind } from "./spec";
+
+/* What a person does to a dashboard, each as a description made from a description. */
+
+/** The size a tile begins with, in columns and rows of the grid. */
+const SIZES: Record<TileKind, { w: number; h: number }> = {
+  figure: { w: 3, h: 4 },
+  chart: { w: 8, h: 11 },
+  pivot: { w: 12, h: 11 },
+  table: { w: 12, h: 8 },
+  text: { w: 4, h: 4 },
+  picture: { w: 4, h: 6 },
+  switch: { w: 12, h: 9 },
+};
+const COLUMNS = 12;
+
+function freshId(spec: DashboardSpec, stem: string): string {
+  const taken = new Set([...spec.tiles.map((t) => t.id), ...plainTiles(spec).map((t) => t.id), ...spec.filters.map((f) => f.id)]);
+  for (let n = 1; ; n++) if (!taken.has(`${stem}${n}`)) return `${stem}${n}`;
+}
+
+const overlaps = (a: Place, b: Place) => a.x < b.x + b.w && b.x < a.x + a.w && a.y < b.y + b.h && b.y < a.y + a.h;
+
+/** The first place on the grid, row by row, where a tile of a size lies on no other. */
+function freePlace(places: Place[], tile: string, { w, h }: { w: number; h: number }): Place {
+  for (let y = 0; ; y++)
+    for (let x = 0; x + w <= COLUMNS; x++) {
+      const place = { tile, x, y, w, h };
+      if (!places.some((p) => overlaps(p, place))) return place;
+    }
+}
+
+/** Adds a tile where there is room; filters meet it as the links propose. @param queryOf the query a tile is made from */
+export function addTile(spec: DashboardSpec, make: (id: string) => Tile, schema: Schema, queryOf: (tile: PlainTile) => QuerySpec | null): DashboardSpec {
+  const tile = make(freshId(spec, "t"));
+  const next = {
+    ...spec,
+    tiles: [...spec.tiles, tile],
+    wide: [...spec.wide, freePlace(spec.wide, tile.id, SIZES[tile.kind])],
+    narrow: [...spec.narrow, tile.id],
+  };
+  return withMeetings(next, schema, queryOf);
+}
+
+export const changeTile = (spec: DashboardSpec, tile: Tile): DashboardSpec => ({ ...spec, tiles: spec.tiles.map((t) => (t.id === tile.id ? tile : t)) });
+
+export function removeTile(spec: DashboardSpec, id: string): DashboardSpec {
+  const gone = spec.tiles.find((t) => t.id === id);
+  const ids = new Set([id, ...(gone?.kind === "switch" ? gone.tiles.map((t) => t.id) : [])]);
+  const left = (meets: DashboardFilter["meets"]) => Object.fromEntries(Object.entries(meets).filter(([tile]) => !ids.has(tile)));
+  return {
+    ...spec,
+    tiles: spec.tiles.filter((t) => t.id !== id),
+    wide: spec.wide.filter((p) => p.tile !== id),
+    narrow: spec.narrow.filter((t) => t !== id),
+    filters: spec.filters.map((f) => ({ ...f, meets: left(f.meets) })),
+  };
+}
+
+/** Puts a tile that stands by itself into a switch with another, or into one that is there. */
+export function joinTiles(spec: DashboardSpec, id: string, into: string): DashboardSpec {
+  const moved = spec.tiles.find((t) => t.id === id);
+  const target = spec.tiles.find((t) => t.id === into);
+  if (!moved || !target || moved.kind === "switch" || moved === target) return spec;
+  const joined: Tile =
+    target.kind === "switch"
+      ? { ...target, tiles: [...target.tiles, moved] }
+      : { id: freshId(spec, "s"), title: "", note: "", kind: "switch", tiles: [target, moved] };
+  return {
+    ...spec,
+    tiles: spec.tiles.filter((t) => t.id !== id).map((t) => (t.id === into ? joined : t)),
+    wide: spec.wide.filter((p) => p.tile !== id).map((p) => (p.tile === into ? { ...p, tile: joined.id } : p)),
+    narrow: spec.narrow.filter((t) => t !== id).map((t) => (t === into ? joined.id : t)),
+  };
+}
+
+/** Adds a filter on a column; it meets every tile that links lead from. */
+export function addFilter(
+  spec: DashboardSpec,
+  filter: Omit<DashboardFilter, "id" | "meets">,
+  schema: Schema,
+  queryOf: (tile: PlainTile) => QuerySpec | null,
+): DashboardSpec {
+  return withMeetings({ ...spec, filters: [...spec.filters, { ...filter, id: freshId(spec, "f"), meets: {} }] }, schema, queryOf);
+}
+
+export const changeFilter = (spec: DashboardSpec, id: string, next: Partial<DashboardFilter>): DashboardSpec => ({
+  ...spec,
+  filters: spec.filters.map((f) => (f.id === id ? { ...f, ...next } : f)),
+});
+
+/** Says for each filter how it meets each tile, where that has not been said yet. */
+function withMeetings(spec: DashboardSpec, schema: Schema, queryOf: (tile: PlainTile) => QuerySpec | null): DashboardSpec {
+  const asked = plainTiles(spec).flatMap((tile) => {
+    const query = queryOf(tile);
+    return query ? [{ id: tile.id, query }] : [];
+  });
+  const filters = spec.filters.map((filter) => ({
+    ...filter,
+    meets: Object.fromEntries(asked.map(({ id, query }) => [id, filter.meets[id] !== undefined ? filter.meets[id] : proposeMeeting(schema, query, filter)])),
+  }));
+  return { ...spec, filters };
+}
+
+/** Moves or sizes a tile by keys; those it would lie on go below it. */
+export function nudgeTile(spec: DashboardSpec, id: string, by: { x?: number; y?: number; w?: number; h?: number }): DashboardSpec {
+  const old = spec.wide.find((p) => p.tile === id);
+  if (!old) return spec;
+  const w = Math.max(1, Math.min(COLUMNS, old.w + (by.w ?? 0)));
+  const h = Math.max(2, Math.min(60, old.h + (by.h ?? 0)));
+  const moved: Place = { tile: id, w, h, x: Math.max(0, Math.min(COLUMNS - w, old.x + (by.x ?? 0))), y: Math.max(0, old.y + (by.y ?? 0)) };
+  return {
+    ...spec,
+    wide: settle(
+      moved,
+      spec.wide.filter((p) => p.tile !== id),
+      by.y ?? 0,
+    ),
+  };
+}
+
+/** Lets tiles fall upward as far as there is room, the moved one keeping its place among them. */
+function settle(moved: Place, others: Place[], down: number): Place[] {
+  const order = [...others, moved].sort((a, b) => {
+    // Moved down, it has to pass those beside its new place; moved up, it goes before them.
+    const weight = (p: Place) => (p === moved ? p.y + (down > 0 ? 0.5 + p.h / 1000 : -0.5) : p.y);
+    return weight(a) - weight(b) || a.x - b.x;
+  });
+  const settled: Place[] = [];
+  for (const place of order) {
+    let y = place.y;
+    while (settled.some((p) => overlaps(p, { ...place, y }))) y++;
+    while (y > 0 && !settled.some((p) => overlaps(p, { ...place, y: y - 1 }))) y--;
+    settled.push({ ...place, y });
+  }
+  return settled;
+}
+
+/** The words of a text tile with its fields filled in; a field that names nothing stays as it is written. */
+export const fillText = (text: string, fields: Record<string, string>): string =>
+  text.replace(/\{([^{}]+)\}/g, (whole, name: string) => fields[name.trim().toLowerCase()] ?? whole);

@@ -1,0 +1,111 @@
+import { daysEarlier } from "../chart/plan";
+import type { ChartSpec } from "../chart/spec";
+import * as edit from "../query/edit";
+import type { Condition, QuerySpec, Value } from "../query/spec";
+import { findTable, type Schema, type Step, stepsFrom } from "../schema/schema";
+import { type IsoDate, RELATIVE_DATES, type RelativeDate } from "../types/date";
+import type { DashboardFilter, DashboardSpec, FilterValue, FilterValues } from "./spec";
+
+/*
+ * Filters become conditions of each tile's query, so that they narrow its rows before anything is counted.
+ */
+
+/** Who looks, and on which day. */
+export type Viewing = { person: string; today: IsoDate };
+
+const RELATIVE = "day:";
+/** A relative date as a filter's end of a span is written. */
+export const relativeText = (date: RelativeDate): string => `${RELATIVE}${date}`;
+export const relativeOf = (text: string): RelativeDate | null => {
+  const name = text.startsWith(RELATIVE) ? text.slice(RELATIVE.length) : "";
+  return name in RELATIVE_DATES ? (name as RelativeDate) : null;
+};
+
+/** A filter's value for a viewer: their own, or else the filter's default. null is everything. */
+export const valueFor = (filter: DashboardFilter, values: FilterValues): FilterValue | null => {
+  const own = values[filter.id];
+  return own === undefined ? filter.default : own;
+};
+
+/** The shortest walk by links that lead to one, from a table to another; null where there is none within so many steps. */
+export function walkTo(schema: Schema, from: string, to: string, most = 4): Step[] | null {
+  let paths: { table: string; steps: Step[] }[] = [{ table: from, steps: [] }];
+  for (let length = 0; length <= most; length++) {
+    const found = paths.find((p) => p.table === to);
+    if (found) return found.steps;
+    paths = paths.flatMap(({ table, steps }) =>
+      stepsFrom(schema, table)
+        .filter((s) => s.far.leadsTo === "one")
+        .map((s) => ({ table: s.far.table, steps: [...steps, s.step] })),
+    );
+  }
+  return null;
+}
+
+/** How a filter meets a tile made from a query: by the links, where they lead to its table. */
+export const proposeMeeting = (schema: Schema, query: QuerySpec, filter: Pick<DashboardFilter, "table">): Step[] | null =>
+  walkTo(schema, query.source, filter.table);
+
+/** The condition a filter's value makes; null where it lets everything through. */
+function conditionOf(
+  filter: DashboardFilter,
+  value: FilterValue | null,
+  left: Condition["left"],
+  { person, today }: Viewing,
+  earlier: ChartSpec["earlier"],
+): Condition | null {
+  const id = `filter ${filter.id}`;
+  const given = (text: string): Value => ({ kind: "value", text });
+  if (value === null) return null;
+  switch (value.kind) {
+    case "person":
+      return { id, left, operator: "is", values: [given(person)] };
+    case "set": {
+      const named = value.values.filter((v) => v !== "");
+      const [one] = named;
+      if (one === undefined) return null;
+      if (named.length === 1) return { id, left, operator: value.not ? "isNot" : "is", values: [given(one)] };
+      return { id, left, operator: value.not ? "notOneOf" : "oneOf", values: named.map(given) };
+    }
+    case "span": {
+      const end = (text: string): Value | null => {
+        const relative = relativeOf(text);
+        const date = relative ? RELATIVE_DATES[relative].of(today) : text.trim();
+        return date === "" ? null : given(earlier ? daysEarlier(date, earlier) : date);
+      };
+      const [from, to] = [end(value.from), end(value.to)];
+      if (from && to) return { id, left, operator: "between", values: [from, to] };
+      if (from) return { id, left, operator: "atLeast", values: [from] };
+      return to && { id, left, operator: "atMost", values: [to] };
+    }
+    default:
+      return value satisfies never;
+  }
+}
+
+/**
+ * A tile's query with the conditions its dashboard's filters make for a viewer.
+ * @param earlier every date of a span so much earlier: for figures held against an earlier time
+ */
+export function filteredQuery(
+  spec: DashboardSpec,
+  tile: string,
+  query: QuerySpec,
+  values: FilterValues,
+  viewing: Viewing,
+  earlier: ChartSpec["earlier"] = null,
+): QuerySpec {
+  let next = query;
+  for (const filter of spec.filters) {
+    const steps = filter.meets[tile];
+    if (!steps) continue;
+    const brought = edit.bring(next, steps);
+    const condition = conditionOf(filter, valueFor(filter, values), { kind: "field", join: brought.join, column: filter.column }, viewing, earlier);
+    if (condition) next = { ...brought.spec, conditions: [...brought.spec.conditions, condition] };
+  }
+  return next;
+}
+
+/** The type of the column a filter is on; undefined where it is gone. */
+export const filterColumn = (schema: Schema, filter: Pick<DashboardFilter, "table" | "column">) =>
+  findTable(schema, filter.table)?.columns.find((c) => c.name === filter.column);

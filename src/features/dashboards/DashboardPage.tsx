@@ -1,0 +1,311 @@
+"use client";
+
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { toast } from "sonner";
+import { dashboardBrief } from "@/core/brief/dashboardBrief";
+import type { ChartSpec } from "@/core/chart/spec";
+import { filterColumn, valueFor } from "@/core/dashboard/filters";
+import type { DashboardSpec, FilterValue, FilterValues, PlainTile, Tile } from "@/core/dashboard/spec";
+import { planPivot } from "@/core/pivot/plan";
+import { type CellPick, planCellRows } from "@/core/pivot/rows";
+import type { PivotSpec } from "@/core/pivot/spec";
+import type { Plan } from "@/core/query/plan";
+import { resolveQuery } from "@/core/query/resolve";
+import type { QuerySpec } from "@/core/query/spec";
+import type { Schema } from "@/core/schema/schema";
+import { Brief } from "@/ui/Brief";
+import { useUndo } from "@/ui/useUndo";
+import { ask, sentenceOf } from "../ask";
+import { CellRows } from "../pivots/CellRows";
+import { stepsTo } from "../pivots/steps";
+import { phraseKey } from "../queries/phraseKey";
+import type { Question } from "../queries/useRun";
+import { SavedName } from "../SavedName";
+import { useLocale } from "../shell/Shell";
+import { type SavedObject, useSavedObject } from "../useSavedObject";
+import { ArrangeGrid } from "./ArrangeGrid";
+import { ArrangePanel } from "./ArrangePanel";
+import { FilterEditor } from "./FilterEditor";
+import { valuesOfMark } from "./narrowBy";
+import { type Desk, TileBody } from "./tiles";
+
+export type Sources = {
+  queries: { id: string; name: string; spec: QuerySpec }[];
+  charts: { id: string; name: string; spec: ChartSpec }[];
+  pivots: { id: string; name: string; spec: PivotSpec }[];
+};
+type Props = {
+  saved: SavedObject<DashboardSpec>;
+  own: FilterValues;
+  sources: Sources;
+  schema: Schema;
+  today: string;
+  viewer: string;
+  colours: Record<string, number>;
+};
+
+const ROW = 28;
+const KEEP_MS = 400;
+
+/** The query a tile is made from; null for what asks nothing, or whose source is gone. */
+export function queryOfTile(sources: Sources, tile: PlainTile): QuerySpec | null {
+  const id =
+    tile.kind === "figure" || tile.kind === "table"
+      ? tile.query
+      : tile.kind === "chart"
+        ? sources.charts.find((c) => c.id === tile.chart)?.spec.query
+        : tile.kind === "pivot"
+          ? sources.pivots.find((p) => p.id === tile.pivot)?.spec.query
+          : undefined;
+  return sources.queries.find((q) => q.id === id)?.spec ?? null;
+}
+
+function useNarrow(): boolean {
+  const [narrow, setNarrow] = useState(false);
+  useEffect(() => {
+    const media = window.matchMedia("(max-width: 767px)");
+    const follow = () => setNarrow(media.matches);
+    follow();
+    media.addEventListener("change", follow);
+    return () => media.removeEventListener("change", follow);
+  }, []);
+  return narrow;
+}
+
+/** A dashboard as its viewer has it: the brief of filters, the tiles, and, to those who arrange it, how they are arranged. */
+export function DashboardPage({ saved, own, sources, schema, today, viewer, colours }: Props) {
+  const locale = useLocale();
+  const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
+  const { stored, changed, save, remove, renamed } = useSavedObject("dashboard", "/dashboards", saved, spec);
+  const [values, setValues] = useState<FilterValues>(own);
+  const [arranging, setArranging] = useState(saved.spec.tiles.length === 0);
+  const [selected, setSelected] = useState<string | null>(null);
+  const [turn, setTurn] = useState(0);
+  const [readAt, setReadAt] = useState("");
+  const [figures, setFigures] = useState<Record<string, string>>({});
+  const [rows, setRows] = useState<{ question: Question; plan: Plan | null; words: string } | null>(null);
+  const page = useRef<HTMLDivElement>(null);
+  const narrow = useNarrow();
+
+  useEffect(() => {
+    setReadAt(new Intl.DateTimeFormat(locale.locale, { timeStyle: "short", timeZone: locale.zone }).format(new Date()));
+  }, [turn, values, locale]);
+  useEffect(() => {
+    if (spec.refresh === null) return;
+    const timer = setInterval(() => setTurn((n) => n + 1), spec.refresh * 60_000);
+    return () => clearInterval(timer);
+  }, [spec.refresh]);
+  // What a viewer chooses is kept for them, a moment after they have chosen it.
+  const first = useRef(true);
+  useEffect(() => {
+    if (first.current) {
+      first.current = false;
+      return;
+    }
+    const timer = setTimeout(() => {
+      ask("/api/dashboards/values", { dashboard: stored.id, values }).catch((error) => toast.error(sentenceOf(error)));
+    }, KEEP_MS);
+    return () => clearTimeout(timer);
+  }, [values, stored.id]);
+
+  const setFilter = (id: string, value: FilterValue | null) => {
+    setRows(null);
+    setValues((v) => ({ ...v, [id]: value }));
+  };
+  const everything = () => setValues(Object.fromEntries(spec.filters.map((f) => [f.id, null])));
+  const tellFigure = useCallback(
+    (title: string, words: string) => setFigures((f) => (f[title.toLowerCase()] === words ? f : { ...f, [title.toLowerCase()]: words })),
+    [],
+  );
+
+  const openRows: Desk["openRows"] = (answer, words, at) => {
+    const resolved = resolveQuery(answer.query, schema, { today, values: "spec" in answer && "parameters" in answer.spec ? answer.spec.parameters : {} });
+    if (!resolved.ok) return;
+    const pivot = answer.kind === "pivot" && at ? answer : null;
+    if (!pivot || !at) return setRows({ question: { spec: answer.query, values: {} }, plan: resolved.value, words });
+    const pick: CellPick = { down: stepsTo(pivot.pivot.down, at.line.heading), across: stepsTo(pivot.pivot.across, at.column.heading) };
+    const planned = planPivot(pivot.spec, resolved.value, { today, values: pivot.spec.parameters });
+    if (planned.ok)
+      setRows({
+        question: { spec: answer.query, values: pivot.spec.parameters, cell: { ...pick, pivot: pivot.spec } },
+        plan: planCellRows(planned.value, pick),
+        words,
+      });
+  };
+  const narrowBy: Desk["narrowBy"] = (_, answer, mark, drawn) => {
+    if (!("pivot" in answer.answer)) return;
+    const found = valuesOfMark(spec, schema, answer.query, answer.answer.pivot, answer.spec.pivot, drawn, mark);
+    if (Object.keys(found).length === 0) return void toast("No filter of this dashboard is on what this mark stands for.");
+    setValues((v) => ({ ...v, ...found }));
+  };
+  const desk: Desk = { spec, values, turn, today, viewer, chosen: colours, openRows, narrowBy, figures, tellFigure };
+  const queryOf = useCallback((tile: PlainTile) => queryOfTile(sources, tile), [sources]);
+  const asked = spec.filters.some((f) => valueFor(f, values) !== null);
+  const ordered = useMemo(() => {
+    const known = spec.narrow.filter((id) => spec.tiles.some((t) => t.id === id));
+    return [...known, ...spec.tiles.map((t) => t.id).filter((id) => !known.includes(id))];
+  }, [spec]);
+
+  return (
+    <div className="flex h-full" ref={page}>
+      <section className="flex min-w-0 flex-1 flex-col overflow-auto bg-paper">
+        <div className="flex flex-wrap items-center gap-x-4 gap-y-2 px-10 pt-4 max-md:px-4">
+          <SavedName id={stored.id} name={stored.name} revision={stored.revision} onSaved={renamed} />
+          <span className="text-soft">
+            read at {readAt} · as {viewer}
+          </span>
+          <span className="no-print ml-auto flex flex-wrap items-center gap-2">
+            {arranging && (
+              <>
+                <button type="button" className="button" aria-label="Undo" disabled={!canUndo} onClick={undo}>
+                  ↶
+                </button>
+                <button type="button" className="button" aria-label="Redo" disabled={!canRedo} onClick={redo}>
+                  ↷
+                </button>
+              </>
+            )}
+            <button type="button" className="button" onClick={() => setTurn(turn + 1)}>
+              Refresh
+            </button>
+            <button type="button" className="button" onClick={() => window.print()}>
+              Print
+            </button>
+            <button
+              type="button"
+              className="button"
+              onClick={() => page.current?.requestFullscreen().catch(() => toast("This browser does not show pages on the full screen."))}
+            >
+              Full screen
+            </button>
+            <button type="button" className="button" aria-pressed={arranging} onClick={() => setArranging(!arranging)}>
+              {arranging ? "Done arranging" : "Arrange"}
+            </button>
+            {(arranging || changed) && (
+              <button type="button" className="button-primary" disabled={!changed} onClick={save}>
+                Save
+              </button>
+            )}
+          </span>
+        </div>
+        <div className="border-b border-ink px-10 pt-1 pb-2 max-md:px-4">
+          <Brief
+            phrases={dashboardBrief(spec, values, locale)}
+            keyOf={phraseKey}
+            onDelete={(target) => target.kind === "field" && setFilter(target.name, null)}
+            editor={(target, close) => {
+              const filter = spec.filters.find((f) => target.kind === "field" && f.id === target.name);
+              const column = filter && filterColumn(schema, filter);
+              if (!filter || !column) return <p>The column of this filter is gone. Take the filter off under Arrange, or bring the column back.</p>;
+              return <FilterEditor filter={filter} type={column.type} value={valueFor(filter, values)} change={(v) => setFilter(filter.id, v)} close={close} />;
+            }}
+          >
+            {asked && (
+              <>
+                {" "}
+                <button type="button" className="chip" onClick={everything}>
+                  show everything
+                </button>{" "}
+                <span className="text-small text-soft">Only you see it this way.</span>
+              </>
+            )}
+          </Brief>
+        </div>
+        {rows ? (
+          <div className="flex min-h-0 flex-1 flex-col gap-3 px-10 pt-4 max-md:px-4">
+            <CellRows
+              key={JSON.stringify(rows.question)}
+              question={rows.question}
+              plan={rows.plan}
+              words={rows.words}
+              name={rows.words}
+              back={() => setRows(null)}
+            />
+          </div>
+        ) : spec.tiles.length === 0 ? (
+          <p className="px-10 py-8 text-soft">
+            Nothing stands here yet. {arranging ? "Add the first tile on the right: a figure, a chart, a table." : "Press Arrange to add the first tile."}
+          </p>
+        ) : arranging && !narrow ? (
+          <ArrangeGrid spec={spec} change={change} selected={selected} select={setSelected} rowHeight={ROW} tile={(t) => <TileFrame tile={t} desk={desk} />} />
+        ) : (
+          <div className={narrow ? "grid" : "mx-7 grid auto-rows-[28px] grid-cols-12"} data-testid="tiles">
+            {ordered.map((id) => {
+              const tile = spec.tiles.find((t) => t.id === id);
+              const place = spec.wide.find((p) => p.tile === id);
+              if (!tile || !place) return null;
+              const where = narrow
+                ? { height: place.h * ROW }
+                : { gridColumn: `${place.x + 1} / span ${place.w}`, gridRow: `${place.y + 1} / span ${place.h}` };
+              return (
+                <section
+                  key={id}
+                  aria-label={tile.title || tile.kind}
+                  data-tile={id}
+                  className="min-w-0 overflow-hidden border-r border-b border-column"
+                  style={where}
+                >
+                  <TileFrame tile={tile} desk={desk} />
+                </section>
+              );
+            })}
+          </div>
+        )}
+      </section>
+      {arranging && (
+        <ArrangePanel
+          spec={spec}
+          change={change}
+          selected={selected}
+          select={setSelected}
+          sources={sources}
+          schema={schema}
+          today={today}
+          queryOf={queryOf}
+          remove={remove}
+        />
+      )}
+    </div>
+  );
+}
+
+/** A tile's title and note above what it shows; a switch shows its tiles as choices. */
+function TileFrame({ tile, desk }: { tile: Tile; desk: Desk }) {
+  const [at, setAt] = useState(0);
+  const small = tile.kind === "figure";
+  const inner = tile.kind === "switch" ? tile.tiles[Math.min(at, tile.tiles.length - 1)] : tile;
+  return (
+    <div className="flex h-full min-h-0 flex-col px-4 py-3">
+      <div className="flex flex-wrap items-baseline gap-x-3">
+        {tile.title && <h2 className={small ? "text-soft" : "font-serif text-[1.06rem] font-semibold"}>{tile.title}</h2>}
+        {tile.kind === "switch" && (
+          <div role="tablist" aria-label={tile.title || "Choose one"} className="flex overflow-hidden rounded border border-rule">
+            {tile.tiles.map((t, i) => (
+              <button
+                key={t.id}
+                type="button"
+                role="tab"
+                aria-selected={i === at}
+                tabIndex={i === at ? 0 : -1}
+                onClick={() => setAt(i)}
+                onKeyDown={(e) => {
+                  const by = { ArrowRight: 1, ArrowLeft: -1 }[e.key];
+                  if (!by) return;
+                  e.preventDefault();
+                  const next = (i + by + tile.tiles.length) % tile.tiles.length;
+                  setAt(next);
+                  (e.currentTarget.parentElement?.children[next] as HTMLElement | undefined)?.focus();
+                }}
+                className={`border-r border-rule px-3 py-1 last:border-r-0 ${i === at ? "bg-bottle font-semibold text-white" : "bg-sheet"}`}
+              >
+                {t.title || t.kind}
+              </button>
+            ))}
+          </div>
+        )}
+        {tile.note && <p className="w-full text-small text-soft">{tile.note}</p>}
+      </div>
+      <div className={`min-h-0 flex-1 ${small ? "" : "pt-2"}`}>{inner && <TileBody key={inner.id} tile={inner} desk={desk} />}</div>
+    </div>
+  );
+}

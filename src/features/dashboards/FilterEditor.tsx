@@ -1,0 +1,138 @@
+"use client";
+
+import { useEffect, useState } from "react";
+import { relativeOf, relativeText } from "@/core/dashboard/filters";
+import type { DashboardFilter, FilterValue } from "@/core/dashboard/spec";
+import { RELATIVE_DATES, type RelativeDate } from "@/core/types/date";
+import { isDated, isNumber, type ValueType } from "@/core/types/valueType";
+import { ask, sentenceOf } from "../ask";
+import { Choice, Remove } from "../queries/editors/parts";
+
+type Props = { filter: DashboardFilter; type: ValueType; value: FilterValue | null; change: (next: FilterValue | null) => void; close: () => void };
+
+/** A filter's value: some of the values that occur or all but those, or a span; back to everything in one step. */
+export function FilterEditor(props: Props) {
+  const { filter, type, change, close } = props;
+  return (
+    <div className="grid gap-2">
+      <p className="caption">{filter.label}</p>
+      {isDated(type) || isNumber(type) ? <SpanEditor {...props} /> : type.kind === "yesno" ? <YesNo {...props} /> : <SetEditor {...props} />}
+      <Remove
+        onClick={() => {
+          change(null);
+          close();
+        }}
+      >
+        Every {filter.label}
+      </Remove>
+    </div>
+  );
+}
+
+function YesNo({ value, change, close }: Props) {
+  const now = value?.kind === "set" ? value.values[0] : undefined;
+  return (
+    <>
+      {["yes", "no"].map((v) => (
+        <Choice
+          key={v}
+          chosen={now === v}
+          onClick={() => {
+            change({ kind: "set", not: false, values: [v] });
+            close();
+          }}
+        >
+          {v}
+        </Choice>
+      ))}
+    </>
+  );
+}
+
+function SpanEditor({ type, value, change, filter }: Props) {
+  const span = value?.kind === "span" ? value : { kind: "span" as const, from: "", to: "" };
+  const set = (next: Partial<typeof span>) => {
+    const whole = { ...span, ...next };
+    change(whole.from === "" && whole.to === "" ? null : whole);
+  };
+  return (
+    <>
+      {(["from", "to"] as const).map((end) => {
+        const relative = relativeOf(span[end]);
+        return (
+          <label key={end} className="grid gap-0.5">
+            {end}
+            {isDated(type) && (
+              <select
+                className="field"
+                aria-label={`${filter.label} ${end}, as`}
+                value={relative ?? "day"}
+                onChange={(e) => set({ [end]: e.target.value === "day" ? "" : relativeText(e.target.value as RelativeDate) })}
+              >
+                <option value="day">the day</option>
+                {(Object.keys(RELATIVE_DATES) as RelativeDate[]).map((d) => (
+                  <option key={d} value={d}>
+                    {RELATIVE_DATES[d].words}
+                  </option>
+                ))}
+              </select>
+            )}
+            {!relative && (
+              <input
+                className="field"
+                type={isDated(type) ? "date" : "text"}
+                inputMode={isDated(type) ? undefined : "decimal"}
+                aria-label={`${filter.label} ${end}`}
+                value={span[end]}
+                onChange={(e) => set({ [end]: e.target.value })}
+              />
+            )}
+          </label>
+        );
+      })}
+    </>
+  );
+}
+
+function SetEditor({ filter, value, change }: Props) {
+  const [choices, setChoices] = useState<string[] | null>(null);
+  const [failure, setFailure] = useState("");
+  const [wanted, setWanted] = useState("");
+  const chosen = value?.kind === "set" ? value : { kind: "set" as const, not: false, values: [] };
+  useEffect(() => {
+    const { table, column } = filter;
+    ask<(string | number)[]>("/api/dashboards/choices", { table, column }).then(
+      (all) => setChoices(all.map(String)),
+      (error) => setFailure(sentenceOf(error)),
+    );
+  }, [filter]);
+  const toggle = (v: string) => {
+    const values = chosen.values.includes(v) ? chosen.values.filter((x) => x !== v) : [...chosen.values, v];
+    change(values.length === 0 ? null : { ...chosen, values });
+  };
+  const shown = (choices ?? []).filter((c) => c.toLowerCase().includes(wanted.trim().toLowerCase()));
+  return (
+    <>
+      <input className="field" placeholder="Find a value" aria-label={`Find a ${filter.label}`} value={wanted} onChange={(e) => setWanted(e.target.value)} />
+      <select
+        className="field"
+        aria-label="Only these or all but these"
+        value={chosen.not ? "not" : "only"}
+        onChange={(e) => change({ ...chosen, not: e.target.value === "not" })}
+      >
+        <option value="only">only those ticked</option>
+        <option value="not">all but those ticked</option>
+      </select>
+      {failure && <p className="text-vermilion">{failure}</p>}
+      <div className="max-h-52 overflow-auto">
+        {shown.slice(0, 300).map((v) => (
+          <label key={v} className="flex gap-2 px-1 py-0.5 hover:bg-bottle-tint">
+            <input type="checkbox" className="accent-bottle" checked={chosen.values.includes(v)} onChange={() => toggle(v)} />
+            {v}
+          </label>
+        ))}
+        {choices && shown.length === 0 && <p className="text-soft">No value reads so.</p>}
+      </div>
+    </>
+  );
+}

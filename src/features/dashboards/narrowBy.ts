@@ -1,0 +1,53 @@
+import type { Drawn } from "@/core/chart/config";
+import type { DashboardFilter, DashboardSpec, FilterValue } from "@/core/dashboard/spec";
+import type { Heading, Pivot } from "@/core/pivot/assemble";
+import type { PivotAxis } from "@/core/pivot/spec";
+import * as edit from "@/core/query/edit";
+import type { QuerySpec } from "@/core/query/spec";
+import type { Schema } from "@/core/schema/schema";
+import { addDays, shiftPeriod } from "@/core/types/date";
+import type { Mark } from "../charts/ChartView";
+
+/** The filter of a dashboard that is on the same column as a field of a tile's query. */
+function filterOn(spec: DashboardSpec, schema: Schema, query: QuerySpec, axis: PivotAxis): DashboardFilter | undefined {
+  const id = axis.value.kind === "field" ? axis.value.column : "";
+  const value = query.columns.find((c) => c.id === id)?.value;
+  if (value?.kind !== "field") return undefined;
+  const table = edit.tableOf(query, schema, value.join);
+  return spec.filters.find((f) => f.table === table && f.column === value.column);
+}
+
+/** What a heading asks of a filter: its value, its period's days, or, of the rest, all but those that stand by themselves. */
+function valueOfHeading(axis: PivotAxis, { key, rest }: Heading): FilterValue | null {
+  if (rest) return { kind: "set", not: true, values: rest.map(String) };
+  if (key === null || typeof key === "object") return null;
+  const part = axis.value.kind === "field" ? axis.value.part : undefined;
+  if (part === "weekday") return null;
+  if (part) return { kind: "span", from: String(key), to: addDays(shiftPeriod(String(key), part, 1), -1) };
+  return { kind: "set", not: false, values: [String(key)] };
+}
+
+/** The values that a click on a mark gives to the filters it meets; none where no filter is on its fields. */
+export function valuesOfMark(
+  spec: DashboardSpec,
+  schema: Schema,
+  query: QuerySpec,
+  pivot: Pivot,
+  axes: { down: PivotAxis[]; across: PivotAxis[] },
+  { data }: Drawn,
+  mark: Mark,
+): Record<string, FilterValue> {
+  const values: Record<string, FilterValue> = {};
+  const walk = (side: "down" | "across", index: number) => {
+    for (let at = index; at > 0; at = pivot[side][at]?.parent ?? 0) {
+      const heading = pivot[side][at] as Heading;
+      const axis = axes[side][heading.level - 1];
+      const filter = axis && filterOn(spec, schema, query, axis);
+      const value = axis && valueOfHeading(axis, heading);
+      if (filter && value) values[filter.id] = value;
+    }
+  };
+  walk("across", data?.places[mark.place]?.heading ?? 0);
+  walk("down", data?.series[mark.series]?.heading ?? 0);
+  return values;
+}

@@ -1,0 +1,265 @@
+"use client";
+
+import dynamic from "next/dynamic";
+import { useEffect, useState } from "react";
+import { filterWords } from "@/core/brief/dashboardBrief";
+import type { Drawn } from "@/core/chart/config";
+import { drawnNumber } from "@/core/chart/data";
+import type { EARLIER } from "@/core/chart/spec";
+import { fillText } from "@/core/dashboard/edit";
+import { valueFor } from "@/core/dashboard/filters";
+import type { DashboardSpec, FilterValues, PlainTile } from "@/core/dashboard/spec";
+import type { Line, Column as PivotColumn } from "@/core/pivot/lines";
+import { cellWriter, counted, writeCount, writeDate } from "@/core/types/format";
+import { isNumber } from "@/core/types/valueType";
+import type { TileAnswer } from "@/server/dashboards/service";
+import { Notice } from "@/ui/Notice";
+import { ChartTable } from "../charts/ChartTable";
+import type { Mark } from "../charts/ChartView";
+import { PivotGrid } from "../pivots/PivotGrid";
+import { useLocale } from "../shell/Shell";
+import { useTile } from "./useTile";
+
+const ChartView = dynamic(() => import("../charts/ChartView"), { ssr: false });
+
+/** What tiles have in common: the dashboard as its viewer has it, and what can be done from a tile. */
+export type Desk = {
+  spec: DashboardSpec;
+  values: FilterValues;
+  turn: number;
+  today: string;
+  viewer: string;
+  chosen: Record<string, number>;
+  /** Opens the rows of a tile. */
+  openRows: (answer: TileAnswer, words: string, at?: { line: Line; column: PivotColumn }) => void;
+  /** A click on a mark narrows the other tiles by its values. */
+  narrowBy: (tile: PlainTile, answer: Extract<TileAnswer, { kind: "chart" }>, mark: Mark, drawn: Drawn) => void;
+  /** The figures shown by figure tiles, by title, for texts. */
+  figures: Record<string, string>;
+  tellFigure: (title: string, words: string) => void;
+};
+
+type Of<K extends PlainTile["kind"]> = Extract<PlainTile, { kind: K }>;
+
+/** What stands in a tile, by its kind; each asks for itself and shows its own state. */
+export function TileBody({ tile, desk }: { tile: PlainTile; desk: Desk }) {
+  switch (tile.kind) {
+    case "text":
+      return <TextTile tile={tile} desk={desk} />;
+    case "picture":
+      // biome-ignore lint/performance/noImgElement: a picture kept in the description itself
+      return tile.source ? <img src={tile.source} alt={tile.alt} className="h-full w-full object-contain" /> : <p className="text-soft">No picture yet.</p>;
+    case "figure":
+    case "chart":
+    case "pivot":
+    case "table":
+      return <AskedTile tile={tile} desk={desk} />;
+    default:
+      return tile satisfies never;
+  }
+}
+
+function TextTile({ tile, desk }: { tile: Of<"text">; desk: Desk }) {
+  const locale = useLocale();
+  const filters = desk.spec.filters.map((f) => filterWords(f.label, valueFor(f, desk.values), locale)).join(", ") || "everything";
+  const words = fillText(tile.text, { ...desk.figures, today: writeDate(desk.today, locale), filters, viewer: desk.viewer });
+  return <p className="h-full overflow-auto whitespace-pre-wrap">{words}</p>;
+}
+
+function AskedTile({ tile, desk }: { tile: Of<"figure" | "chart" | "pivot" | "table">; desk: Desk }) {
+  const [search, setSearch] = useState("");
+  const { answer, failure, running, stopped, stop, again } = useTile(desk.spec, tile.id, desk.values, search, desk.turn);
+  const shown = answer?.kind === tile.kind ? answer : null;
+  return (
+    <div className="relative flex h-full min-h-0 flex-col" aria-busy={running}>
+      {failure && (
+        <Notice tone="wrong">
+          {failure}{" "}
+          <button type="button" className="link" onClick={again}>
+            Try again
+          </button>
+        </Notice>
+      )}
+      {stopped && (
+        <p className="text-soft">
+          Stopped.{" "}
+          <button type="button" className="link" onClick={again}>
+            Run it again
+          </button>
+        </p>
+      )}
+      {running && (
+        <p className={`appear-late text-small text-soft ${shown ? "absolute top-0 right-0 z-10 bg-paper px-1" : ""}`}>
+          Counting…{" "}
+          <button type="button" className="link" onClick={stop}>
+            Stop
+          </button>
+        </p>
+      )}
+      {tile.kind === "table" && tile.search && (
+        <input
+          className="field mb-1 max-w-60"
+          placeholder="Find in these rows"
+          aria-label={`Find in ${tile.title || "the table"}`}
+          value={search}
+          onChange={(e) => setSearch(e.target.value)}
+        />
+      )}
+      {shown && <div className={`min-h-0 flex-1 ${running ? "opacity-60" : ""}`}>{answerView(tile, shown, desk)}</div>}
+    </div>
+  );
+}
+
+function answerView(tile: PlainTile, answer: TileAnswer, desk: Desk) {
+  if (answer.kind === "figure" && tile.kind === "figure") return <FigureView tile={tile} answer={answer} desk={desk} />;
+  if (answer.kind === "chart" && tile.kind === "chart") return <ChartTileView tile={tile} answer={answer} desk={desk} />;
+  if (answer.kind === "pivot") return <PivotTileView tile={tile} answer={answer} desk={desk} />;
+  return answer.kind === "table" ? <TableView tile={tile} answer={answer} desk={desk} /> : null;
+}
+
+const BEFORE: Record<(typeof EARLIER)[number], string> = {
+  year: "the year before",
+  quarter: "the quarter before",
+  month: "the month before",
+  isoWeek: "the week before",
+  day: "the day before",
+};
+
+function FigureView({ tile, answer, desk }: { tile: Of<"figure">; answer: Extract<TileAnswer, { kind: "figure" }>; desk: Desk }) {
+  const locale = useLocale();
+  const { figure, now, before, target, rows } = answer;
+  const write = cellWriter(figure.type, figure.format, locale);
+  const written = write(now);
+  const words = written.text || "–";
+  const { tellFigure } = desk;
+  useEffect(() => tellFigure(tile.title, words), [tellFigure, tile.title, words]);
+  const [a, b] = [drawnNumber(now, figure.type), tile.compare?.kind === "target" ? target : drawnNumber(before, figure.type)];
+  const change = a === null || b === null || b === 0 ? null : (a - b) / Math.abs(b);
+  const percent = new Intl.NumberFormat(locale.locale, { style: "percent", maximumFractionDigits: 1 });
+  const good = change !== null && change >= 0 !== tile.lessIsBetter;
+  return (
+    <button type="button" className="block w-full text-left" onClick={() => desk.openRows(answer, tile.title)} title="Opens the rows behind it">
+      <span className={`block truncate font-serif text-[1.9rem] leading-tight font-semibold ${written.negative ? "text-vermilion" : ""}`}>{words}</span>
+      <span className="block truncate text-soft">
+        {tile.compare?.kind === "earlier" &&
+          (change === null ? (
+            `nothing to compare with ${BEFORE[tile.compare.by]}`
+          ) : change === 0 ? (
+            `the same as ${BEFORE[tile.compare.by]}`
+          ) : (
+            <>
+              <b className={good ? "text-bottle" : "text-vermilion"}>
+                {change >= 0 ? "▲" : "▼"} {percent.format(Math.abs(change))}
+              </b>{" "}
+              on {BEFORE[tile.compare.by]}
+            </>
+          ))}
+        {tile.compare?.kind === "target" &&
+          (target === null ? (
+            "no target yet"
+          ) : (
+            <>
+              <b className={good ? "text-bottle" : "text-vermilion"}>{a === null ? "–" : percent.format(a / target)}</b> of{" "}
+              {new Intl.NumberFormat(locale.locale).format(target)}
+            </>
+          ))}
+        {!tile.compare && counted(rows, "row", locale)}
+      </span>
+    </button>
+  );
+}
+
+function ChartTileView({ tile, answer, desk }: { tile: Of<"chart">; answer: Extract<TileAnswer, { kind: "chart" }>; desk: Desk }) {
+  const [tabled, setTabled] = useState(false);
+  const label = tile.title || answer.name;
+  return (
+    <div className="flex h-full min-h-0 flex-col">
+      <div className="min-h-0 flex-1">
+        {tabled ? (
+          <ChartTable spec={answer.spec} answer={answer.answer} label={label} />
+        ) : (
+          <ChartView
+            spec={answer.spec}
+            answer={answer.answer}
+            chosen={desk.chosen}
+            label={label}
+            onMark={(mark, drawn) => desk.narrowBy(tile, answer, mark, drawn)}
+            onTable={() => setTabled(true)}
+          />
+        )}
+      </div>
+      <p className="no-print flex justify-end gap-4 text-small">
+        <button type="button" className="link" onClick={() => setTabled(!tabled)}>
+          {tabled ? "as a chart" : "as a table"}
+        </button>
+        <button type="button" className="link" onClick={() => desk.openRows(answer, label)}>
+          rows
+        </button>
+      </p>
+    </div>
+  );
+}
+
+function PivotTileView({ tile, answer, desk }: { tile: PlainTile; answer: Extract<TileAnswer, { kind: "pivot" }>; desk: Desk }) {
+  const [shut, setShut] = useState(answer.spec.shut);
+  const label = tile.title || answer.name;
+  const toggle = (path: string) => setShut(shut.includes(path) ? shut.filter((p) => p !== path) : [...shut, path]);
+  return (
+    <div className="flex h-full min-h-0 flex-col">
+      <PivotGrid
+        pivot={answer.pivot}
+        spec={{ ...answer.spec, shut }}
+        label={label}
+        onToggle={toggle}
+        onOpen={(line, column) => desk.openRows(answer, label, { line, column })}
+      />
+    </div>
+  );
+}
+
+function TableView({ tile, answer, desk }: { tile: PlainTile; answer: Extract<TileAnswer, { kind: "table" }>; desk: Desk }) {
+  const locale = useLocale();
+  const writers = answer.columns.map((c) => cellWriter(c.type, c.format, locale));
+  return (
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable by keyboard (WCAG 2.1.1)
+    <section className="h-full overflow-auto" tabIndex={0} aria-label={`${tile.title || "Table"}, rows`}>
+      <table className="w-full">
+        <thead>
+          <tr className="border-b border-ink">
+            {answer.columns.map((c) => (
+              <th key={c.id} scope="col" className={`px-1.5 py-1 text-small ${isNumber(c.type) ? "text-right" : "text-left"}`}>
+                {c.heading}
+                {c.unit ? `, ${c.unit}` : ""}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {answer.rows.map((row, i) => (
+            <tr key={`row ${i}`} className="border-b border-rule">
+              {row.map((cell, k) => {
+                const written = writers[k]?.(cell);
+                const column = answer.columns[k];
+                return (
+                  <td
+                    key={column?.id}
+                    className={`px-1.5 py-1 ${column && isNumber(column.type) ? "text-right" : ""} ${written?.negative || written?.misfit ? "text-vermilion" : ""}`}
+                  >
+                    {written?.text}
+                  </td>
+                );
+              })}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {answer.rows.length === 0 && <p className="py-2 text-soft">No row is like that.</p>}
+      <p className="pt-1 text-right text-small text-soft">
+        {writeCount(answer.rows.length, locale)} of {writeCount(answer.count, locale)} ·{" "}
+        <button type="button" className="link" onClick={() => desk.openRows(answer, tile.title)}>
+          open all
+        </button>
+      </p>
+    </section>
+  );
+}

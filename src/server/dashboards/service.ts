@@ -1,0 +1,167 @@
+import { z } from "zod";
+import type { ChartAnswer } from "@/core/chart/data";
+import { type ChartSpec, chartSpecSchema } from "@/core/chart/spec";
+import { filteredQuery, type Viewing } from "@/core/dashboard/filters";
+import { dashboardSpecSchema, type FilterValues, filterValuesSchema, type PlainTile, plainTiles } from "@/core/dashboard/spec";
+import { call, literal } from "@/core/expression/expr";
+import type { Pivot, ShownFigure } from "@/core/pivot/assemble";
+import { emptyPivot, type PivotSpec, pivotSpecSchema } from "@/core/pivot/spec";
+import { compileRows } from "@/core/query/compile";
+import { sqlite } from "@/core/query/dialect/sqlite";
+import { rowsWhere, tableOfPlan } from "@/core/query/over";
+import type { Plan, PlanColumn } from "@/core/query/plan";
+import { emptyQuery, type QuerySpec } from "@/core/query/spec";
+import { findColumn, findTable } from "@/core/schema/schema";
+import { ProblemError, problem } from "@/core/types/problem";
+import { type Cell, text, yesno } from "@/core/types/valueType";
+import { chartJob } from "@/server/charts/service";
+import { Refusal } from "@/server/http/handle";
+import { pivotJob, pivotPlanOf } from "@/server/pivots/service";
+import { footingOfPlan, type Narrow, planOf, savedQuery } from "@/server/queries/service";
+import type { Workspace } from "@/server/workspace/workspace";
+
+/** What a tile asks: the dashboard (as it is being arranged, or as saved), the viewer's values, and a table's search. */
+export const tileQuestionSchema = z.object({
+  spec: dashboardSpecSchema,
+  tile: z.string().max(60),
+  values: filterValuesSchema,
+  search: z.string().max(200).optional(),
+});
+export type TileQuestion = z.infer<typeof tileQuestionSchema>;
+
+type Caller = { client: string; signal?: AbortSignal | undefined };
+export type TableColumn = Pick<PlanColumn, "id" | "heading" | "type" | "format" | "unit">;
+
+/** What a tile shows, and the query its rows can be opened by. */
+export type TileAnswer =
+  | { kind: "figure"; figure: ShownFigure; now: Cell; before: Cell; target: number | null; rows: number; query: QuerySpec; pivot: PivotSpec }
+  | { kind: "chart"; spec: ChartSpec; answer: ChartAnswer; query: QuerySpec; name: string }
+  | { kind: "pivot"; spec: PivotSpec; pivot: Pivot; query: QuerySpec; name: string }
+  | { kind: "table"; columns: TableColumn[]; rows: Cell[][]; count: number; query: QuerySpec };
+
+/** Works out one tile for a viewer. @throws ProblemError where what it is made from is gone or broken */
+export async function tileOf(ws: Workspace, { spec, tile: id, values, search }: TileQuestion, viewing: Viewing, caller: Caller): Promise<TileAnswer> {
+  const tile = plainTiles(spec).find((t) => t.id === id);
+  if (!tile) throw new Refusal(404, "This tile is no longer on the dashboard.");
+  const narrow: Narrow = (query, earlier) => filteredQuery(spec, tile.id, query, values, viewing, earlier);
+  switch (tile.kind) {
+    case "figure":
+      return figureTile(ws, tile, narrow, caller);
+    case "chart":
+      return chartTile(ws, tile, narrow, caller);
+    case "pivot":
+      return pivotTile(ws, tile, narrow, caller);
+    case "table":
+      return tableTile(ws, tile, narrow, search?.trim() ?? "", caller);
+    case "text":
+    case "picture":
+      throw new Refusal(400, "This tile has nothing to ask.");
+    default:
+      return tile satisfies never;
+  }
+}
+
+type Of<K extends PlainTile["kind"]> = Extract<PlainTile, { kind: K }>;
+
+const readPivot = async (ws: Workspace, planned: Awaited<ReturnType<typeof pivotPlanOf>>, caller: Caller): Promise<Pivot> =>
+  JSON.parse((await ws.engine.run<"pivot">({ kind: "pivot", database: ws.database, pivot: pivotJob(ws, planned.plan) }, caller)).toString()) as Pivot;
+
+async function figureTile(ws: Workspace, tile: Of<"figure">, narrow: Narrow, caller: Caller): Promise<TileAnswer> {
+  const pivot: PivotSpec = { ...emptyPivot(tile.query), figures: [{ ...tile.figure, showAs: "asIs" }] };
+  const planned = await pivotPlanOf(ws, pivot, {}, ws.today, narrow);
+  const by = tile.compare?.kind === "earlier" ? tile.compare.by : null;
+  const [now, before] = await Promise.all([
+    readPivot(ws, planned, caller),
+    by ? pivotPlanOf(ws, pivot, {}, ws.today, narrow, by).then((earlier) => readPivot(ws, earlier, caller)) : null,
+  ]);
+  const figure = now.figures[0] as ShownFigure;
+  const target = tile.compare?.kind === "target" && tile.compare.value.trim() !== "" ? Number(tile.compare.value) : null;
+  return {
+    kind: "figure",
+    figure,
+    now: now.cells[0]?.[0] ?? null,
+    before: before?.cells[0]?.[0] ?? null,
+    target: Number.isNaN(target) ? null : target,
+    rows: now.proof.rows.query,
+    query: planned.query,
+    pivot,
+  };
+}
+
+function savedSpec<S>(ws: Workspace, id: string, kind: "chart" | "pivot", shape: z.ZodType<S>): { name: string; spec: S } {
+  const saved = ws.catalogue.get(id);
+  const spec = saved?.kind === kind ? shape.safeParse(saved.spec) : null;
+  if (!saved || !spec?.success) throw new ProblemError([problem("tileGone", ["tiles"], { kind })]);
+  return { name: saved.name, spec: spec.data };
+}
+
+async function chartTile(ws: Workspace, tile: Of<"chart">, narrow: Narrow, caller: Caller): Promise<TileAnswer> {
+  const { name, spec } = savedSpec(ws, tile.chart, "chart", chartSpecSchema);
+  const chart = await chartJob(ws, { spec, values: {} }, caller, ws.today, narrow);
+  const answer = await ws.engine.run<"chart">({ kind: "chart", database: ws.database, chart }, caller);
+  return { kind: "chart", spec, answer: JSON.parse(answer.toString()) as ChartAnswer, query: narrow(savedQuery(ws, spec.query).spec, null), name };
+}
+
+async function pivotTile(ws: Workspace, tile: Of<"pivot">, narrow: Narrow, caller: Caller): Promise<TileAnswer> {
+  const { name, spec } = savedSpec(ws, tile.pivot, "pivot", pivotSpecSchema);
+  const planned = await pivotPlanOf(ws, spec, {}, ws.today, narrow);
+  return { kind: "pivot", spec, pivot: await readPivot(ws, planned, caller), query: planned.query, name };
+}
+
+async function tableTile(ws: Workspace, tile: Of<"table">, narrow: Narrow, search: string, caller: Caller): Promise<TileAnswer> {
+  const query = narrow(savedQuery(ws, tile.query).spec, null);
+  const inner = await planOf(ws, query, {});
+  const plan = search === "" ? inner : searched(inner, search);
+  const shown = tile.columns.length > 0 ? tile.columns.flatMap((id) => plan.columns.find((c) => c.id === id) ?? []) : plan.columns.filter((c) => !c.hidden);
+  const order =
+    tile.order && plan.columns.some((c) => c.id === tile.order?.column)
+      ? [tile.order, ...plan.order.filter((o) => o.column !== tile.order?.column)]
+      : plan.order;
+  const [rows, footing] = await Promise.all([
+    ws.engine.run<"rows">({ kind: "rows", database: ws.database, sql: compileRows({ ...plan, order }, sqlite, { offset: 0, rows: tile.first }) }, caller),
+    footingOfPlan(ws, { ...plan, columns: plan.columns.map((c) => ({ ...c, totalled: false })) }, caller),
+  ]);
+  const places = shown.map((c) => plan.columns.indexOf(c));
+  return {
+    kind: "table",
+    columns: shown.map(({ id, heading, type, format, unit }) => ({ id, heading, type, format, unit })),
+    rows: (JSON.parse(rows.toString()) as Cell[][]).map((row) => places.map((at) => row[at] ?? null)),
+    count: footing.rows,
+    query,
+  };
+}
+
+/** The rows of which some text contains the words. */
+function searched(inner: Plan, words: string): Plan {
+  const texts = tableOfPlan(inner).columns.filter((c) => c.type.kind === "text");
+  const tests = texts.map((c) =>
+    call("contains", [{ node: "field", alias: "rows", column: c.name, type: text, storage: "plain", guarded: false }, literal(words, text)], yesno),
+  );
+  const [first, ...rest] = tests;
+  if (!first) return inner;
+  const found = rowsWhere(inner, [{ id: "search", expr: rest.length > 0 ? call("or", tests, yesno) : first, label: "search" }]);
+  if (!found.ok) throw new ProblemError(found.problems);
+  return found.value;
+}
+
+/** The values a filter offers: those that occur, in order. */
+const MOST_CHOICES = 500;
+export async function choicesOf(ws: Workspace, table: string, column: string, caller: Caller): Promise<Cell[]> {
+  const schema = await ws.schema();
+  const found = findTable(schema, table);
+  if (!found || !findColumn(found, column)) throw new ProblemError([problem("columnGone", ["filters"], { table, column })]);
+  const spec: QuerySpec = {
+    ...emptyQuery(table),
+    grouped: true,
+    columns: [{ id: "value", value: { kind: "field", join: "", column } }],
+    conditions: [{ id: "known", left: { kind: "field", join: "", column }, operator: "notEmpty", values: [] }],
+    order: [{ column: "value", direction: "up" }],
+  };
+  const plan = await planOf(ws, spec, {});
+  const rows = await ws.engine.run<"rows">({ kind: "rows", database: ws.database, sql: compileRows(plan, sqlite, { offset: 0, rows: MOST_CHOICES }) }, caller);
+  return (JSON.parse(rows.toString()) as Cell[][]).map((row) => row[0] ?? null);
+}
+
+/** A viewer's own values on a dashboard. */
+export const valuesOf = (ws: Workspace, viewer: string, dashboard: string): FilterValues =>
+  filterValuesSchema.safeParse(ws.catalogue.viewerState(viewer, dashboard)).data ?? {};

@@ -1,0 +1,121 @@
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { type Application, Desk, openApplication } from "../support/server";
+
+let app: Application;
+beforeAll(async () => {
+  app = await openApplication();
+}, 120_000);
+afterAll(() => app?.close());
+
+const amount = (cents: unknown) => new Intl.NumberFormat("en-GB", { minimumFractionDigits: 2 }).format(Number(cents) / 100);
+const sum = (more = "", from = "2026-09-01", to = "2026-09-30") =>
+  amount(
+    (
+      app.sql(`SELECT SUM(c.freight_charge) FROM consignment c LEFT JOIN shipper s ON s.id = c.shipper_id
+      WHERE c.lodged_on BETWEEN '${from}' AND '${to}' AND (c.status <> 'void' OR c.status IS NULL) ${more}`)[0] as [bigint]
+    )[0],
+  );
+const tile = (id: string) => `[data-tile=${id}]`;
+
+describe("a dashboard", () => {
+  it("is built from empty: tiles, a filter over tiles of different queries, arranged by keys and by mouse", async () => {
+    const desk = await app.page("/dashboards");
+    await desk.click("An empty dashboard", "button");
+    await desk.click("+ a figure", "button");
+    await desk.page.waitForSelector(tile("t1"));
+    await desk.choose("Made from", "freight-lodged");
+    await desk.choose("Of", "freight");
+    await desk.reads(tile("t1"), sum("", "2025-10-01", "2026-09-30"));
+    await desk.click("+ a chart", "button");
+    await desk.page.waitForSelector(`${tile("t2")} canvas`);
+    await desk.click("+ a table", "button");
+    await desk.choose("Made from", "sailings-called-off");
+    await desk.reads(tile("t3"), "open all");
+    // A filter on the shippers' island: it meets what links lead from, and not the sailings.
+    await desk.click("Filters", "[role=tab]");
+    await desk.click("+ filter on a field of consignment", "button");
+    await desk.type("Find a field", "shipper › island");
+    await desk.key("Enter");
+    await desk.reads("aside li", "sailings called off: no link leads there".replace("sailings", "Sailings"));
+    await desk.click("every island");
+    await desk.click("Skarrow", "label");
+    await desk.key("Escape");
+    await desk.reads(tile("t1"), sum("AND s.island = 'Skarrow'", "2025-10-01", "2026-09-30"));
+    // By keys: two columns to the right, then a column wider.
+    await desk.page.focus(tile("t1"));
+    await desk.key("Alt+ArrowRight", "Alt+ArrowRight", "Alt+Shift+ArrowRight");
+    await desk.reads("[aria-live=polite]", /column 3, row \d+, 4 wide/);
+    // By mouse: the chart is dragged down past the table.
+    const handle = await (await desk.page.$(`${tile("t2")} .tile-handle`))?.boundingBox();
+    if (!handle) throw new Error("no handle");
+    await desk.page.mouse.move(handle.x + 8, handle.y + 8);
+    await desk.page.mouse.down();
+    await desk.page.mouse.move(handle.x - 60, handle.y + 60, { steps: 8 });
+    await desk.page.mouse.up();
+    await desk.click("Save", "button.button-primary");
+    await desk.reads("li", "is saved");
+    const saved = (await (await fetch(`${app.address}/api/objects?kind=dashboard`)).json()) as {
+      name: string;
+      spec: { wide: { tile: string; x: number; w: number }[]; tiles: unknown[] };
+    }[];
+    const mine = saved.find((d) => d.name === "New dashboard")?.spec;
+    expect(mine?.tiles.length).toBe(3);
+    expect(mine?.wide.find((p) => p.tile === "t1")).toMatchObject({ x: 2, w: 4 });
+    expect(desk.complaints).toEqual([]);
+    await desk.page.close();
+  });
+
+  it("shows each of two browsers its own filters, keeps them, and clears them at one click", async () => {
+    const other = await app.browser.createBrowserContext();
+    const [a, b] = [await app.page("/dashboards/morning-view"), await new Desk(await other.newPage(), app.address).open("/dashboards/morning-view")];
+    for (const desk of [a, b]) await desk.reads(tile("freight"), sum());
+    await a.click("every island");
+    await a.click("Pell", "label");
+    await a.key("Escape");
+    await a.reads(tile("freight"), sum("AND s.island = 'Pell'"));
+    await b.click("every trade");
+    await b.click("Timber", "label");
+    await b.key("Escape");
+    await b.reads(tile("freight"), sum("AND s.trade = 'Timber'"));
+    await new Promise((done) => setTimeout(done, 900));
+    for (const [desk, own] of [
+      [a, "AND s.island = 'Pell'"],
+      [b, "AND s.trade = 'Timber'"],
+    ] as const) {
+      await desk.open("/dashboards/morning-view");
+      await desk.reads(tile("freight"), sum(own));
+    }
+    await a.click("show everything");
+    await a.reads("p", "Showing every shipper, every island, every lodged and every trade.");
+    await a.reads(tile("freight"), sum("", "2025-10-01", "2026-09-30"));
+    await b.reads(tile("freight"), sum("AND s.trade = 'Timber'"));
+    await a.page.close();
+    await other.close();
+  });
+
+  it("narrows the other tiles by the mark that is chosen, and opens the rows behind a figure", async () => {
+    const context = await app.browser.createBrowserContext();
+    const desk = await new Desk(await context.newPage(), app.address).open("/dashboards/morning-view");
+    await desk.page.waitForSelector(`${tile("by-trade")} canvas`);
+    await desk.page.focus(`${tile("by-trade")} [role=application]`);
+    await desk.key("ArrowRight", "Enter");
+    await desk.reads("p", "trade Building");
+    await desk.reads(tile("freight"), sum("AND s.trade = 'Building'"));
+    await desk.click("Freight lodged", `${tile("freight")} button, ${tile("freight")} h2`).catch(() => {});
+    await desk.page.click(`${tile("freight")} button`);
+    await desk.reads("[role=status]", "These are the rows behind Freight lodged");
+    await desk.reads("[role=row]", sum("AND s.trade = 'Building'"));
+    await context.close();
+  });
+
+  it("loads each tile by itself: one whose chart is gone says so, the others stand", async () => {
+    const saved = (await (await fetch(`${app.address}/api/objects?kind=chart`)).json()) as { id: string }[];
+    expect(saved.some((c) => c.id === "freight-by-day")).toBe(true);
+    await fetch(`${app.address}/api/objects/freight-by-day`, { method: "DELETE" });
+    const desk = await app.page("/dashboards/morning-view");
+    await desk.reads(`${tile("by-day")} [role=alert]`, "The chart this tile shows is gone.");
+    await desk.page.waitForSelector(`${tile("by-trade")} canvas`);
+    await desk.reads(tile("weight"), /\d/);
+    await desk.page.close();
+  });
+});
