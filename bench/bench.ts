@@ -14,6 +14,7 @@ import type { Job, ReportJob } from "../src/server/engine/jobs";
 import { Workspace } from "../src/server/workspace/workspace";
 import { measureData } from "./data";
 import { alone, median, ms, quantile, report, rows, timed } from "./measure";
+import { measureDashboard, measurePivot } from "./show";
 
 /* Measures what docs/speed.md promises; each figure beside what it is held against. Times are medians of several runs. */
 
@@ -140,6 +141,8 @@ const pages = (
 report(`A report of ${pages.toLocaleString("en")} pages to PDF, most memory`, `${pdf.peakMb.toFixed(0)} MB (${(pdf.time / 1000).toFixed(1)} s)`, "400 MB");
 report("  its first page on screen, cold", ms(preview.time), "500 ms");
 
+await measurePivot(ws, database, planOf(list));
+await measureDashboard();
 await measureData(folder);
 
 writeFileSync(join("dist", "bench.json"), JSON.stringify(rows, null, 2));

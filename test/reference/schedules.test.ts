@@ -2,9 +2,11 @@ import { execFileSync } from "node:child_process";
 import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
+import { newChart } from "@/core/chart/spec";
+import { emptyPivot, newAxis } from "@/core/pivot/spec";
 import { emptyQuery } from "@/core/query/spec";
 import type { ReportSpec } from "@/core/report/spec";
-import type { ScheduleSpec } from "@/core/schedule/spec";
+import { type ScheduleSpec, scheduleSpecSchema } from "@/core/schedule/spec";
 import { Scheduler } from "@/server/scheduler/scheduler";
 import type { Workspace } from "@/server/workspace/workspace";
 import { makeDatabase, openLedger, temporaryFolder } from "../support/ledger";
@@ -110,6 +112,33 @@ describe("schedules, on a clock that the test moves", () => {
     expect(ws.catalogue.runs()).toMatchObject([{ state: "done", rows: 2, pages: 1, late: false, attempt: 1 }]);
     const pdf = readFileSync(join(place.folder, "outbox/desk", "Sales 2026-11-20 0700.pdf"));
     expect(pdf.subarray(0, 8).toString()).toBe("%PDF-1.7");
+  });
+
+  it("take pivots and charts too, about the period of the run", async () => {
+    const ws = open();
+    fill(ws);
+    const pivot = {
+      ...emptyPivot("q"),
+      down: [newAxis("place", field("place"))],
+      across: [newAxis("month", { ...field("day"), part: "month" as const })],
+      figures: [{ id: "f", value: field("amount"), figure: "total" as const, showAs: "asIs" as const }],
+    };
+    ws.catalogue.create("pivot", "Places", pivot, "pv");
+    ws.catalogue.create("chart", "Places drawn", newChart({ ...pivot, across: pivot.down, down: [] }, "bars"), "ch");
+    ws.catalogue.create("schedule", "Places", schedule({ subject: { kind: "pivot", id: "pv" }, formats: ["csv", "xlsx", "pdf"] }), "p");
+    ws.catalogue.create("schedule", "Drawn", schedule({ subject: { kind: "chart", id: "ch" }, formats: ["pdf", "png", "csv"] }), "c");
+    at("2026-11-20T06:00:05Z");
+    await new Scheduler(ws).tick();
+    expect(ws.catalogue.runs().map((r) => [r.state, r.error])).toEqual([1, 2, 3].map(() => ["done", null]));
+    const made = (name: string) => readFileSync(join(place.folder, "outbox/desk", name));
+    expect(made("Places 2026-11-20 0700.csv").toString()).toBe(
+      "Place,Oct 2026,All months\r\nMirrin,20.20,20.20\r\nPell,10.10,10.10\r\nAll places,30.30,30.30\r\n",
+    );
+    expect(made("Drawn 2026-11-20 0700.png").subarray(1, 4).toString()).toBe("PNG");
+    expect(made("Places 2026-11-20 0700.xlsx").subarray(0, 2).toString()).toBe("PK");
+    expect(made("Drawn 2026-11-20 0700.pdf").subarray(0, 5).toString()).toBe("%PDF-");
+    // Its shape refuses a file that a chart cannot be made into.
+    expect(scheduleSpecSchema.safeParse(schedule({ subject: { kind: "chart", id: "ch" }, formats: ["xlsx"] })).success).toBe(false);
   });
 
   it("make a run missed while off once, marked late; a paused one not at all", async () => {

@@ -37,7 +37,7 @@ export function scheduleBrief(spec: ScheduleSpec, subject: { name: string } | nu
     control("rule", ruleWords(spec.rule)),
     { text: " at " },
     control("time", spec.time),
-    { text: spec.subject.kind === "report" ? ", run the report " : ", run the query " },
+    { text: `, run the ${spec.subject.kind} ` },
     control("subject", subject?.name ?? "one that is gone"),
     ...(bound.length > 0 ? [{ text: " with " }, ...listed(bound)] : []),
     { text: ", and put " },

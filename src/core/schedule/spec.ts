@@ -1,4 +1,6 @@
 import { z } from "zod";
+import { CHART_FORMATS } from "../chart/spec";
+import { PIVOT_FORMATS } from "../pivot/spec";
 import { relativeDateSchema } from "../types/date";
 
 export const WEEKDAYS = ["Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"] as const;
@@ -24,7 +26,19 @@ export const ROW_FORMATS = ["csv", "xlsx", "json", "ndjson"] as const;
 /** The formats that take a query's rows one by one. */
 export type RowFormat = (typeof ROW_FORMATS)[number];
 
-export const FORMATS = ["pdf", ...ROW_FORMATS] as const;
+export const FORMATS = ["pdf", "png", ...ROW_FORMATS] as const;
+export type Format = (typeof FORMATS)[number];
+
+export const SUBJECTS = ["query", "report", "pivot", "chart"] as const;
+export type SubjectKind = (typeof SUBJECTS)[number];
+
+/** The files each kind of subject can be made into; the first is what a new schedule begins with. */
+export const SUBJECT_FORMATS: Record<SubjectKind, readonly Format[]> = {
+  query: ["csv", "xlsx", "json", "ndjson", "pdf"],
+  report: ["pdf", "csv", "xlsx", "json", "ndjson"],
+  pivot: PIVOT_FORMATS.toReversed(),
+  chart: ["pdf", ...CHART_FORMATS.filter((f) => f !== "pdf")],
+};
 
 const zoneSchema = z.string().refine((zone) => {
   try {
@@ -36,20 +50,25 @@ const zoneSchema = z.string().refine((zone) => {
 }, "There is no such time zone. Write it as Europe/Paris.");
 
 /** The saved description of a recurring export. */
-export const scheduleSpecSchema = z.object({
-  version: z.literal(1),
-  subject: z.object({ kind: z.enum(["query", "report"]), id: z.string() }),
-  rule: ruleSchema,
-  time: z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, "Write the time as 07:00."),
-  zone: zoneSchema,
-  /** Runs due before this instant are none of its concern (ISO 8601, UTC). */
-  since: z.string(),
-  bindings: z.record(z.string(), bindingSchema),
-  formats: z.array(z.enum(FORMATS)).min(1, "Choose at least one format."),
-  folder: z
-    .string()
-    .max(80)
-    .regex(/^[^/\\.\0][^/\\\0]*$/, "A folder's name has no slashes and does not begin with a point."),
-  paused: z.boolean(),
-});
+export const scheduleSpecSchema = z
+  .object({
+    version: z.literal(1),
+    subject: z.object({ kind: z.enum(SUBJECTS), id: z.string() }),
+    rule: ruleSchema,
+    time: z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, "Write the time as 07:00."),
+    zone: zoneSchema,
+    /** Runs due before this instant are none of its concern (ISO 8601, UTC). */
+    since: z.string(),
+    bindings: z.record(z.string(), bindingSchema),
+    formats: z.array(z.enum(FORMATS)).min(1, "Choose at least one format."),
+    folder: z
+      .string()
+      .max(80)
+      .regex(/^[^/\\.\0][^/\\\0]*$/, "A folder's name has no slashes and does not begin with a point."),
+    paused: z.boolean(),
+  })
+  .refine((s) => s.formats.every((f) => SUBJECT_FORMATS[s.subject.kind].includes(f)), {
+    path: ["formats"],
+    message: "What is run cannot be made into one of these files. Choose others.",
+  });
 export type ScheduleSpec = z.infer<typeof scheduleSpecSchema>;

@@ -5,7 +5,7 @@ import { useRouter } from "next/navigation";
 import { useCallback, useEffect, useState } from "react";
 import { toast } from "sonner";
 import { scheduleBrief } from "@/core/brief/scheduleBrief";
-import type { ScheduleSpec } from "@/core/schedule/spec";
+import { type ScheduleSpec, SUBJECT_FORMATS } from "@/core/schedule/spec";
 import { addDays, dayInZone, weekdayOf } from "@/core/types/date";
 import { counted } from "@/core/types/format";
 import type { RunView, SchedulesState, ScheduleView, Subject } from "@/server/scheduler/state";
@@ -26,7 +26,7 @@ const firstSchedule = (subject: Subject, zone: string): ScheduleSpec => ({
   zone,
   since: new Date().toISOString(),
   bindings: {},
-  formats: subject.kind === "report" ? ["pdf"] : ["csv"],
+  formats: SUBJECT_FORMATS[subject.kind].slice(0, 1),
   folder: "exports",
   paused: false,
 });

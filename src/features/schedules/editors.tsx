@@ -2,7 +2,7 @@
 
 import { useState } from "react";
 import { bindingWords, ruleWords } from "@/core/brief/scheduleBrief";
-import { FORMATS, type ScheduleRule, type ScheduleSpec, WEEKDAYS } from "@/core/schedule/spec";
+import { FORMATS, type ScheduleRule, type ScheduleSpec, SUBJECT_FORMATS, WEEKDAYS } from "@/core/schedule/spec";
 import { RELATIVE_DATES, type RelativeDate } from "@/core/types/date";
 import type { Subject } from "@/server/scheduler/state";
 import { onEnter } from "@/ui/onEnter";
@@ -129,7 +129,8 @@ function SubjectEditor({ spec, subjects, save, close }: Props) {
           on={s.id === spec.subject.id}
           onClick={() => {
             const bindings = Object.fromEntries(Object.entries(spec.bindings).filter(([name]) => s.parameters.some((p) => p.name === name)));
-            save({ ...spec, subject: { kind: s.kind, id: s.id }, bindings });
+            const kept = spec.formats.filter((f) => SUBJECT_FORMATS[s.kind].includes(f));
+            save({ ...spec, subject: { kind: s.kind, id: s.id }, bindings, formats: kept.length > 0 ? kept : SUBJECT_FORMATS[s.kind].slice(0, 1) });
             close();
           }}
         >
@@ -144,7 +145,7 @@ function FormatsEditor({ spec, save }: Props) {
   return (
     <>
       <p className="caption pb-1">Put into the outbox</p>
-      {FORMATS.map((format) => (
+      {SUBJECT_FORMATS[spec.subject.kind].map((format) => (
         <label key={format} className="flex gap-2 py-0.5">
           <input
             type="checkbox"

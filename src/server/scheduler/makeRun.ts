@@ -1,15 +1,19 @@
 import { randomUUID } from "node:crypto";
 import { mkdirSync, readdirSync, renameSync, rmSync } from "node:fs";
 import { dirname, join } from "node:path";
+import { CHART_FORMATS, chartSpecSchema } from "@/core/chart/spec";
+import { PIVOT_FORMATS, pivotSpecSchema } from "@/core/pivot/spec";
 import { querySpecSchema } from "@/core/query/spec";
 import { firstReport, planReport } from "@/core/report/plan";
 import { type ReportSpec, reportSpecSchema } from "@/core/report/spec";
-import type { FORMATS, ScheduleSpec } from "@/core/schedule/spec";
+import { type Format, ROW_FORMATS, type ScheduleSpec } from "@/core/schedule/spec";
 import { dayInZone, RELATIVE_DATES } from "@/core/types/date";
 import { ProblemError, problem } from "@/core/types/problem";
 import type { Run } from "@/server/catalogue/catalogue";
+import { writeChart } from "@/server/charts/service";
 import type { JobResult, ReportJob } from "@/server/engine/jobs";
 import { fileName } from "@/server/http/download";
+import { writePivot } from "@/server/pivots/service";
 import { planOf } from "@/server/queries/service";
 import { checkFootings, reportJob, writeReportPdf } from "@/server/reports/service";
 import type { Workspace } from "@/server/workspace/workspace";
@@ -36,7 +40,7 @@ export async function makeRun(ws: Workspace, run: Run, name: string, spec: Sched
   const draft = (extension: string) => join(drafts, `run-${run.id}-${attempt}.${extension}`);
   mkdirSync(drafts, { recursive: true });
   removeDrafts(drafts, run.id);
-  const job = await jobOf(ws, spec, values, day);
+  const write = await writerOf(ws, name, spec, values, day);
   const made: Made = { rows: 0, pages: null, files: [] };
   const finished: { from: string; to: string }[] = [];
   const due = new Intl.DateTimeFormat("en-CA", {
@@ -50,7 +54,7 @@ export async function makeRun(ws: Workspace, run: Run, name: string, spec: Sched
     .replaceAll(":", "");
   try {
     for (const format of spec.formats) {
-      const result = await write(ws, job, format, draft(format));
+      const result = await write(format, draft(format));
       made.rows = result.rows;
       if ("pages" in result) made.pages = result.pages;
       const path = `${spec.folder}/${fileName(`${name} ${day} ${due}`, format)}`;
@@ -76,24 +80,51 @@ function removeDrafts(folder: string, run: string): void {
   for (const name of readdirSync(folder)) if (name.startsWith(`run-${run}`)) rmSync(join(folder, name), { force: true });
 }
 
-async function write(ws: Workspace, job: ReportJob, format: (typeof FORMATS)[number], path: string): Promise<JobResult["export"] | JobResult["reportPdf"]> {
-  if (format !== "pdf") {
-    const checked = planReport(job.spec, job.plan);
-    if (!checked.ok) throw new ProblemError(checked.problems);
-    return ws.engine.run<"export">({ kind: "export", format, database: ws.database, plan: checked.value.plan, path }, CALLER);
-  }
-  const printed = await writeReportPdf(ws, job, path, CALLER);
-  const proof = await checkFootings(ws, job, printed, CALLER);
-  if (!proof.agrees) throw new Error("The printed footing does not agree with the query’s. The data changed while it was printed; run it again.");
-  return printed;
-}
+type Write = (format: Format, path: string) => Promise<JobResult["export"] | JobResult["reportPdf"]>;
 
-/** What is printed: the report, or a query laid out as a plain list. */
-async function jobOf(ws: Workspace, spec: ScheduleSpec, values: Record<string, string>, day: string): Promise<ReportJob> {
+/** How the subject of a schedule is made into a file. @throws ProblemError where the subject is gone */
+async function writerOf(ws: Workspace, name: string, spec: ScheduleSpec, values: Record<string, string>, day: string): Promise<Write> {
   const saved = ws.catalogue.get(spec.subject.id);
   if (!saved || saved.kind !== spec.subject.kind) throw new ProblemError([problem("subjectGone", ["subject"], { kind: spec.subject.kind })]);
-  if (saved.kind === "report") return reportJob(ws, reportSpecSchema.parse(saved.spec), values, day);
-  const plan = await planOf(ws, querySpecSchema.parse(saved.spec), values, day);
-  const plain: ReportSpec = firstReport(saved.id, saved.name, plan);
-  return reportJob(ws, { ...plain, page: { ...plain.page, landscape: plain.columns.length > 6 } }, values, day);
+  switch (spec.subject.kind) {
+    case "pivot": {
+      const pivot = { spec: pivotSpecSchema.parse(saved.spec), values };
+      return (format, path) => writePivot(ws, pivot, { format: formatIn(PIVOT_FORMATS, format), path, title: name }, CALLER, day);
+    }
+    case "chart": {
+      const chart = { spec: chartSpecSchema.parse(saved.spec), values };
+      return (format, path) => writeChart(ws, chart, { format: formatIn(CHART_FORMATS, format), path, title: name }, CALLER, day);
+    }
+    case "report":
+      return reportWriter(ws, await reportJob(ws, reportSpecSchema.parse(saved.spec), values, day));
+    case "query": {
+      const plan = await planOf(ws, querySpecSchema.parse(saved.spec), values, day);
+      const plain: ReportSpec = firstReport(saved.id, saved.name, plan);
+      return reportWriter(ws, await reportJob(ws, { ...plain, page: { ...plain.page, landscape: plain.columns.length > 6 } }, values, day));
+    }
+    default:
+      return spec.subject.kind satisfies never;
+  }
 }
+
+/** The format, where it is one of those that can be made: the description's shape has seen to that. */
+function formatIn<F extends Format>(formats: readonly F[], format: Format): F {
+  const found = formats.find((f) => f === format);
+  if (!found) throw new TypeError(`${format} cannot be made here`);
+  return found;
+}
+
+/** Writes a report, or a query laid out as a plain list: its pages, or its rows. */
+const reportWriter =
+  (ws: Workspace, job: ReportJob): Write =>
+  async (format, path) => {
+    if (format !== "pdf") {
+      const checked = planReport(job.spec, job.plan);
+      if (!checked.ok) throw new ProblemError(checked.problems);
+      return ws.engine.run<"export">({ kind: "export", format: formatIn(ROW_FORMATS, format), database: ws.database, plan: checked.value.plan, path }, CALLER);
+    }
+    const printed = await writeReportPdf(ws, job, path, CALLER);
+    const proof = await checkFootings(ws, job, printed, CALLER);
+    if (!proof.agrees) throw new Error("The printed footing does not agree with the query’s. The data changed while it was printed; run it again.");
+    return printed;
+  };

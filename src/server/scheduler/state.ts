@@ -1,7 +1,9 @@
+import { chartSpecSchema } from "@/core/chart/spec";
+import { pivotSpecSchema } from "@/core/pivot/spec";
 import { querySpecSchema } from "@/core/query/spec";
 import { reportSpecSchema } from "@/core/report/spec";
 import { scheduleOccurrences } from "@/core/schedule/occurrences";
-import { type ScheduleSpec, scheduleSpecSchema } from "@/core/schedule/spec";
+import { type ScheduleSpec, type SubjectKind, scheduleSpecSchema } from "@/core/schedule/spec";
 import type { Run } from "@/server/catalogue/catalogue";
 import type { Workspace } from "@/server/workspace/workspace";
 
@@ -9,7 +11,7 @@ const DAYS_AHEAD = 14;
 
 export type RunView = Omit<Run, "dueAt" | "startedAt" | "finishedAt"> & { dueAt: string; startedAt: string; finishedAt: string | null; name: string };
 export type ScheduleView = { id: string; name: string; revision: number; spec: ScheduleSpec | null; next: string[] };
-export type Subject = { kind: "query" | "report"; id: string; name: string; parameters: { name: string; type: string }[] };
+export type Subject = { kind: SubjectKind; id: string; name: string; parameters: { name: string; type: string }[] };
 
 /** All that the page of schedules shows. */
 export function schedulesState(ws: Workspace) {
@@ -42,11 +44,15 @@ function subjectsOf(ws: Workspace): Subject[] {
       parameters: querySpecSchema.safeParse(q.spec).data?.parameters.map(({ name, type }) => ({ name, type })) ?? [],
     }),
   );
-  const reports = ws.catalogue.list("report").map((r): Subject => {
-    const query = reportSpecSchema.safeParse(r.spec).data?.query;
-    return { kind: "report", id: r.id, name: r.name, parameters: queries.find((q) => q.id === query)?.parameters ?? [] };
-  });
-  return [...reports, ...queries];
+  const made = (["report", "pivot", "chart"] as const).flatMap((kind) =>
+    ws.catalogue.list(kind).map((o): Subject => {
+      const query = MADE_FROM[kind].safeParse(o.spec).data?.query;
+      return { kind, id: o.id, name: o.name, parameters: queries.find((q) => q.id === query)?.parameters ?? [] };
+    }),
+  );
+  return [...made, ...queries];
 }
+
+const MADE_FROM = { report: reportSpecSchema, pivot: pivotSpecSchema, chart: chartSpecSchema };
 
 export type SchedulesState = ReturnType<typeof schedulesState>;
