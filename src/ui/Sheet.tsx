@@ -13,7 +13,11 @@ export type SheetColumn = {
   sorted?: "up" | "down" | undefined;
   tone?: "derived" | undefined;
 };
-export type SheetCell = { text: string; tone?: "negative" | "misfit" | "missing" | "agrees" | "faint" | undefined };
+export type SheetCell = {
+  text: string /** drawn as a line in place of the text, which stays for readers */;
+  spark?: number[] | undefined;
+  tone?: "negative" | "misfit" | "missing" | "agrees" | "faint" | undefined;
+};
 export type Range = { top: number; bottom: number; left: number; right: number };
 
 type Props = {
@@ -285,7 +289,7 @@ export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort
                         />
                       ) : cells ? (
                         <span className="truncate" title={(cell?.text.length ?? 0) > 24 ? cell?.text : undefined}>
-                          {cell?.text}
+                          {cell?.spark ? <Sparkline values={cell.spark} text={cell.text} /> : cell?.text}
                         </span>
                       ) : (
                         <span className="h-2 w-2/3 rounded bg-hairline" />
@@ -323,6 +327,22 @@ export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort
         )}
       </div>
     </div>
+  );
+}
+
+const SPARK = { width: 110, height: 20 };
+
+/** Numbers as a line from the first to the last; the last one is marked. */
+function Sparkline({ values, text }: { values: number[]; text: string }) {
+  const [least, most] = [Math.min(...values), Math.max(...values)];
+  const x = (i: number) => 2 + (i * (SPARK.width - 4)) / Math.max(1, values.length - 1);
+  const y = (v: number) => SPARK.height - 3 - ((v - least) * (SPARK.height - 6)) / Math.max(1e-9, most - least);
+  const last = values.length - 1;
+  return (
+    <svg width={SPARK.width} height={SPARK.height} role="img" aria-label={text} className="block">
+      <polyline points={values.map((v, i) => `${x(i).toFixed(1)},${y(v).toFixed(1)}`).join(" ")} fill="none" stroke="var(--color-bottle)" strokeWidth="1.3" />
+      <circle cx={x(last)} cy={y(values[last] ?? 0)} r="2" fill="var(--color-bottle)" />
+    </svg>
   );
 }
 

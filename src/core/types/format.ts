@@ -13,6 +13,8 @@ export const columnFormatSchema = z.object({
   date: z.enum(["short", "long", "iso", ...GROUP_PARTS]).optional(),
   /** A share of one, written as a percentage; `decimals` counts those of the percentage. */
   percent: z.boolean().optional(),
+  /** A list of numbers, drawn as a line where there is room for one. */
+  spark: z.boolean().optional(),
   /** The value begins a band of this width, in plain digits. */
   band: z.string().optional(),
 });

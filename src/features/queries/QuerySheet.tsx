@@ -13,11 +13,19 @@ import type { Running } from "./useRun";
 /** How much is copied or added up from a selection at most. */
 const MOST_SELECTED = 20_000;
 
+const SPARK_WIDTH = 134;
 const UNITS: Record<string, string> = { EUR: "€", USD: "$", GBP: "£" };
 
 function widthOf(column: PlanColumn, samples: string[]): number {
   const longest = Math.max(...samples.map((s) => s.length), Math.min(column.heading.length + 2, 18), Math.min(column.origin.length * 0.8, 12));
   return Math.round(Math.max(64, Math.min(300, longest * 6.9 + 22)));
+}
+
+/** The numbers of a list, at most as many as a line of its width can show; nothing where there are fewer than two. */
+const MOST_SPARKS = 400;
+function sparkOf(text: string, separator: string): number[] | undefined {
+  const values = text.split(separator).slice(0, MOST_SPARKS).map(Number);
+  return values.length > 1 && values.every((v) => Number.isFinite(v)) ? values : undefined;
 }
 
 type SheetProps = {
@@ -37,16 +45,19 @@ export function QuerySheet({ plan, run, onSort, name, ...more }: SheetProps) {
   );
   const cellOf = ({ column, write }: (typeof shown)[number], cell: Cell): SheetCell => {
     const written = write(cell);
+    const spark = column.format.spark ? sparkOf(written.text, column.separator ?? ", ") : undefined;
     const missing = cell === null && column.origin.includes("›");
-    return { text: missing ? "–" : written.text, tone: written.misfit ? "misfit" : written.negative ? "negative" : missing ? "missing" : undefined };
+    return { text: missing ? "–" : written.text, spark, tone: written.misfit ? "misfit" : written.negative ? "negative" : missing ? "missing" : undefined };
   };
   const widths = useMemo(() => {
     const samples = Array.from({ length: 60 }, (_, i) => run.rowAt(i)).filter((r) => r !== undefined);
     return shown.map((s) =>
-      widthOf(s.column, [
-        ...samples.map((r) => s.write(r[s.at] ?? null).text),
-        run.footing?.totals[s.column.id] == null ? "" : s.write(run.footing.totals[s.column.id] ?? null).text,
-      ]),
+      s.column.format.spark
+        ? SPARK_WIDTH
+        : widthOf(s.column, [
+            ...samples.map((r) => s.write(r[s.at] ?? null).text),
+            run.footing?.totals[s.column.id] == null ? "" : s.write(run.footing.totals[s.column.id] ?? null).text,
+          ]),
     );
   }, [shown, run.footing, run.rowAt]);
   const columns = shown.map((s, i) => ({

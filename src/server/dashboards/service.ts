@@ -64,7 +64,9 @@ export async function tileOf(ws: Workspace, { spec, tile: id, values, search }: 
 type Of<K extends PlainTile["kind"]> = Extract<PlainTile, { kind: K }>;
 
 const readPivot = async (ws: Workspace, planned: Awaited<ReturnType<typeof pivotPlanOf>>, caller: Caller): Promise<Pivot> =>
-  JSON.parse((await ws.engine.run<"pivot">({ kind: "pivot", database: ws.database, pivot: pivotJob(ws, planned.plan) }, caller)).toString()) as Pivot;
+  JSON.parse(
+    (await ws.shared.run<"pivot">({ kind: "pivot", database: ws.database, pivot: pivotJob(ws, planned.plan) }, ws.stamp(), caller)).toString(),
+  ) as Pivot;
 
 async function figureTile(ws: Workspace, tile: Of<"figure">, narrow: Narrow, caller: Caller): Promise<TileAnswer> {
   const pivot: PivotSpec = { ...emptyPivot(tile.query), figures: [{ ...tile.figure, showAs: "asIs" }] };
@@ -98,7 +100,7 @@ function savedSpec<S>(ws: Workspace, id: string, kind: "chart" | "pivot", shape:
 async function chartTile(ws: Workspace, tile: Of<"chart">, narrow: Narrow, caller: Caller): Promise<TileAnswer> {
   const { name, spec } = savedSpec(ws, tile.chart, "chart", chartSpecSchema);
   const chart = await chartJob(ws, { spec, values: {} }, caller, ws.today, narrow);
-  const answer = await ws.engine.run<"chart">({ kind: "chart", database: ws.database, chart }, caller);
+  const answer = await ws.shared.run<"chart">({ kind: "chart", database: ws.database, chart }, ws.stamp(), caller);
   return { kind: "chart", spec, answer: JSON.parse(answer.toString()) as ChartAnswer, query: narrow(savedQuery(ws, spec.query).spec, null), name };
 }
 
@@ -118,7 +120,11 @@ async function tableTile(ws: Workspace, tile: Of<"table">, narrow: Narrow, searc
       ? [tile.order, ...plan.order.filter((o) => o.column !== tile.order?.column)]
       : plan.order;
   const [rows, footing] = await Promise.all([
-    ws.engine.run<"rows">({ kind: "rows", database: ws.database, sql: compileRows({ ...plan, order }, sqlite, { offset: 0, rows: tile.first }) }, caller),
+    ws.shared.run<"rows">(
+      { kind: "rows", database: ws.database, sql: compileRows({ ...plan, order }, sqlite, { offset: 0, rows: tile.first }) },
+      ws.stamp(),
+      caller,
+    ),
     footingOfPlan(ws, { ...plan, columns: plan.columns.map((c) => ({ ...c, totalled: false })) }, caller),
   ]);
   const places = shown.map((c) => plan.columns.indexOf(c));

@@ -9,11 +9,14 @@ import type { Locale } from "@/core/types/format";
 import { Catalogue } from "@/server/catalogue/catalogue";
 import { Engine } from "@/server/engine/engine";
 import { JobFailure } from "@/server/engine/jobs";
+import { SharedJobs } from "@/server/engine/shared";
 
 /** One running ledger: a data folder, the business database it looks at, and the processes that read it. */
 export class Workspace {
   readonly catalogue: Catalogue;
   readonly engine: Engine;
+  /** Reading jobs that several may wait for together. */
+  readonly shared: SharedJobs;
   readonly outbox: string;
   private shape: { stamp: string; schema: Promise<Schema> } | null = null;
   private layered: { read: Promise<Schema>; stamp: string; schema: Promise<Schema> } | null = null;
@@ -26,6 +29,7 @@ export class Workspace {
   ) {
     this.catalogue = new Catalogue(folder, join(root, "src/server/catalogue/migrations"), now);
     this.engine = new Engine(join(root, "dist/engine.mjs"));
+    this.shared = new SharedJobs(this.engine);
     this.outbox = join(folder, "outbox");
   }
 
@@ -90,7 +94,8 @@ export class Workspace {
     return schema;
   }
 
-  private stamp(): string {
+  /** What tells one state of the business database from the next. */
+  stamp(): string {
     try {
       const of = (path: string) => {
         const { mtimeMs, size, ino } = statSync(path);

@@ -11,7 +11,7 @@ import { DATE_PART_WORDS, DATE_PARTS, GROUP_PART_WORDS, GROUP_PARTS } from "@/co
 import { isDated, isNumber } from "@/core/types/valueType";
 import { onEnter } from "@/ui/onEnter";
 import { DigitsInput } from "../../DigitsInput";
-import { Choice, type EditorProps, FieldPicker, Remove, scopeOf } from "./parts";
+import { Choice, type EditorProps, FieldPicker, Remove, reachable, scopeOf } from "./parts";
 
 /** One group: the part of a date, or away with it. */
 export function GroupEditor({ spec, schema, change, close, id }: EditorProps & { id: string }) {
@@ -118,6 +118,52 @@ export function ColumnsEditor(props: EditorProps) {
   );
 }
 
+/** In which order a list runs, what stands between its values, and whether its numbers are drawn as a line in the row. */
+function ListSettings({
+  spec,
+  schema,
+  column,
+  set,
+  numbers,
+}: Pick<EditorProps, "spec" | "schema"> & { column: QueryColumn; set: (next: Partial<QueryColumn>) => void; numbers: boolean }) {
+  const fields = reachable(spec, schema, 0).map((f) => ({
+    words: f.words,
+    operand: { kind: "field" as const, join: edit.joinAt(spec, f.steps) ?? "", column: f.column },
+  }));
+  const by = column.by?.kind === "field" ? column.by : null;
+  const at = fields.findIndex((f) => f.operand.join === by?.join && f.operand.column === by.column);
+  return (
+    <>
+      <label className="grid gap-0.5 text-small">
+        In the order of
+        <select className="field" aria-label="In the order of" value={at} onChange={(e) => set({ by: fields[Number(e.target.value)]?.operand })}>
+          <option value={-1}>the values themselves</option>
+          {fields.map((f, i) => (
+            <option key={f.words} value={i}>
+              {f.words}
+            </option>
+          ))}
+        </select>
+      </label>
+      <label className="grid gap-0.5 text-small">
+        Between the values
+        <input className="field" value={column.separator ?? ", "} onChange={(e) => set({ separator: e.target.value })} />
+      </label>
+      {numbers && (
+        <label className="flex gap-2 text-small">
+          <input
+            type="checkbox"
+            className="accent-bottle"
+            checked={column.format?.spark ?? false}
+            onChange={(e) => set({ format: { ...column.format, spark: e.target.checked || undefined } })}
+          />
+          Draw it as a line in the row
+        </label>
+      )}
+    </>
+  );
+}
+
 function ColumnSettings({ spec, schema, change, column }: EditorProps & { column: QueryColumn }) {
   const type = column.value ? edit.operandTypeIn(spec, schema, column.value) : undefined;
   const set = (next: Partial<QueryColumn>) => change(edit.changeColumn(spec, column.id, next));
@@ -144,6 +190,7 @@ function ColumnSettings({ spec, schema, change, column }: EditorProps & { column
           </select>
         </label>
       )}
+      {column.figure === "list" && <ListSettings spec={spec} schema={schema} column={column} set={set} numbers={!type || isNumber(type)} />}
       {numeric && (
         <>
           <DigitsInput
