@@ -40,6 +40,11 @@ export class Catalogue {
     migrate(this.db, { migrationsFolder: migrations });
   }
 
+  /** Changes with every change to the catalogue, by this process or another. */
+  stamp(): string {
+    return `${this.sqlite.pragma("data_version", { simple: true })} ${this.sqlite.prepare("SELECT total_changes()").pluck().get()}`;
+  }
+
   close(): void {
     this.sqlite.close();
   }

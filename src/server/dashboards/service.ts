@@ -1,7 +1,7 @@
 import { z } from "zod";
 import type { ChartAnswer } from "@/core/chart/data";
 import { type ChartSpec, chartSpecSchema } from "@/core/chart/spec";
-import { filteredQuery, type Viewing } from "@/core/dashboard/filters";
+import { filteredQuery, type Viewing, valueFor } from "@/core/dashboard/filters";
 import { dashboardSpecSchema, type FilterValues, filterValuesSchema, type PlainTile, plainTiles } from "@/core/dashboard/spec";
 import { call, literal } from "@/core/expression/expr";
 import type { Pivot, ShownFigure } from "@/core/pivot/assemble";
@@ -39,10 +39,21 @@ export type TileAnswer =
   | { kind: "pivot"; spec: PivotSpec; pivot: Pivot; query: QuerySpec; name: string }
   | { kind: "table"; columns: TableColumn[]; rows: Cell[][]; count: number; query: QuerySpec };
 
-/** Works out one tile for a viewer. @throws ProblemError where what it is made from is gone or broken */
+/**
+ * Works out one tile for a viewer; those who ask the same at once wait for one answer.
+ * @throws ProblemError where what it is made from is gone or broken
+ */
 export async function tileOf(ws: Workspace, { spec, tile: id, values, search }: TileQuestion, viewing: Viewing, caller: Caller): Promise<TileAnswer> {
   const tile = plainTiles(spec).find((t) => t.id === id);
   if (!tile) throw new Refusal(404, "This tile is no longer on the dashboard.");
+  const filters = spec.filters.filter((f) => f.meets[id]);
+  const asked = filters.map((f) => valueFor(f, values));
+  const person = asked.some((v) => v?.kind === "person") ? viewing.person : "";
+  const key = JSON.stringify([ws.state(), tile, filters, asked, viewing.today, person, search]);
+  return ws.shared.run(key, caller.signal, (signal) => workOut(ws, { spec, tile: id, values, search }, tile, viewing, { ...caller, signal }));
+}
+
+function workOut(ws: Workspace, { spec, values, search }: TileQuestion, tile: PlainTile, viewing: Viewing, caller: Caller): Promise<TileAnswer> {
   const narrow: Narrow = (query, earlier) => filteredQuery(spec, tile.id, query, values, viewing, earlier);
   switch (tile.kind) {
     case "figure":
@@ -64,9 +75,7 @@ export async function tileOf(ws: Workspace, { spec, tile: id, values, search }: 
 type Of<K extends PlainTile["kind"]> = Extract<PlainTile, { kind: K }>;
 
 const readPivot = async (ws: Workspace, planned: Awaited<ReturnType<typeof pivotPlanOf>>, caller: Caller): Promise<Pivot> =>
-  JSON.parse(
-    (await ws.shared.run<"pivot">({ kind: "pivot", database: ws.database, pivot: pivotJob(ws, planned.plan) }, ws.stamp(), caller)).toString(),
-  ) as Pivot;
+  JSON.parse((await ws.engine.run<"pivot">({ kind: "pivot", database: ws.database, pivot: pivotJob(ws, planned.plan) }, caller)).toString()) as Pivot;
 
 async function figureTile(ws: Workspace, tile: Of<"figure">, narrow: Narrow, caller: Caller): Promise<TileAnswer> {
   const pivot: PivotSpec = { ...emptyPivot(tile.query), figures: [{ ...tile.figure, showAs: "asIs" }] };
@@ -100,7 +109,7 @@ function savedSpec<S>(ws: Workspace, id: string, kind: "chart" | "pivot", shape:
 async function chartTile(ws: Workspace, tile: Of<"chart">, narrow: Narrow, caller: Caller): Promise<TileAnswer> {
   const { name, spec } = savedSpec(ws, tile.chart, "chart", chartSpecSchema);
   const chart = await chartJob(ws, { spec, values: {} }, caller, ws.today, narrow);
-  const answer = await ws.shared.run<"chart">({ kind: "chart", database: ws.database, chart }, ws.stamp(), caller);
+  const answer = await ws.engine.run<"chart">({ kind: "chart", database: ws.database, chart }, caller);
   return { kind: "chart", spec, answer: JSON.parse(answer.toString()) as ChartAnswer, query: narrow(savedQuery(ws, spec.query).spec, null), name };
 }
 
@@ -120,11 +129,7 @@ async function tableTile(ws: Workspace, tile: Of<"table">, narrow: Narrow, searc
       ? [tile.order, ...plan.order.filter((o) => o.column !== tile.order?.column)]
       : plan.order;
   const [rows, footing] = await Promise.all([
-    ws.shared.run<"rows">(
-      { kind: "rows", database: ws.database, sql: compileRows({ ...plan, order }, sqlite, { offset: 0, rows: tile.first }) },
-      ws.stamp(),
-      caller,
-    ),
+    ws.engine.run<"rows">({ kind: "rows", database: ws.database, sql: compileRows({ ...plan, order }, sqlite, { offset: 0, rows: tile.first }) }, caller),
     footingOfPlan(ws, { ...plan, columns: plan.columns.map((c) => ({ ...c, totalled: false })) }, caller),
   ]);
   const places = shown.map((c) => plan.columns.indexOf(c));

@@ -9,14 +9,14 @@ import type { Locale } from "@/core/types/format";
 import { Catalogue } from "@/server/catalogue/catalogue";
 import { Engine } from "@/server/engine/engine";
 import { JobFailure } from "@/server/engine/jobs";
-import { SharedJobs } from "@/server/engine/shared";
+import { SharedWork } from "./shared";
 
 /** One running ledger: a data folder, the business database it looks at, and the processes that read it. */
 export class Workspace {
   readonly catalogue: Catalogue;
   readonly engine: Engine;
-  /** Reading jobs that several may wait for together. */
-  readonly shared: SharedJobs;
+  /** Readings that several may wait for together. */
+  readonly shared = new SharedWork();
   readonly outbox: string;
   private shape: { stamp: string; schema: Promise<Schema> } | null = null;
   private layered: { read: Promise<Schema>; stamp: string; schema: Promise<Schema> } | null = null;
@@ -29,7 +29,6 @@ export class Workspace {
   ) {
     this.catalogue = new Catalogue(folder, join(root, "src/server/catalogue/migrations"), now);
     this.engine = new Engine(join(root, "dist/engine.mjs"));
-    this.shared = new SharedJobs(this.engine);
     this.outbox = join(folder, "outbox");
   }
 
@@ -94,8 +93,12 @@ export class Workspace {
     return schema;
   }
 
-  /** What tells one state of the business database from the next. */
-  stamp(): string {
+  /** What tells one state of everything that can be read from the next: the business database and what is saved. */
+  state(): string {
+    return `${this.today} ${this.stamp()} ${this.catalogue.stamp()}`;
+  }
+
+  private stamp(): string {
     try {
       const of = (path: string) => {
         const { mtimeMs, size, ino } = statSync(path);
