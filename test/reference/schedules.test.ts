@@ -141,6 +141,39 @@ describe("schedules, on a clock that the test moves", () => {
     expect(scheduleSpecSchema.safeParse(schedule({ subject: { kind: "chart", id: "ch" }, formats: ["xlsx"] })).success).toBe(false);
   });
 
+  it("hold a run whose query does not agree with its control totals, and send it all the same when told to", async () => {
+    const ws = open();
+    fill(ws);
+    const saved = ws.catalogue.get("q");
+    const controls = [
+      { id: "k1", source: "the bank", column: "amount", value: "30.30" },
+      { id: "k2", source: "the ledger", column: null, value: "3" },
+    ];
+    ws.catalogue.save("q", { spec: { ...query, controls } }, saved?.revision ?? 1);
+    const scheduler = new Scheduler(ws);
+    at("2026-11-20T06:00:05Z");
+    await scheduler.tick();
+    expect(files()).toEqual([]);
+    const [held] = ws.catalogue.runs();
+    expect(held).toMatchObject({ state: "held", error: "The control total of the ledger for rows is 3, and the query comes to 2: (1) out." });
+    await scheduler.tick();
+    expect(ws.catalogue.runs(), "it is not tried again by itself").toMatchObject([{ state: "held" }]);
+    ws.catalogue.updateRun(held?.id ?? "", { state: "queued", forced: true, attempt: 0, error: null });
+    await scheduler.tick();
+    expect(ws.catalogue.runs()).toMatchObject([{ state: "done", forced: true }]);
+    expect(files()).toHaveLength(2);
+    // Once they agree, nothing is held.
+    ws.catalogue.save("q", { spec: { ...query, controls: controls.slice(0, 1) } }, (saved?.revision ?? 1) + 1);
+    at("2026-11-23T06:00:05Z");
+    await scheduler.tick();
+    expect(
+      ws.catalogue
+        .runs()
+        .map((r) => r.state)
+        .sort(),
+    ).toEqual(["done", "done"]);
+  });
+
   it("make a run missed while off once, marked late; a paused one not at all", async () => {
     const ws = open();
     fill(ws);

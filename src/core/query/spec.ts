@@ -106,6 +106,10 @@ export const parameterSchema = z.object({
 });
 export type Parameter = z.infer<typeof parameterSchema>;
 
+/** A figure from another source that the query must agree with: a count of its rows, or the total of a column. */
+export const controlSchema = z.object({ id, source: z.string().max(200), column: id.nullable(), value: z.string().max(60) });
+export type ControlTotal = z.infer<typeof controlSchema>;
+
 export const querySpecSchema = z.object({
   version: z.literal(1),
   source: z.string(),
@@ -118,6 +122,7 @@ export const querySpecSchema = z.object({
   parameters: z.array(parameterSchema).max(60),
   /** The column whose figure the proof follows; unset: the first one that adds up. */
   proofColumn: id.optional(),
+  controls: z.array(controlSchema).max(20).optional(),
 });
 export type QuerySpec = z.infer<typeof querySpecSchema>;
 

@@ -23,6 +23,7 @@ import { ask, download, sentenceOf } from "../ask";
 import { folioOpener } from "../folio/folioOpener";
 import { SavedName } from "../SavedName";
 import { useLocale } from "../shell/Shell";
+import { ControlTotals } from "./ControlTotals";
 import { PhraseEditor } from "./editors/PhraseEditor";
 import { FieldPicker } from "./editors/parts";
 import { FieldTree } from "./FieldTree";
@@ -345,16 +346,19 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
           {
             name: "Proof",
             content: (
-              <ProofPanel
-                spec={spec}
-                plan={plan}
-                proof={run.proof}
-                failure={run.proofFailure}
-                running={run.running && !pick}
-                pick={pick}
-                onPick={setPick}
-                change={alter}
-              />
+              <div className="grid gap-6">
+                <ProofPanel
+                  spec={spec}
+                  plan={plan}
+                  proof={run.proof}
+                  failure={run.proofFailure}
+                  running={run.running && !pick}
+                  pick={pick}
+                  onPick={setPick}
+                  change={alter}
+                />
+                <ControlTotals spec={spec} plan={plan} footing={pick ? null : run.footing} change={change} />
+              </div>
             ),
           },
           { name: "Parameters", content: <ParametersPanel spec={spec} values={values} today={today} change={alter} setValues={setValues} asked={asked} /> },

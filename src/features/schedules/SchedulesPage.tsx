@@ -267,7 +267,12 @@ function ScheduleItem({
             <Outcome run={last} /> {times.dayAndTime(last.dueAt)}
           </p>
         )}
-        {last?.error && <p className="text-vermilion">{last.error}</p>}
+        {last?.error && <p className={last.state === "held" ? "text-ochre" : "text-vermilion"}>{last.error}</p>}
+        {last?.state === "held" && (
+          <button type="button" className="link" onClick={() => attempt(ask(`/api/schedules/${schedule.id}/send`, { run: last.id }))}>
+            Send it all the same
+          </button>
+        )}
         <p className="text-soft">
           {spec.paused ? "paused" : schedule.next[0] ? `next ${times.dayAndTime(schedule.next[0])}` : "nothing in the next fourteen days"}
         </p>
@@ -304,6 +309,7 @@ function ScheduleItem({
 }
 
 function Outcome({ run }: { run: RunView }) {
+  if (run.state === "held") return <b className="text-ochre">held back</b>;
   if (run.state === "failed") return <b className="text-vermilion">failed</b>;
   if (run.state !== "done") return <b className="text-soft">{run.state === "queued" ? "waiting" : "running…"}</b>;
   const marks = [run.late ? "late" : "", run.attempt > 1 ? `try ${run.attempt}` : "", run.manual ? "by hand" : ""].filter(Boolean).join(", ");

@@ -41,10 +41,12 @@ export const runs = sqliteTable(
     dueAt: integer("due_at", { mode: "timestamp_ms" }).notNull(),
     startedAt: integer("started_at", { mode: "timestamp_ms" }).notNull(),
     finishedAt: integer("finished_at", { mode: "timestamp_ms" }),
-    state: text({ enum: ["queued", "running", "done", "failed"] }).notNull(),
+    state: text({ enum: ["queued", "running", "done", "failed", "held"] }).notNull(),
     late: integer({ mode: "boolean" }).notNull(),
     manual: integer({ mode: "boolean" }).notNull(),
     attempt: integer().notNull(),
+    /** Sent all the same, though its control totals do not agree. */
+    forced: integer({ mode: "boolean" }).notNull().default(false),
     rows: integer(),
     pages: integer(),
     files: text({ mode: "json" }).$type<{ path: string; bytes: number }[]>(),

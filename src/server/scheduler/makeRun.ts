@@ -3,18 +3,19 @@ import { mkdirSync, readdirSync, renameSync, rmSync } from "node:fs";
 import { dirname, join } from "node:path";
 import { CHART_FORMATS, chartSpecSchema } from "@/core/chart/spec";
 import { PIVOT_FORMATS, pivotSpecSchema } from "@/core/pivot/spec";
+import { checkControls, controlWords } from "@/core/query/controls";
 import { querySpecSchema } from "@/core/query/spec";
 import { firstReport, planReport } from "@/core/report/plan";
 import { type ReportSpec, reportSpecSchema } from "@/core/report/spec";
 import { type Format, ROW_FORMATS, type ScheduleSpec } from "@/core/schedule/spec";
 import { dayInZone, RELATIVE_DATES } from "@/core/types/date";
 import { ProblemError, problem } from "@/core/types/problem";
-import type { Run } from "@/server/catalogue/catalogue";
+import type { Run, SavedObject } from "@/server/catalogue/catalogue";
 import { writeChart } from "@/server/charts/service";
 import type { JobResult, ReportJob } from "@/server/engine/jobs";
 import { fileName } from "@/server/http/download";
 import { writePivot } from "@/server/pivots/service";
-import { planOf } from "@/server/queries/service";
+import { footingOfPlan, planOf, savedQuery } from "@/server/queries/service";
 import { checkFootings, reportJob, writeReportPdf } from "@/server/reports/service";
 import type { Workspace } from "@/server/workspace/workspace";
 
@@ -40,6 +41,7 @@ export async function makeRun(ws: Workspace, run: Run, name: string, spec: Sched
   const draft = (extension: string) => join(drafts, `run-${run.id}-${attempt}.${extension}`);
   mkdirSync(drafts, { recursive: true });
   removeDrafts(drafts, run.id);
+  if (!run.forced) await checkControlTotals(ws, spec, values, day);
   const write = await writerOf(ws, name, spec, values, day);
   const made: Made = { rows: 0, pages: null, files: [] };
   const finished: { from: string; to: string }[] = [];
@@ -78,6 +80,43 @@ export async function makeRun(ws: Workspace, run: Run, name: string, spec: Sched
  */
 function removeDrafts(folder: string, run: string): void {
   for (const name of readdirSync(folder)) if (name.startsWith(`run-${run}`)) rmSync(join(folder, name), { force: true });
+}
+
+/** A run whose query does not agree with its control totals: it is held until its owner has seen the difference. */
+export class Held extends Error {
+  constructor(words: string) {
+    super(words);
+    this.name = "Held";
+  }
+}
+
+/** The query that a subject is made from, and what it binds to its parameters. */
+function queryOf(saved: SavedObject): { query: string; parameters: Record<string, string> } | null {
+  switch (saved.kind) {
+    case "query":
+      return { query: saved.id, parameters: {} };
+    case "chart": {
+      const { query, pivot } = chartSpecSchema.parse(saved.spec);
+      return { query, parameters: pivot.parameters };
+    }
+    case "pivot":
+      return pivotSpecSchema.parse(saved.spec);
+    case "report":
+      return reportSpecSchema.parse(saved.spec);
+    default:
+      return null;
+  }
+}
+
+/** @throws Held with every difference */
+async function checkControlTotals(ws: Workspace, spec: ScheduleSpec, values: Record<string, string>, day: string): Promise<void> {
+  const saved = ws.catalogue.get(spec.subject.id);
+  const source = saved && queryOf(saved);
+  const query = source && savedQuery(ws, source.query).spec;
+  if (!source || !query?.controls?.length) return;
+  const plan = await planOf(ws, query, { ...source.parameters, ...values }, day);
+  const words = controlWords(checkControls(query, plan, await footingOfPlan(ws, plan, CALLER)), ws.locale);
+  if (words) throw new Held(words);
 }
 
 type Write = (format: Format, path: string) => Promise<JobResult["export"] | JobResult["reportPdf"]>;

@@ -3,7 +3,7 @@ import { scheduleOccurrences } from "@/core/schedule/occurrences";
 import { scheduleSpecSchema } from "@/core/schedule/spec";
 import type { Run, SavedObject } from "@/server/catalogue/catalogue";
 import type { Workspace } from "@/server/workspace/workspace";
-import { makeRun } from "./makeRun";
+import { Held, makeRun } from "./makeRun";
 
 const LEASE = "scheduler";
 const LEASE_MS = 30_000;
@@ -76,7 +76,7 @@ export class Scheduler {
       const made = await makeRun(this.ws, run, saved.name, spec.data, holds);
       if (made) finish({ state: "done", ...made, error: null });
     } catch (error) {
-      finish({ state: "failed", error: error instanceof Error ? error.message : String(error) });
+      finish({ state: error instanceof Held ? "held" : "failed", error: error instanceof Error ? error.message : String(error) });
     } finally {
       clearInterval(renewing);
       this.busy.delete(run.id);

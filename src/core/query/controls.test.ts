@@ -1,0 +1,47 @@
+import { describe, expect, it } from "vitest";
+import { sampleSchema } from "../../../test/support/sample";
+import { checkControls, controlWords } from "./controls";
+import { resolveQuery } from "./resolve";
+import { type ControlTotal, emptyQuery, type QuerySpec } from "./spec";
+
+const spec: QuerySpec = {
+  ...emptyQuery("crate"),
+  columns: ["price", "ratio", "mark"].map((c) => ({ id: c, value: { kind: "field", join: "", column: c } })),
+};
+const resolved = resolveQuery(spec, sampleSchema, { today: "2026-11-23", values: {} });
+if (!resolved.ok) throw new Error();
+const check = (controls: Omit<ControlTotal, "id" | "source">[], totals = { price: "123456789012345678901", ratio: 0.3 }) =>
+  checkControls({ controls: controls.map((c, i) => ({ ...c, id: `c${i}`, source: "the bank" })) }, resolved.value, { rows: 12, totals });
+
+describe("control totals", () => {
+  it("agree to the last digit or not at all, beyond 2^53 too", () => {
+    const checks = check([
+      { column: null, value: "12" },
+      { column: "price", value: "1234567890123456789.01" },
+      { column: "price", value: "1234567890123456789.00" },
+      { column: "ratio", value: "0.30000000000000004" },
+    ]);
+    expect(checks.map((c) => [c.agrees, c.out])).toEqual([
+      [true, "0"],
+      [true, "0"],
+      [false, "1"],
+      [true, expect.closeTo(0, 12)],
+    ]);
+  });
+  it("say the difference, and what cannot be compared: a column that is gone or is no number, a value that is none", () => {
+    const checks = check([
+      { column: null, value: "14" },
+      { column: "gone", value: "1" },
+      { column: "mark", value: "1" },
+      { column: "price", value: "1.005" },
+    ]);
+    expect(checks.every((c) => !c.agrees)).toBe(true);
+    const words = controlWords(checks, { locale: "en-GB", zone: "UTC" });
+    expect(words).toContain("for rows is 14, and the query comes to 12: (2) out.");
+    expect(words.match(/cannot be compared/g)).toHaveLength(3);
+  });
+  it("hold a query of no rows to nothing", () => {
+    const none = checkControls({ controls: [{ id: "c", source: "", column: "price", value: "0" }] }, resolved.value, { rows: 0, totals: { price: null } });
+    expect(none[0]?.agrees).toBe(true);
+  });
+});

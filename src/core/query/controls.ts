@@ -1,0 +1,57 @@
+import { parseDecimal } from "../types/decimal";
+import { cellWriter, type Locale } from "../types/format";
+import { type Cell, exactOf, isExact, scaleOf, type ValueType, whole } from "../types/valueType";
+import type { Plan } from "./plan";
+import type { ControlTotal, QuerySpec } from "./spec";
+
+/**
+ * A figure known from elsewhere held against the query's own. `out` is the query's less the other; null where they cannot be
+ * compared: the column is gone or does not add up, or what was written is no such number.
+ */
+export type ControlCheck = { control: ControlTotal; heading: string; type: ValueType; is: Cell; out: Cell; agrees: boolean };
+
+/** The columns of a plan a control total can be given for: those whose values add up. */
+export const controlColumns = (plan: Plan) => plan.columns.filter((c) => c.totalled);
+
+/**
+ * Holds a query's control totals against its footing. Exact figures must be the same to the last digit.
+ * @param footing over all rows of the query; its totals by column
+ */
+export function checkControls(spec: Pick<QuerySpec, "controls">, plan: Plan, footing: { rows: number; totals: Record<string, Cell> }): ControlCheck[] {
+  return (spec.controls ?? []).map((control) => {
+    const column = control.column === null ? null : plan.columns.find((c) => c.id === control.column && c.totalled);
+    const type = control.column === null ? whole : (column?.type ?? whole);
+    const heading = control.column === null ? "rows" : (column?.heading ?? "a column that is gone");
+    const is = control.column === null ? footing.rows : column ? (footing.totals[column.id] ?? zero(type)) : null;
+    const out = is === null ? null : difference(is, control.value, type);
+    return {
+      control,
+      heading,
+      type,
+      is,
+      out,
+      agrees: out !== null && (type.kind === "floating" ? Math.abs(Number(out)) <= 1e-9 * Math.max(1, Math.abs(Number(is))) : String(out) === "0"),
+    };
+  });
+}
+
+const zero = (type: ValueType): Cell => (isExact(type) ? "0" : 0);
+
+function difference(is: Cell, wanted: string, type: ValueType): Cell {
+  const plain = wanted.trim().replace(/^\u2212/, "-");
+  if (type.kind === "floating") return plain === "" || Number.isNaN(Number(plain)) ? null : Number(is) - Number(plain);
+  const scaled = parseDecimal(plain, scaleOf(type));
+  return scaled === null ? null : ((exactOf(is) ?? 0n) - scaled).toString();
+}
+
+/** What does not agree, in one sentence for each. */
+export const controlWords = (checks: ControlCheck[], locale: Locale): string =>
+  checks
+    .filter((c) => !c.agrees)
+    .map(({ control, heading, type, is, out }) => {
+      const from = control.source ? ` of ${control.source}` : "";
+      if (out === null) return `The control total${from} for ${heading} cannot be compared.`;
+      const write = (cell: Cell) => cellWriter(type, {}, locale)(cell).text;
+      return `The control total${from} for ${heading} is ${control.value}, and the query comes to ${write(is)}: ${write(out)} out.`;
+    })
+    .join(" ");

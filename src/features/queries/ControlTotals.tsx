@@ -1,0 +1,101 @@
+"use client";
+
+import { checkControls, controlColumns } from "@/core/query/controls";
+import type { Plan } from "@/core/query/plan";
+import type { ControlTotal, QuerySpec } from "@/core/query/spec";
+import { cellWriter } from "@/core/types/format";
+import type { FootingAnswer } from "@/server/queries/service";
+import { Notice } from "@/ui/Notice";
+import { useLocale } from "../shell/Shell";
+
+/** Figures known from elsewhere, each held against the query's own footing. */
+export function ControlTotals({
+  spec,
+  plan,
+  footing,
+  change,
+}: {
+  spec: QuerySpec;
+  plan: Plan | null;
+  footing: FootingAnswer | null;
+  change: (next: QuerySpec) => void;
+}) {
+  const locale = useLocale();
+  const controls = spec.controls ?? [];
+  const checks = plan && footing ? checkControls(spec, plan, footing) : [];
+  const set = (id: string, next: Partial<ControlTotal>) => change({ ...spec, controls: controls.map((c) => (c.id === id ? { ...c, ...next } : c)) });
+  const add = () => {
+    let n = 1;
+    while (controls.some((c) => c.id === `k${n}`)) n++;
+    change({ ...spec, controls: [...controls, { id: `k${n}`, source: "", column: plan ? (controlColumns(plan)[0]?.id ?? null) : null, value: "" }] });
+  };
+  return (
+    <section className="grid gap-3" aria-label="Control totals">
+      <h3 className="caption">Control totals</h3>
+      {controls.map((control) => {
+        const check = checks.find((c) => c.control.id === control.id);
+        const write = check && cellWriter(check.type, {}, locale);
+        return (
+          <div key={control.id} className="grid gap-1 border-b border-hairline pb-2">
+            <div className="flex gap-1">
+              <select
+                className="field"
+                aria-label="Held against"
+                value={control.column ?? ""}
+                onChange={(e) => set(control.id, { column: e.target.value || null })}
+              >
+                <option value="">rows</option>
+                {plan &&
+                  controlColumns(plan).map((c) => (
+                    <option key={c.id} value={c.id}>
+                      {c.heading}
+                    </option>
+                  ))}
+                {control.column !== null && !plan?.columns.some((c) => c.id === control.column && c.totalled) && (
+                  <option value={control.column}>a column that is gone</option>
+                )}
+              </select>
+              <input
+                className="field"
+                inputMode="decimal"
+                aria-label="Control total"
+                value={control.value}
+                onChange={(e) => set(control.id, { value: e.target.value })}
+              />
+              <button
+                type="button"
+                className="small-button text-vermilion"
+                aria-label="Remove the control total"
+                onClick={() => change({ ...spec, controls: controls.filter((c) => c.id !== control.id) })}
+              >
+                ×
+              </button>
+            </div>
+            <input
+              className="field"
+              placeholder="Where it is from"
+              aria-label="Where it is from"
+              value={control.source}
+              onChange={(e) => set(control.id, { source: e.target.value })}
+            />
+            {check &&
+              write &&
+              control.value.trim() !== "" &&
+              (check.agrees ? (
+                <p className="text-small font-semibold text-bottle">✓ agrees</p>
+              ) : (
+                <Notice tone="wrong">
+                  {check.out === null
+                    ? "This cannot be compared. Write it with a point, and as many digits as the column has."
+                    : `The query comes to ${write(check.is).text}: ${write(check.out).text} out.`}
+                </Notice>
+              ))}
+          </div>
+        );
+      })}
+      <button type="button" className="link justify-self-start text-small" onClick={add}>
+        Hold it against a figure from elsewhere
+      </button>
+    </section>
+  );
+}

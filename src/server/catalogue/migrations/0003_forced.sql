@@ -1,0 +1,1 @@
+ALTER TABLE `run` ADD `forced` integer DEFAULT false NOT NULL;
