@@ -129,6 +129,24 @@ describe("a pivot", () => {
   });
 });
 
+describe("a pivot in a report", () => {
+  it("stands after its rows, in the contents, the preview and the PDF, its pages counted", async () => {
+    const desk = await app.page("/pivots/islands-and-quarters");
+    await desk.page.waitForSelector("[role=gridcell]");
+    await desk.click("More ▾");
+    await desk.click("Use in report", "[role=menuitem]");
+    await desk.page.waitForSelector("svg[data-page]");
+    await desk.click("Freight by island and quarter", "nav[aria-label=Contents] button");
+    await desk.reads("svg[data-page]", /Q4 2025 .*Skarrow 46,115\.99/);
+    const counted = await desk.text("[data-testid=page-count]");
+    const [, at, of] = /page (\d+) of (\d+)/.exec(counted) ?? [];
+    expect(Number(of) - Number(at)).toBe(1);
+    await desk.reads("svg[data-page]", `page ${at} of ${of}`);
+    expect(desk.complaints).toEqual([]);
+    await desk.page.close();
+  });
+});
+
 describe("a pivot's files", () => {
   it("have the headings as they stand", async () => {
     const saved = (await (await fetch(`${app.address}/api/objects?kind=pivot`)).json()) as { id: string; spec: object }[];

@@ -8,20 +8,28 @@ import { type Banner, bannerRows, bannerWords, type Column, cellAt, type Line, l
  * headings again. Places are in points, as on the pages of a report (report/page.ts).
  */
 
-const SIZE = { title: 15, small: 7.5, body: 8 };
+export const SIZE = { title: 15, small: 7.5, body: 8 };
 const LINE = 13;
 const GAP = 8;
 const INDENT = 10;
-const PAGE = { width: 841.89, height: 595.28, margin: 42 };
+export const PAGE = { width: 841.89, height: 595.28, margin: 42 };
 const FOOT = 16;
 /** The widest that the headings of lines may be. */
 const MOST_HEADING = 260;
 
 type Texts = { title: string; brief: string; printedAt: string };
-type Input = { pivot: Pivot; lines: PivotLines; texts: Texts; metrics: Metrics; locale: Locale };
+type Input = {
+  pivot: Pivot;
+  lines: PivotLines;
+  texts: Texts;
+  metrics: Metrics;
+  locale: Locale;
+  /** How many pages stand before these, and all of them, where these are part of a longer document. */
+  within?: { before: number; pages: number } | undefined;
+};
 
 /** Lays a pivot out on A4 pages, landscape: down the lines first, then the columns that were left. */
-export function layOutPivot({ pivot, lines: laid, texts, metrics, locale }: Input): Page[] {
+export function layOutPivot({ pivot, lines: laid, texts, metrics, locale, within }: Input): Page[] {
   const { lines, columns } = laid;
   const writers = pivot.figures.map((f) => cellWriter(f.type, f.format, locale));
   const cell = (line: Line, column: Column) => writers[column.figure]?.(cellAt(pivot, line, column)) ?? { text: "", negative: false };
@@ -55,7 +63,7 @@ export function layOutPivot({ pivot, lines: laid, texts, metrics, locale }: Inpu
   const top = PAGE.margin + 24 + briefLines.length * 10 + rows.length * LINE + 8;
   const perPage = Math.max(5, Math.floor((PAGE.height - PAGE.margin - FOOT - top) / LINE));
   const pages: Page[] = [];
-  const total = panels.length * Math.max(1, Math.ceil(lines.length / perPage));
+  const total = within?.pages ?? panels.length * Math.max(1, Math.ceil(lines.length / perPage));
   for (const panel of panels)
     for (let first = 0; first < Math.max(1, lines.length); first += perPage) {
       const items: PageItem[] = [];
@@ -128,8 +136,8 @@ export function layOutPivot({ pivot, lines: laid, texts, metrics, locale }: Inpu
       }
       const foot = PAGE.height - PAGE.margin + 8;
       text(PAGE.margin, foot, texts.printedAt, "sans", SIZE.small, "faint");
-      text(0, foot, `page ${pages.length + 1} of ${total}`, "sans", SIZE.small, "faint", PAGE.width - PAGE.margin);
-      pages.push({ number: pages.length + 1, width: PAGE.width, height: PAGE.height, items });
+      text(0, foot, `page ${(within?.before ?? 0) + pages.length + 1} of ${total}`, "sans", SIZE.small, "faint", PAGE.width - PAGE.margin);
+      pages.push({ number: (within?.before ?? 0) + pages.length + 1, width: PAGE.width, height: PAGE.height, items });
     }
   return pages;
 }
@@ -141,7 +149,8 @@ function fitted(text: string, width: number, font: Font, metrics: Metrics): stri
   return `${cut}…`;
 }
 
-function wrapped(text: string, width: number, metrics: Metrics): string[] {
+/** Words in lines no wider than so many points, at the size of a brief; six lines at most. */
+export function wrapped(text: string, width: number, metrics: Metrics): string[] {
   const lines: string[] = [];
   for (const word of text.split(" ")) {
     const longer = lines.length === 0 ? word : `${lines.at(-1)} ${word}`;

@@ -9,7 +9,9 @@ export type Tone = "ink" | "faint" | "green" | "ochre" | "vermilion";
 export type PageItem =
   /** `end` is given for what stands flush right: its right edge, the same place as x for a reader with other fonts. */
   | { kind: "text"; x: number; y: number; text: string; font: Font; size: number; tone: Tone; end?: number }
-  | { kind: "rule"; x: number; y: number; width: number; weight: number };
+  | { kind: "rule"; x: number; y: number; width: number; weight: number }
+  /** A PNG picture, in base64. */
+  | { kind: "picture"; x: number; y: number; width: number; height: number; png: string; alt: string };
 export type Page = { number: number; width: number; height: number; items: PageItem[] };
 
 /** How wide a text is in points: the metrics of the fonts that will print it. */

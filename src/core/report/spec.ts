@@ -37,6 +37,11 @@ export const reportSpecSchema = z.object({
   header: z.string().max(200),
   footer: z.string().max(200),
   parameters: z.record(z.string(), z.string()),
+  /** Pivots and charts printed after the rows, in order. */
+  closing: z
+    .array(z.object({ kind: z.enum(["pivot", "chart"]), id: z.string() }))
+    .max(10)
+    .optional(),
 });
 export type ReportSpec = z.infer<typeof reportSpecSchema>;
 

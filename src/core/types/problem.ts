@@ -68,6 +68,7 @@ const SENTENCES = {
       : `This kind of chart needs ${d.count} fields of numbers. Put them on the last shelf.`,
   chartNumber: (d: Detail) => `${q(d.field)} is a ${d.type}, and a number is needed here. Choose another field.`,
   chartMany: (d: Detail) => `There are more than ${d.most} rows to draw as points. Narrow them with a condition, or draw bars or boxes.`,
+  closingGone: (d: Detail) => `The ${d.kind} printed after the rows is gone. Take it off under “Page”.`,
   tileGone: (d: Detail) => `The ${d.kind} this tile shows is gone. Choose another, or take the tile off.`,
   ability: (d: Detail) => `${d.dialect} cannot do ${d.ability}, which ${q(d.field)} needs.`,
 } satisfies Record<string, (detail: Detail) => string>;

@@ -81,11 +81,10 @@ export function PivotPage({ saved, query, schema, today }: Props) {
     });
   }
 
-  async function drawAsChart(): Promise<void> {
-    const made = await ask<{ id: string }>("/api/charts/new", { query: query.id, pivot: spec, name: stored.name }).catch(
-      (e) => void toast.error(sentenceOf(e)),
-    );
-    if (made) router.push(`/charts/${made.id}`);
+  /** Makes something from the pivot, and opens it. */
+  async function makeFrom(path: string, place: string, more: object): Promise<void> {
+    const made = await ask<{ id: string }>(path, { query: query.id, ...more }).catch((e) => void toast.error(sentenceOf(e)));
+    if (made) router.push(`${place}/${made.id}`);
   }
 
   /** The rows that have no value in a field: those under its own heading. */
@@ -137,8 +136,23 @@ export function PivotPage({ saved, query, schema, today }: Props) {
                     </MenuItem>
                   ))}
                   <MenuItem>
-                    <button type="button" className="menu-item" disabled={!plan} onClick={drawAsChart}>
+                    <button
+                      type="button"
+                      className="menu-item"
+                      disabled={!plan}
+                      onClick={() => makeFrom("/api/charts/new", "/charts", { pivot: spec, name: stored.name })}
+                    >
                       Draw as chart
+                    </button>
+                  </MenuItem>
+                  <MenuItem>
+                    <button
+                      type="button"
+                      className="menu-item"
+                      disabled={!plan}
+                      onClick={() => makeFrom("/api/report/new", "/reports", { values: {}, closing: [{ kind: "pivot", id: stored.id }] })}
+                    >
+                      Use in report
                     </button>
                   </MenuItem>
                   <MenuItem>

@@ -25,7 +25,11 @@ export function PageView({ page }: { page: Page }) {
       data-page={page.number}
     >
       {page.items.map((item, i) =>
-        item.kind === "rule" ? (
+        item.kind === "picture" ? (
+          <image key={`picture ${i}`} href={`data:image/png;base64,${item.png}`} x={item.x} y={item.y} width={item.width} height={item.height}>
+            <title>{item.alt}</title>
+          </image>
+        ) : item.kind === "rule" ? (
           <line key={`rule ${i}`} x1={item.x} x2={item.x + item.width} y1={item.y} y2={item.y} stroke={INK.ink} strokeWidth={item.weight} />
         ) : (
           <text

@@ -18,7 +18,7 @@ import { SavedName } from "../SavedName";
 import { useLocale } from "../shell/Shell";
 import { useSavedObject } from "../useSavedObject";
 import { PageView } from "./PageView";
-import { ColumnsPanel, GroupPanel, PagePanel } from "./panels";
+import { type Closing, ColumnsPanel, GroupPanel, PagePanel } from "./panels";
 
 export type ReportColumn = Pick<PlanColumn, "id" | "heading" | "type" | "format">;
 type Laid = {
@@ -28,12 +28,12 @@ type Laid = {
   parameters: PlanParameter[];
   proof: { rows: { printed: number; query: number }; columns: FootingCheck[]; agrees: boolean };
 };
-type Props = { saved: { id: string; name: string; spec: ReportSpec; revision: number }; queries: { id: string; name: string }[] };
+type Props = { saved: { id: string; name: string; spec: ReportSpec; revision: number }; queries: { id: string; name: string }[]; closings: Closing[] };
 
 const MOST_ENTRIES = 600;
 
 /** The page of one report: contents on the left, the page itself, its settings and proof in the margin. */
-export function ReportPage({ saved, queries }: Props) {
+export function ReportPage({ saved, queries, closings }: Props) {
   const locale = useLocale();
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
   const { stored, changed: saves, save, remove, renamed } = useSavedObject("report", "/reports", saved, spec);
@@ -157,7 +157,7 @@ export function ReportPage({ saved, queries }: Props) {
             ),
           },
           { name: "Columns", content: <ColumnsPanel {...panel} /> },
-          { name: "Page", content: <PagePanel {...panel} queries={queries} parameters={laid?.parameters ?? []} remove={remove} /> },
+          { name: "Page", content: <PagePanel {...panel} queries={queries} closings={closings} parameters={laid?.parameters ?? []} remove={remove} /> },
           { name: "Proof", content: laid ? <ReportProof laid={laid} /> : <p className="text-soft">The proof appears when the report is laid out.</p> },
         ]}
       />

@@ -199,9 +199,10 @@ export function PagePanel({
   spec,
   change,
   queries,
+  closings,
   parameters,
   remove,
-}: Props & { queries: { id: string; name: string }[]; parameters: PlanParameter[]; remove: () => void }) {
+}: Props & { queries: { id: string; name: string }[]; closings: Closing[]; parameters: PlanParameter[]; remove: () => void }) {
   const page = (next: Partial<ReportSpec["page"]>) => change({ ...spec, page: { ...spec.page, ...next } });
   return (
     <div className="grid gap-1">
@@ -251,6 +252,7 @@ export function PagePanel({
           />
         </Row>
       ))}
+      <ClosingPieces spec={spec} change={change} closings={closings} />
       <div className="pt-4">
         <BoundParameters parameters={parameters} bound={spec.parameters} change={(bound) => change({ ...spec, parameters: bound })} />
       </div>
@@ -258,5 +260,49 @@ export function PagePanel({
         Delete this report
       </button>
     </div>
+  );
+}
+
+/** A pivot or a chart that can be printed after a report's rows. */
+export type Closing = { kind: "pivot" | "chart"; id: string; name: string };
+
+function ClosingPieces({ spec, change, closings }: Pick<Props, "spec" | "change"> & { closings: Closing[] }) {
+  const chosen = spec.closing ?? [];
+  return (
+    <section className="grid gap-1 pt-4">
+      <h3 className="caption pb-1">After the rows</h3>
+      {chosen.map((c, i) => (
+        <p key={`${c.id} ${i}`} className="flex items-center gap-2 border-b border-hairline py-1">
+          <span className="flex-1 truncate">{closings.find((o) => o.id === c.id)?.name ?? `a ${c.kind} that is gone`}</span>
+          <span className="text-small text-soft">{c.kind}</span>
+          <button
+            type="button"
+            className="small-button text-vermilion"
+            aria-label="Take it off"
+            onClick={() => change({ ...spec, closing: chosen.filter((_, k) => k !== i) })}
+          >
+            ×
+          </button>
+        </p>
+      ))}
+      {closings.length > 0 && (
+        <select
+          className="field"
+          aria-label="Print after the rows"
+          value=""
+          onChange={(e) => {
+            const found = closings.find((c) => c.id === e.target.value);
+            if (found) change({ ...spec, closing: [...chosen, { kind: found.kind, id: found.id }] });
+          }}
+        >
+          <option value="">print a pivot or a chart…</option>
+          {closings.map((c) => (
+            <option key={c.id} value={c.id}>
+              {c.name}, {c.kind}
+            </option>
+          ))}
+        </select>
+      )}
+    </section>
   );
 }

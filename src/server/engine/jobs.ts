@@ -51,7 +51,13 @@ export type Job =
   | { kind: "reportPdf"; database: string; report: ReportJob; path: string };
 
 /** A report to lay out: its plan with parameters bound, and what is printed around the rows. */
-export type ReportJob = { plan: Plan; spec: ReportSpec; brief: string; locale: Locale; printedAt: string };
+export type ReportJob = { plan: Plan; spec: ReportSpec; brief: string; locale: Locale; printedAt: string; closing: ClosingJob[] };
+
+/** A pivot or a chart printed after a report's rows. */
+export type ClosingJob = { title: string; brief: string } & (
+  | { kind: "pivot"; pivot: PivotJob; spec: PivotSpec }
+  | { kind: "chart"; chart: ChartJob; chosen: Record<string, number> }
+);
 
 /** A pivot to work out: its plan with parameters bound, and the locale that orders its texts. */
 export type PivotJob = { plan: PivotPlan; locale: Locale };

@@ -6,8 +6,9 @@ import { type Drawing, drawChart } from "@/core/chart/config";
 import type { ChartAnswer } from "@/core/chart/data";
 import { paintPattern } from "@/core/chart/patterns";
 import { linesOf } from "@/core/pivot/lines";
-import { layOutPivot } from "@/core/pivot/pages";
+import { layOutPivot, PAGE, SIZE, wrapped } from "@/core/pivot/pages";
 import { emptyPivot } from "@/core/pivot/spec";
+import type { Metrics, Page } from "@/core/report/page";
 import { runChart } from "@/server/charts/run";
 import type { ChartFile, ChartJob, FileResult } from "@/server/engine/jobs";
 import { inSnapshot } from "@/server/engine/readers";
@@ -70,9 +71,9 @@ const WRITERS: Record<ChartFile["format"], Writer> = {
   },
   async pdf(answer, job, file) {
     const picture = chartPicture(job, answer, file.chosen);
-    await writePdf(file.path, { title: file.title, lang: job.locale.locale }, (doc, addPage) => {
-      addPage(chartPage(file));
-      doc.image(picture, 42, 90, { width: 841.89 - 84 });
+    const metrics = fontMetrics();
+    await writePdf(file.path, { title: file.title, lang: job.locale.locale }, (_, addPage) => {
+      addPage(chartPage(picture, file, metrics));
       if ("pivot" in answer)
         for (const page of layOutPivot({
           pivot: answer.pivot,
@@ -122,14 +123,30 @@ function tableOf(answer: Exclude<ChartAnswer, { pivot: unknown }>): string[][] {
   ];
 }
 
-/** The page a chart's picture stands on. */
-const chartPage = ({ title, brief, printedAt }: ChartFile) => ({
-  number: 1,
-  width: 841.89,
-  height: 595.28,
-  items: [
-    { kind: "text" as const, x: 42, y: 56, text: title, font: "serifBold" as const, size: 15, tone: "ink" as const },
-    { kind: "text" as const, x: 42, y: 74, text: brief.slice(0, 220), font: "sans" as const, size: 7.5, tone: "faint" as const },
-    { kind: "text" as const, x: 42, y: 561, text: printedAt, font: "sans" as const, size: 7.5, tone: "faint" as const },
-  ],
-});
+/** The page a chart stands on: its title, its brief, its picture. */
+export function chartPage(picture: Buffer, { title, brief, printedAt }: Pick<ChartFile, "title" | "brief" | "printedAt">, metrics: Metrics, number = 1): Page {
+  const lines = wrapped(brief, PAGE.width - 2 * PAGE.margin, metrics);
+  const words = (y: number, text: string, size: number, font: "sans" | "serifBold", tone: "ink" | "faint") => ({
+    kind: "text" as const,
+    x: PAGE.margin,
+    y,
+    text,
+    font,
+    size,
+    tone,
+  });
+  const top = PAGE.margin + 28 + lines.length * 10;
+  const width = Math.min(PAGE.width - 2 * PAGE.margin, ((PAGE.height - PAGE.margin - top) * PICTURE.width) / PICTURE.height);
+  const height = (width * PICTURE.height) / PICTURE.width;
+  return {
+    number,
+    width: PAGE.width,
+    height: PAGE.height,
+    items: [
+      words(PAGE.margin + 12, title, SIZE.title, "serifBold", "ink"),
+      ...lines.map((line, i) => words(PAGE.margin + 28 + i * 10, line, SIZE.small, "sans", "faint")),
+      { kind: "picture", x: PAGE.margin, y: top, width, height, png: picture.toString("base64"), alt: title },
+      words(PAGE.height - PAGE.margin + 8, printedAt, SIZE.small, "sans", "faint"),
+    ],
+  };
+}

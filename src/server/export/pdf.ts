@@ -53,6 +53,7 @@ function drawPage(doc: PDFKit.PDFDocument, page: Page): void {
         .lineTo(item.x + item.width, item.y)
         .lineWidth(item.weight)
         .stroke(INK.ink);
+    else if (item.kind === "picture") doc.image(Buffer.from(item.png, "base64"), item.x, item.y, { width: item.width, height: item.height });
     else doc.font(item.font, item.size).fillColor(INK[item.tone]).text(item.text, item.x, item.y, { lineBreak: false, baseline: "alphabetic" });
 }
 

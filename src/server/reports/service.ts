@@ -1,11 +1,17 @@
 import { z } from "zod";
+import { briefText } from "@/core/brief/brief";
+import { pivotBrief } from "@/core/brief/pivotBrief";
+import { chartSpecSchema } from "@/core/chart/spec";
+import { pivotSpecSchema } from "@/core/pivot/spec";
 import type { Plan } from "@/core/query/plan";
 import type { ParameterValues } from "@/core/query/spec";
 import { planReport } from "@/core/report/plan";
 import { type ReportSpec, reportSpecSchema } from "@/core/report/spec";
-import { ProblemError } from "@/core/types/problem";
+import { ProblemError, problem } from "@/core/types/problem";
 import type { Cell } from "@/core/types/valueType";
-import type { FileResult, ReportJob } from "@/server/engine/jobs";
+import { chartJob, chosenColours } from "@/server/charts/service";
+import type { ClosingJob, FileResult, ReportJob } from "@/server/engine/jobs";
+import { pivotJob, pivotPlanOf } from "@/server/pivots/service";
 import { footingOfPlan, planOf, printedBrief, savedQuery } from "@/server/queries/service";
 import type { Workspace } from "@/server/workspace/workspace";
 
@@ -19,7 +25,32 @@ export async function reportJob(ws: Workspace, spec: ReportSpec, values: Paramet
   const plan = await planOf(ws, query, { ...spec.parameters, ...values }, today);
   const checked = planReport(spec, plan);
   if (!checked.ok) throw new ProblemError(checked.problems);
-  return { plan, spec, brief: await printedBrief(ws, query, plan), locale: ws.locale, printedAt: ws.printedAt() };
+  return {
+    plan,
+    spec,
+    brief: await printedBrief(ws, query, plan),
+    locale: ws.locale,
+    printedAt: ws.printedAt(),
+    closing: await closingJobs(ws, spec, values, today),
+  };
+}
+
+/** The pivots and charts after a report's rows, made ready; a run's values go to their parameters too. */
+function closingJobs(ws: Workspace, spec: ReportSpec, values: ParameterValues, today: string): Promise<ClosingJob[]> {
+  return Promise.all(
+    (spec.closing ?? []).map(async ({ kind, id }): Promise<ClosingJob> => {
+      const saved = ws.catalogue.get(id);
+      const pivot = kind === "pivot" && saved?.kind === kind ? pivotSpecSchema.safeParse(saved.spec).data : undefined;
+      if (saved && pivot) {
+        const { plan } = await pivotPlanOf(ws, pivot, values, today);
+        return { kind: "pivot", title: saved.name, brief: briefText(pivotBrief(plan, pivot, ws.locale)).trim(), pivot: pivotJob(ws, plan), spec: pivot };
+      }
+      const chart = kind === "chart" && saved?.kind === kind ? chartSpecSchema.safeParse(saved.spec).data : undefined;
+      if (!saved || !chart) throw new ProblemError([problem("closingGone", ["closing"], { kind })]);
+      const job = await chartJob(ws, { spec: chart, values }, { client: "report" }, today);
+      return { kind: "chart", title: saved.name, brief: "", chart: job, chosen: chosenColours(ws) };
+    }),
+  );
 }
 
 /** A line of a report's proof: a column's grand footing against the query's own. */

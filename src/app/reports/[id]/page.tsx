@@ -10,5 +10,8 @@ export default async function Page({ params }: { params: Promise<{ id: string }>
   const spec = reportSpecSchema.safeParse(saved.spec);
   if (!spec.success) return <Failure words="This report is in a form that this version cannot read. It is kept as it is." />;
   const queries = catalogue.list("query").map(({ id, name }) => ({ id, name }));
-  return <ReportPage key={saved.id} saved={{ id: saved.id, name: saved.name, spec: spec.data, revision: saved.revision }} queries={queries} />;
+  const closings = (["pivot", "chart"] as const).flatMap((kind) => catalogue.list(kind).map(({ id, name }) => ({ kind, id, name })));
+  return (
+    <ReportPage key={saved.id} saved={{ id: saved.id, name: saved.name, spec: spec.data, revision: saved.revision }} queries={queries} closings={closings} />
+  );
 }
