@@ -13,6 +13,7 @@ afterAll(() => app?.close());
 
 const MONTHS = `SELECT substr(lodged_on, 1, 7), SUM(freight_charge) FROM consignment
   WHERE lodged_on BETWEEN '2025-10-01' AND '2026-09-30' AND (status <> 'void' OR status IS NULL) GROUP BY 1 ORDER BY 1`;
+const QUARTER = `SELECT COUNT(*) FROM consignment WHERE lodged_on BETWEEN '2025-10-01' AND '2025-12-31' AND (status <> 'void' OR status IS NULL)`;
 const amount = (cents: unknown) => new Intl.NumberFormat("en-GB", { minimumFractionDigits: 2 }).format(Number(cents) / 100);
 const chart = '[role=application][aria-roledescription="chart"]';
 
@@ -57,6 +58,21 @@ describe("a chart", () => {
       await desk.page.waitForSelector(`${chart} canvas`);
       expect(await desk.page.$("[role=alert]")).toBe(null);
     }
+    // Boxes and bands are said too, and open their rows.
+    await desk.page.waitForSelector("[data-kind=box] canvas");
+    await desk.page.focus(chart);
+    await desk.key("ArrowRight");
+    await desk.reads("[data-testid=mark]", /Q4 2025: median .* half of .* between/);
+    await desk.key("Enter");
+    await desk.reads("[role=status]", "These are the rows behind");
+    await desk.reads("[data-testid=status]", String(new Intl.NumberFormat("en-GB").format(Number((app.sql(QUARTER)[0] as [bigint])[0]))));
+    await desk.click("Back");
+    await desk.click("histogram", "[role=group] button");
+    await desk.page.waitForSelector("[data-kind=histogram] canvas");
+    await desk.page.focus(chart);
+    await desk.key("ArrowRight", "Enter");
+    await desk.reads("[role=status]", /behind .* to under/);
+    await desk.click("Back");
     await desk.click("points", "[role=group] button");
     await desk.reads("[role=alert]", "needs 2 fields of numbers");
     await desk.click("Undo");

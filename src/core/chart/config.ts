@@ -3,7 +3,7 @@ import type { Heading } from "../pivot/assemble";
 import { cellWriter, type Locale } from "../types/format";
 import { type Cell, scaleOf } from "../types/valueType";
 import { CHART_COLOURS, coloursFor, INK, REST_COLOUR } from "./colours";
-import { type ChartAnswer, type ChartData, colourKey, drawnNumber, seriesOf } from "./data";
+import { type ChartAnswer, type ChartData, colourKey, drawnNumber, markWords, seriesOf } from "./data";
 import type { ChartSpec } from "./spec";
 import { trendOf } from "./statistics";
 
@@ -26,7 +26,13 @@ export type Drawing = {
   animate: boolean;
 };
 
-export type Drawn = { config: ChartConfiguration; data: ChartData | null; notice: string | null };
+export type Drawn = {
+  config: ChartConfiguration;
+  data: ChartData | null;
+  notice: string | null;
+  /** A mark in words, as it is said and shown beside the pointer; "" for what is no mark: a target, a mean, a trend. */
+  say: (series: number, place: number) => string;
+};
 
 export const DASHES = [[], [6, 3], [2, 2], [8, 3, 2, 3], [1, 3], [10, 4], [4, 2, 1, 2]];
 const SIGNS = ["circle", "rect", "triangle", "rectRot", "crossRot", "star", "cross"] as const;
@@ -41,7 +47,7 @@ export function drawChart(spec: ChartSpec, answer: ChartAnswer, drawing: Drawing
   if (answer.shape === "values") return drawBoxes(answer, drawing);
   const data = seriesOf(spec, answer.pivot, answer.earlier, drawing.locale);
   const config = spec.kind === "pie" || spec.kind === "ring" ? partsConfig(spec, data, drawing, answer) : seriesConfig(spec, data, drawing, answer);
-  return { config, data, notice: data.notice };
+  return { config, data, notice: data.notice, say: (series, place) => markWords(data, series, place, drawing.locale) };
 }
 
 const font = (size: number) => ({ family: "'Source Sans 3 Variable', 'Source Sans 3', sans-serif", size });
@@ -312,7 +318,7 @@ function drawPoints(spec: ChartSpec, answer: Extract<ChartAnswer, { shape: "poin
   const nameAt = groupAt + (answer.group ? 1 : 0);
   const column = (i: number) => answer.columns[i];
   const number = (row: Cell[], i: number) => drawnNumber(row[i] ?? null, column(i)?.type ?? { kind: "floating" });
-  const groups = new Map<string, { words: string; points: { x: number; y: number; r: number; name: string }[] }>();
+  const groups = new Map<string, { words: string; points: { x: number; y: number; r: number; name: string; row: number }[] }>();
   const sizes = answer.size ? answer.points.map((r) => Math.abs(number(r, 2) ?? 0)) : [];
   const most = Math.max(1e-9, ...sizes.slice(0, 20_000));
   const writeGroup =
@@ -330,7 +336,7 @@ function drawPoints(spec: ChartSpec, answer: Extract<ChartAnswer, { shape: "poin
       words: writeGroup ? writeGroup(row[groupAt] ?? null).text || `No ${column(groupAt)?.heading.toLowerCase()}` : "",
       points: [],
     };
-    group.points.push({ x, y, r: answer.size ? 3 + 17 * Math.sqrt((sizes[i] ?? 0) / most) : 3.5, name: writeName?.(row[nameAt] ?? null).text ?? "" });
+    group.points.push({ x, y, r: answer.size ? 3 + 17 * Math.sqrt((sizes[i] ?? 0) / most) : 3.5, name: writeName?.(row[nameAt] ?? null).text ?? "", row: i });
     groups.set(key, group);
   }
   const colours = coloursFor([...groups.keys()], drawing.chosen);
@@ -352,7 +358,17 @@ function drawPoints(spec: ChartSpec, answer: Extract<ChartAnswer, { shape: "poin
     ticks: tick,
     title: { display: !drawing.compact, text: column(i)?.heading ?? "", color: INK.soft, font: font(drawing.size) },
   });
+  const writers = [0, 1].map((i) => cellWriter(column(i)?.type ?? { kind: "floating" }, column(i)?.format ?? {}, drawing.locale));
+  const marks = [...groups.values()];
   return {
+    say: (series, place) => {
+      const group = marks[series];
+      const point = group?.points[place];
+      const row = point && answer.points[point.row];
+      if (!group || !row) return "";
+      const [x = "", y = ""] = writers.map((write, i) => `${column(i)?.heading} ${write(row[i] ?? null).text}`);
+      return `${[point.name, group.words].filter(Boolean).join(", ") || "A row"}: ${x}, ${y}`;
+    },
     config: {
       type: "scatter",
       data: { datasets: [...datasets, ...(spec.trend ? trendLine(all) : [])] as ChartDataset<"scatter">[] },
@@ -419,7 +435,13 @@ function drawBoxes(answer: Extract<ChartAnswer, { shape: "values" }>, drawing: D
   };
   const tick = { color: INK.soft, font: font(drawing.size) };
   const ends = boxes.flatMap((b) => [b.box.least / scale, b.box.greatest / scale]);
+  const amount = new Intl.NumberFormat(drawing.locale.locale, { maximumFractionDigits: scaleOf(type) + 1 });
   return {
+    say: (_, place) => {
+      const box = boxes[place]?.box;
+      const [q1 = "", median = "", q3 = ""] = box ? [box.q1, box.median, box.q3].map((v) => amount.format(v / scale)) : [];
+      return box ? `${labels[place] ?? ""}: median ${median}, half of ${amount.format(box.count)} between ${q1} and ${q3}` : "";
+    },
     config: {
       type: "bar",
       data: {

@@ -39,7 +39,7 @@ function shownPivot({ kind, pivot }: ChartSpec): PivotSpec {
 }
 
 /** How many rows lie in each band of the first figure's field. */
-function bandedPivot({ pivot }: ChartSpec, width: string): PivotSpec {
+export function bandedPivot({ pivot }: ChartSpec, width: string): PivotSpec {
   const value = pivot.figures[0]?.value;
   if (value?.kind !== "field") return { ...pivot, figures: [] };
   return {

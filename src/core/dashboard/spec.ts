@@ -36,7 +36,7 @@ export type DashboardFilter = z.infer<typeof filterSchema>;
 
 const titled = { id, title: z.string().max(200), note: z.string().max(300) };
 
-const figureTile = z.object({
+export const figureTile = z.object({
   ...titled,
   kind: z.literal("figure"),
   query: z.string(),
@@ -50,7 +50,7 @@ const figureTile = z.object({
   /** More is worse: a rise is marked as one. */
   lessIsBetter: z.boolean(),
 });
-const chartTile = z.object({ ...titled, kind: z.literal("chart"), chart: z.string() });
+export const chartTile = z.object({ ...titled, kind: z.literal("chart"), chart: z.string() });
 const pivotTile = z.object({ ...titled, kind: z.literal("pivot"), pivot: z.string() });
 const tableTile = z.object({
   ...titled,

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { chartTile, figureTile } from "../dashboard/spec";
 import { stepSchema } from "../derive/spec";
 import { querySpecSchema } from "../query/spec";
 
@@ -20,6 +21,15 @@ export const panelSchema = z.object({
 });
 export type Panel = z.infer<typeof panelSchema>;
 
+/** A chart or a figure over the rows that belong to the row. */
+export const shownSchema = z.discriminatedUnion("kind", [chartTile, figureTile]);
+export type Shown = z.infer<typeof shownSchema>;
+
 /** The page of one row of a table: which panels stand on it. */
-export const folioSpecSchema = z.object({ version: z.literal(1), table: z.string(), panels: z.array(panelSchema).max(40) });
+export const folioSpecSchema = z.object({
+  version: z.literal(1),
+  table: z.string(),
+  panels: z.array(panelSchema).max(40),
+  shown: z.array(shownSchema).max(20).optional(),
+});
 export type FolioSpec = z.infer<typeof folioSpecSchema>;

@@ -2,6 +2,8 @@ import { z } from "zod";
 import { type Expr, isTrue } from "../expression/expr";
 import { rowsWhere } from "../query/over";
 import type { Plan, PlanCondition } from "../query/plan";
+import type { Cell } from "../types/valueType";
+import type { Heading } from "./assemble";
 import type { PivotPlan, PlannedAxis } from "./plan";
 import { hasKey, inRest } from "./slots";
 
@@ -14,6 +16,19 @@ export type PivotStep = z.infer<typeof stepSchema>;
 /** A cell of a pivot, by the steps to its headings; no steps mean the total. */
 export const cellPickSchema = z.object({ down: z.array(stepSchema).max(8), across: z.array(stepSchema).max(8) });
 export type CellPick = z.infer<typeof cellPickSchema>;
+
+/** The steps to a heading, as its rows are asked for; none for the total. */
+export function stepsTo(headings: Heading[], index: number): PivotStep[] {
+  const steps: PivotStep[] = [];
+  for (let at = index; at > 0; at = headings[at]?.parent ?? 0) {
+    const { rest, key } = headings[at] as Heading;
+    steps.unshift(rest ? { rest: rest.map(plainKey) } : { key: plainKey(key) });
+  }
+  return steps;
+}
+
+/** A key as it is sent; a value that does not fit its type is no key. */
+export const plainKey = (key: Cell): string | number | null => (typeof key === "object" ? null : key);
 
 /** The query's rows behind one cell of a pivot, in the query's own columns and order; null where the cell is not of this pivot. */
 export function planCellRows(pivot: PivotPlan, pick: CellPick): Plan | null {

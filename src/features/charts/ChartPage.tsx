@@ -10,10 +10,12 @@ import type { Drawn } from "@/core/chart/config";
 import { type ChartAnswer, colourKey, seriesOf } from "@/core/chart/data";
 import { CHARTS, shelvesOf, suitedKinds } from "@/core/chart/kinds";
 import { planChart } from "@/core/chart/plan";
+import { type Mark, type MarkCell, markCell } from "@/core/chart/rows";
 import { CHART_FORMATS, CHART_KINDS, type ChartKind, type ChartSpec, EARLIER } from "@/core/chart/spec";
 import type { Heading } from "@/core/pivot/assemble";
 import type { Shelf } from "@/core/pivot/edit";
-import { type CellPick, planCellRows } from "@/core/pivot/rows";
+import { planPivot } from "@/core/pivot/plan";
+import { planCellRows } from "@/core/pivot/rows";
 import { tableOfPlan } from "@/core/query/over";
 import { resolveQuery } from "@/core/query/resolve";
 import type { QuerySpec } from "@/core/query/spec";
@@ -30,13 +32,12 @@ import { CellRows } from "../pivots/CellRows";
 import { PivotBuilder } from "../pivots/PivotBuilder";
 import { PivotProof } from "../pivots/PivotProof";
 import { FieldList, ShelfDrag } from "../pivots/Shelves";
-import { namesTo, stepsTo } from "../pivots/steps";
+import { namesTo } from "../pivots/steps";
 import { SavedName } from "../SavedName";
 import { useLocale } from "../shell/Shell";
 import { useAnswer } from "../useAnswer";
 import { type SavedObject, useSavedObject } from "../useSavedObject";
 import { ChartTable } from "./ChartTable";
-import type { Mark } from "./ChartView";
 
 const ChartView = dynamic(() => import("./ChartView"), { ssr: false });
 
@@ -50,21 +51,13 @@ type Props = {
 
 const SHELF_ORDER: Shelf[] = ["across", "figures", "down"];
 
-/** The cell of a chart's pivot behind a mark. */
-export function markPick(answer: ChartAnswer, { data }: Drawn, mark: Mark): CellPick | null {
-  const series = data?.series[mark.series];
-  if (!("pivot" in answer) || !series || series.earlier) return null;
-  const across = data?.places[mark.place]?.heading ?? 0;
-  return { down: stepsTo(answer.pivot.down, series.heading), across: stepsTo(answer.pivot.across, across) };
-}
-
 /** The page of one chart: fields on the left, shelves and the chart, its settings and proof in the margin. */
 export function ChartPage({ saved, query, schema, today, colours }: Props) {
   const locale = useLocale();
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
   const { stored, changed, save, remove, renamed } = useSavedObject("chart", "/charts", saved, spec);
   const [chosen, setChosen] = useState(colours);
-  const [cell, setCell] = useState<{ pick: CellPick; words: string } | null>(null);
+  const [cell, setCell] = useState<(MarkCell & { words: string }) | null>(null);
   const [tabled, setTabled] = useState(false);
   const settled = useDeferredValue(spec);
   const values = settled.pivot.parameters;
@@ -72,9 +65,16 @@ export function ChartPage({ saved, query, schema, today, colours }: Props) {
   // A histogram whose bands the data decides is planned on the server; here any width tells what is wrong with the rest.
   const planned = useMemo(() => (inner.ok ? planChart(settled, inner.value, { today, values }, settled.band || "1") : inner), [inner, settled, today, values]);
   const table = useMemo(() => (inner.ok ? tableOfPlan(inner.value) : null), [inner]);
-  const { answer: found, failure, running } = useAnswer<ChartAnswer>("/api/charts", planned.ok ? { spec: settled, values: {} } : null, 120);
+  const {
+    answer: found,
+    asked,
+    failure,
+    running,
+  } = useAnswer<ChartAnswer, { spec: ChartSpec; values: object }>("/api/charts", planned.ok ? { spec: settled, values: {} } : null, 120);
   const problems = planned.ok ? (failure?.body.problems ?? []) : planned.problems;
-  const answer = planned.ok && found && found.shape === planned.value.shape ? found : null;
+  const answer = planned.ok ? found : null;
+  // What is drawn is drawn as it was asked for, until the next answer is there.
+  const drawnSpec = asked?.spec ?? settled;
   const kind = CHARTS[spec.kind];
 
   const alter = (next: ChartSpec) => {
@@ -87,12 +87,14 @@ export function ChartPage({ saved, query, schema, today, colours }: Props) {
   const wide = problems.find((p) => p.code === "pivotWide" || p.code === "pivotLong");
 
   function openMark(mark: Mark, drawn: Drawn): void {
-    const pick = answer && markPick(answer, drawn, mark);
-    if (!pick || !answer || !("pivot" in answer) || spec.kind === "histogram") return;
+    const found = answer && markCell(drawnSpec, answer, drawn, mark);
+    if (!found || !answer) return;
     const series = drawn.data?.series[mark.series];
-    const words = [...namesTo(answer.pivot, "across", drawn.data?.places[mark.place]?.heading ?? 0, locale), series?.name].filter(Boolean).join(" · ");
-    setCell({ pick, words });
+    const place = "pivot" in answer ? namesTo(answer.pivot, "across", drawn.data?.places[mark.place]?.heading ?? 0, locale) : [];
+    const label = "pivot" in answer ? "" : String(drawn.config.data.labels?.[mark.place] ?? "this point");
+    setCell({ ...found, words: [...place, series?.name, label].filter(Boolean).join(" · ") });
   }
+  const cellPivot = cell && inner.ok ? planPivot(cell.pivot, inner.value, { today, values }) : null;
   async function choose(key: string, place: number | null): Promise<void> {
     try {
       setChosen(await ask<Record<string, number>>("/api/charts/colours", { key, place }));
@@ -191,11 +193,11 @@ export function ChartPage({ saved, query, schema, today, colours }: Props) {
             </Notice>
           )}
           {failure && problems.length === 0 && <Notice tone="wrong">{failure.message}</Notice>}
-          {cell && planned.ok && "pivot" in planned.value && inner.ok ? (
+          {cell && cellPivot?.ok ? (
             <CellRows
               key={JSON.stringify(cell.pick)}
-              question={{ spec: query.spec, values, cell: { ...cell.pick, pivot: settled.pivot } }}
-              plan={planCellRows(planned.value.pivot, cell.pick)}
+              question={{ spec: query.spec, values, cell: { ...cell.pick, pivot: cell.pivot } }}
+              plan={planCellRows(cellPivot.value, cell.pick)}
               words={cell.words}
               name={stored.name}
               back={() => setCell(null)}
@@ -203,9 +205,9 @@ export function ChartPage({ saved, query, schema, today, colours }: Props) {
           ) : (
             <>
               <div className="min-h-0 flex-1 pb-2">
-                {answer && tabled && <ChartTable spec={settled} answer={answer} label={stored.name} />}
+                {answer && tabled && <ChartTable spec={drawnSpec} answer={answer} label={stored.name} />}
                 {answer && !tabled && (
-                  <ChartView spec={settled} answer={answer} chosen={chosen} label={stored.name} onMark={openMark} onTable={() => setTabled(true)} />
+                  <ChartView spec={drawnSpec} answer={answer} chosen={chosen} label={stored.name} onMark={openMark} onTable={() => setTabled(true)} />
                 )}
               </div>
               <div className="-mx-5 flex h-9 shrink-0 items-center justify-between gap-4 border-t border-rule px-5 text-small text-soft">
@@ -230,7 +232,7 @@ export function ChartPage({ saved, query, schema, today, colours }: Props) {
               content: (
                 <div className="grid gap-5">
                   <Settings spec={spec} set={set} />
-                  {answer && "pivot" in answer && <Colours answer={answer} spec={settled} chosen={chosen} choose={choose} />}
+                  {answer && "pivot" in answer && <Colours answer={answer} spec={drawnSpec} chosen={chosen} choose={choose} />}
                   {inner.ok && (
                     <BoundParameters
                       parameters={planned.ok && "pivot" in planned.value ? planned.value.pivot.plan.parameters : inner.value.parameters}
@@ -247,7 +249,7 @@ export function ChartPage({ saved, query, schema, today, colours }: Props) {
                 answer && !("pivot" in answer) ? (
                   <p className="text-soft">Each mark is a row as it is; there is nothing added up that could be out.</p>
                 ) : (
-                  <PivotProof pivot={answer && "pivot" in answer ? answer.pivot : null} spec={settled.pivot} onEmpties={() => {}} />
+                  <PivotProof pivot={answer && "pivot" in answer ? answer.pivot : null} spec={drawnSpec.pivot} onEmpties={() => {}} />
                 ),
             },
           ]}

@@ -3,15 +3,13 @@
 import { Chart, registerables } from "chart.js";
 import { type KeyboardEvent, useEffect, useId, useMemo, useRef, useState } from "react";
 import { type Drawn, drawChart } from "@/core/chart/config";
-import { type ChartAnswer, markWords } from "@/core/chart/data";
+import type { ChartAnswer } from "@/core/chart/data";
 import { paintPattern } from "@/core/chart/patterns";
+import type { Mark } from "@/core/chart/rows";
 import type { ChartSpec } from "@/core/chart/spec";
 import { useLocale } from "../shell/Shell";
 
 Chart.register(...registerables);
-
-/** A mark of a chart: its series, and its place along. */
-export type Mark = { series: number; place: number };
 
 type Props = {
   spec: ChartSpec;
@@ -49,7 +47,6 @@ export default function ChartView({ spec, answer, chosen, label, compact = false
   const [at, setAt] = useState<Mark | null>(null);
   const [hover, setHover] = useState<{ mark: Mark; x: number; y: number } | null>(null);
   const drawn = useMemo(() => drawChart(spec, answer, { locale, chosen, pattern, size: 12, compact, animate: true }), [spec, answer, locale, chosen, compact]);
-  const { data } = drawn;
 
   useEffect(() => {
     if (!canvas.current) return;
@@ -73,9 +70,9 @@ export default function ChartView({ spec, answer, chosen, label, compact = false
 
   function onKeyDown(event: KeyboardEvent): void {
     if (event.key.toLowerCase() === "t" && onTable) return onTable();
-    if (!data) return;
     const now = at ?? { series: 0, place: -1 };
-    const [series, places] = [data.series.length, data.places.length];
+    const series = drawn.data?.series.length ?? drawn.config.data.datasets.length;
+    const places = drawn.config.data.datasets[now.series]?.data.length ?? 0;
     const moves: Record<string, Mark> = {
       ArrowRight: { ...now, place: Math.min(places - 1, now.place + 1) },
       ArrowLeft: { ...now, place: Math.max(0, now.place - 1) },
@@ -92,7 +89,7 @@ export default function ChartView({ spec, answer, chosen, label, compact = false
     event.preventDefault();
   }
 
-  const words = (mark: Mark) => (data ? markWords(data, mark.series, mark.place, locale) : pointWords(drawn, mark));
+  const words = (mark: Mark) => drawn.say(mark.series, mark.place);
   return (
     <div className="relative flex h-full min-h-0 w-full flex-col">
       {drawn.notice && <p className="pb-1 text-small text-ochre">{drawn.notice}</p>}
@@ -100,6 +97,7 @@ export default function ChartView({ spec, answer, chosen, label, compact = false
         className="relative min-h-0 flex-1"
         role="application"
         aria-roledescription="chart"
+        data-kind={spec.kind}
         aria-label={label}
         aria-describedby={hint}
         // biome-ignore lint/a11y/noNoninteractiveTabindex: the marks are walked by arrows, as in a grid
@@ -143,12 +141,4 @@ export default function ChartView({ spec, answer, chosen, label, compact = false
       </p>
     </div>
   );
-}
-
-/** A point in words: its name and where it lies. */
-function pointWords({ config }: Drawn, { series, place }: Mark): string {
-  const set = config.data.datasets[series];
-  const point = set?.data[place] as { x?: number; y?: number; name?: string } | undefined;
-  if (point?.x === undefined || point.y === undefined) return "";
-  return `${[point.name, set?.label].filter(Boolean).join(", ")}: ${point.x}, ${point.y}`;
 }

@@ -14,10 +14,10 @@ import type { QuerySpec } from "@/core/query/spec";
 import type { Schema, Table } from "@/core/schema/schema";
 import { GROUP_PART_WORDS } from "@/core/types/date";
 import { isNumber, whole } from "@/core/types/valueType";
+import type { Sources } from "@/server/dashboards/sources";
 import { BriefPopover } from "@/ui/Brief";
 import { Margin } from "@/ui/Margin";
 import { FieldPicker } from "../queries/editors/parts";
-import type { Sources } from "./DashboardPage";
 import { FilterEditor } from "./FilterEditor";
 
 type Props = {

@@ -3,23 +3,15 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { toast } from "sonner";
 import { dashboardBrief } from "@/core/brief/dashboardBrief";
-import type { ChartSpec } from "@/core/chart/spec";
 import { filterColumn, valueFor } from "@/core/dashboard/filters";
 import type { DashboardSpec, FilterValue, FilterValues, PlainTile, Tile } from "@/core/dashboard/spec";
-import { planPivot } from "@/core/pivot/plan";
-import { type CellPick, planCellRows } from "@/core/pivot/rows";
-import type { PivotSpec } from "@/core/pivot/spec";
-import type { Plan } from "@/core/query/plan";
-import { resolveQuery } from "@/core/query/resolve";
-import type { QuerySpec } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
+import type { Sources } from "@/server/dashboards/sources";
 import { Brief } from "@/ui/Brief";
 import { useUndo } from "@/ui/useUndo";
 import { ask, sentenceOf } from "../ask";
 import { CellRows } from "../pivots/CellRows";
-import { stepsTo } from "../pivots/steps";
 import { phraseKey } from "../queries/phraseKey";
-import type { Question } from "../queries/useRun";
 import { SavedName } from "../SavedName";
 import { useLocale } from "../shell/Shell";
 import { type SavedObject, useSavedObject } from "../useSavedObject";
@@ -27,13 +19,9 @@ import { ArrangeGrid } from "./ArrangeGrid";
 import { ArrangePanel } from "./ArrangePanel";
 import { FilterEditor } from "./FilterEditor";
 import { valuesOfMark } from "./narrowBy";
+import { queryOfTile, rowsOfTile, type TileRows } from "./tileRows";
 import { type Desk, TileBody } from "./tiles";
 
-export type Sources = {
-  queries: { id: string; name: string; spec: QuerySpec }[];
-  charts: { id: string; name: string; spec: ChartSpec }[];
-  pivots: { id: string; name: string; spec: PivotSpec }[];
-};
 type Props = {
   saved: SavedObject<DashboardSpec>;
   own: FilterValues;
@@ -46,19 +34,6 @@ type Props = {
 
 const ROW = 28;
 const KEEP_MS = 400;
-
-/** The query a tile is made from; null for what asks nothing, or whose source is gone. */
-export function queryOfTile(sources: Sources, tile: PlainTile): QuerySpec | null {
-  const id =
-    tile.kind === "figure" || tile.kind === "table"
-      ? tile.query
-      : tile.kind === "chart"
-        ? sources.charts.find((c) => c.id === tile.chart)?.spec.query
-        : tile.kind === "pivot"
-          ? sources.pivots.find((p) => p.id === tile.pivot)?.spec.query
-          : undefined;
-  return sources.queries.find((q) => q.id === id)?.spec ?? null;
-}
 
 function useNarrow(): boolean {
   const [narrow, setNarrow] = useState(false);
@@ -83,7 +58,7 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
   const [turn, setTurn] = useState(0);
   const [readAt, setReadAt] = useState("");
   const [figures, setFigures] = useState<Record<string, string>>({});
-  const [rows, setRows] = useState<{ question: Question; plan: Plan | null; words: string } | null>(null);
+  const [rows, setRows] = useState<TileRows | null>(null);
   const page = useRef<HTMLDivElement>(null);
   const narrow = useNarrow();
 
@@ -118,20 +93,7 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
     [],
   );
 
-  const openRows: Desk["openRows"] = (answer, words, at) => {
-    const resolved = resolveQuery(answer.query, schema, { today, values: "spec" in answer && "parameters" in answer.spec ? answer.spec.parameters : {} });
-    if (!resolved.ok) return;
-    const pivot = answer.kind === "pivot" && at ? answer : null;
-    if (!pivot || !at) return setRows({ question: { spec: answer.query, values: {} }, plan: resolved.value, words });
-    const pick: CellPick = { down: stepsTo(pivot.pivot.down, at.line.heading), across: stepsTo(pivot.pivot.across, at.column.heading) };
-    const planned = planPivot(pivot.spec, resolved.value, { today, values: pivot.spec.parameters });
-    if (planned.ok)
-      setRows({
-        question: { spec: answer.query, values: pivot.spec.parameters, cell: { ...pick, pivot: pivot.spec } },
-        plan: planCellRows(planned.value, pick),
-        words,
-      });
-  };
+  const openRows: Desk["openRows"] = (answer, words, at) => setRows(rowsOfTile(answer, words, schema, today, at));
   const narrowBy: Desk["narrowBy"] = (_, answer, mark, drawn) => {
     if (!("pivot" in answer.answer)) return;
     const found = valuesOfMark(spec, schema, answer.query, answer.answer.pivot, answer.spec.pivot, drawn, mark);

@@ -1,4 +1,5 @@
 import type { Drawn } from "@/core/chart/config";
+import type { Mark } from "@/core/chart/rows";
 import type { DashboardFilter, DashboardSpec, FilterValue } from "@/core/dashboard/spec";
 import type { Heading, Pivot } from "@/core/pivot/assemble";
 import type { PivotAxis } from "@/core/pivot/spec";
@@ -6,7 +7,6 @@ import * as edit from "@/core/query/edit";
 import type { QuerySpec } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
 import { addDays, shiftPeriod } from "@/core/types/date";
-import type { Mark } from "../charts/ChartView";
 
 /** The filter of a dashboard that is on the same column as a field of a tile's query. */
 function filterOn(spec: DashboardSpec, schema: Schema, query: QuerySpec, axis: PivotAxis): DashboardFilter | undefined {

@@ -5,10 +5,14 @@ import { useRouter } from "next/navigation";
 import { useEffect, useMemo, useState } from "react";
 import { toast } from "sonner";
 import { linkPanel, type RowCells, rowQuery, tablePanel } from "@/core/folio/panel";
-import type { FolioSpec, Panel } from "@/core/folio/spec";
+import { belongsTo } from "@/core/folio/shown";
+import type { FolioSpec, Panel, Shown } from "@/core/folio/spec";
+import type { PivotFigure } from "@/core/pivot/spec";
+import * as edit from "@/core/query/edit";
 import { findTable, type Schema, stepsFrom, type Table } from "@/core/schema/schema";
 import { cellWriter, writeCount } from "@/core/types/format";
-import { isMisfit } from "@/core/types/valueType";
+import { isMisfit, isNumber, text as textType } from "@/core/types/valueType";
+import type { Sources } from "@/server/dashboards/sources";
 import { BriefPopover } from "@/ui/Brief";
 import { Notice } from "@/ui/Notice";
 import { useUndo } from "@/ui/useUndo";
@@ -16,6 +20,7 @@ import { ask, sentenceOf } from "../ask";
 import { Choice } from "../queries/editors/parts";
 import { useLocale } from "../shell/Shell";
 import { FolioPanel } from "./FolioPanel";
+import { FolioShown } from "./FolioShown";
 import { useQueryOnce } from "./useQueryOnce";
 import { findWalk, folioAt, type Walk } from "./walk";
 
@@ -27,10 +32,12 @@ type Props = {
   walk: string;
   at: number | null;
   saved: { id: string | null; spec: FolioSpec; revision: number };
+  sources: Sources;
+  colours: Record<string, number>;
 };
 
 /** The page of one row: its fields, and the rows that belong to it. */
-export function FolioPage({ table, schema, today, rowKey, walk: walkId, at, saved }: Props) {
+export function FolioPage({ table, schema, today, rowKey, walk: walkId, at, saved, sources, colours }: Props) {
   const router = useRouter();
   const locale = useLocale();
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
@@ -76,8 +83,9 @@ export function FolioPage({ table, schema, today, rowKey, walk: walkId, at, save
     }
   }
 
+  const shown = spec.shown ?? [];
   const freshId = () => {
-    for (let n = 1; ; n++) if (!spec.panels.some((p) => p.id === `p${n}`)) return `p${n}`;
+    for (let n = 1; ; n++) if (![...spec.panels, ...shown].some((p) => p.id === `p${n}`)) return `p${n}`;
   };
   const add = (panel: Panel | null) => panel && change({ ...spec, panels: [...spec.panels, panel] });
   const setPanel = (id: string, next: Panel | null) => change({ ...spec, panels: spec.panels.flatMap((p) => (p.id !== id ? [p] : next ? [next] : [])) });
@@ -128,6 +136,11 @@ export function FolioPage({ table, schema, today, rowKey, walk: walkId, at, save
                     add(panel);
                     close();
                   }}
+                  sources={sources}
+                  show={(next) => {
+                    change({ ...spec, shown: [...shown, next] });
+                    close();
+                  }}
                 />
               )}
             </BriefPopover>
@@ -157,6 +170,14 @@ export function FolioPage({ table, schema, today, rowKey, walk: walkId, at, save
                 );
               })}
             </dl>
+            {shown.map((s) => (
+              <FolioShown
+                key={`${s.id} ${rowKey.join(" ")}`}
+                shown={s}
+                {...{ table, cells, schema, today, sources, colours }}
+                remove={() => change({ ...spec, shown: shown.filter((other) => other.id !== s.id) })}
+              />
+            ))}
             {spec.panels.map((panel, i) => (
               <FolioPanel
                 key={`${panel.id} ${rowKey.join(" ")}`}
@@ -202,7 +223,33 @@ function folioOf(schema: Schema, table: Table, column: string, cells: RowCells):
 }
 
 /** What a panel can show: rows by a link, by the same value, or of any table. */
-function AddPanel({ table, schema, freshId, add }: { table: Table; schema: Schema; freshId: () => string; add: (panel: Panel | null) => void }) {
+function AddPanel({
+  table,
+  schema,
+  freshId,
+  add,
+  sources,
+  show,
+}: {
+  table: Table;
+  schema: Schema;
+  freshId: () => string;
+  add: (panel: Panel | null) => void;
+  sources: Sources;
+  show: (next: Shown) => void;
+}) {
+  const queries = sources.queries.filter((q) => belongsTo(schema, q.spec, table));
+  const charts = sources.charts.filter((c) => queries.some((q) => q.id === c.spec.query));
+  const figure = (query: string, title: string, of: PivotFigure): Shown => ({
+    id: freshId(),
+    title,
+    note: "",
+    kind: "figure",
+    query,
+    figure: of,
+    compare: null,
+    lessIsBetter: false,
+  });
   const steps = stepsFrom(schema, table.name);
   return (
     <>
@@ -212,6 +259,31 @@ function AddPanel({ table, schema, freshId, add }: { table: Table; schema: Schem
           {far.leadsTo} {far.name}
         </Choice>
       ))}
+      {charts.length > 0 && <p className="caption pt-2 pb-1">Charts of rows that belong to it</p>}
+      {charts.map((c) => (
+        <Choice key={c.id} onClick={() => show({ id: freshId(), title: c.name, note: "", kind: "chart", chart: c.id })}>
+          {c.name}
+        </Choice>
+      ))}
+      {queries.length > 0 && <p className="caption pt-2 pb-1">Figures over rows that belong to it</p>}
+      {queries.flatMap((q) => [
+        <Choice key={`${q.id} rows`} onClick={() => show(figure(q.id, `${q.name}, rows`, { id: "f", value: null, figure: "count", showAs: "asIs" }))}>
+          {q.name}, rows
+        </Choice>,
+        ...q.spec.columns
+          .filter((c) => c.value !== null && isNumber(edit.operandTypeIn(q.spec, schema, c.value) ?? textType))
+          .map((c) => {
+            const title = `${q.name}, total of ${c.label ?? c.id}`;
+            return (
+              <Choice
+                key={title}
+                onClick={() => show(figure(q.id, title, { id: "f", value: { kind: "field", join: "", column: c.id }, figure: "total", showAs: "asIs" }))}
+              >
+                {title}
+              </Choice>
+            );
+          }),
+      ])}
       <p className="caption pt-2 pb-1">Rows with the same value in</p>
       {table.columns
         .filter((c) => !table.key.includes(c.name) && !c.derived?.broken)

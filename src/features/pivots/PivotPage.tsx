@@ -9,7 +9,7 @@ import type { Pivot } from "@/core/pivot/assemble";
 import { addCount, firstPivot, toggleShut } from "@/core/pivot/edit";
 import type { Line, Column as PivotColumn } from "@/core/pivot/lines";
 import { groupingPlan, merges, planPivot } from "@/core/pivot/plan";
-import { type CellPick, planCellRows } from "@/core/pivot/rows";
+import { type CellPick, planCellRows, stepsTo } from "@/core/pivot/rows";
 import { PIVOT_FORMATS, type PivotSpec } from "@/core/pivot/spec";
 import { tableOfPlan } from "@/core/query/over";
 import { resolveQuery } from "@/core/query/resolve";
@@ -33,7 +33,7 @@ import { figureChip, PivotBuilder } from "./PivotBuilder";
 import { HeatLegend, PivotGrid } from "./PivotGrid";
 import { PivotProof } from "./PivotProof";
 import { FieldList, ShelfDrag } from "./Shelves";
-import { namesTo, stepsTo } from "./steps";
+import { namesTo } from "./steps";
 
 type Props = { saved: SavedObject<PivotSpec>; query: { id: string; name: string; spec: QuerySpec }; schema: Schema; today: string };
 

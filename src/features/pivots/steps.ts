@@ -1,6 +1,5 @@
 import type { Heading, Pivot } from "@/core/pivot/assemble";
 import { headingWords } from "@/core/pivot/lines";
-import type { CellPick } from "@/core/pivot/rows";
 import type { Locale } from "@/core/types/format";
 
 /** The headings that lead to one, outermost first; none for the total. */
@@ -9,10 +8,6 @@ function stepHeadings(headings: Heading[], index: number): Heading[] {
   for (let at = index; at > 0; at = headings[at]?.parent ?? 0) path.unshift(headings[at] as Heading);
   return path;
 }
-
-/** The steps to a heading, as its rows are asked for. */
-export const stepsTo = (headings: Heading[], index: number): CellPick["down"] =>
-  stepHeadings(headings, index).map(({ rest, key }) => (rest ? { rest: rest as (string | number | null)[] } : { key: key as string | number | null }));
 
 /** The words of the headings that lead to one. */
 export const namesTo = (pivot: Pivot, side: "down" | "across", index: number, locale: Locale): string[] =>

@@ -2,6 +2,8 @@ import { firstFolio } from "@/core/folio/panel";
 import { folioSpecSchema } from "@/core/folio/spec";
 import { FolioPage } from "@/features/folio/FolioPage";
 import { Failure } from "@/features/shell/Failure";
+import { chosenColours } from "@/server/charts/service";
+import { sourcesOf } from "@/server/dashboards/sources";
 import { workspace } from "@/server/workspace/workspace";
 
 type Props = { params: Promise<{ name: string }>; searchParams: Promise<{ k?: string | string[]; walk?: string; at?: string }> };
@@ -28,6 +30,8 @@ export default async function Page({ params, searchParams }: Props) {
       walk={walk}
       at={at === "" ? null : Number(at)}
       saved={{ id: saved?.id ?? null, spec: folio, revision: saved?.revision ?? 0 }}
+      sources={sourcesOf(ws)}
+      colours={chosenColours(ws)}
     />
   );
 }

@@ -1,0 +1,44 @@
+import type { PlainTile } from "@/core/dashboard/spec";
+import type { Column, Line } from "@/core/pivot/lines";
+import { planPivot } from "@/core/pivot/plan";
+import { type CellPick, planCellRows, stepsTo } from "@/core/pivot/rows";
+import type { Plan } from "@/core/query/plan";
+import { resolveQuery } from "@/core/query/resolve";
+import type { QuerySpec } from "@/core/query/spec";
+import type { Schema } from "@/core/schema/schema";
+import type { TileAnswer } from "@/server/dashboards/service";
+import type { Sources } from "@/server/dashboards/sources";
+import type { Question } from "../queries/useRun";
+
+/** The query a tile is made from; null for what asks nothing, or whose source is gone. */
+export function queryOfTile(sources: Sources, tile: PlainTile): QuerySpec | null {
+  const id =
+    tile.kind === "figure" || tile.kind === "table"
+      ? tile.query
+      : tile.kind === "chart"
+        ? sources.charts.find((c) => c.id === tile.chart)?.spec.query
+        : tile.kind === "pivot"
+          ? sources.pivots.find((p) => p.id === tile.pivot)?.spec.query
+          : undefined;
+  return sources.queries.find((q) => q.id === id)?.spec ?? null;
+}
+
+/** The rows behind a tile, and what they are called. */
+export type TileRows = { question: Question; plan: Plan | null; words: string };
+
+/** The parameters a tile's answer was worked out with. */
+const boundIn = (answer: TileAnswer): Record<string, string> =>
+  answer.kind === "pivot" ? answer.spec.parameters : answer.kind === "chart" ? answer.spec.pivot.parameters : {};
+
+/** The rows of a tile's filtered query; those behind one cell, where it is a pivot's. null where the query cannot be run now. */
+export function rowsOfTile(answer: TileAnswer, words: string, schema: Schema, today: string, at?: { line: Line; column: Column }): TileRows | null {
+  const values = boundIn(answer);
+  const resolved = resolveQuery(answer.query, schema, { today, values });
+  if (!resolved.ok) return null;
+  if (answer.kind !== "pivot" || !at) return { question: { spec: answer.query, values }, plan: resolved.value, words };
+  const pick: CellPick = { down: stepsTo(answer.pivot.down, at.line.heading), across: stepsTo(answer.pivot.across, at.column.heading) };
+  const planned = planPivot(answer.spec, resolved.value, { today, values });
+  return planned.ok
+    ? { question: { spec: answer.query, values, cell: { ...pick, pivot: answer.spec } }, plan: planCellRows(planned.value, pick), words }
+    : null;
+}
