@@ -1,41 +1,19 @@
 import type { ChartConfiguration, ChartDataset, Plugin } from "chart.js";
 import type { Heading } from "../pivot/assemble";
-import { cellWriter, type Locale } from "../types/format";
-import { type Cell, scaleOf } from "../types/valueType";
+import { cellWriter } from "../types/format";
 import { CHART_COLOURS, coloursFor, INK, REST_COLOUR } from "./colours";
-import { type ChartAnswer, type ChartData, colourKey, drawnNumber, markWords, seriesOf } from "./data";
+import { type ChartAnswer, type ChartData, colourKey, markWords, seriesOf } from "./data";
+import { drawBoxes } from "./drawBoxes";
+import { drawPoints } from "./drawPoints";
 import type { ChartSpec } from "./spec";
-import { trendOf } from "./statistics";
+import { type Drawing, type Drawn, font, rule, SIGNS, shared, tickWriter } from "./style";
 
 /*
  * A chart as the drawing library takes it (Chart.js), the same in the browser and on the server. Numbers here are for
  * drawing; what is written is written from the exact cells.
  */
 
-/** What differs between the places a chart is drawn in. */
-export type Drawing = {
-  locale: Locale;
-  /** Colours chosen for values, by key. */
-  chosen: Record<string, number>;
-  /** A fill that carries a sign beside its colour; the n-th differs from the others. */
-  pattern: (colour: string, place: number) => string | CanvasPattern;
-  /** Sizes of type on screen; larger on paper. */
-  size: number;
-  /** Small: no legend, fewer ticks. */
-  compact: boolean;
-  animate: boolean;
-};
-
-export type Drawn = {
-  config: ChartConfiguration;
-  data: ChartData | null;
-  notice: string | null;
-  /** A mark in words, as it is said and shown beside the pointer; "" for what is no mark: a target, a mean, a trend. */
-  say: (series: number, place: number) => string;
-};
-
 export const DASHES = [[], [6, 3], [2, 2], [8, 3, 2, 3], [1, 3], [10, 4], [4, 2, 1, 2]];
-const SIGNS = ["circle", "rect", "triangle", "rectRot", "crossRot", "star", "cross"] as const;
 /** As many bars that lie are all named. */
 const MOST_NAMED_BARS = 25;
 /** More marks than this are not labelled: their labels would lie on each other. */
@@ -48,14 +26,6 @@ export function drawChart(spec: ChartSpec, answer: ChartAnswer, drawing: Drawing
   const data = seriesOf(spec, answer.pivot, answer.earlier, drawing.locale);
   const config = spec.kind === "pie" || spec.kind === "ring" ? partsConfig(spec, data, drawing, answer) : seriesConfig(spec, data, drawing, answer);
   return { config, data, notice: data.notice, say: (series, place) => markWords(data, series, place, drawing.locale) };
-}
-
-const font = (size: number) => ({ family: "'Source Sans 3 Variable', 'Source Sans 3', sans-serif", size });
-
-/** Amounts along an axis, short: "30k". */
-function tickWriter({ locale }: Drawing, percent: boolean) {
-  const number = new Intl.NumberFormat(locale.locale, percent ? { style: "percent" } : { notation: "compact", maximumFractionDigits: 1 });
-  return (value: string | number) => number.format(Number(value));
 }
 
 function seriesColours(data: ChartData, { chosen }: Drawing): string[] {
@@ -221,40 +191,6 @@ const trendAt = ({ trend, places }: ChartData, place: number): number =>
 
 const fill = ({ patterns }: ChartSpec, { pattern }: Drawing, colour: string, sign: number) => (patterns && sign > 0 ? pattern(colour, sign) : colour);
 
-const rule = (label: string, data: number[], colour: string, dash: number[]) =>
-  ({
-    type: "line",
-    label,
-    data,
-    borderColor: colour,
-    borderDash: dash,
-    borderWidth: 1.5,
-    pointRadius: 0,
-    pointHitRadius: 0,
-    order: -1,
-    stack: label,
-    backgroundColor: "transparent",
-  }) as ChartDataset<"line">;
-
-function shared({ locale, size, compact, animate }: Drawing, legend: boolean) {
-  return {
-    responsive: animate,
-    maintainAspectRatio: false,
-    animation: false as const,
-    locale: locale.locale,
-    layout: { padding: { top: 14, right: 10 } },
-    plugins: {
-      legend: {
-        display: legend && !compact,
-        position: "bottom" as const,
-        labels: { color: INK.ink, font: font(size), usePointStyle: false, boxWidth: 22, boxHeight: 10 },
-      },
-      tooltip: { enabled: false },
-    },
-    interaction: { mode: "nearest" as const, intersect: true },
-  };
-}
-
 /** Writes each value beside its mark. */
 function labelling(data: ChartData, drawing: Drawing, lying: boolean): Plugin {
   const writers = data.figures.map((f) => cellWriter(f.type, f.format, drawing.locale));
@@ -310,160 +246,5 @@ function partsConfig(spec: ChartSpec, data: ChartData, drawing: Drawing, { pivot
       cutout: spec.kind === "ring" ? "58%" : 0,
       plugins: { ...base.plugins, legend: { ...base.plugins.legend, display: true, position: "right" } },
     } as never,
-  };
-}
-
-function drawPoints(spec: ChartSpec, answer: Extract<ChartAnswer, { shape: "points" }>, drawing: Drawing): Drawn {
-  const groupAt = 2 + (answer.size ? 1 : 0);
-  const nameAt = groupAt + (answer.group ? 1 : 0);
-  const column = (i: number) => answer.columns[i];
-  const number = (row: Cell[], i: number) => drawnNumber(row[i] ?? null, column(i)?.type ?? { kind: "floating" });
-  const groups = new Map<string, { words: string; points: { x: number; y: number; r: number; name: string; row: number }[] }>();
-  const sizes = answer.size ? answer.points.map((r) => Math.abs(number(r, 2) ?? 0)) : [];
-  const most = Math.max(1e-9, ...sizes.slice(0, 20_000));
-  const writeGroup =
-    answer.group && column(groupAt) ? cellWriter(column(groupAt)?.type ?? { kind: "text" }, column(groupAt)?.format ?? {}, drawing.locale) : null;
-  const writeName = answer.name && column(nameAt) ? cellWriter(column(nameAt)?.type ?? { kind: "text" }, column(nameAt)?.format ?? {}, drawing.locale) : null;
-  let left = 0;
-  for (const [i, row] of answer.points.entries()) {
-    const [x, y] = [number(row, 0), number(row, 1)];
-    if (x === null || y === null) {
-      left++;
-      continue;
-    }
-    const key = answer.group ? JSON.stringify(row[groupAt] ?? null) : "";
-    const group = groups.get(key) ?? {
-      words: writeGroup ? writeGroup(row[groupAt] ?? null).text || `No ${column(groupAt)?.heading.toLowerCase()}` : "",
-      points: [],
-    };
-    group.points.push({ x, y, r: answer.size ? 3 + 17 * Math.sqrt((sizes[i] ?? 0) / most) : 3.5, name: writeName?.(row[nameAt] ?? null).text ?? "", row: i });
-    groups.set(key, group);
-  }
-  const colours = coloursFor([...groups.keys()], drawing.chosen);
-  const datasets = [...groups].map(([key, group], i): ChartDataset<"scatter"> => {
-    const colour = colours.get(key) ?? REST_COLOUR;
-    const point = { pointStyle: SIGNS[i % SIGNS.length] ?? "circle", pointRadius: group.points.map((p) => p.r), pointHitRadius: 6 };
-    return { type: "scatter", label: group.words, data: group.points, backgroundColor: `${colour}99`, borderColor: colour, ...point };
-  });
-  const all = [...groups.values()].flatMap((g) => g.points);
-  const notice =
-    answer.points.length === 0
-      ? "No row meets the conditions, so there is nothing to draw."
-      : all.length === 0
-        ? "Every row lacks one of the numbers, so there is nothing to draw."
-        : null;
-  const tick = { color: INK.soft, font: font(drawing.size), callback: tickWriter(drawing, false) };
-  const axis = (i: number) => ({
-    grid: { color: INK.hairline },
-    ticks: tick,
-    title: { display: !drawing.compact, text: column(i)?.heading ?? "", color: INK.soft, font: font(drawing.size) },
-  });
-  const writers = [0, 1].map((i) => cellWriter(column(i)?.type ?? { kind: "floating" }, column(i)?.format ?? {}, drawing.locale));
-  const marks = [...groups.values()];
-  return {
-    say: (series, place) => {
-      const group = marks[series];
-      const point = group?.points[place];
-      const row = point && answer.points[point.row];
-      if (!group || !row) return "";
-      const [x = "", y = ""] = writers.map((write, i) => `${column(i)?.heading} ${write(row[i] ?? null).text}`);
-      return `${[point.name, group.words].filter(Boolean).join(", ") || "A row"}: ${x}, ${y}`;
-    },
-    config: {
-      type: "scatter",
-      data: { datasets: [...datasets, ...(spec.trend ? trendLine(all) : [])] as ChartDataset<"scatter">[] },
-      options: { ...shared(drawing, groups.size > 1), scales: { x: axis(0), y: axis(1) } } as never,
-    },
-    data: null,
-    notice: notice ?? (left > 0 ? `${left} ${left === 1 ? "row lacks" : "rows lack"} one of the numbers and ${left === 1 ? "is" : "are"} not drawn.` : null),
-  };
-}
-
-function trendLine(points: { x: number; y: number }[]): ChartDataset<"line">[] {
-  const xs = points.map((p) => p.x);
-  const [from, to] = [xs.reduce((a, b) => Math.min(a, b), Infinity), xs.reduce((a, b) => Math.max(a, b), -Infinity)];
-  const line = trendOf(points.map((p) => [p.x, p.y]));
-  if (!line) return [];
-  const at = (x: number) => ({ x, y: line.intercept + line.slope * x });
-  return [{ ...rule("trend", [], INK.ochre, [8, 4]), data: [at(from), at(to)] as never }];
-}
-
-function drawBoxes(answer: Extract<ChartAnswer, { shape: "values" }>, drawing: Drawing): Drawn {
-  const { boxes, group, type, heading } = answer;
-  const scale = 10 ** scaleOf(type);
-  const write = group ? cellWriter(group.type, group.format, drawing.locale) : null;
-  const labels = boxes.map((b) => (write ? write(b.key).text || `No ${group?.heading.toLowerCase()}` : heading));
-  const colour = CHART_COLOURS[0];
-  const plugin: Plugin = {
-    id: "boxes",
-    afterDatasetsDraw(chart) {
-      const { ctx, scales } = chart;
-      const y = (v: number) => scales.y?.getPixelForValue(v / scale) ?? 0;
-      ctx.save();
-      ctx.strokeStyle = INK.ink;
-      ctx.lineWidth = 1.4;
-      const stroke = (...lines: [number, number, number, number][]) => {
-        for (const [x1, y1, x2, y2] of lines) {
-          ctx.beginPath();
-          ctx.moveTo(x1, y1);
-          ctx.lineTo(x2, y2);
-          ctx.stroke();
-        }
-      };
-      chart.getDatasetMeta(0).data.forEach((mark, i) => {
-        const box = boxes[i]?.box;
-        if (!box) return;
-        const half = ((mark as unknown as { width: number }).width ?? 20) / 2;
-        const x = mark.x;
-        stroke(
-          [x, y(box.low), x, y(box.q1)],
-          [x, y(box.q3), x, y(box.high)],
-          [x - half / 2, y(box.low), x + half / 2, y(box.low)],
-          [x - half / 2, y(box.high), x + half / 2, y(box.high)],
-        );
-        ctx.strokeStyle = "#ffffff";
-        stroke([x - half, y(box.median), x + half, y(box.median)]);
-        ctx.strokeStyle = INK.ink;
-        for (const v of box.outliers.slice(0, 500)) {
-          ctx.beginPath();
-          ctx.arc(x, y(v), 2, 0, 2 * Math.PI);
-          ctx.stroke();
-        }
-      });
-      ctx.restore();
-    },
-  };
-  const tick = { color: INK.soft, font: font(drawing.size) };
-  const ends = boxes.flatMap((b) => [b.box.least / scale, b.box.greatest / scale]);
-  const amount = new Intl.NumberFormat(drawing.locale.locale, { maximumFractionDigits: scaleOf(type) + 1 });
-  return {
-    say: (_, place) => {
-      const box = boxes[place]?.box;
-      const [q1 = "", median = "", q3 = ""] = box ? [box.q1, box.median, box.q3].map((v) => amount.format(v / scale)) : [];
-      return box ? `${labels[place] ?? ""}: median ${median}, half of ${amount.format(box.count)} between ${q1} and ${q3}` : "";
-    },
-    config: {
-      type: "bar",
-      data: {
-        labels,
-        datasets: [{ label: heading, data: boxes.map((b) => [b.box.q1 / scale, b.box.q3 / scale]) as never, backgroundColor: colour, barPercentage: 0.6 }],
-      },
-      options: {
-        ...shared(drawing, false),
-        scales: {
-          x: { grid: { display: false }, ticks: tick },
-          y: {
-            beginAtZero: false,
-            suggestedMin: Math.min(...ends),
-            suggestedMax: Math.max(...ends),
-            grid: { color: INK.hairline },
-            ticks: { ...tick, callback: tickWriter(drawing, false) },
-          },
-        },
-      } as never,
-      plugins: [plugin],
-    },
-    data: null,
-    notice: boxes.length === 0 ? "No row has a value here, so there is nothing to draw." : null,
   };
 }

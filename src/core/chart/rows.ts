@@ -1,9 +1,9 @@
 import { type CellPick, plainKey, stepsTo } from "../pivot/rows";
 import { newAxis, type PivotSpec } from "../pivot/spec";
-import type { Drawn } from "./config";
 import type { ChartAnswer } from "./data";
 import { bandedPivot } from "./plan";
 import type { ChartSpec } from "./spec";
+import type { Drawn } from "./style";
 
 /** A mark of a drawn chart: its series, and its place in it. */
 export type Mark = { series: number; place: number };

@@ -1,17 +1,15 @@
 "use client";
 
-import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import dynamic from "next/dynamic";
-import Link from "next/link";
 import { useDeferredValue, useMemo, useState } from "react";
 import { toast } from "sonner";
 import { CHART_COLOURS } from "@/core/chart/colours";
-import type { Drawn } from "@/core/chart/config";
 import { type ChartAnswer, colourKey, seriesOf } from "@/core/chart/data";
 import { CHARTS, shelvesOf, suitedKinds } from "@/core/chart/kinds";
 import { planChart } from "@/core/chart/plan";
 import { type Mark, type MarkCell, markCell } from "@/core/chart/rows";
 import { CHART_FORMATS, CHART_KINDS, type ChartKind, type ChartSpec, EARLIER } from "@/core/chart/spec";
+import type { Drawn } from "@/core/chart/style";
 import type { Heading } from "@/core/pivot/assemble";
 import type { Shelf } from "@/core/pivot/edit";
 import { planPivot } from "@/core/pivot/plan";
@@ -26,14 +24,15 @@ import { type Problem, sentence } from "@/core/types/problem";
 import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
 import { useUndo } from "@/ui/useUndo";
-import { ask, download, sentenceOf } from "../ask";
+import { ask, sentenceOf } from "../ask";
 import { BoundParameters } from "../BoundParameters";
 import { CellRows } from "../pivots/CellRows";
 import { PivotBuilder } from "../pivots/PivotBuilder";
 import { PivotProof } from "../pivots/PivotProof";
-import { FieldList, ShelfDrag } from "../pivots/Shelves";
+import { FieldsNav, ShelfDrag } from "../pivots/Shelves";
 import { namesTo } from "../pivots/steps";
-import { SavedName } from "../SavedName";
+import { TooMany } from "../pivots/TooMany";
+import { makeFile, SavedHeader } from "../SavedHeader";
 import { useLocale } from "../shell/Shell";
 import { useAnswer } from "../useAnswer";
 import { type SavedObject, useSavedObject } from "../useSavedObject";
@@ -55,7 +54,8 @@ const SHELF_ORDER: Shelf[] = ["across", "figures", "down"];
 export function ChartPage({ saved, query, schema, today, colours }: Props) {
   const locale = useLocale();
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
-  const { stored, changed, save, remove, renamed } = useSavedObject("chart", "/charts", saved, spec);
+  const object = useSavedObject("chart", "/charts", saved, spec);
+  const { stored } = object;
   const [chosen, setChosen] = useState(colours);
   const [cell, setCell] = useState<(MarkCell & { words: string }) | null>(null);
   const [tabled, setTabled] = useState(false);
@@ -84,7 +84,6 @@ export function ChartPage({ saved, query, schema, today, colours }: Props) {
   const set = (next: Partial<ChartSpec>) => alter({ ...spec, ...next });
   const changePivot = (pivot: ChartSpec["pivot"]) => set({ pivot, right: spec.right.filter((id) => pivot.figures.some((f) => f.id === id)) });
   const ownProblems = problems.map((p): Problem => (p.path[0] === "pivot" ? { ...p, path: p.path.slice(1) } : p));
-  const wide = problems.find((p) => p.code === "pivotWide" || p.code === "pivotLong");
 
   function openMark(mark: Mark, drawn: Drawn): void {
     const found = answer && markCell(drawnSpec, answer, drawn, mark);
@@ -108,60 +107,21 @@ export function ChartPage({ saved, query, schema, today, colours }: Props) {
   return (
     <ShelfDrag spec={spec.pivot} change={changePivot}>
       <div className="flex h-full">
-        <nav aria-label="Fields" className="w-57 shrink-0 overflow-auto border-r border-rule max-[1100px]:w-44 max-md:hidden">
-          {table && <FieldList spec={spec.pivot} table={table} change={changePivot} queryName={query.name} names={kind.shelves} />}
-          <p className="px-4 pb-4">
-            <Link className="link" href={`/queries/${query.id}`}>
-              Open the query
-            </Link>
-          </p>
-        </nav>
+        <FieldsNav spec={spec.pivot} table={table} change={changePivot} query={query} names={kind.shelves} />
         <section className="flex min-w-0 flex-1 flex-col gap-3 px-5 pt-4">
-          <div className="flex flex-wrap items-center gap-x-3 gap-y-2">
-            <SavedName id={stored.id} name={stored.name} revision={stored.revision} onSaved={renamed} />
-            <span className="text-small text-soft">{changed ? "changed" : "saved"}</span>
-            <span className="ml-auto flex flex-wrap items-center gap-2">
-              <button type="button" className="button" aria-label="Undo" disabled={!canUndo} onClick={undo}>
-                ↶
-              </button>
-              <button type="button" className="button" aria-label="Redo" disabled={!canRedo} onClick={redo}>
-                ↷
-              </button>
-              <button type="button" className="button" aria-pressed={tabled} onClick={() => setTabled(!tabled)}>
-                {tabled ? "As a chart" : "As a table"}
-              </button>
-              <Menu>
-                <MenuButton className="button">More ▾</MenuButton>
-                <MenuItems anchor="bottom end" className="popover w-56">
-                  {CHART_FORMATS.map((format) => (
-                    <MenuItem key={format}>
-                      <button
-                        type="button"
-                        className="menu-item"
-                        disabled={!answer}
-                        onClick={() =>
-                          download("/api/charts/export", { spec, values: {}, name: stored.name, format }).then(
-                            () => toast(`The ${format.toUpperCase()} file is made.`),
-                            (e) => toast.error(sentenceOf(e)),
-                          )
-                        }
-                      >
-                        {{ png: "Save as a picture (PNG)", pdf: "Print to PDF", csv: "Export its table (CSV)" }[format]}
-                      </button>
-                    </MenuItem>
-                  ))}
-                  <MenuItem>
-                    <button type="button" className="menu-item text-vermilion" onClick={remove}>
-                      Delete
-                    </button>
-                  </MenuItem>
-                </MenuItems>
-              </Menu>
-              <button type="button" className="button-primary" disabled={!changed} onClick={save}>
-                Save
-              </button>
-            </span>
-          </div>
+          <SavedHeader
+            object={object}
+            history={{ undo, redo, canUndo, canRedo }}
+            deeds={CHART_FORMATS.map((format) => ({
+              words: { png: "Save as a picture (PNG)", pdf: "Print to PDF", csv: "Export its table (CSV)" }[format],
+              disabled: !answer,
+              act: () => makeFile("/api/charts/export", { spec, values: {}, name: stored.name }, format),
+            }))}
+          >
+            <button type="button" className="button" aria-pressed={tabled} onClick={() => setTabled(!tabled)}>
+              {tabled ? "As a chart" : "As a table"}
+            </button>
+          </SavedHeader>
           <KindPicker kind={spec.kind} suited={suited} choose={(next) => set({ kind: next })} />
           {inner.ok && table && (
             <PivotBuilder
@@ -177,19 +137,7 @@ export function ChartPage({ saved, query, schema, today, colours }: Props) {
           )}
           {problems.length > 0 && (
             <Notice tone="wrong">
-              {problems.map((p) => sentence(p)).join(" ")}{" "}
-              {wide && (
-                <button
-                  type="button"
-                  className="link"
-                  onClick={() => {
-                    const side = wide.code === "pivotWide" ? "across" : "down";
-                    changePivot({ ...spec.pivot, [side]: spec.pivot[side].map((a) => (a.first === null ? { ...a, first: 50 } : a)) });
-                  }}
-                >
-                  Show the first 50 and the rest
-                </button>
-              )}
+              {problems.map((p) => sentence(p)).join(" ")} <TooMany problems={problems} spec={spec.pivot} change={changePivot} />
             </Notice>
           )}
           {failure && problems.length === 0 && <Notice tone="wrong">{failure.message}</Notice>}
@@ -376,8 +324,8 @@ function Colours({
     <section className="grid gap-1">
       <h3 className="caption pb-1">Colours, in every chart</h3>
       {keys.map(({ key, name }) => (
-        <div key={key} className="flex items-center gap-1">
-          <span className="flex-1 truncate">{name}</span>
+        <div key={key} className="flex flex-wrap items-center justify-end">
+          <span className="min-w-20 flex-1 truncate">{name}</span>
           {CHART_COLOURS.map((colour, place) => (
             <button
               key={colour}

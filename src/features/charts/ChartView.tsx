@@ -2,11 +2,12 @@
 
 import { Chart, registerables } from "chart.js";
 import { type KeyboardEvent, useEffect, useId, useMemo, useRef, useState } from "react";
-import { type Drawn, drawChart } from "@/core/chart/config";
+import { drawChart } from "@/core/chart/config";
 import type { ChartAnswer } from "@/core/chart/data";
 import { paintPattern } from "@/core/chart/patterns";
 import type { Mark } from "@/core/chart/rows";
 import type { ChartSpec } from "@/core/chart/spec";
+import type { Drawn } from "@/core/chart/style";
 import { useLocale } from "../shell/Shell";
 
 Chart.register(...registerables);

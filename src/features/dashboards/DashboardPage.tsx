@@ -14,6 +14,7 @@ import { CellRows } from "../pivots/CellRows";
 import { phraseKey } from "../queries/phraseKey";
 import { SavedName } from "../SavedName";
 import { useLocale } from "../shell/Shell";
+import { UndoButtons } from "../UndoButtons";
 import { type SavedObject, useSavedObject } from "../useSavedObject";
 import { ArrangeGrid } from "./ArrangeGrid";
 import { ArrangePanel } from "./ArrangePanel";
@@ -117,16 +118,7 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
             read at {readAt} · as {viewer}
           </span>
           <span className="no-print ml-auto flex flex-wrap items-center gap-2">
-            {arranging && (
-              <>
-                <button type="button" className="button" aria-label="Undo" disabled={!canUndo} onClick={undo}>
-                  ↶
-                </button>
-                <button type="button" className="button" aria-label="Redo" disabled={!canRedo} onClick={redo}>
-                  ↷
-                </button>
-              </>
-            )}
+            {arranging && <UndoButtons {...{ undo, redo, canUndo, canRedo }} />}
             <button type="button" className="button" onClick={() => setTurn(turn + 1)}>
               Refresh
             </button>

@@ -1,5 +1,5 @@
-import type { Drawn } from "@/core/chart/config";
 import type { Mark } from "@/core/chart/rows";
+import type { Drawn } from "@/core/chart/style";
 import type { DashboardFilter, DashboardSpec, FilterValue } from "@/core/dashboard/spec";
 import type { Heading, Pivot } from "@/core/pivot/assemble";
 import type { PivotAxis } from "@/core/pivot/spec";

@@ -3,10 +3,10 @@
 import dynamic from "next/dynamic";
 import { useEffect, useState } from "react";
 import { filterWords } from "@/core/brief/dashboardBrief";
-import type { Drawn } from "@/core/chart/config";
 import { drawnNumber } from "@/core/chart/data";
 import type { Mark } from "@/core/chart/rows";
 import type { EARLIER } from "@/core/chart/spec";
+import type { Drawn } from "@/core/chart/style";
 import { fillText } from "@/core/dashboard/edit";
 import { valueFor } from "@/core/dashboard/filters";
 import type { DashboardSpec, FilterValues, PlainTile } from "@/core/dashboard/spec";

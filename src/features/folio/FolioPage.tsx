@@ -19,6 +19,7 @@ import { useUndo } from "@/ui/useUndo";
 import { ask, sentenceOf } from "../ask";
 import { Choice } from "../queries/editors/parts";
 import { useLocale } from "../shell/Shell";
+import { UndoButtons } from "../UndoButtons";
 import { FolioPanel } from "./FolioPanel";
 import { FolioShown } from "./FolioShown";
 import { useQueryOnce } from "./useQueryOnce";
@@ -120,12 +121,7 @@ export function FolioPage({ table, schema, today, rowKey, walk: walkId, at, save
                 </button>
               </>
             )}
-            <button type="button" className="button" aria-label="Undo" disabled={!canUndo} onClick={undo}>
-              ↶
-            </button>
-            <button type="button" className="button" aria-label="Redo" disabled={!canRedo} onClick={redo}>
-              ↷
-            </button>
+            <UndoButtons {...{ undo, redo, canUndo, canRedo }} />
             <BriefPopover label="Add a panel ▾" className="button">
               {(close) => (
                 <AddPanel

@@ -213,7 +213,7 @@ export function PivotGrid({ pivot, spec, label, onOpen, onToggle }: Props) {
                       id={plain || r === banners.length - 1 ? `${id}--1-${b.from}` : undefined}
                       role="columnheader"
                       aria-colspan={b.span}
-                      className={`absolute flex items-center border-r border-column px-2.5 ${b.span > 1 ? "justify-center" : "justify-end"} ${plain ? (isShare(b.figure ?? 0) ? "text-faint" : "") : "font-semibold"} ${!plain && r < banners.length - 1 ? "border-b border-b-ink" : ""} ${isAt(-1, b.from) && (plain || r === banners.length - 1) ? ring : ""}`}
+                      className={`absolute flex items-center border-r border-column px-2.5 ${b.span > 1 ? "justify-center" : "justify-end"} ${plain ? (isShare(b.figure ?? 0) ? "text-soft" : "") : "font-semibold"} ${!plain && r < banners.length - 1 ? "border-b border-b-ink" : ""} ${isAt(-1, b.from) && (plain || r === banners.length - 1) ? ring : ""}`}
                       style={{ ...own, top: r * BANNER, height: rowsDeep * BANNER }}
                     >
                       {b.open !== null && (
@@ -248,7 +248,6 @@ export function PivotGrid({ pivot, spec, label, onOpen, onToggle }: Props) {
                 key={index}
                 role="row"
                 aria-rowindex={banners.length + index + 1}
-                aria-level={line.level || undefined}
                 className={`absolute top-0 left-0 ${total ? "border-t border-b-[3px] border-t-ink border-b-ink bg-sheet font-semibold [border-bottom-style:double]" : strong ? "border-b border-hairline bg-group font-semibold" : "border-b border-hairline"}`}
                 style={{ height: total ? ROW + 3 : ROW, width, transform: `translateY(${start}px)` }}
               >
@@ -288,7 +287,7 @@ export function PivotGrid({ pivot, spec, label, onOpen, onToggle }: Props) {
                         e.preventDefault();
                       }}
                       onDoubleClick={() => line.figures && onOpen(line, column)}
-                      className={`absolute top-0 flex h-full items-center justify-end border-r border-column px-2.5 whitespace-nowrap ${column.kind === "leaf" ? "" : "font-semibold"} ${cell.negative ? "text-vermilion" : isShare(column.figure) ? "text-faint" : ""} ${isAt(index, c) ? ring : ""}`}
+                      className={`absolute top-0 flex h-full items-center justify-end border-r border-column px-2.5 whitespace-nowrap ${column.kind === "leaf" ? "" : "font-semibold"} ${cell.negative ? "text-vermilion" : isShare(column.figure) ? "text-soft" : ""} ${isAt(index, c) ? ring : ""}`}
                       style={{ left: headingWidth + left, width: widths[c] ?? 64, ...(background ? { background } : {}) }}
                     >
                       {cell.text}

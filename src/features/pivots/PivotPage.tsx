@@ -1,7 +1,5 @@
 "use client";
 
-import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
-import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { useDeferredValue, useMemo, useState } from "react";
 import { toast } from "sonner";
@@ -21,10 +19,10 @@ import { isNumber } from "@/core/types/valueType";
 import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
 import { useUndo } from "@/ui/useUndo";
-import { ask, download, sentenceOf } from "../ask";
+import { ask, sentenceOf } from "../ask";
 import { BoundParameters } from "../BoundParameters";
 import { SqlPanel } from "../queries/SqlPanel";
-import { SavedName } from "../SavedName";
+import { makeFile, SavedHeader } from "../SavedHeader";
 import { useLocale } from "../shell/Shell";
 import { useAnswer } from "../useAnswer";
 import { type SavedObject, useSavedObject } from "../useSavedObject";
@@ -32,8 +30,9 @@ import { CellRows } from "./CellRows";
 import { figureChip, PivotBuilder } from "./PivotBuilder";
 import { HeatLegend, PivotGrid } from "./PivotGrid";
 import { PivotProof } from "./PivotProof";
-import { FieldList, ShelfDrag } from "./Shelves";
+import { FieldsNav, ShelfDrag } from "./Shelves";
 import { namesTo } from "./steps";
+import { TooMany } from "./TooMany";
 
 type Props = { saved: SavedObject<PivotSpec>; query: { id: string; name: string; spec: QuerySpec }; schema: Schema; today: string };
 
@@ -44,7 +43,8 @@ export function PivotPage({ saved, query, schema, today }: Props) {
   const locale = useLocale();
   const router = useRouter();
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
-  const { stored, changed, save, remove, renamed } = useSavedObject("pivot", "/pivots", saved, spec);
+  const object = useSavedObject("pivot", "/pivots", saved, spec);
+  const { stored } = object;
   const [cell, setCell] = useState<{ pick: CellPick; words: string } | null>(null);
   const settled = useDeferredValue(spec);
   const values = settled.parameters;
@@ -55,7 +55,6 @@ export function PivotPage({ saved, query, schema, today }: Props) {
   const asked = useMemo(() => ({ ...settled, shut: [], heat: null, totals: { down: true, across: true } }), [settled]);
   const { answer, failure, running } = useAnswer<Pivot>("/api/pivots", planned.ok ? { spec: asked, values: {} } : null, 120);
   const problems = planned.ok ? (failure?.body.problems ?? []) : planned.problems;
-  const tooMany = problems.find((p) => p.code === "pivotWide" || p.code === "pivotLong");
 
   const alter = (next: PivotSpec) => {
     setCell(null);
@@ -96,98 +95,30 @@ export function PivotPage({ saved, query, schema, today }: Props) {
   return (
     <ShelfDrag spec={spec} change={alter}>
       <div className="flex h-full">
-        <nav aria-label="Fields" className="w-57 shrink-0 overflow-auto border-r border-rule max-[1100px]:w-44 max-md:hidden">
-          {table && <FieldList spec={spec} table={table} change={alter} queryName={query.name} />}
-          <p className="px-4 pb-4">
-            <Link className="link" href={`/queries/${query.id}`}>
-              Open the query
-            </Link>
-          </p>
-        </nav>
+        <FieldsNav spec={spec} table={table} change={alter} query={query} />
         <section className="flex min-w-0 flex-1 flex-col gap-3 px-5 pt-4">
-          <div className="flex flex-wrap items-center gap-x-3 gap-y-2">
-            <SavedName id={stored.id} name={stored.name} revision={stored.revision} onSaved={renamed} />
-            <span className="text-small text-soft">{changed ? "changed" : "saved"}</span>
-            <span className="ml-auto flex flex-wrap items-center gap-2">
-              <button type="button" className="button" aria-label="Undo" disabled={!canUndo} onClick={undo}>
-                ↶
-              </button>
-              <button type="button" className="button" aria-label="Redo" disabled={!canRedo} onClick={redo}>
-                ↷
-              </button>
-              <Menu>
-                <MenuButton className="button">More ▾</MenuButton>
-                <MenuItems anchor="bottom end" className="popover w-56">
-                  {PIVOT_FORMATS.map((format) => (
-                    <MenuItem key={format}>
-                      <button
-                        type="button"
-                        className="menu-item"
-                        disabled={!plan}
-                        onClick={() =>
-                          download("/api/pivots/export", { spec, values: {}, name: stored.name, format }).then(
-                            () => toast(`The ${format.toUpperCase()} file is made.`),
-                            (e) => toast.error(sentenceOf(e)),
-                          )
-                        }
-                      >
-                        {format === "pdf" ? "Print to PDF" : `Export ${format.toUpperCase()}`}
-                      </button>
-                    </MenuItem>
-                  ))}
-                  <MenuItem>
-                    <button
-                      type="button"
-                      className="menu-item"
-                      disabled={!plan}
-                      onClick={() => makeFrom("/api/charts/new", "/charts", { pivot: spec, name: stored.name })}
-                    >
-                      Draw as chart
-                    </button>
-                  </MenuItem>
-                  <MenuItem>
-                    <button
-                      type="button"
-                      className="menu-item"
-                      disabled={!plan}
-                      onClick={() => makeFrom("/api/report/new", "/reports", { values: {}, closing: [{ kind: "pivot", id: stored.id }] })}
-                    >
-                      Use in report
-                    </button>
-                  </MenuItem>
-                  <MenuItem>
-                    <button type="button" className="menu-item" onClick={() => alter({ ...spec, down: spec.across, across: spec.down, shut: [] })}>
-                      Turn down and across round
-                    </button>
-                  </MenuItem>
-                  <MenuItem>
-                    <button type="button" className="menu-item text-vermilion" onClick={remove}>
-                      Delete
-                    </button>
-                  </MenuItem>
-                </MenuItems>
-              </Menu>
-              <button type="button" className="button-primary" disabled={!changed} onClick={save}>
-                Save
-              </button>
-            </span>
-          </div>
+          <SavedHeader
+            object={object}
+            history={{ undo, redo, canUndo, canRedo }}
+            deeds={[
+              ...PIVOT_FORMATS.map((format) => ({
+                words: format === "pdf" ? "Print to PDF" : `Export ${format.toUpperCase()}`,
+                disabled: !plan,
+                act: () => makeFile("/api/pivots/export", { spec, values: {}, name: stored.name }, format),
+              })),
+              { words: "Draw as chart", disabled: !plan, act: () => void makeFrom("/api/charts/new", "/charts", { pivot: spec, name: stored.name }) },
+              {
+                words: "Use in report",
+                disabled: !plan,
+                act: () => void makeFrom("/api/report/new", "/reports", { values: {}, closing: [{ kind: "pivot", id: stored.id }] }),
+              },
+              { words: "Turn down and across round", act: () => alter({ ...spec, down: spec.across, across: spec.down, shut: [] }) },
+            ]}
+          />
           {inner.ok && table && <PivotBuilder spec={spec} inner={inner.value} table={table} change={alter} problems={problems} answer={answer} />}
           {problems.length > 0 && (
             <Notice tone="wrong">
-              {problems.map((p) => sentence(p)).join(" ")}{" "}
-              {tooMany && (
-                <button
-                  type="button"
-                  className="link"
-                  onClick={() => {
-                    const side = tooMany.code === "pivotWide" ? "across" : "down";
-                    alter({ ...spec, [side]: spec[side].map((a) => (a.first === null ? { ...a, first: 50 } : a)) });
-                  }}
-                >
-                  Show the first 50 and the rest
-                </button>
-              )}
+              {problems.map((p) => sentence(p)).join(" ")} <TooMany problems={problems} spec={spec} change={alter} />
               {problems.some((p) => p.code === "pivotEmpty") && table && (
                 <button
                   type="button"

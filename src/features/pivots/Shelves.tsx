@@ -2,6 +2,7 @@
 
 import { DndContext, type DragEndEvent, DragOverlay, PointerSensor, pointerWithin, useDraggable, useDroppable, useSensor, useSensors } from "@dnd-kit/core";
 import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
+import Link from "next/link";
 import { type KeyboardEvent, type ReactNode, useState } from "react";
 import { addCount, addField, movePart, nudgePart, removePart, type Shelf } from "@/core/pivot/edit";
 import type { PivotSpec } from "@/core/pivot/spec";
@@ -49,8 +50,22 @@ export function ShelfDrag({ spec, change, children }: Omit<Props, "table"> & { c
   );
 }
 
+type NavProps = Omit<Props, "table"> & { table: Table | null; query: { id: string; name: string }; names?: Record<Shelf, string> };
+
+/** The left of a page on which a query's fields are put on shelves. */
+export const FieldsNav = ({ table, query, ...more }: NavProps) => (
+  <nav aria-label="Fields" className="w-57 shrink-0 overflow-auto border-r border-rule max-[1100px]:w-44 max-md:hidden">
+    {table && <FieldList table={table} queryName={query.name} {...more} />}
+    <p className="px-4 pb-4">
+      <Link className="link" href={`/queries/${query.id}`}>
+        Open the query
+      </Link>
+    </p>
+  </nav>
+);
+
 /** The fields of the query, and the parts dates offer. */
-export function FieldList({ spec, table, change, queryName, names = SHELVES }: Props & { queryName: string; names?: Record<Shelf, string> }) {
+function FieldList({ spec, table, change, queryName, names = SHELVES }: Props & { queryName: string; names?: Record<Shelf, string> }) {
   const used = new Set([...spec.down, ...spec.across, ...spec.figures].flatMap((p) => (p.value?.kind === "field" ? [p.value.column] : [])));
   const dated = [...spec.down, ...spec.across].filter((a) => a.value.kind === "field" && a.value.part);
   const parts = new Set(dated.map((a) => (a.value.kind === "field" ? a.value.part : undefined)));

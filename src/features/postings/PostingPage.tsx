@@ -19,6 +19,7 @@ import { ask, sentenceOf } from "../ask";
 import { phraseKey } from "../queries/phraseKey";
 import { SavedName } from "../SavedName";
 import { useLocale } from "../shell/Shell";
+import { UndoButtons } from "../UndoButtons";
 import { useAnswer } from "../useAnswer";
 import { JournalList } from "./JournalList";
 import { OutcomeSheet } from "./OutcomeSheet";
@@ -102,12 +103,7 @@ export function PostingPage({ saved, schema, journal, drafts, queries }: Props) 
           <SavedName id={stored.id} name={stored.name} revision={stored.revision} onSaved={(name, revision) => setStored({ ...stored, name, revision })} />
           <span className="text-small text-soft">draft · nothing is changed yet</span>
           <span className="ml-auto flex gap-2">
-            <button type="button" className="button" aria-label="Undo" disabled={!canUndo} onClick={undo}>
-              ↶
-            </button>
-            <button type="button" className="button" aria-label="Redo" disabled={!canRedo} onClick={redo}>
-              ↷
-            </button>
+            <UndoButtons {...{ undo, redo, canUndo, canRedo }} />
             <button type="button" className="button" onClick={remove} aria-label="Delete the draft">
               Delete
             </button>

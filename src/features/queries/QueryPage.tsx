@@ -23,6 +23,7 @@ import { ask, download, sentenceOf } from "../ask";
 import { folioOpener } from "../folio/folioOpener";
 import { SavedName } from "../SavedName";
 import { useLocale } from "../shell/Shell";
+import { UndoButtons } from "../UndoButtons";
 import { ControlTotals } from "./ControlTotals";
 import { PhraseEditor } from "./editors/PhraseEditor";
 import { FieldPicker } from "./editors/parts";
@@ -150,12 +151,7 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
             <button type="button" className={`button ${run.running ? "appear-late" : "invisible"}`} onClick={run.stop}>
               Stop
             </button>
-            <button type="button" className="button" aria-label="Undo" disabled={!canUndo} onClick={undo}>
-              ↶
-            </button>
-            <button type="button" className="button" aria-label="Redo" disabled={!canRedo} onClick={redo}>
-              ↷
-            </button>
+            <UndoButtons {...{ undo, redo, canUndo, canRedo }} />
             <Menu>
               <MenuButton className="button">More ▾</MenuButton>
               <MenuItems anchor="bottom end" className="popover w-56">

@@ -16,6 +16,7 @@ import { useUndo } from "@/ui/useUndo";
 import { ask, download, isAbort, sentenceOf } from "../ask";
 import { SavedName } from "../SavedName";
 import { useLocale } from "../shell/Shell";
+import { UndoButtons } from "../UndoButtons";
 import { useSavedObject } from "../useSavedObject";
 import { PageView } from "./PageView";
 import { type Closing, ColumnsPanel, GroupPanel, PagePanel } from "./panels";
@@ -111,12 +112,7 @@ export function ReportPage({ saved, queries, closings }: Props) {
             page {at} of {pages}
           </span>
           <span className="ml-auto flex flex-wrap items-center gap-2">
-            <button type="button" className="button" aria-label="Undo" disabled={!canUndo} onClick={undo}>
-              ↶
-            </button>
-            <button type="button" className="button" aria-label="Redo" disabled={!canRedo} onClick={redo}>
-              ↷
-            </button>
+            <UndoButtons {...{ undo, redo, canUndo, canRedo }} />
             <button type="button" className="button" aria-label="Page before" disabled={at <= 1} onClick={() => setAt(at - 1)}>
               ‹
             </button>

@@ -22,6 +22,7 @@ import { folioOpener } from "../folio/folioOpener";
 import { QuerySheet } from "../queries/QuerySheet";
 import { useRun } from "../queries/useRun";
 import { useLocale } from "../shell/Shell";
+import { UndoButtons } from "../UndoButtons";
 import { ColumnsPanel } from "./ColumnsPanel";
 import { HeadingChoices } from "./HeadingChoices";
 import { LinksPanel } from "./LinksPanel";
@@ -137,16 +138,7 @@ export function TablePage({ table: stored, schema, today }: { table: Table; sche
             all tables
           </Link>
           <span className="ml-auto flex gap-2">
-            {(rows.canUndo || rows.canRedo) && (
-              <>
-                <button type="button" className="button" aria-label="Undo" disabled={!rows.canUndo} onClick={rows.undo}>
-                  ↶
-                </button>
-                <button type="button" className="button" aria-label="Redo" disabled={!rows.canRedo} onClick={rows.redo}>
-                  ↷
-                </button>
-              </>
-            )}
+            {(rows.canUndo || rows.canRedo) && <UndoButtons undo={rows.undo} redo={rows.redo} canUndo={rows.canUndo} canRedo={rows.canRedo} />}
             {writable && (
               <button
                 type="button"

@@ -1,0 +1,87 @@
+import type { Plugin } from "chart.js";
+import { cellWriter } from "../types/format";
+import { scaleOf } from "../types/valueType";
+import { CHART_COLOURS, INK } from "./colours";
+import type { ChartAnswer } from "./data";
+import { type Drawing, type Drawn, font, shared, tickWriter } from "./style";
+
+/** Boxes over groups: bars from the first quarter to the third, with what a plugin draws around them. */
+export function drawBoxes(answer: Extract<ChartAnswer, { shape: "values" }>, drawing: Drawing): Drawn {
+  const { boxes, group, type, heading } = answer;
+  const scale = 10 ** scaleOf(type);
+  const write = group ? cellWriter(group.type, group.format, drawing.locale) : null;
+  const labels = boxes.map((b) => (write ? write(b.key).text || `No ${group?.heading.toLowerCase()}` : heading));
+  const colour = CHART_COLOURS[0];
+  const plugin: Plugin = {
+    id: "boxes",
+    afterDatasetsDraw(chart) {
+      const { ctx, scales } = chart;
+      const y = (v: number) => scales.y?.getPixelForValue(v / scale) ?? 0;
+      ctx.save();
+      ctx.strokeStyle = INK.ink;
+      ctx.lineWidth = 1.4;
+      const stroke = (...lines: [number, number, number, number][]) => {
+        for (const [x1, y1, x2, y2] of lines) {
+          ctx.beginPath();
+          ctx.moveTo(x1, y1);
+          ctx.lineTo(x2, y2);
+          ctx.stroke();
+        }
+      };
+      chart.getDatasetMeta(0).data.forEach((mark, i) => {
+        const box = boxes[i]?.box;
+        if (!box) return;
+        const half = ((mark as unknown as { width: number }).width ?? 20) / 2;
+        const x = mark.x;
+        stroke(
+          [x, y(box.low), x, y(box.q1)],
+          [x, y(box.q3), x, y(box.high)],
+          [x - half / 2, y(box.low), x + half / 2, y(box.low)],
+          [x - half / 2, y(box.high), x + half / 2, y(box.high)],
+        );
+        ctx.strokeStyle = "#ffffff";
+        stroke([x - half, y(box.median), x + half, y(box.median)]);
+        ctx.strokeStyle = INK.ink;
+        for (const v of box.outliers.slice(0, 500)) {
+          ctx.beginPath();
+          ctx.arc(x, y(v), 2, 0, 2 * Math.PI);
+          ctx.stroke();
+        }
+      });
+      ctx.restore();
+    },
+  };
+  const tick = { color: INK.soft, font: font(drawing.size) };
+  const ends = boxes.flatMap((b) => [b.box.least / scale, b.box.greatest / scale]);
+  const amount = new Intl.NumberFormat(drawing.locale.locale, { maximumFractionDigits: scaleOf(type) + 1 });
+  return {
+    say: (_, place) => {
+      const box = boxes[place]?.box;
+      const [q1 = "", median = "", q3 = ""] = box ? [box.q1, box.median, box.q3].map((v) => amount.format(v / scale)) : [];
+      return box ? `${labels[place] ?? ""}: median ${median}, half of ${amount.format(box.count)} between ${q1} and ${q3}` : "";
+    },
+    config: {
+      type: "bar",
+      data: {
+        labels,
+        datasets: [{ label: heading, data: boxes.map((b) => [b.box.q1 / scale, b.box.q3 / scale]) as never, backgroundColor: colour, barPercentage: 0.6 }],
+      },
+      options: {
+        ...shared(drawing, false),
+        scales: {
+          x: { grid: { display: false }, ticks: tick },
+          y: {
+            beginAtZero: false,
+            suggestedMin: Math.min(...ends),
+            suggestedMax: Math.max(...ends),
+            grid: { color: INK.hairline },
+            ticks: { ...tick, callback: tickWriter(drawing, false) },
+          },
+        },
+      } as never,
+      plugins: [plugin],
+    },
+    data: null,
+    notice: boxes.length === 0 ? "No row has a value here, so there is nothing to draw." : null,
+  };
+}

@@ -1,0 +1,75 @@
+import type { ChartConfiguration, ChartDataset } from "chart.js";
+import type { Locale } from "../types/format";
+import { INK } from "./colours";
+import type { ChartData } from "./data";
+
+/* What all kinds of charts have in common when they are drawn. */
+
+/** What differs between the places a chart is drawn in. */
+export type Drawing = {
+  locale: Locale;
+  /** Colours chosen for values, by key. */
+  chosen: Record<string, number>;
+  /** A fill that carries a sign beside its colour; the n-th differs from the others. */
+  pattern: (colour: string, place: number) => string | CanvasPattern;
+  /** Sizes of type on screen; larger on paper. */
+  size: number;
+  /** Small: no legend, fewer ticks. */
+  compact: boolean;
+  animate: boolean;
+};
+
+export type Drawn = {
+  config: ChartConfiguration;
+  data: ChartData | null;
+  notice: string | null;
+  /** A mark in words, as it is said and shown beside the pointer; "" for what is no mark: a target, a mean, a trend. */
+  say: (series: number, place: number) => string;
+};
+
+/** Signs of points and of lines, told apart without colour. */
+export const SIGNS = ["circle", "rect", "triangle", "rectRot", "crossRot", "star", "cross"] as const;
+
+export const font = (size: number) => ({ family: "'Source Sans 3 Variable', 'Source Sans 3', sans-serif", size });
+
+/** Amounts along an axis, short: "30k". */
+export function tickWriter({ locale }: Drawing, percent: boolean) {
+  const number = new Intl.NumberFormat(locale.locale, percent ? { style: "percent" } : { notation: "compact", maximumFractionDigits: 1 });
+  return (value: string | number) => number.format(Number(value));
+}
+
+/** A line across a chart that is no series: a target, a mean, a trend. */
+export const rule = (label: string, data: number[], colour: string, dash: number[]) =>
+  ({
+    type: "line",
+    label,
+    data,
+    borderColor: colour,
+    borderDash: dash,
+    borderWidth: 1.5,
+    pointRadius: 0,
+    pointHitRadius: 0,
+    order: -1,
+    stack: label,
+    backgroundColor: "transparent",
+  }) as ChartDataset<"line">;
+
+/** Options of every chart: still, written in the workspace's type, with its legend below. */
+export function shared({ locale, size, compact, animate }: Drawing, legend: boolean) {
+  return {
+    responsive: animate,
+    maintainAspectRatio: false,
+    animation: false as const,
+    locale: locale.locale,
+    layout: { padding: { top: 14, right: 10 } },
+    plugins: {
+      legend: {
+        display: legend && !compact,
+        position: "bottom" as const,
+        labels: { color: INK.ink, font: font(size), usePointStyle: false, boxWidth: 22, boxHeight: 10 },
+      },
+      tooltip: { enabled: false },
+    },
+    interaction: { mode: "nearest" as const, intersect: true },
+  };
+}

@@ -1,0 +1,35 @@
+import type { ReactNode } from "react";
+import type { DashboardSpec, PlainTile, TileKind } from "@/core/dashboard/spec";
+import type { QuerySpec } from "@/core/query/spec";
+import type { Schema } from "@/core/schema/schema";
+import type { Sources } from "@/server/dashboards/sources";
+
+/** What every part of the margin works on while a dashboard is arranged. */
+export type ArrangeProps = {
+  spec: DashboardSpec;
+  change: (next: DashboardSpec) => void;
+  selected: string | null;
+  select: (id: string | null) => void;
+  sources: Sources;
+  schema: Schema;
+  today: string;
+  queryOf: (tile: PlainTile) => QuerySpec | null;
+  remove: () => void;
+};
+
+export const KINDS: Record<TileKind, string> = {
+  figure: "A figure",
+  chart: "A chart",
+  table: "A table",
+  pivot: "A pivot",
+  text: "Words",
+  picture: "A picture",
+  switch: "A switch",
+};
+
+export const Labelled = ({ label, children }: { label: string; children: ReactNode }) => (
+  <label className="grid gap-0.5">
+    <span className="text-small text-soft">{label}</span>
+    {children}
+  </label>
+);
