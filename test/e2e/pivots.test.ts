@@ -18,7 +18,10 @@ async function drag(desk: Desk, from: string, to: string): Promise<void> {
   await desk.page.mouse.down();
   await desk.page.mouse.move(start.x + start.width / 2 + 12, start.y + 20, { steps: 4 });
   await desk.page.mouse.move(end.x + end.width - 20, end.y + end.height / 2, { steps: 12 });
+  // A hand lets go a moment after it has arrived, and begins anew a moment later.
+  await new Promise((done) => setTimeout(done, 200));
   await desk.page.mouse.up();
+  await new Promise((done) => setTimeout(done, 100));
 }
 
 /** Totals by hand, over the very rows of the demo company's query. */
