@@ -1,19 +1,18 @@
 "use client";
 
 import { useCallback, useEffect, useRef, useState } from "react";
-import type { DashboardSpec, FilterValues } from "@/core/dashboard/spec";
+import { type DashboardSpec, emptyDashboard, type FilterValues, plainTiles } from "@/core/dashboard/spec";
 import type { TileAnswer } from "@/server/dashboards/service";
 import { ask, isAbort, sentenceOf } from "../ask";
 
 export type TileState = { answer: TileAnswer | null; failure: string; running: boolean; stopped: boolean };
 
 /** What of a dashboard a tile's answer depends on: itself, and the filters that meet it with the values they have. */
-function dependsOn(spec: DashboardSpec, tile: string, values: FilterValues): string {
-  const own = spec.tiles.flatMap((t) => (t.kind === "switch" ? t.tiles : [t])).find((t) => t.id === tile);
-  const filters = spec.filters
-    .filter((f) => f.meets[tile])
-    .map((f) => [f.table, f.column, f.meets[tile], values[f.id] === undefined ? f.default : values[f.id]]);
-  return JSON.stringify([{ ...own, title: "", note: "" }, filters]);
+function questionOf(spec: DashboardSpec, id: string, values: FilterValues): { spec: DashboardSpec; tile: string; values: FilterValues } {
+  const tile = plainTiles(spec).find((t) => t.id === id);
+  const filters = spec.filters.flatMap((f) => (f.meets[id] ? [{ ...f, label: f.id, meets: { [id]: f.meets[id] } }] : []));
+  const own = Object.fromEntries(filters.flatMap((f) => (values[f.id] === undefined ? [] : [[f.id, values[f.id] ?? null]])));
+  return { spec: { ...emptyDashboard(), tiles: tile ? [{ ...tile, title: "", note: "" }] : [], filters }, tile: id, values: own };
 }
 
 /**
@@ -23,28 +22,26 @@ function dependsOn(spec: DashboardSpec, tile: string, values: FilterValues): str
 export function useTile(spec: DashboardSpec, tile: string, values: FilterValues, search: string, turn: number) {
   const [state, setState] = useState<TileState>({ answer: null, failure: "", running: true, stopped: false });
   const abort = useRef<AbortController | null>(null);
-  const latest = useRef({ spec, values });
-  latest.current = { spec, values };
-  const key = dependsOn(spec, tile, values);
+  const key = JSON.stringify({ ...questionOf(spec, tile, values), search });
   const start = useCallback(() => {
     abort.current?.abort();
     const mine = new AbortController();
     abort.current = mine;
     setState((s) => ({ ...s, running: true, stopped: false, failure: "" }));
-    ask<TileAnswer>("/api/dashboards/tile", { ...latest.current, tile, search }, { signal: mine.signal }).then(
+    ask<TileAnswer>("/api/dashboards/tile", JSON.parse(key), { signal: mine.signal }).then(
       (answer) => abort.current === mine && setState({ answer, failure: "", running: false, stopped: false }),
       (error) => {
         if (abort.current === mine && !isAbort(error)) setState({ answer: null, failure: sentenceOf(error), running: false, stopped: false });
       },
     );
-  }, [tile, search]);
+  }, [key]);
   useEffect(() => {
     const timer = setTimeout(start, 60);
     return () => {
       clearTimeout(timer);
       abort.current?.abort();
     };
-  }, [key, turn, start]);
+  }, [turn, start]);
   const stop = useCallback(() => {
     abort.current?.abort();
     setState((s) => ({ ...s, running: false, stopped: true }));
