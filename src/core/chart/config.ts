@@ -136,7 +136,13 @@ function seriesConfig(spec: ChartSpec, data: ChartData, drawing: Drawing, answer
     ...(spec.kind === "hundred" ? { max: 1 } : {}),
     grid: { color: INK.hairline },
     border: { display: false },
-    ticks: { ...tick, callback: tickWriter(drawing, percent), maxTicksLimit: drawing.compact ? 5 : 8 },
+    // Of what is counted there are no halves.
+    ticks: {
+      ...tick,
+      callback: tickWriter(drawing, percent),
+      maxTicksLimit: drawing.compact ? 5 : 8,
+      ...(data.figures.every((f) => f.type.kind === "whole") ? { precision: 0 } : {}),
+    },
     title: { display: !drawing.compact, text: heightWords(data, own, false), color: INK.soft, font: font(drawing.size) },
   };
   const right = own.some((s) => s.right)

@@ -325,7 +325,7 @@ function Colours({
       <h3 className="caption pb-1">Colours, in every chart</h3>
       {keys.map(({ key, name }) => (
         <div key={key} className="flex flex-wrap items-center justify-end">
-          <span className="min-w-20 flex-1 truncate">{name}</span>
+          <span className="min-w-14 flex-1 truncate">{name}</span>
           {CHART_COLOURS.map((colour, place) => (
             <button
               key={colour}
