@@ -110,8 +110,8 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
   }, [spec]);
 
   return (
-    <div className="flex h-full" ref={page}>
-      <section className="flex min-w-0 flex-1 flex-col overflow-auto bg-paper">
+    <div className="print-flow flex h-full" ref={page}>
+      <section className="print-flow flex min-w-0 flex-1 flex-col overflow-auto bg-paper">
         <div className="flex flex-wrap items-center gap-x-4 gap-y-2 px-10 pt-4 max-md:px-4">
           <SavedName id={stored.id} name={stored.name} revision={stored.revision} onSaved={renamed} />
           <span className="text-soft">
@@ -157,10 +157,10 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
             {asked && (
               <>
                 {" "}
-                <button type="button" className="chip" onClick={everything}>
+                <button type="button" className="chip no-print" onClick={everything}>
                   show everything
                 </button>{" "}
-                <span className="text-small text-soft">Only you see it this way.</span>
+                <span className="no-print text-small text-soft">Only you see it this way.</span>
               </>
             )}
           </Brief>

@@ -42,7 +42,7 @@ export function Shell({ data, children }: { data: ShellData; children: ReactNode
       <a href="#work" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-2">
         Skip to the work
       </a>
-      <div className="flex h-dvh flex-col">
+      <div className="print-flow flex h-dvh flex-col">
         <header className="no-print flex shrink-0 items-end gap-2 border-b border-rule bg-sheet px-4 pt-2">
           <Link href="/queries" className="pr-4 pb-2.5 font-serif text-[1.125rem] font-semibold whitespace-nowrap">
             Next <i className="font-medium text-bottle">Ledger</i>
@@ -79,7 +79,7 @@ export function Shell({ data, children }: { data: ShellData; children: ReactNode
             </Link>
           </div>
         </header>
-        <main id="work" className="min-h-0 flex-1">
+        <main id="work" className="print-flow min-h-0 flex-1">
           {children}
         </main>
       </div>
