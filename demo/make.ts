@@ -23,6 +23,7 @@ const catalogue = new Catalogue(folder, resolve("src/server/catalogue/migrations
 if (catalogue.setting("demo") === undefined) {
   for (const { table, column, unit } of UNITS) catalogue.setColumn(table, column, { unit });
   catalogue.setSetting("locale", { locale: "en-GB", zone: "Europe/Paris" });
+  catalogue.setSetting("company", "Brindle Sound Ferries");
   saveDemoObjects(catalogue);
   catalogue.setSetting("demo", true);
 }

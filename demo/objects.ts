@@ -7,6 +7,7 @@ import { emptyQuery, type QuerySpec } from "../src/core/query/spec";
 import type { ReportSpec } from "../src/core/report/spec";
 import type { ScheduleSpec } from "../src/core/schedule/spec";
 import type { Catalogue } from "../src/server/catalogue/catalogue";
+import { balance, shippersAndDesks, statementOfAccount } from "./letter";
 
 const field = (join: string, column: string) => ({ kind: "field" as const, join, column });
 const parameter = (name: string) => ({ kind: "parameter" as const, name });
@@ -303,6 +304,7 @@ export const derivedFields: { id: string; label: string; spec: DerivedFieldSpec 
     label: "freight lodged",
     spec: { ...overConsignments({ value: field("", "freight_charge"), figure: "total" }, [notVoid]), unit: "EUR" },
   },
+  balance,
   { id: "shipper-last", label: "last lodged", spec: overConsignments({ value: field("", "lodged_on"), figure: "greatest" }) },
 ];
 
@@ -343,6 +345,8 @@ export function saveDemoObjects(catalogue: Catalogue): void {
   catalogue.create("chart", "Freight by trade", byTrade("freight-lodged"), "freight-by-trade");
   catalogue.create("dashboard", "Freight desk, morning view", morning("freight-lodged"), "morning-view");
   catalogue.create("report", "Freight statement", statement("freight-by-shipper"), "freight-statement");
+  catalogue.create("query", "Shippers and their desks", shippersAndDesks, "shippers-and-desks");
+  catalogue.create("letter", "Statement of account", statementOfAccount("shippers-and-desks"), "statement-of-account");
   catalogue.create("posting", "Agent manifest, November", manifest, "agent-manifest");
   catalogue.create("schedule", "Freight statement each working day", daily("freight-statement"), "freight-statement-daily");
 }

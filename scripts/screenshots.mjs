@@ -14,6 +14,7 @@ const VIEWS = [
   { name: "query-groups", path: "/queries/freight-by-island", ready: "[data-testid=proof]", click: [button("is not")] },
   { name: "queries", path: "/queries", ready: "h1" },
   { name: "report", path: "/reports/freight-statement", ready: "svg", click: [button("Great Brindle")] },
+  { name: "letter", path: "/letters/statement-of-account", ready: "[role=toolbar]", wait: 2500 },
   { name: "pivot", path: "/pivots/islands-and-quarters", ready: "[role=gridcell]" },
   { name: "chart", path: "/charts/months-by-trade", ready: "canvas" },
   { name: "dashboard", path: "/dashboards/morning-view", ready: "canvas", wait: 2500 },

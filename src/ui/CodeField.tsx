@@ -16,6 +16,8 @@ type Props = {
   /** What is wrong, and from which character (from 0); whole where that is not known. */
   problem: { at: number | null; message: string } | null;
   placeholder?: string;
+  /** Whether it takes the focus when it comes up. */
+  focused?: boolean;
 };
 
 const THEME = EditorView.theme({
@@ -28,7 +30,7 @@ const THEME = EditorView.theme({
 });
 
 /** A field for one formula: completes the words it is given and underlines where it cannot be read. */
-export default function CodeField({ label, value, onChange, words, problem, placeholder = "" }: Props) {
+export default function CodeField({ label, value, onChange, words, problem, placeholder = "", focused = false }: Props) {
   const place = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
   const latest = useRef({ onChange, words, problem });
@@ -80,6 +82,7 @@ export default function CodeField({ label, value, onChange, words, problem, plac
         ],
       }),
     });
+    if (focused) view.current.focus();
     return () => view.current?.destroy();
   }, []);
 

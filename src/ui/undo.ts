@@ -1,7 +1,11 @@
 /** A value with what it was before and what was undone. */
 export type History<T> = { past: T[]; present: T; future: T[] };
 
-export type HistoryAction<T> = { do: "change"; next: T } | { do: "undo" } | { do: "redo" } | { do: "reset"; to: T };
+export type HistoryAction<T> =
+  | { do: "change"; next: T /** Part of the change before it, which it is undone with. */; together?: boolean }
+  | { do: "undo" }
+  | { do: "redo" }
+  | { do: "reset"; to: T };
 
 const LONGEST = 200;
 
@@ -10,6 +14,7 @@ export function history<T>(state: History<T>, action: HistoryAction<T>): History
   const { past, present, future } = state;
   switch (action.do) {
     case "change":
+      if (action.together && past.length > 0) return { past, present: action.next, future: [] };
       return action.next === present ? state : { past: [...past.slice(-LONGEST), present], present: action.next, future: [] };
     case "undo": {
       const before = past.at(-1);

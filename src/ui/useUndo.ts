@@ -1,7 +1,10 @@
 "use client";
 
-import { useEffect, useReducer } from "react";
+import { useEffect, useReducer, useRef } from "react";
 import { type History, type HistoryAction, history } from "./undo";
+
+/** Changes of one kind that follow each other this closely are undone together, as words typed in one go are. */
+const TOGETHER_MS = 1000;
 
 /** A value that can be changed, undone (Ctrl Z) and redone (Ctrl Shift Z, Ctrl Y). In a text field the keys are the field's own. */
 export function useUndo<T>(initial: T) {
@@ -19,9 +22,16 @@ export function useUndo<T>(initial: T) {
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
   }, []);
+  const last = useRef({ kind: "", at: 0 });
   return {
     value: state.present,
-    change: (next: T) => dispatch({ do: "change", next }),
+    /** @param kind what is being changed, where it is changed little by little */
+    change: (next: T, kind = "") => {
+      const now = Date.now();
+      const together = kind !== "" && kind === last.current.kind && now - last.current.at < TOGETHER_MS;
+      last.current = { kind, at: now };
+      dispatch({ do: "change", next, together });
+    },
     undo: () => dispatch({ do: "undo" }),
     redo: () => dispatch({ do: "redo" }),
     canUndo: state.past.length > 0,

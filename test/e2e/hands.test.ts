@@ -43,6 +43,8 @@ describe("accessibility (axe-core, WCAG 2.2 AA)", () => {
     ["/dashboards/morning-view", "canvas"],
     ["/reports", "h1"],
     ["/reports/freight-statement", "svg"],
+    ["/letters", "h1"],
+    ["/letters/statement-of-account", "[role=toolbar]"],
     ["/schedules", "[data-schedule]"],
     ["/outbox", "h1"],
   ])("finds nothing on %s", async (path, ready) => {

@@ -100,7 +100,8 @@ export function resolveFormula(source: string, resolver: Resolver, path: Path): 
   return problems.length > before ? null : report(problems, expr);
 }
 
-const sameName = (a: string, b: string) => a.toLowerCase().replaceAll("_", " ") === b.toLowerCase().replaceAll("_", " ");
+/** Whether two names are the same to a formula: letter case and underscores do not tell them apart. */
+export const sameName = (a: string, b: string) => a.toLowerCase().replaceAll("_", " ") === b.toLowerCase().replaceAll("_", " ");
 
 /** A field named in a formula: its column, after the names of the links that lead to it. */
 export function fieldByNames(scope: ScopeTable[], names: string[]): { at: ScopeTable; column: Column } | null {

@@ -4,7 +4,7 @@ import type { ReportSpec } from "./spec";
 
 /* What a laid-out page is made of. All places are in points from the paper's top left corner; a text's y is its baseline. */
 
-export type Font = "serifBold" | "sans" | "sansBold" | "sansItalic";
+export type Font = "serifBold" | "sans" | "sansBold" | "sansItalic" | "sansBoldItalic";
 export type Tone = "ink" | "faint" | "green" | "ochre" | "vermilion";
 export type PageItem =
   /** `end` is given for what stands flush right: its right edge, the same place as x for a reader with other fonts. */

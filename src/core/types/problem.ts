@@ -69,6 +69,11 @@ const SENTENCES = {
   chartNumber: (d: Detail) => `${q(d.field)} is a ${d.type}, and a number is needed here. Choose another field.`,
   chartMany: (d: Detail) => `There are more than ${d.most} rows to draw as points. Narrow them with a condition, or draw bars or boxes.`,
   closingGone: (d: Detail) => `The ${d.kind} printed after the rows is gone. Take it off under “Page”.`,
+  letterRow: (d: Detail) =>
+    `The table ${q(d.table)} needs letters of one row each, and this query groups its rows. Choose a query without groups, or take the table out.`,
+  letterTableGone: () => "A table of related rows that this letter names is gone. Take its place out of the text.",
+  letterNone: () => "The query gives no row, so there is no letter to write. Look at its conditions and parameters.",
+  letterCondition: () => "A passage’s condition must be a formula that is true or false, such as balance > 0.",
   tileGone: (d: Detail) => `The ${d.kind} this tile shows is gone. Choose another, or take the tile off.`,
   ability: (d: Detail) => `${d.dialect} cannot do ${d.ability}, which ${q(d.field)} needs.`,
 } satisfies Record<string, (detail: Detail) => string>;

@@ -1,13 +1,10 @@
 "use client";
 
-import dynamic from "next/dynamic";
 import { useMemo, useState } from "react";
 import { toast } from "sonner";
 import { derivedType } from "@/core/derive/derive";
 import type { Definition, DerivedField } from "@/core/derive/spec";
 import { isProblem } from "@/core/expression/check";
-import { FORMULA_FORMS, FORMULA_FUNCTIONS } from "@/core/expression/formulaFunctions";
-import { writtenName } from "@/core/expression/parse";
 import { emptyQuery } from "@/core/query/spec";
 import { findTable, type Schema, type Step, stepsFrom, type Table } from "@/core/schema/schema";
 import { sentence } from "@/core/types/problem";
@@ -15,10 +12,9 @@ import { TYPE_WORDS } from "@/core/types/valueType";
 import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
 import { DigitsInput } from "../DigitsInput";
+import { FormulaField } from "../FormulaField";
 import { Choice, reachable } from "../queries/editors/parts";
 import { RollupPart } from "./RollupPart";
-
-const CodeField = dynamic(() => import("@/ui/CodeField"), { ssr: false, loading: () => <div className="field h-[4.5rem]" /> });
 
 /** A derived field being made or changed. */
 export type Draft = DerivedField & { isNew: boolean };
@@ -103,7 +99,14 @@ export function DerivedEditor({ draft, table, schema, today, onChange, onDone }:
         <input aria-label="Name of the derived field" className="field" value={draft.label} onChange={(e) => onChange({ ...draft, label: e.target.value })} />
       </label>
       {definition.kind === "formula" && (
-        <FormulaPart text={definition.text} table={table} problem={problem} onChange={(text) => set({ kind: "formula", text })} />
+        <FormulaField
+          text={definition.text}
+          fields={table.columns.map((c) => ({ type: c.type, formulaName: c.derived ? c.label : c.name }))}
+          problem={problem}
+          onChange={(text) => set({ kind: "formula", text })}
+          placeholder="TRIM(first_name) || ' ' || last_name"
+          note="Names of this table’s columns, functions and CASE; type a few letters to be offered them."
+        />
       )}
       {definition.kind === "lookup" && <LookupPart definition={definition} table={table} schema={schema} onChange={set} />}
       {definition.kind === "rollup" && <RollupPart rollup={definition} table={table} schema={schema} today={today} onChange={set} />}
@@ -142,51 +145,6 @@ function FormatPart({ draft, numeric, onChange }: { draft: Draft; numeric: boole
         Unit or currency
         <input className="field" value={draft.unit ?? ""} placeholder="none" onChange={(e) => onChange({ ...draft, unit: e.target.value || undefined })} />
       </label>
-    </div>
-  );
-}
-
-function FormulaPart({
-  text,
-  table,
-  problem,
-  onChange,
-}: {
-  text: string;
-  table: Table;
-  problem: { detail: Record<string, string | number>; code: string } | null;
-  onChange: (next: string) => void;
-}) {
-  const words = useMemo(
-    () => [
-      ...table.columns.map((c) => {
-        const name = c.derived ? c.label : c.name;
-        return { label: name, kind: "field" as const, detail: TYPE_WORDS[c.type.kind], apply: writtenName(name) };
-      }),
-      ...Object.entries(FORMULA_FUNCTIONS).map(([name, f]) => ({
-        label: name,
-        kind: "function" as const,
-        detail: f.form.slice(name.length),
-        info: f.help,
-        apply: `${name}(`,
-      })),
-      ...FORMULA_FORMS.map((f) => ({ label: f.form, kind: "function" as const, info: f.help, apply: f.form })),
-    ],
-    [table],
-  );
-  const at = problem && typeof problem.detail.at === "number" ? problem.detail.at - 1 : null;
-  return (
-    <div className="grid gap-1 text-small">
-      Formula
-      <CodeField
-        label="Formula"
-        value={text}
-        onChange={onChange}
-        words={words}
-        problem={problem && { at, message: sentence(problem as Parameters<typeof sentence>[0]) }}
-        placeholder="TRIM(first_name) || ' ' || last_name"
-      />
-      <span className="text-soft">Names of this table’s columns, functions and CASE; type a few letters to be offered them.</span>
     </div>
   );
 }

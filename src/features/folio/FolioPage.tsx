@@ -7,6 +7,7 @@ import { toast } from "sonner";
 import { linkPanel, type RowCells, rowQuery, tablePanel } from "@/core/folio/panel";
 import { belongsTo } from "@/core/folio/shown";
 import type { FolioSpec, Panel, Shown } from "@/core/folio/spec";
+import type { LetterSpec } from "@/core/letter/spec";
 import type { PivotFigure } from "@/core/pivot/spec";
 import * as edit from "@/core/query/edit";
 import { findTable, type Schema, stepsFrom, type Table } from "@/core/schema/schema";
@@ -18,8 +19,10 @@ import { Notice } from "@/ui/Notice";
 import { useUndo } from "@/ui/useUndo";
 import { ask, sentenceOf } from "../ask";
 import { Choice } from "../queries/editors/parts";
+import { makeFile } from "../SavedHeader";
 import { useLocale } from "../shell/Shell";
 import { UndoButtons } from "../UndoButtons";
+import type { SavedObject } from "../useSavedObject";
 import { FolioPanel } from "./FolioPanel";
 import { FolioShown } from "./FolioShown";
 import { useQueryOnce } from "./useQueryOnce";
@@ -35,10 +38,12 @@ type Props = {
   saved: { id: string | null; spec: FolioSpec; revision: number };
   sources: Sources;
   colours: Record<string, number>;
+  /** Letters that are written to rows of this table. */
+  letters: SavedObject<LetterSpec>[];
 };
 
 /** The page of one row: its fields, and the rows that belong to it. */
-export function FolioPage({ table, schema, today, rowKey, walk: walkId, at, saved, sources, colours }: Props) {
+export function FolioPage({ table, schema, today, rowKey, walk: walkId, at, saved, sources, colours, letters }: Props) {
   const router = useRouter();
   const locale = useLocale();
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
@@ -122,6 +127,23 @@ export function FolioPage({ table, schema, today, rowKey, walk: walkId, at, save
               </>
             )}
             <UndoButtons {...{ undo, redo, canUndo, canRedo }} />
+            {letters.length > 0 && (
+              <BriefPopover label="Letter ▾" className="button">
+                {(close) =>
+                  letters.map((letter) => (
+                    <Choice
+                      key={letter.id}
+                      onClick={() => {
+                        close();
+                        makeFile("/api/letters/export", { spec: letter.spec, key: rowKey, name: `${letter.name}, ${heading}` }, "pdf");
+                      }}
+                    >
+                      {letter.name}
+                    </Choice>
+                  ))
+                }
+              </BriefPopover>
+            )}
             <BriefPopover label="Add a panel ▾" className="button">
               {(close) => (
                 <AddPanel

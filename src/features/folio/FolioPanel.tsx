@@ -3,25 +3,20 @@
 import { useRouter } from "next/navigation";
 import { useEffect, useMemo, useState } from "react";
 import { toast } from "sonner";
-import { type PhraseTarget, queryBrief } from "@/core/brief/brief";
-import { PARENT } from "@/core/derive/spec";
 import { panelQuery, type RowCells } from "@/core/folio/panel";
 import type { Panel } from "@/core/folio/spec";
-import * as edit from "@/core/query/edit";
 import { defaultText, PARAMETER_TYPES } from "@/core/query/operands";
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
 import type { Schema, Table } from "@/core/schema/schema";
 import { cellWriter, counted, writeCount } from "@/core/types/format";
 import { sentence } from "@/core/types/problem";
 import { isNumber } from "@/core/types/valueType";
-import { Brief, BriefPopover } from "@/ui/Brief";
 import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
-import { PhraseEditor } from "../queries/editors/PhraseEditor";
-import { FieldPicker, Remove } from "../queries/editors/parts";
+import { Remove } from "../queries/editors/parts";
 import { ValueInput } from "../queries/editors/ValueInput";
-import { phraseKey } from "../queries/phraseKey";
 import { useLocale } from "../shell/Shell";
+import { PanelBrief } from "./PanelBrief";
 import { useQueryOnce } from "./useQueryOnce";
 
 type Props = {
@@ -74,7 +69,6 @@ export function FolioPanel({ panel, table, cells, schema, today, first, heading,
   }
 
   const shown = plan?.columns.flatMap((c, at) => (c.hidden ? [] : [{ column: c, at, write: cellWriter(c.type, c.format, locale) }])) ?? [];
-  const props = { spec: query, schema, change, parent: table };
   return (
     <section className="pt-6">
       <div className="flex flex-wrap items-center gap-3 pb-1">
@@ -148,32 +142,7 @@ export function FolioPanel({ panel, table, cells, schema, today, first, heading,
             </button>
             <Remove onClick={() => onChange(null)}>Remove the panel</Remove>
           </div>
-          <Brief
-            phrases={queryBrief(query, schema, locale, { join: PARENT, path: [`this ${table.label}`], table })}
-            keyOf={phraseKey}
-            onDelete={(target: PhraseTarget) => {
-              if ("id" in target && target.kind !== "join" && target.kind !== "unmatched" && target.kind !== "group")
-                change(edit.removeCondition(query, target.id));
-            }}
-            editor={(target, close) => <PhraseEditor target={target} {...props} close={close} />}
-          >
-            {" "}
-            <BriefPopover label="+ condition" className="chip">
-              {(close) => (
-                <FieldPicker
-                  {...props}
-                  close={close}
-                  caption="Only rows where"
-                  pick={(next, operand) => change(edit.addCondition(next, schema, operand).spec)}
-                />
-              )}
-            </BriefPopover>{" "}
-            {query.order.length === 0 && (
-              <BriefPopover label="+ order" className="chip">
-                {(close) => <PhraseEditor target={{ kind: "order" }} {...props} close={close} />}
-              </BriefPopover>
-            )}
-          </Brief>
+          <PanelBrief query={query} schema={schema} parent={table} change={change} />
         </div>
       )}
       {wrong && <Notice tone="wrong">{wrong}</Notice>}

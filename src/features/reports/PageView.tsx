@@ -5,6 +5,7 @@ const FONTS: Record<Font, { family: string; weight: number; style?: string }> = 
   sans: { family: "var(--font-sans)", weight: 400 },
   sansBold: { family: "var(--font-sans)", weight: 600 },
   sansItalic: { family: "var(--font-sans)", weight: 400, style: "italic" },
+  sansBoldItalic: { family: "var(--font-sans)", weight: 600, style: "italic" },
 };
 const INK: Record<Tone, string> = {
   ink: "var(--color-ink)",
@@ -21,6 +22,8 @@ export function PageView({ page }: { page: Page }) {
       viewBox={`0 0 ${page.width} ${page.height}`}
       role="img"
       aria-label={`Page ${page.number}`}
+      // Places were measured glyph by glyph, as the PDF is printed: no kerning, no ligatures.
+      style={{ fontKerning: "none", fontVariantLigatures: "none" }}
       className="mx-auto block w-full max-w-[46rem] bg-white shadow-md"
       data-page={page.number}
     >

@@ -14,6 +14,7 @@ const SECTIONS = [
   { href: "/pivots", name: "Pivots" },
   { href: "/charts", name: "Charts" },
   { href: "/reports", name: "Reports" },
+  { href: "/letters", name: "Letters" },
   { href: "/dashboards", name: "Dashboards" },
   { href: "/postings", name: "Postings" },
   { href: "/schedules", name: "Schedules" },

@@ -3,6 +3,7 @@ import { chartSpecSchema } from "@/core/chart/spec";
 import { dashboardSpecSchema } from "@/core/dashboard/spec";
 import { derivedFieldSchema } from "@/core/derive/spec";
 import { folioSpecSchema } from "@/core/folio/spec";
+import { letterSpecSchema } from "@/core/letter/spec";
 import { pivotSpecSchema } from "@/core/pivot/spec";
 import { postingSpecSchema } from "@/core/posting/spec";
 import { querySpecSchema } from "@/core/query/spec";
@@ -11,7 +12,7 @@ import { scheduleSpecSchema } from "@/core/schedule/spec";
 import { linkSpecSchema } from "@/core/schema/linkSpec";
 import type { ObjectKind } from "./catalogue";
 
-export const kindSchema = z.enum(["query", "report", "schedule", "derived", "link", "posting", "folio", "pivot", "chart", "dashboard"]);
+export const kindSchema = z.enum(["query", "report", "schedule", "derived", "link", "posting", "folio", "pivot", "chart", "dashboard", "letter"]);
 
 const SHAPES = {
   query: querySpecSchema,
@@ -24,6 +25,7 @@ const SHAPES = {
   pivot: pivotSpecSchema,
   chart: chartSpecSchema,
   dashboard: dashboardSpecSchema,
+  letter: letterSpecSchema,
 } satisfies Record<ObjectKind, z.ZodType>;
 
 /** Checks a description against the shape of its kind. @throws ZodError naming each place that is off */

@@ -5,7 +5,7 @@ import type { ValueType } from "../../core/types/valueType";
 /** Saved objects: a JSON description with its kind; its shape is checked by Zod when it is read. */
 export const objects = sqliteTable("object", {
   id: text().primaryKey(),
-  kind: text({ enum: ["query", "report", "schedule", "derived", "link", "posting", "folio", "pivot", "chart", "dashboard"] }).notNull(),
+  kind: text({ enum: ["query", "report", "schedule", "derived", "link", "posting", "folio", "pivot", "chart", "dashboard", "letter"] }).notNull(),
   name: text().notNull(),
   spec: text({ mode: "json" }).$type<unknown>().notNull(),
   createdAt: integer("created_at", { mode: "timestamp_ms" }).notNull(),

@@ -1,11 +1,15 @@
 import type { ChartPlan } from "@/core/chart/plan";
 import type { ChartFormat, ChartSpec } from "@/core/chart/spec";
 import type { FileFormat, ImportSpec } from "@/core/import/spec";
+import type { LetterPlan } from "@/core/letter/plan";
+import type { LetterFormat, LetterSpec } from "@/core/letter/spec";
 import type { PivotPlan } from "@/core/pivot/plan";
 import type { PivotFormat, PivotSpec } from "@/core/pivot/spec";
 import type { PostingPlan, TableLinks } from "@/core/posting/plan";
 import type { RowsSql, Sql } from "@/core/query/compile";
+import type { RunContext } from "@/core/query/operands";
 import type { Plan } from "@/core/query/plan";
+import type { QuerySpec } from "@/core/query/spec";
 import type { ReportOutline } from "@/core/report/layOut";
 import type { Page } from "@/core/report/page";
 import type { ReportSpec } from "@/core/report/spec";
@@ -17,6 +21,7 @@ import type { Cell } from "@/core/types/valueType";
 import type { ColumnSetting } from "@/server/catalogue/catalogue";
 import type { Imported } from "@/server/import/run";
 import type { Scan } from "@/server/import/scan";
+import type { LetterSurvey } from "@/server/letters/run";
 import type { LinkEvidence, LinkSuggestion } from "@/server/links/evidence";
 import type { RowEdit } from "@/server/posting/edit";
 import type { Entry } from "@/server/posting/journal";
@@ -34,6 +39,9 @@ export type Job =
   | { kind: "pivotFile"; database: string; pivot: PivotJob; file: PivotFile }
   | { kind: "chart"; database: string; chart: ChartJob }
   | { kind: "chartFile"; database: string; chart: ChartJob; file: ChartFile }
+  | { kind: "letterPages"; database: string; letter: LetterJob; at: number }
+  | { kind: "letterSurvey"; database: string; letter: LetterJob }
+  | { kind: "letterFile"; database: string; letter: LetterJob; file: LetterFile }
   | { kind: "export"; format: RowFormat; database: string; plan: Plan; path: string }
   | { kind: "stageQuery"; database: string; plan: Plan; path: string }
   | { kind: "postingPreview"; database: string; posting: PostingJob; path: string }
@@ -71,6 +79,11 @@ export type ChartJob = { spec: ChartSpec; plan: ChartPlan; earlier: ChartPlan | 
 /** A file of a chart, with the colours chosen for values. */
 export type ChartFile = { format: ChartFormat; path: string; title: string; brief: string; printedAt: string; chosen: Record<string, number> };
 
+/** Letters to make: their plan with parameters bound, and what the tables of related rows are resolved on. */
+export type LetterJob = { spec: LetterSpec; plan: LetterPlan; query: QuerySpec; schema: Schema; context: RunContext; locale: Locale };
+
+export type LetterFile = { format: LetterFormat; path: string; title: string };
+
 /** A posting with where its source's rows are read. */
 export type PostingJob = { plan: PostingPlan; source: { database: string; rows: Plan } };
 
@@ -83,6 +96,9 @@ export type JobResult = {
   pivotFile: FileResult;
   chart: Buffer;
   chartFile: FileResult;
+  letterPages: { pages: Page[]; count: number; name: string; empty: string[] };
+  letterSurvey: LetterSurvey;
+  letterFile: FileResult & { pages: number };
   export: FileResult;
   stageQuery: Table;
   postingPreview: Tally;

@@ -20,6 +20,9 @@ const handlers: { [K in Job["kind"]]: (job: Extract<Job, { kind: K }>) => JobRes
   pivotFile: async (job) => (await import("@/server/export/pivot")).exportPivot(connection(job.database), job.pivot, job.file),
   chart: (job) => inSnapshot(connection(job.database), () => Buffer.from(JSON.stringify(runChart(connection(job.database), job.chart)))),
   chartFile: async (job) => (await import("@/server/export/chart")).exportChart(connection(job.database), job.chart, job.file),
+  letterPages: async (job) => (await import("@/server/letters/run")).letterPages(connection(job.database), job.letter, job.at),
+  letterSurvey: async (job) => (await import("@/server/letters/run")).surveyLetters(connection(job.database), job.letter),
+  letterFile: async (job) => (await import("@/server/letters/run")).writeLetters(connection(job.database), job.letter, job.file),
   export: async (job) => {
     const { exportRows } = await import("@/server/export/rows");
     return exportRows[job.format](connection(job.database), job.plan, job.path);

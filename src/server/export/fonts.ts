@@ -11,6 +11,7 @@ const FILES: Record<Font, string> = {
   sans: "@expo-google-fonts/source-sans-3/400Regular/SourceSans3_400Regular.ttf",
   sansBold: "@expo-google-fonts/source-sans-3/600SemiBold/SourceSans3_600SemiBold.ttf",
   sansItalic: "@expo-google-fonts/source-sans-3/400Regular_Italic/SourceSans3_400Regular_Italic.ttf",
+  sansBoldItalic: "@expo-google-fonts/source-sans-3/600SemiBold_Italic/SourceSans3_600SemiBold_Italic.ttf",
 };
 
 export const FONTS = Object.keys(FILES) as Font[];

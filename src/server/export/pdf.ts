@@ -7,21 +7,16 @@ const INK: Record<Tone, string> = { ink: "#1D2930", faint: "#56626A", green: "#0
 
 type Document = PDFKit.PDFDocument;
 
-/**
- * Writes a PDF out of laid-out pages, whole or not at all, with the fonts embedded and text as text.
- * @param draw adds the pages in order
- * @returns the bytes written
- */
-export function writePdf(
-  path: string,
-  { title, lang }: { title: string; lang: string },
-  draw: (doc: Document, addPage: (page: Page) => void) => void,
-): Promise<number> {
-  const file = new WholeFile(path);
+type Info = { title: string; lang: string };
+/** Adds a document's pages in order. */
+type Draw = (doc: Document, addPage: (page: Page) => void) => void;
+
+/** Makes a PDF out of laid-out pages, with the fonts embedded and text as text, giving its bytes as they come. */
+function makePdf({ title, lang }: Info, draw: Draw, write: (chunk: Buffer) => void): Promise<void> {
   return new Promise<void>((resolve, reject) => {
     const info = { Title: title, Producer: "Next Ledger", Creator: "Next Ledger" };
     const doc = new PDFDocument({ autoFirstPage: false, pdfVersion: "1.7", lang, displayTitle: true, info });
-    doc.on("data", (chunk: Buffer) => file.write(chunk));
+    doc.on("data", write);
     doc.on("error", reject);
     doc.on("end", resolve);
     for (const font of FONTS) {
@@ -33,7 +28,13 @@ export function writePdf(
       drawPage(doc, page);
     });
     doc.end();
-  }).then(
+  });
+}
+
+/** Writes a PDF, whole or not at all. @returns the bytes written */
+export function writePdf(path: string, info: Info, draw: Draw): Promise<number> {
+  const file = new WholeFile(path);
+  return makePdf(info, draw, (chunk) => file.write(chunk)).then(
     () => {
       file.finish();
       return file.bytes;
@@ -43,6 +44,13 @@ export function writePdf(
       throw error;
     },
   );
+}
+
+/** A PDF that goes into another file. */
+export async function pdfBuffer(info: Info, draw: Draw): Promise<Buffer> {
+  const chunks: Buffer[] = [];
+  await makePdf(info, draw, (chunk) => void chunks.push(chunk));
+  return Buffer.concat(chunks);
 }
 
 function drawPage(doc: PDFKit.PDFDocument, page: Page): void {

@@ -21,6 +21,7 @@ const TYPES: Record<string, string> = {
   xlsx: "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
   json: "application/json",
   ndjson: "application/x-ndjson",
+  zip: "application/zip",
 };
 
 /** Sends a file as a download, streamed. A temporary one is gone once it is open. */

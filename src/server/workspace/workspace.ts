@@ -42,6 +42,11 @@ export class Workspace {
     return String(this.catalogue.setting("person") ?? "the owner");
   }
 
+  /** Who letters are from. */
+  get company(): string {
+    return String(this.catalogue.setting("company") ?? "Our company");
+  }
+
   /** The day it is in the workspace's zone. */
   get today(): string {
     return dayInZone(this.now(), this.locale.zone);

@@ -4,6 +4,7 @@ import { FolioPage } from "@/features/folio/FolioPage";
 import { Failure } from "@/features/shell/Failure";
 import { chosenColours } from "@/server/charts/service";
 import { sourcesOf } from "@/server/dashboards/sources";
+import { lettersOf } from "@/server/letters/service";
 import { workspace } from "@/server/workspace/workspace";
 
 type Props = { params: Promise<{ name: string }>; searchParams: Promise<{ k?: string | string[]; walk?: string; at?: string }> };
@@ -32,6 +33,7 @@ export default async function Page({ params, searchParams }: Props) {
       saved={{ id: saved?.id ?? null, spec: folio, revision: saved?.revision ?? 0 }}
       sources={sourcesOf(ws)}
       colours={chosenColours(ws)}
+      letters={lettersOf(ws, name)}
     />
   );
 }

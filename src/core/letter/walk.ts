@@ -1,0 +1,29 @@
+import type { Block, Doc, Inline, LetterSpec, When } from "./spec";
+import { TEXTS } from "./spec";
+
+/** Every block of a document, those inside others after them. */
+export function* blocksOf(blocks: Block[]): Generator<Block> {
+  for (const block of blocks) {
+    yield block;
+    if (block.type === "passage") yield* blocksOf(block.content);
+    if (block.type === "bulletList" || block.type === "orderedList") for (const item of block.content) yield* blocksOf(item.content);
+  }
+}
+
+const inlinesOf = (block: Block): Inline[] => (block.type === "paragraph" || block.type === "heading" ? (block.content ?? []) : []);
+
+/** The fields of a document, in the order they stand. */
+const fieldsOf = (doc: Doc) => [...blocksOf(doc.content)].flatMap(inlinesOf).flatMap((i) => (i.type === "field" ? [i] : []));
+
+/** The different formulas of a letter's fields, in the order they first stand. */
+export const formulasOf = (spec: LetterSpec): string[] => [...new Set(TEXTS.flatMap((name) => fieldsOf(spec[name]).map((f) => f.attrs.formula)))];
+
+/** The conditions of a letter's passages, in the order they stand. */
+export const whensOf = (spec: LetterSpec): When[] =>
+  TEXTS.flatMap((name) => [...blocksOf(spec[name].content)].flatMap((b) => (b.type === "passage" ? [b.attrs.when] : [])));
+
+/** The tables of related rows that stand in a letter's texts. */
+export function tablesOf(spec: LetterSpec): Set<string> {
+  const named = TEXTS.flatMap((name) => [...blocksOf(spec[name].content)].flatMap((b) => (b.type === "related" ? [b.attrs.table] : [])));
+  return new Set([...named, ...whensOf(spec).flatMap((w) => (w.kind === "rows" ? [w.table] : []))]);
+}

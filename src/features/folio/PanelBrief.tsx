@@ -1,0 +1,40 @@
+"use client";
+
+import { type PhraseTarget, queryBrief } from "@/core/brief/brief";
+import { PARENT } from "@/core/derive/spec";
+import * as edit from "@/core/query/edit";
+import type { QuerySpec } from "@/core/query/spec";
+import type { Schema, Table } from "@/core/schema/schema";
+import { Brief, BriefPopover } from "@/ui/Brief";
+import { PhraseEditor } from "../queries/editors/PhraseEditor";
+import { FieldPicker } from "../queries/editors/parts";
+import { phraseKey } from "../queries/phraseKey";
+import { useLocale } from "../shell/Shell";
+
+/** The brief of rows that belong to a row: which of them, in what order, with which columns. */
+export function PanelBrief({ query, schema, parent, change }: { query: QuerySpec; schema: Schema; parent: Table; change: (next: QuerySpec) => void }) {
+  const locale = useLocale();
+  const props = { spec: query, schema, change, parent };
+  return (
+    <Brief
+      phrases={queryBrief(query, schema, locale, { join: PARENT, path: [`this ${parent.label}`], table: parent })}
+      keyOf={phraseKey}
+      onDelete={(target: PhraseTarget) => {
+        if ("id" in target && target.kind !== "join" && target.kind !== "unmatched" && target.kind !== "group") change(edit.removeCondition(query, target.id));
+      }}
+      editor={(target, close) => <PhraseEditor target={target} {...props} close={close} />}
+    >
+      {" "}
+      <BriefPopover label="+ condition" className="chip">
+        {(close) => (
+          <FieldPicker {...props} close={close} caption="Only rows where" pick={(next, operand) => change(edit.addCondition(next, schema, operand).spec)} />
+        )}
+      </BriefPopover>{" "}
+      {query.order.length === 0 && (
+        <BriefPopover label="+ order" className="chip">
+          {(close) => <PhraseEditor target={{ kind: "order" }} {...props} close={close} />}
+        </BriefPopover>
+      )}
+    </Brief>
+  );
+}

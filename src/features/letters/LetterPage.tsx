@@ -1,0 +1,248 @@
+"use client";
+
+import dynamic from "next/dynamic";
+import { useDeferredValue, useMemo, useRef, useState } from "react";
+import { writtenName } from "@/core/expression/parse";
+import { linkPanel } from "@/core/folio/panel";
+import { planLetter } from "@/core/letter/plan";
+import type { LetterSpec, Related } from "@/core/letter/spec";
+import { tableOfPlan } from "@/core/query/over";
+import { resolveQuery } from "@/core/query/resolve";
+import type { QuerySpec } from "@/core/query/spec";
+import type { Page } from "@/core/report/page";
+import { findTable, type Schema, stepsFrom } from "@/core/schema/schema";
+import { writeCount } from "@/core/types/format";
+import { sentence } from "@/core/types/problem";
+import type { LetterProof } from "@/server/letters/service";
+import { Margin } from "@/ui/Margin";
+import { Notice } from "@/ui/Notice";
+import { useUndo } from "@/ui/useUndo";
+import { PageView } from "../reports/PageView";
+import { makeFile, SavedHeader } from "../SavedHeader";
+import { useLocale } from "../shell/Shell";
+import { useAnswer } from "../useAnswer";
+import { type SavedObject, useSavedObject } from "../useSavedObject";
+import { LetterContext } from "./context";
+import { HeadPicture, LetterProofPanel, LetterSettings, TablesPanel } from "./panels";
+
+const LetterEditor = dynamic(() => import("./LetterEditor"), { ssr: false });
+
+type Props = { saved: SavedObject<LetterSpec>; query: { id: string; name: string; spec: QuerySpec }; schema: Schema; today: string };
+type OneLetter = { pages: Page[]; count: number; name: string; empty: string[] };
+
+const TABLES_TAB = 1;
+
+/** The page of one letter: fields on the left, its text or its pages, its tables, settings and proof in the margin. */
+export function LetterPage({ saved, query, schema, today }: Props) {
+  const locale = useLocale();
+  const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
+  const object = useSavedObject("letter", "/letters", saved, spec);
+  const [looking, setLooking] = useState(false);
+  const [at, setAt] = useState(0);
+  const [tab, setTab] = useState(0);
+  const insert = useRef<(formula: string) => void>(() => {});
+  const settled = useDeferredValue(spec);
+  const inner = useMemo(() => resolveQuery(query.spec, schema, { today, values: settled.parameters }), [query, schema, today, settled.parameters]);
+  const planned = useMemo(
+    () => (inner.ok ? planLetter(settled, query.spec, schema, { today, values: settled.parameters }) : inner),
+    [inner, settled, query, schema, today],
+  );
+  const problems = planned.ok ? [] : planned.problems;
+  const fields = useMemo(
+    () => (inner.ok ? tableOfPlan(inner.value).columns.map((c) => ({ type: c.type, formulaName: c.label, derived: c.derived !== undefined })) : []),
+    [inner],
+  );
+  const question = planned.ok ? { spec: settled } : null;
+  const shown = useAnswer<OneLetter>("/api/letters/page", looking && question ? { ...question, at } : null, 120);
+  const proof = useAnswer<LetterProof>("/api/letters/proof", question, 600);
+  const letter = looking ? shown.answer : null;
+  const source = findTable(schema, query.spec.source);
+  const steps = source && !query.spec.grouped ? stepsFrom(schema, source.name).filter((s) => s.far.leadsTo === "many") : [];
+
+  const work = useMemo(
+    () => ({
+      fields,
+      problems: new Map(problems.map((p) => [p.path.slice(0, 2).join(" "), p])),
+      tables: spec.tables.map((t) => ({ id: t.id, title: t.title, hideEmpty: t.hideEmpty, headings: headingsOf(t, schema, today) })),
+      openTable: () => setTab(TABLES_TAB),
+    }),
+    [fields, problems, spec.tables, schema, today],
+  );
+  const addTable = (step: (typeof steps)[number]["step"]): string => {
+    const taken = new Set(spec.tables.map((t) => t.id));
+    let n = 1;
+    while (taken.has(`t${n}`)) n++;
+    const panel = linkPanel(schema, step, `t${n}`);
+    if (panel) {
+      const { first: _, ...related } = panel;
+      // The place in the text is put in right after: both are one change.
+      change({ ...latest.current, tables: [...spec.tables, related] }, "table");
+    }
+    return `t${n}`;
+  };
+  const latest = useRef(spec);
+  latest.current = spec;
+  const count = letter?.count ?? proof.answer?.letters;
+  const failure = (looking ? shown.failure : null) ?? proof.failure;
+
+  return (
+    <LetterContext.Provider value={work}>
+      <div className="flex h-full">
+        <nav aria-label="Fields" className="w-57 shrink-0 overflow-auto border-r border-rule py-3 max-[1100px]:w-44 max-md:hidden">
+          {looking ? (
+            <>
+              <h2 className="caption px-4 pb-2">Letters</h2>
+              {proof.answer?.names.map((name, i) => (
+                <button
+                  key={name}
+                  type="button"
+                  aria-current={i === at ? "location" : undefined}
+                  onClick={() => setAt(i)}
+                  className="block w-full truncate px-4 py-[3px] text-left hover:bg-bottle-tint aria-[current]:bg-bottle-tint aria-[current]:font-semibold"
+                >
+                  {name}
+                </button>
+              ))}
+              {proof.answer && proof.answer.letters > proof.answer.names.length && (
+                <p className="px-4 py-2 text-small text-soft">and {writeCount(proof.answer.letters - proof.answer.names.length, locale)} more</p>
+              )}
+            </>
+          ) : (
+            <>
+              <h2 className="caption px-4 pb-1">Fields of {query.name}</h2>
+              <p className="px-4 pb-2 text-small text-soft">Choose one to put it where you write.</p>
+              {fields.map((f) => (
+                <button
+                  key={f.formulaName}
+                  type="button"
+                  className={`block w-full px-4 py-[3px] text-left hover:bg-bottle-tint ${f.derived ? "text-plum" : ""}`}
+                  onClick={() => insert.current(writtenName(f.formulaName))}
+                >
+                  {f.formulaName}
+                </button>
+              ))}
+            </>
+          )}
+        </nav>
+        <section className="flex min-w-0 flex-1 flex-col">
+          <div className="px-5 pt-4 pb-3">
+            <SavedHeader
+              object={object}
+              history={{ undo, redo, canUndo, canRedo }}
+              deeds={[
+                {
+                  words: "All letters in one PDF",
+                  disabled: !planned.ok,
+                  act: () => makeFile("/api/letters/export", { spec, name: object.stored.name }, "pdf"),
+                },
+                {
+                  words: "One PDF each, in a ZIP",
+                  disabled: !planned.ok,
+                  act: () => makeFile("/api/letters/export", { spec, name: object.stored.name }, "zip"),
+                },
+                { words: "Open its query", act: () => window.open(`/queries/${query.id}`, "_self") },
+              ]}
+            >
+              {looking && count !== undefined && (
+                <>
+                  <button type="button" className="button" aria-label="Letter before" disabled={at === 0} onClick={() => setAt(at - 1)}>
+                    ‹
+                  </button>
+                  <span className="text-small text-soft" data-testid="letter-place">
+                    letter {writeCount(Math.min(at + 1, count), locale)} of {writeCount(count, locale)}
+                  </span>
+                  <button type="button" className="button" aria-label="Next letter" disabled={at + 1 >= count} onClick={() => setAt(at + 1)}>
+                    ›
+                  </button>
+                </>
+              )}
+              <button type="button" className="button" aria-pressed={looking} onClick={() => setLooking(!looking)}>
+                {looking ? "Write" : "Look at the letters"}
+              </button>
+            </SavedHeader>
+          </div>
+          {(problems.length > 0 || failure) && (
+            <div className="px-5 pb-3">
+              <Notice tone="wrong">
+                {problems.length > 0
+                  ? problems.map((p) => <p key={`${p.path.join(" ")} ${p.code}`}>{placed(p.path, spec) + sentence(p)}</p>)
+                  : failure?.message}
+              </Notice>
+            </div>
+          )}
+          {looking ? (
+            // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable by keyboard (WCAG 2.1.1)
+            <section aria-label="The letter" tabIndex={0} className="grid min-h-0 flex-1 content-start gap-5 overflow-auto bg-desk px-6 py-5">
+              {letter?.pages.map((page) => (
+                <PageView key={page.number} page={page} />
+              ))}
+              {letter?.count === 0 && <Notice tone="look">The query gives no row, so there is no letter. Look at its conditions and parameters.</Notice>}
+              {!letter && !failure && planned.ok && <p className="text-center text-soft">Laying out…</p>}
+            </section>
+          ) : (
+            <div className="min-h-0 flex-1">
+              <LetterEditor
+                texts={spec}
+                onChange={(name, doc) => change({ ...latest.current, [name]: doc }, name)}
+                onActive={(next) => {
+                  insert.current = next;
+                }}
+                tables={[
+                  ...spec.tables.map((t) => ({ words: t.title || "Table without a heading", make: () => t.id })),
+                  ...steps.map(({ step, far }) => ({ words: `+ ${far.name}`, make: () => addTable(step) })),
+                ]}
+                picture={<HeadPicture spec={spec} change={change} />}
+              />
+            </div>
+          )}
+        </section>
+        <Margin
+          selected={tab}
+          onSelect={setTab}
+          parts={[
+            { name: "Proof", content: <LetterProofPanel proof={proof.answer} spec={spec} running={proof.running} /> },
+            {
+              name: "Tables",
+              content: (
+                <TablesPanel
+                  spec={spec}
+                  change={change}
+                  schema={schema}
+                  parent={source}
+                  steps={steps.map(({ step, far }) => ({ words: far.name, add: () => addTable(step) }))}
+                />
+              ),
+            },
+            {
+              name: "Letter",
+              content: (
+                <LetterSettings
+                  spec={spec}
+                  change={change}
+                  fields={fields}
+                  problems={work.problems}
+                  parameters={planned.ok ? planned.value.plan.parameters : []}
+                />
+              ),
+            },
+          ]}
+        />
+      </div>
+    </LetterContext.Provider>
+  );
+}
+
+/** Where in the letter a problem lies, in words. */
+function placed(path: (string | number)[], spec: LetterSpec): string {
+  const [part, which = ""] = path;
+  if (part === "fields") return `Field ${which}: `;
+  if (part === "conditions") return `The passage “only when ${which || "…"}”: `;
+  if (part === "fileName") return "The name of the files: ";
+  if (part === "tables") return `The table “${spec.tables.find((t) => t.id === which)?.title ?? ""}”: `;
+  return "Its query: ";
+}
+
+function headingsOf({ query }: Related, schema: Schema, today: string): string[] {
+  const resolved = resolveQuery({ ...query, conditions: [] }, schema, { today, values: {} });
+  return resolved.ok ? resolved.value.columns.filter((c) => !c.hidden).map((c) => c.heading) : [];
+}

@@ -1,0 +1,155 @@
+import { statSync } from "node:fs";
+import type Database from "better-sqlite3";
+import { type Filled, fillLetter, type RelatedRows, totalsOf } from "@/core/letter/fill";
+import { layOutLetter } from "@/core/letter/layOut";
+import { relatedQuery, rowCells } from "@/core/letter/plan";
+import { compileRows } from "@/core/query/compile";
+import { sqlite } from "@/core/query/dialect/sqlite";
+import { resolveQuery } from "@/core/query/resolve";
+import type { Page } from "@/core/report/page";
+import { Tally } from "@/core/report/tally";
+import { cellWriter } from "@/core/types/format";
+import { ProblemError } from "@/core/types/problem";
+import type { Cell, ValueType } from "@/core/types/valueType";
+import type { FileResult, LetterFile, LetterJob } from "@/server/engine/jobs";
+import { inSnapshot, readRows } from "@/server/engine/readers";
+import { uniqueNames } from "./names";
+
+/** Letters are worked out in the engine's process, one row after the other. */
+
+type Metrics = ReturnType<typeof import("@/server/export/fonts")["fontMetrics"]>;
+let metrics: Metrics | null = null;
+const printing = async (): Promise<Metrics> => {
+  metrics ??= (await import("@/server/export/fonts")).fontMetrics();
+  return metrics;
+};
+
+/** The rows of each of a letter's tables. @throws ProblemError where one cannot be asked */
+function relatedRows(db: Database.Database, { plan, query, schema, context }: LetterJob, cells: Cell[]): Map<string, RelatedRows> {
+  const { table } = plan;
+  if (!table) return new Map();
+  const own = rowCells(plan, cells);
+  return new Map(
+    plan.related.map((related) => {
+      const made = relatedQuery(related, query, table, own, schema);
+      const resolved = made.ok ? resolveQuery(made.value, schema, context) : made;
+      if (!resolved.ok) throw new ProblemError(resolved.problems);
+      return [related.id, { columns: resolved.value.columns, rows: [...readRows(db, compileRows(resolved.value, sqlite))] }];
+    }),
+  );
+}
+
+const rowsOf = (db: Database.Database, { plan }: LetterJob): Cell[][] => [...readRows(db, compileRows(plan.plan, sqlite))];
+
+/** The name of a letter's file, as its formula has it; its place where there is no formula, or it comes out empty. */
+function nameOf({ plan, locale }: LetterJob, cells: Cell[], at: number): string {
+  const column = plan.fileName === null ? undefined : plan.plan.columns[plan.fileName];
+  const name = column ? cellWriter(column.type, { date: "iso", ...column.format, grouping: false }, locale)(cells[plan.fileName ?? 0] ?? null).text.trim() : "";
+  return name || String(at + 1);
+}
+
+/** One letter on its pages. @param at counted from 0 */
+export async function letterPages(db: Database.Database, job: LetterJob, at: number): Promise<{ pages: Page[]; count: number; name: string; empty: string[] }> {
+  const widths = await printing();
+  return inSnapshot(db, () => {
+    const rows = rowsOf(db, job);
+    const cells = rows[at];
+    if (!cells) return { pages: [], count: rows.length, name: "", empty: [] };
+    const filled = fill(db, job, cells);
+    return { pages: layOutLetter(job.spec, filled.letter, widths), count: rows.length, name: nameOf(job, cells, at), empty: filled.empty };
+  });
+}
+
+const fill = (db: Database.Database, job: LetterJob, cells: Cell[], tables = relatedRows(db, job, cells)): Filled =>
+  fillLetter(job.spec, job.plan, cells, tables, job.locale);
+
+/** What all letters together came to: their names, and for each table and field what was printed of it. */
+export type LetterSurvey = {
+  letters: number;
+  names: string[];
+  /** Rows of the letters' table, each counted once; null where the query groups rows. */
+  different: number | null;
+  tables: { id: string; withRows: number; rows: number; totals: Record<string, Cell>; columns: { id: string; heading: string; type: ValueType }[] }[];
+  empty: Record<string, number>;
+};
+
+const MOST_NAMES = 1000;
+
+/** Goes through all letters without laying them out. */
+export function surveyLetters(db: Database.Database, job: LetterJob): LetterSurvey {
+  return inSnapshot(db, () => {
+    const rows = rowsOf(db, job);
+    const keys = new Set<string>();
+    const empty: Record<string, number> = {};
+    const seen = new Map<string, { withRows: number; rows: number; columns: RelatedRows["columns"]; tallies: Map<string, Tally> }>();
+    for (const cells of rows) {
+      const tables = relatedRows(db, job, cells);
+      for (const formula of fill(db, job, cells, tables).empty) empty[formula] = (empty[formula] ?? 0) + 1;
+      if (job.plan.table) keys.add(JSON.stringify(job.plan.table.key.map((name) => cells[job.plan.row[name] ?? -1] ?? null)));
+      for (const [id, found] of tables) {
+        const sum = seen.get(id) ?? {
+          withRows: 0,
+          rows: 0,
+          columns: found.columns,
+          tallies: new Map(found.columns.flatMap((c) => (c.totalled && !c.hidden ? [[c.id, new Tally(c.type)] as const] : []))),
+        };
+        seen.set(id, sum);
+        sum.withRows += found.rows.length > 0 ? 1 : 0;
+        sum.rows += found.rows.length;
+        const totals = totalsOf(found);
+        for (const [at, column] of found.columns.entries()) sum.tallies.get(column.id)?.add(totals[at] ?? null);
+      }
+    }
+    return {
+      letters: rows.length,
+      names: uniqueNames(rows.slice(0, MOST_NAMES).map((cells, at) => nameOf(job, cells, at))),
+      different: job.plan.table && job.plan.table.key.length > 0 ? keys.size : null,
+      tables: [...seen].map(([id, { withRows, rows, columns, tallies }]) => ({
+        id,
+        withRows,
+        rows,
+        totals: Object.fromEntries([...tallies].map(([column, tally]) => [column, tally.figure("total")])),
+        columns: columns.flatMap((c) => (tallies.has(c.id) ? [{ id: c.id, heading: c.heading, type: c.type }] : [])),
+      })),
+      empty,
+    };
+  });
+}
+
+/** Writes all letters to one PDF, or each to its own in a ZIP; whole or not at all. @throws ProblemError letterNone */
+export async function writeLetters(db: Database.Database, job: LetterJob, { path, format, title }: LetterFile): Promise<FileResult & { pages: number }> {
+  const widths = await printing();
+  const [{ writePdf, pdfBuffer }, { zipFile }] = await Promise.all([import("@/server/export/pdf"), import("@/server/export/zip")]);
+  const info = { title, lang: job.locale.locale };
+  db.exec("BEGIN");
+  try {
+    const rows = rowsOf(db, job);
+    if (rows.length === 0) throw new ProblemError([{ code: "letterNone", path: [], detail: {} }]);
+    const names = uniqueNames(rows.map((cells, at) => nameOf(job, cells, at)));
+    let pages = 0;
+    const laid = (cells: Cell[]): Page[] => {
+      const made = layOutLetter(job.spec, fill(db, job, cells).letter, widths);
+      pages += made.length;
+      return made;
+    };
+    if (format === "pdf")
+      await writePdf(path, info, (doc, addPage) => {
+        rows.forEach((cells, at) => {
+          laid(cells).forEach((page, i) => {
+            addPage(page);
+            if (i === 0) doc.outline.addItem(names[at] ?? "");
+          });
+        });
+      });
+    else
+      await zipFile(path, async (add) => {
+        for (const [at, cells] of rows.entries()) {
+          const letter = laid(cells);
+          await add(`${names[at]}.pdf`, await pdfBuffer({ ...info, title: names[at] ?? title }, (_, addPage) => letter.forEach(addPage)));
+        }
+      });
+    return { rows: rows.length, bytes: statSync(path).size, totals: {}, pages };
+  } finally {
+    db.exec("COMMIT");
+  }
+}

@@ -1,0 +1,105 @@
+import { execFileSync } from "node:child_process";
+import { mkdtempSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { strFromU8, unzipSync } from "fflate";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { letterSpecSchema } from "@/core/letter/spec";
+import { type Application, type Desk, openApplication } from "../support/server";
+
+let app: Application;
+beforeAll(async () => {
+  app = await openApplication();
+}, 120_000);
+afterAll(() => app?.close());
+
+const BETWEEN = "entered_on BETWEEN '2026-10-05' AND '2026-10-31'";
+const saved = async () => {
+  const all = (await (await fetch(`${app.address}/api/objects?kind=letter`)).json()) as { name: string; spec: unknown }[];
+  return letterSpecSchema.parse(all.find((o) => o.name === "Statement of account")?.spec);
+};
+async function file(body: object): Promise<Buffer> {
+  const headers = { "content-type": "application/json" };
+  const response = await fetch(`${app.address}/api/letters/export`, { method: "POST", headers, body: JSON.stringify(body) });
+  if (!response.ok) throw new Error(await response.text());
+  return Buffer.from(await response.arrayBuffer());
+}
+function printed(pdf: Uint8Array): string {
+  const path = join(mkdtempSync(join(tmpdir(), "nl-letter-")), "letter.pdf");
+  writeFileSync(path, pdf);
+  return execFileSync("pdftotext", ["-layout", path, "-"], { encoding: "utf8" });
+}
+const write = async (desk: Desk, label: string, words: string) => {
+  await desk.page.click(`[role=textbox][aria-label="${label}"]`);
+  await desk.key("Control+End");
+  await desk.page.keyboard.type(words);
+};
+
+describe("letters", () => {
+  it("are one PDF each, with the table where there are rows and without its heading where there are none", async () => {
+    const zip = unzipSync(await file({ spec: await saved(), name: "Statements", format: "zip" }));
+    const shippers = app.sql(`SELECT s.name, s.id, (SELECT COUNT(*) FROM account_entry e WHERE e.shipper_id = s.id AND ${BETWEEN}),
+      (SELECT SUM(amount) FROM account_entry e WHERE e.shipper_id = s.id) FROM shipper s`) as [string, number, number, number][];
+    expect(Object.keys(zip).sort()).toEqual(shippers.map(([name]) => `${name} 2026-10-05.pdf`).sort());
+    const money = new Intl.NumberFormat("en-GB", { minimumFractionDigits: 2 });
+    const withRows = shippers.filter(([, , count]) => count > 0);
+    const without = shippers.filter(([, , count]) => count === 0);
+    expect([withRows.length > 0, without.length > 0]).toEqual([true, true]);
+    for (const [name, id, , balance] of [...withRows.slice(0, 3), ...without.slice(0, 3)]) {
+      const text = printed(zip[`${name} 2026-10-05.pdf`] as Uint8Array);
+      const entries = app.sql(`SELECT reference FROM account_entry WHERE shipper_id = ${id} AND ${BETWEEN} AND reference IS NOT NULL`) as [string][];
+      expect(text).toContain(`Statement of account, ${name}`);
+      expect(text).toContain(`stands at EUR ${balance < 0 ? `(${money.format(-balance / 100)})` : money.format(balance / 100)} today`);
+      for (const [reference] of entries) expect(text).toContain(reference);
+      expect(text.includes("Entered in your account")).toBe(entries.length > 0);
+      expect(text.includes("Nothing was entered in your account from 5 Oct 2026 to 31 Oct 2026.")).toBe(entries.length === 0);
+    }
+    expect(strFromU8((zip[`${withRows[0]?.[0]} 2026-10-05.pdf`] as Uint8Array).subarray(0, 5))).toBe("%PDF-");
+  });
+
+  it("are one PDF together, or the one of a folio's row; a row that the query leaves out has none", async () => {
+    const spec = await saved();
+    const all = printed(await file({ spec, name: "Statements", format: "pdf" }));
+    expect(all.match(/Statement of account, /g)).toHaveLength(Number(app.sql("SELECT COUNT(*) FROM shipper")[0]?.[0]));
+    const one = printed(await file({ spec, key: ["3"], name: "One", format: "pdf" }));
+    expect(one.match(/Statement of account, .*/g)?.map((l) => l.trim())).toEqual([
+      `Statement of account, ${app.sql("SELECT name FROM shipper WHERE id = 3")[0]?.[0]}`,
+    ]);
+    await expect(file({ spec, key: ["99999"], name: "None", format: "pdf" })).rejects.toThrow("not among those the letter is written to");
+  });
+
+  it("is written, looked at row by row, undone, and says which field is gone", async () => {
+    const desk = await app.page("/letters");
+    await desk.click("Shippers and their desks", "button");
+    await desk.page.waitForSelector('[role=textbox][aria-label="Text"]');
+    await desk.reads("[aria-label=Margin]", "37 letters");
+    await write(desk, "Text", "Your trade is ");
+    await desk.click("trade", "nav button");
+    await desk.page.keyboard.type(".");
+    await desk.key("Enter");
+    await desk.click("Table ▾");
+    await desk.click("+ consignments", "button");
+    await desk.reads("[aria-label=Margin]", /Consignments .*rows printed/i);
+    await desk.click("Look at the letters");
+    const [first, second] = app.sql("SELECT name, trade FROM shipper ORDER BY name LIMIT 2") as [string, string][];
+    await desk.reads("svg[data-page]", `Your trade is ${first?.[1]}.`);
+    await desk.click("Next letter");
+    await desk.reads("svg[data-page]", `Your trade is ${second?.[1]}.`);
+    await desk.reads("[data-testid=letter-place]", "letter 2 of 37");
+    await desk.click("Write");
+    // A passage whose condition names a column that is not there.
+    await desk.page.waitForSelector('[role=textbox][aria-label="Text"]');
+    await desk.page.click('[role=textbox][aria-label="Text"]');
+    await desk.click("Passage", "[role=toolbar] button");
+    await desk.click("When this passage is printed", "button");
+    await desk.page.waitForSelector('[aria-label="Condition"].cm-content');
+    await desk.page.click('[aria-label="Condition"].cm-content');
+    await desk.page.keyboard.type("salary > 3");
+    await desk.reads("[role=alert]", "The formula names “salary”");
+    await desk.key("Escape", "Escape");
+    while (!(await desk.page.$eval('[aria-label="Undo"]', (e) => (e as HTMLButtonElement).disabled)) && (await desk.page.$("[role=alert]")))
+      await desk.click("Undo");
+    await desk.reads("[aria-label=Margin]", "37 letters");
+    expect(desk.complaints).toEqual([]);
+  });
+});
