@@ -4,6 +4,7 @@ import Database from "better-sqlite3";
 import { Catalogue } from "../src/server/catalogue/catalogue";
 import { generateCompany } from "./generate";
 import { saveDemoObjects } from "./objects";
+import { saveDemoPeople } from "./people";
 import { UNITS } from "./tables";
 
 /** Makes the demo company in a data folder, unless it is there: the business database and the saved objects. */
@@ -25,6 +26,7 @@ if (catalogue.setting("demo") === undefined) {
   catalogue.setSetting("locale", { locale: "en-GB", zone: "Europe/Paris" });
   catalogue.setSetting("company", "Brindle Sound Ferries");
   saveDemoObjects(catalogue);
+  await saveDemoPeople(catalogue);
   catalogue.setSetting("demo", true);
 }
 catalogue.close();

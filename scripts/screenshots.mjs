@@ -2,6 +2,7 @@ import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { openBrowser } from "../test/support/browser.mjs";
+import { cookieOf, enter } from "./enter.mjs";
 import { buildApplication, installPackages, installTestTools } from "./install.mjs";
 import { freePort } from "./ports.mjs";
 import { run } from "./run.mjs";
@@ -15,6 +16,7 @@ const VIEWS = [
   { name: "queries", path: "/queries", ready: "h1" },
   { name: "report", path: "/reports/freight-statement", ready: "svg", click: [button("Great Brindle")] },
   { name: "letter", path: "/letters/statement-of-account", ready: "[role=toolbar]", wait: 2500 },
+  { name: "people", path: "/people", ready: "h1", click: ["[role=tab] ::-p-text(Rules on rows)"] },
   { name: "pivot", path: "/pivots/islands-and-quarters", ready: "[role=gridcell]" },
   { name: "chart", path: "/charts/months-by-trade", ready: "canvas" },
   { name: "dashboard", path: "/dashboards/morning-view", ready: "canvas", wait: 2500 },
@@ -42,6 +44,7 @@ const data = mkdtempSync(join(tmpdir(), "next-ledger-"));
 await run("node", ["dist/make-demo.mjs", data], { quiet: true });
 const server = await serve({ data, port: await freePort(0), env: { NEXT_LEDGER_NOW: "2026-11-23T08:00:00Z" } });
 const browser = await openBrowser();
+await browser.setCookie(cookieOf(server.address, await enter(server.address)));
 for (const { name, path, ready, click = [], upload, wait = 1200 } of VIEWS) {
   const page = await browser.newPage();
   await page.goto(server.address + path);

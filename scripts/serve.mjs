@@ -1,11 +1,11 @@
 import { spawn } from "node:child_process";
 
 /**
- * Starts the built application on loopback and waits until it answers.
+ * Starts the built application, on loopback unless told otherwise, and waits until it answers.
  * @returns {Promise<{ address: string, stop: () => Promise<void>, child: import("node:child_process").ChildProcess }>}
  */
-export async function serve({ data, database, port, quiet = true, env = {} }) {
-  const child = spawn(process.execPath, ["node_modules/next/dist/bin/next", "start", "--hostname", "127.0.0.1", "--port", String(port)], {
+export async function serve({ data, database, port, listen = "127.0.0.1", quiet = true, env = {} }) {
+  const child = spawn(process.execPath, ["node_modules/next/dist/bin/next", "start", "--hostname", listen, "--port", String(port)], {
     stdio: ["ignore", quiet ? "ignore" : "inherit", "inherit"],
     env: {
       ...process.env,
@@ -16,7 +16,7 @@ export async function serve({ data, database, port, quiet = true, env = {} }) {
       ...env,
     },
   });
-  const address = `http://127.0.0.1:${port}`;
+  const address = `http://${listen === "0.0.0.0" ? "127.0.0.1" : listen}:${port}`;
   let ended = false;
   child.once("exit", () => (ended = true));
   for (let tries = 0; tries < 300 && !ended; tries++) {

@@ -2,6 +2,7 @@ import { createHash } from "node:crypto";
 import { existsSync, openSync, readSync, realpathSync } from "node:fs";
 import { basename, join, resolve } from "node:path";
 import { parseArgs } from "node:util";
+import Database from "better-sqlite3";
 import { freePort } from "./ports.mjs";
 import { say } from "./run.mjs";
 import { serve } from "./serve.mjs";
@@ -19,11 +20,30 @@ function checkDatabase(path) {
   if (head.toString("latin1") !== "SQLite format 3\0") fail(`“${path}” is not a SQLite database. Choose a file that is.`);
 }
 
+/** Beyond this machine the ledger is open only to those who sign in: there must be an owner who can. */
+function mayListen(folder, host) {
+  if (!host) fail("Say under which name others reach it: --listen 0.0.0.0 --host ledger.example.org");
+  const path = join(folder, "catalogue.sqlite");
+  const owners = existsSync(path) ? ownersIn(path) : 0;
+  if (owners === 0) fail("Listening beyond this machine needs accounts. Start it here first, and make an owner’s account with a password under People.");
+}
+
+function ownersIn(path) {
+  const db = new Database(path, { readonly: true });
+  try {
+    return db.prepare("SELECT COUNT(*) FROM person WHERE role = 'owner' AND NOT barred AND password IS NOT NULL").pluck().get();
+  } catch {
+    return 0;
+  } finally {
+    db.close();
+  }
+}
+
 let options;
 try {
-  options = parseArgs({ options: { database: { type: "string" }, port: { type: "string" } } }).values;
+  options = parseArgs({ options: { database: { type: "string" }, port: { type: "string" }, listen: { type: "string" }, host: { type: "string" } } }).values;
 } catch (error) {
-  fail(`${error.message} npm start -- [--database FILE.sqlite] [--port 4310]`);
+  fail(`${error.message} npm start -- [--database FILE.sqlite] [--port 4310] [--listen ADDRESS --host NAME]`);
 }
 if (!existsSync(".next/BUILD_ID")) fail("There is no build yet. Run “npm run demo” once, or “npm install” and “npm run build”.");
 
@@ -39,9 +59,18 @@ if (options.database) {
 } else if (!existsSync(join(home, "business.sqlite")))
   fail("There is no database here yet. Run “npm run demo” for the demo company, or name a file: npm start -- --database FILE.sqlite");
 
+if (options.listen) mayListen(data, options.host);
+else if (options.host) fail("--host names the ledger to others, for --listen. Give both, or neither.");
+
 try {
-  const server = await serve({ data, database, port: await freePort(Number(options.port ?? process.env.PORT ?? 4310)) });
+  const port = await freePort(Number(options.port ?? process.env.PORT ?? 4310));
+  const server = await serve({ data, database, port, listen: options.listen, env: options.host ? { NEXT_LEDGER_HOSTS: options.host } : {} });
   say(`Next Ledger is open at ${server.address} (Ctrl C ends it)`);
+  if (options.listen)
+    say(
+      `It listens on ${options.listen}:${port} as ${options.host}. It speaks plain HTTP: put a proxy in front of it that takes HTTPS for https://${options.host}, ` +
+        "passes the Host header on, and sets X-Forwarded-Proto to https. Without one, passwords and figures cross the network for anyone to read.",
+    );
   for (const signal of ["SIGINT", "SIGTERM"]) process.on(signal, () => server.stop().then(() => process.exit(0)));
 } catch (error) {
   fail(error.message);

@@ -1,7 +1,5 @@
 import type { Metadata } from "next";
 import type { ReactNode } from "react";
-import { shellData } from "@/features/shell/data";
-import { Shell } from "@/features/shell/Shell";
 import "./globals.css";
 
 export const metadata: Metadata = { title: { default: "Next Ledger", template: "%s · Next Ledger" }, description: "Every figure can be proved." };
@@ -10,9 +8,7 @@ export const dynamic = "force-dynamic";
 export default function Layout({ children }: { children: ReactNode }) {
   return (
     <html lang="en">
-      <body>
-        <Shell data={shellData()}>{children}</Shell>
-      </body>
+      <body>{children}</body>
     </html>
   );
 }

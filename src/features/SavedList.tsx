@@ -4,6 +4,7 @@ import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { toast } from "sonner";
 import { ask, sentenceOf } from "./ask";
+import { useWorker } from "./shell/Shell";
 
 type Props = {
   heading: string;
@@ -11,13 +12,14 @@ type Props = {
   /** Where an item opens: this, a slash and its id. */
   place: string;
   empty: string;
-  /** What new ones are made from: each a name and what the server is asked with. */
+  /** What new ones are made from: each a name and what the server is asked with. Those who only look make none. */
   make: { heading: string; empty: string; path: string; from: { id: string; name: string; body: object }[] };
 };
 
 /** The saved objects of a kind, and what a new one can be made from. */
 export function SavedList({ heading, items, place, empty, make }: Props) {
   const router = useRouter();
+  const looks = useWorker().role === "viewer";
   async function begin(body: object): Promise<void> {
     try {
       const made = await ask<{ id: string }>(make.path, body);
@@ -31,31 +33,33 @@ export function SavedList({ heading, items, place, empty, make }: Props) {
       <div className="mx-auto grid max-w-6xl gap-10 px-8 py-6 md:grid-cols-[2fr_1fr]">
         <section>
           <h1 className="pb-4 font-serif text-title font-semibold">{heading}</h1>
-          {items.length === 0 && <p className="text-soft">{empty}</p>}
+          {items.length === 0 && <p className="text-soft">{looks ? "Nothing of this kind is shared with you yet." : empty}</p>}
           <ul>
             {items.map((item) => (
               <li key={item.id} className="border-t border-rule py-3">
                 <Link href={`${place}/${item.id}`} className="link text-brief">
                   {item.name}
                 </Link>
-                <p className={item.wrong ? "text-vermilion" : "text-soft"}>{item.about}</p>
+                {!looks && <p className={item.wrong ? "text-vermilion" : "text-soft"}>{item.about}</p>}
               </li>
             ))}
           </ul>
         </section>
-        <section>
-          <h2 className="pt-2 pb-3 font-serif text-[1.125rem] font-semibold">{make.heading}</h2>
-          {make.from.length === 0 && <p className="text-soft">{make.empty}</p>}
-          <ul>
-            {make.from.map((from) => (
-              <li key={from.id} className="border-t border-hairline py-1.5">
-                <button type="button" className="link text-left" onClick={() => begin(from.body)}>
-                  {from.name}
-                </button>
-              </li>
-            ))}
-          </ul>
-        </section>
+        {!looks && (
+          <section>
+            <h2 className="pt-2 pb-3 font-serif text-[1.125rem] font-semibold">{make.heading}</h2>
+            {make.from.length === 0 && <p className="text-soft">{make.empty}</p>}
+            <ul>
+              {make.from.map((from) => (
+                <li key={from.id} className="border-t border-hairline py-1.5">
+                  <button type="button" className="link text-left" onClick={() => begin(from.body)}>
+                    {from.name}
+                  </button>
+                </li>
+              ))}
+            </ul>
+          </section>
+        )}
       </div>
     </div>
   );

@@ -3,6 +3,7 @@
 import { useState } from "react";
 import { toast } from "sonner";
 import { ask, sentenceOf } from "./ask";
+import { ShareButton } from "./people/ShareButton";
 
 /** The name of a saved object as the page's heading; it is renamed where it stands. */
 export function SavedName({
@@ -10,11 +11,14 @@ export function SavedName({
   name,
   revision,
   onSaved,
+  shared = true,
 }: {
   id: string | null;
   name: string;
   revision: number;
   onSaved: (name: string, revision: number) => void;
+  /** Whether it is one person's, to be shared with others. */
+  shared?: boolean;
 }) {
   const [typed, setTyped] = useState<string | null>(null);
   async function finish(): Promise<void> {
@@ -30,21 +34,24 @@ export function SavedName({
     }
   }
   return (
-    <h1 className="min-w-0">
-      <input
-        aria-label="Name"
-        value={typed ?? name}
-        onChange={(e) => setTyped(e.target.value)}
-        onBlur={finish}
-        onKeyDown={(e) => {
-          if (e.key === "Enter") e.currentTarget.blur();
-          if (e.key === "Escape") {
-            setTyped(null);
-          }
-        }}
-        style={{ width: `${Math.max(8, (typed ?? name).length * 0.5 + 0.5)}em` }}
-        className="max-w-full rounded bg-transparent font-serif text-title font-semibold hover:bg-sheet focus:bg-sheet"
-      />
-    </h1>
+    <span className="flex min-w-0 flex-wrap items-center gap-3">
+      <h1 className="min-w-0">
+        <input
+          aria-label="Name"
+          value={typed ?? name}
+          onChange={(e) => setTyped(e.target.value)}
+          onBlur={finish}
+          onKeyDown={(e) => {
+            if (e.key === "Enter") e.currentTarget.blur();
+            if (e.key === "Escape") {
+              setTyped(null);
+            }
+          }}
+          style={{ width: `${Math.max(8, (typed ?? name).length * 0.5 + 0.5)}em` }}
+          className="max-w-full rounded bg-transparent font-serif text-title font-semibold hover:bg-sheet focus:bg-sheet"
+        />
+      </h1>
+      {id !== null && shared && <ShareButton id={id} />}
+    </span>
   );
 }

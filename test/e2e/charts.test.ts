@@ -99,10 +99,10 @@ describe("a chart", () => {
   });
 
   it("is drawn on the server too: a picture, a page with its table, the table as CSV", async () => {
-    const saved = (await (await fetch(`${app.address}/api/objects?kind=chart`)).json()) as { id: string; spec: object }[];
+    const saved = (await (await app.fetch(`/api/objects?kind=chart`)).json()) as { id: string; spec: object }[];
     const { spec } = saved.find((c) => c.id === "months-by-trade") ?? {};
     const file = async (format: string) => {
-      const answer = await fetch(`${app.address}/api/charts/export`, {
+      const answer = await app.fetch(`/api/charts/export`, {
         method: "POST",
         headers: { "content-type": "application/json" },
         body: JSON.stringify({ spec, values: {}, name: "p", format }),

@@ -54,7 +54,7 @@ describe("a dashboard", () => {
     await desk.page.mouse.up();
     await desk.click("Save", "button.button-primary");
     await desk.reads("li", "is saved");
-    const saved = (await (await fetch(`${app.address}/api/objects?kind=dashboard`)).json()) as {
+    const saved = (await (await app.fetch(`/api/objects?kind=dashboard`)).json()) as {
       name: string;
       spec: { wide: { tile: string; x: number; w: number }[]; tiles: unknown[] };
     }[];
@@ -66,7 +66,7 @@ describe("a dashboard", () => {
   });
 
   it("shows each of two browsers its own filters, keeps them, and clears them at one click", async () => {
-    const other = await app.browser.createBrowserContext();
+    const other = await app.browserOf("demo-analyst");
     const [a, b] = [await app.page("/dashboards/morning-view"), await new Desk(await other.newPage(), app.address).open("/dashboards/morning-view")];
     for (const desk of [a, b]) await desk.reads(tile("freight"), sum());
     await a.click("every island");
@@ -94,7 +94,7 @@ describe("a dashboard", () => {
   });
 
   it("narrows the other tiles by the mark that is chosen, and opens the rows behind a figure", async () => {
-    const context = await app.browser.createBrowserContext();
+    const context = await app.browserOf("demo-analyst-2");
     const desk = await new Desk(await context.newPage(), app.address).open("/dashboards/morning-view");
     await desk.page.waitForSelector(`${tile("by-trade")} canvas`);
     await desk.page.focus(`${tile("by-trade")} [role=application]`);
@@ -109,9 +109,9 @@ describe("a dashboard", () => {
   });
 
   it("loads each tile by itself: one whose chart is gone says so, the others stand", async () => {
-    const saved = (await (await fetch(`${app.address}/api/objects?kind=chart`)).json()) as { id: string }[];
+    const saved = (await (await app.fetch(`/api/objects?kind=chart`)).json()) as { id: string }[];
     expect(saved.some((c) => c.id === "freight-by-day")).toBe(true);
-    await fetch(`${app.address}/api/objects/freight-by-day`, { method: "DELETE" });
+    await app.fetch(`/api/objects/freight-by-day`, { method: "DELETE" });
     const desk = await app.page("/dashboards/morning-view");
     await desk.reads(`${tile("by-day")} [role=alert]`, "The chart this tile shows is gone.");
     await desk.page.waitForSelector(`${tile("by-trade")} canvas`);

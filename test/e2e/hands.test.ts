@@ -198,15 +198,15 @@ describe("what is wrong is said in its place", () => {
   });
 
   it("answers only this machine, and nothing outside the outbox", async () => {
-    const foreign = await fetch(`${app.address}/api/objects`, {
+    const foreign = await app.fetch(`/api/objects`, {
       method: "POST",
       headers: { "content-type": "application/json", origin: "https://elsewhere.example" },
       body: "{}",
     });
     expect(foreign.status).toBe(403);
     for (const path of ["../catalogue.sqlite", "/etc/passwd", "..%2f..%2fetc%2fpasswd", ""])
-      expect((await fetch(`${app.address}/api/outbox/file?path=${path}`)).status).toBe(404);
-    const shapeless = await fetch(`${app.address}/api/query/rows`, { method: "POST", headers: { "content-type": "application/json" }, body: '{"spec": 1}' });
+      expect((await app.fetch(`/api/outbox/file?path=${path}`)).status).toBe(404);
+    const shapeless = await app.fetch(`/api/query/rows`, { method: "POST", headers: { "content-type": "application/json" }, body: '{"spec": 1}' });
     expect(shapeless.status).toBe(400);
   });
 });

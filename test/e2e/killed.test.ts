@@ -3,6 +3,7 @@ import { existsSync, readdirSync, readFileSync } from "node:fs";
 import { join } from "node:path";
 import Database from "better-sqlite3";
 import { expect, it } from "vitest";
+import { enter } from "../../scripts/enter.mjs";
 import { freePort } from "../../scripts/ports.mjs";
 import { serve } from "../../scripts/serve.mjs";
 import { temporaryFolder } from "../support/ledger";
@@ -30,7 +31,8 @@ it("a run whose process is killed leaves nothing half made, and the other proces
   await until("the first process holds the lease", 20, () => catalogue.prepare("SELECT COUNT(*) FROM lease").pluck().get() === 1);
   const second = await open();
   try {
-    await fetch(`${first.address}/api/schedules/freight-statement-daily/run`, { method: "POST" });
+    const cookie = `session=${await enter(first.address)}`;
+    await fetch(`${first.address}/api/schedules/freight-statement-daily/run`, { method: "POST", headers: { cookie } });
     await until("the run has begun to write", 60, () => files(join(folder, "tmp")).some((f) => f.endsWith(".part")));
     first.child.kill("SIGKILL");
     expect([files(join(folder, "outbox")), runs()]).toEqual([[], [{ state: "running", attempt: 1, rows: null }]]);

@@ -15,12 +15,12 @@ afterAll(() => app?.close());
 
 const BETWEEN = "entered_on BETWEEN '2026-10-05' AND '2026-10-31'";
 const saved = async () => {
-  const all = (await (await fetch(`${app.address}/api/objects?kind=letter`)).json()) as { name: string; spec: unknown }[];
+  const all = (await (await app.fetch(`/api/objects?kind=letter`)).json()) as { name: string; spec: unknown }[];
   return letterSpecSchema.parse(all.find((o) => o.name === "Statement of account")?.spec);
 };
 async function file(body: object): Promise<Buffer> {
   const headers = { "content-type": "application/json" };
-  const response = await fetch(`${app.address}/api/letters/export`, { method: "POST", headers, body: JSON.stringify(body) });
+  const response = await app.fetch(`/api/letters/export`, { method: "POST", headers, body: JSON.stringify(body) });
   if (!response.ok) throw new Error(await response.text());
   return Buffer.from(await response.arrayBuffer());
 }

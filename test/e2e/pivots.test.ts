@@ -152,10 +152,10 @@ describe("a pivot in a report", () => {
 
 describe("a pivot's files", () => {
   it("have the headings as they stand", async () => {
-    const saved = (await (await fetch(`${app.address}/api/objects?kind=pivot`)).json()) as { id: string; spec: object }[];
+    const saved = (await (await app.fetch(`/api/objects?kind=pivot`)).json()) as { id: string; spec: object }[];
     const { spec } = saved.find((p) => p.id === "islands-and-quarters") ?? {};
     const file = async (format: string) => {
-      const answer = await fetch(`${app.address}/api/pivots/export`, {
+      const answer = await app.fetch(`/api/pivots/export`, {
         method: "POST",
         headers: { "content-type": "application/json" },
         body: JSON.stringify({ spec, values: {}, name: "p", format }),

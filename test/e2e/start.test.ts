@@ -1,10 +1,13 @@
 import { spawn } from "node:child_process";
 import { readFileSync, writeFileSync } from "node:fs";
+import { request } from "node:http";
 import { join, resolve } from "node:path";
 import Database from "better-sqlite3";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import type { Schema } from "@/core/schema/schema";
-import { temporaryFolder } from "../support/ledger";
+import { Catalogue } from "@/server/catalogue/catalogue";
+import { People } from "@/server/people/people";
+import { makeDatabase, temporaryFolder } from "../support/ledger";
 
 /* The command a person starts the ledger with, on a file of their own. */
 
@@ -41,6 +44,37 @@ describe("npm start -- --database", () => {
     const [bare, odd] = [start(), start("--databse", "x")];
     expect([await bare.ended, bare.said()]).toEqual([1, expect.stringContaining("Run “npm run demo”")]);
     expect([await odd.ended, odd.said()]).toEqual([1, expect.stringContaining("npm start -- [--database FILE.sqlite]")]);
+  });
+
+  it("listens beyond this machine only with accounts and under a name, and says what it then needs", { timeout: 60_000 }, async () => {
+    const path = join(place.folder, "x.sqlite");
+    new Database(path).exec("CREATE TABLE t (id INTEGER PRIMARY KEY)").close();
+    const [nameless, open] = [start("--database", path, "--listen", "0.0.0.0"), start("--database", path, "--listen", "0.0.0.0", "--host", "ledger.test")];
+    expect([await nameless.ended, nameless.said()]).toEqual([1, expect.stringContaining("--host")]);
+    expect([await open.ended, open.said()]).toEqual([1, expect.stringContaining("needs accounts")]);
+    const folder = join(place.folder, "data");
+    const catalogue = new Catalogue(folder, "src/server/catalogue/migrations");
+    await new People(catalogue.db, () => new Date()).create({ login: "o", name: "O", role: "owner", password: "a longer password" });
+    catalogue.setSetting("demo", true);
+    catalogue.close();
+    makeDatabase(join(folder, "business.sqlite"), "CREATE TABLE t (id INTEGER PRIMARY KEY)");
+    const run = start("--listen", "0.0.0.0", "--host", "ledger.test");
+    try {
+      await expect.poll(() => run.said(), { timeout: 30_000 }).toContain("takes HTTPS for https://ledger.test");
+      const port = Number(/:(\d+) \(Ctrl C/.exec(run.said())?.[1]);
+      const statusOf = (host: string, path: string) =>
+        new Promise<number | undefined>((done, fail) =>
+          request({ port, host: "127.0.0.1", path, headers: { host } }, (r) => done(r.resume().statusCode))
+            .on("error", fail)
+            .end(),
+        );
+      expect(await statusOf("ledger.test", "/queries")).toBe(307);
+      expect(await statusOf("ledger.test", "/api/schema")).toBe(401);
+      expect(await statusOf("elsewhere.test", "/queries")).toBe(403);
+    } finally {
+      run.child.kill("SIGTERM");
+      await run.ended;
+    }
   });
 
   it("opens real open data (vega-datasets, cars), types it, and answers a grouped question as plain arithmetic does", async () => {

@@ -11,8 +11,9 @@ import type { Plan } from "@/core/query/plan";
 import { resolveQuery } from "@/core/query/resolve";
 import { type Condition, emptyQuery, type Operand, type QuerySpec } from "@/core/query/spec";
 import { GROUP_PARTS } from "@/core/types/date";
-import { isDated, type ValueType } from "@/core/types/valueType";
+import { isDated } from "@/core/types/valueType";
 import { readRows, readSingle } from "@/server/engine/readers";
+import { specArbitrary, VALUES } from "../support/arbitrary";
 import { threeEngines } from "../support/engines";
 import { sampleDerived, sampleRows, sampleSchema } from "../support/sample";
 
@@ -39,15 +40,6 @@ async function agree(spec: QuerySpec): Promise<string[]> {
   return answer;
 }
 
-const VALUES: Record<ValueType["kind"], string[]> = {
-  text: ["apple", "eclair", "50%"],
-  whole: ["7", "-2", "20"],
-  decimal: ["12.50", "-1", "3000.125"],
-  floating: ["0.25", "0.5", "0.75"],
-  date: ["2024-06-01", "2025-12-31", "2026-02-10"],
-  timestamp: ["2024-06-01", "2025-12-31", "2026-02-10"],
-  yesno: ["yes", "no", "yes"],
-};
 const PAIRS: [string, string][] = [
   ["apple", "eclair"],
   ["-1", "20"],
@@ -221,59 +213,6 @@ describe("formulas", () => {
     });
   });
 });
-
-const conditionArbitrary = (joins: string[]): fc.Arbitrary<Condition> =>
-  fc
-    .constantFrom(
-      ...joins.flatMap((join) => (join === "" ? crate : join === "y" ? schema.tables[0] : schema.tables[2])?.columns.map((c) => ({ join, c })) ?? []),
-    )
-    .chain(({ join, c }) =>
-      fc.constantFrom(...operatorsFor(c.type)).chain((operator) => {
-        const count = OPERATORS[operator].values;
-        const size = count === "many" ? 2 : count;
-        return fc.array(fc.constantFrom(...VALUES[c.type.kind]), { minLength: size, maxLength: size }).map(
-          (texts): Condition => ({
-            id: `w${join}${c.name}${operator}`,
-            left: field(c.name, join),
-            operator,
-            values: texts.map((text) => ({ kind: "value", text })),
-          }),
-        );
-      }),
-    );
-
-const specArbitrary: fc.Arbitrary<QuerySpec> = fc
-  .record({ yard: fc.constantFrom("keep", "only", null), stamps: fc.constantFrom("keep", "only", null), grouped: fc.boolean() })
-  .chain(({ yard, stamps, grouped }) => {
-    const joins = [
-      ...(stamps ? [{ id: "s", from: "", link: "stamp.crate_id", toward: "a" as const, unmatched: stamps }] : []),
-      ...(yard ? [{ id: "y", from: "", link: "crate.yard_id", toward: "b" as const, unmatched: yard }] : []),
-    ] as QuerySpec["joins"];
-    return fc.uniqueArray(conditionArbitrary(["", ...joins.map((j) => j.id)]), { maxLength: 3, selector: (c) => c.id }).map(
-      (conditions): QuerySpec => ({
-        ...emptyQuery("crate"),
-        joins,
-        conditions,
-        grouped,
-        columns: grouped
-          ? [
-              { id: "k", value: yard ? field("name", "y") : field("mark") },
-              { id: "n", value: null, figure: "count" },
-              { id: "p", value: field("price"), figure: "total" },
-              { id: "d", value: field("fees"), figure: "total" },
-            ]
-          : [
-              { id: "i", value: field("id") },
-              { id: "p", value: field("price") },
-              { id: "d", value: field("opened") },
-              { id: "r", value: field("fees") },
-              { id: "n", value: field("stamp count") },
-              ...(stamps ? [{ id: "f", value: field("fee", "s") }] : []),
-            ],
-        order: [],
-      }),
-    );
-  });
 
 /** Rows looked at through windows are the rows of the whole, in its order, in every engine. */
 async function holdWindows(plan: Plan): Promise<void> {

@@ -1,7 +1,8 @@
 import { execFileSync } from "node:child_process";
 import { join } from "node:path";
 import Database from "better-sqlite3";
-import type { Browser, ElementHandle, Page } from "puppeteer-core";
+import type { Browser, BrowserContext, ElementHandle, Page } from "puppeteer-core";
+import { cookieOf, enter } from "../../scripts/enter.mjs";
 import { freePort } from "../../scripts/ports.mjs";
 import { serve } from "../../scripts/serve.mjs";
 import { openBrowser } from "./browser.mjs";
@@ -19,6 +20,8 @@ export async function openApplication(options: { database?: string } = {}) {
     stop: () => Promise<void>;
   };
   const browser = (await openBrowser()) as Browser;
+  const session = options.database ? null : await enter(server.address);
+  if (session) await browser.setCookie(cookieOf(server.address, session));
   return {
     folder,
     address: server.address,
@@ -31,6 +34,18 @@ export async function openApplication(options: { database?: string } = {}) {
       } finally {
         db.close();
       }
+    },
+    /** Asks the server as the signed-in owner; as another of the demo's people, or as nobody (null). */
+    fetch: async (path: string, init: RequestInit = {}, person?: string | null): Promise<Response> => {
+      const token = person === undefined ? session : person && (await enter(server.address, person));
+      const headers = { "content-type": "application/json", ...init.headers, ...(token ? { cookie: `session=${token}` } : {}) };
+      return fetch(server.address + path, { ...init, headers });
+    },
+    /** A browser of its own for one of the demo's people; nobody is signed in where none is named. */
+    browserOf: async (person: string | null): Promise<BrowserContext> => {
+      const context = await browser.createBrowserContext();
+      if (person) await context.setCookie(cookieOf(server.address, await enter(server.address, person)));
+      return context;
     },
     page: async (path: string): Promise<Desk> => new Desk(await browser.newPage(), server.address).open(path),
     close: async () => {

@@ -99,6 +99,7 @@ export function valueWords(value: Value, locale: Locale, scope: ScopeTable[] = [
   if (value.kind === "parameter") return value.name;
   if (value.kind === "relative") return RELATIVE_DATES[value.date].words;
   if (value.kind === "field") return operandWords(value, scope);
+  if (value.kind === "person") return "the signed-in person";
   if (value.text === "") return "…";
   return isIsoDate(value.text) ? writeDate(value.text, locale) : value.text;
 }

@@ -1,6 +1,6 @@
 import { aliasesOf, type Expr, fieldsOf } from "../expression/expr";
 import { functionSql } from "../expression/functions";
-import type { LinkComparison } from "../schema/schema";
+import type { LinkComparison, Table } from "../schema/schema";
 import { text, type ValueType, whole } from "../types/valueType";
 import { AGGREGATES, type AggregateName } from "./aggregates";
 import { type Dialect, quoted } from "./dialect/dialect";
@@ -72,10 +72,26 @@ export class SqlWriter {
   }
 
   /** FROM and JOIN of the source and the joins given. */
-  from(plan: Plan, joins: PlanJoin[]): string {
-    const { query, table, alias } = plan.source;
-    const rows = query ? `(\n${this.subquery(query, columnsRead(plan))}\n)` : quoted(this.inSight === null ? table.name : IN_SIGHT);
-    return [`FROM ${rows} AS ${quoted(alias)}`, ...joins.map((join) => this.join(join))].join("\n");
+  from(plan: Plan, joins: PlanJoin[], rows = this.source(plan)): string {
+    return [`FROM ${rows} AS ${quoted(plan.source.alias)}`, ...joins.map((join) => this.join(join))].join("\n");
+  }
+
+  private source(plan: Plan): string {
+    const { query, table } = plan.source;
+    if (query) return `(\n${this.subquery(query, columnsRead(plan))}\n)`;
+    return this.inSight === null ? this.table(table) : quoted(IN_SIGHT);
+  }
+
+  /** A table; where rules bind the person who asks, only its rows that all of them let through. */
+  private table({ name, rules }: Table): string {
+    if (!rules) return quoted(name);
+    const outside = this.inSight;
+    this.inSight = null;
+    const ruled = (rows: string, rule: Plan) =>
+      `(\nSELECT ${quoted(rule.source.alias)}.*\n${this.from(rule, neededJoins(rule, []), rows)}${this.where(rule.conditions)}\n)`;
+    const seen = rules.reduce(ruled, quoted(name));
+    this.inSight = outside;
+    return seen;
   }
 
   /** The rows of another query, with those of its columns that are read, by their ids. */
@@ -88,7 +104,7 @@ export class SqlWriter {
   }
 
   private join(join: PlanJoin): string {
-    const table = join.rollup ? `(\n${this.rollup(join, join.rollup)}\n)` : quoted(join.table.name);
+    const table = join.rollup ? `(\n${this.rollup(join, join.rollup)}\n)` : this.table(join.table);
     const on = join.rollup?.pairs
       ? join.rollup.pairs.columns.map((c) => `${quoted(join.alias)}.${quoted(c)} IS NOT DISTINCT FROM ${quoted(join.from)}.${quoted(c)}`)
       : join.on.map((c) => this.compared(c, join.from, join.alias));
@@ -113,13 +129,13 @@ export class SqlWriter {
     });
     const keys = pairs ? pairs.columns.map((c) => `${quoted(pairs.alias)}.${quoted(c)}`) : join.on.map((c) => `${quoted(alias)}.${quoted(c.far)}`);
     const paired = (p: NonNullable<PlanRollup["pairs"]>) =>
-      `FROM (SELECT DISTINCT ${p.columns.map(quoted).join(", ")} FROM ${quoted(p.table.name)}) AS ${quoted(p.alias)}
-JOIN ${quoted(join.table.name)} AS ${quoted(alias)} ON ${join.on.map((c) => this.compared(c, p.alias, alias)).join(" AND ")}`;
+      `FROM (SELECT DISTINCT ${p.columns.map(quoted).join(", ")} FROM ${this.table(p.table)} AS t) AS ${quoted(p.alias)}
+JOIN ${this.table(join.table)} AS ${quoted(alias)} ON ${join.on.map((c) => this.compared(c, p.alias, alias)).join(" AND ")}`;
     const near = join.on[0];
     const sought =
       this.inSight === join.from && !pairs && near ? [`${quoted(alias)}.${quoted(near.far)} IN (SELECT ${quoted(near.near)} FROM ${quoted(IN_SIGHT)})`] : [];
     const where = [...shared.map((expr) => this.expr(expr)), ...sought];
-    const from = pairs ? paired(pairs) : `FROM ${quoted(join.table.name)} AS ${quoted(alias)}`;
+    const from = pairs ? paired(pairs) : `FROM ${this.table(join.table)} AS ${quoted(alias)}`;
     return [
       `SELECT ${[...new Set(keys)].concat(select).join(", ")}`,
       [from, ...this.within(joins)].join("\n"),

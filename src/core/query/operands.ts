@@ -18,7 +18,12 @@ import type { Condition, Operand, Parameter, ParameterValues, QuerySpec, Value }
 export type Path = (string | number)[];
 
 /** What a run supplies: the day it is in the workspace's zone, and values for parameters by name. */
-export type RunContext = { today: IsoDate; values: ParameterValues };
+export type RunContext = {
+  today: IsoDate;
+  values: ParameterValues;
+  /** What the data knows the signed-in person as; a comparison with nobody is never true. */
+  person?: string | undefined;
+};
 
 /** A table within reach of a query's fields: the source (id "") or one that was brought. */
 export type ScopeTable = { id: string; alias: string; table: Table; path: string[]; join: PlanJoin | null };
@@ -153,6 +158,10 @@ function resolveValue(value: Value, type: ValueType, resolver: Resolver, path: P
       return fitting(literal(RELATIVE_DATES[value.date].of(context.today), date), RELATIVE_DATES[value.date].words);
     case "field":
       return fitting(resolveOperand(value, resolver, path), value.column);
+    case "person": {
+      const known = context.person ? parseValue(context.person, type, path) : null;
+      return !known || isProblem(known) ? literal(null, type) : known;
+    }
     case "parameter": {
       const bound = parameters.get(value.name);
       if (bound) return fitting(bound, value.name);

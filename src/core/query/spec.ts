@@ -24,6 +24,8 @@ export const valueSchema = z.discriminatedUnion("kind", [
   z.object({ kind: z.literal("parameter"), name: z.string() }),
   z.object({ kind: z.literal("relative"), date: relativeDateSchema }),
   z.object({ kind: z.literal("field"), join: id, column: z.string() }),
+  /** What the data knows the signed-in person as. */
+  z.object({ kind: z.literal("person") }),
 ]);
 export type Value = z.infer<typeof valueSchema>;
 

@@ -1,4 +1,5 @@
 import type { Definition } from "../derive/spec";
+import type { Plan } from "../query/plan";
 import type { ColumnFormat } from "../types/format";
 import type { ValueType } from "../types/valueType";
 
@@ -35,6 +36,10 @@ export type Table = {
   key: string[];
   rows: number;
   view?: boolean | undefined;
+  /** Rules on rows that bind the person whose schema this is: the plans of the rows that may be seen, all of which hold. */
+  rules?: Plan[] | undefined;
+  /** Told to a browser in place of the rules: some rows may not be seen. */
+  partial?: boolean | undefined;
 };
 
 /** Columns that lie in the database. */

@@ -31,6 +31,8 @@ type Props = {
   today: string;
   viewer: string;
   colours: Record<string, number>;
+  /** Whether it is only looked at: what is asked then names what is saved. */
+  looking?: boolean;
 };
 
 const ROW = 28;
@@ -49,12 +51,12 @@ function useNarrow(): boolean {
 }
 
 /** A dashboard as its viewer has it: the brief of filters, the tiles, and, to those who arrange it, how they are arranged. */
-export function DashboardPage({ saved, own, sources, schema, today, viewer, colours }: Props) {
+export function DashboardPage({ saved, own, sources, schema, today, viewer, colours, looking = false }: Props) {
   const locale = useLocale();
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
   const { stored, changed, save, remove, renamed } = useSavedObject("dashboard", "/dashboards", saved, spec);
   const [values, setValues] = useState<FilterValues>(own);
-  const [arranging, setArranging] = useState(saved.spec.tiles.length === 0);
+  const [arranging, setArranging] = useState(saved.spec.tiles.length === 0 && !looking);
   const [selected, setSelected] = useState<string | null>(null);
   const [turn, setTurn] = useState(0);
   const [readAt, setReadAt] = useState("");
@@ -62,6 +64,7 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
   const [rows, setRows] = useState<TileRows | null>(null);
   const page = useRef<HTMLDivElement>(null);
   const narrow = useNarrow();
+  const partial = schema.tables.filter((t) => t.partial).map((t) => t.label);
 
   useEffect(() => {
     setReadAt(new Intl.DateTimeFormat(locale.locale, { timeStyle: "short", timeZone: locale.zone }).format(new Date()));
@@ -94,14 +97,15 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
     [],
   );
 
-  const openRows: Desk["openRows"] = (answer, words, at) => setRows(rowsOfTile(answer, words, schema, today, at));
+  const openRows: Desk["openRows"] = (answer, words, at) =>
+    setRows(rowsOfTile(answer, words, schema, today, at, looking ? { object: saved.id, values } : null));
   const narrowBy: Desk["narrowBy"] = (_, answer, mark, drawn) => {
     if (!("pivot" in answer.answer)) return;
     const found = valuesOfMark(spec, schema, answer.query, answer.answer.pivot, answer.spec.pivot, drawn, mark);
     if (Object.keys(found).length === 0) return void toast("No filter of this dashboard is on what this mark stands for.");
     setValues((v) => ({ ...v, ...found }));
   };
-  const desk: Desk = { spec, values, turn, today, viewer, chosen: colours, openRows, narrowBy, figures, tellFigure };
+  const desk: Desk = { spec, object: looking ? saved.id : null, values, turn, today, viewer, chosen: colours, openRows, narrowBy, figures, tellFigure };
   const queryOf = useCallback((tile: PlainTile) => queryOfTile(sources, tile), [sources]);
   const asked = spec.filters.some((f) => valueFor(f, values) !== null);
   const ordered = useMemo(() => {
@@ -113,9 +117,14 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
     <div className="print-flow flex h-full" ref={page}>
       <section className="print-flow flex min-w-0 flex-1 flex-col overflow-auto bg-paper">
         <div className="flex flex-wrap items-center gap-x-4 gap-y-2 px-10 pt-4 max-md:px-4">
-          <SavedName id={stored.id} name={stored.name} revision={stored.revision} onSaved={renamed} />
+          {looking ? (
+            <h1 className="font-serif text-title font-semibold">{stored.name}</h1>
+          ) : (
+            <SavedName id={stored.id} name={stored.name} revision={stored.revision} onSaved={renamed} />
+          )}
           <span className="text-soft">
             read at {readAt} · as {viewer}
+            {partial.length > 0 && ` · of ${partial.join(", ")} the rows you may see`}
           </span>
           <span className="no-print ml-auto flex flex-wrap items-center gap-2">
             {arranging && <UndoButtons {...{ undo, redo, canUndo, canRedo }} />}
@@ -132,9 +141,11 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
             >
               Full screen
             </button>
-            <button type="button" className="button" aria-pressed={arranging} onClick={() => setArranging(!arranging)}>
-              {arranging ? "Done arranging" : "Arrange"}
-            </button>
+            {!looking && (
+              <button type="button" className="button" aria-pressed={arranging} onClick={() => setArranging(!arranging)}>
+                {arranging ? "Done arranging" : "Arrange"}
+              </button>
+            )}
             {(arranging || changed) && (
               <button type="button" className="button-primary" disabled={!changed} onClick={save}>
                 Save
@@ -151,7 +162,16 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
               const filter = spec.filters.find((f) => target.kind === "field" && f.id === target.name);
               const column = filter && filterColumn(schema, filter);
               if (!filter || !column) return <p>The column of this filter is gone. Take the filter off under Arrange, or bring the column back.</p>;
-              return <FilterEditor filter={filter} type={column.type} value={valueFor(filter, values)} change={(v) => setFilter(filter.id, v)} close={close} />;
+              return (
+                <FilterEditor
+                  object={looking ? saved.id : null}
+                  filter={filter}
+                  type={column.type}
+                  value={valueFor(filter, values)}
+                  change={(v) => setFilter(filter.id, v)}
+                  close={close}
+                />
+              );
             }}
           >
             {asked && (

@@ -8,7 +8,14 @@ import { isDated, isNumber, type ValueType } from "@/core/types/valueType";
 import { ask, sentenceOf } from "../ask";
 import { Choice, Remove } from "../queries/editors/parts";
 
-type Props = { filter: DashboardFilter; type: ValueType; value: FilterValue | null; change: (next: FilterValue | null) => void; close: () => void };
+type Props = {
+  /** The saved dashboard, where it is only looked at. */ object: string | null;
+  filter: DashboardFilter;
+  type: ValueType;
+  value: FilterValue | null;
+  change: (next: FilterValue | null) => void;
+  close: () => void;
+};
 
 /** A filter's value: some of the values that occur or all but those, or a span; back to everything in one step. */
 export function FilterEditor(props: Props) {
@@ -94,18 +101,18 @@ function SpanEditor({ type, value, change, filter }: Props) {
   );
 }
 
-function SetEditor({ filter, value, change }: Props) {
+function SetEditor({ object, filter, value, change }: Props) {
   const [choices, setChoices] = useState<string[] | null>(null);
   const [failure, setFailure] = useState("");
   const [wanted, setWanted] = useState("");
   const chosen = value?.kind === "set" ? value : { kind: "set" as const, not: false, values: [] };
   useEffect(() => {
     const { table, column } = filter;
-    ask<(string | number)[]>("/api/dashboards/choices", { table, column }).then(
+    ask<(string | number)[]>("/api/dashboards/choices", { table, column, ...(object ? { object } : {}) }).then(
       (all) => setChoices(all.map(String)),
       (error) => setFailure(sentenceOf(error)),
     );
-  }, [filter]);
+  }, [object, filter]);
   const toggle = (v: string) => {
     const values = chosen.values.includes(v) ? chosen.values.filter((x) => x !== v) : [...chosen.values, v];
     change(values.length === 0 ? null : { ...chosen, values });

@@ -1,4 +1,4 @@
-import type { PlainTile } from "@/core/dashboard/spec";
+import type { FilterValues, PlainTile } from "@/core/dashboard/spec";
 import type { Column, Line } from "@/core/pivot/lines";
 import { planPivot } from "@/core/pivot/plan";
 import { type CellPick, planCellRows, stepsTo } from "@/core/pivot/rows";
@@ -31,14 +31,22 @@ const boundIn = (answer: TileAnswer): Record<string, string> =>
   answer.kind === "pivot" ? answer.spec.parameters : answer.kind === "chart" ? answer.spec.pivot.parameters : {};
 
 /** The rows of a tile's filtered query; those behind one cell, where it is a pivot's. null where the query cannot be run now. */
-export function rowsOfTile(answer: TileAnswer, words: string, schema: Schema, today: string, at?: { line: Line; column: Column }): TileRows | null {
+export function rowsOfTile(
+  answer: TileAnswer,
+  words: string,
+  schema: Schema,
+  today: string,
+  at?: { line: Line; column: Column },
+  looking: { object: string; values: FilterValues } | null = null,
+): TileRows | null {
   const values = boundIn(answer);
+  const tile = looking ? { tile: { ...looking, id: answer.tile } } : {};
   const resolved = resolveQuery(answer.query, schema, { today, values });
   if (!resolved.ok) return null;
-  if (answer.kind !== "pivot" || !at) return { question: { spec: answer.query, values }, plan: resolved.value, words };
+  if (answer.kind !== "pivot" || !at) return { question: { spec: answer.query, values, ...tile }, plan: resolved.value, words };
   const pick: CellPick = { down: stepsTo(answer.pivot.down, at.line.heading), across: stepsTo(answer.pivot.across, at.column.heading) };
   const planned = planPivot(answer.spec, resolved.value, { today, values });
   return planned.ok
-    ? { question: { spec: answer.query, values, cell: { ...pick, pivot: answer.spec } }, plan: planCellRows(planned.value, pick), words }
+    ? { question: { spec: answer.query, values, cell: { ...pick, pivot: answer.spec }, ...tile }, plan: planCellRows(planned.value, pick), words }
     : null;
 }

@@ -25,6 +25,8 @@ const ChartView = dynamic(() => import("../charts/ChartView"), { ssr: false });
 /** What tiles have in common: the dashboard as its viewer has it, and what can be done from a tile. */
 export type Desk = {
   spec: DashboardSpec;
+  /** The saved dashboard, where it is only looked at. */
+  object: string | null;
   values: FilterValues;
   turn: number;
   today: string;
@@ -68,7 +70,7 @@ function TextTile({ tile, desk }: { tile: Of<"text">; desk: Desk }) {
 
 function AskedTile({ tile, desk }: { tile: Of<"figure" | "chart" | "pivot" | "table">; desk: Desk }) {
   const [search, setSearch] = useState("");
-  const { answer, failure, running, stopped, stop, again } = useTile(desk.spec, tile.id, desk.values, search, desk.turn);
+  const { answer, failure, running, stopped, stop, again } = useTile(desk.spec, desk.object, tile.id, desk.values, search, desk.turn);
   const shown = answer?.kind === tile.kind ? answer : null;
   return (
     <div className="relative flex h-full min-h-0 flex-col" aria-busy={running}>

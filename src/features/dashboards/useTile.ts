@@ -8,10 +8,11 @@ import { ask, isAbort, sentenceOf } from "../ask";
 export type TileState = { answer: TileAnswer | null; failure: string; running: boolean; stopped: boolean };
 
 /** What of a dashboard a tile's answer depends on: itself, and the filters that meet it with the values they have. */
-function questionOf(spec: DashboardSpec, id: string, values: FilterValues): { spec: DashboardSpec; tile: string; values: FilterValues } {
+function questionOf(spec: DashboardSpec, object: string | null, id: string, values: FilterValues): object {
   const tile = plainTiles(spec).find((t) => t.id === id);
   const filters = spec.filters.flatMap((f) => (f.meets[id] ? [{ ...f, label: f.id, meets: { [id]: f.meets[id] } }] : []));
   const own = Object.fromEntries(filters.flatMap((f) => (values[f.id] === undefined ? [] : [[f.id, values[f.id] ?? null]])));
+  if (object) return { object, tile: id, values: own };
   return { spec: { ...emptyDashboard(), tiles: tile ? [{ ...tile, title: "", note: "" }] : [], filters }, tile: id, values: own };
 }
 
@@ -19,10 +20,10 @@ function questionOf(spec: DashboardSpec, id: string, values: FilterValues): { sp
  * One tile's answer, asked for by itself: a slow tile holds up no other. The last one stays until the next is there.
  * @param turn counts refreshes
  */
-export function useTile(spec: DashboardSpec, tile: string, values: FilterValues, search: string, turn: number) {
+export function useTile(spec: DashboardSpec, object: string | null, tile: string, values: FilterValues, search: string, turn: number) {
   const [state, setState] = useState<TileState>({ answer: null, failure: "", running: true, stopped: false });
   const abort = useRef<AbortController | null>(null);
-  const key = JSON.stringify({ ...questionOf(spec, tile, values), search });
+  const key = JSON.stringify({ ...questionOf(spec, object, tile, values), search });
   const start = useCallback(() => {
     abort.current?.abort();
     const mine = new AbortController();

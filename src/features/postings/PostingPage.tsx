@@ -100,7 +100,13 @@ export function PostingPage({ saved, schema, journal, drafts, queries }: Props) 
       </nav>
       <section className="flex min-w-0 flex-1 flex-col gap-3 overflow-auto px-5 pt-4 pb-6">
         <div className="flex flex-wrap items-center gap-x-3 gap-y-2">
-          <SavedName id={stored.id} name={stored.name} revision={stored.revision} onSaved={(name, revision) => setStored({ ...stored, name, revision })} />
+          <SavedName
+            shared={false}
+            id={stored.id}
+            name={stored.name}
+            revision={stored.revision}
+            onSaved={(name, revision) => setStored({ ...stored, name, revision })}
+          />
           <span className="text-small text-soft">draft · nothing is changed yet</span>
           <span className="ml-auto flex gap-2">
             <UndoButtons {...{ undo, redo, canUndo, canRedo }} />

@@ -1,6 +1,7 @@
 "use client";
 
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import type { FilterValues } from "@/core/dashboard/spec";
 import type { DerivedField } from "@/core/derive/spec";
 import type { CellPick } from "@/core/pivot/rows";
 import type { PivotSpec } from "@/core/pivot/spec";
@@ -17,6 +18,8 @@ export type Question = {
   pick?: ProofPick | undefined;
   cell?: (CellPick & { pivot: PivotSpec }) | undefined;
   draft?: DerivedField | undefined;
+  /** The tile of a saved dashboard that the rows are behind, where it is only looked at. */
+  tile?: { object: string; id: string; values: FilterValues } | undefined;
 };
 
 const BLOCK = 100;

@@ -1,10 +1,12 @@
+import type { Role } from "@/core/people/spec";
 import { listOutbox } from "@/server/outbox/outbox";
-import { workspace } from "@/server/workspace/workspace";
+import type { Workspace } from "@/server/workspace/workspace";
 
-/** What every page's bar shows: how many files lie in the outbox; and how the workspace writes. */
-export function shellData() {
-  const ws = workspace();
-  return { outbox: listOutbox(ws.outbox).length, locale: ws.locale };
+/** What every page's bar shows: how many files lie in the outbox, who works here; and how the workspace writes. */
+export function shellData(ws: Workspace): ShellData {
+  const { signedIn } = ws;
+  const role = signedIn?.role ?? "owner";
+  return { outbox: role === "viewer" ? 0 : listOutbox(ws).length, locale: ws.locale, person: signedIn && { name: signedIn.name }, role };
 }
 
-export type ShellData = ReturnType<typeof shellData>;
+export type ShellData = { outbox: number; locale: Workspace["locale"]; person: { name: string } | null; role: Role };

@@ -2,7 +2,7 @@ import { randomUUID } from "node:crypto";
 import { mkdirSync } from "node:fs";
 import { join } from "node:path";
 import Database from "better-sqlite3";
-import { and, asc, desc, eq, inArray } from "drizzle-orm";
+import { and, asc, desc, eq, inArray, isNotNull } from "drizzle-orm";
 import { type BetterSQLite3Database, drizzle } from "drizzle-orm/better-sqlite3";
 import { migrate } from "drizzle-orm/better-sqlite3/migrator";
 import { columnSettings, leases, objects, runs, settings, viewerStates } from "./tables";
@@ -24,7 +24,7 @@ export class StaleRevision extends Error {
 /** The store of saved objects, settings and runs: one SQLite file in the data folder. */
 export class Catalogue {
   private readonly sqlite: Database.Database;
-  private readonly db: BetterSQLite3Database;
+  readonly db: BetterSQLite3Database;
 
   /** Opens the catalogue of a data folder, making or migrating it as needed. */
   constructor(
@@ -58,9 +58,14 @@ export class Catalogue {
     return this.db.select().from(objects).where(eq(objects.id, id)).get();
   }
 
-  create(kind: ObjectKind, name: string, spec: unknown, id: string = randomUUID()): SavedObject {
+  create(kind: ObjectKind, name: string, spec: unknown, id: string = randomUUID(), owner: string | null = null): SavedObject {
     const at = this.now();
-    return this.db.insert(objects).values({ id, kind, name, spec, createdAt: at, updatedAt: at }).returning().get();
+    return this.db.insert(objects).values({ id, kind, name, spec, owner, createdAt: at, updatedAt: at }).returning().get();
+  }
+
+  /** Makes an object a person's own. */
+  give(id: string, owner: string): void {
+    this.db.update(objects).set({ owner }).where(eq(objects.id, id)).run();
   }
 
   /** @throws StaleRevision where the object has been saved since the revision given */
@@ -117,6 +122,11 @@ export class Catalogue {
 
   runs(limit = 200): Run[] {
     return this.db.select().from(runs).orderBy(desc(runs.startedAt)).limit(limit).all();
+  }
+
+  /** All runs that made files. */
+  runsWithFiles(): Run[] {
+    return this.db.select().from(runs).where(isNotNull(runs.files)).all();
   }
 
   runsOf(schedule: string, limit = 50): Run[] {

@@ -1,7 +1,7 @@
 import type { z } from "zod";
 import type { QuerySpec } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
-import { savedQuery } from "@/server/queries/service";
+import { savedQuery } from "@/server/queries/saved";
 import type { Workspace } from "@/server/workspace/workspace";
 import type { ObjectKind } from "./catalogue";
 
@@ -14,7 +14,7 @@ export async function openOver<S extends { query: string }>(
   kind: ObjectKind,
   shape: z.ZodType<S>,
 ): Promise<Opened<S> | { words: string }> {
-  const saved = ws.catalogue.get(id);
+  const saved = ws.objects.open(id);
   if (saved?.kind !== kind) return { words: `This ${kind} is gone. It may have been deleted; the list shows what there is.` };
   const spec = shape.safeParse(saved.spec);
   if (!spec.success) return { words: `This ${kind} is in a form that this version cannot read. It is kept as it is.` };
@@ -23,7 +23,7 @@ export async function openOver<S extends { query: string }>(
     return {
       saved: { id: saved.id, name: saved.name, spec: spec.data, revision: saved.revision },
       query: { id: spec.data.query, ...query },
-      schema: await ws.schema(),
+      schema: await ws.shownSchema(),
     };
   } catch (error) {
     return { words: error instanceof Error ? error.message : "It cannot be opened." };

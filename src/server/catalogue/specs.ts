@@ -4,6 +4,8 @@ import { dashboardSpecSchema } from "@/core/dashboard/spec";
 import { derivedFieldSchema } from "@/core/derive/spec";
 import { folioSpecSchema } from "@/core/folio/spec";
 import { letterSpecSchema } from "@/core/letter/spec";
+import { pageSpecSchema } from "@/core/page/spec";
+import { ruleSpecSchema } from "@/core/people/spec";
 import { pivotSpecSchema } from "@/core/pivot/spec";
 import { postingSpecSchema } from "@/core/posting/spec";
 import { querySpecSchema } from "@/core/query/spec";
@@ -12,7 +14,21 @@ import { scheduleSpecSchema } from "@/core/schedule/spec";
 import { linkSpecSchema } from "@/core/schema/linkSpec";
 import type { ObjectKind } from "./catalogue";
 
-export const kindSchema = z.enum(["query", "report", "schedule", "derived", "link", "posting", "folio", "pivot", "chart", "dashboard", "letter"]);
+export const kindSchema = z.enum([
+  "query",
+  "report",
+  "schedule",
+  "derived",
+  "link",
+  "posting",
+  "folio",
+  "pivot",
+  "chart",
+  "dashboard",
+  "letter",
+  "rule",
+  "page",
+]);
 
 const SHAPES = {
   query: querySpecSchema,
@@ -26,6 +42,8 @@ const SHAPES = {
   chart: chartSpecSchema,
   dashboard: dashboardSpecSchema,
   letter: letterSpecSchema,
+  rule: ruleSpecSchema,
+  page: pageSpecSchema,
 } satisfies Record<ObjectKind, z.ZodType>;
 
 /** Checks a description against the shape of its kind. @throws ZodError naming each place that is off */

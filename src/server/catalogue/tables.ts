@@ -5,13 +5,60 @@ import type { ValueType } from "../../core/types/valueType";
 /** Saved objects: a JSON description with its kind; its shape is checked by Zod when it is read. */
 export const objects = sqliteTable("object", {
   id: text().primaryKey(),
-  kind: text({ enum: ["query", "report", "schedule", "derived", "link", "posting", "folio", "pivot", "chart", "dashboard", "letter"] }).notNull(),
+  kind: text({
+    enum: ["query", "report", "schedule", "derived", "link", "posting", "folio", "pivot", "chart", "dashboard", "letter", "rule", "page"],
+  }).notNull(),
   name: text().notNull(),
   spec: text({ mode: "json" }).$type<unknown>().notNull(),
   createdAt: integer("created_at", { mode: "timestamp_ms" }).notNull(),
   updatedAt: integer("updated_at", { mode: "timestamp_ms" }).notNull(),
   /** Counts up with each save, so that an older page cannot overwrite a newer one unnoticed. */
   revision: integer().notNull().default(1),
+  /** The person whose it is; of what was there before accounts, and of what the ledger comes with, nobody's. */
+  owner: text(),
+});
+
+/** Accounts. A password is kept as its scrypt hash; one that has none cannot be signed in with. */
+export const people = sqliteTable("person", {
+  id: text().primaryKey(),
+  /** What one signs in with: small letters, no spaces about it. */
+  login: text().notNull().unique(),
+  name: text().notNull(),
+  role: text({ enum: ["owner", "analyst", "viewer"] }).notNull(),
+  /** What the data knows them as: the value that rules and filters compare with. */
+  knownAs: text("known_as").notNull().default(""),
+  password: text(),
+  barred: integer({ mode: "boolean" }).notNull().default(false),
+  createdAt: integer("created_at", { mode: "timestamp_ms" }).notNull(),
+});
+
+/** Sessions, by the hash of what the browser holds: a stolen copy of this file lets nobody in. */
+export const sessions = sqliteTable("session", {
+  token: text().primaryKey(),
+  person: text().notNull(),
+  createdAt: integer("created_at", { mode: "timestamp_ms" }).notNull(),
+  seenAt: integer("seen_at", { mode: "timestamp_ms" }).notNull(),
+});
+
+/** Failures to sign in, by what was tried: an account, or a published page. */
+export const failures = sqliteTable("failure", {
+  key: text().primaryKey(),
+  count: integer().notNull(),
+  at: integer({ mode: "timestamp_ms" }).notNull(),
+});
+
+/** Whom an object is shared with: a person, or everyone (""). */
+export const shares = sqliteTable("share", { object: text().notNull(), person: text().notNull(), level: text({ enum: ["see", "edit"] }).notNull() }, (t) => [
+  primaryKey({ columns: [t.object, t.person] }),
+]);
+
+/** Who did what, and when: sign-ins, shares, exports, postings, changes of accounts and rules. */
+export const log = sqliteTable("log", {
+  id: integer().primaryKey({ autoIncrement: true }),
+  at: integer({ mode: "timestamp_ms" }).notNull(),
+  person: text().notNull(),
+  action: text().notNull(),
+  about: text().notNull(),
 });
 
 /** Single values of the workspace, by name, as JSON. */

@@ -13,7 +13,8 @@ import { type ParameterValues, parameterValuesSchema } from "@/core/query/spec";
 import { ProblemError } from "@/core/types/problem";
 import { isExact, scaleOf } from "@/core/types/valueType";
 import type { ChartFile, ChartJob, FileResult } from "@/server/engine/jobs";
-import { asItIs, type Narrow, planOf, printedBrief, savedQuery } from "@/server/queries/service";
+import { savedQuery } from "@/server/queries/saved";
+import { asItIs, type Narrow, planOf, printedBrief } from "@/server/queries/service";
 import type { Workspace } from "@/server/workspace/workspace";
 
 export const chartQuestionSchema = z.object({ spec: chartSpecSchema, values: parameterValuesSchema });
@@ -31,7 +32,7 @@ export async function chartJob(ws: Workspace, { spec, values }: ChartQuestion, c
   const inner = await planOf(ws, narrow(saved, null), bound, today);
   const band = spec.kind === "histogram" && spec.band === "" ? await bandWidth(ws, spec, inner, bound, caller) : spec.band;
   const planned = (plan: Plan, given: ParameterValues): ChartPlan => {
-    const chart = planChart(spec, plan, { today, values: given }, band);
+    const chart = planChart(spec, plan, { today, values: given, person: ws.knownAs }, band);
     if (!chart.ok) throw new ProblemError(chart.problems);
     return chart.value;
   };
@@ -49,6 +50,7 @@ async function bandWidth(ws: Workspace, spec: ChartSpec, inner: Plan, values: Pa
   const over = resolveOver({ ...overRows(), grouped: true, conditions: spec.pivot.conditions, parameters: spec.pivot.asked, columns: ends }, inner, {
     today: ws.today,
     values,
+    person: ws.knownAs,
   });
   if (!over.ok) throw new ProblemError(over.problems);
   const type = over.value.columns[0]?.type ?? { kind: "floating" as const };

@@ -2,10 +2,10 @@ import { z } from "zod";
 import type { ChartAnswer } from "@/core/chart/data";
 import { type ChartSpec, chartSpecSchema } from "@/core/chart/spec";
 import { filteredQuery, type Viewing, valueFor } from "@/core/dashboard/filters";
-import { dashboardSpecSchema, type FilterValues, filterValuesSchema, type PlainTile, plainTiles } from "@/core/dashboard/spec";
+import { type DashboardSpec, dashboardSpecSchema, type FilterValues, filterValuesSchema, type PlainTile, plainTiles } from "@/core/dashboard/spec";
 import { call, literal } from "@/core/expression/expr";
 import type { Pivot, ShownFigure } from "@/core/pivot/assemble";
-import { emptyPivot, type PivotSpec, pivotSpecSchema } from "@/core/pivot/spec";
+import { type PivotSpec, pivotSpecSchema } from "@/core/pivot/spec";
 import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import { rowsWhere, tableOfPlan } from "@/core/query/over";
@@ -15,25 +15,29 @@ import { findColumn, findTable } from "@/core/schema/schema";
 import { ProblemError, problem } from "@/core/types/problem";
 import { type Cell, text, yesno } from "@/core/types/valueType";
 import { chartJob } from "@/server/charts/service";
-import { Refusal } from "@/server/http/handle";
+import { Refusal } from "@/server/http/refusal";
+import { described, needBuilder } from "@/server/people/described";
 import { pivotJob, pivotPlanOf } from "@/server/pivots/service";
-import { footingOfPlan, type Narrow, planOf, savedQuery } from "@/server/queries/service";
+import { savedQuery } from "@/server/queries/saved";
+import { footingOfPlan, type Narrow, planOf } from "@/server/queries/service";
 import type { Workspace } from "@/server/workspace/workspace";
+import { dashboardOf, pivotOfFigure, savedSpec } from "./tileRows";
 
 /** What a tile asks: the dashboard (as it is being arranged, or as saved), the viewer's values, and a table's search. */
 export const tileQuestionSchema = z.object({
-  spec: dashboardSpecSchema,
+  ...described(dashboardSpecSchema),
   tile: z.string().max(60),
   values: filterValuesSchema,
   search: z.string().max(200).optional(),
 });
-export type TileQuestion = z.infer<typeof tileQuestionSchema>;
+export type TileQuestion = Omit<z.infer<typeof tileQuestionSchema>, "spec" | "object"> & { spec: DashboardSpec };
 
 type Caller = { client: string; signal?: AbortSignal | undefined };
 export type TableColumn = Pick<PlanColumn, "id" | "heading" | "type" | "format" | "unit">;
 
 /** What a tile shows, and the query its rows can be opened by. */
-export type TileAnswer =
+export type TileAnswer = TileContent & { tile: string };
+type TileContent =
   | { kind: "figure"; figure: ShownFigure; now: Cell; before: Cell; target: number | null; rows: number; query: QuerySpec; pivot: PivotSpec }
   | { kind: "chart"; spec: ChartSpec; answer: ChartAnswer; query: QuerySpec; name: string }
   | { kind: "pivot"; spec: PivotSpec; pivot: Pivot; query: QuerySpec; name: string }
@@ -50,10 +54,11 @@ export async function tileOf(ws: Workspace, { spec, tile: id, values, search }: 
   const asked = filters.map((f) => valueFor(f, values));
   const person = asked.some((v) => v?.kind === "person") ? viewing.person : "";
   const key = JSON.stringify([ws.state(), tile, filters, asked, viewing.today, person, search]);
-  return ws.shared.run(key, caller.signal, (signal) => workOut(ws, { spec, tile: id, values, search }, tile, viewing, { ...caller, signal }));
+  const answer = await ws.shared.run(key, caller.signal, (signal) => workOut(ws, { spec, tile: id, values, search }, tile, viewing, { ...caller, signal }));
+  return { ...answer, tile: id };
 }
 
-function workOut(ws: Workspace, { spec, values, search }: TileQuestion, tile: PlainTile, viewing: Viewing, caller: Caller): Promise<TileAnswer> {
+function workOut(ws: Workspace, { spec, values, search }: TileQuestion, tile: PlainTile, viewing: Viewing, caller: Caller): Promise<TileContent> {
   const narrow: Narrow = (query, earlier) => filteredQuery(spec, tile.id, query, values, viewing, earlier);
   switch (tile.kind) {
     case "figure":
@@ -77,8 +82,8 @@ type Of<K extends PlainTile["kind"]> = Extract<PlainTile, { kind: K }>;
 const readPivot = async (ws: Workspace, planned: Awaited<ReturnType<typeof pivotPlanOf>>, caller: Caller): Promise<Pivot> =>
   JSON.parse((await ws.engine.run<"pivot">({ kind: "pivot", database: ws.database, pivot: pivotJob(ws, planned.plan) }, caller)).toString()) as Pivot;
 
-async function figureTile(ws: Workspace, tile: Of<"figure">, narrow: Narrow, caller: Caller): Promise<TileAnswer> {
-  const pivot: PivotSpec = { ...emptyPivot(tile.query), figures: [{ ...tile.figure, showAs: "asIs" }] };
+async function figureTile(ws: Workspace, tile: Of<"figure">, narrow: Narrow, caller: Caller): Promise<TileContent> {
+  const pivot = pivotOfFigure(tile);
   const planned = await pivotPlanOf(ws, pivot, {}, ws.today, narrow);
   const by = tile.compare?.kind === "earlier" ? tile.compare.by : null;
   const [now, before] = await Promise.all([
@@ -99,27 +104,20 @@ async function figureTile(ws: Workspace, tile: Of<"figure">, narrow: Narrow, cal
   };
 }
 
-function savedSpec<S>(ws: Workspace, id: string, kind: "chart" | "pivot", shape: z.ZodType<S>): { name: string; spec: S } {
-  const saved = ws.catalogue.get(id);
-  const spec = saved?.kind === kind ? shape.safeParse(saved.spec) : null;
-  if (!saved || !spec?.success) throw new ProblemError([problem("tileGone", ["tiles"], { kind })]);
-  return { name: saved.name, spec: spec.data };
-}
-
-async function chartTile(ws: Workspace, tile: Of<"chart">, narrow: Narrow, caller: Caller): Promise<TileAnswer> {
+async function chartTile(ws: Workspace, tile: Of<"chart">, narrow: Narrow, caller: Caller): Promise<TileContent> {
   const { name, spec } = savedSpec(ws, tile.chart, "chart", chartSpecSchema);
   const chart = await chartJob(ws, { spec, values: {} }, caller, ws.today, narrow);
   const answer = await ws.engine.run<"chart">({ kind: "chart", database: ws.database, chart }, caller);
   return { kind: "chart", spec, answer: JSON.parse(answer.toString()) as ChartAnswer, query: narrow(savedQuery(ws, spec.query).spec, null), name };
 }
 
-async function pivotTile(ws: Workspace, tile: Of<"pivot">, narrow: Narrow, caller: Caller): Promise<TileAnswer> {
+async function pivotTile(ws: Workspace, tile: Of<"pivot">, narrow: Narrow, caller: Caller): Promise<TileContent> {
   const { name, spec } = savedSpec(ws, tile.pivot, "pivot", pivotSpecSchema);
   const planned = await pivotPlanOf(ws, spec, {}, ws.today, narrow);
   return { kind: "pivot", spec, pivot: await readPivot(ws, planned, caller), query: planned.query, name };
 }
 
-async function tableTile(ws: Workspace, tile: Of<"table">, narrow: Narrow, search: string, caller: Caller): Promise<TileAnswer> {
+async function tableTile(ws: Workspace, tile: Of<"table">, narrow: Narrow, search: string, caller: Caller): Promise<TileContent> {
   const query = narrow(savedQuery(ws, tile.query).spec, null);
   const inner = await planOf(ws, query, {});
   const plan = search === "" ? inner : searched(inner, search);
@@ -157,7 +155,12 @@ function searched(inner: Plan, words: string): Plan {
 
 /** The values a filter offers: those that occur, in order. */
 const MOST_CHOICES = 500;
-export async function choicesOf(ws: Workspace, table: string, column: string, caller: Caller): Promise<Cell[]> {
+/** The column whose values are offered: any, while a filter is being made; of a saved dashboard, that of one of its filters. */
+export const choicesQuestionSchema = z.object({ table: z.string(), column: z.string(), object: z.string().optional() });
+export async function choicesOf(ws: Workspace, { table, column, object }: z.infer<typeof choicesQuestionSchema>, caller: Caller): Promise<Cell[]> {
+  const filters = object === undefined ? null : dashboardOf(ws, { object }).filters;
+  if (filters ? !filters.some((f) => f.table === table && f.column === column) : needBuilder(ws))
+    throw new Refusal(404, "There is no such filter on this dashboard.");
   const schema = await ws.schema();
   const found = findTable(schema, table);
   if (!found || !findColumn(found, column)) throw new ProblemError([problem("columnGone", ["filters"], { table, column })]);

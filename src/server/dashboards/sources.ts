@@ -6,9 +6,9 @@ import type { ObjectKind } from "@/server/catalogue/catalogue";
 import type { Workspace } from "@/server/workspace/workspace";
 
 /** The saved objects that tiles can be made from; those in a form that cannot be read are left out. */
-export function sourcesOf({ catalogue }: Workspace) {
+export function sourcesOf({ objects }: Workspace) {
   const all = <S>(kind: ObjectKind, shape: z.ZodType<S>) =>
-    catalogue.list(kind).flatMap(({ id, name, spec }) => {
+    objects.list(kind).flatMap(({ id, name, spec }) => {
       const read = shape.safeParse(spec);
       return read.success ? [{ id, name, spec: read.data }] : [];
     });

@@ -1,23 +1,17 @@
 import { z } from "zod";
+import type { Role } from "@/core/people/spec";
 import { type Problem, type ProblemError, sentence } from "@/core/types/problem";
 import type { StaleRevision } from "@/server/catalogue/catalogue";
 import type { JobFailure } from "@/server/engine/jobs";
+import { checkAccess, personOf } from "@/server/people/session";
+import { type Workspace, workspace } from "@/server/workspace/workspace";
+import type { Refusal } from "./refusal";
 
 /** What every route answers when it cannot do what was asked. */
 export type ErrorBody = { error: { sentence: string; code: string; problems: (Problem & { sentence: string })[] } };
 
 const answer = (status: number, code: string, words: string, problems: Problem[] = []): Response =>
   Response.json({ error: { sentence: words, code, problems: problems.map((p) => ({ ...p, sentence: sentence(p) })) } } satisfies ErrorBody, { status });
-
-/** A person's own mistake, said in a sentence. */
-export class Refusal extends Error {
-  constructor(
-    readonly status: number,
-    words: string,
-  ) {
-    super(words);
-  }
-}
 
 /** By name, not by class: Next.js bundles what starts the server apart from the routes, and each has its own copy of a class. */
 const is = <T extends Error>(error: unknown, name: string): error is T => error instanceof Error && error.name === name;
@@ -39,18 +33,46 @@ export function failureResponse(error: unknown): Response {
   if (is<ProblemError>(error, "ProblemError")) return answer(422, "problem", error.message, error.problems);
   if (is<JobFailure>(error, "JobFailure")) return answer(STATUS[error.code] ?? 503, error.code, error.message);
   if (is<StaleRevision>(error, "StaleRevision")) return answer(409, "stale", error.message);
-  if (error instanceof Refusal) return answer(error.status, "refused", error.message);
+  if (is<Refusal>(error, "Refusal")) return answer(error.status, "refused", error.message);
   if (error instanceof z.ZodError) return answer(400, "shape", error.issues.map((i) => `${i.path.join(" › ") || "This"}: ${i.message}`).join(" "));
   console.error(error instanceof Error ? (error.stack ?? error.message) : "unknown failure");
   return answer(500, "unforeseen", "Something failed that was not foreseen; it is in the server's log. Nothing saved was changed.");
 }
 
-/** A POST route: the body is checked against its shape, failures become sentences. */
-export function posting<T>(shape: z.ZodType<T>, work: (body: T, request: Request) => Promise<Response> | Response) {
+/** Who may use a route: anyone at all, anyone signed in, those who build, those who keep the accounts. */
+export type Access = "open" | Role;
+
+/** Whose work this is, so that the engine can be fair between people; and when it is given up. */
+export type Caller = { client: string; signal: AbortSignal };
+export type At = { ws: Workspace; request: Request; caller: Caller };
+
+/** The ledger as the one who asks has it. @throws Refusal 401 without a session, 403 where the account may not */
+export function enter(request: Request, access: Access): At {
+  const house = workspace();
+  const person = personOf(house, request.headers);
+  if (access !== "open") checkAccess(house, person, access);
+  const client = person?.id ?? request.headers.get("x-client")?.slice(0, 40) ?? "someone";
+  return { ws: person ? house.as(person) : house, request, caller: { client, signal: request.signal } };
+}
+
+/** A POST route: who asks is let in, the body is checked against its shape, failures become sentences. */
+export function posting<T>(access: Access, shape: z.ZodType<T>, work: (body: T, at: At) => Promise<Response> | Response) {
   return async (request: Request): Promise<Response> => {
     try {
+      const at = enter(request, access);
       const body = shape.parse(await request.json().catch(() => null));
-      return await work(body, request);
+      return await work(body, at);
+    } catch (error) {
+      return failureResponse(error);
+    }
+  };
+}
+
+/** A route without a body. */
+export function getting(access: Access, work: (at: At) => Promise<Response> | Response) {
+  return async (request: Request): Promise<Response> => {
+    try {
+      return await work(enter(request, access));
     } catch (error) {
       return failureResponse(error);
     }
@@ -62,10 +84,17 @@ export type WorkLine<T> = { progress: number } | { result: T } | ErrorBody;
 
 /** A route for long work: its answer is a line of JSON for each step forward, and one for the end. */
 export async function working<T>(
+  access: Access,
   shape: z.ZodType<T>,
   request: Request,
-  work: (body: T, onProgress: (share: number) => void) => Promise<unknown>,
+  work: (body: T, at: At, onProgress: (share: number) => void) => Promise<unknown>,
 ): Promise<Response> {
+  let at: At;
+  try {
+    at = enter(request, access);
+  } catch (error) {
+    return failureResponse(error);
+  }
   const parsed = shape.safeParse(await request.json().catch(() => null));
   if (!parsed.success) return failureResponse(parsed.error);
   const encoder = new TextEncoder();
@@ -73,7 +102,7 @@ export async function working<T>(
     async start(controller) {
       const say = (line: WorkLine<unknown>) => controller.enqueue(encoder.encode(`${JSON.stringify(line)}\n`));
       try {
-        say({ result: await work(parsed.data, (progress) => say({ progress })) });
+        say({ result: await work(parsed.data, at, (progress) => say({ progress })) });
       } catch (error) {
         if (!request.signal.aborted) say((await failureResponse(error).json()) as ErrorBody);
       }
@@ -83,6 +112,3 @@ export async function working<T>(
   });
   return new Response(lines, { headers: { "content-type": "application/x-ndjson" } });
 }
-
-/** Whose work this is: the browser window's name, so that the engine can be fair between them. */
-export const clientOf = (request: Request): string => request.headers.get("x-client")?.slice(0, 40) ?? "someone";

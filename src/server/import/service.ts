@@ -7,7 +7,7 @@ import type { FileFormat, ImportSpec } from "@/core/import/spec";
 import { pairsByName } from "@/core/posting/plan";
 import type { PostingSpec } from "@/core/posting/spec";
 import { findTable } from "@/core/schema/schema";
-import { Refusal } from "@/server/http/handle";
+import { Refusal } from "@/server/http/refusal";
 import type { Workspace } from "@/server/workspace/workspace";
 import { importFolder } from "./files";
 import type { Imported } from "./run";
@@ -97,5 +97,5 @@ export async function importOf(
     breaking: "refuse",
     pairs,
   };
-  return { imported, posting: ws.catalogue.create("posting", name.replace(/\.[^.]*$/, ""), draft).id };
+  return { imported, posting: ws.objects.create("posting", name.replace(/\.[^.]*$/, ""), draft).id };
 }

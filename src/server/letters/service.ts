@@ -7,8 +7,9 @@ import { parameterValuesSchema, type QuerySpec, querySpecSchema } from "@/core/q
 import { ProblemError } from "@/core/types/problem";
 import type { Cell } from "@/core/types/valueType";
 import type { FileResult, LetterFile, LetterJob } from "@/server/engine/jobs";
-import { Refusal } from "@/server/http/handle";
-import { footingOfPlan, planOf, savedQuery } from "@/server/queries/service";
+import { Refusal } from "@/server/http/refusal";
+import { savedQuery } from "@/server/queries/saved";
+import { footingOfPlan, planOf } from "@/server/queries/service";
 import type { Workspace } from "@/server/workspace/workspace";
 import type { LetterSurvey } from "./run";
 
@@ -25,7 +26,7 @@ type Caller = { client: string; signal?: AbortSignal | undefined; timeLimitMs?: 
 /** Letters made ready for the engine. @throws ProblemError with all that stands in the way */
 export async function letterJob(ws: Workspace, { spec, values = {}, key }: LetterQuestion, today = ws.today): Promise<LetterJob> {
   const query = savedQuery(ws, spec.query).spec;
-  const [schema, context] = [await ws.schema(), { today, values: { ...spec.parameters, ...values } }];
+  const [schema, context] = [await ws.schema(), { today, values: { ...spec.parameters, ...values }, person: ws.knownAs }];
   const planned = (of: QuerySpec) => {
     const made = planLetter(spec, of, schema, context);
     if (!made.ok) throw new ProblemError(made.problems);
@@ -101,9 +102,9 @@ export const addressOf = (plan: Plan, write: (name: string) => string): string[]
 
 /** The letters that are written to the rows of a table one by one. */
 export function lettersOf(ws: Workspace, table: string): { id: string; name: string; spec: LetterSpec; revision: number }[] {
-  return ws.catalogue.list("letter").flatMap(({ id, name, spec, revision }) => {
+  return ws.objects.list("letter").flatMap(({ id, name, spec, revision }) => {
     const letter = letterSpecSchema.safeParse(spec).data;
-    const query = letter && querySpecSchema.safeParse(ws.catalogue.get(letter.query)?.spec).data;
+    const query = letter && querySpecSchema.safeParse(ws.objects.get(letter.query)?.spec).data;
     return letter && query?.source === table && !query.grouped ? [{ id, name, spec: letter, revision }] : [];
   });
 }

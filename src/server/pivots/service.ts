@@ -13,7 +13,8 @@ import { type ParameterValues, parameterValuesSchema, type QuerySpec } from "@/c
 import { ProblemError } from "@/core/types/problem";
 import { isNumber } from "@/core/types/valueType";
 import type { FileResult, PivotFile, PivotJob } from "@/server/engine/jobs";
-import { asItIs, type Earlier, type Narrow, planOf, printedBrief, savedQuery } from "@/server/queries/service";
+import { savedQuery } from "@/server/queries/saved";
+import { asItIs, type Earlier, type Narrow, planOf, printedBrief } from "@/server/queries/service";
 import type { Workspace } from "@/server/workspace/workspace";
 
 export const pivotQuestionSchema = z.object({ spec: pivotSpecSchema, values: parameterValuesSchema });
@@ -35,7 +36,7 @@ export async function pivotPlanOf(
   const now = await planOf(ws, query, given, today);
   const bound = earlier ? { ...given, ...valuesEarlier(now, earlier) } : given;
   const inner = earlier ? await planOf(ws, query, bound, today) : now;
-  const planned = planPivot(spec, inner, { today, values: bound });
+  const planned = planPivot(spec, inner, { today, values: bound, person: ws.knownAs });
   if (!planned.ok) throw new ProblemError(planned.problems);
   return { plan: planned.value, inner, query };
 }

@@ -9,7 +9,7 @@ import type { Plan } from "@/core/query/plan";
 import { querySpecSchema } from "@/core/query/spec";
 import { findTable, type Table } from "@/core/schema/schema";
 import { ProblemError } from "@/core/types/problem";
-import { Refusal } from "@/server/http/handle";
+import { Refusal } from "@/server/http/refusal";
 import { stagedFile } from "@/server/import/files";
 import { planOf } from "@/server/queries/service";
 import type { Workspace } from "@/server/workspace/workspace";
@@ -34,7 +34,7 @@ export async function sourceOf(ws: Workspace, source: PostingSource, caller: Cal
       return { database: ws.database, table, name: table.label };
     }
     case "query": {
-      const saved = ws.catalogue.get(source.id);
+      const saved = ws.objects.get(source.id);
       if (saved?.kind !== "query") throw new Refusal(404, "The query these rows come from is gone. Choose another source.");
       const plan = await planOf(ws, querySpecSchema.parse(saved.spec), source.values);
       const database = previewPath(ws, `source-${randomUUID()}`);
@@ -84,6 +84,7 @@ async function resolved(
   caller: Caller,
 ): Promise<{ plan: PostingPlan; source: { database: string; rows: Plan }; name: string }> {
   const source = await sourceOf(ws, spec.source, caller);
+  await ws.needWhole([spec.target, ...(spec.source.kind === "table" ? [spec.source.table] : [])]);
   const made = resolvePosting(spec, await ws.schema(), source.table, ws.today);
   if (!made.ok) throw new ProblemError(made.problems);
   return { plan: made.value.posting, source: { database: source.database, rows: made.value.rows }, name: source.name };
@@ -113,14 +114,22 @@ export async function postOf(ws: Workspace, spec: PostingSpec, name: string, dig
   const { plan, source, name: sourceName } = await resolved(ws, spec, caller);
   const brief = briefText(postingBrief(spec, await ws.schema(), sourceName));
   const entry = { at: ws.now().toISOString(), by: ws.person, kind: "posting" as const, name, brief, table: spec.target };
+  ws.record("posted", name);
   return ws.engine.run<"post">({ kind: "post", database: ws.database, posting: { plan, source }, digest, entry }, { ...caller, timeLimitMs: TIME_LIMIT_MS });
 }
 
 export const journalOf = (ws: Workspace, caller: Caller): Promise<Entry[]> => ws.engine.run<"journal">({ kind: "journal", database: ws.database }, caller);
 
+/** What an entry did is told, and taken back, only where all rows of its table may be seen. */
+async function needWholeEntry(ws: Workspace, number: number, caller: Caller): Promise<void> {
+  const entry = (await journalOf(ws, caller)).find((e) => e.number === number);
+  if (entry) await ws.needWhole([entry.table]);
+}
+
 export type ReversalPreview = { id: string; reversal: Reversal };
 
 export async function reversalPreviewOf(ws: Workspace, number: number, force: boolean, caller: Caller): Promise<ReversalPreview> {
+  await needWholeEntry(ws, number, caller);
   const id = randomUUID();
   const path = previewPath(ws, `preview-${id}`);
   const job = { kind: "reversalPreview" as const, database: ws.database, schema: await ws.schema(), number, force, path };
@@ -128,6 +137,8 @@ export async function reversalPreviewOf(ws: Workspace, number: number, force: bo
 }
 
 export async function reverseOf(ws: Workspace, number: number, force: boolean, digest: string, caller: Caller): Promise<Entry> {
+  await needWholeEntry(ws, number, caller);
+  ws.record("taken back", `posting #${number}`);
   const brief = `Take posting #${number} back${force ? ", rows changed since as well" : ""}.`;
   const entry = { at: ws.now().toISOString(), by: ws.person, kind: "reversal" as const, name: `#${number} taken back`, brief };
   const job = { kind: "reverse" as const, database: ws.database, schema: await ws.schema(), number, force, digest, entry };
@@ -140,6 +151,7 @@ export async function editOf(ws: Workspace, table: string, change: RowEdit, call
   const found = findTable(schema, table);
   if (!found || found.view) throw new Refusal(404, `There is no table “${table}” to write to now.`);
   if (found.key.length === 0) throw new Refusal(422, "This table has no key, so a row cannot be told from another one like it. Change it by a posting.");
+  await ws.needWhole([table]);
   const name = { change: "a value changed", add: "a row added", remove: "rows removed" }[change.kind];
   const brief = change.kind === "change" ? `Set ${change.column} of ${found.label} ${change.key.join(", ")}.` : `In ${found.label}: ${name}.`;
   const entry = { at: ws.now().toISOString(), by: ws.person, kind: "edit" as const, name: `${found.label}: ${name}`, brief, table };

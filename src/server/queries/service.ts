@@ -1,8 +1,10 @@
 import { z } from "zod";
 import { briefText, rowsBrief } from "@/core/brief/brief";
 import type { ChartSpec } from "@/core/chart/spec";
+import { filterValuesSchema } from "@/core/dashboard/spec";
 import { withDraft } from "@/core/derive/derive";
 import { type DerivedField, derivedFieldSchema } from "@/core/derive/spec";
+import { partialTables } from "@/core/people/rules";
 import { planPivot } from "@/core/pivot/plan";
 import { cellPickSchema, planCellRows } from "@/core/pivot/rows";
 import { pivotSpecSchema } from "@/core/pivot/spec";
@@ -13,9 +15,11 @@ import { sqlite } from "@/core/query/dialect/sqlite";
 import type { Plan } from "@/core/query/plan";
 import { resolveQuery } from "@/core/query/resolve";
 import { type ParameterValues, parameterValuesSchema, type QuerySpec, querySpecSchema } from "@/core/query/spec";
-import { ProblemError, problem } from "@/core/types/problem";
+import { ProblemError } from "@/core/types/problem";
 import type { Cell } from "@/core/types/valueType";
-import { Refusal } from "@/server/http/handle";
+import { dashboardOf, pivotOfTile, rowsOfTile } from "@/server/dashboards/tileRows";
+import { Refusal } from "@/server/http/refusal";
+import { needBuilder } from "@/server/people/described";
 import type { Workspace } from "@/server/workspace/workspace";
 
 export const pickSchema: z.ZodType<ProofPick> = z.union([
@@ -37,6 +41,8 @@ export const questionSchema = z.object({
   pick: pickSchema.optional(),
   cell: cellSchema.optional(),
   draft: draftSchema.optional(),
+  /** The tile of a saved dashboard that the rows are behind: the question of those who only look. */
+  tile: z.object({ object: z.string(), id: z.string(), values: filterValuesSchema }).optional(),
 });
 export type Question = z.infer<typeof questionSchema>;
 
@@ -48,23 +54,32 @@ export type Earlier = ChartSpec["earlier"];
 export type Narrow = (query: QuerySpec, earlier: Earlier) => QuerySpec;
 export const asItIs: Narrow = (query) => query;
 
-/** The query that a pivot, a chart or a report is made from. @throws ProblemError queryGone */
-export function savedQuery(ws: Workspace, id: string): { name: string; spec: QuerySpec } {
-  const saved = ws.catalogue.get(id);
-  const spec = saved?.kind === "query" ? querySpecSchema.safeParse(saved.spec) : null;
-  if (!saved || !spec?.success) throw new ProblemError([problem("queryGone", ["query"])]);
-  return { name: saved.name, spec: spec.data };
-}
-
 /** Resolves a description on the database as it is now. @throws ProblemError with everything that stands in the way */
 export async function planOf(ws: Workspace, spec: QuerySpec, values: ParameterValues, today = ws.today, draft?: DerivedField): Promise<Plan> {
   const schema = await ws.schema();
-  const resolved = resolveQuery(spec, draft ? withDraft(schema, draft, today) : schema, { today, values });
+  const resolved = resolveQuery(spec, draft ? withDraft(schema, draft, today) : schema, { today, values, person: ws.knownAs });
   if (!resolved.ok) throw new ProblemError(resolved.problems);
   return resolved.value;
 }
 
-async function planFor(ws: Workspace, { spec, values, pick, cell, draft }: Question): Promise<Plan> {
+/**
+ * The query that is asked about. Those who only look name a tile, and it is worked out here what its rows are; so is
+ * the pivot of a cell, which must be the tile's own.
+ */
+function askedQuery(ws: Workspace, { spec, tile, cell }: Question): QuerySpec {
+  if (!tile) {
+    needBuilder(ws);
+    return spec;
+  }
+  const dashboard = dashboardOf(ws, { object: tile.object });
+  if (cell && JSON.stringify(cell.pivot) !== JSON.stringify(pivotOfTile(ws, dashboard, tile.id)))
+    throw new Refusal(403, "That cell is not of what is shared with you.");
+  return rowsOfTile(ws, dashboard, tile.id, tile.values);
+}
+
+async function planFor(ws: Workspace, question: Question): Promise<Plan> {
+  const { values, pick, cell, draft } = question;
+  const spec = askedQuery(ws, question);
   const plan = await planOf(ws, spec, cell ? { ...cell.pivot.parameters, ...values } : values, ws.today, draft);
   if (cell) return cellRows(ws, plan, cell, values);
   if (!pick) return plan;
@@ -74,7 +89,7 @@ async function planFor(ws: Workspace, { spec, values, pick, cell, draft }: Quest
 }
 
 function cellRows(ws: Workspace, inner: Plan, cell: z.infer<typeof cellSchema>, values: ParameterValues): Plan {
-  const pivot = planPivot(cell.pivot, inner, { today: ws.today, values });
+  const pivot = planPivot(cell.pivot, inner, { today: ws.today, values, person: ws.knownAs });
   if (!pivot.ok) throw new ProblemError(pivot.problems);
   const rows = planCellRows(pivot.value, cell);
   if (!rows) throw new Refusal(404, "That cell is no longer in the pivot. Choose another.");
@@ -107,7 +122,9 @@ export async function footingOfPlan(ws: Workspace, plan: Plan, caller: Caller): 
 }
 
 /** The account of how a query's rows and its followed figure came about. */
-export async function proofOf(ws: Workspace, { spec, values, draft }: Question, caller: Caller): Promise<Proof> {
+export async function proofOf(ws: Workspace, question: Question, caller: Caller): Promise<Proof> {
+  const { values, draft } = question;
+  const spec = askedQuery(ws, question);
   const plan = await planOf(ws, spec, values, ws.today, draft);
   const proof = planProof(plan, proofColumn(plan, spec.proofColumn), sqlite);
   const results = await ws.engine.run<"singles">({ kind: "singles", database: ws.database, sqls: proof.queries }, caller);
@@ -116,6 +133,7 @@ export async function proofOf(ws: Workspace, { spec, values, draft }: Question, 
 
 /** Which rows there are, as text, with the parameters' values in it in place of their names. */
 export async function printedBrief(ws: Workspace, spec: QuerySpec, plan: Plan): Promise<string> {
+  const partial = partialTables(plan);
   const bound = Object.fromEntries(plan.parameters.map((p) => [p.name, p.text ?? ""]));
   const filled = {
     ...spec,
@@ -123,5 +141,6 @@ export async function printedBrief(ws: Workspace, spec: QuerySpec, plan: Plan): 
       .filter((c) => c.values.every((v) => v.kind !== "parameter" || bound[v.name] !== ""))
       .map((c) => ({ ...c, values: c.values.map((v) => (v.kind === "parameter" ? { kind: "value" as const, text: bound[v.name] ?? "" } : v)) })),
   };
-  return briefText(rowsBrief(filled, await ws.schema(), ws.locale)).trim();
+  const brief = briefText(rowsBrief(filled, await ws.schema(), ws.locale)).trim();
+  return partial.length > 0 ? `${brief} Of ${partial.join(", ")}: only rows that ${ws.person} may see.` : brief;
 }

@@ -11,11 +11,16 @@ import { ProblemError, problem } from "@/core/types/problem";
 import type { Cell } from "@/core/types/valueType";
 import { chartJob, chosenColours } from "@/server/charts/service";
 import type { ClosingJob, FileResult, ReportJob } from "@/server/engine/jobs";
+import { described, specOf } from "@/server/people/described";
 import { pivotJob, pivotPlanOf } from "@/server/pivots/service";
-import { footingOfPlan, planOf, printedBrief, savedQuery } from "@/server/queries/service";
+import { savedQuery } from "@/server/queries/saved";
+import { footingOfPlan, planOf, printedBrief } from "@/server/queries/service";
 import type { Workspace } from "@/server/workspace/workspace";
 
-export const reportQuestionSchema = z.object({ spec: reportSpecSchema });
+export const reportQuestionSchema = z.object(described(reportSpecSchema));
+
+/** The report that is asked about. */
+export const reportOf = (ws: Workspace, asked: z.infer<typeof reportQuestionSchema>): ReportSpec => specOf(ws, asked, "report", reportSpecSchema);
 
 type Caller = { client: string; signal?: AbortSignal | undefined; timeLimitMs?: number };
 
@@ -39,7 +44,7 @@ export async function reportJob(ws: Workspace, spec: ReportSpec, values: Paramet
 function closingJobs(ws: Workspace, spec: ReportSpec, values: ParameterValues, today: string): Promise<ClosingJob[]> {
   return Promise.all(
     (spec.closing ?? []).map(async ({ kind, id }): Promise<ClosingJob> => {
-      const saved = ws.catalogue.get(id);
+      const saved = ws.objects.get(id);
       const pivot = kind === "pivot" && saved?.kind === kind ? pivotSpecSchema.safeParse(saved.spec).data : undefined;
       if (saved && pivot) {
         const { plan } = await pivotPlanOf(ws, pivot, values, today);

@@ -15,7 +15,8 @@ import { writeChart } from "@/server/charts/service";
 import type { JobResult, ReportJob } from "@/server/engine/jobs";
 import { fileName } from "@/server/http/download";
 import { writePivot } from "@/server/pivots/service";
-import { footingOfPlan, planOf, savedQuery } from "@/server/queries/service";
+import { savedQuery } from "@/server/queries/saved";
+import { footingOfPlan, planOf } from "@/server/queries/service";
 import { checkFootings, reportJob, writeReportPdf } from "@/server/reports/service";
 import type { Workspace } from "@/server/workspace/workspace";
 
@@ -110,7 +111,7 @@ function queryOf(saved: SavedObject): { query: string; parameters: Record<string
 
 /** @throws Held with every difference */
 async function checkControlTotals(ws: Workspace, spec: ScheduleSpec, values: Record<string, string>, day: string): Promise<void> {
-  const saved = ws.catalogue.get(spec.subject.id);
+  const saved = ws.objects.get(spec.subject.id);
   const source = saved && queryOf(saved);
   const query = source && savedQuery(ws, source.query).spec;
   if (!source || !query?.controls?.length) return;
@@ -123,7 +124,7 @@ type Write = (format: Format, path: string) => Promise<JobResult["export"] | Job
 
 /** How the subject of a schedule is made into a file. @throws ProblemError where the subject is gone */
 async function writerOf(ws: Workspace, name: string, spec: ScheduleSpec, values: Record<string, string>, day: string): Promise<Write> {
-  const saved = ws.catalogue.get(spec.subject.id);
+  const saved = ws.objects.get(spec.subject.id);
   if (!saved || saved.kind !== spec.subject.kind) throw new ProblemError([problem("subjectGone", ["subject"], { kind: spec.subject.kind })]);
   switch (spec.subject.kind) {
     case "pivot": {

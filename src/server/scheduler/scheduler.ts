@@ -59,6 +59,14 @@ export class Scheduler {
     this.ws.catalogue.claimRun({ schedule: schedule.id, dueAt: due, late: now.getTime() - due.getTime() > LATE_MS, manual: false });
   }
 
+  /** The ledger as the one whose schedule it is has it: their objects, and the rows they may see. */
+  private asOwner({ owner }: SavedObject): Workspace {
+    if (owner === null) return this.ws;
+    const person = this.ws.people.get(owner);
+    if (!person || person.barred) throw new Error("The account of the one who made this schedule is gone or barred. Let another make it anew.");
+    return this.ws.as(person);
+  }
+
   private async make(run: Run, epoch: number): Promise<void> {
     const { catalogue, now } = this.ws;
     const attempt = run.attempt + 1;
@@ -73,7 +81,7 @@ export class Scheduler {
       if (attempt > MOST_ATTEMPTS)
         return void finish({ state: "failed", error: `It was begun ${MOST_ATTEMPTS} times, and each time the process ended before it was done.` });
       catalogue.updateRun(run.id, { state: "running", startedAt: now(), attempt });
-      const made = await makeRun(this.ws, run, saved.name, spec.data, holds);
+      const made = await makeRun(this.asOwner(saved), run, saved.name, spec.data, holds);
       if (made) finish({ state: "done", ...made, error: null });
     } catch (error) {
       finish({ state: error instanceof Held ? "held" : "failed", error: error instanceof Error ? error.message : String(error) });

@@ -4,7 +4,8 @@ import { querySpecSchema } from "@/core/query/spec";
 import { reportSpecSchema } from "@/core/report/spec";
 import { scheduleOccurrences } from "@/core/schedule/occurrences";
 import { type ScheduleSpec, type SubjectKind, scheduleSpecSchema } from "@/core/schedule/spec";
-import type { Run } from "@/server/catalogue/catalogue";
+import type { Run, SavedObject } from "@/server/catalogue/catalogue";
+import { Refusal } from "@/server/http/refusal";
 import type { Workspace } from "@/server/workspace/workspace";
 
 const DAYS_AHEAD = 14;
@@ -17,13 +18,14 @@ export type Subject = { kind: SubjectKind; id: string; name: string; parameters:
 export function schedulesState(ws: Workspace) {
   const now = ws.now();
   const until = new Date(now.getTime() + DAYS_AHEAD * 86_400_000);
-  const saved = ws.catalogue.list("schedule");
+  const saved = ws.objects.list("schedule");
   const schedules = saved.map(({ id, name, revision, spec }): ScheduleView => {
     const parsed = scheduleSpecSchema.safeParse(spec).data ?? null;
     const next = parsed && !parsed.paused ? scheduleOccurrences(parsed, now, until) : [];
     return { id, name, revision, spec: parsed, next: next.map((d) => d.toISOString()) };
   });
-  const runs = ws.catalogue.runs(100).map(
+  const mine = ws.signedIn ? ws.catalogue.runs(400).filter((r) => saved.some((s) => s.id === r.schedule)) : ws.catalogue.runs(100);
+  const runs = mine.slice(0, 100).map(
     (run): RunView => ({
       ...run,
       dueAt: run.dueAt.toISOString(),
@@ -35,8 +37,16 @@ export function schedulesState(ws: Workspace) {
   return { schedules, runs, now: now.toISOString(), subjects: subjectsOf(ws) };
 }
 
+/** A schedule that the person may have run. @throws Refusal */
+export function scheduleToRun(ws: Workspace, id: string): SavedObject {
+  const saved = ws.objects.open(id);
+  if (saved?.kind !== "schedule") throw new Refusal(404, "This schedule is gone, or is not shared with you.");
+  if (ws.objects.level(saved) !== "edit") throw new Refusal(403, "This schedule is shared with you to see, not to run.");
+  return saved;
+}
+
 function subjectsOf(ws: Workspace): Subject[] {
-  const queries = ws.catalogue.list("query").map(
+  const queries = ws.objects.list("query").map(
     (q): Subject => ({
       kind: "query",
       id: q.id,
@@ -45,7 +55,7 @@ function subjectsOf(ws: Workspace): Subject[] {
     }),
   );
   const made = (["report", "pivot", "chart"] as const).flatMap((kind) =>
-    ws.catalogue.list(kind).map((o): Subject => {
+    ws.objects.list(kind).map((o): Subject => {
       const query = MADE_FROM[kind].safeParse(o.spec).data?.query;
       return { kind, id: o.id, name: o.name, parameters: queries.find((q) => q.id === query)?.parameters ?? [] };
     }),

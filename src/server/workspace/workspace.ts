@@ -2,6 +2,8 @@ import { statSync } from "node:fs";
 import { join, resolve } from "node:path";
 import { withDerivedFields } from "@/core/derive/derive";
 import { type DerivedField, derivedFieldSchema } from "@/core/derive/spec";
+import { rulesFor, shownSchema, withRules } from "@/core/people/rules";
+import { type RuleSpec, ruleSpecSchema } from "@/core/people/spec";
 import { linkSpecSchema } from "@/core/schema/linkSpec";
 import type { Schema } from "@/core/schema/schema";
 import { dayInZone } from "@/core/types/date";
@@ -9,6 +11,9 @@ import type { Locale } from "@/core/types/format";
 import { Catalogue } from "@/server/catalogue/catalogue";
 import { Engine } from "@/server/engine/engine";
 import { JobFailure } from "@/server/engine/jobs";
+import { Refusal } from "@/server/http/refusal";
+import { Objects } from "@/server/people/objects";
+import { People, type Person } from "@/server/people/people";
 import { SharedWork } from "./shared";
 
 /** One running ledger: a data folder, the business database it looks at, and the processes that read it. */
@@ -18,8 +23,15 @@ export class Workspace {
   /** Readings that several may wait for together. */
   readonly shared = new SharedWork();
   readonly outbox: string;
-  private shape: { stamp: string; schema: Promise<Schema> } | null = null;
-  private layered: { read: Promise<Schema>; stamp: string; schema: Promise<Schema> } | null = null;
+  readonly people: People;
+  /** The saved objects as the one who works here has them. */
+  readonly objects: Objects;
+  /** Who works here; null where there are no accounts, and for the ledger's own work. */
+  readonly signedIn: Person | null = null;
+  private readonly read: {
+    shape: { stamp: string; schema: Promise<Schema> } | null;
+    layered: { read: Promise<Schema>; stamp: string; schema: Promise<Schema> } | null;
+  } = { shape: null, layered: null };
 
   constructor(
     readonly folder: string,
@@ -30,6 +42,16 @@ export class Workspace {
     this.catalogue = new Catalogue(folder, join(root, "src/server/catalogue/migrations"), now);
     this.engine = new Engine(join(root, "dist/engine.mjs"));
     this.outbox = join(folder, "outbox");
+    this.people = new People(this.catalogue.db, now);
+    this.objects = new Objects(this.catalogue, this.people, null);
+  }
+
+  /** The same ledger as one person has it: their objects, and of each table the rows they may see. */
+  as(person: Person): Workspace {
+    return Object.create(this, {
+      signedIn: { value: person },
+      objects: { value: new Objects(this.catalogue, this.people, person) },
+    }) as Workspace;
   }
 
   get locale(): Locale {
@@ -37,9 +59,19 @@ export class Workspace {
     return { locale: set.locale ?? "en-GB", zone: set.zone ?? Intl.DateTimeFormat().resolvedOptions().timeZone };
   }
 
-  /** Who works here: until there are accounts, one person. */
+  /** The name of who works here. */
   get person(): string {
-    return String(this.catalogue.setting("person") ?? "the owner");
+    return this.signedIn?.name ?? String(this.catalogue.setting("person") ?? "the owner");
+  }
+
+  /** What the data knows them as: their name, unless the owner has said otherwise. */
+  get knownAs(): string {
+    return this.signedIn?.knownAs || this.person;
+  }
+
+  /** Writes down what was done, and who did it. */
+  record(action: string, about: string): void {
+    this.people.record(this.person, action, about);
   }
 
   /** Who letters are from. */
@@ -58,20 +90,59 @@ export class Workspace {
     return `printed ${new Intl.DateTimeFormat(locale, { dateStyle: "medium", timeStyle: "short", timeZone: zone }).format(this.now())}`;
   }
 
-  /** The database's shape with what people made of it: links, derived fields; read again when either has changed. */
+  /**
+   * The database's shape with what people made of it: links, derived fields; and the rules on rows that bind the one who
+   * works here. Whatever is resolved on it keeps to them.
+   */
   async schema(): Promise<Schema> {
+    return this.ruled(await this.wholeSchema());
+  }
+
+  /** The schema for a browser: what rules there are is not told. */
+  async shownSchema(): Promise<Schema> {
+    return shownSchema(await this.schema());
+  }
+
+  /** @throws Refusal where a rule keeps some rows of a table from the one who works here */
+  async needWhole(tables: (string | null)[]): Promise<void> {
+    const schema = await this.schema();
+    const asked = tables.includes(null) ? schema.tables.map((t) => t.name) : tables;
+    const partial = schema.tables.find((t) => t.rules && asked.includes(t.name));
+    if (partial) throw new Refusal(403, `You see some rows of “${partial.label}” only, and this works on all of them. Ask the owner.`);
+  }
+
+  private ruled(schema: Schema): Schema {
+    const { signedIn } = this;
+    return signedIn ? withRules(schema, this.rules(), { ...signedIn, knownAs: this.knownAs }, this.today) : schema;
+  }
+
+  /** Rules on rows. One that cannot be read stops everything rather than let everything through. */
+  private rules(): RuleSpec[] {
+    return this.catalogue.list("rule").map(({ spec }) => ruleSpecSchema.parse(spec));
+  }
+
+  /** Tells those apart for whom the same question may have other answers. */
+  private identity(): string {
+    const { signedIn } = this;
+    if (!signedIn) return "";
+    return rulesFor(this.rules(), signedIn).size > 0 ? signedIn.id : this.knownAs;
+  }
+
+  private async wholeSchema(): Promise<Schema> {
     const fields = this.derivedFields();
     const stamp = `${this.today} ${JSON.stringify(fields)}`;
-    const read = this.readShape();
-    if (this.layered?.read !== read || this.layered.stamp !== stamp)
-      this.layered = { read, stamp, schema: read.then((schema) => withDerivedFields(schema, fields, this.today)) };
-    return this.layered.schema;
+    const shape = this.readShape();
+    const { layered } = this.read;
+    if (layered?.read === shape && layered.stamp === stamp) return layered.schema;
+    const schema = shape.then((read) => withDerivedFields(read, fields, this.today));
+    this.read.layered = { read: shape, stamp, schema };
+    return schema;
   }
 
   /** The schema as it would be with a derived field changed. */
   async schemaWith(changed: DerivedField): Promise<Schema> {
     const fields = this.derivedFields().filter((f) => f.id !== changed.id);
-    return withDerivedFields(await this.readShape(), [...fields, changed], this.today);
+    return this.ruled(withDerivedFields(await this.readShape(), [...fields, changed], this.today));
   }
 
   private derivedFields(): DerivedField[] {
@@ -88,19 +159,19 @@ export class Workspace {
       return parsed.success ? [{ id, label: name, spec: parsed.data }] : [];
     });
     const stamp = `${this.stamp()} ${JSON.stringify([settings, links])}`;
-    if (this.shape?.stamp === stamp) return this.shape.schema;
+    if (this.read.shape?.stamp === stamp) return this.read.shape.schema;
     const job = { kind: "inspect" as const, database: this.database, settings, links };
     const schema = this.engine.run<"inspect">(job, { client: "schema", timeLimitMs: 600_000 });
-    this.shape = { stamp, schema };
+    this.read.shape = { stamp, schema };
     schema.catch(() => {
-      this.shape = null;
+      this.read.shape = null;
     });
     return schema;
   }
 
-  /** What tells one state of everything that can be read from the next: the business database and what is saved. */
+  /** What tells one state of everything that can be read from the next: the business database, what is saved, and who reads. */
   state(): string {
-    return `${this.today} ${this.stamp()} ${this.catalogue.stamp()}`;
+    return `${this.today} ${this.stamp()} ${this.catalogue.stamp()} ${this.identity()}`;
   }
 
   private stamp(): string {

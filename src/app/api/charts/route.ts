@@ -1,8 +1,7 @@
 import { chartOf, chartQuestionSchema } from "@/server/charts/service";
-import { clientOf, posting } from "@/server/http/handle";
-import { workspace } from "@/server/workspace/workspace";
+import { posting } from "@/server/http/handle";
 
-export const POST = posting(chartQuestionSchema, async (question, request) => {
-  const body = await chartOf(workspace(), question, { client: clientOf(request), signal: request.signal });
+export const POST = posting("analyst", chartQuestionSchema, async (question, { ws, caller }) => {
+  const body = await chartOf(ws, question, caller);
   return new Response(new Uint8Array(body), { headers: { "content-type": "application/json" } });
 });

@@ -1,10 +1,3 @@
-import { failureResponse } from "@/server/http/handle";
-import { workspace } from "@/server/workspace/workspace";
+import { getting } from "@/server/http/handle";
 
-export async function GET(): Promise<Response> {
-  try {
-    return Response.json(await workspace().schema());
-  } catch (error) {
-    return failureResponse(error);
-  }
-}
+export const GET = getting("analyst", async ({ ws }) => Response.json(await ws.shownSchema()));

@@ -144,6 +144,17 @@ export function ValueEditor({ spec, schema, change, close, parent, id, index }: 
           </select>
         </label>
       )}
+      {!many && !isDated(type) && type.kind !== "yesno" && (
+        <Choice
+          chosen={current?.kind === "person"}
+          onClick={() => {
+            set(withAt({ kind: "person" }));
+            close();
+          }}
+        >
+          the signed-in person
+        </Choice>
+      )}
       {suitable.length > 0 && <p className="caption pt-3 pb-1">Asked for when run</p>}
       {suitable.map((p) => (
         <Choice

@@ -2,7 +2,6 @@ import { z } from "zod";
 import { CHART_COLOURS } from "@/core/chart/colours";
 import { chooseColour } from "@/server/charts/service";
 import { posting } from "@/server/http/handle";
-import { workspace } from "@/server/workspace/workspace";
 
 const shape = z.object({
   key: z.string().min(1).max(2000),
@@ -15,4 +14,4 @@ const shape = z.object({
 });
 
 /** Chooses the colour of a value in every chart; null lets it go. */
-export const POST = posting(shape, ({ key, place }) => Response.json(chooseColour(workspace(), key, place)));
+export const POST = posting("analyst", shape, ({ key, place }, { ws }) => Response.json(chooseColour(ws, key, place)));

@@ -1,15 +1,16 @@
 import { z } from "zod";
-import { CHART_FORMATS } from "@/core/chart/spec";
-import { chartQuestionSchema, writeChart } from "@/server/charts/service";
+import { CHART_FORMATS, chartSpecSchema } from "@/core/chart/spec";
+import { parameterValuesSchema } from "@/core/query/spec";
+import { writeChart } from "@/server/charts/service";
 import { fileName, fileResponse, temporaryPath } from "@/server/http/download";
-import { clientOf, posting } from "@/server/http/handle";
-import { workspace } from "@/server/workspace/workspace";
+import { posting } from "@/server/http/handle";
+import { described, specOf } from "@/server/people/described";
 
-const shape = chartQuestionSchema.extend({ name: z.string().max(200), format: z.enum(CHART_FORMATS) });
+const shape = z.object({ ...described(chartSpecSchema), values: parameterValuesSchema, name: z.string().max(200), format: z.enum(CHART_FORMATS) });
 
-export const POST = posting(shape, async ({ name, format, ...question }, request) => {
-  const ws = workspace();
+export const POST = posting("viewer", shape, async ({ name, format, values, ...asked }, { ws, caller }) => {
   const path = temporaryPath(ws.folder, format);
-  await writeChart(ws, question, { format, path, title: name }, { client: clientOf(request), signal: request.signal });
+  await writeChart(ws, { spec: specOf(ws, asked, "chart", chartSpecSchema), values }, { format, path, title: name }, caller);
+  ws.record("exported", `${name}, ${format.toUpperCase()}`);
   return fileResponse(path, fileName(name, format), true);
 });

@@ -4,19 +4,18 @@ import { newChart } from "@/core/chart/spec";
 import { pivotSpecSchema } from "@/core/pivot/spec";
 import { probeValues } from "@/core/query/operands";
 import { tableOfPlan } from "@/core/query/over";
-import { clientOf, posting } from "@/server/http/handle";
+import { posting } from "@/server/http/handle";
 import { firstPivotOf } from "@/server/pivots/service";
-import { planOf, savedQuery } from "@/server/queries/service";
-import { workspace } from "@/server/workspace/workspace";
+import { savedQuery } from "@/server/queries/saved";
+import { planOf } from "@/server/queries/service";
 
 const shape = z.object({ query: z.string(), pivot: pivotSpecSchema.optional(), name: z.string().max(200).optional() });
 
 /** Makes a chart of a query, or of a pivot as it stands; its kind is the one that suits best. */
-export const POST = posting(shape, async ({ query, pivot, name }, request) => {
-  const ws = workspace();
+export const POST = posting("analyst", shape, async ({ query, pivot, name }, { ws, caller }) => {
   const saved = savedQuery(ws, query);
   const plan = await planOf(ws, saved.spec, { ...probeValues(saved.spec.parameters), ...pivot?.parameters });
-  const first = pivot ?? (await firstPivotOf(ws, query, plan, { client: clientOf(request), signal: request.signal }));
+  const first = pivot ?? (await firstPivotOf(ws, query, plan, caller));
   // What ran down a pivot splits a chart; where nothing runs across, it runs along.
   const turned = first.across.length === 0 ? { ...first, across: first.down, down: [] } : first;
   const one = {
@@ -28,5 +27,5 @@ export const POST = posting(shape, async ({ query, pivot, name }, request) => {
   const table = tableOfPlan(plan);
   const chart = newChart(one, "bars");
   const [kind = "bars"] = suitedKinds(shelvesOf(chart, table));
-  return Response.json(ws.catalogue.create("chart", `${name ?? saved.name}, chart`, { ...chart, kind }));
+  return Response.json(ws.objects.create("chart", `${name ?? saved.name}, chart`, { ...chart, kind }));
 });

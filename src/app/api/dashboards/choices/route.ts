@@ -1,8 +1,4 @@
-import { z } from "zod";
-import { choicesOf } from "@/server/dashboards/service";
-import { clientOf, posting } from "@/server/http/handle";
-import { workspace } from "@/server/workspace/workspace";
+import { choicesOf, choicesQuestionSchema } from "@/server/dashboards/service";
+import { posting } from "@/server/http/handle";
 
-export const POST = posting(z.object({ table: z.string(), column: z.string() }), async ({ table, column }, request) =>
-  Response.json(await choicesOf(workspace(), table, column, { client: clientOf(request), signal: request.signal })),
-);
+export const POST = posting("viewer", choicesQuestionSchema, async (question, { ws, caller }) => Response.json(await choicesOf(ws, question, caller)));

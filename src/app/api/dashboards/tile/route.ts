@@ -1,8 +1,7 @@
 import { tileOf, tileQuestionSchema } from "@/server/dashboards/service";
-import { clientOf, posting } from "@/server/http/handle";
-import { workspace } from "@/server/workspace/workspace";
+import { dashboardOf } from "@/server/dashboards/tileRows";
+import { posting } from "@/server/http/handle";
 
-export const POST = posting(tileQuestionSchema, async (question, request) => {
-  const ws = workspace();
-  return Response.json(await tileOf(ws, question, { person: ws.person, today: ws.today }, { client: clientOf(request), signal: request.signal }));
-});
+export const POST = posting("viewer", tileQuestionSchema, async ({ spec, object, ...question }, { ws, caller }) =>
+  Response.json(await tileOf(ws, { ...question, spec: dashboardOf(ws, { spec, object }) }, { person: ws.knownAs, today: ws.today }, caller)),
+);

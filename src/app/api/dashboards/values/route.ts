@@ -1,13 +1,14 @@
 import { z } from "zod";
 import { filterValuesSchema } from "@/core/dashboard/spec";
-import { posting, Refusal } from "@/server/http/handle";
+import { posting } from "@/server/http/handle";
+import { Refusal } from "@/server/http/refusal";
 import { viewerOf } from "@/server/people/viewer";
-import { workspace } from "@/server/workspace/workspace";
+
+const shape = z.object({ dashboard: z.string(), values: filterValuesSchema });
 
 /** Keeps what a viewer has chosen on a dashboard, for them alone. */
-export const POST = posting(z.object({ dashboard: z.string(), values: filterValuesSchema }), ({ dashboard, values }, request) => {
-  const { catalogue } = workspace();
-  if (catalogue.get(dashboard)?.kind !== "dashboard") throw new Refusal(404, "This dashboard is gone.");
-  catalogue.setViewerState(viewerOf(request.headers), dashboard, values);
+export const POST = posting("viewer", shape, ({ dashboard, values }, { ws, request }) => {
+  if (!ws.objects.open(dashboard)) throw new Refusal(404, "This dashboard is gone, or is no longer shared with you.");
+  ws.catalogue.setViewerState(viewerOf(ws, request.headers), dashboard, values);
   return Response.json({});
 });

@@ -1,15 +1,15 @@
 import { z } from "zod";
-import { LETTER_FORMATS } from "@/core/letter/spec";
+import { LETTER_FORMATS, letterSpecSchema } from "@/core/letter/spec";
 import { fileName, fileResponse, temporaryPath } from "@/server/http/download";
-import { clientOf, posting } from "@/server/http/handle";
+import { posting } from "@/server/http/handle";
 import { letterQuestionSchema, writeLetters } from "@/server/letters/service";
-import { workspace } from "@/server/workspace/workspace";
+import { described, specOf } from "@/server/people/described";
 
-const shape = letterQuestionSchema.extend({ name: z.string().max(200), format: z.enum(LETTER_FORMATS) });
+const shape = letterQuestionSchema.extend({ ...described(letterSpecSchema), name: z.string().max(200), format: z.enum(LETTER_FORMATS) });
 
-export const POST = posting(shape, async ({ name, format, ...question }, request) => {
-  const ws = workspace();
+export const POST = posting("viewer", shape, async ({ name, format, spec, object, ...question }, { ws, caller }) => {
   const path = temporaryPath(ws.folder, format);
-  await writeLetters(ws, question, { format, path, title: name }, { client: clientOf(request), signal: request.signal });
+  await writeLetters(ws, { ...question, spec: specOf(ws, { spec, object }, "letter", letterSpecSchema) }, { format, path, title: name }, caller);
+  ws.record("exported", `${name}, ${format.toUpperCase()}`);
   return fileResponse(path, fileName(name, format), true);
 });

@@ -1,10 +1,11 @@
 import { z } from "zod";
-import { clientOf, posting } from "@/server/http/handle";
+import { letterSpecSchema } from "@/core/letter/spec";
+import { posting } from "@/server/http/handle";
 import { letterAt, letterQuestionSchema } from "@/server/letters/service";
-import { workspace } from "@/server/workspace/workspace";
+import { described, specOf } from "@/server/people/described";
 
-const shape = letterQuestionSchema.extend({ at: z.number().int().min(0) });
+const shape = letterQuestionSchema.extend({ ...described(letterSpecSchema), at: z.number().int().min(0) });
 
-export const POST = posting(shape, async ({ at, ...question }, request) =>
-  Response.json(await letterAt(workspace(), question, at, { client: clientOf(request), signal: request.signal })),
+export const POST = posting("viewer", shape, async ({ at, spec, object, ...question }, { ws, caller }) =>
+  Response.json(await letterAt(ws, { ...question, spec: specOf(ws, { spec, object }, "letter", letterSpecSchema) }, at, caller)),
 );

@@ -1,13 +1,12 @@
 import { z } from "zod";
 import { linkSpecSchema } from "@/core/schema/linkSpec";
-import { clientOf, posting } from "@/server/http/handle";
+import { posting } from "@/server/http/handle";
 import { checkLink } from "@/server/links/service";
-import { workspace } from "@/server/workspace/workspace";
 
 /** What a link would find, before it is made. */
-export const POST = posting(z.object({ spec: linkSpecSchema }), async ({ spec }, request) => {
-  const ws = workspace();
+export const POST = posting("analyst", z.object({ spec: linkSpecSchema }), async ({ spec }, { ws, caller }) => {
   await checkLink(ws, spec);
+  await ws.needWhole([spec.a.table, spec.b.table]);
   const job = { kind: "linkEvidence" as const, database: ws.database, spec };
-  return Response.json(await ws.engine.run<"linkEvidence">(job, { client: clientOf(request), signal: request.signal }));
+  return Response.json(await ws.engine.run<"linkEvidence">(job, caller));
 });

@@ -1,10 +1,9 @@
 import { z } from "zod";
-import { clientOf, posting } from "@/server/http/handle";
-import { workspace } from "@/server/workspace/workspace";
+import { posting } from "@/server/http/handle";
 
 /** Links that the data speaks for, of one table or of all. */
-export const POST = posting(z.object({ table: z.string().nullable() }), async ({ table }, request) => {
-  const ws = workspace();
+export const POST = posting("analyst", z.object({ table: z.string().nullable() }), async ({ table }, { ws, caller }) => {
+  await ws.needWhole([table]);
   const job = { kind: "suggestLinks" as const, database: ws.database, schema: await ws.schema(), table };
-  return Response.json(await ws.engine.run<"suggestLinks">(job, { client: clientOf(request), signal: request.signal }));
+  return Response.json(await ws.engine.run<"suggestLinks">(job, caller));
 });

@@ -1,15 +1,12 @@
 import { basename } from "node:path";
 import { fileResponse } from "@/server/http/download";
-import { failureResponse, Refusal } from "@/server/http/handle";
+import { getting } from "@/server/http/handle";
+import { Refusal } from "@/server/http/refusal";
 import { outboxPath } from "@/server/outbox/outbox";
-import { workspace } from "@/server/workspace/workspace";
 
-export function GET(request: Request): Response {
-  try {
-    const path = outboxPath(workspace().outbox, new URL(request.url).searchParams.get("path") ?? "");
-    if (!path) throw new Refusal(404, "There is no such file in the outbox.");
-    return fileResponse(path, basename(path), false);
-  } catch (error) {
-    return failureResponse(error);
-  }
-}
+export const GET = getting("analyst", ({ ws, request }) => {
+  const wanted = new URL(request.url).searchParams.get("path") ?? "";
+  const path = outboxPath(ws, wanted);
+  if (!path) throw new Refusal(404, "There is no such file in the outbox.");
+  return fileResponse(path, basename(path), false);
+});

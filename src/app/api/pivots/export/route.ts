@@ -1,15 +1,16 @@
 import { z } from "zod";
-import { PIVOT_FORMATS } from "@/core/pivot/spec";
+import { PIVOT_FORMATS, pivotSpecSchema } from "@/core/pivot/spec";
+import { parameterValuesSchema } from "@/core/query/spec";
 import { fileName, fileResponse, temporaryPath } from "@/server/http/download";
-import { clientOf, posting } from "@/server/http/handle";
-import { pivotQuestionSchema, writePivot } from "@/server/pivots/service";
-import { workspace } from "@/server/workspace/workspace";
+import { posting } from "@/server/http/handle";
+import { described, specOf } from "@/server/people/described";
+import { writePivot } from "@/server/pivots/service";
 
-const shape = pivotQuestionSchema.extend({ name: z.string().max(200), format: z.enum(PIVOT_FORMATS) });
+const shape = z.object({ ...described(pivotSpecSchema), values: parameterValuesSchema, name: z.string().max(200), format: z.enum(PIVOT_FORMATS) });
 
-export const POST = posting(shape, async ({ name, format, ...question }, request) => {
-  const ws = workspace();
+export const POST = posting("viewer", shape, async ({ name, format, values, ...asked }, { ws, caller }) => {
   const path = temporaryPath(ws.folder, format);
-  await writePivot(ws, question, { format, path, title: name }, { client: clientOf(request), signal: request.signal });
+  await writePivot(ws, { spec: specOf(ws, asked, "pivot", pivotSpecSchema), values }, { format, path, title: name }, caller);
+  ws.record("exported", `${name}, ${format.toUpperCase()}`);
   return fileResponse(path, fileName(name, format), true);
 });

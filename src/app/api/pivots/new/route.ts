@@ -1,15 +1,12 @@
 import { z } from "zod";
 import { probeValues } from "@/core/query/operands";
-import { clientOf, posting } from "@/server/http/handle";
+import { posting } from "@/server/http/handle";
 import { firstPivotOf } from "@/server/pivots/service";
-import { planOf, savedQuery } from "@/server/queries/service";
-import { workspace } from "@/server/workspace/workspace";
+import { savedQuery } from "@/server/queries/saved";
+import { planOf } from "@/server/queries/service";
 
-export const POST = posting(z.object({ query: z.string() }), async ({ query }, request) => {
-  const ws = workspace();
+export const POST = posting("analyst", z.object({ query: z.string() }), async ({ query }, { ws, caller }) => {
   const { name, spec } = savedQuery(ws, query);
   const plan = await planOf(ws, spec, probeValues(spec.parameters));
-  return Response.json(
-    ws.catalogue.create("pivot", `${name}, pivot`, await firstPivotOf(ws, query, plan, { client: clientOf(request), signal: request.signal })),
-  );
+  return Response.json(ws.objects.create("pivot", `${name}, pivot`, await firstPivotOf(ws, query, plan, caller)));
 });

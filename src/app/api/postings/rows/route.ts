@@ -1,7 +1,6 @@
 import { z } from "zod";
-import { clientOf, posting } from "@/server/http/handle";
+import { posting } from "@/server/http/handle";
 import { previewFile } from "@/server/posting/service";
-import { workspace } from "@/server/workspace/workspace";
 
 const shape = z.object({
   id: z.string(),
@@ -12,9 +11,8 @@ const shape = z.object({
 });
 
 /** A page of the rows of a preview. */
-export const POST = posting(shape, async ({ id, ...page }, request) => {
-  const ws = workspace();
+export const POST = posting("analyst", shape, async ({ id, ...page }, { ws, caller }) => {
   const job = { kind: "previewRows" as const, path: previewFile(ws, id), ...page };
-  const body = await ws.engine.run<"previewRows">(job, { client: clientOf(request), signal: request.signal });
+  const body = await ws.engine.run<"previewRows">(job, caller);
   return new Response(new Uint8Array(body), { headers: { "content-type": "application/json" } });
 });

@@ -1,17 +1,16 @@
 import { z } from "zod";
 import { ROW_FORMATS } from "@/core/schedule/spec";
 import { fileName, fileResponse, temporaryPath } from "@/server/http/download";
-import { clientOf, posting } from "@/server/http/handle";
+import { posting } from "@/server/http/handle";
 import { planOf, questionSchema } from "@/server/queries/service";
-import { workspace } from "@/server/workspace/workspace";
 
 const shape = questionSchema.extend({ name: z.string().max(200), format: z.enum(ROW_FORMATS) });
 
-export const POST = posting(shape, async ({ spec, values, name, format }, request) => {
-  const ws = workspace();
+export const POST = posting("analyst", shape, async ({ spec, values, name, format }, { ws, caller }) => {
   const path = temporaryPath(ws.folder, format);
   const plan = await planOf(ws, spec, values);
   const job = { kind: "export" as const, format, database: ws.database, plan, path };
-  await ws.engine.run<"export">(job, { client: clientOf(request), signal: request.signal, timeLimitMs: 1_800_000 });
+  await ws.engine.run<"export">(job, { ...caller, timeLimitMs: 1_800_000 });
+  ws.record("exported", `${name}, ${format.toUpperCase()}`);
   return fileResponse(path, fileName(name, format), true);
 });

@@ -1,7 +1,4 @@
-import { clientOf, posting } from "@/server/http/handle";
+import { posting } from "@/server/http/handle";
 import { proofOf, questionSchema } from "@/server/queries/service";
-import { workspace } from "@/server/workspace/workspace";
 
-export const POST = posting(questionSchema, async (question, request) =>
-  Response.json(await proofOf(workspace(), question, { client: clientOf(request), signal: request.signal })),
-);
+export const POST = posting("viewer", questionSchema, async (question, { ws, caller }) => Response.json(await proofOf(ws, question, caller)));

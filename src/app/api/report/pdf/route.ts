@@ -1,12 +1,13 @@
 import { z } from "zod";
 import { fileName, fileResponse, temporaryPath } from "@/server/http/download";
-import { clientOf, posting } from "@/server/http/handle";
-import { reportJob, reportQuestionSchema, writeReportPdf } from "@/server/reports/service";
-import { workspace } from "@/server/workspace/workspace";
+import { posting } from "@/server/http/handle";
+import { reportJob, reportOf, reportQuestionSchema, writeReportPdf } from "@/server/reports/service";
 
-export const POST = posting(reportQuestionSchema.extend({ name: z.string().max(200) }), async ({ spec, name }, request) => {
-  const ws = workspace();
+const shape = reportQuestionSchema.extend({ name: z.string().max(200) });
+
+export const POST = posting("viewer", shape, async ({ name, ...asked }, { ws, caller }) => {
   const path = temporaryPath(ws.folder, "pdf");
-  await writeReportPdf(ws, await reportJob(ws, spec), path, { client: clientOf(request), signal: request.signal });
+  await writeReportPdf(ws, await reportJob(ws, reportOf(ws, asked)), path, caller);
+  ws.record("exported", `${name}, PDF`);
   return fileResponse(path, fileName(name, "pdf"), true);
 });

@@ -1,6 +1,4 @@
+import { getting } from "@/server/http/handle";
 import { schedulesState } from "@/server/scheduler/state";
-import { workspace } from "@/server/workspace/workspace";
 
-export function GET(): Response {
-  return Response.json(schedulesState(workspace()));
-}
+export const GET = getting("analyst", ({ ws }) => Response.json(schedulesState(ws)));

@@ -2,7 +2,6 @@ import { z } from "zod";
 import { columnFormatSchema } from "@/core/types/format";
 import { valueTypeSchema } from "@/core/types/valueType";
 import { posting } from "@/server/http/handle";
-import { workspace } from "@/server/workspace/workspace";
 
 const words = (most: number) => z.string().max(most).nullable().optional();
 const shape = z.object({
@@ -18,7 +17,7 @@ const shape = z.object({
 });
 
 /** What a person says of a column; null takes it back. */
-export const POST = posting(shape, ({ table, column, set }) => {
-  workspace().catalogue.setColumn(table, column, set);
+export const POST = posting("analyst", shape, ({ table, column, set }, { ws }) => {
+  ws.catalogue.setColumn(table, column, set);
   return Response.json({});
 });

@@ -1,7 +1,6 @@
 import { z } from "zod";
-import { clientOf, posting } from "@/server/http/handle";
+import { posting } from "@/server/http/handle";
 import { editOf } from "@/server/posting/service";
-import { workspace } from "@/server/workspace/workspace";
 
 const key = z.array(z.union([z.string(), z.number()])).max(20);
 const change = z.discriminatedUnion("kind", [
@@ -11,6 +10,6 @@ const change = z.discriminatedUnion("kind", [
 ]);
 
 /** One change made in a table's sheet. */
-export const POST = posting(z.object({ table: z.string(), change }), async ({ table, change: made }, request) =>
-  Response.json(await editOf(workspace(), table, made, { client: clientOf(request) })),
+export const POST = posting("analyst", z.object({ table: z.string(), change }), async ({ table, change: made }, { ws, caller }) =>
+  Response.json(await editOf(ws, table, made, { client: caller.client })),
 );

@@ -1,16 +1,14 @@
-import { failureResponse, Refusal } from "@/server/http/handle";
+import { getting } from "@/server/http/handle";
 import { scheduler } from "@/server/scheduler/scheduler";
+import { scheduleToRun } from "@/server/scheduler/state";
 import { workspace } from "@/server/workspace/workspace";
 
-export async function POST(_request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
-  try {
-    const ws = workspace();
-    const { id } = await params;
-    if (ws.catalogue.get(id)?.kind !== "schedule") throw new Refusal(404, "This schedule is gone.");
+export async function POST(request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
+  const { id } = await params;
+  return getting("analyst", ({ ws }) => {
+    scheduleToRun(ws, id);
     const run = ws.catalogue.claimRun({ schedule: id, dueAt: ws.now(), late: false, manual: true });
-    void scheduler(ws).tick();
+    void scheduler(workspace()).tick();
     return Response.json({ run: run?.id });
-  } catch (error) {
-    return failureResponse(error);
-  }
+  })(request);
 }

@@ -1,16 +1,19 @@
 import { z } from "zod";
-import { posting, Refusal } from "@/server/http/handle";
+import { posting } from "@/server/http/handle";
+import { Refusal } from "@/server/http/refusal";
 import { scheduler } from "@/server/scheduler/scheduler";
+import { scheduleToRun } from "@/server/scheduler/state";
 import { workspace } from "@/server/workspace/workspace";
 
 /** Makes a run that was held back for its control totals, all the same. */
 export async function POST(request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
   const { id } = await params;
-  return posting(z.object({ run: z.string() }), ({ run }) => {
-    const ws = workspace();
+  return posting("analyst", z.object({ run: z.string() }), ({ run }, { ws }) => {
+    const { name } = scheduleToRun(ws, id);
     if (!ws.catalogue.runsOf(id).some((r) => r.id === run && r.state === "held")) throw new Refusal(409, "This run is not held back any more.");
     ws.catalogue.updateRun(run, { state: "queued", forced: true, attempt: 0, error: null });
-    void scheduler(ws).tick();
+    ws.record("sent all the same", name);
+    void scheduler(workspace()).tick();
     return Response.json({});
   })(request);
 }

@@ -1,0 +1,32 @@
+import { headers } from "next/headers";
+import { dashboardSpecSchema } from "@/core/dashboard/spec";
+import { DashboardPage } from "@/features/dashboards/DashboardPage";
+import { Failure } from "@/features/shell/Failure";
+import { chosenColours } from "@/server/charts/service";
+import { valuesOf } from "@/server/dashboards/service";
+import { sourcesOf } from "@/server/dashboards/sources";
+import { desk } from "@/server/people/desk";
+import { viewerOf } from "@/server/people/viewer";
+
+export default async function Page({ params }: { params: Promise<{ id: string }> }) {
+  const ws = await desk();
+  const saved = ws.objects.open((await params).id);
+  if (saved?.kind !== "dashboard") return <Failure words="This dashboard is gone. It may have been deleted; the list of dashboards shows what there is." />;
+  const spec = dashboardSpecSchema.safeParse(saved.spec);
+  if (!spec.success) return <Failure words="This dashboard is in a form that this version cannot read. It is kept as it is." />;
+  const schema = await ws.shownSchema().catch((error: unknown) => error as Error);
+  if (schema instanceof Error) return <Failure words={schema.message} />;
+  return (
+    <DashboardPage
+      key={saved.id}
+      saved={{ id: saved.id, name: saved.name, spec: spec.data, revision: saved.revision }}
+      own={valuesOf(ws, viewerOf(ws, await headers()), saved.id)}
+      sources={sourcesOf(ws)}
+      schema={schema}
+      today={ws.today}
+      viewer={ws.person}
+      colours={chosenColours(ws)}
+      looking={ws.signedIn?.role === "viewer"}
+    />
+  );
+}

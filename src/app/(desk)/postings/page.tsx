@@ -1,0 +1,18 @@
+import type { Metadata } from "next";
+import { PostingsHome } from "@/features/postings/PostingsHome";
+import { Failure } from "@/features/shell/Failure";
+import { desk } from "@/server/people/desk";
+import { journalOf } from "@/server/posting/service";
+
+export const metadata: Metadata = { title: "Postings" };
+
+export default async function Page() {
+  const ws = await desk("analyst");
+  try {
+    const [schema, journal] = await Promise.all([ws.shownSchema(), journalOf(ws, { client: "page" })]);
+    const named = (kind: "posting" | "query") => ws.objects.list(kind).map(({ id, name }) => ({ id, name }));
+    return <PostingsHome schema={schema} journal={journal} drafts={named("posting")} queries={named("query")} />;
+  } catch (error) {
+    return <Failure words={error instanceof Error ? error.message : "The journal cannot be read."} />;
+  }
+}

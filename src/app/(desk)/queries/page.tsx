@@ -1,0 +1,14 @@
+import type { Metadata } from "next";
+import { QueryList } from "@/features/queries/QueryList";
+import { Failure } from "@/features/shell/Failure";
+import { desk } from "@/server/people/desk";
+
+export const metadata: Metadata = { title: "Queries" };
+
+export default async function Page() {
+  const ws = await desk("analyst");
+  const schema = await ws.shownSchema().catch((error: unknown) => error as Error);
+  if (schema instanceof Error) return <Failure words={schema.message} />;
+  const saved = ws.objects.list("query").map(({ id, name, spec, updatedAt }) => ({ id, name, spec, updatedAt: updatedAt.toISOString() }));
+  return <QueryList saved={saved} schema={schema} />;
+}

@@ -1,0 +1,12 @@
+import type { Metadata } from "next";
+import { SchedulesPage } from "@/features/schedules/SchedulesPage";
+import { desk } from "@/server/people/desk";
+import { schedulesState } from "@/server/scheduler/state";
+
+export const metadata: Metadata = { title: "Schedules" };
+
+export default async function Page({ searchParams }: { searchParams: Promise<{ new?: string; report?: string }> }) {
+  const { report, new: fresh } = await searchParams;
+  const ws = await desk("analyst");
+  return <SchedulesPage initial={schedulesState(ws)} zone={ws.locale.zone} making={fresh ? (report ?? "") : null} />;
+}

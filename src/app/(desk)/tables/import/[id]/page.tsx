@@ -1,0 +1,17 @@
+import { ImportPage } from "@/features/import/ImportPage";
+import { Failure } from "@/features/shell/Failure";
+import { broughtFile } from "@/server/import/service";
+import { desk } from "@/server/people/desk";
+
+export default async function Page({ params }: { params: Promise<{ id: string }> }) {
+  const { id } = await params;
+  const ws = await desk("analyst");
+  try {
+    const { name, bytes } = broughtFile(ws, id);
+    const schema = await ws.shownSchema();
+    const tables = schema.tables.filter((t) => !t.view).map(({ name: table, label }) => ({ name: table, label }));
+    return <ImportPage key={id} id={id} name={name} bytes={bytes} tables={tables} />;
+  } catch (error) {
+    return <Failure words={error instanceof Error ? error.message : "This file cannot be opened."} />;
+  }
+}

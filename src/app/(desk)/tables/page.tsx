@@ -1,0 +1,11 @@
+import type { Metadata } from "next";
+import { Failure } from "@/features/shell/Failure";
+import { TableList } from "@/features/tables/TableList";
+import { desk } from "@/server/people/desk";
+
+export const metadata: Metadata = { title: "Tables" };
+
+export default async function Page() {
+  const schema = await (await desk("analyst")).shownSchema().catch((error: unknown) => error as Error);
+  return schema instanceof Error ? <Failure words={schema.message} /> : <TableList schema={schema} />;
+}

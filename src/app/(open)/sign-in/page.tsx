@@ -1,0 +1,16 @@
+import type { Metadata } from "next";
+import { headers } from "next/headers";
+import { redirect } from "next/navigation";
+import { SignInPage } from "@/features/people/SignInPage";
+import { demoPeople } from "@/server/people/demo";
+import { personOf } from "@/server/people/session";
+import { workspace } from "@/server/workspace/workspace";
+
+export const metadata: Metadata = { title: "Sign in" };
+
+export default async function Page() {
+  const house = workspace();
+  const asked = await headers();
+  if (!house.people.any() || personOf(house, asked)) redirect("/");
+  return <SignInPage demo={demoPeople(house, asked)} />;
+}

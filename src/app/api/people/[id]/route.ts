@@ -1,0 +1,14 @@
+import { posting } from "@/server/http/handle";
+import { personChangeSchema } from "@/server/people/shapes";
+
+type Context = { params: Promise<{ id: string }> };
+
+/** Changes an account; its sessions end where it is barred, gets another role or another password. */
+export async function PATCH(request: Request, { params }: Context): Promise<Response> {
+  const { id } = await params;
+  return posting("owner", personChangeSchema, async (set, { ws }) => {
+    const person = await ws.people.change(id, set);
+    ws.record("changed an account", `${person.name}: ${Object.keys(set).join(", ")}`);
+    return Response.json(person);
+  })(request);
+}

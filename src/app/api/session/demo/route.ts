@@ -1,0 +1,16 @@
+import { z } from "zod";
+import { posting } from "@/server/http/handle";
+import { Refusal } from "@/server/http/refusal";
+import { demoPeople } from "@/server/people/demo";
+import { sessionCookie, tokenOf } from "@/server/people/session";
+import { workspace } from "@/server/workspace/workspace";
+
+/** Lets one of the demo's invented people in. */
+export const POST = posting("open", z.object({ person: z.string() }), ({ person }, { request }) => {
+  const house = workspace();
+  const known = demoPeople(house, request.headers).some((p) => p.id === person) && house.people.get(person);
+  if (!known) throw new Refusal(403, "Only the demo's invented people come in without a password.");
+  const before = tokenOf(request.headers);
+  if (before) house.people.close(before);
+  return Response.json({ name: known.name }, { headers: { "set-cookie": sessionCookie(request, house.people.open(known)) } });
+});

@@ -1,0 +1,24 @@
+import { z } from "zod";
+import { posting } from "@/server/http/handle";
+import { sessionCookie, tokenOf } from "@/server/people/session";
+import { workspace } from "@/server/workspace/workspace";
+
+const shape = z.object({ login: z.string().max(200), password: z.string().max(500) });
+
+/** Signs in: the browser gets a session. */
+export const POST = posting("open", shape, async ({ login, password }, { request }) => {
+  const { people } = workspace();
+  const person = await people.signIn(login, password);
+  return Response.json({ name: person.name }, { headers: { "set-cookie": sessionCookie(request, people.open(person)) } });
+});
+
+/** Signs out: here, or everywhere. */
+export const DELETE = posting("open", z.object({ everywhere: z.boolean() }), ({ everywhere }, { ws, request }) => {
+  const token = tokenOf(request.headers);
+  if (token) ws.people.close(token);
+  if (everywhere && ws.signedIn) {
+    ws.people.signOutEverywhere(ws.signedIn.id);
+    ws.record("signed out everywhere", "");
+  }
+  return Response.json({}, { headers: { "set-cookie": sessionCookie(request, null) } });
+});

@@ -1,0 +1,30 @@
+import { z } from "zod";
+import { querySpecSchema } from "../query/spec";
+
+/** What an account may do. An owner also keeps the accounts; a viewer sees what is shared with them. */
+export const ROLES = ["owner", "analyst", "viewer"] as const;
+export type Role = (typeof ROLES)[number];
+
+export const ROLE_WORDS: Record<Role, string> = {
+  owner: "keeps the accounts and the rules, and sees everything",
+  analyst: "asks, builds and posts; sees what is their own or shared with them",
+  viewer: "sees what is shared with them, with filters of their own",
+};
+
+export const LEVELS = ["see", "edit"] as const;
+/** What a share allows: to look and have it made, or to change it too. */
+export type Level = (typeof LEVELS)[number];
+
+/** Whom a rule on rows is for: all of a role, or one person. Owners are under no rule. */
+export const whoSchema = z.discriminatedUnion("kind", [
+  z.object({ kind: z.literal("role"), role: z.enum(["analyst", "viewer"]) }),
+  z.object({ kind: z.literal("person"), person: z.string() }),
+]);
+export type Who = z.infer<typeof whoSchema>;
+
+/** A rule on rows: those of a table that some people see, as a query's conditions on it. */
+export const ruleSpecSchema = z.object({ version: z.literal(1), who: whoSchema, query: querySpecSchema });
+export type RuleSpec = z.infer<typeof ruleSpecSchema>;
+
+/** Who is asking, as far as the data is concerned. */
+export type Asker = { id: string; role: Role; knownAs: string };

@@ -1,0 +1,61 @@
+"use client";
+
+import { useState } from "react";
+import type { Page } from "@/core/report/page";
+import { writeCount } from "@/core/types/format";
+import { Notice } from "@/ui/Notice";
+import { PageView } from "../reports/PageView";
+import { makeFile } from "../SavedHeader";
+import { useLocale } from "../shell/Shell";
+import { useAnswer } from "../useAnswer";
+
+type Shown = { pages: Page[]; count: number };
+
+/** What is asked for one page, and where it is printed: a report turns its pages, letters one after the other. */
+const KINDS = {
+  report: { path: "/api/report/pages", body: (at: number) => ({ from: at + 1, to: at + 1 }), print: "/api/report/pdf", noun: "page" },
+  letter: { path: "/api/letters/page", body: (at: number) => ({ at }), print: "/api/letters/export", noun: "letter" },
+};
+
+type Answer = { pages: Page[]; count?: number; outline?: { pages: number } };
+const shownIn = (answer: Answer | null): Shown | null => answer && { pages: answer.pages, count: answer.count ?? answer.outline?.pages ?? 0 };
+
+/** A report or letters as those see them who only look: page by page, to be printed as they are saved. */
+export function LookPages({ kind, id, name }: { kind: "report" | "letter"; id: string; name: string }) {
+  const locale = useLocale();
+  const [at, setAt] = useState(0);
+  const { path, body, print, noun } = KINDS[kind];
+  const { answer, failure } = useAnswer<Answer>(path, { object: id, ...body(at) }, 60);
+  const shown = shownIn(answer);
+  const count = shown?.count ?? 0;
+  return (
+    <div className="flex h-full flex-col">
+      <div className="flex flex-wrap items-center gap-3 px-8 py-4">
+        <h1 className="font-serif text-title font-semibold">{name}</h1>
+        {shown && (
+          <span className="text-small text-soft">
+            {noun} {writeCount(Math.min(at + 1, count), locale)} of {writeCount(count, locale)}
+          </span>
+        )}
+        <span className="ml-auto flex gap-2">
+          <button type="button" className="button" aria-label={`The ${noun} before`} disabled={at === 0} onClick={() => setAt(at - 1)}>
+            ‹
+          </button>
+          <button type="button" className="button" aria-label={`Next ${noun}`} disabled={at + 1 >= count} onClick={() => setAt(at + 1)}>
+            ›
+          </button>
+          <button type="button" className="button-primary" disabled={!shown} onClick={() => makeFile(print, { object: id, name }, "pdf")}>
+            Save PDF
+          </button>
+        </span>
+      </div>
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable by keyboard (WCAG 2.1.1) */}
+      <section aria-label={`The ${noun}`} tabIndex={0} className="grid min-h-0 flex-1 content-start gap-5 overflow-auto bg-desk px-6 py-5">
+        {failure && <Notice tone="wrong">{failure.message}</Notice>}
+        {shown?.pages.map((page) => (
+          <PageView key={page.number} page={page} />
+        ))}
+      </section>
+    </div>
+  );
+}

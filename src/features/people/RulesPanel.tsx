@@ -1,0 +1,140 @@
+"use client";
+
+import { useRouter } from "next/navigation";
+import { useEffect, useState } from "react";
+import { toast } from "sonner";
+import { rowsBrief } from "@/core/brief/brief";
+import type { RuleSpec, Who } from "@/core/people/spec";
+import * as edit from "@/core/query/edit";
+import { emptyQuery, type QuerySpec } from "@/core/query/spec";
+import type { Schema } from "@/core/schema/schema";
+import { Brief, BriefPopover } from "@/ui/Brief";
+import { ask, sentenceOf } from "../ask";
+import { PhraseEditor } from "../queries/editors/PhraseEditor";
+import { Choice, FieldPicker } from "../queries/editors/parts";
+import { phraseKey } from "../queries/phraseKey";
+import { useLocale } from "../shell/Shell";
+import type { Account } from "./PeoplePage";
+
+type Rule = { id: string; name: string; revision: number; spec: RuleSpec };
+
+/** Rules on rows: for whom, of which table, which rows. They hold in every query, page, figure and file. */
+export function RulesPanel({ rules, people, schema }: { rules: Rule[]; people: Account[]; schema: Schema }) {
+  const router = useRouter();
+  async function add(table: string): Promise<void> {
+    const spec: RuleSpec = { version: 1, who: { kind: "role", role: "viewer" }, query: emptyQuery(table) };
+    await ask("/api/objects", { kind: "rule", name: table, spec }).then(
+      () => router.refresh(),
+      (error) => void toast.error(sentenceOf(error)),
+    );
+  }
+  return (
+    <div className="grid gap-5">
+      <p className="max-w-2xl text-soft">
+        A rule says which rows of a table some people see. It holds in every query, pivot, report, letter, page and file of theirs. Several rules on a table
+        must all let a row through. Owners are under no rule.
+      </p>
+      {rules.map((rule) => (
+        <RuleRow key={`${rule.id} ${rule.revision}`} rule={rule} people={people} schema={schema} />
+      ))}
+      <BriefPopover label="Add a rule ▾" className="button justify-self-start">
+        {(close) => (
+          <>
+            <p className="caption pb-1">On the rows of</p>
+            {schema.tables.map((t) => (
+              <Choice
+                key={t.name}
+                onClick={() => {
+                  close();
+                  void add(t.name);
+                }}
+              >
+                {t.label}
+              </Choice>
+            ))}
+          </>
+        )}
+      </BriefPopover>
+    </div>
+  );
+}
+
+const KEEP_MS = 500;
+
+function RuleRow({ rule, people, schema }: { rule: Rule; people: Account[]; schema: Schema }) {
+  const router = useRouter();
+  const locale = useLocale();
+  const [spec, setSpec] = useState(rule.spec);
+  const changed = JSON.stringify(spec) !== JSON.stringify(rule.spec);
+  useEffect(() => {
+    if (!changed) return;
+    const timer = setTimeout(() => {
+      ask(`/api/objects/${rule.id}`, { spec, revision: rule.revision }, { method: "PATCH" }).then(
+        () => router.refresh(),
+        (error) => void toast.error(sentenceOf(error)),
+      );
+    }, KEEP_MS);
+    return () => clearTimeout(timer);
+  }, [changed, spec, rule, router]);
+  const change = (query: QuerySpec) => setSpec({ ...spec, query });
+  const setWho = (value: string) => {
+    const [kind, ...rest] = value.split(" ");
+    const who: Who = kind === "person" ? { kind, person: rest.join(" ") } : { kind: "role", role: rest[0] as "viewer" };
+    setSpec({ ...spec, who });
+  };
+  const props = { spec: spec.query, schema, change };
+  const bare = spec.query.conditions.length === 0;
+  return (
+    <section className="border-t border-rule pt-3">
+      <div className="flex flex-wrap items-center gap-3">
+        <label className="flex items-center gap-2">
+          For
+          <select
+            className="field w-56"
+            value={spec.who.kind === "role" ? `role ${spec.who.role}` : `person ${spec.who.person}`}
+            onChange={(e) => setWho(e.target.value)}
+          >
+            <option value="role viewer">every viewer</option>
+            <option value="role analyst">every analyst</option>
+            {people
+              .filter((p) => p.role !== "owner")
+              .map((p) => (
+                <option key={p.id} value={`person ${p.id}`}>
+                  {p.name}
+                </option>
+              ))}
+          </select>
+        </label>
+        <button
+          type="button"
+          className="ml-auto font-semibold text-vermilion hover:underline"
+          onClick={() =>
+            void ask(`/api/objects/${rule.id}`, {}, { method: "DELETE" }).then(
+              () => router.refresh(),
+              (error) => void toast.error(sentenceOf(error)),
+            )
+          }
+        >
+          Remove
+        </button>
+      </div>
+      <Brief
+        phrases={rowsBrief(spec.query, schema, locale)}
+        keyOf={phraseKey}
+        onDelete={(target) => {
+          if ("id" in target && target.kind !== "join" && target.kind !== "unmatched" && target.kind !== "group")
+            change(edit.removeCondition(spec.query, target.id));
+        }}
+        editor={(target, close) => <PhraseEditor target={target} {...props} close={close} />}
+      >
+        {" "}
+        <BriefPopover label="+ condition" className="chip">
+          {(close) => (
+            <FieldPicker {...props} close={close} caption="Only rows where" pick={(next, operand) => change(edit.addCondition(next, schema, operand).spec)} />
+          )}
+        </BriefPopover>
+      </Brief>
+      {bare && <p className="text-small text-ochre">Without a condition the rule keeps no row back.</p>}
+    </section>
+  );
+}

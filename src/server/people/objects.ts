@@ -1,0 +1,162 @@
+import type { z } from "zod";
+import { chartSpecSchema } from "@/core/chart/spec";
+import { dashboardSpecSchema, type Tile } from "@/core/dashboard/spec";
+import { folioSpecSchema } from "@/core/folio/spec";
+import { letterSpecSchema } from "@/core/letter/spec";
+import { pageSpecSchema } from "@/core/page/spec";
+import type { Level } from "@/core/people/spec";
+import { pivotSpecSchema } from "@/core/pivot/spec";
+import { postingSpecSchema } from "@/core/posting/spec";
+import { reportSpecSchema } from "@/core/report/spec";
+import { scheduleSpecSchema } from "@/core/schedule/spec";
+import type { Catalogue, ObjectKind, SavedObject } from "@/server/catalogue/catalogue";
+import { Refusal } from "@/server/http/refusal";
+import type { People, Person, Share } from "./people";
+
+/** Kinds that describe the data for everyone who builds: they are nobody's own. */
+const COMMON: ReadonlySet<ObjectKind> = new Set(["derived", "link", "folio", "posting"]);
+
+const idsOfTile = (tile: Tile): string[] => {
+  switch (tile.kind) {
+    case "switch":
+      return tile.tiles.flatMap(idsOfTile);
+    case "figure":
+    case "table":
+      return [tile.query];
+    case "chart":
+      return [tile.chart];
+    case "pivot":
+      return [tile.pivot];
+    case "text":
+    case "picture":
+      return [];
+    default:
+      return tile satisfies never;
+  }
+};
+
+const read = <S>(shape: z.ZodType<S>, spec: unknown, ids: (spec: S) => string[]): string[] => {
+  const parsed = shape.safeParse(spec);
+  return parsed.success ? ids(parsed.data) : [];
+};
+
+/** The saved objects that one is made from. */
+const MADE_FROM: Partial<Record<ObjectKind, (spec: unknown) => string[]>> = {
+  pivot: (spec) => read(pivotSpecSchema, spec, (s) => [s.query]),
+  chart: (spec) => read(chartSpecSchema, spec, (s) => [s.query]),
+  report: (spec) => read(reportSpecSchema, spec, (s) => [s.query, ...(s.closing ?? []).map((c) => c.id)]),
+  letter: (spec) => read(letterSpecSchema, spec, (s) => [s.query]),
+  schedule: (spec) => read(scheduleSpecSchema, spec, (s) => [s.subject.id]),
+  dashboard: (spec) => read(dashboardSpecSchema, spec, (s) => s.tiles.flatMap(idsOfTile)),
+  folio: (spec) => read(folioSpecSchema, spec, (s) => (s.shown ?? []).flatMap(idsOfTile)),
+  page: (spec) => read(pageSpecSchema, spec, (s) => [s.subject.kind === "search" ? s.subject.query : s.subject.id]),
+  posting: (spec) => read(postingSpecSchema, spec, (s) => (s.source.kind === "query" ? [s.source.id] : [])),
+};
+export const madeFrom = (kind: ObjectKind, spec: unknown): string[] => MADE_FROM[kind]?.(spec) ?? [];
+
+/**
+ * The saved objects as one person has them. What is theirs, or shared with them, they see; what that is made from is
+ * worked out for them too, but does not open. Where there are no accounts, and for the ledger's own work, all is open.
+ */
+export class Objects {
+  private known: { stamp: string; shares: Map<string, Share[]>; reach: Set<string> } | null = null;
+
+  constructor(
+    private readonly catalogue: Catalogue,
+    private readonly people: People,
+    readonly person: Person | null,
+  ) {}
+
+  /** What the person may do with an object; null where it is not for them. */
+  level(object: SavedObject): Level | null {
+    const { person } = this;
+    if (!person || person.role === "owner") return "edit";
+    if (object.kind === "rule") return null;
+    if (person.role === "viewer") return this.shareOf(object) ? "see" : null;
+    if (object.owner === person.id || COMMON.has(object.kind)) return "edit";
+    return this.shareOf(object);
+  }
+
+  /** The objects a person sees. */
+  list(kind?: ObjectKind): SavedObject[] {
+    return this.catalogue.list(kind).filter((o) => this.level(o) !== null);
+  }
+
+  /** An object that the person may open. */
+  open(id: string): SavedObject | undefined {
+    const found = this.catalogue.get(id);
+    return found && this.level(found) !== null ? found : undefined;
+  }
+
+  /** An object that may be worked out for the person: one they may open, or one that such a one is made from. */
+  get(id: string): SavedObject | undefined {
+    const found = this.catalogue.get(id);
+    if (!found || this.level(found) !== null) return found;
+    return this.state().reach.has(id) ? found : undefined;
+  }
+
+  /** @throws Refusal where the person may not make such an object, or it is made from what is not for them */
+  create(kind: ObjectKind, name: string, spec: unknown, id?: string): SavedObject {
+    if (this.person?.role === "viewer" || (kind === "rule" && this.person && this.person.role !== "owner"))
+      throw new Refusal(403, "Your account looks, and does not make. Ask the owner for another role.");
+    this.checkSources(kind, spec);
+    return this.catalogue.create(kind, name, spec, id, COMMON.has(kind) ? null : (this.person?.id ?? null));
+  }
+
+  /** @throws Refusal where the person may only see it, StaleRevision where it has been saved since */
+  save(id: string, change: { name?: string | undefined; spec?: unknown }, revision: number): SavedObject | undefined {
+    const found = this.open(id);
+    if (!found) return undefined;
+    if (this.level(found) !== "edit")
+      throw new Refusal(403, "This is shared with you to see, not to change. Ask whose it is, or save your own under another name.");
+    if (change.spec !== undefined) this.checkSources(found.kind, change.spec);
+    return this.catalogue.save(id, change, revision);
+  }
+
+  /** @throws Refusal where it is another's */
+  remove(id: string): void {
+    const found = this.open(id);
+    if (!found) return;
+    if (!this.mayShare(found)) throw new Refusal(403, "Only who made it, or an owner, may delete this.");
+    this.catalogue.remove(id);
+  }
+
+  /** Whether the person may share an object and delete it: it is theirs, or they are an owner. */
+  mayShare(object: SavedObject): boolean {
+    const { person } = this;
+    if (!person || person.role === "owner") return true;
+    return person.role === "analyst" && (object.owner === person.id || COMMON.has(object.kind));
+  }
+
+  private checkSources(kind: ObjectKind, spec: unknown): void {
+    for (const id of madeFrom(kind, spec))
+      if (this.catalogue.get(id) && !this.get(id))
+        throw new Refusal(403, "This is made from something that is not shared with you. Ask whose it is to share it.");
+  }
+
+  private shareOf(object: SavedObject): Level | null {
+    const shares = (this.state().shares.get(object.id) ?? []).filter((s) => s.person === "" || s.person === this.person?.id);
+    return shares.some((s) => s.level === "edit") ? "edit" : shares.length > 0 ? "see" : null;
+  }
+
+  /** Shares, and what can be reached from what is seen; read again when the catalogue has changed. */
+  private state(): { shares: Map<string, Share[]>; reach: Set<string> } {
+    const stamp = this.catalogue.stamp();
+    if (this.known?.stamp === stamp) return this.known;
+    const shares = new Map<string, Share[]>();
+    for (const share of this.people.allShares()) shares.set(share.object, [...(shares.get(share.object) ?? []), share]);
+    const reach = new Set<string>();
+    this.known = { stamp, shares, reach };
+    const follow = (object: SavedObject) => {
+      for (const id of madeFrom(object.kind, object.spec)) {
+        const next = reach.has(id) ? undefined : this.catalogue.get(id);
+        if (!next) continue;
+        reach.add(id);
+        follow(next);
+      }
+    };
+    // What is one's own is made from what one may use; it opens nothing that is shared no longer.
+    for (const object of this.list()) if (object.owner === null || object.owner !== this.person?.id) follow(object);
+    return this.known;
+  }
+}

@@ -1,0 +1,208 @@
+import { createHash, randomBytes, randomUUID } from "node:crypto";
+import { and, asc, desc, eq, lt, or } from "drizzle-orm";
+import type { BetterSQLite3Database } from "drizzle-orm/better-sqlite3";
+import type { Level, Role } from "@/core/people/spec";
+import { failures, log, people, sessions, shares } from "@/server/catalogue/tables";
+import { Refusal } from "@/server/http/refusal";
+import { checkPassword, hashPassword } from "./passwords";
+
+export type Person = Omit<typeof people.$inferSelect, "password">;
+export type Share = typeof shares.$inferSelect;
+export type LogLine = typeof log.$inferSelect;
+
+/** A session ends when it has not been used for so long, and in any case after so long. */
+const IDLE_MS = 12 * 3_600_000;
+const LONGEST_MS = 14 * 86_400_000;
+/** How often a session's use is written down. */
+const SEEN_EVERY_MS = 60_000;
+
+/** After so many failures each further try must wait, twice as long each time. */
+const FREE_TRIES = 5;
+const FIRST_WAIT_MS = 1_000;
+const LONGEST_WAIT_MS = 900_000;
+
+const sha = (token: string): string => createHash("sha256").update(token).digest("base64url");
+const withoutPassword = ({ password: _, ...person }: typeof people.$inferSelect): Person => person;
+const asLogin = (login: string): string => login.trim().toLowerCase();
+
+/** Accounts, their sessions, what is shared with whom, and the log: tables of the catalogue. */
+export class People {
+  constructor(
+    private readonly db: BetterSQLite3Database,
+    private readonly now: () => Date,
+  ) {}
+
+  list(): Person[] {
+    return this.db.select().from(people).orderBy(asc(people.name)).all().map(withoutPassword);
+  }
+
+  /** Whether there are accounts: then nobody works without signing in. */
+  any(): boolean {
+    return this.db.select({ id: people.id }).from(people).limit(1).get() !== undefined;
+  }
+
+  get(id: string): Person | undefined {
+    const found = this.db.select().from(people).where(eq(people.id, id)).get();
+    return found && withoutPassword(found);
+  }
+
+  /** @throws Refusal where the name to sign in with is taken */
+  async create(person: { login: string; name: string; role: Role; knownAs?: string; password: string | null; id?: string }): Promise<Person> {
+    const login = asLogin(person.login);
+    if (this.db.select().from(people).where(eq(people.login, login)).get()) throw new Refusal(409, `Somebody signs in as “${login}” already. Choose another.`);
+    const password = person.password === null ? null : await hashPassword(person.password);
+    const made = { id: person.id ?? randomUUID(), login, name: person.name.trim(), role: person.role, knownAs: person.knownAs?.trim() ?? "", password };
+    return withoutPassword(
+      this.db
+        .insert(people)
+        .values({ ...made, createdAt: this.now() })
+        .returning()
+        .get(),
+    );
+  }
+
+  /**
+   * Changes an account. A new password, another role or barring ends its sessions.
+   * @throws Refusal where no owner would be left, or there is no such account
+   */
+  async change(id: string, set: { name?: string; role?: Role; knownAs?: string; password?: string; barred?: boolean }): Promise<Person> {
+    const known = this.get(id);
+    if (!known) throw new Refusal(404, "This account is gone.");
+    const stays = (set.role ?? known.role) === "owner" && !(set.barred ?? known.barred);
+    const otherOwners = this.list().filter((p) => p.id !== id && p.role === "owner" && !p.barred);
+    if (known.role === "owner" && !stays && otherOwners.length === 0) throw new Refusal(409, "This is the only owner. Make another owner first.");
+    const { password, ...rest } = set;
+    const values = { ...rest, ...(password === undefined ? {} : { password: await hashPassword(password) }) };
+    if (Object.keys(values).length > 0) this.db.update(people).set(values).where(eq(people.id, id)).run();
+    if (password !== undefined || set.barred || (set.role && set.role !== known.role)) this.signOutEverywhere(id);
+    return this.get(id) as Person;
+  }
+
+  /**
+   * Checks who signs in.
+   * @throws Refusal with status 429 where it must wait, 401 where name and password do not belong together
+   */
+  async signIn(login: string, password: string): Promise<Person> {
+    const name = asLogin(login);
+    const key = `account ${name}`;
+    this.mayTry(key);
+    const found = this.db.select().from(people).where(eq(people.login, name)).get();
+    // The failure is counted before the password is looked at: tries side by side are counted too.
+    this.failed(key);
+    const right = await checkPassword(password, found?.password ?? null);
+    if (!found || !right || found.barred) {
+      this.record(found?.name ?? name.slice(0, 60), "sign-in refused", name.slice(0, 60));
+      throw new Refusal(401, "This name and password do not belong together. See whether capitals are on, or ask the owner for a new password.");
+    }
+    this.succeeded(key);
+    return withoutPassword(found);
+  }
+
+  async isPasswordOf(id: string, password: string): Promise<boolean> {
+    const found = this.db.select().from(people).where(eq(people.id, id)).get();
+    this.mayTry(`account ${found?.login}`);
+    const right = await checkPassword(password, found?.password ?? null);
+    if (!right) this.failed(`account ${found?.login}`);
+    return right;
+  }
+
+  /** Opens a session. @returns what the browser keeps: known to nobody else, and not kept here */
+  open(person: Person): string {
+    const token = randomBytes(32).toString("base64url");
+    const at = this.now();
+    const ended = or(lt(sessions.seenAt, new Date(at.getTime() - IDLE_MS)), lt(sessions.createdAt, new Date(at.getTime() - LONGEST_MS)));
+    this.db.delete(sessions).where(ended).run();
+    this.db
+      .insert(sessions)
+      .values({ token: sha(token), person: person.id, createdAt: at, seenAt: at })
+      .run();
+    this.record(person.name, "signed in", "");
+    return token;
+  }
+
+  /** Whose session this is; undefined for one that ended, was never there, or belongs to a barred account. */
+  ofSession(token: string): Person | undefined {
+    const found = this.db
+      .select()
+      .from(sessions)
+      .where(eq(sessions.token, sha(token)))
+      .get();
+    if (!found) return undefined;
+    const at = this.now().getTime();
+    if (at - found.seenAt.getTime() > IDLE_MS || at - found.createdAt.getTime() > LONGEST_MS) {
+      this.close(token);
+      return undefined;
+    }
+    const person = this.get(found.person);
+    if (!person || person.barred) return undefined;
+    if (at - found.seenAt.getTime() > SEEN_EVERY_MS)
+      this.db
+        .update(sessions)
+        .set({ seenAt: new Date(at) })
+        .where(eq(sessions.token, found.token))
+        .run();
+    return person;
+  }
+
+  close(token: string): void {
+    this.db
+      .delete(sessions)
+      .where(eq(sessions.token, sha(token)))
+      .run();
+  }
+
+  signOutEverywhere(person: string): void {
+    this.db.delete(sessions).where(eq(sessions.person, person)).run();
+  }
+
+  sessionsOf(person: string): { createdAt: Date; seenAt: Date }[] {
+    return this.db.select().from(sessions).where(eq(sessions.person, person)).orderBy(desc(sessions.seenAt)).all();
+  }
+
+  /** @throws Refusal with status 429 while what failed before must wait */
+  mayTry(key: string): void {
+    const known = this.db.select().from(failures).where(eq(failures.key, key)).get();
+    if (!known || known.count < FREE_TRIES) return;
+    const wait = Math.min(LONGEST_WAIT_MS, FIRST_WAIT_MS * 2 ** (known.count - FREE_TRIES));
+    const left = known.at.getTime() + wait - this.now().getTime();
+    if (left > 0) throw new Refusal(429, `That failed ${known.count} times. Wait ${Math.ceil(left / 1000)} seconds, then try again.`);
+  }
+
+  failed(key: string): void {
+    const count = (this.db.select().from(failures).where(eq(failures.key, key)).get()?.count ?? 0) + 1;
+    const at = this.now();
+    this.db.insert(failures).values({ key, count, at }).onConflictDoUpdate({ target: failures.key, set: { count, at } }).run();
+  }
+
+  succeeded(key: string): void {
+    this.db.delete(failures).where(eq(failures.key, key)).run();
+  }
+
+  allShares(): Share[] {
+    return this.db.select().from(shares).all();
+  }
+
+  sharesOf(object: string): Share[] {
+    return this.db.select().from(shares).where(eq(shares.object, object)).all();
+  }
+
+  /** Shares an object with a person, or with everyone (""); null takes the share back. */
+  share(object: string, person: string, level: Level | null): void {
+    const which = and(eq(shares.object, object), eq(shares.person, person));
+    if (level === null) this.db.delete(shares).where(which).run();
+    else
+      this.db
+        .insert(shares)
+        .values({ object, person, level })
+        .onConflictDoUpdate({ target: [shares.object, shares.person], set: { level } })
+        .run();
+  }
+
+  record(person: string, action: string, about: string): void {
+    this.db.insert(log).values({ at: this.now(), person, action, about }).run();
+  }
+
+  logLines(limit = 500): LogLine[] {
+    return this.db.select().from(log).orderBy(desc(log.id)).limit(limit).all();
+  }
+}

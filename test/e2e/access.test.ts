@@ -1,0 +1,371 @@
+import { readdirSync } from "node:fs";
+import { dirname } from "node:path";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { type Application, Desk, openApplication } from "../support/server";
+
+/*
+ * Who gets in where: every route by every role, every object by who it is for, every session by whether it is one. The
+ * tables here say what is meant; the application is asked over HTTP, as anybody could ask it.
+ */
+
+let app: Application;
+beforeAll(async () => {
+  app = await openApplication();
+}, 120_000);
+afterAll(() => app?.close());
+
+type Role = "owner" | "analyst" | "viewer";
+const PEOPLE: Record<Role, string> = { owner: "demo-owner", analyst: "demo-analyst", viewer: "demo-una" };
+const RANK: Role[] = ["viewer", "analyst", "owner"];
+
+/** The least a caller must be; "open" is anybody. A route that is not named here fails the test. */
+const ROUTES: Record<string, Partial<Record<"GET" | "POST" | "PATCH" | "PUT" | "DELETE", Role | "open">>> = {
+  charts: { POST: "analyst" },
+  "charts/colours": { POST: "analyst" },
+  "charts/export": { POST: "viewer" },
+  "charts/new": { POST: "analyst" },
+  "dashboards/choices": { POST: "viewer" },
+  "dashboards/tile": { POST: "viewer" },
+  "dashboards/values": { POST: "viewer" },
+  imports: { POST: "analyst" },
+  "imports/[id]/run": { POST: "analyst" },
+  "imports/[id]/scan": { POST: "analyst" },
+  "letters/export": { POST: "viewer" },
+  "letters/new": { POST: "analyst" },
+  "letters/page": { POST: "viewer" },
+  "letters/proof": { POST: "analyst" },
+  "links/evidence": { POST: "analyst" },
+  "links/suggest": { POST: "analyst" },
+  objects: { GET: "viewer", POST: "analyst" },
+  "objects/[id]": { PATCH: "analyst", DELETE: "analyst" },
+  "objects/[id]/shares": { GET: "analyst", PUT: "analyst" },
+  "outbox/file": { GET: "analyst" },
+  people: { POST: "owner" },
+  "people/[id]": { PATCH: "owner" },
+  "people/me": { POST: "viewer" },
+  pivots: { POST: "analyst" },
+  "pivots/export": { POST: "viewer" },
+  "pivots/new": { POST: "analyst" },
+  "postings/new": { POST: "analyst" },
+  "postings/post": { POST: "analyst" },
+  "postings/preview": { POST: "analyst" },
+  "postings/reversal": { POST: "analyst" },
+  "postings/reverse": { POST: "analyst" },
+  "postings/rows": { POST: "analyst" },
+  "postings/source": { POST: "analyst" },
+  "query/export": { POST: "analyst" },
+  "query/footing": { POST: "viewer" },
+  "query/proof": { POST: "viewer" },
+  "query/rows": { POST: "viewer" },
+  "report/new": { POST: "analyst" },
+  "report/pages": { POST: "viewer" },
+  "report/pdf": { POST: "viewer" },
+  "schedules/[id]/run": { POST: "analyst" },
+  "schedules/[id]/send": { POST: "analyst" },
+  "schedules/state": { GET: "analyst" },
+  schema: { GET: "analyst" },
+  session: { POST: "open", DELETE: "open" },
+  "session/demo": { POST: "open" },
+  "tables/column": { POST: "analyst" },
+  "tables/edit": { POST: "analyst" },
+};
+
+const PAGES: Record<string, Role> = {
+  "/queries": "viewer",
+  "/pivots": "viewer",
+  "/charts": "viewer",
+  "/reports": "viewer",
+  "/letters": "viewer",
+  "/dashboards": "viewer",
+  "/me": "viewer",
+  "/tables": "analyst",
+  "/tables/shipper": "analyst",
+  "/tables/shipper/folio?k=3": "analyst",
+  "/queries/new?from=shipper": "analyst",
+  "/postings": "analyst",
+  "/postings/agent-manifest": "analyst",
+  "/schedules": "analyst",
+  "/outbox": "analyst",
+  "/people": "owner",
+};
+
+const post = (body: object): RequestInit => ({ method: "POST", body: JSON.stringify(body) });
+const statusOf = async (path: string, init: RequestInit, person: string | null) => (await app.fetch(path, { redirect: "manual", ...init }, person)).status;
+const spec = {
+  version: 1,
+  source: "shipper",
+  joins: [],
+  conditions: [],
+  grouped: false,
+  columns: [{ id: "n", value: { kind: "field", join: "", column: "name" } }],
+  order: [],
+  limit: null,
+  parameters: [],
+};
+
+describe("every route by every role", () => {
+  it("is named in the table above", () => {
+    const found = (readdirSync("src/app/api", { recursive: true }) as string[]).filter((path) => path.endsWith("route.ts")).map((path) => dirname(path));
+    expect(found.sort()).toEqual(Object.keys(ROUTES).sort());
+  });
+  it.each(Object.entries(ROUTES).flatMap(([route, methods]) => Object.entries(methods).map(([method, least]) => [method, route, least] as const)))(
+    "%s %s: %s",
+    async (method, route, least) => {
+      const path = `/api/${route.replace("[id]", "none")}`;
+      const init: RequestInit = { method, ...(method === "GET" ? {} : { body: "{}" }) };
+      const nobody = await statusOf(path, init, null);
+      if (least === "open") return expect([400, 403]).toContain(nobody);
+      expect(nobody).toBe(401);
+      for (const role of RANK) {
+        const status = await statusOf(path, init, PEOPLE[role]);
+        if (RANK.indexOf(role) < RANK.indexOf(least)) expect([role, status]).toEqual([role, 403]);
+        else expect([200, 400, 404, 422], `${role}: ${status}`).toContain(status);
+      }
+    },
+  );
+  it.each(Object.entries(PAGES))("the page %s: %s", async (path, least) => {
+    expect(await statusOf(path, {}, null)).toBe(307);
+    for (const role of RANK) expect([role, await statusOf(path, {}, PEOPLE[role])]).toEqual([role, RANK.indexOf(role) < RANK.indexOf(least) ? 307 : 200]);
+  });
+});
+
+describe("a viewer", () => {
+  it("has nothing worked out but what is saved and shared with them", async () => {
+    const chart = { ...(await (await app.fetch("/api/objects?kind=chart")).json())[0] } as { spec: { pivot: object } };
+    const tile = {
+      kind: "figure",
+      id: "t",
+      title: "",
+      note: "",
+      query: "freight-lodged",
+      figure: { id: "n", value: null, figure: "count", showAs: "asIs" },
+      compare: null,
+      lessIsBetter: false,
+    };
+    const dashboard = { version: 1, tiles: [tile], filters: [], wide: [], narrow: [], refresh: null };
+    const own: [string, object][] = [
+      ["/api/query/rows", { spec, values: {}, offset: 0, rows: 10 }],
+      ["/api/query/footing", { spec, values: {} }],
+      ["/api/query/proof", { spec, values: {} }],
+      ["/api/dashboards/tile", { spec: dashboard, tile: "t", values: {} }],
+      ["/api/dashboards/choices", { table: "shipper", column: "name" }],
+      ["/api/charts/export", { spec: chart.spec, values: {}, name: "x", format: "csv" }],
+      ["/api/pivots/export", { spec: chart.spec.pivot, values: {}, name: "x", format: "csv" }],
+    ];
+    for (const [path, body] of own) {
+      expect([path, await statusOf(path, post(body), "demo-una")]).toEqual([path, 403]);
+      expect([path, await statusOf(path, post(body), "demo-analyst")]).toEqual([path, 200]);
+    }
+    const others: [string, object][] = [
+      ["/api/dashboards/tile", { object: "freight-by-day", tile: "all", values: {} }],
+      ["/api/dashboards/choices", { object: "morning-view", table: "crew", column: "last_name" }],
+      ["/api/letters/page", { object: "statement-of-account", at: 0 }],
+      ["/api/report/pages", { object: "freight-lodged", from: 1, to: 1 }],
+      ["/api/dashboards/values", { dashboard: "freight-lodged", values: {} }],
+    ];
+    for (const [path, body] of others) expect([path, await statusOf(path, post(body), "demo-jorn")]).toEqual([path, 404]);
+    expect(await statusOf("/api/letters/page", post({ object: "statement-of-account", at: 0 }), "demo-una")).toBe(200);
+    expect(await (await app.fetch("/api/objects?kind=query", {}, "demo-una")).json()).toEqual([]);
+  });
+
+  it("sees on a shared dashboard only the rows that the rules let through, and so behind its figures, in its report and its letters", async () => {
+    const own = `c.lodged_on BETWEEN '2026-09-01' AND '2026-09-30' AND (c.status <> 'void' OR c.status IS NULL) AND s.desk_officer_id = 129`;
+    const [count] = app.sql(`SELECT COUNT(*) FROM consignment c JOIN shipper s ON s.id = c.shipper_id WHERE ${own}`)[0] as [number];
+    const ask = async (path: string, body: object) => (await app.fetch(path, post(body), "demo-una")).json();
+    const figure = (await ask("/api/dashboards/tile", { object: "morning-view", tile: "waybills", values: {} })) as { now: number; pivot: object };
+    expect(figure.now).toBe(count);
+    const tile = { object: "morning-view", id: "waybills", values: {} };
+    const footing = (await ask("/api/query/footing", { spec, values: {}, tile })) as { rows: number };
+    expect(footing.rows).toBe(count);
+    // A cell of a pivot that is not the tile's own is nobody's business.
+    const cell = {
+      pivot: {
+        ...figure.pivot,
+        down: [{ id: "x", value: { kind: "field", join: "", column: "shipper" }, order: { by: "name", direction: "up" }, subtotal: "before" }],
+      },
+      down: [],
+      across: [],
+    };
+    expect((await app.fetch("/api/query/rows", post({ spec, values: {}, tile, cell, offset: 0, rows: 5 }), "demo-una")).status).not.toBe(200);
+    const october = `c.lodged_on BETWEEN '2026-10-01' AND '2026-10-31' AND (c.status <> 'void' OR c.status IS NULL) AND s.desk_officer_id = 129`;
+    const report = (await ask("/api/report/pages", { object: "freight-statement", from: 1, to: 1 })) as {
+      outline: { rows: number };
+      proof: { agrees: boolean };
+      pages: { items: { text?: string }[] }[];
+    };
+    expect(report.outline.rows).toBe(app.sql(`SELECT COUNT(*) FROM consignment c JOIN shipper s ON s.id = c.shipper_id WHERE ${october}`)[0]?.[0]);
+    expect(report.proof.agrees).toBe(true);
+    expect(report.pages[0]?.items.map((i) => i.text ?? "").join(" ")).toContain("only rows that Una Holm may see");
+    const letters = (await ask("/api/letters/page", { object: "statement-of-account", at: 0 })) as { count: number };
+    expect(letters.count).toBe(app.sql("SELECT COUNT(*) FROM shipper WHERE desk_officer_id = 129")[0]?.[0]);
+  });
+
+  it("finds in the browser what is shared, opens the rows behind a figure, and has nothing to build with", async () => {
+    const context = await app.browserOf("demo-una");
+    const desk = await new Desk(await context.newPage(), app.address).open("/dashboards/morning-view");
+    await desk.reads("[data-tile=waybills]", /Waybills \d+/);
+    expect(await desk.text("nav[aria-label=Sections]")).toBe("Queries Pivots Charts Reports Letters Dashboards");
+    expect(await desk.page.$$eval("button", (all) => all.map((b) => b.textContent))).not.toContain("Arrange");
+    await desk.page.click("[data-tile=waybills] button");
+    await desk.reads("[role=status]", "These are the rows behind Waybills");
+    await desk.page.waitForSelector("[role=gridcell]");
+    await desk.open("/pivots/islands-and-quarters");
+    await desk.page.waitForSelector("[role=gridcell]");
+    await desk.open("/charts/freight-by-day");
+    await desk.reads("main", "gone, or is not shared with you");
+    await desk.open("/letters/statement-of-account");
+    await desk.reads("svg[data-page]", "Statement of account,");
+    await desk.open("/me");
+    await desk.reads("main", "you see only some rows of");
+    await context.close();
+    expect(desk.complaints.filter((c) => !c.includes("404"))).toEqual([]);
+  });
+});
+
+describe("objects, by whose they are and with whom they are shared", () => {
+  const make = async (person: string): Promise<string> =>
+    ((await (await app.fetch("/api/objects", post({ kind: "query", name: `of ${person}`, spec }), person)).json()) as { id: string }).id;
+  const share = (id: string, person: string, level: string | null, by: string) =>
+    statusOf(`/api/objects/${id}/shares`, { method: "PUT", body: JSON.stringify({ person, level }) }, by);
+  const tries = async (id: string, person: string) => {
+    const open = !(await (await app.fetch(`/queries/${id}`, {}, person)).text()).includes("This query is gone");
+    const listed = ((await (await app.fetch("/api/objects", {}, person)).json()) as { id: string }[]).some((o) => o.id === id);
+    const revision = Number(
+      ((await (await app.fetch("/api/objects?kind=query")).json()) as { id: string; revision: number }[]).find((o) => o.id === id)?.revision,
+    );
+    const save = await statusOf(`/api/objects/${id}`, { method: "PATCH", body: JSON.stringify({ spec, revision }) }, person);
+    const from = await statusOf("/api/pivots/new", post({ query: id }), person);
+    return { open, listed, save, from };
+  };
+  it("are open to their maker and to owners; to others as far as they are shared", async () => {
+    const id = await make("demo-analyst");
+    const nothing = { open: false, listed: false, save: 404, from: 422 };
+    const all = { open: true, listed: true, save: 200, from: 200 };
+    expect(await tries(id, "demo-analyst")).toEqual(all);
+    expect(await tries(id, "demo-owner")).toEqual(all);
+    expect(await tries(id, "demo-analyst-2")).toEqual(nothing);
+    expect(await share(id, "demo-analyst-2", "see", "demo-analyst-2")).toBe(404);
+    expect(await share(id, "demo-analyst-2", "see", "demo-analyst")).toBe(200);
+    expect(await tries(id, "demo-analyst-2")).toEqual({ ...all, save: 403 });
+    expect(await share(id, "demo-una", "see", "demo-analyst-2")).toBe(403);
+    expect(await statusOf(`/api/objects/${id}`, { method: "DELETE" }, "demo-analyst-2")).toBe(403);
+    expect(await share(id, "demo-analyst-2", "edit", "demo-analyst")).toBe(200);
+    expect(await tries(id, "demo-analyst-2")).toEqual(all);
+    expect(await share(id, "demo-analyst-2", null, "demo-analyst")).toBe(200);
+    expect(await tries(id, "demo-analyst-2")).toEqual(nothing);
+    expect(await share(id, "", "see", "demo-analyst")).toBe(200);
+    expect(await tries(id, "demo-analyst-2")).toEqual({ ...all, save: 403 });
+    expect(await statusOf(`/api/objects/${id}`, { method: "DELETE" }, "demo-analyst")).toBe(200);
+  });
+  it("cannot be reached by naming them in something of one's own", async () => {
+    const id = await make("demo-analyst");
+    const pivot = {
+      version: 1,
+      query: id,
+      down: [],
+      across: [],
+      figures: [{ id: "n", value: null, figure: "count", showAs: "asIs" }],
+      conditions: [],
+      asked: [],
+      parameters: {},
+    };
+    const made = await app.fetch("/api/objects", post({ kind: "pivot", name: "mine", spec: pivot }), "demo-analyst-2");
+    expect(made.status).not.toBe(200);
+    expect(await statusOf("/api/letters/new", post({ query: id }), "demo-analyst-2")).toBe(422);
+    expect(await statusOf("/api/schedules/freight-statement-daily/run", { method: "POST" }, "demo-analyst-2")).toBe(404);
+  });
+  it("of the owner's keeping, rules on rows, are made and changed by owners alone", async () => {
+    const rule = { version: 1, who: { kind: "role", role: "viewer" }, query: { ...spec, columns: [] } };
+    expect(await statusOf("/api/objects", post({ kind: "rule", name: "r", spec: rule }), "demo-analyst")).toBe(403);
+    expect(await statusOf("/api/objects/own-shippers", { method: "PATCH", body: JSON.stringify({ spec: rule, revision: 1 }) }, "demo-analyst")).toBe(404);
+    await app.fetch("/api/objects/own-shippers", { method: "DELETE" }, "demo-analyst");
+    expect(((await (await app.fetch("/api/objects?kind=rule")).json()) as object[]).length).toBe(3);
+  });
+  it("that work on whole tables are refused to who sees some of their rows", async () => {
+    const rule = {
+      version: 1,
+      who: { kind: "person", person: "demo-analyst-2" },
+      query: {
+        ...spec,
+        columns: [],
+        conditions: [{ id: "w", left: { kind: "field", join: "", column: "trade" }, operator: "is", values: [{ kind: "value", text: "Fish" }] }],
+      },
+    };
+    const { id } = (await (await app.fetch("/api/objects", post({ kind: "rule", name: "fish", spec: rule }))).json()) as { id: string };
+    const change = { kind: "change", key: [1], column: "trade", text: "Fish", was: "Building" };
+    const asked: [string, object][] = [
+      ["/api/tables/edit", { table: "shipper", change }],
+      ["/api/links/suggest", { table: null }],
+    ];
+    for (const [path, body] of asked) expect([path, await statusOf(path, post(body), "demo-analyst-2")]).toEqual([path, 403]);
+    const rows = (await (await app.fetch("/api/query/rows", post({ spec, values: {}, offset: 0, rows: 100 }), "demo-analyst-2")).json()) as string[][];
+    expect(rows.flat().sort()).toEqual((app.sql("SELECT name FROM shipper WHERE trade = 'Fish'") as string[][]).flat().sort());
+    expect(await statusOf(`/api/objects/${id}`, { method: "DELETE" }, "demo-owner")).toBe(200);
+  });
+});
+
+describe("sessions and passwords", () => {
+  const PASSWORD = "a longer password";
+  const signIn = (login: string, password: string) => app.fetch("/api/session", post({ login, password }), null);
+  const tokenIn = (response: Response) => /session=([^;]*)/.exec(response.headers.get("set-cookie") ?? "")?.[1] ?? "";
+  const withToken = (token: string, path = "/api/objects") => fetch(app.address + path, { headers: { cookie: `session=${token}` } }).then((r) => r.status);
+  const account = async (login: string, role: Role) =>
+    (await (await app.fetch("/api/people", post({ login, name: `${login} of the test`, role, knownAs: "", password: PASSWORD }))).json()) as { id: string };
+
+  it("let nobody in with a forged session, one that was signed out, or one of an account that is barred", async () => {
+    const { id } = await account("vera", "analyst");
+    const entered = await signIn(" Vera ", PASSWORD);
+    expect(entered.headers.get("set-cookie")).toMatch(/HttpOnly; SameSite=Lax/);
+    const token = tokenIn(entered);
+    expect(await withToken(token)).toBe(200);
+    for (const forged of ["", "x".repeat(43), token.slice(0, -1) + (token.endsWith("A") ? "B" : "A"), id]) expect(await withToken(forged)).toBe(401);
+    await fetch(`${app.address}/api/session`, { method: "DELETE", body: '{"everywhere":false}', headers: { cookie: `session=${token}` } });
+    expect(await withToken(token)).toBe(401);
+    const [a, b] = [tokenIn(await signIn("vera", PASSWORD)), tokenIn(await signIn("vera", PASSWORD))];
+    await fetch(`${app.address}/api/session`, { method: "DELETE", body: '{"everywhere":true}', headers: { cookie: `session=${a}` } });
+    expect([await withToken(a), await withToken(b)]).toEqual([401, 401]);
+    const last = tokenIn(await signIn("vera", PASSWORD));
+    await app.fetch(`/api/people/${id}`, { method: "PATCH", body: '{"barred":true}' });
+    expect(await withToken(last)).toBe(401);
+    expect((await signIn("vera", PASSWORD)).status).toBe(401);
+    // The only owner stays one.
+    expect(await statusOf("/api/people/demo-owner", { method: "PATCH", body: '{"role":"viewer"}' }, "demo-owner")).toBe(409);
+    expect((await app.fetch("/api/people", post({ login: "short", name: "s", role: "viewer", knownAs: "", password: "short" }))).status).toBe(400);
+  });
+
+  it("keep out who tries a hundred passwords, and the right one too while they wait", { timeout: 60_000 }, async () => {
+    await account("petra", "viewer");
+    const statuses: number[] = [];
+    for (let n = 0; n < 100; n++) statuses.push((await signIn("petra", `wrong ${n}`)).status);
+    expect(new Set(statuses)).toEqual(new Set([401, 429]));
+    expect(statuses.filter((s) => s === 401).length).toBeLessThan(12);
+    const now = await signIn("petra", PASSWORD);
+    expect(now.status).toBe(429);
+    expect(await now.text()).toMatch(/Wait \d+ seconds/);
+    expect((await signIn("nobody-of-this-name", "wrong")).status).toBe(401);
+  });
+
+  it("are made on the page for signing in, and what was done stands in the log", async () => {
+    await account("wren", "owner");
+    const context = await app.browserOf(null);
+    const desk = await new Desk(await context.newPage(), app.address).open("/queries");
+    await desk.page.waitForSelector("input[name=username]");
+    await desk.page.type("input[name=username]", "wren");
+    await desk.page.type("input[name=password]", "not this one");
+    await desk.key("Enter");
+    await desk.reads("[role=alert]", "do not belong together");
+    await desk.page.$eval("input[name=password]", (e) => (e as HTMLInputElement).select());
+    await desk.page.type("input[name=password]", PASSWORD);
+    await desk.key("Enter");
+    await desk.reads("header", "wren of the test");
+    await desk.open("/people");
+    await desk.click("Log", "[role=tab]");
+    await desk.reads("[role=tabpanel]", /wren of the test signed in.*sign-in refused/);
+    await desk.click("wren of the test", "header button");
+    await desk.click("Sign out", "[role=menuitem]");
+    await desk.page.waitForSelector("input[name=username]");
+    await desk.click("Una Holm", "button");
+    await desk.reads("header", "Una Holm");
+    await context.close();
+  });
+});
