@@ -8,6 +8,7 @@ import type { ReportSpec } from "../src/core/report/spec";
 import type { ScheduleSpec } from "../src/core/schedule/spec";
 import type { Catalogue } from "../src/server/catalogue/catalogue";
 import { balance, shippersAndDesks, statementOfAccount } from "./letter";
+import { findConsignment } from "./page";
 
 const field = (join: string, column: string) => ({ kind: "field" as const, join, column });
 const parameter = (name: string) => ({ kind: "parameter" as const, name });
@@ -347,6 +348,7 @@ export function saveDemoObjects(catalogue: Catalogue): void {
   catalogue.create("report", "Freight statement", statement("freight-by-shipper"), "freight-statement");
   catalogue.create("query", "Shippers and their desks", shippersAndDesks, "shippers-and-desks");
   catalogue.create("letter", "Statement of account", statementOfAccount("shippers-and-desks"), "statement-of-account");
+  catalogue.create("page", "Find a consignment", findConsignment("freight-lodged"), "find-consignment");
   catalogue.create("posting", "Agent manifest, November", manifest, "agent-manifest");
   catalogue.create("schedule", "Freight statement each working day", daily("freight-statement"), "freight-statement-daily");
 }

@@ -13,7 +13,7 @@ const PEOPLE = [
 ] as const;
 
 /** What the freight office shows to those who look. */
-const FOR_EVERYONE = ["morning-view", "islands-and-quarters", "months-by-trade", "freight-statement", "freight-by-shipper"];
+const FOR_EVERYONE = ["morning-view", "islands-and-quarters", "months-by-trade", "freight-statement", "freight-by-shipper", "find-consignment"];
 
 const officer = (join: string): QuerySpec["conditions"] => [
   { id: "own", left: { kind: "field", join, column: "desk_officer_id" }, operator: "is", values: [{ kind: "person" }] },

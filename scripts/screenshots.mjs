@@ -17,6 +17,7 @@ const VIEWS = [
   { name: "report", path: "/reports/freight-statement", ready: "svg", click: [button("Great Brindle")] },
   { name: "letter", path: "/letters/statement-of-account", ready: "[role=toolbar]", wait: 2500 },
   { name: "people", path: "/people", ready: "h1", click: ["[role=tab] ::-p-text(Rules on rows)"] },
+  { name: "page", path: "/pages/find-consignment", ready: "[data-testid=found]" },
   { name: "pivot", path: "/pivots/islands-and-quarters", ready: "[role=gridcell]" },
   { name: "chart", path: "/charts/months-by-trade", ready: "canvas" },
   { name: "dashboard", path: "/dashboards/morning-view", ready: "canvas", wait: 2500 },

@@ -1,4 +1,6 @@
 import { type NextRequest, NextResponse } from "next/server";
+import { pageAt } from "@/server/pages/published";
+import { workspace } from "@/server/workspace/workspace";
 
 const VIEWER = "viewer";
 const LOOPBACK = /^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/;
@@ -18,11 +20,22 @@ export function proxy(request: NextRequest): NextResponse {
   const response = NextResponse.next();
   response.headers.set("x-content-type-options", "nosniff");
   response.headers.set("referrer-policy", "same-origin");
-  // Published pages say themselves who may embed them; no other page is embedded anywhere.
-  if (!request.nextUrl.pathname.startsWith("/p/")) response.headers.set("content-security-policy", "frame-ancestors 'none'");
+  response.headers.set("content-security-policy", `frame-ancestors ${framersOf(request.nextUrl.pathname)}`);
   // Where there are no accounts a viewer is a browser: what one chooses on a dashboard is not seen in another.
   if (!request.cookies.has(VIEWER)) response.cookies.set(VIEWER, crypto.randomUUID(), { httpOnly: true, sameSite: "lax", path: "/", maxAge: 34_560_000 });
   return response;
+}
+
+/** The sites that may show a page within their own: of a published page those it names, of any other none. */
+function framersOf(path: string): string {
+  const address = /^\/p\/([\w-]+)$/.exec(path)?.[1];
+  if (!address) return "'none'";
+  try {
+    const { embed } = pageAt(workspace(), address).page;
+    return embed.length > 0 ? embed.join(" ") : "'none'";
+  } catch {
+    return "'none'";
+  }
 }
 
 function isOrigin(origin: string, host: string): boolean {

@@ -40,6 +40,12 @@ const ROUTES: Record<string, Partial<Record<"GET" | "POST" | "PATCH" | "PUT" | "
   "objects/[id]": { PATCH: "analyst", DELETE: "analyst" },
   "objects/[id]/shares": { GET: "analyst", PUT: "analyst" },
   "outbox/file": { GET: "analyst" },
+  "p/[address]": { POST: "open" },
+  "pages/[id]": { POST: "viewer" },
+  "pages/[id]/change": { POST: "viewer" },
+  "pages/[id]/publish": { GET: "analyst", POST: "analyst" },
+  "pages/draft": { POST: "analyst" },
+  "pages/new": { POST: "analyst" },
   people: { POST: "owner" },
   "people/[id]": { PATCH: "owner" },
   "people/me": { POST: "viewer" },
@@ -77,6 +83,9 @@ const PAGES: Record<string, Role> = {
   "/reports": "viewer",
   "/letters": "viewer",
   "/dashboards": "viewer",
+  "/pages": "viewer",
+  "/pages/find-consignment": "viewer",
+  "/queries/freight-by-shipper": "viewer",
   "/me": "viewer",
   "/tables": "analyst",
   "/tables/shipper": "analyst",
@@ -111,7 +120,7 @@ describe("every route by every role", () => {
   it.each(Object.entries(ROUTES).flatMap(([route, methods]) => Object.entries(methods).map(([method, least]) => [method, route, least] as const)))(
     "%s %s: %s",
     async (method, route, least) => {
-      const path = `/api/${route.replace("[id]", "none")}`;
+      const path = `/api/${route.replace(/\[\w+\]/, "none")}`;
       const init: RequestInit = { method, ...(method === "GET" ? {} : { body: "{}" }) };
       const nobody = await statusOf(path, init, null);
       if (least === "open") return expect([400, 403]).toContain(nobody);
@@ -204,7 +213,7 @@ describe("a viewer", () => {
     const context = await app.browserOf("demo-una");
     const desk = await new Desk(await context.newPage(), app.address).open("/dashboards/morning-view");
     await desk.reads("[data-tile=waybills]", /Waybills \d+/);
-    expect(await desk.text("nav[aria-label=Sections]")).toBe("Queries Pivots Charts Reports Letters Dashboards");
+    expect(await desk.text("nav[aria-label=Sections]")).toBe("Queries Pivots Charts Reports Letters Dashboards Pages");
     expect(await desk.page.$$eval("button", (all) => all.map((b) => b.textContent))).not.toContain("Arrange");
     await desk.page.click("[data-tile=waybills] button");
     await desk.reads("[role=status]", "These are the rows behind Waybills");

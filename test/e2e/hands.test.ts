@@ -3,7 +3,7 @@ import { createRequire } from "node:module";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { makeDatabase, temporaryFolder } from "../support/ledger";
-import { type Application, type Desk, openApplication } from "../support/server";
+import { type Application, Desk, openApplication } from "../support/server";
 
 /* By keyboard, under assistive technology's rules, at other sizes, and with files and input that are wrong. */
 
@@ -45,6 +45,11 @@ describe("accessibility (axe-core, WCAG 2.2 AA)", () => {
     ["/reports/freight-statement", "svg"],
     ["/letters", "h1"],
     ["/letters/statement-of-account", "[role=toolbar]"],
+    ["/pages", "h1"],
+    ["/pages/find-consignment", "[data-testid=found]"],
+    ["/pages/find-consignment?inside=1", "[data-testid=found]"],
+    ["/people", "h1"],
+    ["/me", "h1"],
     ["/schedules", "[data-schedule]"],
     ["/outbox", "h1"],
   ])("finds nothing on %s", async (path, ready) => {
@@ -53,6 +58,13 @@ describe("accessibility (axe-core, WCAG 2.2 AA)", () => {
     await new Promise((done) => setTimeout(done, 500));
     expect(await axeFindings(desk)).toEqual([]);
     await desk.page.close();
+  });
+  it("finds nothing on the page for signing in", async () => {
+    const context = await app.browserOf(null);
+    const desk = await new Desk(await context.newPage(), app.address).open("/sign-in");
+    await desk.page.waitForSelector("form");
+    expect(await axeFindings(desk)).toEqual([]);
+    await context.close();
   });
   it("finds nothing with a popover open", async () => {
     const desk = await app.page("/queries/freight-by-shipper");

@@ -4,7 +4,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { toast } from "sonner";
 import { dashboardBrief } from "@/core/brief/dashboardBrief";
 import { filterColumn, valueFor } from "@/core/dashboard/filters";
-import type { DashboardSpec, FilterValue, FilterValues, PlainTile, Tile } from "@/core/dashboard/spec";
+import type { DashboardSpec, FilterValue, FilterValues, PlainTile } from "@/core/dashboard/spec";
 import type { Schema } from "@/core/schema/schema";
 import type { Sources } from "@/server/dashboards/sources";
 import { Brief } from "@/ui/Brief";
@@ -21,7 +21,8 @@ import { ArrangePanel } from "./ArrangePanel";
 import { FilterEditor } from "./FilterEditor";
 import { valuesOfMark } from "./narrowBy";
 import { queryOfTile, rowsOfTile, type TileRows } from "./tileRows";
-import { type Desk, TileBody } from "./tiles";
+import { type Desk, TileFrame } from "./tiles";
+import type { Asks } from "./useTile";
 
 type Props = {
   saved: SavedObject<DashboardSpec>;
@@ -97,6 +98,16 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
     [],
   );
 
+  const asks = useMemo(
+    (): Asks | null =>
+      looking
+        ? {
+            tile: { path: "/api/dashboards/tile", body: (question) => ({ object: saved.id, ...question }) },
+            choices: { path: "/api/dashboards/choices", body: ({ table, column }) => ({ object: saved.id, table, column }) },
+          }
+        : null,
+    [looking, saved.id],
+  );
   const openRows: Desk["openRows"] = (answer, words, at) =>
     setRows(rowsOfTile(answer, words, schema, today, at, looking ? { object: saved.id, values } : null));
   const narrowBy: Desk["narrowBy"] = (_, answer, mark, drawn) => {
@@ -105,7 +116,7 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
     if (Object.keys(found).length === 0) return void toast("No filter of this dashboard is on what this mark stands for.");
     setValues((v) => ({ ...v, ...found }));
   };
-  const desk: Desk = { spec, object: looking ? saved.id : null, values, turn, today, viewer, chosen: colours, openRows, narrowBy, figures, tellFigure };
+  const desk: Desk = { spec, asks, values, turn, today, viewer, chosen: colours, openRows, narrowBy, figures, tellFigure };
   const queryOf = useCallback((tile: PlainTile) => queryOfTile(sources, tile), [sources]);
   const asked = spec.filters.some((f) => valueFor(f, values) !== null);
   const ordered = useMemo(() => {
@@ -164,7 +175,7 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
               if (!filter || !column) return <p>The column of this filter is gone. Take the filter off under Arrange, or bring the column back.</p>;
               return (
                 <FilterEditor
-                  object={looking ? saved.id : null}
+                  asks={asks}
                   filter={filter}
                   type={column.type}
                   value={valueFor(filter, values)}
@@ -239,47 +250,6 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
           remove={remove}
         />
       )}
-    </div>
-  );
-}
-
-/** A tile's title and note above what it shows; a switch shows its tiles as choices. */
-function TileFrame({ tile, desk }: { tile: Tile; desk: Desk }) {
-  const [at, setAt] = useState(0);
-  const small = tile.kind === "figure";
-  const inner = tile.kind === "switch" ? tile.tiles[Math.min(at, tile.tiles.length - 1)] : tile;
-  return (
-    <div className="flex h-full min-h-0 flex-col px-4 py-3">
-      <div className="flex flex-wrap items-baseline gap-x-3">
-        {tile.title && <h2 className={small ? "text-soft" : "font-serif text-[1.06rem] font-semibold"}>{tile.title}</h2>}
-        {tile.kind === "switch" && (
-          <div role="tablist" aria-label={tile.title || "Choose one"} className="flex overflow-hidden rounded border border-rule">
-            {tile.tiles.map((t, i) => (
-              <button
-                key={t.id}
-                type="button"
-                role="tab"
-                aria-selected={i === at}
-                tabIndex={i === at ? 0 : -1}
-                onClick={() => setAt(i)}
-                onKeyDown={(e) => {
-                  const by = { ArrowRight: 1, ArrowLeft: -1 }[e.key];
-                  if (!by) return;
-                  e.preventDefault();
-                  const next = (i + by + tile.tiles.length) % tile.tiles.length;
-                  setAt(next);
-                  (e.currentTarget.parentElement?.children[next] as HTMLElement | undefined)?.focus();
-                }}
-                className={`border-r border-rule px-3 py-1 last:border-r-0 ${i === at ? "bg-bottle font-semibold text-white" : "bg-sheet"}`}
-              >
-                {t.title || t.kind}
-              </button>
-            ))}
-          </div>
-        )}
-        {tile.note && <p className="w-full text-small text-soft">{tile.note}</p>}
-      </div>
-      <div className={`min-h-0 flex-1 ${small ? "" : "pt-2"}`}>{inner && <TileBody key={inner.id} tile={inner} desk={desk} />}</div>
     </div>
   );
 }

@@ -7,9 +7,10 @@ import { RELATIVE_DATES, type RelativeDate } from "@/core/types/date";
 import { isDated, isNumber, type ValueType } from "@/core/types/valueType";
 import { ask, sentenceOf } from "../ask";
 import { Choice, Remove } from "../queries/editors/parts";
+import type { Asks } from "./useTile";
 
 type Props = {
-  /** The saved dashboard, where it is only looked at. */ object: string | null;
+  /** Where the dashboard is asked about, where it is only looked at. */ asks: Asks | null;
   filter: DashboardFilter;
   type: ValueType;
   value: FilterValue | null;
@@ -101,18 +102,18 @@ function SpanEditor({ type, value, change, filter }: Props) {
   );
 }
 
-function SetEditor({ object, filter, value, change }: Props) {
+function SetEditor({ asks, filter, value, change }: Props) {
   const [choices, setChoices] = useState<string[] | null>(null);
   const [failure, setFailure] = useState("");
   const [wanted, setWanted] = useState("");
   const chosen = value?.kind === "set" ? value : { kind: "set" as const, not: false, values: [] };
   useEffect(() => {
     const { table, column } = filter;
-    ask<(string | number)[]>("/api/dashboards/choices", { table, column, ...(object ? { object } : {}) }).then(
+    ask<(string | number)[]>(asks?.choices.path ?? "/api/dashboards/choices", asks ? asks.choices.body(filter) : { table, column }).then(
       (all) => setChoices(all.map(String)),
       (error) => setFailure(sentenceOf(error)),
     );
-  }, [object, filter]);
+  }, [asks, filter]);
   const toggle = (v: string) => {
     const values = chosen.values.includes(v) ? chosen.values.filter((x) => x !== v) : [...chosen.values, v];
     change(values.length === 0 ? null : { ...chosen, values });

@@ -43,7 +43,7 @@ export function FiltersPanel({ spec, change, schema, sources, queryOf }: Props) 
               <BriefPopover label={filter.default === null ? "shows everything at first" : "has a value at first"} className="chip justify-self-start">
                 {(close) => (
                   <FilterEditor
-                    object={null}
+                    asks={null}
                     filter={filter}
                     type={column.type}
                     value={filter.default}

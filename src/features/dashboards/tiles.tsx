@@ -9,7 +9,7 @@ import type { EARLIER } from "@/core/chart/spec";
 import type { Drawn } from "@/core/chart/style";
 import { fillText } from "@/core/dashboard/edit";
 import { valueFor } from "@/core/dashboard/filters";
-import type { DashboardSpec, FilterValues, PlainTile } from "@/core/dashboard/spec";
+import type { DashboardSpec, FilterValues, PlainTile, Tile } from "@/core/dashboard/spec";
 import type { Line, Column as PivotColumn } from "@/core/pivot/lines";
 import { cellWriter, counted, writeCount, writeDate } from "@/core/types/format";
 import { isNumber } from "@/core/types/valueType";
@@ -18,24 +18,24 @@ import { Notice } from "@/ui/Notice";
 import { ChartTable } from "../charts/ChartTable";
 import { PivotGrid } from "../pivots/PivotGrid";
 import { useLocale } from "../shell/Shell";
-import { useTile } from "./useTile";
+import { type Asks, useTile } from "./useTile";
 
 const ChartView = dynamic(() => import("../charts/ChartView"), { ssr: false });
 
 /** What tiles have in common: the dashboard as its viewer has it, and what can be done from a tile. */
 export type Desk = {
   spec: DashboardSpec;
-  /** The saved dashboard, where it is only looked at. */
-  object: string | null;
+  /** Where it is asked about, where it is only looked at. */
+  asks: Asks | null;
   values: FilterValues;
   turn: number;
   today: string;
   viewer: string;
   chosen: Record<string, number>;
-  /** Opens the rows of a tile. */
-  openRows: (answer: TileAnswer, words: string, at?: { line: Line; column: PivotColumn }) => void;
-  /** A click on a mark narrows the other tiles by its values. */
-  narrowBy: (tile: PlainTile, answer: Extract<TileAnswer, { kind: "chart" }>, mark: Mark, drawn: Drawn) => void;
+  /** Opens the rows of a tile; null where nobody may. */
+  openRows: null | ((answer: TileAnswer, words: string, at?: { line: Line; column: PivotColumn }) => void);
+  /** A click on a mark narrows the other tiles by its values; null where it does not. */
+  narrowBy: null | ((tile: PlainTile, answer: Extract<TileAnswer, { kind: "chart" }>, mark: Mark, drawn: Drawn) => void);
   /** The figures shown by figure tiles, by title, for texts. */
   figures: Record<string, string>;
   tellFigure: (title: string, words: string) => void;
@@ -70,7 +70,7 @@ function TextTile({ tile, desk }: { tile: Of<"text">; desk: Desk }) {
 
 function AskedTile({ tile, desk }: { tile: Of<"figure" | "chart" | "pivot" | "table">; desk: Desk }) {
   const [search, setSearch] = useState("");
-  const { answer, failure, running, stopped, stop, again } = useTile(desk.spec, desk.object, tile.id, desk.values, search, desk.turn);
+  const { answer, failure, running, stopped, stop, again } = useTile(desk.spec, desk.asks, tile.id, desk.values, search, desk.turn);
   const shown = answer?.kind === tile.kind ? answer : null;
   return (
     <div className="relative flex h-full min-h-0 flex-col" aria-busy={running}>
@@ -140,7 +140,13 @@ function FigureView({ tile, answer, desk }: { tile: Of<"figure">; answer: Extrac
   const percent = new Intl.NumberFormat(locale.locale, { style: "percent", maximumFractionDigits: 1 });
   const good = change !== null && change >= 0 !== tile.lessIsBetter;
   return (
-    <button type="button" className="block w-full text-left" onClick={() => desk.openRows(answer, tile.title)} title="Opens the rows behind it">
+    <button
+      type="button"
+      className="block w-full text-left"
+      disabled={!desk.openRows}
+      onClick={() => desk.openRows?.(answer, tile.title)}
+      title={desk.openRows ? "Opens the rows behind it" : undefined}
+    >
       <span className={`block truncate font-serif text-[1.9rem] leading-tight font-semibold ${written.negative ? "text-vermilion" : ""}`}>{words}</span>
       <span className="block truncate text-soft">
         {tile.compare?.kind === "earlier" &&
@@ -185,7 +191,7 @@ function ChartTileView({ tile, answer, desk }: { tile: Of<"chart">; answer: Extr
             answer={answer.answer}
             chosen={desk.chosen}
             label={label}
-            onMark={(mark, drawn) => desk.narrowBy(tile, answer, mark, drawn)}
+            onMark={(mark, drawn) => desk.narrowBy?.(tile, answer, mark, drawn)}
             onTable={() => setTabled(true)}
           />
         )}
@@ -194,9 +200,11 @@ function ChartTileView({ tile, answer, desk }: { tile: Of<"chart">; answer: Extr
         <button type="button" className="link" onClick={() => setTabled(!tabled)}>
           {tabled ? "as a chart" : "as a table"}
         </button>
-        <button type="button" className="link" onClick={() => desk.openRows(answer, label)}>
-          rows
-        </button>
+        {desk.openRows && (
+          <button type="button" className="link" onClick={() => desk.openRows?.(answer, label)}>
+            rows
+          </button>
+        )}
       </p>
     </div>
   );
@@ -213,7 +221,7 @@ function PivotTileView({ tile, answer, desk }: { tile: PlainTile; answer: Extrac
         spec={{ ...answer.spec, shut }}
         label={label}
         onToggle={toggle}
-        onOpen={(line, column) => desk.openRows(answer, label, { line, column })}
+        onOpen={(line, column) => desk.openRows?.(answer, label, { line, column })}
       />
     </div>
   );
@@ -257,11 +265,58 @@ function TableView({ tile, answer, desk }: { tile: PlainTile; answer: Extract<Ti
       </table>
       {answer.rows.length === 0 && <p className="py-2 text-soft">No row is like that.</p>}
       <p className="pt-1 text-right text-small text-soft">
-        {writeCount(answer.rows.length, locale)} of {writeCount(answer.count, locale)} ·{" "}
-        <button type="button" className="link" onClick={() => desk.openRows(answer, tile.title)}>
-          open all
-        </button>
+        {writeCount(answer.rows.length, locale)} of {writeCount(answer.count, locale)}
+        {desk.openRows && (
+          <>
+            {" "}
+            ·{" "}
+            <button type="button" className="link" onClick={() => desk.openRows?.(answer, tile.title)}>
+              open all
+            </button>
+          </>
+        )}
       </p>
     </section>
+  );
+}
+
+/** A tile's title and note above what it shows; a switch shows its tiles as choices. */
+export function TileFrame({ tile, desk }: { tile: Tile; desk: Desk }) {
+  const [at, setAt] = useState(0);
+  const small = tile.kind === "figure";
+  const inner = tile.kind === "switch" ? tile.tiles[Math.min(at, tile.tiles.length - 1)] : tile;
+  return (
+    <div className="flex h-full min-h-0 flex-col px-4 py-3">
+      <div className="flex flex-wrap items-baseline gap-x-3">
+        {tile.title && <h2 className={small ? "text-soft" : "font-serif text-[1.06rem] font-semibold"}>{tile.title}</h2>}
+        {tile.kind === "switch" && (
+          <div role="tablist" aria-label={tile.title || "Choose one"} className="flex overflow-hidden rounded border border-rule">
+            {tile.tiles.map((t, i) => (
+              <button
+                key={t.id}
+                type="button"
+                role="tab"
+                aria-selected={i === at}
+                tabIndex={i === at ? 0 : -1}
+                onClick={() => setAt(i)}
+                onKeyDown={(e) => {
+                  const by = { ArrowRight: 1, ArrowLeft: -1 }[e.key];
+                  if (!by) return;
+                  e.preventDefault();
+                  const next = (i + by + tile.tiles.length) % tile.tiles.length;
+                  setAt(next);
+                  (e.currentTarget.parentElement?.children[next] as HTMLElement | undefined)?.focus();
+                }}
+                className={`border-r border-rule px-3 py-1 last:border-r-0 ${i === at ? "bg-bottle font-semibold text-white" : "bg-sheet"}`}
+              >
+                {t.title || t.kind}
+              </button>
+            ))}
+          </div>
+        )}
+        {tile.note && <p className="w-full text-small text-soft">{tile.note}</p>}
+      </div>
+      <div className={`min-h-0 flex-1 ${small ? "" : "pt-2"}`}>{inner && <TileBody key={inner.id} tile={inner} desk={desk} />}</div>
+    </div>
   );
 }

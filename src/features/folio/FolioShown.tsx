@@ -31,7 +31,7 @@ export function FolioShown({ shown, table, cells, schema, today, sources, colour
   const title = shown.title || "Figure";
   const desk: Desk | null = spec && {
     spec,
-    object: null,
+    asks: null,
     values: {},
     turn: 0,
     today,

@@ -15,13 +15,14 @@ const DOING: Item[] = [
   { key: "new dashboard", name: "New dashboard", kind: "do", href: "/dashboards" },
   { key: "new report", name: "New report", kind: "do", href: "/reports" },
   { key: "new letter", name: "New letter", kind: "do", href: "/letters" },
+  { key: "new page", name: "New page", kind: "do", href: "/pages" },
   { key: "new schedule", name: "New schedule", kind: "do", href: "/schedules?new=1" },
   { key: "new posting", name: "New posting", kind: "do", href: "/postings" },
   { key: "bring in", name: "Bring a file in", kind: "do", href: "/tables" },
   { key: "outbox", name: "Open the outbox", kind: "do", href: "/outbox" },
 ];
-type Saved = { id: string; kind: "query" | "pivot" | "chart" | "dashboard" | "report" | "letter" | "schedule" | "posting"; name: string };
-const FOUND = new Set<string>(["query", "pivot", "chart", "dashboard", "report", "letter", "schedule", "posting"]);
+type Saved = { id: string; kind: "query" | "pivot" | "chart" | "dashboard" | "report" | "letter" | "page" | "schedule" | "posting"; name: string };
+const FOUND = new Set<string>(["query", "pivot", "chart", "dashboard", "report", "letter", "page", "schedule", "posting"]);
 
 const PLACES: Record<Saved["kind"], (id: string) => string> = {
   query: (id) => `/queries/${id}`,
@@ -30,6 +31,7 @@ const PLACES: Record<Saved["kind"], (id: string) => string> = {
   dashboard: (id) => `/dashboards/${id}`,
   report: (id) => `/reports/${id}`,
   letter: (id) => `/letters/${id}`,
+  page: (id) => `/pages/${id}`,
   schedule: () => "/schedules",
   posting: (id) => `/postings/${id}`,
 };

@@ -18,12 +18,13 @@ const SECTIONS = [
   { href: "/reports", name: "Reports" },
   { href: "/letters", name: "Letters" },
   { href: "/dashboards", name: "Dashboards" },
+  { href: "/pages", name: "Pages" },
   { href: "/postings", name: "Postings" },
   { href: "/schedules", name: "Schedules" },
 ] as const;
 
 /** What a viewer has: the sections of what can be shared with them. */
-const LOOKING: ReadonlySet<string> = new Set(["/queries", "/pivots", "/charts", "/reports", "/letters", "/dashboards"]);
+const LOOKING: ReadonlySet<string> = new Set(["/queries", "/pivots", "/charts", "/reports", "/letters", "/dashboards", "/pages"]);
 
 type Worker = Pick<ShellData, "person" | "role">;
 const WorkerContext = createContext<Worker>({ person: null, role: "owner" });
@@ -31,7 +32,7 @@ const WorkerContext = createContext<Worker>({ person: null, role: "owner" });
 /** Who works here, and what they may do; no person where there are no accounts. */
 export const useWorker = (): Worker => useContext(WorkerContext);
 
-const LocaleContext = createContext<Locale>({ locale: "en-GB", zone: "UTC" });
+export const LocaleContext = createContext<Locale>({ locale: "en-GB", zone: "UTC" });
 
 /** The workspace's manner of writing numbers and dates. */
 export const useLocale = (): Locale => useContext(LocaleContext);

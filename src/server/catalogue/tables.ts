@@ -52,6 +52,14 @@ export const shares = sqliteTable("share", { object: text().notNull(), person: t
   primaryKey({ columns: [t.object, t.person] }),
 ]);
 
+/** Where a page is published: its secret address, the hash of its passcode, how often it was opened. */
+export const published = sqliteTable("published", {
+  object: text().primaryKey(),
+  address: text().notNull().unique(),
+  passcode: text(),
+  views: integer().notNull().default(0),
+});
+
 /** Who did what, and when: sign-ins, shares, exports, postings, changes of accounts and rules. */
 export const log = sqliteTable("log", {
   id: integer().primaryKey({ autoIncrement: true }),

@@ -147,11 +147,16 @@ export async function reverseOf(ws: Workspace, number: number, force: boolean, d
 
 /** One change made in a table's sheet. */
 export async function editOf(ws: Workspace, table: string, change: RowEdit, caller: Caller): Promise<Entry> {
+  await ws.needWhole([table]);
+  return writeEdit(ws, table, change, caller);
+}
+
+/** Writes one change; who may make it on which row has been seen to. */
+export async function writeEdit(ws: Workspace, table: string, change: RowEdit, caller: Caller): Promise<Entry> {
   const schema = await ws.schema();
   const found = findTable(schema, table);
   if (!found || found.view) throw new Refusal(404, `There is no table “${table}” to write to now.`);
   if (found.key.length === 0) throw new Refusal(422, "This table has no key, so a row cannot be told from another one like it. Change it by a posting.");
-  await ws.needWhole([table]);
   const name = { change: "a value changed", add: "a row added", remove: "rows removed" }[change.kind];
   const brief = change.kind === "change" ? `Set ${change.column} of ${found.label} ${change.key.join(", ")}.` : `In ${found.label}: ${name}.`;
   const entry = { at: ws.now().toISOString(), by: ws.person, kind: "edit" as const, name: `${found.label}: ${name}`, brief, table };

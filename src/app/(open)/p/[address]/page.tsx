@@ -1,0 +1,21 @@
+import type { Metadata } from "next";
+import { PublicPage } from "@/features/pages/PublicPage";
+import { countView, pageAt } from "@/server/pages/published";
+import { workspace } from "@/server/workspace/workspace";
+
+export const metadata: Metadata = { title: "A page", robots: { index: false, follow: false } };
+
+/** A page for people without an account. Until its passcode is given not even its title is told. */
+export default async function Page({ params }: { params: Promise<{ address: string }> }) {
+  const { address } = await params;
+  const house = workspace();
+  let locked: boolean;
+  try {
+    const { publication } = pageAt(house, address);
+    countView(house, publication.object);
+    locked = publication.passcode !== null;
+  } catch (error) {
+    return <p className="mx-auto max-w-xl p-10">{error instanceof Error ? error.message : "This page is not shown."}</p>;
+  }
+  return <PublicPage address={address} locked={locked} locale={house.locale} />;
+}

@@ -1,0 +1,39 @@
+import { z } from "zod";
+import type { At } from "@/server/http/handle";
+import { getting, posting } from "@/server/http/handle";
+import { Refusal } from "@/server/http/refusal";
+import { moveAway, publicationOf, setPasscode } from "@/server/pages/published";
+
+type Context = { params: Promise<{ id: string }> };
+
+const shape = z.object({
+  passcode: z.string().min(6, "A passcode has at least 6 characters.").max(200).nullable().optional(),
+  newAddress: z.boolean().optional(),
+});
+
+function editable({ ws }: At, id: string) {
+  const saved = ws.objects.open(id);
+  if (saved?.kind !== "page") throw new Refusal(404, "This page is gone, or is not shared with you.");
+  if (ws.objects.level(saved) !== "edit") throw new Refusal(403, "This page is shared with you to see, not to publish.");
+  return saved;
+}
+
+const answer = ({ address, passcode, views }: ReturnType<typeof publicationOf>) => Response.json({ address, locked: passcode !== null, views });
+
+/** Where a page is published, and how often it was opened. */
+export async function GET(request: Request, { params }: Context): Promise<Response> {
+  const { id } = await params;
+  return getting("analyst", (at) => answer(publicationOf(at.ws, editable(at, id).id)))(request);
+}
+
+/** Sets or takes away its passcode; gives it another address. */
+export async function POST(request: Request, { params }: Context): Promise<Response> {
+  const { id } = await params;
+  return posting("analyst", shape, async ({ passcode, newAddress }, at) => {
+    const { name } = editable(at, id);
+    if (passcode !== undefined) await setPasscode(at.ws, id, passcode);
+    if (newAddress) moveAway(at.ws, id);
+    at.ws.record("published", `${name}: ${newAddress ? "another address" : passcode === null ? "no passcode" : "a passcode"}`);
+    return answer(publicationOf(at.ws, id));
+  })(request);
+}

@@ -1,0 +1,27 @@
+import { z } from "zod";
+import { firstSearch } from "@/core/page/search";
+import type { PageSpec } from "@/core/page/spec";
+import { posting } from "@/server/http/handle";
+import { Refusal } from "@/server/http/refusal";
+import { savedQuery } from "@/server/queries/saved";
+import { planOf } from "@/server/queries/service";
+
+/** Begins a page of something saved: a search over a query, or the thing itself. It is not shown to anybody yet. */
+export const POST = posting("analyst", z.object({ id: z.string() }), async ({ id }, { ws }) => {
+  const saved = ws.objects.open(id);
+  const page = (subject: PageSpec["subject"]): PageSpec => ({ version: 1, title: saved?.name ?? "", intro: "", subject, open: false, ends: null, embed: [] });
+  const make = (subject: PageSpec["subject"]) => Response.json(ws.objects.create("page", `${saved?.name}, page`, page(subject)));
+  switch (saved?.kind) {
+    case "query": {
+      const { spec } = savedQuery(ws, id);
+      return make(firstSearch(id, spec, (await planOf(ws, spec, {})).columns, await ws.schema()));
+    }
+    case "report":
+    case "pivot":
+    case "chart":
+    case "dashboard":
+      return make({ kind: saved.kind, id });
+    default:
+      throw new Refusal(404, "What this page would show is gone. Choose something else.");
+  }
+});

@@ -1,0 +1,209 @@
+"use client";
+
+import { useEffect, useState } from "react";
+import { toast } from "sonner";
+import type { Asked } from "@/core/page/search";
+import type { SearchSpec } from "@/core/page/spec";
+import { writtenOut } from "@/core/posting/coerce";
+import { cellWriter, counted, writeCount } from "@/core/types/format";
+import { type Cell, isMisfit, isNumber } from "@/core/types/valueType";
+import type { Details, DetailsPanel, ShownColumn } from "@/server/pages/answer";
+import { Notice } from "@/ui/Notice";
+import { ask, isAbort, sentenceOf } from "../ask";
+import { ValueInput } from "../queries/editors/ValueInput";
+import { useLocale } from "../shell/Shell";
+import { type Asking, askPage } from "./asking";
+
+type Props = {
+  asking: Asking;
+  asked: Asked;
+  /** Its place among what was found. */
+  at: number;
+  count: number;
+  go: (at: number) => void;
+  back: () => void;
+  changes: { may: NonNullable<SearchSpec["changes"]>; path: string } | null;
+};
+
+/** One row that was found, with what was chosen of it and of what belongs to it; fields that may be changed are typed over. */
+export function DetailsView({ asking, asked, at, count, go, back, changes }: Props) {
+  const locale = useLocale();
+  const [details, setDetails] = useState<Details | null>(null);
+  const [failure, setFailure] = useState("");
+  const [turn, setTurn] = useState(0);
+  const place = JSON.stringify([asking, asked, at, turn]);
+  useEffect(() => {
+    const abort = new AbortController();
+    askPage<Details>(asking, { ask: "details", asked, at }, abort.signal).then(
+      (answer) => {
+        setDetails(answer);
+        setFailure("");
+      },
+      (error) => {
+        if (isAbort(error)) return;
+        setDetails(null);
+        setFailure(sentenceOf(error));
+      },
+    );
+    return () => abort.abort();
+  }, [place]);
+  async function send(change: object, done: string): Promise<boolean> {
+    if (!changes) return false;
+    try {
+      await ask(changes.path, { asked, at, change });
+      toast(done);
+      return true;
+    } catch (error) {
+      toast.error(sentenceOf(error));
+      return false;
+    }
+  }
+  return (
+    <div className="grid gap-5">
+      <div className="flex flex-wrap items-center gap-3">
+        <button type="button" className="link" onClick={back}>
+          Back to what was found
+        </button>
+        <span className="ml-auto flex items-center gap-2">
+          <button type="button" className="button" aria-label="The row before" disabled={at === 0} onClick={() => go(at - 1)}>
+            ‹
+          </button>
+          <span className="text-small text-soft">
+            {writeCount(at + 1, locale)} of {writeCount(count, locale)}
+          </span>
+          <button type="button" className="button" aria-label="The next row" disabled={at + 1 >= count} onClick={() => go(at + 1)}>
+            ›
+          </button>
+          {changes?.may.remove && (
+            <RemoveRow remove={() => void send({ kind: "remove" }, "The row is removed; the journal can take that back.").then((done) => done && back())} />
+          )}
+        </span>
+      </div>
+      {failure && <Notice tone="wrong">{failure}</Notice>}
+      {details && (
+        <dl
+          className="grid grid-cols-[repeat(auto-fill,minmax(17rem,1fr))] gap-x-8 border-t border-b-[3px] border-ink py-2 [border-bottom-style:double]"
+          data-testid="details"
+        >
+          {details.columns.map((c, i) => (
+            <div key={c.id} className="flex items-baseline justify-between gap-3 border-b border-hairline py-1">
+              <dt className="shrink-0 text-small text-soft">{c.heading}</dt>
+              <dd className="text-right">
+                {changes?.may.columns.includes(c.id) ? (
+                  <Changed
+                    key={`${at} ${turn}`}
+                    column={c}
+                    cell={details.cells[i] ?? null}
+                    set={(text, was) => send({ kind: "set", column: c.id, text, was }, `${c.heading} is changed.`).then((done) => done && setTurn(turn + 1))}
+                  />
+                ) : (
+                  <Value column={c} cell={details.cells[i] ?? null} />
+                )}
+              </dd>
+            </div>
+          ))}
+        </dl>
+      )}
+      {details?.panels.map((panel) => (
+        <Panel key={panel.title} panel={panel} />
+      ))}
+    </div>
+  );
+}
+
+function Value({ column, cell }: { column: ShownColumn; cell: Cell }) {
+  const written = cellWriter(column.type, column.format, useLocale())(cell);
+  return (
+    <span className={written.negative || written.misfit ? "text-vermilion" : ""}>
+      {written.text || "–"} {column.unit && written.text ? <span className="text-small text-soft">{column.unit}</span> : null}
+    </span>
+  );
+}
+
+function Changed({ column, cell, set }: { column: ShownColumn; cell: Cell; set: (text: string, was: string | null) => Promise<unknown> }) {
+  const was = cell === null ? null : isMisfit(cell) ? cell.misfit : writtenOut(cell, column.type);
+  const [text, setText] = useState(was ?? "");
+  const changed = text !== (was ?? "");
+  return (
+    <form
+      className="flex gap-2"
+      onSubmit={(e) => {
+        e.preventDefault();
+        if (changed) void set(text, was);
+      }}
+    >
+      <ValueInput type={column.type} label={column.heading} value={text} onChange={setText} />
+      <button type="submit" className="button" disabled={!changed}>
+        Keep
+      </button>
+    </form>
+  );
+}
+
+function RemoveRow({ remove }: { remove: () => void }) {
+  const [sure, setSure] = useState(false);
+  return sure ? (
+    <button type="button" className="button font-semibold text-vermilion" onClick={remove}>
+      Yes, remove this row
+    </button>
+  ) : (
+    <button type="button" className="button text-vermilion" onClick={() => setSure(true)}>
+      Remove…
+    </button>
+  );
+}
+
+function Panel({ panel }: { panel: DetailsPanel }) {
+  const locale = useLocale();
+  const writers = panel.columns.map((c) => cellWriter(c.type, c.format, locale));
+  return (
+    <section>
+      <h2 className="pb-1 font-serif text-[1.125rem] font-semibold">
+        {panel.title}{" "}
+        <span className="font-sans text-small font-normal text-soft">
+          {panel.count > panel.rows.length
+            ? `${writeCount(panel.rows.length, locale)} of ${writeCount(panel.count, locale)}`
+            : counted(panel.count, "row", locale)}
+        </span>
+      </h2>
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable by keyboard (WCAG 2.1.1) */}
+      <section className="overflow-x-auto border border-rule bg-sheet" aria-label={panel.title} tabIndex={0}>
+        <table className="w-full">
+          <thead>
+            <tr className="border-b border-ink text-small">
+              {panel.columns.map((c) => (
+                <th key={c.id} scope="col" className={`border-r border-column px-2.5 py-1.5 ${isNumber(c.type) ? "text-right" : "text-left"}`}>
+                  {c.heading}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {panel.rows.map((row, i) => (
+              <tr key={`row ${i}`} className="border-b border-hairline">
+                {panel.columns.map((c, k) => {
+                  const written = writers[k]?.(row[k] ?? null);
+                  return (
+                    <td
+                      key={c.id}
+                      className={`border-r border-column px-2.5 py-1 ${isNumber(c.type) ? "text-right" : ""} ${written?.negative || written?.misfit ? "text-vermilion" : ""}`}
+                    >
+                      {written?.text}
+                    </td>
+                  );
+                })}
+              </tr>
+            ))}
+            {panel.rows.length === 0 && (
+              <tr>
+                <td className="px-2.5 py-2 text-soft" colSpan={panel.columns.length}>
+                  No row.
+                </td>
+              </tr>
+            )}
+          </tbody>
+        </table>
+      </section>
+    </section>
+  );
+}

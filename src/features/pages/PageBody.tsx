@@ -1,0 +1,140 @@
+"use client";
+
+import dynamic from "next/dynamic";
+import { useCallback, useEffect, useMemo, useState } from "react";
+import { dashboardBrief } from "@/core/brief/dashboardBrief";
+import { filterColumn, valueFor } from "@/core/dashboard/filters";
+import type { FilterValues } from "@/core/dashboard/spec";
+import type { SearchSpec } from "@/core/page/spec";
+import type { Page } from "@/core/report/page";
+import { writeCount } from "@/core/types/format";
+import type { About } from "@/server/pages/answer";
+import { Brief } from "@/ui/Brief";
+import { Notice } from "@/ui/Notice";
+import { FilterEditor } from "../dashboards/FilterEditor";
+import { type Desk, TileFrame } from "../dashboards/tiles";
+import type { Asks } from "../dashboards/useTile";
+import { phraseKey } from "../queries/phraseKey";
+import { PageView } from "../reports/PageView";
+import { useLocale } from "../shell/Shell";
+import { useAnswer } from "../useAnswer";
+import type { Asking } from "./asking";
+
+const SearchView = dynamic(() => import("./SearchView").then((m) => m.SearchView));
+
+type Props = { asking: Asking; changes?: { may: NonNullable<SearchSpec["changes"]>; path: string } | null };
+
+/** What a page shows below its title, whatever it is of; asked for where it may be. */
+export function PageBody({ asking, changes = null, onAbout }: Props & { onAbout?: (about: About) => void }) {
+  const place = JSON.stringify(asking);
+  const { answer: about, failure } = useAnswer<About>(asking.path, { ...asking.with, question: { ask: "about" } }, 60);
+  useEffect(() => {
+    if (about) onAbout?.(about);
+  }, [about, onAbout]);
+  if (failure) return <Notice tone="wrong">{failure.message}</Notice>;
+  if (!about) return <p className="text-soft">One moment…</p>;
+  const key = `${place} ${about.kind}`;
+  switch (about.kind) {
+    case "search":
+      return <SearchView key={`${key} ${JSON.stringify(about.form)}`} asking={asking} about={about} changes={changes} />;
+    case "report":
+      return <PagesOf key={key} asking={asking} />;
+    case "dashboard":
+      return <TilesOf key={key} asking={asking} about={about} />;
+    default:
+      return about satisfies never;
+  }
+}
+
+function PagesOf({ asking }: { asking: Asking }) {
+  const locale = useLocale();
+  const [at, setAt] = useState(0);
+  const { answer, failure } = useAnswer<{ pages: Page[]; count: number }>(asking.path, { ...asking.with, question: { ask: "pages", at } }, 60);
+  if (failure) return <Notice tone="wrong">{failure.message}</Notice>;
+  return (
+    <div className="grid gap-3">
+      {answer && (
+        <nav aria-label="Pages" className="flex items-center justify-center gap-3">
+          <button type="button" className="button" aria-label="Page before" disabled={at === 0} onClick={() => setAt(at - 1)}>
+            ‹
+          </button>
+          <span className="text-soft">
+            page {writeCount(at + 1, locale)} of {writeCount(answer.count, locale)}
+          </span>
+          <button type="button" className="button" aria-label="Next page" disabled={at + 1 >= answer.count} onClick={() => setAt(at + 1)}>
+            ›
+          </button>
+        </nav>
+      )}
+      {answer?.pages.map((page) => (
+        <PageView key={page.number} page={page} />
+      ))}
+    </div>
+  );
+}
+
+const ROW = 28;
+
+/** A dashboard for visitors: the brief of its filters, their values kept nowhere, and its tiles. */
+function TilesOf({ asking, about }: { asking: Asking; about: Extract<About, { kind: "dashboard" }> }) {
+  const locale = useLocale();
+  const { spec, schema, colours, today } = about;
+  const [values, setValues] = useState<FilterValues>({});
+  const [figures, setFigures] = useState<Record<string, string>>({});
+  const place = JSON.stringify(asking);
+  const asks = useMemo((): Asks => {
+    const at = JSON.parse(place) as Asking;
+    const body = (question: object) => ({ ...at.with, question });
+    return {
+      tile: { path: at.path, body: (question) => body({ ask: "tile", ...question }) },
+      choices: { path: at.path, body: (filter) => body({ ask: "choices", field: filter.id }) },
+    };
+  }, [place]);
+  const tellFigure = useCallback(
+    (title: string, words: string) => setFigures((f) => (f[title.toLowerCase()] === words ? f : { ...f, [title.toLowerCase()]: words })),
+    [],
+  );
+  const desk: Desk = { spec, asks, values, turn: 0, today, viewer: "", chosen: colours, openRows: null, narrowBy: null, figures, tellFigure };
+  return (
+    <div className="grid gap-3">
+      {spec.filters.length > 0 && (
+        <Brief
+          phrases={dashboardBrief(spec, values, locale)}
+          keyOf={phraseKey}
+          onDelete={(target) => target.kind === "field" && setValues((v) => ({ ...v, [target.name]: null }))}
+          editor={(target, close) => {
+            const filter = spec.filters.find((f) => target.kind === "field" && f.id === target.name);
+            const column = filter && filterColumn(schema, filter);
+            if (!filter || !column) return <p>This filter cannot be used at the moment.</p>;
+            return (
+              <FilterEditor
+                asks={asks}
+                filter={filter}
+                type={column.type}
+                value={valueFor(filter, values)}
+                change={(v) => setValues((all) => ({ ...all, [filter.id]: v }))}
+                close={close}
+              />
+            );
+          }}
+        />
+      )}
+      <div className="grid auto-rows-[28px] grid-cols-12 border-t border-l border-column bg-paper max-md:block">
+        {spec.wide.map((p) => {
+          const tile = spec.tiles.find((t) => t.id === p.tile);
+          return tile ? (
+            <section
+              key={p.tile}
+              aria-label={tile.title || tile.kind}
+              data-tile={p.tile}
+              className="min-w-0 overflow-hidden border-r border-b border-column"
+              style={{ gridColumn: `${p.x + 1} / span ${p.w}`, gridRow: `${p.y + 1} / span ${p.h}`, minHeight: p.h * ROW }}
+            >
+              <TileFrame tile={tile} desk={desk} />
+            </section>
+          ) : null;
+        })}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,57 @@
+"use client";
+
+import { type FormEvent, useMemo, useState } from "react";
+import { Toaster } from "sonner";
+import type { Locale } from "@/core/types/format";
+import type { About } from "@/server/pages/answer";
+import { Notice } from "@/ui/Notice";
+import { ask, sentenceOf } from "../ask";
+import { LocaleContext } from "../shell/Shell";
+import { PageBody } from "./PageBody";
+
+/** A published page as its visitors see it, by itself or within another site. */
+export function PublicPage({ address, locked, locale }: { address: string; locked: boolean; locale: Locale }) {
+  const [pass, setPass] = useState<string | null>(null);
+  const [about, setAbout] = useState<About | null>(null);
+  const path = `/api/p/${address}`;
+  const asking = useMemo(() => ({ path, with: pass ? { pass } : {} }), [path, pass]);
+  return (
+    <LocaleContext.Provider value={locale}>
+      <main className="mx-auto grid max-w-6xl gap-4 px-6 py-6 max-md:px-3">
+        {about && (
+          <header className="border-b border-ink pb-3">
+            <h1 className="font-serif text-title font-semibold">{about.title}</h1>
+            {about.intro && <p className="whitespace-pre-wrap">{about.intro}</p>}
+          </header>
+        )}
+        {locked && pass === null ? <Passcode path={path} enter={setPass} /> : <PageBody asking={asking} onAbout={setAbout} />}
+      </main>
+      <Toaster position="bottom-center" />
+    </LocaleContext.Provider>
+  );
+}
+
+function Passcode({ path, enter }: { path: string; enter: (pass: string) => void }) {
+  const [passcode, setPasscode] = useState("");
+  const [failure, setFailure] = useState("");
+  async function submit(event: FormEvent): Promise<void> {
+    event.preventDefault();
+    try {
+      enter((await ask<{ pass: string }>(path, { passcode })).pass);
+    } catch (error) {
+      setFailure(sentenceOf(error));
+    }
+  }
+  return (
+    <form onSubmit={submit} className="mx-auto mt-16 grid w-full max-w-xs gap-3 border border-rule bg-sheet p-6">
+      <label className="grid gap-1">
+        Passcode
+        <input className="field" type="password" autoComplete="off" required value={passcode} onChange={(e) => setPasscode(e.target.value)} />
+      </label>
+      {failure && <Notice tone="wrong">{failure}</Notice>}
+      <button type="submit" className="button-primary justify-self-start">
+        Show the page
+      </button>
+    </form>
+  );
+}

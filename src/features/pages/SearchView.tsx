@@ -1,0 +1,190 @@
+"use client";
+
+import { type FormEvent, useCallback, useEffect, useState } from "react";
+import type { Asked } from "@/core/page/search";
+import type { SearchSpec } from "@/core/page/spec";
+import { cellWriter, counted, writeCount } from "@/core/types/format";
+import type { Cell } from "@/core/types/valueType";
+import { isNumber } from "@/core/types/valueType";
+import type { About, Found } from "@/server/pages/answer";
+import { Notice } from "@/ui/Notice";
+import { isAbort, sentenceOf } from "../ask";
+import { useLocale } from "../shell/Shell";
+import { type Asking, askPage } from "./asking";
+import { DetailsView } from "./DetailsView";
+import { SearchForm } from "./SearchForm";
+
+type Props = {
+  asking: Asking;
+  about: Extract<About, { kind: "search" }>;
+  /** What the one who looks may change, and where that is asked; null outside. */
+  changes: { may: NonNullable<SearchSpec["changes"]>; path: string } | null;
+};
+
+/** A page that is searched: a form, what it finds a page at a time, and the details of a row. */
+export function SearchView({ asking, about, changes }: Props) {
+  const locale = useLocale();
+  const first: Asked = {
+    fields: about.form.map((f) => ({ values: f.value === "" ? [] : [f.value], ...(f.operators[0] ? { operator: f.operators[0].name as "is" } : {}) })),
+    sort: null,
+  };
+  const [form, setForm] = useState(first);
+  const [asked, setAsked] = useState(first);
+  const [page, setPage] = useState(0);
+  const [turn, setTurn] = useState(0);
+  const [found, setFound] = useState<Found | null>(null);
+  const [failure, setFailure] = useState("");
+  const [at, setAt] = useState<number | null>(null);
+  const place = JSON.stringify([asking, asked, page, turn]);
+
+  useEffect(() => {
+    const abort = new AbortController();
+    askPage<Found>(asking, { ask: "search", asked, page }, abort.signal).then(
+      (answer) => {
+        setFound(answer);
+        setFailure("");
+      },
+      (error) => {
+        if (isAbort(error)) return;
+        setFound(null);
+        setFailure(sentenceOf(error));
+      },
+    );
+    return () => abort.abort();
+  }, [place]);
+  const again = useCallback(() => setTurn((n) => n + 1), []);
+
+  function search(event: FormEvent): void {
+    event.preventDefault();
+    setAt(null);
+    setPage(0);
+    setAsked({ ...form, sort: asked.sort });
+  }
+  const sort = (column: string) => {
+    const up = asked.sort?.column === column && asked.sort.direction === "up";
+    setPage(0);
+    setAsked({ ...asked, sort: { column, direction: up ? "down" : "up" } });
+  };
+  if (at !== null)
+    return (
+      <DetailsView
+        asking={asking}
+        asked={asked}
+        at={at}
+        count={found?.count ?? 0}
+        go={setAt}
+        changes={changes}
+        back={() => {
+          setAt(null);
+          again();
+        }}
+      />
+    );
+  return (
+    <div className="grid gap-5">
+      {about.form.length > 0 && <SearchForm asking={asking} fields={about.form} form={form} change={setForm} search={search} />}
+      {failure && <Notice tone="wrong">{failure}</Notice>}
+      {found && (
+        <Results
+          about={about}
+          found={found}
+          asked={asked}
+          sort={sort}
+          open={about.details || changes ? (row) => setAt(found.page * about.perPage + row) : null}
+        />
+      )}
+      {found && found.count > about.perPage && (
+        <nav aria-label="Pages of results" className="flex items-center gap-3">
+          <button type="button" className="button" disabled={page === 0} onClick={() => setPage(page - 1)}>
+            ‹ Before
+          </button>
+          <span className="text-soft">
+            {writeCount(page * about.perPage + 1, locale)} to {writeCount(Math.min(found.count, (page + 1) * about.perPage), locale)} of{" "}
+            {writeCount(found.count, locale)}
+          </span>
+          <button type="button" className="button" disabled={(page + 1) * about.perPage >= found.count} onClick={() => setPage(page + 1)}>
+            Next ›
+          </button>
+        </nav>
+      )}
+      {found && found.count > 0 && found.count <= about.perPage && <p className="text-soft">{counted(found.count, "row", locale)} found.</p>}
+    </div>
+  );
+}
+
+type Results = { about: Props["about"]; found: Found; asked: Asked; sort: (column: string) => void; open: ((row: number) => void) | null };
+
+function Results({ about, found, asked, sort, open }: Results) {
+  const locale = useLocale();
+  const { columns } = about;
+  if (found.count === 0)
+    return (
+      <p className="text-soft">
+        {about.atOnce || asked.fields.some((f) => f.values.some((v) => v.trim() !== ""))
+          ? "Nothing is found. Ask for less."
+          : "Fill in what you look for, then search."}
+      </p>
+    );
+  const writers = columns.map((c) => cellWriter(c.type, c.format, locale));
+  const cell = (value: Cell, k: number) => writers[k]?.(value) ?? { text: "", negative: false, misfit: false };
+  return (
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable by keyboard (WCAG 2.1.1)
+    <section className="overflow-x-auto border border-rule bg-sheet" aria-label="What was found" tabIndex={0}>
+      <table className="w-full" data-testid="found">
+        <thead>
+          <tr className="border-b border-ink">
+            {columns.map((c) => {
+              const sorted = asked.sort?.column === c.id ? asked.sort.direction : null;
+              const heading = `${c.heading}${c.unit ? `, ${c.unit}` : ""}`;
+              return (
+                <th
+                  key={c.id}
+                  scope="col"
+                  aria-sort={sorted ? (sorted === "up" ? "ascending" : "descending") : undefined}
+                  className={`border-r border-column px-2.5 py-1.5 text-small ${isNumber(c.type) ? "text-right" : "text-left"}`}
+                >
+                  {about.sortable ? (
+                    <button type="button" className="min-h-6 font-semibold hover:underline" onClick={() => sort(c.id)}>
+                      {heading} {sorted === "up" ? "▲" : sorted === "down" ? "▼" : ""}
+                    </button>
+                  ) : (
+                    heading
+                  )}
+                </th>
+              );
+            })}
+            {open && (
+              <th scope="col" className="px-2.5 py-1.5">
+                <span className="sr-only">Details</span>
+              </th>
+            )}
+          </tr>
+        </thead>
+        <tbody>
+          {found.rows.map((row, i) => (
+            <tr key={`row ${found.page} ${i}`} className="border-b border-hairline">
+              {columns.map((c, k) => {
+                const written = cell(row[k] ?? null, k);
+                return (
+                  <td
+                    key={c.id}
+                    className={`border-r border-column px-2.5 py-1 ${isNumber(c.type) ? "text-right" : ""} ${written.negative || written.misfit ? "text-vermilion" : ""}`}
+                  >
+                    {written.text}
+                  </td>
+                );
+              })}
+              {open && (
+                <td className="px-2.5 py-1 text-right">
+                  <button type="button" className="link min-h-6" onClick={() => open(i)}>
+                    Open
+                  </button>
+                </td>
+              )}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}

@@ -1,0 +1,309 @@
+"use client";
+
+import { linkPanel } from "@/core/folio/panel";
+import type { Panel } from "@/core/folio/spec";
+import { firstField } from "@/core/page/search";
+import type { SearchField, SearchSpec } from "@/core/page/spec";
+import { OPERATORS, operatorsFor } from "@/core/query/operators";
+import type { PlanColumn } from "@/core/query/plan";
+import type { Parameter } from "@/core/query/spec";
+import { type Schema, stepsFrom, type Table } from "@/core/schema/schema";
+import { BriefPopover } from "@/ui/Brief";
+import { PanelBrief } from "../folio/PanelBrief";
+import { Choice, Remove } from "../queries/editors/parts";
+
+type Edit = { search: SearchSpec; change: (next: SearchSpec) => void };
+
+const moved = <T,>(list: T[], at: number, by: -1 | 1): T[] => {
+  const next = [...list];
+  const [item] = next.splice(at, 1);
+  if (item !== undefined) next.splice(at + by, 0, item);
+  return next;
+};
+
+function Mover({ at, count, words, move }: { at: number; count: number; words: string; move: (by: -1 | 1) => void }) {
+  return (
+    <>
+      <button type="button" className="small-button" disabled={at === 0} aria-label={`Move ${words} up`} onClick={() => move(-1)}>
+        ↑
+      </button>
+      <button type="button" className="small-button" disabled={at + 1 >= count} aria-label={`Move ${words} down`} onClick={() => move(1)}>
+        ↓
+      </button>
+    </>
+  );
+}
+
+const INPUTS = { typed: "typed", choice: "one of a list", several: "several of a list", range: "from … to" } as const;
+
+/** What the form asks: parameters of the query, and comparisons with its columns. */
+export function FormPanel({ search, change, columns, parameters }: Edit & { columns: PlanColumn[]; parameters: Parameter[] }) {
+  const { fields } = search;
+  const setAll = (next: SearchField[]) => change({ ...search, fields: next });
+  const set = (i: number, next: SearchField | null) => setAll(fields.flatMap((f, k) => (k !== i ? [f] : next ? [next] : [])));
+  const absent = parameters.filter((p) => !fields.some((f) => f.kind === "parameter" && f.name === p.name));
+  return (
+    <div className="grid gap-4">
+      {fields.map((field, i) => {
+        const column = field.kind === "column" ? columns.find((c) => c.id === field.column) : undefined;
+        return (
+          <section key={`${field.kind} ${i}`} className="grid gap-1.5 border-b border-hairline pb-3">
+            <div className="flex items-center gap-1">
+              <input
+                className="field"
+                aria-label={`Label of field ${i + 1}`}
+                value={field.label}
+                onChange={(e) => set(i, { ...field, label: e.target.value })}
+              />
+              <Mover at={i} count={fields.length} words={field.label} move={(by) => setAll(moved(fields, i, by))} />
+            </div>
+            {field.kind === "parameter" ? (
+              <p className="text-small text-ochre">the parameter {field.name}</p>
+            ) : (
+              <>
+                <select
+                  className="field"
+                  aria-label={`How ${field.label} is asked`}
+                  value={field.input}
+                  onChange={(e) => set(i, { ...field, input: e.target.value as "typed" })}
+                >
+                  {Object.entries(INPUTS).map(([value, words]) => (
+                    <option key={value} value={value}>
+                      {words}
+                    </option>
+                  ))}
+                </select>
+                {field.input === "typed" && column && (
+                  <span className="flex flex-wrap gap-x-3 gap-y-1 text-small">
+                    {operatorsFor(column.type)
+                      .filter((o) => OPERATORS[o].values !== 2)
+                      .map((o) => (
+                        <label key={o} className="flex gap-1">
+                          <input
+                            type="checkbox"
+                            className="accent-bottle"
+                            checked={field.operators.includes(o)}
+                            onChange={(e) =>
+                              set(i, { ...field, operators: e.target.checked ? [...field.operators, o].slice(0, 8) : field.operators.filter((x) => x !== o) })
+                            }
+                          />
+                          {OPERATORS[o].words(column.type)}
+                        </label>
+                      ))}
+                  </span>
+                )}
+              </>
+            )}
+            <button type="button" className="justify-self-start text-small font-semibold text-vermilion hover:underline" onClick={() => set(i, null)}>
+              Take it out
+            </button>
+          </section>
+        );
+      })}
+      {fields.length === 0 && <p className="text-soft">Nothing is asked: all rows are shown.</p>}
+      <BriefPopover label="Ask for… ▾" className="button justify-self-start">
+        {(close) => (
+          <>
+            {absent.length > 0 && <p className="caption pb-1">Parameters</p>}
+            {absent.map((p) => (
+              <Choice
+                key={p.name}
+                onClick={() => {
+                  close();
+                  setAll([...fields, { kind: "parameter", name: p.name, label: p.name }]);
+                }}
+              >
+                {p.name}
+              </Choice>
+            ))}
+            <p className="caption pb-1">Columns</p>
+            {columns.map((c) => (
+              <Choice
+                key={c.id}
+                onClick={() => {
+                  close();
+                  setAll([...fields, firstField(c)]);
+                }}
+              >
+                {c.heading}
+              </Choice>
+            ))}
+          </>
+        )}
+      </BriefPopover>
+      <label className="flex gap-2 text-small">
+        <input type="checkbox" className="accent-bottle" checked={search.atOnce} onChange={(e) => change({ ...search, atOnce: e.target.checked })} />
+        Rows are shown before anything is asked
+      </label>
+    </div>
+  );
+}
+
+/** Which columns are shown, how many rows at a time; and what people who are signed in may change. */
+export function ResultsPanel({ search, change, columns, table }: Edit & { columns: PlanColumn[]; table: Table | undefined }) {
+  const toggle = (id: string) => {
+    const next = search.columns.includes(id) ? search.columns.filter((c) => c !== id) : [...search.columns, id];
+    if (next.length > 0) change({ ...search, columns: next });
+  };
+  const changes = search.changes ?? { roles: [], columns: [], remove: false };
+  const setChanges = (next: typeof changes) => change({ ...search, changes: next.roles.length > 0 ? next : null });
+  const without = <T,>(list: T[], item: T): T[] => (list.includes(item) ? list.filter((x) => x !== item) : [...list, item]);
+  return (
+    <div className="grid gap-4">
+      <fieldset className="grid gap-0.5">
+        <legend className="caption pb-1">Columns</legend>
+        {columns.map((c) => (
+          <label key={c.id} className="flex gap-2">
+            <input type="checkbox" className="accent-bottle" checked={search.columns.includes(c.id)} onChange={() => toggle(c.id)} />
+            {c.heading}
+          </label>
+        ))}
+        <p className="pt-1 text-small text-soft">No other column leaves the ledger by this page, whatever is asked of it.</p>
+      </fieldset>
+      <label className="flex items-center justify-between gap-2 text-small">
+        Rows at a time
+        <input
+          className="field w-20"
+          type="number"
+          min={5}
+          max={200}
+          value={search.perPage}
+          onChange={(e) => change({ ...search, perPage: Math.min(200, Math.max(5, Math.trunc(Number(e.target.value)))) })}
+        />
+      </label>
+      <label className="flex gap-2 text-small">
+        <input type="checkbox" className="accent-bottle" checked={search.sortable} onChange={(e) => change({ ...search, sortable: e.target.checked })} />
+        Visitors may order by a column
+      </label>
+      {table && table.key.length > 0 && (
+        <fieldset className="grid gap-1">
+          <legend className="caption pb-1">Changed by people who are signed in</legend>
+          {(["analyst", "viewer"] as const).map((role) => (
+            <label key={role} className="flex gap-2">
+              <input
+                type="checkbox"
+                className="accent-bottle"
+                checked={changes.roles.includes(role)}
+                onChange={() => setChanges({ ...changes, roles: without(changes.roles, role) })}
+              />
+              {role}s may change
+            </label>
+          ))}
+          {changes.roles.length > 0 && (
+            <>
+              <div className="max-h-40 overflow-auto border border-hairline bg-sheet p-1.5">
+                {table.columns
+                  .filter((c) => !c.derived && !c.generated && !table.key.includes(c.name))
+                  .map((c) => (
+                    <label key={c.name} className="flex gap-2">
+                      <input
+                        type="checkbox"
+                        className="accent-bottle"
+                        checked={changes.columns.includes(c.name)}
+                        onChange={() => setChanges({ ...changes, columns: without(changes.columns, c.name) })}
+                      />
+                      {c.label}
+                    </label>
+                  ))}
+              </div>
+              <label className="flex gap-2">
+                <input
+                  type="checkbox"
+                  className="accent-bottle"
+                  checked={changes.remove}
+                  onChange={(e) => setChanges({ ...changes, remove: e.target.checked })}
+                />
+                and remove a row
+              </label>
+              <p className="text-small text-soft">
+                Only inside, never without an account; each change is in the journal. A field must be among the details to be changed.
+              </p>
+            </>
+          )}
+        </fieldset>
+      )}
+    </div>
+  );
+}
+
+/** What is shown of one row: fields of its table, and panels of rows that belong to it. */
+export function DetailsPanel({ search, change, table, schema }: Edit & { table: Table | undefined; schema: Schema }) {
+  if (!table || table.key.length === 0)
+    return <p className="text-soft">A row has details where the query gives the rows of a table one by one, and the table has a key.</p>;
+  const { details } = search;
+  if (!details)
+    return (
+      <button
+        type="button"
+        className="button"
+        onClick={() =>
+          change({
+            ...search,
+            details: {
+              columns: table.columns
+                .filter((c) => !c.derived?.broken)
+                .map((c) => c.name)
+                .slice(0, 8),
+              panels: [],
+            },
+          })
+        }
+      >
+        Show details of a row
+      </button>
+    );
+  const set = (next: Partial<typeof details>) => change({ ...search, details: { ...details, ...next } });
+  const setPanel = (id: string, next: Partial<Panel> | null) =>
+    set({ panels: details.panels.flatMap((p) => (p.id !== id ? [p] : next ? [{ ...p, ...next }] : [])) });
+  const freshId = () => {
+    for (let n = 1; ; n++) if (!details.panels.some((p) => p.id === `p${n}`)) return `p${n}`;
+  };
+  return (
+    <div className="grid gap-4">
+      <fieldset className="grid gap-0.5">
+        <legend className="caption pb-1">Fields of {table.label}</legend>
+        {table.columns
+          .filter((c) => !c.derived?.broken)
+          .map((c) => (
+            <label key={c.name} className={`flex gap-2 ${c.derived ? "text-plum" : ""}`}>
+              <input
+                type="checkbox"
+                className="accent-bottle"
+                checked={details.columns.includes(c.name)}
+                onChange={() => set({ columns: details.columns.includes(c.name) ? details.columns.filter((x) => x !== c.name) : [...details.columns, c.name] })}
+              />
+              {c.label}
+            </label>
+          ))}
+      </fieldset>
+      {details.panels.map((panel) => (
+        <section key={panel.id} className="grid gap-1.5 border-t border-rule pt-3">
+          <input className="field" aria-label="Title of the panel" value={panel.title} onChange={(e) => setPanel(panel.id, { title: e.target.value })} />
+          <PanelBrief query={panel.query} schema={schema} parent={table} change={(query) => setPanel(panel.id, { query })} />
+          <Remove onClick={() => setPanel(panel.id, null)}>Remove the panel</Remove>
+        </section>
+      ))}
+      <BriefPopover label="Add a panel ▾" className="button justify-self-start">
+        {(close) =>
+          stepsFrom(schema, table.name)
+            .filter((s) => s.far.leadsTo === "many")
+            .map(({ step, far }) => (
+              <Choice
+                key={`${step.link} ${step.toward}`}
+                onClick={() => {
+                  close();
+                  const panel = linkPanel(schema, step, freshId());
+                  if (panel) set({ panels: [...details.panels, panel] });
+                }}
+              >
+                {far.name}
+              </Choice>
+            ))
+        }
+      </BriefPopover>
+      <button type="button" className="link justify-self-start text-small" onClick={() => change({ ...search, details: null })}>
+        Show no details
+      </button>
+    </div>
+  );
+}

@@ -1,0 +1,260 @@
+import { z } from "zod";
+import { filterColumn } from "@/core/dashboard/filters";
+import { type DashboardSpec, dashboardSpecSchema, filterValuesSchema, plainTiles } from "@/core/dashboard/spec";
+import { panelQuery, type RowCells, rowQuery } from "@/core/folio/panel";
+import { type Asked, askedSchema, operatorsOffered, planSearch, type SearchPlan } from "@/core/page/search";
+import type { PageSpec, SearchField, SearchSpec } from "@/core/page/spec";
+import { writtenOut } from "@/core/posting/coerce";
+import { compileRows } from "@/core/query/compile";
+import { sqlite } from "@/core/query/dialect/sqlite";
+import { OPERATORS } from "@/core/query/operators";
+import { overRows, resolveOver } from "@/core/query/over";
+import type { Plan, PlanColumn } from "@/core/query/plan";
+import { emptyQuery, type QuerySpec } from "@/core/query/spec";
+import { reportSpecSchema } from "@/core/report/spec";
+import { findColumn, findTable, type Schema } from "@/core/schema/schema";
+import { ProblemError } from "@/core/types/problem";
+import { type Cell, isMisfit, type ValueType } from "@/core/types/valueType";
+import { chosenColours } from "@/server/charts/service";
+import { choicesOf, type TileAnswer, tileOf } from "@/server/dashboards/service";
+import { alone } from "@/server/dashboards/tileRows";
+import { Refusal } from "@/server/http/refusal";
+import { savedQuery } from "@/server/queries/saved";
+import { footingOfPlan, planOf } from "@/server/queries/service";
+import { reportJob } from "@/server/reports/service";
+import type { Workspace } from "@/server/workspace/workspace";
+
+/* What a page answers its visitors. Each answer is made of what was chosen for the page; names of anything else stay here. */
+
+export const pageQuestionSchema = z.discriminatedUnion("ask", [
+  z.object({ ask: z.literal("about") }),
+  z.object({ ask: z.literal("search"), asked: askedSchema, page: z.number().int().min(0).max(1_000_000) }),
+  z.object({ ask: z.literal("details"), asked: askedSchema, at: z.number().int().min(0).max(100_000_000) }),
+  z.object({ ask: z.literal("choices"), field: z.string().max(60) }),
+  z.object({ ask: z.literal("tile"), tile: z.string().max(60), values: filterValuesSchema, search: z.string().max(200).optional() }),
+  z.object({ ask: z.literal("pages"), at: z.number().int().min(0) }),
+]);
+export type PageQuestion = z.infer<typeof pageQuestionSchema>;
+
+type Caller = { client: string; signal?: AbortSignal | undefined };
+
+export type ShownColumn = Pick<PlanColumn, "id" | "heading" | "type" | "format" | "unit">;
+export type FormField = {
+  label: string;
+  type: ValueType;
+  input: "typed" | "choice" | "several" | "range";
+  operators: { name: string; words: string }[];
+  value: string;
+};
+
+/** What a page is before anything is asked of it. */
+export type About = { title: string; intro: string; today: string; locale: Workspace["locale"] } & (
+  | { kind: "search"; form: FormField[]; columns: ShownColumn[]; perPage: number; sortable: boolean; atOnce: boolean; details: boolean }
+  | { kind: "report" }
+  | { kind: "dashboard"; spec: DashboardSpec; schema: Schema; colours: Record<string, number> }
+);
+export type Found = { rows: Cell[][]; count: number; page: number };
+export type DetailsPanel = { title: string; columns: ShownColumn[]; rows: Cell[][]; count: number };
+export type Details = { columns: ShownColumn[]; cells: Cell[]; panels: DetailsPanel[] };
+
+const shown = ({ id, heading, type, format, unit }: PlanColumn): ShownColumn => ({ id, heading, type, format, unit });
+
+export async function answerPage(ws: Workspace, page: PageSpec, question: PageQuestion, caller: Caller): Promise<unknown> {
+  switch (question.ask) {
+    case "about":
+      return aboutPage(ws, page);
+    case "search":
+      return searchRows(ws, searchIn(page), question.asked, question.page, caller);
+    case "details":
+      return detailsOf(ws, searchIn(page), question.asked, question.at, caller);
+    case "choices":
+      return choicesFor(ws, page, question.field, caller);
+    case "tile": {
+      const spec = dashboardIn(ws, page);
+      const viewing = { person: ws.knownAs, today: ws.today };
+      return withoutNames(
+        await tileOf(ws, { spec, tile: question.tile, values: knownValues(spec, question.values), search: question.search }, viewing, caller),
+      );
+    }
+    case "pages":
+      return pagesOf(ws, page, question.at, caller);
+    default:
+      return question satisfies never;
+  }
+}
+
+const notHere = () => new Refusal(404, "This page does not answer that.");
+
+function searchIn({ subject }: PageSpec): SearchSpec {
+  if (subject.kind !== "search") throw notHere();
+  return subject;
+}
+
+/** The page's dashboard; a pivot or a chart is one by itself. */
+function dashboardIn(ws: Workspace, { subject, title }: PageSpec): DashboardSpec {
+  if (subject.kind === "pivot" || subject.kind === "chart") return alone(subject.kind, subject.id, title);
+  const saved = subject.kind === "dashboard" ? ws.objects.get(subject.id) : undefined;
+  if (saved?.kind !== "dashboard") throw notHere();
+  return dashboardSpecSchema.parse(saved.spec);
+}
+
+/** Values of filters that the dashboard has; nothing else that was sent. */
+const knownValues = (spec: DashboardSpec, values: z.infer<typeof filterValuesSchema>) =>
+  Object.fromEntries(Object.entries(values).filter(([id]) => spec.filters.some((f) => f.id === id)));
+
+async function aboutPage(ws: Workspace, page: PageSpec): Promise<About> {
+  const common = { title: page.title, intro: page.intro, today: ws.today, locale: ws.locale };
+  if (page.subject.kind === "search") return { ...common, ...(await formOf(ws, page.subject)) };
+  if (page.subject.kind === "report") return { ...common, kind: "report" };
+  const spec = dashboardIn(ws, page);
+  const tiles = new Set(plainTiles(spec).map((t) => t.id));
+  const filters = spec.filters.map((f) => ({
+    ...f,
+    meets: Object.fromEntries(Object.entries(f.meets).flatMap(([id, steps]) => (steps && tiles.has(id) ? [[id, []]] : []))),
+  }));
+  return { ...common, kind: "dashboard", spec: { ...spec, filters }, schema: filterSchema(await ws.schema(), spec), colours: chosenColours(ws) };
+}
+
+/** As much of the schema as the filters' own columns: what their editors need to know. */
+function filterSchema(schema: Schema, spec: DashboardSpec): Schema {
+  const tables = schema.tables.flatMap((t) => {
+    const columns = t.columns.filter((c) => spec.filters.some((f) => f.table === t.name && f.column === c.name)).map(({ derived: _, note: __, ...c }) => c);
+    return columns.length > 0 ? [{ name: t.name, label: t.label, columns, key: [], rows: 0 }] : [];
+  });
+  return { tables, links: [] };
+}
+
+/** A tile's answer without the query, the conditions and the columns it was made with. */
+function withoutNames(answer: TileAnswer): TileAnswer {
+  const query = emptyQuery("");
+  const bare = { conditions: [], parameters: {}, asked: [] };
+  if (answer.kind === "figure") return { ...answer, query, pivot: { ...answer.pivot, ...bare, query: "" } };
+  if (answer.kind === "chart") return { ...answer, query, spec: { ...answer.spec, query: "", pivot: { ...answer.spec.pivot, ...bare, query: "" } } };
+  if (answer.kind === "pivot") return { ...answer, query, spec: { ...answer.spec, ...bare, query: "" } };
+  return { ...answer, query };
+}
+
+const NOTHING: Asked = { fields: [], sort: null };
+
+async function planned(ws: Workspace, search: SearchSpec, asked: Asked): Promise<SearchPlan> {
+  const made = planSearch(search, savedQuery(ws, search.query).spec, await ws.schema(), { today: ws.today, person: ws.knownAs }, asked);
+  if (!made.ok) throw new ProblemError(made.problems);
+  return made.value;
+}
+
+async function formOf(ws: Workspace, search: SearchSpec): Promise<Omit<Extract<About, { kind: "search" }>, "title" | "intro" | "today" | "locale">> {
+  const query = savedQuery(ws, search.query).spec;
+  const { columns } = await planned(ws, search, NOTHING);
+  const inner = await planOf(ws, query, {});
+  const form = search.fields.flatMap((field): FormField[] => {
+    if (field.kind === "parameter") {
+      const parameter = inner.parameters.find((p) => p.name === field.name);
+      const choices = query.parameters.find((p) => p.name === field.name)?.choices;
+      return parameter ? [{ label: field.label, type: parameter.type, input: choices ? "choice" : "typed", operators: [], value: parameter.text ?? "" }] : [];
+    }
+    const column = inner.columns.find((c) => c.id === field.column);
+    if (!column) return [];
+    const operators = field.input === "typed" ? operatorsOffered(field, column.type).map((name) => ({ name, words: OPERATORS[name].words(column.type) })) : [];
+    return [{ label: field.label, type: column.type, input: field.input, operators, value: "" }];
+  });
+  const { perPage, sortable, atOnce, details } = search;
+  return { kind: "search", form, columns: columns.map(shown), perPage, sortable, atOnce, details: details !== null };
+}
+
+const readRows = async (ws: Workspace, plan: Plan, offset: number, rows: number, caller: Caller): Promise<Cell[][]> =>
+  JSON.parse(
+    (await ws.engine.run<"rows">({ kind: "rows", database: ws.database, sql: compileRows(plan, sqlite, { offset, rows }) }, caller)).toString(),
+  ) as Cell[][];
+
+async function searchRows(ws: Workspace, search: SearchSpec, asked: Asked, page: number, caller: Caller): Promise<Found> {
+  const { plan, columns, asked: anything } = await planned(ws, search, asked);
+  if (!search.atOnce && !anything) return { rows: [], count: 0, page: 0 };
+  const [rows, footing] = await Promise.all([readRows(ws, plan, page * search.perPage, search.perPage, caller), footingOfPlan(ws, plan, caller)]);
+  return { rows: rows.map((row) => row.slice(0, columns.length)), count: footing.rows, page };
+}
+
+/** The key of a row, by its place among what the same search finds: a row that is not found has none. */
+export async function keyOfFound(ws: Workspace, search: SearchSpec, asked: Asked, at: number, caller: Caller): Promise<Cell[]> {
+  const { plan, key } = await planned(ws, search, asked);
+  const [row] = key.length > 0 ? await readRows(ws, plan, at, 1, caller) : [];
+  if (!row) throw new Refusal(404, "This row is not among those found any more. Search again.");
+  return key.map((place) => row[place] ?? null);
+}
+
+async function detailsOf(ws: Workspace, search: SearchSpec, asked: Asked, at: number, caller: Caller): Promise<Details> {
+  const { details } = search;
+  const schema = await ws.schema();
+  const table = findTable(schema, savedQuery(ws, search.query).spec.source);
+  if (!details || !table) throw notHere();
+  const key = await keyOfFound(ws, search, asked, at, caller);
+  const written = key.map((cell, i) =>
+    cell === null || isMisfit(cell) ? "" : writtenOut(cell, findColumn(table, table.key[i] ?? "")?.type ?? { kind: "text" }),
+  );
+  const plan = await planOf(ws, rowQuery(table, written), {});
+  const [row] = await readRows(ws, plan, 0, 1, caller);
+  if (!row) throw new Refusal(404, "This row is gone.");
+  const cells: RowCells = Object.fromEntries(plan.columns.map((c, i) => [c.id, row[i] ?? null]));
+  const columns = details.columns.flatMap((name) => plan.columns.find((c) => c.id === name) ?? []);
+  const panels = await Promise.all(
+    details.panels.map(async (panel): Promise<DetailsPanel | null> => {
+      const bound = panelQuery(panel, table, cells, schema);
+      if (!bound.ok) throw new ProblemError(bound.problems);
+      const of = await planOf(ws, bound.value, {});
+      const visible = of.columns.filter((c) => !c.hidden);
+      const [rows, footing] = await Promise.all([readRows(ws, of, 0, panel.first, caller), footingOfPlan(ws, of, caller)]);
+      if (panel.hideEmpty && footing.rows === 0) return null;
+      return {
+        title: panel.title,
+        columns: visible.map(shown),
+        rows: rows.map((r) => visible.map((c) => r[of.columns.indexOf(c)] ?? null)),
+        count: footing.rows,
+      };
+    }),
+  );
+  return { columns: columns.map(shown), cells: columns.map((c) => cells[c.id] ?? null), panels: panels.flatMap((p) => p ?? []) };
+}
+
+const MOST_CHOICES = 500;
+
+/** The values a form's field, or a dashboard's filter, offers: those that occur among the page's rows. */
+async function choicesFor(ws: Workspace, page: PageSpec, which: string, caller: Caller): Promise<Cell[]> {
+  if (page.subject.kind !== "search") {
+    const spec = dashboardIn(ws, page);
+    const filter = spec.filters.find((f) => f.id === which);
+    if (!filter || !filterColumn(await ws.schema(), filter)) throw notHere();
+    return choicesOf(ws, { table: filter.table, column: filter.column }, caller);
+  }
+  const field = page.subject.fields[Number(which)];
+  if (!field) throw notHere();
+  return choicesOfField(ws, savedQuery(ws, page.subject.query).spec, field, caller);
+}
+
+async function choicesOfField(ws: Workspace, query: QuerySpec, field: SearchField, caller: Caller): Promise<Cell[]> {
+  if (field.kind === "parameter") return query.parameters.find((p) => p.name === field.name)?.choices ?? [];
+  if (field.input !== "choice" && field.input !== "several") throw notHere();
+  const inner = await planOf(ws, query, {});
+  const value = { kind: "field" as const, join: "", column: field.column };
+  const over = resolveOver(
+    {
+      ...overRows(),
+      grouped: true,
+      columns: [{ id: "value", value }],
+      conditions: [{ id: "known", left: value, operator: "notEmpty", values: [] }],
+      order: [{ column: "value", direction: "up" }],
+    },
+    inner,
+    { today: ws.today, values: {}, person: ws.knownAs },
+  );
+  if (!over.ok) throw new ProblemError(over.problems);
+  const type = over.value.columns[0]?.type ?? { kind: "text" as const };
+  const rows = await readRows(ws, over.value, 0, MOST_CHOICES, caller);
+  return rows.flatMap(([cell = null]) => (cell === null || isMisfit(cell) ? [] : [writtenOut(cell, type)]));
+}
+
+async function pagesOf(ws: Workspace, { subject }: PageSpec, at: number, caller: Caller) {
+  const saved = subject.kind === "report" ? ws.objects.get(subject.id) : undefined;
+  if (saved?.kind !== "report") throw notHere();
+  const report = await reportJob(ws, reportSpecSchema.parse(saved.spec));
+  const { pages, outline } = await ws.engine.run<"reportPages">({ kind: "reportPages", database: ws.database, report, from: at + 1, to: at + 1 }, caller);
+  return { pages, count: outline.pages };
+}

@@ -1,0 +1,96 @@
+import { createHmac, randomBytes, timingSafeEqual } from "node:crypto";
+import { eq, sql } from "drizzle-orm";
+import { type PageSpec, pageSpecSchema } from "@/core/page/spec";
+import { published } from "@/server/catalogue/tables";
+import { Refusal } from "@/server/http/refusal";
+import { checkPassword, hashPassword } from "@/server/people/passwords";
+import type { Workspace } from "@/server/workspace/workspace";
+
+/* Pages for people without an account: each has a secret address, and is worked out as the one whose page it is. */
+
+type Publication = typeof published.$inferSelect;
+
+/** A page as its visitors have it: the ledger as its maker has it, so that the rules on rows that bind them hold for visitors too. */
+export type Shown = { ws: Workspace; page: PageSpec; publication: Publication };
+
+const gone = () => new Refusal(404, "This page is not shown, or not any more. Ask who gave you its address.");
+
+/** Where a page is published; made at the first asking. */
+export function publicationOf(ws: Workspace, object: string): Publication {
+  const { db } = ws.catalogue;
+  const known = db.select().from(published).where(eq(published.object, object)).get();
+  return (
+    known ??
+    db
+      .insert(published)
+      .values({ object, address: randomBytes(18).toString("base64url") })
+      .returning()
+      .get()
+  );
+}
+
+/** A new secret address: whoever has the old one finds nothing there. */
+export function moveAway(ws: Workspace, object: string): Publication {
+  publicationOf(ws, object);
+  const address = randomBytes(18).toString("base64url");
+  return ws.catalogue.db.update(published).set({ address }).where(eq(published.object, object)).returning().get();
+}
+
+/** Sets the passcode, or takes it away (null). Visitors who were in must give the new one. */
+export async function setPasscode(ws: Workspace, object: string, passcode: string | null): Promise<void> {
+  publicationOf(ws, object);
+  const hash = passcode === null ? null : await hashPassword(passcode);
+  ws.catalogue.db.update(published).set({ passcode: hash }).where(eq(published.object, object)).run();
+}
+
+/**
+ * The page at an address. @throws Refusal 404 where there is none, it is off or over, or its maker may not sign in any
+ * more; the same words for each, so that nobody learns which addresses there were
+ */
+export function pageAt(house: Workspace, address: string): Shown {
+  const publication = house.catalogue.db.select().from(published).where(eq(published.address, address)).get();
+  const saved = publication && house.catalogue.get(publication.object);
+  const page = saved?.kind === "page" ? pageSpecSchema.safeParse(saved.spec).data : undefined;
+  if (!publication || !saved || !page?.open || (page.ends !== null && page.ends < house.today)) throw gone();
+  if (saved.owner === null) return { ws: house, page, publication };
+  const owner = house.people.get(saved.owner);
+  if (!owner || owner.barred) throw gone();
+  return { ws: house.as(owner), page, publication };
+}
+
+export function countView(house: Workspace, object: string): void {
+  house.catalogue.db
+    .update(published)
+    .set({ views: sql`${published.views} + 1` })
+    .where(eq(published.object, object))
+    .run();
+}
+
+/** The ledger's own secret, made once: what visitors who gave a passcode hold is signed with it. */
+function secretOf({ catalogue }: Workspace): string {
+  const known = catalogue.setting("secret");
+  if (typeof known === "string") return known;
+  const secret = randomBytes(32).toString("base64url");
+  catalogue.setSetting("secret", secret);
+  return secret;
+}
+
+const passOf = (ws: Workspace, { object, passcode }: Publication): string =>
+  createHmac("sha256", secretOf(ws)).update(`${object} ${passcode}`).digest("base64url");
+
+/** Lets a visitor in by the passcode. @returns what they show with each question. @throws Refusal 401, 429 */
+export async function letIn(ws: Workspace, publication: Publication, passcode: string): Promise<string> {
+  const key = `page ${publication.object}`;
+  ws.people.mayTry(key);
+  ws.people.failed(key);
+  if (!(await checkPassword(passcode, publication.passcode))) throw new Refusal(401, "This is not the passcode. Ask who gave you the address.");
+  ws.people.succeeded(key);
+  return passOf(ws, publication);
+}
+
+/** @throws Refusal 401 where the page has a passcode and the visitor has not given it */
+export function checkPass(ws: Workspace, publication: Publication, pass: string | undefined): void {
+  if (publication.passcode === null) return;
+  const [given, right] = [Buffer.from(pass ?? ""), Buffer.from(passOf(ws, publication))];
+  if (given.length !== right.length || !timingSafeEqual(given, right)) throw new Refusal(401, "This page asks for its passcode.");
+}
