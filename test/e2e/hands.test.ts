@@ -170,6 +170,11 @@ describe("sizes", () => {
       "/postings",
       "/postings/agent-manifest",
       "/outbox",
+      "/letters/statement-of-account",
+      "/pages/find-consignment",
+      "/pages/find-consignment?inside=1",
+      "/people",
+      "/me",
     ]) {
       const desk = await app.page(path);
       await desk.page.setViewport({ width, height });

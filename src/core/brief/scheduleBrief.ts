@@ -26,6 +26,8 @@ export function ruleWords(rule: ScheduleRule): string {
 export const bindingWords = (binding: Binding, locale: Locale): string =>
   binding.kind === "relative" ? RELATIVE_DATES[binding.date].words : isIsoDate(binding.text) ? writeDate(binding.text, locale) : binding.text || "…";
 
+const mailWords = (to: string[]): string => (to.length > 2 ? `${to[0]} and ${to.length - 1} others` : to.join(" and "));
+
 /** The brief of a schedule. A phrase's name says which part of the description it edits. */
 export function scheduleBrief(spec: ScheduleSpec, subject: { name: string } | null, locale: Locale): Phrase[] {
   const control = (name: string, text: string): Phrase => ({ text, target: { kind: "field", name } });
@@ -44,6 +46,7 @@ export function scheduleBrief(spec: ScheduleSpec, subject: { name: string } | nu
     control("formats", spec.formats.map((f) => f.toUpperCase()).join(" and ")),
     { text: " in " },
     control("folder", `outbox › ${spec.folder}`),
+    ...(spec.message ? [{ text: ", with a message to " }, control("message", mailWords(spec.message.to))] : []),
     { text: "." },
   ];
 }

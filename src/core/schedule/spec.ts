@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { CHART_FORMATS } from "../chart/spec";
+import { LETTER_FORMATS } from "../letter/spec";
 import { PIVOT_FORMATS } from "../pivot/spec";
 import { relativeDateSchema } from "../types/date";
 
@@ -26,10 +27,10 @@ export const ROW_FORMATS = ["csv", "xlsx", "json", "ndjson"] as const;
 /** The formats that take a query's rows one by one. */
 export type RowFormat = (typeof ROW_FORMATS)[number];
 
-export const FORMATS = ["pdf", "png", ...ROW_FORMATS] as const;
+export const FORMATS = ["pdf", "zip", "png", ...ROW_FORMATS] as const;
 export type Format = (typeof FORMATS)[number];
 
-export const SUBJECTS = ["query", "report", "pivot", "chart"] as const;
+export const SUBJECTS = ["query", "report", "pivot", "chart", "dashboard", "letter"] as const;
 export type SubjectKind = (typeof SUBJECTS)[number];
 
 /** The files each kind of subject can be made into; the first is what a new schedule begins with. */
@@ -38,7 +39,28 @@ export const SUBJECT_FORMATS: Record<SubjectKind, readonly Format[]> = {
   report: ["pdf", "csv", "xlsx", "json", "ndjson"],
   pivot: PIVOT_FORMATS.toReversed(),
   chart: ["pdf", ...CHART_FORMATS.filter((f) => f !== "pdf")],
+  dashboard: ["pdf"],
+  letter: LETTER_FORMATS,
 };
+
+/** A place mail goes to: a plain address, without a name (RFC 5322 addr-spec, common practice's subset). */
+const mailAddress = z
+  .string()
+  .max(200)
+  .regex(/^[^\s@<>,;:"()[\]\\]+@[a-z0-9]([a-z0-9.-]*[a-z0-9])?$/i, "Write an address as name@example.org.");
+
+/** A message that goes with a run's files: to whom, and its words, in which {name}, {day} and {rows} stand for the run's own. */
+export const messageSchema = z.object({
+  to: z.array(mailAddress).min(1, "Give at least one address.").max(50),
+  subject: z
+    .string()
+    .min(1, "Give the message a subject.")
+    .max(200)
+    .regex(/^[^\r\n]*$/, "A subject is one line."),
+  text: z.string().max(10_000),
+  attach: z.boolean(),
+});
+export type ScheduleMessage = z.infer<typeof messageSchema>;
 
 const zoneSchema = z.string().refine((zone) => {
   try {
@@ -66,6 +88,8 @@ export const scheduleSpecSchema = z
       .max(80)
       .regex(/^[^/\\.\0][^/\\\0]*$/, "A folder's name has no slashes and does not begin with a point."),
     paused: z.boolean(),
+    /** Laid in the outbox beside the files, and sent where a mail server is set. */
+    message: messageSchema.nullable().optional(),
   })
   .refine((s) => s.formats.every((f) => SUBJECT_FORMATS[s.subject.kind].includes(f)), {
     path: ["formats"],

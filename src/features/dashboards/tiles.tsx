@@ -3,15 +3,14 @@
 import dynamic from "next/dynamic";
 import { useEffect, useState } from "react";
 import { filterWords } from "@/core/brief/dashboardBrief";
-import { drawnNumber } from "@/core/chart/data";
 import type { Mark } from "@/core/chart/rows";
-import type { EARLIER } from "@/core/chart/spec";
 import type { Drawn } from "@/core/chart/style";
+import { figureWords } from "@/core/dashboard/compare";
 import { fillText } from "@/core/dashboard/edit";
 import { valueFor } from "@/core/dashboard/filters";
 import type { DashboardSpec, FilterValues, PlainTile, Tile } from "@/core/dashboard/spec";
 import type { Line, Column as PivotColumn } from "@/core/pivot/lines";
-import { cellWriter, counted, writeCount, writeDate } from "@/core/types/format";
+import { cellWriter, writeCount, writeDate } from "@/core/types/format";
 import { isNumber } from "@/core/types/valueType";
 import type { TileAnswer } from "@/server/dashboards/service";
 import { Notice } from "@/ui/Notice";
@@ -119,26 +118,11 @@ function answerView(tile: PlainTile, answer: TileAnswer, desk: Desk) {
   return answer.kind === "table" ? <TableView tile={tile} answer={answer} desk={desk} /> : null;
 }
 
-const BEFORE: Record<(typeof EARLIER)[number], string> = {
-  year: "the year before",
-  quarter: "the quarter before",
-  month: "the month before",
-  isoWeek: "the week before",
-  day: "the day before",
-};
-
 function FigureView({ tile, answer, desk }: { tile: Of<"figure">; answer: Extract<TileAnswer, { kind: "figure" }>; desk: Desk }) {
   const locale = useLocale();
-  const { figure, now, before, target, rows } = answer;
-  const write = cellWriter(figure.type, figure.format, locale);
-  const written = write(now);
-  const words = written.text || "–";
+  const { words, negative, strong, good, rest } = figureWords(tile, answer, locale);
   const { tellFigure } = desk;
   useEffect(() => tellFigure(tile.title, words), [tellFigure, tile.title, words]);
-  const [a, b] = [drawnNumber(now, figure.type), tile.compare?.kind === "target" ? target : drawnNumber(before, figure.type)];
-  const change = a === null || b === null || b === 0 ? null : (a - b) / Math.abs(b);
-  const percent = new Intl.NumberFormat(locale.locale, { style: "percent", maximumFractionDigits: 1 });
-  const good = change !== null && change >= 0 !== tile.lessIsBetter;
   return (
     <button
       type="button"
@@ -147,31 +131,10 @@ function FigureView({ tile, answer, desk }: { tile: Of<"figure">; answer: Extrac
       onClick={() => desk.openRows?.(answer, tile.title)}
       title={desk.openRows ? "Opens the rows behind it" : undefined}
     >
-      <span className={`block truncate font-serif text-[1.9rem] leading-tight font-semibold ${written.negative ? "text-vermilion" : ""}`}>{words}</span>
+      <span className={`block truncate font-serif text-[1.9rem] leading-tight font-semibold ${negative ? "text-vermilion" : ""}`}>{words}</span>
       <span className="block truncate text-soft">
-        {tile.compare?.kind === "earlier" &&
-          (change === null ? (
-            `nothing to compare with ${BEFORE[tile.compare.by]}`
-          ) : change === 0 ? (
-            `the same as ${BEFORE[tile.compare.by]}`
-          ) : (
-            <>
-              <b className={good ? "text-bottle" : "text-vermilion"}>
-                {change >= 0 ? "▲" : "▼"} {percent.format(Math.abs(change))}
-              </b>{" "}
-              on {BEFORE[tile.compare.by]}
-            </>
-          ))}
-        {tile.compare?.kind === "target" &&
-          (target === null ? (
-            "no target yet"
-          ) : (
-            <>
-              <b className={good ? "text-bottle" : "text-vermilion"}>{a === null ? "–" : percent.format(a / target)}</b> of{" "}
-              {new Intl.NumberFormat(locale.locale).format(target)}
-            </>
-          ))}
-        {!tile.compare && counted(rows, "row", locale)}
+        {strong && <b className={good ? "text-bottle" : "text-vermilion"}>{strong}</b>}
+        {rest}
       </span>
     </button>
   );

@@ -31,7 +31,7 @@ export function OutboxPage({ files }: { files: OutboxFile[] }) {
                   .map((f) => (
                     <tr key={f.path} className="border-t border-rule">
                       <td className="py-1.5">
-                        <a className="link" href={`/api/outbox/file?path=${encodeURIComponent(f.path)}`}>
+                        <a className="link" href={`${f.name.endsWith(".eml") ? "/outbox/message" : "/api/outbox/file"}?path=${encodeURIComponent(f.path)}`}>
                           {f.name}
                         </a>
                       </td>

@@ -104,7 +104,7 @@ function Choices({ asking, at, field, given, set }: FieldProps) {
       <legend className="pb-0.5">{field.label}</legend>
       <span className="grid max-h-28 w-48 overflow-auto rounded border border-faint bg-sheet px-2 py-1 text-base">
         {choices?.map((c) => (
-          <label key={c} className="flex gap-2">
+          <label key={c} className="flex min-h-6 items-center gap-2">
             <input
               type="checkbox"
               className="accent-bottle"

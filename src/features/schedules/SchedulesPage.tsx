@@ -224,6 +224,7 @@ function ScheduleItem({
           phrases={scheduleBrief(spec, subject, locale)}
           keyOf={(t) => (t.kind === "field" ? t.name : t.kind)}
           onDelete={(t) => {
+            if (t.kind === "field" && t.name === "message") void save({ spec: { ...spec, message: null } });
             if (t.kind === "field" && t.name.startsWith("binding ")) {
               const { [t.name.slice(8)]: _, ...bindings } = spec.bindings;
               void save({ spec: { ...spec, bindings } });
@@ -259,6 +260,11 @@ function ScheduleItem({
               + set {p.name}
             </button>
           ))}
+          {!spec.message && (
+            <BriefPopover label="+ message" className="chip">
+              {(close) => <ScheduleEditor part="message" spec={spec} subjects={subjects} save={(next) => void save({ spec: next })} close={close} />}
+            </BriefPopover>
+          )}
         </Brief>
       </div>
       <div className="text-small">
@@ -344,12 +350,14 @@ function Runs({ runs }: { runs: RunView[] }) {
               </p>
             )}
             {run.error && <p className="text-vermilion">{run.error}</p>}
-            {run.state === "done" &&
-              run.files?.map((f) => (
-                <a key={f.path} className="link mr-2" href={`/api/outbox/file?path=${encodeURIComponent(f.path)}`}>
-                  {f.path.split(".").at(-1)?.toUpperCase()}
+            {run.files?.map((f) => {
+              const kind = f.path.split(".").at(-1) ?? "";
+              return (
+                <a key={f.path} className="link mr-2" href={`${kind === "eml" ? "/outbox/message" : "/api/outbox/file"}?path=${encodeURIComponent(f.path)}`}>
+                  {kind === "eml" ? "message" : kind.toUpperCase()}
                 </a>
-              ))}
+              );
+            })}
           </li>
         );
       })}

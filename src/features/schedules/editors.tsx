@@ -2,7 +2,7 @@
 
 import { useState } from "react";
 import { bindingWords, ruleWords } from "@/core/brief/scheduleBrief";
-import { FORMATS, type ScheduleRule, type ScheduleSpec, SUBJECT_FORMATS, WEEKDAYS } from "@/core/schedule/spec";
+import { FORMATS, messageSchema, type ScheduleMessage, type ScheduleRule, type ScheduleSpec, SUBJECT_FORMATS, WEEKDAYS } from "@/core/schedule/spec";
 import { RELATIVE_DATES, type RelativeDate } from "@/core/types/date";
 import type { Subject } from "@/server/scheduler/state";
 import { onEnter } from "@/ui/onEnter";
@@ -18,6 +18,7 @@ export function ScheduleEditor(props: Props) {
   if (part === "subject") return <SubjectEditor {...props} />;
   if (part === "formats") return <FormatsEditor {...props} />;
   if (part === "folder") return <FolderEditor {...props} />;
+  if (part === "message") return <MessageEditor {...props} />;
   return <BindingEditor {...props} name={part.replace(/^binding /, "")} />;
 }
 
@@ -160,6 +161,64 @@ function FormatsEditor({ spec, save }: Props) {
         </label>
       ))}
     </>
+  );
+}
+
+const NEW_MESSAGE: ScheduleMessage = { to: [], subject: "{name}, {day}", text: "The files of {day} go with this message.", attach: true };
+
+/** To whom a message goes with the files, and its words; kept when all of it holds. */
+function MessageEditor({ spec, save, close }: Props) {
+  const [draft, setDraft] = useState(spec.message ?? NEW_MESSAGE);
+  const [to, setTo] = useState(draft.to.join("\n"));
+  const next = { ...draft, to: to.split(/[\s,;]+/).filter((a) => a !== "") };
+  const read = messageSchema.safeParse(next);
+  const set = (more: Partial<ScheduleMessage>) => setDraft({ ...draft, ...more });
+  return (
+    <form
+      className="grid gap-2"
+      onSubmit={(e) => {
+        e.preventDefault();
+        if (!read.success) return;
+        save({ ...spec, message: read.data });
+        close();
+      }}
+    >
+      <label className="grid gap-0.5">
+        To, a line each
+        <textarea className="field h-12" value={to} onChange={(e) => setTo(e.target.value)} />
+      </label>
+      <label className="grid gap-0.5">
+        Subject
+        <input className="field" value={draft.subject} onChange={(e) => set({ subject: e.target.value })} />
+      </label>
+      <label className="grid gap-0.5">
+        Words
+        <textarea className="field h-14" value={draft.text} onChange={(e) => set({ text: e.target.value })} />
+      </label>
+      <label className="flex gap-2">
+        <input type="checkbox" className="accent-bottle" checked={draft.attach} onChange={(e) => set({ attach: e.target.checked })} />
+        The files go with it
+      </label>
+      <p className="text-small text-soft">{"{name}, {day} and {rows} stand for the run’s own."}</p>
+      {!read.success && to.trim() !== "" && <p className="text-small text-vermilion">{read.error.issues[0]?.message}</p>}
+      <span className="flex gap-3">
+        <button type="submit" className="button-primary" disabled={!read.success}>
+          Keep
+        </button>
+        {spec.message && (
+          <button
+            type="button"
+            className="font-semibold text-vermilion hover:underline"
+            onClick={() => {
+              save({ ...spec, message: null });
+              close();
+            }}
+          >
+            No message
+          </button>
+        )}
+      </span>
+    </form>
   );
 }
 

@@ -1,5 +1,7 @@
 import type { ChartPlan } from "@/core/chart/plan";
 import type { ChartFormat, ChartSpec } from "@/core/chart/spec";
+import type { PrintedTile } from "@/core/dashboard/pages";
+import type { DashboardSpec } from "@/core/dashboard/spec";
 import type { FileFormat, ImportSpec } from "@/core/import/spec";
 import type { LetterPlan } from "@/core/letter/plan";
 import type { LetterFormat, LetterSpec } from "@/core/letter/spec";
@@ -19,6 +21,7 @@ import type { Schema, Table } from "@/core/schema/schema";
 import type { Locale } from "@/core/types/format";
 import type { Cell } from "@/core/types/valueType";
 import type { ColumnSetting } from "@/server/catalogue/catalogue";
+import type { TileAnswer } from "@/server/dashboards/service";
 import type { Imported } from "@/server/import/run";
 import type { Scan } from "@/server/import/scan";
 import type { LetterSurvey } from "@/server/letters/run";
@@ -42,6 +45,7 @@ export type Job =
   | { kind: "letterPages"; database: string; letter: LetterJob; at: number }
   | { kind: "letterSurvey"; database: string; letter: LetterJob }
   | { kind: "letterFile"; database: string; letter: LetterJob; file: LetterFile }
+  | ({ kind: "dashboardFile" } & DashboardJob)
   | { kind: "export"; format: RowFormat; database: string; plan: Plan; path: string }
   | { kind: "stageQuery"; database: string; plan: Plan; path: string }
   | { kind: "postingPreview"; database: string; posting: PostingJob; path: string }
@@ -84,6 +88,21 @@ export type LetterJob = { spec: LetterSpec; plan: LetterPlan; query: QuerySpec; 
 
 export type LetterFile = { format: LetterFormat; path: string; title: string };
 
+/** A tile of a dashboard to print: what it says, or the chart or pivot to draw. */
+export type DashboardTileJob = { id: string } & (
+  | { printed: PrintedTile }
+  | { chart: Extract<TileAnswer, { kind: "chart" }> }
+  | { pivot: Extract<TileAnswer, { kind: "pivot" }>; printed: PrintedTile }
+);
+/** A dashboard that was worked out, to be printed. */
+export type DashboardJob = {
+  spec: DashboardSpec;
+  tiles: DashboardTileJob[];
+  file: { path: string; title: string; brief: string; printedAt: string };
+  locale: Locale;
+  chosen: Record<string, number>;
+};
+
 /** A posting with where its source's rows are read. */
 export type PostingJob = { plan: PostingPlan; source: { database: string; rows: Plan } };
 
@@ -99,6 +118,7 @@ export type JobResult = {
   letterPages: { pages: Page[]; count: number; name: string; empty: string[] };
   letterSurvey: LetterSurvey;
   letterFile: FileResult & { pages: number };
+  dashboardFile: FileResult & { pages: number };
   export: FileResult;
   stageQuery: Table;
   postingPreview: Tally;

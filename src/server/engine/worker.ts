@@ -23,6 +23,7 @@ const handlers: { [K in Job["kind"]]: (job: Extract<Job, { kind: K }>) => JobRes
   letterPages: async (job) => (await import("@/server/letters/run")).letterPages(connection(job.database), job.letter, job.at),
   letterSurvey: async (job) => (await import("@/server/letters/run")).surveyLetters(connection(job.database), job.letter),
   letterFile: async (job) => (await import("@/server/letters/run")).writeLetters(connection(job.database), job.letter, job.file),
+  dashboardFile: async (job) => (await import("@/server/export/dashboard")).exportDashboard(job),
   export: async (job) => {
     const { exportRows } = await import("@/server/export/rows");
     return exportRows[job.format](connection(job.database), job.plan, job.path);

@@ -26,7 +26,7 @@ const PICTURE = { width: 1600, height: 900 };
 const PAPER = "#ffffff";
 
 /** A chart as a PNG picture; type is as large as on a page of A4. */
-export function chartPicture(job: ChartJob, answer: ChartAnswer, chosen: Record<string, number>, { width, height } = PICTURE): Buffer {
+export function chartPicture(job: Pick<ChartJob, "spec" | "locale">, answer: ChartAnswer, chosen: Record<string, number>, { width, height } = PICTURE): Buffer {
   const canvas = createCanvas(width, height);
   const context = canvas.getContext("2d");
   const pattern: Drawing["pattern"] = (colour, place) => {

@@ -22,6 +22,7 @@ const TYPES: Record<string, string> = {
   json: "application/json",
   ndjson: "application/x-ndjson",
   zip: "application/zip",
+  eml: "message/rfc822",
 };
 
 /** Sends a file as a download, streamed. A temporary one is gone once it is open. */

@@ -1,19 +1,25 @@
 import { randomUUID } from "node:crypto";
-import { mkdirSync, readdirSync, renameSync, rmSync } from "node:fs";
-import { dirname, join } from "node:path";
+import { mkdirSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from "node:fs";
+import { basename, dirname, join } from "node:path";
 import { CHART_FORMATS, chartSpecSchema } from "@/core/chart/spec";
+import { dashboardSpecSchema } from "@/core/dashboard/spec";
+import { LETTER_FORMATS, letterSpecSchema } from "@/core/letter/spec";
 import { PIVOT_FORMATS, pivotSpecSchema } from "@/core/pivot/spec";
 import { checkControls, controlWords } from "@/core/query/controls";
 import { querySpecSchema } from "@/core/query/spec";
 import { firstReport, planReport } from "@/core/report/plan";
 import { type ReportSpec, reportSpecSchema } from "@/core/report/spec";
-import { type Format, ROW_FORMATS, type ScheduleSpec } from "@/core/schedule/spec";
+import { type Format, ROW_FORMATS, type ScheduleMessage, type ScheduleSpec } from "@/core/schedule/spec";
 import { dayInZone, RELATIVE_DATES } from "@/core/types/date";
+import { writeCount, writeDate } from "@/core/types/format";
 import { ProblemError, problem } from "@/core/types/problem";
 import type { Run, SavedObject } from "@/server/catalogue/catalogue";
 import { writeChart } from "@/server/charts/service";
+import { writeDashboard } from "@/server/dashboards/print";
 import type { JobResult, ReportJob } from "@/server/engine/jobs";
 import { fileName } from "@/server/http/download";
+import { writeLetters } from "@/server/letters/service";
+import { makeMessage, sendMessage } from "@/server/outbox/message";
 import { writePivot } from "@/server/pivots/service";
 import { savedQuery } from "@/server/queries/saved";
 import { footingOfPlan, planOf } from "@/server/queries/service";
@@ -25,7 +31,8 @@ export function boundValues(spec: ScheduleSpec, day: string): Record<string, str
   return Object.fromEntries(Object.entries(spec.bindings).map(([name, b]) => [name, b.kind === "fixed" ? b.text : RELATIVE_DATES[b.date].of(day)]));
 }
 
-export type Made = { rows: number; pages: number | null; files: { path: string; bytes: number }[] };
+/** `rows` is null for what has none of its own. */
+export type Made = { rows: number | null; pages: number | null; files: { path: string; bytes: number }[] };
 
 const CALLER = { client: "schedules", timeLimitMs: 3_600_000 };
 
@@ -44,7 +51,7 @@ export async function makeRun(ws: Workspace, run: Run, name: string, spec: Sched
   removeDrafts(drafts, run.id);
   if (!run.forced) await checkControlTotals(ws, spec, values, day);
   const write = await writerOf(ws, name, spec, values, day);
-  const made: Made = { rows: 0, pages: null, files: [] };
+  const made: Made = { rows: null, pages: null, files: [] };
   const finished: { from: string; to: string }[] = [];
   const due = new Intl.DateTimeFormat("en-CA", {
     timeZone: spec.zone,
@@ -58,17 +65,28 @@ export async function makeRun(ws: Workspace, run: Run, name: string, spec: Sched
   try {
     for (const format of spec.formats) {
       const result = await write(format, draft(format));
-      made.rows = result.rows;
+      if (spec.subject.kind !== "dashboard") made.rows = result.rows;
       if ("pages" in result) made.pages = result.pages;
       const path = `${spec.folder}/${fileName(`${name} ${day} ${due}`, format)}`;
       made.files.push({ path, bytes: result.bytes });
       finished.push({ from: draft(format), to: join(ws.outbox, path) });
+    }
+    const message = spec.message ? await messageOf(ws, run, name, day, spec.message, made, finished) : null;
+    if (message) {
+      const path = `${spec.folder}/${fileName(`${name} ${day} ${due}`, "eml")}`;
+      writeFileSync(draft("eml"), message.content);
+      made.files.push({ path, bytes: message.content.length });
+      finished.push({ from: draft("eml"), to: join(ws.outbox, path) });
     }
     if (!mayFinish()) return null;
     for (const { from, to } of finished) {
       mkdirSync(dirname(to), { recursive: true });
       renameSync(from, to);
     }
+    if (message)
+      await sendMessage(message).catch((error: unknown) => {
+        throw new Unsent(made, error instanceof Error ? error.message : String(error));
+      });
     return made;
   } finally {
     removeDrafts(drafts, run.id);
@@ -81,6 +99,24 @@ export async function makeRun(ws: Workspace, run: Run, name: string, spec: Sched
  */
 function removeDrafts(folder: string, run: string): void {
   for (const name of readdirSync(folder)) if (name.startsWith(`run-${run}`)) rmSync(join(folder, name), { force: true });
+}
+
+/** A run whose files are made, and whose message the mail server did not take. */
+export class Unsent extends Error {
+  constructor(
+    readonly made: Made,
+    words: string,
+  ) {
+    super(`The files and the message lie in the outbox, but the mail server did not take the message: ${words}. See to the server, then run it again.`);
+    this.name = "Unsent";
+  }
+}
+
+/** The message that goes with a run's files, while they are still drafts. */
+async function messageOf(ws: Workspace, run: Run, name: string, day: string, message: ScheduleMessage, made: Made, drafts: { from: string; to: string }[]) {
+  const files = drafts.map(({ from, to }) => ({ name: basename(to), content: readFileSync(from) }));
+  const words = { name, day: writeDate(day, ws.locale), rows: made.rows === null ? "" : writeCount(made.rows, ws.locale) };
+  return makeMessage(ws, message, words, files, run.id);
 }
 
 /** A run whose query does not agree with its control totals: it is held until its owner has seen the difference. */
@@ -104,6 +140,8 @@ function queryOf(saved: SavedObject): { query: string; parameters: Record<string
       return pivotSpecSchema.parse(saved.spec);
     case "report":
       return reportSpecSchema.parse(saved.spec);
+    case "letter":
+      return letterSpecSchema.parse(saved.spec);
     default:
       return null;
   }
@@ -134,6 +172,14 @@ async function writerOf(ws: Workspace, name: string, spec: ScheduleSpec, values:
     case "chart": {
       const chart = { spec: chartSpecSchema.parse(saved.spec), values };
       return (format, path) => writeChart(ws, chart, { format: formatIn(CHART_FORMATS, format), path, title: name }, CALLER, day);
+    }
+    case "dashboard": {
+      const dashboard = dashboardSpecSchema.parse(saved.spec);
+      return (_, path) => writeDashboard(ws, dashboard, { path, title: name }, CALLER, day);
+    }
+    case "letter": {
+      const letter = { spec: letterSpecSchema.parse(saved.spec), values };
+      return (format, path) => writeLetters(ws, letter, { format: formatIn(LETTER_FORMATS, format), path, title: name }, CALLER, day);
     }
     case "report":
       return reportWriter(ws, await reportJob(ws, reportSpecSchema.parse(saved.spec), values, day));

@@ -3,7 +3,7 @@ import { scheduleOccurrences } from "@/core/schedule/occurrences";
 import { scheduleSpecSchema } from "@/core/schedule/spec";
 import type { Run, SavedObject } from "@/server/catalogue/catalogue";
 import type { Workspace } from "@/server/workspace/workspace";
-import { Held, makeRun } from "./makeRun";
+import { Held, makeRun, Unsent } from "./makeRun";
 
 const LEASE = "scheduler";
 const LEASE_MS = 30_000;
@@ -84,6 +84,7 @@ export class Scheduler {
       const made = await makeRun(this.asOwner(saved), run, saved.name, spec.data, holds);
       if (made) finish({ state: "done", ...made, error: null });
     } catch (error) {
+      if (error instanceof Unsent) return void finish({ state: "failed", ...error.made, error: error.message });
       finish({ state: error instanceof Held ? "held" : "failed", error: error instanceof Error ? error.message : String(error) });
     } finally {
       clearInterval(renewing);

@@ -1,4 +1,5 @@
 import { chartSpecSchema } from "@/core/chart/spec";
+import { letterSpecSchema } from "@/core/letter/spec";
 import { pivotSpecSchema } from "@/core/pivot/spec";
 import { querySpecSchema } from "@/core/query/spec";
 import { reportSpecSchema } from "@/core/report/spec";
@@ -54,15 +55,16 @@ function subjectsOf(ws: Workspace): Subject[] {
       parameters: querySpecSchema.safeParse(q.spec).data?.parameters.map(({ name, type }) => ({ name, type })) ?? [],
     }),
   );
-  const made = (["report", "pivot", "chart"] as const).flatMap((kind) =>
+  const dashboards = ws.objects.list("dashboard").map(({ id, name }): Subject => ({ kind: "dashboard", id, name, parameters: [] }));
+  const made = (["report", "pivot", "chart", "letter"] as const).flatMap((kind) =>
     ws.objects.list(kind).map((o): Subject => {
       const query = MADE_FROM[kind].safeParse(o.spec).data?.query;
       return { kind, id: o.id, name: o.name, parameters: queries.find((q) => q.id === query)?.parameters ?? [] };
     }),
   );
-  return [...made, ...queries];
+  return [...made, ...dashboards, ...queries];
 }
 
-const MADE_FROM = { report: reportSpecSchema, pivot: pivotSpecSchema, chart: chartSpecSchema };
+const MADE_FROM = { report: reportSpecSchema, pivot: pivotSpecSchema, chart: chartSpecSchema, letter: letterSpecSchema };
 
 export type SchedulesState = ReturnType<typeof schedulesState>;

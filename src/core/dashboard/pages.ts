@@ -1,0 +1,173 @@
+import { fitted, PAGE, SIZE, wrapped } from "../pivot/pages";
+import type { Font, Metrics, Page, PageItem, Tone } from "../report/page";
+import type { FigureWords } from "./compare";
+import type { DashboardSpec, Place, Tile } from "./spec";
+
+/*
+ * A dashboard on paper, as its tiles stand on a wide screen: the grid's columns share the paper's width, and a tile that
+ * would cross the foot of a page begins the next, with all that stands beside and below it.
+ */
+
+/** What a tile prints. A picture's sides are of one ratio; it is fitted into its tile. */
+export type PrintedTile =
+  | { kind: "figure"; figure: FigureWords }
+  | { kind: "picture"; png: string; ratio: number }
+  | { kind: "table"; headings: { text: string; right: boolean }[]; rows: { text: string; negative: boolean }[][]; more: string }
+  | { kind: "words"; text: string };
+
+type Input = {
+  spec: DashboardSpec;
+  /** By tile of the grid; one that is not here prints its title alone. */
+  tiles: Map<string, PrintedTile>;
+  texts: { title: string; brief: string; printedAt: string };
+  metrics: Metrics;
+};
+
+const COLUMNS = 12;
+const ROW = 18;
+const PAD = 6;
+const LINE = 11;
+const HEAD = 15;
+
+type Rect = { x: number; y: number; width: number; height: number };
+
+/** Lays the tiles of a dashboard out on A4 pages, landscape. */
+export function layOutDashboard({ spec, tiles, texts, metrics }: Input): Page[] {
+  const width = PAGE.width - 2 * PAGE.margin;
+  const brief = wrapped(texts.brief, width, metrics);
+  const top = PAGE.margin + 26 + brief.length * 10;
+  const bottom = PAGE.height - PAGE.margin - 6;
+  const pages: PageItem[][] = [];
+  const begin = () => pages.push([]);
+  begin();
+  const items = () => pages.at(-1) as PageItem[];
+  items().push(
+    { kind: "text", x: PAGE.margin, y: PAGE.margin + 12, text: texts.title, font: "serifBold", size: SIZE.title, tone: "ink" },
+    ...brief.map((text, i): PageItem => ({ kind: "text", x: PAGE.margin, y: PAGE.margin + 26 + i * 10, text, font: "sans", size: SIZE.small, tone: "faint" })),
+  );
+  let from = 0;
+  let start = top;
+  for (const place of [...spec.wide].sort((a, b) => a.y - b.y || a.x - b.x)) {
+    const tile = spec.tiles.find((t) => t.id === place.tile);
+    if (!tile) continue;
+    if (start + (place.y + place.h - from) * ROW > bottom && place.y > from) {
+      begin();
+      from = place.y;
+      start = PAGE.margin;
+    }
+    const rect = rectOf(place, width, start + (place.y - from) * ROW, bottom);
+    items().push(...drawTile(tile, tiles.get(tile.id), rect, metrics));
+  }
+  return pages.map((drawn, i) => {
+    const words = `page ${i + 1} of ${pages.length}`;
+    const end = PAGE.width - PAGE.margin;
+    const foot = (x: number, text: string, more = {}): PageItem => ({
+      kind: "text",
+      x,
+      y: PAGE.height - PAGE.margin + 8,
+      text,
+      font: "sans",
+      size: SIZE.small,
+      tone: "faint",
+      ...more,
+    });
+    return {
+      number: i + 1,
+      width: PAGE.width,
+      height: PAGE.height,
+      items: [...drawn, foot(PAGE.margin, texts.printedAt), foot(end - metrics.width(words, "sans", SIZE.small), words, { end })],
+    };
+  });
+}
+
+/** How much room a tile has for a picture under its title, in points. */
+export function pictureRoom(spec: DashboardSpec, tile: string): { width: number; height: number } {
+  const place = spec.wide.find((p) => p.tile === tile);
+  const note = spec.tiles.find((t) => t.id === tile)?.note ? 10 : 0;
+  const width = ((PAGE.width - 2 * PAGE.margin) / COLUMNS) * (place?.w ?? COLUMNS) - 2 * PAD;
+  return { width, height: Math.max(60, (place?.h ?? 12) * ROW - HEAD - note - 6 - PAD) };
+}
+
+function rectOf({ x, w, h }: Place, width: number, y: number, bottom: number): Rect {
+  const column = width / COLUMNS;
+  return { x: PAGE.margin + x * column, y, width: w * column, height: Math.min(h * ROW, bottom - y) };
+}
+
+function drawTile(tile: Tile, printed: PrintedTile | undefined, rect: Rect, metrics: Metrics): PageItem[] {
+  const items: PageItem[] = [{ kind: "rule", x: rect.x, y: rect.y, width: rect.width - PAD, weight: 0.4 }];
+  const text = (x: number, y: number, words: string, font: Font, size: number, tone: Tone = "ink", end?: number) =>
+    items.push({ kind: "text", x, y, text: words, font, size, tone, ...(end === undefined ? {} : { end }) });
+  const inside = rect.width - 2 * PAD;
+  let y = rect.y + HEAD;
+  const small = printed?.kind === "figure";
+  if (tile.title)
+    text(
+      rect.x,
+      y,
+      fitted(tile.title, inside, small ? "sans" : "serifBold", metrics),
+      small ? "sans" : "serifBold",
+      small ? SIZE.body : 10,
+      small ? "faint" : "ink",
+    );
+  if (tile.note) {
+    y += 10;
+    text(rect.x, y, fitted(tile.note, inside, "sans", metrics), "sans", SIZE.small, "faint");
+  }
+  y += 6;
+  const room = rect.y + rect.height - y - PAD;
+  switch (printed?.kind) {
+    case undefined:
+      break;
+    case "figure": {
+      const { words, negative, strong, good, rest } = printed.figure;
+      text(rect.x, y + 16, words, "serifBold", 18, negative ? "vermilion" : "ink");
+      if (strong) text(rect.x, y + 29, strong, "sansBold", SIZE.body, good ? "green" : "vermilion");
+      text(rect.x + metrics.width(strong, "sansBold", SIZE.body), y + 29, rest, "sans", SIZE.body, "faint");
+      break;
+    }
+    case "picture": {
+      const width = Math.min(inside, room * printed.ratio);
+      items.push({ kind: "picture", x: rect.x, y, width, height: width / printed.ratio, png: printed.png, alt: tile.title });
+      break;
+    }
+    case "table":
+      drawRows(printed, { x: rect.x, y, width: inside, height: room }, metrics, text);
+      break;
+    case "words":
+      printed.text
+        .split("\n")
+        .flatMap((line) => wrapped(line, inside, metrics))
+        .slice(0, Math.max(1, Math.floor(room / LINE)))
+        .forEach((line, i) => text(rect.x, y + LINE * (i + 1), line, "sans", SIZE.small));
+      break;
+    default:
+      printed satisfies never;
+  }
+  return items;
+}
+
+type Write = (x: number, y: number, words: string, font: Font, size: number, tone?: Tone, end?: number) => void;
+
+/** As many rows of a table as its tile has room for; how many there are stands under them. */
+function drawRows({ headings, rows, more }: Extract<PrintedTile, { kind: "table" }>, rect: Rect, metrics: Metrics, text: Write): void {
+  const fits = Math.max(0, Math.floor((rect.height - 2 * LINE) / LINE));
+  const shown = rows.slice(0, fits);
+  const natural = headings.map(
+    (h, i) => Math.max(metrics.width(h.text, "sansBold", SIZE.small), ...shown.map((r) => metrics.width(r[i]?.text ?? "", "sans", SIZE.small))) + 8,
+  );
+  const scale = Math.min(1, rect.width / natural.reduce((a, b) => a + b, 0));
+  const spare = headings.length > 1 ? Math.max(0, rect.width - natural.reduce((a, b) => a + b, 0)) / (headings.length - 1) : 0;
+  let x = rect.x;
+  headings.forEach((heading, i) => {
+    const width = (natural[i] ?? 0) * scale - 8;
+    const cell = (y: number, words: string, font: Font, tone: Tone) => {
+      const cut = metrics.width(words, font, SIZE.small) <= width + 0.5 ? words : fitted(words, width * (SIZE.body / SIZE.small), font, metrics);
+      if (heading.right) text(x + width - metrics.width(cut, font, SIZE.small), y, cut, font, SIZE.small, tone, x + width);
+      else text(x, y, cut, font, SIZE.small, tone);
+    };
+    cell(rect.y + LINE, heading.text, "sansBold", "ink");
+    shown.forEach((row, n) => cell(rect.y + LINE * (n + 2), row[i]?.text ?? "", "sans", row[i]?.negative ? "vermilion" : "ink"));
+    x += (natural[i] ?? 0) * scale + spare;
+  });
+  text(rect.x, rect.y + LINE * (shown.length + 2), more, "sans", SIZE.small, "faint");
+}
