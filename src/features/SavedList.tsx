@@ -4,7 +4,7 @@ import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { toast } from "sonner";
 import { ask, sentenceOf } from "./ask";
-import { useWorker } from "./shell/Shell";
+import { useWorker } from "./shell/worker";
 
 type Props = {
   heading: string;

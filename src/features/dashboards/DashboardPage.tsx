@@ -2,23 +2,20 @@
 
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { toast } from "sonner";
-import { dashboardBrief } from "@/core/brief/dashboardBrief";
-import { filterColumn, valueFor } from "@/core/dashboard/filters";
+import { valueFor } from "@/core/dashboard/filters";
 import type { DashboardSpec, FilterValue, FilterValues, PlainTile } from "@/core/dashboard/spec";
 import type { Schema } from "@/core/schema/schema";
 import type { Sources } from "@/server/dashboards/sources";
-import { Brief } from "@/ui/Brief";
 import { useUndo } from "@/ui/useUndo";
 import { ask, sentenceOf } from "../ask";
 import { CellRows } from "../pivots/CellRows";
-import { phraseKey } from "../queries/phraseKey";
 import { SavedName } from "../SavedName";
 import { useLocale } from "../shell/Shell";
 import { UndoButtons } from "../UndoButtons";
 import { type SavedObject, useSavedObject } from "../useSavedObject";
 import { ArrangeGrid } from "./ArrangeGrid";
 import { ArrangePanel } from "./ArrangePanel";
-import { FilterEditor } from "./FilterEditor";
+import { FiltersBrief } from "./FiltersBrief";
 import { valuesOfMark } from "./narrowBy";
 import { queryOfTile, rowsOfTile, type TileRows } from "./tileRows";
 import { type Desk, TileFrame } from "./tiles";
@@ -165,26 +162,7 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
           </span>
         </div>
         <div className="border-b border-ink px-10 pt-1 pb-2 max-md:px-4">
-          <Brief
-            phrases={dashboardBrief(spec, values, locale)}
-            keyOf={phraseKey}
-            onDelete={(target) => target.kind === "field" && setFilter(target.name, null)}
-            editor={(target, close) => {
-              const filter = spec.filters.find((f) => target.kind === "field" && f.id === target.name);
-              const column = filter && filterColumn(schema, filter);
-              if (!filter || !column) return <p>The column of this filter is gone. Take the filter off under Arrange, or bring the column back.</p>;
-              return (
-                <FilterEditor
-                  asks={asks}
-                  filter={filter}
-                  type={column.type}
-                  value={valueFor(filter, values)}
-                  change={(v) => setFilter(filter.id, v)}
-                  close={close}
-                />
-              );
-            }}
-          >
+          <FiltersBrief spec={spec} values={values} schema={schema} asks={asks} set={setFilter}>
             {asked && (
               <>
                 {" "}
@@ -194,7 +172,7 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
                 <span className="no-print text-small text-soft">Only you see it this way.</span>
               </>
             )}
-          </Brief>
+          </FiltersBrief>
         </div>
         {rows ? (
           <div className="flex min-h-0 flex-1 flex-col gap-3 px-10 pt-4 max-md:px-4">

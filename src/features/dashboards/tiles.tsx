@@ -10,10 +10,11 @@ import { fillText } from "@/core/dashboard/edit";
 import { valueFor } from "@/core/dashboard/filters";
 import type { DashboardSpec, FilterValues, PlainTile, Tile } from "@/core/dashboard/spec";
 import type { Line, Column as PivotColumn } from "@/core/pivot/lines";
-import { cellWriter, writeCount, writeDate } from "@/core/types/format";
+import { writeCount, writeDate } from "@/core/types/format";
 import { isNumber } from "@/core/types/valueType";
 import type { TileAnswer } from "@/server/dashboards/service";
 import { Notice } from "@/ui/Notice";
+import { tdsWriter } from "../CellTds";
 import { ChartTable } from "../charts/ChartTable";
 import { PivotGrid } from "../pivots/PivotGrid";
 import { useLocale } from "../shell/Shell";
@@ -192,7 +193,7 @@ function PivotTileView({ tile, answer, desk }: { tile: PlainTile; answer: Extrac
 
 function TableView({ tile, answer, desk }: { tile: PlainTile; answer: Extract<TileAnswer, { kind: "table" }>; desk: Desk }) {
   const locale = useLocale();
-  const writers = answer.columns.map((c) => cellWriter(c.type, c.format, locale));
+  const tds = tdsWriter(answer.columns, locale, "px-1.5 py-1");
   return (
     // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable by keyboard (WCAG 2.1.1)
     <section className="h-full overflow-auto" tabIndex={0} aria-label={`${tile.title || "Table"}, rows`}>
@@ -210,18 +211,7 @@ function TableView({ tile, answer, desk }: { tile: PlainTile; answer: Extract<Ti
         <tbody>
           {answer.rows.map((row, i) => (
             <tr key={`row ${i}`} className="border-b border-rule">
-              {row.map((cell, k) => {
-                const written = writers[k]?.(cell);
-                const column = answer.columns[k];
-                return (
-                  <td
-                    key={column?.id}
-                    className={`px-1.5 py-1 ${column && isNumber(column.type) ? "text-right" : ""} ${written?.negative || written?.misfit ? "text-vermilion" : ""}`}
-                  >
-                    {written?.text}
-                  </td>
-                );
-              })}
+              {tds(row)}
             </tr>
           ))}
         </tbody>

@@ -10,6 +10,7 @@ import { type Cell, isMisfit, isNumber } from "@/core/types/valueType";
 import type { Details, DetailsPanel, ShownColumn } from "@/server/pages/answer";
 import { Notice } from "@/ui/Notice";
 import { ask, isAbort, sentenceOf } from "../ask";
+import { tdsWriter } from "../CellTds";
 import { ValueInput } from "../queries/editors/ValueInput";
 import { useLocale } from "../shell/Shell";
 import { type Asking, askPage } from "./asking";
@@ -155,7 +156,7 @@ function RemoveRow({ remove }: { remove: () => void }) {
 
 function Panel({ panel }: { panel: DetailsPanel }) {
   const locale = useLocale();
-  const writers = panel.columns.map((c) => cellWriter(c.type, c.format, locale));
+  const tds = tdsWriter(panel.columns, locale, "border-r border-column px-2.5 py-1");
   return (
     <section>
       <h2 className="pb-1 font-serif text-[1.125rem] font-semibold">
@@ -181,17 +182,7 @@ function Panel({ panel }: { panel: DetailsPanel }) {
           <tbody>
             {panel.rows.map((row, i) => (
               <tr key={`row ${i}`} className="border-b border-hairline">
-                {panel.columns.map((c, k) => {
-                  const written = writers[k]?.(row[k] ?? null);
-                  return (
-                    <td
-                      key={c.id}
-                      className={`border-r border-column px-2.5 py-1 ${isNumber(c.type) ? "text-right" : ""} ${written?.negative || written?.misfit ? "text-vermilion" : ""}`}
-                    >
-                      {written?.text}
-                    </td>
-                  );
-                })}
+                {tds(row)}
               </tr>
             ))}
             {panel.rows.length === 0 && (

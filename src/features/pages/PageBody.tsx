@@ -2,19 +2,15 @@
 
 import dynamic from "next/dynamic";
 import { useCallback, useEffect, useMemo, useState } from "react";
-import { dashboardBrief } from "@/core/brief/dashboardBrief";
-import { filterColumn, valueFor } from "@/core/dashboard/filters";
 import type { FilterValues } from "@/core/dashboard/spec";
 import type { SearchSpec } from "@/core/page/spec";
 import type { Page } from "@/core/report/page";
 import { writeCount } from "@/core/types/format";
 import type { About } from "@/server/pages/answer";
-import { Brief } from "@/ui/Brief";
 import { Notice } from "@/ui/Notice";
-import { FilterEditor } from "../dashboards/FilterEditor";
+import { FiltersBrief } from "../dashboards/FiltersBrief";
 import { type Desk, TileFrame } from "../dashboards/tiles";
 import type { Asks } from "../dashboards/useTile";
-import { phraseKey } from "../queries/phraseKey";
 import { PageView } from "../reports/PageView";
 import { useLocale } from "../shell/Shell";
 import { useAnswer } from "../useAnswer";
@@ -77,7 +73,6 @@ const ROW = 28;
 
 /** A dashboard for visitors: the brief of its filters, their values kept nowhere, and its tiles. */
 function TilesOf({ asking, about }: { asking: Asking; about: Extract<About, { kind: "dashboard" }> }) {
-  const locale = useLocale();
   const { spec, schema, colours, today } = about;
   const [values, setValues] = useState<FilterValues>({});
   const [figures, setFigures] = useState<Record<string, string>>({});
@@ -98,26 +93,7 @@ function TilesOf({ asking, about }: { asking: Asking; about: Extract<About, { ki
   return (
     <div className="grid gap-3">
       {spec.filters.length > 0 && (
-        <Brief
-          phrases={dashboardBrief(spec, values, locale)}
-          keyOf={phraseKey}
-          onDelete={(target) => target.kind === "field" && setValues((v) => ({ ...v, [target.name]: null }))}
-          editor={(target, close) => {
-            const filter = spec.filters.find((f) => target.kind === "field" && f.id === target.name);
-            const column = filter && filterColumn(schema, filter);
-            if (!filter || !column) return <p>This filter cannot be used at the moment.</p>;
-            return (
-              <FilterEditor
-                asks={asks}
-                filter={filter}
-                type={column.type}
-                value={valueFor(filter, values)}
-                change={(v) => setValues((all) => ({ ...all, [filter.id]: v }))}
-                close={close}
-              />
-            );
-          }}
-        />
+        <FiltersBrief spec={spec} values={values} schema={schema} asks={asks} set={(id, value) => setValues((all) => ({ ...all, [id]: value }))} />
       )}
       <div className="grid auto-rows-[28px] grid-cols-12 border-t border-l border-column bg-paper max-md:block">
         {spec.wide.map((p) => {

@@ -3,12 +3,12 @@
 import { type FormEvent, useCallback, useEffect, useState } from "react";
 import type { Asked } from "@/core/page/search";
 import type { SearchSpec } from "@/core/page/spec";
-import { cellWriter, counted, writeCount } from "@/core/types/format";
-import type { Cell } from "@/core/types/valueType";
+import { counted, writeCount } from "@/core/types/format";
 import { isNumber } from "@/core/types/valueType";
 import type { About, Found } from "@/server/pages/answer";
 import { Notice } from "@/ui/Notice";
 import { isAbort, sentenceOf } from "../ask";
+import { tdsWriter } from "../CellTds";
 import { useLocale } from "../shell/Shell";
 import { type Asking, askPage } from "./asking";
 import { DetailsView } from "./DetailsView";
@@ -125,8 +125,7 @@ function Results({ about, found, asked, sort, open }: Results) {
           : "Fill in what you look for, then search."}
       </p>
     );
-  const writers = columns.map((c) => cellWriter(c.type, c.format, locale));
-  const cell = (value: Cell, k: number) => writers[k]?.(value) ?? { text: "", negative: false, misfit: false };
+  const tds = tdsWriter(columns, locale, "border-r border-column px-2.5 py-1");
   return (
     // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable by keyboard (WCAG 2.1.1)
     <section className="overflow-x-auto border border-rule bg-sheet" aria-label="What was found" tabIndex={0}>
@@ -163,17 +162,7 @@ function Results({ about, found, asked, sort, open }: Results) {
         <tbody>
           {found.rows.map((row, i) => (
             <tr key={`row ${found.page} ${i}`} className="border-b border-hairline">
-              {columns.map((c, k) => {
-                const written = cell(row[k] ?? null, k);
-                return (
-                  <td
-                    key={c.id}
-                    className={`border-r border-column px-2.5 py-1 ${isNumber(c.type) ? "text-right" : ""} ${written.negative || written.misfit ? "text-vermilion" : ""}`}
-                  >
-                    {written.text}
-                  </td>
-                );
-              })}
+              {tds(row)}
               {open && (
                 <td className="px-2.5 py-1 text-right">
                   <button type="button" className="link min-h-6" onClick={() => open(i)}>

@@ -5,7 +5,7 @@ import { toast } from "sonner";
 import type { Sharing } from "@/server/people/sharing";
 import { BriefPopover } from "@/ui/Brief";
 import { ask, sentenceOf } from "../ask";
-import { useWorker } from "../shell/Shell";
+import { useWorker } from "../shell/worker";
 
 const CHOICES = [
   { value: "", words: "not" },

@@ -5,6 +5,7 @@ import { useRouter } from "next/navigation";
 import { useEffect, useState } from "react";
 import type { Schema } from "@/core/schema/schema";
 import { ask } from "../ask";
+import { useWorker } from "./worker";
 
 type Item = { key: string; name: string; kind: string; href: string };
 
@@ -54,7 +55,8 @@ export function FindOrDo({ close }: { close: () => void }) {
     const tables = ask<Schema>("/api/schema").then((schema) => schema.tables.map(tableItem));
     Promise.all([saved.catch(() => []), tables.catch(() => [])]).then((found) => setItems(found.flat()));
   }, []);
-  const found = [...items, ...DOING].filter((i) => `${i.name} ${i.kind}`.toLowerCase().includes(wanted.trim().toLowerCase())).slice(0, 14);
+  const looks = useWorker().role === "viewer";
+  const found = [...items, ...(looks ? [] : DOING)].filter((i) => `${i.name} ${i.kind}`.toLowerCase().includes(wanted.trim().toLowerCase())).slice(0, 14);
   const go = (item: Item | null) => {
     if (!item) return;
     close();

@@ -9,6 +9,7 @@ import type { Locale } from "@/core/types/format";
 import { signOut } from "../people/signOut";
 import type { ShellData } from "./data";
 import { FindOrDo } from "./FindOrDo";
+import { WorkerContext } from "./worker";
 
 const SECTIONS = [
   { href: "/tables", name: "Tables" },
@@ -25,12 +26,6 @@ const SECTIONS = [
 
 /** What a viewer has: the sections of what can be shared with them. */
 const LOOKING: ReadonlySet<string> = new Set(["/queries", "/pivots", "/charts", "/reports", "/letters", "/dashboards", "/pages"]);
-
-type Worker = Pick<ShellData, "person" | "role">;
-const WorkerContext = createContext<Worker>({ person: null, role: "owner" });
-
-/** Who works here, and what they may do; no person where there are no accounts. */
-export const useWorker = (): Worker => useContext(WorkerContext);
 
 export const LocaleContext = createContext<Locale>({ locale: "en-GB", zone: "UTC" });
 

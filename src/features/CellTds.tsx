@@ -1,0 +1,18 @@
+import { cellWriter, type Locale } from "@/core/types/format";
+import { type Cell, isNumber } from "@/core/types/valueType";
+import type { ShownColumn } from "@/server/pages/answer";
+
+/** Writes rows of cells: of a column that is a number flush right, negative in vermilion. */
+export function tdsWriter(columns: ShownColumn[], locale: Locale, look: string): (row: Cell[]) => React.ReactNode {
+  const writers = columns.map((c) => cellWriter(c.type, c.format, locale));
+  return (row) =>
+    columns.map((c, k) => {
+      const written = writers[k]?.(row[k] ?? null);
+      const tone = written?.negative || written?.misfit ? "text-vermilion" : "";
+      return (
+        <td key={c.id} className={`${look} ${isNumber(c.type) ? "text-right" : ""} ${tone}`}>
+          {written?.text}
+        </td>
+      );
+    });
+}

@@ -1,0 +1,40 @@
+"use client";
+
+import type { ReactNode } from "react";
+import { dashboardBrief } from "@/core/brief/dashboardBrief";
+import { filterColumn, valueFor } from "@/core/dashboard/filters";
+import type { DashboardSpec, FilterValue, FilterValues } from "@/core/dashboard/spec";
+import type { Schema } from "@/core/schema/schema";
+import { Brief } from "@/ui/Brief";
+import { phraseKey } from "../queries/phraseKey";
+import { useLocale } from "../shell/Shell";
+import { FilterEditor } from "./FilterEditor";
+import type { Asks } from "./useTile";
+
+type Props = {
+  spec: DashboardSpec;
+  values: FilterValues;
+  schema: Schema;
+  asks: Asks | null;
+  set: (filter: string, value: FilterValue | null) => void;
+  children?: ReactNode;
+};
+
+/** The brief of a dashboard's filters, each phrase opening its values. */
+export function FiltersBrief({ spec, values, schema, asks, set, children }: Props) {
+  return (
+    <Brief
+      phrases={dashboardBrief(spec, values, useLocale())}
+      keyOf={phraseKey}
+      onDelete={(target) => target.kind === "field" && set(target.name, null)}
+      editor={(target, close) => {
+        const filter = spec.filters.find((f) => target.kind === "field" && f.id === target.name);
+        const column = filter && filterColumn(schema, filter);
+        if (!filter || !column) return <p>The column of this filter is gone. Take the filter off under Arrange, or bring the column back.</p>;
+        return <FilterEditor asks={asks} filter={filter} type={column.type} value={valueFor(filter, values)} change={(v) => set(filter.id, v)} close={close} />;
+      }}
+    >
+      {children}
+    </Brief>
+  );
+}

@@ -1,0 +1,8 @@
+import { createContext, useContext } from "react";
+import type { ShellData } from "./data";
+
+type Worker = Pick<ShellData, "person" | "role">;
+export const WorkerContext = createContext<Worker>({ person: null, role: "owner" });
+
+/** Who works here, and what they may do; no person where there are no accounts. */
+export const useWorker = (): Worker => useContext(WorkerContext);
