@@ -305,8 +305,11 @@ describe("objects, by whose they are and with whom they are shared", () => {
     const asked: [string, object][] = [
       ["/api/tables/edit", { table: "shipper", change }],
       ["/api/links/suggest", { table: null }],
+      ["/api/tables/column", { table: "shipper", column: "trade", set: { label: "x" } }],
+      ["/api/objects", { kind: "derived", name: "x", spec: { version: 1, table: "shipper", definition: { kind: "formula", text: "'Fish'" } } }],
     ];
     for (const [path, body] of asked) expect([path, await statusOf(path, post(body), "demo-analyst-2")]).toEqual([path, 403]);
+    expect(await statusOf("/api/objects/shipper-balance", { method: "DELETE" }, "demo-analyst-2")).toBe(403);
     const rows = (await (await app.fetch("/api/query/rows", post({ spec, values: {}, offset: 0, rows: 100 }), "demo-analyst-2")).json()) as string[][];
     expect(rows.flat().sort()).toEqual((app.sql("SELECT name FROM shipper WHERE trade = 'Fish'") as string[][]).flat().sort());
     expect(await statusOf(`/api/objects/${id}`, { method: "DELETE" }, "demo-owner")).toBe(200);

@@ -62,7 +62,10 @@ describe("a letter's plan", () => {
     const made = plan(spec);
     expect(Object.keys(made.fields)).toEqual(["name", "rent * 2"]);
     expect(Object.keys(made.row)).toEqual(["id"]);
-    expect(made.plan.order).toEqual([{ column: "order 0", direction: "down" }]);
+    expect(made.plan.order).toEqual([
+      { column: "order 0", direction: "down" },
+      { column: "row id", direction: "up" },
+    ]);
     expect(made.plan.columns[made.fields["rent * 2"] as number]?.type).toEqual({ kind: "decimal", scale: 2 });
   });
   it("says which field is gone, and of which part", () => {

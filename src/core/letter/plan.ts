@@ -101,10 +101,12 @@ export function planLetter(spec: LetterSpec, query: QuerySpec, schema: Schema, c
   const conditionAt = conditions.map((text, i) => add({ id: `condition ${i}`, value: { kind: "formula", text } }, ["conditions", text]));
   const fileName = spec.fileName.trim() === "" ? null : add({ id: "file", value: operandOf(spec.fileName, rows) }, ["fileName"]);
   const rowAt = own.map((c) => add({ id: c.id, value: { kind: "field", join: "", column: c.id } }, []));
-  const order = inner.value.order.map(({ column, direction }, i) => {
+  const asked = inner.value.order.map(({ column, direction }, i) => {
     add({ id: `order ${i}`, value: { kind: "field", join: "", column } }, []);
     return { column: `order ${i}`, direction };
   });
+  // What the order leaves level stands by its key, as in the query's own sheet.
+  const order = [...asked, ...(table?.key ?? []).map((name) => ({ column: `row ${name}`, direction: "up" as const }))];
   const outer = resolveOver({ ...overRows(), columns, order, parameters: query.parameters }, inner.value, context);
   if (!outer.ok) {
     const at = (path: Problem["path"]) => (path[0] === "columns" ? (places[Number(path[1])] ?? path) : path);

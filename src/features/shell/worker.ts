@@ -1,6 +1,7 @@
 import { createContext, useContext } from "react";
 import type { ShellData } from "./data";
 
+/** Who works here, as the bar on top of the page has it. */
 type Worker = Pick<ShellData, "person" | "role">;
 export const WorkerContext = createContext<Worker>({ person: null, role: "owner" });
 

@@ -111,6 +111,16 @@ export class Workspace {
     if (partial) throw new Refusal(403, `You see some rows of “${partial.label}” only, and this works on all of them. Ask the owner.`);
   }
 
+  /**
+   * @throws Refusal for those whom a rule on rows binds: what columns, links and derived fields mean decides what rules
+   *   let through
+   */
+  needUnbound(): void {
+    const { signedIn } = this;
+    if (signedIn && rulesFor(this.rules(), signedIn).size > 0)
+      throw new Refusal(403, "A rule on rows binds your account, so it does not change what columns, links and derived fields mean. Ask the owner.");
+  }
+
   private ruled(schema: Schema): Schema {
     const { signedIn } = this;
     return signedIn ? withRules(schema, this.rules(), { ...signedIn, knownAs: this.knownAs }, this.today) : schema;

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { checkObject } from "@/server/catalogue/checkObject";
+import { checkObject, MEANS } from "@/server/catalogue/checkObject";
 import { checkSpec, kindSchema } from "@/server/catalogue/specs";
 import { getting, posting } from "@/server/http/handle";
 import { Refusal } from "@/server/http/refusal";
@@ -12,6 +12,7 @@ export const POST = posting("analyst", shape, async ({ kind, name, spec, id }, {
   if (id !== undefined && ws.catalogue.get(id)) throw new Refusal(409, "It is there already.");
   const checked = checkSpec(kind, spec);
   if (id === undefined) await checkObject(ws, kind, name, checked);
+  else if (MEANS.has(kind)) ws.needUnbound();
   return Response.json(ws.objects.create(kind, name, checked, id));
 });
 

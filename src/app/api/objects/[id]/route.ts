@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { checkObject } from "@/server/catalogue/checkObject";
+import { checkObject, MEANS } from "@/server/catalogue/checkObject";
 import { checkSpec } from "@/server/catalogue/specs";
 import { getting, posting } from "@/server/http/handle";
 import { Refusal } from "@/server/http/refusal";
@@ -23,6 +23,8 @@ export async function PATCH(request: Request, { params }: Context): Promise<Resp
 export async function DELETE(request: Request, { params }: Context): Promise<Response> {
   const { id } = await params;
   return getting("analyst", ({ ws }) => {
+    const known = ws.objects.open(id);
+    if (known && MEANS.has(known.kind)) ws.needUnbound();
     ws.objects.remove(id);
     return Response.json({});
   })(request);

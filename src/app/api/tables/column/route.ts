@@ -18,6 +18,7 @@ const shape = z.object({
 
 /** What a person says of a column; null takes it back. */
 export const POST = posting("analyst", shape, ({ table, column, set }, { ws }) => {
+  ws.needUnbound();
   ws.catalogue.setColumn(table, column, set);
   return Response.json({});
 });

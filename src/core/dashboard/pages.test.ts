@@ -1,0 +1,85 @@
+import { describe, expect, it } from "vitest";
+import type { ShownFigure } from "../pivot/assemble";
+import type { Metrics } from "../report/page";
+import type { Cell } from "../types/valueType";
+import { figureWords } from "./compare";
+import { layOutDashboard, type PrintedTile } from "./pages";
+import { type DashboardSpec, emptyDashboard } from "./spec";
+
+const locale = { locale: "en-GB", zone: "UTC" };
+const metrics: Metrics = { width: (text, _, size) => text.length * size * 0.5 };
+const figure = { id: "f", heading: "F", type: { kind: "decimal", scale: 2 }, format: {} } as unknown as ShownFigure;
+const said = (now: Cell, before: Cell, compare: "month" | number | null, lessIsBetter = false, target: number | null = null) => {
+  const tile = {
+    lessIsBetter,
+    compare:
+      compare === null ? null : typeof compare === "number" ? { kind: "target" as const, value: String(compare) } : { kind: "earlier" as const, by: compare },
+  };
+  const { words, strong, good, rest } = figureWords(tile, { figure, now, before, target, rows: 3 }, locale);
+  return [words, strong, good, rest];
+};
+
+describe("what a figure tile says", () => {
+  it("holds the figure against an earlier time, a target, or nothing", () => {
+    expect(said(1100, 1000, "month")).toEqual(["11.00", "▲ 10%", true, " on the month before"]);
+    expect(said(900, 1000, "month")).toEqual(["9.00", "▼ 10%", false, " on the month before"]);
+    expect(said(900, 1000, "month", true)).toEqual(["9.00", "▼ 10%", true, " on the month before"]);
+    expect(said(1000, 1000, "month")).toEqual(["10.00", "", true, "the same as the month before"]);
+    expect(said(1000, null, "month")).toEqual(["10.00", "", true, "nothing to compare with the month before"]);
+    expect(said(1000, 0, "month")).toEqual(["10.00", "", true, "nothing to compare with the month before"]);
+    expect(said(-500, -1000, "month")).toEqual(["(5.00)", "▲ 50%", true, " on the month before"]);
+    expect(said(500, null, 20, false, 20)).toEqual(["5.00", "25%", false, " of 20"]);
+    expect(said(500, null, 4, false, 4)).toEqual(["5.00", "125%", true, " of 4"]);
+    expect(said(500, null, 4, true, 4)).toEqual(["5.00", "125%", false, " of 4"]);
+    expect(said(500, null, 0, false, null)).toEqual(["5.00", "", true, "no target yet"]);
+    expect(said(null, null, null)).toEqual(["–", "", true, "3 rows"]);
+  });
+});
+
+describe("a dashboard on paper", () => {
+  const words = (id: string) => ({ id, title: `Tile ${id}`, note: "", kind: "text" as const, text: "" });
+  const ids = ["a", "b", "c", "d", "e"];
+  const spec: DashboardSpec = {
+    ...emptyDashboard(),
+    tiles: ids.map(words),
+    wide: ids.map((tile, i) => ({ tile, x: (i % 2) * 6, y: Math.floor(i / 2) * 15, w: 6, h: 15 })),
+  };
+  const table: PrintedTile = {
+    kind: "table",
+    headings: [
+      { text: "Name", right: false },
+      { text: "Sum", right: true },
+    ],
+    rows: Array.from({ length: 60 }, (_, i) => [
+      { text: `a name that is long enough to be cut somewhere ${i} ${"x".repeat(80)}`, negative: false },
+      { text: `(${i}.00)`, negative: true },
+    ]),
+    more: "60 of 60 rows",
+  };
+  const pages = layOutDashboard({
+    spec,
+    tiles: new Map([["a", table]]),
+    texts: { title: "Board", brief: "Showing everything.", printedAt: "printed today" },
+    metrics,
+  });
+  const texts = (page: (typeof pages)[number]) => page.items.flatMap((i) => (i.kind === "text" ? [i.text] : []));
+
+  it("begins a page where a tile would cross the foot, and takes what stands beside it along", () => {
+    expect(pages.map((p) => texts(p).filter((t) => t.startsWith("Tile ")))).toEqual([["Tile a", "Tile b"], ["Tile c", "Tile d"], ["Tile e"]]);
+    expect(pages.map((p) => texts(p).at(-1))).toEqual(["page 1 of 3", "page 2 of 3", "page 3 of 3"]);
+  });
+  it("keeps to the paper, and a table to its tile with its count under it", () => {
+    for (const page of pages)
+      for (const item of page.items) {
+        const width = item.kind === "text" ? metrics.width(item.text, item.font, item.size) : item.width;
+        expect(item.x + width).toBeLessThanOrEqual(page.width - 42 + 0.5);
+        expect(item.y).toBeLessThanOrEqual(page.height);
+      }
+    const [first] = pages;
+    const rows = first ? texts(first).filter((t) => t.startsWith("(")) : [];
+    expect(rows.length).toBeGreaterThan(5);
+    expect(rows.length).toBeLessThan(25);
+    const last = first?.items.find((i) => i.kind === "text" && i.text === "60 of 60 rows");
+    expect(last?.y).toBeLessThan((first?.items.find((i) => i.kind === "rule")?.y ?? 0) + 15 * 18);
+  });
+});

@@ -1,0 +1,175 @@
+import { scryptSync } from "node:crypto";
+import { afterEach, beforeEach, describe, expect, it } from "vitest";
+import { emptyPivot } from "@/core/pivot/spec";
+import { temporaryFolder } from "../../../test/support/ledger";
+import { Catalogue } from "../catalogue/catalogue";
+import { Objects } from "./objects";
+import { checkPassword, hashPassword } from "./passwords";
+import { People } from "./people";
+
+let place: ReturnType<typeof temporaryFolder>;
+let catalogue: Catalogue;
+let clock: number;
+let people: People;
+beforeEach(() => {
+  place = temporaryFolder();
+  clock = Date.parse("2026-11-23T08:00:00Z");
+  catalogue = new Catalogue(place.folder, "src/server/catalogue/migrations");
+  people = new People(catalogue.db, () => new Date(clock));
+});
+afterEach(() => {
+  catalogue.close();
+  place.remove();
+});
+const later = (hours: number) => {
+  clock += hours * 3_600_000;
+};
+const PASSWORD = "a longer password";
+const make = (login: string, role: "owner" | "analyst" | "viewer" = "analyst", password: string | null = null) =>
+  people.create({ id: login, login, name: login, role, password });
+const refusal = async (work: () => unknown): Promise<number> => {
+  try {
+    await work();
+    return 200;
+  } catch (error) {
+    return (error as { status: number }).status;
+  }
+};
+
+describe("a password's hash", () => {
+  it("is scrypt's (RFC 7914) of the password and a salt of its own, and lets only that password in", async () => {
+    const [a, b] = [await hashPassword("pässword of mine"), await hashPassword("pässword of mine")];
+    expect(a).not.toBe(b);
+    const [kind, N, r, p, salt = "", key = ""] = a.split("$");
+    expect([kind, N, r, p]).toEqual(["scrypt", "32768", "8", "1"]);
+    expect(scryptSync("pässword of mine", Buffer.from(salt, "base64url"), 32, { N: 32768, r: 8, p: 1, maxmem: 2 ** 26 }).toString("base64url")).toBe(key);
+    // The same letters put together otherwise are the same password (Unicode NFKC).
+    expect(await checkPassword("pa\u0308ssword of mine", a)).toBe(true);
+    for (const wrong of ["", "password of mine", "pässword of mine ", a]) expect(await checkPassword(wrong, a)).toBe(false);
+    for (const hash of [null, "", "plain$pässword of mine", `${a.slice(0, -3)}AAA`]) expect(await checkPassword("pässword of mine", hash)).toBe(false);
+  });
+  it("agrees with the test vector of RFC 7914, section 12 (N 16384, r 8, p 1; the first 32 bytes)", async () => {
+    // The vector from memory of the RFC: P "pleaseletmein", S "SodiumChloride".
+    const key = Buffer.from("7023bdcb3afd7348461c06cd81fd38ebfda8fbba904f8e3ea9b543f6545da1f2", "hex");
+    const hash = ["scrypt", 16384, 8, 1, Buffer.from("SodiumChloride").toString("base64url"), key.toString("base64url")].join("$");
+    expect(await checkPassword("pleaseletmein", hash)).toBe(true);
+  });
+});
+
+describe("sessions", () => {
+  it("end when they are not used for half a day, and after a fortnight in any case", async () => {
+    const person = await make("ada");
+    const idle = people.open(person);
+    later(11.9);
+    expect(people.ofSession(idle)?.id).toBe("ada");
+    later(12.1);
+    expect(people.ofSession(idle)).toBeUndefined();
+    const used = people.open(person);
+    for (let hours = 0; hours < 14 * 24 - 6; hours += 6) {
+      later(6);
+      expect(people.ofSession(used)?.id).toBe("ada");
+    }
+    later(7);
+    expect(people.ofSession(used)).toBeUndefined();
+  });
+  it("are kept by their hash alone", async () => {
+    const token = people.open(await make("ada"));
+    expect(JSON.stringify(people.sessionsOf("ada"))).not.toContain(token);
+    expect(people.ofSession(token.toUpperCase())).toBeUndefined();
+  });
+  it("end with another password, another role, and when the account is barred", async () => {
+    await make("boss", "owner");
+    const person = await make("ada");
+    for (const set of [{ password: "another password" }, { role: "viewer" as const }, { barred: true }]) {
+      const token = people.open(person);
+      await people.change("ada", set);
+      expect(people.ofSession(token)).toBeUndefined();
+    }
+    const token = people.open(await make("eve"));
+    await people.change("eve", { name: "Eve", knownAs: "12" });
+    expect(people.ofSession(token)?.name).toBe("Eve");
+  });
+});
+
+describe("signing in", () => {
+  it("waits after five failures, twice as long each time, a quarter of an hour at most; a success clears it", async () => {
+    await make("ada", "analyst", PASSWORD);
+    for (let n = 0; n < 5; n++) expect(await refusal(() => people.signIn("ada", "wrong"))).toBe(401);
+    const waits: number[] = [];
+    for (let n = 0; n < 12; n++) {
+      expect(await refusal(() => people.signIn("ada", PASSWORD))).toBe(429);
+      let seconds = 0;
+      while ((await refusal(() => people.mayTry("account ada"))) === 429) {
+        clock += 1000;
+        seconds++;
+      }
+      waits.push(seconds);
+      expect(await refusal(() => people.signIn("ada", "wrong"))).toBe(401);
+    }
+    expect(waits).toEqual([1, 2, 4, 8, 16, 32, 64, 128, 256, 512, 900, 900]);
+    later(1);
+    expect((await people.signIn("ADA ", PASSWORD)).id).toBe("ada");
+    expect(await refusal(() => people.signIn("ada", "wrong"))).toBe(401);
+  });
+  it("counts tries that come at once", async () => {
+    await make("ada", "analyst", PASSWORD);
+    const statuses = await Promise.all(Array.from({ length: 20 }, () => refusal(() => people.signIn("ada", "wrong"))));
+    expect(statuses.filter((s) => s === 401)).toHaveLength(5);
+  });
+  it("keeps one name for one account, and one owner at least", async () => {
+    await make("ada", "owner");
+    expect(await refusal(() => make(" Ada"))).toBe(409);
+    expect(await refusal(() => people.change("ada", { role: "analyst" }))).toBe(409);
+    expect(await refusal(() => people.change("ada", { barred: true }))).toBe(409);
+    expect(await refusal(() => people.change("nobody", { name: "x" }))).toBe(404);
+    await make("bea", "owner");
+    expect(await refusal(() => people.change("ada", { role: "analyst" }))).toBe(200);
+  });
+});
+
+describe("objects as one person has them", () => {
+  const query = { version: 1, source: "t" };
+  const of = (id: string) => new Objects(catalogue, people, people.get(id) ?? null);
+  it("are their own, what is shared, and, to be worked out, what shared things are made from", async () => {
+    for (const [login, role] of [
+      ["ada", "analyst"],
+      ["bea", "analyst"],
+      ["vic", "viewer"],
+    ] as const)
+      await make(login, role);
+    catalogue.create("query", "Q", query, "q", "ada");
+    catalogue.create("pivot", "P", emptyPivot("q"), "p", "ada");
+    const seen = (id: string) => [
+      of(id)
+        .list()
+        .map((o) => o.id),
+      ["q", "p"].filter((o) => of(id).open(o)),
+      ["q", "p"].filter((o) => of(id).get(o)),
+    ];
+    expect(seen("ada")).toEqual([
+      ["p", "q"],
+      ["q", "p"],
+      ["q", "p"],
+    ]);
+    expect(seen("bea")).toEqual([[], [], []]);
+    people.share("p", "", "see");
+    expect(seen("bea")).toEqual([["p"], ["p"], ["q", "p"]]);
+    expect(seen("vic")).toEqual([["p"], ["p"], ["q", "p"]]);
+    people.share("p", "", null);
+    people.share("p", "vic", "edit");
+    expect(seen("bea")).toEqual([[], [], []]);
+    expect(of("vic").level(catalogue.get("p") as never)).toBe("see");
+    expect(await refusal(() => of("bea").create("pivot", "Mine", emptyPivot("q")))).toBe(403);
+    expect(await refusal(() => of("vic").create("query", "Mine", query))).toBe(403);
+  });
+  it("that somebody made while they might go dark for them when the share is taken back", async () => {
+    await make("ada");
+    await make("bea");
+    catalogue.create("query", "Q", query, "q", "ada");
+    people.share("q", "bea", "see");
+    const made = of("bea").create("pivot", "Mine", emptyPivot("q"));
+    expect(of("bea").get("q")).toBeDefined();
+    people.share("q", "bea", null);
+    expect([of("bea").get("q"), of("bea").get(made.id)?.id]).toEqual([undefined, made.id]);
+  });
+});

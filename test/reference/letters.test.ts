@@ -1,0 +1,77 @@
+import { join } from "node:path";
+import { afterEach, beforeEach, describe, expect, it } from "vitest";
+import { linkPanel } from "@/core/folio/panel";
+import { type Block, docOf, fieldOf, firstLetter, type LetterSpec } from "@/core/letter/spec";
+import { emptyQuery, type QuerySpec } from "@/core/query/spec";
+import { letterAt, letterProof, lettersOf } from "@/server/letters/service";
+import type { Workspace } from "@/server/workspace/workspace";
+import { makeDatabase, openLedger, temporaryFolder } from "../support/ledger";
+
+/* The account of letters: every row has one, none has two, and what of a table stands in none. */
+
+let place: ReturnType<typeof temporaryFolder>;
+let ws: Workspace;
+beforeEach(() => {
+  place = temporaryFolder();
+  const path = makeDatabase(
+    join(place.folder, "b.sqlite"),
+    `PRAGMA foreign_keys = OFF;
+    CREATE TABLE member (id INTEGER PRIMARY KEY, name TEXT, town TEXT);
+    CREATE TABLE due (id INTEGER PRIMARY KEY, member_id INTEGER REFERENCES member(id), amount DECIMAL(9,2));
+    INSERT INTO member VALUES (1, 'Ada', 'Pell'), (2, 'Bea', NULL), (3, 'Ada', 'Mirrin');
+    INSERT INTO due VALUES (1, 1, 10.10), (2, 1, 20.20), (3, 3, -5.05), (4, 9, 100.00), (5, NULL, 7.00);`,
+  );
+  ws = openLedger(place.folder, path);
+});
+afterEach(() => {
+  ws.close();
+  place.remove();
+});
+
+const caller = { client: "test" };
+const field = (column: string, join = "") => ({ kind: "field" as const, join, column });
+const members: QuerySpec = {
+  ...emptyQuery("member"),
+  columns: [
+    { id: "name", value: field("name") },
+    { id: "town", value: field("town") },
+  ],
+  order: [{ column: "name", direction: "up" }],
+};
+async function letter(query: QuerySpec): Promise<LetterSpec> {
+  ws.catalogue.create("query", "Members", query, "q");
+  const { first: _, ...dues } = linkPanel(await ws.schema(), { link: "due.member_id", toward: "a" }, "dues") as NonNullable<ReturnType<typeof linkPanel>>;
+  const body: Block[] = [
+    { type: "paragraph", content: [fieldOf("name"), fieldOf("town")] },
+    { type: "related", attrs: { table: "dues" } },
+  ];
+  return { ...firstLetter("q", "Us", []), body: docOf(...body), tables: [{ ...dues, hideEmpty: true }], fileName: "name" };
+}
+
+describe("the account of letters", () => {
+  it("counts letters, rows of the tables and those in no letter, totals to the cent, and fields left empty", async () => {
+    const proof = await letterProof(ws, { spec: await letter(members) }, caller);
+    expect(proof).toMatchObject({ letters: 3, queryRows: 3, different: 3, names: ["Ada", "Ada (2)", "Bea"], empty: { town: 1 } });
+    const [table] = proof.tables;
+    expect(table).toMatchObject({ title: "Dues", withRows: 2, rows: 3, inTable: { rows: 5 } });
+    const amount = table?.columns.find((c) => c.heading === "Amount")?.id ?? "";
+    // 10.10 + 20.20 − 5.05, of 10.10 + 20.20 − 5.05 + 100.00 + 7.00.
+    expect([table?.totals[amount], table?.inTable?.totals[amount]].map(Number)).toEqual([2525, 13225]);
+  });
+  it("tells that a query which repeats rows writes to some of them twice", async () => {
+    const repeating: QuerySpec = { ...members, joins: [{ id: "d", from: "", link: "due.member_id", toward: "a", unmatched: "keep" }] };
+    expect(await letterProof(ws, { spec: await letter(repeating) }, caller)).toMatchObject({ letters: 4, queryRows: 4, different: 3 });
+  });
+  it("gives each letter its own rows, in the query's order, and none past the last", async () => {
+    const spec = await letter(members);
+    const texts = async (at: number) =>
+      (await letterAt(ws, { spec }, at, caller)).pages.flatMap((p) => p.items.flatMap((i) => (i.kind === "text" ? [i.text] : []))).join(" ");
+    expect(await texts(0)).toMatch(/AdaPell .*10\.10 .*20\.20 .*30\.30/);
+    expect(await texts(1)).toMatch(/AdaMirrin .*\(5\.05\)/);
+    expect(await texts(2)).not.toContain("Dues");
+    expect((await letterAt(ws, { spec }, 3, caller)).pages).toEqual([]);
+    expect((await letterAt(ws, { spec, key: ["2"] }, 0, caller)).count).toBe(1);
+    ws.catalogue.create("letter", "L", spec, "l");
+    expect([lettersOf(ws, "member").map((l) => l.id), lettersOf(ws, "due")]).toEqual([["l"], []]);
+  });
+});
