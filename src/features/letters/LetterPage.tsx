@@ -68,20 +68,25 @@ export function LetterPage({ saved, query, schema, today }: Props) {
     }),
     [fields, problems, spec.tables, schema, today],
   );
+  // Two changes in one go, a table and its place in the text, must both know of the other.
+  const latest = useRef(spec);
+  latest.current = spec;
+  const apply = (next: LetterSpec, kind: string) => {
+    latest.current = next;
+    change(next, kind);
+  };
   const addTable = (step: (typeof steps)[number]["step"]): string => {
-    const taken = new Set(spec.tables.map((t) => t.id));
+    const { tables } = latest.current;
+    const taken = new Set(tables.map((t) => t.id));
     let n = 1;
     while (taken.has(`t${n}`)) n++;
     const panel = linkPanel(schema, step, `t${n}`);
     if (panel) {
       const { first: _, ...related } = panel;
-      // The place in the text is put in right after: both are one change.
-      change({ ...latest.current, tables: [...spec.tables, related] }, "table");
+      apply({ ...latest.current, tables: [...tables, related] }, "table");
     }
     return `t${n}`;
   };
-  const latest = useRef(spec);
-  latest.current = spec;
   const count = letter?.count ?? proof.answer?.letters;
   const failure = (looking ? shown.failure : null) ?? proof.failure;
 
@@ -183,7 +188,7 @@ export function LetterPage({ saved, query, schema, today }: Props) {
             <div className="min-h-0 flex-1">
               <LetterEditor
                 texts={spec}
-                onChange={(name, doc) => change({ ...latest.current, [name]: doc }, name)}
+                onChange={(name, doc) => apply({ ...latest.current, [name]: doc }, name)}
                 onActive={(next) => {
                   insert.current = next;
                 }}
@@ -203,15 +208,7 @@ export function LetterPage({ saved, query, schema, today }: Props) {
             { name: "Proof", content: <LetterProofPanel proof={proof.answer} spec={spec} running={proof.running} /> },
             {
               name: "Tables",
-              content: (
-                <TablesPanel
-                  spec={spec}
-                  change={change}
-                  schema={schema}
-                  parent={source}
-                  steps={steps.map(({ step, far }) => ({ words: far.name, add: () => addTable(step) }))}
-                />
-              ),
+              content: <TablesPanel spec={spec} change={change} schema={schema} parent={source} linked={steps.length > 0} />,
             },
             {
               name: "Letter",

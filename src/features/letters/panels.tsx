@@ -99,16 +99,10 @@ export function LetterProofPanel({ proof, spec, running }: { proof: LetterProof 
 }
 
 /** The tables of related rows: which rows, in what order, with which columns. */
-export function TablesPanel({
-  spec,
-  change,
-  schema,
-  parent,
-  steps,
-}: Edit & { schema: Schema; parent: Table | undefined; steps: { words: string; add: () => void }[] }) {
+export function TablesPanel({ spec, change, schema, parent, linked }: Edit & { schema: Schema; parent: Table | undefined; linked: boolean }) {
   const set = (id: string, next: Partial<Related> | null) =>
     change({ ...spec, tables: spec.tables.flatMap((t) => (t.id !== id ? [t] : next ? [{ ...t, ...next }] : [])) }, `table ${id}`);
-  if (!parent || (spec.tables.length === 0 && steps.length === 0))
+  if (!parent || (spec.tables.length === 0 && !linked))
     return <p className="text-soft">Tables of related rows need a query that gives the rows of a table one by one, from which links lead to many.</p>;
   return (
     <div className="grid gap-6">
