@@ -115,14 +115,21 @@ function drawHead(spec: LetterSpec, letter: FilledLetter, drawing: Drawing): voi
   const { sheets } = drawing;
   const { left, right, top } = sheets.frame;
   const width = spec.picture ? spec.picture.widthMm * POINTS_PER_MM : 0;
+  let beside = top;
   if (spec.picture) {
     const { width: w, height: h } = pngSize(spec.picture.png);
+    beside = top + (width * h) / w + 4;
     sheets.items.push({ kind: "picture", x: right - width, y: top, width, height: (width * h) / w, png: spec.picture.png, alt: spec.picture.alt });
   }
   for (const block of letter.letterhead) {
     if (block.kind === "words") drawWords(block, drawing, left, right - (width ? width + 12 : 0), 2);
-    else if (block.kind === "rule") drawRule(drawing);
+    else if (block.kind === "rule") {
+      // A line runs under both the words and the picture.
+      sheets.y = Math.max(sheets.y, beside);
+      drawRule(drawing);
+    }
   }
+  sheets.y = Math.max(sheets.y, beside);
 }
 
 /** Pixels across and down, from a PNG's header (ISO/IEC 15948, 11.2.2); a square where it cannot be read. */

@@ -18,7 +18,7 @@ export function ShareButton({ id }: { id: string }) {
   const { person } = useWorker();
   if (!person) return null;
   return (
-    <BriefPopover label="Share ▾" className="link min-h-6 text-small">
+    <BriefPopover label="Share ▾" className="link no-print min-h-6 text-small">
       {() => <Shares id={id} />}
     </BriefPopover>
   );

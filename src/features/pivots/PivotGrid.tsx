@@ -98,7 +98,7 @@ export function PivotGrid({ pivot, spec, label, onOpen, onToggle }: Props) {
     count: lines.length,
     getScrollElement: () => scroller.current,
     estimateSize: () => ROW,
-    overscan: 8,
+    overscan: 3,
     scrollPaddingStart: banners.length * BANNER,
     scrollPaddingEnd: 8,
   });
@@ -107,7 +107,7 @@ export function PivotGrid({ pivot, spec, label, onOpen, onToggle }: Props) {
     count: columns.length,
     getScrollElement: () => scroller.current,
     estimateSize: (i) => widths[i] ?? 64,
-    overscan: 4,
+    overscan: 1,
     scrollPaddingStart: headingWidth,
   });
   const lefts = useMemo(() => {
