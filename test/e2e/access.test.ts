@@ -1,7 +1,7 @@
 import { readdirSync } from "node:fs";
 import { dirname } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { type Application, Desk, openApplication } from "../support/server";
+import { type Application, Desk, openApplication, post } from "../support/server";
 
 /*
  * Who gets in where: every route by every role, every object by who it is for. The
@@ -98,8 +98,6 @@ const PAGES: Record<string, Role> = {
   "/people": "owner",
 };
 
-const post = (body: object): RequestInit => ({ method: "POST", body: JSON.stringify(body) });
-const statusOf = async (path: string, init: RequestInit, person: string | null) => (await app.fetch(path, { redirect: "manual", ...init }, person)).status;
 const spec = {
   version: 1,
   source: "shipper",
@@ -122,19 +120,19 @@ describe("every route by every role", () => {
     async (method, route, least) => {
       const path = `/api/${route.replace(/\[\w+\]/, "none")}`;
       const init: RequestInit = { method, ...(method === "GET" ? {} : { body: "{}" }) };
-      const nobody = await statusOf(path, init, null);
+      const nobody = await app.status(path, init, null);
       if (least === "open") return expect([400, 403]).toContain(nobody);
       expect(nobody).toBe(401);
       for (const role of RANK) {
-        const status = await statusOf(path, init, PEOPLE[role]);
+        const status = await app.status(path, init, PEOPLE[role]);
         if (RANK.indexOf(role) < RANK.indexOf(least)) expect([role, status]).toEqual([role, 403]);
         else expect([200, 400, 404, 422], `${role}: ${status}`).toContain(status);
       }
     },
   );
   it.each(Object.entries(PAGES))("the page %s: %s", async (path, least) => {
-    expect(await statusOf(path, {}, null)).toBe(307);
-    for (const role of RANK) expect([role, await statusOf(path, {}, PEOPLE[role])]).toEqual([role, RANK.indexOf(role) < RANK.indexOf(least) ? 307 : 200]);
+    expect(await app.status(path, {}, null)).toBe(307);
+    for (const role of RANK) expect([role, await app.status(path, {}, PEOPLE[role])]).toEqual([role, RANK.indexOf(role) < RANK.indexOf(least) ? 307 : 200]);
   });
 });
 
@@ -162,8 +160,8 @@ describe("a viewer", () => {
       ["/api/pivots/export", { spec: chart.spec.pivot, values: {}, name: "x", format: "csv" }],
     ];
     for (const [path, body] of own) {
-      expect([path, await statusOf(path, post(body), "demo-una")]).toEqual([path, 403]);
-      expect([path, await statusOf(path, post(body), "demo-analyst")]).toEqual([path, 200]);
+      expect([path, await app.status(path, post(body), "demo-una")]).toEqual([path, 403]);
+      expect([path, await app.status(path, post(body), "demo-analyst")]).toEqual([path, 200]);
     }
     const others: [string, object][] = [
       ["/api/dashboards/tile", { object: "freight-by-day", tile: "all", values: {} }],
@@ -172,8 +170,8 @@ describe("a viewer", () => {
       ["/api/report/pages", { object: "freight-lodged", from: 1, to: 1 }],
       ["/api/dashboards/values", { dashboard: "freight-lodged", values: {} }],
     ];
-    for (const [path, body] of others) expect([path, await statusOf(path, post(body), "demo-jorn")]).toEqual([path, 404]);
-    expect(await statusOf("/api/letters/page", post({ object: "statement-of-account", at: 0 }), "demo-una")).toBe(200);
+    for (const [path, body] of others) expect([path, await app.status(path, post(body), "demo-jorn")]).toEqual([path, 404]);
+    expect(await app.status("/api/letters/page", post({ object: "statement-of-account", at: 0 }), "demo-una")).toBe(200);
     expect(await (await app.fetch("/api/objects?kind=query", {}, "demo-una")).json()).toEqual([]);
   });
 
@@ -235,15 +233,15 @@ describe("objects, by whose they are and with whom they are shared", () => {
   const make = async (person: string): Promise<string> =>
     ((await (await app.fetch("/api/objects", post({ kind: "query", name: `of ${person}`, spec }), person)).json()) as { id: string }).id;
   const share = (id: string, person: string, level: string | null, by: string) =>
-    statusOf(`/api/objects/${id}/shares`, { method: "PUT", body: JSON.stringify({ person, level }) }, by);
+    app.status(`/api/objects/${id}/shares`, { method: "PUT", body: JSON.stringify({ person, level }) }, by);
   const tries = async (id: string, person: string) => {
     const open = !(await (await app.fetch(`/queries/${id}`, {}, person)).text()).includes("This query is gone");
     const listed = ((await (await app.fetch("/api/objects", {}, person)).json()) as { id: string }[]).some((o) => o.id === id);
     const revision = Number(
       ((await (await app.fetch("/api/objects?kind=query")).json()) as { id: string; revision: number }[]).find((o) => o.id === id)?.revision,
     );
-    const save = await statusOf(`/api/objects/${id}`, { method: "PATCH", body: JSON.stringify({ spec, revision }) }, person);
-    const from = await statusOf("/api/pivots/new", post({ query: id }), person);
+    const save = await app.status(`/api/objects/${id}`, { method: "PATCH", body: JSON.stringify({ spec, revision }) }, person);
+    const from = await app.status("/api/pivots/new", post({ query: id }), person);
     return { open, listed, save, from };
   };
   it("are open to their maker and to owners; to others as far as they are shared", async () => {
@@ -257,14 +255,14 @@ describe("objects, by whose they are and with whom they are shared", () => {
     expect(await share(id, "demo-analyst-2", "see", "demo-analyst")).toBe(200);
     expect(await tries(id, "demo-analyst-2")).toEqual({ ...all, save: 403 });
     expect(await share(id, "demo-una", "see", "demo-analyst-2")).toBe(403);
-    expect(await statusOf(`/api/objects/${id}`, { method: "DELETE" }, "demo-analyst-2")).toBe(403);
+    expect(await app.status(`/api/objects/${id}`, { method: "DELETE" }, "demo-analyst-2")).toBe(403);
     expect(await share(id, "demo-analyst-2", "edit", "demo-analyst")).toBe(200);
     expect(await tries(id, "demo-analyst-2")).toEqual(all);
     expect(await share(id, "demo-analyst-2", null, "demo-analyst")).toBe(200);
     expect(await tries(id, "demo-analyst-2")).toEqual(nothing);
     expect(await share(id, "", "see", "demo-analyst")).toBe(200);
     expect(await tries(id, "demo-analyst-2")).toEqual({ ...all, save: 403 });
-    expect(await statusOf(`/api/objects/${id}`, { method: "DELETE" }, "demo-analyst")).toBe(200);
+    expect(await app.status(`/api/objects/${id}`, { method: "DELETE" }, "demo-analyst")).toBe(200);
   });
   it("cannot be reached by naming them in something of one's own", async () => {
     const id = await make("demo-analyst");
@@ -280,13 +278,13 @@ describe("objects, by whose they are and with whom they are shared", () => {
     };
     const made = await app.fetch("/api/objects", post({ kind: "pivot", name: "mine", spec: pivot }), "demo-analyst-2");
     expect(made.status).not.toBe(200);
-    expect(await statusOf("/api/letters/new", post({ query: id }), "demo-analyst-2")).toBe(422);
-    expect(await statusOf("/api/schedules/freight-statement-daily/run", { method: "POST" }, "demo-analyst-2")).toBe(404);
+    expect(await app.status("/api/letters/new", post({ query: id }), "demo-analyst-2")).toBe(422);
+    expect(await app.status("/api/schedules/freight-statement-daily/run", { method: "POST" }, "demo-analyst-2")).toBe(404);
   });
   it("of the owner's keeping, rules on rows, are made and changed by owners alone", async () => {
     const rule = { version: 1, who: { kind: "role", role: "viewer" }, query: { ...spec, columns: [] } };
-    expect(await statusOf("/api/objects", post({ kind: "rule", name: "r", spec: rule }), "demo-analyst")).toBe(403);
-    expect(await statusOf("/api/objects/own-shippers", { method: "PATCH", body: JSON.stringify({ spec: rule, revision: 1 }) }, "demo-analyst")).toBe(404);
+    expect(await app.status("/api/objects", post({ kind: "rule", name: "r", spec: rule }), "demo-analyst")).toBe(403);
+    expect(await app.status("/api/objects/own-shippers", { method: "PATCH", body: JSON.stringify({ spec: rule, revision: 1 }) }, "demo-analyst")).toBe(404);
     await app.fetch("/api/objects/own-shippers", { method: "DELETE" }, "demo-analyst");
     expect(((await (await app.fetch("/api/objects?kind=rule")).json()) as object[]).length).toBe(3);
   });
@@ -308,10 +306,10 @@ describe("objects, by whose they are and with whom they are shared", () => {
       ["/api/tables/column", { table: "shipper", column: "trade", set: { label: "x" } }],
       ["/api/objects", { kind: "derived", name: "x", spec: { version: 1, table: "shipper", definition: { kind: "formula", text: "'Fish'" } } }],
     ];
-    for (const [path, body] of asked) expect([path, await statusOf(path, post(body), "demo-analyst-2")]).toEqual([path, 403]);
-    expect(await statusOf("/api/objects/shipper-balance", { method: "DELETE" }, "demo-analyst-2")).toBe(403);
+    for (const [path, body] of asked) expect([path, await app.status(path, post(body), "demo-analyst-2")]).toEqual([path, 403]);
+    expect(await app.status("/api/objects/shipper-balance", { method: "DELETE" }, "demo-analyst-2")).toBe(403);
     const rows = (await (await app.fetch("/api/query/rows", post({ spec, values: {}, offset: 0, rows: 100 }), "demo-analyst-2")).json()) as string[][];
     expect(rows.flat().sort()).toEqual((app.sql("SELECT name FROM shipper WHERE trade = 'Fish'") as string[][]).flat().sort());
-    expect(await statusOf(`/api/objects/${id}`, { method: "DELETE" }, "demo-owner")).toBe(200);
+    expect(await app.status(`/api/objects/${id}`, { method: "DELETE" }, "demo-owner")).toBe(200);
   });
 });

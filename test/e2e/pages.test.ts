@@ -1,13 +1,12 @@
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { PageSpec } from "@/core/page/spec";
 import type { About, Details, Found } from "@/server/pages/answer";
-import { type Application, Desk, openApplication } from "../support/server";
+import { type Application, Desk, openApplication, post } from "../support/server";
 
 /* Pages for people without an account: what they find, what they never find, and who may change something inside. */
 
 let app: Application;
 let address: string;
-const post = (body: object): RequestInit => ({ method: "POST", body: JSON.stringify(body) });
 beforeAll(async () => {
   app = await openApplication();
   address = ((await (await app.fetch("/api/pages/find-consignment/publish")).json()) as { address: string }).address;
@@ -190,7 +189,7 @@ describe("a published report, dashboard, chart and pivot", () => {
     await desk.open(`/p/${await open("freight-statement")}`);
     await desk.reads("svg[data-page]", "Freight statement by island and trade");
     await desk.click("Next page");
-    await desk.reads("nav[aria-label=Pages]", "page 2 of");
+    await desk.reads("nav[aria-label=pages]", "page 2 of");
     await desk.open(`/p/${await open("islands-and-quarters")}`);
     await desk.page.waitForSelector("[role=gridcell]");
     await desk.open(`/p/${await open("months-by-trade")}`);

@@ -1,7 +1,7 @@
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { makeDatabase, temporaryFolder } from "../support/ledger";
-import { type Application, Desk, openApplication } from "../support/server";
+import { type Application, Desk, openApplication, post } from "../support/server";
 
 /* Who is who: sessions that are none, passwords tried a hundred times, the first account of all. */
 
@@ -12,8 +12,6 @@ beforeAll(async () => {
 afterAll(() => app?.close());
 
 type Role = "owner" | "analyst" | "viewer";
-const post = (body: object): RequestInit => ({ method: "POST", body: JSON.stringify(body) });
-const statusOf = async (path: string, init: RequestInit, person: string | null) => (await app.fetch(path, { redirect: "manual", ...init }, person)).status;
 
 describe("sessions and passwords", () => {
   const PASSWORD = "a longer password";
@@ -40,7 +38,7 @@ describe("sessions and passwords", () => {
     expect(await withToken(last)).toBe(401);
     expect((await signIn("vera", PASSWORD)).status).toBe(401);
     // The only owner stays one.
-    expect(await statusOf("/api/people/demo-owner", { method: "PATCH", body: '{"role":"viewer"}' }, "demo-owner")).toBe(409);
+    expect(await app.status("/api/people/demo-owner", { method: "PATCH", body: '{"role":"viewer"}' }, "demo-owner")).toBe(409);
     expect((await app.fetch("/api/people", post({ login: "short", name: "s", role: "viewer", knownAs: "", password: "short" }))).status).toBe(400);
   });
 

@@ -41,6 +41,12 @@ export async function openApplication(options: { database?: string } = {}) {
       const headers = { "content-type": "application/json", ...init.headers, ...(token ? { cookie: `session=${token}` } : {}) };
       return fetch(server.address + path, { ...init, headers });
     },
+    /** How the server answers a person (null is nobody), by its status; where it leads is not followed. */
+    status: async (path: string, init: RequestInit, person: string | null): Promise<number> => {
+      const token = person && (await enter(server.address, person));
+      const headers = { "content-type": "application/json", ...(token ? { cookie: `session=${token}` } : {}) };
+      return (await fetch(server.address + path, { redirect: "manual", ...init, headers })).status;
+    },
     /** A browser of its own for one of the demo's people; nobody is signed in where none is named. */
     browserOf: async (person: string | null): Promise<BrowserContext> => {
       const context = await browser.createBrowserContext();
@@ -55,6 +61,9 @@ export async function openApplication(options: { database?: string } = {}) {
     },
   };
 }
+
+/** A body for the server, as its pages send it. */
+export const post = (body: object): RequestInit => ({ method: "POST", body: JSON.stringify(body) });
 
 export type Application = Awaited<ReturnType<typeof openApplication>>;
 

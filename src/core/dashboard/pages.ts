@@ -28,6 +28,7 @@ const ROW = 18;
 const PAD = 6;
 const LINE = 11;
 const HEAD = 15;
+const TITLE = 10;
 
 type Rect = { x: number; y: number; width: number; height: number };
 
@@ -104,14 +105,14 @@ function drawTile(tile: Tile, printed: PrintedTile | undefined, rect: Rect, metr
     text(
       rect.x,
       y,
-      fitted(tile.title, inside, small ? "sans" : "serifBold", metrics),
+      fitted(tile.title, inside, small ? "sans" : "serifBold", metrics, small ? SIZE.body : TITLE),
       small ? "sans" : "serifBold",
-      small ? SIZE.body : 10,
+      small ? SIZE.body : TITLE,
       small ? "faint" : "ink",
     );
   if (tile.note) {
     y += 10;
-    text(rect.x, y, fitted(tile.note, inside, "sans", metrics), "sans", SIZE.small, "faint");
+    text(rect.x, y, fitted(tile.note, inside, "sans", metrics, SIZE.small), "sans", SIZE.small, "faint");
   }
   y += 6;
   const room = rect.y + rect.height - y - PAD;
@@ -161,7 +162,7 @@ function drawRows({ headings, rows, more }: Extract<PrintedTile, { kind: "table"
   headings.forEach((heading, i) => {
     const width = (natural[i] ?? 0) * scale - 8;
     const cell = (y: number, words: string, font: Font, tone: Tone) => {
-      const cut = metrics.width(words, font, SIZE.small) <= width + 0.5 ? words : fitted(words, width * (SIZE.body / SIZE.small), font, metrics);
+      const cut = fitted(words, width + 0.5, font, metrics, SIZE.small);
       if (heading.right) text(x + width - metrics.width(cut, font, SIZE.small), y, cut, font, SIZE.small, tone, x + width);
       else text(x, y, cut, font, SIZE.small, tone);
     };

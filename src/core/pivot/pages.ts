@@ -152,11 +152,11 @@ function drawPage(measured: Measured, panel: { from: number; to: number }, run: 
   return { number, width: PAGE.width, height: PAGE.height, items };
 }
 
-/** A text cut to so many points at the size of a body, with a mark where it was cut. */
-export function fitted(text: string, width: number, font: Font, metrics: Metrics): string {
-  if (metrics.width(text, font, SIZE.body) <= width) return text;
+/** A text cut to so many points, with a mark where it was cut. */
+export function fitted(text: string, width: number, font: Font, metrics: Metrics, size = SIZE.body): string {
+  if (metrics.width(text, font, size) <= width) return text;
   let cut = text;
-  while (cut.length > 1 && metrics.width(`${cut}…`, font, SIZE.body) > width) cut = cut.slice(0, -1);
+  while (cut.length > 1 && metrics.width(`${cut}…`, font, size) > width) cut = cut.slice(0, -1);
   return `${cut}…`;
 }
 

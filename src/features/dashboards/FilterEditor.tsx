@@ -109,9 +109,8 @@ function SetEditor({ asks, filter, value, change }: Props) {
   const chosen = value?.kind === "set" ? value : { kind: "set" as const, not: false, values: [] };
   useEffect(() => {
     const { table, column } = filter;
-    ask<(string | number)[]>(asks?.choices.path ?? "/api/dashboards/choices", asks ? asks.choices.body(filter) : { table, column }).then(
-      (all) => setChoices(all.map(String)),
-      (error) => setFailure(sentenceOf(error)),
+    ask<string[]>(asks?.choices.path ?? "/api/dashboards/choices", asks ? asks.choices.body(filter) : { table, column }).then(setChoices, (error) =>
+      setFailure(sentenceOf(error)),
     );
   }, [asks, filter]);
   const toggle = (v: string) => {

@@ -2,11 +2,9 @@
 
 import { useState } from "react";
 import type { Page } from "@/core/report/page";
-import { writeCount } from "@/core/types/format";
 import { Notice } from "@/ui/Notice";
-import { PageView } from "../reports/PageView";
+import { PageList, Pager } from "../reports/PagedView";
 import { makeFile } from "../SavedHeader";
-import { useLocale } from "../shell/Shell";
 import { useAnswer } from "../useAnswer";
 
 type Shown = { pages: Page[]; count: number };
@@ -22,28 +20,16 @@ const shownIn = (answer: Answer | null): Shown | null => answer && { pages: answ
 
 /** A report or letters as those see them who only look: page by page, to be printed as they are saved. */
 export function LookPages({ kind, id, name }: { kind: "report" | "letter"; id: string; name: string }) {
-  const locale = useLocale();
   const [at, setAt] = useState(0);
   const { path, body, print, noun } = KINDS[kind];
   const { answer, failure } = useAnswer<Answer>(path, { object: id, ...body(at) }, 60);
   const shown = shownIn(answer);
-  const count = shown?.count ?? 0;
   return (
     <div className="flex h-full flex-col">
       <div className="flex flex-wrap items-center gap-3 px-8 py-4">
         <h1 className="font-serif text-title font-semibold">{name}</h1>
-        {shown && (
-          <span className="text-small text-soft">
-            {noun} {writeCount(Math.min(at + 1, count), locale)} of {writeCount(count, locale)}
-          </span>
-        )}
-        <span className="ml-auto flex gap-2">
-          <button type="button" className="button" aria-label={`The ${noun} before`} disabled={at === 0} onClick={() => setAt(at - 1)}>
-            ‹
-          </button>
-          <button type="button" className="button" aria-label={`Next ${noun}`} disabled={at + 1 >= count} onClick={() => setAt(at + 1)}>
-            ›
-          </button>
+        <span className="ml-auto flex flex-wrap gap-3">
+          {shown && <Pager noun={noun} at={at} count={shown.count} go={setAt} />}
           <button type="button" className="button-primary" disabled={!shown} onClick={() => makeFile(print, { object: id, name }, "pdf")}>
             Save PDF
           </button>
@@ -52,9 +38,7 @@ export function LookPages({ kind, id, name }: { kind: "report" | "letter"; id: s
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable by keyboard (WCAG 2.1.1) */}
       <section aria-label={`The ${noun}`} tabIndex={0} className="grid min-h-0 flex-1 content-start gap-5 overflow-auto bg-desk px-6 py-5">
         {failure && <Notice tone="wrong">{failure.message}</Notice>}
-        {shown?.pages.map((page) => (
-          <PageView key={page.number} page={page} />
-        ))}
+        {shown && <PageList pages={shown.pages} />}
       </section>
     </div>
   );

@@ -1,6 +1,6 @@
 "use client";
 
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { toast } from "sonner";
 import type { Asked } from "@/core/page/search";
 import type { SearchSpec } from "@/core/page/spec";
@@ -9,11 +9,12 @@ import { cellWriter, counted, writeCount } from "@/core/types/format";
 import { type Cell, isMisfit, isNumber } from "@/core/types/valueType";
 import type { Details, DetailsPanel, ShownColumn } from "@/server/pages/answer";
 import { Notice } from "@/ui/Notice";
-import { ask, isAbort, sentenceOf } from "../ask";
+import { ask, sentenceOf } from "../ask";
 import { tdsWriter } from "../CellTds";
 import { ValueInput } from "../queries/editors/ValueInput";
 import { useLocale } from "../shell/Shell";
-import { type Asking, askPage } from "./asking";
+import { useAnswer } from "../useAnswer";
+import type { Asking } from "./asking";
 
 type Props = {
   asking: Asking;
@@ -29,25 +30,7 @@ type Props = {
 /** One row that was found, with what was chosen of it and of what belongs to it; fields that may be changed are typed over. */
 export function DetailsView({ asking, asked, at, count, go, back, changes }: Props) {
   const locale = useLocale();
-  const [details, setDetails] = useState<Details | null>(null);
-  const [failure, setFailure] = useState("");
-  const [turn, setTurn] = useState(0);
-  const place = JSON.stringify([asking, asked, at, turn]);
-  useEffect(() => {
-    const abort = new AbortController();
-    askPage<Details>(asking, { ask: "details", asked, at }, abort.signal).then(
-      (answer) => {
-        setDetails(answer);
-        setFailure("");
-      },
-      (error) => {
-        if (isAbort(error)) return;
-        setDetails(null);
-        setFailure(sentenceOf(error));
-      },
-    );
-    return () => abort.abort();
-  }, [place]);
+  const { answer: details, asked: answered, failure, again } = useAnswer<Details>(asking.path, { ...asking.with, question: { ask: "details", asked, at } }, 0);
   async function send(change: object, done: string): Promise<boolean> {
     if (!changes) return false;
     try {
@@ -80,7 +63,7 @@ export function DetailsView({ asking, asked, at, count, go, back, changes }: Pro
           )}
         </span>
       </div>
-      {failure && <Notice tone="wrong">{failure}</Notice>}
+      {failure && <Notice tone="wrong">{failure.message}</Notice>}
       {details && (
         <dl
           className="grid grid-cols-[repeat(auto-fill,minmax(17rem,1fr))] gap-x-8 border-t border-b-[3px] border-ink py-2 [border-bottom-style:double]"
@@ -92,10 +75,10 @@ export function DetailsView({ asking, asked, at, count, go, back, changes }: Pro
               <dd className="text-right">
                 {changes?.may.columns.includes(c.id) ? (
                   <Changed
-                    key={`${at} ${turn}`}
+                    key={JSON.stringify([answered, details.cells[i]])}
                     column={c}
                     cell={details.cells[i] ?? null}
-                    set={(text, was) => send({ kind: "set", column: c.id, text, was }, `${c.heading} is changed.`).then((done) => done && setTurn(turn + 1))}
+                    set={(text, was) => send({ kind: "set", column: c.id, text, was }, `${c.heading} is changed.`).then((done) => done && again())}
                   />
                 ) : (
                   <Value column={c} cell={details.cells[i] ?? null} />

@@ -5,14 +5,12 @@ import { useCallback, useEffect, useMemo, useState } from "react";
 import type { FilterValues } from "@/core/dashboard/spec";
 import type { SearchSpec } from "@/core/page/spec";
 import type { Page } from "@/core/report/page";
-import { writeCount } from "@/core/types/format";
 import type { About } from "@/server/pages/answer";
 import { Notice } from "@/ui/Notice";
 import { FiltersBrief } from "../dashboards/FiltersBrief";
 import { type Desk, TileFrame } from "../dashboards/tiles";
 import type { Asks } from "../dashboards/useTile";
-import { PageView } from "../reports/PageView";
-import { useLocale } from "../shell/Shell";
+import { PageList, Pager } from "../reports/PagedView";
 import { useAnswer } from "../useAnswer";
 import type { Asking } from "./asking";
 
@@ -43,28 +41,19 @@ export function PageBody({ asking, changes = null, onAbout }: Props & { onAbout?
 }
 
 function PagesOf({ asking }: { asking: Asking }) {
-  const locale = useLocale();
   const [at, setAt] = useState(0);
   const { answer, failure } = useAnswer<{ pages: Page[]; count: number }>(asking.path, { ...asking.with, question: { ask: "pages", at } }, 60);
   if (failure) return <Notice tone="wrong">{failure.message}</Notice>;
   return (
     <div className="grid gap-3">
       {answer && (
-        <nav aria-label="Pages" className="flex items-center justify-center gap-3">
-          <button type="button" className="button" aria-label="Page before" disabled={at === 0} onClick={() => setAt(at - 1)}>
-            ‹
-          </button>
-          <span className="text-soft">
-            page {writeCount(at + 1, locale)} of {writeCount(answer.count, locale)}
-          </span>
-          <button type="button" className="button" aria-label="Next page" disabled={at + 1 >= answer.count} onClick={() => setAt(at + 1)}>
-            ›
-          </button>
-        </nav>
+        <>
+          <div className="flex justify-center">
+            <Pager noun="page" at={at} count={answer.count} go={setAt} />
+          </div>
+          <PageList pages={answer.pages} />
+        </>
       )}
-      {answer?.pages.map((page) => (
-        <PageView key={page.number} page={page} />
-      ))}
     </div>
   );
 }

@@ -1,11 +1,11 @@
 "use client";
 
-import { type FormEvent, useEffect, useState } from "react";
+import type { FormEvent } from "react";
 import type { Asked } from "@/core/page/search";
 import type { FormField } from "@/server/pages/answer";
-import { sentenceOf } from "../ask";
 import { ValueInput } from "../queries/editors/ValueInput";
-import { type Asking, askPage } from "./asking";
+import { useAnswer } from "../useAnswer";
+import type { Asking } from "./asking";
 
 type Given = Asked["fields"][number];
 type Props = { asking: Asking; fields: FormField[]; form: Asked; change: (next: Asked) => void; search: (event: FormEvent) => void };
@@ -75,16 +75,8 @@ function Field(props: FieldProps) {
 
 /** Values that occur, of which one or several are chosen. */
 function Choices({ asking, at, field, given, set }: FieldProps) {
-  const [choices, setChoices] = useState<string[] | null>(null);
-  const [failure, setFailure] = useState("");
-  const place = JSON.stringify(asking);
-  useEffect(() => {
-    askPage<(string | number)[]>(asking, { ask: "choices", field: String(at) }).then(
-      (all) => setChoices(all.map(String)),
-      (error) => setFailure(sentenceOf(error)),
-    );
-  }, [place, at]);
-  if (failure) return <p className="text-small text-vermilion">{failure}</p>;
+  const { answer: choices, failure } = useAnswer<string[]>(asking.path, { ...asking.with, question: { ask: "choices", field: String(at) } }, 0);
+  if (failure) return <p className="text-small text-vermilion">{failure.message}</p>;
   if (field.input === "choice")
     return (
       <label className="grid gap-0.5 text-small">

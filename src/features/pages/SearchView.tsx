@@ -1,16 +1,16 @@
 "use client";
 
-import { type FormEvent, useCallback, useEffect, useState } from "react";
+import { type FormEvent, useState } from "react";
 import type { Asked } from "@/core/page/search";
 import type { SearchSpec } from "@/core/page/spec";
 import { counted, writeCount } from "@/core/types/format";
 import { isNumber } from "@/core/types/valueType";
 import type { About, Found } from "@/server/pages/answer";
 import { Notice } from "@/ui/Notice";
-import { isAbort, sentenceOf } from "../ask";
 import { tdsWriter } from "../CellTds";
 import { useLocale } from "../shell/Shell";
-import { type Asking, askPage } from "./asking";
+import { useAnswer } from "../useAnswer";
+import type { Asking } from "./asking";
 import { DetailsView } from "./DetailsView";
 import { SearchForm } from "./SearchForm";
 
@@ -31,28 +31,8 @@ export function SearchView({ asking, about, changes }: Props) {
   const [form, setForm] = useState(first);
   const [asked, setAsked] = useState(first);
   const [page, setPage] = useState(0);
-  const [turn, setTurn] = useState(0);
-  const [found, setFound] = useState<Found | null>(null);
-  const [failure, setFailure] = useState("");
   const [at, setAt] = useState<number | null>(null);
-  const place = JSON.stringify([asking, asked, page, turn]);
-
-  useEffect(() => {
-    const abort = new AbortController();
-    askPage<Found>(asking, { ask: "search", asked, page }, abort.signal).then(
-      (answer) => {
-        setFound(answer);
-        setFailure("");
-      },
-      (error) => {
-        if (isAbort(error)) return;
-        setFound(null);
-        setFailure(sentenceOf(error));
-      },
-    );
-    return () => abort.abort();
-  }, [place]);
-  const again = useCallback(() => setTurn((n) => n + 1), []);
+  const { answer: found, failure, again } = useAnswer<Found>(asking.path, { ...asking.with, question: { ask: "search", asked, page } }, 0);
 
   function search(event: FormEvent): void {
     event.preventDefault();
@@ -83,7 +63,7 @@ export function SearchView({ asking, about, changes }: Props) {
   return (
     <div className="grid gap-5">
       {about.form.length > 0 && <SearchForm asking={asking} fields={about.form} form={form} change={setForm} search={search} />}
-      {failure && <Notice tone="wrong">{failure}</Notice>}
+      {failure && <Notice tone="wrong">{failure.message}</Notice>}
       {found && (
         <Results
           about={about}

@@ -1,7 +1,7 @@
 "use client";
 
 import { useRouter } from "next/navigation";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { toast } from "sonner";
 import { rowsBrief } from "@/core/brief/brief";
 import type { RuleSpec, Who } from "@/core/people/spec";
@@ -35,7 +35,7 @@ export function RulesPanel({ rules, people, schema }: { rules: Rule[]; people: A
         must all let a row through. Owners are under no rule.
       </p>
       {rules.map((rule) => (
-        <RuleRow key={`${rule.id} ${rule.revision}`} rule={rule} people={people} schema={schema} />
+        <RuleRow key={rule.id} rule={rule} people={people} schema={schema} />
       ))}
       <BriefPopover label="Add a rule ▾" className="button justify-self-start">
         {(close) => (
@@ -65,17 +65,21 @@ function RuleRow({ rule, people, schema }: { rule: Rule; people: Account[]; sche
   const router = useRouter();
   const locale = useLocale();
   const [spec, setSpec] = useState(rule.spec);
-  const changed = JSON.stringify(spec) !== JSON.stringify(rule.spec);
+  // What is kept is not read again: a popover stays open while what it changes is saved.
+  const kept = useRef({ spec: JSON.stringify(rule.spec), revision: rule.revision });
   useEffect(() => {
-    if (!changed) return;
+    const written = JSON.stringify(spec);
+    if (written === kept.current.spec) return;
     const timer = setTimeout(() => {
-      ask(`/api/objects/${rule.id}`, { spec, revision: rule.revision }, { method: "PATCH" }).then(
-        () => router.refresh(),
+      ask<{ revision: number }>(`/api/objects/${rule.id}`, { spec, revision: kept.current.revision }, { method: "PATCH" }).then(
+        ({ revision }) => {
+          kept.current = { spec: written, revision };
+        },
         (error) => void toast.error(sentenceOf(error)),
       );
     }, KEEP_MS);
     return () => clearTimeout(timer);
-  }, [changed, spec, rule, router]);
+  }, [spec, rule.id]);
   const change = (query: QuerySpec) => setSpec({ ...spec, query });
   const setWho = (value: string) => {
     const [kind, ...rest] = value.split(" ");

@@ -107,6 +107,11 @@ export function Shell({ data, children }: { data: ShellData; children: ReactNode
               >
                 Find or do… <kbd className="rounded border border-rule bg-sheet px-1.5 font-sans text-tiny">Ctrl K</kbd>
               </button>
+              {data.held > 0 && (
+                <Link href="/schedules" className="whitespace-nowrap font-semibold text-ochre hover:underline">
+                  {data.held} held back
+                </Link>
+              )}
               {data.role !== "viewer" && (
                 <Link
                   href="/outbox"

@@ -6,20 +6,17 @@ import { type DashboardSpec, dashboardSpecSchema, type FilterValues, filterValue
 import { call, literal } from "@/core/expression/expr";
 import type { Pivot, ShownFigure } from "@/core/pivot/assemble";
 import { type PivotSpec, pivotSpecSchema } from "@/core/pivot/spec";
-import { compileRows } from "@/core/query/compile";
-import { sqlite } from "@/core/query/dialect/sqlite";
 import { rowsWhere, tableOfPlan } from "@/core/query/over";
 import type { Plan, PlanColumn } from "@/core/query/plan";
 import { emptyQuery, type QuerySpec } from "@/core/query/spec";
-import { findColumn, findTable } from "@/core/schema/schema";
-import { ProblemError, problem } from "@/core/types/problem";
+import { ProblemError } from "@/core/types/problem";
 import { type Cell, text, yesno } from "@/core/types/valueType";
 import { chartJob } from "@/server/charts/service";
 import { Refusal } from "@/server/http/refusal";
 import { described, needBuilder } from "@/server/people/described";
 import { pivotJob, pivotPlanOf } from "@/server/pivots/service";
 import { savedQuery } from "@/server/queries/saved";
-import { footingOfPlan, type Narrow, planOf } from "@/server/queries/service";
+import { footingOfPlan, type Narrow, planOf, rowsOfPlan, valuesIn } from "@/server/queries/service";
 import type { Workspace } from "@/server/workspace/workspace";
 import { dashboardOf, pivotOfFigure, savedSpec } from "./tileRows";
 
@@ -127,14 +124,14 @@ async function tableTile(ws: Workspace, tile: Of<"table">, narrow: Narrow, searc
       ? [tile.order, ...plan.order.filter((o) => o.column !== tile.order?.column)]
       : plan.order;
   const [rows, footing] = await Promise.all([
-    ws.engine.run<"rows">({ kind: "rows", database: ws.database, sql: compileRows({ ...plan, order }, sqlite, { offset: 0, rows: tile.first }) }, caller),
+    rowsOfPlan(ws, { ...plan, order }, { offset: 0, rows: tile.first }, caller),
     footingOfPlan(ws, { ...plan, columns: plan.columns.map((c) => ({ ...c, totalled: false })) }, caller),
   ]);
   const places = shown.map((c) => plan.columns.indexOf(c));
   return {
     kind: "table",
     columns: shown.map(({ id, heading, type, format, unit }) => ({ id, heading, type, format, unit })),
-    rows: (JSON.parse(rows.toString()) as Cell[][]).map((row) => places.map((at) => row[at] ?? null)),
+    rows: rows.map((row) => places.map((at) => row[at] ?? null)),
     count: footing.rows,
     query,
   };
@@ -153,28 +150,18 @@ function searched(inner: Plan, words: string): Plan {
   return found.value;
 }
 
-/** The values a filter offers: those that occur, in order. */
-const MOST_CHOICES = 500;
 /** The column whose values are offered: any, while a filter is being made; of a saved dashboard, that of one of its filters. */
 export const choicesQuestionSchema = z.object({ table: z.string(), column: z.string(), object: z.string().optional() });
-export async function choicesOf(ws: Workspace, { table, column, object }: z.infer<typeof choicesQuestionSchema>, caller: Caller): Promise<Cell[]> {
+export async function choicesOf(ws: Workspace, { table, column, object }: z.infer<typeof choicesQuestionSchema>, caller: Caller): Promise<string[]> {
   const filters = object === undefined ? null : dashboardOf(ws, { object }).filters;
-  if (filters ? !filters.some((f) => f.table === table && f.column === column) : needBuilder(ws))
-    throw new Refusal(404, "There is no such filter on this dashboard.");
-  const schema = await ws.schema();
-  const found = findTable(schema, table);
-  if (!found || !findColumn(found, column)) throw new ProblemError([problem("columnGone", ["filters"], { table, column })]);
-  const spec: QuerySpec = {
-    ...emptyQuery(table),
-    grouped: true,
-    columns: [{ id: "value", value: { kind: "field", join: "", column } }],
-    conditions: [{ id: "known", left: { kind: "field", join: "", column }, operator: "notEmpty", values: [] }],
-    order: [{ column: "value", direction: "up" }],
-  };
-  const plan = await planOf(ws, spec, {});
-  const rows = await ws.engine.run<"rows">({ kind: "rows", database: ws.database, sql: compileRows(plan, sqlite, { offset: 0, rows: MOST_CHOICES }) }, caller);
-  return (JSON.parse(rows.toString()) as Cell[][]).map((row) => row[0] ?? null);
+  if (!filters) needBuilder(ws);
+  else if (!filters.some((f) => f.table === table && f.column === column)) throw new Refusal(404, "There is no such filter on this dashboard.");
+  return valuesOfColumn(ws, table, column, caller);
 }
+
+/** The values that occur in a column of a table. */
+export const valuesOfColumn = (ws: Workspace, table: string, column: string, caller: Caller): Promise<string[]> =>
+  valuesIn(ws, { ...emptyQuery(table), columns: [{ id: "value", value: { kind: "field", join: "", column } }] }, "value", caller);
 
 /** A viewer's own values on a dashboard. */
 export const valuesOf = (ws: Workspace, viewer: string, dashboard: string): FilterValues =>

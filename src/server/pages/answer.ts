@@ -5,22 +5,19 @@ import { panelQuery, type RowCells, rowQuery } from "@/core/folio/panel";
 import { type Asked, askedSchema, operatorsOffered, planSearch, type SearchPlan } from "@/core/page/search";
 import type { PageSpec, SearchField, SearchSpec } from "@/core/page/spec";
 import { writtenOut } from "@/core/posting/coerce";
-import { compileRows } from "@/core/query/compile";
-import { sqlite } from "@/core/query/dialect/sqlite";
 import { OPERATORS } from "@/core/query/operators";
-import { overRows, resolveOver } from "@/core/query/over";
-import type { Plan, PlanColumn } from "@/core/query/plan";
+import type { PlanColumn } from "@/core/query/plan";
 import { emptyQuery, type QuerySpec } from "@/core/query/spec";
 import { reportSpecSchema } from "@/core/report/spec";
-import { findColumn, findTable, type Schema } from "@/core/schema/schema";
+import { findColumn, findTable, type Schema, type Table } from "@/core/schema/schema";
 import { ProblemError } from "@/core/types/problem";
 import { type Cell, isMisfit, type ValueType } from "@/core/types/valueType";
 import { chosenColours } from "@/server/charts/service";
-import { choicesOf, type TileAnswer, tileOf } from "@/server/dashboards/service";
+import { type TileAnswer, tileOf, valuesOfColumn } from "@/server/dashboards/service";
 import { alone } from "@/server/dashboards/tileRows";
 import { Refusal } from "@/server/http/refusal";
 import { savedQuery } from "@/server/queries/saved";
-import { footingOfPlan, planOf } from "@/server/queries/service";
+import { footingOfPlan, planOf, rowsOfPlan, valuesIn } from "@/server/queries/service";
 import { reportJob } from "@/server/reports/service";
 import type { Workspace } from "@/server/workspace/workspace";
 
@@ -161,24 +158,25 @@ async function formOf(ws: Workspace, search: SearchSpec): Promise<Omit<Extract<A
   return { kind: "search", form, columns: columns.map(shown), perPage, sortable, atOnce, details: details !== null };
 }
 
-const readRows = async (ws: Workspace, plan: Plan, offset: number, rows: number, caller: Caller): Promise<Cell[][]> =>
-  JSON.parse(
-    (await ws.engine.run<"rows">({ kind: "rows", database: ws.database, sql: compileRows(plan, sqlite, { offset, rows }) }, caller)).toString(),
-  ) as Cell[][];
-
 async function searchRows(ws: Workspace, search: SearchSpec, asked: Asked, page: number, caller: Caller): Promise<Found> {
   const { plan, columns, asked: anything } = await planned(ws, search, asked);
   if (!search.atOnce && !anything) return { rows: [], count: 0, page: 0 };
-  const [rows, footing] = await Promise.all([readRows(ws, plan, page * search.perPage, search.perPage, caller), footingOfPlan(ws, plan, caller)]);
+  const [rows, footing] = await Promise.all([
+    rowsOfPlan(ws, plan, { offset: page * search.perPage, rows: search.perPage }, caller),
+    footingOfPlan(ws, plan, caller),
+  ]);
   return { rows: rows.map((row) => row.slice(0, columns.length)), count: footing.rows, page };
 }
 
-/** The key of a row, by its place among what the same search finds: a row that is not found has none. */
-export async function keyOfFound(ws: Workspace, search: SearchSpec, asked: Asked, at: number, caller: Caller): Promise<Cell[]> {
+/** The key of a row as it is typed, by its place among what the same search finds: a row that is not found has none. */
+export async function keyOfFound(ws: Workspace, table: Table, search: SearchSpec, asked: Asked, at: number, caller: Caller): Promise<string[]> {
   const { plan, key } = await planned(ws, search, asked);
-  const [row] = key.length > 0 ? await readRows(ws, plan, at, 1, caller) : [];
+  const [row] = key.length > 0 ? await rowsOfPlan(ws, plan, { offset: at, rows: 1 }, caller) : [];
   if (!row) throw new Refusal(404, "This row is not among those found any more. Search again.");
-  return key.map((place) => row[place] ?? null);
+  return key.map((place, i) => {
+    const cell = row[place] ?? null;
+    return cell === null || isMisfit(cell) ? "" : writtenOut(cell, findColumn(table, table.key[i] ?? "")?.type ?? { kind: "text" });
+  });
 }
 
 async function detailsOf(ws: Workspace, search: SearchSpec, asked: Asked, at: number, caller: Caller): Promise<Details> {
@@ -186,12 +184,8 @@ async function detailsOf(ws: Workspace, search: SearchSpec, asked: Asked, at: nu
   const schema = await ws.schema();
   const table = findTable(schema, savedQuery(ws, search.query).spec.source);
   if (!details || !table) throw notHere();
-  const key = await keyOfFound(ws, search, asked, at, caller);
-  const written = key.map((cell, i) =>
-    cell === null || isMisfit(cell) ? "" : writtenOut(cell, findColumn(table, table.key[i] ?? "")?.type ?? { kind: "text" }),
-  );
-  const plan = await planOf(ws, rowQuery(table, written), {});
-  const [row] = await readRows(ws, plan, 0, 1, caller);
+  const plan = await planOf(ws, rowQuery(table, await keyOfFound(ws, table, search, asked, at, caller)), {});
+  const [row] = await rowsOfPlan(ws, plan, { offset: 0, rows: 1 }, caller);
   if (!row) throw new Refusal(404, "This row is gone.");
   const cells: RowCells = Object.fromEntries(plan.columns.map((c, i) => [c.id, row[i] ?? null]));
   const columns = details.columns.flatMap((name) => plan.columns.find((c) => c.id === name) ?? []);
@@ -201,7 +195,7 @@ async function detailsOf(ws: Workspace, search: SearchSpec, asked: Asked, at: nu
       if (!bound.ok) throw new ProblemError(bound.problems);
       const of = await planOf(ws, bound.value, {});
       const visible = of.columns.filter((c) => !c.hidden);
-      const [rows, footing] = await Promise.all([readRows(ws, of, 0, panel.first, caller), footingOfPlan(ws, of, caller)]);
+      const [rows, footing] = await Promise.all([rowsOfPlan(ws, of, { offset: 0, rows: panel.first }, caller), footingOfPlan(ws, of, caller)]);
       if (panel.hideEmpty && footing.rows === 0) return null;
       return {
         title: panel.title,
@@ -214,41 +208,23 @@ async function detailsOf(ws: Workspace, search: SearchSpec, asked: Asked, at: nu
   return { columns: columns.map(shown), cells: columns.map((c) => cells[c.id] ?? null), panels: panels.flatMap((p) => p ?? []) };
 }
 
-const MOST_CHOICES = 500;
-
 /** The values a form's field, or a dashboard's filter, offers: those that occur among the page's rows. */
-async function choicesFor(ws: Workspace, page: PageSpec, which: string, caller: Caller): Promise<Cell[]> {
+async function choicesFor(ws: Workspace, page: PageSpec, which: string, caller: Caller): Promise<string[]> {
   if (page.subject.kind !== "search") {
     const spec = dashboardIn(ws, page);
     const filter = spec.filters.find((f) => f.id === which);
     if (!filter || !filterColumn(await ws.schema(), filter)) throw notHere();
-    return choicesOf(ws, { table: filter.table, column: filter.column }, caller);
+    return valuesOfColumn(ws, filter.table, filter.column, caller);
   }
   const field = page.subject.fields[Number(which)];
   if (!field) throw notHere();
   return choicesOfField(ws, savedQuery(ws, page.subject.query).spec, field, caller);
 }
 
-async function choicesOfField(ws: Workspace, query: QuerySpec, field: SearchField, caller: Caller): Promise<Cell[]> {
+async function choicesOfField(ws: Workspace, query: QuerySpec, field: SearchField, caller: Caller): Promise<string[]> {
   if (field.kind === "parameter") return query.parameters.find((p) => p.name === field.name)?.choices ?? [];
   if (field.input !== "choice" && field.input !== "several") throw notHere();
-  const inner = await planOf(ws, query, {});
-  const value = { kind: "field" as const, join: "", column: field.column };
-  const over = resolveOver(
-    {
-      ...overRows(),
-      grouped: true,
-      columns: [{ id: "value", value }],
-      conditions: [{ id: "known", left: value, operator: "notEmpty", values: [] }],
-      order: [{ column: "value", direction: "up" }],
-    },
-    inner,
-    { today: ws.today, values: {}, person: ws.knownAs },
-  );
-  if (!over.ok) throw new ProblemError(over.problems);
-  const type = over.value.columns[0]?.type ?? { kind: "text" as const };
-  const rows = await readRows(ws, over.value, 0, MOST_CHOICES, caller);
-  return rows.flatMap(([cell = null]) => (cell === null || isMisfit(cell) ? [] : [writtenOut(cell, type)]));
+  return valuesIn(ws, query, field.column, caller);
 }
 
 async function pagesOf(ws: Workspace, { subject }: PageSpec, at: number, caller: Caller) {

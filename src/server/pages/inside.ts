@@ -1,9 +1,7 @@
 import { z } from "zod";
 import { askedSchema, searchOf } from "@/core/page/search";
 import { type PageSpec, pageSpecSchema, type SearchSpec } from "@/core/page/spec";
-import { writtenOut } from "@/core/posting/coerce";
-import { findColumn, findTable } from "@/core/schema/schema";
-import { isMisfit } from "@/core/types/valueType";
+import { findTable } from "@/core/schema/schema";
 import { Refusal } from "@/server/http/refusal";
 import { writeEdit } from "@/server/posting/service";
 import { savedQuery } from "@/server/queries/saved";
@@ -50,10 +48,7 @@ export async function changeInside(ws: Workspace, id: string, { asked, at, chang
     throw new Refusal(403, "This page does not let you change that.");
   const table = findTable(await ws.schema(), savedQuery(ws, page.subject.query).spec.source);
   if (!table) throw new Refusal(404, "The table of this page is gone.");
-  const cells = await keyOfFound(ws, page.subject, asked, at, caller);
-  const key = cells.map((cell, i) =>
-    cell === null || isMisfit(cell) ? "" : writtenOut(cell, findColumn(table, table.key[i] ?? "")?.type ?? { kind: "text" }),
-  );
+  const key = await keyOfFound(ws, table, page.subject, asked, at, caller);
   ws.record("changed on a page", `${page.title}: ${change.kind === "set" ? change.column : "a row removed"}`);
   return writeEdit(ws, table.name, change.kind === "set" ? { ...change, kind: "change", key } : { kind: "remove", keys: [key] }, caller);
 }

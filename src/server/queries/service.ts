@@ -8,15 +8,17 @@ import { partialTables } from "@/core/people/rules";
 import { planPivot } from "@/core/pivot/plan";
 import { cellPickSchema, planCellRows } from "@/core/pivot/rows";
 import { pivotSpecSchema } from "@/core/pivot/spec";
+import { writtenOut } from "@/core/posting/coerce";
 import { type Proof, type ProofPick, planProof, proofColumn } from "@/core/proof/proof";
 import { planProofRows } from "@/core/proof/proofRows";
 import { compileFooting, compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
+import { overRows, resolveOver } from "@/core/query/over";
 import type { Plan } from "@/core/query/plan";
 import { resolveQuery } from "@/core/query/resolve";
 import { type ParameterValues, parameterValuesSchema, type QuerySpec, querySpecSchema } from "@/core/query/spec";
 import { ProblemError } from "@/core/types/problem";
-import type { Cell } from "@/core/types/valueType";
+import { type Cell, isMisfit } from "@/core/types/valueType";
 import { dashboardOf, pivotOfTile, rowsOfTile } from "@/server/dashboards/tileRows";
 import { Refusal } from "@/server/http/refusal";
 import { needBuilder } from "@/server/people/described";
@@ -100,7 +102,40 @@ function cellRows(ws: Workspace, inner: Plan, cell: z.infer<typeof cellSchema>, 
 export async function rowsOf(ws: Workspace, question: Question, window: { offset: number; rows: number }, caller: Caller): Promise<Buffer> {
   const plan = await planFor(ws, question);
   const sql = compileRows(plan, sqlite, window);
-  return ws.engine.run<"rows">({ kind: "rows", database: ws.database, sql }, caller);
+  const rows = await ws.engine.run<"rows">({ kind: "rows", database: ws.database, sql }, caller);
+  return question.tile ? withoutHidden(rows, plan) : rows;
+}
+
+/** Rows with nothing in the columns that are kept for order and reports alone: those who only look do not get them. */
+function withoutHidden(rows: Buffer, { columns }: Plan): Buffer {
+  if (columns.every((c) => !c.hidden)) return rows;
+  const shown = (JSON.parse(rows.toString()) as Cell[][]).map((row) => row.map((cell, i) => (columns[i]?.hidden ? null : cell)));
+  return Buffer.from(JSON.stringify(shown));
+}
+
+/** A window of a plan's rows. */
+export async function rowsOfPlan(ws: Workspace, plan: Plan, window: { offset: number; rows: number }, caller: Caller): Promise<Cell[][]> {
+  const sql = compileRows(plan, sqlite, window);
+  return JSON.parse((await ws.engine.run<"rows">({ kind: "rows", database: ws.database, sql }, caller)).toString()) as Cell[][];
+}
+
+const MOST_CHOICES = 500;
+
+/** The values that occur in a column of a query, as they are typed, in order: what a form or a filter offers. */
+export async function valuesIn(ws: Workspace, query: QuerySpec, column: string, caller: Caller): Promise<string[]> {
+  const value = { kind: "field" as const, join: "", column };
+  const spec: QuerySpec = {
+    ...overRows(),
+    grouped: true,
+    columns: [{ id: "value", value }],
+    conditions: [{ id: "known", left: value, operator: "notEmpty", values: [] }],
+    order: [{ column: "value", direction: "up" }],
+  };
+  const over = resolveOver(spec, await planOf(ws, query, {}), { today: ws.today, values: {}, person: ws.knownAs });
+  if (!over.ok) throw new ProblemError(over.problems);
+  const type = over.value.columns[0]?.type ?? { kind: "text" as const };
+  const rows = await rowsOfPlan(ws, over.value, { offset: 0, rows: MOST_CHOICES }, caller);
+  return rows.flatMap(([cell = null]) => (cell === null || isMisfit(cell) ? [] : [writtenOut(cell, type)]));
 }
 
 export type FootingAnswer = { rows: number; totals: Record<string, Cell>; misfits: Record<string, number> };

@@ -1,11 +1,8 @@
-import { chartSpecSchema } from "@/core/chart/spec";
-import { letterSpecSchema } from "@/core/letter/spec";
-import { pivotSpecSchema } from "@/core/pivot/spec";
 import { querySpecSchema } from "@/core/query/spec";
-import { reportSpecSchema } from "@/core/report/spec";
 import { scheduleOccurrences } from "@/core/schedule/occurrences";
 import { type ScheduleSpec, type SubjectKind, scheduleSpecSchema } from "@/core/schedule/spec";
 import type { Run, SavedObject } from "@/server/catalogue/catalogue";
+import { madeFrom } from "@/server/catalogue/madeFrom";
 import { Refusal } from "@/server/http/refusal";
 import type { Workspace } from "@/server/workspace/workspace";
 
@@ -38,6 +35,12 @@ export function schedulesState(ws: Workspace) {
   return { schedules, runs, now: now.toISOString(), subjects: subjectsOf(ws) };
 }
 
+/** How many schedules had their last run held back, of those that the one who works here may have sent all the same. */
+export function heldRuns(ws: Workspace): number {
+  const mine = ws.objects.list("schedule").filter((s) => ws.objects.level(s) === "edit");
+  return mine.filter((s) => ws.catalogue.runsOf(s.id, 1)[0]?.state === "held").length;
+}
+
 /** A schedule that the person may have run. @throws Refusal */
 export function scheduleToRun(ws: Workspace, id: string): SavedObject {
   const saved = ws.objects.open(id);
@@ -58,13 +61,11 @@ function subjectsOf(ws: Workspace): Subject[] {
   const dashboards = ws.objects.list("dashboard").map(({ id, name }): Subject => ({ kind: "dashboard", id, name, parameters: [] }));
   const made = (["report", "pivot", "chart", "letter"] as const).flatMap((kind) =>
     ws.objects.list(kind).map((o): Subject => {
-      const query = MADE_FROM[kind].safeParse(o.spec).data?.query;
+      const [query] = madeFrom(kind, o.spec);
       return { kind, id: o.id, name: o.name, parameters: queries.find((q) => q.id === query)?.parameters ?? [] };
     }),
   );
   return [...made, ...dashboards, ...queries];
 }
-
-const MADE_FROM = { report: reportSpecSchema, pivot: pivotSpecSchema, chart: chartSpecSchema, letter: letterSpecSchema };
 
 export type SchedulesState = ReturnType<typeof schedulesState>;

@@ -1,5 +1,4 @@
 import type { Metadata } from "next";
-import { letterSpecSchema } from "@/core/letter/spec";
 import { SavedList } from "@/features/SavedList";
 import { listOver } from "@/server/catalogue/lists";
 import { desk } from "@/server/people/desk";
@@ -7,7 +6,7 @@ import { desk } from "@/server/people/desk";
 export const metadata: Metadata = { title: "Letters" };
 
 export default async function Page() {
-  const { queries, items } = listOver(await desk(), "letter", (spec) => letterSpecSchema.safeParse(spec).data?.query);
+  const { queries, items } = listOver(await desk(), "letter");
   return (
     <SavedList
       heading="Letters"

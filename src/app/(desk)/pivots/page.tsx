@@ -1,5 +1,4 @@
 import type { Metadata } from "next";
-import { pivotSpecSchema } from "@/core/pivot/spec";
 import { SavedList } from "@/features/SavedList";
 import { listOver } from "@/server/catalogue/lists";
 import { desk } from "@/server/people/desk";
@@ -7,7 +6,7 @@ import { desk } from "@/server/people/desk";
 export const metadata: Metadata = { title: "Pivots" };
 
 export default async function Page() {
-  const { queries, items } = listOver(await desk(), "pivot", (spec) => pivotSpecSchema.safeParse(spec).data?.query);
+  const { queries, items } = listOver(await desk(), "pivot");
   return (
     <SavedList
       heading="Pivots"
