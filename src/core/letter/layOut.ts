@@ -20,6 +20,7 @@ const STYLES = {
 const TABLE = { size: 9, line: 12, pad: 3, gap: 10 };
 const FOOT = { size: 8, line: 10.5 };
 const INDENT = 18;
+const RULE = 10;
 /** Where the address begins and the earliest the body does on the first page, in mm from the top: the window of a long envelope (common practice). */
 const ADDRESS_MM = 50;
 const BODY_MM = 92;
@@ -83,7 +84,7 @@ export function layOutLetter(spec: LetterSpec, letter: FilledLetter, metrics: Me
     for (const block of letter.address) if (block.kind === "words") drawWords(block, drawing, addressLeft, addressLeft + ADDRESS_WIDTH_MM * POINTS_PER_MM, 0);
     sheets.y = Math.max(sheets.y + 22, BODY_MM * POINTS_PER_MM);
   } else sheets.y += sheets.items.length > 0 ? 18 : 0;
-  letter.body.forEach((block, i) => drawBlock(block, letter.body[i + 1], drawing));
+  letter.body.forEach((block, i) => drawBlock(block, letter.body.slice(i + 1), drawing));
 
   const count = sheets.pages.length;
   const numbered = numbers === "always" || (numbers === "several" && count > 1);
@@ -140,16 +141,13 @@ function pngSize(base64: string): { width: number; height: number } {
   return { width: read(16), height: read(20) };
 }
 
-function drawBlock(block: FilledBlock, next: FilledBlock | undefined, drawing: Drawing): void {
+function drawBlock(block: FilledBlock, after: FilledBlock[], drawing: Drawing): void {
   const { sheets } = drawing;
   const { left, right } = sheets.frame;
   switch (block.kind) {
     case "words":
-      if (block.style !== "body") {
-        const { line, after } = STYLES[block.style];
-        // A heading does not stand alone at the foot of a page.
-        sheets.need(line + after + (next ? 2 * STYLES.body.line : 0));
-      }
+      // A heading does not stand alone at the foot of a page.
+      if (block.style !== "body") sheets.need(leastHeight([block, ...after], drawing));
       return drawWords(block, drawing, left, right, null);
     case "rule":
       return drawRule(drawing);
@@ -162,10 +160,28 @@ function drawBlock(block: FilledBlock, next: FilledBlock | undefined, drawing: D
   }
 }
 
+/** How much of blocks stands together at least: headings with what they are of, and of that as much as does not stand alone. */
+function leastHeight([block, ...after]: FilledBlock[], drawing: Drawing): number {
+  switch (block?.kind) {
+    case "words": {
+      const style = STYLES[block.style];
+      const { left, right } = drawing.sheets.frame;
+      const lines = wrapRuns(block.runs, right - left - block.indent * INDENT, drawing.metrics, style.size).length;
+      return block.style === "body" ? Math.min(2, lines) * style.line : lines * style.line + style.after + leastHeight(after, drawing);
+    }
+    case "rule":
+      return RULE + leastHeight(after, drawing);
+    case "table":
+      return measureTable(block.table, drawing).least;
+    default:
+      return 0;
+  }
+}
+
 function drawRule({ sheets }: Drawing): void {
-  sheets.need(10);
+  sheets.need(RULE);
   sheets.items.push({ kind: "rule", x: sheets.frame.left, y: sheets.y + 2, width: sheets.frame.right - sheets.frame.left, weight: 0.6 });
-  sheets.y += 10;
+  sheets.y += RULE;
 }
 
 type Words = Extract<FilledBlock, { kind: "words" }>;
@@ -224,65 +240,76 @@ function columnWidths({ columns, rows, footing }: FilledTable, room: number, met
   return natural.map((w, at) => (share > 0 ? (columns[at]?.right ? w : w * share) : (w * free) / sum));
 }
 
-/** A table of related rows: its heading again on each page it goes on to, its footing with at least one row. */
-function drawTable(table: FilledTable, drawing: Drawing): void {
-  const { metrics, sheets } = drawing;
+type Measured = {
+  widths: number[];
+  headings: WrappedLine[][];
+  rows: WrappedLine[][][];
+  footing: WrappedLine[][] | null;
+  footingHeight: number;
+  /** Title, headings and a row, and the footing where that is the only one. */
+  least: number;
+};
+
+const rowHeight = (cells: WrappedLine[][]): number => Math.max(1, ...cells.map((c) => c.length)) * TABLE.line + TABLE.pad;
+
+/** A table's cells in lines, as wide as its columns will be. */
+function measureTable(table: FilledTable, { metrics, sheets }: Drawing): Measured {
   const { left, right } = sheets.frame;
   const widths = columnWidths(table, right - left, metrics);
-  const whole = widths.reduce((a, b) => a + b, 0) + TABLE.gap * (widths.length - 1);
-  // Where there is room, the last column ends at the margin, so that figures of several tables stand in line.
-  const spare = table.columns.length > 1 ? (right - left - whole) / (table.columns.length - 1) : 0;
-  const lefts: number[] = [];
-  let x = left;
-  for (const w of widths) {
-    lefts.push(x);
-    x += w + TABLE.gap + spare;
-  }
   const wrap = (cells: WrittenCell[], font: Font) =>
     cells.map((cell, at) =>
       wrapRuns([{ text: cell.text, font, tone: cell.negative ? "vermilion" : "ink" } satisfies Run], (widths[at] ?? 0) + 0.5, metrics, TABLE.size),
     );
-  const heightOf = (cells: WrappedLine[][]) => Math.max(1, ...cells.map((c) => c.length)) * TABLE.line + TABLE.pad;
-  const draw = (cells: WrappedLine[][]) => {
-    cells.forEach((lines, at) =>
-      lines.forEach((line, n) => {
-        const from = lefts[at] ?? left;
-        const align = table.columns[at]?.right ? "right" : "left";
-        drawLine(sheets.items, line, align, from, from + (widths[at] ?? 0), sheets.y + n * TABLE.line + TABLE.line * 0.76 + TABLE.pad / 2, TABLE.size, metrics);
-      }),
-    );
-    sheets.y += heightOf(cells);
-  };
-  const rule = (weight: number, down = 0) => sheets.items.push({ kind: "rule", x: left, y: sheets.y + down, width: right - left, weight });
   const headings = wrap(
     table.columns.map((c) => ({ text: c.heading, negative: false })),
     "sansBold",
   );
+  const none: WrittenCell[] = [{ text: "none", negative: false }];
+  const rows = table.rows.length === 0 ? [wrap(none, "sansItalic")] : table.rows.map((row) => wrap(row, "sans"));
+  const footing = table.footing && wrap(table.footing, "sansBold");
+  const footingHeight = footing ? rowHeight(footing) + 4 : 0;
+  const title = table.title.trim()
+    ? wrapRuns(titleOf(table), right - left, metrics, STYLES.heading3.size).length * STYLES.heading3.line + STYLES.heading3.after
+    : 0;
+  const least = title + rowHeight(headings) + rowHeight(rows[0] ?? []) + (rows.length === 1 ? footingHeight : 0);
+  return { widths, headings, rows, footing, footingHeight, least };
+}
+
+const titleOf = ({ title }: FilledTable): Run[] => [{ text: title.trim(), font: "serifBold", tone: "ink" }];
+
+/** A table of related rows: its heading again on each page it goes on to, its footing with at least one row. */
+function drawTable(table: FilledTable, drawing: Drawing): void {
+  const { metrics, sheets } = drawing;
+  const { left, right } = sheets.frame;
+  const { widths, headings, rows, footing, footingHeight, least } = measureTable(table, drawing);
+  const whole = widths.reduce((a, b) => a + b, 0) + TABLE.gap * (widths.length - 1);
+  // Where there is room, the last column ends at the margin, so that figures of several tables stand in line.
+  const spare = table.columns.length > 1 ? (right - left - whole) / (table.columns.length - 1) : 0;
+  const lefts = widths.map((_, at) => left + widths.slice(0, at).reduce((sum, w) => sum + w + TABLE.gap + spare, 0));
+  const draw = (cells: WrappedLine[][]) => {
+    cells.forEach((lines, at) => {
+      const from = lefts[at] ?? left;
+      const align = table.columns[at]?.right ? "right" : "left";
+      const top = sheets.y + TABLE.line * 0.76 + TABLE.pad / 2;
+      lines.forEach((line, n) => drawLine(sheets.items, line, align, from, from + (widths[at] ?? 0), top + n * TABLE.line, TABLE.size, metrics));
+    });
+    sheets.y += rowHeight(cells);
+  };
+  const rule = (weight: number, down = 0) => sheets.items.push({ kind: "rule", x: left, y: sheets.y + down, width: right - left, weight });
   const head = () => {
     draw(headings);
     rule(0.8);
   };
-  const rows = table.rows.map((row) => wrap(row, "sans"));
-  const footing = table.footing && wrap(table.footing, "sansBold");
-  const footingHeight = footing ? heightOf(footing) + 4 : 0;
-  const title = table.title.trim();
-  const first = rows[0] ? heightOf(rows[0]) : TABLE.line;
-  sheets.need((title ? STYLES.heading3.line + STYLES.heading3.after : 0) + heightOf(headings) + first + (rows.length === 1 ? footingHeight : 0));
-  if (title)
-    drawWords(
-      { kind: "words", style: "heading3", runs: [{ text: title, font: "serifBold", tone: "ink" }], align: "left", indent: 0, marker: "" },
-      drawing,
-      left,
-      right,
-      null,
-    );
+  sheets.need(least);
+  if (table.title.trim())
+    drawWords({ kind: "words", style: "heading3", runs: titleOf(table), align: "left", indent: 0, marker: "" }, drawing, left, right, null);
   head();
   rows.forEach((row, i) => {
-    if (sheets.need(heightOf(row) + (i === rows.length - 1 ? footingHeight : 0))) head();
+    const last = i === rows.length - 1;
+    if (sheets.need(rowHeight(row) + (last ? footingHeight : 0))) head();
     draw(row);
-    if (i < rows.length - 1) rule(0.2);
+    if (!last) rule(0.2);
   });
-  if (rows.length === 0) draw(wrap([{ text: "none", negative: false }], "sansItalic"));
   rule(footing ? 0.6 : 0.4);
   if (footing) {
     draw(footing);
