@@ -47,8 +47,9 @@ export function SavedName({
               setTyped(null);
             }
           }}
-          style={{ width: `${Math.max(8, (typed ?? name).length * 0.5 + 0.5)}em` }}
-          className="max-w-full rounded bg-transparent font-serif text-title font-semibold hover:bg-sheet focus:bg-sheet"
+          // As wide as its words, where the browser can; else about so.
+          size={Math.max(12, (typed ?? name).length)}
+          className="max-w-full min-w-24 rounded [field-sizing:content] bg-transparent font-serif text-title font-semibold hover:bg-sheet focus:bg-sheet"
         />
       </h1>
       {id !== null && shared && <ShareButton id={id} />}
