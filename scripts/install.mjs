@@ -14,7 +14,7 @@ const MARK = "node_modules/.installed";
 export async function installPackages() {
   const wanted = readFileSync("package-lock.json", "utf8");
   if (existsSync(MARK) && readFileSync(MARK, "utf8") === wanted) return;
-  say("Installing packages (a minute or two; better-sqlite3 may be compiled)…");
+  say("Installing packages (a few minutes the first time, as better-sqlite3 may be compiled)…");
   // Not “npm ci”: it refuses a lock file made where the registry serves only one platform's optional packages.
   await run("npm", ["install", "--no-save", "--no-audit", "--no-fund"], { quiet: true });
   writeFileSync(MARK, wanted);
