@@ -1,6 +1,7 @@
 import { readdirSync } from "node:fs";
 import { dirname } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { emptyPivot } from "@/core/pivot/spec";
 import { type Application, Desk, openApplication, post } from "../support/server";
 
 /*
@@ -205,6 +206,42 @@ describe("a viewer", () => {
     expect(report.pages[0]?.items.map((i) => i.text ?? "").join(" ")).toContain("only rows that Una Holm may see");
     const letters = (await ask("/api/letters/page", { object: "statement-of-account", at: 0 })) as { count: number };
     expect(letters.count).toBe(app.sql("SELECT COUNT(*) FROM shipper WHERE desk_officer_id = 129")[0]?.[0]);
+  });
+
+  it("gets no column that its query hides, and is whom a filter means by “my”", async () => {
+    const pivot = emptyPivot("freight-by-shipper");
+    const made = await app.fetch(
+      "/api/objects",
+      post({ kind: "pivot", name: "Hiding", spec: { ...pivot, figures: [{ id: "n", value: null, figure: "count", showAs: "asIs" }] } }),
+      "demo-analyst",
+    );
+    const { id } = (await made.json()) as { id: string };
+    await app.fetch(`/api/objects/${id}/shares`, { method: "PUT", body: JSON.stringify({ person: "", level: "see" }) }, "demo-analyst");
+    const body = post({ spec, values: {}, tile: { object: id, id: "all", values: {} }, offset: 0, rows: 20 });
+    const rows = (await (await app.fetch("/api/query/rows", body, "demo-una")).json()) as unknown[][];
+    expect(rows).toHaveLength(20);
+    // The query's sixth and seventh columns, trade and weight, are for its order and reports alone.
+    expect(rows.every((row) => row[0] !== null && row[5] === null && row[6] === null && row[7] !== null)).toBe(true);
+
+    const board = ((await (await app.fetch("/api/objects?kind=dashboard")).json()) as { id: string; spec: { filters: { id: string }[] } }[]).find(
+      (o) => o.id === "morning-view",
+    );
+    const island = board?.spec.filters.find((f) => f.id === "island");
+    const desk = { ...island, id: "desk", label: "desk", column: "desk_officer_id", default: { kind: "person" } };
+    const named = post({ kind: "dashboard", name: "My desk", spec: { ...board?.spec, filters: [...(board?.spec.filters ?? []), desk] } });
+    const mine = ((await (await app.fetch("/api/objects", named)).json()) as { id: string }).id;
+    await app.fetch(`/api/objects/${mine}/shares`, { method: "PUT", body: JSON.stringify({ person: "", level: "see" }) });
+    await app.fetch("/api/people/demo-analyst-2", { method: "PATCH", body: JSON.stringify({ knownAs: "130" }) });
+    for (const [person, officer] of [
+      ["demo-analyst-2", 130],
+      ["demo-jorn", 132],
+    ] as const) {
+      const figure = (await (await app.fetch("/api/dashboards/tile", post({ object: mine, tile: "waybills", values: {} }), person)).json()) as { now: number };
+      expect(figure.now).toBe(
+        app.sql(`SELECT COUNT(*) FROM consignment c JOIN shipper s ON s.id = c.shipper_id WHERE c.lodged_on BETWEEN '2026-09-01' AND '2026-09-30'
+          AND (c.status <> 'void' OR c.status IS NULL) AND s.desk_officer_id = ${officer}`)[0]?.[0],
+      );
+    }
   });
 
   it("finds in the browser what is shared, opens the rows behind a figure, and has nothing to build with", async () => {

@@ -92,7 +92,7 @@ export function Shell({ data, children }: { data: ShellData; children: ReactNode
                     key={href}
                     href={href}
                     aria-current={here ? "page" : undefined}
-                    className={`-mb-px rounded-t-lg border px-4 pt-2 pb-2 text-base max-[1150px]:px-2.5 ${here ? "border-rule border-b-paper bg-paper font-semibold" : "border-transparent text-soft hover:text-ink"}`}
+                    className={`-mb-px rounded-t-lg border px-4 pt-2 pb-2 text-base max-[1400px]:px-3 max-[1150px]:px-2.5 ${here ? "border-rule border-b-paper bg-paper font-semibold" : "border-transparent text-soft hover:text-ink"}`}
                   >
                     {name}
                   </Link>
@@ -103,7 +103,7 @@ export function Shell({ data, children }: { data: ShellData; children: ReactNode
               <button
                 type="button"
                 onClick={() => setFinding(true)}
-                className="flex items-center gap-10 rounded-md border border-rule bg-paper px-2.5 py-1 whitespace-nowrap text-soft max-[1150px]:gap-2 max-sm:hidden"
+                className="flex items-center gap-10 rounded-md border border-rule bg-paper px-2.5 py-1 whitespace-nowrap text-soft max-[1400px]:gap-3 max-[1150px]:gap-2 max-sm:hidden"
               >
                 Find or do… <kbd className="rounded border border-rule bg-sheet px-1.5 font-sans text-tiny">Ctrl K</kbd>
               </button>
