@@ -1,14 +1,10 @@
 "use client";
 
-import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import type { ComponentProps, ReactNode } from "react";
-import { toast } from "sonner";
-import { download, sentenceOf } from "./ask";
+import { type Deed, DeedsMenu } from "./DeedsMenu";
 import { SavedName } from "./SavedName";
 import { UndoButtons } from "./UndoButtons";
 import type { useSavedObject } from "./useSavedObject";
-
-export type Deed = { words: string; disabled?: boolean; tone?: string; act: () => void };
 
 type Props = {
   object: ReturnType<typeof useSavedObject>;
@@ -29,18 +25,7 @@ export function SavedHeader({ object, history, deeds, children }: Props) {
       <span className="ml-auto flex flex-wrap items-center gap-2">
         <UndoButtons {...history} />
         {children}
-        <Menu>
-          <MenuButton className="button">More ▾</MenuButton>
-          <MenuItems anchor="bottom end" className="popover w-56">
-            {all.map(({ words, disabled, tone = "", act }) => (
-              <MenuItem key={words}>
-                <button type="button" className={`menu-item ${tone}`} disabled={disabled} onClick={act}>
-                  {words}
-                </button>
-              </MenuItem>
-            ))}
-          </MenuItems>
-        </Menu>
+        <DeedsMenu deeds={all} />
         <button type="button" className="button-primary" disabled={!changed} onClick={save}>
           Save
         </button>
@@ -48,10 +33,3 @@ export function SavedHeader({ object, history, deeds, children }: Props) {
     </div>
   );
 }
-
-/** Has the server make a file, and says that it is made or why it is not. */
-export const makeFile = (path: string, body: object, format: string): void =>
-  void download(path, { ...body, format }).then(
-    () => toast(`The ${format.toUpperCase()} file is made.`),
-    (error) => toast.error(sentenceOf(error)),
-  );

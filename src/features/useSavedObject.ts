@@ -5,29 +5,40 @@ import { useCallback, useEffect, useState } from "react";
 import { toast } from "sonner";
 import { ask, sentenceOf } from "./ask";
 
-export type SavedObject<S> = { id: string; name: string; spec: S; revision: number };
+/** `id` is null until it is saved for the first time, where a page allows that. */
+export type SavedObject<S, Id extends string | null = string> = { id: Id; name: string; spec: S; revision: number };
 
 /**
  * A saved object while it is worked on: whether it differs from what is kept, keeping it (also by Ctrl S), deleting it
  * with a way back. The page asks before it is left with changes.
  */
-export function useSavedObject<S>(kind: string, list: string, saved: SavedObject<S>, spec: S) {
+export function useSavedObject<S, Id extends string | null>(kind: string, list: string, saved: SavedObject<S, Id>, spec: S) {
   const router = useRouter();
   const [stored, setStored] = useState(saved);
-  const changed = JSON.stringify(stored.spec) !== JSON.stringify(spec);
+  const edited = JSON.stringify(stored.spec) !== JSON.stringify(spec);
 
   const save = useCallback(async (): Promise<void> => {
     try {
-      const done = await ask<{ revision: number }>(`/api/objects/${stored.id}`, { spec, revision: stored.revision }, { method: "PATCH" });
-      setStored((s) => ({ ...s, spec, revision: done.revision }));
+      if (stored.id === null) {
+        const done = await ask<SavedObject<S, Id>>("/api/objects", { kind, name: stored.name, spec });
+        setStored((s) => ({ ...s, id: done.id, spec, revision: done.revision }));
+        window.history.replaceState(null, "", `${list}/${done.id}`);
+      } else {
+        const done = await ask<{ revision: number }>(`/api/objects/${stored.id}`, { spec, revision: stored.revision }, { method: "PATCH" });
+        setStored((s) => ({ ...s, spec, revision: done.revision }));
+      }
       toast(`“${stored.name}” is saved.`);
     } catch (error) {
       toast.error(sentenceOf(error));
     }
-  }, [stored, spec]);
+  }, [kind, list, stored, spec]);
 
   const remove = useCallback(async (): Promise<void> => {
-    await ask(`/api/objects/${stored.id}`, {}, { method: "DELETE" });
+    try {
+      await ask(`/api/objects/${stored.id}`, {}, { method: "DELETE" });
+    } catch (error) {
+      return void toast.error(sentenceOf(error));
+    }
     router.push(list);
     router.refresh();
     const back = () => void ask("/api/objects", { kind, name: stored.name, spec: stored.spec, id: stored.id }).then(() => router.refresh());
@@ -45,12 +56,12 @@ export function useSavedObject<S>(kind: string, list: string, saved: SavedObject
   }, [save]);
   useEffect(() => {
     const warn = (event: BeforeUnloadEvent) => {
-      if (changed) event.preventDefault();
+      if (edited) event.preventDefault();
     };
     window.addEventListener("beforeunload", warn);
     return () => window.removeEventListener("beforeunload", warn);
-  }, [changed]);
+  }, [edited]);
 
   const renamed = (name: string, revision: number) => setStored((s) => ({ ...s, name, revision }));
-  return { stored, changed, save, remove, renamed };
+  return { stored, changed: edited || stored.id === null, save, remove, renamed };
 }

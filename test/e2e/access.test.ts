@@ -26,6 +26,7 @@ const ROUTES: Record<string, Partial<Record<"GET" | "POST" | "PATCH" | "PUT" | "
   "charts/export": { POST: "viewer" },
   "charts/new": { POST: "analyst" },
   "dashboards/choices": { POST: "viewer" },
+  "dashboards/export": { POST: "viewer" },
   "dashboards/tile": { POST: "viewer" },
   "dashboards/values": { POST: "viewer" },
   imports: { POST: "analyst" },
@@ -157,6 +158,7 @@ describe("a viewer", () => {
       ["/api/query/proof", { spec, values: {} }],
       ["/api/dashboards/tile", { spec: dashboard, tile: "t", values: {} }],
       ["/api/dashboards/choices", { table: "shipper", column: "name" }],
+      ["/api/dashboards/export", { spec: dashboard, values: {}, name: "x", format: "xlsx" }],
       ["/api/charts/export", { spec: chart.spec, values: {}, name: "x", format: "csv" }],
       ["/api/pivots/export", { spec: chart.spec.pivot, values: {}, name: "x", format: "csv" }],
     ];
@@ -167,6 +169,7 @@ describe("a viewer", () => {
     const others: [string, object][] = [
       ["/api/dashboards/tile", { object: "freight-by-day", tile: "all", values: {} }],
       ["/api/dashboards/choices", { object: "morning-view", table: "crew", column: "last_name" }],
+      ["/api/dashboards/export", { object: "freight-lodged", values: {}, name: "x", format: "pdf" }],
       ["/api/letters/page", { object: "statement-of-account", at: 0 }],
       ["/api/report/pages", { object: "freight-lodged", from: 1, to: 1 }],
       ["/api/dashboards/values", { dashboard: "freight-lodged", values: {} }],

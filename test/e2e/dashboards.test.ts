@@ -1,5 +1,6 @@
+import ExcelJS from "exceljs";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { type Application, Desk, openApplication } from "../support/server";
+import { type Application, Desk, openApplication, post } from "../support/server";
 
 let app: Application;
 beforeAll(async () => {
@@ -93,10 +94,24 @@ describe("a dashboard", () => {
     await other.close();
   });
 
+  it("goes out with the filters of who has it made", async () => {
+    const file = await app.fetch(
+      "/api/dashboards/export",
+      post({ object: "morning-view", values: { island: { kind: "set", not: false, values: ["Pell"] } }, name: "Pell", format: "xlsx" }),
+    );
+    const workbook = await new ExcelJS.Workbook().xlsx.load(await file.arrayBuffer());
+    const figures = workbook.getWorksheet("Figures");
+    expect(figures?.getCell("A2").value).toContain("island Pell");
+    expect([figures?.getCell("A6").value, amount(Number(figures?.getCell("B6").value) * 100)]).toEqual(["Freight lodged", sum("AND s.island = 'Pell'")]);
+  });
+
   it("narrows the other tiles by the mark that is chosen, and opens the rows behind a figure", async () => {
     const context = await app.browserOf("demo-analyst-2");
     const desk = await new Desk(await context.newPage(), app.address).open("/dashboards/morning-view");
     await desk.page.waitForSelector(`${tile("by-trade")} canvas`);
+    await desk.click("More ▾");
+    await desk.click("Export as a workbook (XLSX)", "[role=menuitem]");
+    await desk.reads("li", "The XLSX file is made.");
     await desk.page.focus(`${tile("by-trade")} [role=application]`);
     await desk.key("ArrowRight", "Enter");
     await desk.reads("p", "trade Building");

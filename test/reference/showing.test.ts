@@ -1,6 +1,8 @@
 import { execFileSync } from "node:child_process";
 import { readdirSync, readFileSync } from "node:fs";
 import { join } from "node:path";
+import { createCanvas, loadImage } from "@napi-rs/canvas";
+import ExcelJS from "exceljs";
 import { unzipSync } from "fflate";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import { newChart } from "@/core/chart/spec";
@@ -107,7 +109,7 @@ describe("a dashboard on paper", () => {
       { tile: "p", x: 0, y: 16, w: 12, h: 30 },
     ],
   };
-  it("has its figures, words, pictures and rows where they stand, and its pivots whole on pages of their own", async () => {
+  beforeEach(() => {
     const pivot = {
       ...emptyPivot("q"),
       down: [newAxis("p", field("place"))],
@@ -117,6 +119,8 @@ describe("a dashboard on paper", () => {
     ws.catalogue.create("pivot", "Places", pivot, "pv");
     ws.catalogue.create("chart", "Places drawn", newChart({ ...pivot, across: pivot.down, down: [] }, "bars"), "ch");
     ws.catalogue.create("dashboard", "Desk", spec, "d");
+  });
+  it("has its figures, words, pictures and rows where they stand, and its pivots whole on pages of their own", async () => {
     await run({ subject: { kind: "dashboard", id: "d" }, formats: ["pdf"] });
     expect(ws.catalogue.runs()).toMatchObject([{ state: "done", error: null, pages: 3 }]);
     const text = printed();
@@ -137,6 +141,52 @@ describe("a dashboard on paper", () => {
       expect(text).toContain(words);
     expect(text).not.toContain("5 Oct 2026");
     expect(text.match(/page \d of \d/g)).toContain("page 2 of 2");
+  });
+  it("is a workbook of its figures and of what stands behind each tile, with numbers as numbers", async () => {
+    await run({ subject: { kind: "dashboard", id: "d" }, formats: ["xlsx"] });
+    const workbook = await new ExcelJS.Workbook().xlsx.load(made("xlsx") as unknown as ArrayBuffer);
+    const rows = (sheet: string) =>
+      workbook
+        .getWorksheet(sheet)
+        ?.getSheetValues()
+        .slice(1)
+        .map((row) => (row as unknown[]).slice(1)) ?? [];
+    expect(workbook.worksheets.map((w) => w.name)).toEqual(["Figures", "By place", "Latest", "Places by month"]);
+    expect(rows("Figures").slice(4)).toEqual([
+      ["Figure", "Value", "Held against", "Rows"],
+      ["Sales made", 4, 8, 4],
+      ["Taken", -10.1, 8, 4],
+    ]);
+    expect(rows("Latest")).toEqual([
+      ["Day", "Amount"],
+      [new Date("2026-11-19T00:00:00Z"), -80.8],
+      [new Date("2026-11-01T00:00:00Z"), 40.4],
+      [new Date("2026-10-31T00:00:00Z"), 20.2],
+    ]);
+    expect(rows("Places by month").map((row) => Array.from(row, (cell) => cell ?? ""))).toEqual([
+      ["Place", "Oct 2026", "Nov 2026", "All months"],
+      ["Mirrin", 20.2, "", 20.2],
+      ["Pell", 10.1, -40.4, -30.3],
+      ["All places", 30.3, -40.4, -10.1],
+    ]);
+  });
+  it("is one picture, as tall as its grid", async () => {
+    await run({ subject: { kind: "dashboard", id: "d" }, formats: ["png"] });
+    expect(ws.catalogue.runs()).toMatchObject([{ state: "done", error: null, pages: null }]);
+    const { width, height } = await loadImage(made("png"));
+    // A4 across (ISO 216), at 2.4 pixels a point; 46 rows of 18 points and what stands around them.
+    expect(width).toBe(Math.ceil(841.89 * 2.4));
+    expect(height).toBeGreaterThan(46 * 18 * 2.4);
+    expect(height).toBeLessThan((46 * 18 + 140) * 2.4);
+  });
+  it("prints a picture in its own proportions, of whatever kind", async () => {
+    const canvas = createCanvas(60, 20);
+    const source = `data:image/jpeg;base64,${canvas.toBuffer("image/jpeg").toString("base64")}`;
+    const tile = { id: "i", title: "Sign", note: "", kind: "picture" as const, source, alt: "a sign" };
+    ws.catalogue.create("dashboard", "Signs", { ...emptyDashboard(), tiles: [tile], wide: [{ tile: "i", x: 0, y: 0, w: 4, h: 8 }] }, "i");
+    await run({ subject: { kind: "dashboard", id: "i" }, formats: ["pdf"] });
+    const list = execFileSync("pdfimages", ["-list", "-"], { input: made("pdf"), encoding: "utf8" });
+    expect(list).toMatch(/\b60 +20\b/);
   });
 });
 

@@ -61,6 +61,7 @@ describe("a dashboard on paper", () => {
     tiles: new Map([["a", table]]),
     texts: { title: "Board", brief: "Showing everything.", printedAt: "printed today" },
     metrics,
+    paged: true,
   });
   const texts = (page: (typeof pages)[number]) => page.items.flatMap((i) => (i.kind === "text" ? [i.text] : []));
 

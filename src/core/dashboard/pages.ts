@@ -21,6 +21,8 @@ type Input = {
   tiles: Map<string, PrintedTile>;
   texts: { title: string; brief: string; printedAt: string };
   metrics: Metrics;
+  /** Whether it is cut into pages of paper, or is one page as long as it takes. */
+  paged: boolean;
 };
 
 const COLUMNS = 12;
@@ -32,12 +34,13 @@ const TITLE = 10;
 
 type Rect = { x: number; y: number; width: number; height: number };
 
-/** Lays the tiles of a dashboard out on A4 pages, landscape. */
-export function layOutDashboard({ spec, tiles, texts, metrics }: Input): Page[] {
+/** Lays the tiles of a dashboard out on A4 pages, landscape, or on one of their width. */
+export function layOutDashboard({ spec, tiles, texts, metrics, paged }: Input): Page[] {
   const width = PAGE.width - 2 * PAGE.margin;
   const brief = wrapped(texts.brief, width, metrics);
   const top = PAGE.margin + 26 + brief.length * 10;
-  const bottom = PAGE.height - PAGE.margin - 6;
+  const height = paged ? PAGE.height : top + Math.max(0, ...spec.wide.map((p) => p.y + p.h)) * ROW + PAGE.margin + 12;
+  const bottom = height - PAGE.margin - 6;
   const pages: PageItem[][] = [];
   const begin = () => pages.push([]);
   begin();
@@ -65,7 +68,7 @@ export function layOutDashboard({ spec, tiles, texts, metrics }: Input): Page[] 
     const foot = (x: number, text: string, more = {}): PageItem => ({
       kind: "text",
       x,
-      y: PAGE.height - PAGE.margin + 8,
+      y: height - PAGE.margin + 8,
       text,
       font: "sans",
       size: SIZE.small,
@@ -75,8 +78,8 @@ export function layOutDashboard({ spec, tiles, texts, metrics }: Input): Page[] 
     return {
       number: i + 1,
       width: PAGE.width,
-      height: PAGE.height,
-      items: [...drawn, foot(PAGE.margin, texts.printedAt), foot(end - metrics.width(words, "sans", SIZE.small), words, { end })],
+      height,
+      items: [...drawn, foot(PAGE.margin, texts.printedAt), ...(paged ? [foot(end - metrics.width(words, "sans", SIZE.small), words, { end })] : [])],
     };
   });
 }

@@ -82,6 +82,10 @@ export const tileSchema = z.discriminatedUnion("kind", [figureTile, chartTile, p
 export type Tile = z.infer<typeof tileSchema>;
 export type TileKind = Tile["kind"];
 
+/** The files a dashboard can be made into: printed pages, one picture of it all, a workbook with a sheet for what stands behind each tile. */
+export const DASHBOARD_FORMATS = ["pdf", "xlsx", "png"] as const;
+export type DashboardFormat = (typeof DASHBOARD_FORMATS)[number];
+
 /** Where a tile stands on a grid of 12 columns; heights in rows of 28 pixels. */
 const placeSchema = z.object({
   tile: id,

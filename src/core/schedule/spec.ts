@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { CHART_FORMATS } from "../chart/spec";
+import { DASHBOARD_FORMATS } from "../dashboard/spec";
 import { LETTER_FORMATS } from "../letter/spec";
 import { PIVOT_FORMATS } from "../pivot/spec";
 import { relativeDateSchema } from "../types/date";
@@ -39,7 +40,7 @@ export const SUBJECT_FORMATS: Record<SubjectKind, readonly Format[]> = {
   report: ["pdf", "csv", "xlsx", "json", "ndjson"],
   pivot: PIVOT_FORMATS.toReversed(),
   chart: ["pdf", ...CHART_FORMATS.filter((f) => f !== "pdf")],
-  dashboard: ["pdf"],
+  dashboard: DASHBOARD_FORMATS,
   letter: LETTER_FORMATS,
 };
 

@@ -3,11 +3,12 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { toast } from "sonner";
 import { valueFor } from "@/core/dashboard/filters";
-import type { DashboardSpec, FilterValue, FilterValues, PlainTile } from "@/core/dashboard/spec";
+import { DASHBOARD_FORMATS, type DashboardFormat, type DashboardSpec, type FilterValue, type FilterValues, type PlainTile } from "@/core/dashboard/spec";
 import type { Schema } from "@/core/schema/schema";
 import type { Sources } from "@/server/dashboards/sources";
 import { useUndo } from "@/ui/useUndo";
 import { ask, sentenceOf } from "../ask";
+import { type Deed, DeedsMenu, makeFile } from "../DeedsMenu";
 import { CellRows } from "../pivots/CellRows";
 import { SavedName } from "../SavedName";
 import { useLocale } from "../shell/Shell";
@@ -33,6 +34,11 @@ type Props = {
   looking?: boolean;
 };
 
+const FORMAT_WORDS: Record<DashboardFormat, string> = {
+  pdf: "Print to PDF",
+  xlsx: "Export as a workbook (XLSX)",
+  png: "Save as a picture (PNG)",
+};
 const ROW = 28;
 const KEEP_MS = 400;
 
@@ -121,6 +127,19 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
     return [...known, ...spec.tiles.map((t) => t.id).filter((id) => !known.includes(id))];
   }, [spec]);
 
+  const deeds: Deed[] = [
+    ...DASHBOARD_FORMATS.map((format) => ({
+      words: FORMAT_WORDS[format],
+      disabled: spec.tiles.length === 0,
+      act: () => makeFile("/api/dashboards/export", { ...(looking ? { object: saved.id } : { spec }), values, name: stored.name }, format),
+    })),
+    { words: "Print", act: () => window.print() },
+    {
+      words: "Full screen",
+      act: () => void page.current?.requestFullscreen().catch(() => toast("This browser does not show pages on the full screen.")),
+    },
+  ];
+
   return (
     <div className="print-flow flex h-full" ref={page}>
       <section className="print-flow flex min-w-0 flex-1 flex-col overflow-auto bg-paper">
@@ -139,16 +158,7 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
             <button type="button" className="button" onClick={() => setTurn(turn + 1)}>
               Refresh
             </button>
-            <button type="button" className="button" onClick={() => window.print()}>
-              Print
-            </button>
-            <button
-              type="button"
-              className="button"
-              onClick={() => page.current?.requestFullscreen().catch(() => toast("This browser does not show pages on the full screen."))}
-            >
-              Full screen
-            </button>
+            <DeedsMenu deeds={deeds} />
             {!looking && (
               <button type="button" className="button" aria-pressed={arranging} onClick={() => setArranging(!arranging)}>
                 {arranging ? "Done arranging" : "Arrange"}

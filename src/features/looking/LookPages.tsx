@@ -3,8 +3,8 @@
 import { useState } from "react";
 import type { Page } from "@/core/report/page";
 import { Notice } from "@/ui/Notice";
+import { makeFile } from "../DeedsMenu";
 import { PageList, Pager } from "../reports/PagedView";
-import { makeFile } from "../SavedHeader";
 import { useAnswer } from "../useAnswer";
 
 type Shown = { pages: Page[]; count: number };

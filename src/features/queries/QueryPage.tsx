@@ -1,6 +1,5 @@
 "use client";
 
-import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { useRouter } from "next/navigation";
 import { useDeferredValue, useEffect, useMemo, useState } from "react";
 import { toast } from "sonner";
@@ -19,11 +18,13 @@ import { Brief, BriefPopover } from "@/ui/Brief";
 import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
 import { useUndo } from "@/ui/useUndo";
-import { ask, download, sentenceOf } from "../ask";
+import { ask, sentenceOf } from "../ask";
+import { type Deed, DeedsMenu, makeFile } from "../DeedsMenu";
 import { folioOpener } from "../folio/folioOpener";
 import { SavedName } from "../SavedName";
 import { useLocale } from "../shell/Shell";
 import { UndoButtons } from "../UndoButtons";
+import { type SavedObject, useSavedObject } from "../useSavedObject";
 import { ControlTotals } from "./ControlTotals";
 import { PhraseEditor } from "./editors/PhraseEditor";
 import { FieldPicker } from "./editors/parts";
@@ -35,7 +36,7 @@ import { QuerySheet } from "./QuerySheet";
 import { SqlPanel } from "./SqlPanel";
 import { useRun } from "./useRun";
 
-export type SavedQuery = { id: string | null; name: string; spec: QuerySpec; revision: number };
+export type SavedQuery = SavedObject<QuerySpec, string | null>;
 
 /** Where the parameters stand in the margin: what is missing there is asked for at once. */
 const PARAMETERS = 1;
@@ -57,7 +58,7 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
   const router = useRouter();
   const locale = useLocale();
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
-  const [stored, setStored] = useState(saved);
+  const { stored, changed, save, remove, renamed } = useSavedObject("query", "/queries", saved, spec);
   const [values, setValues] = useState<ParameterValues>({});
   const [pick, setPick] = useState<ProofPick | undefined>();
   const [tree, setTree] = useState(true);
@@ -67,7 +68,6 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
   const plan = resolved.ok ? resolved.value : null;
   const picked = plan && pick ? planProofRows(plan, pick) : null;
   const run = useRun(plan ? { spec: settled, values, pick: picked ? pick : undefined } : null, picked ?? plan);
-  const saves = stored.id === null || JSON.stringify(stored.spec) !== JSON.stringify(spec);
   const problems = resolved.ok ? (run.failure?.body.problems ?? []) : resolved.problems;
   const wrong = new Map(problems.map((p) => [phraseOfProblem(p, settled), sentence(p)]));
 
@@ -87,37 +87,12 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
     change(next);
   };
 
-  async function save(): Promise<void> {
-    try {
-      const done =
-        stored.id === null
-          ? await ask<SavedQuery>("/api/objects", { kind: "query", name: stored.name, spec })
-          : await ask<SavedQuery>(`/api/objects/${stored.id}`, { spec, revision: stored.revision }, { method: "PATCH" });
-      setStored({ ...stored, id: done.id, spec, revision: done.revision });
-      if (stored.id === null) window.history.replaceState(null, "", `/queries/${done.id}`);
-      toast(`“${stored.name}” is saved.`);
-    } catch (error) {
-      toast.error(sentenceOf(error));
-    }
+  async function duplicate(): Promise<void> {
+    const copy = await ask<{ id: string }>("/api/objects", { kind: "query", name: `${stored.name}, copy`, spec }).catch(
+      (error) => void toast.error(sentenceOf(error)),
+    );
+    if (copy) router.push(`/queries/${copy.id}`);
   }
-
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "s") return;
-      event.preventDefault();
-      void save();
-    };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  });
-  useEffect(() => {
-    const warn = (event: BeforeUnloadEvent) => {
-      if (saves && canUndo) event.preventDefault();
-    };
-    window.addEventListener("beforeunload", warn);
-    return () => window.removeEventListener("beforeunload", warn);
-  }, [saves, canUndo]);
-
   /** Makes something from the query as it is saved, and opens it. */
   async function makeFrom(path: string, place: string, more: object = {}): Promise<void> {
     if (stored.id === null) return void toast("Save the query first; what is made from it reads the saved one.");
@@ -125,13 +100,27 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
     if (made) router.push(`${place}/${made.id}`);
   }
 
-  const remove = (target: PhraseTarget) => {
+  const removePhrase = (target: PhraseTarget) => {
     if (target.kind === "conditionField" || target.kind === "operator" || target.kind === "value") alter(edit.removeCondition(spec, target.id));
     else if (target.kind === "join" || target.kind === "unmatched") alter(edit.removeJoin(spec, target.id));
     else if (target.kind === "group") alter(edit.removeColumns(spec, [target.id]));
     else if (target.kind === "order") alter({ ...spec, order: [] });
     else if (target.kind === "limit") alter({ ...spec, limit: null });
   };
+
+  const deeds: Deed[] = [
+    ...ROW_FORMATS.map((format) => ({
+      words: `Export ${format.toUpperCase()}`,
+      disabled: !plan,
+      act: () => makeFile("/api/query/export", { spec, values, name: stored.name }, format),
+    })),
+    { words: "Lay out as a report", act: () => void makeFrom("/api/report/new", "/reports", { values }) },
+    { words: "Cross its fields in a pivot", act: () => void makeFrom("/api/pivots/new", "/pivots") },
+    { words: "Draw it as a chart", act: () => void makeFrom("/api/charts/new", "/charts") },
+    { words: "Duplicate", act: () => void duplicate() },
+    ...(stored.id === null ? [] : [{ words: "Delete", tone: "text-vermilion", act: () => void remove() }]),
+    { words: tree ? "Fold the fields away" : "Show the fields", act: () => setTree(!tree) },
+  ];
 
   return (
     <div className="flex h-full">
@@ -142,9 +131,9 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
       )}
       <section className="flex min-w-0 flex-1 flex-col gap-3 px-5 pt-4">
         <div className="flex flex-wrap items-center gap-x-3 gap-y-2">
-          <SavedName id={stored.id} name={stored.name} revision={stored.revision} onSaved={(name, revision) => setStored({ ...stored, name, revision })} />
+          <SavedName id={stored.id} name={stored.name} revision={stored.revision} onSaved={renamed} />
           <span className="text-small text-soft">
-            {saves ? (stored.id === null ? "not saved" : "changed") : "saved"}
+            {changed ? (stored.id === null ? "not saved" : "changed") : "saved"}
             {run.seconds !== null && ` · ${run.seconds.toFixed(2)} s`}
           </span>
           <span className="ml-auto flex flex-wrap items-center gap-2">
@@ -152,82 +141,8 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
               Stop
             </button>
             <UndoButtons {...{ undo, redo, canUndo, canRedo }} />
-            <Menu>
-              <MenuButton className="button">More ▾</MenuButton>
-              <MenuItems anchor="bottom end" className="popover w-56">
-                {ROW_FORMATS.map((format) => (
-                  <MenuItem key={format}>
-                    <button
-                      type="button"
-                      className="menu-item"
-                      disabled={!plan}
-                      onClick={() =>
-                        download("/api/query/export", { spec, values, name: stored.name, format }).then(
-                          () => toast(`The ${format.toUpperCase()} file is made.`),
-                          (e) => toast.error(sentenceOf(e)),
-                        )
-                      }
-                    >
-                      Export {format.toUpperCase()}
-                    </button>
-                  </MenuItem>
-                ))}
-                <MenuItem>
-                  <button type="button" className="menu-item" onClick={() => makeFrom("/api/report/new", "/reports", { values })}>
-                    Lay out as a report
-                  </button>
-                </MenuItem>
-                <MenuItem>
-                  <button type="button" className="menu-item" onClick={() => makeFrom("/api/pivots/new", "/pivots")}>
-                    Cross its fields in a pivot
-                  </button>
-                </MenuItem>
-                <MenuItem>
-                  <button type="button" className="menu-item" onClick={() => makeFrom("/api/charts/new", "/charts")}>
-                    Draw it as a chart
-                  </button>
-                </MenuItem>
-                <MenuItem>
-                  <button
-                    type="button"
-                    className="menu-item"
-                    onClick={async () => {
-                      const copy = await ask<{ id: string }>("/api/objects", { kind: "query", name: `${stored.name}, copy`, spec });
-                      router.push(`/queries/${copy.id}`);
-                    }}
-                  >
-                    Duplicate
-                  </button>
-                </MenuItem>
-                {stored.id !== null && (
-                  <MenuItem>
-                    <button
-                      type="button"
-                      className="menu-item text-vermilion"
-                      onClick={async () => {
-                        await ask(`/api/objects/${stored.id}`, {}, { method: "DELETE" });
-                        router.push("/queries");
-                        router.refresh();
-                        toast(`“${stored.name}” is deleted.`, {
-                          action: {
-                            label: "Bring it back",
-                            onClick: () => void ask("/api/objects", { kind: "query", name: stored.name, spec: stored.spec }).then(() => router.refresh()),
-                          },
-                        });
-                      }}
-                    >
-                      Delete
-                    </button>
-                  </MenuItem>
-                )}
-                <MenuItem>
-                  <button type="button" className="menu-item" onClick={() => setTree(!tree)}>
-                    {tree ? "Fold the fields away" : "Show the fields"}
-                  </button>
-                </MenuItem>
-              </MenuItems>
-            </Menu>
-            <button type="button" className="button-primary" disabled={!saves} onClick={save}>
+            <DeedsMenu deeds={deeds} />
+            <button type="button" className="button-primary" disabled={!changed} onClick={save}>
               Save
             </button>
           </span>
@@ -236,7 +151,7 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
           phrases={queryBrief(spec, schema, locale)}
           keyOf={phraseKey}
           problems={wrong}
-          onDelete={remove}
+          onDelete={removePhrase}
           editor={(target, close) => <PhraseEditor target={target} spec={spec} schema={schema} change={alter} close={close} />}
         >
           {" "}

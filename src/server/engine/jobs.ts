@@ -1,7 +1,6 @@
 import type { ChartPlan } from "@/core/chart/plan";
 import type { ChartFormat, ChartSpec } from "@/core/chart/spec";
-import type { PrintedTile } from "@/core/dashboard/pages";
-import type { DashboardSpec } from "@/core/dashboard/spec";
+import type { DashboardFormat, DashboardSpec, PlainTile } from "@/core/dashboard/spec";
 import type { FileFormat, ImportSpec } from "@/core/import/spec";
 import type { LetterPlan } from "@/core/letter/plan";
 import type { LetterFormat, LetterSpec } from "@/core/letter/spec";
@@ -88,17 +87,14 @@ export type LetterJob = { spec: LetterSpec; plan: LetterPlan; query: QuerySpec; 
 
 export type LetterFile = { format: LetterFormat; path: string; title: string };
 
-/** A tile of a dashboard to print: what it says, or the chart or pivot to draw. */
-export type DashboardTileJob = { id: string } & (
-  | { printed: PrintedTile }
-  | { chart: Extract<TileAnswer, { kind: "chart" }> }
-  | { pivot: Extract<TileAnswer, { kind: "pivot" }>; printed: PrintedTile }
-);
-/** A dashboard that was worked out, to be printed. */
+/** A tile that was worked out; of a switch, the one it shows first. What is made from no query has no answer. */
+export type DashboardTileJob = { place: string; title: string; tile: PlainTile; answer: TileAnswer | null };
+/** A dashboard that was worked out, to be made into a file. `words` are what texts may name besides figures. */
 export type DashboardJob = {
   spec: DashboardSpec;
   tiles: DashboardTileJob[];
-  file: { path: string; title: string; brief: string; printedAt: string };
+  words: Record<string, string>;
+  file: { format: DashboardFormat; path: string; title: string; brief: string; printedAt: string };
   locale: Locale;
   chosen: Record<string, number>;
 };
@@ -118,7 +114,7 @@ export type JobResult = {
   letterPages: { pages: Page[]; count: number; name: string; empty: string[] };
   letterSurvey: LetterSurvey;
   letterFile: FileResult & { pages: number };
-  dashboardFile: FileResult & { pages: number };
+  dashboardFile: FileResult & { pages: number | null };
   export: FileResult;
   stageQuery: Table;
   postingPreview: Tally;

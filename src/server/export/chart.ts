@@ -13,11 +13,11 @@ import type { Metrics, Page } from "@/core/report/page";
 import { runChart } from "@/server/charts/run";
 import type { ChartFile, ChartJob, FileResult } from "@/server/engine/jobs";
 import { inSnapshot } from "@/server/engine/readers";
-import { WholeFile } from "./files";
+import { writeWhole } from "./files";
 import { fontMetrics, fontPath } from "./fonts";
 import { writePdf } from "./pdf";
 import { writePivotFile } from "./pivot";
-import { plainText } from "./values";
+import { plainText, type RowsTable } from "./values";
 
 Chart.register(...registerables);
 GlobalFonts.registerFromPath(fontPath("sans"), "Source Sans 3");
@@ -67,7 +67,7 @@ type Writer = (answer: ChartAnswer, job: ChartJob, file: ChartFile) => Promise<n
 
 const WRITERS: Record<ChartFile["format"], Writer> = {
   png(answer, job, file) {
-    whole(file.path, chartPicture(job, answer, file.chosen));
+    writeWhole(file.path, chartPicture(job, answer, file.chosen));
     return 1;
   },
   async pdf(answer, job, file) {
@@ -90,38 +90,30 @@ const WRITERS: Record<ChartFile["format"], Writer> = {
   async csv(answer, job, file) {
     if ("pivot" in answer) return writePivotFile(answer.pivot, { ...emptyPivot(job.spec.query), ...job.spec.pivot }, { ...file, format: "csv" }, job.locale);
     const { default: Papa } = await import("papaparse");
-    const table = tableOf(answer);
-    whole(file.path, `${Papa.unparse(table, { newline: "\r\n" })}\r\n`);
-    return table.length - 1;
+    const { columns, rows } = chartTable(answer);
+    const lines = rows.map((row) => row.map((cell, i) => plainText(cell, columns[i]?.type ?? { kind: "text" })));
+    writeWhole(file.path, `${Papa.unparse([columns.map((c) => c.heading), ...lines], { newline: "\r\n" })}\r\n`);
+    return rows.length;
   },
 };
 
-function whole(path: string, content: Buffer | string): void {
-  const file = new WholeFile(path);
-  try {
-    file.write(content);
-    file.finish();
-  } catch (error) {
-    file.abandon();
-    throw error;
-  }
-}
-
-function tableOf(answer: Exclude<ChartAnswer, { pivot: unknown }>): string[][] {
-  if (answer.shape === "points")
-    return [
-      answer.columns.map((c) => c.heading),
-      ...answer.points.map((row) => row.map((cell, i) => plainText(cell, answer.columns[i]?.type ?? { kind: "text" }))),
-    ];
+/** A chart's table where it is drawn from single rows or from groups of them. */
+export function chartTable(answer: Exclude<ChartAnswer, { pivot: unknown }>): RowsTable {
+  if (answer.shape === "points") return { columns: answer.columns, rows: answer.points };
   const scale = answer.type.kind === "decimal" ? 10 ** answer.type.scale : 1;
-  return [
-    [answer.group?.heading ?? "", "count", "least", "first quarter", "median", "third quarter", "greatest"],
-    ...answer.boxes.map(({ key, box }) => [
-      answer.group ? plainText(key, answer.group.type) : answer.heading,
-      String(box.count),
-      ...[box.least, box.q1, box.median, box.q3, box.greatest].map((v) => String(v / scale)),
+  const number = (heading: string) => ({ heading, type: { kind: "floating" } as const });
+  return {
+    columns: [
+      { heading: answer.group?.heading ?? "", type: answer.group?.type ?? { kind: "text" } },
+      { heading: "count", type: { kind: "whole" } },
+      ...["least", "first quarter", "median", "third quarter", "greatest"].map(number),
+    ],
+    rows: answer.boxes.map(({ key, box }) => [
+      answer.group ? key : answer.heading,
+      box.count,
+      ...[box.least, box.q1, box.median, box.q3, box.greatest].map((v) => v / scale),
     ]),
-  ];
+  };
 }
 
 /** The page a chart stands on: its title, its brief, its picture. */

@@ -1,45 +1,126 @@
 import { statSync } from "node:fs";
+import { loadImage } from "@napi-rs/canvas";
+import { figureWords } from "@/core/dashboard/compare";
+import { fillText } from "@/core/dashboard/edit";
 import { layOutDashboard, type PrintedTile, pictureRoom } from "@/core/dashboard/pages";
-import type { DashboardSpec } from "@/core/dashboard/spec";
-import { linesOf } from "@/core/pivot/lines";
+import type { DashboardFormat } from "@/core/dashboard/spec";
+import { bannerRows, bannerWords, cellAt, linesOf, lineWords } from "@/core/pivot/lines";
 import { layOutPivot } from "@/core/pivot/pages";
-import type { Page } from "@/core/report/page";
-import type { DashboardJob, FileResult } from "@/server/engine/jobs";
+import { cellWriter, type Locale, writeCount } from "@/core/types/format";
+import { isNumber } from "@/core/types/valueType";
+import type { TileAnswer } from "@/server/dashboards/service";
+import type { DashboardJob, DashboardTileJob, FileResult } from "@/server/engine/jobs";
+import { chartPicture } from "./chart";
+import { dashboardWorkbook } from "./dashboardXlsx";
+import { writeWhole } from "./files";
 import { fontMetrics } from "./fonts";
 import { writePdf } from "./pdf";
+import { pagePicture, pngOf } from "./picture";
+
+type Of<K extends TileAnswer["kind"]> = Extract<TileAnswer, { kind: K }>;
 
 const PIXELS_PER_POINT = 2.4;
 
-/** A chart's picture in the shape of its tile, its type as large as on a chart's own page. */
-function pictureSize(spec: DashboardSpec, tile: string): { width: number; height: number } {
-  const room = pictureRoom(spec, tile);
-  return { width: Math.round(room.width * PIXELS_PER_POINT), height: Math.round(room.height * PIXELS_PER_POINT) };
+/** Writes a dashboard that was worked out to a file, whole or not at all. `pages` is null where it has none. */
+export async function exportDashboard(job: DashboardJob): Promise<FileResult & { pages: number | null }> {
+  const pages = await WRITERS[job.file.format](job);
+  return { rows: 0, bytes: statSync(job.file.path).size, totals: {}, pages };
 }
 
-/** Writes a dashboard that was worked out as PDF: its tiles on their grid, then its pivots whole. */
-export async function exportDashboard({ spec, tiles, file, locale, chosen }: DashboardJob): Promise<FileResult & { pages: number }> {
-  const metrics = fontMetrics();
-  const { chartPicture } = await import("./chart");
-  const printed = new Map<string, PrintedTile>(
-    tiles.map((tile) => {
-      if (!("chart" in tile)) return [tile.id, tile.printed];
-      const size = pictureSize(spec, tile.id);
-      const png = chartPicture({ spec: tile.chart.spec, locale }, tile.chart.answer, chosen, size).toString("base64");
-      return [tile.id, { kind: "picture", png, ratio: size.width / size.height }];
-    }),
+const WRITERS: Record<DashboardFormat, (job: DashboardJob) => Promise<number | null>> = {
+  /** Its tiles on their grid, then its pivots whole. */
+  async pdf(job) {
+    const { file, locale, spec } = job;
+    const metrics = fontMetrics();
+    const front = layOutDashboard({ spec, tiles: await printedTiles(job), texts: file, metrics, paged: true });
+    const pivots = job.tiles.flatMap(({ title, answer }) => {
+      if (answer?.kind !== "pivot") return [];
+      const texts = { ...file, title: title || answer.name };
+      return layOutPivot({ pivot: answer.pivot, lines: linesOf(answer.pivot, answer.spec), texts, metrics, locale });
+    });
+    const pages = [...front, ...pivots];
+    await writePdf(file.path, { title: file.title, lang: locale.locale }, (_, addPage) => pages.forEach(addPage));
+    return pages.length;
+  },
+  async png(job) {
+    const [page] = layOutDashboard({ spec: job.spec, tiles: await printedTiles(job), texts: job.file, metrics: fontMetrics(), paged: false });
+    if (page) writeWhole(job.file.path, await pagePicture(page, PIXELS_PER_POINT));
+    return null;
+  },
+  async xlsx(job) {
+    await dashboardWorkbook(job);
+    return null;
+  },
+};
+
+/** What each place of the grid prints. */
+async function printedTiles(job: DashboardJob): Promise<Map<string, PrintedTile>> {
+  const figures = job.tiles.flatMap(({ tile, answer }) =>
+    tile.kind === "figure" && answer?.kind === "figure" ? [[tile.title.toLowerCase(), figureWords(tile, answer, job.locale).words]] : [],
   );
-  const front = layOutDashboard({ spec, tiles: printed, texts: file, metrics });
-  const pivots = tiles.flatMap((tile): Page[] =>
-    "pivot" in tile
-      ? layOutPivot({
-          pivot: tile.pivot.pivot,
-          lines: linesOf(tile.pivot.pivot, tile.pivot.spec),
-          texts: { ...file, title: spec.tiles.find((t) => t.id === tile.id)?.title || tile.pivot.name },
-          metrics,
-          locale,
-        })
-      : [],
+  const words = { ...Object.fromEntries(figures), ...job.words };
+  const printed = await Promise.all(job.tiles.map(async (t) => [t.place, await printedTile(job, t, words)] as const));
+  return new Map(printed.flatMap(([place, tile]) => (tile ? [[place, tile]] : [])));
+}
+
+async function printedTile(job: DashboardJob, { place, tile, answer }: DashboardTileJob, words: Record<string, string>): Promise<PrintedTile | null> {
+  if (tile.kind === "text") return { kind: "words", text: fillText(tile.text, words) };
+  if (tile.kind === "picture") return printedPicture(tile.source, tile.alt);
+  switch (answer?.kind) {
+    case "figure":
+      return tile.kind === "figure" ? { kind: "figure", figure: figureWords(tile, answer, job.locale) } : null;
+    case "chart": {
+      const room = pictureRoom(job.spec, place);
+      const size = { width: Math.round(room.width * PIXELS_PER_POINT), height: Math.round(room.height * PIXELS_PER_POINT) };
+      const png = chartPicture({ spec: answer.spec, locale: job.locale }, answer.answer, job.chosen, size).toString("base64");
+      return { kind: "picture", png, ratio: size.width / size.height };
+    }
+    case "pivot":
+      return printedPivot(answer, job.locale);
+    case "table":
+      return printedTable(answer, job.locale);
+    case undefined:
+      return null;
+    default:
+      return answer satisfies never;
+  }
+}
+
+/** A picture that was laid on a tile, in its own proportions; its words where it has none or cannot be read. */
+async function printedPicture(source: string, alt: string): Promise<PrintedTile> {
+  const bytes = /^data:image\/\w+;base64,(.+)$/.exec(source)?.[1];
+  const image = bytes && (await loadImage(Buffer.from(bytes, "base64")).catch(() => null));
+  if (!image) return { kind: "words", text: alt };
+  return { kind: "picture", png: pngOf(image).toString("base64"), ratio: image.width / image.height };
+}
+
+function printedTable({ columns, rows, count }: Of<"table">, locale: Locale): PrintedTile {
+  const writers = columns.map((c) => cellWriter(c.type, c.format, locale));
+  return {
+    kind: "table",
+    headings: columns.map((c) => ({ text: c.heading, right: isNumber(c.type) })),
+    rows: rows.map((row) => row.map((cell, i) => writers[i]?.(cell) ?? { text: "", negative: false })),
+    more: `${writeCount(rows.length, locale)} of ${writeCount(count, locale)} rows`,
+  };
+}
+
+/** The first lines of a pivot, those a tile has room for; each column under all its headings in one line. */
+function printedPivot({ pivot, spec }: Of<"pivot">, locale: Locale): PrintedTile {
+  const laid = linesOf(pivot, spec);
+  const heads = laid.columns.map((_, at) =>
+    bannerRows(pivot, laid).flatMap((row) => row.filter((b) => b.from <= at && at < b.from + b.span).map((b) => bannerWords(pivot, b, locale))),
   );
-  await writePdf(file.path, { title: file.title, lang: locale.locale }, (_, addPage) => [...front, ...pivots].forEach(addPage));
-  return { rows: 0, bytes: statSync(file.path).size, totals: {}, pages: front.length + pivots.length };
+  const writers = pivot.figures.map((f) => cellWriter(f.type, f.format, locale));
+  return {
+    kind: "table",
+    headings: [
+      { text: pivot.axes.down.map((a) => a.heading).join(", "), right: false },
+      ...heads.map((words) => ({ text: [...new Set(words)].join(" · "), right: true })),
+    ],
+    rows: laid.lines.map((line) => [
+      { text: lineWords(pivot, line, locale), negative: false },
+      ...laid.columns.map((c) => writers[c.figure]?.(cellAt(pivot, line, c)) ?? { text: "", negative: false }),
+    ]),
+    more: `of ${writeCount(laid.lines.length, locale)} lines`,
+  };
 }

@@ -30,3 +30,15 @@ export class WholeFile {
     rmSync(this.part, { force: true });
   }
 }
+
+/** Writes a file that is in memory, whole or not at all. */
+export function writeWhole(path: string, content: Buffer | string): void {
+  const file = new WholeFile(path);
+  try {
+    file.write(content);
+    file.finish();
+  } catch (error) {
+    file.abandon();
+    throw error;
+  }
+}

@@ -1,7 +1,7 @@
 import { readFileSync } from "node:fs";
 import { createRequire } from "node:module";
 import * as fontkit from "fontkit";
-import type { Font, Metrics } from "@/core/report/page";
+import type { Font, Metrics, Tone } from "@/core/report/page";
 
 const require = createRequire(import.meta.url);
 
@@ -13,6 +13,9 @@ const FILES: Record<Font, string> = {
   sansItalic: "@expo-google-fonts/source-sans-3/400Regular_Italic/SourceSans3_400Regular_Italic.ttf",
   sansBoldItalic: "@expo-google-fonts/source-sans-3/600SemiBold_Italic/SourceSans3_600SemiBold_Italic.ttf",
 };
+
+/** What each tone prints as. */
+export const INK: Record<Tone, string> = { ink: "#1D2930", faint: "#56626A", green: "#0E5A52", ochre: "#8A5E0C", vermilion: "#A8371F" };
 
 export const FONTS = Object.keys(FILES) as Font[];
 export const fontPath = (font: Font): string => require.resolve(FILES[font]);

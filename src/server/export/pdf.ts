@@ -1,9 +1,7 @@
 import PDFDocument from "pdfkit";
-import type { Page, Tone } from "@/core/report/page";
+import type { Page } from "@/core/report/page";
 import { WholeFile } from "./files";
-import { FONTS, fontPath } from "./fonts";
-
-const INK: Record<Tone, string> = { ink: "#1D2930", faint: "#56626A", green: "#0E5A52", ochre: "#8A5E0C", vermilion: "#A8371F" };
+import { FONTS, fontPath, INK } from "./fonts";
 
 type Document = PDFKit.PDFDocument;
 

@@ -1,4 +1,4 @@
-import { renameSync, rmSync, statSync } from "node:fs";
+import { statSync } from "node:fs";
 import type Database from "better-sqlite3";
 import type { Pivot } from "@/core/pivot/assemble";
 import { bannerRows, bannerWords, cellAt, headingWords, type Line, linesOf, type PivotLines } from "@/core/pivot/lines";
@@ -8,13 +8,14 @@ import type { Locale } from "@/core/types/format";
 import type { FileResult, PivotFile, PivotJob } from "@/server/engine/jobs";
 import { inSnapshot } from "@/server/engine/readers";
 import { runPivot } from "@/server/pivots/run";
-import { WholeFile } from "./files";
+import { writeWhole } from "./files";
+import type { PivotSheet } from "./pivotXlsx";
 import { plainText } from "./values";
 
 type Laid = { pivot: Pivot; lines: PivotLines; locale: Locale; file: Omit<PivotFile, "spec"> };
 
 /** The headings left of the figures, a column for each field down: what a reader of rows needs to sort and filter by. */
-function lineHeadings({ pivot, locale }: Laid, line: Line): string[] {
+function lineHeadings({ pivot, locale }: Pick<Laid, "pivot" | "locale">, line: Line): string[] {
   const path: string[] = pivot.axes.down.map(() => "");
   for (let at = line.heading; at > 0; at = pivot.down[at]?.parent ?? 0) {
     const heading = pivot.down[at] as Pivot["down"][number];
@@ -26,7 +27,18 @@ function lineHeadings({ pivot, locale }: Laid, line: Line): string[] {
 }
 
 /** Lines of figures only: a heading whose subtotal stands elsewhere is in the columns of those below it. */
-const shownLines = ({ lines }: Laid): Line[] => lines.lines.filter((l) => l.figures);
+const shownLines = ({ lines }: Pick<Laid, "lines">): Line[] => lines.lines.filter((l) => l.figures);
+
+/** A pivot's lines and headings as a sheet of a workbook takes them. */
+export const pivotSheet = (laid: Pick<Laid, "pivot" | "lines" | "locale">): PivotSheet => ({
+  fields: laid.pivot.axes.down.map((a) => a.heading),
+  banners: bannerRows(laid.pivot, laid.lines).map((row) => row.map((b) => ({ words: bannerWords(laid.pivot, b, laid.locale), from: b.from, span: b.span }))),
+  lines: shownLines(laid).map((line) => ({
+    headings: laid.pivot.axes.down.length > 0 ? lineHeadings(laid, line) : ["All"],
+    strong: line.kind !== "leaf",
+    cells: laid.lines.columns.map((c) => ({ cell: cellAt(laid.pivot, line, c), figure: laid.pivot.figures[c.figure] as Pivot["figures"][number] })),
+  })),
+});
 
 const WRITERS: Record<PivotFormat, (laid: Laid) => number | Promise<number>> = {
   async csv(laid) {
@@ -44,37 +56,12 @@ const WRITERS: Record<PivotFormat, (laid: Laid) => number | Promise<number>> = {
       ...(laid.pivot.axes.down.length > 0 ? lineHeadings(laid, line) : ["All"]),
       ...laid.lines.columns.map((c) => plainText(cellAt(laid.pivot, line, c), laid.pivot.figures[c.figure]?.type ?? { kind: "text" })),
     ]);
-    const file = new WholeFile(laid.file.path);
-    try {
-      file.write(`${Papa.unparse([...heads, ...body], { newline: "\r\n" })}\r\n`);
-      file.finish();
-    } catch (error) {
-      file.abandon();
-      throw error;
-    }
+    writeWhole(laid.file.path, `${Papa.unparse([...heads, ...body], { newline: "\r\n" })}\r\n`);
     return body.length;
   },
   async xlsx(laid) {
-    const { pivotWorkbook } = await import("./pivotXlsx");
-    const part = `${laid.file.path}.part`;
-    try {
-      const rows = await pivotWorkbook(part, {
-        fields: laid.pivot.axes.down.map((a) => a.heading),
-        banners: bannerRows(laid.pivot, laid.lines).map((row) =>
-          row.map((b) => ({ words: bannerWords(laid.pivot, b, laid.locale), from: b.from, span: b.span })),
-        ),
-        lines: shownLines(laid).map((line) => ({
-          headings: laid.pivot.axes.down.length > 0 ? lineHeadings(laid, line) : ["All"],
-          strong: line.kind !== "leaf",
-          cells: laid.lines.columns.map((c) => ({ cell: cellAt(laid.pivot, line, c), figure: laid.pivot.figures[c.figure] as Pivot["figures"][number] })),
-        })),
-      });
-      renameSync(part, laid.file.path);
-      return rows;
-    } catch (error) {
-      rmSync(part, { force: true });
-      throw error;
-    }
+    const [{ addPivotSheet }, { writeWorkbook }] = await Promise.all([import("./pivotXlsx"), import("./workbook")]);
+    return writeWorkbook(laid.file.path, (workbook) => addPivotSheet(workbook, "pivot", pivotSheet(laid)));
   },
   async pdf(laid) {
     const [{ fontMetrics }, { writePdf }] = await Promise.all([import("./fonts"), import("./pdf")]);

@@ -1,26 +1,25 @@
-import ExcelJS from "exceljs";
 import type { ShownFigure } from "@/core/pivot/assemble";
 import { type Cell, scaleOf } from "@/core/types/valueType";
-import { workbookValue } from "./xlsx";
+import { breath, type Workbook, workbookValue } from "./workbook";
 
-type Sheet = {
+/** A pivot as a sheet takes it: headings as they stand. */
+export type PivotSheet = {
   fields: string[];
   banners: { words: string; from: number; span: number }[][];
   lines: { headings: string[]; strong: boolean; cells: { cell: Cell; figure: ShownFigure }[] }[];
 };
 
 /** How a workbook shows a figure's numbers. */
-function numberFormat({ type, format }: ShownFigure): string | undefined {
+export function numberFormat({ type, format }: Pick<ShownFigure, "type" | "format">): string | undefined {
   if (format.percent) return `0.${"0".repeat(format.decimals ?? 1)}%`.replace("0.%", "0%");
   if (type.kind === "decimal") return `#,##0.${"0".repeat(format.decimals ?? scaleOf(type))}`.replace(/\.$/, "");
   return type.kind === "whole" ? "#,##0" : type.kind === "date" ? "yyyy-mm-dd" : undefined;
 }
 
-/** Writes a pivot as a workbook of one sheet: headings merged over their columns and kept in sight. @returns its lines */
-export async function pivotWorkbook(path: string, { fields, banners, lines }: Sheet): Promise<number> {
-  const workbook = new ExcelJS.stream.xlsx.WorkbookWriter({ filename: path, useStyles: true, useSharedStrings: false });
+/** Writes a pivot as a sheet of a workbook: headings merged over their columns and kept in sight. @returns its lines */
+export async function addPivotSheet(workbook: Workbook, name: string, { fields, banners, lines }: PivotSheet): Promise<number> {
   const depth = Math.max(1, fields.length);
-  const sheet = workbook.addWorksheet("pivot", { views: [{ state: "frozen", xSplit: depth, ySplit: banners.length }] });
+  const sheet = workbook.addWorksheet(name, { views: [{ state: "frozen", xSplit: depth, ySplit: banners.length }] });
   banners.forEach((row, i) => {
     const at = sheet.getRow(i + 1);
     if (i === banners.length - 1) for (const [f, field] of fields.entries()) at.getCell(f + 1).value = field;
@@ -41,8 +40,8 @@ export async function pivotWorkbook(path: string, { fields, banners, lines }: Sh
     });
     if (line.strong) row.font = { bold: true };
     row.commit();
-    if (++written % 500 === 0) await new Promise((resume) => setImmediate(resume));
+    await breath(++written);
   }
-  await workbook.commit();
+  sheet.commit();
   return written;
 }

@@ -1,6 +1,9 @@
 import { decimalText } from "@/core/types/decimal";
 import { type Cell, exactOf, isMisfit, type ValueType } from "@/core/types/valueType";
 
+/** Rows under headings, as a file takes them. */
+export type RowsTable = { columns: { heading: string; type: ValueType }[]; rows: Cell[][] };
+
 /** A number with more significant digits than this does not survive a reader that keeps binary floating numbers. */
 const SAFE_DIGITS = 15;
 

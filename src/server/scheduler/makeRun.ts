@@ -2,7 +2,7 @@ import { randomUUID } from "node:crypto";
 import { mkdirSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from "node:fs";
 import { basename, dirname, join } from "node:path";
 import { CHART_FORMATS, chartSpecSchema } from "@/core/chart/spec";
-import { dashboardSpecSchema } from "@/core/dashboard/spec";
+import { DASHBOARD_FORMATS, dashboardSpecSchema } from "@/core/dashboard/spec";
 import { LETTER_FORMATS, letterSpecSchema } from "@/core/letter/spec";
 import { PIVOT_FORMATS, pivotSpecSchema } from "@/core/pivot/spec";
 import { checkControls, controlWords } from "@/core/query/controls";
@@ -66,7 +66,7 @@ export async function makeRun(ws: Workspace, run: Run, name: string, spec: Sched
     for (const format of spec.formats) {
       const result = await write(format, draft(format));
       if (spec.subject.kind !== "dashboard") made.rows = result.rows;
-      if ("pages" in result) made.pages = result.pages;
+      if ("pages" in result && result.pages !== null) made.pages = result.pages;
       const path = `${spec.folder}/${fileName(`${name} ${day} ${due}`, format)}`;
       made.files.push({ path, bytes: result.bytes });
       finished.push({ from: draft(format), to: join(ws.outbox, path) });
@@ -158,7 +158,7 @@ async function checkControlTotals(ws: Workspace, spec: ScheduleSpec, values: Rec
   if (words) throw new Held(words);
 }
 
-type Write = (format: Format, path: string) => Promise<JobResult["export"] | JobResult["reportPdf"]>;
+type Write = (format: Format, path: string) => Promise<JobResult["export"] | JobResult["dashboardFile"]>;
 
 /** How the subject of a schedule is made into a file. @throws ProblemError where the subject is gone */
 async function writerOf(ws: Workspace, name: string, spec: ScheduleSpec, values: Record<string, string>, day: string): Promise<Write> {
@@ -174,8 +174,8 @@ async function writerOf(ws: Workspace, name: string, spec: ScheduleSpec, values:
       return (format, path) => writeChart(ws, chart, { format: formatIn(CHART_FORMATS, format), path, title: name }, CALLER, day);
     }
     case "dashboard": {
-      const dashboard = dashboardSpecSchema.parse(saved.spec);
-      return (_, path) => writeDashboard(ws, dashboard, { path, title: name }, CALLER, day);
+      const dashboard = { spec: dashboardSpecSchema.parse(saved.spec), values: {} };
+      return (format, path) => writeDashboard(ws, dashboard, { format: formatIn(DASHBOARD_FORMATS, format), path, title: name }, CALLER, day);
     }
     case "letter": {
       const letter = { spec: letterSpecSchema.parse(saved.spec), values };

@@ -1,0 +1,16 @@
+import { z } from "zod";
+import { DASHBOARD_FORMATS, dashboardSpecSchema, filterValuesSchema } from "@/core/dashboard/spec";
+import { writeDashboard } from "@/server/dashboards/print";
+import { dashboardOf } from "@/server/dashboards/tileRows";
+import { fileName, fileResponse, temporaryPath } from "@/server/http/download";
+import { posting } from "@/server/http/handle";
+import { described } from "@/server/people/described";
+
+const shape = z.object({ ...described(dashboardSpecSchema), values: filterValuesSchema, name: z.string().max(200), format: z.enum(DASHBOARD_FORMATS) });
+
+export const POST = posting("viewer", shape, async ({ name, format, values, ...asked }, { ws, caller }) => {
+  const path = temporaryPath(ws.folder, format);
+  await writeDashboard(ws, { spec: dashboardOf(ws, asked), values }, { format, path, title: name }, caller);
+  ws.record("exported", `${name}, ${format.toUpperCase()}`);
+  return fileResponse(path, fileName(name, format), true);
+});

@@ -1,0 +1,30 @@
+"use client";
+
+import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
+import { toast } from "sonner";
+import { download, sentenceOf } from "./ask";
+
+export type Deed = { words: string; disabled?: boolean; tone?: string; act: () => void };
+
+/** What else can be done on a page, under one button. */
+export const DeedsMenu = ({ deeds }: { deeds: Deed[] }) => (
+  <Menu>
+    <MenuButton className="button">More ▾</MenuButton>
+    <MenuItems anchor="bottom end" className="popover w-56">
+      {deeds.map(({ words, disabled, tone = "", act }) => (
+        <MenuItem key={words}>
+          <button type="button" className={`menu-item ${tone}`} disabled={disabled} onClick={act}>
+            {words}
+          </button>
+        </MenuItem>
+      ))}
+    </MenuItems>
+  </Menu>
+);
+
+/** Has the server make a file, and says that it is made or why it is not. */
+export const makeFile = (path: string, body: object, format: string): void =>
+  void download(path, { ...body, format }).then(
+    () => toast(`The ${format.toUpperCase()} file is made.`),
+    (error) => toast.error(sentenceOf(error)),
+  );

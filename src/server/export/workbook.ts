@@ -1,0 +1,59 @@
+import { renameSync, rmSync } from "node:fs";
+import ExcelJS from "exceljs";
+import { type Cell, isMisfit, scaleOf, type ValueType } from "@/core/types/valueType";
+import { isSafeNumber, plainText } from "./values";
+
+export type Workbook = ExcelJS.stream.xlsx.WorkbookWriter;
+
+/** A cell as a workbook keeps it: numbers as numbers where none of their digits would be lost, dates as dates. */
+export function workbookValue(cell: Cell, type: ValueType): string | number | boolean | Date | null {
+  if (cell === null) return null;
+  const text = plainText(cell, type);
+  if (isMisfit(cell)) return text;
+  switch (type.kind) {
+    case "whole":
+    case "decimal":
+      return isSafeNumber(text) ? Number(text) : text;
+    case "floating":
+      return Number(cell);
+    case "yesno":
+      return Number(cell) === 1;
+    case "date":
+      return new Date(`${text}T00:00:00Z`);
+    case "timestamp":
+      return new Date(`${text.replace(" ", "T")}Z`);
+    case "text":
+      return text;
+    default:
+      return type satisfies never;
+  }
+}
+
+/** How a workbook shows the cells of a column. */
+export function formatOf(type: ValueType): Partial<ExcelJS.Style> {
+  if (type.kind === "decimal") return { numFmt: `#,##0.${"0".repeat(scaleOf(type))}` };
+  if (type.kind === "date") return { numFmt: "yyyy-mm-dd" };
+  return type.kind === "timestamp" ? { numFmt: "yyyy-mm-dd hh:mm:ss" } : {};
+}
+
+/** Writes a workbook in streamed memory, whole or not at all. */
+export async function writeWorkbook<T>(path: string, fill: (workbook: Workbook) => Promise<T>): Promise<T> {
+  const part = `${path}.part`;
+  try {
+    const workbook = new ExcelJS.stream.xlsx.WorkbookWriter({ filename: part, useStyles: true, useSharedStrings: false });
+    const filled = await fill(workbook);
+    await workbook.commit();
+    renameSync(part, path);
+    return filled;
+  } catch (error) {
+    rmSync(part, { force: true });
+    throw error;
+  }
+}
+
+const ROWS_BETWEEN_BREATHS = 500;
+
+/** The file is written between rows, or it would all be held in memory: a breath for it after some. */
+export const breath = async (rows: number): Promise<void> => {
+  if (rows % ROWS_BETWEEN_BREATHS === 0) await new Promise((resume) => setImmediate(resume));
+};
