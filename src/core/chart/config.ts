@@ -5,6 +5,8 @@ import { CHART_COLOURS, coloursFor, INK, REST_COLOUR } from "./colours";
 import { type ChartAnswer, type ChartData, colourKey, markWords, seriesOf } from "./data";
 import { drawBoxes } from "./drawBoxes";
 import { drawPoints } from "./drawPoints";
+import { CHARTS } from "./kinds";
+import { leftOutOf } from "./plan";
 import type { ChartSpec } from "./spec";
 import { type Drawing, type Drawn, font, rule, SIGNS, shared, tickWriter } from "./style";
 
@@ -25,8 +27,14 @@ export function drawChart(spec: ChartSpec, answer: ChartAnswer, drawing: Drawing
   if (answer.shape === "values") return drawBoxes(answer, drawing);
   const data = seriesOf(spec, answer.pivot, answer.earlier, drawing.locale);
   const config = spec.kind === "pie" || spec.kind === "ring" ? partsConfig(spec, data, drawing, answer) : seriesConfig(spec, data, drawing, answer);
-  return { config, data, notice: data.notice, say: (series, place) => markWords(data, series, place, drawing.locale) };
+  return { config, data, notice: data.notice ?? leftOutWords(spec), say: (series, place) => markWords(data, series, place, drawing.locale) };
 }
+
+/** What stands on the shelves of a pie and is not drawn. */
+const leftOutWords = ({ kind, pivot }: ChartSpec): string | null =>
+  CHARTS[kind].shape === "parts" && leftOutOf(pivot).length > 0
+    ? "A pie has one set of parts, of its first figure: what it is split by and further figures are not drawn."
+    : null;
 
 function seriesColours(data: ChartData, { chosen }: Drawing): string[] {
   const keys = [...new Set(data.series.map((s) => s.key || `figure ${s.figure}`))];
@@ -252,5 +260,26 @@ function partsConfig(spec: ChartSpec, data: ChartData, drawing: Drawing, { pivot
       cutout: spec.kind === "ring" ? "58%" : 0,
       plugins: { ...base.plugins, legend: { ...base.plugins.legend, display: true, position: "right" } },
     } as never,
+    plugins: spec.kind === "ring" && !data.notice ? [inTheMiddle(write(pivot.cells[0]?.[0] ?? null).text, drawing)] : [],
   };
 }
+
+/** Writes the whole in a ring's middle, as large as there is room for. */
+const inTheMiddle = (words: string, { size }: Drawing): Plugin => ({
+  id: "whole",
+  afterDatasetsDraw(chart) {
+    const { ctx } = chart;
+    const [mark] = chart.getDatasetMeta(0).data as unknown as { x: number; y: number; innerRadius: number }[];
+    if (!mark) return;
+    ctx.save();
+    ctx.textAlign = "center";
+    ctx.textBaseline = "middle";
+    ctx.fillStyle = INK.ink;
+    const largest = size * 2;
+    ctx.font = `600 ${largest}px ${font(1).family}`;
+    const room = mark.innerRadius * 1.6;
+    ctx.font = `600 ${Math.min(largest, (largest * room) / ctx.measureText(words).width)}px ${font(1).family}`;
+    ctx.fillText(words, mark.x, mark.y);
+    ctx.restore();
+  },
+});

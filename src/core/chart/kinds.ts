@@ -37,7 +37,7 @@ export const CHARTS: Record<ChartKind, Kind> = {
   hundred: { words: "bars to 100%", help: "Each part as a share of its bar.", shape: "series", shelves: SERIES, suits: (s) => adding(s) * (s.split ? 2 : 0) },
   lines: { words: "lines", help: "For what changes over time.", shape: "series", shelves: SERIES, suits: (s) => anyHeight(s) * (s.dated ? 3 : 1) },
   areas: { words: "areas", help: "Lines filled down to those below them.", shape: "series", shelves: SERIES, suits: (s) => adding(s) * (s.dated ? 2 : 1) },
-  steps: { words: "steps", help: "Level until the next value.", shape: "series", shelves: SERIES, suits: (s) => anyHeight(s) * (s.dated ? 1 : 1) },
+  steps: { words: "steps", help: "Level until the next value.", shape: "series", shelves: SERIES, suits: anyHeight },
   points: {
     words: "points",
     help: "A point for each row: the first field across, the second up.",

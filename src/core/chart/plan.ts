@@ -1,5 +1,7 @@
+import { removePart } from "../pivot/edit";
 import { type PivotPlan, planPivot } from "../pivot/plan";
 import type { PivotFigure, PivotSpec } from "../pivot/spec";
+import { AGGREGATES } from "../query/aggregates";
 import type { Path, RunContext } from "../query/operands";
 import { overRows, resolveOver } from "../query/over";
 import type { Plan } from "../query/plan";
@@ -8,7 +10,7 @@ import { dateOfDay, dayNumber, isIsoDate, shiftPeriod } from "../types/date";
 import { type Checked, type Problem, problem } from "../types/problem";
 import { isNumber, TYPE_WORDS } from "../types/valueType";
 import { CHARTS } from "./kinds";
-import type { ChartSpec } from "./spec";
+import type { ChartKind, ChartSpec } from "./spec";
 
 /** A chart checked against its query: a pivot, or rows of points or values. */
 export type ChartPlan =
@@ -26,17 +28,35 @@ export function planChart(spec: ChartSpec, inner: Plan, context: RunContext, ban
   const { shape } = CHARTS[spec.kind];
   if (shape === "points") return planPoints(spec, inner, context);
   if (shape === "values") return planValues(spec, inner, context);
-  const pivot = planPivot(spec.kind === "histogram" ? bandedPivot(spec, band) : shownPivot(spec), inner, context);
+  const shown = spec.kind === "histogram" ? bandedPivot(spec, band) : shownPivot(spec);
+  const pivot = planPivot(shown, inner, context);
   if (!pivot.ok) return pivot;
+  const together = PUTS_TOGETHER[spec.kind];
+  const apart = shown.figures.findIndex((f) => !AGGREGATES[f.figure].addsUp);
+  const figure = shown.figures[apart];
+  if (together && figure && (shape === "parts" || shown.down.length > 0)) {
+    const detail = { figure: AGGREGATES[figure.figure].words, kind: together, instead: spec.kind === "areas" ? "lines" : "bars" };
+    return { ok: false, problems: [problem("chartParts", ["pivot", "figures", apart], detail)] };
+  }
   if (spec.kind !== "histogram" && spec.pivot.across.length === 0) return { ok: false, problems: [problem("chartAlong", ["pivot", "across"])] };
   return { ok: true, value: { shape, pivot: pivot.value } };
 }
 
-/** The figures as the kind shows them: to 100% means the share of all that stands at one place along. */
+/** Kinds that put parts together into the whole they are of. */
+const PUTS_TOGETHER: Partial<Record<ChartKind, string>> = { stacked: "stacked bars", areas: "areas", pie: "a pie", ring: "a ring" };
+
+/**
+ * The figures as the kind shows them: to 100% means the share of all that stands at one place along; a pie has one set
+ * of parts, of its first figure.
+ */
 function shownPivot({ kind, pivot }: ChartSpec): PivotSpec {
+  if (CHARTS[kind].shape === "parts") return leftOutOf(pivot).reduce(removePart, pivot);
   if (kind !== "hundred") return pivot;
   return { ...pivot, figures: pivot.figures.map((f): PivotFigure => ({ ...f, showAs: "shareOfColumn" })) };
 }
+
+/** What stands on a pie's shelves beside its parts and its figure. */
+export const leftOutOf = ({ down, figures }: PivotSpec): string[] => [...down, ...figures.slice(1)].map((part) => part.id);
 
 /** How many rows lie in each band of the first figure's field. */
 export function bandedPivot({ pivot }: ChartSpec, width: string): PivotSpec {

@@ -67,6 +67,8 @@ const SENTENCES = {
       ? "This kind of chart needs one field of numbers. Put it on the last shelf."
       : `This kind of chart needs ${d.count} fields of numbers. Put them on the last shelf.`,
   chartNumber: (d: Detail) => `${q(d.field)} is a ${d.type}, and a number is needed here. Choose another field.`,
+  chartParts: (d: Detail) =>
+    `The ${d.figure} of parts does not add up to that of the whole, so ${d.kind} cannot put parts of it together. Draw ${d.instead}, or choose a total or a count.`,
   chartMany: (d: Detail) => `There are more than ${d.most} rows to draw as points. Narrow them with a condition, or draw bars or boxes.`,
   closingGone: (d: Detail) => `The ${d.kind} printed after the rows is gone. Take it off under “Page”.`,
   letterRow: (d: Detail) =>
