@@ -63,7 +63,7 @@ export const statementOfAccount = (query: string): LetterSpec => ({
       words("your account with us stands at "),
       strong("EUR "),
       fieldOf("balance"),
-      words(" today. Your desk officer is "),
+      words(" today. You are looked after by "),
       fieldOf('"Desk officer"'),
       words("."),
     ),

@@ -131,6 +131,22 @@ describe("opening any SQLite file", () => {
     expect((await allRows(ws, spec))[0][1]).toBe("9223372036854775807");
     await expect(footingOf(ws, { spec, values: {} }, caller)).rejects.toThrow("larger than 18 digits");
   });
+  it("says of a number asked for that it is too long, wherever its digits come from", async () => {
+    const ws = open("CREATE TABLE t (id INTEGER PRIMARY KEY, amount DECIMAL(9,2)); INSERT INTO t VALUES (1, 1.00);");
+    const below = async (text: string) =>
+      footingOf(
+        ws,
+        {
+          spec: { ...(await allOf(ws, "t")), conditions: [{ id: "w", left: field("amount"), operator: "less", values: [{ kind: "value", text }] }] },
+          values: {},
+        },
+        caller,
+      );
+    expect((await below("9999999999999999")).rows).toBe(1);
+    // Of 17 digits as it is written, of 19 in hundredths.
+    await expect(below("99999999999999999")).rejects.toThrow("larger than 18 digits");
+    await expect(below("9".repeat(40))).rejects.toThrow("more than 18 digits");
+  });
 });
 
 describe("CSV, after RFC 4180", () => {

@@ -1,5 +1,5 @@
 import { isIsoDate } from "../types/date";
-import { parseDecimal } from "../types/decimal";
+import { isTooLong, MOST_EXACT_DIGITS, parseDecimal } from "../types/decimal";
 import { type Problem, problem } from "../types/problem";
 import { date, decimal, isDated, isNumber, TYPE_WORDS, text, type ValueType, whole, yesno } from "../types/valueType";
 import { call, EXTRACT_PARTS, type Expr, type ExtractPart, literal } from "./expr";
@@ -70,7 +70,9 @@ function checkNode(ast: Ast, scope: FormulaScope, path: (string | number)[]): Ex
   switch (ast.node) {
     case "number": {
       const digits = ast.text.split(".")[1]?.length ?? 0;
-      return literal(String(parseDecimal(ast.text, digits)), digits === 0 ? whole : decimal(digits));
+      const scaled = parseDecimal(ast.text, digits);
+      if (scaled === null || isTooLong(scaled)) return fail("numberLong", { most: MOST_EXACT_DIGITS });
+      return literal(scaled.toString(), digits === 0 ? whole : decimal(digits));
     }
     case "string":
       return literal(ast.text, text);

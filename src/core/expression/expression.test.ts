@@ -35,6 +35,9 @@ describe("formulas", () => {
     expect(problemOf("TRIM(name, name)")).toMatchObject({ code: "argumentCount" });
     expect(problemOf("DATE '2026-02-30' = DATE '2026-02-28'")).toMatchObject({ code: "valueType" });
     expect(problemOf(":start = 1")).toMatchObject({ code: "parameterGone" });
+    expect(problemOf("n < 999999999999999999")).toBe("no problem");
+    expect(problemOf("n < 1000000000000000000")).toMatchObject({ code: "numberLong" });
+    expect(problemOf("n < 1000000000000.0000001")).toMatchObject({ code: "numberLong" });
   });
   it("follow SQL's precedence", () => {
     const type = (source: string) => {

@@ -3,7 +3,7 @@ import { call, type Expr, literal, period } from "../expression/expr";
 import { align, comparison } from "../expression/functions";
 import { type Column, findColumn, type Schema, type Table } from "../schema/schema";
 import { GROUP_PART_WORDS, type IsoDate, isIsoDate, RELATIVE_DATES } from "../types/date";
-import { parseDecimal } from "../types/decimal";
+import { isTooLong, MOST_EXACT_DIGITS, parseDecimal } from "../types/decimal";
 import { type Problem, problem } from "../types/problem";
 import { date, decimal, isDated, isNumber, scaleOf, TYPE_WORDS, text, type ValueType, whole, yesno } from "../types/valueType";
 import { OPERATORS, valuesNeeded } from "./operators";
@@ -222,6 +222,7 @@ export function parseValue(source: string, type: ValueType, path: Path): Expr | 
     const digits = plainDigits.split(".")[1]?.length ?? 0;
     const scaled = parseDecimal(plainDigits, digits);
     if (scaled === null || digits > 12) return bad();
+    if (isTooLong(scaled)) return problem("numberLong", path, { most: MOST_EXACT_DIGITS });
     return literal(scaled.toString(), digits === 0 ? whole : decimal(digits));
   }
   if (isDated(type)) return isIsoDate(trimmed) ? literal(trimmed, date) : bad();

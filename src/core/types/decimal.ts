@@ -18,6 +18,10 @@ export function parseDecimal(source: string, scale: number): bigint | null {
   return sign === "-" ? -scaled : scaled;
 }
 
+/** Digits of an exact number at most: more do not fit the 64 bits that databases keep. */
+export const MOST_EXACT_DIGITS = 18;
+export const isTooLong = (scaled: bigint): boolean => (scaled < 0n ? -scaled : scaled) >= tenTo(MOST_EXACT_DIGITS);
+
 /**
  * Writes a scaled integer as plain decimal text with all its digits: the form used in files and bound values.
  * @example decimalText(-5n, 2) // "-0.05"

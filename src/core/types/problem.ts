@@ -18,6 +18,7 @@ const SENTENCES = {
   operatorType: (d: Detail) => `${q(d.operator)} cannot be asked of a ${d.type}. Choose another comparison.`,
   valueMissing: () => "A value is missing here. Fill it in, or remove the condition.",
   valueType: (d: Detail) => `${q(d.value)} is not a ${d.type}. Write it as ${d.example}.`,
+  numberLong: (d: Detail) => `A number here has more than ${d.most} digits, more than an exact number can have. Write a shorter one.`,
   parameterGone: (d: Detail) => `There is no parameter ${q(d.name)}. Choose another, or add it.`,
   parameterMissing: (d: Detail) => `The parameter ${q(d.name)} needs a value.`,
   parameterType: (d: Detail) => `The parameter ${q(d.name)} is a ${d.type}, and ${d.wanted} is needed here.`,

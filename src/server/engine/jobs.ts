@@ -175,7 +175,7 @@ const FAILURE_SENTENCES: Record<FailureCode, string> = {
   notDatabase: "The file is not a SQLite database. Choose another file.",
   locked: "Another program holds the database locked. Close it there, then try again.",
   readOnly: "The database file may not be written by this account. Give it leave to write the file and its folder, then try again.",
-  tooLarge: "A total or a product is larger than 18 digits and was not rounded to fit. Narrow the rows or use fewer digits.",
+  tooLarge: "A number, a total or a product is larger than 18 digits and was not rounded to fit. Narrow the rows or use fewer digits.",
   diskFull: "The disk is full, so nothing was written. Free some space, then run it again.",
   timeout: "This took longer than the time allowed and was stopped. Narrow it with a condition, or export it by a schedule.",
   stopped: "Stopped.",

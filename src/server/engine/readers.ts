@@ -49,7 +49,11 @@ export function bindings(values: BoundValue[]): Record<string, unknown> {
 
 function bound({ value, type }: BoundValue): unknown {
   if (value === null) return null;
-  if (isExact(type) || type.kind === "yesno") return BigInt(value);
+  if (isExact(type) || type.kind === "yesno") {
+    const exact = BigInt(value);
+    if (BigInt.asIntN(64, exact) !== exact) throw new JobFailure("tooLarge");
+    return exact;
+  }
   return type.kind === "floating" ? Number(value) : value;
 }
 
