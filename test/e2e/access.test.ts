@@ -65,6 +65,7 @@ const ROUTES: Record<string, Partial<Record<"GET" | "POST" | "PATCH" | "PUT" | "
   "query/footing": { POST: "viewer" },
   "query/proof": { POST: "viewer" },
   "query/rows": { POST: "viewer" },
+  "report/glance": { POST: "viewer" },
   "report/new": { POST: "analyst" },
   "report/pages": { POST: "viewer" },
   "report/pdf": { POST: "viewer" },
@@ -172,6 +173,7 @@ describe("a viewer", () => {
       ["/api/dashboards/export", { object: "freight-lodged", values: {}, name: "x", format: "pdf" }],
       ["/api/letters/page", { object: "statement-of-account", at: 0 }],
       ["/api/report/pages", { object: "freight-lodged", from: 1, to: 1 }],
+      ["/api/report/glance", { object: "freight-lodged" }],
       ["/api/dashboards/values", { dashboard: "freight-lodged", values: {} }],
     ];
     for (const [path, body] of others) expect([path, await app.status(path, post(body), "demo-jorn")]).toEqual([path, 404]);

@@ -2,6 +2,7 @@ import { execFileSync } from "node:child_process";
 import { readdirSync, readFileSync } from "node:fs";
 import { join } from "node:path";
 import { createCanvas, loadImage } from "@napi-rs/canvas";
+import Database from "better-sqlite3";
 import ExcelJS from "exceljs";
 import { unzipSync } from "fflate";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
@@ -10,9 +11,14 @@ import { type DashboardSpec, emptyDashboard } from "@/core/dashboard/spec";
 import { docOf, fieldOf, firstLetter } from "@/core/letter/spec";
 import { emptyPivot, newAxis } from "@/core/pivot/spec";
 import { emptyQuery } from "@/core/query/spec";
+import type { Page } from "@/core/report/page";
+import { firstReport } from "@/core/report/plan";
+import { newLevel } from "@/core/report/spec";
 import { type ScheduleMessage, type ScheduleSpec, scheduleSpecSchema } from "@/core/schedule/spec";
 import { readMessage } from "@/server/outbox/message";
 import { listOutbox, outboxPath } from "@/server/outbox/outbox";
+import { planOf } from "@/server/queries/service";
+import { reportJob } from "@/server/reports/service";
 import { Scheduler } from "@/server/scheduler/scheduler";
 import type { Workspace } from "@/server/workspace/workspace";
 import { makeDatabase, openLedger, temporaryFolder } from "../support/ledger";
@@ -187,6 +193,27 @@ describe("a dashboard on paper", () => {
     await run({ subject: { kind: "dashboard", id: "i" }, formats: ["pdf"] });
     const list = execFileSync("pdfimages", ["-list", "-"], { input: made("pdf"), encoding: "utf8" });
     expect(list).toMatch(/\b60 +20\b/);
+  });
+});
+
+describe("a report looked at before its pages are counted", () => {
+  it("has the rows of its first page, in the same words; only how many pages there are is left out", async () => {
+    const db = new Database(ws.database);
+    const insert = db.prepare("INSERT INTO sale VALUES (?, '2026-11-20', ?, ?)");
+    // The widest values come after all that a glance reads.
+    db.transaction(() => {
+      for (let i = 5; i <= 3000; i++) insert.run(i, i / 4, i > 2500 ? `a place of many words ${i}` : `place ${i % 7}`);
+    })();
+    db.close();
+    const plan = await planOf(ws, query, {});
+    const job = await reportJob(ws, { ...firstReport("q", "Sales", plan), levels: [newLevel("place")] });
+    const run = { database: ws.database, report: job };
+    const [first] = await ws.engine.run<"reportGlance">({ kind: "reportGlance", ...run }, { client: "test" });
+    const whole = await ws.engine.run<"reportPages">({ kind: "reportPages", ...run, from: 1, to: 1 }, { client: "test" });
+    const texts = (page: Page | undefined) => page?.items.flatMap((i) => (i.kind === "text" ? [i.text] : [])) ?? [];
+    expect(whole.outline.pages).toBeGreaterThan(40);
+    expect(texts(whole.pages[0]).length).toBeGreaterThan(60);
+    expect(texts(first)).toEqual(texts(whole.pages[0]).map((t) => t.replace(` of ${whole.outline.pages}`, "")));
   });
 });
 

@@ -35,8 +35,8 @@ const FOOT = 16;
  * Lays a report's rows out on pages, one page at a time, so that a report of any length takes the memory of a page.
  * No row is lost or stands twice; a heading is never the last thing on a page; a footing keeps a row with it.
  * @param rows cells in the order of the plan's columns, sorted by the groups
- * @param pageCount the number of pages for "page n of m"; null while it is being counted, when pages are left without their rows
- * @param firstDrawn the first page whose rows are drawn; those before it are only gone through
+ * @param pageCount the number of pages for "page n of m"; null while it is not known
+ * @param firstDrawn the first page whose rows are drawn; those before it are only gone through, as all are with Infinity
  * @returns the outline, after the last page
  */
 export function* layOutReport(
@@ -203,7 +203,7 @@ function* layOutPages(
       if (level === 0) outline.groups++;
     }
     y += LINE;
-    const drawn = pageCount !== null && page.number >= firstDrawn;
+    const drawn = page.number >= firstDrawn;
     columns.forEach((c, i) => {
       const cell = row[c.at] ?? null;
       if (drawn) putWritten(c, c.write(cell), "sans");

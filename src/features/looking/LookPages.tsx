@@ -5,6 +5,7 @@ import type { Page } from "@/core/report/page";
 import { Notice } from "@/ui/Notice";
 import { makeFile } from "../DeedsMenu";
 import { PageList, Pager } from "../reports/PagedView";
+import { useGlance } from "../reports/useGlance";
 import { useAnswer } from "../useAnswer";
 
 type Shown = { pages: Page[]; count: number };
@@ -22,8 +23,9 @@ const shownIn = (answer: Answer | null): Shown | null => answer && { pages: answ
 export function LookPages({ kind, id, name }: { kind: "report" | "letter"; id: string; name: string }) {
   const [at, setAt] = useState(0);
   const { path, body, print, noun } = KINDS[kind];
-  const { answer, failure } = useAnswer<Answer>(path, { object: id, ...body(at) }, 60);
+  const { answer, failure, running } = useAnswer<Answer>(path, { object: id, ...body(at) }, 60);
   const shown = shownIn(answer);
+  const glance = useGlance({ object: id }, kind === "report" && running && answer === null);
   return (
     <div className="flex h-full flex-col">
       <div className="flex flex-wrap items-center gap-3 px-8 py-4">
@@ -38,7 +40,7 @@ export function LookPages({ kind, id, name }: { kind: "report" | "letter"; id: s
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable by keyboard (WCAG 2.1.1) */}
       <section aria-label={`The ${noun}`} tabIndex={0} className="grid min-h-0 flex-1 content-start gap-5 overflow-auto bg-desk px-6 py-5">
         {failure && <Notice tone="wrong">{failure.message}</Notice>}
-        {shown && <PageList pages={shown.pages} />}
+        {shown ? <PageList pages={shown.pages} /> : glance && <PageList pages={[glance]} />}
       </section>
     </div>
   );

@@ -54,7 +54,8 @@ export function PivotPage({ saved, query, schema, today }: Props) {
   const table = useMemo(() => (inner.ok ? tableOfPlan(inner.value) : null), [inner]);
   // How groups are folded and shaded is seen to here; only what changes the figures is asked anew.
   const asked = useMemo(() => ({ ...settled, shut: [], heat: null, totals: { down: true, across: true } }), [settled]);
-  const { answer, failure, running } = useAnswer<Pivot>("/api/pivots", planned.ok ? { spec: asked, values: {} } : null, 120);
+  const question = planned.ok ? { spec: asked, values: {} } : null;
+  const { answer, asked: answered, failure, running } = useAnswer<Pivot, { spec: PivotSpec; values: object }>("/api/pivots", question, 120);
   const problems = planned.ok ? (failure?.body.problems ?? []) : planned.problems;
 
   const alter = (next: PivotSpec) => {
@@ -62,15 +63,12 @@ export function PivotPage({ saved, query, schema, today }: Props) {
     change(next);
   };
   const plan = planned.ok ? planned.value : null;
-  const shown =
-    answer &&
-    plan &&
-    answer.figures.length === settled.figures.length &&
-    answer.axes.down.length === settled.down.length &&
-    answer.axes.across.length === settled.across.length;
+  // The last answer stays, as it was asked for, until the next is there.
+  const { shut, heat, totals } = settled;
+  const shown = useMemo(() => answered && plan && { ...answered.spec, shut, heat, totals }, [answered, plan, shut, heat, totals]);
 
   function open(line: Line, column: PivotColumn): void {
-    if (!answer || !plan) return;
+    if (!answer || !plan || running) return;
     const figure = answer.figures[column.figure];
     if (!figure) return;
     const raw = answer.cells[column.figure]?.[line.heading * answer.across.length + column.heading] ?? null;
@@ -147,15 +145,15 @@ export function PivotPage({ saved, query, schema, today }: Props) {
               name={stored.name}
               back={() => setCell(null)}
             />
-          ) : shown ? (
+          ) : answer && shown ? (
             <>
-              <PivotGrid pivot={answer} spec={settled} label={stored.name} onOpen={open} onToggle={(path) => change(toggleShut(spec, path))} />
+              <PivotGrid pivot={answer} spec={shown} label={stored.name} onOpen={open} onToggle={(path) => change(toggleShut(spec, path))} />
               <div className="-mx-5 flex h-9 shrink-0 items-center justify-between gap-4 border-t border-rule px-5 text-small text-soft">
                 <span>
                   {running ? "Counting…" : counted(answer.proof.rows.query, "row", locale)} · {counted(answer.down.length - 1, "heading", locale)} down ·{" "}
                   {answer.across.length - 1} across
                 </span>
-                <HeatLegend pivot={answer} spec={settled} />
+                <HeatLegend pivot={answer} spec={shown} />
                 <span className="max-lg:hidden">double-click a figure, or press Enter, for the rows behind it</span>
               </div>
             </>
@@ -167,7 +165,7 @@ export function PivotPage({ saved, query, schema, today }: Props) {
         </section>
         <Margin
           parts={[
-            { name: "Proof", content: <PivotProof pivot={shown ? answer : null} spec={settled} onEmpties={openEmpties} /> },
+            { name: "Proof", content: <PivotProof pivot={shown ? answer : null} spec={shown ?? settled} onEmpties={openEmpties} /> },
             {
               name: "Settings",
               content: (

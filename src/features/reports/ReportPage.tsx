@@ -20,6 +20,7 @@ import { UndoButtons } from "../UndoButtons";
 import { useSavedObject } from "../useSavedObject";
 import { PageView } from "./PageView";
 import { type Closing, ColumnsPanel, GroupPanel, PagePanel } from "./panels";
+import { useGlance } from "./useGlance";
 
 export type ReportColumn = Pick<PlanColumn, "id" | "heading" | "type" | "format">;
 type Laid = {
@@ -39,6 +40,7 @@ export function ReportPage({ saved, queries, closings }: Props) {
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
   const { stored, changed: saves, save, remove, renamed } = useSavedObject("report", "/reports", saved, spec);
   const [laid, setLaid] = useState<Laid | null>(null);
+  const [running, setRunning] = useState(true);
   const [at, setAt] = useState(1);
   const [failure, setFailure] = useState("");
   const [printing, setPrinting] = useState(false);
@@ -48,14 +50,20 @@ export function ReportPage({ saved, queries, closings }: Props) {
 
   useEffect(() => {
     const abort = new AbortController();
+    setRunning(true);
     const timer = setTimeout(() => {
       ask<Laid>("/api/report/pages", { spec: JSON.parse(key), from: at, to: at }, { signal: abort.signal }).then(
         (answer) => {
           if (answer.outline.pages < at) return setAt(answer.outline.pages);
           setLaid(answer);
           setFailure("");
+          setRunning(false);
         },
-        (error) => isAbort(error) || setFailure(sentenceOf(error)),
+        (error) => {
+          if (isAbort(error)) return;
+          setFailure(sentenceOf(error));
+          setRunning(false);
+        },
       );
     }, 120);
     return () => {
@@ -75,7 +83,8 @@ export function ReportPage({ saved, queries, closings }: Props) {
     );
     setPrinting(false);
   }
-  const page = laid?.pages[0];
+  const glance = useGlance({ spec }, running && at === 1);
+  const page = glance ?? laid?.pages[0];
   const entries = laid?.outline.entries.slice(0, MOST_ENTRIES) ?? [];
   const panel = { spec, change, columns: laid?.columns ?? [] };
   return (
@@ -109,7 +118,8 @@ export function ReportPage({ saved, queries, closings }: Props) {
         <div className="flex flex-wrap items-center gap-x-3 gap-y-2 px-5 pt-4 pb-3">
           <SavedName id={stored.id} name={stored.name} revision={stored.revision} onSaved={renamed} />
           <span className="text-small text-soft" data-testid="page-count">
-            page {at} of {pages}
+            page {at}
+            {glance ? ", counting the others…" : ` of ${pages}`}
           </span>
           <span className="ml-auto flex flex-wrap items-center gap-2">
             <UndoButtons {...{ undo, redo, canUndo, canRedo }} />

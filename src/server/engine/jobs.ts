@@ -59,6 +59,7 @@ export type Job =
   | { kind: "importFile"; path: string; spec: ImportSpec; into: { kind: "table"; database: string; entry: NewEntry } | { kind: "stage"; path: string } }
   | { kind: "journal"; database: string }
   | { kind: "reportPages"; database: string; report: ReportJob; from: number; to: number }
+  | { kind: "reportGlance"; database: string; report: ReportJob }
   | { kind: "reportPdf"; database: string; report: ReportJob; path: string };
 
 /** A report to lay out: its plan with parameters bound, and what is printed around the rows. */
@@ -128,6 +129,7 @@ export type JobResult = {
   linkEvidence: LinkEvidence;
   scanFile: { format: FileFormat; sheets: string[]; scan: Scan };
   importFile: Imported;
+  reportGlance: Page[];
   reportPages: { pages: Page[]; outline: ReportOutline };
   reportPdf: FileResult & { pages: number };
 };

@@ -47,7 +47,8 @@ const handlers: { [K in Job["kind"]]: (job: Extract<Job, { kind: K }>) => JobRes
   },
   importFile: async (job) => (await import("@/server/import/run")).importFile(job.path, job.spec, job.into, progress),
   // Fonts and the PDF writer are read when first needed: a process must be up in a moment.
-  reportPages: async (job) => (await import("@/server/export/reportPdf")).layOutReportPages(connection(job.database), job.report, job.from, job.to),
+  reportPages: async (job) => (await import("@/server/reports/pages")).layOutReportPages(connection(job.database), job.report, job.from, job.to),
+  reportGlance: async (job) => (await import("@/server/reports/pages")).glanceAtReport(connection(job.database), job.report),
   reportPdf: async (job) => (await import("@/server/export/reportPdf")).exportReportPdf(connection(job.database), job.report, job.path),
 };
 
