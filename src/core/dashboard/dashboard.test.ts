@@ -7,7 +7,7 @@ import { resolveQuery } from "../query/resolve";
 import { emptyQuery, type QuerySpec } from "../query/spec";
 import { addFilter, addTile, fillText, joinTiles, nudgeTile, removeTile } from "./edit";
 import { filteredQuery, relativeText, walkTo } from "./filters";
-import { type DashboardSpec, emptyDashboard, type FilterValue, type PlainTile } from "./spec";
+import { type DashboardSpec, dashboardSpecSchema, emptyDashboard, type FilterValue, type PlainTile, plainTiles } from "./spec";
 
 const locale = { locale: "en-GB", zone: "UTC" };
 const viewing = { person: "Ines Ravn", today: "2026-11-23" };
@@ -93,6 +93,34 @@ describe("arranging", () => {
         }
         expect(spec.wide.length).toBe(5);
       }),
+    );
+  });
+  it("keeps a place for every tile and a tile for every place, whatever is added, joined and taken off", () => {
+    const step = fc.record({ do: fc.constantFrom("add", "add", "remove", "join", "filter", "nudge"), n: fc.nat(20), m: fc.nat(20) });
+    fc.assert(
+      fc.property(fc.array(step, { minLength: 8, maxLength: 40, size: "max" }), (steps) => {
+        let spec = emptyDashboard();
+        for (const { do: what, n, m } of steps) {
+          const at = (k: number) => spec.tiles[k % Math.max(1, spec.tiles.length)]?.id ?? "";
+          if (what === "add" && spec.tiles.length < 8) spec = addTile(spec, table(n % 2 === 0 ? "stamps" : "yards"), sampleSchema, queryOf);
+          if (what === "remove") spec = removeTile(spec, at(n));
+          if (what === "join") spec = joinTiles(spec, at(n), at(m));
+          if (what === "filter" && spec.filters.length < 3) spec = onYard(spec, "name", null);
+          if (what === "nudge") spec = nudgeTile(spec, at(n), { x: m - 10, w: (m % 3) - 1 });
+          const places = spec.tiles.map((t) => t.id).sort();
+          const all = plainTiles(spec).map((t) => t.id);
+          expect(dashboardSpecSchema.safeParse(JSON.parse(JSON.stringify(spec))).success, what).toBe(true);
+          expect(spec.wide.map((p) => p.tile).sort()).toEqual(places);
+          expect([...spec.narrow].sort()).toEqual(places);
+          expect(new Set([...all, ...places, ...spec.filters.map((f) => f.id)]).size).toBe(
+            new Set(all).size + places.filter((p) => !all.includes(p)).length + spec.filters.length,
+          );
+          for (const filter of spec.filters) expect(Object.keys(filter.meets).sort()).toEqual([...all].sort());
+          for (const a of spec.wide)
+            for (const b of spec.wide) if (a !== b) expect(a.x < b.x + b.w && b.x < a.x + a.w && a.y < b.y + b.h && b.y < a.y + a.h, what).toBe(false);
+        }
+      }),
+      { seed: 20261124, numRuns: 100 },
     );
   });
   it("joins tiles into a switch and takes everything of a tile away with it", () => {

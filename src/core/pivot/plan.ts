@@ -24,6 +24,8 @@ export const ROW_COUNT = "row count";
 export function planPivot(spec: PivotSpec, inner: Plan, context: RunContext): Checked<PivotPlan> {
   const problems: Problem[] = [];
   if (spec.figures.length === 0) problems.push(problem("pivotEmpty", ["figures"]));
+  // Of nothing on its shelves no more is to be said.
+  if (spec.figures.length + spec.down.length + spec.across.length === 0) return { ok: false, problems };
   const resolved = resolveOver(asQuery(spec), inner, context);
   if (!resolved.ok) return { ok: false, problems: [...problems, ...resolved.problems.map((p) => ({ ...p, path: ownPath(p.path, spec) }))] };
   const { columns } = resolved.value;

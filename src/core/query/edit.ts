@@ -1,7 +1,7 @@
 import type { Schema, Step } from "../schema/schema";
 import { findColumn, findTable, stepsFrom } from "../schema/schema";
 import { isDated, isNumber, type ValueType } from "../types/valueType";
-import { firstFigure } from "./aggregates";
+import { AGGREGATES, firstFigure } from "./aggregates";
 import { conditionOperands, operandsOf } from "./operands";
 import { operatorsFor, valuesNeeded } from "./operators";
 import type { Condition, Join, Operand, OperatorName, QueryColumn, QuerySpec } from "./spec";
@@ -148,7 +148,12 @@ export function removeJoin(spec: QuerySpec, id: string): QuerySpec {
   const gone = new Set([id]);
   for (const join of spec.joins) if (gone.has(join.from)) gone.add(join.id);
   const stays = (operand: Operand | null) => !columnsIn(operand).some((join) => gone.has(join));
-  const columns = spec.columns.filter((c) => stays(c.value));
+  // A list goes on without its order; which row is first or last cannot be told without it.
+  const columns = spec.columns.flatMap((c): QueryColumn[] => {
+    if (!stays(c.value)) return [];
+    if (!c.by || stays(c.by)) return [c];
+    return c.figure && AGGREGATES[c.figure].order === "needed" ? [] : [{ ...c, by: undefined }];
+  });
   return {
     ...spec,
     joins: spec.joins.filter((j) => !gone.has(j.id)),

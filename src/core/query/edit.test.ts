@@ -1,0 +1,137 @@
+import fc from "fast-check";
+import { describe, expect, it } from "vitest";
+import { sampleSchema } from "../../../test/support/sample";
+import { briefText, queryBrief } from "../brief/brief";
+import { findTable, type Step, stepsFrom } from "../schema/schema";
+import { AGGREGATES, type AggregateName, firstFigure } from "./aggregates";
+import * as edit from "./edit";
+import { OPERATORS, operatorsFor } from "./operators";
+import { resolveQuery } from "./resolve";
+import { emptyQuery, type Operand, type QuerySpec, querySpecSchema } from "./spec";
+
+/*
+ * A person at work, by chance: whatever is done to a description in whatever order, it names nothing that is not there,
+ * and all that stands in its way is what the person has still to fill in.
+ */
+
+const locale = { locale: "en-GB", zone: "UTC" };
+const walks: { steps: Step[]; table: string }[] = [
+  { steps: [], table: "crate" },
+  ...stepsFrom(sampleSchema, "crate").flatMap(({ step, far }) => [
+    { steps: [step], table: far.table },
+    ...stepsFrom(sampleSchema, far.table).map((next) => ({ steps: [step, next.step], table: next.far.table })),
+  ]),
+];
+
+type Doing = { do: string; walk: number; column: number; n: number; m: number };
+const doing: fc.Arbitrary<Doing> = fc.record({
+  do: fc.constantFrom(
+    "tick",
+    "tick",
+    "tick",
+    "condition",
+    "operator",
+    "otherField",
+    "uncondition",
+    "sort",
+    "move",
+    "remove",
+    "unjoin",
+    "only",
+    "group",
+    "ungroup",
+    "figure",
+  ),
+  walk: fc.nat(walks.length - 1),
+  column: fc.nat(20),
+  n: fc.nat(20),
+  m: fc.nat(20),
+});
+const pick = <T>(list: readonly T[], n: number): T | undefined => list[n % Math.max(1, list.length)];
+
+function done(spec: QuerySpec, { do: what, walk, column: at, n, m }: Doing): QuerySpec {
+  const { steps, table } = walks[walk] as (typeof walks)[number];
+  const name = pick(findTable(sampleSchema, table)?.columns ?? [], at)?.name ?? "";
+  const brought = edit.bring(spec, steps);
+  const field: Operand = { kind: "field", join: brought.join, column: name };
+  const column = pick(spec.columns, n);
+  const condition = pick(spec.conditions, n);
+  const typeOf = (operand: Operand | null | undefined) => (operand ? edit.operandTypeIn(spec, sampleSchema, operand) : undefined);
+  switch (what) {
+    case "tick":
+      return edit.toggleColumn(spec, sampleSchema, steps, name);
+    case "condition":
+      return edit.addCondition(brought.spec, sampleSchema, field).spec;
+    case "operator": {
+      const operator = pick(operatorsFor(typeOf(condition?.left) ?? { kind: "text" }), m);
+      return condition && operator ? edit.changeOperator(spec, condition.id, operator) : spec;
+    }
+    case "otherField":
+      return condition ? edit.changeConditionField(brought.spec, sampleSchema, condition.id, field) : spec;
+    case "uncondition":
+      return condition ? edit.removeCondition(spec, condition.id) : spec;
+    case "sort":
+      return column ? edit.sortBy(spec, column.id) : spec;
+    case "move":
+      return column ? edit.moveColumn(spec, column.id, m % 2 === 0 ? 1 : -1) : spec;
+    case "remove":
+      return column ? edit.removeColumns(spec, [column.id]) : spec;
+    case "unjoin": {
+      const join = pick(spec.joins, n);
+      return join ? edit.removeJoin(spec, join.id) : spec;
+    }
+    case "only": {
+      const join = pick(spec.joins, n);
+      return join ? edit.setUnmatched(spec, join.id, m % 2 === 0 ? "only" : "keep") : spec;
+    }
+    case "group":
+      return edit.groupBy(brought.spec, sampleSchema, field);
+    case "ungroup":
+      return spec.grouped ? edit.ungroup(spec) : spec;
+    case "figure": {
+      const type = typeOf(column?.value);
+      if (!spec.grouped || !column || !type) return spec;
+      const figures = (Object.keys(AGGREGATES) as AggregateName[]).filter((f) => AGGREGATES[f].takes(type));
+      const figure = pick(figures, m) ?? firstFigure(type);
+      // The order of a first, a last or a list may be another table's.
+      return edit.changeColumn(brought.spec, column.id, { figure, ...(AGGREGATES[figure].order ? { by: field } : {}) });
+    }
+    default:
+      return spec;
+  }
+}
+
+/** What the person has still to do themselves. */
+const OWN = new Set(["noColumns", "valueMissing"]);
+
+describe("a query changed by chance", () => {
+  it("is a description at each step, names nothing that is gone, and is said in a sentence", () => {
+    const first: QuerySpec = { ...emptyQuery("crate"), columns: edit.firstColumns(sampleSchema, "crate") };
+    expect(walks.length).toBeGreaterThan(2);
+    fc.assert(
+      fc.property(fc.array(doing, { minLength: 10, maxLength: 60, size: "max" }), (steps) => {
+        let spec = first;
+        for (const step of steps) {
+          spec = done(spec, step);
+          expect(querySpecSchema.safeParse(JSON.parse(JSON.stringify(spec))).success, step.do).toBe(true);
+          const ids = [...spec.joins, ...spec.columns, ...spec.conditions].map((p) => p.id);
+          expect(new Set(ids).size, step.do).toBe(ids.length);
+          const resolved = resolveQuery(spec, sampleSchema, { today: "2026-11-24", values: {} });
+          const problems = resolved.ok ? [] : resolved.problems.filter((p) => !OWN.has(p.code));
+          expect(problems, `after ${step.do}: ${JSON.stringify(spec)}`).toEqual([]);
+          expect(briefText(queryBrief(spec, sampleSchema, locale))).not.toMatch(/undefined|that is gone/);
+        }
+      }),
+      { seed: 20261124, numRuns: 300 },
+    );
+  });
+
+  it("asks for as many values as its comparison needs", () => {
+    const { spec, id } = edit.addCondition(emptyQuery("crate"), sampleSchema, { kind: "field", join: "", column: "price" });
+    for (const operator of operatorsFor({ kind: "decimal", scale: 2 })) {
+      const { values } = OPERATORS[operator];
+      const [condition] = edit.changeOperator(spec, id, operator).conditions;
+      expect([operator, condition?.values.length]).toEqual([operator, values === "many" ? 1 : values]);
+    }
+  });
+});
