@@ -22,9 +22,8 @@ export const DeedsMenu = ({ deeds }: { deeds: Deed[] }) => (
   </Menu>
 );
 
-/** Has the server make a file, and says that it is made or why it is not. */
-export const makeFile = (path: string, body: object, format: string): void =>
-  void download(path, { ...body, format }).then(
-    () => toast(`The ${format.toUpperCase()} file is made.`),
-    (error) => toast.error(sentenceOf(error)),
-  );
+/** Has the server make a file, and says that it is being made, that it is made, or why it is not. */
+export function makeFile(path: string, body: object, format: string): void {
+  const file = `The ${format.toUpperCase()} file`;
+  toast.promise(download(path, { ...body, format }), { loading: `${file} is being made…`, success: `${file} is made.`, error: sentenceOf });
+}

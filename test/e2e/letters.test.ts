@@ -85,7 +85,7 @@ describe("letters", () => {
     await desk.reads("svg[data-page]", `Your trade is ${first?.[1]}.`);
     await desk.click("Next letter");
     await desk.reads("svg[data-page]", `Your trade is ${second?.[1]}.`);
-    await desk.reads("[data-testid=letter-place]", "letter 2 of 37");
+    await desk.reads("nav[aria-label=letters]", "letter 2 of 37");
     await desk.click("Write");
     // A passage whose condition names a column that is not there.
     await desk.page.waitForSelector('[role=textbox][aria-label="Text"]');

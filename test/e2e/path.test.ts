@@ -83,7 +83,7 @@ describe("from a table to a printed report that sends itself", () => {
   it("lays the demo's statement out, prints it and runs its schedule into the outbox", async () => {
     const [[count, cents] = []] = app.sql(SUM) as [number, number][];
     const desk = await app.page("/reports/freight-statement");
-    await desk.reads("[data-testid=page-count]", /page 1 of \d+/);
+    await desk.reads("nav[aria-label=pages]", /page 1 of \d+/);
     await desk.click("Page", "[role=tab]");
     await desk.type("start", FROM);
     await desk.type("end", TO);

@@ -145,7 +145,7 @@ describe("a pivot in a report", () => {
     await desk.page.waitForSelector("svg[data-page]");
     await desk.click("Freight by island and quarter", "nav[aria-label=Contents] button");
     await desk.reads("svg[data-page]", /Q4 2025 .*Skarrow 46,115\.99/);
-    const counted = await desk.text("[data-testid=page-count]");
+    const counted = await desk.text("nav[aria-label=pages]");
     const [, at, of] = /page (\d+) of (\d+)/.exec(counted) ?? [];
     expect(Number(of) - Number(at)).toBe(1);
     await desk.reads("svg[data-page]", `page ${at} of ${of}`);

@@ -18,7 +18,7 @@ import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
 import { useUndo } from "@/ui/useUndo";
 import { makeFile } from "../DeedsMenu";
-import { PageView } from "../reports/PageView";
+import { PageList, PagesDesk } from "../reports/PagedView";
 import { SavedHeader } from "../SavedHeader";
 import { useLocale } from "../shell/Shell";
 import { useAnswer } from "../useAnswer";
@@ -149,19 +149,6 @@ export function LetterPage({ saved, query, schema, today }: Props) {
                 { words: "Open its query", act: () => window.open(`/queries/${query.id}`, "_self") },
               ]}
             >
-              {looking && count !== undefined && (
-                <>
-                  <button type="button" className="button" aria-label="Letter before" disabled={at === 0} onClick={() => setAt(at - 1)}>
-                    ‹
-                  </button>
-                  <span className="text-small text-soft" data-testid="letter-place">
-                    letter {writeCount(Math.min(at + 1, count), locale)} of {writeCount(count, locale)}
-                  </span>
-                  <button type="button" className="button" aria-label="Next letter" disabled={at + 1 >= count} onClick={() => setAt(at + 1)}>
-                    ›
-                  </button>
-                </>
-              )}
               <button type="button" className="button" aria-pressed={looking} onClick={() => setLooking(!looking)}>
                 {looking ? "Write" : "Look at the letters"}
               </button>
@@ -177,14 +164,11 @@ export function LetterPage({ saved, query, schema, today }: Props) {
             </div>
           )}
           {looking ? (
-            // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable by keyboard (WCAG 2.1.1)
-            <section aria-label="The letter" tabIndex={0} className="grid min-h-0 flex-1 content-start gap-5 overflow-auto bg-desk px-6 py-5">
-              {letter?.pages.map((page) => (
-                <PageView key={page.number} page={page} />
-              ))}
+            <PagesDesk label="The letter" turn={count ? { noun: "letter", at, count, go: setAt } : null}>
+              {letter && <PageList pages={letter.pages} />}
               {letter?.count === 0 && <Notice tone="look">The query gives no row, so there is no letter. Look at its conditions and parameters.</Notice>}
               {!letter && !failure && planned.ok && <p className="text-center text-soft">Laying out…</p>}
-            </section>
+            </PagesDesk>
           ) : (
             <div className="min-h-0 flex-1">
               <LetterEditor

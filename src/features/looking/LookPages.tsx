@@ -4,7 +4,7 @@ import { useState } from "react";
 import type { Page } from "@/core/report/page";
 import { Notice } from "@/ui/Notice";
 import { makeFile } from "../DeedsMenu";
-import { PageList, Pager } from "../reports/PagedView";
+import { PageList, PagesDesk } from "../reports/PagedView";
 import { useGlance } from "../reports/useGlance";
 import { useAnswer } from "../useAnswer";
 
@@ -31,17 +31,15 @@ export function LookPages({ kind, id, name }: { kind: "report" | "letter"; id: s
       <div className="flex flex-wrap items-center gap-3 px-8 py-4">
         <h1 className="font-serif text-title font-semibold">{name}</h1>
         <span className="ml-auto flex flex-wrap gap-3">
-          {shown && <Pager noun={noun} at={at} count={shown.count} go={setAt} />}
           <button type="button" className="button-primary" disabled={!shown} onClick={() => makeFile(print, { object: id, name }, "pdf")}>
-            Save PDF
+            Print to PDF
           </button>
         </span>
       </div>
-      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable by keyboard (WCAG 2.1.1) */}
-      <section aria-label={`The ${noun}`} tabIndex={0} className="grid min-h-0 flex-1 content-start gap-5 overflow-auto bg-desk px-6 py-5">
+      <PagesDesk label={`The ${noun}`} turn={shown || glance ? { noun, at, count: shown?.count ?? null, go: setAt } : null}>
         {failure && <Notice tone="wrong">{failure.message}</Notice>}
         {shown ? <PageList pages={shown.pages} /> : glance && <PageList pages={[glance]} />}
-      </section>
+      </PagesDesk>
     </div>
   );
 }

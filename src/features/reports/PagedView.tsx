@@ -1,13 +1,15 @@
 "use client";
 
+import type { ReactNode, Ref } from "react";
 import type { Page } from "@/core/report/page";
 import { writeCount } from "@/core/types/format";
 import { useLocale } from "../shell/Shell";
 import { PageView } from "./PageView";
 
-type Turn = { noun: string; at: number; count: number; go: (at: number) => void };
+/** `at` is counted from 0; `count` is null while it is not known. */
+type Turn = { noun: string; at: number; count: number | null; go: (at: number) => void };
 
-/** The way from one to the next of so many: pages, or letters. @param at counted from 0 */
+/** The way from one to the next of so many: pages, or letters. */
 export function Pager({ noun, at, count, go }: Turn) {
   const locale = useLocale();
   return (
@@ -16,12 +18,30 @@ export function Pager({ noun, at, count, go }: Turn) {
         ‹
       </button>
       <span className="text-small text-soft">
-        {noun} {writeCount(Math.min(at + 1, count), locale)} of {writeCount(count, locale)}
+        {count === null
+          ? `${noun} ${writeCount(at + 1, locale)}, counting the others…`
+          : `${noun} ${writeCount(Math.min(at + 1, count), locale)} of ${writeCount(count, locale)}`}
       </span>
-      <button type="button" className="button" aria-label={`Next ${noun}`} disabled={at + 1 >= count} onClick={() => go(at + 1)}>
+      <button type="button" className="button" aria-label={`Next ${noun}`} disabled={count === null || at + 1 >= count} onClick={() => go(at + 1)}>
         ›
       </button>
     </nav>
+  );
+}
+
+/** Pages as they lie on the desk, with the way from one to the next over them. */
+export function PagesDesk({ label, turn, children, ref }: { label: string; turn: Turn | null; children: ReactNode; ref?: Ref<HTMLElement> }) {
+  return (
+    <section
+      ref={ref}
+      aria-label={label}
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable by keyboard (WCAG 2.1.1)
+      tabIndex={0}
+      className="grid min-h-0 flex-1 content-start gap-5 overflow-auto bg-desk px-6 pb-5"
+    >
+      <div className="sticky top-0 z-10 -mb-3 flex justify-center bg-desk py-2">{turn && <Pager {...turn} />}</div>
+      {children}
+    </section>
   );
 }
 

@@ -1,8 +1,7 @@
 "use client";
 
-import Link from "next/link";
+import { useRouter } from "next/navigation";
 import { useEffect, useMemo, useRef, useState } from "react";
-import { toast } from "sonner";
 import type { PlanColumn, PlanParameter } from "@/core/query/plan";
 import type { ReportOutline } from "@/core/report/layOut";
 import type { Page } from "@/core/report/page";
@@ -13,11 +12,12 @@ import type { FootingCheck } from "@/server/reports/service";
 import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
 import { useUndo } from "@/ui/useUndo";
-import { ask, download, isAbort, sentenceOf } from "../ask";
-import { SavedName } from "../SavedName";
+import { ask, isAbort, sentenceOf } from "../ask";
+import { makeFile } from "../DeedsMenu";
+import { SavedHeader } from "../SavedHeader";
 import { useLocale } from "../shell/Shell";
-import { UndoButtons } from "../UndoButtons";
 import { useSavedObject } from "../useSavedObject";
+import { PagesDesk } from "./PagedView";
 import { PageView } from "./PageView";
 import { type Closing, ColumnsPanel, GroupPanel, PagePanel } from "./panels";
 import { useGlance } from "./useGlance";
@@ -37,14 +37,15 @@ const MOST_ENTRIES = 600;
 /** The page of one report: contents on the left, the page itself, its settings and proof in the margin. */
 export function ReportPage({ saved, queries, closings }: Props) {
   const locale = useLocale();
+  const router = useRouter();
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
-  const { stored, changed: saves, save, remove, renamed } = useSavedObject("report", "/reports", saved, spec);
+  const object = useSavedObject("report", "/reports", saved, spec);
+  const { stored } = object;
   const [laid, setLaid] = useState<Laid | null>(null);
   const [running, setRunning] = useState(true);
   const [at, setAt] = useState(1);
   const [failure, setFailure] = useState("");
-  const [printing, setPrinting] = useState(false);
-  const desk = useRef<HTMLDivElement>(null);
+  const desk = useRef<HTMLElement>(null);
   const key = useMemo(() => JSON.stringify(spec), [spec]);
   const pages = laid?.outline.pages ?? 1;
 
@@ -75,14 +76,6 @@ export function ReportPage({ saved, queries, closings }: Props) {
     desk.current?.scrollTo({ top: 0 });
   }, [at]);
 
-  async function print(): Promise<void> {
-    setPrinting(true);
-    await download("/api/report/pdf", { spec, name: spec.title || stored.name }).then(
-      () => toast("The PDF is made."),
-      (error) => toast.error(sentenceOf(error)),
-    );
-    setPrinting(false);
-  }
   const glance = useGlance({ spec }, running && at === 1);
   const page = glance ?? laid?.pages[0];
   const entries = laid?.outline.entries.slice(0, MOST_ENTRIES) ?? [];
@@ -115,41 +108,29 @@ export function ReportPage({ saved, queries, closings }: Props) {
         )}
       </nav>
       <section className="flex min-w-0 flex-1 flex-col">
-        <div className="flex flex-wrap items-center gap-x-3 gap-y-2 px-5 pt-4 pb-3">
-          <SavedName id={stored.id} name={stored.name} revision={stored.revision} onSaved={renamed} />
-          <span className="text-small text-soft" data-testid="page-count">
-            page {at}
-            {glance ? ", counting the others…" : ` of ${pages}`}
-          </span>
-          <span className="ml-auto flex flex-wrap items-center gap-2">
-            <UndoButtons {...{ undo, redo, canUndo, canRedo }} />
-            <button type="button" className="button" aria-label="Page before" disabled={at <= 1} onClick={() => setAt(at - 1)}>
-              ‹
-            </button>
-            <button type="button" className="button" aria-label="Next page" disabled={at >= pages} onClick={() => setAt(at + 1)}>
-              ›
-            </button>
-            <button type="button" className="button" disabled={!saves} onClick={save}>
-              Save
-            </button>
-            <Link className="button" href={`/schedules?new=1&report=${stored.id}`}>
-              Schedule…
-            </Link>
-            <button type="button" className="button-primary" disabled={printing || !laid} onClick={print}>
-              {printing ? "Printing…" : "Save PDF"}
-            </button>
-          </span>
+        <div className="px-5 pt-4 pb-3">
+          <SavedHeader
+            object={object}
+            history={{ undo, redo, canUndo, canRedo }}
+            deeds={[
+              {
+                words: "Print to PDF",
+                disabled: !laid,
+                act: () => makeFile("/api/report/pdf", { spec, name: spec.title || stored.name }, "pdf"),
+              },
+              { words: "Schedule…", act: () => router.push(`/schedules?new=1&report=${stored.id}`) },
+            ]}
+          />
         </div>
-        {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable by keyboard (WCAG 2.1.1) */}
-        <section ref={desk} aria-label="The page" tabIndex={0} className="min-h-0 flex-1 overflow-auto bg-desk px-6 py-5">
+        <PagesDesk label="The page" ref={desk} turn={page ? { noun: "page", at: at - 1, count: glance ? null : pages, go: (to) => setAt(to + 1) } : null}>
           {failure && (
-            <div className="mx-auto mb-4 max-w-xl">
+            <div className="mx-auto max-w-xl">
               <Notice tone="wrong">{failure}</Notice>
             </div>
           )}
           {page && <PageView page={page} />}
           {!page && !failure && <p className="text-center text-soft">Laying out…</p>}
-        </section>
+        </PagesDesk>
       </section>
       <Margin
         parts={[
@@ -163,7 +144,7 @@ export function ReportPage({ saved, queries, closings }: Props) {
             ),
           },
           { name: "Columns", content: <ColumnsPanel {...panel} /> },
-          { name: "Page", content: <PagePanel {...panel} queries={queries} closings={closings} parameters={laid?.parameters ?? []} remove={remove} /> },
+          { name: "Page", content: <PagePanel {...panel} queries={queries} closings={closings} parameters={laid?.parameters ?? []} /> },
           { name: "Proof", content: laid ? <ReportProof laid={laid} /> : <p className="text-soft">The proof appears when the report is laid out.</p> },
         ]}
       />

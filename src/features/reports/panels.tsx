@@ -201,8 +201,7 @@ export function PagePanel({
   queries,
   closings,
   parameters,
-  remove,
-}: Props & { queries: { id: string; name: string }[]; closings: Closing[]; parameters: PlanParameter[]; remove: () => void }) {
+}: Props & { queries: { id: string; name: string }[]; closings: Closing[]; parameters: PlanParameter[] }) {
   const page = (next: Partial<ReportSpec["page"]>) => change({ ...spec, page: { ...spec.page, ...next } });
   return (
     <div className="grid gap-1">
@@ -256,9 +255,6 @@ export function PagePanel({
       <div className="pt-4">
         <BoundParameters parameters={parameters} bound={spec.parameters} change={(bound) => change({ ...spec, parameters: bound })} />
       </div>
-      <button type="button" className="mt-5 justify-self-start font-semibold text-vermilion hover:underline" onClick={remove}>
-        Delete this report
-      </button>
     </div>
   );
 }
