@@ -30,7 +30,7 @@ export const sampleSchema: Schema = {
       key: ["id"],
       rows: 0,
       columns: [
-        column("id", whole),
+        { ...column("id", whole), nullable: false, filled: "number" },
         column("yard_id", whole),
         column("mark", text),
         column("day", date),

@@ -186,13 +186,14 @@ const IN_SIGHT = "rows in sight";
 const orderExprs = (plan: Plan): (Expr | null)[] => [...plan.order.map((o) => plan.columns.find((c) => c.id === o.column)?.expr ?? null), ...plan.tieBreak];
 
 /**
- * Whether the rows of a window can be found before its rollups are worked out, so that these count only what is in
- * sight: each row of the source stands once, and some rollup decides neither which rows there are nor their order.
+ * Whether the rows of a window are found before what is brought to them: then no table is looked into for rows that are
+ * passed over, and rollups count only what is in sight. Each row of the source has to stand once. It is worth it where
+ * some table is brought that decides neither which rows there are nor their order, or where numbers can be sorted for rows.
  */
 function findsRowsFirst(plan: Plan): boolean {
   if (plan.grouped || plan.joins.some((j) => j.leadsTo === "many")) return false;
   const first = neededJoins(plan, orderExprs(plan));
-  return plan.joins.some((j) => j.rollup && !j.rollup.pairs && j.from === plan.source.alias && !first.includes(j));
+  return plan.joins.some((j) => !first.includes(j)) || (plan.order.length > 0 && numberedKey(plan.source) !== null);
 }
 
 /** The rows of a sheet: all of them, or the window that starts after `offset` rows. */
@@ -226,11 +227,25 @@ export function compileRows(plan: Plan, dialect: Dialect, window?: { offset: num
   return { ...writer.sql(text), columns };
 }
 
+/**
+ * The number by which each row of a source's table is known, which is never empty: sorting numbers alone is a quarter of
+ * the work of sorting whole rows.
+ */
+function numberedKey({ query, table }: Plan["source"]): string | null {
+  const [key, ...more] = table.key;
+  const numbered = table.columns.some((c) => c.name === key && c.filled === "number");
+  return key !== undefined && more.length === 0 && numbered && !query && !table.rules ? key : null;
+}
+
 /** The source's rows in a window, by the query's own conditions and order; what follows reads them in place of the source. */
 function rowsInSight(plan: Plan, writer: SqlWriter, window: { offset: number; rows: number }): string {
+  const { alias } = plan.source;
+  const key = numberedKey(plan.source);
   const body = writer.from(plan, neededJoins(plan, orderExprs(plan))) + writer.where(plan.conditions);
-  const rows = [`SELECT ${quoted(plan.source.alias)}.*`, body, orderSql(plan, writer), limitSql(plan.limit, window)].filter(Boolean).join("\n");
-  writer.inSight = plan.source.alias;
+  const found = [`SELECT ${quoted(alias)}.${key === null ? "*" : quoted(key)}`, body, orderSql(plan, writer), limitSql(plan.limit, window)];
+  const inner = found.filter(Boolean).join("\n");
+  const rows = key === null ? inner : `SELECT ${quoted(alias)}.*\n${writer.from(plan, [])}\nWHERE ${quoted(alias)}.${quoted(key)} IN (\n${inner}\n)`;
+  writer.inSight = alias;
   return `WITH ${quoted(IN_SIGHT)} AS MATERIALIZED (\n${rows}\n)`;
 }
 
