@@ -30,10 +30,10 @@ function narrowed(query: QuerySpec, table: Table, cells: Parameters<typeof shown
 
 describe("a figure on a row's page", () => {
   it("is of the rows that lead to it, over as many links as it takes", () => {
-    expect(narrowed(stamps, crate, { id: 7 })).toEqual({ joins: ["stamp.crate_id"], conditions: [["oneOf", { kind: "value", text: "7" }]] });
+    expect(narrowed(stamps, crate, { id: 7 })).toEqual({ joins: ["stamp.crate_id"], conditions: [["is", { kind: "value", text: "7" }]] });
     expect(narrowed(stamps, yard, { id: 3 })).toEqual({
       joins: ["stamp.crate_id", "crate.yard_id"],
-      conditions: [["oneOf", { kind: "value", text: "3" }]],
+      conditions: [["is", { kind: "value", text: "3" }]],
     });
     expect([belongsTo(sampleSchema, stamps, yard), belongsTo(sampleSchema, crates, yard)]).toEqual([true, true]);
   });
@@ -48,8 +48,8 @@ describe("a figure on a row's page", () => {
   it("compares every column of a key, each as its type is written", () => {
     const twice = { ...crate, key: ["id", "price"] };
     expect(narrowed(stamps, twice, { id: 7, price: 1250 })?.conditions).toEqual([
-      ["oneOf", { kind: "value", text: "7" }],
-      ["oneOf", { kind: "value", text: "12.50" }],
+      ["is", { kind: "value", text: "7" }],
+      ["is", { kind: "value", text: "12.50" }],
     ]);
     expect(narrowed(stamps, twice, { id: 7 })).toBeNull();
   });
