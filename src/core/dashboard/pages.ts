@@ -1,5 +1,6 @@
 import { fitted, PAGE, SIZE, wrapped } from "../pivot/pages";
 import type { Font, Metrics, Page, PageItem, Tone } from "../report/page";
+import { counted, type Locale, writeCount } from "../types/format";
 import type { FigureWords } from "./compare";
 import type { DashboardSpec, Place, Tile } from "./spec";
 
@@ -8,11 +9,11 @@ import type { DashboardSpec, Place, Tile } from "./spec";
  * would cross the foot of a page begins the next, with all that stands beside and below it.
  */
 
-/** What a tile prints. A picture's sides are of one ratio; it is fitted into its tile. */
+/** What a tile prints. A picture's sides are of one ratio; it is fitted into its tile. A table's rows are `of` so many of a noun. */
 export type PrintedTile =
   | { kind: "figure"; figure: FigureWords }
   | { kind: "picture"; png: string; ratio: number }
-  | { kind: "table"; headings: { text: string; right: boolean }[]; rows: { text: string; negative: boolean }[][]; more: string }
+  | { kind: "table"; headings: { text: string; right: boolean }[]; rows: { text: string; negative: boolean }[][]; of: number; noun: string }
   | { kind: "words"; text: string };
 
 type Input = {
@@ -21,6 +22,7 @@ type Input = {
   tiles: Map<string, PrintedTile>;
   texts: { title: string; brief: string; printedAt: string };
   metrics: Metrics;
+  locale: Locale;
   /** Whether it is cut into pages of paper, or is one page as long as it takes. */
   paged: boolean;
 };
@@ -35,7 +37,7 @@ const TITLE = 10;
 type Rect = { x: number; y: number; width: number; height: number };
 
 /** Lays the tiles of a dashboard out on A4 pages, landscape, or on one of their width. */
-export function layOutDashboard({ spec, tiles, texts, metrics, paged }: Input): Page[] {
+export function layOutDashboard({ spec, tiles, texts, metrics, locale, paged }: Input): Page[] {
   const width = PAGE.width - 2 * PAGE.margin;
   const brief = wrapped(texts.brief, width, metrics);
   const top = PAGE.margin + 26 + brief.length * 10;
@@ -60,7 +62,7 @@ export function layOutDashboard({ spec, tiles, texts, metrics, paged }: Input): 
       start = PAGE.margin;
     }
     const rect = rectOf(place, width, start + (place.y - from) * ROW, bottom);
-    items().push(...drawTile(tile, tiles.get(tile.id), rect, metrics));
+    items().push(...drawTile(tile, tiles.get(tile.id), rect, metrics, locale));
   }
   return pages.map((drawn, i) => {
     const words = `page ${i + 1} of ${pages.length}`;
@@ -97,7 +99,7 @@ function rectOf({ x, w, h }: Place, width: number, y: number, bottom: number): R
   return { x: PAGE.margin + x * column, y, width: w * column, height: Math.min(h * ROW, bottom - y) };
 }
 
-function drawTile(tile: Tile, printed: PrintedTile | undefined, rect: Rect, metrics: Metrics): PageItem[] {
+function drawTile(tile: Tile, printed: PrintedTile | undefined, rect: Rect, metrics: Metrics, locale: Locale): PageItem[] {
   const items: PageItem[] = [{ kind: "rule", x: rect.x, y: rect.y, width: rect.width - PAD, weight: 0.4 }];
   const text = (x: number, y: number, words: string, font: Font, size: number, tone: Tone = "ink", end?: number) =>
     items.push({ kind: "text", x, y, text: words, font, size, tone, ...(end === undefined ? {} : { end }) });
@@ -135,7 +137,7 @@ function drawTile(tile: Tile, printed: PrintedTile | undefined, rect: Rect, metr
       break;
     }
     case "table":
-      drawRows(printed, { x: rect.x, y, width: inside, height: room }, metrics, text);
+      drawRows(printed, { x: rect.x, y, width: inside, height: room }, metrics, locale, text);
       break;
     case "words":
       printed.text
@@ -153,7 +155,7 @@ function drawTile(tile: Tile, printed: PrintedTile | undefined, rect: Rect, metr
 type Write = (x: number, y: number, words: string, font: Font, size: number, tone?: Tone, end?: number) => void;
 
 /** As many rows of a table as its tile has room for; how many there are stands under them. */
-function drawRows({ headings, rows, more }: Extract<PrintedTile, { kind: "table" }>, rect: Rect, metrics: Metrics, text: Write): void {
+function drawRows({ headings, rows, of, noun }: Extract<PrintedTile, { kind: "table" }>, rect: Rect, metrics: Metrics, locale: Locale, text: Write): void {
   const fits = Math.max(0, Math.floor((rect.height - 2 * LINE) / LINE));
   const shown = rows.slice(0, fits);
   const natural = headings.map(
@@ -173,5 +175,5 @@ function drawRows({ headings, rows, more }: Extract<PrintedTile, { kind: "table"
     shown.forEach((row, n) => cell(rect.y + LINE * (n + 2), row[i]?.text ?? "", "sans", row[i]?.negative ? "vermilion" : "ink"));
     x += (natural[i] ?? 0) * scale + spare;
   });
-  text(rect.x, rect.y + LINE * (shown.length + 2), more, "sans", SIZE.small, "faint");
+  text(rect.x, rect.y + LINE * (shown.length + 2), `${writeCount(shown.length, locale)} of ${counted(of, noun, locale)}`, "sans", SIZE.small, "faint");
 }

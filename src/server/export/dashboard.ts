@@ -6,7 +6,7 @@ import { layOutDashboard, type PrintedTile, pictureRoom } from "@/core/dashboard
 import type { DashboardFormat } from "@/core/dashboard/spec";
 import { bannerRows, bannerWords, cellAt, linesOf, lineWords } from "@/core/pivot/lines";
 import { layOutPivot } from "@/core/pivot/pages";
-import { cellWriter, type Locale, writeCount } from "@/core/types/format";
+import { cellWriter, type Locale } from "@/core/types/format";
 import { isNumber } from "@/core/types/valueType";
 import type { TileAnswer } from "@/server/dashboards/service";
 import type { DashboardJob, DashboardTileJob, FileResult } from "@/server/engine/jobs";
@@ -20,6 +20,8 @@ import { pagePicture, pngOf } from "./picture";
 type Of<K extends TileAnswer["kind"]> = Extract<TileAnswer, { kind: K }>;
 
 const PIXELS_PER_POINT = 2.4;
+/** Before the words of a pivot's line, for each level it stands under. */
+const INDENT = "\u00a0\u00a0\u00a0";
 
 /** Writes a dashboard that was worked out to a file, whole or not at all. `pages` is null where it has none. */
 export async function exportDashboard(job: DashboardJob): Promise<FileResult & { pages: number | null }> {
@@ -32,7 +34,7 @@ const WRITERS: Record<DashboardFormat, (job: DashboardJob) => Promise<number | n
   async pdf(job) {
     const { file, locale, spec } = job;
     const metrics = fontMetrics();
-    const front = layOutDashboard({ spec, tiles: await printedTiles(job), texts: file, metrics, paged: true });
+    const front = layOutDashboard({ spec, tiles: await printedTiles(job), texts: file, metrics, locale, paged: true });
     const pivots = job.tiles.flatMap(({ title, answer }) => {
       if (answer?.kind !== "pivot") return [];
       const texts = { ...file, title: title || answer.name };
@@ -43,8 +45,9 @@ const WRITERS: Record<DashboardFormat, (job: DashboardJob) => Promise<number | n
     return pages.length;
   },
   async png(job) {
-    const [page] = layOutDashboard({ spec: job.spec, tiles: await printedTiles(job), texts: job.file, metrics: fontMetrics(), paged: false });
-    if (page) writeWhole(job.file.path, await pagePicture(page, PIXELS_PER_POINT));
+    const { spec, file, locale } = job;
+    const [page] = layOutDashboard({ spec, tiles: await printedTiles(job), texts: file, metrics: fontMetrics(), locale, paged: false });
+    if (page) writeWhole(file.path, await pagePicture(page, PIXELS_PER_POINT));
     return null;
   },
   async xlsx(job) {
@@ -100,7 +103,8 @@ function printedTable({ columns, rows, count }: Of<"table">, locale: Locale): Pr
     kind: "table",
     headings: columns.map((c) => ({ text: c.heading, right: isNumber(c.type) })),
     rows: rows.map((row) => row.map((cell, i) => writers[i]?.(cell) ?? { text: "", negative: false })),
-    more: `${writeCount(rows.length, locale)} of ${writeCount(count, locale)} rows`,
+    of: count,
+    noun: "row",
   };
 }
 
@@ -118,9 +122,10 @@ function printedPivot({ pivot, spec }: Of<"pivot">, locale: Locale): PrintedTile
       ...heads.map((words) => ({ text: [...new Set(words)].join(" · "), right: true })),
     ],
     rows: laid.lines.map((line) => [
-      { text: lineWords(pivot, line, locale), negative: false },
+      { text: INDENT.repeat(Math.max(0, line.level - 1)) + lineWords(pivot, line, locale), negative: false },
       ...laid.columns.map((c) => writers[c.figure]?.(cellAt(pivot, line, c)) ?? { text: "", negative: false }),
     ]),
-    more: `of ${writeCount(laid.lines.length, locale)} lines`,
+    of: laid.lines.length,
+    noun: "line",
   };
 }
