@@ -176,6 +176,12 @@ describe("a dashboard on paper", () => {
       ["All places", 30.3, -40.4, -10.1],
     ]);
   });
+  it("is not made where one of its tiles cannot be, which is named", async () => {
+    ws.catalogue.remove("ch");
+    await run({ subject: { kind: "dashboard", id: "d" }, formats: ["png"] });
+    const error = "The tile “By place” cannot be worked out. The chart this tile shows is gone.";
+    expect(ws.catalogue.runs()).toMatchObject([{ state: "failed", error: expect.stringContaining(error) }]);
+  });
   it("is one picture, as tall as its grid", async () => {
     await run({ subject: { kind: "dashboard", id: "d" }, formats: ["png"] });
     expect(ws.catalogue.runs()).toMatchObject([{ state: "done", error: null, pages: null }]);

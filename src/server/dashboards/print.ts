@@ -3,12 +3,18 @@ import { dashboardBrief, filterWords } from "@/core/brief/dashboardBrief";
 import { valueFor } from "@/core/dashboard/filters";
 import type { DashboardFormat, DashboardSpec, FilterValues } from "@/core/dashboard/spec";
 import { writeDate } from "@/core/types/format";
+import { ProblemError } from "@/core/types/problem";
 import { chosenColours } from "@/server/charts/service";
 import type { DashboardTileJob, FileResult } from "@/server/engine/jobs";
+import { Refusal } from "@/server/http/refusal";
 import type { Workspace } from "@/server/workspace/workspace";
 import { tileOf } from "./service";
 
 type Caller = { client: string; signal?: AbortSignal | undefined; timeLimitMs?: number };
+
+/** What is wrong with a tile, with its name: a file is of all of them or is not made. */
+const ofTile = (title: string, error: unknown): unknown =>
+  error instanceof ProblemError ? new Refusal(422, `The tile “${title}” cannot be worked out. ${error.message}`) : error;
 
 /**
  * Writes a dashboard to a file as it is on a wide screen; of a switch, its first tile.
@@ -27,8 +33,11 @@ export async function writeDashboard(
       const tile = place.kind === "switch" ? place.tiles[0] : place;
       if (!tile) return [];
       const isDrawn = tile.kind === "text" || tile.kind === "picture";
-      const answer = isDrawn ? Promise.resolve(null) : tileOf(ws, { spec, tile: tile.id, values }, viewing, caller);
-      return [answer.then((a) => ({ place: place.id, tile, title: place.title || tile.title, answer: a }))];
+      const title = place.title || tile.title;
+      const answer = isDrawn
+        ? Promise.resolve(null)
+        : tileOf(ws, { spec, tile: tile.id, values }, viewing, caller).catch((error) => Promise.reject(ofTile(title, error)));
+      return [answer.then((a) => ({ place: place.id, tile, title, answer: a }))];
     }),
   );
   const filters = spec.filters.map((f) => filterWords(f.label, valueFor(f, values), ws.locale)).join(", ") || "everything";
