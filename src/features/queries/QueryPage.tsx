@@ -118,8 +118,8 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
     { words: "Cross its fields in a pivot", act: () => void makeFrom("/api/pivots/new", "/pivots") },
     { words: "Draw it as a chart", act: () => void makeFrom("/api/charts/new", "/charts") },
     { words: "Duplicate", act: () => void duplicate() },
-    ...(stored.id === null ? [] : [{ words: "Delete", tone: "text-vermilion", act: () => void remove() }]),
     { words: tree ? "Fold the fields away" : "Show the fields", act: () => setTree(!tree) },
+    ...(stored.id === null ? [] : [{ words: "Delete", tone: "text-vermilion", act: () => void remove() }]),
   ];
 
   return (

@@ -119,6 +119,7 @@ export function ReportPage({ saved, queries, closings }: Props) {
                 act: () => makeFile("/api/report/pdf", { spec, name: spec.title || stored.name }, "pdf"),
               },
               { words: "Schedule…", act: () => router.push(`/schedules?new=1&report=${stored.id}`) },
+              { words: "Open its query", act: () => router.push(`/queries/${spec.query}`) },
             ]}
           />
         </div>
