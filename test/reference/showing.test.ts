@@ -187,9 +187,18 @@ describe("a dashboard on paper", () => {
     expect(ws.catalogue.runs()).toMatchObject([{ state: "done", error: null, pages: null }]);
     const { width, height } = await loadImage(made("png"));
     // A4 across (ISO 216), at 2.4 pixels a point; 46 rows of 18 points and what stands around them.
-    expect(width).toBe(Math.ceil(841.89 * 2.4));
+    expect(width).toBe(Math.round(841.89 * 2.4));
     expect(height).toBeGreaterThan(46 * 18 * 2.4);
     expect(height).toBeLessThan((46 * 18 + 140) * 2.4);
+  });
+  it("is a picture of bounded height, however far down its tiles stand", async () => {
+    const far = { ...spec, wide: spec.wide.map((p) => ({ ...p, y: p.y + (p.tile === "p" ? 1900 : 0) })) };
+    ws.catalogue.create("dashboard", "Far", far, "far");
+    await run({ subject: { kind: "dashboard", id: "far" }, formats: ["png"] });
+    const { width, height } = await loadImage(made("png"));
+    expect(height).toBe(16_000);
+    // The sides keep their proportions: A4 across, and 1946 rows of 18 points with what stands around them.
+    expect(width / height).toBeCloseTo(841.89 / (1946 * 18 + 130), 2);
   });
   it("prints a picture in its own proportions, of whatever kind", async () => {
     const canvas = createCanvas(60, 20);

@@ -20,6 +20,10 @@ import { pagePicture, pngOf } from "./picture";
 type Of<K extends TileAnswer["kind"]> = Extract<TileAnswer, { kind: K }>;
 
 const PIXELS_PER_POINT = 2.4;
+/** A picture of a long dashboard is made smaller rather than taller than this. */
+const MOST_PIXELS_HIGH = 16_000;
+/** Pictures on tiles with more pixels than this are left out for their words: drawn, they would fill the memory. */
+const MOST_PIXELS = 40_000_000;
 /** Before the words of a pivot's line, for each level it stands under. */
 const INDENT = "\u00a0\u00a0\u00a0";
 
@@ -47,7 +51,7 @@ const WRITERS: Record<DashboardFormat, (job: DashboardJob) => Promise<number | n
   async png(job) {
     const { spec, file, locale } = job;
     const [page] = layOutDashboard({ spec, tiles: await printedTiles(job), texts: file, metrics: fontMetrics(), locale, paged: false });
-    if (page) writeWhole(file.path, await pagePicture(page, PIXELS_PER_POINT));
+    if (page) writeWhole(file.path, await pagePicture(page, Math.min(PIXELS_PER_POINT, MOST_PIXELS_HIGH / page.height)));
     return null;
   },
   async xlsx(job) {
@@ -89,11 +93,11 @@ async function printedTile(job: DashboardJob, { place, tile, answer }: Dashboard
   }
 }
 
-/** A picture that was laid on a tile, in its own proportions; its words where it has none or cannot be read. */
+/** A picture that was laid on a tile, in its own proportions; its words where it cannot be read or is too large. */
 async function printedPicture(source: string, alt: string): Promise<PrintedTile> {
   const bytes = /^data:image\/\w+;base64,(.+)$/.exec(source)?.[1];
   const image = bytes && (await loadImage(Buffer.from(bytes, "base64")).catch(() => null));
-  if (!image) return { kind: "words", text: alt };
+  if (!image || image.width * image.height > MOST_PIXELS) return { kind: "words", text: alt };
   return { kind: "picture", png: pngOf(image).toString("base64"), ratio: image.width / image.height };
 }
 

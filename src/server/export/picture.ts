@@ -9,7 +9,7 @@ const PAPER = "#ffffff";
 
 /** A laid-out page as a PNG picture. */
 export async function pagePicture(page: Page, pixelsPerPoint: number): Promise<Buffer> {
-  const canvas = createCanvas(Math.ceil(page.width * pixelsPerPoint), Math.ceil(page.height * pixelsPerPoint));
+  const canvas = createCanvas(Math.round(page.width * pixelsPerPoint), Math.round(page.height * pixelsPerPoint));
   const context = canvas.getContext("2d");
   context.fillStyle = PAPER;
   context.fillRect(0, 0, canvas.width, canvas.height);
