@@ -27,7 +27,15 @@ const rows = sampleRows(20261124);
 const names = sampleSchema.tables[1]?.columns.map((c) => c.name) ?? [];
 const locale = { locale: "en-GB", zone: "UTC" };
 const context = { today: "2026-11-23", values: {} };
-const drawing = { locale, chosen: {}, pattern: (colour: string, place: number) => `${colour} ${place}`, size: 12, compact: false, animate: false };
+const drawing = {
+  locale,
+  chosen: {},
+  pattern: (colour: string, place: number) => `${colour} ${place}`,
+  size: 12,
+  compact: false,
+  narrow: false,
+  animate: false,
+};
 const field = (column: string) => ({ kind: "field" as const, join: "", column });
 const query = { ...emptyQuery("crate"), columns: names.map((c) => ({ id: c, value: field(c) })) };
 

@@ -117,7 +117,7 @@ const spec = (kind: ChartKind, more: Partial<ChartSpec> = {}): ChartSpec => ({
   ),
   ...more,
 });
-const drawing = { locale, chosen: {}, pattern: (colour: string) => colour, size: 12, compact: false, animate: false };
+const drawing = { locale, chosen: {}, pattern: (colour: string) => colour, size: 12, compact: false, narrow: false, animate: false };
 const noticeFor = (kind: ChartKind, values: (number | null)[]) =>
   drawChart(spec(kind), { shape: kind === "pie" ? "parts" : "series", pivot: pivotOf(values, months.slice(0, values.length)), earlier: null }, drawing).notice;
 

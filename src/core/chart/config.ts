@@ -16,8 +16,10 @@ import { type Drawing, type Drawn, font, rule, SIGNS, shared, tickWriter } from 
  */
 
 export const DASHES = [[], [6, 3], [2, 2], [8, 3, 2, 3], [1, 3], [10, 4], [4, 2, 1, 2]];
-/** As many bars that lie are all named. */
+/** As many bars that lie are all named, where there is height. */
 const MOST_NAMED_BARS = 25;
+/** With more bars than this none has an edge. */
+const MOST_EDGED_BARS = 60;
 /** More marks than this are not labelled: their labels would lie on each other. */
 const MOST_LABELS = 80;
 
@@ -92,7 +94,8 @@ function seriesConfig(spec: ChartSpec, data: ChartData, drawing: Drawing, answer
       type: "bar",
       backgroundColor: Array.isArray(shades) ? shades : fill(spec, drawing, colour, sign),
       borderColor: INK.paper,
-      borderWidth: stacked ? 0.5 : 0,
+      // Around thin bars it would leave nothing of their colour.
+      borderWidth: stacked && data.places.length <= MOST_EDGED_BARS ? 0.5 : 0,
       ...(stacked ? { stack: "own" } : {}),
       categoryPercentage: spec.kind === "histogram" ? 1 : 0.82,
       barPercentage: spec.kind === "histogram" ? 0.97 : 0.94,
@@ -135,12 +138,11 @@ function seriesConfig(spec: ChartSpec, data: ChartData, drawing: Drawing, answer
     stacked,
     grid: { display: false },
     border: { color: INK.ink },
-    ticks: { ...tick, maxRotation: 40, autoSkipPadding: 12, autoSkip: !(lying && data.places.length <= MOST_NAMED_BARS) },
+    ticks: { ...tick, maxRotation: 40, autoSkipPadding: lying ? 0 : 12, autoSkip: !(lying && data.places.length <= (drawing.compact ? 10 : MOST_NAMED_BARS)) },
   };
   const amounts = {
     stacked,
     beginAtZero: !line || spec.kind === "areas",
-    ...(spec.labels && lying ? { grace: "14%" } : {}),
     ...(spec.kind === "hundred" ? { max: 1 } : {}),
     grid: { color: INK.hairline },
     border: { display: false },
@@ -170,6 +172,7 @@ function seriesConfig(spec: ChartSpec, data: ChartData, drawing: Drawing, answer
     data: { labels: placeLabels(spec, data, drawing, answer), datasets: [...datasets, ...rules] as ChartDataset<"bar">[] },
     options: {
       ...shared(drawing, several),
+      ...(spec.labels && lying ? { layout: { padding: { top: 14, right: drawing.size * 4 } } } : {}),
       indexAxis: lying ? "y" : "x",
       scales: { [value]: amounts, [lying ? "y" : "x"]: places, ...right } as never,
     },
@@ -212,7 +215,8 @@ function labelling(data: ChartData, drawing: Drawing, lying: boolean): Plugin {
     id: "labels",
     afterDatasetsDraw(chart) {
       if (data.places.length * data.series.length > MOST_LABELS) return;
-      const { ctx } = chart;
+      const { ctx, chartArea } = chart;
+      if (lying && chartArea.height / data.places.length < drawing.size) return;
       ctx.save();
       ctx.font = `${drawing.size}px ${font(1).family}`;
       ctx.fillStyle = INK.soft;
@@ -244,9 +248,11 @@ function partsConfig(spec: ChartSpec, data: ChartData, drawing: Drawing, { pivot
   const whole = (first?.values ?? []).reduce<number>((sum, v) => sum + (v ?? 0), 0);
   const percent = new Intl.NumberFormat(drawing.locale.locale, { style: "percent", maximumFractionDigits: 1 });
   const words = data.places.map(
-    (p, i) => `${p.words}  ${write(first?.cells[i] ?? null).text}${whole > 0 ? `  ${percent.format((first?.values[i] ?? 0) / whole)}` : ""}`,
+    (p, i) =>
+      `${p.words}${drawing.narrow ? "" : `  ${write(first?.cells[i] ?? null).text}`}${whole > 0 ? `  ${percent.format((first?.values[i] ?? 0) / whole)}` : ""}`,
   );
-  const base = shared(drawing, true);
+  const { plugins, ...base } = shared(drawing, true);
+  const labels = { ...plugins.legend.labels, ...(drawing.compact ? { padding: 4 } : {}), ...(drawing.narrow ? { boxWidth: 12 } : {}) };
   return {
     type: "doughnut",
     data: {
@@ -258,7 +264,7 @@ function partsConfig(spec: ChartSpec, data: ChartData, drawing: Drawing, { pivot
     options: {
       ...base,
       cutout: spec.kind === "ring" ? "58%" : 0,
-      plugins: { ...base.plugins, legend: { ...base.plugins.legend, display: true, position: "right" } },
+      plugins: { ...plugins, legend: { ...plugins.legend, labels, display: true, position: "right" } },
     } as never,
     plugins: spec.kind === "ring" && !data.notice ? [inTheMiddle(write(pivot.cells[0]?.[0] ?? null).text, drawing)] : [],
   };

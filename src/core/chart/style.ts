@@ -14,8 +14,10 @@ export type Drawing = {
   pattern: (colour: string, place: number) => string | CanvasPattern;
   /** Sizes of type on screen; larger on paper. */
   size: number;
-  /** Small: no legend, fewer ticks. */
+  /** Little height: no legend, fewer ticks. */
   compact: boolean;
+  /** Little width: the parts of a pie are named without their amounts. */
+  narrow: boolean;
   animate: boolean;
 };
 
@@ -53,6 +55,12 @@ export const rule = (label: string, data: number[], colour: string, dash: number
     stack: label,
     backgroundColor: "transparent",
   }) as ChartDataset<"line">;
+
+/** How a chart is drawn in the room it has, by the size of its type; all in pixels. */
+export const fitsIn = ({ width, height }: { width: number; height: number }, size: number): Pick<Drawing, "compact" | "narrow"> => ({
+  compact: height < 15 * size,
+  narrow: width < 27 * size,
+});
 
 /** Options of every chart: still, written in the workspace's type, with its legend below. */
 export function shared({ locale, size, compact, animate }: Drawing, legend: boolean) {

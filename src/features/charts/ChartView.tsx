@@ -7,7 +7,7 @@ import type { ChartAnswer } from "@/core/chart/data";
 import { paintPattern } from "@/core/chart/patterns";
 import type { Mark } from "@/core/chart/rows";
 import type { ChartSpec } from "@/core/chart/spec";
-import type { Drawn } from "@/core/chart/style";
+import { type Drawn, fitsIn } from "@/core/chart/style";
 import { useLocale } from "../shell/Shell";
 
 Chart.register(...registerables);
@@ -17,7 +17,6 @@ type Props = {
   answer: ChartAnswer;
   chosen: Record<string, number>;
   label: string;
-  compact?: boolean;
   /** Opens the rows behind a mark. */
   onMark?: (mark: Mark, drawn: Drawn) => void;
   /** Shows the chart's table in its place. */
@@ -25,6 +24,7 @@ type Props = {
 };
 
 const TILE = 12;
+const SIZE = 12;
 
 function pattern(colour: string, place: number): string | CanvasPattern {
   const tile = document.createElement("canvas");
@@ -40,14 +40,28 @@ function pattern(colour: string, place: number): string | CanvasPattern {
  * A chart that can be read without seeing it: arrows walk its marks, which are said as they are reached; Enter opens the
  * rows behind one, T shows the table.
  */
-export default function ChartView({ spec, answer, chosen, label, compact = false, onMark, onTable }: Props) {
+export default function ChartView({ spec, answer, chosen, label, onMark, onTable }: Props) {
   const locale = useLocale();
+  const room = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const chart = useRef<Chart | null>(null);
   const hint = useId();
   const [at, setAt] = useState<Mark | null>(null);
   const [hover, setHover] = useState<{ mark: Mark; x: number; y: number } | null>(null);
-  const drawn = useMemo(() => drawChart(spec, answer, { locale, chosen, pattern, size: 12, compact, animate: true }), [spec, answer, locale, chosen, compact]);
+  const [{ compact, narrow }, setFits] = useState({ compact: false, narrow: false });
+  const drawing = useMemo(() => ({ locale, chosen, pattern, size: SIZE, compact, narrow, animate: true }), [locale, chosen, compact, narrow]);
+  const drawn = useMemo(() => drawChart(spec, answer, drawing), [spec, answer, drawing]);
+
+  useEffect(() => {
+    if (!room.current) return;
+    const observer = new ResizeObserver(([entry]) => {
+      if (!entry) return;
+      const fits = fitsIn(entry.contentRect, SIZE);
+      setFits((f) => (f.compact === fits.compact && f.narrow === fits.narrow ? f : fits));
+    });
+    observer.observe(room.current);
+    return () => observer.disconnect();
+  }, []);
 
   useEffect(() => {
     if (!canvas.current) return;
@@ -95,6 +109,7 @@ export default function ChartView({ spec, answer, chosen, label, compact = false
     <div className="relative flex h-full min-h-0 w-full flex-col">
       {drawn.notice && <p className="pb-1 text-small text-ochre">{drawn.notice}</p>}
       <div
+        ref={room}
         className="relative min-h-0 flex-1"
         role="application"
         aria-roledescription="chart"

@@ -5,7 +5,7 @@ import { Chart, registerables } from "chart.js";
 import { drawChart } from "@/core/chart/config";
 import type { ChartAnswer } from "@/core/chart/data";
 import { paintPattern } from "@/core/chart/patterns";
-import type { Drawing } from "@/core/chart/style";
+import { type Drawing, fitsIn } from "@/core/chart/style";
 import { linesOf } from "@/core/pivot/lines";
 import { layOutPivot, PAGE, SIZE, wrapped } from "@/core/pivot/pages";
 import { emptyPivot } from "@/core/pivot/spec";
@@ -23,6 +23,7 @@ Chart.register(...registerables);
 GlobalFonts.registerFromPath(fontPath("sans"), "Source Sans 3");
 
 const PICTURE = { width: 1600, height: 900 };
+const TYPE = 20;
 const PAPER = "#ffffff";
 
 /** A chart as a PNG picture; type is as large as on a page of A4. */
@@ -34,7 +35,14 @@ export function chartPicture(job: Pick<ChartJob, "spec" | "locale">, answer: Cha
     paintPattern(tile.getContext("2d") as unknown as CanvasRenderingContext2D, 16, colour, place);
     return context.createPattern(tile, "repeat") as unknown as CanvasPattern;
   };
-  const { config, notice } = drawChart(job.spec, answer, { locale: job.locale, chosen, pattern, size: 20, compact: false, animate: false });
+  const { config, notice } = drawChart(job.spec, answer, {
+    locale: job.locale,
+    chosen,
+    pattern,
+    size: TYPE,
+    ...fitsIn({ width, height }, TYPE),
+    animate: false,
+  });
   context.fillStyle = PAPER;
   context.fillRect(0, 0, width, height);
   const chart = new Chart(context as unknown as CanvasRenderingContext2D, {

@@ -15,7 +15,7 @@ import { writeCount, writeDate } from "@/core/types/format";
 import { ProblemError, problem } from "@/core/types/problem";
 import type { Run, SavedObject } from "@/server/catalogue/catalogue";
 import { writeChart } from "@/server/charts/service";
-import { writeDashboard } from "@/server/dashboards/print";
+import { writeDashboard } from "@/server/dashboards/write";
 import type { JobResult, ReportJob } from "@/server/engine/jobs";
 import { fileName } from "@/server/http/download";
 import { writeLetters } from "@/server/letters/service";

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { DASHBOARD_FORMATS, dashboardSpecSchema, filterValuesSchema } from "@/core/dashboard/spec";
-import { writeDashboard } from "@/server/dashboards/print";
 import { dashboardOf } from "@/server/dashboards/tileRows";
+import { writeDashboard } from "@/server/dashboards/write";
 import { fileName, fileResponse, temporaryPath } from "@/server/http/download";
 import { posting } from "@/server/http/handle";
 import { described } from "@/server/people/described";
