@@ -16,7 +16,9 @@ export async function installPackages() {
   if (existsSync(MARK) && readFileSync(MARK, "utf8") === wanted) return;
   say("Installing packages (a few minutes the first time, as better-sqlite3 may be compiled)…");
   // Not “npm ci”: it refuses a lock file made where the registry serves only one platform's optional packages.
-  await run("npm", ["install", "--no-save", "--no-audit", "--no-fund"], { quiet: true });
+  const since = Date.now();
+  const waiting = setInterval(() => say(`… still installing, after ${Math.round((Date.now() - since) / 1000)} seconds`), 30_000);
+  await run("npm", ["install", "--no-save", "--no-audit", "--no-fund"], { quiet: true }).finally(() => clearInterval(waiting));
   writeFileSync(MARK, wanted);
 }
 

@@ -12,6 +12,7 @@ import { suitedKinds } from "./kinds";
 import { daysEarlier } from "./plan";
 import { CHART_KINDS, type ChartKind, type ChartSpec, newChart } from "./spec";
 import { boxOf, meanOf, niceWidth, quantile, trendOf } from "./statistics";
+import { fitsIn } from "./style";
 
 const locale = { locale: "en-GB", zone: "UTC" };
 const numbers = fc.array(fc.integer({ min: -100_000, max: 100_000 }), { minLength: 1, maxLength: 80 });
@@ -159,6 +160,38 @@ describe("what cannot be drawn", () => {
           values.length === 0 && answer.shape === "points" ? 0 : 1,
         );
       }
+  });
+});
+
+describe("a chart in little room", () => {
+  const options = (kind: ChartKind, values: (number | null)[], keys: string[], room: { width: number; height: number }) => {
+    const answer: ChartAnswer = { shape: kind === "pie" ? "parts" : "series", pivot: pivotOf(values, keys), earlier: null };
+    const { config } = drawChart(spec(kind, { mean: true }), answer, { ...drawing, ...fitsIn(room, drawing.size) });
+    return config as unknown as {
+      data: { labels: string[]; datasets: { borderWidth: number }[] };
+      options: { plugins: { legend: { display: boolean } }; scales: { y: { title: { display: boolean } } } };
+    };
+  };
+  it("gives its height to the plot, and keeps its legend where there is room for both", () => {
+    const low = options("bars", [1, 2, 3], months, { width: 600, height: 170 });
+    expect([low.options.plugins.legend.display, low.options.scales.y.title.display]).toEqual([false, false]);
+    const high = options("bars", [1, 2, 3], months, { width: 600, height: 200 });
+    expect([high.options.plugins.legend.display, high.options.scales.y.title.display]).toEqual([true, true]);
+  });
+  it("names the parts of a pie without amounts where they would be cut off", () => {
+    expect(options("pie", [100, 300], months.slice(0, 2), { width: 300, height: 300 }).data.labels).toEqual(["Jan 2026  25%", "Feb 2026  75%"]);
+    expect(options("pie", [100, 300], months.slice(0, 2), { width: 400, height: 300 }).data.labels[0]).toBe("Jan 2026  1.00  25%");
+  });
+  it("leaves thin bars their colour: no edge around more than sixty", () => {
+    const days = (n: number) => Array.from({ length: n }, (_, i) => `2026-01-${i}`);
+    const edge = (n: number) =>
+      options(
+        "stacked",
+        days(n).map(() => 1),
+        days(n),
+        { width: 800, height: 400 },
+      ).data.datasets[0]?.borderWidth;
+    expect([edge(60), edge(61)]).toEqual([0.5, 0]);
   });
 });
 
