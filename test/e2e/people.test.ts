@@ -141,3 +141,26 @@ describe("a schedule with a message", () => {
     expect(desk.complaints).toEqual([]);
   });
 });
+
+describe("a query held against a figure from elsewhere", () => {
+  it("holds back the run that disagrees, until it is sent all the same", async () => {
+    const desk = await app.page("/queries/freight-by-shipper");
+    await desk.reads("[data-testid=status]", "rows");
+    await desk.click("Hold it against a figure from elsewhere", "button");
+    await desk.type("Control total", "1");
+    await desk.type("Where it is from", "the harbour's count");
+    await desk.reads("[aria-label='Control totals']", /The query comes to [\d,.]+: [\d,.()]+ out\./);
+    await desk.click("Save", "button.button-primary");
+    await desk.reads("li", "is saved");
+    await desk.open("/schedules");
+    await desk.click("Run now", "button");
+    await desk.reads("[data-schedule]", "Send it all the same");
+    await desk.reads("header", "1 held");
+    const held = ((await (await app.fetch("/api/schedules/state")).json()) as { runs: { state: string }[] }).runs[0];
+    expect(held?.state).toBe("held");
+    await desk.click("Send it all the same", "button");
+    await desk.reads("[aria-label=Margin]", /✓ by hand[^✓]*rows · \d+ pages/);
+    await desk.page.waitForFunction(() => !document.querySelector("[data-schedule]")?.textContent?.includes("Send it all the same"));
+    expect(desk.complaints).toEqual([]);
+  });
+});

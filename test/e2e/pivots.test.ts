@@ -124,6 +124,51 @@ describe("a pivot", () => {
     await desk.page.close();
   });
 
+  it("shows a figure in other ways, orders by hand, and shades with a legend", async () => {
+    const desk = await app.page("/pivots/islands-and-quarters");
+    await desk.page.waitForSelector("[role=gridcell]");
+    const island = "s.island = 'Skarrow' AND (c.status <> 'void' OR c.status IS NULL)";
+    const until = (day: string) =>
+      app.sql(`SELECT SUM(c.freight_charge) FROM consignment c JOIN shipper s ON s.id = c.shipper_id
+        WHERE c.lodged_on BETWEEN '2025-10-01' AND '${day}' AND ${island}`)[0]?.[0];
+    const [first, second] = [until("2025-12-31"), until("2026-03-31")];
+    const own = amount(Number(second) - Number(first));
+    const row = (middle: string) => new RegExp(`Skarrow ${amount(first)} \\S+ ${middle}`.replaceAll(".", "\\."));
+    const shown = async (words: string) => {
+      await desk.page.focus("[data-chip=freight]");
+      await desk.key("Enter");
+      await desk.page.waitForSelector(".popover select");
+      await desk.page.evaluate((wanted) => {
+        const select = [...document.querySelectorAll<HTMLSelectElement>(".popover select")].find((s) => [...s.options].some((o) => o.text === wanted));
+        select?.focus();
+      }, words);
+      await desk.page.keyboard.type(words);
+      await desk.key("Tab", "Escape");
+    };
+    await desk.reads("[role=row]", row(own));
+    await shown("running total");
+    await desk.reads("[role=row]", row(amount(second)));
+    await shown("as is");
+    await desk.reads("[role=row]", row(own));
+    // By hand: what stood first goes below the second.
+    expect(await desk.text("[role=rowheader]")).toContain("Skarrow");
+    await desk.page.focus("[data-chip=island]");
+    await desk.key("Enter");
+    await desk.page.waitForSelector(".popover select");
+    await desk.page.select(".popover select", "hand");
+    await desk.click("Move Skarrow down", "button");
+    await desk.key("Escape");
+    await desk.page.waitForFunction(() => document.querySelector("[role=rowheader]")?.textContent?.includes("Great Brindle"));
+    await desk.click("Settings", "[role=tab]");
+    await desk.page.evaluate(() => [...document.querySelectorAll<HTMLSelectElement>("aside select")].find((s) => s.options[0]?.text === "nothing")?.focus());
+    await desk.page.keyboard.type("freight");
+    await desk.reads("section", /Freight: 0\.00 [\d,.]+/);
+    const shades = await desk.page.$$eval("[role=gridcell]", (all) => new Set(all.map((e) => (e as HTMLElement).style.background)).size);
+    expect(shades).toBeGreaterThan(2);
+    expect(desk.complaints).toEqual([]);
+    await desk.page.close();
+  });
+
   it("says what is wrong with a field that is gone, and refuses what is too wide with a way on", async () => {
     const desk = await app.page("/pivots");
     await desk.click("Freight lodged", "button");
