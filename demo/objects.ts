@@ -1,5 +1,5 @@
 import { type ChartSpec, newChart } from "../src/core/chart/spec";
-import { type DashboardFilter, type DashboardSpec, emptyDashboard, type Tile } from "../src/core/dashboard/spec";
+import { type DashboardFilter, type DashboardSpec, emptyDashboard, type Meeting, type Tile } from "../src/core/dashboard/spec";
 import type { DerivedFieldSpec } from "../src/core/derive/spec";
 import { emptyPivot, newAxis, type PivotFigure, type PivotSpec } from "../src/core/pivot/spec";
 import type { Pair, PostingSpec } from "../src/core/posting/spec";
@@ -88,6 +88,9 @@ export const calledOff: QuerySpec = {
   parameters: period,
 };
 
+/** Every sailing called off, whenever: a dashboard's own filter says of which days. */
+const allCalledOff: QuerySpec = { ...calledOff, conditions: calledOff.conditions.filter((c) => c.id !== "period"), parameters: [] };
+
 /** Every consignment of a year with what it can be counted by: what pivots and charts are made from. */
 export const freightLodged: QuerySpec = {
   version: 1,
@@ -169,20 +172,31 @@ const byTrade = (query: string): ChartSpec => ({
   labels: true,
 });
 
-/** The freight desk's view of a month: four figures, two charts, and what lies on the desk; lodged in September at first. */
-const morning = (query: string): DashboardSpec => {
+/**
+ * The freight desk's view of a month: four figures, two charts, and what lies on the desk; lodged in September at first.
+ * Sailings are met by the days and the island in fields of their own.
+ */
+const morning = (query: string, sailings: string): DashboardSpec => {
   const titled = (id: string, title: string, note = "") => ({ id, title, note });
   const month = { kind: "earlier" as const, by: "month" as const };
-  const toShipper = [{ link: "consignment.shipper_id", toward: "b" as const }];
-  const ids = ["freight", "waybills", "shippers", "weight", "by-day", "by-trade", "consignments", "dearest"];
-  const meeting = (steps: DashboardFilter["meets"][string]) => Object.fromEntries(ids.map((id) => [id, steps]));
-  const figure = (id: string, title: string, of: PivotFigure): Tile => ({
+  const toShipper: Meeting = { steps: [{ link: "consignment.shipper_id", toward: "b" }] };
+  const toHarbour: Meeting["steps"] = [
+    { link: "sailing.route_id", toward: "b" },
+    { link: "route.from_harbour_id", toward: "b" },
+  ];
+  const meeting = (freight: Meeting, sailing: Meeting | null): DashboardFilter["meets"] =>
+    Object.fromEntries([
+      ...["freight", "waybills", "weight", "by-day", "by-trade", "consignments", "dearest"].map((id) => [id, freight] as const),
+      ...["off", "sailings"].map((id) => [id, sailing] as const),
+    ]);
+  const count: PivotFigure = { id: "n", value: null, figure: "count", showAs: "asIs" };
+  const figure = (id: string, title: string, of: PivotFigure, from = query): Tile => ({
     ...titled(id, title),
     kind: "figure",
-    query,
+    query: from,
     figure: of,
     compare: month,
-    lessIsBetter: false,
+    lessIsBetter: from === sailings,
   });
   const table = {
     kind: "table" as const,
@@ -195,22 +209,29 @@ const morning = (query: string): DashboardSpec => {
   return {
     ...emptyDashboard(),
     filters: [
-      { id: "shipper", label: "shipper", table: "shipper", column: "name", meets: meeting(toShipper), default: null },
-      { id: "island", label: "island", table: "shipper", column: "island", meets: meeting(toShipper), default: null },
+      { id: "shipper", label: "shipper", table: "shipper", column: "name", meets: meeting(toShipper, null), default: null },
+      {
+        id: "island",
+        label: "island",
+        table: "shipper",
+        column: "island",
+        meets: meeting(toShipper, { steps: toHarbour, column: "island" }),
+        default: null,
+      },
       {
         id: "lodged",
         label: "lodged",
         table: "consignment",
         column: "lodged_on",
-        meets: meeting([]),
+        meets: meeting({ steps: [] }, { steps: [], column: "departs_at" }),
         default: { kind: "span", from: "2026-09-01", to: "2026-09-30" },
       },
-      { id: "trade", label: "trade", table: "shipper", column: "trade", meets: meeting(toShipper), default: null },
+      { id: "trade", label: "trade", table: "shipper", column: "trade", meets: meeting(toShipper, null), default: null },
     ],
     tiles: [
       figure("freight", "Freight lodged", total("freight")),
-      figure("waybills", "Waybills", { id: "n", value: null, figure: "count", showAs: "asIs" }),
-      figure("shippers", "Different shippers", { id: "n", value: field("", "shipper"), figure: "countDifferent", showAs: "asIs" }),
+      figure("waybills", "Waybills", count),
+      figure("off", "Sailings called off", count, sailings),
       figure("weight", "Weight, kg", { ...total("weight"), format: { decimals: 0 } }),
       { ...titled("by-day", "Freight by day", "stacked by trade, euro"), kind: "chart", chart: "freight-by-day" },
       { ...titled("by-trade", "By trade", "largest six, the rest together"), kind: "chart", chart: "freight-by-trade" },
@@ -220,19 +241,20 @@ const morning = (query: string): DashboardSpec => {
         tiles: [
           { ...titled("consignments", "Latest"), ...table, order: { column: "lodged", direction: "down" } },
           { ...titled("dearest", "Dearest"), ...table, order: { column: "freight", direction: "down" } },
+          { ...titled("sailings", "Called off"), ...table, query: sailings, columns: [], order: { column: "departs", direction: "down" } },
         ],
       },
     ],
     wide: [
       place("freight", 0, 0, 3, 4),
       place("waybills", 3, 0, 3, 4),
-      place("shippers", 6, 0, 3, 4),
+      place("off", 6, 0, 3, 4),
       place("weight", 9, 0, 3, 4),
       place("by-day", 0, 4, 8, 11),
       place("by-trade", 8, 4, 4, 11),
       place("desk", 0, 15, 12, 10),
     ],
-    narrow: ["freight", "waybills", "shippers", "weight", "by-trade", "by-day", "desk"],
+    narrow: ["freight", "waybills", "off", "weight", "by-trade", "by-day", "desk"],
   };
 };
 
@@ -339,12 +361,13 @@ export function saveDemoObjects(catalogue: Catalogue): void {
   catalogue.create("query", "Freight lodged by shipper", freightByShipper, "freight-by-shipper");
   catalogue.create("query", "Freight by island", freightByIsland, "freight-by-island");
   catalogue.create("query", "Sailings called off", calledOff, "sailings-called-off");
+  catalogue.create("query", "All sailings called off", allCalledOff, "all-called-off");
   catalogue.create("query", "Freight lodged", freightLodged, "freight-lodged");
   catalogue.create("pivot", "Freight by island and quarter", islandsAndQuarters("freight-lodged"), "islands-and-quarters");
   catalogue.create("chart", "Freight by month and trade", monthsByTrade("freight-lodged"), "months-by-trade");
   catalogue.create("chart", "Freight by day", byDay("freight-lodged"), "freight-by-day");
   catalogue.create("chart", "Freight by trade", byTrade("freight-lodged"), "freight-by-trade");
-  catalogue.create("dashboard", "Freight desk, morning view", morning("freight-lodged"), "morning-view");
+  catalogue.create("dashboard", "Freight desk, morning view", morning("freight-lodged", "all-called-off"), "morning-view");
   catalogue.create("report", "Freight statement", statement("freight-by-shipper"), "freight-statement");
   catalogue.create("query", "Shippers and their desks", shippersAndDesks, "shippers-and-desks");
   catalogue.create("letter", "Statement of account", statementOfAccount("shippers-and-desks"), "statement-of-account");

@@ -152,13 +152,15 @@ describe("a viewer", () => {
       compare: null,
       lessIsBetter: false,
     };
+    const toShipper = { link: "consignment.shipper_id", toward: "b" };
     const dashboard = { version: 1, tiles: [tile], filters: [], wide: [], narrow: [], refresh: null };
+    const onName = { id: "f", label: "name", table: "shipper", column: "name", meets: { t: { steps: [toShipper] } }, default: null };
     const own: [string, object][] = [
       ["/api/query/rows", { spec, values: {}, offset: 0, rows: 10 }],
       ["/api/query/footing", { spec, values: {} }],
       ["/api/query/proof", { spec, values: {} }],
       ["/api/dashboards/tile", { spec: dashboard, tile: "t", values: {} }],
-      ["/api/dashboards/choices", { table: "shipper", column: "name" }],
+      ["/api/dashboards/choices", { spec: { ...dashboard, filters: [onName] }, filter: "f" }],
       ["/api/dashboards/export", { spec: dashboard, values: {}, name: "x", format: "xlsx" }],
       ["/api/charts/export", { spec: chart.spec, values: {}, name: "x", format: "csv" }],
       ["/api/pivots/export", { spec: chart.spec.pivot, values: {}, name: "x", format: "csv" }],
@@ -169,7 +171,7 @@ describe("a viewer", () => {
     }
     const others: [string, object][] = [
       ["/api/dashboards/tile", { object: "freight-by-day", tile: "all", values: {} }],
-      ["/api/dashboards/choices", { object: "morning-view", table: "crew", column: "last_name" }],
+      ["/api/dashboards/choices", { object: "morning-view", filter: "last_name" }],
       ["/api/dashboards/export", { object: "freight-lodged", values: {}, name: "x", format: "pdf" }],
       ["/api/letters/page", { object: "statement-of-account", at: 0 }],
       ["/api/report/pages", { object: "freight-lodged", from: 1, to: 1 }],

@@ -42,6 +42,18 @@ describe("a dashboard", () => {
     await desk.click("Skarrow", "label");
     await desk.key("Escape");
     await desk.reads(tile("t1"), sum("AND s.island = 'Skarrow'", "2025-10-01", "2026-09-30"));
+    // Chosen by hand, it meets the sailings too, in a field of their own.
+    const off = (more: string) =>
+      `of ${
+        app.sql(`SELECT COUNT(*) FROM sailing s JOIN route r ON r.id = s.route_id JOIN harbour h ON h.id = r.from_harbour_id
+        WHERE s.status = 'called off' AND s.departs_at BETWEEN '2026-09-01' AND '2026-09-30T23:59:59' ${more}`)[0]?.[0]
+      }`;
+    await desk.reads(tile("t3"), off(""));
+    await desk.page.click("[aria-label='The field of Sailings called off that island is']");
+    await desk.type("Find a field", "from harbour › island");
+    await desk.key("Enter");
+    await desk.reads("aside li", "Sailings called off: route › from harbour › island");
+    await desk.reads(tile("t3"), off("AND h.island = 'Skarrow'"));
     // By keys: two columns to the right, then a column wider.
     await desk.page.focus(tile("t1"));
     await desk.key("Alt+ArrowRight", "Alt+ArrowRight", "Alt+Shift+ArrowRight");
@@ -87,11 +99,30 @@ describe("a dashboard", () => {
       await desk.reads(tile("freight"), sum(own));
     }
     await a.click("show everything");
-    await a.reads("p", "Showing every shipper, every island, every lodged and every trade.");
+    await a.reads("p", "Showing every shipper, every island, lodged on any day and every trade.");
     await a.reads(tile("freight"), sum("", "2025-10-01", "2026-09-30"));
     await b.reads(tile("freight"), sum("AND s.trade = 'Timber'"));
     await a.page.close();
     await other.close();
+  });
+
+  it("meets sailings and consignments under one brief, each in fields of their own", async () => {
+    const off = (more: string) =>
+      app.sql(`SELECT COUNT(*) FROM sailing s JOIN route r ON r.id = s.route_id JOIN harbour h ON h.id = r.from_harbour_id
+        WHERE s.status = 'called off' AND ${more}`)[0]?.[0];
+    const now = async (values: object) =>
+      ((await (await app.fetch("/api/dashboards/tile", post({ object: "morning-view", tile: "off", values }))).json()) as { now: number }).now;
+    expect(await now({})).toBe(off("date(s.departs_at) BETWEEN '2026-09-01' AND '2026-09-30'"));
+    const pell = { island: { kind: "set", not: false, values: ["Pell"] }, lodged: { kind: "span", from: "2026-01-01", to: "" } };
+    expect(off("h.island = 'Pell' AND s.departs_at >= '2026-01-01'")).toBeGreaterThan(0);
+    expect(await now(pell)).toBe(off("h.island = 'Pell' AND s.departs_at >= '2026-01-01'"));
+    // A filter offers what occurs among the rows of its tiles: islands with neither shippers nor harbours are none of its values.
+    const offered = (await (await app.fetch("/api/dashboards/choices", post({ object: "morning-view", filter: "island" }))).json()) as string[];
+    const occurring = app.sql(`SELECT DISTINCT island FROM (SELECT s.island FROM consignment c JOIN shipper s ON s.id = c.shipper_id
+        WHERE c.lodged_on BETWEEN '2025-10-01' AND '2026-09-30' AND (c.status <> 'void' OR c.status IS NULL)
+      UNION SELECT h.island FROM sailing s JOIN route r ON r.id = s.route_id JOIN harbour h ON h.id = r.from_harbour_id WHERE s.status = 'called off')
+      WHERE island IS NOT NULL`);
+    expect(offered.toSorted()).toEqual(occurring.flat().toSorted());
   });
 
   it("goes out with the filters of who has it made", async () => {

@@ -173,6 +173,10 @@ describe("a published report, dashboard, chart and pivot", () => {
     const tile = await ask<{ now: number; query: object; pivot: { query: string } }>({ ask: "tile", tile: "waybills", values: { nothing: null } }, board);
     const sept = `AND c.lodged_on BETWEEN '2026-09-01' AND '2026-09-30'`;
     expect([tile.now, tile.pivot.query]).toEqual([count(sept), ""]);
+    // What is not shown is not searched: no visitor learns of it by trying words.
+    const rows = async (search: string) => (await ask<{ count: number }>({ ask: "tile", tile: "consignments", values: {}, search }, board)).count;
+    const [shown, unshown] = [count(`${sept} AND s.name LIKE '%Creamery%'`), count(`${sept} AND s.island = 'Skarrow'`)];
+    expect([shown > 0, unshown > 0, await rows("creamery"), await rows("Skarrow")]).toEqual([true, true, shown, count(`${sept} AND s.name LIKE '%Skarrow%'`)]);
     const chart = JSON.stringify(await ask({ ask: "tile", tile: "by-day", values: {} }, board));
     expect(chart).not.toContain("freight_charge");
     expect(chart).not.toContain("void");

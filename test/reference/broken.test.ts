@@ -136,7 +136,7 @@ function lookAt(schema: Schema): Outcome[] {
     ...ofKind("dashboard").flatMap(({ spec }) => {
       const dashboard = dashboardSpecSchema.parse(spec);
       const values = Object.fromEntries(dashboard.filters.map((f) => [f.id, f.default ?? { kind: "set" as const, not: false, values: ["1"] }]));
-      expect(briefText(dashboardBrief(dashboard, values, locale))).toContain("Showing");
+      expect(briefText(dashboardBrief({ spec: dashboard, values, schema, locale }))).toContain("Showing");
       return plainTiles(dashboard).flatMap((tile) =>
         "query" in tile
           ? [

@@ -3,6 +3,7 @@ import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 
 import { join } from "node:path";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import { newChart } from "@/core/chart/spec";
+import { emptyDashboard, type PlainTile } from "@/core/dashboard/spec";
 import { emptyPivot, newAxis } from "@/core/pivot/spec";
 import { emptyQuery } from "@/core/query/spec";
 import type { ReportSpec } from "@/core/report/spec";
@@ -172,6 +173,33 @@ describe("schedules, on a clock that the test moves", () => {
         .map((r) => r.state)
         .sort(),
     ).toEqual(["done", "done"]);
+  });
+
+  it("hold a dashboard, and a report, for a query of any of their parts", async () => {
+    const ws = open();
+    fill(ws);
+    const all = { ...emptyQuery("sale"), columns: query.columns, controls: [{ id: "k", source: "the bank", column: "amount", value: "151.49" }] };
+    ws.catalogue.create("query", "All sales", all, "all");
+    const count = { id: "n", value: null, figure: "count" as const, showAs: "asIs" as const };
+    const titled = { title: "Sales", note: "", query: "all" };
+    const figure: PlainTile = { ...titled, id: "t1", kind: "figure", figure: count, compare: null, lessIsBetter: false };
+    const place = { tile: "t1", x: 0, y: 0, w: 4, h: 4 };
+    ws.catalogue.create("dashboard", "Board", { ...emptyDashboard(), tiles: [figure], wide: [place], narrow: ["t1"] }, "board");
+    ws.catalogue.create("pivot", "Counted", { ...emptyPivot("all"), figures: [count] }, "counted");
+    ws.catalogue.create("report", "With a pivot", { ...report, closing: [{ kind: "pivot", id: "counted" }] }, "r2");
+    ws.catalogue.create("schedule", "Boards", schedule({ subject: { kind: "dashboard", id: "board" }, bindings: {}, formats: ["pdf"] }), "boards");
+    ws.catalogue.create("schedule", "Reports", schedule({ subject: { kind: "report", id: "r2" }, formats: ["pdf"] }), "reports");
+    at("2026-11-20T06:00:05Z");
+    const scheduler = new Scheduler(ws);
+    await scheduler.tick();
+    const states = () => Object.fromEntries(ws.catalogue.runs().map((r) => [r.schedule, [r.state, r.error]]));
+    const words = "The control total of the bank for Amount is 151.49, and the query comes to 151.50: 0.01 out.";
+    expect(states()).toMatchObject({ boards: ["held", words], reports: ["held", `“All sales”: ${words}`] });
+    // Once they agree, nothing is held.
+    ws.catalogue.save("all", { spec: { ...all, controls: [{ ...all.controls[0], value: "151.50" }] } }, ws.catalogue.get("all")?.revision ?? 1);
+    for (const run of ws.catalogue.runs()) if (run.state === "held") ws.catalogue.updateRun(run.id, { state: "queued", attempt: 0, error: null });
+    await scheduler.tick();
+    expect(states()).toMatchObject({ boards: ["done", null], reports: ["done", null] });
   });
 
   it("make a run missed while off once, marked late; a paused one not at all", async () => {

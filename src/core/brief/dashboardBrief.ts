@@ -1,7 +1,9 @@
-import { relativeOf, valueFor } from "../dashboard/filters";
+import { filterColumn, relativeOf, valueFor } from "../dashboard/filters";
 import type { DashboardSpec, FilterValue, FilterValues } from "../dashboard/spec";
+import type { Schema } from "../schema/schema";
 import { isIsoDate, RELATIVE_DATES } from "../types/date";
 import { type Locale, writeDate } from "../types/format";
+import { isDated, isNumber, type ValueType } from "../types/valueType";
 import { listed, type Phrase } from "./brief";
 
 /** Where more values than this are chosen, their number is said. */
@@ -12,15 +14,25 @@ const said = (text: string, locale: Locale): string => {
   return relative ? RELATIVE_DATES[relative].words : isIsoDate(text) ? writeDate(text, locale) : text;
 };
 
-/** A filter's value in words: "every island", "my shippers", "Pell or Skarrow", "any status but void", "1 Sep to 30 Sep". */
-export function filterWords(label: string, value: FilterValue | null, locale: Locale): string {
-  if (value === null) return `every ${label}`;
+/** A filter that lets everything through, in words: "every island", "lodged on any day", "any weight". */
+function everyWords(label: string, type: ValueType | undefined): string {
+  if (type && isDated(type)) return `${label} on any day`;
+  return type && isNumber(type) ? `any ${label}` : `every ${label}`;
+}
+
+/**
+ * A filter's value in words: "every island", "my shippers", "Pell or Skarrow", "any status but void", "1 Sep to 30 Sep".
+ * @param type of its column; undefined where that is gone
+ */
+export function filterWords(label: string, value: FilterValue | null, type: ValueType | undefined, locale: Locale): string {
+  const every = everyWords(label, type);
+  if (value === null) return every;
   switch (value.kind) {
     case "person":
       return `my ${label}`;
     case "set": {
       const named = value.values.filter((v) => v !== "");
-      if (named.length === 0) return `every ${label}`;
+      if (named.length === 0) return every;
       const words = named.length > MOST_NAMED ? `${named.length} of them` : named.join(value.not ? " and " : " or ");
       return value.not ? `any ${label} but ${words}` : `${label} ${words}`;
     }
@@ -28,16 +40,28 @@ export function filterWords(label: string, value: FilterValue | null, locale: Lo
       const [from, to] = [said(value.from, locale), said(value.to, locale)];
       if (from && to) return `${label} ${from} to ${to}`;
       if (from) return `${label} from ${from}`;
-      return to ? `${label} to ${to}` : `every ${label}`;
+      return to ? `${label} to ${to}` : every;
     }
     default:
       return value satisfies never;
   }
 }
 
+type Asked = { spec: DashboardSpec; values: FilterValues; schema: Schema; locale: Locale };
+
+/** What each filter of a dashboard shows its viewer, in words. */
+export const filtersInWords = ({ spec, values, schema, locale }: Asked): { id: string; words: string }[] =>
+  spec.filters.map((f) => ({ id: f.id, words: filterWords(f.label, valueFor(f, values), filterColumn(schema, f)?.type, locale) }));
+
+/** The same as text, for texts of tiles and printed pages. */
+export const filtersText = (asked: Asked): string =>
+  filtersInWords(asked)
+    .map((f) => f.words)
+    .join(", ") || "everything";
+
 /** The brief of a dashboard as a viewer has it: one phrase a filter. */
-export function dashboardBrief(spec: DashboardSpec, values: FilterValues, locale: Locale): Phrase[] {
-  if (spec.filters.length === 0) return [{ text: "Showing everything." }];
-  const phrases = spec.filters.map((f): Phrase[] => [{ text: filterWords(f.label, valueFor(f, values), locale), target: { kind: "field", name: f.id } }]);
+export function dashboardBrief(asked: Asked): Phrase[] {
+  if (asked.spec.filters.length === 0) return [{ text: "Showing everything." }];
+  const phrases = filtersInWords(asked).map(({ id, words }): Phrase[] => [{ text: words, target: { kind: "field", name: id } }]);
   return [{ text: "Showing " }, ...listed(phrases), { text: "." }];
 }

@@ -5,8 +5,9 @@ import { briefText } from "../brief/brief";
 import { dashboardBrief, filterWords } from "../brief/dashboardBrief";
 import { resolveQuery } from "../query/resolve";
 import { emptyQuery, type QuerySpec } from "../query/spec";
-import { addFilter, addTile, fillText, joinTiles, nudgeTile, removeTile } from "./edit";
-import { filteredQuery, relativeText, walkTo } from "./filters";
+import { date, decimal, text, timestamp, whole } from "../types/valueType";
+import { addFilter, addTile, changeFilter, changeTile, fillText, joinTiles, nudgeTile, removeTile } from "./edit";
+import { alike, filteredQuery, relativeText, walkTo } from "./filters";
 import { type DashboardSpec, dashboardSpecSchema, emptyDashboard, type FilterValue, type PlainTile, plainTiles } from "./spec";
 
 const locale = { locale: "en-GB", zone: "UTC" };
@@ -38,7 +39,38 @@ describe("filters of a dashboard", () => {
     expect(walkTo(sampleSchema, "stamp", "yard")?.map((s) => s.link)).toEqual(["stamp.crate_id", "crate.yard_id"]);
     expect(walkTo(sampleSchema, "yard", "stamp")).toBe(null);
     const spec = onYard(withTiles("stamps", "yards"), "name", null);
-    expect(spec.filters[0]?.meets).toEqual({ t1: walkTo(sampleSchema, "stamp", "yard"), t2: [] });
+    expect(spec.filters[0]?.meets).toEqual({ t1: { steps: walkTo(sampleSchema, "stamp", "yard") }, t2: { steps: [] } });
+  });
+  it("meet a tile in another field of its kind, where one was chosen, and later tiles from that source likewise", () => {
+    const spec = onYard(withTiles("yards", "stamps"), "opened", { kind: "span", from: "2026-01-01", to: "" });
+    const toCrate = [{ link: "stamp.crate_id", toward: "b" as const }];
+    const own = changeFilter(spec, "f1", { meets: { ...spec.filters[0]?.meets, t2: { steps: toCrate, column: "at" } } });
+    const query = filteredQuery(own, "t2", stamps, {}, viewing);
+    expect(query.joins.map((j) => j.link)).toEqual(["stamp.crate_id"]);
+    expect(query.conditions.map((c) => c.left)).toEqual([{ kind: "field", join: "j1", column: "at" }]);
+    expect(filteredQuery(own, "t1", yards, {}, viewing).conditions.map((c) => c.left)).toEqual([{ kind: "field", join: "", column: "opened" }]);
+    const more = addTile(own, table("stamps"), sampleSchema, queryOf);
+    expect(more.filters[0]?.meets.t3).toEqual({ steps: toCrate, column: "at" });
+    expect(alike(date, timestamp) && alike(whole, decimal(2)) && alike(text, text)).toBe(true);
+    expect(alike(date, whole) || alike(text, date)).toBe(false);
+  });
+  it("meet a tile as a new one when it is made from another source", () => {
+    const spec = onYard(withTiles("yards"), "name", { kind: "set", not: false, values: ["North"] });
+    const tile = { ...table("stamps")("t1"), title: "stamps" };
+    const moved = changeTile(spec, tile, sampleSchema, queryOf);
+    expect(moved.filters[0]?.meets.t1).toEqual({ steps: walkTo(sampleSchema, "stamp", "yard") });
+    const renamed = changeTile(onYard(withTiles("yards"), "name", null), { ...table("yards")("t1"), title: "Ours" }, sampleSchema, queryOf);
+    expect(renamed.filters[0]?.meets.t1).toEqual({ steps: [] });
+  });
+  it("keep the walk by which their column was found", () => {
+    const steps = [{ link: "crate.yard_id", toward: "b" as const }];
+    const found = addFilter(withTiles("yards"), { label: "x", table: "yard", column: "name", default: null }, sampleSchema, queryOf, { source: "yard", steps });
+    expect(found.filters[0]?.meets.t1).toEqual({ steps });
+  });
+  it("are read as they were kept before a tile could name a field of its own", () => {
+    const spec = onYard(withTiles("yards", "stamps"), "name", null);
+    const old = { ...spec, filters: spec.filters.map((f) => ({ ...f, meets: { t1: [], t2: f.meets.t2?.steps ?? null, t3: null } })) };
+    expect(dashboardSpecSchema.parse(JSON.parse(JSON.stringify(old))).filters[0]?.meets).toEqual({ ...spec.filters[0]?.meets, t3: null });
   });
   it("become conditions of the query that can be resolved, joins and all", () => {
     const spec = onYard(withTiles("stamps", "yards"), "name", { kind: "set", not: false, values: ["North"] });
@@ -68,9 +100,11 @@ describe("filters of a dashboard", () => {
   });
   it("are said as one sentence", () => {
     const spec = onYard(onYard(withTiles("yards"), "name", null), "opened", { kind: "span", from: "2026-09-01", to: relativeText("today") });
-    expect(briefText(dashboardBrief(spec, {}, locale))).toBe("Showing every name and opened 1 Sept 2026 to today.");
-    expect(filterWords("status", { kind: "set", not: true, values: ["void"] }, locale)).toBe("any status but void");
-    expect(filterWords("island", { kind: "set", not: false, values: ["a", "b", "c", "d"] }, locale)).toBe("island 4 of them");
+    expect(briefText(dashboardBrief({ spec, values: {}, schema: sampleSchema, locale }))).toBe("Showing every name and opened 1 Sept 2026 to today.");
+    expect(briefText(dashboardBrief({ spec, values: { f2: null }, schema: sampleSchema, locale }))).toBe("Showing every name and opened on any day.");
+    expect(filterWords("rent", null, decimal(2), locale)).toBe("any rent");
+    expect(filterWords("status", { kind: "set", not: true, values: ["void"] }, undefined, locale)).toBe("any status but void");
+    expect(filterWords("island", { kind: "set", not: false, values: ["a", "b", "c", "d"] }, undefined, locale)).toBe("island 4 of them");
   });
 });
 

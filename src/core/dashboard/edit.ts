@@ -1,7 +1,7 @@
 import type { QuerySpec } from "../query/spec";
-import type { Schema } from "../schema/schema";
+import type { Schema, Step } from "../schema/schema";
 import { proposeMeeting } from "./filters";
-import { type DashboardFilter, type DashboardSpec, type Place, type PlainTile, plainTiles, type Tile, type TileKind } from "./spec";
+import { type DashboardFilter, type DashboardSpec, type Meeting, type Place, type PlainTile, plainTiles, type Tile, type TileKind } from "./spec";
 
 /* What a person does to a dashboard, each as a description made from a description. */
 
@@ -45,18 +45,26 @@ export function addTile(spec: DashboardSpec, make: (id: string) => Tile, schema:
   return withMeetings(next, schema, queryOf);
 }
 
-export const changeTile = (spec: DashboardSpec, tile: Tile): DashboardSpec => ({ ...spec, tiles: spec.tiles.map((t) => (t.id === tile.id ? tile : t)) });
+/** Changes a tile. Made from another source, it is met by filters as a new one would be. */
+export function changeTile(spec: DashboardSpec, tile: Tile, schema: Schema, queryOf: (tile: PlainTile) => QuerySpec | null): DashboardSpec {
+  const next = { ...spec, tiles: spec.tiles.map((t) => (t.id === tile.id ? tile : t)) };
+  const sources = new Map(plainTiles(spec).map((t) => [t.id, queryOf(t)?.source]));
+  const moved = new Set(plainTiles(next).flatMap((t) => (sources.get(t.id) === queryOf(t)?.source ? [] : [t.id])));
+  return moved.size === 0 ? next : withMeetings({ ...next, filters: withoutTiles(next.filters, moved) }, schema, queryOf);
+}
+
+const withoutTiles = (filters: DashboardFilter[], gone: Set<string>): DashboardFilter[] =>
+  filters.map((f) => ({ ...f, meets: Object.fromEntries(Object.entries(f.meets).filter(([tile]) => !gone.has(tile))) }));
 
 export function removeTile(spec: DashboardSpec, id: string): DashboardSpec {
   const gone = spec.tiles.find((t) => t.id === id);
   const ids = new Set([id, ...(gone?.kind === "switch" ? gone.tiles.map((t) => t.id) : [])]);
-  const left = (meets: DashboardFilter["meets"]) => Object.fromEntries(Object.entries(meets).filter(([tile]) => !ids.has(tile)));
   return {
     ...spec,
     tiles: spec.tiles.filter((t) => t.id !== id),
     wide: spec.wide.filter((p) => p.tile !== id),
     narrow: spec.narrow.filter((t) => t !== id),
-    filters: spec.filters.map((f) => ({ ...f, meets: left(f.meets) })),
+    filters: withoutTiles(spec.filters, ids),
   };
 }
 
@@ -77,14 +85,20 @@ export function joinTiles(spec: DashboardSpec, id: string, into: string): Dashbo
   };
 }
 
-/** Adds a filter on a column; it meets every tile that links lead from. */
+/**
+ * Adds a filter on a column; it meets every tile that links lead from.
+ * @param chosen the walk by which the column was found, for tiles from that source
+ */
 export function addFilter(
   spec: DashboardSpec,
   filter: Omit<DashboardFilter, "id" | "meets">,
   schema: Schema,
   queryOf: (tile: PlainTile) => QuerySpec | null,
+  chosen?: { source: string; steps: Step[] },
 ): DashboardSpec {
-  return withMeetings({ ...spec, filters: [...spec.filters, { ...filter, id: freshId(spec, "f"), meets: {} }] }, schema, queryOf);
+  const met = plainTiles(spec).filter((tile) => chosen && queryOf(tile)?.source === chosen.source);
+  const meets = Object.fromEntries(met.map((tile) => [tile.id, { steps: chosen?.steps ?? [] }]));
+  return withMeetings({ ...spec, filters: [...spec.filters, { ...filter, id: freshId(spec, "f"), meets }] }, schema, queryOf);
 }
 
 export const changeFilter = (spec: DashboardSpec, id: string, next: Partial<DashboardFilter>): DashboardSpec => ({
@@ -92,16 +106,18 @@ export const changeFilter = (spec: DashboardSpec, id: string, next: Partial<Dash
   filters: spec.filters.map((f) => (f.id === id ? { ...f, ...next } : f)),
 });
 
-/** Says for each filter how it meets each tile, where that has not been said yet. */
+/** Says for each filter how it meets each tile, where that has not been said yet: as it meets others from the same source, else by the links. */
 function withMeetings(spec: DashboardSpec, schema: Schema, queryOf: (tile: PlainTile) => QuerySpec | null): DashboardSpec {
   const asked = plainTiles(spec).flatMap((tile) => {
     const query = queryOf(tile);
     return query ? [{ id: tile.id, query }] : [];
   });
-  const filters = spec.filters.map((filter) => ({
-    ...filter,
-    meets: Object.fromEntries(asked.map(({ id, query }) => [id, filter.meets[id] !== undefined ? filter.meets[id] : proposeMeeting(schema, query, filter)])),
-  }));
+  const filters = spec.filters.map((filter) => {
+    const likewise = (source: string): Meeting | undefined => asked.flatMap(({ id, query }) => (query.source === source ? (filter.meets[id] ?? []) : []))[0];
+    const meeting = ({ id, query }: (typeof asked)[number]): Meeting | null =>
+      filter.meets[id] !== undefined ? filter.meets[id] : (likewise(query.source) ?? proposeMeeting(schema, query, filter));
+    return { ...filter, meets: Object.fromEntries(asked.map((tile) => [tile.id, meeting(tile)])) };
+  });
   return { ...spec, filters };
 }
 

@@ -4,7 +4,8 @@ import * as edit from "../query/edit";
 import type { Condition, QuerySpec, Value } from "../query/spec";
 import { findTable, type Schema, type Step, stepsFrom } from "../schema/schema";
 import { type IsoDate, RELATIVE_DATES, type RelativeDate } from "../types/date";
-import type { DashboardFilter, DashboardSpec, FilterValue, FilterValues } from "./spec";
+import { isDated, isNumber, type ValueType } from "../types/valueType";
+import type { DashboardFilter, DashboardSpec, FilterValue, FilterValues, Meeting } from "./spec";
 
 /*
  * Filters become conditions of each tile's query, so that they narrow its rows before anything is counted.
@@ -43,8 +44,19 @@ export function walkTo(schema: Schema, from: string, to: string, most = 4): Step
 }
 
 /** How a filter meets a tile made from a query: by the links, where they lead to its table. */
-export const proposeMeeting = (schema: Schema, query: QuerySpec, filter: Pick<DashboardFilter, "table">): Step[] | null =>
-  walkTo(schema, query.source, filter.table);
+export function proposeMeeting(schema: Schema, query: QuerySpec, filter: Pick<DashboardFilter, "table">): Meeting | null {
+  const steps = walkTo(schema, query.source, filter.table);
+  return steps && { steps };
+}
+
+/** Whether a filter on one type can be on a column of another: both days, both numbers, or the same. */
+export const alike = (a: ValueType, b: ValueType): boolean => a.kind === b.kind || (isDated(a) && isDated(b)) || (isNumber(a) && isNumber(b));
+
+/** The field of a tile's query that a filter is on. @returns the query with the tables on the way brought */
+export function metField(filter: DashboardFilter, { steps, column }: Meeting, query: QuerySpec): { spec: QuerySpec; field: Condition["left"] } {
+  const { spec, join } = edit.bring(query, steps);
+  return { spec, field: { kind: "field", join, column: column ?? filter.column } };
+}
 
 /** The condition a filter's value makes; null where it lets everything through. */
 function conditionOf(
@@ -97,11 +109,11 @@ export function filteredQuery(
 ): QuerySpec {
   let next = query;
   for (const filter of spec.filters) {
-    const steps = filter.meets[tile];
-    if (!steps) continue;
-    const brought = edit.bring(next, steps);
-    const condition = conditionOf(filter, valueFor(filter, values), { kind: "field", join: brought.join, column: filter.column }, viewing, earlier);
-    if (condition) next = { ...brought.spec, conditions: [...brought.spec.conditions, condition] };
+    const meeting = filter.meets[tile];
+    if (!meeting) continue;
+    const { spec: brought, field } = metField(filter, meeting, next);
+    const condition = conditionOf(filter, valueFor(filter, values), field, viewing, earlier);
+    if (condition) next = { ...brought, conditions: [...brought.conditions, condition] };
   }
   return next;
 }

@@ -4,11 +4,16 @@ import { pivotFigureSchema } from "../pivot/spec";
 
 /*
  * The saved description of a dashboard: tiles on a grid under one brief of filters. Tiles refer to queries, pivots and
- * charts by id. A filter is on a column of a table; in each tile it is met by a walk from the tile's source to that table.
+ * charts by id. A filter is on a column of a table; in each tile it meets that column, or another of its kind, at the end
+ * of a walk from the tile's source.
  */
 const id = z.string().min(1).max(60);
 
 export const stepsSchema = z.array(z.object({ link: z.string(), toward: z.enum(["a", "b"]) })).max(12);
+
+/** How a filter meets a tile: the walk from the tile's source, and the column at its end; the filter's own where none is named. */
+const meetingSchema = z.object({ steps: stepsSchema, column: z.string().optional() });
+export type Meeting = z.infer<typeof meetingSchema>;
 
 /** What a viewer asks for: some values or all but those, or a span; dates may be relative to the day ("today:…"). null is everything. */
 export const filterValueSchema = z.discriminatedUnion("kind", [
@@ -28,8 +33,8 @@ export const filterSchema = z.object({
   label: z.string().min(1).max(100),
   table: z.string(),
   column: z.string(),
-  /** By tile: the walk from the source of the tile's query to the table; null where it does not meet the tile. */
-  meets: z.record(z.string(), stepsSchema.nullable()),
+  /** By tile; null where it does not meet the tile. A walk alone is how it was kept once. */
+  meets: z.record(z.string(), z.union([meetingSchema, stepsSchema.transform((steps): Meeting => ({ steps }))]).nullable()),
   default: filterValueSchema.nullable(),
 });
 export type DashboardFilter = z.infer<typeof filterSchema>;

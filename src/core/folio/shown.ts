@@ -22,7 +22,7 @@ export function shownOf(shown: Shown, query: QuerySpec, table: Table, cells: Row
     const cell = cells[name] ?? null;
     if (!column || cell === null || isMisfit(cell)) return [];
     const value = { kind: "set" as const, not: false, values: [writtenOut(cell, column.type)] };
-    return [{ id: `key ${name}`, label: name, table: table.name, column: name, meets: { [shown.id]: steps }, default: value }];
+    return [{ id: `key ${name}`, label: name, table: table.name, column: name, meets: { [shown.id]: { steps } }, default: value }];
   });
   return filters.length === table.key.length ? { ...emptyDashboard(), tiles: [shown], filters } : null;
 }

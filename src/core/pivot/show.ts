@@ -180,7 +180,10 @@ function ranksOf(type: ValueType, cells: Cell[], down: Heading[], width: number)
   const ranks: Cell[] = new Array(cells.length).fill(null);
   const groups = new Map<number, number[]>();
   down.forEach(({ parent }, d) => {
-    if (d > 0) groups.set(parent, [...(groups.get(parent) ?? []), d]);
+    if (d === 0) return;
+    const group = groups.get(parent);
+    if (group) group.push(d);
+    else groups.set(parent, [d]);
   });
   const compare = bySize(type);
   for (const group of groups.values())

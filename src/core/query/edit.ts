@@ -23,6 +23,12 @@ export function joinAt(spec: QuerySpec, steps: Step[]): string | undefined {
   return at;
 }
 
+/** The walk that a join of a description ends. */
+export function stepsToJoin(spec: QuerySpec, id: string): Step[] {
+  const join = spec.joins.find((j) => j.id === id);
+  return join ? [...stepsToJoin(spec, join.from), { link: join.link, toward: join.toward }] : [];
+}
+
 /** Brings every table on a walk that is not yet brought, keeping rows without a match. */
 export function bring(spec: QuerySpec, steps: Step[]): { spec: QuerySpec; join: string } {
   let next = spec;

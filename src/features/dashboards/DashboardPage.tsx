@@ -2,6 +2,7 @@
 
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { toast } from "sonner";
+import { filtersText } from "@/core/brief/dashboardBrief";
 import { valueFor } from "@/core/dashboard/filters";
 import { DASHBOARD_FORMATS, type DashboardFormat, type DashboardSpec, type FilterValue, type FilterValues, type PlainTile } from "@/core/dashboard/spec";
 import type { Schema } from "@/core/schema/schema";
@@ -106,20 +107,21 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
       looking
         ? {
             tile: { path: "/api/dashboards/tile", body: (question) => ({ object: saved.id, ...question }) },
-            choices: { path: "/api/dashboards/choices", body: ({ table, column }) => ({ object: saved.id, table, column }) },
+            choices: { path: "/api/dashboards/choices", body: (filter) => ({ object: saved.id, filter }) },
           }
         : null,
     [looking, saved.id],
   );
   const openRows: Desk["openRows"] = (answer, words, at) =>
     setRows(rowsOfTile(answer, words, schema, today, at, looking ? { object: saved.id, values } : null));
-  const narrowBy: Desk["narrowBy"] = (_, answer, mark, drawn) => {
+  const narrowBy: Desk["narrowBy"] = (tile, answer, mark, drawn) => {
     if (!("pivot" in answer.answer)) return;
-    const found = valuesOfMark(spec, schema, answer.query, answer.answer.pivot, answer.spec.pivot, drawn, mark);
+    const found = valuesOfMark(spec, tile.id, answer.query, answer.answer.pivot, answer.spec.pivot, drawn, mark);
     if (Object.keys(found).length === 0) return void toast("No filter of this dashboard is on what this mark stands for.");
     setValues((v) => ({ ...v, ...found }));
   };
-  const desk: Desk = { spec, asks, values, turn, today, viewer, chosen: colours, openRows, narrowBy, figures, tellFigure };
+  const filters = filtersText({ spec, values, schema, locale });
+  const desk: Desk = { spec, asks, values, filters, turn, today, viewer, chosen: colours, openRows, narrowBy, figures, tellFigure };
   const queryOf = useCallback((tile: PlainTile) => queryOfTile(sources, tile), [sources]);
   const asked = spec.filters.some((f) => valueFor(f, values) !== null);
   const ordered = useMemo(() => {

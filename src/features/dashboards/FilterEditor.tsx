@@ -1,16 +1,16 @@
 "use client";
 
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { relativeOf, relativeText } from "@/core/dashboard/filters";
 import type { DashboardFilter, FilterValue } from "@/core/dashboard/spec";
 import { RELATIVE_DATES, type RelativeDate } from "@/core/types/date";
 import { isDated, isNumber, type ValueType } from "@/core/types/valueType";
-import { ask, sentenceOf } from "../ask";
+import { sentenceOf } from "../ask";
 import { Choice, Remove } from "../queries/editors/parts";
-import type { Asks } from "./useTile";
 
 type Props = {
-  /** Where the dashboard is asked about, where it is only looked at. */ asks: Asks | null;
+  /** Asks for the values that occur. */
+  choices: () => Promise<string[]>;
   filter: DashboardFilter;
   type: ValueType;
   value: FilterValue | null;
@@ -102,17 +102,16 @@ function SpanEditor({ type, value, change, filter }: Props) {
   );
 }
 
-function SetEditor({ asks, filter, value, change }: Props) {
+function SetEditor({ choices: askFor, filter, value, change }: Props) {
   const [choices, setChoices] = useState<string[] | null>(null);
   const [failure, setFailure] = useState("");
   const [wanted, setWanted] = useState("");
   const chosen = value?.kind === "set" ? value : { kind: "set" as const, not: false, values: [] };
+  // What occurs does not depend on what is ticked: it is asked for once, when the editor opens.
+  const asked = useRef(askFor);
   useEffect(() => {
-    const { table, column } = filter;
-    ask<string[]>(asks?.choices.path ?? "/api/dashboards/choices", asks ? asks.choices.body(filter) : { table, column }).then(setChoices, (error) =>
-      setFailure(sentenceOf(error)),
-    );
-  }, [asks, filter]);
+    asked.current().then(setChoices, (error) => setFailure(sentenceOf(error)));
+  }, []);
   const toggle = (v: string) => {
     const values = chosen.values.includes(v) ? chosen.values.filter((x) => x !== v) : [...chosen.values, v];
     change(values.length === 0 ? null : { ...chosen, values });

@@ -9,7 +9,7 @@ import { Brief } from "@/ui/Brief";
 import { phraseKey } from "../queries/phraseKey";
 import { useLocale } from "../shell/Shell";
 import { FilterEditor } from "./FilterEditor";
-import type { Asks } from "./useTile";
+import { type Asks, askChoices } from "./useTile";
 
 type Props = {
   spec: DashboardSpec;
@@ -24,14 +24,23 @@ type Props = {
 export function FiltersBrief({ spec, values, schema, asks, set, children }: Props) {
   return (
     <Brief
-      phrases={dashboardBrief(spec, values, useLocale())}
+      phrases={dashboardBrief({ spec, values, schema, locale: useLocale() })}
       keyOf={phraseKey}
       onDelete={(target) => target.kind === "field" && set(target.name, null)}
       editor={(target, close) => {
         const filter = spec.filters.find((f) => target.kind === "field" && f.id === target.name);
         const column = filter && filterColumn(schema, filter);
         if (!filter || !column) return <p>The column of this filter is gone. Take the filter off under Arrange, or bring the column back.</p>;
-        return <FilterEditor asks={asks} filter={filter} type={column.type} value={valueFor(filter, values)} change={(v) => set(filter.id, v)} close={close} />;
+        return (
+          <FilterEditor
+            choices={() => askChoices(spec, asks, filter.id)}
+            filter={filter}
+            type={column.type}
+            value={valueFor(filter, values)}
+            change={(v) => set(filter.id, v)}
+            close={close}
+          />
+        );
       }}
     >
       {children}

@@ -1,22 +1,80 @@
 "use client";
 
 import { addFilter, changeFilter } from "@/core/dashboard/edit";
-import { filterColumn, proposeMeeting } from "@/core/dashboard/filters";
-import { type PlainTile, plainTiles } from "@/core/dashboard/spec";
+import { alike, filterColumn, proposeMeeting } from "@/core/dashboard/filters";
+import { type DashboardFilter, type Meeting, type PlainTile, plainTiles } from "@/core/dashboard/spec";
+import { stepsToJoin, tableOf } from "@/core/query/edit";
 import type { QuerySpec } from "@/core/query/spec";
+import { findColumn, findTable, type Schema } from "@/core/schema/schema";
 import { BriefPopover } from "@/ui/Brief";
 import { FieldPicker } from "../queries/editors/parts";
 import { Labelled, type ArrangeProps as Props } from "./arrange";
 import { FilterEditor } from "./FilterEditor";
+import { askChoices } from "./useTile";
+
+/** The way to the field in which a filter meets a tile, in words. */
+function meetingWords(schema: Schema, query: QuerySpec, filter: DashboardFilter, { steps, column }: Meeting): string {
+  const ends = steps.map((s) => schema.links.find((l) => l.id === s.link)?.[s.toward]);
+  const table = findTable(schema, ends.length > 0 ? (ends.at(-1)?.table ?? "") : query.source);
+  const name = column ?? filter.column;
+  return [...ends.map((end) => end?.name ?? "?"), (table && findColumn(table, name)?.label) ?? name].join(" › ");
+}
+
+/** How a filter meets one tile: as proposed, in another field of its kind, or not at all. */
+function MeetingLine({
+  tile,
+  query,
+  filter,
+  schema,
+  set,
+}: {
+  tile: PlainTile;
+  query: QuerySpec;
+  filter: DashboardFilter;
+  schema: Schema;
+  set: (meeting: Meeting | null) => void;
+}) {
+  const meeting = filter.meets[tile.id] ?? null;
+  const proposed = meeting ?? proposeMeeting(schema, query, filter);
+  const column = filterColumn(schema, filter);
+  const title = tile.title || tile.kind;
+  const words = proposed ? meetingWords(schema, query, filter, proposed) : "no link leads there";
+  return (
+    <li className="flex items-start gap-1.5 py-0.5">
+      <label className={`flex min-w-0 flex-1 items-start gap-2 ${proposed ? "" : "text-soft"}`}>
+        <input
+          type="checkbox"
+          className="mt-0.5 accent-bottle"
+          disabled={!proposed}
+          checked={meeting !== null}
+          onChange={(e) => set(e.target.checked ? proposed : null)}
+        />
+        <span>
+          {title}: {words}
+        </span>
+      </label>
+      {column && (
+        <BriefPopover label="field…" name={`The field of ${title} that ${filter.label} is`} className="link text-small whitespace-nowrap">
+          {(close) => (
+            <FieldPicker
+              spec={{ ...query, joins: [] }}
+              schema={schema}
+              change={() => {}}
+              close={close}
+              caption={`In ${title}, ${filter.label} is`}
+              only={(type) => alike(type, column.type)}
+              pick={(next, operand) => operand.kind === "field" && set({ steps: stepsToJoin(next, operand.join), column: operand.column })}
+            />
+          )}
+        </BriefPopover>
+      )}
+    </li>
+  );
+}
 
 /** The filters: what each is on, what it shows at first, and how it meets each tile. */
 export function FiltersPanel({ spec, change, schema, sources, queryOf }: Props) {
   const tiles = plainTiles(spec).filter((t) => queryOf(t) !== null);
-  const pathWords = (tile: PlainTile, table: string, column: string): string | null => {
-    const query = queryOf(tile);
-    const steps = query && proposeMeeting(schema, query, { table });
-    return steps && [...steps.map((s) => schema.links.find((l) => l.id === s.link)?.[s.toward].name ?? "?"), column].join(" › ");
-  };
   const starts = [...new Map(tiles.flatMap((t) => (queryOf(t) ? [[queryOf(t)?.source, queryOf(t)]] : []) as [string, QuerySpec][])).values()];
   return (
     <div className="grid gap-5">
@@ -43,7 +101,7 @@ export function FiltersPanel({ spec, change, schema, sources, queryOf }: Props) 
               <BriefPopover label={filter.default === null ? "shows everything at first" : "has a value at first"} className="chip justify-self-start">
                 {(close) => (
                   <FilterEditor
-                    asks={null}
+                    choices={() => askChoices(spec, null, filter.id)}
                     filter={filter}
                     type={column.type}
                     value={filter.default}
@@ -66,27 +124,9 @@ export function FiltersPanel({ spec, change, schema, sources, queryOf }: Props) 
             )}
             <ul className="text-small">
               {tiles.map((tile) => {
-                const words = pathWords(tile, filter.table, column?.label ?? filter.column);
                 const query = queryOf(tile);
-                return (
-                  <li key={tile.id}>
-                    <label className={`flex gap-2 ${words ? "" : "text-faint"}`}>
-                      <input
-                        type="checkbox"
-                        className="accent-bottle"
-                        disabled={!words || !query}
-                        checked={filter.meets[tile.id] != null}
-                        onChange={(e) => {
-                          const steps = e.target.checked && query ? proposeMeeting(schema, query, filter) : null;
-                          change(changeFilter(spec, filter.id, { meets: { ...filter.meets, [tile.id]: steps } }));
-                        }}
-                      />
-                      <span>
-                        {tile.title || tile.kind}: {words ?? "no link leads there"}
-                      </span>
-                    </label>
-                  </li>
-                );
+                const set = (meeting: Meeting | null) => change(changeFilter(spec, filter.id, { meets: { ...filter.meets, [tile.id]: meeting } }));
+                return query && <MeetingLine key={tile.id} {...{ tile, query, filter, schema, set }} />;
               })}
             </ul>
             <button
@@ -115,11 +155,10 @@ export function FiltersPanel({ spec, change, schema, sources, queryOf }: Props) 
               caption="Narrow by"
               pick={(next, operand) => {
                 if (operand.kind !== "field") return;
-                const from = next.joins.find((j) => j.id === operand.join);
-                const link = from && schema.links.find((l) => l.id === from.link);
-                const table = link && from ? link[from.toward].table : query.source;
+                const table = tableOf(next, schema, operand.join) ?? query.source;
                 const label = schema.tables.find((t) => t.name === table)?.columns.find((c) => c.name === operand.column)?.label ?? operand.column;
-                change(addFilter(spec, { label, table, column: operand.column, default: null }, schema, queryOf));
+                const chosen = { source: query.source, steps: stepsToJoin(next, operand.join) };
+                change(addFilter(spec, { label, table, column: operand.column, default: null }, schema, queryOf, chosen));
               }}
             />
           )}

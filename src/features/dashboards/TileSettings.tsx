@@ -26,8 +26,8 @@ function useFields(schema: Schema, query: QuerySpec | null, today: string): Tabl
 
 /** The settings of one tile, by its kind. */
 export function TileSettings({ tile, ...props }: Props & { tile: Tile }) {
-  const { spec, change, select } = props;
-  const set = (next: Tile) => change(changeTile(spec, next));
+  const { spec, change, select, schema, queryOf } = props;
+  const set = (next: Tile) => change(changeTile(spec, next, schema, queryOf));
   const others = spec.tiles.filter((t) => t.id !== tile.id);
   return (
     <section className="grid gap-2 border-t border-hairline pt-3">

@@ -5,16 +5,17 @@ import type { Heading, Pivot } from "@/core/pivot/assemble";
 import type { PivotAxis } from "@/core/pivot/spec";
 import * as edit from "@/core/query/edit";
 import type { QuerySpec } from "@/core/query/spec";
-import type { Schema } from "@/core/schema/schema";
 import { addDays, shiftPeriod } from "@/core/types/date";
 
-/** The filter of a dashboard that is on the same column as a field of a tile's query. */
-function filterOn(spec: DashboardSpec, schema: Schema, query: QuerySpec, axis: PivotAxis): DashboardFilter | undefined {
+/** The filter of a dashboard that meets a tile in a field of its query. */
+function filterOn(spec: DashboardSpec, tile: string, query: QuerySpec, axis: PivotAxis): DashboardFilter | undefined {
   const id = axis.value.kind === "field" ? axis.value.column : "";
   const value = query.columns.find((c) => c.id === id)?.value;
   if (value?.kind !== "field") return undefined;
-  const table = edit.tableOf(query, schema, value.join);
-  return spec.filters.find((f) => f.table === table && f.column === value.column);
+  return spec.filters.find((f) => {
+    const meeting = f.meets[tile];
+    return meeting && (meeting.column ?? f.column) === value.column && edit.joinAt(query, meeting.steps) === value.join;
+  });
 }
 
 /** What a heading asks of a filter: its value, its period's days, or, of the rest, all but those that stand by themselves. */
@@ -30,7 +31,7 @@ function valueOfHeading(axis: PivotAxis, { key, rest }: Heading): FilterValue | 
 /** The values that a click on a mark gives to the filters it meets; none where no filter is on its fields. */
 export function valuesOfMark(
   spec: DashboardSpec,
-  schema: Schema,
+  tile: string,
   query: QuerySpec,
   pivot: Pivot,
   axes: { down: PivotAxis[]; across: PivotAxis[] },
@@ -42,7 +43,7 @@ export function valuesOfMark(
     for (let at = index; at > 0; at = pivot[side][at]?.parent ?? 0) {
       const heading = pivot[side][at] as Heading;
       const axis = axes[side][heading.level - 1];
-      const filter = axis && filterOn(spec, schema, query, axis);
+      const filter = axis && filterOn(spec, tile, query, axis);
       const value = axis && valueOfHeading(axis, heading);
       if (filter && value) values[filter.id] = value;
     }

@@ -2,12 +2,10 @@
 
 import dynamic from "next/dynamic";
 import { useEffect, useState } from "react";
-import { filterWords } from "@/core/brief/dashboardBrief";
 import type { Mark } from "@/core/chart/rows";
 import type { Drawn } from "@/core/chart/style";
 import { figureWords } from "@/core/dashboard/compare";
 import { fillText } from "@/core/dashboard/edit";
-import { valueFor } from "@/core/dashboard/filters";
 import type { DashboardSpec, FilterValues, PlainTile, Tile } from "@/core/dashboard/spec";
 import type { Line, Column as PivotColumn } from "@/core/pivot/lines";
 import { writeCount, writeDate } from "@/core/types/format";
@@ -28,6 +26,8 @@ export type Desk = {
   /** Where it is asked about, where it is only looked at. */
   asks: Asks | null;
   values: FilterValues;
+  /** What the filters show, in words, for texts. */
+  filters: string;
   turn: number;
   today: string;
   viewer: string;
@@ -63,8 +63,7 @@ export function TileBody({ tile, desk }: { tile: PlainTile; desk: Desk }) {
 
 function TextTile({ tile, desk }: { tile: Of<"text">; desk: Desk }) {
   const locale = useLocale();
-  const filters = desk.spec.filters.map((f) => filterWords(f.label, valueFor(f, desk.values), locale)).join(", ") || "everything";
-  const words = fillText(tile.text, { ...desk.figures, today: writeDate(desk.today, locale), filters, viewer: desk.viewer });
+  const words = fillText(tile.text, { ...desk.figures, today: writeDate(desk.today, locale), filters: desk.filters, viewer: desk.viewer });
   return <p className="h-full overflow-auto whitespace-pre-wrap">{words}</p>;
 }
 

@@ -1,15 +1,19 @@
 "use client";
 
 import { useCallback, useEffect, useRef, useState } from "react";
-import { type DashboardFilter, type DashboardSpec, emptyDashboard, type FilterValues, plainTiles } from "@/core/dashboard/spec";
+import { type DashboardSpec, emptyDashboard, type FilterValues, plainTiles } from "@/core/dashboard/spec";
 import type { TileAnswer } from "@/server/dashboards/service";
 import { ask, isAbort, sentenceOf } from "../ask";
 
 /** Where a dashboard that is only looked at is asked about: what is sent names it, and is worked out there. */
 export type Asks = {
   tile: { path: string; body: (question: object) => object };
-  choices: { path: string; body: (filter: DashboardFilter) => object };
+  choices: { path: string; body: (filter: string) => object };
 };
+
+/** Asks for the values a filter offers. */
+export const askChoices = (spec: DashboardSpec, asks: Asks | null, filter: string): Promise<string[]> =>
+  asks ? ask(asks.choices.path, asks.choices.body(filter)) : ask("/api/dashboards/choices", { spec, filter });
 
 export type TileState = { answer: TileAnswer | null; failure: string; running: boolean; stopped: boolean };
 

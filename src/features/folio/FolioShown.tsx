@@ -33,6 +33,7 @@ export function FolioShown({ shown, table, cells, schema, today, sources, colour
     spec,
     asks: null,
     values: {},
+    filters: "",
     turn: 0,
     today,
     viewer: "",

@@ -2,6 +2,7 @@
 
 import dynamic from "next/dynamic";
 import { useCallback, useEffect, useMemo, useState } from "react";
+import { filtersText } from "@/core/brief/dashboardBrief";
 import type { FilterValues } from "@/core/dashboard/spec";
 import type { SearchSpec } from "@/core/page/spec";
 import type { Page } from "@/core/report/page";
@@ -11,6 +12,7 @@ import { FiltersBrief } from "../dashboards/FiltersBrief";
 import { type Desk, TileFrame } from "../dashboards/tiles";
 import type { Asks } from "../dashboards/useTile";
 import { PageList, Pager } from "../reports/PagedView";
+import { useLocale } from "../shell/Shell";
 import { useAnswer } from "../useAnswer";
 import type { Asking } from "./asking";
 
@@ -71,14 +73,15 @@ function TilesOf({ asking, about }: { asking: Asking; about: Extract<About, { ki
     const body = (question: object) => ({ ...at.with, question });
     return {
       tile: { path: at.path, body: (question) => body({ ask: "tile", ...question }) },
-      choices: { path: at.path, body: (filter) => body({ ask: "choices", field: filter.id }) },
+      choices: { path: at.path, body: (filter) => body({ ask: "choices", field: filter }) },
     };
   }, [place]);
   const tellFigure = useCallback(
     (title: string, words: string) => setFigures((f) => (f[title.toLowerCase()] === words ? f : { ...f, [title.toLowerCase()]: words })),
     [],
   );
-  const desk: Desk = { spec, asks, values, turn: 0, today, viewer: "", chosen: colours, openRows: null, narrowBy: null, figures, tellFigure };
+  const filters = filtersText({ spec, values, schema, locale: useLocale() });
+  const desk: Desk = { spec, asks, values, filters, turn: 0, today, viewer: "", chosen: colours, openRows: null, narrowBy: null, figures, tellFigure };
   return (
     <div className="grid gap-3">
       {spec.filters.length > 0 && (

@@ -1,24 +1,35 @@
 import { z } from "zod";
 import type { ChartAnswer } from "@/core/chart/data";
 import { type ChartSpec, chartSpecSchema } from "@/core/chart/spec";
-import { filteredQuery, type Viewing, valueFor } from "@/core/dashboard/filters";
-import { type DashboardSpec, dashboardSpecSchema, type FilterValues, filterValuesSchema, type PlainTile, plainTiles } from "@/core/dashboard/spec";
+import { filteredQuery, metField, type Viewing, valueFor } from "@/core/dashboard/filters";
+import {
+  type DashboardFilter,
+  type DashboardSpec,
+  dashboardSpecSchema,
+  type FilterValues,
+  filterValuesSchema,
+  type Meeting,
+  type PlainTile,
+  plainTiles,
+} from "@/core/dashboard/spec";
 import { call, literal } from "@/core/expression/expr";
 import type { Pivot, ShownFigure } from "@/core/pivot/assemble";
 import { type PivotSpec, pivotSpecSchema } from "@/core/pivot/spec";
+import { compareCells } from "@/core/pivot/tree";
+import { dropUnusedJoins } from "@/core/query/edit";
 import { rowsWhere, tableOfPlan } from "@/core/query/over";
 import type { Plan, PlanColumn } from "@/core/query/plan";
-import { emptyQuery, type QuerySpec } from "@/core/query/spec";
+import type { QuerySpec } from "@/core/query/spec";
 import { ProblemError } from "@/core/types/problem";
 import { type Cell, text, yesno } from "@/core/types/valueType";
 import { chartJob } from "@/server/charts/service";
 import { Refusal } from "@/server/http/refusal";
-import { described, needBuilder } from "@/server/people/described";
+import { described } from "@/server/people/described";
 import { pivotJob, pivotPlanOf } from "@/server/pivots/service";
 import { savedQuery } from "@/server/queries/saved";
-import { footingOfPlan, type Narrow, planOf, rowsOfPlan, valuesIn } from "@/server/queries/service";
+import { footingOfPlan, MOST_CHOICES, type Narrow, planOf, rowsOfPlan, valuesIn } from "@/server/queries/service";
 import type { Workspace } from "@/server/workspace/workspace";
-import { dashboardOf, pivotOfFigure, savedSpec } from "./tileRows";
+import { dashboardOf, pivotOfFigure, queryOfTile, savedSpec, sourceOfTile } from "./tileRows";
 
 /** What a tile asks: the dashboard (as it is being arranged, or as saved), the viewer's values, and a table's search. */
 export const tileQuestionSchema = z.object({
@@ -117,8 +128,10 @@ async function pivotTile(ws: Workspace, tile: Of<"pivot">, narrow: Narrow, calle
 async function tableTile(ws: Workspace, tile: Of<"table">, narrow: Narrow, search: string, caller: Caller): Promise<TileContent> {
   const query = narrow(savedQuery(ws, tile.query).spec, null);
   const inner = await planOf(ws, query, {});
-  const plan = search === "" ? inner : searched(inner, search);
-  const shown = tile.columns.length > 0 ? tile.columns.flatMap((id) => plan.columns.find((c) => c.id === id) ?? []) : plan.columns.filter((c) => !c.hidden);
+  const shownIn = ({ columns }: Plan) =>
+    tile.columns.length > 0 ? tile.columns.flatMap((id) => columns.find((c) => c.id === id) ?? []) : columns.filter((c) => !c.hidden);
+  const plan = tile.search && search !== "" ? searched(inner, search, shownIn(inner)) : inner;
+  const shown = shownIn(plan);
   const order =
     tile.order && plan.columns.some((c) => c.id === tile.order?.column)
       ? [tile.order, ...plan.order.filter((o) => o.column !== tile.order?.column)]
@@ -137,9 +150,9 @@ async function tableTile(ws: Workspace, tile: Of<"table">, narrow: Narrow, searc
   };
 }
 
-/** The rows of which some text contains the words. */
-function searched(inner: Plan, words: string): Plan {
-  const texts = tableOfPlan(inner).columns.filter((c) => c.type.kind === "text");
+/** The rows of which some text that is shown contains the words: what is not shown cannot be guessed at either. */
+function searched(inner: Plan, words: string, shown: PlanColumn[]): Plan {
+  const texts = tableOfPlan(inner).columns.filter((c) => c.type.kind === "text" && shown.some((s) => s.id === c.name));
   const tests = texts.map((c) =>
     call("contains", [{ node: "field", alias: "rows", column: c.name, type: text, storage: "plain", guarded: false }, literal(words, text)], yesno),
   );
@@ -150,18 +163,43 @@ function searched(inner: Plan, words: string): Plan {
   return found.value;
 }
 
-/** The column whose values are offered: any, while a filter is being made; of a saved dashboard, that of one of its filters. */
-export const choicesQuestionSchema = z.object({ table: z.string(), column: z.string(), object: z.string().optional() });
-export async function choicesOf(ws: Workspace, { table, column, object }: z.infer<typeof choicesQuestionSchema>, caller: Caller): Promise<string[]> {
-  const filters = object === undefined ? null : dashboardOf(ws, { object }).filters;
-  if (!filters) needBuilder(ws);
-  else if (!filters.some((f) => f.table === table && f.column === column)) throw new Refusal(404, "There is no such filter on this dashboard.");
-  return valuesOfColumn(ws, table, column, caller);
+/** A filter of a dashboard, as it is being arranged or as saved. */
+export const choicesQuestionSchema = z.object({ ...described(dashboardSpecSchema), filter: z.string().max(60) });
+export const choicesOf = (ws: Workspace, { filter, ...asked }: z.infer<typeof choicesQuestionSchema>, caller: Caller): Promise<string[]> =>
+  choicesOfFilter(ws, dashboardOf(ws, asked), filter, caller);
+
+/**
+ * The values a filter offers: those that occur among the rows of the tiles it meets, and no others of the column. A tile
+ * that is broken offers none.
+ * @throws Refusal 404 for a filter that is not there, and what stands in the way where no tile can be asked
+ */
+export async function choicesOfFilter(ws: Workspace, spec: DashboardSpec, id: string, caller: Caller): Promise<string[]> {
+  const filter = spec.filters.find((f) => f.id === id);
+  if (!filter) throw new Refusal(404, "There is no such filter on this dashboard.");
+  const met = plainTiles(spec).flatMap((tile) => {
+    const meeting = filter.meets[tile.id];
+    return meeting ? [{ tile, meeting }] : [];
+  });
+  const asked = new Map<string, Promise<string[]>>();
+  for (const { tile, meeting } of met) {
+    const key = JSON.stringify([sourceOfTile(tile), meeting]);
+    if (!asked.has(key)) asked.set(key, valuesMet(ws, tile, filter, meeting, caller));
+  }
+  const lists = await Promise.allSettled(asked.values());
+  const found = lists.flatMap((l) => (l.status === "fulfilled" ? [l.value] : []));
+  const broken = lists.find((l) => l.status === "rejected");
+  if (found.length === 0 && broken) throw broken.reason;
+  // One list is in its column's order; several are put in that of the locale.
+  return found.length === 1 ? (found[0] ?? []) : [...new Set(found.flat())].sort(compareCells(text, ws.locale.locale)).slice(0, MOST_CHOICES);
 }
 
-/** The values that occur in a column of a table. */
-export const valuesOfColumn = (ws: Workspace, table: string, column: string, caller: Caller): Promise<string[]> =>
-  valuesIn(ws, { ...emptyQuery(table), columns: [{ id: "value", value: { kind: "field", join: "", column } }] }, "value", caller);
+async function valuesMet(ws: Workspace, tile: PlainTile, filter: DashboardFilter, meeting: Meeting, caller: Caller): Promise<string[]> {
+  const query = queryOfTile(ws, tile);
+  if (!query) return [];
+  const { spec, field } = metField(filter, meeting, savedQuery(ws, query).spec);
+  const rows = dropUnusedJoins({ ...spec, grouped: false, columns: [{ id: "value", value: field }], order: [], limit: null });
+  return valuesIn(ws, rows, "value", caller);
+}
 
 /** A viewer's own values on a dashboard. */
 export const valuesOf = (ws: Workspace, viewer: string, dashboard: string): FilterValues =>

@@ -58,7 +58,11 @@ export function rowsOfTile(ws: Workspace, spec: DashboardSpec, id: string, value
   return filteredQuery(spec, id, savedQuery(ws, query).spec, values, { person: ws.knownAs, today: ws.today }, null);
 }
 
-function queryOfTile(ws: Workspace, tile: PlainTile): string | null {
+/** What a tile is made from, by id: a query, a chart or a pivot. */
+export const sourceOfTile = (tile: PlainTile): string | null =>
+  tile.kind === "figure" || tile.kind === "table" ? tile.query : tile.kind === "chart" ? tile.chart : tile.kind === "pivot" ? tile.pivot : null;
+
+export function queryOfTile(ws: Workspace, tile: PlainTile): string | null {
   switch (tile.kind) {
     case "figure":
     case "table":

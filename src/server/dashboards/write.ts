@@ -1,6 +1,5 @@
 import { briefText } from "@/core/brief/brief";
-import { dashboardBrief, filterWords } from "@/core/brief/dashboardBrief";
-import { valueFor } from "@/core/dashboard/filters";
+import { dashboardBrief, filtersText } from "@/core/brief/dashboardBrief";
 import type { DashboardFormat, DashboardSpec, FilterValues } from "@/core/dashboard/spec";
 import { writeDate } from "@/core/types/format";
 import { ProblemError } from "@/core/types/problem";
@@ -40,14 +39,14 @@ export async function writeDashboard(
       return [answer.then((a) => ({ place: place.id, tile, title, answer: a }))];
     }),
   );
-  const filters = spec.filters.map((f) => filterWords(f.label, valueFor(f, values), ws.locale)).join(", ") || "everything";
+  const said = { spec, values, schema: await ws.schema(), locale: ws.locale };
   return ws.engine.run<"dashboardFile">(
     {
       kind: "dashboardFile",
-      file: { ...file, brief: briefText(dashboardBrief(spec, values, ws.locale)), printedAt: ws.printedAt() },
+      file: { ...file, brief: briefText(dashboardBrief(said)), printedAt: ws.printedAt() },
       spec,
       tiles,
-      words: { today: writeDate(today, ws.locale), filters, viewer: ws.person },
+      words: { today: writeDate(today, ws.locale), filters: filtersText(said), viewer: ws.person },
       locale: ws.locale,
       chosen: chosenColours(ws),
     },

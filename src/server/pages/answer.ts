@@ -1,5 +1,4 @@
 import { z } from "zod";
-import { filterColumn } from "@/core/dashboard/filters";
 import { type DashboardSpec, dashboardSpecSchema, filterValuesSchema, plainTiles } from "@/core/dashboard/spec";
 import { panelQuery, type RowCells, rowQuery } from "@/core/folio/panel";
 import { type Asked, askedSchema, operatorsOffered, planSearch, type SearchPlan } from "@/core/page/search";
@@ -13,7 +12,7 @@ import { findColumn, findTable, type Schema, type Table } from "@/core/schema/sc
 import { ProblemError } from "@/core/types/problem";
 import { type Cell, isMisfit, type ValueType } from "@/core/types/valueType";
 import { chosenColours } from "@/server/charts/service";
-import { type TileAnswer, tileOf, valuesOfColumn } from "@/server/dashboards/service";
+import { choicesOfFilter, type TileAnswer, tileOf } from "@/server/dashboards/service";
 import { alone } from "@/server/dashboards/tileRows";
 import { Refusal } from "@/server/http/refusal";
 import { savedQuery } from "@/server/queries/saved";
@@ -107,7 +106,7 @@ async function aboutPage(ws: Workspace, page: PageSpec): Promise<About> {
   const tiles = new Set(plainTiles(spec).map((t) => t.id));
   const filters = spec.filters.map((f) => ({
     ...f,
-    meets: Object.fromEntries(Object.entries(f.meets).flatMap(([id, steps]) => (steps && tiles.has(id) ? [[id, []]] : []))),
+    meets: Object.fromEntries(Object.entries(f.meets).flatMap(([id, met]) => (met && tiles.has(id) ? [[id, { steps: [] }]] : []))),
   }));
   return { ...common, kind: "dashboard", spec: { ...spec, filters }, schema: filterSchema(await ws.schema(), spec), colours: chosenColours(ws) };
 }
@@ -212,9 +211,8 @@ async function detailsOf(ws: Workspace, search: SearchSpec, asked: Asked, at: nu
 async function choicesFor(ws: Workspace, page: PageSpec, which: string, caller: Caller): Promise<string[]> {
   if (page.subject.kind !== "search") {
     const spec = dashboardIn(ws, page);
-    const filter = spec.filters.find((f) => f.id === which);
-    if (!filter || !filterColumn(await ws.schema(), filter)) throw notHere();
-    return valuesOfColumn(ws, filter.table, filter.column, caller);
+    if (!spec.filters.some((f) => f.id === which)) throw notHere();
+    return choicesOfFilter(ws, spec, which, caller);
   }
   const field = page.subject.fields[Number(which)];
   if (!field) throw notHere();

@@ -119,7 +119,7 @@ export async function rowsOfPlan(ws: Workspace, plan: Plan, window: { offset: nu
   return JSON.parse((await ws.engine.run<"rows">({ kind: "rows", database: ws.database, sql }, caller)).toString()) as Cell[][];
 }
 
-const MOST_CHOICES = 500;
+export const MOST_CHOICES = 500;
 
 /** The values that occur in a column of a query, as they are typed, in order: what a form or a filter offers. */
 export async function valuesIn(ws: Workspace, query: QuerySpec, column: string, caller: Caller): Promise<string[]> {

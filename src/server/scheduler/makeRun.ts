@@ -14,6 +14,7 @@ import { dayInZone, RELATIVE_DATES } from "@/core/types/date";
 import { writeCount, writeDate } from "@/core/types/format";
 import { ProblemError, problem } from "@/core/types/problem";
 import type { Run, SavedObject } from "@/server/catalogue/catalogue";
+import { madeFrom } from "@/server/catalogue/madeFrom";
 import { writeChart } from "@/server/charts/service";
 import { writeDashboard } from "@/server/dashboards/write";
 import type { JobResult, ReportJob } from "@/server/engine/jobs";
@@ -127,35 +128,54 @@ export class Held extends Error {
   }
 }
 
-/** The query that a subject is made from, and what it binds to its parameters. */
-function queryOf(saved: SavedObject): { query: string; parameters: Record<string, string> } | null {
+/** A query that a subject is made from, and what is bound to its parameters there. */
+type Source = { query: string; parameters: Record<string, string> };
+
+/** Every query that a subject is made from: a dashboard's tiles and what stands after a report's rows have their own. */
+function sourcesOf(ws: Workspace, saved: SavedObject): Source[] {
+  const reached = (ids: string[]): Source[] =>
+    ids.flatMap((id) => {
+      const found = ws.objects.get(id);
+      return found ? sourcesOf(ws, found) : [];
+    });
   switch (saved.kind) {
     case "query":
-      return { query: saved.id, parameters: {} };
+      return [{ query: saved.id, parameters: {} }];
     case "chart": {
       const { query, pivot } = chartSpecSchema.parse(saved.spec);
-      return { query, parameters: pivot.parameters };
+      return [{ query, parameters: pivot.parameters }];
     }
     case "pivot":
-      return pivotSpecSchema.parse(saved.spec);
-    case "report":
-      return reportSpecSchema.parse(saved.spec);
+      return [pivotSpecSchema.parse(saved.spec)];
+    case "report": {
+      const { query, parameters, closing = [] } = reportSpecSchema.parse(saved.spec);
+      return [{ query, parameters }, ...reached(closing.map((c) => c.id))];
+    }
     case "letter":
-      return letterSpecSchema.parse(saved.spec);
+      return [letterSpecSchema.parse(saved.spec)];
+    case "dashboard":
+      return reached(madeFrom("dashboard", saved.spec));
     default:
-      return null;
+      return [];
   }
 }
 
-/** @throws Held with every difference */
+/**
+ * Holds each query of the subject against its control totals, with the parameters it is run with.
+ * @throws Held with every difference
+ */
 async function checkControlTotals(ws: Workspace, spec: ScheduleSpec, values: Record<string, string>, day: string): Promise<void> {
   const saved = ws.objects.get(spec.subject.id);
-  const source = saved && queryOf(saved);
-  const query = source && savedQuery(ws, source.query).spec;
-  if (!source || !query?.controls?.length) return;
-  const plan = await planOf(ws, query, { ...source.parameters, ...values }, day);
-  const words = controlWords(checkControls(query, plan, await footingOfPlan(ws, plan, CALLER)), ws.locale);
-  if (words) throw new Held(words);
+  const sources = new Map((saved ? sourcesOf(ws, saved) : []).map(({ query, parameters }) => [JSON.stringify([query, parameters]), { query, parameters }]));
+  const differences: string[] = [];
+  for (const { query: id, parameters } of sources.values()) {
+    const { name, spec: query } = savedQuery(ws, id);
+    if (!query.controls?.length) continue;
+    const plan = await planOf(ws, query, { ...parameters, ...values }, day);
+    const words = controlWords(checkControls(query, plan, await footingOfPlan(ws, plan, CALLER)), ws.locale);
+    if (words) differences.push(sources.size > 1 ? `“${name}”: ${words}` : words);
+  }
+  if (differences.length > 0) throw new Held(differences.join(" "));
 }
 
 type Write = (format: Format, path: string) => Promise<JobResult["export"] | JobResult["dashboardFile"]>;
