@@ -62,7 +62,7 @@ export const statementOfAccount = (query: string): LetterSpec => ({
     line(
       words("your account with us stands at "),
       strong("EUR "),
-      fieldOf("balance"),
+      fieldOf("balance", [{ type: "bold" }]),
       words(" today. You are looked after by "),
       fieldOf('"Desk officer"'),
       words("."),

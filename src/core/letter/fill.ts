@@ -4,7 +4,7 @@ import { Tally } from "../report/tally";
 import { type CellWriter, type ColumnFormat, cellWriter, type Locale } from "../types/format";
 import { type Cell, isNumber } from "../types/valueType";
 import type { LetterPlan } from "./plan";
-import { type Align, type Block, type Doc, type Inline, type LetterSpec, TEXTS, type TextName, type When } from "./spec";
+import { type Align, type Block, type Doc, type Inline, type LetterSpec, type Marks, TEXTS, type TextName, type When } from "./spec";
 
 /*
  * A letter's texts with one row's values in them: no fields, passages or empty tables are left, only what is printed.
@@ -100,13 +100,18 @@ function fillBlock(block: Block, filling: Filling, indent: number, marker: strin
 
 function runOf(inline: Inline, filling: Filling, heading: boolean): Run {
   if (inline.type === "hardBreak") return { text: "\n", font: "sans", tone: "ink" };
-  if (inline.type === "field") return fieldRun(inline.attrs.formula, inline.attrs.format ?? null, filling, heading);
-  const marks = new Set(inline.marks?.map((m) => m.type));
-  const plain: Font = marks.has("bold") ? (marks.has("italic") ? "sansBoldItalic" : "sansBold") : marks.has("italic") ? "sansItalic" : "sans";
-  return { text: inline.text, font: heading ? "serifBold" : plain, tone: "ink" };
+  const font = heading ? "serifBold" : fontOf(inline.marks);
+  if (inline.type === "field") return fieldRun(inline.attrs.formula, inline.attrs.format ?? null, filling, font);
+  return { text: inline.text, font, tone: "ink" };
 }
 
-function fieldRun(formula: string, format: ColumnFormat | null, filling: Filling, heading: boolean): Run {
+function fontOf(marks: Marks): Font {
+  const has = (type: "bold" | "italic") => marks?.some((m) => m.type === type) ?? false;
+  if (has("bold")) return has("italic") ? "sansBoldItalic" : "sansBold";
+  return has("italic") ? "sansItalic" : "sans";
+}
+
+function fieldRun(formula: string, format: ColumnFormat | null, filling: Filling, font: Font): Run {
   const at = filling.plan.fields[formula] ?? -1;
   const column = filling.plan.plan.columns[at];
   const cell = filling.cells[at] ?? null;
@@ -115,7 +120,7 @@ function fieldRun(formula: string, format: ColumnFormat | null, filling: Filling
   const write = filling.writers.get(key) ?? cellWriter(column?.type ?? { kind: "text" }, { ...column?.format, ...format }, filling.locale);
   filling.writers.set(key, write);
   const written = write(cell);
-  return { text: written.text, font: heading ? "serifBold" : "sans", tone: written.negative || written.misfit ? "vermilion" : "ink" };
+  return { text: written.text, font, tone: written.negative || written.misfit ? "vermilion" : "ink" };
 }
 
 function fillTable(id: string, { spec, tables, locale }: Filling): FilledBlock[] {

@@ -129,6 +129,13 @@ describe("a filled letter", () => {
     ]);
     expect(empty).toEqual(["opened"]);
   });
+  it("writes a field bold or slanted where it stands so, kept as the editor gives it", () => {
+    const marked = (...types: string[]) => ({ type: "field", attrs: { formula: "rent", format: null }, marks: types.map((type) => ({ type })) });
+    const body = [{ type: "paragraph", content: [marked("bold"), marked("italic"), marked("italic", "bold"), marked()] }];
+    const spec = letterSpecSchema.parse({ ...letter([]), body: { type: "doc", content: body } });
+    const [said] = fill(spec, { rent: 100 }).letter.body;
+    expect(said?.kind === "words" && said.runs.map((r) => r.font)).toEqual(["sansBold", "sansItalic", "sansBoldItalic", "sans"]);
+  });
   it("prints a passage only when its condition is true; an empty one is not", () => {
     const passage = (text: string): Block => ({ type: "passage", attrs: { when: { kind: "formula", text: "open" } }, content: [line(words(text))] });
     const counts = [1, 0, null].map((open) => fill(letter([passage("yes"), line()]), { open }).letter.body.length);

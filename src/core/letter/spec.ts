@@ -9,16 +9,18 @@ import { columnFormatSchema } from "../types/format";
  * come in. A document is a list of blocks; a block holds words, fields and line breaks, or other blocks.
  */
 
-const text = z.object({
-  type: z.literal("text"),
-  text: z.string().max(20_000),
-  marks: z
-    .array(z.object({ type: z.enum(["bold", "italic"]) }))
-    .max(4)
-    .optional(),
-});
+const marks = z
+  .array(z.object({ type: z.enum(["bold", "italic"]) }))
+  .max(4)
+  .optional();
+export type Marks = z.infer<typeof marks>;
+const text = z.object({ type: z.literal("text"), text: z.string().max(20_000), marks });
 /** A value of the row: a formula over the query's columns, and how it is written where that is not the column's own way. */
-const field = z.object({ type: z.literal("field"), attrs: z.object({ formula: z.string().max(4000), format: columnFormatSchema.nullable().optional() }) });
+const field = z.object({
+  type: z.literal("field"),
+  attrs: z.object({ formula: z.string().max(4000), format: columnFormatSchema.nullable().optional() }),
+  marks,
+});
 const hardBreak = z.object({ type: z.literal("hardBreak") });
 const inlineSchema = z.discriminatedUnion("type", [text, field, hardBreak]);
 export type Inline = z.infer<typeof inlineSchema>;
@@ -110,7 +112,7 @@ export type LetterFormat = (typeof LETTER_FORMATS)[number];
 
 const paragraph = (...content: Inline[]): Block => ({ type: "paragraph", content });
 const said = (words: string): Inline => ({ type: "text", text: words });
-export const fieldOf = (formula: string): Inline => ({ type: "field", attrs: { formula } });
+export const fieldOf = (formula: string, marks?: Marks): Inline => ({ type: "field", attrs: { formula }, ...(marks ? { marks } : {}) });
 export const docOf = (...content: Block[]): Doc => ({ type: "doc", content });
 
 /**

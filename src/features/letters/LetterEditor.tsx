@@ -64,7 +64,12 @@ export default function LetterEditor({ texts, onChange, onActive, tables, pictur
   );
 }
 
-const insertField = (editor: Editor, formula: string) => editor.chain().focus().insertContent({ type: "field", attrs: { formula } }).run();
+/** Puts a field where one writes; where that is bold or slanted, it is too. */
+function insertField(editor: Editor, formula: string): void {
+  const { storedMarks, selection } = editor.state;
+  const marks = (storedMarks ?? selection.$from.marks()).map((mark) => ({ type: mark.type.name }));
+  editor.chain().focus().insertContent({ type: "field", attrs: { formula }, marks }).run();
+}
 
 function TextEditor({
   label,

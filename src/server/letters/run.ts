@@ -3,7 +3,7 @@ import type Database from "better-sqlite3";
 import { type Filled, fillLetter, type RelatedRows, totalsOf } from "@/core/letter/fill";
 import { layOutLetter } from "@/core/letter/layOut";
 import { relatedQuery, rowCells } from "@/core/letter/plan";
-import { compileRows } from "@/core/query/compile";
+import { compileFooting, compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import { resolveQuery } from "@/core/query/resolve";
 import type { Page } from "@/core/report/page";
@@ -12,7 +12,7 @@ import { cellWriter } from "@/core/types/format";
 import { ProblemError } from "@/core/types/problem";
 import type { Cell, ValueType } from "@/core/types/valueType";
 import type { FileResult, LetterFile, LetterJob } from "@/server/engine/jobs";
-import { inSnapshot, readRows } from "@/server/engine/readers";
+import { inSnapshot, readRows, readSingle } from "@/server/engine/readers";
 import { uniqueNames } from "./names";
 
 /** Letters are worked out in the engine's process, one row after the other. */
@@ -52,11 +52,11 @@ function nameOf({ plan, locale }: LetterJob, cells: Cell[], at: number): string 
 export async function letterPages(db: Database.Database, job: LetterJob, at: number): Promise<{ pages: Page[]; count: number; name: string; empty: string[] }> {
   const widths = await printing();
   return inSnapshot(db, () => {
-    const rows = rowsOf(db, job);
-    const cells = rows[at];
-    if (!cells) return { pages: [], count: rows.length, name: "", empty: [] };
+    const count = Number(readSingle(db, compileFooting(job.plan.plan, sqlite))[0] ?? 0);
+    const [cells] = readRows(db, compileRows(job.plan.plan, sqlite, { offset: at, rows: 1 }));
+    if (!cells) return { pages: [], count, name: "", empty: [] };
     const filled = fill(db, job, cells);
-    return { pages: layOutLetter(job.spec, filled.letter, widths), count: rows.length, name: nameOf(job, cells, at), empty: filled.empty };
+    return { pages: layOutLetter(job.spec, filled.letter, widths), count, name: nameOf(job, cells, at), empty: filled.empty };
   });
 }
 
