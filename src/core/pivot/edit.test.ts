@@ -127,4 +127,12 @@ describe("a pivot changed by chance", () => {
     );
     expect([none.down.length, none.figures]).toMatchObject([0, [{ figure: "count", value: null }]]);
   });
+  it("groups a date that is put on a shelf again by what it is not grouped by yet", () => {
+    const day = table.columns.find((c) => c.name === "day");
+    if (!day) throw new Error("no day");
+    const shelves: Shelf[] = ["across", "across", "down"];
+    const spec = shelves.reduce((pivot, shelf) => addField(pivot, day, shelf), emptyPivot("q"));
+    const partsOf = (side: "down" | "across") => spec[side].map((a) => a.value.kind === "field" && a.value.part);
+    expect([partsOf("across"), partsOf("down")]).toEqual([["quarter", "month"], ["year"]]);
+  });
 });

@@ -17,14 +17,22 @@ function freshId(spec: PivotSpec): string {
 const at = <T>(list: T[], item: T, place = list.length): T[] => [...list.slice(0, place), item, ...list.slice(place)];
 const asField = (column: string) => ({ kind: "field" as const, join: "", column });
 
-/** Puts a field on a shelf: a date by quarter, a number as its total. */
+/** How a date is grouped that is put on a shelf for the first time, the second, … */
+const PARTS: GroupPart[] = ["quarter", "month", "year", "isoWeek", "day", "weekday"];
+
+function nextPart(spec: PivotSpec, column: string): GroupPart {
+  const used = [...spec.down, ...spec.across].flatMap(({ value }) => (value.kind === "field" && value.column === column ? [value.part] : []));
+  return PARTS.find((part) => !used.includes(part)) ?? "quarter";
+}
+
+/** Puts a field on a shelf: a date by quarter, or by what it is not grouped by yet; a number as its total. */
 export function addField(spec: PivotSpec, column: Column, shelf: Shelf, place?: number, part?: GroupPart): PivotSpec {
   const id = freshId(spec);
   if (shelf === "figures") {
     const figure: PivotFigure = { id, value: asField(column.name), figure: firstFigure(column.type), showAs: "asIs" };
     return { ...spec, figures: at(spec.figures, figure, place) };
   }
-  const value = { ...asField(column.name), ...(isDated(column.type) ? { part: part ?? ("quarter" as const) } : {}) };
+  const value = { ...asField(column.name), ...(isDated(column.type) ? { part: part ?? nextPart(spec, column.name) } : {}) };
   return { ...spec, [shelf]: at(spec[shelf], { ...newAxis(id, value), subtotal: shelf === "down" ? "before" : "after" }, place) };
 }
 
