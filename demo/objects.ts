@@ -361,7 +361,7 @@ export function saveDemoObjects(catalogue: Catalogue): void {
   catalogue.create("query", "Freight lodged by shipper", freightByShipper, "freight-by-shipper");
   catalogue.create("query", "Freight by island", freightByIsland, "freight-by-island");
   catalogue.create("query", "Sailings called off", calledOff, "sailings-called-off");
-  catalogue.create("query", "All sailings called off", allCalledOff, "all-called-off");
+  catalogue.create("query", "Sailings called off, any day", allCalledOff, "all-called-off");
   catalogue.create("query", "Freight lodged", freightLodged, "freight-lodged");
   catalogue.create("pivot", "Freight by island and quarter", islandsAndQuarters("freight-lodged"), "islands-and-quarters");
   catalogue.create("chart", "Freight by month and trade", monthsByTrade("freight-lodged"), "months-by-trade");

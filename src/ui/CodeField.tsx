@@ -24,6 +24,7 @@ const THEME = EditorView.theme({
   "&": { fontSize: "0.8125rem", border: "1px solid var(--color-faint)", borderRadius: "4px", background: "var(--color-sheet)", minHeight: "4.5rem" },
   "&.cm-focused": { outline: "2px solid var(--color-bottle)", outlineOffset: "1px" },
   ".cm-content": { fontFamily: "var(--font-mono)", caretColor: "var(--color-ink)", minHeight: "4.5rem" },
+  ".cm-placeholder": { color: "var(--color-soft)" },
   ".cm-tooltip": { background: "var(--color-sheet)", border: "1px solid var(--color-rule)", fontFamily: "var(--font-sans)" },
   ".cm-tooltip-autocomplete ul li[aria-selected]": { background: "var(--color-bottle-tint)", color: "var(--color-ink)" },
   ".cm-lintRange-error": { backgroundImage: "none", borderBottom: "2px solid var(--color-vermilion)" },

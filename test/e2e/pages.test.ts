@@ -205,11 +205,12 @@ describe("a published report, dashboard, chart and pivot", () => {
 
 describe("inside, for people who are signed in", () => {
   const own = { fields: [{ values: [] }], sort: null };
-  const send = (change: object, person: string | null, at = 0) => app.fetch("/api/pages/find-consignment/change", post({ asked: own, at, change }), person);
+  const search = async (person: string) =>
+    (await (await app.fetch("/api/pages/find-consignment", post({ question: { ask: "search", asked: own, page: 0 } }), person)).json()) as Found;
   it("chosen roles change chosen fields of rows they find, with the table's checks and an entry in the journal", async () => {
-    const found = (await (
-      await app.fetch("/api/pages/find-consignment", post({ question: { ask: "search", asked: own, page: 0 } }), "demo-una")
-    ).json()) as Found;
+    const found = await search("demo-una");
+    const send = (change: object, person: string | null, at = 0, mark = found.marks[0]) =>
+      app.fetch("/api/pages/find-consignment/change", post({ asked: own, at, mark, change }), person);
     expect(found.count).toBe(count("AND s.desk_officer_id = 129"));
     const waybill = String(found.rows[0]?.[0]);
     const [was] = app.sql(`SELECT collect_from FROM consignment WHERE waybill_no = '${waybill}'`)[0] as [string | null];
@@ -218,6 +219,9 @@ describe("inside, for people who are signed in", () => {
     expect((await send({ ...to, column: "freight_charge" }, "demo-una")).status).toBe(403);
     expect((await send({ kind: "remove" }, "demo-una")).status).toBe(403);
     expect((await send({ ...to, was: "something else" }, "demo-una")).status).not.toBe(200);
+    // Another row has come to stand where the one looked at stood: it is left alone.
+    expect((await send(to, "demo-una", 0, found.marks[1])).status).toBe(409);
+    expect((await send(to, "demo-una", 1)).status).toBe(409);
     expect((await send(to, "demo-una")).status).toBe(200);
     expect(app.sql(`SELECT collect_from FROM consignment WHERE waybill_no = '${waybill}'`)).toEqual([["The new quay"]]);
     const journal = await (await app.fetch("/postings")).text();

@@ -119,7 +119,13 @@ function SetEditor({ choices: askFor, filter, value, change }: Props) {
   const shown = (choices ?? []).filter((c) => c.toLowerCase().includes(wanted.trim().toLowerCase()));
   return (
     <>
-      <input className="field" placeholder="Find a value" aria-label={`Find a ${filter.label}`} value={wanted} onChange={(e) => setWanted(e.target.value)} />
+      <input
+        className="field"
+        placeholder="Find a value"
+        aria-label={`Find a value of ${filter.label}`}
+        value={wanted}
+        onChange={(e) => setWanted(e.target.value)}
+      />
       <select
         className="field"
         aria-label="Only these or all but these"

@@ -40,7 +40,7 @@ function MeetingLine({
   const title = tile.title || tile.kind;
   const words = proposed ? meetingWords(schema, query, filter, proposed) : "no link leads there";
   return (
-    <li className="flex items-start gap-1.5 py-0.5">
+    <li className="flex items-start gap-1.5">
       <label className={`flex min-w-0 flex-1 items-start gap-2 ${proposed ? "" : "text-soft"}`}>
         <input
           type="checkbox"
@@ -54,7 +54,7 @@ function MeetingLine({
         </span>
       </label>
       {column && (
-        <BriefPopover label="field…" name={`The field of ${title} that ${filter.label} is`} className="link text-small whitespace-nowrap">
+        <BriefPopover label="field…" name={`The field of ${title} that ${filter.label} is`} className="link min-h-6 text-small whitespace-nowrap">
           {(close) => (
             <FieldPicker
               spec={{ ...query, joins: [] }}

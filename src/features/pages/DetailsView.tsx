@@ -21,6 +21,8 @@ type Props = {
   asked: Asked;
   /** Its place among what was found. */
   at: number;
+  /** The mark it had there; undefined where one came to it from the row beside it. */
+  mark: string | undefined;
   count: number;
   go: (at: number) => void;
   back: () => void;
@@ -28,13 +30,18 @@ type Props = {
 };
 
 /** One row that was found, with what was chosen of it and of what belongs to it; fields that may be changed are typed over. */
-export function DetailsView({ asking, asked, at, count, go, back, changes }: Props) {
+export function DetailsView({ asking, asked, at, mark, count, go, back, changes }: Props) {
   const locale = useLocale();
-  const { answer: details, asked: answered, failure, again } = useAnswer<Details>(asking.path, { ...asking.with, question: { ask: "details", asked, at } }, 0);
+  const {
+    answer: details,
+    asked: answered,
+    failure,
+    again,
+  } = useAnswer<Details>(asking.path, { ...asking.with, question: { ask: "details", asked, at, mark } }, 0);
   async function send(change: object, done: string): Promise<boolean> {
-    if (!changes) return false;
+    if (!changes || !details) return false;
     try {
-      await ask(changes.path, { asked, at, change });
+      await ask(changes.path, { asked, at, mark: details.mark, change });
       toast(done);
       return true;
     } catch (error) {

@@ -31,12 +31,12 @@ export function SearchView({ asking, about, changes }: Props) {
   const [form, setForm] = useState(first);
   const [asked, setAsked] = useState(first);
   const [page, setPage] = useState(0);
-  const [at, setAt] = useState<number | null>(null);
+  const [opened, setOpened] = useState<{ at: number; mark?: string | undefined } | null>(null);
   const { answer: found, failure, again } = useAnswer<Found>(asking.path, { ...asking.with, question: { ask: "search", asked, page } }, 0);
 
   function search(event: FormEvent): void {
     event.preventDefault();
-    setAt(null);
+    setOpened(null);
     setPage(0);
     setAsked({ ...form, sort: asked.sort });
   }
@@ -45,17 +45,18 @@ export function SearchView({ asking, about, changes }: Props) {
     setPage(0);
     setAsked({ ...asked, sort: { column, direction: up ? "down" : "up" } });
   };
-  if (at !== null)
+  if (opened)
     return (
       <DetailsView
         asking={asking}
         asked={asked}
-        at={at}
+        at={opened.at}
+        mark={opened.mark}
         count={found?.count ?? 0}
-        go={setAt}
+        go={(at) => setOpened({ at })}
         changes={changes}
         back={() => {
-          setAt(null);
+          setOpened(null);
           again();
         }}
       />
@@ -70,7 +71,7 @@ export function SearchView({ asking, about, changes }: Props) {
           found={found}
           asked={asked}
           sort={sort}
-          open={about.details || changes ? (row) => setAt(found.page * about.perPage + row) : null}
+          open={about.details || changes ? (row) => setOpened({ at: found.page * about.perPage + row, mark: found.marks[row] }) : null}
         />
       )}
       {found && found.count > about.perPage && (

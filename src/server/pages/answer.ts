@@ -19,13 +19,14 @@ import { savedQuery } from "@/server/queries/saved";
 import { footingOfPlan, planOf, rowsOfPlan, valuesIn } from "@/server/queries/service";
 import { reportJob } from "@/server/reports/service";
 import type { Workspace } from "@/server/workspace/workspace";
+import { signed } from "./published";
 
 /* What a page answers its visitors. Each answer is made of what was chosen for the page; names of anything else stay here. */
 
 export const pageQuestionSchema = z.discriminatedUnion("ask", [
   z.object({ ask: z.literal("about") }),
   z.object({ ask: z.literal("search"), asked: askedSchema, page: z.number().int().min(0).max(1_000_000) }),
-  z.object({ ask: z.literal("details"), asked: askedSchema, at: z.number().int().min(0).max(100_000_000) }),
+  z.object({ ask: z.literal("details"), asked: askedSchema, at: z.number().int().min(0).max(100_000_000), mark: z.string().max(100).optional() }),
   z.object({ ask: z.literal("choices"), field: z.string().max(60) }),
   z.object({ ask: z.literal("tile"), tile: z.string().max(60), values: filterValuesSchema, search: z.string().max(200).optional() }),
   z.object({ ask: z.literal("pages"), at: z.number().int().min(0) }),
@@ -49,9 +50,10 @@ export type About = { title: string; intro: string; today: string; locale: Works
   | { kind: "report" }
   | { kind: "dashboard"; spec: DashboardSpec; schema: Schema; colours: Record<string, number> }
 );
-export type Found = { rows: Cell[][]; count: number; page: number };
+/** Rows found, each with its mark where it can be opened: by it a row is known again without its key being told. */
+export type Found = { rows: Cell[][]; marks: string[]; count: number; page: number };
 export type DetailsPanel = { title: string; columns: ShownColumn[]; rows: Cell[][]; count: number };
-export type Details = { columns: ShownColumn[]; cells: Cell[]; panels: DetailsPanel[] };
+export type Details = { mark: string; columns: ShownColumn[]; cells: Cell[]; panels: DetailsPanel[] };
 
 const shown = ({ id, heading, type, format, unit }: PlanColumn): ShownColumn => ({ id, heading, type, format, unit });
 
@@ -62,7 +64,7 @@ export async function answerPage(ws: Workspace, page: PageSpec, question: PageQu
     case "search":
       return searchRows(ws, searchIn(page), question.asked, question.page, caller);
     case "details":
-      return detailsOf(ws, searchIn(page), question.asked, question.at, caller);
+      return detailsOf(ws, searchIn(page), question, caller);
     case "choices":
       return choicesFor(ws, page, question.field, caller);
     case "tile": {
@@ -158,35 +160,56 @@ async function formOf(ws: Workspace, search: SearchSpec): Promise<Omit<Extract<A
 }
 
 async function searchRows(ws: Workspace, search: SearchSpec, asked: Asked, page: number, caller: Caller): Promise<Found> {
-  const { plan, columns, asked: anything } = await planned(ws, search, asked);
-  if (!search.atOnce && !anything) return { rows: [], count: 0, page: 0 };
+  const { plan, columns, key, asked: anything } = await planned(ws, search, asked);
+  if (!search.atOnce && !anything) return { rows: [], marks: [], count: 0, page: 0 };
+  const table = key.length > 0 ? await tableOf(ws, search) : undefined;
   const [rows, footing] = await Promise.all([
     rowsOfPlan(ws, plan, { offset: page * search.perPage, rows: search.perPage }, caller),
     footingOfPlan(ws, plan, caller),
   ]);
-  return { rows: rows.map((row) => row.slice(0, columns.length)), count: footing.rows, page };
+  const marks = table ? rows.map((row) => markOf(ws, keyIn(table, key, row))) : [];
+  return { rows: rows.map((row) => row.slice(0, columns.length)), marks, count: footing.rows, page };
 }
 
-/** The key of a row as it is typed, by its place among what the same search finds: a row that is not found has none. */
-export async function keyOfFound(ws: Workspace, table: Table, search: SearchSpec, asked: Asked, at: number, caller: Caller): Promise<string[]> {
-  const { plan, key } = await planned(ws, search, asked);
-  const [row] = key.length > 0 ? await rowsOfPlan(ws, plan, { offset: at, rows: 1 }, caller) : [];
-  if (!row) throw new Refusal(404, "This row is not among those found any more. Search again.");
-  return key.map((place, i) => {
+const tableOf = async (ws: Workspace, search: SearchSpec): Promise<Table | undefined> => findTable(await ws.schema(), savedQuery(ws, search.query).spec.source);
+
+/** A row's key as it is typed. @param places of its parts among the row's cells */
+const keyIn = (table: Table, places: number[], row: Cell[]): string[] =>
+  places.map((place, i) => {
     const cell = row[place] ?? null;
     return cell === null || isMisfit(cell) ? "" : writtenOut(cell, findColumn(table, table.key[i] ?? "")?.type ?? { kind: "text" });
   });
+
+/** What a row is known by to those who may not know its key. */
+const markOf = (ws: Workspace, key: string[]): string => signed(ws, JSON.stringify(["row", key]));
+
+/** A row among those found: its place, and the mark it had when it was found there. */
+export type FoundRow = { asked: Asked; at: number; mark?: string | undefined };
+
+/**
+ * The key of a row as it is typed, by its place among what the same search finds: a row that is not found has none.
+ * @throws Refusal 404 where nothing stands there any more, 409 where another row does
+ */
+export async function keyOfFound(ws: Workspace, table: Table, search: SearchSpec, { asked, at, mark }: FoundRow, caller: Caller): Promise<string[]> {
+  const { plan, key } = await planned(ws, search, asked);
+  const [row] = key.length > 0 ? await rowsOfPlan(ws, plan, { offset: at, rows: 1 }, caller) : [];
+  if (!row) throw new Refusal(404, "This row is not among those found any more. Search again.");
+  const found = keyIn(table, key, row);
+  if (mark !== undefined && mark !== markOf(ws, found))
+    throw new Refusal(409, "The rows have changed since they were found, and another stands here now. Search again.");
+  return found;
 }
 
-async function detailsOf(ws: Workspace, search: SearchSpec, asked: Asked, at: number, caller: Caller): Promise<Details> {
+async function detailsOf(ws: Workspace, search: SearchSpec, row: FoundRow, caller: Caller): Promise<Details> {
   const { details } = search;
   const schema = await ws.schema();
-  const table = findTable(schema, savedQuery(ws, search.query).spec.source);
+  const table = await tableOf(ws, search);
   if (!details || !table) throw notHere();
-  const plan = await planOf(ws, rowQuery(table, await keyOfFound(ws, table, search, asked, at, caller)), {});
-  const [row] = await rowsOfPlan(ws, plan, { offset: 0, rows: 1 }, caller);
-  if (!row) throw new Refusal(404, "This row is gone.");
-  const cells: RowCells = Object.fromEntries(plan.columns.map((c, i) => [c.id, row[i] ?? null]));
+  const key = await keyOfFound(ws, table, search, row, caller);
+  const plan = await planOf(ws, rowQuery(table, key), {});
+  const [own] = await rowsOfPlan(ws, plan, { offset: 0, rows: 1 }, caller);
+  if (!own) throw new Refusal(404, "This row is gone.");
+  const cells: RowCells = Object.fromEntries(plan.columns.map((c, i) => [c.id, own[i] ?? null]));
   const columns = details.columns.flatMap((name) => plan.columns.find((c) => c.id === name) ?? []);
   const panels = await Promise.all(
     details.panels.map(async (panel): Promise<DetailsPanel | null> => {
@@ -204,7 +227,7 @@ async function detailsOf(ws: Workspace, search: SearchSpec, asked: Asked, at: nu
       };
     }),
   );
-  return { columns: columns.map(shown), cells: columns.map((c) => cells[c.id] ?? null), panels: panels.flatMap((p) => p ?? []) };
+  return { mark: markOf(ws, key), columns: columns.map(shown), cells: columns.map((c) => cells[c.id] ?? null), panels: panels.flatMap((p) => p ?? []) };
 }
 
 /** The values a form's field, or a dashboard's filter, offers: those that occur among the page's rows. */

@@ -24,6 +24,8 @@ export async function pageInside(ws: Workspace, id: string): Promise<PageSpec> {
 export const changeQuestionSchema = z.object({
   asked: askedSchema,
   at: z.number().int().min(0),
+  /** The mark of the row that was looked at: another that has come to stand in its place is not changed. */
+  mark: z.string().max(100),
   change: z.discriminatedUnion("kind", [
     z.object({ kind: z.literal("set"), column: z.string(), text: z.string().max(100_000), was: z.string().nullable() }),
     z.object({ kind: z.literal("remove") }),
@@ -39,16 +41,16 @@ export function changesFor({ signedIn }: Workspace, { subject }: PageSpec): Sear
 
 /**
  * Changes one row that the page finds for the one who asks, with the table's own checks, and writes it in the journal.
- * @throws Refusal 403 for what was not chosen, 404 for a row that is not found any more
+ * @throws Refusal 403 for what was not chosen, 404 for a row that is not found any more, 409 for one that another has taken the place of
  */
-export async function changeInside(ws: Workspace, id: string, { asked, at, change }: z.infer<typeof changeQuestionSchema>, caller: { client: string }) {
+export async function changeInside(ws: Workspace, id: string, { change, ...row }: z.infer<typeof changeQuestionSchema>, caller: { client: string }) {
   const page = await pageInside(ws, id);
   const may = changesFor(ws, page);
   if (!may || page.subject.kind !== "search" || (change.kind === "set" ? !may.columns.includes(change.column) : !may.remove))
     throw new Refusal(403, "This page does not let you change that.");
   const table = findTable(await ws.schema(), savedQuery(ws, page.subject.query).spec.source);
   if (!table) throw new Refusal(404, "The table of this page is gone.");
-  const key = await keyOfFound(ws, table, page.subject, asked, at, caller);
+  const key = await keyOfFound(ws, table, page.subject, row, caller);
   ws.record("changed on a page", `${page.title}: ${change.kind === "set" ? change.column : "a row removed"}`);
   return writeEdit(ws, table.name, change.kind === "set" ? { ...change, kind: "change", key } : { kind: "remove", keys: [key] }, caller);
 }

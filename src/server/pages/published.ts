@@ -66,7 +66,7 @@ export function countView(house: Workspace, object: string): void {
     .run();
 }
 
-/** The ledger's own secret, made once: what visitors who gave a passcode hold is signed with it. */
+/** The ledger's own secret, made once: what visitors hold is signed with it. */
 function secretOf({ catalogue }: Workspace): string {
   const known = catalogue.setting("secret");
   if (typeof known === "string") return known;
@@ -75,8 +75,10 @@ function secretOf({ catalogue }: Workspace): string {
   return secret;
 }
 
-const passOf = (ws: Workspace, { object, passcode }: Publication): string =>
-  createHmac("sha256", secretOf(ws)).update(`${object} ${passcode}`).digest("base64url");
+/** What only this ledger could have made of a text (RFC 2104). */
+export const signed = (ws: Workspace, text: string): string => createHmac("sha256", secretOf(ws)).update(text).digest("base64url");
+
+const passOf = (ws: Workspace, { object, passcode }: Publication): string => signed(ws, `${object} ${passcode}`);
 
 /** Lets a visitor in by the passcode. @returns what they show with each question. @throws Refusal 401, 429 */
 export async function letIn(ws: Workspace, publication: Publication, passcode: string): Promise<string> {
