@@ -12,7 +12,7 @@ import { suitedKinds } from "./kinds";
 import { daysEarlier } from "./plan";
 import { CHART_KINDS, type ChartKind, type ChartSpec, newChart } from "./spec";
 import { boxOf, meanOf, niceWidth, quantile, trendOf } from "./statistics";
-import { fitsIn } from "./style";
+import { dashOf, fitsIn, signOf } from "./style";
 
 const locale = { locale: "en-GB", zone: "UTC" };
 const numbers = fc.array(fc.integer({ min: -100_000, max: 100_000 }), { minLength: 1, maxLength: 80 });
@@ -213,6 +213,21 @@ describe("series", () => {
     expect(data.mean).toBe(15);
     expect(data.trend).toEqual({ from: 10, to: 30 });
     expect(data.target).toEqual({ value: 12.5, words: "plan" });
+  });
+});
+
+describe("what tells series apart", () => {
+  const looks = (of: (nth: number) => unknown) =>
+    new Set(Array.from({ length: 49 }, (_, nth) => `${CHART_COLOURS[nth % CHART_COLOURS.length]} ${JSON.stringify(of(nth))}`)).size;
+  it("is not colour alone: of 49 no two have both colour and sign, or colour and stroke, alike", () => {
+    expect([looks(signOf), looks(dashOf)]).toEqual([49, 49]);
+  });
+  it("stands in the legend in the order of the series, lines across last", () => {
+    const { config } = drawChart(spec("lines", { mean: true }), { shape: "series", pivot: pivotOf([1, 2, 3]), earlier: null }, drawing);
+    const { sort } = config.options?.plugins?.legend?.labels ?? {};
+    const items = [2, 0, 1].map((datasetIndex) => ({ text: String(datasetIndex), datasetIndex }));
+    expect(sort && [...items].sort((a, b) => sort(a, b, config.data)).map((i) => i.datasetIndex)).toEqual([0, 1, 2]);
+    expect(config.data.datasets.at(-1)?.label).toBe("mean");
   });
 });
 

@@ -8,14 +8,13 @@ import { drawPoints } from "./drawPoints";
 import { CHARTS } from "./kinds";
 import { leftOutOf } from "./plan";
 import type { ChartSpec } from "./spec";
-import { type Drawing, type Drawn, font, rule, SIGNS, shared, tickWriter } from "./style";
+import { type Drawing, type Drawn, dashOf, font, rule, shared, signOf, tickWriter } from "./style";
 
 /*
  * A chart as the drawing library takes it (Chart.js), the same in the browser and on the server. Numbers here are for
  * drawing; what is written is written from the exact cells.
  */
 
-export const DASHES = [[], [6, 3], [2, 2], [8, 3, 2, 3], [1, 3], [10, 4], [4, 2, 1, 2]];
 /** As many bars that lie are all named, where there is height. */
 const MOST_NAMED_BARS = 25;
 /** With more bars than this none has an edge. */
@@ -76,8 +75,8 @@ function seriesConfig(spec: ChartSpec, data: ChartData, drawing: Drawing, answer
         type: "line",
         borderColor: colour,
         borderWidth: 2,
-        borderDash: DASHES[sign % DASHES.length],
-        pointStyle: SIGNS[sign % SIGNS.length],
+        borderDash: dashOf(sign),
+        pointStyle: signOf(sign),
         pointRadius: data.places.length > 60 ? 0 : 3,
         pointBackgroundColor: colour,
         pointHitRadius: 8,

@@ -42,9 +42,10 @@ export function drawBoxes(answer: Extract<ChartAnswer, { shape: "values" }>, dra
         ctx.strokeStyle = "#ffffff";
         stroke([x - half, y(box.median), x + half, y(box.median)]);
         ctx.strokeStyle = INK.ink;
-        for (const v of box.outliers.slice(0, 500)) {
+        // One circle for all that would lie on the same one.
+        for (const at of new Set(box.outliers.map((v) => Math.round(y(v))))) {
           ctx.beginPath();
-          ctx.arc(x, y(v), 2, 0, 2 * Math.PI);
+          ctx.arc(x, at, 2, 0, 2 * Math.PI);
           ctx.stroke();
         }
       });
@@ -76,6 +77,7 @@ export function drawBoxes(answer: Extract<ChartAnswer, { shape: "values" }>, dra
             suggestedMax: Math.max(...ends),
             grid: { color: INK.hairline },
             ticks: { ...tick, callback: tickWriter(drawing, false) },
+            title: { display: !drawing.compact, text: heading, color: INK.soft, font: font(drawing.size) },
           },
         },
       } as never,

@@ -5,7 +5,7 @@ import { coloursFor, INK, REST_COLOUR } from "./colours";
 import { type ChartAnswer, drawnNumber } from "./data";
 import type { ChartSpec } from "./spec";
 import { trendOf } from "./statistics";
-import { type Drawing, type Drawn, font, rule, SIGNS, shared, tickWriter } from "./style";
+import { type Drawing, type Drawn, font, rule, shared, signOf, tickWriter } from "./style";
 
 /** Rows as points: one dataset for each colour. */
 export function drawPoints(spec: ChartSpec, answer: Extract<ChartAnswer, { shape: "points" }>, drawing: Drawing): Drawn {
@@ -37,7 +37,7 @@ export function drawPoints(spec: ChartSpec, answer: Extract<ChartAnswer, { shape
   const colours = coloursFor([...groups.keys()], drawing.chosen);
   const datasets = [...groups].map(([key, group], i): ChartDataset<"scatter"> => {
     const colour = colours.get(key) ?? REST_COLOUR;
-    const point = { pointStyle: SIGNS[i % SIGNS.length] ?? "circle", pointRadius: group.points.map((p) => p.r), pointHitRadius: 6 };
+    const point = { pointStyle: signOf(i), pointRadius: group.points.map((p) => p.r), pointHitRadius: 6 };
     return { type: "scatter", label: group.words, data: group.points, backgroundColor: `${colour}99`, borderColor: colour, ...point };
   });
   const all = [...groups.values()].flatMap((g) => g.points);
@@ -51,10 +51,12 @@ export function drawPoints(spec: ChartSpec, answer: Extract<ChartAnswer, { shape
   const axis = (i: number) => ({
     grid: { color: INK.hairline },
     ticks: tick,
-    title: { display: !drawing.compact, text: column(i)?.heading ?? "", color: INK.soft, font: font(drawing.size) },
+    title: { display: !drawing.compact, text: [column(i)?.heading, column(i)?.unit].filter(Boolean).join(", "), color: INK.soft, font: font(drawing.size) },
   });
   const writers = [0, 1].map((i) => cellWriter(column(i)?.type ?? { kind: "floating" }, column(i)?.format ?? {}, drawing.locale));
   const marks = [...groups.values()];
+  const base = shared(drawing, groups.size > 1);
+  const { legend } = base.plugins;
   return {
     say: (series, place) => {
       const group = marks[series];
@@ -67,7 +69,11 @@ export function drawPoints(spec: ChartSpec, answer: Extract<ChartAnswer, { shape
     config: {
       type: "scatter",
       data: { datasets: [...datasets, ...(spec.trend ? trendLine(all) : [])] as unknown as ChartConfiguration["data"]["datasets"] },
-      options: { ...shared(drawing, groups.size > 1), scales: { x: axis(0), y: axis(1) } } as never,
+      options: {
+        ...base,
+        plugins: { ...base.plugins, legend: { ...legend, labels: { ...legend.labels, usePointStyle: true } } },
+        scales: { x: axis(0), y: axis(1) },
+      } as never,
     },
     data: null,
     notice: notice ?? (left > 0 ? `${left} ${left === 1 ? "row lacks" : "rows lack"} one of the numbers and ${left === 1 ? "is" : "are"} not drawn.` : null),

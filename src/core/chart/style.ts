@@ -1,4 +1,4 @@
-import type { ChartConfiguration, ChartDataset } from "chart.js";
+import type { ChartConfiguration, ChartDataset, LegendItem } from "chart.js";
 import type { Locale } from "../types/format";
 import { INK } from "./colours";
 import type { ChartData } from "./data";
@@ -29,8 +29,15 @@ export type Drawn = {
   say: (series: number, place: number) => string;
 };
 
-/** Signs of points and of lines, told apart without colour. */
-export const SIGNS = ["circle", "rect", "triangle", "rectRot", "crossRot", "star", "cross"] as const;
+const SIGNS = ["circle", "rect", "triangle", "rectRot", "crossRot", "star", "cross"] as const;
+const DASHES = [[], [6, 3], [2, 2], [8, 3, 2, 3], [1, 3], [10, 4], [4, 2, 1, 2]];
+
+/** Once the colours begin again the signs go one on, so that no two of the first 49 have both alike. */
+const shifted = <T>(list: readonly T[], nth: number): T => list[(nth + Math.floor(nth / list.length)) % list.length] as T;
+
+/** Signs of points and strokes of lines, by which series are told apart without colour. */
+export const signOf = (nth: number) => shifted(SIGNS, nth);
+export const dashOf = (nth: number) => shifted(DASHES, nth);
 
 export const font = (size: number) => ({ family: "'Source Sans 3 Variable', 'Source Sans 3', sans-serif", size });
 
@@ -62,6 +69,9 @@ export const fitsIn = ({ width, height }: { width: number; height: number }, siz
   narrow: width < 27 * size,
 });
 
+/** What is drawn over the rest does not stand before it in the legend. */
+const asGiven = (a: LegendItem, b: LegendItem): number => (a.datasetIndex ?? 0) - (b.datasetIndex ?? 0);
+
 /** Options of every chart: still, written in the workspace's type, with its legend below. */
 export function shared({ locale, size, compact, animate }: Drawing, legend: boolean) {
   return {
@@ -74,7 +84,7 @@ export function shared({ locale, size, compact, animate }: Drawing, legend: bool
       legend: {
         display: legend && !compact,
         position: "bottom" as const,
-        labels: { color: INK.ink, font: font(size), usePointStyle: false, boxWidth: 22, boxHeight: 10 },
+        labels: { color: INK.ink, font: font(size), usePointStyle: false, boxWidth: 22, boxHeight: 10, sort: asGiven },
       },
       tooltip: { enabled: false },
     },

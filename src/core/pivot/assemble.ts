@@ -30,7 +30,7 @@ export type Heading = {
   rows: number;
 };
 
-export type AxisField = { heading: string; type: ValueType; format: ColumnFormat };
+export type AxisField = { heading: string; type: ValueType; format: ColumnFormat; unit?: string | undefined };
 export type ShownFigure = { id: string; heading: string; type: ValueType; format: ColumnFormat; unit?: string | undefined };
 
 /** A pivot worked out. Headings stand in order, each parent before its children; cells row by row, down.length × across.length. */

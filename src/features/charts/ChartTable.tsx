@@ -3,9 +3,12 @@
 import { type ChartAnswer, seriesOf } from "@/core/chart/data";
 import type { ChartSpec } from "@/core/chart/spec";
 import type { AxisField } from "@/core/pivot/assemble";
-import { cellWriter } from "@/core/types/format";
+import { cellWriter, writeCount } from "@/core/types/format";
 import { isNumber, scaleOf } from "@/core/types/valueType";
 import { useLocale } from "../shell/Shell";
+
+/** Rows of the table shown at most. */
+const MOST_SHOWN = 5000;
 
 /** The figures a chart is drawn from, as a table. */
 export function ChartTable({ spec, answer, label }: { spec: ChartSpec; answer: ChartAnswer; label: string }) {
@@ -51,7 +54,7 @@ export function ChartTable({ spec, answer, label }: { spec: ChartSpec; answer: C
           </tr>
         </thead>
         <tbody>
-          {rows.slice(0, 5000).map((row, i) => (
+          {rows.slice(0, MOST_SHOWN).map((row, i) => (
             <tr key={`${i} ${row.head}`} className="border-b border-hairline">
               <th scope="row" className="border-r border-column px-2.5 py-1 text-left font-normal">
                 {row.head}
@@ -65,6 +68,11 @@ export function ChartTable({ spec, answer, label }: { spec: ChartSpec; answer: C
           ))}
         </tbody>
       </table>
+      {rows.length > MOST_SHOWN && (
+        <p className="px-2.5 py-2 text-soft">
+          The first {writeCount(MOST_SHOWN, locale)} of {writeCount(rows.length, locale)}. Its table as CSV has all.
+        </p>
+      )}
     </section>
   );
 }

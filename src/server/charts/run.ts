@@ -14,7 +14,7 @@ import { readRows } from "@/server/engine/readers";
 
 /** Places along a chart at most, and rows drawn as points. */
 const MOST_PLACES = 5000;
-const MOST_POINTS = 5000;
+const MOST_POINTS = 20_000;
 
 /** Works out what a chart is drawn from; the caller keeps it all in one moment. */
 export function runChart(db: Database.Database, { plan, earlier, locale }: ChartJob): ChartAnswer {
@@ -33,7 +33,7 @@ function pointsOf(plan: Extract<ChartPlan, { shape: "points" }>, read: Read) {
     if (points.length === MOST_POINTS) throw new ProblemError([problem("chartMany", ["kind"], { most: MOST_POINTS })]);
     points.push(row);
   }
-  const columns = plan.rows.columns.map(({ heading, type, format }) => ({ heading, type, format }));
+  const columns = plan.rows.columns.map(({ heading, type, format, unit }) => ({ heading, type, format, unit }));
   return { points, columns, size: plan.size, group: plan.group, name: plan.name };
 }
 
@@ -56,7 +56,7 @@ function boxesOf(plan: Extract<ChartPlan, { shape: "values" }>, read: Read, loca
   return {
     boxes,
     type: value?.type ?? { kind: "floating" as const },
-    heading: value?.heading ?? "",
+    heading: [value?.heading, value?.unit].filter(Boolean).join(", "),
     group: group ? { heading: group.heading, type: group.type, format: group.format } : null,
   };
 }
