@@ -86,6 +86,14 @@ describe("a dashboard", () => {
     await a.click("Pell", "label");
     await a.key("Escape");
     await a.reads(tile("freight"), sum("AND s.island = 'Pell'"));
+    await a.click("every trade");
+    await a.click("Dairy", "label");
+    await a.key("Escape");
+    await a.reads(tile("off"), "not narrowed by trade");
+    expect(await a.text(tile("freight"))).not.toContain("not narrowed");
+    await a.click("trade Dairy");
+    await a.click("Every trade");
+    await a.reads(tile("freight"), sum("AND s.island = 'Pell'"));
     await b.click("every trade");
     await b.click("Timber", "label");
     await b.key("Escape");

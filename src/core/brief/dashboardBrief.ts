@@ -1,10 +1,10 @@
-import { filterColumn, relativeOf, valueFor } from "../dashboard/filters";
-import type { DashboardSpec, FilterValue, FilterValues } from "../dashboard/spec";
+import { filterColumn, relativeOf, unmetFilters, valueFor } from "../dashboard/filters";
+import type { DashboardSpec, FilterValue, FilterValues, PlainTile } from "../dashboard/spec";
 import type { Schema } from "../schema/schema";
 import { isIsoDate, RELATIVE_DATES } from "../types/date";
 import { type Locale, writeDate } from "../types/format";
 import { isDated, isNumber, type ValueType } from "../types/valueType";
-import { listed, type Phrase } from "./brief";
+import { briefText, listed, type Phrase } from "./brief";
 
 /** Where more values than this are chosen, their number is said. */
 const MOST_NAMED = 3;
@@ -58,6 +58,13 @@ export const filtersText = (asked: Asked): string =>
   filtersInWords(asked)
     .map((f) => f.words)
     .join(", ") || "everything";
+
+/** What a tile is not narrowed by, though its dashboard's brief says so: "not narrowed by island and trade"; "" where it is by all. */
+export function unmetWords(spec: DashboardSpec, tile: PlainTile, values: FilterValues): string {
+  if (tile.kind === "text" || tile.kind === "picture") return "";
+  const unmet = unmetFilters(spec, tile.id, values);
+  return unmet.length > 0 ? `not narrowed by ${briefText(listed(unmet.map((f) => [{ text: f.label }])))}` : "";
+}
 
 /** The brief of a dashboard as a viewer has it: one phrase a filter. */
 export function dashboardBrief(asked: Asked): Phrase[] {

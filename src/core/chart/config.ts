@@ -96,6 +96,8 @@ function seriesConfig(spec: ChartSpec, data: ChartData, drawing: Drawing, answer
       // Around thin bars it would leave nothing of their colour.
       borderWidth: stacked && data.places.length <= MOST_EDGED_BARS ? 0.5 : 0,
       ...(stacked ? { stack: "own" } : {}),
+      // One bar alone is not as wide as the whole plot.
+      ...(spec.kind === "histogram" ? {} : { maxBarThickness: drawing.size * 7 }),
       categoryPercentage: spec.kind === "histogram" ? 1 : 0.82,
       barPercentage: spec.kind === "histogram" ? 0.97 : 0.94,
     } as ChartDataset<"bar">;

@@ -2,13 +2,13 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
 import { briefText } from "../brief/brief";
-import { dashboardBrief, filterWords } from "../brief/dashboardBrief";
+import { dashboardBrief, filterWords, unmetWords } from "../brief/dashboardBrief";
 import { resolveQuery } from "../query/resolve";
 import { emptyQuery, type QuerySpec } from "../query/spec";
 import { date, decimal, text, timestamp, whole } from "../types/valueType";
 import { addFilter, addTile, changeFilter, changeTile, fillText, joinTiles, nudgeTile, removeTile } from "./edit";
 import { alike, filteredQuery, relativeText, walkTo } from "./filters";
-import { type DashboardSpec, dashboardSpecSchema, emptyDashboard, type FilterValue, type PlainTile, plainTiles } from "./spec";
+import { type DashboardSpec, dashboardSpecSchema, emptyDashboard, type FilterValue, type FilterValues, type PlainTile, plainTiles } from "./spec";
 
 const locale = { locale: "en-GB", zone: "UTC" };
 const viewing = { person: "Ines Ravn", today: "2026-11-23" };
@@ -66,6 +66,17 @@ describe("filters of a dashboard", () => {
     const steps = [{ link: "crate.yard_id", toward: "b" as const }];
     const found = addFilter(withTiles("yards"), { label: "x", table: "yard", column: "name", default: null }, sampleSchema, queryOf, { source: "yard", steps });
     expect(found.filters[0]?.meets.t1).toEqual({ steps });
+  });
+  it("say of a tile that they do not meet, once they narrow anything, that it is not narrowed", () => {
+    const spec = onYard(onYard(withTiles("yards", "stamps"), "name", null), "opened", null);
+    const apart = ["f1", "f2"].reduce((s, f) => changeFilter(s, f, { meets: { t1: { steps: [] }, t2: null } }), spec);
+    const words = (tile: string, values: FilterValues) => unmetWords(apart, table("stamps")(tile), values);
+    expect(words("t2", {})).toBe("");
+    expect(words("t2", { f1: { kind: "person" } })).toBe("not narrowed by name");
+    const both: FilterValues = { f1: { kind: "set", not: true, values: ["North"] }, f2: { kind: "span", from: "", to: "2026-01-01" } };
+    expect(words("t2", both)).toBe("not narrowed by name and opened");
+    expect(words("t1", both)).toBe("");
+    expect(words("t2", { f1: { kind: "set", not: false, values: [""] }, f2: { kind: "span", from: "", to: "" } })).toBe("");
   });
   it("are read as they were kept before a tile could name a field of its own", () => {
     const spec = onYard(withTiles("yards", "stamps"), "name", null);

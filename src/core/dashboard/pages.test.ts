@@ -60,6 +60,7 @@ describe("a dashboard on paper", () => {
   const pages = layOutDashboard({
     spec,
     tiles: new Map([["a", table]]),
+    notes: new Map([["b", "not narrowed by island"]]),
     texts: { title: "Board", brief: "Showing everything.", printedAt: "printed today" },
     metrics,
     locale,
@@ -69,6 +70,7 @@ describe("a dashboard on paper", () => {
 
   it("begins a page where a tile would cross the foot, and takes what stands beside it along", () => {
     expect(pages.map((p) => texts(p).filter((t) => t.startsWith("Tile ")))).toEqual([["Tile a", "Tile b"], ["Tile c", "Tile d"], ["Tile e"]]);
+    expect(pages.map((p) => texts(p).includes("not narrowed by island"))).toEqual([true, false, false]);
     expect(pages.map((p) => texts(p).at(-1))).toEqual(["page 1 of 3", "page 2 of 3", "page 3 of 3"]);
   });
   it("keeps to the paper, and a table to its tile with its count under it", () => {

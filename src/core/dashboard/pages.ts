@@ -20,6 +20,8 @@ type Input = {
   spec: DashboardSpec;
   /** By tile of the grid; one that is not here prints its title alone. */
   tiles: Map<string, PrintedTile>;
+  /** By tile of the grid: what it says under its title. */
+  notes: Map<string, string>;
   texts: { title: string; brief: string; printedAt: string };
   metrics: Metrics;
   locale: Locale;
@@ -37,7 +39,7 @@ const TITLE = 10;
 type Rect = { x: number; y: number; width: number; height: number };
 
 /** Lays the tiles of a dashboard out on A4 pages, landscape, or on one of their width. */
-export function layOutDashboard({ spec, tiles, texts, metrics, locale, paged }: Input): Page[] {
+export function layOutDashboard({ spec, tiles, notes, texts, metrics, locale, paged }: Input): Page[] {
   const width = PAGE.width - 2 * PAGE.margin;
   const brief = wrapped(texts.brief, width, metrics);
   const top = PAGE.margin + 26 + brief.length * 10;
@@ -62,7 +64,7 @@ export function layOutDashboard({ spec, tiles, texts, metrics, locale, paged }: 
       start = PAGE.margin;
     }
     const rect = rectOf(place, width, start + (place.y - from) * ROW, bottom);
-    items().push(...drawTile(tile, tiles.get(tile.id), rect, metrics, locale));
+    items().push(...drawTile(tile, tiles.get(tile.id), notes.get(tile.id) ?? "", rect, metrics, locale));
   }
   return pages.map((drawn, i) => {
     const words = `page ${i + 1} of ${pages.length}`;
@@ -87,9 +89,9 @@ export function layOutDashboard({ spec, tiles, texts, metrics, locale, paged }: 
 }
 
 /** How much room a tile has for a picture under its title, in points. */
-export function pictureRoom(spec: DashboardSpec, tile: string): { width: number; height: number } {
+export function pictureRoom(spec: DashboardSpec, tile: string, noted: boolean): { width: number; height: number } {
   const place = spec.wide.find((p) => p.tile === tile);
-  const note = spec.tiles.find((t) => t.id === tile)?.note ? 10 : 0;
+  const note = noted ? 10 : 0;
   const width = ((PAGE.width - 2 * PAGE.margin) / COLUMNS) * (place?.w ?? COLUMNS) - 2 * PAD;
   return { width, height: Math.max(60, (place?.h ?? 12) * ROW - HEAD - note - 6 - PAD) };
 }
@@ -99,7 +101,7 @@ function rectOf({ x, w, h }: Place, width: number, y: number, bottom: number): R
   return { x: PAGE.margin + x * column, y, width: w * column, height: Math.min(h * ROW, bottom - y) };
 }
 
-function drawTile(tile: Tile, printed: PrintedTile | undefined, rect: Rect, metrics: Metrics, locale: Locale): PageItem[] {
+function drawTile(tile: Tile, printed: PrintedTile | undefined, note: string, rect: Rect, metrics: Metrics, locale: Locale): PageItem[] {
   const items: PageItem[] = [{ kind: "rule", x: rect.x, y: rect.y, width: rect.width - PAD, weight: 0.4 }];
   const text = (x: number, y: number, words: string, font: Font, size: number, tone: Tone = "ink", end?: number) =>
     items.push({ kind: "text", x, y, text: words, font, size, tone, ...(end === undefined ? {} : { end }) });
@@ -115,9 +117,9 @@ function drawTile(tile: Tile, printed: PrintedTile | undefined, rect: Rect, metr
       small ? SIZE.body : TITLE,
       small ? "faint" : "ink",
     );
-  if (tile.note) {
+  if (note) {
     y += 10;
-    text(rect.x, y, fitted(tile.note, inside, "sans", metrics, SIZE.small), "sans", SIZE.small, "faint");
+    text(rect.x, y, fitted(note, inside, "sans", metrics, SIZE.small), "sans", SIZE.small, "faint");
   }
   y += 6;
   const room = rect.y + rect.height - y - PAD;

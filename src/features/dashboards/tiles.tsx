@@ -2,6 +2,7 @@
 
 import dynamic from "next/dynamic";
 import { useEffect, useState } from "react";
+import { unmetWords } from "@/core/brief/dashboardBrief";
 import type { Mark } from "@/core/chart/rows";
 import type { Drawn } from "@/core/chart/style";
 import { figureWords } from "@/core/dashboard/compare";
@@ -237,9 +238,10 @@ export function TileFrame({ tile, desk }: { tile: Tile; desk: Desk }) {
   const [at, setAt] = useState(0);
   const small = tile.kind === "figure";
   const inner = tile.kind === "switch" ? tile.tiles[Math.min(at, tile.tiles.length - 1)] : tile;
+  const unmet = inner ? unmetWords(desk.spec, inner, desk.values) : "";
   return (
     <div className="flex h-full min-h-0 flex-col px-4 py-3">
-      <div className="flex flex-wrap items-baseline gap-x-3">
+      <div className={`flex items-baseline gap-x-3 ${small ? "" : "flex-wrap"}`}>
         {tile.title && <h2 className={small ? "text-soft" : "font-serif text-[1.06rem] font-semibold"}>{tile.title}</h2>}
         {tile.kind === "switch" && (
           <div role="tablist" aria-label={tile.title || "Choose one"} className="flex overflow-hidden rounded border border-rule">
@@ -265,6 +267,11 @@ export function TileFrame({ tile, desk }: { tile: Tile; desk: Desk }) {
               </button>
             ))}
           </div>
+        )}
+        {unmet && (
+          <span className={`min-w-0 truncate text-small text-ochre ${small ? "flex-1" : ""}`} title={`What this shows is ${unmet}.`}>
+            {unmet}
+          </span>
         )}
         {tile.note && <p className="w-full text-small text-soft">{tile.note}</p>}
       </div>

@@ -1,5 +1,5 @@
 import { briefText } from "@/core/brief/brief";
-import { dashboardBrief, filtersText } from "@/core/brief/dashboardBrief";
+import { dashboardBrief, filtersText, unmetWords } from "@/core/brief/dashboardBrief";
 import type { DashboardFormat, DashboardSpec, FilterValues } from "@/core/dashboard/spec";
 import { writeDate } from "@/core/types/format";
 import { ProblemError } from "@/core/types/problem";
@@ -36,7 +36,7 @@ export async function writeDashboard(
       const answer = isDrawn
         ? Promise.resolve(null)
         : tileOf(ws, { spec, tile: tile.id, values }, viewing, caller).catch((error) => Promise.reject(ofTile(title, error)));
-      return [answer.then((a) => ({ place: place.id, tile, title, answer: a }))];
+      return [answer.then((a) => ({ place: place.id, tile, title, unmet: unmetWords(spec, tile, values), answer: a }))];
     }),
   );
   const said = { spec, values, schema: await ws.schema(), locale: ws.locale };

@@ -38,10 +38,10 @@ const WRITERS: Record<DashboardFormat, (job: DashboardJob) => Promise<number | n
   async pdf(job) {
     const { file, locale, spec } = job;
     const metrics = fontMetrics();
-    const front = layOutDashboard({ spec, tiles: await printedTiles(job), texts: file, metrics, locale, paged: true });
-    const pivots = job.tiles.flatMap(({ title, answer }) => {
+    const front = layOutDashboard({ spec, tiles: await printedTiles(job), notes: notesOf(job), texts: file, metrics, locale, paged: true });
+    const pivots = job.tiles.flatMap(({ title, unmet, answer }) => {
       if (answer?.kind !== "pivot") return [];
-      const texts = { ...file, title: title || answer.name };
+      const texts = { ...file, title: title || answer.name, brief: unmet ? `${file.brief} This is ${unmet}.` : file.brief };
       return layOutPivot({ pivot: answer.pivot, lines: linesOf(answer.pivot, answer.spec), texts, metrics, locale });
     });
     const pages = [...front, ...pivots];
@@ -50,7 +50,7 @@ const WRITERS: Record<DashboardFormat, (job: DashboardJob) => Promise<number | n
   },
   async png(job) {
     const { spec, file, locale } = job;
-    const [page] = layOutDashboard({ spec, tiles: await printedTiles(job), texts: file, metrics: fontMetrics(), locale, paged: false });
+    const [page] = layOutDashboard({ spec, tiles: await printedTiles(job), notes: notesOf(job), texts: file, metrics: fontMetrics(), locale, paged: false });
     if (page) writeWhole(file.path, await pagePicture(page, Math.min(PIXELS_PER_POINT, MOST_PIXELS_HIGH / page.height)));
     return null;
   },
@@ -59,6 +59,15 @@ const WRITERS: Record<DashboardFormat, (job: DashboardJob) => Promise<number | n
     return null;
   },
 };
+
+/** What stands under each tile's title: its own note, and what it is not narrowed by. */
+const notesOf = ({ spec, tiles }: DashboardJob): Map<string, string> =>
+  new Map(
+    spec.tiles.map((place) => {
+      const unmet = tiles.find((t) => t.place === place.id)?.unmet ?? "";
+      return [place.id, [place.note, unmet].filter(Boolean).join(" · ")];
+    }),
+  );
 
 /** What each place of the grid prints. */
 async function printedTiles(job: DashboardJob): Promise<Map<string, PrintedTile>> {
@@ -77,7 +86,7 @@ async function printedTile(job: DashboardJob, { place, tile, answer }: Dashboard
     case "figure":
       return tile.kind === "figure" ? { kind: "figure", figure: figureWords(tile, answer, job.locale) } : null;
     case "chart": {
-      const room = pictureRoom(job.spec, place);
+      const room = pictureRoom(job.spec, place, (notesOf(job).get(place) ?? "") !== "");
       const size = { width: Math.round(room.width * PIXELS_PER_POINT), height: Math.round(room.height * PIXELS_PER_POINT) };
       const png = chartPicture({ spec: answer.spec, locale: job.locale }, answer.answer, job.chosen, size).toString("base64");
       return { kind: "picture", png, ratio: size.width / size.height };

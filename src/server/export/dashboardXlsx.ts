@@ -41,7 +41,8 @@ export const dashboardWorkbook = (job: DashboardJob): Promise<void> =>
 function addFigures(workbook: Workbook, name: string, { tiles, file }: DashboardJob): void {
   const sheet = workbook.addWorksheet(name);
   sheet.columns = [{ width: 32 }, { width: 18 }, { width: 18 }, { width: 12 }];
-  for (const words of [file.title, file.brief, file.printedAt]) sheet.addRow([words]);
+  const unmet = tiles.flatMap((t) => (t.unmet ? [`${t.title || t.tile.kind}: ${t.unmet}`] : []));
+  for (const words of [file.title, file.brief, file.printedAt, ...unmet]) sheet.addRow([words]);
   sheet.getRow(1).font = { bold: true };
   const figures = tiles.flatMap(figureOf);
   if (figures.length > 0) {
