@@ -5,7 +5,7 @@ import { join, resolve } from "node:path";
 import Database from "better-sqlite3";
 import { dashboardSpecSchema, plainTiles, type Tile } from "../src/core/dashboard/spec";
 import { assemblePivot } from "../src/core/pivot/assemble";
-import { cellAt, linesOf } from "../src/core/pivot/lines";
+import { cellAt, extremesOf, linesOf } from "../src/core/pivot/lines";
 import { planPivot } from "../src/core/pivot/plan";
 import { emptyPivot, newAxis } from "../src/core/pivot/spec";
 import { compileRows } from "../src/core/query/compile";
@@ -61,6 +61,7 @@ export async function measurePivot(ws: Workspace, database: string, list: Plan):
     drawing.push(
       await timed(() => {
         const { lines, columns } = linesOf(pivot, large);
+        for (const column of columns) extremesOf(pivot, lines, column);
         for (const line of lines.slice(0, 40)) for (const column of columns.slice(0, 16)) writers[column.figure]?.(cellAt(pivot, line, column));
       }),
     );

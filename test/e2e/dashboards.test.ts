@@ -109,6 +109,9 @@ describe("a dashboard", () => {
     await a.click("show everything");
     await a.reads("p", "Showing every shipper, every island, lodged on any day and every trade.");
     await a.reads(tile("freight"), sum("", "2025-10-01", "2026-09-30"));
+    await a.click("as first shown");
+    await a.reads(tile("freight"), sum());
+    expect(await a.page.$$eval("button.chip", (all) => all.map((b) => b.textContent))).not.toContain("as first shown");
     await b.reads(tile("freight"), sum("AND s.trade = 'Timber'"));
     await a.page.close();
     await other.close();

@@ -97,7 +97,7 @@ function seriesConfig(spec: ChartSpec, data: ChartData, drawing: Drawing, answer
       borderWidth: stacked && data.places.length <= MOST_EDGED_BARS ? 0.5 : 0,
       ...(stacked ? { stack: "own" } : {}),
       // One bar alone is not as wide as the whole plot.
-      ...(spec.kind === "histogram" ? {} : { maxBarThickness: drawing.size * 7 }),
+      ...(spec.kind === "histogram" ? {} : { maxBarThickness: drawing.size * 4 }),
       categoryPercentage: spec.kind === "histogram" ? 1 : 0.82,
       barPercentage: spec.kind === "histogram" ? 0.97 : 0.94,
     } as ChartDataset<"bar">;

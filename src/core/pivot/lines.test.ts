@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { type Cell, decimal, text } from "../types/valueType";
 import type { Heading, Pivot } from "./assemble";
-import { bannerRows, headingWords, linesOf, lineWords, pathKey } from "./lines";
+import { bannerRows, extremesOf, headingWords, linesOf, lineWords, pathKey } from "./lines";
 import { emptyPivot, newAxis, type PivotSpec } from "./spec";
 
 const locale = { locale: "en-GB", zone: "UTC" };
@@ -72,5 +72,19 @@ describe("the words of a heading", () => {
     const quarters = [{ heading: "Lodged on", type: { kind: "date" as const }, format: { date: "quarter" as const } }];
     expect(headingWords(quarters, heading(0, null, -1), locale)).toBe("All quarters");
     expect(headingWords(quarters, heading(1, "2026-07-01", 0), locale)).toBe("Q3 2026");
+  });
+});
+
+describe("the room a column takes", () => {
+  it("is that of its greatest and its least figure, wherever they stand", () => {
+    const figures = [0, 0, 0, 5, 1, null, 7, "-90071992547409931", 0, 1, 2, 0, "90071992547409931", 3, 0, 4, 1, 0];
+    const long: Pivot = { ...pivot, cells: [figures] };
+    const { lines, columns } = linesOf(long, spec());
+    for (const column of columns) {
+      const inColumn = lines.flatMap((l) => (l.figures ? [Number(figures[l.heading * 3 + column.heading] ?? Number.NaN)] : [])).filter((n) => !Number.isNaN(n));
+      const found = extremesOf(long, lines, column).map((l) => Number(figures[l.heading * 3 + column.heading]));
+      expect(found).toEqual([Math.min(...inColumn), Math.max(...inColumn)]);
+    }
+    expect(extremesOf({ ...long, cells: [[]] }, lines, { heading: 0, figure: 0, kind: "leaf" })).toEqual([]);
   });
 });

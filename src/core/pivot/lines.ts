@@ -130,6 +130,25 @@ export function cellAt(pivot: Pivot, line: Line, column: Column): Cell {
   return line.figures ? (pivot.cells[column.figure]?.[line.heading * pivot.across.length + column.heading] ?? null) : null;
 }
 
+/**
+ * The lines whose figures in a column are the greatest and the least: of numbers written alike no other takes more room.
+ * @returns none where the column has no number
+ */
+export function extremesOf(pivot: Pivot, lines: Line[], column: Column): Line[] {
+  const cells = pivot.cells[column.figure] ?? [];
+  const width = pivot.across.length;
+  let [least, most] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
+  let [atLeast, atMost]: (Line | undefined)[] = [];
+  for (const line of lines) {
+    const cell = line.figures ? (cells[line.heading * width + column.heading] ?? null) : null;
+    if (cell === null) continue;
+    const number = typeof cell === "number" ? cell : Number(cell);
+    if (number < least) [least, atLeast] = [number, line];
+    if (number > most) [most, atMost] = [number, line];
+  }
+  return [atLeast, atMost].flatMap((line) => line ?? []);
+}
+
 /** What the groups of a field are called: a date's are its periods. */
 function groupNoun({ heading, format }: AxisField): string {
   const part = GROUP_PARTS.find((p) => p === format.date);

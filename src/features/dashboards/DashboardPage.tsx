@@ -96,7 +96,10 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
     setRows(null);
     setValues((v) => ({ ...v, [id]: value }));
   };
-  const everything = () => setValues(Object.fromEntries(spec.filters.map((f) => [f.id, null])));
+  const choose = (next: FilterValues) => {
+    setRows(null);
+    setValues(next);
+  };
   const tellFigure = useCallback(
     (title: string, words: string) => setFigures((f) => (f[title.toLowerCase()] === words ? f : { ...f, [title.toLowerCase()]: words })),
     [],
@@ -124,6 +127,7 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
   const desk: Desk = { spec, asks, values, filters, turn, today, viewer, chosen: colours, openRows, narrowBy, figures, tellFigure };
   const queryOf = useCallback((tile: PlainTile) => queryOfTile(sources, tile), [sources]);
   const asked = spec.filters.some((f) => valueFor(f, values) !== null);
+  const moved = spec.filters.some((f) => values[f.id] !== undefined && JSON.stringify(values[f.id]) !== JSON.stringify(f.default));
   const ordered = useMemo(() => {
     const known = spec.narrow.filter((id) => spec.tiles.some((t) => t.id === id));
     return [...known, ...spec.tiles.map((t) => t.id).filter((id) => !known.includes(id))];
@@ -175,15 +179,9 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
         </div>
         <div className="border-b border-ink px-10 pt-1 pb-2 max-md:px-4">
           <FiltersBrief spec={spec} values={values} schema={schema} asks={asks} set={setFilter}>
-            {asked && (
-              <>
-                {" "}
-                <button type="button" className="chip no-print" onClick={everything}>
-                  show everything
-                </button>{" "}
-                <span className="no-print text-small text-soft">Only you see it this way.</span>
-              </>
-            )}
+            {asked && <Step words="show everything" act={() => choose(Object.fromEntries(spec.filters.map((f) => [f.id, null])))} />}
+            {moved && <Step words="as first shown" act={() => choose({})} />}
+            {(asked || moved) && <span className="no-print pl-1 text-small text-soft">Only you see it this way.</span>}
           </FiltersBrief>
         </div>
         {rows ? (
@@ -243,3 +241,13 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
     </div>
   );
 }
+
+/** A step for all filters at once, after the brief. */
+const Step = ({ words, act }: { words: string; act: () => void }) => (
+  <>
+    {" "}
+    <button type="button" className="chip no-print" onClick={act}>
+      {words}
+    </button>
+  </>
+);

@@ -20,10 +20,21 @@ type Props = {
 
 /** A filter's value: some of the values that occur or all but those, or a span; back to everything in one step. */
 export function FilterEditor(props: Props) {
-  const { filter, type, change, close } = props;
+  const { filter, type, value, change, close } = props;
   return (
     <div className="grid gap-2">
       <p className="caption">{filter.label}</p>
+      {filter.default?.kind === "person" && (
+        <Choice
+          chosen={value?.kind === "person"}
+          onClick={() => {
+            change({ kind: "person" });
+            close();
+          }}
+        >
+          my {filter.label}
+        </Choice>
+      )}
       {isDated(type) || isNumber(type) ? <SpanEditor {...props} /> : type.kind === "yesno" ? <YesNo {...props} /> : <SetEditor {...props} />}
       <Remove
         onClick={() => {

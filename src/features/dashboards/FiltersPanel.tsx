@@ -111,7 +111,7 @@ export function FiltersPanel({ spec, change, schema, sources, queryOf }: Props) 
                 )}
               </BriefPopover>
             )}
-            {column?.type.kind === "text" && (
+            {(column?.type.kind === "text" || column?.type.kind === "whole") && (
               <label className="flex gap-2 text-small">
                 <input
                   type="checkbox"
@@ -119,7 +119,7 @@ export function FiltersPanel({ spec, change, schema, sources, queryOf }: Props) 
                   checked={filter.default?.kind === "person"}
                   onChange={(e) => change(changeFilter(spec, filter.id, { default: e.target.checked ? { kind: "person" } : null }))}
                 />
-                At first, only what bears the viewer’s own name
+                At first, only the viewer’s own: what bears their name, or what the data knows them as
               </label>
             )}
             <ul className="text-small">

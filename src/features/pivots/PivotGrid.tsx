@@ -3,7 +3,7 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { type KeyboardEvent, useCallback, useId, useMemo, useRef, useState } from "react";
 import type { Pivot } from "@/core/pivot/assemble";
-import { type Banner, bannerRows, bannerWords, type Column, cellAt, type Line, linesOf, lineWords, pathKey } from "@/core/pivot/lines";
+import { type Banner, bannerRows, bannerWords, type Column, cellAt, extremesOf, type Line, linesOf, lineWords, pathKey } from "@/core/pivot/lines";
 import { SHOWN } from "@/core/pivot/show";
 import type { PivotSpec } from "@/core/pivot/spec";
 import { cellWriter } from "@/core/types/format";
@@ -14,6 +14,8 @@ const ROW = 31;
 const BANNER = 31;
 const LETTER = 6.9;
 const SAMPLED = 60;
+/** Lists of values are cut at this width; figures never are. */
+const MOST_TEXT = 320;
 const SHADES = [0, 8, 16, 26, 38];
 
 type Props = {
@@ -81,9 +83,14 @@ export function PivotGrid({ pivot, spec, label, onOpen, onToggle }: Props) {
     [pivot, writers],
   );
 
+  const isText = useCallback(({ figure }: Column) => pivot.figures[figure]?.type.kind === "text", [pivot]);
   const { widths, headingWidth } = useMemo(() => {
     const sample = [...lines.filter((l) => l.kind === "total"), ...lines.slice(0, SAMPLED)];
-    const wide = columns.map((c) => Math.max(64, 22 + LETTER * Math.max(...sample.map((l) => written(l, c).text.length + (l.kind === "leaf" ? 0 : 0.8)))));
+    const room = (l: Line, c: Column) => 22 + LETTER * (written(l, c).text.length + (l.kind === "leaf" ? 0 : 0.8));
+    const wide = columns.map((c) => {
+      const widest = Math.max(64, ...[...sample, ...extremesOf(pivot, lines, c)].map((l) => room(l, c)));
+      return isText(c) ? Math.min(MOST_TEXT, widest) : widest;
+    });
     for (const row of banners)
       for (const b of row) {
         const spanned = wide.slice(b.from, b.from + b.span).reduce((sum, w) => sum + w, 0);
@@ -92,7 +99,7 @@ export function PivotGrid({ pivot, spec, label, onOpen, onToggle }: Props) {
       }
     const longest = Math.max(...lines.slice(0, 2000).map((l) => lineWords(pivot, l, locale).length * LETTER + Math.max(0, l.level - 1) * 16 + 46));
     return { widths: wide.map(Math.round), headingWidth: Math.round(Math.min(320, Math.max(120, longest))) };
-  }, [lines, columns, banners, pivot, locale, written]);
+  }, [lines, columns, banners, pivot, locale, written, isText]);
 
   const rows = useVirtualizer({
     count: lines.length,
@@ -290,7 +297,13 @@ export function PivotGrid({ pivot, spec, label, onOpen, onToggle }: Props) {
                       className={`absolute top-0 flex h-full items-center justify-end border-r border-column px-2.5 whitespace-nowrap ${column.kind === "leaf" ? "" : "font-semibold"} ${cell.negative ? "text-vermilion" : isShare(column.figure) ? "text-soft" : ""} ${isAt(index, c) ? ring : ""}`}
                       style={{ left: headingWidth + left, width: widths[c] ?? 64, ...(background ? { background } : {}) }}
                     >
-                      {cell.text}
+                      {isText(column) ? (
+                        <span className="truncate" title={cell.text}>
+                          {cell.text}
+                        </span>
+                      ) : (
+                        cell.text
+                      )}
                     </div>
                   );
                 })}
