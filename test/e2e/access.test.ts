@@ -343,9 +343,9 @@ describe("objects, by whose they are and with whom they are shared", () => {
       },
     };
     const { id } = (await (await app.fetch("/api/objects", post({ kind: "rule", name: "fish", spec: rule }))).json()) as { id: string };
-    const change = { kind: "change", key: [1], column: "trade", text: "Fish", was: "Building" };
+    const edit = { kind: "change", key: [1], column: "trade", text: "Fish", was: "Building" };
     const asked: [string, object][] = [
-      ["/api/tables/edit", { table: "shipper", change }],
+      ["/api/tables/edit", { table: "shipper", change: edit }],
       ["/api/links/suggest", { table: null }],
       ["/api/tables/column", { table: "shipper", column: "trade", set: { label: "x" } }],
       ["/api/objects", { kind: "derived", name: "x", spec: { version: 1, table: "shipper", definition: { kind: "formula", text: "'Fish'" } } }],
@@ -354,6 +354,18 @@ describe("objects, by whose they are and with whom they are shared", () => {
     expect(await app.status("/api/objects/shipper-balance", { method: "DELETE" }, "demo-analyst-2")).toBe(403);
     const rows = (await (await app.fetch("/api/query/rows", post({ spec, values: {}, offset: 0, rows: 100 }), "demo-analyst-2")).json()) as string[][];
     expect(rows.flat().sort()).toEqual((app.sql("SELECT name FROM shipper WHERE trade = 'Fish'") as string[][]).flat().sort());
+    // What is worked out as another is not theirs to change, though it is shared with them: it would show them the other's rows.
+    type Saved = { id: string; spec: unknown; revision: number };
+    const page = ((await (await app.fetch("/api/objects?kind=page")).json()) as Saved[]).find((o) => o.id === "find-consignment");
+    await app.fetch("/api/objects/find-consignment/shares", { method: "PUT", body: JSON.stringify({ person: "demo-analyst-2", level: "edit" }) });
+    const change = (person: string, revision: number) =>
+      app.status("/api/objects/find-consignment", { method: "PATCH", body: JSON.stringify({ spec: page?.spec, revision }) }, person);
+    expect(await change("demo-analyst-2", page?.revision ?? 0)).toBe(403);
+    const query = ((await (await app.fetch("/api/objects?kind=query")).json()) as Saved[]).find((o) => o.id === "freight-lodged");
+    await app.fetch("/api/objects/freight-lodged/shares", { method: "PUT", body: JSON.stringify({ person: "demo-analyst-2", level: "edit" }) });
+    const source = { method: "PATCH", body: JSON.stringify({ spec: query?.spec, revision: query?.revision }) };
+    expect(await app.status("/api/objects/freight-lodged", source, "demo-analyst-2"), "the page is made from it").toBe(403);
     expect(await app.status(`/api/objects/${id}`, { method: "DELETE" }, "demo-owner")).toBe(200);
+    expect(await change("demo-analyst-2", page?.revision ?? 0)).toBe(200);
   });
 });

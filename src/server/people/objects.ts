@@ -1,11 +1,16 @@
+import { rulesFor } from "@/core/people/rules";
 import type { Level } from "@/core/people/spec";
 import type { Catalogue, ObjectKind, SavedObject } from "@/server/catalogue/catalogue";
 import { madeFrom } from "@/server/catalogue/madeFrom";
 import { Refusal } from "@/server/http/refusal";
 import type { People, Person, Share } from "./people";
+import { savedRules } from "./savedRules";
 
 /** Kinds that describe the data for everyone who builds: they are nobody's own. */
 const COMMON: ReadonlySet<ObjectKind> = new Set(["derived", "link", "folio", "posting"]);
+
+/** Kinds that are worked out as the one whose they are, whoever it is for: what visitors see, what schedules make. */
+const AS_MAKER: ReadonlySet<ObjectKind> = new Set(["page", "schedule"]);
 
 /**
  * The saved objects as one person has them. What is theirs, or shared with them, they see; what that is made from is
@@ -62,7 +67,10 @@ export class Objects {
     if (!found) return undefined;
     if (this.level(found) !== "edit")
       throw new Refusal(403, "This is shared with you to see, not to change. Ask whose it is, or save your own under another name.");
-    if (change.spec !== undefined) this.checkSources(found.kind, change.spec);
+    if (change.spec !== undefined) {
+      this.checkSources(found.kind, change.spec);
+      this.checkMaker(found);
+    }
     return this.catalogue.save(id, change, revision);
   }
 
@@ -87,6 +95,33 @@ export class Objects {
         throw new Refusal(403, "This is made from something that is not shared with you. Ask whose it is to share it.");
   }
 
+  /**
+   * What is worked out as another, or is made from this, would show one who is bound by rules the other's rows, if they
+   * could say which.
+   */
+  private checkMaker(object: SavedObject): void {
+    const { person } = this;
+    if (!person || rulesFor(savedRules(this.catalogue), person).size === 0) return;
+    const others = [...AS_MAKER].flatMap((kind) => this.catalogue.list(kind)).filter((o) => o.owner !== person.id);
+    const made = others.find((o) => o.id === object.id || this.reachOf(o).has(object.id));
+    if (made)
+      throw new Refusal(
+        403,
+        `“${made.name}” is worked out on another’s rows, and you may see some rows only. Ask whose it is to change this, or make your own.`,
+      );
+  }
+
+  /** All that an object is made from, by id. */
+  private reachOf(object: SavedObject, reach = new Set<string>()): Set<string> {
+    for (const id of madeFrom(object.kind, object.spec)) {
+      const next = reach.has(id) ? undefined : this.catalogue.get(id);
+      if (!next) continue;
+      reach.add(id);
+      this.reachOf(next, reach);
+    }
+    return reach;
+  }
+
   private shareOf(object: SavedObject): Level | null {
     const shares = (this.state().shares.get(object.id) ?? []).filter((s) => s.person === "" || s.person === this.person?.id);
     return shares.some((s) => s.level === "edit") ? "edit" : shares.length > 0 ? "see" : null;
@@ -100,16 +135,8 @@ export class Objects {
     for (const share of this.people.allShares()) shares.set(share.object, [...(shares.get(share.object) ?? []), share]);
     const reach = new Set<string>();
     this.known = { stamp, shares, reach };
-    const follow = (object: SavedObject) => {
-      for (const id of madeFrom(object.kind, object.spec)) {
-        const next = reach.has(id) ? undefined : this.catalogue.get(id);
-        if (!next) continue;
-        reach.add(id);
-        follow(next);
-      }
-    };
     // What is one's own is made from what one may use; it opens nothing that is shared no longer.
-    for (const object of this.list()) if (object.owner === null || object.owner !== this.person?.id) follow(object);
+    for (const object of this.list()) if (object.owner === null || object.owner !== this.person?.id) this.reachOf(object, reach);
     return this.known;
   }
 }

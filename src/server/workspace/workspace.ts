@@ -3,7 +3,6 @@ import { join, resolve } from "node:path";
 import { withDerivedFields } from "@/core/derive/derive";
 import { type DerivedField, derivedFieldSchema } from "@/core/derive/spec";
 import { rulesFor, shownSchema, withRules } from "@/core/people/rules";
-import { type RuleSpec, ruleSpecSchema } from "@/core/people/spec";
 import { linkSpecSchema } from "@/core/schema/linkSpec";
 import type { Schema } from "@/core/schema/schema";
 import { dayInZone } from "@/core/types/date";
@@ -14,6 +13,7 @@ import { JobFailure } from "@/server/engine/jobs";
 import { Refusal } from "@/server/http/refusal";
 import { Objects } from "@/server/people/objects";
 import { People, type Person } from "@/server/people/people";
+import { savedRules } from "@/server/people/savedRules";
 import { SharedWork } from "./shared";
 
 /** One running ledger: a data folder, the business database it looks at, and the processes that read it. */
@@ -117,25 +117,20 @@ export class Workspace {
    */
   needUnbound(): void {
     const { signedIn } = this;
-    if (signedIn && rulesFor(this.rules(), signedIn).size > 0)
+    if (signedIn && rulesFor(savedRules(this.catalogue), signedIn).size > 0)
       throw new Refusal(403, "A rule on rows binds your account, so it does not change what columns, links and derived fields mean. Ask the owner.");
   }
 
   private ruled(schema: Schema): Schema {
     const { signedIn } = this;
-    return signedIn ? withRules(schema, this.rules(), { ...signedIn, knownAs: this.knownAs }, this.today) : schema;
-  }
-
-  /** Rules on rows. One that cannot be read stops everything rather than let everything through. */
-  private rules(): RuleSpec[] {
-    return this.catalogue.list("rule").map(({ spec }) => ruleSpecSchema.parse(spec));
+    return signedIn ? withRules(schema, savedRules(this.catalogue), { ...signedIn, knownAs: this.knownAs }, this.today) : schema;
   }
 
   /** Tells those apart for whom the same question may have other answers. */
   private identity(): string {
     const { signedIn } = this;
     if (!signedIn) return "";
-    return rulesFor(this.rules(), signedIn).size > 0 ? signedIn.id : this.knownAs;
+    return rulesFor(savedRules(this.catalogue), signedIn).size > 0 ? signedIn.id : this.knownAs;
   }
 
   private async wholeSchema(): Promise<Schema> {
