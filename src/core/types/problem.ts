@@ -82,6 +82,7 @@ const SENTENCES = {
 } satisfies Record<string, (detail: Detail) => string>;
 
 export type ProblemCode = keyof typeof SENTENCES;
+export const PROBLEM_CODES = Object.keys(SENTENCES) as ProblemCode[];
 
 export const problem = (code: ProblemCode, path: (string | number)[], detail: Detail = {}): Problem => ({ code, path, detail });
 
