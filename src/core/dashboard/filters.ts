@@ -28,25 +28,6 @@ export const valueFor = (filter: DashboardFilter, values: FilterValues): FilterV
   return own === undefined ? filter.default : own;
 };
 
-function narrows(value: FilterValue | null): boolean {
-  switch (value?.kind) {
-    case undefined:
-      return false;
-    case "person":
-      return true;
-    case "set":
-      return value.values.some((v) => v !== "");
-    case "span":
-      return value.from !== "" || value.to !== "";
-    default:
-      return value satisfies never;
-  }
-}
-
-/** The filters that narrow something for a viewer, but not a tile: what that shows is of every value. */
-export const unmetFilters = (spec: DashboardSpec, tile: string, values: FilterValues): DashboardFilter[] =>
-  spec.filters.filter((f) => !f.meets[tile] && narrows(valueFor(f, values)));
-
 /** The shortest walk by links that lead to one, from a table to another; null where there is none within so many steps. */
 export function walkTo(schema: Schema, from: string, to: string, most = 4): Step[] | null {
   let paths: { table: string; steps: Step[] }[] = [{ table: from, steps: [] }];
@@ -113,6 +94,13 @@ function conditionOf(
       return value satisfies never;
   }
 }
+
+/** Whether a value leaves anything out does not depend on who looks, or when. */
+const ANYBODY: Viewing = { person: "", today: "2000-01-01" };
+
+/** The filters that narrow something for a viewer, but not a tile: what that shows is of every value. */
+export const unmetFilters = (spec: DashboardSpec, tile: string, values: FilterValues): DashboardFilter[] =>
+  spec.filters.filter((f) => !f.meets[tile] && conditionOf(f, valueFor(f, values), { kind: "field", join: "", column: f.column }, ANYBODY, null) !== null);
 
 /**
  * A tile's query with the conditions its dashboard's filters make for a viewer.
