@@ -22,6 +22,8 @@ const DOING: Item[] = [
   { key: "bring in", name: "Bring a file in", kind: "do", href: "/tables" },
   { key: "outbox", name: "Open the outbox", kind: "do", href: "/outbox" },
 ];
+const PEOPLE: Item = { key: "people", name: "People, rules on rows, log", kind: "do", href: "/people" };
+const ACCOUNT: Item = { key: "me", name: "My account and password", kind: "do", href: "/me" };
 type Saved = { id: string; kind: "query" | "pivot" | "chart" | "dashboard" | "report" | "letter" | "page" | "schedule" | "posting"; name: string };
 const FOUND = new Set<string>(["query", "pivot", "chart", "dashboard", "report", "letter", "page", "schedule", "posting"]);
 
@@ -55,8 +57,14 @@ export function FindOrDo({ close }: { close: () => void }) {
     const tables = ask<Schema>("/api/schema").then((schema) => schema.tables.map(tableItem));
     Promise.all([saved.catch(() => []), tables.catch(() => [])]).then((found) => setItems(found.flat()));
   }, []);
-  const looks = useWorker().role === "viewer";
-  const found = [...items, ...(looks ? [] : DOING)].filter((i) => `${i.name} ${i.kind}`.toLowerCase().includes(wanted.trim().toLowerCase())).slice(0, 14);
+  const { person, role } = useWorker();
+  const doing = [...(role === "viewer" ? [] : DOING), ...(role === "owner" ? [PEOPLE] : []), ...(person ? [ACCOUNT] : [])];
+  const words = wanted.trim().toLowerCase();
+  const begins = (i: Item) => Number(i.name.toLowerCase().startsWith(words));
+  const found = [...items, ...doing]
+    .filter((i) => `${i.name} ${i.kind}`.toLowerCase().includes(words))
+    .sort((a, b) => begins(b) - begins(a))
+    .slice(0, 14);
   const go = (item: Item | null) => {
     if (!item) return;
     close();

@@ -82,11 +82,8 @@ const passOf = (ws: Workspace, { object, passcode }: Publication): string => sig
 
 /** Lets a visitor in by the passcode. @returns what they show with each question. @throws Refusal 401, 429 */
 export async function letIn(ws: Workspace, publication: Publication, passcode: string): Promise<string> {
-  const key = `page ${publication.object}`;
-  ws.people.mayTry(key);
-  ws.people.failed(key);
-  if (!(await checkPassword(passcode, publication.passcode))) throw new Refusal(401, "This is not the passcode. Ask who gave you the address.");
-  ws.people.succeeded(key);
+  const right = await ws.people.attempt(`page ${publication.object}`, () => checkPassword(passcode, publication.passcode));
+  if (!right) throw new Refusal(401, "This is not the passcode. Ask who gave you the address.");
   return passOf(ws, publication);
 }
 

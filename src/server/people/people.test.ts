@@ -116,6 +116,14 @@ describe("signing in", () => {
     const statuses = await Promise.all(Array.from({ length: 20 }, () => refusal(() => people.signIn("ada", "wrong"))));
     expect(statuses.filter((s) => s === 401)).toHaveLength(5);
   });
+  it("counts them where somebody signed in says their password too", async () => {
+    await make("ada", "analyst", PASSWORD);
+    const tries = await Promise.all(Array.from({ length: 20 }, () => people.isPasswordOf("ada", "wrong").catch((error: { status: number }) => error.status)));
+    expect([tries.filter((t) => t === false).length, tries.filter((t) => t === 429).length]).toEqual([5, 15]);
+    later(1);
+    expect(await people.isPasswordOf("ada", PASSWORD)).toBe(true);
+    expect(await people.isPasswordOf("ada", "wrong")).toBe(false);
+  });
   it("keeps one name for one account, and one owner at least", async () => {
     await make("ada", "owner");
     expect(await refusal(() => make(" Ada"))).toBe(409);

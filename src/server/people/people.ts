@@ -84,25 +84,31 @@ export class People {
    */
   async signIn(login: string, password: string): Promise<Person> {
     const name = asLogin(login);
-    const key = `account ${name}`;
-    this.mayTry(key);
     const found = this.db.select().from(people).where(eq(people.login, name)).get();
-    // The failure is counted before the password is looked at: tries side by side are counted too.
-    this.failed(key);
-    const right = await checkPassword(password, found?.password ?? null);
-    if (!found || !right || found.barred) {
+    const right = await this.attempt(`account ${name}`, async () => (await checkPassword(password, found?.password ?? null)) && found?.barred === false);
+    if (!found || !right) {
       this.record(found?.name ?? name.slice(0, 60), "sign-in refused", name.slice(0, 60));
       throw new Refusal(401, "This name and password do not belong together. See whether capitals are on, or ask the owner for a new password.");
     }
-    this.succeeded(key);
     return withoutPassword(found);
   }
 
+  /** @throws Refusal with status 429 where it must wait */
   async isPasswordOf(id: string, password: string): Promise<boolean> {
     const found = this.db.select().from(people).where(eq(people.id, id)).get();
-    this.mayTry(`account ${found?.login}`);
-    const right = await checkPassword(password, found?.password ?? null);
-    if (!right) this.failed(`account ${found?.login}`);
+    return this.attempt(`account ${found?.login}`, () => checkPassword(password, found?.password ?? null));
+  }
+
+  /**
+   * Lets somebody try to be let in. The failure is counted before anything is looked at, and taken back where there was
+   * none: tries side by side are counted too.
+   * @throws Refusal with status 429 while what failed before must wait
+   */
+  async attempt(key: string, isRight: () => Promise<boolean>): Promise<boolean> {
+    this.mayTry(key);
+    this.failed(key);
+    const right = await isRight();
+    if (right) this.succeeded(key);
     return right;
   }
 
@@ -168,13 +174,13 @@ export class People {
     if (left > 0) throw new Refusal(429, `That failed ${known.count} times. Wait ${Math.ceil(left / 1000)} seconds, then try again.`);
   }
 
-  failed(key: string): void {
+  private failed(key: string): void {
     const count = (this.db.select().from(failures).where(eq(failures.key, key)).get()?.count ?? 0) + 1;
     const at = this.now();
     this.db.insert(failures).values({ key, count, at }).onConflictDoUpdate({ target: failures.key, set: { count, at } }).run();
   }
 
-  succeeded(key: string): void {
+  private succeeded(key: string): void {
     this.db.delete(failures).where(eq(failures.key, key)).run();
   }
 
