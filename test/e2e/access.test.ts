@@ -367,5 +367,7 @@ describe("objects, by whose they are and with whom they are shared", () => {
     expect(await app.status("/api/objects/freight-lodged", source, "demo-analyst-2"), "the page is made from it").toBe(403);
     expect(await app.status(`/api/objects/${id}`, { method: "DELETE" }, "demo-owner")).toBe(200);
     expect(await change("demo-analyst-2", page?.revision ?? 0)).toBe(200);
+    const log = await (await app.fetch("/people")).text();
+    for (const done of ["made a rule on rows", "removed a rule on rows"]) expect(log).toContain(done);
   });
 });

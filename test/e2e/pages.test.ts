@@ -121,6 +121,8 @@ describe("a published search", () => {
     await change({ ends: "2026-10-05" });
     expect(await status()).toBe(200);
     await change({ ends: null });
+    const log = await (await app.fetch("/people")).text();
+    for (const done of ["took a page off", "showed a page"]) expect(log).toContain(done);
     const views = ((await (await app.fetch("/api/pages/find-consignment/publish")).json()) as { views: number }).views;
     await app.fetch(`/p/${address}`, {}, null);
     expect(((await (await app.fetch("/api/pages/find-consignment/publish")).json()) as { views: number }).views).toBe(views + 1);

@@ -58,6 +58,7 @@ export class Objects {
     if (this.person?.role === "viewer" || (kind === "rule" && this.person && this.person.role !== "owner"))
       throw new Refusal(403, "Your account looks, and does not make. Ask the owner for another role.");
     this.checkSources(kind, spec);
+    if (id !== undefined) this.checkMaker(id);
     return this.catalogue.create(kind, name, spec, id, COMMON.has(kind) ? null : (this.person?.id ?? null));
   }
 
@@ -69,7 +70,7 @@ export class Objects {
       throw new Refusal(403, "This is shared with you to see, not to change. Ask whose it is, or save your own under another name.");
     if (change.spec !== undefined) {
       this.checkSources(found.kind, change.spec);
-      this.checkMaker(found);
+      this.checkMaker(found.id);
     }
     return this.catalogue.save(id, change, revision);
   }
@@ -99,11 +100,11 @@ export class Objects {
    * What is worked out as another, or is made from this, would show one who is bound by rules the other's rows, if they
    * could say which.
    */
-  private checkMaker(object: SavedObject): void {
+  private checkMaker(id: string): void {
     const { person } = this;
     if (!person || rulesFor(savedRules(this.catalogue), person).size === 0) return;
     const others = [...AS_MAKER].flatMap((kind) => this.catalogue.list(kind)).filter((o) => o.owner !== person.id);
-    const made = others.find((o) => o.id === object.id || this.reachOf(o).has(object.id));
+    const made = others.find((o) => o.id === id || this.reachOf(o).has(id));
     if (made)
       throw new Refusal(
         403,
@@ -111,13 +112,13 @@ export class Objects {
       );
   }
 
-  /** All that an object is made from, by id. */
+  /** All that an object is made from, by id; what is gone too, as it may come back. */
   private reachOf(object: SavedObject, reach = new Set<string>()): Set<string> {
     for (const id of madeFrom(object.kind, object.spec)) {
-      const next = reach.has(id) ? undefined : this.catalogue.get(id);
-      if (!next) continue;
+      if (reach.has(id)) continue;
       reach.add(id);
-      this.reachOf(next, reach);
+      const next = this.catalogue.get(id);
+      if (next) this.reachOf(next, reach);
     }
     return reach;
   }

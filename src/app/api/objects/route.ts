@@ -3,6 +3,7 @@ import { checkObject, MEANS } from "@/server/catalogue/checkObject";
 import { checkSpec, kindSchema } from "@/server/catalogue/specs";
 import { getting, posting } from "@/server/http/handle";
 import { Refusal } from "@/server/http/refusal";
+import { recordKept } from "@/server/people/recordKept";
 
 const name = z.string().trim().min(1, "Give it a name.").max(200);
 const shape = z.object({ kind: kindSchema, name, spec: z.unknown(), id: z.string().max(60).optional() });
@@ -13,7 +14,9 @@ export const POST = posting("analyst", shape, async ({ kind, name, spec, id }, {
   const checked = checkSpec(kind, spec);
   if (id === undefined) await checkObject(ws, kind, name, checked);
   else if (MEANS.has(kind)) ws.needUnbound();
-  return Response.json(ws.objects.create(kind, name, checked, id));
+  const made = ws.objects.create(kind, name, checked, id);
+  recordKept(ws, undefined, made);
+  return Response.json(made);
 });
 
 /** The saved objects: all by kind and name, or those of one kind whole. */

@@ -3,6 +3,7 @@ import { checkObject, MEANS } from "@/server/catalogue/checkObject";
 import { checkSpec } from "@/server/catalogue/specs";
 import { getting, posting } from "@/server/http/handle";
 import { Refusal } from "@/server/http/refusal";
+import { recordKept } from "@/server/people/recordKept";
 
 const shape = z.object({ name: z.string().trim().min(1, "Give it a name.").max(200).optional(), spec: z.unknown().optional(), revision: z.number().int() });
 const gone = () => new Refusal(404, "This has been deleted in the meantime, or is no longer shared with you. Save it under a new name to keep it.");
@@ -16,7 +17,9 @@ export async function PATCH(request: Request, { params }: Context): Promise<Resp
     if (!known) throw gone();
     const checked = spec === undefined ? undefined : checkSpec(known.kind, spec);
     await checkObject(ws, known.kind, name ?? known.name, checked ?? known.spec, id);
-    return Response.json(ws.objects.save(id, { name, spec: checked }, revision));
+    const saved = ws.objects.save(id, { name, spec: checked }, revision);
+    recordKept(ws, known, saved);
+    return Response.json(saved);
   })(request);
 }
 
@@ -26,6 +29,7 @@ export async function DELETE(request: Request, { params }: Context): Promise<Res
     const known = ws.objects.open(id);
     if (known && MEANS.has(known.kind)) ws.needUnbound();
     ws.objects.remove(id);
+    recordKept(ws, known, undefined);
     return Response.json({});
   })(request);
 }

@@ -8,5 +8,6 @@ export const GET = getting("analyst", ({ ws, request }) => {
   const wanted = new URL(request.url).searchParams.get("path") ?? "";
   const path = outboxPath(ws, wanted);
   if (!path) throw new Refusal(404, "There is no such file in the outbox.");
+  ws.record("took from the outbox", wanted);
   return fileResponse(path, basename(path), false);
 });
