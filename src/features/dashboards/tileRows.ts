@@ -1,4 +1,4 @@
-import type { FilterValues, PlainTile } from "@/core/dashboard/spec";
+import { type FilterValues, type PlainTile, sourceOfTile } from "@/core/dashboard/spec";
 import type { Column, Line } from "@/core/pivot/lines";
 import { planPivot } from "@/core/pivot/plan";
 import { type CellPick, planCellRows, stepsTo } from "@/core/pivot/rows";
@@ -12,14 +12,13 @@ import type { Question } from "../queries/useRun";
 
 /** The query a tile is made from; null for what asks nothing, or whose source is gone. */
 export function queryOfTile(sources: Sources, tile: PlainTile): QuerySpec | null {
+  const source = sourceOfTile(tile);
   const id =
-    tile.kind === "figure" || tile.kind === "table"
-      ? tile.query
-      : tile.kind === "chart"
-        ? sources.charts.find((c) => c.id === tile.chart)?.spec.query
-        : tile.kind === "pivot"
-          ? sources.pivots.find((p) => p.id === tile.pivot)?.spec.query
-          : undefined;
+    tile.kind === "chart"
+      ? sources.charts.find((c) => c.id === source)?.spec.query
+      : tile.kind === "pivot"
+        ? sources.pivots.find((p) => p.id === source)?.spec.query
+        : source;
   return sources.queries.find((q) => q.id === id)?.spec ?? null;
 }
 

@@ -1,6 +1,6 @@
 import type { z } from "zod";
 import { chartSpecSchema } from "@/core/chart/spec";
-import { dashboardSpecSchema, type Tile } from "@/core/dashboard/spec";
+import { dashboardSpecSchema, plainTiles, sourceOfTile } from "@/core/dashboard/spec";
 import { folioSpecSchema } from "@/core/folio/spec";
 import { letterSpecSchema } from "@/core/letter/spec";
 import { pageSpecSchema } from "@/core/page/spec";
@@ -9,25 +9,6 @@ import { postingSpecSchema } from "@/core/posting/spec";
 import { reportSpecSchema } from "@/core/report/spec";
 import { scheduleSpecSchema } from "@/core/schedule/spec";
 import type { ObjectKind } from "./catalogue";
-
-const idsOfTile = (tile: Tile): string[] => {
-  switch (tile.kind) {
-    case "switch":
-      return tile.tiles.flatMap(idsOfTile);
-    case "figure":
-    case "table":
-      return [tile.query];
-    case "chart":
-      return [tile.chart];
-    case "pivot":
-      return [tile.pivot];
-    case "text":
-    case "picture":
-      return [];
-    default:
-      return tile satisfies never;
-  }
-};
 
 const read = <S>(shape: z.ZodType<S>, spec: unknown, ids: (spec: S) => string[]): string[] => {
   const parsed = shape.safeParse(spec);
@@ -40,8 +21,8 @@ const MADE_FROM: Partial<Record<ObjectKind, (spec: unknown) => string[]>> = {
   report: (spec) => read(reportSpecSchema, spec, (s) => [s.query, ...(s.closing ?? []).map((c) => c.id)]),
   letter: (spec) => read(letterSpecSchema, spec, (s) => [s.query]),
   schedule: (spec) => read(scheduleSpecSchema, spec, (s) => [s.subject.id]),
-  dashboard: (spec) => read(dashboardSpecSchema, spec, (s) => s.tiles.flatMap(idsOfTile)),
-  folio: (spec) => read(folioSpecSchema, spec, (s) => (s.shown ?? []).flatMap(idsOfTile)),
+  dashboard: (spec) => read(dashboardSpecSchema, spec, (s) => plainTiles(s).flatMap((t) => sourceOfTile(t) ?? [])),
+  folio: (spec) => read(folioSpecSchema, spec, (s) => (s.shown ?? []).flatMap((t) => sourceOfTile(t) ?? [])),
   page: (spec) => read(pageSpecSchema, spec, (s) => [s.subject.kind === "search" ? s.subject.query : s.subject.id]),
   posting: (spec) => read(postingSpecSchema, spec, (s) => (s.source.kind === "query" ? [s.source.id] : [])),
 };

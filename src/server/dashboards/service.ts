@@ -11,6 +11,7 @@ import {
   type Meeting,
   type PlainTile,
   plainTiles,
+  sourceOfTile,
 } from "@/core/dashboard/spec";
 import { call, literal } from "@/core/expression/expr";
 import type { Pivot, ShownFigure } from "@/core/pivot/assemble";
@@ -29,7 +30,7 @@ import { pivotJob, pivotPlanOf } from "@/server/pivots/service";
 import { savedQuery } from "@/server/queries/saved";
 import { footingOfPlan, MOST_CHOICES, type Narrow, planOf, rowsOfPlan, valuesIn } from "@/server/queries/service";
 import type { Workspace } from "@/server/workspace/workspace";
-import { dashboardOf, pivotOfFigure, queryOfTile, savedSpec, sourceOfTile } from "./tileRows";
+import { dashboardOf, pivotOfFigure, queryOfTile, savedSpec } from "./tileRows";
 
 /** What a tile asks: the dashboard (as it is being arranged, or as saved), the viewer's values, and a table's search. */
 export const tileQuestionSchema = z.object({

@@ -1,7 +1,7 @@
 import type { z } from "zod";
 import { chartSpecSchema } from "@/core/chart/spec";
 import { filteredQuery } from "@/core/dashboard/filters";
-import { type DashboardSpec, dashboardSpecSchema, emptyDashboard, type FilterValues, type PlainTile, plainTiles } from "@/core/dashboard/spec";
+import { type DashboardSpec, dashboardSpecSchema, emptyDashboard, type FilterValues, type PlainTile, plainTiles, sourceOfTile } from "@/core/dashboard/spec";
 import { emptyPivot, type PivotSpec, pivotSpecSchema } from "@/core/pivot/spec";
 import type { QuerySpec } from "@/core/query/spec";
 import { ProblemError, problem } from "@/core/types/problem";
@@ -58,20 +58,9 @@ export function rowsOfTile(ws: Workspace, spec: DashboardSpec, id: string, value
   return filteredQuery(spec, id, savedQuery(ws, query).spec, values, { person: ws.knownAs, today: ws.today }, null);
 }
 
-/** What a tile is made from, by id: a query, a chart or a pivot. */
-export const sourceOfTile = (tile: PlainTile): string | null =>
-  tile.kind === "figure" || tile.kind === "table" ? tile.query : tile.kind === "chart" ? tile.chart : tile.kind === "pivot" ? tile.pivot : null;
-
+/** The query behind a tile, by id; null for what asks nothing. @throws ProblemError tileGone */
 export function queryOfTile(ws: Workspace, tile: PlainTile): string | null {
-  switch (tile.kind) {
-    case "figure":
-    case "table":
-      return tile.query;
-    case "chart":
-      return savedSpec(ws, tile.chart, "chart", chartSpecSchema).spec.query;
-    case "pivot":
-      return savedSpec(ws, tile.pivot, "pivot", pivotSpecSchema).spec.query;
-    default:
-      return null;
-  }
+  if (tile.kind === "chart") return savedSpec(ws, tile.chart, "chart", chartSpecSchema).spec.query;
+  if (tile.kind === "pivot") return savedSpec(ws, tile.pivot, "pivot", pivotSpecSchema).spec.query;
+  return sourceOfTile(tile);
 }
