@@ -1,7 +1,7 @@
 import type { AxisField, Heading, Pivot, ShownFigure } from "../pivot/assemble";
 import { headingWords } from "../pivot/lines";
 import { keyOf } from "../pivot/tree";
-import { parseDecimal } from "../types/decimal";
+import { typedNumber } from "../types/decimal";
 import { cellWriter, type Locale } from "../types/format";
 import { type Cell, isDated, isMisfit, scaleOf, type ValueType } from "../types/valueType";
 import { daysEarlier } from "./plan";
@@ -100,8 +100,8 @@ export function seriesOf(spec: ChartSpec, pivot: Pivot, earlier: Pivot | null, l
 }
 
 function targetOf({ target }: ChartSpec): ChartData["target"] {
-  const scaled = target && parseDecimal(target.value.trim(), 6);
-  return target && scaled !== null ? { words: target.words || "target", value: Number(scaled) / 1e6 } : null;
+  const value = target && typedNumber(target.value);
+  return target && value !== null ? { words: target.words || "target", value } : null;
 }
 
 function oneSeries(spec: ChartSpec, pivot: Pivot, places: number[], locale: Locale, earlier: boolean): Series[] {

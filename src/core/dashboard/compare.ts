@@ -31,7 +31,7 @@ export function figureWords(
   if (!tile.compare) return plain(counted(rows, "row", locale));
   if (tile.compare.kind === "target") {
     if (target === null) return plain("no target yet");
-    const good = a !== null && a >= target !== tile.lessIsBetter;
+    const good = a !== null && (tile.lessIsBetter ? a <= target : a >= target);
     return {
       ...own,
       strong: a === null || target === 0 ? "–" : percent.format(a / target),

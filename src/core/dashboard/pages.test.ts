@@ -30,6 +30,7 @@ describe("what a figure tile says", () => {
     expect(said(-500, -1000, "month")).toEqual(["(5.00)", "▲ 50%", true, " on the month before"]);
     expect(said(500, null, 20, false, 20)).toEqual(["5.00", "25%", false, " of 20"]);
     expect(said(500, null, 4, false, 4)).toEqual(["5.00", "125%", true, " of 4"]);
+    expect(said(500, null, 5, true, 5)).toEqual(["5.00", "100%", true, " of 5"]);
     expect(said(500, null, 4, true, 4)).toEqual(["5.00", "125%", false, " of 4"]);
     expect(said(500, null, 0, false, null)).toEqual(["5.00", "", true, "no target yet"]);
     expect(said(null, null, null)).toEqual(["–", "", true, "3 rows"]);

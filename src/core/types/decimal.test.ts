@@ -1,7 +1,7 @@
 import Decimal from "decimal.js";
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { decimalText, divideRounded, parseDecimal, rescale } from "./decimal";
+import { decimalText, divideRounded, parseDecimal, rescale, typedNumber } from "./decimal";
 
 /* Held against decimal.js, a reference library, over values far beyond 2^53. */
 Decimal.set({ precision: 60, rounding: Decimal.ROUND_HALF_UP });
@@ -33,5 +33,8 @@ describe("exact decimals", () => {
     expect(parseDecimal("12.345", 2)).toBeNull();
     expect(parseDecimal("12.340", 2)).toBe(1234n);
     for (const wrong of ["", ".", "1e3", "1,5", "0x1", "12a"]) expect(parseDecimal(wrong, 2)).toBeNull();
+  });
+  it("read what is typed to be drawn, and nothing that is not a plain number", () => {
+    expect(["12.50", " -3 ", ".5", "1e3", "1,000", "", "twelve", "0.1234567890123"].map(typedNumber)).toEqual([12.5, -3, 0.5, null, null, null, null, null]);
   });
 });

@@ -34,6 +34,16 @@ export function decimalText(scaled: bigint, scale: number): string {
 }
 
 /**
+ * A number that is typed to be drawn or held against a figure, not to be counted with.
+ * @returns null where the text is none, or has more than 12 digits after the point
+ * @example typedNumber(" 12.50 ") // 12.5
+ */
+export function typedNumber(typed: string): number | null {
+  const scaled = parseDecimal(typed, 12);
+  return scaled === null ? null : Number(decimalText(scaled, 12));
+}
+
+/**
  * Integer division rounding half away from zero, the rounding of every decimal in the ledger.
  * @throws RangeError where the divisor is 0
  * @example divideRounded(-5n, 2n) // -3n

@@ -27,6 +27,7 @@ import { useUndo } from "@/ui/useUndo";
 import { ask, sentenceOf } from "../ask";
 import { BoundParameters } from "../BoundParameters";
 import { makeFile } from "../DeedsMenu";
+import { NumberField } from "../NumberField";
 import { CellRows } from "../pivots/CellRows";
 import { PivotBuilder } from "../pivots/PivotBuilder";
 import { PivotProof } from "../pivots/PivotProof";
@@ -250,12 +251,10 @@ function Settings({ spec, set }: { spec: ChartSpec; set: (next: Partial<ChartSpe
         <label className="grid gap-0.5">
           Target line at
           <span className="flex gap-1">
-            <input
-              className="field"
-              inputMode="decimal"
-              aria-label="Target"
+            <NumberField
+              label="Target"
               value={spec.target?.value ?? ""}
-              onChange={(e) => set({ target: e.target.value === "" ? null : { value: e.target.value, words: spec.target?.words ?? "target" } })}
+              onChange={(value) => set({ target: value === "" ? null : { value, words: spec.target?.words ?? "target" } })}
             />
             {spec.target && (
               <input

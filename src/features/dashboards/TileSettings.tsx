@@ -14,6 +14,7 @@ import type { Schema, Table } from "@/core/schema/schema";
 import { GROUP_PART_WORDS } from "@/core/types/date";
 import { isNumber, whole } from "@/core/types/valueType";
 
+import { NumberField } from "../NumberField";
 import { KINDS, Labelled, type ArrangeProps as Props } from "./arrange";
 
 /** The query's columns as fields, as far as it can be resolved. */
@@ -134,12 +135,7 @@ function KindSettings({ tile, set, sources, schema, today, queryOf }: Props & { 
           </Labelled>
           {tile.compare?.kind === "target" && (
             <Labelled label="Target">
-              <input
-                className="field"
-                inputMode="decimal"
-                value={tile.compare.value}
-                onChange={(e) => set({ ...tile, compare: { kind: "target", value: e.target.value } })}
-              />
+              <NumberField label="Target" value={tile.compare.value} onChange={(value) => set({ ...tile, compare: { kind: "target", value } })} />
             </Labelled>
           )}
           <label className="flex gap-2">

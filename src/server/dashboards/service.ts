@@ -21,6 +21,7 @@ import { dropUnusedJoins } from "@/core/query/edit";
 import { rowsWhere, tableOfPlan } from "@/core/query/over";
 import type { Plan, PlanColumn } from "@/core/query/plan";
 import type { QuerySpec } from "@/core/query/spec";
+import { typedNumber } from "@/core/types/decimal";
 import { ProblemError } from "@/core/types/problem";
 import { type Cell, text, yesno } from "@/core/types/valueType";
 import { chartJob } from "@/server/charts/service";
@@ -100,13 +101,12 @@ async function figureTile(ws: Workspace, tile: Of<"figure">, narrow: Narrow, cal
     by ? pivotPlanOf(ws, pivot, {}, ws.today, narrow, by).then((earlier) => readPivot(ws, earlier, caller)) : null,
   ]);
   const figure = now.figures[0] as ShownFigure;
-  const target = tile.compare?.kind === "target" && tile.compare.value.trim() !== "" ? Number(tile.compare.value) : null;
   return {
     kind: "figure",
     figure,
     now: now.cells[0]?.[0] ?? null,
     before: before?.cells[0]?.[0] ?? null,
-    target: Number.isNaN(target) ? null : target,
+    target: tile.compare?.kind === "target" ? typedNumber(tile.compare.value) : null,
     rows: now.proof.rows.query,
     query: planned.query,
     pivot,

@@ -1,0 +1,28 @@
+"use client";
+
+import { useId } from "react";
+import { typedNumber } from "@/core/types/decimal";
+
+/** A number that is typed; what is none says so where it stands. */
+export function NumberField({ label, value, onChange }: { label: string; value: string; onChange: (next: string) => void }) {
+  const id = useId();
+  const wrong = value.trim() !== "" && typedNumber(value) === null;
+  return (
+    <span className="grid min-w-0 flex-1 gap-0.5">
+      <input
+        className="field"
+        inputMode="decimal"
+        aria-label={label}
+        aria-invalid={wrong}
+        aria-describedby={wrong ? id : undefined}
+        value={value}
+        onChange={(e) => onChange(e.target.value)}
+      />
+      {wrong && (
+        <span id={id} className="text-small text-vermilion">
+          This is not a number. Write it as 1234.5.
+        </span>
+      )}
+    </span>
+  );
+}
