@@ -30,7 +30,7 @@ beforeAll(async () => {
     "/api/pivots": specs(pivots).map((spec) => ({ spec, values: {} })),
     "/api/charts": specs(charts).map((spec) => ({ spec, values: {} })),
     "/api/dashboards/tile": specs(dashboards).map((spec) => ({ spec, tile: "freight", values: { island: { kind: "set", not: false, values: ["Pell"] } } })),
-    "/api/dashboards/choices": [{ table: "shipper", column: "island" }],
+    "/api/dashboards/choices": specs(dashboards).map((spec) => ({ spec, filter: "island" })),
     "/api/report/pages": specs(reports).map((spec) => ({ spec, from: 1, to: 2 })),
     "/api/letters/page": specs(letters).map((spec) => ({ spec, at: 1 })),
     "/api/pages/draft": specs(pages).flatMap((spec) => questions.map((question) => ({ spec, question }))),

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { PageSpec } from "@/core/page/spec";
 import type { About, Details, Found } from "@/server/pages/answer";
-import { type Application, Desk, openApplication, post } from "../support/server";
+import { type Application, Desk, failUntilWaiting, openApplication, post } from "../support/server";
 
 /* Pages for people without an account: what they find, what they never find, and who may change something inside. */
 
@@ -155,6 +155,7 @@ describe("a published search", () => {
     const statuses: number[] = [];
     for (let n = 0; n < 100; n++) statuses.push((await visit({ passcode: `wrong ${n}` })).status);
     expect(new Set(statuses)).toEqual(new Set([401, 429]));
+    await failUntilWaiting(async () => (await visit({ passcode: "wrong again" })).status);
     expect((await visit({ passcode: "island tea" })).status).toBe(429);
     // Who was in stays in, until the passcode is another.
     expect((await visit({ pass, question: { ask: "about" } })).status).toBe(200);

@@ -1,7 +1,7 @@
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { makeDatabase, temporaryFolder } from "../support/ledger";
-import { type Application, Desk, openApplication, post } from "../support/server";
+import { type Application, Desk, failUntilWaiting, openApplication, post } from "../support/server";
 
 /* Who is who: sessions that are none, passwords tried a hundred times, the first account of all. */
 
@@ -48,6 +48,7 @@ describe("sessions and passwords", () => {
     for (let n = 0; n < 100; n++) statuses.push((await signIn("petra", `wrong ${n}`)).status);
     expect(new Set(statuses)).toEqual(new Set([401, 429]));
     expect(statuses.filter((s) => s === 401).length).toBeLessThan(12);
+    await failUntilWaiting(async () => (await signIn("petra", "wrong again")).status);
     const now = await signIn("petra", PASSWORD);
     expect(now.status).toBe(429);
     expect(await now.text()).toMatch(/Wait \d+ seconds/);

@@ -67,6 +67,20 @@ export const post = (body: object): RequestInit => ({ method: "POST", body: JSON
 
 export type Application = Awaited<ReturnType<typeof openApplication>>;
 
+/**
+ * Fails on purpose until a failure is counted that came after a wait: whatever is tried right after it must wait two
+ * seconds at least, however slow the machine.
+ * @param fail tries something wrong: 401 where it was counted, 429 where it must wait
+ */
+export async function failUntilWaiting(fail: () => Promise<number>): Promise<void> {
+  for (let waited = false; ; ) {
+    const status = await fail();
+    if (status === 401 && waited) return;
+    waited ||= status === 429;
+    await new Promise((done) => setTimeout(done, 50));
+  }
+}
+
 /** A page as a person works with it: by the words they see, by clicks and keys. */
 export class Desk {
   readonly complaints: string[] = [];
