@@ -3,7 +3,7 @@ import { createRequire } from "node:module";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { makeDatabase, temporaryFolder } from "../support/ledger";
-import { type Application, Desk, openApplication } from "../support/server";
+import { type Application, Desk, openApplication, post } from "../support/server";
 
 /* By keyboard, under assistive technology's rules, at other sizes, and with files and input that are wrong. */
 
@@ -203,6 +203,28 @@ describe("sizes", () => {
       expect(await desk.page.evaluate(() => document.documentElement.scrollWidth), path).toBeLessThanOrEqual(width);
       await desk.page.close();
     }
+  });
+  it.each(["morning-view", "find-consignment"])("shows the published %s whole on a phone, in an order of its own", async (id) => {
+    let page = id;
+    if (id === "morning-view") {
+      const made = (await (await app.fetch("/api/pages/new", post({ id }))).json()) as { id: string; spec: object; revision: number };
+      page = made.id;
+      const open = { spec: { ...made.spec, open: true }, revision: made.revision };
+      await app.fetch(`/api/objects/${page}`, { method: "PATCH", body: JSON.stringify(open) });
+    }
+    const { address } = (await (await app.fetch(`/api/pages/${page}/publish`)).json()) as { address: string };
+    const context = await app.browserOf(null);
+    const desk = new Desk(await context.newPage(), app.address);
+    await desk.page.setViewport({ width: 390, height: 800 });
+    await desk.open(`/p/${address}`);
+    await desk.page.waitForSelector(id === "morning-view" ? "[data-tile] canvas" : "[data-testid=found]");
+    const { wide, tiles } = await desk.page.evaluate(() => ({
+      wide: document.documentElement.scrollWidth,
+      tiles: [...document.querySelectorAll<HTMLElement>("[data-tile]")].map((t) => ({ id: t.dataset.tile, right: t.getBoundingClientRect().right })),
+    }));
+    expect([wide, ...tiles.map((t) => t.right)].filter((x) => x > 390)).toEqual([]);
+    if (id === "morning-view") expect(tiles.map((t) => t.id)).toEqual(["freight", "waybills", "off", "weight", "by-trade", "by-day", "desk"]);
+    await context.close();
   });
 });
 

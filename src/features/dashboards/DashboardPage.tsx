@@ -19,6 +19,7 @@ import { ArrangeGrid } from "./ArrangeGrid";
 import { ArrangePanel } from "./ArrangePanel";
 import { FiltersBrief } from "./FiltersBrief";
 import { valuesOfMark } from "./narrowBy";
+import { ROW, TileGrid, useNarrow } from "./TileGrid";
 import { queryOfTile, rowsOfTile, type TileRows } from "./tileRows";
 import { type Desk, TileFrame } from "./tiles";
 import type { Asks } from "./useTile";
@@ -40,20 +41,7 @@ const FORMAT_WORDS: Record<DashboardFormat, string> = {
   xlsx: "Export as a workbook (XLSX)",
   png: "Save as a picture (PNG)",
 };
-const ROW = 28;
 const KEEP_MS = 400;
-
-function useNarrow(): boolean {
-  const [narrow, setNarrow] = useState(false);
-  useEffect(() => {
-    const media = window.matchMedia("(max-width: 767px)");
-    const follow = () => setNarrow(media.matches);
-    follow();
-    media.addEventListener("change", follow);
-    return () => media.removeEventListener("change", follow);
-  }, []);
-  return narrow;
-}
 
 /** A dashboard as its viewer has it: the brief of filters, the tiles, and, to those who arrange it, how they are arranged. */
 export function DashboardPage({ saved, own, sources, schema, today, viewer, colours, looking = false }: Props) {
@@ -128,11 +116,6 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
   const queryOf = useCallback((tile: PlainTile) => queryOfTile(sources, tile), [sources]);
   const asked = spec.filters.some((f) => valueFor(f, values) !== null);
   const moved = spec.filters.some((f) => values[f.id] !== undefined && JSON.stringify(values[f.id]) !== JSON.stringify(f.default));
-  const ordered = useMemo(() => {
-    const known = spec.narrow.filter((id) => spec.tiles.some((t) => t.id === id));
-    return [...known, ...spec.tiles.map((t) => t.id).filter((id) => !known.includes(id))];
-  }, [spec]);
-
   const deeds: Deed[] = [
     ...DASHBOARD_FORMATS.map((format) => ({
       words: FORMAT_WORDS[format],
@@ -202,27 +185,7 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
         ) : arranging && !narrow ? (
           <ArrangeGrid spec={spec} change={change} selected={selected} select={setSelected} rowHeight={ROW} tile={(t) => <TileFrame tile={t} desk={desk} />} />
         ) : (
-          <div className={narrow ? "grid" : "mx-7 grid auto-rows-[28px] grid-cols-12"} data-testid="tiles">
-            {ordered.map((id) => {
-              const tile = spec.tiles.find((t) => t.id === id);
-              const place = spec.wide.find((p) => p.tile === id);
-              if (!tile || !place) return null;
-              const where = narrow
-                ? { height: place.h * ROW }
-                : { gridColumn: `${place.x + 1} / span ${place.w}`, gridRow: `${place.y + 1} / span ${place.h}` };
-              return (
-                <section
-                  key={id}
-                  aria-label={tile.title || tile.kind}
-                  data-tile={id}
-                  className="min-w-0 overflow-hidden border-r border-b border-column"
-                  style={where}
-                >
-                  <TileFrame tile={tile} desk={desk} />
-                </section>
-              );
-            })}
-          </div>
+          <TileGrid spec={spec} desk={desk} narrow={narrow} look={narrow ? "" : "mx-7"} />
         )}
       </section>
       {arranging && (

@@ -50,7 +50,7 @@ export function DetailsView({ asking, asked, at, mark, count, go, back, changes 
     }
   }
   return (
-    <div className="grid gap-5">
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-5">
       <div className="flex flex-wrap items-center gap-3">
         <button type="button" className="link" onClick={back}>
           Back to what was found

@@ -9,7 +9,8 @@ import type { Page } from "@/core/report/page";
 import type { About } from "@/server/pages/answer";
 import { Notice } from "@/ui/Notice";
 import { FiltersBrief } from "../dashboards/FiltersBrief";
-import { type Desk, TileFrame } from "../dashboards/tiles";
+import { TileGrid, useNarrow } from "../dashboards/TileGrid";
+import type { Desk } from "../dashboards/tiles";
 import type { Asks } from "../dashboards/useTile";
 import { PageList, Pager } from "../reports/PagedView";
 import { useLocale } from "../shell/Shell";
@@ -60,13 +61,12 @@ function PagesOf({ asking }: { asking: Asking }) {
   );
 }
 
-const ROW = 28;
-
 /** A dashboard for visitors: the brief of its filters, their values kept nowhere, and its tiles. */
 function TilesOf({ asking, about }: { asking: Asking; about: Extract<About, { kind: "dashboard" }> }) {
   const { spec, schema, colours, today } = about;
   const [values, setValues] = useState<FilterValues>({});
   const [figures, setFigures] = useState<Record<string, string>>({});
+  const narrow = useNarrow();
   const place = JSON.stringify(asking);
   const asks = useMemo((): Asks => {
     const at = JSON.parse(place) as Asking;
@@ -83,26 +83,11 @@ function TilesOf({ asking, about }: { asking: Asking; about: Extract<About, { ki
   const filters = filtersText({ spec, values, schema, locale: useLocale() });
   const desk: Desk = { spec, asks, values, filters, turn: 0, today, viewer: "", chosen: colours, openRows: null, narrowBy: null, figures, tellFigure };
   return (
-    <div className="grid gap-3">
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-3">
       {spec.filters.length > 0 && (
         <FiltersBrief spec={spec} values={values} schema={schema} asks={asks} set={(id, value) => setValues((all) => ({ ...all, [id]: value }))} />
       )}
-      <div className="grid auto-rows-[28px] grid-cols-12 border-t border-l border-column bg-paper max-md:block">
-        {spec.wide.map((p) => {
-          const tile = spec.tiles.find((t) => t.id === p.tile);
-          return tile ? (
-            <section
-              key={p.tile}
-              aria-label={tile.title || tile.kind}
-              data-tile={p.tile}
-              className="min-w-0 overflow-hidden border-r border-b border-column"
-              style={{ gridColumn: `${p.x + 1} / span ${p.w}`, gridRow: `${p.y + 1} / span ${p.h}`, minHeight: p.h * ROW }}
-            >
-              <TileFrame tile={tile} desk={desk} />
-            </section>
-          ) : null;
-        })}
-      </div>
+      <TileGrid spec={spec} desk={desk} narrow={narrow} look="border-t border-l border-column bg-paper" />
     </div>
   );
 }

@@ -17,7 +17,7 @@ export function PublicPage({ address, locked, locale }: { address: string; locke
   const asking = useMemo(() => ({ path, with: pass ? { pass } : {} }), [path, pass]);
   return (
     <LocaleContext.Provider value={locale}>
-      <main className="mx-auto grid max-w-6xl gap-4 px-6 py-6 max-md:px-3">
+      <main className="mx-auto grid max-w-6xl grid-cols-[minmax(0,1fr)] gap-4 px-6 py-6 max-md:px-3">
         {about && (
           <header className="border-b border-ink pb-3">
             <h1 className="font-serif text-title font-semibold">{about.title}</h1>

@@ -62,7 +62,7 @@ export function SearchView({ asking, about, changes }: Props) {
       />
     );
   return (
-    <div className="grid gap-5">
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-5">
       {about.form.length > 0 && <SearchForm asking={asking} fields={about.form} form={form} change={setForm} search={search} />}
       {failure && <Notice tone="wrong">{failure.message}</Notice>}
       {found && (
@@ -109,7 +109,7 @@ function Results({ about, found, asked, sort, open }: Results) {
   const tds = tdsWriter(columns, locale, "border-r border-column px-2.5 py-1");
   return (
     // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable by keyboard (WCAG 2.1.1)
-    <section className="overflow-x-auto border border-rule bg-sheet" aria-label="What was found" tabIndex={0}>
+    <section className="relative overflow-x-auto border border-rule bg-sheet" aria-label="What was found" tabIndex={0}>
       <table className="w-full" data-testid="found">
         <thead>
           <tr className="border-b border-ink">
