@@ -131,22 +131,36 @@ export function cellAt(pivot: Pivot, line: Line, column: Column): Cell {
 }
 
 /**
- * The lines whose figures in a column are the greatest and the least: of numbers written alike no other takes more room.
- * @returns none where the column has no number
+ * The lines whose figures in each column are the greatest and the least: of numbers written alike no other takes more room.
+ * @returns by column; none where it has no number
  */
-export function extremesOf(pivot: Pivot, lines: Line[], column: Column): Line[] {
-  const cells = pivot.cells[column.figure] ?? [];
+export function extremesOf(pivot: Pivot, lines: Line[], columns: Column[]): Line[][] {
   const width = pivot.across.length;
-  let [least, most] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
-  let [atLeast, atMost]: (Line | undefined)[] = [];
+  const least = new Float64Array(columns.length).fill(Number.POSITIVE_INFINITY);
+  const most = new Float64Array(columns.length).fill(Number.NEGATIVE_INFINITY);
+  const atLeast: (Line | undefined)[] = new Array(columns.length);
+  const atMost: (Line | undefined)[] = new Array(columns.length);
+  const cells = columns.map((c) => pivot.cells[c.figure] ?? []);
+  const headings = Int32Array.from(columns, (c) => c.heading);
+  // Line by line, as the cells lie in memory: there may be millions.
   for (const line of lines) {
-    const cell = line.figures ? (cells[line.heading * width + column.heading] ?? null) : null;
-    if (cell === null) continue;
-    const number = typeof cell === "number" ? cell : Number(cell);
-    if (number < least) [least, atLeast] = [number, line];
-    if (number > most) [most, atMost] = [number, line];
+    if (!line.figures) continue;
+    const row = line.heading * width;
+    for (let c = 0; c < columns.length; c++) {
+      const cell = (cells[c] as Cell[])[row + (headings[c] as number)];
+      if (cell === null || cell === undefined) continue;
+      const number = typeof cell === "number" ? cell : Number(cell);
+      if (number < (least[c] as number)) {
+        least[c] = number;
+        atLeast[c] = line;
+      }
+      if (number > (most[c] as number)) {
+        most[c] = number;
+        atMost[c] = line;
+      }
+    }
   }
-  return [atLeast, atMost].flatMap((line) => line ?? []);
+  return columns.map((_, c) => [atLeast[c], atMost[c]].flatMap((line) => line ?? []));
 }
 
 /** What the groups of a field are called: a date's are its periods. */

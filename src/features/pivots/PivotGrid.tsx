@@ -87,8 +87,9 @@ export function PivotGrid({ pivot, spec, label, onOpen, onToggle }: Props) {
   const { widths, headingWidth } = useMemo(() => {
     const sample = [...lines.filter((l) => l.kind === "total"), ...lines.slice(0, SAMPLED)];
     const room = (l: Line, c: Column) => 22 + LETTER * (written(l, c).text.length + (l.kind === "leaf" ? 0 : 0.8));
-    const wide = columns.map((c) => {
-      const widest = Math.max(64, ...[...sample, ...extremesOf(pivot, lines, c)].map((l) => room(l, c)));
+    const extremes = extremesOf(pivot, lines, columns);
+    const wide = columns.map((c, i) => {
+      const widest = Math.max(64, ...[...sample, ...(extremes[i] ?? [])].map((l) => room(l, c)));
       return isText(c) ? Math.min(MOST_TEXT, widest) : widest;
     });
     for (const row of banners)
