@@ -77,6 +77,10 @@ describe("a chart", () => {
     await desk.reads("[role=alert]", "needs 2 fields of numbers");
     await desk.click("Undo");
     await desk.click("lines", "[role=group] button");
+    await desk.type("Target", "1,000");
+    await desk.reads("aside", "This is not a number. Write it as 1234.5.");
+    await desk.type("Target", "1000.5");
+    await desk.page.waitForFunction(() => !document.querySelector("aside")?.textContent?.includes("not a number"));
     await desk.click("As a table");
     // The whole of the first quarter drawn, by hand over the same rows.
     const quarter = app

@@ -136,6 +136,29 @@ describe("a dashboard", () => {
     expect(offered.toSorted()).toEqual(occurring.flat().toSorted());
   });
 
+  it("begins with what is the viewer’s own, which they may leave and come back to", async () => {
+    type Board = { id: string; spec: { filters: { id: string }[] } };
+    const board = ((await (await app.fetch("/api/objects?kind=dashboard")).json()) as Board[]).find((o) => o.id === "morning-view");
+    const island = board?.spec.filters.find((f) => f.id === "island");
+    const mine = { ...island, id: "officer", label: "desk", column: "desk_officer_id", default: { kind: "person" } };
+    const spec = { ...board?.spec, filters: [...(board?.spec.filters ?? []), mine] };
+    const { id } = (await (await app.fetch("/api/objects", post({ kind: "dashboard", name: "My desk", spec }))).json()) as { id: string };
+    await app.fetch(`/api/objects/${id}/shares`, { method: "PUT", body: JSON.stringify({ person: "", level: "see" }) });
+    await app.fetch("/api/people/demo-analyst-2", { method: "PATCH", body: JSON.stringify({ knownAs: "130" }) });
+    const context = await app.browserOf("demo-analyst-2");
+    const desk = await new Desk(await context.newPage(), app.address).open(`/dashboards/${id}`);
+    await desk.reads("p", "every trade and my desk.");
+    await desk.reads(tile("freight"), sum("AND s.desk_officer_id = 130"));
+    await desk.click("my desk");
+    await desk.click("Every desk");
+    await desk.reads(tile("freight"), sum());
+    await desk.click("any desk");
+    await desk.click("my desk", ".popover button");
+    await desk.reads(tile("freight"), sum("AND s.desk_officer_id = 130"));
+    expect(desk.complaints).toEqual([]);
+    await context.close();
+  });
+
   it("goes out with the filters of who has it made", async () => {
     const file = await app.fetch(
       "/api/dashboards/export",

@@ -5,7 +5,8 @@ import { alike, filterColumn, proposeMeeting } from "@/core/dashboard/filters";
 import { type DashboardFilter, type Meeting, type PlainTile, plainTiles } from "@/core/dashboard/spec";
 import { stepsToJoin, tableOf } from "@/core/query/edit";
 import type { QuerySpec } from "@/core/query/spec";
-import { findColumn, findTable, type Schema } from "@/core/schema/schema";
+import { findColumn, findTable, type Schema, type Step } from "@/core/schema/schema";
+import type { ValueType } from "@/core/types/valueType";
 import { BriefPopover } from "@/ui/Brief";
 import { FieldPicker } from "../queries/editors/parts";
 import { Labelled, type ArrangeProps as Props } from "./arrange";
@@ -19,6 +20,30 @@ function meetingWords(schema: Schema, query: QuerySpec, filter: DashboardFilter,
   const name = column ?? filter.column;
   return [...ends.map((end) => end?.name ?? "?"), (table && findColumn(table, name)?.label) ?? name].join(" › ");
 }
+
+type Walked = { steps: Step[]; table: string; column: string };
+type WalkPickerProps = {
+  query: QuerySpec;
+  schema: Schema;
+  close: () => void;
+  caption: string;
+  only?: (type: ValueType) => boolean;
+  pick: (field: Walked) => void;
+};
+
+/** Picks a field that the rows of a query's source reach by links, with the walk to it. */
+const WalkPicker = ({ query, pick, ...rest }: WalkPickerProps) => (
+  <FieldPicker
+    {...rest}
+    spec={{ ...query, joins: [] }}
+    change={() => {}}
+    pick={(next, operand) => {
+      if (operand.kind !== "field") return;
+      const table = tableOf(next, rest.schema, operand.join) ?? query.source;
+      pick({ steps: stepsToJoin(next, operand.join), table, column: operand.column });
+    }}
+  />
+);
 
 /** How a filter meets one tile: as proposed, in another field of its kind, or not at all. */
 function MeetingLine({
@@ -56,14 +81,13 @@ function MeetingLine({
       {column && (
         <BriefPopover label="field…" name={`The field of ${title} that ${filter.label} is`} className="link min-h-6 text-small whitespace-nowrap">
           {(close) => (
-            <FieldPicker
-              spec={{ ...query, joins: [] }}
+            <WalkPicker
+              query={query}
               schema={schema}
-              change={() => {}}
               close={close}
               caption={`In ${title}, ${filter.label} is`}
               only={(type) => alike(type, column.type)}
-              pick={(next, operand) => operand.kind === "field" && set({ steps: stepsToJoin(next, operand.join), column: operand.column })}
+              pick={({ steps, column: name }) => set({ steps, column: name })}
             />
           )}
         </BriefPopover>
@@ -147,18 +171,15 @@ export function FiltersPanel({ spec, change, schema, sources, queryOf }: Props) 
           className="chip justify-self-start"
         >
           {(close) => (
-            <FieldPicker
-              spec={{ ...query, joins: [] }}
+            <WalkPicker
+              query={query}
               schema={schema}
-              change={() => {}}
               close={close}
               caption="Narrow by"
-              pick={(next, operand) => {
-                if (operand.kind !== "field") return;
-                const table = tableOf(next, schema, operand.join) ?? query.source;
-                const label = schema.tables.find((t) => t.name === table)?.columns.find((c) => c.name === operand.column)?.label ?? operand.column;
-                const chosen = { source: query.source, steps: stepsToJoin(next, operand.join) };
-                change(addFilter(spec, { label, table, column: operand.column, default: null }, schema, queryOf, chosen));
+              pick={({ steps, table, column }) => {
+                const found = findTable(schema, table);
+                const label = (found && findColumn(found, column)?.label) ?? column;
+                change(addFilter(spec, { label, table, column, default: null }, schema, queryOf, { source: query.source, steps }));
               }}
             />
           )}
