@@ -157,7 +157,14 @@ export function ChartPage({ saved, query, schema, today, colours }: Props) {
               <div className="min-h-0 flex-1 pb-2">
                 {answer && tabled && <ChartTable spec={drawnSpec} answer={answer} label={stored.name} />}
                 {answer && !tabled && (
-                  <ChartView spec={drawnSpec} answer={answer} chosen={chosen} label={stored.name} onMark={openMark} onTable={() => setTabled(true)} />
+                  <ChartView
+                    spec={drawnSpec}
+                    answer={answer}
+                    chosen={chosen}
+                    label={stored.name}
+                    onMark={{ does: "opens the rows behind one", act: openMark }}
+                    onTable={() => setTabled(true)}
+                  />
                 )}
               </div>
               <div className="-mx-5 flex h-9 shrink-0 items-center justify-between gap-4 border-t border-rule px-5 text-small text-soft">

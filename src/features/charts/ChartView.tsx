@@ -17,8 +17,8 @@ type Props = {
   answer: ChartAnswer;
   chosen: Record<string, number>;
   label: string;
-  /** Opens the rows behind a mark. */
-  onMark?: (mark: Mark, drawn: Drawn) => void;
+  /** What choosing a mark does, in words ("opens the rows behind one") and in deed. */
+  onMark?: { does: string; act: (mark: Mark, drawn: Drawn) => void } | undefined;
   /** Shows the chart's table in its place. */
   onTable?: () => void;
 };
@@ -98,7 +98,7 @@ export default function ChartView({ spec, answer, chosen, label, onMark, onTable
     };
     const to = moves[event.key];
     if (to && places > 0) light(to);
-    else if (event.key === "Enter" && at) onMark?.(at, drawn);
+    else if (event.key === "Enter" && at) onMark?.act(at, drawn);
     else if (event.key === "Escape") light(null);
     else return;
     event.preventDefault();
@@ -132,7 +132,7 @@ export default function ChartView({ spec, answer, chosen, label, onMark, onTable
           onMouseLeave={() => setHover(null)}
           onClick={(e) => {
             const mark = markAt(e);
-            if (mark) onMark?.(mark, drawn);
+            if (mark) onMark?.act(mark, drawn);
           }}
         />
         {hover && words(hover.mark) && (
@@ -149,7 +149,7 @@ export default function ChartView({ spec, answer, chosen, label, onMark, onTable
         )}
       </div>
       <p id={hint} className="sr-only">
-        Arrows walk the marks{onMark ? ", Enter opens the rows behind one" : ""}
+        Arrows walk the marks{onMark ? `, Enter ${onMark.does}` : ""}
         {onTable ? ", T shows the table" : ""}.
       </p>
       <p aria-live="polite" className={at ? "text-small text-soft" : "sr-only"} data-testid="mark">

@@ -105,14 +105,27 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
   );
   const openRows: Desk["openRows"] = (answer, words, at) =>
     setRows(rowsOfTile(answer, words, schema, today, at, looking ? { object: saved.id, values } : null));
-  const narrowBy: Desk["narrowBy"] = (tile, answer, mark, drawn) => {
+  const narrowBy: NonNullable<Desk["onMark"]>["act"] = (tile, answer, mark, drawn) => {
     if (!("pivot" in answer.answer)) return;
     const found = valuesOfMark(spec, tile.id, answer.query, answer.answer.pivot, answer.spec.pivot, drawn, mark);
     if (Object.keys(found).length === 0) return void toast("No filter of this dashboard is on what this mark stands for.");
     setValues((v) => ({ ...v, ...found }));
   };
   const filters = filtersText({ spec, values, schema, locale });
-  const desk: Desk = { spec, asks, values, filters, turn, today, viewer, chosen: colours, openRows, narrowBy, figures, tellFigure };
+  const desk: Desk = {
+    spec,
+    asks,
+    values,
+    filters,
+    turn,
+    today,
+    viewer,
+    chosen: colours,
+    openRows,
+    onMark: { does: "narrows the tiles by one", act: narrowBy },
+    figures,
+    tellFigure,
+  };
   const queryOf = useCallback((tile: PlainTile) => queryOfTile(sources, tile), [sources]);
   const asked = spec.filters.some((f) => valueFor(f, values) !== null);
   const moved = spec.filters.some((f) => values[f.id] !== undefined && JSON.stringify(values[f.id]) !== JSON.stringify(f.default));

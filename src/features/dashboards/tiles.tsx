@@ -35,8 +35,8 @@ export type Desk = {
   chosen: Record<string, number>;
   /** Opens the rows of a tile; null where nobody may. */
   openRows: null | ((answer: TileAnswer, words: string, at?: { line: Line; column: PivotColumn }) => void);
-  /** A click on a mark narrows the other tiles by its values; null where it does not. */
-  narrowBy: null | ((tile: PlainTile, answer: Extract<TileAnswer, { kind: "chart" }>, mark: Mark, drawn: Drawn) => void);
+  /** What choosing a mark does, in words and in deed; null where it does nothing. */
+  onMark: null | { does: string; act: (tile: PlainTile, answer: Extract<TileAnswer, { kind: "chart" }>, mark: Mark, drawn: Drawn) => void };
   /** The figures shown by figure tiles, by title, for texts. */
   figures: Record<string, string>;
   tellFigure: (title: string, words: string) => void;
@@ -143,6 +143,7 @@ function FigureView({ tile, answer, desk }: { tile: Of<"figure">; answer: Extrac
 
 function ChartTileView({ tile, answer, desk }: { tile: Of<"chart">; answer: Extract<TileAnswer, { kind: "chart" }>; desk: Desk }) {
   const [tabled, setTabled] = useState(false);
+  const { onMark } = desk;
   const label = tile.title || answer.name;
   return (
     <div className="flex h-full min-h-0 flex-col">
@@ -155,7 +156,7 @@ function ChartTileView({ tile, answer, desk }: { tile: Of<"chart">; answer: Extr
             answer={answer.answer}
             chosen={desk.chosen}
             label={label}
-            onMark={(mark, drawn) => desk.narrowBy?.(tile, answer, mark, drawn)}
+            onMark={onMark ? { does: onMark.does, act: (mark, drawn) => onMark.act(tile, answer, mark, drawn) } : undefined}
             onTable={() => setTabled(true)}
           />
         )}

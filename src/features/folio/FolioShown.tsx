@@ -41,7 +41,7 @@ export function FolioShown({ shown, table, cells, schema, today, sources, colour
     figures: {},
     tellFigure,
     openRows: (answer, words, at) => setRows(rowsOfTile(answer, words, schema, today, at)),
-    narrowBy: (_, answer) => setRows(rowsOfTile(answer, title, schema, today)),
+    onMark: { does: "opens the rows behind it all", act: (_, answer) => setRows(rowsOfTile(answer, title, schema, today)) },
   };
   const body = rows ? (
     <div className="flex h-96 flex-col gap-2">

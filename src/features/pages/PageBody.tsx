@@ -81,7 +81,7 @@ function TilesOf({ asking, about }: { asking: Asking; about: Extract<About, { ki
     [],
   );
   const filters = filtersText({ spec, values, schema, locale: useLocale() });
-  const desk: Desk = { spec, asks, values, filters, turn: 0, today, viewer: "", chosen: colours, openRows: null, narrowBy: null, figures, tellFigure };
+  const desk: Desk = { spec, asks, values, filters, turn: 0, today, viewer: "", chosen: colours, openRows: null, onMark: null, figures, tellFigure };
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-3">
       {spec.filters.length > 0 && (
