@@ -8,7 +8,7 @@ export function NumberField({ label, value, onChange }: { label: string; value: 
   const id = useId();
   const wrong = value.trim() !== "" && typedNumber(value) === null;
   return (
-    <span className="grid min-w-0 flex-1 gap-0.5">
+    <span className="grid gap-0.5">
       <input
         className="field"
         inputMode="decimal"

@@ -257,7 +257,7 @@ function Settings({ spec, set }: { spec: ChartSpec; set: (next: Partial<ChartSpe
       {shape === "series" && (
         <label className="grid gap-0.5">
           Target line at
-          <span className="flex gap-1">
+          <span className="grid gap-1">
             <NumberField
               label="Target"
               value={spec.target?.value ?? ""}
