@@ -148,13 +148,13 @@ export function PivotPage({ saved, query, schema, today }: Props) {
           ) : answer && shown ? (
             <>
               <PivotGrid pivot={answer} spec={shown} label={stored.name} onOpen={open} onToggle={(path) => change(toggleShut(spec, path))} />
-              <div className="-mx-5 flex h-9 shrink-0 items-center justify-between gap-4 border-t border-rule px-5 text-small text-soft">
-                <span>
+              <div className="-mx-5 flex h-9 shrink-0 items-center justify-between gap-4 border-t border-rule px-5 text-small whitespace-nowrap text-soft">
+                <span className="max-md:truncate">
                   {running ? "Counting…" : counted(answer.proof.rows.query, "row", locale)} · {counted(answer.down.length - 1, "heading", locale)} down ·{" "}
                   {answer.across.length - 1} across
                 </span>
                 <HeatLegend pivot={answer} spec={shown} />
-                <span className="max-lg:hidden">double-click a figure, or press Enter, for the rows behind it</span>
+                <span className="min-w-0 truncate max-lg:hidden">double-click a figure, or press Enter, for the rows behind it</span>
               </div>
             </>
           ) : (
