@@ -16,7 +16,7 @@ export type SheetColumn = {
 };
 export type SheetCell = {
   text: string /** drawn as a line in place of the text, which stays for readers */;
-  spark?: number[] | undefined;
+  spark?: { at: number; value: number }[] | undefined;
   tone?: "negative" | "misfit" | "missing" | "agrees" | "faint" | undefined;
 };
 export type Range = { top: number; bottom: number; left: number; right: number };
@@ -290,7 +290,7 @@ export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort
                         />
                       ) : cells ? (
                         <span className="truncate" title={(cell?.text.length ?? 0) > 24 ? cell?.text : undefined}>
-                          {cell?.spark ? <Sparkline values={cell.spark} text={cell.text} /> : cell?.text}
+                          {cell?.spark ? <Sparkline points={cell.spark} text={cell.text} /> : cell?.text}
                         </span>
                       ) : (
                         <span className="h-2 w-2/3 rounded bg-hairline" />

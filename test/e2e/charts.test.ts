@@ -3,7 +3,8 @@ import { mkdtempSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { type Application, type Desk, openApplication } from "../support/server";
+import { emptyQuery } from "@/core/query/spec";
+import { type Application, type Desk, openApplication, post } from "../support/server";
 
 let app: Application;
 beforeAll(async () => {
@@ -123,5 +124,33 @@ describe("a chart", () => {
     const [, first] = app.sql(MONTHS)[0] as [string, bigint];
     expect(printed).toContain(amount(first));
     expect((await file("csv")).toString()).toContain("Oct 2025");
+  });
+
+  it("stands small in a sheet's row, through every number of its list in the order asked for", async () => {
+    const field = (column: string, join = "") => ({ kind: "field", join, column });
+    const freight = { id: "f", value: field("freight_charge"), figure: "list", by: field("id"), direction: "up", separator: "; ", format: { spark: true } };
+    const conditions = [{ id: "w", left: field("waybill_no"), operator: "beginsWith", values: [{ kind: "value", text: "BW-4781" }] }];
+    const spec = { ...emptyQuery("consignment"), grouped: true, columns: [{ id: "s", value: field("status") }, freight], conditions };
+    const { id } = (await (await app.fetch("/api/objects", post({ kind: "query", name: "Small lines", spec }))).json()) as { id: string };
+    const wanted = (app.sql(`SELECT freight_charge FROM consignment WHERE waybill_no LIKE 'BW-4781%' AND status = 'delivered' ORDER BY id`) as [bigint][]).map(
+      ([cents]) => Number(cents) / 100,
+    );
+    expect(wanted.length).toBeGreaterThan(2);
+    const desk = await app.page(`/queries/${id}`);
+    await desk.page.waitForSelector("[role=gridcell] svg[role=img]");
+    const drawn = await desk.page.$$eval("[role=gridcell] svg[role=img]", (all) =>
+      all.map((svg) => ({
+        said: (svg.getAttribute("aria-label") ?? "").split("; ").map(Number),
+        heights: [...(svg.querySelector("polyline")?.points ?? [])].map((p) => p.y),
+      })),
+    );
+    const line = drawn.find((d) => d.said.length === wanted.length);
+    expect(line?.said).toEqual(wanted);
+    // The higher the number, the nearer to the top.
+    expect(line?.heights).toHaveLength(wanted.length);
+    expect(line?.heights.indexOf(Math.min(...line.heights))).toBe(wanted.indexOf(Math.max(...wanted)));
+    expect(line?.heights.indexOf(Math.max(...line.heights))).toBe(wanted.indexOf(Math.min(...wanted)));
+    expect(desk.complaints).toEqual([]);
+    await desk.page.close();
   });
 });

@@ -2,6 +2,7 @@
 
 import { type ComponentProps, useMemo, useState } from "react";
 import { toast } from "sonner";
+import { sparkOf } from "@/core/chart/spark";
 import type { Plan, PlanColumn } from "@/core/query/plan";
 import { Tally } from "@/core/report/tally";
 import { cellWriter, counted, writeCount } from "@/core/types/format";
@@ -19,13 +20,6 @@ const UNITS: Record<string, string> = { EUR: "€", USD: "$", GBP: "£" };
 function widthOf(column: PlanColumn, samples: string[]): number {
   const longest = Math.max(...samples.map((s) => s.length), Math.min(column.heading.length + 2, 18), Math.min(column.origin.length * 0.8, 12));
   return Math.round(Math.max(64, Math.min(300, longest * 6.9 + 22)));
-}
-
-/** The numbers of a list, at most as many as a line of its width can show; nothing where there are fewer than two. */
-const MOST_SPARKS = 400;
-function sparkOf(text: string, separator: string): number[] | undefined {
-  const values = text.split(separator).slice(0, MOST_SPARKS).map(Number);
-  return values.length > 1 && values.every((v) => Number.isFinite(v)) ? values : undefined;
 }
 
 type SheetProps = {
