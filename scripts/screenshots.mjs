@@ -42,8 +42,9 @@ await installPackages();
 await installTestTools();
 await buildApplication();
 const data = mkdtempSync(join(tmpdir(), "next-ledger-"));
-await run("node", ["dist/make-demo.mjs", data], { quiet: true });
-const server = await serve({ data, port: await freePort(0), env: { NEXT_LEDGER_NOW: "2026-11-23T08:00:00Z" } });
+const env = { NEXT_LEDGER_NOW: "2026-11-23T08:00:00Z" };
+await run("node", ["dist/make-demo.mjs", data], { quiet: true, env });
+const server = await serve({ data, port: await freePort(0), env });
 const browser = await openBrowser();
 await browser.setCookie(cookieOf(server.address, await enter(server.address)));
 for (const { name, path, ready, click = [], upload, wait = 1200 } of VIEWS) {
