@@ -1,7 +1,8 @@
 import fc from "fast-check";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { withDerivedFields } from "@/core/derive/derive";
-import { type Amount, type Proof, type ProofPick, planProof, proofColumn } from "@/core/proof/proof";
+import type { Amount } from "@/core/proof/account";
+import { type Proof, type ProofPick, proofColumn } from "@/core/proof/proof";
 import { planProofRows } from "@/core/proof/proofRows";
 import { AGGREGATES, type AggregateName } from "@/core/query/aggregates";
 import { compileFooting, compileRows } from "@/core/query/compile";
@@ -13,6 +14,7 @@ import { type Condition, emptyQuery, type Operand, type QuerySpec } from "@/core
 import { GROUP_PARTS } from "@/core/types/date";
 import { isDated } from "@/core/types/valueType";
 import { readRows, readSingle } from "@/server/engine/readers";
+import { proveQuery } from "@/server/queries/prove";
 import { specArbitrary, VALUES } from "../support/arbitrary";
 import { threeEngines } from "../support/engines";
 import { sampleDerived, sampleRows, sampleSchema } from "../support/sample";
@@ -246,7 +248,9 @@ async function holdRowsBehindNumbers(plan: Plan, account: Proof): Promise<void> 
     const [count, ...totals] = readSingle(engines.lite, footing);
     expect(count, JSON.stringify([pick, account])).toBe(amount.rows);
     const figure = totals[footing.totals.findIndex((t) => t.column === account.figure?.column)] ?? null;
-    if (amount.figure !== null || figure !== null) expect(String(figure ?? 0), JSON.stringify([pick, account])).toBe(String(amount.figure ?? 0));
+    // What is counted once leaves with the last of its rows: the rows left out may hold more of it than leaves.
+    const leaves = account.figure?.once != null && (pick.part === "leftOut" || pick.part === "missing");
+    if (!leaves && (amount.figure !== null || figure !== null)) expect(String(figure ?? 0), JSON.stringify([pick, account])).toBe(String(amount.figure ?? 0));
     const listed = engines.sqlite(picked as Plan);
     expect(listed.length, JSON.stringify(pick)).toBe(amount.rows);
   }
@@ -266,8 +270,7 @@ describe("queries made at random", () => {
       fc.asyncProperty(specArbitrary, async (spec) => {
         const rows = await agree(spec);
         const plan = planOf(spec);
-        const proof = planProof(plan, proofColumn(plan), sqlite);
-        const account = proof.assemble(proof.queries.map((sql) => readSingle(engines.lite, sql)));
+        const account = proveQuery(engines.lite, plan, proofColumn(plan)?.id ?? null);
         expect(account.agrees, JSON.stringify(account)).toBe(true);
         if (!spec.grouped) expect(account.sheet.rows).toBe(rows.length);
         if (!spec.grouped) await holdWindows(plan);

@@ -48,7 +48,7 @@ const search: SearchSpec = {
 type Crate = { id: number; mark: string | null; day: string | null; pieces: number | null; sealed: number | null };
 const crates = (rows.crate ?? []).map((r) => ({ id: r[0], mark: r[2], day: r[3], pieces: r[7], sealed: r[9] }) as Crate);
 /** Without case and accents, as text conditions compare. */
-const folded = (text: string) => text.normalize("NFD").replace(/\p{M}/gu, "").toLowerCase();
+const folded = (text: string) => text.normalize("NFD").replace(/\p{M}/gu, "").toLowerCase().replaceAll("æ", "ae").replaceAll("ø", "o");
 
 /** What the asking means, by hand. */
 function meets(crate: Crate, asked: Asked): boolean {

@@ -81,22 +81,26 @@ export async function threeEngines(schema: Schema, rows: Rows) {
   const pg = await PGlite.create();
   await pg.exec(script(schema, rows, SQL_TYPES.postgres));
 
-  const sorted = (result: unknown[][], sql: RowsSql): Answer => result.map((r) => sql.columns.map((c, i) => normal(r[i], c.type)).join(" | ")).sort();
+  /** Rows as text, in the order they came in: a plan's order tells all of them apart. Where it has none, their order means nothing. */
+  const texts = (result: unknown[][], sql: RowsSql, { tieBreak, order }: Plan): Answer => {
+    const rows = result.map((r) => sql.columns.map((c, i) => normal(r[i], c.type)).join(" | "));
+    return tieBreak.length > 0 || order.length > 0 ? rows : rows.sort();
+  };
   return {
     sqlite: (plan: Plan, window?: Window): Answer => {
       const sql = compileRows(plan, sqlite, window);
-      return sorted([...readRows(lite, sql)] as Cell[][], sql);
+      return texts([...readRows(lite, sql)] as Cell[][], sql, plan);
     },
     duckdb: async (plan: Plan, window?: Window): Promise<Answer> => {
       const sql = compileRows(plan, duckdb, window);
       const reader = await duck.runAndReadAll(wrapped(sql, duckdb), sql.values.map(boundText));
-      return sorted(reader.getRowsJS() as unknown[][], sql);
+      return texts(reader.getRowsJS() as unknown[][], sql, plan);
     },
     postgres: async (plan: Plan, window?: Window): Promise<Answer> => {
       const sql = compileRows(plan, postgres, window);
       const values = sql.values.map((v) => (v.type.kind === "yesno" && v.value !== null ? v.value === "1" : v.value));
       const result = await pg.query<unknown[]>(wrapped(sql, postgres), values, { rowMode: "array" });
-      return sorted(result.rows, sql);
+      return texts(result.rows, sql, plan);
     },
     /** SQL written by hand, its rows as text. */
     handDuck: async (sql: string) => (await duck.runAndReadAll(sql)).getRowsJS() as unknown[][],

@@ -1,6 +1,7 @@
 import { call, type Expr, fieldsOf, literal } from "../expression/expr";
 import { asText } from "../expression/functions";
 import { AGGREGATES } from "../query/aggregates";
+import { homeOf } from "../query/home";
 import {
   operandWords,
   type Path,
@@ -94,6 +95,7 @@ function lookedUp(from: ScopeTable, link: Link, step: Step, resolver: Resolver):
     table,
     path: [...from.path, end.name],
     leadsTo: "one",
+    back: link[step.toward === "a" ? "b" : "a"].leadsTo,
     unmatched: "keep",
     on: comparisons(link, step.toward),
     auxiliary: true,
@@ -146,6 +148,7 @@ function expandRollup({ step, query }: Extract<Definition, { kind: "rollup" }>, 
     table,
     path: [...at.path, far.name],
     leadsTo: "one",
+    back: "many",
     unmatched: "keep",
     on,
     auxiliary: true,
@@ -211,7 +214,9 @@ function resolveFigure(
   if (pairs)
     for (const { alias, column } of [operand, by, ...where].flatMap(fieldsOf))
       if (alias === pairs.alias && !pairs.columns.includes(column)) pairs.columns.push(column);
+  const home = figure === "total" ? homeOf(operand, { source: { alias: rollup.alias, table: inner[0]?.table ?? at.table }, joins: rollup.joins }) : null;
   return {
+    ...(home?.repeated && home.keys ? { keys: home.keys } : {}),
     expr: operand && figure === "list" ? asText(operand) : operand,
     figure,
     where,

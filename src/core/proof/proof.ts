@@ -1,39 +1,33 @@
-import { type Expr, isTrue } from "../expression/expr";
-import { neededJoins, type Sql, SqlWriter } from "../query/compile";
-import { type Dialect, quoted } from "../query/dialect/dialect";
-import type { Plan, PlanColumn, PlanCondition, PlanJoin } from "../query/plan";
-import { type Cell, type ValueType, whole } from "../types/valueType";
-import { countsOf, foundExpr, kept, MATCHES, partJoins } from "./parts";
+import { compileFooting, type FootingSql, type Sql } from "../query/compile";
+import { countsOnce } from "../query/home";
+import type { Dialect } from "../query/dialect/dialect";
+import type { Plan, PlanColumn } from "../query/plan";
+import type { Cell, ValueType } from "../types/valueType";
+import type { Account, Amount, ProofStep, Repeats } from "./account";
 
 /*
- * A proof is the account of how the rows and a chosen figure came about:
+ * A proof holds what a query shows against the account of its rows:
  *
- *   source → left out by each condition, in the brief's order → kept → found, missing, repeated at each join → in the sheet
+ *   account (account.ts): source → left out by each condition → kept → found, missing, repeated at each join → the end
+ *   sheet: the query's own footing, as it is compiled and shown
  *
- * Tables led to by links to one do not change which rows there are, so conditions on them can be counted on the
- * source's rows ("flat" below). A join that leads to many multiplies rows; conditions on what it brings are counted
- * after it. The last line is counted on the query as it is compiled, not derived from the lines above; the account
- * agrees only where both come to the same.
+ * The two share no SQL: the account is made by the recount, which joins and adds by itself. It agrees only where rows,
+ * groups and every total come to the same.
  */
 
-/** Rows, and what the chosen figure comes to over them; null where the figure is not there (yet). */
-export type Amount = { rows: number; figure: Cell };
+/** A total of the sheet held against the recount's. `within` is what floating numbers may differ by; 0 where they are exact. */
+export type TotalCheck = { column: string; heading: string; type: ValueType; accounted: Cell; sheet: Cell; within: number; agrees: boolean };
 
-export type ProofStep =
-  | { kind: "condition"; id: string; label: string; leftOut: Amount }
-  | { kind: "kept"; amount: Amount }
-  | {
-      kind: "join";
-      id: string;
-      label: string;
-      leadsTo: "one" | "many";
-      unmatched: "keep" | "only";
-      found: Amount;
-      missing: Amount;
-      repeated: Amount;
-      /** The most often one row is repeated by this join. */
-      times: number;
-    };
+/** Of a column whose values a link repeats: whose rows they are, and what the sheet's footing comes to by either rule. */
+export type RepeatsCheck = Repeats & {
+  column: string;
+  heading: string;
+  type: ValueType;
+  of: string;
+  counted: "once" | "every";
+  /** The groups' totals added up, where rows may fall into several groups; else null. */
+  groups: Cell;
+};
 
 export type Proof = {
   source: Amount;
@@ -41,242 +35,101 @@ export type Proof = {
   /** What the account comes to, and what the query itself counts: they must agree. */
   accounted: Amount;
   sheet: Amount;
+  /** The groups of the sheet, and those the account comes to; null where rows are not grouped. */
   groups: number | null;
+  accountedGroups: number | null;
+  totals: TotalCheck[];
+  repeats: RepeatsCheck[];
   agrees: boolean;
-  figure: { heading: string; type: ValueType; column: string } | null;
+  /** The figure that is followed; `once` names the rows it is counted once for, which leave it only with their last row here. */
+  figure: { heading: string; type: ValueType; column: string; once: string | null } | null;
 };
 
 /** Which rows of an account to open. */
 export type ProofPick = { part: "source" | "kept" | "sheet" } | { part: "leftOut"; id: string } | { part: "found" | "missing" | "repeated"; id: string };
 
-/** The SQL a proof needs, run in one transaction, and the sum that makes the proof of the results. */
-export type ProofPlan = { queries: Sql[]; assemble: (results: Cell[][]) => Proof };
-
-/** The column whose figure the proof follows: the one chosen, else the first whose values add up. */
-export function proofColumn(plan: Plan, chosen?: string): PlanColumn | null {
-  const adds = (c: PlanColumn) => c.expr !== null && c.totalled && (!c.figure || c.figure === "total");
-  return plan.columns.find((c) => c.id === chosen && adds(c)) ?? plan.columns.find((c) => adds(c) && !c.hidden) ?? plan.columns.find(adds) ?? null;
-}
+const canBeFollowed = (c: PlanColumn): boolean => c.expr !== null && c.totalled && (!c.figure || c.figure === "total");
 
 /** The columns a proof can follow. */
-export const proofColumns = (plan: Plan): PlanColumn[] => plan.columns.filter((c) => c.expr !== null && c.totalled && (!c.figure || c.figure === "total"));
+export const proofColumns = (plan: Plan): PlanColumn[] => plan.columns.filter(canBeFollowed);
 
-type Filter = { expr: Expr };
-type Stage = { sql: Sql; read: (row: Cell[]) => void };
+/** The column whose figure the proof follows: the one chosen, else the first that is shown, among those it can follow. */
+export function proofColumn(plan: Plan, chosen?: string): PlanColumn | null {
+  const columns = proofColumns(plan);
+  return columns.find((c) => c.id === chosen) ?? columns.find((c) => !c.hidden) ?? columns[0] ?? null;
+}
+
+/** What a query itself comes to before its limit, as it is compiled: its rows, and its footing. */
+export function sheetSql(plan: Plan, dialect: Dialect): { rows: Sql; footing: FootingSql } {
+  const whole = { ...plan, limit: null };
+  return { rows: compileFooting({ ...whole, grouped: false, columns: [] }, dialect), footing: compileFooting(whole, dialect) };
+}
+
+/** What the SQL of a sheet answered. */
+export type SheetAnswer = { rows: Cell[]; footing: Cell[] };
 
 /**
- * Plans the account of a query's rows and of one figure.
- * @param figure the column to follow (see proofColumn); null counts rows only
+ * Holds a sheet against the account of its rows.
+ * @param figure the column the account follows
+ * @param sheet the answers to `sheetSql` of the same plan
  */
-export function planProof(plan: Plan, figure: PlanColumn | null, dialect: Dialect): ProofPlan {
-  const parts = partJoins(plan);
-  const stages: Stage[] = [];
-  const steps: ProofStep[] = [];
-  const totals: { source: Amount; accounted: Amount; sheet: Amount; groups: number | null } = {
-    source: none(),
-    accounted: none(),
-    sheet: none(),
-    groups: null,
-  };
-  const amountAt = (row: Cell[], at: number): Amount => ({ rows: Number(row[at] ?? 0), figure: row[at + 1] ?? null });
-  const figureIn = (aliases: Set<string>): Expr | null => (figure?.expr && parts.within(figure.expr, aliases) ? figure.expr : null);
-
-  stages.push(flatStage());
-  const real: PlanJoin[] = [...parts.flatJoins];
-  const scope = new Set(parts.flat);
-  const filters: Filter[] = [...parts.flatConditions];
-  let waiting = parts.laterConditions;
-  for (const join of parts.laterJoins) {
-    stages.push(laterJoinStage(join, [...real], [...filters], figureIn(scope)));
-    for (const brought of parts.withDerived(join)) {
-      real.push(brought);
-      scope.add(brought.alias);
-    }
-    const ready = waiting.filter((c) => parts.within(c.expr, scope));
-    waiting = waiting.filter((c) => !ready.includes(c));
-    if (ready.length > 0) stages.push(laterConditionsStage(ready, [...real], [...filters], figureIn(scope)));
-    filters.push(...ready);
-  }
-  stages.push(sheetStage());
-
+export function prove(plan: Plan, figure: PlanColumn | null, account: Account, sql: FootingSql, sheet: SheetAnswer): Proof {
+  const { totals, repeats } = readFooting(plan, sql, sheet.footing);
+  const checks = sql.totals.map(({ column, type }): TotalCheck => {
+    const { value, within } = account.totals[column] ?? { value: null, within: 0 };
+    const shown = totals[column] ?? null;
+    const heading = plan.columns.find((c) => c.id === column)?.heading ?? column;
+    return { column, heading, type, accounted: value, sheet: shown, within, agrees: sameTotal(value, shown, within) };
+  });
+  const rows = Number(sheet.rows[0] ?? 0);
+  const groups = account.groups === null ? null : Number(sheet.footing[0] ?? 0);
+  const followed = checks.find((c) => c.column === figure?.id);
+  const steps = account.accounted.figure;
+  const sameFigure = !followed || sameTotal(steps, followed.sheet, followed.within);
   return {
-    queries: stages.map((s) => s.sql),
-    assemble(results) {
-      stages.forEach((stage, i) => stage.read(results[i] ?? []));
-      const { source, accounted, sheet, groups } = totals;
-      const sameFigure = accounted.figure === null || sheet.figure === null || sameTotal(accounted.figure, sheet.figure, figure?.expr?.type ?? whole);
-      return {
-        source,
-        steps: [...steps],
-        accounted,
-        sheet,
-        groups,
-        agrees: accounted.rows === sheet.rows && sameFigure,
-        figure: figure?.expr ? { heading: figure.heading, type: figure.expr.type, column: figure.id } : null,
-      };
-    },
+    source: account.source,
+    steps: account.steps,
+    accounted: account.accounted,
+    sheet: { rows, figure: followed?.sheet ?? null },
+    groups,
+    accountedGroups: account.groups,
+    totals: checks,
+    repeats,
+    agrees:
+      account.accounted.rows === rows &&
+      account.groups === groups &&
+      sameFigure &&
+      checks.every((c) => c.agrees) &&
+      repeats.every((r) => sameRepeats(r, account.repeats[r.column], checks.find((c) => c.column === r.column)?.within ?? 0)),
+    figure: figure?.expr
+      ? { heading: figure.heading, type: figure.expr.type, column: figure.id, once: countsOnce(figure) ? (figure.home?.words ?? "") : null }
+      : null,
   };
-
-  /** Source, flat conditions, kept and flat joins in one pass over the source. */
-  function flatStage(): Stage {
-    const countedJoins = parts.flatJoins.filter((j) => !j.auxiliary);
-    const tests = [
-      ...parts.flatConditions.map((c) => ({ condition: c as PlanCondition | null, join: null as PlanJoin | null, expr: isTrue(c.expr), filters: true })),
-      ...countedJoins.map((j) => ({ condition: null, join: j, expr: foundExpr(j), filters: j.unmatched === "only" })),
-    ];
-    const writer = new SqlWriter(dialect);
-    const f = figureIn(parts.flat);
-    const inner = [`${f ? writer.expr(f) : "NULL"} AS f`, ...tests.map((t, i) => `${writer.expr(t.expr)} AS t${i}`)];
-    const select = ["COUNT(*)", "SUM(f)"];
-    const passed: string[] = [];
-    const pushIf = (terms: string[]) => {
-      const when = terms.length === 0 ? "1 = 1" : terms.join(" AND ");
-      select.push(`COUNT(CASE WHEN ${when} THEN 1 END)`, `SUM(CASE WHEN ${when} THEN f END)`);
-    };
-    const readers: ((row: Cell[]) => void)[] = [];
-    tests.forEach((test, i) => {
-      if (i === parts.flatConditions.length) pushKept();
-      const at = select.length;
-      if (test.condition) {
-        const { id, label } = test.condition;
-        pushIf([...passed, `NOT t${i}`]);
-        readers.push((row) => steps.push({ kind: "condition", id, label, leftOut: amountAt(row, at) }));
-      } else if (test.join) {
-        const { id, path, leadsTo, unmatched } = test.join;
-        pushIf([...passed, `t${i}`]);
-        pushIf([...passed, `NOT t${i}`]);
-        readers.push((row) =>
-          steps.push({
-            kind: "join",
-            id,
-            label: path.join(" › "),
-            leadsTo,
-            unmatched,
-            found: amountAt(row, at),
-            missing: amountAt(row, at + 2),
-            repeated: none(f ? zero : null),
-            times: 1,
-          }),
-        );
-      }
-      if (test.filters) passed.push(`t${i}`);
-    });
-    if (countedJoins.length === 0) pushKept();
-    const end = select.length;
-    pushIf(passed);
-    const read = [f, ...tests.map((t) => t.expr)];
-    const needed = new Set(neededJoins(plan, read));
-    const from = writer.from(plan, parts.flatJoins.filter((j) => !j.auxiliary || needed.has(j)).map(kept));
-    return {
-      sql: writer.sql(`SELECT ${select.join(",\n  ")}\nFROM (\nSELECT ${inner.join(", ")}\n${from}\n) AS r`),
-      read(row) {
-        totals.source = amountAt(row, 0);
-        for (const read of readers) read(row);
-        totals.accounted = amountAt(row, end);
-      },
-    };
-
-    function pushKept() {
-      const at = select.length;
-      pushIf(passed);
-      readers.push((row) => steps.push({ kind: "kept", amount: amountAt(row, at) }));
-    }
-  }
-
-  /** A join that is not flat: what it finds, misses and repeats among the rows as they stand before it. */
-  function laterJoinStage(join: PlanJoin, before: PlanJoin[], conditions: Filter[], f: Expr | null): Stage {
-    const writer = new SqlWriter(dialect);
-    const probe = join.leadsTo === "many" ? countsOf(join, plan) : kept(join);
-    const found = writer.expr(foundExpr(probe));
-    const matches = join.leadsTo === "many" ? `${quoted(probe.alias)}.${quoted(MATCHES)}` : "1";
-    const inner = `SELECT ${f ? writer.expr(f) : "NULL"} AS f, CASE WHEN ${found} THEN ${matches} END AS n\n${writer.from(plan, [...before, probe])}${writer.where(conditions)}`;
-    const text = `SELECT COUNT(n), SUM(CASE WHEN n IS NOT NULL THEN f END), COUNT(*) - COUNT(n), SUM(CASE WHEN n IS NULL THEN f END),
-  SUM(n - 1), SUM(CASE WHEN n > 1 THEN f * (n - 1) END), MAX(n)\nFROM (\n${inner}\n) AS r`;
-    const gained = [...aliasesUpTo(before), ...parts.withDerived(join).map((j) => j.alias)];
-    const gainsFigure = f === null && figureIn(new Set(gained)) !== null;
-    return {
-      sql: writer.sql(text),
-      read(row) {
-        const repeated = { rows: Number(row[4] ?? 0), figure: f === null ? null : (row[5] ?? zero) };
-        const [found, missing] = [amountAt(row, 0), amountAt(row, 2)];
-        steps.push({
-          kind: "join",
-          id: join.id,
-          label: join.path.join(" › "),
-          leadsTo: join.leadsTo,
-          unmatched: join.unmatched,
-          found,
-          missing,
-          repeated,
-          times: Number(row[6] ?? 1),
-        });
-        const type = figure?.expr?.type ?? whole;
-        const stays = join.unmatched === "only" ? [found, repeated] : [found, missing, repeated];
-        totals.accounted = {
-          rows: stays.reduce((sum, a) => sum + a.rows, 0),
-          figure: gainsFigure ? null : stays.map((a) => a.figure).reduce((a, b) => addCells(a, b, type)),
-        };
-      },
-    };
-  }
-
-  function aliasesUpTo(joins: PlanJoin[]): string[] {
-    return [plan.source.alias, ...joins.map((j) => j.alias)];
-  }
-
-  /** Conditions on what a join to many brought, each counted on what those before it let through. */
-  function laterConditionsStage(conditions: PlanCondition[], joins: PlanJoin[], before: Filter[], f: Expr | null): Stage {
-    const writer = new SqlWriter(dialect);
-    const inner = [`${f ? writer.expr(f) : "NULL"} AS f`, ...conditions.map((c, i) => `${writer.expr(isTrue(c.expr))} AS t${i}`)];
-    const select = conditions.flatMap((_, i) => {
-      const when = [...conditions.slice(0, i).map((_, k) => `t${k}`), `NOT t${i}`].join(" AND ");
-      return [`COUNT(CASE WHEN ${when} THEN 1 END)`, `SUM(CASE WHEN ${when} THEN f END)`];
-    });
-    const all = conditions.map((_, k) => `t${k}`).join(" AND ");
-    select.push(`COUNT(CASE WHEN ${all} THEN 1 END)`, `SUM(CASE WHEN ${all} THEN f END)`);
-    const text = `SELECT ${select.join(",\n  ")}\nFROM (\nSELECT ${inner.join(", ")}\n${writer.from(plan, joins)}${writer.where(before)}\n) AS r`;
-    return {
-      sql: writer.sql(text),
-      read(row) {
-        conditions.forEach(({ id, label }, i) => steps.push({ kind: "condition", id, label, leftOut: amountAt(row, 2 * i) }));
-        totals.accounted = amountAt(row, 2 * conditions.length);
-      },
-    };
-  }
-
-  /** The query's own rows, counted as it is compiled; with the number of groups they make. */
-  function sheetStage(): Stage {
-    const writer = new SqlWriter(dialect);
-    const keys = plan.columns.filter((c) => !c.figure && c.expr);
-    const needed = neededJoins(plan, [figure?.expr ?? null, ...keys.map((k) => k.expr)]);
-    const body = `${writer.from(plan, needed)}${writer.where(plan.conditions)}`;
-    const f = figure?.expr ? writer.expr(figure.expr) : null;
-    const groups = !plan.grouped
-      ? "NULL"
-      : keys.length === 0
-        ? "1"
-        : `(SELECT COUNT(*) FROM (SELECT 1 AS one\n${body}\nGROUP BY ${keys.map((k) => writer.expr(k.expr as Expr)).join(", ")}) AS g)`;
-    return {
-      sql: writer.sql(`SELECT COUNT(*), ${f ? `SUM(${f})` : "NULL"}, ${groups}\n${body}`),
-      read(row) {
-        totals.sheet = amountAt(row, 0);
-        totals.groups = plan.grouped ? Number(row[2] ?? 0) : null;
-      },
-    };
-  }
 }
 
-const zero: Cell = 0;
-const none = (figure: Cell = null): Amount => ({ rows: 0, figure });
-
-function addCells(a: Cell, b: Cell, type: ValueType): Cell {
-  if (a === null || b === null) return a ?? b;
-  if (type.kind === "floating") return Number(a) + Number(b);
-  return (BigInt(a as string) + BigInt(b as string)).toString();
+/** A footing's answer by column. */
+export function readFooting(plan: Plan, sql: FootingSql, row: Cell[]): { rows: number; totals: Record<string, Cell>; misfits: Record<string, number>; repeats: RepeatsCheck[] } {
+  const misfitsAt = 1 + sql.totals.length;
+  const repeatsAt = misfitsAt + sql.misfits.length;
+  return {
+    rows: Number(row[0] ?? 0),
+    totals: Object.fromEntries(sql.totals.map((t, i) => [t.column, row[1 + i] ?? null])),
+    misfits: Object.fromEntries(sql.misfits.map((id, i) => [id, Number(row[misfitsAt + i] ?? 0)])),
+    repeats: sql.repeats.map((id, i): RepeatsCheck => {
+      const column = plan.columns.find((c) => c.id === id) as PlanColumn;
+      const [once = null, every = null, rows = null, groups = null] = row.slice(repeatsAt + 4 * i, repeatsAt + 4 * i + 4);
+      const counted = countsOnce(column) ? "once" : "every";
+      const { heading, type, home } = column;
+      return { column: id, heading, type, of: home?.words ?? "", counted, once, every, rows: rows === null ? null : Number(rows), groups };
+    }),
+  };
 }
 
-/** Exact figures must be the same to the last digit; floating ones within what their order of adding can change. */
-function sameTotal(a: Cell, b: Cell, type: ValueType): boolean {
-  if (type.kind !== "floating") return BigInt(a as string) === BigInt(b as string);
-  return Math.abs(Number(a) - Number(b)) <= 1e-9 * Math.max(1, Math.abs(Number(a)));
+const sameRepeats = (a: RepeatsCheck, b: Repeats | undefined, within: number): boolean =>
+  b !== undefined && a.rows === b.rows && sameTotal(a.once, b.once, within) && sameTotal(a.every, b.every, within);
+
+/** Exact totals must be the same to the last digit; floating ones within what their order of adding can change. */
+function sameTotal(a: Cell, b: Cell, within: number): boolean {
+  if (a === null || b === null) return a === b;
+  return within === 0 ? String(a) === String(b) : Math.abs(Number(a) - Number(b)) <= within;
 }

@@ -4,11 +4,12 @@ import type { LinkComparison, Table } from "../schema/schema";
 import { text, type ValueType, whole } from "../types/valueType";
 import { AGGREGATES, type AggregateName } from "./aggregates";
 import { type Dialect, quoted } from "./dialect/dialect";
+import { countsOnce, exprsOf, overlaps } from "./home";
 import type { Plan, PlanColumn, PlanJoin, PlanRollup } from "./plan";
 
 /** A value to be bound, by the name it has in the text. Exact numbers are scaled digits. */
 export type BoundValue = { name: string; value: string | null; type: ValueType; parameter?: string };
-export type Sql = { text: string; values: BoundValue[] };
+export type Sql = { text: string; values: BoundValue[] /** of a query of one row: what each of its values is */; types?: ValueType[] };
 
 /** The SQL of a sheet's rows, and how to read what comes back: each column's type, and where its raw companion stands. */
 export type RowsSql = Sql & { columns: { id: string; type: ValueType; raw: number | null }[] };
@@ -62,7 +63,17 @@ export class SqlWriter {
   column(column: PlanColumn): string {
     if (column.expr === null) return "COUNT(*)";
     const operand = this.expr(column.expr);
+    if (column.figure === "total" && countsOnce(column)) return this.sumOnce(operand, column);
     return column.figure ? this.figure(column.figure, operand, column.expr.type, column) : operand;
+  }
+
+  /** The total of a column that counts each row of its home once. */
+  sumOnce(operand: string, { home, expr }: PlanColumn): string {
+    return this.dialect.sumOnce(
+      operand,
+      (home?.keys ?? []).map((key) => this.expr(key)),
+      expr?.type ?? whole,
+    );
   }
 
   private figure(figure: AggregateName, operand: string, type: ValueType, order: Pick<PlanColumn, "by" | "direction" | "separator">): string {
@@ -97,9 +108,9 @@ export class SqlWriter {
   /** The rows of another query, with those of its columns that are read, by their ids. */
   private subquery(query: Plan, read: Set<string>): string {
     const columns = query.columns.filter((c) => read.has(c.id));
-    const select = columns.length === 0 ? ["1 AS one"] : columns.map((c) => `${this.column(c)} AS ${quoted(c.id)}`);
+    const select = columns.length === 0 ? [oneRow(query)] : columns.map((c) => `${this.column(c)} AS ${quoted(c.id)}`);
     const limited = query.limit === null ? [] : [orderSql(query, this), limitSql(query.limit)];
-    const exprs = (query.limit === null ? columns : query.columns).flatMap((c) => [c.expr, c.by ?? null]);
+    const exprs = (query.limit === null ? columns : query.columns).flatMap(exprsOf);
     return [`SELECT ${select.join(", ")}`, bodySql(query, this, exprs, query.limit === null), ...limited].filter(Boolean).join("\n");
   }
 
@@ -125,7 +136,16 @@ export class SqlWriter {
     const select = figures.map((f) => {
       const when = shared.length > 0 || f.where.length === 0 ? null : f.where.map((w) => this.expr(w)).join(" AND ");
       const operand = f.expr ? this.expr(f.expr) : "1";
-      return `${this.figure(f.figure, when ? `CASE WHEN ${when} THEN ${operand} END` : operand, f.expr?.type ?? whole, f)} AS ${quoted(f.name)}`;
+      const value = when ? `CASE WHEN ${when} THEN ${operand} END` : operand;
+      const type = f.expr?.type ?? whole;
+      const figure = f.keys
+        ? this.dialect.sumOnce(
+            value,
+            f.keys.map((key) => this.expr(key)),
+            type,
+          )
+        : this.figure(f.figure, value, type, f);
+      return `${figure} AS ${quoted(f.name)}`;
     });
     const keys = pairs ? pairs.columns.map((c) => `${quoted(pairs.alias)}.${quoted(c)}`) : join.on.map((c) => `${quoted(alias)}.${quoted(c.far)}`);
     const paired = (p: NonNullable<PlanRollup["pairs"]>) =>
@@ -175,7 +195,7 @@ export function neededJoins(plan: Plan, exprs: (Expr | null)[]): PlanJoin[] {
 
 /** The columns of its source that a plan reads. */
 function columnsRead(plan: Plan): Set<string> {
-  const exprs = [...plan.columns.flatMap((c) => [c.expr, c.by ?? null]), ...plan.conditions.map((c) => c.expr), ...plan.tieBreak];
+  const exprs = [...plan.columns.flatMap(exprsOf), ...plan.conditions.map((c) => c.expr), ...plan.tieBreak];
   return new Set(exprs.flatMap((e) => fieldsOf(e).filter((f) => f.alias === plan.source.alias)).map((f) => f.column));
 }
 
@@ -210,11 +230,7 @@ export function compileRows(plan: Plan, dialect: Dialect, window?: { offset: num
   const text = [
     found ?? "",
     `SELECT ${select.join(",\n  ")}`,
-    bodySql(
-      plan,
-      writer,
-      plan.columns.flatMap((c) => [c.expr, c.by ?? null]),
-    ),
+    bodySql(plan, writer, plan.columns.flatMap(exprsOf)),
     orderSql(plan, writer),
     found ? "" : limitSql(plan.limit, window),
   ]
@@ -285,37 +301,103 @@ function limitSql(limit: number | null, window?: { offset: number; rows: number 
   return `LIMIT ${Math.trunc(rows)} OFFSET ${Math.trunc(window.offset)}`;
 }
 
-/** What compileFooting returns, column by column after the count of rows: totals, and counts of values that do not fit. */
-export type FootingSql = Sql & { totals: { column: string; type: ValueType }[]; misfits: string[] };
+/** Stands in a SELECT that needs no column: one for each row, or for each group, also where all rows are one group. */
+const oneRow = (plan: Plan): string => (plan.grouped ? "COUNT(*) AS one" : "1 AS one");
+
+/**
+ * What compileFooting returns after the count of rows: the totals, the counts of values that do not fit, and for each
+ * repeated column four figures: each of its home's rows once, every row of the sheet, how many rows its home has here,
+ * and its groups' totals added up.
+ */
+export type FootingSql = Sql & { totals: { column: string; type: ValueType }[]; misfits: string[]; repeats: string[] };
+
+/** The columns of a footing whose values the sheet's rows repeat. */
+export const repeatedColumns = (plan: Plan): PlanColumn[] => plan.columns.filter((c) => c.totalled && c.home?.repeated && (!c.figure || c.figure === "total"));
 
 /** The footing over all rows of a query, not only those shown: how many, the totals, and how many values do not fit. */
 export function compileFooting(plan: Plan, dialect: Dialect): FootingSql {
-  const writer = new SqlWriter(dialect);
   const totalled = plan.columns.filter((c) => c.totalled);
-  const guarded = plan.grouped ? [] : plan.columns.flatMap((c) => (c.expr?.node === "field" && c.expr.guarded ? [{ id: c.id, expr: c.expr }] : []));
-  const result = { totals: totalled.map((c) => ({ column: c.id, type: c.type })), misfits: guarded.map((g) => g.id) };
-  if (plan.grouped || plan.limit !== null) {
-    const select = totalled.map((c, i) => `${writer.column(c)} AS ${quoted(`c${i}`)}`);
-    const rows = [
-      `SELECT ${[...select, "1 AS one"].join(", ")}`,
-      bodySql(
-        plan,
-        writer,
-        plan.columns.flatMap((c) => [c.expr, c.by ?? null]),
-      ),
-      plan.limit === null ? "" : orderSql(plan, writer),
-      limitSql(plan.limit),
-    ]
-      .filter(Boolean)
-      .join("\n");
-    const sums = totalled.map((_, i) => `SUM(${quoted(`c${i}`)})`);
-    return { ...writer.sql(`SELECT ${["COUNT(*)", ...sums].join(", ")} FROM (\n${rows}\n) AS r`), ...result, misfits: [] };
-  }
+  const repeated = repeatedColumns(plan);
+  const guarded = plan.grouped || plan.limit !== null ? [] : plan.columns.filter((c) => c.expr?.node === "field" && c.expr.guarded);
+  const writer = new SqlWriter(dialect);
+  const text = plan.grouped
+    ? groupedFooting(plan, totalled, repeated, writer)
+    : plan.limit !== null
+      ? limitedFooting(plan, totalled, repeated, writer)
+      : wholeFooting(plan, totalled, repeated, guarded, writer);
+  return {
+    ...writer.sql(text),
+    types: [whole, ...totalled.map((c) => c.type), ...guarded.map(() => whole), ...repeated.flatMap((c) => [c.type, c.type, whole, c.type])],
+    totals: totalled.map((c) => ({ column: c.id, type: c.type })),
+    misfits: guarded.map((c) => c.id),
+    repeats: repeated.map((c) => c.id),
+  };
+}
+
+/** A column's total over rows that are not grouped, given how its value and its keys are written. */
+function totalSql(column: PlanColumn, operand: string, keys: string[], { dialect }: SqlWriter): string {
+  return countsOnce(column) ? dialect.sumOnce(operand, keys, column.type) : `SUM(${operand})`;
+}
+
+/** The figures that tell of a repeated column over rows that are not grouped. */
+function repeatSql({ home, type }: PlanColumn, operand: string, keys: string[], { dialect }: SqlWriter): string[] {
+  const told = home?.keys !== null;
+  return [told ? dialect.sumOnce(operand, keys, type) : "NULL", `SUM(${operand})`, told ? dialect.countOnce(keys) : "NULL"];
+}
+
+function wholeFooting(plan: Plan, totalled: PlanColumn[], repeated: PlanColumn[], guarded: PlanColumn[], writer: SqlWriter): string {
+  const operand = (c: PlanColumn) => writer.expr(c.expr as Expr);
+  const keys = (c: PlanColumn) => (c.home?.keys ?? []).map((key) => writer.expr(key));
+  const misfit = ({ expr }: PlanColumn) =>
+    expr?.node === "field" ? `COUNT(CASE WHEN ${writer.expr(expr)} IS NULL THEN ${quoted(expr.alias)}.${quoted(expr.column)} END)` : "0";
   const select = [
     "COUNT(*)",
-    ...totalled.map((c) => `SUM(${writer.expr(c.expr as Expr)})`),
-    ...guarded.map(({ expr }) => `COUNT(CASE WHEN ${writer.expr(expr)} IS NULL THEN ${quoted(expr.alias)}.${quoted(expr.column)} END)`),
+    ...totalled.map((c) => totalSql(c, operand(c), keys(c), writer)),
+    ...guarded.map(misfit),
+    ...repeated.flatMap((c) => [...repeatSql(c, operand(c), keys(c), writer), "NULL"]),
   ];
-  const joins = neededJoins(plan, [...totalled.map((c) => c.expr), ...guarded.map((g) => g.expr)]);
-  return { ...writer.sql(`SELECT ${select.join(", ")}\n${writer.from(plan, joins)}${writer.where(plan.conditions)}`), ...result };
+  const read = [...totalled, ...repeated].flatMap((c) => [c.expr, ...(c.home?.repeated ? (c.home.keys ?? []) : [])]);
+  const joins = neededJoins(plan, [...read, ...guarded.map((g) => g.expr)]);
+  return `SELECT ${select.join(",\n  ")}\n${writer.from(plan, joins)}${writer.where(plan.conditions)}`;
+}
+
+/** Of the first rows only: they are found first, then added up. */
+function limitedFooting(plan: Plan, totalled: PlanColumn[], repeated: PlanColumn[], writer: SqlWriter): string {
+  const values = totalled.map((c, i) => `${writer.expr(c.expr as Expr)} AS ${quoted(`c${i}`)}`);
+  const keysOf = (c: PlanColumn) => (c.home?.repeated ? (c.home.keys ?? []) : []);
+  const keys = totalled.flatMap((c, i) => keysOf(c).map((key, k) => `${writer.expr(key)} AS ${quoted(`k${i}_${k}`)}`));
+  const exprs = plan.columns.flatMap((c) => [...exprsOf(c), ...keysOf(c)]);
+  const rows = [`SELECT ${[...values, ...keys, "1 AS one"].join(", ")}`, bodySql(plan, writer, exprs), orderSql(plan, writer), limitSql(plan.limit)];
+  const value = (c: PlanColumn) => quoted(`c${totalled.indexOf(c)}`);
+  const told = (c: PlanColumn) => keysOf(c).map((_, k) => quoted(`k${totalled.indexOf(c)}_${k}`));
+  const select = [
+    "COUNT(*)",
+    ...totalled.map((c) => totalSql(c, value(c), told(c), writer)),
+    ...repeated.flatMap((c) => [...repeatSql(c, value(c), told(c), writer), "NULL"]),
+  ];
+  return `SELECT ${select.join(", ")} FROM (\n${rows.filter(Boolean).join("\n")}\n) AS r`;
+}
+
+/** The groups are added up; a total whose rows fall into several groups is taken over all rows instead, and over none where only the first groups are shown. */
+function groupedFooting(plan: Plan, totalled: PlanColumn[], repeated: PlanColumn[], writer: SqlWriter): string {
+  const groups = plan.columns.filter((c) => !c.figure);
+  const values = totalled.map((c, i) => `${writer.column(c)} AS ${quoted(`c${i}`)}`);
+  const rows = [
+    `SELECT ${[...values, oneRow(plan)].join(", ")}`,
+    bodySql(plan, writer, plan.columns.flatMap(exprsOf)),
+    plan.limit === null ? "" : orderSql(plan, writer),
+    limitSql(plan.limit),
+  ];
+  const added = ["COUNT(*) AS n", ...totalled.map((_, i) => `SUM(${quoted(`c${i}`)}) AS ${quoted(`s${i}`)}`)];
+  const summed = `SELECT ${added.join(", ")} FROM (\n${rows.filter(Boolean).join("\n")}\n) AS r`;
+  if (repeated.length === 0) return summed;
+  const whole: Plan = { ...plan, grouped: false, limit: null };
+  const keys = (c: PlanColumn) => (c.home?.keys ?? []).map((key) => writer.expr(key));
+  const over = repeated.flatMap((c, i) => repeatSql(c, writer.expr(c.expr as Expr), keys(c), writer).map((sql, k) => `${sql} AS ${quoted(`w${i}_${k}`)}`));
+  const read = repeated.flatMap((c) => [c.expr, ...(c.home?.keys ?? [])]);
+  const all = `SELECT ${over.join(", ")}\n${writer.from(whole, neededJoins(whole, read))}${writer.where(whole.conditions)}`;
+  const total = (c: PlanColumn, i: number) =>
+    !overlaps(c, groups) ? `g.${quoted(`s${i}`)}` : plan.limit === null ? `w.${quoted(`w${repeated.indexOf(c)}_0`)}` : "NULL";
+  const told = repeated.flatMap((c, i) => [0, 1, 2].map((k) => `w.${quoted(`w${i}_${k}`)}`).concat(`g.${quoted(`s${totalled.indexOf(c)}`)}`));
+  return `SELECT ${["g.n", ...totalled.map(total), ...told].join(", ")}\nFROM (${summed}) AS g\nCROSS JOIN (${all}) AS w`;
 }

@@ -1,8 +1,9 @@
 import { type Expr, withFields } from "../expression/expr";
 import type { Column, Schema, Table } from "../schema/schema";
 import type { Checked } from "../types/problem";
+import { homeForReaders, keyName } from "./home";
 import type { RunContext } from "./operands";
-import type { Plan, PlanCondition } from "./plan";
+import type { Plan, PlanColumn, PlanCondition } from "./plan";
 import { resolveQuery } from "./resolve";
 import { emptyQuery, type QuerySpec } from "./spec";
 
@@ -18,6 +19,7 @@ const uncapitalised = (words: string): string => (/^.[A-Z]/.test(words) ? words 
 
 /** A query's columns as the columns of a table; a column is known by its id and labelled by its heading. */
 export function tableOfPlan(plan: Plan): Table {
+  const groups = plan.grouped ? plan.columns.filter((c) => !c.figure) : null;
   const columns = plan.columns.map(
     (c): Column => ({
       name: c.id,
@@ -28,6 +30,7 @@ export function tableOfPlan(plan: Plan): Table {
       misfits: 0,
       unit: c.unit,
       format: c.format,
+      home: homeForReaders(c, groups),
     }),
   );
   return { name: ROWS_OF_QUERY, label: "row", columns, key: [], rows: 0 };
@@ -48,7 +51,18 @@ export function resolveOver(spec: QuerySpec, inner: Plan, context: RunContext): 
   const resolved = resolveQuery(spec, schemaOfPlan(inner), context);
   if (!resolved.ok) return resolved;
   const { source, parameters } = resolved.value;
-  return { ok: true, value: { ...resolved.value, source: { ...source, query: inner }, parameters: [...inner.parameters, ...parameters] } };
+  return { ok: true, value: { ...resolved.value, source: { ...source, query: withKeys(inner) }, parameters: [...inner.parameters, ...parameters] } };
+}
+
+/** A query's rows with what tells the rows apart that its values belong to, where it repeats them. */
+function withKeys(plan: Plan): Plan {
+  if (plan.grouped) return plan;
+  const keys = plan.columns.flatMap((c) => (c.home?.repeated ? (c.home.keys ?? []) : []));
+  const named = new Map(keys.map((key) => [keyName(key), key]));
+  const columns = [...named].map(
+    ([id, expr]): PlanColumn => ({ id, expr, type: expr.type, heading: "", origin: "", hidden: true, format: {}, totalled: false }),
+  );
+  return { ...plan, columns: [...plan.columns, ...columns] };
 }
 
 /** Whether every row of a query is a row of its tables, so that a condition on its columns is one on those. */

@@ -3,6 +3,7 @@ import type { LinkComparison, Table } from "../schema/schema";
 import type { ColumnFormat } from "../types/format";
 import type { ValueType } from "../types/valueType";
 import type { AggregateName } from "./aggregates";
+import type { Home } from "./home";
 
 /** A table brought by a join. `alias` names it in SQL; `path` names it to a person: ["sailing", "vessel"]. */
 export type PlanJoin = {
@@ -12,6 +13,8 @@ export type PlanJoin = {
   table: Table;
   path: string[];
   leadsTo: "one" | "many";
+  /** What it leads to the other way: from one of its rows to those it starts from. */
+  back: "one" | "many";
   unmatched: "keep" | "only";
   on: LinkComparison[];
   /** Brought for a derived field: it leaves out and repeats no row, and has no place in the account. */
@@ -28,7 +31,16 @@ export type PlanJoin = {
 export type PlanRollup = {
   alias: string;
   joins: PlanJoin[];
-  figures: { name: string; expr: Expr | null; figure: AggregateName; where: Expr[]; by: Expr | null; direction: "up" | "down"; separator: string }[];
+  figures: {
+    name: string;
+    expr: Expr | null;
+    figure: AggregateName;
+    where: Expr[];
+    by: Expr | null;
+    direction: "up" | "down";
+    separator: string /** of a total that counts the rows of its home once */;
+    keys?: Expr[];
+  }[];
   /** The near table and the columns its rows are told apart by; null where grouping by the far columns will do. */
   pairs: { table: Table; alias: string; columns: string[] } | null;
 };
@@ -53,6 +65,10 @@ export type PlanColumn = {
   format: ColumnFormat;
   /** Whether the footing adds it up. */
   totalled: boolean;
+  /** The rows its values belong to; null for what reads no table. */
+  home?: Home | null;
+  /** A person wants repeated values added as often as they stand in the sheet. */
+  everyRow?: boolean;
 };
 
 export type PlanCondition = { id: string; expr: Expr; label: string };

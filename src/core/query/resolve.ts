@@ -5,6 +5,7 @@ import { type Column, findColumn, findTable, plural, type Schema, type Table } f
 import { type Checked, type Problem, problem } from "../types/problem";
 import { isNumber, TYPE_WORDS, type ValueType, whole } from "../types/valueType";
 import { AGGREGATES } from "./aggregates";
+import { homeOf } from "./home";
 import {
   operandWords,
   type Path,
@@ -55,17 +56,25 @@ export function resolveQuery(spec: QuerySpec, schema: Schema, context: RunContex
   });
   if (spec.limit !== null && !(Number.isInteger(spec.limit) && spec.limit > 0)) problems.push(problem("limitRange", ["limit"]));
   if (problems.length > 0) return { ok: false, problems };
+  const source = { alias: scope[0]?.alias ?? "", table };
+  const joins = withDerived(
+    scope.flatMap((s) => (s.join ? [s.join] : [])),
+    [...resolver.derived.values()],
+  );
   return {
     ok: true,
     value: {
-      source: { alias: scope[0]?.alias ?? "", table },
-      joins: withDerived(
-        scope.flatMap((s) => (s.join ? [s.join] : [])),
-        [...resolver.derived.values()],
-      ),
+      source,
+      joins,
       conditions,
       grouped: spec.grouped,
-      columns,
+      columns: columns.map((column) =>
+        placed(
+          column,
+          spec.columns.find((c) => c.id === column.id),
+          { source, joins },
+        ),
+      ),
       order: spec.order,
       tieBreak: tieBreak(spec.grouped, scope, columns),
       limit: spec.limit,
@@ -137,6 +146,13 @@ function resolveColumn(column: QueryColumn, spec: QuerySpec, schema: Schema, res
     },
     totalled: isTotalled(column, type, schema, stored),
   };
+}
+
+/** A column with the rows its values belong to. Repeated ones that nothing tells apart are added up only where a person said so. */
+function placed(column: PlanColumn, given: QueryColumn | undefined, rows: Pick<Plan, "source" | "joins">): PlanColumn {
+  const home = homeOf(column.expr, rows);
+  const uncounted = home?.repeated === true && home.keys === null && given?.footing !== "total" && (!column.figure || column.figure === "total");
+  return { ...column, home, ...(given?.everyRow ? { everyRow: true } : {}), totalled: column.totalled && !uncounted };
 }
 
 /** An average of exact numbers is written with two digits more than its values until a person says otherwise. */

@@ -21,7 +21,7 @@ export function resolveTables(spec: Pick<QuerySpec, "joins">, schema: Schema, so
       path.join("_"),
     );
     const on = comparisons(link, join.toward);
-    const planned: PlanJoin = { id: join.id, alias, from: from.alias, table, path, leadsTo: far.leadsTo, unmatched: join.unmatched, on };
+    const planned: PlanJoin = { id: join.id, alias, from: from.alias, table, path, leadsTo: far.leadsTo, back: near.leadsTo, unmatched: join.unmatched, on };
     scope.push({ id: join.id, alias, table, path, join: planned });
   });
   return scope;

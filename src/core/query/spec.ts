@@ -86,6 +86,8 @@ export const columnSchema = z.object({
   format: columnFormatSchema.optional(),
   /** Whether the footing adds this column up; when unset, what the column is decides. */
   footing: z.enum(["total", "none"]).optional(),
+  /** A total adds a value as often as it stands in the rows, also where a link repeats it; otherwise once for each row it belongs to. */
+  everyRow: z.boolean().optional(),
 });
 export type QueryColumn = z.infer<typeof columnSchema>;
 

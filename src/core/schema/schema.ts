@@ -26,6 +26,8 @@ export type Column = {
   generated?: boolean | undefined;
   /** A derived field: how it is worked out, in data and in words. It is stored nowhere. */
   derived?: { definition: Definition; words: string; broken?: string | undefined } | undefined;
+  /** Of a query's rows that repeat it: the rows it belongs to (query/home.ts), and the columns that tell them apart. */
+  home?: { words: string; of: string[]; tells: string[]; keys: string[] | null } | undefined;
 };
 
 export type Table = {

@@ -1,7 +1,8 @@
 "use client";
 
 import { aliasesOf } from "@/core/expression/expr";
-import { type Amount, type Proof, type ProofPick, type ProofStep, proofColumn, proofColumns } from "@/core/proof/proof";
+import type { Amount, ProofStep } from "@/core/proof/account";
+import { type Proof, type ProofPick, proofColumn, proofColumns } from "@/core/proof/proof";
 import * as edit from "@/core/query/edit";
 import type { Plan } from "@/core/query/plan";
 import type { QuerySpec } from "@/core/query/spec";

@@ -1,36 +1,18 @@
 import type Database from "better-sqlite3";
-import { isIsoDate, readTimestamp } from "@/core/types/date";
-import { parseDecimal, rescale } from "@/core/types/decimal";
+import { fold, initcap, lpad, readAs, readScaled } from "@/core/types/text";
+import { decimal } from "@/core/types/valueType";
 
 const orNull = (fn: (text: string) => unknown) => (value: unknown) => (typeof value === "string" ? fn(value) : value === null ? null : fn(String(value)));
 
-/** Case and accents taken away: Unicode NFD without combining marks, in small letters. */
-export const fold = (text: string): string => text.normalize("NFD").replace(/\p{M}/gu, "").toLowerCase();
+const stored = (value: ReturnType<typeof readAs>) => (typeof value === "boolean" ? Number(value) : value);
 
-/** Each run of letters and digits with a capital, the rest in small letters. */
-export const initcap = (text: string): string =>
-  text.replace(/[\p{L}\p{N}]+/gu, (word) => {
-    const [first = "", ...rest] = word;
-    return first.toUpperCase() + rest.join("").toLowerCase();
-  });
+type OnceState = { told: Set<unknown>; exact: bigint; floating: number; kind: null | "exact" | "floating" };
 
-const lpad = (text: unknown, length: unknown, fill: unknown): string | null => {
-  if (text === null || fill === null) return null;
-  const [characters, wanted] = [[...String(text)], Math.max(0, Number(length))];
-  const missing = wanted - characters.length;
-  const filling = [...String(fill)];
-  if (missing <= 0 || filling.length === 0) return characters.slice(0, wanted).join("");
-  return Array.from({ length: missing }, (_, i) => filling[i % filling.length]).join("") + characters.join("");
-};
-
-/** Text read as a scaled integer, digits beyond the scale rounded half away from zero; null where it is no number. */
-function readExact(text: string, scale: number): bigint | null {
-  const digits = text.trim().split(".")[1]?.length ?? 0;
-  const exact = parseDecimal(text, digits);
-  return exact === null ? null : rescale(exact, digits, scale);
-}
-
-const FLOATING = /^\s*[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?\s*$/;
+/** Several keys as one, none of which runs into the next. */
+const toldBy = (keys: unknown[]): string =>
+  JSON.stringify(
+    keys.map((key) => (typeof key === "bigint" ? `${key}n` : Buffer.isBuffer(key) ? `b${key.toString("hex")}` : typeof key === "string" ? `s${key}` : key)),
+  );
 
 /** Registers on a connection the functions that the SQLite dialect writes and SQLite itself does not have. */
 export function registerFunctions(db: Database.Database): void {
@@ -47,33 +29,46 @@ export function registerFunctions(db: Database.Database): void {
     orNull((t) => t.toLowerCase()),
   );
   db.function("nl_initcap", pure, orNull(initcap));
-  db.function("nl_lpad", pure, lpad);
-  db.function(
-    "nl_read_whole",
-    pure,
-    orNull((t) => readExact(t, 0)),
+  db.function("nl_lpad", pure, (text: unknown, length: unknown, fill: unknown) =>
+    text === null || length === null || fill === null ? null : lpad(String(text), Number(length), String(fill)),
   );
-  db.function("nl_read_decimal", pure, (value: unknown, scale: unknown) => (value === null ? null : readExact(String(value), Number(scale))));
-  db.function(
-    "nl_read_floating",
-    pure,
-    orNull((t) => (FLOATING.test(t) ? Number(t) : null)),
-  );
-  db.function(
-    "nl_read_date",
-    pure,
-    orNull((t) => (isIsoDate(t.trim()) ? t.trim() : null)),
-  );
-  db.function(
-    "nl_read_timestamp",
-    pure,
-    orNull((t) => readTimestamp(t)),
-  );
-  db.function(
-    "nl_read_yesno",
-    pure,
-    orNull((t) => ({ yes: 1, no: 0 })[t.trim().toLowerCase()] ?? null),
-  );
+  for (const kind of ["whole", "floating", "date", "timestamp", "yesno"] as const)
+    db.function(
+      `nl_read_${kind}`,
+      pure,
+      orNull((t) => stored(readAs(t, { kind }))),
+    );
+  db.function("nl_read_decimal", pure, (value: unknown, scale: unknown) => (value === null ? null : stored(readAs(String(value), decimal(Number(scale))))));
+  db.aggregate("nl_sum_once", {
+    deterministic: true,
+    varargs: true,
+    safeIntegers: true,
+    start: () => ({ told: new Set<unknown>(), exact: 0n, floating: 0, kind: null as null | "exact" | "floating" }),
+    step: (state: OnceState, value: unknown, ...keys: unknown[]) => {
+      if (value === null || keys.every((key) => key === null)) return;
+      const key = keys.length === 1 ? keys[0] : toldBy(keys);
+      if (state.told.has(key)) return;
+      state.told.add(key);
+      state.kind = typeof value === "bigint" ? (state.kind ?? "exact") : "floating";
+      if (typeof value === "bigint") state.exact += value;
+      else state.floating += Number(value);
+    },
+    result: ({ kind, exact, floating }: OnceState) => {
+      if (kind !== "exact") return kind === null ? null : floating + Number(exact);
+      if (BigInt.asIntN(64, exact) !== exact) throw new RangeError("integer overflow");
+      return exact;
+    },
+  });
+  db.aggregate("nl_count_once", {
+    deterministic: true,
+    varargs: true,
+    safeIntegers: true,
+    start: () => new Set<string>(),
+    step: (told: Set<string>, ...keys: unknown[]) => {
+      if (keys.some((key) => key !== null)) told.add(toldBy(keys));
+    },
+    result: (told: Set<string>) => told.size,
+  });
   db.aggregate("nl_median_tenths", {
     deterministic: true,
     safeIntegers: true,
@@ -88,5 +83,5 @@ export function registerFunctions(db: Database.Database): void {
       return (at((values.length - 1) / 2) + at(values.length / 2)) * 5n;
     },
   });
-  db.function("nl_scaled", pure, (value: unknown, scale: unknown) => (value === null ? null : parseDecimal(String(value), Number(scale))));
+  db.function("nl_scaled", pure, (value: unknown, scale: unknown) => (value === null ? null : readScaled(String(value), Number(scale))));
 }

@@ -7,6 +7,7 @@ import type { LetterFormat, LetterSpec } from "@/core/letter/spec";
 import type { PivotPlan } from "@/core/pivot/plan";
 import type { PivotFormat, PivotSpec } from "@/core/pivot/spec";
 import type { PostingPlan, TableLinks } from "@/core/posting/plan";
+import type { Proof } from "@/core/proof/proof";
 import type { RowsSql, Sql } from "@/core/query/compile";
 import type { RunContext } from "@/core/query/operands";
 import type { Plan } from "@/core/query/plan";
@@ -37,6 +38,7 @@ export type Job =
   | { kind: "inspect"; database: string; settings: ColumnSetting[]; links: MadeLink[] }
   | { kind: "rows"; database: string; sql: RowsSql }
   | { kind: "singles"; database: string; sqls: Sql[] }
+  | { kind: "proof"; database: string; plan: Plan; figure: string | null }
   | { kind: "pivot"; database: string; pivot: PivotJob }
   | { kind: "pivotFile"; database: string; pivot: PivotJob; file: PivotFile }
   | { kind: "chart"; database: string; chart: ChartJob }
@@ -109,6 +111,7 @@ export type JobResult = {
   inspect: Schema;
   rows: Buffer;
   singles: Cell[][];
+  proof: Proof;
   pivot: Buffer;
   pivotFile: FileResult;
   chart: Buffer;

@@ -80,10 +80,10 @@ export function* readRows(db: Database.Database, sql: RowsSql): Generator<Cell[]
     });
 }
 
-/** The one row of a query that gives one, as cells; integers beyond 2^53 as digits. */
+/** The one row of a query that gives one, as cells; integers beyond 2^53 as digits. A total that outgrew 64 bits on the way is refused. */
 export function readSingle(db: Database.Database, sql: Sql): Cell[] {
   const row = db.prepare(sql.text).raw().safeIntegers(true).get(bindings(sql.values)) as unknown[] | undefined;
-  return (row ?? []).map((value) => cellOf(value, { kind: "floating" }));
+  return (row ?? []).map((value, i) => cellOf(value, sql.types?.[i] ?? { kind: "floating" }));
 }
 
 /** Work in one read transaction: everything it reads is of one moment. */

@@ -7,6 +7,7 @@ import { readJournal } from "@/server/posting/journal";
 import { previewRows } from "@/server/posting/preview";
 import { inTransaction, post, previewPosting, previewReversal, reverse } from "@/server/posting/run";
 import { stageQuery } from "@/server/posting/stage";
+import { proveQuery } from "@/server/queries/prove";
 import { inspectDatabase } from "./inspect";
 import { type FailureCode, type Job, JobFailure, type JobResult } from "./jobs";
 import { closeConnection, connection, inSnapshot, readRows, readSingle } from "./readers";
@@ -16,6 +17,7 @@ const handlers: { [K in Job["kind"]]: (job: Extract<Job, { kind: K }>) => JobRes
   inspect: (job) => inSnapshot(connection(job.database), () => inspectDatabase(connection(job.database), job.settings, job.links)),
   rows: (job) => Buffer.from(JSON.stringify([...readRows(connection(job.database), job.sql)])),
   singles: (job) => inSnapshot(connection(job.database), () => job.sqls.map((sql) => readSingle(connection(job.database), sql))),
+  proof: (job) => proveQuery(connection(job.database), job.plan, job.figure),
   pivot: (job) => inSnapshot(connection(job.database), () => Buffer.from(JSON.stringify(runPivot(connection(job.database), job.pivot)))),
   pivotFile: async (job) => (await import("@/server/export/pivot")).exportPivot(connection(job.database), job.pivot, job.file),
   chart: (job) => inSnapshot(connection(job.database), () => Buffer.from(JSON.stringify(runChart(connection(job.database), job.chart)))),

@@ -9,7 +9,7 @@ import { planPivot } from "@/core/pivot/plan";
 import { cellPickSchema, planCellRows } from "@/core/pivot/rows";
 import { pivotSpecSchema } from "@/core/pivot/spec";
 import { writtenOut } from "@/core/posting/coerce";
-import { type Proof, type ProofPick, planProof, proofColumn } from "@/core/proof/proof";
+import { type Proof, type ProofPick, proofColumn, type RepeatsCheck, readFooting } from "@/core/proof/proof";
 import { planProofRows } from "@/core/proof/proofRows";
 import { compileFooting, compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
@@ -138,7 +138,7 @@ export async function valuesIn(ws: Workspace, query: QuerySpec, column: string, 
   return rows.flatMap(([cell = null]) => (cell === null || isMisfit(cell) ? [] : [writtenOut(cell, type)]));
 }
 
-export type FootingAnswer = { rows: number; totals: Record<string, Cell>; misfits: Record<string, number> };
+export type FootingAnswer = { rows: number; totals: Record<string, Cell>; misfits: Record<string, number>; repeats: RepeatsCheck[] };
 
 /** The footing over all rows of a query. */
 export async function footingOf(ws: Workspace, question: Question, caller: Caller): Promise<FootingAnswer> {
@@ -148,12 +148,7 @@ export async function footingOf(ws: Workspace, question: Question, caller: Calle
 export async function footingOfPlan(ws: Workspace, plan: Plan, caller: Caller): Promise<FootingAnswer> {
   const sql = compileFooting(plan, sqlite);
   const [row = []] = await ws.engine.run<"singles">({ kind: "singles", database: ws.database, sqls: [sql] }, caller);
-  const after = 1 + sql.totals.length;
-  return {
-    rows: Number(row[0] ?? 0),
-    totals: Object.fromEntries(sql.totals.map((t, i) => [t.column, row[1 + i] ?? null])),
-    misfits: Object.fromEntries(sql.misfits.map((id, i) => [id, Number(row[after + i] ?? 0)])),
-  };
+  return readFooting(plan, sql, row);
 }
 
 /** The account of how a query's rows and its followed figure came about. */
@@ -161,9 +156,8 @@ export async function proofOf(ws: Workspace, question: Question, caller: Caller)
   const { values, draft } = question;
   const spec = askedQuery(ws, question);
   const plan = await planOf(ws, spec, values, ws.today, draft);
-  const proof = planProof(plan, proofColumn(plan, spec.proofColumn), sqlite);
-  const results = await ws.engine.run<"singles">({ kind: "singles", database: ws.database, sqls: proof.queries }, caller);
-  return proof.assemble(results);
+  const figure = proofColumn(plan, spec.proofColumn)?.id ?? null;
+  return ws.engine.run<"proof">({ kind: "proof", database: ws.database, plan, figure }, caller);
 }
 
 /** Which rows there are, as text, with the parameters' values in it in place of their names. */

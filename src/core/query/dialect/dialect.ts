@@ -50,11 +50,19 @@ export type Dialect = {
   firstBy: (value: string, order: string) => string;
   /** The exact median of scaled integers, in tenths of their unit. */
   medianTenths: (exact: string) => string;
+  /** The sum over rows that keys tell apart, each once however often it stands there; rows with no key at all are not counted. */
+  sumOnce: (value: string, keys: string[], type: ValueType) => string;
+  /** How many rows keys tell apart. */
+  countOnce: (keys: string[]) => string;
   /** True where the second text stands in the first at the place. Plain characters: no wildcards. */
   textMatch: (place: "contains" | "beginsWith" | "endsWith", text: string, part: string) => string;
   /** One term of ORDER BY; empty values come first going up, last going down, in every engine. */
   orderBy: (expression: string, direction: "up" | "down") => string;
 };
+
+/** Small letters with a stroke and ligatures as the letters they are made of, for engines that take only accents away. */
+export const bareLetters = (small: string): string =>
+  `replace(replace(replace(translate(${small}, 'øłđðħς', 'olddhσ'), 'æ', 'ae'), 'œ', 'oe'), 'ß', 'ss')`;
 
 /** An identifier quoted for SQL (ISO/IEC 9075 delimited identifier). */
 export const quoted = (name: string): string => `"${name.replaceAll('"', '""')}"`;

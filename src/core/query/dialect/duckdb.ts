@@ -1,6 +1,6 @@
 import type { DatePart } from "../../types/date";
 import type { ValueType } from "../../types/valueType";
-import type { Dialect } from "./dialect";
+import { bareLetters, type Dialect } from "./dialect";
 
 const TYPES: Record<ValueType["kind"], string> = {
   text: "VARCHAR",
@@ -26,7 +26,7 @@ export const duckdb: Dialect = {
       ? `CAST(${exact} AS VARCHAR)`
       : `CASE WHEN ${exact} < 0 THEN '-' ELSE '' END || CAST(abs(${exact}) // ${10 ** scale} AS VARCHAR) || '.' || lpad(CAST(abs(${exact}) % ${10 ** scale} AS VARCHAR), ${scale}, '0')`,
   periodStart: (dated, part) => `CAST(date_trunc('${UNIT[part]}', ${dated}) AS DATE)`,
-  fold: (text) => `strip_accents(lower(${text}))`,
+  fold: (text) => bareLetters(`strip_accents(lower(${text}))`),
   upper: (text) => `upper(${text})`,
   lower: (text) => `lower(${text})`,
   initcap: (text) => `array_to_string(list_transform(regexp_extract_all(${text}, '[\\p{L}\\p{N}]+|[^\\p{L}\\p{N}]+'), x -> upper(x[1]) || lower(x[2:])), '')`,
@@ -49,6 +49,15 @@ export const duckdb: Dialect = {
   list: (value, separator, order) => `string_agg(${value}, ${separator} ORDER BY ${order})`,
   firstBy: (value, order) => `first(${value} ORDER BY ${order}) FILTER (WHERE ${value} IS NOT NULL)`,
   medianTenths: (exact) => `CAST(round(median(${exact}) * 10) AS BIGINT)`,
+  sumOnce: (value, keys) => {
+    const told = keys.map((key) => `CAST(${key} AS VARCHAR)`);
+    const rows = `list(DISTINCT {'k': [${told.join(", ")}], 'v': ${value}}) FILTER (WHERE ${value} IS NOT NULL AND COALESCE(${told.join(", ")}) IS NOT NULL)`;
+    return `list_sum(list_transform(${rows}, x -> x.v))`;
+  },
+  countOnce: (keys) => {
+    const told = keys.map((key) => `CAST(${key} AS VARCHAR)`);
+    return `COUNT(DISTINCT CASE WHEN COALESCE(${told.join(", ")}) IS NOT NULL THEN [${told.join(", ")}] END)`;
+  },
   textMatch: (place, text, part) =>
     ({ contains: `contains(${text}, ${part})`, beginsWith: `starts_with(${text}, ${part})`, endsWith: `ends_with(${text}, ${part})` })[place],
   orderBy: (expression, direction) => `${expression} ${direction === "up" ? "ASC NULLS FIRST" : "DESC NULLS LAST"}`,

@@ -1,6 +1,6 @@
 import type { DatePart } from "../../types/date";
 import type { ValueType } from "../../types/valueType";
-import type { Dialect } from "./dialect";
+import { bareLetters, type Dialect } from "./dialect";
 
 const TYPES: Record<ValueType["kind"], string> = {
   text: "text",
@@ -27,7 +27,7 @@ export const postgres: Dialect = {
       ? `CAST(${exact} AS text)`
       : `CASE WHEN ${exact} < 0 THEN '-' ELSE '' END || CAST(div(abs(${exact}), ${10 ** scale}) AS text) || '.' || lpad(CAST(mod(abs(${exact}), ${10 ** scale}) AS text), ${scale}, '0')`,
   periodStart: (dated, part) => `CAST(date_trunc('${UNIT[part]}', ${dated}) AS date)`,
-  fold: (text) => `regexp_replace(normalize(lower(${text} COLLATE "pg_c_utf8"), NFD), '[\u0300-\u036f]', '', 'g')`,
+  fold: (text) => bareLetters(`regexp_replace(normalize(lower(${text} COLLATE "pg_c_utf8"), NFD), '[\u0300-\u036f]', '', 'g')`),
   upper: (text) => `upper(${text} COLLATE "pg_c_utf8")`,
   lower: (text) => `lower(${text} COLLATE "pg_c_utf8")`,
   initcap: (text) => `initcap(${text} COLLATE "pg_c_utf8")`,
@@ -52,6 +52,15 @@ export const postgres: Dialect = {
   list: (value, separator, order) => `string_agg(${value}, ${separator} ORDER BY ${order})`,
   firstBy: (value, order) => `(array_agg(${value} ORDER BY ${order}) FILTER (WHERE ${value} IS NOT NULL))[1]`,
   medianTenths: (exact) => `CAST(round(CAST(percentile_cont(0.5) WITHIN GROUP (ORDER BY ${exact}) * 10 AS numeric)) AS bigint)`,
+  sumOnce: (value, keys, type) => {
+    const told = keys.map((key) => `CAST(${key} AS text)`);
+    const rows = `jsonb_agg(DISTINCT jsonb_build_array(jsonb_build_array(${told.join(", ")}), ${value})) FILTER (WHERE ${value} IS NOT NULL AND COALESCE(${told.join(", ")}) IS NOT NULL)`;
+    return `(SELECT SUM(CAST(e ->> 1 AS ${type.kind === "floating" ? "double precision" : "numeric"})) FROM jsonb_array_elements(${rows}) AS e)`;
+  },
+  countOnce: (keys) => {
+    const told = keys.map((key) => `CAST(${key} AS text)`);
+    return `COUNT(DISTINCT CASE WHEN COALESCE(${told.join(", ")}) IS NOT NULL THEN ARRAY[${told.join(", ")}] END)`;
+  },
   textMatch: (place, text, part) =>
     ({
       contains: `position(${part} IN ${text}) > 0`,

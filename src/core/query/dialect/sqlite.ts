@@ -88,6 +88,8 @@ export const sqlite: Dialect = {
   list: (value, separator, order) => `group_concat(${value}, ${separator} ORDER BY ${order})`,
   firstBy: (value, order) => `json_extract(json_group_array(${value} ORDER BY ${order}) FILTER (WHERE ${value} IS NOT NULL), '$[0]')`,
   medianTenths: (exact) => `nl_median_tenths(${exact})`,
+  sumOnce: (value, keys, type) => `nl_sum_once(${type.kind === "floating" ? `CAST(${value} AS REAL)` : value}, ${keys.join(", ")})`,
+  countOnce: (keys) => (keys.length === 1 ? `COUNT(DISTINCT ${keys[0]})` : `nl_count_once(${keys.join(", ")})`),
   textMatch: (place, text, part) =>
     ({
       contains: `instr(${text}, ${part}) > 0`,

@@ -1,0 +1,299 @@
+import type { Expr } from "../expression/expr";
+import { countsOnce } from "../query/home";
+import type { Plan, PlanColumn, PlanCondition, PlanJoin } from "../query/plan";
+import { type Evaluate, Recount, type ReadTable, type Tuple } from "../recount/recount";
+import { cellOfValue, keyOfValues, type Value } from "../recount/value";
+import { type Cell, isExact } from "../types/valueType";
+import { partJoins } from "./parts";
+
+/*
+ * The account of a query's rows: the rows of its source are counted through its conditions and joins, one by one, with
+ * the figure that is followed. It is made by the recount, not by the query's own SQL.
+ *
+ * Tables led to by links to one do not change which rows there are, so conditions on them are counted on the source's
+ * rows ("flat"). A join that leads to many multiplies rows; conditions on what it brings are counted after it.
+ */
+
+/** Rows, and what the chosen figure comes to over them; null where the figure is not there (yet). */
+export type Amount = { rows: number; figure: Cell };
+
+export type ProofStep =
+  | { kind: "condition"; id: string; label: string; leftOut: Amount }
+  | { kind: "kept"; amount: Amount }
+  | {
+      kind: "join";
+      id: string;
+      label: string;
+      leadsTo: "one" | "many";
+      unmatched: "keep" | "only";
+      found: Amount;
+      missing: Amount;
+      repeated: Amount;
+      /** The most often one row is repeated by this join. */
+      times: number;
+    };
+
+/** A column whose rows a link repeats: each row of its home once, every row of the sheet, and how many rows its home has here. */
+export type Repeats = { once: Cell; every: Cell; rows: number | null };
+
+/** A total, and by how much another way of adding may differ: 0 where numbers are exact. */
+export type Total = { value: Cell; within: number };
+
+/** What the recount comes to. */
+export type Account = {
+  source: Amount;
+  steps: ProofStep[];
+  accounted: Amount;
+  /** The groups that the rows make; null where they are not grouped. */
+  groups: number | null;
+  /** The total of every column that is added up, by its id, over all rows. */
+  totals: Record<string, Total>;
+  repeats: Record<string, Repeats>;
+};
+
+/** Adds a figure up over rows; where it is counted once, each row of its home the first time it stands there. */
+class Adder {
+  private known = 0;
+  private exact = 0n;
+  private floating = 0;
+  /** What adding in floating point has lost so far (A. Neumaier, ZAMM 54, 1974), and the size of all that was added. */
+  private lost = 0;
+  private size = 0;
+  private readonly told = new Set<unknown>();
+  rows = 0;
+
+  constructor(
+    private readonly value: Evaluate | null,
+    private readonly keys: ((tuple: Tuple) => Value[]) | null,
+  ) {}
+
+  add(tuple: Tuple, times = 1): void {
+    this.rows += times;
+    const value = this.value?.(tuple) ?? null;
+    const counts = this.keys === null || this.isNew(this.keys(tuple));
+    if (value === null || !counts) return;
+    this.known++;
+    const often = this.keys ? 1 : times;
+    if (typeof value === "bigint") this.exact += value * BigInt(often);
+    else this.addFloating(Number(value) * often);
+  }
+
+  private addFloating(value: number): void {
+    const sum = this.floating + value;
+    this.lost += Math.abs(this.floating) >= Math.abs(value) ? this.floating - sum + value : value - sum + this.floating;
+    this.floating = sum;
+    this.size += Math.abs(value);
+  }
+
+  /** The most by which adding the same numbers one after the other may be off (N. J. Higham, Accuracy and Stability of Numerical Algorithms, 4.2). */
+  get within(): number {
+    return 2 * this.known * (Number.EPSILON / 2) * this.size;
+  }
+
+  private isNew(keys: Value[]): boolean {
+    if (keys.every((k) => k === null)) return false;
+    const key = keyOfValues(keys);
+    return !this.told.has(key) && Boolean(this.told.add(key));
+  }
+
+  get different(): number {
+    return this.told.size;
+  }
+
+  /** @param exact whether the figure's type is */
+  sum(exact: boolean): Cell {
+    if (this.known === 0) return null;
+    return exact ? cellOfValue(this.exact) : this.floating + this.lost;
+  }
+}
+
+const isPlainTotal = (c: PlanColumn): boolean => c.expr !== null && (!c.figure || c.figure === "total");
+
+/**
+ * Makes the account of a plan's rows, before its limit.
+ * @param figure the column that is followed (see proofColumn); null counts rows only
+ * @param read the tables' rows, plainly
+ */
+export function accountOf(plan: Plan, figure: PlanColumn | null, read: ReadTable): Account {
+  const parts = partJoins(plan);
+  const recount = new Recount(plan, read);
+  const keysOf = (c: PlanColumn) => (c.home?.repeated && c.home.keys ? recount.evaluateAll(c.home.keys) : null);
+  const followed = figure?.expr ? { expr: figure.expr, value: recount.evaluate(figure.expr), keys: countsOnce(figure) ? keysOf(figure) : null } : null;
+  const test = (c: PlanCondition) => ({ ...c, holds: recount.evaluate(c.expr) });
+  const exact = figure?.expr ? isExact(figure.expr.type) : true;
+  const within = (aliases: Set<string>, expr: Expr | null) => expr !== null && parts.within(expr, aliases);
+  const adder = (aliases: Set<string>) => new Adder(followed && within(aliases, followed.expr) ? followed.value : null, followed?.keys ?? null);
+  const amount = (a: Adder): Amount => ({ rows: a.rows, figure: a.sum(exact) });
+  // What is counted once leaves a step with the last of its rows: the step left out what was there before and is not after.
+  const less = (before: Adder, after: Adder): Cell => minus(before.sum(exact), after.sum(exact), exact);
+  const once = followed?.keys != null;
+
+  const flatTests = parts.flatConditions.map((c) => ({ ...test(c), out: adder(parts.flat), after: adder(parts.flat) }));
+  const joinStages = new Map(
+    plan.joins
+      .filter((j) => !j.auxiliary)
+      .map((j): [string, JoinStage] => {
+        const before = parts.flat.has(j.alias) ? parts.flat : aliasesBefore(plan, j, parts.flat);
+        return [j.alias, { found: adder(before), missing: adder(before), before: adder(before), repeated: adder(before), times: 0 }];
+      }),
+  );
+  const later = laterStages(plan, parts).map((stage) => ({
+    ...stage,
+    tests: stage.conditions.map((c) => ({ ...test(c), out: adder(stage.scope), after: adder(stage.scope) })),
+    start: adder(stage.scope),
+  }));
+  const source = adder(parts.flat);
+  const kept = adder(parts.flat);
+  const everything = new Set([plan.source.alias, ...plan.joins.map((j) => j.alias)]);
+  const end = adder(everything);
+  const groupKeys = plan.grouped ? recount.evaluateAll(plan.columns.flatMap((c) => (!c.figure && c.expr ? [c.expr] : []))) : null;
+  const groups = new Set<unknown>();
+  const totalled = plan.columns.filter((c) => c.totalled).map((c) => totalling(c, recount, keysOf(c)));
+
+  const joined = recount.joined();
+  const flatJoins = joined.filter((s) => parts.flat.has(s.join.alias));
+  const laterJoins = joined.filter((s) => !parts.flat.has(s.join.alias));
+
+  const finish = (tuple: Tuple): void => {
+    end.add(tuple);
+    if (groupKeys) groups.add(keyOfValues(groupKeys(tuple)));
+    for (const t of totalled) t.add(tuple);
+  };
+  const passes = (tests: (typeof flatTests)[number][], tuple: Tuple): boolean => {
+    for (const { holds, out, after } of tests) {
+      if (holds(tuple) !== true) {
+        out.add(tuple);
+        return false;
+      }
+      after.add(tuple);
+    }
+    return true;
+  };
+  const goLater = (at: number, tuple: Tuple): void => {
+    const step = laterJoins[at];
+    if (!step) return finish(tuple);
+    const stage = later.find((s) => s.last === step.join.alias);
+    const on = (): void => {
+      if (stage) {
+        stage.start.add(tuple);
+        if (!passes(stage.tests, tuple)) return;
+      }
+      goLater(at + 1, tuple);
+    };
+    const found = step.matches(tuple);
+    const seen = joinStages.get(step.join.alias);
+    seen?.before.add(tuple);
+    if (found.length > 0) {
+      seen?.found.add(tuple);
+      if (seen && found.length > 1) seen.repeated.add(tuple, found.length - 1);
+      if (seen) seen.times = Math.max(seen.times, found.length);
+    } else seen?.missing.add(tuple);
+    if (found.length === 0 && step.join.unmatched === "keep") {
+      tuple[step.slot] = null;
+      on();
+    }
+    for (const row of found) {
+      tuple[step.slot] = row;
+      on();
+    }
+    tuple[step.slot] = null;
+  };
+  const tuple: Tuple = new Array(1 + plan.joins.length).fill(null);
+  for (const row of recount.source()) {
+    tuple.fill(null);
+    tuple[0] = row;
+    for (const step of flatJoins) tuple[step.slot] = step.matches(tuple)[0] ?? null;
+    source.add(tuple);
+    if (!passes(flatTests, tuple)) continue;
+    kept.add(tuple);
+    if (flatJoins.every((step) => flatJoin(step, tuple))) goLater(0, tuple);
+  }
+
+  function flatJoin({ join, slot }: (typeof flatJoins)[number], at: Tuple): boolean {
+    const seen = joinStages.get(join.alias);
+    if (!seen) return true;
+    seen.before.add(at);
+    if (at[slot] === null) seen.missing.add(at);
+    else seen.found.add(at);
+    return at[slot] !== null || join.unmatched === "keep";
+  }
+
+  const conditionStep = ({ id, label, out }: (typeof flatTests)[number], before: Adder, after: Adder): ProofStep => ({
+    kind: "condition",
+    id,
+    label,
+    leftOut: { rows: out.rows, figure: once ? less(before, after) : out.sum(exact) },
+  });
+  const chained = (tests: typeof flatTests, first: Adder): ProofStep[] => tests.map((t, i) => conditionStep(t, tests[i - 1]?.after ?? first, t.after));
+  const joinStep = (join: PlanJoin): ProofStep[] => {
+    const seen = joinStages.get(join.alias);
+    if (!seen) return [];
+    const missing = { rows: seen.missing.rows, figure: once ? less(seen.before, seen.found) : seen.missing.sum(exact) };
+    const none = followed && within(parts.flat, followed.expr) ? 0 : null;
+    const repeated = { rows: seen.repeated.rows, figure: once ? none : (seen.repeated.sum(exact) ?? none) };
+    const { id, path, leadsTo, unmatched } = join;
+    return [{ kind: "join", id, label: path.join(" › "), leadsTo, unmatched, found: amount(seen.found), missing, repeated, times: Math.max(1, seen.times) }];
+  };
+  const laterSteps = laterJoins.flatMap(({ join }) => {
+    const stage = later.find((s) => s.last === join.alias);
+    return [...joinStep(join), ...(stage ? chained(stage.tests, stage.start) : [])];
+  });
+  return {
+    source: amount(source),
+    steps: [...chained(flatTests, source), { kind: "kept", amount: amount(kept) }, ...flatJoins.flatMap((s) => joinStep(s.join)), ...laterSteps],
+    accounted: amount(end),
+    groups: plan.grouped ? (plan.columns.some((c) => !c.figure && c.expr) ? groups.size : 1) : null,
+    totals: Object.fromEntries(totalled.map((t) => [t.column.id, t.total()])),
+    repeats: Object.fromEntries(totalled.flatMap((t) => (t.column.home?.repeated && isPlainTotal(t.column) ? [[t.column.id, t.repeats()]] : []))),
+  };
+}
+
+/** What a join finds, misses and repeats among the rows as they stand before it. */
+type JoinStage = { found: Adder; missing: Adder; before: Adder; repeated: Adder; times: number };
+
+/** The aliases there are before a later join, with what derived fields bring from them. */
+function aliasesBefore(plan: Plan, join: PlanJoin, flat: Set<string>): Set<string> {
+  const at = plan.joins.indexOf(join);
+  return new Set([...flat, ...plan.joins.slice(0, at).map((j) => j.alias)]);
+}
+
+/** After which later join the conditions stand that it was the last to make possible. */
+function laterStages(plan: Plan, parts: ReturnType<typeof partJoins>): { last: string; scope: Set<string>; conditions: PlanCondition[] }[] {
+  const scope = new Set(parts.flat);
+  let waiting = parts.laterConditions;
+  const stages: { last: string; scope: Set<string>; conditions: PlanCondition[] }[] = [];
+  for (const join of plan.joins) {
+    if (parts.flat.has(join.alias)) continue;
+    scope.add(join.alias);
+    const ready = waiting.filter((c) => parts.within(c.expr, scope));
+    waiting = waiting.filter((c) => !ready.includes(c));
+    if (ready.length > 0) stages.push({ last: join.alias, scope: new Set(scope), conditions: ready });
+  }
+  return stages;
+}
+
+/** A column that is added up, over all rows: by its own rule, and where its rows are repeated, both ways. */
+function totalling(column: PlanColumn, recount: Recount, keys: ((tuple: Tuple) => Value[]) | null) {
+  const value = column.expr ? recount.evaluate(column.expr) : () => 1n;
+  const counted: Evaluate = column.figure === "count" ? (tuple) => (value(tuple) === null ? null : 1n) : value;
+  const every = new Adder(counted, null);
+  const once = keys && isPlainTotal(column) ? new Adder(counted, keys) : null;
+  const exact = isExact(column.type);
+  return {
+    column,
+    add(tuple: Tuple): void {
+      every.add(tuple);
+      once?.add(tuple);
+    },
+    total(): Total {
+      const adder = once && countsOnce(column) ? once : every;
+      return { value: adder.sum(exact), within: exact ? 0 : adder.within };
+    },
+    repeats: (): Repeats => ({ once: once?.sum(exact) ?? null, every: every.sum(exact), rows: once?.different ?? null }),
+  };
+}
+
+export function minus(a: Cell, b: Cell, exact: boolean): Cell {
+  if (a === null || b === null) return a;
+  return exact ? cellOfValue(BigInt(a as string) - BigInt(b as string)) : Number(a) - Number(b);
+}

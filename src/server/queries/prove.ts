@@ -1,0 +1,17 @@
+import type Database from "better-sqlite3";
+import { accountOf } from "@/core/proof/account";
+import { type Proof, prove, sheetSql } from "@/core/proof/proof";
+import { sqlite } from "@/core/query/dialect/sqlite";
+import type { Plan } from "@/core/query/plan";
+import { inSnapshot, readSingle } from "@/server/engine/readers";
+import { tableReader } from "@/server/engine/tables";
+
+/** Proves a query in the engine's process: the account of its rows and the sheet's own figures, both of one moment. */
+export function proveQuery(db: Database.Database, plan: Plan, figure: string | null): Proof {
+  const followed = plan.columns.find((c) => c.id === figure) ?? null;
+  const sql = sheetSql(plan, sqlite);
+  return inSnapshot(db, () => {
+    const sheet = { rows: readSingle(db, sql.rows), footing: readSingle(db, sql.footing) };
+    return prove(plan, followed, accountOf(plan, followed, tableReader(db)), sql.footing, sheet);
+  });
+}
