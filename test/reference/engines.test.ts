@@ -250,7 +250,8 @@ async function holdRowsBehindNumbers(plan: Plan, account: Proof): Promise<void> 
     const figure = totals[footing.totals.findIndex((t) => t.column === account.figure?.column)] ?? null;
     // What is counted once leaves with the last of its rows: the rows left out may hold more of it than leaves.
     const leaves = account.figure?.once != null && (pick.part === "leftOut" || pick.part === "missing");
-    if (!leaves && (amount.figure !== null || figure !== null)) expect(String(figure ?? 0), JSON.stringify([pick, account])).toBe(String(amount.figure ?? 0));
+    if (!leaves && account.figure?.type.kind === "floating") expect(Number(figure ?? 0)).toBeCloseTo(Number(amount.figure ?? 0), 9);
+    else if (!leaves) expect(String(figure ?? 0), JSON.stringify([pick, account])).toBe(String(amount.figure ?? 0));
     const listed = engines.sqlite(picked as Plan);
     expect(listed.length, JSON.stringify(pick)).toBe(amount.rows);
   }
@@ -272,7 +273,7 @@ describe("queries made at random", () => {
         const plan = planOf(spec);
         const account = proveQuery(engines.lite, plan, proofColumn(plan)?.id ?? null);
         expect(account.agrees, JSON.stringify(account)).toBe(true);
-        if (!spec.grouped) expect(account.sheet.rows).toBe(rows.length);
+        if (!spec.grouped) expect(Math.min(account.sheet.rows, spec.limit ?? Infinity)).toBe(rows.length);
         if (!spec.grouped) await holdWindows(plan);
         await holdRowsBehindNumbers(plan, account);
       }),

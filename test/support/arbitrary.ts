@@ -1,13 +1,16 @@
 import fc from "fast-check";
 import { withDerivedFields } from "@/core/derive/derive";
+import { AGGREGATES, type AggregateName } from "@/core/query/aggregates";
 import { OPERATORS, operatorsFor } from "@/core/query/operators";
-import { type Condition, emptyQuery, type Operand, type QuerySpec } from "@/core/query/spec";
-import type { ValueType } from "@/core/types/valueType";
+import { type Condition, emptyQuery, type Join, type Operand, type Parameter, type QueryColumn, type QuerySpec, type Value } from "@/core/query/spec";
+import { type Column, findTable } from "@/core/schema/schema";
+import { GROUP_PARTS } from "@/core/types/date";
+import { isDated, isNumber, type ValueType } from "@/core/types/valueType";
 import { sampleDerived, sampleSchema } from "./sample";
 
-const schema = withDerivedFields(sampleSchema, sampleDerived, "2026-11-23");
-const crate = schema.tables[1] as (typeof sampleSchema.tables)[number];
-const field = (column: string, join = ""): Operand => ({ kind: "field", join, column });
+/** The sample with a derived field of every kind, on every table. */
+export const derivedSchema = withDerivedFields(sampleSchema, sampleDerived, "2026-11-23");
+const field = (column: string, join = ""): Extract<Operand, { kind: "field" }> => ({ kind: "field", join, column });
 
 /** Values to compare with, by type. */
 export const VALUES: Record<ValueType["kind"], string[]> = {
@@ -20,56 +23,120 @@ export const VALUES: Record<ValueType["kind"], string[]> = {
   yesno: ["yes", "no", "yes"],
 };
 
-const conditionArbitrary = (joins: string[]): fc.Arbitrary<Condition> =>
-  fc
-    .constantFrom(
-      ...joins.flatMap((join) => (join === "" ? crate : join === "y" ? schema.tables[0] : schema.tables[2])?.columns.map((c) => ({ join, c })) ?? []),
-    )
-    .chain(({ join, c }) =>
-      fc.constantFrom(...operatorsFor(c.type)).chain((operator) => {
-        const count = OPERATORS[operator].values;
-        const size = count === "many" ? 2 : count;
-        return fc.array(fc.constantFrom(...VALUES[c.type.kind]), { minLength: size, maxLength: size }).map(
-          (texts): Condition => ({
-            id: `w${join}${c.name}${operator}`,
-            left: field(c.name, join),
-            operator,
-            values: texts.map((text) => ({ kind: "value", text })),
-          }),
-        );
-      }),
-    );
+/** Formulas over a crate, of every type. */
+const FORMULAS = [
+  "price - mass * 2",
+  "ROUND(price / NULLIF(pieces, 0), 2)",
+  "price * pieces",
+  "MOD(pieces, 7)",
+  "COALESCE(price, 0) + 1",
+  "UPPER(mark) || '/' || pieces",
+  "CASE WHEN sealed THEN price ELSE mass END",
+  "day + 31",
+  "EXTRACT(DOW FROM day)",
+  "CAST(price AS INTEGER)",
+  "pieces IN (1, 2, 3)",
+  "SUBSTRING(mark, pieces, 2)",
+  "INITCAP(mark)",
+];
 
-/** Queries over the sample: one or two tables brought, up to three conditions, grouped or not, derived fields among the columns. */
-export const specArbitrary: fc.Arbitrary<QuerySpec> = fc
-  .record({ yard: fc.constantFrom("keep", "only", null), stamps: fc.constantFrom("keep", "only", null), grouped: fc.boolean() })
-  .chain(({ yard, stamps, grouped }) => {
-    const joins = [
-      ...(stamps ? [{ id: "s", from: "", link: "stamp.crate_id", toward: "a" as const, unmatched: stamps }] : []),
-      ...(yard ? [{ id: "y", from: "", link: "crate.yard_id", toward: "b" as const, unmatched: yard }] : []),
-    ] as QuerySpec["joins"];
-    return fc.uniqueArray(conditionArbitrary(["", ...joins.map((j) => j.id)]), { maxLength: 3, selector: (c) => c.id }).map(
-      (conditions): QuerySpec => ({
-        ...emptyQuery("crate"),
-        joins,
-        conditions,
-        grouped,
-        columns: grouped
-          ? [
-              { id: "k", value: yard ? field("name", "y") : field("mark") },
-              { id: "n", value: null, figure: "count" },
-              { id: "p", value: field("price"), figure: "total" },
-              { id: "d", value: field("fees"), figure: "total" },
-            ]
-          : [
-              { id: "i", value: field("id") },
-              { id: "p", value: field("price") },
-              { id: "d", value: field("opened") },
-              { id: "r", value: field("fees") },
-              { id: "n", value: field("stamp count") },
-              ...(stamps ? [{ id: "f", value: field("fee", "s") }] : []),
-            ],
-        order: [],
+type Brought = { join: string; table: string };
+const PARAMETERS: Parameter[] = [
+  { name: "from", type: "date", default: { kind: "fixed", text: "2025-01-01" } },
+  { name: "least", type: "decimal", default: { kind: "fixed", text: "12.5" } },
+  { name: "left empty", type: "text", optional: true },
+];
+
+const columnsOf = (brought: Brought[]): { join: string; c: Column }[] =>
+  brought.flatMap(({ join, table }) => findTable(derivedSchema, table)?.columns.map((c) => ({ join, c })) ?? []);
+
+/** A value beside a field: typed, of another field of its type, or of a parameter. */
+function valueArbitrary(type: ValueType, fields: { join: string; c: Column }[]): fc.Arbitrary<Value> {
+  const typed = fc.constantFrom(...VALUES[type.kind]).map((text): Value => ({ kind: "value", text }));
+  const same = fields.filter(({ c }) => c.type.kind === type.kind);
+  const other = same.length === 0 ? typed : fc.constantFrom(...same).map(({ join, c }): Value => ({ kind: "field", join, column: c.name }));
+  const name = type.kind === "date" ? "from" : type.kind === "decimal" ? "least" : type.kind === "text" ? "left empty" : null;
+  const parameter = name === null ? typed : fc.constant<Value>({ kind: "parameter", name });
+  return fc.oneof({ weight: 3, arbitrary: typed }, { weight: 2, arbitrary: other }, { weight: 1, arbitrary: parameter });
+}
+
+function conditionArbitrary(brought: Brought[]): fc.Arbitrary<Condition> {
+  const fields = columnsOf(brought);
+  return fc.constantFrom(...fields).chain(({ join, c }) =>
+    fc.constantFrom(...operatorsFor(c.type)).chain((operator) => {
+      const count = OPERATORS[operator].values;
+      const size = count === "many" ? 2 : count;
+      return fc
+        .array(valueArbitrary(c.type, fields), { minLength: size, maxLength: size })
+        .map((values): Condition => ({ id: `w${join}${c.name}${operator}`, left: field(c.name, join), operator, values }));
+    }),
+  );
+}
+
+/** A field as it is, by a part of its date or a band of its number; or a formula. */
+function operandArbitrary(brought: Brought[], grouping: boolean): fc.Arbitrary<Operand> {
+  const fields = columnsOf(brought);
+  const plain = fc.constantFrom(...fields).map(({ join, c }) => field(c.name, join));
+  const dated = fields.filter(({ c }) => isDated(c.type));
+  const parted = fc.tuple(fc.constantFrom(...dated), fc.constantFrom(...GROUP_PARTS)).map(([{ join, c }, part]): Operand => ({ ...field(c.name, join), part }));
+  const numbers = fields.filter(({ c }) => c.type.kind === "whole" || c.type.kind === "decimal");
+  const banded = fc.constantFrom(...numbers).map(({ join, c }): Operand => ({ ...field(c.name, join), band: { width: "7" } }));
+  const formula = fc.constantFrom(...FORMULAS).map((text): Operand => ({ kind: "formula", text }));
+  return fc.oneof({ weight: 4, arbitrary: plain }, { weight: 2, arbitrary: formula }, { weight: grouping ? 3 : 1, arbitrary: fc.oneof(parted, banded) });
+}
+
+/** A figure over a field that takes it; a total of what a link repeats may add every row. */
+function figureArbitrary(brought: Brought[], id: string): fc.Arbitrary<QueryColumn> {
+  return fc.tuple(fc.constantFrom(...columnsOf(brought)), fc.boolean()).chain(([{ join, c }, everyRow]) => {
+    const takes = (Object.keys(AGGREGATES) as AggregateName[]).filter((f) => AGGREGATES[f].takes(c.type) && !(f === "list" && c.type.kind === "floating"));
+    return fc.constantFrom(...takes, ...(isNumber(c.type) ? (["total", "total", "total"] as const) : [])).map(
+      (figure): QueryColumn => ({
+        id,
+        value: field(c.name, join),
+        figure,
+        ...(AGGREGATES[figure].order ? { by: field("id"), direction: "down", separator: "; " } : {}),
+        ...(everyRow ? { everyRow } : {}),
       }),
     );
   });
+}
+
+const JOINS: Record<string, Omit<Join, "unmatched">> = {
+  s: { id: "s", from: "", link: "stamp.crate_id", toward: "a" },
+  y: { id: "y", from: "", link: "crate.yard_id", toward: "b" },
+  c: { id: "c", from: "y", link: "crate.yard_id", toward: "a" },
+};
+const TABLES: Record<string, string> = { s: "stamp", y: "yard", c: "crate" };
+
+const joinsArbitrary: fc.Arbitrary<Join[]> = fc
+  .record({ s: fc.constantFrom("keep", "only", null), y: fc.constantFrom("keep", "only", null), c: fc.constantFrom("keep", null, null, null) })
+  .map((ways) =>
+    (["s", "y", "c"] as const).flatMap((id): Join[] => {
+      const unmatched = ways[id];
+      return unmatched === null || (id === "c" && ways.y === null) ? [] : [{ ...JOINS[id], unmatched } as Join];
+    }),
+  );
+
+/** Queries over the sample: tables brought, conditions on fields, values and parameters, grouped or not, formulas, parts, bands, figures, order and limit. */
+export const specArbitrary: fc.Arbitrary<QuerySpec> = fc.tuple(joinsArbitrary, fc.boolean()).chain(([joins, grouped]) => {
+  const brought: Brought[] = [{ join: "", table: "crate" }, ...joins.map((j) => ({ join: j.id, table: TABLES[j.id] ?? "" }))];
+  const conditions = fc.uniqueArray(conditionArbitrary(brought), { maxLength: 3, selector: (c) => c.id });
+  const shown = fc.array(operandArbitrary(brought, grouped), { minLength: grouped ? 0 : 1, maxLength: 3 });
+  const figures = fc.tuple(...["f0", "f1", "f2"].map((id) => figureArbitrary(brought, id)));
+  const every = fc.array(fc.boolean(), { minLength: 3, maxLength: 3 });
+  const order = fc.tuple(fc.boolean(), fc.constantFrom("up" as const, "down" as const), fc.nat());
+  return fc.tuple(conditions, shown, figures, every, order, fc.constantFrom(null, null, 1, 13)).map(([where, operands, totals, everyRow, [ordered, direction, at], limit]) => {
+    const own = operands.map((value, i): QueryColumn => ({ id: `c${i}`, value, ...(everyRow[i] && !grouped ? { everyRow: true } : {}) }));
+    const keyed: QueryColumn[] = grouped ? [...own, { id: "n", value: null, figure: "count" }, ...totals] : [{ id: "i", value: field("id") }, ...own];
+    return {
+      ...emptyQuery("crate"),
+      joins,
+      conditions: where,
+      grouped,
+      columns: keyed,
+      order: ordered ? [{ column: keyed[at % keyed.length]?.id ?? "", direction }] : [],
+      limit,
+      parameters: PARAMETERS,
+    };
+  });
+});

@@ -102,11 +102,15 @@ export const sampleDerived: DerivedField[] = [
 
 const MARKS = ["Ærø", "apple", "Apple", "Éclair", "eclair", "50% off", "under_score", "it's", "", "Žito", "zebra", "naïve", "O'Neill"];
 
+const RARE_DAYS = ["1899-12-31", "1969-12-31", "1970-01-01", "2024-02-29", "2023-12-31", "2026-01-31", "2025-08-31", "2038-01-20", "2099-12-31", "2027-01-03"];
+
 /** Invented rows from a seed; about a tenth of the values are empty. */
 export function sampleRows(seed: number): Rows {
   const random = seeded(seed);
   const maybe = <T>(value: T): T | null => (random.chance(0.1) ? null : value);
-  const day = () => `20${random.whole(23, 26)}-${String(random.whole(1, 12)).padStart(2, "0")}-${String(random.whole(1, 28)).padStart(2, "0")}`;
+  const common = () => `20${random.whole(23, 26)}-${String(random.whole(1, 12)).padStart(2, "0")}-${String(random.whole(1, 28)).padStart(2, "0")}`;
+  // Before 1970, after 2038, leap days, and months' and years' last days among the common ones.
+  const day = () => (random.chance(0.2) ? random.pick(RARE_DAYS) : common());
   const yards = Array.from({ length: 12 }, (_, i) => [
     i + 1,
     maybe(random.pick(MARKS)),
@@ -120,7 +124,7 @@ export function sampleRows(seed: number): Rows {
     maybe(random.pick(MARKS)),
     maybe(day()),
     maybe(`${day()} ${String(random.whole(0, 23)).padStart(2, "0")}:${String(random.whole(0, 59)).padStart(2, "0")}:00`),
-    maybe(random.whole(-99_999, 999_999)),
+    maybe(random.chance(0.1) ? random.whole(-9_007_199_254, 9_007_199_254) * 9 : random.whole(-99_999, 999_999)),
     maybe(random.whole(0, 5000)),
     maybe(random.whole(-5, 40)),
     maybe(Math.round(random.next() * 1e6) / 1e6),

@@ -1,6 +1,6 @@
 import type { Dialect } from "../query/dialect/dialect";
 import { tenTo } from "../types/decimal";
-import { decimal, isDated, isNumber, scaleOf, text, type ValueType, whole, yesno } from "../types/valueType";
+import { decimal, isDated, isExact, isNumber, scaleOf, text, type ValueType, whole, yesno } from "../types/valueType";
 import { call, type Expr, type ExtractPart, literal, period } from "./expr";
 
 type Sql = (args: string[], call: { args: Expr[]; type: ValueType }, dialect: Dialect) => string;
@@ -19,7 +19,7 @@ const SQL = {
   divide: ([a, b], node, dialect) => {
     if (node.type.kind === "floating") return `(${a} / NULLIF(${b}, 0))`;
     const shift = scaleOf(node.type) + scaleIn(node, 1) - scaleIn(node, 0);
-    return dialect.divideRounded(`(${a} * ${tenTo(shift)})`, `NULLIF(${b}, 0)`);
+    return dialect.divideRounded(a ?? "", `NULLIF(${b}, 0)`, shift);
   },
   negate: ([a]) => `(-${a})`,
   concat: infix("||"),
@@ -52,7 +52,7 @@ const SQL = {
   rescale: ([a], node, dialect) => {
     const shift = scaleOf(node.type) - scaleIn(node, 0);
     if (shift === 0) return a ?? "";
-    return shift > 0 ? `(${a} * ${tenTo(shift)})` : dialect.divideRounded(a ?? "", `${tenTo(-shift)}`);
+    return shift > 0 ? `(${a} * ${tenTo(shift)})` : dialect.divideRounded(a ?? "", `${tenTo(-shift)}`, 0);
   },
   toFloating: ([a], node, dialect) => dialect.toFloating(a ?? "", scaleIn(node, 0)),
   toText: ([a], node, dialect) => {
@@ -122,6 +122,17 @@ function towards(exact: string, scale: number, way: "down" | "up", dialect: Dial
 export type FunctionName = keyof typeof SQL;
 
 export const functionSql = (fn: FunctionName): Sql => SQL[fn];
+
+const ARITHMETIC_OF = new Set<FunctionName>(["add", "subtract", "multiply", "negate", "rescale", "abs"]);
+const CHOOSES = new Set<FunctionName>(["case", "coalesce"]);
+
+/** Whether an exact expression may come to more than the 64 bits in which some engines reckon, without their saying so. */
+export const mayOutgrow = (expr: Expr): boolean =>
+  expr.node === "call" && isExact(expr.type) && (ARITHMETIC_OF.has(expr.fn) || (CHOOSES.has(expr.fn) && expr.args.some(mayOutgrow)));
+
+/** Whether an operation hands what outgrew 64 bits on to where it is seen, or sees it itself. */
+export const passesOn = ({ fn, type }: { fn: FunctionName; type: ValueType }): boolean =>
+  isExact(type) && (ARITHMETIC_OF.has(fn) || CHOOSES.has(fn) || fn === "divide");
 
 /** Digits after the point a quotient of exact numbers carries at least. */
 export const QUOTIENT_DIGITS = 6;

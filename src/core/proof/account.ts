@@ -238,12 +238,13 @@ export function accountOf(plan: Plan, figure: PlanColumn | null, read: ReadTable
     const stage = later.find((s) => s.last === join.alias);
     return [...joinStep(join), ...(stage ? chained(stage.tests, stage.start) : [])];
   });
+  const groupCount = groupKeys && (plan.columns.some((c) => !c.figure && c.expr) ? groups.size : 1);
   return {
     source: amount(source),
     steps: [...chained(flatTests, source), { kind: "kept", amount: amount(kept) }, ...flatJoins.flatMap((s) => joinStep(s.join)), ...laterSteps],
     accounted: amount(end),
-    groups: plan.grouped ? (plan.columns.some((c) => !c.figure && c.expr) ? groups.size : 1) : null,
-    totals: Object.fromEntries(totalled.map((t) => [t.column.id, t.total()])),
+    groups: groupCount,
+    totals: Object.fromEntries(totalled.map((t) => [t.column.id, t.total(groupCount)])),
     repeats: Object.fromEntries(totalled.flatMap((t) => (t.column.home?.repeated && isPlainTotal(t.column) ? [[t.column.id, t.repeats()]] : []))),
   };
 }
@@ -258,16 +259,18 @@ function aliasesBefore(plan: Plan, join: PlanJoin, flat: Set<string>): Set<strin
 }
 
 /** After which later join the conditions stand that it was the last to make possible. */
-function laterStages(plan: Plan, parts: ReturnType<typeof partJoins>): { last: string; scope: Set<string>; conditions: PlanCondition[] }[] {
+function laterStages(plan: Pick<Plan, "joins">, parts: ReturnType<typeof partJoins>): { last: string; scope: Set<string>; conditions: PlanCondition[] }[] {
   const scope = new Set(parts.flat);
   let waiting = parts.laterConditions;
   const stages: { last: string; scope: Set<string>; conditions: PlanCondition[] }[] = [];
-  for (const join of plan.joins) {
-    if (parts.flat.has(join.alias)) continue;
-    scope.add(join.alias);
+  for (const join of parts.laterJoins) {
+    // What derived fields bring from it stands right behind it.
+    const brought = parts.withDerived(join).map((j) => j.alias);
+    for (const alias of brought) scope.add(alias);
     const ready = waiting.filter((c) => parts.within(c.expr, scope));
     waiting = waiting.filter((c) => !ready.includes(c));
-    if (ready.length > 0) stages.push({ last: join.alias, scope: new Set(scope), conditions: ready });
+    const last = plan.joins.filter((j) => brought.includes(j.alias)).at(-1)?.alias ?? join.alias;
+    if (ready.length > 0) stages.push({ last, scope: new Set(scope), conditions: ready });
   }
   return stages;
 }
@@ -285,9 +288,10 @@ function totalling(column: PlanColumn, recount: Recount, keys: ((tuple: Tuple) =
       every.add(tuple);
       once?.add(tuple);
     },
-    total(): Total {
+    /** @param groups how many groups there are: a count of none is 0 in each of them */
+    total(groups: number | null): Total {
       const adder = once && countsOnce(column) ? once : every;
-      return { value: adder.sum(exact), within: exact ? 0 : adder.within };
+      return { value: adder.sum(exact) ?? (column.figure === "count" && groups ? 0 : null), within: exact ? 0 : adder.within };
     },
     repeats: (): Repeats => ({ once: once?.sum(exact) ?? null, every: every.sum(exact), rows: once?.different ?? null }),
   };

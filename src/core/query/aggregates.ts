@@ -72,7 +72,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
     gives: (type) => (type.kind === "floating" ? type : decimal(scaleOf(type) + AVERAGE_EXTRA_DIGITS)),
     addsUp: false,
     sql: (operand, { type, dialect }) =>
-      type.kind === "floating" ? `AVG(${operand})` : dialect.divideRounded(`SUM(${operand}) * ${10 ** AVERAGE_EXTRA_DIGITS}`, `NULLIF(COUNT(${operand}), 0)`),
+      type.kind === "floating" ? `AVG(${operand})` : dialect.divideRounded(`SUM(${operand})`, `NULLIF(COUNT(${operand}), 0)`, AVERAGE_EXTRA_DIGITS),
   },
   median: {
     words: "median",

@@ -1,5 +1,5 @@
 import { aliasesOf, type Expr, fieldsOf } from "../expression/expr";
-import { functionSql } from "../expression/functions";
+import { functionSql, mayOutgrow, passesOn } from "../expression/functions";
 import type { LinkComparison, Table } from "../schema/schema";
 import { text, type ValueType, whole } from "../types/valueType";
 import { AGGREGATES, type AggregateName } from "./aggregates";
@@ -43,13 +43,19 @@ export class SqlWriter {
         return this.dialect.periodStart(this.expr(expr.of), expr.part, expr.of.type);
       case "call":
         return functionSql(expr.fn)(
-          expr.args.map((arg) => this.expr(arg)),
+          expr.args.map((arg) => (passesOn(expr) ? this.expr(arg) : this.checked(arg))),
           expr,
           this.dialect,
         );
       default:
         return expr satisfies never;
     }
+  }
+
+  /** An expression whose value is used for something else than more arithmetic: one that outgrew 64 bits is refused. */
+  checked(expr: Expr): string {
+    const sql = this.expr(expr);
+    return this.dialect.checked && mayOutgrow(expr) ? this.dialect.checked(sql) : sql;
   }
 
   bind(value: string | null, type: ValueType, parameter?: string): string {
@@ -62,7 +68,7 @@ export class SqlWriter {
   /** A column's result: its figure over the group, or its value. */
   column(column: PlanColumn): string {
     if (column.expr === null) return "COUNT(*)";
-    const operand = this.expr(column.expr);
+    const operand = column.figure && column.figure !== "total" ? this.checked(column.expr) : this.expr(column.expr);
     if (column.figure === "total" && countsOnce(column)) return this.sumOnce(operand, column);
     return column.figure ? this.figure(column.figure, operand, column.expr.type, column) : operand;
   }
@@ -77,7 +83,7 @@ export class SqlWriter {
   }
 
   private figure(figure: AggregateName, operand: string, type: ValueType, order: Pick<PlanColumn, "by" | "direction" | "separator">): string {
-    const by = order.by ? this.expr(order.by) : null;
+    const by = order.by ? this.checked(order.by) : null;
     const separator = figure === "list" ? this.bind(order.separator ?? ", ", text) : "";
     return AGGREGATES[figure].sql(operand, { type, dialect: this.dialect, by, direction: order.direction ?? "up", separator });
   }
@@ -108,7 +114,7 @@ export class SqlWriter {
   /** The rows of another query, with those of its columns that are read, by their ids. */
   private subquery(query: Plan, read: Set<string>): string {
     const columns = query.columns.filter((c) => read.has(c.id));
-    const select = columns.length === 0 ? [oneRow(query)] : columns.map((c) => `${this.column(c)} AS ${quoted(c.id)}`);
+    const select = columns.length === 0 ? [oneRow(query)] : columns.map((c) => `${c.figure || !c.expr ? this.column(c) : this.checked(c.expr)} AS ${quoted(c.id)}`);
     const limited = query.limit === null ? [] : [orderSql(query, this), limitSql(query.limit)];
     const exprs = (query.limit === null ? columns : query.columns).flatMap(exprsOf);
     return [`SELECT ${select.join(", ")}`, bodySql(query, this, exprs, query.limit === null), ...limited].filter(Boolean).join("\n");
@@ -135,7 +141,7 @@ export class SqlWriter {
     const shared = figures.every((f) => JSON.stringify(f.where) === JSON.stringify(first?.where)) ? (first?.where ?? []) : [];
     const select = figures.map((f) => {
       const when = shared.length > 0 || f.where.length === 0 ? null : f.where.map((w) => this.expr(w)).join(" AND ");
-      const operand = f.expr ? this.expr(f.expr) : "1";
+      const operand = f.expr ? this.checked(f.expr) : "1";
       const value = when ? `CASE WHEN ${when} THEN ${operand} END` : operand;
       const type = f.expr?.type ?? whole;
       const figure = f.keys

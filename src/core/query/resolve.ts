@@ -144,7 +144,7 @@ function resolveColumn(column: QueryColumn, spec: QuerySpec, schema: Schema, res
       ...(aggregate ? {} : stored?.column.format),
       ...column.format,
     },
-    totalled: isTotalled(column, type, schema, stored),
+    totalled: !(spec.grouped && !column.figure) && isTotalled(column, type, schema, stored),
   };
 }
 
@@ -180,7 +180,7 @@ function headingOf(column: QueryColumn, scope: ScopeTable[]): string {
   return `${AGGREGATES[column.figure].words} of ${short}`.replace("count of different of", "different");
 }
 
-/** Adds up in the footing: numbers that are no keys, unless a person said otherwise; figures only where parts make the whole. */
+/** Adds up in the footing, unless it is what groups are made by: numbers that are no keys, unless a person said otherwise; figures only where parts make the whole. */
 function isTotalled(column: QueryColumn, type: ValueType, schema: Schema, stored?: { table: Table; column: Column }): boolean {
   if (!isNumber(type)) return false;
   if (column.figure && !AGGREGATES[column.figure].addsUp) return false;

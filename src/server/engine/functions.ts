@@ -1,10 +1,19 @@
 import type Database from "better-sqlite3";
+import { divideRounded } from "@/core/types/decimal";
 import { fold, initcap, lpad, readAs, readScaled } from "@/core/types/text";
 import { decimal } from "@/core/types/valueType";
 
 const orNull = (fn: (text: string) => unknown) => (value: unknown) => (typeof value === "string" ? fn(value) : value === null ? null : fn(String(value)));
 
 const stored = (value: ReturnType<typeof readAs>) => (typeof value === "boolean" ? Number(value) : value);
+
+/** What SQLite itself says where a sum outgrows 64 bits. */
+const tooLarge = () => new RangeError("integer overflow");
+
+function within64(exact: bigint): bigint {
+  if (BigInt.asIntN(64, exact) !== exact) throw tooLarge();
+  return exact;
+}
 
 type OnceState = { told: Set<unknown>; exact: bigint; floating: number; kind: null | "exact" | "floating" };
 
@@ -39,6 +48,20 @@ export function registerFunctions(db: Database.Database): void {
       orNull((t) => stored(readAs(t, { kind }))),
     );
   db.function("nl_read_decimal", pure, (value: unknown, scale: unknown) => (value === null ? null : stored(readAs(String(value), decimal(Number(scale))))));
+  const exact = { ...pure, safeIntegers: true };
+  db.function("nl_exact", exact, (value: unknown) => {
+    if (typeof value === "number") throw tooLarge();
+    return value;
+  });
+  db.function("nl_quotient", exact, (dividend: unknown, divisor: unknown, digits: unknown) => {
+    if (typeof dividend === "number" || typeof divisor === "number") throw tooLarge();
+    return dividend === null || divisor === null ? null : within64(divideRounded((dividend as bigint) * 10n ** (digits as bigint), divisor as bigint));
+  });
+  db.function("nl_from_floating", pure, (value: unknown, scale: unknown) => {
+    if (value === null) return null;
+    const scaled = Number(value) * 10 ** Number(scale);
+    return within64(BigInt(Math.sign(scaled) * Math.round(Math.abs(scaled))));
+  });
   db.aggregate("nl_sum_once", {
     deterministic: true,
     varargs: true,
@@ -55,8 +78,7 @@ export function registerFunctions(db: Database.Database): void {
     },
     result: ({ kind, exact, floating }: OnceState) => {
       if (kind !== "exact") return kind === null ? null : floating + Number(exact);
-      if (BigInt.asIntN(64, exact) !== exact) throw new RangeError("integer overflow");
-      return exact;
+      return within64(exact);
     },
   });
   db.aggregate("nl_count_once", {

@@ -15,8 +15,10 @@ export type Dialect = {
   read: (column: string, type: ValueType, storage: Storage) => string;
   /** As read, but a stored value that does not fit is empty. Only columns known to hold such values pay for it. */
   readFitting: (column: string, type: ValueType, storage: Storage) => string;
-  /** Integer quotient rounded half away from zero. */
-  divideRounded: (dividend: string, divisor: string) => string;
+  /** Integer quotient rounded half away from zero, carried to so many digits more; empty where the divisor is. */
+  divideRounded: (dividend: string, divisor: string, digits: number) => string;
+  /** An exact number that arithmetic may have made too large: as it is, or refused. Engines whose arithmetic refuses by itself have none. */
+  checked?: (exact: string) => string;
   /** A scaled integer as a floating number. */
   toFloating: (exact: string, scale: number) => string;
   /** A scaled integer as the text of its decimal. */

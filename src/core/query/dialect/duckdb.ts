@@ -19,7 +19,10 @@ export const duckdb: Dialect = {
   placeholder: (position, type) => `CAST($${position} AS ${TYPES[type.kind]})`,
   read: (column) => column,
   readFitting: (column) => column,
-  divideRounded: (n, d) => `(CASE WHEN (${n} < 0) = (${d} < 0) THEN 1 ELSE -1 END * ((2 * abs(${n}) + abs(${d})) // (2 * abs(${d}))))`,
+  divideRounded: (dividend, d, digits) => {
+    const n = digits === 0 ? dividend : `(CAST(${dividend} AS HUGEINT) * ${10 ** digits})`;
+    return `(CASE WHEN (${n} < 0) = (${d} < 0) THEN 1 ELSE -1 END * ((2 * abs(${n}) + abs(${d})) // (2 * abs(${d}))))`;
+  },
   toFloating: (exact, scale) => `(CAST(${exact} AS DOUBLE) / ${10 ** scale})`,
   decimalText: (exact, scale) =>
     scale === 0

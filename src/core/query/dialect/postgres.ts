@@ -19,8 +19,10 @@ export const postgres: Dialect = {
   placeholder: (position, type) => `CAST($${position} AS ${TYPES[type.kind]})`,
   read: (column) => column,
   readFitting: (column) => column,
-  divideRounded: (n, d) =>
-    `(CASE WHEN (${n} < 0) = (${d} < 0) THEN 1 ELSE -1 END * div(CAST(2 * abs(${n}) + abs(${d}) AS numeric), CAST(2 * abs(${d}) AS numeric)))`,
+  divideRounded: (dividend, d, digits) => {
+    const n = digits === 0 ? dividend : `(CAST(${dividend} AS numeric) * ${10 ** digits})`;
+    return `(CASE WHEN (${n} < 0) = (${d} < 0) THEN 1 ELSE -1 END * div(CAST(2 * abs(${n}) + abs(${d}) AS numeric), CAST(2 * abs(${d}) AS numeric)))`;
+  },
   toFloating: (exact, scale) => `(CAST(${exact} AS double precision) / ${10 ** scale})`,
   decimalText: (exact, scale) =>
     scale === 0

@@ -64,7 +64,8 @@ export const sqlite: Dialect = {
         return type satisfies never;
     }
   },
-  divideRounded: (n, d) => `(CASE WHEN (${n} < 0) = (${d} < 0) THEN 1 ELSE -1 END * ((2 * abs(${n}) + abs(${d})) / (2 * abs(${d}))))`,
+  divideRounded: (n, d, digits) => `nl_quotient(${n}, ${d}, ${digits})`,
+  checked: (exact) => `nl_exact(${exact})`,
   toFloating: (exact, scale) => (scale === 0 ? `CAST(${exact} AS REAL)` : `(${exact} / ${magnitude(scale)}.0)`),
   decimalText: (exact, scale) =>
     scale === 0
@@ -79,7 +80,7 @@ export const sqlite: Dialect = {
   position: (part, text) => `instr(${text}, ${part})`,
   substring: (text, start, count) => `substr(${text}, ${start}, ${count})`,
   fromText: (text, type) => `nl_read_${type.kind}(${text}${type.kind === "decimal" ? `, ${type.scale}` : ""})`,
-  fromFloating: (floating, scale) => `CAST(ROUND(${floating} * ${magnitude(scale)}.0) AS INTEGER)`,
+  fromFloating: (floating, scale) => `nl_from_floating(${floating}, ${scale})`,
   quotient: (n, d) => `(${n} / ${d})`,
   extract: (part, dated) => EXTRACT[part](dated),
   shift: (dated, by, unit, type) =>
@@ -94,7 +95,7 @@ export const sqlite: Dialect = {
     ({
       contains: `instr(${text}, ${part}) > 0`,
       beginsWith: `substr(${text}, 1, length(${part})) = ${part}`,
-      endsWith: `(length(${part}) = 0 OR substr(${text}, -length(${part})) = ${part})`,
+      endsWith: `substr(${text}, length(${text}) - length(${part}) + 1) = ${part}`,
     })[place],
   orderBy: (expression, direction) => `${expression} ${direction === "up" ? "ASC" : "DESC"}`,
 };
