@@ -8,7 +8,7 @@ import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import * as edit from "@/core/query/edit";
 import { emptyQuery, type QuerySpec } from "@/core/query/spec";
 import type { Column } from "@/core/schema/schema";
-import { footingOf, planOf, proofOf, rowsOf } from "@/server/queries/service";
+import { footingOf, proofOf, planOf, proofOf, rowsOf } from "@/server/queries/service";
 import type { Workspace } from "@/server/workspace/workspace";
 import { generateCompany } from "../../demo/generate";
 import { makeDatabase, openLedger, temporaryFolder } from "../support/ledger";
@@ -129,7 +129,11 @@ describe("opening any SQLite file", () => {
     const ws = open("CREATE TABLE t (id INTEGER PRIMARY KEY, n INTEGER); INSERT INTO t VALUES (1, 9223372036854775807), (2, 9223372036854775807);");
     const spec = await allOf(ws, "t");
     expect((await allRows(ws, spec))[0][1]).toBe("9223372036854775807");
-    await expect(footingOf(ws, { spec, values: {} }, caller)).rejects.toThrow("larger than 18 digits");
+    // Numbers of so many digits are names, and not added up unless a person says so.
+    expect((await footingOf(ws, { spec, values: {} }, caller)).totals).toEqual({});
+    expect((await proofOf(ws, { spec, values: {} }, caller)).agrees).toBe(true);
+    const added = { ...spec, columns: spec.columns.map((c) => ({ ...c, footing: "total" as const })) };
+    await expect(footingOf(ws, { spec: added, values: {} }, caller)).rejects.toThrow("larger than 18 digits");
   });
   it("says of a number asked for that it is too long, wherever its digits come from", async () => {
     const ws = open("CREATE TABLE t (id INTEGER PRIMARY KEY, amount DECIMAL(9,2)); INSERT INTO t VALUES (1, 1.00);");

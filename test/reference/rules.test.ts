@@ -11,8 +11,8 @@ import { sqlite } from "@/core/query/dialect/sqlite";
 import { resolveQuery } from "@/core/query/resolve";
 import { type Condition, emptyQuery, type Join, type QuerySpec } from "@/core/query/spec";
 import { readRows, readSingle } from "@/server/engine/readers";
-import { proveQuery } from "@/server/queries/prove";
 import { runPivot } from "@/server/pivots/run";
+import { proveQuery } from "@/server/queries/prove";
 import { specArbitrary } from "../support/arbitrary";
 import { type Rows, threeEngines } from "../support/engines";
 import { sampleDerived, sampleRows, sampleSchema } from "../support/sample";
@@ -103,7 +103,9 @@ describe("rules on rows", () => {
           ])
             expect([...readRows(all.lite, compileRows(under, sqlite, window))]).toEqual([...readRows(part.lite, compileRows(free, sqlite, window))]);
         const proof = (plan: typeof under, engines: Engines) => proveQuery(engines.lite, plan, proofColumn(plan)?.id ?? null);
-        expect(proof(under, all)).toEqual(proof(free, part));
+        // Floating totals depend on the order in which they are added.
+        const told = (p: ReturnType<typeof proof>) => JSON.parse(JSON.stringify(p, (_, v) => (typeof v === "number" ? Number(v.toPrecision(9)) : v)));
+        expect(told(proof(under, all))).toEqual(told(proof(free, part)));
         expect(proof(under, all).agrees).toBe(true);
       }),
       { numRuns: 100, seed: SEED },

@@ -125,18 +125,20 @@ export const specArbitrary: fc.Arbitrary<QuerySpec> = fc.tuple(joinsArbitrary, f
   const figures = fc.tuple(...["f0", "f1", "f2"].map((id) => figureArbitrary(brought, id)));
   const every = fc.array(fc.boolean(), { minLength: 3, maxLength: 3 });
   const order = fc.tuple(fc.boolean(), fc.constantFrom("up" as const, "down" as const), fc.nat());
-  return fc.tuple(conditions, shown, figures, every, order, fc.constantFrom(null, null, 1, 13)).map(([where, operands, totals, everyRow, [ordered, direction, at], limit]) => {
-    const own = operands.map((value, i): QueryColumn => ({ id: `c${i}`, value, ...(everyRow[i] && !grouped ? { everyRow: true } : {}) }));
-    const keyed: QueryColumn[] = grouped ? [...own, { id: "n", value: null, figure: "count" }, ...totals] : [{ id: "i", value: field("id") }, ...own];
-    return {
-      ...emptyQuery("crate"),
-      joins,
-      conditions: where,
-      grouped,
-      columns: keyed,
-      order: ordered ? [{ column: keyed[at % keyed.length]?.id ?? "", direction }] : [],
-      limit,
-      parameters: PARAMETERS,
-    };
-  });
+  return fc
+    .tuple(conditions, shown, figures, every, order, fc.constantFrom(null, null, 1, 13))
+    .map(([where, operands, totals, everyRow, [ordered, direction, at], limit]) => {
+      const own = operands.map((value, i): QueryColumn => ({ id: `c${i}`, value, ...(everyRow[i] && !grouped ? { everyRow: true } : {}) }));
+      const keyed: QueryColumn[] = grouped ? [...own, { id: "n", value: null, figure: "count" }, ...totals] : [{ id: "i", value: field("id") }, ...own];
+      return {
+        ...emptyQuery("crate"),
+        joins,
+        conditions: where,
+        grouped,
+        columns: keyed,
+        order: ordered ? [{ column: keyed[at % keyed.length]?.id ?? "", direction }] : [],
+        limit,
+        parameters: PARAMETERS,
+      };
+    });
 });

@@ -1,7 +1,6 @@
 import { removePart } from "../pivot/edit";
-import { type PivotPlan, planPivot } from "../pivot/plan";
+import { addsUp, figureWords, type PivotPlan, planPivot } from "../pivot/plan";
 import type { PivotFigure, PivotSpec } from "../pivot/spec";
-import { AGGREGATES } from "../query/aggregates";
 import type { Path, RunContext } from "../query/operands";
 import { overRows, resolveOver } from "../query/over";
 import type { Plan } from "../query/plan";
@@ -32,10 +31,10 @@ export function planChart(spec: ChartSpec, inner: Plan, context: RunContext, ban
   const pivot = planPivot(shown, inner, context);
   if (!pivot.ok) return pivot;
   const together = PUTS_TOGETHER[spec.kind];
-  const apart = shown.figures.findIndex((f) => !AGGREGATES[f.figure].addsUp);
-  const figure = shown.figures[apart];
+  const apart = pivot.value.figures.findIndex((f) => !addsUp(f));
+  const figure = pivot.value.figures[apart];
   if (together && figure && (shape === "parts" || shown.down.length > 0)) {
-    const detail = { figure: AGGREGATES[figure.figure].words, kind: together, instead: spec.kind === "areas" ? "lines" : "bars" };
+    const detail = { figure: figureWords(figure), kind: together, instead: spec.kind === "areas" ? "lines" : "bars" };
     return { ok: false, problems: [problem("chartParts", ["pivot", "figures", apart], detail)] };
   }
   if (spec.kind !== "histogram" && spec.pivot.across.length === 0) return { ok: false, problems: [problem("chartAlong", ["pivot", "across"])] };

@@ -19,7 +19,7 @@ import { freeAlias, resolveTables } from "../query/scope";
 import type { QueryColumn, QuerySpec } from "../query/spec";
 import { type Column, comparisons, findColumn, findTable, type Link, type Step } from "../schema/schema";
 import { problem } from "../types/problem";
-import { TYPE_WORDS, whole } from "../types/valueType";
+import { TYPE_WORDS, whole, yesno } from "../types/valueType";
 import { type Definition, PARENT } from "./spec";
 
 /*
@@ -155,13 +155,13 @@ function expandRollup({ step, query }: Extract<Definition, { kind: "rollup" }>, 
     rollup,
   };
   resolver.derived.set(key, join);
-  return figureExpr(join, rollup, figure);
+  return figureExpr(join, rollup, figure, at);
 }
 
 type Figure = Omit<PlanRollup["figures"][number], "name">;
 
 /** The column of a rollup's join that holds a figure, worked out once however often it is asked for. */
-function figureExpr(join: PlanJoin, rollup: PlanRollup, figure: Figure): Expr {
+function figureExpr(join: PlanJoin, rollup: PlanRollup, figure: Figure, at: ScopeTable): Expr {
   const same = (f: PlanRollup["figures"][number]) => JSON.stringify({ ...f, name: "" }) === JSON.stringify({ ...figure, name: "" });
   let held = rollup.figures.find(same);
   if (!held) {
@@ -170,7 +170,11 @@ function figureExpr(join: PlanJoin, rollup: PlanRollup, figure: Figure): Expr {
   }
   const type = AGGREGATES[figure.figure].gives(figure.expr?.type ?? whole);
   const value: Expr = { node: "field", alias: join.alias, column: held.name, type, storage: "plain", guarded: false };
-  return figure.figure === "count" || figure.figure === "countDifferent" ? call("coalesce", [value, literal("0", whole)], whole) : value;
+  if (figure.figure !== "count" && figure.figure !== "countDifferent") return value;
+  const counted = call("coalesce", [value, literal("0", whole)], whole);
+  // A row that is there has 0 of what it has none of; where there is no row, there is nothing to count for.
+  const near = at.join?.on[0]?.far;
+  return near === undefined ? counted : call("case", [{ node: "found", alias: at.alias, column: near, type: yesno }, counted], whole);
 }
 
 /** The figure of a rollup, its conditions in it, over the far table's rows. */

@@ -1,4 +1,5 @@
 import { AGGREGATES } from "../query/aggregates";
+import { overlaps } from "../query/home";
 import type { Path, RunContext } from "../query/operands";
 import { overRows, resolveOver } from "../query/over";
 import type { Plan, PlanColumn } from "../query/plan";
@@ -9,7 +10,8 @@ import { SHOWN } from "./show";
 import type { PivotAxis, PivotFigure, PivotSpec } from "./spec";
 
 export type PlannedAxis = { spec: PivotAxis; column: PlanColumn };
-export type PlannedFigure = { spec: PivotFigure; column: PlanColumn };
+/** `overlaps` where one row of what a total counts once may stand in several cells: then cells do not add up to the whole. */
+export type PlannedFigure = { spec: PivotFigure; column: PlanColumn; overlaps: boolean };
 
 /** A pivot checked against its query: its fields and figures as columns over the query's rows. */
 export type PivotPlan = { inner: Plan; plan: Plan; down: PlannedAxis[]; across: PlannedAxis[]; figures: PlannedFigure[] };
@@ -31,15 +33,20 @@ export function planPivot(spec: PivotSpec, inner: Plan, context: RunContext): Ch
   const { columns } = resolved.value;
   const find = (id: string): PlanColumn => columns.find((c) => c.id === id) as PlanColumn;
   const axes = (list: PivotAxis[]): PlannedAxis[] => list.map((axis) => ({ spec: axis, column: find(axis.id) }));
-  const figures = spec.figures.map((figure) => ({ spec: figure, column: find(figure.id) }));
-  figures.forEach(({ spec: figure, column }, i) => {
+  const fields = [...spec.down, ...spec.across].map((axis) => find(axis.id));
+  const figures = spec.figures.map((figure): PlannedFigure => {
+    const column = find(figure.id);
+    return { spec: figure, column, overlaps: overlaps(column, fields) };
+  });
+  figures.forEach((planned, i) => {
+    const { spec: figure, column } = planned;
     const shown = SHOWN[figure.showAs];
     if (shown.numbersOnly && !isNumber(column.type))
       problems.push(
         problem("showAsType", ["figures", i, "showAs"], { shown: shown.words, figure: AGGREGATES[figure.figure].words, type: TYPE_WORDS[column.type.kind] }),
       );
-    else if (shown.partsOnly && !AGGREGATES[figure.figure].addsUp)
-      problems.push(problem("showAsParts", ["figures", i, "showAs"], { shown: shown.words, figure: AGGREGATES[figure.figure].words }));
+    else if (shown.partsOnly && !addsUp(planned))
+      problems.push(problem("showAsParts", ["figures", i, "showAs"], { shown: shown.words, figure: figureWords(planned) }));
   });
   for (const side of ["down", "across"] as const)
     spec[side].forEach(({ order }, i) => {
@@ -79,8 +86,15 @@ export function groupingPlan(pivot: PivotPlan, down: PlanColumn[], across: PlanC
   return { ...pivot.plan, columns: [...down, ...across, ...figures.map((f) => f.column), count], order: [], tieBreak: [] };
 }
 
+/** Whether the cells of a figure add up to its whole. */
+export const addsUp = ({ spec, overlaps: apart }: PlannedFigure): boolean => AGGREGATES[spec.figure].addsUp && !apart;
+
+/** A figure in words, with what it counts once where that is why its cells do not add up. */
+export const figureWords = ({ spec, column, overlaps: apart }: PlannedFigure): string =>
+  apart ? `${AGGREGATES[spec.figure].words} of ${column.home?.words ?? "rows"}, each counted once,` : AGGREGATES[spec.figure].words;
+
 /** Whether the figures of a pivot's parts make those of its wholes; others are asked of the rows for each grouping. */
-export const merges = ({ column, spec }: PlannedFigure): boolean => {
-  const merge = AGGREGATES[spec.figure].merges;
+export const merges = ({ column, spec, overlaps: apart }: PlannedFigure): boolean => {
+  const merge = apart ? undefined : AGGREGATES[spec.figure].merges;
   return merge === "add" || (merge !== undefined && column.type.kind !== "text");
 };

@@ -1,11 +1,26 @@
 import { AGGREGATES } from "../query/aggregates";
+import { type ReadTable, recountRows } from "../recount/recount";
+import { cellOfValue } from "../recount/value";
 import { type Cell, isExact, type ValueType } from "../types/valueType";
 import type { Heading, ReadRows } from "./assemble";
-import { groupingPlan, type PivotPlan } from "./plan";
+import { groupingPlan, type PivotPlan, type PlannedFigure } from "./plan";
 import { plus } from "./show";
 
-/** One figure that adds up, three ways: the rows' totals added, the columns' totals added, and the query asked for it in one. */
-export type CrossFoot = { figure: string; heading: string; type: ValueType; down: Cell | undefined; across: Cell | undefined; query: Cell; agrees: boolean };
+/**
+ * One figure that adds up, three ways: the rows' totals added, the columns' totals added, and the query asked for it in
+ * one. Where it counts rows once that stand under several headings, `overlaps` names them: then the totals down and
+ * across come to more, and only the pivot's own total must be the query's.
+ */
+export type CrossFoot = {
+  figure: string;
+  heading: string;
+  type: ValueType;
+  down: Cell | undefined;
+  across: Cell | undefined;
+  query: Cell;
+  overlaps: string | null;
+  agrees: boolean;
+};
 
 /** The account of a pivot. `empties` counts the rows that have no value in a field and stand under a heading of their own. */
 export type PivotProof = {
@@ -24,16 +39,34 @@ function same(a: Cell | undefined, b: Cell, type: ValueType): boolean {
   return Math.abs(Number(a) - Number(b)) <= 1e-9 * Math.max(1, Math.abs(Number(b)));
 }
 
+/** The figures that are held against the query's own, each once. */
+function addingFigures({ figures }: PivotPlan): PlannedFigure[] {
+  const asked = figures.map((f) => JSON.stringify([f.spec.figure, f.spec.value, f.spec.everyRow]));
+  return figures.filter((f, i) => AGGREGATES[f.spec.figure].merges === "add" && asked.indexOf(asked[i] ?? "") === i);
+}
+
+/** The pivot's totals as the recount has them, which shares no SQL with the pivot. */
+export type PivotRecount = { rows: number; totals: Record<string, Cell> };
+
+/** Counts a pivot's rows and the totals that it cross-foots a second time, by the recount. */
+export function recountPivot(pivot: PivotPlan, read: ReadTable): PivotRecount {
+  const adding = addingFigures(pivot);
+  const [row = []] = recountRows(groupingPlan(pivot, [], [], adding), read);
+  const cells = row.map(cellOfValue);
+  return { rows: Number(cells[adding.length] ?? 0), totals: Object.fromEntries(adding.map((f, i) => [f.spec.id, cells[i] ?? null])) };
+}
+
+/** Whether a pivot's own totals are those of the recount. */
+export const agreesWithRecount = (proof: PivotProof, recount: PivotRecount): boolean =>
+  proof.agrees && proof.rows.query === recount.rows && proof.figures.every((f) => same(f.query, recount.totals[f.figure] ?? null, f.type));
+
 /**
  * Cross-foots a pivot: totals down, totals across and the query's own footing must be the same, exactly where the type
  * is exact. The query is asked once more, without any grouping.
  * @param cells the figures before they are shown as shares or otherwise
  */
 export function provePivot(pivot: PivotPlan, { down, across }: { down: Heading[]; across: Heading[] }, cells: Cell[][], read: ReadRows): PivotProof {
-  const different = pivot.figures.map((f) => JSON.stringify([f.spec.figure, f.spec.value]));
-  const adding = pivot.figures.flatMap((f, i) =>
-    AGGREGATES[f.spec.figure].merges === "add" && different.indexOf(different[i] ?? "") === i ? [{ figure: f, cells: cells[i] ?? [] }] : [],
-  );
+  const adding = addingFigures(pivot).map((figure) => ({ figure, cells: cells[pivot.figures.indexOf(figure)] ?? [] }));
   const [whole = []] = [
     ...read(
       groupingPlan(
@@ -57,7 +90,8 @@ export function provePivot(pivot: PivotPlan, { down, across }: { down: Heading[]
       down: byRow,
       across: byColumn,
       query,
-      agrees: same(byRow, query, type) && same(byColumn, query, type) && same(own[0] ?? null, query, type),
+      overlaps: figure.overlaps ? (figure.column.home?.words ?? "rows") : null,
+      agrees: (figure.overlaps || (same(byRow, query, type) && same(byColumn, query, type))) && same(own[0] ?? null, query, type),
     };
   });
   const count = (headings: Heading[]) => headings.reduce((sum, h) => sum + (h.level === 1 || headings.length === 1 ? h.rows : 0), 0);

@@ -37,6 +37,8 @@ export const pivotFigureSchema = z.object({
   /** null only for a count of rows. */
   value: operandSchema.nullable(),
   figure: z.enum(AGGREGATE_NAMES),
+  /** As in a query's column: a total adds a value as often as it stands in the rows. */
+  everyRow: z.boolean().optional(),
   by: operandSchema.optional(),
   direction: z.enum(["up", "down"]).optional(),
   separator: z.string().max(20).optional(),

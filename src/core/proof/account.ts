@@ -1,7 +1,7 @@
 import type { Expr } from "../expression/expr";
 import { countsOnce } from "../query/home";
 import type { Plan, PlanColumn, PlanCondition, PlanJoin } from "../query/plan";
-import { type Evaluate, Recount, type ReadTable, type Tuple } from "../recount/recount";
+import { type Evaluate, type ReadTable, Recount, type Tuple } from "../recount/recount";
 import { cellOfValue, keyOfValues, type Value } from "../recount/value";
 import { type Cell, isExact } from "../types/valueType";
 import { partJoins } from "./parts";

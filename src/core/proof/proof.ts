@@ -1,6 +1,6 @@
 import { compileFooting, type FootingSql, type Sql } from "../query/compile";
-import { countsOnce } from "../query/home";
 import type { Dialect } from "../query/dialect/dialect";
+import { countsOnce } from "../query/home";
 import type { Plan, PlanColumn } from "../query/plan";
 import type { Cell, ValueType } from "../types/valueType";
 import type { Account, Amount, ProofStep, Repeats } from "./account";
@@ -108,7 +108,11 @@ export function prove(plan: Plan, figure: PlanColumn | null, account: Account, s
 }
 
 /** A footing's answer by column. */
-export function readFooting(plan: Plan, sql: FootingSql, row: Cell[]): { rows: number; totals: Record<string, Cell>; misfits: Record<string, number>; repeats: RepeatsCheck[] } {
+export function readFooting(
+  plan: Plan,
+  sql: FootingSql,
+  row: Cell[],
+): { rows: number; totals: Record<string, Cell>; misfits: Record<string, number>; repeats: RepeatsCheck[] } {
   const misfitsAt = 1 + sql.totals.length;
   const repeatsAt = misfitsAt + sql.misfits.length;
   return {

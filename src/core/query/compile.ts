@@ -114,7 +114,8 @@ export class SqlWriter {
   /** The rows of another query, with those of its columns that are read, by their ids. */
   private subquery(query: Plan, read: Set<string>): string {
     const columns = query.columns.filter((c) => read.has(c.id));
-    const select = columns.length === 0 ? [oneRow(query)] : columns.map((c) => `${c.figure || !c.expr ? this.column(c) : this.checked(c.expr)} AS ${quoted(c.id)}`);
+    const select =
+      columns.length === 0 ? [oneRow(query)] : columns.map((c) => `${c.figure || !c.expr ? this.column(c) : this.checked(c.expr)} AS ${quoted(c.id)}`);
     const limited = query.limit === null ? [] : [orderSql(query, this), limitSql(query.limit)];
     const exprs = (query.limit === null ? columns : query.columns).flatMap(exprsOf);
     return [`SELECT ${select.join(", ")}`, bodySql(query, this, exprs, query.limit === null), ...limited].filter(Boolean).join("\n");

@@ -1,5 +1,5 @@
 import { checkFormula, isProblem } from "../expression/check";
-import { call, type Expr, literal, period } from "../expression/expr";
+import { call, type Expr, literal, negated, period } from "../expression/expr";
 import { align, comparison } from "../expression/functions";
 import { type Column, findColumn, type Schema, type Table } from "../schema/schema";
 import { GROUP_PART_WORDS, type IsoDate, isIsoDate, RELATIVE_DATES } from "../types/date";
@@ -130,8 +130,8 @@ export function resolveCondition(condition: Condition, resolver: Resolver, path:
   const values = condition.values.map((value, i) => resolveValue(value, left.type, resolver, [...path, "values", i]));
   if (values.some((v) => v === null)) return null;
   const expr = conditionExpr(operator.negates ?? condition.operator, left, values as Expr[]);
-  if (!operator.negates) return expr;
-  return call("or", [call("not", [expr], yesno), call("isNull", [left], yesno)], yesno);
+  // A condition and its opposite part the rows: whatever it does not hold for, empty values on either side among them.
+  return operator.negates ? negated(expr) : expr;
 }
 
 /** Conditions as expressions; those on a parameter left empty fall away. */

@@ -1,5 +1,5 @@
 import { expandDerived } from "../derive/expand";
-import type { Expr } from "../expression/expr";
+import { type Expr, fieldsOf } from "../expression/expr";
 import { asText } from "../expression/functions";
 import { type Column, findColumn, findTable, plural, type Schema, type Table } from "../schema/schema";
 import { type Checked, type Problem, problem } from "../types/problem";
@@ -73,6 +73,7 @@ export function resolveQuery(spec: QuerySpec, schema: Schema, context: RunContex
           column,
           spec.columns.find((c) => c.id === column.id),
           { source, joins },
+          schema,
         ),
       ),
       order: spec.order,
@@ -148,11 +149,36 @@ function resolveColumn(column: QueryColumn, spec: QuerySpec, schema: Schema, res
   };
 }
 
-/** A column with the rows its values belong to. Repeated ones that nothing tells apart are added up only where a person said so. */
-function placed(column: PlanColumn, given: QueryColumn | undefined, rows: Pick<Plan, "source" | "joins">): PlanColumn {
+/**
+ * A column with the rows its values belong to. Only where a person said so are repeated values added up that nothing
+ * tells apart, and values that are no amounts.
+ */
+function placed(column: PlanColumn, given: QueryColumn | undefined, rows: Pick<Plan, "source" | "joins">, schema: Schema): PlanColumn {
   const home = homeOf(column.expr, rows);
-  const uncounted = home?.repeated === true && home.keys === null && given?.footing !== "total" && (!column.figure || column.figure === "total");
-  return { ...column, home, ...(given?.everyRow ? { everyRow: true } : {}), totalled: column.totalled && !uncounted };
+  const uncounted = home?.repeated === true && home.keys === null && (!column.figure || column.figure === "total");
+  const unasked = uncounted || (!column.figure && column.expr !== null && !isAmount(column.expr, rows, schema));
+  return { ...column, home, ...(given?.everyRow ? { everyRow: true } : {}), totalled: column.totalled && (given?.footing === "total" || !unasked) };
+}
+
+/** Whether values are amounts that can be added up: no ratios, no averages and the like, no names and parts of dates. */
+function isAmount(expr: Expr, rows: Pick<Plan, "source" | "joins">, schema: Schema): boolean {
+  switch (expr.node) {
+    case "field": {
+      const join = rows.joins.find((j) => j.alias === expr.alias);
+      if (join?.rollup) return join.rollup.figures.every((f) => f.name !== expr.column || AGGREGATES[f.figure].addsUp);
+      const table = join?.table ?? rows.source.table;
+      const column = findColumn(table, expr.column);
+      return !column || !namesSomething(schema, { table, column });
+    }
+    case "call": {
+      const [, divisor] = expr.args;
+      if (expr.fn === "divide" && divisor && fieldsOf(divisor).length > 0) return false;
+      if (expr.fn.startsWith("extract")) return false;
+      return expr.args.every((arg) => !isNumber(arg.type) || isAmount(arg, rows, schema));
+    }
+    default:
+      return true;
+  }
 }
 
 /** An average of exact numbers is written with two digits more than its values until a person says otherwise. */
@@ -190,10 +216,13 @@ function isTotalled(column: QueryColumn, type: ValueType, schema: Schema, stored
   return !namesSomething(schema, stored);
 }
 
+/** Words that end the name of a number which tells things apart or places them in time (common practice). */
+const NAMING = /(^|[_ ])(id|key|ref|reference|year|month|week|day|no|nr|number|code|zip|postcode|phone|iban|account)$/i;
+
 /** Whether a number is a name rather than an amount: a key, a link's column, a year, a code. Such are neither added up nor set apart by thousands. */
 export function namesSomething(schema: Schema, { table, column }: { table: Table; column: Column }): boolean {
   const linked = schema.links.some((l) => [l.a, l.b].some((end) => end.table === table.name && end.columns.includes(column.name)));
-  return linked || table.key.includes(column.name) || /(^|[_ ])(year|no|number|code)$/i.test(column.label);
+  return linked || table.key.includes(column.name) || column.long === true || NAMING.test(column.label);
 }
 
 function tieBreak(grouped: boolean, scope: ScopeTable[], columns: PlanColumn[]): Expr[] {

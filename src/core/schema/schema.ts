@@ -22,6 +22,8 @@ export type Column = {
   note?: string | undefined;
   /** The database gives it a value where a new row has none: a numbered key, or a column with a default. */
   filled?: "number" | "default" | undefined;
+  /** Whole numbers of so many digits that they are names, not amounts. */
+  long?: boolean | undefined;
   /** The database works it out itself; it cannot be written. */
   generated?: boolean | undefined;
   /** A derived field: how it is worked out, in data and in words. It is stored nowhere. */

@@ -7,7 +7,7 @@ import { problem, sentence } from "@/core/types/problem";
 import { date, decimal, floating, text, timestamp, type ValueType, whole, yesno } from "@/core/types/valueType";
 import type { ColumnSetting } from "@/server/catalogue/catalogue";
 
-type Counts = { filled: number; integers: number; reals: number; texts: number; dates: number; timestamps: number; truths: number };
+type Counts = { filled: number; integers: number; reals: number; texts: number; dates: number; timestamps: number; truths: number; long: number };
 type Declared = { name: string; type: string; notnull: number; pk: number; default: string | null; hidden: number };
 export type MadeLink = { id: string; label: string; spec: LinkSpec };
 
@@ -59,12 +59,17 @@ function inspectTable(db: Database.Database, name: string, view: boolean, settin
       ...(numbered ? { filled: "number" as const } : column.default !== null ? { filled: "default" as const } : {}),
       ...(/CHAR/i.test(column.type) && /\(\s*\d+\s*\)/.test(column.type) ? { most: Number(/\d+/.exec(column.type)?.[0]) } : {}),
       ...(column.hidden > 1 ? { generated: true } : {}),
+      // Where most values have sixteen digits or more, a total would mean nothing, and soon outgrow 64 bits.
+      ...(type.kind === "whole" && (counts[i]?.long ?? 0) * 2 > (counts[i]?.filled ?? 0) ? { long: true } : {}),
       misfits: 0,
     };
   });
   const misfits = countMisfits(db, name, columns);
   return { name, label: humanise(name), columns: columns.map((c, i) => ({ ...c, misfits: misfits[i] ?? 0 })), key, rows, ...(view ? { view } : {}) };
 }
+
+/** The largest number of fifteen digits. */
+const LONG = 999_999_999_999_999;
 
 /** SQLite takes at most 2,000 result columns; a wide table is read in several passes. */
 const COLUMNS_AT_ONCE = 200;
@@ -85,6 +90,7 @@ function countValues(db: Database.Database, table: string, columns: Declared[]):
         like(`length(${c}) = 10 AND date(${c}, '+0 days') = ${c}`),
         like(`length(${c}) >= 16 AND substr(datetime(${c}, '+0 days'), 1, 10) = substr(${c}, 1, 10)`),
         `COUNT(CASE WHEN ${c} IN (0, 1) THEN 1 END)`,
+        `COUNT(CASE WHEN typeof(${c}) = 'integer' AND ${c} NOT BETWEEN -${LONG} AND ${LONG} THEN 1 END)`,
       ];
     });
     const row = db
@@ -93,8 +99,8 @@ function countValues(db: Database.Database, table: string, columns: Declared[]):
       .get() as number[];
     rows = row[0] ?? 0;
     part.forEach((_, i) => {
-      const [filled = 0, integers = 0, reals = 0, texts = 0, dates = 0, timestamps = 0, truths = 0] = row.slice(1 + 7 * i, 8 + 7 * i);
-      counts.push({ filled, integers, reals, texts, dates, timestamps, truths });
+      const [filled = 0, integers = 0, reals = 0, texts = 0, dates = 0, timestamps = 0, truths = 0, long = 0] = row.slice(1 + 8 * i, 9 + 8 * i);
+      counts.push({ filled, integers, reals, texts, dates, timestamps, truths, long });
     });
   }
   return { rows, counts };

@@ -6,8 +6,7 @@ import { plainValue, type Value } from "@/core/recount/value";
 import { isExact } from "@/core/types/valueType";
 
 /** Reads a database's tables plainly, one column beside the other, for the recount (core/recount). */
-export const tableReader =
-  (db: Database.Database): ReadTable =>
+export const tableReader = (db: Database.Database): ReadTable =>
   function* (table, columns) {
     const select = columns.map((c) => {
       const name = quoted(c.column);

@@ -63,8 +63,7 @@ export type Dialect = {
 };
 
 /** Small letters with a stroke and ligatures as the letters they are made of, for engines that take only accents away. */
-export const bareLetters = (small: string): string =>
-  `replace(replace(replace(translate(${small}, 'øłđðħς', 'olddhσ'), 'æ', 'ae'), 'œ', 'oe'), 'ß', 'ss')`;
+export const bareLetters = (small: string): string => `replace(replace(replace(translate(${small}, 'øłđðħς', 'olddhσ'), 'æ', 'ae'), 'œ', 'oe'), 'ß', 'ss')`;
 
 /** An identifier quoted for SQL (ISO/IEC 9075 delimited identifier). */
 export const quoted = (name: string): string => `"${name.replaceAll('"', '""')}"`;
