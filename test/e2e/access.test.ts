@@ -164,6 +164,7 @@ describe("a viewer", () => {
       ["/api/dashboards/export", { spec: dashboard, values: {}, name: "x", format: "xlsx" }],
       ["/api/charts/export", { spec: chart.spec, values: {}, name: "x", format: "csv" }],
       ["/api/pivots/export", { spec: chart.spec.pivot, values: {}, name: "x", format: "csv" }],
+      ["/api/pivots/recount", { spec: chart.spec.pivot, values: {} }],
     ];
     for (const [path, body] of own) {
       expect([path, await app.status(path, post(body), "demo-una")]).toEqual([path, 403]);

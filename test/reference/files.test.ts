@@ -8,7 +8,7 @@ import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import * as edit from "@/core/query/edit";
 import { emptyQuery, type QuerySpec } from "@/core/query/spec";
 import type { Column } from "@/core/schema/schema";
-import { footingOf, proofOf, planOf, proofOf, rowsOf } from "@/server/queries/service";
+import { footingOf, planOf, proofOf, rowsOf } from "@/server/queries/service";
 import type { Workspace } from "@/server/workspace/workspace";
 import { generateCompany } from "../../demo/generate";
 import { makeDatabase, openLedger, temporaryFolder } from "../support/ledger";

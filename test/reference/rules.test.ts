@@ -10,7 +10,7 @@ import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import { resolveQuery } from "@/core/query/resolve";
 import { type Condition, emptyQuery, type Join, type QuerySpec } from "@/core/query/spec";
-import { readRows, readSingle } from "@/server/engine/readers";
+import { readRows } from "@/server/engine/readers";
 import { runPivot } from "@/server/pivots/run";
 import { proveQuery } from "@/server/queries/prove";
 import { specArbitrary } from "../support/arbitrary";

@@ -22,7 +22,8 @@ export type FilledBlock =
 export type FilledLetter = Record<TextName, FilledBlock[]>;
 
 /** The rows of a table for one letter: its visible columns, all of its rows. */
-export type RelatedRows = { columns: PlanColumn[]; rows: Cell[][] };
+/** `keys` are by column the places of what tells its rows apart where its total counts each once; else null. */
+export type RelatedRows = { columns: PlanColumn[]; rows: Cell[][]; keys: (number[] | null)[] };
 
 /** What was filled, for the account: fields that were empty, passages printed, rows of each table. */
 export type Filled = { letter: FilledLetter; empty: string[] };
@@ -148,8 +149,8 @@ function fillTable(id: string, { spec, tables, locale }: Filling): FilledBlock[]
 }
 
 /** The totals of a table's columns that add up, in their places; exact where the columns are. */
-export function totalsOf({ columns, rows }: RelatedRows): Cell[] {
-  const tallies = columns.map((c) => (c.totalled && !c.hidden ? new Tally(c.type) : null));
-  for (const row of rows) for (const [at, tally] of tallies.entries()) tally?.add(row[at] ?? null);
+export function totalsOf({ columns, rows, keys }: RelatedRows): Cell[] {
+  const tallies = columns.map((c, i) => (c.totalled && !c.hidden ? new Tally(c.type, keys[i] ?? null) : null));
+  for (const row of rows) for (const [at, tally] of tallies.entries()) tally?.add(row[at] ?? null, row);
   return tallies.map((tally) => tally?.figure("total") ?? null);
 }

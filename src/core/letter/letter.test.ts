@@ -53,7 +53,7 @@ const rows = (count: number): RelatedRows => {
     { id: "m", expr: null, type: { kind: "text" as const }, heading: "Mark", origin: "", hidden: false, format: {}, totalled: false },
     { id: "p", expr: null, type: { kind: "decimal" as const, scale: 2 }, heading: "Price", origin: "", hidden: false, format: {}, totalled: true },
   ];
-  return { columns, rows: Array.from({ length: count }, (_, i) => [`m${i}`, 110]) };
+  return { columns, keys: [null, null], rows: Array.from({ length: count }, (_, i) => [`m${i}`, 110]) };
 };
 
 describe("a letter's plan", () => {

@@ -1,7 +1,7 @@
 import { aliasesOf, type Expr } from "../expression/expr";
 import { type Column, findColumn, plural, type Table } from "../schema/schema";
 import { AGGREGATES } from "./aggregates";
-import type { PlanColumn, PlanJoin, PlanSource } from "./plan";
+import type { Plan, PlanColumn, PlanJoin, PlanSource } from "./plan";
 
 /*
  * Where a value stands. A value belongs to the rows of the tables it is read from; a sheet's row may hold the same one
@@ -121,7 +121,7 @@ export const addsRepeats = (column: PlanColumn): boolean =>
 
 /** Whether one row of a total's home may fall into several groups, so that the groups' totals do not add up to the whole. */
 export function overlaps(column: PlanColumn, groups: PlanColumn[]): boolean {
-  if (column.figure !== "total" || !countsOnce(column)) return false;
+  if ((column.figure && column.figure !== "total") || !countsOnce(column)) return false;
   const tells = new Set(column.home?.tells);
   return groups.some(
     (g) => g.expr !== null && (g.home === null || g.home === undefined ? aliasesOf(g.expr).size > 0 : g.home.of.some((alias) => !tells.has(alias))),
@@ -134,6 +134,22 @@ export const partsAddUp = (column: PlanColumn, groups: PlanColumn[]): boolean =>
 
 /** The expressions a column reads: its value, its order, and what tells its rows apart where they are counted once. */
 export const exprsOf = (column: PlanColumn): (Expr | null)[] => [column.expr, column.by ?? null, ...(column.home?.repeated ? (column.home.keys ?? []) : [])];
+
+/** A query's rows with what tells the rows apart that its values belong to, where it repeats them; groups have no such rows. */
+export function withKeys(plan: Plan): Plan {
+  if (plan.grouped) return plan;
+  const named = new Map(plan.columns.flatMap((c) => (c.home?.repeated ? (c.home.keys ?? []) : [])).map((key) => [keyName(key), key]));
+  const columns = [...named].map(
+    ([id, expr]): PlanColumn => ({ id, expr, type: expr.type, heading: "", origin: "", hidden: true, format: {}, totalled: false }),
+  );
+  return { ...plan, columns: [...plan.columns, ...columns] };
+}
+
+/** Where the keys of a column stand among the columns of `withKeys`; null for one that is not counted once. */
+export function keyPlaces(column: PlanColumn, { columns, grouped }: Plan): number[] | null {
+  if (grouped || !countsOnce(column)) return null;
+  return (column.home?.keys ?? []).map((key) => columns.findIndex((c) => c.id === keyName(key)));
+}
 
 /** The name under which a query's rows carry a key. */
 export const keyName = (key: Expr): string => (key.node === "field" ? `key ${key.alias} ${key.column}` : "key");

@@ -1,9 +1,9 @@
 import { type Expr, withFields } from "../expression/expr";
 import type { Column, Schema, Table } from "../schema/schema";
 import type { Checked } from "../types/problem";
-import { homeForReaders, keyName } from "./home";
+import { homeForReaders, withKeys } from "./home";
 import type { RunContext } from "./operands";
-import type { Plan, PlanColumn, PlanCondition } from "./plan";
+import type { Plan, PlanCondition } from "./plan";
 import { resolveQuery } from "./resolve";
 import { emptyQuery, type QuerySpec } from "./spec";
 
@@ -52,17 +52,6 @@ export function resolveOver(spec: QuerySpec, inner: Plan, context: RunContext): 
   if (!resolved.ok) return resolved;
   const { source, parameters } = resolved.value;
   return { ok: true, value: { ...resolved.value, source: { ...source, query: withKeys(inner) }, parameters: [...inner.parameters, ...parameters] } };
-}
-
-/** A query's rows with what tells the rows apart that its values belong to, where it repeats them. */
-function withKeys(plan: Plan): Plan {
-  if (plan.grouped) return plan;
-  const keys = plan.columns.flatMap((c) => (c.home?.repeated ? (c.home.keys ?? []) : []));
-  const named = new Map(keys.map((key) => [keyName(key), key]));
-  const columns = [...named].map(
-    ([id, expr]): PlanColumn => ({ id, expr, type: expr.type, heading: "", origin: "", hidden: true, format: {}, totalled: false }),
-  );
-  return { ...plan, columns: [...plan.columns, ...columns] };
 }
 
 /** Whether every row of a query is a row of its tables, so that a condition on its columns is one on those. */

@@ -9,6 +9,7 @@ import { homeOf } from "./home";
 import {
   operandWords,
   type Path,
+  probeValues,
   type Resolver,
   type RunContext,
   report,
@@ -189,6 +190,12 @@ function fieldOf(operand: Extract<Operand, { kind: "field" }>, scope: ScopeTable
   const at = scope.find((s) => s.id === operand.join);
   const column = at && findColumn(at.table, operand.column);
   return at && column ? { table: at.table, column } : undefined;
+}
+
+/** A column of a description as it is planned, whatever its parameters are given; undefined while it cannot be. */
+export function plannedColumn(spec: QuerySpec, schema: Schema, id: string): PlanColumn | undefined {
+  const resolved = resolveQuery(spec, schema, { today: "2000-01-01", values: probeValues(spec.parameters) });
+  return resolved.ok ? resolved.value.columns.find((c) => c.id === id) : undefined;
 }
 
 export const capitalised = (words: string): string => words.charAt(0).toUpperCase() + words.slice(1);

@@ -1,3 +1,4 @@
+import { keyPlaces } from "../query/home";
 import type { PlanColumn } from "../query/plan";
 import { type CellWriter, cellWriter, type Locale } from "../types/format";
 import { type Cell, isExact, isMisfit, isNumber } from "../types/valueType";
@@ -20,6 +21,8 @@ export type LaidColumn = {
   right: boolean;
   write: CellWriter;
   at: number;
+  /** The places of what tells its rows apart, where its total counts each of them once. */
+  keys: number[] | null;
   footing: ReportSpec["columns"][number]["footing"];
   writeFooting: CellWriter;
 };
@@ -34,7 +37,7 @@ export function measureColumns(input: LayoutInput, rows: Iterable<Cell[]>): numb
       column,
       footing,
       write: cellWriter(column.type, column.format, locale),
-      tally: new Tally(column.type),
+      tally: new Tally(column.type, keyPlaces(column, report.plan)),
       at: report.plan.columns.indexOf(column),
       width: heading,
       longest: 0,
@@ -45,7 +48,7 @@ export function measureColumns(input: LayoutInput, rows: Iterable<Cell[]>): numb
   for (const row of rows)
     for (const c of columns) {
       const cell = row[c.at] ?? null;
-      c.tally.add(cell);
+      c.tally.add(cell, row);
       if (isExact(c.column.type) && !isMisfit(cell) && cell !== null) {
         // Of exact numbers the least and the greatest are the longest: the rest need not be written out.
         if (c.least === null || Number(cell) < Number(c.least)) c.least = cell;
@@ -99,6 +102,7 @@ export function placeColumns({ report, spec, locale }: LayoutInput, natural: num
       right: isNumber(column.type),
       footing,
       at: report.plan.columns.indexOf(column),
+      keys: keyPlaces(column, report.plan),
       write: cellWriter(column.type, column.format, locale),
       writeFooting: footingWriter(column, footing, locale),
     };

@@ -21,7 +21,7 @@ export type ReportOutline = {
   rows: number;
   /** Grand footing: figure by column id. */
   totals: Record<string, Cell>;
-  /** The outermost groups' totals added together; the same where every row was printed once. */
+  /** The outermost groups' totals added together; the same where every row was printed once, unless what is counted once stands in several groups. */
   groupTotals: Record<string, Cell>;
   groups: number;
 };
@@ -69,7 +69,7 @@ function* layOutPages(
   const depth = spec.levels.length;
   const bodyBottom = frame.bottom - FOOT;
   const outline: ReportOutline = { entries: [], pages: 0, rows: 0, totals: {}, groupTotals: {}, groups: 0 };
-  const newTallies = () => columns.map((c) => new Tally(c.column.type));
+  const newTallies = () => columns.map((c) => new Tally(c.column.type, c.keys));
   const groups: { tallies: Tally[]; rows: number; entry: ReportOutline["entries"][number] }[] = [];
   const grand = newTallies();
   const outermost = newTallies();
@@ -207,8 +207,8 @@ function* layOutPages(
     columns.forEach((c, i) => {
       const cell = row[c.at] ?? null;
       if (drawn) putWritten(c, c.write(cell), "sans");
-      grand[i]?.add(cell);
-      for (const group of groups) group.tallies[i]?.add(cell);
+      grand[i]?.add(cell, row);
+      for (const group of groups) group.tallies[i]?.add(cell, row);
     });
     for (const group of groups) group.entry.rows = ++group.rows;
     outline.rows++;

@@ -1,3 +1,4 @@
+import { withKeys } from "../query/home";
 import type { Plan, PlanColumn } from "../query/plan";
 import { type Checked, type Problem, problem } from "../types/problem";
 import { PAPERS, type ReportSpec } from "./spec";
@@ -50,7 +51,7 @@ export function planReport(spec: ReportSpec, plan: Plan): Checked<ReportPlan> {
   if (problems.length > 0) return { ok: false, problems };
   const groupOrder = spec.levels.map(({ column, direction }) => ({ column, direction }));
   const rest = plan.order.filter((o) => !spec.levels.some((l) => l.column === o.column));
-  return { ok: true, value: { plan: { ...plan, order: [...groupOrder, ...rest] }, levels, columns } };
+  return { ok: true, value: { plan: { ...withKeys(plan), order: [...groupOrder, ...rest] }, levels, columns } };
 }
 
 /** A report as it is first made from a query: every column shown, numbers that add up totalled, no groups. */

@@ -2,19 +2,38 @@ import { decimalText, divideRounded, rescale } from "../types/decimal";
 import { type Cell, exactOf, isExact, isMisfit, scaleOf, type ValueType } from "../types/valueType";
 import type { Footing } from "./spec";
 
-/** Running figures of one column over the rows of a group. Exact numbers are added as big integers. */
+/**
+ * Running figures of one column over the rows of a group. Exact numbers are added as big integers. Where the column's
+ * values belong to rows that stand here again and again, the total counts each of those once.
+ */
 export class Tally {
   private count = 0;
-  private exact = 0n;
-  private floating = 0;
+  private readonly every = { exact: 0n, floating: 0 };
+  private readonly once = { exact: 0n, floating: 0 };
+  private readonly told = new Set<string>();
 
-  constructor(private readonly type: ValueType) {}
+  /** @param keys the places in a row of what tells apart the rows counted once; null where every row counts */
+  constructor(
+    private readonly type: ValueType,
+    private readonly keys: number[] | null = null,
+  ) {}
 
-  add(cell: Cell): void {
+  add(cell: Cell, row: Cell[] = []): void {
     if (cell === null || isMisfit(cell)) return;
     this.count++;
-    if (isExact(this.type)) this.exact += exactOf(cell) ?? 0n;
-    else if (this.type.kind === "floating") this.floating += Number(cell);
+    const exact = isExact(this.type) ? (exactOf(cell) ?? 0n) : 0n;
+    const floating = this.type.kind === "floating" ? Number(cell) : 0;
+    this.every.exact += exact;
+    this.every.floating += floating;
+    if (this.keys === null || !this.isNew(this.keys.map((at) => row[at] ?? null))) return;
+    this.once.exact += exact;
+    this.once.floating += floating;
+  }
+
+  private isNew(keys: Cell[]): boolean {
+    if (keys.every((k) => k === null)) return false;
+    const key = JSON.stringify(keys);
+    return !this.told.has(key) && Boolean(this.told.add(key));
   }
 
   /** The figure as a cell of `figureType`; null where there is nothing to sum up. */
@@ -26,21 +45,27 @@ export class Tally {
         return this.count;
       case "total":
         if (this.count === 0) return null;
-        return isExact(this.type) ? this.exact.toString() : this.floating;
+        return isExact(this.type) ? this.added.exact.toString() : this.added.floating;
       case "average":
         if (this.count === 0) return null;
-        if (!isExact(this.type)) return this.floating / this.count;
-        return divideRounded(this.exact * 10n ** BigInt(EXTRA_DIGITS), BigInt(this.count)).toString();
+        if (!isExact(this.type)) return this.every.floating / this.count;
+        return divideRounded(this.every.exact * 10n ** BigInt(EXTRA_DIGITS), BigInt(this.count)).toString();
       default:
         return footing satisfies never;
     }
   }
 
-  /** Two tallies over the same column that share no row, as one. */
+  private get added() {
+    return this.keys ? this.once : this.every;
+  }
+
+  /** Two tallies over the same column that share no row, as one. A row counted once in each of them counts in both. */
   merge(other: Tally): void {
     this.count += other.count;
-    this.exact += other.exact;
-    this.floating += other.floating;
+    this.every.exact += other.every.exact;
+    this.every.floating += other.every.floating;
+    this.once.exact += other.once.exact;
+    this.once.floating += other.once.floating;
   }
 }
 

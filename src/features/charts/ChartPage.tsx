@@ -206,7 +206,7 @@ export function ChartPage({ saved, query, schema, today, colours }: Props) {
                 answer && !("pivot" in answer) ? (
                   <p className="text-soft">Each mark is a row as it is; there is nothing added up that could be out.</p>
                 ) : (
-                  <PivotProof pivot={answer && "pivot" in answer ? answer.pivot : null} spec={drawnSpec.pivot} onEmpties={() => {}} />
+                  <PivotProof question={null} pivot={answer && "pivot" in answer ? answer.pivot : null} spec={drawnSpec.pivot} onEmpties={() => {}} />
                 ),
             },
           ]}

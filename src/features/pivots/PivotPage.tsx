@@ -165,7 +165,7 @@ export function PivotPage({ saved, query, schema, today }: Props) {
         </section>
         <Margin
           parts={[
-            { name: "Proof", content: <PivotProof pivot={shown ? answer : null} spec={shown ?? settled} onEmpties={openEmpties} /> },
+            { name: "Proof", content: <PivotProof question={answered} pivot={shown ? answer : null} spec={shown ?? settled} onEmpties={openEmpties} /> },
             {
               name: "Settings",
               content: (

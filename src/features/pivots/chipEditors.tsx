@@ -181,7 +181,9 @@ export function FigureEditor({ id, spec, table, change, close }: Props & { id: s
   const figure = spec.figures.find((f) => f.id === id);
   if (!figure) return null;
   const set = (next: Partial<PivotFigure>) => change(changeFigure(spec, id, next));
-  const type = columnIn(table, figure.value)?.type ?? whole;
+  const column = columnIn(table, figure.value);
+  const type = column?.type ?? whole;
+  const home = column?.home;
   const names = (Object.keys(AGGREGATES) as AggregateName[]).filter((name) => (figure.value ? AGGREGATES[name].takes(type) : name === "count"));
   const gives = AGGREGATES[figure.figure].gives(type);
   const shows = SHOW_AS.filter((s) => (!SHOWN[s].numbersOnly || isNumber(gives)) && (!SHOWN[s].partsOnly || AGGREGATES[figure.figure].addsUp));
@@ -232,6 +234,17 @@ export function FigureEditor({ id, spec, table, change, close }: Props & { id: s
           ))}
         </select>
       </Labelled>
+      {home?.keys && figure.figure === "total" && (
+        <label className="flex gap-2 text-small">
+          <input
+            type="checkbox"
+            className="accent-bottle"
+            checked={figure.everyRow !== true}
+            onChange={(e) => set({ everyRow: e.target.checked ? undefined : true })}
+          />
+          Count each of the {home.words} once
+        </label>
+      )}
       <Labelled label="Heading">
         <input className="field" value={figure.label ?? ""} onChange={(e) => set({ label: e.target.value || undefined })} />
       </Labelled>

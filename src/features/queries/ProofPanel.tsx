@@ -1,13 +1,13 @@
 "use client";
 
-import { aliasesOf } from "@/core/expression/expr";
-import type { Amount, ProofStep } from "@/core/proof/account";
-import { type Proof, type ProofPick, proofColumn, proofColumns } from "@/core/proof/proof";
+import { type Amount, minus, type ProofStep } from "@/core/proof/account";
+import { type Proof, type ProofPick, proofColumn, proofColumns, type RepeatsCheck } from "@/core/proof/proof";
 import * as edit from "@/core/query/edit";
 import type { Plan } from "@/core/query/plan";
 import type { QuerySpec } from "@/core/query/spec";
 import { plural } from "@/core/schema/schema";
 import { cellWriter, counted, writeCount } from "@/core/types/format";
+import type { Cell } from "@/core/types/valueType";
 import { Notice } from "@/ui/Notice";
 import { useLocale } from "../shell/Shell";
 
@@ -108,45 +108,127 @@ export function ProofPanel({ spec, plan, proof, failure, running, pick, onPick, 
           {line(proof.groups === null ? "in the sheet" : `in ${counted(proof.groups, "group", locale)}`, proof.sheet, { part: "sheet" }, "total")}
         </tbody>
       </table>
-      {proof.agrees ? (
-        <Notice tone="agrees">
-          <b>✓ Proved.</b> The account above comes to what the query itself counts.
-        </Notice>
-      ) : (
-        <Notice tone="wrong">
-          <b>Does not agree.</b> The account comes to {counted(proof.accounted.rows, "row", locale)}, the query counts {writeCount(proof.sheet.rows, locale)}.
-          The data may have changed while it was read: run it again.
-        </Notice>
-      )}
+      <Seal proof={proof} />
+      {proof.repeats.map((repeats) => (
+        <RepeatsNotice key={repeats.column} repeats={repeats} spec={spec} change={change} />
+      ))}
       {plan.limit !== null && (
         <Notice tone="look">The sheet keeps the first {counted(plan.limit, "row", locale)} of these; its footing is theirs alone.</Notice>
       )}
       {proof.steps
         .filter((s) => s.kind === "join")
         .map((step) => (
-          <JoinNotices key={step.id} step={step} {...{ spec, plan, proof, source, onPick, change }} />
+          <JoinNotices key={step.id} step={step} {...{ spec, proof, source, onPick, change }} />
         ))}
     </div>
   );
 }
 
-/** The totals that a join to many inflates: those of tables that were there before it. */
-function inflatedBy(plan: Plan, id: string): string[] {
-  const at = plan.joins.findIndex((j) => j.id === id);
-  const after = new Set<string>();
-  for (const join of plan.joins.slice(at)) if (join.id === id || after.has(join.from)) after.add(join.alias);
-  return plan.columns.filter((c) => c.totalled && ![...aliasesOf(c.expr)].some((alias) => after.has(alias))).map((c) => c.heading);
+/** What the proof comes to: sealed only where everything agrees and no total adds the same value again and again. */
+function Seal({ proof }: { proof: Proof }) {
+  const locale = useLocale();
+  if (!proof.agrees) return <Disagreement proof={proof} />;
+  const floating = proof.totals.filter((t) => t.within > 0).map((t) => t.heading);
+  const repeating = proof.repeats.filter((r) => r.counted === "every").map((r) => r.heading);
+  const held = (
+    <>
+      A recount, row by row and without the query’s SQL, comes to the same {proof.groups === null ? "rows" : "rows, groups"}
+      {proof.totals.length > 0 && " and totals"}.{floating.length > 0 && ` ${listed(floating, locale)}: floating numbers, equal within rounding.`}
+    </>
+  );
+  if (repeating.length === 0)
+    return (
+      <Notice tone="agrees">
+        <b>✓ Proved.</b> {held}
+      </Notice>
+    );
+  return (
+    <Notice tone="look">
+      <b>Agrees, with repeats.</b> {held} But {listed(repeating, locale)} {repeating.length === 1 ? "adds" : "add"} the same values more than once.
+    </Notice>
+  );
+}
+
+const listed = (words: string[], { locale }: { locale: string }): string => new Intl.ListFormat(locale, { type: "conjunction" }).format(words);
+
+/** What the query says and what the recount says, where they differ. */
+function Disagreement({ proof }: { proof: Proof }) {
+  const locale = useLocale();
+  const rows =
+    proof.accounted.rows === proof.sheet.rows
+      ? []
+      : [{ what: "Rows", sheet: writeCount(proof.sheet.rows, locale), recount: writeCount(proof.accounted.rows, locale) }];
+  const groups =
+    proof.groups === proof.accountedGroups
+      ? []
+      : [{ what: "Groups", sheet: writeCount(proof.groups ?? 0, locale), recount: writeCount(proof.accountedGroups ?? 0, locale) }];
+  const totals = proof.totals
+    .filter((t) => !t.agrees)
+    .map((t) => {
+      const write = (cell: Cell) => cellWriter(t.type, {}, locale)(cell).text || "nothing";
+      return { what: t.heading, sheet: write(t.sheet), recount: write(t.accounted) };
+    });
+  return (
+    <Notice tone="wrong">
+      <b>Does not agree.</b> The query and the recount of its rows differ; do not use these figures.
+      {[...rows, ...groups, ...totals].map((line) => (
+        <span key={line.what} className="block">
+          {line.what}: the query says {line.sheet}, the recount {line.recount}.
+        </span>
+      ))}
+      The data may have changed while it was read: run the query again.
+    </Notice>
+  );
+}
+
+/** Of a column whose values a link repeats: which rows its total counts, and the other way to count them. */
+function RepeatsNotice({ repeats, spec, change }: Pick<ProofProps, "spec" | "change"> & { repeats: RepeatsCheck }) {
+  const locale = useLocale();
+  const { column, heading, type, of, rows, once, every, counted: how, groups } = repeats;
+  const write = (cell: Cell) => cellWriter(type, {}, locale)(cell).text || "nothing";
+  const set = (everyRow: boolean | undefined) => change(edit.changeColumn(spec, column, { everyRow }));
+  const whose = rows === null ? of : `${writeCount(rows, locale)} ${of}`;
+  if (how === "every")
+    return (
+      <Notice tone="look">
+        <b>
+          {heading} adds every row: {write(every)}.
+        </b>{" "}
+        {rows === null ? (
+          <>The same value may stand in several rows, and nothing tells the {of} apart.</>
+        ) : (
+          <>
+            The {whose}, each counted once, come to {write(once)}.
+            <span className="mt-1 flex gap-3">
+              <button type="button" className="link" onClick={() => set(undefined)}>
+                Count each once
+              </button>
+            </span>
+          </>
+        )}
+      </Notice>
+    );
+  const more = groups !== null && once !== null && String(groups) !== String(once) ? minus(groups, once, type.kind !== "floating") : null;
+  return (
+    <p className="text-small text-soft">
+      <b className="font-semibold text-ink">{heading}</b> counts {whose}, each once.
+      {more !== null && ` Some are in several groups: the groups come to ${write(groups)}, ${write(more)} more.`}{" "}
+      <button type="button" className="link" onClick={() => set(true)}>
+        Add every row instead
+      </button>{" "}
+      ({write(every)})
+    </p>
+  );
 }
 
 function JoinNotices({
   step,
   spec,
-  plan,
   proof,
   source,
   onPick,
   change,
-}: Pick<ProofProps, "spec" | "change" | "onPick"> & { step: Extract<ProofStep, { kind: "join" }>; proof: Proof; source: string; plan: Plan }) {
+}: Pick<ProofProps, "spec" | "change" | "onPick"> & { step: Extract<ProofStep, { kind: "join" }>; proof: Proof; source: string }) {
   const locale = useLocale();
   const write = proof.figure && cellWriter(proof.figure.type, {}, locale);
   const amount = (a: Amount) => (write && a.figure !== null ? write(a.figure).text : null);
@@ -156,8 +238,6 @@ function JoinNotices({
   // What the table before already lacked is told there.
   const told = before?.kind === "join" && before.missing.rows === step.missing.rows;
   const missing = amount(step.missing);
-  const inflated = amount(step.repeated);
-  const others = inflatedBy(plan, step.id).filter((heading) => heading !== proof.figure?.heading);
   return (
     <>
       {step.missing.rows > 0 && !told && (
@@ -185,9 +265,7 @@ function JoinNotices({
       {step.repeated.rows > 0 && (
         <Notice tone="look">
           <b>Bringing {step.label} repeats rows.</b> {counted(step.repeated.rows, "row", locale)} more than there were, one up to{" "}
-          {writeCount(step.times, locale)} times.
-          {inflated && ` The total of ${proof.figure?.heading} is ${inflated} more than without the repeats.`}
-          {others.length > 0 && ` Counted again too: ${others.join(", ")}.`}
+          {writeCount(step.times, locale)} times. Totals count each row once unless a column says otherwise.
           <span className="mt-1 flex gap-3">
             <button type="button" className="link" onClick={() => onPick({ part: "repeated", id: step.id })}>
               See them

@@ -136,7 +136,14 @@ export function QuerySheet({ plan, run, onSort, name, ...more }: SheetProps) {
             <span className="ml-4 text-vermilion">{counted(misfits, "value", locale)} not of the column’s type, shown as stored, not added up</span>
           )}
         </span>
-        <span>{selected}</span>
+        <span>
+          {selected ||
+            footing?.repeats.map((r) => (
+              <span key={r.column} className={`ml-4 ${r.counted === "every" ? "text-ochre" : ""}`}>
+                {r.heading}: {r.counted === "once" ? `${writeCount(r.rows ?? 0, locale)} ${r.of}, each once` : "repeated values added"}
+              </span>
+            ))}
+        </span>
       </div>
     </>
   );

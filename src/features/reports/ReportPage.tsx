@@ -162,10 +162,16 @@ function ReportProof({ laid, brief = false }: { laid: Laid; brief?: boolean }) {
     return column ? cellWriter(column.type, column.format, locale)(cell).text || "–" : "";
   };
   const last = proof.columns.at(-1);
+  const apart = proof.columns.filter((c) => c.overlaps);
   const verdict = proof.agrees ? (
-    <Notice tone="agrees">
-      <b>✓ Foots.</b> {outline.groups > 0 ? `${counted(outline.groups, "group footing", locale)} of the first level add up to` : "The rows add up to"} the grand
-      footing{last && `, ${write(last.column, last.printed)}`}, and agree with the query.
+    <Notice tone={apart.length > 0 ? "look" : "agrees"}>
+      <b>{apart.length > 0 ? "Foots, with overlaps." : "✓ Foots."}</b>{" "}
+      {apart.length > 0
+        ? "The rows add up to"
+        : outline.groups > 0
+          ? `${counted(outline.groups, "group footing", locale)} of the first level add up to`
+          : "The rows add up to"}{" "}
+      the grand footing{last && `, ${write(last.column, last.printed)}`}, and agree with the query.
     </Notice>
   ) : (
     <Notice tone="wrong">
@@ -176,6 +182,12 @@ function ReportProof({ laid, brief = false }: { laid: Laid; brief?: boolean }) {
   return (
     <div className="grid gap-4">
       {verdict}
+      {apart.map((c) => (
+        <Notice key={c.column} tone="look">
+          <b>{columns.find((x) => x.id === c.column)?.heading}: the groups come to more than the whole.</b> The {c.overlaps}, each counted once, come to{" "}
+          {write(c.column, c.query)}; some are in several groups, which come to {write(c.column, c.groups)}.
+        </Notice>
+      ))}
       <table className="w-full text-small">
         <caption className="caption pb-1 text-left">Rows</caption>
         <tbody>

@@ -5,6 +5,7 @@ import type { FileFormat, ImportSpec } from "@/core/import/spec";
 import type { LetterPlan } from "@/core/letter/plan";
 import type { LetterFormat, LetterSpec } from "@/core/letter/spec";
 import type { PivotPlan } from "@/core/pivot/plan";
+import type { PivotRecount } from "@/core/pivot/prove";
 import type { PivotFormat, PivotSpec } from "@/core/pivot/spec";
 import type { PostingPlan, TableLinks } from "@/core/posting/plan";
 import type { Proof } from "@/core/proof/proof";
@@ -40,6 +41,7 @@ export type Job =
   | { kind: "singles"; database: string; sqls: Sql[] }
   | { kind: "proof"; database: string; plan: Plan; figure: string | null }
   | { kind: "pivot"; database: string; pivot: PivotJob }
+  | { kind: "pivotRecount"; database: string; pivot: PivotJob }
   | { kind: "pivotFile"; database: string; pivot: PivotJob; file: PivotFile }
   | { kind: "chart"; database: string; chart: ChartJob }
   | { kind: "chartFile"; database: string; chart: ChartJob; file: ChartFile }
@@ -113,6 +115,7 @@ export type JobResult = {
   singles: Cell[][];
   proof: Proof;
   pivot: Buffer;
+  pivotRecount: PivotRecount;
   pivotFile: FileResult;
   chart: Buffer;
   chartFile: FileResult;

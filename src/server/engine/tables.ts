@@ -13,11 +13,11 @@ export const tableReader = (db: Database.Database): ReadTable =>
       return "stored" in c ? name : sqlite[c.guarded ? "readFitting" : "read"](name, c.type, c.storage);
     });
     const text = `SELECT ${[...select, "1"].join(", ")} FROM ${quoted(table)}`;
-    const values = columns.map(valueOf);
+    const values = columns.map(readerOf);
     for (const row of db.prepare(text).raw().safeIntegers().iterate() as Iterable<unknown[]>) yield values.map((value, i) => value(row[i]));
   };
 
-function valueOf(column: ReadColumn): (stored: unknown) => Value {
+function readerOf(column: ReadColumn): (stored: unknown) => Value {
   if ("stored" in column) return plainValue;
   const { type } = column;
   if (isExact(type)) return (v) => (v === null ? null : (v as bigint));

@@ -1,7 +1,7 @@
 import { ProblemError } from "@/core/types/problem";
 import { runChart } from "@/server/charts/run";
 import { linkEvidence, suggestLinks } from "@/server/links/evidence";
-import { runPivot } from "@/server/pivots/run";
+import { runPivot, runPivotRecount } from "@/server/pivots/run";
 import { editRow } from "@/server/posting/edit";
 import { readJournal } from "@/server/posting/journal";
 import { previewRows } from "@/server/posting/preview";
@@ -19,6 +19,7 @@ const handlers: { [K in Job["kind"]]: (job: Extract<Job, { kind: K }>) => JobRes
   singles: (job) => inSnapshot(connection(job.database), () => job.sqls.map((sql) => readSingle(connection(job.database), sql))),
   proof: (job) => proveQuery(connection(job.database), job.plan, job.figure),
   pivot: (job) => inSnapshot(connection(job.database), () => Buffer.from(JSON.stringify(runPivot(connection(job.database), job.pivot)))),
+  pivotRecount: (job) => runPivotRecount(connection(job.database), job.pivot),
   pivotFile: async (job) => (await import("@/server/export/pivot")).exportPivot(connection(job.database), job.pivot, job.file),
   chart: (job) => inSnapshot(connection(job.database), () => Buffer.from(JSON.stringify(runChart(connection(job.database), job.chart)))),
   chartFile: async (job) => (await import("@/server/export/chart")).exportChart(connection(job.database), job.chart, job.file),

@@ -5,6 +5,7 @@ import { layOutLetter } from "@/core/letter/layOut";
 import { relatedQuery, rowCells } from "@/core/letter/plan";
 import { compileFooting, compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
+import { keyPlaces, withKeys } from "@/core/query/home";
 import { resolveQuery } from "@/core/query/resolve";
 import type { Page } from "@/core/report/page";
 import { Tally } from "@/core/report/tally";
@@ -34,7 +35,9 @@ function relatedRows(db: Database.Database, { plan, query, schema, context }: Le
       const made = relatedQuery(related, query, table, own, schema);
       const resolved = made.ok ? resolveQuery(made.value, schema, context) : made;
       if (!resolved.ok) throw new ProblemError(resolved.problems);
-      return [related.id, { columns: resolved.value.columns, rows: [...readRows(db, compileRows(resolved.value, sqlite))] }];
+      const { columns } = resolved.value;
+      const keyed = withKeys(resolved.value);
+      return [related.id, { columns, rows: [...readRows(db, compileRows(keyed, sqlite))], keys: columns.map((c) => keyPlaces(c, keyed)) }];
     }),
   );
 }

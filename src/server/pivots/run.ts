@@ -1,10 +1,15 @@
 import type Database from "better-sqlite3";
 import { assemblePivot, type Pivot } from "@/core/pivot/assemble";
+import { type PivotRecount, recountPivot } from "@/core/pivot/prove";
 import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import type { PivotJob } from "@/server/engine/jobs";
-import { readRows } from "@/server/engine/readers";
+import { inSnapshot, readRows } from "@/server/engine/readers";
+import { tableReader } from "@/server/engine/tables";
 
 /** Works a pivot out over a connection; the caller keeps all its groupings in one moment. */
 export const runPivot = (db: Database.Database, { plan, locale }: PivotJob): Pivot =>
   assemblePivot(plan, (grouping) => readRows(db, compileRows(grouping, sqlite)), locale.locale);
+
+/** The pivot's totals by the recount, which takes longer than the figures and is asked for beside them. */
+export const runPivotRecount = (db: Database.Database, { plan }: PivotJob): PivotRecount => inSnapshot(db, () => recountPivot(plan, tableReader(db)));

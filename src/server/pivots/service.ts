@@ -4,6 +4,7 @@ import { pivotBrief } from "@/core/brief/pivotBrief";
 import { valuesEarlier } from "@/core/chart/plan";
 import { FEW_GROUPS, firstPivot } from "@/core/pivot/edit";
 import { type PivotPlan, planPivot } from "@/core/pivot/plan";
+import type { PivotRecount } from "@/core/pivot/prove";
 import { emptyPivot, type PivotSpec, pivotSpecSchema } from "@/core/pivot/spec";
 import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
@@ -47,6 +48,12 @@ export const pivotJob = (ws: Workspace, plan: PivotPlan): PivotJob => ({ plan, l
 export async function pivotOf(ws: Workspace, { spec, values }: PivotQuestion, caller: Caller): Promise<Buffer> {
   const { plan } = await pivotPlanOf(ws, spec, values);
   return ws.engine.run<"pivot">({ kind: "pivot", database: ws.database, pivot: pivotJob(ws, plan) }, caller);
+}
+
+/** A pivot's totals counted a second time, without its SQL. */
+export async function pivotRecountOf(ws: Workspace, { spec, values }: PivotQuestion, caller: Caller): Promise<PivotRecount> {
+  const { plan } = await pivotPlanOf(ws, spec, values);
+  return ws.engine.run<"pivotRecount">({ kind: "pivotRecount", database: ws.database, pivot: pivotJob(ws, plan) }, caller);
 }
 
 /** How many different values each text of a query has, by the column's id. */

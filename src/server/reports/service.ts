@@ -3,6 +3,7 @@ import { briefText } from "@/core/brief/brief";
 import { pivotBrief } from "@/core/brief/pivotBrief";
 import { chartSpecSchema } from "@/core/chart/spec";
 import { pivotSpecSchema } from "@/core/pivot/spec";
+import { overlaps } from "@/core/query/home";
 import type { Plan } from "@/core/query/plan";
 import type { ParameterValues } from "@/core/query/spec";
 import { planReport } from "@/core/report/plan";
@@ -58,8 +59,11 @@ function closingJobs(ws: Workspace, spec: ReportSpec, values: ParameterValues, t
   );
 }
 
-/** A line of a report's proof: a column's grand footing against the query's own. */
-export type FootingCheck = { column: string; printed: Cell; groups: Cell; query: Cell; agrees: boolean };
+/**
+ * A line of a report's proof: a column's grand footing against the query's own. `overlaps` names the rows that are counted
+ * once in the whole but in each group they stand in, so that the groups come to more.
+ */
+export type FootingCheck = { column: string; printed: Cell; groups: Cell; query: Cell; overlaps: string | null; agrees: boolean };
 
 /** Holds a report's grand footing against the sum of its groups and the footing of its query. */
 export async function checkFootings(
@@ -71,12 +75,18 @@ export async function checkFootings(
   const totalled = new Set(job.spec.columns.filter((c) => c.footing === "total").map((c) => c.column));
   const plan: Plan = { ...job.plan, columns: job.plan.columns.map((c) => ({ ...c, totalled: totalled.has(c.id) })) };
   const footing = await footingOfPlan(ws, plan, caller);
+  const levels = job.spec.levels.flatMap((level) => plan.columns.find((c) => c.id === level.column) ?? []);
+  const groups = plan.grouped ? plan.columns.filter((c) => !c.figure) : levels;
   const columns = [...totalled].map((column): FootingCheck => {
-    const type = plan.columns.find((c) => c.id === column)?.type;
+    const own = plan.columns.find((c) => c.id === column);
+    const type = own?.type;
     const [p = null, g = null, q = null] = [printed.totals[column], (printed.groupTotals ?? printed.totals)[column], footing.totals[column]];
+    const apart = own !== undefined && overlaps(own, groups);
+    // The lines of a grouped query are its groups: printed is what those come to.
+    const lines = apart && plan.grouped ? (footing.repeats.find((r) => r.column === column)?.groups ?? null) : q;
     const same = (a: Cell, b: Cell) =>
       String(a) === String(b) || (type?.kind === "floating" && Math.abs(Number(a) - Number(b)) <= 1e-9 * Math.max(1, Math.abs(Number(a))));
-    return { column, printed: p, groups: g, query: q, agrees: same(p, g) && same(p, q) };
+    return { column, printed: p, groups: g, query: q, overlaps: apart ? (own.home?.words ?? "rows") : null, agrees: (apart || same(p, g)) && same(p, lines) };
   });
   const agrees = columns.every((c) => c.agrees) && footing.rows === printed.rows;
   return { rows: { printed: printed.rows, query: footing.rows }, columns, agrees };

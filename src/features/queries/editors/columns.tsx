@@ -1,10 +1,10 @@
 "use client";
 
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import { AGGREGATES, type AggregateName, PLAIN_FIGURES } from "@/core/query/aggregates";
 import * as edit from "@/core/query/edit";
 import { operandWords } from "@/core/query/operands";
-import { namesSomething } from "@/core/query/resolve";
+import { namesSomething, plannedColumn } from "@/core/query/resolve";
 import type { Operand, QueryColumn } from "@/core/query/spec";
 import { findColumn, findTable } from "@/core/schema/schema";
 import { DATE_PART_WORDS, DATE_PARTS, GROUP_PART_WORDS, GROUP_PARTS } from "@/core/types/date";
@@ -170,6 +170,7 @@ function ColumnSettings({ spec, schema, change, column }: EditorProps & { column
   const table = column.value?.kind === "field" ? findTable(schema, edit.tableOf(spec, schema, column.value.join) ?? "") : undefined;
   const stored = table && column.value?.kind === "field" ? findColumn(table, column.value.column) : undefined;
   const apart = Boolean(column.figure) || !(table && stored && stored.type.kind === "whole" && namesSomething(schema, { table, column: stored }));
+  const planned = useMemo(() => plannedColumn(spec, schema, column.id), [spec, schema, column.id]);
   const numeric = !type || isNumber(type) || column.figure === "count" || column.figure === "countDifferent";
   return (
     <div className="grid gap-2 bg-paper p-2">
@@ -212,11 +213,22 @@ function ColumnSettings({ spec, schema, change, column }: EditorProps & { column
             <input
               type="checkbox"
               className="accent-bottle"
-              checked={column.footing !== "none"}
+              checked={planned?.totalled ?? column.footing !== "none"}
               onChange={(e) => set({ footing: e.target.checked ? "total" : "none" })}
             />
             Total in the footing
           </label>
+          {planned?.home?.repeated && planned.home.keys && (!column.figure || column.figure === "total") && (
+            <label className="flex gap-2 text-small">
+              <input
+                type="checkbox"
+                className="accent-bottle"
+                checked={column.everyRow !== true}
+                onChange={(e) => set({ everyRow: e.target.checked ? undefined : true })}
+              />
+              Count each of the {planned.home.words} once
+            </label>
+          )}
         </>
       )}
       {type && isDated(type) && column.value?.kind === "field" && !column.figure && (
