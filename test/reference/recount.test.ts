@@ -41,6 +41,8 @@ describe("queries made at random", () => {
         expect(recountRows(plan, tableReader(engines.lite)).map((row) => row.map((v) => near(cellOfValue(v))))).toEqual(rows);
         expect(await engines.duckdb(plan)).toEqual(engines.sqlite(plan));
         expect(await engines.postgres(plan)).toEqual(engines.sqlite(plan));
+        const [own, ...others] = await engines.footings(plan);
+        for (const other of others) expect(other).toEqual(own);
         const proof = proveQuery(engines.lite, plan, proofColumn(plan)?.id ?? null);
         expect(proof.agrees, JSON.stringify(proof)).toBe(true);
       }),

@@ -1,7 +1,7 @@
 import { DuckDBInstance } from "@duckdb/node-api";
 import { PGlite } from "@electric-sql/pglite";
 import Database from "better-sqlite3";
-import { type BoundValue, compileRows, type RowsSql } from "@/core/query/compile";
+import { type BoundValue, compileFooting, compileRows, type RowsSql } from "@/core/query/compile";
 import type { Dialect } from "@/core/query/dialect/dialect";
 import { duckdb } from "@/core/query/dialect/duckdb";
 import { postgres } from "@/core/query/dialect/postgres";
@@ -10,7 +10,7 @@ import type { Plan } from "@/core/query/plan";
 import type { Schema } from "@/core/schema/schema";
 import type { Cell, ValueType } from "@/core/types/valueType";
 import { registerFunctions } from "@/server/engine/functions";
-import { readRows } from "@/server/engine/readers";
+import { readRows, readSingle } from "@/server/engine/readers";
 
 type Row = (string | number | null)[];
 export type Rows = Record<string, Row[]>;
@@ -45,6 +45,7 @@ function script(schema: Schema, rows: Rows, types: Record<ValueType["kind"], str
 }
 
 const boundText = (v: BoundValue) => v.value;
+const pgValue = (v: BoundValue) => (v.type.kind === "yesno" && v.value !== null ? v.value === "1" : v.value);
 
 /** Casts each column to text in a dialect, so that engines can be compared; floating numbers stay numbers. */
 function wrapped(sql: RowsSql, dialect: Dialect): string {
@@ -100,9 +101,18 @@ export async function threeEngines(schema: Schema, rows: Rows) {
     },
     postgres: async (plan: Plan, window?: Window): Promise<Answer> => {
       const sql = compileRows(plan, postgres, window);
-      const values = sql.values.map((v) => (v.type.kind === "yesno" && v.value !== null ? v.value === "1" : v.value));
-      const result = await pg.query<unknown[]>(wrapped(sql, postgres), values, { rowMode: "array" });
+      const result = await pg.query<unknown[]>(wrapped(sql, postgres), sql.values.map(pgValue), { rowMode: "array" });
       return texts(result.rows, sql, plan);
+    },
+    /** A plan's footing in each engine: its row count, its totals and what it tells of repeats, as text. */
+    footings: async (plan: Plan): Promise<Answer[]> => {
+      const own = compileFooting(plan, sqlite);
+      const cells = (row: unknown[]) => own.types?.map((type, i) => normal(row[i], type)) ?? [];
+      const inDuck = compileFooting(plan, duckdb);
+      const [duckRow = []] = (await duck.runAndReadAll(inDuck.text, inDuck.values.map(boundText))).getRowsJS() as unknown[][];
+      const inPg = compileFooting(plan, postgres);
+      const { rows } = await pg.query<unknown[]>(inPg.text, inPg.values.map(pgValue), { rowMode: "array" });
+      return [cells(readSingle(lite, own)), cells(duckRow), cells(rows[0] ?? [])];
     },
     /** SQL written by hand, its rows as text. */
     handDuck: async (sql: string) => (await duck.runAndReadAll(sql)).getRowsJS() as unknown[][],

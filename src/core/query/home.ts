@@ -48,7 +48,7 @@ export function homeOf(expr: Expr | null, { source, joins }: Rows): Home | null 
   const read = [...new Set([...aliasesOf(expr)].map(own))];
   // What is read from elsewhere (the row a rollup is counted for) has no place among these rows.
   if (read.length === 0 || read.some((alias) => alias !== source.alias && !brought.has(alias))) return null;
-  const inner = source.query && homeInQuery(expr, source);
+  const inner = homeInQuery(expr, source);
   if (inner) return inner;
   const of = read.reduce<string[]>((kept, alias) => {
     const others = kept.filter((k) => k !== alias);
