@@ -6,6 +6,7 @@ import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import { resolveQuery } from "@/core/query/resolve";
 import { type Condition, emptyQuery } from "@/core/query/spec";
+import { rescale } from "@/core/types/decimal";
 import { readRows } from "@/server/engine/readers";
 import { threeEngines } from "../support/engines";
 import { sampleDerived, sampleRows, sampleSchema } from "../support/sample";
@@ -64,7 +65,9 @@ const BY_HAND: [string, string, string][] = [
 
 describe("derived fields by hand", () => {
   it.each(BY_HAND)("%s: %s", async (table, id, text) => {
-    const ours = valuesOf(sampleDerived, table, id).map((v) => (v === null ? null : String(v)));
+    // Of an average one digit is only carried.
+    const written = (v: unknown) => (v === null ? null : id === "dear" ? String(rescale(BigInt(String(v)), 1, 0)) : String(v));
+    const ours = valuesOf(sampleDerived, table, id).map(written);
     const sql = (kind: string) => text.replace("SELECT (", "SELECT CAST((").replace(/\) FROM (\w+) t$/, `) AS ${kind}) FROM $1 t ORDER BY t.id`);
     expect(ours.some((v) => v !== null)).toBe(true);
     expect((await engines.handDuck(sql("VARCHAR"))).map((r) => r[0])).toEqual(ours);

@@ -19,7 +19,7 @@ describe("derived fields", () => {
       opened: { kind: "date" },
       fees: { kind: "decimal", scale: 2 },
       "yard share": { kind: "decimal", scale: 4 },
-      dear: { kind: "decimal", scale: 6 },
+      dear: { kind: "decimal", scale: 7, carried: true },
       "middle fee": { kind: "decimal", scale: 3 },
       "since opened": { kind: "whole" },
     });

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { text, type ValueType, whole } from "../types/valueType";
+import { carriedTo, text, type ValueType, whole } from "../types/valueType";
 import { checkFormula, isProblem } from "./check";
 import type { Expr } from "./expr";
 
@@ -48,6 +48,7 @@ describe("formulas", () => {
     expect(check("NOT n = 1 AND n = 2")).toMatchObject({ fn: "and" });
     expect(type('"odd name" || n')).toEqual(text);
     expect(type("n * 1.50 * 2.5")).toEqual({ kind: "decimal", scale: 3 });
-    expect(type("n / 2")).toEqual({ kind: "decimal", scale: 6 });
+    expect(type("n / 2")).toEqual(carriedTo(6));
+    expect(type("ROUND(n / 2, 2)")).toEqual({ kind: "decimal", scale: 2 });
   });
 });

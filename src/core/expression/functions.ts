@@ -1,6 +1,6 @@
 import type { Dialect } from "../query/dialect/dialect";
 import { tenTo } from "../types/decimal";
-import { decimal, isDated, isExact, isNumber, scaleOf, text, type ValueType, whole, yesno } from "../types/valueType";
+import { carriedTo, decimal, digitsOf, isCarried, isDated, isExact, isNumber, scaleOf, text, type ValueType, whole, yesno } from "../types/valueType";
 import { call, type Expr, type ExtractPart, literal, period } from "./expr";
 
 type Sql = (args: string[], call: { args: Expr[]; type: ValueType }, dialect: Dialect) => string;
@@ -19,7 +19,8 @@ const SQL = {
   divide: ([a, b], node, dialect) => {
     if (node.type.kind === "floating") return `(${a} / NULLIF(${b}, 0))`;
     const shift = scaleOf(node.type) + scaleIn(node, 1) - scaleIn(node, 0);
-    return dialect.divideRounded(a ?? "", `NULLIF(${b}, 0)`, shift);
+    const divide = isCarried(node.type) ? dialect.divideCarried : dialect.divideRounded;
+    return shift >= 0 ? divide(a ?? "", `NULLIF(${b}, 0)`, shift) : divide(a ?? "", `(NULLIF(${b}, 0) * ${tenTo(-shift)})`, 0);
   },
   negate: ([a]) => `(-${a})`,
   concat: infix("||"),
@@ -146,6 +147,8 @@ export const isBareNull = (expr: Expr): boolean => expr.node === "literal" && ex
 export function toScale(expr: Expr, scale: number): Expr {
   if (scaleOf(expr.type) === scale && scale > 0 === (expr.type.kind === "decimal")) return expr;
   const type = scale === 0 ? whole : decimal(scale);
+  // A quotient is divided to the digits that are wanted, not rounded twice.
+  if (expr.node === "call" && expr.fn === "divide" && isCarried(expr.type)) return { ...expr, type };
   const from = scaleOf(expr.type);
   if (expr.node === "literal" && scale >= from)
     return { ...expr, value: expr.value === null ? null : (BigInt(expr.value) * tenTo(scale - from)).toString(), type };
@@ -177,6 +180,8 @@ export function align(exprs: Expr[]): Expr[] | null {
   return known.every((e) => e.type.kind === first.type.kind) ? adopt(known) : null;
 }
 
+const isQuotient = (expr: Expr): expr is Extract<Expr, { node: "call" }> => expr.node === "call" && expr.fn === "divide" && isCarried(expr.type);
+
 /** Arithmetic on two numbers, with the type rules of docs/guide/formulas.md; null where an argument is no number. */
 export function arithmetic(fn: "add" | "subtract" | "multiply" | "divide", a: Expr, b: Expr): Expr | null {
   if (!isNumber(a.type) || !isNumber(b.type)) return null;
@@ -190,11 +195,15 @@ export function arithmetic(fn: "add" | "subtract" | "multiply" | "divide", a: Ex
       return call(fn, [toScale(a, scale), toScale(b, scale)], exact(scale));
     }
     case "multiply": {
+      // A quotient that is multiplied stays one: what was to be divided is multiplied instead, and divided at the end.
+      if (isQuotient(a)) return arithmetic("divide", arithmetic("multiply", a.args[0] as Expr, b) as Expr, a.args[1] as Expr);
+      if (isQuotient(b)) return arithmetic("divide", arithmetic("multiply", a, b.args[0] as Expr) as Expr, b.args[1] as Expr);
       const product = call(fn, [a, b], exact(sa + sb));
       return sa + sb > MOST_DIGITS ? toScale(product, MOST_DIGITS) : product;
     }
     case "divide":
-      return call(fn, [a, b], decimal(Math.max(QUOTIENT_DIGITS, sa, sb)));
+      if (isQuotient(a)) return arithmetic("divide", a.args[0] as Expr, arithmetic("multiply", a.args[1] as Expr, b) as Expr);
+      return call(fn, [a, b], carriedTo(Math.min(MOST_DIGITS - 1, Math.max(QUOTIENT_DIGITS, digitsOf(a.type), digitsOf(b.type)))));
     default:
       return fn satisfies never;
   }
@@ -206,7 +215,8 @@ export function rounded(number: Expr, digits: number): Expr {
   return scaleOf(number.type) <= digits ? number : toScale(number, digits);
 }
 
-export const asText = (expr: Expr): Expr => (expr.type.kind === "text" ? expr : call("toText", [expr], text));
+export const asText = (expr: Expr): Expr =>
+  expr.type.kind === "text" ? expr : call("toText", [isCarried(expr.type) ? toScale(expr, digitsOf(expr.type)) : expr], text);
 
 export const comparison = (fn: "is" | "isNot" | "less" | "atMost" | "greater" | "atLeast", a: Expr, b: Expr): Expr | null => {
   const pair = align([a, b]);

@@ -1,6 +1,6 @@
-import { divideRounded, tenTo } from "../types/decimal";
+import { divideCarried, tenTo } from "../types/decimal";
 import type { ColumnFormat } from "../types/format";
-import { type Cell, decimal, exactOf, floating, isMisfit, type ValueType, whole } from "../types/valueType";
+import { type Cell, carriedTo, exactOf, floating, isMisfit, type ValueType, whole } from "../types/valueType";
 import type { Heading } from "./assemble";
 import type { ShowAs } from "./spec";
 import { exactCell } from "./tree";
@@ -36,13 +36,13 @@ type Shown = {
   cell: (field: Field, down: number, across: number) => Cell;
 };
 
-const shareType = (type: ValueType): ValueType => (type.kind === "floating" ? floating : decimal(SHARE_DIGITS));
+const shareType = (type: ValueType): ValueType => (type.kind === "floating" ? floating : carriedTo(SHARE_DIGITS));
 
-/** A part of a whole as a share of one, rounded half away from zero; empty where there is no whole. */
+/** A part of a whole as a share of one, to be rounded where it is written; empty where there is no whole. */
 export function shareOf(part: Cell, of: Cell, type: ValueType): Cell {
   if (part === null || of === null || isMisfit(part) || isMisfit(of) || Number(of) === 0) return null;
   if (type.kind === "floating") return Number(part) / Number(of);
-  return exactCell(divideRounded((exactOf(part) ?? 0n) * tenTo(SHARE_DIGITS), exactOf(of) ?? 1n));
+  return exactCell(divideCarried((exactOf(part) ?? 0n) * tenTo(SHARE_DIGITS + 1), exactOf(of) ?? 1n));
 }
 
 /** The sum of two cells of a type; an empty one adds nothing. */

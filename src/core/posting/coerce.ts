@@ -1,7 +1,7 @@
 import type { Column } from "../schema/schema";
 import { type DateOrder, readDate, readTimestamp } from "../types/date";
-import { decimalText, parseDecimal, rescale, tenTo } from "../types/decimal";
-import { type Cell, exactOf, isExact, isMisfit, scaleOf, TYPE_WORDS, type ValueType } from "../types/valueType";
+import { decimalText, exactText, parseDecimal, rescale, tenTo } from "../types/decimal";
+import { type Cell, digitsOf, exactOf, isExact, isMisfit, scaleOf, TYPE_WORDS, type ValueType } from "../types/valueType";
 
 /** A value as the database keeps it. */
 export type Stored = null | string | number | bigint;
@@ -34,7 +34,7 @@ export function coerce(cell: Cell, from: ValueType, place: Place, order: DateOrd
       return readText(written, place, order);
     case "whole":
     case "decimal":
-      if (isExact(from)) return exactInto(exactOf(cell) ?? 0n, scaleOf(from), place);
+      if (isExact(from)) return exactInto(rescale(exactOf(cell) ?? 0n, scaleOf(from), digitsOf(from)), digitsOf(from), place);
       if (from.kind === "floating" || from.kind === "yesno") return readText(from.kind === "yesno" ? String(cell) : written, place, order);
       return no(written, place.type);
     case "floating":
@@ -51,7 +51,7 @@ export function coerce(cell: Cell, from: ValueType, place: Place, order: DateOrd
 
 /** A cell in plain digits and ISO dates. */
 export function writtenOut(cell: string | number, type: ValueType): string {
-  if (type.kind === "decimal") return decimalText(exactOf(cell) ?? 0n, type.scale);
+  if (type.kind === "decimal") return exactText(exactOf(cell) ?? 0n, type);
   if (type.kind === "yesno") return Number(cell) === 1 ? "yes" : "no";
   return String(cell);
 }

@@ -1,4 +1,4 @@
-import { decimal, isDated, isNumber, scaleOf, text, type ValueType, whole } from "../types/valueType";
+import { carriedTo, decimal, digitsOf, isDated, isNumber, scaleOf, text, type ValueType, whole } from "../types/valueType";
 import type { Dialect } from "./dialect/dialect";
 
 /**
@@ -36,6 +36,9 @@ function firstIn(operand: string, { by, direction, dialect }: Given, turned: boo
 /** Digits an average carries beyond those of its values. */
 export const AVERAGE_EXTRA_DIGITS = 4;
 
+/** By how many digits the sum is shifted before it is divided, to come to the average's scale. */
+export const averageShift = (type: ValueType): number => digitsOf(type) + AVERAGE_EXTRA_DIGITS + 1 - scaleOf(type);
+
 const any = () => true;
 
 export const AGGREGATES: Record<AggregateName, Aggregate> = {
@@ -67,12 +70,12 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
   },
   average: {
     words: "average",
-    help: "The total divided by the count of values, rounded half away from zero.",
+    help: "The total divided by the count of values, rounded half away from zero where it is written.",
     takes: isNumber,
-    gives: (type) => (type.kind === "floating" ? type : decimal(scaleOf(type) + AVERAGE_EXTRA_DIGITS)),
+    gives: (type) => (type.kind === "floating" ? type : carriedTo(digitsOf(type) + AVERAGE_EXTRA_DIGITS)),
     addsUp: false,
     sql: (operand, { type, dialect }) =>
-      type.kind === "floating" ? `AVG(${operand})` : dialect.divideRounded(`SUM(${operand})`, `NULLIF(COUNT(${operand}), 0)`, AVERAGE_EXTRA_DIGITS),
+      type.kind === "floating" ? `AVG(${operand})` : dialect.divideCarried(`SUM(${operand})`, `NULLIF(COUNT(${operand}), 0)`, averageShift(type)),
   },
   median: {
     words: "median",

@@ -1,5 +1,5 @@
-import { type AggregateName, AVERAGE_EXTRA_DIGITS } from "../query/aggregates";
-import { divideRounded, tenTo } from "../types/decimal";
+import { type AggregateName, averageShift } from "../query/aggregates";
+import { divideCarried, tenTo } from "../types/decimal";
 import { isExact, type ValueType } from "../types/valueType";
 import { compareValues, keyOfValues, type Value } from "./value";
 
@@ -29,7 +29,7 @@ export function sumOf(values: Value[]): Value {
 function averageOf(known: Known[], type: ValueType): Value {
   const sum = sumOf(known);
   if (sum === null) return null;
-  return isExact(type) ? divideRounded((sum as bigint) * tenTo(AVERAGE_EXTRA_DIGITS), BigInt(known.length)) : (sum as number) / known.length;
+  return isExact(type) ? divideCarried((sum as bigint) * tenTo(averageShift(type)), BigInt(known.length)) : (sum as number) / known.length;
 }
 
 function medianOf(known: Known[]): Value {

@@ -1,8 +1,8 @@
 import type { FunctionName } from "../expression/functions";
 import { addDays, dayNumber, isIsoDate, isoWeekOf, periodStart, weekdayOf } from "../types/date";
-import { decimalText, divideRounded, tenTo } from "../types/decimal";
+import { divideCarried, divideRounded, exactText, tenTo } from "../types/decimal";
 import { fold, initcap, lpad, readAs } from "../types/text";
-import { scaleOf, type ValueType } from "../types/valueType";
+import { isCarried, scaleOf, type ValueType } from "../types/valueType";
 import { compareValues, type Value } from "./value";
 
 /*
@@ -30,7 +30,8 @@ const numeric = (exact: (a: bigint, b: bigint) => bigint, floating: (a: number, 
 /** Rounds a quotient of scaled integers so that it has a scale; empty where the divisor is 0. */
 function divided(a: bigint, b: bigint, types: Types): Value {
   const shift = scaleOf(types.of) + scaleIn(types, 1) - scaleIn(types, 0);
-  return b === 0n ? null : divideRounded(a * tenTo(Math.max(0, shift)), b * tenTo(Math.max(0, -shift)));
+  const divide = isCarried(types.of) ? divideCarried : divideRounded;
+  return b === 0n ? null : divide(a * tenTo(Math.max(0, shift)), b * tenTo(Math.max(0, -shift)));
 }
 
 /** A scaled integer brought to whole, down or up. */
@@ -94,7 +95,7 @@ function floatingText(value: number): string {
 
 function asText(value: Value, type: ValueType): string {
   if (typeof value === "boolean") return value ? "yes" : "no";
-  if (typeof value === "bigint") return decimalText(value, scaleOf(type));
+  if (typeof value === "bigint") return exactText(value, type);
   return typeof value === "number" ? floatingText(value) : String(value);
 }
 

@@ -1,5 +1,6 @@
-import { decimalText, divideRounded, rescale } from "../types/decimal";
-import { type Cell, exactOf, isExact, isMisfit, scaleOf, type ValueType } from "../types/valueType";
+import { AGGREGATES, averageShift } from "../query/aggregates";
+import { decimalText, divideCarried, rescale, tenTo } from "../types/decimal";
+import { type Cell, exactOf, isExact, isMisfit, type ValueType } from "../types/valueType";
 import type { Footing } from "./spec";
 
 /**
@@ -49,7 +50,7 @@ export class Tally {
       case "average":
         if (this.count === 0) return null;
         if (!isExact(this.type)) return this.every.floating / this.count;
-        return divideRounded(this.every.exact * 10n ** BigInt(EXTRA_DIGITS), BigInt(this.count)).toString();
+        return divideCarried(this.every.exact * tenTo(averageShift(this.type)), BigInt(this.count)).toString();
       default:
         return footing satisfies never;
     }
@@ -69,12 +70,10 @@ export class Tally {
   }
 }
 
-const EXTRA_DIGITS = 4;
-
 /** The type of a footing's figure over a column of a type. */
 export function figureType(footing: Footing, type: ValueType): ValueType {
   if (footing === "count") return { kind: "whole" };
-  if (footing === "average" && isExact(type)) return { kind: "decimal", scale: scaleOf(type) + EXTRA_DIGITS };
+  if (footing === "average" && isExact(type)) return AGGREGATES.average.gives(type);
   return type;
 }
 

@@ -1,3 +1,5 @@
+import { digitsOf, scaleOf, type ValueType } from "./valueType";
+
 /** Powers of ten as big integers. */
 export const tenTo = (power: number): bigint => 10n ** BigInt(power);
 
@@ -55,6 +57,22 @@ export function divideRounded(dividend: bigint, divisor: bigint): bigint {
   const quotient = (2n * n + d) / (2n * d);
   return negative ? -quotient : quotient;
 }
+
+/**
+ * Integer division for a quotient that will be rounded later, to fewer digits: cut off, but never on a half where it is
+ * not one. Rounded once at the end it comes out as the true quotient would (rounding to odd: S. Boldo and G. Melquiond, IEEE
+ * Transactions on Computers 57, 2008).
+ * @throws RangeError where the divisor is 0
+ * @example divideCarried(49995n, 1000n) // 49n; divideCarried(5001n, 100n) // 51n, more than a half of 100
+ */
+export function divideCarried(dividend: bigint, divisor: bigint): bigint {
+  const quotient = dividend / divisor;
+  if (dividend % divisor === 0n || quotient % 5n !== 0n) return quotient;
+  return quotient + (dividend < 0n === divisor < 0n ? 1n : -1n);
+}
+
+/** An exact number as plain decimal text with the digits that are written of its type: the form used in files. */
+export const exactText = (exact: bigint, type: ValueType): string => decimalText(rescale(exact, scaleOf(type), digitsOf(type)), digitsOf(type));
 
 /** Brings a scaled integer from one scale to another, rounding half away from zero where digits are dropped. */
 export function rescale(scaled: bigint, from: number, to: number): bigint {

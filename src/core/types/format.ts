@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { GROUP_PARTS, isIsoDate, isoWeekOf } from "./date";
 import { decimalText, parseDecimal, rescale } from "./decimal";
-import { type Cell, exactOf, isMisfit, scaleOf, type ValueType } from "./valueType";
+import { type Cell, digitsOf, exactOf, isMisfit, scaleOf, type ValueType } from "./valueType";
 
 /** The workspace's manner of writing: BCP 47 locale and IANA zone. */
 export type Locale = { locale: string; zone: string };
@@ -97,7 +97,7 @@ function exactWriter(type: ValueType, format: ColumnFormat, locale: string): (ce
     return (cell) => bandWords(bound(cell).text, bound(((exactOf(cell) ?? 0n) + width).toString()).text);
   }
   const scale = scaleOf(type);
-  const shown = format.percent ? (format.decimals ?? PERCENT_DIGITS) : (format.decimals ?? scale);
+  const shown = format.percent ? (format.decimals ?? PERCENT_DIGITS) : (format.decimals ?? digitsOf(type));
   // A share is written in hundredths: two digits before the point more than it carries.
   const decimals = format.percent ? shown + 2 : shown;
   const number = new Intl.NumberFormat(locale, {

@@ -2,12 +2,13 @@ import { z } from "zod";
 
 /**
  * The types a column or an expression can have. Plain data, so that a plan can be sent between processes.
- * A decimal carries its scale (digits after the point) and is always worked with as a scaled integer.
+ * A decimal has its scale (digits after the point) and is always worked with as a scaled integer. One that is carried
+ * comes of a division: its last digit is not rounded and only tells the digits before it which way to be.
  */
 export type ValueType =
   | { kind: "text" }
   | { kind: "whole" }
-  | { kind: "decimal"; scale: number }
+  | { kind: "decimal"; scale: number; carried?: true }
   | { kind: "floating" }
   | { kind: "date" }
   | { kind: "timestamp" }
@@ -35,6 +36,9 @@ export const timestamp: ValueType = { kind: "timestamp" };
 export const yesno: ValueType = { kind: "yesno" };
 export const decimal = (scale: number): ValueType => ({ kind: "decimal", scale });
 
+/** The type of a quotient of which so many digits after the point are written: it has one more, to be rounded by once. */
+export const carriedTo = (digits: number): ValueType => ({ kind: "decimal", scale: digits + 1, carried: true });
+
 /** The word for a type in the interface. */
 export const TYPE_WORDS: Record<ValueKind, string> = {
   text: "text",
@@ -53,6 +57,12 @@ export const isExact = (type: ValueType): boolean => type.kind === "whole" || ty
 
 /** Digits after the point of an exact number; 0 for everything else. */
 export const scaleOf = (type: ValueType): number => (type.kind === "decimal" ? type.scale : 0);
+
+/** Whether an exact number comes of a division that did not end. */
+export const isCarried = (type: ValueType): boolean => type.kind === "decimal" && type.carried === true;
+
+/** Digits after the point that are written of an exact number. */
+export const digitsOf = (type: ValueType): number => scaleOf(type) - (isCarried(type) ? 1 : 0);
 
 export const isDated = (type: ValueType): boolean => type.kind === "date" || type.kind === "timestamp";
 

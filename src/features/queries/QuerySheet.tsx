@@ -4,7 +4,7 @@ import { type ComponentProps, useMemo, useState } from "react";
 import { toast } from "sonner";
 import { sparkOf } from "@/core/chart/spark";
 import type { Plan, PlanColumn } from "@/core/query/plan";
-import { Tally } from "@/core/report/tally";
+import { figureType, Tally } from "@/core/report/tally";
 import { cellWriter, counted, writeCount } from "@/core/types/format";
 import { type Cell, isMisfit, isNumber } from "@/core/types/valueType";
 import { type Range, Sheet, type SheetCell } from "@/ui/Sheet";
@@ -86,11 +86,7 @@ export function QuerySheet({ plan, run, onSort, name, ...more }: SheetProps) {
             const tally = new Tally(column.type);
             for (const row of rows) tally.add(row[at] ?? null);
             const write = cellWriter(column.type, column.format, locale);
-            const average = cellWriter(
-              column.type.kind === "floating" ? column.type : { kind: "decimal", scale: (column.type.kind === "decimal" ? column.type.scale : 0) + 4 },
-              { decimals: column.type.kind === "decimal" ? column.type.scale : 2 },
-              locale,
-            );
+            const average = cellWriter(figureType("average", column.type), { decimals: column.type.kind === "decimal" ? column.type.scale : 2 }, locale);
             return ` · total ${write(tally.figure("total")).text || "–"} · average ${average(tally.figure("average")).text || "–"}`;
           });
     setSelected(words + figures.join(""));

@@ -1,5 +1,5 @@
 import type Database from "better-sqlite3";
-import { divideRounded } from "@/core/types/decimal";
+import { divideCarried, divideRounded } from "@/core/types/decimal";
 import { fold, initcap, lpad, readAs, readScaled } from "@/core/types/text";
 import { decimal } from "@/core/types/valueType";
 
@@ -53,10 +53,14 @@ export function registerFunctions(db: Database.Database): void {
     if (typeof value === "number") throw tooLarge();
     return value;
   });
-  db.function("nl_quotient", exact, (dividend: unknown, divisor: unknown, digits: unknown) => {
-    if (typeof dividend === "number" || typeof divisor === "number") throw tooLarge();
-    return dividend === null || divisor === null ? null : within64(divideRounded((dividend as bigint) * 10n ** (digits as bigint), divisor as bigint));
-  });
+  for (const [name, divide] of [
+    ["nl_quotient", divideRounded],
+    ["nl_carried", divideCarried],
+  ] as const)
+    db.function(name, exact, (dividend: unknown, divisor: unknown, digits: unknown) => {
+      if (typeof dividend === "number" || typeof divisor === "number") throw tooLarge();
+      return dividend === null || divisor === null ? null : within64(divide((dividend as bigint) * 10n ** (digits as bigint), divisor as bigint));
+    });
   db.function("nl_from_floating", pure, (value: unknown, scale: unknown) => {
     if (value === null) return null;
     const scaled = Number(value) * 10 ** Number(scale);

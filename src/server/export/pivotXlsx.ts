@@ -1,5 +1,5 @@
 import type { ShownFigure } from "@/core/pivot/assemble";
-import { type Cell, scaleOf } from "@/core/types/valueType";
+import { type Cell, digitsOf } from "@/core/types/valueType";
 import { breath, type Workbook, workbookValue } from "./workbook";
 
 /** A pivot as a sheet takes it: headings as they stand. */
@@ -12,7 +12,7 @@ export type PivotSheet = {
 /** How a workbook shows a figure's numbers. */
 export function numberFormat({ type, format }: Pick<ShownFigure, "type" | "format">): string | undefined {
   if (format.percent) return `0.${"0".repeat(format.decimals ?? 1)}%`.replace("0.%", "0%");
-  if (type.kind === "decimal") return `#,##0.${"0".repeat(format.decimals ?? scaleOf(type))}`.replace(/\.$/, "");
+  if (type.kind === "decimal") return `#,##0.${"0".repeat(format.decimals ?? digitsOf(type))}`.replace(/\.$/, "");
   return type.kind === "whole" ? "#,##0" : type.kind === "date" ? "yyyy-mm-dd" : undefined;
 }
 

@@ -1,4 +1,4 @@
-import { decimalText } from "@/core/types/decimal";
+import { exactText } from "@/core/types/decimal";
 import { type Cell, exactOf, isMisfit, type ValueType } from "@/core/types/valueType";
 
 /** Rows under headings, as a file takes them. */
@@ -11,7 +11,7 @@ const SAFE_DIGITS = 15;
 export function plainText(cell: Cell, type: ValueType): string {
   if (cell === null) return "";
   if (isMisfit(cell)) return cell.misfit;
-  if (type.kind === "decimal") return decimalText(exactOf(cell) ?? 0n, type.scale);
+  if (type.kind === "decimal") return exactText(exactOf(cell) ?? 0n, type);
   if (type.kind === "yesno") return Number(cell) === 1 ? "yes" : "no";
   return String(cell);
 }

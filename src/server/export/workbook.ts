@@ -1,6 +1,6 @@
 import { renameSync, rmSync } from "node:fs";
 import ExcelJS from "exceljs";
-import { type Cell, isMisfit, scaleOf, type ValueType } from "@/core/types/valueType";
+import { type Cell, digitsOf, isMisfit, type ValueType } from "@/core/types/valueType";
 import { isSafeNumber, plainText } from "./values";
 
 export type Workbook = ExcelJS.stream.xlsx.WorkbookWriter;
@@ -31,7 +31,7 @@ export function workbookValue(cell: Cell, type: ValueType): string | number | bo
 
 /** How a workbook shows the cells of a column. */
 export function formatOf(type: ValueType): Partial<ExcelJS.Style> {
-  if (type.kind === "decimal") return { numFmt: `#,##0.${"0".repeat(scaleOf(type))}` };
+  if (type.kind === "decimal") return { numFmt: `#,##0.${"0".repeat(digitsOf(type))}` };
   if (type.kind === "date") return { numFmt: "yyyy-mm-dd" };
   return type.kind === "timestamp" ? { numFmt: "yyyy-mm-dd hh:mm:ss" } : {};
 }

@@ -17,6 +17,8 @@ export type Dialect = {
   readFitting: (column: string, type: ValueType, storage: Storage) => string;
   /** Integer quotient rounded half away from zero, carried to so many digits more; empty where the divisor is. */
   divideRounded: (dividend: string, divisor: string, digits: number) => string;
+  /** As divideRounded, for a quotient that is rounded later (types/decimal.ts, divideCarried). */
+  divideCarried: (dividend: string, divisor: string, digits: number) => string;
   /** An exact number that arithmetic may have made too large: as it is, or refused. Engines whose arithmetic refuses by itself have none. */
   checked?: (exact: string) => string;
   /** A scaled integer as a floating number. */

@@ -65,6 +65,7 @@ export const sqlite: Dialect = {
     }
   },
   divideRounded: (n, d, digits) => `nl_quotient(${n}, ${d}, ${digits})`,
+  divideCarried: (n, d, digits) => `nl_carried(${n}, ${d}, ${digits})`,
   checked: (exact) => `nl_exact(${exact})`,
   toFloating: (exact, scale) => (scale === 0 ? `CAST(${exact} AS REAL)` : `(${exact} / ${magnitude(scale)}.0)`),
   decimalText: (exact, scale) =>
