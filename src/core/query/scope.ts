@@ -30,6 +30,8 @@ export function resolveTables(spec: Pick<QuerySpec, "joins">, schema: Schema, so
 /** A name in SQL that is not yet taken. */
 export function freeAlias(taken: string[], wanted: string): string {
   const name = wanted.replaceAll(" ", "_");
-  if (!taken.includes(name)) return name;
-  for (let n = 2; ; n++) if (!taken.includes(`${name}_${n}`)) return `${name}_${n}`;
+  // To SQLite, letter case does not tell names apart, quoted or not.
+  const known = new Set(taken.map((t) => t.toLowerCase()));
+  if (!known.has(name.toLowerCase())) return name;
+  for (let n = 2; ; n++) if (!known.has(`${name}_${n}`.toLowerCase())) return `${name}_${n}`;
 }

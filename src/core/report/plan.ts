@@ -54,6 +54,13 @@ export function planReport(spec: ReportSpec, plan: Plan): Checked<ReportPlan> {
   return { ok: true, value: { plan: { ...withKeys(plan), order: [...groupOrder, ...rest] }, levels, columns } };
 }
 
+/** A report's rows as a file of rows has them: its groups' columns, then its own, in the order they are printed; no others. */
+export function reportRows({ plan, levels, columns }: ReportPlan): Plan {
+  const printed = [...levels.filter((c) => !columns.includes(c)), ...columns];
+  const rest = plan.columns.filter((c) => !printed.includes(c));
+  return { ...plan, columns: [...printed.map((c) => ({ ...c, hidden: false })), ...rest.map((c) => ({ ...c, hidden: true }))] };
+}
+
 /** A report as it is first made from a query: every column shown, numbers that add up totalled, no groups. */
 export function firstReport(query: string, title: string, plan: Plan): ReportSpec {
   return {

@@ -1,4 +1,5 @@
 import { resolve } from "node:path";
+import { sql } from "drizzle-orm";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import { temporaryFolder } from "../../../test/support/ledger";
 import { Catalogue } from "./catalogue";
@@ -33,6 +34,25 @@ describe("saved objects", () => {
       ["A", { a: 2 }, 1],
       ["B", { a: 1 }, 1],
     ]);
+  });
+  it("are there once they are answered as saved: a commit that fails is an error, and nothing is kept", () => {
+    const catalogue = open();
+    const kept = catalogue.create("query", "Q", { v: 1 }, "q");
+    // What fails only at the commit, as a full disk does: a row that leads nowhere, looked at when all is written.
+    for (const statement of [
+      "PRAGMA foreign_keys = ON",
+      "CREATE TABLE far (id TEXT PRIMARY KEY)",
+      "CREATE TABLE near (id TEXT REFERENCES far (id) DEFERRABLE INITIALLY DEFERRED)",
+      ...["INSERT ON object", "UPDATE ON object", "INSERT ON run", "INSERT ON lease"].map(
+        (on, i) => `CREATE TRIGGER t${i} AFTER ${on} BEGIN INSERT INTO near VALUES ('nowhere'); END`,
+      ),
+    ])
+      catalogue.db.run(sql.raw(statement));
+    expect(() => catalogue.create("query", "R", {}, "r")).toThrow(/FOREIGN KEY/);
+    expect(() => catalogue.save("q", { spec: { v: 2 } }, kept.revision)).toThrow(/FOREIGN KEY/);
+    expect(() => catalogue.claimRun({ schedule: "s", dueAt: clock, late: false, manual: false })).toThrow(/FOREIGN KEY/);
+    expect(() => catalogue.takeLease("l", "me", 1000)).toThrow(/FOREIGN KEY/);
+    expect([catalogue.list().map((o) => [o.id, o.spec]), catalogue.unfinishedRuns(), catalogue.holdsLease("l", 1)]).toEqual([[["q", { v: 1 }]], [], false]);
   });
   it("are never overwritten unnoticed: an older page is told", () => {
     const catalogue = open();

@@ -6,6 +6,7 @@ import { and, asc, desc, eq, inArray, isNotNull } from "drizzle-orm";
 import { type BetterSQLite3Database, drizzle } from "drizzle-orm/better-sqlite3";
 import { migrate } from "drizzle-orm/better-sqlite3/migrator";
 import { columnSettings, leases, objects, runs, settings, viewerStates } from "./tables";
+import { written } from "./written";
 
 export type ObjectKind = (typeof objects.$inferSelect)["kind"];
 export type SavedObject = typeof objects.$inferSelect;
@@ -60,7 +61,7 @@ export class Catalogue {
 
   create(kind: ObjectKind, name: string, spec: unknown, id: string = randomUUID(), owner: string | null = null): SavedObject {
     const at = this.now();
-    return this.db.insert(objects).values({ id, kind, name, spec, owner, createdAt: at, updatedAt: at }).returning().get();
+    return written(this.db, () => this.db.insert(objects).values({ id, kind, name, spec, owner, createdAt: at, updatedAt: at }).returning().get());
   }
 
   /** Makes an object a person's own. */
@@ -71,12 +72,14 @@ export class Catalogue {
   /** @throws StaleRevision where the object has been saved since the revision given */
   save(id: string, change: { name?: string | undefined; spec?: unknown }, revision: number): SavedObject | undefined {
     const values = { ...(change.name === undefined ? {} : { name: change.name }), ...(change.spec === undefined ? {} : { spec: change.spec }) };
-    const saved = this.db
-      .update(objects)
-      .set({ ...values, updatedAt: this.now(), revision: revision + 1 })
-      .where(and(eq(objects.id, id), eq(objects.revision, revision)))
-      .returning()
-      .get();
+    const saved = written(this.db, () =>
+      this.db
+        .update(objects)
+        .set({ ...values, updatedAt: this.now(), revision: revision + 1 })
+        .where(and(eq(objects.id, id), eq(objects.revision, revision)))
+        .returning()
+        .get(),
+    );
     if (!saved && this.get(id)) throw new StaleRevision();
     return saved;
   }
@@ -135,12 +138,14 @@ export class Catalogue {
 
   /** Claims a due time of a schedule; undefined where it has been claimed before. One made by hand waits for the lease's holder. */
   claimRun(run: Pick<Run, "schedule" | "dueAt" | "late" | "manual">): Run | undefined {
-    return this.db
-      .insert(runs)
-      .values({ ...run, id: randomUUID(), startedAt: this.now(), state: run.manual ? "queued" : "running", attempt: 0 })
-      .onConflictDoNothing()
-      .returning()
-      .get();
+    return written(this.db, () =>
+      this.db
+        .insert(runs)
+        .values({ ...run, id: randomUUID(), startedAt: this.now(), state: run.manual ? "queued" : "running", attempt: 0 })
+        .onConflictDoNothing()
+        .returning()
+        .get(),
+    );
   }
 
   updateRun(id: string, change: Partial<Run>): void {
@@ -174,13 +179,12 @@ export class Catalogue {
    */
   takeLease(name: string, owner: string, forMs: number): number | null {
     const now = this.now().getTime();
-    const row = this.sqlite
-      .prepare(
-        `INSERT INTO lease (name, owner, epoch, until) VALUES (@name, @owner, 1, @until)
+    const take = this.sqlite.prepare(
+      `INSERT INTO lease (name, owner, epoch, until) VALUES (@name, @owner, 1, @until)
          ON CONFLICT (name) DO UPDATE SET epoch = CASE WHEN owner = @owner THEN epoch ELSE epoch + 1 END, owner = @owner, until = @until
          WHERE owner = @owner OR until < @now RETURNING epoch`,
-      )
-      .get({ name, owner, until: now + forMs, now }) as { epoch: number } | undefined;
+    );
+    const row = written(this.db, () => take.get({ name, owner, until: now + forMs, now })) as { epoch: number } | undefined;
     return row?.epoch ?? null;
   }
 

@@ -2,6 +2,7 @@ import { createHmac, randomBytes, timingSafeEqual } from "node:crypto";
 import { eq, sql } from "drizzle-orm";
 import { type PageSpec, pageSpecSchema } from "@/core/page/spec";
 import { published } from "@/server/catalogue/tables";
+import { written } from "@/server/catalogue/written";
 import { Refusal } from "@/server/http/refusal";
 import { checkPassword, hashPassword } from "@/server/people/passwords";
 import type { Workspace } from "@/server/workspace/workspace";
@@ -21,11 +22,13 @@ export function publicationOf(ws: Workspace, object: string): Publication {
   const known = db.select().from(published).where(eq(published.object, object)).get();
   return (
     known ??
-    db
-      .insert(published)
-      .values({ object, address: randomBytes(18).toString("base64url") })
-      .returning()
-      .get()
+    written(db, () =>
+      db
+        .insert(published)
+        .values({ object, address: randomBytes(18).toString("base64url") })
+        .returning()
+        .get(),
+    )
   );
 }
 
@@ -33,7 +36,8 @@ export function publicationOf(ws: Workspace, object: string): Publication {
 export function moveAway(ws: Workspace, object: string): Publication {
   publicationOf(ws, object);
   const address = randomBytes(18).toString("base64url");
-  return ws.catalogue.db.update(published).set({ address }).where(eq(published.object, object)).returning().get();
+  const { db } = ws.catalogue;
+  return written(db, () => db.update(published).set({ address }).where(eq(published.object, object)).returning().get());
 }
 
 /** Sets the passcode, or takes it away (null). Visitors who were in must give the new one. */

@@ -3,6 +3,7 @@ import { and, asc, desc, eq, lt, or } from "drizzle-orm";
 import type { BetterSQLite3Database } from "drizzle-orm/better-sqlite3";
 import type { Level, Role } from "@/core/people/spec";
 import { failures, log, people, sessions, shares } from "@/server/catalogue/tables";
+import { written } from "@/server/catalogue/written";
 import { Refusal } from "@/server/http/refusal";
 import { checkPassword, hashPassword } from "./passwords";
 
@@ -53,11 +54,13 @@ export class People {
     const password = person.password === null ? null : await hashPassword(person.password);
     const made = { id: person.id ?? randomUUID(), login, name: person.name.trim(), role: person.role, knownAs: person.knownAs?.trim() ?? "", password };
     return withoutPassword(
-      this.db
-        .insert(people)
-        .values({ ...made, createdAt: this.now() })
-        .returning()
-        .get(),
+      written(this.db, () =>
+        this.db
+          .insert(people)
+          .values({ ...made, createdAt: this.now() })
+          .returning()
+          .get(),
+      ),
     );
   }
 
@@ -73,8 +76,10 @@ export class People {
     if (known.role === "owner" && !stays && otherOwners.length === 0) throw new Refusal(409, "This is the only owner. Make another owner first.");
     const { password, ...rest } = set;
     const values = { ...rest, ...(password === undefined ? {} : { password: await hashPassword(password) }) };
-    if (Object.keys(values).length > 0) this.db.update(people).set(values).where(eq(people.id, id)).run();
-    if (password !== undefined || set.barred || (set.role && set.role !== known.role)) this.signOutEverywhere(id);
+    written(this.db, () => {
+      if (Object.keys(values).length > 0) this.db.update(people).set(values).where(eq(people.id, id)).run();
+      if (password !== undefined || set.barred || (set.role && set.role !== known.role)) this.signOutEverywhere(id);
+    });
     return this.get(id) as Person;
   }
 

@@ -7,7 +7,7 @@ import { LETTER_FORMATS, letterSpecSchema } from "@/core/letter/spec";
 import { PIVOT_FORMATS, pivotSpecSchema } from "@/core/pivot/spec";
 import { checkControls, controlWords } from "@/core/query/controls";
 import { querySpecSchema } from "@/core/query/spec";
-import { firstReport, planReport } from "@/core/report/plan";
+import { firstReport, planReport, reportRows } from "@/core/report/plan";
 import { type ReportSpec, reportSpecSchema } from "@/core/report/spec";
 import { type Format, ROW_FORMATS, type ScheduleMessage, type ScheduleSpec } from "@/core/schedule/spec";
 import { dayInZone, RELATIVE_DATES } from "@/core/types/date";
@@ -63,21 +63,24 @@ export async function makeRun(ws: Workspace, run: Run, name: string, spec: Sched
   })
     .format(run.dueAt)
     .replaceAll(":", "");
+  const finishAs = (extension: string, bytes: number): void => {
+    const path = freePath(ws, run, spec.folder, `${name} ${day} ${due}`, extension);
+    made.files.push({ path, bytes });
+    finished.push({ from: draft(extension), to: join(ws.outbox, path) });
+    // Written down before the file is there, so that no other run takes its name.
+    if (mayFinish()) ws.catalogue.updateRun(run.id, { files: made.files });
+  };
   try {
     for (const format of spec.formats) {
       const result = await write(format, draft(format));
       if (spec.subject.kind !== "dashboard") made.rows = result.rows;
       if ("pages" in result && result.pages !== null) made.pages = result.pages;
-      const path = `${spec.folder}/${fileName(`${name} ${day} ${due}`, format)}`;
-      made.files.push({ path, bytes: result.bytes });
-      finished.push({ from: draft(format), to: join(ws.outbox, path) });
+      finishAs(format, result.bytes);
     }
     const message = spec.message ? await messageOf(ws, run, name, day, spec.message, made, finished) : null;
     if (message) {
-      const path = `${spec.folder}/${fileName(`${name} ${day} ${due}`, "eml")}`;
       writeFileSync(draft("eml"), message.content);
-      made.files.push({ path, bytes: message.content.length });
-      finished.push({ from: draft("eml"), to: join(ws.outbox, path) });
+      finishAs("eml", message.content.length);
     }
     if (!mayFinish()) return null;
     for (const { from, to } of finished) {
@@ -89,8 +92,20 @@ export async function makeRun(ws: Workspace, run: Run, name: string, spec: Sched
         throw new Unsent(made, error instanceof Error ? error.message : String(error));
       });
     return made;
+  } catch (error) {
+    if (!(error instanceof Unsent) && mayFinish()) ws.catalogue.updateRun(run.id, { files: null });
+    throw error;
   } finally {
     removeDrafts(drafts, run.id);
+  }
+}
+
+/** The place of a file in the outbox that no other run's file has: a file belongs to its run, and so do those who may take it. */
+function freePath({ catalogue }: Workspace, run: Run, folder: string, name: string, extension: string): string {
+  const taken = new Set(catalogue.runsWithFiles().flatMap((r) => (r.id === run.id ? [] : (r.files ?? []).map((f) => f.path))));
+  for (let n = 1; ; n++) {
+    const path = `${folder}/${fileName(n === 1 ? name : `${name} (${n})`, extension)}`;
+    if (!taken.has(path)) return path;
   }
 }
 
@@ -227,7 +242,10 @@ const reportWriter =
     if (format !== "pdf") {
       const checked = planReport(job.spec, job.plan);
       if (!checked.ok) throw new ProblemError(checked.problems);
-      return ws.engine.run<"export">({ kind: "export", format: formatIn(ROW_FORMATS, format), database: ws.database, plan: checked.value.plan, path }, CALLER);
+      return ws.engine.run<"export">(
+        { kind: "export", format: formatIn(ROW_FORMATS, format), database: ws.database, plan: reportRows(checked.value), path },
+        CALLER,
+      );
     }
     const printed = await writeReportPdf(ws, job, path, CALLER);
     const proof = await checkFootings(ws, job, printed, CALLER);

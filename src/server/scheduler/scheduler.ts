@@ -2,6 +2,7 @@ import { randomUUID } from "node:crypto";
 import { scheduleOccurrences } from "@/core/schedule/occurrences";
 import { scheduleSpecSchema } from "@/core/schedule/spec";
 import type { Run, SavedObject } from "@/server/catalogue/catalogue";
+import { type FailureCode, JobFailure } from "@/server/engine/jobs";
 import type { Workspace } from "@/server/workspace/workspace";
 import { Held, makeRun, Unsent } from "./makeRun";
 
@@ -12,6 +13,11 @@ const TICK_MS = 5_000;
 const LATE_MS = 90_000;
 /** How often a run that a process died over is begun again before it counts as failed. */
 const MOST_ATTEMPTS = 3;
+
+/** How long a run waits before it is tried again, the first time. */
+const AGAIN_MS = 30_000;
+/** What goes by: a process that ended, a database that somebody else holds. */
+const PASSING = new Set<FailureCode>(["crashed", "locked"]);
 
 /**
  * Runs schedules when they are due. One process of a data folder does it at a time, by a lease; what it makes is
@@ -41,11 +47,16 @@ export class Scheduler {
       const epoch = catalogue.takeLease(LEASE, this.owner, LEASE_MS);
       if (epoch === null) return;
       for (const schedule of catalogue.list("schedule")) this.claimDue(schedule);
-      const waiting = catalogue.unfinishedRuns().filter((run) => !this.busy.has(run.id));
+      const waiting = catalogue.unfinishedRuns().filter((run) => !this.busy.has(run.id) && this.isTime(run));
       await Promise.all(waiting.map((run) => this.make(run, epoch)));
     } catch (error) {
       console.error("The scheduler could not look at its schedules:", error instanceof Error ? error.message : error);
     }
+  }
+
+  /** A run that is to be tried again waits longer each time. */
+  private isTime({ state, attempt, startedAt }: Run): boolean {
+    return state !== "queued" || attempt === 0 || this.ws.now().getTime() >= startedAt.getTime() + attempt * AGAIN_MS;
   }
 
   /** Claims the last time a schedule was due and not dealt with; earlier ones missed while nothing ran fall together into it. */
@@ -85,6 +96,10 @@ export class Scheduler {
       if (made) finish({ state: "done", ...made, error: null });
     } catch (error) {
       if (error instanceof Unsent) return void finish({ state: "failed", ...error.made, error: error.message });
+      if (error instanceof JobFailure && PASSING.has(error.code) && attempt < MOST_ATTEMPTS)
+        return void (
+          holds() && catalogue.updateRun(run.id, { state: "queued", error: `${error.message} It is tried again: ${attempt} of ${MOST_ATTEMPTS} times so far.` })
+        );
       finish({ state: error instanceof Held ? "held" : "failed", error: error instanceof Error ? error.message : String(error) });
     } finally {
       clearInterval(renewing);
