@@ -1,22 +1,16 @@
 import { type NextRequest, NextResponse } from "next/server";
+import { FOREIGN_WORDS, isForeign } from "@/server/http/foreign";
 import { pageAt } from "@/server/pages/published";
 import { workspace } from "@/server/workspace/workspace";
 
 const VIEWER = "viewer";
-const LOOPBACK = /^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/;
-/** Names the ledger answers to beside this machine's own; given when it is started to be reached from elsewhere. */
-const NAMES = new Set((process.env.NEXT_LEDGER_HOSTS ?? "").split(",").filter(Boolean));
 
 /**
  * Requests under another host name (a page elsewhere that had its name pointed here) and writes from other origins are
  * refused. Who may do what is checked where it is done (server/http/handle.ts, server/people).
  */
 export function proxy(request: NextRequest): NextResponse {
-  const host = request.headers.get("host") ?? "";
-  const origin = request.headers.get("origin");
-  const foreign = origin !== null && !isOrigin(origin, host);
-  if (!(LOOPBACK.test(host) || NAMES.has(host)) || foreign)
-    return new NextResponse("Next Ledger does not answer under this name, or to this page. See how it was started.", { status: 403 });
+  if (isForeign(request.headers)) return new NextResponse(FOREIGN_WORDS, { status: 403 });
   const response = NextResponse.next();
   response.headers.set("x-content-type-options", "nosniff");
   response.headers.set("referrer-policy", "same-origin");
@@ -38,10 +32,5 @@ function framersOf(path: string): string {
   }
 }
 
-function isOrigin(origin: string, host: string): boolean {
-  try {
-    return new URL(origin).host === host;
-  } catch {
-    return false;
-  }
-}
+/** A body that passes through here is held in memory and cut at a bound: a file on its way in does not (api/imports sees to it itself). */
+export const config = { matcher: "/((?!api/imports$).*)" };

@@ -1,18 +1,38 @@
 "use client";
 
 import { useRouter } from "next/navigation";
-import { useCallback, useEffect, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import { toast } from "sonner";
-import { ask, sentenceOf } from "./ask";
+import { AskError, ask, sentenceOf } from "./ask";
 
 /** `id` is null until it is saved for the first time, where a page allows that. */
 export type SavedObject<S, Id extends string | null = string> = { id: Id; name: string; spec: S; revision: number };
 
+/** What was left unsaved at a place, as JSON; null where nothing was, or the browser keeps nothing. */
+function unsavedIn(place: string): string | null {
+  try {
+    return sessionStorage.getItem(place);
+  } catch {
+    return null;
+  }
+}
+
+function keepUnsaved(place: string, spec: string | null): void {
+  try {
+    if (spec === null) sessionStorage.removeItem(place);
+    else sessionStorage.setItem(place, spec);
+  } catch {
+    // A tab that keeps nothing, or is full, still asks before it is closed.
+  }
+}
+
 /**
  * A saved object while it is worked on: whether it differs from what is kept, keeping it (also by Ctrl S), deleting it
- * with a way back. The page asks before it is left with changes.
+ * with a way back. Changes that are not saved stay in the browser's tab: a page left by a link has them when it is opened
+ * again. The browser asks before the tab is closed with them.
+ * @param restore makes what was left unsaved the description again, as a change that can be undone
  */
-export function useSavedObject<S, Id extends string | null>(kind: string, list: string, saved: SavedObject<S, Id>, spec: S) {
+export function useSavedObject<S, Id extends string | null>(kind: string, list: string, saved: SavedObject<S, Id>, spec: S, restore: (spec: S) => void) {
   const router = useRouter();
   const [stored, setStored] = useState(saved);
   const edited = JSON.stringify(stored.spec) !== JSON.stringify(spec);
@@ -34,16 +54,40 @@ export function useSavedObject<S, Id extends string | null>(kind: string, list: 
   }, [kind, list, stored, spec]);
 
   const remove = useCallback(async (): Promise<void> => {
-    try {
-      await ask(`/api/objects/${stored.id}`, {}, { method: "DELETE" });
-    } catch (error) {
-      return void toast.error(sentenceOf(error));
-    }
-    router.push(list);
-    router.refresh();
-    const back = () => void ask("/api/objects", { kind, name: stored.name, spec: stored.spec, id: stored.id }).then(() => router.refresh());
-    toast(`“${stored.name}” is deleted.`, { action: { label: "Bring it back", onClick: back } });
+    const removed = async (anyway: boolean): Promise<void> => {
+      try {
+        await ask(`/api/objects/${stored.id}${anyway ? "?anyway" : ""}`, {}, { method: "DELETE" });
+      } catch (error) {
+        const used = error instanceof AskError && error.body.code === "used";
+        const action = { label: "Delete anyway", onClick: () => void removed(true) };
+        return void toast.error(sentenceOf(error), used ? { duration: 30_000, action } : {});
+      }
+      keepUnsaved(place.current, null);
+      router.push(list);
+      router.refresh();
+      const back = () => void ask("/api/objects", { kind, name: stored.name, spec: stored.spec, id: stored.id }).then(() => router.refresh());
+      toast(`“${stored.name}” is deleted.`, { action: { label: "Restore", onClick: back } });
+    };
+    await removed(false);
   }, [kind, list, stored, router]);
+
+  const place = useRef("");
+  const onRestore = useRef(restore);
+  onRestore.current = restore;
+  useEffect(() => {
+    if (place.current !== "") return;
+    place.current = `unsaved ${kind} ${saved.id ?? window.location.pathname + window.location.search}`;
+    const unsaved = unsavedIn(place.current);
+    if (unsaved === null || unsaved === JSON.stringify(saved.spec)) return;
+    onRestore.current(JSON.parse(unsaved) as S);
+    toast("Your unsaved changes are still here.", { action: { label: "Discard", onClick: () => onRestore.current(saved.spec) } });
+  }, [kind, saved]);
+  // The first look is before anything is restored: what is kept then is not what is shown.
+  const looked = useRef(false);
+  useEffect(() => {
+    if (looked.current) keepUnsaved(place.current, edited ? JSON.stringify(spec) : null);
+    looked.current = true;
+  }, [edited, spec]);
 
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {

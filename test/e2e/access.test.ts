@@ -204,6 +204,23 @@ describe("a viewer", () => {
       across: [],
     };
     expect((await app.fetch("/api/query/rows", post({ spec, values: {}, tile, cell, offset: 0, rows: 5 }), "demo-una")).status).not.toBe(200);
+    // Nor is a field of their own making beside the tile, nor a row that its query leaves out.
+    const draft = {
+      version: 1,
+      id: "d",
+      label: "limit",
+      table: "consignment",
+      definition: { kind: "lookup", steps: [{ link: "consignment.shipper_id", toward: "b" }], column: "credit_limit" },
+    };
+    for (const more of [{ draft }, { pick: { part: "source" } }, { pick: { part: "leftOut", id: "c1" } }])
+      for (const [path, window] of [
+        ["rows", { offset: 0, rows: 5 }],
+        ["footing", {}],
+        ["proof", {}],
+      ] as const) {
+        const body = post({ spec, values: {}, tile, ...more, ...window });
+        expect([path, await app.status(`/api/query/${path}`, body, "demo-una")]).toEqual([path, 403]);
+      }
     const october = `c.lodged_on BETWEEN '2026-10-01' AND '2026-10-31' AND (c.status <> 'void' OR c.status IS NULL) AND s.desk_officer_id = 129`;
     const report = (await ask("/api/report/pages", { object: "freight-statement", from: 1, to: 1 })) as {
       outline: { rows: number };
@@ -308,7 +325,9 @@ describe("objects, by whose they are and with whom they are shared", () => {
     expect(await tries(id, "demo-analyst-2")).toEqual(nothing);
     expect(await share(id, "", "see", "demo-analyst")).toBe(200);
     expect(await tries(id, "demo-analyst-2")).toEqual({ ...all, save: 403 });
-    expect(await app.status(`/api/objects/${id}`, { method: "DELETE" }, "demo-analyst")).toBe(200);
+    // Others have made something from it by now: it is not deleted without a word.
+    expect(await app.status(`/api/objects/${id}`, { method: "DELETE" }, "demo-analyst")).toBe(409);
+    expect(await app.status(`/api/objects/${id}?anyway`, { method: "DELETE" }, "demo-analyst")).toBe(200);
   });
   it("cannot be reached by naming them in something of one's own", async () => {
     const id = await make("demo-analyst");

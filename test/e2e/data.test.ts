@@ -1,3 +1,6 @@
+import { createHash } from "node:crypto";
+import { readFileSync } from "node:fs";
+import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { type Application, type Desk, openApplication } from "../support/server";
 
@@ -36,6 +39,23 @@ const pick = async (desk: Desk, phrase: string, ...choices: string[]) => {
   await desk.click(phrase, "aside button, section button");
   for (const choice of choices) await desk.click(choice, "[id^=headlessui-popover-panel] button");
 };
+
+describe("a file of 50 MB", () => {
+  it("arrives whole, or is refused", async () => {
+    const content = Buffer.alloc(50_000_000, "abcdefghijklmnopqrstuvwxyz,0123456789\n");
+    const sha256 = createHash("sha256").update(content).digest("hex");
+    const send = (bytes: number) =>
+      app.fetch(`/api/imports?name=large.csv&bytes=${bytes}&sha256=${sha256}`, { method: "POST", body: content, headers: { "content-type": "text/csv" } });
+    const kept = (await (await send(content.length)).json()) as { id: string; bytes: number };
+    expect(kept.bytes).toBe(content.length);
+    expect(readFileSync(join(app.folder, "imports", kept.id, "file")).equals(content)).toBe(true);
+    const refused = await send(content.length + 1);
+    expect([refused.status, await refused.text()]).toEqual([400, expect.stringContaining("did not arrive whole")]);
+    // What the proxy sees to elsewhere holds here too.
+    const foreign = await app.fetch(`/api/imports?name=x&bytes=1`, { method: "POST", body: "x", headers: { origin: "https://elsewhere.example" } });
+    expect(foreign.status).toBe(403);
+  });
+});
 
 describe("from a file to a report", () => {
   it("drops a file, types it, links it by suggestion, derives from it, groups and prints by what was derived", async () => {

@@ -32,7 +32,7 @@ describe("a saved query", () => {
     await desk.click("More ▾");
     await desk.click("Delete");
     await desk.reads("main", "Ask from a table");
-    await desk.click("Bring it back");
+    await desk.click("Restore");
     await desk.reads("main", "Freight, island by island, copy");
     await desk.reads("main", /Freight, island by island From/);
     expect(desk.complaints).toEqual([]);
@@ -76,6 +76,29 @@ describe("a saved query", () => {
     await two.page.bringToFront();
     await two.click("Save");
     await two.reads("body", "saved in another window");
+  });
+
+  it("keeps what was changed when its page is left by a link, and lets it be discarded", async () => {
+    const desk = await app.page("/queries/freight-by-shipper");
+    await desk.reads("[data-testid=status]", /\d rows/);
+    await desk.click("Waybill", "[role=columnheader]");
+    await desk.reads("p", "Order by Waybill, A to Z");
+    await desk.click("Reports", "nav a");
+    await desk.page.waitForFunction(() => location.pathname === "/reports");
+    await desk.page.goBack();
+    await desk.reads("p", "Order by Waybill, A to Z");
+    await desk.reads("body", "Your unsaved changes are still here.");
+    await desk.click("Discard");
+    await desk.page.waitForFunction(() => ![...document.querySelectorAll("p")].some((p) => p.textContent?.includes("Order by Waybill, A to Z")));
+    expect(desk.complaints).toEqual([]);
+  });
+
+  it("is not deleted without a word where others are made from it", async () => {
+    const response = await app.fetch("/api/objects/freight-by-shipper", { method: "DELETE" });
+    const { error } = (await response.json()) as { error: { sentence: string; code: string } };
+    expect([response.status, error.code]).toEqual([409, "used"]);
+    expect(error.sentence).toMatch(/is used by .*report “Freight statement”/);
+    expect((await app.fetch("/api/objects/sailings-called-off?anyway", { method: "DELETE" })).status).toBe(200);
   });
 
   it("shows the answer to the last change, however fast the changes come", async () => {

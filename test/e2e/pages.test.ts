@@ -104,6 +104,16 @@ describe("a published search", () => {
         })
       ).status,
     ).toBe(422);
+    // A page that shows nothing until it is asked opens no row either.
+    const pages = (await (await app.fetch("/api/objects?kind=page")).json()) as { id: string; revision: number; spec: { subject: object } }[];
+    const page = pages.find((p) => p.id === "find-consignment");
+    const keep = (subject: object, revision: number | undefined) =>
+      app.fetch("/api/objects/find-consignment", { method: "PATCH", body: JSON.stringify({ spec: { ...page?.spec, subject }, revision }) });
+    const { revision } = (await (await keep({ ...page?.spec.subject, atOnce: false }, page?.revision)).json()) as { revision: number };
+    for (const at of [0, 7]) expect((await visit({ question: { ask: "details", asked: { fields: [], sort: null }, at } })).status).toBe(404);
+    const byWaybill = { fields: [{ values: [String(first?.[0])] }], sort: null };
+    expect((await visit({ question: { ask: "details", asked: byWaybill, at: 0 } })).status).toBe(200);
+    await keep(page?.spec.subject ?? {}, revision);
     expect((await app.fetch("/api/pages/find-consignment", post({ question: { ask: "about" } }), null)).status).toBe(401);
     expect((await app.fetch("/api/query/rows", post({}), null)).status).toBe(401);
   });

@@ -1,3 +1,5 @@
+import { createHash } from "node:crypto";
+import { readdirSync } from "node:fs";
 import { join } from "node:path";
 import Database from "better-sqlite3";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
@@ -217,8 +219,16 @@ describe("a posting out of a query", () => {
 
 describe("a file into a table that is there", () => {
   const bytes = (text: string) => new Response(text).body;
+  const keepText = (name: string, text: string) => keepFile(ws, { name, bytes: Buffer.byteLength(text) }, bytes(text));
+  it("is refused, and not kept, where less or something else arrived than was sent", async () => {
+    const whole = { name: "cut.csv", bytes: 5, sha256: createHash("sha256").update("n\n12\n").digest("hex") };
+    await expect(keepFile(ws, { ...whole, bytes: 6 }, bytes("n\n12\n"))).rejects.toThrow("5 of 6 bytes");
+    await expect(keepFile(ws, whole, bytes("n\n13\n"))).rejects.toThrow("damaged");
+    expect(readdirSync(join(ws.folder, "imports"))).toEqual([]);
+    expect((await keepFile(ws, whole, bytes("n\n12\n"))).bytes).toBe(5);
+  });
   it("comes as a draft posting, its columns paired by name; nothing is written before it is posted", async () => {
-    const kept = await keepFile(ws, "new crates.csv", bytes("Mark;Fee;day;yard\ne;12,50;3/2/2026;north\nf;n/a;30/2/2026;north\na;1,00;;south\n"));
+    const kept = await keepText("new crates.csv", "Mark;Fee;day;yard\ne;12,50;3/2/2026;north\nf;n/a;30/2/2026;north\na;1,00;;south\n");
     const shares: number[] = [];
     const { format, scan } = await scanOf(ws, kept.id, null, { ...caller, onProgress: (share) => shares.push(share) });
     expect(scan.rows).toBe(3);
@@ -245,7 +255,7 @@ describe("a file into a table that is there", () => {
   });
   it("is stopped in the middle and leaves nothing", async () => {
     const rows = Array.from({ length: 200_000 }, (_, i) => `${i};row ${i}`).join("\n");
-    const kept = await keepFile(ws, "many.csv", bytes(`n;name\n${rows}\n`));
+    const kept = await keepText("many.csv", `n;name\n${rows}\n`);
     const stop = new AbortController();
     const columns = [
       { name: "n", type: { kind: "whole" as const }, dates: "ymd" as const, left: false },

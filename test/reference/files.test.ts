@@ -1,5 +1,5 @@
 import { createHash } from "node:crypto";
-import { readdirSync, readFileSync, symlinkSync, writeFileSync } from "node:fs";
+import { readdirSync, readFileSync, renameSync, symlinkSync, writeFileSync } from "node:fs";
 import { join, resolve } from "node:path";
 import { DuckDBInstance } from "@duckdb/node-api";
 import Database from "better-sqlite3";
@@ -105,6 +105,24 @@ describe("opening any SQLite file", () => {
     db.exec("CREATE TABLE later (id INTEGER PRIMARY KEY)");
     db.close();
     expect((await ws.schema()).tables.map((t) => t.name)).toContain("later");
+  });
+
+  it("reads the file that was moved over it, not the one it had open", async () => {
+    const ws = open("CREATE TABLE t (id INTEGER PRIMARY KEY, n INTEGER); INSERT INTO t VALUES (1, 10);");
+    const spec = await allOf(ws, "t");
+    expect(await allRows(ws, spec)).toEqual([[1, 10]]);
+    const restored = join(place.folder, "restored.sqlite");
+    makeDatabase(restored, "CREATE TABLE t (id INTEGER PRIMARY KEY, n INTEGER); INSERT INTO t VALUES (1, 20), (2, 30);");
+    renameSync(restored, ws.database);
+    const found = () =>
+      allRows(ws, spec).then((rows) =>
+        expect(rows).toEqual([
+          [1, 20],
+          [2, 30],
+        ]),
+      );
+    // Each process had the old one open.
+    for (let i = 0; i < 6; i++) await found();
   });
 
   it.each([

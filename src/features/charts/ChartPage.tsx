@@ -56,7 +56,7 @@ const SHELF_ORDER: Shelf[] = ["across", "figures", "down"];
 export function ChartPage({ saved, query, schema, today, colours }: Props) {
   const locale = useLocale();
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
-  const object = useSavedObject("chart", "/charts", saved, spec);
+  const object = useSavedObject("chart", "/charts", saved, spec, change);
   const { stored } = object;
   const [chosen, setChosen] = useState(colours);
   const [cell, setCell] = useState<(MarkCell & { words: string }) | null>(null);

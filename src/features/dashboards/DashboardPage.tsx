@@ -47,7 +47,7 @@ const KEEP_MS = 400;
 export function DashboardPage({ saved, own, sources, schema, today, viewer, colours, looking = false }: Props) {
   const locale = useLocale();
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
-  const { stored, changed, save, remove, renamed } = useSavedObject("dashboard", "/dashboards", saved, spec);
+  const { stored, changed, save, remove, renamed } = useSavedObject("dashboard", "/dashboards", saved, spec, change);
   const [values, setValues] = useState<FilterValues>(own);
   const [arranging, setArranging] = useState(saved.spec.tiles.length === 0 && !looking);
   const [selected, setSelected] = useState<string | null>(null);

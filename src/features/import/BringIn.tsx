@@ -16,7 +16,7 @@ export function BringIn({ children }: { children: (choose: () => void) => ReactN
   async function bring(file: File): Promise<void> {
     setSending(file.name);
     try {
-      const kept = await askFile<BroughtFile>(`/api/imports?name=${encodeURIComponent(file.name)}`, file);
+      const kept = await askFile<BroughtFile>("/api/imports", file);
       router.push(`/tables/import/${kept.id}`);
     } catch (error) {
       toast.error(sentenceOf(error));

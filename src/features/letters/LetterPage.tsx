@@ -37,7 +37,7 @@ const TABLES_TAB = 1;
 export function LetterPage({ saved, query, schema, today }: Props) {
   const locale = useLocale();
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
-  const object = useSavedObject("letter", "/letters", saved, spec);
+  const object = useSavedObject("letter", "/letters", saved, spec, change);
   const [looking, setLooking] = useState(false);
   const [at, setAt] = useState(0);
   const [tab, setTab] = useState(0);

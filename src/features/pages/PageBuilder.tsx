@@ -19,7 +19,7 @@ type Props = { saved: SavedObject<PageSpec>; query: QuerySpec | null; schema: Sc
 /** The page on which a published page is built: how it looks, and in the margin what it asks, shows and to whom. */
 export function PageBuilder({ saved, query, schema, today }: Props) {
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
-  const object = useSavedObject("page", "/pages", saved, spec);
+  const object = useSavedObject("page", "/pages", saved, spec, change);
   const settled = useDeferredValue(spec);
   const asking = useMemo(() => ({ path: "/api/pages/draft", with: { spec: settled } }), [settled]);
   const columns = useMemo(() => {

@@ -44,7 +44,7 @@ export function PivotPage({ saved, query, schema, today }: Props) {
   const locale = useLocale();
   const router = useRouter();
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
-  const object = useSavedObject("pivot", "/pivots", saved, spec);
+  const object = useSavedObject("pivot", "/pivots", saved, spec, change);
   const { stored } = object;
   const [cell, setCell] = useState<{ pick: CellPick; words: string } | null>(null);
   const settled = useDeferredValue(spec);

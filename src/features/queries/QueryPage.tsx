@@ -58,7 +58,7 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
   const router = useRouter();
   const locale = useLocale();
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
-  const { stored, changed, save, remove, renamed } = useSavedObject("query", "/queries", saved, spec);
+  const { stored, changed, save, remove, renamed } = useSavedObject("query", "/queries", saved, spec, change);
   const [values, setValues] = useState<ParameterValues>({});
   const [pick, setPick] = useState<ProofPick | undefined>();
   const [tree, setTree] = useState(true);

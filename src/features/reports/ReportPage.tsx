@@ -39,7 +39,7 @@ export function ReportPage({ saved, queries, closings }: Props) {
   const locale = useLocale();
   const router = useRouter();
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
-  const object = useSavedObject("report", "/reports", saved, spec);
+  const object = useSavedObject("report", "/reports", saved, spec, change);
   const { stored } = object;
   const [laid, setLaid] = useState<Laid | null>(null);
   const [running, setRunning] = useState(true);

@@ -1,8 +1,14 @@
 import { resolve } from "node:path";
 import { sql } from "drizzle-orm";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
+import { emptyPivot } from "@/core/pivot/spec";
+import type { Plan } from "@/core/query/plan";
+import { firstReport } from "@/core/report/plan";
 import { temporaryFolder } from "../../../test/support/ledger";
 import { Catalogue } from "./catalogue";
+import { madeWith } from "./madeFrom";
+
+const planOfNothing = { columns: [] } as unknown as Plan;
 
 let place: ReturnType<typeof temporaryFolder>;
 let clock: Date;
@@ -89,5 +95,17 @@ describe("runs", () => {
     expect(two.lastDue("s")).toEqual(clock);
     expect(one.claimRun({ ...due, dueAt: new Date(0), manual: true })?.state).toBe("queued");
     expect(two.unfinishedRuns()).toHaveLength(2);
+  });
+});
+
+describe("what is made from an object", () => {
+  it("is found to any depth, each once, and not the object itself", () => {
+    const query = { id: "q", kind: "query" as const, spec: {} };
+    const report = { id: "r", kind: "report" as const, spec: { ...firstReport("q", "R", planOfNothing), closing: [{ kind: "pivot", id: "p" }] } };
+    const pivot = { id: "p", kind: "pivot" as const, spec: emptyPivot("q") };
+    const other = { id: "o", kind: "pivot" as const, spec: emptyPivot("x") };
+    expect(madeWith("q", [query, report, pivot, other]).map((o) => o.id)).toEqual(expect.arrayContaining(["r", "p"]));
+    expect(madeWith("q", [query, report, pivot, other])).toHaveLength(2);
+    expect(madeWith("o", [query, report, pivot, other])).toEqual([]);
   });
 });

@@ -29,3 +29,16 @@ const MADE_FROM: Partial<Record<ObjectKind, (spec: unknown) => string[]>> = {
 
 /** The saved objects that one is made from, by id; its query first. */
 export const madeFrom = (kind: ObjectKind, spec: unknown): string[] => MADE_FROM[kind]?.(spec) ?? [];
+
+/** The saved objects that would break without one: those made from it, and those made from these, each once. */
+export function madeWith<O extends { id: string; kind: ObjectKind; spec: unknown }>(id: string, all: O[]): O[] {
+  const found = new Map<string, O>();
+  const sought = [id];
+  for (let at = sought.pop(); at !== undefined; at = sought.pop())
+    for (const object of all) {
+      if (found.has(object.id) || object.id === id || !madeFrom(object.kind, object.spec).includes(at)) continue;
+      found.set(object.id, object);
+      sought.push(object.id);
+    }
+  return [...found.values()];
+}

@@ -61,7 +61,8 @@ export type Job =
   | { kind: "linkEvidence"; database: string; spec: LinkSpec }
   | { kind: "scanFile"; path: string; name: string; format: FileFormat | null }
   | { kind: "importFile"; path: string; spec: ImportSpec; into: { kind: "table"; database: string; entry: NewEntry } | { kind: "stage"; path: string } }
-  | { kind: "journal"; database: string }
+  /** The whole journal, as far back as it is listed; or one entry, however old. */
+  | { kind: "journal"; database: string; number: number | null }
   | { kind: "reportPages"; database: string; report: ReportJob; from: number; to: number }
   | { kind: "reportGlance"; database: string; report: ReportJob }
   | { kind: "reportPdf"; database: string; report: ReportJob; path: string };

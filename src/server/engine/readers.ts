@@ -1,19 +1,32 @@
+import { statSync } from "node:fs";
 import Database from "better-sqlite3";
 import type { BoundValue, RowsSql, Sql } from "@/core/query/compile";
 import { type Cell, isExact, type ValueType } from "@/core/types/valueType";
 import { registerFunctions } from "./functions";
 import { JobFailure } from "./jobs";
 
-const open = new Map<string, Database.Database>();
+const open = new Map<string, { db: Database.Database; file: string }>();
 
-/** A read-only connection to a database file, kept for the process's life. */
+/** What tells a file from one that was moved into its place; empty where there is none. */
+function fileAt(path: string): string {
+  const found = statSync(path, { throwIfNoEntry: false, bigint: true });
+  return found ? `${found.dev} ${found.ino}` : "";
+}
+
+/** A read-only connection to a database file, kept until renewConnection finds another file there. */
 export function connection(path: string): Database.Database {
   const known = open.get(path);
-  if (known) return known;
+  if (known) return known.db;
+  const file = fileAt(path);
   const db = openReader(path);
   db.pragma("cache_size = -65536");
-  open.set(path, db);
+  open.set(path, { db, file });
   return db;
+}
+
+/** Lets the connection to a file go where another file was moved over it, as by a restore: the old one would be read on. Asked before each job. */
+export function renewConnection(path: string): void {
+  if (open.has(path) && open.get(path)?.file !== fileAt(path)) closeConnection(path);
 }
 
 /** How long a reader waits while a posting is being made final. */
@@ -38,7 +51,7 @@ export function withReader<T>(path: string, work: (db: Database.Database) => T):
 
 /** Lets the connection to a file go, so that the next one sees it afresh. */
 export function closeConnection(path: string): void {
-  open.get(path)?.close();
+  open.get(path)?.db.close();
   open.delete(path);
 }
 

@@ -10,7 +10,7 @@ import { stageQuery } from "@/server/posting/stage";
 import { proveQuery } from "@/server/queries/prove";
 import { inspectDatabase } from "./inspect";
 import { type FailureCode, type Job, JobFailure, type JobResult } from "./jobs";
-import { closeConnection, connection, inSnapshot, readRows, readSingle } from "./readers";
+import { closeConnection, connection, inSnapshot, readRows, readSingle, renewConnection } from "./readers";
 
 /** The engine's child process: one job at a time, results or a failure back. Built to dist/engine.mjs. */
 const handlers: { [K in Job["kind"]]: (job: Extract<Job, { kind: K }>) => JobResult[K] | Promise<JobResult[K]> } = {
@@ -38,7 +38,7 @@ const handlers: { [K in Job["kind"]]: (job: Extract<Job, { kind: K }>) => JobRes
   reverse: (job) => reverse(job.database, job.schema, job.number, job.force, job.digest, job.entry),
   edit: (job) => editRow(job.database, job.table, job.links, job.change, job.entry),
   previewRows: (job) => previewRows(job.path, job.outcomes, job.offset, job.rows, job.backwards),
-  journal: (job) => inSnapshot(connection(job.database), () => readJournal(connection(job.database))),
+  journal: (job) => inSnapshot(connection(job.database), () => readJournal(connection(job.database), job.number)),
   suggestLinks: (job) => inSnapshot(connection(job.database), () => suggestLinks(connection(job.database), job.schema, job.table)),
   linkEvidence: (job) => inSnapshot(connection(job.database), () => linkEvidence(connection(job.database), job.spec)),
   // Readers of files are loaded when the first file comes.
@@ -97,6 +97,7 @@ function reply(answer: object): void {
 
 process.on("message", async (job: Job) => {
   try {
+    if ("database" in job) renewConnection(job.database);
     const handler = async (j: Job) => (handlers[j.kind] as (job: Job) => unknown)(j);
     reply({ result: await handler(job).catch((error: unknown) => again(error, job, handler)) });
   } catch (error) {

@@ -33,7 +33,7 @@ export function failureResponse(error: unknown): Response {
   if (is<ProblemError>(error, "ProblemError")) return answer(422, "problem", error.message, error.problems);
   if (is<JobFailure>(error, "JobFailure")) return answer(STATUS[error.code] ?? 503, error.code, error.message);
   if (is<StaleRevision>(error, "StaleRevision")) return answer(409, "stale", error.message);
-  if (is<Refusal>(error, "Refusal")) return answer(error.status, "refused", error.message);
+  if (is<Refusal>(error, "Refusal")) return answer(error.status, error.code, error.message);
   if (error instanceof z.ZodError) return answer(400, "shape", error.issues.map((i) => `${i.path.join(" › ") || "This"}: ${i.message}`).join(" "));
   console.error(error instanceof Error ? (error.stack ?? error.message) : "unknown failure");
   return answer(500, "unforeseen", "Something failed that was not foreseen; it is in the server's log. Nothing saved was changed.");

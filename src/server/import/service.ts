@@ -1,8 +1,9 @@
-import { randomUUID } from "node:crypto";
+import { createHash, randomUUID } from "node:crypto";
 import { createWriteStream, existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { Readable } from "node:stream";
 import { pipeline } from "node:stream/promises";
+import { z } from "zod";
 import type { FileFormat, ImportSpec } from "@/core/import/spec";
 import { pairsByName } from "@/core/posting/plan";
 import type { PostingSpec } from "@/core/posting/spec";
@@ -19,20 +20,38 @@ const TIME_LIMIT_MS = 3_600_000;
 export type BroughtFile = { id: string; name: string; bytes: number };
 type Caller = { client: string; signal?: AbortSignal | undefined; onProgress?: (share: number) => void };
 
-/** Keeps a file that was dropped or pasted, as it came. */
-export async function keepFile(ws: Workspace, name: string, body: ReadableStream<Uint8Array> | null): Promise<BroughtFile> {
+/** What is said of a file that is sent: its name, its length in bytes, and its SHA-256 in hexadecimal where the browser could make one. */
+export const sentSchema = z.object({
+  name: z.string().max(300).default("file"),
+  bytes: z.coerce.number().int().min(0),
+  sha256: z
+    .string()
+    .regex(/^[0-9a-f]{64}$/)
+    .optional(),
+});
+
+/**
+ * Keeps a file that was dropped or pasted, as it came.
+ * @throws Refusal 400 where less or something else arrived than was sent; then nothing is kept
+ */
+export async function keepFile(ws: Workspace, sent: z.infer<typeof sentSchema>, body: ReadableStream<Uint8Array> | null): Promise<BroughtFile> {
+  const { name } = sent;
   if (!body) throw new Refusal(400, "No file came. Drop it again.");
   const id = randomUUID();
   const folder = importFolder(ws, id);
   mkdirSync(folder, { recursive: true });
   let bytes = 0;
+  const digest = createHash("sha256");
   const source = Readable.fromWeb(body as import("node:stream/web").ReadableStream);
   source.on("data", (chunk: Buffer) => {
     bytes += chunk.length;
+    digest.update(chunk);
     if (bytes > MOST_BYTES) source.destroy(new Refusal(413, "The file is larger than 4 GB. Bring it in parts."));
   });
   try {
     await pipeline(source, createWriteStream(join(folder, "file")));
+    if (bytes !== sent.bytes) throw new Refusal(400, `The file did not arrive whole: ${bytes} of ${sent.bytes} bytes came. Send it again.`);
+    if (sent.sha256 !== undefined && digest.digest("hex") !== sent.sha256) throw new Refusal(400, "The file arrived damaged. Send it again.");
   } catch (error) {
     rmSync(folder, { recursive: true, force: true });
     throw error;

@@ -191,7 +191,9 @@ export type FoundRow = { asked: Asked; at: number; mark?: string | undefined };
  * @throws Refusal 404 where nothing stands there any more, 409 where another row does
  */
 export async function keyOfFound(ws: Workspace, table: Table, search: SearchSpec, { asked, at, mark }: FoundRow, caller: Caller): Promise<string[]> {
-  const { plan, key } = await planned(ws, search, asked);
+  const { plan, key, asked: anything } = await planned(ws, search, asked);
+  // What shows nothing until it is asked has found no row either.
+  if (!search.atOnce && !anything) throw new Refusal(404, "Nothing has been searched for. Search first.");
   const [row] = key.length > 0 ? await rowsOfPlan(ws, plan, { offset: at, rows: 1 }, caller) : [];
   if (!row) throw new Refusal(404, "This row is not among those found any more. Search again.");
   const found = keyIn(table, key, row);

@@ -51,6 +51,7 @@ export async function changeInside(ws: Workspace, id: string, { change, ...row }
   const table = findTable(await ws.schema(), savedQuery(ws, page.subject.query).spec.source);
   if (!table) throw new Refusal(404, "The table of this page is gone.");
   const key = await keyOfFound(ws, table, page.subject, row, caller);
+  const entry = await writeEdit(ws, table.name, change.kind === "set" ? { ...change, kind: "change", key } : { kind: "remove", keys: [key] }, caller);
   ws.record("changed on a page", `${page.title}: ${change.kind === "set" ? change.column : "a row removed"}`);
-  return writeEdit(ws, table.name, change.kind === "set" ? { ...change, kind: "change", key } : { kind: "remove", keys: [key] }, caller);
+  return entry;
 }

@@ -1,7 +1,7 @@
 import { rulesFor } from "@/core/people/rules";
 import type { Level } from "@/core/people/spec";
 import type { Catalogue, ObjectKind, SavedObject } from "@/server/catalogue/catalogue";
-import { madeFrom } from "@/server/catalogue/madeFrom";
+import { madeFrom, madeWith } from "@/server/catalogue/madeFrom";
 import { Refusal } from "@/server/http/refusal";
 import type { People, Person, Share } from "./people";
 import { savedRules } from "./savedRules";
@@ -75,12 +75,25 @@ export class Objects {
     return this.catalogue.save(id, change, revision);
   }
 
-  /** @throws Refusal where it is another's */
-  remove(id: string): void {
+  /**
+   * @param anyway also where others are made from it, which then break
+   * @throws Refusal 403 where it is another's, 409 with the code "used" and their names where others are made from it
+   */
+  remove(id: string, anyway = true): void {
     const found = this.open(id);
     if (!found) return;
     if (!this.mayShare(found)) throw new Refusal(403, "Only who made it, or an owner, may delete this.");
+    const broken = anyway ? [] : madeWith(id, this.catalogue.list());
+    if (broken.length > 0) throw new Refusal(409, `“${found.name}” is used by ${this.named(broken)}. Without it they stop working.`, "used");
     this.catalogue.remove(id);
+  }
+
+  /** Objects by kind and name; of those that are not for the person, how many. */
+  private named(objects: SavedObject[]): string {
+    const seen = objects.filter((o) => this.level(o) !== null).map((o) => `the ${o.kind} “${o.name}”`);
+    const others = objects.length - seen.length;
+    const words = [...seen, ...(others > 0 ? [others === 1 ? "one of another person" : `${others} of other people`] : [])];
+    return new Intl.ListFormat("en", { type: "conjunction" }).format(words);
   }
 
   /** Whether the person may share an object and delete it: it is theirs, or they are an owner. */

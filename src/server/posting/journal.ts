@@ -115,9 +115,10 @@ const entryOf = (row: Row): Entry => ({
   reversedBy: row.reversed_by,
 });
 
-/** The journal, the latest entry first. */
-export function readJournal(db: Database.Database, limit = 500): Entry[] {
+/** The journal, the latest entry first. @param number of the one entry that is asked for; null for all that are listed */
+export function readJournal(db: Database.Database, number: number | null = null, limit = 500): Entry[] {
   if (!hasJournal(db)) return [];
+  if (number !== null) return (db.prepare("SELECT * FROM next_ledger_posting WHERE number = ?").all(number) as Row[]).map(entryOf);
   return (db.prepare("SELECT * FROM next_ledger_posting ORDER BY number DESC LIMIT ?").all(limit) as Row[]).map(entryOf);
 }
 

@@ -3,6 +3,7 @@ import { existsSync, mkdirSync, readdirSync, rmSync, statSync } from "node:fs";
 import { join } from "node:path";
 import { briefText } from "@/core/brief/brief";
 import { postingBrief } from "@/core/brief/postingBrief";
+import { isWhole } from "@/core/people/rules";
 import { linksOf, type PostingPlan, resolvePosting } from "@/core/posting/plan";
 import type { PostingSource, PostingSpec } from "@/core/posting/spec";
 import type { Plan } from "@/core/query/plan";
@@ -114,15 +115,21 @@ export async function postOf(ws: Workspace, spec: PostingSpec, name: string, dig
   const { plan, source, name: sourceName } = await resolved(ws, spec, caller);
   const brief = briefText(postingBrief(spec, await ws.schema(), sourceName));
   const entry = { at: ws.now().toISOString(), by: ws.person, kind: "posting" as const, name, brief, table: spec.target };
+  const job = { kind: "post" as const, database: ws.database, posting: { plan, source }, digest, entry };
+  const posted = await ws.engine.run<"post">(job, { ...caller, timeLimitMs: TIME_LIMIT_MS });
   ws.record("posted", name);
-  return ws.engine.run<"post">({ kind: "post", database: ws.database, posting: { plan, source }, digest, entry }, { ...caller, timeLimitMs: TIME_LIMIT_MS });
+  return posted;
 }
 
-export const journalOf = (ws: Workspace, caller: Caller): Promise<Entry[]> => ws.engine.run<"journal">({ kind: "journal", database: ws.database }, caller);
+/** The journal of the tables of which the one who works here sees every row: what an entry did tells of rows. */
+export async function journalOf(ws: Workspace, caller: Caller, number: number | null = null): Promise<Entry[]> {
+  const [schema, entries] = await Promise.all([ws.schema(), ws.engine.run<"journal">({ kind: "journal", database: ws.database, number }, caller)]);
+  return entries.filter((e) => isWhole(schema, e.table));
+}
 
 /** What an entry did is told, and taken back, only where all rows of its table may be seen. */
 async function needWholeEntry(ws: Workspace, number: number, caller: Caller): Promise<void> {
-  const entry = (await journalOf(ws, caller)).find((e) => e.number === number);
+  const [entry] = await ws.engine.run<"journal">({ kind: "journal", database: ws.database, number }, caller);
   if (entry) await ws.needWhole([entry.table]);
 }
 
@@ -138,11 +145,12 @@ export async function reversalPreviewOf(ws: Workspace, number: number, force: bo
 
 export async function reverseOf(ws: Workspace, number: number, force: boolean, digest: string, caller: Caller): Promise<Entry> {
   await needWholeEntry(ws, number, caller);
-  ws.record("taken back", `posting #${number}`);
   const brief = `Take posting #${number} back${force ? ", rows changed since as well" : ""}.`;
   const entry = { at: ws.now().toISOString(), by: ws.person, kind: "reversal" as const, name: `#${number} taken back`, brief };
   const job = { kind: "reverse" as const, database: ws.database, schema: await ws.schema(), number, force, digest, entry };
-  return ws.engine.run<"reverse">(job, { ...caller, timeLimitMs: TIME_LIMIT_MS });
+  const reversal = await ws.engine.run<"reverse">(job, { ...caller, timeLimitMs: TIME_LIMIT_MS });
+  ws.record("taken back", `posting #${number}`);
+  return reversal;
 }
 
 /** One change made in a table's sheet. */

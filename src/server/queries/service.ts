@@ -68,11 +68,10 @@ export async function planOf(ws: Workspace, spec: QuerySpec, values: ParameterVa
  * The query that is asked about. Those who only look name a tile, and it is worked out here what its rows are; so is
  * the pivot of a cell, which must be the tile's own.
  */
-function askedQuery(ws: Workspace, { spec, tile, cell }: Question): QuerySpec {
-  if (!tile) {
-    needBuilder(ws);
-    return spec;
-  }
+function askedQuery(ws: Workspace, { spec, tile, cell, pick, draft }: Question): QuerySpec {
+  // What is worked out beside a tile is not the tile's: fields that are not saved, rows that the query leaves out.
+  if (!tile || pick || draft) needBuilder(ws);
+  if (!tile) return spec;
   const dashboard = dashboardOf(ws, { object: tile.object });
   if (cell && JSON.stringify(cell.pivot) !== JSON.stringify(pivotOfTile(ws, dashboard, tile.id)))
     throw new Refusal(403, "That cell is not of what is shared with you.");

@@ -25,10 +25,10 @@ export async function PATCH(request: Request, { params }: Context): Promise<Resp
 
 export async function DELETE(request: Request, { params }: Context): Promise<Response> {
   const { id } = await params;
-  return getting("analyst", ({ ws }) => {
+  return getting("analyst", ({ ws, request: asked }) => {
     const known = ws.objects.open(id);
     if (known && MEANS.has(known.kind)) ws.needUnbound();
-    ws.objects.remove(id);
+    ws.objects.remove(id, new URL(asked.url).searchParams.has("anyway"));
     recordKept(ws, known, undefined);
     return Response.json({});
   })(request);
