@@ -10,6 +10,7 @@ import { emptyQuery, type QuerySpec } from "@/core/query/spec";
 import type { Column } from "@/core/schema/schema";
 import { rescale } from "@/core/types/decimal";
 import type { Cell } from "@/core/types/valueType";
+import { Engine } from "@/server/engine/engine";
 import { footingOf, planOf, proofOf, rowsOf } from "@/server/queries/service";
 import type { Workspace } from "@/server/workspace/workspace";
 import { generateCompany } from "../../demo/generate";
@@ -105,6 +106,24 @@ describe("opening any SQLite file", () => {
     db.exec("CREATE TABLE later (id INTEGER PRIMARY KEY)");
     db.close();
     expect((await ws.schema()).tables.map((t) => t.name)).toContain("later");
+  });
+
+  it("opens although a view cannot be read, and says which and why", async () => {
+    const ws = open(`
+      CREATE TABLE t (id INTEGER PRIMARY KEY, n INTEGER); INSERT INTO t VALUES (1, 10);
+      CREATE TABLE gone (id INTEGER PRIMARY KEY);
+      CREATE VIEW dropped AS SELECT * FROM gone; DROP TABLE gone;
+      CREATE VIEW unknown AS SELECT no_such_function(n) AS n FROM t;
+      CREATE VIEW turning AS SELECT * FROM round; CREATE VIEW round AS SELECT * FROM turning;
+      CREATE VIEW endless AS WITH RECURSIVE c(i) AS (SELECT 1 UNION ALL SELECT i FROM c) SELECT COUNT(*) AS n FROM c;
+      CREATE VIEW fine AS SELECT n FROM t;`);
+    ws.viewLimitMs = 700;
+    const { tables, broken = [] } = await ws.schema();
+    expect(tables.map((t) => t.name)).toEqual(["fine", "t"]);
+    expect(broken.map((b) => [b.kind, b.id])).toEqual(["dropped", "round", "turning", "unknown", "endless"].map((id) => ["view", id]).sort());
+    expect(broken.find((b) => b.id === "endless")?.why).toContain("too long");
+    expect(broken.find((b) => b.id === "unknown")?.why).toContain("no_such_function");
+    expect(await allRows(ws, await allOf(ws, "t"))).toEqual([[1, 10]]);
   });
 
   it("reads the file that was moved over it, not the one it had open", async () => {
@@ -218,6 +237,40 @@ describe("the engine", () => {
     expect(await outcomes[1]).toContain("longer than the time allowed");
     expect(await outcomes[2]).toContain("longer than the time allowed");
     expect((await footingOf(ws, { spec: await allOf(ws, "t"), values: {} }, { client: "one" })).rows).toBe(1);
+  });
+  it("answers a third person while two have as many heavy queries running as they may, and gives nobody more", async () => {
+    const ws = open("CREATE TABLE t (id INTEGER PRIMARY KEY); INSERT INTO t VALUES (1);");
+    await ws.schema();
+    const stop = new AbortController();
+    const job = { kind: "singles" as const, database: ws.database, sqls: [{ text: heavy, values: [] }] };
+    let ended = 0;
+    const running = ["one", "one", "one", "two", "two"].map((client) =>
+      ws.engine.run<"singles">(job, { client, signal: stop.signal }).then(
+        () => ended++,
+        () => ended++,
+      ),
+    );
+    for (const client of ["three", "four"]) expect((await footingOf(ws, { spec: await allOf(ws, "t"), values: {} }, { client })).rows).toBe(1);
+    // The third of the first person waits behind their own two: it is not among those that run.
+    expect(ended).toBe(0);
+    const { workers } = ws.engine as unknown as { workers: { task: { options: { client: string } } | null }[] };
+    const held = (client: string) => workers.filter((w) => w.task?.options.client === client).length;
+    expect([held("one"), held("two")]).toEqual([2, 2]);
+    stop.abort();
+    await Promise.all(running);
+  });
+  it("says at once that it cannot start, and starts again ever less often", async () => {
+    const script = join(place.folder, "broken.mjs");
+    const started = join(place.folder, "started");
+    writeFileSync(script, `import { appendFileSync } from "node:fs"; appendFileSync(${JSON.stringify(started)}, "x"); process.exit(1);`);
+    const engine = new Engine(script);
+    const job = { kind: "singles" as const, database: "none", sqls: [] };
+    await expect(engine.run<"singles">(job, caller)).rejects.toThrow("engine cannot start");
+    await expect(engine.run<"singles">(job, caller)).rejects.toThrow("engine cannot start");
+    await new Promise((done) => setTimeout(done, 3_000));
+    engine.close();
+    // Three at first, three after two seconds, none more yet.
+    expect(readFileSync(started, "utf8").length).toBeLessThanOrEqual(9);
   });
   it("cannot write to the business database", async () => {
     const ws = open("CREATE TABLE t (id INTEGER PRIMARY KEY);");

@@ -8,6 +8,7 @@ import { emptyPivot, newAxis } from "@/core/pivot/spec";
 import { emptyQuery } from "@/core/query/spec";
 import type { ReportSpec } from "@/core/report/spec";
 import { type ScheduleSpec, scheduleSpecSchema } from "@/core/schedule/spec";
+import { type Job, JobFailure } from "@/server/engine/jobs";
 import { Scheduler } from "@/server/scheduler/scheduler";
 import type { Workspace } from "@/server/workspace/workspace";
 import { makeDatabase, openLedger, temporaryFolder } from "../support/ledger";
@@ -108,7 +109,8 @@ describe("schedules, on a clock that the test moves", () => {
     await scheduler.tick();
     expect(files()).toEqual(["Sales 2026-11-20 0700.csv", "Sales 2026-11-20 0700.pdf"]);
     expect(readFileSync(join(place.folder, "outbox/desk", "Sales 2026-11-20 0700.csv"), "utf8")).toBe(
-      "Day,Place,Amount\r\n2026-10-31,Mirrin,20.20\r\n2026-10-05,Pell,10.10\r\n",
+      // The columns of the pages: the group's, then those that are printed.
+      "Place,Day,Amount\r\nMirrin,2026-10-31,20.20\r\nPell,2026-10-05,10.10\r\n",
     );
     expect(ws.catalogue.runs()).toMatchObject([{ state: "done", rows: 2, pages: 1, late: false, attempt: 1 }]);
     const pdf = readFileSync(join(place.folder, "outbox/desk", "Sales 2026-11-20 0700.pdf"));
@@ -230,6 +232,56 @@ describe("schedules, on a clock that the test moves", () => {
     await new Scheduler(ws).tick();
     expect(ws.catalogue.runs()).toMatchObject([{ state: "done", attempt: 2 }]);
     expect([files().length, readdirSync(join(place.folder, "tmp"))]).toEqual([2, []]);
+  });
+
+  it("of one name, folder and time have files of their own", async () => {
+    const ws = open();
+    fill(ws);
+    ws.catalogue.create(
+      "schedule",
+      "Sales",
+      schedule({ bindings: { start: { kind: "fixed", text: "2026-11-01" }, end: { kind: "fixed", text: "2026-11-30" } } }),
+      "s2",
+    );
+    at("2026-11-20T06:00:05Z");
+    await new Scheduler(ws).tick();
+    const made = ws.catalogue.runs().flatMap((r) => (r.files ?? []).map((f) => f.path.replace("desk/", "")));
+    expect([...made].sort()).toEqual(files());
+    expect(new Set(made).size).toBe(4);
+    const amounts = files().flatMap((f) => (f.endsWith(".csv") ? [readFileSync(join(place.folder, "outbox/desk", f), "utf8").match(/\d+\.\d+/g)] : []));
+    expect(amounts).toEqual(
+      expect.arrayContaining([
+        ["20.20", "10.10"],
+        ["40.40", "80.80"],
+      ]),
+    );
+  });
+
+  it("are tried again, later, where a process of the engine ended, and fail after the last try", async () => {
+    const ws = open();
+    fill(ws);
+    const real = ws.engine.run.bind(ws.engine) as typeof ws.engine.run;
+    let failures = 1;
+    ws.engine.run = ((job: Job, options: never) =>
+      job.kind === "reportPdf" && failures-- > 0 ? Promise.reject(new JobFailure("crashed")) : real(job as never, options)) as typeof ws.engine.run;
+    const scheduler = new Scheduler(ws);
+    at("2026-11-20T06:00:05Z");
+    await scheduler.tick();
+    expect(ws.catalogue.runs()).toMatchObject([{ state: "queued", attempt: 1, files: null, error: expect.stringContaining("1 of 3 times") }]);
+    await scheduler.tick();
+    expect(ws.catalogue.runs()).toMatchObject([{ state: "queued", attempt: 1 }]);
+    at("2026-11-20T06:00:45Z");
+    await scheduler.tick();
+    expect(ws.catalogue.runs()).toMatchObject([{ state: "done", attempt: 2, error: null }]);
+    failures = 9;
+    at("2026-11-23T06:00:05Z");
+    for (const second of [5, 45, 59]) {
+      await scheduler.tick();
+      at(`2026-11-23T06:0${second === 45 ? 2 : 1}:${second}Z`.replace(":5Z", ":05Z"));
+    }
+    at("2026-11-23T06:09:00Z");
+    await scheduler.tick();
+    expect(ws.catalogue.runs()[0]).toMatchObject({ state: "failed", attempt: 3, files: null });
   });
 
   it("are made once by two processes on one data folder", async () => {

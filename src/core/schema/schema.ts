@@ -84,8 +84,8 @@ export function comparisons(link: Link, toward: "a" | "b"): LinkComparison[] {
   });
 }
 
-/** A link or derived field whose table or column is gone: kept, with the reason. */
-export type Broken = { kind: "link" | "derived"; id: string; label: string; table: string; why: string };
+/** A link or derived field whose table or column is gone, a table or view that cannot be read: kept, with the reason. */
+export type Broken = { kind: "link" | "derived" | "table" | "view"; id: string; label: string; table: string; why: string };
 
 export type Schema = { tables: Table[]; links: Link[]; broken?: Broken[] | undefined };
 

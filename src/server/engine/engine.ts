@@ -1,4 +1,5 @@
 import { type ChildProcess, fork } from "node:child_process";
+import { constants, setPriority } from "node:os";
 import { type Problem, ProblemError } from "@/core/types/problem";
 import { type FailureCode, type Job, JobFailure, type JobResult } from "./jobs";
 
@@ -7,18 +8,29 @@ import { type FailureCode, type Job, JobFailure, type JobResult } from "./jobs";
  *
  *   server ── job ──▶ queue (fair between people) ──▶ child process ── result ──▶ server
  *
- * Stopping a job kills its process (3 ms) and another takes its place. One person never holds all the processes,
- * so a heavy query of one leaves a process for the next.
+ * Stopping a job kills its process (3 ms) and another takes its place. One person holds a few processes at most, and
+ * while all are busy another is brought up, so that heavy queries of several people leave a process for the next. What
+ * runs long gets a lower share of the machine.
  */
 
 type Options = { client: string; signal?: AbortSignal | undefined; timeLimitMs?: number | undefined; onProgress?: ((share: number) => void) | undefined };
 type Waiting = { job: Job; options: Options; settle: (outcome: Outcome) => void };
 type Outcome = { result: unknown } | { failure: JobFailure | ProblemError };
-type Worker = { child: ChildProcess; ready: boolean; task: Waiting | null; timer: NodeJS.Timeout | null };
+/** `slowed` once its job has run long: it has a lower share from then on, and goes when the job is done. */
+type Worker = { child: ChildProcess; ready: boolean; task: Waiting | null; timer: NodeJS.Timeout | null; slowing: NodeJS.Timeout | null; slowed: boolean };
 type Reply = { ready: true } | { progress: number } | { result: unknown } | { failure: { code: FailureCode; particulars: string } } | { problems: Problem[] };
 
 const DEFAULT_TIME_LIMIT_MS = 120_000;
+/** Processes beside those kept ready, brought up while all others are busy. */
+const MOST_EXTRA = 5;
+/** After so long a job is heavy. */
+const HEAVY_MS = 2_000;
+
+/** How long an engine that could not start waits before the next try: twice as long each time, up to a bound. */
 const RESTART_MS = 1_000;
+const LONGEST_RESTART_MS = 60_000;
+/** After so many starts in a row that came to nothing, whoever asks is told at once. */
+const MOST_STARTS = 3;
 
 function outcomeOf(reply: Exclude<Reply, { ready: true } | { progress: number }>): Outcome {
   if ("problems" in reply) return { failure: new ProblemError(reply.problems) };
@@ -29,6 +41,8 @@ export class Engine {
   private readonly workers: Worker[] = [];
   private readonly waiting: Waiting[] = [];
   private closed = false;
+  /** Starts in a row that came to nothing. */
+  private failedStarts = 0;
 
   /** @param size processes kept ready; at least 2, so that one person leaves one free */
   constructor(
@@ -45,6 +59,7 @@ export class Engine {
   run<K extends Job["kind"]>(job: Extract<Job, { kind: K }>, options: Options): Promise<JobResult[K]> {
     return new Promise((resolve, reject) => {
       if (options.signal?.aborted) return reject(new JobFailure("stopped"));
+      if (this.cannotStart()) return reject(new JobFailure("noEngine"));
       const stop = () => this.stop(waiting);
       const waiting: Waiting = {
         job,
@@ -69,7 +84,7 @@ export class Engine {
   private boot(): void {
     if (this.closed) return;
     const child = fork(this.script, [], { serialization: "advanced", stdio: ["ignore", "ignore", "inherit", "ipc"] });
-    const worker: Worker = { child, ready: false, task: null, timer: null };
+    const worker: Worker = { child, ready: false, task: null, timer: null, slowing: null, slowed: false };
     child.on("message", (reply: Reply) => this.answer(worker, reply));
     child.on("exit", () => this.replace(worker));
     // A process that dies while it is being written to says so here and by its exit; the exit is dealt with.
@@ -80,19 +95,46 @@ export class Engine {
   private answer(worker: Worker, reply: Reply): void {
     if ("ready" in reply) {
       worker.ready = true;
+      this.failedStarts = 0;
       return this.assign();
     }
     if ("progress" in reply) return worker.task?.options.onProgress?.(reply.progress);
     this.finish(worker, outcomeOf(reply));
+    if (this.waiting.length === 0 || worker.slowed) this.trim(worker);
     this.assign();
   }
 
   private finish(worker: Worker, outcome: Outcome): void {
     const { task } = worker;
     if (worker.timer) clearTimeout(worker.timer);
+    if (worker.slowing) clearTimeout(worker.slowing);
     worker.task = null;
     worker.timer = null;
+    worker.slowing = null;
     task?.settle(outcome);
+  }
+
+  /** Lets go what is not needed: a process with a lower share, and those beyond the ones kept ready. */
+  private trim(worker: Worker): void {
+    const free = this.workers.filter((w) => w.ready && !w.task).length;
+    if (!worker.slowed && (this.workers.length <= this.size || free < 2)) return;
+    worker.child.kill("SIGKILL");
+    this.workers.splice(this.workers.indexOf(worker), 1);
+    while (!this.closed && this.workers.length < this.size) this.boot();
+  }
+
+  /** While every process is busy, one more is brought up for whoever comes next. */
+  private keepSpare(): void {
+    if (this.workers.every((w) => w.task) && this.workers.length < this.size + MOST_EXTRA) this.boot();
+  }
+
+  private slow(worker: Worker): void {
+    worker.slowed = true;
+    try {
+      if (worker.child.pid) setPriority(worker.child.pid, constants.priority.PRIORITY_BELOW_NORMAL);
+    } catch {
+      // A machine that does not let a process have a lower share gives it the same as the others.
+    }
   }
 
   /** Lets a process go that ended or was killed, once, and brings up another; one that cannot even start is given time. */
@@ -101,8 +143,15 @@ export class Engine {
     if (at < 0) return;
     this.workers.splice(at, 1);
     this.finish(worker, { failure: new JobFailure("crashed") });
-    if (worker.ready) this.boot();
-    else setTimeout(() => this.boot(), RESTART_MS).unref();
+    if (worker.ready) return this.boot();
+    this.failedStarts++;
+    if (this.cannotStart()) for (const waiting of this.waiting.splice(0)) waiting.settle({ failure: new JobFailure("noEngine") });
+    const pause = Math.min(LONGEST_RESTART_MS, RESTART_MS * 2 ** Math.floor(this.failedStarts / this.size));
+    setTimeout(() => this.boot(), pause).unref();
+  }
+
+  private cannotStart(): boolean {
+    return this.failedStarts >= MOST_STARTS && this.workers.every((w) => !w.ready);
   }
 
   private stop(waiting: Waiting): void {
@@ -126,13 +175,15 @@ export class Engine {
     for (const worker of this.workers) {
       if (worker.task || !worker.ready || !worker.child.connected) continue;
       const next = this.nextJob();
-      if (!next) return;
+      if (!next) break;
       this.waiting.splice(this.waiting.indexOf(next), 1);
       worker.task = next;
       const limit = next.options.timeLimitMs ?? DEFAULT_TIME_LIMIT_MS;
       worker.timer = setTimeout(() => this.kill(worker, "timeout"), limit);
+      worker.slowing = setTimeout(() => this.slow(worker), HEAVY_MS);
       worker.child.send(next.job);
     }
+    this.keepSpare();
   }
 
   private nextJob(): Waiting | undefined {

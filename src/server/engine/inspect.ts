@@ -17,19 +17,47 @@ export const OWN_TABLES = /^next_ledger_/;
 /**
  * Reads a database's shape: tables, keys, columns typed from their declarations and from all their values, foreign
  * keys as links, and the links a person made. Every value is looked at once, so a column that holds what its type does
- * not allow is known.
+ * not allow is known. A table or view that cannot be read is told as broken; the others are there.
+ * @param skip places, among all tables and views by name, of views that took too long before
+ * @param onView told the place of a view before it is read, and -1 after it
  */
-export function inspectDatabase(db: Database.Database, settings: ColumnSetting[], made: MadeLink[] = []): Schema {
+export function inspectDatabase(
+  db: Database.Database,
+  settings: ColumnSetting[],
+  made: MadeLink[] = [],
+  { skip = [], onView = () => {} }: { skip?: number[]; onView?: (at: number) => void } = {},
+): Schema {
   const names = db
     .prepare("SELECT name, type FROM sqlite_schema WHERE type IN ('table', 'view') AND name NOT LIKE 'sqlite\\_%' ESCAPE '\\' ORDER BY name")
     .all() as { name: string; type: string }[];
-  const tables = names.filter(({ name }) => !OWN_TABLES.test(name)).map(({ name, type }) => inspectTable(db, name, type === "view", settings));
+  const unread: Broken[] = [];
+  const cannot = (name: string, type: string, why: string) =>
+    unread.push({ kind: type === "view" ? "view" : "table", id: name, label: humanise(name), table: name, why });
+  const tables = names.flatMap(({ name, type }, at): Table[] => {
+    if (OWN_TABLES.test(name)) return [];
+    if (skip.includes(at)) {
+      cannot(name, type, "It took too long to be read. Narrow it, or make a table of its rows.");
+      return [];
+    }
+    if (type === "view") onView(at);
+    try {
+      return [inspectTable(db, name, type === "view", settings)];
+    } catch (error) {
+      const { code = "", message } = error as { code?: string; message: string };
+      // What is wrong with the file itself is wrong with all of it.
+      if (!/^SQLITE_ERROR/.test(code)) throw error;
+      cannot(name, type, `The database cannot run it: ${message}.`);
+      return [];
+    } finally {
+      if (type === "view") onView(-1);
+    }
+  });
   const links = tables.flatMap((t) => inspectLinks(db, t.name, tables));
   const checked = made.map((link) => checkMadeLink(db, link, tables));
   return {
     tables,
     links: [...links, ...checked.flatMap((c) => ("link" in c ? [c.link] : []))],
-    broken: checked.flatMap((c) => ("broken" in c ? [c.broken] : [])),
+    broken: [...unread, ...checked.flatMap((c) => ("broken" in c ? [c.broken] : []))],
   };
 }
 

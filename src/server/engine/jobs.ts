@@ -36,7 +36,7 @@ import type { MadeLink } from "./inspect";
 
 /** What an engine process can be asked to do; each job names the database file it reads. */
 export type Job =
-  | { kind: "inspect"; database: string; settings: ColumnSetting[]; links: MadeLink[] }
+  | { kind: "inspect"; database: string; settings: ColumnSetting[]; links: MadeLink[]; skip: number[] }
   | { kind: "rows"; database: string; sql: RowsSql }
   | { kind: "singles"; database: string; sqls: Sql[] }
   | { kind: "proof"; database: string; plan: Plan; figure: string | null }
@@ -154,6 +154,7 @@ export type FailureCode =
   | "stopped"
   | "sql"
   | "crashed"
+  | "noEngine"
   | "refusedEdit"
   | "trigger"
   | "noEntry"
@@ -198,5 +199,6 @@ const FAILURE_SENTENCES: Record<FailureCode, string> = {
   changedSince: "The rows have changed since the preview was made, so nothing was posted. Look at the new preview, then post it.",
   fileGone: "This file is no longer kept here. Bring it in again.",
   fileRefused: "This file cannot be read.",
+  noEngine: "The ledger’s engine cannot start, so nothing can be read now. See the server’s log for the reason, then start the ledger again.",
   crashed: "The process that ran this ended before it was done. Try again.",
 };

@@ -14,7 +14,10 @@ import { closeConnection, connection, inSnapshot, readRows, readSingle, renewCon
 
 /** The engine's child process: one job at a time, results or a failure back. Built to dist/engine.mjs. */
 const handlers: { [K in Job["kind"]]: (job: Extract<Job, { kind: K }>) => JobResult[K] | Promise<JobResult[K]> } = {
-  inspect: (job) => inSnapshot(connection(job.database), () => inspectDatabase(connection(job.database), job.settings, job.links)),
+  inspect: (job) => {
+    const db = connection(job.database);
+    return inSnapshot(db, () => inspectDatabase(db, job.settings, job.links, { skip: job.skip, onView: (at) => reply({ progress: at }) }));
+  },
   rows: (job) => Buffer.from(JSON.stringify([...readRows(connection(job.database), job.sql)])),
   singles: (job) => inSnapshot(connection(job.database), () => job.sqls.map((sql) => readSingle(connection(job.database), sql))),
   proof: (job) => proveQuery(connection(job.database), job.plan, job.figure),

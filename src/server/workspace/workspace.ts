@@ -9,7 +9,7 @@ import { dayInZone } from "@/core/types/date";
 import type { Locale } from "@/core/types/format";
 import { Catalogue } from "@/server/catalogue/catalogue";
 import { Engine } from "@/server/engine/engine";
-import { JobFailure } from "@/server/engine/jobs";
+import { type Job, JobFailure } from "@/server/engine/jobs";
 import { Refusal } from "@/server/http/refusal";
 import { Objects } from "@/server/people/objects";
 import { People, type Person } from "@/server/people/people";
@@ -28,6 +28,8 @@ export class Workspace {
   readonly objects: Objects;
   /** Who works here; null where there are no accounts, and for the ledger's own work. */
   readonly signedIn: Person | null = null;
+  /** How long reading one view of the business database may take. */
+  viewLimitMs = 20_000;
   private readonly read: {
     shape: { stamp: string; schema: Promise<Schema> } | null;
     layered: { read: Promise<Schema>; stamp: string; schema: Promise<Schema> } | null;
@@ -165,13 +167,32 @@ export class Workspace {
     });
     const stamp = `${this.stamp()} ${JSON.stringify([settings, links])}`;
     if (this.read.shape?.stamp === stamp) return this.read.shape.schema;
-    const job = { kind: "inspect" as const, database: this.database, settings, links };
-    const schema = this.engine.run<"inspect">(job, { client: "schema", timeLimitMs: 600_000 });
+    const schema = this.inspect({ kind: "inspect" as const, database: this.database, settings, links, skip: [] });
     this.read.shape = { stamp, schema };
     schema.catch(() => {
       this.read.shape = null;
     });
     return schema;
+  }
+
+  /** Reads the shape; a view that takes too long is left out, and the rest is read again without it. */
+  private async inspect(job: Extract<Job, { kind: "inspect" }>): Promise<Schema> {
+    const stop = new AbortController();
+    let timer: NodeJS.Timeout | undefined;
+    let reading = -1;
+    const onProgress = (at: number) => {
+      clearTimeout(timer);
+      reading = at;
+      if (at >= 0) timer = setTimeout(() => stop.abort(), this.viewLimitMs);
+    };
+    try {
+      return await this.engine.run<"inspect">(job, { client: "schema", timeLimitMs: 600_000, signal: stop.signal, onProgress });
+    } catch (error) {
+      if (!stop.signal.aborted || reading < 0) throw error;
+      return this.inspect({ ...job, skip: [...job.skip, reading] });
+    } finally {
+      clearTimeout(timer);
+    }
   }
 
   /** What tells one state of everything that can be read from the next: the business database, what is saved, and who reads. */
