@@ -60,6 +60,20 @@ function valueArbitrary(type: ValueType, fields: { join: string; c: Column }[]):
   return fc.oneof({ weight: 3, arbitrary: typed }, { weight: 2, arbitrary: other }, { weight: 1, arbitrary: parameter });
 }
 
+/** What each parameter comes to, where a range must not be the wrong way round. */
+const fixedText = (v: Value): string | null => {
+  const given = v.kind === "parameter" ? PARAMETERS.find((p) => p.name === v.name)?.default : undefined;
+  return v.kind === "value" ? v.text : given?.kind === "fixed" ? given.text : null;
+};
+
+/** Typed values and parameters from the least to the greatest: a range the wrong way round is refused. */
+const inOrder = (values: Value[], type: ValueType): Value[] => {
+  const known = values.map(fixedText);
+  if (known.includes(null)) return values;
+  const size = (text: string) => (isNumber(type) ? Number(text) : text);
+  return [...values].sort((a, b) => (size(fixedText(a) ?? "") < size(fixedText(b) ?? "") ? -1 : 1));
+};
+
 function conditionArbitrary(brought: Brought[]): fc.Arbitrary<Condition> {
   const fields = columnsOf(brought);
   return fc.constantFrom(...fields).chain(({ join, c }) =>
@@ -68,7 +82,7 @@ function conditionArbitrary(brought: Brought[]): fc.Arbitrary<Condition> {
       const size = count === "many" ? 2 : count;
       return fc
         .array(valueArbitrary(c.type, fields), { minLength: size, maxLength: size })
-        .map((values): Condition => ({ id: `w${join}${c.name}${operator}`, left: field(c.name, join), operator, values }));
+        .map((values): Condition => ({ id: `w${join}${c.name}${operator}`, left: field(c.name, join), operator, values: inOrder(values, c.type) }));
     }),
   );
 }

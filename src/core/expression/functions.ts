@@ -75,7 +75,8 @@ const SQL = {
   nullIf: ([a, b]) => `NULLIF(${a}, ${b})`,
   charLength: ([a]) => `length(${a})`,
   position: ([part, a], _, d) => d.position(part ?? "", a ?? ""),
-  replace: ([a, part, by]) => `replace(${a}, ${part}, ${by})`,
+  /** Empty where any of the three is, which engines do not agree on where there is no part to replace. */
+  replace: ([a, part, by]) => `CASE WHEN ${part} IS NOT NULL AND ${by} IS NOT NULL THEN replace(${a}, ${part}, ${by}) END`,
   lpad: ([a, length, fill], _, d) => d.lpad(a ?? "", length ?? "", fill ?? ""),
   initcap: ([a], _, d) => d.initcap(a ?? ""),
   concatWs: ([between, ...rest]) => `concat_ws(${between}, ${rest.join(", ")})`,

@@ -1,6 +1,7 @@
 import { checkFormula, isProblem } from "../expression/check";
 import { call, type Expr, literal, negated, period } from "../expression/expr";
 import { align, comparison } from "../expression/functions";
+import { boundValue, compareValues } from "../recount/value";
 import { type Column, findColumn, type Schema, type Table } from "../schema/schema";
 import { GROUP_PART_WORDS, type IsoDate, isIsoDate, RELATIVE_DATES } from "../types/date";
 import { isTooLong, MOST_EXACT_DIGITS, parseDecimal } from "../types/decimal";
@@ -129,18 +130,42 @@ export function resolveCondition(condition: Condition, resolver: Resolver, path:
   if (condition.values.length < valuesNeeded(condition.operator)) return report(problems, problem("valueMissing", [...path, "values"]));
   const values = condition.values.map((value, i) => resolveValue(value, left.type, resolver, [...path, "values", i]));
   if (values.some((v) => v === null)) return null;
+  const [low, high] = align(values as Expr[]) ?? [];
+  if (/between/i.test(condition.operator) && low && high && isTurned(low, high)) return report(problems, problem("rangeTurned", [...path, "values"]));
   const expr = conditionExpr(operator.negates ?? condition.operator, left, values as Expr[]);
   // A condition and its opposite part the rows: whatever it does not hold for, empty values on either side among them.
   return operator.negates ? negated(expr) : expr;
 }
 
-/** Conditions as expressions; those on a parameter left empty fall away. */
+/** Conditions as expressions; what compares with a parameter left empty falls away, of a range that end alone. */
 export function resolveConditions(conditions: Condition[], dropped: Set<string>, resolver: Resolver, path: Path) {
   return conditions.flatMap((condition, i) => {
-    if (condition.values.some((v) => v.kind === "parameter" && dropped.has(v.name))) return [];
-    const expr = resolveCondition(condition, resolver, [...path, i]);
-    return expr ? [{ condition, expr }] : [];
+    const asked = whatIsAsked(condition, (v) => v.kind === "parameter" && dropped.has(v.name));
+    const expr = asked && resolveCondition(asked, resolver, [...path, i]);
+    if (!expr) return [];
+    // Of “not between” with one end, what is left out is what lies beyond that end.
+    return [{ condition, expr: condition.operator === "notBetween" && asked.operator !== "notBetween" ? negated(expr) : expr }];
   });
+}
+
+/**
+ * A condition without the values that are left open: a range keeps its other end, a list its other values; null where
+ * nothing is left to compare with. Of “not between” with one end it is the range that is not to be.
+ */
+export function whatIsAsked(condition: Condition, isOpen: (value: Value) => boolean): Condition | null {
+  const { operator, values } = condition;
+  const kept = values.filter((v) => !isOpen(v));
+  if (kept.length === values.length) return condition;
+  if (kept.length === 0) return null;
+  if (operator === "oneOf" || operator === "notOneOf") return { ...condition, values: kept };
+  if (operator === "between" || operator === "notBetween") return { ...condition, operator: isOpen(values[0] as Value) ? "atMost" : "atLeast", values: kept };
+  return null;
+}
+
+/** Whether a range is written the wrong way round: then nothing can lie in it. */
+function isTurned(low: Expr, high: Expr): boolean {
+  if (low.node !== "literal" || high.node !== "literal" || low.value === null || high.value === null) return false;
+  return compareValues(boundValue(low.value, low.type), boundValue(high.value, high.type)) > 0;
 }
 
 function resolveValue(value: Value, type: ValueType, resolver: Resolver, path: Path): Expr | null {

@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
 import { briefText, queryBrief } from "../brief/brief";
+import type { Expr } from "../expression/expr";
 import { compileFooting, compileRows } from "./compile";
 import { sqlite } from "./dialect/sqlite";
 import * as edit from "./edit";
@@ -66,6 +67,26 @@ describe("resolving a description", () => {
     expect(codes({ ...spec, parameters: [{ name: "least", type: "choice", choices: ["1"] }] }, { least: "2" })[0]).toBe("parameterChoice parameters.0");
     const optional = resolve({ ...spec, parameters: [{ name: "least", type: "decimal", optional: true }] });
     expect(optional.ok && optional.value.conditions).toEqual([]);
+  });
+  it("keeps the end of a range that is given, and refuses a range the wrong way round", () => {
+    const named = (name: string) => ({ kind: "parameter" as const, name });
+    const spec = (operator: "between" | "notBetween"): QuerySpec => ({
+      ...crates,
+      conditions: [{ id: "a", left: field("pieces"), operator, values: [named("low"), named("high")] }],
+      parameters: ["low", "high"].map((name) => ({ name, type: "whole" as const, optional: true })),
+    });
+    const calls = (operator: "between" | "notBetween", values: Record<string, string>) => {
+      const made = resolve(spec(operator), values);
+      const names = (e: Expr): string[] => (e.node === "call" ? [e.fn, ...e.args.flatMap(names)] : e.node === "literal" ? [String(e.value)] : []);
+      return made.ok ? made.value.conditions.map((c) => names(c.expr).join(" ")) : made.problems.map((p) => p.code);
+    };
+    expect(calls("between", { low: "3", high: "9" })).toEqual(["between 3 9"]);
+    expect(calls("between", { low: "3" })).toEqual(["atLeast 3"]);
+    expect(calls("between", { high: "9" })).toEqual(["atMost 9"]);
+    expect(calls("notBetween", { low: "3" })).toEqual(["not isTrue atLeast 3"]);
+    expect(calls("between", {})).toEqual([]);
+    expect(calls("between", { low: "9", high: "3" })).toEqual(["rangeTurned"]);
+    expect(calls("between", { low: "3", high: "3" })).toEqual(["between 3 3"]);
   });
   it("never lets a typed text reach the SQL", () => {
     const nasty = `x'); DROP TABLE crate; --`;

@@ -23,6 +23,7 @@ const SENTENCES = {
   parameterMissing: (d: Detail) => `The parameter ${q(d.name)} needs a value.`,
   parameterType: (d: Detail) => `The parameter ${q(d.name)} is a ${d.type}, and ${d.wanted} is needed here.`,
   parameterChoice: (d: Detail) => `${q(d.value)} is not one of the choices of the parameter ${q(d.name)}.`,
+  rangeTurned: () => "The range is the wrong way round: its first value is greater than its second, so nothing lies in it. Exchange them.",
   figureType: (d: Detail) => `The ${d.figure} of a ${d.type} has no meaning. Choose another figure or column.`,
   figureNeedsGroup: (d: Detail) => `The figure ${q(d.figure)} needs “one row per …”.`,
   figureNeedsOrder: (d: Detail) => `The ${d.figure} value needs a field whose order tells which that is. Choose one.`,

@@ -20,7 +20,8 @@ function List({ schema, choose }: { schema: Schema; choose: () => void }) {
   const locale = useLocale();
   const [wanted, setWanted] = useState("");
   const [asMap, setAsMap] = useState(false);
-  const kept = schema.broken?.filter((b) => !findTable(schema, b.table)) ?? [];
+  const unread = schema.broken?.filter((b) => b.kind === "table" || b.kind === "view") ?? [];
+  const kept = schema.broken?.filter((b) => !unread.includes(b) && !findTable(schema, b.table)) ?? [];
   const found = schema.tables.filter((t) => t.label.toLowerCase().includes(wanted.trim().toLowerCase()));
   return (
     <div className={asMap ? "flex h-full flex-col" : "h-full overflow-auto"}>
@@ -41,6 +42,14 @@ function List({ schema, choose }: { schema: Schema; choose: () => void }) {
         {schema.tables.length === 0 && (
           <p className="text-soft">This database has no tables. Start the ledger on another file: npm start -- --database FILE.sqlite</p>
         )}
+        {unread.map((b) => (
+          <Notice key={b.id} tone="look">
+            <b>
+              The {b.kind} “{b.id}” cannot be read.
+            </b>{" "}
+            {b.why}
+          </Notice>
+        ))}
         {kept.length > 0 && (
           <Notice tone="look">
             Kept, though the table is gone, and working again when it is back:{" "}

@@ -13,6 +13,7 @@ import { type Proof, type ProofPick, proofColumn, type RepeatsCheck, readFooting
 import { planProofRows } from "@/core/proof/proofRows";
 import { compileFooting, compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
+import { whatIsAsked } from "@/core/query/operands";
 import { overRows, resolveOver } from "@/core/query/over";
 import type { Plan } from "@/core/query/plan";
 import { resolveQuery } from "@/core/query/resolve";
@@ -166,7 +167,7 @@ export async function printedBrief(ws: Workspace, spec: QuerySpec, plan: Plan): 
   const filled = {
     ...spec,
     conditions: spec.conditions
-      .filter((c) => c.values.every((v) => v.kind !== "parameter" || bound[v.name] !== ""))
+      .flatMap((c) => whatIsAsked(c, (v) => v.kind === "parameter" && bound[v.name] === "") ?? [])
       .map((c) => ({ ...c, values: c.values.map((v) => (v.kind === "parameter" ? { kind: "value" as const, text: bound[v.name] ?? "" } : v)) })),
   };
   const brief = briefText(rowsBrief(filled, await ws.schema(), ws.locale)).trim();

@@ -4,6 +4,9 @@ import type { Dialect } from "./dialect";
 
 const magnitude = (scale: number) => 10 ** scale;
 
+/** What surely fits 64 bits, as a floating number. */
+const LARGEST = 9.2e18;
+
 const PERIOD: Record<DatePart, (dated: string) => string> = {
   year: (d) => `substr(${d}, 1, 4) || '-01-01'`,
   quarter: (d) =>
@@ -57,7 +60,9 @@ export const sqlite: Dialect = {
         const by = `${magnitude(type.scale)}.0`;
         if (storage === "digits") return `nl_scaled(${column}, ${type.scale})`;
         if (storage !== "real") return when(`typeof(${column}) = 'integer'`);
-        const fits = `typeof(${column}) = 'integer' OR (typeof(${column}) = 'real' AND abs(${column} * ${by} - ROUND(${column} * ${by})) < 1e-4)`;
+        // What its scale would take beyond 64 bits does not fit; floating numbers there have no digits after the point left.
+        const small = `${column} BETWEEN -${LARGEST / magnitude(type.scale)} AND ${LARGEST / magnitude(type.scale)}`;
+        const fits = `${small} AND (typeof(${column}) = 'integer' OR (typeof(${column}) = 'real' AND abs(${column} * ${by} - ROUND(${column} * ${by})) < 1e-4))`;
         return when(fits, this.read(column, type, storage));
       }
       default:
