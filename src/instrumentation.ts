@@ -1,8 +1,13 @@
 /** Runs once when the server starts: the engine's processes come up, and the schedules begin to be watched. */
 export async function register(): Promise<void> {
   if (process.env.NEXT_RUNTIME !== "nodejs" || process.env.NEXT_PHASE === "phase-production-build") return;
-  const [{ workspace }, { scheduler }] = await Promise.all([import("@/server/workspace/workspace"), import("@/server/scheduler/scheduler")]);
+  const [{ workspace }, { scheduler }, { sweepLeftovers }] = await Promise.all([
+    import("@/server/workspace/workspace"),
+    import("@/server/scheduler/scheduler"),
+    import("@/server/workspace/sweep"),
+  ]);
   const ws = workspace();
+  sweepLeftovers(ws);
   const watching = scheduler(ws);
   // Another process can then take the schedules over at once.
   process.once("exit", () => watching.stop());

@@ -11,10 +11,17 @@ const VIEWER = "viewer";
  */
 export function proxy(request: NextRequest): NextResponse {
   if (isForeign(request.headers)) return new NextResponse(FOREIGN_WORDS, { status: 403 });
-  const response = NextResponse.next();
+  const { pathname } = request.nextUrl;
+  // Scripts are the application's own files, and those in a page that carry the number of this one answer.
+  const nonce = crypto.randomUUID().replaceAll("-", "");
+  const policy = `script-src 'self' 'nonce-${nonce}'; object-src 'none'; base-uri 'self'; frame-ancestors ${framersOf(pathname)}`;
+  const headers = new Headers(request.headers);
+  headers.set("content-security-policy", policy);
+  const response = NextResponse.next({ request: { headers } });
   response.headers.set("x-content-type-options", "nosniff");
   response.headers.set("referrer-policy", "same-origin");
-  response.headers.set("content-security-policy", `frame-ancestors ${framersOf(request.nextUrl.pathname)}`);
+  response.headers.set("content-security-policy", policy);
+  if (pathname.startsWith("/api/")) response.headers.set("cache-control", "no-store");
   // Where there are no accounts a viewer is a browser: what one chooses on a dashboard is not seen in another.
   if (!request.cookies.has(VIEWER)) response.cookies.set(VIEWER, crypto.randomUUID(), { httpOnly: true, sameSite: "lax", path: "/", maxAge: 34_560_000 });
   return response;

@@ -1,6 +1,6 @@
 import { createHash } from "node:crypto";
-import { readdirSync, readFileSync, renameSync, symlinkSync, writeFileSync } from "node:fs";
-import { join, resolve } from "node:path";
+import { mkdirSync, readdirSync, readFileSync, renameSync, symlinkSync, utimesSync, writeFileSync } from "node:fs";
+import { dirname, join, resolve } from "node:path";
 import { DuckDBInstance } from "@duckdb/node-api";
 import Database from "better-sqlite3";
 import { parse } from "csv-parse/sync";
@@ -12,6 +12,7 @@ import { rescale } from "@/core/types/decimal";
 import type { Cell } from "@/core/types/valueType";
 import { Engine } from "@/server/engine/engine";
 import { footingOf, planOf, proofOf, rowsOf } from "@/server/queries/service";
+import { sweepLeftovers } from "@/server/workspace/sweep";
 import type { Workspace } from "@/server/workspace/workspace";
 import { generateCompany } from "../../demo/generate";
 import { makeDatabase, openLedger, temporaryFolder } from "../support/ledger";
@@ -205,13 +206,42 @@ describe("CSV, after RFC 4180", () => {
     expect(text.endsWith("\r\n")).toBe(true);
     expect([result.rows, result.totals]).toEqual([nasty.length, { c3: 50 }]);
   });
-  it("leaves nothing behind on a full disk, and says so", async () => {
+  it.each(["csv", "json", "ndjson", "xlsx"] as const)("leaves nothing behind on a full disk, and says so: %s", async (format) => {
     const ws = open("CREATE TABLE t (id INTEGER PRIMARY KEY); INSERT INTO t VALUES (1);");
     const plan = await planOf(ws, await allOf(ws, "t"), {});
-    const path = join(place.folder, "out.csv");
+    const path = join(place.folder, `out.${format}`);
     symlinkSync("/dev/full", `${path}.part`);
-    await expect(ws.engine.run<"export">({ kind: "export", format: "csv", database: ws.database, plan, path }, caller)).rejects.toThrow("The disk is full");
+    await expect(ws.engine.run<"export">({ kind: "export", format, database: ws.database, plan, path }, caller)).rejects.toThrow("The disk is full");
     expect(readdirSync(place.folder).filter((f) => f.startsWith("out"))).toEqual([]);
+  });
+});
+
+describe("what killed processes left", () => {
+  it("is taken away once it is old, but for what a posting reads and what is young", async () => {
+    const ws = open("CREATE TABLE t (id INTEGER PRIMARY KEY);");
+    const day = 24 * 3_600_000;
+    const put = (path: string, ageMs: number) => {
+      mkdirSync(dirname(join(ws.folder, path)), { recursive: true });
+      writeFileSync(join(ws.folder, path), "x");
+      const at = new Date(Date.now() - ageMs);
+      utimesSync(join(ws.folder, path), at, at);
+      if (path.startsWith("imports/")) utimesSync(dirname(join(ws.folder, path)), at, at);
+    };
+    for (const [path, days] of [
+      ["tmp/old.csv", 2],
+      ["tmp/young.csv", 0.5],
+      ["outbox/desk/half.pdf.part", 2],
+      ["outbox/desk/whole.pdf", 900],
+      ["imports/unused/file", 8],
+      ["imports/young/file", 6],
+      ["imports/read/file", 90],
+    ] as const)
+      put(path, days * day);
+    const source = { kind: "file", id: "read", name: "r.csv" };
+    ws.catalogue.create("posting", "P", { version: 1, source, action: "add", target: "t", same: ["id"], present: "leave", breaking: "refuse", pairs: [] });
+    sweepLeftovers(ws);
+    const left = ["tmp", "outbox/desk", "imports"].flatMap((folder) => readdirSync(join(ws.folder, folder)));
+    expect(left.sort()).toEqual(["read", "whole.pdf", "young", "young.csv"]);
   });
 });
 

@@ -1,4 +1,4 @@
-import { renameSync, rmSync } from "node:fs";
+import { createWriteStream, renameSync, rmSync } from "node:fs";
 import ExcelJS from "exceljs";
 import { type Cell, digitsOf, isMisfit, type ValueType } from "@/core/types/valueType";
 import { isSafeNumber, plainText } from "./values";
@@ -39,13 +39,21 @@ export function formatOf(type: ValueType): Partial<ExcelJS.Style> {
 /** Writes a workbook in streamed memory, whole or not at all. */
 export async function writeWorkbook<T>(path: string, fill: (workbook: Workbook) => Promise<T>): Promise<T> {
   const part = `${path}.part`;
-  try {
-    const workbook = new ExcelJS.stream.xlsx.WorkbookWriter({ filename: part, useStyles: true, useSharedStrings: false });
+  const stream = createWriteStream(part);
+  // The writer does not pass on what its file says: on a full disk it would wait for ever.
+  const broken = new Promise<never>((_, reject) => stream.once("error", reject));
+  const write = async (): Promise<T> => {
+    const workbook = new ExcelJS.stream.xlsx.WorkbookWriter({ stream, useStyles: true, useSharedStrings: false });
     const filled = await fill(workbook);
     await workbook.commit();
+    return filled;
+  };
+  try {
+    const filled = await Promise.race([write(), broken]);
     renameSync(part, path);
     return filled;
   } catch (error) {
+    stream.destroy();
     rmSync(part, { force: true });
     throw error;
   }

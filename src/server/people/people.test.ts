@@ -111,6 +111,23 @@ describe("signing in", () => {
     expect((await people.signIn("ADA ", PASSWORD)).id).toBe("ada");
     expect(await refusal(() => people.signIn("ada", "wrong"))).toBe(401);
   });
+  it("does not keep a person out of a browser they have signed in with, whatever others try in their name", async () => {
+    await make("ada", "analyst", PASSWORD);
+    expect((await people.signIn("ada", PASSWORD, "own browser")).id).toBe("ada");
+    for (let n = 0; n < 8; n++) await refusal(() => people.signIn("ada", "wrong", "another"));
+    expect(await refusal(() => people.signIn("ada", PASSWORD, "another"))).toBe(429);
+    expect(await refusal(() => people.signIn("ada", PASSWORD))).toBe(429);
+    expect((await people.signIn("ada", PASSWORD, "own browser")).id).toBe("ada");
+    // The own browser has tries of its own, which are counted too.
+    for (let n = 0; n < 5; n++) expect(await refusal(() => people.signIn("ada", "wrong", "own browser"))).toBe(401);
+    expect(await refusal(() => people.signIn("ada", PASSWORD, "own browser"))).toBe(429);
+  });
+  it("slows different names down together where strangers try them", async () => {
+    const statuses: (number | undefined)[] = [];
+    for (let n = 0; n < 60; n++) statuses.push(await refusal(() => people.signIn(`name${n}`, "wrong")));
+    expect(statuses.slice(0, 50).every((s) => s === 401)).toBe(true);
+    expect(statuses.slice(51).every((s) => s === 429)).toBe(true);
+  }, 60_000);
   it("counts tries that come at once", async () => {
     await make("ada", "analyst", PASSWORD);
     const statuses = await Promise.all(Array.from({ length: 20 }, () => refusal(() => people.signIn("ada", "wrong"))));

@@ -1,8 +1,8 @@
 import { createHash, randomBytes, randomUUID } from "node:crypto";
-import { and, asc, desc, eq, lt, or } from "drizzle-orm";
+import { and, asc, desc, eq, lt, or, sql } from "drizzle-orm";
 import type { BetterSQLite3Database } from "drizzle-orm/better-sqlite3";
 import type { Level, Role } from "@/core/people/spec";
-import { failures, log, people, sessions, shares } from "@/server/catalogue/tables";
+import { failures, log, people, sessions, shares, viewerStates } from "@/server/catalogue/tables";
 import { written } from "@/server/catalogue/written";
 import { Refusal } from "@/server/http/refusal";
 import { checkPassword, hashPassword } from "./passwords";
@@ -19,6 +19,9 @@ const SEEN_EVERY_MS = 60_000;
 
 /** After so many failures each further try must wait, twice as long each time. */
 const FREE_TRIES = 5;
+/** So many names may be tried from browsers that nobody has signed in with before all of those must wait. */
+const FREE_STRANGERS = 50;
+const STRANGERS = "strangers";
 const FIRST_WAIT_MS = 1_000;
 const LONGEST_WAIT_MS = 900_000;
 
@@ -84,13 +87,20 @@ export class People {
   }
 
   /**
-   * Checks who signs in.
+   * Checks who signs in. A browser in which the person has signed in before has tries of its own: what others try in their
+   * name does not keep them out. All other browsers share the tries of a name, and those of all names together.
+   * @param device what the browser keeps to be known by; null for one that keeps nothing
    * @throws Refusal with status 429 where it must wait, 401 where name and password do not belong together
    */
-  async signIn(login: string, password: string): Promise<Person> {
+  async signIn(login: string, password: string, device: string | null = null): Promise<Person> {
     const name = asLogin(login);
     const found = this.db.select().from(people).where(eq(people.login, name)).get();
-    const right = await this.attempt(`account ${name}`, async () => (await checkPassword(password, found?.password ?? null)) && found?.barred === false);
+    const known = found !== undefined && device !== null && this.isKnown(device, found.id);
+    const isRight = async () => (await checkPassword(password, found?.password ?? null)) && found?.barred === false;
+    const right = known
+      ? await this.attempt(`account ${name} ${sha(device)}`, isRight)
+      : await this.attempt(STRANGERS, () => this.attempt(`account ${name}`, isRight), FREE_STRANGERS);
+    if (right && found && device !== null) this.makeKnown(device, found.id);
     if (!found || !right) {
       this.record(found?.name ?? name.slice(0, 60), "sign-in refused", name.slice(0, 60));
       throw new Refusal(401, "This name and password do not belong together. See whether capitals are on, or ask the owner for a new password.");
@@ -109,12 +119,28 @@ export class People {
    * none: tries side by side are counted too.
    * @throws Refusal with status 429 while what failed before must wait
    */
-  async attempt(key: string, isRight: () => Promise<boolean>): Promise<boolean> {
-    this.mayTry(key);
+  async attempt(key: string, isRight: () => Promise<boolean>, free = FREE_TRIES): Promise<boolean> {
+    this.mayTry(key, free);
     this.failed(key);
     const right = await isRight();
-    if (right) this.succeeded(key);
+    if (right && key !== STRANGERS) this.succeeded(key);
+    // One who is right is no stranger; what strangers have failed at stays counted.
+    if (right && key === STRANGERS) this.uncount(key);
     return right;
+  }
+
+  /** Whether a person has signed in with a browser before. */
+  private isKnown(device: string, person: string): boolean {
+    const which = and(eq(viewerStates.viewer, sha(device)), eq(viewerStates.object, `signed in ${person}`));
+    return this.db.select().from(viewerStates).where(which).get() !== undefined;
+  }
+
+  private makeKnown(device: string, person: string): void {
+    this.db
+      .insert(viewerStates)
+      .values({ viewer: sha(device), object: `signed in ${person}`, state: true })
+      .onConflictDoNothing()
+      .run();
   }
 
   /** Opens a session. @returns what the browser keeps: known to nobody else, and not kept here */
@@ -171,10 +197,10 @@ export class People {
   }
 
   /** @throws Refusal with status 429 while what failed before must wait */
-  mayTry(key: string): void {
+  mayTry(key: string, free = FREE_TRIES): void {
     const known = this.db.select().from(failures).where(eq(failures.key, key)).get();
-    if (!known || known.count < FREE_TRIES) return;
-    const wait = Math.min(LONGEST_WAIT_MS, FIRST_WAIT_MS * 2 ** (known.count - FREE_TRIES));
+    if (!known || known.count < free) return;
+    const wait = Math.min(LONGEST_WAIT_MS, FIRST_WAIT_MS * 2 ** (known.count - free));
     const left = known.at.getTime() + wait - this.now().getTime();
     if (left > 0) throw new Refusal(429, `That failed ${known.count} times. Wait ${Math.ceil(left / 1000)} seconds, then try again.`);
   }
@@ -183,6 +209,14 @@ export class People {
     const count = (this.db.select().from(failures).where(eq(failures.key, key)).get()?.count ?? 0) + 1;
     const at = this.now();
     this.db.insert(failures).values({ key, count, at }).onConflictDoUpdate({ target: failures.key, set: { count, at } }).run();
+  }
+
+  private uncount(key: string): void {
+    this.db
+      .update(failures)
+      .set({ count: sql`max(0, ${failures.count} - 1)` })
+      .where(eq(failures.key, key))
+      .run();
   }
 
   private succeeded(key: string): void {

@@ -8,7 +8,8 @@ const shape = z.object({ login: z.string().max(200), password: z.string().max(50
 /** Signs in: the browser gets a session. */
 export const POST = posting("open", shape, async ({ login, password }, { request }) => {
   const { people } = workspace();
-  const person = await people.signIn(login, password);
+  const device = /(?:^|;\s*)viewer=([\w-]+)/.exec(request.headers.get("cookie") ?? "")?.[1] ?? null;
+  const person = await people.signIn(login, password, device);
   return Response.json({ name: person.name }, { headers: { "set-cookie": sessionCookie(request, people.open(person)) } });
 });
 
