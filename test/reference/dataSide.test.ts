@@ -158,6 +158,7 @@ describe("a change in the sheet", () => {
     await expect(editOf(ws, "yard", { kind: "remove", keys: [[1]] }, caller)).rejects.toThrow("2 crates lead to it");
     for (const { number } of [added, entry]) {
       const { reversal } = await reversalPreviewOf(ws, number, false, caller);
+      await expect(reverseOf(ws, number, false, `${reversal.digest} `, caller), "another preview's").rejects.toThrow("changed since the preview");
       await reverseOf(ws, number, false, reversal.digest, caller);
     }
     expect(await valuesOf("crate", "day")).toEqual(["2026-01-31", "2026-02-01", null]);

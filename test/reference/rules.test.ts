@@ -147,6 +147,7 @@ describe("rules on rows", () => {
     const own = rule("yard", [condition("", "id", "is", text("2"))], [], { kind: "person", person: "w" });
     expect(idsOf("yard", ruled({ ...viewer, role: "analyst", id: "w" }, [own]))).toEqual(["2"]);
     expect(idsOf("yard", ruled({ ...viewer, role: "analyst" }, [own]))).toHaveLength(12);
+    expect(idsOf("yard", ruled({ ...viewer, role: "owner", id: "w" }, [own])), "a rule for one person who is an owner by now").toHaveLength(12);
   });
 
   it("let nothing through where the person is unknown, or the rule is broken or would repeat rows", () => {

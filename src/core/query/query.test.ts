@@ -68,6 +68,20 @@ describe("resolving a description", () => {
     const optional = resolve({ ...spec, parameters: [{ name: "least", type: "decimal", optional: true }] });
     expect(optional.ok && optional.value.conditions).toEqual([]);
   });
+  it("has the unit of its field where a figure is an amount of it, and none where it counts", () => {
+    const priced = {
+      ...sampleSchema,
+      tables: sampleSchema.tables.map((t) => ({ ...t, columns: t.columns.map((c) => (c.name === "price" ? { ...c, unit: "EUR" } : c)) })),
+    };
+    const figures = ["total", "average", "median", "least", "greatest", "count", "countDifferent"] as const;
+    const made = resolve(
+      { ...emptyQuery("crate"), grouped: true, columns: figures.map((figure) => ({ id: figure, value: field("price"), figure })) },
+      {},
+      priced,
+    );
+    const units = made.ok ? made.value.columns.map((c) => c.unit) : [];
+    expect(units).toEqual(["EUR", "EUR", "EUR", "EUR", "EUR", undefined, undefined]);
+  });
   it("keeps the end of a range that is given, and refuses a range the wrong way round", () => {
     const named = (name: string) => ({ kind: "parameter" as const, name });
     const spec = (operator: "between" | "notBetween"): QuerySpec => ({

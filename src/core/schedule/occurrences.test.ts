@@ -1,5 +1,19 @@
 import { describe, expect, it } from "vitest";
-import { instantIn, occurrencesOf, recurrenceRule } from "./occurrences";
+import { instantIn, nextOccurrence, occurrencesOf, recurrenceRule, scheduleOccurrences } from "./occurrences";
+import type { ScheduleSpec } from "./spec";
+
+const daily: ScheduleSpec = {
+  version: 1,
+  subject: { kind: "query", id: "q" },
+  rule: { kind: "daily" },
+  time: "07:00",
+  zone: "UTC",
+  since: "2026-01-01T00:00:00Z",
+  bindings: {},
+  formats: ["csv"],
+  folder: "desk",
+  paused: false,
+};
 
 const local = (zone: string, found: Date[]) =>
   found.map((d) => new Intl.DateTimeFormat("sv-SE", { timeZone: zone, dateStyle: "short", timeStyle: "short" }).format(d));
@@ -50,6 +64,12 @@ describe("days and clocks", () => {
       "2026-03-30 02:30",
     ]);
     expect(between("FREQ=DAILY", "Europe/Paris", "02:30", "2026-10-23T12:00:00Z", "2026-10-26T12:00:00Z")).toHaveLength(3);
+  });
+  it("has no run before a schedule was made, however far back is looked", () => {
+    const spec = { ...daily, since: "2026-11-20T12:00:00Z" };
+    const found = scheduleOccurrences(spec, new Date("2026-11-01T00:00:00Z"), new Date("2026-11-22T12:00:00Z"));
+    expect(found.map((d) => d.toISOString())).toEqual(["2026-11-21T07:00:00.000Z", "2026-11-22T07:00:00.000Z"]);
+    expect(nextOccurrence(spec, new Date("2020-01-01T00:00:00Z"))?.toISOString()).toBe("2026-11-21T07:00:00.000Z");
   });
   it("works in zones far from UTC and with odd offsets", () => {
     expect(instantIn("Pacific/Kiritimati", "2026-01-01", "00:30").toISOString()).toBe("2025-12-31T10:30:00.000Z");

@@ -1,0 +1,45 @@
+import { describe, expect, it } from "vitest";
+import { sampleSchema } from "../../../test/support/sample";
+import { resolveQuery } from "../query/resolve";
+import { emptyQuery } from "../query/spec";
+import type { Cell } from "../types/valueType";
+import { assemblePivot, MOST } from "./assemble";
+import { planPivot } from "./plan";
+import { emptyPivot, newAxis, type PivotSpec } from "./spec";
+import { keyOf } from "./tree";
+
+/* How a pivot is put together, on groups made up for it: the order by hand, and the most that is shown. */
+
+const field = (column: string) => ({ kind: "field" as const, join: "", column });
+const context = { today: "2026-11-23", values: {} };
+const query = resolveQuery({ ...emptyQuery("crate"), columns: ["mark", "pieces", "price"].map((c) => ({ id: c, value: field(c) })) }, sampleSchema, context);
+
+const work = (change: Partial<PivotSpec>, groups: Cell[][]) => {
+  if (!query.ok) throw new Error(JSON.stringify(query.problems));
+  const count = { id: "n", value: null, figure: "count" as const, showAs: "asIs" as const };
+  const planned = planPivot({ ...emptyPivot("q"), figures: [count], ...change }, query.value, context);
+  if (!planned.ok) throw new Error(JSON.stringify(planned.problems));
+  const whole = groups.reduce((sum, g) => sum + Number(g.at(-1)), 0);
+  return assemblePivot(planned.value, (plan) => (plan.columns.some((c) => !c.figure) ? groups : [[whole, whole]]), "en-GB");
+};
+
+describe("an order by hand", () => {
+  it("puts those listed first, as listed, the others by name, and what has no value last", () => {
+    const order = { by: "hand" as const, keys: [keyOf("pear"), keyOf("fig")] };
+    const groups = ["apple", null, "fig", "plum", "pear", "date"].map((mark): Cell[] => [mark, 1, 1]);
+    const made = work({ down: [{ ...newAxis("m", field("mark")), order }] }, groups);
+    expect(made.down.slice(1).map((h) => h.key)).toEqual(["pear", "fig", "apple", "date", "plum", null]);
+  });
+});
+
+describe("the size of a pivot", () => {
+  it("is refused past the most cells that are shown, in words, and shown up to them", () => {
+    const wide = 900;
+    const long = Math.floor(MOST.cells / (wide + 1));
+    const axes = { down: [newAxis("p", field("pieces"))], across: [newAxis("m", field("mark"))] };
+    // Each heading down and each across has one group: all cells there are.
+    const groups = (down: number): Cell[][] => Array.from({ length: Math.max(down, wide) }, (_, i) => [i % down, `m${i % wide}`, 1, 1]);
+    expect(() => work(axes, groups(long + 1))).toThrow(/more than .*4,?000,?000 figures|4000000/);
+    expect(work(axes, groups(long - 1)).down).toHaveLength(long);
+  });
+});
