@@ -30,6 +30,16 @@ afterAll(() => engines.close());
 /** Floating figures depend on the order in which they are added. */
 const near = (cell: Cell): Cell => (typeof cell === "number" && !Number.isInteger(cell) ? Number(cell.toPrecision(10)) : isMisfit(cell) ? cell.misfit : cell);
 
+function isTooLarge(work: () => unknown): boolean {
+  try {
+    work();
+    return false;
+  } catch (error) {
+    if (/integer overflow|larger than 18 digits/.test(String(error))) return true;
+    throw error;
+  }
+}
+
 describe("queries made at random", () => {
   it(`give the same rows by the recount and in three engines, and their proofs agree (seed ${SEED})`, { timeout: 3_600_000 }, async () => {
     await fc.assert(
@@ -37,6 +47,8 @@ describe("queries made at random", () => {
         const resolved = resolveQuery(spec, derivedSchema, { today: "2026-11-23", values: {} });
         if (!resolved.ok) throw new Error(JSON.stringify(resolved.problems));
         const plan = resolved.value;
+        // What outgrows 64 bits is refused in words, by every way of working it out that has no more.
+        fc.pre(!isTooLarge(() => engines.sqlite(plan)));
         const rows = [...readRows(engines.lite, compileRows(plan, sqlite))].map((row) => row.map(near));
         expect(recountRows(plan, tableReader(engines.lite)).map((row) => row.map((v) => near(cellOfValue(v))))).toEqual(rows);
         expect(await engines.duckdb(plan)).toEqual(engines.sqlite(plan));

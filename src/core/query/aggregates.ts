@@ -1,4 +1,4 @@
-import { carriedTo, decimal, digitsOf, isDated, isNumber, scaleOf, text, type ValueType, whole } from "../types/valueType";
+import { carriedTo, decimal, digitsOf, isCarried, isDated, isNumber, scaleOf, text, type ValueType, whole } from "../types/valueType";
 import type { Dialect } from "./dialect/dialect";
 
 /**
@@ -36,8 +36,11 @@ function firstIn(operand: string, { by, direction, dialect }: Given, turned: boo
 /** Digits an average carries beyond those of its values. */
 export const AVERAGE_EXTRA_DIGITS = 4;
 
+/** The digits that are written of an average: more than of its values, unless those come of a division themselves. */
+const averageDigits = (type: ValueType): number => digitsOf(type) + (isCarried(type) ? 0 : AVERAGE_EXTRA_DIGITS);
+
 /** By how many digits the sum is shifted before it is divided, to come to the average's scale. */
-export const averageShift = (type: ValueType): number => digitsOf(type) + AVERAGE_EXTRA_DIGITS + 1 - scaleOf(type);
+export const averageShift = (type: ValueType): number => averageDigits(type) + 1 - scaleOf(type);
 
 const any = () => true;
 
@@ -72,7 +75,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
     words: "average",
     help: "The total divided by the count of values, rounded half away from zero where it is written.",
     takes: isNumber,
-    gives: (type) => (type.kind === "floating" ? type : carriedTo(digitsOf(type) + AVERAGE_EXTRA_DIGITS)),
+    gives: (type) => (type.kind === "floating" ? type : carriedTo(averageDigits(type))),
     addsUp: false,
     sql: (operand, { type, dialect }) =>
       type.kind === "floating" ? `AVG(${operand})` : dialect.divideCarried(`SUM(${operand})`, `NULLIF(COUNT(${operand}), 0)`, averageShift(type)),
