@@ -108,6 +108,31 @@ describe("numbers", () => {
   });
 });
 
+describe("timestamps", () => {
+  it("are instants however they are written: in order, compared, counted once, by the day in UTC; one of no day is flagged", async () => {
+    open(`CREATE TABLE t (id INTEGER PRIMARY KEY, at TIMESTAMP); INSERT INTO t VALUES
+      (1, '2026-03-01 10:00:00'), (2, '2026-03-01T08:00:00'), (3, '2026-03-01T12:00:00+02:00'), (4, '2026-03-01T10:00:00Z'),
+      (5, '2026-03-01T00:30:00+02:00'), (6, '2026-03-01 10:00:00.250'), (7, '2026-02-30T08:00:00'), (8, NULL);`);
+    const { tables } = await ws.schema();
+    expect(tables[0]?.columns[1]).toMatchObject({ type: { kind: "timestamp" }, storage: "written", misfits: 1 });
+    const spec: QuerySpec = { ...emptyQuery("t"), columns: [{ id: "i", value: field("id") }], order: [] };
+    const inOrder = await ask({ ...spec, columns: [...spec.columns, { id: "a", value: field("at") }], order: [{ column: "a", direction: "up" }] });
+    expect(inOrder.slice(2).map(([id, at]) => `${id} ${at}`)).toEqual([
+      "5 2026-02-28 22:30:00",
+      "2 2026-03-01 08:00:00",
+      "1 2026-03-01 10:00:00",
+      "3 2026-03-01 10:00:00",
+      "4 2026-03-01 10:00:00",
+      "6 2026-03-01 10:00:00.25",
+    ]);
+    expect(await ask({ ...spec, grouped: true, columns: [{ id: "d", value: field("at"), figure: "countDifferent" }] })).toEqual([["4"]]);
+    const on = (text: string): QuerySpec => ({ ...spec, conditions: [{ id: "w", left: field("at"), operator: "is", values: [{ kind: "value", text }] }] });
+    expect(await ask(on("2026-02-28"))).toEqual([["5"]]);
+    expect(await ask(on("2026-03-01"))).toHaveLength(5);
+    expect((await proofOf(ws, { spec: on("2026-03-01"), values: {} }, caller)).agrees).toBe(true);
+  });
+});
+
 describe("groups without a group field", () => {
   it("have one row and a footing of their own, also with an order and a limit", async () => {
     open("CREATE TABLE t (id INTEGER PRIMARY KEY, k INTEGER, w REAL); INSERT INTO t VALUES (1, 7, 1), (2, 7, 2), (3, 8, 4);");

@@ -4,6 +4,7 @@ import { resolveQuery } from "../query/resolve";
 import { emptyQuery } from "../query/spec";
 import { findTable } from "../schema/schema";
 import { withDerivedFields } from "./derive";
+import { repointRollup } from "./repoint";
 import type { DerivedField } from "./spec";
 
 const today = "2026-11-23";
@@ -64,5 +65,32 @@ describe("derived fields", () => {
     const resolved = resolveQuery({ ...emptyQuery("crate"), columns }, schema, { today, values: {} });
     expect(resolved.ok && resolved.value.joins.length).toBe(1);
     expect(resolved.ok && resolved.value.joins[0]?.rollup?.figures.length).toBe(3);
+  });
+});
+
+describe("a rollup pointed at another link", () => {
+  const field = (column: string, join = "") => ({ kind: "field" as const, join, column });
+  const rollup = {
+    kind: "rollup" as const,
+    step: { link: "gone", toward: "a" as const },
+    query: {
+      ...emptyQuery("crate"),
+      grouped: true,
+      columns: [{ id: "f", value: field("mark"), figure: "countDifferent" as const }],
+      conditions: [
+        { id: "a", left: field("id"), operator: "greater" as const, values: [{ kind: "value" as const, text: "3" }] },
+        { id: "b", left: field("price"), operator: "less" as const, values: [{ kind: "value" as const, text: "9" }] },
+      ],
+    },
+  };
+  it("keeps all of itself over the same table", () => {
+    const { rollup: made, dropped } = repointRollup(rollup, { link: "crate.yard_id", toward: "a" }, sampleSchema);
+    expect([made.step.link, made.query, dropped]).toEqual(["crate.yard_id", rollup.query, []]);
+  });
+  it("keeps over another table what that has by name, and says what not", () => {
+    const { rollup: made, dropped } = repointRollup(rollup, { link: "stamp.crate_id", toward: "a" }, sampleSchema);
+    expect(made.query.source).toBe("stamp");
+    expect(made.query.conditions.map((c) => c.id)).toEqual(["a"]);
+    expect([made.query.columns, dropped]).toEqual([[{ id: "f", value: null, figure: "count" }], ["the figure", "a condition"]]);
   });
 });

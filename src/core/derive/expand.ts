@@ -17,7 +17,7 @@ import {
 import type { PlanJoin, PlanRollup } from "../query/plan";
 import { freeAlias, resolveTables } from "../query/scope";
 import type { QueryColumn, QuerySpec } from "../query/spec";
-import { type Column, comparisons, findColumn, findTable, type Link, type Step } from "../schema/schema";
+import { type Column, comparisons, findColumn, findTable, goneLinkWords, type Link, type Step } from "../schema/schema";
 import { problem } from "../types/problem";
 import { TYPE_WORDS, whole, yesno } from "../types/valueType";
 import { type Definition, PARENT } from "./spec";
@@ -65,7 +65,7 @@ function linkOf(step: Step, table: string, resolver: Resolver, path: Path): Link
   const link = resolver.schema.links.find((l) => l.id === step.link);
   const near = link?.[step.toward === "a" ? "b" : "a"];
   if (link && near?.table === table && findTable(resolver.schema, link[step.toward].table)) return link;
-  return report(resolver.problems, problem("linkGone", path, { link: step.link }));
+  return report(resolver.problems, problem("linkGone", path, { link: goneLinkWords(resolver.schema, step.link) }));
 }
 
 function expandLookup({ steps, column }: Extract<Definition, { kind: "lookup" }>, at: ScopeTable, resolver: Resolver, path: Path): Expr | null {

@@ -1,6 +1,7 @@
 import { isIsoDate } from "../types/date";
 import { isTooLong, MOST_EXACT_DIGITS, parseDecimal } from "../types/decimal";
 import { type Problem, problem } from "../types/problem";
+import { MOST_CHARACTERS } from "../types/text";
 import { date, decimal, isDated, isNumber, TYPE_WORDS, text, type ValueType, whole, yesno } from "../types/valueType";
 import { call, EXTRACT_PARTS, type Expr, type ExtractPart, literal } from "./expr";
 import { type Ask, cast, FORMULA_FUNCTIONS, namedType } from "./formulaFunctions";
@@ -193,8 +194,9 @@ function checkNode(ast: Ast, scope: FormulaScope, path: (string | number)[]): Ex
       whole: (i) => need(i, (t) => t.kind === "whole", "a whole number"),
       written: (i) => {
         const found = at(i);
-        if (found.node === "literal" && found.type.kind === "whole" && found.value !== null) return Number(found.value);
-        return Number(wrongType(ast.args[i] ?? ast, name, "a written whole number", found.type));
+        const number = found.node === "literal" && found.type.kind === "whole" && found.value !== null ? Number(found.value) : null;
+        if (number !== null && number <= MOST_CHARACTERS) return number;
+        return Number(wrongType(ast.args[i] ?? ast, name, `a written whole number of ${MOST_CHARACTERS.toLocaleString("en")} at most`, found.type));
       },
       common: () => common(ast.args, args, name),
     };

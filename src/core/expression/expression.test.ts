@@ -51,4 +51,16 @@ describe("formulas", () => {
     expect(type("n / 2")).toEqual(carriedTo(6));
     expect(type("ROUND(n / 2, 2)")).toEqual({ kind: "decimal", scale: 2 });
   });
+  it("are refused early where they nest too deep or would make a text too long", () => {
+    const said = (formula: string) => {
+      const made = checkFormula(formula, scope, []);
+      return isProblem(made) ? `${made.code} ${Object.values(made.detail).join(" ")}` : "fine";
+    };
+    expect(said(`${"(".repeat(1900)}n${")".repeat(1900)}`)).toContain("at most 200 operations");
+    expect(said(Array.from({ length: 900 }, () => "n").join(" + "))).toContain("at most 200 operations");
+    expect(said(`${"-".repeat(900)}n`)).toContain("at most 200 operations");
+    expect(said(Array.from({ length: 150 }, () => "n").join(" + "))).toBe("fine");
+    expect(said(`${"(".repeat(150)}n${")".repeat(150)}`)).toBe("fine");
+    expect(said("LPAD('x', 1000000000)")).toContain("1,000,000 at most");
+  });
 });

@@ -63,6 +63,9 @@ function readTokens(source: string): Token[] {
 }
 
 const LEVELS: BinaryOperator[][] = [["OR"], ["AND"], ["=", "<>", "<", "<=", ">", ">="], ["+", "-", "||"], ["*", "/"]];
+/** Expressions one within another at most; databases bound them too. */
+const MOST_NESTED = 200;
+const TOO_DEEP = `at most ${MOST_NESTED} operations one within another are expected; work a part of it out in a derived field`;
 const COMPARISON_LEVEL = 2;
 const VALUE_LEVEL = 3;
 const RESERVED = new Set(["CASE", "WHEN", "THEN", "ELSE", "END", "AND", "OR", "NOT", "IS", "NULL", "IN", "BETWEEN", "FROM", "FOR", "AS"]);
@@ -89,6 +92,15 @@ export function parseFormula(source: string): Ast {
 
   function operatorAt(level: number): BinaryOperator | null {
     return (LEVELS[level] ?? []).find((op) => (/[A-Z]/.test(op) ? isWord(op) : isSymbol(op))) ?? null;
+  }
+
+  let depth = 0;
+  /** One expression within another. @throws FormulaSyntaxError where there are more than can be worked out */
+  function nested(): Ast {
+    if (++depth > MOST_NESTED) throw new FormulaSyntaxError(peek().at, TOO_DEEP);
+    const ast = binary(0);
+    depth--;
+    return ast;
   }
 
   function binary(level: number): Ast {
@@ -130,7 +142,7 @@ export function parseFormula(source: string): Ast {
   function argsUpTo(): Ast[] {
     const args: Ast[] = [];
     while (!isSymbol(")")) {
-      args.push(binary(0));
+      args.push(nested());
       if (isSymbol(",")) take();
       else if (!isSymbol(")")) throw new FormulaSyntaxError(peek().at, "“,” or “)” is expected");
     }
@@ -150,7 +162,7 @@ export function parseFormula(source: string): Ast {
     if (token.kind === "parameter") return { at: take().at, node: "parameter", name: token.text };
     if (isSymbol("(")) {
       take();
-      const inner = binary(0);
+      const inner = nested();
       expect(isSymbol(")"), "“)”");
       return inner;
     }
@@ -190,12 +202,12 @@ export function parseFormula(source: string): Ast {
     if (name === "EXTRACT") {
       const part = expect(peek().kind === "word", "YEAR, MONTH, DAY or another part").text.toUpperCase();
       expect(isWord("FROM"), "FROM");
-      const of = binary(0);
+      const of = nested();
       expect(isSymbol(")"), "“)”");
       return { at, node: "extract", part, of };
     }
     if (name === "CAST") {
-      const of = binary(0);
+      const of = nested();
       expect(isWord("AS"), "AS");
       const type = expect(peek().kind === "word", "a type").text.toUpperCase();
       if (isWord("PRECISION")) take();
@@ -210,14 +222,14 @@ export function parseFormula(source: string): Ast {
       return { at, node: "call", name, args: [part, ...argsUpTo()] };
     }
     if (name === "SUBSTRING") {
-      const args = [binary(0)];
+      const args = [nested()];
       if (isWord("FROM") || isSymbol(",")) {
         take();
-        args.push(binary(0));
+        args.push(nested());
       }
       if (isWord("FOR") || isSymbol(",")) {
         take();
-        args.push(binary(0));
+        args.push(nested());
       }
       expect(isSymbol(")"), "“)”");
       return { at, node: "call", name, args };
@@ -230,21 +242,29 @@ export function parseFormula(source: string): Ast {
     const whens: { when: Ast; value: Ast }[] = [];
     while (isWord("WHEN")) {
       take();
-      const when = binary(0);
+      const when = nested();
       expect(isWord("THEN"), "THEN");
-      whens.push({ when, value: binary(0) });
+      whens.push({ when, value: nested() });
     }
     if (whens.length === 0) throw new FormulaSyntaxError(peek().at, "WHEN is expected");
     let otherwise: Ast | null = null;
     if (isWord("ELSE")) {
       take();
-      otherwise = binary(0);
+      otherwise = nested();
     }
     expect(isWord("END"), "END");
     return { at, node: "case", whens, otherwise };
   }
 
-  const formula = binary(0);
+  const formula = nested();
   if (peek().kind !== "end") throw new FormulaSyntaxError(peek().at, "the formula should end here, or an operator is missing");
+  if (depthOf(formula) > MOST_NESTED) throw new FormulaSyntaxError(0, TOO_DEEP);
   return formula;
+}
+
+/** How many operations stand one within another at most. */
+function depthOf(part: unknown): number {
+  if (typeof part !== "object" || part === null) return 0;
+  const inner = Math.max(0, ...(Array.isArray(part) ? part : Object.values(part)).map(depthOf));
+  return inner + ("node" in part ? 1 : 0);
 }

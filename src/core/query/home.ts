@@ -75,16 +75,9 @@ function keysOf(alias: string, source: PlanSource, join?: PlanJoin): Expr[] | nu
 }
 
 const keyExpr = (alias: string, table: Table, name: string): Expr => {
-  const { type, storage } = findColumn(table, name) ?? { type: { kind: "text" as const }, storage: "plain" as const };
+  const type = findColumn(table, name)?.type ?? { kind: "text" as const };
   // Told apart as stored: a key that does not fit its type is a key all the same.
-  return {
-    node: "field",
-    alias,
-    column: name,
-    type: type.kind === "decimal" ? { kind: "whole" } : type,
-    storage: storage === "digits" ? "plain" : storage,
-    guarded: false,
-  };
+  return { node: "field", alias, column: name, type: type.kind === "decimal" ? { kind: "whole" } : type, storage: "plain", guarded: false };
 };
 
 /** Over a query's rows a value stands where it stood in there; null where each of its rows holds one of its own. */

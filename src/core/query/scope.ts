@@ -1,4 +1,4 @@
-import { comparisons, findTable, type Schema, type Table } from "../schema/schema";
+import { comparisons, findTable, goneLinkWords, type Schema, type Table } from "../schema/schema";
 import { type Problem, problem } from "../types/problem";
 import type { ScopeTable } from "./operands";
 import type { PlanJoin } from "./plan";
@@ -14,7 +14,8 @@ export function resolveTables(spec: Pick<QuerySpec, "joins">, schema: Schema, so
     const near = link?.[join.toward === "a" ? "b" : "a"];
     const table = far && findTable(schema, far.table);
     if (!from) return problems.push(problem("joinGone", ["joins", i], { join: join.from }));
-    if (!link || !far || !near || !table || near.table !== from.table.name) return problems.push(problem("linkGone", ["joins", i], { link: join.link }));
+    if (!link || !far || !near || !table || near.table !== from.table.name)
+      return problems.push(problem("linkGone", ["joins", i], { link: goneLinkWords(schema, join.link) }));
     const path = [...from.path, far.name];
     const alias = freeAlias(
       scope.map((s) => s.alias),

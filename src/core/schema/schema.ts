@@ -3,8 +3,11 @@ import type { Plan } from "../query/plan";
 import type { ColumnFormat } from "../types/format";
 import type { ValueType } from "../types/valueType";
 
-/** How a decimal lies in storage: as an integer of its smallest unit, as a binary number, or as digits. */
-export type Storage = "plain" | "scaledInteger" | "real" | "digits";
+/**
+ * How a value lies in storage. A decimal: as an integer of its smallest unit, as a binary number, or as digits. A
+ * timestamp: in the ledger's form, or as it was written, with a T, fractions or an offset from UTC among them.
+ */
+export type Storage = "plain" | "scaledInteger" | "real" | "digits" | "written";
 
 export type Column = {
   name: string;
@@ -88,6 +91,10 @@ export function comparisons(link: Link, toward: "a" | "b"): LinkComparison[] {
 export type Broken = { kind: "link" | "derived" | "table" | "view"; id: string; label: string; table: string; why: string };
 
 export type Schema = { tables: Table[]; links: Link[]; broken?: Broken[] | undefined };
+
+/** A link that is gone, as a person knows it: by its label, or by the columns of its key. */
+export const goneLinkWords = (schema: Schema, id: string): string =>
+  schema.broken?.find((b) => b.id === id)?.label ?? (/^[0-9a-f-]{36}$/.test(id) ? "made by hand" : id);
 
 /** A step along a link from one table: which end it leads to. */
 export type Step = { link: string; toward: "a" | "b" };

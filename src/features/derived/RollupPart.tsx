@@ -1,7 +1,9 @@
 "use client";
 
+import { toast } from "sonner";
 import type { PhraseTarget } from "@/core/brief/brief";
 import { rollupBrief } from "@/core/brief/derivedBrief";
+import { repointRollup } from "@/core/derive/repoint";
 import type { Definition } from "@/core/derive/spec";
 import { AGGREGATES, type AggregateName } from "@/core/query/aggregates";
 import * as edit from "@/core/query/edit";
@@ -117,13 +119,14 @@ function RollupPhrase({ name, rollup, table, schema, spec, change, setColumn, on
     case "step":
       return stepsFrom(schema, table.name)
         .filter((s) => s.far.leadsTo === "many")
-        .map(({ step, far }) => (
+        .map(({ step, far }) => ({ step, far, next: repointRollup(rollup, step, schema) }))
+        .map(({ step, far, next }) => (
           <Choice
             key={`${step.link} ${step.toward}`}
             chosen={step.link === rollup.step.link && step.toward === rollup.step.toward}
             onClick={() => {
-              const query = { ...spec, source: far.table, joins: [], conditions: [], columns: [{ id: "figure", value: null, figure: "count" as const }] };
-              onChange({ ...rollup, step, query });
+              onChange(next.rollup);
+              if (next.dropped.length > 0) toast(`${far.name} lacks the fields of ${next.dropped.join(" and ")}, which went with the old link.`);
               close();
             }}
           >

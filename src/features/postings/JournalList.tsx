@@ -1,6 +1,7 @@
 "use client";
 
 import Link from "next/link";
+import { changesIn, changesText } from "@/core/posting/changes";
 import { writeCount } from "@/core/types/format";
 import type { Entry } from "@/server/posting/journal";
 import { useLocale } from "../shell/Shell";
@@ -9,10 +10,8 @@ type Props = { journal: Entry[]; drafts: { id: string; name: string }[]; here?: 
 
 /** How an entry changed the number of rows, or how many it altered. */
 export function entrySign({ counts }: Entry, write: (n: number) => string): { text: string; tone: string } {
-  if (counts.add > 0 && counts.remove === 0) return { text: `+${write(counts.add)}`, tone: "text-bottle" };
-  if (counts.remove > 0 && counts.add === 0) return { text: `−${write(counts.remove)}`, tone: "text-vermilion" };
-  if (counts.add + counts.remove > 0) return { text: `+${write(counts.add)} −${write(counts.remove)}`, tone: "text-ochre" };
-  return { text: `~${write(counts.change)}`, tone: "text-ochre" };
+  const only = changesIn(counts);
+  return { text: changesText(counts, write), tone: only === "add" ? "text-bottle" : only === "remove" ? "text-vermilion" : "text-ochre" };
 }
 
 /** The drafts and the journal, the latest entry first; what was taken back is struck through. */

@@ -1,5 +1,6 @@
 "use client";
 
+import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { useMemo, useState } from "react";
 import { toast } from "sonner";
@@ -21,6 +22,7 @@ import { SavedName } from "../SavedName";
 import { useLocale } from "../shell/Shell";
 import { UndoButtons } from "../UndoButtons";
 import { useAnswer } from "../useAnswer";
+import { useSavedObject } from "../useSavedObject";
 import { JournalList } from "./JournalList";
 import { OutcomeSheet } from "./OutcomeSheet";
 import { Pairs } from "./Pairs";
@@ -42,7 +44,9 @@ export function PostingPage({ saved, schema, journal, drafts, queries }: Props) 
   const router = useRouter();
   const locale = useLocale();
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
-  const [stored, setStored] = useState(saved);
+  const { stored, changed: saves, save, remove, renamed } = useSavedObject("posting", "/postings", saved, spec, change);
+  /** The entry that this very description was posted as, while it is looked at. */
+  const [posted, setPosted] = useState<{ number: number; spec: PostingSpec } | null>(null);
   const [posting, setPosting] = useState(false);
   const source = useAnswer<{ table: Table; name: string }>("/api/postings/source", { source: spec.source }, 0);
   const preview = useAnswer<Preview>("/api/postings/preview", { spec });
@@ -55,19 +59,8 @@ export function PostingPage({ saved, schema, journal, drafts, queries }: Props) 
     () => new Map(shown?.pairs.map((p, i) => [p.column, cellWriter(p.type, {}, locale)(firstRow?.cells[i] ?? null).text]) ?? []),
     [shown, firstRow, locale],
   );
-  const saves = JSON.stringify(stored.spec) !== JSON.stringify(spec);
   const problems = preview.failure?.body.problems ?? [];
   const rows = shown ? rowsWritten(shown.tally) : 0;
-
-  async function save(): Promise<void> {
-    try {
-      const done = await ask<{ revision: number }>(`/api/objects/${stored.id}`, { spec, revision: stored.revision }, { method: "PATCH" });
-      setStored({ ...stored, spec, revision: done.revision });
-      toast(`The draft “${stored.name}” is saved.`);
-    } catch (error) {
-      toast.error(sentenceOf(error));
-    }
-  }
 
   async function post(): Promise<void> {
     if (!shown) return;
@@ -75,6 +68,7 @@ export function PostingPage({ saved, schema, journal, drafts, queries }: Props) 
     try {
       const entry = await ask<Entry>("/api/postings/post", { spec, name: stored.name, digest: shown.tally.digest });
       toast(`Posted as #${entry.number}.`);
+      setPosted({ number: entry.number, spec });
       if (saves) await save();
       router.refresh();
       preview.again();
@@ -85,14 +79,6 @@ export function PostingPage({ saved, schema, journal, drafts, queries }: Props) 
     setPosting(false);
   }
 
-  async function remove(): Promise<void> {
-    await ask(`/api/objects/${stored.id}`, {}, { method: "DELETE" });
-    router.push("/postings");
-    router.refresh();
-    const back = () => void ask("/api/objects", { kind: "posting", name: stored.name, spec: stored.spec }).then(() => router.refresh());
-    toast(`The draft “${stored.name}” is deleted.`, { action: { label: "Bring it back", onClick: back } });
-  }
-
   return (
     <div className="flex h-full">
       <nav aria-label="Journal" className="w-57 shrink-0 overflow-auto border-r border-rule max-[1100px]:w-44 max-md:hidden">
@@ -100,17 +86,22 @@ export function PostingPage({ saved, schema, journal, drafts, queries }: Props) 
       </nav>
       <section className="flex min-w-0 flex-1 flex-col gap-3 overflow-auto px-5 pt-4 pb-6">
         <div className="flex flex-wrap items-center gap-x-3 gap-y-2">
-          <SavedName
-            shared={false}
-            id={stored.id}
-            name={stored.name}
-            revision={stored.revision}
-            onSaved={(name, revision) => setStored({ ...stored, name, revision })}
-          />
-          <span className="text-small text-soft">draft · nothing is changed yet</span>
+          <SavedName shared={false} id={stored.id} name={stored.name} revision={stored.revision} onSaved={renamed} />
+          <span className="text-small text-soft">
+            {posted?.spec === spec ? (
+              <>
+                posted as{" "}
+                <Link className="link" href={`/postings/entry/${posted.number}`}>
+                  #{posted.number}
+                </Link>
+              </>
+            ) : (
+              "draft · nothing is changed yet"
+            )}
+          </span>
           <span className="ml-auto flex gap-2">
             <UndoButtons {...{ undo, redo, canUndo, canRedo }} />
-            <button type="button" className="button" onClick={remove} aria-label="Delete the draft">
+            <button type="button" className="button" onClick={() => void remove()} aria-label="Delete the draft">
               Delete
             </button>
             <button type="button" className="button" disabled={!saves} onClick={save}>

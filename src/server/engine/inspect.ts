@@ -1,13 +1,23 @@
 import type Database from "better-sqlite3";
 import { quoted } from "@/core/query/dialect/dialect";
-import { sqlite } from "@/core/query/dialect/sqlite";
+import { IS_PLAIN_TIMESTAMP, IS_TIMESTAMP, sqlite } from "@/core/query/dialect/sqlite";
 import type { LinkSpec } from "@/core/schema/linkSpec";
 import { type Broken, type Column, humanise, type Link, plural, type Schema, type Storage, type Table } from "@/core/schema/schema";
 import { problem, sentence } from "@/core/types/problem";
 import { date, decimal, floating, text, timestamp, type ValueType, whole, yesno } from "@/core/types/valueType";
 import type { ColumnSetting } from "@/server/catalogue/catalogue";
 
-type Counts = { filled: number; integers: number; reals: number; texts: number; dates: number; timestamps: number; truths: number; long: number };
+type Counts = {
+  filled: number;
+  integers: number;
+  reals: number;
+  texts: number;
+  dates: number;
+  timestamps: number;
+  plainTimestamps: number;
+  truths: number;
+  long: number;
+};
 type Declared = { name: string; type: string; notnull: number; pk: number; default: string | null; hidden: number };
 export type MadeLink = { id: string; label: string; spec: LinkSpec };
 
@@ -116,7 +126,8 @@ function countValues(db: Database.Database, table: string, columns: Declared[]):
         `COUNT(CASE WHEN typeof(${c}) = 'real' THEN 1 END)`,
         `COUNT(CASE WHEN typeof(${c}) = 'text' THEN 1 END)`,
         like(`length(${c}) = 10 AND date(${c}, '+0 days') = ${c}`),
-        like(`length(${c}) >= 16 AND substr(datetime(${c}, '+0 days'), 1, 10) = substr(${c}, 1, 10)`),
+        like(IS_TIMESTAMP(c)),
+        like(IS_PLAIN_TIMESTAMP(c)),
         `COUNT(CASE WHEN ${c} IN (0, 1) THEN 1 END)`,
         `COUNT(CASE WHEN typeof(${c}) = 'integer' AND ${c} NOT BETWEEN -${LONG} AND ${LONG} THEN 1 END)`,
       ];
@@ -127,8 +138,11 @@ function countValues(db: Database.Database, table: string, columns: Declared[]):
       .get() as number[];
     rows = row[0] ?? 0;
     part.forEach((_, i) => {
-      const [filled = 0, integers = 0, reals = 0, texts = 0, dates = 0, timestamps = 0, truths = 0, long = 0] = row.slice(1 + 8 * i, 9 + 8 * i);
-      counts.push({ filled, integers, reals, texts, dates, timestamps, truths, long });
+      const [filled = 0, integers = 0, reals = 0, texts = 0, dates = 0, timestamps = 0, plainTimestamps = 0, truths = 0, long = 0] = row.slice(
+        1 + 9 * i,
+        10 + 9 * i,
+      );
+      counts.push({ filled, integers, reals, texts, dates, timestamps, plainTimestamps, truths, long });
     });
   }
   return { rows, counts };
@@ -142,7 +156,7 @@ function declaredType(declared: string, seen: Counts): { type: ValueType; storag
   const plain = (type: ValueType, bearing: number) => (seen.filled === 0 || bearing > 0 ? { type, storage: "plain" as const } : null);
   if (/SCALED/.test(d)) return { type: decimal(scaleIn(d)), storage: "scaledInteger" };
   if (/BOOL/.test(d)) return plain(yesno, seen.truths);
-  if (/TIMESTAMP|DATETIME/.test(d)) return plain(timestamp, seen.timestamps);
+  if (/TIMESTAMP|DATETIME/.test(d)) return seen.filled === 0 || seen.timestamps > 0 ? { type: timestamp, storage: storageOf(timestamp, declared, seen) } : null;
   if (/^DATE/.test(d)) return plain(date, seen.dates);
   if (/INT/.test(d)) return plain(whole, seen.integers);
   if (/(DEC|NUMERIC|MONEY)/.test(d) && (/,/.test(d) || /MONEY/.test(d)))
@@ -153,6 +167,7 @@ function declaredType(declared: string, seen: Counts): { type: ValueType; storag
 
 /** How a decimal lies in a column that a person says is one. */
 function storageOf(type: ValueType, declared: string, seen: Counts): Storage {
+  if (type.kind === "timestamp") return seen.timestamps > seen.plainTimestamps ? "written" : "plain";
   if (type.kind !== "decimal") return "plain";
   if (/SCALED/i.test(declared)) return "scaledInteger";
   return seen.texts > 0 && seen.integers + seen.reals === 0 ? "digits" : "real";
@@ -165,7 +180,7 @@ function columnType(declared: string, seen: Counts, set?: ValueType): { type: Va
   const plain = (type: ValueType) => ({ type, storage: "plain" as const });
   if (seen.filled > 0) {
     if (seen.dates === seen.filled) return plain(date);
-    if (seen.timestamps === seen.filled) return plain(timestamp);
+    if (seen.timestamps === seen.filled) return { type: timestamp, storage: storageOf(timestamp, declared, seen) };
     if (!/CHAR|CLOB|TEXT/i.test(declared)) {
       if (seen.integers === seen.filled) return plain(whole);
       if (seen.integers + seen.reals > seen.texts) return plain(floating);

@@ -4,6 +4,16 @@ import type { Dialect } from "./dialect";
 
 const magnitude = (scale: number) => 10 ** scale;
 
+/** A text that is a timestamp of a day that there is, with or without an offset from UTC. */
+export const IS_TIMESTAMP = (column: string): string =>
+  `typeof(${column}) = 'text' AND length(${column}) >= 16 AND datetime(${column}) IS NOT NULL AND substr(datetime(substr(${column}, 1, 19), '+0 days'), 1, 10) = substr(${column}, 1, 10)`;
+
+/** A timestamp in the ledger's own form: "2026-11-03 14:05:00". */
+export const IS_PLAIN_TIMESTAMP = (column: string): string => `length(${column}) = 19 AND ${column} GLOB '????-??-?? ??:??:??'`;
+
+/** A written timestamp as one instant: a T is a blank, an offset is taken to UTC, fractions without zeros at their end. */
+const instantOf = (column: string): string => `rtrim(rtrim(strftime('%Y-%m-%d %H:%M:%f', ${column}), '0'), '.')`;
+
 /** What surely fits 64 bits, as a floating number. */
 const LARGEST = 9.2e18;
 
@@ -35,6 +45,7 @@ export const sqlite: Dialect = {
   name: "sqlite",
   placeholder: (position) => `@p${position}`,
   read(column, type, storage) {
+    if (storage === "written") return instantOf(column);
     if (type.kind !== "decimal") return column;
     const by = magnitude(type.scale);
     if (storage === "digits") return `nl_scaled(${column}, ${type.scale})`;
@@ -55,7 +66,7 @@ export const sqlite: Dialect = {
       case "date":
         return when(`typeof(${column}) = 'text' AND length(${column}) = 10 AND date(${column}, '+0 days') = ${column}`);
       case "timestamp":
-        return when(`typeof(${column}) = 'text' AND length(${column}) >= 16 AND substr(datetime(${column}, '+0 days'), 1, 10) = substr(${column}, 1, 10)`);
+        return when(IS_TIMESTAMP(column), this.read(column, type, storage));
       case "decimal": {
         const by = `${magnitude(type.scale)}.0`;
         if (storage === "digits") return `nl_scaled(${column}, ${type.scale})`;
