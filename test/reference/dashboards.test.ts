@@ -113,8 +113,9 @@ describe("filters with values made at random", () => {
       fc.asyncProperty(fc.constantFrom("stamps", "crates", "yards"), valuesArbitrary, async (tile, values) => {
         const query = filteredQuery(spec, tile, QUERIES[tile] as QuerySpec, values, viewing);
         const plan = resolveQuery(query, sampleSchema, { today: viewing.today, values: {} });
-        if (!plan.ok) throw new Error(JSON.stringify(plan.problems));
         const wanted = [...(LOOKED[tile] ?? [])].flatMap(([id, looked]) => (spec.filters.every((f) => lets(f.id, values[f.id], looked[f.id])) ? [id] : []));
+        // A range the wrong way round is refused, and nothing would lie in it.
+        if (!plan.ok) return void expect([plan.problems.every((p) => p.code === "rangeTurned"), wanted]).toEqual([true, []]);
         const found = engines.sqlite(plan.value);
         expect(found.map(Number).sort((a, b) => a - b)).toEqual([...wanted].sort((a, b) => a - b));
         expect(await engines.duckdb(plan.value)).toEqual(found);
