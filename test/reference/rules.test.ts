@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { withDerivedFields } from "@/core/derive/derive";
-import { partialTables, shownSchema, withRules } from "@/core/people/rules";
+import { columnsRead, partialTables, shownSchema, withRules } from "@/core/people/rules";
 import type { Asker, RuleSpec } from "@/core/people/spec";
 import { planPivot } from "@/core/pivot/plan";
 import { emptyPivot, newAxis } from "@/core/pivot/spec";
@@ -159,6 +159,17 @@ describe("rules on rows", () => {
     for (const rules of [broken, repeats, asking]) expect(idsOf("yard", ruled(viewer, rules))).toEqual([]);
     // A number the person's name is not compares with nothing.
     expect(idsOf("yard", ruled(viewer, [rule("yard", [condition("", "id", "is", person)])]))).toEqual([]);
+  });
+
+  it("tell by which columns and tables they decide, which the bound do not change", () => {
+    const told = (schema: typeof whole) =>
+      [...columnsRead(schema)].map(([table, { columns, brought }]) => [table, [...columns].sort().join(" "), brought]).sort();
+    expect(told(ruled())).toEqual([
+      ["crate", "id mass sealed yard_id", true],
+      ["stamp", "crate_id", false],
+      ["yard", "id name rent", true],
+    ]);
+    expect(told(ruled({ ...viewer, role: "owner" }))).toEqual([]);
   });
 
   it("are not told to a browser, which knows only that rows are missing", () => {

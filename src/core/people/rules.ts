@@ -1,4 +1,4 @@
-import { literal } from "../expression/expr";
+import { fieldsOf, literal } from "../expression/expr";
 import type { Plan } from "../query/plan";
 import { resolveQuery } from "../query/resolve";
 import type { QuerySpec } from "../query/spec";
@@ -81,6 +81,28 @@ export function partialTables(plan: Plan): string[] {
   const tables = [plan.source.table, ...plan.joins.map((j) => j.table)];
   const inner = plan.source.query ? partialTables(plan.source.query) : [];
   return [...new Set([...tables.filter((t) => t.rules || t.partial).map((t) => t.label), ...inner])];
+}
+
+/** By which columns the rules that bind a person decide, by table; `brought` where a rule brings the table, so that its rows decide too. */
+export function columnsRead(schema: Schema): Map<string, { columns: Set<string>; brought: boolean }> {
+  const read = new Map<string, { columns: Set<string>; brought: boolean }>();
+  const at = (table: string) => {
+    const known = read.get(table) ?? { columns: new Set<string>(), brought: false };
+    read.set(table, known);
+    return known;
+  };
+  for (const { source, joins, conditions } of schema.tables.flatMap((t) => t.rules ?? [])) {
+    const tableOf = (alias: string) => joins.find((j) => j.alias === alias)?.table.name ?? source.table.name;
+    for (const { alias, column } of conditions.flatMap((c) => fieldsOf(c.expr))) at(tableOf(alias)).columns.add(column);
+    for (const join of joins) {
+      at(join.table.name).brought = true;
+      for (const { near, far } of join.on) {
+        at(tableOf(join.from)).columns.add(near);
+        at(join.table.name).columns.add(far);
+      }
+    }
+  }
+  return read;
 }
 
 /** Whether a table is whole to the person whose schema this is. */

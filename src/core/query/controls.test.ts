@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
-import { checkControls, controlWords } from "./controls";
+import { checkControls, controlWords, plainDigits } from "./controls";
 import { resolveQuery } from "./resolve";
 import { type ControlTotal, emptyQuery, type QuerySpec } from "./spec";
 
@@ -44,4 +44,15 @@ describe("control totals", () => {
     const none = checkControls({ controls: [{ id: "c", source: "", column: "price", value: "0" }] }, resolved.value, { rows: 0, totals: { price: null } });
     expect(none[0]?.agrees).toBe(true);
   });
+});
+
+describe("a figure typed as it is shown", () => {
+  it.each([
+    ["1,234,567.50", "1234567.50"],
+    ["(1,234.50)", "-1234.50"],
+    ["\u22127", "-7"],
+    [" 1\u00a0234 ", "1234"],
+    ["1,5", "1,5"],
+    ["12", "12"],
+  ])("%s is %s", (typed, plain) => expect(plainDigits(typed)).toBe(plain));
 });

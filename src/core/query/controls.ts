@@ -38,10 +38,22 @@ export function checkControls(spec: Pick<QuerySpec, "controls">, plan: Plan, foo
 const zero = (type: ValueType): Cell => (isExact(type) ? "0" : 0);
 
 function difference(is: Cell, wanted: string, type: ValueType): Cell {
-  const plain = wanted.trim().replace(/^\u2212/, "-");
+  const plain = plainDigits(wanted);
   if (type.kind === "floating") return plain === "" || Number.isNaN(Number(plain)) ? null : Number(is) - Number(plain);
   const scaled = parseDecimal(plain, scaleOf(type));
   return scaled === null ? null : ((exactOf(is) ?? 0n) - scaled).toString();
+}
+
+/**
+ * A number as it is typed or shown: with thousands set apart, a minus or parentheses where it is negative.
+ * @example plainDigits("(1,234.50)") // "-1234.50"
+ */
+export function plainDigits(typed: string): string {
+  const bare = typed.trim().replace(/[\s\u00a0\u202f’']/g, "");
+  const negative = /^\(.*\)$/.test(bare) || /^[-\u2212]/.test(bare);
+  const size = bare.replace(/^[(\-\u2212+]+|\)$/g, "");
+  const joined = /^\d{1,3}(,\d{3})+(\.\d*)?$/.test(size) ? size.replaceAll(",", "") : size;
+  return negative ? `-${joined}` : joined;
 }
 
 /** What does not agree, in one sentence for each. */

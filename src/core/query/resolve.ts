@@ -142,7 +142,7 @@ function resolveColumn(column: QueryColumn, spec: QuerySpec, schema: Schema, res
       ...(part && !aggregate ? { date: part } : {}),
       ...(band && !aggregate ? { band: band.width } : {}),
       ...averageFormat(column, operandType),
-      ...(stored && !aggregate && type.kind === "whole" && namesSomething(schema, stored) ? { grouping: false } : {}),
+      ...(!aggregate && type.kind === "whole" && ((stored && namesSomething(schema, stored)) || isYear(operand)) ? { grouping: false } : {}),
       ...(aggregate ? {} : stored?.column.format),
       ...column.format,
     },
@@ -181,6 +181,8 @@ function isAmount(expr: Expr, rows: Pick<Plan, "source" | "joins">, schema: Sche
       return true;
   }
 }
+
+const isYear = (expr: Expr | null): boolean => expr?.node === "call" && expr.fn === "extractYEAR";
 
 /** An average of exact numbers is written with two digits more than its values until a person says otherwise. */
 const averageFormat = (column: QueryColumn, type: ValueType) =>

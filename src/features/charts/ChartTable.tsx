@@ -28,7 +28,7 @@ export function ChartTable({ spec, answer, label }: { spec: ChartSpec; answer: C
         head: answer.group ? write(answer.group)(key).text || `No ${answer.group.heading.toLowerCase()}` : answer.heading,
         cells: [{ text: number.format(box.count), negative: false }, ...[box.least, box.q1, box.median, box.q3, box.greatest].map(cell)],
       }));
-      return { heads: [answer.group?.heading ?? "", "Count", "Least", "First quarter", "Median", "Third quarter", "Greatest"], rows };
+      return { heads: [answer.group?.heading ?? "", "Count", "Least", "Lower quartile", "Median", "Upper quartile", "Greatest"], rows };
     }
     const data = seriesOf(spec, answer.pivot, answer.earlier, locale);
     const writers = data.figures.map((f) => cellWriter(f.type, f.format, locale));

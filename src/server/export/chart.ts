@@ -114,7 +114,7 @@ export function chartTable(answer: Exclude<ChartAnswer, { pivot: unknown }>): Ro
     columns: [
       { heading: answer.group?.heading ?? "", type: answer.group?.type ?? { kind: "text" } },
       { heading: "count", type: { kind: "whole" } },
-      ...["least", "first quarter", "median", "third quarter", "greatest"].map(number),
+      ...["least", "lower quartile", "median", "upper quartile", "greatest"].map(number),
     ],
     rows: answer.boxes.map(({ key, box }) => [
       answer.group ? key : answer.heading,

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { can } from "@/core/people/abilities";
 import type { ObjectKind } from "@/server/catalogue/catalogue";
 import { Refusal } from "@/server/http/refusal";
 import type { Workspace } from "@/server/workspace/workspace";
@@ -26,5 +27,6 @@ export function specOf<S>(ws: Workspace, { spec, object }: Described<S>, kind: O
 
 /** @throws Refusal 403 for those who only look */
 export function needBuilder(ws: Workspace): void {
-  if (ws.signedIn?.role === "viewer") throw new Refusal(403, "Your account looks at what is shared with it, and does not build. Ask the owner.");
+  if (ws.signedIn && !can(ws.signedIn.role, "build"))
+    throw new Refusal(403, "Your account looks at what is shared with it, and does not build. Ask the owner.");
 }

@@ -1,3 +1,4 @@
+import { can } from "@/core/people/abilities";
 import { rulesFor } from "@/core/people/rules";
 import type { Level } from "@/core/people/spec";
 import type { Catalogue, ObjectKind, SavedObject } from "@/server/catalogue/catalogue";
@@ -28,9 +29,9 @@ export class Objects {
   /** What the person may do with an object; null where it is not for them. */
   level(object: SavedObject): Level | null {
     const { person } = this;
-    if (!person || person.role === "owner") return "edit";
-    if (object.kind === "rule") return null;
-    if (person.role === "viewer") return this.shareOf(object) ? "see" : null;
+    if (!person || can(person.role, "keep")) return "edit";
+    if (object.kind === "rule" || !can(person.role, "look")) return null;
+    if (!can(person.role, "build")) return this.shareOf(object) ? "see" : null;
     if (object.owner === person.id || COMMON.has(object.kind)) return "edit";
     return this.shareOf(object);
   }
@@ -55,7 +56,7 @@ export class Objects {
 
   /** @throws Refusal where the person may not make such an object, or it is made from what is not for them */
   create(kind: ObjectKind, name: string, spec: unknown, id?: string): SavedObject {
-    if (this.person?.role === "viewer" || (kind === "rule" && this.person && this.person.role !== "owner"))
+    if (this.person && !can(this.person.role, kind === "rule" ? "keep" : "build"))
       throw new Refusal(403, "Your account looks, and does not make. Ask the owner for another role.");
     this.checkSources(kind, spec);
     if (id !== undefined) this.checkMaker(id);
@@ -99,8 +100,8 @@ export class Objects {
   /** Whether the person may share an object and delete it: it is theirs, or they are an owner. */
   mayShare(object: SavedObject): boolean {
     const { person } = this;
-    if (!person || person.role === "owner") return true;
-    return person.role === "analyst" && (object.owner === person.id || COMMON.has(object.kind));
+    if (!person || can(person.role, "keep")) return true;
+    return can(person.role, "build") && (object.owner === person.id || COMMON.has(object.kind));
   }
 
   private checkSources(kind: ObjectKind, spec: unknown): void {

@@ -22,6 +22,8 @@ const FREE_TRIES = 5;
 /** So many names may be tried from browsers that nobody has signed in with before all of those must wait. */
 const FREE_STRANGERS = 50;
 const STRANGERS = "strangers";
+/** They are slowed down, not kept out: there may be one among them who is right. */
+const STRANGERS_WAIT_MS = 4_000;
 const FIRST_WAIT_MS = 1_000;
 const LONGEST_WAIT_MS = 900_000;
 
@@ -122,7 +124,14 @@ export class People {
   async attempt(key: string, isRight: () => Promise<boolean>, free = FREE_TRIES): Promise<boolean> {
     this.mayTry(key, free);
     this.failed(key);
-    const right = await isRight();
+    let right = false;
+    try {
+      right = await isRight();
+    } catch (error) {
+      // Nothing was looked at: it was no try.
+      this.uncount(key);
+      throw error;
+    }
     if (right && key !== STRANGERS) this.succeeded(key);
     // One who is right is no stranger; what strangers have failed at stays counted.
     if (right && key === STRANGERS) this.uncount(key);
@@ -200,7 +209,8 @@ export class People {
   mayTry(key: string, free = FREE_TRIES): void {
     const known = this.db.select().from(failures).where(eq(failures.key, key)).get();
     if (!known || known.count < free) return;
-    const wait = Math.min(LONGEST_WAIT_MS, FIRST_WAIT_MS * 2 ** (known.count - free));
+    const longest = key === STRANGERS ? STRANGERS_WAIT_MS : LONGEST_WAIT_MS;
+    const wait = Math.min(longest, FIRST_WAIT_MS * 2 ** (known.count - free));
     const left = known.at.getTime() + wait - this.now().getTime();
     if (left > 0) throw new Refusal(429, `That failed ${known.count} times. Wait ${Math.ceil(left / 1000)} seconds, then try again.`);
   }

@@ -86,6 +86,7 @@ async function resolved(
 ): Promise<{ plan: PostingPlan; source: { database: string; rows: Plan }; name: string }> {
   const source = await sourceOf(ws, spec.source, caller);
   await ws.needWhole([spec.target, ...(spec.source.kind === "table" ? [spec.source.table] : [])]);
+  await ws.needUnread(spec.target, null);
   const made = resolvePosting(spec, await ws.schema(), source.table, ws.today);
   if (!made.ok) throw new ProblemError(made.problems);
   return { plan: made.value.posting, source: { database: source.database, rows: made.value.rows }, name: source.name };
@@ -130,7 +131,7 @@ export async function journalOf(ws: Workspace, caller: Caller, number: number | 
 /** What an entry did is told, and taken back, only where all rows of its table may be seen. */
 async function needWholeEntry(ws: Workspace, number: number, caller: Caller): Promise<void> {
   const [entry] = await ws.engine.run<"journal">({ kind: "journal", database: ws.database, number }, caller);
-  if (entry) await ws.needWhole([entry.table]);
+  if (entry) await Promise.all([ws.needWhole([entry.table]), ws.needUnread(entry.table, null)]);
 }
 
 export type ReversalPreview = { id: string; reversal: Reversal };
@@ -161,6 +162,7 @@ export async function editOf(ws: Workspace, table: string, change: RowEdit, call
 
 /** Writes one change; who may make it on which row has been seen to. */
 export async function writeEdit(ws: Workspace, table: string, change: RowEdit, caller: Caller): Promise<Entry> {
+  await ws.needUnread(table, change.kind === "change" ? change.column : null);
   const schema = await ws.schema();
   const found = findTable(schema, table);
   if (!found || found.view) throw new Refusal(404, `There is no table “${table}” to write to now.`);

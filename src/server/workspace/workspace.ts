@@ -2,7 +2,7 @@ import { statSync } from "node:fs";
 import { join, resolve } from "node:path";
 import { withDerivedFields } from "@/core/derive/derive";
 import { type DerivedField, derivedFieldSchema } from "@/core/derive/spec";
-import { rulesFor, shownSchema, withRules } from "@/core/people/rules";
+import { columnsRead, rulesFor, shownSchema, withRules } from "@/core/people/rules";
 import { linkSpecSchema } from "@/core/schema/linkSpec";
 import type { Schema } from "@/core/schema/schema";
 import { dayInZone } from "@/core/types/date";
@@ -121,6 +121,16 @@ export class Workspace {
     const { signedIn } = this;
     if (signedIn && rulesFor(savedRules(this.catalogue), signedIn).size > 0)
       throw new Refusal(403, "A rule on rows binds your account, so it does not change what columns, links and derived fields mean. Ask the owner.");
+  }
+
+  /**
+   * @param column the one that is written; null where whole rows come or go
+   * @throws Refusal where a rule on rows that binds the one who works here reads what is written: it would decide what they see
+   */
+  async needUnread(table: string, column: string | null): Promise<void> {
+    const read = columnsRead(await this.schema()).get(table);
+    if (read && (column === null ? read.brought : read.columns.has(column)))
+      throw new Refusal(403, `A rule on rows that binds your account reads “${column ?? table}”, so you do not change it. Ask the owner.`);
   }
 
   private ruled(schema: Schema): Schema {
