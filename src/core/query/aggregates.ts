@@ -34,7 +34,7 @@ function firstIn(operand: string, { by, direction, dialect }: Given, turned: boo
 }
 
 /** Digits an average carries beyond those of its values. */
-export const AVERAGE_EXTRA_DIGITS = 4;
+const AVERAGE_EXTRA_DIGITS = 4;
 
 /** The digits that are written of an average: more than of its values, unless those come of a division themselves. */
 const averageDigits = (type: ValueType): number => digitsOf(type) + (isCarried(type) ? 0 : AVERAGE_EXTRA_DIGITS);

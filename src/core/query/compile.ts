@@ -319,7 +319,7 @@ const oneRow = (plan: Plan): string => (plan.grouped ? "COUNT(*) AS one" : "1 AS
 export type FootingSql = Sql & { totals: { column: string; type: ValueType }[]; misfits: string[]; repeats: string[] };
 
 /** The columns of a footing whose values the sheet's rows repeat. */
-export const repeatedColumns = (plan: Plan): PlanColumn[] => plan.columns.filter((c) => c.totalled && c.home?.repeated && (!c.figure || c.figure === "total"));
+const repeatedColumns = (plan: Plan): PlanColumn[] => plan.columns.filter((c) => c.totalled && c.home?.repeated && (!c.figure || c.figure === "total"));
 
 /** The footing over all rows of a query, not only those shown: how many, the totals, and how many values do not fit. */
 export function compileFooting(plan: Plan, dialect: Dialect): FootingSql {

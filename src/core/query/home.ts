@@ -108,10 +108,6 @@ function fieldNames(expr: Expr | null): string[] {
 export const countsOnce = ({ home, everyRow }: Pick<PlanColumn, "home" | "everyRow">): boolean =>
   home?.repeated === true && home.keys !== null && everyRow !== true;
 
-/** What a total adds again and again: repeated values that are not, or cannot be, counted once. */
-export const addsRepeats = (column: PlanColumn): boolean =>
-  column.home?.repeated === true && !countsOnce(column) && (!column.figure || column.figure === "total");
-
 /** Whether one row of a total's home may fall into several groups, so that the groups' totals do not add up to the whole. */
 export function overlaps(column: PlanColumn, groups: PlanColumn[]): boolean {
   if ((column.figure && column.figure !== "total") || !countsOnce(column)) return false;
@@ -122,8 +118,7 @@ export function overlaps(column: PlanColumn, groups: PlanColumn[]): boolean {
 }
 
 /** Whether figures of parts add up to that of the whole: by their kind, and because no row is in two parts. */
-export const partsAddUp = (column: PlanColumn, groups: PlanColumn[]): boolean =>
-  !column.figure || (AGGREGATES[column.figure].addsUp && !overlaps(column, groups));
+const partsAddUp = (column: PlanColumn, groups: PlanColumn[]): boolean => !column.figure || (AGGREGATES[column.figure].addsUp && !overlaps(column, groups));
 
 /** The expressions a column reads: its value, its order, and what tells its rows apart where they are counted once. */
 export const exprsOf = (column: PlanColumn): (Expr | null)[] => [column.expr, column.by ?? null, ...(column.home?.repeated ? (column.home.keys ?? []) : [])];

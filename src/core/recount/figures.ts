@@ -9,7 +9,7 @@ export type Item = { value: Value; by: Value; keys: Value[] | null };
 type Known = Exclude<Value, null>;
 
 /** Each row's value once, however often it stands there; what belongs to no row is not counted. */
-export function onlyOnce(items: Item[]): Item[] {
+function onlyOnce(items: Item[]): Item[] {
   const told = new Set<unknown>();
   return items.filter(({ keys, value }) => {
     if (keys === null) return true;
