@@ -179,6 +179,11 @@ describe("a proof", () => {
       expect(held(right, broken(right)).agrees).toBe(false);
     }
   });
+  it("says no where nothing but the number of rows differs", () => {
+    const right = planOf({ ...spec, columns: [{ id: "m", value: field("mark") }] });
+    const proof = held(right, { ...right, conditions: [] });
+    expect([proof.totals, proof.agrees, proof.accounted.rows === proof.sheet.rows]).toEqual([[], false, false]);
+  });
   it("says no where there are other groups", () => {
     const right = planOf(grouped);
     const proof = held(right, column(right, "k", { expr: planOf(spec).columns[0]?.expr }));
