@@ -1,7 +1,7 @@
 import Decimal from "decimal.js";
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { decimalText, divideRounded, parseDecimal, rescale, typedNumber } from "./decimal";
+import { decimalText, divideCarried, divideRounded, parseDecimal, rescale, typedNumber } from "./decimal";
 
 /* Held against decimal.js, a reference library, over values far beyond 2^53. */
 Decimal.set({ precision: 60, rounding: Decimal.ROUND_HALF_UP });
@@ -36,5 +36,16 @@ describe("exact decimals", () => {
   });
   it("read what is typed to be drawn, and nothing that is not a plain number", () => {
     expect(["12.50", " -3 ", ".5", "1e3", "1,000", "", "twelve", "0.1234567890123"].map(typedNumber)).toEqual([12.5, -3, 0.5, null, null, null, null, null]);
+  });
+});
+
+describe("a quotient that is carried", () => {
+  it("is rounded once, at the end: what lies just below a half stays there", () => {
+    // 500,000.00 over 100,000,001 is 0.00499999995: to 2 digits 0.00. Rounded to 7 digits first it would be on the half.
+    const [sum, count] = [500_000n * 10n ** 7n, 100_000_001n];
+    expect(rescale(divideCarried(sum, count), 7, 2)).toBe(0n);
+    expect(rescale(divideRounded(sum, count), 7, 2)).toBe(1n);
+    expect(rescale(divideCarried(-sum, count), 7, 2)).toBe(0n);
+    expect(rescale(divideCarried(5n * 10n ** 4n, 10n), 7, 3)).toBe(1n);
   });
 });

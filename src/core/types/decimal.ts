@@ -59,17 +59,12 @@ export function divideRounded(dividend: bigint, divisor: bigint): bigint {
 }
 
 /**
- * Integer division for a quotient that will be rounded later, to fewer digits: cut off, but never on a half where it is
- * not one. Rounded once at the end it comes out as the true quotient would (rounding to odd: S. Boldo and G. Melquiond, IEEE
- * Transactions on Computers 57, 2008).
+ * Integer division for a quotient that will be rounded later, to fewer digits, half away from zero: cut off. What is cut off is below
+ * a half or on it just where the true quotient is, so that rounding once at the end comes out as for the true one.
  * @throws RangeError where the divisor is 0
- * @example divideCarried(49995n, 1000n) // 49n; divideCarried(5001n, 100n) // 51n, more than a half of 100
+ * @example divideCarried(49995n, 1000n) // 49n
  */
-export function divideCarried(dividend: bigint, divisor: bigint): bigint {
-  const quotient = dividend / divisor;
-  if (dividend % divisor === 0n || quotient % 5n !== 0n) return quotient;
-  return quotient + (dividend < 0n === divisor < 0n ? 1n : -1n);
-}
+export const divideCarried = (dividend: bigint, divisor: bigint): bigint => dividend / divisor;
 
 /** An exact number as plain decimal text with the digits that are written of its type: the form used in files. */
 export const exactText = (exact: bigint, type: ValueType): string => decimalText(rescale(exact, scaleOf(type), digitsOf(type)), digitsOf(type));

@@ -23,10 +23,7 @@ export const duckdb: Dialect = {
     const n = digits === 0 ? dividend : `(CAST(${dividend} AS HUGEINT) * ${10 ** digits})`;
     return `(CASE WHEN (${n} < 0) = (${d} < 0) THEN 1 ELSE -1 END * ((2 * abs(${n}) + abs(${d})) // (2 * abs(${d}))))`;
   },
-  divideCarried: (dividend, d, digits) => {
-    const n = `(CAST(${dividend} AS HUGEINT) * ${10 ** digits})`;
-    return `(${n} // ${d} + CASE WHEN ${n} % ${d} <> 0 AND (${n} // ${d}) % 5 = 0 THEN CASE WHEN (${n} < 0) = (${d} < 0) THEN 1 ELSE -1 END ELSE 0 END)`;
-  },
+  divideCarried: (dividend, d, digits) => `((CAST(${dividend} AS HUGEINT) * ${10 ** digits}) // ${d})`,
   toFloating: (exact, scale) => `(CAST(${exact} AS DOUBLE) / ${10 ** scale})`,
   decimalText: (exact, scale) =>
     scale === 0

@@ -23,10 +23,7 @@ export const postgres: Dialect = {
     const n = digits === 0 ? dividend : `(CAST(${dividend} AS numeric) * ${10 ** digits})`;
     return `(CASE WHEN (${n} < 0) = (${d} < 0) THEN 1 ELSE -1 END * div(CAST(2 * abs(${n}) + abs(${d}) AS numeric), CAST(2 * abs(${d}) AS numeric)))`;
   },
-  divideCarried: (dividend, d, digits) => {
-    const n = `(CAST(${dividend} AS numeric) * ${10 ** digits})`;
-    return `(div(${n}, ${d}) + CASE WHEN mod(${n}, ${d}) <> 0 AND mod(div(${n}, ${d}), 5) = 0 THEN CASE WHEN (${n} < 0) = (${d} < 0) THEN 1 ELSE -1 END ELSE 0 END)`;
-  },
+  divideCarried: (dividend, d, digits) => `div(CAST(${dividend} AS numeric) * ${10 ** digits}, ${d})`,
   toFloating: (exact, scale) => `(CAST(${exact} AS double precision) / ${10 ** scale})`,
   decimalText: (exact, scale) =>
     scale === 0
