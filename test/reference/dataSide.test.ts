@@ -102,14 +102,14 @@ describe("derived fields that are saved", () => {
       b: { table: "town", columns: ["code"], name: "in town" },
       operators: ["is"],
     };
-    expect((await ws.schema()).broken?.map((b) => b.why)).toEqual([expect.stringContaining("The link “byTown” is gone")]);
+    expect((await ws.schema()).broken?.map((b) => b.why)).toEqual([expect.stringContaining("The link “yards – town” is gone")]);
     ws.catalogue.create("link", "yards – town", link, "byTown");
     expect(await valuesOf("yard", "people")).toEqual([100, 20, 100]);
     change("ALTER TABLE town RENAME COLUMN code TO sign");
     const { broken } = await ws.schema();
     expect(broken?.map((b) => [b.kind, b.why])).toEqual([
       ["link", expect.stringContaining("no column “code”")],
-      ["derived", expect.stringContaining("The link “byTown” is gone")],
+      ["derived", expect.stringContaining("The link “yards – town” is gone")],
     ]);
     await expect(valuesOf("yard", "people")).rejects.toThrow("cannot be worked out");
     change("ALTER TABLE town RENAME COLUMN sign TO code");
