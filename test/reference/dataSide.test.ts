@@ -102,7 +102,7 @@ describe("derived fields that are saved", () => {
       b: { table: "town", columns: ["code"], name: "in town" },
       operators: ["is"],
     };
-    expect((await ws.schema()).broken?.map((b) => b.why)).toEqual([expect.stringContaining("The link “yards – town” is gone")]);
+    expect((await ws.schema()).broken?.map((b) => b.why)).toEqual([expect.stringContaining("The link “byTown” is gone")]);
     ws.catalogue.create("link", "yards – town", link, "byTown");
     expect(await valuesOf("yard", "people")).toEqual([100, 20, 100]);
     change("ALTER TABLE town RENAME COLUMN code TO sign");
