@@ -70,6 +70,7 @@ const ROUTES: Record<string, Partial<Record<"GET" | "POST" | "PATCH" | "PUT" | "
   "report/new": { POST: "analyst" },
   "report/pages": { POST: "viewer" },
   "report/pdf": { POST: "viewer" },
+  "report/repoint": { POST: "analyst" },
   "schedules/[id]/run": { POST: "analyst" },
   "schedules/[id]/send": { POST: "analyst" },
   "schedules/state": { GET: "analyst" },

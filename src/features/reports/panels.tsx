@@ -2,9 +2,11 @@
 
 import Link from "next/link";
 import type { ReactNode } from "react";
+import { toast } from "sonner";
 import type { PlanParameter } from "@/core/query/plan";
 import { FOOTINGS, type Footing, newLevel, type ReportLevel, type ReportSpec } from "@/core/report/spec";
 import { isNumber } from "@/core/types/valueType";
+import { ask, sentenceOf } from "../ask";
 import { BoundParameters } from "../BoundParameters";
 import type { ReportColumn } from "./ReportPage";
 
@@ -203,10 +205,19 @@ export function PagePanel({
   parameters,
 }: Props & { queries: { id: string; name: string }[]; closings: Closing[]; parameters: PlanParameter[] }) {
   const page = (next: Partial<ReportSpec["page"]>) => change({ ...spec, page: { ...spec.page, ...next } });
+  async function repoint(query: string): Promise<void> {
+    try {
+      const made = await ask<{ spec: ReportSpec; dropped: string[] }>("/api/report/repoint", { spec, query });
+      change(made.spec);
+      if (made.dropped.length > 0) toast(`This query has no ${made.dropped.join(", ")}. The report no longer shows them; undo brings them back.`);
+    } catch (error) {
+      toast.error(sentenceOf(error));
+    }
+  }
   return (
     <div className="grid gap-1">
       <Row label="Made from">
-        <select className="field" value={spec.query} onChange={(e) => change({ ...spec, query: e.target.value })}>
+        <select className="field" value={spec.query} onChange={(e) => void repoint(e.target.value)}>
           {!queries.some((q) => q.id === spec.query) && <option value={spec.query}>a query that is gone</option>}
           {queries.map((q) => (
             <option key={q.id} value={q.id}>

@@ -4,9 +4,11 @@ import { pivotBrief } from "@/core/brief/pivotBrief";
 import { chartSpecSchema } from "@/core/chart/spec";
 import { pivotSpecSchema } from "@/core/pivot/spec";
 import { overlaps } from "@/core/query/home";
+import { probeValues } from "@/core/query/operands";
 import type { Plan } from "@/core/query/plan";
 import type { ParameterValues } from "@/core/query/spec";
-import { planReport } from "@/core/report/plan";
+import { firstReport, planReport } from "@/core/report/plan";
+import { repointReport } from "@/core/report/repoint";
 import { type ReportSpec, reportSpecSchema } from "@/core/report/spec";
 import { ProblemError, problem } from "@/core/types/problem";
 import type { Cell } from "@/core/types/valueType";
@@ -39,6 +41,18 @@ export async function reportJob(ws: Workspace, spec: ReportSpec, values: Paramet
     printedAt: ws.printedAt(),
     closing: await closingJobs(ws, spec, values, today),
   };
+}
+
+/** A report laid over another query. Where that has none of its columns, it begins anew with all that the query shows. */
+export async function repointed(ws: Workspace, spec: ReportSpec, query: string): Promise<{ spec: ReportSpec; dropped: string[] }> {
+  const planned = (id: string): Promise<Plan> => {
+    const saved = savedQuery(ws, id).spec;
+    return planOf(ws, saved, probeValues(saved.parameters));
+  };
+  const after = await planned(query);
+  const before = ws.objects.get(spec.query) ? await planned(spec.query).catch(() => null) : null;
+  const made = repointReport(spec, query, before, after);
+  return made.spec.columns.length > 0 ? made : { ...made, spec: { ...made.spec, columns: firstReport(query, spec.title, after).columns } };
 }
 
 /** The pivots and charts after a report's rows, made ready; a run's values go to their parameters too. */

@@ -1,0 +1,32 @@
+import { describe, expect, it } from "vitest";
+import { sampleSchema } from "../../../test/support/sample";
+import { resolveQuery } from "../query/resolve";
+import { emptyQuery } from "../query/spec";
+import { firstReport } from "./plan";
+import { repointReport } from "./repoint";
+import { newLevel } from "./spec";
+
+const plan = (columns: string[]) => {
+  const made = resolveQuery(
+    { ...emptyQuery("crate"), columns: columns.map((c, i) => ({ id: `c${i + 1}`, value: { kind: "field", join: "", column: c } })) },
+    sampleSchema,
+    { today: "2026-11-23", values: {} },
+  );
+  if (!made.ok) throw new Error(JSON.stringify(made.problems));
+  return made.value;
+};
+
+describe("a report laid over another query", () => {
+  const before = plan(["mark", "price", "mass"]);
+  const spec = { ...firstReport("a", "R", before), levels: [newLevel("c1")], parameters: { start: "x" } };
+  it("meets its columns by what they are, though each query numbers them by itself", () => {
+    const { spec: made, dropped } = repointReport(spec, "b", before, plan(["price", "mark", "day"]));
+    expect([made.query, made.levels.map((l) => l.column), made.columns.map((c) => c.column)]).toEqual(["b", ["c2"], ["c2", "c1"]]);
+    expect(made.columns.find((c) => c.column === "c1")?.footing).toBe("total");
+    expect([made.parameters, dropped]).toEqual([{}, ["Mass"]]);
+  });
+  it("keeps nothing by an id alone, and names what goes", () => {
+    expect(repointReport(spec, "b", before, plan(["day", "pieces"]))).toMatchObject({ spec: { levels: [], columns: [] }, dropped: ["Mark", "Price", "Mass"] });
+    expect(repointReport(spec, "b", null, before)).toMatchObject({ spec: { levels: [], columns: [] }, dropped: ["c1", "c2", "c3"] });
+  });
+});
