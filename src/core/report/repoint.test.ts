@@ -25,6 +25,11 @@ describe("a report laid over another query", () => {
     expect(made.columns.find((c) => c.column === "c1")?.footing).toBe("total");
     expect([made.parameters, dropped]).toEqual([{}, ["Mass"]]);
   });
+  it("meets a column that is called otherwise there by where it comes from", () => {
+    const after = plan(["price"]);
+    const renamed = { ...after, columns: after.columns.map((c) => ({ ...c, heading: "Cost" })) };
+    expect(repointReport(spec, "b", before, renamed).spec.columns.map((c) => c.column)).toEqual(["c1"]);
+  });
   it("keeps nothing by an id alone, and names what goes", () => {
     expect(repointReport(spec, "b", before, plan(["day", "pieces"]))).toMatchObject({ spec: { levels: [], columns: [] }, dropped: ["Mark", "Price", "Mass"] });
     expect(repointReport(spec, "b", null, before)).toMatchObject({ spec: { levels: [], columns: [] }, dropped: ["c1", "c2", "c3"] });

@@ -8,9 +8,9 @@ import type { ReportSpec } from "./spec";
  * @returns the report, and the headings of what could not be kept
  */
 export function repointReport(spec: ReportSpec, query: string, before: Plan | null, after: Plan): { spec: ReportSpec; dropped: string[] } {
+  const alike = (a: PlanColumn, test: (c: PlanColumn) => boolean) => after.columns.find((c) => c.type.kind === a.type.kind && test(c));
   const same = (a: PlanColumn) =>
-    after.columns.find((c) => c.origin === a.origin && c.heading === a.heading && c.type.kind === a.type.kind) ??
-    after.columns.find((c) => c.heading === a.heading && c.type.kind === a.type.kind);
+    alike(a, (c) => c.origin === a.origin && c.heading === a.heading) ?? alike(a, (c) => c.origin === a.origin) ?? alike(a, (c) => c.heading === a.heading);
   const met = (id: string): string | undefined => {
     const old = before?.columns.find((c) => c.id === id);
     return old ? same(old)?.id : undefined;
