@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { cellWriter, counted } from "./format";
-import { date, decimal, timestamp, whole, yesno } from "./valueType";
+import { date, decimal, floating, timestamp, whole, yesno } from "./valueType";
 
 const locale = { locale: "en-GB", zone: "Europe/Paris" };
 
@@ -11,6 +11,12 @@ describe("cells", () => {
   it("put negatives in parentheses", () => {
     expect(cellWriter(decimal(2), {}, locale)(-112000)).toEqual({ text: "(1,120.00)", negative: true, misfit: false });
     expect(cellWriter(decimal(4), { decimals: 2 }, locale)(-15).text).toBe("0.00");
+    const floats = [-0, -0.001, -0.006].map((v) => cellWriter(floating, { decimals: 2 }, locale)(v));
+    expect(floats.map((w) => [w.text, w.negative])).toEqual([
+      ["0.00", false],
+      ["0.00", false],
+      ["(0.01)", true],
+    ]);
   });
   it("write dates by their part, and keep what does not fit as it is stored", () => {
     expect(cellWriter(date, { date: "quarter" }, locale)("2026-07-01").text).toBe("Q3 2026");

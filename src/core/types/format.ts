@@ -69,8 +69,9 @@ function writerOf(type: ValueType, format: ColumnFormat, locale: string): (cell:
 }
 
 function parenthesised(number: Intl.NumberFormat, value: number): Written {
-  if (value < 0) return { text: `(${number.format(-value)})`, negative: true, misfit: false };
-  return plain(number.format(value));
+  const size = number.format(Math.abs(value));
+  // What is written as 0 is not negative, whatever is left of it behind the digits.
+  return value < 0 && /[1-9]/.test(size) ? { text: `(${size})`, negative: true, misfit: false } : plain(size);
 }
 
 /** Digits of a percentage until a person says otherwise. */
