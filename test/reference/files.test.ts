@@ -206,6 +206,19 @@ describe("CSV, after RFC 4180", () => {
     expect(text.endsWith("\r\n")).toBe(true);
     expect([result.rows, result.totals]).toEqual([nasty.length, { c3: 50 }]);
   });
+  it("is guarded against being run where that is asked for: texts, never numbers, and no export without it", async () => {
+    const ws = open(
+      `CREATE TABLE t (id INTEGER PRIMARY KEY, word TEXT, paid DECIMAL(9,2)); INSERT INTO t VALUES (1, '=1+1', -5), (2, '@x', 2), (3, '-7', 0), (4, 'a=b', 1);`,
+    );
+    const plan = await planOf(ws, await allOf(ws, "t"), {});
+    const words = async (guarded: boolean) => {
+      const path = join(place.folder, `out-${guarded}.csv`);
+      await ws.engine.run<"export">({ kind: "export", format: "csv", database: ws.database, plan, path, guarded }, caller);
+      return (parse(readFileSync(path, "utf8")) as string[][]).slice(1).map(([, word, paid]) => `${word} ${paid}`);
+    };
+    expect(await words(true)).toEqual(["'=1+1 -5.00", "'@x 2.00", "'-7 0.00", "a=b 1.00"]);
+    expect(await words(false)).toEqual(["=1+1 -5.00", "@x 2.00", "-7 0.00", "a=b 1.00"]);
+  });
   it.each(["csv", "json", "ndjson", "xlsx"] as const)("leaves nothing behind on a full disk, and says so: %s", async (format) => {
     const ws = open("CREATE TABLE t (id INTEGER PRIMARY KEY); INSERT INTO t VALUES (1);");
     const plan = await planOf(ws, await allOf(ws, "t"), {});

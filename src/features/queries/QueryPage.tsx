@@ -114,6 +114,11 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
       disabled: !plan,
       act: () => makeFile("/api/query/export", { spec, values, name: stored.name }, format),
     })),
+    {
+      words: "Export CSV for a spreadsheet",
+      disabled: !plan,
+      act: () => makeFile("/api/query/export", { spec, values, name: stored.name, guarded: true }, "csv"),
+    },
     { words: "Lay out as a report", act: () => void makeFrom("/api/report/new", "/reports", { values }) },
     { words: "Cross its fields in a pivot", act: () => void makeFrom("/api/pivots/new", "/pivots") },
     { words: "Draw it as a chart", act: () => void makeFrom("/api/charts/new", "/charts") },

@@ -49,7 +49,14 @@ export type Job =
   | { kind: "letterSurvey"; database: string; letter: LetterJob }
   | { kind: "letterFile"; database: string; letter: LetterJob; file: LetterFile }
   | ({ kind: "dashboardFile" } & DashboardJob)
-  | { kind: "export"; format: RowFormat; database: string; plan: Plan; path: string }
+  | {
+      kind: "export";
+      format: RowFormat;
+      database: string;
+      plan: Plan;
+      path: string /** no text is taken for a formula by a sheet program */;
+      guarded?: boolean;
+    }
   | { kind: "stageQuery"; database: string; plan: Plan; path: string }
   | { kind: "postingPreview"; database: string; posting: PostingJob; path: string }
   | { kind: "post"; database: string; posting: PostingJob; digest: string; entry: NewEntry }

@@ -32,7 +32,7 @@ const handlers: { [K in Job["kind"]]: (job: Extract<Job, { kind: K }>) => JobRes
   dashboardFile: async (job) => (await import("@/server/export/dashboard")).exportDashboard(job),
   export: async (job) => {
     const { exportRows } = await import("@/server/export/rows");
-    return exportRows[job.format](connection(job.database), job.plan, job.path);
+    return exportRows[job.format](connection(job.database), job.plan, job.path, job.guarded);
   },
   stageQuery: (job) => stageQuery(job.database, job.plan, job.path),
   postingPreview: (job) => previewPosting(job.database, job.posting, job.path),

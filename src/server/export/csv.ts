@@ -5,20 +5,24 @@ import { sqlite } from "@/core/query/dialect/sqlite";
 import type { Plan } from "@/core/query/plan";
 import type { FileResult } from "@/server/engine/jobs";
 import { readRows } from "@/server/engine/readers";
-import { plainText } from "./values";
+import { guardedText, plainText } from "./values";
 import { exportWhole } from "./whole";
 
 const ROWS_AT_ONCE = 500;
 
-/** Lines of CSV (RFC 4180: CRLF, quotes doubled) out of a query's rows, in chunks; the heading first. */
-export function* csvChunks(db: Database.Database, plan: Plan): Generator<{ text: string; rows: number }> {
+/**
+ * Lines of CSV (RFC 4180: CRLF, quotes doubled) out of a query's rows, in chunks; the heading first.
+ * @param guarded for people who open it in a sheet program: no text is taken for a formula there
+ */
+export function* csvChunks(db: Database.Database, plan: Plan, guarded = false): Generator<{ text: string; rows: number }> {
   const sql = compileRows(plan, sqlite);
   const shown = plan.columns.flatMap((c, at) => (c.hidden ? [] : [{ at, column: c }]));
+  const text = guarded ? guardedText : plainText;
   const write = (lines: string[][]) => `${Papa.unparse(lines, { newline: "\r\n" })}\r\n`;
-  yield { text: write([shown.map((s) => s.column.heading)]), rows: 0 };
+  yield { text: write([shown.map((s) => text(s.column.heading, { kind: "text" }))]), rows: 0 };
   let lines: string[][] = [];
   for (const row of readRows(db, sql)) {
-    lines.push(shown.map(({ at, column }) => plainText(row[at] ?? null, column.type)));
+    lines.push(shown.map(({ at, column }) => text(row[at] ?? null, column.type)));
     if (lines.length < ROWS_AT_ONCE) continue;
     yield { text: write(lines), rows: lines.length };
     lines = [];
@@ -27,10 +31,10 @@ export function* csvChunks(db: Database.Database, plan: Plan): Generator<{ text:
 }
 
 /** Writes a query's rows to a CSV file, whole or not at all, with the footing of the very rows it holds. */
-export const exportCsv = (db: Database.Database, plan: Plan, path: string): FileResult =>
+export const exportCsv = (db: Database.Database, plan: Plan, path: string, guarded = false): FileResult =>
   exportWhole(db, plan, path, (file) => {
     let rows = 0;
-    for (const chunk of csvChunks(db, plan)) {
+    for (const chunk of csvChunks(db, plan, guarded)) {
       file.write(chunk.text);
       rows += chunk.rows;
     }

@@ -5,7 +5,7 @@ import type { FileResult } from "@/server/engine/jobs";
 import { exportCsv } from "./csv";
 import { exportJson } from "./json";
 
-type Export = (db: Database.Database, plan: Plan, path: string) => FileResult | Promise<FileResult>;
+type Export = (db: Database.Database, plan: Plan, path: string, guarded?: boolean) => FileResult | Promise<FileResult>;
 
 /** One entry a format that takes a query's rows one by one. */
 export const exportRows: Record<RowFormat, Export> = {

@@ -16,5 +16,14 @@ export function plainText(cell: Cell, type: ValueType): string {
   return String(cell);
 }
 
+/**
+ * A text as a sheet program is to take it: one that it would run as a formula begins with an apostrophe (common practice; the
+ * signs are those that OWASP lists under CSV injection, from memory). Numbers are never touched.
+ */
+export const guardedText = (cell: Cell, type: ValueType): string => {
+  const written = plainText(cell, type);
+  return (type.kind === "text" || isMisfit(cell)) && /^[=+\-@\t\r]/.test(written) ? `'${written}` : written;
+};
+
 /** Whether the digits of a number are few enough for any reader to keep them all. */
 export const isSafeNumber = (digits: string): boolean => digits.replace(/^-?0*\.?0*|[-.]/g, "").length <= SAFE_DIGITS;

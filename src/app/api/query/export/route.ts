@@ -4,12 +4,12 @@ import { fileName, fileResponse, temporaryPath } from "@/server/http/download";
 import { posting } from "@/server/http/handle";
 import { planOf, questionSchema } from "@/server/queries/service";
 
-const shape = questionSchema.extend({ name: z.string().max(200), format: z.enum(ROW_FORMATS) });
+const shape = questionSchema.extend({ name: z.string().max(200), format: z.enum(ROW_FORMATS), guarded: z.boolean().optional() });
 
-export const POST = posting("analyst", shape, async ({ spec, values, name, format }, { ws, caller }) => {
+export const POST = posting("analyst", shape, async ({ spec, values, name, format, guarded }, { ws, caller }) => {
   const path = temporaryPath(ws.folder, format);
   const plan = await planOf(ws, spec, values);
-  const job = { kind: "export" as const, format, database: ws.database, plan, path };
+  const job = { kind: "export" as const, format, database: ws.database, plan, path, ...(guarded ? { guarded } : {}) };
   await ws.engine.run<"export">(job, { ...caller, timeLimitMs: 1_800_000 });
   ws.record("exported", `${name}, ${format.toUpperCase()}`);
   return fileResponse(path, fileName(name, format), true);
