@@ -52,7 +52,8 @@ export const duckdb: Dialect = {
   daysBetween: (later, earlier) => `date_diff('day', ${earlier}, ${later})`,
   list: (value, separator, order) => `string_agg(${value}, ${separator} ORDER BY ${order})`,
   firstBy: (value, order) => `first(${value} ORDER BY ${order}) FILTER (WHERE ${value} IS NOT NULL)`,
-  medianTenths: (exact) => `CAST(round(median(${exact}) * 10) AS BIGINT)`,
+  medianTenths: (exact) =>
+    `list_transform([list_sort(list(${exact}) FILTER (WHERE ${exact} IS NOT NULL))], l -> (l[(len(l) + 1) // 2] + l[len(l) // 2 + 1]) * 5)[1]`,
   sumOnce: (value, keys) => {
     const told = keys.map((key) => `CAST(${key} AS VARCHAR)`);
     const rows = `list(DISTINCT {'k': [${told.join(", ")}], 'v': ${value}}) FILTER (WHERE ${value} IS NOT NULL AND COALESCE(${told.join(", ")}) IS NOT NULL)`;

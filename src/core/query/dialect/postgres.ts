@@ -54,7 +54,11 @@ export const postgres: Dialect = {
   daysBetween: (later, earlier) => `CAST(${later} - ${earlier} AS bigint)`,
   list: (value, separator, order) => `string_agg(${value}, ${separator} ORDER BY ${order})`,
   firstBy: (value, order) => `(array_agg(${value} ORDER BY ${order}) FILTER (WHERE ${value} IS NOT NULL))[1]`,
-  medianTenths: (exact) => `CAST(round(CAST(percentile_cont(0.5) WITHIN GROUP (ORDER BY ${exact}) * 10 AS numeric)) AS bigint)`,
+  medianTenths: (exact) => {
+    const sorted = `(array_agg(${exact} ORDER BY ${exact}) FILTER (WHERE ${exact} IS NOT NULL))`;
+    const count = `CAST(COUNT(${exact}) AS integer)`;
+    return `((${sorted}[(${count} + 1) / 2] + ${sorted}[${count} / 2 + 1]) * 5)`;
+  },
   sumOnce: (value, keys, type) => {
     const told = keys.map((key) => `CAST(${key} AS text)`);
     const rows = `jsonb_agg(DISTINCT jsonb_build_array(jsonb_build_array(${told.join(", ")}), ${value})) FILTER (WHERE ${value} IS NOT NULL AND COALESCE(${told.join(", ")}) IS NOT NULL)`;
