@@ -1,11 +1,12 @@
 import { DuckDBInstance } from "@duckdb/node-api";
 import { PGlite } from "@electric-sql/pglite";
 import Database from "better-sqlite3";
-import { type BoundValue, compileFooting, compileRows, type RowsSql } from "@/core/query/compile";
+import { type BoundValue, compileRows, type RowsSql } from "@/core/query/compile";
 import type { Dialect } from "@/core/query/dialect/dialect";
 import { duckdb } from "@/core/query/dialect/duckdb";
 import { postgres } from "@/core/query/dialect/postgres";
 import { sqlite } from "@/core/query/dialect/sqlite";
+import { compileFooting } from "@/core/query/footing";
 import type { Plan } from "@/core/query/plan";
 import type { Schema } from "@/core/schema/schema";
 import type { Cell, ValueType } from "@/core/types/valueType";

@@ -1,5 +1,6 @@
-import { compileFooting, type FootingSql, type Sql } from "../query/compile";
+import type { Sql } from "../query/compile";
 import type { Dialect } from "../query/dialect/dialect";
+import { compileFooting, type FootingSql } from "../query/footing";
 import { countsOnce } from "../query/home";
 import type { Plan, PlanColumn } from "../query/plan";
 import type { Cell, ValueType } from "../types/valueType";

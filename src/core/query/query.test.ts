@@ -2,9 +2,10 @@ import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
 import { briefText, queryBrief } from "../brief/brief";
 import type { Expr } from "../expression/expr";
-import { compileFooting, compileRows } from "./compile";
+import { compileRows } from "./compile";
 import { sqlite } from "./dialect/sqlite";
 import * as edit from "./edit";
+import { compileFooting } from "./footing";
 import { resolveQuery } from "./resolve";
 import { emptyQuery, type QuerySpec } from "./spec";
 

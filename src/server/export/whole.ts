@@ -1,6 +1,6 @@
 import type Database from "better-sqlite3";
-import { compileFooting } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
+import { compileFooting } from "@/core/query/footing";
 import type { Plan } from "@/core/query/plan";
 import type { Cell } from "@/core/types/valueType";
 import type { FileResult } from "@/server/engine/jobs";
