@@ -45,7 +45,7 @@ const data = mkdtempSync(join(tmpdir(), "next-ledger-"));
 const env = { NEXT_LEDGER_NOW: "2026-11-23T08:00:00Z" };
 await run("node", ["dist/make-demo.mjs", data], { quiet: true, env });
 const server = await serve({ data, port: await freePort(0), env });
-const browser = await openBrowser();
+const browser = await openBrowser({ scrollbars: true });
 await browser.setCookie(cookieOf(server.address, await enter(server.address)));
 for (const { name, path, ready, click = [], upload, wait = 1200 } of VIEWS) {
   const page = await browser.newPage();

@@ -3,12 +3,16 @@ import puppeteer from "puppeteer-core";
 
 const PATHS = [process.env.CHROMIUM, "/usr/bin/chromium", "/usr/bin/chromium-browser", "/usr/bin/google-chrome"];
 
-/** Debian's Chromium, headless, at the size the screens are drawn for. */
-export function openBrowser(size = { width: 1280, height: 800 }) {
+/**
+ * Debian's Chromium, headless, at the size the screens are drawn for.
+ * @param scrollbars whether they are drawn, as people see them
+ */
+export function openBrowser({ scrollbars = false } = {}) {
   return puppeteer.launch({
     executablePath: PATHS.find((path) => path && existsSync(path)),
     headless: true,
-    defaultViewport: size,
+    ignoreDefaultArgs: scrollbars ? ["--hide-scrollbars"] : [],
+    defaultViewport: { width: 1280, height: 800 },
     args: [
       "--no-sandbox",
       "--disable-gpu",
