@@ -20,8 +20,8 @@ export const OUTCOME_WORDS: Record<Outcome, string> = {
   refused: "refused",
 };
 
-/** Every row of the source with what would become of it. */
-export function OutcomeSheet({ preview }: { preview: Preview }) {
+/** Every row of the source with what would become of it. @param posted it is posted already: what posting it once more would do */
+export function OutcomeSheet({ preview, posted }: { preview: Preview; posted: boolean }) {
   const locale = useLocale();
   const [only, setOnly] = useState<Outcome | null>(null);
   const { rowAt, onWindow } = usePreviewRows<OutcomeRow>(preview.id, only ? [only] : []);
@@ -48,7 +48,7 @@ export function OutcomeSheet({ preview }: { preview: Preview }) {
   return (
     <div className="flex min-h-52 flex-1 flex-col gap-1">
       <div className="flex flex-wrap items-center gap-2">
-        <h2 className="caption">What would happen</h2>
+        <h2 className="caption">{posted ? "If it were posted again" : "What would happen"}</h2>
         {present.length > 1 &&
           [null, ...present].map((o) => (
             <button
@@ -88,7 +88,7 @@ export function OutcomeSheet({ preview }: { preview: Preview }) {
         rowNumber={(index) => rowAt(index)?.n}
         footing={null}
         onWindow={onWindow}
-        empty={<p className="px-14 py-6 text-soft">The source has no rows.</p>}
+        empty={<p className="px-14 py-6 text-soft">The source has no rows{posted ? " any more" : ""}.</p>}
       />
     </div>
   );

@@ -45,8 +45,9 @@ export function PostingPage({ saved, schema, journal, drafts, queries }: Props) 
   const locale = useLocale();
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
   const { stored, changed: saves, save, remove, renamed } = useSavedObject("posting", "/postings", saved, spec, change);
+  const [posted, setPosted] = useState<{ entry: Entry; spec: PostingSpec } | null>(null);
   /** The entry that this very description was posted as, while it is looked at. */
-  const [posted, setPosted] = useState<{ number: number; spec: PostingSpec } | null>(null);
+  const standing = posted?.spec === spec ? posted.entry : null;
   const [posting, setPosting] = useState(false);
   const source = useAnswer<{ table: Table; name: string }>("/api/postings/source", { source: spec.source }, 0);
   const preview = useAnswer<Preview>("/api/postings/preview", { spec });
@@ -68,7 +69,7 @@ export function PostingPage({ saved, schema, journal, drafts, queries }: Props) 
     try {
       const entry = await ask<Entry>("/api/postings/post", { spec, name: stored.name, digest: shown.tally.digest });
       toast(`Posted as #${entry.number}.`);
-      setPosted({ number: entry.number, spec });
+      setPosted({ entry, spec });
       if (saves) await save();
       router.refresh();
       preview.again();
@@ -87,18 +88,7 @@ export function PostingPage({ saved, schema, journal, drafts, queries }: Props) 
       <section className="flex min-w-0 flex-1 flex-col gap-3 overflow-auto px-5 pt-4 pb-6">
         <div className="flex flex-wrap items-center gap-x-3 gap-y-2">
           <SavedName shared={false} id={stored.id} name={stored.name} revision={stored.revision} onSaved={renamed} />
-          <span className="text-small text-soft">
-            {posted?.spec === spec ? (
-              <>
-                posted as{" "}
-                <Link className="link" href={`/postings/entry/${posted.number}`}>
-                  #{posted.number}
-                </Link>
-              </>
-            ) : (
-              "draft · nothing is changed yet"
-            )}
-          </span>
+          <span className="text-small text-soft">{standing ? `posted as #${standing.number}` : "draft · nothing is changed yet"}</span>
           <span className="ml-auto flex gap-2">
             <UndoButtons {...{ undo, redo, canUndo, canRedo }} />
             <button type="button" className="button" onClick={() => void remove()} aria-label="Delete the draft">
@@ -158,6 +148,7 @@ export function PostingPage({ saved, schema, journal, drafts, queries }: Props) 
             ))}
           </Notice>
         )}
+        {standing && <PostedNotice entry={standing} />}
         <Pairs
           spec={spec}
           schema={schema}
@@ -166,11 +157,31 @@ export function PostingPage({ saved, schema, journal, drafts, queries }: Props) 
           nextNumber={shown ? (shown.tally.nextNumber ?? 0) - shown.tally.outcomes.add || null : null}
           change={change}
         />
-        {shown && <OutcomeSheet preview={shown} />}
+        {shown && <OutcomeSheet preview={shown} posted={standing !== null} />}
         {preview.running && <p className="appear-late text-small text-soft">Trying it out…</p>}
       </section>
       <Margin parts={[{ name: "Proof", content: table ? <PostingProof tally={shown?.tally ?? null} table={table} action={spec.action} /> : null }]} />
     </div>
+  );
+}
+
+/** Says what was posted, with the way to it; what stands below is of another posting. */
+function PostedNotice({ entry }: { entry: Entry }) {
+  const locale = useLocale();
+  const { add, change, remove } = entry.counts;
+  const parts = [
+    [add, "added"],
+    [change, "changed"],
+    [remove, "removed"],
+  ] as const;
+  const words = parts.filter(([n]) => n > 0).map(([n, done]) => `${counted(n, "row", locale)} ${done}`);
+  return (
+    <Notice tone="agrees">
+      <b>Posted as #{entry.number}:</b> {words.join(", ")}.{" "}
+      <Link className="link" href={`/postings/entry/${entry.number}`}>
+        See what it changed
+      </Link>
+    </Notice>
   );
 }
 
