@@ -182,7 +182,8 @@ export class Desk {
             .map((e) => ((e as HTMLElement).innerText ?? [...e.querySelectorAll("text")].map((t) => t.textContent).join(" ")).replace(/\s+/g, " "))
             .join(" ¦ "),
         );
-        throw new Error(`${selector} should read ${words}, and reads: ${found.slice(0, 600)} (${error.message})`);
+        const page = found === "" ? `; the page reads: ${(await this.text("body")).slice(0, 1500)}` : "";
+        throw new Error(`${selector} should read ${words}, and reads: ${found.slice(0, 600)}${page} (${error.message})`);
       });
     return this.text(selector);
   }

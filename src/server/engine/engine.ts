@@ -10,11 +10,13 @@ import { type FailureCode, type Job, JobFailure, type JobResult } from "./jobs";
  *
  * Stopping a job kills its process (3 ms) and another takes its place. One person holds a few processes at most, and
  * while all are busy another is brought up, so that heavy queries of several people leave a process for the next. What
- * runs long gets a lower share of the machine.
+ * runs long gets a lower share of the machine. A job that finds the database locked while another of the ledger's own
+ * is at work on it is begun again: only what another program locks is told.
  */
 
 type Options = { client: string; signal?: AbortSignal | undefined; timeLimitMs?: number | undefined; onProgress?: ((share: number) => void) | undefined };
-type Waiting = { job: Job; options: Options; settle: (outcome: Outcome) => void };
+/** A job in the queue: not begun before `after`, nor again past `until` (ms of the machine's clock). */
+type Waiting = { job: Job; options: Options; after: number; until: number; settle: (outcome: Outcome) => void };
 type Outcome = { result: unknown } | { failure: JobFailure | ProblemError };
 /** `slowed` once its job has run long: it has a lower share from then on, and goes when the job is done. */
 type Worker = { child: ChildProcess; ready: boolean; task: Waiting | null; timer: NodeJS.Timeout | null; slowing: NodeJS.Timeout | null; slowed: boolean };
@@ -31,6 +33,11 @@ const RESTART_MS = 1_000;
 const LONGEST_RESTART_MS = 60_000;
 /** After so many starts in a row that came to nothing, whoever asks is told at once. */
 const MOST_STARTS = 3;
+
+/** How long a job that met another of the ledger's own on a locked database waits before it is begun again. */
+const MEETING_MS = 250;
+
+const databaseOf = (job: Job): string | null => ("database" in job ? job.database : null);
 
 function outcomeOf(reply: Exclude<Reply, { ready: true } | { progress: number }>): Outcome {
   if ("problems" in reply) return { failure: new ProblemError(reply.problems) };
@@ -64,6 +71,8 @@ export class Engine {
       const waiting: Waiting = {
         job,
         options,
+        after: 0,
+        until: Date.now() + (options.timeLimitMs ?? DEFAULT_TIME_LIMIT_MS),
         settle: (outcome) => {
           options.signal?.removeEventListener("abort", stop);
           if ("failure" in outcome) reject(outcome.failure);
@@ -99,19 +108,42 @@ export class Engine {
       return this.assign();
     }
     if ("progress" in reply) return worker.task?.options.onProgress?.(reply.progress);
-    this.finish(worker, outcomeOf(reply));
+    const outcome = outcomeOf(reply);
+    if (this.meetsOwn(worker, outcome)) this.postpone(worker);
+    else this.finish(worker, outcome);
     if (this.waiting.length === 0 || worker.slowed) this.trim(worker);
     this.assign();
   }
 
+  /** Whether a job failed on a lock while another of the ledger's own was at work on the same database. */
+  private meetsOwn(worker: Worker, outcome: Outcome): boolean {
+    if (!("failure" in outcome) || !(outcome.failure instanceof JobFailure) || outcome.failure.code !== "locked") return false;
+    const at = worker.task && databaseOf(worker.task.job);
+    return at !== null && this.workers.some((w) => w !== worker && w.task && databaseOf(w.task.job) === at);
+  }
+
+  /** Puts a job back that met another one; where its time is over, says what keeps it. */
+  private postpone(worker: Worker): void {
+    const { task } = worker;
+    if (!task || Date.now() >= task.until) return this.finish(worker, { failure: new JobFailure("occupied") });
+    this.release(worker);
+    task.after = Date.now() + MEETING_MS;
+    this.waiting.push(task);
+    setTimeout(() => this.assign(), MEETING_MS).unref();
+  }
+
   private finish(worker: Worker, outcome: Outcome): void {
     const { task } = worker;
+    this.release(worker);
+    task?.settle(outcome);
+  }
+
+  private release(worker: Worker): void {
     if (worker.timer) clearTimeout(worker.timer);
     if (worker.slowing) clearTimeout(worker.slowing);
     worker.task = null;
     worker.timer = null;
     worker.slowing = null;
-    task?.settle(outcome);
   }
 
   /** Lets go what is not needed: a process with a lower share, and those beyond the ones kept ready. */
@@ -188,7 +220,8 @@ export class Engine {
 
   private nextJob(): Waiting | undefined {
     const running = (client: string) => this.workers.filter((w) => w.task?.options.client === client).length;
-    const allowed = this.waiting.filter((w) => running(w.options.client) < this.size - 1);
+    const now = Date.now();
+    const allowed = this.waiting.filter((w) => w.after <= now && running(w.options.client) < this.size - 1);
     return allowed.sort((a, b) => running(a.options.client) - running(b.options.client))[0];
   }
 }

@@ -154,6 +154,7 @@ export type FailureCode =
   | "notFound"
   | "notDatabase"
   | "locked"
+  | "occupied"
   | "readOnly"
   | "tooLarge"
   | "diskFull"
@@ -192,6 +193,7 @@ const FAILURE_SENTENCES: Record<FailureCode, string> = {
   notFound: "The database file is missing. Put it back, or start the ledger on another file.",
   notDatabase: "The file is not a SQLite database. Choose another file.",
   locked: "Another program holds the database locked. Close it there, then try again.",
+  occupied: "Other work of the ledger’s own on this database is not done yet, so this waited in vain. Try again in a while.",
   readOnly: "The database file may not be written by this account. Give it leave to write the file and its folder, then try again.",
   tooLarge: "A number, a total or a product is larger than 18 digits and was not rounded to fit. Narrow the rows or use fewer digits.",
   diskFull: "The disk is full, so nothing was written. Free some space, then run it again.",

@@ -17,7 +17,7 @@ const MOST_ATTEMPTS = 3;
 /** How long a run waits before it is tried again, the first time. */
 const AGAIN_MS = 30_000;
 /** What goes by: a process that ended, a database that somebody else holds. */
-const PASSING = new Set<FailureCode>(["crashed", "locked"]);
+const PASSING = new Set<FailureCode>(["crashed", "locked", "occupied"]);
 
 /**
  * Runs schedules when they are due. One process of a data folder does it at a time, by a lease; what it makes is
