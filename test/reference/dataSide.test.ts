@@ -170,6 +170,38 @@ describe("a change in the sheet", () => {
     ]);
     await expect(reverseOf(ws, 1, false, "", caller)).rejects.toThrow("taken back already");
   });
+  it("leaves the shape known as reading the file again finds it, without reading it again", async () => {
+    const plain = join(place.folder, "plain.sqlite");
+    makeDatabase(plain, SCRIPT.replace(/CREATE (VIEW|TRIGGER)[^;]*;(\s*END;)?/g, ""));
+    const own = openLedger(place.folder, plain);
+    const read: string[] = [];
+    const run = own.engine.run.bind(own.engine);
+    own.engine.run = (job, options) => {
+      read.push(job.kind);
+      return run(job, options);
+    };
+    try {
+      const edits = [
+        { kind: "change", key: [1], column: "fee", text: "1.00", was: "12.50" },
+        { kind: "add", values: { mark: "new", fee: "1.5", yard_id: "" } },
+        { kind: "remove", keys: [[2]] },
+      ] as const;
+      await own.schema();
+      for (const edit of edits) await editOf(own, "crate", structuredClone(edit) as Parameters<typeof editOf>[2], caller);
+      const known = await own.schema();
+      expect(read.filter((kind) => kind === "inspect")).toHaveLength(1);
+      expect(findTable(known, "crate")?.rows).toBe(3);
+      // What another program writes is read, and finds the same.
+      makeDatabase(plain, "UPDATE yard SET town = 'C'");
+      expect(await own.schema()).toEqual(known);
+      expect(read.filter((kind) => kind === "inspect")).toHaveLength(2);
+      makeDatabase(plain, "UPDATE crate SET day = 'soon' WHERE id = 3");
+      await editOf(own, "crate", { kind: "change", key: [3], column: "fee", text: "1.00", was: "-0.50" }, caller);
+      expect(findColumn(findTable(await own.schema(), "crate") as never, "day")?.misfits).toBe(1);
+    } finally {
+      own.close();
+    }
+  });
   it("is refused where rows cannot be told apart, in a view, and beside a trigger", async () => {
     await expect(editOf(ws, "loose", { kind: "add", values: { mark: "y" } }, caller)).rejects.toThrow("has no key");
     await expect(editOf(ws, "seen", { kind: "add", values: { name: "y" } }, caller)).rejects.toThrow("no table “seen” to write to");

@@ -41,7 +41,13 @@ const run = (text: string, options: { client?: string; database?: string; signal
 /** A job that runs until it is let go. */
 function begin(name: string, client: string, database?: string) {
   const done = run(`wait ${file(name)}`, { client, ...(database ? { database } : {}) });
-  return { done, letGo: () => (writeFileSync(file(name), ""), done) };
+  return {
+    done,
+    letGo: () => {
+      writeFileSync(file(name), "");
+      return done;
+    },
+  };
 }
 
 describe("jobs of the ledger's own that meet on a locked database", () => {

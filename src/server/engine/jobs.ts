@@ -27,7 +27,7 @@ import type { Imported } from "@/server/import/run";
 import type { Scan } from "@/server/import/scan";
 import type { LetterSurvey } from "@/server/letters/run";
 import type { LinkEvidence, LinkSuggestion } from "@/server/links/evidence";
-import type { RowEdit } from "@/server/posting/edit";
+import type { Edited, RowEdit } from "@/server/posting/edit";
 import type { Entry } from "@/server/posting/journal";
 import type { Tally } from "@/server/posting/outcome";
 import type { Reversal } from "@/server/posting/reverse";
@@ -137,7 +137,7 @@ export type JobResult = {
   post: Entry;
   reversalPreview: Reversal;
   reverse: Entry;
-  edit: Entry;
+  edit: Edited;
   previewRows: Buffer;
   journal: Entry[];
   suggestLinks: LinkSuggestion[];

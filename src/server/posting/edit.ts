@@ -6,7 +6,7 @@ import { JobFailure } from "@/server/engine/jobs";
 import { type Entry, EntryWriter } from "./journal";
 import { LinkChecks } from "./linkChecks";
 import { constraintWords } from "./perform";
-import { inTransaction, type NewEntry } from "./run";
+import { changing, type NewEntry, type States } from "./run";
 import { encodeImage, Target } from "./target";
 
 /** A change made in the sheet: values as typed, rows by the values of their key. */
@@ -15,12 +15,14 @@ export type RowEdit =
   | { kind: "add"; values: Record<string, string> }
   | { kind: "remove"; keys: (string | number)[][] };
 
+export type Edited = { entry: Entry; states: States };
+
 /**
  * Makes one change of a sheet, journaled like a posting.
  * @throws JobFailure "refusedEdit" with what is wrong with the value, or why the row cannot go
  */
-export function editRow(database: string, table: Table, tableLinks: TableLinks, change: RowEdit, entry: NewEntry): Entry {
-  return inTransaction(database, "commit", (db) => {
+export function editRow(database: string, table: Table, tableLinks: TableLinks, change: RowEdit, entry: NewEntry): Edited {
+  const { result, states } = changing(database, (db) => {
     const target = new Target(db, table);
     const keys = table.key.flatMap((name) => table.columns.find((c) => c.name === name) ?? []);
     const writer = new EntryWriter(db, { ...entry, columns: target.columns.map((c) => c.name) });
@@ -80,6 +82,7 @@ export function editRow(database: string, table: Table, tableLinks: TableLinks, 
       return column;
     }
   });
+  return { entry: result, states };
 }
 
 /** What a person typed into a cell, as its column keeps it; nothing typed is empty. */

@@ -2,6 +2,7 @@ import Database from "better-sqlite3";
 import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import type { Schema } from "@/core/schema/schema";
+import { fileStamp } from "@/server/engine/fileStamp";
 import { registerFunctions } from "@/server/engine/functions";
 import { JobFailure, type PostingJob } from "@/server/engine/jobs";
 import { openReader, readRows } from "@/server/engine/readers";
@@ -41,6 +42,35 @@ export function inTransaction<T>(path: string, outcome: "commit" | "rollback", w
     throw error;
   } finally {
     db.close();
+  }
+}
+
+/** The states of a file around a change: `after` is null where another connection wrote as well before it was looked at. */
+export type States = { before: string; after: string | null };
+
+/** Work in one write transaction, kept; with the states of the file around it. */
+export function changing<T>(path: string, work: (db: Database.Database) => T): { result: T; states: States } {
+  const witness = openReader(path);
+  const version = (db: Database.Database) => db.pragma("data_version", { simple: true });
+  const db = openWriter(path);
+  try {
+    db.exec("BEGIN IMMEDIATE");
+    // Nobody else writes from here to the commit. A connection's version changes by what others commit, not by its own.
+    const before = fileStamp(path);
+    const own = version(db);
+    const result = work(db);
+    db.exec("COMMIT");
+    const seen = version(witness);
+    const alone = version(db) === own;
+    db.close();
+    const after = fileStamp(path);
+    return { result, states: { before, after: alone && version(witness) === seen ? after : null } };
+  } catch (error) {
+    if (db.inTransaction) db.exec("ROLLBACK");
+    throw error;
+  } finally {
+    db.close();
+    witness.close();
   }
 }
 

@@ -170,7 +170,7 @@ export async function writeEdit(ws: Workspace, table: string, change: RowEdit, c
   const name = { change: "a value changed", add: "a row added", remove: "rows removed" }[change.kind];
   const brief = change.kind === "change" ? `Set ${change.column} of ${found.label} ${change.key.join(", ")}.` : `In ${found.label}: ${name}.`;
   const entry = { at: ws.now().toISOString(), by: ws.person, kind: "edit" as const, name: `${found.label}: ${name}`, brief, table };
-  return ws.engine.run<"edit">(
+  const { entry: edited, states } = await ws.engine.run<"edit">(
     {
       kind: "edit",
       database: ws.database,
@@ -181,4 +181,7 @@ export async function writeEdit(ws: Workspace, table: string, change: RowEdit, c
     },
     caller,
   );
+  const rows = edited.counts.add - edited.counts.remove;
+  await ws.editDone({ table, rows, columns: change.kind === "change" ? [change.column] : null }, states);
+  return edited;
 }

@@ -1,15 +1,16 @@
-import { statSync } from "node:fs";
 import { join, resolve } from "node:path";
 import { withDerivedFields } from "@/core/derive/derive";
 import { type DerivedField, derivedFieldSchema } from "@/core/derive/spec";
 import { columnsRead, rulesFor, shownSchema, withRules } from "@/core/people/rules";
+import { schemaAfterEdit, type Written } from "@/core/schema/afterEdit";
 import { linkSpecSchema } from "@/core/schema/linkSpec";
 import type { Schema } from "@/core/schema/schema";
 import { dayInZone } from "@/core/types/date";
 import type { Locale } from "@/core/types/format";
 import { Catalogue } from "@/server/catalogue/catalogue";
 import { Engine } from "@/server/engine/engine";
-import { type Job, JobFailure } from "@/server/engine/jobs";
+import { fileStamp } from "@/server/engine/fileStamp";
+import type { Job } from "@/server/engine/jobs";
 import { Refusal } from "@/server/http/refusal";
 import { Objects } from "@/server/people/objects";
 import { People, type Person } from "@/server/people/people";
@@ -31,7 +32,7 @@ export class Workspace {
   /** How long reading one view of the business database may take. */
   viewLimitMs = 20_000;
   private readonly read: {
-    shape: { stamp: string; schema: Promise<Schema> } | null;
+    shape: { file: string; made: string; schema: Promise<Schema> } | null;
     layered: { read: Promise<Schema>; stamp: string; schema: Promise<Schema> } | null;
   } = { shape: null, layered: null };
 
@@ -175,14 +176,31 @@ export class Workspace {
       const parsed = linkSpecSchema.safeParse(spec);
       return parsed.success ? [{ id, label: name, spec: parsed.data }] : [];
     });
-    const stamp = `${this.stamp()} ${JSON.stringify([settings, links])}`;
-    if (this.read.shape?.stamp === stamp) return this.read.shape.schema;
+    const file = fileStamp(this.database);
+    const made = JSON.stringify([settings, links]);
+    if (this.read.shape?.file === file && this.read.shape.made === made) return this.read.shape.schema;
     const schema = this.inspect({ kind: "inspect" as const, database: this.database, settings, links, skip: [] });
-    this.read.shape = { stamp, schema };
-    schema.catch(() => {
-      this.read.shape = null;
-    });
+    this.keepShape({ file, made, schema });
     return schema;
+  }
+
+  private keepShape(shape: NonNullable<typeof this.read.shape>): void {
+    this.read.shape = shape;
+    shape.schema.catch(() => {
+      if (this.read.shape === shape) this.read.shape = null;
+    });
+  }
+
+  /**
+   * Takes the shape over an edit of the ledger's own, so that the next reader need not read the whole file again.
+   * @param states the file before and after it; where it was in another state before, or somebody else wrote as well
+   *   (after is null), the next reader reads it all
+   */
+  async editDone(written: Written, states: { before: string; after: string | null }): Promise<void> {
+    const { shape } = this.read;
+    if (!shape || states.after === null || shape.file !== states.before) return;
+    const after = schemaAfterEdit(await shape.schema, written);
+    if (after && this.read.shape === shape) this.keepShape({ ...shape, file: states.after, schema: Promise.resolve(after) });
   }
 
   /** Reads the shape; a view that takes too long is left out, and the rest is read again without it. */
@@ -207,20 +225,7 @@ export class Workspace {
 
   /** What tells one state of everything that can be read from the next: the business database, what is saved, and who reads. */
   state(): string {
-    return `${this.today} ${this.stamp()} ${this.catalogue.stamp()} ${this.identity()}`;
-  }
-
-  private stamp(): string {
-    try {
-      const of = (path: string) => {
-        const { mtimeMs, size, ino } = statSync(path);
-        return `${mtimeMs} ${size} ${ino}`;
-      };
-      const wal = statSync(`${this.database}-wal`, { throwIfNoEntry: false });
-      return of(this.database) + (wal ? of(`${this.database}-wal`) : "");
-    } catch {
-      throw new JobFailure("notFound");
-    }
+    return `${this.today} ${fileStamp(this.database)} ${this.catalogue.stamp()} ${this.identity()}`;
   }
 
   close(): void {
