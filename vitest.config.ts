@@ -12,7 +12,7 @@ export default defineConfig({
     projects: [
       project("unit", ["src/**/*.test.ts", "demo/**/*.test.ts"]),
       project("reference", ["test/reference/**/*.test.ts"]),
-      project("end-to-end", ["test/e2e/**/*.test.ts"], { fileParallelism: false, testTimeout: 120_000 }),
+      project("end-to-end", ["test/e2e/**/*.test.ts"], { testTimeout: 120_000 }),
     ],
   },
 });

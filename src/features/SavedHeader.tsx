@@ -16,11 +16,11 @@ type Props = {
 
 /** The head of a page on which a saved object is built: its name, undo and redo, what else can be done with it, saving. */
 export function SavedHeader({ object, history, deeds, children }: Props) {
-  const { stored, changed, save, remove, renamed } = object;
+  const { stored, changed, save, remove, rename } = object;
   const all: Deed[] = [...deeds, { words: "Delete", tone: "text-vermilion", act: () => void remove() }];
   return (
     <div className="flex flex-wrap items-center gap-x-3 gap-y-2">
-      <SavedName id={stored.id} name={stored.name} revision={stored.revision} onSaved={renamed} />
+      <SavedName id={stored.id} name={stored.name} onRename={rename} />
       <span className="text-small text-soft">{changed ? "changed" : "saved"}</span>
       <span className="ml-auto flex flex-wrap items-center gap-2">
         <UndoButtons {...history} />

@@ -1,37 +1,26 @@
 "use client";
 
 import { useState } from "react";
-import { toast } from "sonner";
-import { ask, sentenceOf } from "./ask";
 import { ShareButton } from "./people/ShareButton";
 
 /** The name of a saved object as the page's heading; it is renamed where it stands. */
 export function SavedName({
   id,
   name,
-  revision,
-  onSaved,
+  onRename,
   shared = true,
 }: {
   id: string | null;
   name: string;
-  revision: number;
-  onSaved: (name: string, revision: number) => void;
+  onRename: (name: string) => void;
   /** Whether it is one person's, to be shared with others. */
   shared?: boolean;
 }) {
   const [typed, setTyped] = useState<string | null>(null);
-  async function finish(): Promise<void> {
+  function finish(): void {
     const next = typed?.trim() ?? "";
     setTyped(null);
-    if (next === "" || next === name) return;
-    if (id === null) return onSaved(next, revision);
-    try {
-      const saved = await ask<{ revision: number }>(`/api/objects/${id}`, { name: next, revision }, { method: "PATCH" });
-      onSaved(next, saved.revision);
-    } catch (error) {
-      toast.error(sentenceOf(error));
-    }
+    if (next !== "" && next !== name) onRename(next);
   }
   return (
     <span className="flex min-w-0 flex-wrap items-center gap-3">

@@ -4,9 +4,7 @@ import { useRouter } from "next/navigation";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { toast } from "sonner";
 import { AskError, ask, sentenceOf } from "./ask";
-
-/** `id` is null until it is saved for the first time, where a page allows that. */
-export type SavedObject<S, Id extends string | null = string> = { id: Id; name: string; spec: S; revision: number };
+import { KeptObject, type SavedObject } from "./keptObject";
 
 /** What was left unsaved at a place, as JSON; null where nothing was, or the browser keeps nothing. */
 function unsavedIn(place: string): string | null {
@@ -31,27 +29,43 @@ function keepUnsaved(place: string, spec: string | null): void {
  * with a way back. Changes that are not saved stay in the browser's tab: a page left by a link has them when it is opened
  * again. The browser asks before the tab is closed with them.
  * @param restore makes what was left unsaved the description again, as a change that can be undone
+ * @param within for one that has no page of its own: what tells it from others of its kind, and its name in a sentence
  */
-export function useSavedObject<S, Id extends string | null>(kind: string, list: string, saved: SavedObject<S, Id>, spec: S, restore: (spec: S) => void) {
+export function useSavedObject<S, Id extends string | null>(
+  kind: string,
+  list: string,
+  saved: SavedObject<S, Id>,
+  spec: S,
+  restore: (spec: S) => void,
+  within?: { place: string; words: string },
+) {
   const router = useRouter();
   const [stored, setStored] = useState(saved);
   const edited = JSON.stringify(stored.spec) !== JSON.stringify(spec);
 
+  const words = within?.words ?? `“${stored.name}”`;
+  const [kept] = useState(
+    () =>
+      new KeptObject<S, Id>(
+        saved,
+        (id, body) => (id === null ? ask("/api/objects", { kind, ...body }) : ask(`/api/objects/${id}`, body, { method: "PATCH" })),
+        setStored,
+      ),
+  );
+
   const save = useCallback(async (): Promise<void> => {
     try {
-      if (stored.id === null) {
-        const done = await ask<SavedObject<S, Id>>("/api/objects", { kind, name: stored.name, spec });
-        setStored((s) => ({ ...s, id: done.id, spec, revision: done.revision }));
-        window.history.replaceState(null, "", `${list}/${done.id}`);
-      } else {
-        const done = await ask<{ revision: number }>(`/api/objects/${stored.id}`, { spec, revision: stored.revision }, { method: "PATCH" });
-        setStored((s) => ({ ...s, spec, revision: done.revision }));
-      }
-      toast(`“${stored.name}” is saved.`);
+      await kept.save(spec);
+      toast(`${words} is saved.`);
     } catch (error) {
       toast.error(sentenceOf(error));
     }
-  }, [kind, list, stored, spec]);
+  }, [kept, spec, words]);
+  const ownPage = !within;
+  useEffect(() => {
+    if (ownPage && saved.id === null && stored.id !== null) window.history.replaceState(null, "", `${list}/${stored.id}`);
+  }, [ownPage, list, saved.id, stored.id]);
+  const rename = useCallback((name: string) => void kept.rename(name).catch((error) => toast.error(sentenceOf(error))), [kept]);
 
   const remove = useCallback(async (): Promise<void> => {
     const removed = async (anyway: boolean): Promise<void> => {
@@ -71,17 +85,18 @@ export function useSavedObject<S, Id extends string | null>(kind: string, list: 
     await removed(false);
   }, [kind, list, stored, router]);
 
+  const unsavedPlace = within?.place;
   const place = useRef("");
   const onRestore = useRef(restore);
   onRestore.current = restore;
   useEffect(() => {
     if (place.current !== "") return;
-    place.current = `unsaved ${kind} ${saved.id ?? window.location.pathname + window.location.search}`;
+    place.current = `unsaved ${kind} ${unsavedPlace ?? saved.id ?? window.location.pathname + window.location.search}`;
     const unsaved = unsavedIn(place.current);
     if (unsaved === null || unsaved === JSON.stringify(saved.spec)) return;
     onRestore.current(JSON.parse(unsaved) as S);
     toast("Your unsaved changes are still here.", { action: { label: "Discard", onClick: () => onRestore.current(saved.spec) } });
-  }, [kind, saved]);
+  }, [kind, saved, unsavedPlace]);
   // The first look is before anything is restored: what is kept then is not what is shown.
   const looked = useRef(false);
   useEffect(() => {
@@ -106,6 +121,5 @@ export function useSavedObject<S, Id extends string | null>(kind: string, list: 
     return () => window.removeEventListener("beforeunload", warn);
   }, [edited]);
 
-  const renamed = (name: string, revision: number) => setStored((s) => ({ ...s, name, revision }));
-  return { stored, changed: edited || stored.id === null, save, remove, renamed };
+  return { stored, edited, changed: edited || stored.id === null, save, remove, rename };
 }

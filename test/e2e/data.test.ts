@@ -213,6 +213,12 @@ describe("a row", () => {
     await desk.type("end of Consignments", "2026-09-30");
     const some = one("SELECT COUNT(*) FROM consignment WHERE shipper_id = 3 AND lodged_on BETWEEN '2026-09-01' AND '2026-09-30'");
     await desk.reads("section", `Consignments ${write(some)} rows`);
+    // Left by a link before it is saved, and opened again.
+    await desk.click("Reports", "nav a");
+    await desk.page.waitForFunction(() => location.pathname === "/reports");
+    await desk.page.goBack();
+    await desk.reads("body", "Your unsaved changes are still here.");
+    await desk.reads("section", `Consignments ${write(some)} rows`);
     await desk.click("Save folio");
     await desk.reads("body", "The folio of shipper is saved.");
     await desk.click("Next row");

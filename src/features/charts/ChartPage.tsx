@@ -27,6 +27,7 @@ import { useUndo } from "@/ui/useUndo";
 import { ask, sentenceOf } from "../ask";
 import { BoundParameters } from "../BoundParameters";
 import { makeFile } from "../DeedsMenu";
+import type { SavedObject } from "../keptObject";
 import { NumberField } from "../NumberField";
 import { CellRows } from "../pivots/CellRows";
 import { PivotBuilder } from "../pivots/PivotBuilder";
@@ -37,7 +38,7 @@ import { TooMany } from "../pivots/TooMany";
 import { SavedHeader } from "../SavedHeader";
 import { useLocale } from "../shell/Shell";
 import { useAnswer } from "../useAnswer";
-import { type SavedObject, useSavedObject } from "../useSavedObject";
+import { useSavedObject } from "../useSavedObject";
 import { ChartTable } from "./ChartTable";
 
 const ChartView = dynamic(() => import("./ChartView"), { ssr: false });

@@ -10,11 +10,12 @@ import type { Sources } from "@/server/dashboards/sources";
 import { useUndo } from "@/ui/useUndo";
 import { ask, sentenceOf } from "../ask";
 import { type Deed, DeedsMenu, makeFile } from "../DeedsMenu";
+import type { SavedObject } from "../keptObject";
 import { CellRows } from "../pivots/CellRows";
 import { SavedName } from "../SavedName";
 import { useLocale } from "../shell/Shell";
 import { UndoButtons } from "../UndoButtons";
-import { type SavedObject, useSavedObject } from "../useSavedObject";
+import { useSavedObject } from "../useSavedObject";
 import { ArrangeGrid } from "./ArrangeGrid";
 import { ArrangePanel } from "./ArrangePanel";
 import { FiltersBrief } from "./FiltersBrief";
@@ -47,7 +48,7 @@ const KEEP_MS = 400;
 export function DashboardPage({ saved, own, sources, schema, today, viewer, colours, looking = false }: Props) {
   const locale = useLocale();
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
-  const { stored, changed, save, remove, renamed } = useSavedObject("dashboard", "/dashboards", saved, spec, change);
+  const { stored, changed, save, remove, rename } = useSavedObject("dashboard", "/dashboards", saved, spec, change);
   const [values, setValues] = useState<FilterValues>(own);
   const [arranging, setArranging] = useState(saved.spec.tiles.length === 0 && !looking);
   const [selected, setSelected] = useState<string | null>(null);
@@ -146,11 +147,7 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
     <div className="print-flow flex h-full" ref={page}>
       <section className="print-flow flex min-w-0 flex-1 flex-col overflow-auto bg-paper">
         <div className="flex flex-wrap items-center gap-x-4 gap-y-2 px-10 pt-4 max-md:px-4">
-          {looking ? (
-            <h1 className="font-serif text-title font-semibold">{stored.name}</h1>
-          ) : (
-            <SavedName id={stored.id} name={stored.name} revision={stored.revision} onSaved={renamed} />
-          )}
+          {looking ? <h1 className="font-serif text-title font-semibold">{stored.name}</h1> : <SavedName id={stored.id} name={stored.name} onRename={rename} />}
           <span className="text-soft">
             read at {readAt} · as {viewer}
             {partial.length > 0 && ` · of ${partial.join(", ")} the rows you may see`}

@@ -17,12 +17,13 @@ import type { Sources } from "@/server/dashboards/sources";
 import { BriefPopover } from "@/ui/Brief";
 import { Notice } from "@/ui/Notice";
 import { useUndo } from "@/ui/useUndo";
-import { ask, sentenceOf } from "../ask";
+import { sentenceOf } from "../ask";
 import { makeFile } from "../DeedsMenu";
+import type { SavedObject } from "../keptObject";
 import { Choice } from "../queries/editors/parts";
 import { useLocale } from "../shell/Shell";
 import { UndoButtons } from "../UndoButtons";
-import type { SavedObject } from "../useSavedObject";
+import { useSavedObject } from "../useSavedObject";
 import { FolioPanel } from "./FolioPanel";
 import { FolioShown } from "./FolioShown";
 import { useQueryOnce } from "./useQueryOnce";
@@ -47,7 +48,10 @@ export function FolioPage({ table, schema, today, rowKey, walk: walkId, at, save
   const router = useRouter();
   const locale = useLocale();
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
-  const [stored, setStored] = useState(saved);
+  const { edited, save } = useSavedObject("folio", "/tables", { ...saved, name: table.name }, spec, change, {
+    place: table.name,
+    words: `The folio of ${table.label}`,
+  });
   const [walk, setWalk] = useState<Walk | null>(null);
   useEffect(() => setWalk(findWalk(walkId)), [walkId]);
   const query = useMemo(() => rowQuery(table, rowKey), [table, rowKey.join("\u0000")]);
@@ -57,7 +61,6 @@ export function FolioPage({ table, schema, today, rowKey, walk: walkId, at, save
   const name = table.columns.find((c) => /name|title|label/i.test(c.name) && c.type.kind === "text") ?? table.columns.find((c) => c.type.kind === "text");
   const named = cells && name ? cells[name.name] : null;
   const heading = typeof named === "string" && named !== "" ? named : rowKey.join(", ");
-  const saves = JSON.stringify(stored.spec) !== JSON.stringify(spec);
 
   async function go(place: number): Promise<void> {
     if (!walk) return;
@@ -75,19 +78,6 @@ export function FolioPage({ table, schema, today, rowKey, walk: walkId, at, save
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
   });
-
-  async function save(): Promise<void> {
-    try {
-      const done =
-        stored.id === null
-          ? await ask<{ id: string; revision: number }>("/api/objects", { kind: "folio", name: table.name, spec })
-          : await ask<{ id: string; revision: number }>(`/api/objects/${stored.id}`, { spec, revision: stored.revision }, { method: "PATCH" });
-      setStored({ id: done.id, spec, revision: done.revision });
-      toast(`The folio of ${table.label} is saved.`);
-    } catch (error) {
-      toast.error(sentenceOf(error));
-    }
-  }
 
   const shown = spec.shown ?? [];
   const freshId = () => {
@@ -162,7 +152,7 @@ export function FolioPage({ table, schema, today, rowKey, walk: walkId, at, save
                 />
               )}
             </BriefPopover>
-            <button type="button" className="button-primary" disabled={!saves} onClick={save}>
+            <button type="button" className="button-primary" disabled={!edited} onClick={save}>
               Save folio
             </button>
           </span>

@@ -18,11 +18,12 @@ import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
 import { useUndo } from "@/ui/useUndo";
 import { makeFile } from "../DeedsMenu";
+import type { SavedObject } from "../keptObject";
 import { PageList, PagesDesk } from "../reports/PagedView";
 import { SavedHeader } from "../SavedHeader";
 import { useLocale } from "../shell/Shell";
 import { useAnswer } from "../useAnswer";
-import { type SavedObject, useSavedObject } from "../useSavedObject";
+import { useSavedObject } from "../useSavedObject";
 import { LetterContext } from "./context";
 import { HeadPicture, LetterProofPanel, LetterSettings, TablesPanel } from "./panels";
 

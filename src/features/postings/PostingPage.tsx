@@ -44,7 +44,7 @@ export function PostingPage({ saved, schema, journal, drafts, queries }: Props) 
   const router = useRouter();
   const locale = useLocale();
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
-  const { stored, changed: saves, save, remove, renamed } = useSavedObject("posting", "/postings", saved, spec, change);
+  const { stored, changed: saves, save, remove, rename } = useSavedObject("posting", "/postings", saved, spec, change);
   const [posted, setPosted] = useState<{ entry: Entry; spec: PostingSpec } | null>(null);
   /** The entry that this very description was posted as, while it is looked at. */
   const standing = posted?.spec === spec ? posted.entry : null;
@@ -87,7 +87,7 @@ export function PostingPage({ saved, schema, journal, drafts, queries }: Props) 
       </nav>
       <section className="flex min-w-0 flex-1 flex-col gap-3 overflow-auto px-5 pt-4 pb-6">
         <div className="flex flex-wrap items-center gap-x-3 gap-y-2">
-          <SavedName shared={false} id={stored.id} name={stored.name} revision={stored.revision} onSaved={renamed} />
+          <SavedName shared={false} id={stored.id} name={stored.name} onRename={rename} />
           <span className="text-small text-soft">{standing ? `posted as #${standing.number}` : "draft · nothing is changed yet"}</span>
           <span className="ml-auto flex gap-2">
             <UndoButtons {...{ undo, redo, canUndo, canRedo }} />

@@ -21,10 +21,11 @@ import { useUndo } from "@/ui/useUndo";
 import { ask, sentenceOf } from "../ask";
 import { type Deed, DeedsMenu, makeFile } from "../DeedsMenu";
 import { folioOpener } from "../folio/folioOpener";
+import type { SavedObject } from "../keptObject";
 import { SavedName } from "../SavedName";
 import { useLocale } from "../shell/Shell";
 import { UndoButtons } from "../UndoButtons";
-import { type SavedObject, useSavedObject } from "../useSavedObject";
+import { useSavedObject } from "../useSavedObject";
 import { ControlTotals } from "./ControlTotals";
 import { PhraseEditor } from "./editors/PhraseEditor";
 import { FieldPicker } from "./editors/parts";
@@ -58,7 +59,7 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
   const router = useRouter();
   const locale = useLocale();
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
-  const { stored, changed, save, remove, renamed } = useSavedObject("query", "/queries", saved, spec, change);
+  const { stored, changed, save, remove, rename } = useSavedObject("query", "/queries", saved, spec, change);
   const [values, setValues] = useState<ParameterValues>({});
   const [pick, setPick] = useState<ProofPick | undefined>();
   const [tree, setTree] = useState(true);
@@ -136,7 +137,7 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
       )}
       <section className="flex min-w-0 flex-1 flex-col gap-3 px-5 pt-4">
         <div className="flex flex-wrap items-center gap-x-3 gap-y-2">
-          <SavedName id={stored.id} name={stored.name} revision={stored.revision} onSaved={renamed} />
+          <SavedName id={stored.id} name={stored.name} onRename={rename} />
           <span className="text-small text-soft">
             {changed ? (stored.id === null ? "not saved" : "changed") : "saved"}
             {run.seconds !== null && ` · ${run.seconds.toFixed(2)} s`}
