@@ -1,3 +1,4 @@
+import { availableParallelism } from "node:os";
 import { fileURLToPath } from "node:url";
 import { defineConfig } from "vitest/config";
 
@@ -9,6 +10,8 @@ const project = (name: string, include: string[], more: object = {}) => ({
 
 export default defineConfig({
   test: {
+    // Browser suites stand side by side with the others: each has a server, a folder and a browser of its own.
+    maxWorkers: Math.max(2, availableParallelism()),
     projects: [
       project("unit", ["src/**/*.test.ts", "demo/**/*.test.ts"]),
       project("reference", ["test/reference/**/*.test.ts"]),

@@ -1,9 +1,9 @@
 "use client";
 
-import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { toast } from "sonner";
 import { ask, sentenceOf } from "./ask";
+import { Link } from "./Link";
 import { useWorker } from "./shell/worker";
 
 type Props = {

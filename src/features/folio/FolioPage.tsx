@@ -1,6 +1,5 @@
 "use client";
 
-import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { useEffect, useMemo, useState } from "react";
 import { toast } from "sonner";
@@ -20,6 +19,7 @@ import { useUndo } from "@/ui/useUndo";
 import { sentenceOf } from "../ask";
 import { makeFile } from "../DeedsMenu";
 import type { SavedObject } from "../keptObject";
+import { Link } from "../Link";
 import { Choice } from "../queries/editors/parts";
 import { useLocale } from "../shell/Shell";
 import { UndoButtons } from "../UndoButtons";

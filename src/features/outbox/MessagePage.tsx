@@ -1,7 +1,7 @@
 "use client";
 
-import Link from "next/link";
 import type { ReadMessage } from "@/server/outbox/message";
+import { Link } from "../Link";
 import { useLocale } from "../shell/Shell";
 
 /** A message as whoever gets it reads it. */

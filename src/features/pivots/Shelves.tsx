@@ -2,13 +2,13 @@
 
 import { DndContext, type DragEndEvent, DragOverlay, PointerSensor, pointerWithin, useDraggable, useDroppable, useSensor, useSensors } from "@dnd-kit/core";
 import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
-import Link from "next/link";
 import { type KeyboardEvent, type ReactNode, useState } from "react";
 import { addCount, addField, movePart, nudgePart, removePart, type Shelf } from "@/core/pivot/edit";
 import type { PivotSpec } from "@/core/pivot/spec";
 import type { Column, Table } from "@/core/schema/schema";
 import { GROUP_PART_WORDS, GROUP_PARTS, type GroupPart } from "@/core/types/date";
 import { isDated } from "@/core/types/valueType";
+import { Link } from "../Link";
 
 type Change = (next: PivotSpec) => void;
 type Props = { spec: PivotSpec; table: Table; change: Change };

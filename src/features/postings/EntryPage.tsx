@@ -1,6 +1,5 @@
 "use client";
 
-import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { useState } from "react";
 import { toast } from "sonner";
@@ -15,6 +14,7 @@ import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
 import { Sheet, type SheetCell } from "@/ui/Sheet";
 import { ask, sentenceOf } from "../ask";
+import { Link } from "../Link";
 import { useLocale } from "../shell/Shell";
 import { useAnswer } from "../useAnswer";
 import { JournalList } from "./JournalList";

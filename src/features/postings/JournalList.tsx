@@ -1,9 +1,9 @@
 "use client";
 
-import Link from "next/link";
 import { changesIn, changesText } from "@/core/posting/changes";
 import { writeCount } from "@/core/types/format";
 import type { Entry } from "@/server/posting/journal";
+import { Link } from "../Link";
 import { useLocale } from "../shell/Shell";
 
 type Props = { journal: Entry[]; drafts: { id: string; name: string }[]; here?: string };

@@ -1,6 +1,5 @@
 "use client";
 
-import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { useMemo, useState } from "react";
 import { toast } from "sonner";
@@ -17,6 +16,7 @@ import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
 import { useUndo } from "@/ui/useUndo";
 import { ask, sentenceOf } from "../ask";
+import { Link } from "../Link";
 import { phraseKey } from "../queries/phraseKey";
 import { SavedName } from "../SavedName";
 import { useLocale } from "../shell/Shell";

@@ -1,6 +1,5 @@
 "use client";
 
-import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { useState } from "react";
 import { toast } from "sonner";
@@ -9,6 +8,7 @@ import type { Schema } from "@/core/schema/schema";
 import { writeCount } from "@/core/types/format";
 import type { Entry } from "@/server/posting/journal";
 import { ask, sentenceOf } from "../ask";
+import { Link } from "../Link";
 import { useLocale } from "../shell/Shell";
 import { entrySign, JournalList } from "./JournalList";
 

@@ -1,10 +1,10 @@
 "use client";
 
-import Link from "next/link";
 import { briefText, queryBrief } from "@/core/brief/brief";
 import { querySpecSchema } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
 import { counted } from "@/core/types/format";
+import { Link } from "../Link";
 import { useLocale } from "../shell/Shell";
 
 /** The saved queries, each with its brief, and the tables a new one can start from. */

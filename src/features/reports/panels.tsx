@@ -1,6 +1,5 @@
 "use client";
 
-import Link from "next/link";
 import type { ReactNode } from "react";
 import { toast } from "sonner";
 import type { PlanParameter } from "@/core/query/plan";
@@ -8,6 +7,7 @@ import { FOOTINGS, type Footing, newLevel, type ReportLevel, type ReportSpec } f
 import { isNumber } from "@/core/types/valueType";
 import { ask, sentenceOf } from "../ask";
 import { BoundParameters } from "../BoundParameters";
+import { Link } from "../Link";
 import type { ReportColumn } from "./ReportPage";
 
 type Props = { spec: ReportSpec; change: (next: ReportSpec) => void; columns: ReportColumn[] };

@@ -1,6 +1,5 @@
 "use client";
 
-import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { useCallback, useEffect, useState } from "react";
 import { toast } from "sonner";
@@ -13,6 +12,7 @@ import { Brief, BriefPopover } from "@/ui/Brief";
 import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
+import { Link } from "../Link";
 import { useLocale } from "../shell/Shell";
 import { ScheduleEditor } from "./editors";
 

@@ -1,11 +1,11 @@
 "use client";
 
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
-import Link from "next/link";
 import { usePathname, useRouter } from "next/navigation";
 import { createContext, type ReactNode, useContext, useEffect, useState } from "react";
 import { Toaster } from "sonner";
 import type { Locale } from "@/core/types/format";
+import { Link } from "../Link";
 import { signOut } from "../people/signOut";
 import type { ShellData } from "./data";
 import { FindOrDo } from "./FindOrDo";

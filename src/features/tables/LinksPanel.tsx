@@ -1,6 +1,5 @@
 "use client";
 
-import Link from "next/link";
 import { useState } from "react";
 import { toast } from "sonner";
 import { OPERATORS } from "@/core/query/operators";
@@ -10,6 +9,7 @@ import { text } from "@/core/types/valueType";
 import type { LinkSuggestion } from "@/server/links/evidence";
 import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
+import { Link } from "../Link";
 import { useLocale } from "../shell/Shell";
 import { useAnswer } from "../useAnswer";
 import { LinkMaker } from "./LinkMaker";

@@ -1,12 +1,12 @@
 "use client";
 
 import dynamic from "next/dynamic";
-import Link from "next/link";
 import { useState } from "react";
 import { findTable, type Schema, stepsFrom } from "@/core/schema/schema";
 import { writeCount } from "@/core/types/format";
 import { Notice } from "@/ui/Notice";
 import { BringIn } from "../import/BringIn";
+import { Link } from "../Link";
 import { useLocale } from "../shell/Shell";
 
 /** The tables of the business database with their size, key and links. */

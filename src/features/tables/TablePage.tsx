@@ -1,6 +1,5 @@
 "use client";
 
-import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { useCallback, useMemo, useState } from "react";
 import { toast } from "sonner";
@@ -19,6 +18,7 @@ import type { SheetEdit } from "@/ui/Sheet";
 import { DerivedEditor, type Draft, firstDefinition } from "../derived/DerivedEditor";
 import { removeDerived } from "../derived/removeDerived";
 import { folioOpener } from "../folio/folioOpener";
+import { Link } from "../Link";
 import { QuerySheet } from "../queries/QuerySheet";
 import { useRun } from "../queries/useRun";
 import { useLocale } from "../shell/Shell";
