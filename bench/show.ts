@@ -82,9 +82,8 @@ export async function measureDashboard(): Promise<void> {
     meets: Object.fromEntries(tiles.map((t, i) => [t.id, f.meets[asked[i % asked.length]?.id ?? ""] ?? null])),
   }));
   const spec = { ...saved, tiles, filters, wide: [], narrow: [] };
-  const viewing = { person: "someone", today: "2026-11-23" };
   await ws.schema();
-  const tile = (id: string, client: string) => tileOf(ws, { spec, tile: id, values: {} }, viewing, { client });
+  const tile = (id: string, client: string) => tileOf(ws, { spec, tile: id, values: {} }, "2026-11-23", { client });
   const alone: number[] = [];
   for (const t of tiles) alone.push(await timed(() => tile(t.id, "alone")));
   const since = performance.now();

@@ -142,7 +142,7 @@ function lookAt(schema: Schema): Outcome[] {
           ? [
               outcome(
                 tile.id,
-                then(resolve(filteredQuery(dashboard, tile.id, queryOf(tile.query), values, { person: "129", today: TODAY })), (plan) => done([plan])),
+                then(resolve(filteredQuery(dashboard, tile.id, queryOf(tile.query), values, TODAY)), (plan) => done([plan])),
               ),
             ]
           : [],

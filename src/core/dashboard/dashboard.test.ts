@@ -7,11 +7,11 @@ import { resolveQuery } from "../query/resolve";
 import { emptyQuery, type QuerySpec } from "../query/spec";
 import { date, decimal, text, timestamp, whole } from "../types/valueType";
 import { addFilter, addTile, changeFilter, changeTile, fillText, joinTiles, nudgeTile, removeTile } from "./edit";
-import { alike, filteredQuery, relativeText, walkTo } from "./filters";
+import { alike, filteredQuery, relativeText, strangerTo, walkTo } from "./filters";
 import { type DashboardSpec, dashboardSpecSchema, emptyDashboard, type FilterValue, type FilterValues, type PlainTile, plainTiles } from "./spec";
 
 const locale = { locale: "en-GB", zone: "UTC" };
-const viewing = { person: "Ines Ravn", today: "2026-11-23" };
+const today = "2026-11-23";
 const stamps: QuerySpec = { ...emptyQuery("stamp"), columns: [{ id: "fee", value: { kind: "field", join: "", column: "fee" } }] };
 const yards: QuerySpec = { ...emptyQuery("yard"), columns: [{ id: "name", value: { kind: "field", join: "", column: "name" } }] };
 const queryOf = (tile: PlainTile) => (tile.kind === "table" ? { stamps, yards }[tile.query as "stamps"] : null) ?? null;
@@ -30,7 +30,7 @@ const withTiles = (...queries: string[]) => queries.reduce((spec, query) => addT
 const onYard = (spec: DashboardSpec, column: string, value: FilterValue | null) =>
   addFilter(spec, { label: column, table: "yard", column, default: value }, sampleSchema, queryOf);
 const conditions = (spec: DashboardSpec, tile: string, values = {}) =>
-  filteredQuery(spec, tile, tile === "t1" ? stamps : yards, values, viewing).conditions.map(
+  filteredQuery(spec, tile, tile === "t1" ? stamps : yards, values, today).conditions.map(
     (c) => `${c.operator} ${c.values.map((v) => ("text" in v ? v.text : "")).join("|")}`,
   );
 
@@ -45,10 +45,10 @@ describe("filters of a dashboard", () => {
     const spec = onYard(withTiles("yards", "stamps"), "opened", { kind: "span", from: "2026-01-01", to: "" });
     const toCrate = [{ link: "stamp.crate_id", toward: "b" as const }];
     const own = changeFilter(spec, "f1", { meets: { ...spec.filters[0]?.meets, t2: { steps: toCrate, column: "at" } } });
-    const query = filteredQuery(own, "t2", stamps, {}, viewing);
+    const query = filteredQuery(own, "t2", stamps, {}, today);
     expect(query.joins.map((j) => j.link)).toEqual(["stamp.crate_id"]);
     expect(query.conditions.map((c) => c.left)).toEqual([{ kind: "field", join: "j1", column: "at" }]);
-    expect(filteredQuery(own, "t1", yards, {}, viewing).conditions.map((c) => c.left)).toEqual([{ kind: "field", join: "", column: "opened" }]);
+    expect(filteredQuery(own, "t1", yards, {}, today).conditions.map((c) => c.left)).toEqual([{ kind: "field", join: "", column: "opened" }]);
     const more = addTile(own, table("stamps"), sampleSchema, queryOf);
     expect(more.filters[0]?.meets.t3).toEqual({ steps: toCrate, column: "at" });
     expect(alike(date, timestamp) && alike(whole, decimal(2)) && alike(text, text)).toBe(true);
@@ -85,25 +85,45 @@ describe("filters of a dashboard", () => {
   });
   it("become conditions of the query that can be resolved, joins and all", () => {
     const spec = onYard(withTiles("stamps", "yards"), "name", { kind: "set", not: false, values: ["North"] });
-    const query = filteredQuery(spec, "t1", stamps, {}, viewing);
+    const query = filteredQuery(spec, "t1", stamps, {}, today);
     expect(query.joins.map((j) => j.link)).toEqual(["stamp.crate_id", "crate.yard_id"]);
-    expect(resolveQuery(query, sampleSchema, { today: viewing.today, values: {} }).ok).toBe(true);
+    expect(resolveQuery(query, sampleSchema, { today, values: {} }).ok).toBe(true);
     expect(conditions(spec, "t2")).toEqual(["is North"]);
   });
   it("say what each value asks, the viewer's before the default", () => {
     const spec = onYard(withTiles("yards"), "name", { kind: "person" });
     const asks = (value: FilterValue | null | undefined) =>
-      filteredQuery(spec, "t1", yards, value === undefined ? {} : { f1: value }, viewing).conditions.map((c) => c.operator);
+      filteredQuery(spec, "t1", yards, value === undefined ? {} : { f1: value }, today).conditions.map((c) => c.operator);
     expect(asks(undefined)).toEqual(["is"]);
     expect(asks(null)).toEqual([]);
     expect(asks({ kind: "set", not: true, values: ["a"] })).toEqual(["isNot"]);
     expect(asks({ kind: "set", not: true, values: ["a", "b"] })).toEqual(["notOneOf"]);
     expect(asks({ kind: "set", not: false, values: [""] })).toEqual([]);
   });
+  it("ask for the viewer's own by what the data knows them as: a name, or a number; they find nothing where it cannot be theirs", () => {
+    const spec = onYard(onYard(withTiles("yards"), "name", { kind: "person" }), "id", { kind: "person" });
+    const asked = (person: string) => {
+      const resolved = resolveQuery(filteredQuery(spec, "t1", yards, {}, today), sampleSchema, { today, values: {}, person });
+      return resolved.ok && resolved.value.conditions.map(({ expr }) => expr.node === "call" && expr.args.map((a) => a.node === "literal" && a.value));
+    };
+    expect(asked("Ines Ravn")).toEqual([
+      [false, "Ines Ravn"],
+      [false, null],
+    ]);
+    expect(asked("12")).toEqual([
+      [false, "12"],
+      [false, "12"],
+    ]);
+    const strange = (person: string, values = {}) => strangerTo(spec, values, sampleSchema, person).map((f) => f.label);
+    expect(strange("Ines Ravn")).toEqual(["id"]);
+    expect(strange("12")).toEqual([]);
+    expect(strange("")).toEqual(["name", "id"]);
+    expect(strange("Ines Ravn", { f2: null })).toEqual([]);
+  });
   it("move a span of dates for an earlier time, whole months against whole ones", () => {
     const spec = onYard(withTiles("yards"), "opened", { kind: "span", from: relativeText("firstOfLastMonth"), to: relativeText("lastOfLastMonth") });
     const span = (earlier: "month" | null) =>
-      filteredQuery(spec, "t1", yards, {}, viewing, earlier).conditions.map((c) => c.values.map((v) => ("text" in v ? v.text : "")));
+      filteredQuery(spec, "t1", yards, {}, today, earlier).conditions.map((c) => c.values.map((v) => ("text" in v ? v.text : "")));
     expect(span(null)).toEqual([["2026-10-01", "2026-10-31"]]);
     expect(span("month")).toEqual([["2026-09-01", "2026-09-30"]]);
     const from = onYard(withTiles("yards"), "opened", { kind: "span", from: "2026-01-01", to: "" });

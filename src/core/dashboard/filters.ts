@@ -1,6 +1,8 @@
 import { daysEarlier } from "../chart/plan";
 import type { ChartSpec } from "../chart/spec";
+import { isProblem } from "../expression/check";
 import * as edit from "../query/edit";
+import { parseValue } from "../query/operands";
 import type { Condition, QuerySpec, Value } from "../query/spec";
 import { findTable, type Schema, type Step, stepsFrom } from "../schema/schema";
 import { type IsoDate, RELATIVE_DATES, type RelativeDate } from "../types/date";
@@ -10,9 +12,6 @@ import type { DashboardFilter, DashboardSpec, FilterValue, FilterValues, Meeting
 /*
  * Filters become conditions of each tile's query, so that they narrow its rows before anything is counted.
  */
-
-/** Who looks, and on which day. */
-export type Viewing = { person: string; today: IsoDate };
 
 const RELATIVE = "day:";
 /** A relative date as a filter's end of a span is written. */
@@ -63,7 +62,7 @@ function conditionOf(
   filter: DashboardFilter,
   value: FilterValue | null,
   left: Condition["left"],
-  { person, today }: Viewing,
+  today: IsoDate,
   earlier: ChartSpec["earlier"],
 ): Condition | null {
   const id = `filter ${filter.id}`;
@@ -71,7 +70,7 @@ function conditionOf(
   if (value === null) return null;
   switch (value.kind) {
     case "person":
-      return { id, left, operator: "is", values: [given(person)] };
+      return { id, left, operator: "is", values: [{ kind: "person" }] };
     case "set": {
       const named = value.values.filter((v) => v !== "");
       const [one] = named;
@@ -95,15 +94,15 @@ function conditionOf(
   }
 }
 
-/** Whether a value leaves anything out does not depend on who looks, or when. */
-const ANYBODY: Viewing = { person: "", today: "2000-01-01" };
+/** Whether a value leaves anything out does not depend on the day. */
+const ANY_DAY = "2000-01-01";
 
 /** The filters that narrow something for a viewer, but not a tile: what that shows is of every value. */
 export const unmetFilters = (spec: DashboardSpec, tile: string, values: FilterValues): DashboardFilter[] =>
-  spec.filters.filter((f) => !f.meets[tile] && conditionOf(f, valueFor(f, values), { kind: "field", join: "", column: f.column }, ANYBODY, null) !== null);
+  spec.filters.filter((f) => !f.meets[tile] && conditionOf(f, valueFor(f, values), { kind: "field", join: "", column: f.column }, ANY_DAY, null) !== null);
 
 /**
- * A tile's query with the conditions its dashboard's filters make for a viewer.
+ * A tile's query with the conditions its dashboard's filters make for a viewer, on a day.
  * @param earlier every date of a span so much earlier: for figures held against an earlier time
  */
 export function filteredQuery(
@@ -111,7 +110,7 @@ export function filteredQuery(
   tile: string,
   query: QuerySpec,
   values: FilterValues,
-  viewing: Viewing,
+  today: IsoDate,
   earlier: ChartSpec["earlier"] = null,
 ): QuerySpec {
   let next = query;
@@ -119,11 +118,18 @@ export function filteredQuery(
     const meeting = filter.meets[tile];
     if (!meeting) continue;
     const { spec: brought, field } = metField(filter, meeting, next);
-    const condition = conditionOf(filter, valueFor(filter, values), field, viewing, earlier);
+    const condition = conditionOf(filter, valueFor(filter, values), field, today, earlier);
     if (condition) next = { ...brought, conditions: [...brought.conditions, condition] };
   }
   return next;
 }
+
+/** The filters that ask for what is the viewer's own, on columns that cannot hold what the data knows them as: they find nothing. */
+export const strangerTo = (spec: DashboardSpec, values: FilterValues, schema: Schema, person: string): DashboardFilter[] =>
+  spec.filters.filter((f) => {
+    const column = filterColumn(schema, f);
+    return column && valueFor(f, values)?.kind === "person" && (person === "" || isProblem(parseValue(person, column.type, [])));
+  });
 
 /** The type of the column a filter is on; undefined where it is gone. */
 export const filterColumn = (schema: Schema, filter: Pick<DashboardFilter, "table" | "column">) =>

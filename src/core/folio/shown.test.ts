@@ -23,7 +23,7 @@ const figure = {
 function narrowed(query: QuerySpec, table: Table, cells: Parameters<typeof shownOf>[3]) {
   const dashboard = shownOf(figure, query, table, cells, sampleSchema);
   if (!dashboard) return null;
-  const spec = filteredQuery(dashboard, "f", query, {}, { person: "", today: "2026-11-24" });
+  const spec = filteredQuery(dashboard, "f", query, {}, "2026-11-24");
   expect(resolveQuery(spec, sampleSchema, { today: "2026-11-24", values: {} }).ok).toBe(true);
   return { joins: spec.joins.map((j) => j.link), conditions: spec.conditions.map((c) => [c.operator, ...c.values]) };
 }

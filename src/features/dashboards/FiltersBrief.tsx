@@ -2,12 +2,13 @@
 
 import type { ReactNode } from "react";
 import { dashboardBrief } from "@/core/brief/dashboardBrief";
-import { filterColumn, valueFor } from "@/core/dashboard/filters";
+import { filterColumn, strangerTo, valueFor } from "@/core/dashboard/filters";
 import type { DashboardSpec, FilterValue, FilterValues } from "@/core/dashboard/spec";
 import type { Schema } from "@/core/schema/schema";
 import { Brief } from "@/ui/Brief";
 import { phraseKey } from "../queries/phraseKey";
 import { useLocale } from "../shell/Shell";
+import { useWorker } from "../shell/worker";
 import { FilterEditor } from "./FilterEditor";
 import { type Asks, askChoices } from "./useTile";
 
@@ -22,28 +23,37 @@ type Props = {
 
 /** The brief of a dashboard's filters, each phrase opening its values. */
 export function FiltersBrief({ spec, values, schema, asks, set, children }: Props) {
+  const { knownAs } = useWorker();
+  const strange = strangerTo(spec, values, schema, knownAs).map((f) => `my ${f.label}`);
   return (
-    <Brief
-      phrases={dashboardBrief({ spec, values, schema, locale: useLocale() })}
-      keyOf={phraseKey}
-      onDelete={(target) => target.kind === "field" && set(target.name, null)}
-      editor={(target, close) => {
-        const filter = spec.filters.find((f) => target.kind === "field" && f.id === target.name);
-        const column = filter && filterColumn(schema, filter);
-        if (!filter || !column) return <p>The column of this filter is gone. Take the filter off under Arrange, or bring the column back.</p>;
-        return (
-          <FilterEditor
-            choices={() => askChoices(spec, asks, filter.id)}
-            filter={filter}
-            type={column.type}
-            value={valueFor(filter, values)}
-            change={(v) => set(filter.id, v)}
-            close={close}
-          />
-        );
-      }}
-    >
-      {children}
-    </Brief>
+    <>
+      <Brief
+        phrases={dashboardBrief({ spec, values, schema, locale: useLocale() })}
+        keyOf={phraseKey}
+        onDelete={(target) => target.kind === "field" && set(target.name, null)}
+        editor={(target, close) => {
+          const filter = spec.filters.find((f) => target.kind === "field" && f.id === target.name);
+          const column = filter && filterColumn(schema, filter);
+          if (!filter || !column) return <p>The column of this filter is gone. Take the filter off under Arrange, or bring the column back.</p>;
+          return (
+            <FilterEditor
+              choices={() => askChoices(spec, asks, filter.id)}
+              filter={filter}
+              type={column.type}
+              value={valueFor(filter, values)}
+              change={(v) => set(filter.id, v)}
+              close={close}
+            />
+          );
+        }}
+      >
+        {children}
+      </Brief>
+      {strange.length > 0 && (
+        <p className="text-small text-ochre">
+          Nothing is {strange.join(" or ")}: the data would have to know you by a value of that column. An owner says under People what it knows a person as.
+        </p>
+      )}
+    </>
   );
 }

@@ -8,7 +8,14 @@ export function shellData(ws: Workspace): ShellData {
   const { signedIn } = ws;
   const role = signedIn?.role ?? "owner";
   const looks = role === "viewer";
-  return { outbox: looks ? 0 : listOutbox(ws).length, held: looks ? 0 : heldRuns(ws), locale: ws.locale, person: signedIn && { name: signedIn.name }, role };
+  return {
+    outbox: looks ? 0 : listOutbox(ws).length,
+    held: looks ? 0 : heldRuns(ws),
+    locale: ws.locale,
+    person: signedIn && { name: signedIn.name },
+    role,
+    knownAs: ws.knownAs,
+  };
 }
 
-export type ShellData = { outbox: number; held: number; locale: Workspace["locale"]; person: { name: string } | null; role: Role };
+export type ShellData = { outbox: number; held: number; locale: Workspace["locale"]; person: { name: string } | null; role: Role; knownAs: string };

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import type { ChartAnswer } from "@/core/chart/data";
 import { type ChartSpec, chartSpecSchema } from "@/core/chart/spec";
-import { filteredQuery, metField, type Viewing, valueFor } from "@/core/dashboard/filters";
+import { filteredQuery, metField, valueFor } from "@/core/dashboard/filters";
 import {
   type DashboardFilter,
   type DashboardSpec,
@@ -21,6 +21,7 @@ import { dropUnusedJoins } from "@/core/query/edit";
 import { rowsWhere, tableOfPlan } from "@/core/query/over";
 import type { Plan, PlanColumn } from "@/core/query/plan";
 import type { QuerySpec } from "@/core/query/spec";
+import type { IsoDate } from "@/core/types/date";
 import { typedNumber } from "@/core/types/decimal";
 import { ProblemError } from "@/core/types/problem";
 import { type Cell, text, yesno } from "@/core/types/valueType";
@@ -57,19 +58,19 @@ type TileContent =
  * Works out one tile for a viewer; those who ask the same at once wait for one answer.
  * @throws ProblemError where what it is made from is gone or broken
  */
-export async function tileOf(ws: Workspace, { spec, tile: id, values, search }: TileQuestion, viewing: Viewing, caller: Caller): Promise<TileAnswer> {
+export async function tileOf(ws: Workspace, { spec, tile: id, values, search }: TileQuestion, today: IsoDate, caller: Caller): Promise<TileAnswer> {
   const tile = plainTiles(spec).find((t) => t.id === id);
   if (!tile) throw new Refusal(404, "This tile is no longer on the dashboard.");
   const filters = spec.filters.filter((f) => f.meets[id]);
   const asked = filters.map((f) => valueFor(f, values));
-  const person = asked.some((v) => v?.kind === "person") ? viewing.person : "";
-  const key = JSON.stringify([ws.state(), tile, filters, asked, viewing.today, person, search]);
-  const answer = await ws.shared.run(key, caller.signal, (signal) => workOut(ws, { spec, tile: id, values, search }, tile, viewing, { ...caller, signal }));
+  const person = asked.some((v) => v?.kind === "person") ? ws.knownAs : "";
+  const key = JSON.stringify([ws.state(), tile, filters, asked, today, person, search]);
+  const answer = await ws.shared.run(key, caller.signal, (signal) => workOut(ws, { spec, tile: id, values, search }, tile, today, { ...caller, signal }));
   return { ...answer, tile: id };
 }
 
-function workOut(ws: Workspace, { spec, values, search }: TileQuestion, tile: PlainTile, viewing: Viewing, caller: Caller): Promise<TileContent> {
-  const narrow: Narrow = (query, earlier) => filteredQuery(spec, tile.id, query, values, viewing, earlier);
+function workOut(ws: Workspace, { spec, values, search }: TileQuestion, tile: PlainTile, today: IsoDate, caller: Caller): Promise<TileContent> {
+  const narrow: Narrow = (query, earlier) => filteredQuery(spec, tile.id, query, values, today, earlier);
   switch (tile.kind) {
     case "figure":
       return figureTile(ws, tile, narrow, caller);

@@ -55,7 +55,7 @@ export function rowsOfTile(ws: Workspace, spec: DashboardSpec, id: string, value
   const tile = plainTiles(spec).find((t) => t.id === id);
   const query = tile && queryOfTile(ws, tile);
   if (!query) throw new Refusal(404, "This tile has no rows to open.");
-  return filteredQuery(spec, id, savedQuery(ws, query).spec, values, { person: ws.knownAs, today: ws.today }, null);
+  return filteredQuery(spec, id, savedQuery(ws, query).spec, values, ws.today);
 }
 
 /** The query behind a tile, by id; null for what asks nothing. @throws ProblemError tileGone */

@@ -26,7 +26,6 @@ export async function writeDashboard(
   caller: Caller,
   today = ws.today,
 ): Promise<FileResult & { pages: number | null }> {
-  const viewing = { person: ws.knownAs, today };
   const tiles = await Promise.all(
     spec.tiles.flatMap((place): Promise<DashboardTileJob>[] => {
       const tile = place.kind === "switch" ? place.tiles[0] : place;
@@ -35,7 +34,7 @@ export async function writeDashboard(
       const title = place.title || tile.title;
       const answer = isDrawn
         ? Promise.resolve(null)
-        : tileOf(ws, { spec, tile: tile.id, values }, viewing, caller).catch((error) => Promise.reject(ofTile(title, error)));
+        : tileOf(ws, { spec, tile: tile.id, values }, today, caller).catch((error) => Promise.reject(ofTile(title, error)));
       return [answer.then((a) => ({ place: place.id, tile, title, unmet: unmetWords(spec, tile, values), answer: a }))];
     }),
   );

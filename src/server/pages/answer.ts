@@ -69,9 +69,8 @@ export async function answerPage(ws: Workspace, page: PageSpec, question: PageQu
       return choicesFor(ws, page, question.field, caller);
     case "tile": {
       const spec = dashboardIn(ws, page);
-      const viewing = { person: ws.knownAs, today: ws.today };
       return withoutNames(
-        await tileOf(ws, { spec, tile: question.tile, values: knownValues(spec, question.values), search: question.search }, viewing, caller),
+        await tileOf(ws, { spec, tile: question.tile, values: knownValues(spec, question.values), search: question.search }, ws.today, caller),
       );
     }
     case "pages":
