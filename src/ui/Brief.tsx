@@ -1,7 +1,7 @@
 "use client";
 
 import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
-import { Fragment, type ReactNode } from "react";
+import { Fragment, type ReactNode, useEffect, useRef } from "react";
 
 export type BriefPhrase<T> = { text: string; target?: T; tone?: "parameter" };
 
@@ -55,18 +55,22 @@ export function BriefPopover({
   onDelete,
   children,
   name,
+  spent = false,
 }: {
   label: ReactNode;
   className: string;
   title?: string | undefined;
   onDelete?: (() => void) | undefined;
   name?: string;
+  /** What it adds is there: the button goes, though not while its popover is open or the focus is on it. */
+  spent?: boolean;
   children: (close: () => void) => ReactNode;
 }) {
   return (
     <Popover as="span">
       <PopoverButton
-        className={className}
+        className={`${className} ${spent ? "not-data-open:not-focus:sr-only" : ""}`}
+        tabIndex={spent ? -1 : undefined}
         title={title}
         aria-label={name}
         onKeyDown={(event: React.KeyboardEvent) => {
@@ -78,8 +82,39 @@ export function BriefPopover({
         {label}
       </PopoverButton>
       <PopoverPanel anchor={{ to: "bottom start", gap: 6, padding: 12 }} focus className="popover">
-        {({ close }) => <>{children(() => close())}</>}
+        {({ close }) => <KeptFocus>{children(() => close())}</KeptFocus>}
       </PopoverPanel>
     </Popover>
+  );
+}
+
+/** Where what had the focus goes by being used, as a choice that was made, the focus stays at its place instead of falling to the page. */
+function KeptFocus({ children }: { children: ReactNode }) {
+  const inside = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    const root = inside.current;
+    if (!root) return;
+    let place = 0;
+    const all = () => [...root.querySelectorAll<HTMLElement>("button, input, select, textarea, a[href]")];
+    const note = () => {
+      place = all().indexOf(document.activeElement as HTMLElement);
+    };
+    const observer = new MutationObserver(() => {
+      if (document.activeElement === document.body)
+        all()
+          .at(Math.min(Math.max(place, 0), all().length - 1))
+          ?.focus();
+    });
+    root.addEventListener("focusin", note);
+    observer.observe(root, { childList: true, subtree: true });
+    return () => {
+      root.removeEventListener("focusin", note);
+      observer.disconnect();
+    };
+  }, []);
+  return (
+    <div ref={inside} className="contents">
+      {children}
+    </div>
   );
 }

@@ -43,7 +43,12 @@ describe("a saved query", () => {
     await desk.reads("[data-testid=status]", /\d rows/);
     await desk.click("SQL", "[role=tab]");
     await desk.reads("aside pre", 'LEFT JOIN "shipper" AS "shipper" ON "shipper"."id" = "consignment"."shipper_id"');
+    await desk.reads("aside pre", 'AS "Waybill"');
     await desk.reads("aside table", "@p1 2026-10-01 start @p2 2026-10-31 end @p3 void");
+    await app.browser.defaultBrowserContext().overridePermissions(app.address, ["clipboard-read", "clipboard-sanitized-write"]);
+    await desk.click("Copy", "aside button");
+    await desk.reads("body", "The SQL is copied, with its values in their places.");
+    expect(await desk.page.evaluate(() => navigator.clipboard.readText())).toContain("'2026-10-31'");
     const session = await app.browser.target().createCDPSession();
     await session.send("Browser.setDownloadBehavior", { behavior: "allow", downloadPath: app.folder });
     await desk.click("More ▾");
@@ -90,6 +95,50 @@ describe("a saved query", () => {
     await desk.reads("body", "Your unsaved changes are still here.");
     await desk.click("Discard");
     await desk.page.waitForFunction(() => ![...document.querySelectorAll("p")].some((p) => p.textContent?.includes("Order by Waybill, A to Z")));
+    expect(desk.complaints).toEqual([]);
+  });
+
+  it("is built in its brief: a limit of several digits, an order of two columns, groups that are named and moved; the focus stays", async () => {
+    const desk = await app.page("/queries/new?from=consignment");
+    await desk.reads("[data-testid=status]", /\d rows/);
+    const focused = () => desk.page.evaluate(() => document.activeElement?.textContent);
+    const seen = (words: string) => desk.page.$$eval("button", (all, w) => all.some((b) => b.textContent === w && b.offsetWidth > 1), words);
+    await desk.click("+ limit");
+    await desk.page.waitForSelector(".popover input");
+    await desk.page.keyboard.type("125");
+    await desk.key("Enter");
+    await desk.reads("p", "Keep the first 125 rows.");
+    expect(await focused()).toBe("+ limit");
+    await desk.key("Tab");
+    expect(await seen("+ limit")).toBe(false);
+    await desk.click("+ order");
+    await desk.click("status", ".popover button");
+    await desk.click("waybill no", ".popover button");
+    await desk.reads("p", "Order by status, A to Z, then waybill no, A to Z.");
+    await desk.key("Escape");
+    expect(await focused()).toBe("+ order");
+
+    for (const wanted of ["lodged on", "status"]) {
+      await desk.click("+ one row per…");
+      await desk.type("Find a field", wanted);
+      await desk.key("Enter");
+    }
+    await desk.reads("p", /One row per month of lodged on and status with/);
+    await desk.click("status", "p button");
+    await desk.click("Move before month of lodged on", ".popover button");
+    await desk.reads("p", /One row per status and month of lodged on with/);
+    await desk.key("Escape");
+    await desk.click("status", "p button");
+    await desk.page.waitForSelector(".popover input");
+    await desk.page.keyboard.type("State");
+    await desk.key("Escape");
+    await desk.reads("[role=columnheader]", "State");
+
+    await desk.click("count of rows, total of weight, total of freight charge, total of insurance", "p button");
+    await desk.click("Add a figure");
+    await desk.choose("Figure", "count");
+    await desk.click("of rows", ".popover button");
+    await desk.page.waitForFunction(() => document.activeElement?.textContent === "Add a figure");
     expect(desk.complaints).toEqual([]);
   });
 

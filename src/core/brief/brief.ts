@@ -3,8 +3,7 @@ import { operandWords, type ScopeTable } from "../query/operands";
 import { OPERATORS } from "../query/operators";
 import { resolveTables } from "../query/scope";
 import type { Condition, Operand, QueryColumn, QuerySpec, Value } from "../query/spec";
-import type { Schema } from "../schema/schema";
-import { findTable, plural, type Table } from "../schema/schema";
+import { findColumn, findTable, type LinkComparison, plural, type Schema, type Table } from "../schema/schema";
 import { isIsoDate, RELATIVE_DATES } from "../types/date";
 import { type Locale, writeDate } from "../types/format";
 import { decimal, text, type ValueType } from "../types/valueType";
@@ -131,6 +130,13 @@ export function conditionPhrases(condition: Condition, scope: ScopeTable[], loca
     phrases.push(say(" "), { text: values.map((v) => valueWords(v, locale, scope)).join(", ") || "…", target: { kind: "value", id, index: 0 } });
   if (OPERATORS[operator].negates) phrases.push(say(" (or is empty)"));
   return phrases;
+}
+
+/** One comparison of a link in words, as seen from one of its tables: "lodged on is on or after rate.valid from". */
+export function comparisonWords({ near, operator, far }: LinkComparison, from: Table | undefined, to: Table | undefined): string {
+  const [left, right] = [from && findColumn(from, near), to && findColumn(to, far)];
+  const words = operator === "is" ? "=" : OPERATORS[operator].words(left?.type ?? text);
+  return `${left?.label ?? near} ${words} ${to ? `${to.label}.` : ""}${right?.label ?? far}`;
 }
 
 const columnWords = (column: QueryColumn, scope: ScopeTable[]): string => {

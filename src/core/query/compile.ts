@@ -1,7 +1,7 @@
 import { aliasesOf, type Expr, fieldsOf } from "../expression/expr";
 import { functionSql, mayOutgrow, passesOn } from "../expression/functions";
 import type { LinkComparison, Table } from "../schema/schema";
-import { text, type ValueType, whole } from "../types/valueType";
+import { isNumber, text, type ValueType, whole } from "../types/valueType";
 import { AGGREGATES, type AggregateName } from "./aggregates";
 import { type Dialect, quoted } from "./dialect/dialect";
 import { countsOnce, exprsOf } from "./home";
@@ -27,7 +27,11 @@ export class SqlWriter {
   readonly values: BoundValue[] = [];
   /** The table alias whose rows are known to be only those of IN_SIGHT; rollups from it count nothing else. */
   inSight: string | null = null;
-  constructor(readonly dialect: Dialect) {}
+  /** @param write how a value stands in the text; where it is not given, by a placeholder to be bound */
+  constructor(
+    readonly dialect: Dialect,
+    private readonly write?: (value: string | null, type: ValueType) => string,
+  ) {}
 
   expr(expr: Expr): string {
     switch (expr.node) {
@@ -62,7 +66,7 @@ export class SqlWriter {
     const known = this.values.findIndex((v) => v.value === value && v.type.kind === type.kind && v.parameter === parameter);
     const position = known >= 0 ? known + 1 : this.values.length + 1;
     if (known < 0) this.values.push({ name: `p${position}`, value, type, ...(parameter === undefined ? {} : { parameter }) });
-    return this.dialect.placeholder(position, type);
+    return this.write ? this.write(value, type) : this.dialect.placeholder(position, type);
   }
 
   /** A column's result: its figure over the group, or its value. */
@@ -248,6 +252,24 @@ export function compileRows(plan: Plan, dialect: Dialect, window?: { offset: num
     return { id: c.id, type: c.type, raw: raw < 0 ? null : plan.columns.length + raw };
   });
   return { ...writer.sql(text), columns };
+}
+
+/**
+ * The SQL of a sheet for a person to read, its columns by their headings; and the same with each value in its place, to
+ * be run by another program. It is never run here.
+ */
+export function readableSql(plan: Plan, dialect: Dialect): Sql & { written: string } {
+  const sqlBy = (writer: SqlWriter): string => {
+    const select = plan.columns.map((c) => `${writer.column(c)} AS ${quoted(c.heading)}`);
+    const body = [bodySql(plan, writer, plan.columns.flatMap(exprsOf)), orderSql(plan, writer), limitSql(plan.limit)];
+    return [`SELECT ${select.join(",\n  ")}`, ...body].filter(Boolean).join("\n");
+  };
+  const literalSql = (value: string | null, type: ValueType): string => {
+    if (value === null) return "NULL";
+    return isNumber(type) || type.kind === "yesno" ? value : `'${value.replaceAll("'", "''")}'`;
+  };
+  const bound = new SqlWriter(dialect);
+  return { ...bound.sql(sqlBy(bound)), written: `${sqlBy(new SqlWriter(dialect, literalSql))};` };
 }
 
 /**

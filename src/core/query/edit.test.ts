@@ -134,4 +134,28 @@ describe("a query changed by chance", () => {
       expect([operator, condition?.values.length]).toEqual([operator, values === "many" ? 1 : values]);
     }
   });
+
+  it("moves a group past the next group and a figure past the next figure, and any column of rows past the next", () => {
+    const value = (column: string) => ({ kind: "field" as const, join: "", column });
+    const columns = [
+      { id: "mark", value: value("mark") },
+      { id: "price", value: value("price"), figure: "total" as const },
+      { id: "day", value: value("day") },
+      { id: "count", value: null, figure: "count" as const },
+    ];
+    const order = (grouped: boolean, id: string, by: -1 | 1) => {
+      const shown = grouped ? columns : columns.map(({ id, value }) => ({ id, value }));
+      return edit
+        .moveColumn({ ...emptyQuery("crate"), grouped, columns: shown }, id, by)
+        .columns.map((c) => c.id)
+        .join(" ");
+    };
+    expect(order(true, "day", -1)).toBe("day price mark count");
+    expect(order(true, "price", 1)).toBe("mark count day price");
+    expect(order(true, "price", -1)).toBe("mark price day count");
+    expect(order(true, "count", 1)).toBe("mark price day count");
+    expect(order(false, "day", -1)).toBe("mark day price count");
+    expect(order(false, "mark", -1)).toBe("mark price day count");
+    expect(order(false, "gone", 1)).toBe("mark price day count");
+  });
 });

@@ -81,10 +81,14 @@ export const changeColumn = (spec: QuerySpec, id: string, change: Partial<QueryC
   columns: spec.columns.map((c) => (c.id === id ? { ...c, ...change } : c)),
 });
 
+/** Moves a column past its neighbour: a group past the next group, a figure past the next figure. */
 export function moveColumn(spec: QuerySpec, id: string, by: -1 | 1): QuerySpec {
   const at = spec.columns.findIndex((c) => c.id === id);
-  const to = at + by;
-  if (at < 0 || to < 0 || to >= spec.columns.length) return spec;
+  if (at < 0) return spec;
+  const isAlike = (column: QueryColumn | undefined) => !spec.grouped || Boolean(column?.figure) === Boolean(spec.columns[at]?.figure);
+  let to = at + by;
+  while (to >= 0 && to < spec.columns.length && !isAlike(spec.columns[to])) to += by;
+  if (to < 0 || to >= spec.columns.length) return spec;
   const columns = [...spec.columns];
   [columns[at], columns[to]] = [columns[to] as QueryColumn, columns[at] as QueryColumn];
   return { ...spec, columns };

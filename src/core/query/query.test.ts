@@ -1,8 +1,9 @@
 import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
-import { briefText, queryBrief } from "../brief/brief";
+import { briefText, comparisonWords, queryBrief } from "../brief/brief";
 import type { Expr } from "../expression/expr";
-import { compileRows } from "./compile";
+import { findTable, type LinkOperator } from "../schema/schema";
+import { compileRows, readableSql } from "./compile";
 import { sqlite } from "./dialect/sqlite";
 import * as edit from "./edit";
 import { compileFooting } from "./footing";
@@ -188,5 +189,44 @@ describe("the brief", () => {
   it("says groups and figures", () => {
     const spec = edit.groupBy(crates, sampleSchema, { ...field("day"), part: "month" });
     expect(briefText(queryBrief(spec, sampleSchema, locale)).trim()).toBe("From crate. One row per month of day with count of rows, total of price.");
+  });
+});
+
+describe("what a person reads of a query", () => {
+  it("is its SQL under its headings, which is copied with each value in its place", () => {
+    const spec: QuerySpec = {
+      ...emptyQuery("crate"),
+      columns: [{ id: "c1", value: field("price"), label: 'Price "net"' }],
+      conditions: [
+        { id: "a", left: field("mark"), operator: "is", values: [{ kind: "value", text: "O'Neill" }] },
+        { id: "b", left: field("price"), operator: "atLeast", values: [{ kind: "value", text: "12.5" }] },
+        { id: "c", left: field("pieces"), operator: "is", values: [{ kind: "person" }] },
+        { id: "d", left: field("sealed"), operator: "is", values: [{ kind: "value", text: "yes" }] },
+      ],
+      limit: 3,
+    };
+    const shown = (person?: string) => {
+      const resolved = resolveQuery(spec, sampleSchema, { today: "2026-11-23", values: {}, person });
+      if (!resolved.ok) throw new Error(JSON.stringify(resolved.problems));
+      return readableSql(resolved.value, sqlite);
+    };
+    const { text, values, written } = shown("7");
+    expect(text).toContain('"crate"."price" AS "Price ""net"""');
+    expect(text).not.toContain("O'Neill");
+    expect(values.map((v) => v.value)).toEqual(["O'Neill", "1250", "7", "1"]);
+    expect(written).toContain("= 'O''Neill'");
+    expect(written).toContain('"crate"."price" >= 1250');
+    expect(written).toContain('"crate"."pieces" = 7');
+    expect(written).not.toMatch(/@p\d/);
+    expect(written.endsWith("LIMIT 3;")).toBe(true);
+    expect(shown("Ines").written).toContain('"crate"."pieces" = NULL');
+  });
+  it("says how a table is brought by each of the link's comparisons", () => {
+    const [yard, crate] = [findTable(sampleSchema, "yard"), findTable(sampleSchema, "crate")];
+    const words = (near: string, operator: LinkOperator, far: string) => comparisonWords({ near, operator, far }, crate, yard);
+    expect(words("yard_id", "is", "id")).toBe("yard_id = yard.id");
+    expect(words("day", "atLeast", "opened")).toBe("day is on or after yard.opened");
+    expect(words("price", "less", "rent")).toBe("price is less than yard.rent");
+    expect(comparisonWords({ near: "price", operator: "isNot", far: "gone" }, crate, undefined)).toBe("price is not gone");
   });
 });

@@ -6,6 +6,7 @@ import { type PageSpec, pageSpecSchema } from "@/core/page/spec";
 import { counted } from "@/core/types/format";
 import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
+import { copyText } from "../copyText";
 import { useLocale } from "../shell/Shell";
 
 type Publication = { address: string; locked: boolean; views: number };
@@ -37,11 +38,6 @@ export function PublishPanel({ id, spec, change, changed, save }: Props) {
   if (!publication) return <p className="text-soft">One moment…</p>;
   const url = `${origin}/p/${publication.address}`;
   const snippet = `<iframe src="${url}" title="${spec.title.replaceAll('"', "&quot;")}" width="100%" height="720" style="border:0" loading="lazy"></iframe>`;
-  const copy = (text: string, done: string) =>
-    navigator.clipboard.writeText(text).then(
-      () => toast(done),
-      () => toast.error("This browser does not let the page copy. Select the text and copy it."),
-    );
   const lines = sites
     .split("\n")
     .map((l) => l.trim())
@@ -67,7 +63,7 @@ export function PublishPanel({ id, spec, change, changed, save }: Props) {
         <h3 className="caption">Address</h3>
         <p className="text-small break-all">{url}</p>
         <span className="flex flex-wrap gap-3 text-small">
-          <button type="button" className="link" onClick={() => void copy(url, "The address is copied.")}>
+          <button type="button" className="link" onClick={() => void copyText(url, "The address is copied.")}>
             Copy
           </button>
           <a className="link" href={url} target="_blank" rel="noreferrer">
@@ -129,7 +125,7 @@ export function PublishPanel({ id, spec, change, changed, save }: Props) {
       <section className="grid gap-1.5">
         <h3 className="caption">To put into another site</h3>
         <code className="block border border-rule bg-sheet p-2 font-mono text-tiny break-all">{snippet}</code>
-        <button type="button" className="link justify-self-start text-small" onClick={() => void copy(snippet, "The snippet is copied.")}>
+        <button type="button" className="link justify-self-start text-small" onClick={() => void copyText(snippet, "The snippet is copied.")}>
           Copy
         </button>
       </section>

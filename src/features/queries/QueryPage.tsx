@@ -24,6 +24,7 @@ import { folioOpener } from "../folio/folioOpener";
 import type { SavedObject } from "../keptObject";
 import { SavedName } from "../SavedName";
 import { useLocale } from "../shell/Shell";
+import { useWorker } from "../shell/worker";
 import { UndoButtons } from "../UndoButtons";
 import { useSavedObject } from "../useSavedObject";
 import { ControlTotals } from "./ControlTotals";
@@ -58,6 +59,7 @@ function phraseOfProblem({ path }: Problem, spec: QuerySpec): string {
 export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema: Schema; today: string }) {
   const router = useRouter();
   const locale = useLocale();
+  const { knownAs } = useWorker();
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
   const { stored, changed, save, remove, rename } = useSavedObject("query", "/queries", saved, spec, change);
   const [values, setValues] = useState<ParameterValues>({});
@@ -65,7 +67,7 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
   const [tree, setTree] = useState(true);
   const [part, setPart] = useState(0);
   const settled = useDeferredValue(spec);
-  const resolved = useMemo(() => resolveQuery(settled, schema, { today, values }), [settled, schema, today, values]);
+  const resolved = useMemo(() => resolveQuery(settled, schema, { today, values, person: knownAs }), [settled, schema, today, values, knownAs]);
   const plan = resolved.ok ? resolved.value : null;
   const picked = plan && pick ? planProofRows(plan, pick) : null;
   const run = useRun(plan ? { spec: settled, values, pick: picked ? pick : undefined } : null, picked ?? plan);
@@ -186,16 +188,12 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
                 />
               )}
             </BriefPopover>
-            {spec.order.length === 0 && (
-              <BriefPopover label="+ order" className="chip">
-                {(close) => <PhraseEditor target={{ kind: "order" }} spec={spec} schema={schema} change={alter} close={close} />}
-              </BriefPopover>
-            )}
-            {spec.limit === null && (
-              <BriefPopover label="+ limit" className="chip">
-                {(close) => <PhraseEditor target={{ kind: "limit" }} spec={spec} schema={schema} change={alter} close={close} />}
-              </BriefPopover>
-            )}
+            <BriefPopover label="+ order" className="chip" spent={spec.order.length > 0}>
+              {(close) => <PhraseEditor target={{ kind: "order" }} spec={spec} schema={schema} change={alter} close={close} />}
+            </BriefPopover>
+            <BriefPopover label="+ limit" className="chip" spent={spec.limit !== null}>
+              {(close) => <PhraseEditor target={{ kind: "limit" }} spec={spec} schema={schema} change={alter} close={close} />}
+            </BriefPopover>
           </span>
         </Brief>
         {problems.length > 0 && (

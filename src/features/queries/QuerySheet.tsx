@@ -1,13 +1,13 @@
 "use client";
 
 import { type ComponentProps, useMemo, useState } from "react";
-import { toast } from "sonner";
 import { sparkOf } from "@/core/chart/spark";
 import type { Plan, PlanColumn } from "@/core/query/plan";
 import { figureType, Tally } from "@/core/report/tally";
 import { cellWriter, counted, writeCount } from "@/core/types/format";
 import { type Cell, isMisfit, isNumber } from "@/core/types/valueType";
 import { type Range, Sheet, type SheetCell } from "@/ui/Sheet";
+import { copyText } from "../copyText";
 import { useLocale } from "../shell/Shell";
 import type { Running } from "./useRun";
 
@@ -96,8 +96,7 @@ export function QuerySheet({ plan, run, onSort, name, ...more }: SheetProps) {
     const rows = await run.rowsBetween(range.top, Math.min(range.bottom, range.top + MOST_SELECTED));
     const parts = shown.slice(range.left, range.right + 1);
     const plain = (cell: Cell, s: (typeof shown)[number]) => (isMisfit(cell) ? cell.misfit : s.write(cell).text).replace(/[\t\r\n]+/g, " ");
-    await navigator.clipboard.writeText(rows.map((row) => parts.map((s) => plain(row[s.at] ?? null, s)).join("\t")).join("\n"));
-    toast(`${counted(rows.length, "row", locale)} copied.`);
+    await copyText(rows.map((row) => parts.map((s) => plain(row[s.at] ?? null, s)).join("\t")).join("\n"), `${counted(rows.length, "row", locale)} copied.`);
   }
 
   const misfits = Object.values(footing?.misfits ?? {}).reduce((a, b) => a + b, 0);

@@ -1,18 +1,39 @@
 "use client";
 
-import { compileRows } from "@/core/query/compile";
+import { partialTables } from "@/core/people/rules";
+import { readableSql } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import type { Plan } from "@/core/query/plan";
 import { decimalText } from "@/core/types/decimal";
 import { scaleOf } from "@/core/types/valueType";
+import { copyText } from "../copyText";
 
-/** The SQL that runs, with its bound values apart. */
+/** The query's SQL, with its bound values apart. It is copied with each value in its place. */
 export function SqlPanel({ plan }: { plan: Plan | null }) {
   if (!plan) return <p className="text-soft">The SQL appears when the query can run.</p>;
-  const sql = compileRows(plan, sqlite);
+  const sql = readableSql(plan, sqlite);
+  const partial = partialTables(plan);
   return (
     <div className="grid gap-3">
       <pre className="overflow-x-auto border border-rule bg-sheet p-2 font-mono text-tiny leading-5 whitespace-pre-wrap">{sql.text}</pre>
+      <button
+        type="button"
+        className="button justify-self-start"
+        onClick={() => void copyText(sql.written, "The SQL is copied, with its values in their places.")}
+      >
+        Copy
+      </button>
+      {partial.length > 0 && (
+        <p className="text-small text-ochre">
+          You see some rows of {partial.join(" and ")} only. The rule that says which is added when the query runs and is not shown: run elsewhere, this SQL
+          finds every row.
+        </p>
+      )}
+      {sql.text.includes("nl_") && (
+        <p className="text-small text-soft">
+          Functions that begin with nl_ are Next Ledger’s own, for exact figures and for text in every script. Another program does not have them.
+        </p>
+      )}
       <table className="w-full text-small">
         <caption className="caption pb-1 text-left">Bound values</caption>
         <tbody>

@@ -2,10 +2,10 @@
 
 import { useState } from "react";
 import { toast } from "sonner";
-import { OPERATORS } from "@/core/query/operators";
+import { comparisonWords } from "@/core/brief/brief";
 import type { LinkSpec } from "@/core/schema/linkSpec";
 import { comparisons, findColumn, findTable, type Schema, stepsFrom, type Table } from "@/core/schema/schema";
-import { text } from "@/core/types/valueType";
+
 import type { LinkSuggestion } from "@/server/links/evidence";
 import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
@@ -63,11 +63,7 @@ function LinkLine({ step, far, table, schema, onSaved }: LineProps) {
   const other = findTable(schema, far.table);
   const words = link
     ? comparisons(link, step.toward)
-        .map((c) => {
-          const near = findColumn(table, c.near);
-          const operator = c.operator === "is" ? "=" : OPERATORS[c.operator].words(near?.type ?? text);
-          return `${near?.label ?? c.near} ${operator} ${far.table}.${(other && findColumn(other, c.far)?.label) ?? c.far}`;
-        })
+        .map((c) => comparisonWords(c, table, other))
         .join(" and ")
     : "";
   return (

@@ -13,17 +13,24 @@ import { onEnter } from "@/ui/onEnter";
 import { DigitsInput } from "../../DigitsInput";
 import { Choice, type EditorProps, FieldPicker, Remove, reachable, scopeOf } from "./parts";
 
-/** One group: the part of a date, or away with it. */
+/** One group: its heading and place, the part of a date, or away with it. */
 export function GroupEditor({ spec, schema, change, close, id }: EditorProps & { id: string }) {
   const column = spec.columns.find((c) => c.id === id);
   if (!column) return null;
+  const scope = scopeOf(spec, schema);
+  const groupWords = (group: QueryColumn | undefined) => group?.label ?? operandWords(group?.value ?? null, scope);
   const value = column.value;
   const type = value && edit.operandTypeIn(spec, schema, value);
+  const groups = spec.columns.filter((c) => !c.figure);
+  const at = groups.indexOf(column);
   return (
     <>
+      <HeadingInput column={column} set={(next) => change(edit.changeColumn(spec, id, next))} />
+      {at > 0 && <Choice onClick={() => change(edit.moveColumn(spec, id, -1))}>Move before {groupWords(groups[at - 1])}</Choice>}
+      {at < groups.length - 1 && <Choice onClick={() => change(edit.moveColumn(spec, id, 1))}>Move after {groupWords(groups[at + 1])}</Choice>}
       {type && isDated(type) && value?.kind === "field" && (
         <>
-          <p className="caption pb-1">By</p>
+          <p className="caption pt-2 pb-1">By</p>
           {GROUP_PARTS.map((part) => (
             <Choice
               key={part}
@@ -174,10 +181,7 @@ function ColumnSettings({ spec, schema, change, column }: EditorProps & { column
   const numeric = !type || isNumber(type) || column.figure === "count" || column.figure === "countDifferent";
   return (
     <div className="grid gap-2 bg-paper p-2">
-      <label className="grid gap-0.5 text-small">
-        Heading
-        <input className="field" value={column.label ?? ""} placeholder="as the field says" onChange={(e) => set({ label: e.target.value || undefined })} />
-      </label>
+      <HeadingInput column={column} set={set} />
       {column.value?.kind === "formula" && <FormulaInput value={column.value.text} onChange={(next) => set({ value: { kind: "formula", text: next } })} />}
       {column.figure && type && (
         <label className="grid gap-0.5 text-small">
@@ -260,6 +264,15 @@ function ColumnSettings({ spec, schema, change, column }: EditorProps & { column
         Hidden, for order and reports only
       </label>
     </div>
+  );
+}
+
+function HeadingInput({ column, set }: { column: QueryColumn; set: (next: Partial<QueryColumn>) => void }) {
+  return (
+    <label className="grid gap-0.5 text-small">
+      Heading
+      <input className="field" value={column.label ?? ""} placeholder="as the field says" onChange={(e) => set({ label: e.target.value || undefined })} />
+    </label>
   );
 }
 

@@ -1,5 +1,6 @@
 "use client";
 
+import { useState } from "react";
 import { AGGREGATES } from "@/core/query/aggregates";
 import { operandWords } from "@/core/query/operands";
 import type { QueryColumn } from "@/core/query/spec";
@@ -58,8 +59,10 @@ export function OrderEditor({ spec, schema, change }: EditorProps) {
   );
 }
 
-/** How many rows are kept. */
+/** How many rows are kept: as many as stand in the field when it is left. */
 export function LimitEditor({ spec, change, close }: EditorProps) {
+  const [typed, setTyped] = useState(String(spec.limit ?? ""));
+  const keep = () => change({ ...spec, limit: typed === "" ? null : Number(typed) });
   return (
     <>
       <label className="grid gap-1">
@@ -68,9 +71,13 @@ export function LimitEditor({ spec, change, close }: EditorProps) {
           className="field"
           type="number"
           min={1}
-          value={spec.limit ?? ""}
-          onChange={(e) => change({ ...spec, limit: e.target.value === "" ? null : Number(e.target.value) })}
-          onKeyDown={onEnter(close)}
+          value={typed}
+          onChange={(e) => setTyped(e.target.value)}
+          onBlur={() => typed !== String(spec.limit ?? "") && keep()}
+          onKeyDown={onEnter((e) => {
+            (e.target as HTMLElement).blur();
+            close();
+          })}
         />
       </label>
       <Remove

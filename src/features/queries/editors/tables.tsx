@@ -1,6 +1,7 @@
 "use client";
 
 import { useState } from "react";
+import { comparisonWords } from "@/core/brief/brief";
 import * as edit from "@/core/query/edit";
 import { plural } from "@/core/schema/schema";
 import { Choice, type EditorProps, Remove, scopeOf } from "./parts";
@@ -43,9 +44,10 @@ export function SourceEditor({ spec, schema, change, close }: EditorProps) {
 
 /** How a brought table is matched, and the way to let it go. */
 export function JoinEditor({ spec, schema, change, close, id }: EditorProps & { id: string }) {
-  const at = scopeOf(spec, schema).find((s) => s.id === id);
-  const { join } = at ?? {};
-  const words = join?.on.map((on) => `${join.from}.${on.near} = ${join.table.name}.${on.far}`).join(" and ");
+  const scope = scopeOf(spec, schema);
+  const join = scope.find((s) => s.id === id)?.join;
+  const from = scope.find((s) => s.alias === join?.from)?.table;
+  const words = join?.on.map((on) => comparisonWords(on, from, join.table)).join(" and ");
   return (
     <>
       <p className="caption pb-1">Brought along</p>
