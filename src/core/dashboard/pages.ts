@@ -1,5 +1,6 @@
 import { fitted, PAGE, SIZE, wrapped } from "../pivot/pages";
 import type { Font, Metrics, Page, PageItem, Tone } from "../report/page";
+import { fitWidths } from "../report/widths";
 import { counted, type Locale, writeCount } from "../types/format";
 import type { FigureWords } from "./compare";
 import type { DashboardSpec, Place, Tile } from "./spec";
@@ -163,11 +164,14 @@ function drawRows({ headings, rows, of, noun }: Extract<PrintedTile, { kind: "ta
   const natural = headings.map(
     (h, i) => Math.max(metrics.width(h.text, "sansBold", SIZE.small), ...shown.map((r) => metrics.width(r[i]?.text ?? "", "sans", SIZE.small))) + 8,
   );
-  const scale = Math.min(1, rect.width / natural.reduce((a, b) => a + b, 0));
-  const spare = headings.length > 1 ? Math.max(0, rect.width - natural.reduce((a, b) => a + b, 0)) / (headings.length - 1) : 0;
+  const widths = fitWidths(
+    natural.map((w, i) => ({ natural: w, whole: headings[i]?.right ?? false })),
+    rect.width,
+  );
+  const spare = headings.length > 1 ? Math.max(0, rect.width - widths.reduce((a, b) => a + b, 0)) / (headings.length - 1) : 0;
   let x = rect.x;
   headings.forEach((heading, i) => {
-    const width = (natural[i] ?? 0) * scale - 8;
+    const width = (widths[i] ?? 0) - 8;
     const cell = (y: number, words: string, font: Font, tone: Tone) => {
       const cut = fitted(words, width + 0.5, font, metrics, SIZE.small);
       if (heading.right) text(x + width - metrics.width(cut, font, SIZE.small), y, cut, font, SIZE.small, tone, x + width);
@@ -175,7 +179,7 @@ function drawRows({ headings, rows, of, noun }: Extract<PrintedTile, { kind: "ta
     };
     cell(rect.y + LINE, heading.text, "sansBold", "ink");
     shown.forEach((row, n) => cell(rect.y + LINE * (n + 2), row[i]?.text ?? "", "sans", row[i]?.negative ? "vermilion" : "ink"));
-    x += (natural[i] ?? 0) * scale + spare;
+    x += (widths[i] ?? 0) + spare;
   });
   text(rect.x, rect.y + LINE * (shown.length + 2), `${writeCount(shown.length, locale)} of ${counted(of, noun, locale)}`, "sans", SIZE.small, "faint");
 }

@@ -1,6 +1,7 @@
 import type { Font, Metrics, Page, PageItem, Tone } from "../report/page";
 import { POINTS_PER_MM } from "../report/plan";
 import { PAPERS } from "../report/spec";
+import { fitWidths } from "../report/widths";
 import type { FilledBlock, FilledLetter, FilledTable, Run, WrittenCell } from "./fill";
 import type { Align, LetterSpec } from "./spec";
 import { type WrappedLine, wrapRuns } from "./wrap";
@@ -232,12 +233,8 @@ function columnWidths({ columns, rows, footing }: FilledTable, room: number, met
     ),
   );
   const free = room - TABLE.gap * (columns.length - 1);
-  const sum = natural.reduce((a, b) => a + b, 0);
-  if (sum <= free) return natural;
-  const fixed = natural.reduce((a, w, at) => a + (columns[at]?.right ? w : 0), 0);
-  const words = sum - fixed;
-  const share = words > 0 && free - fixed > 0.2 * free ? (free - fixed) / words : 0;
-  return natural.map((w, at) => (share > 0 ? (columns[at]?.right ? w : w * share) : (w * free) / sum));
+  const wanted = natural.map((w, at) => ({ natural: w, whole: columns[at]?.right ?? false }));
+  return fitWidths(wanted, free, (0.2 * free) / columns.length);
 }
 
 type Measured = {

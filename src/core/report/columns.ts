@@ -1,16 +1,16 @@
 import { keyPlaces } from "../query/home";
 import type { PlanColumn } from "../query/plan";
 import { type CellWriter, cellWriter, type Locale } from "../types/format";
-import { type Cell, isExact, isMisfit, isNumber } from "../types/valueType";
+import { type Cell, isDated, isExact, isMisfit, isNumber } from "../types/valueType";
 import { type LayoutInput, SIZE } from "./page";
 import { POINTS_PER_MM, pageFrame } from "./plan";
 import type { ReportSpec } from "./spec";
 import { figureType, Tally } from "./tally";
+import { fitWidths } from "./widths";
 
 /** Between columns, and by which each group level is set in. */
 export const COLUMN_GAP = 9;
 export const INDENT = 9;
-const MOST_TEXT_WIDTH = 70 * POINTS_PER_MM;
 const LEAST_TEXT_WIDTH = 12 * POINTS_PER_MM;
 
 /** A column in its place on the paper. */
@@ -40,7 +40,6 @@ export function measureColumns(input: LayoutInput, rows: Iterable<Cell[]>): numb
       tally: new Tally(column.type, keyPlaces(column, report.plan)),
       at: report.plan.columns.indexOf(column),
       width: heading,
-      longest: 0,
       least: null as Cell,
       greatest: null as Cell,
     };
@@ -56,8 +55,8 @@ export function measureColumns(input: LayoutInput, rows: Iterable<Cell[]>): numb
         continue;
       }
       const { text } = c.write(cell);
-      if (text.length < c.longest - 2) continue;
-      c.longest = Math.max(c.longest, text.length);
+      // No letter is wider than its type is high, so that a short text need not be measured.
+      if (text.length * SIZE.body <= c.width) continue;
       c.width = Math.max(c.width, metrics.width(text, "sans", SIZE.body));
     }
   return columns.map((c) => {
@@ -85,13 +84,12 @@ export function placeColumns({ report, spec, locale }: LayoutInput, natural: num
   const frame = pageFrame(spec);
   const indent = spec.levels.length * INDENT;
   const available = frame.right - frame.left - indent - COLUMN_GAP * (report.columns.length - 1);
-  const widths = report.columns.map((column, i) => {
+  const wanted = report.columns.map((column, i) => {
     const set = spec.columns[i]?.widthMm;
-    if (set != null) return set * POINTS_PER_MM;
-    return isNumber(column.type) ? (natural[i] ?? 0) : Math.min(natural[i] ?? 0, MOST_TEXT_WIDTH);
+    if (set != null) return { natural: set * POINTS_PER_MM, whole: true };
+    return { natural: natural[i] ?? 0, whole: isNumber(column.type) || isDated(column.type) };
   });
-  const total = widths.reduce((a, b) => a + b, 0);
-  const fitted = total <= available ? spread(widths, available - total, report.columns) : shrink(widths, total - available, report.columns);
+  const fitted = spread(fitWidths(wanted, available, LEAST_TEXT_WIDTH), available, report.columns);
   let x = frame.left + indent;
   return report.columns.map((column, i) => {
     const footing = spec.columns[i]?.footing ?? "none";
@@ -112,18 +110,9 @@ export function placeColumns({ report, spec, locale }: LayoutInput, natural: num
 }
 
 /** Space left over goes to the text columns, so that figures stay near what they belong to; without any, to all. */
-function spread(widths: number[], left: number, columns: PlanColumn[]): number[] {
+function spread(widths: number[], available: number, columns: PlanColumn[]): number[] {
+  const left = available - widths.reduce((a, b) => a + b, 0);
   const takes = columns.map((c) => !isNumber(c.type));
   const takers = takes.filter(Boolean).length || columns.length;
   return widths.map((w, i) => (takes[i] || takers === columns.length ? w + left / takers : w));
-}
-
-/** What is too much is taken from the text columns first, then from all alike. */
-function shrink(widths: number[], excess: number, columns: PlanColumn[]): number[] {
-  const slack = widths.map((w, i) => (isNumber(columns[i]?.type ?? { kind: "text" }) ? 0 : Math.max(0, w - LEAST_TEXT_WIDTH)));
-  const total = slack.reduce((a, b) => a + b, 0);
-  const taken = Math.min(excess, total);
-  const narrowed = widths.map((w, i) => w - (total === 0 ? 0 : ((slack[i] ?? 0) / total) * taken));
-  const sum = narrowed.reduce((a, b) => a + b, 0);
-  return narrowed.map((w) => w * (1 - (excess - taken) / sum));
 }

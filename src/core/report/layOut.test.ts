@@ -5,7 +5,7 @@ import type { Cell } from "../types/valueType";
 import { decimal, text } from "../types/valueType";
 import { measureColumns } from "./columns";
 import { layOutReport, type ReportOutline } from "./layOut";
-import type { Metrics, Page } from "./page";
+import { type Metrics, type Page, SIZE } from "./page";
 import { pageFrame, planReport } from "./plan";
 import { newLevel, type ReportSpec } from "./spec";
 
@@ -119,6 +119,29 @@ describe("page layout", () => {
     const { pages } = layOut(spec, [["a", "b", "r0", "99999999999999999"]]);
     const figure = textsOf(pages[0] as Page).find((t) => t.text.startsWith("999,999,999"));
     expect(figure?.size).toBeLessThan(8);
+  });
+  it("cuts no name and no date that the paper has room for, and long names before dates", () => {
+    const spec = specOf(0, 1, false, 200);
+    spec.columns = ["a", "row", "b"].map((c) => ({ column: c, widthMm: null, footing: "none" as const }));
+    const texts = (rows: Cell[][]) => textsOf(layOut(spec, rows).pages[0] as Page).map((t) => t.text);
+    const long = "A name that is longer than seventy millimetres on paper, for it has much to say";
+    expect(texts([[long, "y", "x", "1"]])).toContain(long);
+    const both = texts([[long.repeat(3), "17 Sep 2026", "x", "1"]]);
+    expect(both).toContain("17 Sep 2026");
+    expect(both.some((t) => t.endsWith("…"))).toBe(true);
+  });
+  it("measures a text of fewer but wider letters", () => {
+    const spec = specOf(0, 1, false, 200);
+    spec.columns = [{ column: "a", widthMm: null, footing: "none" }];
+    const checked = planReport(spec, plan);
+    if (!checked.ok) throw new Error(JSON.stringify(checked.problems));
+    const wide: Metrics = { width: (words, _font, size) => [...words].reduce((sum, letter) => sum + (letter === "M" ? 1 : 0.25) * size, 0) };
+    const input = { report: checked.value, spec, metrics: wide, locale: { locale: "en-GB", zone: "UTC" }, texts: { brief: "", printedAt: "" } };
+    const [width] = measureColumns(
+      input,
+      ["iiiiiiiiiiii", "MMMMMMMM"].map((a) => [a, "", "", null]),
+    );
+    expect(width).toBe(8 * SIZE.body + 1);
   });
   it("refuses margins that leave no paper, doubled groups and columns that are gone", () => {
     const spec = specOf(1, 1, false, 40);

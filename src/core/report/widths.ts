@@ -1,0 +1,36 @@
+/** A column as its texts would have it: how wide they are, and whether they must stand whole, as figures and dates. */
+export type WantedWidth = { natural: number; whole: boolean };
+
+/**
+ * Widths of columns that stand side by side. Where there is room, each is as wide as its widest text. Where there is
+ * not, the widest texts give way first: all that give way are as wide as one another, and wider than those that do not.
+ * Only where what must stand whole leaves the rest less than `least` each, or nothing else stands there, do all
+ * shrink alike.
+ * @param room for all of them, in the unit of the widths
+ */
+export function fitWidths(columns: WantedWidth[], room: number, least = 0): number[] {
+  const wanted = columns.map((c) => c.natural);
+  const sum = (widths: number[]) => widths.reduce((a, b) => a + b, 0);
+  if (sum(wanted) <= room) return wanted;
+  const giving = columns.filter((c) => !c.whole).map((c) => c.natural);
+  const free = room - sum(columns.filter((c) => c.whole).map((c) => c.natural));
+  const floor = sum(giving.map((w) => Math.min(w, least)));
+  if (giving.length === 0 || free < floor) {
+    const narrowed = columns.map((c) => (c.whole ? c.natural : Math.min(c.natural, least)));
+    return narrowed.map((w) => (w * room) / sum(narrowed));
+  }
+  const most = widest(giving, free);
+  return columns.map((c) => (c.whole ? c.natural : Math.min(c.natural, most)));
+}
+
+/** The width to which wide ones are cut, so that all come to a sum that is less than theirs. */
+function widest(widths: number[], sum: number): number {
+  let rest = sum;
+  const sorted = widths.toSorted((a, b) => a - b);
+  for (const [i, width] of sorted.entries()) {
+    const share = rest / (sorted.length - i);
+    if (width > share) return share;
+    rest -= width;
+  }
+  return sorted.at(-1) ?? 0;
+}
