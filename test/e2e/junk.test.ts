@@ -103,6 +103,13 @@ describe("what no page would send", () => {
         answers[answer.status] = (answers[answer.status] ?? 0) + 1;
       }
     }
+    for (const [sent, status, words] of [
+      [`{"spec": "${"x".repeat(9_000_000)}"}`, 413, "larger than 8 MB"],
+      [`{"spec": ${"[".repeat(100_000)}${"]".repeat(100_000)}}`, 400, "more than 60 deep"],
+    ] as const) {
+      const answer = await app.fetch("/api/query/rows", { method: "POST", body: sent });
+      expect([answer.status, await answer.text()]).toEqual([status, expect.stringContaining(words)]);
+    }
     // Some of it does reach what works things out.
     expect((answers[200] ?? 0) + (answers[422] ?? 0)).toBeGreaterThan(40);
     expect(app.sql("SELECT COUNT(*) FROM shipper")[0]?.[0]).toBeGreaterThan(30);

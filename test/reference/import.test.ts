@@ -298,6 +298,7 @@ describe("files that are wrong are refused in words", () => {
     ["list.json", "[1, 2, 3]", "no rows"],
     ["cut.json", '[{"a": 1}, {"a"', "not whole JSON"],
     ["cut.ndjson", '{"a": 1}\n{"a"\n', "line 2 is not whole JSON"],
+    ["deep.json", `[{"a": ${"[".repeat(200_000)}${"]".repeat(200_000)}}]`, "lists in lists"],
     ["wide.csv", `${"x,".repeat(1200)}\n`, "more than 1000 columns"],
   ])("%s", async (name, content, words) => {
     await expect(scan(file(name, content), name)).rejects.toThrow(words);

@@ -157,6 +157,7 @@ export type FailureCode =
   | "occupied"
   | "readOnly"
   | "tooLarge"
+  | "tooMuchText"
   | "diskFull"
   | "timeout"
   | "stopped"
@@ -196,6 +197,7 @@ const FAILURE_SENTENCES: Record<FailureCode, string> = {
   occupied: "Other work of the ledger’s own on this database is not done yet, so this waited in vain. Try again in a while.",
   readOnly: "The database file may not be written by this account. Give it leave to write the file and its folder, then try again.",
   tooLarge: "A number, a total or a product is larger than 18 digits and was not rounded to fit. Narrow the rows or use fewer digits.",
+  tooMuchText: "These rows hold more text than can be shown at once. Leave out the column with the longest texts, or export the rows.",
   diskFull: "The disk is full, so nothing was written. Free some space, then run it again.",
   timeout: "This took longer than the time allowed and was stopped. Narrow it with a condition, or export it by a schedule.",
   stopped: "Stopped.",

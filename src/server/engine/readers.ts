@@ -93,6 +93,25 @@ export function* readRows(db: Database.Database, sql: RowsSql): Generator<Cell[]
     });
 }
 
+/** The longest text that is shown whole, and how much text all the rows of an answer may hold, in characters. */
+const LONGEST_SHOWN = 100_000;
+const MOST_SHOWN = 32_000_000;
+
+/**
+ * Rows as a sheet shows them: of a text of great length the beginning, and how long it is. It is whole in exports.
+ * @throws JobFailure tooMuchText where all of them hold more than can be shown at once
+ */
+export function* shownRows(rows: Iterable<Cell[]>): Generator<Cell[]> {
+  let shown = 0;
+  for (const row of rows)
+    yield row.map((cell) => {
+      if (typeof cell !== "string") return cell;
+      shown += Math.min(cell.length, LONGEST_SHOWN);
+      if (shown > MOST_SHOWN) throw new JobFailure("tooMuchText");
+      return cell.length <= LONGEST_SHOWN ? cell : `${cell.slice(0, 1000)}… (${cell.length.toLocaleString("en")} characters)`;
+    });
+}
+
 /** The one row of a query that gives one, as cells; integers beyond 2^53 as digits. A total that outgrew 64 bits on the way is refused. */
 export function readSingle(db: Database.Database, sql: Sql): Cell[] {
   const row = db.prepare(sql.text).raw().safeIntegers(true).get(bindings(sql.values)) as unknown[] | undefined;

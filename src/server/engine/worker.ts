@@ -10,7 +10,7 @@ import { stageQuery } from "@/server/posting/stage";
 import { proveQuery } from "@/server/queries/prove";
 import { inspectDatabase } from "./inspect";
 import { type FailureCode, type Job, JobFailure, type JobResult } from "./jobs";
-import { closeConnection, connection, inSnapshot, readRows, readSingle, renewConnection } from "./readers";
+import { closeConnection, connection, inSnapshot, readRows, readSingle, renewConnection, shownRows } from "./readers";
 
 /** The engine's child process: one job at a time, results or a failure back. Built to dist/engine.mjs. */
 const handlers: { [K in Job["kind"]]: (job: Extract<Job, { kind: K }>) => JobResult[K] | Promise<JobResult[K]> } = {
@@ -18,7 +18,7 @@ const handlers: { [K in Job["kind"]]: (job: Extract<Job, { kind: K }>) => JobRes
     const db = connection(job.database);
     return inSnapshot(db, () => inspectDatabase(db, job.settings, job.links, { skip: job.skip, onView: (at) => reply({ progress: at }) }));
   },
-  rows: (job) => Buffer.from(JSON.stringify([...readRows(connection(job.database), job.sql)])),
+  rows: (job) => Buffer.from(JSON.stringify([...shownRows(readRows(connection(job.database), job.sql))])),
   singles: (job) => inSnapshot(connection(job.database), () => job.sqls.map((sql) => readSingle(connection(job.database), sql))),
   proof: (job) => proveQuery(connection(job.database), job.plan, job.figure),
   pivot: (job) => inSnapshot(connection(job.database), () => Buffer.from(JSON.stringify(runPivot(connection(job.database), job.pivot)))),

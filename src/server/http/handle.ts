@@ -5,6 +5,7 @@ import type { StaleRevision } from "@/server/catalogue/catalogue";
 import type { JobFailure } from "@/server/engine/jobs";
 import { checkAccess, personOf } from "@/server/people/session";
 import { type Workspace, workspace } from "@/server/workspace/workspace";
+import { jsonBody } from "./body";
 import type { Refusal } from "./refusal";
 
 /** What every route answers when it cannot do what was asked. */
@@ -81,7 +82,7 @@ export function posting<T>(access: Access, shape: z.ZodType<T>, work: (body: T, 
   return async (request: Request): Promise<Response> => {
     try {
       const at = enter(request, access);
-      const body = shape.parse(await request.json().catch(() => null));
+      const body = shape.parse(await jsonBody(request));
       return await work(body, at);
     } catch (error) {
       return failureResponse(error);
@@ -111,19 +112,19 @@ export async function working<T>(
   work: (body: T, at: At, onProgress: (share: number) => void) => Promise<unknown>,
 ): Promise<Response> {
   let at: At;
+  let body: T;
   try {
     at = enter(request, access);
+    body = shape.parse(await jsonBody(request));
   } catch (error) {
     return failureResponse(error);
   }
-  const parsed = shape.safeParse(await request.json().catch(() => null));
-  if (!parsed.success) return failureResponse(parsed.error);
   const encoder = new TextEncoder();
   const lines = new ReadableStream<Uint8Array>({
     async start(controller) {
       const say = (line: WorkLine<unknown>) => controller.enqueue(encoder.encode(`${JSON.stringify(line)}\n`));
       try {
-        say({ result: await work(parsed.data, at, (progress) => say({ progress })) });
+        say({ result: await work(body, at, (progress) => say({ progress })) });
       } catch (error) {
         if (!request.signal.aborted) say((await failureResponse(error).json()) as ErrorBody);
       }

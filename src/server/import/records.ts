@@ -157,8 +157,14 @@ async function* objectRecords(source: AsyncIterable<unknown> | Iterable<unknown>
 /** How many objects are looked at for their names before rows are taken. */
 const FIRST_OBJECTS = 1_000;
 
+/** A value as the text of a cell; lists and objects as they are written. */
 function jsonText(value: unknown): string {
   if (value === null || value === undefined) return "";
   if (typeof value === "boolean") return value ? "yes" : "no";
-  return typeof value === "object" ? JSON.stringify(value) : String(value);
+  if (typeof value !== "object") return String(value);
+  try {
+    return JSON.stringify(value);
+  } catch {
+    throw refuse("a value holds lists in lists beyond any use");
+  }
 }
