@@ -7,11 +7,13 @@ import { parse } from "csv-parse/sync";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import * as edit from "@/core/query/edit";
 import { emptyQuery, type QuerySpec } from "@/core/query/spec";
+import { firstReport } from "@/core/report/plan";
 import type { Column } from "@/core/schema/schema";
 import { rescale } from "@/core/types/decimal";
 import type { Cell } from "@/core/types/valueType";
 import { Engine } from "@/server/engine/engine";
 import { footingOf, planOf, proofOf, rowsOf } from "@/server/queries/service";
+import { reportJob, writeReportPdf } from "@/server/reports/service";
 import { sweepLeftovers } from "@/server/workspace/sweep";
 import type { Workspace } from "@/server/workspace/workspace";
 import { generateCompany } from "../../demo/generate";
@@ -227,6 +229,28 @@ describe("CSV, after RFC 4180", () => {
     await expect(ws.engine.run<"export">({ kind: "export", format, database: ws.database, plan, path }, caller)).rejects.toThrow("The disk is full");
     expect(readdirSync(place.folder).filter((f) => f.startsWith("out"))).toEqual([]);
   });
+  it.each(["csv", "json", "ndjson", "xlsx", "pdf"] as const)(
+    "that has no room in the midst of many rows lets the database go, and its process works on: %s",
+    async (format) => {
+      const many = "WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < 8000)";
+      const ws = open(`CREATE TABLE t (id INTEGER PRIMARY KEY, word TEXT); INSERT INTO t ${many} SELECT i, 'word ' || i FROM n;`);
+      const spec = await allOf(ws, "t");
+      const path = join(place.folder, `out.${format}`);
+      symlinkSync("/dev/full", `${path}.part`);
+      const query = ws.catalogue.create("query", "Q", spec).id;
+      const report = firstReport(query, "Q", await planOf(ws, spec, {}));
+      const written =
+        format === "pdf"
+          ? writeReportPdf(ws, await reportJob(ws, report), path, caller)
+          : ws.engine.run<"export">({ kind: "export", format, database: ws.database, plan: await planOf(ws, spec, {}), path }, caller);
+      await expect(written).rejects.toThrow("The disk is full");
+      const db = new Database(ws.database, { timeout: 200 });
+      db.exec("BEGIN EXCLUSIVE; INSERT INTO t VALUES (9001, 'after'); COMMIT");
+      db.close();
+      for (let process = 0; process < 6; process++) expect((await footingOf(ws, { spec, values: {} }, caller)).rows).toBe(8001);
+      expect(readdirSync(place.folder).filter((f) => f.startsWith("out"))).toEqual([]);
+    },
+  );
 });
 
 describe("what killed processes left", () => {

@@ -190,7 +190,7 @@ function failureWords(code: FailureCode, particulars: string): string {
   return code === "refusedEdit" || code === "fileRefused" ? `${words.replace(/\.$/, "")}: ${particulars}.` : `${words} (${particulars})`;
 }
 
-const FAILURE_SENTENCES: Record<FailureCode, string> = {
+export const FAILURE_SENTENCES: Record<FailureCode, string> = {
   notFound: "The database file is missing. Put it back, or start the ledger on another file.",
   notDatabase: "The file is not a SQLite database. Choose another file.",
   locked: "Another program holds the database locked. Close it there, then try again.",

@@ -127,3 +127,13 @@ export function inSnapshot<T>(db: Database.Database, work: () => T): T {
     db.exec("COMMIT");
   }
 }
+
+/** The same, where the work takes its time. What it reads row by row must be closed when it ends. */
+export async function inLongSnapshot<T>(db: Database.Database, work: () => Promise<T>): Promise<T> {
+  db.exec("BEGIN");
+  try {
+    return await work();
+  } finally {
+    db.exec("COMMIT");
+  }
+}

@@ -9,7 +9,7 @@ import { formatOf, type Workbook, workbookValue, writeWorkbook } from "./workboo
 
 /** Writes a dashboard as a workbook: its figures on the first sheet, then a sheet of what stands behind each other tile. */
 export const dashboardWorkbook = (job: DashboardJob): Promise<void> =>
-  writeWorkbook(job.file.path, async (workbook) => {
+  writeWorkbook(job.file.path, async (workbook, breath) => {
     const named = sheetNames();
     addFigures(workbook, named("Figures"), job);
     for (const { title, answer } of job.tiles)
@@ -18,12 +18,12 @@ export const dashboardWorkbook = (job: DashboardJob): Promise<void> =>
           if ("pivot" in answer.answer) {
             const { pivot } = answer.answer;
             const lines = linesOf(pivot, { ...emptyPivot(answer.spec.query), ...answer.spec.pivot });
-            await addPivotSheet(workbook, named(title || answer.name), pivotSheet({ pivot, lines, locale: job.locale }));
+            await addPivotSheet(workbook, breath, named(title || answer.name), pivotSheet({ pivot, lines, locale: job.locale }));
           } else addRows(workbook, named(title || answer.name), chartTable(answer.answer));
           break;
         case "pivot": {
           const lines = linesOf(answer.pivot, answer.spec);
-          await addPivotSheet(workbook, named(title || answer.name), pivotSheet({ pivot: answer.pivot, lines, locale: job.locale }));
+          await addPivotSheet(workbook, breath, named(title || answer.name), pivotSheet({ pivot: answer.pivot, lines, locale: job.locale }));
           break;
         }
         case "table":

@@ -5,6 +5,7 @@ import { dirname } from "node:path";
 export class WholeFile {
   private readonly part: string;
   private readonly handle: number;
+  private open = true;
   bytes = 0;
 
   constructor(private readonly path: string) {
@@ -21,12 +22,17 @@ export class WholeFile {
 
   finish(): void {
     fsyncSync(this.handle);
-    closeSync(this.handle);
+    this.close();
     renameSync(this.part, this.path);
   }
 
+  private close(): void {
+    if (this.open) closeSync(this.handle);
+    this.open = false;
+  }
+
   abandon(): void {
-    closeSync(this.handle);
+    this.close();
     rmSync(this.part, { force: true });
   }
 }

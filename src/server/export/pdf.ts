@@ -14,7 +14,16 @@ function makePdf({ title, lang }: Info, draw: Draw, write: (chunk: Buffer) => vo
   return new Promise<void>((resolve, reject) => {
     const info = { Title: title, Producer: "Next Ledger", Creator: "Next Ledger" };
     const doc = new PDFDocument({ autoFirstPage: false, pdfVersion: "1.7", lang, displayTitle: true, info });
-    doc.on("data", write);
+    let failed: unknown = null;
+    doc.on("data", (chunk: Buffer) => {
+      try {
+        if (failed === null) write(chunk);
+      } catch (error) {
+        // Thrown on from here it would end the process.
+        failed = error;
+        reject(error);
+      }
+    });
     doc.on("error", reject);
     doc.on("end", resolve);
     for (const font of FONTS) {
@@ -22,6 +31,7 @@ function makePdf({ title, lang }: Info, draw: Draw, write: (chunk: Buffer) => vo
       cacheGlyphs(doc, font);
     }
     draw(doc, (page) => {
+      if (failed !== null) throw failed;
       doc.addPage({ size: [page.width, page.height], margin: 0 });
       drawPage(doc, page);
     });
@@ -30,18 +40,16 @@ function makePdf({ title, lang }: Info, draw: Draw, write: (chunk: Buffer) => vo
 }
 
 /** Writes a PDF, whole or not at all. @returns the bytes written */
-export function writePdf(path: string, info: Info, draw: Draw): Promise<number> {
+export async function writePdf(path: string, info: Info, draw: Draw): Promise<number> {
   const file = new WholeFile(path);
-  return makePdf(info, draw, (chunk) => file.write(chunk)).then(
-    () => {
-      file.finish();
-      return file.bytes;
-    },
-    (error) => {
-      file.abandon();
-      throw error;
-    },
-  );
+  try {
+    await makePdf(info, draw, (chunk) => file.write(chunk));
+    file.finish();
+    return file.bytes;
+  } catch (error) {
+    file.abandon();
+    throw error;
+  }
 }
 
 /** A PDF that goes into another file. */

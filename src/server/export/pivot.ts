@@ -61,7 +61,7 @@ const WRITERS: Record<PivotFormat, (laid: Laid) => number | Promise<number>> = {
   },
   async xlsx(laid) {
     const [{ addPivotSheet }, { writeWorkbook }] = await Promise.all([import("./pivotXlsx"), import("./workbook")]);
-    return writeWorkbook(laid.file.path, (workbook) => addPivotSheet(workbook, "pivot", pivotSheet(laid)));
+    return writeWorkbook(laid.file.path, (workbook, breath) => addPivotSheet(workbook, breath, "pivot", pivotSheet(laid)));
   },
   async pdf(laid) {
     const [{ fontMetrics }, { writePdf }] = await Promise.all([import("./fonts"), import("./pdf")]);

@@ -1,6 +1,6 @@
 import type { ShownFigure } from "@/core/pivot/assemble";
 import { type Cell, digitsOf } from "@/core/types/valueType";
-import { breath, type Workbook, workbookValue } from "./workbook";
+import { type Breath, type Workbook, workbookValue } from "./workbook";
 
 /** A pivot as a sheet takes it: headings as they stand. */
 export type PivotSheet = {
@@ -17,7 +17,7 @@ export function numberFormat({ type, format }: Pick<ShownFigure, "type" | "forma
 }
 
 /** Writes a pivot as a sheet of a workbook: headings merged over their columns and kept in sight. @returns its lines */
-export async function addPivotSheet(workbook: Workbook, name: string, { fields, banners, lines }: PivotSheet): Promise<number> {
+export async function addPivotSheet(workbook: Workbook, breath: Breath, name: string, { fields, banners, lines }: PivotSheet): Promise<number> {
   const depth = Math.max(1, fields.length);
   const sheet = workbook.addWorksheet(name, { views: [{ state: "frozen", xSplit: depth, ySplit: banners.length }] });
   banners.forEach((row, i) => {

@@ -1,13 +1,13 @@
 import type Database from "better-sqlite3";
 import type { ReportOutline } from "@/core/report/layOut";
 import type { FileResult, ReportJob } from "@/server/engine/jobs";
+import { inLongSnapshot } from "@/server/engine/readers";
 import { closingOf, eachPage, prepare, withClosing } from "@/server/reports/pages";
 import { writePdf } from "./pdf";
 
 /** Writes a report as PDF, page by page; whole or not at all. Groups become bookmarks, text stays text. */
 export async function exportReportPdf(db: Database.Database, job: ReportJob, path: string): Promise<FileResult & { pages: number }> {
-  db.exec("BEGIN");
-  try {
+  return inLongSnapshot(db, async () => {
     const { layOut } = prepare(db, job);
     const closing = await closingOf(db, job);
     const { outline: whole, pages: after } = withClosing(
@@ -27,9 +27,7 @@ export async function exportReportPdf(db: Database.Database, job: ReportJob, pat
       }
     });
     return { rows: outline.rows, bytes, totals: outline.totals, pages: whole.pages };
-  } finally {
-    db.exec("COMMIT");
-  }
+  });
 }
 
 /** Adds the outline's entries to the document as their pages come up. */

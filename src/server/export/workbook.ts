@@ -36,20 +36,26 @@ export function formatOf(type: ValueType): Partial<ExcelJS.Style> {
   return type.kind === "timestamp" ? { numFmt: "yyyy-mm-dd hh:mm:ss" } : {};
 }
 
-/** Writes a workbook in streamed memory, whole or not at all. */
-export async function writeWorkbook<T>(path: string, fill: (workbook: Workbook) => Promise<T>): Promise<T> {
+const ROWS_BETWEEN_BREATHS = 500;
+
+/** After each row: the file is written between rows, or it would all be held in memory. It throws what keeps the file from being written. */
+export type Breath = (rows: number) => Promise<void>;
+
+/** Writes a workbook in streamed memory, whole or not at all. @param fill takes a breath after each row; nothing of it goes on when this has ended */
+export async function writeWorkbook<T>(path: string, fill: (workbook: Workbook, breath: Breath) => Promise<T>): Promise<T> {
   const part = `${path}.part`;
   const stream = createWriteStream(part);
   // The writer does not pass on what its file says: on a full disk it would wait for ever.
   const broken = new Promise<never>((_, reject) => stream.once("error", reject));
-  const write = async (): Promise<T> => {
-    const workbook = new ExcelJS.stream.xlsx.WorkbookWriter({ stream, useStyles: true, useSharedStrings: false });
-    const filled = await fill(workbook);
-    await workbook.commit();
-    return filled;
+  broken.catch(() => {});
+  const breath: Breath = async (rows) => {
+    if (rows % ROWS_BETWEEN_BREATHS === 0) await new Promise((resume) => setImmediate(resume));
+    if (stream.errored) throw stream.errored;
   };
   try {
-    const filled = await Promise.race([write(), broken]);
+    const workbook = new ExcelJS.stream.xlsx.WorkbookWriter({ stream, useStyles: true, useSharedStrings: false });
+    const filled = await fill(workbook, breath);
+    await Promise.race([workbook.commit(), broken]);
     renameSync(part, path);
     return filled;
   } catch (error) {
@@ -58,10 +64,3 @@ export async function writeWorkbook<T>(path: string, fill: (workbook: Workbook) 
     throw error;
   }
 }
-
-const ROWS_BETWEEN_BREATHS = 500;
-
-/** The file is written between rows, or it would all be held in memory: a breath for it after some. */
-export const breath = async (rows: number): Promise<void> => {
-  if (rows % ROWS_BETWEEN_BREATHS === 0) await new Promise((resume) => setImmediate(resume));
-};

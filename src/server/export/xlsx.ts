@@ -4,9 +4,9 @@ import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import type { Plan } from "@/core/query/plan";
 import type { FileResult } from "@/server/engine/jobs";
-import { readRows } from "@/server/engine/readers";
+import { inLongSnapshot, readRows } from "@/server/engine/readers";
 import { totalsOf } from "./whole";
-import { breath, formatOf, workbookValue, writeWorkbook } from "./workbook";
+import { formatOf, workbookValue, writeWorkbook } from "./workbook";
 
 /** What one sheet of a workbook can hold (ISO/IEC 29500 sets no bound; this is what its readers take). */
 const MOST_ROWS = 1_048_575;
@@ -14,9 +14,8 @@ const MOST_ROWS = 1_048_575;
 /** Writes a query's rows to a workbook of one sheet, whole or not at all, in streamed memory. */
 export async function exportXlsx(db: Database.Database, plan: Plan, path: string): Promise<FileResult> {
   const shown = plan.columns.flatMap((c, at) => (c.hidden ? [] : [{ at, column: c }]));
-  db.exec("BEGIN");
-  try {
-    const { rows, totals } = await writeWorkbook(path, async (workbook) => {
+  return inLongSnapshot(db, async () => {
+    const { rows, totals } = await writeWorkbook(path, async (workbook, breath) => {
       const sheet = workbook.addWorksheet("rows", { views: [{ state: "frozen", ySplit: 1 }] });
       sheet.columns = shown.map(({ column }) => ({
         header: column.heading,
@@ -33,7 +32,5 @@ export async function exportXlsx(db: Database.Database, plan: Plan, path: string
       return { rows: written, totals: totalsOf(db, plan) };
     });
     return { rows, bytes: statSync(path).size, totals };
-  } finally {
-    db.exec("COMMIT");
-  }
+  });
 }

@@ -2,7 +2,7 @@ import { z } from "zod";
 import type { Role } from "@/core/people/spec";
 import { type Problem, type ProblemError, sentence } from "@/core/types/problem";
 import type { StaleRevision } from "@/server/catalogue/catalogue";
-import type { JobFailure } from "@/server/engine/jobs";
+import { FAILURE_SENTENCES, type JobFailure } from "@/server/engine/jobs";
 import { checkAccess, personOf } from "@/server/people/session";
 import { type Workspace, workspace } from "@/server/workspace/workspace";
 import { jsonBody } from "./body";
@@ -19,6 +19,7 @@ const is = <T extends Error>(error: unknown, name: string): error is T => error 
 
 const STATUS: Partial<Record<JobFailure["code"], number>> = {
   stopped: 499,
+  diskFull: 507,
   changedSince: 409,
   refusedEdit: 422,
   reversedBefore: 409,
@@ -29,6 +30,12 @@ const STATUS: Partial<Record<JobFailure["code"], number>> = {
   fileGone: 404,
 };
 
+/** Whether a failure, or what it came of, is a disk without room. */
+function isFullDisk(error: unknown): boolean {
+  for (let at = error; at instanceof Error; at = at.cause) if (/^(ENOSPC|EDQUOT|SQLITE_FULL)/.test(String((at as { code?: unknown }).code))) return true;
+  return false;
+}
+
 /** Turns any failure into a status and a sentence; what nobody foresaw is logged without the data it was about. */
 export function failureResponse(error: unknown): Response {
   if (is<ProblemError>(error, "ProblemError")) return answer(422, "problem", error.message, error.problems);
@@ -36,6 +43,7 @@ export function failureResponse(error: unknown): Response {
   if (is<StaleRevision>(error, "StaleRevision")) return answer(409, "stale", error.message);
   if (is<Refusal>(error, "Refusal")) return answer(error.status, error.code, error.message);
   if (error instanceof z.ZodError) return answer(400, "shape", shapeWords(error));
+  if (isFullDisk(error)) return answer(507, "diskFull", FAILURE_SENTENCES.diskFull);
   console.error(error instanceof Error ? (error.stack ?? error.message) : "unknown failure");
   return answer(500, "unforeseen", "Something failed that was not foreseen; it is in the server's log. Nothing saved was changed.");
 }

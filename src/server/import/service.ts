@@ -1,8 +1,8 @@
 import { createHash, randomUUID } from "node:crypto";
-import { createWriteStream, existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { open } from "node:fs/promises";
 import { join } from "node:path";
 import { Readable } from "node:stream";
-import { pipeline } from "node:stream/promises";
 import { z } from "zod";
 import type { FileFormat, ImportSpec } from "@/core/import/spec";
 import { pairsByName } from "@/core/posting/plan";
@@ -40,25 +40,44 @@ export async function keepFile(ws: Workspace, sent: z.infer<typeof sentSchema>, 
   const id = randomUUID();
   const folder = importFolder(ws, id);
   mkdirSync(folder, { recursive: true });
-  let bytes = 0;
-  const digest = createHash("sha256");
-  const source = Readable.fromWeb(body as import("node:stream/web").ReadableStream);
-  source.on("data", (chunk: Buffer) => {
-    bytes += chunk.length;
-    digest.update(chunk);
-    if (bytes > MOST_BYTES) source.destroy(new Refusal(413, "The file is larger than 4 GB. Bring it in parts."));
-  });
+  const file = { id, name: name.slice(0, 300), bytes: sent.bytes };
   try {
-    await pipeline(source, createWriteStream(join(folder, "file")));
+    const { bytes, sha256 } = await writeWhole(body, join(folder, "file"));
     if (bytes !== sent.bytes) throw new Refusal(400, `The file did not arrive whole: ${bytes} of ${sent.bytes} bytes came. Send it again.`);
-    if (sent.sha256 !== undefined && digest.digest("hex") !== sent.sha256) throw new Refusal(400, "The file arrived damaged. Send it again.");
+    if (sent.sha256 !== undefined && sha256 !== sent.sha256) throw new Refusal(400, "The file arrived damaged. Send it again.");
+    writeFileSync(join(folder, "file.json"), JSON.stringify(file));
+    return file;
   } catch (error) {
     rmSync(folder, { recursive: true, force: true });
     throw error;
   }
-  const file = { id, name: name.slice(0, 300), bytes };
-  writeFileSync(join(folder, "file.json"), JSON.stringify(file));
-  return file;
+}
+
+/**
+ * Writes what comes to a file. Where it cannot be written, the rest is let by all the same: a browser that is cut off while
+ * it sends does not hear why.
+ * @throws what writing failed by; Refusal 413 where it is too large
+ */
+async function writeWhole(body: ReadableStream<Uint8Array>, path: string): Promise<{ bytes: number; sha256: string }> {
+  let bytes = 0;
+  let failed: unknown = null;
+  const digest = createHash("sha256");
+  const file = await open(path, "wx");
+  try {
+    for await (const chunk of Readable.fromWeb(body as import("node:stream/web").ReadableStream) as AsyncIterable<Buffer>) {
+      bytes += chunk.length;
+      if (bytes > MOST_BYTES) throw new Refusal(413, "The file is larger than 4 GB. Bring it in parts.");
+      digest.update(chunk);
+      failed ??= await file.writeFile(chunk).then(
+        () => null,
+        (error: unknown) => error,
+      );
+    }
+  } finally {
+    await file.close();
+  }
+  if (failed) throw failed;
+  return { bytes, sha256: digest.digest("hex") };
 }
 
 /** A file kept here. @throws Refusal where it is not */

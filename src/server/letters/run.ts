@@ -14,7 +14,7 @@ import { cellWriter } from "@/core/types/format";
 import { ProblemError } from "@/core/types/problem";
 import type { Cell, ValueType } from "@/core/types/valueType";
 import type { FileResult, LetterFile, LetterJob } from "@/server/engine/jobs";
-import { inSnapshot, readRows, readSingle } from "@/server/engine/readers";
+import { inLongSnapshot, inSnapshot, readRows, readSingle } from "@/server/engine/readers";
 import { uniqueNames } from "./names";
 
 /** Letters are worked out in the engine's process, one row after the other. */
@@ -125,8 +125,7 @@ export async function writeLetters(db: Database.Database, job: LetterJob, { path
   const widths = await printing();
   const [{ writePdf, pdfBuffer }, { zipFile }] = await Promise.all([import("@/server/export/pdf"), import("@/server/export/zip")]);
   const info = { title, lang: job.locale.locale };
-  db.exec("BEGIN");
-  try {
+  return inLongSnapshot(db, async () => {
     const rows = rowsOf(db, job);
     if (rows.length === 0) throw new ProblemError([{ code: "letterNone", path: [], detail: {} }]);
     const names = uniqueNames(rows.map((cells, at) => nameOf(job, cells, at)));
@@ -153,7 +152,5 @@ export async function writeLetters(db: Database.Database, job: LetterJob, { path
         }
       });
     return { rows: rows.length, bytes: statSync(path).size, totals: {}, pages };
-  } finally {
-    db.exec("COMMIT");
-  }
+  });
 }

@@ -10,7 +10,7 @@ import { planReport } from "@/core/report/plan";
 import { ProblemError } from "@/core/types/problem";
 import { runChart } from "@/server/charts/run";
 import type { ReportJob } from "@/server/engine/jobs";
-import { readRows } from "@/server/engine/readers";
+import { inLongSnapshot, readRows } from "@/server/engine/readers";
 import { fontMetrics } from "@/server/export/fonts";
 import { runPivot } from "@/server/pivots/run";
 
@@ -38,10 +38,15 @@ export function prepare(db: Database.Database, job: ReportJob, known?: number[])
 
 /** Runs through a report's pages and gives its outline. */
 export function eachPage(pages: Generator<Page, ReportOutline>, use: (page: Page) => void): ReportOutline {
-  for (;;) {
-    const next = pages.next();
-    if (next.done) return next.value;
-    use(next.value);
+  try {
+    for (;;) {
+      const next = pages.next();
+      if (next.done) return next.value;
+      use(next.value);
+    }
+  } finally {
+    // Where a page could not be used, the rows that are read for the next ones are let go.
+    pages.return(undefined as never);
   }
 }
 
@@ -96,8 +101,7 @@ function countReport(db: Database.Database, job: ReportJob): Counted & { layOut:
 
 /** The pages from one number to another (from 1), for the preview, with the outline of the whole. */
 export async function layOutReportPages(db: Database.Database, job: ReportJob, from: number, to: number): Promise<{ pages: Page[]; outline: ReportOutline }> {
-  db.exec("BEGIN");
-  try {
+  return inLongSnapshot(db, async () => {
     const closing = await closingOf(db, job);
     const { layOut, outline: rows } = countReport(db, job);
     const { outline, pages: after } = withClosing(rows, closing);
@@ -107,9 +111,7 @@ export async function layOutReportPages(db: Database.Database, job: ReportJob, f
       if (page.number >= from) pages.push(page);
     }
     return { pages: [...pages, ...after.filter((p) => p.number >= from && p.number <= to)], outline };
-  } finally {
-    db.exec("COMMIT");
-  }
+  });
 }
 
 /** More rows than a page has: by these the columns are measured before all of them are known. */
