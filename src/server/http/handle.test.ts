@@ -25,7 +25,7 @@ describe("what a route answers where it fails", () => {
   it("is our own sentence and never a library's", async () => {
     expect(await told(new Refusal(404, "It is gone."))).toEqual([404, "refused", "It is gone."]);
     expect(await told(new JobFailure("stopped"))).toEqual([499, "stopped", "Stopped."]);
-    expect(await told(new ProblemError([{ code: "tableGone", path: ["source"], detail: { name: "crate" } }]))).toEqual([
+    expect(await told(new ProblemError([{ code: "tableGone", path: ["source"], detail: { table: "crate" } }]))).toEqual([
       422,
       "problem",
       expect.stringContaining("crate"),
