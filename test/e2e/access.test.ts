@@ -235,6 +235,63 @@ describe("a viewer", () => {
     expect(letters.count).toBe(app.sql("SELECT COUNT(*) FROM shipper WHERE desk_officer_id = 129")[0]?.[0]);
   });
 
+  it("gets nothing more by a field that a route does not have, in what is asked or within it", async () => {
+    const tile = { object: "morning-view", id: "waybills", values: {} };
+    const asked = {
+      fields: [{ operator: "contains", values: ["5"] }, { values: [] }, { values: ["delivered"] }],
+      sort: { column: "waybill", direction: "up" },
+    };
+    const allowed: [string, Record<string, unknown>][] = [
+      ["/api/dashboards/tile", { object: "morning-view", tile: "freight", values: {} }],
+      ["/api/dashboards/choices", { object: "morning-view", filter: "island" }],
+      ["/api/query/rows", { spec, values: {}, tile, offset: 0, rows: 5 }],
+      ["/api/query/footing", { spec, values: {}, tile }],
+      ["/api/query/proof", { spec, values: {}, tile }],
+      ["/api/report/pages", { object: "freight-statement", from: 1, to: 1 }],
+      ["/api/report/glance", { object: "freight-statement" }],
+      ["/api/letters/page", { object: "statement-of-account", at: 0 }],
+      ["/api/pages/find-consignment", { question: { ask: "search", asked, page: 1 } }],
+    ];
+    const field = { kind: "field", join: "", column: "credit_limit" };
+    const extra: Record<string, unknown> = {
+      draft: { version: 1, id: "d", label: "limit", table: "shipper", definition: { kind: "formula", text: "credit_limit" } },
+      pick: { part: "leftOut", id: "c1" },
+      cell: { pivot: { ...emptyPivot("freight-by-shipper"), down: [{ id: "x", value: field }] }, down: [], across: [] },
+      spec: { ...spec, columns: [{ id: "n", value: field }] },
+      query: "freight-by-shipper",
+      object: "freight-lodged",
+      key: [1],
+      joins: [{ id: "j9", from: "", link: "consignment.shipper_id", toward: "b", unmatched: "keep" }],
+      columns: [{ id: "n", value: field }],
+      conditions: [],
+      rules: [],
+      person: "demo-owner",
+      role: "owner",
+      signedIn: { id: "demo-owner", role: "owner" },
+      knownAs: "130",
+      today: "2020-01-01",
+      database: "catalogue.sqlite",
+      client: "demo-owner",
+      inside: true,
+      path: "/etc/passwd",
+    };
+    const answer = async (path: string, body: object) => {
+      const got = await app.fetch(path, post(body), "demo-una");
+      return { status: got.status, text: (await got.text()).replaceAll(/\d\d:\d\d/g, "") };
+    };
+    for (const [path, body] of allowed) {
+      const plain = await answer(path, body);
+      expect([path, plain.status]).toEqual([path, 200]);
+      const within = Object.entries(body).filter(([, v]) => typeof v === "object" && v !== null && !Array.isArray(v));
+      for (const [name, value] of Object.entries(extra).filter(([name]) => !(name in body)))
+        for (const more of [{ ...body, [name]: value }, ...within.map(([at, v]) => ({ ...body, [at]: { [name]: value, ...(v as object) } }))]) {
+          const got = await answer(path, more);
+          if (got.status === 200) expect([path, name, got.text]).toEqual([path, name, plain.text]);
+          else expect([400, 403, 404, 422], `${path} with ${name}: ${got.text}`).toContain(got.status);
+        }
+    }
+  });
+
   it("gets no column that its query hides, and is whom a filter means by “my”", async () => {
     const pivot = emptyPivot("freight-by-shipper");
     const made = await app.fetch(
@@ -329,6 +386,47 @@ describe("objects, by whose they are and with whom they are shared", () => {
     // Others have made something from it by now: it is not deleted without a word.
     expect(await app.status(`/api/objects/${id}`, { method: "DELETE" }, "demo-analyst")).toBe(409);
     expect(await app.status(`/api/objects/${id}?anyway`, { method: "DELETE" }, "demo-analyst")).toBe(200);
+  });
+  it("of every kind are nobody's but their maker's and the owners' until they are shared", async () => {
+    type Saved = { id: string; name: string; spec: object };
+    const others = ["demo-analyst-2", "demo-una"];
+    // Postings, links, derived fields and folios belong to all who build.
+    const kinds = ["query", "pivot", "chart", "dashboard", "report", "letter", "page", "schedule"];
+    for (const kind of kinds) {
+      const [one] = (await (await app.fetch(`/api/objects?kind=${kind}`)).json()) as Saved[];
+      const made = await app.fetch("/api/objects", post({ kind, name: `Private ${kind}`, spec: one?.spec ?? {} }), "demo-analyst");
+      const { id, revision } = (await made.json()) as { id: string; revision: number };
+      expect([kind, made.status]).toEqual([kind, 200]);
+      const patch = { method: "PATCH", body: JSON.stringify({ name: "Taken", revision }) };
+      const shared = { method: "PUT", body: JSON.stringify({ person: "demo-una", level: "edit" }) };
+      for (const person of others) {
+        const seen = person === "demo-una" ? 403 : 404;
+        expect([kind, person, await app.status(`/api/objects/${id}`, patch, person)]).toEqual([kind, person, seen]);
+        // What is not there for them is deleted already; it stands for the others.
+        expect([kind, person, await app.status(`/api/objects/${id}?anyway`, { method: "DELETE" }, person)]).toEqual([
+          kind,
+          person,
+          person === "demo-una" ? 403 : 200,
+        ]);
+        expect([kind, person, await app.status(`/api/objects/${id}/shares`, shared, person)]).toEqual([kind, person, seen]);
+        const listed = (await (await app.fetch(`/api/objects?kind=${kind}`, {}, person)).json()) as Saved[];
+        expect([kind, person, listed.some((o) => o.id === id)]).toEqual([kind, person, false]);
+      }
+      const uses: [string, object][] = [
+        ["/api/dashboards/tile", { object: id, tile: "all", values: {} }],
+        ["/api/dashboards/export", { object: id, values: {}, name: "x", format: "pdf" }],
+        ["/api/report/pages", { object: id, from: 1, to: 1 }],
+        ["/api/report/pdf", { object: id, name: "x" }],
+        ["/api/letters/page", { object: id, at: 0 }],
+        [`/api/pages/${id}`, { question: { ask: "about" } }],
+        ["/api/query/footing", { spec, values: {}, tile: { object: id, id: "all", values: {} } }],
+        ["/api/dashboards/values", { dashboard: id, values: {} }],
+      ];
+      for (const [path, body] of uses)
+        for (const person of others) expect([kind, path, person, (await app.status(path, post(body), person)) >= 400]).toEqual([kind, path, person, true]);
+      expect([kind, await app.status(`/api/objects/${id}`, patch, "demo-owner")]).toEqual([kind, 200]);
+      expect([kind, await app.status(`/api/objects/${id}?anyway`, { method: "DELETE" }, "demo-analyst")]).toEqual([kind, 200]);
+    }
   });
   it("cannot be reached by naming them in something of one's own", async () => {
     const id = await make("demo-analyst");
