@@ -67,7 +67,7 @@ export function BriefPopover({
   children: (close: () => void) => ReactNode;
 }) {
   return (
-    <Popover as="span">
+    <Popover as="span" className={spent ? "not-data-open:not-focus-within:absolute" : undefined}>
       <PopoverButton
         className={`${className} ${spent ? "not-data-open:not-focus:sr-only" : ""}`}
         tabIndex={spent ? -1 : undefined}

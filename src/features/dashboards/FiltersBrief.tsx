@@ -24,7 +24,7 @@ type Props = {
 /** The brief of a dashboard's filters, each phrase opening its values. */
 export function FiltersBrief({ spec, values, schema, asks, set, children }: Props) {
   const { knownAs } = useWorker();
-  const strange = strangerTo(spec, values, schema, knownAs).map((f) => `my ${f.label}`);
+  const strange = strangerTo(spec, values, schema, knownAs).map((f) => f.label);
   return (
     <>
       <Brief
@@ -51,7 +51,7 @@ export function FiltersBrief({ spec, values, schema, asks, set, children }: Prop
       </Brief>
       {strange.length > 0 && (
         <p className="text-small text-ochre">
-          Nothing is {strange.join(" or ")}: the data would have to know you by a value of that column. An owner says under People what it knows a person as.
+          The data does not know you as a {strange.join(" or a ")}, so nothing is found as yours. An owner can set under People what the data knows you as.
         </p>
       )}
     </>

@@ -15,7 +15,6 @@ export function SqlPanel({ plan }: { plan: Plan | null }) {
   const partial = partialTables(plan);
   return (
     <div className="grid gap-3">
-      <pre className="overflow-x-auto border border-rule bg-sheet p-2 font-mono text-tiny leading-5 whitespace-pre-wrap">{sql.text}</pre>
       <button
         type="button"
         className="button justify-self-start"
@@ -23,6 +22,7 @@ export function SqlPanel({ plan }: { plan: Plan | null }) {
       >
         Copy
       </button>
+      <pre className="overflow-x-auto border border-rule bg-sheet p-2 font-mono text-tiny leading-5 whitespace-pre-wrap">{sql.text}</pre>
       {partial.length > 0 && (
         <p className="text-small text-ochre">
           You see some rows of {partial.join(" and ")} only. The rule that says which is added when the query runs and is not shown: run elsewhere, this SQL

@@ -84,7 +84,7 @@ export function Shell({ data, children }: { data: ShellData; children: ReactNode
             <Link href="/queries" className="pr-4 pb-2.5 font-serif text-[1.125rem] font-semibold whitespace-nowrap">
               Next <i className="font-medium text-bottle">Ledger</i>
             </Link>
-            <nav aria-label="Sections" className="flex min-w-0 overflow-x-auto">
+            <nav aria-label="Sections" className="flex min-w-0 overflow-x-auto overflow-y-hidden">
               {SECTIONS.filter((s) => data.role !== "viewer" || LOOKING.has(s.href)).map(({ href, name }) => {
                 const here = path.startsWith(href);
                 return (
