@@ -6,6 +6,7 @@ import type { Condition, Operand, QueryColumn, QuerySpec, Value } from "../query
 import { findColumn, findTable, type LinkComparison, plural, type Schema, type Table } from "../schema/schema";
 import { isIsoDate, RELATIVE_DATES } from "../types/date";
 import { type Locale, writeDate } from "../types/format";
+import type { Problem } from "../types/problem";
 import { decimal, text, type ValueType } from "../types/valueType";
 
 /** What a phrase edits. `part` is one of the kinds below and tells which popover opens. */
@@ -183,4 +184,16 @@ function orderWords(spec: QuerySpec, order: QuerySpec["order"][number], scope: S
 export function defaultWords(chosen: NonNullable<QuerySpec["parameters"][number]["default"]>, locale: Locale): string {
   if (chosen.kind === "relative") return RELATIVE_DATES[chosen.date].words;
   return isIsoDate(chosen.text) ? writeDate(chosen.text, locale) : chosen.text;
+}
+
+/** The key of the phrase of a query's brief that a problem belongs to: its kind and what it is of. */
+export function phraseOfProblem({ path }: Problem, spec: QuerySpec): string {
+  const [part, index] = path;
+  const at = Number(index ?? 0);
+  if (part === "joins") return `join ${spec.joins[at]?.id}`;
+  if (part === "conditions") {
+    const id = spec.conditions[at]?.id;
+    return path[2] === "values" ? `value ${id} ${path[3] ?? 0}` : path[2] === "operator" ? `operator ${id}` : `conditionField ${id}`;
+  }
+  return String(part);
 }

@@ -1,6 +1,7 @@
 import { filterColumn, relativeOf, unmetFilters, valueFor } from "../dashboard/filters";
-import type { DashboardSpec, FilterValue, FilterValues, PlainTile } from "../dashboard/spec";
-import type { Schema } from "../schema/schema";
+import type { DashboardFilter, DashboardSpec, FilterValue, FilterValues, Meeting, PlainTile } from "../dashboard/spec";
+import type { QuerySpec } from "../query/spec";
+import { findColumn, findTable, type Schema } from "../schema/schema";
 import { isIsoDate, RELATIVE_DATES } from "../types/date";
 import { type Locale, writeDate } from "../types/format";
 import { isDated, isNumber, type ValueType } from "../types/valueType";
@@ -71,4 +72,12 @@ export function dashboardBrief(asked: Asked): Phrase[] {
   if (asked.spec.filters.length === 0) return [{ text: "Showing everything." }];
   const phrases = filtersInWords(asked).map(({ id, words }): Phrase[] => [{ text: words, target: { kind: "field", name: id } }]);
   return [{ text: "Showing " }, ...listed(phrases), { text: "." }];
+}
+
+/** The way to the field in which a filter meets a tile, in words. */
+export function meetingWords(schema: Schema, query: QuerySpec, filter: DashboardFilter, { steps, column }: Meeting): string {
+  const ends = steps.map((s) => schema.links.find((l) => l.id === s.link)?.[s.toward]);
+  const table = findTable(schema, ends.length > 0 ? (ends.at(-1)?.table ?? "") : query.source);
+  const name = column ?? filter.column;
+  return [...ends.map((end) => end?.name ?? "?"), (table && findColumn(table, name)?.label) ?? name].join(" › ");
 }

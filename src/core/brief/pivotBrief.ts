@@ -1,10 +1,12 @@
 import type { PivotPlan } from "../pivot/plan";
 import { SHOWN } from "../pivot/show";
-import type { PivotSpec } from "../pivot/spec";
+import type { PivotAxis, PivotFigure, PivotSpec } from "../pivot/spec";
+import { AGGREGATES } from "../query/aggregates";
 import { ROWS_OF_QUERY, schemaOfPlan } from "../query/over";
 import type { Plan } from "../query/plan";
 import { resolveTables } from "../query/scope";
-import { findTable } from "../schema/schema";
+import { findTable, type Table } from "../schema/schema";
+import { GROUP_PART_WORDS } from "../types/date";
 import type { Locale } from "../types/format";
 import { conditionPhrases, listed, type Phrase } from "./brief";
 
@@ -32,4 +34,21 @@ export function ownConditions(spec: Pick<PivotSpec, "conditions">, inner: Plan, 
   const scope = table ? resolveTables({ joins: [] }, schema, table, []) : [];
   if (spec.conditions.length === 0) return [];
   return [say("Of these, keep rows where "), ...listed(spec.conditions.map((c) => conditionPhrases(c, scope, locale))), say(". ")];
+}
+
+const columnOf = (table: Table, value: PivotFigure["value"]) => (value?.kind === "field" ? table.columns.find((c) => c.name === value.column) : undefined);
+
+/** A field of a pivot and how it is parted, in words. */
+export function axisChip(axis: PivotAxis, table: Table) {
+  const value = axis.value.kind === "field" ? axis.value : null;
+  const more = [value?.part && GROUP_PART_WORDS[value.part], value?.band && `by ${value.band.width}`, axis.first && `first ${axis.first}`]
+    .filter(Boolean)
+    .join(", ");
+  return { id: axis.id, words: axis.label ?? columnOf(table, axis.value)?.label ?? (value ? "a field that is gone" : "formula"), more };
+}
+
+/** A figure's field and what is made of it, in words. */
+export function figureChip(figure: PivotFigure, table: Table) {
+  const words = figure.label ?? (figure.value === null ? "rows" : (columnOf(table, figure.value)?.label ?? "a field that is gone"));
+  return { id: figure.id, words, more: figure.showAs === "asIs" ? AGGREGATES[figure.figure].words : SHOWN[figure.showAs].words };
 }

@@ -1,5 +1,6 @@
 import type { PostingSpec } from "../posting/spec";
 import { findColumn, findTable, type Schema } from "../schema/schema";
+import { counted, type Locale } from "../types/format";
 import type { Phrase } from "./brief";
 
 const ACTIONS: Record<PostingSpec["action"], string> = { add: "add", change: "change", remove: "remove" };
@@ -57,4 +58,13 @@ export function postingBrief(spec: PostingSpec, schema: Schema, sourceName: stri
     default:
       return spec.action satisfies never;
   }
+}
+
+/** What posting would do, as it is asked before it is done: "Add 12 rows and change 3 rows. 1 row is refused and stays out." */
+export function postingQuestion(outcomes: Record<"add" | "change" | "remove" | "refused", number>, locale: Locale): string {
+  const done = (["add", "change", "remove"] as const).flatMap((kind) => (outcomes[kind] > 0 ? [`${kind} ${counted(outcomes[kind], "row", locale)}`] : []));
+  const words = done.join(" and ");
+  const refused = counted(outcomes.refused, "row", locale);
+  const left = outcomes.refused > 0 ? ` ${refused} ${outcomes.refused === 1 ? "is refused and stays" : "are refused and stay"} out.` : "";
+  return `${words.charAt(0).toUpperCase()}${words.slice(1)}.${left}`;
 }

@@ -5,9 +5,9 @@ import { briefText } from "../brief/brief";
 import { dashboardBrief, filterWords, unmetWords } from "../brief/dashboardBrief";
 import { resolveQuery } from "../query/resolve";
 import { emptyQuery, type QuerySpec } from "../query/spec";
-import { date, decimal, text, timestamp, whole } from "../types/valueType";
+import { date, decimal, isComparable, text, timestamp, whole } from "../types/valueType";
 import { addFilter, addTile, changeFilter, changeTile, fillText, joinTiles, nudgeTile, removeTile } from "./edit";
-import { alike, filteredQuery, relativeText, strangerTo, walkTo } from "./filters";
+import { filteredQuery, relativeText, strangerTo, walkTo } from "./filters";
 import { type DashboardSpec, dashboardSpecSchema, emptyDashboard, type FilterValue, type FilterValues, type PlainTile, plainTiles } from "./spec";
 
 const locale = { locale: "en-GB", zone: "UTC" };
@@ -51,8 +51,8 @@ describe("filters of a dashboard", () => {
     expect(filteredQuery(own, "t1", yards, {}, today).conditions.map((c) => c.left)).toEqual([{ kind: "field", join: "", column: "opened" }]);
     const more = addTile(own, table("stamps"), sampleSchema, queryOf);
     expect(more.filters[0]?.meets.t3).toEqual({ steps: toCrate, column: "at" });
-    expect(alike(date, timestamp) && alike(whole, decimal(2)) && alike(text, text)).toBe(true);
-    expect(alike(date, whole) || alike(text, date)).toBe(false);
+    expect(isComparable(date, timestamp) && isComparable(whole, decimal(2)) && isComparable(text, text)).toBe(true);
+    expect(isComparable(date, whole) || isComparable(text, date)).toBe(false);
   });
   it("meet a tile as a new one when it is made from another source", () => {
     const spec = onYard(withTiles("yards"), "name", { kind: "set", not: false, values: ["North"] });

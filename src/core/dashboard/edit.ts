@@ -158,3 +158,47 @@ function settle(moved: Place, others: Place[], down: number): Place[] {
 /** The words of a text tile with its fields filled in; a field that names nothing stays as it is written. */
 export const fillText = (text: string, fields: Record<string, string>): string =>
   text.replace(/\{([^{}]+)\}/g, (whole, name: string) => fields[name.trim().toLowerCase()] ?? whole);
+
+/** Tiles in the order they are read: row by row, or on a narrow screen in an order of their own. */
+export function readingOrder({ tiles, wide, narrow: own }: DashboardSpec, narrow: boolean): string[] {
+  if (!narrow) return [...wide].sort((a, b) => a.y - b.y || a.x - b.x).map((p) => p.tile);
+  return [...own, ...tiles.map((t) => t.id).filter((id) => !own.includes(id))];
+}
+
+/** What tiles can be made from, by name. */
+type TileSources = Record<"queries" | "charts" | "pivots", { id: string; name: string }[]>;
+
+/** A tile of a kind as it is first added, from the first thing it can be made from; null where there is none yet. */
+export function firstTile(kind: Exclude<TileKind, "switch">, sources: TileSources): ((id: string) => PlainTile) | null {
+  const titled = { title: "", note: "" };
+  const [query] = sources.queries;
+  const [chart] = sources.charts;
+  const [pivot] = sources.pivots;
+  switch (kind) {
+    case "figure":
+      return query
+        ? (id) => ({
+            ...titled,
+            id,
+            kind,
+            title: query.name,
+            query: query.id,
+            figure: { id: "f", value: null, figure: "count", showAs: "asIs" },
+            compare: null,
+            lessIsBetter: false,
+          })
+        : null;
+    case "chart":
+      return chart ? (id) => ({ ...titled, id, kind, title: chart.name, chart: chart.id }) : null;
+    case "pivot":
+      return pivot ? (id) => ({ ...titled, id, kind, title: pivot.name, pivot: pivot.id }) : null;
+    case "table":
+      return query ? (id) => ({ ...titled, id, kind, title: query.name, query: query.id, columns: [], order: null, first: 8, search: false }) : null;
+    case "text":
+      return (id) => ({ ...titled, id, kind, text: "Seen on {today}, for {filters}." });
+    case "picture":
+      return (id) => ({ ...titled, id, kind, source: "", alt: "" });
+    default:
+      return kind satisfies never;
+  }
+}

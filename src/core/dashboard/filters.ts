@@ -6,7 +6,6 @@ import { parseValue } from "../query/operands";
 import type { Condition, QuerySpec, Value } from "../query/spec";
 import { findTable, type Schema, type Step, stepsFrom } from "../schema/schema";
 import { type IsoDate, RELATIVE_DATES, type RelativeDate } from "../types/date";
-import { isDated, isNumber, type ValueType } from "../types/valueType";
 import type { DashboardFilter, DashboardSpec, FilterValue, FilterValues, Meeting } from "./spec";
 
 /*
@@ -47,9 +46,6 @@ export function proposeMeeting(schema: Schema, query: QuerySpec, filter: Pick<Da
   const steps = walkTo(schema, query.source, filter.table);
   return steps && { steps };
 }
-
-/** Whether a filter on one type can be on a column of another: both days, both numbers, or the same. */
-export const alike = (a: ValueType, b: ValueType): boolean => a.kind === b.kind || (isDated(a) && isDated(b)) || (isNumber(a) && isNumber(b));
 
 /** The field of a tile's query that a filter is on. @returns the query with the tables on the way brought */
 export function metField(filter: DashboardFilter, { steps, column }: Meeting, query: QuerySpec): { spec: QuerySpec; field: Condition["left"] } {

@@ -1,3 +1,4 @@
+import { humanise } from "../schema/schema";
 import { DATE_ORDERS, type DateOrder, readDate, readTimestamp } from "../types/date";
 import { date, decimal, floating, text, timestamp, type ValueKind, type ValueType, whole, yesno } from "../types/valueType";
 
@@ -185,3 +186,10 @@ export function columnNames(headings: string[]): { names: string[]; changed: num
   });
   return { names, changed };
 }
+
+/** What a table made of a file is called at first: the file's name without its ending, in small letters. */
+export const tableNameOf = (file: string): string =>
+  humanise(file.replace(/\.[^.]*$/, "").replace(/[^\p{L}\p{N}]+/gu, " "))
+    .trim()
+    .replace(/\s+/g, "_")
+    .toLowerCase() || "table";

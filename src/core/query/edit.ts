@@ -1,5 +1,6 @@
 import type { Schema, Step } from "../schema/schema";
 import { findColumn, findTable, stepsFrom } from "../schema/schema";
+import { moved, replaced } from "../types/list";
 import { isDated, isNumber, type ValueType } from "../types/valueType";
 import { AGGREGATES, firstFigure } from "./aggregates";
 import { conditionOperands, operandsOf } from "./operands";
@@ -207,6 +208,20 @@ export function sortBy(spec: QuerySpec, column: string): QuerySpec {
   if (first?.column !== column) return { ...spec, order: [{ column, direction: "up" }, ...rest] };
   return { ...spec, order: first.direction === "up" ? [{ column, direction: "down" }, ...rest] : rest };
 }
+
+/** Another column to order by, after those there are. */
+export const addOrder = (spec: QuerySpec, column: string): QuerySpec => ({ ...spec, order: [...spec.order, { column, direction: "up" }] });
+
+/** One of the orders the other way round. */
+export const turnOrder = (spec: QuerySpec, at: number): QuerySpec => ({
+  ...spec,
+  order: replaced(spec.order, at, (o) => ({ ...o, direction: o.direction === "up" ? "down" : "up" })),
+});
+
+/** One of the orders before the one it followed. */
+export const raiseOrder = (spec: QuerySpec, at: number): QuerySpec => ({ ...spec, order: moved(spec.order, at, -1) });
+
+export const dropOrder = (spec: QuerySpec, at: number): QuerySpec => ({ ...spec, order: replaced(spec.order, at, () => null) });
 
 /** The columns a new query of a table starts with: not its numbered keys nor the columns that only link. */
 export function firstColumns(schema: Schema, source: string): QuerySpec["columns"] {

@@ -66,6 +66,9 @@ export const digitsOf = (type: ValueType): number => scaleOf(type) - (isCarried(
 
 export const isDated = (type: ValueType): boolean => type.kind === "date" || type.kind === "timestamp";
 
+/** Whether values of two types can be compared: days with days, numbers with numbers, else the same with the same. */
+export const isComparable = (a: ValueType, b: ValueType): boolean => a.kind === b.kind || (isDated(a) && isDated(b)) || (isNumber(a) && isNumber(b));
+
 export const isMisfit = (cell: Cell): cell is { misfit: string } => typeof cell === "object" && cell !== null;
 
 /** The scaled integer in a cell of an exact type; null for empty and for a value that does not fit. */

@@ -12,6 +12,7 @@ import { CHART_FORMATS, CHART_KINDS, type ChartKind, type ChartSpec, EARLIER } f
 import type { Drawn } from "@/core/chart/style";
 import type { Heading } from "@/core/pivot/assemble";
 import type { Shelf } from "@/core/pivot/edit";
+import { namesTo } from "@/core/pivot/lines";
 import { planPivot } from "@/core/pivot/plan";
 import { planCellRows } from "@/core/pivot/rows";
 import { tableOfPlan } from "@/core/query/over";
@@ -33,7 +34,6 @@ import { CellRows } from "../pivots/CellRows";
 import { PivotBuilder } from "../pivots/PivotBuilder";
 import { PivotProof } from "../pivots/PivotProof";
 import { FieldsNav, ShelfDrag } from "../pivots/Shelves";
-import { namesTo } from "../pivots/steps";
 import { TooMany } from "../pivots/TooMany";
 import { SavedHeader } from "../SavedHeader";
 import { useLocale } from "../shell/Shell";

@@ -1,9 +1,9 @@
 "use client";
 
 import { toast } from "sonner";
-import { addTile } from "@/core/dashboard/edit";
-import type { PlainTile, TileKind } from "@/core/dashboard/spec";
-import type { Sources } from "@/server/dashboards/sources";
+import { addTile, firstTile } from "@/core/dashboard/edit";
+import type { TileKind } from "@/core/dashboard/spec";
+import { moved } from "@/core/types/list";
 import { Margin } from "@/ui/Margin";
 
 import { type ArrangeProps, KINDS, Labelled } from "./arrange";
@@ -11,41 +11,6 @@ import { FiltersPanel } from "./FiltersPanel";
 import { TileSettings } from "./TileSettings";
 
 const ADDED: Exclude<TileKind, "switch">[] = ["figure", "chart", "table", "pivot", "text", "picture"];
-
-/** A tile of a kind as it is first added, from the first thing it can be made from; null where there is none yet. */
-function firstTile(kind: (typeof ADDED)[number], sources: Sources): ((id: string) => PlainTile) | null {
-  const titled = { title: "", note: "" };
-  const [query] = sources.queries;
-  const [chart] = sources.charts;
-  const [pivot] = sources.pivots;
-  switch (kind) {
-    case "figure":
-      return query
-        ? (id) => ({
-            ...titled,
-            id,
-            kind,
-            title: query.name,
-            query: query.id,
-            figure: { id: "f", value: null, figure: "count", showAs: "asIs" },
-            compare: null,
-            lessIsBetter: false,
-          })
-        : null;
-    case "chart":
-      return chart ? (id) => ({ ...titled, id, kind, title: chart.name, chart: chart.id }) : null;
-    case "pivot":
-      return pivot ? (id) => ({ ...titled, id, kind, title: pivot.name, pivot: pivot.id }) : null;
-    case "table":
-      return query ? (id) => ({ ...titled, id, kind, title: query.name, query: query.id, columns: [], order: null, first: 8, search: false }) : null;
-    case "text":
-      return (id) => ({ ...titled, id, kind, text: "Seen on {today}, for {filters}." });
-    case "picture":
-      return (id) => ({ ...titled, id, kind, source: "", alt: "" });
-    default:
-      return kind satisfies never;
-  }
-}
 
 /** The margin while a dashboard is arranged: tiles, filters, the page. */
 export function ArrangePanel(props: ArrangeProps) {
@@ -91,11 +56,7 @@ export function ArrangePanel(props: ArrangeProps) {
 }
 
 function PageSettings({ spec, change, remove }: ArrangeProps) {
-  const move = (i: number, by: number) => {
-    const narrow = [...spec.narrow];
-    narrow.splice(i + by, 0, ...narrow.splice(i, 1));
-    change({ ...spec, narrow });
-  };
+  const move = (i: number, by: -1 | 1) => change({ ...spec, narrow: moved(spec.narrow, i, by) });
   return (
     <div className="grid gap-4">
       <Labelled label="Refresh every so many minutes (empty: by hand)">

@@ -1,25 +1,18 @@
 "use client";
 
+import { meetingWords } from "@/core/brief/dashboardBrief";
 import { addFilter, changeFilter } from "@/core/dashboard/edit";
-import { alike, filterColumn, proposeMeeting } from "@/core/dashboard/filters";
+import { filterColumn, proposeMeeting } from "@/core/dashboard/filters";
 import { type DashboardFilter, type Meeting, type PlainTile, plainTiles } from "@/core/dashboard/spec";
 import { stepsToJoin, tableOf } from "@/core/query/edit";
 import type { QuerySpec } from "@/core/query/spec";
 import { findColumn, findTable, type Schema, type Step } from "@/core/schema/schema";
-import type { ValueType } from "@/core/types/valueType";
+import { isComparable, type ValueType } from "@/core/types/valueType";
 import { BriefPopover } from "@/ui/Brief";
 import { FieldPicker } from "../queries/editors/parts";
 import { Labelled, type ArrangeProps as Props } from "./arrange";
 import { FilterEditor } from "./FilterEditor";
 import { askChoices } from "./useTile";
-
-/** The way to the field in which a filter meets a tile, in words. */
-function meetingWords(schema: Schema, query: QuerySpec, filter: DashboardFilter, { steps, column }: Meeting): string {
-  const ends = steps.map((s) => schema.links.find((l) => l.id === s.link)?.[s.toward]);
-  const table = findTable(schema, ends.length > 0 ? (ends.at(-1)?.table ?? "") : query.source);
-  const name = column ?? filter.column;
-  return [...ends.map((end) => end?.name ?? "?"), (table && findColumn(table, name)?.label) ?? name].join(" › ");
-}
 
 type Walked = { steps: Step[]; table: string; column: string };
 type WalkPickerProps = {
@@ -86,7 +79,7 @@ function MeetingLine({
               schema={schema}
               close={close}
               caption={`In ${title}, ${filter.label} is`}
-              only={(type) => alike(type, column.type)}
+              only={(type) => isComparable(type, column.type)}
               pick={({ steps, column: name }) => set({ steps, column: name })}
             />
           )}

@@ -1,6 +1,7 @@
 "use client";
 
 import { useEffect, useState } from "react";
+import { readingOrder } from "@/core/dashboard/edit";
 import type { DashboardSpec } from "@/core/dashboard/spec";
 import { type Desk, TileFrame } from "./tiles";
 
@@ -20,17 +21,11 @@ export function useNarrow(): boolean {
   return narrow;
 }
 
-/** Tiles in the order they are read: row by row, or on a narrow screen in an order of their own. */
-function orderOf({ tiles, wide, narrow: own }: DashboardSpec, narrow: boolean): string[] {
-  if (!narrow) return [...wide].sort((a, b) => a.y - b.y || a.x - b.x).map((p) => p.tile);
-  return [...own, ...tiles.map((t) => t.id).filter((id) => !own.includes(id))];
-}
-
 /** The tiles of a dashboard where they stand. */
 export function TileGrid({ spec, desk, narrow, look }: { spec: DashboardSpec; desk: Desk; narrow: boolean; look: string }) {
   return (
     <div className={`grid ${narrow ? "grid-cols-[minmax(0,1fr)]" : "auto-rows-[28px] grid-cols-12"} ${look}`} data-testid="tiles">
-      {orderOf(spec, narrow).map((id) => {
+      {readingOrder(spec, narrow).map((id) => {
         const tile = spec.tiles.find((t) => t.id === id);
         const place = spec.wide.find((p) => p.tile === id);
         if (!tile || !place) return null;

@@ -3,17 +3,19 @@
 import { useMemo, useState } from "react";
 import { toast } from "sonner";
 import { derivedType } from "@/core/derive/derive";
+import { firstDefinition } from "@/core/derive/first";
 import type { Definition, DerivedField } from "@/core/derive/spec";
 import { isProblem } from "@/core/expression/check";
+import { reachable } from "@/core/query/reach";
 import { emptyQuery } from "@/core/query/spec";
-import { findTable, type Schema, type Step, stepsFrom, type Table } from "@/core/schema/schema";
+import type { Schema, Table } from "@/core/schema/schema";
 import { sentence } from "@/core/types/problem";
 import { TYPE_WORDS } from "@/core/types/valueType";
 import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
 import { DigitsInput } from "../DigitsInput";
 import { FormulaField } from "../FormulaField";
-import { Choice, reachable } from "../queries/editors/parts";
+import { Choice } from "../queries/editors/parts";
 import { RollupPart } from "./RollupPart";
 
 /** A derived field being made or changed. */
@@ -27,22 +29,6 @@ type Props = {
   onChange: (next: Draft) => void;
   onDone: () => void;
 };
-
-/** What kinds of derived field a table can have, and the first draft of each. */
-export function firstDefinition(kind: Definition["kind"], table: Table, schema: Schema): Definition | null {
-  const steps = stepsFrom(schema, table.name);
-  const one = steps.find((s) => s.far.leadsTo === "one");
-  const many = steps.find((s) => s.far.leadsTo === "many");
-  if (kind === "formula") return { kind, text: "" };
-  if (kind === "lookup") return one ? { kind, steps: [one.step], column: findTable(schema, one.far.table)?.columns[1]?.name ?? "" } : null;
-  return many ? rollupOver(many.step, many.far.table) : null;
-}
-
-export const rollupOver = (step: Step, far: string): Extract<Definition, { kind: "rollup" }> => ({
-  kind: "rollup",
-  step,
-  query: { ...emptyQuery(far), grouped: true, columns: [{ id: "figure", value: null, figure: "count" }] },
-});
 
 const KINDS: Record<Definition["kind"], string> = { formula: "formula", lookup: "lookup", rollup: "rollup" };
 

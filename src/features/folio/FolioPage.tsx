@@ -3,13 +3,14 @@
 import { useRouter } from "next/navigation";
 import { useEffect, useMemo, useState } from "react";
 import { toast } from "sonner";
+import * as edit from "@/core/folio/edit";
 import { linkPanel, type RowCells, rowQuery, tablePanel } from "@/core/folio/panel";
 import { belongsTo } from "@/core/folio/shown";
 import type { FolioSpec, Panel, Shown } from "@/core/folio/spec";
 import type { LetterSpec } from "@/core/letter/spec";
 import type { PivotFigure } from "@/core/pivot/spec";
-import * as edit from "@/core/query/edit";
-import { findTable, type Schema, stepsFrom, type Table } from "@/core/schema/schema";
+import { operandTypeIn } from "@/core/query/edit";
+import { type Schema, stepsFrom, type Table } from "@/core/schema/schema";
 import { cellWriter, writeCount } from "@/core/types/format";
 import { isMisfit, isNumber, text as textType } from "@/core/types/valueType";
 import type { Sources } from "@/server/dashboards/sources";
@@ -58,9 +59,7 @@ export function FolioPage({ table, schema, today, rowKey, walk: walkId, at, save
   const { plan, rows, failure } = useQueryOnce(query, schema, today, {}, 1);
   const row = rows?.[0];
   const cells: RowCells | null = row && plan ? Object.fromEntries(plan.columns.map((c, i) => [c.id, row[i] ?? null])) : null;
-  const name = table.columns.find((c) => /name|title|label/i.test(c.name) && c.type.kind === "text") ?? table.columns.find((c) => c.type.kind === "text");
-  const named = cells && name ? cells[name.name] : null;
-  const heading = typeof named === "string" && named !== "" ? named : rowKey.join(", ");
+  const heading = edit.rowName(table, cells, rowKey);
 
   async function go(place: number): Promise<void> {
     if (!walk) return;
@@ -80,19 +79,7 @@ export function FolioPage({ table, schema, today, rowKey, walk: walkId, at, save
   });
 
   const shown = spec.shown ?? [];
-  const freshId = () => {
-    for (let n = 1; ; n++) if (![...spec.panels, ...shown].some((p) => p.id === `p${n}`)) return `p${n}`;
-  };
-  const add = (panel: Panel | null) => panel && change({ ...spec, panels: [...spec.panels, panel] });
-  const setPanel = (id: string, next: Panel | null) => change({ ...spec, panels: spec.panels.flatMap((p) => (p.id !== id ? [p] : next ? [next] : [])) });
-  const move = (id: string, by: -1 | 1) => {
-    const i = spec.panels.findIndex((p) => p.id === id);
-    const panels = [...spec.panels];
-    const [a, b] = [panels[i], panels[i + by]];
-    if (!a || !b) return;
-    [panels[i], panels[i + by]] = [b, a];
-    change({ ...spec, panels });
-  };
+  const freshId = () => edit.freshPanelId(spec);
 
   return (
     <div className="h-full overflow-auto">
@@ -141,12 +128,12 @@ export function FolioPage({ table, schema, today, rowKey, walk: walkId, at, save
                   schema={schema}
                   freshId={freshId}
                   add={(panel) => {
-                    add(panel);
+                    if (panel) change(edit.addPanel(spec, panel));
                     close();
                   }}
                   sources={sources}
                   show={(next) => {
-                    change({ ...spec, shown: [...shown, next] });
+                    change(edit.addShown(spec, next));
                     close();
                   }}
                 />
@@ -183,7 +170,7 @@ export function FolioPage({ table, schema, today, rowKey, walk: walkId, at, save
                 key={`${s.id} ${rowKey.join(" ")}`}
                 shown={s}
                 {...{ table, cells, schema, today, sources, colours }}
-                remove={() => change({ ...spec, shown: shown.filter((other) => other.id !== s.id) })}
+                remove={() => change(edit.removeShown(spec, s.id))}
               />
             ))}
             {spec.panels.map((panel, i) => (
@@ -196,8 +183,8 @@ export function FolioPage({ table, schema, today, rowKey, walk: walkId, at, save
                 today={today}
                 first={i === 0}
                 heading={heading}
-                onChange={(next) => setPanel(panel.id, next)}
-                onMove={(by) => move(panel.id, by)}
+                onChange={(next) => change(edit.setPanel(spec, panel.id, next))}
+                onMove={(by) => change(edit.movePanel(spec, panel.id, by))}
               />
             ))}
             {spec.panels.some((p) => p.hideEmpty) && <p className="pt-6 text-small text-faint">Panels that have no row here are not shown.</p>}
@@ -221,13 +208,10 @@ function FieldValue({ text, to }: { text: string; to: string | null }) {
   );
 }
 
-/** The folio of the row that a column leads to by a link on its key; null where it leads to none. */
+/** The address of the folio of the row that a column leads to; null where it leads to none. */
 function folioOf(schema: Schema, table: Table, column: string, cells: RowCells): string | null {
-  const step = stepsFrom(schema, table.name).find((s) => s.far.leadsTo === "one" && s.near.columns.length === 1 && s.near.columns[0] === column);
-  const far = step && findTable(schema, step.far.table);
-  const isKey = far?.key.length === 1 && far.key[0] === step?.far.columns[0];
-  if (!far || !isKey) return null;
-  return `/tables/${encodeURIComponent(far.name)}/folio?k=${encodeURIComponent(String(cells[column]))}`;
+  const led = edit.rowLedTo(schema, table, column, cells);
+  return led && `/tables/${encodeURIComponent(led.table)}/folio?k=${encodeURIComponent(led.key)}`;
 }
 
 /** What a panel can show: rows by a link, by the same value, or of any table. */
@@ -279,7 +263,7 @@ function AddPanel({
           {q.name}, rows
         </Choice>,
         ...q.spec.columns
-          .filter((c) => c.value !== null && isNumber(edit.operandTypeIn(q.spec, schema, c.value) ?? textType))
+          .filter((c) => c.value !== null && isNumber(operandTypeIn(q.spec, schema, c.value) ?? textType))
           .map((c) => {
             const title = `${q.name}, total of ${c.label ?? c.id}`;
             return (

@@ -3,9 +3,8 @@
 import { useRouter } from "next/navigation";
 import { useEffect, useRef, useState } from "react";
 import { toast } from "sonner";
-import { fitting } from "@/core/import/propose";
+import { fitting, tableNameOf } from "@/core/import/propose";
 import type { FileFormat, ImportColumn, ImportSpec } from "@/core/import/spec";
-import { humanise } from "@/core/schema/schema";
 import { counted, writeCount } from "@/core/types/format";
 import type { ScanAnswer } from "@/server/import/service";
 import { Margin } from "@/ui/Margin";
@@ -18,12 +17,6 @@ import { FormatChoices } from "./FormatChoices";
 import { ImportPanel } from "./ImportPanel";
 
 type Into = ImportSpec["into"];
-
-const tableNameOf = (file: string): string =>
-  humanise(file.replace(/\.[^.]*$/, "").replace(/[^\p{L}\p{N}]+/gu, " "))
-    .trim()
-    .replace(/\s+/g, "_")
-    .toLowerCase() || "table";
 
 /** A file on its way in: how it is read, what its columns are, and its first rows as they will be. */
 export function ImportPage({ id, name, bytes, tables }: { id: string; name: string; bytes: number; tables: { name: string; label: string }[] }) {

@@ -2,6 +2,7 @@
 
 import dynamic from "next/dynamic";
 import { useDeferredValue, useMemo, useRef, useState } from "react";
+import { placeInLetter } from "@/core/brief/letterBrief";
 import { writtenName } from "@/core/expression/parse";
 import { linkPanel } from "@/core/folio/panel";
 import { planLetter } from "@/core/letter/plan";
@@ -159,7 +160,7 @@ export function LetterPage({ saved, query, schema, today }: Props) {
             <div className="px-5 pb-3">
               <Notice tone="wrong">
                 {problems.length > 0
-                  ? problems.map((p) => <p key={`${p.path.join(" ")} ${p.code}`}>{placed(p.path, spec) + sentence(p)}</p>)
+                  ? problems.map((p) => <p key={`${p.path.join(" ")} ${p.code}`}>{placeInLetter(p.path, spec) + sentence(p)}</p>)
                   : failure?.message}
               </Notice>
             </div>
@@ -213,16 +214,6 @@ export function LetterPage({ saved, query, schema, today }: Props) {
       </div>
     </LetterContext.Provider>
   );
-}
-
-/** Where in the letter a problem lies, in words. */
-function placed(path: (string | number)[], spec: LetterSpec): string {
-  const [part, which = ""] = path;
-  if (part === "fields") return `Field ${which}: `;
-  if (part === "conditions") return `The passage “only when ${which || "…"}”: `;
-  if (part === "fileName") return "The name of the files: ";
-  if (part === "tables") return `The table “${spec.tables.find((t) => t.id === which)?.title ?? ""}”: `;
-  return "Its query: ";
 }
 
 function headingsOf({ query }: Related, schema: Schema, today: string): string[] {

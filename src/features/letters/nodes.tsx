@@ -3,6 +3,7 @@
 import { Extension, mergeAttributes, Node } from "@tiptap/core";
 import { NodeViewContent, type NodeViewProps, NodeViewWrapper, ReactNodeViewRenderer } from "@tiptap/react";
 import StarterKit from "@tiptap/starter-kit";
+import { whenWords } from "@/core/brief/letterBrief";
 import type { When } from "@/core/letter/spec";
 import { sameName } from "@/core/query/operands";
 import type { ColumnFormat } from "@/core/types/format";
@@ -75,12 +76,6 @@ const Field = Node.create({
   renderText: ({ node }) => `{${node.attrs.formula}}`,
   addNodeView: () => ReactNodeViewRenderer(FieldView, { as: "span" }),
 });
-
-/** A passage's condition in words. */
-function whenWords(when: When, titleOf: (id: string) => string): string {
-  if (when.kind === "rows") return `“${titleOf(when.table)}” has ${when.some ? "rows" : "no row"}`;
-  return when.text.trim() || "…";
-}
 
 function PassageView({ node, updateAttributes, deleteNode, editor, getPos }: NodeViewProps) {
   const { fields, problems, tables } = useLetter();

@@ -8,18 +8,12 @@ import { OPERATORS, operatorsFor } from "@/core/query/operators";
 import type { PlanColumn } from "@/core/query/plan";
 import type { Parameter } from "@/core/query/spec";
 import { type Schema, stepsFrom, type Table } from "@/core/schema/schema";
+import { moved, replaced } from "@/core/types/list";
 import { BriefPopover } from "@/ui/Brief";
 import { PanelBrief } from "../folio/PanelBrief";
 import { Choice, Remove } from "../queries/editors/parts";
 
 type Edit = { search: SearchSpec; change: (next: SearchSpec) => void };
-
-const moved = <T,>(list: T[], at: number, by: -1 | 1): T[] => {
-  const next = [...list];
-  const [item] = next.splice(at, 1);
-  if (item !== undefined) next.splice(at + by, 0, item);
-  return next;
-};
 
 function Mover({ at, count, words, move }: { at: number; count: number; words: string; move: (by: -1 | 1) => void }) {
   return (
@@ -40,7 +34,7 @@ const INPUTS = { typed: "typed", choice: "one of a list", several: "several of a
 export function FormPanel({ search, change, columns, parameters }: Edit & { columns: PlanColumn[]; parameters: Parameter[] }) {
   const { fields } = search;
   const setAll = (next: SearchField[]) => change({ ...search, fields: next });
-  const set = (i: number, next: SearchField | null) => setAll(fields.flatMap((f, k) => (k !== i ? [f] : next ? [next] : [])));
+  const set = (i: number, next: SearchField | null) => setAll(replaced(fields, i, () => next));
   const absent = parameters.filter((p) => !fields.some((f) => f.kind === "parameter" && f.name === p.name));
   return (
     <div className="grid gap-4">

@@ -1,18 +1,15 @@
 "use client";
 
 import { useMemo } from "react";
-import { ownConditions } from "@/core/brief/pivotBrief";
+import { axisChip, figureChip, ownConditions } from "@/core/brief/pivotBrief";
 import type { Pivot } from "@/core/pivot/assemble";
 import type { Shelf } from "@/core/pivot/edit";
-import { SHOWN } from "@/core/pivot/show";
-import type { PivotAxis, PivotFigure, PivotSpec } from "@/core/pivot/spec";
-import { AGGREGATES } from "@/core/query/aggregates";
+import type { PivotSpec } from "@/core/pivot/spec";
 import * as edit from "@/core/query/edit";
 import { overRows, schemaOfPlan } from "@/core/query/over";
 import type { Plan } from "@/core/query/plan";
 import type { QuerySpec } from "@/core/query/spec";
 import type { Table } from "@/core/schema/schema";
-import { GROUP_PART_WORDS } from "@/core/types/date";
 import { cellWriter } from "@/core/types/format";
 import { type Problem, sentence } from "@/core/types/problem";
 import type { Cell } from "@/core/types/valueType";
@@ -36,22 +33,6 @@ type Props = {
   /** The shelves in the order they stand. */
   order?: Shelf[];
 };
-
-const columnOf = (table: Table, value: PivotFigure["value"]) => (value?.kind === "field" ? table.columns.find((c) => c.name === value.column) : undefined);
-
-function axisChip(axis: PivotAxis, table: Table) {
-  const value = axis.value.kind === "field" ? axis.value : null;
-  const more = [value?.part && GROUP_PART_WORDS[value.part], value?.band && `by ${value.band.width}`, axis.first && `first ${axis.first}`]
-    .filter(Boolean)
-    .join(", ");
-  return { id: axis.id, words: axis.label ?? columnOf(table, axis.value)?.label ?? (value ? "a field that is gone" : "formula"), more };
-}
-
-/** A figure's field and what is made of it, in words. */
-export function figureChip(figure: PivotFigure, table: Table) {
-  const words = figure.label ?? (figure.value === null ? "rows" : (columnOf(table, figure.value)?.label ?? "a field that is gone"));
-  return { id: figure.id, words, more: figure.showAs === "asIs" ? AGGREGATES[figure.figure].words : SHOWN[figure.showAs].words };
-}
 
 /** What a pivot is made of, as shelves of chips, and the conditions it adds to its query's. */
 export function PivotBuilder({ spec, inner, table, change, problems, answer, names = SHELVES, order = ["down", "across", "figures"] }: Props) {

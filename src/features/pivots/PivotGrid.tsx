@@ -3,6 +3,7 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { type KeyboardEvent, useCallback, useId, useMemo, useRef, useState } from "react";
 import type { Pivot } from "@/core/pivot/assemble";
+import { heatOf } from "@/core/pivot/heat";
 import { type Banner, bannerRows, bannerWords, type Column, cellAt, extremesOf, type Line, linesOf, lineWords, pathKey } from "@/core/pivot/lines";
 import { SHOWN } from "@/core/pivot/show";
 import type { PivotSpec } from "@/core/pivot/spec";
@@ -26,22 +27,6 @@ type Props = {
   /** Folds a group shut or open, by its path. */
   onToggle: (path: string) => void;
 };
-
-/** The size of a figure's cells within the leaves: what its shades run from and to. */
-function heatOf(pivot: Pivot, spec: PivotSpec): { figure: number; most: number } | null {
-  const figure = spec.figures.findIndex((f) => f.id === spec.heat);
-  if (figure < 0) return null;
-  const depth = { down: spec.down.length, across: spec.across.length };
-  let most = 0;
-  pivot.down.forEach((d, i) =>
-    pivot.across.forEach((a, k) => {
-      if (d.level !== depth.down || a.level !== depth.across) return;
-      const cell = pivot.cells[figure]?.[i * pivot.across.length + k] ?? null;
-      if (cell !== null && !isMisfit(cell)) most = Math.max(most, Math.abs(Number(cell)));
-    }),
-  );
-  return { figure, most };
-}
 
 /** What the shades of a pivot mean. */
 export function HeatLegend({ pivot, spec }: Pick<Props, "pivot" | "spec">) {

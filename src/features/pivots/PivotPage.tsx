@@ -3,9 +3,11 @@
 import { useRouter } from "next/navigation";
 import { useDeferredValue, useMemo, useState } from "react";
 import { toast } from "sonner";
+import { figureChip } from "@/core/brief/pivotBrief";
 import type { Pivot } from "@/core/pivot/assemble";
 import { addCount, firstPivot, toggleShut } from "@/core/pivot/edit";
 import type { Line, Column as PivotColumn } from "@/core/pivot/lines";
+import { namesTo } from "@/core/pivot/lines";
 import { groupingPlan, merges, planPivot } from "@/core/pivot/plan";
 import { type CellPick, planCellRows, stepsTo } from "@/core/pivot/rows";
 import { PIVOT_FORMATS, type PivotSpec } from "@/core/pivot/spec";
@@ -29,11 +31,10 @@ import { useLocale } from "../shell/Shell";
 import { useAnswer } from "../useAnswer";
 import { useSavedObject } from "../useSavedObject";
 import { CellRows } from "./CellRows";
-import { figureChip, PivotBuilder } from "./PivotBuilder";
+import { PivotBuilder } from "./PivotBuilder";
 import { HeatLegend, PivotGrid } from "./PivotGrid";
 import { PivotProof } from "./PivotProof";
 import { FieldsNav, ShelfDrag } from "./Shelves";
-import { namesTo } from "./steps";
 import { TooMany } from "./TooMany";
 
 type Props = { saved: SavedObject<PivotSpec>; query: { id: string; name: string; spec: QuerySpec }; schema: Schema; today: string };

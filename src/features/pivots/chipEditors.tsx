@@ -8,6 +8,7 @@ import { keyOf } from "@/core/pivot/tree";
 import { AGGREGATES, type AggregateName } from "@/core/query/aggregates";
 import type { Table } from "@/core/schema/schema";
 import { GROUP_PART_WORDS, GROUP_PARTS, type GroupPart } from "@/core/types/date";
+import { moved } from "@/core/types/list";
 import { type Cell, isDated, isNumber, whole } from "@/core/types/valueType";
 import { DigitsInput } from "../DigitsInput";
 import { Remove } from "../queries/editors/parts";
@@ -143,11 +144,7 @@ export function AxisEditor({
 }
 
 function HandOrder({ keys, words, change }: { keys: string[]; words: (key: string) => string; change: (keys: string[]) => void }) {
-  const move = (i: number, by: number) => {
-    const next = [...keys];
-    next.splice(i + by, 0, ...next.splice(i, 1));
-    change(next);
-  };
+  const move = (i: number, by: -1 | 1) => change(moved(keys, i, by));
   return (
     <ol className="max-h-40 overflow-auto border border-hairline">
       {keys.slice(0, 200).map((key, i) => (

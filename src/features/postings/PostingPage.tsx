@@ -3,7 +3,7 @@
 import { useRouter } from "next/navigation";
 import { useMemo, useState } from "react";
 import { toast } from "sonner";
-import { postingBrief } from "@/core/brief/postingBrief";
+import { postingBrief, postingQuestion } from "@/core/brief/postingBrief";
 import type { PostingSpec } from "@/core/posting/spec";
 import { findTable, type Schema, type Table } from "@/core/schema/schema";
 import { cellWriter, counted, writeCount } from "@/core/types/format";
@@ -106,7 +106,7 @@ export function PostingPage({ saved, schema, journal, drafts, queries }: Props) 
                 {(close) => (
                   <div className="grid gap-2">
                     <p>
-                      {askWords(shown, locale)} {table.label} has {writeCount(shown.tally.rowsBefore, locale)} rows now, and{" "}
+                      {postingQuestion(shown.tally.outcomes, locale)} {table.label} has {writeCount(shown.tally.rowsBefore, locale)} rows now, and{" "}
                       {writeCount(shown.tally.rowsAfter, locale)} after.
                     </p>
                     <button
@@ -183,15 +183,4 @@ function PostedNotice({ entry }: { entry: Entry }) {
       </Link>
     </Notice>
   );
-}
-
-function askWords({ tally: { outcomes } }: Preview, locale: Parameters<typeof counted>[2]): string {
-  const parts = [
-    outcomes.add > 0 ? `add ${counted(outcomes.add, "row", locale)}` : "",
-    outcomes.change > 0 ? `change ${counted(outcomes.change, "row", locale)}` : "",
-    outcomes.remove > 0 ? `remove ${counted(outcomes.remove, "row", locale)}` : "",
-  ].filter((p) => p !== "");
-  const words = parts.join(" and ");
-  const left = outcomes.refused > 0 ? ` ${counted(outcomes.refused, "row", locale)} are refused and stay out.` : "";
-  return `${words.charAt(0).toUpperCase()}${words.slice(1)}.${left}`;
 }

@@ -3,7 +3,7 @@
 import { useRouter } from "next/navigation";
 import { useDeferredValue, useEffect, useMemo, useState } from "react";
 import { toast } from "sonner";
-import { type PhraseTarget, queryBrief } from "@/core/brief/brief";
+import { type PhraseTarget, phraseOfProblem, queryBrief } from "@/core/brief/brief";
 import type { ProofPick } from "@/core/proof/proof";
 import { planProofRows } from "@/core/proof/proofRows";
 import * as edit from "@/core/query/edit";
@@ -12,7 +12,7 @@ import { resolveQuery } from "@/core/query/resolve";
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
 import { ROW_FORMATS } from "@/core/schedule/spec";
 import type { Schema } from "@/core/schema/schema";
-import { type Problem, sentence } from "@/core/types/problem";
+import { sentence } from "@/core/types/problem";
 import { text } from "@/core/types/valueType";
 import { Brief, BriefPopover } from "@/ui/Brief";
 import { Margin } from "@/ui/Margin";
@@ -42,18 +42,6 @@ export type SavedQuery = SavedObject<QuerySpec, string | null>;
 
 /** Where the parameters stand in the margin: what is missing there is asked for at once. */
 const PARAMETERS = 1;
-
-/** Which phrase of the brief a problem belongs to. */
-function phraseOfProblem({ path }: Problem, spec: QuerySpec): string {
-  const [part, index] = path;
-  const at = Number(index ?? 0);
-  if (part === "joins") return `join ${spec.joins[at]?.id}`;
-  if (part === "conditions") {
-    const id = spec.conditions[at]?.id;
-    return path[2] === "values" ? `value ${id} ${path[3] ?? 0}` : path[2] === "operator" ? `operator ${id}` : `conditionField ${id}`;
-  }
-  return String(part);
-}
 
 /** The page of one query: fields on the left, brief and sheet, the margin with its proof. */
 export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema: Schema; today: string }) {

@@ -4,6 +4,7 @@ import type { ReactNode } from "react";
 import { toast } from "sonner";
 import type { PlanParameter } from "@/core/query/plan";
 import { FOOTINGS, type Footing, newLevel, type ReportLevel, type ReportSpec } from "@/core/report/spec";
+import { moved } from "@/core/types/list";
 import { isNumber } from "@/core/types/valueType";
 import { ask, sentenceOf } from "../ask";
 import { BoundParameters } from "../BoundParameters";
@@ -36,11 +37,7 @@ export function GroupPanel({ spec, change, columns }: Props) {
                   type="button"
                   className="small-button text-bottle"
                   aria-label={`Move level ${i + 1} out`}
-                  onClick={() => {
-                    const levels = [...spec.levels];
-                    levels.splice(i - 1, 0, ...levels.splice(i, 1));
-                    change({ ...spec, levels });
-                  }}
+                  onClick={() => change({ ...spec, levels: moved(spec.levels, i, -1) })}
                 >
                   ↑
                 </button>
@@ -123,11 +120,7 @@ const FOOTING_WORDS: Record<Footing, string> = { none: "nothing", total: "total"
 export function ColumnsPanel({ spec, change, columns }: Props) {
   const set = (i: number, next: Partial<ReportSpec["columns"][number]>) =>
     change({ ...spec, columns: spec.columns.map((c, k) => (k === i ? { ...c, ...next } : c)) });
-  const swap = (i: number) => {
-    const next = [...spec.columns];
-    next.splice(i - 1, 0, ...next.splice(i, 1));
-    change({ ...spec, columns: next });
-  };
+  const raise = (i: number) => change({ ...spec, columns: moved(spec.columns, i, -1) });
   const left = columns.filter((c) => !spec.columns.some((x) => x.column === c.id));
   return (
     <div className="grid gap-4">
@@ -140,7 +133,7 @@ export function ColumnsPanel({ spec, change, columns }: Props) {
               {column?.heading ?? "A column that is gone"}
               <span className="flex gap-2">
                 {i > 0 && (
-                  <button type="button" className="small-button text-bottle" aria-label={`Move ${column?.heading} to the left`} onClick={() => swap(i)}>
+                  <button type="button" className="small-button text-bottle" aria-label={`Move ${column?.heading} to the left`} onClick={() => raise(i)}>
                     ←
                   </button>
                 )}

@@ -4,7 +4,7 @@ import { useRouter } from "next/navigation";
 import { useCallback, useEffect, useState } from "react";
 import { toast } from "sonner";
 import { scheduleBrief } from "@/core/brief/scheduleBrief";
-import { type ScheduleSpec, SUBJECT_FORMATS } from "@/core/schedule/spec";
+import { firstSchedule, type ScheduleSpec } from "@/core/schedule/spec";
 import { addDays, dayInZone, weekdayOf } from "@/core/types/date";
 import { counted } from "@/core/types/format";
 import type { RunView, SchedulesState, ScheduleView, Subject } from "@/server/scheduler/state";
@@ -17,19 +17,6 @@ import { useLocale } from "../shell/Shell";
 import { ScheduleEditor } from "./editors";
 
 const POLL_MS = 2_000;
-
-const firstSchedule = (subject: Subject, zone: string): ScheduleSpec => ({
-  version: 1,
-  subject: { kind: subject.kind, id: subject.id },
-  rule: { kind: "workingDays" },
-  time: "07:00",
-  zone,
-  since: new Date().toISOString(),
-  bindings: {},
-  formats: SUBJECT_FORMATS[subject.kind].slice(0, 1),
-  folder: "exports",
-  paused: false,
-});
 
 /** The schedules, each as its brief; the fortnight ahead; what has been run. */
 export function SchedulesPage({ initial, zone, making }: { initial: SchedulesState; zone: string; making: string | null }) {
@@ -49,7 +36,7 @@ export function SchedulesPage({ initial, zone, making }: { initial: SchedulesSta
   const attempt = (work: Promise<unknown>) => work.then(refresh, (error) => toast.error(sentenceOf(error)));
   const create = (subject: Subject) =>
     attempt(
-      ask("/api/objects", { kind: "schedule", name: subject.name, spec: firstSchedule(subject, zone) }).then(() =>
+      ask("/api/objects", { kind: "schedule", name: subject.name, spec: firstSchedule(subject, zone, new Date()) }).then(() =>
         window.history.replaceState(null, "", "/schedules"),
       ),
     );

@@ -1,9 +1,9 @@
 "use client";
 
+import { rollupOver } from "@/core/derive/first";
 import type { Definition } from "@/core/derive/spec";
 import { writtenName } from "@/core/expression/parse";
 import { type Schema, stepsFrom, type Table } from "@/core/schema/schema";
-import { rollupOver } from "../derived/DerivedEditor";
 import { removeDerived } from "../derived/removeDerived";
 import { Choice, Remove } from "../queries/editors/parts";
 

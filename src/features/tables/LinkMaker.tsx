@@ -3,6 +3,7 @@
 import { useState } from "react";
 import { toast } from "sonner";
 import { OPERATORS } from "@/core/query/operators";
+import { addComparison, changeComparison, firstLink, removeComparison } from "@/core/schema/editLink";
 import type { LinkSpec } from "@/core/schema/linkSpec";
 import { findColumn, findTable, LINK_OPERATORS, type LinkOperator, plural, type Schema, storedColumns, type Table } from "@/core/schema/schema";
 import { writeCount } from "@/core/types/format";
@@ -15,28 +16,15 @@ import { useAnswer } from "../useAnswer";
 
 type Props = { table: Table; schema: Schema; first: LinkSpec | null; onDone: (saved: boolean) => void };
 
-const blank = (table: Table, far: Table): LinkSpec => ({
-  version: 1,
-  a: { table: table.name, columns: [storedColumns(table)[0]?.name ?? ""], name: plural(table.label) },
-  b: { table: far.name, columns: [far.key[0] ?? storedColumns(far)[0]?.name ?? ""], name: far.label },
-  operators: ["is"],
-});
-
 /** A link being made: what is compared with what, its name from either side, and what it would find. */
 export function LinkMaker({ table, schema, first, onDone }: Props) {
   const tables = schema.tables;
-  const [spec, setSpec] = useState<LinkSpec>(first ?? blank(table, tables.find((t) => t !== table) ?? table));
+  const [spec, setSpec] = useState<LinkSpec>(first ?? firstLink(table, tables.find((t) => t !== table) ?? table));
   const [failure, setFailure] = useState<string | null>(null);
   const near = findTable(schema, spec.a.table) ?? table;
   const far = findTable(schema, spec.b.table) ?? table;
   const evidence = useAnswer<LinkEvidence>("/api/links/evidence", { spec });
-  const compare = (i: number, change: Partial<{ near: string; operator: LinkOperator; far: string }>) =>
-    setSpec({
-      ...spec,
-      a: { ...spec.a, columns: spec.a.columns.map((c, k) => (k === i ? (change.near ?? c) : c)) },
-      b: { ...spec.b, columns: spec.b.columns.map((c, k) => (k === i ? (change.far ?? c) : c)) },
-      operators: spec.operators.map((o, k) => (k === i ? (change.operator ?? o) : o)),
-    });
+  const compare = (i: number, change: Parameters<typeof changeComparison>[2]) => setSpec(changeComparison(spec, i, change));
   async function save(): Promise<void> {
     try {
       await ask("/api/objects", { kind: "link", name: `${spec.a.name} – ${spec.b.name}`, spec });
@@ -63,7 +51,7 @@ export function LinkMaker({ table, schema, first, onDone }: Props) {
           className="field"
           aria-label="Table the link leads to"
           value={spec.b.table}
-          onChange={(e) => setSpec(blank(near, findTable(schema, e.target.value) ?? near))}
+          onChange={(e) => setSpec(firstLink(near, findTable(schema, e.target.value) ?? near))}
         >
           {tables.map((t) => (
             <option key={t.name} value={t.name}>
@@ -92,33 +80,14 @@ export function LinkMaker({ table, schema, first, onDone }: Props) {
             <button
               type="button"
               className="justify-self-start text-small font-semibold text-vermilion hover:underline"
-              onClick={() => {
-                const but = <T,>(list: T[]) => list.filter((_, k) => k !== i);
-                setSpec({
-                  ...spec,
-                  a: { ...spec.a, columns: but(spec.a.columns) },
-                  b: { ...spec.b, columns: but(spec.b.columns) },
-                  operators: but(spec.operators),
-                });
-              }}
+              onClick={() => setSpec(removeComparison(spec, i))}
             >
               Remove this comparison
             </button>
           )}
         </div>
       ))}
-      <button
-        type="button"
-        className="link justify-self-start text-small"
-        onClick={() =>
-          setSpec({
-            ...spec,
-            a: { ...spec.a, columns: [...spec.a.columns, storedColumns(near)[0]?.name ?? ""] },
-            b: { ...spec.b, columns: [...spec.b.columns, storedColumns(far)[0]?.name ?? ""] },
-            operators: [...spec.operators, "is"],
-          })
-        }
-      >
+      <button type="button" className="link justify-self-start text-small" onClick={() => setSpec(addComparison(spec, near, far))}>
         and another comparison
       </button>
       <label className="grid gap-0.5 text-small">

@@ -4,6 +4,7 @@ import { useMemo, useState } from "react";
 import { AGGREGATES, type AggregateName, PLAIN_FIGURES } from "@/core/query/aggregates";
 import * as edit from "@/core/query/edit";
 import { operandWords } from "@/core/query/operands";
+import { reachable, scopeOf } from "@/core/query/reach";
 import { namesSomething, plannedColumn } from "@/core/query/resolve";
 import type { Operand, QueryColumn } from "@/core/query/spec";
 import { findColumn, findTable } from "@/core/schema/schema";
@@ -11,7 +12,7 @@ import { DATE_PART_WORDS, DATE_PARTS, GROUP_PART_WORDS, GROUP_PARTS } from "@/co
 import { isDated, isNumber } from "@/core/types/valueType";
 import { onEnter } from "@/ui/onEnter";
 import { DigitsInput } from "../../DigitsInput";
-import { Choice, type EditorProps, FieldPicker, Remove, reachable, scopeOf } from "./parts";
+import { Choice, type EditorProps, FieldPicker, Remove } from "./parts";
 
 /** One group: its heading and place, the part of a date, or away with it. */
 export function GroupEditor({ spec, schema, change, close, id }: EditorProps & { id: string }) {

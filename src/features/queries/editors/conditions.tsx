@@ -1,15 +1,15 @@
 "use client";
 
-import { PARENT } from "@/core/derive/spec";
 import * as edit from "@/core/query/edit";
-import { operandWords } from "@/core/query/operands";
+import { askWhenRun, suits, withValue } from "@/core/query/editParameters";
 import { OPERATORS, operatorsFor } from "@/core/query/operators";
+import { comparableFields } from "@/core/query/reach";
 import type { Condition, QuerySpec, Value } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
 import { RELATIVE_DATES, type RelativeDate } from "@/core/types/date";
-import { isDated, isNumber, text, type ValueType } from "@/core/types/valueType";
+import { isDated, text, type ValueType } from "@/core/types/valueType";
 import { onEnter } from "@/ui/onEnter";
-import { Choice, type EditorProps, scopeOf } from "./parts";
+import { Choice, type EditorProps } from "./parts";
 import { ValueInput } from "./ValueInput";
 
 function typeOfLeft(spec: QuerySpec, schema: Schema, condition: Condition): ValueType {
@@ -40,48 +40,19 @@ export function OperatorEditor({ spec, schema, change, close, id }: EditorProps 
   );
 }
 
-const PARAMETER_FOR: Record<ValueType["kind"], QuerySpec["parameters"][number]["type"]> = {
-  text: "text",
-  whole: "whole",
-  decimal: "decimal",
-  floating: "decimal",
-  date: "date",
-  timestamp: "date",
-  yesno: "yesno",
-};
-
 /** A value of a condition: written, or asked for when run. */
 export function ValueEditor({ spec, schema, change, close, parent, id, index }: EditorProps & { id: string; index: number }) {
   const condition = spec.conditions.find((c) => c.id === id);
   if (!condition) return null;
   const type = typeOfLeft(spec, schema, condition);
   const many = OPERATORS[condition.operator].values === "many";
-  const set = (values: Value[], next = spec) => change(edit.changeCondition(next, id, { values }));
-  const withAt = (value: Value) => (many ? [value] : condition.values.map((v, i) => (i === index ? value : v)));
+  const set = (values: Value[]) => change(edit.changeCondition(spec, id, { values }));
+  const withAt = (value: Value) => withValue(spec, id, index, value);
   const current = condition.values[index];
-  const suitable = spec.parameters.filter(
-    (p) => p.type === PARAMETER_FOR[type.kind] || (type.kind === "text" && p.type === "choice") || (isNumber(type) && ["whole", "decimal"].includes(p.type)),
-  );
-  const comparable = (t: ValueType) => (isNumber(type) ? isNumber(t) : isDated(type) ? isDated(t) : t.kind === type.kind);
-  const own =
-    parent?.columns.filter((c) => !c.derived && comparable(c.type)).map((c) => ({ join: PARENT, column: c.name, words: `this row › ${c.label}` })) ?? [];
-  const fields = [
-    ...own,
-    ...scopeOf(spec, schema).flatMap((at) =>
-      at.table.columns.filter((c) => comparable(c.type)).map((c) => ({ join: at.id, column: c.name, words: [...at.path, c.label].join(" › ") })),
-    ),
-  ].filter((f) => !(condition.left.kind === "field" && f.join === condition.left.join && f.column === condition.left.column));
+  const suitable = spec.parameters.filter((p) => suits(p, type));
+  const fields = comparableFields(spec, schema, condition.left, type, parent);
   const newParameter = () => {
-    const stem =
-      operandWords(condition.left, scopeOf(spec, schema))
-        .split(" › ")
-        .at(-1)
-        ?.replace(/[^\p{L}\p{N}_ ]/gu, "") ?? "value";
-    const wanted = OPERATORS[condition.operator].values === 2 ? (index === 0 ? "start" : "end") : stem;
-    let name = wanted;
-    for (let n = 2; spec.parameters.some((p) => p.name === name); n++) name = `${wanted} ${n}`;
-    const fixed = current?.kind === "value" && current.text !== "" ? { default: { kind: "fixed" as const, text: current.text } } : {};
-    set(withAt({ kind: "parameter", name }), { ...spec, parameters: [...spec.parameters, { name, type: PARAMETER_FOR[type.kind], ...fixed }] });
+    change(askWhenRun(spec, schema, id, index, type));
     close();
   };
   return (

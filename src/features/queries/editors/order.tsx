@@ -2,22 +2,18 @@
 
 import { useState } from "react";
 import { AGGREGATES } from "@/core/query/aggregates";
+import * as edit from "@/core/query/edit";
 import { operandWords } from "@/core/query/operands";
+import { scopeOf } from "@/core/query/reach";
 import type { QueryColumn } from "@/core/query/spec";
 import { onEnter } from "@/ui/onEnter";
-import { Choice, type EditorProps, Remove, scopeOf } from "./parts";
+import { Choice, type EditorProps, Remove } from "./parts";
 
 /** By what rows are ordered, and which way. */
 export function OrderEditor({ spec, schema, change }: EditorProps) {
   const scope = scopeOf(spec, schema);
   const name = (c: QueryColumn) => c.label ?? (c.figure ? `${AGGREGATES[c.figure].words} of ${operandWords(c.value, scope)}` : operandWords(c.value, scope));
   const left = spec.columns.filter((c) => !spec.order.some((o) => o.column === c.id));
-  const swap = (i: number) => {
-    const order = [...spec.order];
-    const [a, b] = [order[i - 1], order[i]];
-    if (a && b) [order[i - 1], order[i]] = [b, a];
-    change({ ...spec, order });
-  };
   return (
     <>
       <p className="caption pb-1">Order by</p>
@@ -26,24 +22,15 @@ export function OrderEditor({ spec, schema, change }: EditorProps) {
         return (
           <div key={o.column} className="flex items-center gap-1 border-b border-hairline py-1">
             <span className="min-w-0 flex-1 truncate">{column ? name(column) : "a column that is gone"}</span>
-            <button
-              type="button"
-              className="link"
-              onClick={() => change({ ...spec, order: spec.order.map((x, k) => (k === i ? { ...x, direction: x.direction === "up" ? "down" : "up" } : x)) })}
-            >
+            <button type="button" className="link" onClick={() => change(edit.turnOrder(spec, i))}>
               {o.direction === "up" ? "up" : "down"}
             </button>
             {i > 0 && (
-              <button type="button" aria-label="Move up" className="small-button" onClick={() => swap(i)}>
+              <button type="button" aria-label="Move up" className="small-button" onClick={() => change(edit.raiseOrder(spec, i))}>
                 ↑
               </button>
             )}
-            <button
-              type="button"
-              aria-label="Remove from the order"
-              className="small-button text-vermilion"
-              onClick={() => change({ ...spec, order: spec.order.filter((_, k) => k !== i) })}
-            >
+            <button type="button" aria-label="Remove from the order" className="small-button text-vermilion" onClick={() => change(edit.dropOrder(spec, i))}>
               ×
             </button>
           </div>
@@ -51,7 +38,7 @@ export function OrderEditor({ spec, schema, change }: EditorProps) {
       })}
       {left.length > 0 && <p className="caption pt-2 pb-1">{spec.order.length > 0 ? "then by" : "choose a column"}</p>}
       {left.map((c) => (
-        <Choice key={c.id} onClick={() => change({ ...spec, order: [...spec.order, { column: c.id, direction: "up" }] })}>
+        <Choice key={c.id} onClick={() => change(edit.addOrder(spec, c.id))}>
           {name(c)}
         </Choice>
       ))}

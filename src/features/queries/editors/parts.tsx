@@ -2,9 +2,9 @@
 
 import { useState } from "react";
 import * as edit from "@/core/query/edit";
-import { resolveTables } from "@/core/query/scope";
+import { reachable } from "@/core/query/reach";
 import type { Operand, QuerySpec } from "@/core/query/spec";
-import { findTable, type Schema, type Step, stepsFrom, type Table } from "@/core/schema/schema";
+import type { Schema, Table } from "@/core/schema/schema";
 import type { ValueType } from "@/core/types/valueType";
 import { onEnter } from "@/ui/onEnter";
 
@@ -16,12 +16,6 @@ export type EditorProps = {
   close: () => void;
   /** In a rollup: the table of the row the figure belongs to. */
   parent?: Table | undefined;
-};
-
-/** The tables a description reaches, with their names. */
-export const scopeOf = (spec: QuerySpec, schema: Schema) => {
-  const table = findTable(schema, spec.source);
-  return table ? resolveTables(spec, schema, table, []) : [];
 };
 
 /** One of several choices in a popover. */
@@ -95,18 +89,4 @@ export function FieldPicker({
       )}
     </>
   );
-}
-
-/** The fields within so many links to one of a description's tables. */
-export function reachable(spec: QuerySpec, schema: Schema, depth: number) {
-  const fields: { steps: Step[]; column: string; words: string; type: ValueType }[] = [];
-  const walk = (table: string, steps: Step[], path: string[], left: number) => {
-    for (const c of findTable(schema, table)?.columns ?? []) fields.push({ steps, column: c.name, words: [...path, c.label].join(" › "), type: c.type });
-    for (const { step, far } of stepsFrom(schema, table)) {
-      const brought = edit.joinAt(spec, [...steps, step]) !== undefined;
-      if (brought || (left > 0 && far.leadsTo === "one")) walk(far.table, [...steps, step], [...path, far.name], brought ? left : left - 1);
-    }
-  };
-  walk(spec.source, [], [], depth);
-  return fields;
 }

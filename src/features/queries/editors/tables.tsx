@@ -3,8 +3,9 @@
 import { useState } from "react";
 import { comparisonWords } from "@/core/brief/brief";
 import * as edit from "@/core/query/edit";
+import { scopeOf } from "@/core/query/reach";
 import { plural } from "@/core/schema/schema";
-import { Choice, type EditorProps, Remove, scopeOf } from "./parts";
+import { Choice, type EditorProps, Remove } from "./parts";
 
 /** The table a question starts from. */
 export function SourceEditor({ spec, schema, change, close }: EditorProps) {

@@ -1,11 +1,11 @@
-import type { Mark } from "@/core/chart/rows";
-import type { Drawn } from "@/core/chart/style";
-import type { DashboardFilter, DashboardSpec, FilterValue } from "@/core/dashboard/spec";
-import type { Heading, Pivot } from "@/core/pivot/assemble";
-import type { PivotAxis } from "@/core/pivot/spec";
-import * as edit from "@/core/query/edit";
-import type { QuerySpec } from "@/core/query/spec";
-import { addDays, shiftPeriod } from "@/core/types/date";
+import type { Mark } from "../chart/rows";
+import type { Drawn } from "../chart/style";
+import type { Heading, Pivot } from "../pivot/assemble";
+import type { PivotAxis } from "../pivot/spec";
+import * as edit from "../query/edit";
+import type { QuerySpec } from "../query/spec";
+import { addDays, shiftPeriod } from "../types/date";
+import type { DashboardFilter, DashboardSpec, FilterValue } from "./spec";
 
 /** The filter of a dashboard that meets a tile in a field of its query. */
 function filterOn(spec: DashboardSpec, tile: string, query: QuerySpec, axis: PivotAxis): DashboardFilter | undefined {

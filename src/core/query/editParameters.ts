@@ -1,0 +1,50 @@
+import type { Schema } from "../schema/schema";
+import { isNumber, type ValueType } from "../types/valueType";
+import { changeCondition } from "./edit";
+import { operandWords } from "./operands";
+import { OPERATORS } from "./operators";
+import { scopeOf } from "./reach";
+import type { Parameter, QuerySpec, Value } from "./spec";
+
+/** What kind of parameter is asked for, by the type it is compared with. */
+export const PARAMETER_FOR: Record<ValueType["kind"], Parameter["type"]> = {
+  text: "text",
+  whole: "whole",
+  decimal: "decimal",
+  floating: "decimal",
+  date: "date",
+  timestamp: "date",
+  yesno: "yesno",
+};
+
+/** Whether a parameter can stand where a value of a type is wanted. */
+export const suits = (parameter: Parameter, type: ValueType): boolean =>
+  parameter.type === PARAMETER_FOR[type.kind] ||
+  (type.kind === "text" && parameter.type === "choice") ||
+  (isNumber(type) && ["whole", "decimal"].includes(parameter.type));
+
+/** The values of a condition with one of them set; a list has the one for all. */
+export function withValue(spec: QuerySpec, id: string, index: number, value: Value): Value[] {
+  const condition = spec.conditions.find((c) => c.id === id);
+  if (!condition) return [];
+  return OPERATORS[condition.operator].values === "many" ? [value] : condition.values.map((v, i) => (i === index ? value : v));
+}
+
+/**
+ * Asks for a value of a condition when the query is run: by a new parameter, named by the condition's field, or start and
+ * end of a range. What was typed stays as its default.
+ */
+export function askWhenRun(spec: QuerySpec, schema: Schema, id: string, index: number, type: ValueType): QuerySpec {
+  const condition = spec.conditions.find((c) => c.id === id);
+  if (!condition) return spec;
+  const field = operandWords(condition.left, scopeOf(spec, schema)).split(" › ").at(-1) ?? "";
+  const stem = field.replace(/[^\p{L}\p{N}_ ]/gu, "").trim();
+  const range = OPERATORS[condition.operator].values === 2;
+  const wanted = range ? (index === 0 ? "start" : "end") : /^[\p{L}_]/u.test(stem) ? stem : "value";
+  let name = wanted;
+  for (let n = 2; spec.parameters.some((p) => p.name === name); n++) name = `${wanted} ${n}`;
+  const current = condition.values[index];
+  const fixed = current?.kind === "value" && current.text !== "" ? { default: { kind: "fixed" as const, text: current.text } } : {};
+  const asked = changeCondition(spec, id, { values: withValue(spec, id, index, { kind: "parameter", name }) });
+  return { ...asked, parameters: [...spec.parameters, { name, type: PARAMETER_FOR[type.kind], ...fixed }] };
+}

@@ -1,0 +1,50 @@
+import { PARENT } from "../derive/spec";
+import { findTable, type Schema, type Step, stepsFrom, type Table } from "../schema/schema";
+import { isComparable, type ValueType } from "../types/valueType";
+import { joinAt } from "./edit";
+import type { ScopeTable } from "./operands";
+import { resolveTables } from "./scope";
+import type { Operand, QuerySpec } from "./spec";
+
+/** The tables a description reaches, with their names; none where its source is gone. */
+export function scopeOf(spec: QuerySpec, schema: Schema): ScopeTable[] {
+  const table = findTable(schema, spec.source);
+  return table ? resolveTables(spec, schema, table, []) : [];
+}
+
+/** A field that can be picked: the walk to its table, and its name in words. */
+export type ReachedField = { steps: Step[]; column: string; words: string; type: ValueType };
+
+/** The fields of the tables a description has brought, and those within so many links to one of any of them. */
+export function reachable(spec: QuerySpec, schema: Schema, depth: number): ReachedField[] {
+  const fields: ReachedField[] = [];
+  const walk = (table: string, steps: Step[], path: string[], left: number) => {
+    for (const c of findTable(schema, table)?.columns ?? []) fields.push({ steps, column: c.name, words: [...path, c.label].join(" › "), type: c.type });
+    for (const { step, far } of stepsFrom(schema, table)) {
+      const brought = joinAt(spec, [...steps, step]) !== undefined;
+      if (brought || (left > 0 && far.leadsTo === "one")) walk(far.table, [...steps, step], [...path, far.name], brought ? left : left - 1);
+    }
+  };
+  walk(spec.source, [], [], depth);
+  return fields;
+}
+
+/**
+ * The fields a condition's field can be compared with, itself left out.
+ * @param parent in a rollup, the table of the row the figure belongs to: its stored fields come first
+ */
+export function comparableFields(
+  spec: QuerySpec,
+  schema: Schema,
+  left: Operand,
+  type: ValueType,
+  parent?: Table,
+): { join: string; column: string; words: string }[] {
+  const own = (parent?.columns ?? [])
+    .filter((c) => !c.derived && isComparable(type, c.type))
+    .map((c) => ({ join: PARENT, column: c.name, words: `this row › ${c.label}` }));
+  const others = scopeOf(spec, schema).flatMap((at) =>
+    at.table.columns.filter((c) => isComparable(type, c.type)).map((c) => ({ join: at.id, column: c.name, words: [...at.path, c.label].join(" › ") })),
+  );
+  return [...own, ...others].filter((f) => !(left.kind === "field" && f.join === left.join && f.column === left.column));
+}
