@@ -1,0 +1,143 @@
+import { describe, expect, it } from "vitest";
+import { sampleSchema } from "../../../test/support/sample";
+import { PARENT } from "../derive/spec";
+import { findTable } from "../schema/schema";
+import { decimal, isComparable, text, type ValueType } from "../types/valueType";
+import * as edit from "./edit";
+import { askWhenRun, PARAMETER_FOR, suits, withValue } from "./editParameters";
+import { comparableFields, reachable, scopeOf } from "./reach";
+import { resolveQuery } from "./resolve";
+import { emptyQuery, type Operand, type OperatorName, type QuerySpec, type Value } from "./spec";
+
+const toYard = { link: "crate.yard_id", toward: "b" as const };
+const field = (column: string, join = ""): Operand => ({ kind: "field", join, column });
+const crates = emptyQuery("crate");
+const withYard = edit.bring(crates, [toYard]).spec;
+
+describe("the fields that can be picked", () => {
+  const words = (spec: QuerySpec, depth: number) => reachable(spec, sampleSchema, depth).map((f) => f.words);
+  it("are those of the source, then along links to one, as far as is looked", () => {
+    expect(words(crates, 0)).toContain("mark");
+    expect(words(crates, 0).some((w) => w.includes(" › "))).toBe(false);
+    expect(words(crates, 1)).toContain("yard › name");
+    expect(words(emptyQuery("stamp"), 1)).not.toContain("crate › yard › name");
+    expect(words(emptyQuery("stamp"), 2)).toContain("crate › yard › name");
+  });
+  it("are those of a table that is brought, however it is brought, and none of one to many that is not", () => {
+    expect(words(withYard, 0)).toContain("yard › name");
+    const toMany = { link: "crate.yard_id", toward: "a" as const };
+    expect(words(emptyQuery("yard"), 3).some((w) => w.startsWith("crates"))).toBe(false);
+    expect(words(edit.bring(emptyQuery("yard"), [toMany]).spec, 0)).toContain("crates › mark");
+  });
+  it("lead by their steps to a join that a tick brings", () => {
+    const name = reachable(crates, sampleSchema, 1).find((f) => f.words === "yard › name");
+    const brought = edit.bring(crates, name?.steps ?? []);
+    expect(brought.spec.joins.map((j) => [j.id, j.link])).toEqual([[brought.join, "crate.yard_id"]]);
+  });
+  it("have no table where the source is gone", () => {
+    expect(scopeOf(emptyQuery("lost"), sampleSchema)).toEqual([]);
+    expect(reachable(emptyQuery("lost"), sampleSchema, 2)).toEqual([]);
+    expect(scopeOf(withYard, sampleSchema).map((s) => s.path.join(" "))).toEqual(["", "yard"]);
+  });
+});
+
+describe("what a field can be compared with", () => {
+  const types: ValueType[] = [text, { kind: "whole" }, decimal(2), { kind: "floating" }, { kind: "date" }, { kind: "timestamp" }, { kind: "yesno" }];
+  it("is of its own kind: numbers with numbers, days with days, either way round", () => {
+    const said = types.map((a) =>
+      types
+        .filter((b) => isComparable(a, b))
+        .map((b) => b.kind)
+        .join(" "),
+    );
+    const [numbers, days] = ["whole decimal floating", "date timestamp"];
+    expect(said).toEqual(["text", numbers, numbers, numbers, days, days, "yesno"]);
+  });
+  it("are the fields of all tables that are brought, without itself", () => {
+    const prices = comparableFields(withYard, sampleSchema, field("price"), decimal(2)).map((f) => f.words);
+    expect(prices).toContain("yard › rent");
+    expect(prices).not.toContain("price");
+    expect(prices).not.toContain("mark");
+    // The same column of another table is another field.
+    expect(comparableFields(withYard, sampleSchema, field("id"), { kind: "whole" }).map((f) => f.words)).toContain("yard › id");
+  });
+  it("are in a rollup the stored fields of the row it belongs to as well, first", () => {
+    const yard = findTable(sampleSchema, "yard");
+    const parent = yard && { ...yard, columns: yard.columns.map((c) => (c.name === "rent" ? { ...c, derived: { table: "yard", broken: null } as never } : c)) };
+    const offered = comparableFields(crates, sampleSchema, field("price"), decimal(2), parent);
+    expect(offered.filter((f) => f.join === PARENT).map((f) => f.words)).toEqual(["this row › id"]);
+    expect(offered[0]?.join).toBe(PARENT);
+  });
+});
+
+describe("a value that is asked for when the query is run", () => {
+  const spec = (operator: OperatorName, values: Value[], left = field("day")): QuerySpec => ({
+    ...crates,
+    columns: [{ id: "c1", value: field("mark") }],
+    conditions: [{ id: "w", left, operator, values }],
+  });
+  const typed = (source: string): Value => ({ kind: "value", text: source });
+  it("is named start and end in a range, else by its field, and keeps what was typed as its default", () => {
+    const range = spec("between", [typed("2026-01-01"), typed("")]);
+    const asked = askWhenRun(askWhenRun(range, sampleSchema, "w", 0, { kind: "date" }), sampleSchema, "w", 1, { kind: "date" });
+    expect(asked.parameters).toEqual([
+      { name: "start", type: "date", default: { kind: "fixed", text: "2026-01-01" } },
+      { name: "end", type: "date" },
+    ]);
+    expect(asked.conditions[0]?.values).toEqual([
+      { kind: "parameter", name: "start" },
+      { kind: "parameter", name: "end" },
+    ]);
+    expect(askWhenRun(spec("is", [typed("")], field("mark")), sampleSchema, "w", 0, text).parameters).toEqual([{ name: "mark", type: "text" }]);
+  });
+  it("has a name of its own where that is taken, one that a parameter may have, and can be run", () => {
+    const first = askWhenRun(spec("is", [typed("a")], field("mark")), sampleSchema, "w", 0, text);
+    const twice = askWhenRun({ ...first, conditions: spec("is", [typed("b")], field("mark")).conditions }, sampleSchema, "w", 0, text);
+    expect(twice.parameters.map((p) => p.name)).toEqual(["mark", "mark 2"]);
+    expect(resolveQuery(twice, sampleSchema, { today: "2026-11-24", values: {} }).ok).toBe(true);
+    const odd = askWhenRun(spec("is", [typed("1")], { kind: "formula", text: "2 + 2" }), sampleSchema, "w", 0, { kind: "whole" });
+    expect(odd.parameters[0]?.name).toMatch(/^[\p{L}_][\p{L}\p{N}_ ]*$/u);
+  });
+  it("is one for all of a list; a condition that is gone changes nothing", () => {
+    const many = spec("oneOf", [typed("a"), typed("b")], field("mark"));
+    expect(withValue(many, "w", 1, typed("c"))).toEqual([typed("c")]);
+    expect(withValue(spec("between", [typed("a"), typed("b")]), "w", 1, typed("c"))).toEqual([typed("a"), typed("c")]);
+    expect(withValue(many, "gone", 0, typed("c"))).toEqual([]);
+    expect(askWhenRun(many, sampleSchema, "gone", 0, text)).toBe(many);
+  });
+  it("offers the parameters there are that suit it: choices for texts, either kind of number for numbers", () => {
+    const parameters = (["text", "whole", "decimal", "date", "yesno", "choice"] as const).map((type) => ({ name: type, type }));
+    const offered = (type: ValueType) =>
+      parameters
+        .filter((p) => suits(p, type))
+        .map((p) => p.name)
+        .join(" ");
+    expect(offered(text)).toBe("text choice");
+    expect(offered({ kind: "whole" })).toBe("whole decimal");
+    expect(offered({ kind: "floating" })).toBe("whole decimal");
+    expect(offered({ kind: "timestamp" })).toBe("date");
+    expect(offered({ kind: "yesno" })).toBe("yesno");
+    for (const type of ["text", "whole", "decimal", "floating", "date", "timestamp", "yesno"] as const) expect(PARAMETER_FOR[type]).toBeDefined();
+  });
+});
+
+describe("an order as it is arranged", () => {
+  const ordered = edit.addOrder(edit.addOrder({ ...crates, columns: ["a", "b", "c"].map((id) => ({ id, value: field("mark") })) }, "a"), "b");
+  const said = (spec: QuerySpec) => spec.order.map((o) => `${o.column} ${o.direction}`).join(", ");
+  it("is added to, turned round, raised and taken from, each by its place", () => {
+    expect(said(ordered)).toBe("a up, b up");
+    expect(said(edit.turnOrder(ordered, 1))).toBe("a up, b down");
+    expect(said(edit.turnOrder(edit.turnOrder(ordered, 1), 1))).toBe("a up, b up");
+    expect(said(edit.raiseOrder(ordered, 1))).toBe("b up, a up");
+    expect(said(edit.raiseOrder(ordered, 0))).toBe("a up, b up");
+    expect(said(edit.dropOrder(ordered, 0))).toBe("b up");
+    expect(said(edit.dropOrder(ordered, 9))).toBe("a up, b up");
+  });
+  it("goes up, then down, then not at all by a heading, which comes before the others", () => {
+    const once = edit.sortBy(ordered, "c");
+    expect(said(once)).toBe("c up, a up, b up");
+    expect(said(edit.sortBy(once, "c"))).toBe("c down, a up, b up");
+    expect(said(edit.sortBy(edit.sortBy(once, "c"), "c"))).toBe("a up, b up");
+    expect(said(edit.sortBy(ordered, "b"))).toBe("b up, a up");
+  });
+});
