@@ -1,5 +1,5 @@
 import type { Plugin } from "chart.js";
-import { cellWriter } from "../types/format";
+import { cellWriter, writeNumber } from "../types/format";
 import { scaleOf } from "../types/valueType";
 import { CHART_COLOURS, INK } from "./colours";
 import type { ChartAnswer } from "./data";
@@ -54,12 +54,13 @@ export function drawBoxes(answer: Extract<ChartAnswer, { shape: "values" }>, dra
   };
   const tick = { color: INK.soft, font: font(drawing.size) };
   const ends = boxes.flatMap((b) => [b.box.least / scale, b.box.greatest / scale]);
-  const amount = new Intl.NumberFormat(drawing.locale.locale, { maximumFractionDigits: scaleOf(type) + 1 });
+  const number = new Intl.NumberFormat(drawing.locale.locale, { maximumFractionDigits: scaleOf(type) + 1 });
+  const amount = (value: number) => writeNumber(number, value);
   return {
     say: (_, place) => {
       const box = boxes[place]?.box;
-      const [q1 = "", median = "", q3 = ""] = box ? [box.q1, box.median, box.q3].map((v) => amount.format(v / scale)) : [];
-      return box ? `${labels[place] ?? ""}: median ${median}, half of ${amount.format(box.count)} between ${q1} and ${q3}` : "";
+      const [q1 = "", median = "", q3 = ""] = box ? [box.q1, box.median, box.q3].map((v) => amount(v / scale)) : [];
+      return box ? `${labels[place] ?? ""}: median ${median}, half of ${amount(box.count)} between ${q1} and ${q3}` : "";
     },
     config: {
       type: "bar",

@@ -1,5 +1,5 @@
 import type { ChartConfiguration, ChartDataset, LegendItem } from "chart.js";
-import type { Locale } from "../types/format";
+import { type Locale, writeNumber } from "../types/format";
 import { INK } from "./colours";
 import type { ChartData } from "./data";
 
@@ -44,7 +44,7 @@ export const font = (size: number) => ({ family: "'Source Sans 3 Variable', 'Sou
 /** Amounts along an axis, short: "30k". */
 export function tickWriter({ locale }: Drawing, percent: boolean) {
   const number = new Intl.NumberFormat(locale.locale, percent ? { style: "percent" } : { notation: "compact", maximumFractionDigits: 1 });
-  return (value: string | number) => number.format(Number(value));
+  return (value: string | number) => writeNumber(number, Number(value));
 }
 
 /** A line across a chart that is no series: a target, a mean, a trend. */

@@ -1,6 +1,6 @@
 import { drawnNumber } from "../chart/data";
 import type { ShownFigure } from "../pivot/assemble";
-import { cellWriter, counted, type Locale } from "../types/format";
+import { cellWriter, counted, type Locale, writeNumber } from "../types/format";
 import type { Cell } from "../types/valueType";
 import type { PlainTile } from "./spec";
 
@@ -34,9 +34,9 @@ export function figureWords(
     const good = a !== null && (tile.lessIsBetter ? a <= target : a >= target);
     return {
       ...own,
-      strong: a === null || target === 0 ? "–" : percent.format(a / target),
+      strong: a === null || target === 0 ? "–" : writeNumber(percent, a / target),
       good,
-      rest: ` of ${new Intl.NumberFormat(locale.locale).format(target)}`,
+      rest: ` of ${writeNumber(new Intl.NumberFormat(locale.locale), target)}`,
     };
   }
   const b = drawnNumber(before, figure.type);

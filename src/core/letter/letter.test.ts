@@ -4,6 +4,7 @@ import { linkPanel } from "../folio/panel";
 import { emptyQuery, type QuerySpec } from "../query/spec";
 import type { Metrics, Page } from "../report/page";
 import type { Cell } from "../types/valueType";
+import { addTable } from "./edit";
 import { fillLetter, type RelatedRows } from "./fill";
 import { layOutLetter } from "./layOut";
 import { planLetter, relatedQuery, rowCells } from "./plan";
@@ -216,4 +217,19 @@ it("reads a saved letter whatever the editor added, and refuses what is no lette
   const spec = letter([{ type: "paragraph", attrs: { align: null }, content: [words("x")] }]);
   expect(letterSpecSchema.parse(JSON.parse(JSON.stringify(spec)))).toEqual(spec);
   expect(letterSpecSchema.safeParse({ ...spec, body: { type: "doc", content: [{ type: "script" }] } }).success).toBe(false);
+});
+
+describe("a letter's tables", () => {
+  const toCrates = { link: "crate.yard_id", toward: "a" as const };
+  it("are added under ids of their own, every row of them printed, and make a letter that can be planned", () => {
+    const two = addTable(addTable({ ...letter([]), tables: [] }, sampleSchema, toCrates).spec, sampleSchema, toCrates);
+    expect([two.id, two.spec.tables.map((t) => t.id)]).toEqual(["t2", ["t1", "t2"]]);
+    expect(two.spec.tables.some((t) => "first" in t)).toBe(false);
+    expect(letterSpecSchema.safeParse(two.spec).success).toBe(true);
+    expect(planned(two.spec).ok).toBe(true);
+  });
+  it("are not added where the link is gone", () => {
+    const spec = letter([]);
+    expect(addTable(spec, sampleSchema, { link: "gone", toward: "a" }).spec).toBe(spec);
+  });
 });

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { cellWriter, counted } from "./format";
+import { cellWriter, counted, writeNumber } from "./format";
 import { date, decimal, floating, timestamp, whole, yesno } from "./valueType";
 
 const locale = { locale: "en-GB", zone: "Europe/Paris" };
@@ -17,6 +17,11 @@ describe("cells", () => {
       ["0.00", false],
       ["(0.01)", true],
     ]);
+  });
+  it("and so what is no cell: amounts along an axis, shares of a target", () => {
+    const compact = new Intl.NumberFormat("en-GB", { notation: "compact", maximumFractionDigits: 1 });
+    expect([-20_400, 20_400, 0, -0.01].map((v) => writeNumber(compact, v))).toEqual(["(20.4k)", "20.4k", "0", "0"]);
+    expect(writeNumber(new Intl.NumberFormat("en-GB", { style: "percent" }), -0.35)).toBe("(35%)");
   });
   it("write dates by their part, and keep what does not fit as it is stored", () => {
     expect(cellWriter(date, { date: "quarter" }, locale)("2026-07-01").text).toBe("Q3 2026");

@@ -74,6 +74,9 @@ function parenthesised(number: Intl.NumberFormat, value: number): Written {
   return value < 0 && /[1-9]/.test(size) ? { text: `(${size})`, negative: true, misfit: false } : plain(size);
 }
 
+/** A number that is no cell, as along an axis, written as the cells are: below zero in parentheses. */
+export const writeNumber = (number: Intl.NumberFormat, value: number): string => parenthesised(number, value).text;
+
 /** Digits of a percentage until a person says otherwise. */
 const PERCENT_DIGITS = 1;
 

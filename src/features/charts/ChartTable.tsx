@@ -3,7 +3,7 @@
 import { type ChartAnswer, seriesOf } from "@/core/chart/data";
 import type { ChartSpec } from "@/core/chart/spec";
 import type { AxisField } from "@/core/pivot/assemble";
-import { cellWriter, writeCount } from "@/core/types/format";
+import { cellWriter, writeCount, writeNumber } from "@/core/types/format";
 import { isNumber, scaleOf } from "@/core/types/valueType";
 import { useLocale } from "../shell/Shell";
 
@@ -23,7 +23,7 @@ export function ChartTable({ spec, answer, label }: { spec: ChartSpec; answer: C
     if (answer.shape === "values") {
       const scale = 10 ** scaleOf(answer.type);
       const number = new Intl.NumberFormat(locale.locale, { maximumFractionDigits: 4 });
-      const cell = (v: number) => ({ text: number.format(v / scale), negative: v < 0 });
+      const cell = (v: number) => ({ text: writeNumber(number, v / scale), negative: v < 0 });
       const rows = answer.boxes.map(({ key, box }) => ({
         head: answer.group ? write(answer.group)(key).text || `No ${answer.group.heading.toLowerCase()}` : answer.heading,
         cells: [{ text: number.format(box.count), negative: false }, ...[box.least, box.q1, box.median, box.q3, box.greatest].map(cell)],

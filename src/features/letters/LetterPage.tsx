@@ -4,13 +4,14 @@ import dynamic from "next/dynamic";
 import { useDeferredValue, useMemo, useRef, useState } from "react";
 import { placeInLetter } from "@/core/brief/letterBrief";
 import { writtenName } from "@/core/expression/parse";
-import { linkPanel } from "@/core/folio/panel";
+import { addTable } from "@/core/letter/edit";
 import { planLetter } from "@/core/letter/plan";
 import type { LetterSpec, Related } from "@/core/letter/spec";
 import { tableOfPlan } from "@/core/query/over";
 import { resolveQuery } from "@/core/query/resolve";
 import type { QuerySpec } from "@/core/query/spec";
 import type { Page } from "@/core/report/page";
+import type { Step } from "@/core/schema/schema";
 import { findTable, type Schema, stepsFrom } from "@/core/schema/schema";
 import { writeCount } from "@/core/types/format";
 import { sentence } from "@/core/types/problem";
@@ -37,7 +38,7 @@ const TABLES_TAB = 1;
 
 /** The page of one letter: fields on the left, its text or its pages, its tables, settings and proof in the margin. */
 export function LetterPage({ saved, query, schema, today }: Props) {
-  const locale = useLocale();
+  const _locale = useLocale();
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
   const object = useSavedObject("letter", "/letters", saved, spec, change);
   const [looking, setLooking] = useState(false);
@@ -78,17 +79,10 @@ export function LetterPage({ saved, query, schema, today }: Props) {
     latest.current = next;
     change(next, kind);
   };
-  const addTable = (step: (typeof steps)[number]["step"]): string => {
-    const { tables } = latest.current;
-    const taken = new Set(tables.map((t) => t.id));
-    let n = 1;
-    while (taken.has(`t${n}`)) n++;
-    const panel = linkPanel(schema, step, `t${n}`);
-    if (panel) {
-      const { first: _, ...related } = panel;
-      apply({ ...latest.current, tables: [...tables, related] }, "table");
-    }
-    return `t${n}`;
+  const addTableOf = (step: Step): string => {
+    const added = addTable(latest.current, schema, step);
+    apply(added.spec, "table");
+    return added.id;
   };
   const count = letter?.count ?? proof.answer?.letters;
   const failure = (looking ? shown.failure : null) ?? proof.failure;
@@ -98,38 +92,9 @@ export function LetterPage({ saved, query, schema, today }: Props) {
       <div className="flex h-full">
         <nav aria-label="Fields" className="w-57 shrink-0 overflow-auto border-r border-rule py-3 max-[1100px]:w-44 max-md:hidden">
           {looking ? (
-            <>
-              <h2 className="caption px-4 pb-2">Letters</h2>
-              {proof.answer?.names.map((name, i) => (
-                <button
-                  key={name}
-                  type="button"
-                  aria-current={i === at ? "location" : undefined}
-                  onClick={() => setAt(i)}
-                  className="block w-full truncate px-4 py-[3px] text-left hover:bg-bottle-tint aria-[current]:bg-bottle-tint aria-[current]:font-semibold"
-                >
-                  {name}
-                </button>
-              ))}
-              {proof.answer && proof.answer.letters > proof.answer.names.length && (
-                <p className="px-4 py-2 text-small text-soft">and {writeCount(proof.answer.letters - proof.answer.names.length, locale)} more</p>
-              )}
-            </>
+            <LettersList proof={proof.answer} at={at} go={setAt} />
           ) : (
-            <>
-              <h2 className="caption px-4 pb-1">Fields of {query.name}</h2>
-              <p className="px-4 pb-2 text-small text-soft">Choose one to put it where you write.</p>
-              {fields.map((f) => (
-                <button
-                  key={f.formulaName}
-                  type="button"
-                  className={`block w-full px-4 py-[3px] text-left hover:bg-bottle-tint ${f.derived ? "text-plum" : ""}`}
-                  onClick={() => insert.current(writtenName(f.formulaName))}
-                >
-                  {f.formulaName}
-                </button>
-              ))}
-            </>
+            <FieldsList name={query.name} fields={fields} insert={(formula) => insert.current(formula)} />
           )}
         </nav>
         <section className="flex min-w-0 flex-1 flex-col">
@@ -181,7 +146,7 @@ export function LetterPage({ saved, query, schema, today }: Props) {
                 }}
                 tables={[
                   ...spec.tables.map((t) => ({ words: t.title || "Table without a heading", make: () => t.id })),
-                  ...steps.map(({ step, far }) => ({ words: `+ ${far.name}`, make: () => addTable(step) })),
+                  ...steps.map(({ step, far }) => ({ words: `+ ${far.name}`, make: () => addTableOf(step) })),
                 ]}
                 picture={<HeadPicture spec={spec} change={change} />}
               />
@@ -213,6 +178,50 @@ export function LetterPage({ saved, query, schema, today }: Props) {
         />
       </div>
     </LetterContext.Provider>
+  );
+}
+
+/** The letters by name, the one that is looked at among them. */
+function LettersList({ proof, at, go }: { proof: LetterProof | null; at: number; go: (at: number) => void }) {
+  const locale = useLocale();
+  return (
+    <>
+      <h2 className="caption px-4 pb-2">Letters</h2>
+      {proof?.names.map((name, i) => (
+        <button
+          key={name}
+          type="button"
+          aria-current={i === at ? "location" : undefined}
+          onClick={() => go(i)}
+          className="block w-full truncate px-4 py-[3px] text-left hover:bg-bottle-tint aria-[current]:bg-bottle-tint aria-[current]:font-semibold"
+        >
+          {name}
+        </button>
+      ))}
+      {proof && proof.letters > proof.names.length && (
+        <p className="px-4 py-2 text-small text-soft">and {writeCount(proof.letters - proof.names.length, locale)} more</p>
+      )}
+    </>
+  );
+}
+
+/** The fields that can stand in a letter, each put where one writes. */
+function FieldsList({ name, fields, insert }: { name: string; fields: { formulaName: string; derived: boolean }[]; insert: (formula: string) => void }) {
+  return (
+    <>
+      <h2 className="caption px-4 pb-1">Fields of {name}</h2>
+      <p className="px-4 pb-2 text-small text-soft">Choose one to put it where you write.</p>
+      {fields.map((f) => (
+        <button
+          key={f.formulaName}
+          type="button"
+          className={`block w-full px-4 py-[3px] text-left hover:bg-bottle-tint ${f.derived ? "text-plum" : ""}`}
+          onClick={() => insert(writtenName(f.formulaName))}
+        >
+          {f.formulaName}
+        </button>
+      ))}
+    </>
   );
 }
 
