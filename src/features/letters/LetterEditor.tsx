@@ -64,11 +64,17 @@ export default function LetterEditor({ texts, onChange, onActive, tables, pictur
   );
 }
 
+/** A change where one writes, from the next key on: the chain's own focus comes a frame later, in which what is typed is lost. */
+function writing(editor: Editor) {
+  editor.view.focus();
+  return editor.chain();
+}
+
 /** Puts a field where one writes; where that is bold or slanted, it is too. */
 function insertField(editor: Editor, formula: string): void {
   const { storedMarks, selection } = editor.state;
   const marks = (storedMarks ?? selection.$from.marks()).map((mark) => ({ type: mark.type.name }));
-  editor.chain().focus().insertContent({ type: "field", attrs: { formula }, marks }).run();
+  writing(editor).insertContent({ type: "field", attrs: { formula }, marks }).run();
 }
 
 function TextEditor({
@@ -140,7 +146,7 @@ function Tools({ editor, name, tables }: { editor: Editor; name: TextName; table
       align: (["center", "right"] as const).find((align) => e.isActive({ align })) ?? "left",
     }),
   });
-  const run = () => editor.chain().focus();
+  const run = () => writing(editor);
   const align = (to: string | null) => run().updateAttributes("paragraph", { align: to }).updateAttributes("heading", { align: to }).run();
   const inBody = name === "body";
   const pressed = (words: string, on: boolean, label: React.ReactNode, act: () => void) => (
@@ -222,11 +228,9 @@ function Tools({ editor, name, tables }: { editor: Editor; name: TextName; table
 
 /** The blocks that are chosen become a passage; where none are, an empty one. */
 function insertPassage(editor: Editor): void {
-  const wrapped = !editor.state.selection.empty && editor.chain().focus().wrapIn("passage").run();
+  const wrapped = !editor.state.selection.empty && writing(editor).wrapIn("passage").run();
   if (!wrapped)
-    editor
-      .chain()
-      .focus()
+    writing(editor)
       .insertContent({ type: "passage", attrs: { when: { kind: "formula", text: "" } }, content: [{ type: "paragraph" }] })
       .run();
 }
