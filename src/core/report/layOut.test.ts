@@ -139,7 +139,7 @@ describe("page layout", () => {
     const input = { report: checked.value, spec, metrics: wide, locale: { locale: "en-GB", zone: "UTC" }, texts: { brief: "", printedAt: "" } };
     const [width] = measureColumns(
       input,
-      ["iiiiiiiiiiii", "MMMMMMMM"].map((a) => [a, "", "", null]),
+      ["i".repeat(20), "MMMMMMMM"].map((a) => [a, "", "", null]),
     );
     expect(width).toBe(8 * SIZE.body + 1);
   });
