@@ -2,7 +2,7 @@ import { existsSync, mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import { Engine } from "./engine";
+import { Engine, HOLDS_UP_OTHERS } from "./engine";
 
 /*
  * The engine with a child process that does what a job's text says: "wait FILE" until the file is there, "locked FILE"
@@ -134,5 +134,18 @@ describe("a job", () => {
     expect(workers.map((w) => w.child.pid)).not.toContain(slowed);
     expect(workers.length).toBeGreaterThanOrEqual(3);
     expect(existsSync(file("heavy"))).toBe(true);
+  });
+
+  it("and that others wait for keeps its share: reading the shape, and whatever holds the database for writing", async () => {
+    const { workers } = engine as unknown as { workers: { slowed: boolean }[] };
+    const kinds = ["inspect", "post", "reverse", "edit", "postingPreview", "reversalPreview", "importFile"] as const;
+    expect(kinds.every((kind) => HOLDS_UP_OTHERS[kind])).toBe(true);
+    expect((["rows", "singles", "proof", "pivot", "export", "reportPdf"] as const).some((kind) => HOLDS_UP_OTHERS[kind])).toBe(false);
+    // The child looks at the text alone, so that it can stand for a job of any kind.
+    const inspecting = engine.run({ ...job(`wait ${file("shape")}`), kind: "inspect" } as never, { client: "a" });
+    await new Promise((done) => setTimeout(done, 2_600));
+    expect(workers.some((w) => w.slowed)).toBe(false);
+    writeFileSync(file("shape"), "");
+    await inspecting;
   });
 });

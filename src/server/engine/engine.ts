@@ -28,6 +28,20 @@ const MOST_EXTRA = 5;
 /** After so long a job is heavy. */
 const HEAVY_MS = 2_000;
 
+/**
+ * Work that others wait for while it runs: reading the shape of the database, and whatever holds it for writing. However
+ * long it takes, it keeps its share: on a busy machine a lower one would keep everybody waiting many times as long.
+ */
+export const HOLDS_UP_OTHERS: Partial<Record<Job["kind"], true>> = {
+  inspect: true,
+  post: true,
+  reverse: true,
+  edit: true,
+  postingPreview: true,
+  reversalPreview: true,
+  importFile: true,
+};
+
 /** How long an engine that could not start waits before the next try: twice as long each time, up to a bound. */
 const RESTART_MS = 1_000;
 const LONGEST_RESTART_MS = 60_000;
@@ -212,7 +226,7 @@ export class Engine {
       worker.task = next;
       const limit = next.options.timeLimitMs ?? DEFAULT_TIME_LIMIT_MS;
       worker.timer = setTimeout(() => this.kill(worker, "timeout"), limit);
-      worker.slowing = setTimeout(() => this.slow(worker), HEAVY_MS);
+      if (!HOLDS_UP_OTHERS[next.job.kind]) worker.slowing = setTimeout(() => this.slow(worker), HEAVY_MS);
       worker.child.send(next.job);
     }
     this.keepSpare();
