@@ -4,10 +4,10 @@ import type { ComponentProps, ReactNode } from "react";
 import { type Deed, DeedsMenu } from "./DeedsMenu";
 import { SavedName } from "./SavedName";
 import { UndoButtons } from "./UndoButtons";
-import type { useSavedObject } from "./useSavedObject";
+import type { SavedState } from "./useSavedObject";
 
 type Props = {
-  object: ReturnType<typeof useSavedObject>;
+  object: SavedState;
   history: ComponentProps<typeof UndoButtons>;
   /** What the menu offers, in order; deleting comes after it. */
   deeds: Deed[];

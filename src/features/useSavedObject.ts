@@ -123,3 +123,6 @@ export function useSavedObject<S, Id extends string | null>(
 
   return { stored, edited, changed: edited || stored.id === null, save, remove, rename };
 }
+
+/** A saved object as a page that works on it has it. */
+export type SavedState = ReturnType<typeof useSavedObject>;

@@ -1,4 +1,4 @@
-import { type CellPick, plainKey, stepsTo } from "../pivot/rows";
+import { type CellPick, pickAt, plainKey } from "../pivot/rows";
 import { newAxis, type PivotSpec } from "../pivot/spec";
 import type { ChartAnswer } from "./data";
 import { bandedPivot } from "./plan";
@@ -32,5 +32,5 @@ export function markCell(spec: ChartSpec, answer: ChartAnswer, { data, config }:
   const at = data?.places[place];
   if (!line || !at || line.earlier) return null;
   const pivot = spec.kind === "histogram" ? bandedPivot(spec, answer.pivot.axes.across[0]?.format.band ?? "1") : spec.pivot;
-  return { pivot, pick: { down: stepsTo(answer.pivot.down, line.heading), across: stepsTo(answer.pivot.across, at.heading) } };
+  return { pivot, pick: pickAt(answer.pivot, line, at) };
 }

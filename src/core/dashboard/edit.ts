@@ -1,3 +1,4 @@
+import { EARLIER } from "../chart/spec";
 import type { QuerySpec } from "../query/spec";
 import type { Schema, Step } from "../schema/schema";
 import { proposeMeeting } from "./filters";
@@ -201,4 +202,25 @@ export function firstTile(kind: Exclude<TileKind, "switch">, sources: TileSource
     default:
       return kind satisfies never;
   }
+}
+
+/** Ticks a column of a table tile on or off, in the query's order; the last one stays. @returns none for all of them */
+export function toggleTileColumn(shown: string[], all: string[], column: string): string[] {
+  const now = shown.length > 0 ? shown : all;
+  const next = now.includes(column) ? now.filter((c) => c !== column) : all.filter((c) => now.includes(c) || c === column);
+  if (next.length === 0) return shown;
+  return next.length === all.length && next.every((c, i) => c === all[i]) ? [] : next;
+}
+
+/** The order of a table tile by its choice in a list, "up" or "down" before the column's id; "" is the query's own. */
+export function orderOfTile(choice: string): Extract<PlainTile, { kind: "table" }>["order"] {
+  const [direction = "", column = ""] = choice.split(/ (.*)/s);
+  return (direction === "up" || direction === "down") && column !== "" ? { column, direction } : null;
+}
+
+/** What a figure is held against by its choice in a list: an earlier time, a target yet to be typed, or nothing. */
+export function comparedWith(choice: string): Extract<PlainTile, { kind: "figure" }>["compare"] {
+  const by = EARLIER.find((x) => x === choice);
+  if (by) return { kind: "earlier", by };
+  return choice === "target" ? { kind: "target", value: "" } : null;
 }

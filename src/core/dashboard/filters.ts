@@ -26,6 +26,16 @@ export const valueFor = (filter: DashboardFilter, values: FilterValues): FilterV
   return own === undefined ? filter.default : own;
 };
 
+/** Whether any filter narrows a dashboard for a viewer. */
+export const isAsked = (spec: DashboardSpec, values: FilterValues): boolean => spec.filters.some((f) => valueFor(f, values) !== null);
+
+/** Whether a viewer's own choice differs from what a dashboard shows first. */
+export const isMoved = (spec: DashboardSpec, values: FilterValues): boolean =>
+  spec.filters.some((f) => values[f.id] !== undefined && JSON.stringify(values[f.id]) !== JSON.stringify(f.default));
+
+/** A viewer's values that let everything through, whatever the filters' defaults. */
+export const showEverything = (spec: DashboardSpec): FilterValues => Object.fromEntries(spec.filters.map((f) => [f.id, null]));
+
 /** The shortest walk by links that lead to one, from a table to another; null where there is none within so many steps. */
 export function walkTo(schema: Schema, from: string, to: string, most = 4): Step[] | null {
   let paths: { table: string; steps: Step[] }[] = [{ table: from, steps: [] }];

@@ -1,6 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { columnNames, emptyTally, fitting, plainNumber, proposeType, scaleOfTally, tallyValue } from "./propose";
+import { columnNames, emptyTally, fitting, misfitsIn, plainNumber, proposeType, scaleOfTally, tallyValue } from "./propose";
+import type { ImportColumn } from "./spec";
 
 const tallied = (values: string[], comma = false) => {
   const tally = emptyTally();
@@ -33,6 +34,14 @@ describe("types proposed from values", () => {
     [["9223372036854775807"], "whole"],
     [["9223372036854775808"], "decimal(1)"],
   ])("%o", (values, type) => expect(proposed(values)).toBe(type));
+  it("count what does not fit each column's type, and nothing of a column that is left out", () => {
+    const tally = tallied(["1", "2", "x", ""]);
+    const column = (type: ImportColumn["type"], left = false): ImportColumn => ({ name: "c", type, dates: "ymd", left });
+    const scanned = [{ tally }, { tally }, { tally }];
+    expect(misfitsIn(scanned, [column({ kind: "whole" }), column({ kind: "text" }), column({ kind: "whole" }, true)])).toEqual([1, 0, 0]);
+    // A column that the file no longer has.
+    expect(misfitsIn([], [column({ kind: "whole" })])).toEqual([0]);
+  });
   it("bear one odd value among several, and count it", () => {
     const values = ["1", "2", "many", "4", "5"];
     expect(proposed(values)).toBe("whole");

@@ -1,6 +1,7 @@
 import { humanise } from "../schema/schema";
 import { DATE_ORDERS, type DateOrder, readDate, readTimestamp } from "../types/date";
 import { date, decimal, floating, text, timestamp, type ValueKind, type ValueType, whole, yesno } from "../types/valueType";
+import type { ImportColumn } from "./spec";
 
 /** A value that does not fit a type, and the row it stands in, from 1. */
 export type Sample = { row: number; text: string };
@@ -143,6 +144,13 @@ export function fitting(tally: ColumnTally, type: ValueType, dates: DateOrder): 
       return type satisfies never;
   }
 }
+
+/** How many values of each column do not fit the type it is to have; none of a column that is left out. */
+export const misfitsIn = (scanned: readonly { tally: ColumnTally }[], columns: readonly ImportColumn[]): number[] =>
+  columns.map(({ type, dates, left }, i) => {
+    const tally = scanned[i]?.tally;
+    return tally && !left ? tally.filled - fitting(tally, type, dates) : 0;
+  });
 
 /** A type is proposed where at least this share of the values fits it, or all of several but one. */
 const SHARE = 0.95;

@@ -181,3 +181,9 @@ function stepHeadings(headings: Heading[], index: number): Heading[] {
 /** The words of the headings that lead to one. */
 export const namesTo = (pivot: Pivot, side: "down" | "across", index: number, locale: Locale): string[] =>
   stepHeadings(pivot[side], index).map((h) => headingWords(pivot.axes[side], h, locale));
+
+/** What a cell is called: the headings that lead to it, outermost first, and its figure. */
+export const cellWords = (pivot: Pivot, line: Line, column: Column, locale: Locale): string =>
+  [...namesTo(pivot, "down", line.heading, locale), ...namesTo(pivot, "across", column.heading, locale), pivot.figures[column.figure]?.heading ?? ""].join(
+    " · ",
+  );

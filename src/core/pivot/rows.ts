@@ -3,7 +3,7 @@ import { type Expr, isTrue } from "../expression/expr";
 import { rowsWhere } from "../query/over";
 import type { Plan, PlanCondition } from "../query/plan";
 import type { Cell } from "../types/valueType";
-import type { Heading } from "./assemble";
+import type { Heading, Pivot } from "./assemble";
 import type { PivotPlan, PlannedAxis } from "./plan";
 import { hasKey, inRest } from "./slots";
 
@@ -17,8 +17,21 @@ export type PivotStep = z.infer<typeof stepSchema>;
 export const cellPickSchema = z.object({ down: z.array(stepSchema).max(8), across: z.array(stepSchema).max(8) });
 export type CellPick = z.infer<typeof cellPickSchema>;
 
-/** The steps to a heading, as its rows are asked for; none for the total. */
-export function stepsTo(headings: Heading[], index: number): PivotStep[] {
+/** The cell under two headings of a pivot, as its rows are asked for. */
+export const pickAt = ({ down, across }: Pivot, line: { heading: number }, column: { heading: number }): CellPick => ({
+  down: stepsTo(down, line.heading),
+  across: stepsTo(across, column.heading),
+});
+
+/** The rows that have no value in a field, whatever stands in the fields before it. */
+export const pickEmpties = (side: "down" | "across", field: number): CellPick => ({
+  down: [],
+  across: [],
+  [side]: [...Array.from({ length: field }, () => ({ any: true as const })), { key: null }],
+});
+
+/** The steps to a heading; none for the total. */
+function stepsTo(headings: Heading[], index: number): PivotStep[] {
   const steps: PivotStep[] = [];
   for (let at = index; at > 0; at = headings[at]?.parent ?? 0) {
     const { rest, key } = headings[at] as Heading;

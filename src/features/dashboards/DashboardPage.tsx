@@ -1,29 +1,29 @@
 "use client";
 
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { useCallback, useMemo, useRef, useState } from "react";
 import { toast } from "sonner";
 import { filtersText } from "@/core/brief/dashboardBrief";
-import { valueFor } from "@/core/dashboard/filters";
+import { isAsked, isMoved, showEverything } from "@/core/dashboard/filters";
 import { valuesOfMark } from "@/core/dashboard/narrowBy";
-import { DASHBOARD_FORMATS, type DashboardFormat, type DashboardSpec, type FilterValue, type FilterValues, type PlainTile } from "@/core/dashboard/spec";
+import { DASHBOARD_FORMATS, type DashboardFormat, type DashboardSpec, type FilterValues, type PlainTile } from "@/core/dashboard/spec";
 import type { Schema } from "@/core/schema/schema";
 import type { Sources } from "@/server/dashboards/sources";
 import { useUndo } from "@/ui/useUndo";
-import { ask, sentenceOf } from "../ask";
-import { type Deed, DeedsMenu, makeFile } from "../DeedsMenu";
+import { type Deed, makeFile } from "../DeedsMenu";
 import type { SavedObject } from "../keptObject";
 import { CellRows } from "../pivots/CellRows";
-import { SavedName } from "../SavedName";
 import { useLocale } from "../shell/Shell";
-import { UndoButtons } from "../UndoButtons";
 import { useSavedObject } from "../useSavedObject";
 import { ArrangeGrid } from "./ArrangeGrid";
 import { ArrangePanel } from "./ArrangePanel";
+import { DashboardHead } from "./DashboardHead";
 import { FiltersBrief } from "./FiltersBrief";
 import { ROW, TileGrid, useNarrow } from "./TileGrid";
 import { queryOfTile, rowsOfTile, type TileRows } from "./tileRows";
 import { type Desk, TileFrame } from "./tiles";
+import { useFilterValues } from "./useFilterValues";
 import type { Asks } from "./useTile";
+import { useTurns } from "./useTurns";
 
 type Props = {
   saved: SavedObject<DashboardSpec>;
@@ -42,50 +42,23 @@ const FORMAT_WORDS: Record<DashboardFormat, string> = {
   xlsx: "Export as a workbook (XLSX)",
   png: "Save as a picture (PNG)",
 };
-const KEEP_MS = 400;
 
 /** A dashboard as its viewer has it: the brief of filters, the tiles, and, to those who arrange it, how they are arranged. */
 export function DashboardPage({ saved, own, sources, schema, today, viewer, colours, looking = false }: Props) {
   const locale = useLocale();
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
-  const { stored, changed, save, remove, rename } = useSavedObject("dashboard", "/dashboards", saved, spec, change);
-  const [values, setValues] = useState<FilterValues>(own);
+  const object = useSavedObject("dashboard", "/dashboards", saved, spec, change);
+  const { stored } = object;
+  const [values, setValues] = useFilterValues(stored.id, own);
+  const { turn, readAt, again } = useTurns(spec.refresh, values);
   const [arranging, setArranging] = useState(saved.spec.tiles.length === 0 && !looking);
   const [selected, setSelected] = useState<string | null>(null);
-  const [turn, setTurn] = useState(0);
-  const [readAt, setReadAt] = useState("");
   const [figures, setFigures] = useState<Record<string, string>>({});
   const [rows, setRows] = useState<TileRows | null>(null);
   const page = useRef<HTMLDivElement>(null);
   const narrow = useNarrow();
-  const partial = schema.tables.filter((t) => t.partial).map((t) => t.label);
 
-  useEffect(() => {
-    setReadAt(new Intl.DateTimeFormat(locale.locale, { timeStyle: "short", timeZone: locale.zone }).format(new Date()));
-  }, [turn, values, locale]);
-  useEffect(() => {
-    if (spec.refresh === null) return;
-    const timer = setInterval(() => setTurn((n) => n + 1), spec.refresh * 60_000);
-    return () => clearInterval(timer);
-  }, [spec.refresh]);
-  // What a viewer chooses is kept for them, a moment after they have chosen it.
-  const first = useRef(true);
-  useEffect(() => {
-    if (first.current) {
-      first.current = false;
-      return;
-    }
-    const timer = setTimeout(() => {
-      ask("/api/dashboards/values", { dashboard: stored.id, values }).catch((error) => toast.error(sentenceOf(error)));
-    }, KEEP_MS);
-    return () => clearTimeout(timer);
-  }, [values, stored.id]);
-
-  const setFilter = (id: string, value: FilterValue | null) => {
-    setRows(null);
-    setValues((v) => ({ ...v, [id]: value }));
-  };
-  const choose = (next: FilterValues) => {
+  const choose: typeof setValues = (next) => {
     setRows(null);
     setValues(next);
   };
@@ -112,6 +85,7 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
     if (Object.keys(found).length === 0) return void toast("No filter of this dashboard is on what this mark stands for.");
     setValues((v) => ({ ...v, ...found }));
   };
+  const partial = schema.tables.filter((t) => t.partial).map((t) => t.label);
   const filters = filtersText({ spec, values, schema, locale });
   const desk: Desk = {
     spec,
@@ -128,8 +102,6 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
     tellFigure,
   };
   const queryOf = useCallback((tile: PlainTile) => queryOfTile(sources, tile), [sources]);
-  const asked = spec.filters.some((f) => valueFor(f, values) !== null);
-  const moved = spec.filters.some((f) => values[f.id] !== undefined && JSON.stringify(values[f.id]) !== JSON.stringify(f.default));
   const deeds: Deed[] = [
     ...DASHBOARD_FORMATS.map((format) => ({
       words: FORMAT_WORDS[format],
@@ -146,35 +118,21 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
   return (
     <div className="print-flow flex h-full" ref={page}>
       <section className="print-flow flex min-w-0 flex-1 flex-col overflow-auto bg-paper">
-        <div className="flex flex-wrap items-center gap-x-4 gap-y-2 px-10 pt-4 max-md:px-4">
-          {looking ? <h1 className="font-serif text-title font-semibold">{stored.name}</h1> : <SavedName id={stored.id} name={stored.name} onRename={rename} />}
-          <span className="text-soft">
-            read at {readAt} · as {viewer}
-            {partial.length > 0 && ` · of ${partial.join(", ")} the rows you may see`}
-          </span>
-          <span className="no-print ml-auto flex flex-wrap items-center gap-2">
-            {arranging && <UndoButtons {...{ undo, redo, canUndo, canRedo }} />}
-            <button type="button" className="button" onClick={() => setTurn(turn + 1)}>
-              Refresh
-            </button>
-            <DeedsMenu deeds={deeds} />
-            {!looking && (
-              <button type="button" className="button" aria-pressed={arranging} onClick={() => setArranging(!arranging)}>
-                {arranging ? "Done arranging" : "Arrange"}
-              </button>
-            )}
-            {(arranging || changed) && (
-              <button type="button" className="button-primary" disabled={!changed} onClick={save}>
-                Save
-              </button>
-            )}
-          </span>
-        </div>
+        <DashboardHead
+          object={object}
+          looking={looking}
+          history={arranging ? { undo, redo, canUndo, canRedo } : null}
+          deeds={deeds}
+          arranging={arranging}
+          arrange={setArranging}
+          again={again}
+        >
+          read at {readAt} · as {viewer}
+          {partial.length > 0 && ` · of ${partial.join(", ")} the rows you may see`}
+        </DashboardHead>
         <div className="border-b border-ink px-10 pt-1 pb-2 max-md:px-4">
-          <FiltersBrief spec={spec} values={values} schema={schema} asks={asks} set={setFilter}>
-            {asked && <Step words="show everything" act={() => choose(Object.fromEntries(spec.filters.map((f) => [f.id, null])))} />}
-            {moved && <Step words="as first shown" act={() => choose({})} />}
-            {(asked || moved) && <span className="no-print pl-1 text-small text-soft">Only you see it this way.</span>}
+          <FiltersBrief spec={spec} values={values} schema={schema} asks={asks} set={(id, value) => choose((v) => ({ ...v, [id]: value }))}>
+            <AllFilters spec={spec} values={values} choose={choose} />
           </FiltersBrief>
         </div>
         {rows ? (
@@ -208,19 +166,30 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
           schema={schema}
           today={today}
           queryOf={queryOf}
-          remove={remove}
+          remove={object.remove}
         />
       )}
     </div>
   );
 }
 
-/** A step for all filters at once, after the brief. */
-const Step = ({ words, act }: { words: string; act: () => void }) => (
-  <>
-    {" "}
-    <button type="button" className="chip no-print" onClick={act}>
-      {words}
-    </button>
-  </>
-);
+/** What can be done to all filters at once, after the brief. */
+function AllFilters({ spec, values, choose }: { spec: DashboardSpec; values: FilterValues; choose: (next: FilterValues) => void }) {
+  const asked = isAsked(spec, values);
+  const moved = isMoved(spec, values);
+  const step = (words: string, to: FilterValues) => (
+    <>
+      {" "}
+      <button type="button" className="chip no-print" onClick={() => choose(to)}>
+        {words}
+      </button>
+    </>
+  );
+  return (
+    <>
+      {asked && step("show everything", showEverything(spec))}
+      {moved && step("as first shown", {})}
+      {(asked || moved) && <span className="no-print pl-1 text-small text-soft">Only you see it this way.</span>}
+    </>
+  );
+}

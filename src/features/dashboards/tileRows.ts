@@ -1,7 +1,7 @@
 import { type FilterValues, type PlainTile, sourceOfTile } from "@/core/dashboard/spec";
 import type { Column, Line } from "@/core/pivot/lines";
 import { planPivot } from "@/core/pivot/plan";
-import { type CellPick, planCellRows, stepsTo } from "@/core/pivot/rows";
+import { pickAt, planCellRows } from "@/core/pivot/rows";
 import type { Plan } from "@/core/query/plan";
 import { resolveQuery } from "@/core/query/resolve";
 import type { QuerySpec } from "@/core/query/spec";
@@ -43,7 +43,7 @@ export function rowsOfTile(
   const resolved = resolveQuery(answer.query, schema, { today, values });
   if (!resolved.ok) return null;
   if (answer.kind !== "pivot" || !at) return { question: { spec: answer.query, values, ...tile }, plan: resolved.value, words };
-  const pick: CellPick = { down: stepsTo(answer.pivot.down, at.line.heading), across: stepsTo(answer.pivot.across, at.column.heading) };
+  const pick = pickAt(answer.pivot, at.line, at.column);
   const planned = planPivot(answer.spec, resolved.value, { today, values });
   return planned.ok
     ? { question: { spec: answer.query, values, cell: { ...pick, pivot: answer.spec }, ...tile }, plan: planCellRows(planned.value, pick), words }

@@ -3,6 +3,7 @@
 import { toast } from "sonner";
 import type { PhraseTarget } from "@/core/brief/brief";
 import { rollupBrief } from "@/core/brief/derivedBrief";
+import { withoutCondition } from "@/core/brief/editPhrase";
 import { repointRollup } from "@/core/derive/repoint";
 import type { Definition } from "@/core/derive/spec";
 import { AGGREGATES, type AggregateName } from "@/core/query/aggregates";
@@ -39,9 +40,7 @@ export function RollupPart({ rollup, table, schema, today, onChange }: Props) {
         phrases={rollupBrief(rollup, table.name, schema, locale)}
         keyOf={phraseKey}
         editor={editor}
-        onDelete={(target) => {
-          if ("id" in target) change({ ...query, conditions: query.conditions.filter((c) => c.id !== target.id) });
-        }}
+        onDelete={(target) => change(withoutCondition(query, target))}
       />
       <span>
         <BriefPopover label="+ condition" className="chip">

@@ -1,6 +1,7 @@
 "use client";
 
-import { type PhraseTarget, queryBrief } from "@/core/brief/brief";
+import { queryBrief } from "@/core/brief/brief";
+import { withoutCondition } from "@/core/brief/editPhrase";
 import { PARENT } from "@/core/derive/spec";
 import * as edit from "@/core/query/edit";
 import type { QuerySpec } from "@/core/query/spec";
@@ -19,9 +20,7 @@ export function PanelBrief({ query, schema, parent, change }: { query: QuerySpec
     <Brief
       phrases={queryBrief(query, schema, locale, { join: PARENT, path: [`this ${parent.label}`], table: parent })}
       keyOf={phraseKey}
-      onDelete={(target: PhraseTarget) => {
-        if ("id" in target && target.kind !== "join" && target.kind !== "unmatched" && target.kind !== "group") change(edit.removeCondition(query, target.id));
-      }}
+      onDelete={(target) => change(withoutCondition(query, target))}
       editor={(target, close) => <PhraseEditor target={target} {...props} close={close} />}
     >
       {" "}
@@ -30,11 +29,9 @@ export function PanelBrief({ query, schema, parent, change }: { query: QuerySpec
           <FieldPicker {...props} close={close} caption="Only rows where" pick={(next, operand) => change(edit.addCondition(next, schema, operand).spec)} />
         )}
       </BriefPopover>{" "}
-      {query.order.length === 0 && (
-        <BriefPopover label="+ order" className="chip">
-          {(close) => <PhraseEditor target={{ kind: "order" }} {...props} close={close} />}
-        </BriefPopover>
-      )}
+      <BriefPopover label="+ order" className="chip" spent={query.order.length > 0}>
+        {(close) => <PhraseEditor target={{ kind: "order" }} {...props} close={close} />}
+      </BriefPopover>
     </Brief>
   );
 }

@@ -1,91 +1,20 @@
 "use client";
 
-import { useRouter } from "next/navigation";
-import { useEffect, useRef, useState } from "react";
-import { toast } from "sonner";
-import { fitting, tableNameOf } from "@/core/import/propose";
-import type { FileFormat, ImportColumn, ImportSpec } from "@/core/import/spec";
 import { counted, writeCount } from "@/core/types/format";
 import type { ScanAnswer } from "@/server/import/service";
 import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
-import { askWork, isAbort, sentenceOf } from "../ask";
 import { useLocale } from "../shell/Shell";
 import { ColumnChoices } from "./ColumnChoices";
 import { FirstRows } from "./FirstRows";
 import { FormatChoices } from "./FormatChoices";
 import { ImportPanel } from "./ImportPanel";
-
-type Into = ImportSpec["into"];
+import { useImport } from "./useImport";
 
 /** A file on its way in: how it is read, what its columns are, and its first rows as they will be. */
 export function ImportPage({ id, name, bytes, tables }: { id: string; name: string; bytes: number; tables: { name: string; label: string }[] }) {
   const locale = useLocale();
-  const router = useRouter();
-  const [read, setRead] = useState<ScanAnswer | null>(null);
-  const [columns, setColumns] = useState<ImportColumn[]>([]);
-  const [misfits, setMisfits] = useState<ImportSpec["misfits"]>("keep");
-  const [into, setInto] = useState<Into>({ kind: "table", name: tableNameOf(name), key: null });
-  const [failure, setFailure] = useState<string | null>(null);
-  const [progress, setProgress] = useState<number | null>(null);
-  const abort = useRef<AbortController | null>(null);
-
-  async function work<T>(path: string, body: unknown): Promise<T | null> {
-    abort.current?.abort();
-    abort.current = new AbortController();
-    setFailure(null);
-    setProgress(0);
-    try {
-      const result = await askWork<T>(path, body, setProgress, abort.current.signal);
-      setProgress(null);
-      return result;
-    } catch (error) {
-      if (isAbort(error)) return null;
-      setProgress(null);
-      setFailure(sentenceOf(error));
-      return null;
-    }
-  }
-
-  async function scan(format: FileFormat | null): Promise<void> {
-    const answer = await work<ScanAnswer>(`/api/imports/${id}/scan`, { format });
-    if (!answer) return;
-    setRead(answer);
-    setColumns(
-      answer.scan.names.map((column, i) => {
-        const { proposal } = answer.scan.columns[i] ?? {};
-        return { name: column, type: proposal?.type ?? { kind: "text" }, dates: proposal?.dates ?? "ymd", left: false };
-      }),
-    );
-  }
-  useEffect(() => {
-    void scan(null);
-    return () => abort.current?.abort();
-  }, []);
-
-  async function bring(): Promise<void> {
-    if (!read) return;
-    const spec: ImportSpec = { format: read.format, columns, misfits, into };
-    const answer = await work<{ imported: { rows: number; leftOut: number }; posting: string | null }>(`/api/imports/${id}/run`, spec);
-    if (!answer) return;
-    toast(
-      `${counted(answer.imported.rows, "row", locale)} brought in${answer.imported.leftOut > 0 ? `, ${writeCount(answer.imported.leftOut, locale)} left out` : ""}.`,
-    );
-    router.push(answer.posting ? `/postings/${answer.posting}` : `/tables/${encodeURIComponent(into.kind === "table" ? into.name : into.target)}`);
-    router.refresh();
-  }
-
-  const stop = () => {
-    abort.current?.abort();
-    setProgress(null);
-    setFailure("Stopped. Nothing was brought in.");
-  };
-  const notFitting = read
-    ? columns.map((c, i) => {
-        const tally = read.scan.columns[i]?.tally;
-        return tally && !c.left ? tally.filled - fitting(tally, c.type, c.dates) : 0;
-      })
-    : [];
+  const { read, scan, columns, setColumns, misfits, setMisfits, into, setInto, notFitting, failure, progress, bring, stop } = useImport(id, name);
   const busy = progress !== null;
   const ready = read !== null && !busy && columns.some((c) => !c.left);
 
@@ -117,18 +46,7 @@ export function ImportPage({ id, name, bytes, tables }: { id: string; name: stri
         )}
         {failure && <Notice tone="wrong">{failure}</Notice>}
         {read && <FormatChoices format={read.format} sheets={read.sheets} disabled={busy} onChange={(format) => void scan(format)} />}
-        {read && read.scan.renamed > 0 && (
-          <Notice tone="look">
-            {counted(read.scan.renamed, "heading", locale)} stood empty, twice or too long, and got a name of its own. Change it below.
-          </Notice>
-        )}
-        {read && read.scan.ragged.rows > 0 && (
-          <Notice tone="look">
-            {counted(read.scan.ragged.rows, "row", locale)} {read.scan.ragged.rows === 1 ? "has" : "have"} fewer or more values than there are headings, the
-            first of them row {writeCount(read.scan.ragged.first ?? 0, locale)}. The file may be cut off there, or read with another delimiter. Missing values
-            are left empty.
-          </Notice>
-        )}
+        {read && <ScanNotices scan={read.scan} />}
         {read && <ColumnChoices columns={columns} scan={read.scan} notFitting={notFitting} onChange={setColumns} />}
         {read && <FirstRows rows={read.scan.first} columns={columns} misfits={misfits} comma={read.format.kind === "delimited" && read.format.comma} />}
       </section>
@@ -152,5 +70,23 @@ export function ImportPage({ id, name, bytes, tables }: { id: string; name: stri
         ]}
       />
     </div>
+  );
+}
+
+/** What was met in a file that somebody should look at. */
+function ScanNotices({ scan: { renamed, ragged } }: { scan: ScanAnswer["scan"] }) {
+  const locale = useLocale();
+  return (
+    <>
+      {renamed > 0 && (
+        <Notice tone="look">{counted(renamed, "heading", locale)} stood empty, twice or too long, and got a name of its own. Change it below.</Notice>
+      )}
+      {ragged.rows > 0 && (
+        <Notice tone="look">
+          {counted(ragged.rows, "row", locale)} {ragged.rows === 1 ? "has" : "have"} fewer or more values than there are headings, the first of them row{" "}
+          {writeCount(ragged.first ?? 0, locale)}. The file may be cut off there, or read with another delimiter. Missing values are left empty.
+        </Notice>
+      )}
+    </>
   );
 }

@@ -1,33 +1,29 @@
 "use client";
 
 import dynamic from "next/dynamic";
-import { useDeferredValue, useMemo, useRef, useState } from "react";
+import { useMemo, useRef, useState } from "react";
 import { placeInLetter } from "@/core/brief/letterBrief";
-import { writtenName } from "@/core/expression/parse";
 import { addTable } from "@/core/letter/edit";
-import { planLetter } from "@/core/letter/plan";
-import type { LetterSpec, Related } from "@/core/letter/spec";
-import { tableOfPlan } from "@/core/query/over";
-import { resolveQuery } from "@/core/query/resolve";
+import type { LetterSpec } from "@/core/letter/spec";
 import type { QuerySpec } from "@/core/query/spec";
 import type { Page } from "@/core/report/page";
 import type { Step } from "@/core/schema/schema";
 import { findTable, type Schema, stepsFrom } from "@/core/schema/schema";
-import { writeCount } from "@/core/types/format";
 import { sentence } from "@/core/types/problem";
 import type { LetterProof } from "@/server/letters/service";
 import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
 import { useUndo } from "@/ui/useUndo";
-import { makeFile } from "../DeedsMenu";
+import { type Deed, makeFile } from "../DeedsMenu";
 import type { SavedObject } from "../keptObject";
 import { PageList, PagesDesk } from "../reports/PagedView";
 import { SavedHeader } from "../SavedHeader";
-import { useLocale } from "../shell/Shell";
 import { useAnswer } from "../useAnswer";
 import { useSavedObject } from "../useSavedObject";
 import { LetterContext } from "./context";
+import { FieldsList, LettersList } from "./lists";
 import { HeadPicture, LetterProofPanel, LetterSettings, TablesPanel } from "./panels";
+import { headingsOf, useLetterPlan } from "./useLetterPlan";
 
 const LetterEditor = dynamic(() => import("./LetterEditor"), { ssr: false });
 
@@ -35,27 +31,20 @@ type Props = { saved: SavedObject<LetterSpec>; query: { id: string; name: string
 type OneLetter = { pages: Page[]; count: number; name: string; empty: string[] };
 
 const TABLES_TAB = 1;
+const LETTER_FILES = [
+  { words: "All letters in one PDF", format: "pdf" },
+  { words: "One PDF each, in a ZIP", format: "zip" },
+];
 
 /** The page of one letter: fields on the left, its text or its pages, its tables, settings and proof in the margin. */
 export function LetterPage({ saved, query, schema, today }: Props) {
-  const _locale = useLocale();
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
   const object = useSavedObject("letter", "/letters", saved, spec, change);
   const [looking, setLooking] = useState(false);
   const [at, setAt] = useState(0);
   const [tab, setTab] = useState(0);
   const insert = useRef<(formula: string) => void>(() => {});
-  const settled = useDeferredValue(spec);
-  const inner = useMemo(() => resolveQuery(query.spec, schema, { today, values: settled.parameters }), [query, schema, today, settled.parameters]);
-  const planned = useMemo(
-    () => (inner.ok ? planLetter(settled, query.spec, schema, { today, values: settled.parameters }) : inner),
-    [inner, settled, query, schema, today],
-  );
-  const problems = planned.ok ? [] : planned.problems;
-  const fields = useMemo(
-    () => (inner.ok ? tableOfPlan(inner.value).columns.map((c) => ({ type: c.type, formulaName: c.label, derived: c.derived !== undefined })) : []),
-    [inner],
-  );
+  const { settled, planned, problems, fields } = useLetterPlan(spec, query.spec, schema, today);
   const question = planned.ok ? { spec: settled } : null;
   const shown = useAnswer<OneLetter>("/api/letters/page", looking && question ? { ...question, at } : null, 120);
   const proof = useAnswer<LetterProof>("/api/letters/proof", question, 600);
@@ -85,6 +74,14 @@ export function LetterPage({ saved, query, schema, today }: Props) {
     return added.id;
   };
   const count = letter?.count ?? proof.answer?.letters;
+  const deeds: Deed[] = [
+    ...LETTER_FILES.map(({ words, format }) => ({
+      words,
+      disabled: !planned.ok,
+      act: () => makeFile("/api/letters/export", { spec, name: object.stored.name }, format),
+    })),
+    { words: "Open its query", act: () => window.open(`/queries/${query.id}`, "_self") },
+  ];
   const failure = (looking ? shown.failure : null) ?? proof.failure;
 
   return (
@@ -99,23 +96,7 @@ export function LetterPage({ saved, query, schema, today }: Props) {
         </nav>
         <section className="flex min-w-0 flex-1 flex-col">
           <div className="px-5 pt-4 pb-3">
-            <SavedHeader
-              object={object}
-              history={{ undo, redo, canUndo, canRedo }}
-              deeds={[
-                {
-                  words: "All letters in one PDF",
-                  disabled: !planned.ok,
-                  act: () => makeFile("/api/letters/export", { spec, name: object.stored.name }, "pdf"),
-                },
-                {
-                  words: "One PDF each, in a ZIP",
-                  disabled: !planned.ok,
-                  act: () => makeFile("/api/letters/export", { spec, name: object.stored.name }, "zip"),
-                },
-                { words: "Open its query", act: () => window.open(`/queries/${query.id}`, "_self") },
-              ]}
-            >
+            <SavedHeader object={object} history={{ undo, redo, canUndo, canRedo }} deeds={deeds}>
               <button type="button" className="button" aria-pressed={looking} onClick={() => setLooking(!looking)}>
                 {looking ? "Write" : "Look at the letters"}
               </button>
@@ -179,53 +160,4 @@ export function LetterPage({ saved, query, schema, today }: Props) {
       </div>
     </LetterContext.Provider>
   );
-}
-
-/** The letters by name, the one that is looked at among them. */
-function LettersList({ proof, at, go }: { proof: LetterProof | null; at: number; go: (at: number) => void }) {
-  const locale = useLocale();
-  return (
-    <>
-      <h2 className="caption px-4 pb-2">Letters</h2>
-      {proof?.names.map((name, i) => (
-        <button
-          key={name}
-          type="button"
-          aria-current={i === at ? "location" : undefined}
-          onClick={() => go(i)}
-          className="block w-full truncate px-4 py-[3px] text-left hover:bg-bottle-tint aria-[current]:bg-bottle-tint aria-[current]:font-semibold"
-        >
-          {name}
-        </button>
-      ))}
-      {proof && proof.letters > proof.names.length && (
-        <p className="px-4 py-2 text-small text-soft">and {writeCount(proof.letters - proof.names.length, locale)} more</p>
-      )}
-    </>
-  );
-}
-
-/** The fields that can stand in a letter, each put where one writes. */
-function FieldsList({ name, fields, insert }: { name: string; fields: { formulaName: string; derived: boolean }[]; insert: (formula: string) => void }) {
-  return (
-    <>
-      <h2 className="caption px-4 pb-1">Fields of {name}</h2>
-      <p className="px-4 pb-2 text-small text-soft">Choose one to put it where you write.</p>
-      {fields.map((f) => (
-        <button
-          key={f.formulaName}
-          type="button"
-          className={`block w-full px-4 py-[3px] text-left hover:bg-bottle-tint ${f.derived ? "text-plum" : ""}`}
-          onClick={() => insert(writtenName(f.formulaName))}
-        >
-          {f.formulaName}
-        </button>
-      ))}
-    </>
-  );
-}
-
-function headingsOf({ query }: Related, schema: Schema, today: string): string[] {
-  const resolved = resolveQuery({ ...query, conditions: [] }, schema, { today, values: {} });
-  return resolved.ok ? resolved.value.columns.filter((c) => !c.hidden).map((c) => c.heading) : [];
 }

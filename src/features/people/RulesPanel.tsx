@@ -4,6 +4,7 @@ import { useRouter } from "next/navigation";
 import { useEffect, useRef, useState } from "react";
 import { toast } from "sonner";
 import { rowsBrief } from "@/core/brief/brief";
+import { withoutCondition } from "@/core/brief/editPhrase";
 import type { RuleSpec, Who } from "@/core/people/spec";
 import * as edit from "@/core/query/edit";
 import { emptyQuery, type QuerySpec } from "@/core/query/spec";
@@ -125,10 +126,7 @@ function RuleRow({ rule, people, schema }: { rule: Rule; people: Account[]; sche
       <Brief
         phrases={rowsBrief(spec.query, schema, locale)}
         keyOf={phraseKey}
-        onDelete={(target) => {
-          if ("id" in target && target.kind !== "join" && target.kind !== "unmatched" && target.kind !== "group")
-            change(edit.removeCondition(spec.query, target.id));
-        }}
+        onDelete={(target) => change(withoutCondition(spec.query, target))}
         editor={(target, close) => <PhraseEditor target={target} {...props} close={close} />}
       >
         {" "}

@@ -1,6 +1,7 @@
 "use client";
 
 import { useMemo } from "react";
+import { withoutCondition } from "@/core/brief/editPhrase";
 import { axisChip, figureChip, ownConditions } from "@/core/brief/pivotBrief";
 import type { Pivot } from "@/core/pivot/assemble";
 import type { Shelf } from "@/core/pivot/edit";
@@ -85,7 +86,7 @@ export function PivotBuilder({ spec, inner, table, change, problems, answer, nam
       <Brief
         phrases={ownConditions(spec, inner, locale)}
         keyOf={phraseKey}
-        onDelete={(target) => "id" in target && changeOwn(edit.removeCondition(own, target.id))}
+        onDelete={(target) => changeOwn(withoutCondition(own, target))}
         editor={(target, close) => <PhraseEditor target={target} spec={own} schema={schema} change={changeOwn} close={close} />}
       >
         <BriefPopover label="+ condition" className="chip">

@@ -59,29 +59,7 @@ export function EntryPage({ entry, schema, journal, drafts }: Props) {
             {when}, {entry.by}
           </span>
           <span className="ml-auto">
-            {standing && answer && answer.reversal.back > 0 && (
-              <BriefPopover label="Take it back…" className="button-primary">
-                {(close) => (
-                  <div className="grid gap-2">
-                    <p>
-                      {counted(answer.reversal.back, "change", locale)} {answer.reversal.back === 1 ? "is" : "are"} taken back
-                      {answer.reversal.left > 0 ? `, ${writeCount(answer.reversal.left, locale)} left as they are now` : ""}. This is an entry of its own, and
-                      can be taken back in turn.
-                    </p>
-                    <button
-                      type="button"
-                      className="button-primary justify-self-start"
-                      onClick={() => {
-                        close();
-                        void takeBack();
-                      }}
-                    >
-                      Take it back
-                    </button>
-                  </div>
-                )}
-              </BriefPopover>
-            )}
+            {standing && answer && answer.reversal.back > 0 && <TakeBack reversal={answer.reversal} act={() => void takeBack()} />}
           </span>
         </div>
         <p className="text-brief">{entry.brief}</p>
@@ -91,7 +69,7 @@ export function EntryPage({ entry, schema, journal, drafts }: Props) {
             <Link className="link" href={`/postings/entry/${entry.reversedBy}`}>
               #{entry.reversedBy}
             </Link>
-            ; the table is as it was before.
+            ; what was changed back stands there.
           </Notice>
         )}
         {standing && failure && <Notice tone="look">{failure.message}</Notice>}
@@ -108,50 +86,66 @@ export function EntryPage({ entry, schema, journal, drafts }: Props) {
         {standing && answer && table && entry.kind !== "table" && <Changes answer={answer} schema={schema} table={entry.table} />}
         {running && <p className="appear-late text-small text-soft">Comparing with the table as it is…</p>}
       </section>
-      <Margin
-        parts={[
-          {
-            name: "Proof",
-            content: (
-              <table className="w-full">
-                <tbody>
-                  {(["add", "change", "remove"] as const).map((kind) => (
-                    <tr key={kind}>
-                      <th scope="row" className="py-1 text-left font-normal">
-                        rows {{ add: "added", change: "changed", remove: "removed" }[kind]}
-                      </th>
-                      <td className="text-right">{writeCount(entry.counts[kind], locale)}</td>
-                    </tr>
-                  ))}
-                  {entry.tally && (
-                    <>
-                      <tr className="border-t border-ink">
-                        <th scope="row" className="py-1 text-left font-normal">
-                          rows in the source
-                        </th>
-                        <td className="text-right">{writeCount(entry.tally.source, locale)}</td>
-                      </tr>
-                      <tr>
-                        <th scope="row" className="py-1 text-left font-normal">
-                          the table before
-                        </th>
-                        <td className="text-right">{writeCount(entry.tally.rowsBefore, locale)}</td>
-                      </tr>
-                      <tr>
-                        <th scope="row" className="py-1 text-left font-normal">
-                          and after
-                        </th>
-                        <td className="text-right">{writeCount(entry.tally.rowsAfter, locale)}</td>
-                      </tr>
-                    </>
-                  )}
-                </tbody>
-              </table>
-            ),
-          },
-        ]}
-      />
+      <Margin parts={[{ name: "Proof", content: <EntryProof entry={entry} /> }]} />
     </div>
+  );
+}
+
+/** Takes an entry back, after it is said what becomes of its rows. */
+function TakeBack({ reversal: { back, left }, act }: { reversal: ReversalPreview["reversal"]; act: () => void }) {
+  const locale = useLocale();
+  return (
+    <BriefPopover label="Take it back…" className="button-primary">
+      {(close) => (
+        <div className="grid gap-2">
+          <p>
+            {counted(back, "change", locale)} {back === 1 ? "is" : "are"} taken back
+            {left > 0 ? `, ${writeCount(left, locale)} left as they are now` : ""}. This is an entry of its own, and can be taken back in turn.
+          </p>
+          <button
+            type="button"
+            className="button-primary justify-self-start"
+            onClick={() => {
+              close();
+              act();
+            }}
+          >
+            Take it back
+          </button>
+        </div>
+      )}
+    </BriefPopover>
+  );
+}
+
+/** What an entry did, in numbers. */
+function EntryProof({ entry: { counts, tally } }: { entry: Entry }) {
+  const locale = useLocale();
+  const lines: [string, number][] = [
+    ["rows added", counts.add],
+    ["rows changed", counts.change],
+    ["rows removed", counts.remove],
+  ];
+  const around: [string, number][] = tally
+    ? [
+        ["rows in the source", tally.source],
+        ["the table before", tally.rowsBefore],
+        ["and after", tally.rowsAfter],
+      ]
+    : [];
+  return (
+    <table className="w-full">
+      <tbody>
+        {[...lines, ...around].map(([words, number], i) => (
+          <tr key={words} className={i === lines.length ? "border-t border-ink" : ""}>
+            <th scope="row" className="py-1 text-left font-normal">
+              {words}
+            </th>
+            <td className="text-right">{writeCount(number, locale)}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }
 

@@ -102,26 +102,7 @@ export function PostingPage({ saved, schema, journal, drafts, queries }: Props) 
                 {posting ? "Posting…" : "Post"}
               </button>
             ) : (
-              <BriefPopover label={`Post ${counted(rows, "row", locale)}…`} className="button-primary">
-                {(close) => (
-                  <div className="grid gap-2">
-                    <p>
-                      {postingQuestion(shown.tally.outcomes, locale)} {table.label} has {writeCount(shown.tally.rowsBefore, locale)} rows now, and{" "}
-                      {writeCount(shown.tally.rowsAfter, locale)} after.
-                    </p>
-                    <button
-                      type="button"
-                      className="button-primary justify-self-start"
-                      onClick={() => {
-                        close();
-                        void post();
-                      }}
-                    >
-                      Post it
-                    </button>
-                  </div>
-                )}
-              </BriefPopover>
+              <PostButton tally={shown.tally} table={table} post={() => void post()} />
             )}
           </span>
         </div>
@@ -162,6 +143,33 @@ export function PostingPage({ saved, schema, journal, drafts, queries }: Props) 
       </section>
       <Margin parts={[{ name: "Proof", content: table ? <PostingProof tally={shown?.tally ?? null} table={table} action={spec.action} /> : null }]} />
     </div>
+  );
+}
+
+/** Posts, after it is said what becomes of the rows. */
+function PostButton({ tally, table, post }: { tally: Preview["tally"]; table: Table; post: () => void }) {
+  const locale = useLocale();
+  return (
+    <BriefPopover label={`Post ${counted(rowsWritten(tally), "row", locale)}…`} className="button-primary">
+      {(close) => (
+        <div className="grid gap-2">
+          <p>
+            {postingQuestion(tally.outcomes, locale)} {table.label} has {writeCount(tally.rowsBefore, locale)} rows now, and{" "}
+            {writeCount(tally.rowsAfter, locale)} after.
+          </p>
+          <button
+            type="button"
+            className="button-primary justify-self-start"
+            onClick={() => {
+              close();
+              post();
+            }}
+          >
+            Post it
+          </button>
+        </div>
+      )}
+    </BriefPopover>
   );
 }
 

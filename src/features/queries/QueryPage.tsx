@@ -3,7 +3,8 @@
 import { useRouter } from "next/navigation";
 import { useDeferredValue, useEffect, useMemo, useState } from "react";
 import { toast } from "sonner";
-import { type PhraseTarget, phraseOfProblem, queryBrief } from "@/core/brief/brief";
+import { phraseOfProblem, queryBrief } from "@/core/brief/brief";
+import { withoutPhrase } from "@/core/brief/editPhrase";
 import type { ProofPick } from "@/core/proof/proof";
 import { planProofRows } from "@/core/proof/proofRows";
 import * as edit from "@/core/query/edit";
@@ -14,11 +15,10 @@ import { ROW_FORMATS } from "@/core/schedule/spec";
 import type { Schema } from "@/core/schema/schema";
 import { sentence } from "@/core/types/problem";
 import { text } from "@/core/types/valueType";
-import { Brief, BriefPopover } from "@/ui/Brief";
+import { Brief } from "@/ui/Brief";
 import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
 import { useUndo } from "@/ui/useUndo";
-import { ask, sentenceOf } from "../ask";
 import { type Deed, DeedsMenu, makeFile } from "../DeedsMenu";
 import { folioOpener } from "../folio/folioOpener";
 import type { SavedObject } from "../keptObject";
@@ -26,15 +26,17 @@ import { SavedName } from "../SavedName";
 import { useLocale } from "../shell/Shell";
 import { useWorker } from "../shell/worker";
 import { UndoButtons } from "../UndoButtons";
+import { useMakeFrom } from "../useMakeFrom";
 import { useSavedObject } from "../useSavedObject";
+import { AddChips } from "./AddChips";
 import { ControlTotals } from "./ControlTotals";
 import { PhraseEditor } from "./editors/PhraseEditor";
-import { FieldPicker } from "./editors/parts";
 import { FieldTree } from "./FieldTree";
 import { ParametersPanel } from "./ParametersPanel";
 import { ProofPanel } from "./ProofPanel";
 import { phraseKey } from "./phraseKey";
 import { QuerySheet } from "./QuerySheet";
+import { RunNotices } from "./RunNotices";
 import { SqlPanel } from "./SqlPanel";
 import { useRun } from "./useRun";
 
@@ -78,26 +80,7 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
     change(next);
   };
 
-  async function duplicate(): Promise<void> {
-    const copy = await ask<{ id: string }>("/api/objects", { kind: "query", name: `${stored.name}, copy`, spec }).catch(
-      (error) => void toast.error(sentenceOf(error)),
-    );
-    if (copy) router.push(`/queries/${copy.id}`);
-  }
-  /** Makes something from the query as it is saved, and opens it. */
-  async function makeFrom(path: string, place: string, more: object = {}): Promise<void> {
-    if (stored.id === null) return void toast("Save the query first; what is made from it reads the saved one.");
-    const made = await ask<{ id: string }>(path, { query: stored.id, ...more }).catch((error) => void toast.error(sentenceOf(error)));
-    if (made) router.push(`${place}/${made.id}`);
-  }
-
-  const removePhrase = (target: PhraseTarget) => {
-    if (target.kind === "conditionField" || target.kind === "operator" || target.kind === "value") alter(edit.removeCondition(spec, target.id));
-    else if (target.kind === "join" || target.kind === "unmatched") alter(edit.removeJoin(spec, target.id));
-    else if (target.kind === "group") alter(edit.removeColumns(spec, [target.id]));
-    else if (target.kind === "order") alter({ ...spec, order: [] });
-    else if (target.kind === "limit") alter({ ...spec, limit: null });
-  };
+  const { duplicate, makeFrom } = useMaking(stored, spec);
 
   const deeds: Deed[] = [
     ...ROW_FORMATS.map((format) => ({
@@ -147,66 +130,13 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
           phrases={queryBrief(spec, schema, locale)}
           keyOf={phraseKey}
           problems={wrong}
-          onDelete={removePhrase}
+          onDelete={(target) => alter(withoutPhrase(spec, target))}
           editor={(target, close) => <PhraseEditor target={target} spec={spec} schema={schema} change={alter} close={close} />}
         >
           {" "}
-          <span className="inline-flex flex-wrap gap-1.5 align-middle">
-            <BriefPopover label="+ condition" className="chip">
-              {(close) => (
-                <FieldPicker
-                  spec={spec}
-                  schema={schema}
-                  change={alter}
-                  close={close}
-                  caption="Keep rows by"
-                  pick={(next, operand) => alter(edit.addCondition(next, schema, operand).spec)}
-                />
-              )}
-            </BriefPopover>
-            <BriefPopover label="+ one row per…" className="chip">
-              {(close) => (
-                <FieldPicker
-                  spec={spec}
-                  schema={schema}
-                  change={alter}
-                  close={close}
-                  caption="One row per"
-                  pick={(next, operand) => alter(edit.groupBy(next, schema, operand))}
-                />
-              )}
-            </BriefPopover>
-            <BriefPopover label="+ order" className="chip" spent={spec.order.length > 0}>
-              {(close) => <PhraseEditor target={{ kind: "order" }} spec={spec} schema={schema} change={alter} close={close} />}
-            </BriefPopover>
-            <BriefPopover label="+ limit" className="chip" spent={spec.limit !== null}>
-              {(close) => <PhraseEditor target={{ kind: "limit" }} spec={spec} schema={schema} change={alter} close={close} />}
-            </BriefPopover>
-          </span>
+          <AddChips spec={spec} schema={schema} change={alter} />
         </Brief>
-        {problems.length > 0 && (
-          <Notice tone="wrong">
-            {[...new Set(problems.map(sentence))].map((s) => (
-              <p key={s}>{s}</p>
-            ))}
-          </Notice>
-        )}
-        {run.failure && run.failure.body.problems.length === 0 && (
-          <Notice tone="wrong">
-            {run.failure.message}{" "}
-            <button type="button" className="link" onClick={run.again}>
-              Try again
-            </button>
-          </Notice>
-        )}
-        {run.stopped && (
-          <Notice tone="look">
-            Stopped.{" "}
-            <button type="button" className="link" onClick={run.again}>
-              Run it again
-            </button>
-          </Notice>
-        )}
+        <RunNotices problems={problems} run={run} />
         {pick && picked && (
           <Notice tone="look">
             <span className="flex items-center justify-between gap-3">
@@ -270,4 +200,16 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
       />
     </div>
   );
+}
+
+/** What can be made from a query as it is saved, or as it stands. */
+function useMaking(stored: SavedQuery, spec: QuerySpec) {
+  const make = useMakeFrom();
+  return {
+    duplicate: () => make("/api/objects", "/queries", { kind: "query", name: `${stored.name}, copy`, spec }),
+    makeFrom: async (path: string, place: string, more: object = {}): Promise<void> => {
+      if (stored.id === null) return void toast("Save the query first; what is made from it reads the saved one.");
+      await make(path, place, { query: stored.id, ...more });
+    },
+  };
 }

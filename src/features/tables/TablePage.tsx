@@ -2,17 +2,14 @@
 
 import { useRouter } from "next/navigation";
 import { useCallback, useMemo, useState } from "react";
-import { toast } from "sonner";
 import { withDraft } from "@/core/derive/derive";
 import { firstDefinition } from "@/core/derive/first";
-import { writtenOut } from "@/core/posting/coerce";
 import { sortBy } from "@/core/query/edit";
 import { resolveQuery } from "@/core/query/resolve";
 import { emptyQuery, type QuerySpec } from "@/core/query/spec";
-import { findColumn, findTable, type Schema, type Table } from "@/core/schema/schema";
+import { findTable, type Schema, type Table } from "@/core/schema/schema";
 import { counted } from "@/core/types/format";
-import { type Cell, isMisfit, TYPE_WORDS } from "@/core/types/valueType";
-import type { RowEdit } from "@/server/posting/edit";
+import { TYPE_WORDS } from "@/core/types/valueType";
 import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
 import type { SheetEdit } from "@/ui/Sheet";
@@ -28,6 +25,7 @@ import { ColumnsPanel } from "./ColumnsPanel";
 import { HeadingChoices } from "./HeadingChoices";
 import { LinksPanel } from "./LinksPanel";
 import { NewRow } from "./NewRow";
+import { sheetEdit } from "./sheetEdit";
 import { useRowEdits } from "./useRowEdits";
 
 /** All columns of a table; the one being made stands first, where it is seen. */
@@ -37,43 +35,11 @@ function allColumns(table: Table, order: QuerySpec["order"], first?: string): Qu
   return { ...emptyQuery(table.name), columns: columns.map((c) => ({ id: c.name, value: { kind: "field", join: "", column: c.name } })), order };
 }
 
-/** How the cells of a table are typed over: by the row's key, and only where the column is stored. */
-function sheetEdit(table: Table, spec: QuerySpec, rowAt: (row: number) => Cell[] | undefined, make: (change: RowEdit) => Promise<string | null>): SheetEdit {
-  const columns = spec.columns.map((c) => findColumn(table, c.id));
-  const keyOf = (row: number) =>
-    table.key.map((name) => {
-      const cell = rowAt(row)?.[columns.findIndex((c) => c?.name === name)] ?? null;
-      return typeof cell === "object" ? "" : cell;
-    });
-  const textOf = (row: number, at: number): string | null => {
-    const [column, cells] = [columns[at], rowAt(row)];
-    if (!column || column.derived || column.generated || column.filled === "number" || !cells) return null;
-    const cell = cells[at] ?? null;
-    return cell === null ? "" : isMisfit(cell) ? cell.misfit : writtenOut(cell, column.type);
-  };
-  return {
-    text: textOf,
-    save: (row, at, text) => {
-      const was = textOf(row, at);
-      return make({ kind: "change", key: keyOf(row), column: columns[at]?.name ?? "", text, was: was === "" ? null : was });
-    },
-    remove: ({ top, bottom }) => {
-      const keys = Array.from({ length: Math.min(1000, bottom - top + 1) }, (_, i) => keyOf(top + i));
-      void make({ kind: "remove", keys }).then((problem) =>
-        problem
-          ? toast.error(problem)
-          : toast(`${keys.length === 1 ? "A row is" : `${keys.length} rows are`} removed. Ctrl Z brings ${keys.length === 1 ? "it" : "them"} back.`),
-      );
-    },
-  };
-}
-
 /** Where the parts of the margin stand. */
 const DERIVED = 2;
 
 /** One table: its rows as a sheet; its columns, links and derived fields in the margin. */
 export function TablePage({ table: stored, schema, today }: { table: Table; schema: Schema; today: string }) {
-  const locale = useLocale();
   const router = useRouter();
   const [draft, setDraft] = useState<Draft | null>(null);
   const [part, setPart] = useState(0);
@@ -87,25 +53,14 @@ export function TablePage({ table: stored, schema, today }: { table: Table; sche
   const plan = resolved.ok ? resolved.value : null;
   const drawn = named && table.columns.some((c) => c.name === named.id && !c.derived?.broken) ? named : undefined;
   const run = useRun(plan ? { spec, values: {}, draft: drawn } : null, plan);
-  const misfits = table.columns.filter((c) => c.misfits > 0);
   const onChanged = useCallback(() => run.again(), [run.again]);
   const rows = useRowEdits(stored, onChanged);
   const writable = stored.key.length > 0 && !stored.view && run.shown?.plan === plan;
   const edit: SheetEdit | undefined = writable ? sheetEdit(stored, spec, run.rowAt, rows.make) : undefined;
-  const broken = schema.broken?.filter((b) => b.kind === "derived" && b.table === table.name) ?? [];
 
-  const openFolio =
-    stored.key.length === 0
-      ? undefined
-      : folioOpener({
-          spec,
-          values: {},
-          schema,
-          rows: run.rows ?? 0,
-          back: `/tables/${encodeURIComponent(stored.name)}`,
-          label: stored.label,
-          go: router.push,
-        });
+  const back = `/tables/${encodeURIComponent(stored.name)}`;
+  const keyed = stored.key.length > 0;
+  const openFolio = keyed ? folioOpener({ spec, values: {}, schema, rows: run.rows ?? 0, back, label: stored.label, go: router.push }) : undefined;
 
   const editDraft = (next: Draft) => {
     setDraft(next);
@@ -113,21 +68,23 @@ export function TablePage({ table: stored, schema, today }: { table: Table; sche
   };
   const change = (id: string) => {
     const column = stored.columns.find((c) => c.name === id);
-    if (column?.derived)
-      editDraft({
-        version: 1,
-        id,
-        label: column.label,
-        table: table.name,
-        definition: column.derived.definition,
-        format: column.format,
-        unit: column.unit,
-        isNew: false,
-      });
+    if (!column?.derived) return;
+    const { label, format, unit, derived } = column;
+    editDraft({ version: 1, id, label, table: table.name, definition: derived.definition, format, unit, isNew: false });
   };
   const begin = (kind: "formula" | "lookup" | "rollup", from?: Draft["definition"]) => {
     const definition = from ?? firstDefinition(kind, stored, schema);
     if (definition) editDraft({ version: 1, id: "draft", label: "", table: table.name, definition, isNew: true });
+  };
+
+  const endDraft = () => {
+    setDraft(null);
+    setPart(0);
+    router.refresh();
+  };
+  const endAdding = () => {
+    setAdding(false);
+    setPart(0);
   };
 
   return (
@@ -160,28 +117,7 @@ export function TablePage({ table: stored, schema, today }: { table: Table; sche
             </Link>
           </span>
         </div>
-        {table.key.length === 0 && (
-          <Notice tone="look">This table has no key, so two rows alike cannot be told apart. It can be read and counted all the same.</Notice>
-        )}
-        {misfits.length > 0 && (
-          <Notice tone="look">
-            {misfits
-              .map((c) => `${counted(c.misfits, "value", locale)} of “${c.label}” ${c.misfits === 1 ? "is" : "are"} no ${TYPE_WORDS[c.type.kind]}`)
-              .join("; ")}
-            . They are shown as stored and left out of totals.
-          </Notice>
-        )}
-        {broken.map((b) => (
-          <Notice key={b.id} tone="wrong">
-            The derived field “{b.label}” cannot be worked out: {b.why}{" "}
-            <button type="button" className="link" onClick={() => change(b.id)}>
-              Point it at another
-            </button>{" "}
-            <button type="button" className="link" onClick={() => void removeDerived(b.id, b.label, () => router.refresh())}>
-              Remove it
-            </button>
-          </Notice>
-        ))}
+        <TableNotices table={table} schema={schema} change={change} removed={() => router.refresh()} />
         {run.failure && <Notice tone="wrong">{run.failure.message}</Notice>}
         {run.shown && (
           <QuerySheet
@@ -216,43 +152,48 @@ export function TablePage({ table: stored, schema, today }: { table: Table; sche
             ? [
                 {
                   name: "Derived",
-                  content: (
-                    <DerivedEditor
-                      key={draft.id}
-                      draft={draft}
-                      table={stored}
-                      schema={schema}
-                      today={today}
-                      onChange={setDraft}
-                      onDone={() => {
-                        setDraft(null);
-                        setPart(0);
-                        router.refresh();
-                      }}
-                    />
-                  ),
+                  content: <DerivedEditor key={draft.id} {...{ draft, table: stored, schema, today }} onChange={setDraft} onDone={endDraft} />,
                 },
               ]
             : []),
-          ...(adding
-            ? [
-                {
-                  name: "New row",
-                  content: (
-                    <NewRow
-                      table={stored}
-                      add={(values) => rows.make({ kind: "add", values })}
-                      onDone={() => {
-                        setAdding(false);
-                        setPart(0);
-                      }}
-                    />
-                  ),
-                },
-              ]
-            : []),
+          ...(adding ? [{ name: "New row", content: <NewRow table={stored} add={(values) => rows.make({ kind: "add", values })} onDone={endAdding} /> }] : []),
         ]}
       />
     </div>
+  );
+}
+
+type NoticesProps = { table: Table; schema: Schema; change: (derived: string) => void; removed: () => void };
+
+/** What somebody should know of a table: that it has no key, that values do not fit, that derived fields are broken. */
+function TableNotices({ table, schema, change, removed }: NoticesProps) {
+  const locale = useLocale();
+  const misfits = table.columns.filter((c) => c.misfits > 0);
+  const broken = schema.broken?.filter((b) => b.kind === "derived" && b.table === table.name) ?? [];
+  return (
+    <>
+      {table.key.length === 0 && (
+        <Notice tone="look">This table has no key, so two rows alike cannot be told apart. It can be read and counted all the same.</Notice>
+      )}
+      {misfits.length > 0 && (
+        <Notice tone="look">
+          {misfits
+            .map((c) => `${counted(c.misfits, "value", locale)} of “${c.label}” ${c.misfits === 1 ? "is" : "are"} no ${TYPE_WORDS[c.type.kind]}`)
+            .join("; ")}
+          . They are shown as stored and left out of totals.
+        </Notice>
+      )}
+      {broken.map((b) => (
+        <Notice key={b.id} tone="wrong">
+          The derived field “{b.label}” cannot be worked out: {b.why}{" "}
+          <button type="button" className="link" onClick={() => change(b.id)}>
+            Point it at another
+          </button>{" "}
+          <button type="button" className="link" onClick={() => void removeDerived(b.id, b.label, removed)}>
+            Remove it
+          </button>
+        </Notice>
+      ))}
+    </>
   );
 }

@@ -1,0 +1,46 @@
+import type { ComponentProps, ReactNode } from "react";
+import { type Deed, DeedsMenu } from "../DeedsMenu";
+import { SavedName } from "../SavedName";
+import { UndoButtons } from "../UndoButtons";
+import type { SavedState } from "../useSavedObject";
+
+type Props = {
+  object: SavedState;
+  looking: boolean;
+  /** Undo and redo, while it is arranged. */
+  history: ComponentProps<typeof UndoButtons> | null;
+  deeds: Deed[];
+  arranging: boolean;
+  arrange: (on: boolean) => void;
+  again: () => void;
+  /** When and for whom it was read. */
+  children: ReactNode;
+};
+
+/** A dashboard's name, and what can be done with it. */
+export function DashboardHead({ object, looking, history, deeds, arranging, arrange, again, children }: Props) {
+  const { stored, changed, save, rename } = object;
+  return (
+    <div className="flex flex-wrap items-center gap-x-4 gap-y-2 px-10 pt-4 max-md:px-4">
+      {looking ? <h1 className="font-serif text-title font-semibold">{stored.name}</h1> : <SavedName id={stored.id} name={stored.name} onRename={rename} />}
+      <span className="text-soft">{children}</span>
+      <span className="no-print ml-auto flex flex-wrap items-center gap-2">
+        {history && <UndoButtons {...history} />}
+        <button type="button" className="button" onClick={again}>
+          Refresh
+        </button>
+        <DeedsMenu deeds={deeds} />
+        {!looking && (
+          <button type="button" className="button" aria-pressed={arranging} onClick={() => arrange(!arranging)}>
+            {arranging ? "Done arranging" : "Arrange"}
+          </button>
+        )}
+        {(arranging || changed) && (
+          <button type="button" className="button-primary" disabled={!changed} onClick={save}>
+            Save
+          </button>
+        )}
+      </span>
+    </div>
+  );
+}

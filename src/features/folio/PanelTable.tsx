@@ -1,0 +1,71 @@
+import type { Plan } from "@/core/query/plan";
+import { cellWriter, writeCount } from "@/core/types/format";
+import { type Cell, isNumber } from "@/core/types/valueType";
+import type { FootingAnswer } from "@/server/queries/service";
+import { useLocale } from "../shell/Shell";
+
+type Props = { plan: Plan; rows: Cell[][]; footing: FootingAnswer | null };
+
+/** The first rows of a panel, with the footing of all of them. */
+export function PanelTable({ plan, rows, footing }: Props) {
+  const locale = useLocale();
+  const shown = plan.columns.flatMap((c, at) => (c.hidden ? [] : [{ column: c, at, write: cellWriter(c.type, c.format, locale) }]));
+  const of = (n: number) => writeCount(n, locale);
+  const counts = footing && (footing.rows > rows.length ? `${of(rows.length)} of ${of(footing.rows)}` : of(footing.rows));
+  return (
+    <div className="overflow-auto border border-rule bg-sheet">
+      <table className="w-full">
+        <thead>
+          <tr className="border-b border-ink text-left text-small">
+            {shown.map(({ column }) => (
+              <th
+                key={column.id}
+                className={`border-r border-column px-2.5 py-1.5 ${isNumber(column.type) ? "text-right" : ""} ${column.derived ? "text-plum" : ""}`}
+              >
+                {column.heading}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((row, i) => (
+            <tr key={`row ${i}`} className="border-b border-hairline">
+              {shown.map(({ column, at, write }) => {
+                const written = write(row[at] ?? null);
+                return (
+                  <td
+                    key={column.id}
+                    className={`border-r border-column px-2.5 py-1 ${isNumber(column.type) ? "text-right" : ""} ${written.negative || written.misfit ? "text-vermilion" : ""}`}
+                  >
+                    {written.text}
+                  </td>
+                );
+              })}
+            </tr>
+          ))}
+          {rows.length === 0 && (
+            <tr>
+              <td className="px-2.5 py-2 text-soft" colSpan={shown.length}>
+                No row.
+              </td>
+            </tr>
+          )}
+        </tbody>
+        {footing && rows.length > 0 && (
+          <tfoot>
+            <tr className="border-t border-b-[3px] border-ink font-semibold [border-bottom-style:double]">
+              {shown.map(({ column, write }, i) => {
+                const total = column.id in footing.totals ? write(footing.totals[column.id] ?? null).text : "";
+                return (
+                  <td key={column.id} className={`border-r border-column px-2.5 py-1 ${isNumber(column.type) && total ? "text-right" : ""}`}>
+                    {total || (i === 0 && counts)}
+                  </td>
+                );
+              })}
+            </tr>
+          </tfoot>
+        )}
+      </table>
+    </div>
+  );
+}

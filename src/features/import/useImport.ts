@@ -1,0 +1,75 @@
+import { useRouter } from "next/navigation";
+import { useEffect, useRef, useState } from "react";
+import { toast } from "sonner";
+import { misfitsIn, tableNameOf } from "@/core/import/propose";
+import type { FileFormat, ImportColumn, ImportSpec } from "@/core/import/spec";
+import { counted, writeCount } from "@/core/types/format";
+import type { ScanAnswer } from "@/server/import/service";
+import { askWork, isAbort, sentenceOf } from "../ask";
+import { useLocale } from "../shell/Shell";
+
+/** A file on its way in: what was read of it, how it is to be brought in, and bringing it in. One reading at a time. */
+export function useImport(id: string, name: string) {
+  const locale = useLocale();
+  const router = useRouter();
+  const [read, setRead] = useState<ScanAnswer | null>(null);
+  const [columns, setColumns] = useState<ImportColumn[]>([]);
+  const [misfits, setMisfits] = useState<ImportSpec["misfits"]>("keep");
+  const [into, setInto] = useState<ImportSpec["into"]>({ kind: "table", name: tableNameOf(name), key: null });
+  const [failure, setFailure] = useState<string | null>(null);
+  const [progress, setProgress] = useState<number | null>(null);
+  const abort = useRef<AbortController | null>(null);
+
+  async function work<T>(path: string, body: unknown): Promise<T | null> {
+    abort.current?.abort();
+    abort.current = new AbortController();
+    setFailure(null);
+    setProgress(0);
+    try {
+      const result = await askWork<T>(path, body, setProgress, abort.current.signal);
+      setProgress(null);
+      return result;
+    } catch (error) {
+      if (isAbort(error)) return null;
+      setProgress(null);
+      setFailure(sentenceOf(error));
+      return null;
+    }
+  }
+
+  async function scan(format: FileFormat | null): Promise<void> {
+    const answer = await work<ScanAnswer>(`/api/imports/${id}/scan`, { format });
+    if (!answer) return;
+    setRead(answer);
+    setColumns(
+      answer.scan.names.map((column, i) => {
+        const { proposal } = answer.scan.columns[i] ?? {};
+        return { name: column, type: proposal?.type ?? { kind: "text" }, dates: proposal?.dates ?? "ymd", left: false };
+      }),
+    );
+  }
+  useEffect(() => {
+    void scan(null);
+    return () => abort.current?.abort();
+  }, []);
+
+  async function bring(): Promise<void> {
+    if (!read) return;
+    const spec: ImportSpec = { format: read.format, columns, misfits, into };
+    const answer = await work<{ imported: { rows: number; leftOut: number }; posting: string | null }>(`/api/imports/${id}/run`, spec);
+    if (!answer) return;
+    toast(
+      `${counted(answer.imported.rows, "row", locale)} brought in${answer.imported.leftOut > 0 ? `, ${writeCount(answer.imported.leftOut, locale)} left out` : ""}.`,
+    );
+    router.push(answer.posting ? `/postings/${answer.posting}` : `/tables/${encodeURIComponent(into.kind === "table" ? into.name : into.target)}`);
+    router.refresh();
+  }
+
+  const stop = () => {
+    abort.current?.abort();
+    setProgress(null);
+    setFailure("Stopped. Nothing was brought in.");
+  };
+  const notFitting = read ? misfitsIn(read.scan.columns, columns) : [];
+  return { read, scan, columns, setColumns, misfits, setMisfits, into, setInto, notFitting, failure, progress, bring, stop };
+}

@@ -1,0 +1,48 @@
+import { writtenName } from "@/core/expression/parse";
+import { writeCount } from "@/core/types/format";
+import type { LetterProof } from "@/server/letters/service";
+import { useLocale } from "../shell/Shell";
+
+/** The letters by name, the one that is looked at among them. */
+export function LettersList({ proof, at, go }: { proof: LetterProof | null; at: number; go: (at: number) => void }) {
+  const locale = useLocale();
+  return (
+    <>
+      <h2 className="caption px-4 pb-2">Letters</h2>
+      {proof?.names.map((name, i) => (
+        <button
+          key={`${i} ${name}`}
+          type="button"
+          aria-current={i === at ? "location" : undefined}
+          onClick={() => go(i)}
+          className="block w-full truncate px-4 py-[3px] text-left hover:bg-bottle-tint aria-[current]:bg-bottle-tint aria-[current]:font-semibold"
+        >
+          {name}
+        </button>
+      ))}
+      {proof && proof.letters > proof.names.length && (
+        <p className="px-4 py-2 text-small text-soft">and {writeCount(proof.letters - proof.names.length, locale)} more</p>
+      )}
+    </>
+  );
+}
+
+/** The fields that can stand in a letter, each put where one writes. */
+export function FieldsList({ name, fields, insert }: { name: string; fields: { formulaName: string; derived: boolean }[]; insert: (formula: string) => void }) {
+  return (
+    <>
+      <h2 className="caption px-4 pb-1">Fields of {name}</h2>
+      <p className="px-4 pb-2 text-small text-soft">Choose one to put it where you write.</p>
+      {fields.map((f) => (
+        <button
+          key={f.formulaName}
+          type="button"
+          className={`block w-full px-4 py-[3px] text-left hover:bg-bottle-tint ${f.derived ? "text-plum" : ""}`}
+          onClick={() => insert(writtenName(f.formulaName))}
+        >
+          {f.formulaName}
+        </button>
+      ))}
+    </>
+  );
+}

@@ -1,0 +1,29 @@
+import { type Problem, sentence } from "@/core/types/problem";
+import { Notice } from "@/ui/Notice";
+import type { Running } from "./useRun";
+
+/** Why a query has no rows to show: what is wrong with it, what failed, or that it was stopped. */
+export function RunNotices({ problems, run }: { problems: Problem[]; run: Running }) {
+  const again = (words: string) => (
+    <button type="button" className="link" onClick={run.again}>
+      {words}
+    </button>
+  );
+  return (
+    <>
+      {problems.length > 0 && (
+        <Notice tone="wrong">
+          {[...new Set(problems.map((p) => sentence(p)))].map((s) => (
+            <p key={s}>{s}</p>
+          ))}
+        </Notice>
+      )}
+      {run.failure && run.failure.body.problems.length === 0 && (
+        <Notice tone="wrong">
+          {run.failure.message} {again("Try again")}
+        </Notice>
+      )}
+      {run.stopped && <Notice tone="look">Stopped. {again("Run it again")}</Notice>}
+    </>
+  );
+}

@@ -1,0 +1,43 @@
+import { toast } from "sonner";
+import { writtenOut } from "@/core/posting/coerce";
+import type { QuerySpec } from "@/core/query/spec";
+import { findColumn, type Table } from "@/core/schema/schema";
+import { type Cell, isMisfit } from "@/core/types/valueType";
+import type { RowEdit } from "@/server/posting/edit";
+import type { SheetEdit } from "@/ui/Sheet";
+
+/** How the cells of a table are typed over: by the row's key, and only where the column is stored. */
+export function sheetEdit(
+  table: Table,
+  spec: QuerySpec,
+  rowAt: (row: number) => Cell[] | undefined,
+  make: (change: RowEdit) => Promise<string | null>,
+): SheetEdit {
+  const columns = spec.columns.map((c) => findColumn(table, c.id));
+  const keyOf = (row: number) =>
+    table.key.map((name) => {
+      const cell = rowAt(row)?.[columns.findIndex((c) => c?.name === name)] ?? null;
+      return typeof cell === "object" ? "" : cell;
+    });
+  const textOf = (row: number, at: number): string | null => {
+    const [column, cells] = [columns[at], rowAt(row)];
+    if (!column || column.derived || column.generated || column.filled === "number" || !cells) return null;
+    const cell = cells[at] ?? null;
+    return cell === null ? "" : isMisfit(cell) ? cell.misfit : writtenOut(cell, column.type);
+  };
+  return {
+    text: textOf,
+    save: (row, at, text) => {
+      const was = textOf(row, at);
+      return make({ kind: "change", key: keyOf(row), column: columns[at]?.name ?? "", text, was: was === "" ? null : was });
+    },
+    remove: ({ top, bottom }) => {
+      const keys = Array.from({ length: Math.min(1000, bottom - top + 1) }, (_, i) => keyOf(top + i));
+      void make({ kind: "remove", keys }).then((problem) =>
+        problem
+          ? toast.error(problem)
+          : toast(`${keys.length === 1 ? "A row is" : `${keys.length} rows are`} removed. Ctrl Z brings ${keys.length === 1 ? "it" : "them"} back.`),
+      );
+    },
+  };
+}
