@@ -5,7 +5,8 @@ import type { ImportColumn, MisfitRule } from "@/core/import/spec";
 import { cellOfStored, coerce } from "@/core/posting/coerce";
 import { cellWriter } from "@/core/types/format";
 import { isNumber, text } from "@/core/types/valueType";
-import { Sheet, type SheetCell } from "@/ui/Sheet";
+import { Sheet } from "@/ui/Sheet";
+import type { SheetCell } from "@/ui/sheetParts";
 import { useLocale } from "../shell/Shell";
 
 type Props = { rows: string[][]; columns: ImportColumn[]; misfits: MisfitRule; comma: boolean };

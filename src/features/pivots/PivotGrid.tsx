@@ -7,9 +7,9 @@ import { heatOf } from "@/core/pivot/heat";
 import { type Banner, bannerRows, type Column, cellAt, type Line, linesOf, pathKey } from "@/core/pivot/lines";
 import { SHOWN } from "@/core/pivot/show";
 import type { PivotSpec } from "@/core/pivot/spec";
-import { type GridPlace, placeAfter, withinGrid } from "@/core/pivot/walk";
 import { gridWidths } from "@/core/pivot/widths";
 import { cellWriter } from "@/core/types/format";
+import { type GridPlace, placeAfter, withinGrid } from "@/ui/gridWalk";
 import { useLocale } from "../shell/Shell";
 import { BANNER, type Grid, ROW } from "./grid";
 import { PivotHeadings } from "./PivotHeadings";
@@ -32,7 +32,7 @@ export function PivotGrid({ pivot, spec, label, onOpen, onToggle }: Props) {
   const locale = useLocale();
   const id = useId();
   const scroller = useRef<HTMLDivElement>(null);
-  const [at, setAt] = useState<GridPlace>({ line: 0, column: 0 });
+  const [at, setAt] = useState<GridPlace>({ row: 0, column: 0 });
   const [focused, setFocused] = useState(false);
   const laid = useMemo(() => linesOf(pivot, spec), [pivot, spec]);
   const { lines, columns } = laid;
@@ -70,19 +70,20 @@ export function PivotGrid({ pivot, spec, label, onOpen, onToggle }: Props) {
   };
 
   const size = () => ({
-    lines: lines.length,
+    rows: lines.length,
     columns: columns.length,
+    firstColumn: -1 as const,
     page: Math.max(1, Math.floor((scroller.current?.clientHeight ?? 300) / ROW) - banners.length - 1),
   });
   function move(place: GridPlace): void {
     const to = withinGrid(place, size());
     setAt(to);
-    if (to.line >= 0) rows.scrollToIndex(to.line);
+    if (to.row >= 0) rows.scrollToIndex(to.row);
     if (to.column >= 0) across.scrollToIndex(to.column);
   }
 
   /** Enter and space: folds the group of a heading, opens the rows behind a figure. */
-  function act({ line, column }: GridPlace): void {
+  function act({ row: line, column }: GridPlace): void {
     const here = lines[line];
     const group = banners.flat().find((b) => b.open !== null && column >= b.from && column < b.from + b.span);
     if (line < 0) group && toggleBanner(group);
@@ -110,7 +111,7 @@ export function PivotGrid({ pivot, spec, label, onOpen, onToggle }: Props) {
     depth: banners.length,
     written,
     isShare: (figure) => SHOWN[spec.figures[figure]?.showAs ?? "asIs"].percent,
-    ringAt: (line, column) => (focused && at.line === line && at.column === column ? "outline-2 -outline-offset-2 outline-bottle" : ""),
+    ringAt: (line, column) => (focused && at.row === line && at.column === column ? "outline-2 -outline-offset-2 outline-bottle" : ""),
   };
   const click = (place: GridPlace): void => {
     move(place);
@@ -125,7 +126,7 @@ export function PivotGrid({ pivot, spec, label, onOpen, onToggle }: Props) {
       aria-rowcount={lines.length + banners.length}
       aria-colcount={columns.length + 1}
       tabIndex={0}
-      aria-activedescendant={`${id}-${at.line}-${at.column}`}
+      aria-activedescendant={`${id}-${at.row}-${at.column}`}
       onKeyDown={onKeyDown}
       onFocus={() => setFocused(true)}
       onBlur={() => setFocused(false)}

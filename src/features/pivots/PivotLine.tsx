@@ -1,7 +1,7 @@
 import { shadeAt } from "@/core/pivot/heat";
 import { type Column, type Line, lineWords } from "@/core/pivot/lines";
-import type { GridPlace } from "@/core/pivot/walk";
 import { GRID, isTextFigure } from "@/core/pivot/widths";
+import type { GridPlace } from "@/ui/gridWalk";
 import { type Grid, ROW } from "./grid";
 import { MOST_SHADE, shadeColour } from "./Heat";
 
@@ -38,7 +38,7 @@ export function PivotLine({ grid, index, top, line, click, toggle, open }: Props
         index={index}
         line={line}
         click={() => {
-          click({ line: index, column: -1 });
+          click({ row: index, column: -1 });
           toggle(line);
         }}
       />
@@ -56,7 +56,7 @@ export function PivotLine({ grid, index, top, line, click, toggle, open }: Props
             tabIndex={-1}
             aria-colindex={c + 2}
             onMouseDown={(e) => {
-              click({ line: index, column: c });
+              click({ row: index, column: c });
               e.preventDefault();
             }}
             onDoubleClick={() => open(line, column)}

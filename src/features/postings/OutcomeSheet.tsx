@@ -5,7 +5,8 @@ import { cellWriter, writeCount } from "@/core/types/format";
 import { isMisfit, isNumber } from "@/core/types/valueType";
 import type { Outcome, OutcomeRow } from "@/server/posting/outcome";
 import type { Preview } from "@/server/posting/service";
-import { Sheet, type SheetCell } from "@/ui/Sheet";
+import { Sheet } from "@/ui/Sheet";
+import type { SheetCell } from "@/ui/sheetParts";
 import { useLocale } from "../shell/Shell";
 import { usePreviewRows } from "./usePreviewRows";
 

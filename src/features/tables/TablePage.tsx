@@ -12,7 +12,7 @@ import { counted } from "@/core/types/format";
 import { TYPE_WORDS } from "@/core/types/valueType";
 import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
-import type { SheetEdit } from "@/ui/Sheet";
+import type { SheetEdit } from "@/ui/sheetParts";
 import { DerivedEditor, type Draft } from "../derived/DerivedEditor";
 import { removeDerived } from "../derived/removeDerived";
 import { folioOpener } from "../folio/folioOpener";

@@ -4,7 +4,7 @@ import type { QuerySpec } from "@/core/query/spec";
 import { findColumn, type Table } from "@/core/schema/schema";
 import { type Cell, isMisfit } from "@/core/types/valueType";
 import type { RowEdit } from "@/server/posting/edit";
-import type { SheetEdit } from "@/ui/Sheet";
+import type { SheetEdit } from "@/ui/sheetParts";
 
 /** How the cells of a table are typed over: by the row's key, and only where the column is stored. */
 export function sheetEdit(

@@ -1,0 +1,89 @@
+import type { ReactNode } from "react";
+import { Sparkline } from "./Sparkline";
+import { CELL, ROW_HEIGHT, type SheetCell, type SheetColumn, TONES } from "./sheetParts";
+
+const ROW_TONES = { agrees: "bg-bottle-tint", wrong: "bg-vermilion-tint" } as const;
+
+type Props = {
+  id: string;
+  index: number;
+  /** How far it stands below the headings, in pixels. */
+  top: number;
+  columns: SheetColumn[];
+  template: string;
+  /** undefined while it is on its way. */
+  cells: SheetCell[] | undefined;
+  number: number | undefined;
+  tone: "agrees" | "wrong" | undefined;
+  onOpen: (() => void) | undefined;
+  /** The column whose cell has the focus. */
+  focused: number | null;
+  isSelected: (column: number) => boolean;
+  /** The cell that is typed over, and what stands in its place. */
+  typed: { column: number; input: ReactNode } | null;
+  /** A press on a cell, or the pointer drawn over it. */
+  onPress: (column: number, extend: boolean) => void;
+  onEnter: (column: number) => void;
+  onDoubleClick: (column: number) => void;
+};
+
+/** One row of a sheet, with its number in the gutter. */
+export function SheetRow(props: Props) {
+  const { id, index, top, columns, template, cells, number, tone, onOpen, typed } = props;
+  return (
+    <div
+      role="row"
+      aria-rowindex={index + 2}
+      className={`absolute inset-x-0 grid border-b border-hairline ${tone ? ROW_TONES[tone] : ""}`}
+      style={{ gridTemplateColumns: template, height: ROW_HEIGHT, transform: `translateY(${top}px)`, zIndex: typed ? 5 : undefined }}
+    >
+      <div
+        role="rowheader"
+        onDoubleClick={onOpen}
+        className={`flex items-center justify-end border-r-[3px] border-double border-column pr-2 text-tiny ${tone ? "text-soft" : "text-faint"} ${onOpen ? "cursor-pointer hover:text-bottle" : ""}`}
+        title={onOpen ? "Double click, or Enter, opens the folio" : undefined}
+      >
+        {number}
+      </div>
+      {columns.map((c, i) => {
+        const cell = cells?.[i];
+        const looks = [
+          CELL,
+          c.right ? "justify-end" : "",
+          cell?.tone ? TONES[cell.tone] : "",
+          props.isSelected(i) ? "bg-bottle-tint" : "",
+          props.focused === i ? "outline-2 -outline-offset-2 outline-bottle" : "",
+        ];
+        const here = typed?.column === i;
+        return (
+          <div
+            key={c.id}
+            id={`${id}-${index}-${i}`}
+            role="gridcell"
+            tabIndex={-1}
+            aria-colindex={i + 2}
+            aria-selected={props.isSelected(i)}
+            onMouseDown={(e) => {
+              if (here) return;
+              props.onPress(i, e.shiftKey);
+              e.preventDefault();
+            }}
+            onMouseEnter={(e) => e.buttons === 1 && props.onEnter(i)}
+            onDoubleClick={() => props.onDoubleClick(i)}
+            className={looks.join(" ")}
+          >
+            {here ? (
+              typed.input
+            ) : cells ? (
+              <span className="truncate" title={(cell?.text.length ?? 0) > 24 ? cell?.text : undefined}>
+                {cell?.spark ? <Sparkline points={cell.spark} text={cell.text} /> : cell?.text}
+              </span>
+            ) : (
+              <span className="h-2 w-2/3 rounded bg-hairline" />
+            )}
+          </div>
+        );
+      })}
+    </div>
+  );
+}
