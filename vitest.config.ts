@@ -13,7 +13,7 @@ export default defineConfig({
     // Browser suites stand side by side with the others: each has a server, a folder and a browser of its own.
     maxWorkers: Math.max(2, availableParallelism()),
     projects: [
-      project("unit", ["src/**/*.test.ts", "demo/**/*.test.ts"]),
+      project("unit", ["src/**/*.test.ts", "demo/**/*.test.ts"], { isolate: false }),
       project("reference", ["test/reference/**/*.test.ts"]),
       project("end-to-end", ["test/e2e/**/*.test.ts"], { testTimeout: 120_000 }),
     ],

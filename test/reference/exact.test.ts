@@ -1,5 +1,5 @@
 import { join } from "node:path";
-import { afterEach, beforeEach, describe, expect, it } from "vitest";
+import { afterAll, describe, expect, it } from "vitest";
 import { emptyQuery, type Operand, type QuerySpec } from "@/core/query/spec";
 import { fold, initcap, readExact } from "@/core/types/text";
 import { plainText } from "@/server/export/values";
@@ -9,20 +9,25 @@ import { makeDatabase, openLedger, temporaryFolder } from "../support/ledger";
 
 /* Numbers beyond 64 bits, quotients, texts of other scripts, and shapes that once gave a wrong or no answer: each by its value. */
 
-let place: ReturnType<typeof temporaryFolder>;
 let ws: Workspace;
-beforeEach(() => {
-  place = temporaryFolder();
-});
-afterEach(() => {
-  ws?.close();
-  place.remove();
-});
+/** The ledger that stands open, and what its database was made by: nothing is written here, so one serves every test of a database. */
+let standing: { script: string; close: () => void } | null = null;
+afterAll(() => standing?.close());
 const caller = { client: "test" };
 const field = (column: string, at = ""): Operand => ({ kind: "field", join: at, column });
-const open = (script: string) => {
+function open(script: string): void {
+  if (standing?.script === script) return;
+  standing?.close();
+  const place = temporaryFolder();
   ws = openLedger(place.folder, makeDatabase(join(place.folder, "b.sqlite"), script));
-};
+  standing = {
+    script,
+    close: () => {
+      ws.close();
+      place.remove();
+    },
+  };
+}
 const ask = async (spec: QuerySpec): Promise<string[][]> => {
   const { columns } = await planOf(ws, spec, {});
   const rows = JSON.parse((await rowsOf(ws, { spec, values: {} }, { offset: 0, rows: 100 }, caller)).toString()) as (string | number | null)[][];

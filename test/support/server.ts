@@ -22,6 +22,18 @@ export async function openApplication(options: { database?: string } = {}) {
   const browser = (await openBrowser()) as Browser;
   const session = options.database ? null : await enter(server.address);
   if (session) await browser.setCookie(cookieOf(server.address, session));
+  const tokens = new Map<string, string>();
+  /** Asks as a person (null is nobody), who is let in once, and again where they were signed out meanwhile. */
+  const askAs = async (person: string | null, path: string, init: RequestInit): Promise<Response> => {
+    const known = person === null ? null : (tokens.get(person) ?? null);
+    const token = person !== null && known === null ? await enter(server.address, person) : known;
+    if (person !== null && token !== null) tokens.set(person, token);
+    const headers = { "content-type": "application/json", ...init.headers, ...(token ? { cookie: `session=${token}` } : {}) };
+    const answer = await fetch(server.address + path, { ...init, headers });
+    if (answer.status !== 401 || person === null || known === null) return answer;
+    tokens.delete(person);
+    return askAs(person, path, init);
+  };
   return {
     folder,
     address: server.address,
@@ -37,16 +49,13 @@ export async function openApplication(options: { database?: string } = {}) {
     },
     /** Asks the server as the signed-in owner; as another of the demo's people, or as nobody (null). */
     fetch: async (path: string, init: RequestInit = {}, person?: string | null): Promise<Response> => {
-      const token = person === undefined ? session : person && (await enter(server.address, person));
-      const headers = { "content-type": "application/json", ...init.headers, ...(token ? { cookie: `session=${token}` } : {}) };
+      if (person !== undefined) return askAs(person, path, init);
+      const headers = { "content-type": "application/json", ...init.headers, ...(session ? { cookie: `session=${session}` } : {}) };
       return fetch(server.address + path, { ...init, headers });
     },
     /** How the server answers a person (null is nobody), by its status; where it leads is not followed. */
-    status: async (path: string, init: RequestInit, person: string | null): Promise<number> => {
-      const token = person && (await enter(server.address, person));
-      const headers = { "content-type": "application/json", ...(token ? { cookie: `session=${token}` } : {}) };
-      return (await fetch(server.address + path, { redirect: "manual", ...init, headers })).status;
-    },
+    status: async (path: string, init: RequestInit, person: string | null): Promise<number> =>
+      (await askAs(person, path, { redirect: "manual", ...init })).status,
     /** A browser of its own for one of the demo's people; nobody is signed in where none is named. */
     browserOf: async (person: string | null): Promise<BrowserContext> => {
       const context = await browser.createBrowserContext();
@@ -116,7 +125,7 @@ export class Desk {
           ];
           return [...document.querySelectorAll(selector)].filter(seen).find((e) => named(e).includes(wanted)) ?? null;
         },
-        { timeout: 20_000, polling: 50 },
+        { timeout: 20_000, polling: 100 },
         words,
         kind,
       )
@@ -173,7 +182,7 @@ export class Desk {
               ((e as HTMLElement).innerText ?? [...e.querySelectorAll("text")].map((t) => t.textContent).join(" ")).replace(/\s+/g, " "),
             ),
           ),
-        { timeout: 20_000, polling: 50 },
+        { timeout: 20_000, polling: 100 },
         selector,
         pattern.source,
         pattern.flags,
