@@ -3,7 +3,7 @@
 import { type ComponentProps, useMemo, useState } from "react";
 import { sparkOf } from "@/core/chart/spark";
 import type { Plan, PlanColumn } from "@/core/query/plan";
-import { figureType, Tally } from "@/core/report/tally";
+import { type SelectedFigure, selectionFigures } from "@/core/report/selection";
 import { cellWriter, counted, writeCount } from "@/core/types/format";
 import { type Cell, isMisfit, isNumber } from "@/core/types/valueType";
 import type { Range } from "@/ui/gridWalk";
@@ -34,7 +34,7 @@ type SheetProps = {
 /** A query's rows as a sheet, with footing, sorting, selection and its figures in the status line. */
 export function QuerySheet({ plan, run, onSort, name, ...more }: SheetProps) {
   const locale = useLocale();
-  const [selected, setSelected] = useState("");
+  const [selected, setSelected] = useState({ words: "", repeated: false });
   const shown = useMemo(
     () => plan.columns.flatMap((column, at) => (column.hidden ? [] : [{ column, at, write: cellWriter(column.type, column.format, locale) }])),
     [plan, locale],
@@ -76,22 +76,16 @@ export function QuerySheet({ plan, run, onSort, name, ...more }: SheetProps) {
 
   async function describe(range: Range | null): Promise<void> {
     const cells = range ? (range.bottom - range.top + 1) * (range.right - range.left + 1) : 0;
-    if (!range || cells < 2) return setSelected("");
+    if (!range || cells < 2) return setSelected({ words: "", repeated: false });
     const words = `selected ${writeCount(cells, locale)}`;
-    if (cells > MOST_SELECTED) return setSelected(`${words} · more than ${writeCount(MOST_SELECTED, locale)} are not added up here; see the footing`);
+    if (cells > MOST_SELECTED)
+      return setSelected({ words: `${words} · more than ${writeCount(MOST_SELECTED, locale)} are not added up here; see the footing`, repeated: false });
     const rows = await run.rowsBetween(range.top, range.bottom).catch(() => []);
-    const parts = shown.slice(range.left, range.right + 1).filter((s) => isNumber(s.column.type));
-    const figures =
-      parts.length !== 1
-        ? []
-        : parts.map(({ column, at }) => {
-            const tally = new Tally(column.type);
-            for (const row of rows) tally.add(row[at] ?? null);
-            const write = cellWriter(column.type, column.format, locale);
-            const average = cellWriter(figureType("average", column.type), { decimals: column.type.kind === "decimal" ? column.type.scale : 2 }, locale);
-            return ` · total ${write(tally.figure("total")).text || "–"} · average ${average(tally.figure("average")).text || "–"}`;
-          });
-    setSelected(words + figures.join(""));
+    const figures = selectionFigures(shown.slice(range.left, range.right + 1), rows);
+    if (!figures) return setSelected({ words, repeated: false });
+    const write = ({ value, type, format }: SelectedFigure) => cellWriter(type, format, locale)(value).text || "–";
+    const added = figures.repeated ? " with repeated values added" : "";
+    setSelected({ words: `${words} · total ${write(figures.total)}${added} · average ${write(figures.average)}`, repeated: figures.repeated });
   }
 
   async function copy(range: Range): Promise<void> {
@@ -133,8 +127,8 @@ export function QuerySheet({ plan, run, onSort, name, ...more }: SheetProps) {
             <span className="ml-4 text-vermilion">{counted(misfits, "value", locale)} not of the column’s type, shown as stored, not added up</span>
           )}
         </span>
-        <span>
-          {selected ||
+        <span className={selected.repeated ? "text-ochre" : ""}>
+          {selected.words ||
             footing?.repeats.map((r) => (
               <span key={r.column} className={`ml-4 ${r.counted === "every" ? "text-ochre" : ""}`}>
                 {r.heading}: {r.counted === "once" ? `${writeCount(r.rows ?? 0, locale)} ${r.of}, each once` : "repeated values added"}
