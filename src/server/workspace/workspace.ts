@@ -20,7 +20,6 @@ import { SharedWork } from "./shared";
 /** One running ledger: a data folder, the business database it looks at, and the processes that read it. */
 export class Workspace {
   readonly catalogue: Catalogue;
-  readonly engine: Engine;
   /** Readings that several may wait for together. */
   readonly shared = new SharedWork();
   readonly outbox: string;
@@ -41,9 +40,9 @@ export class Workspace {
     readonly database: string,
     root: string,
     readonly now: () => Date = () => new Date(),
+    readonly engine: Engine = new Engine(join(root, "dist/engine.mjs")),
   ) {
     this.catalogue = new Catalogue(folder, join(root, "src/server/catalogue/migrations"), now);
-    this.engine = new Engine(join(root, "dist/engine.mjs"));
     this.outbox = join(folder, "outbox");
     this.people = new People(this.catalogue.db, now);
     this.objects = new Objects(this.catalogue, this.people, null);
