@@ -1,7 +1,7 @@
 "use client";
 
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { type KeyboardEvent, type ReactNode, useEffect, useId, useRef, useState } from "react";
+import { type KeyboardEvent, type ReactNode, type RefObject, useEffect, useId, useRef, useState } from "react";
 import { CellInput } from "./CellInput";
 import { type GridPlace, isWithin, laidOutPlace, placeAfter, type Range, rangeBetween, rowsAbove, rowsLaidOut, withinGrid } from "./gridWalk";
 import { SheetHeadings } from "./SheetHeadings";
@@ -45,23 +45,7 @@ export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort
   const [at, setAt] = useState<GridPlace>({ row: -1, column: 0 });
   const [anchor, setAnchor] = useState<GridPlace | null>(null);
   const [focused, setFocused] = useState(false);
-  const virtual = useVirtualizer({
-    count: rowsLaidOut(rowCount),
-    getScrollElement: () => scroller.current,
-    estimateSize: () => ROW_HEIGHT,
-    overscan: 12,
-    scrollPaddingStart: 49,
-    scrollPaddingEnd: 36,
-  });
-  const items = virtual.getVirtualItems();
-  // Where there are more rows than can be laid out, the place among those laid out tells how many rows lie above.
-  const above = rowsAbove(items[0]?.index ?? 0, items.length, rowCount);
-  const first = (items[0]?.index ?? 0) + above;
-  const last = (items.at(-1)?.index ?? 0) + above;
-  useEffect(() => {
-    onWindow(first, last);
-  }, [first, last, onWindow]);
-
+  const { virtual, items, above } = useRowsInSight(scroller, rowCount, onWindow);
   const range = anchor && at.row >= 0 ? rangeBetween(anchor, at) : null;
   const template = `${GUTTER}px ${columns.map((c) => `minmax(${c.width}px, ${c.right ? `${c.width}px` : "1fr"})`).join(" ")}`;
   const width = GUTTER + columns.reduce((sum, c) => sum + c.width, 0);
@@ -161,6 +145,27 @@ export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort
       </div>
     </div>
   );
+}
+
+/** The rows in sight, and how many lie above those laid out. */
+function useRowsInSight(scroller: RefObject<HTMLDivElement | null>, rowCount: number, onWindow: (first: number, last: number) => void) {
+  const virtual = useVirtualizer({
+    count: rowsLaidOut(rowCount),
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW_HEIGHT,
+    overscan: 12,
+    scrollPaddingStart: 49,
+    scrollPaddingEnd: 36,
+  });
+  const items = virtual.getVirtualItems();
+  // Where there are more rows than can be laid out, the place among those laid out tells how many rows lie above.
+  const above = rowsAbove(items[0]?.index ?? 0, items.length, rowCount);
+  const first = (items[0]?.index ?? 0) + above;
+  const last = (items.at(-1)?.index ?? 0) + above;
+  useEffect(() => {
+    onWindow(first, last);
+  }, [first, last, onWindow]);
+  return { virtual, items, above };
 }
 
 type FootingProps = { columns: SheetColumn[]; template: string; rowIndex: number; footing: SheetCell[] };

@@ -2,10 +2,11 @@ import fc from "fast-check";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { unmetWords } from "@/core/brief/dashboardBrief";
 import { filteredQuery, relativeText } from "@/core/dashboard/filters";
-import { type DashboardFilter, type DashboardSpec, emptyDashboard, type FilterValue, type FilterValues, type PlainTile } from "@/core/dashboard/spec";
+import { type DashboardSpec, emptyDashboard, type FilterValue, type FilterValues, type PlainTile } from "@/core/dashboard/spec";
 import { resolveQuery } from "@/core/query/resolve";
 import { emptyQuery, type QuerySpec } from "@/core/query/spec";
 import { threeEngines } from "../support/engines";
+import { filterOn } from "../support/filters";
 import { sampleRows, sampleSchema } from "../support/sample";
 
 /* Filters of a dashboard with values made at random, in tiles of different tables, against plain loops over the rows. */
@@ -26,22 +27,14 @@ const toCrate = { link: "stamp.crate_id", toward: "b" as const };
 const toYard = { link: "crate.yard_id", toward: "b" as const };
 const idsOf = (source: string): QuerySpec => ({ ...emptyQuery(source), columns: [{ id: "id", value: { kind: "field", join: "", column: "id" } }] });
 const QUERIES: Record<string, QuerySpec> = { stamps: idsOf("stamp"), crates: idsOf("crate"), yards: idsOf("yard") };
-const filter = (id: string, table: string, column: string, meets: DashboardFilter["meets"]): DashboardFilter => ({
-  id,
-  label: column,
-  table,
-  column,
-  meets,
-  default: null,
-});
 /** Each filter meets some tiles in its own column, some in another of its kind, some not at all. */
 const spec: DashboardSpec = {
   ...emptyDashboard(),
   filters: [
-    filter("name", "yard", "name", { stamps: { steps: [toCrate, toYard] }, crates: { steps: [toYard] }, yards: { steps: [] } }),
-    filter("days", "crate", "day", { stamps: { steps: [toCrate], column: "at" }, crates: { steps: [] }, yards: { steps: [], column: "opened" } }),
-    filter("price", "crate", "price", { stamps: { steps: [], column: "fee" }, crates: { steps: [] }, yards: null }),
-    filter("sealed", "crate", "sealed", { stamps: { steps: [toCrate] }, crates: null, yards: { steps: [], column: "open" } }),
+    filterOn("name", "yard", "name", { stamps: { steps: [toCrate, toYard] }, crates: { steps: [toYard] }, yards: { steps: [] } }),
+    filterOn("days", "crate", "day", { stamps: { steps: [toCrate], column: "at" }, crates: { steps: [] }, yards: { steps: [], column: "opened" } }),
+    filterOn("price", "crate", "price", { stamps: { steps: [], column: "fee" }, crates: { steps: [] }, yards: null }),
+    filterOn("sealed", "crate", "sealed", { stamps: { steps: [toCrate] }, crates: null, yards: { steps: [], column: "open" } }),
   ],
 };
 

@@ -1,7 +1,8 @@
 import { describe, expect, it } from "vitest";
+import { filterOn } from "../../../test/support/filters";
 import { comparedWith, orderOfTile, toggleTileColumn } from "./edit";
 import { isAsked, isMoved, showEverything, valueFor } from "./filters";
-import { type DashboardFilter, emptyDashboard, type FilterValue } from "./spec";
+import { emptyDashboard, type FilterValue } from "./spec";
 
 describe("the settings of a tile", () => {
   const all = ["id", "name", "rent"];
@@ -28,8 +29,7 @@ const EARLIER_CHOICES = ["year", "target", "", "century"];
 
 describe("all filters at once", () => {
   const set = (...values: string[]): FilterValue => ({ kind: "set", not: false, values });
-  const filter = (id: string, first: FilterValue | null): DashboardFilter => ({ id, label: id, table: "yard", column: "name", default: first, meets: {} });
-  const spec = { ...emptyDashboard(), filters: [filter("a", set("Pell")), filter("b", null)] };
+  const spec = { ...emptyDashboard(), filters: [filterOn("a", "yard", "name", {}, set("Pell")), filterOn("b", "yard", "name", {})] };
 
   it("narrow where a default or a viewer's own value does", () => {
     expect(isAsked(spec, {})).toBe(true);

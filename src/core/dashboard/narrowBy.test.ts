@@ -1,4 +1,5 @@
 import { describe, expect, it } from "vitest";
+import { filterOn } from "../../../test/support/filters";
 import { sampleSchema } from "../../../test/support/sample";
 import { meetingWords } from "../brief/dashboardBrief";
 import type { Drawn } from "../chart/style";
@@ -22,19 +23,11 @@ const query: QuerySpec = {
     { id: "mark", value: field("mark") },
   ],
 };
-const filter = (id: string, table: string, column: string, meets: DashboardSpec["filters"][number]["meets"]) => ({
-  id,
-  label: column,
-  table,
-  column,
-  meets,
-  default: null,
-});
 const spec: DashboardSpec = {
   ...emptyDashboard(),
   filters: [
-    filter("f1", "yard", "name", { t1: { steps: [toYard] } }),
-    filter("f2", "crate", "opened", { t1: { steps: [], column: "day" }, t2: { steps: [] } }),
+    filterOn("f1", "yard", "name", { t1: { steps: [toYard] } }),
+    filterOn("f2", "crate", "opened", { t1: { steps: [], column: "day" }, t2: { steps: [] } }),
   ],
 };
 const axis = (column: string, part?: PivotAxis["value"] extends { part?: infer P } ? P : never): PivotAxis => ({

@@ -76,13 +76,8 @@ export function ChartPage({ saved, query, schema, today, colours }: Props) {
     setCell({ ...found, words: [...place, series?.name, label].filter(Boolean).join(" · ") });
   }
   const cellPivot = cell && inner.ok ? planPivot(cell.pivot, inner.value, { today, values }) : null;
-  async function choose(key: string, place: number | null): Promise<void> {
-    try {
-      setChosen(await ask<Record<string, number>>("/api/charts/colours", { key, place }));
-    } catch (error) {
-      toast.error(sentenceOf(error));
-    }
-  }
+  const choose = (key: string, place: number | null): Promise<void> =>
+    ask<Record<string, number>>("/api/charts/colours", { key, place }).then(setChosen, (error) => void toast.error(sentenceOf(error)));
 
   const shelves = table && shelvesOf(spec, table);
   const suited = shelves ? suitedKinds(shelves) : [];

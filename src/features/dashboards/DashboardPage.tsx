@@ -67,16 +67,7 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
     [],
   );
 
-  const asks = useMemo(
-    (): Asks | null =>
-      looking
-        ? {
-            tile: { path: "/api/dashboards/tile", body: (question) => ({ object: saved.id, ...question }) },
-            choices: { path: "/api/dashboards/choices", body: (filter) => ({ object: saved.id, filter }) },
-          }
-        : null,
-    [looking, saved.id],
-  );
+  const asks = useMemo(() => (looking ? asksOfSaved(saved.id) : null), [looking, saved.id]);
   const openRows: Desk["openRows"] = (answer, words, at) =>
     setRows(rowsOfTile(answer, words, schema, today, at, looking ? { object: saved.id, values } : null));
   const narrowBy: NonNullable<Desk["onMark"]>["act"] = (tile, answer, mark, drawn) => {
@@ -172,6 +163,12 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
     </div>
   );
 }
+
+/** How a dashboard that is only looked at asks: by naming what is saved. */
+const asksOfSaved = (object: string): Asks => ({
+  tile: { path: "/api/dashboards/tile", body: (question) => ({ object, ...question }) },
+  choices: { path: "/api/dashboards/choices", body: (filter) => ({ object, filter }) },
+});
 
 /** What can be done to all filters at once, after the brief. */
 function AllFilters({ spec, values, choose }: { spec: DashboardSpec; values: FilterValues; choose: (next: FilterValues) => void }) {

@@ -9,7 +9,7 @@ import type { QuerySpec } from "@/core/query/spec";
 import type { Page } from "@/core/report/page";
 import type { Step } from "@/core/schema/schema";
 import { findTable, type Schema, stepsFrom } from "@/core/schema/schema";
-import { sentence } from "@/core/types/problem";
+import { type Problem, sentence } from "@/core/types/problem";
 import type { LetterProof } from "@/server/letters/service";
 import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
@@ -102,15 +102,7 @@ export function LetterPage({ saved, query, schema, today }: Props) {
               </button>
             </SavedHeader>
           </div>
-          {(problems.length > 0 || failure) && (
-            <div className="px-5 pb-3">
-              <Notice tone="wrong">
-                {problems.length > 0
-                  ? problems.map((p) => <p key={`${p.path.join(" ")} ${p.code}`}>{placeInLetter(p.path, spec) + sentence(p)}</p>)
-                  : failure?.message}
-              </Notice>
-            </div>
-          )}
+          <LetterProblems problems={problems} failure={failure?.message} spec={spec} />
           {looking ? (
             <PagesDesk label="The letter" turn={count ? { noun: "letter", at, count, go: setAt } : null}>
               {letter && <PageList pages={letter.pages} />}
@@ -159,5 +151,17 @@ export function LetterPage({ saved, query, schema, today }: Props) {
         />
       </div>
     </LetterContext.Provider>
+  );
+}
+
+/** What stands in the way of a letter, each with its place in it. */
+function LetterProblems({ problems, failure, spec }: { problems: Problem[]; failure: string | undefined; spec: LetterSpec }) {
+  if (problems.length === 0 && failure === undefined) return null;
+  return (
+    <div className="px-5 pb-3">
+      <Notice tone="wrong">
+        {problems.length > 0 ? problems.map((p) => <p key={`${p.path.join(" ")} ${p.code}`}>{placeInLetter(p.path, spec) + sentence(p)}</p>) : failure}
+      </Notice>
+    </div>
   );
 }

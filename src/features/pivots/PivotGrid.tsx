@@ -37,12 +37,8 @@ export function PivotGrid({ pivot, spec, label, onOpen, onToggle }: Props) {
   const laid = useMemo(() => linesOf(pivot, spec), [pivot, spec]);
   const { lines, columns } = laid;
   const banners = useMemo(() => bannerRows(pivot, laid), [pivot, laid]);
-  const writers = useMemo(() => pivot.figures.map((f) => cellWriter(f.type, f.format, locale)), [pivot, locale]);
   const heat = useMemo(() => heatOf(pivot, spec), [pivot, spec]);
-  const written = useCallback(
-    (line: Line, column: Column) => writers[column.figure]?.(cellAt(pivot, line, column)) ?? { text: "", negative: false, misfit: false },
-    [pivot, writers],
-  );
+  const written = useWritten(pivot);
   const widths = useMemo(() => gridWidths(pivot, laid, (line, column) => written(line, column).text, locale), [pivot, laid, written, locale]);
 
   const rows = useVirtualizer({
@@ -150,5 +146,15 @@ export function PivotGrid({ pivot, spec, label, onOpen, onToggle }: Props) {
         </div>
       </div>
     </div>
+  );
+}
+
+/** Writes the cell of a line and a column as its figure is written. */
+function useWritten(pivot: Pivot) {
+  const locale = useLocale();
+  const writers = useMemo(() => pivot.figures.map((f) => cellWriter(f.type, f.format, locale)), [pivot, locale]);
+  return useCallback(
+    (line: Line, column: Column) => writers[column.figure]?.(cellAt(pivot, line, column)) ?? { text: "", negative: false, misfit: false },
+    [pivot, writers],
   );
 }

@@ -1,20 +1,16 @@
 "use client";
 
 import { useRouter } from "next/navigation";
-import { useDeferredValue, useEffect, useMemo, useState } from "react";
+import { type ComponentProps, useEffect, useState } from "react";
 import { toast } from "sonner";
 import { phraseOfProblem, queryBrief } from "@/core/brief/brief";
 import { withoutPhrase } from "@/core/brief/editPhrase";
 import type { ProofPick } from "@/core/proof/proof";
-import { planProofRows } from "@/core/proof/proofRows";
 import * as edit from "@/core/query/edit";
-import type { PlanParameter } from "@/core/query/plan";
-import { resolveQuery } from "@/core/query/resolve";
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
 import { ROW_FORMATS } from "@/core/schedule/spec";
 import type { Schema } from "@/core/schema/schema";
 import { sentence } from "@/core/types/problem";
-import { text } from "@/core/types/valueType";
 import { Brief } from "@/ui/Brief";
 import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
@@ -24,10 +20,9 @@ import { folioOpener } from "../folio/folioOpener";
 import type { SavedObject } from "../keptObject";
 import { SavedName } from "../SavedName";
 import { useLocale } from "../shell/Shell";
-import { useWorker } from "../shell/worker";
 import { UndoButtons } from "../UndoButtons";
 import { useMakeFrom } from "../useMakeFrom";
-import { useSavedObject } from "../useSavedObject";
+import { type SavedState, useSavedObject } from "../useSavedObject";
 import { AddChips } from "./AddChips";
 import { ControlTotals } from "./ControlTotals";
 import { PhraseEditor } from "./editors/PhraseEditor";
@@ -38,7 +33,8 @@ import { phraseKey } from "./phraseKey";
 import { QuerySheet } from "./QuerySheet";
 import { RunNotices } from "./RunNotices";
 import { SqlPanel } from "./SqlPanel";
-import { useRun } from "./useRun";
+import { useAsked } from "./useAsked";
+import type { Running } from "./useRun";
 
 export type SavedQuery = SavedObject<QuerySpec, string | null>;
 
@@ -49,31 +45,20 @@ const PARAMETERS = 1;
 export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema: Schema; today: string }) {
   const router = useRouter();
   const locale = useLocale();
-  const { knownAs } = useWorker();
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
-  const { stored, changed, save, remove, rename } = useSavedObject("query", "/queries", saved, spec, change);
+  const object = useSavedObject("query", "/queries", saved, spec, change);
+  const { stored } = object;
   const [values, setValues] = useState<ParameterValues>({});
   const [pick, setPick] = useState<ProofPick | undefined>();
   const [tree, setTree] = useState(true);
   const [part, setPart] = useState(0);
-  const settled = useDeferredValue(spec);
-  const resolved = useMemo(() => resolveQuery(settled, schema, { today, values, person: knownAs }), [settled, schema, today, values, knownAs]);
-  const plan = resolved.ok ? resolved.value : null;
-  const picked = plan && pick ? planProofRows(plan, pick) : null;
-  const run = useRun(plan ? { spec: settled, values, pick: picked ? pick : undefined } : null, picked ?? plan);
-  const problems = resolved.ok ? (run.failure?.body.problems ?? []) : resolved.problems;
+  const { settled, plan, picked, run, problems, asked } = useAsked(spec, schema, today, values, pick);
   const wrong = new Map(problems.map((p) => [phraseOfProblem(p, settled), sentence(p)]));
 
   const asks = problems.some((p) => p.code === "parameterMissing");
   useEffect(() => {
     if (asks) setPart(PARAMETERS);
   }, [asks]);
-
-  // One that is missing is known by its problem alone: nothing is planned until it is given.
-  const missing = problems.flatMap((p): PlanParameter[] =>
-    p.code === "parameterMissing" ? [{ name: String(p.detail.name), type: text, text: null, defaulted: true }] : [],
-  );
-  const asked = [...(plan?.parameters ?? []), ...missing].filter((p) => !spec.parameters.some((own) => own.name === p.name));
 
   const alter = (next: QuerySpec) => {
     setPick(undefined);
@@ -98,8 +83,11 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
     { words: "Draw it as a chart", act: () => void makeFrom("/api/charts/new", "/charts") },
     { words: "Duplicate", act: () => void duplicate() },
     { words: tree ? "Fold the fields away" : "Show the fields", act: () => setTree(!tree) },
-    ...(stored.id === null ? [] : [{ words: "Delete", tone: "text-vermilion", act: () => void remove() }]),
+    ...(stored.id === null ? [] : [{ words: "Delete", tone: "text-vermilion", act: () => void object.remove() }]),
   ];
+
+  const back = stored.id ? `/queries/${stored.id}` : "/queries";
+  const openFolio = picked ? undefined : folioOpener({ spec: settled, values, schema, rows: run.rows ?? 0, back, label: stored.name, go: router.push });
 
   return (
     <div className="flex h-full">
@@ -109,23 +97,7 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
         </nav>
       )}
       <section className="flex min-w-0 flex-1 flex-col gap-3 px-5 pt-4">
-        <div className="flex flex-wrap items-center gap-x-3 gap-y-2">
-          <SavedName id={stored.id} name={stored.name} onRename={rename} />
-          <span className="text-small text-soft">
-            {changed ? (stored.id === null ? "not saved" : "changed") : "saved"}
-            {run.seconds !== null && ` · ${run.seconds.toFixed(2)} s`}
-          </span>
-          <span className="ml-auto flex flex-wrap items-center gap-2">
-            <button type="button" className={`button ${run.running ? "appear-late" : "invisible"}`} onClick={run.stop}>
-              Stop
-            </button>
-            <UndoButtons {...{ undo, redo, canUndo, canRedo }} />
-            <DeedsMenu deeds={deeds} />
-            <button type="button" className="button-primary" disabled={!changed} onClick={save}>
-              Save
-            </button>
-          </span>
-        </div>
+        <QueryHead object={object} history={{ undo, redo, canUndo, canRedo }} deeds={deeds} run={run} />
         <Brief
           phrases={queryBrief(spec, schema, locale)}
           keyOf={phraseKey}
@@ -153,19 +125,7 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
             plan={run.shown.plan}
             run={run}
             name={stored.name}
-            onOpen={
-              picked
-                ? undefined
-                : folioOpener({
-                    spec: settled,
-                    values,
-                    schema,
-                    rows: run.rows ?? 0,
-                    back: stored.id ? `/queries/${stored.id}` : "/queries",
-                    label: stored.name,
-                    go: router.push,
-                  })
-            }
+            onOpen={openFolio}
             onSort={picked ? undefined : (column) => alter(edit.sortBy(spec, column))}
           />
         ) : (
@@ -198,6 +158,31 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
           { name: "SQL", content: <SqlPanel plan={plan} /> },
         ]}
       />
+    </div>
+  );
+}
+
+type HeadProps = { object: SavedState; history: ComponentProps<typeof UndoButtons>; deeds: Deed[]; run: Running };
+
+/** A query's name, how long it took, and what can be done with it. */
+function QueryHead({ object: { stored, changed, save, rename }, history, deeds, run }: HeadProps) {
+  return (
+    <div className="flex flex-wrap items-center gap-x-3 gap-y-2">
+      <SavedName id={stored.id} name={stored.name} onRename={rename} />
+      <span className="text-small text-soft">
+        {changed ? (stored.id === null ? "not saved" : "changed") : "saved"}
+        {run.seconds !== null && ` · ${run.seconds.toFixed(2)} s`}
+      </span>
+      <span className="ml-auto flex flex-wrap items-center gap-2">
+        <button type="button" className={`button ${run.running ? "appear-late" : "invisible"}`} onClick={run.stop}>
+          Stop
+        </button>
+        <UndoButtons {...history} />
+        <DeedsMenu deeds={deeds} />
+        <button type="button" className="button-primary" disabled={!changed} onClick={save}>
+          Save
+        </button>
+      </span>
     </div>
   );
 }

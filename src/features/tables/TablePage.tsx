@@ -45,16 +45,7 @@ export function TablePage({ table: stored, schema, today }: { table: Table; sche
   const [part, setPart] = useState(0);
   const [adding, setAdding] = useState(false);
   const [order, setOrder] = useState<QuerySpec["order"]>([]);
-  const named = useMemo(() => draft && { ...draft, label: draft.label.trim() || "new field" }, [draft]);
-  const shown = useMemo(() => (named ? withDraft(schema, named, today) : schema), [schema, named, today]);
-  const table = findTable(shown, stored.name) ?? stored;
-  const spec = useMemo(() => allColumns(table, order, draft?.id), [table, order, draft?.id]);
-  const resolved = useMemo(() => resolveQuery(spec, shown, { today, values: {} }), [spec, shown, today]);
-  const plan = resolved.ok ? resolved.value : null;
-  const drawn = named && table.columns.some((c) => c.name === named.id && !c.derived?.broken) ? named : undefined;
-  const run = useRun(plan ? { spec, values: {}, draft: drawn } : null, plan);
-  const onChanged = useCallback(() => run.again(), [run.again]);
-  const rows = useRowEdits(stored, onChanged);
+  const { table, spec, plan, run, rows } = useTable(stored, schema, today, draft, order);
   const writable = stored.key.length > 0 && !stored.view && run.shown?.plan === plan;
   const edit: SheetEdit | undefined = writable ? sheetEdit(stored, spec, run.rowAt, rows.make) : undefined;
 
@@ -196,4 +187,19 @@ function TableNotices({ table, schema, change, removed }: NoticesProps) {
       ))}
     </>
   );
+}
+
+/** A table's rows, the field that is being derived among its columns, and the changes made in its sheet. */
+function useTable(stored: Table, schema: Schema, today: string, draft: Draft | null, order: QuerySpec["order"]) {
+  const named = useMemo(() => draft && { ...draft, label: draft.label.trim() || "new field" }, [draft]);
+  const shown = useMemo(() => (named ? withDraft(schema, named, today) : schema), [schema, named, today]);
+  const table = findTable(shown, stored.name) ?? stored;
+  const spec = useMemo(() => allColumns(table, order, draft?.id), [table, order, draft?.id]);
+  const resolved = useMemo(() => resolveQuery(spec, shown, { today, values: {} }), [spec, shown, today]);
+  const plan = resolved.ok ? resolved.value : null;
+  const drawn = named && table.columns.some((c) => c.name === named.id && !c.derived?.broken) ? named : undefined;
+  const run = useRun(plan ? { spec, values: {}, draft: drawn } : null, plan);
+  const onChanged = useCallback(() => run.again(), [run.again]);
+  const rows = useRowEdits(stored, onChanged);
+  return { table, spec, plan, run, rows };
 }

@@ -1,8 +1,8 @@
 import { toast } from "sonner";
-import { writtenOut } from "@/core/posting/coerce";
+import { keyOfRow, sheetColumns, typedOver } from "@/core/posting/typeOver";
 import type { QuerySpec } from "@/core/query/spec";
-import { findColumn, type Table } from "@/core/schema/schema";
-import { type Cell, isMisfit } from "@/core/types/valueType";
+import type { Table } from "@/core/schema/schema";
+import type { Cell } from "@/core/types/valueType";
 import type { RowEdit } from "@/server/posting/edit";
 import type { SheetEdit } from "@/ui/sheetParts";
 
@@ -13,18 +13,12 @@ export function sheetEdit(
   rowAt: (row: number) => Cell[] | undefined,
   make: (change: RowEdit) => Promise<string | null>,
 ): SheetEdit {
-  const columns = spec.columns.map((c) => findColumn(table, c.id));
-  const keyOf = (row: number) =>
-    table.key.map((name) => {
-      const cell = rowAt(row)?.[columns.findIndex((c) => c?.name === name)] ?? null;
-      return typeof cell === "object" ? "" : cell;
-    });
-  const textOf = (row: number, at: number): string | null => {
-    const [column, cells] = [columns[at], rowAt(row)];
-    if (!column || column.derived || column.generated || column.filled === "number" || !cells) return null;
-    const cell = cells[at] ?? null;
-    return cell === null ? "" : isMisfit(cell) ? cell.misfit : writtenOut(cell, column.type);
-  };
+  const columns = sheetColumns(
+    table,
+    spec.columns.map((c) => c.id),
+  );
+  const keyOf = (row: number) => keyOfRow(table, columns, rowAt(row));
+  const textOf = (row: number, at: number) => typedOver(columns, rowAt(row), at);
   return {
     text: textOf,
     save: (row, at, text) => {
