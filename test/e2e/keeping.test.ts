@@ -1,8 +1,9 @@
-import { existsSync, readFileSync } from "node:fs";
+import { existsSync, readdirSync, readFileSync } from "node:fs";
 import { join } from "node:path";
+import Database from "better-sqlite3";
 import { parse } from "csv-parse/sync";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { type Application, openApplication } from "../support/server";
+import { type Application, openApplication, post } from "../support/server";
 
 /* What is kept: names, copies, what was deleted, files saved from the browser, and two windows on one query. */
 
@@ -157,5 +158,51 @@ describe("a saved query", () => {
     await desk.reads("p", "Order by Waybill, Z to A");
     const [[last] = []] = app.sql("SELECT MAX(waybill_no) FROM consignment WHERE lodged_on BETWEEN '2026-10-01' AND '2026-10-31' AND status <> 'void'");
     await desk.reads('[role=grid] [aria-rowindex="2"]', String(last));
+  });
+});
+
+describe("a log that can take nothing", () => {
+  /** The catalogue, in which nothing can be logged while a test works. */
+  const inCatalogue = <T>(work: (db: Database.Database) => T): T => {
+    const db = new Database(join(app.folder, "catalogue.sqlite"));
+    try {
+      return work(db);
+    } finally {
+      db.close();
+    }
+  };
+  beforeAll(() => inCatalogue((db) => db.exec("CREATE TRIGGER full BEFORE INSERT ON log BEGIN SELECT RAISE(ABORT, 'no room'); END")));
+  afterAll(() => inCatalogue((db) => db.exec("DROP TRIGGER full")));
+  const kept = () => inCatalogue((db) => JSON.stringify(["object", "share", "published", "person"].map((table) => db.prepare(`SELECT * FROM ${table}`).all())));
+  const put = (body: object): RequestInit => ({ method: "PUT", body: JSON.stringify(body) });
+  const patch = (body: object): RequestInit => ({ method: "PATCH", body: JSON.stringify(body) });
+  const page = () =>
+    inCatalogue((db) => db.prepare("SELECT spec, revision FROM object WHERE id = 'find-consignment'").get()) as { spec: string; revision: number };
+  const account = { login: "vera", name: "Vera", role: "analyst", knownAs: "", password: "a longer password" };
+  const question = () => ({ spec: specOf("freight-by-island"), values: {}, name: "x", format: "csv" });
+  const specOf = (id: string) => JSON.parse(inCatalogue((db) => db.prepare("SELECT spec FROM object WHERE id = ?").pluck().get(id)) as string);
+
+  it.each<[string, string, () => RequestInit]>([
+    ["a share", "/api/objects/freight-by-island/shares", () => put({ person: "demo-una", level: "edit" })],
+    ["a page shown no more", "/api/objects/find-consignment", () => patch({ spec: { ...JSON.parse(page().spec), open: false }, revision: page().revision })],
+    ["a page deleted", "/api/objects/find-consignment?anyway", () => ({ method: "DELETE" })],
+    ["a passcode and an address", "/api/pages/find-consignment/publish", () => post({ passcode: "a passcode", newAddress: true })],
+    ["an account made", "/api/people", () => post(account)],
+    ["an account changed", "/api/people/demo-una", () => patch({ knownAs: "somebody else" })],
+    ["a file taken away", "/api/query/export", () => post(question())],
+  ])("keeps nothing of %s, which is answered as not done", async (_, path, init) => {
+    const before = kept();
+    expect((await app.fetch(path, init())).status).toBe(500);
+    expect(kept() === before).toBe(true);
+    expect(existsSync(join(app.folder, "tmp")) && readdirSync(join(app.folder, "tmp")).filter((f) => f.endsWith(".csv"))).toEqual([]);
+  });
+  it("does not make a posting look undone, which the journal has whole", async () => {
+    const spec = specOf("agent-manifest");
+    const { tally } = (await (await app.fetch("/api/postings/preview", post({ spec }))).json()) as { tally: { digest: string; rowsAfter: number } };
+    const posted = await app.fetch("/api/postings/post", post({ spec, name: "m", digest: tally.digest }));
+    expect(posted.status).toBe(200);
+    expect(app.sql("SELECT COUNT(*) FROM consignment")).toEqual([[tally.rowsAfter]]);
+    const { number } = (await posted.json()) as { number: number };
+    expect((await app.fetch("/api/postings/reverse", post({ number, force: false }))).status).toBe(200);
   });
 });

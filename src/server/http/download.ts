@@ -1,7 +1,8 @@
 import { randomUUID } from "node:crypto";
-import { createReadStream, mkdirSync, statSync, unlinkSync } from "node:fs";
+import { createReadStream, mkdirSync, rmSync, statSync, unlinkSync } from "node:fs";
 import { join } from "node:path";
 import { Readable } from "node:stream";
+import type { Workspace } from "@/server/workspace/workspace";
 
 /** A fresh place for a file that is made for one download. */
 export function temporaryPath(folder: string, extension: string): string {
@@ -34,6 +35,20 @@ export function fileResponse(path: string, name: string, temporary: boolean): Re
   return new Response(Readable.toWeb(stream) as ReadableStream, {
     headers: { "content-type": type, "content-length": String(size), "content-disposition": disposition(name) },
   });
+}
+
+/**
+ * Hands out what was made to be taken away, once that stands in the log.
+ * @throws what the log failed with; then the file is gone, and nothing was handed out
+ */
+export function exportResponse(ws: Workspace, path: string, name: string, format: string): Response {
+  try {
+    ws.record("exported", `${name}, ${format.toUpperCase()}`);
+  } catch (error) {
+    rmSync(path, { force: true });
+    throw error;
+  }
+  return fileResponse(path, fileName(name, format), true);
 }
 
 /** A file name out of an object's name: what file systems refuse is left out. */

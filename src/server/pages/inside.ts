@@ -52,6 +52,6 @@ export async function changeInside(ws: Workspace, id: string, { change, ...row }
   if (!table) throw new Refusal(404, "The table of this page is gone.");
   const key = await keyOfFound(ws, table, page.subject, row, caller);
   const entry = await writeEdit(ws, table.name, change.kind === "set" ? { ...change, kind: "change", key } : { kind: "remove", keys: [key] }, caller);
-  ws.record("changed on a page", `${page.title}: ${change.kind === "set" ? change.column : "a row removed"}`);
+  ws.recordDone("changed on a page", `${page.title}: ${change.kind === "set" ? change.column : "a row removed"}`);
   return entry;
 }

@@ -32,19 +32,27 @@ export function publicationOf(ws: Workspace, object: string): Publication {
   );
 }
 
-/** A new secret address: whoever has the old one finds nothing there. */
-export function moveAway(ws: Workspace, object: string): Publication {
-  publicationOf(ws, object);
-  const address = randomBytes(18).toString("base64url");
-  const { db } = ws.catalogue;
-  return written(db, () => db.update(published).set({ address }).where(eq(published.object, object)).returning().get());
-}
+/** What is changed of where a page is published; what is not named stays. */
+export type PublicationChange = { passcode?: string | null | undefined; newAddress?: boolean | undefined };
 
-/** Sets the passcode, or takes it away (null). Visitors who were in must give the new one. */
-export async function setPasscode(ws: Workspace, object: string, passcode: string | null): Promise<void> {
-  publicationOf(ws, object);
-  const hash = passcode === null ? null : await hashPassword(passcode);
-  ws.catalogue.db.update(published).set({ passcode: hash }).where(eq(published.object, object)).run();
+/**
+ * Sets the passcode, or takes it away (null): visitors who were in must give the new one. Gives another secret address:
+ * whoever has the old one finds nothing there. All of it, with its line in the log, or nothing.
+ */
+export async function changePublication(ws: Workspace, page: { id: string; name: string }, { passcode, newAddress }: PublicationChange): Promise<Publication> {
+  const set = {
+    ...(passcode === undefined ? {} : { passcode: passcode === null ? null : await hashPassword(passcode) }),
+    ...(newAddress ? { address: randomBytes(18).toString("base64url") } : {}),
+  };
+  const words = [...(passcode === undefined ? [] : [passcode === null ? "no passcode" : "a passcode"]), ...(newAddress ? ["another address"] : [])];
+  return ws.recorded(() => {
+    publicationOf(ws, page.id);
+    if (words.length > 0) {
+      ws.catalogue.db.update(published).set(set).where(eq(published.object, page.id)).run();
+      ws.record("published", `${page.name}: ${words.join(", ")}`);
+    }
+    return publicationOf(ws, page.id);
+  });
 }
 
 /**

@@ -31,6 +31,9 @@ const sha = (token: string): string => createHash("sha256").update(token).digest
 const withoutPassword = ({ password: _, ...person }: typeof people.$inferSelect): Person => person;
 const asLogin = (login: string): string => login.trim().toLowerCase();
 
+type NewPerson = { login: string; name: string; role: Role; knownAs?: string; password: string | null; id?: string };
+type PersonChange = { name?: string; role?: Role; knownAs?: string; password?: string; barred?: boolean };
+
 /** Accounts, their sessions, what is shared with whom, and the log: tables of the catalogue. */
 export class People {
   constructor(
@@ -52,40 +55,50 @@ export class People {
     return found && withoutPassword(found);
   }
 
-  /** @throws Refusal where the name to sign in with is taken */
-  async create(person: { login: string; name: string; role: Role; knownAs?: string; password: string | null; id?: string }): Promise<Person> {
+  /**
+   * @param note writes down that it was made, with it or not at all
+   * @throws Refusal where the name to sign in with is taken
+   */
+  async create(person: NewPerson, note: (made: Person) => void = () => {}): Promise<Person> {
     const login = asLogin(person.login);
-    if (this.db.select().from(people).where(eq(people.login, login)).get()) throw new Refusal(409, `Somebody signs in as “${login}” already. Choose another.`);
     const password = person.password === null ? null : await hashPassword(person.password);
     const made = { id: person.id ?? randomUUID(), login, name: person.name.trim(), role: person.role, knownAs: person.knownAs?.trim() ?? "", password };
-    return withoutPassword(
-      written(this.db, () =>
+    return written(this.db, () => {
+      if (this.db.select().from(people).where(eq(people.login, login)).get())
+        throw new Refusal(409, `Somebody signs in as “${login}” already. Choose another.`);
+      const kept = withoutPassword(
         this.db
           .insert(people)
           .values({ ...made, createdAt: this.now() })
           .returning()
           .get(),
-      ),
-    );
+      );
+      note(kept);
+      return kept;
+    });
   }
 
   /**
    * Changes an account. A new password, another role or barring ends its sessions.
+   * @param note writes down that it was done, with it or not at all
    * @throws Refusal where no owner would be left, or there is no such account
    */
-  async change(id: string, set: { name?: string; role?: Role; knownAs?: string; password?: string; barred?: boolean }): Promise<Person> {
-    const known = this.get(id);
-    if (!known) throw new Refusal(404, "This account is gone.");
-    const stays = (set.role ?? known.role) === "owner" && !(set.barred ?? known.barred);
-    const otherOwners = this.list().filter((p) => p.id !== id && p.role === "owner" && !p.barred);
-    if (known.role === "owner" && !stays && otherOwners.length === 0) throw new Refusal(409, "This is the only owner. Make another owner first.");
+  async change(id: string, set: PersonChange, note: (changed: Person) => void = () => {}): Promise<Person> {
     const { password, ...rest } = set;
     const values = { ...rest, ...(password === undefined ? {} : { password: await hashPassword(password) }) };
-    written(this.db, () => {
+    return written(this.db, () => {
+      // Nobody changes anything between this look and what is written by it.
+      const known = this.get(id);
+      if (!known) throw new Refusal(404, "This account is gone.");
+      const stays = (set.role ?? known.role) === "owner" && !(set.barred ?? known.barred);
+      const otherOwners = this.list().filter((p) => p.id !== id && p.role === "owner" && !p.barred);
+      if (known.role === "owner" && !stays && otherOwners.length === 0) throw new Refusal(409, "This is the only owner. Make another owner first.");
       if (Object.keys(values).length > 0) this.db.update(people).set(values).where(eq(people.id, id)).run();
       if (password !== undefined || set.barred || (set.role && set.role !== known.role)) this.signOutEverywhere(id);
+      const changed = this.get(id) as Person;
+      note(changed);
+      return changed;
     });
-    return this.get(id) as Person;
   }
 
   /**
@@ -157,12 +170,14 @@ export class People {
     const token = randomBytes(32).toString("base64url");
     const at = this.now();
     const ended = or(lt(sessions.seenAt, new Date(at.getTime() - IDLE_MS)), lt(sessions.createdAt, new Date(at.getTime() - LONGEST_MS)));
-    this.db.delete(sessions).where(ended).run();
-    this.db
-      .insert(sessions)
-      .values({ token: sha(token), person: person.id, createdAt: at, seenAt: at })
-      .run();
-    this.record(person.name, "signed in", "");
+    written(this.db, () => {
+      this.db.delete(sessions).where(ended).run();
+      this.db
+        .insert(sessions)
+        .values({ token: sha(token), person: person.id, createdAt: at, seenAt: at })
+        .run();
+      this.record(person.name, "signed in", "");
+    });
     return token;
   }
 

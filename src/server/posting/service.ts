@@ -118,7 +118,7 @@ export async function postOf(ws: Workspace, spec: PostingSpec, name: string, dig
   const entry = { at: ws.now().toISOString(), by: ws.person, kind: "posting" as const, name, brief, table: spec.target };
   const job = { kind: "post" as const, database: ws.database, posting: { plan, source }, digest, entry };
   const posted = await ws.engine.run<"post">(job, { ...caller, timeLimitMs: TIME_LIMIT_MS });
-  ws.record("posted", name);
+  ws.recordDone("posted", name);
   return posted;
 }
 
@@ -150,7 +150,7 @@ export async function reverseOf(ws: Workspace, number: number, force: boolean, d
   const entry = { at: ws.now().toISOString(), by: ws.person, kind: "reversal" as const, name: `#${number} taken back`, brief };
   const job = { kind: "reverse" as const, database: ws.database, schema: await ws.schema(), number, force, digest, entry };
   const reversal = await ws.engine.run<"reverse">(job, { ...caller, timeLimitMs: TIME_LIMIT_MS });
-  ws.record("taken back", `posting #${number}`);
+  ws.recordDone("taken back", `posting #${number}`);
   return reversal;
 }
 

@@ -8,6 +8,7 @@ import type { Schema } from "@/core/schema/schema";
 import { dayInZone } from "@/core/types/date";
 import type { Locale } from "@/core/types/format";
 import { Catalogue } from "@/server/catalogue/catalogue";
+import { written } from "@/server/catalogue/written";
 import { Engine } from "@/server/engine/engine";
 import { fileStamp } from "@/server/engine/fileStamp";
 import type { Job } from "@/server/engine/jobs";
@@ -74,6 +75,23 @@ export class Workspace {
   /** Writes down what was done, and who did it. */
   record(action: string, about: string): void {
     this.people.record(this.person, action, about);
+  }
+
+  /** Writes a deed in the catalogue with its line in the log: both of them or neither, as it is then answered. */
+  recorded<T>(deed: () => T): T {
+    return written(this.catalogue.db, deed);
+  }
+
+  /**
+   * Writes down what was done elsewhere: in the business database, whose journal has it whole. A log without room does not
+   * make it undone, so that it is not answered as a failure.
+   */
+  recordDone(action: string, about: string): void {
+    try {
+      this.record(action, about);
+    } catch (error) {
+      console.error(`The log could not take that somebody ${action}: ${error instanceof Error ? error.message : error}`);
+    }
   }
 
   /** Who letters are from. */

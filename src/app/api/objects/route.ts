@@ -14,9 +14,13 @@ export const POST = posting("analyst", shape, async ({ kind, name, spec, id }, {
   const checked = checkSpec(kind, spec);
   if (id === undefined) await checkObject(ws, kind, name, checked);
   else if (MEANS.has(kind)) ws.needUnbound();
-  const made = ws.objects.create(kind, name, checked, id);
-  recordKept(ws, undefined, made);
-  return Response.json(made);
+  return Response.json(
+    ws.recorded(() => {
+      const made = ws.objects.create(kind, name, checked, id);
+      recordKept(ws, undefined, made);
+      return made;
+    }),
+  );
 });
 
 /** The saved objects: all by kind and name, or those of one kind whole. */

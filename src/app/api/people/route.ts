@@ -7,7 +7,6 @@ import { newPersonSchema } from "@/server/people/shapes";
 export const POST = posting("owner", newPersonSchema, async (person, { ws, request }) => {
   const first = !ws.people.any();
   if (first && person.role !== "owner") throw new Refusal(422, "The first account is an owner’s.");
-  const made = await ws.people.create(person);
-  ws.people.record(first ? made.name : ws.person, "made an account", `${made.name}, ${made.role}`);
+  const made = await ws.people.create(person, ({ name, role }) => ws.people.record(first ? name : ws.person, "made an account", `${name}, ${role}`));
   return Response.json(made, first ? { headers: { "set-cookie": sessionCookie(request, ws.people.open(made)) } } : {});
 });

@@ -16,10 +16,12 @@ export const POST = posting("open", shape, async ({ login, password }, { request
 /** Signs out: here, or everywhere. */
 export const DELETE = posting("open", z.object({ everywhere: z.boolean() }), ({ everywhere }, { ws, request }) => {
   const token = tokenOf(request.headers);
-  if (token) ws.people.close(token);
-  if (everywhere && ws.signedIn) {
-    ws.people.signOutEverywhere(ws.signedIn.id);
+  const { people, signedIn } = ws;
+  ws.recorded(() => {
+    if (token) people.close(token);
+    if (!everywhere || !signedIn) return;
+    people.signOutEverywhere(signedIn.id);
     ws.record("signed out everywhere", "");
-  }
+  });
   return Response.json({}, { headers: { "set-cookie": sessionCookie(request, null) } });
 });

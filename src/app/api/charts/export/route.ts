@@ -2,7 +2,7 @@ import { z } from "zod";
 import { CHART_FORMATS, chartSpecSchema } from "@/core/chart/spec";
 import { parameterValuesSchema } from "@/core/query/spec";
 import { writeChart } from "@/server/charts/service";
-import { fileName, fileResponse, temporaryPath } from "@/server/http/download";
+import { exportResponse, temporaryPath } from "@/server/http/download";
 import { posting } from "@/server/http/handle";
 import { described, specOf } from "@/server/people/described";
 
@@ -11,6 +11,5 @@ const shape = z.object({ ...described(chartSpecSchema), values: parameterValuesS
 export const POST = posting("viewer", shape, async ({ name, format, values, ...asked }, { ws, caller }) => {
   const path = temporaryPath(ws.folder, format);
   await writeChart(ws, { spec: specOf(ws, asked, "chart", chartSpecSchema), values }, { format, path, title: name }, caller);
-  ws.record("exported", `${name}, ${format.toUpperCase()}`);
-  return fileResponse(path, fileName(name, format), true);
+  return exportResponse(ws, path, name, format);
 });

@@ -2,7 +2,7 @@ import { z } from "zod";
 import { DASHBOARD_FORMATS, dashboardSpecSchema, filterValuesSchema } from "@/core/dashboard/spec";
 import { dashboardOf } from "@/server/dashboards/tileRows";
 import { writeDashboard } from "@/server/dashboards/write";
-import { fileName, fileResponse, temporaryPath } from "@/server/http/download";
+import { exportResponse, temporaryPath } from "@/server/http/download";
 import { posting } from "@/server/http/handle";
 import { described } from "@/server/people/described";
 
@@ -11,6 +11,5 @@ const shape = z.object({ ...described(dashboardSpecSchema), values: filterValues
 export const POST = posting("viewer", shape, async ({ name, format, values, ...asked }, { ws, caller }) => {
   const path = temporaryPath(ws.folder, format);
   await writeDashboard(ws, { spec: dashboardOf(ws, asked), values }, { format, path, title: name }, caller);
-  ws.record("exported", `${name}, ${format.toUpperCase()}`);
-  return fileResponse(path, fileName(name, format), true);
+  return exportResponse(ws, path, name, format);
 });

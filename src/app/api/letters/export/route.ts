@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { LETTER_FORMATS, letterSpecSchema } from "@/core/letter/spec";
-import { fileName, fileResponse, temporaryPath } from "@/server/http/download";
+import { exportResponse, temporaryPath } from "@/server/http/download";
 import { posting } from "@/server/http/handle";
 import { letterQuestionSchema, writeLetters } from "@/server/letters/service";
 import { described, specOf } from "@/server/people/described";
@@ -10,6 +10,5 @@ const shape = letterQuestionSchema.extend({ ...described(letterSpecSchema), name
 export const POST = posting("viewer", shape, async ({ name, format, spec, object, ...question }, { ws, caller }) => {
   const path = temporaryPath(ws.folder, format);
   await writeLetters(ws, { ...question, spec: specOf(ws, { spec, object }, "letter", letterSpecSchema) }, { format, path, title: name }, caller);
-  ws.record("exported", `${name}, ${format.toUpperCase()}`);
-  return fileResponse(path, fileName(name, format), true);
+  return exportResponse(ws, path, name, format);
 });

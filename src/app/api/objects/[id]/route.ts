@@ -17,9 +17,13 @@ export async function PATCH(request: Request, { params }: Context): Promise<Resp
     if (!known) throw gone();
     const checked = spec === undefined ? undefined : checkSpec(known.kind, spec);
     await checkObject(ws, known.kind, name ?? known.name, checked ?? known.spec, id);
-    const saved = ws.objects.save(id, { name, spec: checked }, revision);
-    recordKept(ws, known, saved);
-    return Response.json(saved);
+    return Response.json(
+      ws.recorded(() => {
+        const saved = ws.objects.save(id, { name, spec: checked }, revision);
+        recordKept(ws, known, saved);
+        return saved;
+      }),
+    );
   })(request);
 }
 
@@ -28,8 +32,10 @@ export async function DELETE(request: Request, { params }: Context): Promise<Res
   return getting("analyst", ({ ws, request: asked }) => {
     const known = ws.objects.open(id);
     if (known && MEANS.has(known.kind)) ws.needUnbound();
-    ws.objects.remove(id, new URL(asked.url).searchParams.has("anyway"));
-    recordKept(ws, known, undefined);
+    ws.recorded(() => {
+      ws.objects.remove(id, new URL(asked.url).searchParams.has("anyway"));
+      recordKept(ws, known, undefined);
+    });
     return Response.json({});
   })(request);
 }

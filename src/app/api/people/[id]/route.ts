@@ -7,8 +7,6 @@ type Context = { params: Promise<{ id: string }> };
 export async function PATCH(request: Request, { params }: Context): Promise<Response> {
   const { id } = await params;
   return posting("owner", personChangeSchema, async (set, { ws }) => {
-    const person = await ws.people.change(id, set);
-    ws.record("changed an account", `${person.name}: ${Object.keys(set).join(", ")}`);
-    return Response.json(person);
+    return Response.json(await ws.people.change(id, set, ({ name }) => ws.record("changed an account", `${name}: ${Object.keys(set).join(", ")}`)));
   })(request);
 }

@@ -9,7 +9,6 @@ export const POST = posting("viewer", z.object({ current: z.string().max(500), p
   const { signedIn, people } = ws;
   if (!signedIn) throw new Refusal(409, "There are no accounts yet.");
   if (!(await people.isPasswordOf(signedIn.id, current))) throw new Refusal(401, "The password you have now is another one. Type it again.");
-  await people.change(signedIn.id, { password });
-  ws.record("changed their password", "");
+  await people.change(signedIn.id, { password }, () => ws.record("changed their password", ""));
   return Response.json({}, { headers: { "set-cookie": sessionCookie(request, people.open(signedIn)) } });
 });

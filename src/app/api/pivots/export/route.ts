@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { PIVOT_FORMATS, pivotSpecSchema } from "@/core/pivot/spec";
 import { parameterValuesSchema } from "@/core/query/spec";
-import { fileName, fileResponse, temporaryPath } from "@/server/http/download";
+import { exportResponse, temporaryPath } from "@/server/http/download";
 import { posting } from "@/server/http/handle";
 import { described, specOf } from "@/server/people/described";
 import { writePivot } from "@/server/pivots/service";
@@ -11,6 +11,5 @@ const shape = z.object({ ...described(pivotSpecSchema), values: parameterValuesS
 export const POST = posting("viewer", shape, async ({ name, format, values, ...asked }, { ws, caller }) => {
   const path = temporaryPath(ws.folder, format);
   await writePivot(ws, { spec: specOf(ws, asked, "pivot", pivotSpecSchema), values }, { format, path, title: name }, caller);
-  ws.record("exported", `${name}, ${format.toUpperCase()}`);
-  return fileResponse(path, fileName(name, format), true);
+  return exportResponse(ws, path, name, format);
 });

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { ROW_FORMATS } from "@/core/schedule/spec";
-import { fileName, fileResponse, temporaryPath } from "@/server/http/download";
+import { exportResponse, temporaryPath } from "@/server/http/download";
 import { posting } from "@/server/http/handle";
 import { planOf, questionSchema } from "@/server/queries/service";
 
@@ -11,6 +11,5 @@ export const POST = posting("analyst", shape, async ({ spec, values, name, forma
   const plan = await planOf(ws, spec, values);
   const job = { kind: "export" as const, format, database: ws.database, plan, path, ...(guarded ? { guarded } : {}) };
   await ws.engine.run<"export">(job, { ...caller, timeLimitMs: 1_800_000 });
-  ws.record("exported", `${name}, ${format.toUpperCase()}`);
-  return fileResponse(path, fileName(name, format), true);
+  return exportResponse(ws, path, name, format);
 });

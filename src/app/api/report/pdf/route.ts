@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { fileName, fileResponse, temporaryPath } from "@/server/http/download";
+import { exportResponse, temporaryPath } from "@/server/http/download";
 import { posting } from "@/server/http/handle";
 import { reportJob, reportOf, reportQuestionSchema, writeReportPdf } from "@/server/reports/service";
 
@@ -8,6 +8,5 @@ const shape = reportQuestionSchema.extend({ name: z.string().max(200) });
 export const POST = posting("viewer", shape, async ({ name, ...asked }, { ws, caller }) => {
   const path = temporaryPath(ws.folder, "pdf");
   await writeReportPdf(ws, await reportJob(ws, reportOf(ws, asked)), path, caller);
-  ws.record("exported", `${name}, PDF`);
-  return fileResponse(path, fileName(name, "pdf"), true);
+  return exportResponse(ws, path, name, "pdf");
 });

@@ -38,9 +38,11 @@ export async function PUT(request: Request, { params }: Context): Promise<Respon
     const saved = opened(at, id);
     if (!ws.objects.mayShare(saved)) throw new Refusal(403, "Only who made it, or an owner, may share this.");
     if (person !== "" && !ws.people.get(person)) throw new Refusal(404, "This account is gone.");
-    ws.people.share(id, person, level);
     const whom = person === "" ? "everyone" : (ws.people.get(person)?.name ?? "");
-    ws.record(level === null ? "no longer shares" : "shared", `${saved.name} with ${whom}${level ? `, to ${level}` : ""}`);
+    ws.recorded(() => {
+      ws.people.share(id, person, level);
+      ws.record(level === null ? "no longer shares" : "shared", `${saved.name} with ${whom}${level ? `, to ${level}` : ""}`);
+    });
     return Response.json({});
   })(request);
 }

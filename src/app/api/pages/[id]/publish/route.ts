@@ -2,7 +2,7 @@ import { z } from "zod";
 import type { At } from "@/server/http/handle";
 import { getting, posting } from "@/server/http/handle";
 import { Refusal } from "@/server/http/refusal";
-import { moveAway, publicationOf, setPasscode } from "@/server/pages/published";
+import { changePublication, publicationOf } from "@/server/pages/published";
 
 type Context = { params: Promise<{ id: string }> };
 
@@ -29,11 +29,5 @@ export async function GET(request: Request, { params }: Context): Promise<Respon
 /** Sets or takes away its passcode; gives it another address. */
 export async function POST(request: Request, { params }: Context): Promise<Response> {
   const { id } = await params;
-  return posting("analyst", shape, async ({ passcode, newAddress }, at) => {
-    const { name } = editable(at, id);
-    if (passcode !== undefined) await setPasscode(at.ws, id, passcode);
-    if (newAddress) moveAway(at.ws, id);
-    at.ws.record("published", `${name}: ${newAddress ? "another address" : passcode === null ? "no passcode" : "a passcode"}`);
-    return answer(publicationOf(at.ws, id));
-  })(request);
+  return posting("analyst", shape, async (change, at) => answer(await changePublication(at.ws, editable(at, id), change)))(request);
 }

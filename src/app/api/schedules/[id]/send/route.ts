@@ -11,8 +11,10 @@ export async function POST(request: Request, { params }: { params: Promise<{ id:
   return posting("analyst", z.object({ run: z.string() }), ({ run }, { ws }) => {
     const { name } = scheduleToRun(ws, id);
     if (!ws.catalogue.runsOf(id).some((r) => r.id === run && r.state === "held")) throw new Refusal(409, "This run is not held back any more.");
-    ws.catalogue.updateRun(run, { state: "queued", forced: true, attempt: 0, error: null });
-    ws.record("sent all the same", name);
+    ws.recorded(() => {
+      ws.catalogue.updateRun(run, { state: "queued", forced: true, attempt: 0, error: null });
+      ws.record("sent all the same", name);
+    });
     void scheduler(workspace()).tick();
     return Response.json({});
   })(request);
