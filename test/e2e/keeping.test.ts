@@ -203,6 +203,10 @@ describe("a log that can take nothing", () => {
     expect(posted.status).toBe(200);
     expect(app.sql("SELECT COUNT(*) FROM consignment")).toEqual([[tally.rowsAfter]]);
     const { number } = (await posted.json()) as { number: number };
+    const previews = () => readdirSync(join(app.folder, "tmp")).filter((f) => f.startsWith("preview-")).length;
+    const looked = previews();
     expect((await app.fetch("/api/postings/reverse", post({ number, force: false }))).status).toBe(200);
+    // What nobody looks at is not kept.
+    expect(previews()).toBe(looked);
   });
 });

@@ -1,5 +1,5 @@
 import { fork } from "node:child_process";
-import { copyFileSync, rmSync } from "node:fs";
+import { copyFileSync, existsSync, rmSync } from "node:fs";
 import { join, resolve } from "node:path";
 import Database from "better-sqlite3";
 import fc from "fast-check";
@@ -13,6 +13,7 @@ import { readJournal } from "@/server/posting/journal";
 import { OUTCOMES, type OutcomeRow } from "@/server/posting/outcome";
 import { previewRows } from "@/server/posting/preview";
 import { post, previewPosting, previewReversal, reverse } from "@/server/posting/run";
+import { stageQuery } from "@/server/posting/stage";
 import { makeDatabase, temporaryFolder } from "../support/ledger";
 
 /* Postings as properties over tables of every kind SQLite has: the preview is the outcome, and a reversal is the way back, to the last byte of every row. */
@@ -247,6 +248,22 @@ describe("postings made at random", () => {
     const left = new Database(file, { readonly: true });
     expect(left.prepare("SELECT mark FROM crate WHERE mark IN ('new', 'other')").pluck().all()).toEqual(["other"]);
     left.close();
+  });
+});
+
+describe("what is kept of a posting's rows while it is looked at", () => {
+  it("is nothing where they could not be worked out to the end", () => {
+    makeDatabase(file, SCRIPT);
+    fill(file, [["new", "north", "1", null, null]]);
+    const job = jobOf(file, incoming());
+    const out = join(place.folder, "half.sqlite");
+    const gone = join(place.folder, "gone.sqlite");
+    expect(() => previewPosting(gone, job, out)).toThrow();
+    expect(() => stageQuery(gone, job.source.rows, join(place.folder, "staged.sqlite"))).toThrow();
+    expect(existsSync(join(place.folder, "staged.sqlite"))).toBe(false);
+    expect(existsSync(out)).toBe(false);
+    expect(() => previewReversal(file, schemaOf(file), 99, false, out)).toThrow();
+    expect(existsSync(out)).toBe(false);
   });
 });
 

@@ -9,7 +9,7 @@ import { JobFailure } from "@/server/engine/jobs";
 import { type Entry, EntryWriter } from "@/server/posting/journal";
 import { constraintWords } from "@/server/posting/perform";
 import { type NewEntry, openWriter } from "@/server/posting/run";
-import { createTable, openStage, STAGED, stagedTable } from "@/server/posting/stage";
+import { abandonStage, createTable, openStage, STAGED, stagedTable } from "@/server/posting/stage";
 import { readRecords } from "./records";
 import { hasHeading } from "./scan";
 
@@ -42,7 +42,8 @@ export async function importFile(
     const columns = table.columns.map((c, i) => ({ ...c, misfits: spec.misfits === "keep" ? (counts.byColumn[i] ?? 0) : 0 }));
     return { rows: counts.rows, leftOut: counts.leftOut, misfits: counts.misfits, table: { ...table, columns, rows: counts.rows }, entry };
   } catch (error) {
-    if (db.inTransaction) db.exec("ROLLBACK");
+    if (into.kind === "stage") abandonStage(db, into.path);
+    else if (db.inTransaction) db.exec("ROLLBACK");
     const why = constraintWords(error, { table });
     throw why === null ? error : new JobFailure("fileRefused", `${why}, so that column cannot be the key`);
   } finally {

@@ -1,6 +1,6 @@
 import type Database from "better-sqlite3";
 import { withReader } from "@/server/engine/readers";
-import { openStage } from "./stage";
+import { abandonStage, openStage } from "./stage";
 
 /** Keeps the outcome of every row of a preview in a file, so that it can be looked at a page at a time. */
 export class PreviewWriter {
@@ -8,9 +8,14 @@ export class PreviewWriter {
   private readonly insert: Database.Statement;
   private n = 0;
 
-  constructor(path: string) {
+  constructor(private readonly path: string) {
     this.db = openStage(path);
-    this.db.exec("CREATE TABLE outcome (n INTEGER PRIMARY KEY, outcome TEXT NOT NULL, row TEXT NOT NULL); BEGIN");
+    try {
+      this.db.exec("CREATE TABLE outcome (n INTEGER PRIMARY KEY, outcome TEXT NOT NULL, row TEXT NOT NULL); BEGIN");
+    } catch (error) {
+      this.abandon();
+      throw error;
+    }
     this.insert = this.db.prepare("INSERT INTO outcome VALUES (?, ?, ?)");
   }
 
@@ -23,8 +28,9 @@ export class PreviewWriter {
     this.db.close();
   }
 
+  /** Keeps nothing of it. */
   abandon(): void {
-    this.db.close();
+    abandonStage(this.db, this.path);
   }
 }
 

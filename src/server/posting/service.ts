@@ -144,14 +144,26 @@ export async function reversalPreviewOf(ws: Workspace, number: number, force: bo
   return { id, reversal: await ws.engine.run<"reversalPreview">(job, { ...caller, timeLimitMs: TIME_LIMIT_MS }) };
 }
 
-export async function reverseOf(ws: Workspace, number: number, force: boolean, digest: string, caller: Caller): Promise<Entry> {
+/**
+ * Takes an entry back.
+ * @param seen the digest of the preview that was looked at; null to take back whatever it comes to now
+ */
+export async function reverseOf(ws: Workspace, number: number, force: boolean, seen: string | null, caller: Caller): Promise<Entry> {
   await needWholeEntry(ws, number, caller);
+  const digest = seen ?? (await reversalDigest(ws, number, force, caller));
   const brief = `Take posting #${number} back${force ? ", rows changed since as well" : ""}.`;
   const entry = { at: ws.now().toISOString(), by: ws.person, kind: "reversal" as const, name: `#${number} taken back`, brief };
   const job = { kind: "reverse" as const, database: ws.database, schema: await ws.schema(), number, force, digest, entry };
   const reversal = await ws.engine.run<"reverse">(job, { ...caller, timeLimitMs: TIME_LIMIT_MS });
   ws.recordDone("taken back", `posting #${number}`);
   return reversal;
+}
+
+/** What taking an entry back comes to now; nobody looks at its rows, so they are not kept. */
+async function reversalDigest(ws: Workspace, number: number, force: boolean, caller: Caller): Promise<string> {
+  const { id, reversal } = await reversalPreviewOf(ws, number, force, caller);
+  rmSync(previewFile(ws, id), { force: true });
+  return reversal.digest;
 }
 
 /** One change made in a table's sheet. */

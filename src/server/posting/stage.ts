@@ -52,6 +52,12 @@ export function openStage(path: string): Database.Database {
   return db;
 }
 
+/** Closes a staged file that could not be made whole, as on a full disk, and removes it. */
+export function abandonStage(db: Database.Database, path: string): void {
+  db.close();
+  rmSync(path, { force: true });
+}
+
 export const createTable = (name: string, columns: Column[], more = ""): string =>
   `CREATE TABLE ${quoted(name)} (${columns.map((c) => `${quoted(c.name)} ${declaration(c.type)}`).join(", ")}${more})`;
 
@@ -59,8 +65,8 @@ export const createTable = (name: string, columns: Column[], more = ""): string 
 export function stageQuery(database: string, plan: Plan, path: string): Table {
   const shown = plan.columns.flatMap((c, at) => (c.hidden ? [] : [{ at, column: c }]));
   const table = stagedTable(shown.map(({ column }) => ({ heading: column.heading, type: column.type })));
-  const stage = openStage(path);
   const reader = openReader(database);
+  const stage = openStage(path);
   try {
     stage.exec(createTable(STAGED, table.columns));
     const insert = stage.prepare(`INSERT INTO ${quoted(STAGED)} VALUES (${table.columns.map(() => "?").join(", ")})`);
@@ -78,6 +84,9 @@ export function stageQuery(database: string, plan: Plan, path: string): Table {
     }
     stage.exec("COMMIT");
     return { ...table, rows, label: "query" };
+  } catch (error) {
+    abandonStage(stage, path);
+    throw error;
   } finally {
     reader.close();
     stage.close();
