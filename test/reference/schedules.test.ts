@@ -1,7 +1,7 @@
 import { execFileSync } from "node:child_process";
 import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
-import { afterEach, beforeEach, describe, expect, it } from "vitest";
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { newChart } from "@/core/chart/spec";
 import { emptyDashboard, type PlainTile } from "@/core/dashboard/spec";
 import { emptyPivot, newAxis } from "@/core/pivot/spec";
@@ -303,6 +303,23 @@ describe("schedules, on a clock that the test moves", () => {
     ws.catalogue.takeLease("scheduler", "another process", 60_000);
     await slow;
     expect([files(), ws.catalogue.runs()[0]?.state]).toEqual([[], "running"]);
+  });
+
+  it("are made all the same where the lease cannot be renewed, as on a full disk, and nobody else took it", async () => {
+    const ws = open();
+    fill(ws);
+    at("2026-11-20T06:00:05Z");
+    const timers = vi.spyOn(globalThis, "setInterval");
+    const slow = new Scheduler(ws).tick();
+    const renew = timers.mock.calls.find(([, ms]) => ms === 10_000)?.[0] as () => void;
+    timers.mockRestore();
+    ws.catalogue.takeLease = () => {
+      throw Object.assign(new Error("database or disk is full"), { code: "SQLITE_FULL" });
+    };
+    // A timer that throws ends the server.
+    expect(renew).not.toThrow();
+    await slow;
+    expect(ws.catalogue.runs()[0]?.state).toBe("done");
   });
 
   it("say in words why a run failed, and run by hand beside the plan", async () => {

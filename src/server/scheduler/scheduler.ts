@@ -54,6 +54,15 @@ export class Scheduler {
     }
   }
 
+  /** Where the lease cannot be renewed, as on a full disk, it runs out, and what is made under it is not made final. */
+  private renew(): void {
+    try {
+      this.ws.catalogue.takeLease(LEASE, this.owner, LEASE_MS);
+    } catch (error) {
+      console.error("The scheduler could not renew its lease:", error instanceof Error ? error.message : error);
+    }
+  }
+
   /** A run that is to be tried again waits longer each time. */
   private isTime({ state, attempt, startedAt }: Run): boolean {
     return state !== "queued" || attempt === 0 || this.ws.now().getTime() >= startedAt.getTime() + attempt * AGAIN_MS;
@@ -82,7 +91,7 @@ export class Scheduler {
     const { catalogue, now } = this.ws;
     const attempt = run.attempt + 1;
     this.busy.add(run.id);
-    const renewing = setInterval(() => catalogue.takeLease(LEASE, this.owner, LEASE_MS), LEASE_MS / 3);
+    const renewing = setInterval(() => this.renew(), LEASE_MS / 3);
     const holds = () => catalogue.holdsLease(LEASE, epoch);
     const finish = (change: Partial<Run>) => holds() && catalogue.updateRun(run.id, { finishedAt: now(), ...change });
     try {
