@@ -1,11 +1,12 @@
 import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
 import { isProblem } from "../expression/check";
+import { findColumn, findTable } from "../schema/schema";
 import { decimal, floating, text, type ValueType, whole } from "../types/valueType";
 import * as edit from "./edit";
 import { defaultText, fieldByNames, operandWords, parseValue, probeValues, whatIsAsked } from "./operands";
 import { scopeOf } from "./reach";
-import { resolveQuery } from "./resolve";
+import { columnFormat, resolveQuery } from "./resolve";
 import { type Condition, emptyQuery, type Operand, type OperatorName, type Parameter, type QuerySpec, type Value } from "./spec";
 
 const today = "2026-11-24";
@@ -157,4 +158,18 @@ describe("fields", () => {
       "datePartType",
     ]);
   });
+});
+
+describe("how a column of a table is written", () => {
+  const crate = findTable(sampleSchema, "crate");
+  const formatOf = (name: string, more: object = {}) => {
+    const column = crate && findColumn(crate, name);
+    return crate && column ? columnFormat(sampleSchema, { table: crate, column: { ...column, ...more } }) : null;
+  };
+  it("is without separators where a number names something, and else as it is set", () => {
+    expect([formatOf("id"), formatOf("yard_id"), formatOf("pieces"), formatOf("price")]).toEqual([{ grouping: false }, { grouping: false }, {}, {}]);
+    expect(formatOf("pieces", { label: "account no" })).toEqual({ grouping: false });
+    expect(formatOf("price", { format: { decimals: 1 } })).toEqual({ decimals: 1 });
+  });
+  it("keeps what a person set of a key", () => expect(formatOf("id", { format: { grouping: true } })).toEqual({ grouping: true }));
 });

@@ -2,6 +2,7 @@ import { expandDerived } from "../derive/expand";
 import { type Expr, fieldsOf } from "../expression/expr";
 import { asText } from "../expression/functions";
 import { type Column, findColumn, findTable, plural, type Schema, type Table } from "../schema/schema";
+import type { ColumnFormat } from "../types/format";
 import { type Checked, type Problem, problem } from "../types/problem";
 import { isNumber, TYPE_WORDS, type ValueType, whole } from "../types/valueType";
 import { AGGREGATES } from "./aggregates";
@@ -142,8 +143,8 @@ function resolveColumn(column: QueryColumn, spec: QuerySpec, schema: Schema, res
       ...(part && !aggregate ? { date: part } : {}),
       ...(band && !aggregate ? { band: band.width } : {}),
       ...averageFormat(column, operandType),
-      ...(!aggregate && type.kind === "whole" && ((stored && namesSomething(schema, stored)) || isYear(operand)) ? { grouping: false } : {}),
-      ...(aggregate ? {} : stored?.column.format),
+      ...(!aggregate && type.kind === "whole" && isYear(operand) ? { grouping: false } : {}),
+      ...(!aggregate && stored ? columnFormat(schema, stored) : {}),
       ...column.format,
     },
     totalled: !(spec.grouped && !column.figure) && isTotalled(column, type, schema, stored),
@@ -233,6 +234,12 @@ export function namesSomething(schema: Schema, { table, column }: { table: Table
   const linked = schema.links.some((l) => [l.a, l.b].some((end) => end.table === table.name && end.columns.includes(column.name)));
   return linked || table.key.includes(column.name) || column.long === true || NAMING.test(column.label);
 }
+
+/** How a column of a table is written: as it is set, and a number that names something without separators. */
+export const columnFormat = (schema: Schema, stored: { table: Table; column: Column }): ColumnFormat => ({
+  ...(stored.column.type.kind === "whole" && namesSomething(schema, stored) ? { grouping: false } : {}),
+  ...stored.column.format,
+});
 
 function tieBreak(grouped: boolean, scope: ScopeTable[], columns: PlanColumn[]): Expr[] {
   if (grouped) return columns.flatMap((c) => (c.figure || !c.expr ? [] : [c.expr]));

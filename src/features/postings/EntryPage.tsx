@@ -3,6 +3,7 @@
 import { useRouter } from "next/navigation";
 import { useState } from "react";
 import { toast } from "sonner";
+import { columnFormat } from "@/core/query/resolve";
 import { findTable, type Schema, storedColumns } from "@/core/schema/schema";
 import { cellWriter, counted, writeCount } from "@/core/types/format";
 import { isNumber } from "@/core/types/valueType";
@@ -158,7 +159,7 @@ function Changes({ answer, schema, table: name }: { answer: ReversalPreview; sch
   const backRows = usePreviewRows<ReversalRow>(answer.id, ["back"], true);
   const table = findTable(schema, name);
   const columns = table ? storedColumns(table).filter((c) => !c.generated) : [];
-  const writers = columns.map((c) => cellWriter(c.type, c.format ?? {}, locale));
+  const writers = columns.map((c) => cellWriter(c.type, table ? columnFormat(schema, { table, column: c }) : {}, locale));
   const rowAt = (index: number) => (index < left ? leftRows.rowAt(index) : backRows.rowAt(index - left));
   const cellsOf = (row: ReversalRow): SheetCell[] => {
     const was = { add: "added", change: "changed", remove: "removed" }[row.was];

@@ -27,7 +27,7 @@ export function OutcomeSheet({ preview, posted }: { preview: Preview; posted: bo
   const [only, setOnly] = useState<Outcome | null>(null);
   const { rowAt, onWindow } = usePreviewRows<OutcomeRow>(preview.id, only ? [only] : []);
   const { tally, pairs } = preview;
-  const writers = pairs.map((p) => cellWriter(p.type, {}, locale));
+  const writers = pairs.map((p) => cellWriter(p.type, p.format, locale));
   // Among all rows the reason stands in the value it is about; among rows of one outcome it has a column.
   const withWhy = only !== null && ["refused", "repeated", "there"].includes(only);
   const cellsOf = (row: OutcomeRow): SheetCell[] => {

@@ -3,12 +3,10 @@
 import type { Pair, PostingSpec } from "@/core/posting/spec";
 import { type Column, findTable, type Schema, storedColumns, type Table } from "@/core/schema/schema";
 import { DATE_ORDER_WORDS, DATE_ORDERS, type DateOrder } from "@/core/types/date";
-import { writeCount } from "@/core/types/format";
 import { isDated } from "@/core/types/valueType";
 import { BriefPopover } from "@/ui/Brief";
 import { onEnter } from "@/ui/onEnter";
 import { Choice, Remove } from "../queries/editors/parts";
-import { useLocale } from "../shell/Shell";
 
 type Props = {
   spec: PostingSpec;
@@ -21,7 +19,6 @@ type Props = {
 
 /** Which column of the source goes into which of the table: by name, by hand, by a formula, found through a link. */
 export function Pairs({ spec, schema, source, firstValues, nextNumber, change }: Props) {
-  const locale = useLocale();
   const table = findTable(schema, spec.target);
   if (!table) return null;
   const set = (column: string, next: Pair | null) => {
@@ -68,15 +65,7 @@ export function Pairs({ spec, schema, source, firstValues, nextNumber, change }:
                     {pair && isDated(column.type) && <DatesAs column={column} pair={pair} source={source} set={(next) => set(column.name, next)} />}
                   </td>
                   <td className="max-w-60 truncate px-3 text-soft">
-                    {numbered ? (
-                      nextNumber === null ? (
-                        ""
-                      ) : (
-                        `next is ${writeCount(nextNumber, locale)}`
-                      )
-                    ) : (
-                      <span className="text-ink">{firstValues.get(column.name) ?? ""}</span>
-                    )}
+                    {numbered ? nextNumber === null ? "" : `next is ${nextNumber}` : <span className="text-ink">{firstValues.get(column.name) ?? ""}</span>}
                   </td>
                 </tr>
               );

@@ -57,7 +57,7 @@ export function PostingPage({ saved, schema, journal, drafts, queries }: Props) 
   const firstRow = first.rowAt(0);
   if (shown && !firstRow && shown.tally.source > 0) first.onWindow(0, 0);
   const firstValues = useMemo(
-    () => new Map(shown?.pairs.map((p, i) => [p.column, cellWriter(p.type, {}, locale)(firstRow?.cells[i] ?? null).text]) ?? []),
+    () => new Map(shown?.pairs.map((p, i) => [p.column, cellWriter(p.type, p.format, locale)(firstRow?.cells[i] ?? null).text]) ?? []),
     [shown, firstRow, locale],
   );
   const problems = preview.failure?.body.problems ?? [];

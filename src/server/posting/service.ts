@@ -7,8 +7,10 @@ import { isWhole } from "@/core/people/rules";
 import { linksOf, type PostingPlan, resolvePosting } from "@/core/posting/plan";
 import type { PostingSource, PostingSpec } from "@/core/posting/spec";
 import type { Plan } from "@/core/query/plan";
+import { columnFormat } from "@/core/query/resolve";
 import { querySpecSchema } from "@/core/query/spec";
 import { findTable, type Table } from "@/core/schema/schema";
+import type { ColumnFormat } from "@/core/types/format";
 import { ProblemError } from "@/core/types/problem";
 import { Refusal } from "@/server/http/refusal";
 import { stagedFile } from "@/server/import/files";
@@ -76,7 +78,7 @@ export function previewFile(ws: Workspace, id: string): string {
 export type Preview = {
   id: string;
   tally: Tally;
-  pairs: { column: string; label: string; type: PostingPlan["pairs"][number]["column"]["type"]; heading: string; found: boolean }[];
+  pairs: { column: string; label: string; type: PostingPlan["pairs"][number]["column"]["type"]; format: ColumnFormat; heading: string; found: boolean }[];
 };
 
 async function resolved(
@@ -101,10 +103,14 @@ export async function previewOf(ws: Workspace, spec: PostingSpec, caller: Caller
     { kind: "postingPreview", database: ws.database, posting: { plan, source }, path },
     { ...caller, timeLimitMs: TIME_LIMIT_MS },
   );
+  const schema = await ws.schema();
+  const table = findTable(schema, spec.target);
   const pairs = plan.pairs.map((p) => ({
     column: p.column.name,
     label: p.column.label,
     type: p.found ? p.from : p.column.type,
+    // What a row is found by is written as its source has it.
+    format: table && !p.found ? columnFormat(schema, { table, column: p.column }) : {},
     heading: p.heading,
     found: p.found !== null,
   }));
