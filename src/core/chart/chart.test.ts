@@ -195,6 +195,19 @@ describe("a chart in little room", () => {
   });
 });
 
+describe("the line that marks stand on", () => {
+  const lines = (values: (number | null)[]) => {
+    const { config } = drawChart(spec("bars"), { shape: "series", pivot: pivotOf(values, months), earlier: null }, drawing);
+    const { x, y } = (config as unknown as { options: { scales: Lines } }).options.scales;
+    return { bottom: x.border.display, nought: y.grid.color({ tick: { value: 0 } }), other: y.grid.color({ tick: { value: 100 } }) };
+  };
+  type Lines = { x: { border: { display: boolean } }; y: { grid: { color: (at: { tick?: { value: number } }) => string } } };
+  it("is the bottom of the plot, or the line at nought where some go below it", () => {
+    expect(lines([1, 2, null])).toEqual({ bottom: true, nought: INK.hairline, other: INK.hairline });
+    expect(lines([1, -2, 3])).toEqual({ bottom: false, nought: INK.ink, other: INK.hairline });
+  });
+});
+
 describe("series", () => {
   it("put an earlier time where it would stand now, and say a mark in words", () => {
     const earlier = pivotOf([100, 300], ["2025-01-01", "2025-03-01"]);

@@ -135,17 +135,19 @@ function seriesConfig(spec: ChartSpec, data: ChartData, drawing: Drawing, answer
       : []),
   ].map((r) => (lying ? { ...r, indexAxis: "y" as const } : r));
   const tick = { color: INK.soft, font: font(drawing.size) };
+  // Marks stand on the line at nought, wherever it is.
+  const below = data.series.some((s) => s.values.some((v) => v !== null && v < 0));
   const places = {
     stacked,
     grid: { display: false },
-    border: { color: INK.ink },
+    border: { display: !below, color: INK.ink },
     ticks: { ...tick, maxRotation: 40, autoSkipPadding: lying ? 0 : 12, autoSkip: !(lying && data.places.length <= (drawing.compact ? 10 : MOST_NAMED_BARS)) },
   };
   const amounts = {
     stacked,
     beginAtZero: !line || spec.kind === "areas",
     ...(spec.kind === "hundred" ? { max: 1 } : {}),
-    grid: { color: INK.hairline },
+    grid: { color: ({ tick }: { tick?: { value: number } }) => (below && tick?.value === 0 ? INK.ink : INK.hairline) },
     border: { display: false },
     // Of what is counted there are no halves.
     ticks: {
