@@ -10,7 +10,7 @@ import { isNumber } from "@/core/types/valueType";
 import type { Entry } from "@/server/posting/journal";
 import type { ReversalRow } from "@/server/posting/reverse";
 import type { ReversalPreview } from "@/server/posting/service";
-import { BriefPopover } from "@/ui/Brief";
+import { Confirm } from "@/ui/Confirm";
 import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
 import { Sheet } from "@/ui/Sheet";
@@ -97,26 +97,10 @@ export function EntryPage({ entry, schema, journal, drafts }: Props) {
 function TakeBack({ reversal: { back, left }, act }: { reversal: ReversalPreview["reversal"]; act: () => void }) {
   const locale = useLocale();
   return (
-    <BriefPopover label="Take it back…" className="button-primary">
-      {(close) => (
-        <div className="grid gap-2">
-          <p>
-            {counted(back, "change", locale)} {back === 1 ? "is" : "are"} taken back
-            {left > 0 ? `, ${writeCount(left, locale)} left as they are now` : ""}. This is an entry of its own, and can be taken back in turn.
-          </p>
-          <button
-            type="button"
-            className="button-primary justify-self-start"
-            onClick={() => {
-              close();
-              act();
-            }}
-          >
-            Take it back
-          </button>
-        </div>
-      )}
-    </BriefPopover>
+    <Confirm label="Take it back…" button="Take it back" act={act}>
+      {counted(back, "change", locale)} {back === 1 ? "is" : "are"} taken back
+      {left > 0 ? `, ${writeCount(left, locale)} left as they are now` : ""}. This is an entry of its own, and can be taken back in turn.
+    </Confirm>
   );
 }
 

@@ -11,7 +11,8 @@ import { sentence } from "@/core/types/problem";
 import type { Entry } from "@/server/posting/journal";
 import type { OutcomeRow } from "@/server/posting/outcome";
 import type { Preview } from "@/server/posting/service";
-import { Brief, BriefPopover } from "@/ui/Brief";
+import { Brief } from "@/ui/Brief";
+import { Confirm } from "@/ui/Confirm";
 import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
 import { useUndo } from "@/ui/useUndo";
@@ -150,26 +151,10 @@ export function PostingPage({ saved, schema, journal, drafts, queries }: Props) 
 function PostButton({ tally, table, post }: { tally: Preview["tally"]; table: Table; post: () => void }) {
   const locale = useLocale();
   return (
-    <BriefPopover label={`Post ${counted(rowsWritten(tally), "row", locale)}…`} className="button-primary">
-      {(close) => (
-        <div className="grid gap-2">
-          <p>
-            {postingQuestion(tally.outcomes, locale)} {table.label} has {writeCount(tally.rowsBefore, locale)} rows now, and{" "}
-            {writeCount(tally.rowsAfter, locale)} after.
-          </p>
-          <button
-            type="button"
-            className="button-primary justify-self-start"
-            onClick={() => {
-              close();
-              post();
-            }}
-          >
-            Post it
-          </button>
-        </div>
-      )}
-    </BriefPopover>
+    <Confirm label={`Post ${counted(rowsWritten(tally), "row", locale)}…`} button="Post it" act={post}>
+      {postingQuestion(tally.outcomes, locale)} {table.label} has {writeCount(tally.rowsBefore, locale)} rows now, and {writeCount(tally.rowsAfter, locale)}{" "}
+      after.
+    </Confirm>
   );
 }
 
