@@ -267,11 +267,12 @@ async function holdRowsBehindNumbers(plan: Plan, account: Proof): Promise<void> 
 }
 
 describe("queries made at random", () => {
-  it("give the same rows in all engines, and their proof agrees", { timeout: 240_000 }, async () => {
+  // That their rows are the same in all engines, and by the recount, is held in recount.test.ts.
+  it("give the same windows in all engines, and every number of their proof opens its rows", { timeout: 240_000 }, async () => {
     await fc.assert(
       fc.asyncProperty(specArbitrary, async (spec) => {
-        const rows = await agree(spec);
         const plan = planOf(spec);
+        const rows = engines.sqlite(plan);
         const account = proveQuery(engines.lite, plan, proofColumn(plan)?.id ?? null);
         expect(account.agrees, JSON.stringify(account)).toBe(true);
         if (!spec.grouped) expect(Math.min(account.sheet.rows, spec.limit ?? Infinity)).toBe(rows.length);

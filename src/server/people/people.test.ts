@@ -5,7 +5,7 @@ import { temporaryFolder } from "../../../test/support/ledger";
 import { Catalogue } from "../catalogue/catalogue";
 import { Objects } from "./objects";
 import { checkPassword, hashPassword } from "./passwords";
-import { People } from "./people";
+import { People, type Person } from "./people";
 
 let place: ReturnType<typeof temporaryFolder>;
 let catalogue: Catalogue;
@@ -140,6 +140,20 @@ describe("signing in", () => {
     later(1);
     expect(await people.isPasswordOf("ada", PASSWORD)).toBe(true);
     expect(await people.isPasswordOf("ada", "wrong")).toBe(false);
+  });
+  it("is made and changed together with its line in the log, or not at all", async () => {
+    const noted: string[] = [];
+    const full = () => {
+      throw new Error("no room");
+    };
+    await people.create({ login: "ada", name: "Ada", role: "owner", password: null, id: "ada" }, (p) => void noted.push(`made ${p.name}`));
+    await people.change("ada", { knownAs: "131" }, (p) => void noted.push(`${p.name} is ${p.knownAs}`));
+    expect(noted).toEqual(["made Ada", "Ada is 131"]);
+    await expect(people.create({ login: "bea", name: "Bea", role: "viewer", password: null }, full)).rejects.toThrow("no room");
+    const token = people.open(people.get("ada") as Person);
+    await expect(people.change("ada", { name: "Another", password: PASSWORD }, full)).rejects.toThrow("no room");
+    expect(people.list().map((p) => [p.name, p.knownAs])).toEqual([["Ada", "131"]]);
+    expect(people.ofSession(token)?.name).toBe("Ada");
   });
   it("keeps one name for one account, and one owner at least", async () => {
     await make("ada", "owner");
