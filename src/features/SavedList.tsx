@@ -1,10 +1,8 @@
 "use client";
 
-import { useRouter } from "next/navigation";
-import { toast } from "sonner";
-import { ask, sentenceOf } from "./ask";
 import { Link } from "./Link";
 import { useWorker } from "./shell/worker";
+import { useMakeFrom } from "./useMakeFrom";
 
 type Props = {
   heading: string;
@@ -18,16 +16,9 @@ type Props = {
 
 /** The saved objects of a kind, and what a new one can be made from. */
 export function SavedList({ heading, items, place, empty, make }: Props) {
-  const router = useRouter();
+  const makeFrom = useMakeFrom();
   const looks = useWorker().role === "viewer";
-  async function begin(body: object): Promise<void> {
-    try {
-      const made = await ask<{ id: string }>(make.path, body);
-      router.push(`${place}/${made.id}`);
-    } catch (error) {
-      toast.error(sentenceOf(error));
-    }
-  }
+  const begin = (body: object) => makeFrom(make.path, place, body);
   return (
     <div className="h-full overflow-auto">
       <div className="mx-auto grid max-w-6xl gap-10 px-8 py-6 md:grid-cols-[2fr_1fr]">

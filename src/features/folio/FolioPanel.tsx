@@ -1,8 +1,6 @@
 "use client";
 
-import { useRouter } from "next/navigation";
 import { useEffect, useMemo, useState } from "react";
-import { toast } from "sonner";
 import { panelQuery, type RowCells } from "@/core/folio/panel";
 import type { Panel } from "@/core/folio/spec";
 import { defaultText, PARAMETER_TYPES } from "@/core/query/operands";
@@ -11,9 +9,9 @@ import type { Schema, Table } from "@/core/schema/schema";
 import { counted } from "@/core/types/format";
 import { sentence } from "@/core/types/problem";
 import { Notice } from "@/ui/Notice";
-import { ask, sentenceOf } from "../ask";
 import { ValueInput } from "../queries/editors/ValueInput";
 import { useLocale } from "../shell/Shell";
+import { useMakeFrom } from "../useMakeFrom";
 import { PanelSettings } from "./PanelSettings";
 import { PanelTable } from "./PanelTable";
 import { useQueryOnce } from "./useQueryOnce";
@@ -47,7 +45,7 @@ function useOwnValues(panel: Panel, table: string): [ParameterValues, (next: Par
 /** A panel of a folio: the first rows that belong to the row, with the footing of all of them. */
 export function FolioPanel({ panel, table, cells, schema, today, first, heading, onChange, onMove }: Props) {
   const locale = useLocale();
-  const router = useRouter();
+  const make = useMakeFrom();
   const [values, setValues] = useOwnValues(panel, table.name);
   const [editing, setEditing] = useState(false);
   const bound = useMemo(() => panelQuery(panel, table, cells, schema), [panel, table, cells, schema]);
@@ -56,15 +54,9 @@ export function FolioPanel({ panel, table, cells, schema, today, first, heading,
   const wrong = bound.ok ? failure : bound.problems.map(sentence).join(" ");
   if (panel.hideEmpty && rows?.length === 0 && !editing && query.parameters.length === 0) return null;
 
-  async function openAsQuery(): Promise<void> {
-    if (!bound.ok) return;
-    try {
-      const made = await ask<{ id: string }>("/api/objects", { kind: "query", name: `${panel.title} of ${heading}`, spec: bound.value });
-      router.push(`/queries/${made.id}`);
-    } catch (error) {
-      toast.error(sentenceOf(error));
-    }
-  }
+  const openAsQuery = () => {
+    if (bound.ok) void make("/api/objects", "/queries", { kind: "query", name: `${panel.title} of ${heading}`, spec: bound.value });
+  };
 
   return (
     <section className="pt-6">

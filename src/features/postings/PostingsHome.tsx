@@ -2,14 +2,13 @@
 
 import { useRouter } from "next/navigation";
 import { useState } from "react";
-import { toast } from "sonner";
 import type { PostingSource } from "@/core/posting/spec";
 import type { Schema } from "@/core/schema/schema";
 import { writeCount } from "@/core/types/format";
 import type { Entry } from "@/server/posting/journal";
-import { ask, sentenceOf } from "../ask";
 import { Link } from "../Link";
 import { useLocale } from "../shell/Shell";
+import { useMakeFrom } from "../useMakeFrom";
 import { entrySign, JournalList } from "./JournalList";
 
 type Named = { id: string; name: string };
@@ -18,6 +17,7 @@ type Props = { schema: Schema; journal: Entry[]; drafts: Named[]; queries: Named
 /** Where postings begin: from a table, a query or a file, into a table; and what has been posted. */
 export function PostingsHome({ schema, journal, drafts, queries }: Props) {
   const router = useRouter();
+  const make = useMakeFrom();
   const locale = useLocale();
   const tables = schema.tables.filter((t) => !t.view);
   const [from, setFrom] = useState(`table ${tables.find((t) => t.key.length === 0)?.name ?? tables[0]?.name ?? ""}`);
@@ -27,13 +27,8 @@ export function PostingsHome({ schema, journal, drafts, queries }: Props) {
     const [kind = "", ...rest] = from.split(" ");
     const id = rest.join(" ");
     const source: PostingSource = kind === "query" ? { kind, id, values: {} } : { kind: "table", table: id };
-    try {
-      const made = await ask<{ id: string }>("/api/postings/new", { source, target });
-      router.push(`/postings/${made.id}`);
-      router.refresh();
-    } catch (error) {
-      toast.error(sentenceOf(error));
-    }
+    await make("/api/postings/new", "/postings", { source, target });
+    router.refresh();
   }
 
   return (
