@@ -71,7 +71,7 @@ export function EntryPage({ entry, schema, journal, drafts }: Props) {
             <Link className="link" href={`/postings/entry/${entry.reversedBy}`}>
               #{entry.reversedBy}
             </Link>
-            ; what was changed back stands there.
+            , which lists the rows.
           </Notice>
         )}
         {standing && failure && <Notice tone="look">{failure.message}</Notice>}

@@ -84,7 +84,7 @@ export function QuerySheet({ plan, run, onSort, name, ...more }: SheetProps) {
     const figures = selectionFigures(shown.slice(range.left, range.right + 1), rows);
     if (!figures) return setSelected({ words, repeated: false });
     const write = ({ value, type, format }: SelectedFigure) => cellWriter(type, format, locale)(value).text || "–";
-    const added = figures.repeated ? " with repeated values added" : "";
+    const added = figures.repeated ? " (repeated values added)" : "";
     setSelected({ words: `${words} · total ${write(figures.total)}${added} · average ${write(figures.average)}`, repeated: figures.repeated });
   }
 
