@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { KeptObject, type SavedObject } from "./keptObject";
+import { KeptObject, type SavedObject, unsavedSpec } from "./keptObject";
 
 /** A server that answers when it is told to, and refuses what is not upon its newest revision. */
 function stage(id: string | null = "q1") {
@@ -72,5 +72,19 @@ describe("an object's changes on their way to the server", () => {
       { at: "made", name: "Ours", revision: 1 },
     ]);
     expect(now()).toEqual({ id: "made", name: "Ours", spec: "b", revision: 2 });
+  });
+});
+
+describe("what was left unsaved", () => {
+  const saved = { version: 1, columns: ["a"] };
+  const left = { version: 1, columns: ["a", "b"] };
+  it("comes back as it was left", () => expect(unsavedSpec(JSON.stringify(left), saved)).toEqual(left));
+  it("is nothing where nothing was left, or only what is saved", () => {
+    expect(unsavedSpec(null, saved)).toBeNull();
+    expect(unsavedSpec(JSON.stringify(saved), saved)).toBeNull();
+  });
+  it("does not come back into another version of the program, nor where it cannot be read", () => {
+    expect(unsavedSpec(JSON.stringify({ ...left, version: 0 }), saved)).toBeNull();
+    for (const kept of ["", "{", "null", "[]", '"text"']) expect(unsavedSpec(kept, saved)).toBeNull();
   });
 });

@@ -57,3 +57,18 @@ export class KeptObject<S, Id extends string | null = string> {
     return done;
   }
 }
+
+/**
+ * What was left unsaved of an object, as it was kept in the browser's tab.
+ * @returns null where nothing differs from what is saved, or where it was kept by another version of the program
+ */
+export function unsavedSpec<S>(kept: string | null, saved: S): S | null {
+  if (kept === null || kept === JSON.stringify(saved)) return null;
+  const versionOf = (spec: unknown) => (spec as { version?: unknown } | null)?.version;
+  try {
+    const spec = JSON.parse(kept) as S;
+    return versionOf(spec) === versionOf(saved) ? spec : null;
+  } catch {
+    return null;
+  }
+}

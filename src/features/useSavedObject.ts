@@ -4,7 +4,7 @@ import { useRouter } from "next/navigation";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { toast } from "sonner";
 import { AskError, ask, sentenceOf } from "./ask";
-import { KeptObject, type SavedObject } from "./keptObject";
+import { KeptObject, type SavedObject, unsavedSpec } from "./keptObject";
 
 /** What was left unsaved at a place, as JSON; null where nothing was, or the browser keeps nothing. */
 function unsavedIn(place: string): string | null {
@@ -92,9 +92,9 @@ export function useSavedObject<S, Id extends string | null>(
   useEffect(() => {
     if (place.current !== "") return;
     place.current = `unsaved ${kind} ${unsavedPlace ?? saved.id ?? window.location.pathname + window.location.search}`;
-    const unsaved = unsavedIn(place.current);
-    if (unsaved === null || unsaved === JSON.stringify(saved.spec)) return;
-    onRestore.current(JSON.parse(unsaved) as S);
+    const unsaved = unsavedSpec(unsavedIn(place.current), saved.spec);
+    if (unsaved === null) return;
+    onRestore.current(unsaved);
     toast("Your unsaved changes are still here.", { action: { label: "Discard", onClick: () => onRestore.current(saved.spec) } });
   }, [kind, saved, unsavedPlace]);
   // The first look is before anything is restored: what is kept then is not what is shown.

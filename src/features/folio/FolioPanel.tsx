@@ -12,6 +12,7 @@ import { Notice } from "@/ui/Notice";
 import { ValueInput } from "../queries/editors/ValueInput";
 import { useLocale } from "../shell/Shell";
 import { useMakeFrom } from "../useMakeFrom";
+import { keptValues } from "./keptValues";
 import { PanelSettings } from "./PanelSettings";
 import { PanelTable } from "./PanelTable";
 import { useQueryOnce } from "./useQueryOnce";
@@ -32,7 +33,7 @@ type Props = {
 function useOwnValues(panel: Panel, table: string): [ParameterValues, (next: ParameterValues) => void] {
   const name = `folio ${table} ${panel.id} parameters`;
   const [values, setValues] = useState<ParameterValues>({});
-  useEffect(() => setValues(JSON.parse(localStorage.getItem(name) ?? "{}") as ParameterValues), [name]);
+  useEffect(() => setValues(keptValues(localStorage.getItem(name))), [name]);
   return [
     values,
     (next) => {
