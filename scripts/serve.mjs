@@ -19,7 +19,7 @@ export async function serve({ data, database, port, listen = "127.0.0.1", quiet 
   const address = `http://${listen === "0.0.0.0" ? "127.0.0.1" : listen}:${port}`;
   let ended = false;
   child.once("exit", () => (ended = true));
-  for (let tries = 0; tries < 300 && !ended; tries++) {
+  for (let tries = 0; tries < 1200 && !ended; tries++) {
     const up = await fetch(`${address}/icon.svg`).then(
       (r) => r.ok,
       () => false,

@@ -12,7 +12,7 @@ import { type Application, Desk, openApplication, post } from "../support/server
 let app: Application;
 beforeAll(async () => {
   app = await openApplication();
-}, 120_000);
+});
 afterAll(() => app?.close());
 
 type Role = "owner" | "analyst" | "viewer";

@@ -9,7 +9,7 @@ import { type Application, type Desk, openApplication, post } from "../support/s
 let app: Application;
 beforeAll(async () => {
   app = await openApplication();
-}, 120_000);
+});
 afterAll(() => app?.close());
 
 const MONTHS = `SELECT substr(lodged_on, 1, 7), SUM(freight_charge) FROM consignment

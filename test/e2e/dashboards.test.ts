@@ -5,7 +5,7 @@ import { type Application, Desk, openApplication, post } from "../support/server
 let app: Application;
 beforeAll(async () => {
   app = await openApplication();
-}, 120_000);
+});
 afterAll(() => app?.close());
 
 const amount = (cents: unknown) => new Intl.NumberFormat("en-GB", { minimumFractionDigits: 2 }).format(Number(cents) / 100);

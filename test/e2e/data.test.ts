@@ -128,7 +128,7 @@ describe("from a file to a report", () => {
     await desk.reads("body", "is saved.");
     await desk.click("More ▾");
     await desk.click("Lay out as a report");
-    await desk.page.waitForFunction(() => location.pathname.startsWith("/reports/"), { timeout: 20_000 });
+    await desk.page.waitForFunction(() => location.pathname.startsWith("/reports/"));
     await desk.reads("svg", "Merganser");
     await desk.reads("svg", money(one("SELECT SUM(cost) FROM inspections WHERE ship_no = 1")));
     expect(desk.complaints).toEqual([]);

@@ -47,7 +47,7 @@ beforeAll(async () => {
     ],
     [`/api/p/${address}`]: questions.map((question) => ({ question })),
   };
-}, 120_000);
+});
 afterAll(() => app?.close());
 
 const JUNK = [

@@ -10,7 +10,7 @@ import { type Application, type Desk, openApplication } from "../support/server"
 let app: Application;
 beforeAll(async () => {
   app = await openApplication();
-}, 120_000);
+});
 afterAll(() => app?.close());
 
 const BETWEEN = "entered_on BETWEEN '2026-10-05' AND '2026-10-31'";

@@ -10,7 +10,7 @@ let address: string;
 beforeAll(async () => {
   app = await openApplication();
   address = ((await (await app.fetch("/api/pages/find-consignment/publish")).json()) as { address: string }).address;
-}, 120_000);
+});
 afterAll(() => app?.close());
 
 const visit = (body: object, at = address) => app.fetch(`/api/p/${at}`, post(body), null);
@@ -148,7 +148,7 @@ describe("a published search", () => {
     expect(await status()).toBe(200);
   });
 
-  it("tells nothing before its passcode, and lets in nobody who tries a hundred", { timeout: 60_000 }, async () => {
+  it("tells nothing before its passcode, and lets in nobody who tries a hundred", async () => {
     await app.fetch("/api/pages/find-consignment/publish", post({ passcode: "island tea" }));
     expect(await (await app.fetch(`/p/${address}`, {}, null)).text()).not.toContain("consignment");
     expect((await visit({ question: { ask: "about" } })).status).toBe(401);

@@ -74,7 +74,7 @@ describe("from a table to a printed report that sends itself", () => {
     await desk.reads("body", "is saved.");
     await desk.click("More ▾");
     await desk.click("Lay out as a report");
-    await desk.page.waitForFunction(() => location.pathname.startsWith("/reports/"), { timeout: 20_000 });
+    await desk.page.waitForFunction(() => location.pathname.startsWith("/reports/"));
     await desk.click("Grand footing");
     await desk.reads("svg", `All, ${new Intl.NumberFormat("en-GB").format(count as number)} rows`);
     await desk.reads("aside", `the grand footing, ${total}, and agree with the query`);

@@ -6,7 +6,7 @@ import { type Application, Desk, openApplication } from "../support/server";
 let app: Application;
 beforeAll(async () => {
   app = await openApplication();
-}, 120_000);
+});
 afterAll(() => app?.close());
 
 const PASSWORD = "a longer password";

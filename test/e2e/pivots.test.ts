@@ -4,7 +4,7 @@ import { type Application, type Desk, openApplication } from "../support/server"
 let app: Application;
 beforeAll(async () => {
   app = await openApplication();
-}, 120_000);
+});
 afterAll(() => app?.close());
 
 const shelf = (name: string) => `[role=group][aria-label=${name}]`;

@@ -46,7 +46,7 @@ describe("npm start -- --database", () => {
     expect([await odd.ended, odd.said()]).toEqual([1, expect.stringContaining("npm start -- [--database FILE.sqlite]")]);
   });
 
-  it("listens beyond this machine only with accounts and under a name, and says what it then needs", { timeout: 60_000 }, async () => {
+  it("listens beyond this machine only with accounts and under a name, and says what it then needs", async () => {
     const path = join(place.folder, "x.sqlite");
     new Database(path).exec("CREATE TABLE t (id INTEGER PRIMARY KEY)").close();
     const [nameless, open] = [start("--database", path, "--listen", "0.0.0.0"), start("--database", path, "--listen", "0.0.0.0", "--host", "ledger.test")];

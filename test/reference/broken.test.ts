@@ -59,7 +59,7 @@ beforeAll(async () => {
   await saveDemoPeople(catalogue);
   saved = catalogue.list();
   catalogue.close();
-}, 120_000);
+});
 afterAll(() => place.remove());
 
 const ofKind = (kind: string) => saved.filter((o) => o.kind === kind);

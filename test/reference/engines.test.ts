@@ -268,7 +268,7 @@ async function holdRowsBehindNumbers(plan: Plan, account: Proof): Promise<void> 
 
 describe("queries made at random", () => {
   // That their rows are the same in all engines, and by the recount, is held in recount.test.ts.
-  it("give the same windows in all engines, and every number of their proof opens its rows", { timeout: 240_000 }, async () => {
+  it("give the same windows in all engines, and every number of their proof opens its rows", async () => {
     await fc.assert(
       fc.asyncProperty(specArbitrary, async (spec) => {
         const plan = planOf(spec);

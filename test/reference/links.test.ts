@@ -13,7 +13,7 @@ beforeAll(() => {
   db = new Database(":memory:");
   generateCompany(db);
   schema = inspectDatabase(db, []);
-}, 120_000);
+});
 afterAll(() => db.close());
 
 describe("links suggested from the data", () => {

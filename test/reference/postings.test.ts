@@ -232,7 +232,7 @@ describe("postings made at random", () => {
       }),
       { numRuns: 80, seed: SEED },
     );
-  }, 120_000);
+  });
   it("leave rows that somebody changed since, and say which", () => {
     makeDatabase(file, SCRIPT);
     fill(file, [
@@ -308,5 +308,5 @@ describe("a posting that is killed", () => {
     }
     expect(made, "some were killed after the commit, some before").toBeGreaterThan(0);
     expect(made).toBeLessThan(KILLS);
-  }, 600_000);
+  });
 });

@@ -90,6 +90,9 @@ export async function failUntilWaiting(fail: () => Promise<number>): Promise<voi
   }
 }
 
+/** How long a page is waited for, however slow the machine, before a test says what it misses. */
+const PATIENCE_MS = 90_000;
+
 /** A page as a person works with it: by the words they see, by clicks and keys. */
 export class Desk {
   readonly complaints: string[] = [];
@@ -97,6 +100,7 @@ export class Desk {
     readonly page: Page,
     private readonly address: string,
   ) {
+    page.setDefaultTimeout(PATIENCE_MS);
     // What the browser says of a slow machine is no complaint: no test depends on speed.
     const slow = /was preloaded using link preload but not used within a few seconds/;
     page.on("console", (m) => ["error", "warn"].includes(m.type()) && !slow.test(m.text()) && this.complaints.push(m.text()));
@@ -109,7 +113,7 @@ export class Desk {
   }
 
   private find(selector: string): Promise<ElementHandle | null> {
-    return this.page.waitForSelector(selector, { visible: true, timeout: 20_000 });
+    return this.page.waitForSelector(selector, { visible: true });
   }
 
   /** Clicks the element of a kind with a text or label. */
@@ -125,7 +129,7 @@ export class Desk {
           ];
           return [...document.querySelectorAll(selector)].filter(seen).find((e) => named(e).includes(wanted)) ?? null;
         },
-        { timeout: 20_000, polling: 100 },
+        { polling: 100 },
         words,
         kind,
       )
@@ -182,7 +186,7 @@ export class Desk {
               ((e as HTMLElement).innerText ?? [...e.querySelectorAll("text")].map((t) => t.textContent).join(" ")).replace(/\s+/g, " "),
             ),
           ),
-        { timeout: 20_000, polling: 100 },
+        { polling: 100 },
         selector,
         pattern.source,
         pattern.flags,
