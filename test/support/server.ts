@@ -103,7 +103,10 @@ export class Desk {
     page.setDefaultTimeout(PATIENCE_MS);
     // What the browser says of a slow machine is no complaint: no test depends on speed.
     const slow = /was preloaded using link preload but not used within a few seconds/;
-    page.on("console", (m) => ["error", "warn"].includes(m.type()) && !slow.test(m.text()) && this.complaints.push(m.text()));
+    page.on(
+      "console",
+      (m) => ["error", "warn"].includes(m.type()) && !slow.test(m.text()) && this.complaints.push(`${m.text()} ${m.location().url ?? ""}`.trim()),
+    );
     page.on("pageerror", (e) => this.complaints.push(String(e)));
   }
 

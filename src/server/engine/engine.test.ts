@@ -60,6 +60,19 @@ describe("jobs of the ledger's own that meet on a locked database", () => {
     await other.letGo();
   });
 
+  it("are begun again though the clock stands a moment behind the timer", async () => {
+    const other = begin("other", "a");
+    const clock = vi.spyOn(Date, "now").mockReturnValue(Date.now());
+    const putBack = vi.spyOn(engine as unknown as { postpone: () => void }, "postpone");
+    const met = run(`locked ${file("unlocked")}`, { client: "b" });
+    await vi.waitFor(() => expect(putBack).toHaveBeenCalled(), 20_000);
+    writeFileSync(file("unlocked"), "");
+    const late = new Promise((_, reject) => setTimeout(() => reject(new Error("never begun again")), 3_000));
+    await expect(Promise.race([met, late])).resolves.toEqual([[`locked ${file("unlocked")}`]]);
+    clock.mockRestore();
+    await other.letGo();
+  });
+
   it("are told what keeps them, once their time is over", async () => {
     const other = begin("other", "a");
     await expect(run(`locked ${file("never")}`, { client: "b", timeLimitMs: 400 })).rejects.toThrow("Other work of the ledger’s own");

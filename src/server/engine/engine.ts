@@ -15,8 +15,8 @@ import { type FailureCode, type Job, JobFailure, type JobResult } from "./jobs";
  */
 
 type Options = { client: string; signal?: AbortSignal | undefined; timeLimitMs?: number | undefined; onProgress?: ((share: number) => void) | undefined };
-/** A job in the queue: not begun before `after`, nor again past `until` (ms of the machine's clock). */
-type Waiting = { job: Job; options: Options; after: number; until: number; settle: (outcome: Outcome) => void };
+/** A job in the queue: not begun while it rests from meeting another one, nor again past `until` (ms of the machine's clock). */
+type Waiting = { job: Job; options: Options; resting: boolean; until: number; settle: (outcome: Outcome) => void };
 type Outcome = { result: unknown } | { failure: JobFailure | ProblemError };
 /** `slowed` once its job has run long: it has a lower share from then on, and goes when the job is done. */
 type Worker = { child: ChildProcess; ready: boolean; task: Waiting | null; timer: NodeJS.Timeout | null; slowing: NodeJS.Timeout | null; slowed: boolean };
@@ -85,7 +85,7 @@ export class Engine {
       const waiting: Waiting = {
         job,
         options,
-        after: 0,
+        resting: false,
         until: Date.now() + (options.timeLimitMs ?? DEFAULT_TIME_LIMIT_MS),
         settle: (outcome) => {
           options.signal?.removeEventListener("abort", stop);
@@ -141,9 +141,14 @@ export class Engine {
     const { task } = worker;
     if (!task || Date.now() >= task.until) return this.finish(worker, { failure: new JobFailure("occupied") });
     this.release(worker);
-    task.after = Date.now() + MEETING_MS;
+    task.resting = true;
     this.waiting.push(task);
-    setTimeout(() => this.assign(), MEETING_MS).unref();
+    // Not by the clock: a timer may end a moment before the clock says so, and nothing would wake the job again.
+    const wake = () => {
+      task.resting = false;
+      this.assign();
+    };
+    setTimeout(wake, MEETING_MS).unref();
   }
 
   private finish(worker: Worker, outcome: Outcome): void {
@@ -234,8 +239,7 @@ export class Engine {
 
   private nextJob(): Waiting | undefined {
     const running = (client: string) => this.workers.filter((w) => w.task?.options.client === client).length;
-    const now = Date.now();
-    const allowed = this.waiting.filter((w) => w.after <= now && running(w.options.client) < this.size - 1);
+    const allowed = this.waiting.filter((w) => !w.resting && running(w.options.client) < this.size - 1);
     return allowed.sort((a, b) => running(a.options.client) - running(b.options.client))[0];
   }
 }
