@@ -5,6 +5,8 @@ const config: NextConfig = {
   poweredByHeader: false,
   devIndicators: false,
   typescript: { ignoreBuildErrors: true },
+  // What browsers ask for by habit, before a page has told them of its picture.
+  rewrites: async () => [{ source: "/favicon.ico", destination: "/icon.svg" }],
   distDir: process.env.NEXT_LEDGER_DIST ?? ".next",
 };
 

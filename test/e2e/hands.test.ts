@@ -250,6 +250,8 @@ describe("what is wrong is said in its place", () => {
     expect(foreign.status).toBe(403);
     for (const path of ["../catalogue.sqlite", "/etc/passwd", "..%2f..%2fetc%2fpasswd", ""])
       expect((await app.fetch(`/api/outbox/file?path=${path}`)).status).toBe(404);
+    // Browsers ask for it by habit; a 404 stands in their console as the page's own.
+    expect((await app.fetch("/favicon.ico", {}, null)).headers.get("content-type")).toBe("image/svg+xml");
     const shapeless = await app.fetch(`/api/query/rows`, { method: "POST", headers: { "content-type": "application/json" }, body: '{"spec": 1}' });
     expect(shapeless.status).toBe(400);
   });
