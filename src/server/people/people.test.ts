@@ -155,6 +155,13 @@ describe("signing in", () => {
     expect(people.list().map((p) => [p.name, p.knownAs])).toEqual([["Ada", "131"]]);
     expect(people.ofSession(token)?.name).toBe("Ada");
   });
+  it("leaves an owner where two unmake each other at one moment", async () => {
+    await make("ada", "owner");
+    await make("bea", "owner");
+    // A password takes its time: both are looked at before either is changed.
+    const unmade = ["ada", "bea"].map((id) => refusal(() => people.change(id, { role: "viewer", password: PASSWORD })));
+    expect((await Promise.all(unmade)).sort()).toEqual([200, 409]);
+  });
   it("keeps one name for one account, and one owner at least", async () => {
     await make("ada", "owner");
     expect(await refusal(() => make(" Ada"))).toBe(409);
