@@ -1,4 +1,5 @@
 "use client";
+import { COMMON } from "@/features/words";
 
 import { Notice } from "@/ui/Notice";
 
@@ -7,9 +8,9 @@ export default function PageError({ reset }: { reset: () => void }) {
   return (
     <div className="mx-auto max-w-xl p-10">
       <Notice tone="wrong">
-        This page failed in a way that was not foreseen. Nothing saved is lost.{" "}
+        {COMMON.pageFailed}{" "}
         <button type="button" className="link" onClick={reset}>
-          Show it again
+          {COMMON.tryAgain}
         </button>
       </Notice>
     </div>

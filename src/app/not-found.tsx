@@ -1,5 +1,6 @@
 import { Failure } from "@/features/shell/Failure";
+import { COMMON } from "@/features/words";
 
 export default function NotFound() {
-  return <Failure words="There is no such page. The sections above, or Ctrl K, lead to what there is." />;
+  return <Failure words={COMMON.noSuchPage} />;
 }

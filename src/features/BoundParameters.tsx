@@ -2,6 +2,7 @@
 
 import type { PlanParameter } from "@/core/query/plan";
 import { ValueInput } from "./queries/editors/ValueInput";
+import { COMMON } from "./words";
 
 type Props = { parameters: PlanParameter[]; bound: Record<string, string>; change: (next: Record<string, string>) => void };
 
@@ -10,7 +11,7 @@ export function BoundParameters({ parameters, bound, change }: Props) {
   if (parameters.length === 0) return null;
   return (
     <section className="grid gap-1">
-      <h3 className="caption pb-1">Parameters</h3>
+      <h3 className="caption pb-1">{COMMON.parameters}</h3>
       {parameters.map((p) => (
         <label key={p.name} className="flex items-center justify-between gap-3 border-b border-hairline py-1">
           <span className="text-ochre">{p.name}</span>
@@ -21,7 +22,7 @@ export function BoundParameters({ parameters, bound, change }: Props) {
       ))}
       {Object.keys(bound).length > 0 && (
         <button type="button" className="link justify-self-start" onClick={() => change({})}>
-          Back to the query’s defaults
+          {COMMON.resetToQuery}
         </button>
       )}
     </section>

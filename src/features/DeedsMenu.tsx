@@ -3,13 +3,14 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { toast } from "sonner";
 import { download, sentenceOf } from "./ask";
+import { COMMON } from "./words";
 
 export type Deed = { words: string; disabled?: boolean; tone?: string; act: () => void };
 
 /** What else can be done on a page, under one button. */
 export const DeedsMenu = ({ deeds }: { deeds: Deed[] }) => (
   <Menu>
-    <MenuButton className="button">More ▾</MenuButton>
+    <MenuButton className="button">{COMMON.more}</MenuButton>
     <MenuItems anchor="bottom end" className="popover w-56">
       {deeds.map(({ words, disabled, tone = "", act }) => (
         <MenuItem key={words}>
@@ -24,6 +25,6 @@ export const DeedsMenu = ({ deeds }: { deeds: Deed[] }) => (
 
 /** Has the server make a file, and says that it is being made, that it is made, or why it is not. */
 export function makeFile(path: string, body: object, format: string): void {
-  const file = `The ${format.toUpperCase()} file`;
-  toast.promise(download(path, { ...body, format }), { loading: `${file} is being made…`, success: `${file} is made.`, error: sentenceOf });
+  const file = COMMON.theFile(format.toUpperCase());
+  toast.promise(download(path, { ...body, format }), { loading: COMMON.making(file), success: COMMON.isReady(file), error: sentenceOf });
 }

@@ -7,6 +7,7 @@ import { writtenName } from "@/core/expression/parse";
 import type { Column } from "@/core/schema/schema";
 import { type Problem, sentence } from "@/core/types/problem";
 import { TYPE_WORDS } from "@/core/types/valueType";
+import { COMMON } from "./words";
 
 const CodeField = dynamic(() => import("@/ui/CodeField"), { ssr: false, loading: () => <div className="field h-[4.5rem]" /> });
 
@@ -25,7 +26,7 @@ type Props = {
 };
 
 /** A formula to be written: fields and functions are offered, and what cannot be read is underlined. */
-export function FormulaField({ label = "Formula", text, fields, problem, onChange, placeholder = "", note, focused = false }: Props) {
+export function FormulaField({ label = COMMON.formula, text, fields, problem, onChange, placeholder = "", note, focused = false }: Props) {
   const words = useMemo(
     () => [
       ...fields.map((c) => ({ label: c.formulaName, kind: "field" as const, detail: TYPE_WORDS[c.type.kind], apply: writtenName(c.formulaName) })),

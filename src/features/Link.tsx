@@ -3,6 +3,7 @@
 // biome-ignore lint/style/noRestrictedImports: the one place that may
 import NextLink, { useLinkStatus } from "next/link";
 import type { ComponentProps } from "react";
+import { COMMON } from "./words";
 
 type Props = Omit<ComponentProps<typeof NextLink>, "prefetch">;
 
@@ -23,7 +24,7 @@ function Following() {
   const { pending } = useLinkStatus();
   return pending ? (
     <span role="status" className="appear-late fixed inset-x-0 top-0 z-50 h-1 bg-bottle">
-      <span className="sr-only">Opening…</span>
+      <span className="sr-only">{COMMON.opening}</span>
     </span>
   ) : null;
 }

@@ -2,6 +2,7 @@
 
 import { useId } from "react";
 import { typedNumber } from "@/core/types/decimal";
+import { COMMON } from "./words";
 
 /** A number that is typed; what is none says so where it stands. */
 export function NumberField({ label, value, onChange }: { label: string; value: string; onChange: (next: string) => void }) {
@@ -20,7 +21,7 @@ export function NumberField({ label, value, onChange }: { label: string; value: 
       />
       {wrong && (
         <span id={id} className="text-small text-vermilion">
-          This is not a number. Write it as 1234.5.
+          {COMMON.notANumber}
         </span>
       )}
     </span>

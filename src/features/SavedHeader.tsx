@@ -5,6 +5,7 @@ import { type Deed, DeedsMenu } from "./DeedsMenu";
 import { SavedName } from "./SavedName";
 import { UndoButtons } from "./UndoButtons";
 import type { SavedState } from "./useSavedObject";
+import { COMMON } from "./words";
 
 type Props = {
   object: SavedState;
@@ -17,7 +18,7 @@ type Props = {
 /** The head of a page on which a saved object is built: its name, undo and redo, what else can be done with it, saving. */
 export function SavedHeader({ object, history, deeds, children }: Props) {
   const { stored, changed, save, remove, rename } = object;
-  const all: Deed[] = [...deeds, { words: "Delete", tone: "text-vermilion", act: () => void remove() }];
+  const all: Deed[] = [...deeds, { words: COMMON.delete, tone: "text-vermilion", act: () => void remove() }];
   return (
     <div className="flex flex-wrap items-center gap-x-3 gap-y-2">
       <SavedName id={stored.id} name={stored.name} onRename={rename} />
@@ -27,7 +28,7 @@ export function SavedHeader({ object, history, deeds, children }: Props) {
         {children}
         <DeedsMenu deeds={all} />
         <button type="button" className="button-primary" disabled={!changed} onClick={save}>
-          Save
+          {COMMON.save}
         </button>
       </span>
     </div>

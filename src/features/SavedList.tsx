@@ -3,6 +3,7 @@
 import { Link } from "./Link";
 import { useWorker } from "./shell/worker";
 import { useMakeFrom } from "./useMakeFrom";
+import { COMMON } from "./words";
 
 type Props = {
   heading: string;
@@ -24,7 +25,7 @@ export function SavedList({ heading, items, place, empty, make }: Props) {
       <div className="mx-auto grid max-w-6xl gap-10 px-8 py-6 md:grid-cols-[2fr_1fr]">
         <section>
           <h1 className="pb-4 font-serif text-title font-semibold">{heading}</h1>
-          {items.length === 0 && <p className="text-soft">{looks ? "Nothing of this kind is shared with you yet." : empty}</p>}
+          {items.length === 0 && <p className="text-soft">{looks ? COMMON.nothingShared : empty}</p>}
           <ul>
             {items.map((item) => (
               <li key={item.id} className="border-t border-rule py-3">

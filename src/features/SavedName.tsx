@@ -2,6 +2,7 @@
 
 import { useState } from "react";
 import { ShareButton } from "./people/ShareButton";
+import { COMMON } from "./words";
 
 /** The name of a saved object as the page's heading; it is renamed where it stands. */
 export function SavedName({
@@ -26,7 +27,7 @@ export function SavedName({
     <span className="flex min-w-0 flex-wrap items-center gap-3">
       <h1 className="min-w-0">
         <input
-          aria-label="Name"
+          aria-label={COMMON.name}
           value={typed ?? name}
           onChange={(e) => setTyped(e.target.value)}
           onBlur={finish}

@@ -26,13 +26,13 @@ describe("asking the server", () => {
     ]);
     expect(new Headers(sent[0]?.init.headers).get("x-client")).toMatch(/^\w+$/);
   });
-  it("fails with the server's own sentence, with ours where it has none or does not answer", async () => {
+  it("fails with the server's own sentence, with ours where it has none or does not respond", async () => {
     answers(() => refused(422, "There is no table “x”."));
     expect(await said(ask("/api/x"))).toBe("There is no table “x”.");
     answers(() => new Response("<html>", { status: 502 }));
-    expect(await said(ask("/api/x"))).toBe("The server answered 502.");
+    expect(await said(ask("/api/x"))).toBe("The server responded with 502.");
     answers(() => Promise.reject(new TypeError("fetch failed")));
-    expect(await said(ask("/api/x"))).toContain("does not answer");
+    expect(await said(ask("/api/x"))).toContain("does not respond");
   });
   it("knows what was stopped on purpose from what failed", async () => {
     answers(() => Promise.reject(new DOMException("stopped", "AbortError")));
@@ -66,7 +66,7 @@ describe("asking for long work", () => {
     lines('{"progress":0.1}\n', `${JSON.stringify({ error: { sentence: "The disk is full.", code: "diskFull", problems: [] } })}\n`);
     expect(await said(askWork("/api/x", {}, () => {}))).toBe("The disk is full.");
     lines('{"progress":0.1}\n{"result"');
-    expect(await said(askWork("/api/x", {}, () => {}))).toContain("ended before the work was done");
+    expect(await said(askWork("/api/x", {}, () => {}))).toContain("stopped before it was done");
   });
 });
 
@@ -80,9 +80,9 @@ describe("sending a file", () => {
     expect(sent[0]?.init.method).toBe("POST");
   });
   it("fails with the server's sentence, and with ours where the way is cut", async () => {
-    answers(() => refused(400, "The file did not arrive whole."));
-    expect(await said(askFile("/api/imports", new File(["a"], "a")))).toBe("The file did not arrive whole.");
+    answers(() => refused(400, "The file upload failed whole."));
+    expect(await said(askFile("/api/imports", new File(["a"], "a")))).toBe("The file upload failed whole.");
     answers(() => Promise.reject(new TypeError("reset")));
-    expect(await said(askFile("/api/imports", new File(["a"], "a")))).toContain("did not arrive");
+    expect(await said(askFile("/api/imports", new File(["a"], "a")))).toContain("upload failed");
   });
 });

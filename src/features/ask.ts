@@ -1,4 +1,5 @@
 import type { ErrorBody, WorkLine } from "@/server/http/handle";
+import { COMMON } from "./words";
 
 /** A question the server answered with a sentence instead. */
 export class AskError extends Error {
@@ -23,11 +24,11 @@ export async function askRaw(path: string, body?: unknown, { method, signal }: {
     ...(signal ? { signal } : {}),
   }).catch((error: unknown) => {
     if (error instanceof DOMException && error.name === "AbortError") throw error;
-    throw new AskError({ sentence: "The server does not answer. See that it is running, then try again.", code: "offline", problems: [] });
+    throw new AskError({ sentence: COMMON.serverSilent, code: "offline", problems: [] });
   });
   if (response.ok) return response;
   const told = (await response.json().catch(() => null)) as ErrorBody | null;
-  throw new AskError(told?.error ?? { sentence: `The server answered ${response.status}.`, code: "unforeseen", problems: [] });
+  throw new AskError(told?.error ?? { sentence: COMMON.serverResponded(response.status), code: "unforeseen", problems: [] });
 }
 
 /** Up to this size a digest is sent with a file: it takes the whole file in memory to make one. */
@@ -49,7 +50,7 @@ export async function askFile<T>(path: string, file: File): Promise<T> {
   const response = await fetch(`${path}?${await describeFile(file)}`, { method: "POST", body: file, headers: { "x-client": client } }).catch(() => null);
   if (response?.ok) return (await response.json()) as T;
   const told = (await response?.json().catch(() => null)) as ErrorBody | null;
-  throw new AskError(told?.error ?? { sentence: "The file did not arrive. See that the server is running, then try again.", code: "offline", problems: [] });
+  throw new AskError(told?.error ?? { sentence: COMMON.uploadFailed, code: "offline", problems: [] });
 }
 
 /** Asks for long work, telling how far it is (0 to 1). @throws AskError with what the server says is wrong */
@@ -67,8 +68,7 @@ export async function askWork<T>(path: string, body: unknown, onProgress: (share
       else if ("error" in said) throw new AskError(said.error);
       else return said.result;
     }
-    if (!part || part.done)
-      throw new AskError({ sentence: "The server ended before the work was done. Nothing was kept; try again.", code: "offline", problems: [] });
+    if (!part || part.done) throw new AskError({ sentence: COMMON.serverStopped, code: "offline", problems: [] });
   }
 }
 
@@ -82,7 +82,7 @@ export async function download(path: string, body: unknown): Promise<void> {
   setTimeout(() => URL.revokeObjectURL(url), 10_000);
 }
 
-export const sentenceOf = (error: unknown): string => (error instanceof Error ? error.message : "Something failed.");
+export const sentenceOf = (error: unknown): string => (error instanceof Error ? error.message : COMMON.somethingWentWrong);
 
 export const isAbort = (error: unknown): boolean =>
   (error instanceof DOMException && error.name === "AbortError") || (error instanceof AskError && error.body.code === "stopped");

@@ -1,4 +1,5 @@
 import { toast } from "sonner";
+import { COMMON } from "./words";
 
 /** Copies a text and says so; where the browser does not let a page copy (it may not, on an address that is not a safe one), says what to do. */
 export async function copyText(text: string, done: string): Promise<void> {
@@ -6,6 +7,6 @@ export async function copyText(text: string, done: string): Promise<void> {
     await navigator.clipboard.writeText(text);
     toast(done);
   } catch {
-    toast.error("This browser does not let the page copy. Select the text and copy it.");
+    toast.error(COMMON.copyRefused);
   }
 }

@@ -5,6 +5,7 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import { toast } from "sonner";
 import { AskError, ask, sentenceOf } from "./ask";
 import { KeptObject, type SavedObject, unsavedSpec } from "./keptObject";
+import { COMMON } from "./words";
 
 /** What was left unsaved at a place, as JSON; null where nothing was, or the browser keeps nothing. */
 function unsavedIn(place: string): string | null {
@@ -56,7 +57,7 @@ export function useSavedObject<S, Id extends string | null>(
   const save = useCallback(async (): Promise<void> => {
     try {
       await kept.save(spec);
-      toast(`${words} is saved.`);
+      toast(COMMON.saved(words));
     } catch (error) {
       toast.error(sentenceOf(error));
     }
@@ -73,14 +74,14 @@ export function useSavedObject<S, Id extends string | null>(
         await ask(`/api/objects/${stored.id}${anyway ? "?anyway" : ""}`, {}, { method: "DELETE" });
       } catch (error) {
         const used = error instanceof AskError && error.body.code === "used";
-        const action = { label: "Delete anyway", onClick: () => void removed(true) };
+        const action = { label: COMMON.deleteAnyway, onClick: () => void removed(true) };
         return void toast.error(sentenceOf(error), used ? { duration: 30_000, action } : {});
       }
       keepUnsaved(place.current, null);
       router.push(list);
       router.refresh();
       const back = () => void ask("/api/objects", { kind, name: stored.name, spec: stored.spec, id: stored.id }).then(() => router.refresh());
-      toast(`“${stored.name}” is deleted.`, { action: { label: "Restore", onClick: back } });
+      toast(COMMON.deleted(stored.name), { action: { label: COMMON.restore, onClick: back } });
     };
     await removed(false);
   }, [kind, list, stored, router]);
@@ -95,7 +96,7 @@ export function useSavedObject<S, Id extends string | null>(
     const unsaved = unsavedSpec(unsavedIn(place.current), saved.spec);
     if (unsaved === null) return;
     onRestore.current(unsaved);
-    toast("Your unsaved changes are still here.", { action: { label: "Discard", onClick: () => onRestore.current(saved.spec) } });
+    toast(COMMON.unsavedKept, { action: { label: COMMON.discard, onClick: () => onRestore.current(saved.spec) } });
   }, [kind, saved, unsavedPlace]);
   // The first look is before anything is restored: what is kept then is not what is shown.
   const looked = useRef(false);

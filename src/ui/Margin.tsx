@@ -3,6 +3,7 @@
 import { Tab, TabGroup, TabList, TabPanel, TabPanels } from "@headlessui/react";
 import { ChevronDoubleLeftIcon, ChevronDoubleRightIcon } from "@heroicons/react/16/solid";
 import { type ReactNode, useState } from "react";
+import { WORDS } from "./words";
 
 /** The panel on the right of a page, with its parts as tabs; it folds away. */
 export function Margin({
@@ -18,13 +19,16 @@ export function Margin({
   if (!open)
     return (
       <aside className="w-8 shrink-0 border-l-[3px] border-double border-column bg-paper">
-        <button type="button" onClick={() => setOpen(true)} className="w-full py-3" aria-label="Unfold the margin">
+        <button type="button" onClick={() => setOpen(true)} className="w-full py-3" aria-label={WORDS.showMargin}>
           <ChevronDoubleLeftIcon className="mx-auto size-4" />
         </button>
       </aside>
     );
   return (
-    <aside aria-label="Margin" className="flex w-70 shrink-0 flex-col border-l-[3px] border-double border-column bg-paper max-[1100px]:w-62 max-md:hidden">
+    <aside
+      aria-label={WORDS.margin}
+      className="flex w-70 shrink-0 flex-col border-l-[3px] border-double border-column bg-paper max-[1100px]:w-62 max-md:hidden"
+    >
       <TabGroup
         className="flex min-h-0 flex-1 flex-col"
         {...(selected === undefined ? {} : { selectedIndex: selected })}
@@ -41,7 +45,7 @@ export function Margin({
               </Tab>
             ))}
           </TabList>
-          <button type="button" onClick={() => setOpen(false)} className="small-button ml-auto" aria-label="Fold the margin away">
+          <button type="button" onClick={() => setOpen(false)} className="small-button ml-auto" aria-label={WORDS.hideMargin}>
             <ChevronDoubleRightIcon className="size-4" />
           </button>
         </div>

@@ -7,6 +7,7 @@ import { type GridPlace, isWithin, laidOutPlace, placeAfter, type Range, rangeBe
 import { SheetHeadings } from "./SheetHeadings";
 import { SheetRow } from "./SheetRow";
 import { CELL, ROW_HEIGHT, type SheetCell, type SheetColumn, type SheetEdit, TONES } from "./sheetParts";
+import { WORDS } from "./words";
 
 type Props = {
   label: string;
@@ -180,7 +181,7 @@ function SheetFooting({ columns, template, rowIndex, footing }: FootingProps) {
       style={{ gridTemplateColumns: template }}
     >
       <div role="rowheader" className="border-r-[3px] border-double border-column">
-        <span className="sr-only">Footing</span>
+        <span className="sr-only">{WORDS.footing}</span>
       </div>
       {columns.map((c, i) => (
         <div

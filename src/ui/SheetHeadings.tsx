@@ -1,6 +1,7 @@
 import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
 import type { KeyboardEvent, ReactNode } from "react";
 import type { SheetColumn } from "./sheetParts";
+import { WORDS } from "./words";
 
 type Props = {
   /** What the ids of the sheet's cells begin with. */
@@ -18,7 +19,7 @@ export function SheetHeadings({ id, columns, template, focused, onSort, menu }: 
   return (
     <div role="row" aria-rowindex={1} className="sticky top-0 z-10 grid h-[49px] border-b border-ink bg-sheet" style={{ gridTemplateColumns: template }}>
       <div role="columnheader" className="border-r-[3px] border-double border-column">
-        <span className="sr-only">Row</span>
+        <span className="sr-only">{WORDS.row}</span>
       </div>
       {columns.map((c, i) => (
         <div
@@ -30,7 +31,7 @@ export function SheetHeadings({ id, columns, template, focused, onSort, menu }: 
           onClick={() => onSort?.(c.id)}
           className={`group relative flex cursor-pointer flex-col justify-center border-r border-column px-2.5 ${c.right ? "items-end text-right" : ""} ${focused === i ? "outline-2 -outline-offset-2 outline-bottle" : ""}`}
         >
-          {menu && <HeadingMenu label={`Menu of ${c.heading}`}>{(close) => menu(c.id, close)}</HeadingMenu>}
+          {menu && <HeadingMenu label={WORDS.menuOf(c.heading)}>{(close) => menu(c.id, close)}</HeadingMenu>}
           <span className={`max-w-full truncate text-small font-semibold ${c.tone === "derived" ? "text-plum" : ""}`}>
             {c.heading}
             {c.sorted && <span aria-hidden="true">{c.sorted === "up" ? " ▴" : " ▾"}</span>}

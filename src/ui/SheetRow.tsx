@@ -1,6 +1,7 @@
 import type { ReactNode } from "react";
 import { Sparkline } from "./Sparkline";
 import { CELL, ROW_HEIGHT, type SheetCell, type SheetColumn, TONES } from "./sheetParts";
+import { WORDS } from "./words";
 
 const ROW_TONES = { agrees: "bg-bottle-tint", wrong: "bg-vermilion-tint" } as const;
 
@@ -41,7 +42,7 @@ export function SheetRow(props: Props) {
         role="rowheader"
         onDoubleClick={onOpen}
         className={`flex items-center justify-end border-r-[3px] border-double border-column pr-2 text-tiny ${tone ? "text-soft" : "text-faint"} ${onOpen ? "cursor-pointer hover:text-bottle" : ""}`}
-        title={onOpen ? "Double click, or Enter, opens the folio" : undefined}
+        title={onOpen ? WORDS.doubleClickOrPressEnter : undefined}
       >
         {number}
       </div>

@@ -333,9 +333,9 @@ describe("a viewer", () => {
     const desk = await new Desk(await context.newPage(), app.address).open("/dashboards/morning-view");
     await desk.reads("[data-tile=waybills]", /Waybills \d+/);
     expect(await desk.text("nav[aria-label=Sections]")).toBe("Queries Pivots Charts Reports Letters Dashboards Pages");
-    expect(await desk.page.$$eval("button", (all) => all.map((b) => b.textContent))).not.toContain("Arrange");
+    expect(await desk.page.$$eval("button", (all) => all.map((b) => b.textContent))).not.toContain("Edit layout");
     await desk.page.click("[data-tile=waybills] button");
-    await desk.reads("[role=status]", "These are the rows behind Waybills");
+    await desk.reads("[role=status]", "Rows behind Waybills");
     await desk.page.waitForSelector("[role=gridcell]");
     await desk.open("/pivots/islands-and-quarters");
     await desk.page.waitForSelector("[role=gridcell]");
@@ -356,7 +356,7 @@ describe("objects, by whose they are and with whom they are shared", () => {
   const share = (id: string, person: string, level: string | null, by: string) =>
     app.status(`/api/objects/${id}/shares`, { method: "PUT", body: JSON.stringify({ person, level }) }, by);
   const tries = async (id: string, person: string) => {
-    const open = !(await (await app.fetch(`/queries/${id}`, {}, person)).text()).includes("This query is gone");
+    const open = !(await (await app.fetch(`/queries/${id}`, {}, person)).text()).includes("This query does not exist any more");
     const listed = ((await (await app.fetch("/api/objects", {}, person)).json()) as { id: string }[]).some((o) => o.id === id);
     const revision = Number(
       ((await (await app.fetch("/api/objects?kind=query")).json()) as { id: string; revision: number }[]).find((o) => o.id === id)?.revision,
@@ -488,6 +488,6 @@ describe("objects, by whose they are and with whom they are shared", () => {
     expect(await app.status(`/api/objects/${id}`, { method: "DELETE" }, "demo-owner")).toBe(200);
     expect(await change("demo-analyst-2", page?.revision ?? 0)).toBe(200);
     const log = await (await app.fetch("/people")).text();
-    for (const done of ["made a rule on rows", "removed a rule on rows"]) expect(log).toContain(done);
+    for (const done of ["added a row rule", "removed a row rule"]) expect(log).toContain(done);
   });
 });

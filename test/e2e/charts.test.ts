@@ -30,7 +30,7 @@ describe("a chart", () => {
     const desk = await app.page("/pivots/islands-and-quarters");
     await desk.page.waitForSelector("[role=gridcell]");
     await desk.click("More ▾");
-    await desk.click("Draw as chart", "[role=menuitem]");
+    await desk.click("New chart", "[role=menuitem]");
     await desk.page.waitForSelector(chart);
     await desk.reads("[role=group][aria-label=Along]", "lodged on quarter");
     await desk.page.focus(chart);
@@ -42,7 +42,7 @@ describe("a chart", () => {
     ];
     await desk.reads("[data-testid=mark]", `Q4 2025, ${island}: ${amount(sum)}`);
     await desk.key("Enter");
-    await desk.reads("[role=status]", "These are the rows behind Q4 2025 · Skarrow");
+    await desk.reads("[role=status]", "Rows behind Q4 2025 · Skarrow");
     await desk.click("Back");
     await desk.page.waitForSelector(chart);
     await desk.page.focus(chart);
@@ -65,7 +65,7 @@ describe("a chart", () => {
     await desk.key("ArrowRight");
     await desk.reads("[data-testid=mark]", /Q4 2025: median .* half of .* between/);
     await desk.key("Enter");
-    await desk.reads("[role=status]", "These are the rows behind");
+    await desk.reads("[role=status]", "Rows behind");
     await desk.reads("[data-testid=status]", String(new Intl.NumberFormat("en-GB").format(Number((app.sql(QUARTER)[0] as [bigint])[0]))));
     await desk.click("Back");
     await desk.click("histogram", "[role=group] button");
@@ -75,14 +75,14 @@ describe("a chart", () => {
     await desk.reads("[role=status]", /behind .* to under/);
     await desk.click("Back");
     await desk.click("points", "[role=group] button");
-    await desk.reads("[role=alert]", "needs 2 fields of numbers");
+    await desk.reads("[role=alert]", "needs 2 numeric fields");
     await desk.click("Undo");
     await desk.click("lines", "[role=group] button");
     await desk.type("Target", "1,000");
-    await desk.reads("aside", "This is not a number. Write it as 1234.5.");
+    await desk.reads("aside", "Not a number. Write it like 1234.5.");
     await desk.type("Target", "1000.5");
     await desk.page.waitForFunction(() => !document.querySelector("aside")?.textContent?.includes("not a number"));
-    await desk.click("As a table");
+    await desk.click("Table");
     // The whole of the first quarter drawn, by hand over the same rows.
     const quarter = app
       .sql(MONTHS)
@@ -96,10 +96,10 @@ describe("a chart", () => {
   it("keeps the colour chosen for a value in every chart", async () => {
     const desk = await app.page("/charts/months-by-trade");
     await desk.page.waitForSelector(chart);
-    await desk.click("Timber in colour 5");
-    await desk.page.waitForSelector('[aria-label="Timber in colour 5"][aria-pressed=true]');
+    await desk.click("Timber: colour 5");
+    await desk.page.waitForSelector('[aria-label="Timber: colour 5"][aria-pressed=true]');
     await desk.open("/charts/months-by-trade");
-    await desk.page.waitForSelector('[aria-label="Timber in colour 5"][aria-pressed=true]');
+    await desk.page.waitForSelector('[aria-label="Timber: colour 5"][aria-pressed=true]');
     await desk.page.close();
   });
 

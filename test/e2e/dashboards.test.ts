@@ -21,23 +21,23 @@ const tile = (id: string) => `[data-tile=${id}]`;
 describe("a dashboard", () => {
   it("is built from empty: tiles, a filter over tiles of different queries, arranged by keys and by mouse", async () => {
     const desk = await app.page("/dashboards");
-    await desk.click("An empty dashboard", "button");
+    await desk.click("Empty dashboard", "button");
     await desk.click("+ a figure", "button");
     await desk.page.waitForSelector(tile("t1"));
-    await desk.choose("Made from", "freight-lodged");
+    await desk.choose("Source", "freight-lodged");
     await desk.choose("Of", "freight");
     await desk.reads(tile("t1"), sum("", "2025-10-01", "2026-09-30"));
     await desk.click("+ a chart", "button");
     await desk.page.waitForSelector(`${tile("t2")} canvas`);
     await desk.click("+ a table", "button");
-    await desk.choose("Made from", "sailings-called-off");
-    await desk.reads(tile("t3"), "open all");
+    await desk.choose("Source", "sailings-called-off");
+    await desk.reads(tile("t3"), "Open all");
     // A filter on the shippers' island: it meets what links lead from, and not the sailings.
     await desk.click("Filters", "[role=tab]");
-    await desk.click("+ filter on a field of consignment", "button");
+    await desk.click("+ filter by a field of consignment", "button");
     await desk.type("Find a field", "shipper › island");
     await desk.key("Enter");
-    await desk.reads("aside li", "sailings called off: no link leads there".replace("sailings", "Sailings"));
+    await desk.reads("aside li", "sailings called off: not linked".replace("sailings", "Sailings"));
     await desk.click("every island");
     await desk.click("Oat Holm", "label");
     await desk.key("Escape");
@@ -89,8 +89,8 @@ describe("a dashboard", () => {
     await a.click("every trade");
     await a.click("Dairy", "label");
     await a.key("Escape");
-    await a.reads(tile("off"), "not narrowed by trade");
-    expect(await a.text(tile("freight"))).not.toContain("not narrowed");
+    await a.reads(tile("off"), "not filtered by trade");
+    expect(await a.text(tile("freight"))).not.toContain("not filtered");
     await a.click("trade Dairy");
     await a.click("Every trade");
     await a.reads(tile("freight"), sum("AND s.island = 'Pell'"));
@@ -106,12 +106,12 @@ describe("a dashboard", () => {
       await desk.open("/dashboards/morning-view");
       await desk.reads(tile("freight"), sum(own));
     }
-    await a.click("show everything");
+    await a.click("Clear filters");
     await a.reads("p", "Showing every shipper, every island, lodged on any day and every trade.");
     await a.reads(tile("freight"), sum("", "2025-10-01", "2026-09-30"));
-    await a.click("as first shown");
+    await a.click("Reset filters");
     await a.reads(tile("freight"), sum());
-    expect(await a.page.$$eval("button.chip", (all) => all.map((b) => b.textContent))).not.toContain("as first shown");
+    expect(await a.page.$$eval("button.chip", (all) => all.map((b) => b.textContent))).not.toContain("Reset filters");
     await b.reads(tile("freight"), sum("AND s.trade = 'Timber'"));
     await a.page.close();
     await other.close();
@@ -175,7 +175,7 @@ describe("a dashboard", () => {
     const desk = await new Desk(await context.newPage(), app.address).open("/dashboards/morning-view");
     await desk.page.waitForSelector(`${tile("by-trade")} canvas`);
     await desk.click("More ▾");
-    await desk.click("Export as a workbook (XLSX)", "[role=menuitem]");
+    await desk.click("Export XLSX", "[role=menuitem]");
     await desk.reads("li", "The XLSX file is made.");
     await desk.page.focus(`${tile("by-trade")} [role=application]`);
     await desk.key("ArrowRight", "Enter");
@@ -183,7 +183,7 @@ describe("a dashboard", () => {
     await desk.reads(tile("freight"), sum("AND s.trade = 'Building'"));
     await desk.click("Freight lodged", `${tile("freight")} button, ${tile("freight")} h2`).catch(() => {});
     await desk.page.click(`${tile("freight")} button`);
-    await desk.reads("[role=status]", "These are the rows behind Freight lodged");
+    await desk.reads("[role=status]", "Rows behind Freight lodged");
     await desk.reads("[role=row]", sum("AND s.trade = 'Building'"));
     await context.close();
   });
@@ -193,7 +193,7 @@ describe("a dashboard", () => {
     expect(saved.some((c) => c.id === "freight-by-day")).toBe(true);
     await app.fetch(`/api/objects/freight-by-day?anyway`, { method: "DELETE" });
     const desk = await app.page("/dashboards/morning-view");
-    await desk.reads(`${tile("by-day")} [role=alert]`, "The chart this tile shows is gone.");
+    await desk.reads(`${tile("by-day")} [role=alert]`, "The chart of this tile was deleted.");
     await desk.page.waitForSelector(`${tile("by-trade")} canvas`);
     await desk.reads(tile("weight"), /\d/);
     await desk.page.close();

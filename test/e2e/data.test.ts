@@ -62,14 +62,14 @@ describe("from a file to a report", () => {
     const desk = await app.page("/tables");
     await desk.reads("h1", "Tables");
     await drop(desk, "inspections.csv", INSPECTIONS);
-    await desk.reads("body", "The first rows as they will be");
-    await desk.reads("aside", /values that do not fit 1/);
+    await desk.reads("body", "First rows after import");
+    await desk.reads("aside", /invalid values 1/);
     await desk.reads("body", "row 41: “30/02/2026”");
     await desk.reads("[role=grid]", /1 Oct 2026/);
     await desk.type("Name of column 2", "ship_no");
     await desk.choose("Key", "inspection");
-    await desk.click("left empty");
-    await desk.click("Make the table");
+    await desk.click("leave empty");
+    await desk.click("Import");
     await desk.reads("[data-testid=status]", "41 rows");
     expect(one("SELECT SUM(cost) FROM inspections")).toBe(40 * 10_050 + (39 * 40 * 100) / 2 + 500);
     expect(one("SELECT COUNT(*) FROM inspections WHERE inspected IS NULL")).toBe(1);
@@ -77,32 +77,32 @@ describe("from a file to a report", () => {
     await desk.click("Links", "[role=tab]");
     await desk.reads("aside", "of its values found");
     await desk.click("inspections.ship no = vessel.id", "aside button");
-    await desk.reads("[data-testid=link-evidence]", /inspections 41 find a row of vessel 36 find none 5 find several 0/);
-    await desk.click("Make the link");
+    await desk.reads("[data-testid=link-evidence]", /inspections 41 match a row of vessel 36 match none 5 match several 0/);
+    await desk.click("Create link");
     await desk.reads("aside", "one ship");
 
-    await desk.click("Derive a field");
+    await desk.click("Add derived field");
     await desk.click("lookup", "aside button");
     await desk.type("Find a field to look up", "ship › n");
     await desk.reads("aside", "✓ ship › name");
-    await desk.type("Name of the derived field", "vessel name");
+    await desk.type("Derived field name", "vessel name");
     await desk.reads("[role=grid]", "Merganser");
     await desk.click("Save", "aside button");
     await desk.reads("body", "stands beside the columns");
 
     await desk.open("/tables/vessel");
-    await desk.click("Derive a field");
+    await desk.click("Add derived field");
     await desk.click("rollup", "aside button");
     await desk.reads("aside", "For each vessel, the count over");
     await pick(desk, "defects", "inspections by ship");
-    await pick(desk, "count", "total The sum, exact for whole numbers and decimals; empty where there is no value.");
+    await pick(desk, "count", "total The sum, exact for whole numbers and decimals; empty if there are no values.");
     await pick(desk, "…", "cost");
     await pick(desk, "+ condition", "passed");
     await desk.reads("aside", "where passed is …");
     await desk.click("…", "aside button");
     await desk.choose("Value", "no");
     await desk.key("Escape");
-    await desk.type("Name of the derived field", "cost of failures");
+    await desk.type("Derived field name", "cost of failures");
     const failures = app.sql(
       "SELECT v.name, (SELECT SUM(cost) FROM inspections i WHERE i.ship_no = v.id AND NOT i.passed) FROM vessel v WHERE v.id = 1",
     )[0] as [string, number];
@@ -125,9 +125,9 @@ describe("from a file to a report", () => {
     await desk.type("Name", "Inspections by ship");
     await desk.key("Enter");
     await desk.click("Save");
-    await desk.reads("body", "is saved.");
+    await desk.reads("body", "saved.");
     await desk.click("More ▾");
-    await desk.click("Lay out as a report");
+    await desk.click("New report");
     await desk.page.waitForFunction(() => location.pathname.startsWith("/reports/"));
     await desk.reads("svg", "Merganser");
     await desk.reads("svg", money(one("SELECT SUM(cost) FROM inspections WHERE ship_no = 1")));
@@ -140,29 +140,29 @@ describe("a posting", () => {
     const digest = () => JSON.stringify(app.sql("SELECT COUNT(*), SUM(id), SUM(weight), SUM(length(waybill_no)) FROM consignment"));
     const before = digest();
     const desk = await app.page("/postings/agent-manifest");
-    await desk.reads("[data-testid=posting-proof]", /rows in the source 210 already there 4 twice in the source 6 refused 20 to add 180/);
+    await desk.reads("[data-testid=posting-proof]", /rows in the source 210 exists already 4 repeated in the source 6 refused 20 to add 180/);
     expect(digest(), "a preview changes nothing").toBe(before);
     await desk.click("refused 20");
     await desk.reads("[role=grid]", "“LRCH”: no such code");
     await desk.click("Post 180 rows…");
     await desk.reads("[id^=headlessui-popover-panel]", "20 rows are refused and stay out");
     await desk.click("Post it");
-    await desk.reads("[data-testid=posting-proof]", /already there \(posting #\d+\) 180 already there 4 twice in the source 6 refused 20 to add 0/);
+    await desk.reads("[data-testid=posting-proof]", /exists already \(posting #\d+\) 180 exists already 4 repeated in the source 6 refused 20 to add 0/);
     expect(one("SELECT COUNT(*) FROM consignment WHERE waybill_no BETWEEN 'BW-70001' AND 'BW-70200'")).toBe(180);
     expect(one("SELECT weight FROM consignment WHERE waybill_no = 'BW-70001'")).toBe(51_390);
-    await desk.reads("aside", "Nothing would change");
+    await desk.reads("aside", "Nothing to change");
 
     const number = one("SELECT MAX(number) FROM next_ledger_posting");
     await desk.reads("main", `Posted as #${number}: 180 rows added.`);
-    await desk.reads("main h2", "If it were posted again");
-    await desk.click("See what it changed");
+    await desk.reads("main h2", "If posted again");
+    await desk.click("See the changes");
     await desk.reads("[role=grid]", "BW-70001");
-    await desk.click("Take it back…");
-    await desk.click("Take it back");
-    await desk.reads("h1", `#${number + 1} · #${number} taken back`);
+    await desk.click("Reverse posting…");
+    await desk.click("Reverse");
+    await desk.reads("h1", `#${number + 1} · #${number} reversed`);
     expect(digest()).toBe(before);
     await desk.open("/postings");
-    await desk.reads("section", `taken back by #${number + 1}`);
+    await desk.reads("section", `reversed by #${number + 1}`);
     expect(desk.complaints).toEqual([]);
   });
 });
@@ -207,7 +207,7 @@ describe("a row", () => {
     await desk.key("Enter");
     for (let i = 0; i < 2; i++) {
       await desk.click("…", "section button");
-      await desk.click("Ask for it when run");
+      await desk.click("Ask when run");
     }
     await desk.type("start of Consignments", "2026-09-01");
     await desk.type("end of Consignments", "2026-09-30");
@@ -219,7 +219,7 @@ describe("a row", () => {
     await desk.page.goBack();
     await desk.reads("body", "Your unsaved changes are still here.");
     await desk.reads("section", `Consignments ${write(some)} rows`);
-    await desk.click("Save folio");
+    await desk.click("Save");
     await desk.reads("body", "The folio of shipper is saved.");
     await desk.click("Next row");
     await desk.reads("h1", "Mirrin Wool");

@@ -95,12 +95,12 @@ describe("accessibility (axe-core, WCAG 2.2 AA)", () => {
   it.each([
     ["/queries/freight-by-shipper", ["+ condition"], '[aria-label="Find a field"]'],
     ["/dashboards/morning-view", ["every island"], '[aria-label="Find a value of island"]'],
-    ["/dashboards/morning-view", ["Arrange", "Filters"], "aside fieldset"],
+    ["/dashboards/morning-view", ["Edit layout", "Filters"], "aside fieldset"],
     ["/pivots/islands-and-quarters", ["Share ▾"], ".popover"],
     ["/charts/months-by-trade", ["Settings"], "aside [type=checkbox]"],
     ["/letters/statement-of-account", ["Field ▾"], ".popover"],
-    ["/pages/find-consignment", ["Form"], "aside select"],
-    ["/people", ["Rules on rows"], "main p button"],
+    ["/pages/find-consignment", ["Ask"], "aside select"],
+    ["/people", ["Row rules"], "main p button"],
   ])("finds nothing on %s with %s open", async (path, clicks, ready) => {
     const desk = await app.page(path);
     for (const words of clicks) await desk.click(words, "button, [role=tab]");
@@ -166,7 +166,7 @@ describe("the keyboard alone", () => {
     const total = new Intl.NumberFormat("en-GB", { minimumFractionDigits: 2 }).format(cents.reduce((a, b) => a + b, 0) / 100);
     expect(status).toContain(`total ${total}`);
     await desk.key("Control+Home", "ArrowUp", "Enter");
-    await desk.reads("p", "Order by Waybill, A to Z");
+    await desk.reads("p", "sorted by Waybill (A to Z)");
     await desk.key("Control+End");
     await desk.page.waitForFunction(() => document.activeElement?.getAttribute("aria-activedescendant")?.match(/-1\d\d\d-/));
     await desk.page.close();
@@ -227,14 +227,14 @@ describe("what is wrong is said in its place", () => {
       await desk.type("Name", "Odd one");
       await desk.key("Enter");
       await desk.click("Save");
-      await desk.reads("body", "is saved.");
+      await desk.reads("body", "saved.");
       makeDatabase(database, `ALTER TABLE "odd ""name"" 🦭" RENAME COLUMN n TO m;`);
       await desk.page.reload();
       await desk.reads("[role=alert]", "has no column “n” now. Choose another column, or remove this one.");
       await desk.open("/queries/new?from=empty");
-      await desk.reads("[role=grid]", "No row meets all of this.");
+      await desk.reads("[role=grid]", "No rows meet all conditions.");
       await desk.open("/queries/nothing-here");
-      await desk.reads("[role=alert]", "This query is gone.");
+      await desk.reads("[role=alert]", "This query does not exist any more.");
     } finally {
       await other.close();
       place.remove();

@@ -32,7 +32,7 @@ describe("a saved query", () => {
     await desk.reads("[role=grid]", "Great Brindle");
     await desk.click("More ▾");
     await desk.click("Delete");
-    await desk.reads("main", "Ask from a table");
+    await desk.reads("main", "New query from a table");
     await desk.click("Restore");
     await desk.reads("main", "Freight, island by island, copy");
     await desk.reads("main", /Freight, island by island From/);
@@ -48,7 +48,7 @@ describe("a saved query", () => {
     await desk.reads("aside table", "@p1 2026-10-01 start @p2 2026-10-31 end @p3 void");
     await app.browser.defaultBrowserContext().overridePermissions(app.address, ["clipboard-read", "clipboard-sanitized-write"]);
     await desk.click("Copy", "aside button");
-    await desk.reads("body", "The SQL is copied, with its values in their places.");
+    await desk.reads("body", "SQL copied, with its values.");
     expect(await desk.page.evaluate(() => navigator.clipboard.readText())).toContain("'2026-10-31'");
     const session = await app.browser.target().createCDPSession();
     await session.send("Browser.setDownloadBehavior", { behavior: "allow", downloadPath: app.folder });
@@ -74,11 +74,11 @@ describe("a saved query", () => {
       await desk.page.bringToFront();
       await desk.reads("[data-testid=status]", /\d rows/);
       await desk.click(column, "[role=columnheader]");
-      await desk.reads("p", `Order by ${column}, A to Z`);
+      await desk.reads("p", `sorted by ${column} (A to Z)`);
     }
     await one.page.bringToFront();
     await one.click("Save");
-    await one.reads("body", "is saved.");
+    await one.reads("body", "saved.");
     await two.page.bringToFront();
     await two.click("Save");
     await two.reads("body", "saved in another window");
@@ -88,14 +88,14 @@ describe("a saved query", () => {
     const desk = await app.page("/queries/freight-by-shipper");
     await desk.reads("[data-testid=status]", /\d rows/);
     await desk.click("Waybill", "[role=columnheader]");
-    await desk.reads("p", "Order by Waybill, A to Z");
+    await desk.reads("p", "sorted by Waybill (A to Z)");
     await desk.click("Reports", "nav a");
     await desk.page.waitForFunction(() => location.pathname === "/reports");
     await desk.page.goBack();
-    await desk.reads("p", "Order by Waybill, A to Z");
+    await desk.reads("p", "sorted by Waybill (A to Z)");
     await desk.reads("body", "Your unsaved changes are still here.");
     await desk.click("Discard");
-    await desk.page.waitForFunction(() => ![...document.querySelectorAll("p")].some((p) => p.textContent?.includes("Order by Waybill, A to Z")));
+    await desk.page.waitForFunction(() => ![...document.querySelectorAll("p")].some((p) => p.textContent?.includes("sorted by Waybill (A to Z)")));
     expect(desk.complaints).toEqual([]);
   });
 
@@ -115,7 +115,7 @@ describe("a saved query", () => {
     await desk.click("+ order");
     await desk.click("status", ".popover button");
     await desk.click("waybill no", ".popover button");
-    await desk.reads("p", "Order by status, A to Z, then waybill no, A to Z.");
+    await desk.reads("p", "sorted by status (A to Z), then waybill no (A to Z).");
     await desk.key("Escape");
     expect(await focused()).toBe("+ order");
 
@@ -136,10 +136,10 @@ describe("a saved query", () => {
     await desk.reads("[role=columnheader]", "State");
 
     await desk.click("count of rows, total of weight, total of freight charge, total of insurance", "p button");
-    await desk.click("Add a figure");
+    await desk.click("Add figure");
     await desk.choose("Figure", "count");
     await desk.click("of rows", ".popover button");
-    await desk.page.waitForFunction(() => document.activeElement?.textContent === "Add a figure");
+    await desk.page.waitForFunction(() => document.activeElement?.textContent === "Add figure");
     expect(desk.complaints).toEqual([]);
   });
 
@@ -155,7 +155,7 @@ describe("a saved query", () => {
     const desk = await app.page("/queries/freight-by-shipper");
     await desk.reads("[data-testid=status]", /\d rows/);
     for (const column of ["Waybill", "Lodged", "Shipper", "Island", "Vessel", "Waybill", "Waybill"]) await desk.click(column, "[role=columnheader]");
-    await desk.reads("p", "Order by Waybill, Z to A");
+    await desk.reads("p", "sorted by Waybill (Z to A)");
     const [[last] = []] = app.sql("SELECT MAX(waybill_no) FROM consignment WHERE lodged_on BETWEEN '2026-10-01' AND '2026-10-31' AND status <> 'void'");
     await desk.reads('[role=grid] [aria-rowindex="2"]', String(last));
   });

@@ -80,22 +80,22 @@ describe("letters", () => {
     await desk.click("Table ▾");
     await desk.click("+ consignments", "button");
     await desk.reads("[aria-label=Margin]", /Consignments .*rows printed/i);
-    await desk.click("Look at the letters");
+    await desk.click("Preview letters");
     const [first, second] = app.sql("SELECT name, trade FROM shipper ORDER BY name LIMIT 2") as [string, string][];
     await desk.reads("svg[data-page]", `Your trade is ${first?.[1]}.`);
     await desk.click("Next letter");
     await desk.reads("svg[data-page]", `Your trade is ${second?.[1]}.`);
     await desk.reads("nav[aria-label=letters]", "letter 2 of 37");
-    await desk.click("Write");
+    await desk.click("Edit");
     // A passage whose condition names a column that is not there.
     await desk.page.waitForSelector('[role=textbox][aria-label="Text"]');
     await desk.page.click('[role=textbox][aria-label="Text"]');
-    await desk.click("Passage", "[role=toolbar] button");
-    await desk.click("When this passage is printed", "button");
+    await desk.click("Conditional text", "[role=toolbar] button");
+    await desk.click("Condition of this text", "button");
     await desk.page.waitForSelector('[aria-label="Condition"].cm-content');
     await desk.page.click('[aria-label="Condition"].cm-content');
     await desk.page.keyboard.type("salary > 3");
-    await desk.reads("[role=alert]", "The formula names “salary”");
+    await desk.reads("[role=alert]", "The formula uses “salary”");
     await desk.key("Escape", "Escape");
     while (!(await desk.page.$eval('[aria-label="Undo"]', (e) => (e as HTMLButtonElement).disabled)) && (await desk.page.$("[role=alert]")))
       await desk.click("Undo");

@@ -30,16 +30,16 @@ describe("an owner", () => {
   it("makes an account, a rule on its rows through the brief, and a share; the person sees just that", async () => {
     const desk = await app.page("/people");
     await fill(desk, "Name", "Edda Moor");
-    await fill(desk, "Signs in as", "edda");
+    await fill(desk, "Sign-in name", "edda");
     await fill(desk, "Password, 10", PASSWORD);
-    await fill(desk, "The data knows them as", "Fish");
-    await desk.click("Make the account", "button");
+    await fill(desk, "Name in the data", "Fish");
+    await desk.click("Add account", "button");
     await desk.reads("table", "Edda Moor");
 
-    await desk.click("Rules on rows", "[role=tab]");
-    await desk.click("Add a rule ▾");
+    await desk.click("Row rules", "[role=tab]");
+    await desk.click("Add rule ▾");
     await desk.click("shipper", "button.menu-item");
-    await desk.reads("[role=tabpanel]", "Without a condition the rule keeps no row back.");
+    await desk.reads("[role=tabpanel]", "Without a condition the rule hides nothing.");
     await desk.page.evaluate(() => {
       const bare = [...document.querySelectorAll("section")].find(
         (s) => s.textContent?.includes("Without a condition") && s.querySelector("select") && !s.querySelector("section"),
@@ -82,11 +82,11 @@ describe("an owner", () => {
     await desk.choose("Role of Mirela Strand", "viewer");
     await desk.reads("body", "Mirela Strand is now viewer.");
     await desk.choose("Role of Mirela Strand", "analyst");
-    await desk.click("Bar", "tr:has([aria-label='Role of Jorn Crane']) button");
-    await desk.click("Let in again", "button");
-    await desk.reads("body", "Jorn Crane may sign in again.");
+    await desk.click("Block", "tr:has([aria-label='Role of Jorn Crane']) button");
+    await desk.click("Unblock", "button");
+    await desk.reads("body", "Jorn Crane can sign in again.");
     await desk.choose("Role of Ingrid Vale", "viewer");
-    await desk.reads("body", "This is the only owner. Make another owner first.");
+    await desk.reads("body", "This is the only owner. Add another owner first.");
     await desk.open("/people");
     await desk.click("Log", "[role=tab]");
     await desk.reads("[role=tabpanel]", "changed an account Jorn Crane: barred");
@@ -104,18 +104,18 @@ describe("one's own account", () => {
     await there.reads("header", "Orla Reef");
     await here.open("/me");
     await here.reads("main", "2 sessions.");
-    await fill(here, "The one you have now", "not this one");
+    await fill(here, "Current password", "not this one");
     await fill(here, "A new one", "another password");
     await here.key("Enter");
-    await here.reads("body", "The password you have now is another one.");
-    await fill(here, "The one you have now", PASSWORD);
+    await here.reads("body", "The current password is wrong.");
+    await fill(here, "Current password", PASSWORD);
     await here.key("Enter");
-    await here.reads("body", "Everywhere else you are signed out.");
+    await here.reads("body", "You are signed out on all other devices.");
     await there.open("/queries");
     await there.page.waitForSelector("input[name=username]");
     await here.open("/me");
     await here.reads("main", "1 session.");
-    await here.click("Sign out everywhere", "button");
+    await here.click("Sign out on all devices", "button");
     await here.page.waitForSelector("input[name=username]");
     expect(await (await signIn("orla", "another password")).reads("header", "Orla Reef")).toContain("Orla Reef");
   });
@@ -127,10 +127,10 @@ describe("a schedule with a message", () => {
     await desk.click("+ message", "button");
     await desk.page.waitForSelector("form textarea");
     await desk.page.type("form textarea", "not an address");
-    await desk.reads("form", "Write an address as name@example.org.");
+    await desk.reads("form", "Write an address like name@example.org.");
     await desk.page.$eval("form textarea", (e) => (e as HTMLTextAreaElement).select());
     await desk.page.type("form textarea", "desk@pell.example");
-    await desk.click("Keep", "button");
+    await desk.click("Save", "button");
     await desk.reads("[data-schedule]", "with a message to desk@pell.example");
     await desk.click("Run now", "button");
     await desk.reads("[aria-label=Margin]", /✓ by hand/);
@@ -146,21 +146,21 @@ describe("a query held against a figure from elsewhere", () => {
   it("holds back the run that disagrees, until it is sent all the same", async () => {
     const desk = await app.page("/queries/freight-by-shipper");
     await desk.reads("[data-testid=status]", "rows");
-    await desk.click("Hold it against a figure from elsewhere", "button");
+    await desk.click("Add control total", "button");
     await desk.type("Control total", "1");
-    await desk.type("Where it is from", "the harbour's count");
-    await desk.reads("[aria-label='Control totals']", /The query comes to [\d,.]+: [\d,.()]+ out\./);
+    await desk.type("Source", "the harbour's count");
+    await desk.reads("[aria-label='Control totals']", /The query shows [\d,.]+: [\d,.()]+ out\./);
     await desk.click("Save", "button.button-primary");
     await desk.reads("li", "is saved");
     await desk.open("/schedules");
     await desk.click("Run now", "button");
-    await desk.reads("[data-schedule]", "Send it all the same");
+    await desk.reads("[data-schedule]", "Send anyway");
     await desk.reads("header", "1 held");
     const held = ((await (await app.fetch("/api/schedules/state")).json()) as { runs: { state: string }[] }).runs[0];
     expect(held?.state).toBe("held");
-    await desk.click("Send it all the same", "button");
+    await desk.click("Send anyway", "button");
     await desk.reads("[aria-label=Margin]", /✓ by hand[^✓]*rows · \d+ pages/);
-    await desk.page.waitForFunction(() => !document.querySelector("[data-schedule]")?.textContent?.includes("Send it all the same"));
+    await desk.page.waitForFunction(() => !document.querySelector("[data-schedule]")?.textContent?.includes("Send anyway"));
     expect(desk.complaints).toEqual([]);
   });
 });

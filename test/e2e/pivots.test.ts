@@ -53,7 +53,7 @@ describe("a pivot", () => {
     // The line over all rows, in its last column: every row of the query.
     await desk.page.focus("[role=grid]");
     await desk.key("Control+End", "Enter");
-    await desk.reads("[role=status]", /These are the rows behind/);
+    await desk.reads("[role=status]", /Rows behind/);
     const rows = (app.sql(HAND) as [string, bigint, bigint][]).reduce((sum, [, , n]) => sum + Number(n), 0);
     await desk.reads("[data-testid=status]", new Intl.NumberFormat("en-GB").format(rows));
     await desk.click("Back");
@@ -79,7 +79,7 @@ describe("a pivot", () => {
       );
       await desk.key("Enter");
       await desk.page.waitForSelector(".popover .menu-item");
-      for (let i = 0; i < ["Put down", "Put across", "Show as a figure"].indexOf(item); i++) await desk.key("Tab");
+      for (let i = 0; i < ["Put down", "Put across", "Add as figure"].indexOf(item); i++) await desk.key("Tab");
       await desk.key("Enter");
     };
     await menu("trade", "Put down");
@@ -92,7 +92,7 @@ describe("a pivot", () => {
     await desk.key("Alt+ArrowRight");
     await desk.reads(shelf("Down"), /island.*trade/);
     // The figure: an average, which no subtotal may add up.
-    await menu("freight", "Show as a figure");
+    await menu("freight", "Add as figure");
     await desk.page.waitForSelector("[data-chip=p5]");
     await desk.page.focus("[data-chip=p5]");
     await desk.key("Enter");
@@ -174,8 +174,8 @@ describe("a pivot", () => {
     await desk.click("Freight lodged", "button");
     await desk.page.waitForSelector("[data-chip]");
     await drag(desk, "nav[aria-label=Fields] button ::-p-text(waybill)", shelf("Across"));
-    await desk.reads("[role=alert]", /columns stand across, and 1000 are the most/);
-    await desk.click("Show the first 50 and the rest");
+    await desk.reads("[role=alert]", /columns; the limit is 1000/);
+    await desk.click("Show the first 50, the rest as one");
     await desk.reads("[role=columnheader]", "Q4 2025");
     await desk.page.close();
   });
@@ -186,7 +186,7 @@ describe("a pivot in a report", () => {
     const desk = await app.page("/pivots/islands-and-quarters");
     await desk.page.waitForSelector("[role=gridcell]");
     await desk.click("More ▾");
-    await desk.click("Use in report", "[role=menuitem]");
+    await desk.click("Add to report", "[role=menuitem]");
     await desk.page.waitForSelector("svg[data-page]");
     await desk.click("Freight by island and quarter", "nav[aria-label=Contents] button");
     await desk.reads("svg[data-page]", /Q4 2025 .*Skarrow 46,115\.99/);

@@ -161,7 +161,7 @@ describe("opening any SQLite file", () => {
     const ws = open("CREATE TABLE t (id INTEGER PRIMARY KEY); INSERT INTO t VALUES (1);");
     const other = new Database(ws.database);
     other.exec("BEGIN EXCLUSIVE");
-    await expect(ws.schema()).rejects.toThrow("Another program holds the database locked.");
+    await expect(ws.schema()).rejects.toThrow("Another program has locked the database.");
     other.exec("COMMIT");
     other.close();
     expect((await ws.schema()).tables).toHaveLength(1);
@@ -175,7 +175,7 @@ describe("opening any SQLite file", () => {
     expect((await footingOf(ws, { spec, values: {} }, caller)).totals).toEqual({});
     expect((await proofOf(ws, { spec, values: {} }, caller)).agrees).toBe(true);
     const added = { ...spec, columns: spec.columns.map((c) => ({ ...c, footing: "total" as const })) };
-    await expect(footingOf(ws, { spec: added, values: {} }, caller)).rejects.toThrow("larger than 18 digits");
+    await expect(footingOf(ws, { spec: added, values: {} }, caller)).rejects.toThrow("more than 18 digits");
   });
   it("says of a number asked for that it is too long, wherever its digits come from", async () => {
     const ws = open("CREATE TABLE t (id INTEGER PRIMARY KEY, amount DECIMAL(9,2)); INSERT INTO t VALUES (1, 1.00);");
@@ -190,7 +190,7 @@ describe("opening any SQLite file", () => {
       );
     expect((await below("9999999999999999")).rows).toBe(1);
     // Of 17 digits as it is written, of 19 in hundredths.
-    await expect(below("99999999999999999")).rejects.toThrow("larger than 18 digits");
+    await expect(below("99999999999999999")).rejects.toThrow("more than 18 digits");
     await expect(below("9".repeat(40))).rejects.toThrow("more than 18 digits");
   });
 });
@@ -301,8 +301,8 @@ describe("the engine", () => {
     expect((await footingOf(ws, { spec: await allOf(ws, "t"), values: {} }, { client: "two" })).rows).toBe(1);
     abort.abort();
     expect(await outcomes[0]).toBe("Stopped.");
-    expect(await outcomes[1]).toContain("longer than the time allowed");
-    expect(await outcomes[2]).toContain("longer than the time allowed");
+    expect(await outcomes[1]).toContain("longer than the time limit");
+    expect(await outcomes[2]).toContain("longer than the time limit");
     expect((await footingOf(ws, { spec: await allOf(ws, "t"), values: {} }, { client: "one" })).rows).toBe(1);
   });
   it("answers a third person while two have as many heavy queries running as they may, and gives nobody more", async () => {
@@ -332,8 +332,8 @@ describe("the engine", () => {
     writeFileSync(script, `import { appendFileSync } from "node:fs"; appendFileSync(${JSON.stringify(started)}, "x"); process.exit(1);`);
     const engine = new Engine(script);
     const job = { kind: "singles" as const, database: "none", sqls: [] };
-    await expect(engine.run<"singles">(job, caller)).rejects.toThrow("engine cannot start");
-    await expect(engine.run<"singles">(job, caller)).rejects.toThrow("engine cannot start");
+    await expect(engine.run<"singles">(job, caller)).rejects.toThrow("engine could not start");
+    await expect(engine.run<"singles">(job, caller)).rejects.toThrow("engine could not start");
     await new Promise((done) => setTimeout(done, 3_000));
     engine.close();
     // Three at first, three after two seconds, none more yet.

@@ -135,12 +135,12 @@ describe("what a preview says of rows", () => {
       ["there", null],
       ["repeated", "the same as row 1"],
       ["refused", "yard id: “nowhere”: no such code"],
-      ["refused", "day: “30/2/2026” is no date"],
-      ["refused", "note: “much too long a note…” has more than the 8 characters note takes"],
-      ["refused", "fee: 1.234 has more digits than fee keeps (2)"],
-      ["refused", "fee: “a lot” is no decimal"],
+      ["refused", "day: “30/2/2026” is not a date"],
+      ["refused", "note: “much too long a note…” is longer than the 8 characters of note"],
+      ["refused", "fee: 1.234 has more decimal places than fee (2)"],
+      ["refused", "fee: “a lot” is not a decimal"],
       ["refused", "mark is empty"],
-      ["refused", "the table does not allow it (fee >= -100000)"],
+      ["refused", "a check of the table failed (fee >= -100000)"],
     ]);
     expect(OUTCOMES.reduce((sum, o) => sum + tally.outcomes[o], 0)).toBe(tally.source);
     expect([tally.rowsBefore, tally.rowsAfter]).toEqual([4, 5]);

@@ -158,7 +158,7 @@ describe("schedules, on a clock that the test moves", () => {
     await scheduler.tick();
     expect(files()).toEqual([]);
     const [held] = ws.catalogue.runs();
-    expect(held).toMatchObject({ state: "held", error: "The control total of the ledger for rows is 3, and the query comes to 2: (1) out." });
+    expect(held).toMatchObject({ state: "held", error: "The control total of the ledger for rows is 3; the query shows 2: (1) out." });
     await scheduler.tick();
     expect(ws.catalogue.runs(), "it is not tried again by itself").toMatchObject([{ state: "held" }]);
     ws.catalogue.updateRun(held?.id ?? "", { state: "queued", forced: true, attempt: 0, error: null });
@@ -195,7 +195,7 @@ describe("schedules, on a clock that the test moves", () => {
     const scheduler = new Scheduler(ws);
     await scheduler.tick();
     const states = () => Object.fromEntries(ws.catalogue.runs().map((r) => [r.schedule, [r.state, r.error]]));
-    const words = "The control total of the bank for Amount is 151.49, and the query comes to 151.50: 0.01 out.";
+    const words = "The control total of the bank for Amount is 151.49; the query shows 151.50: 0.01 out.";
     expect(states()).toMatchObject({ boards: ["held", words], reports: ["held", `“All sales”: ${words}`] });
     // Once they agree, nothing is held.
     ws.catalogue.save("all", { spec: { ...all, controls: [{ ...all.controls[0], value: "151.50" }] } }, ws.catalogue.get("all")?.revision ?? 1);
@@ -267,7 +267,7 @@ describe("schedules, on a clock that the test moves", () => {
     const scheduler = new Scheduler(ws);
     at("2026-11-20T06:00:05Z");
     await scheduler.tick();
-    expect(ws.catalogue.runs()).toMatchObject([{ state: "queued", attempt: 1, files: null, error: expect.stringContaining("1 of 3 times") }]);
+    expect(ws.catalogue.runs()).toMatchObject([{ state: "queued", attempt: 1, files: null, error: expect.stringContaining("attempt 1 of 3") }]);
     await scheduler.tick();
     expect(ws.catalogue.runs()).toMatchObject([{ state: "queued", attempt: 1 }]);
     at("2026-11-20T06:00:45Z");
@@ -328,7 +328,7 @@ describe("schedules, on a clock that the test moves", () => {
     at("2026-11-20T06:00:05Z");
     const scheduler = new Scheduler(ws);
     await scheduler.tick();
-    expect(ws.catalogue.runs()).toMatchObject([{ state: "failed", error: "The query this schedule runs is gone. Choose another in the schedule." }]);
+    expect(ws.catalogue.runs()).toMatchObject([{ state: "failed", error: "The query of this schedule was deleted. Choose another." }]);
     const saved = ws.catalogue.get("s");
     ws.catalogue.save(
       "s",

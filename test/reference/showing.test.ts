@@ -159,7 +159,7 @@ describe("a dashboard on paper", () => {
         .map((row) => (row as unknown[]).slice(1)) ?? [];
     expect(workbook.worksheets.map((w) => w.name)).toEqual(["Figures", "By place", "Latest", "Places by month"]);
     expect(rows("Figures").slice(4)).toEqual([
-      ["Figure", "Value", "Held against", "Rows"],
+      ["Figure", "Value", "Compared with", "Rows"],
       ["Sales made", 4, 8, 4],
       ["Taken", -10.1, 8, 4],
     ]);
@@ -179,7 +179,7 @@ describe("a dashboard on paper", () => {
   it("is not made where one of its tiles cannot be, which is named", async () => {
     ws.catalogue.remove("ch");
     await run({ subject: { kind: "dashboard", id: "d" }, formats: ["png"] });
-    const error = "The tile “By place” cannot be worked out. The chart this tile shows is gone.";
+    const error = "The tile “By place” failed. The chart of this tile was deleted.";
     expect(ws.catalogue.runs()).toMatchObject([{ state: "failed", error: expect.stringContaining(error) }]);
   });
   it("is one picture, as tall as its grid", async () => {
@@ -290,7 +290,7 @@ describe("a message of a schedule", () => {
     process.env.NEXT_LEDGER_SMTP = server.url;
     await run({ message: { ...message, to: ["desk@pell.example"] } });
     const [failed] = ws.catalogue.runs();
-    expect(failed).toMatchObject({ state: "failed", rows: 4, error: expect.stringContaining("did not take the message") });
+    expect(failed).toMatchObject({ state: "failed", rows: 4, error: expect.stringContaining("refused the message") });
     expect(files()).toEqual(["S 2026-11-20 0700.csv", "S 2026-11-20 0700.eml"]);
     await server.close();
   });
@@ -323,6 +323,6 @@ describe("a schedule of somebody's own", () => {
     await ws.people.change("a", { barred: true });
     ws.catalogue.claimRun({ schedule: "s", dueAt: new Date(NOW.getTime() + 1), late: false, manual: true });
     await scheduler.tick();
-    expect(ws.catalogue.runs().find((r) => r.manual)).toMatchObject({ state: "failed", error: expect.stringContaining("gone or barred") });
+    expect(ws.catalogue.runs().find((r) => r.manual)).toMatchObject({ state: "failed", error: expect.stringContaining("blocked or deleted") });
   });
 });

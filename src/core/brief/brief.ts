@@ -3,9 +3,9 @@ import { operandWords, type ScopeTable } from "../query/operands";
 import { OPERATORS } from "../query/operators";
 import { resolveTables } from "../query/scope";
 import type { Condition, Operand, QueryColumn, QuerySpec, Value } from "../query/spec";
-import { findColumn, findTable, type LinkComparison, plural, type Schema, type Table } from "../schema/schema";
+import { findColumn, findTable, type LinkComparison, type Schema, type Table } from "../schema/schema";
 import { isIsoDate, RELATIVE_DATES } from "../types/date";
-import { type Locale, writeDate } from "../types/format";
+import { counted, type Locale, writeDate } from "../types/format";
 import type { Problem } from "../types/problem";
 import { decimal, text, type ValueType } from "../types/valueType";
 
@@ -44,7 +44,7 @@ export const briefText = (phrases: Phrase[]): string => phrases.map((p) => p.tex
  * It reads the description alone, so a broken one can still be read and mended.
  */
 export function queryBrief(spec: QuerySpec, schema: Schema, locale: Locale, beside?: Beside): Phrase[] {
-  return [...rowsBrief(spec, schema, locale, beside), ...shownBrief(spec, schema)];
+  return [...rowsBrief(spec, schema, locale, beside), ...shownBrief(spec, schema, locale)];
 }
 
 /** A table that conditions may name though the query does not bring it: the row that a panel or a rollup belongs to. */
@@ -58,20 +58,21 @@ export function rowsBrief(spec: QuerySpec, schema: Schema, locale: Locale, besid
   const scope = [...(table ? resolveTables(spec, schema, table, []) : []), ...own];
   const phrases: Phrase[] = [say("From "), { text: label, target: { kind: "source" } }];
   const said = spec.joins.filter((j) => !isPassedThrough(j.id, spec));
-  if (said.length > 0) phrases.push(say(", bring "), ...listed(said.map((j) => joinPhrases(j.id, spec, scope, label))));
-  phrases.push(say(". "));
-  if (spec.conditions.length > 0) phrases.push(say("Keep rows where "), ...listed(spec.conditions.map((c) => conditionPhrases(c, scope, locale))), say(". "));
-  return phrases;
+  if (said.length > 0) phrases.push(say(", with "), ...listed(said.map((j) => joinPhrases(j.id, spec, scope))));
+  if (spec.conditions.length > 0) phrases.push(say(", where "), ...listed(spec.conditions.map((c) => conditionPhrases(c, scope, locale))));
+  return [...phrases, say(". ")];
 }
 
-function shownBrief(spec: QuerySpec, schema: Schema): Phrase[] {
+function shownBrief(spec: QuerySpec, schema: Schema, locale: Locale): Phrase[] {
   const table = findTable(schema, spec.source);
   const scope = table ? resolveTables(spec, schema, table, []) : [];
-  const phrases: Phrase[] = [...columnPhrases(spec, scope), say(". ")];
-  if (spec.order.length > 0)
-    phrases.push(say("Order by "), { text: spec.order.map((o) => orderWords(spec, o, scope)).join(", then "), target: { kind: "order" } }, say(". "));
-  if (spec.limit !== null)
-    phrases.push(say("Keep the first "), { text: String(spec.limit), target: { kind: "limit" } }, say(spec.limit === 1 ? " row. " : " rows. "));
+  const phrases = columnPhrases(spec, scope);
+  if (spec.order.length > 0) {
+    const order = spec.order.map((o) => orderWords(spec, o, scope)).join(", then ");
+    phrases.push(say(spec.grouped ? ". Sorted by " : ", sorted by "), { text: order, target: { kind: "order" } });
+  }
+  phrases.push(say(". "));
+  if (spec.limit !== null) phrases.push(say("First "), { text: counted(spec.limit, "row", locale), target: { kind: "limit" } }, say(" only. "));
   return phrases;
 }
 
@@ -83,16 +84,16 @@ function isPassedThrough(id: string, spec: QuerySpec): boolean {
   return leadsOn && !drops && !spec.columns.some((c) => reads(c.value)) && !spec.conditions.some((c) => reads(c.left));
 }
 
-function joinPhrases(id: string, spec: QuerySpec, scope: ScopeTable[], source: string): Phrase[] {
+function joinPhrases(id: string, spec: QuerySpec, scope: ScopeTable[]): Phrase[] {
   const join = spec.joins.find((j) => j.id === id);
   const at = scope.find((s) => s.id === id);
-  const from = spec.joins.find((j) => j.id === join?.from);
-  const owner = from && !isPassedThrough(from.id, spec) ? (scope.find((s) => s.id === from.id)?.path.at(-1) ?? source) : source;
-  const many = at?.join?.leadsTo === "many";
-  const name: Phrase = { text: at?.path.join(" › ") ?? "a table that is gone", target: { kind: "join", id } };
-  const unmatched = join?.unmatched === "only" ? `only ${plural(owner)} with one` : `keeping ${plural(owner)} without one`;
-  return [say(many ? "many " : "one "), name, say(" "), { text: unmatched, target: { kind: "unmatched", id } }];
+  const name: Phrase = { text: at ? pathWords(at.path) : "a missing table", target: { kind: "join", id } };
+  const unmatched = join?.unmatched === "only" ? "only rows with one" : "if any";
+  return [name, say(" ("), { text: unmatched, target: { kind: "unmatched", id } }, say(")")];
 }
+
+/** A table by the links that lead to it: "shipper", "the sailing’s vessel". */
+const pathWords = (path: string[]): string => (path.length > 1 ? `the ${path.join("’s ")}` : (path[0] ?? ""));
 
 /** The words a value is said in, by the type it is compared with. */
 export function valueWords(value: Value, locale: Locale, scope: ScopeTable[] = []): string {
@@ -156,16 +157,12 @@ function columnPhrases(spec: QuerySpec, scope: ScopeTable[]): Phrase[] {
   const figures = spec.columns.filter((c) => c.figure);
   const keyPhrases = listed(keys.map((c) => [{ text: columnWords(c, scope), target: { kind: "group" as const, id: c.id } }]));
   const figureWords = figures.map((c) => columnWords(c, scope)).join(", ") || "no figure yet";
-  return [
-    ...(keys.length ? [say("One row per "), ...keyPhrases] : [say("One row for all")]),
-    say(" with "),
-    { text: figureWords, target: { kind: "columns" } },
-  ];
+  return [...(keys.length ? [say("One row per "), ...keyPhrases] : [say("One row in all")]), say(": "), { text: figureWords, target: { kind: "columns" } }];
 }
 
 function orderWords(spec: QuerySpec, order: QuerySpec["order"][number], scope: ScopeTable[]): string {
   const column = spec.columns.find((c) => c.id === order.column);
-  if (!column) return "a column that is gone";
+  if (!column) return "a missing column";
   const type = column.value ? operandType(column.value, scope) : text;
   const direction =
     order.direction === "up"
@@ -177,7 +174,7 @@ function orderWords(spec: QuerySpec, order: QuerySpec["order"][number], scope: S
       : type.kind === "text" || type.kind === "yesno"
         ? "text"
         : "dated";
-  return `${column.label ?? columnWords(column, scope)}, ${direction[kind]}`;
+  return `${column.label ?? columnWords(column, scope)} (${direction[kind]})`;
 }
 
 /** The words for where a parameter's value comes from when none is given. */

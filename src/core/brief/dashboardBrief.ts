@@ -64,7 +64,7 @@ export const filtersText = (asked: Asked): string =>
 export function unmetWords(spec: DashboardSpec, tile: PlainTile, values: FilterValues): string {
   if (tile.kind === "text" || tile.kind === "picture") return "";
   const unmet = unmetFilters(spec, tile.id, values);
-  return unmet.length > 0 ? `not narrowed by ${briefText(listed(unmet.map((f) => [{ text: f.label }])))}` : "";
+  return unmet.length > 0 ? `not filtered by ${briefText(listed(unmet.map((f) => [{ text: f.label }])))}` : "";
 }
 
 /** The brief of a dashboard as a viewer has it: one phrase a filter. */

@@ -39,9 +39,9 @@ export function rollupBrief(rollup: Rollup, table: string, schema: Schema, local
         ? []
         : [{ text: " of " }, control("value", "…")]),
     { text: " over " },
-    control("step", far?.name ?? "rows that are gone"),
+    control("step", far?.name ?? "missing rows"),
     ...(order ? [{ text: ", by " }, control("by", by), ...(figure === "list" ? [{ text: ", " }, control("direction", way)] : [])] : []),
-    ...(figure === "list" ? [{ text: ", with " }, control("separator", `“${column?.separator ?? ", "}”`), { text: " between" }] : []),
+    ...(figure === "list" ? [{ text: ", separated by " }, control("separator", `“${column?.separator ?? ", "}”`)] : []),
     ...(conditions.length > 0 ? [{ text: ", where " }, ...listed(conditions.map((c) => conditionPhrases(c, scope, locale)))] : []),
     { text: "." },
   ];

@@ -2,15 +2,15 @@ import type { LetterSpec, When } from "../letter/spec";
 
 /** When a passage is printed, in words. @param titleOf the title of a table of the letter */
 export function whenWords(when: When, titleOf: (id: string) => string): string {
-  if (when.kind === "rows") return `“${titleOf(when.table)}” has ${when.some ? "rows" : "no row"}`;
+  if (when.kind === "rows") return `“${titleOf(when.table)}” has ${when.some ? "rows" : "no rows"}`;
   return when.text.trim() || "…";
 }
 
 /** Where in a letter a problem lies, in words before its sentence. */
 export function placeInLetter([part, which = ""]: (string | number)[], spec: LetterSpec): string {
   if (part === "fields") return `Field ${which}: `;
-  if (part === "conditions") return `The passage “only when ${which || "…"}”: `;
-  if (part === "fileName") return "The name of the files: ";
+  if (part === "conditions") return `The text “only when ${which || "…"}”: `;
+  if (part === "fileName") return "File names: ";
   if (part === "tables") return `The table “${spec.tables.find((t) => t.id === which)?.title ?? ""}”: `;
-  return "Its query: ";
+  return "Query: ";
 }

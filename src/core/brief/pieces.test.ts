@@ -44,26 +44,26 @@ describe("what is asked before rows are posted", () => {
     expect(asked(2, 3, 4)).toBe("Add 2 rows and change 3 rows and remove 4 rows.");
   });
   it("says what is refused, one row or several", () => {
-    expect(asked(5, 0, 0, 1)).toBe("Add 5 rows. 1 row is refused and stays out.");
-    expect(asked(5, 0, 0, 12)).toBe("Add 5 rows. 12 rows are refused and stay out.");
+    expect(asked(5, 0, 0, 1)).toBe("Add 5 rows. 1 row is refused.");
+    expect(asked(5, 0, 0, 12)).toBe("Add 5 rows. 12 rows are refused.");
   });
 });
 
 describe("a letter in words", () => {
   it("says when a passage is printed", () => {
-    const title = (id: string) => ({ t1: "Entries" })[id] ?? "a table that is gone";
+    const title = (id: string) => ({ t1: "Entries" })[id] ?? "a missing table";
     expect(whenWords({ kind: "rows", table: "t1", some: true }, title)).toBe("“Entries” has rows");
-    expect(whenWords({ kind: "rows", table: "t9", some: false }, title)).toBe("“a table that is gone” has no row");
+    expect(whenWords({ kind: "rows", table: "t9", some: false }, title)).toBe("“a missing table” has no rows");
     expect(whenWords({ kind: "formula", text: " balance > 0 " }, title)).toBe("balance > 0");
     expect(whenWords({ kind: "formula", text: "  " }, title)).toBe("…");
   });
   it("says where a problem lies", () => {
     const spec = { tables: [{ id: "t1", title: "Entries" }] } as Parameters<typeof placeInLetter>[1];
     expect(placeInLetter(["fields", "balance"], spec)).toBe("Field balance: ");
-    expect(placeInLetter(["conditions", ""], spec)).toBe("The passage “only when …”: ");
+    expect(placeInLetter(["conditions", ""], spec)).toBe("The text “only when …”: ");
     expect(placeInLetter(["tables", "t1"], spec)).toBe("The table “Entries”: ");
-    expect(placeInLetter(["fileName"], spec)).toBe("The name of the files: ");
-    expect(placeInLetter(["query"], spec)).toBe("Its query: ");
+    expect(placeInLetter(["fileName"], spec)).toBe("File names: ");
+    expect(placeInLetter(["query"], spec)).toBe("Query: ");
   });
 });
 
@@ -76,14 +76,14 @@ describe("a pivot's chips", () => {
     expect(axisChip({ ...newAxis("a", value("day", { part: "month" })), first: 4 }, table).more).toBe("month, first 4");
     expect(axisChip(newAxis("a", value("price", { band: { width: "50" } })), table).more).toBe("by 50");
     expect(axisChip({ ...newAxis("a", value("mark")), label: "Sign" }, table).words).toBe("Sign");
-    expect(axisChip(newAxis("a", value("gone")), table).words).toBe("a field that is gone");
+    expect(axisChip(newAxis("a", value("gone")), table).words).toBe("a missing field");
     expect(axisChip(newAxis("a", { kind: "formula", text: "1" }), table).words).toBe("formula");
   });
   it("name the figure and what is made of it, or how it is shown", () => {
     expect(figureChip(figure({}), table)).toEqual({ id: "f", words: "price", more: "total" });
     expect(figureChip(figure({ value: null, figure: "count" }), table)).toEqual({ id: "f", words: "rows", more: "count" });
     expect(figureChip(figure({ showAs: "rank" }), table).more).not.toBe("total");
-    expect(figureChip(figure({ value: value("gone") }), table).words).toBe("a field that is gone");
+    expect(figureChip(figure({ value: value("gone") }), table).words).toBe("a missing field");
     expect(figureChip(figure({ label: "Value" }), table).words).toBe("Value");
   });
 });

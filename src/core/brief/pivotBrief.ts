@@ -27,13 +27,13 @@ export function pivotBrief({ figures, down, across, inner }: PivotPlan, spec: Pi
   ];
 }
 
-/** The conditions a description over a query's rows adds to the query's own: "Of these, keep rows where …". */
+/** The conditions a description over a query's rows adds to the query's own: "Only rows where …". */
 export function ownConditions(spec: Pick<PivotSpec, "conditions">, inner: Plan, locale: Locale): Phrase[] {
   const schema = schemaOfPlan(inner);
   const table = findTable(schema, ROWS_OF_QUERY);
   const scope = table ? resolveTables({ joins: [] }, schema, table, []) : [];
   if (spec.conditions.length === 0) return [];
-  return [say("Of these, keep rows where "), ...listed(spec.conditions.map((c) => conditionPhrases(c, scope, locale))), say(". ")];
+  return [say("Only rows where "), ...listed(spec.conditions.map((c) => conditionPhrases(c, scope, locale))), say(". ")];
 }
 
 const columnOf = (table: Table, value: PivotFigure["value"]) => (value?.kind === "field" ? table.columns.find((c) => c.name === value.column) : undefined);
@@ -44,11 +44,11 @@ export function axisChip(axis: PivotAxis, table: Table) {
   const more = [value?.part && GROUP_PART_WORDS[value.part], value?.band && `by ${value.band.width}`, axis.first && `first ${axis.first}`]
     .filter(Boolean)
     .join(", ");
-  return { id: axis.id, words: axis.label ?? columnOf(table, axis.value)?.label ?? (value ? "a field that is gone" : "formula"), more };
+  return { id: axis.id, words: axis.label ?? columnOf(table, axis.value)?.label ?? (value ? "a missing field" : "formula"), more };
 }
 
 /** A figure's field and what is made of it, in words. */
 export function figureChip(figure: PivotFigure, table: Table) {
-  const words = figure.label ?? (figure.value === null ? "rows" : (columnOf(table, figure.value)?.label ?? "a field that is gone"));
+  const words = figure.label ?? (figure.value === null ? "rows" : (columnOf(table, figure.value)?.label ?? "a missing field"));
   return { id: figure.id, words, more: figure.showAs === "asIs" ? AGGREGATES[figure.figure].words : SHOWN[figure.showAs].words };
 }

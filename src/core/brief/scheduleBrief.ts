@@ -40,13 +40,13 @@ export function scheduleBrief(spec: ScheduleSpec, subject: { name: string } | nu
     { text: " at " },
     control("time", spec.time),
     { text: `, run the ${spec.subject.kind} ` },
-    control("subject", subject?.name ?? "one that is gone"),
+    control("subject", subject?.name ?? "a deleted one"),
     ...(bound.length > 0 ? [{ text: " with " }, ...listed(bound)] : []),
-    { text: ", and put " },
+    { text: ", save " },
     control("formats", spec.formats.map((f) => f.toUpperCase()).join(" and ")),
     { text: " in " },
     control("folder", `outbox › ${spec.folder}`),
-    ...(spec.message ? [{ text: ", with a message to " }, control("message", mailWords(spec.message.to))] : []),
+    ...(spec.message ? [{ text: " and send a message to " }, control("message", mailWords(spec.message.to))] : []),
     { text: "." },
   ];
 }

@@ -124,9 +124,9 @@ const noticeFor = (kind: ChartKind, values: (number | null)[]) =>
 
 describe("what cannot be drawn", () => {
   it("is said: no rows, all empty, mixed signs in a pie, negative shares", () => {
-    expect(noticeFor("bars", [])).toMatch(/No row meets/);
-    expect(noticeFor("lines", [null, null, null])).toMatch(/Every value is empty/);
-    expect(noticeFor("pie", [100, -50, 20])).toMatch(/cannot be negative/);
+    expect(noticeFor("bars", [])).toMatch(/No rows meet/);
+    expect(noticeFor("lines", [null, null, null])).toMatch(/All values are empty/);
+    expect(noticeFor("pie", [100, -50, 20])).toMatch(/cannot be parts/);
     expect(noticeFor("pie", [0, 0, 0])).toMatch(/no whole/);
     expect(noticeFor("hundred", [100, -50, 20])).toMatch(/negative/);
     expect(noticeFor("bars", [-100, -50, -20])).toBe(null);

@@ -34,7 +34,7 @@ export function drawChart(spec: ChartSpec, answer: ChartAnswer, drawing: Drawing
 /** What stands on the shelves of a pie and is not drawn. */
 const leftOutWords = ({ kind, pivot }: ChartSpec): string | null =>
   CHARTS[kind].shape === "parts" && leftOutOf(pivot).length > 0
-    ? "A pie has one set of parts, of its first figure: what it is split by and further figures are not drawn."
+    ? "A pie shows one set of parts of its first figure. The split and further figures are not drawn."
     : null;
 
 function seriesColours(data: ChartData, { chosen }: Drawing): string[] {

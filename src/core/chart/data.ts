@@ -146,14 +146,14 @@ function earlierSeries(spec: ChartSpec, pivot: Pivot, earlier: Pivot, places: nu
 
 function noticeOf({ kind }: ChartSpec, series: Series[]): string | null {
   const values = series.flatMap((s) => s.values).filter((v) => v !== null);
-  if (series.every((s) => s.values.length === 0)) return "No row meets the conditions, so there is nothing to draw.";
-  if (values.length === 0) return "Every value is empty, so there is nothing to draw. The table counts the rows.";
+  if (series.every((s) => s.values.length === 0)) return "No rows meet the conditions, so the chart is empty.";
+  if (values.length === 0) return "All values are empty, so the chart is empty. The table counts the rows.";
   if (kind === "pie" || kind === "ring") {
-    if (values.some((v) => v < 0)) return "Parts of a whole cannot be negative, and some of these are. Draw them as bars.";
-    if (values.every((v) => v === 0)) return "Every part is 0, so there is no whole to divide.";
+    if (values.some((v) => v < 0)) return "Some values are negative and cannot be parts of a whole. Use bars.";
+    if (values.every((v) => v === 0)) return "All values are 0, so there is no whole to divide.";
   }
   if (kind === "hundred" && series.some((s) => s.values.some((v) => v !== null && v < 0)))
-    return "Shares of 100% cannot be drawn where some values are negative. Draw them as bars.";
+    return "Some values are negative, so shares of 100% cannot be drawn. Use bars.";
   return null;
 }
 

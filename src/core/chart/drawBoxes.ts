@@ -85,6 +85,6 @@ export function drawBoxes(answer: Extract<ChartAnswer, { shape: "values" }>, dra
       plugins: [plugin],
     },
     data: null,
-    notice: boxes.length === 0 ? "No row has a value here, so there is nothing to draw." : null,
+    notice: boxes.length === 0 ? "No rows have a value, so the chart is empty." : null,
   };
 }

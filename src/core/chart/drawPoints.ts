@@ -43,9 +43,9 @@ export function drawPoints(spec: ChartSpec, answer: Extract<ChartAnswer, { shape
   const all = [...groups.values()].flatMap((g) => g.points);
   const notice =
     answer.points.length === 0
-      ? "No row meets the conditions, so there is nothing to draw."
+      ? "No rows meet the conditions, so the chart is empty."
       : all.length === 0
-        ? "Every row lacks one of the numbers, so there is nothing to draw."
+        ? "Every row lacks one of the numbers, so the chart is empty."
         : null;
   const tick = { color: INK.soft, font: font(drawing.size), callback: tickWriter(drawing, false) };
   const axis = (i: number) => ({

@@ -19,37 +19,43 @@ type Kind = {
 /** What a suggestion goes by: the types along and split by, and of the fields of the figures. */
 export type Shelves = { along: ValueType | null; dated: boolean; split: boolean; heights: { adds: boolean; numeric: boolean }[] };
 
-const SERIES = { across: "Along", down: "Split by", figures: "Height" };
+const SERIES = { across: "Axis", down: "Split by", figures: "Values" };
 const anyHeight = ({ along, heights }: Shelves) => (along && heights.length > 0 ? 1 : 0);
 const adding = (s: Shelves) => (anyHeight(s) && s.heights.every((h) => h.adds) ? 1 : 0);
 const numbers = (count: number) => (s: Shelves) => (s.heights.filter((h) => h.numeric).length >= count ? 1 : 0);
 
 /** One record per kind; the picker, the suggestion and the computation read it. */
 export const CHARTS: Record<ChartKind, Kind> = {
-  bars: { words: "bars", help: "One beside the other.", shape: "series", shelves: SERIES, suits: (s) => anyHeight(s) * (s.dated ? 2 : s.split ? 2 : 3) },
+  bars: { words: "bars", help: "Bars side by side.", shape: "series", shelves: SERIES, suits: (s) => anyHeight(s) * (s.dated ? 2 : s.split ? 2 : 3) },
   stacked: {
     words: "stacked bars",
-    help: "The parts of each bar on top of each other.",
+    help: "The parts of each bar stacked.",
     shape: "series",
     shelves: SERIES,
     suits: (s) => adding(s) * (s.split ? 3 : 0),
   },
-  hundred: { words: "bars to 100%", help: "Each part as a share of its bar.", shape: "series", shelves: SERIES, suits: (s) => adding(s) * (s.split ? 2 : 0) },
+  hundred: {
+    words: "stacked bars to 100%",
+    help: "Each part as a percentage of its bar.",
+    shape: "series",
+    shelves: SERIES,
+    suits: (s) => adding(s) * (s.split ? 2 : 0),
+  },
   lines: { words: "lines", help: "For what changes over time.", shape: "series", shelves: SERIES, suits: (s) => anyHeight(s) * (s.dated ? 3 : 1) },
-  areas: { words: "areas", help: "Lines filled down to those below them.", shape: "series", shelves: SERIES, suits: (s) => adding(s) * (s.dated ? 2 : 1) },
-  steps: { words: "steps", help: "Level until the next value.", shape: "series", shelves: SERIES, suits: anyHeight },
+  areas: { words: "areas", help: "Lines with the area below filled.", shape: "series", shelves: SERIES, suits: (s) => adding(s) * (s.dated ? 2 : 1) },
+  steps: { words: "steps", help: "Each value holds until the next.", shape: "series", shelves: SERIES, suits: anyHeight },
   points: {
     words: "points",
-    help: "A point for each row: the first field across, the second up.",
+    help: "One point per row: the first field on the horizontal axis, the second on the vertical.",
     shape: "points",
-    shelves: { across: "Named by", down: "Coloured by", figures: "Across, up" },
+    shelves: { across: "Label", down: "Colour", figures: "Horizontal, vertical" },
     suits: (s) => numbers(2)(s) * 2,
   },
   bubbles: {
     words: "bubbles",
-    help: "Points whose size is a third field.",
+    help: "Points sized by a third field.",
     shape: "points",
-    shelves: { across: "Named by", down: "Coloured by", figures: "Across, up, size" },
+    shelves: { across: "Label", down: "Colour", figures: "Horizontal, vertical, size" },
     suits: (s) => numbers(3)(s) * 2,
   },
   pie: {
@@ -61,21 +67,21 @@ export const CHARTS: Record<ChartKind, Kind> = {
   },
   ring: {
     words: "ring",
-    help: "A pie with the whole in its middle.",
+    help: "A pie with the total in the middle.",
     shape: "parts",
     shelves: { across: "Parts", down: "Split by", figures: "Size" },
     suits: (s) => adding(s) * (s.dated || s.split ? 0 : 1),
   },
   histogram: {
     words: "histogram",
-    help: "How many rows lie in each band of a number.",
+    help: "Number of rows in each band of a number.",
     shape: "series",
     shelves: { across: "–", down: "Split by", figures: "Number" },
     suits: (s) => numbers(1)(s),
   },
   box: {
     words: "boxes",
-    help: "Least, quarters and greatest of a number, group by group.",
+    help: "Minimum, quartiles and maximum of a number, per group.",
     shape: "values",
     shelves: { across: "Groups", down: "–", figures: "Number" },
     suits: (s) => numbers(1)(s),

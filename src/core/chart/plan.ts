@@ -102,7 +102,7 @@ function planValues(spec: ChartSpec, inner: Plan, context: RunContext): Checked<
 }
 
 /**
- * A day so much earlier. The last day of a month goes to the last of the month before, so that a whole month is held
+ * A day so much earlier. The last day of a month goes to the last of the previous month, so that a whole month is held
  * against a whole one; a month too short ends on its last day.
  * @example daysEarlier("2026-09-30", "month") // "2026-08-31"
  */

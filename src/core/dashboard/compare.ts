@@ -7,11 +7,11 @@ import type { PlainTile } from "./spec";
 type FigureTile = Extract<PlainTile, { kind: "figure" }>;
 
 const BEFORE = {
-  year: "the year before",
-  quarter: "the quarter before",
-  month: "the month before",
-  isoWeek: "the week before",
-  day: "the day before",
+  year: "the previous year",
+  quarter: "the previous quarter",
+  month: "the previous month",
+  isoWeek: "the previous week",
+  day: "yesterday",
 } as const;
 
 /** A figure as a tile says it: itself, and what it is held against, in a strong word and the rest. */
@@ -30,7 +30,7 @@ export function figureWords(
   const a = drawnNumber(now, figure.type);
   if (!tile.compare) return plain(counted(rows, "row", locale));
   if (tile.compare.kind === "target") {
-    if (target === null) return plain("no target yet");
+    if (target === null) return plain("no target");
     const good = a !== null && (tile.lessIsBetter ? a <= target : a >= target);
     return {
       ...own,

@@ -72,9 +72,9 @@ describe("filters of a dashboard", () => {
     const apart = ["f1", "f2"].reduce((s, f) => changeFilter(s, f, { meets: { t1: { steps: [] }, t2: null } }), spec);
     const words = (tile: string, values: FilterValues) => unmetWords(apart, table("stamps")(tile), values);
     expect(words("t2", {})).toBe("");
-    expect(words("t2", { f1: { kind: "person" } })).toBe("not narrowed by name");
+    expect(words("t2", { f1: { kind: "person" } })).toBe("not filtered by name");
     const both: FilterValues = { f1: { kind: "set", not: true, values: ["North"] }, f2: { kind: "span", from: "", to: "2026-01-01" } };
-    expect(words("t2", both)).toBe("not narrowed by name and opened");
+    expect(words("t2", both)).toBe("not filtered by name and opened");
     expect(words("t1", both)).toBe("");
     expect(words("t2", { f1: { kind: "set", not: false, values: [""] }, f2: { kind: "span", from: "", to: "" } })).toBe("");
   });

@@ -21,18 +21,18 @@ const said = (now: Cell, before: Cell, compare: "month" | number | null, lessIsB
 
 describe("what a figure tile says", () => {
   it("holds the figure against an earlier time, a target, or nothing", () => {
-    expect(said(1100, 1000, "month")).toEqual(["11.00", "▲ 10%", true, " on the month before"]);
-    expect(said(900, 1000, "month")).toEqual(["9.00", "▼ 10%", false, " on the month before"]);
-    expect(said(900, 1000, "month", true)).toEqual(["9.00", "▼ 10%", true, " on the month before"]);
-    expect(said(1000, 1000, "month")).toEqual(["10.00", "", true, "the same as the month before"]);
-    expect(said(1000, null, "month")).toEqual(["10.00", "", true, "nothing to compare with the month before"]);
-    expect(said(1000, 0, "month")).toEqual(["10.00", "", true, "nothing to compare with the month before"]);
-    expect(said(-500, -1000, "month")).toEqual(["(5.00)", "▲ 50%", true, " on the month before"]);
+    expect(said(1100, 1000, "month")).toEqual(["11.00", "▲ 10%", true, " on the previous month"]);
+    expect(said(900, 1000, "month")).toEqual(["9.00", "▼ 10%", false, " on the previous month"]);
+    expect(said(900, 1000, "month", true)).toEqual(["9.00", "▼ 10%", true, " on the previous month"]);
+    expect(said(1000, 1000, "month")).toEqual(["10.00", "", true, "the same as the previous month"]);
+    expect(said(1000, null, "month")).toEqual(["10.00", "", true, "nothing to compare with the previous month"]);
+    expect(said(1000, 0, "month")).toEqual(["10.00", "", true, "nothing to compare with the previous month"]);
+    expect(said(-500, -1000, "month")).toEqual(["(5.00)", "▲ 50%", true, " on the previous month"]);
     expect(said(500, null, 20, false, 20)).toEqual(["5.00", "25%", false, " of 20"]);
     expect(said(500, null, 4, false, 4)).toEqual(["5.00", "125%", true, " of 4"]);
     expect(said(500, null, 5, true, 5)).toEqual(["5.00", "100%", true, " of 5"]);
     expect(said(500, null, 4, true, 4)).toEqual(["5.00", "125%", false, " of 4"]);
-    expect(said(500, null, 0, false, null)).toEqual(["5.00", "", true, "no target yet"]);
+    expect(said(500, null, 0, false, null)).toEqual(["5.00", "", true, "no target"]);
     expect(said(null, null, null)).toEqual(["–", "", true, "3 rows"]);
   });
 });

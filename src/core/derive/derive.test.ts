@@ -40,7 +40,7 @@ describe("derived fields", () => {
     });
     expect(brokenIn(sampleDerived, without("opened")).opened).toContain("has no column “opened”");
     expect(brokenIn(sampleDerived, without("opened")).fees).toBeUndefined();
-    expect(brokenIn(sampleDerived, { ...sampleSchema, links: sampleSchema.links.slice(1) }).dear).toContain("link “crate.yard_id” is gone");
+    expect(brokenIn(sampleDerived, { ...sampleSchema, links: sampleSchema.links.slice(1) }).dear).toContain("link “crate.yard_id” does not exist any more");
     expect(brokenIn(sampleDerived, { ...sampleSchema, tables: sampleSchema.tables.slice(1) })["first mark"]).toContain("no table “yard”");
     const schema = withDerivedFields(sampleSchema, [formula("wrong", "price + mark")], today);
     const used = resolveQuery({ ...emptyQuery("crate"), columns: [{ id: "w", value: { kind: "field", join: "", column: "wrong" } }] }, schema, {

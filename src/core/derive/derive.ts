@@ -101,7 +101,7 @@ export function definitionWords(definition: Definition, schema: Schema): string 
       const [column] = definition.query.columns;
       const scope = end ? resolveTables(definition.query, schema, end, []) : [];
       const where = definition.query.conditions.length > 0 ? ", with conditions" : "";
-      return `${column ? figureWords(column, scope) : "a figure"} over ${names[0] ?? "rows that are gone"}${where}`;
+      return `${column ? figureWords(column, scope) : "a figure"} over ${names[0] ?? "missing rows"}${where}`;
     }
     default:
       return definition satisfies never;

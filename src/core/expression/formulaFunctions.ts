@@ -29,14 +29,14 @@ export const FORMULA_FUNCTIONS: Record<string, FormulaFunction> = {
   ABS: { form: "ABS(number)", help: "The number without its sign.", least: 1, most: 1, build: (a) => call("abs", [a.number(0)], a.number(0).type) },
   CEILING: {
     form: "CEILING(number)",
-    help: "The smallest whole number not below it.",
+    help: "Rounded up to a whole number.",
     least: 1,
     most: 1,
     build: (a) => wholeOf("ceiling", a.number(0)),
   },
   CHAR_LENGTH: {
     form: "CHAR_LENGTH(text)",
-    help: "How many characters the text has.",
+    help: "Number of characters.",
     least: 1,
     most: 1,
     build: (a) => call("charLength", [a.text(0)], whole),
@@ -50,37 +50,37 @@ export const FORMULA_FUNCTIONS: Record<string, FormulaFunction> = {
   },
   CONCAT_WS: {
     form: "CONCAT_WS(between, value, value, …)",
-    help: "The values that are not empty, with a text between them. Common practice.",
+    help: "Joins the values that are not empty, with a separator. Common practice.",
     least: 2,
     most: 30,
     build: (a) => call("concatWs", [a.text(0), ...Array.from({ length: a.count - 1 }, (_, i) => asText(a.any(i + 1)))], text),
   },
-  FLOOR: { form: "FLOOR(number)", help: "The largest whole number not above it.", least: 1, most: 1, build: (a) => wholeOf("floor", a.number(0)) },
+  FLOOR: { form: "FLOOR(number)", help: "Rounded down to a whole number.", least: 1, most: 1, build: (a) => wholeOf("floor", a.number(0)) },
   INITCAP: {
     form: "INITCAP(text)",
-    help: "Each word with a capital, the rest in small letters. Common practice.",
+    help: "First letter of each word in upper case, the rest in lower case. Common practice.",
     least: 1,
     most: 1,
     build: (a) => call("initcap", [a.text(0)], text),
   },
   LEFT: {
     form: "LEFT(text, count)",
-    help: "So many characters from the start. Common practice.",
+    help: "The first characters of a text. Common practice.",
     least: 2,
     most: 2,
     build: (a) => call("substring", [a.text(0), ONE, a.whole(1)], text),
   },
-  LOWER: { form: "LOWER(text)", help: "The text in small letters.", least: 1, most: 1, build: (a) => call("lower", [a.text(0)], text) },
+  LOWER: { form: "LOWER(text)", help: "The text in lower case.", least: 1, most: 1, build: (a) => call("lower", [a.text(0)], text) },
   LPAD: {
     form: "LPAD(text, length, fill)",
-    help: "Filled up on the left to a length, or cut to it; without a fill, with blanks. Common practice.",
+    help: "Padded on the left to a length, or cut to it. Default padding: spaces. Common practice.",
     least: 2,
     most: 3,
     build: (a) => call("lpad", [a.text(0), literal(String(a.written(1)), whole), a.count > 2 ? a.text(2) : literal(" ", text)], text),
   },
   MOD: {
     form: "MOD(number, number)",
-    help: "What is left after dividing, with the sign of the first; empty where the second is 0.",
+    help: "Remainder of a division, with the sign of the first number; empty if the second is 0.",
     least: 2,
     most: 2,
     build: (a) => {
@@ -90,28 +90,28 @@ export const FORMULA_FUNCTIONS: Record<string, FormulaFunction> = {
   },
   NULLIF: {
     form: "NULLIF(value, value)",
-    help: "Empty where the two are the same, else the first.",
+    help: "Empty if the two values are equal, otherwise the first.",
     least: 2,
     most: 2,
     build: (a) => call("nullIf", a.common(), a.common()[0]?.type ?? text),
   },
   POSITION: {
     form: "POSITION(part IN text)",
-    help: "Where a part begins in a text, counted from 1; 0 where it is not in it.",
+    help: "Position of a part in a text, counted from 1; 0 if it is not found.",
     least: 2,
     most: 2,
     build: (a) => call("position", [a.text(0), a.text(1)], whole),
   },
   REPLACE: {
     form: "REPLACE(text, part, by)",
-    help: "The text with every part of it replaced. Common practice.",
+    help: "Replaces every occurrence of a part. Common practice.",
     least: 3,
     most: 3,
     build: (a) => call("replace", [a.text(0), a.text(1), a.text(2)], text),
   },
   RIGHT: {
     form: "RIGHT(text, count)",
-    help: "So many characters from the end. Common practice.",
+    help: "The last characters of a text. Common practice.",
     least: 2,
     most: 2,
     build: (a) => {
@@ -121,29 +121,29 @@ export const FORMULA_FUNCTIONS: Record<string, FormulaFunction> = {
   },
   ROUND: {
     form: "ROUND(number, digits)",
-    help: "Rounded half away from zero; without digits, to a whole number.",
+    help: "Rounded, halves away from zero; without digits, to a whole number.",
     least: 1,
     most: 2,
     build: (a) => rounded(a.exact(0), a.count > 1 ? a.written(1) : 0),
   },
   SUBSTRING: {
     form: "SUBSTRING(text FROM start FOR count)",
-    help: "A part of the text; the first character is 1. Commas may stand for FROM and FOR.",
+    help: "Part of a text; the first character is 1. Commas work instead of FROM and FOR.",
     least: 2,
     most: 3,
     build: (a) => call("substring", [a.text(0), a.whole(1), a.count > 2 ? a.whole(2) : call("charLength", [a.text(0)], whole)], text),
   },
-  TRIM: { form: "TRIM(text)", help: "The text without blanks at its ends.", least: 1, most: 1, build: (a) => call("trim", [a.text(0)], text) },
-  UPPER: { form: "UPPER(text)", help: "The text in capitals.", least: 1, most: 1, build: (a) => call("upper", [a.text(0)], text) },
+  TRIM: { form: "TRIM(text)", help: "The text without spaces at both ends.", least: 1, most: 1, build: (a) => call("trim", [a.text(0)], text) },
+  UPPER: { form: "UPPER(text)", help: "The text in upper case.", least: 1, most: 1, build: (a) => call("upper", [a.text(0)], text) },
 };
 
 /** What completion offers beside the functions: forms with words of their own. */
 export const FORMULA_FORMS: { form: string; help: string }[] = [
-  { form: "CASE WHEN condition THEN value ELSE value END", help: "The value of the first condition that holds." },
-  { form: "CAST(value AS type)", help: "TEXT, INTEGER, DECIMAL(digits, scale), DOUBLE, DATE, TIMESTAMP or BOOLEAN; empty where the value does not fit." },
-  { form: "CURRENT_DATE", help: "The day of the run." },
+  { form: "CASE WHEN condition THEN value ELSE value END", help: "The value of the first condition that is true." },
+  { form: "CAST(value AS type)", help: "TEXT, INTEGER, DECIMAL(digits, scale), DOUBLE, DATE, TIMESTAMP or BOOLEAN; empty if the value does not fit." },
+  { form: "CURRENT_DATE", help: "The date of the run." },
   { form: "EXTRACT(part FROM date)", help: "YEAR, QUARTER, MONTH, WEEK (ISO), DAY, DOW (Monday is 1), HOUR or MINUTE, as a whole number." },
-  { form: "DATE '2026-09-30'", help: "A written date. Days are added with + and −, months with + INTERVAL '1' MONTH." },
+  { form: "DATE '2026-09-30'", help: "A date. Add days with + and −, months with + INTERVAL '1' MONTH." },
 ];
 
 function wholeOf(fn: "floor" | "ceiling", of: Expr): Expr {

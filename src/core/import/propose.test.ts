@@ -34,7 +34,7 @@ describe("types proposed from values", () => {
     [["9223372036854775807"], "whole"],
     [["9223372036854775808"], "decimal(1)"],
   ])("%o", (values, type) => expect(proposed(values)).toBe(type));
-  it("count what does not fit each column's type, and nothing of a column that is left out", () => {
+  it("count what is invalid each column's type, and nothing of a column that is left out", () => {
     const tally = tallied(["1", "2", "x", ""]);
     const column = (type: ImportColumn["type"], left = false): ImportColumn => ({ name: "c", type, dates: "ymd", left });
     const scanned = [{ tally }, { tally }, { tally }];

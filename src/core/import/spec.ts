@@ -36,9 +36,9 @@ export type ImportColumn = z.infer<typeof importColumnSchema>;
 export const MISFIT_RULES = ["keep", "empty", "leaveOut"] as const;
 export type MisfitRule = (typeof MISFIT_RULES)[number];
 export const MISFIT_WORDS: Record<MisfitRule, string> = {
-  keep: "kept as written, shown as not fitting",
-  empty: "left empty",
-  leaveOut: "left out with their rows",
+  keep: "keep as text and flag",
+  empty: "leave empty",
+  leaveOut: "skip the row",
 };
 
 export const importSpecSchema = z.object({
@@ -46,7 +46,7 @@ export const importSpecSchema = z.object({
   columns: z.array(importColumnSchema).min(1).max(1000),
   misfits: z.enum(MISFIT_RULES),
   into: z.discriminatedUnion("kind", [
-    z.object({ kind: z.literal("table"), name: z.string().trim().min(1, "Name the table.").max(100), key: z.string().nullable() }),
+    z.object({ kind: z.literal("table"), name: z.string().trim().min(1, "Enter a table name.").max(100), key: z.string().nullable() }),
     z.object({ kind: z.literal("posting"), target: z.string() }),
   ]),
 });

@@ -47,7 +47,7 @@ export const searchSchema = z.object({
 export type SearchSpec = z.infer<typeof searchSchema>;
 
 /** A site that may show the page within its own: scheme and host, and no path. */
-const originSchema = z.string().regex(/^https?:\/\/[a-z0-9.-]+(:\d{1,5})?$/i, "Write a site as https://www.example.org, without anything after it.");
+const originSchema = z.string().regex(/^https?:\/\/[a-z0-9.-]+(:\d{1,5})?$/i, "Write a site like https://www.example.org, without a path.");
 
 export const pageSpecSchema = z.object({
   version: z.literal(1),

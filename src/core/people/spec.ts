@@ -6,9 +6,9 @@ export const ROLES = ["owner", "analyst", "viewer"] as const;
 export type Role = (typeof ROLES)[number];
 
 export const ROLE_WORDS: Record<Role, string> = {
-  owner: "keeps the accounts and the rules, and sees everything",
-  analyst: "asks, builds and posts; sees what is their own or shared with them",
-  viewer: "sees what is shared with them, with filters of their own",
+  owner: "manages accounts and rules, sees everything",
+  analyst: "queries, builds and posts; sees their own and shared objects",
+  viewer: "sees what is shared with them, with their own filters",
 };
 
 export const LEVELS = ["see", "edit"] as const;

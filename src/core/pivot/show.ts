@@ -83,13 +83,13 @@ const share = (words: string, help: string, of: (field: Field, down: number, acr
 /** One record per way of showing a figure; pickers, the check and the computation read it. */
 export const SHOWN: Record<ShowAs, Shown> = {
   asIs: { words: "as is", help: "The figure itself.", numbersOnly: false, partsOnly: false, gives: same, percent: false, cell: (f, d, a) => f.at(d, a) },
-  shareOfRow: share("share of row", "Of the figure over all columns of its row.", (f, d) => f.at(d, 0)),
-  shareOfColumn: share("share of column", "Of the figure over all rows of its column.", (f, _, a) => f.at(0, a)),
-  shareOfWhole: share("share of whole", "Of the figure over everything.", (f) => f.at(0, 0)),
-  shareOfParent: share("share of group", "Of the group that its row stands in, in the same column.", (f, d, a) => f.at(Math.max(0, f.down[d]?.parent ?? 0), a)),
+  shareOfRow: share("share of row", "Percentage of its row total.", (f, d) => f.at(d, 0)),
+  shareOfColumn: share("share of column", "Percentage of its column total.", (f, _, a) => f.at(0, a)),
+  shareOfWhole: share("share of whole", "Percentage of the grand total.", (f) => f.at(0, 0)),
+  shareOfParent: share("share of group", "Percentage of its group, in the same column.", (f, d, a) => f.at(Math.max(0, f.down[d]?.parent ?? 0), a)),
   running: {
     words: "running total",
-    help: "With all those before it: along the columns, or down the rows where there are none.",
+    help: "Cumulative: across the columns, or down the rows if there are no columns.",
     numbersOnly: true,
     partsOnly: true,
     gives: same,
@@ -100,8 +100,8 @@ export const SHOWN: Record<ShowAs, Shown> = {
     },
   },
   difference: {
-    words: "difference on the one before",
-    help: "Less the figure one column before, or one row where there are no columns.",
+    words: "difference from previous",
+    help: "Minus the previous column, or the previous row if there are no columns.",
     numbersOnly: true,
     partsOnly: false,
     gives: same,
@@ -112,8 +112,8 @@ export const SHOWN: Record<ShowAs, Shown> = {
     },
   },
   change: {
-    words: "change on the one before",
-    help: "The difference on the one before as a share of that.",
+    words: "change from previous",
+    help: "The difference from the previous figure, as a percentage of it.",
     numbersOnly: true,
     partsOnly: false,
     gives: shareType,
@@ -125,7 +125,7 @@ export const SHOWN: Record<ShowAs, Shown> = {
   },
   rank: {
     words: "rank",
-    help: "Its place among the rows of its group in the column; the largest is 1, equal ones share a place.",
+    help: "Rank within its group, in the column; the largest is 1, equal values share a rank.",
     numbersOnly: true,
     partsOnly: false,
     gives: () => whole,

@@ -12,7 +12,7 @@ export type Place = Pick<Column, "label" | "type" | "storage" | "most">;
 export type Coerced = { stored: Stored } | { why: string };
 
 const refuse = (why: string): Coerced => ({ why });
-const no = (written: string, type: ValueType): Coerced => refuse(`“${written}” is no ${TYPE_WORDS[type.kind]}`);
+const no = (written: string, type: ValueType): Coerced => refuse(`“${written}” is not a ${TYPE_WORDS[type.kind]}`);
 
 /**
  * A value brought to the type and storage of a column. Nothing is rounded or cut off to fit: what does not fit is
@@ -58,7 +58,7 @@ export function writtenOut(cell: string | number, type: ValueType): string {
 
 function exactInto(exact: bigint, scale: number, place: Place): Coerced {
   const to = scaleOf(place.type);
-  if (scale > to && exact % tenTo(scale - to) !== 0n) return refuse(`${decimalText(exact, scale)} has more digits than ${place.label} keeps (${to})`);
+  if (scale > to && exact % tenTo(scale - to) !== 0n) return refuse(`${decimalText(exact, scale)} has more decimal places than ${place.label} (${to})`);
   return { stored: keep(rescale(exact, scale, to), place) };
 }
 
@@ -77,7 +77,7 @@ function readText(source: string, place: Place, order: DateOrder): Coerced {
   switch (type.kind) {
     case "text":
       return most !== undefined && [...source].length > most
-        ? refuse(`“${source.slice(0, 20)}…” has more than the ${most} characters ${label} takes`)
+        ? refuse(`“${source.slice(0, 20)}…” is longer than the ${most} characters of ${label}`)
         : { stored: source };
     case "whole":
     case "decimal": {

@@ -65,13 +65,11 @@ describe("a posting", () => {
   });
   it("says itself in a sentence", () => {
     expect(briefText(postingBrief(spec(), sampleSchema, "manifest.csv"))).toBe(
-      "Take rows from manifest.csv and add them to crate. A row is the same when mark is the same; rows already there are left as they are.",
+      "Add the rows of manifest.csv to crate. Match rows by mark; existing rows are left unchanged.",
     );
-    expect(briefText(postingBrief(spec({ action: "change" }), sampleSchema, "m"))).toBe(
-      "Take rows from m and change the rows of crate whose mark is the same.",
-    );
+    expect(briefText(postingBrief(spec({ action: "change" }), sampleSchema, "m"))).toBe("Change rows of crate from m, matched by mark.");
     expect(briefText(postingBrief(spec({ action: "remove", breaking: "allow" }), sampleSchema, "m"))).toBe(
-      "Take rows from m and remove the rows of crate whose mark is the same; a row that others lead to is removed all the same.",
+      "Remove the rows of crate that match m by mark; rows that other rows refer to are removed anyway.",
     );
     expect(briefText(postingBrief(spec({ present: "add", same: [] }), sampleSchema, "m"))).toContain("each as a new row");
   });

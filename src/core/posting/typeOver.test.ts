@@ -15,7 +15,7 @@ describe("a cell that is typed over", () => {
     // The crate's number is given by the database; a column that the table does not have cannot be typed over.
     expect(texts(cells)).toEqual([null, "a b", "2026-01-31", "12.50", "0.1", "yes", null]);
   });
-  it("begins empty where it holds nothing, and with what it holds where that does not fit", () => {
+  it("begins empty where it holds nothing, and with what it holds where that is invalid", () => {
     expect(texts([7, null, { misfit: "31.13.2026" }, { misfit: "much" }, null, null, null])).toEqual([null, "", "31.13.2026", "much", "", "", null]);
   });
   it("cannot be typed over before it is here, nor where it is worked out", () => {

@@ -47,7 +47,7 @@ const any = () => true;
 export const AGGREGATES: Record<AggregateName, Aggregate> = {
   count: {
     words: "count",
-    help: "How many rows have a value here.",
+    help: "Number of rows with a value.",
     takes: any,
     gives: () => whole,
     addsUp: true,
@@ -55,8 +55,8 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
     sql: (operand) => `COUNT(${operand})`,
   },
   countDifferent: {
-    words: "count of different",
-    help: "How many different values there are. Empty ones are not counted.",
+    words: "distinct count",
+    help: "Number of different values. Empty values are not counted.",
     takes: any,
     gives: () => whole,
     addsUp: false,
@@ -64,7 +64,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
   },
   total: {
     words: "total",
-    help: "The sum, exact for whole numbers and decimals; empty where there is no value.",
+    help: "The sum, exact for whole numbers and decimals; empty if there are no values.",
     takes: isNumber,
     gives: (type) => type,
     addsUp: true,
@@ -73,7 +73,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
   },
   average: {
     words: "average",
-    help: "The total divided by the count of values, rounded half away from zero where it is written.",
+    help: "The total divided by the number of values; halves are rounded away from zero.",
     takes: isNumber,
     gives: (type) => (type.kind === "floating" ? type : carriedTo(averageDigits(type))),
     addsUp: false,
@@ -82,7 +82,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
   },
   median: {
     words: "median",
-    help: "The value in the middle; of an even count, the average of the two there.",
+    help: "The middle value; for an even number of values, the average of the two in the middle.",
     takes: isNumber,
     gives: (type) => (type.kind === "floating" ? type : decimal(scaleOf(type) + 1)),
     addsUp: false,
@@ -94,7 +94,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
           : `median(${operand})`,
   },
   least: {
-    words: "least",
+    words: "minimum",
     help: "The smallest value, or the earliest date.",
     takes: (type) => type.kind !== "yesno",
     gives: (type) => type,
@@ -103,7 +103,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
     sql: (operand) => `MIN(${operand})`,
   },
   greatest: {
-    words: "greatest",
+    words: "maximum",
     help: "The largest value, or the latest date.",
     takes: (type) => type.kind !== "yesno",
     gives: (type) => type,
@@ -113,7 +113,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
   },
   first: {
     words: "first",
-    help: "The value on the row that is first by another field.",
+    help: "The value in the row that comes first by another field.",
     takes: any,
     gives: (type) => type,
     addsUp: false,
@@ -122,7 +122,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
   },
   last: {
     words: "last",
-    help: "The value on the row that is last by another field.",
+    help: "The value in the row that comes last by another field.",
     takes: any,
     gives: (type) => type,
     addsUp: false,
@@ -131,7 +131,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
   },
   list: {
     words: "list",
-    help: "The values put together in one text, in an order, with a separator between them.",
+    help: "The values as one text, sorted, with a separator.",
     takes: any,
     gives: () => text,
     addsUp: false,

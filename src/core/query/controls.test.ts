@@ -28,7 +28,7 @@ describe("control totals", () => {
       [true, expect.closeTo(0, 12)],
     ]);
   });
-  it("say the difference, and what cannot be compared: a column that is gone or is no number, a value that is none", () => {
+  it("say the difference, and what cannot be compared: a missing column or is no number, a value that is none", () => {
     const checks = check([
       { column: null, value: "14" },
       { column: "gone", value: "1" },
@@ -37,7 +37,7 @@ describe("control totals", () => {
     ]);
     expect(checks.every((c) => !c.agrees)).toBe(true);
     const words = controlWords(checks, { locale: "en-GB", zone: "UTC" });
-    expect(words).toContain("for rows is 14, and the query comes to 12: (2) out.");
+    expect(words).toContain("for rows is 14; the query shows 12: (2) out.");
     expect(words.match(/cannot be compared/g)).toHaveLength(3);
   });
   it("hold a query of no rows to nothing", () => {

@@ -21,7 +21,7 @@ export function checkControls(spec: Pick<QuerySpec, "controls">, plan: Plan, foo
   return (spec.controls ?? []).map((control) => {
     const column = control.column === null ? null : plan.columns.find((c) => c.id === control.column && c.totalled);
     const type = control.column === null ? whole : (column?.type ?? whole);
-    const heading = control.column === null ? "rows" : (column?.heading ?? "a column that is gone");
+    const heading = control.column === null ? "rows" : (column?.heading ?? "a missing column");
     const is = control.column === null ? footing.rows : column ? (footing.totals[column.id] ?? zero(type)) : null;
     const out = is === null ? null : difference(is, control.value, type);
     return {
@@ -64,6 +64,6 @@ export const controlWords = (checks: ControlCheck[], locale: Locale): string =>
       const from = control.source ? ` of ${control.source}` : "";
       if (out === null) return `The control total${from} for ${heading} cannot be compared.`;
       const write = (cell: Cell) => cellWriter(type, {}, locale)(cell).text;
-      return `The control total${from} for ${heading} is ${control.value}, and the query comes to ${write(is)}: ${write(out)} out.`;
+      return `The control total${from} for ${heading} is ${control.value}; the query shows ${write(is)}: ${write(out)} out.`;
     })
     .join(" ");

@@ -55,7 +55,7 @@ describe("resolving a description", () => {
     expect(codes({ ...crates, source: "lost" })).toEqual(["tableGone source"]);
     const brought = edit.toggleColumn(crates, sampleSchema, [step], "name");
     expect(codes(brought, {}, { ...sampleSchema, links: [] })).toEqual(["linkGone joins.0", "joinGone columns.1.value"]);
-    expect(briefText(queryBrief(brought, { ...sampleSchema, links: [] }, locale))).toContain("a table that is gone");
+    expect(briefText(queryBrief(brought, { ...sampleSchema, links: [] }, locale))).toContain("a missing table");
   });
   it("checks parameters: missing, of the wrong kind, not among the choices; drops conditions of optional ones left empty", () => {
     const spec: QuerySpec = {
@@ -183,12 +183,12 @@ describe("the brief", () => {
     };
     spec = { ...edit.sortBy(edit.sortBy(spec, "c1"), "c1"), limit: 10 };
     expect(briefText(queryBrief(spec, sampleSchema, locale)).trim()).toBe(
-      "From crate, bring one yard keeping crates without one. Keep rows where day is from start to 30 Sept 2026 and mark is not void (or is empty). Show 2 columns. Order by price, largest first. Keep the first 10 rows.",
+      "From crate, with yard (if any), where day is from start to 30 Sept 2026 and mark is not void (or is empty). Show 2 columns, sorted by price (largest first). First 10 rows only.",
     );
   });
   it("says groups and figures", () => {
     const spec = edit.groupBy(crates, sampleSchema, { ...field("day"), part: "month" });
-    expect(briefText(queryBrief(spec, sampleSchema, locale)).trim()).toBe("From crate. One row per month of day with count of rows, total of price.");
+    expect(briefText(queryBrief(spec, sampleSchema, locale)).trim()).toBe("From crate. One row per month of day: count of rows, total of price.");
   });
 });
 

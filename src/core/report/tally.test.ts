@@ -36,7 +36,7 @@ describe("running figures", () => {
     a.merge(b);
     for (const figure of ["total", "count", "average"] as const) expect(a.figure(figure)).toBe(all.figure(figure));
   });
-  it("leave out what is empty or does not fit, and say nothing where there is nothing", () => {
+  it("leave out what is empty or is invalid, and say nothing where there is nothing", () => {
     const tally = new Tally(decimal(2));
     tally.add(null);
     tally.add({ misfit: "n/a" });

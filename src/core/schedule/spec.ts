@@ -48,16 +48,16 @@ export const SUBJECT_FORMATS: Record<SubjectKind, readonly Format[]> = {
 const mailAddress = z
   .string()
   .max(200)
-  .regex(/^[^\s@<>,;:"()[\]\\]+@[a-z0-9]([a-z0-9.-]*[a-z0-9])?$/i, "Write an address as name@example.org.");
+  .regex(/^[^\s@<>,;:"()[\]\\]+@[a-z0-9]([a-z0-9.-]*[a-z0-9])?$/i, "Write an address like name@example.org.");
 
 /** A message that goes with a run's files: to whom, and its words, in which {name}, {day} and {rows} stand for the run's own. */
 export const messageSchema = z.object({
-  to: z.array(mailAddress).min(1, "Give at least one address.").max(50),
+  to: z.array(mailAddress).min(1, "Enter at least one address.").max(50),
   subject: z
     .string()
-    .min(1, "Give the message a subject.")
+    .min(1, "Enter a subject.")
     .max(200)
-    .regex(/^[^\r\n]*$/, "A subject is one line."),
+    .regex(/^[^\r\n]*$/, "A subject has only one line."),
   text: z.string().max(10_000),
   attach: z.boolean(),
 });
@@ -70,7 +70,7 @@ const zoneSchema = z.string().refine((zone) => {
   } catch {
     return false;
   }
-}, "There is no such time zone. Write it as Europe/Paris.");
+}, "Unknown time zone. Write it like Europe/Paris.");
 
 /** The saved description of a recurring export. */
 export const scheduleSpecSchema = z
@@ -78,7 +78,7 @@ export const scheduleSpecSchema = z
     version: z.literal(1),
     subject: z.object({ kind: z.enum(SUBJECTS), id: z.string() }),
     rule: ruleSchema,
-    time: z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, "Write the time as 07:00."),
+    time: z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, "Write the time like 07:00."),
     zone: zoneSchema,
     /** Runs due before this instant are none of its concern (ISO 8601, UTC). */
     since: z.string(),
@@ -87,14 +87,14 @@ export const scheduleSpecSchema = z
     folder: z
       .string()
       .max(80)
-      .regex(/^[^/\\.\0][^/\\\0]*$/, "A folder's name has no slashes and does not begin with a point."),
+      .regex(/^[^/\\.\0][^/\\\0]*$/, "A folder name has no slashes and does not start with a dot."),
     paused: z.boolean(),
     /** Laid in the outbox beside the files, and sent where a mail server is set. */
     message: messageSchema.nullable().optional(),
   })
   .refine((s) => s.formats.every((f) => SUBJECT_FORMATS[s.subject.kind].includes(f)), {
     path: ["formats"],
-    message: "What is run cannot be made into one of these files. Choose others.",
+    message: "One of these formats is not available for this object. Choose others.",
   });
 export type ScheduleSpec = z.infer<typeof scheduleSpecSchema>;
 

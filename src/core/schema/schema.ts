@@ -94,7 +94,7 @@ export type Schema = { tables: Table[]; links: Link[]; broken?: Broken[] | undef
 
 /** A link that is gone, as a person knows it: by its label, or by the columns of its key. */
 export const goneLinkWords = (schema: Schema, id: string): string =>
-  schema.broken?.find((b) => b.id === id)?.label ?? (/^[0-9a-f-]{36}$/.test(id) ? "made by hand" : id);
+  schema.broken?.find((b) => b.id === id)?.label ?? (/^[0-9a-f-]{36}$/.test(id) ? "created here" : id);
 
 /** A step along a link from one table: which end it leads to. */
 export type Step = { link: string; toward: "a" | "b" };

@@ -130,9 +130,9 @@ export function isoWeekOf(date: IsoDate): { year: number; week: number } {
 /** Dates relative to the day of the run. The words are the ones of the interface. */
 export const RELATIVE_DATES = {
   today: { words: "today", of: (day: IsoDate) => day },
-  yesterday: { words: "the day before", of: (day: IsoDate) => addDays(day, -1) },
-  daysAgo7: { words: "7 days before", of: (day: IsoDate) => addDays(day, -7) },
-  daysAgo30: { words: "30 days before", of: (day: IsoDate) => addDays(day, -30) },
+  yesterday: { words: "yesterday", of: (day: IsoDate) => addDays(day, -1) },
+  daysAgo7: { words: "7 days ago", of: (day: IsoDate) => addDays(day, -7) },
+  daysAgo30: { words: "30 days ago", of: (day: IsoDate) => addDays(day, -30) },
   firstOfThisWeek: { words: "first day of this week", of: (day: IsoDate) => periodStart(day, "isoWeek") },
   firstOfLastWeek: { words: "first day of last week", of: (day: IsoDate) => shiftPeriod(day, "isoWeek", -1) },
   lastOfLastWeek: { words: "last day of last week", of: (day: IsoDate) => addDays(periodStart(day, "isoWeek"), -1) },

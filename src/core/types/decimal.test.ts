@@ -3,7 +3,7 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { decimalText, divideCarried, divideRounded, parseDecimal, rescale, typedNumber } from "./decimal";
 
-/* Held against decimal.js, a reference library, over values far beyond 2^53. */
+/* Compared with decimal.js, a reference library, over values far beyond 2^53. */
 Decimal.set({ precision: 60, rounding: Decimal.ROUND_HALF_UP });
 const big = fc.bigInt({ min: -(10n ** 24n), max: 10n ** 24n });
 const scale = fc.integer({ min: 0, max: 12 });
@@ -29,7 +29,7 @@ describe("exact decimals", () => {
         expect(divideRounded(n, -d).toString()).toBe(expected === "-0" ? "0" : expected);
       }),
     ));
-  it("refuse what does not fit, rather than round it away", () => {
+  it("refuse what is invalid, rather than round it away", () => {
     expect(parseDecimal("12.345", 2)).toBeNull();
     expect(parseDecimal("12.340", 2)).toBe(1234n);
     for (const wrong of ["", ".", "1e3", "1,5", "0x1", "12a"]) expect(parseDecimal(wrong, 2)).toBeNull();

@@ -23,7 +23,7 @@ describe("cells", () => {
     expect([-20_400, 20_400, 0, -0.01].map((v) => writeNumber(compact, v))).toEqual(["(20.4k)", "20.4k", "0", "0"]);
     expect(writeNumber(new Intl.NumberFormat("en-GB", { style: "percent" }), -0.35)).toBe("(35%)");
   });
-  it("write dates by their part, and keep what does not fit as it is stored", () => {
+  it("write dates by their part, and keep what is invalid as it is stored", () => {
     expect(cellWriter(date, { date: "quarter" }, locale)("2026-07-01").text).toBe("Q3 2026");
     expect(cellWriter(date, { date: "isoWeek" }, locale)("2026-11-23").text).toBe("2026-W48");
     expect(cellWriter(timestamp, {}, locale)("2026-09-30 06:40:00").text).toBe("30 Sept 2026 06:40");

@@ -10,6 +10,6 @@ describe("the sentence of a problem", () => {
   });
   it("stands with all others where several stand in the way", () => {
     const error = new ProblemError([problem("queryGone", ["query"]), problem("pivotEmpty", ["figures"])]);
-    expect(error.message).toBe("The query this is made from is gone. Choose another query. No figure is shown. Choose one, or count the rows.");
+    expect(error.message).toBe("The source query was deleted. Choose another query. No figures yet. Add one, or the row count.");
   });
 });

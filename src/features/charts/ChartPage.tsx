@@ -31,9 +31,11 @@ import { TooMany } from "../pivots/TooMany";
 import { SavedHeader } from "../SavedHeader";
 import { useLocale } from "../shell/Shell";
 import { useSavedObject } from "../useSavedObject";
+import { COMMON } from "../words";
 import { ChartSettings, Colours, KindPicker } from "./ChartSettings";
 import { ChartTable } from "./ChartTable";
 import { useChart } from "./useChart";
+import { WORDS } from "./words";
 
 const ChartView = dynamic(() => import("./ChartView"), { ssr: false });
 
@@ -72,7 +74,7 @@ export function ChartPage({ saved, query, schema, today, colours }: Props) {
     if (!found || !answer) return;
     const series = drawn.data?.series[mark.series];
     const place = "pivot" in answer ? namesTo(answer.pivot, "across", drawn.data?.places[mark.place]?.heading ?? 0, locale) : [];
-    const label = "pivot" in answer ? "" : String(drawn.config.data.labels?.[mark.place] ?? "this point");
+    const label = "pivot" in answer ? "" : String(drawn.config.data.labels?.[mark.place] ?? WORDS.thisPoint);
     setCell({ ...found, words: [...place, series?.name, label].filter(Boolean).join(" · ") });
   }
   const cellPivot = cell && inner.ok ? planPivot(cell.pivot, inner.value, { today, values }) : null;
@@ -90,13 +92,13 @@ export function ChartPage({ saved, query, schema, today, colours }: Props) {
             object={object}
             history={{ undo, redo, canUndo, canRedo }}
             deeds={CHART_FORMATS.map((format) => ({
-              words: { png: "Save as a picture (PNG)", pdf: "Print to PDF", csv: "Export its table (CSV)" }[format],
+              words: { png: COMMON.savePicturePNG, pdf: COMMON.printToPDF, csv: WORDS.exportTableCSV }[format],
               disabled: !answer,
               act: () => makeFile("/api/charts/export", { spec, values: {}, name: stored.name }, format),
             }))}
           >
             <button type="button" className="button" aria-pressed={tabled} onClick={() => setTabled(!tabled)}>
-              {tabled ? "As a chart" : "As a table"}
+              {tabled ? COMMON.chart : COMMON.table}
             </button>
           </SavedHeader>
           <KindPicker kind={spec.kind} suited={suited} choose={(next) => set({ kind: next })} />
@@ -134,7 +136,7 @@ export function ChartPage({ saved, query, schema, today, colours }: Props) {
         <Margin
           parts={[
             {
-              name: "Settings",
+              name: COMMON.settings,
               content: (
                 <div className="grid gap-5">
                   <ChartSettings spec={spec} set={set} />
@@ -150,10 +152,10 @@ export function ChartPage({ saved, query, schema, today, colours }: Props) {
               ),
             },
             {
-              name: "Proof",
+              name: COMMON.proof,
               content:
                 answer && !("pivot" in answer) ? (
-                  <p className="text-soft">Each mark is a row as it is; there is nothing added up that could be out.</p>
+                  <p className="text-soft">{WORDS.eachPointIsOneRow}</p>
                 ) : (
                   <PivotProof question={null} pivot={answer && "pivot" in answer ? answer.pivot : null} spec={drawnSpec.pivot} onEmpties={() => {}} />
                 ),
@@ -184,27 +186,20 @@ function ChartArea({ spec, answer, tabled, chosen, running, label, openMark, onT
       <div className="min-h-0 flex-1 pb-2">
         {answer && tabled && <ChartTable spec={spec} answer={answer} label={label} />}
         {answer && !tabled && (
-          <ChartView
-            spec={spec}
-            answer={answer}
-            chosen={chosen}
-            label={label}
-            onMark={{ does: "opens the rows behind one", act: openMark }}
-            onTable={onTable}
-          />
+          <ChartView spec={spec} answer={answer} chosen={chosen} label={label} onMark={{ does: COMMON.opensItsRows, act: openMark }} onTable={onTable} />
         )}
       </div>
       <div className="-mx-5 flex h-9 shrink-0 items-center justify-between gap-4 border-t border-rule px-5 text-small text-soft">
         <span>
           {running
-            ? "Counting…"
+            ? COMMON.counting
             : answer && "pivot" in answer
               ? counted(answer.pivot.proof.rows.query, "row", locale)
               : answer?.shape === "points"
                 ? counted(answer.points.length, "row", locale)
                 : ""}
         </span>
-        <span className="max-lg:hidden">click a mark for the rows behind it; T shows the table</span>
+        <span className="max-lg:hidden">{WORDS.clickAPointToSee}</span>
       </div>
     </>
   );

@@ -8,17 +8,19 @@ import type { Heading } from "@/core/pivot/assemble";
 import { GROUP_PART_WORDS } from "@/core/types/date";
 import { NumberField } from "../NumberField";
 import { useLocale } from "../shell/Shell";
+import { COMMON } from "../words";
+import { WORDS } from "./words";
 
 /** All kinds in a row; those that suit what is on the shelves stand out, the best first named as such. */
 export function KindPicker({ kind, suited, choose }: { kind: ChartKind; suited: ChartKind[]; choose: (kind: ChartKind) => void }) {
   return (
-    <div role="group" aria-label="Kind of chart" className="flex flex-wrap gap-1">
+    <div role="group" aria-label={WORDS.kindOfChart} className="flex flex-wrap gap-1">
       {CHART_KINDS.map((k) => (
         <button
           key={k}
           type="button"
           aria-pressed={k === kind}
-          title={`${CHARTS[k].help}${suited[0] === k ? " Suits this best." : suited.includes(k) ? "" : " Needs other fields."}`}
+          title={`${CHARTS[k].help}${suited[0] === k ? WORDS.suitsThisQueryBest : suited.includes(k) ? "" : WORDS.needsOtherFields}`}
           onClick={() => choose(k)}
           className={`rounded border px-2 py-0.5 text-small ${k === kind ? "border-bottle bg-bottle font-semibold text-white" : suited.includes(k) ? "border-rule bg-sheet hover:border-faint" : "border-transparent text-faint"}`}
         >
@@ -42,24 +44,24 @@ export function ChartSettings({ spec, set }: { spec: ChartSpec; set: (next: Part
   const dated = spec.pivot.across.some((a) => a.value.kind === "field" && a.value.part && a.value.part !== "weekday");
   return (
     <section className="grid gap-2">
-      <Check words="Values beside the marks" checked={spec.labels} onChange={(labels) => set({ labels })} />
-      <Check words="Patterns beside colours" checked={spec.patterns} onChange={(patterns) => set({ patterns })} />
-      {shape === "series" && <Check words="Bars that lie" checked={spec.lying} onChange={(lying) => set({ lying })} />}
-      {shape === "series" && <Check words="Line at the mean of the first" checked={spec.mean} onChange={(mean) => set({ mean })} />}
-      {(shape === "series" || shape === "points") && <Check words="Trend of the first" checked={spec.trend} onChange={(trend) => set({ trend })} />}
+      <Check words={WORDS.valueLabels} checked={spec.labels} onChange={(labels) => set({ labels })} />
+      <Check words={WORDS.patternsAsWellAsColours} checked={spec.patterns} onChange={(patterns) => set({ patterns })} />
+      {shape === "series" && <Check words={WORDS.horizontalBars} checked={spec.lying} onChange={(lying) => set({ lying })} />}
+      {shape === "series" && <Check words={WORDS.averageLine} checked={spec.mean} onChange={(mean) => set({ mean })} />}
+      {(shape === "series" || shape === "points") && <Check words={WORDS.trendLine} checked={spec.trend} onChange={(trend) => set({ trend })} />}
       {shape === "series" && (
         <label className="grid gap-0.5">
-          Target line at
+          {WORDS.targetLine}
           <span className="grid gap-1">
             <NumberField
-              label="Target"
+              label={COMMON.target}
               value={spec.target?.value ?? ""}
               onChange={(value) => set({ target: value === "" ? null : { value, words: spec.target?.words ?? "target" } })}
             />
             {spec.target && (
               <input
                 className="field"
-                aria-label="Name of the target"
+                aria-label={WORDS.targetName}
                 value={spec.target.words}
                 onChange={(e) => set({ target: { value: spec.target?.value ?? "", words: e.target.value } })}
               />
@@ -69,18 +71,18 @@ export function ChartSettings({ spec, set }: { spec: ChartSpec; set: (next: Part
       )}
       {spec.kind === "histogram" && (
         <label className="grid gap-0.5">
-          Width of the bands (empty: by the data)
+          {WORDS.bandWidthEmptyAutomatic}
           <input className="field" inputMode="decimal" value={spec.band} onChange={(e) => set({ band: e.target.value.trim() })} />
         </label>
       )}
       {shape === "series" && dated && (
         <label className="grid gap-0.5">
-          Beside it, the same
+          {WORDS.compareWith}
           <select className="field" value={spec.earlier ?? ""} onChange={(e) => set({ earlier: (e.target.value || null) as ChartSpec["earlier"] })}>
-            <option value="">nothing earlier</option>
+            <option value="">{COMMON.nothing}</option>
             {EARLIER.map((by) => (
               <option key={by} value={by}>
-                one {GROUP_PART_WORDS[by]} before
+                {WORDS.previous(GROUP_PART_WORDS[by])}
               </option>
             ))}
           </select>
@@ -91,7 +93,7 @@ export function ChartSettings({ spec, set }: { spec: ChartSpec; set: (next: Part
         spec.pivot.figures.map((f, i) => (
           <Check
             key={f.id}
-            words={`Figure ${i + 1} as a line on a second axis`}
+            words={WORDS.secondAxis(i + 1)}
             checked={spec.right.includes(f.id)}
             onChange={(on) => set({ right: on ? [...spec.right, f.id] : spec.right.filter((id) => id !== f.id) })}
           />
@@ -122,7 +124,7 @@ export function Colours({
   if (keys.length === 0) return null;
   return (
     <section className="grid gap-1">
-      <h3 className="caption pb-1">Colours, in every chart</h3>
+      <h3 className="caption pb-1">{WORDS.coloursInAllCharts}</h3>
       {keys.map(({ key, name }) => (
         <div key={key} className="flex flex-wrap items-center justify-end">
           <span className="min-w-14 flex-1 truncate">{name}</span>
@@ -130,7 +132,7 @@ export function Colours({
             <button
               key={colour}
               type="button"
-              aria-label={`${name} in colour ${place + 1}`}
+              aria-label={WORDS.colourOf(name, place + 1)}
               aria-pressed={chosen[key] === place}
               onClick={() => choose(key, chosen[key] === place ? null : place)}
               className={`size-6 rounded-sm border-2 ${chosen[key] === place ? "border-ink" : "border-transparent"}`}

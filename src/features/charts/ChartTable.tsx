@@ -6,6 +6,7 @@ import type { AxisField } from "@/core/pivot/assemble";
 import { cellWriter, writeCount, writeNumber } from "@/core/types/format";
 import { isNumber, scaleOf } from "@/core/types/valueType";
 import { useLocale } from "../shell/Shell";
+import { WORDS } from "./words";
 
 /** Rows of the table shown at most. */
 const MOST_SHOWN = 5000;
@@ -18,17 +19,17 @@ export function ChartTable({ spec, answer, label }: { spec: ChartSpec; answer: C
     if (answer.shape === "points") {
       const writers = answer.columns.map(write);
       const rows = answer.points.map((row, i) => ({ head: String(i + 1), cells: row.map((cell, k) => writers[k]?.(cell) ?? { text: "", negative: false }) }));
-      return { heads: ["Row", ...answer.columns.map((c) => c.heading)], rows };
+      return { heads: [WORDS.row, ...answer.columns.map((c) => c.heading)], rows };
     }
     if (answer.shape === "values") {
       const scale = 10 ** scaleOf(answer.type);
       const number = new Intl.NumberFormat(locale.locale, { maximumFractionDigits: 4 });
       const cell = (v: number) => ({ text: writeNumber(number, v / scale), negative: v < 0 });
       const rows = answer.boxes.map(({ key, box }) => ({
-        head: answer.group ? write(answer.group)(key).text || `No ${answer.group.heading.toLowerCase()}` : answer.heading,
+        head: answer.group ? write(answer.group)(key).text || WORDS.noValue(answer.group.heading.toLowerCase()) : answer.heading,
         cells: [{ text: number.format(box.count), negative: false }, ...[box.least, box.q1, box.median, box.q3, box.greatest].map(cell)],
       }));
-      return { heads: [answer.group?.heading ?? "", "Count", "Least", "Lower quartile", "Median", "Upper quartile", "Greatest"], rows };
+      return { heads: [answer.group?.heading ?? "", WORDS.count, WORDS.minimum, WORDS.lowerQuartile, WORDS.median, WORDS.upperQuartile, WORDS.maximum], rows };
     }
     const data = seriesOf(spec, answer.pivot, answer.earlier, locale);
     const writers = data.figures.map((f) => cellWriter(f.type, f.format, locale));
@@ -42,7 +43,7 @@ export function ChartTable({ spec, answer, label }: { spec: ChartSpec; answer: C
   const numeric = answer.shape !== "points" || answer.columns.every((c) => isNumber(c.type));
   return (
     // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable by keyboard (WCAG 2.1.1)
-    <section className="h-full overflow-auto border border-rule bg-sheet" aria-label={`${label}, as a table`} tabIndex={0}>
+    <section className="h-full overflow-auto border border-rule bg-sheet" aria-label={WORDS.asATable(label)} tabIndex={0}>
       <table className="w-full">
         <thead>
           <tr className="sticky top-0 border-b border-ink bg-sheet text-small">
@@ -68,11 +69,7 @@ export function ChartTable({ spec, answer, label }: { spec: ChartSpec; answer: C
           ))}
         </tbody>
       </table>
-      {rows.length > MOST_SHOWN && (
-        <p className="px-2.5 py-2 text-soft">
-          The first {writeCount(MOST_SHOWN, locale)} of {writeCount(rows.length, locale)}. Its table as CSV has all.
-        </p>
-      )}
+      {rows.length > MOST_SHOWN && <p className="px-2.5 py-2 text-soft">{WORDS.firstOf(writeCount(MOST_SHOWN, locale), writeCount(rows.length, locale))}</p>}
     </section>
   );
 }

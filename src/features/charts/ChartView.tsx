@@ -9,6 +9,7 @@ import type { Mark } from "@/core/chart/rows";
 import type { ChartSpec } from "@/core/chart/spec";
 import { type Drawn, fitsIn } from "@/core/chart/style";
 import { useLocale } from "../shell/Shell";
+import { WORDS } from "./words";
 
 Chart.register(...registerables);
 
@@ -149,8 +150,7 @@ export default function ChartView({ spec, answer, chosen, label, onMark, onTable
         )}
       </div>
       <p id={hint} className="sr-only">
-        Arrows walk the marks{onMark ? `, Enter ${onMark.does}` : ""}
-        {onTable ? ", T shows the table" : ""}.
+        {WORDS.walkHint(onMark ? WORDS.enterDoes(onMark.does) : "", onTable ? WORDS.tShowsTheTable : "")}
       </p>
       <p aria-live="polite" className={at ? "text-small text-soft" : "sr-only"} data-testid="mark">
         {at && words(at)}

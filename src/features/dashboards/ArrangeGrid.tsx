@@ -1,4 +1,5 @@
 "use client";
+import { WORDS } from "./words";
 
 import "react-grid-layout/css/styles.css";
 import { type KeyboardEvent, type ReactNode, useState } from "react";
@@ -36,7 +37,7 @@ export function ArrangeGrid({ spec, change, selected, select, rowHeight, tile: d
       const next = nudgeTile(spec, id, event.shiftKey ? { w: x, h: y } : { x, y });
       const place = next.wide.find((p) => p.tile === id);
       change(next);
-      if (place) setSaid(`${name}: column ${place.x + 1}, row ${place.y + 1}, ${place.w} wide, ${place.h} high`);
+      if (place) setSaid(WORDS.tilePlace(name, place.x + 1, place.y + 1, place.w, place.h));
     } else if (event.key === "Enter") select(id);
     else if (event.key === "Delete") change(removeTile(spec, id));
     else return;
@@ -66,16 +67,16 @@ export function ArrangeGrid({ spec, change, selected, select, rowHeight, tile: d
                 data-tile={p.tile}
                 // biome-ignore lint/a11y/noNoninteractiveTabindex: a tile is moved and sized by keys where it stands
                 tabIndex={0}
-                aria-label={`${name}. Alt with arrows moves it, with Shift too sizes it; Enter opens its settings, Delete takes it off.`}
+                aria-label={WORDS.tileKeys(name)}
                 onKeyDown={(e) => onKeyDown(e, p.tile, name)}
                 onFocus={(e) => e.target === e.currentTarget && select(p.tile)}
                 className={`overflow-hidden border bg-paper ${selected === p.tile ? "border-bottle" : "border-column"}`}
               >
                 <div className="absolute top-0 right-0 z-20 flex items-center rounded-bl border-b border-l border-rule bg-sheet text-soft">
-                  <span className="tile-handle cursor-move px-2 py-0.5" title={`Drag ${name}`} onPointerDown={() => select(p.tile)}>
+                  <span className="tile-handle cursor-move px-2 py-0.5" title={WORDS.drag(name)} onPointerDown={() => select(p.tile)}>
                     ⠿
                   </span>
-                  <button type="button" className="small-button" aria-label={`Settings of ${name}`} onClick={() => select(p.tile)}>
+                  <button type="button" className="small-button" aria-label={WORDS.settingsOf(name)} onClick={() => select(p.tile)}>
                     …
                   </button>
                 </div>

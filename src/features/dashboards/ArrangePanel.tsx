@@ -5,10 +5,11 @@ import { addTile, firstTile } from "@/core/dashboard/edit";
 import type { TileKind } from "@/core/dashboard/spec";
 import { moved } from "@/core/types/list";
 import { Margin } from "@/ui/Margin";
-
+import { COMMON } from "../words";
 import { type ArrangeProps, KINDS, Labelled } from "./arrange";
 import { FiltersPanel } from "./FiltersPanel";
 import { TileSettings } from "./TileSettings";
+import { WORDS } from "./words";
 
 const ADDED: Exclude<TileKind, "switch">[] = ["figure", "chart", "table", "pivot", "text", "picture"];
 
@@ -18,7 +19,7 @@ export function ArrangePanel(props: ArrangeProps) {
   const tile = spec.tiles.find((t) => t.id === selected);
   const add = (kind: (typeof ADDED)[number]) => {
     const make = firstTile(kind, sources);
-    if (!make) return void toast(`Save a ${kind === "chart" || kind === "pivot" ? kind : "query"} first; the tile shows it.`);
+    if (!make) return void toast(WORDS.saveFirst(kind === "chart" || kind === "pivot" ? kind : "query"));
     const next = addTile(spec, make, schema, queryOf);
     change(next);
     select(next.tiles.at(-1)?.id ?? null);
@@ -27,11 +28,11 @@ export function ArrangePanel(props: ArrangeProps) {
     <Margin
       parts={[
         {
-          name: "Tiles",
+          name: WORDS.tiles,
           content: (
             <div className="grid gap-4">
               <section>
-                <h3 className="caption pb-1">Add</h3>
+                <h3 className="caption pb-1">{COMMON.add}</h3>
                 <div className="flex flex-wrap gap-1.5">
                   {ADDED.map((kind) => (
                     <button key={kind} type="button" className="chip" onClick={() => add(kind)}>
@@ -40,16 +41,12 @@ export function ArrangePanel(props: ArrangeProps) {
                   ))}
                 </div>
               </section>
-              {tile ? (
-                <TileSettings {...props} tile={tile} key={tile.id} />
-              ) : (
-                <p className="text-soft">Choose a tile to change it. Drag it by its bar, size it at its corner, or use Alt with the arrows.</p>
-              )}
+              {tile ? <TileSettings {...props} tile={tile} key={tile.id} /> : <p className="text-soft">{WORDS.selectATileToEdit}</p>}
             </div>
           ),
         },
-        { name: "Filters", content: <FiltersPanel {...props} /> },
-        { name: "Page", content: <PageSettings {...props} /> },
+        { name: WORDS.filters, content: <FiltersPanel {...props} /> },
+        { name: COMMON.page, content: <PageSettings {...props} /> },
       ]}
     />
   );
@@ -59,7 +56,7 @@ function PageSettings({ spec, change, remove }: ArrangeProps) {
   const move = (i: number, by: -1 | 1) => change({ ...spec, narrow: moved(spec.narrow, i, by) });
   return (
     <div className="grid gap-4">
-      <Labelled label="Refresh every so many minutes (empty: by hand)">
+      <Labelled label={WORDS.refreshEveryMinutesEmptyManually}>
         <input
           type="number"
           min={1}
@@ -70,7 +67,7 @@ function PageSettings({ spec, change, remove }: ArrangeProps) {
         />
       </Labelled>
       <section>
-        <h3 className="caption pb-1">Order on a narrow screen</h3>
+        <h3 className="caption pb-1">{WORDS.orderOnNarrowScreens}</h3>
         <ol className="border border-hairline">
           {spec.narrow.map((id, i) => {
             const tile = spec.tiles.find((t) => t.id === id);
@@ -78,10 +75,16 @@ function PageSettings({ spec, change, remove }: ArrangeProps) {
             return (
               <li key={id} className="flex items-center gap-1 px-2">
                 <span className="flex-1 truncate">{name}</span>
-                <button type="button" className="small-button" disabled={i === 0} aria-label={`${name} up`} onClick={() => move(i, -1)}>
+                <button type="button" className="small-button" disabled={i === 0} aria-label={WORDS.moveUp(name)} onClick={() => move(i, -1)}>
                   ↑
                 </button>
-                <button type="button" className="small-button" disabled={i === spec.narrow.length - 1} aria-label={`${name} down`} onClick={() => move(i, 1)}>
+                <button
+                  type="button"
+                  className="small-button"
+                  disabled={i === spec.narrow.length - 1}
+                  aria-label={WORDS.moveDown(name)}
+                  onClick={() => move(i, 1)}
+                >
                   ↓
                 </button>
               </li>
@@ -90,7 +93,7 @@ function PageSettings({ spec, change, remove }: ArrangeProps) {
         </ol>
       </section>
       <button type="button" className="justify-self-start font-semibold text-vermilion hover:underline" onClick={remove}>
-        Delete this dashboard
+        {WORDS.deleteDashboard}
       </button>
     </div>
   );

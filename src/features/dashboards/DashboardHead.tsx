@@ -3,6 +3,8 @@ import { type Deed, DeedsMenu } from "../DeedsMenu";
 import { SavedName } from "../SavedName";
 import { UndoButtons } from "../UndoButtons";
 import type { SavedState } from "../useSavedObject";
+import { COMMON } from "../words";
+import { WORDS } from "./words";
 
 type Props = {
   object: SavedState;
@@ -27,17 +29,17 @@ export function DashboardHead({ object, looking, history, deeds, arranging, arra
       <span className="no-print ml-auto flex flex-wrap items-center gap-2">
         {history && <UndoButtons {...history} />}
         <button type="button" className="button" onClick={again}>
-          Refresh
+          {WORDS.refresh}
         </button>
         <DeedsMenu deeds={deeds} />
         {!looking && (
           <button type="button" className="button" aria-pressed={arranging} onClick={() => arrange(!arranging)}>
-            {arranging ? "Done arranging" : "Arrange"}
+            {arranging ? COMMON.done : WORDS.editLayout}
           </button>
         )}
         {(arranging || changed) && (
           <button type="button" className="button-primary" disabled={!changed} onClick={save}>
-            Save
+            {COMMON.save}
           </button>
         )}
       </span>

@@ -14,6 +14,7 @@ import type { SavedObject } from "../keptObject";
 import { CellRows } from "../pivots/CellRows";
 import { useLocale } from "../shell/Shell";
 import { useSavedObject } from "../useSavedObject";
+import { COMMON } from "../words";
 import { ArrangeGrid } from "./ArrangeGrid";
 import { ArrangePanel } from "./ArrangePanel";
 import { DashboardHead } from "./DashboardHead";
@@ -24,6 +25,7 @@ import { type Desk, TileFrame } from "./tiles";
 import { useFilterValues } from "./useFilterValues";
 import type { Asks } from "./useTile";
 import { useTurns } from "./useTurns";
+import { WORDS } from "./words";
 
 type Props = {
   saved: SavedObject<DashboardSpec>;
@@ -38,9 +40,9 @@ type Props = {
 };
 
 const FORMAT_WORDS: Record<DashboardFormat, string> = {
-  pdf: "Print to PDF",
-  xlsx: "Export as a workbook (XLSX)",
-  png: "Save as a picture (PNG)",
+  pdf: COMMON.printToPDF,
+  xlsx: WORDS.exportXLSX,
+  png: COMMON.savePicturePNG,
 };
 
 /** A dashboard as its viewer has it: the brief of filters, the tiles, and, to those who arrange it, how they are arranged. */
@@ -73,7 +75,7 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
   const narrowBy: NonNullable<Desk["onMark"]>["act"] = (tile, answer, mark, drawn) => {
     if (!("pivot" in answer.answer)) return;
     const found = valuesOfMark(spec, tile.id, answer.query, answer.answer.pivot, answer.spec.pivot, drawn, mark);
-    if (Object.keys(found).length === 0) return void toast("No filter of this dashboard is on what this mark stands for.");
+    if (Object.keys(found).length === 0) return void toast(WORDS.thisDashboardHasNoFilter);
     setValues((v) => ({ ...v, ...found }));
   };
   const partial = schema.tables.filter((t) => t.partial).map((t) => t.label);
@@ -88,7 +90,7 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
     viewer,
     chosen: colours,
     openRows,
-    onMark: { does: "narrows the tiles by one", act: narrowBy },
+    onMark: { does: WORDS.filtersTheTilesByIt, act: narrowBy },
     figures,
     tellFigure,
   };
@@ -99,10 +101,10 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
       disabled: spec.tiles.length === 0,
       act: () => makeFile("/api/dashboards/export", { ...(looking ? { object: saved.id } : { spec }), values, name: stored.name }, format),
     })),
-    { words: "Print", act: () => window.print() },
+    { words: WORDS.print, act: () => window.print() },
     {
-      words: "Full screen",
-      act: () => void page.current?.requestFullscreen().catch(() => toast("This browser does not show pages on the full screen.")),
+      words: WORDS.fullScreen,
+      act: () => void page.current?.requestFullscreen().catch(() => toast(WORDS.thisBrowserHasNoFull)),
     },
   ];
 
@@ -118,8 +120,7 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
           arrange={setArranging}
           again={again}
         >
-          read at {readAt} · as {viewer}
-          {partial.length > 0 && ` · of ${partial.join(", ")} the rows you may see`}
+          {WORDS.updated(readAt, viewer, partial.length > 0 ? WORDS.ofTheRowsYouMay(partial.join(", ")) : "")}
         </DashboardHead>
         <div className="border-b border-ink px-10 pt-1 pb-2 max-md:px-4">
           <FiltersBrief spec={spec} values={values} schema={schema} asks={asks} set={(id, value) => choose((v) => ({ ...v, [id]: value }))}>
@@ -138,9 +139,7 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
             />
           </div>
         ) : spec.tiles.length === 0 ? (
-          <p className="px-10 py-8 text-soft">
-            Nothing stands here yet. {arranging ? "Add the first tile on the right: a figure, a chart, a table." : "Press Arrange to add the first tile."}
-          </p>
+          <p className="px-10 py-8 text-soft">{WORDS.noTilesYet(arranging ? WORDS.addTheFirstOneOn : WORDS.chooseEditLayoutToAdd)}</p>
         ) : arranging && !narrow ? (
           <ArrangeGrid spec={spec} change={change} selected={selected} select={setSelected} rowHeight={ROW} tile={(t) => <TileFrame tile={t} desk={desk} />} />
         ) : (
@@ -184,9 +183,9 @@ function AllFilters({ spec, values, choose }: { spec: DashboardSpec; values: Fil
   );
   return (
     <>
-      {asked && step("show everything", showEverything(spec))}
-      {moved && step("as first shown", {})}
-      {(asked || moved) && <span className="no-print pl-1 text-small text-soft">Only you see it this way.</span>}
+      {asked && step(WORDS.clearFilters, showEverything(spec))}
+      {moved && step(WORDS.resetFilters, {})}
+      {(asked || moved) && <span className="no-print pl-1 text-small text-soft">{WORDS.yourFiltersAreVisibleOnly}</span>}
     </>
   );
 }

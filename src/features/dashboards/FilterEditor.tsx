@@ -7,6 +7,8 @@ import { RELATIVE_DATES, type RelativeDate } from "@/core/types/date";
 import { isDated, isNumber, type ValueType } from "@/core/types/valueType";
 import { sentenceOf } from "../ask";
 import { Choice, Remove } from "../queries/editors/parts";
+import { COMMON } from "../words";
+import { WORDS } from "./words";
 
 type Props = {
   /** Asks for the values that occur. */
@@ -32,7 +34,7 @@ export function FilterEditor(props: Props) {
             close();
           }}
         >
-          my {filter.label}
+          {WORDS.myOwn(filter.label)}
         </Choice>
       )}
       {isDated(type) || isNumber(type) ? <SpanEditor {...props} /> : type.kind === "yesno" ? <YesNo {...props} /> : <SetEditor {...props} />}
@@ -42,7 +44,7 @@ export function FilterEditor(props: Props) {
           close();
         }}
       >
-        Every {filter.label}
+        {WORDS.allOf(filter.label)}
       </Remove>
     </div>
   );
@@ -84,11 +86,11 @@ function SpanEditor({ type, value, change, filter }: Props) {
             {isDated(type) && (
               <select
                 className="field"
-                aria-label={`${filter.label} ${end}, as`}
+                aria-label={WORDS.typedAs(filter.label, end)}
                 value={relative ?? "day"}
                 onChange={(e) => set({ [end]: e.target.value === "day" ? "" : relativeText(e.target.value as RelativeDate) })}
               >
-                <option value="day">the day</option>
+                <option value="day">{COMMON.date}</option>
                 {(Object.keys(RELATIVE_DATES) as RelativeDate[]).map((d) => (
                   <option key={d} value={d}>
                     {RELATIVE_DATES[d].words}
@@ -132,19 +134,19 @@ function SetEditor({ choices: askFor, filter, value, change }: Props) {
     <>
       <input
         className="field"
-        placeholder="Find a value"
-        aria-label={`Find a value of ${filter.label}`}
+        placeholder={WORDS.findAValue}
+        aria-label={WORDS.findAValueOf(filter.label)}
         value={wanted}
         onChange={(e) => setWanted(e.target.value)}
       />
       <select
         className="field"
-        aria-label="Only these or all but these"
+        aria-label={WORDS.includeOrExclude}
         value={chosen.not ? "not" : "only"}
         onChange={(e) => change({ ...chosen, not: e.target.value === "not" })}
       >
-        <option value="only">only those ticked</option>
-        <option value="not">all but those ticked</option>
+        <option value="only">{WORDS.includeTheTickedValues}</option>
+        <option value="not">{WORDS.excludeTheTickedValues}</option>
       </select>
       {failure && <p className="text-vermilion">{failure}</p>}
       <div className="max-h-52 overflow-auto">
@@ -154,7 +156,7 @@ function SetEditor({ choices: askFor, filter, value, change }: Props) {
             {v}
           </label>
         ))}
-        {choices && shown.length === 0 && <p className="text-soft">No value reads so.</p>}
+        {choices && shown.length === 0 && <p className="text-soft">{WORDS.noMatchingValue}</p>}
       </div>
     </>
   );

@@ -11,6 +11,7 @@ import { useLocale } from "../shell/Shell";
 import { useWorker } from "../shell/worker";
 import { FilterEditor } from "./FilterEditor";
 import { type Asks, askChoices } from "./useTile";
+import { WORDS } from "./words";
 
 type Props = {
   spec: DashboardSpec;
@@ -34,7 +35,7 @@ export function FiltersBrief({ spec, values, schema, asks, set, children }: Prop
         editor={(target, close) => {
           const filter = spec.filters.find((f) => target.kind === "field" && f.id === target.name);
           const column = filter && filterColumn(schema, filter);
-          if (!filter || !column) return <p>The column of this filter is gone. Take the filter off under Arrange, or bring the column back.</p>;
+          if (!filter || !column) return <p>{WORDS.theColumnOfThisFilter}</p>;
           return (
             <FilterEditor
               choices={() => askChoices(spec, asks, filter.id)}
@@ -49,11 +50,7 @@ export function FiltersBrief({ spec, values, schema, asks, set, children }: Prop
       >
         {children}
       </Brief>
-      {strange.length > 0 && (
-        <p className="text-small text-ochre">
-          The data does not know you as a {strange.join(" or a ")}, so nothing is found as yours. An owner can set under People what the data knows you as.
-        </p>
-      )}
+      {strange.length > 0 && <p className="text-small text-ochre">{WORDS.notInData(strange.join(WORDS.or))}</p>}
     </>
   );
 }

@@ -10,9 +10,11 @@ import { findColumn, findTable, type Schema, type Step } from "@/core/schema/sch
 import { isComparable, type ValueType } from "@/core/types/valueType";
 import { BriefPopover } from "@/ui/Brief";
 import { FieldPicker } from "../queries/editors/parts";
+import { COMMON } from "../words";
 import { Labelled, type ArrangeProps as Props } from "./arrange";
 import { FilterEditor } from "./FilterEditor";
 import { askChoices } from "./useTile";
+import { WORDS } from "./words";
 
 type Walked = { steps: Step[]; table: string; column: string };
 type WalkPickerProps = {
@@ -56,7 +58,7 @@ function MeetingLine({
   const proposed = meeting ?? proposeMeeting(schema, query, filter);
   const column = filterColumn(schema, filter);
   const title = tile.title || tile.kind;
-  const words = proposed ? meetingWords(schema, query, filter, proposed) : "no link leads there";
+  const words = proposed ? meetingWords(schema, query, filter, proposed) : WORDS.notLinked;
   return (
     <li className="flex items-start gap-1.5">
       <label className={`flex min-w-0 flex-1 items-start gap-2 ${proposed ? "" : "text-soft"}`}>
@@ -72,13 +74,13 @@ function MeetingLine({
         </span>
       </label>
       {column && (
-        <BriefPopover label="field…" name={`The field of ${title} that ${filter.label} is`} className="link min-h-6 text-small whitespace-nowrap">
+        <BriefPopover label={WORDS.chooseAField} name={WORDS.chooseFieldInTile(title, filter.label)} className="link min-h-6 text-small whitespace-nowrap">
           {(close) => (
             <WalkPicker
               query={query}
               schema={schema}
               close={close}
-              caption={`In ${title}, ${filter.label} is`}
+              caption={WORDS.fieldInTile(title, filter.label)}
               only={(type) => isComparable(type, column.type)}
               pick={({ steps, column: name }) => set({ steps, column: name })}
             />
@@ -95,27 +97,25 @@ export function FiltersPanel({ spec, change, schema, sources, queryOf }: Props) 
   const starts = [...new Map(tiles.flatMap((t) => (queryOf(t) ? [[queryOf(t)?.source, queryOf(t)]] : []) as [string, QuerySpec][])).values()];
   return (
     <div className="grid gap-5">
-      {spec.filters.length === 0 && (
-        <p className="text-soft">No filter yet. One filter narrows every tile that links lead from; each viewer has their own values.</p>
-      )}
+      {spec.filters.length === 0 && <p className="text-soft">{WORDS.noFiltersYetAFilter}</p>}
       {spec.filters.map((filter) => {
         const column = filterColumn(schema, filter);
         return (
           <fieldset key={filter.id} className="grid gap-2 border-b border-hairline pb-3">
             <legend className="sr-only">{filter.label}</legend>
-            <Labelled label="Called">
+            <Labelled label={WORDS.label}>
               <input
                 className="field"
-                aria-label="Called"
+                aria-label={WORDS.label}
                 value={filter.label}
                 onChange={(e) => e.target.value && change(changeFilter(spec, filter.id, { label: e.target.value }))}
               />
             </Labelled>
             <p className="text-small text-soft">
-              {filter.table} › {column?.label ?? "a column that is gone"}
+              {filter.table} › {column?.label ?? COMMON.aMissingColumn}
             </p>
             {column && (
-              <BriefPopover label={filter.default === null ? "shows everything at first" : "has a value at first"} className="chip justify-self-start">
+              <BriefPopover label={filter.default === null ? WORDS.noDefault : WORDS.hasADefault} className="chip justify-self-start">
                 {(close) => (
                   <FilterEditor
                     choices={() => askChoices(spec, null, filter.id)}
@@ -136,7 +136,7 @@ export function FiltersPanel({ spec, change, schema, sources, queryOf }: Props) 
                   checked={filter.default?.kind === "person"}
                   onChange={(e) => change(changeFilter(spec, filter.id, { default: e.target.checked ? { kind: "person" } : null }))}
                 />
-                At first, only the viewer’s own: what bears their name, or what the data knows them as
+                {WORDS.defaultTheViewersOwnRows}
               </label>
             )}
             <ul className="text-small">
@@ -151,16 +151,16 @@ export function FiltersPanel({ spec, change, schema, sources, queryOf }: Props) 
               className="justify-self-start font-semibold text-vermilion hover:underline"
               onClick={() => change({ ...spec, filters: spec.filters.filter((f) => f.id !== filter.id) })}
             >
-              Take the filter off
+              {WORDS.removeFilter}
             </button>
           </fieldset>
         );
       })}
-      {starts.length === 0 && sources.queries.length > 0 && <p className="text-soft">Add a tile first; a filter is on a field its rows reach.</p>}
+      {starts.length === 0 && sources.queries.length > 0 && <p className="text-soft">{WORDS.addATileFirstA}</p>}
       {starts.map((query) => (
         <BriefPopover
           key={query.source}
-          label={`+ filter on a field of ${schema.tables.find((t) => t.name === query.source)?.label ?? query.source}`}
+          label={WORDS.filterByAFieldOf(schema.tables.find((t) => t.name === query.source)?.label ?? query.source)}
           className="chip justify-self-start"
         >
           {(close) => (
@@ -168,7 +168,7 @@ export function FiltersPanel({ spec, change, schema, sources, queryOf }: Props) 
               query={query}
               schema={schema}
               close={close}
-              caption="Narrow by"
+              caption={WORDS.filterBy}
               pick={({ steps, table, column }) => {
                 const found = findTable(schema, table);
                 const label = (found && findColumn(found, column)?.label) ?? column;

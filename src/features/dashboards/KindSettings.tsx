@@ -14,7 +14,9 @@ import type { Schema, Table } from "@/core/schema/schema";
 import { GROUP_PART_WORDS } from "@/core/types/date";
 import { isNumber, whole } from "@/core/types/valueType";
 import { NumberField } from "../NumberField";
+import { COMMON } from "../words";
 import { type ArrangeProps, Labelled } from "./arrange";
+import { WORDS } from "./words";
 
 type Kind<K extends PlainTile["kind"]> = Extract<PlainTile, { kind: K }>;
 type Props<T> = { tile: T; set: (next: PlainTile) => void };
@@ -35,7 +37,7 @@ export function KindSettings({ tile, set, sources, schema, today, queryOf }: Arr
       return (
         <>
           <SourceChoice
-            label="Made from"
+            label={COMMON.source}
             tile={tile}
             list={sources.queries}
             value={tile.query}
@@ -45,14 +47,18 @@ export function KindSettings({ tile, set, sources, schema, today, queryOf }: Arr
         </>
       );
     case "chart":
-      return <SourceChoice label="Chart" tile={tile} list={sources.charts} value={tile.chart} choose={(chart, title) => set({ ...tile, title, chart })} />;
+      return (
+        <SourceChoice label={COMMON.chart} tile={tile} list={sources.charts} value={tile.chart} choose={(chart, title) => set({ ...tile, title, chart })} />
+      );
     case "pivot":
-      return <SourceChoice label="Pivot" tile={tile} list={sources.pivots} value={tile.pivot} choose={(pivot, title) => set({ ...tile, title, pivot })} />;
+      return (
+        <SourceChoice label={WORDS.pivot} tile={tile} list={sources.pivots} value={tile.pivot} choose={(pivot, title) => set({ ...tile, title, pivot })} />
+      );
     case "table":
       return (
         <>
           <SourceChoice
-            label="Made from"
+            label={COMMON.source}
             tile={tile}
             list={sources.queries}
             value={tile.query}
@@ -63,8 +69,8 @@ export function KindSettings({ tile, set, sources, schema, today, queryOf }: Arr
       );
     case "text":
       return (
-        <Labelled label="Words; {today}, {filters}, {viewer} and the titles of figures stand for their values">
-          <textarea className="field h-28" aria-label="Words" value={tile.text} onChange={(e) => set({ ...tile, text: e.target.value })} />
+        <Labelled label={WORDS.textTodayFiltersViewerAnd}>
+          <textarea className="field h-28" aria-label={COMMON.text} value={tile.text} onChange={(e) => set({ ...tile, text: e.target.value })} />
         </Labelled>
       );
     case "picture":
@@ -86,7 +92,7 @@ function SourceChoice({ label, tile, list, value, choose }: SourceChoiceProps) {
   return (
     <Labelled label={label}>
       <select className="field" aria-label={label} value={value} onChange={(e) => choose(e.target.value, titleFor(e.target.value))}>
-        {!list.some((o) => o.id === value) && <option value={value}>one that is gone</option>}
+        {!list.some((o) => o.id === value) && <option value={value}>{WORDS.deleted}</option>}
         {list.map((o) => (
           <option key={o.id} value={o.id}>
             {o.name}
@@ -101,30 +107,30 @@ function FigureSettings({ tile, set, table }: Props<Kind<"figure">> & { table: T
   return (
     <>
       <FigureChoice tile={tile} set={set} table={table} />
-      <Labelled label="Held against">
+      <Labelled label={COMMON.compareWith}>
         <select
           className="field"
-          aria-label="Held against"
+          aria-label={COMMON.compareWith}
           value={tile.compare?.kind === "earlier" ? tile.compare.by : (tile.compare?.kind ?? "")}
           onChange={(e) => set({ ...tile, compare: comparedWith(e.target.value) })}
         >
-          <option value="">nothing</option>
+          <option value="">{COMMON.nothing}</option>
           {EARLIER.map((by) => (
             <option key={by} value={by}>
-              the same one {GROUP_PART_WORDS[by]} before
+              {WORDS.thePrevious(GROUP_PART_WORDS[by])}
             </option>
           ))}
-          <option value="target">a target</option>
+          <option value="target">{WORDS.target}</option>
         </select>
       </Labelled>
       {tile.compare?.kind === "target" && (
-        <Labelled label="Target">
-          <NumberField label="Target" value={tile.compare.value} onChange={(value) => set({ ...tile, compare: { kind: "target", value } })} />
+        <Labelled label={COMMON.target}>
+          <NumberField label={COMMON.target} value={tile.compare.value} onChange={(value) => set({ ...tile, compare: { kind: "target", value } })} />
         </Labelled>
       )}
       <label className="flex gap-2">
         <input type="checkbox" className="accent-bottle" checked={tile.lessIsBetter} onChange={(e) => set({ ...tile, lessIsBetter: e.target.checked })} />
-        Less is better
+        {WORDS.lowerIsBetter}
       </label>
     </>
   );
@@ -134,7 +140,7 @@ function TableSettings({ tile, set, table }: Props<Kind<"table">> & { table: Tab
   const all = table?.columns.map((c) => c.name) ?? [];
   return (
     <>
-      <Labelled label="Rows shown">
+      <Labelled label={WORDS.rowsShown}>
         <input
           type="number"
           min={1}
@@ -144,13 +150,13 @@ function TableSettings({ tile, set, table }: Props<Kind<"table">> & { table: Tab
           onChange={(e) => set({ ...tile, first: Math.max(1, Math.min(500, Math.trunc(Number(e.target.value) || 1))) })}
         />
       </Labelled>
-      <Labelled label="Order">
+      <Labelled label={COMMON.order}>
         <select
           className="field"
           value={tile.order ? `${tile.order.direction} ${tile.order.column}` : ""}
           onChange={(e) => set({ ...tile, order: orderOfTile(e.target.value) })}
         >
-          <option value="">as in the query</option>
+          <option value="">{WORDS.asInTheQuery}</option>
           {table?.columns.flatMap((c) =>
             (["up", "down"] as const).map((direction) => (
               <option key={`${direction} ${c.name}`} value={`${direction} ${c.name}`}>
@@ -161,7 +167,7 @@ function TableSettings({ tile, set, table }: Props<Kind<"table">> & { table: Tab
         </select>
       </Labelled>
       <fieldset>
-        <legend className="text-small text-soft">Columns</legend>
+        <legend className="text-small text-soft">{COMMON.columns}</legend>
         {table?.columns.map((c) => (
           <label key={c.name} className="flex gap-2">
             <input
@@ -176,7 +182,7 @@ function TableSettings({ tile, set, table }: Props<Kind<"table">> & { table: Tab
       </fieldset>
       <label className="flex gap-2">
         <input type="checkbox" className="accent-bottle" checked={tile.search} onChange={(e) => set({ ...tile, search: e.target.checked })} />
-        With a search
+        {WORDS.searchBox}
       </label>
     </>
   );
@@ -185,10 +191,10 @@ function TableSettings({ tile, set, table }: Props<Kind<"table">> & { table: Tab
 function PictureSettings({ tile, set }: Props<Kind<"picture">>) {
   return (
     <>
-      <Labelled label="Picture (PNG, JPEG or WebP, up to 500 kB)">
+      <Labelled label={WORDS.picturePNGJPEGOrWebP}>
         <input type="file" accept="image/png,image/jpeg,image/webp" onChange={(e) => readPicture(e.target.files?.[0], (source) => set({ ...tile, source }))} />
       </Labelled>
-      <Labelled label="What it shows, in words">
+      <Labelled label={WORDS.alternativeText}>
         <input className="field" value={tile.alt} onChange={(e) => set({ ...tile, alt: e.target.value })} />
       </Labelled>
     </>
@@ -199,7 +205,7 @@ const MOST_PICTURE_BYTES = 500_000;
 
 function readPicture(file: File | undefined, use: (source: string) => void): void {
   if (!file) return;
-  if (file.size > MOST_PICTURE_BYTES) return void toast.error(`This picture has ${Math.round(file.size / 1000)} kB, and 500 kB are the most. Make it smaller.`);
+  if (file.size > MOST_PICTURE_BYTES) return void toast.error(WORDS.pictureTooLarge(Math.round(file.size / 1000)));
   const reader = new FileReader();
   reader.onload = () => use(String(reader.result));
   reader.readAsDataURL(file);
@@ -213,10 +219,10 @@ function FigureChoice({ tile, set, table }: Props<Kind<"figure">> & { table: Tab
   );
   return (
     <>
-      <Labelled label="Of">
+      <Labelled label={WORDS.ofColumn}>
         <select
           className="field"
-          aria-label="Of"
+          aria-label={WORDS.ofColumn}
           value={figure.value?.kind === "field" ? figure.value.column : ""}
           onChange={(e) => {
             const chosen = table?.columns.find((c) => c.name === e.target.value);
@@ -231,7 +237,7 @@ function FigureChoice({ tile, set, table }: Props<Kind<"figure">> & { table: Tab
             });
           }}
         >
-          <option value="">the rows</option>
+          <option value="">{WORDS.theRows}</option>
           {table?.columns.map((c) => (
             <option key={c.name} value={c.name}>
               {c.label}
@@ -239,10 +245,10 @@ function FigureChoice({ tile, set, table }: Props<Kind<"figure">> & { table: Tab
           ))}
         </select>
       </Labelled>
-      <Labelled label="Figure">
+      <Labelled label={COMMON.figure}>
         <select
           className="field"
-          aria-label="Figure"
+          aria-label={COMMON.figure}
           value={figure.figure}
           onChange={(e) => set({ ...tile, figure: { ...figure, figure: e.target.value as AggregateName } })}
         >
@@ -254,7 +260,7 @@ function FigureChoice({ tile, set, table }: Props<Kind<"figure">> & { table: Tab
         </select>
       </Labelled>
       {isNumber(AGGREGATES[figure.figure].gives(column?.type ?? whole)) && (
-        <Labelled label="Digits after the point (empty: as they come)">
+        <Labelled label={WORDS.decimalPlacesEmptyAsStored}>
           <input
             type="number"
             min={0}

@@ -2,8 +2,10 @@
 
 import { changeTile, joinTiles, removeTile } from "@/core/dashboard/edit";
 import type { Tile } from "@/core/dashboard/spec";
+import { COMMON } from "../words";
 import { type ArrangeProps, KINDS, Labelled } from "./arrange";
 import { KindSettings } from "./KindSettings";
+import { WORDS } from "./words";
 
 /** The settings of one tile, by its kind. */
 export function TileSettings({ tile, ...props }: ArrangeProps & { tile: Tile }) {
@@ -13,17 +15,17 @@ export function TileSettings({ tile, ...props }: ArrangeProps & { tile: Tile }) 
   return (
     <section className="grid gap-2 border-t border-hairline pt-3">
       <h3 className="caption">{KINDS[tile.kind]}</h3>
-      <Labelled label="Title">
-        <input className="field" aria-label="Title" value={tile.title} onChange={(e) => set({ ...tile, title: e.target.value })} />
+      <Labelled label={COMMON.title}>
+        <input className="field" aria-label={COMMON.title} value={tile.title} onChange={(e) => set({ ...tile, title: e.target.value })} />
       </Labelled>
-      <Labelled label="Note under it">
+      <Labelled label={WORDS.note}>
         <input className="field" value={tile.note} onChange={(e) => set({ ...tile, note: e.target.value })} />
       </Labelled>
       {tile.kind === "switch" ? (
         <ul className="grid gap-3">
           {tile.tiles.map((inner, i) => (
             <li key={inner.id} className="border-l-2 border-column pl-2">
-              <Labelled label={`Choice ${i + 1}`}>
+              <Labelled label={WORDS.choice(i + 1)}>
                 <input
                   className="field"
                   value={inner.title}
@@ -38,9 +40,9 @@ export function TileSettings({ tile, ...props }: ArrangeProps & { tile: Tile }) 
         <KindSettings {...props} tile={tile} set={set} />
       )}
       {tile.kind !== "switch" && others.length > 0 && (
-        <Labelled label="Show it in turn with">
+        <Labelled label={WORDS.alternateWith}>
           <select className="field" value="" onChange={(e) => e.target.value && change(joinTiles(spec, tile.id, e.target.value))}>
-            <option value="">no other tile</option>
+            <option value="">{COMMON.none}</option>
             {others.map((t) => (
               <option key={t.id} value={t.id}>
                 {t.title || t.kind}
@@ -57,7 +59,7 @@ export function TileSettings({ tile, ...props }: ArrangeProps & { tile: Tile }) 
           select(null);
         }}
       >
-        Take the tile off
+        {WORDS.removeTile}
       </button>
     </section>
   );

@@ -3,6 +3,8 @@ import type { DashboardSpec, PlainTile, TileKind } from "@/core/dashboard/spec";
 import type { QuerySpec } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
 import type { Sources } from "@/server/dashboards/sources";
+import { COMMON } from "../words";
+import { WORDS } from "./words";
 
 /** What every part of the margin works on while a dashboard is arranged. */
 export type ArrangeProps = {
@@ -18,13 +20,13 @@ export type ArrangeProps = {
 };
 
 export const KINDS: Record<TileKind, string> = {
-  figure: "A figure",
-  chart: "A chart",
-  table: "A table",
-  pivot: "A pivot",
-  text: "Words",
-  picture: "A picture",
-  switch: "A switch",
+  figure: COMMON.figure,
+  chart: COMMON.chart,
+  table: COMMON.table,
+  pivot: WORDS.pivot,
+  text: COMMON.text,
+  picture: WORDS.picture,
+  switch: WORDS.parameter,
 };
 
 export const Labelled = ({ label, children }: { label: string; children: ReactNode }) => (

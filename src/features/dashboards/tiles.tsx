@@ -17,7 +17,9 @@ import { tdsWriter } from "../CellTds";
 import { ChartTable } from "../charts/ChartTable";
 import { PivotGrid } from "../pivots/PivotGrid";
 import { useLocale } from "../shell/Shell";
+import { COMMON } from "../words";
 import { type Asks, useTile } from "./useTile";
+import { WORDS } from "./words";
 
 const ChartView = dynamic(() => import("../charts/ChartView"), { ssr: false });
 
@@ -50,8 +52,9 @@ export function TileBody({ tile, desk }: { tile: PlainTile; desk: Desk }) {
     case "text":
       return <TextTile tile={tile} desk={desk} />;
     case "picture":
+      if (!tile.source) return <p className="text-soft">{WORDS.noPictureYet}</p>;
       // biome-ignore lint/performance/noImgElement: a picture kept in the description itself
-      return tile.source ? <img src={tile.source} alt={tile.alt} className="h-full w-full object-contain" /> : <p className="text-soft">No picture yet.</p>;
+      return <img src={tile.source} alt={tile.alt} className="h-full w-full object-contain" />;
     case "figure":
     case "chart":
     case "pivot":
@@ -78,31 +81,31 @@ function AskedTile({ tile, desk }: { tile: Of<"figure" | "chart" | "pivot" | "ta
         <Notice tone="wrong">
           {failure}{" "}
           <button type="button" className="link" onClick={again}>
-            Try again
+            {COMMON.tryAgain}
           </button>
         </Notice>
       )}
       {stopped && (
         <p className="text-soft">
-          Stopped.{" "}
+          {WORDS.stopped}{" "}
           <button type="button" className="link" onClick={again}>
-            Run it again
+            {COMMON.runAgain}
           </button>
         </p>
       )}
       {running && (
         <p className={`appear-late text-small text-soft ${shown ? "absolute top-0 right-0 z-10 bg-paper px-1" : ""}`}>
-          Counting…{" "}
+          {WORDS.counting}{" "}
           <button type="button" className="link" onClick={stop}>
-            Stop
+            {COMMON.stop}
           </button>
         </p>
       )}
       {tile.kind === "table" && tile.search && (
         <input
           className="field mb-1 max-w-60"
-          placeholder="Find in these rows"
-          aria-label={`Find in ${tile.title || "the table"}`}
+          placeholder={WORDS.findInTheseRows}
+          aria-label={WORDS.findIn(tile.title || WORDS.table)}
           value={search}
           onChange={(e) => setSearch(e.target.value)}
         />
@@ -130,7 +133,7 @@ function FigureView({ tile, answer, desk }: { tile: Of<"figure">; answer: Extrac
       className="block w-full text-left"
       disabled={!desk.openRows}
       onClick={() => desk.openRows?.(answer, tile.title)}
-      title={desk.openRows ? "Opens the rows behind it" : undefined}
+      title={desk.openRows ? WORDS.opensItsRows : undefined}
     >
       <span className={`block truncate font-serif text-[1.9rem] leading-tight font-semibold ${negative ? "text-vermilion" : ""}`}>{words}</span>
       <span className="block truncate text-soft">
@@ -163,11 +166,11 @@ function ChartTileView({ tile, answer, desk }: { tile: Of<"chart">; answer: Extr
       </div>
       <p className="no-print flex justify-end gap-4 text-small">
         <button type="button" className="link" onClick={() => setTabled(!tabled)}>
-          {tabled ? "as a chart" : "as a table"}
+          {tabled ? WORDS.chart : WORDS.table}
         </button>
         {desk.openRows && (
           <button type="button" className="link" onClick={() => desk.openRows?.(answer, label)}>
-            rows
+            {COMMON.rows}
           </button>
         )}
       </p>
@@ -197,7 +200,7 @@ function TableView({ tile, answer, desk }: { tile: PlainTile; answer: Extract<Ti
   const tds = tdsWriter(answer.columns, locale, "px-1.5 py-1");
   return (
     // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable by keyboard (WCAG 2.1.1)
-    <section className="h-full overflow-auto" tabIndex={0} aria-label={`${tile.title || "Table"}, rows`}>
+    <section className="h-full overflow-auto" tabIndex={0} aria-label={COMMON.rowsOf(tile.title || COMMON.table)}>
       <table className="w-full">
         <thead>
           <tr className="border-b border-ink">
@@ -217,15 +220,15 @@ function TableView({ tile, answer, desk }: { tile: PlainTile; answer: Extract<Ti
           ))}
         </tbody>
       </table>
-      {answer.rows.length === 0 && <p className="py-2 text-soft">No row is like that.</p>}
+      {answer.rows.length === 0 && <p className="py-2 text-soft">{WORDS.noMatchingRows}</p>}
       <p className="pt-1 text-right text-small text-soft">
-        {writeCount(answer.rows.length, locale)} of {writeCount(answer.count, locale)}
+        {WORDS.shownOf(writeCount(answer.rows.length, locale), writeCount(answer.count, locale))}
         {desk.openRows && (
           <>
             {" "}
             ·{" "}
             <button type="button" className="link" onClick={() => desk.openRows?.(answer, tile.title)}>
-              open all
+              {WORDS.openAll}
             </button>
           </>
         )}
@@ -245,7 +248,7 @@ export function TileFrame({ tile, desk }: { tile: Tile; desk: Desk }) {
       <div className={`flex items-baseline gap-x-3 ${small ? "" : "flex-wrap"}`}>
         {tile.title && <h2 className={small ? "text-soft" : "font-serif text-[1.06rem] font-semibold"}>{tile.title}</h2>}
         {tile.kind === "switch" && (
-          <div role="tablist" aria-label={tile.title || "Choose one"} className="flex overflow-hidden rounded border border-rule">
+          <div role="tablist" aria-label={tile.title || WORDS.chooseOne} className="flex overflow-hidden rounded border border-rule">
             {tile.tiles.map((t, i) => (
               <button
                 key={t.id}
@@ -270,7 +273,7 @@ export function TileFrame({ tile, desk }: { tile: Tile; desk: Desk }) {
           </div>
         )}
         {unmet && (
-          <span className={`min-w-0 truncate text-small text-ochre ${small ? "flex-1" : ""}`} title={`What this shows is ${unmet}.`}>
+          <span className={`min-w-0 truncate text-small text-ochre ${small ? "flex-1" : ""}`} title={WORDS.theseFiguresAre(unmet)}>
             {unmet}
           </span>
         )}

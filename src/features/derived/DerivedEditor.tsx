@@ -16,7 +16,9 @@ import { ask, sentenceOf } from "../ask";
 import { DigitsInput } from "../DigitsInput";
 import { FormulaField } from "../FormulaField";
 import { Choice } from "../queries/editors/parts";
+import { COMMON } from "../words";
 import { RollupPart } from "./RollupPart";
+import { WORDS } from "./words";
 
 /** A derived field being made or changed. */
 export type Draft = DerivedField & { isNew: boolean };
@@ -52,7 +54,7 @@ export function DerivedEditor({ draft, table, schema, today, onChange, onDone }:
         const saved = (await ask<{ id: string; revision: number }[]>("/api/objects?kind=derived")).find((o) => o.id === id);
         await ask(`/api/objects/${id}`, { name: label.trim(), spec, revision: saved?.revision ?? 0 }, { method: "PATCH" });
       }
-      toast(`“${label.trim()}” stands beside the columns of ${table.label}.`);
+      toast(WORDS.added(label.trim(), table.label));
       onDone();
     } catch (error) {
       setFailure(sentenceOf(error));
@@ -61,7 +63,7 @@ export function DerivedEditor({ draft, table, schema, today, onChange, onDone }:
 
   return (
     <div className="grid gap-3">
-      <div className="flex gap-1" role="radiogroup" aria-label="Kind of derived field">
+      <div className="flex gap-1" role="radiogroup" aria-label={WORDS.kindOfDerivedField}>
         {(Object.keys(KINDS) as Definition["kind"][]).map((kind) => {
           const first = firstDefinition(kind, table, schema);
           return (
@@ -71,7 +73,7 @@ export function DerivedEditor({ draft, table, schema, today, onChange, onDone }:
               role="radio"
               aria-checked={definition.kind === kind}
               disabled={!first}
-              title={first ? undefined : kind === "lookup" ? "No link from here leads to one." : "No link from here leads to many."}
+              title={first ? undefined : kind === "lookup" ? WORDS.noLinkLeadsToOne : WORDS.noLinkLeadsToMany}
               onClick={() => first && kind !== definition.kind && set(first)}
               className={`rounded border px-2.5 py-1 text-small disabled:opacity-50 ${definition.kind === kind ? "border-plum bg-plum-tint font-semibold text-plum" : "border-rule bg-sheet"}`}
             >
@@ -81,8 +83,8 @@ export function DerivedEditor({ draft, table, schema, today, onChange, onDone }:
         })}
       </div>
       <label className="grid gap-0.5 text-small">
-        Name
-        <input aria-label="Name of the derived field" className="field" value={draft.label} onChange={(e) => onChange({ ...draft, label: e.target.value })} />
+        {COMMON.name}
+        <input aria-label={WORDS.derivedFieldName} className="field" value={draft.label} onChange={(e) => onChange({ ...draft, label: e.target.value })} />
       </label>
       {definition.kind === "formula" && (
         <FormulaField
@@ -91,25 +93,21 @@ export function DerivedEditor({ draft, table, schema, today, onChange, onDone }:
           problem={problem}
           onChange={(text) => set({ kind: "formula", text })}
           placeholder="TRIM(first_name) || ' ' || last_name"
-          note="Names of this table’s columns, functions and CASE; type a few letters to be offered them."
+          note={WORDS.columnNamesFunctionsAndCASE}
         />
       )}
       {definition.kind === "lookup" && <LookupPart definition={definition} table={table} schema={schema} onChange={set} />}
       {definition.kind === "rollup" && <RollupPart rollup={definition} table={table} schema={schema} today={today} onChange={set} />}
       {problem && <Notice tone="wrong">{sentence(problem)}</Notice>}
       {failure && !problem && <Notice tone="wrong">{failure}</Notice>}
-      {!problem && written && !isProblem(found) && (
-        <p className="text-small text-soft">
-          It comes to a {TYPE_WORDS[found.kind]}. Its values stand in the sheet; it is worked out each time it is read, so it is never out of date.
-        </p>
-      )}
+      {!problem && written && !isProblem(found) && <p className="text-small text-soft">{WORDS.result(TYPE_WORDS[found.kind])}</p>}
       <FormatPart draft={draft} numeric={!isProblem(found) && ["decimal", "floating"].includes(found.kind)} onChange={onChange} />
       <div className="flex gap-2">
         <button type="button" className="button-primary" disabled={Boolean(problem) || !written || draft.label.trim() === ""} onClick={save}>
-          Save
+          {COMMON.save}
         </button>
         <button type="button" className="button" onClick={onDone}>
-          Leave it
+          {COMMON.cancel}
         </button>
       </div>
     </div>
@@ -121,15 +119,20 @@ function FormatPart({ draft, numeric, onChange }: { draft: Draft; numeric: boole
     <div className="flex gap-2">
       {numeric && (
         <DigitsInput
-          label="Digits after the point"
-          none="all"
+          label={COMMON.decimalPlaces}
+          none={COMMON.all}
           digits={draft.format?.decimals}
           onChange={(decimals) => onChange({ ...draft, format: { ...draft.format, decimals } })}
         />
       )}
       <label className="grid flex-1 gap-0.5 text-small">
-        Unit or currency
-        <input className="field" value={draft.unit ?? ""} placeholder="none" onChange={(e) => onChange({ ...draft, unit: e.target.value || undefined })} />
+        {WORDS.unitOrCurrency}
+        <input
+          className="field"
+          value={draft.unit ?? ""}
+          placeholder={COMMON.none}
+          onChange={(e) => onChange({ ...draft, unit: e.target.value || undefined })}
+        />
       </label>
     </div>
   );
@@ -153,8 +156,14 @@ function LookupPart({
   return (
     <div className="grid gap-1 text-small">
       <label className="grid gap-0.5">
-        Value found through links that lead to one
-        <input className="field" placeholder="Find a field" aria-label="Find a field to look up" value={wanted} onChange={(e) => setWanted(e.target.value)} />
+        {WORDS.fieldOfALinkedRow}
+        <input
+          className="field"
+          placeholder={COMMON.findAField}
+          aria-label={WORDS.findAFieldToLook}
+          value={wanted}
+          onChange={(e) => setWanted(e.target.value)}
+        />
       </label>
       <div className="max-h-56 overflow-auto border border-hairline bg-sheet p-1 text-base">
         {shown.slice(0, 120).map((f) => (
@@ -166,7 +175,7 @@ function LookupPart({
             {f.words}
           </Choice>
         ))}
-        {shown.length === 0 && <p className="text-soft">No field has that name.</p>}
+        {shown.length === 0 && <p className="text-soft">{COMMON.noMatchingField}</p>}
       </div>
     </div>
   );

@@ -17,6 +17,8 @@ import { Choice, FieldPicker } from "../queries/editors/parts";
 import { ParametersPanel } from "../queries/ParametersPanel";
 import { phraseKey } from "../queries/phraseKey";
 import { useLocale } from "../shell/Shell";
+import { COMMON } from "../words";
+import { WORDS } from "./words";
 
 type Rollup = Extract<Definition, { kind: "rollup" }>;
 type Props = { rollup: Rollup; table: Table; schema: Schema; today: string; onChange: (next: Rollup) => void };
@@ -43,15 +45,20 @@ export function RollupPart({ rollup, table, schema, today, onChange }: Props) {
         onDelete={(target) => change(withoutCondition(query, target))}
       />
       <span>
-        <BriefPopover label="+ condition" className="chip">
+        <BriefPopover label={COMMON.addCondition} className="chip">
           {(close) => (
-            <FieldPicker {...props} close={close} caption="Only rows where" pick={(next, operand) => change(edit.addCondition(next, schema, operand).spec)} />
+            <FieldPicker
+              {...props}
+              close={close}
+              caption={COMMON.onlyRowsWhere}
+              pick={(next, operand) => change(edit.addCondition(next, schema, operand).spec)}
+            />
           )}
         </BriefPopover>
       </span>
       {query.parameters.length > 0 && (
         <div className="text-small">
-          <p className="caption pb-1">Asked for wherever this field is used</p>
+          <p className="caption pb-1">{WORDS.askedForWhereverThisField}</p>
           <ParametersPanel spec={query} values={{}} today={today} change={change} setValues={() => {}} />
         </div>
       )}
@@ -89,7 +96,7 @@ function RollupPhrase({ name, rollup, table, schema, spec, change, setColumn, on
       return (
         <FieldPicker
           {...picker}
-          caption={name === "value" ? "The figure is of" : "The order is by"}
+          caption={name === "value" ? WORDS.figureOf : WORDS.orderBy}
           {...(name === "value" && column?.figure ? { only: AGGREGATES[column.figure].takes } : {})}
           pick={(next, operand) => change({ ...next, columns: next.columns.map((c) => ({ ...c, [name]: operand })) })}
           {...(name === "value" && column?.figure === "count" ? { remove: () => setColumn({ value: null }) } : {})}
@@ -105,13 +112,13 @@ function RollupPhrase({ name, rollup, table, schema, spec, change, setColumn, on
             close();
           }}
         >
-          {direction === "up" ? "earliest or smallest first" : "latest or largest first"}
+          {direction === "up" ? WORDS.earliestOrSmallestFirst : WORDS.latestOrLargestFirst}
         </Choice>
       ));
     case "separator":
       return (
         <label className="grid gap-1">
-          Between the values
+          {COMMON.separator}
           <input className="field" value={column?.separator ?? ", "} onChange={(e) => setColumn({ separator: e.target.value })} onKeyDown={onEnter(close)} />
         </label>
       );
@@ -125,7 +132,7 @@ function RollupPhrase({ name, rollup, table, schema, spec, change, setColumn, on
             chosen={step.link === rollup.step.link && step.toward === rollup.step.toward}
             onClick={() => {
               onChange(next.rollup);
-              if (next.dropped.length > 0) toast(`${far.name} lacks the fields of ${next.dropped.join(" and ")}, which went with the old link.`);
+              if (next.dropped.length > 0) toast(WORDS.fieldsDropped(far.name, next.dropped.join(COMMON.and)));
               close();
             }}
           >

@@ -2,6 +2,8 @@
 
 import { toast } from "sonner";
 import { ask, sentenceOf } from "../ask";
+import { COMMON } from "../words";
+import { WORDS } from "./words";
 
 /** Removes a derived field; it can be brought back under the id that queries name it by. */
 export async function removeDerived(id: string, label: string, removed: () => void): Promise<void> {
@@ -10,9 +12,9 @@ export async function removeDerived(id: string, label: string, removed: () => vo
     const saved = all.find((o) => o.id === id);
     await ask(`/api/objects/${id}`, {}, { method: "DELETE" });
     removed();
-    toast(`The derived field “${label}” is removed.`, {
+    toast(WORDS.derivedFieldRemoved(label), {
       action: {
-        label: "Bring it back",
+        label: COMMON.undo,
         onClick: () => void ask("/api/objects", { kind: "derived", name: label, spec: saved?.spec, id }).then(removed, (e) => toast.error(sentenceOf(e))),
       },
     });

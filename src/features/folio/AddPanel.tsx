@@ -7,6 +7,8 @@ import { type Schema, stepsFrom, type Table } from "@/core/schema/schema";
 import { isNumber, text } from "@/core/types/valueType";
 import type { Sources } from "@/server/dashboards/sources";
 import { Choice } from "../queries/editors/parts";
+import { COMMON } from "../words";
+import { WORDS } from "./words";
 
 type Props = {
   table: Table;
@@ -34,27 +36,27 @@ export function AddPanel({ table, schema, freshId, add, sources, show }: Props) 
   const steps = stepsFrom(schema, table.name);
   return (
     <>
-      <p className="caption pb-1">Rows that a link leads to</p>
+      <p className="caption pb-1">{WORDS.linkedRows}</p>
       {steps.map(({ step, far }) => (
         <Choice key={`${step.link} ${step.toward}`} onClick={() => add(linkPanel(schema, step, freshId()))}>
           {far.leadsTo} {far.name}
         </Choice>
       ))}
-      {charts.length > 0 && <p className="caption pt-2 pb-1">Charts of rows that belong to it</p>}
+      {charts.length > 0 && <p className="caption pt-2 pb-1">{WORDS.chartsOfLinkedRows}</p>}
       {charts.map((c) => (
         <Choice key={c.id} onClick={() => show({ id: freshId(), title: c.name, note: "", kind: "chart", chart: c.id })}>
           {c.name}
         </Choice>
       ))}
-      {queries.length > 0 && <p className="caption pt-2 pb-1">Figures over rows that belong to it</p>}
+      {queries.length > 0 && <p className="caption pt-2 pb-1">{WORDS.figuresOfLinkedRows}</p>}
       {queries.flatMap((q) => [
-        <Choice key={`${q.id} rows`} onClick={() => show(figure(q.id, `${q.name}, rows`, { id: "f", value: null, figure: "count", showAs: "asIs" }))}>
-          {q.name}, rows
+        <Choice key={`${q.id} rows`} onClick={() => show(figure(q.id, COMMON.rowsOf(q.name), { id: "f", value: null, figure: "count", showAs: "asIs" }))}>
+          {COMMON.rowsOf(q.name)}
         </Choice>,
         ...q.spec.columns
           .filter((c) => c.value !== null && isNumber(operandTypeIn(q.spec, schema, c.value) ?? text))
           .map((c) => {
-            const title = `${q.name}, total of ${c.label ?? c.id}`;
+            const title = WORDS.totalOf(q.name, c.label ?? c.id);
             return (
               <Choice
                 key={title}
@@ -65,7 +67,7 @@ export function AddPanel({ table, schema, freshId, add, sources, show }: Props) 
             );
           }),
       ])}
-      <p className="caption pt-2 pb-1">Rows with the same value in</p>
+      <p className="caption pt-2 pb-1">{WORDS.rowsWithTheSameValue}</p>
       {table.columns
         .filter((c) => !table.key.includes(c.name) && !c.derived?.broken)
         .map((c) => (
@@ -73,7 +75,7 @@ export function AddPanel({ table, schema, freshId, add, sources, show }: Props) 
             {c.label}
           </Choice>
         ))}
-      <p className="caption pt-2 pb-1">Rows of a table, by your own conditions</p>
+      <p className="caption pt-2 pb-1">{WORDS.rowsOfATableBy}</p>
       {schema.tables.map((t) => (
         <Choice key={t.name} onClick={() => add(tablePanel(schema, t, { kind: "all" }, freshId()))}>
           {t.label}

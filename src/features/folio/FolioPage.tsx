@@ -18,12 +18,14 @@ import { Choice } from "../queries/editors/parts";
 import { useLocale } from "../shell/Shell";
 import { UndoButtons } from "../UndoButtons";
 import { useSavedObject } from "../useSavedObject";
+import { COMMON } from "../words";
 import { AddPanel } from "./AddPanel";
 import { FolioFields } from "./FolioFields";
 import { FolioPanel } from "./FolioPanel";
 import { FolioShown } from "./FolioShown";
 import { useQueryOnce } from "./useQueryOnce";
 import { useWalk } from "./useWalk";
+import { WORDS } from "./words";
 
 type Props = {
   table: Table;
@@ -44,7 +46,7 @@ export function FolioPage({ table, schema, today, rowKey, walk: walkId, at, save
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
   const { edited, save } = useSavedObject("folio", "/tables", { ...saved, name: table.name }, spec, change, {
     place: table.name,
-    words: `The folio of ${table.label}`,
+    words: WORDS.theFolioOf(table.label),
   });
   const { walk, go } = useWalk(table.name, walkId, at);
   const query = useMemo(() => rowQuery(table, rowKey), [table, rowKey.join("\u0000")]);
@@ -62,13 +64,13 @@ export function FolioPage({ table, schema, today, rowKey, walk: walkId, at, save
         <div className="flex flex-wrap items-center gap-x-3 gap-y-2 pb-4">
           <h1 className="font-serif text-title font-semibold">{heading}</h1>
           <Link href={walk?.back ?? `/tables/${encodeURIComponent(table.name)}`} className="text-small text-soft hover:text-ink">
-            {table.label} · {walk ? `back to ${walk.label}` : "all rows"}
+            {table.label} · {walk ? WORDS.backTo(walk.label) : WORDS.allRows}
           </Link>
           <span className="ml-auto flex items-center gap-2">
             {walk && at !== null && <WalkButtons at={at} rows={walk.rows} go={go} />}
             <UndoButtons {...{ undo, redo, canUndo, canRedo }} />
             {letters.length > 0 && (
-              <BriefPopover label="Letter ▾" className="button">
+              <BriefPopover label={WORDS.letter} className="button">
                 {(close) =>
                   letters.map((letter) => (
                     <Choice
@@ -84,7 +86,7 @@ export function FolioPage({ table, schema, today, rowKey, walk: walkId, at, save
                 }
               </BriefPopover>
             )}
-            <BriefPopover label="Add a panel ▾" className="button">
+            <BriefPopover label={COMMON.addAPanel} className="button">
               {(close) => (
                 <AddPanel
                   table={table}
@@ -103,12 +105,12 @@ export function FolioPage({ table, schema, today, rowKey, walk: walkId, at, save
               )}
             </BriefPopover>
             <button type="button" className="button-primary" disabled={!edited} onClick={save}>
-              Save folio
+              {COMMON.save}
             </button>
           </span>
         </div>
         {failure && <Notice tone="wrong">{failure}</Notice>}
-        {rows?.length === 0 && <Notice tone="look">This row is gone. It may have been removed, or its key changed; the journal shows when.</Notice>}
+        {rows?.length === 0 && <Notice tone="look">{WORDS.thisRowDoesNotExist}</Notice>}
         {cells && plan && (
           <>
             <FolioFields plan={plan} cells={cells} table={table} schema={schema} />
@@ -134,8 +136,8 @@ export function FolioPage({ table, schema, today, rowKey, walk: walkId, at, save
                 onMove={(by) => change(edit.movePanel(spec, panel.id, by))}
               />
             ))}
-            {spec.panels.some((p) => p.hideEmpty) && <p className="pt-6 text-small text-faint">Panels that have no row here are not shown.</p>}
-            {spec.panels.length === 0 && <p className="py-6 text-soft">No panel stands here. Add one to see the rows that belong to this one.</p>}
+            {spec.panels.some((p) => p.hideEmpty) && <p className="pt-6 text-small text-faint">{WORDS.panelsWithoutRowsAreHidden}</p>}
+            {spec.panels.length === 0 && <p className="py-6 text-soft">{WORDS.noPanelsYetAddOne}</p>}
           </>
         )}
       </div>
@@ -147,13 +149,11 @@ function WalkButtons({ at, rows, go }: { at: number; rows: number; go: (place: n
   const locale = useLocale();
   return (
     <>
-      <button type="button" className="button" aria-label="Previous row" disabled={at === 0} onClick={() => void go(at - 1)}>
+      <button type="button" className="button" aria-label={COMMON.previousRow} disabled={at === 0} onClick={() => void go(at - 1)}>
         ‹
       </button>
-      <span className="text-small text-soft">
-        {writeCount(at + 1, locale)} of {writeCount(rows, locale)}
-      </span>
-      <button type="button" className="button" aria-label="Next row" disabled={at >= rows - 1} onClick={() => void go(at + 1)}>
+      <span className="text-small text-soft">{COMMON.partOf(writeCount(at + 1, locale), writeCount(rows, locale))}</span>
+      <button type="button" className="button" aria-label={COMMON.nextRow} disabled={at >= rows - 1} onClick={() => void go(at + 1)}>
         ›
       </button>
     </>

@@ -12,10 +12,12 @@ import { Notice } from "@/ui/Notice";
 import { ValueInput } from "../queries/editors/ValueInput";
 import { useLocale } from "../shell/Shell";
 import { useMakeFrom } from "../useMakeFrom";
+import { COMMON } from "../words";
 import { keptValues } from "./keptValues";
 import { PanelSettings } from "./PanelSettings";
 import { PanelTable } from "./PanelTable";
 import { useQueryOnce } from "./useQueryOnce";
+import { WORDS } from "./words";
 
 type Props = {
   panel: Panel;
@@ -56,7 +58,7 @@ export function FolioPanel({ panel, table, cells, schema, today, first, heading,
   if (panel.hideEmpty && rows?.length === 0 && !editing && query.parameters.length === 0) return null;
 
   const openAsQuery = () => {
-    if (bound.ok) void make("/api/objects", "/queries", { kind: "query", name: `${panel.title} of ${heading}`, spec: bound.value });
+    if (bound.ok) void make("/api/objects", "/queries", { kind: "query", name: COMMON.partOf(panel.title, heading), spec: bound.value });
   };
 
   return (
@@ -70,7 +72,7 @@ export function FolioPanel({ panel, table, cells, schema, today, first, heading,
             <span className="w-36">
               <ValueInput
                 type={PARAMETER_TYPES[p.type]}
-                label={`${p.name} of ${panel.title}`}
+                label={COMMON.partOf(p.name, panel.title)}
                 value={values[p.name] || (defaultText(p, today) ?? "")}
                 onChange={(v) => setValues({ ...values, [p.name]: v })}
               />
@@ -79,10 +81,10 @@ export function FolioPanel({ panel, table, cells, schema, today, first, heading,
         ))}
         <span className="ml-auto flex gap-3 text-small">
           <button type="button" className="link" onClick={openAsQuery}>
-            Open as a query
+            {WORDS.openAsQuery}
           </button>
           <button type="button" className="link" aria-expanded={editing} onClick={() => setEditing(!editing)}>
-            {editing ? "Done" : "Change"}
+            {editing ? COMMON.done : COMMON.edit}
           </button>
         </span>
       </div>

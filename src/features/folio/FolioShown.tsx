@@ -10,6 +10,8 @@ import { Notice } from "@/ui/Notice";
 import { queryOfTile, rowsOfTile, type TileRows } from "../dashboards/tileRows";
 import { type Desk, TileBody } from "../dashboards/tiles";
 import { CellRows } from "../pivots/CellRows";
+import { COMMON } from "../words";
+import { WORDS } from "./words";
 
 type Props = {
   shown: Shown;
@@ -28,7 +30,7 @@ export function FolioShown({ shown, table, cells, schema, today, sources, colour
   const query = queryOfTile(sources, shown);
   const spec = useMemo(() => (query ? shownOf(shown, query, table, cells, schema) : null), [query, shown, table, cells, schema]);
   const tellFigure = useCallback(() => {}, []);
-  const title = shown.title || "Figure";
+  const title = shown.title || COMMON.figure;
   const desk: Desk | null = spec && {
     spec,
     asks: null,
@@ -41,7 +43,7 @@ export function FolioShown({ shown, table, cells, schema, today, sources, colour
     figures: {},
     tellFigure,
     openRows: (answer, words, at) => setRows(rowsOfTile(answer, words, schema, today, at)),
-    onMark: { does: "opens the rows behind it all", act: (_, answer) => setRows(rowsOfTile(answer, title, schema, today)) },
+    onMark: { does: COMMON.opensItsRows, act: (_, answer) => setRows(rowsOfTile(answer, title, schema, today)) },
   };
   const body = rows ? (
     <div className="flex h-96 flex-col gap-2">
@@ -59,10 +61,10 @@ export function FolioShown({ shown, table, cells, schema, today, sources, colour
       <div className="flex items-center gap-3 pb-1">
         <h2 className="font-serif text-[1.125rem] font-semibold">{title}</h2>
         <button type="button" className="ml-auto text-small font-semibold text-vermilion hover:underline" onClick={remove}>
-          Remove
+          {COMMON.remove}
         </button>
       </div>
-      {!desk && <Notice tone="wrong">What this shows is gone, or no link leads from it to this table any more. Remove it, or bring that back.</Notice>}
+      {!desk && <Notice tone="wrong">{WORDS.theObjectOfThisPanel}</Notice>}
       {body}
     </section>
   );

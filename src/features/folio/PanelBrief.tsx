@@ -11,6 +11,8 @@ import { PhraseEditor } from "../queries/editors/PhraseEditor";
 import { FieldPicker } from "../queries/editors/parts";
 import { phraseKey } from "../queries/phraseKey";
 import { useLocale } from "../shell/Shell";
+import { COMMON } from "../words";
+import { WORDS } from "./words";
 
 /** The brief of rows that belong to a row: which of them, in what order, with which columns. */
 export function PanelBrief({ query, schema, parent, change }: { query: QuerySpec; schema: Schema; parent: Table; change: (next: QuerySpec) => void }) {
@@ -18,18 +20,23 @@ export function PanelBrief({ query, schema, parent, change }: { query: QuerySpec
   const props = { spec: query, schema, change, parent };
   return (
     <Brief
-      phrases={queryBrief(query, schema, locale, { join: PARENT, path: [`this ${parent.label}`], table: parent })}
+      phrases={queryBrief(query, schema, locale, { join: PARENT, path: [WORDS.thisRow(parent.label)], table: parent })}
       keyOf={phraseKey}
       onDelete={(target) => change(withoutCondition(query, target))}
       editor={(target, close) => <PhraseEditor target={target} {...props} close={close} />}
     >
       {" "}
-      <BriefPopover label="+ condition" className="chip">
+      <BriefPopover label={COMMON.addCondition} className="chip">
         {(close) => (
-          <FieldPicker {...props} close={close} caption="Only rows where" pick={(next, operand) => change(edit.addCondition(next, schema, operand).spec)} />
+          <FieldPicker
+            {...props}
+            close={close}
+            caption={COMMON.onlyRowsWhere}
+            pick={(next, operand) => change(edit.addCondition(next, schema, operand).spec)}
+          />
         )}
       </BriefPopover>{" "}
-      <BriefPopover label="+ order" className="chip" spent={query.order.length > 0}>
+      <BriefPopover label={COMMON.addOrder} className="chip" spent={query.order.length > 0}>
         {(close) => <PhraseEditor target={{ kind: "order" }} {...props} close={close} />}
       </BriefPopover>
     </Brief>

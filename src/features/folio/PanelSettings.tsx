@@ -1,7 +1,9 @@
 import type { Panel } from "@/core/folio/spec";
 import type { Schema, Table } from "@/core/schema/schema";
 import { Remove } from "../queries/editors/parts";
+import { COMMON } from "../words";
 import { PanelBrief } from "./PanelBrief";
+import { WORDS } from "./words";
 
 type Props = {
   panel: Panel;
@@ -19,11 +21,11 @@ export function PanelSettings({ panel, parent, schema, first, onChange, onMove }
     <div className="mb-2 grid gap-2 border border-rule bg-sheet p-3">
       <div className="flex flex-wrap items-end gap-3">
         <label className="grid gap-0.5 text-small">
-          Title
+          {WORDS.title}
           <input className="field w-56" value={panel.title} onChange={(e) => onChange({ ...panel, title: e.target.value })} />
         </label>
         <label className="grid gap-0.5 text-small">
-          First rows shown
+          {WORDS.rowsShown}
           <input
             className="field w-20"
             type="number"
@@ -35,7 +37,7 @@ export function PanelSettings({ panel, parent, schema, first, onChange, onMove }
         </label>
         <label className="flex items-center gap-1.5 text-small">
           <input type="checkbox" className="accent-bottle" checked={panel.hideEmpty} onChange={(e) => onChange({ ...panel, hideEmpty: e.target.checked })} />
-          hidden when empty
+          {WORDS.hideWhenEmpty}
         </label>
         {panel.match.kind === "same" && (
           <label className="flex items-center gap-1.5 text-small">
@@ -45,16 +47,16 @@ export function PanelSettings({ panel, parent, schema, first, onChange, onMove }
               checked={panel.match.itself}
               onChange={(e) => panel.match.kind === "same" && onChange({ ...panel, match: { ...panel.match, itself: e.target.checked } })}
             />
-            the row itself among them
+            {WORDS.includeThisRow}
           </label>
         )}
-        <button type="button" className="button" disabled={first} onClick={() => onMove(-1)} aria-label="Move the panel up">
+        <button type="button" className="button" disabled={first} onClick={() => onMove(-1)} aria-label={WORDS.movePanelUp}>
           ↑
         </button>
-        <button type="button" className="button" onClick={() => onMove(1)} aria-label="Move the panel down">
+        <button type="button" className="button" onClick={() => onMove(1)} aria-label={WORDS.movePanelDown}>
           ↓
         </button>
-        <Remove onClick={() => onChange(null)}>Remove the panel</Remove>
+        <Remove onClick={() => onChange(null)}>{COMMON.removePanel}</Remove>
       </div>
       <PanelBrief query={panel.query} schema={schema} parent={parent} change={(query) => onChange({ ...panel, query })} />
     </div>

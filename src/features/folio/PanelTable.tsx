@@ -3,6 +3,7 @@ import { cellWriter, writeCount } from "@/core/types/format";
 import { type Cell, isNumber } from "@/core/types/valueType";
 import type { FootingAnswer } from "@/server/queries/service";
 import { useLocale } from "../shell/Shell";
+import { COMMON } from "../words";
 
 type Props = { plan: Plan; rows: Cell[][]; footing: FootingAnswer | null };
 
@@ -11,7 +12,7 @@ export function PanelTable({ plan, rows, footing }: Props) {
   const locale = useLocale();
   const shown = plan.columns.flatMap((c, at) => (c.hidden ? [] : [{ column: c, at, write: cellWriter(c.type, c.format, locale) }]));
   const of = (n: number) => writeCount(n, locale);
-  const counts = footing && (footing.rows > rows.length ? `${of(rows.length)} of ${of(footing.rows)}` : of(footing.rows));
+  const counts = footing && (footing.rows > rows.length ? COMMON.partOf(of(rows.length), of(footing.rows)) : of(footing.rows));
   return (
     <div className="overflow-auto border border-rule bg-sheet">
       <table className="w-full">
@@ -46,7 +47,7 @@ export function PanelTable({ plan, rows, footing }: Props) {
           {rows.length === 0 && (
             <tr>
               <td className="px-2.5 py-2 text-soft" colSpan={shown.length}>
-                No row.
+                {COMMON.noRows}
               </td>
             </tr>
           )}

@@ -5,6 +5,7 @@ import { type ReactNode, useEffect, useRef, useState } from "react";
 import { toast } from "sonner";
 import type { BroughtFile } from "@/server/import/service";
 import { askFile, sentenceOf } from "../ask";
+import { WORDS } from "./words";
 
 /** A page onto which a file can be dropped, or rows pasted; a button does the same. */
 export function BringIn({ children }: { children: (choose: () => void) => ReactNode }) {
@@ -31,7 +32,7 @@ export function BringIn({ children }: { children: (choose: () => void) => ReactN
       const rows = event.clipboardData?.getData("text/plain") ?? "";
       if (file) void bring(file);
       else if (/[\t,;].*\n|\n.*[\t,;]/.test(rows)) void bring(new File([rows], "pasted rows.tsv", { type: "text/tab-separated-values" }));
-      else if (rows.trim() !== "") toast("What was pasted is no table: rows of values are needed, with a heading above them.");
+      else if (rows.trim() !== "") toast(WORDS.thisIsNotATable);
     };
     window.addEventListener("paste", onPaste);
     return () => window.removeEventListener("paste", onPaste);
@@ -56,7 +57,7 @@ export function BringIn({ children }: { children: (choose: () => void) => ReactN
       <input
         ref={input}
         type="file"
-        aria-label="File to bring in"
+        aria-label={WORDS.fileToImport}
         className="sr-only"
         tabIndex={-1}
         accept=".csv,.tsv,.txt,.xlsx,.json,.ndjson,.jsonl"
@@ -71,7 +72,7 @@ export function BringIn({ children }: { children: (choose: () => void) => ReactN
           className="pointer-events-none absolute inset-4 grid place-items-center rounded-lg border-2 border-dashed border-bottle bg-bottle-tint/80 text-brief"
           role="status"
         >
-          {sending ? `“${sending}” is on its way…` : "Let go to bring the file in"}
+          {sending ? WORDS.uploading(sending) : WORDS.dropToImportTheFile}
         </div>
       )}
     </div>

@@ -7,6 +7,8 @@ import { writeCount } from "@/core/types/format";
 import { TYPE_WORDS, type ValueKind } from "@/core/types/valueType";
 import type { Scan } from "@/server/import/scan";
 import { useLocale } from "../shell/Shell";
+import { COMMON } from "../words";
+import { WORDS } from "./words";
 
 type Props = { columns: ImportColumn[]; scan: Scan; notFitting: number[]; onChange: (next: ImportColumn[]) => void };
 
@@ -24,12 +26,12 @@ export function ColumnChoices({ columns, scan, notFitting, onChange }: Props) {
       <table className="w-full">
         <thead className="sticky top-0 bg-sheet">
           <tr className="border-b border-ink text-left text-small">
-            <th className="px-2.5 py-1.5">Column</th>
-            <th className="px-2.5">Type</th>
-            <th className="px-2.5" aria-label="Particulars of the type" />
-            <th className="px-2.5 text-right">Filled</th>
-            <th className="px-2.5 text-right">Not fitting</th>
-            <th className="px-2.5">The first of those</th>
+            <th className="px-2.5 py-1.5">{WORDS.column}</th>
+            <th className="px-2.5">{WORDS.type}</th>
+            <th className="px-2.5" aria-label={WORDS.typeOptions} />
+            <th className="px-2.5 text-right">{WORDS.filled}</th>
+            <th className="px-2.5 text-right">{WORDS.invalid}</th>
+            <th className="px-2.5">{WORDS.firstInvalidValue}</th>
           </tr>
         </thead>
         <tbody>
@@ -41,7 +43,7 @@ export function ColumnChoices({ columns, scan, notFitting, onChange }: Props) {
                 <td className="px-1.5 py-1">
                   <input
                     className="field"
-                    aria-label={`Name of column ${i + 1}`}
+                    aria-label={WORDS.nameOfColumn(i + 1)}
                     disabled={c.left}
                     value={c.name}
                     onChange={(e) => set(i, { name: e.target.value })}
@@ -50,7 +52,7 @@ export function ColumnChoices({ columns, scan, notFitting, onChange }: Props) {
                 <td className="px-1.5">
                   <select
                     className="field w-auto"
-                    aria-label={`Type of ${scan.names[i]}`}
+                    aria-label={WORDS.typeOf(scan.names[i] ?? "")}
                     value={c.left ? "left" : c.type.kind}
                     onChange={(e) => choose(i, e.target.value as ValueKind | "left")}
                   >
@@ -59,7 +61,7 @@ export function ColumnChoices({ columns, scan, notFitting, onChange }: Props) {
                         {words}
                       </option>
                     ))}
-                    <option value="left">left out</option>
+                    <option value="left">{WORDS.notImported}</option>
                   </select>
                 </td>
                 <td className="px-1.5">
@@ -73,13 +75,13 @@ export function ColumnChoices({ columns, scan, notFitting, onChange }: Props) {
                         value={c.type.scale}
                         onChange={(e) => set(i, { type: { kind: "decimal", scale: Math.min(12, Math.max(1, Number(e.target.value))) } })}
                       />
-                      digits
+                      {WORDS.decimalPlaces}
                     </label>
                   )}
                   {(c.type.kind === "date" || c.type.kind === "timestamp") && !c.left && (
                     <select
                       className="field w-auto"
-                      aria-label={`Order of day and month in ${scan.names[i]}`}
+                      aria-label={COMMON.dateOrderIn(scan.names[i] ?? "")}
                       value={c.dates}
                       onChange={(e) => set(i, { dates: e.target.value as DateOrder })}
                     >
@@ -91,7 +93,7 @@ export function ColumnChoices({ columns, scan, notFitting, onChange }: Props) {
                     </select>
                   )}
                   {proposal?.ambiguous && (c.type.kind === "date" || c.type.kind === "timestamp") && !c.left && (
-                    <span className="pl-1 text-small text-ochre">day and month could be either way round</span>
+                    <span className="pl-1 text-small text-ochre">{WORDS.dayAndMonthAreAmbiguous}</span>
                   )}
                 </td>
                 <td className="px-2.5 text-right text-soft">{tally ? writeCount(tally.filled, locale) : 0}</td>
@@ -99,7 +101,7 @@ export function ColumnChoices({ columns, scan, notFitting, onChange }: Props) {
                   {writeCount(notFitting[i] ?? 0, locale)}
                 </td>
                 <td className="max-w-72 truncate px-2.5 text-small text-vermilion">
-                  {(notFitting[i] ?? 0) > 0 && samples.map((s) => `row ${writeCount(s.row, locale)}: “${s.text}”`).join(", ")}
+                  {(notFitting[i] ?? 0) > 0 && samples.map((s) => WORDS.firstInvalid(writeCount(s.row, locale), s.text)).join(", ")}
                 </td>
               </tr>
             );

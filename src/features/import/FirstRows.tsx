@@ -8,6 +8,7 @@ import { isNumber, text } from "@/core/types/valueType";
 import { Sheet } from "@/ui/Sheet";
 import type { SheetCell } from "@/ui/sheetParts";
 import { useLocale } from "../shell/Shell";
+import { WORDS } from "./words";
 
 type Props = { rows: string[][]; columns: ImportColumn[]; misfits: MisfitRule; comma: boolean };
 
@@ -29,9 +30,9 @@ export function FirstRows({ rows, columns, misfits, comma }: Props) {
   const shown = misfits === "leaveOut" ? cells.filter((row) => row.every((c) => c.tone !== "misfit")) : cells;
   return (
     <div className="flex min-h-64 flex-1 flex-col">
-      <p className="caption pb-1">The first rows as they will be</p>
+      <p className="caption pb-1">{WORDS.firstRowsAfterImport}</p>
       <Sheet
-        label="The first rows as they will be"
+        label={WORDS.firstRowsAfterImport}
         columns={kept.map(({ column, at }) => ({
           id: String(at),
           heading: column.name,

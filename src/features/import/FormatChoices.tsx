@@ -1,11 +1,12 @@
 "use client";
 
 import { ENCODINGS, type FileFormat } from "@/core/import/spec";
+import { WORDS } from "./words";
 
 type Props = { format: FileFormat; sheets: string[]; disabled: boolean; onChange: (next: FileFormat) => void };
 
 const DELIMITERS: Record<string, string> = { ",": "comma", ";": "semicolon", "\t": "tab", "|": "bar" };
-const KINDS: Record<FileFormat["kind"], string> = { delimited: "delimited text", sheet: "a workbook", json: "JSON", ndjson: "JSON, a row a line" };
+const KINDS: Record<FileFormat["kind"], string> = { delimited: WORDS.delimitedText, sheet: WORDS.workbook, json: "JSON", ndjson: WORDS.jsonLines };
 
 /** How the file is read, as found out from it; a change reads it again. */
 export function FormatChoices({ format, sheets, disabled, onChange }: Props) {
@@ -30,32 +31,32 @@ export function FormatChoices({ format, sheets, disabled, onChange }: Props) {
   return (
     <div className="flex flex-wrap items-center gap-x-5 gap-y-2">
       <span className="text-small">
-        Read as <b>{KINDS[format.kind]}</b>
+        {WORDS.format} <b>{KINDS[format.kind]}</b>
       </span>
       {format.kind === "delimited" && (
         <>
-          {choice("delimiter", format.delimiter, Object.entries(DELIMITERS), (delimiter) => onChange({ ...format, delimiter }))}
-          {choice("quote", format.quote, Object.entries({ '"': '"', "'": "'", "": "none" }), (quote) => onChange({ ...format, quote: quote as '"' }))}
+          {choice(WORDS.delimiter, format.delimiter, Object.entries(DELIMITERS), (delimiter) => onChange({ ...format, delimiter }))}
+          {choice(WORDS.quote, format.quote, Object.entries({ '"': '"', "'": "'", "": "none" }), (quote) => onChange({ ...format, quote: quote as '"' }))}
           {choice(
-            "letters",
+            WORDS.encoding,
             format.encoding,
             ENCODINGS.map((e) => [e, e]),
             (encoding) => onChange({ ...format, encoding: encoding as "utf-8" }),
           )}
-          {tick("first line has the headings", format.heading, (heading) => onChange({ ...format, heading }))}
-          {tick("decimal comma", format.comma, (comma) => onChange({ ...format, comma }))}
+          {tick(WORDS.firstRowIsAHeader, format.heading, (heading) => onChange({ ...format, heading }))}
+          {tick(WORDS.decimalComma, format.comma, (comma) => onChange({ ...format, comma }))}
         </>
       )}
       {format.kind === "sheet" && (
         <>
           {choice(
-            "sheet",
+            WORDS.sheet,
             format.sheet,
             sheets.map((s) => [s, s]),
             (sheet) => onChange({ ...format, sheet }),
           )}
           {choice(
-            "headings in row",
+            WORDS.headerInRow,
             String(format.heading),
             [["0", "none"], ...Array.from({ length: 20 }, (_, i): [string, string] => [String(i + 1), String(i + 1)])],
             (heading) => onChange({ ...format, heading: Number(heading) }),

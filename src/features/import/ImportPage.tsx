@@ -5,11 +5,13 @@ import type { ScanAnswer } from "@/server/import/service";
 import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
 import { useLocale } from "../shell/Shell";
+import { COMMON } from "../words";
 import { ColumnChoices } from "./ColumnChoices";
 import { FirstRows } from "./FirstRows";
 import { FormatChoices } from "./FormatChoices";
 import { ImportPanel } from "./ImportPanel";
 import { useImport } from "./useImport";
+import { WORDS } from "./words";
 
 /** A file on its way in: how it is read, what its columns are, and its first rows as they will be. */
 export function ImportPage({ id, name, bytes, tables }: { id: string; name: string; bytes: number; tables: { name: string; label: string }[] }) {
@@ -24,24 +26,23 @@ export function ImportPage({ id, name, bytes, tables }: { id: string; name: stri
         <div className="flex flex-wrap items-center gap-3">
           <h1 className="font-serif text-title font-semibold">{name}</h1>
           <span className="text-small text-soft">
-            {writeCount(Math.max(1, Math.round(bytes / 1024)), locale)} kB{read ? ` · ${counted(read.scan.rows, "row", locale)}` : ""} · nothing is brought in
-            yet
+            {WORDS.notImportedYet(writeCount(Math.max(1, Math.round(bytes / 1024)), locale), read ? ` · ${counted(read.scan.rows, "row", locale)}` : "")}
           </span>
           <span className="ml-auto flex gap-2">
             {busy && (
               <button type="button" className="button" onClick={stop}>
-                Stop
+                {COMMON.stop}
               </button>
             )}
             <button type="button" className="button-primary" disabled={!ready} onClick={bring}>
-              {into.kind === "table" ? "Make the table" : "Prepare the posting"}
+              {into.kind === "table" ? WORDS.import : WORDS.preparePosting}
             </button>
           </span>
         </div>
         {busy && (
           <div className="flex items-center gap-3 text-small text-soft" role="status">
-            <progress className="w-64 accent-bottle" value={progress} max={1} aria-label="How far the file is read" />
-            Reading the whole file…
+            <progress className="w-64 accent-bottle" value={progress} max={1} aria-label={WORDS.progress} />
+            {WORDS.readingTheFile}
           </div>
         )}
         {failure && <Notice tone="wrong">{failure}</Notice>}
@@ -53,7 +54,7 @@ export function ImportPage({ id, name, bytes, tables }: { id: string; name: stri
       <Margin
         parts={[
           {
-            name: "Proof",
+            name: COMMON.proof,
             content: (
               <ImportPanel
                 rows={read?.scan.rows ?? null}
@@ -78,13 +79,10 @@ function ScanNotices({ scan: { renamed, ragged } }: { scan: ScanAnswer["scan"] }
   const locale = useLocale();
   return (
     <>
-      {renamed > 0 && (
-        <Notice tone="look">{counted(renamed, "heading", locale)} stood empty, twice or too long, and got a name of its own. Change it below.</Notice>
-      )}
+      {renamed > 0 && <Notice tone="look">{WORDS.headersRenamed(counted(renamed, "heading", locale))}</Notice>}
       {ragged.rows > 0 && (
         <Notice tone="look">
-          {counted(ragged.rows, "row", locale)} {ragged.rows === 1 ? "has" : "have"} fewer or more values than there are headings, the first of them row{" "}
-          {writeCount(ragged.first ?? 0, locale)}. The file may be cut off there, or read with another delimiter. Missing values are left empty.
+          {WORDS.raggedRows(counted(ragged.rows, "row", locale), ragged.rows === 1 ? "has" : "have", writeCount(ragged.first ?? 0, locale))}
         </Notice>
       )}
     </>

@@ -4,6 +4,8 @@ import { type ImportColumn, type ImportSpec, MISFIT_RULES, MISFIT_WORDS } from "
 import { writeCount } from "@/core/types/format";
 import { Notice } from "@/ui/Notice";
 import { useLocale } from "../shell/Shell";
+import { COMMON } from "../words";
+import { WORDS } from "./words";
 
 type Props = {
   rows: number | null;
@@ -33,15 +35,15 @@ export function ImportPanel({ rows, columns, notFitting, misfits, onMisfits, int
     <div className="grid gap-4">
       <table className="w-full">
         <tbody>
-          {line("rows in the file", rows ?? 0)}
-          {line("columns brought in", columns.length - left)}
-          {left > 0 && line("columns left out", left, "text-soft")}
-          {line("values that do not fit", wrong, `border-t border-ink ${wrong > 0 ? "font-semibold text-vermilion" : ""}`)}
+          {line(WORDS.rowsInTheFile, rows ?? 0)}
+          {line(WORDS.columnsImported, columns.length - left)}
+          {left > 0 && line(WORDS.columnsNotImported, left, "text-soft")}
+          {line(WORDS.invalidValues2, wrong, `border-t border-ink ${wrong > 0 ? "font-semibold text-vermilion" : ""}`)}
         </tbody>
       </table>
       {wrong > 0 && (
         <fieldset className="grid gap-1">
-          <legend className="caption pb-1">Values that do not fit are</legend>
+          <legend className="caption pb-1">{WORDS.invalidValues}</legend>
           {MISFIT_RULES.map((rule) => (
             <label key={rule} className="flex gap-2">
               <input type="radio" name="misfits" className="accent-bottle" checked={misfits === rule} onChange={() => onMisfits(rule)} />
@@ -51,7 +53,7 @@ export function ImportPanel({ rows, columns, notFitting, misfits, onMisfits, int
         </fieldset>
       )}
       <fieldset className="grid gap-2">
-        <legend className="caption pb-1">They go</legend>
+        <legend className="caption pb-1">{WORDS.destination}</legend>
         <label className="flex gap-2">
           <input
             type="radio"
@@ -60,15 +62,15 @@ export function ImportPanel({ rows, columns, notFitting, misfits, onMisfits, int
             checked={into.kind === "table"}
             onChange={() => onInto({ kind: "table", name: "new_table", key: null })}
           />
-          into a new table
+          {WORDS.newTable}
         </label>
         {into.kind === "table" && (
           <div className="grid gap-2 pl-5">
-            <input className="field" aria-label="Name of the new table" value={into.name} onChange={(e) => onInto({ ...into, name: e.target.value })} />
+            <input className="field" aria-label={WORDS.tableName} value={into.name} onChange={(e) => onInto({ ...into, name: e.target.value })} />
             <label className="grid gap-0.5 text-small">
-              Key: the column that tells rows apart
-              <select className="field" aria-label="Key" value={into.key ?? ""} onChange={(e) => onInto({ ...into, key: e.target.value || null })}>
-                <option value="">none</option>
+              {WORDS.keyTheColumnThatIdentifies}
+              <select className="field" aria-label={COMMON.key} value={into.key ?? ""} onChange={(e) => onInto({ ...into, key: e.target.value || null })}>
+                <option value="">{COMMON.none}</option>
                 {columns
                   .filter((c) => !c.left)
                   .map((c) => (
@@ -88,12 +90,12 @@ export function ImportPanel({ rows, columns, notFitting, misfits, onMisfits, int
             checked={into.kind === "posting"}
             onChange={() => onInto({ kind: "posting", target: tables[0]?.name ?? "" })}
           />
-          into a table that is there, by a posting
+          {WORDS.existingTableReviewedAsA}
         </label>
         {into.kind === "posting" && (
           <select
             className="field ml-5 w-[calc(100%-1.25rem)]"
-            aria-label="Table to post into"
+            aria-label={WORDS.existingTable}
             value={into.target}
             onChange={(e) => onInto({ kind: "posting", target: e.target.value })}
           >
@@ -105,12 +107,7 @@ export function ImportPanel({ rows, columns, notFitting, misfits, onMisfits, int
           </select>
         )}
       </fieldset>
-      <Notice tone="look">
-        All rows come in, or none.{" "}
-        {into.kind === "table"
-          ? "The journal has an entry of it, and the table can be let go again there."
-          : "Nothing is written before you have seen the posting’s preview."}
-      </Notice>
+      <Notice tone="look">{WORDS.allOrNone(into.kind === "table" ? WORDS.theImportIsAnEntry : WORDS.previewFirst)}</Notice>
     </div>
   );
 }

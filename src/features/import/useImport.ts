@@ -7,6 +7,7 @@ import { counted, writeCount } from "@/core/types/format";
 import type { ScanAnswer } from "@/server/import/service";
 import { askWork, isAbort, sentenceOf } from "../ask";
 import { useLocale } from "../shell/Shell";
+import { WORDS } from "./words";
 
 /** A file on its way in: what was read of it, how it is to be brought in, and bringing it in. One reading at a time. */
 export function useImport(id: string, name: string) {
@@ -59,7 +60,10 @@ export function useImport(id: string, name: string) {
     const answer = await work<{ imported: { rows: number; leftOut: number }; posting: string | null }>(`/api/imports/${id}/run`, spec);
     if (!answer) return;
     toast(
-      `${counted(answer.imported.rows, "row", locale)} brought in${answer.imported.leftOut > 0 ? `, ${writeCount(answer.imported.leftOut, locale)} left out` : ""}.`,
+      WORDS.imported(
+        counted(answer.imported.rows, "row", locale),
+        answer.imported.leftOut > 0 ? WORDS.skipped(writeCount(answer.imported.leftOut, locale)) : "",
+      ),
     );
     router.push(answer.posting ? `/postings/${answer.posting}` : `/tables/${encodeURIComponent(into.kind === "table" ? into.name : into.target)}`);
     router.refresh();
@@ -68,7 +72,7 @@ export function useImport(id: string, name: string) {
   const stop = () => {
     abort.current?.abort();
     setProgress(null);
-    setFailure("Stopped. Nothing was brought in.");
+    setFailure(WORDS.stoppedNothingWasImported);
   };
   const notFitting = read ? misfitsIn(read.scan.columns, columns) : [];
   return { read, scan, columns, setColumns, misfits, setMisfits, into, setInto, notFitting, failure, progress, bring, stop };

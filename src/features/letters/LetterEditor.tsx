@@ -8,10 +8,12 @@ import { type Doc, TEXTS, type TextName } from "@/core/letter/spec";
 import { BriefPopover } from "@/ui/Brief";
 import { FormulaField } from "../FormulaField";
 import { Choice } from "../queries/editors/parts";
+import { COMMON } from "../words";
 import { useLetter } from "./context";
 import { EXTENSIONS } from "./nodes";
+import { WORDS } from "./words";
 
-const WORDS: Record<TextName, string> = { letterhead: "Letterhead", address: "Address", body: "Text", foot: "Foot of each page" };
+const TEXT_NAMES: Record<TextName, string> = { letterhead: WORDS.letterhead, address: COMMON.address, body: COMMON.text, foot: WORDS.pageFooter };
 /** Texts of the look of what is printed: letterhead and foot are small print, the address is narrow. */
 const LOOK: Record<TextName, string> = {
   letterhead: "min-h-12",
@@ -45,9 +47,9 @@ export default function LetterEditor({ texts, onChange, onActive, tables, pictur
           {TEXTS.map((name) => (
             <section key={name} className={name === "letterhead" ? "flex items-start gap-6" : ""}>
               <div className="min-w-0 flex-1">
-                <p className="caption pb-0.5">{WORDS[name]}</p>
+                <p className="caption pb-0.5">{TEXT_NAMES[name]}</p>
                 <TextEditor
-                  label={WORDS[name]}
+                  label={TEXT_NAMES[name]}
                   doc={texts[name]}
                   look={LOOK[name]}
                   first={name === "body"}
@@ -128,10 +130,10 @@ function TextEditor({
 
 const TOOL = "rounded px-2 py-1 hover:bg-bottle-tint aria-pressed:bg-bottle-tint aria-pressed:font-semibold aria-pressed:text-bottle";
 const STYLES = [
-  { value: "0", words: "Text" },
-  { value: "1", words: "Heading 1" },
-  { value: "2", words: "Heading 2" },
-  { value: "3", words: "Heading 3" },
+  { value: "0", words: COMMON.text },
+  { value: "1", words: WORDS.heading1 },
+  { value: "2", words: WORDS.heading2 },
+  { value: "3", words: WORDS.heading3 },
 ];
 
 function Tools({ editor, name, tables }: { editor: Editor; name: TextName; tables: Props["tables"] }) {
@@ -155,10 +157,10 @@ function Tools({ editor, name, tables }: { editor: Editor; name: TextName; table
     </button>
   );
   return (
-    <div role="toolbar" aria-label="Tools for the text" className="flex flex-wrap items-center gap-1 border-b border-rule bg-paper px-5 py-1.5 text-base">
+    <div role="toolbar" aria-label={WORDS.textFormatting} className="flex flex-wrap items-center gap-1 border-b border-rule bg-paper px-5 py-1.5 text-base">
       <select
         className="field w-28"
-        aria-label="Style"
+        aria-label={WORDS.style}
         value={now.style}
         onChange={(e) => {
           const level = Number(e.target.value) as 0 | 1 | 2 | 3;
@@ -172,17 +174,17 @@ function Tools({ editor, name, tables }: { editor: Editor; name: TextName; table
           </option>
         ))}
       </select>
-      {pressed("Bold", now.bold, <b>B</b>, () => run().toggleBold().run())}
-      {pressed("Italic", now.italic, <i>I</i>, () => run().toggleItalic().run())}
-      <select className="field w-24" aria-label="Side" value={now.align} onChange={(e) => align(e.target.value === "left" ? null : e.target.value)}>
-        <option value="left">Left</option>
-        <option value="center">Middle</option>
-        <option value="right">Right</option>
+      {pressed(WORDS.bold, now.bold, <b>B</b>, () => run().toggleBold().run())}
+      {pressed(WORDS.italic, now.italic, <i>I</i>, () => run().toggleItalic().run())}
+      <select className="field w-24" aria-label={WORDS.alignment} value={now.align} onChange={(e) => align(e.target.value === "left" ? null : e.target.value)}>
+        <option value="left">{WORDS.left}</option>
+        <option value="center">{WORDS.centre}</option>
+        <option value="right">{WORDS.right}</option>
       </select>
-      {pressed("List with dots", now.bullets, "• –", () => run().toggleBulletList().run())}
-      {pressed("List with numbers", now.numbers, "1. –", () => run().toggleOrderedList().run())}
+      {pressed(WORDS.bulletedList, now.bullets, "• –", () => run().toggleBulletList().run())}
+      {pressed(WORDS.numberedList, now.numbers, "1. –", () => run().toggleOrderedList().run())}
       <span className="mx-1 h-5 border-l border-rule" />
-      <BriefPopover label="Field ▾" className={TOOL}>
+      <BriefPopover label={WORDS.field} className={TOOL}>
         {(close) => (
           <FieldChoices
             pick={(formula) => {
@@ -193,9 +195,9 @@ function Tools({ editor, name, tables }: { editor: Editor; name: TextName; table
         )}
       </BriefPopover>
       <button type="button" className={TOOL} onClick={() => insertPassage(editor)}>
-        Passage
+        {WORDS.conditionalText}
       </button>
-      <BriefPopover label="Table ▾" className={`${TOOL} ${inBody ? "" : "invisible"}`}>
+      <BriefPopover label={WORDS.table} className={`${TOOL} ${inBody ? "" : "invisible"}`}>
         {(close) =>
           tables.map((t) => (
             <Choice
@@ -215,10 +217,10 @@ function Tools({ editor, name, tables }: { editor: Editor; name: TextName; table
       {inBody && (
         <>
           <button type="button" className={TOOL} onClick={() => run().setHorizontalRule().run()}>
-            Line
+            {WORDS.line}
           </button>
           <button type="button" className={TOOL} onClick={() => run().insertContent({ type: "pageBreak" }).run()}>
-            New page
+            {COMMON.pageBreak}
           </button>
         </>
       )}
@@ -240,7 +242,7 @@ function FieldChoices({ pick }: { pick: (formula: string) => void }) {
   const [formula, setFormula] = useState("");
   return (
     <>
-      <p className="caption pb-1">A column of the query</p>
+      <p className="caption pb-1">{WORDS.queryColumn}</p>
       {fields.map((f) => (
         <Choice key={f.formulaName} onClick={() => pick(writtenName(f.formulaName))}>
           {f.formulaName}
@@ -253,10 +255,10 @@ function FieldChoices({ pick }: { pick: (formula: string) => void }) {
           problem={null}
           onChange={setFormula}
           placeholder="CURRENT_DATE + INTERVAL '14' DAY"
-          note="Or a formula over them."
+          note={WORDS.orAFormula}
         />
         <button type="button" className="button-primary justify-self-start" disabled={formula.trim() === ""} onClick={() => pick(formula)}>
-          Put in
+          {WORDS.insert}
         </button>
       </div>
     </>

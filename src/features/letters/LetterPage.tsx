@@ -20,10 +20,12 @@ import { PageList, PagesDesk } from "../reports/PagedView";
 import { SavedHeader } from "../SavedHeader";
 import { useAnswer } from "../useAnswer";
 import { useSavedObject } from "../useSavedObject";
+import { COMMON } from "../words";
 import { LetterContext } from "./context";
 import { FieldsList, LettersList } from "./lists";
 import { HeadPicture, LetterProofPanel, LetterSettings, TablesPanel } from "./panels";
 import { headingsOf, useLetterPlan } from "./useLetterPlan";
+import { WORDS } from "./words";
 
 const LetterEditor = dynamic(() => import("./LetterEditor"), { ssr: false });
 
@@ -32,8 +34,8 @@ type OneLetter = { pages: Page[]; count: number; name: string; empty: string[] }
 
 const TABLES_TAB = 1;
 const LETTER_FILES = [
-  { words: "All letters in one PDF", format: "pdf" },
-  { words: "One PDF each, in a ZIP", format: "zip" },
+  { words: WORDS.allLettersInOnePDF, format: "pdf" },
+  { words: WORDS.onePDFPerLetterZIP, format: "zip" },
 ];
 
 /** The page of one letter: fields on the left, its text or its pages, its tables, settings and proof in the margin. */
@@ -80,14 +82,14 @@ export function LetterPage({ saved, query, schema, today }: Props) {
       disabled: !planned.ok,
       act: () => makeFile("/api/letters/export", { spec, name: object.stored.name }, format),
     })),
-    { words: "Open its query", act: () => window.open(`/queries/${query.id}`, "_self") },
+    { words: COMMON.openQuery, act: () => window.open(`/queries/${query.id}`, "_self") },
   ];
   const failure = (looking ? shown.failure : null) ?? proof.failure;
 
   return (
     <LetterContext.Provider value={work}>
       <div className="flex h-full">
-        <nav aria-label="Fields" className="w-57 shrink-0 overflow-auto border-r border-rule py-3 max-[1100px]:w-44 max-md:hidden">
+        <nav aria-label={COMMON.fields} className="w-57 shrink-0 overflow-auto border-r border-rule py-3 max-[1100px]:w-44 max-md:hidden">
           {looking ? (
             <LettersList proof={proof.answer} at={at} go={setAt} />
           ) : (
@@ -98,16 +100,16 @@ export function LetterPage({ saved, query, schema, today }: Props) {
           <div className="px-5 pt-4 pb-3">
             <SavedHeader object={object} history={{ undo, redo, canUndo, canRedo }} deeds={deeds}>
               <button type="button" className="button" aria-pressed={looking} onClick={() => setLooking(!looking)}>
-                {looking ? "Write" : "Look at the letters"}
+                {looking ? COMMON.edit : WORDS.previewLetters}
               </button>
             </SavedHeader>
           </div>
           <LetterProblems problems={problems} failure={failure?.message} spec={spec} />
           {looking ? (
-            <PagesDesk label="The letter" turn={count ? { noun: "letter", at, count, go: setAt } : null}>
+            <PagesDesk label={COMMON.letter} turn={count ? { noun: "letter", at, count, go: setAt } : null}>
               {letter && <PageList pages={letter.pages} />}
-              {letter?.count === 0 && <Notice tone="look">The query gives no row, so there is no letter. Look at its conditions and parameters.</Notice>}
-              {!letter && !failure && planned.ok && <p className="text-center text-soft">Laying out…</p>}
+              {letter?.count === 0 && <Notice tone="look">{WORDS.theQueryHasNoRows}</Notice>}
+              {!letter && !failure && planned.ok && <p className="text-center text-soft">{COMMON.layingOut}</p>}
             </PagesDesk>
           ) : (
             <div className="min-h-0 flex-1">
@@ -118,7 +120,7 @@ export function LetterPage({ saved, query, schema, today }: Props) {
                   insert.current = next;
                 }}
                 tables={[
-                  ...spec.tables.map((t) => ({ words: t.title || "Table without a heading", make: () => t.id })),
+                  ...spec.tables.map((t) => ({ words: t.title || WORDS.untitledTable, make: () => t.id })),
                   ...steps.map(({ step, far }) => ({ words: `+ ${far.name}`, make: () => addTableOf(step) })),
                 ]}
                 picture={<HeadPicture spec={spec} change={change} />}
@@ -130,13 +132,13 @@ export function LetterPage({ saved, query, schema, today }: Props) {
           selected={tab}
           onSelect={setTab}
           parts={[
-            { name: "Proof", content: <LetterProofPanel proof={proof.answer} spec={spec} running={proof.running} /> },
+            { name: COMMON.proof, content: <LetterProofPanel proof={proof.answer} spec={spec} running={proof.running} /> },
             {
-              name: "Tables",
+              name: COMMON.tables,
               content: <TablesPanel spec={spec} change={change} schema={schema} parent={source} linked={steps.length > 0} />,
             },
             {
-              name: "Letter",
+              name: COMMON.letter,
               content: (
                 <LetterSettings
                   spec={spec}

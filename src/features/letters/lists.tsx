@@ -2,13 +2,15 @@ import { writtenName } from "@/core/expression/parse";
 import { writeCount } from "@/core/types/format";
 import type { LetterProof } from "@/server/letters/service";
 import { useLocale } from "../shell/Shell";
+import { COMMON } from "../words";
+import { WORDS } from "./words";
 
 /** The letters by name, the one that is looked at among them. */
 export function LettersList({ proof, at, go }: { proof: LetterProof | null; at: number; go: (at: number) => void }) {
   const locale = useLocale();
   return (
     <>
-      <h2 className="caption px-4 pb-2">Letters</h2>
+      <h2 className="caption px-4 pb-2">{COMMON.letters}</h2>
       {proof?.names.map((name, i) => (
         <button
           key={`${i} ${name}`}
@@ -21,7 +23,7 @@ export function LettersList({ proof, at, go }: { proof: LetterProof | null; at: 
         </button>
       ))}
       {proof && proof.letters > proof.names.length && (
-        <p className="px-4 py-2 text-small text-soft">and {writeCount(proof.letters - proof.names.length, locale)} more</p>
+        <p className="px-4 py-2 text-small text-soft">{WORDS.andMore(writeCount(proof.letters - proof.names.length, locale))}</p>
       )}
     </>
   );
@@ -31,8 +33,8 @@ export function LettersList({ proof, at, go }: { proof: LetterProof | null; at: 
 export function FieldsList({ name, fields, insert }: { name: string; fields: { formulaName: string; derived: boolean }[]; insert: (formula: string) => void }) {
   return (
     <>
-      <h2 className="caption px-4 pb-1">Fields of {name}</h2>
-      <p className="px-4 pb-2 text-small text-soft">Choose one to put it where you write.</p>
+      <h2 className="caption px-4 pb-1">{COMMON.fieldsOf(name)}</h2>
+      <p className="px-4 pb-2 text-small text-soft">{WORDS.chooseOneToInsertIt}</p>
       {fields.map((f) => (
         <button
           key={f.formulaName}

@@ -12,11 +12,13 @@ import { BriefPopover } from "@/ui/Brief";
 import { DigitsInput } from "../DigitsInput";
 import { FormulaField } from "../FormulaField";
 import { Remove } from "../queries/editors/parts";
+import { COMMON } from "../words";
 import { useLetter } from "./context";
+import { WORDS } from "./words";
 
 /* What a letter's texts hold beside plain words: fields, passages, tables of related rows, page ends. */
 
-const FIELD_NOTE = "Names of the query’s columns, functions and CASE.";
+const FIELD_NOTE = WORDS.columnNamesOfTheQuery;
 
 const unquoted = (formula: string): string => formula.trim().replace(/^"(.*)"$/, "$1");
 
@@ -30,7 +32,7 @@ function FieldView({ node, updateAttributes, deleteNode }: NodeViewProps) {
     <NodeViewWrapper as="span" className="inline-block align-baseline">
       <BriefPopover
         label={known?.formulaName ?? (formula || "formula")}
-        name={`Field ${known?.formulaName ?? formula}`}
+        name={WORDS.fieldOf(known?.formulaName ?? formula)}
         className={`rounded border px-1 leading-5.5 ${problem ? "border-vermilion bg-vermilion-tint text-vermilion" : "border-bottle/40 bg-bottle-tint text-bottle"} ${known ? "" : "font-mono text-[0.85em]"}`}
         onDelete={deleteNode}
       >
@@ -38,25 +40,30 @@ function FieldView({ node, updateAttributes, deleteNode }: NodeViewProps) {
           <div className="grid gap-3">
             <FormulaField text={formula} fields={fields} problem={problem} onChange={(next) => updateAttributes({ formula: next })} note={FIELD_NOTE} focused />
             <label className="grid gap-0.5 text-small">
-              A date as
+              {COMMON.dateFormat}
               <select
                 className="field"
                 disabled={known && !isDated(known.type)}
                 value={format?.date ?? ""}
                 onChange={(e) => set({ ...format, date: (e.target.value || undefined) as ColumnFormat["date"] })}
               >
-                <option value="">as the column is</option>
-                <option value="short">17 Sep 2026</option>
-                <option value="long">Thursday 17 September 2026</option>
+                <option value="">{WORDS.asInTheColumn}</option>
+                <option value="short">{COMMON.shortDate}</option>
+                <option value="long">{COMMON.longDate}</option>
                 <option value="iso">2026-09-17</option>
-                <option value="month">Sep 2026</option>
+                <option value="month">{WORDS.sep2026}</option>
                 <option value="year">2026</option>
               </select>
             </label>
             {(!known || isNumber(known.type)) && (
-              <DigitsInput label="Digits after the point" none="as stored" digits={format?.decimals} onChange={(decimals) => set({ ...format, decimals })} />
+              <DigitsInput
+                label={COMMON.decimalPlaces}
+                none={COMMON.asStored}
+                digits={format?.decimals}
+                onChange={(decimals) => set({ ...format, decimals })}
+              />
             )}
-            <Remove onClick={deleteNode}>Remove the field</Remove>
+            <Remove onClick={deleteNode}>{WORDS.removeField}</Remove>
           </div>
         )}
       </BriefPopover>
@@ -82,7 +89,7 @@ function PassageView({ node, updateAttributes, deleteNode, editor, getPos }: Nod
   const when = node.attrs.when as When;
   const set = (next: When) => updateAttributes({ when: next });
   const problem = when.kind === "formula" ? (problems.get(`conditions ${when.text}`) ?? null) : null;
-  const titleOf = (id: string) => tables.find((t) => t.id === id)?.title ?? "a table that is gone";
+  const titleOf = (id: string) => tables.find((t) => t.id === id)?.title ?? WORDS.aMissingTable;
   const unwrap = () => {
     const at = getPos();
     if (at === undefined) return;
@@ -95,16 +102,16 @@ function PassageView({ node, updateAttributes, deleteNode, editor, getPos }: Nod
   return (
     <NodeViewWrapper className="my-1.5 border-l-[3px] border-ochre bg-ochre-tint/40 py-1 pl-3">
       <div contentEditable={false} className="pb-0.5 text-small text-soft select-none">
-        Only when{" "}
+        {WORDS.onlyWhen}{" "}
         <BriefPopover
           label={whenWords(when, titleOf)}
-          name="When this passage is printed"
+          name={WORDS.conditionOfThisText}
           className={`border-b border-dotted font-semibold ${problem ? "border-vermilion text-vermilion" : "border-ochre text-ochre"}`}
         >
           {(close) => (
             <div className="grid gap-2">
               <label className="grid gap-0.5 text-small">
-                Printed when
+                {WORDS.printWhen}
                 <select
                   className="field"
                   value={when.kind === "formula" ? "" : `${when.some ? "some" : "none"} ${when.table}`}
@@ -113,20 +120,20 @@ function PassageView({ node, updateAttributes, deleteNode, editor, getPos }: Nod
                     set(how === "" ? { kind: "formula", text: "" } : { kind: "rows", table: table.join(" "), some: how === "some" });
                   }}
                 >
-                  <option value="">a formula is true</option>
+                  <option value="">{WORDS.aFormulaIsTrue}</option>
                   {tables.flatMap((t) => [
                     <option key={`some ${t.id}`} value={`some ${t.id}`}>
-                      “{t.title}” has rows
+                      {WORDS.hasRows(t.title)}
                     </option>,
                     <option key={`none ${t.id}`} value={`none ${t.id}`}>
-                      “{t.title}” has no row
+                      {WORDS.hasNoRows(t.title)}
                     </option>,
                   ])}
                 </select>
               </label>
               {when.kind === "formula" && (
                 <FormulaField
-                  label="Condition"
+                  label={WORDS.condition}
                   text={when.text}
                   fields={fields}
                   problem={problem}
@@ -144,9 +151,9 @@ function PassageView({ node, updateAttributes, deleteNode, editor, getPos }: Nod
                   unwrap();
                 }}
               >
-                Always print it
+                {WORDS.alwaysPrint}
               </button>
-              <Remove onClick={deleteNode}>Remove the passage</Remove>
+              <Remove onClick={deleteNode}>{WORDS.removeText}</Remove>
             </div>
           )}
         </BriefPopover>
@@ -175,16 +182,16 @@ function RelatedView({ node, deleteNode }: NodeViewProps) {
     <NodeViewWrapper className="my-2">
       <div contentEditable={false} className={`border bg-paper px-3 py-2 select-none ${wrong ? "border-vermilion" : "border-rule"}`}>
         <div className="flex flex-wrap items-baseline gap-x-3">
-          <b className="font-serif text-[1.0625rem]">{table?.title || (table ? "Table without a heading" : "A table that is gone")}</b>
-          {table?.hideEmpty && <span className="text-small text-soft">left out with its heading where it has no row</span>}
+          <b className="font-serif text-[1.0625rem]">{table?.title || (table ? WORDS.untitledTable : WORDS.missingTable)}</b>
+          {table?.hideEmpty && <span className="text-small text-soft">{WORDS.leftOutWithItsHeading}</span>}
           <span className="ml-auto flex gap-3 text-small">
             {table && (
               <button type="button" className="link min-h-6" onClick={() => openTable(table.id)}>
-                Change
+                {COMMON.edit}
               </button>
             )}
             <button type="button" className="min-h-6 font-semibold text-vermilion hover:underline" onClick={deleteNode}>
-              Take out
+              {COMMON.remove}
             </button>
           </span>
         </div>
@@ -215,7 +222,7 @@ const PageBreak = Node.create({
   group: "block",
   atom: true,
   parseHTML: () => [{ tag: "div[data-page-break]" }],
-  renderHTML: () => ["div", { "data-page-break": "", class: "my-3 border-t border-dashed border-faint text-center text-tiny text-soft" }, "a new page begins"],
+  renderHTML: () => ["div", { "data-page-break": "", class: "my-3 border-t border-dashed border-faint text-center text-tiny text-soft" }, WORDS.pageBreak],
 });
 
 /** Which side of the page a paragraph keeps to. */

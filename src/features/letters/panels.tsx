@@ -14,13 +14,15 @@ import { FormulaField, type Named } from "../FormulaField";
 import { PanelBrief } from "../folio/PanelBrief";
 import { Remove } from "../queries/editors/parts";
 import { useLocale } from "../shell/Shell";
+import { COMMON } from "../words";
+import { WORDS } from "./words";
 
 type Edit = { spec: LetterSpec; change: (next: LetterSpec, kind?: string) => void };
 
 /** That every row has a letter and none has two, and of each table what was printed beside what there is. */
 export function LetterProofPanel({ proof, spec, running }: { proof: LetterProof | null; spec: LetterSpec; running: boolean }) {
   const locale = useLocale();
-  if (!proof) return <p className="text-soft">{running ? "Counting…" : "The proof appears when the letter can be laid out."}</p>;
+  if (!proof) return <p className="text-soft">{running ? COMMON.counting : WORDS.theProofAppearsWhenThe}</p>;
   const twice = proof.different === null ? 0 : proof.letters - proof.different;
   const agrees = proof.letters === proof.queryRows && twice === 0;
   const line = (words: string, value: string, strong = false) => (
@@ -36,36 +38,35 @@ export function LetterProofPanel({ proof, spec, running }: { proof: LetterProof 
       <Notice tone={agrees ? "agrees" : "wrong"}>
         {agrees ? (
           <>
-            <b>✓ {counted(proof.letters, "letter", locale)}</b>, one for each row of the query
-            {proof.different !== null && proof.letters > 0 && ", and no row has two"}.
+            <b>✓ {counted(proof.letters, "letter", locale)}</b>
+            {WORDS.oneForEachRowOf}
+            {proof.different !== null && proof.letters > 0 && WORDS.andNoRowHasTwo}.
           </>
         ) : twice > 0 ? (
           <>
-            <b>{counted(twice, "letter", locale)} more than there are rows to write to.</b> The query repeats rows: see the joins in its proof.
+            <b>{WORDS.tooManyLetters(counted(twice, "letter", locale))}</b> {WORDS.theQueryRepeatsRowsSee}
           </>
         ) : (
-          <b>
-            {counted(proof.letters, "letter", locale)}, but the query has {counted(proof.queryRows, "row", locale)}. The data changed meanwhile: look again.
-          </b>
+          <b>{WORDS.lettersDiffer(counted(proof.letters, "letter", locale), counted(proof.queryRows, "row", locale))}</b>
         )}
       </Notice>
       {proof.tables.map((table) => {
         const outside = table.inTable ? table.inTable.rows - table.rows : null;
         return (
           <table key={table.id} className="w-full text-small">
-            <caption className="caption pb-1 text-left">{table.title || "Table without a heading"}</caption>
+            <caption className="caption pb-1 text-left">{table.title || WORDS.untitledTable}</caption>
             <tbody>
-              {line("letters with rows", writeCount(table.withRows, locale))}
-              {line("letters without", writeCount(proof.letters - table.withRows, locale))}
-              {line("rows printed", writeCount(table.rows, locale), true)}
-              {outside !== null && line(outside < 0 ? "printed more than once" : "rows in no letter", writeCount(Math.abs(outside), locale))}
+              {line(WORDS.lettersWithRows, writeCount(table.withRows, locale))}
+              {line(WORDS.lettersWithoutRows, writeCount(proof.letters - table.withRows, locale))}
+              {line(WORDS.rowsPrinted, writeCount(table.rows, locale), true)}
+              {outside !== null && line(outside < 0 ? WORDS.printedMoreThanOnce : WORDS.rowsNotInAnyLetter, writeCount(Math.abs(outside), locale))}
               {table.columns.map((c) => {
                 const write = cellWriter(c.type, {}, locale);
                 return (
                   <tr key={c.id} className="border-t border-hairline">
                     <th scope="row" className="py-1 text-left font-normal">
-                      {c.heading} printed
-                      {table.inTable && <span className="block text-soft">of all in the table</span>}
+                      {c.heading} {WORDS.printed}
+                      {table.inTable && <span className="block text-soft">{WORDS.ofTheWholeTable}</span>}
                     </th>
                     <td className="text-right">
                       {write(table.totals[c.id] ?? null).text || "–"}
@@ -80,7 +81,7 @@ export function LetterProofPanel({ proof, spec, running }: { proof: LetterProof 
       })}
       {Object.keys(proof.empty).length > 0 && (
         <table className="w-full text-small">
-          <caption className="caption pb-1 text-left">Fields that came out empty</caption>
+          <caption className="caption pb-1 text-left">{WORDS.emptyFields}</caption>
           <tbody>
             {Object.entries(proof.empty).map(([formula, letters]) => (
               <tr key={formula} className="border-t border-hairline">
@@ -93,7 +94,7 @@ export function LetterProofPanel({ proof, spec, running }: { proof: LetterProof 
           </tbody>
         </table>
       )}
-      {spec.tables.length === 0 && <p className="text-small text-soft">A table of related rows is put in with “Table” above the text.</p>}
+      {spec.tables.length === 0 && <p className="text-small text-soft">{WORDS.insertATableOfRelated}</p>}
     </div>
   );
 }
@@ -102,25 +103,24 @@ export function LetterProofPanel({ proof, spec, running }: { proof: LetterProof 
 export function TablesPanel({ spec, change, schema, parent, linked }: Edit & { schema: Schema; parent: Table | undefined; linked: boolean }) {
   const set = (id: string, next: Partial<Related> | null) =>
     change({ ...spec, tables: spec.tables.flatMap((t) => (t.id !== id ? [t] : next ? [{ ...t, ...next }] : [])) }, `table ${id}`);
-  if (!parent || (spec.tables.length === 0 && !linked))
-    return <p className="text-soft">Tables of related rows need a query that gives the rows of a table one by one, from which links lead to many.</p>;
+  if (!parent || (spec.tables.length === 0 && !linked)) return <p className="text-soft">{WORDS.tablesOfRelatedRowsNeed}</p>;
   return (
     <div className="grid gap-6">
       {spec.tables.map((table) => (
         <section key={table.id} className="grid gap-2">
           <label className="grid gap-0.5 text-small">
-            Heading
+            {COMMON.heading}
             <input className="field" value={table.title} onChange={(e) => set(table.id, { title: e.target.value })} />
           </label>
           <PanelBrief query={table.query} schema={schema} parent={parent} change={(query) => set(table.id, { query })} />
           <label className="flex gap-2 text-small">
             <input type="checkbox" className="accent-bottle" checked={table.hideEmpty} onChange={(e) => set(table.id, { hideEmpty: e.target.checked })} />
-            Left out with its heading where it has no row
+            {WORDS.leaveOutWithItsHeading}
           </label>
-          <Remove onClick={() => set(table.id, null)}>Remove this table</Remove>
+          <Remove onClick={() => set(table.id, null)}>{WORDS.removeTable}</Remove>
         </section>
       ))}
-      {spec.tables.length === 0 && <p className="text-soft">No table yet. Put one into the text with “Table” above it; what it shows is then set here.</p>}
+      {spec.tables.length === 0 && <p className="text-soft">{WORDS.noTablesYetInsertOne}</p>}
     </div>
   );
 }
@@ -138,26 +138,26 @@ export function LetterSettings({
   return (
     <div className="grid gap-4">
       <FormulaField
-        label="Name of each letter’s file"
+        label={WORDS.fileNames}
         text={spec.fileName}
         fields={fields}
         problem={problems.get("fileName") ?? null}
         onChange={(fileName) => change({ ...spec, fileName }, "fileName")}
         placeholder="name || ' ' || CURRENT_DATE"
-        note="A formula over the query’s columns. Left empty, files are numbered."
+        note={WORDS.aFormulaOfTheQuerys}
       />
       <label className="grid gap-0.5 text-small">
-        Paper
+        {WORDS.paper}
         <select className="field" value={page.paper} onChange={(e) => setPage({ paper: e.target.value as keyof typeof PAPERS })}>
           {Object.entries(PAPERS).map(([name, { width, height }]) => (
             <option key={name} value={name}>
-              {name} ({width} × {height} mm)
+              {WORDS.paperSize(name, width, height)}
             </option>
           ))}
         </select>
       </label>
       <fieldset className="grid grid-cols-2 gap-2 text-small">
-        <legend className="pb-1">Margins in mm</legend>
+        <legend className="pb-1">{WORDS.marginsMm}</legend>
         {(["top", "right", "bottom", "left"] as const).map((side) => (
           <label key={side} className="flex items-center justify-between gap-2">
             {side}
@@ -173,18 +173,18 @@ export function LetterSettings({
         ))}
       </fieldset>
       <label className="grid gap-0.5 text-small">
-        The address stands
+        {WORDS.address}
         <select className="field" value={page.addressOn} onChange={(e) => setPage({ addressOn: e.target.value as "left" })}>
-          <option value="left">on the left</option>
-          <option value="right">on the right</option>
+          <option value="left">{WORDS.onTheLeft}</option>
+          <option value="right">{WORDS.onTheRight}</option>
         </select>
       </label>
       <label className="grid gap-0.5 text-small">
-        Page numbers, counted in each letter
+        {WORDS.pageNumbersPerLetter}
         <select className="field" value={page.numbers} onChange={(e) => setPage({ numbers: e.target.value as "always" })}>
-          <option value="several">where it has several pages</option>
-          <option value="always">always</option>
-          <option value="never">never</option>
+          <option value="several">{WORDS.ifThereAreSeveralPages}</option>
+          <option value="always">{WORDS.always}</option>
+          <option value="never">{WORDS.never}</option>
         </select>
       </label>
       <BoundParameters parameters={parameters} bound={spec.parameters} change={(next) => change({ ...spec, parameters: next })} />
@@ -199,7 +199,7 @@ export function HeadPicture({ spec, change }: Edit) {
   const { picture } = spec;
   async function choose(file: File | undefined): Promise<void> {
     if (!file) return;
-    if (file.type !== "image/png" || file.size > MOST_BYTES) return void toast.error("Choose a PNG picture of at most 500 kB.");
+    if (file.type !== "image/png" || file.size > MOST_BYTES) return void toast.error(WORDS.chooseAPNGFileOf);
     const bytes = new Uint8Array(await file.arrayBuffer());
     const png = btoa(Array.from(bytes, (b) => String.fromCharCode(b)).join(""));
     change({ ...spec, picture: { png, widthMm: picture?.widthMm ?? 35, alt: file.name.replace(/\.png$/i, "") } });
@@ -209,7 +209,7 @@ export function HeadPicture({ spec, change }: Edit) {
       {/* biome-ignore lint/performance/noImgElement: a picture kept in the description itself */}
       {picture && <img src={`data:image/png;base64,${picture.png}`} alt={picture.alt} className="max-h-20 max-w-40" />}
       <label className="link cursor-pointer focus-within:underline">
-        {picture ? "Another picture" : "Add a picture"}
+        {picture ? WORDS.replacePicture : WORDS.addPicture}
         <input type="file" accept="image/png" className="sr-only" onChange={(e) => void choose(e.target.files?.[0])} />
       </label>
       {picture && (
@@ -220,14 +220,14 @@ export function HeadPicture({ spec, change }: Edit) {
               type="number"
               min={5}
               max={120}
-              aria-label="Width of the picture in mm"
+              aria-label={WORDS.pictureWidthMm}
               value={picture.widthMm}
               onChange={(e) => change({ ...spec, picture: { ...picture, widthMm: Math.min(120, Math.max(5, Number(e.target.value))) } })}
             />
-            mm wide
+            {WORDS.mmWide}
           </label>
           <button type="button" className="font-semibold text-vermilion hover:underline" onClick={() => change({ ...spec, picture: null })}>
-            Take it off
+            {COMMON.remove}
           </button>
         </>
       )}

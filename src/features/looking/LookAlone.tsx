@@ -3,11 +3,12 @@ import { alone } from "@/server/dashboards/tileRows";
 import type { Workspace } from "@/server/workspace/workspace";
 import { DashboardPage } from "../dashboards/DashboardPage";
 import { Failure } from "../shell/Failure";
+import { WORDS } from "./words";
 
 /** A pivot or a chart as those see it who only look: worked out as it is saved, with the rows behind its figures. */
 export async function LookAlone({ ws, id, kind }: { ws: Workspace; id: string; kind: "pivot" | "chart" }) {
   const saved = ws.objects.open(id);
-  if (saved?.kind !== kind) return <Failure words={`This ${kind} is gone, or is not shared with you.`} />;
+  if (saved?.kind !== kind) return <Failure words={WORDS.gone(kind)} />;
   const schema = await ws.shownSchema().catch((error: unknown) => error as Error);
   if (schema instanceof Error) return <Failure words={schema.message} />;
   const spec = alone(kind, id, "");

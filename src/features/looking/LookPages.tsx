@@ -7,6 +7,8 @@ import { makeFile } from "../DeedsMenu";
 import { PageList, PagesDesk } from "../reports/PagedView";
 import { useGlance } from "../reports/useGlance";
 import { useAnswer } from "../useAnswer";
+import { COMMON } from "../words";
+import { WORDS } from "./words";
 
 type Shown = { pages: Page[]; count: number };
 
@@ -32,11 +34,11 @@ export function LookPages({ kind, id, name }: { kind: "report" | "letter"; id: s
         <h1 className="font-serif text-title font-semibold">{name}</h1>
         <span className="ml-auto flex flex-wrap gap-3">
           <button type="button" className="button-primary" disabled={!shown} onClick={() => makeFile(print, { object: id, name }, "pdf")}>
-            Print to PDF
+            {COMMON.printToPDF}
           </button>
         </span>
       </div>
-      <PagesDesk label={`The ${noun}`} turn={shown || glance ? { noun, at, count: shown?.count ?? null, go: setAt } : null}>
+      <PagesDesk label={WORDS.the(noun)} turn={shown || glance ? { noun, at, count: shown?.count ?? null, go: setAt } : null}>
         {failure && <Notice tone="wrong">{failure.message}</Notice>}
         {shown ? <PageList pages={shown.pages} /> : glance && <PageList pages={[glance]} />}
       </PagesDesk>

@@ -3,6 +3,8 @@
 import type { ReadMessage } from "@/server/outbox/message";
 import { Link } from "../Link";
 import { useLocale } from "../shell/Shell";
+import { COMMON } from "../words";
+import { WORDS } from "./words";
 
 /** A message as whoever gets it reads it. */
 export function MessagePage({ message, path }: { message: ReadMessage; path: string }) {
@@ -20,30 +22,30 @@ export function MessagePage({ message, path }: { message: ReadMessage; path: str
       <article className="mx-auto max-w-3xl px-8 py-6">
         <p className="pb-3 text-small">
           <Link href="/outbox" className="link">
-            Outbox
+            {COMMON.outbox}
           </Link>
         </p>
         <h1 className="font-serif text-title font-semibold">{message.subject}</h1>
         <dl className="grid gap-0.5 border-b border-ink py-3">
-          {line("From", message.from)}
-          {line("To", message.to.join(", "))}
-          {at && line("Date", at)}
+          {line(WORDS.from, message.from)}
+          {line(WORDS.to, message.to.join(", "))}
+          {at && line(COMMON.date, at)}
         </dl>
         <p className="py-4 whitespace-pre-wrap">{message.text}</p>
         {message.attachments.length > 0 && (
           <section className="border-t border-rule pt-3">
-            <h2 className="caption pb-1">With it</h2>
+            <h2 className="caption pb-1">{WORDS.attachments}</h2>
             <ul>
               {message.attachments.map((a) => (
                 <li key={a.name}>
-                  {a.name} <span className="text-soft">{size.format(a.bytes / 1000)} kB</span>
+                  {a.name} <span className="text-soft">{WORDS.kB(size.format(a.bytes / 1000))}</span>
                 </li>
               ))}
             </ul>
           </section>
         )}
         <a className="link mt-4 inline-block" href={`/api/outbox/file?path=${encodeURIComponent(path)}`}>
-          Save the message as it is (RFC 5322)
+          {WORDS.saveMessageRFC5322}
         </a>
       </article>
     </div>

@@ -2,6 +2,8 @@
 
 import type { OutboxFile } from "@/server/outbox/outbox";
 import { useLocale } from "../shell/Shell";
+import { COMMON } from "../words";
+import { WORDS } from "./words";
 
 /** The files that schedules have laid out, by folder. */
 export function OutboxPage({ files }: { files: OutboxFile[] }) {
@@ -12,17 +14,17 @@ export function OutboxPage({ files }: { files: OutboxFile[] }) {
   return (
     <div className="h-full overflow-auto">
       <div className="mx-auto max-w-4xl px-8 py-6">
-        <h1 className="pb-4 font-serif text-title font-semibold">Outbox</h1>
-        {files.length === 0 && <p className="text-soft">Nothing lies here yet. A schedule puts its files here when it runs.</p>}
+        <h1 className="pb-4 font-serif text-title font-semibold">{COMMON.outbox}</h1>
+        {files.length === 0 && <p className="text-soft">{WORDS.nothingYet}</p>}
         {folders.map((folder) => (
           <section key={folder} className="pb-6">
             <h2 className="caption pb-1">{folder || "outbox"}</h2>
             <table className="w-full">
               <thead className="sr-only">
                 <tr>
-                  <th>File</th>
-                  <th>Size</th>
-                  <th>Laid here</th>
+                  <th>{WORDS.file}</th>
+                  <th>{WORDS.size}</th>
+                  <th>{WORDS.created}</th>
                 </tr>
               </thead>
               <tbody>
@@ -35,7 +37,7 @@ export function OutboxPage({ files }: { files: OutboxFile[] }) {
                           {f.name}
                         </a>
                       </td>
-                      <td className="py-1.5 text-right text-soft">{size.format(f.bytes / 1000)} kB</td>
+                      <td className="py-1.5 text-right text-soft">{WORDS.kB(size.format(f.bytes / 1000))}</td>
                       <td className="w-48 py-1.5 text-right text-soft">{at.format(new Date(f.at))}</td>
                     </tr>
                   ))}

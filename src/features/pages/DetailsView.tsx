@@ -14,7 +14,9 @@ import { tdsWriter } from "../CellTds";
 import { ValueInput } from "../queries/editors/ValueInput";
 import { useLocale } from "../shell/Shell";
 import { useAnswer } from "../useAnswer";
+import { COMMON } from "../words";
 import type { Asking } from "./asking";
+import { WORDS } from "./words";
 
 type Props = {
   asking: Asking;
@@ -53,21 +55,17 @@ export function DetailsView({ asking, asked, at, mark, count, go, back, changes 
     <div className="grid grid-cols-[minmax(0,1fr)] gap-5">
       <div className="flex flex-wrap items-center gap-3">
         <button type="button" className="link" onClick={back}>
-          Back to what was found
+          {WORDS.backToTheResults}
         </button>
         <span className="ml-auto flex items-center gap-2">
-          <button type="button" className="button" aria-label="The row before" disabled={at === 0} onClick={() => go(at - 1)}>
+          <button type="button" className="button" aria-label={COMMON.previousRow} disabled={at === 0} onClick={() => go(at - 1)}>
             ‹
           </button>
-          <span className="text-small text-soft">
-            {writeCount(at + 1, locale)} of {writeCount(count, locale)}
-          </span>
-          <button type="button" className="button" aria-label="The next row" disabled={at + 1 >= count} onClick={() => go(at + 1)}>
+          <span className="text-small text-soft">{COMMON.partOf(writeCount(at + 1, locale), writeCount(count, locale))}</span>
+          <button type="button" className="button" aria-label={WORDS.nextRow} disabled={at + 1 >= count} onClick={() => go(at + 1)}>
             ›
           </button>
-          {changes?.may.remove && (
-            <RemoveRow remove={() => void send({ kind: "remove" }, "The row is removed; the journal can take that back.").then((done) => done && back())} />
-          )}
+          {changes?.may.remove && <RemoveRow remove={() => void send({ kind: "remove" }, WORDS.rowRemovedItCanBe).then((done) => done && back())} />}
         </span>
       </div>
       {failure && <Notice tone="wrong">{failure.message}</Notice>}
@@ -85,7 +83,7 @@ export function DetailsView({ asking, asked, at, mark, count, go, back, changes 
                     key={JSON.stringify([answered, details.cells[i]])}
                     column={c}
                     cell={details.cells[i] ?? null}
-                    set={(text, was) => send({ kind: "set", column: c.id, text, was }, `${c.heading} is changed.`).then((done) => done && again())}
+                    set={(text, was) => send({ kind: "set", column: c.id, text, was }, WORDS.changed(c.heading)).then((done) => done && again())}
                   />
                 ) : (
                   <Value column={c} cell={details.cells[i] ?? null} />
@@ -125,7 +123,7 @@ function Changed({ column, cell, set }: { column: ShownColumn; cell: Cell; set: 
     >
       <ValueInput type={column.type} label={column.heading} value={text} onChange={setText} />
       <button type="submit" className="button" disabled={!changed}>
-        Keep
+        {COMMON.save}
       </button>
     </form>
   );
@@ -135,11 +133,11 @@ function RemoveRow({ remove }: { remove: () => void }) {
   const [sure, setSure] = useState(false);
   return sure ? (
     <button type="button" className="button font-semibold text-vermilion" onClick={remove}>
-      Yes, remove this row
+      {WORDS.removeThisRow}
     </button>
   ) : (
     <button type="button" className="button text-vermilion" onClick={() => setSure(true)}>
-      Remove…
+      {WORDS.remove}
     </button>
   );
 }
@@ -153,7 +151,7 @@ function Panel({ panel }: { panel: DetailsPanel }) {
         {panel.title}{" "}
         <span className="font-sans text-small font-normal text-soft">
           {panel.count > panel.rows.length
-            ? `${writeCount(panel.rows.length, locale)} of ${writeCount(panel.count, locale)}`
+            ? COMMON.partOf(writeCount(panel.rows.length, locale), writeCount(panel.count, locale))
             : counted(panel.count, "row", locale)}
         </span>
       </h2>
@@ -178,7 +176,7 @@ function Panel({ panel }: { panel: DetailsPanel }) {
             {panel.rows.length === 0 && (
               <tr>
                 <td className="px-2.5 py-2 text-soft" colSpan={panel.columns.length}>
-                  No row.
+                  {COMMON.noRows}
                 </td>
               </tr>
             )}

@@ -15,6 +15,7 @@ import type { Asks } from "../dashboards/useTile";
 import { PageList, Pager } from "../reports/PagedView";
 import { useLocale } from "../shell/Shell";
 import { useAnswer } from "../useAnswer";
+import { COMMON } from "../words";
 import type { Asking } from "./asking";
 
 const SearchView = dynamic(() => import("./SearchView").then((m) => m.SearchView));
@@ -29,7 +30,7 @@ export function PageBody({ asking, changes = null, onAbout }: Props & { onAbout?
     if (about) onAbout?.(about);
   }, [about, onAbout]);
   if (failure) return <Notice tone="wrong">{failure.message}</Notice>;
-  if (!about) return <p className="text-soft">One moment…</p>;
+  if (!about) return <p className="text-soft">{COMMON.loading}</p>;
   const key = `${place} ${about.kind}`;
   switch (about.kind) {
     case "search":

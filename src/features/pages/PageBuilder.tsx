@@ -11,9 +11,11 @@ import { useUndo } from "@/ui/useUndo";
 import type { SavedObject } from "../keptObject";
 import { SavedHeader } from "../SavedHeader";
 import { useSavedObject } from "../useSavedObject";
+import { COMMON } from "../words";
 import { DetailsPanel, FormPanel, ResultsPanel } from "./builderPanels";
 import { PageBody } from "./PageBody";
 import { PublishPanel } from "./PublishPanel";
+import { WORDS } from "./words";
 
 type Props = { saved: SavedObject<PageSpec>; query: QuerySpec | null; schema: Schema; today: string };
 
@@ -37,23 +39,23 @@ export function PageBuilder({ saved, query, schema, today }: Props) {
           <SavedHeader
             object={object}
             history={{ undo, redo, canUndo, canRedo }}
-            deeds={[{ words: "Use it, signed in", act: () => window.open(`/pages/${saved.id}?inside=1`, "_self") }]}
+            deeds={[{ words: WORDS.useSignedIn, act: () => window.open(`/pages/${saved.id}?inside=1`, "_self") }]}
           />
         </div>
         {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable by keyboard (WCAG 2.1.1) */}
-        <section aria-label="The page" tabIndex={0} className="min-h-0 flex-1 overflow-auto bg-desk px-5 py-5">
+        <section aria-label={COMMON.page} tabIndex={0} className="min-h-0 flex-1 overflow-auto bg-desk px-5 py-5">
           <div className="mx-auto grid max-w-5xl gap-4 bg-paper px-6 py-5 shadow-md">
             <header className="grid gap-1 border-b border-ink pb-3">
               <input
                 className="w-full rounded bg-transparent font-serif text-title font-semibold hover:bg-sheet focus:bg-sheet"
-                aria-label="Title of the page"
+                aria-label={WORDS.pageTitle}
                 value={spec.title}
                 onChange={(e) => change({ ...spec, title: e.target.value }, "title")}
               />
               <textarea
                 className="w-full resize-none rounded bg-transparent hover:bg-sheet focus:bg-sheet"
-                aria-label="Words under the title"
-                placeholder="Words under the title, for those who come here"
+                aria-label={WORDS.introduction}
+                placeholder={WORDS.introductionForVisitors}
                 rows={spec.intro.split("\n").length}
                 value={spec.intro}
                 onChange={(e) => change({ ...spec, intro: e.target.value }, "intro")}
@@ -65,12 +67,12 @@ export function PageBuilder({ saved, query, schema, today }: Props) {
       </section>
       <Margin
         parts={[
-          { name: "Published", content: <PublishPanel id={saved.id} spec={spec} change={change} changed={object.changed} save={object.save} /> },
+          { name: WORDS.published, content: <PublishPanel id={saved.id} spec={spec} change={change} changed={object.changed} save={object.save} /> },
           ...(search
             ? [
-                { name: "Form", content: <FormPanel {...search} columns={columns} parameters={query?.parameters ?? []} /> },
-                { name: "Results", content: <ResultsPanel {...search} columns={columns} table={table} /> },
-                { name: "Details", content: <DetailsPanel {...search} table={table} schema={schema} /> },
+                { name: WORDS.ask, content: <FormPanel {...search} columns={columns} parameters={query?.parameters ?? []} /> },
+                { name: WORDS.sheet, content: <ResultsPanel {...search} columns={columns} table={table} /> },
+                { name: WORDS.folio, content: <DetailsPanel {...search} table={table} schema={schema} /> },
               ]
             : []),
         ]}

@@ -8,6 +8,7 @@ import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
 import { LocaleContext } from "../shell/Shell";
 import { PageBody } from "./PageBody";
+import { WORDS } from "./words";
 
 /** A published page as its visitors see it, by itself or within another site. */
 export function PublicPage({ address, locked, locale }: { address: string; locked: boolean; locale: Locale }) {
@@ -45,12 +46,12 @@ function Passcode({ path, enter }: { path: string; enter: (pass: string) => void
   return (
     <form onSubmit={submit} className="mx-auto mt-16 grid w-full max-w-xs gap-3 border border-rule bg-sheet p-6">
       <label className="grid gap-1">
-        Passcode
+        {WORDS.passcode}
         <input className="field" type="password" autoComplete="off" required value={passcode} onChange={(e) => setPasscode(e.target.value)} />
       </label>
       {failure && <Notice tone="wrong">{failure}</Notice>}
       <button type="submit" className="button-primary justify-self-start">
-        Show the page
+        {WORDS.openPage}
       </button>
     </form>
   );

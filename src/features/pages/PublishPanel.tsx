@@ -8,6 +8,8 @@ import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
 import { copyText } from "../copyText";
 import { useLocale } from "../shell/Shell";
+import { COMMON } from "../words";
+import { WORDS } from "./words";
 
 type Publication = { address: string; locked: boolean; views: number };
 type Props = { id: string; spec: PageSpec; change: (next: PageSpec, kind?: string) => void; changed: boolean; save: () => Promise<void> };
@@ -35,7 +37,7 @@ export function PublishPanel({ id, spec, change, changed, save }: Props) {
     [id],
   );
   useEffect(() => void send(), [send]);
-  if (!publication) return <p className="text-soft">One moment…</p>;
+  if (!publication) return <p className="text-soft">{COMMON.loading}</p>;
   const url = `${origin}/p/${publication.address}`;
   const snippet = `<iframe src="${url}" title="${spec.title.replaceAll('"', "&quot;")}" width="100%" height="720" style="border:0" loading="lazy"></iframe>`;
   const lines = sites
@@ -46,38 +48,34 @@ export function PublishPanel({ id, spec, change, changed, save }: Props) {
   return (
     <div className="grid gap-5">
       <Notice tone={spec.open ? "agrees" : "look"}>
-        {spec.open ? <b>Shown{changed ? " once it is saved" : ""}</b> : <b>Not shown to anybody</b>}
-        {spec.open && spec.ends && `, until ${spec.ends}`}. Opened {counted(publication.views, "time", locale)}.
+        {spec.open ? <b>{WORDS.publishedState(changed ? WORDS.afterSaving : "")}</b> : <b>{WORDS.notPublishedState}</b>}
+        {spec.open && spec.ends && WORDS.untilDay(spec.ends)}. {WORDS.opened(counted(publication.views, "time", locale))}
         <span className="block pt-2">
           <button type="button" className={spec.open ? "button" : "button-primary"} onClick={() => change({ ...spec, open: !spec.open })}>
-            {spec.open ? "Take it off" : "Show it"}
+            {spec.open ? WORDS.unpublish : WORDS.publish}
           </button>{" "}
           {changed && (
             <button type="button" className="button" onClick={() => void save()}>
-              Save
+              {COMMON.save}
             </button>
           )}
         </span>
       </Notice>
       <section className="grid gap-1.5">
-        <h3 className="caption">Address</h3>
+        <h3 className="caption">{COMMON.address}</h3>
         <p className="text-small break-all">{url}</p>
         <span className="flex flex-wrap gap-3 text-small">
-          <button type="button" className="link" onClick={() => void copyText(url, "The address is copied.")}>
-            Copy
+          <button type="button" className="link" onClick={() => void copyText(url, WORDS.addressCopied)}>
+            {COMMON.copy}
           </button>
           <a className="link" href={url} target="_blank" rel="noreferrer">
-            Open
+            {WORDS.open}
           </a>
-          <button
-            type="button"
-            className="link"
-            onClick={() => void send({ newAddress: true }).then((done) => done && toast("It has another address; the old one shows nothing."))}
-          >
-            Another address
+          <button type="button" className="link" onClick={() => void send({ newAddress: true }).then((done) => done && toast(WORDS.newAddressSetTheOld))}>
+            {WORDS.newAddress}
           </button>
         </span>
-        <p className="text-small text-soft">Whoever has it sees the page, and nothing besides.</p>
+        <p className="text-small text-soft">{WORDS.whoSeesIt}</p>
       </section>
       <form
         className="grid gap-1.5"
@@ -86,33 +84,33 @@ export function PublishPanel({ id, spec, change, changed, save }: Props) {
           void send({ passcode }).then((done) => {
             if (!done) return;
             setPasscode("");
-            toast("The passcode is set. Those who were in must give it.");
+            toast(WORDS.passcodeSetCurrentVisitorsMust);
           });
         }}
       >
         <label className="grid gap-0.5 text-small">
-          Passcode{publication.locked ? ", another one" : ", 6 characters or more"}
+          {WORDS.passcode} {publication.locked ? WORDS.otherPasscode : WORDS.atLeast6}
           <span className="flex gap-2">
             <input className="field" type="password" autoComplete="new-password" minLength={6} value={passcode} onChange={(e) => setPasscode(e.target.value)} />
             <button type="submit" className="button" disabled={passcode.length < 6}>
-              Set
+              {COMMON.set}
             </button>
           </span>
         </label>
         {publication.locked ? (
           <button type="button" className="link justify-self-start text-small" onClick={() => void send({ passcode: null })}>
-            Ask for none
+            {WORDS.removePasscode}
           </button>
         ) : (
-          <p className="text-small text-soft">None is asked for.</p>
+          <p className="text-small text-soft">{WORDS.noPasscode}</p>
         )}
       </form>
       <label className="grid gap-0.5 text-small">
-        Last day it is shown
+        {WORDS.publishedUntil}
         <input className="field" type="date" value={spec.ends ?? ""} onChange={(e) => change({ ...spec, ends: e.target.value || null })} />
       </label>
       <label className="grid gap-0.5 text-small">
-        Sites that may show it within their own, a line each
+        {WORDS.allowedSitesOnePerLine}
         <textarea
           className="field h-16"
           placeholder="https://www.example.org"
@@ -120,13 +118,13 @@ export function PublishPanel({ id, spec, change, changed, save }: Props) {
           onChange={(e) => setSites(e.target.value)}
           onBlur={() => !wrong && JSON.stringify(lines) !== JSON.stringify(spec.embed) && change({ ...spec, embed: lines })}
         />
-        {wrong && <span className="text-vermilion">“{wrong}” is not a site. Write it as https://www.example.org, without anything after it.</span>}
+        {wrong && <span className="text-vermilion">{WORDS.notASite(wrong)}</span>}
       </label>
       <section className="grid gap-1.5">
-        <h3 className="caption">To put into another site</h3>
+        <h3 className="caption">{WORDS.embedCode}</h3>
         <code className="block border border-rule bg-sheet p-2 font-mono text-tiny break-all">{snippet}</code>
-        <button type="button" className="link justify-self-start text-small" onClick={() => void copyText(snippet, "The snippet is copied.")}>
-          Copy
+        <button type="button" className="link justify-self-start text-small" onClick={() => void copyText(snippet, WORDS.embedCodeCopied)}>
+          {COMMON.copy}
         </button>
       </section>
     </div>

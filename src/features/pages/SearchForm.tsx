@@ -6,6 +6,7 @@ import type { FormField } from "@/server/pages/answer";
 import { ValueInput } from "../queries/editors/ValueInput";
 import { useAnswer } from "../useAnswer";
 import type { Asking } from "./asking";
+import { WORDS } from "./words";
 
 type Given = Asked["fields"][number];
 type Props = { asking: Asking; fields: FormField[]; form: Asked; change: (next: Asked) => void; search: (event: FormEvent) => void };
@@ -19,7 +20,7 @@ export function SearchForm({ asking, fields, form, change, search }: Props) {
         <Field key={`${field.label} ${i}`} asking={asking} at={i} field={field} given={form.fields[i] ?? { values: [] }} set={(next) => set(i, next)} />
       ))}
       <button type="submit" className="button-primary">
-        Search
+        {WORDS.search}
       </button>
     </form>
   );
@@ -40,7 +41,7 @@ function Field(props: FieldProps) {
             {field.operators.length > 1 && (
               <select
                 className="field w-32"
-                aria-label={`How ${field.label} is compared`}
+                aria-label={WORDS.comparisonFor(field.label)}
                 value={given.operator ?? field.operators[0]?.name}
                 onChange={(e) => set({ ...given, operator: e.target.value as "is" })}
               >
@@ -60,8 +61,8 @@ function Field(props: FieldProps) {
         <fieldset className="grid gap-0.5 text-small">
           <legend className="pb-0.5">{field.label}</legend>
           <span className="flex items-center gap-1.5">
-            {one(`${field.label}, from`, first, (v) => set({ ...given, values: [v, second] }))} to{" "}
-            {one(`${field.label}, to`, second, (v) => set({ ...given, values: [first, v] }))}
+            {one(WORDS.from(field.label), first, (v) => set({ ...given, values: [v, second] }))} {WORDS.between}{" "}
+            {one(WORDS.to(field.label), second, (v) => set({ ...given, values: [first, v] }))}
           </span>
         </fieldset>
       );
@@ -82,7 +83,7 @@ function Choices({ asking, at, field, given, set }: FieldProps) {
       <label className="grid gap-0.5 text-small">
         {field.label}
         <select className="field w-44" value={given.values[0] ?? ""} onChange={(e) => set({ values: e.target.value === "" ? [] : [e.target.value] })}>
-          <option value="">any</option>
+          <option value="">{WORDS.any}</option>
           {choices?.map((c) => (
             <option key={c} value={c}>
               {c}

@@ -13,6 +13,7 @@ import { useAnswer } from "../useAnswer";
 import type { Asking } from "./asking";
 import { DetailsView } from "./DetailsView";
 import { SearchForm } from "./SearchForm";
+import { WORDS } from "./words";
 
 type Props = {
   asking: Asking;
@@ -75,20 +76,23 @@ export function SearchView({ asking, about, changes }: Props) {
         />
       )}
       {found && found.count > about.perPage && (
-        <nav aria-label="Pages of results" className="flex items-center gap-3">
+        <nav aria-label={WORDS.resultPages} className="flex items-center gap-3">
           <button type="button" className="button" disabled={page === 0} onClick={() => setPage(page - 1)}>
-            ‹ Before
+            {WORDS.previous}
           </button>
           <span className="text-soft">
-            {writeCount(page * about.perPage + 1, locale)} to {writeCount(Math.min(found.count, (page + 1) * about.perPage), locale)} of{" "}
-            {writeCount(found.count, locale)}
+            {WORDS.rowsOf(
+              writeCount(page * about.perPage + 1, locale),
+              writeCount(Math.min(found.count, (page + 1) * about.perPage), locale),
+              writeCount(found.count, locale),
+            )}
           </span>
           <button type="button" className="button" disabled={(page + 1) * about.perPage >= found.count} onClick={() => setPage(page + 1)}>
-            Next ›
+            {WORDS.nextPage}
           </button>
         </nav>
       )}
-      {found && found.count > 0 && found.count <= about.perPage && <p className="text-soft">{counted(found.count, "row", locale)} found.</p>}
+      {found && found.count > 0 && found.count <= about.perPage && <p className="text-soft">{WORDS.found(counted(found.count, "row", locale))}</p>}
     </div>
   );
 }
@@ -101,15 +105,13 @@ function Results({ about, found, asked, sort, open }: Results) {
   if (found.count === 0)
     return (
       <p className="text-soft">
-        {about.atOnce || asked.fields.some((f) => f.values.some((v) => v.trim() !== ""))
-          ? "Nothing is found. Ask for less."
-          : "Fill in what you look for, then search."}
+        {about.atOnce || asked.fields.some((f) => f.values.some((v) => v.trim() !== "")) ? WORDS.nothingFound : WORDS.enterWhatToSearchFor}
       </p>
     );
   const tds = tdsWriter(columns, locale, "border-r border-column px-2.5 py-1");
   return (
     // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable by keyboard (WCAG 2.1.1)
-    <section className="relative overflow-x-auto border border-rule bg-sheet" aria-label="What was found" tabIndex={0}>
+    <section className="relative overflow-x-auto border border-rule bg-sheet" aria-label={WORDS.results} tabIndex={0}>
       <table className="w-full" data-testid="found">
         <thead>
           <tr className="border-b border-ink">
@@ -135,7 +137,7 @@ function Results({ about, found, asked, sort, open }: Results) {
             })}
             {open && (
               <th scope="col" className="px-2.5 py-1.5">
-                <span className="sr-only">Details</span>
+                <span className="sr-only">{WORDS.folio}</span>
               </th>
             )}
           </tr>
@@ -147,7 +149,7 @@ function Results({ about, found, asked, sort, open }: Results) {
               {open && (
                 <td className="px-2.5 py-1 text-right">
                   <button type="button" className="link min-h-6" onClick={() => open(i)}>
-                    Open
+                    {WORDS.open}
                   </button>
                 </td>
               )}

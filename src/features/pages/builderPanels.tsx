@@ -12,23 +12,25 @@ import { moved, replaced } from "@/core/types/list";
 import { BriefPopover } from "@/ui/Brief";
 import { PanelBrief } from "../folio/PanelBrief";
 import { Choice, Remove } from "../queries/editors/parts";
+import { COMMON } from "../words";
+import { WORDS } from "./words";
 
 type Edit = { search: SearchSpec; change: (next: SearchSpec) => void };
 
 function Mover({ at, count, words, move }: { at: number; count: number; words: string; move: (by: -1 | 1) => void }) {
   return (
     <>
-      <button type="button" className="small-button" disabled={at === 0} aria-label={`Move ${words} up`} onClick={() => move(-1)}>
+      <button type="button" className="small-button" disabled={at === 0} aria-label={COMMON.moveUp(words)} onClick={() => move(-1)}>
         ↑
       </button>
-      <button type="button" className="small-button" disabled={at + 1 >= count} aria-label={`Move ${words} down`} onClick={() => move(1)}>
+      <button type="button" className="small-button" disabled={at + 1 >= count} aria-label={COMMON.moveDown(words)} onClick={() => move(1)}>
         ↓
       </button>
     </>
   );
 }
 
-const INPUTS = { typed: "typed", choice: "one of a list", several: "several of a list", range: "from … to" } as const;
+const INPUTS = { typed: "typed", choice: COMMON.oneFromAList, several: WORDS.severalFromAList, range: WORDS.fromTo } as const;
 
 /** What the form asks: parameters of the query, and comparisons with its columns. */
 export function FormPanel({ search, change, columns, parameters }: Edit & { columns: PlanColumn[]; parameters: Parameter[] }) {
@@ -45,19 +47,19 @@ export function FormPanel({ search, change, columns, parameters }: Edit & { colu
             <div className="flex items-center gap-1">
               <input
                 className="field"
-                aria-label={`Label of field ${i + 1}`}
+                aria-label={WORDS.labelOfField(i + 1)}
                 value={field.label}
                 onChange={(e) => set(i, { ...field, label: e.target.value })}
               />
               <Mover at={i} count={fields.length} words={field.label} move={(by) => setAll(moved(fields, i, by))} />
             </div>
             {field.kind === "parameter" ? (
-              <p className="text-small text-ochre">the parameter {field.name}</p>
+              <p className="text-small text-ochre">{WORDS.parameter(field.name)}</p>
             ) : (
               <>
                 <select
                   className="field"
-                  aria-label={`How ${field.label} is asked`}
+                  aria-label={WORDS.inputFor(field.label)}
                   value={field.input}
                   onChange={(e) => set(i, { ...field, input: e.target.value as "typed" })}
                 >
@@ -89,16 +91,16 @@ export function FormPanel({ search, change, columns, parameters }: Edit & { colu
               </>
             )}
             <button type="button" className="justify-self-start text-small font-semibold text-vermilion hover:underline" onClick={() => set(i, null)}>
-              Take it out
+              {COMMON.remove}
             </button>
           </section>
         );
       })}
-      {fields.length === 0 && <p className="text-soft">Nothing is asked: all rows are shown.</p>}
-      <BriefPopover label="Ask for… ▾" className="button justify-self-start">
+      {fields.length === 0 && <p className="text-soft">{WORDS.nothingAsked}</p>}
+      <BriefPopover label={WORDS.addField} className="button justify-self-start">
         {(close) => (
           <>
-            {absent.length > 0 && <p className="caption pb-1">Parameters</p>}
+            {absent.length > 0 && <p className="caption pb-1">{COMMON.parameters}</p>}
             {absent.map((p) => (
               <Choice
                 key={p.name}
@@ -110,7 +112,7 @@ export function FormPanel({ search, change, columns, parameters }: Edit & { colu
                 {p.name}
               </Choice>
             ))}
-            <p className="caption pb-1">Columns</p>
+            <p className="caption pb-1">{COMMON.columns}</p>
             {columns.map((c) => (
               <Choice
                 key={c.id}
@@ -127,7 +129,7 @@ export function FormPanel({ search, change, columns, parameters }: Edit & { colu
       </BriefPopover>
       <label className="flex gap-2 text-small">
         <input type="checkbox" className="accent-bottle" checked={search.atOnce} onChange={(e) => change({ ...search, atOnce: e.target.checked })} />
-        Rows are shown before anything is asked
+        {WORDS.showRowsBeforeASearch}
       </label>
     </div>
   );
@@ -145,17 +147,17 @@ export function ResultsPanel({ search, change, columns, table }: Edit & { column
   return (
     <div className="grid gap-4">
       <fieldset className="grid gap-0.5">
-        <legend className="caption pb-1">Columns</legend>
+        <legend className="caption pb-1">{COMMON.columns}</legend>
         {columns.map((c) => (
           <label key={c.id} className="flex gap-2">
             <input type="checkbox" className="accent-bottle" checked={search.columns.includes(c.id)} onChange={() => toggle(c.id)} />
             {c.heading}
           </label>
         ))}
-        <p className="pt-1 text-small text-soft">No other column leaves the ledger by this page, whatever is asked of it.</p>
+        <p className="pt-1 text-small text-soft">{WORDS.thePageNeverSendsAny}</p>
       </fieldset>
       <label className="flex items-center justify-between gap-2 text-small">
-        Rows at a time
+        {WORDS.rowsPerPage}
         <input
           className="field w-20"
           type="number"
@@ -167,11 +169,11 @@ export function ResultsPanel({ search, change, columns, table }: Edit & { column
       </label>
       <label className="flex gap-2 text-small">
         <input type="checkbox" className="accent-bottle" checked={search.sortable} onChange={(e) => change({ ...search, sortable: e.target.checked })} />
-        Visitors may order by a column
+        {WORDS.visitorsCanSortByColumn}
       </label>
       {table && table.key.length > 0 && (
         <fieldset className="grid gap-1">
-          <legend className="caption pb-1">Changed by people who are signed in</legend>
+          <legend className="caption pb-1">{WORDS.editingBySignedInPeople}</legend>
           {(["analyst", "viewer"] as const).map((role) => (
             <label key={role} className="flex gap-2">
               <input
@@ -180,7 +182,7 @@ export function ResultsPanel({ search, change, columns, table }: Edit & { column
                 checked={changes.roles.includes(role)}
                 onChange={() => setChanges({ ...changes, roles: without(changes.roles, role) })}
               />
-              {role}s may change
+              {WORDS.roleCanEdit(role)}
             </label>
           ))}
           {changes.roles.length > 0 && (
@@ -207,11 +209,9 @@ export function ResultsPanel({ search, change, columns, table }: Edit & { column
                   checked={changes.remove}
                   onChange={(e) => setChanges({ ...changes, remove: e.target.checked })}
                 />
-                and remove a row
+                {WORDS.andRemoveRows}
               </label>
-              <p className="text-small text-soft">
-                Only inside, never without an account; each change is in the journal. A field must be among the details to be changed.
-              </p>
+              <p className="text-small text-soft">{WORDS.onlyForSignedInPeople}</p>
             </>
           )}
         </fieldset>
@@ -222,8 +222,7 @@ export function ResultsPanel({ search, change, columns, table }: Edit & { column
 
 /** What is shown of one row: fields of its table, and panels of rows that belong to it. */
 export function DetailsPanel({ search, change, table, schema }: Edit & { table: Table | undefined; schema: Schema }) {
-  if (!table || table.key.length === 0)
-    return <p className="text-soft">A row has details where the query gives the rows of a table one by one, and the table has a key.</p>;
+  if (!table || table.key.length === 0) return <p className="text-soft">{WORDS.aFolioNeedsAQuery}</p>;
   const { details } = search;
   if (!details)
     return (
@@ -243,7 +242,7 @@ export function DetailsPanel({ search, change, table, schema }: Edit & { table: 
           })
         }
       >
-        Show details of a row
+        {WORDS.addFolio}
       </button>
     );
   const set = (next: Partial<typeof details>) => change({ ...search, details: { ...details, ...next } });
@@ -255,7 +254,7 @@ export function DetailsPanel({ search, change, table, schema }: Edit & { table: 
   return (
     <div className="grid gap-4">
       <fieldset className="grid gap-0.5">
-        <legend className="caption pb-1">Fields of {table.label}</legend>
+        <legend className="caption pb-1">{COMMON.fieldsOf(table.label)}</legend>
         {table.columns
           .filter((c) => !c.derived?.broken)
           .map((c) => (
@@ -272,12 +271,12 @@ export function DetailsPanel({ search, change, table, schema }: Edit & { table: 
       </fieldset>
       {details.panels.map((panel) => (
         <section key={panel.id} className="grid gap-1.5 border-t border-rule pt-3">
-          <input className="field" aria-label="Title of the panel" value={panel.title} onChange={(e) => setPanel(panel.id, { title: e.target.value })} />
+          <input className="field" aria-label={WORDS.panelTitle} value={panel.title} onChange={(e) => setPanel(panel.id, { title: e.target.value })} />
           <PanelBrief query={panel.query} schema={schema} parent={table} change={(query) => setPanel(panel.id, { query })} />
-          <Remove onClick={() => setPanel(panel.id, null)}>Remove the panel</Remove>
+          <Remove onClick={() => setPanel(panel.id, null)}>{COMMON.removePanel}</Remove>
         </section>
       ))}
-      <BriefPopover label="Add a panel ▾" className="button justify-self-start">
+      <BriefPopover label={COMMON.addAPanel} className="button justify-self-start">
         {(close) =>
           stepsFrom(schema, table.name)
             .filter((s) => s.far.leadsTo === "many")
@@ -296,7 +295,7 @@ export function DetailsPanel({ search, change, table, schema }: Edit & { table: 
         }
       </BriefPopover>
       <button type="button" className="link justify-self-start text-small" onClick={() => change({ ...search, details: null })}>
-        Show no details
+        {WORDS.removeFolio}
       </button>
     </div>
   );

@@ -6,7 +6,9 @@ import { ROLE_WORDS, type Role } from "@/core/people/spec";
 import { counted } from "@/core/types/format";
 import { ask, sentenceOf } from "../ask";
 import { useLocale } from "../shell/Shell";
+import { COMMON } from "../words";
 import { signOut } from "./signOut";
+import { WORDS } from "./words";
 
 type Props = {
   person: { name: string; login: string; role: Role; knownAs: string };
@@ -27,7 +29,7 @@ export function MePage({ person, sessions, partial }: Props) {
       await ask("/api/people/me", { current, password });
       setCurrent("");
       setPassword("");
-      toast("The password is changed. Everywhere else you are signed out.");
+      toast(WORDS.passwordChangedYouAreSigned);
     } catch (error) {
       toast.error(sentenceOf(error));
     }
@@ -37,19 +39,17 @@ export function MePage({ person, sessions, partial }: Props) {
       <div className="mx-auto grid max-w-2xl gap-8 px-8 py-6">
         <section>
           <h1 className="font-serif text-title font-semibold">{person.name}</h1>
-          <p className="pt-1 text-soft">
-            {person.role}: {ROLE_WORDS[person.role]}. Signs in as “{person.login}”; the data knows them as “{person.knownAs}”.
-          </p>
-          {partial.length > 0 && <p className="pt-2">By a rule on rows, you see only some rows of {partial.join(", ")}. Your totals are over these.</p>}
+          <p className="pt-1 text-soft">{WORDS.personLine(person.role, ROLE_WORDS[person.role], person.login, person.knownAs)}</p>
+          {partial.length > 0 && <p className="pt-2">{WORDS.partlySeen(partial.join(", "))}</p>}
         </section>
         <form onSubmit={change} className="grid max-w-sm gap-3">
-          <h2 className="font-serif text-[1.125rem] font-semibold">Password</h2>
+          <h2 className="font-serif text-[1.125rem] font-semibold">{WORDS.password}</h2>
           <label className="grid gap-1">
-            The one you have now
+            {WORDS.currentPassword}
             <input className="field" type="password" autoComplete="current-password" required value={current} onChange={(e) => setCurrent(e.target.value)} />
           </label>
           <label className="grid gap-1">
-            A new one, of at least 10 characters
+            {WORDS.newPasswordAtLeast10}
             <input
               className="field"
               type="password"
@@ -61,25 +61,25 @@ export function MePage({ person, sessions, partial }: Props) {
             />
           </label>
           <button type="submit" className="button justify-self-start">
-            Change the password
+            {WORDS.changePassword}
           </button>
         </form>
         <section>
-          <h2 className="pb-1 font-serif text-[1.125rem] font-semibold">Signed in</h2>
-          <p className="pb-2 text-soft">{counted(sessions.length, "session", locale)}. One ends after 12 hours without use, and after 14 days.</p>
+          <h2 className="pb-1 font-serif text-[1.125rem] font-semibold">{WORDS.signedIn}</h2>
+          <p className="pb-2 text-soft">{WORDS.sessionsEnd(counted(sessions.length, "session", locale))}</p>
           <ul className="pb-3">
             {sessions.map((s) => (
               <li key={s.createdAt + s.seenAt} className="border-t border-hairline py-1">
-                since {at.format(new Date(s.createdAt))}, last used {at.format(new Date(s.seenAt))}
+                {WORDS.sinceLastActive(at.format(new Date(s.createdAt)), at.format(new Date(s.seenAt)))}
               </li>
             ))}
           </ul>
           <span className="flex gap-3">
             <button type="button" className="button" onClick={() => void signOut(false)}>
-              Sign out here
+              {COMMON.signOut}
             </button>
             <button type="button" className="button" onClick={() => void signOut(true)}>
-              Sign out everywhere
+              {WORDS.signOutOnAllDevices}
             </button>
           </span>
         </section>

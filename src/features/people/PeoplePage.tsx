@@ -9,7 +9,9 @@ import type { Schema } from "@/core/schema/schema";
 import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
 import { useLocale } from "../shell/Shell";
+import { COMMON } from "../words";
 import { RulesPanel } from "./RulesPanel";
+import { WORDS } from "./words";
 
 export type Account = { id: string; login: string; name: string; role: Role; knownAs: string; barred: boolean };
 type LogLine = { id: number; at: string; person: string; action: string; about: string };
@@ -19,11 +21,11 @@ const TAB = "border-b-2 border-transparent pb-2 text-soft data-selected:border-b
 
 /** Who may come in, which rows they see, and what was done. */
 export function PeoplePage({ people, rules, log, schema, me }: Props) {
-  const names = ["Accounts", "Rules on rows", "Log"];
+  const names = [WORDS.accounts, WORDS.rowRules, WORDS.log];
   return (
     <div className="h-full overflow-auto">
       <div className="mx-auto max-w-5xl px-8 py-6">
-        <h1 className="pb-3 font-serif text-title font-semibold">People</h1>
+        <h1 className="pb-3 font-serif text-title font-semibold">{COMMON.people}</h1>
         <TabGroup>
           <TabList className="flex gap-6 border-b border-rule">
             {names.map((name) => (
@@ -63,20 +65,15 @@ function Accounts({ people, me }: { people: Account[]; me: string | null }) {
   }
   return (
     <div className="grid gap-8">
-      {first && (
-        <Notice tone="look">
-          There are no accounts: whoever sits at this machine does everything. With the first one, an owner’s, nobody works here without signing in. Keep its
-          password well: there is no other way in.
-        </Notice>
-      )}
+      {first && <Notice tone="look">{WORDS.thereAreNoAccountsYetSo}</Notice>}
       {!first && (
         <table className="w-full">
           <thead>
             <tr className="border-b border-ink text-left text-small">
-              <th className="py-1.5 pr-3">Name</th>
-              <th className="pr-3">Signs in as</th>
-              <th className="pr-3">Role</th>
-              <th className="pr-3">The data knows them as</th>
+              <th className="py-1.5 pr-3">{COMMON.name}</th>
+              <th className="pr-3">{WORDS.signInName}</th>
+              <th className="pr-3">{WORDS.role}</th>
+              <th className="pr-3">{WORDS.nameInTheData}</th>
               <th />
             </tr>
           </thead>
@@ -88,9 +85,9 @@ function Accounts({ people, me }: { people: Account[]; me: string | null }) {
                 <td className="pr-3">
                   <select
                     className="field w-28"
-                    aria-label={`Role of ${p.name}`}
+                    aria-label={WORDS.roleOf(p.name)}
                     value={p.role}
-                    onChange={(e) => void change(p.id, { role: e.target.value }, `${p.name} is now ${e.target.value}.`)}
+                    onChange={(e) => void change(p.id, { role: e.target.value }, WORDS.isNow(p.name, e.target.value))}
                   >
                     {ROLES.map((role) => (
                       <option key={role}>{role}</option>
@@ -100,23 +97,21 @@ function Accounts({ people, me }: { people: Account[]; me: string | null }) {
                 <td className="pr-3">
                   <input
                     className="field w-44"
-                    aria-label={`What the data knows ${p.name} as`}
+                    aria-label={WORDS.nameOfInTheData(p.name)}
                     placeholder={p.name}
                     defaultValue={p.knownAs}
-                    onBlur={(e) => e.target.value !== p.knownAs && void change(p.id, { knownAs: e.target.value }, "Kept.")}
+                    onBlur={(e) => e.target.value !== p.knownAs && void change(p.id, { knownAs: e.target.value }, WORDS.saved)}
                   />
                 </td>
                 <td className="text-right whitespace-nowrap">
-                  <NewPassword name={p.name} set={(password) => change(p.id, { password }, `${p.name} has a new password, and is signed out everywhere.`)} />
+                  <NewPassword name={p.name} set={(password) => change(p.id, { password }, WORDS.passwordSet(p.name))} />
                   {p.id !== me && (
                     <button
                       type="button"
                       className="small-button ml-3"
-                      onClick={() =>
-                        void change(p.id, { barred: !p.barred }, p.barred ? `${p.name} may sign in again.` : `${p.name} is barred, and signed out.`)
-                      }
+                      onClick={() => void change(p.id, { barred: !p.barred }, p.barred ? WORDS.canSignInAgain(p.name) : WORDS.blocked(p.name))}
                     >
-                      {p.barred ? "Let in again" : "Bar"}
+                      {p.barred ? WORDS.unblock : WORDS.block}
                     </button>
                   )}
                 </td>
@@ -143,7 +138,7 @@ function NewPassword({ name, set }: { name: string; set: (password: string) => P
   if (password === null)
     return (
       <button type="button" className="small-button" onClick={() => setPassword("")}>
-        New password…
+        {WORDS.newPassword}
       </button>
     );
   return (
@@ -160,12 +155,12 @@ function NewPassword({ name, set }: { name: string; set: (password: string) => P
         autoComplete="new-password"
         minLength={10}
         required
-        aria-label={`New password of ${name}`}
+        aria-label={WORDS.newPasswordFor(name)}
         value={password}
         onChange={(e) => setPassword(e.target.value)}
       />
       <button type="submit" className="button">
-        Set
+        {COMMON.set}
       </button>
     </form>
   );
@@ -181,7 +176,7 @@ function NewAccount({ first }: { first: boolean }) {
     event.preventDefault();
     try {
       await ask("/api/people", draft);
-      toast(`${draft.name} can sign in.`);
+      toast(WORDS.canSignIn(draft.name));
       setDraft(NOBODY);
       router.refresh();
     } catch (error) {
@@ -196,12 +191,12 @@ function NewAccount({ first }: { first: boolean }) {
   );
   return (
     <form onSubmit={make} className="grid gap-2">
-      <h2 className="font-serif text-[1.125rem] font-semibold">{first ? "The first account" : "A new account"}</h2>
+      <h2 className="font-serif text-[1.125rem] font-semibold">{first ? WORDS.firstAccount : WORDS.newAccount}</h2>
       <div className="flex flex-wrap items-end gap-3">
-        {text("Name", draft.name, "name", { required: true })}
-        {text("Signs in as", draft.login, "login", { required: true, autoComplete: "off" })}
+        {text(COMMON.name, draft.name, "name", { required: true })}
+        {text(WORDS.signInName, draft.login, "login", { required: true, autoComplete: "off" })}
         <label className="grid gap-0.5 text-small">
-          Password, 10 characters or more
+          {WORDS.password10CharactersOrMore}
           <input
             className="field w-44"
             type="password"
@@ -214,7 +209,7 @@ function NewAccount({ first }: { first: boolean }) {
         </label>
         {!first && (
           <label className="grid gap-0.5 text-small">
-            Role
+            {WORDS.role}
             <select className="field w-28" value={draft.role} onChange={(e) => set({ role: e.target.value as Role })}>
               {ROLES.map((role) => (
                 <option key={role}>{role}</option>
@@ -222,9 +217,9 @@ function NewAccount({ first }: { first: boolean }) {
             </select>
           </label>
         )}
-        {text("The data knows them as", draft.knownAs, "knownAs", { placeholder: draft.name })}
+        {text(WORDS.nameInTheData, draft.knownAs, "knownAs", { placeholder: draft.name })}
         <button type="submit" className="button-primary">
-          Make the account
+          {WORDS.addAccount}
         </button>
       </div>
     </form>
@@ -234,15 +229,15 @@ function NewAccount({ first }: { first: boolean }) {
 function Log({ log }: { log: LogLine[] }) {
   const { locale, zone } = useLocale();
   const at = new Intl.DateTimeFormat(locale, { dateStyle: "medium", timeStyle: "medium", timeZone: zone });
-  if (log.length === 0) return <p className="text-soft">Nothing yet. Sign-ins, shares, exports and postings are written down here.</p>;
+  if (log.length === 0) return <p className="text-soft">{WORDS.logEmpty}</p>;
   return (
     <table className="w-full">
       <thead>
         <tr className="border-b border-ink text-left text-small">
-          <th className="py-1.5 pr-3">When</th>
-          <th className="pr-3">Who</th>
-          <th className="pr-3">What</th>
-          <th>About</th>
+          <th className="py-1.5 pr-3">{COMMON.when}</th>
+          <th className="pr-3">{WORDS.who}</th>
+          <th className="pr-3">{WORDS.what}</th>
+          <th>{WORDS.object}</th>
         </tr>
       </thead>
       <tbody>

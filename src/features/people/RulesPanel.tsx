@@ -15,7 +15,9 @@ import { PhraseEditor } from "../queries/editors/PhraseEditor";
 import { Choice, FieldPicker } from "../queries/editors/parts";
 import { phraseKey } from "../queries/phraseKey";
 import { useLocale } from "../shell/Shell";
+import { COMMON } from "../words";
 import type { Account } from "./PeoplePage";
+import { WORDS } from "./words";
 
 type Rule = { id: string; name: string; revision: number; spec: RuleSpec };
 
@@ -31,17 +33,14 @@ export function RulesPanel({ rules, people, schema }: { rules: Rule[]; people: A
   }
   return (
     <div className="grid gap-5">
-      <p className="max-w-2xl text-soft">
-        A rule says which rows of a table some people see. It holds in every query, pivot, report, letter, page and file of theirs. Several rules on a table
-        must all let a row through. Owners are under no rule.
-      </p>
+      <p className="max-w-2xl text-soft">{WORDS.aRowRuleLimitsWhich}</p>
       {rules.map((rule) => (
         <RuleRow key={rule.id} rule={rule} people={people} schema={schema} />
       ))}
-      <BriefPopover label="Add a rule ▾" className="button justify-self-start">
+      <BriefPopover label={WORDS.addRule} className="button justify-self-start">
         {(close) => (
           <>
-            <p className="caption pb-1">On the rows of</p>
+            <p className="caption pb-1">{WORDS.rowsOf}</p>
             {schema.tables.map((t) => (
               <Choice
                 key={t.name}
@@ -93,14 +92,14 @@ function RuleRow({ rule, people, schema }: { rule: Rule; people: Account[]; sche
     <section className="border-t border-rule pt-3">
       <div className="flex flex-wrap items-center gap-3">
         <label className="flex items-center gap-2">
-          For
+          {WORDS.forIt}
           <select
             className="field w-56"
             value={spec.who.kind === "role" ? `role ${spec.who.role}` : `person ${spec.who.person}`}
             onChange={(e) => setWho(e.target.value)}
           >
-            <option value="role viewer">every viewer</option>
-            <option value="role analyst">every analyst</option>
+            <option value="role viewer">{WORDS.allViewers}</option>
+            <option value="role analyst">{WORDS.allAnalysts}</option>
             {people
               .filter((p) => p.role !== "owner")
               .map((p) => (
@@ -120,7 +119,7 @@ function RuleRow({ rule, people, schema }: { rule: Rule; people: Account[]; sche
             )
           }
         >
-          Remove
+          {COMMON.remove}
         </button>
       </div>
       <Brief
@@ -130,13 +129,18 @@ function RuleRow({ rule, people, schema }: { rule: Rule; people: Account[]; sche
         editor={(target, close) => <PhraseEditor target={target} {...props} close={close} />}
       >
         {" "}
-        <BriefPopover label="+ condition" className="chip">
+        <BriefPopover label={COMMON.addCondition} className="chip">
           {(close) => (
-            <FieldPicker {...props} close={close} caption="Only rows where" pick={(next, operand) => change(edit.addCondition(next, schema, operand).spec)} />
+            <FieldPicker
+              {...props}
+              close={close}
+              caption={COMMON.onlyRowsWhere}
+              pick={(next, operand) => change(edit.addCondition(next, schema, operand).spec)}
+            />
           )}
         </BriefPopover>
       </Brief>
-      {bare && <p className="text-small text-ochre">Without a condition the rule keeps no row back.</p>}
+      {bare && <p className="text-small text-ochre">{WORDS.ruleHidesNothing}</p>}
     </section>
   );
 }

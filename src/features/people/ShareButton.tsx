@@ -6,11 +6,13 @@ import type { Sharing } from "@/server/people/sharing";
 import { BriefPopover } from "@/ui/Brief";
 import { ask, sentenceOf } from "../ask";
 import { useWorker } from "../shell/worker";
+import { COMMON } from "../words";
+import { WORDS } from "./words";
 
 const CHOICES = [
   { value: "", words: "not" },
-  { value: "see", words: "to see" },
-  { value: "edit", words: "to change" },
+  { value: "see", words: WORDS.canView },
+  { value: "edit", words: COMMON.canEdit },
 ];
 
 /** With whom an object is shared: nobody, some, everyone; shown where there are accounts. */
@@ -18,7 +20,7 @@ export function ShareButton({ id }: { id: string }) {
   const { person } = useWorker();
   if (!person) return null;
   return (
-    <BriefPopover label="Share ▾" className="link no-print min-h-6 text-small">
+    <BriefPopover label={WORDS.share} className="link no-print min-h-6 text-small">
       {() => <Shares id={id} />}
     </BriefPopover>
   );
@@ -28,7 +30,7 @@ function Shares({ id }: { id: string }) {
   const [sharing, setSharing] = useState<Sharing | null>(null);
   const load = useCallback(() => ask<Sharing>(`/api/objects/${id}/shares`).then(setSharing, (error) => void toast.error(sentenceOf(error))), [id]);
   useEffect(() => void load(), [load]);
-  if (!sharing) return <p className="text-soft">Reading…</p>;
+  if (!sharing) return <p className="text-soft">{COMMON.loading}</p>;
   const levelOf = (person: string) => sharing.shares.find((s) => s.person === person)?.level ?? "";
   const set = (person: string, level: string) =>
     ask(`/api/objects/${id}/shares`, { person, level: level || null }, { method: "PUT" }).then(load, (error) => void toast.error(sentenceOf(error)));
@@ -46,13 +48,10 @@ function Shares({ id }: { id: string }) {
   );
   return (
     <>
-      <p className="caption pb-1">Shared with</p>
-      {row("", "Everyone", false)}
+      <p className="caption pb-1">{WORDS.sharedWith}</p>
+      {row("", WORDS.everyone, false)}
       {sharing.people.map((p) => row(p.id, p.name, p.role === "viewer"))}
-      <p className="pt-2 text-small text-soft">
-        {sharing.owner ? `It is ${sharing.owner}’s. ` : "It is nobody’s own. "}
-        Who sees a figure may open the rows behind it, as far as the rules on rows let them. Owners see everything.
-      </p>
+      <p className="pt-2 text-small text-soft">{WORDS.sharingNote(sharing.owner ? WORDS.ownedBy(sharing.owner) : WORDS.noOwner)}</p>
     </>
   );
 }

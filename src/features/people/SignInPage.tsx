@@ -4,12 +4,14 @@ import { type FormEvent, useState } from "react";
 import type { Role } from "@/core/people/spec";
 import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
+import { COMMON } from "../words";
+import { WORDS } from "./words";
 
 /** What the demo's people come to see, by what they may do. */
 const DEMO_WORDS: Record<Role, string> = {
-  owner: "keeps the accounts and rules, sees everything",
-  analyst: "asks, builds, posts",
-  viewer: "sees what is shared, of their own shippers",
+  owner: WORDS.managesAccountsAndRulesSees,
+  analyst: WORDS.queriesBuildsPosts,
+  viewer: WORDS.seesWhatIsSharedFor,
 };
 
 /** The page on which one signs in. */
@@ -41,15 +43,15 @@ export function SignInPage({ demo }: { demo: { id: string; name: string; role: R
           <p className="font-serif text-title">
             <b className="font-semibold">Next</b> <i className="text-bottle">Ledger</i>
           </p>
-          <h1 className="pt-1 text-soft">Sign in</h1>
+          <h1 className="pt-1 text-soft">{WORDS.signIn}</h1>
         </div>
         <form onSubmit={submit} className="grid gap-3">
           <label className="grid gap-1">
-            Name
+            {COMMON.name}
             <input className="field" name="username" autoComplete="username" required value={login} onChange={(e) => setLogin(e.target.value)} />
           </label>
           <label className="grid gap-1">
-            Password
+            {WORDS.password}
             <input
               className="field"
               name="password"
@@ -62,13 +64,13 @@ export function SignInPage({ demo }: { demo: { id: string; name: string; role: R
           </label>
           {failure && <Notice tone="wrong">{failure}</Notice>}
           <button type="submit" className="button-primary justify-self-start" disabled={busy}>
-            Sign in
+            {WORDS.signIn}
           </button>
         </form>
         {demo.length > 0 && (
           <section>
-            <h2 className="border-t border-ink pt-3 font-serif text-[1.125rem] font-semibold">The demo’s people</h2>
-            <p className="pb-2 text-soft">All invented. One click lets you in as one of them.</p>
+            <h2 className="border-t border-ink pt-3 font-serif text-[1.125rem] font-semibold">{WORDS.demoAccounts}</h2>
+            <p className="pb-2 text-soft">{WORDS.clickOneToSignIn}</p>
             <ul>
               {demo.map((p) => (
                 <li key={p.id} className="border-t border-hairline">

@@ -4,6 +4,7 @@ import type { Plan } from "@/core/query/plan";
 import { Notice } from "@/ui/Notice";
 import { QuerySheet } from "../queries/QuerySheet";
 import { type Question, useRun } from "../queries/useRun";
+import { WORDS } from "./words";
 
 /** The rows behind one figure, in their query's own columns, with their footing; and the way back. */
 export function CellRows({ question, plan, words, name, back }: { question: Question; plan: Plan | null; words: string; name: string; back: () => void }) {
@@ -13,10 +14,10 @@ export function CellRows({ question, plan, words, name, back }: { question: Ques
       <Notice tone="look">
         <span className="flex items-center justify-between gap-3">
           <span>
-            These are the rows behind <b>{words}</b>.
+            {WORDS.rowsBehind} <b>{words}</b>.
           </span>
           <button type="button" className="link whitespace-nowrap" onClick={back}>
-            Back
+            {WORDS.back}
           </button>
         </span>
       </Notice>

@@ -19,6 +19,7 @@ import { PhraseEditor } from "../queries/editors/PhraseEditor";
 import { FieldPicker } from "../queries/editors/parts";
 import { phraseKey } from "../queries/phraseKey";
 import { useLocale } from "../shell/Shell";
+import { COMMON } from "../words";
 import { AxisEditor, FigureEditor } from "./chipEditors";
 import { SHELVES, ShelfBox } from "./Shelves";
 
@@ -89,14 +90,14 @@ export function PivotBuilder({ spec, inner, table, change, problems, answer, nam
         onDelete={(target) => changeOwn(withoutCondition(own, target))}
         editor={(target, close) => <PhraseEditor target={target} spec={own} schema={schema} change={changeOwn} close={close} />}
       >
-        <BriefPopover label="+ condition" className="chip">
+        <BriefPopover label={COMMON.addCondition} className="chip">
           {(close) => (
             <FieldPicker
               spec={own}
               schema={schema}
               change={changeOwn}
               close={close}
-              caption="Keep rows by"
+              caption={COMMON.onlyRowsWhere}
               pick={(next, operand) => changeOwn(edit.addCondition(next, schema, operand).spec)}
             />
           )}

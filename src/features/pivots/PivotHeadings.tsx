@@ -1,5 +1,6 @@
 import { type Banner, bannerWords } from "@/core/pivot/lines";
 import { BANNER, type Grid } from "./grid";
+import { WORDS } from "./words";
 
 /** The rows of headings above a pivot's columns, and the corner that names what stands down. */
 export function PivotHeadings({ grid, banners, toggle }: { grid: Grid; banners: Banner[][]; toggle: (banner: Banner) => void }) {
@@ -17,7 +18,7 @@ export function PivotHeadings({ grid, banners, toggle }: { grid: Grid; banners: 
               className="sticky left-0 z-10 flex items-center border-r border-rule bg-sheet px-2.5 font-semibold"
               style={{ width: widths.heading, height }}
             >
-              {pivot.axes.down.map((a, i) => (i === 0 ? a.heading : a.heading.toLowerCase())).join(", ") || "All"}
+              {pivot.axes.down.map((a, i) => (i === 0 ? a.heading : a.heading.toLowerCase())).join(", ") || WORDS.all}
             </div>
           )}
           {row
@@ -58,7 +59,7 @@ function BannerCell({ grid, banner: b, row, toggle }: { grid: Grid; banner: Bann
           tabIndex={-1}
           className="small-button"
           aria-expanded={b.open}
-          aria-label={`${b.open ? "Fold" : "Unfold"} ${words}`}
+          aria-label={b.open ? WORDS.collapse(words) : WORDS.expand(words)}
           onClick={toggle}
         >
           {b.open ? "▾" : "▸"}

@@ -19,6 +19,7 @@ import { SavedHeader } from "../SavedHeader";
 import { useLocale } from "../shell/Shell";
 import { useMakeFrom } from "../useMakeFrom";
 import { useSavedObject } from "../useSavedObject";
+import { COMMON } from "../words";
 import { CellRows } from "./CellRows";
 import { HeatLegend } from "./Heat";
 import { PivotBuilder } from "./PivotBuilder";
@@ -28,6 +29,7 @@ import { PivotProof } from "./PivotProof";
 import { PivotSettings } from "./PivotSettings";
 import { FieldsNav, ShelfDrag } from "./Shelves";
 import { usePivot } from "./usePivot";
+import { WORDS } from "./words";
 
 type Props = { saved: SavedObject<PivotSpec>; query: { id: string; name: string; spec: QuerySpec }; schema: Schema; today: string };
 
@@ -54,21 +56,21 @@ export function PivotPage({ saved, query, schema, today }: Props) {
     setCell({ pick: pickAt(answer, line, column), words: `${text} (${cellWords(answer, line, column, locale)})` });
   }
   const openEmpties = (field: number, side: "down" | "across"): void =>
-    setCell({ pick: pickEmpties(side, field), words: `“No ${answer?.axes[side][field]?.heading.toLowerCase()}”` });
+    setCell({ pick: pickEmpties(side, field), words: WORDS.noHeading(answer?.axes[side][field]?.heading.toLowerCase() ?? "") });
 
   const deeds: Deed[] = [
     ...PIVOT_FORMATS.map((format) => ({
-      words: format === "pdf" ? "Print to PDF" : `Export ${format.toUpperCase()}`,
+      words: format === "pdf" ? COMMON.printToPDF : COMMON.export(format.toUpperCase()),
       disabled: !plan,
       act: () => makeFile("/api/pivots/export", { spec, values: {}, name: stored.name }, format),
     })),
-    { words: "Draw as chart", disabled: !plan, act: () => makeFrom("/api/charts/new", "/charts", { pivot: spec, name: stored.name }) },
+    { words: COMMON.newChart, disabled: !plan, act: () => makeFrom("/api/charts/new", "/charts", { pivot: spec, name: stored.name }) },
     {
-      words: "Use in report",
+      words: WORDS.addToReport,
       disabled: !plan,
       act: () => makeFrom("/api/report/new", "/reports", { values: {}, closing: [{ kind: "pivot", id: stored.id }] }),
     },
-    { words: "Turn down and across round", act: () => alter({ ...spec, down: spec.across, across: spec.down, shut: [] }) },
+    { words: WORDS.swapDownAndAcross, act: () => alter({ ...spec, down: spec.across, across: spec.down, shut: [] }) },
   ];
 
   return (
@@ -94,24 +96,27 @@ export function PivotPage({ saved, query, schema, today }: Props) {
               <PivotGrid pivot={answer} spec={shown} label={stored.name} onOpen={open} onToggle={(path) => change(toggleShut(spec, path))} />
               <div className="-mx-5 flex h-9 shrink-0 items-center justify-between gap-4 border-t border-rule px-5 text-small whitespace-nowrap text-soft">
                 <span className="max-md:truncate">
-                  {running ? "Counting…" : counted(answer.proof.rows.query, "row", locale)} · {counted(answer.down.length - 1, "heading", locale)} down ·{" "}
-                  {answer.across.length - 1} across
+                  {WORDS.downAcross(
+                    running ? COMMON.counting : counted(answer.proof.rows.query, "row", locale),
+                    counted(answer.down.length - 1, "heading", locale),
+                    answer.across.length - 1,
+                  )}
                 </span>
                 <HeatLegend pivot={answer} spec={shown} />
-                <span className="min-w-0 truncate max-lg:hidden">double-click a figure, or press Enter, for the rows behind it</span>
+                <span className="min-w-0 truncate max-lg:hidden">{WORDS.doubleClickAFigureOr}</span>
               </div>
             </>
           ) : (
             <div className="mb-9 flex-1 border border-rule bg-sheet p-6 text-soft">
-              {running && plan ? <span className="appear-late">Counting…</span> : null}
+              {running && plan ? <span className="appear-late">{COMMON.counting}</span> : null}
             </div>
           )}
         </section>
         <Margin
           parts={[
-            { name: "Proof", content: <PivotProof question={answered} pivot={shown ? answer : null} spec={shown ?? settled} onEmpties={openEmpties} /> },
+            { name: COMMON.proof, content: <PivotProof question={answered} pivot={shown ? answer : null} spec={shown ?? settled} onEmpties={openEmpties} /> },
             {
-              name: "Settings",
+              name: COMMON.settings,
               content: <PivotSettings spec={spec} table={table} parameters={plan?.plan.parameters ?? inner?.parameters ?? []} show={change} alter={alter} />,
             },
             { name: "SQL", content: <SqlPanel plan={plan && leavesPlan(plan)} /> },

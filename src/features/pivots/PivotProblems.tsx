@@ -5,6 +5,7 @@ import { type Problem, sentence } from "@/core/types/problem";
 import { isNumber } from "@/core/types/valueType";
 import { Notice } from "@/ui/Notice";
 import { TooMany } from "./TooMany";
+import { WORDS } from "./words";
 
 type Props = { problems: Problem[]; spec: PivotSpec; table: Table | null; change: (next: PivotSpec) => void };
 
@@ -21,7 +22,7 @@ export function PivotProblems({ problems, spec, table, change }: Props) {
           className="link"
           onClick={() => change(bare ? firstPivot(spec, table, (c) => isNumber(c.type) && c.format?.grouping !== false) : addCount(spec))}
         >
-          {bare ? "Begin with a proposal" : "Count the rows"}
+          {bare ? WORDS.suggestALayout : WORDS.addRowCount}
         </button>
       )}
     </Notice>

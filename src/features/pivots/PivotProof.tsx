@@ -5,9 +5,12 @@ import { agreesWithRecount, type PivotRecount } from "@/core/pivot/prove";
 import type { PivotSpec } from "@/core/pivot/spec";
 import { cellWriter, counted } from "@/core/types/format";
 import { type Cell, whole } from "@/core/types/valueType";
+import { filled } from "@/ui/filled";
 import { Notice } from "@/ui/Notice";
 import { useLocale } from "../shell/Shell";
 import { useAnswer } from "../useAnswer";
+import { COMMON } from "../words";
+import { WORDS } from "./words";
 
 type Props = {
   pivot: Pivot | null;
@@ -21,11 +24,18 @@ type Props = {
 export function PivotProof({ pivot, spec, question, onEmpties }: Props) {
   const locale = useLocale();
   const { answer: recount, asked } = useAnswer<PivotRecount>("/api/pivots/recount", question, 0);
-  if (!pivot) return <p className="text-soft">The proof appears with the figures.</p>;
+  if (!pivot) return <p className="text-soft">{WORDS.theProofAppearsWithThe}</p>;
   const { proof } = pivot;
   const format = (figure: string) => spec.figures.find((f) => f.id === figure)?.format ?? {};
   const { rows } = proof;
-  const counts = { figure: "rows", heading: "Rows", type: whole, ...rows, overlaps: null, agrees: rows.down === rows.query && rows.across === rows.query };
+  const counts = {
+    figure: "rows",
+    heading: COMMON.rowsHeading,
+    type: whole,
+    ...rows,
+    overlaps: null,
+    agrees: rows.down === rows.query && rows.across === rows.query,
+  };
   const empties = [...pivot.axes.down.map((_, i) => ["down", i] as const), ...pivot.axes.across.map((_, i) => ["across", i] as const)].flatMap(([side, i]) => {
     const count = pivot[side].reduce((sum, h) => sum + (h.level === i + 1 && h.key === null && !h.rest ? h.rows : 0), 0);
     return count > 0 ? [{ side, i, count, field: pivot.axes[side][i]?.heading.toLowerCase() ?? "" }] : [];
@@ -39,48 +49,35 @@ export function PivotProof({ pivot, spec, question, onEmpties }: Props) {
           <table key={f.figure} className="w-full">
             <caption className="caption pb-1 text-left">{f.heading}</caption>
             <tbody>
-              {f.down !== undefined && pivot.down.length > 1 && <Row words="Down, all rows" value={write(f.down)} />}
-              {f.across !== undefined && pivot.across.length > 1 && <Row words="Across, all columns" value={write(f.across)} />}
-              <Row words="Query footing" value={write(f.query)} />
+              {f.down !== undefined && pivot.down.length > 1 && <Row words={WORDS.downAllRows} value={write(f.down)} />}
+              {f.across !== undefined && pivot.across.length > 1 && <Row words={WORDS.acrossAllColumns} value={write(f.across)} />}
+              <Row words={WORDS.queryFooting} value={write(f.query)} />
               <tr className="border-t border-b-[3px] border-ink font-semibold [border-bottom-style:double]">
                 <th scope="row" className="py-1 text-left">
                   {f.agrees && f.overlaps ? (
-                    <>
-                      Each of the {f.overlaps} once <span className="text-bottle">✓</span>
-                    </>
+                    filled(WORDS.eachOnce, f.overlaps, <span className="text-bottle">✓</span>)
                   ) : f.agrees ? (
                     <>
-                      Cross-foots <span className="text-bottle">✓</span>
+                      {WORDS.crossFoots} <span className="text-bottle">✓</span>
                     </>
                   ) : (
-                    <span className="text-vermilion">Does not cross-foot</span>
+                    <span className="text-vermilion">{WORDS.doesNotCrossFoot}</span>
                   )}
                 </th>
-                <td className="py-1 text-right">{f.agrees ? (f.overlaps ? write(f.query) : `${write(f.type.kind === "floating" ? 0 : "0")} out`) : ""}</td>
+                <td className="py-1 text-right">{f.agrees ? (f.overlaps ? write(f.query) : WORDS.out(write(f.type.kind === "floating" ? 0 : "0"))) : ""}</td>
               </tr>
             </tbody>
           </table>
         );
       })}
-      {proof.figures.some((f) => f.overlaps) && (
-        <p className="text-small text-soft">
-          Some of the rows counted once stand under several headings, so the totals down and across come to more than the whole.
-        </p>
-      )}
-      {!proof.agrees && <Notice tone="wrong">The totals above differ. The data may have changed while it was read: change something to count again.</Notice>}
-      {proof.figures.length === 0 && (
-        <p className="text-small text-soft">
-          None of the figures adds up from its parts; each subtotal was worked out from the rows, and the rows themselves cross-foot.
-        </p>
-      )}
+      {proof.figures.some((f) => f.overlaps) && <p className="text-small text-soft">{WORDS.someOfTheRowsCounted}</p>}
+      {!proof.agrees && <Notice tone="wrong">{WORDS.theTotalsAboveDifferThe}</Notice>}
+      {proof.figures.length === 0 && <p className="text-small text-soft">{WORDS.theseFiguresDoNotAdd}</p>}
       {empties.map(({ side, i, count, field }) => (
         <Notice key={`${side} ${i}`} tone="look">
-          <b>
-            {counted(count, "row", locale)} {count === 1 ? "has" : "have"} no {field}
-          </b>{" "}
-          and stand under “No {field}”.{" "}
+          <b>{WORDS.rowsWithout(counted(count, "row", locale), count === 1 ? "has" : "have", field)}</b> {WORDS.underNo(field)}{" "}
           <button type="button" className="link" onClick={() => onEmpties(i, side)}>
-            See the rows
+            {COMMON.seeTheRows}
           </button>
         </Notice>
       ))}
@@ -91,16 +88,16 @@ export function PivotProof({ pivot, spec, question, onEmpties }: Props) {
 /** The recount's word on the totals; it comes after the figures. */
 function Seal({ pivot, recount }: { pivot: Pivot; recount: PivotRecount | null }) {
   if (!pivot.proof.agrees) return null;
-  if (!recount) return <p className="text-small text-soft">Recounting the rows…</p>;
+  if (!recount) return <p className="text-small text-soft">{WORDS.recountingTheRows}</p>;
   if (!agreesWithRecount(pivot.proof, recount))
     return (
       <Notice tone="wrong">
-        <b>Does not agree.</b> A recount of the rows comes to other totals. The data may have changed while it was read: change something to count again.
+        <b>{COMMON.doesNotAgree}</b> {WORDS.aRecountOfTheRows}
       </Notice>
     );
   return (
     <Notice tone="agrees">
-      <b>✓ Proved.</b> A recount, row by row and without the pivot’s SQL, comes to the same rows and totals.
+      <b>{COMMON.proved}</b> {WORDS.aRecountRowByRow}
     </Notice>
   );
 }

@@ -3,6 +3,8 @@ import type { PivotSpec } from "@/core/pivot/spec";
 import type { PlanParameter } from "@/core/query/plan";
 import type { Table } from "@/core/schema/schema";
 import { BoundParameters } from "../BoundParameters";
+import { COMMON } from "../words";
+import { WORDS } from "./words";
 
 type Props = {
   spec: PivotSpec;
@@ -29,12 +31,12 @@ export function PivotSettings({ spec, table, parameters, show, alter }: Props) {
   );
   return (
     <div className="grid gap-3">
-      {total("down", "A line over all rows")}
-      {total("across", "A column over all columns")}
+      {total("down", WORDS.rowOfGrandTotals)}
+      {total("across", WORDS.columnOfGrandTotals)}
       <label className="grid gap-0.5">
-        <span>Shade cells by the size of</span>
+        <span>{WORDS.shadeCellsBy}</span>
         <select className="field" value={spec.heat ?? ""} onChange={(e) => show({ ...spec, heat: e.target.value || null })}>
-          <option value="">nothing</option>
+          <option value="">{COMMON.nothing}</option>
           {table &&
             spec.figures
               .map((figure) => figureChip(figure, table))
@@ -47,7 +49,7 @@ export function PivotSettings({ spec, table, parameters, show, alter }: Props) {
       </label>
       {spec.shut.length > 0 && (
         <button type="button" className="link justify-self-start" onClick={() => show({ ...spec, shut: [] })}>
-          Unfold all groups
+          {WORDS.expandAllGroups}
         </button>
       )}
       <BoundParameters parameters={parameters} bound={spec.parameters} change={(bound) => alter({ ...spec, parameters: bound })} />

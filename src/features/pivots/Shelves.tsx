@@ -9,6 +9,8 @@ import type { Column, Table } from "@/core/schema/schema";
 import { GROUP_PART_WORDS, GROUP_PARTS, type GroupPart } from "@/core/types/date";
 import { isDated } from "@/core/types/valueType";
 import { Link } from "../Link";
+import { COMMON } from "../words";
+import { WORDS } from "./words";
 
 type Change = (next: PivotSpec) => void;
 type Props = { spec: PivotSpec; table: Table; change: Change };
@@ -17,7 +19,7 @@ type Props = { spec: PivotSpec; table: Table; change: Change };
 type Dragged = { from: "fields"; column: Column; part?: GroupPart } | { from: Shelf; id: string };
 type Place = { shelf: Shelf; index: number };
 
-export const SHELVES: Record<Shelf, string> = { down: "Down", across: "Across", figures: "Figures" };
+export const SHELVES: Record<Shelf, string> = { down: WORDS.down, across: WORDS.across, figures: COMMON.figures };
 
 /** Lets fields be dragged onto shelves and chips between them. Without a pointer, menus and Alt with an arrow do the same. */
 export function ShelfDrag({ spec, change, children }: Omit<Props, "table"> & { children: ReactNode }) {
@@ -40,7 +42,7 @@ export function ShelfDrag({ spec, change, children }: Omit<Props, "table"> & { c
       onDragStart={({ active }) => setDragged(String(active.data.current?.words ?? ""))}
       onDragCancel={() => setDragged("")}
       onDragEnd={drop}
-      accessibility={{ screenReaderInstructions: { draggable: "Press Enter for what can be done with it." } }}
+      accessibility={{ screenReaderInstructions: { draggable: WORDS.pressEnterForItsMenu } }}
     >
       {children}
       <DragOverlay dropAnimation={null}>
@@ -54,11 +56,11 @@ type NavProps = Omit<Props, "table"> & { table: Table | null; query: { id: strin
 
 /** The left of a page on which a query's fields are put on shelves. */
 export const FieldsNav = ({ table, query, ...more }: NavProps) => (
-  <nav aria-label="Fields" className="w-57 shrink-0 overflow-auto border-r border-rule max-[1100px]:w-44 max-md:hidden">
+  <nav aria-label={COMMON.fields} className="w-57 shrink-0 overflow-auto border-r border-rule max-[1100px]:w-44 max-md:hidden">
     {table && <FieldList table={table} queryName={query.name} {...more} />}
     <p className="px-4 pb-4">
       <Link className="link" href={`/queries/${query.id}`}>
-        Open the query
+        {COMMON.openQuery}
       </Link>
     </p>
   </nav>
@@ -72,7 +74,7 @@ function FieldList({ spec, table, change, queryName, names = SHELVES }: Props & 
   const date = table.columns.find((c) => isDated(c.type) && used.has(c.name)) ?? table.columns.find((c) => isDated(c.type));
   return (
     <div className="px-4 py-3">
-      <h2 className="caption pb-2">Fields of “{queryName}”</h2>
+      <h2 className="caption pb-2">{WORDS.fieldsOf(queryName)}</h2>
       <ul>
         {table.columns.map((column) => (
           <li key={column.name}>
@@ -81,13 +83,13 @@ function FieldList({ spec, table, change, queryName, names = SHELVES }: Props & 
         ))}
         <li>
           <button type="button" className="menu-item px-1 py-[3px] text-soft" onClick={() => change(addCount(spec))}>
-            + count of rows
+            {WORDS.countOfRows}
           </button>
         </li>
       </ul>
       {date && (
         <>
-          <h2 className="caption pt-4 pb-2">Dates offer</h2>
+          <h2 className="caption pt-4 pb-2">{WORDS.dateParts}</h2>
           <ul>
             {GROUP_PARTS.map((part) => (
               <li key={part}>
@@ -148,7 +150,7 @@ function Field({
                   close();
                 }}
               >
-                {names === SHELVES ? (shelf === "figures" ? "Show as a figure" : `Put ${shelf}`) : `Put under “${names[shelf].toLowerCase()}”`}
+                {names === SHELVES ? (shelf === "figures" ? WORDS.addAsFigure : WORDS.addToShelf(shelf)) : WORDS.addToNamed(names[shelf].toLowerCase())}
               </button>
             ))}
           </>
@@ -191,7 +193,7 @@ export function ShelfBox({ shelf, name = SHELVES[shelf], spec, change, chips, ed
           {(close) => editor(chip.id, close)}
         </Chip>
       ))}
-      {chips.length === 0 && <span className="text-small text-faint">drag a field here</span>}
+      {chips.length === 0 && <span className="text-small text-faint">{WORDS.dragAFieldHere}</span>}
     </div>
   );
 }
@@ -223,7 +225,7 @@ function Chip({ id, words, more, wrong, shelf, index, onNudge, onRemove, childre
         {...drag.listeners}
         onKeyDown={onKeyDown}
         data-chip={id}
-        title={wrong ?? "Enter to change, Alt with an arrow to move, Delete to remove"}
+        title={wrong ?? WORDS.enterEditsAltAndArrow}
         className={`inline-flex touch-none items-baseline gap-1.5 rounded border px-2 py-0.5 font-semibold ${wrong ? "border-vermilion bg-vermilion-tint text-vermilion" : "border-column bg-bottle-tint text-bottle"} ${drag.isDragging ? "opacity-40" : ""}`}
       >
         {words} <span className="text-tiny font-normal text-soft">{more}</span>

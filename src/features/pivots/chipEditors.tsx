@@ -10,8 +10,11 @@ import type { Table } from "@/core/schema/schema";
 import { GROUP_PART_WORDS, GROUP_PARTS, type GroupPart } from "@/core/types/date";
 import { moved } from "@/core/types/list";
 import { type Cell, isDated, isNumber, whole } from "@/core/types/valueType";
+import { filled } from "@/ui/filled";
 import { DigitsInput } from "../DigitsInput";
 import { Remove } from "../queries/editors/parts";
+import { COMMON } from "../words";
+import { WORDS } from "./words";
 
 type Props = { spec: PivotSpec; table: Table; change: (next: PivotSpec) => void; close: () => void };
 
@@ -46,13 +49,13 @@ export function AxisEditor({
   return (
     <div className="grid gap-2">
       {value && type && isDated(type) && (
-        <Labelled label="By">
+        <Labelled label={COMMON.by}>
           <select
             className="field"
             value={value.part ?? ""}
             onChange={(e) => set({ value: { ...value, part: (e.target.value || undefined) as GroupPart | undefined } })}
           >
-            <option value="">each value</option>
+            <option value="">{WORDS.eachValue}</option>
             {GROUP_PARTS.map((part) => (
               <option key={part} value={part}>
                 {GROUP_PART_WORDS[part]}
@@ -62,7 +65,7 @@ export function AxisEditor({
         </Labelled>
       )}
       {value && type && isNumber(type) && (
-        <Labelled label="Band width (empty: each number by itself)">
+        <Labelled label={WORDS.bandWidthEmptyEachNumber}>
           <input
             className="field"
             inputMode="decimal"
@@ -76,7 +79,7 @@ export function AxisEditor({
           />
         </Labelled>
       )}
-      <Labelled label="Order">
+      <Labelled label={COMMON.order}>
         <select
           className="field"
           value={orderKey}
@@ -87,27 +90,27 @@ export function AxisEditor({
             else set({ order: { by: "name", direction: "up" } });
           }}
         >
-          <option value="name">by its own values</option>
+          <option value="name">{WORDS.byValue}</option>
           {spec.figures.map((f) => (
             <option key={f.id} value={`figure ${f.id}`}>
-              by {f.label ?? `${AGGREGATES[f.figure].words}${f.value ? ` of ${columnIn(table, f.value)?.label ?? "a field"}` : ""}`}
+              {WORDS.by(f.label ?? `${AGGREGATES[f.figure].words}${f.value ? WORDS.ofField(columnIn(table, f.value)?.label ?? WORDS.aField) : ""}`)}
             </option>
           ))}
-          <option value="hand">by hand</option>
+          <option value="hand">{COMMON.manual}</option>
         </select>
       </Labelled>
       {order.by !== "hand" && (
-        <Labelled label="Direction">
+        <Labelled label={WORDS.direction}>
           <select className="field" value={order.direction} onChange={(e) => set({ order: { ...order, direction: e.target.value as "up" } })}>
-            <option value="up">{order.by === "name" && type?.kind === "text" ? "A to Z" : "smallest or earliest first"}</option>
-            <option value="down">{order.by === "name" && type?.kind === "text" ? "Z to A" : "largest or latest first"}</option>
+            <option value="up">{order.by === "name" && type?.kind === "text" ? WORDS.aToZ : WORDS.smallestOrEarliestFirst}</option>
+            <option value="down">{order.by === "name" && type?.kind === "text" ? WORDS.zToA : WORDS.largestOrLatestFirst}</option>
           </select>
         </Labelled>
       )}
       {order.by === "hand" && (
         <HandOrder keys={order.keys} words={(key) => words(JSON.parse(key) as Cell)} change={(keys) => set({ order: { by: "hand", keys } })} />
       )}
-      <Labelled label="Only the first (the rest as one; empty: all)">
+      <Labelled label={WORDS.firstNGroupsTheRest}>
         <input
           className="field"
           type="number"
@@ -119,14 +122,14 @@ export function AxisEditor({
       </Labelled>
       <label className="flex gap-2 text-small">
         <input type="checkbox" className="accent-bottle" checked={axis.empty} onChange={(e) => set({ empty: e.target.checked })} />
-        Groups without rows too
+        {WORDS.showGroupsWithoutRows}
       </label>
       {!innermost && (
-        <Labelled label="Subtotal">
+        <Labelled label={WORDS.subtotal}>
           <select className="field" value={axis.subtotal} onChange={(e) => set({ subtotal: e.target.value as PivotAxis["subtotal"] })}>
-            <option value="before">before its rows</option>
-            <option value="after">after them</option>
-            <option value="none">none</option>
+            <option value="before">{WORDS.aboveItsRows}</option>
+            <option value="after">{WORDS.belowItsRows}</option>
+            <option value="none">{COMMON.none}</option>
           </select>
         </Labelled>
       )}
@@ -137,7 +140,7 @@ export function AxisEditor({
           close();
         }}
       >
-        Take off
+        {COMMON.remove}
       </Remove>
     </div>
   );
@@ -150,10 +153,10 @@ function HandOrder({ keys, words, change }: { keys: string[]; words: (key: strin
       {keys.slice(0, 200).map((key, i) => (
         <li key={key} className="flex items-center gap-1 px-1">
           <span className="flex-1 truncate">{words(key)}</span>
-          <button type="button" className="small-button" disabled={i === 0} aria-label={`Move ${words(key)} up`} onClick={() => move(i, -1)}>
+          <button type="button" className="small-button" disabled={i === 0} aria-label={COMMON.moveUp(words(key))} onClick={() => move(i, -1)}>
             ↑
           </button>
-          <button type="button" className="small-button" disabled={i === keys.length - 1} aria-label={`Move ${words(key)} down`} onClick={() => move(i, 1)}>
+          <button type="button" className="small-button" disabled={i === keys.length - 1} aria-label={COMMON.moveDown(words(key))} onClick={() => move(i, 1)}>
             ↓
           </button>
         </li>
@@ -165,10 +168,10 @@ function HandOrder({ keys, words, change }: { keys: string[]; words: (key: strin
 const MoveButtons = ({ id, spec, change }: Pick<Props, "spec" | "change"> & { id: string }) => (
   <div className="flex gap-3 border-t border-hairline pt-1">
     <button type="button" className="link" onClick={() => change(nudgePart(spec, id, -1))}>
-      ← Move back
+      {WORDS.moveBack}
     </button>
     <button type="button" className="link" onClick={() => change(nudgePart(spec, id, 1))}>
-      Move on →
+      {WORDS.moveOn}
     </button>
   </div>
 );
@@ -187,7 +190,7 @@ export function FigureEditor({ id, spec, table, change, close }: Props & { id: s
   const ordered = AGGREGATES[figure.figure].order;
   return (
     <div className="grid gap-2">
-      <Labelled label="Figure">
+      <Labelled label={COMMON.figure}>
         <select
           className="field"
           value={figure.figure}
@@ -196,19 +199,19 @@ export function FigureEditor({ id, spec, table, change, close }: Props & { id: s
         >
           {names.map((name) => (
             <option key={name} value={name}>
-              {figure.value ? AGGREGATES[name].words : "count of rows"}
+              {figure.value ? AGGREGATES[name].words : COMMON.countOfRows}
             </option>
           ))}
         </select>
       </Labelled>
       {ordered && (
-        <Labelled label={ordered === "needed" ? "First by" : "In the order of"}>
+        <Labelled label={ordered === "needed" ? WORDS.orderedBy : COMMON.inOrderOf}>
           <select
             className="field"
             value={figure.by?.kind === "field" ? figure.by.column : ""}
             onChange={(e) => set({ by: e.target.value ? { kind: "field", join: "", column: e.target.value } : undefined })}
           >
-            <option value="">{ordered === "needed" ? "choose a field" : "the values themselves"}</option>
+            <option value="">{ordered === "needed" ? WORDS.chooseAField : COMMON.itsValues}</option>
             {table.columns.map((c) => (
               <option key={c.name} value={c.name}>
                 {c.label}
@@ -217,7 +220,7 @@ export function FigureEditor({ id, spec, table, change, close }: Props & { id: s
           </select>
         </Labelled>
       )}
-      <Labelled label="Shown as">
+      <Labelled label={WORDS.showAs}>
         <select
           className="field"
           value={figure.showAs}
@@ -233,29 +236,32 @@ export function FigureEditor({ id, spec, table, change, close }: Props & { id: s
       </Labelled>
       {home?.keys && figure.figure === "total" && (
         <label className="flex gap-2 text-small">
-          <input
-            type="checkbox"
-            className="accent-bottle"
-            checked={figure.everyRow !== true}
-            onChange={(e) => set({ everyRow: e.target.checked ? undefined : true })}
-          />
-          Count each of the {home.words} once
+          {filled(
+            COMMON.countEachOnce,
+            <input
+              type="checkbox"
+              className="accent-bottle"
+              checked={figure.everyRow !== true}
+              onChange={(e) => set({ everyRow: e.target.checked ? undefined : true })}
+            />,
+            home.words,
+          )}
         </label>
       )}
-      <Labelled label="Heading">
+      <Labelled label={WORDS.heading}>
         <input className="field" value={figure.label ?? ""} onChange={(e) => set({ label: e.target.value || undefined })} />
       </Labelled>
       {isNumber(SHOWN[figure.showAs].gives(gives)) && (
         <DigitsInput
-          label="Digits after the point"
-          none="as they come"
+          label={COMMON.decimalPlaces}
+          none={COMMON.asStored}
           digits={figure.format?.decimals}
           onChange={(decimals) => set({ format: { ...figure.format, decimals, ...(SHOWN[figure.showAs].percent ? { percent: true } : {}) } })}
         />
       )}
       <label className="flex gap-2 text-small">
         <input type="checkbox" className="accent-bottle" checked={spec.heat === id} onChange={(e) => change({ ...spec, heat: e.target.checked ? id : null })} />
-        Shade cells by its size
+        {WORDS.shadeCells}
       </label>
       <button
         type="button"
@@ -274,7 +280,7 @@ export function FigureEditor({ id, spec, table, change, close }: Props & { id: s
           close();
         }}
       >
-        Show it once more, another way
+        {WORDS.duplicateFigure}
       </button>
       <MoveButtons id={id} spec={spec} change={change} />
       <Remove
@@ -283,7 +289,7 @@ export function FigureEditor({ id, spec, table, change, close }: Props & { id: s
           close();
         }}
       >
-        Take off
+        {COMMON.remove}
       </Remove>
     </div>
   );

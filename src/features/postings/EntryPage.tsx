@@ -11,6 +11,7 @@ import type { Entry } from "@/server/posting/journal";
 import type { ReversalRow } from "@/server/posting/reverse";
 import type { ReversalPreview } from "@/server/posting/service";
 import { Confirm } from "@/ui/Confirm";
+import { filled } from "@/ui/filled";
 import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
 import { Sheet } from "@/ui/Sheet";
@@ -19,8 +20,10 @@ import { ask, sentenceOf } from "../ask";
 import { Link } from "../Link";
 import { useLocale } from "../shell/Shell";
 import { useAnswer } from "../useAnswer";
+import { COMMON } from "../words";
 import { JournalList } from "./JournalList";
 import { usePreviewRows } from "./usePreviewRows";
+import { WORDS } from "./words";
 
 type Props = { entry: Entry; schema: Schema; journal: Entry[]; drafts: { id: string; name: string }[] };
 
@@ -38,7 +41,7 @@ export function EntryPage({ entry, schema, journal, drafts }: Props) {
     if (!answer) return;
     try {
       const done = await ask<Entry>("/api/postings/reverse", { number: entry.number, force, digest: answer.reversal.digest });
-      toast(`#${entry.number} is taken back, as #${done.number}.`);
+      toast(WORDS.reversedBy(entry.number, done.number));
       router.push(`/postings/entry/${done.number}`);
       router.refresh();
     } catch (error) {
@@ -49,7 +52,7 @@ export function EntryPage({ entry, schema, journal, drafts }: Props) {
 
   return (
     <div className="flex h-full">
-      <nav aria-label="Journal" className="w-57 shrink-0 overflow-auto border-r border-rule max-[1100px]:w-44 max-md:hidden">
+      <nav aria-label={WORDS.journal} className="w-57 shrink-0 overflow-auto border-r border-rule max-[1100px]:w-44 max-md:hidden">
         <JournalList journal={journal} drafts={drafts} here={`/postings/entry/${entry.number}`} />
       </nav>
       <section className="flex min-w-0 flex-1 flex-col gap-3 px-5 pt-4 pb-6">
@@ -67,28 +70,28 @@ export function EntryPage({ entry, schema, journal, drafts }: Props) {
         <p className="text-brief">{entry.brief}</p>
         {!standing && (
           <Notice tone="agrees">
-            This was taken back by{" "}
-            <Link className="link" href={`/postings/entry/${entry.reversedBy}`}>
-              #{entry.reversedBy}
-            </Link>
-            , which lists the rows.
+            {filled(
+              WORDS.reversedByEntry,
+              <Link className="link" href={`/postings/entry/${entry.reversedBy}`}>
+                #{entry.reversedBy}
+              </Link>,
+            )}
           </Notice>
         )}
         {standing && failure && <Notice tone="look">{failure.message}</Notice>}
         {standing && answer && answer.reversal.left > 0 && (
           <Notice tone="look">
-            {counted(answer.reversal.left, "row", locale)} {answer.reversal.left === 1 ? "has" : "have"} changed since and would be left; they stand first
-            below.
+            {counted(answer.reversal.left, "row", locale)} {answer.reversal.left === 1 ? "has" : "have"} {WORDS.changedSinceAndWouldNot}
             <label className="ml-3 inline-flex items-center gap-1.5">
               <input type="checkbox" className="accent-bottle" checked={force} onChange={(e) => setForce(e.target.checked)} />
-              take them back as well
+              {WORDS.reverseThemToo}
             </label>
           </Notice>
         )}
         {standing && answer && table && entry.kind !== "table" && <Changes answer={answer} schema={schema} table={entry.table} />}
-        {running && <p className="appear-late text-small text-soft">Comparing with the table as it is…</p>}
+        {running && <p className="appear-late text-small text-soft">{WORDS.comparingWithTheCurrentTable}</p>}
       </section>
-      <Margin parts={[{ name: "Proof", content: <EntryProof entry={entry} /> }]} />
+      <Margin parts={[{ name: COMMON.proof, content: <EntryProof entry={entry} /> }]} />
     </div>
   );
 }
@@ -97,9 +100,8 @@ export function EntryPage({ entry, schema, journal, drafts }: Props) {
 function TakeBack({ reversal: { back, left }, act }: { reversal: ReversalPreview["reversal"]; act: () => void }) {
   const locale = useLocale();
   return (
-    <Confirm label="Take it back…" button="Take it back" act={act}>
-      {counted(back, "change", locale)} {back === 1 ? "is" : "are"} taken back
-      {left > 0 ? `, ${writeCount(left, locale)} left as they are now` : ""}. This is an entry of its own, and can be taken back in turn.
+    <Confirm label={WORDS.reversePosting} button={WORDS.reverse} act={act}>
+      {WORDS.willReverse(counted(back, "change", locale), left > 0 ? WORDS.notReversed(writeCount(left, locale)) : "")}
     </Confirm>
   );
 }
@@ -108,15 +110,15 @@ function TakeBack({ reversal: { back, left }, act }: { reversal: ReversalPreview
 function EntryProof({ entry: { counts, tally } }: { entry: Entry }) {
   const locale = useLocale();
   const lines: [string, number][] = [
-    ["rows added", counts.add],
-    ["rows changed", counts.change],
-    ["rows removed", counts.remove],
+    [WORDS.rowsAdded, counts.add],
+    [WORDS.rowsChanged, counts.change],
+    [WORDS.rowsRemoved, counts.remove],
   ];
   const around: [string, number][] = tally
     ? [
-        ["rows in the source", tally.source],
-        ["the table before", tally.rowsBefore],
-        ["and after", tally.rowsAfter],
+        [WORDS.rowsInTheSource, tally.source],
+        [WORDS.tableBefore, tally.rowsBefore],
+        [WORDS.tableAfter, tally.rowsAfter],
       ]
     : [];
   return (
@@ -161,12 +163,12 @@ function Changes({ answer, schema, table: name }: { answer: ReversalPreview; sch
   };
   return (
     <div className="flex min-h-52 flex-1 flex-col gap-1">
-      <h2 className="caption">What it changed</h2>
+      <h2 className="caption">{WORDS.changes}</h2>
       <Sheet
-        label="What it changed"
+        label={WORDS.changes}
         columns={[
-          { id: "was", heading: "Change", right: false, width: 90 },
-          ...(left > 0 ? [{ id: "why", heading: "Left because", right: false, width: 200 }] : []),
+          { id: "was", heading: WORDS.changeMade, right: false, width: 90 },
+          ...(left > 0 ? [{ id: "why", heading: WORDS.notReversedBecause, right: false, width: 200 }] : []),
           ...columns.map((c) => ({ id: c.name, heading: c.label, right: isNumber(c.type), width: 140 })),
         ]}
         rowCount={rows}
@@ -180,7 +182,7 @@ function Changes({ answer, schema, table: name }: { answer: ReversalPreview; sch
           if (first < left) leftRows.onWindow(first, Math.min(last, left - 1));
           if (last >= left && back > 0) backRows.onWindow(Math.max(0, first - left), last - left);
         }}
-        empty={<p className="px-14 py-6 text-soft">No rows were changed.</p>}
+        empty={<p className="px-14 py-6 text-soft">{WORDS.noRowsChanged}</p>}
       />
     </div>
   );

@@ -5,6 +5,7 @@ import { writeCount } from "@/core/types/format";
 import type { Entry } from "@/server/posting/journal";
 import { Link } from "../Link";
 import { useLocale } from "../shell/Shell";
+import { WORDS } from "./words";
 
 type Props = { journal: Entry[]; drafts: { id: string; name: string }[]; here?: string };
 
@@ -31,9 +32,9 @@ export function JournalList({ journal, drafts, here }: Props) {
   );
   return (
     <div className="px-4 py-3">
-      <h2 className="caption pb-2">Journal</h2>
+      <h2 className="caption pb-2">{WORDS.journal}</h2>
       <ul>
-        {drafts.map((d) => item(`/postings/${d.id}`, `draft · ${d.name}`))}
+        {drafts.map((d) => item(`/postings/${d.id}`, WORDS.draft(d.name)))}
         {journal.map((e) =>
           item(
             `/postings/entry/${e.number}`,
@@ -43,9 +44,7 @@ export function JournalList({ journal, drafts, here }: Props) {
           ),
         )}
       </ul>
-      {journal.length === 0 && (
-        <p className="pt-2 text-small text-soft">Nothing has been posted yet. What is posted is numbered here, and can be taken back.</p>
-      )}
+      {journal.length === 0 && <p className="pt-2 text-small text-soft">{WORDS.journalEmpty}</p>}
     </div>
   );
 }

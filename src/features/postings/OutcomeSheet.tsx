@@ -8,16 +8,18 @@ import type { Preview } from "@/server/posting/service";
 import { Sheet } from "@/ui/Sheet";
 import type { SheetCell } from "@/ui/sheetParts";
 import { useLocale } from "../shell/Shell";
+import { COMMON } from "../words";
 import { usePreviewRows } from "./usePreviewRows";
+import { WORDS } from "./words";
 
 export const OUTCOME_WORDS: Record<Outcome, string> = {
   add: "add",
   change: "change",
   remove: "remove",
-  there: "already there",
-  unchanged: "as it is",
-  repeated: "twice in the source",
-  unmatched: "not there",
+  there: WORDS.existsAlready,
+  unchanged: WORDS.unchanged,
+  repeated: WORDS.repeatedInTheSource,
+  unmatched: WORDS.notFound,
   refused: "refused",
 };
 
@@ -32,7 +34,7 @@ export function OutcomeSheet({ preview, posted }: { preview: Preview; posted: bo
   const withWhy = only !== null && ["refused", "repeated", "there"].includes(only);
   const cellsOf = (row: OutcomeRow): SheetCell[] => {
     const faint = !["add", "change", "remove", "refused"].includes(row.outcome);
-    const why = row.why ?? (row.posting === null ? "" : `since posting #${row.posting}`);
+    const why = row.why ?? (row.posting === null ? "" : WORDS.sincePosting(row.posting));
     const outcome: SheetCell = { text: OUTCOME_WORDS[row.outcome], tone: row.outcome === "refused" ? "negative" : faint ? "faint" : "agrees" };
     const values = row.cells.map((cell, i): SheetCell => {
       const write = writers[i];
@@ -49,7 +51,7 @@ export function OutcomeSheet({ preview, posted }: { preview: Preview; posted: bo
   return (
     <div className="flex min-h-52 flex-1 flex-col gap-1">
       <div className="flex flex-wrap items-center gap-2">
-        <h2 className="caption">{posted ? "If it were posted again" : "What would happen"}</h2>
+        <h2 className="caption">{posted ? WORDS.ifPostedAgain : WORDS.preview}</h2>
         {present.length > 1 &&
           [null, ...present].map((o) => (
             <button
@@ -59,20 +61,20 @@ export function OutcomeSheet({ preview, posted }: { preview: Preview; posted: bo
               onClick={() => setOnly(o)}
               className="rounded-full border border-rule px-2 text-small text-soft aria-pressed:border-bottle aria-pressed:font-semibold aria-pressed:text-bottle"
             >
-              {o ? OUTCOME_WORDS[o] : "all"} {writeCount(o ? tally.outcomes[o] : tally.source, locale)}
+              {o ? OUTCOME_WORDS[o] : COMMON.all} {writeCount(o ? tally.outcomes[o] : tally.source, locale)}
             </button>
           ))}
       </div>
       <Sheet
         key={`${preview.id} ${only}`}
-        label="What would happen to each row"
+        label={WORDS.previewRowByRow}
         columns={[
-          { id: "outcome", heading: "Outcome", right: false, width: 124 },
-          ...(withWhy ? [{ id: "why", heading: "Why", right: false, width: 220 }] : []),
+          { id: "outcome", heading: WORDS.outcome, right: false, width: 124 },
+          ...(withWhy ? [{ id: "why", heading: WORDS.reason, right: false, width: 220 }] : []),
           ...pairs.map((p) => ({
             id: p.column,
             heading: p.label,
-            origin: p.found ? "found" : "",
+            origin: p.found ? WORDS.lookedUp : "",
             right: isNumber(p.type),
             width: tally.outcomes.change > 0 ? 170 : 120,
           })),
@@ -89,7 +91,7 @@ export function OutcomeSheet({ preview, posted }: { preview: Preview; posted: bo
         rowNumber={(index) => rowAt(index)?.n}
         footing={null}
         onWindow={onWindow}
-        empty={<p className="px-14 py-6 text-soft">The source has no rows{posted ? " any more" : ""}.</p>}
+        empty={<p className="px-14 py-6 text-soft">{WORDS.sourceEmpty(posted ? WORDS.anyMore : "")}</p>}
       />
     </div>
   );

@@ -7,6 +7,8 @@ import { isDated } from "@/core/types/valueType";
 import { BriefPopover } from "@/ui/Brief";
 import { onEnter } from "@/ui/onEnter";
 import { Choice, Remove } from "../queries/editors/parts";
+import { COMMON } from "../words";
+import { WORDS } from "./words";
 
 type Props = {
   spec: PostingSpec;
@@ -32,10 +34,10 @@ export function Pairs({ spec, schema, source, firstValues, nextNumber, change }:
       <table className="w-full">
         <thead className="sticky top-0 z-10 bg-sheet">
           <tr className="border-b border-ink text-left text-small">
-            <th className="w-2/5 px-3 py-2">from {source ? source.label : "the source"}</th>
-            <th aria-label="goes to" />
-            <th className="px-3">into {table.label}</th>
-            <th className="px-3">first value</th>
+            <th className="w-2/5 px-3 py-2">{WORDS.from(source ? source.label : WORDS.theSource)}</th>
+            <th aria-label={WORDS.targetColumn} />
+            <th className="px-3">{WORDS.intoTable(table.label)}</th>
+            <th className="px-3">{WORDS.firstValue}</th>
           </tr>
         </thead>
         <tbody>
@@ -49,8 +51,8 @@ export function Pairs({ spec, schema, source, firstValues, nextNumber, change }:
                 <tr key={column.name} className="border-b border-hairline">
                   <td className="px-3 py-1">
                     <BriefPopover
-                      name={`What goes into ${column.label}`}
-                      label={pair ? pairWords(pair) : numbered ? "numbered by the ledger" : missing ? "must be filled: choose" : "nothing"}
+                      name={WORDS.sourceOf(column.label)}
+                      label={pair ? pairWords(pair) : numbered ? WORDS.numberedAutomatically : missing ? WORDS.requiredChoose : COMMON.nothing}
                       className={`max-w-72 truncate align-bottom border-b border-dotted text-left ${pair ? (pair.value.kind === "formula" ? "border-plum font-mono text-small text-plum" : "border-bottle text-bottle") : missing ? "border-vermilion text-vermilion" : "border-faint text-faint"}`}
                     >
                       {(close) => <PairEditor column={column} pair={pair} source={source} close={close} set={(next) => set(column.name, next)} />}
@@ -65,7 +67,7 @@ export function Pairs({ spec, schema, source, firstValues, nextNumber, change }:
                     {pair && isDated(column.type) && <DatesAs column={column} pair={pair} source={source} set={(next) => set(column.name, next)} />}
                   </td>
                   <td className="max-w-60 truncate px-3 text-soft">
-                    {numbered ? nextNumber === null ? "" : `next is ${nextNumber}` : <span className="text-ink">{firstValues.get(column.name) ?? ""}</span>}
+                    {numbered ? nextNumber === null ? "" : WORDS.nextIs(nextNumber) : <span className="text-ink">{firstValues.get(column.name) ?? ""}</span>}
                   </td>
                 </tr>
               );
@@ -76,14 +78,14 @@ export function Pairs({ spec, schema, source, firstValues, nextNumber, change }:
   );
 }
 
-const pairWords = (pair: Pair): string => (pair.value.kind === "formula" ? pair.value.text || "a formula" : pair.value.name);
+const pairWords = (pair: Pair): string => (pair.value.kind === "formula" ? pair.value.text || WORDS.aFormula : pair.value.name);
 
 type EditorProps = { column: Column; pair: Pair | undefined; source: Table | null; close: () => void; set: (next: Pair | null) => void };
 
 function PairEditor({ column, pair, source, close, set }: EditorProps) {
   return (
     <>
-      <p className="caption pb-1">Into {column.label} goes</p>
+      <p className="caption pb-1">{WORDS.sourceOf(column.label)}</p>
       <div className="max-h-52 overflow-auto">
         {source?.columns.map((c) => (
           <Choice
@@ -99,10 +101,10 @@ function PairEditor({ column, pair, source, close, set }: EditorProps) {
         ))}
       </div>
       <label className="grid gap-0.5 pt-2 text-small">
-        or a formula
+        {WORDS.orAFormula}
         <textarea
           className="field h-16 font-mono text-small"
-          aria-label={`Formula for ${column.label}`}
+          aria-label={WORDS.formulaFor(column.label)}
           spellCheck={false}
           defaultValue={pair?.value.kind === "formula" ? pair.value.text : ""}
           placeholder={`TRIM("Addr1") || ', ' || "Addr2"`}
@@ -123,7 +125,7 @@ function PairEditor({ column, pair, source, close, set }: EditorProps) {
             close();
           }}
         >
-          Nothing
+          {WORDS.nothingChosen}
         </Remove>
       )}
     </>
@@ -143,19 +145,19 @@ function FoundBy({ column, pair, table, schema, set }: PartProps & { table: Tabl
   return (
     <select
       className="rounded border border-transparent bg-transparent text-soft hover:border-rule"
-      aria-label={`How ${column.label} is found`}
+      aria-label={WORDS.lookupFor(column.label)}
       value={pair.found?.by ?? ""}
       onChange={(e) => {
         const { found: _, ...rest } = pair;
         set(e.target.value === "" ? rest : { ...rest, found: { link: link.id, by: e.target.value } });
       }}
     >
-      <option value="">as it is</option>
+      <option value="">{WORDS.unchanged}</option>
       {storedColumns(other)
         .filter((c) => c.name !== far.columns[0])
         .map((c) => (
           <option key={c.name} value={c.name}>
-            found by {c.label}
+            {WORDS.lookedUpBy(c.label)}
           </option>
         ))}
     </select>
@@ -169,7 +171,7 @@ function DatesAs({ column, pair, source, set }: PartProps & { source: Table | nu
   return (
     <select
       className="rounded border border-transparent bg-transparent text-soft hover:border-rule"
-      aria-label={`How dates in ${column.label} are written`}
+      aria-label={COMMON.dateOrderIn(column.label)}
       value={pair.dates ?? "ymd"}
       onChange={(e) => set({ ...pair, dates: e.target.value as DateOrder })}
     >

@@ -24,12 +24,14 @@ import { useLocale } from "../shell/Shell";
 import { UndoButtons } from "../UndoButtons";
 import { useAnswer } from "../useAnswer";
 import { useSavedObject } from "../useSavedObject";
+import { COMMON } from "../words";
 import { JournalList } from "./JournalList";
 import { OutcomeSheet } from "./OutcomeSheet";
 import { Pairs } from "./Pairs";
 import { PostingPhrase } from "./PostingPhrase";
 import { PostingProof, rowsWritten } from "./PostingProof";
 import { usePreviewRows } from "./usePreviewRows";
+import { WORDS } from "./words";
 
 type Named = { id: string; name: string };
 type Props = {
@@ -69,7 +71,7 @@ export function PostingPage({ saved, schema, journal, drafts, queries }: Props) 
     setPosting(true);
     try {
       const entry = await ask<Entry>("/api/postings/post", { spec, name: stored.name, digest: shown.tally.digest });
-      toast(`Posted as #${entry.number}.`);
+      toast(WORDS.posted(entry.number));
       setPosted({ entry, spec });
       if (saves) await save();
       router.refresh();
@@ -83,24 +85,24 @@ export function PostingPage({ saved, schema, journal, drafts, queries }: Props) 
 
   return (
     <div className="flex h-full">
-      <nav aria-label="Journal" className="w-57 shrink-0 overflow-auto border-r border-rule max-[1100px]:w-44 max-md:hidden">
+      <nav aria-label={WORDS.journal} className="w-57 shrink-0 overflow-auto border-r border-rule max-[1100px]:w-44 max-md:hidden">
         <JournalList journal={journal} drafts={drafts} here={`/postings/${stored.id}`} />
       </nav>
       <section className="flex min-w-0 flex-1 flex-col gap-3 overflow-auto px-5 pt-4 pb-6">
         <div className="flex flex-wrap items-center gap-x-3 gap-y-2">
           <SavedName shared={false} id={stored.id} name={stored.name} onRename={rename} />
-          <span className="text-small text-soft">{standing ? `posted as #${standing.number}` : "draft · nothing is changed yet"}</span>
+          <span className="text-small text-soft">{standing ? WORDS.postedAs2(standing.number) : WORDS.draftNothingChangedYet}</span>
           <span className="ml-auto flex gap-2">
             <UndoButtons {...{ undo, redo, canUndo, canRedo }} />
-            <button type="button" className="button" onClick={() => void remove()} aria-label="Delete the draft">
-              Delete
+            <button type="button" className="button" onClick={() => void remove()} aria-label={WORDS.deleteDraft}>
+              {COMMON.delete}
             </button>
             <button type="button" className="button" disabled={!saves} onClick={save}>
-              Save draft
+              {WORDS.saveDraft}
             </button>
             {rows === 0 || preview.running || posting || !shown || !table ? (
               <button type="button" className="button-primary" disabled>
-                {posting ? "Posting…" : "Post"}
+                {posting ? WORDS.posting : WORDS.postButton}
               </button>
             ) : (
               <PostButton tally={shown.tally} table={table} post={() => void post()} />
@@ -119,7 +121,7 @@ export function PostingPage({ saved, schema, journal, drafts, queries }: Props) 
           <Notice tone="wrong">
             {preview.failure.message}{" "}
             <button type="button" className="link" onClick={preview.again}>
-              Try again
+              {COMMON.tryAgain}
             </button>
           </Notice>
         )}
@@ -140,9 +142,9 @@ export function PostingPage({ saved, schema, journal, drafts, queries }: Props) 
           change={change}
         />
         {shown && <OutcomeSheet preview={shown} posted={standing !== null} />}
-        {preview.running && <p className="appear-late text-small text-soft">Trying it out…</p>}
+        {preview.running && <p className="appear-late text-small text-soft">{WORDS.workingOutThePreview}</p>}
       </section>
-      <Margin parts={[{ name: "Proof", content: table ? <PostingProof tally={shown?.tally ?? null} table={table} action={spec.action} /> : null }]} />
+      <Margin parts={[{ name: COMMON.proof, content: table ? <PostingProof tally={shown?.tally ?? null} table={table} action={spec.action} /> : null }]} />
     </div>
   );
 }
@@ -151,9 +153,8 @@ export function PostingPage({ saved, schema, journal, drafts, queries }: Props) 
 function PostButton({ tally, table, post }: { tally: Preview["tally"]; table: Table; post: () => void }) {
   const locale = useLocale();
   return (
-    <Confirm label={`Post ${counted(rowsWritten(tally), "row", locale)}…`} button="Post it" act={post}>
-      {postingQuestion(tally.outcomes, locale)} {table.label} has {writeCount(tally.rowsBefore, locale)} rows now, and {writeCount(tally.rowsAfter, locale)}{" "}
-      after.
+    <Confirm label={WORDS.post(counted(rowsWritten(tally), "row", locale))} button={WORDS.postButton} act={post}>
+      {WORDS.confirm(postingQuestion(tally.outcomes, locale), table.label, writeCount(tally.rowsBefore, locale), writeCount(tally.rowsAfter, locale))}
     </Confirm>
   );
 }
@@ -170,9 +171,9 @@ function PostedNotice({ entry }: { entry: Entry }) {
   const words = parts.filter(([n]) => n > 0).map(([n, done]) => `${counted(n, "row", locale)} ${done}`);
   return (
     <Notice tone="agrees">
-      <b>Posted as #{entry.number}:</b> {words.join(", ")}.{" "}
+      <b>{WORDS.postedAsColon(entry.number)}</b> {words.join(", ")}.{" "}
       <Link className="link" href={`/postings/entry/${entry.number}`}>
-        See what it changed
+        {WORDS.seeTheChanges}
       </Link>
     </Notice>
   );

@@ -3,6 +3,7 @@
 import type { PostingSpec } from "@/core/posting/spec";
 import { findColumn, findTable, type Schema } from "@/core/schema/schema";
 import { Choice } from "../queries/editors/parts";
+import { WORDS } from "./words";
 
 type Props = {
   name: string;
@@ -24,7 +25,7 @@ export function PostingPhrase({ name, spec, schema, queries, change, close }: Pr
     case "source":
       return (
         <>
-          <p className="caption pb-1">Take rows from a table</p>
+          <p className="caption pb-1">{WORDS.fromATable}</p>
           {schema.tables.map((t) => (
             <Choice
               key={t.name}
@@ -34,7 +35,7 @@ export function PostingPhrase({ name, spec, schema, queries, change, close }: Pr
               {t.label}
             </Choice>
           ))}
-          {queries.length > 0 && <p className="caption pt-2 pb-1">or from a query</p>}
+          {queries.length > 0 && <p className="caption pt-2 pb-1">{WORDS.orAQuery}</p>}
           {queries.map((q) => (
             <Choice
               key={q.id}
@@ -44,29 +45,27 @@ export function PostingPhrase({ name, spec, schema, queries, change, close }: Pr
               {q.name}
             </Choice>
           ))}
-          {spec.source.kind === "file" && (
-            <p className="pt-2 text-small text-soft">The rows come from the file {spec.source.name}. Another file comes in on the tables’ page.</p>
-          )}
+          {spec.source.kind === "file" && <p className="pt-2 text-small text-soft">{WORDS.fileSource(spec.source.name)}</p>}
         </>
       );
     case "action":
       return (
         <>
           <Choice chosen={spec.action === "add"} onClick={pick({ action: "add" })}>
-            add <span className="text-small text-soft">rows that are not there yet</span>
+            {WORDS.add} <span className="text-small text-soft">{WORDS.rowsThatDoNotExist}</span>
           </Choice>
           <Choice chosen={spec.action === "change"} onClick={pick({ action: "change" })}>
-            change <span className="text-small text-soft">the rows that match</span>
+            {WORDS.change} <span className="text-small text-soft">{WORDS.matchingRows}</span>
           </Choice>
           <Choice chosen={spec.action === "remove"} onClick={pick({ action: "remove" })}>
-            remove <span className="text-small text-soft">the rows that match</span>
+            {WORDS.remove} <span className="text-small text-soft">{WORDS.matchingRows}</span>
           </Choice>
         </>
       );
     case "target":
       return (
         <>
-          <p className="caption pb-1">Into</p>
+          <p className="caption pb-1">{WORDS.target}</p>
           {schema.tables
             .filter((t) => !t.view)
             .map((t) => (
@@ -79,7 +78,7 @@ export function PostingPhrase({ name, spec, schema, queries, change, close }: Pr
     case "same":
       return (
         <>
-          <p className="caption pb-1">A row is the same when these are the same</p>
+          <p className="caption pb-1">{WORDS.matchRowsBy}</p>
           {spec.pairs.map((p) => (
             <label key={p.column} className="flex gap-2 py-0.5">
               <input
@@ -91,33 +90,33 @@ export function PostingPhrase({ name, spec, schema, queries, change, close }: Pr
               {(table && findColumn(table, p.column)?.label) ?? p.column}
             </label>
           ))}
-          {spec.pairs.length === 0 && <p className="text-soft">Pair a column first.</p>}
+          {spec.pairs.length === 0 && <p className="text-soft">{WORDS.mapAColumnFirst}</p>}
         </>
       );
     case "present":
       return (
         <>
-          <p className="caption pb-1">Rows already there are</p>
+          <p className="caption pb-1">{WORDS.existingRows}</p>
           <Choice chosen={spec.present === "leave"} onClick={pick({ present: "leave" })}>
-            left as they are
+            {WORDS.leftUnchanged}
           </Choice>
           <Choice chosen={spec.present === "change"} onClick={pick({ present: "change" })}>
-            changed to what the source says
+            {WORDS.updatedFromTheSource}
           </Choice>
           <Choice chosen={spec.present === "add"} onClick={pick({ present: "add" })}>
-            added all the same
+            {WORDS.addedAnyway}
           </Choice>
         </>
       );
     case "breaking":
       return (
         <>
-          <p className="caption pb-1">A row that others lead to is</p>
+          <p className="caption pb-1">{WORDS.rowsThatOtherRowsRefer}</p>
           <Choice chosen={spec.breaking === "refuse"} onClick={pick({ breaking: "refuse" })}>
-            refused
+            {WORDS.refused}
           </Choice>
           <Choice chosen={spec.breaking === "allow"} onClick={pick({ breaking: "allow" })}>
-            removed all the same <span className="text-small text-soft">the others then lead nowhere</span>
+            {WORDS.removedAnyway} <span className="text-small text-soft">{WORDS.theReferencesThenLeadNowhere}</span>
           </Choice>
         </>
       );

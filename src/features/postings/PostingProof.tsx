@@ -6,6 +6,8 @@ import { cellWriter, counted, writeCount } from "@/core/types/format";
 import type { Tally } from "@/server/posting/outcome";
 import { Notice } from "@/ui/Notice";
 import { useLocale } from "../shell/Shell";
+import { COMMON } from "../words";
+import { WORDS } from "./words";
 
 /** How many rows a posting would write. */
 export const rowsWritten = ({ outcomes }: Tally): number => outcomes.add + outcomes.change + outcomes.remove;
@@ -13,7 +15,7 @@ export const rowsWritten = ({ outcomes }: Tally): number => outcomes.add + outco
 /** Counts that add up to the source's rows, and the table before and after. */
 export function PostingProof({ tally, table, action }: { tally: Tally | null; table: Table; action: PostingSpec["action"] }) {
   const locale = useLocale();
-  if (!tally) return <p className="text-soft">The account appears when the posting can be tried.</p>;
+  if (!tally) return <p className="text-soft">{WORDS.theProofAppearsWhenThe}</p>;
   const { outcomes } = tally;
   const write = (n: number) => writeCount(n, locale);
   const line = (label: string, figure: string | number, style = "pl-3 text-soft", tone = "") => (
@@ -25,43 +27,41 @@ export function PostingProof({ tally, table, action }: { tally: Tally | null; ta
     </tr>
   );
   const known = tally.since.reduce((sum, s) => sum + s.rows, 0);
-  const done = { add: "to add", change: "to change", remove: "to remove" }[action];
+  const done = { add: WORDS.toAdd, change: COMMON.canEdit, remove: WORDS.toRemove }[action];
   return (
     <div className="grid gap-4">
       <table className="w-full" data-testid="posting-proof">
         <tbody>
-          {line("rows in the source", tally.source, "")}
-          {tally.since.map((s) => line(`already there (posting #${s.posting})`, s.rows))}
-          {outcomes.there - known > 0 && line("already there", outcomes.there - known)}
-          {outcomes.unchanged > 0 && line("as they are already", outcomes.unchanged)}
-          {outcomes.repeated > 0 && line("twice in the source", outcomes.repeated)}
-          {outcomes.unmatched > 0 && line("not in the table", outcomes.unmatched)}
+          {line(WORDS.rowsInTheSource, tally.source, "")}
+          {tally.since.map((s) => line(WORDS.existsAlreadyPosting(s.posting), s.rows))}
+          {outcomes.there - known > 0 && line(WORDS.existsAlready, outcomes.there - known)}
+          {outcomes.unchanged > 0 && line(WORDS.unchanged, outcomes.unchanged)}
+          {outcomes.repeated > 0 && line(WORDS.repeatedInTheSource, outcomes.repeated)}
+          {outcomes.unmatched > 0 && line(WORDS.notFound, outcomes.unmatched)}
           {outcomes.refused > 0 && line("refused", outcomes.refused, "pl-3 text-soft", "font-semibold text-vermilion")}
-          {action === "add" && outcomes.change > 0 && line("to change", outcomes.change)}
+          {action === "add" && outcomes.change > 0 && line(COMMON.canEdit, outcomes.change)}
           {line(done, outcomes[action], "border-t border-b-[3px] border-ink font-semibold [border-bottom-style:double]")}
         </tbody>
       </table>
       <table className="w-full">
         <tbody>
-          {line(`${table.label} now`, tally.rowsBefore, "border-b border-ink")}
-          {line("after posting", tally.rowsAfter, "")}
+          {line(WORDS.now(table.label), tally.rowsBefore, "border-b border-ink")}
+          {line(WORDS.afterPosting, tally.rowsAfter, "")}
           {tally.totals.flatMap((t) => {
             const column = findColumn(table, t.column);
             const cell = column && cellWriter(column.type, column.format ?? {}, locale);
             if (!cell) return [];
-            return [line(`${t.label}, total now`, cell(t.before).text || "–", "text-soft"), line(`${t.label}, after`, cell(t.after).text || "–", "text-soft")];
+            return [line(WORDS.totalNow(t.label), cell(t.before).text || "–", "text-soft"), line(WORDS.after(t.label), cell(t.after).text || "–", "text-soft")];
           })}
         </tbody>
       </table>
       {rowsWritten(tally) > 0 && (
         <Notice tone="look">
-          <b>It can be undone.</b> Every posting keeps what it changed. Take it back from the journal and the table is as before, to the last figure.
+          <b>{WORDS.itCanBeReversed}</b> {WORDS.aPostingStoresWhatIt}
         </Notice>
       )}
       {rowsWritten(tally) === 0 && (
-        <Notice tone="agrees">
-          Nothing would change: {counted(tally.source, "row", locale)} looked at, all as they should be{outcomes.refused > 0 ? ", or refused" : ""}.
-        </Notice>
+        <Notice tone="agrees">{WORDS.nothingToChange(counted(tally.source, "row", locale), outcomes.refused > 0 ? WORDS.orRefused : "")}</Notice>
       )}
     </div>
   );

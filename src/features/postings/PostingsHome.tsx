@@ -9,7 +9,9 @@ import type { Entry } from "@/server/posting/journal";
 import { Link } from "../Link";
 import { useLocale } from "../shell/Shell";
 import { useMakeFrom } from "../useMakeFrom";
+import { COMMON } from "../words";
 import { entrySign, JournalList } from "./JournalList";
+import { WORDS } from "./words";
 
 type Named = { id: string; name: string };
 type Props = { schema: Schema; journal: Entry[]; drafts: Named[]; queries: Named[] };
@@ -33,27 +35,24 @@ export function PostingsHome({ schema, journal, drafts, queries }: Props) {
 
   return (
     <div className="flex h-full">
-      <nav aria-label="Journal" className="w-57 shrink-0 overflow-auto border-r border-rule max-[1100px]:w-44 max-md:hidden">
+      <nav aria-label={WORDS.journal} className="w-57 shrink-0 overflow-auto border-r border-rule max-[1100px]:w-44 max-md:hidden">
         <JournalList journal={journal} drafts={drafts} />
       </nav>
       <section className="min-w-0 flex-1 overflow-auto px-8 py-6">
-        <h1 className="pb-2 font-serif text-title font-semibold">Postings</h1>
-        <p className="max-w-2xl pb-5 text-soft">
-          A posting adds, changes or removes rows in one go. It shows first what would become of every row; it is numbered in the journal, and can be taken
-          back.
-        </p>
+        <h1 className="pb-2 font-serif text-title font-semibold">{COMMON.postings}</h1>
+        <p className="max-w-2xl pb-5 text-soft">{WORDS.aPostingAddsChangesOr}</p>
         <div className="flex max-w-3xl flex-wrap items-end gap-3 border border-rule bg-sheet p-4">
           <label className="grid gap-0.5 text-small">
-            Take rows from
-            <select className="field w-60" aria-label="Take rows from" value={from} onChange={(e) => setFrom(e.target.value)}>
-              <optgroup label="tables">
+            {WORDS.takeRowsFrom}
+            <select className="field w-60" aria-label={WORDS.takeRowsFrom} value={from} onChange={(e) => setFrom(e.target.value)}>
+              <optgroup label={WORDS.tables}>
                 {schema.tables.map((t) => (
                   <option key={t.name} value={`table ${t.name}`}>
                     {t.label}
                   </option>
                 ))}
               </optgroup>
-              <optgroup label="queries">
+              <optgroup label={WORDS.queries}>
                 {queries.map((q) => (
                   <option key={q.id} value={`query ${q.id}`}>
                     {q.name}
@@ -63,8 +62,8 @@ export function PostingsHome({ schema, journal, drafts, queries }: Props) {
             </select>
           </label>
           <label className="grid gap-0.5 text-small">
-            into
-            <select className="field w-52" aria-label="into" value={target} onChange={(e) => setTarget(e.target.value)}>
+            {WORDS.into}
+            <select className="field w-52" aria-label={WORDS.into} value={target} onChange={(e) => setTarget(e.target.value)}>
               {tables.map((t) => (
                 <option key={t.name} value={t.name}>
                   {t.label}
@@ -73,29 +72,29 @@ export function PostingsHome({ schema, journal, drafts, queries }: Props) {
             </select>
           </label>
           <button type="button" className="button-primary" onClick={begin}>
-            Prepare a posting
+            {COMMON.newPosting}
           </button>
           <span className="text-small text-soft">
-            Rows of a file come in on{" "}
+            {WORDS.toPostRowsFromA}{" "}
             <Link className="link" href="/tables">
-              the tables’ page
+              {COMMON.tables}
             </Link>
             .
           </span>
         </div>
-        <h2 className="pt-8 pb-2 font-serif text-[1.125rem] font-semibold">Journal</h2>
+        <h2 className="pt-8 pb-2 font-serif text-[1.125rem] font-semibold">{WORDS.journal}</h2>
         {journal.length === 0 ? (
-          <p className="text-soft">Nothing has been posted yet.</p>
+          <p className="text-soft">{WORDS.nothingPostedYet}</p>
         ) : (
           <table className="w-full">
             <thead>
               <tr className="border-b border-ink text-left text-small">
-                <th className="py-1.5 pr-4 text-right">No.</th>
-                <th className="pr-4">Posting</th>
-                <th className="pr-4">Table</th>
-                <th className="pr-4 text-right">Rows</th>
-                <th className="pr-4">When</th>
-                <th className="pr-4">By</th>
+                <th className="py-1.5 pr-4 text-right">{WORDS.no}</th>
+                <th className="pr-4">{WORDS.postingHeading}</th>
+                <th className="pr-4">{COMMON.table}</th>
+                <th className="pr-4 text-right">{COMMON.rowsHeading}</th>
+                <th className="pr-4">{COMMON.when}</th>
+                <th className="pr-4">{COMMON.by}</th>
                 <th />
               </tr>
             </thead>
@@ -116,7 +115,7 @@ export function PostingsHome({ schema, journal, drafts, queries }: Props) {
                       {new Intl.DateTimeFormat(locale.locale, { timeZone: locale.zone, dateStyle: "medium", timeStyle: "short" }).format(new Date(e.at))}
                     </td>
                     <td className="pr-4 text-soft">{e.by}</td>
-                    <td className="text-soft">{e.reversedBy === null ? "" : `taken back by #${e.reversedBy}`}</td>
+                    <td className="text-soft">{e.reversedBy === null ? "" : WORDS.reversedBy2(e.reversedBy)}</td>
                   </tr>
                 );
               })}

@@ -2,8 +2,10 @@ import * as edit from "@/core/query/edit";
 import type { QuerySpec } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
 import { BriefPopover } from "@/ui/Brief";
+import { COMMON } from "../words";
 import { PhraseEditor } from "./editors/PhraseEditor";
 import { FieldPicker } from "./editors/parts";
+import { WORDS } from "./words";
 
 type Props = { spec: QuerySpec; schema: Schema; change: (next: QuerySpec) => void };
 
@@ -12,18 +14,23 @@ export function AddChips({ spec, schema, change }: Props) {
   const props = { spec, schema, change };
   return (
     <span className="inline-flex flex-wrap gap-1.5 align-middle">
-      <BriefPopover label="+ condition" className="chip">
+      <BriefPopover label={COMMON.addCondition} className="chip">
         {(close) => (
-          <FieldPicker {...props} close={close} caption="Keep rows by" pick={(next, operand) => change(edit.addCondition(next, schema, operand).spec)} />
+          <FieldPicker
+            {...props}
+            close={close}
+            caption={COMMON.onlyRowsWhere}
+            pick={(next, operand) => change(edit.addCondition(next, schema, operand).spec)}
+          />
         )}
       </BriefPopover>
-      <BriefPopover label="+ one row per…" className="chip">
-        {(close) => <FieldPicker {...props} close={close} caption="One row per" pick={(next, operand) => change(edit.groupBy(next, schema, operand))} />}
+      <BriefPopover label={WORDS.oneRowPer} className="chip">
+        {(close) => <FieldPicker {...props} close={close} caption={WORDS.groupBy} pick={(next, operand) => change(edit.groupBy(next, schema, operand))} />}
       </BriefPopover>
-      <BriefPopover label="+ order" className="chip" spent={spec.order.length > 0}>
+      <BriefPopover label={COMMON.addOrder} className="chip" spent={spec.order.length > 0}>
         {(close) => <PhraseEditor target={{ kind: "order" }} {...props} close={close} />}
       </BriefPopover>
-      <BriefPopover label="+ limit" className="chip" spent={spec.limit !== null}>
+      <BriefPopover label={WORDS.limit} className="chip" spent={spec.limit !== null}>
         {(close) => <PhraseEditor target={{ kind: "limit" }} {...props} close={close} />}
       </BriefPopover>
     </span>

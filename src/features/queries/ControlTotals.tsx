@@ -7,6 +7,8 @@ import { cellWriter } from "@/core/types/format";
 import type { FootingAnswer } from "@/server/queries/service";
 import { Notice } from "@/ui/Notice";
 import { useLocale } from "../shell/Shell";
+import { COMMON } from "../words";
+import { WORDS } from "./words";
 
 /** Figures known from elsewhere, each held against the query's own footing. */
 export function ControlTotals({
@@ -30,8 +32,8 @@ export function ControlTotals({
     change({ ...spec, controls: [...controls, { id: `k${n}`, source: "", column: plan ? (controlColumns(plan)[0]?.id ?? null) : null, value: "" }] });
   };
   return (
-    <section className="grid gap-3" aria-label="Control totals">
-      <h3 className="caption">Control totals</h3>
+    <section className="grid gap-3" aria-label={WORDS.controlTotals}>
+      <h3 className="caption">{WORDS.controlTotals}</h3>
       {controls.map((control) => {
         const check = checks.find((c) => c.control.id === control.id);
         const write = check && cellWriter(check.type, {}, locale);
@@ -40,11 +42,11 @@ export function ControlTotals({
             <div className="flex gap-1">
               <select
                 className="field"
-                aria-label="Held against"
+                aria-label={COMMON.compareWith}
                 value={control.column ?? ""}
                 onChange={(e) => set(control.id, { column: e.target.value || null })}
               >
-                <option value="">rows</option>
+                <option value="">{COMMON.rows}</option>
                 {plan &&
                   controlColumns(plan).map((c) => (
                     <option key={c.id} value={c.id}>
@@ -52,20 +54,20 @@ export function ControlTotals({
                     </option>
                   ))}
                 {control.column !== null && !plan?.columns.some((c) => c.id === control.column && c.totalled) && (
-                  <option value={control.column}>a column that is gone</option>
+                  <option value={control.column}>{COMMON.aMissingColumn}</option>
                 )}
               </select>
               <input
                 className="field"
                 inputMode="decimal"
-                aria-label="Control total"
+                aria-label={WORDS.controlTotal}
                 value={control.value}
                 onChange={(e) => set(control.id, { value: e.target.value })}
               />
               <button
                 type="button"
                 className="small-button text-vermilion"
-                aria-label="Remove the control total"
+                aria-label={WORDS.removeTheControlTotal}
                 onClick={() => change({ ...spec, controls: controls.filter((c) => c.id !== control.id) })}
               >
                 ×
@@ -73,8 +75,8 @@ export function ControlTotals({
             </div>
             <input
               className="field"
-              placeholder="Where it is from"
-              aria-label="Where it is from"
+              placeholder={COMMON.source}
+              aria-label={COMMON.source}
               value={control.source}
               onChange={(e) => set(control.id, { source: e.target.value })}
             />
@@ -82,19 +84,15 @@ export function ControlTotals({
               write &&
               control.value.trim() !== "" &&
               (check.agrees ? (
-                <p className="text-small font-semibold text-bottle">✓ agrees</p>
+                <p className="text-small font-semibold text-bottle">{WORDS.agrees}</p>
               ) : (
-                <Notice tone="wrong">
-                  {check.out === null
-                    ? "This cannot be compared. Write it with a point, and as many digits as the column has."
-                    : `The query comes to ${write(check.is).text}: ${write(check.out).text} out.`}
-                </Notice>
+                <Notice tone="wrong">{check.out === null ? WORDS.notANumberOfThis : WORDS.controlDiffers(write(check.is).text, write(check.out).text)}</Notice>
               ))}
           </div>
         );
       })}
       <button type="button" className="link justify-self-start text-small" onClick={add}>
-        Hold it against a figure from elsewhere
+        {WORDS.addControlTotal}
       </button>
     </section>
   );

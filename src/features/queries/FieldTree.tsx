@@ -5,6 +5,7 @@ import { isTicked, joinAt } from "@/core/query/edit";
 import type { QuerySpec } from "@/core/query/spec";
 import { type Schema, type Step, stepsFrom } from "@/core/schema/schema";
 import { TYPE_WORDS, type ValueType } from "@/core/types/valueType";
+import { WORDS } from "./words";
 
 const TYPE_SIGNS: Record<ValueType["kind"], string> = { text: "Aa", whole: "12", decimal: "1.5", floating: "1.5", date: "▦", timestamp: "▦", yesno: "✓" };
 
@@ -15,7 +16,7 @@ export function FieldTree({ schema, spec, onToggle }: Props) {
   const label = schema.tables.find((t) => t.name === spec.source)?.label ?? spec.source;
   return (
     <div className="px-4 py-3">
-      <h2 className="caption pb-2">Fields from {label}</h2>
+      <h2 className="caption pb-2">{WORDS.fieldsFrom(label)}</h2>
       <Branch schema={schema} spec={spec} onToggle={onToggle} table={spec.source} steps={[]} />
     </div>
   );
@@ -23,7 +24,7 @@ export function FieldTree({ schema, spec, onToggle }: Props) {
 
 function Branch({ schema, spec, onToggle, table: name, steps }: Props & { table: string; steps: Step[] }) {
   const table = schema.tables.find((t) => t.name === name);
-  if (!table) return <p className="text-vermilion">This table is gone.</p>;
+  if (!table) return <p className="text-vermilion">{WORDS.thisTableDoesNotExist}</p>;
   const repeats = steps.length > 0;
   return (
     <ul className={repeats ? "pl-3.5" : ""}>
@@ -82,7 +83,7 @@ function LinkBranch({ name, many, ...props }: Props & { table: string; steps: St
       </button>
       {open && (
         <>
-          {many && <p className="ml-5 border-l-[3px] border-ochre bg-ochre-tint px-2 py-1 text-tiny text-ink">A row above is repeated for each row here.</p>}
+          {many && <p className="ml-5 border-l-[3px] border-ochre bg-ochre-tint px-2 py-1 text-tiny text-ink">{WORDS.rowsRepeatOnceForEach}</p>}
           <Branch {...props} />
         </>
       )}

@@ -4,17 +4,19 @@ import { defaultText, PARAMETER_TYPES } from "@/core/query/operands";
 import type { PlanParameter } from "@/core/query/plan";
 import type { Parameter, ParameterValues, QuerySpec } from "@/core/query/spec";
 import { RELATIVE_DATES, type RelativeDate } from "@/core/types/date";
+import { COMMON } from "../words";
 import { ValueInput } from "./editors/ValueInput";
+import { WORDS } from "./words";
 
 const TYPES: Parameter["type"][] = ["text", "whole", "decimal", "date", "yesno", "choice"];
 
 const TYPE_NAMES: Record<Parameter["type"], string> = {
   text: "text",
-  whole: "whole number",
+  whole: WORDS.wholeNumber,
   decimal: "decimal",
   date: "date",
   yesno: "yes/no",
-  choice: "one of a list",
+  choice: COMMON.oneFromAList,
 };
 
 /** The parameters of a query: today's values, and how each is asked for. */
@@ -52,12 +54,10 @@ export function ParametersPanel({
         <label key={p.name} className="grid gap-0.5">
           <span className="font-semibold text-ochre">{p.name}</span>
           <ValueInput type={p.type} label={p.name} value={values[p.name] || (p.text ?? "")} onChange={(v) => setValues({ ...values, [p.name]: v })} />
-          <span className="text-small text-soft">asked for by a derived field</span>
+          <span className="text-small text-soft">{WORDS.usedByADerivedField}</span>
         </label>
       ))}
-      {spec.parameters.length === 0 && asked.length === 0 && (
-        <p className="text-soft">Nothing is asked for. Open a value in the brief and choose “Ask for it when run”.</p>
-      )}
+      {spec.parameters.length === 0 && asked.length === 0 && <p className="text-soft">{WORDS.noParametersYetOpenA}</p>}
       {spec.parameters.map((p, i) => (
         <fieldset key={`parameter ${i}`} className="border-b border-hairline pb-3">
           <legend className="pb-1 font-semibold text-ochre">{p.name}</legend>
@@ -85,14 +85,14 @@ export function ParametersPanel({
                 setValues(rest);
               }}
             >
-              Back to the default
+              {WORDS.resetToDefault}
             </button>
           )}
           <details className="pt-1 text-small">
-            <summary className="text-soft">How it is asked for</summary>
+            <summary className="text-soft">{WORDS.editParameter}</summary>
             <div className="grid gap-2 bg-sheet p-2">
               <label className="grid gap-0.5">
-                Name
+                {COMMON.name}
                 <input
                   className="field"
                   defaultValue={p.name}
@@ -104,7 +104,7 @@ export function ParametersPanel({
                 />
               </label>
               <label className="grid gap-0.5">
-                Type
+                {COMMON.type}
                 <select className="field" value={p.type} onChange={(e) => update(i, { type: e.target.value as Parameter["type"], default: undefined })}>
                   {TYPES.map((t) => (
                     <option key={t} value={t}>
@@ -115,12 +115,12 @@ export function ParametersPanel({
               </label>
               {p.type === "choice" && (
                 <label className="grid gap-0.5">
-                  Choices, a line each
+                  {WORDS.choicesOnePerLine}
                   <textarea className="field h-20" value={p.choices?.join("\n") ?? ""} onChange={(e) => update(i, { choices: e.target.value.split("\n") })} />
                 </label>
               )}
               <label className="grid gap-0.5">
-                When nothing is given
+                {WORDS.defaultValue}
                 {p.type === "date" && (
                   <select
                     className="field"
@@ -129,7 +129,7 @@ export function ParametersPanel({
                       update(i, { default: e.target.value === "fixed" ? undefined : { kind: "relative", date: e.target.value as RelativeDate } })
                     }
                   >
-                    <option value="fixed">a fixed date</option>
+                    <option value="fixed">{WORDS.fixedDate}</option>
                     {(Object.keys(RELATIVE_DATES) as RelativeDate[]).map((d) => (
                       <option key={d} value={d}>
                         {RELATIVE_DATES[d].words}
@@ -140,7 +140,7 @@ export function ParametersPanel({
                 {p.default?.kind !== "relative" && (
                   <ValueInput
                     type={PARAMETER_TYPES[p.type]}
-                    label={`Default of ${p.name}`}
+                    label={WORDS.defaultOf(p.name)}
                     value={p.default?.text ?? ""}
                     onChange={(v) => update(i, { default: v === "" ? undefined : { kind: "fixed", text: v } })}
                   />
@@ -148,7 +148,7 @@ export function ParametersPanel({
               </label>
               <label className="flex gap-2">
                 <input type="checkbox" className="accent-bottle" checked={p.optional ?? false} onChange={(e) => update(i, { optional: e.target.checked })} />
-                May be left empty; its conditions then fall away
+                {WORDS.optionalConditionsWithoutAValue}
               </label>
               <button
                 type="button"
@@ -161,14 +161,14 @@ export function ParametersPanel({
                   })
                 }
               >
-                Remove, with the conditions that use it
+                {WORDS.removeParameterAndItsConditions}
               </button>
             </div>
           </details>
         </fieldset>
       ))}
       <button type="button" className="link justify-self-start" onClick={add}>
-        Add a parameter
+        {WORDS.addParameter}
       </button>
     </div>
   );

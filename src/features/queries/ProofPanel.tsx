@@ -8,8 +8,11 @@ import type { QuerySpec } from "@/core/query/spec";
 import { plural } from "@/core/schema/schema";
 import { cellWriter, counted, writeCount } from "@/core/types/format";
 import type { Cell } from "@/core/types/valueType";
+import { filled } from "@/ui/filled";
 import { Notice } from "@/ui/Notice";
 import { useLocale } from "../shell/Shell";
+import { COMMON } from "../words";
+import { WORDS } from "./words";
 
 type ProofProps = {
   spec: QuerySpec;
@@ -25,8 +28,8 @@ type ProofProps = {
 /** The account of how the rows and the chosen figure came about; every number opens its rows. */
 export function ProofPanel({ spec, plan, proof, failure, running, pick, onPick, change }: ProofProps) {
   const locale = useLocale();
-  if (failure) return <Notice tone="wrong">The proof could not be made: {failure}</Notice>;
-  if (!plan || !proof) return <p className="text-soft">{running ? "Counting…" : "The proof appears when the query runs."}</p>;
+  if (failure) return <Notice tone="wrong">{WORDS.theProofFailed(failure)}</Notice>;
+  if (!plan || !proof) return <p className="text-soft">{running ? COMMON.counting : WORDS.theProofAppearsWhenThe}</p>;
   const figures = proofColumns(plan);
   const write = proof.figure && cellWriter(proof.figure.type, {}, locale);
   const source = plan.source.table.label;
@@ -63,14 +66,14 @@ export function ProofPanel({ spec, plan, proof, failure, running, pick, onPick, 
   const stepLines = (step: ProofStep) => {
     switch (step.kind) {
       case "condition":
-        return [line(`left out by ${step.label}`, step.leftOut, { part: "leftOut", id: step.id })];
+        return [line(WORDS.leftOutBy(step.label), step.leftOut, { part: "leftOut", id: step.id })];
       case "kept":
         return [line("kept", step.amount, { part: "kept" }, "main")];
       case "join":
         return [
-          line(`${step.label} found`, step.found, { part: "found", id: step.id }),
-          line(`${step.label} missing${step.unmatched === "only" ? ", left out" : ""}`, step.missing, { part: "missing", id: step.id }, "part", true),
-          ...(step.leadsTo === "many" ? [line(`repeated by ${step.label}`, step.repeated, { part: "repeated", id: step.id }, "part", true)] : []),
+          line(WORDS.foundRows(step.label), step.found, { part: "found", id: step.id }),
+          line(WORDS.missingRows(step.label, step.unmatched === "only" ? WORDS.leftOut : ""), step.missing, { part: "missing", id: step.id }, "part", true),
+          ...(step.leadsTo === "many" ? [line(WORDS.repeatedBy(step.label), step.repeated, { part: "repeated", id: step.id }, "part", true)] : []),
         ];
       default:
         return step satisfies never;
@@ -81,7 +84,7 @@ export function ProofPanel({ spec, plan, proof, failure, running, pick, onPick, 
     <div className={`grid gap-4 ${running ? "opacity-60" : ""}`}>
       {figures.length > 1 && (
         <label className="flex items-center justify-between gap-2 text-small text-soft">
-          following
+          {WORDS.figure}
           <select className="field w-40" value={proofColumn(plan, spec.proofColumn)?.id} onChange={(e) => change({ ...spec, proofColumn: e.target.value })}>
             {figures.map((c) => (
               <option key={c.id} value={c.id}>
@@ -92,29 +95,27 @@ export function ProofPanel({ spec, plan, proof, failure, running, pick, onPick, 
         </label>
       )}
       <table className="w-full text-small" data-testid="proof">
-        <caption className="sr-only">How the rows{proof.figure ? ` and ${proof.figure.heading}` : ""} came about</caption>
+        <caption className="sr-only">{WORDS.accountOfTheRows(proof.figure ? WORDS.andFigure(proof.figure.heading) : "")}</caption>
         <thead>
           <tr className="text-tiny text-faint">
             <th className="font-normal">
-              <span className="sr-only">Step</span>
+              <span className="sr-only">{WORDS.step}</span>
             </th>
-            <th className="pb-1 text-right font-normal">rows</th>
+            <th className="pb-1 text-right font-normal">{COMMON.rows}</th>
             {write && <th className="max-w-24 truncate pb-1 text-right font-normal">{proof.figure?.heading}</th>}
           </tr>
         </thead>
         <tbody>
           {line(source, proof.source, { part: "source" }, "main")}
           {proof.steps.flatMap(stepLines)}
-          {line(proof.groups === null ? "in the sheet" : `in ${counted(proof.groups, "group", locale)}`, proof.sheet, { part: "sheet" }, "total")}
+          {line(proof.groups === null ? WORDS.inTheSheet : WORDS.inGroups(counted(proof.groups, "group", locale)), proof.sheet, { part: "sheet" }, "total")}
         </tbody>
       </table>
       <Seal proof={proof} />
       {proof.repeats.map((repeats) => (
         <RepeatsNotice key={repeats.column} repeats={repeats} spec={spec} change={change} />
       ))}
-      {plan.limit !== null && (
-        <Notice tone="look">The sheet keeps the first {counted(plan.limit, "row", locale)} of these; its footing is theirs alone.</Notice>
-      )}
+      {plan.limit !== null && <Notice tone="look">{WORDS.firstRowsOnly(counted(plan.limit, "row", locale))}</Notice>}
       {proof.steps
         .filter((s) => s.kind === "join")
         .map((step) => (
@@ -132,19 +133,22 @@ function Seal({ proof }: { proof: Proof }) {
   const repeating = proof.repeats.filter((r) => r.counted === "every").map((r) => r.heading);
   const held = (
     <>
-      A recount, row by row and without the query’s SQL, comes to the same {proof.groups === null ? "rows" : "rows, groups"}
-      {proof.totals.length > 0 && " and totals"}.{floating.length > 0 && ` ${listed(floating, locale)}: floating numbers, equal within rounding.`}
+      {WORDS.provedBy(
+        proof.groups === null ? "rows" : WORDS.rowsGroups,
+        proof.totals.length > 0 ? WORDS.andTotals : "",
+        floating.length > 0 ? WORDS.floatingNumbersEqualWithinRounding(listed(floating, locale)) : "",
+      )}
     </>
   );
   if (repeating.length === 0)
     return (
       <Notice tone="agrees">
-        <b>✓ Proved.</b> {held}
+        <b>{COMMON.proved}</b> {held}
       </Notice>
     );
   return (
     <Notice tone="look">
-      <b>Agrees, with repeats.</b> {held} But {listed(repeating, locale)} {repeating.length === 1 ? "adds" : "add"} the same values more than once.
+      {filled(WORDS.repeatsNote, <b>{WORDS.agreesWithRepeats}</b>, held, listed(repeating, locale), repeating.length === 1 ? "adds" : "add")}
     </Notice>
   );
 }
@@ -157,11 +161,11 @@ function Disagreement({ proof }: { proof: Proof }) {
   const rows =
     proof.accounted.rows === proof.sheet.rows
       ? []
-      : [{ what: "Rows", sheet: writeCount(proof.sheet.rows, locale), recount: writeCount(proof.accounted.rows, locale) }];
+      : [{ what: COMMON.rowsHeading, sheet: writeCount(proof.sheet.rows, locale), recount: writeCount(proof.accounted.rows, locale) }];
   const groups =
     proof.groups === proof.accountedGroups
       ? []
-      : [{ what: "Groups", sheet: writeCount(proof.groups ?? 0, locale), recount: writeCount(proof.accountedGroups ?? 0, locale) }];
+      : [{ what: WORDS.groups, sheet: writeCount(proof.groups ?? 0, locale), recount: writeCount(proof.accountedGroups ?? 0, locale) }];
   const totals = proof.totals
     .filter((t) => !t.agrees)
     .map((t) => {
@@ -170,13 +174,15 @@ function Disagreement({ proof }: { proof: Proof }) {
     });
   return (
     <Notice tone="wrong">
-      <b>Does not agree.</b> The query and the recount of its rows differ; do not use these figures.
-      {[...rows, ...groups, ...totals].map((line) => (
-        <span key={line.what} className="block">
-          {line.what}: the query says {line.sheet}, the recount {line.recount}.
-        </span>
-      ))}
-      The data may have changed while it was read: run the query again.
+      {filled(
+        WORDS.theQueryAndTheRecount,
+        <b>{COMMON.doesNotAgree}</b>,
+        [...rows, ...groups, ...totals].map((line) => (
+          <span key={line.what} className="block">
+            {WORDS.difference(line.what, line.sheet, line.recount)}
+          </span>
+        )),
+      )}
     </Notice>
   );
 }
@@ -191,32 +197,34 @@ function RepeatsNotice({ repeats, spec, change }: Pick<ProofProps, "spec" | "cha
   if (how === "every")
     return (
       <Notice tone="look">
-        <b>
-          {heading} adds every row: {write(every)}.
-        </b>{" "}
-        {rows === null ? (
-          <>The same value may stand in several rows, and nothing tells the {of} apart.</>
-        ) : (
-          <>
-            The {whose}, each counted once, come to {write(once)}.
-            <span className="mt-1 flex gap-3">
-              <button type="button" className="link" onClick={() => set(undefined)}>
-                Count each once
-              </button>
-            </span>
-          </>
-        )}
+        <b>{WORDS.addsEveryRow(heading, write(every))}</b>{" "}
+        {rows === null
+          ? WORDS.noKeyApart(of)
+          : filled(
+              WORDS.onceTotal,
+              whose,
+              write(once),
+              <span className="mt-1 flex gap-3">
+                <button type="button" className="link" onClick={() => set(undefined)}>
+                  {WORDS.countEachOnce}
+                </button>
+              </span>,
+            )}
       </Notice>
     );
   const more = groups !== null && once !== null && String(groups) !== String(once) ? minus(groups, once, type.kind !== "floating") : null;
   return (
     <p className="text-small text-soft">
-      <b className="font-semibold text-ink">{heading}</b> counts {whose}, each once.
-      {more !== null && ` Some are in several groups: the groups come to ${write(groups)}, ${write(more)} more.`}{" "}
-      <button type="button" className="link" onClick={() => set(true)}>
-        Add every row instead
-      </button>{" "}
-      ({write(every)})
+      {filled(
+        WORDS.countedOnce,
+        <b className="font-semibold text-ink">{heading}</b>,
+        whose,
+        more !== null && WORDS.someAreInSeveralGroups(write(groups), write(more)),
+        <button type="button" className="link" onClick={() => set(true)}>
+          {WORDS.addEveryRowInstead}
+        </button>,
+        write(every),
+      )}
     </p>
   );
 }
@@ -242,38 +250,36 @@ function JoinNotices({
     <>
       {step.missing.rows > 0 && !told && (
         <Notice tone="look">
-          <b>
-            {counted(step.missing.rows, source, locale, plural(source))} {step.missing.rows === 1 ? "has" : "have"} no {name}.
-          </b>{" "}
-          {step.unmatched === "keep" ? (
-            <>
-              Kept, with the {name}’s columns empty.{missing && ` An exact match would leave out ${missing}.`}
-            </>
-          ) : (
-            <>Left out{missing && `, and with them ${missing}`}.</>
-          )}
+          <b>{WORDS.rowsWithout(counted(step.missing.rows, source, locale, plural(source)), step.missing.rows === 1 ? "has" : "have", name)}</b>{" "}
+          {step.unmatched === "keep"
+            ? WORDS.keptWithEmptyColumns(name, missing ? WORDS.anExactMatchWouldLeave(missing) : "")
+            : WORDS.leftOutMissing(missing ? WORDS.andWithThem(missing) : "")}
           <span className="mt-1 flex gap-3">
             <button type="button" className="link" onClick={() => onPick({ part: "missing", id: step.id })}>
-              See the {writeCount(step.missing.rows, locale)}
+              {WORDS.seeThe(writeCount(step.missing.rows, locale))}
             </button>
             <button type="button" className="link" onClick={() => change(edit.setUnmatched(spec, step.id, step.unmatched === "keep" ? "only" : "keep"))}>
-              {step.unmatched === "keep" ? "Leave them out" : "Keep them"}
+              {step.unmatched === "keep" ? WORDS.leaveThemOut : WORDS.keepThem}
             </button>
           </span>
         </Notice>
       )}
       {step.repeated.rows > 0 && (
         <Notice tone="look">
-          <b>Bringing {step.label} repeats rows.</b> {counted(step.repeated.rows, "row", locale)} more than there were, one up to{" "}
-          {writeCount(step.times, locale)} times. Totals count each row once unless a column says otherwise.
-          <span className="mt-1 flex gap-3">
-            <button type="button" className="link" onClick={() => onPick({ part: "repeated", id: step.id })}>
-              See them
-            </button>
-            <button type="button" className="link" onClick={() => change(edit.removeJoin(spec, step.id))}>
-              Let {name} go
-            </button>
-          </span>
+          {filled(
+            WORDS.repeatsRows,
+            <b>{WORDS.joinRepeats(step.label)}</b>,
+            counted(step.repeated.rows, "row", locale),
+            writeCount(step.times, locale),
+            <span className="mt-1 flex gap-3">
+              <button type="button" className="link" onClick={() => onPick({ part: "repeated", id: step.id })}>
+                {COMMON.seeTheRows}
+              </button>
+              <button type="button" className="link" onClick={() => change(edit.removeJoin(spec, step.id))}>
+                {COMMON.removeNamed(name)}
+              </button>
+            </span>,
+          )}
         </Notice>
       )}
     </>

@@ -6,6 +6,8 @@ import type { Schema } from "@/core/schema/schema";
 import { counted } from "@/core/types/format";
 import { Link } from "../Link";
 import { useLocale } from "../shell/Shell";
+import { COMMON } from "../words";
+import { WORDS } from "./words";
 
 /** The saved queries, each with its brief, and the tables a new one can start from. */
 export function QueryList({ saved, schema }: { saved: { id: string; name: string; spec: unknown; updatedAt: string }[]; schema: Schema }) {
@@ -14,8 +16,8 @@ export function QueryList({ saved, schema }: { saved: { id: string; name: string
     <div className="h-full overflow-auto">
       <div className="mx-auto grid max-w-6xl gap-10 px-8 py-6 md:grid-cols-[2fr_1fr]">
         <section>
-          <h1 className="pb-4 font-serif text-title font-semibold">Queries</h1>
-          {saved.length === 0 && <p className="text-soft">Nothing is saved yet. Choose a table on the right to ask your first question.</p>}
+          <h1 className="pb-4 font-serif text-title font-semibold">{COMMON.queries}</h1>
+          {saved.length === 0 && <p className="text-soft">{WORDS.noQueriesYetChooseA}</p>}
           <ul>
             {saved.map((q) => {
               const spec = querySpecSchema.safeParse(q.spec);
@@ -24,16 +26,14 @@ export function QueryList({ saved, schema }: { saved: { id: string; name: string
                   <Link href={`/queries/${q.id}`} className="link text-brief">
                     {q.name}
                   </Link>
-                  <p className="text-soft">
-                    {spec.success ? briefText(queryBrief(spec.data, schema, locale)) : "This query is in a form that this version cannot read."}
-                  </p>
+                  <p className="text-soft">{spec.success ? briefText(queryBrief(spec.data, schema, locale)) : WORDS.thisVersionCannotReadThis}</p>
                 </li>
               );
             })}
           </ul>
         </section>
         <section>
-          <h2 className="pt-2 pb-3 font-serif text-[1.125rem] font-semibold">Ask from a table</h2>
+          <h2 className="pt-2 pb-3 font-serif text-[1.125rem] font-semibold">{WORDS.newQueryFromATable}</h2>
           <ul>
             {schema.tables.map((t) => (
               <li key={t.name}>
@@ -46,7 +46,7 @@ export function QueryList({ saved, schema }: { saved: { id: string; name: string
                 </Link>
               </li>
             ))}
-            {schema.tables.length === 0 && <p className="text-soft">This database has no tables yet.</p>}
+            {schema.tables.length === 0 && <p className="text-soft">{WORDS.thisDatabaseHasNoTables}</p>}
           </ul>
         </section>
       </div>

@@ -23,6 +23,7 @@ import { useLocale } from "../shell/Shell";
 import { UndoButtons } from "../UndoButtons";
 import { useMakeFrom } from "../useMakeFrom";
 import { type SavedState, useSavedObject } from "../useSavedObject";
+import { COMMON } from "../words";
 import { AddChips } from "./AddChips";
 import { ControlTotals } from "./ControlTotals";
 import { PhraseEditor } from "./editors/PhraseEditor";
@@ -35,6 +36,7 @@ import { RunNotices } from "./RunNotices";
 import { SqlPanel } from "./SqlPanel";
 import { useAsked } from "./useAsked";
 import type { Running } from "./useRun";
+import { WORDS } from "./words";
 
 export type SavedQuery = SavedObject<QuerySpec, string | null>;
 
@@ -69,21 +71,21 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
 
   const deeds: Deed[] = [
     ...ROW_FORMATS.map((format) => ({
-      words: `Export ${format.toUpperCase()}`,
+      words: COMMON.export(format.toUpperCase()),
       disabled: !plan,
       act: () => makeFile("/api/query/export", { spec, values, name: stored.name }, format),
     })),
     {
-      words: "Export CSV for a spreadsheet",
+      words: WORDS.exportCSVForASpreadsheet,
       disabled: !plan,
       act: () => makeFile("/api/query/export", { spec, values, name: stored.name, guarded: true }, "csv"),
     },
-    { words: "Lay out as a report", act: () => void makeFrom("/api/report/new", "/reports", { values }) },
-    { words: "Cross its fields in a pivot", act: () => void makeFrom("/api/pivots/new", "/pivots") },
-    { words: "Draw it as a chart", act: () => void makeFrom("/api/charts/new", "/charts") },
-    { words: "Duplicate", act: () => void duplicate() },
-    { words: tree ? "Fold the fields away" : "Show the fields", act: () => setTree(!tree) },
-    ...(stored.id === null ? [] : [{ words: "Delete", tone: "text-vermilion", act: () => void object.remove() }]),
+    { words: COMMON.newReport, act: () => void makeFrom("/api/report/new", "/reports", { values }) },
+    { words: COMMON.newPivot, act: () => void makeFrom("/api/pivots/new", "/pivots") },
+    { words: COMMON.newChart, act: () => void makeFrom("/api/charts/new", "/charts") },
+    { words: WORDS.duplicate, act: () => void duplicate() },
+    { words: tree ? WORDS.hideFields : WORDS.showFields, act: () => setTree(!tree) },
+    ...(stored.id === null ? [] : [{ words: COMMON.delete, tone: "text-vermilion", act: () => void object.remove() }]),
   ];
 
   const back = stored.id ? `/queries/${stored.id}` : "/queries";
@@ -92,7 +94,7 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
   return (
     <div className="flex h-full">
       {tree && (
-        <nav aria-label="Fields" className="w-57 shrink-0 overflow-auto border-r border-rule max-[1100px]:w-44 max-md:hidden">
+        <nav aria-label={COMMON.fields} className="w-57 shrink-0 overflow-auto border-r border-rule max-[1100px]:w-44 max-md:hidden">
           <FieldTree schema={schema} spec={spec} onToggle={(steps, column) => alter(edit.toggleColumn(spec, schema, steps, column))} />
         </nav>
       )}
@@ -112,9 +114,9 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
         {pick && picked && (
           <Notice tone="look">
             <span className="flex items-center justify-between gap-3">
-              These are the rows behind one number of the proof.
+              {WORDS.rowsBehindOneNumberOf}
               <button type="button" className="link" onClick={() => setPick(undefined)}>
-                Back to the query
+                {WORDS.backToTheQuery}
               </button>
             </span>
           </Notice>
@@ -137,7 +139,7 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
         onSelect={setPart}
         parts={[
           {
-            name: "Proof",
+            name: COMMON.proof,
             content: (
               <div className="grid gap-6">
                 <ProofPanel
@@ -154,7 +156,10 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
               </div>
             ),
           },
-          { name: "Parameters", content: <ParametersPanel spec={spec} values={values} today={today} change={alter} setValues={setValues} asked={asked} /> },
+          {
+            name: COMMON.parameters,
+            content: <ParametersPanel spec={spec} values={values} today={today} change={alter} setValues={setValues} asked={asked} />,
+          },
           { name: "SQL", content: <SqlPanel plan={plan} /> },
         ]}
       />
@@ -170,17 +175,17 @@ function QueryHead({ object: { stored, changed, save, rename }, history, deeds, 
     <div className="flex flex-wrap items-center gap-x-3 gap-y-2">
       <SavedName id={stored.id} name={stored.name} onRename={rename} />
       <span className="text-small text-soft">
-        {changed ? (stored.id === null ? "not saved" : "changed") : "saved"}
+        {changed ? (stored.id === null ? WORDS.notSaved : "changed") : "saved"}
         {run.seconds !== null && ` · ${run.seconds.toFixed(2)} s`}
       </span>
       <span className="ml-auto flex flex-wrap items-center gap-2">
         <button type="button" className={`button ${run.running ? "appear-late" : "invisible"}`} onClick={run.stop}>
-          Stop
+          {COMMON.stop}
         </button>
         <UndoButtons {...history} />
         <DeedsMenu deeds={deeds} />
         <button type="button" className="button-primary" disabled={!changed} onClick={save}>
-          Save
+          {COMMON.save}
         </button>
       </span>
     </div>
@@ -191,9 +196,9 @@ function QueryHead({ object: { stored, changed, save, rename }, history, deeds, 
 function useMaking(stored: SavedQuery, spec: QuerySpec) {
   const make = useMakeFrom();
   return {
-    duplicate: () => make("/api/objects", "/queries", { kind: "query", name: `${stored.name}, copy`, spec }),
+    duplicate: () => make("/api/objects", "/queries", { kind: "query", name: WORDS.copyOf(stored.name), spec }),
     makeFrom: async (path: string, place: string, more: object = {}): Promise<void> => {
-      if (stored.id === null) return void toast("Save the query first; what is made from it reads the saved one.");
+      if (stored.id === null) return void toast(WORDS.saveTheQueryFirstWhat);
       await make(path, place, { query: stored.id, ...more });
     },
   };

@@ -12,6 +12,7 @@ import type { SheetCell } from "@/ui/sheetParts";
 import { copyText } from "../copyText";
 import { useLocale } from "../shell/Shell";
 import type { Running } from "./useRun";
+import { WORDS } from "./words";
 
 /** How much is copied or added up from a selection at most. */
 const MOST_SELECTED = 20_000;
@@ -77,22 +78,21 @@ export function QuerySheet({ plan, run, onSort, name, ...more }: SheetProps) {
   async function describe(range: Range | null): Promise<void> {
     const cells = range ? (range.bottom - range.top + 1) * (range.right - range.left + 1) : 0;
     if (!range || cells < 2) return setSelected({ words: "", repeated: false });
-    const words = `selected ${writeCount(cells, locale)}`;
-    if (cells > MOST_SELECTED)
-      return setSelected({ words: `${words} · more than ${writeCount(MOST_SELECTED, locale)} are not added up here; see the footing`, repeated: false });
+    const words = WORDS.selected(writeCount(cells, locale));
+    if (cells > MOST_SELECTED) return setSelected({ words: WORDS.tooManySelected(words, writeCount(MOST_SELECTED, locale)), repeated: false });
     const rows = await run.rowsBetween(range.top, range.bottom).catch(() => []);
     const figures = selectionFigures(shown.slice(range.left, range.right + 1), rows);
     if (!figures) return setSelected({ words, repeated: false });
     const write = ({ value, type, format }: SelectedFigure) => cellWriter(type, format, locale)(value).text || "–";
-    const added = figures.repeated ? " (repeated values added)" : "";
-    setSelected({ words: `${words} · total ${write(figures.total)}${added} · average ${write(figures.average)}`, repeated: figures.repeated });
+    const added = figures.repeated ? WORDS.repeatedValuesAdded2 : "";
+    setSelected({ words: WORDS.selectionFigures(words, write(figures.total), added, write(figures.average)), repeated: figures.repeated });
   }
 
   async function copy(range: Range): Promise<void> {
     const rows = await run.rowsBetween(range.top, Math.min(range.bottom, range.top + MOST_SELECTED));
     const parts = shown.slice(range.left, range.right + 1);
     const plain = (cell: Cell, s: (typeof shown)[number]) => (isMisfit(cell) ? cell.misfit : s.write(cell).text).replace(/[\t\r\n]+/g, " ");
-    await copyText(rows.map((row) => parts.map((s) => plain(row[s.at] ?? null, s)).join("\t")).join("\n"), `${counted(rows.length, "row", locale)} copied.`);
+    await copyText(rows.map((row) => parts.map((s) => plain(row[s.at] ?? null, s)).join("\t")).join("\n"), WORDS.copied(counted(rows.length, "row", locale)));
   }
 
   const misfits = Object.values(footing?.misfits ?? {}).reduce((a, b) => a + b, 0);
@@ -112,26 +112,20 @@ export function QuerySheet({ plan, run, onSort, name, ...more }: SheetProps) {
           return cells && shown.map((s) => cellOf(s, cells[s.at] ?? null));
         }}
         {...more}
-        empty={
-          run.running || run.rows === null ? null : (
-            <p className="px-14 py-6 text-soft">No row meets all of this. Loosen a condition or a parameter; the proof shows where the rows were left out.</p>
-          )
-        }
+        empty={run.running || run.rows === null ? null : <p className="px-14 py-6 text-soft">{WORDS.noRowsMeetAllConditions}</p>}
       />
       <div className="flex min-h-9 shrink-0 items-center justify-between gap-4 px-1 text-small text-soft" role="status" data-testid="status">
         <span>
           {run.rows === null ? "" : counted(footing?.rows ?? rowCount, "row", locale)}
-          {footing ? "" : run.running ? " so far" : ""} <span className="ml-4">{counted(shown.length, "column", locale)}</span>
+          {footing ? "" : run.running ? WORDS.soFar : ""} <span className="ml-4">{counted(shown.length, "column", locale)}</span>
           {misfits > 0 && " "}
-          {misfits > 0 && (
-            <span className="ml-4 text-vermilion">{counted(misfits, "value", locale)} not of the column’s type, shown as stored, not added up</span>
-          )}
+          {misfits > 0 && <span className="ml-4 text-vermilion">{WORDS.misfits(counted(misfits, "value", locale))}</span>}
         </span>
         <span className={selected.repeated ? "text-ochre" : ""}>
           {selected.words ||
             footing?.repeats.map((r) => (
               <span key={r.column} className={`ml-4 ${r.counted === "every" ? "text-ochre" : ""}`}>
-                {r.heading}: {r.counted === "once" ? `${writeCount(r.rows ?? 0, locale)} ${r.of}, each once` : "repeated values added"}
+                {r.heading}: {r.counted === "once" ? WORDS.eachOnce(writeCount(r.rows ?? 0, locale), r.of) : WORDS.repeatedValuesAdded}
               </span>
             ))}
         </span>

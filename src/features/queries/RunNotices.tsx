@@ -1,6 +1,8 @@
 import { type Problem, sentence } from "@/core/types/problem";
 import { Notice } from "@/ui/Notice";
+import { COMMON } from "../words";
 import type { Running } from "./useRun";
+import { WORDS } from "./words";
 
 /** Why a query has no rows to show: what is wrong with it, what failed, or that it was stopped. */
 export function RunNotices({ problems, run }: { problems: Problem[]; run: Running }) {
@@ -20,10 +22,14 @@ export function RunNotices({ problems, run }: { problems: Problem[]; run: Runnin
       )}
       {run.failure && run.failure.body.problems.length === 0 && (
         <Notice tone="wrong">
-          {run.failure.message} {again("Try again")}
+          {run.failure.message} {again(COMMON.tryAgain)}
         </Notice>
       )}
-      {run.stopped && <Notice tone="look">Stopped. {again("Run it again")}</Notice>}
+      {run.stopped && (
+        <Notice tone="look">
+          {WORDS.stopped} {again(COMMON.runAgain)}
+        </Notice>
+      )}
     </>
   );
 }

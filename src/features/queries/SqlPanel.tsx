@@ -7,35 +7,24 @@ import type { Plan } from "@/core/query/plan";
 import { decimalText } from "@/core/types/decimal";
 import { scaleOf } from "@/core/types/valueType";
 import { copyText } from "../copyText";
+import { COMMON } from "../words";
+import { WORDS } from "./words";
 
 /** The query's SQL, with its bound values apart. It is copied with each value in its place. */
 export function SqlPanel({ plan }: { plan: Plan | null }) {
-  if (!plan) return <p className="text-soft">The SQL appears when the query can run.</p>;
+  if (!plan) return <p className="text-soft">{WORDS.theSQLAppearsWhenThe}</p>;
   const sql = readableSql(plan, sqlite);
   const partial = partialTables(plan);
   return (
     <div className="grid gap-3">
-      <button
-        type="button"
-        className="button justify-self-start"
-        onClick={() => void copyText(sql.written, "The SQL is copied, with its values in their places.")}
-      >
-        Copy
+      <button type="button" className="button justify-self-start" onClick={() => void copyText(sql.written, WORDS.sqlCopiedWithItsValues)}>
+        {COMMON.copy}
       </button>
       <pre className="overflow-x-auto border border-rule bg-sheet p-2 font-mono text-tiny leading-5 whitespace-pre-wrap">{sql.text}</pre>
-      {partial.length > 0 && (
-        <p className="text-small text-ochre">
-          You see some rows of {partial.join(" and ")} only. The rule that says which is added when the query runs and is not shown: run elsewhere, this SQL
-          finds every row.
-        </p>
-      )}
-      {sql.text.includes("nl_") && (
-        <p className="text-small text-soft">
-          Functions that begin with nl_ are Next Ledger’s own, for exact figures and for text in every script. Another program does not have them.
-        </p>
-      )}
+      {partial.length > 0 && <p className="text-small text-ochre">{WORDS.ruleNotShown(partial.join(COMMON.and))}</p>}
+      {sql.text.includes("nl_") && <p className="text-small text-soft">{WORDS.functionsStartingWithNlBelong}</p>}
       <table className="w-full text-small">
-        <caption className="caption pb-1 text-left">Bound values</caption>
+        <caption className="caption pb-1 text-left">{WORDS.boundValues}</caption>
         <tbody>
           {sql.values.map((v) => (
             <tr key={v.name} className="border-t border-hairline">
@@ -50,7 +39,7 @@ export function SqlPanel({ plan }: { plan: Plan | null }) {
           ))}
           {sql.values.length === 0 && (
             <tr>
-              <td className="text-soft">none</td>
+              <td className="text-soft">{COMMON.none}</td>
             </tr>
           )}
         </tbody>

@@ -1,4 +1,5 @@
 import type { Font, Page, Tone } from "@/core/report/page";
+import { WORDS } from "./words";
 
 const FONTS: Record<Font, { family: string; weight: number; style?: string }> = {
   serifBold: { family: "var(--font-serif)", weight: 600 },
@@ -21,7 +22,7 @@ export function PageView({ page }: { page: Page }) {
     <svg
       viewBox={`0 0 ${page.width} ${page.height}`}
       role="img"
-      aria-label={`Page ${page.number}`}
+      aria-label={WORDS.pageNumber(page.number)}
       // Places were measured glyph by glyph, as the PDF is printed: no kerning, no ligatures.
       style={{ fontKerning: "none", fontVariantLigatures: "none" }}
       className="mx-auto block w-full max-w-[46rem] bg-white shadow-md"

@@ -5,6 +5,7 @@ import type { Page } from "@/core/report/page";
 import { writeCount } from "@/core/types/format";
 import { useLocale } from "../shell/Shell";
 import { PageView } from "./PageView";
+import { WORDS } from "./words";
 
 /** `at` is counted from 0; `count` is null while it is not known. */
 type Turn = { noun: string; at: number; count: number | null; go: (at: number) => void };
@@ -14,15 +15,15 @@ export function Pager({ noun, at, count, go }: Turn) {
   const locale = useLocale();
   return (
     <nav aria-label={`${noun}s`} className="flex items-center gap-2">
-      <button type="button" className="button" aria-label={`The ${noun} before`} disabled={at === 0} onClick={() => go(at - 1)}>
+      <button type="button" className="button" aria-label={WORDS.previous(noun)} disabled={at === 0} onClick={() => go(at - 1)}>
         ‹
       </button>
       <span className="text-small text-soft">
         {count === null
-          ? `${noun} ${writeCount(at + 1, locale)}, counting the others…`
-          : `${noun} ${writeCount(Math.min(at + 1, count), locale)} of ${writeCount(count, locale)}`}
+          ? WORDS.countingTheOthers(noun, writeCount(at + 1, locale))
+          : WORDS.pageOf(noun, writeCount(Math.min(at + 1, count), locale), writeCount(count, locale))}
       </span>
-      <button type="button" className="button" aria-label={`Next ${noun}`} disabled={count === null || at + 1 >= count} onClick={() => go(at + 1)}>
+      <button type="button" className="button" aria-label={WORDS.nextOf(noun)} disabled={count === null || at + 1 >= count} onClick={() => go(at + 1)}>
         ›
       </button>
     </nav>

@@ -9,6 +9,7 @@ import type { ReportSpec } from "@/core/report/spec";
 import { cellWriter, counted, writeCount } from "@/core/types/format";
 import type { Cell } from "@/core/types/valueType";
 import type { FootingCheck } from "@/server/reports/service";
+import { filled } from "@/ui/filled";
 import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
 import { useUndo } from "@/ui/useUndo";
@@ -17,10 +18,12 @@ import { makeFile } from "../DeedsMenu";
 import { SavedHeader } from "../SavedHeader";
 import { useLocale } from "../shell/Shell";
 import { useSavedObject } from "../useSavedObject";
+import { COMMON } from "../words";
 import { PagesDesk } from "./PagedView";
 import { PageView } from "./PageView";
 import { type Closing, ColumnsPanel, GroupPanel, PagePanel } from "./panels";
 import { useGlance } from "./useGlance";
+import { WORDS } from "./words";
 
 export type ReportColumn = Pick<PlanColumn, "id" | "heading" | "type" | "format">;
 type Laid = {
@@ -82,8 +85,8 @@ export function ReportPage({ saved, queries, closings }: Props) {
   const panel = { spec, change, columns: laid?.columns ?? [] };
   return (
     <div className="flex h-full">
-      <nav aria-label="Contents" className="w-57 shrink-0 overflow-auto border-r border-rule py-3 max-[1100px]:w-44 max-md:hidden">
-        <h2 className="caption px-4 pb-2">Contents</h2>
+      <nav aria-label={WORDS.contents} className="w-57 shrink-0 overflow-auto border-r border-rule py-3 max-[1100px]:w-44 max-md:hidden">
+        <h2 className="caption px-4 pb-2">{WORDS.contents}</h2>
         {entries.map((entry, i) => (
           <button
             key={`${i} ${entry.text}`}
@@ -98,11 +101,11 @@ export function ReportPage({ saved, queries, closings }: Props) {
           </button>
         ))}
         {laid && laid.outline.entries.length > MOST_ENTRIES && (
-          <p className="px-4 py-2 text-small text-soft">and {writeCount(laid.outline.entries.length - MOST_ENTRIES, locale)} more groups</p>
+          <p className="px-4 py-2 text-small text-soft">{WORDS.moreGroups(writeCount(laid.outline.entries.length - MOST_ENTRIES, locale))}</p>
         )}
         {laid && (
           <button type="button" onClick={() => setAt(pages)} className="mt-2 flex w-full justify-between px-4 py-[3px] font-semibold hover:bg-bottle-tint">
-            <span>Grand footing</span>
+            <span>{WORDS.grandTotal}</span>
             <span className="text-faint">{pages}</span>
           </button>
         )}
@@ -114,29 +117,29 @@ export function ReportPage({ saved, queries, closings }: Props) {
             history={{ undo, redo, canUndo, canRedo }}
             deeds={[
               {
-                words: "Print to PDF",
+                words: COMMON.printToPDF,
                 disabled: !laid,
                 act: () => makeFile("/api/report/pdf", { spec, name: spec.title || stored.name }, "pdf"),
               },
-              { words: "Schedule…", act: () => router.push(`/schedules?new=1&report=${stored.id}`) },
-              { words: "Open its query", act: () => router.push(`/queries/${spec.query}`) },
+              { words: WORDS.schedule, act: () => router.push(`/schedules?new=1&report=${stored.id}`) },
+              { words: COMMON.openQuery, act: () => router.push(`/queries/${spec.query}`) },
             ]}
           />
         </div>
-        <PagesDesk label="The page" ref={desk} turn={page ? { noun: "page", at: at - 1, count: glance ? null : pages, go: (to) => setAt(to + 1) } : null}>
+        <PagesDesk label={COMMON.page} ref={desk} turn={page ? { noun: "page", at: at - 1, count: glance ? null : pages, go: (to) => setAt(to + 1) } : null}>
           {failure && (
             <div className="mx-auto max-w-xl">
               <Notice tone="wrong">{failure}</Notice>
             </div>
           )}
           {page && <PageView page={page} />}
-          {!page && !failure && <p className="text-center text-soft">Laying out…</p>}
+          {!page && !failure && <p className="text-center text-soft">{COMMON.layingOut}</p>}
         </PagesDesk>
       </section>
       <Margin
         parts={[
           {
-            name: "Group",
+            name: WORDS.group,
             content: (
               <div className="grid gap-5">
                 <GroupPanel {...panel} />
@@ -144,9 +147,9 @@ export function ReportPage({ saved, queries, closings }: Props) {
               </div>
             ),
           },
-          { name: "Columns", content: <ColumnsPanel {...panel} /> },
-          { name: "Page", content: <PagePanel {...panel} queries={queries} closings={closings} parameters={laid?.parameters ?? []} /> },
-          { name: "Proof", content: laid ? <ReportProof laid={laid} /> : <p className="text-soft">The proof appears when the report is laid out.</p> },
+          { name: COMMON.columns, content: <ColumnsPanel {...panel} /> },
+          { name: COMMON.page, content: <PagePanel {...panel} queries={queries} closings={closings} parameters={laid?.parameters ?? []} /> },
+          { name: COMMON.proof, content: laid ? <ReportProof laid={laid} /> : <p className="text-soft">{WORDS.theProofAppearsWhenThe}</p> },
         ]}
       />
     </div>
@@ -165,17 +168,20 @@ function ReportProof({ laid, brief = false }: { laid: Laid; brief?: boolean }) {
   const apart = proof.columns.filter((c) => c.overlaps);
   const verdict = proof.agrees ? (
     <Notice tone={apart.length > 0 ? "look" : "agrees"}>
-      <b>{apart.length > 0 ? "Foots, with overlaps." : "✓ Foots."}</b>{" "}
-      {apart.length > 0
-        ? "The rows add up to"
-        : outline.groups > 0
-          ? `${counted(outline.groups, "group footing", locale)} of the first level add up to`
-          : "The rows add up to"}{" "}
-      the grand footing{last && `, ${write(last.column, last.printed)}`}, and agree with the query.
+      {filled(
+        WORDS.footsNote,
+        <b>{apart.length > 0 ? WORDS.footsWithOverlaps : WORDS.foots}</b>,
+        apart.length > 0
+          ? WORDS.theRowsAddUpTo
+          : outline.groups > 0
+            ? WORDS.groupsAddUp(counted(outline.groups, WORDS.groupFooting, locale))
+            : WORDS.theRowsAddUpTo,
+        last && `, ${write(last.column, last.printed)}`,
+      )}
     </Notice>
   ) : (
     <Notice tone="wrong">
-      <b>Does not foot.</b> What was printed and what the query counts differ. The data may have changed while it was read: open the report again.
+      <b>{WORDS.doesNotFoot}</b> {WORDS.thePrintedFiguresAndThe}
     </Notice>
   );
   if (brief) return verdict;
@@ -184,22 +190,27 @@ function ReportProof({ laid, brief = false }: { laid: Laid; brief?: boolean }) {
       {verdict}
       {apart.map((c) => (
         <Notice key={c.column} tone="look">
-          <b>{columns.find((x) => x.id === c.column)?.heading}: the groups come to more than the whole.</b> The {c.overlaps}, each counted once, come to{" "}
-          {write(c.column, c.query)}; some are in several groups, which come to {write(c.column, c.groups)}.
+          {filled(
+            WORDS.overlapping,
+            <b>{WORDS.groupsMore(columns.find((x) => x.id === c.column)?.heading ?? "")}</b>,
+            c.overlaps,
+            write(c.column, c.query),
+            write(c.column, c.groups),
+          )}
         </Notice>
       ))}
       <table className="w-full text-small">
-        <caption className="caption pb-1 text-left">Rows</caption>
+        <caption className="caption pb-1 text-left">{COMMON.rowsHeading}</caption>
         <tbody>
           <tr className="border-t border-hairline">
             <th scope="row" className="py-1 text-left font-normal">
-              printed
+              {WORDS.printed}
             </th>
             <td className="text-right">{writeCount(proof.rows.printed, locale)}</td>
           </tr>
           <tr className="border-t border-hairline">
             <th scope="row" className="py-1 text-left font-normal">
-              in the query
+              {WORDS.inTheQuery}
             </th>
             <td className="text-right">{writeCount(proof.rows.query, locale)}</td>
           </tr>
@@ -211,19 +222,19 @@ function ReportProof({ laid, brief = false }: { laid: Laid; brief?: boolean }) {
           <tbody>
             <tr className="border-t border-hairline">
               <th scope="row" className="py-1 text-left font-normal">
-                group footings added
+                {WORDS.sumOfGroupFootings}
               </th>
               <td className="text-right">{write(c.column, c.groups)}</td>
             </tr>
             <tr className="border-t border-hairline">
               <th scope="row" className="py-1 text-left font-normal">
-                query’s footing
+                {WORDS.queryFooting}
               </th>
               <td className="text-right">{write(c.column, c.query)}</td>
             </tr>
             <tr className="border-t border-b-[3px] border-ink font-semibold [border-bottom-style:double]">
               <th scope="row" className="py-1 text-left">
-                grand footing {c.agrees ? <span className="text-bottle">✓</span> : <span className="text-vermilion">differs</span>}
+                {WORDS.grandTotal2} {c.agrees ? <span className="text-bottle">✓</span> : <span className="text-vermilion">{WORDS.differs}</span>}
               </th>
               <td className="text-right">{write(c.column, c.printed)}</td>
             </tr>

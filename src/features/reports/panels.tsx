@@ -9,7 +9,9 @@ import { isNumber } from "@/core/types/valueType";
 import { ask, sentenceOf } from "../ask";
 import { BoundParameters } from "../BoundParameters";
 import { Link } from "../Link";
+import { COMMON } from "../words";
 import type { ReportColumn } from "./ReportPage";
+import { WORDS } from "./words";
 
 type Props = { spec: ReportSpec; change: (next: ReportSpec) => void; columns: ReportColumn[] };
 
@@ -26,17 +28,17 @@ export function GroupPanel({ spec, change, columns }: Props) {
   const free = columns.filter((c) => !spec.levels.some((l) => l.column === c.id));
   return (
     <div className="grid gap-5">
-      {spec.levels.length === 0 && <p className="text-soft">No groups yet: the report is one list of rows.</p>}
+      {spec.levels.length === 0 && <p className="text-soft">{WORDS.noGroupsYetTheReport}</p>}
       {spec.levels.map((level, i) => (
         <section key={level.column}>
           <h3 className="caption flex justify-between pb-1">
-            Level {i + 1}
+            {WORDS.level} {i + 1}
             <span className="flex gap-2">
               {i > 0 && (
                 <button
                   type="button"
                   className="small-button text-bottle"
-                  aria-label={`Move level ${i + 1} out`}
+                  aria-label={WORDS.moveLevelOutwards(i + 1)}
                   onClick={() => change({ ...spec, levels: moved(spec.levels, i, -1) })}
                 >
                   ↑
@@ -45,14 +47,14 @@ export function GroupPanel({ spec, change, columns }: Props) {
               <button
                 type="button"
                 className="small-button text-vermilion"
-                aria-label={`Remove level ${i + 1}`}
+                aria-label={WORDS.removeLevel(i + 1)}
                 onClick={() => change({ ...spec, levels: spec.levels.filter((_, k) => k !== i) })}
               >
                 ×
               </button>
             </span>
           </h3>
-          <Row label="Group on">
+          <Row label={WORDS.groupBy}>
             <select className="field" value={level.column} onChange={(e) => set(i, { column: e.target.value })}>
               {columns
                 .filter((c) => c.id === level.column || free.includes(c))
@@ -63,22 +65,22 @@ export function GroupPanel({ spec, change, columns }: Props) {
                 ))}
             </select>
           </Row>
-          <Row label="Heading reads">
-            <input className="field" value={level.heading} title="{} stands for the group’s value" onChange={(e) => set(i, { heading: e.target.value })} />
+          <Row label={WORDS.headingText}>
+            <input className="field" value={level.heading} title={WORDS.isReplacedByTheGroups} onChange={(e) => set(i, { heading: e.target.value })} />
           </Row>
-          <Row label="Order">
+          <Row label={COMMON.order}>
             <select className="field" value={level.direction} onChange={(e) => set(i, { direction: e.target.value as "up" })}>
-              <option value="up">up, A to Z</option>
-              <option value="down">down, Z to A</option>
+              <option value="up">{WORDS.ascendingAToZ}</option>
+              <option value="down">{WORDS.descendingZToA}</option>
             </select>
           </Row>
-          <Row label="Starts on a new page">
+          <Row label={WORDS.startOnANewPage}>
             <input type="checkbox" className="size-4 accent-bottle" checked={level.newPage} onChange={(e) => set(i, { newPage: e.target.checked })} />
           </Row>
-          <Row label="Heading again over a page">
+          <Row label={WORDS.repeatHeadingOnEachPage}>
             <input type="checkbox" className="size-4 accent-bottle" checked={level.repeat} onChange={(e) => set(i, { repeat: e.target.checked })} />
           </Row>
-          <Row label="Heading keeps rows">
+          <Row label={WORDS.keepWithAtLeastRows}>
             <input
               type="number"
               min={1}
@@ -92,7 +94,7 @@ export function GroupPanel({ spec, change, columns }: Props) {
       ))}
       {free.length > 0 && (
         <label className="grid gap-1">
-          <span className="caption">{spec.levels.length > 0 ? "Group within these on" : "Group on"}</span>
+          <span className="caption">{spec.levels.length > 0 ? WORDS.thenGroupBy : WORDS.groupBy}</span>
           <select
             className="field"
             value=""
@@ -101,7 +103,7 @@ export function GroupPanel({ spec, change, columns }: Props) {
               change({ ...spec, levels: [...spec.levels, newLevel(e.target.value)], columns: spec.columns.filter((c) => c.column !== e.target.value) })
             }
           >
-            <option value="">choose a column…</option>
+            <option value="">{WORDS.chooseAColumn}</option>
             {free.map((c) => (
               <option key={c.id} value={c.id}>
                 {c.heading}
@@ -130,24 +132,24 @@ export function ColumnsPanel({ spec, change, columns }: Props) {
         return (
           <section key={c.column}>
             <h3 className="flex justify-between font-semibold">
-              {column?.heading ?? "A column that is gone"}
+              {column?.heading ?? WORDS.missingColumn}
               <span className="flex gap-2">
                 {i > 0 && (
-                  <button type="button" className="small-button text-bottle" aria-label={`Move ${column?.heading} to the left`} onClick={() => raise(i)}>
+                  <button type="button" className="small-button text-bottle" aria-label={WORDS.moveLeft(column?.heading ?? "")} onClick={() => raise(i)}>
                     ←
                   </button>
                 )}
                 <button
                   type="button"
                   className="small-button text-vermilion"
-                  aria-label={`Leave out ${column?.heading}`}
+                  aria-label={COMMON.removeNamed(column?.heading ?? "")}
                   onClick={() => change({ ...spec, columns: spec.columns.filter((_, k) => k !== i) })}
                 >
                   ×
                 </button>
               </span>
             </h3>
-            <Row label="Footing">
+            <Row label={WORDS.footing}>
               <select className="field" value={c.footing} onChange={(e) => set(i, { footing: e.target.value as Footing })}>
                 {FOOTINGS.filter((f) => numeric || f === "none" || f === "count").map((f) => (
                   <option key={f} value={f}>
@@ -156,13 +158,13 @@ export function ColumnsPanel({ spec, change, columns }: Props) {
                 ))}
               </select>
             </Row>
-            <Row label="Width, mm">
+            <Row label={WORDS.widthMm}>
               <input
                 type="number"
                 min={5}
                 max={300}
                 className="field text-right"
-                placeholder="as needed"
+                placeholder={WORDS.automatic}
                 value={c.widthMm ?? ""}
                 onChange={(e) => set(i, { widthMm: e.target.value === "" ? null : Math.max(5, Math.min(300, Number(e.target.value))) })}
               />
@@ -173,11 +175,11 @@ export function ColumnsPanel({ spec, change, columns }: Props) {
       {left.length > 0 && (
         <select
           className="field"
-          aria-label="Add a column"
+          aria-label={WORDS.addColumn2}
           value=""
           onChange={(e) => e.target.value && change({ ...spec, columns: [...spec.columns, { column: e.target.value, widthMm: null, footing: "none" }] })}
         >
-          <option value="">add a column…</option>
+          <option value="">{WORDS.addColumn}</option>
           {left.map((c) => (
             <option key={c.id} value={c.id}>
               {c.heading}
@@ -202,16 +204,16 @@ export function PagePanel({
     try {
       const made = await ask<{ spec: ReportSpec; dropped: string[] }>("/api/report/repoint", { spec, query });
       change(made.spec);
-      if (made.dropped.length > 0) toast(`This query has no ${made.dropped.join(", ")}. The report no longer shows them; undo brings them back.`);
+      if (made.dropped.length > 0) toast(WORDS.columnsDropped(made.dropped.join(", ")));
     } catch (error) {
       toast.error(sentenceOf(error));
     }
   }
   return (
     <div className="grid gap-1">
-      <Row label="Made from">
+      <Row label={COMMON.source}>
         <select className="field" value={spec.query} onChange={(e) => void repoint(e.target.value)}>
-          {!queries.some((q) => q.id === spec.query) && <option value={spec.query}>a query that is gone</option>}
+          {!queries.some((q) => q.id === spec.query) && <option value={spec.query}>{WORDS.deletedQuery}</option>}
           {queries.map((q) => (
             <option key={q.id} value={q.id}>
               {q.name}
@@ -220,31 +222,31 @@ export function PagePanel({
         </select>
       </Row>
       <Link className="link py-1" href={`/queries/${spec.query}`}>
-        Open its query
+        {COMMON.openQuery}
       </Link>
-      <Row label="Title">
+      <Row label={COMMON.title}>
         <input className="field" value={spec.title} onChange={(e) => change({ ...spec, title: e.target.value })} />
       </Row>
-      <Row label="Brief under the title">
+      <Row label={WORDS.briefUnderTheTitle}>
         <input type="checkbox" className="size-4 accent-bottle" checked={spec.showBrief} onChange={(e) => change({ ...spec, showBrief: e.target.checked })} />
       </Row>
-      <Row label="Header">
+      <Row label={WORDS.header}>
         <input className="field" value={spec.header} onChange={(e) => change({ ...spec, header: e.target.value })} />
       </Row>
-      <Row label="Footer">
+      <Row label={WORDS.footer}>
         <input className="field" value={spec.footer} onChange={(e) => change({ ...spec, footer: e.target.value })} />
       </Row>
-      <Row label="Paper">
+      <Row label={WORDS.paper}>
         <select className="field" value={spec.page.paper} onChange={(e) => page({ paper: e.target.value as "A4" })}>
           <option>A4</option>
-          <option>Letter</option>
+          <option>{COMMON.letter}</option>
         </select>
       </Row>
-      <Row label="Sideways">
+      <Row label={WORDS.landscape}>
         <input type="checkbox" className="size-4 accent-bottle" checked={spec.page.landscape} onChange={(e) => page({ landscape: e.target.checked })} />
       </Row>
       {(["top", "right", "bottom", "left"] as const).map((side) => (
-        <Row key={side} label={`Margin ${side}, mm`}>
+        <Row key={side} label={WORDS.marginMm(side)}>
           <input
             type="number"
             min={0}
@@ -270,15 +272,15 @@ function ClosingPieces({ spec, change, closings }: Pick<Props, "spec" | "change"
   const chosen = spec.closing ?? [];
   return (
     <section className="grid gap-1 pt-4">
-      <h3 className="caption pb-1">After the rows</h3>
+      <h3 className="caption pb-1">{WORDS.afterTheRows}</h3>
       {chosen.map((c, i) => (
         <p key={`${c.id} ${i}`} className="flex items-center gap-2 border-b border-hairline py-1">
-          <span className="flex-1 truncate">{closings.find((o) => o.id === c.id)?.name ?? `a ${c.kind} that is gone`}</span>
+          <span className="flex-1 truncate">{closings.find((o) => o.id === c.id)?.name ?? WORDS.deleted(c.kind)}</span>
           <span className="text-small text-soft">{c.kind}</span>
           <button
             type="button"
             className="small-button text-vermilion"
-            aria-label="Take it off"
+            aria-label={COMMON.remove}
             onClick={() => change({ ...spec, closing: chosen.filter((_, k) => k !== i) })}
           >
             ×
@@ -288,14 +290,14 @@ function ClosingPieces({ spec, change, closings }: Pick<Props, "spec" | "change"
       {closings.length > 0 && (
         <select
           className="field"
-          aria-label="Print after the rows"
+          aria-label={WORDS.printAfterTheRows}
           value=""
           onChange={(e) => {
             const found = closings.find((c) => c.id === e.target.value);
             if (found) change({ ...spec, closing: [...chosen, { kind: found.kind, id: found.id }] });
           }}
         >
-          <option value="">print a pivot or a chart…</option>
+          <option value="">{WORDS.addAPivotOrChart}</option>
           {closings.map((c) => (
             <option key={c.id} value={c.id}>
               {c.name}, {c.kind}

@@ -14,7 +14,9 @@ import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
 import { Link } from "../Link";
 import { useLocale } from "../shell/Shell";
+import { COMMON } from "../words";
 import { ScheduleEditor } from "./editors";
+import { WORDS } from "./words";
 
 const POLL_MS = 2_000;
 
@@ -47,13 +49,13 @@ export function SchedulesPage({ initial, zone, making }: { initial: SchedulesSta
     <div className="flex h-full">
       <section className="min-w-0 flex-1 overflow-auto px-8 py-4">
         <div className="flex items-center gap-3 pb-4">
-          <h1 className="font-serif text-title font-semibold">Schedules</h1>
-          <span className="text-small text-soft">times in {zone}</span>
+          <h1 className="font-serif text-title font-semibold">{COMMON.schedules}</h1>
+          <span className="text-small text-soft">{WORDS.timesIn(zone)}</span>
           <span className="ml-auto flex gap-2">
             <Link href="/outbox" className="button">
-              Outbox
+              {COMMON.outbox}
             </Link>
-            <BriefPopover label="New schedule" className="button-primary">
+            <BriefPopover label={COMMON.newSchedule} className="button-primary">
               {(close) => (
                 <SubjectList
                   subjects={state.subjects}
@@ -68,7 +70,7 @@ export function SchedulesPage({ initial, zone, making }: { initial: SchedulesSta
         </div>
         {offered && (
           <div className="mb-5 rounded border border-dashed border-bottle bg-sheet p-4">
-            <p className="pb-2 font-semibold">{asked ? `Schedule “${asked.name}”` : "What is to be run?"}</p>
+            <p className="pb-2 font-semibold">{asked ? WORDS.schedule(asked.name) : WORDS.reportOrQuery}</p>
             {asked ? (
               <span className="flex gap-2">
                 <button
@@ -79,10 +81,10 @@ export function SchedulesPage({ initial, zone, making }: { initial: SchedulesSta
                     void create(asked);
                   }}
                 >
-                  Make the schedule
+                  {WORDS.createSchedule}
                 </button>
                 <button type="button" className="button" onClick={() => setOffered(false)}>
-                  Not now
+                  {COMMON.cancel}
                 </button>
               </span>
             ) : (
@@ -97,22 +99,20 @@ export function SchedulesPage({ initial, zone, making }: { initial: SchedulesSta
           </div>
         )}
         <Fortnight state={state} zone={zone} />
-        {state.schedules.length === 0 && (
-          <p className="text-soft">No schedule yet. “New schedule” takes a report or a query and runs it for you, day after day.</p>
-        )}
+        {state.schedules.length === 0 && <p className="text-soft">{WORDS.noSchedulesYetNewSchedule}</p>}
         <ul>
           {state.schedules.map((s) => (
             <ScheduleItem key={s.id} schedule={s} runs={state.runs.filter((r) => r.schedule === s.id)} subjects={state.subjects} attempt={attempt} />
           ))}
         </ul>
       </section>
-      <Margin parts={[{ name: "Runs", content: <Runs runs={state.runs} /> }]} />
+      <Margin parts={[{ name: WORDS.runs, content: <Runs runs={state.runs} /> }]} />
     </div>
   );
 }
 
 function SubjectList({ subjects, pick }: { subjects: Subject[]; pick: (subject: Subject) => void }) {
-  if (subjects.length === 0) return <p className="text-soft">Save a query or a report first.</p>;
+  if (subjects.length === 0) return <p className="text-soft">{WORDS.saveAQueryOrA}</p>;
   return (
     <>
       {subjects.map((s) => (
@@ -144,7 +144,7 @@ function Fortnight({ state, zone }: { state: SchedulesState; zone: string }) {
   const due = state.schedules.flatMap((s) => s.next.map((at) => ({ at, name: s.name, day: dayInZone(new Date(at), zone) })));
   return (
     <>
-      <h2 className="caption pb-2">The next fourteen days</h2>
+      <h2 className="caption pb-2">{WORDS.next14Days}</h2>
       <ol className="mb-5 grid grid-cols-7 border-t border-l border-rule bg-sheet">
         {Array.from({ length: 14 }, (_, i) => addDays(today, i)).map((day) => (
           <li
@@ -186,7 +186,7 @@ function ScheduleItem({
   if (!spec)
     return (
       <li className="border-b border-rule py-4">
-        <Notice tone="wrong">The schedule “{schedule.name}” is in a form that this version cannot read. It is kept, and not run.</Notice>
+        <Notice tone="wrong">{WORDS.unreadable(schedule.name)}</Notice>
       </li>
     );
   const save = (change: { spec?: ScheduleSpec; name?: string }) =>
@@ -198,7 +198,7 @@ function ScheduleItem({
     <li className="grid gap-x-6 gap-y-1 border-b border-rule py-4 md:grid-cols-[1fr_14rem]" data-schedule={schedule.name}>
       <div>
         <input
-          aria-label="Name of the schedule"
+          aria-label={WORDS.scheduleName}
           value={name}
           onChange={(e) => setName(e.target.value)}
           onBlur={() => name.trim() && name !== schedule.name && save({ name: name.trim() })}
@@ -244,11 +244,11 @@ function ScheduleItem({
                 })
               }
             >
-              + set {p.name}
+              {WORDS.setParameter(p.name)}
             </button>
           ))}
           {!spec.message && (
-            <BriefPopover label="+ message" className="chip">
+            <BriefPopover label={WORDS.message} className="chip">
               {(close) => <ScheduleEditor part="message" spec={spec} subjects={subjects} save={(next) => void save({ spec: next })} close={close} />}
             </BriefPopover>
           )}
@@ -263,22 +263,20 @@ function ScheduleItem({
         {last?.error && <p className={last.state === "held" ? "text-ochre" : "text-vermilion"}>{last.error}</p>}
         {last?.state === "held" && (
           <button type="button" className="link" onClick={() => attempt(ask(`/api/schedules/${schedule.id}/send`, { run: last.id }))}>
-            Send it all the same
+            {WORDS.sendAnyway}
           </button>
         )}
-        <p className="text-soft">
-          {spec.paused ? "paused" : schedule.next[0] ? `next ${times.dayAndTime(schedule.next[0])}` : "nothing in the next fourteen days"}
-        </p>
+        <p className="text-soft">{spec.paused ? "paused" : schedule.next[0] ? WORDS.nextRun(times.dayAndTime(schedule.next[0])) : WORDS.noRunInTheNext}</p>
         <p className="flex flex-wrap gap-3 pt-1">
           <button type="button" className="link" onClick={() => attempt(ask(`/api/schedules/${schedule.id}/run`, {}))}>
-            Run now
+            {WORDS.runNow}
           </button>
           <button
             type="button"
             className="link"
             onClick={() => save({ spec: { ...spec, paused: !spec.paused, since: spec.paused ? new Date().toISOString() : spec.since } })}
           >
-            {spec.paused ? "Go on" : "Pause"}
+            {spec.paused ? WORDS.resume : WORDS.pause}
           </button>
           <button
             type="button"
@@ -286,14 +284,14 @@ function ScheduleItem({
             onClick={() =>
               attempt(
                 ask(`/api/objects/${schedule.id}`, {}, { method: "DELETE" }).then(() =>
-                  toast(`“${schedule.name}” is deleted.`, {
-                    action: { label: "Bring it back", onClick: () => void attempt(ask("/api/objects", { kind: "schedule", name: schedule.name, spec })) },
+                  toast(COMMON.deleted(schedule.name), {
+                    action: { label: COMMON.undo, onClick: () => void attempt(ask("/api/objects", { kind: "schedule", name: schedule.name, spec })) },
                   }),
                 ),
               )
             }
           >
-            Delete
+            {COMMON.delete}
           </button>
         </p>
       </div>
@@ -302,10 +300,10 @@ function ScheduleItem({
 }
 
 function Outcome({ run }: { run: RunView }) {
-  if (run.state === "held") return <b className="text-ochre">held back</b>;
-  if (run.state === "failed") return <b className="text-vermilion">failed</b>;
-  if (run.state !== "done") return <b className="text-soft">{run.state === "queued" ? "waiting" : "running…"}</b>;
-  const marks = [run.late ? "late" : "", run.attempt > 1 ? `try ${run.attempt}` : "", run.manual ? "by hand" : ""].filter(Boolean).join(", ");
+  if (run.state === "held") return <b className="text-ochre">{WORDS.heldBack}</b>;
+  if (run.state === "failed") return <b className="text-vermilion">{WORDS.failed}</b>;
+  if (run.state !== "done") return <b className="text-soft">{run.state === "queued" ? "waiting" : WORDS.running}</b>;
+  const marks = [run.late ? "late" : "", run.attempt > 1 ? WORDS.attempt(run.attempt) : "", run.manual ? COMMON.manual : ""].filter(Boolean).join(", ");
   return <b className={run.late || run.attempt > 1 ? "text-ochre" : "text-bottle"}>✓ {marks || "made"}</b>;
 }
 
@@ -313,7 +311,7 @@ function Outcome({ run }: { run: RunView }) {
 function Runs({ runs }: { runs: RunView[] }) {
   const locale = useLocale();
   const times = useTimes(locale.zone);
-  if (runs.length === 0) return <p className="text-soft">Nothing has been run yet.</p>;
+  if (runs.length === 0) return <p className="text-soft">{WORDS.noRunsYet}</p>;
   return (
     <ol className="grid gap-2 text-small">
       {runs.map((run) => {

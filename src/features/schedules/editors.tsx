@@ -5,8 +5,11 @@ import { bindingWords, ruleWords } from "@/core/brief/scheduleBrief";
 import { FORMATS, messageSchema, type ScheduleMessage, type ScheduleRule, type ScheduleSpec, SUBJECT_FORMATS, WEEKDAYS } from "@/core/schedule/spec";
 import { RELATIVE_DATES, type RelativeDate } from "@/core/types/date";
 import type { Subject } from "@/server/scheduler/state";
+import { filled } from "@/ui/filled";
 import { onEnter } from "@/ui/onEnter";
 import { useLocale } from "../shell/Shell";
+import { COMMON } from "../words";
+import { WORDS } from "./words";
 
 type Props = { part: string; spec: ScheduleSpec; subjects: Subject[]; save: (next: ScheduleSpec) => void; close: () => void };
 
@@ -53,7 +56,7 @@ function RuleEditor({ spec, save, close }: Props) {
         </Pick>
       ))}
       <fieldset className="mt-2">
-        <legend className="caption">Chosen weekdays</legend>
+        <legend className="caption">{WORDS.chosenWeekdays}</legend>
         <div className="grid grid-cols-2">
           {WEEKDAYS.map((name, i) => (
             <label key={name} className="flex gap-2 py-0.5">
@@ -64,21 +67,22 @@ function RuleEditor({ spec, save, close }: Props) {
         </div>
       </fieldset>
       <label className="mt-2 flex items-center gap-2 border-t border-hairline pt-2">
-        Day
-        <input
-          type="number"
-          min={1}
-          max={31}
-          className="field w-20"
-          value={rule.kind === "monthDay" ? rule.day : ""}
-          onChange={(e) => {
-            const day = Math.trunc(Number(e.target.value));
-            if (day >= 1 && day <= 31) save({ ...spec, rule: { kind: "monthDay", day } });
-          }}
-        />{" "}
-        of the month
+        {filled(
+          WORDS.dayOfTheMonth,
+          <input
+            type="number"
+            min={1}
+            max={31}
+            className="field w-20"
+            value={rule.kind === "monthDay" ? rule.day : ""}
+            onChange={(e) => {
+              const day = Math.trunc(Number(e.target.value));
+              if (day >= 1 && day <= 31) save({ ...spec, rule: { kind: "monthDay", day } });
+            }}
+          />,
+        )}
       </label>
-      <p className="pt-1 text-small text-soft">Working days are Monday to Friday. A day that a month lacks falls on its last.</p>
+      <p className="pt-1 text-small text-soft">{WORDS.workingDaysAreMondayTo}</p>
     </>
   );
 }
@@ -89,7 +93,7 @@ function TimeEditor({ spec, save, close }: Props) {
   return (
     <>
       <label className="grid gap-1">
-        At
+        {WORDS.at}
         <input
           type="time"
           className="field"
@@ -101,7 +105,7 @@ function TimeEditor({ spec, save, close }: Props) {
         />
       </label>
       <label className="grid gap-1 pt-2">
-        in the zone
+        {WORDS.timeZone}
         <input
           className="field"
           list="zones"
@@ -145,7 +149,7 @@ function SubjectEditor({ spec, subjects, save, close }: Props) {
 function FormatsEditor({ spec, save }: Props) {
   return (
     <>
-      <p className="caption pb-1">Put into the outbox</p>
+      <p className="caption pb-1">{WORDS.putIntoTheOutbox}</p>
       {SUBJECT_FORMATS[spec.subject.kind].map((format) => (
         <label key={format} className="flex gap-2 py-0.5">
           <input
@@ -164,7 +168,7 @@ function FormatsEditor({ spec, save }: Props) {
   );
 }
 
-const NEW_MESSAGE: ScheduleMessage = { to: [], subject: "{name}, {day}", text: "The files of {day} go with this message.", attach: true };
+const NEW_MESSAGE: ScheduleMessage = { to: [], subject: "{name}, {day}", text: WORDS.theFilesOfDayAre, attach: true };
 
 /** To whom a message goes with the files, and its words; kept when all of it holds. */
 function MessageEditor({ spec, save, close }: Props) {
@@ -184,26 +188,26 @@ function MessageEditor({ spec, save, close }: Props) {
       }}
     >
       <label className="grid gap-0.5">
-        To, a line each
+        {WORDS.toOneAddressPerLine}
         <textarea className="field h-12" value={to} onChange={(e) => setTo(e.target.value)} />
       </label>
       <label className="grid gap-0.5">
-        Subject
+        {WORDS.subject}
         <input className="field" value={draft.subject} onChange={(e) => set({ subject: e.target.value })} />
       </label>
       <label className="grid gap-0.5">
-        Words
+        {WORDS.text}
         <textarea className="field h-14" value={draft.text} onChange={(e) => set({ text: e.target.value })} />
       </label>
       <label className="flex gap-2">
         <input type="checkbox" className="accent-bottle" checked={draft.attach} onChange={(e) => set({ attach: e.target.checked })} />
-        The files go with it
+        {WORDS.attachTheFiles}
       </label>
-      <p className="text-small text-soft">{"{name}, {day} and {rows} stand for the run’s own."}</p>
+      <p className="text-small text-soft">{WORDS.nameDayAndRowsAre}</p>
       {!read.success && to.trim() !== "" && <p className="text-small text-vermilion">{read.error.issues[0]?.message}</p>}
       <span className="flex gap-3">
         <button type="submit" className="button-primary" disabled={!read.success}>
-          Keep
+          {COMMON.save}
         </button>
         {spec.message && (
           <button
@@ -214,7 +218,7 @@ function MessageEditor({ spec, save, close }: Props) {
               close();
             }}
           >
-            No message
+            {WORDS.removeMessage}
           </button>
         )}
       </span>
@@ -231,7 +235,7 @@ function FolderEditor({ spec, save, close }: Props) {
   return (
     <>
       <label className="grid gap-1">
-        Folder of the outbox
+        {WORDS.outboxFolder}
         <input
           className="field"
           value={folder}
@@ -243,7 +247,7 @@ function FolderEditor({ spec, save, close }: Props) {
           })}
         />
       </label>
-      {!good && <p className="pt-1 text-vermilion">A folder’s name has no slashes and does not begin with a point.</p>}
+      {!good && <p className="pt-1 text-vermilion">{WORDS.aFolderNameHasNo}</p>}
     </>
   );
 }
@@ -256,7 +260,7 @@ function BindingEditor({ spec, subjects, save, close, name }: Props & { name: st
   const set = (next: ScheduleSpec["bindings"][string]) => save({ ...spec, bindings: { ...spec.bindings, [name]: next } });
   return (
     <>
-      <p className="caption pb-1">{name}, at each run</p>
+      <p className="caption pb-1">{WORDS.eachRun(name)}</p>
       {type === "date" &&
         (Object.keys(RELATIVE_DATES) as RelativeDate[]).map((date) => (
           <Pick
@@ -271,7 +275,7 @@ function BindingEditor({ spec, subjects, save, close, name }: Props & { name: st
           </Pick>
         ))}
       <label className="grid gap-1 pt-2">
-        always
+        {WORDS.always}
         <input
           className="field"
           type={type === "date" ? "date" : "text"}
@@ -289,7 +293,7 @@ function BindingEditor({ spec, subjects, save, close, name }: Props & { name: st
           close();
         }}
       >
-        Back to the query’s default
+        {WORDS.resetToTheQuerysDefault}
       </button>
     </>
   );

@@ -5,25 +5,26 @@ import { useRouter } from "next/navigation";
 import { useEffect, useState } from "react";
 import type { Schema } from "@/core/schema/schema";
 import { ask } from "../ask";
+import { COMMON } from "../words";
 import { useWorker } from "./worker";
 
 type Item = { key: string; name: string; kind: string; href: string };
 
 const DOING: Item[] = [
-  { key: "new query", name: "New query", kind: "do", href: "/queries" },
-  { key: "new pivot", name: "New pivot", kind: "do", href: "/pivots" },
-  { key: "new chart", name: "New chart", kind: "do", href: "/charts" },
-  { key: "new dashboard", name: "New dashboard", kind: "do", href: "/dashboards" },
-  { key: "new report", name: "New report", kind: "do", href: "/reports" },
-  { key: "new letter", name: "New letter", kind: "do", href: "/letters" },
-  { key: "new page", name: "New page", kind: "do", href: "/pages" },
-  { key: "new schedule", name: "New schedule", kind: "do", href: "/schedules?new=1" },
-  { key: "new posting", name: "New posting", kind: "do", href: "/postings" },
-  { key: "bring in", name: "Bring a file in", kind: "do", href: "/tables" },
-  { key: "outbox", name: "Open the outbox", kind: "do", href: "/outbox" },
+  { key: "new query", name: COMMON.newQuery, kind: "do", href: "/queries" },
+  { key: "new pivot", name: COMMON.newPivot, kind: "do", href: "/pivots" },
+  { key: "new chart", name: COMMON.newChart, kind: "do", href: "/charts" },
+  { key: "new dashboard", name: COMMON.newDashboard, kind: "do", href: "/dashboards" },
+  { key: "new report", name: COMMON.newReport, kind: "do", href: "/reports" },
+  { key: "new letter", name: COMMON.newLetter, kind: "do", href: "/letters" },
+  { key: "new page", name: COMMON.pageBreak, kind: "do", href: "/pages" },
+  { key: "new schedule", name: COMMON.newSchedule, kind: "do", href: "/schedules?new=1" },
+  { key: "new posting", name: COMMON.newPosting, kind: "do", href: "/postings" },
+  { key: "import", name: COMMON.importFile, kind: "do", href: "/tables" },
+  { key: "outbox", name: COMMON.outbox, kind: "do", href: "/outbox" },
 ];
-const PEOPLE: Item = { key: "people", name: "People, rules on rows, log", kind: "do", href: "/people" };
-const ACCOUNT: Item = { key: "me", name: "My account and password", kind: "do", href: "/me" };
+const PEOPLE: Item = { key: "people", name: COMMON.peopleRowRulesLog, kind: "do", href: "/people" };
+const ACCOUNT: Item = { key: "me", name: COMMON.myAccount, kind: "do", href: "/me" };
 type Saved = { id: string; kind: "query" | "pivot" | "chart" | "dashboard" | "report" | "letter" | "page" | "schedule" | "posting"; name: string };
 const FOUND = new Set<string>(["query", "pivot", "chart", "dashboard", "report", "letter", "page", "schedule", "posting"]);
 
@@ -77,8 +78,8 @@ export function FindOrDo({ close }: { close: () => void }) {
         <Combobox<Item | null> value={null} onChange={go} immediate>
           <ComboboxInput
             autoFocus
-            aria-label="Find or do"
-            placeholder="Find or do…"
+            aria-label={COMMON.findOrDo}
+            placeholder={COMMON.findOrDoHint}
             className="w-full bg-sheet px-3 py-2 text-brief"
             onChange={(e) => setWanted(e.target.value)}
           />
@@ -88,7 +89,7 @@ export function FindOrDo({ close }: { close: () => void }) {
                 {item.name} <span className="text-soft">{item.kind}</span>
               </ComboboxOption>
             ))}
-            {found.length === 0 && <p className="px-3 py-2 text-soft">Nothing has that name.</p>}
+            {found.length === 0 && <p className="px-3 py-2 text-soft">{COMMON.noMatches}</p>}
           </ComboboxOptions>
         </Combobox>
       </DialogPanel>

@@ -7,21 +7,22 @@ import { Toaster } from "sonner";
 import type { Locale } from "@/core/types/format";
 import { Link } from "../Link";
 import { signOut } from "../people/signOut";
+import { COMMON } from "../words";
 import type { ShellData } from "./data";
 import { FindOrDo } from "./FindOrDo";
 import { WorkerContext } from "./worker";
 
 const SECTIONS = [
-  { href: "/tables", name: "Tables" },
-  { href: "/queries", name: "Queries" },
-  { href: "/pivots", name: "Pivots" },
-  { href: "/charts", name: "Charts" },
-  { href: "/reports", name: "Reports" },
-  { href: "/letters", name: "Letters" },
-  { href: "/dashboards", name: "Dashboards" },
-  { href: "/pages", name: "Pages" },
-  { href: "/postings", name: "Postings" },
-  { href: "/schedules", name: "Schedules" },
+  { href: "/tables", name: COMMON.tables },
+  { href: "/queries", name: COMMON.queries },
+  { href: "/pivots", name: COMMON.pivots },
+  { href: "/charts", name: COMMON.charts },
+  { href: "/reports", name: COMMON.reports },
+  { href: "/letters", name: COMMON.letters },
+  { href: "/dashboards", name: COMMON.dashboards },
+  { href: "/pages", name: COMMON.pages },
+  { href: "/postings", name: COMMON.postings },
+  { href: "/schedules", name: COMMON.schedules },
 ] as const;
 
 /** What a viewer has: the sections of what can be shared with them. */
@@ -38,7 +39,7 @@ function Person({ data: { person, role } }: { data: ShellData }) {
   if (!person)
     return (
       <Link href="/people" className="whitespace-nowrap text-soft hover:text-ink">
-        People
+        {COMMON.people}
       </Link>
     );
   const go = (words: string, act: () => void) => (
@@ -52,9 +53,9 @@ function Person({ data: { person, role } }: { data: ShellData }) {
     <Menu>
       <MenuButton className="max-w-44 truncate text-soft hover:text-ink">{person.name}</MenuButton>
       <MenuItems anchor="bottom end" className="popover w-52">
-        {go("My account", () => router.push("/me"))}
-        {role === "owner" && go("People, rules, log", () => router.push("/people"))}
-        {go("Sign out", () => void signOut(false))}
+        {go(COMMON.myAccount, () => router.push("/me"))}
+        {role === "owner" && go(COMMON.peopleRowRulesLog, () => router.push("/people"))}
+        {go(COMMON.signOut, () => void signOut(false))}
       </MenuItems>
     </Menu>
   );
@@ -77,14 +78,14 @@ export function Shell({ data, children }: { data: ShellData; children: ReactNode
     <LocaleContext.Provider value={data.locale}>
       <WorkerContext.Provider value={data}>
         <a href="#work" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-2">
-          Skip to the work
+          {COMMON.skipToContent}
         </a>
         <div className="print-flow flex h-dvh flex-col">
           <header className="no-print flex shrink-0 items-end gap-2 border-b border-rule bg-sheet px-4 pt-2">
             <Link href="/queries" className="pr-4 pb-2.5 font-serif text-[1.125rem] font-semibold whitespace-nowrap">
               Next <i className="font-medium text-bottle">Ledger</i>
             </Link>
-            <nav aria-label="Sections" className="flex min-w-0 overflow-x-auto overflow-y-hidden">
+            <nav aria-label={COMMON.sections} className="flex min-w-0 overflow-x-auto overflow-y-hidden">
               {SECTIONS.filter((s) => data.role !== "viewer" || LOOKING.has(s.href)).map(({ href, name }) => {
                 const here = path.startsWith(href);
                 return (
@@ -105,11 +106,11 @@ export function Shell({ data, children }: { data: ShellData; children: ReactNode
                 onClick={() => setFinding(true)}
                 className="flex items-center gap-10 rounded-md border border-rule bg-paper px-2.5 py-1 whitespace-nowrap text-soft max-[1400px]:gap-3 max-[1150px]:gap-2 max-sm:hidden"
               >
-                Find or do… <kbd className="rounded border border-rule bg-sheet px-1.5 font-sans text-tiny">Ctrl K</kbd>
+                {COMMON.findOrDoHint} <kbd className="rounded border border-rule bg-sheet px-1.5 font-sans text-tiny">Ctrl K</kbd>
               </button>
               {data.held > 0 && (
                 <Link href="/schedules" className="whitespace-nowrap font-semibold text-ochre hover:underline">
-                  {data.held} held back
+                  {COMMON.heldBack(data.held)}
                 </Link>
               )}
               {data.role !== "viewer" && (
@@ -118,7 +119,7 @@ export function Shell({ data, children }: { data: ShellData; children: ReactNode
                   aria-current={path === "/outbox" ? "page" : undefined}
                   className="whitespace-nowrap text-soft hover:text-ink aria-[current]:font-semibold aria-[current]:text-ink"
                 >
-                  Outbox <b className="text-bottle">{data.outbox}</b>
+                  {COMMON.outbox} <b className="text-bottle">{data.outbox}</b>
                 </Link>
               )}
               <Person data={data} />

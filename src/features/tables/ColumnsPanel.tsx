@@ -6,6 +6,8 @@ import type { Column, Table } from "@/core/schema/schema";
 import { isDated, isNumber, TYPE_WORDS, type ValueKind, type ValueType } from "@/core/types/valueType";
 import { ask, sentenceOf } from "../ask";
 import { DigitsInput } from "../DigitsInput";
+import { COMMON } from "../words";
+import { WORDS } from "./words";
 
 /** The columns of a table; each opens to what a person may say of it. */
 export function ColumnsPanel({ table, onChange, onSaved }: { table: Table; onChange: (derived: string) => void; onSaved: () => void }) {
@@ -23,7 +25,7 @@ export function ColumnsPanel({ table, onChange, onSaved }: { table: Table; onCha
           >
             <span className={`truncate ${c.derived ? "text-plum" : ""} ${c.derived?.broken ? "line-through" : ""}`}>
               {c.label}
-              {table.key.includes(c.name) && <span className="text-soft"> key</span>}
+              {table.key.includes(c.name) && <span className="text-soft">{WORDS.key}</span>}
             </span>
             <span className="shrink-0 text-soft">
               {TYPE_WORDS[c.type.kind]}
@@ -47,7 +49,7 @@ function ColumnSettings({ table, column, onSaved }: { table: Table; column: Colu
   const text = (name: "label" | "unit" | "note", value: string | undefined) => (
     <input
       className="field"
-      aria-label={`${name} of ${column.name}`}
+      aria-label={COMMON.partOf(name, column.name)}
       defaultValue={value ?? ""}
       onBlur={(e) => e.target.value.trim() !== (value ?? "") && save({ [name]: e.target.value.trim() || null })}
       onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
@@ -56,14 +58,23 @@ function ColumnSettings({ table, column, onSaved }: { table: Table; column: Colu
   const typeOf = (k: ValueKind, s: number): ValueType => (k === "decimal" ? { kind: k, scale: s } : { kind: k });
   return (
     <div className="grid gap-2 bg-sheet p-2 text-small">
-      <label className="grid gap-0.5">Label{text("label", column.label)}</label>
-      <label className="grid gap-0.5">Unit, or a currency’s code{text("unit", column.unit)}</label>
-      <label className="grid gap-0.5">Note{text("note", column.note)}</label>
       <label className="grid gap-0.5">
-        Type
+        {WORDS.label}
+        {text("label", column.label)}
+      </label>
+      <label className="grid gap-0.5">
+        {WORDS.unitOrCurrencyCode}
+        {text("unit", column.unit)}
+      </label>
+      <label className="grid gap-0.5">
+        {WORDS.note}
+        {text("note", column.note)}
+      </label>
+      <label className="grid gap-0.5">
+        {COMMON.type}
         <select
           className="field"
-          aria-label={`type of ${column.name}`}
+          aria-label={WORDS.typeOf(column.name)}
           value={kind === "found" ? column.type.kind : kind}
           onChange={(e) => {
             const next = e.target.value as ValueKind;
@@ -80,7 +91,7 @@ function ColumnSettings({ table, column, onSaved }: { table: Table; column: Colu
       </label>
       {(kind === "decimal" || (kind === "found" && column.type.kind === "decimal")) && (
         <label className="grid gap-0.5">
-          Digits after the point
+          {WORDS.decimalPlaces}
           <input
             className="field"
             type="number"
@@ -94,8 +105,8 @@ function ColumnSettings({ table, column, onSaved }: { table: Table; column: Colu
       )}
       {isNumber(column.type) && (
         <DigitsInput
-          label="Digits shown after the point"
-          none="all"
+          label={WORDS.decimalPlacesShown}
+          none={COMMON.all}
           digits={column.format?.decimals}
           onChange={(decimals) => save({ format: decimals === undefined ? null : { ...column.format, decimals } })}
         />
@@ -108,15 +119,15 @@ function ColumnSettings({ table, column, onSaved }: { table: Table; column: Colu
             checked={column.format?.grouping ?? true}
             onChange={(e) => save({ format: { ...column.format, grouping: e.target.checked } })}
           />
-          Thousands set apart
+          {COMMON.thousandsSeparator}
         </label>
       )}
       {isDated(column.type) && (
         <label className="grid gap-0.5">
-          Date written as
+          {COMMON.dateFormat}
           <select className="field" value={column.format?.date ?? "short"} onChange={(e) => save({ format: { date: e.target.value } })}>
-            <option value="short">17 Sep 2026</option>
-            <option value="long">Thursday 17 September 2026</option>
+            <option value="short">{COMMON.shortDate}</option>
+            <option value="long">{COMMON.longDate}</option>
             <option value="iso">2026-09-17</option>
           </select>
         </label>
@@ -129,9 +140,9 @@ function ColumnSettings({ table, column, onSaved }: { table: Table; column: Colu
           void save({ type: null, label: null, note: null, format: null });
         }}
       >
-        As the file says
+        {WORDS.asInTheFile}
       </button>
-      <p className="text-soft">Stored as {column.name}. A value that does not fit the type is shown as it is stored, and counted; nothing stored is changed.</p>
+      <p className="text-soft">{WORDS.storedAs(column.name)}</p>
     </div>
   );
 }

@@ -6,6 +6,8 @@ import { writtenName } from "@/core/expression/parse";
 import { type Schema, stepsFrom, type Table } from "@/core/schema/schema";
 import { removeDerived } from "../derived/removeDerived";
 import { Choice, Remove } from "../queries/editors/parts";
+import { COMMON } from "../words";
+import { WORDS } from "./words";
 
 type Props = {
   column: string;
@@ -32,10 +34,10 @@ export function HeadingChoices({ column: id, table, schema, close, sort, begin, 
   return (
     <>
       <p className="caption pb-1">{column.label}</p>
-      <Choice onClick={and(() => sort("up"))}>Order, smallest or A first</Choice>
-      <Choice onClick={and(() => sort("down"))}>Order, largest or Z first</Choice>
-      <p className="caption pt-2 pb-1">Derive a field</p>
-      <Choice onClick={and(() => begin("formula", { kind: "formula", text: writtenName(column.label) }))}>Formula from {column.label}</Choice>
+      <Choice onClick={and(() => sort("up"))}>{WORDS.sortAscending}</Choice>
+      <Choice onClick={and(() => sort("down"))}>{WORDS.sortDescending}</Choice>
+      <p className="caption pt-2 pb-1">{WORDS.addDerivedField}</p>
+      <Choice onClick={and(() => begin("formula", { kind: "formula", text: writtenName(column.label) }))}>{WORDS.formulaWith(column.label)}</Choice>
       {through.map(({ step, far }) => (
         <Choice
           key={`${step.link} ${step.toward}`}
@@ -43,19 +45,19 @@ export function HeadingChoices({ column: id, table, schema, close, sort, begin, 
             begin("lookup", { kind: "lookup", steps: [step], column: schema.tables.find((t) => t.name === far.table)?.columns[1]?.name ?? "" }),
           )}
         >
-          Look up through {far.name}
+          {WORDS.lookUpFrom(far.name)}
         </Choice>
       ))}
       {over.map(({ step, far }) => (
         <Choice key={`${step.link} ${step.toward}`} onClick={and(() => begin("rollup", rollupOver(step, far.table)))}>
-          Roll up {far.name}
+          {WORDS.rollUp(far.name)}
         </Choice>
       ))}
       {column.derived && (
         <>
-          <p className="caption pt-2 pb-1">This derived field</p>
-          <Choice onClick={and(() => change(id))}>Change it</Choice>
-          <Remove onClick={and(() => removeDerived(id, column.label, removed))}>Remove it</Remove>
+          <p className="caption pt-2 pb-1">{WORDS.derivedField}</p>
+          <Choice onClick={and(() => change(id))}>{COMMON.edit}</Choice>
+          <Remove onClick={and(() => removeDerived(id, column.label, removed))}>{COMMON.remove}</Remove>
         </>
       )}
     </>

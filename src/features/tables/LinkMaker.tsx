@@ -9,10 +9,13 @@ import { findColumn, findTable, LINK_OPERATORS, type LinkOperator, plural, type 
 import { writeCount } from "@/core/types/format";
 import { text } from "@/core/types/valueType";
 import type { LinkEvidence, Matches } from "@/server/links/evidence";
+import { filled } from "@/ui/filled";
 import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
 import { useLocale } from "../shell/Shell";
 import { useAnswer } from "../useAnswer";
+import { COMMON } from "../words";
+import { WORDS } from "./words";
 
 type Props = { table: Table; schema: Schema; first: LinkSpec | null; onDone: (saved: boolean) => void };
 
@@ -28,7 +31,7 @@ export function LinkMaker({ table, schema, first, onDone }: Props) {
   async function save(): Promise<void> {
     try {
       await ask("/api/objects", { kind: "link", name: `${spec.a.name} – ${spec.b.name}`, spec });
-      toast(`The link between ${near.label} and ${far.label} is made.`);
+      toast(WORDS.linkBetweenAndCreated(near.label, far.label));
       onDone(true);
     } catch (error) {
       setFailure(sentenceOf(error));
@@ -46,26 +49,29 @@ export function LinkMaker({ table, schema, first, onDone }: Props) {
   return (
     <div className="grid gap-3">
       <label className="grid gap-0.5 text-small">
-        From {near.label} to
-        <select
-          className="field"
-          aria-label="Table the link leads to"
-          value={spec.b.table}
-          onChange={(e) => setSpec(firstLink(near, findTable(schema, e.target.value) ?? near))}
-        >
-          {tables.map((t) => (
-            <option key={t.name} value={t.name}>
-              {t.label}
-            </option>
-          ))}
-        </select>
+        {filled(
+          WORDS.fromTo,
+          near.label,
+          <select
+            className="field"
+            aria-label={WORDS.linkedTable}
+            value={spec.b.table}
+            onChange={(e) => setSpec(firstLink(near, findTable(schema, e.target.value) ?? near))}
+          >
+            {tables.map((t) => (
+              <option key={t.name} value={t.name}>
+                {t.label}
+              </option>
+            ))}
+          </select>,
+        )}
       </label>
       {spec.a.columns.map((c, i) => (
         <div key={`comparison ${i}`} className="grid gap-1 border-l-[3px] border-column pl-2">
-          {columns(near, c, `Column of ${near.label}`, (name) => compare(i, { near: name }))}
+          {columns(near, c, WORDS.columnOf(near.label), (name) => compare(i, { near: name }))}
           <select
             className="field"
-            aria-label="Comparison"
+            aria-label={WORDS.comparison}
             value={spec.operators[i]}
             onChange={(e) => compare(i, { operator: e.target.value as LinkOperator })}
           >
@@ -75,35 +81,35 @@ export function LinkMaker({ table, schema, first, onDone }: Props) {
               </option>
             ))}
           </select>
-          {columns(far, spec.b.columns[i] ?? "", `Column of ${far.label}`, (name) => compare(i, { far: name }))}
+          {columns(far, spec.b.columns[i] ?? "", WORDS.columnOf(far.label), (name) => compare(i, { far: name }))}
           {spec.a.columns.length > 1 && (
             <button
               type="button"
               className="justify-self-start text-small font-semibold text-vermilion hover:underline"
               onClick={() => setSpec(removeComparison(spec, i))}
             >
-              Remove this comparison
+              {WORDS.removeComparison}
             </button>
           )}
         </div>
       ))}
       <button type="button" className="link justify-self-start text-small" onClick={() => setSpec(addComparison(spec, near, far))}>
-        and another comparison
+        {WORDS.addComparison}
       </button>
       <label className="grid gap-0.5 text-small">
-        Its name, seen from {near.label}
+        {WORDS.nameSeenFrom2} {near.label}
         <input
           className="field"
-          aria-label={`Name seen from ${near.label}`}
+          aria-label={WORDS.nameSeenFrom(near.label)}
           value={spec.b.name}
           onChange={(e) => setSpec({ ...spec, b: { ...spec.b, name: e.target.value } })}
         />
       </label>
       <label className="grid gap-0.5 text-small">
-        Its name, seen from {far.label}
+        {WORDS.nameSeenFrom2} {far.label}
         <input
           className="field"
-          aria-label={`Name seen from ${far.label}`}
+          aria-label={WORDS.nameSeenFrom(far.label)}
           value={spec.a.name}
           onChange={(e) => setSpec({ ...spec, a: { ...spec.a, name: e.target.value } })}
         />
@@ -113,10 +119,10 @@ export function LinkMaker({ table, schema, first, onDone }: Props) {
       {failure && <Notice tone="wrong">{failure}</Notice>}
       <div className="flex gap-2">
         <button type="button" className="button-primary" disabled={!evidence.answer || spec.a.name.trim() === "" || spec.b.name.trim() === ""} onClick={save}>
-          Make the link
+          {WORDS.createLink}
         </button>
         <button type="button" className="button" onClick={() => onDone(false)}>
-          Leave it
+          {COMMON.cancel}
         </button>
       </div>
     </div>
@@ -137,9 +143,9 @@ function Evidence({ evidence, near, far }: { evidence: LinkEvidence; near: Table
       </tr>
       {(
         [
-          [`find a row of ${other.label}`, m.found, ""],
-          ["find none", m.missing, m.missing > 0 ? "text-ochre" : ""],
-          ["find several", m.twice, m.twice > 0 ? "text-ochre" : ""],
+          [WORDS.matchARowOf(other.label), m.found, ""],
+          [WORDS.matchNone, m.missing, m.missing > 0 ? "text-ochre" : ""],
+          [WORDS.matchSeveral, m.twice, m.twice > 0 ? "text-ochre" : ""],
         ] as const
       ).map(([words, figure, tone]) => (
         <tr key={words} className="text-soft">
@@ -158,8 +164,13 @@ function Evidence({ evidence, near, far }: { evidence: LinkEvidence; near: Table
         {side(far, near, evidence.b)}
       </table>
       <p className="pt-1 text-small text-soft">
-        Leads to {evidence.a.twice > 0 || evidence.sampled ? "many" : "one"} from {near.label}, to {evidence.b.twice > 0 || evidence.sampled ? "many" : "one"}{" "}
-        from {far.label}.{evidence.sampled && " Counted on the first 2,000 rows."}
+        {WORDS.leadsTo(
+          evidence.a.twice > 0 || evidence.sampled ? "many" : "one",
+          near.label,
+          evidence.b.twice > 0 || evidence.sampled ? "many" : "one",
+          far.label,
+          evidence.sampled ? WORDS.countedOnTheFirst2 : "",
+        )}
       </p>
     </div>
   );

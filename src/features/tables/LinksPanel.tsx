@@ -5,14 +5,16 @@ import { toast } from "sonner";
 import { comparisonWords } from "@/core/brief/brief";
 import type { LinkSpec } from "@/core/schema/linkSpec";
 import { comparisons, findColumn, findTable, type Schema, stepsFrom, type Table } from "@/core/schema/schema";
-
 import type { LinkSuggestion } from "@/server/links/evidence";
+import { filled } from "@/ui/filled";
 import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
 import { Link } from "../Link";
 import { useLocale } from "../shell/Shell";
 import { useAnswer } from "../useAnswer";
+import { COMMON } from "../words";
 import { LinkMaker } from "./LinkMaker";
+import { WORDS } from "./words";
 
 type Props = { table: Table; schema: Schema; onSaved: () => void };
 
@@ -38,18 +40,22 @@ export function LinksPanel({ table, schema, onSaved }: Props) {
         {stepsFrom(schema, table.name).map(({ step, far }) => (
           <LinkLine key={`${step.link} ${step.toward}`} step={step} far={far} table={table} schema={schema} onSaved={onSaved} />
         ))}
-        {stepsFrom(schema, table.name).length === 0 && <p className="text-soft">No link leads from or to this table yet.</p>}
+        {stepsFrom(schema, table.name).length === 0 && <p className="text-soft">{WORDS.thisTableHasNoLinks}</p>}
       </ul>
       {broken.map((b) => (
         <Notice key={b.id} tone="wrong">
-          The link “{b.label}” cannot be followed: {b.why}{" "}
-          <button type="button" className="link" onClick={() => void removeLink(b.id, b.label, onSaved)}>
-            Remove it
-          </button>
+          {filled(
+            WORDS.linkBroken,
+            b.label,
+            b.why,
+            <button type="button" className="link" onClick={() => void removeLink(b.id, b.label, onSaved)}>
+              {COMMON.remove}
+            </button>,
+          )}
         </Notice>
       ))}
       <button type="button" className="button justify-self-start" onClick={() => setMaking("blank")}>
-        Make a link by hand
+        {WORDS.newLink}
       </button>
       <Suggestions table={table} schema={schema} choose={setMaking} />
     </div>
@@ -64,7 +70,7 @@ function LinkLine({ step, far, table, schema, onSaved }: LineProps) {
   const words = link
     ? comparisons(link, step.toward)
         .map((c) => comparisonWords(c, table, other))
-        .join(" and ")
+        .join(COMMON.and)
     : "";
   return (
     <li className="border-b border-hairline py-1">
@@ -76,7 +82,7 @@ function LinkLine({ step, far, table, schema, onSaved }: LineProps) {
         {link?.madeBy === "person" && (
           <button
             type="button"
-            aria-label={`Remove the link to ${far.name}`}
+            aria-label={WORDS.removeLinkTo(far.name)}
             className="small-button ml-auto text-vermilion"
             onClick={() => void removeLink(link.id, far.name, onSaved)}
           >
@@ -97,7 +103,7 @@ async function removeLink(id: string, label: string, onSaved: () => void): Promi
     onSaved();
     const back = () =>
       void ask("/api/objects", { kind: "link", name: saved?.name ?? label, spec: saved?.spec, id }).then(onSaved, (e) => toast.error(sentenceOf(e)));
-    toast(`The link to ${label} is removed.`, { action: { label: "Bring it back", onClick: back } });
+    toast(WORDS.linkToRemoved(label), { action: { label: COMMON.undo, onClick: back } });
   } catch (error) {
     toast.error(sentenceOf(error));
   }
@@ -111,9 +117,9 @@ function Suggestions({ table, schema, choose }: { table: Table; schema: Schema; 
   if (failure) return <Notice tone="look">{failure.message}</Notice>;
   return (
     <div>
-      <h3 className="caption pb-1">The data suggests</h3>
-      {running && !answer && <p className="text-soft">Looking through the values…</p>}
-      {answer?.length === 0 && <p className="text-soft">No other column holds the values of one of this table’s.</p>}
+      <h3 className="caption pb-1">{WORDS.suggestedLinks}</h3>
+      {running && !answer && <p className="text-soft">{WORDS.comparingValues}</p>}
+      {answer?.length === 0 && <p className="text-soft">{WORDS.noMatchingColumnsFoundIn}</p>}
       <ul>
         {answer?.slice(0, 8).map((s) => (
           <li key={JSON.stringify(s.spec)} className="border-b border-hairline py-1">
@@ -121,8 +127,7 @@ function Suggestions({ table, schema, choose }: { table: Table; schema: Schema; 
               {endWords(schema, s.spec.a)} = {endWords(schema, s.spec.b)}
             </button>
             <p className="text-small text-soft">
-              {percent(s.found, s.values)} of its values found, {percent(s.used, s.farValues)} used the other way
-              {s.likeness > 0.5 ? "; the names are alike" : ""}
+              {WORDS.suggestion(percent(s.found, s.values), percent(s.used, s.farValues), s.likeness > 0.5 ? WORDS.similarNames : "")}
             </p>
           </li>
         ))}

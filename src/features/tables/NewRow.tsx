@@ -4,6 +4,8 @@ import { useState } from "react";
 import { storedColumns, type Table } from "@/core/schema/schema";
 import { Notice } from "@/ui/Notice";
 import { ValueInput } from "../queries/editors/ValueInput";
+import { COMMON } from "../words";
+import { WORDS } from "./words";
 
 /** A row to be added: a field for each column that can be written. */
 export function NewRow({ table, add, onDone }: { table: Table; add: (values: Record<string, string>) => Promise<string | null>; onDone: () => void }) {
@@ -28,18 +30,18 @@ export function NewRow({ table, add, onDone }: { table: Table; add: (values: Rec
         <label key={c.name} className="grid gap-0.5 text-small">
           <span>
             {c.label}
-            {c.unit ? `, ${c.unit}` : ""} {!c.nullable && !c.filled && <span className="text-soft">must be filled</span>}
+            {c.unit ? `, ${c.unit}` : ""} {!c.nullable && !c.filled && <span className="text-soft">{WORDS.required}</span>}
           </span>
-          <ValueInput type={c.type} label={`New ${c.label}`} value={values[c.name] ?? ""} onChange={(v) => setValues({ ...values, [c.name]: v })} />
+          <ValueInput type={c.type} label={WORDS.newValue(c.label)} value={values[c.name] ?? ""} onChange={(v) => setValues({ ...values, [c.name]: v })} />
         </label>
       ))}
       {failure && <Notice tone="wrong">{failure}</Notice>}
       <div className="flex gap-2">
         <button type="submit" className="button-primary">
-          Add the row
+          {WORDS.addRow}
         </button>
         <button type="button" className="button" onClick={onDone}>
-          Leave it
+          {COMMON.cancel}
         </button>
       </div>
     </form>

@@ -8,6 +8,8 @@ import { Notice } from "@/ui/Notice";
 import { BringIn } from "../import/BringIn";
 import { Link } from "../Link";
 import { useLocale } from "../shell/Shell";
+import { COMMON } from "../words";
+import { WORDS } from "./words";
 
 /** The tables of the business database with their size, key and links. */
 export function TableList({ schema }: { schema: Schema }) {
@@ -27,44 +29,44 @@ function List({ schema, choose }: { schema: Schema; choose: () => void }) {
     <div className={asMap ? "flex h-full flex-col" : "h-full overflow-auto"}>
       <div className={asMap ? "px-8 pt-6" : "mx-auto max-w-5xl px-8 py-6"}>
         <div className="flex flex-wrap items-center gap-3 pb-4">
-          <h1 className="font-serif text-title font-semibold">Tables</h1>
-          <span className="text-small text-soft">Drop a file here, or paste rows: CSV, TSV, XLSX, JSON</span>
+          <h1 className="font-serif text-title font-semibold">{COMMON.tables}</h1>
+          <span className="text-small text-soft">{WORDS.dropAFileHereOr}</span>
           <span className="ml-auto flex items-center gap-2">
-            <input className="field w-44" placeholder="Find a table" aria-label="Find a table" value={wanted} onChange={(e) => setWanted(e.target.value)} />
+            <input
+              className="field w-44"
+              placeholder={COMMON.findATable}
+              aria-label={COMMON.findATable}
+              value={wanted}
+              onChange={(e) => setWanted(e.target.value)}
+            />
             <button type="button" className="button" aria-pressed={asMap} onClick={() => setAsMap(!asMap)}>
-              {asMap ? "As a list" : "As a map"}
+              {asMap ? WORDS.list : WORDS.map}
             </button>
             <button type="button" className="button-primary" onClick={choose}>
-              Bring a file in
+              {COMMON.importFile}
             </button>
           </span>
         </div>
-        {schema.tables.length === 0 && (
-          <p className="text-soft">This database has no tables. Start the ledger on another file: npm start -- --database FILE.sqlite</p>
-        )}
+        {schema.tables.length === 0 && <p className="text-soft">{WORDS.thisDatabaseHasNoTables}</p>}
         {unread.map((b) => (
           <Notice key={b.id} tone="look">
-            <b>
-              The {b.kind} “{b.id}” cannot be read.
-            </b>{" "}
-            {b.why}
+            <b>{WORDS.objectUnreadable(b.kind, b.id)}</b> {b.why}
           </Notice>
         ))}
         {kept.length > 0 && (
           <Notice tone="look">
-            Kept, though the table is gone, and working again when it is back:{" "}
-            {kept.map((b) => `${b.kind === "link" ? "the link" : "the derived field"} “${b.label}” of ${b.table}`).join(", ")}.
+            {WORDS.keptMissing(kept.map((b) => WORDS.objectOf(b.kind === "link" ? WORDS.theLink : WORDS.theDerivedField, b.label, b.table)).join(", "))}
           </Notice>
         )}
         {!asMap && (
           <table className="w-full">
             <thead>
               <tr className="border-b border-ink text-left text-small">
-                <th className="py-1.5">Table</th>
-                <th className="pr-6 text-right">Rows</th>
-                <th className="pr-6 text-right">Columns</th>
-                <th className="pr-6">Key</th>
-                <th>Leads to</th>
+                <th className="py-1.5">{COMMON.table}</th>
+                <th className="pr-6 text-right">{COMMON.rowsHeading}</th>
+                <th className="pr-6 text-right">{COMMON.columns}</th>
+                <th className="pr-6">{COMMON.key}</th>
+                <th>{WORDS.linksTo}</th>
               </tr>
             </thead>
             <tbody>
@@ -77,7 +79,7 @@ function List({ schema, choose }: { schema: Schema; choose: () => void }) {
                   </td>
                   <td className="py-1.5 pr-6 text-right">{writeCount(t.rows, locale)}</td>
                   <td className="py-1.5 pr-6 text-right">{t.columns.length}</td>
-                  <td className="py-1.5 pr-6">{t.key.length > 0 ? t.key.join(", ") : <span className="text-ochre">no key</span>}</td>
+                  <td className="py-1.5 pr-6">{t.key.length > 0 ? t.key.join(", ") : <span className="text-ochre">{WORDS.noKey}</span>}</td>
                   <td className="py-1.5 text-soft">
                     {stepsFrom(schema, t.name)
                       .map((s) => `${s.far.leadsTo} ${s.far.name}`)

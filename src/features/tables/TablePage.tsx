@@ -10,6 +10,7 @@ import { emptyQuery, type QuerySpec } from "@/core/query/spec";
 import { findTable, type Schema, type Table } from "@/core/schema/schema";
 import { counted } from "@/core/types/format";
 import { TYPE_WORDS } from "@/core/types/valueType";
+import { filled } from "@/ui/filled";
 import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
 import type { SheetEdit } from "@/ui/sheetParts";
@@ -21,12 +22,14 @@ import { QuerySheet } from "../queries/QuerySheet";
 import { useRun } from "../queries/useRun";
 import { useLocale } from "../shell/Shell";
 import { UndoButtons } from "../UndoButtons";
+import { COMMON } from "../words";
 import { ColumnsPanel } from "./ColumnsPanel";
 import { HeadingChoices } from "./HeadingChoices";
 import { LinksPanel } from "./LinksPanel";
 import { NewRow } from "./NewRow";
 import { sheetEdit } from "./sheetEdit";
 import { useRowEdits } from "./useRowEdits";
+import { WORDS } from "./words";
 
 /** All columns of a table; the one being made stands first, where it is seen. */
 function allColumns(table: Table, order: QuerySpec["order"], first?: string): QuerySpec {
@@ -84,7 +87,7 @@ export function TablePage({ table: stored, schema, today }: { table: Table; sche
         <div className="flex flex-wrap items-center gap-3">
           <h1 className="font-serif text-title font-semibold">{table.label}</h1>
           <Link href="/tables" className="text-small text-soft hover:text-ink">
-            all tables
+            {WORDS.allTables}
           </Link>
           <span className="ml-auto flex gap-2">
             {(rows.canUndo || rows.canRedo) && <UndoButtons undo={rows.undo} redo={rows.redo} canUndo={rows.canUndo} canRedo={rows.canRedo} />}
@@ -97,14 +100,14 @@ export function TablePage({ table: stored, schema, today }: { table: Table; sche
                   setPart(draft ? DERIVED + 1 : DERIVED);
                 }}
               >
-                Add a row
+                {WORDS.addRow}
               </button>
             )}
             <button type="button" className="button" onClick={() => begin("formula")}>
-              Derive a field
+              {WORDS.addDerivedField}
             </button>
             <Link href={`/queries/new?from=${encodeURIComponent(table.name)}`} className="button-primary">
-              Ask from this table
+              {COMMON.newQuery}
             </Link>
           </span>
         </div>
@@ -137,17 +140,19 @@ export function TablePage({ table: stored, schema, today }: { table: Table; sche
         selected={part}
         onSelect={setPart}
         parts={[
-          { name: "Columns", content: <ColumnsPanel table={table} onChange={change} onSaved={() => router.refresh()} /> },
-          { name: "Links", content: <LinksPanel table={stored} schema={schema} onSaved={() => router.refresh()} /> },
+          { name: COMMON.columns, content: <ColumnsPanel table={table} onChange={change} onSaved={() => router.refresh()} /> },
+          { name: WORDS.links, content: <LinksPanel table={stored} schema={schema} onSaved={() => router.refresh()} /> },
           ...(draft
             ? [
                 {
-                  name: "Derived",
+                  name: WORDS.derived,
                   content: <DerivedEditor key={draft.id} {...{ draft, table: stored, schema, today }} onChange={setDraft} onDone={endDraft} />,
                 },
               ]
             : []),
-          ...(adding ? [{ name: "New row", content: <NewRow table={stored} add={(values) => rows.make({ kind: "add", values })} onDone={endAdding} /> }] : []),
+          ...(adding
+            ? [{ name: WORDS.newRow, content: <NewRow table={stored} add={(values) => rows.make({ kind: "add", values })} onDone={endAdding} /> }]
+            : []),
         ]}
       />
     </div>
@@ -163,26 +168,27 @@ function TableNotices({ table, schema, change, removed }: NoticesProps) {
   const broken = schema.broken?.filter((b) => b.kind === "derived" && b.table === table.name) ?? [];
   return (
     <>
-      {table.key.length === 0 && (
-        <Notice tone="look">This table has no key, so two rows alike cannot be told apart. It can be read and counted all the same.</Notice>
-      )}
+      {table.key.length === 0 && <Notice tone="look">{WORDS.thisTableHasNoKey}</Notice>}
       {misfits.length > 0 && (
         <Notice tone="look">
-          {misfits
-            .map((c) => `${counted(c.misfits, "value", locale)} of “${c.label}” ${c.misfits === 1 ? "is" : "are"} no ${TYPE_WORDS[c.type.kind]}`)
-            .join("; ")}
-          . They are shown as stored and left out of totals.
+          {WORDS.misfitsNote(
+            misfits.map((c) => WORDS.misfits(counted(c.misfits, "value", locale), c.label, c.misfits === 1 ? "is" : "are", TYPE_WORDS[c.type.kind])).join("; "),
+          )}
         </Notice>
       )}
       {broken.map((b) => (
         <Notice key={b.id} tone="wrong">
-          The derived field “{b.label}” cannot be worked out: {b.why}{" "}
-          <button type="button" className="link" onClick={() => change(b.id)}>
-            Point it at another
-          </button>{" "}
-          <button type="button" className="link" onClick={() => void removeDerived(b.id, b.label, removed)}>
-            Remove it
-          </button>
+          {filled(
+            WORDS.derivedBroken,
+            b.label,
+            b.why,
+            <button type="button" className="link" onClick={() => change(b.id)}>
+              {WORDS.repair}
+            </button>,
+            <button type="button" className="link" onClick={() => void removeDerived(b.id, b.label, removed)}>
+              {COMMON.remove}
+            </button>,
+          )}
         </Notice>
       ))}
     </>
@@ -191,7 +197,7 @@ function TableNotices({ table, schema, change, removed }: NoticesProps) {
 
 /** A table's rows, the field that is being derived among its columns, and the changes made in its sheet. */
 function useTable(stored: Table, schema: Schema, today: string, draft: Draft | null, order: QuerySpec["order"]) {
-  const named = useMemo(() => draft && { ...draft, label: draft.label.trim() || "new field" }, [draft]);
+  const named = useMemo(() => draft && { ...draft, label: draft.label.trim() || WORDS.newField }, [draft]);
   const shown = useMemo(() => (named ? withDraft(schema, named, today) : schema), [schema, named, today]);
   const table = findTable(shown, stored.name) ?? stored;
   const spec = useMemo(() => allColumns(table, order, draft?.id), [table, order, draft?.id]);

@@ -5,6 +5,7 @@ import type { Table } from "@/core/schema/schema";
 import type { Cell } from "@/core/types/valueType";
 import type { RowEdit } from "@/server/posting/edit";
 import type { SheetEdit } from "@/ui/sheetParts";
+import { WORDS } from "./words";
 
 /** How the cells of a table are typed over: by the row's key, and only where the column is stored. */
 export function sheetEdit(
@@ -30,7 +31,7 @@ export function sheetEdit(
       void make({ kind: "remove", keys }).then((problem) =>
         problem
           ? toast.error(problem)
-          : toast(`${keys.length === 1 ? "A row is" : `${keys.length} rows are`} removed. Ctrl Z brings ${keys.length === 1 ? "it" : "them"} back.`),
+          : toast(WORDS.rowsRemoved(keys.length === 1 ? WORDS.n1Row : WORDS.manyRows(keys.length), keys.length === 1 ? "it" : "them")),
       );
     },
   };

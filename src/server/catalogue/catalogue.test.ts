@@ -64,7 +64,7 @@ describe("saved objects", () => {
     const catalogue = open();
     const { revision } = catalogue.create("query", "Q", { v: 1 }, "q");
     expect(catalogue.save("q", { spec: { v: 2 } }, revision)?.revision).toBe(2);
-    expect(() => catalogue.save("q", { spec: { v: 3 } }, revision)).toThrow("saved in another window");
+    expect(() => catalogue.save("q", { spec: { v: 3 } }, revision)).toThrow("saved elsewhere");
     expect(catalogue.get("q")?.spec).toEqual({ v: 2 });
     catalogue.remove("q");
     expect(catalogue.save("q", { name: "gone" }, 2)).toBeUndefined();

@@ -17,7 +17,7 @@ export type ColumnSetting = typeof columnSettings.$inferSelect;
 /** A save that would overwrite what somebody saved in the meantime. */
 export class StaleRevision extends Error {
   constructor() {
-    super("This was saved in another window in the meantime. Reload to see that version, or save yours under another name.");
+    super("It was changed and saved elsewhere meanwhile. Reload to see that version, or save yours under another name.");
     this.name = "StaleRevision";
   }
 }

@@ -10,7 +10,7 @@ export function listOver({ objects }: Workspace, kind: ObjectKind) {
     const query = queries.find((q) => q.id === of);
     if (query) return { id, name, about: `from ${query.name}`, wrong: false };
     const wrong = of === undefined || !objects.get(of);
-    return { id, name, about: wrong ? "Its query is gone. Open it to choose another." : "from a query that is not shared with you", wrong };
+    return { id, name, about: wrong ? "Its query was deleted. Open it to choose another." : "from a query that is not shared with you", wrong };
   });
   return { queries, items };
 }

@@ -15,9 +15,9 @@ export async function openOver<S extends { query: string }>(
   shape: z.ZodType<S>,
 ): Promise<Opened<S> | { words: string }> {
   const saved = ws.objects.open(id);
-  if (saved?.kind !== kind) return { words: `This ${kind} is gone. It may have been deleted; the list shows what there is.` };
+  if (saved?.kind !== kind) return { words: `This ${kind} does not exist any more. It may have been deleted. See the list.` };
   const spec = shape.safeParse(saved.spec);
-  if (!spec.success) return { words: `This ${kind} is in a form that this version cannot read. It is kept as it is.` };
+  if (!spec.success) return { words: `This version cannot read this ${kind}. It is kept unchanged.` };
   try {
     const query = savedQuery(ws, spec.data.query);
     return {
@@ -26,6 +26,6 @@ export async function openOver<S extends { query: string }>(
       schema: await ws.shownSchema(),
     };
   } catch (error) {
-    return { words: error instanceof Error ? error.message : "It cannot be opened." };
+    return { words: error instanceof Error ? error.message : "It could not be opened." };
   }
 }

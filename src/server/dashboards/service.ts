@@ -82,7 +82,7 @@ function workOut(ws: Workspace, { spec, values, search }: TileQuestion, tile: Pl
       return tableTile(ws, tile, narrow, search?.trim() ?? "", caller);
     case "text":
     case "picture":
-      throw new Refusal(400, "This tile has nothing to ask.");
+      throw new Refusal(400, "This tile has no query.");
     default:
       return tile satisfies never;
   }
@@ -177,7 +177,7 @@ export const choicesOf = (ws: Workspace, { filter, ...asked }: z.infer<typeof ch
  */
 export async function choicesOfFilter(ws: Workspace, spec: DashboardSpec, id: string, caller: Caller): Promise<string[]> {
   const filter = spec.filters.find((f) => f.id === id);
-  if (!filter) throw new Refusal(404, "There is no such filter on this dashboard.");
+  if (!filter) throw new Refusal(404, "This dashboard has no such filter.");
   const met = plainTiles(spec).flatMap((tile) => {
     const meeting = filter.meets[tile.id];
     return meeting ? [{ tile, meeting }] : [];

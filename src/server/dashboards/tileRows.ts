@@ -54,7 +54,7 @@ export const pivotOfFigure = (tile: Extract<PlainTile, { kind: "figure" }>): Piv
 export function rowsOfTile(ws: Workspace, spec: DashboardSpec, id: string, values: FilterValues): QuerySpec {
   const tile = plainTiles(spec).find((t) => t.id === id);
   const query = tile && queryOfTile(ws, tile);
-  if (!query) throw new Refusal(404, "This tile has no rows to open.");
+  if (!query) throw new Refusal(404, "This tile has no rows.");
   return filteredQuery(spec, id, savedQuery(ws, query).spec, values, ws.today);
 }
 

@@ -13,7 +13,7 @@ type Caller = { client: string; signal?: AbortSignal | undefined; timeLimitMs?: 
 
 /** What is wrong with a tile, with its name: a file is of all of them or is not made. */
 const ofTile = (title: string, error: unknown): unknown =>
-  error instanceof ProblemError ? new Refusal(422, `The tile “${title}” cannot be worked out. ${error.message}`) : error;
+  error instanceof ProblemError ? new Refusal(422, `The tile “${title}” failed. ${error.message}`) : error;
 
 /**
  * Writes a dashboard to a file as it is on a wide screen; of a switch, its first tile.

@@ -75,7 +75,7 @@ describe("jobs of the ledger's own that meet on a locked database", () => {
 
   it("are told what keeps them, once their time is over", async () => {
     const other = begin("other", "a");
-    await expect(run(`locked ${file("never")}`, { client: "b", timeLimitMs: 400 })).rejects.toThrow("Other work of the ledger’s own");
+    await expect(run(`locked ${file("never")}`, { client: "b", timeLimitMs: 400 })).rejects.toThrow("Another change to this database");
     await other.letGo();
   });
 
@@ -90,7 +90,7 @@ describe("jobs of the ledger's own that meet on a locked database", () => {
 
   it("tell of another program where none of the ledger's own is at work on that database", async () => {
     const elsewhere = begin("elsewhere", "a", "another");
-    await expect(run(`locked ${file("never")}`, { client: "b" })).rejects.toThrow("Another program holds the database locked");
+    await expect(run(`locked ${file("never")}`, { client: "b" })).rejects.toThrow("Another program has locked the database");
     await elsewhere.letGo();
   });
 });
@@ -115,7 +115,7 @@ describe("jobs of several people", () => {
 
 describe("a job", () => {
   it("that runs past its time is ended, and its process replaced", async () => {
-    await expect(run(`wait ${file("never")}`, { timeLimitMs: 200 })).rejects.toThrow("took longer than the time allowed");
+    await expect(run(`wait ${file("never")}`, { timeLimitMs: 200 })).rejects.toThrow("took longer than the time limit");
     expect(await run("name next")).toEqual([["name next"]]);
   });
 
@@ -129,7 +129,7 @@ describe("a job", () => {
   });
 
   it("whose process dies says so, and the next has another", async () => {
-    await expect(run("die")).rejects.toThrow("ended before it was done");
+    await expect(run("die")).rejects.toThrow("stopped before it was done");
     expect(await run("name next")).toEqual([["name next"]]);
   });
 

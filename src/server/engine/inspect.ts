@@ -46,7 +46,7 @@ export function inspectDatabase(
   const tables = names.flatMap(({ name, type }, at): Table[] => {
     if (OWN_TABLES.test(name)) return [];
     if (skip.includes(at)) {
-      cannot(name, type, "It took too long to be read. Narrow it, or make a table of its rows.");
+      cannot(name, type, "Reading it took too long. Add conditions to it, or copy its rows into a table.");
       return [];
     }
     if (type === "view") onView(at);
@@ -56,7 +56,7 @@ export function inspectDatabase(
       const { code = "", message } = error as { code?: string; message: string };
       // What is wrong with the file itself is wrong with all of it.
       if (!/^SQLITE_ERROR/.test(code)) throw error;
-      cannot(name, type, `The database cannot run it: ${message}.`);
+      cannot(name, type, `The database could not run it: ${message}.`);
       return [];
     } finally {
       if (type === "view") onView(-1);

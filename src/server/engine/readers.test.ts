@@ -25,9 +25,9 @@ it("a cell is exact beyond 2^53, its bytes are told by their number, and what is
   expect(cellOf(12n, { kind: "whole" })).toBe(12);
   expect(cellOf(Buffer.from("abc"), { kind: "text" })).toEqual({ misfit: "3 bytes" });
   expect(cellOf(1.5, { kind: "floating" })).toBe(1.5);
-  expect(() => cellOf(1.5, { kind: "decimal", scale: 2 })).toThrow("larger than 18 digits");
+  expect(() => cellOf(1.5, { kind: "decimal", scale: 2 })).toThrow("more than 18 digits");
 });
-it("a value that does not fit its column comes as it is stored, where its raw companion has it", () => {
+it("a value that is invalid its column comes as it is stored, where its raw companion has it", () => {
   const columns = [{ id: "a", type: { kind: "whole" as const }, raw: 1 }];
   const read = (text: string) => [...readRows(db, { text, values: [], columns })];
   expect(read("SELECT NULL, 'soon' UNION ALL SELECT 3, NULL UNION ALL SELECT NULL, NULL")).toEqual([[{ misfit: "soon" }], [3], [null]]);
@@ -39,5 +39,5 @@ it("a value to be bound that has no room in 64 bits is refused, and the least an
   };
   expect(bound("9223372036854775807")).toEqual([["9223372036854775807"]]);
   expect(bound("-9223372036854775808")).toEqual([["-9223372036854775808"]]);
-  expect(() => bound("9223372036854775808")).toThrow("larger than 18 digits");
+  expect(() => bound("9223372036854775808")).toThrow("more than 18 digits");
 });

@@ -47,7 +47,7 @@ function addFigures(workbook: Workbook, name: string, { tiles, file }: Dashboard
   const figures = tiles.flatMap(figureOf);
   if (figures.length > 0) {
     sheet.addRow([]);
-    sheet.addRow(["Figure", "Value", "Held against", "Rows"]).font = { bold: true };
+    sheet.addRow(["Figure", "Value", "Compared with", "Rows"]).font = { bold: true };
   }
   for (const { title, answer } of figures) {
     const row = sheet.addRow([

@@ -25,7 +25,7 @@ export async function exportXlsx(db: Database.Database, plan: Plan, path: string
       }));
       let written = 0;
       for (const row of readRows(db, compileRows(plan, sqlite))) {
-        if (++written > MOST_ROWS) throw new RangeError("A workbook takes 1,048,575 rows. Narrow the query, or export it as CSV.");
+        if (++written > MOST_ROWS) throw new RangeError("A workbook can have 1,048,575 rows. Add conditions, or export CSV.");
         sheet.addRow(shown.map(({ at, column }) => workbookValue(row[at] ?? null, column.type))).commit();
         await breath(written);
       }

@@ -4,7 +4,7 @@ import { Refusal } from "./refusal";
 const MOST_BYTES = 8_000_000;
 const MOST_DEEP = 60;
 
-const tooLarge = () => new Refusal(413, "What was sent is larger than 8 MB. Rows in great number come in as a file, under Tables.");
+const tooLarge = () => new Refusal(413, "The request is larger than 8 MB. Import large data as a file, under Tables.");
 
 /** A request's body as text, read no further than there is room for. @throws Refusal 413 */
 async function textOf(request: Request): Promise<string> {
@@ -40,6 +40,6 @@ export async function jsonBody(request: Request): Promise<unknown> {
   } catch {
     return null;
   }
-  if (isDeeper(value, MOST_DEEP)) throw new Refusal(400, `What was sent is nested more than ${MOST_DEEP} deep, so it was not read.`);
+  if (isDeeper(value, MOST_DEEP)) throw new Refusal(400, `The request is nested more than ${MOST_DEEP} levels deep.`);
   return value;
 }

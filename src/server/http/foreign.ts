@@ -9,7 +9,7 @@ export function isForeign(headers: Headers): boolean {
   return !(LOOPBACK.test(host) || NAMES.has(host)) || (origin !== null && !isOrigin(origin, host));
 }
 
-export const FOREIGN_WORDS = "Next Ledger does not answer under this name, or to this page. See how it was started.";
+export const FOREIGN_WORDS = "Next Ledger does not accept requests for this host or from this page. Check how it was started.";
 
 function isOrigin(origin: string, host: string): boolean {
   try {

@@ -32,7 +32,7 @@ describe("what a route answers where it fails", () => {
     ]);
     const shape = z.object({ columns: z.array(z.object({ label: z.string().max(3) })) });
     const wrong = shape.safeParse({ columns: [{ label: "long" }] });
-    expect(await told(wrong.error)).toEqual([400, "shape", "This cannot be read: columns › 1 › label is too long or too large: 3 at most."]);
+    expect(await told(wrong.error)).toEqual([400, "shape", "Invalid request: columns › 1 › label is too long or too large: 3 at most."]);
     expect((await told(withCode("ODD")))[2]).not.toContain("library words");
   });
 });

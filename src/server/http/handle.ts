@@ -45,28 +45,28 @@ export function failureResponse(error: unknown): Response {
   if (error instanceof z.ZodError) return answer(400, "shape", shapeWords(error));
   if (isFullDisk(error)) return answer(507, "diskFull", FAILURE_SENTENCES.diskFull);
   console.error(error instanceof Error ? (error.stack ?? error.message) : "unknown failure");
-  return answer(500, "unforeseen", "Something failed that was not foreseen; it is in the server's log. Nothing saved was changed.");
+  return answer(500, "unforeseen", "Something went wrong. It is in the server log. Nothing saved was changed.");
 }
 
 /** What a description may be refused for, in our own words; what the checking library says is for programmers. */
 const ISSUES: Partial<Record<z.core.$ZodIssue["code"], (issue: z.core.$ZodIssue) => string>> = {
   too_big: (i) => `is too long or too large${"maximum" in i ? `: ${String(i.maximum)} at most` : ""}`,
   too_small: (i) => `is too short or too small${"minimum" in i ? `: ${String(i.minimum)} at least` : ""}`,
-  invalid_type: () => "is missing, or of the wrong kind",
-  invalid_format: () => "is not written as it must be",
-  invalid_value: () => "is none of the values that there are",
-  invalid_union: () => "is none of the forms that there are",
-  unrecognized_keys: () => "has parts that nothing is known of",
+  invalid_type: () => "is missing or has the wrong type",
+  invalid_format: () => "has the wrong format",
+  invalid_value: () => "is not an allowed value",
+  invalid_union: () => "is not an allowed form",
+  unrecognized_keys: () => "has unknown parts",
 };
 
 /** What is wrong with what was sent, part by part, counted from 1. A message of our own is said as it stands. */
 function shapeWords(error: z.ZodError): string {
   const said = error.issues.map((issue) => {
     const own = issue.message.endsWith(".");
-    const place = issue.path.map((p) => (typeof p === "number" ? String(p + 1) : String(p))).join(" › ") || "what was sent";
-    return own ? issue.message : `${place} ${ISSUES[issue.code]?.(issue) ?? "is not as it must be"}.`;
+    const place = issue.path.map((p) => (typeof p === "number" ? String(p + 1) : String(p))).join(" › ") || "the request";
+    return own ? issue.message : `${place} ${ISSUES[issue.code]?.(issue) ?? "is not valid"}.`;
   });
-  return `This cannot be read: ${said.join(" ")}`;
+  return `Invalid request: ${said.join(" ")}`;
 }
 
 /** Who may use a route: anyone at all, anyone signed in, those who build, those who keep the accounts. */

@@ -18,13 +18,11 @@ export async function findFormat(path: string, name: string): Promise<{ format: 
     const sheets = await (await import("./workbook")).sheetNames(path);
     return { format: { kind: "sheet", sheet: sheets[0] ?? "", heading: 1 }, sheets };
   }
-  if (head.subarray(0, 8).toString("hex") === "d0cf11e0a1b11ae1")
-    throw new JobFailure("fileRefused", "it is a workbook of an old kind; save it as XLSX or CSV");
+  if (head.subarray(0, 8).toString("hex") === "d0cf11e0a1b11ae1") throw new JobFailure("fileRefused", "it is an old workbook format; save it as XLSX or CSV");
   if (head.subarray(0, 5).toString("latin1") === "%PDF-") throw new JobFailure("fileRefused", "it is a PDF; a table is needed");
   const encoding = encodingOf(head);
   const source = new TextDecoder(encoding).decode(head);
-  if (/[\u0000-\u0008\u000e-\u001f]/.test(source.slice(0, 4000)))
-    throw new JobFailure("fileRefused", "it holds bytes that are no text; a table as CSV, XLSX or JSON is needed");
+  if (/[\u0000-\u0008\u000e-\u001f]/.test(source.slice(0, 4000))) throw new JobFailure("fileRefused", "it is not a text file; use CSV, XLSX or JSON");
   const extension = extname(name).toLowerCase();
   if (extension === ".ndjson" || extension === ".jsonl") return { format: { kind: "ndjson" }, sheets: [] };
   if (extension === ".json" || /^\uFEFF?\s*\[\s*[{[\]]/.test(source)) return { format: { kind: /^\uFEFF?\s*\{/.test(source) ? "ndjson" : "json" }, sheets: [] };

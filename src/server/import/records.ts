@@ -67,7 +67,7 @@ async function* delimitedRecords(path: string, { delimiter, quote, encoding }: E
   try {
     let records: string[][] = [];
     for await (const record of parser as AsyncIterable<string[]>) {
-      if (record.length > MOST_COLUMNS) throw refuse(`it has more than ${MOST_COLUMNS} columns; the delimiter may be another one`);
+      if (record.length > MOST_COLUMNS) throw refuse(`it has more than ${MOST_COLUMNS} columns; the delimiter may be wrong`);
       records.push(record);
       if (records.length < BATCH) continue;
       yield { records, share: read / Math.max(size, 1) };
@@ -86,17 +86,17 @@ function csvFailure(error: unknown): unknown {
   const { code = "", lines, message = "" } = error as { code?: string; lines?: number; message?: string };
   if (!code.startsWith("CSV_")) return error;
   if (code === "CSV_QUOTE_NOT_CLOSED")
-    return refuse(`a quoted value begins at line ${lines ?? "?"} and is never closed; the file may be cut off there, or the quote be another sign`);
-  if (code === "CSV_MAX_RECORD_SIZE") return refuse("one row is larger than 4,000,000 characters; a quote may be missing, or the delimiter be another one");
+    return refuse(`a quoted value starts in line ${lines ?? "?"} and is never closed; the file may be cut off, or the quote character may be wrong`);
+  if (code === "CSV_MAX_RECORD_SIZE") return refuse("a row is longer than 4,000,000 characters; a quote may be missing, or the delimiter may be wrong");
   return refuse(`line ${lines ?? "?"} cannot be read: ${message}`);
 }
 
 /** The rows of a JSON file: its list, or the first list in its object. */
 function wholeJson(path: string): unknown[] {
-  if (statSync(path).size > MOST_JSON_BYTES) throw refuse("a JSON list this large is not read at once; save it as NDJSON, one row a line");
-  const whole = parsed(readFileSync(path, "utf8"), "it is not whole JSON; it may be cut off");
+  if (statSync(path).size > MOST_JSON_BYTES) throw refuse("the JSON list is too large; save it as JSON lines, one row per line");
+  const whole = parsed(readFileSync(path, "utf8"), "it is not valid JSON; it may be cut off");
   const list = Array.isArray(whole) ? whole : Object.values((whole as object | null) ?? {}).find(Array.isArray);
-  if (!list) throw refuse("it holds no list of rows");
+  if (!list) throw refuse("it has no list of rows");
   return list;
 }
 
@@ -113,8 +113,8 @@ async function* jsonLines(path: string): AsyncGenerator<unknown> {
   for await (const line of createInterface({ input: createReadStream(path), crlfDelay: Number.POSITIVE_INFINITY })) {
     n++;
     if (line.trim() === "") continue;
-    if (line.length > MOST_RECORD_CHARACTERS) throw refuse(`line ${n} is larger than 4,000,000 characters`);
-    yield parsed(line, `line ${n} is not whole JSON; the file may be cut off there`);
+    if (line.length > MOST_RECORD_CHARACTERS) throw refuse(`line ${n} is longer than 4,000,000 characters`);
+    yield parsed(line, `line ${n} is not valid JSON; the file may be cut off there`);
   }
 }
 
@@ -126,7 +126,7 @@ async function* objectRecords(source: AsyncIterable<unknown> | Iterable<unknown>
   let records: string[][] = [];
   const record = (row: unknown): string[] => {
     if (Array.isArray(row)) return row.map(jsonText);
-    if (typeof row !== "object" || row === null) throw refuse("its list holds values that are no rows; objects or lists are needed");
+    if (typeof row !== "object" || row === null) throw refuse("its list has values that are not rows; use objects or lists");
     const strange = Object.keys(row).find((k) => !names.includes(k));
     if (strange !== undefined) throw refuse(`a later row has a value “${strange.slice(0, 40)}” that none of the first ${FIRST_OBJECTS} has`);
     return names.map((name) => jsonText((row as Record<string, unknown>)[name]));
@@ -165,6 +165,6 @@ function jsonText(value: unknown): string {
   try {
     return JSON.stringify(value);
   } catch {
-    throw refuse("a value holds lists in lists beyond any use");
+    throw refuse("a value is nested too deeply");
   }
 }

@@ -53,13 +53,13 @@ export async function importFile(
 
 function targetTable(spec: ImportSpec): Table {
   const made = stagedTable(spec.columns.filter((c) => !c.left).map((c) => ({ heading: c.name, type: c.type })));
-  if (made.columns.length === 0) throw new JobFailure("fileRefused", "every column is left out; keep at least one");
+  if (made.columns.length === 0) throw new JobFailure("fileRefused", "all columns are excluded; include at least one");
   return spec.into.kind === "table" ? { ...made, name: spec.into.name, label: spec.into.name } : { ...made, name: STAGED };
 }
 
 function createTarget(db: Database.Database, table: Table, key: string | null): void {
   if (db.prepare("SELECT 1 FROM sqlite_schema WHERE lower(name) = lower(?)").get(table.name) || /^(sqlite_|next_ledger_)/i.test(table.name))
-    throw new JobFailure("fileRefused", `there is a table “${table.name}” already, or the name is not free to use; choose another`);
+    throw new JobFailure("fileRefused", `the table name “${table.name}” is already used or reserved; choose another`);
   db.exec(createTable(table.name, table.columns, key ? `, PRIMARY KEY (${quoted(key)})` : ""));
 }
 
@@ -101,7 +101,7 @@ async function fill(db: Database.Database, path: string, spec: ImportSpec, table
   return counts;
 }
 
-const MISFIT = Symbol("does not fit");
+const MISFIT = Symbol("is invalid");
 type Maker = (source: string) => Stored | typeof MISFIT;
 
 /** Makes stored values of one column out of a file's text; text is kept to the letter, an empty one is empty. */

@@ -36,15 +36,15 @@ export const sentSchema = z.object({
  */
 export async function keepFile(ws: Workspace, sent: z.infer<typeof sentSchema>, body: ReadableStream<Uint8Array> | null): Promise<BroughtFile> {
   const { name } = sent;
-  if (!body) throw new Refusal(400, "No file came. Drop it again.");
+  if (!body) throw new Refusal(400, "No file was received. Try again.");
   const id = randomUUID();
   const folder = importFolder(ws, id);
   mkdirSync(folder, { recursive: true });
   const file = { id, name: name.slice(0, 300), bytes: sent.bytes };
   try {
     const { bytes, sha256 } = await writeWhole(body, join(folder, "file"));
-    if (bytes !== sent.bytes) throw new Refusal(400, `The file did not arrive whole: ${bytes} of ${sent.bytes} bytes came. Send it again.`);
-    if (sent.sha256 !== undefined && sha256 !== sent.sha256) throw new Refusal(400, "The file arrived damaged. Send it again.");
+    if (bytes !== sent.bytes) throw new Refusal(400, `The upload is incomplete: ${bytes} of ${sent.bytes} bytes. Try again.`);
+    if (sent.sha256 !== undefined && sha256 !== sent.sha256) throw new Refusal(400, "The upload is damaged. Try again.");
     writeFileSync(join(folder, "file.json"), JSON.stringify(file));
     return file;
   } catch (error) {
@@ -66,7 +66,7 @@ async function writeWhole(body: ReadableStream<Uint8Array>, path: string): Promi
   try {
     for await (const chunk of Readable.fromWeb(body as import("node:stream/web").ReadableStream) as AsyncIterable<Buffer>) {
       bytes += chunk.length;
-      if (bytes > MOST_BYTES) throw new Refusal(413, "The file is larger than 4 GB. Bring it in parts.");
+      if (bytes > MOST_BYTES) throw new Refusal(413, "The file is larger than 4 GB. Split it.");
       digest.update(chunk);
       failed ??= await file.writeFile(chunk).then(
         () => null,
@@ -83,7 +83,7 @@ async function writeWhole(body: ReadableStream<Uint8Array>, path: string): Promi
 /** A file kept here. @throws Refusal where it is not */
 export function broughtFile(ws: Workspace, id: string): BroughtFile & { path: string } {
   const folder = importFolder(ws, id);
-  if (!/^[\w-]{1,60}$/.test(id) || !existsSync(join(folder, "file.json"))) throw new Refusal(404, "This file is no longer kept here. Bring it in again.");
+  if (!/^[\w-]{1,60}$/.test(id) || !existsSync(join(folder, "file.json"))) throw new Refusal(404, "This file is no longer stored. Import it again.");
   return { ...(JSON.parse(readFileSync(join(folder, "file.json"), "utf8")) as BroughtFile), path: join(folder, "file") };
 }
 
@@ -110,7 +110,7 @@ export async function importOf(
       by: ws.person,
       kind: "table" as const,
       name: `${spec.into.name}, from ${name}`,
-      brief: `Make the table ${spec.into.name} of the rows of ${name}.`,
+      brief: `Create the table ${spec.into.name} from the rows of ${name}.`,
       table: spec.into.name,
     };
     const imported = await ws.engine.run<"importFile">({ kind: "importFile", path, spec, into: { kind: "table", database: ws.database, entry } }, options);
@@ -119,7 +119,7 @@ export async function importOf(
   }
   const schema = await ws.schema();
   const target = findTable(schema, spec.into.target);
-  if (!target) throw new Refusal(404, "The table to post into is gone. Choose another.");
+  if (!target) throw new Refusal(404, "The target table does not exist any more. Choose another.");
   const staged = join(importFolder(ws, id), "staged.sqlite");
   const imported = await ws.engine.run<"importFile">({ kind: "importFile", path, spec, into: { kind: "stage", path: staged } }, options);
   writeFileSync(join(importFolder(ws, id), "staged.json"), JSON.stringify(imported.table));

@@ -20,28 +20,28 @@ const refuse = (why: string) => new JobFailure("fileRefused", why);
 /** Reads every entry of an archive, handing over the small ones that are wanted. @throws JobFailure where it is not to be trusted */
 async function inspectArchive(path: string, wanted: (name: string) => boolean): Promise<Map<string, string>> {
   const zip = await yauzl.openPromise(path, { lazyEntries: true, validateEntrySizes: true, strictFileNames: true }).catch(() => {
-    throw refuse("it is no whole workbook; it may be cut off in the middle");
+    throw refuse("it is not a complete workbook; it may be cut off");
   });
   const texts = new Map<string, string>();
   let entries = 0;
   let inflated = 0;
   try {
     for await (const entry of zip.eachEntry()) {
-      if (++entries > MOST_ENTRIES) throw refuse("it holds more parts than a workbook has");
-      if (entry.isEncrypted()) throw refuse("it is locked with a password; save it without one");
+      if (++entries > MOST_ENTRIES) throw refuse("it has more parts than a workbook can have");
+      if (entry.isEncrypted()) throw refuse("it is protected by a password; save it without one");
       const stream = await zip.openReadStreamPromise(entry);
       const chunks: Buffer[] = [];
       for await (const chunk of stream as AsyncIterable<Buffer>) {
         inflated += chunk.length;
         if (inflated > MOST_BYTES || (inflated > HARMLESS_BYTES && inflated > MOST_RATIO * zip.fileSize))
-          throw refuse("it unpacks to far more than its size allows for");
+          throw refuse("it unpacks to far more than its size allows");
         if (wanted(entry.fileName)) chunks.push(chunk);
       }
       if (chunks.length > 0) texts.set(entry.fileName, Buffer.concat(chunks).toString("utf8"));
     }
   } catch (error) {
     if (error instanceof JobFailure) throw error;
-    throw refuse("it is no whole workbook; it may be cut off in the middle");
+    throw refuse("it is not a complete workbook; it may be cut off");
   } finally {
     zip.close();
   }
@@ -58,9 +58,9 @@ const unescaped = (xml: string): string =>
 export async function sheetNames(path: string): Promise<string[]> {
   const texts = await inspectArchive(path, (name) => name === "xl/workbook.xml");
   const xml = texts.get("xl/workbook.xml");
-  if (xml === undefined) throw refuse("it is an archive but no workbook; XLSX, CSV or JSON is needed");
+  if (xml === undefined) throw refuse("it is an archive, not a workbook; use XLSX, CSV or JSON");
   const names = [...xml.matchAll(/<(?:\w+:)?sheet\b[^>]*?\bname="([^"]*)"/g)].map((m) => unescaped(m[1] ?? ""));
-  if (names.length === 0) throw refuse("it has no sheet");
+  if (names.length === 0) throw refuse("it has no sheets");
   return names;
 }
 

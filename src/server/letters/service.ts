@@ -35,7 +35,7 @@ export async function letterJob(ws: Workspace, { spec, values = {}, key }: Lette
   const all = planned(query);
   if (!key) return all;
   const narrowed = forRow(all.plan, query, key);
-  if (!narrowed) throw new Refusal(422, "This letter is not written to single rows of this table. Choose another.");
+  if (!narrowed) throw new Refusal(422, "This letter is not for single rows of this table. Choose another.");
   return planned(narrowed);
 }
 
@@ -86,7 +86,7 @@ export async function writeLetters(
 ): Promise<FileResult & { pages: number }> {
   const letter = await letterJob(ws, question, today);
   if (question.key && (await footingOfPlan(ws, await planOf(ws, letter.query, letter.context.values, today), caller)).rows === 0)
-    throw new Refusal(404, "This row is not among those the letter is written to: its query leaves it out. Look at the query’s conditions.");
+    throw new Refusal(404, "The query of this letter leaves this row out. Check its conditions.");
   return ws.engine.run<"letterFile">({ kind: "letterFile", database: ws.database, letter, file }, { timeLimitMs: 1_800_000, ...caller });
 }
 

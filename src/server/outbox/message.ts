@@ -24,7 +24,7 @@ export async function makeMessage(ws: Workspace, message: ScheduleMessage, words
   const large = files.reduce((sum, f) => sum + f.content.length, 0) > MOST_ATTACHED;
   const attached = message.attach && !large;
   const names = files.map((f) => `- ${f.name}`).join("\n");
-  const note = message.attach && large ? `\n\nThe files are too large to go with this message; they lie in the outbox:\n${names}` : "";
+  const note = message.attach && large ? `\n\nThe files are too large to attach. They are in the outbox:\n${names}` : "";
   const transport = nodemailer.createTransport({ streamTransport: true, buffer: true, newline: "windows" });
   const made = await transport.sendMail({
     from: { name: ws.company, address: sender() },

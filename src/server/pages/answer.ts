@@ -80,7 +80,7 @@ export async function answerPage(ws: Workspace, page: PageSpec, question: PageQu
   }
 }
 
-const notHere = () => new Refusal(404, "This page does not answer that.");
+const notHere = () => new Refusal(404, "This page does not offer that.");
 
 function searchIn({ subject }: PageSpec): SearchSpec {
   if (subject.kind !== "search") throw notHere();
@@ -192,12 +192,11 @@ export type FoundRow = { asked: Asked; at: number; mark?: string | undefined };
 export async function keyOfFound(ws: Workspace, table: Table, search: SearchSpec, { asked, at, mark }: FoundRow, caller: Caller): Promise<string[]> {
   const { plan, key, asked: anything } = await planned(ws, search, asked);
   // What shows nothing until it is asked has found no row either.
-  if (!search.atOnce && !anything) throw new Refusal(404, "Nothing has been searched for. Search first.");
+  if (!search.atOnce && !anything) throw new Refusal(404, "Search first.");
   const [row] = key.length > 0 ? await rowsOfPlan(ws, plan, { offset: at, rows: 1 }, caller) : [];
-  if (!row) throw new Refusal(404, "This row is not among those found any more. Search again.");
+  if (!row) throw new Refusal(404, "This row is no longer among the results. Search again.");
   const found = keyIn(table, key, row);
-  if (mark !== undefined && mark !== markOf(ws, found))
-    throw new Refusal(409, "The rows have changed since they were found, and another stands here now. Search again.");
+  if (mark !== undefined && mark !== markOf(ws, found)) throw new Refusal(409, "The results have changed. Search again.");
   return found;
 }
 
@@ -209,7 +208,7 @@ async function detailsOf(ws: Workspace, search: SearchSpec, row: FoundRow, calle
   const key = await keyOfFound(ws, table, search, row, caller);
   const plan = await planOf(ws, rowQuery(table, key), {});
   const [own] = await rowsOfPlan(ws, plan, { offset: 0, rows: 1 }, caller);
-  if (!own) throw new Refusal(404, "This row is gone.");
+  if (!own) throw new Refusal(404, "This row does not exist any more.");
   const cells: RowCells = Object.fromEntries(plan.columns.map((c, i) => [c.id, own[i] ?? null]));
   const columns = details.columns.flatMap((name) => plan.columns.find((c) => c.id === name) ?? []);
   const panels = await Promise.all(

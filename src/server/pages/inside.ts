@@ -15,7 +15,7 @@ import { keyOfFound } from "./answer";
 export async function pageInside(ws: Workspace, id: string): Promise<PageSpec> {
   const saved = ws.objects.open(id);
   if (saved?.kind === "page") return pageSpecSchema.parse(saved.spec);
-  if (saved?.kind !== "query") throw new Refusal(404, "This page is gone, or is not shared with you.");
+  if (saved?.kind !== "query") throw new Refusal(404, "This page does not exist any more, or it is not shared with you.");
   const { spec } = savedQuery(ws, id);
   const { columns } = await planOf(ws, spec, {});
   return { version: 1, title: saved.name, intro: "", subject: searchOf(id, spec, columns), open: true, ends: null, embed: [] };
@@ -47,9 +47,9 @@ export async function changeInside(ws: Workspace, id: string, { change, ...row }
   const page = await pageInside(ws, id);
   const may = changesFor(ws, page);
   if (!may || page.subject.kind !== "search" || (change.kind === "set" ? !may.columns.includes(change.column) : !may.remove))
-    throw new Refusal(403, "This page does not let you change that.");
+    throw new Refusal(403, "You cannot change that on this page.");
   const table = findTable(await ws.schema(), savedQuery(ws, page.subject.query).spec.source);
-  if (!table) throw new Refusal(404, "The table of this page is gone.");
+  if (!table) throw new Refusal(404, "The table of this page does not exist any more.");
   const key = await keyOfFound(ws, table, page.subject, row, caller);
   const entry = await writeEdit(ws, table.name, change.kind === "set" ? { ...change, kind: "change", key } : { kind: "remove", keys: [key] }, caller);
   ws.recordDone("changed on a page", `${page.title}: ${change.kind === "set" ? change.column : "a row removed"}`);

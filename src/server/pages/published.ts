@@ -14,7 +14,7 @@ type Publication = typeof published.$inferSelect;
 /** A page as its visitors have it: the ledger as its maker has it, so that the rules on rows that bind them hold for visitors too. */
 export type Shown = { ws: Workspace; page: PageSpec; publication: Publication };
 
-const gone = () => new Refusal(404, "This page is not shown, or not any more. Ask who gave you its address.");
+const gone = () => new Refusal(404, "This page is not published, or not any more. Ask the person who gave you its address.");
 
 /** Where a page is published; made at the first asking. */
 export function publicationOf(ws: Workspace, object: string): Publication {
@@ -95,7 +95,7 @@ const passOf = (ws: Workspace, { object, passcode }: Publication): string => sig
 /** Lets a visitor in by the passcode. @returns what they show with each question. @throws Refusal 401, 429 */
 export async function letIn(ws: Workspace, publication: Publication, passcode: string): Promise<string> {
   const right = await ws.people.attempt(`page ${publication.object}`, () => checkPassword(passcode, publication.passcode));
-  if (!right) throw new Refusal(401, "This is not the passcode. Ask who gave you the address.");
+  if (!right) throw new Refusal(401, "Wrong passcode. Ask the person who gave you the address.");
   return passOf(ws, publication);
 }
 
@@ -103,5 +103,5 @@ export async function letIn(ws: Workspace, publication: Publication, passcode: s
 export function checkPass(ws: Workspace, publication: Publication, pass: string | undefined): void {
   if (publication.passcode === null) return;
   const [given, right] = [Buffer.from(pass ?? ""), Buffer.from(passOf(ws, publication))];
-  if (given.length !== right.length || !timingSafeEqual(given, right)) throw new Refusal(401, "This page asks for its passcode.");
+  if (given.length !== right.length || !timingSafeEqual(given, right)) throw new Refusal(401, "This page needs a passcode.");
 }

@@ -17,16 +17,15 @@ type Described<S> = { spec?: S | undefined; object?: string | undefined };
 export function specOf<S>(ws: Workspace, { spec, object }: Described<S>, kind: ObjectKind, shape: z.ZodType<S>): S {
   if (object !== undefined) {
     const saved = ws.objects.open(object);
-    if (saved?.kind !== kind) throw new Refusal(404, `This ${kind} is gone, or is not shared with you.`);
+    if (saved?.kind !== kind) throw new Refusal(404, `This ${kind} does not exist any more, or it is not shared with you.`);
     return shape.parse(saved.spec);
   }
-  if (spec === undefined) throw new Refusal(400, "Nothing was asked about.");
+  if (spec === undefined) throw new Refusal(400, "The request names no object.");
   needBuilder(ws);
   return spec;
 }
 
 /** @throws Refusal 403 for those who only look */
 export function needBuilder(ws: Workspace): void {
-  if (ws.signedIn && !can(ws.signedIn.role, "build"))
-    throw new Refusal(403, "Your account looks at what is shared with it, and does not build. Ask the owner.");
+  if (ws.signedIn && !can(ws.signedIn.role, "build")) throw new Refusal(403, "Viewers cannot create or change objects. Ask an owner for another role.");
 }

@@ -57,7 +57,7 @@ export class Objects {
   /** @throws Refusal where the person may not make such an object, or it is made from what is not for them */
   create(kind: ObjectKind, name: string, spec: unknown, id?: string): SavedObject {
     if (this.person && !can(this.person.role, kind === "rule" ? "keep" : "build"))
-      throw new Refusal(403, "Your account looks, and does not make. Ask the owner for another role.");
+      throw new Refusal(403, "Viewers cannot create or change objects. Ask an owner for another role.");
     this.checkSources(kind, spec);
     if (id !== undefined) this.checkMaker(id);
     return this.catalogue.create(kind, name, spec, id, COMMON.has(kind) ? null : (this.person?.id ?? null));
@@ -67,8 +67,7 @@ export class Objects {
   save(id: string, change: { name?: string | undefined; spec?: unknown }, revision: number): SavedObject | undefined {
     const found = this.open(id);
     if (!found) return undefined;
-    if (this.level(found) !== "edit")
-      throw new Refusal(403, "This is shared with you to see, not to change. Ask whose it is, or save your own under another name.");
+    if (this.level(found) !== "edit") throw new Refusal(403, "You can view this, but not change it. Ask its author, or save a copy under another name.");
     if (change.spec !== undefined) {
       this.checkSources(found.kind, change.spec);
       this.checkMaker(found.id);
@@ -83,9 +82,9 @@ export class Objects {
   remove(id: string, anyway = true): void {
     const found = this.open(id);
     if (!found) return;
-    if (!this.mayShare(found)) throw new Refusal(403, "Only who made it, or an owner, may delete this.");
+    if (!this.mayShare(found)) throw new Refusal(403, "Only its author or an owner can delete this.");
     const broken = anyway ? [] : madeWith(id, this.catalogue.list());
-    if (broken.length > 0) throw new Refusal(409, `“${found.name}” is used by ${this.named(broken)}. Without it they stop working.`, "used");
+    if (broken.length > 0) throw new Refusal(409, `“${found.name}” is used by ${this.named(broken)}. They would stop working.`, "used");
     this.catalogue.remove(id);
   }
 
@@ -106,8 +105,7 @@ export class Objects {
 
   private checkSources(kind: ObjectKind, spec: unknown): void {
     for (const id of madeFrom(kind, spec))
-      if (this.catalogue.get(id) && !this.get(id))
-        throw new Refusal(403, "This is made from something that is not shared with you. Ask whose it is to share it.");
+      if (this.catalogue.get(id) && !this.get(id)) throw new Refusal(403, "It is made from an object that is not shared with you. Ask its author to share it.");
   }
 
   /**
@@ -119,11 +117,7 @@ export class Objects {
     if (!person || rulesFor(savedRules(this.catalogue), person).size === 0) return;
     const others = [...AS_MAKER].flatMap((kind) => this.catalogue.list(kind)).filter((o) => o.owner !== person.id);
     const made = others.find((o) => o.id === id || this.reachOf(o).has(id));
-    if (made)
-      throw new Refusal(
-        403,
-        `“${made.name}” is worked out on another’s rows, and you may see some rows only. Ask whose it is to change this, or make your own.`,
-      );
+    if (made) throw new Refusal(403, `“${made.name}” uses rows you cannot see. Ask its author to change this, or make your own.`);
   }
 
   /** All that an object is made from, by id; what is gone too, as it may come back. */

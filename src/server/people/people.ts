@@ -65,7 +65,7 @@ export class People {
     const made = { id: person.id ?? randomUUID(), login, name: person.name.trim(), role: person.role, knownAs: person.knownAs?.trim() ?? "", password };
     return written(this.db, () => {
       if (this.db.select().from(people).where(eq(people.login, login)).get())
-        throw new Refusal(409, `Somebody signs in as “${login}” already. Choose another.`);
+        throw new Refusal(409, `The sign-in name “${login}” is already used. Choose another.`);
       const kept = withoutPassword(
         this.db
           .insert(people)
@@ -89,10 +89,10 @@ export class People {
     return written(this.db, () => {
       // Nobody changes anything between this look and what is written by it.
       const known = this.get(id);
-      if (!known) throw new Refusal(404, "This account is gone.");
+      if (!known) throw new Refusal(404, "This account does not exist any more.");
       const stays = (set.role ?? known.role) === "owner" && !(set.barred ?? known.barred);
       const otherOwners = this.list().filter((p) => p.id !== id && p.role === "owner" && !p.barred);
-      if (known.role === "owner" && !stays && otherOwners.length === 0) throw new Refusal(409, "This is the only owner. Make another owner first.");
+      if (known.role === "owner" && !stays && otherOwners.length === 0) throw new Refusal(409, "This is the only owner. Add another owner first.");
       if (Object.keys(values).length > 0) this.db.update(people).set(values).where(eq(people.id, id)).run();
       if (password !== undefined || set.barred || (set.role && set.role !== known.role)) this.signOutEverywhere(id);
       const changed = this.get(id) as Person;
@@ -118,7 +118,7 @@ export class People {
     if (right && found && device !== null) this.makeKnown(device, found.id);
     if (!found || !right) {
       this.record(found?.name ?? name.slice(0, 60), "sign-in refused", name.slice(0, 60));
-      throw new Refusal(401, "This name and password do not belong together. See whether capitals are on, or ask the owner for a new password.");
+      throw new Refusal(401, "Wrong name or password. Check Caps Lock, or ask an owner for a new password.");
     }
     return withoutPassword(found);
   }
@@ -227,7 +227,7 @@ export class People {
     const longest = key === STRANGERS ? STRANGERS_WAIT_MS : LONGEST_WAIT_MS;
     const wait = Math.min(longest, FIRST_WAIT_MS * 2 ** (known.count - free));
     const left = known.at.getTime() + wait - this.now().getTime();
-    if (left > 0) throw new Refusal(429, `That failed ${known.count} times. Wait ${Math.ceil(left / 1000)} seconds, then try again.`);
+    if (left > 0) throw new Refusal(429, `${known.count} failed attempts. Wait ${Math.ceil(left / 1000)} seconds, then try again.`);
   }
 
   private failed(key: string): void {

@@ -10,6 +10,6 @@ const isShown = (object: SavedObject | undefined): boolean => object?.kind === "
  */
 export function recordKept(ws: Workspace, before: SavedObject | undefined, after: SavedObject | undefined): void {
   const object = after ?? before;
-  if (object?.kind === "rule") ws.record(before ? (after ? "changed a rule on rows" : "removed a rule on rows") : "made a rule on rows", object.name);
-  if (object && isShown(before) !== isShown(after)) ws.record(isShown(after) ? "showed a page" : "took a page off", object.name);
+  if (object?.kind === "rule") ws.record(before ? (after ? "changed a row rule" : "removed a row rule") : "added a row rule", object.name);
+  if (object && isShown(before) !== isShown(after)) ws.record(isShown(after) ? "published a page" : "unpublished a page", object.name);
 }

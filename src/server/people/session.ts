@@ -20,13 +20,10 @@ export function personOf(house: Workspace, headers: Headers): Person | null {
 export function checkAccess(house: Workspace, person: Person | null, needed: Role): void {
   if (!person) {
     if (!house.people.any()) return;
-    throw new Refusal(401, "You are not signed in, or your session has ended. Sign in again; what you have not saved is still on this page.");
+    throw new Refusal(401, "You are not signed in, or your session has ended. Sign in again. Unsaved changes are still on this page.");
   }
   if (RANK[person.role] < RANK[needed])
-    throw new Refusal(
-      403,
-      needed === "owner" ? "Only an owner may do this." : "Your account looks at what is shared with it, and does not build. Ask the owner.",
-    );
+    throw new Refusal(403, needed === "owner" ? "Only an owner can do this." : "Viewers cannot create or change objects. Ask an owner for another role.");
 }
 
 /** Whether what came to the server came over TLS: then the cookie is never sent otherwise. */

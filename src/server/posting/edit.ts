@@ -45,7 +45,7 @@ export function editRow(database: string, table: Table, tableLinks: TableLinks, 
     function rowOf(key: (string | number)[]) {
       const values = key.map((k, i) => typed(keys[i] as Column, String(k)));
       const [found] = target.findBy(keys, values);
-      if (!found) throw new JobFailure("refusedEdit", "the row is gone; reload to see the table as it is");
+      if (!found) throw new JobFailure("refusedEdit", "the row does not exist any more; reload the table");
       return found;
     }
 
@@ -54,7 +54,7 @@ export function editRow(database: string, table: Table, tableLinks: TableLinks, 
       const { row, image } = rowOf(key);
       const old = image[target.columns.indexOf(column)] ?? null;
       const seen = was === null ? null : typed(column, was);
-      if (encodeImage([old]) !== encodeImage([seen])) throw new JobFailure("refusedEdit", "somebody changed this value since; reload to see it");
+      if (encodeImage([old]) !== encodeImage([seen])) throw new JobFailure("refusedEdit", "this value was changed by someone else; reload to see it");
       const next = typed(column, source);
       refuse(links.outward((c) => (c === name ? next : undefined)) ?? links.inward(image, [name]));
       const after = target.update(row, [column], [next]);
@@ -78,7 +78,7 @@ export function editRow(database: string, table: Table, tableLinks: TableLinks, 
 
     function columnOf(name: string): Column {
       const column = target.columns.find((c) => c.name === name);
-      if (!column) throw new JobFailure("refusedEdit", `there is no column “${name}” to write`);
+      if (!column) throw new JobFailure("refusedEdit", `the table has no column “${name}”`);
       return column;
     }
   });
@@ -89,6 +89,6 @@ export function editRow(database: string, table: Table, tableLinks: TableLinks, 
 function typed(column: Column, source: string): Stored {
   const made = coerce(source === "" ? null : source, text, column, "dmy");
   if ("why" in made) throw new JobFailure("refusedEdit", made.why);
-  if (made.stored === null && !column.nullable && !column.filled) throw new JobFailure("refusedEdit", `${column.label} must be filled`);
+  if (made.stored === null && !column.nullable && !column.filled) throw new JobFailure("refusedEdit", `${column.label} is required`);
   return made.stored;
 }

@@ -93,8 +93,7 @@ export function performPosting(db: Database.Database, plan: PostingPlan, rows: I
       seen.set(key, n);
     }
     const there = known && !duplicates ? finder(same) : [];
-    if (there.length > 1 && plan.action !== "add")
-      return row("refused", { why: `several rows of ${plan.table.label} are the same; choose more columns that tell them apart` });
+    if (there.length > 1 && plan.action !== "add") return row("refused", { why: `several rows of ${plan.table.label} match; match by more columns` });
     const [found] = there;
     try {
       if (plan.action === "remove") return found ? removed(found, row) : row("unmatched");
@@ -120,7 +119,7 @@ export function performPosting(db: Database.Database, plan: PostingPlan, rows: I
 
   function changed(found: Found, stored: Stored[], row: Make): OutcomeRow {
     const image = found.image ?? target.find(found.row);
-    if (!image) return row("refused", { why: "the row is gone" });
+    if (!image) return row("refused", { why: "the row does not exist any more" });
     const old = plan.pairs.map((p) => image[placeOf.get(p.column.name) ?? -1] ?? null);
     const from = plan.pairs.map((p, i) => cellOfStored(old[i] ?? null, p.column));
     const differing = setting.filter((i) => !sameStored(old[i] ?? null, stored[i] ?? null));
@@ -243,7 +242,7 @@ export function constraintWords(error: unknown, plan: Pick<PostingPlan, "table">
   const named = [...message.matchAll(/\.(\w[^,]*)/g)].map((m) => plan.table.columns.find((c) => c.name === m[1]?.trim())?.label ?? m[1]);
   if (/UNIQUE|PRIMARYKEY|ROWID/.test(code)) return `another row has the same ${named.join(" and ") || "key"}`;
   if (/NOTNULL/.test(code)) return `${named.join(", ") || "a column"} is empty`;
-  if (/CHECK/.test(code)) return `the table does not allow it (${message.replace(/^CHECK constraint failed: /, "")})`;
+  if (/CHECK/.test(code)) return `a check of the table failed (${message.replace(/^CHECK constraint failed: /, "")})`;
   return message;
 }
 

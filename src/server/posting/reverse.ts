@@ -72,11 +72,11 @@ export function performReversal(
       before: cellsOf(old),
     });
     const untouched = (now === null ? null : encodeImage(now)) === after;
-    if (!untouched && now === null) return made("left", "it was removed since");
-    if (!untouched && !force) return made("left", kind === "remove" ? "a row has its place now" : "it was changed since");
+    if (!untouched && now === null) return made("left", "it was removed meanwhile");
+    if (!untouched && !force) return made("left", kind === "remove" ? "another row has its key now" : "it was changed meanwhile");
     try {
       if (kind === "remove") {
-        if (now !== null) return made("left", "a row has its place now");
+        if (now !== null) return made("left", "another row has its key now");
         target.restore(row, old as Image);
         sink?.({ kind: "add", row, before: null, after: old });
       } else if (kind === "add") {

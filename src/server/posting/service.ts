@@ -33,12 +33,12 @@ export async function sourceOf(ws: Workspace, source: PostingSource, caller: Cal
   switch (source.kind) {
     case "table": {
       const table = findTable(await ws.schema(), source.table);
-      if (!table) throw new Refusal(404, `There is no table “${source.table}” now. Choose another source.`);
+      if (!table) throw new Refusal(404, `The table “${source.table}” does not exist any more. Choose another source.`);
       return { database: ws.database, table, name: table.label };
     }
     case "query": {
       const saved = ws.objects.get(source.id);
-      if (saved?.kind !== "query") throw new Refusal(404, "The query these rows come from is gone. Choose another source.");
+      if (saved?.kind !== "query") throw new Refusal(404, "The source query was deleted. Choose another source.");
       const plan = await planOf(ws, querySpecSchema.parse(saved.spec), source.values);
       const database = previewPath(ws, `source-${randomUUID()}`);
       const table = await ws.engine.run<"stageQuery">(
@@ -49,7 +49,7 @@ export async function sourceOf(ws: Workspace, source: PostingSource, caller: Cal
     }
     case "file": {
       const staged = stagedFile(ws, source.id);
-      if (!staged) throw new Refusal(404, `The file “${source.name}” is no longer kept here. Bring it in again.`);
+      if (!staged) throw new Refusal(404, `The file “${source.name}” is no longer stored. Import it again.`);
       return { ...staged, name: source.name };
     }
     default:
@@ -71,7 +71,7 @@ function previewPath(ws: Workspace, id: string): string {
 /** The file of a preview by its id. @throws Refusal where it is no longer kept */
 export function previewFile(ws: Workspace, id: string): string {
   const path = join(ws.folder, "tmp", `preview-${id}.sqlite`);
-  if (!/^[\w-]+$/.test(id) || !existsSync(path)) throw new Refusal(404, "This preview is no longer kept. Make it anew.");
+  if (!/^[\w-]+$/.test(id) || !existsSync(path)) throw new Refusal(404, "This preview has expired. Preview again.");
   return path;
 }
 
@@ -157,11 +157,11 @@ export async function reversalPreviewOf(ws: Workspace, number: number, force: bo
 export async function reverseOf(ws: Workspace, number: number, force: boolean, seen: string | null, caller: Caller): Promise<Entry> {
   await needWholeEntry(ws, number, caller);
   const digest = seen ?? (await reversalDigest(ws, number, force, caller));
-  const brief = `Take posting #${number} back${force ? ", rows changed since as well" : ""}.`;
-  const entry = { at: ws.now().toISOString(), by: ws.person, kind: "reversal" as const, name: `#${number} taken back`, brief };
+  const brief = `Reverse posting #${number}${force ? ", including rows changed since" : ""}.`;
+  const entry = { at: ws.now().toISOString(), by: ws.person, kind: "reversal" as const, name: `#${number} reversed`, brief };
   const job = { kind: "reverse" as const, database: ws.database, schema: await ws.schema(), number, force, digest, entry };
   const reversal = await ws.engine.run<"reverse">(job, { ...caller, timeLimitMs: TIME_LIMIT_MS });
-  ws.recordDone("taken back", `posting #${number}`);
+  ws.recordDone("reversed", `posting #${number}`);
   return reversal;
 }
 
@@ -183,8 +183,8 @@ export async function writeEdit(ws: Workspace, table: string, change: RowEdit, c
   await ws.needUnread(table, change.kind === "change" ? change.column : null);
   const schema = await ws.schema();
   const found = findTable(schema, table);
-  if (!found || found.view) throw new Refusal(404, `There is no table “${table}” to write to now.`);
-  if (found.key.length === 0) throw new Refusal(422, "This table has no key, so a row cannot be told from another one like it. Change it by a posting.");
+  if (!found || found.view) throw new Refusal(404, `The table “${table}” does not exist any more.`);
+  if (found.key.length === 0) throw new Refusal(422, "This table has no key, so single rows cannot be identified. Use a posting.");
   const name = { change: "a value changed", add: "a row added", remove: "rows removed" }[change.kind];
   const brief = change.kind === "change" ? `Set ${change.column} of ${found.label} ${change.key.join(", ")}.` : `In ${found.label}: ${name}.`;
   const entry = { at: ws.now().toISOString(), by: ws.person, kind: "edit" as const, name: `${found.label}: ${name}`, brief, table };

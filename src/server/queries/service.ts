@@ -76,7 +76,7 @@ function askedQuery(ws: Workspace, { spec, tile, cell, pick, draft }: Question):
   if (!tile) return spec;
   const dashboard = dashboardOf(ws, { object: tile.object });
   if (cell && JSON.stringify(cell.pivot) !== JSON.stringify(pivotOfTile(ws, dashboard, tile.id)))
-    throw new Refusal(403, "That cell is not of what is shared with you.");
+    throw new Refusal(403, "That cell is not part of what is shared with you.");
   return rowsOfTile(ws, dashboard, tile.id, tile.values);
 }
 
@@ -172,5 +172,5 @@ export async function printedBrief(ws: Workspace, spec: QuerySpec, plan: Plan): 
       .map((c) => ({ ...c, values: c.values.map((v) => (v.kind === "parameter" ? { kind: "value" as const, text: bound[v.name] ?? "" } : v)) })),
   };
   const brief = briefText(rowsBrief(filled, await ws.schema(), ws.locale)).trim();
-  return partial.length > 0 ? `${brief} Of ${partial.join(", ")}: only rows that ${ws.person} may see.` : brief;
+  return partial.length > 0 ? `${brief} Of ${partial.join(", ")}: only rows that ${ws.person} can see.` : brief;
 }

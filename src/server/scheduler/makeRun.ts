@@ -123,7 +123,7 @@ export class Unsent extends Error {
     readonly made: Made,
     words: string,
   ) {
-    super(`The files and the message lie in the outbox, but the mail server did not take the message: ${words}. See to the server, then run it again.`);
+    super(`The files and the message are in the outbox, but the mail server refused the message: ${words}. Check the server, then run again.`);
     this.name = "Unsent";
   }
 }
@@ -231,7 +231,7 @@ async function writerOf(ws: Workspace, name: string, spec: ScheduleSpec, values:
 /** The format, where it is one of those that can be made: the description's shape has seen to that. */
 function formatIn<F extends Format>(formats: readonly F[], format: Format): F {
   const found = formats.find((f) => f === format);
-  if (!found) throw new TypeError(`${format} cannot be made here`);
+  if (!found) throw new TypeError(`${format} is not available here`);
   return found;
 }
 
@@ -249,6 +249,6 @@ const reportWriter =
     }
     const printed = await writeReportPdf(ws, job, path, CALLER);
     const proof = await checkFootings(ws, job, printed, CALLER);
-    if (!proof.agrees) throw new Error("The printed footing does not agree with the query’s. The data changed while it was printed; run it again.");
+    if (!proof.agrees) throw new Error("The printed totals and the query differ. The data changed while printing. Run it again.");
     return printed;
   };

@@ -83,7 +83,7 @@ export class Scheduler {
   private asOwner({ owner }: SavedObject): Workspace {
     if (owner === null) return this.ws;
     const person = this.ws.people.get(owner);
-    if (!person || person.barred) throw new Error("The account of the one who made this schedule is gone or barred. Let another make it anew.");
+    if (!person || person.barred) throw new Error("The account of the author is blocked or deleted. Someone else has to create this schedule again.");
     return this.ws.as(person);
   }
 
@@ -97,9 +97,9 @@ export class Scheduler {
     try {
       const saved = catalogue.get(run.schedule);
       const spec = scheduleSpecSchema.safeParse(saved?.spec);
-      if (!saved || !spec.success) return void finish({ state: "failed", error: "The schedule was deleted before it was run." });
+      if (!saved || !spec.success) return void finish({ state: "failed", error: "The schedule was deleted before it ran." });
       if (attempt > MOST_ATTEMPTS)
-        return void finish({ state: "failed", error: `It was begun ${MOST_ATTEMPTS} times, and each time the process ended before it was done.` });
+        return void finish({ state: "failed", error: `It started ${MOST_ATTEMPTS} times, and each time the process stopped before it was done.` });
       catalogue.updateRun(run.id, { state: "running", startedAt: now(), attempt });
       const made = await makeRun(this.asOwner(saved), run, saved.name, spec.data, holds);
       if (made) finish({ state: "done", ...made, error: null });
@@ -107,7 +107,8 @@ export class Scheduler {
       if (error instanceof Unsent) return void finish({ state: "failed", ...error.made, error: error.message });
       if (error instanceof JobFailure && PASSING.has(error.code) && attempt < MOST_ATTEMPTS)
         return void (
-          holds() && catalogue.updateRun(run.id, { state: "queued", error: `${error.message} It is tried again: ${attempt} of ${MOST_ATTEMPTS} times so far.` })
+          holds() &&
+          catalogue.updateRun(run.id, { state: "queued", error: `${error.message} It will be tried again (attempt ${attempt} of ${MOST_ATTEMPTS} so far).` })
         );
       finish({ state: error instanceof Held ? "held" : "failed", error: error instanceof Error ? error.message : String(error) });
     } finally {

@@ -29,7 +29,7 @@ export function schedulesState(ws: Workspace) {
       dueAt: run.dueAt.toISOString(),
       startedAt: run.startedAt.toISOString(),
       finishedAt: run.finishedAt?.toISOString() ?? null,
-      name: saved.find((s) => s.id === run.schedule)?.name ?? "a schedule that is gone",
+      name: saved.find((s) => s.id === run.schedule)?.name ?? "a deleted schedule",
     }),
   );
   return { schedules, runs, now: now.toISOString(), subjects: subjectsOf(ws) };
@@ -44,8 +44,8 @@ export function heldRuns(ws: Workspace): number {
 /** A schedule that the person may have run. @throws Refusal */
 export function scheduleToRun(ws: Workspace, id: string): SavedObject {
   const saved = ws.objects.open(id);
-  if (saved?.kind !== "schedule") throw new Refusal(404, "This schedule is gone, or is not shared with you.");
-  if (ws.objects.level(saved) !== "edit") throw new Refusal(403, "This schedule is shared with you to see, not to run.");
+  if (saved?.kind !== "schedule") throw new Refusal(404, "This schedule does not exist any more, or it is not shared with you.");
+  if (ws.objects.level(saved) !== "edit") throw new Refusal(403, "You can view this schedule, but not run it.");
   return saved;
 }
 

@@ -128,7 +128,7 @@ export class Workspace {
     const schema = await this.schema();
     const asked = tables.includes(null) ? schema.tables.map((t) => t.name) : tables;
     const partial = schema.tables.find((t) => t.rules && asked.includes(t.name));
-    if (partial) throw new Refusal(403, `You see some rows of “${partial.label}” only, and this works on all of them. Ask the owner.`);
+    if (partial) throw new Refusal(403, `This works on all rows of “${partial.label}”, and a row rule hides some from you. Ask an owner.`);
   }
 
   /**
@@ -138,7 +138,7 @@ export class Workspace {
   needUnbound(): void {
     const { signedIn } = this;
     if (signedIn && rulesFor(savedRules(this.catalogue), signedIn).size > 0)
-      throw new Refusal(403, "A rule on rows binds your account, so it does not change what columns, links and derived fields mean. Ask the owner.");
+      throw new Refusal(403, "A row rule applies to your account, so you cannot change columns, links or derived fields. Ask an owner.");
   }
 
   /**
@@ -148,7 +148,7 @@ export class Workspace {
   async needUnread(table: string, column: string | null): Promise<void> {
     const read = columnsRead(await this.schema()).get(table);
     if (read && (column === null ? read.brought : read.columns.has(column)))
-      throw new Refusal(403, `A rule on rows that binds your account reads “${column ?? table}”, so you do not change it. Ask the owner.`);
+      throw new Refusal(403, `A row rule for your account uses “${column ?? table}”, so you cannot change it. Ask an owner.`);
   }
 
   private ruled(schema: Schema): Schema {

@@ -1,21 +1,23 @@
 import type { Metadata } from "next";
+import { WORDS } from "@/features/charts/words";
 import { SavedList } from "@/features/SavedList";
+import { COMMON } from "@/features/words";
 import { listOver } from "@/server/catalogue/lists";
 import { desk } from "@/server/people/desk";
 
-export const metadata: Metadata = { title: "Charts" };
+export const metadata: Metadata = { title: COMMON.charts };
 
 export default async function Page() {
   const { queries, items } = listOver(await desk(), "chart");
   return (
     <SavedList
-      heading="Charts"
+      heading={COMMON.charts}
       items={items}
       place="/charts"
-      empty="No chart yet. Choose a query on the right to draw its figures."
+      empty={WORDS.noChartsYetChooseA}
       make={{
-        heading: "Draw a query",
-        empty: "Save a query first; a chart is drawn from its rows.",
+        heading: WORDS.newChartFromAQuery,
+        empty: WORDS.saveAQueryFirstA,
         path: "/api/charts/new",
         from: queries.map((q) => ({ ...q, body: { query: q.id } })),
       }}

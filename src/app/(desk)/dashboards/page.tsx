@@ -1,9 +1,11 @@
 import type { Metadata } from "next";
 import { dashboardSpecSchema, emptyDashboard } from "@/core/dashboard/spec";
+import { WORDS } from "@/features/dashboards/words";
 import { SavedList } from "@/features/SavedList";
+import { COMMON } from "@/features/words";
 import { desk } from "@/server/people/desk";
 
-export const metadata: Metadata = { title: "Dashboards" };
+export const metadata: Metadata = { title: COMMON.dashboards };
 
 export default async function Page() {
   const items = (await desk()).objects.list("dashboard").map(({ id, name, spec }) => {
@@ -11,21 +13,21 @@ export default async function Page() {
     return {
       id,
       name,
-      about: read ? `${read.tiles.length} tiles, ${read.filters.length} filters` : "In a form that this version cannot read.",
+      about: read ? WORDS.tilesAndFilters(read.tiles.length, read.filters.length) : COMMON.unreadable,
       wrong: !read,
     };
   });
   return (
     <SavedList
-      heading="Dashboards"
+      heading={COMMON.dashboards}
       items={items}
       place="/dashboards"
-      empty="No dashboard yet. Begin an empty one on the right."
+      empty={WORDS.noDashboardsYetStartAn}
       make={{
-        heading: "Begin",
+        heading: COMMON.newDashboard,
         empty: "",
         path: "/api/objects",
-        from: [{ id: "empty", name: "An empty dashboard", body: { kind: "dashboard", name: "New dashboard", spec: emptyDashboard() } }],
+        from: [{ id: "empty", name: WORDS.emptyDashboard, body: { kind: "dashboard", name: COMMON.newDashboard, spec: emptyDashboard() } }],
       }}
     />
   );

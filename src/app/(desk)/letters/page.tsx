@@ -1,21 +1,23 @@
 import type { Metadata } from "next";
+import { WORDS } from "@/features/letters/words";
 import { SavedList } from "@/features/SavedList";
+import { COMMON } from "@/features/words";
 import { listOver } from "@/server/catalogue/lists";
 import { desk } from "@/server/people/desk";
 
-export const metadata: Metadata = { title: "Letters" };
+export const metadata: Metadata = { title: COMMON.letters };
 
 export default async function Page() {
   const { queries, items } = listOver(await desk(), "letter");
   return (
     <SavedList
-      heading="Letters"
+      heading={COMMON.letters}
       items={items}
       place="/letters"
-      empty="No letter yet. Choose a query on the right; each of its rows gets one."
+      empty={WORDS.noLettersYetChooseA}
       make={{
-        heading: "Write to the rows of a query",
-        empty: "Save a query first; a letter is written for each of its rows.",
+        heading: WORDS.newLetterFromAQuery,
+        empty: WORDS.saveAQueryFirstEach,
         path: "/api/letters/new",
         from: queries.map((q) => ({ ...q, body: { query: q.id } })),
       }}

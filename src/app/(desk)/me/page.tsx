@@ -1,9 +1,10 @@
 import type { Metadata } from "next";
 import { redirect } from "next/navigation";
 import { MePage } from "@/features/people/MePage";
+import { COMMON } from "@/features/words";
 import { desk } from "@/server/people/desk";
 
-export const metadata: Metadata = { title: "My account" };
+export const metadata: Metadata = { title: COMMON.myAccount };
 
 export default async function Page() {
   const ws = await desk();

@@ -1,9 +1,10 @@
 import type { Metadata } from "next";
 import { OutboxPage } from "@/features/outbox/OutboxPage";
+import { COMMON } from "@/features/words";
 import { listOutbox } from "@/server/outbox/outbox";
 import { desk } from "@/server/people/desk";
 
-export const metadata: Metadata = { title: "Outbox" };
+export const metadata: Metadata = { title: COMMON.outbox };
 
 export default async function Page() {
   return <OutboxPage files={listOutbox(await desk("analyst"))} />;

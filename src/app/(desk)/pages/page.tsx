@@ -1,9 +1,11 @@
 import type { Metadata } from "next";
 import { pageSpecSchema } from "@/core/page/spec";
+import { WORDS } from "@/features/pages/words";
 import { SavedList } from "@/features/SavedList";
+import { COMMON } from "@/features/words";
 import { desk } from "@/server/people/desk";
 
-export const metadata: Metadata = { title: "Pages" };
+export const metadata: Metadata = { title: COMMON.pages };
 
 const SOURCES = { query: "search", report: "report", dashboard: "dashboard", pivot: "pivot", chart: "chart" } as const;
 
@@ -12,8 +14,8 @@ export default async function Page() {
   const items = objects.list("page").map(({ id, name, spec }) => {
     const page = pageSpecSchema.safeParse(spec).data;
     const about = page
-      ? `${page.subject.kind}, ${page.open ? "shown" : "not shown"}${page.ends ? ` until ${page.ends}` : ""}`
-      : "In a form that this version cannot read.";
+      ? `${page.subject.kind}, ${page.open ? WORDS.publishedOne : WORDS.notPublished}${page.ends ? WORDS.until(page.ends) : ""}`
+      : COMMON.unreadable;
     return { id, name, about, wrong: !page };
   });
   const from = (Object.keys(SOURCES) as (keyof typeof SOURCES)[]).flatMap((kind) =>
@@ -21,11 +23,11 @@ export default async function Page() {
   );
   return (
     <SavedList
-      heading="Pages"
+      heading={COMMON.pages}
       items={items}
       place="/pages"
-      empty="No page yet. Choose on the right what people without an account shall see."
-      make={{ heading: "Publish", empty: "Save a query, a report or a dashboard first.", path: "/api/pages/new", from }}
+      empty={WORDS.noPagesYetChooseOn}
+      make={{ heading: WORDS.publish, empty: WORDS.saveAQueryReportOr, path: "/api/pages/new", from }}
     />
   );
 }

@@ -2,9 +2,10 @@ import type { Metadata } from "next";
 import { ruleSpecSchema } from "@/core/people/spec";
 import { PeoplePage } from "@/features/people/PeoplePage";
 import { Failure } from "@/features/shell/Failure";
+import { COMMON } from "@/features/words";
 import { desk } from "@/server/people/desk";
 
-export const metadata: Metadata = { title: "People" };
+export const metadata: Metadata = { title: COMMON.people };
 
 /** Accounts, rules on rows, and the log: the owner's. */
 export default async function Page() {

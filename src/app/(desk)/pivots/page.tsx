@@ -1,21 +1,23 @@
 import type { Metadata } from "next";
+import { WORDS } from "@/features/pivots/words";
 import { SavedList } from "@/features/SavedList";
+import { COMMON } from "@/features/words";
 import { listOver } from "@/server/catalogue/lists";
 import { desk } from "@/server/people/desk";
 
-export const metadata: Metadata = { title: "Pivots" };
+export const metadata: Metadata = { title: COMMON.pivots };
 
 export default async function Page() {
   const { queries, items } = listOver(await desk(), "pivot");
   return (
     <SavedList
-      heading="Pivots"
+      heading={COMMON.pivots}
       items={items}
       place="/pivots"
-      empty="No pivot yet. Choose a query on the right to cross its fields."
+      empty={WORDS.noPivotsYetChooseA}
       make={{
-        heading: "Cross the fields of a query",
-        empty: "Save a query first; a pivot is made of its rows.",
+        heading: WORDS.newPivotFromAQuery,
+        empty: WORDS.saveAQueryFirstA,
         path: "/api/pivots/new",
         from: queries.map((q) => ({ ...q, body: { query: q.id } })),
       }}

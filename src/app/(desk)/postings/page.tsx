@@ -1,10 +1,12 @@
 import type { Metadata } from "next";
 import { PostingsHome } from "@/features/postings/PostingsHome";
+import { WORDS } from "@/features/postings/words";
 import { Failure } from "@/features/shell/Failure";
+import { COMMON } from "@/features/words";
 import { desk } from "@/server/people/desk";
 import { journalOf } from "@/server/posting/service";
 
-export const metadata: Metadata = { title: "Postings" };
+export const metadata: Metadata = { title: COMMON.postings };
 
 export default async function Page() {
   const ws = await desk("analyst");
@@ -13,6 +15,6 @@ export default async function Page() {
     const named = (kind: "posting" | "query") => ws.objects.list(kind).map(({ id, name }) => ({ id, name }));
     return <PostingsHome schema={schema} journal={journal} drafts={named("posting")} queries={named("query")} />;
   } catch (error) {
-    return <Failure words={error instanceof Error ? error.message : "The journal cannot be read."} />;
+    return <Failure words={error instanceof Error ? error.message : WORDS.theJournalCannotBeRead} />;
   }
 }

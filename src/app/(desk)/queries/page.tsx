@@ -2,15 +2,16 @@ import type { Metadata } from "next";
 import { QueryList } from "@/features/queries/QueryList";
 import { SavedList } from "@/features/SavedList";
 import { Failure } from "@/features/shell/Failure";
+import { COMMON } from "@/features/words";
 import { desk } from "@/server/people/desk";
 
-export const metadata: Metadata = { title: "Queries" };
+export const metadata: Metadata = { title: COMMON.queries };
 
 export default async function Page() {
   const ws = await desk();
   if (ws.signedIn?.role === "viewer") {
     const items = ws.objects.list("query").map(({ id, name }) => ({ id, name, about: "" }));
-    return <SavedList heading="Queries" items={items} place="/queries" empty="" make={{ heading: "", empty: "", path: "", from: [] }} />;
+    return <SavedList heading={COMMON.queries} items={items} place="/queries" empty="" make={{ heading: "", empty: "", path: "", from: [] }} />;
   }
   const schema = await ws.shownSchema().catch((error: unknown) => error as Error);
   if (schema instanceof Error) return <Failure words={schema.message} />;

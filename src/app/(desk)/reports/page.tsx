@@ -1,21 +1,23 @@
 import type { Metadata } from "next";
+import { WORDS } from "@/features/reports/words";
 import { SavedList } from "@/features/SavedList";
+import { COMMON } from "@/features/words";
 import { listOver } from "@/server/catalogue/lists";
 import { desk } from "@/server/people/desk";
 
-export const metadata: Metadata = { title: "Reports" };
+export const metadata: Metadata = { title: COMMON.reports };
 
 export default async function Page() {
   const { queries, items } = listOver(await desk(), "report");
   return (
     <SavedList
-      heading="Reports"
+      heading={COMMON.reports}
       items={items}
       place="/reports"
-      empty="No report yet. Choose a query on the right to lay out the first."
+      empty={WORDS.noReportsYetChooseA}
       make={{
-        heading: "Lay out a query",
-        empty: "Save a query first; a report prints its rows.",
+        heading: WORDS.newReportFromAQuery,
+        empty: WORDS.saveAQueryFirstA,
         path: "/api/report/new",
         from: queries.map((q) => ({ ...q, body: { query: q.id, values: {} } })),
       }}

@@ -1,9 +1,10 @@
 import type { Metadata } from "next";
 import { Failure } from "@/features/shell/Failure";
 import { TableList } from "@/features/tables/TableList";
+import { COMMON } from "@/features/words";
 import { desk } from "@/server/people/desk";
 
-export const metadata: Metadata = { title: "Tables" };
+export const metadata: Metadata = { title: COMMON.tables };
 
 export default async function Page() {
   const schema = await (await desk("analyst")).shownSchema().catch((error: unknown) => error as Error);

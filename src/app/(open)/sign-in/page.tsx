@@ -2,11 +2,12 @@ import type { Metadata } from "next";
 import { headers } from "next/headers";
 import { redirect } from "next/navigation";
 import { SignInPage } from "@/features/people/SignInPage";
+import { WORDS } from "@/features/people/words";
 import { demoPeople } from "@/server/people/demo";
 import { personOf } from "@/server/people/session";
 import { workspace } from "@/server/workspace/workspace";
 
-export const metadata: Metadata = { title: "Sign in" };
+export const metadata: Metadata = { title: WORDS.signIn };
 
 export default async function Page() {
   const house = workspace();

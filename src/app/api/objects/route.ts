@@ -1,16 +1,17 @@
 import { z } from "zod";
+import { COMMON } from "@/features/words";
 import { checkObject, MEANS } from "@/server/catalogue/checkObject";
 import { checkSpec, kindSchema } from "@/server/catalogue/specs";
 import { getting, posting } from "@/server/http/handle";
 import { Refusal } from "@/server/http/refusal";
 import { recordKept } from "@/server/people/recordKept";
 
-const name = z.string().trim().min(1, "Give it a name.").max(200);
+const name = z.string().trim().min(1, COMMON.enterAName).max(200);
 const shape = z.object({ kind: kindSchema, name, spec: z.unknown(), id: z.string().max(60).optional() });
 
 export const POST = posting("analyst", shape, async ({ kind, name, spec, id }, { ws }) => {
   // One that was deleted comes back under the id it had, so that what names it finds it again; as it was, broken or not.
-  if (id !== undefined && ws.catalogue.get(id)) throw new Refusal(409, "It is there already.");
+  if (id !== undefined && ws.catalogue.get(id)) throw new Refusal(409, COMMON.itAlreadyExists);
   const checked = checkSpec(kind, spec);
   if (id === undefined) await checkObject(ws, kind, name, checked);
   else if (MEANS.has(kind)) ws.needUnbound();

@@ -1,3 +1,4 @@
+import { WORDS } from "@/features/people/words";
 import { posting } from "@/server/http/handle";
 import { Refusal } from "@/server/http/refusal";
 import { sessionCookie } from "@/server/people/session";
@@ -6,7 +7,7 @@ import { newPersonSchema } from "@/server/people/shapes";
 /** Makes an account. The first one is the owner's, and signs its maker in: from then on nobody works without. */
 export const POST = posting("owner", newPersonSchema, async (person, { ws, request }) => {
   const first = !ws.people.any();
-  if (first && person.role !== "owner") throw new Refusal(422, "The first account is an owner’s.");
-  const made = await ws.people.create(person, ({ name, role }) => ws.people.record(first ? name : ws.person, "made an account", `${name}, ${role}`));
+  if (first && person.role !== "owner") throw new Refusal(422, WORDS.theFirstAccountMustBe);
+  const made = await ws.people.create(person, ({ name, role }) => ws.people.record(first ? name : ws.person, WORDS.addedAnAccount, `${name}, ${role}`));
   return Response.json(made, first ? { headers: { "set-cookie": sessionCookie(request, ws.people.open(made)) } } : {});
 });

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { WORDS } from "@/features/people/words";
 import { posting } from "@/server/http/handle";
 import { sessionCookie, tokenOf } from "@/server/people/session";
 import { workspace } from "@/server/workspace/workspace";
@@ -21,7 +22,7 @@ export const DELETE = posting("open", z.object({ everywhere: z.boolean() }), ({ 
     if (token) people.close(token);
     if (!everywhere || !signedIn) return;
     people.signOutEverywhere(signedIn.id);
-    ws.record("signed out everywhere", "");
+    ws.record(WORDS.signedOutOnAllDevices, "");
   });
   return Response.json({}, { headers: { "set-cookie": sessionCookie(request, null) } });
 });

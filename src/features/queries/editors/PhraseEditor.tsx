@@ -2,6 +2,7 @@
 
 import type { PhraseTarget } from "@/core/brief/brief";
 import * as edit from "@/core/query/edit";
+import { WORDS } from "../words";
 import { ColumnsEditor, GroupEditor } from "./columns";
 import { OperatorEditor, ValueEditor } from "./conditions";
 import { LimitEditor, OrderEditor } from "./order";
@@ -21,7 +22,7 @@ export function PhraseEditor({ target, ...props }: EditorProps & { target: Phras
       return (
         <FieldPicker
           {...props}
-          caption="The condition is on"
+          caption={WORDS.fieldOfCondition}
           pick={(next, operand) => props.change(edit.changeConditionField(next, props.schema, target.id, operand))}
           remove={() => props.change(edit.removeCondition(props.spec, target.id))}
         />

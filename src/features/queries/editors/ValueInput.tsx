@@ -1,6 +1,7 @@
 "use client";
 
 import { isDated, isNumber, type ValueType } from "@/core/types/valueType";
+import { WORDS } from "../words";
 
 /** One value as typed, in the notation of its type. */
 export function ValueInput({ type, value, onChange, label }: { type: ValueType; value: string; onChange: (next: string) => void; label: string }) {
@@ -8,8 +9,8 @@ export function ValueInput({ type, value, onChange, label }: { type: ValueType; 
     return (
       <select className="field" aria-label={label} value={value} onChange={(e) => onChange(e.target.value)}>
         <option value="">–</option>
-        <option value="yes">yes</option>
-        <option value="no">no</option>
+        <option value="yes">{WORDS.yes}</option>
+        <option value="no">{WORDS.no}</option>
       </select>
     );
   return (

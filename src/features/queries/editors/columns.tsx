@@ -10,8 +10,11 @@ import type { Operand, QueryColumn } from "@/core/query/spec";
 import { findColumn, findTable } from "@/core/schema/schema";
 import { DATE_PART_WORDS, DATE_PARTS, GROUP_PART_WORDS, GROUP_PARTS } from "@/core/types/date";
 import { isDated, isNumber } from "@/core/types/valueType";
+import { filled } from "@/ui/filled";
 import { onEnter } from "@/ui/onEnter";
 import { DigitsInput } from "../../DigitsInput";
+import { COMMON } from "../../words";
+import { WORDS } from "../words";
 import { Choice, type EditorProps, FieldPicker, Remove } from "./parts";
 
 /** One group: its heading and place, the part of a date, or away with it. */
@@ -27,11 +30,11 @@ export function GroupEditor({ spec, schema, change, close, id }: EditorProps & {
   return (
     <>
       <HeadingInput column={column} set={(next) => change(edit.changeColumn(spec, id, next))} />
-      {at > 0 && <Choice onClick={() => change(edit.moveColumn(spec, id, -1))}>Move before {groupWords(groups[at - 1])}</Choice>}
-      {at < groups.length - 1 && <Choice onClick={() => change(edit.moveColumn(spec, id, 1))}>Move after {groupWords(groups[at + 1])}</Choice>}
+      {at > 0 && <Choice onClick={() => change(edit.moveColumn(spec, id, -1))}>{WORDS.moveBefore(groupWords(groups[at - 1]))}</Choice>}
+      {at < groups.length - 1 && <Choice onClick={() => change(edit.moveColumn(spec, id, 1))}>{WORDS.moveAfter(groupWords(groups[at + 1]))}</Choice>}
       {type && isDated(type) && value?.kind === "field" && (
         <>
-          <p className="caption pt-2 pb-1">By</p>
+          <p className="caption pt-2 pb-1">{COMMON.by}</p>
           {GROUP_PARTS.map((part) => (
             <Choice
               key={part}
@@ -48,7 +51,7 @@ export function GroupEditor({ spec, schema, change, close, id }: EditorProps & {
       )}
       {type && isNumber(type) && value?.kind === "field" && (
         <label className="grid gap-0.5 text-small">
-          Band width (empty: each number by itself)
+          {WORDS.bandWidthEmptyEachNumber}
           <input
             className="field"
             inputMode="decimal"
@@ -66,7 +69,7 @@ export function GroupEditor({ spec, schema, change, close, id }: EditorProps & {
           close();
         }}
       >
-        Remove from the groups
+        {WORDS.removeFromGroups}
       </Remove>
       <Remove
         onClick={() => {
@@ -74,7 +77,7 @@ export function GroupEditor({ spec, schema, change, close, id }: EditorProps & {
           close();
         }}
       >
-        One row for each row again
+        {WORDS.removeGrouping}
       </Remove>
     </>
   );
@@ -88,7 +91,7 @@ export function ColumnsEditor(props: EditorProps) {
   const shown = spec.grouped ? spec.columns.filter((c) => c.figure) : spec.columns;
   return (
     <>
-      <p className="caption pb-1">{spec.grouped ? "Figures" : "Columns"}</p>
+      <p className="caption pb-1">{spec.grouped ? COMMON.figures : COMMON.columns}</p>
       <ul>
         {shown.map((column) => (
           <li key={column.id} className="border-b border-hairline py-1">
@@ -99,18 +102,18 @@ export function ColumnsEditor(props: EditorProps) {
                 onClick={() => setOpen(open === column.id ? null : column.id)}
                 className={`min-w-0 flex-1 truncate text-left ${column.hidden ? "text-soft line-through" : ""}`}
               >
-                {column.label ?? (column.figure ? `${column.value ? `${AGGREGATES[column.figure].words} of ` : "count of rows"}` : "")}
+                {column.label ?? (column.figure ? `${column.value ? WORDS.figureOf(AGGREGATES[column.figure].words) : COMMON.countOfRows}` : "")}
                 {!column.label && column.value ? operandWords(column.value, scope) : ""}
               </button>
-              <button type="button" aria-label="Move up" onClick={() => change(edit.moveColumn(spec, column.id, -1))} className="small-button">
+              <button type="button" aria-label={WORDS.moveUp} onClick={() => change(edit.moveColumn(spec, column.id, -1))} className="small-button">
                 ↑
               </button>
-              <button type="button" aria-label="Move down" onClick={() => change(edit.moveColumn(spec, column.id, 1))} className="small-button">
+              <button type="button" aria-label={WORDS.moveDown} onClick={() => change(edit.moveColumn(spec, column.id, 1))} className="small-button">
                 ↓
               </button>
               <button
                 type="button"
-                aria-label="Remove the column"
+                aria-label={WORDS.removeColumn}
                 onClick={() => change(edit.removeColumns(spec, [column.id]))}
                 className="small-button text-vermilion"
               >
@@ -143,9 +146,9 @@ function ListSettings({
   return (
     <>
       <label className="grid gap-0.5 text-small">
-        In the order of
-        <select className="field" aria-label="In the order of" value={at} onChange={(e) => set({ by: fields[Number(e.target.value)]?.operand })}>
-          <option value={-1}>the values themselves</option>
+        {WORDS.inOrderOf}
+        <select className="field" aria-label={COMMON.inOrderOf} value={at} onChange={(e) => set({ by: fields[Number(e.target.value)]?.operand })}>
+          <option value={-1}>{COMMON.itsValues}</option>
           {fields.map((f, i) => (
             <option key={f.words} value={i}>
               {f.words}
@@ -154,7 +157,7 @@ function ListSettings({
         </select>
       </label>
       <label className="grid gap-0.5 text-small">
-        Between the values
+        {COMMON.separator}
         <input className="field" value={column.separator ?? ", "} onChange={(e) => set({ separator: e.target.value })} />
       </label>
       {numbers && (
@@ -165,7 +168,7 @@ function ListSettings({
             checked={column.format?.spark ?? false}
             onChange={(e) => set({ format: { ...column.format, spark: e.target.checked || undefined } })}
           />
-          Draw it as a line in the row
+          {WORDS.showAsSparkline}
         </label>
       )}
     </>
@@ -186,7 +189,7 @@ function ColumnSettings({ spec, schema, change, column }: EditorProps & { column
       {column.value?.kind === "formula" && <FormulaInput value={column.value.text} onChange={(next) => set({ value: { kind: "formula", text: next } })} />}
       {column.figure && type && (
         <label className="grid gap-0.5 text-small">
-          Figure
+          {WORDS.figureField}
           <select className="field" value={column.figure} onChange={(e) => set({ figure: e.target.value as AggregateName })}>
             {PLAIN_FIGURES.filter((n) => AGGREGATES[n].takes(type)).map((n) => (
               <option key={n} value={n}>
@@ -200,8 +203,8 @@ function ColumnSettings({ spec, schema, change, column }: EditorProps & { column
       {numeric && (
         <>
           <DigitsInput
-            label="Digits after the point"
-            none="as stored"
+            label={COMMON.decimalPlaces}
+            none={COMMON.asStored}
             digits={column.format?.decimals}
             onChange={(decimals) => set({ format: { ...column.format, decimals } })}
           />
@@ -212,7 +215,7 @@ function ColumnSettings({ spec, schema, change, column }: EditorProps & { column
               checked={column.format?.grouping ?? apart}
               onChange={(e) => set({ format: { ...column.format, grouping: e.target.checked } })}
             />
-            Thousands set apart
+            {COMMON.thousandsSeparator}
           </label>
           <label className="flex gap-2 text-small">
             <input
@@ -221,24 +224,27 @@ function ColumnSettings({ spec, schema, change, column }: EditorProps & { column
               checked={planned?.totalled ?? column.footing !== "none"}
               onChange={(e) => set({ footing: e.target.checked ? "total" : "none" })}
             />
-            Total in the footing
+            {WORDS.totalInFooting}
           </label>
           {planned?.home?.repeated && planned.home.keys && (!column.figure || column.figure === "total") && (
             <label className="flex gap-2 text-small">
-              <input
-                type="checkbox"
-                className="accent-bottle"
-                checked={column.everyRow !== true}
-                onChange={(e) => set({ everyRow: e.target.checked ? undefined : true })}
-              />
-              Count each of the {planned.home.words} once
+              {filled(
+                COMMON.countEachOnce,
+                <input
+                  type="checkbox"
+                  className="accent-bottle"
+                  checked={column.everyRow !== true}
+                  onChange={(e) => set({ everyRow: e.target.checked ? undefined : true })}
+                />,
+                planned.home.words,
+              )}
             </label>
           )}
         </>
       )}
       {type && isDated(type) && column.value?.kind === "field" && !column.figure && (
         <label className="grid gap-0.5 text-small">
-          Date as
+          {COMMON.dateFormat}
           <select
             className="field"
             value={column.value.part ?? column.format?.date ?? "short"}
@@ -249,8 +255,8 @@ function ColumnSettings({ spec, schema, change, column }: EditorProps & { column
               set(part ? { value: { ...value, part }, format: undefined } : { value: { ...value, part: undefined }, format: { date: form as "short" } });
             }}
           >
-            <option value="short">17 Sep 2026</option>
-            <option value="long">Thursday 17 September 2026</option>
+            <option value="short">{COMMON.shortDate}</option>
+            <option value="long">{COMMON.longDate}</option>
             <option value="iso">2026-09-17</option>
             {DATE_PARTS.filter((p) => p !== "day").map((p) => (
               <option key={p} value={p}>
@@ -262,7 +268,7 @@ function ColumnSettings({ spec, schema, change, column }: EditorProps & { column
       )}
       <label className="flex gap-2 text-small">
         <input type="checkbox" className="accent-bottle" checked={column.hidden ?? false} onChange={(e) => set({ hidden: e.target.checked })} />
-        Hidden, for order and reports only
+        {WORDS.hiddenUsedForSortingAnd}
       </label>
     </div>
   );
@@ -271,8 +277,8 @@ function ColumnSettings({ spec, schema, change, column }: EditorProps & { column
 function HeadingInput({ column, set }: { column: QueryColumn; set: (next: Partial<QueryColumn>) => void }) {
   return (
     <label className="grid gap-0.5 text-small">
-      Heading
-      <input className="field" value={column.label ?? ""} placeholder="as the field says" onChange={(e) => set({ label: e.target.value || undefined })} />
+      {COMMON.heading}
+      <input className="field" value={column.label ?? ""} placeholder={WORDS.defaultValue2} onChange={(e) => set({ label: e.target.value || undefined })} />
     </label>
   );
 }
@@ -280,7 +286,7 @@ function HeadingInput({ column, set }: { column: QueryColumn; set: (next: Partia
 function FormulaInput({ value, onChange }: { value: string; onChange: (next: string) => void }) {
   return (
     <label className="grid gap-0.5 text-small">
-      Formula
+      {WORDS.formula}
       <textarea className="field h-20 font-mono text-small" spellCheck={false} value={value} onChange={(e) => onChange(e.target.value)} />
     </label>
   );
@@ -291,15 +297,13 @@ function AddFormula({ spec, change }: EditorProps) {
   if (formula === null)
     return (
       <button type="button" className="link pt-2" onClick={() => setFormula("")}>
-        Add a formula
+        {WORDS.addFormula}
       </button>
     );
   return (
     <div className="grid gap-2 pt-2">
       <FormulaInput value={formula} onChange={setFormula} />
-      <p className="text-small text-soft">
-        Fields by name (shipper.name, "lodged on"), parameters as :name, + − * / ||, CASE, COALESCE, TRIM, UPPER, LOWER, ROUND.
-      </p>
+      <p className="text-small text-soft">{WORDS.useFieldNamesShipperName}</p>
       <button
         type="button"
         className="button-primary justify-self-start"
@@ -309,7 +313,7 @@ function AddFormula({ spec, change }: EditorProps) {
           setFormula(null);
         }}
       >
-        Add
+        {COMMON.add}
       </button>
     </div>
   );
@@ -322,12 +326,12 @@ function AddFigure(props: EditorProps) {
   if (!adding)
     return (
       <button type="button" className="link pt-2" onClick={() => setAdding(true)}>
-        Add a figure
+        {WORDS.addFigure}
       </button>
     );
   return (
     <div className="pt-2">
-      <select className="field mb-2" aria-label="Figure" value={figure} onChange={(e) => setFigure(e.target.value as AggregateName)}>
+      <select className="field mb-2" aria-label={COMMON.figure} value={figure} onChange={(e) => setFigure(e.target.value as AggregateName)}>
         {PLAIN_FIGURES.map((n) => (
           <option key={n} value={n}>
             {AGGREGATES[n].words}
@@ -351,7 +355,7 @@ function AddFigure(props: EditorProps) {
             setAdding(false);
           }}
         >
-          of rows
+          {WORDS.ofRows}
         </button>
       )}
     </div>

@@ -9,6 +9,7 @@ import type { Schema } from "@/core/schema/schema";
 import { RELATIVE_DATES, type RelativeDate } from "@/core/types/date";
 import { isDated, text, type ValueType } from "@/core/types/valueType";
 import { onEnter } from "@/ui/onEnter";
+import { WORDS } from "../words";
 import { Choice, type EditorProps } from "./parts";
 import { ValueInput } from "./ValueInput";
 
@@ -33,7 +34,7 @@ export function OperatorEditor({ spec, schema, change, close, id }: EditorProps 
           }}
         >
           {OPERATORS[name].words(type)}
-          {OPERATORS[name].negates && <span className="text-soft"> (or is empty)</span>}
+          {OPERATORS[name].negates && <span className="text-soft">{WORDS.orIsEmpty}</span>}
         </Choice>
       ))}
     </>
@@ -57,11 +58,11 @@ export function ValueEditor({ spec, schema, change, close, parent, id, index }: 
   };
   return (
     <>
-      <p className="caption pb-1">{many ? "One of, a line each" : "Value"}</p>
+      <p className="caption pb-1">{many ? WORDS.valuesOnePerLine : WORDS.value}</p>
       {many ? (
         <textarea
           className="field h-28"
-          aria-label="Values, a line each"
+          aria-label={WORDS.valuesOnePerLine}
           value={condition.values.map((v) => (v.kind === "value" ? v.text : "")).join("\n")}
           onChange={(e) => set(e.target.value.split("\n").map((line) => ({ kind: "value", text: line })))}
           onBlur={() => set(condition.values.filter((v, i) => v.kind !== "value" || v.text !== "" || i === 0))}
@@ -70,7 +71,7 @@ export function ValueEditor({ spec, schema, change, close, parent, id, index }: 
         <div onKeyDown={onEnter(close)}>
           <ValueInput
             type={type}
-            label="Value"
+            label={WORDS.value}
             value={current?.kind === "value" ? current.text : ""}
             onChange={(next) => set(withAt({ kind: "value", text: next }))}
           />
@@ -78,7 +79,7 @@ export function ValueEditor({ spec, schema, change, close, parent, id, index }: 
       )}
       {isDated(type) && !many && (
         <label className="grid gap-0.5 pt-2 text-small">
-          or a day that moves
+          {WORDS.orARelativeDate}
           <select
             className="field"
             value={current?.kind === "relative" ? current.date : ""}
@@ -97,7 +98,7 @@ export function ValueEditor({ spec, schema, change, close, parent, id, index }: 
       )}
       {!many && fields.length > 0 && (
         <label className="grid gap-0.5 pt-2 text-small">
-          or another field
+          {WORDS.orAnotherField}
           <select
             className="field"
             value={current?.kind === "field" ? `${current.join} ${current.column}` : ""}
@@ -123,10 +124,10 @@ export function ValueEditor({ spec, schema, change, close, parent, id, index }: 
             close();
           }}
         >
-          the signed-in person
+          {WORDS.theSignedInPerson}
         </Choice>
       )}
-      {suitable.length > 0 && <p className="caption pt-3 pb-1">Asked for when run</p>}
+      {suitable.length > 0 && <p className="caption pt-3 pb-1">{WORDS.askedWhenRun}</p>}
       {suitable.map((p) => (
         <Choice
           key={p.name}
@@ -140,7 +141,7 @@ export function ValueEditor({ spec, schema, change, close, parent, id, index }: 
         </Choice>
       ))}
       <button type="button" onClick={newParameter} className="link pt-2">
-        Ask for it when run
+        {WORDS.askWhenRun}
       </button>
     </>
   );

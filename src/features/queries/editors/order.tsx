@@ -7,36 +7,39 @@ import { operandWords } from "@/core/query/operands";
 import { scopeOf } from "@/core/query/reach";
 import type { QueryColumn } from "@/core/query/spec";
 import { onEnter } from "@/ui/onEnter";
+import { COMMON } from "../../words";
+import { WORDS } from "../words";
 import { Choice, type EditorProps, Remove } from "./parts";
 
 /** By what rows are ordered, and which way. */
 export function OrderEditor({ spec, schema, change }: EditorProps) {
   const scope = scopeOf(spec, schema);
-  const name = (c: QueryColumn) => c.label ?? (c.figure ? `${AGGREGATES[c.figure].words} of ${operandWords(c.value, scope)}` : operandWords(c.value, scope));
+  const name = (c: QueryColumn) =>
+    c.label ?? (c.figure ? COMMON.partOf(AGGREGATES[c.figure].words, operandWords(c.value, scope)) : operandWords(c.value, scope));
   const left = spec.columns.filter((c) => !spec.order.some((o) => o.column === c.id));
   return (
     <>
-      <p className="caption pb-1">Order by</p>
+      <p className="caption pb-1">{WORDS.sortBy}</p>
       {spec.order.map((o, i) => {
         const column = spec.columns.find((c) => c.id === o.column);
         return (
           <div key={o.column} className="flex items-center gap-1 border-b border-hairline py-1">
-            <span className="min-w-0 flex-1 truncate">{column ? name(column) : "a column that is gone"}</span>
+            <span className="min-w-0 flex-1 truncate">{column ? name(column) : COMMON.aMissingColumn}</span>
             <button type="button" className="link" onClick={() => change(edit.turnOrder(spec, i))}>
               {o.direction === "up" ? "up" : "down"}
             </button>
             {i > 0 && (
-              <button type="button" aria-label="Move up" className="small-button" onClick={() => change(edit.raiseOrder(spec, i))}>
+              <button type="button" aria-label={WORDS.moveUp} className="small-button" onClick={() => change(edit.raiseOrder(spec, i))}>
                 ↑
               </button>
             )}
-            <button type="button" aria-label="Remove from the order" className="small-button text-vermilion" onClick={() => change(edit.dropOrder(spec, i))}>
+            <button type="button" aria-label={WORDS.removeFromSorting} className="small-button text-vermilion" onClick={() => change(edit.dropOrder(spec, i))}>
               ×
             </button>
           </div>
         );
       })}
-      {left.length > 0 && <p className="caption pt-2 pb-1">{spec.order.length > 0 ? "then by" : "choose a column"}</p>}
+      {left.length > 0 && <p className="caption pt-2 pb-1">{spec.order.length > 0 ? WORDS.thenBy : WORDS.chooseAColumn}</p>}
       {left.map((c) => (
         <Choice key={c.id} onClick={() => change(edit.addOrder(spec, c.id))}>
           {name(c)}
@@ -53,7 +56,7 @@ export function LimitEditor({ spec, change, close }: EditorProps) {
   return (
     <>
       <label className="grid gap-1">
-        Keep the first so many rows
+        {WORDS.numberOfRows}
         <input
           className="field"
           type="number"
@@ -73,7 +76,7 @@ export function LimitEditor({ spec, change, close }: EditorProps) {
           close();
         }}
       >
-        Keep all rows
+        {WORDS.showAllRows}
       </Remove>
     </>
   );

@@ -7,6 +7,7 @@ import type { Operand, QuerySpec } from "@/core/query/spec";
 import type { Schema, Table } from "@/core/schema/schema";
 import type { ValueType } from "@/core/types/valueType";
 import { onEnter } from "@/ui/onEnter";
+import { COMMON } from "../../words";
 
 /** What every editor of a phrase works on. */
 export type EditorProps = {
@@ -63,8 +64,8 @@ export function FieldPicker({
       <p className="caption pb-1">{caption}</p>
       <input
         className="field mb-2"
-        placeholder="Find a field"
-        aria-label="Find a field"
+        placeholder={COMMON.findAField}
+        aria-label={COMMON.findAField}
         value={wanted}
         onChange={(e) => setWanted(e.target.value)}
         onKeyDown={onEnter(() => fields[0] && choose(fields[0]))}
@@ -75,7 +76,7 @@ export function FieldPicker({
             {f.words}
           </Choice>
         ))}
-        {fields.length === 0 && <p className="text-soft">No field has that name.</p>}
+        {fields.length === 0 && <p className="text-soft">{COMMON.noMatchingField}</p>}
       </div>
       {remove && (
         <Remove
@@ -84,7 +85,7 @@ export function FieldPicker({
             close();
           }}
         >
-          Remove
+          {COMMON.remove}
         </Remove>
       )}
     </>

@@ -5,6 +5,8 @@ import { comparisonWords } from "@/core/brief/brief";
 import * as edit from "@/core/query/edit";
 import { scopeOf } from "@/core/query/reach";
 import { plural } from "@/core/schema/schema";
+import { COMMON } from "../../words";
+import { WORDS } from "../words";
 import { Choice, type EditorProps, Remove } from "./parts";
 
 /** The table a question starts from. */
@@ -13,8 +15,8 @@ export function SourceEditor({ spec, schema, change, close }: EditorProps) {
   const found = schema.tables.filter((t) => t.label.includes(wanted.toLowerCase()));
   return (
     <>
-      <p className="caption pb-1">Start from</p>
-      <input className="field mb-2" placeholder="Find a table" value={wanted} onChange={(e) => setWanted(e.target.value)} aria-label="Find a table" />
+      <p className="caption pb-1">{WORDS.sourceTable}</p>
+      <input className="field mb-2" placeholder={COMMON.findATable} value={wanted} onChange={(e) => setWanted(e.target.value)} aria-label={COMMON.findATable} />
       {found.map((t) => (
         <Choice
           key={t.name}
@@ -38,7 +40,7 @@ export function SourceEditor({ spec, schema, change, close }: EditorProps) {
           {t.label} <span className="text-soft">{t.rows.toLocaleString()}</span>
         </Choice>
       ))}
-      <p className="pt-2 text-small text-soft">Another table starts the question anew; undo brings this one back.</p>
+      <p className="pt-2 text-small text-soft">{WORDS.choosingAnotherTableStartsA}</p>
     </>
   );
 }
@@ -48,23 +50,19 @@ export function JoinEditor({ spec, schema, change, close, id }: EditorProps & { 
   const scope = scopeOf(spec, schema);
   const join = scope.find((s) => s.id === id)?.join;
   const from = scope.find((s) => s.alias === join?.from)?.table;
-  const words = join?.on.map((on) => comparisonWords(on, from, join.table)).join(" and ");
+  const words = join?.on.map((on) => comparisonWords(on, from, join.table)).join(COMMON.and);
   return (
     <>
-      <p className="caption pb-1">Brought along</p>
-      <p>{words ?? "The link this was brought by is gone."}</p>
-      {join && (
-        <p className="pt-1 text-small text-soft">
-          {join.leadsTo === "many" ? `Leads to many: a row is repeated for each of its ${plural(join.table.label)}.` : "Leads to one: no row is repeated."}
-        </p>
-      )}
+      <p className="caption pb-1">{WORDS.joined}</p>
+      <p>{words ?? WORDS.theLinkOfThisJoin}</p>
+      {join && <p className="pt-1 text-small text-soft">{join.leadsTo === "many" ? WORDS.leadsToManyARow(plural(join.table.label)) : WORDS.leadsToOneNoRow}</p>}
       <Remove
         onClick={() => {
           change(edit.removeJoin(spec, id));
           close();
         }}
       >
-        Let it go, with its columns and conditions
+        {WORDS.removeWithItsColumnsAnd}
       </Remove>
     </>
   );
@@ -79,12 +77,12 @@ export function UnmatchedEditor({ spec, change, close, id }: EditorProps & { id:
   };
   return (
     <>
-      <p className="caption pb-1">Rows without a match</p>
+      <p className="caption pb-1">{WORDS.rowsWithoutAMatch}</p>
       <Choice chosen={join?.unmatched === "keep"} onClick={() => set("keep")}>
-        keep them, with empty columns
+        {WORDS.keepWithEmptyColumns}
       </Choice>
       <Choice chosen={join?.unmatched === "only"} onClick={() => set("only")}>
-        leave them out
+        {WORDS.leaveOut}
       </Choice>
     </>
   );

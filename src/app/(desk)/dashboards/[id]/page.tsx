@@ -1,6 +1,7 @@
 import { headers } from "next/headers";
 import { dashboardSpecSchema } from "@/core/dashboard/spec";
 import { DashboardPage } from "@/features/dashboards/DashboardPage";
+import { WORDS } from "@/features/dashboards/words";
 import { Failure } from "@/features/shell/Failure";
 import { chosenColours } from "@/server/charts/service";
 import { valuesOf } from "@/server/dashboards/service";
@@ -11,9 +12,9 @@ import { viewerOf } from "@/server/people/viewer";
 export default async function Page({ params }: { params: Promise<{ id: string }> }) {
   const ws = await desk();
   const saved = ws.objects.open((await params).id);
-  if (saved?.kind !== "dashboard") return <Failure words="This dashboard is gone. It may have been deleted; the list of dashboards shows what there is." />;
+  if (saved?.kind !== "dashboard") return <Failure words={WORDS.thisDashboardDoesNotExist} />;
   const spec = dashboardSpecSchema.safeParse(saved.spec);
-  if (!spec.success) return <Failure words="This dashboard is in a form that this version cannot read. It is kept as it is." />;
+  if (!spec.success) return <Failure words={WORDS.thisVersionCannotReadThis} />;
   const schema = await ws.shownSchema().catch((error: unknown) => error as Error);
   if (schema instanceof Error) return <Failure words={schema.message} />;
   return (

@@ -2,6 +2,7 @@ import { pageSpecSchema } from "@/core/page/spec";
 import { querySpecSchema } from "@/core/query/spec";
 import { InsidePage } from "@/features/pages/InsidePage";
 import { PageBuilder } from "@/features/pages/PageBuilder";
+import { WORDS } from "@/features/pages/words";
 import { Failure } from "@/features/shell/Failure";
 import { changesFor, pageInside } from "@/server/pages/inside";
 import { desk } from "@/server/people/desk";
@@ -13,9 +14,9 @@ export default async function Page({ params, searchParams }: Props) {
   const ws = await desk();
   const { id } = await params;
   const saved = ws.objects.open(id);
-  if (saved?.kind !== "page") return <Failure words="This page is gone, or is not shared with you." />;
+  if (saved?.kind !== "page") return <Failure words={WORDS.thisPageDoesNotExist} />;
   const spec = pageSpecSchema.safeParse(saved.spec);
-  if (!spec.success) return <Failure words="This page is in a form that this version cannot read. It is kept as it is." />;
+  if (!spec.success) return <Failure words={WORDS.thisVersionCannotReadThis} />;
   if (ws.signedIn?.role === "viewer" || (await searchParams).inside) {
     const page = await pageInside(ws, id);
     return <InsidePage id={id} title={page.title} intro={page.intro} changes={changesFor(ws, page)} />;
@@ -23,7 +24,7 @@ export default async function Page({ params, searchParams }: Props) {
   const schema = await ws.shownSchema().catch((error: unknown) => error as Error);
   if (schema instanceof Error) return <Failure words={schema.message} />;
   const query = spec.data.subject.kind === "search" ? querySpecSchema.safeParse(ws.objects.get(spec.data.subject.query)?.spec).data : undefined;
-  if (spec.data.subject.kind === "search" && !query) return <Failure words="The query of this page is gone. Bring it back, or make another page." />;
+  if (spec.data.subject.kind === "search" && !query) return <Failure words={WORDS.theQueryOfThisPage} />;
   const saves = { id: saved.id, name: saved.name, spec: spec.data, revision: saved.revision };
   return <PageBuilder key={saved.id} saved={saves} query={query ?? null} schema={schema} today={ws.today} />;
 }

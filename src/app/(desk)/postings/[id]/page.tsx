@@ -1,5 +1,6 @@
 import { postingSpecSchema } from "@/core/posting/spec";
 import { PostingPage } from "@/features/postings/PostingPage";
+import { WORDS } from "@/features/postings/words";
 import { Failure } from "@/features/shell/Failure";
 import { desk } from "@/server/people/desk";
 import { journalOf } from "@/server/posting/service";
@@ -7,15 +8,15 @@ import { journalOf } from "@/server/posting/service";
 export default async function Page({ params }: { params: Promise<{ id: string }> }) {
   const ws = await desk("analyst");
   const saved = ws.objects.open((await params).id);
-  if (saved?.kind !== "posting") return <Failure words="This draft is gone. The journal shows what was posted." />;
+  if (saved?.kind !== "posting") return <Failure words={WORDS.thisDraftDoesNotExist} />;
   const spec = postingSpecSchema.safeParse(saved.spec);
-  if (!spec.success) return <Failure words="This draft is in a form that this version cannot read. It is kept as it is." />;
+  if (!spec.success) return <Failure words={WORDS.thisVersionCannotReadThis} />;
   try {
     const [schema, journal] = await Promise.all([ws.shownSchema(), journalOf(ws, { client: "page" })]);
     const named = (kind: "posting" | "query") => ws.objects.list(kind).map(({ id, name }) => ({ id, name }));
     const draft = { id: saved.id, name: saved.name, spec: spec.data, revision: saved.revision };
     return <PostingPage key={saved.id} saved={draft} schema={schema} journal={journal} drafts={named("posting")} queries={named("query")} />;
   } catch (error) {
-    return <Failure words={error instanceof Error ? error.message : "The database cannot be read."} />;
+    return <Failure words={error instanceof Error ? error.message : WORDS.theDatabaseCannotBeRead} />;
   }
 }

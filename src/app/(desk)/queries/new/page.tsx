@@ -2,6 +2,7 @@ import { firstColumns } from "@/core/query/edit";
 import { capitalised } from "@/core/query/resolve";
 import { emptyQuery } from "@/core/query/spec";
 import { QueryPage } from "@/features/queries/QueryPage";
+import { WORDS } from "@/features/queries/words";
 import { Failure } from "@/features/shell/Failure";
 import { desk } from "@/server/people/desk";
 
@@ -11,7 +12,7 @@ export default async function Page({ searchParams }: { searchParams: Promise<{ f
   const schema = await ws.shownSchema().catch((error: unknown) => error as Error);
   if (schema instanceof Error) return <Failure words={schema.message} />;
   const table = schema.tables.find((t) => t.name === from);
-  if (!table) return <Failure words={`There is no table “${from}” in the database. Choose one from the list of queries.`} />;
+  if (!table) return <Failure words={WORDS.noSuchTable(from)} />;
   const spec = { ...emptyQuery(from), columns: firstColumns(schema, from) };
-  return <QueryPage key={from} saved={{ id: null, name: `${capitalised(table.label)} question`, spec, revision: 0 }} schema={schema} today={ws.today} />;
+  return <QueryPage key={from} saved={{ id: null, name: WORDS.newQueryName(capitalised(table.label)), spec, revision: 0 }} schema={schema} today={ws.today} />;
 }

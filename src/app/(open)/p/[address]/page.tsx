@@ -1,9 +1,11 @@
 import type { Metadata } from "next";
 import { PublicPage } from "@/features/pages/PublicPage";
+import { WORDS } from "@/features/pages/words";
+import { COMMON } from "@/features/words";
 import { countView, pageAt } from "@/server/pages/published";
 import { workspace } from "@/server/workspace/workspace";
 
-export const metadata: Metadata = { title: "A page", robots: { index: false, follow: false } };
+export const metadata: Metadata = { title: COMMON.page, robots: { index: false, follow: false } };
 
 /** A page for people without an account. Until its passcode is given not even its title is told. */
 export default async function Page({ params }: { params: Promise<{ address: string }> }) {
@@ -15,7 +17,7 @@ export default async function Page({ params }: { params: Promise<{ address: stri
     countView(house, publication.object);
     locked = publication.passcode !== null;
   } catch (error) {
-    return <p className="mx-auto max-w-xl p-10">{error instanceof Error ? error.message : "This page is not shown."}</p>;
+    return <p className="mx-auto max-w-xl p-10">{error instanceof Error ? error.message : WORDS.thisPageIsNotPublished}</p>;
   }
   return <PublicPage address={address} locked={locked} locale={house.locale} />;
 }

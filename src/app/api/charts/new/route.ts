@@ -4,6 +4,7 @@ import { newChart } from "@/core/chart/spec";
 import { pivotSpecSchema } from "@/core/pivot/spec";
 import { probeValues } from "@/core/query/operands";
 import { tableOfPlan } from "@/core/query/over";
+import { WORDS } from "@/features/charts/words";
 import { posting } from "@/server/http/handle";
 import { firstPivotOf } from "@/server/pivots/service";
 import { savedQuery } from "@/server/queries/saved";
@@ -27,5 +28,5 @@ export const POST = posting("analyst", shape, async ({ query, pivot, name }, { w
   const table = tableOfPlan(plan);
   const chart = newChart(one, "bars");
   const [kind = "bars"] = suitedKinds(shelvesOf(chart, table));
-  return Response.json(ws.objects.create("chart", `${name ?? saved.name}, chart`, { ...chart, kind }));
+  return Response.json(ws.objects.create("chart", WORDS.chartOf(name ?? saved.name), { ...chart, kind }));
 });

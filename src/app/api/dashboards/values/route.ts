@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { filterValuesSchema } from "@/core/dashboard/spec";
+import { WORDS } from "@/features/dashboards/words";
 import { posting } from "@/server/http/handle";
 import { Refusal } from "@/server/http/refusal";
 import { viewerOf } from "@/server/people/viewer";
@@ -8,7 +9,7 @@ const shape = z.object({ dashboard: z.string(), values: filterValuesSchema });
 
 /** Keeps what a viewer has chosen on a dashboard, for them alone. */
 export const POST = posting("viewer", shape, ({ dashboard, values }, { ws, request }) => {
-  if (!ws.objects.open(dashboard)) throw new Refusal(404, "This dashboard is gone, or is no longer shared with you.");
+  if (!ws.objects.open(dashboard)) throw new Refusal(404, WORDS.thisDashboardDoesNotExistAny);
   ws.catalogue.setViewerState(viewerOf(ws, request.headers), dashboard, values);
   return Response.json({});
 });

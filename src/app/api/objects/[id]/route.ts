@@ -1,12 +1,13 @@
 import { z } from "zod";
+import { COMMON } from "@/features/words";
 import { checkObject, MEANS } from "@/server/catalogue/checkObject";
 import { checkSpec } from "@/server/catalogue/specs";
 import { getting, posting } from "@/server/http/handle";
 import { Refusal } from "@/server/http/refusal";
 import { recordKept } from "@/server/people/recordKept";
 
-const shape = z.object({ name: z.string().trim().min(1, "Give it a name.").max(200).optional(), spec: z.unknown().optional(), revision: z.number().int() });
-const gone = () => new Refusal(404, "This has been deleted in the meantime, or is no longer shared with you. Save it under a new name to keep it.");
+const shape = z.object({ name: z.string().trim().min(1, COMMON.enterAName).max(200).optional(), spec: z.unknown().optional(), revision: z.number().int() });
+const gone = () => new Refusal(404, COMMON.deletedMeanwhile);
 
 type Context = { params: Promise<{ id: string }> };
 

@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { ProblemError } from "@/core/types/problem";
+import { WORDS } from "@/features/pages/words";
 import { posting } from "@/server/http/handle";
 import { Refusal } from "@/server/http/refusal";
 import { answerPage, pageQuestionSchema } from "@/server/pages/answer";
@@ -28,5 +29,5 @@ export async function POST(request: Request, { params }: Context): Promise<Respo
 /** What is wrong with what a visitor filled in is told them; what is wrong with the page names tables and columns, and is not. */
 function withoutNames(error: unknown): unknown {
   const own = !(error instanceof ProblemError) || error.problems.every((p) => p.path[0] === "fields");
-  return own ? error : new Refusal(503, "This page cannot be worked out at the moment. Tell who gave you its address.");
+  return own ? error : new Refusal(503, WORDS.thisPageCannotBeShown);
 }

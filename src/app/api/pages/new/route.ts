@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { firstSearch } from "@/core/page/search";
 import type { PageSpec } from "@/core/page/spec";
+import { WORDS } from "@/features/pages/words";
 import { posting } from "@/server/http/handle";
 import { Refusal } from "@/server/http/refusal";
 import { savedQuery } from "@/server/queries/saved";
@@ -10,7 +11,7 @@ import { planOf } from "@/server/queries/service";
 export const POST = posting("analyst", z.object({ id: z.string() }), async ({ id }, { ws }) => {
   const saved = ws.objects.open(id);
   const page = (subject: PageSpec["subject"]): PageSpec => ({ version: 1, title: saved?.name ?? "", intro: "", subject, open: false, ends: null, embed: [] });
-  const make = (subject: PageSpec["subject"]) => Response.json(ws.objects.create("page", `${saved?.name}, page`, page(subject)));
+  const make = (subject: PageSpec["subject"]) => Response.json(ws.objects.create("page", WORDS.pageOf(saved?.name ?? ""), page(subject)));
   switch (saved?.kind) {
     case "query": {
       const { spec } = savedQuery(ws, id);
@@ -22,6 +23,6 @@ export const POST = posting("analyst", z.object({ id: z.string() }), async ({ id
     case "dashboard":
       return make({ kind: saved.kind, id });
     default:
-      throw new Refusal(404, "What this page would show is gone. Choose something else.");
+      throw new Refusal(404, WORDS.theObjectThisPageShows);
   }
 });

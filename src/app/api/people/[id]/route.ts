@@ -1,3 +1,4 @@
+import { WORDS } from "@/features/people/words";
 import { posting } from "@/server/http/handle";
 import { personChangeSchema } from "@/server/people/shapes";
 
@@ -7,6 +8,6 @@ type Context = { params: Promise<{ id: string }> };
 export async function PATCH(request: Request, { params }: Context): Promise<Response> {
   const { id } = await params;
   return posting("owner", personChangeSchema, async (set, { ws }) => {
-    return Response.json(await ws.people.change(id, set, ({ name }) => ws.record("changed an account", `${name}: ${Object.keys(set).join(", ")}`)));
+    return Response.json(await ws.people.change(id, set, ({ name }) => ws.record(WORDS.changedAnAccount, `${name}: ${Object.keys(set).join(", ")}`)));
   })(request);
 }

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { WORDS } from "@/features/people/words";
 import { posting } from "@/server/http/handle";
 import { Refusal } from "@/server/http/refusal";
 import { demoPeople } from "@/server/people/demo";
@@ -9,7 +10,7 @@ import { workspace } from "@/server/workspace/workspace";
 export const POST = posting("open", z.object({ person: z.string() }), ({ person }, { request }) => {
   const house = workspace();
   const known = demoPeople(house, request.headers).some((p) => p.id === person) && house.people.get(person);
-  if (!known) throw new Refusal(403, "Only the demo's invented people come in without a password.");
+  if (!known) throw new Refusal(403, WORDS.onlyDemoAccountsCanSign);
   const before = tokenOf(request.headers);
   if (before) house.people.close(before);
   return Response.json({ name: known.name }, { headers: { "set-cookie": sessionCookie(request, house.people.open(known)) } });

@@ -1,4 +1,5 @@
 import { EntryPage } from "@/features/postings/EntryPage";
+import { WORDS } from "@/features/postings/words";
 import { Failure } from "@/features/shell/Failure";
 import { desk } from "@/server/people/desk";
 import { journalOf } from "@/server/posting/service";
@@ -9,10 +10,10 @@ export default async function Page({ params }: { params: Promise<{ number: strin
     const number = Number((await params).number);
     const [schema, journal] = await Promise.all([ws.shownSchema(), journalOf(ws, { client: "page" })]);
     const entry = journal.find((e) => e.number === number);
-    if (!entry) return <Failure words="The journal has no entry of this number." />;
+    if (!entry) return <Failure words={WORDS.theJournalHasNoEntry} />;
     const drafts = ws.objects.list("posting").map(({ id, name }) => ({ id, name }));
     return <EntryPage key={number} entry={entry} schema={schema} journal={journal} drafts={drafts} />;
   } catch (error) {
-    return <Failure words={error instanceof Error ? error.message : "The journal cannot be read."} />;
+    return <Failure words={error instanceof Error ? error.message : WORDS.theJournalCannotBeRead} />;
   }
 }

@@ -1,6 +1,7 @@
 import { firstFolio } from "@/core/folio/panel";
 import { folioSpecSchema } from "@/core/folio/spec";
 import { FolioPage } from "@/features/folio/FolioPage";
+import { WORDS } from "@/features/folio/words";
 import { Failure } from "@/features/shell/Failure";
 import { chosenColours } from "@/server/charts/service";
 import { sourcesOf } from "@/server/dashboards/sources";
@@ -17,8 +18,8 @@ export default async function Page({ params, searchParams }: Props) {
   const schema = await ws.shownSchema().catch((error: unknown) => error as Error);
   if (schema instanceof Error) return <Failure words={schema.message} />;
   const table = schema.tables.find((t) => t.name === name);
-  if (!table) return <Failure words={`There is no table “${name}” in the database now.`} />;
-  if (table.key.length === 0) return <Failure words="This table has no key, so one row of it has no page of its own." />;
+  if (!table) return <Failure words={WORDS.noSuchTable(name)} />;
+  if (table.key.length === 0) return <Failure words={WORDS.thisTableHasNoKey} />;
   const saved = ws.objects.list("folio").find((o) => o.name === name);
   const spec = saved && folioSpecSchema.safeParse(saved.spec);
   const folio = spec?.success ? spec.data : firstFolio(schema, name);

@@ -1,4 +1,5 @@
 import { ImportPage } from "@/features/import/ImportPage";
+import { WORDS } from "@/features/import/words";
 import { Failure } from "@/features/shell/Failure";
 import { broughtFile } from "@/server/import/service";
 import { desk } from "@/server/people/desk";
@@ -12,6 +13,6 @@ export default async function Page({ params }: { params: Promise<{ id: string }>
     const tables = schema.tables.filter((t) => !t.view).map(({ name: table, label }) => ({ name: table, label }));
     return <ImportPage key={id} id={id} name={name} bytes={bytes} tables={tables} />;
   } catch (error) {
-    return <Failure words={error instanceof Error ? error.message : "This file cannot be opened."} />;
+    return <Failure words={error instanceof Error ? error.message : WORDS.theFileCouldNotBe} />;
   }
 }

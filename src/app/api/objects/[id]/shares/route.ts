@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { LEVELS } from "@/core/people/spec";
+import { COMMON } from "@/features/words";
 import { type At, getting, posting } from "@/server/http/handle";
 import { Refusal } from "@/server/http/refusal";
 import type { Sharing } from "@/server/people/sharing";
@@ -8,7 +9,7 @@ type Context = { params: Promise<{ id: string }> };
 
 function opened({ ws }: At, id: string) {
   const saved = ws.objects.open(id);
-  if (!saved) throw new Refusal(404, "This is gone, or is not shared with you.");
+  if (!saved) throw new Refusal(404, COMMON.gone);
   return saved;
 }
 
@@ -36,12 +37,12 @@ export async function PUT(request: Request, { params }: Context): Promise<Respon
   return posting("analyst", z.object({ person: z.string().max(60), level: z.enum(LEVELS).nullable() }), ({ person, level }, at) => {
     const { ws } = at;
     const saved = opened(at, id);
-    if (!ws.objects.mayShare(saved)) throw new Refusal(403, "Only who made it, or an owner, may share this.");
-    if (person !== "" && !ws.people.get(person)) throw new Refusal(404, "This account is gone.");
+    if (!ws.objects.mayShare(saved)) throw new Refusal(403, COMMON.onlyAuthorShares);
+    if (person !== "" && !ws.people.get(person)) throw new Refusal(404, COMMON.accountGone);
     const whom = person === "" ? "everyone" : (ws.people.get(person)?.name ?? "");
     ws.recorded(() => {
       ws.people.share(id, person, level);
-      ws.record(level === null ? "no longer shares" : "shared", `${saved.name} with ${whom}${level ? `, to ${level}` : ""}`);
+      ws.record(level === null ? COMMON.stoppedSharing : "shared", COMMON.sharedWith(saved.name, whom, level ? COMMON.toLevel(level) : ""));
     });
     return Response.json({});
   })(request);

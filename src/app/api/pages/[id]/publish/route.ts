@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { WORDS } from "@/features/pages/words";
 import type { At } from "@/server/http/handle";
 import { getting, posting } from "@/server/http/handle";
 import { Refusal } from "@/server/http/refusal";
@@ -7,14 +8,14 @@ import { changePublication, publicationOf } from "@/server/pages/published";
 type Context = { params: Promise<{ id: string }> };
 
 const shape = z.object({
-  passcode: z.string().min(6, "A passcode has at least 6 characters.").max(200).nullable().optional(),
+  passcode: z.string().min(6, WORDS.aPasscodeNeedsAtLeast).max(200).nullable().optional(),
   newAddress: z.boolean().optional(),
 });
 
 function editable({ ws }: At, id: string) {
   const saved = ws.objects.open(id);
-  if (saved?.kind !== "page") throw new Refusal(404, "This page is gone, or is not shared with you.");
-  if (ws.objects.level(saved) !== "edit") throw new Refusal(403, "This page is shared with you to see, not to publish.");
+  if (saved?.kind !== "page") throw new Refusal(404, WORDS.thisPageDoesNotExist);
+  if (ws.objects.level(saved) !== "edit") throw new Refusal(403, WORDS.youCanViewThisPage);
   return saved;
 }
 

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { WORDS } from "@/features/schedules/words";
 import { posting } from "@/server/http/handle";
 import { Refusal } from "@/server/http/refusal";
 import { scheduler } from "@/server/scheduler/scheduler";
@@ -10,10 +11,10 @@ export async function POST(request: Request, { params }: { params: Promise<{ id:
   const { id } = await params;
   return posting("analyst", z.object({ run: z.string() }), ({ run }, { ws }) => {
     const { name } = scheduleToRun(ws, id);
-    if (!ws.catalogue.runsOf(id).some((r) => r.id === run && r.state === "held")) throw new Refusal(409, "This run is not held back any more.");
+    if (!ws.catalogue.runsOf(id).some((r) => r.id === run && r.state === "held")) throw new Refusal(409, WORDS.thisRunIsNoLonger);
     ws.recorded(() => {
       ws.catalogue.updateRun(run, { state: "queued", forced: true, attempt: 0, error: null });
-      ws.record("sent all the same", name);
+      ws.record(WORDS.sentAnyway, name);
     });
     void scheduler(workspace()).tick();
     return Response.json({});

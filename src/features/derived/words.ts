@@ -1,0 +1,20 @@
+/** The words of this section, as a person reads them. */
+export const WORDS = {
+  askedForWhereverThisField: "Asked for wherever this field is used",
+  columnNamesFunctionsAndCASE: "Column names, functions and CASE. Type a few letters for suggestions.",
+  derivedFieldName: "Derived field name",
+  derivedFieldRemoved: (name: string | number) => `Derived field “${name}” removed.`,
+  earliestOrSmallestFirst: "earliest or smallest first",
+  fieldOfALinkedRow: "Field of a linked row",
+  figureOf: "Figure of",
+  findAFieldToLook: "Find a field to look up",
+  fieldsDropped: (far: string | number, names: string | number) => `${far} has no such field as ${names}. They were removed with the old link.`,
+  added: (trim: string | number, table: string | number) => `“${trim}” is now a column of ${table}.`,
+  kindOfDerivedField: "Kind of derived field",
+  latestOrLargestFirst: "latest or largest first",
+  noLinkLeadsToMany: "No link leads to many rows from here.",
+  noLinkLeadsToOne: "No link leads to one row from here.",
+  orderBy: "Order by",
+  result: (kind: string | number) => `Result: ${kind}. It is worked out each time it is read, so it is never out of date.`,
+  unitOrCurrency: "Unit or currency",
+} as const;
