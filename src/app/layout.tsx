@@ -8,7 +8,10 @@ export const dynamic = "force-dynamic";
 
 export default function Layout({ children }: { children: ReactNode }) {
   return (
-    <html lang="en">
+    <html lang="en" suppressHydrationWarning>
+      <head>
+        <script src="/appearance.js" />
+      </head>
       <body>{children}</body>
     </html>
   );

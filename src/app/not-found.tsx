@@ -1,4 +1,4 @@
-import { Failure } from "@/features/shell/Failure";
+import { Failure } from "@/features/frame/Failure";
 import { COMMON } from "@/features/words";
 
 export default function NotFound() {

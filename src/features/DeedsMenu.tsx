@@ -25,6 +25,6 @@ export const DeedsMenu = ({ deeds }: { deeds: Deed[] }) => (
 
 /** Has the server make a file, and says that it is being made, that it is made, or why it is not. */
 export function makeFile(path: string, body: object, format: string): void {
-  const file = COMMON.theFile(format.toUpperCase());
+  const file = format.toUpperCase();
   toast.promise(download(path, { ...body, format }), { loading: COMMON.making(file), success: COMMON.isReady(file), error: sentenceOf });
 }

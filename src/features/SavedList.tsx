@@ -1,9 +1,9 @@
 "use client";
 
 import { Link } from "./Link";
-import { useWorker } from "./shell/worker";
 import { useMakeFrom } from "./useMakeFrom";
 import { COMMON } from "./words";
+import { useSignedIn } from "./workspace/person";
 
 type Props = {
   heading: string;
@@ -18,7 +18,7 @@ type Props = {
 /** The saved objects of a kind, and what a new one can be made from. */
 export function SavedList({ heading, items, place, empty, make }: Props) {
   const makeFrom = useMakeFrom();
-  const looks = useWorker().role === "viewer";
+  const looks = useSignedIn().role === "viewer";
   const begin = (body: object) => makeFrom(make.path, place, body);
   return (
     <div className="h-full overflow-auto">

@@ -57,13 +57,15 @@ const ODD = [
   "are told apart",
   "to the work",
 ];
-const odd = new RegExp(`\\b(${ODD.map((p) => p.replaceAll(/[.*+?^\${}()|[\]\\]/g, "\\$&").trim()).join("|")})\\b`, "i");
+const odd = new RegExp(`\\b(${ODD.map((p) => p.replaceAll(/[.*+?^${}()|[\]\\]/g, "\\$&").trim()).join("|")})\\b`, "i");
 
 /** The texts in a source: what stands between quotation marks, outside comments. */
 function textsIn(source: string): string[] {
   const code = source.replace(/\/\*[\s\S]*?\*\//g, "").replace(/(^|\s)\/\/.*$/gm, "");
-  return [...code.matchAll(/"((?:[^"\\\n]|\\.)*)"|`((?:[^`\\]|\\.)*)`/g)].map((m) => m[1] ?? m[2] ?? "")
-    .map((text) => text.replace(/\$\{[^}]*\}/g, "…")).filter((text) => / /.test(text));
+  return [...code.matchAll(/"((?:[^"\\\n]|\\.)*)"|`((?:[^`\\]|\\.)*)`/g)]
+    .map((m) => m[1] ?? m[2] ?? "")
+    .map((text) => text.replace(/\$\{[^}]*\}/g, "…"))
+    .filter((text) => / /.test(text));
 }
 
 /** The files under a folder with an ending, tests left out. */

@@ -2,11 +2,12 @@
 
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { type KeyboardEvent, type ReactNode, type RefObject, useEffect, useId, useRef, useState } from "react";
+import { useDensity } from "./appearance";
 import { CellInput } from "./CellInput";
 import { type GridPlace, isWithin, laidOutPlace, placeAfter, type Range, rangeBetween, rowsAbove, rowsLaidOut, withinGrid } from "./gridWalk";
 import { SheetHeadings } from "./SheetHeadings";
 import { SheetRow } from "./SheetRow";
-import { CELL, ROW_HEIGHT, type SheetCell, type SheetColumn, type SheetEdit, TONES } from "./sheetParts";
+import { CELL, ROW_HEIGHTS, type SheetCell, type SheetColumn, type SheetEdit, TONES } from "./sheetParts";
 import { WORDS } from "./words";
 
 type Props = {
@@ -46,7 +47,8 @@ export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort
   const [at, setAt] = useState<GridPlace>({ row: -1, column: 0 });
   const [anchor, setAnchor] = useState<GridPlace | null>(null);
   const [focused, setFocused] = useState(false);
-  const { virtual, items, above } = useRowsInSight(scroller, rowCount, onWindow);
+  const rowHeight = ROW_HEIGHTS[useDensity()];
+  const { virtual, items, above } = useRowsInSight(scroller, rowCount, rowHeight, onWindow);
   const range = anchor && at.row >= 0 ? rangeBetween(anchor, at) : null;
   const template = `${GUTTER}px ${columns.map((c) => `minmax(${c.width}px, ${c.right ? `${c.width}px` : "1fr"})`).join(" ")}`;
   const width = GUTTER + columns.reduce((sum, c) => sum + c.width, 0);
@@ -54,7 +56,7 @@ export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort
     rows: rowCount,
     columns: columns.length,
     firstColumn: 0 as const,
-    page: Math.max(1, Math.floor((scroller.current?.clientHeight ?? 300) / ROW_HEIGHT) - 3),
+    page: Math.max(1, Math.floor((scroller.current?.clientHeight ?? 300) / rowHeight) - 3),
   });
   const focus = () => scroller.current?.focus({ preventScroll: true });
 
@@ -122,6 +124,7 @@ export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort
                 id={id}
                 index={index}
                 top={start}
+                height={rowHeight}
                 columns={columns}
                 template={template}
                 cells={row(index)}
@@ -149,15 +152,17 @@ export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort
 }
 
 /** The rows in sight, and how many lie above those laid out. */
-function useRowsInSight(scroller: RefObject<HTMLDivElement | null>, rowCount: number, onWindow: (first: number, last: number) => void) {
+function useRowsInSight(scroller: RefObject<HTMLDivElement | null>, rowCount: number, rowHeight: number, onWindow: (first: number, last: number) => void) {
   const virtual = useVirtualizer({
     count: rowsLaidOut(rowCount),
     getScrollElement: () => scroller.current,
-    estimateSize: () => ROW_HEIGHT,
+    estimateSize: () => rowHeight,
     overscan: 12,
     scrollPaddingStart: 49,
     scrollPaddingEnd: 36,
   });
+  // Rows are measured again when their height is another.
+  useEffect(() => virtual.measure(), [rowHeight]);
   const items = virtual.getVirtualItems();
   // Where there are more rows than can be laid out, the place among those laid out tells how many rows lie above.
   const above = rowsAbove(items[0]?.index ?? 0, items.length, rowCount);

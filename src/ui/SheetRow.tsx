@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
 import { Sparkline } from "./Sparkline";
-import { CELL, ROW_HEIGHT, type SheetCell, type SheetColumn, TONES } from "./sheetParts";
+import { CELL, type SheetCell, type SheetColumn, TONES } from "./sheetParts";
 import { WORDS } from "./words";
 
 const ROW_TONES = { agrees: "bg-bottle-tint", wrong: "bg-vermilion-tint" } as const;
@@ -10,6 +10,7 @@ type Props = {
   index: number;
   /** How far it stands below the headings, in pixels. */
   top: number;
+  height: number;
   columns: SheetColumn[];
   template: string;
   /** undefined while it is on its way. */
@@ -30,13 +31,13 @@ type Props = {
 
 /** One row of a sheet, with its number in the gutter. */
 export function SheetRow(props: Props) {
-  const { id, index, top, columns, template, cells, number, tone, onOpen, typed } = props;
+  const { id, index, top, height, columns, template, cells, number, tone, onOpen, typed } = props;
   return (
     <div
       role="row"
       aria-rowindex={index + 2}
       className={`absolute inset-x-0 grid border-b border-hairline ${tone ? ROW_TONES[tone] : ""}`}
-      style={{ gridTemplateColumns: template, height: ROW_HEIGHT, transform: `translateY(${top}px)`, zIndex: typed ? 5 : undefined }}
+      style={{ gridTemplateColumns: template, height, transform: `translateY(${top}px)`, zIndex: typed ? 5 : undefined }}
     >
       <div
         role="rowheader"

@@ -22,7 +22,8 @@ export type SheetEdit = {
   remove?: (range: Range) => void;
 };
 
-export const ROW_HEIGHT = 30;
+/** Pixels of a row, by how close rows stand. */
+export const ROW_HEIGHTS = { comfortable: 30, compact: 24 } as const;
 export const CELL = "flex items-center border-r border-column px-2.5 overflow-hidden whitespace-nowrap";
 export const TONES = {
   negative: "text-vermilion",

@@ -29,6 +29,10 @@ const ROUTES: Record<string, Partial<Record<"GET" | "POST" | "PATCH" | "PUT" | "
   "dashboards/export": { POST: "viewer" },
   "dashboards/tile": { POST: "viewer" },
   "dashboards/values": { POST: "viewer" },
+  "desk/controls": { GET: "analyst" },
+  "desk/dashboard": { POST: "owner" },
+  "desk/pin": { POST: "viewer" },
+  "desk/walk": { POST: "analyst" },
   imports: { POST: "analyst" },
   "imports/[id]/run": { POST: "analyst" },
   "imports/[id]/scan": { POST: "analyst" },
@@ -75,6 +79,7 @@ const ROUTES: Record<string, Partial<Record<"GET" | "POST" | "PATCH" | "PUT" | "
   "schedules/[id]/send": { POST: "analyst" },
   "schedules/state": { GET: "analyst" },
   schema: { GET: "analyst" },
+  settings: { POST: "owner" },
   session: { POST: "open", DELETE: "open" },
   "session/demo": { POST: "open" },
   "tables/column": { POST: "analyst" },
@@ -82,6 +87,8 @@ const ROUTES: Record<string, Partial<Record<"GET" | "POST" | "PATCH" | "PUT" | "
 };
 
 const PAGES: Record<string, Role> = {
+  "/": "viewer",
+  "/settings": "viewer",
   "/queries": "viewer",
   "/pivots": "viewer",
   "/charts": "viewer",
@@ -230,7 +237,7 @@ describe("a viewer", () => {
     };
     expect(report.outline.rows).toBe(app.sql(`SELECT COUNT(*) FROM consignment c JOIN shipper s ON s.id = c.shipper_id WHERE ${october}`)[0]?.[0]);
     expect(report.proof.agrees).toBe(true);
-    expect(report.pages[0]?.items.map((i) => i.text ?? "").join(" ")).toContain("only rows that Una Holm may see");
+    expect(report.pages[0]?.items.map((i) => i.text ?? "").join(" ")).toContain("only rows that Una Holm can see");
     const letters = (await ask("/api/letters/page", { object: "statement-of-account", at: 0 })) as { count: number };
     expect(letters.count).toBe(app.sql("SELECT COUNT(*) FROM shipper WHERE desk_officer_id = 129")[0]?.[0]);
   });
@@ -340,7 +347,7 @@ describe("a viewer", () => {
     await desk.open("/pivots/islands-and-quarters");
     await desk.page.waitForSelector("[role=gridcell]");
     await desk.open("/charts/freight-by-day");
-    await desk.reads("main", "gone, or is not shared with you");
+    await desk.reads("main", "does not exist any more, or it is not shared with you");
     await desk.open("/letters/statement-of-account");
     await desk.reads("svg[data-page]", "Statement of account,");
     await desk.open("/me");

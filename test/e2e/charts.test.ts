@@ -32,7 +32,7 @@ describe("a chart", () => {
     await desk.click("More ▾");
     await desk.click("New chart", "[role=menuitem]");
     await desk.page.waitForSelector(chart);
-    await desk.reads("[role=group][aria-label=Along]", "lodged on quarter");
+    await desk.reads("[role=group][aria-label=Axis]", "lodged on quarter");
     await desk.page.focus(chart);
     await desk.key("ArrowRight");
     const [island, sum] = app.sql(`SELECT s.island, SUM(c.freight_charge) FROM consignment c JOIN shipper s ON s.id = c.shipper_id
@@ -88,7 +88,7 @@ describe("a chart", () => {
       .sql(MONTHS)
       .slice(0, 3)
       .map(([, cents]) => Number(cents));
-    const chip = await desk.text("[role=group][aria-label=Height]");
+    const chip = await desk.text("[role=group][aria-label=Values]");
     if (chip.includes("freight")) await desk.reads("table td", amount(quarter.reduce((a, b) => a + b, 0)));
     await desk.page.close();
   });

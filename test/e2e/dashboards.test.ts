@@ -22,14 +22,14 @@ describe("a dashboard", () => {
   it("is built from empty: tiles, a filter over tiles of different queries, arranged by keys and by mouse", async () => {
     const desk = await app.page("/dashboards");
     await desk.click("Empty dashboard", "button");
-    await desk.click("+ a figure", "button");
+    await desk.click("+ Figure", "button");
     await desk.page.waitForSelector(tile("t1"));
     await desk.choose("Source", "freight-lodged");
     await desk.choose("Of", "freight");
     await desk.reads(tile("t1"), sum("", "2025-10-01", "2026-09-30"));
-    await desk.click("+ a chart", "button");
+    await desk.click("+ Chart", "button");
     await desk.page.waitForSelector(`${tile("t2")} canvas`);
-    await desk.click("+ a table", "button");
+    await desk.click("+ Table", "button");
     await desk.choose("Source", "sailings-called-off");
     await desk.reads(tile("t3"), "Open all");
     // A filter on the shippers' island: it meets what links lead from, and not the sailings.
@@ -66,7 +66,7 @@ describe("a dashboard", () => {
     await desk.page.mouse.move(handle.x - 60, handle.y + 60, { steps: 8 });
     await desk.page.mouse.up();
     await desk.click("Save", "button.button-primary");
-    await desk.reads("li", "is saved");
+    await desk.reads("li", "saved.");
     const saved = (await (await app.fetch(`/api/objects?kind=dashboard`)).json()) as {
       name: string;
       spec: { wide: { tile: string; x: number; w: number }[]; tiles: unknown[] };
@@ -176,7 +176,7 @@ describe("a dashboard", () => {
     await desk.page.waitForSelector(`${tile("by-trade")} canvas`);
     await desk.click("More ▾");
     await desk.click("Export XLSX", "[role=menuitem]");
-    await desk.reads("li", "The XLSX file is made.");
+    await desk.reads("li", "The XLSX file is ready.");
     await desk.page.focus(`${tile("by-trade")} [role=application]`);
     await desk.key("ArrowRight", "Enter");
     await desk.reads("p", "trade Building");

@@ -144,7 +144,7 @@ describe("the keyboard alone", () => {
     await desk.click("+ one row per…");
     await desk.type("Find a field", "departs");
     await desk.key("Enter");
-    await desk.reads("p", "One row per month of departs at with count of rows, total of delay minutes, total of passengers.");
+    await desk.reads("p", "One row per month of departs at: count of rows, total of delay minutes, total of passengers.");
     await desk.reads("[data-testid=status]", "36 rows");
     expect(await desk.page.$('[aria-label="Find a field"]')).toBeNull();
     await desk.page.close();
@@ -230,7 +230,7 @@ describe("what is wrong is said in its place", () => {
       await desk.reads("body", "saved.");
       makeDatabase(database, `ALTER TABLE "odd ""name"" 🦭" RENAME COLUMN n TO m;`);
       await desk.page.reload();
-      await desk.reads("[role=alert]", "has no column “n” now. Choose another column, or remove this one.");
+      await desk.reads("[role=alert]", "has no column “n” any more. Choose another column, or remove this one.");
       await desk.open("/queries/new?from=empty");
       await desk.reads("[role=grid]", "No rows meet all conditions.");
       await desk.open("/queries/nothing-here");

@@ -105,7 +105,7 @@ describe("what no page would send", () => {
     }
     for (const [sent, status, words] of [
       [`{"spec": "${"x".repeat(9_000_000)}"}`, 413, "larger than 8 MB"],
-      [`{"spec": ${"[".repeat(100_000)}${"]".repeat(100_000)}}`, 400, "more than 60 deep"],
+      [`{"spec": ${"[".repeat(100_000)}${"]".repeat(100_000)}}`, 400, "more than 60 levels deep"],
     ] as const) {
       const answer = await app.fetch("/api/query/rows", { method: "POST", body: sent });
       expect([answer.status, await answer.text()]).toEqual([status, expect.stringContaining(words)]);

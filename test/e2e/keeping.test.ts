@@ -56,7 +56,7 @@ describe("a saved query", () => {
     await desk.click("Export CSV");
     const path = join(app.folder, "Freight lodged by shipper.csv");
     await until(() => existsSync(path));
-    await desk.reads("body", "The CSV file is made.");
+    await desk.reads("body", "The CSV file is ready.");
     const lines = parse(readFileSync(path, "utf8"), { columns: true }) as Record<string, string>[];
     const [[count, cents] = []] = app.sql(
       "SELECT COUNT(*), SUM(freight_charge) FROM consignment WHERE lodged_on BETWEEN '2026-10-01' AND '2026-10-31' AND status <> 'void'",
@@ -81,7 +81,7 @@ describe("a saved query", () => {
     await one.reads("body", "saved.");
     await two.page.bringToFront();
     await two.click("Save");
-    await two.reads("body", "saved in another window");
+    await two.reads("body", "saved elsewhere");
   });
 
   it("keeps what was changed when its page is left by a link, and lets it be discarded", async () => {
@@ -108,7 +108,7 @@ describe("a saved query", () => {
     await desk.page.waitForSelector(".popover input");
     await desk.page.keyboard.type("125");
     await desk.key("Enter");
-    await desk.reads("p", "Keep the first 125 rows.");
+    await desk.reads("p", "First 125 rows only.");
     expect(await focused()).toBe("+ limit");
     await desk.key("Tab");
     expect(await seen("+ limit")).toBe(false);

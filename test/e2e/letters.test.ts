@@ -65,7 +65,7 @@ describe("letters", () => {
     expect(one.match(/Statement of account, .*/g)?.map((l) => l.trim())).toEqual([
       `Statement of account, ${app.sql("SELECT name FROM shipper WHERE id = 3")[0]?.[0]}`,
     ]);
-    await expect(file({ spec, key: ["99999"], name: "None", format: "pdf" })).rejects.toThrow("not among those the letter is written to");
+    await expect(file({ spec, key: ["99999"], name: "None", format: "pdf" })).rejects.toThrow("leaves this row out");
   });
 
   it("is written, looked at row by row, undone, and says which field is gone", async () => {

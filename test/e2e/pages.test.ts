@@ -142,9 +142,9 @@ describe("a published search", () => {
     expect([await status(old), await status()]).toEqual([404, 200]);
     expect(await status("x".repeat(24))).toBe(404);
     expect((await app.fetch("/api/pages/find-consignment/publish", post({ newAddress: true }), "demo-analyst-2")).status).toBe(403);
-    await app.fetch("/api/people/demo-analyst", { method: "PATCH", body: '{"barred":true}' });
+    await app.fetch("/api/people/demo-analyst", { method: "PATCH", body: '{"blocked":true}' });
     expect(await status()).toBe(404);
-    await app.fetch("/api/people/demo-analyst", { method: "PATCH", body: '{"barred":false}' });
+    await app.fetch("/api/people/demo-analyst", { method: "PATCH", body: '{"blocked":false}' });
     expect(await status()).toBe(200);
   });
 
@@ -274,13 +274,13 @@ describe("a page being built", () => {
     await desk.click("Ask", "[role=tab]");
     await desk.click("Add field ▾");
     await desk.click("Trade", "button");
-    await desk.page.waitForSelector('[aria-label="How Trade is asked"]');
-    await desk.choose("How Trade is asked", "choice");
+    await desk.page.waitForSelector('[aria-label="Input for Trade"]');
+    await desk.choose("Input for Trade", "choice");
     await desk.reads("form", "Trade any");
     await desk.click("Published", "[role=tab]");
     await desk.click("Publish", "button");
     await desk.key("Control+s");
-    await desk.reads("[role=status]", "Shown. Opened 0 times");
+    await desk.reads("[role=status]", "Published. Opened 0 times");
     const url = await desk.page.$eval("a[target=_blank]", (a) => (a as HTMLAnchorElement).pathname);
     const context = await app.browserOf(null);
     const visitor = await new Desk(await context.newPage(), app.address).open(url);

@@ -96,7 +96,7 @@ describe("from a table to a printed report that sends itself", () => {
 
     await desk.click("Schedules");
     await desk.click("Run now");
-    await desk.reads("aside", /✓ by hand.*rows · \d+ pages/);
+    await desk.reads("aside", /✓ manual.*rows · \d+ pages/);
     const folder = join(app.folder, "outbox", "freight desk");
     const [csv, pdf] = readdirSync(folder)
       .sort()
@@ -128,7 +128,7 @@ describe("from a table to a printed report that sends itself", () => {
     await desk.reads("[data-testid=status]", new RegExp(`^${missing} rows`));
     await desk.click("Back to the query");
     await desk.click("Leave them out");
-    await desk.reads("p", "only consignments with one");
+    await desk.reads("p", "only rows with one");
     await desk.reads("[data-testid=proof]", "shipper missing, left out");
     await desk.key("Control+z");
     await desk.reads("p", "shipper (if any)");

@@ -89,7 +89,7 @@ describe("an owner", () => {
     await desk.reads("body", "This is the only owner. Add another owner first.");
     await desk.open("/people");
     await desk.click("Log", "[role=tab]");
-    await desk.reads("[role=tabpanel]", "changed an account Jorn Crane: barred");
+    await desk.reads("[role=tabpanel]", "changed an account Jorn Crane: blocked");
   });
 });
 
@@ -105,7 +105,7 @@ describe("one's own account", () => {
     await here.open("/me");
     await here.reads("main", "2 sessions.");
     await fill(here, "Current password", "not this one");
-    await fill(here, "A new one", "another password");
+    await fill(here, "New password", "another password");
     await here.key("Enter");
     await here.reads("body", "The current password is wrong.");
     await fill(here, "Current password", PASSWORD);
@@ -131,7 +131,7 @@ describe("a schedule with a message", () => {
     await desk.page.$eval("form textarea", (e) => (e as HTMLTextAreaElement).select());
     await desk.page.type("form textarea", "desk@pell.example");
     await desk.click("Save", "button");
-    await desk.reads("[data-schedule]", "with a message to desk@pell.example");
+    await desk.reads("[data-schedule]", "send a message to desk@pell.example");
     await desk.click("Run now", "button");
     await desk.reads("[aria-label=Margin]", /✓ by hand/);
     await desk.click("message", "[aria-label=Margin] a");
@@ -151,11 +151,11 @@ describe("a query held against a figure from elsewhere", () => {
     await desk.type("Source", "the harbour's count");
     await desk.reads("[aria-label='Control totals']", /The query shows [\d,.]+: [\d,.()]+ out\./);
     await desk.click("Save", "button.button-primary");
-    await desk.reads("li", "is saved");
+    await desk.reads("li", "saved.");
     await desk.open("/schedules");
     await desk.click("Run now", "button");
     await desk.reads("[data-schedule]", "Send anyway");
-    await desk.reads("header", "1 held");
+    await desk.reads("header", "Desk1");
     const held = ((await (await app.fetch("/api/schedules/state")).json()) as { runs: { state: string }[] }).runs[0];
     expect(held?.state).toBe("held");
     await desk.click("Send anyway", "button");

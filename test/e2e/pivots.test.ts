@@ -63,7 +63,7 @@ describe("a pivot", () => {
     await desk.click("Undo");
     await desk.reads(shelf("Down"), "island");
     await desk.click("Save", "button.button-primary");
-    await desk.reads("li", "is saved");
+    await desk.reads("li", "saved.");
     expect(desk.complaints).toEqual([]);
     await desk.page.close();
   });

@@ -21,7 +21,7 @@ describe("sessions and passwords", () => {
   const account = async (login: string, role: Role) =>
     (await (await app.fetch("/api/people", post({ login, name: `${login} of the test`, role, knownAs: "", password: PASSWORD }))).json()) as { id: string };
 
-  it("let nobody in with a forged session, one that was signed out, or one of an account that is barred", async () => {
+  it("let nobody in with a forged session, one that was signed out, or one of an account that is blocked", async () => {
     const { id } = await account("vera", "analyst");
     const entered = await signIn(" Vera ", PASSWORD);
     expect(entered.headers.get("set-cookie")).toMatch(/HttpOnly; SameSite=Lax/);
@@ -34,7 +34,7 @@ describe("sessions and passwords", () => {
     await fetch(`${app.address}/api/session`, { method: "DELETE", body: '{"everywhere":true}', headers: { cookie: `session=${a}` } });
     expect([await withToken(a), await withToken(b)]).toEqual([401, 401]);
     const last = tokenIn(await signIn("vera", PASSWORD));
-    await app.fetch(`/api/people/${id}`, { method: "PATCH", body: '{"barred":true}' });
+    await app.fetch(`/api/people/${id}`, { method: "PATCH", body: '{"blocked":true}' });
     expect(await withToken(last)).toBe(401);
     expect((await signIn("vera", PASSWORD)).status).toBe(401);
     // The only owner stays one.
@@ -63,7 +63,7 @@ describe("sessions and passwords", () => {
     await desk.page.type("input[name=username]", "wren");
     await desk.page.type("input[name=password]", "not this one");
     await desk.key("Enter");
-    await desk.reads("[role=alert]", "do not belong together");
+    await desk.reads("[role=alert]", "Wrong name or password");
     await desk.page.$eval("input[name=password]", (e) => (e as HTMLInputElement).select());
     await desk.page.type("input[name=password]", PASSWORD);
     await desk.key("Enter");

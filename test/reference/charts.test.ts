@@ -1,6 +1,7 @@
 import fc from "fast-check";
 import { linearRegression } from "simple-statistics";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { LIGHT } from "@/core/chart/colours";
 import { drawChart } from "@/core/chart/config";
 import type { ChartAnswer } from "@/core/chart/data";
 import { planChart } from "@/core/chart/plan";
@@ -28,6 +29,7 @@ const names = sampleSchema.tables[1]?.columns.map((c) => c.name) ?? [];
 const locale = { locale: "en-GB", zone: "UTC" };
 const context = { today: "2026-11-23", values: {} };
 const drawing = {
+  theme: LIGHT,
   locale,
   chosen: {},
   pattern: (colour: string, place: number) => `${colour} ${place}`,

@@ -245,7 +245,7 @@ describe("a posting out of a query", () => {
     const preview = await previewOf(ws, good, caller);
     expect(preview.tally.outcomes).toMatchObject({ change: 2, refused: 0 });
     const entry = await postOf(ws, good, "fees into towns", preview.tally.digest, caller);
-    expect(entry.brief).toBe("Take rows from Fees by yard and change the rows of yard whose id is the same.");
+    expect(entry.brief).toBe("Change rows of yard from Fees by yard, matched by id.");
     expect(await valuesOf("yard", "town")).toEqual(["paid 15.50", "paid -0.50", "A"]);
   });
 });

@@ -1,7 +1,7 @@
 import { createCanvas, loadImage } from "@napi-rs/canvas";
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { CHART_COLOURS, REST_COLOUR } from "@/core/chart/colours";
+import { LIGHT } from "@/core/chart/colours";
 import type { ChartAnswer } from "@/core/chart/data";
 import { type ChartSpec, newChart } from "@/core/chart/spec";
 import { boxOf } from "@/core/chart/statistics";
@@ -72,7 +72,7 @@ function columnsOf(picture: Picture, hex: string): { x: number; height: number }
   }
   return bars;
 }
-const [first, second] = CHART_COLOURS;
+const [first = "", second = ""] = LIGHT.series;
 /** Only what is as wide as a bar: what type and edges leave of a colour is a few pixels high. */
 const tall = (bars: { x: number; height: number }[]) => bars.filter((b) => b.height > 8).map((b) => b.height);
 
@@ -123,7 +123,7 @@ describe("a picture", () => {
     const parts: ChartAnswer = { shape: "parts", pivot: pivotOf([[700, 200, 100]], true), earlier: null };
     const picture = await drawn(spec("pie"), parts);
     // The legend's swatches are of the same colours, and small.
-    const areas = [first, second, REST_COLOUR].map((hex) => pixels(picture, hex).length);
+    const areas = [first, second, LIGHT.rest].map((hex) => pixels(picture, hex).length);
     const sum = areas.reduce((x, y) => x + y);
     for (const [i, share] of [0.7, 0.2, 0.1].entries()) expect(Math.abs((areas[i] ?? 0) / sum - share)).toBeLessThan(0.02);
   });

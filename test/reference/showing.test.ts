@@ -304,7 +304,7 @@ describe("a message of a schedule", () => {
 });
 
 describe("a schedule of somebody's own", () => {
-  it("runs on the rows they may see, and not at all when their account is barred; its files are theirs alone", async () => {
+  it("runs on the rows they may see, and not at all when their account is blocked; its files are theirs alone", async () => {
     await ws.people.create({ id: "o", login: "o", name: "Owner", role: "owner", password: null });
     const ruth = await ws.people.create({ id: "a", login: "a", name: "Ruth", role: "analyst", knownAs: "Mirrin", password: null });
     const other = await ws.people.create({ id: "b", login: "b", name: "Sven", role: "analyst", password: null });
@@ -320,7 +320,7 @@ describe("a schedule of somebody's own", () => {
     const path = "desk/S 2026-11-20 0700.csv";
     expect([listOutbox(ws.as(ruth)).map((f) => f.path), listOutbox(ws.as(other))]).toEqual([[path], []]);
     expect([outboxPath(ws.as(ruth), path) !== null, outboxPath(ws.as(other), path)]).toEqual([true, null]);
-    await ws.people.change("a", { barred: true });
+    await ws.people.change("a", { blocked: true });
     ws.catalogue.claimRun({ schedule: "s", dueAt: new Date(NOW.getTime() + 1), late: false, manual: true });
     await scheduler.tick();
     expect(ws.catalogue.runs().find((r) => r.manual)).toMatchObject({ state: "failed", error: expect.stringContaining("blocked or deleted") });

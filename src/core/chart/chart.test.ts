@@ -5,7 +5,7 @@ import { describe, expect, it } from "vitest";
 import type { Heading, Pivot } from "../pivot/assemble";
 import { emptyPivot, newAxis } from "../pivot/spec";
 import { type Cell, date, decimal, text } from "../types/valueType";
-import { CHART_COLOURS, coloursFor, contrast, INK } from "./colours";
+import { coloursFor, contrast, DARK, LIGHT } from "./colours";
 import { drawChart } from "./config";
 import { type ChartAnswer, markWords, seriesOf } from "./data";
 import { suitedKinds } from "./kinds";
@@ -83,16 +83,21 @@ describe("an earlier time", () => {
 
 describe("colours", () => {
   it("stand out from paper, sheet and white by 3 to 1, what is written by 4.5 to 1 (WCAG 2.2, 1.4.11 and 1.4.3)", () => {
-    for (const colour of CHART_COLOURS) for (const ground of [INK.paper, "#fffdf8", "#ffffff"]) expect(contrast(colour, ground)).toBeGreaterThanOrEqual(3);
-    for (const words of [INK.soft, INK.ink, INK.vermilion, INK.ochre]) expect(contrast(words, INK.paper)).toBeGreaterThanOrEqual(4.5);
+    for (const [theme, grounds] of [
+      [LIGHT, [LIGHT.paper, "#fffdf8", "#ffffff"]],
+      [DARK, [DARK.paper, "#1b2225", "#0f1416"]],
+    ] as const) {
+      for (const colour of theme.series) for (const ground of grounds) expect(contrast(colour, ground)).toBeGreaterThanOrEqual(3);
+      for (const words of [theme.soft, theme.ink, theme.vermilion, theme.ochre]) expect(contrast(words, theme.paper)).toBeGreaterThanOrEqual(4.5);
+    }
     // The two ends of the scale, by definition.
     expect(contrast("#000000", "#ffffff")).toBeCloseTo(21, 5);
   });
   it("chosen for a value are kept; the others take what is left; the rest is always stone", () => {
-    const colours = coloursFor(['"a"', '"b"', "rest", '"c"'], { '"b"': 0 });
-    expect(colours.get('"b"')).toBe(CHART_COLOURS[0]);
+    const colours = coloursFor(['"a"', '"b"', "rest", '"c"'], { '"b"': 0 }, LIGHT);
+    expect(colours.get('"b"')).toBe(LIGHT.series[0]);
     expect(new Set(colours.values()).size).toBe(4);
-    expect(colours.get("rest")).toBe(CHART_COLOURS.at(-1));
+    expect(colours.get("rest")).toBe(LIGHT.series.at(-1));
   });
 });
 
@@ -118,7 +123,7 @@ const spec = (kind: ChartKind, more: Partial<ChartSpec> = {}): ChartSpec => ({
   ),
   ...more,
 });
-const drawing = { locale, chosen: {}, pattern: (colour: string) => colour, size: 12, compact: false, narrow: false, animate: false };
+const drawing = { locale, theme: LIGHT, chosen: {}, pattern: (colour: string) => colour, size: 12, compact: false, narrow: false, animate: false };
 const noticeFor = (kind: ChartKind, values: (number | null)[]) =>
   drawChart(spec(kind), { shape: kind === "pie" ? "parts" : "series", pivot: pivotOf(values, months.slice(0, values.length)), earlier: null }, drawing).notice;
 
@@ -203,8 +208,8 @@ describe("the line that marks stand on", () => {
   };
   type Lines = { x: { border: { display: boolean } }; y: { grid: { color: (at: { tick?: { value: number } }) => string } } };
   it("is the bottom of the plot, or the line at nought where some go below it", () => {
-    expect(lines([1, 2, null])).toEqual({ bottom: true, nought: INK.hairline, other: INK.hairline });
-    expect(lines([1, -2, 3])).toEqual({ bottom: false, nought: INK.ink, other: INK.hairline });
+    expect(lines([1, 2, null])).toEqual({ bottom: true, nought: LIGHT.hairline, other: LIGHT.hairline });
+    expect(lines([1, -2, 3])).toEqual({ bottom: false, nought: LIGHT.ink, other: LIGHT.hairline });
   });
 });
 
@@ -231,7 +236,7 @@ describe("series", () => {
 
 describe("what tells series apart", () => {
   const looks = (of: (nth: number) => unknown) =>
-    new Set(Array.from({ length: 49 }, (_, nth) => `${CHART_COLOURS[nth % CHART_COLOURS.length]} ${JSON.stringify(of(nth))}`)).size;
+    new Set(Array.from({ length: 49 }, (_, nth) => `${LIGHT.series[nth % LIGHT.series.length]} ${JSON.stringify(of(nth))}`)).size;
   it("is not colour alone: of 49 no two have both colour and sign, or colour and stroke, alike", () => {
     expect([looks(signOf), looks(dashOf)]).toEqual([49, 49]);
   });

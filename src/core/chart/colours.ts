@@ -1,10 +1,44 @@
 /**
- * The colours of marks, told apart by lightness as well as by hue; each stands out from paper by 3 to 1 or more
- * (WCAG 2.2, 1.4.11). The rest of a first n is always stone.
+ * What a chart is drawn with. `series` are the colours of marks, told apart by lightness as well as by hue; each stands out
+ * from paper by 3 to 1 or more (WCAG 2.2, 1.4.11). `rest` is that of all after the first n.
  */
-export const CHART_COLOURS = ["#0e5a52", "#b07c1e", "#6a3865", "#3f6c9b", "#b4533a", "#6f792b", "#86837a"] as const;
-export const REST_COLOUR = "#86837a";
-export const INK = { ink: "#1d2930", soft: "#56626a", hairline: "#dcd5c2", paper: "#f8f5ec", vermilion: "#a8371f", ochre: "#8a5e0c" };
+export type ChartTheme = {
+  series: readonly string[];
+  rest: string;
+  ink: string;
+  soft: string;
+  hairline: string;
+  paper: string;
+  vermilion: string;
+  ochre: string;
+};
+
+/** On paper, and on a light screen. */
+export const LIGHT: ChartTheme = {
+  series: ["#0e5a52", "#b07c1e", "#6a3865", "#3f6c9b", "#b4533a", "#6f792b", "#86837a"],
+  rest: "#86837a",
+  ink: "#1d2930",
+  soft: "#56626a",
+  hairline: "#dcd5c2",
+  paper: "#f8f5ec",
+  vermilion: "#a8371f",
+  ochre: "#8a5e0c",
+};
+
+/** On a dark screen: the same hues, lighter. */
+export const DARK: ChartTheme = {
+  series: ["#4fa497", "#d9a441", "#b886b2", "#7ba7d4", "#e08a6f", "#a9b45c", "#9b978c"],
+  rest: "#9b978c",
+  ink: "#e7e4da",
+  soft: "#b3b9b6",
+  hairline: "#333d40",
+  paper: "#161c1e",
+  vermilion: "#f0937c",
+  ochre: "#e0b458",
+};
+
+/** How many colours there are to choose from. */
+export const COLOUR_COUNT = LIGHT.series.length;
 
 /** Relative luminance of a colour "#rrggbb" (WCAG 2.2). */
 export function luminance(hex: string): number {
@@ -23,18 +57,18 @@ export function contrast(a: string, b: string): number {
 /**
  * The colour of each key of a chart. What was chosen for a value, in any chart, is kept; the others take the colours that
  * are left, in order.
- * @param chosen places in CHART_COLOURS by key
+ * @param chosen places among the theme's colours by key
  */
-export function coloursFor(keys: string[], chosen: Record<string, number>): Map<string, string> {
-  const at = (place: number) => CHART_COLOURS[place % CHART_COLOURS.length] ?? REST_COLOUR;
-  const taken = new Set(keys.flatMap((k) => (chosen[k] === undefined ? [] : [chosen[k] % CHART_COLOURS.length])));
-  const free = CHART_COLOURS.map((_, i) => i).filter((i) => !taken.has(i));
+export function coloursFor(keys: string[], chosen: Record<string, number>, { series, rest }: ChartTheme): Map<string, string> {
+  const at = (place: number) => series[place % series.length] ?? rest;
+  const taken = new Set(keys.flatMap((k) => (chosen[k] === undefined ? [] : [chosen[k] % series.length])));
+  const free = series.map((_, i) => i).filter((i) => !taken.has(i));
   let next = 0;
   return new Map(
     keys.map((key) => {
       const own = chosen[key];
       if (own !== undefined) return [key, at(own)];
-      if (key === "rest") return [key, REST_COLOUR];
+      if (key === "rest") return [key, rest];
       return [key, at(free[next++ % Math.max(1, free.length)] ?? next)];
     }),
   );

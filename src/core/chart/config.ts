@@ -1,7 +1,7 @@
 import type { ChartConfiguration, ChartDataset, Plugin } from "chart.js";
 import type { Heading } from "../pivot/assemble";
 import { cellWriter } from "../types/format";
-import { CHART_COLOURS, coloursFor, INK, REST_COLOUR } from "./colours";
+import { coloursFor } from "./colours";
 import { type ChartAnswer, type ChartData, colourKey, markWords, seriesOf } from "./data";
 import { drawBoxes } from "./drawBoxes";
 import { drawPoints } from "./drawPoints";
@@ -37,10 +37,10 @@ const leftOutWords = ({ kind, pivot }: ChartSpec): string | null =>
     ? "A pie shows one set of parts of its first figure. The split and further figures are not drawn."
     : null;
 
-function seriesColours(data: ChartData, { chosen }: Drawing): string[] {
+function seriesColours(data: ChartData, { chosen, theme }: Drawing): string[] {
   const keys = [...new Set(data.series.map((s) => s.key || `figure ${s.figure}`))];
-  const colours = coloursFor(keys, chosen);
-  return data.series.map((s) => colours.get(s.key || `figure ${s.figure}`) ?? REST_COLOUR);
+  const colours = coloursFor(keys, chosen, theme);
+  return data.series.map((s) => colours.get(s.key || `figure ${s.figure}`) ?? theme.rest);
 }
 
 function seriesConfig(spec: ChartSpec, data: ChartData, drawing: Drawing, answer: Extract<ChartAnswer, { pivot: unknown }>): ChartConfiguration {
@@ -52,7 +52,7 @@ function seriesConfig(spec: ChartSpec, data: ChartData, drawing: Drawing, answer
   const percent = data.figures.some((f) => f.format.percent);
   const own = data.series.filter((s) => !s.earlier);
   const datasets = data.series.map((s, i): ChartDataset<"bar" | "line"> => {
-    const colour = colours[i] ?? REST_COLOUR;
+    const colour = colours[i] ?? drawing.theme.rest;
     const order = s.earlier ? 10 : s.right ? 0 : 5;
     const nth = own.findIndex((o) => o.heading === s.heading && o.figure === s.figure);
     const sign = nth < 0 ? i : nth;
@@ -87,12 +87,12 @@ function seriesConfig(spec: ChartSpec, data: ChartData, drawing: Drawing, answer
         stack: s.right ? `right ${i}` : spec.kind === "areas" ? "own" : `line ${i}`,
       } as ChartDataset<"line">;
     const single = own.length === 1 && answer.pivot.across.some((h) => h.rest !== null);
-    const shades = single ? data.places.map((p) => (answer.pivot.across[p.heading]?.rest ? REST_COLOUR : colour)) : colour;
+    const shades = single ? data.places.map((p) => (answer.pivot.across[p.heading]?.rest ? drawing.theme.rest : colour)) : colour;
     return {
       ...name,
       type: "bar",
       backgroundColor: Array.isArray(shades) ? shades : fill(spec, drawing, colour, sign),
-      borderColor: INK.paper,
+      borderColor: drawing.theme.paper,
       // Around thin bars it would leave nothing of their colour.
       borderWidth: stacked && data.places.length <= MOST_EDGED_BARS ? 0.5 : 0,
       ...(stacked ? { stack: "own" } : {}),
@@ -108,7 +108,7 @@ function seriesConfig(spec: ChartSpec, data: ChartData, drawing: Drawing, answer
           rule(
             data.target.words,
             data.places.map(() => data.target?.value ?? 0),
-            INK.vermilion,
+            drawing.theme.vermilion,
             [6, 4],
           ),
         ]
@@ -118,7 +118,7 @@ function seriesConfig(spec: ChartSpec, data: ChartData, drawing: Drawing, answer
           rule(
             "mean",
             data.places.map(() => data.mean ?? 0),
-            INK.soft,
+            drawing.theme.soft,
             [2, 3],
           ),
         ]
@@ -128,26 +128,26 @@ function seriesConfig(spec: ChartSpec, data: ChartData, drawing: Drawing, answer
           rule(
             "trend",
             data.places.map((_, i) => trendAt(data, i)),
-            INK.ochre,
+            drawing.theme.ochre,
             [8, 4],
           ),
         ]
       : []),
   ].map((r) => (lying ? { ...r, indexAxis: "y" as const } : r));
-  const tick = { color: INK.soft, font: font(drawing.size) };
+  const tick = { color: drawing.theme.soft, font: font(drawing.size) };
   // Marks stand on the line at nought, wherever it is.
   const below = data.series.some((s) => s.values.some((v) => v !== null && v < 0));
   const places = {
     stacked,
     grid: { display: false },
-    border: { display: !below, color: INK.ink },
+    border: { display: !below, color: drawing.theme.ink },
     ticks: { ...tick, maxRotation: 40, autoSkipPadding: lying ? 0 : 12, autoSkip: !(lying && data.places.length <= (drawing.compact ? 10 : MOST_NAMED_BARS)) },
   };
   const amounts = {
     stacked,
     beginAtZero: !line || spec.kind === "areas",
     ...(spec.kind === "hundred" ? { max: 1 } : {}),
-    grid: { color: ({ tick }: { tick?: { value: number } }) => (below && tick?.value === 0 ? INK.ink : INK.hairline) },
+    grid: { color: ({ tick }: { tick?: { value: number } }) => (below && tick?.value === 0 ? drawing.theme.ink : drawing.theme.hairline) },
     border: { display: false },
     // Of what is counted there are no halves.
     ticks: {
@@ -156,7 +156,7 @@ function seriesConfig(spec: ChartSpec, data: ChartData, drawing: Drawing, answer
       maxTicksLimit: drawing.compact ? 5 : 8,
       ...(data.figures.every((f) => f.type.kind === "whole") ? { precision: 0 } : {}),
     },
-    title: { display: !drawing.compact, text: heightWords(data, own, false), color: INK.soft, font: font(drawing.size) },
+    title: { display: !drawing.compact, text: heightWords(data, own, false), color: drawing.theme.soft, font: font(drawing.size) },
   };
   const right = own.some((s) => s.right)
     ? {
@@ -222,7 +222,7 @@ function labelling(data: ChartData, drawing: Drawing, lying: boolean): Plugin {
       if (lying && chartArea.height / data.places.length < drawing.size) return;
       ctx.save();
       ctx.font = `${drawing.size}px ${font(1).family}`;
-      ctx.fillStyle = INK.soft;
+      ctx.fillStyle = drawing.theme.soft;
       data.series.forEach((s, i) => {
         if (s.earlier) return;
         chart.getDatasetMeta(i).data.forEach((mark, place) => {
@@ -241,9 +241,9 @@ function labelling(data: ChartData, drawing: Drawing, lying: boolean): Plugin {
 function partsConfig(spec: ChartSpec, data: ChartData, drawing: Drawing, { pivot }: Extract<ChartAnswer, { pivot: unknown }>): ChartConfiguration {
   const [first] = data.series;
   const keys = data.places.map((p) => colourKey(pivot.across[p.heading] as Heading));
-  const colours = coloursFor(keys, drawing.chosen);
+  const colours = coloursFor(keys, drawing.chosen, drawing.theme);
   const fills = keys.map((key, i) => {
-    const colour = colours.get(key) ?? CHART_COLOURS[i % CHART_COLOURS.length] ?? REST_COLOUR;
+    const colour = colours.get(key) ?? drawing.theme.rest;
     return spec.patterns && i > 0 ? drawing.pattern(colour, i) : colour;
   });
   const figure = data.figures[first?.figure ?? 0];
@@ -261,7 +261,12 @@ function partsConfig(spec: ChartSpec, data: ChartData, drawing: Drawing, { pivot
     data: {
       labels: words,
       datasets: [
-        { data: data.notice ? [] : (first?.values.map((v) => v ?? 0) ?? []), backgroundColor: fills as string[], borderColor: INK.paper, borderWidth: 1.5 },
+        {
+          data: data.notice ? [] : (first?.values.map((v) => v ?? 0) ?? []),
+          backgroundColor: fills as string[],
+          borderColor: drawing.theme.paper,
+          borderWidth: 1.5,
+        },
       ],
     },
     options: {
@@ -274,7 +279,7 @@ function partsConfig(spec: ChartSpec, data: ChartData, drawing: Drawing, { pivot
 }
 
 /** Writes the whole in a ring's middle, as large as there is room for. */
-const inTheMiddle = (words: string, { size }: Drawing): Plugin => ({
+const inTheMiddle = (words: string, { size, theme }: Drawing): Plugin => ({
   id: "whole",
   afterDatasetsDraw(chart) {
     const { ctx } = chart;
@@ -283,7 +288,7 @@ const inTheMiddle = (words: string, { size }: Drawing): Plugin => ({
     ctx.save();
     ctx.textAlign = "center";
     ctx.textBaseline = "middle";
-    ctx.fillStyle = INK.ink;
+    ctx.fillStyle = theme.ink;
     const largest = size * 2;
     ctx.font = `600 ${largest}px ${font(1).family}`;
     const room = mark.innerRadius * 1.6;

@@ -1,7 +1,6 @@
 import type { Plugin } from "chart.js";
 import { cellWriter, writeNumber } from "../types/format";
 import { scaleOf } from "../types/valueType";
-import { CHART_COLOURS, INK } from "./colours";
 import type { ChartAnswer } from "./data";
 import { type Drawing, type Drawn, font, shared, tickWriter } from "./style";
 
@@ -11,14 +10,14 @@ export function drawBoxes(answer: Extract<ChartAnswer, { shape: "values" }>, dra
   const scale = 10 ** scaleOf(type);
   const write = group ? cellWriter(group.type, group.format, drawing.locale) : null;
   const labels = boxes.map((b) => (write ? write(b.key).text || `No ${group?.heading.toLowerCase()}` : heading));
-  const colour = CHART_COLOURS[0];
+  const colour = drawing.theme.series[0] ?? drawing.theme.rest;
   const plugin: Plugin = {
     id: "boxes",
     afterDatasetsDraw(chart) {
       const { ctx, scales } = chart;
       const y = (v: number) => scales.y?.getPixelForValue(v / scale) ?? 0;
       ctx.save();
-      ctx.strokeStyle = INK.ink;
+      ctx.strokeStyle = drawing.theme.ink;
       ctx.lineWidth = 1.4;
       const stroke = (...lines: [number, number, number, number][]) => {
         for (const [x1, y1, x2, y2] of lines) {
@@ -39,9 +38,9 @@ export function drawBoxes(answer: Extract<ChartAnswer, { shape: "values" }>, dra
           [x - half / 2, y(box.low), x + half / 2, y(box.low)],
           [x - half / 2, y(box.high), x + half / 2, y(box.high)],
         );
-        ctx.strokeStyle = "#ffffff";
+        ctx.strokeStyle = drawing.theme.paper;
         stroke([x - half, y(box.median), x + half, y(box.median)]);
-        ctx.strokeStyle = INK.ink;
+        ctx.strokeStyle = drawing.theme.ink;
         // One circle for all that would lie on the same one.
         for (const at of new Set(box.outliers.map((v) => Math.round(y(v))))) {
           ctx.beginPath();
@@ -52,7 +51,7 @@ export function drawBoxes(answer: Extract<ChartAnswer, { shape: "values" }>, dra
       ctx.restore();
     },
   };
-  const tick = { color: INK.soft, font: font(drawing.size) };
+  const tick = { color: drawing.theme.soft, font: font(drawing.size) };
   const ends = boxes.flatMap((b) => [b.box.least / scale, b.box.greatest / scale]);
   const number = new Intl.NumberFormat(drawing.locale.locale, { maximumFractionDigits: scaleOf(type) + 1 });
   const amount = (value: number) => writeNumber(number, value);
@@ -76,9 +75,9 @@ export function drawBoxes(answer: Extract<ChartAnswer, { shape: "values" }>, dra
             beginAtZero: false,
             suggestedMin: Math.min(...ends),
             suggestedMax: Math.max(...ends),
-            grid: { color: INK.hairline },
+            grid: { color: drawing.theme.hairline },
             ticks: { ...tick, callback: tickWriter(drawing, false) },
-            title: { display: !drawing.compact, text: heading, color: INK.soft, font: font(drawing.size) },
+            title: { display: !drawing.compact, text: heading, color: drawing.theme.soft, font: font(drawing.size) },
           },
         },
       } as never,

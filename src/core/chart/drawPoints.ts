@@ -1,7 +1,7 @@
 import type { ChartConfiguration, ChartDataset } from "chart.js";
 import { cellWriter } from "../types/format";
 import type { Cell } from "../types/valueType";
-import { coloursFor, INK, REST_COLOUR } from "./colours";
+import { coloursFor } from "./colours";
 import { type ChartAnswer, drawnNumber } from "./data";
 import type { ChartSpec } from "./spec";
 import { trendOf } from "./statistics";
@@ -34,9 +34,9 @@ export function drawPoints(spec: ChartSpec, answer: Extract<ChartAnswer, { shape
     group.points.push({ x, y, r: answer.size ? 3 + 17 * Math.sqrt((sizes[i] ?? 0) / most) : 3.5, name: writeName?.(row[nameAt] ?? null).text ?? "", row: i });
     groups.set(key, group);
   }
-  const colours = coloursFor([...groups.keys()], drawing.chosen);
+  const colours = coloursFor([...groups.keys()], drawing.chosen, drawing.theme);
   const datasets = [...groups].map(([key, group], i): ChartDataset<"scatter"> => {
-    const colour = colours.get(key) ?? REST_COLOUR;
+    const colour = colours.get(key) ?? drawing.theme.rest;
     const point = { pointStyle: signOf(i), pointRadius: group.points.map((p) => p.r), pointHitRadius: 6 };
     return { type: "scatter", label: group.words, data: group.points, backgroundColor: `${colour}99`, borderColor: colour, ...point };
   });
@@ -47,11 +47,16 @@ export function drawPoints(spec: ChartSpec, answer: Extract<ChartAnswer, { shape
       : all.length === 0
         ? "Every row lacks one of the numbers, so the chart is empty."
         : null;
-  const tick = { color: INK.soft, font: font(drawing.size), callback: tickWriter(drawing, false) };
+  const tick = { color: drawing.theme.soft, font: font(drawing.size), callback: tickWriter(drawing, false) };
   const axis = (i: number) => ({
-    grid: { color: INK.hairline },
+    grid: { color: drawing.theme.hairline },
     ticks: tick,
-    title: { display: !drawing.compact, text: [column(i)?.heading, column(i)?.unit].filter(Boolean).join(", "), color: INK.soft, font: font(drawing.size) },
+    title: {
+      display: !drawing.compact,
+      text: [column(i)?.heading, column(i)?.unit].filter(Boolean).join(", "),
+      color: drawing.theme.soft,
+      font: font(drawing.size),
+    },
   });
   const writers = [0, 1].map((i) => cellWriter(column(i)?.type ?? { kind: "floating" }, column(i)?.format ?? {}, drawing.locale));
   const marks = [...groups.values()];
@@ -68,7 +73,7 @@ export function drawPoints(spec: ChartSpec, answer: Extract<ChartAnswer, { shape
     },
     config: {
       type: "scatter",
-      data: { datasets: [...datasets, ...(spec.trend ? trendLine(all) : [])] as unknown as ChartConfiguration["data"]["datasets"] },
+      data: { datasets: [...datasets, ...(spec.trend ? trendLine(all, drawing.theme.ochre) : [])] as unknown as ChartConfiguration["data"]["datasets"] },
       options: {
         ...base,
         plugins: { ...base.plugins, legend: { ...legend, labels: { ...legend.labels, usePointStyle: true } } },
@@ -80,11 +85,11 @@ export function drawPoints(spec: ChartSpec, answer: Extract<ChartAnswer, { shape
   };
 }
 
-function trendLine(points: { x: number; y: number }[]): ChartDataset<"line">[] {
+function trendLine(points: { x: number; y: number }[], colour: string): ChartDataset<"line">[] {
   const xs = points.map((p) => p.x);
   const [from, to] = [xs.reduce((a, b) => Math.min(a, b), Infinity), xs.reduce((a, b) => Math.max(a, b), -Infinity)];
   const line = trendOf(points.map((p) => [p.x, p.y]));
   if (!line) return [];
   const at = (x: number) => ({ x, y: line.intercept + line.slope * x });
-  return [{ ...rule("trend", [], INK.ochre, [8, 4]), data: [at(from), at(to)] as never }];
+  return [{ ...rule("trend", [], colour, [8, 4]), data: [at(from), at(to)] as never }];
 }

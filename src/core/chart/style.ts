@@ -1,6 +1,6 @@
 import type { ChartConfiguration, ChartDataset, LegendItem } from "chart.js";
 import { type Locale, writeNumber } from "../types/format";
-import { INK } from "./colours";
+import type { ChartTheme } from "./colours";
 import type { ChartData } from "./data";
 
 /* What all kinds of charts have in common when they are drawn. */
@@ -8,6 +8,7 @@ import type { ChartData } from "./data";
 /** What differs between the places a chart is drawn in. */
 export type Drawing = {
   locale: Locale;
+  theme: ChartTheme;
   /** Colours chosen for values, by key. */
   chosen: Record<string, number>;
   /** A fill that carries a sign beside its colour; the n-th differs from the others. */
@@ -73,7 +74,7 @@ export const fitsIn = ({ width, height }: { width: number; height: number }, siz
 const asGiven = (a: LegendItem, b: LegendItem): number => (a.datasetIndex ?? 0) - (b.datasetIndex ?? 0);
 
 /** Options of every chart: still, written in the workspace's type, with its legend below. */
-export function shared({ locale, size, compact, animate }: Drawing, legend: boolean) {
+export function shared({ locale, theme, size, compact, animate }: Drawing, legend: boolean) {
   return {
     responsive: animate,
     maintainAspectRatio: false,
@@ -84,7 +85,7 @@ export function shared({ locale, size, compact, animate }: Drawing, legend: bool
       legend: {
         display: legend && !compact,
         position: "bottom" as const,
-        labels: { color: INK.ink, font: font(size), usePointStyle: false, boxWidth: 22, boxHeight: 10, sort: asGiven },
+        labels: { color: theme.ink, font: font(size), usePointStyle: false, boxWidth: 22, boxHeight: 10, sort: asGiven },
       },
       tooltip: { enabled: false },
     },

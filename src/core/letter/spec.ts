@@ -119,7 +119,7 @@ export const docOf = (...content: Block[]): Doc => ({ type: "doc", content });
  * A letter to begin with over a query.
  * @param address formulas for the lines of the address
  */
-export function firstLetter(query: string, sender: string, address: string[]): LetterSpec {
+export function firstLetter(query: string, sender: string, address: string[], paper: LetterSpec["page"]["paper"] = "A4"): LetterSpec {
   const greeting: Inline[] = address[0] ? [said("Dear "), fieldOf(address[0]), said(",")] : [said("To whom it may concern,")];
   return {
     version: 1,
@@ -135,7 +135,7 @@ export function firstLetter(query: string, sender: string, address: string[]): L
     foot: docOf(paragraph()),
     tables: [],
     picture: null,
-    page: { paper: "A4", margins: { top: 18, right: 20, bottom: 16, left: 25 }, addressOn: "left", numbers: "several" },
+    page: { paper, margins: { top: 18, right: 20, bottom: 16, left: 25 }, addressOn: "left", numbers: "several" },
     fileName: address[0] ?? "",
   };
 }

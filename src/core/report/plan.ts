@@ -62,7 +62,7 @@ export function reportRows({ plan, levels, columns }: ReportPlan): Plan {
 }
 
 /** A report as it is first made from a query: every column shown, numbers that add up totalled, no groups. */
-export function firstReport(query: string, title: string, plan: Plan): ReportSpec {
+export function firstReport(query: string, title: string, plan: Plan, paper: ReportSpec["page"]["paper"] = "A4"): ReportSpec {
   return {
     version: 1,
     query,
@@ -72,7 +72,7 @@ export function firstReport(query: string, title: string, plan: Plan): ReportSpe
     columns: plan.columns
       .filter((c) => !c.hidden)
       .map((c, i) => ({ column: c.id, widthMm: null, footing: c.totalled ? ("total" as const) : i === 0 ? ("count" as const) : ("none" as const) })),
-    page: { paper: "A4", landscape: false, margins: { top: 16, right: 16, bottom: 16, left: 16 } },
+    page: { paper, landscape: false, margins: { top: 16, right: 16, bottom: 16, left: 16 } },
     header: "",
     footer: "",
     parameters: {},

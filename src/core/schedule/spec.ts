@@ -3,7 +3,7 @@ import { CHART_FORMATS } from "../chart/spec";
 import { DASHBOARD_FORMATS } from "../dashboard/spec";
 import { LETTER_FORMATS } from "../letter/spec";
 import { PIVOT_FORMATS } from "../pivot/spec";
-import { relativeDateSchema } from "../types/date";
+import { isZone, relativeDateSchema } from "../types/date";
 
 export const WEEKDAYS = ["Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"] as const;
 
@@ -63,14 +63,7 @@ export const messageSchema = z.object({
 });
 export type ScheduleMessage = z.infer<typeof messageSchema>;
 
-const zoneSchema = z.string().refine((zone) => {
-  try {
-    new Intl.DateTimeFormat("en", { timeZone: zone });
-    return true;
-  } catch {
-    return false;
-  }
-}, "Unknown time zone. Write it like Europe/Paris.");
+const zoneSchema = z.string().refine(isZone, "Unknown time zone. Write it like Europe/Paris.");
 
 /** The saved description of a recurring export. */
 export const scheduleSpecSchema = z

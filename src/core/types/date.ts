@@ -158,3 +158,12 @@ export const relativeDateSchema = z.enum(Object.keys(RELATIVE_DATES) as [Relativ
 export function dayInZone(instant: Date, zone: string): IsoDate {
   return new Intl.DateTimeFormat("en-CA", { timeZone: zone, year: "numeric", month: "2-digit", day: "2-digit" }).format(instant);
 }
+
+/** Whether a time zone is known. @param zone IANA name */
+export function isZone(zone: string): boolean {
+  try {
+    return zone !== "" && new Intl.DateTimeFormat("en", { timeZone: zone }) !== undefined;
+  } catch {
+    return false;
+  }
+}

@@ -1,14 +1,14 @@
 "use client";
 
-import { CHART_COLOURS } from "@/core/chart/colours";
+import { LIGHT } from "@/core/chart/colours";
 import { type ChartAnswer, colourKey, seriesOf } from "@/core/chart/data";
 import { CHARTS } from "@/core/chart/kinds";
 import { CHART_KINDS, type ChartKind, type ChartSpec, EARLIER } from "@/core/chart/spec";
 import type { Heading } from "@/core/pivot/assemble";
 import { GROUP_PART_WORDS } from "@/core/types/date";
 import { NumberField } from "../NumberField";
-import { useLocale } from "../shell/Shell";
 import { COMMON } from "../words";
+import { useLocale } from "../workspace/locale";
 import { WORDS } from "./words";
 
 /** All kinds in a row; those that suit what is on the shelves stand out, the best first named as such. */
@@ -22,7 +22,7 @@ export function KindPicker({ kind, suited, choose }: { kind: ChartKind; suited: 
           aria-pressed={k === kind}
           title={`${CHARTS[k].help}${suited[0] === k ? WORDS.suitsThisQueryBest : suited.includes(k) ? "" : WORDS.needsOtherFields}`}
           onClick={() => choose(k)}
-          className={`rounded border px-2 py-0.5 text-small ${k === kind ? "border-bottle bg-bottle font-semibold text-white" : suited.includes(k) ? "border-rule bg-sheet hover:border-faint" : "border-transparent text-faint"}`}
+          className={`rounded border px-2 py-0.5 text-small ${k === kind ? "border-bottle bg-bottle font-semibold text-on-fill" : suited.includes(k) ? "border-rule bg-sheet hover:border-faint" : "border-transparent text-faint"}`}
         >
           {CHARTS[k].words}
           {suited[0] === k && k !== kind && <span className="text-bottle"> ✓</span>}
@@ -128,7 +128,7 @@ export function Colours({
       {keys.map(({ key, name }) => (
         <div key={key} className="flex flex-wrap items-center justify-end">
           <span className="min-w-14 flex-1 truncate">{name}</span>
-          {CHART_COLOURS.map((colour, place) => (
+          {LIGHT.series.map((colour, place) => (
             <button
               key={colour}
               type="button"

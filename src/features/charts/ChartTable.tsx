@@ -5,7 +5,7 @@ import type { ChartSpec } from "@/core/chart/spec";
 import type { AxisField } from "@/core/pivot/assemble";
 import { cellWriter, writeCount, writeNumber } from "@/core/types/format";
 import { isNumber, scaleOf } from "@/core/types/valueType";
-import { useLocale } from "../shell/Shell";
+import { useLocale } from "../workspace/locale";
 import { WORDS } from "./words";
 
 /** Rows of the table shown at most. */

@@ -2,13 +2,15 @@
 
 import { Chart, registerables } from "chart.js";
 import { type KeyboardEvent, useEffect, useId, useMemo, useRef, useState } from "react";
+import { DARK, LIGHT } from "@/core/chart/colours";
 import { drawChart } from "@/core/chart/config";
 import type { ChartAnswer } from "@/core/chart/data";
 import { paintPattern } from "@/core/chart/patterns";
 import type { Mark } from "@/core/chart/rows";
 import type { ChartSpec } from "@/core/chart/spec";
 import { type Drawn, fitsIn } from "@/core/chart/style";
-import { useLocale } from "../shell/Shell";
+import { useDark } from "@/ui/appearance";
+import { useLocale } from "../workspace/locale";
 import { WORDS } from "./words";
 
 Chart.register(...registerables);
@@ -50,7 +52,8 @@ export default function ChartView({ spec, answer, chosen, label, onMark, onTable
   const [at, setAt] = useState<Mark | null>(null);
   const [hover, setHover] = useState<{ mark: Mark; x: number; y: number } | null>(null);
   const [{ compact, narrow }, setFits] = useState({ compact: false, narrow: false });
-  const drawing = useMemo(() => ({ locale, chosen, pattern, size: SIZE, compact, narrow, animate: true }), [locale, chosen, compact, narrow]);
+  const theme = useDark() ? DARK : LIGHT;
+  const drawing = useMemo(() => ({ locale, theme, chosen, pattern, size: SIZE, compact, narrow, animate: true }), [locale, theme, chosen, compact, narrow]);
   const drawn = useMemo(() => drawChart(spec, answer, drawing), [spec, answer, drawing]);
 
   useEffect(() => {

@@ -7,8 +7,8 @@ import type { DashboardSpec, FilterValue, FilterValues } from "@/core/dashboard/
 import type { Schema } from "@/core/schema/schema";
 import { Brief } from "@/ui/Brief";
 import { phraseKey } from "../queries/phraseKey";
-import { useLocale } from "../shell/Shell";
-import { useWorker } from "../shell/worker";
+import { useLocale } from "../workspace/locale";
+import { useSignedIn } from "../workspace/person";
 import { FilterEditor } from "./FilterEditor";
 import { type Asks, askChoices } from "./useTile";
 import { WORDS } from "./words";
@@ -24,7 +24,7 @@ type Props = {
 
 /** The brief of a dashboard's filters, each phrase opening its values. */
 export function FiltersBrief({ spec, values, schema, asks, set, children }: Props) {
-  const { knownAs } = useWorker();
+  const { knownAs } = useSignedIn();
   const strange = strangerTo(spec, values, schema, knownAs).map((f) => f.label);
   return (
     <>

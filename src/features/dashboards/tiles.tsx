@@ -16,8 +16,8 @@ import { Notice } from "@/ui/Notice";
 import { tdsWriter } from "../CellTds";
 import { ChartTable } from "../charts/ChartTable";
 import { PivotGrid } from "../pivots/PivotGrid";
-import { useLocale } from "../shell/Shell";
 import { COMMON } from "../words";
+import { useLocale } from "../workspace/locale";
 import { type Asks, useTile } from "./useTile";
 import { WORDS } from "./words";
 
@@ -265,7 +265,7 @@ export function TileFrame({ tile, desk }: { tile: Tile; desk: Desk }) {
                   setAt(next);
                   (e.currentTarget.parentElement?.children[next] as HTMLElement | undefined)?.focus();
                 }}
-                className={`border-r border-rule px-3 py-1 last:border-r-0 ${i === at ? "bg-bottle font-semibold text-white" : "bg-sheet"}`}
+                className={`border-r border-rule px-3 py-1 last:border-r-0 ${i === at ? "bg-bottle font-semibold text-on-fill" : "bg-sheet"}`}
               >
                 {t.title || t.kind}
               </button>

@@ -1,5 +1,5 @@
 import { useEffect, useState } from "react";
-import { useLocale } from "../shell/Shell";
+import { useLocale } from "../workspace/locale";
 
 /**
  * How often a dashboard has been asked anew, and when it was read last.

@@ -2,7 +2,7 @@
 export const WORDS = {
   addATileFirstA: "Add a tile first. A filter uses a field that its rows are linked to.",
   addTheFirstOneOn: "Add the first one on the right: a figure, a chart or a table.",
-  allOf: (filter: string | number) => `All ${filter}`,
+  allOf: (filter: string | number) => `Every ${filter}`,
   tileKeys: (name: string | number) => `${name}. Alt and arrow keys move it, Alt, Shift and arrow keys resize it, Enter opens its settings, Delete removes it.`,
   alternateWith: "Alternate with",
   alternativeText: "Alternative text",

@@ -16,8 +16,8 @@ import { PhraseEditor } from "../queries/editors/PhraseEditor";
 import { Choice, FieldPicker } from "../queries/editors/parts";
 import { ParametersPanel } from "../queries/ParametersPanel";
 import { phraseKey } from "../queries/phraseKey";
-import { useLocale } from "../shell/Shell";
 import { COMMON } from "../words";
+import { useLocale } from "../workspace/locale";
 import { WORDS } from "./words";
 
 type Rollup = Extract<Definition, { kind: "rollup" }>;

@@ -5,7 +5,7 @@ import type { Schema, Table } from "@/core/schema/schema";
 import { cellWriter } from "@/core/types/format";
 import { isMisfit } from "@/core/types/valueType";
 import { Link } from "../Link";
-import { useLocale } from "../shell/Shell";
+import { useLocale } from "../workspace/locale";
 
 type Props = { plan: Plan; cells: RowCells; table: Table; schema: Schema };
 

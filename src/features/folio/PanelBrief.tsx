@@ -10,8 +10,8 @@ import { Brief, BriefPopover } from "@/ui/Brief";
 import { PhraseEditor } from "../queries/editors/PhraseEditor";
 import { FieldPicker } from "../queries/editors/parts";
 import { phraseKey } from "../queries/phraseKey";
-import { useLocale } from "../shell/Shell";
 import { COMMON } from "../words";
+import { useLocale } from "../workspace/locale";
 import { WORDS } from "./words";
 
 /** The brief of rows that belong to a row: which of them, in what order, with which columns. */

@@ -2,8 +2,8 @@ import type { Plan } from "@/core/query/plan";
 import { cellWriter, writeCount } from "@/core/types/format";
 import { type Cell, isNumber } from "@/core/types/valueType";
 import type { FootingAnswer } from "@/server/queries/service";
-import { useLocale } from "../shell/Shell";
 import { COMMON } from "../words";
+import { useLocale } from "../workspace/locale";
 
 type Props = { plan: Plan; rows: Cell[][]; footing: FootingAnswer | null };
 

@@ -6,8 +6,8 @@ import { DATE_ORDER_WORDS, DATE_ORDERS, type DateOrder } from "@/core/types/date
 import { writeCount } from "@/core/types/format";
 import { TYPE_WORDS, type ValueKind } from "@/core/types/valueType";
 import type { Scan } from "@/server/import/scan";
-import { useLocale } from "../shell/Shell";
 import { COMMON } from "../words";
+import { useLocale } from "../workspace/locale";
 import { WORDS } from "./words";
 
 type Props = { columns: ImportColumn[]; scan: Scan; notFitting: number[]; onChange: (next: ImportColumn[]) => void };

@@ -7,7 +7,7 @@ import { cellWriter } from "@/core/types/format";
 import { isNumber, text } from "@/core/types/valueType";
 import { Sheet } from "@/ui/Sheet";
 import type { SheetCell } from "@/ui/sheetParts";
-import { useLocale } from "../shell/Shell";
+import { useLocale } from "../workspace/locale";
 import { WORDS } from "./words";
 
 type Props = { rows: string[][]; columns: ImportColumn[]; misfits: MisfitRule; comma: boolean };

@@ -3,8 +3,8 @@
 import { type ImportColumn, type ImportSpec, MISFIT_RULES, MISFIT_WORDS } from "@/core/import/spec";
 import { writeCount } from "@/core/types/format";
 import { Notice } from "@/ui/Notice";
-import { useLocale } from "../shell/Shell";
 import { COMMON } from "../words";
+import { useLocale } from "../workspace/locale";
 import { WORDS } from "./words";
 
 type Props = {

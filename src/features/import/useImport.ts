@@ -6,7 +6,7 @@ import type { FileFormat, ImportColumn, ImportSpec } from "@/core/import/spec";
 import { counted, writeCount } from "@/core/types/format";
 import type { ScanAnswer } from "@/server/import/service";
 import { askWork, isAbort, sentenceOf } from "../ask";
-import { useLocale } from "../shell/Shell";
+import { useLocale } from "../workspace/locale";
 import { WORDS } from "./words";
 
 /** A file on its way in: what was read of it, how it is to be brought in, and bringing it in. One reading at a time. */

@@ -43,7 +43,7 @@ export default function LetterEditor({ texts, onChange, onActive, tables, pictur
     <div className="flex h-full min-h-0 flex-col">
       {active ? <Tools editor={active.editor} name={active.name} tables={tables} /> : <div className="h-11 border-b border-rule" />}
       <div className="min-h-0 flex-1 overflow-auto bg-desk px-6 py-5">
-        <div className="mx-auto grid max-w-[46rem] gap-3 bg-white px-12 py-10 shadow-md">
+        <div className="printed mx-auto grid max-w-[46rem] gap-3 bg-white px-12 py-10 text-ink shadow-md">
           {TEXTS.map((name) => (
             <section key={name} className={name === "letterhead" ? "flex items-start gap-6" : ""}>
               <div className="min-w-0 flex-1">

@@ -1,8 +1,8 @@
 import { writtenName } from "@/core/expression/parse";
 import { writeCount } from "@/core/types/format";
 import type { LetterProof } from "@/server/letters/service";
-import { useLocale } from "../shell/Shell";
 import { COMMON } from "../words";
+import { useLocale } from "../workspace/locale";
 import { WORDS } from "./words";
 
 /** The letters by name, the one that is looked at among them. */

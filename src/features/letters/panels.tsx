@@ -13,8 +13,8 @@ import { BoundParameters } from "../BoundParameters";
 import { FormulaField, type Named } from "../FormulaField";
 import { PanelBrief } from "../folio/PanelBrief";
 import { Remove } from "../queries/editors/parts";
-import { useLocale } from "../shell/Shell";
 import { COMMON } from "../words";
+import { useLocale } from "../workspace/locale";
 import { WORDS } from "./words";
 
 type Edit = { spec: LetterSpec; change: (next: LetterSpec, kind?: string) => void };

@@ -2,8 +2,8 @@
 
 import type { ReadMessage } from "@/server/outbox/message";
 import { Link } from "../Link";
-import { useLocale } from "../shell/Shell";
 import { COMMON } from "../words";
+import { useLocale } from "../workspace/locale";
 import { WORDS } from "./words";
 
 /** A message as whoever gets it reads it. */

@@ -1,8 +1,8 @@
 "use client";
 
 import type { OutboxFile } from "@/server/outbox/outbox";
-import { useLocale } from "../shell/Shell";
 import { COMMON } from "../words";
+import { useLocale } from "../workspace/locale";
 import { WORDS } from "./words";
 
 /** The files that schedules have laid out, by folder. */

@@ -12,9 +12,9 @@ import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
 import { tdsWriter } from "../CellTds";
 import { ValueInput } from "../queries/editors/ValueInput";
-import { useLocale } from "../shell/Shell";
 import { useAnswer } from "../useAnswer";
 import { COMMON } from "../words";
+import { useLocale } from "../workspace/locale";
 import type { Asking } from "./asking";
 import { WORDS } from "./words";
 

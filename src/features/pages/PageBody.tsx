@@ -13,9 +13,9 @@ import { TileGrid, useNarrow } from "../dashboards/TileGrid";
 import type { Desk } from "../dashboards/tiles";
 import type { Asks } from "../dashboards/useTile";
 import { PageList, Pager } from "../reports/PagedView";
-import { useLocale } from "../shell/Shell";
 import { useAnswer } from "../useAnswer";
 import { COMMON } from "../words";
+import { useLocale } from "../workspace/locale";
 import type { Asking } from "./asking";
 
 const SearchView = dynamic(() => import("./SearchView").then((m) => m.SearchView));

@@ -6,7 +6,7 @@ import type { Locale } from "@/core/types/format";
 import type { About } from "@/server/pages/answer";
 import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
-import { LocaleContext } from "../shell/Shell";
+import { LocaleContext } from "../workspace/locale";
 import { PageBody } from "./PageBody";
 import { WORDS } from "./words";
 

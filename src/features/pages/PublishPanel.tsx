@@ -7,8 +7,8 @@ import { counted } from "@/core/types/format";
 import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
 import { copyText } from "../copyText";
-import { useLocale } from "../shell/Shell";
 import { COMMON } from "../words";
+import { useLocale } from "../workspace/locale";
 import { WORDS } from "./words";
 
 type Publication = { address: string; locked: boolean; views: number };

@@ -5,8 +5,8 @@ import { toast } from "sonner";
 import { ROLE_WORDS, type Role } from "@/core/people/spec";
 import { counted } from "@/core/types/format";
 import { ask, sentenceOf } from "../ask";
-import { useLocale } from "../shell/Shell";
 import { COMMON } from "../words";
+import { useLocale } from "../workspace/locale";
 import { signOut } from "./signOut";
 import { WORDS } from "./words";
 

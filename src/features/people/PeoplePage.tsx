@@ -8,12 +8,12 @@ import { ROLE_WORDS, ROLES, type Role, type RuleSpec } from "@/core/people/spec"
 import type { Schema } from "@/core/schema/schema";
 import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
-import { useLocale } from "../shell/Shell";
 import { COMMON } from "../words";
+import { useLocale } from "../workspace/locale";
 import { RulesPanel } from "./RulesPanel";
 import { WORDS } from "./words";
 
-export type Account = { id: string; login: string; name: string; role: Role; knownAs: string; barred: boolean };
+export type Account = { id: string; login: string; name: string; role: Role; knownAs: string; blocked: boolean };
 type LogLine = { id: number; at: string; person: string; action: string; about: string };
 type Props = { people: Account[]; rules: { id: string; name: string; revision: number; spec: RuleSpec }[]; log: LogLine[]; schema: Schema; me: string | null };
 
@@ -79,7 +79,7 @@ function Accounts({ people, me }: { people: Account[]; me: string | null }) {
           </thead>
           <tbody>
             {people.map((p) => (
-              <tr key={p.id} className={`border-b border-hairline ${p.barred ? "text-soft" : ""}`}>
+              <tr key={p.id} className={`border-b border-hairline ${p.blocked ? "text-soft" : ""}`}>
                 <td className="py-1.5 pr-3 font-semibold">{p.name}</td>
                 <td className="pr-3">{p.login}</td>
                 <td className="pr-3">
@@ -109,9 +109,9 @@ function Accounts({ people, me }: { people: Account[]; me: string | null }) {
                     <button
                       type="button"
                       className="small-button ml-3"
-                      onClick={() => void change(p.id, { barred: !p.barred }, p.barred ? WORDS.canSignInAgain(p.name) : WORDS.blocked(p.name))}
+                      onClick={() => void change(p.id, { blocked: !p.blocked }, p.blocked ? WORDS.canSignInAgain(p.name) : WORDS.blocked(p.name))}
                     >
-                      {p.barred ? WORDS.unblock : WORDS.block}
+                      {p.blocked ? WORDS.unblock : WORDS.block}
                     </button>
                   )}
                 </td>

@@ -14,8 +14,8 @@ import { ask, sentenceOf } from "../ask";
 import { PhraseEditor } from "../queries/editors/PhraseEditor";
 import { Choice, FieldPicker } from "../queries/editors/parts";
 import { phraseKey } from "../queries/phraseKey";
-import { useLocale } from "../shell/Shell";
 import { COMMON } from "../words";
+import { useLocale } from "../workspace/locale";
 import type { Account } from "./PeoplePage";
 import { WORDS } from "./words";
 

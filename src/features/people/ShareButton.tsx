@@ -5,8 +5,8 @@ import { toast } from "sonner";
 import type { Sharing } from "@/server/people/sharing";
 import { BriefPopover } from "@/ui/Brief";
 import { ask, sentenceOf } from "../ask";
-import { useWorker } from "../shell/worker";
 import { COMMON } from "../words";
+import { useSignedIn } from "../workspace/person";
 import { WORDS } from "./words";
 
 const CHOICES = [
@@ -17,7 +17,7 @@ const CHOICES = [
 
 /** With whom an object is shared: nobody, some, everyone; shown where there are accounts. */
 export function ShareButton({ id }: { id: string }) {
-  const { person } = useWorker();
+  const { person } = useSignedIn();
   if (!person) return null;
   return (
     <BriefPopover label={WORDS.share} className="link no-print min-h-6 text-small">

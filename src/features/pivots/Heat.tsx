@@ -2,7 +2,7 @@ import type { Pivot } from "@/core/pivot/assemble";
 import { heatOf } from "@/core/pivot/heat";
 import type { PivotSpec } from "@/core/pivot/spec";
 import { cellWriter } from "@/core/types/format";
-import { useLocale } from "../shell/Shell";
+import { useLocale } from "../workspace/locale";
 
 /** How much of the colour each shade has, in per cent. */
 const SHADES = [0, 8, 16, 26, 38];

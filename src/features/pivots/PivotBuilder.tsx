@@ -18,8 +18,8 @@ import { Brief, BriefPopover } from "@/ui/Brief";
 import { PhraseEditor } from "../queries/editors/PhraseEditor";
 import { FieldPicker } from "../queries/editors/parts";
 import { phraseKey } from "../queries/phraseKey";
-import { useLocale } from "../shell/Shell";
 import { COMMON } from "../words";
+import { useLocale } from "../workspace/locale";
 import { AxisEditor, FigureEditor } from "./chipEditors";
 import { SHELVES, ShelfBox } from "./Shelves";
 

@@ -10,7 +10,7 @@ import type { PivotSpec } from "@/core/pivot/spec";
 import { gridWidths } from "@/core/pivot/widths";
 import { cellWriter } from "@/core/types/format";
 import { type GridPlace, placeAfter, withinGrid } from "@/ui/gridWalk";
-import { useLocale } from "../shell/Shell";
+import { useLocale } from "../workspace/locale";
 import { BANNER, type Grid, ROW } from "./grid";
 import { PivotHeadings } from "./PivotHeadings";
 import { PivotLine } from "./PivotLine";

@@ -7,9 +7,9 @@ import { cellWriter, counted } from "@/core/types/format";
 import { type Cell, whole } from "@/core/types/valueType";
 import { filled } from "@/ui/filled";
 import { Notice } from "@/ui/Notice";
-import { useLocale } from "../shell/Shell";
 import { useAnswer } from "../useAnswer";
 import { COMMON } from "../words";
+import { useLocale } from "../workspace/locale";
 import { WORDS } from "./words";
 
 type Props = {

@@ -4,7 +4,7 @@ import { changesIn, changesText } from "@/core/posting/changes";
 import { writeCount } from "@/core/types/format";
 import type { Entry } from "@/server/posting/journal";
 import { Link } from "../Link";
-import { useLocale } from "../shell/Shell";
+import { useLocale } from "../workspace/locale";
 import { WORDS } from "./words";
 
 type Props = { journal: Entry[]; drafts: { id: string; name: string }[]; here?: string };

@@ -7,8 +7,8 @@ import type { Outcome, OutcomeRow } from "@/server/posting/outcome";
 import type { Preview } from "@/server/posting/service";
 import { Sheet } from "@/ui/Sheet";
 import type { SheetCell } from "@/ui/sheetParts";
-import { useLocale } from "../shell/Shell";
 import { COMMON } from "../words";
+import { useLocale } from "../workspace/locale";
 import { usePreviewRows } from "./usePreviewRows";
 import { WORDS } from "./words";
 

@@ -5,8 +5,8 @@ import { findColumn, type Table } from "@/core/schema/schema";
 import { cellWriter, counted, writeCount } from "@/core/types/format";
 import type { Tally } from "@/server/posting/outcome";
 import { Notice } from "@/ui/Notice";
-import { useLocale } from "../shell/Shell";
 import { COMMON } from "../words";
+import { useLocale } from "../workspace/locale";
 import { WORDS } from "./words";
 
 /** How many rows a posting would write. */

@@ -7,9 +7,9 @@ import type { Schema } from "@/core/schema/schema";
 import { writeCount } from "@/core/types/format";
 import type { Entry } from "@/server/posting/journal";
 import { Link } from "../Link";
-import { useLocale } from "../shell/Shell";
 import { useMakeFrom } from "../useMakeFrom";
 import { COMMON } from "../words";
+import { useLocale } from "../workspace/locale";
 import { entrySign, JournalList } from "./JournalList";
 import { WORDS } from "./words";
 

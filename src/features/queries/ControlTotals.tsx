@@ -6,8 +6,8 @@ import type { ControlTotal, QuerySpec } from "@/core/query/spec";
 import { cellWriter } from "@/core/types/format";
 import type { FootingAnswer } from "@/server/queries/service";
 import { Notice } from "@/ui/Notice";
-import { useLocale } from "../shell/Shell";
 import { COMMON } from "../words";
+import { useLocale } from "../workspace/locale";
 import { WORDS } from "./words";
 
 /** Figures known from elsewhere, each held against the query's own footing. */

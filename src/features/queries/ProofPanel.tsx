@@ -10,8 +10,8 @@ import { cellWriter, counted, writeCount } from "@/core/types/format";
 import type { Cell } from "@/core/types/valueType";
 import { filled } from "@/ui/filled";
 import { Notice } from "@/ui/Notice";
-import { useLocale } from "../shell/Shell";
 import { COMMON } from "../words";
+import { useLocale } from "../workspace/locale";
 import { WORDS } from "./words";
 
 type ProofProps = {

@@ -5,8 +5,8 @@ import { querySpecSchema } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
 import { counted } from "@/core/types/format";
 import { Link } from "../Link";
-import { useLocale } from "../shell/Shell";
 import { COMMON } from "../words";
+import { useLocale } from "../workspace/locale";
 import { WORDS } from "./words";
 
 /** The saved queries, each with its brief, and the tables a new one can start from. */

@@ -6,6 +6,7 @@ import { toast } from "sonner";
 import { phraseOfProblem, queryBrief } from "@/core/brief/brief";
 import { withoutPhrase } from "@/core/brief/editPhrase";
 import type { ProofPick } from "@/core/proof/proof";
+import { checkControls } from "@/core/query/controls";
 import * as edit from "@/core/query/edit";
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
 import { ROW_FORMATS } from "@/core/schedule/spec";
@@ -16,14 +17,15 @@ import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
 import { useUndo } from "@/ui/useUndo";
 import { type Deed, DeedsMenu, makeFile } from "../DeedsMenu";
+import { useWalkSteps } from "../desk/useWalkSteps";
 import { folioOpener } from "../folio/folioOpener";
 import type { SavedObject } from "../keptObject";
 import { SavedName } from "../SavedName";
-import { useLocale } from "../shell/Shell";
 import { UndoButtons } from "../UndoButtons";
 import { useMakeFrom } from "../useMakeFrom";
 import { type SavedState, useSavedObject } from "../useSavedObject";
 import { COMMON } from "../words";
+import { useLocale } from "../workspace/locale";
 import { AddChips } from "./AddChips";
 import { ControlTotals } from "./ControlTotals";
 import { PhraseEditor } from "./editors/PhraseEditor";
@@ -56,6 +58,9 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
   const [part, setPart] = useState(0);
   const { settled, plan, picked, run, problems, asked } = useAsked(spec, schema, today, values, pick);
   const wrong = new Map(problems.map((p) => [phraseOfProblem(p, settled), sentence(p)]));
+
+  const checks = plan && run.footing && !pick ? checkControls(spec, plan, run.footing) : [];
+  useWalkSteps(stored.id, { missing: pick?.part === "missing", controls: checks.filter((c) => c.control.value !== "").map((c) => c.agrees) });
 
   const asks = problems.some((p) => p.code === "parameterMissing");
   useEffect(() => {

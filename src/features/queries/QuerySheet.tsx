@@ -10,7 +10,7 @@ import type { Range } from "@/ui/gridWalk";
 import { Sheet } from "@/ui/Sheet";
 import type { SheetCell } from "@/ui/sheetParts";
 import { copyText } from "../copyText";
-import { useLocale } from "../shell/Shell";
+import { useLocale } from "../workspace/locale";
 import type { Running } from "./useRun";
 import { WORDS } from "./words";
 

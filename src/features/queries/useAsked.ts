@@ -6,7 +6,7 @@ import { resolveQuery } from "@/core/query/resolve";
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
 import { text } from "@/core/types/valueType";
-import { useWorker } from "../shell/worker";
+import { useSignedIn } from "../workspace/person";
 import { useRun } from "./useRun";
 
 /**
@@ -14,7 +14,7 @@ import { useRun } from "./useRun";
  * @param pick the rows behind one number of its proof, in place of its own
  */
 export function useAsked(spec: QuerySpec, schema: Schema, today: string, values: ParameterValues, pick: ProofPick | undefined) {
-  const { knownAs } = useWorker();
+  const { knownAs } = useSignedIn();
   const settled = useDeferredValue(spec);
   const resolved = useMemo(() => resolveQuery(settled, schema, { today, values, person: knownAs }), [settled, schema, today, values, knownAs]);
   const plan = resolved.ok ? resolved.value : null;

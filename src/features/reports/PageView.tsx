@@ -25,7 +25,7 @@ export function PageView({ page }: { page: Page }) {
       aria-label={WORDS.pageNumber(page.number)}
       // Places were measured glyph by glyph, as the PDF is printed: no kerning, no ligatures.
       style={{ fontKerning: "none", fontVariantLigatures: "none" }}
-      className="mx-auto block w-full max-w-[46rem] bg-white shadow-md"
+      className="printed mx-auto block w-full max-w-[46rem] bg-white shadow-md"
       data-page={page.number}
     >
       {page.items.map((item, i) =>

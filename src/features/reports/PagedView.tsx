@@ -3,7 +3,7 @@
 import type { ReactNode, Ref } from "react";
 import type { Page } from "@/core/report/page";
 import { writeCount } from "@/core/types/format";
-import { useLocale } from "../shell/Shell";
+import { useLocale } from "../workspace/locale";
 import { PageView } from "./PageView";
 import { WORDS } from "./words";
 

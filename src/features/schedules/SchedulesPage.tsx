@@ -13,8 +13,8 @@ import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
 import { Link } from "../Link";
-import { useLocale } from "../shell/Shell";
 import { COMMON } from "../words";
+import { useLocale } from "../workspace/locale";
 import { ScheduleEditor } from "./editors";
 import { WORDS } from "./words";
 

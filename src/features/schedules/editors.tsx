@@ -7,8 +7,8 @@ import { RELATIVE_DATES, type RelativeDate } from "@/core/types/date";
 import type { Subject } from "@/server/scheduler/state";
 import { filled } from "@/ui/filled";
 import { onEnter } from "@/ui/onEnter";
-import { useLocale } from "../shell/Shell";
 import { COMMON } from "../words";
+import { useLocale } from "../workspace/locale";
 import { WORDS } from "./words";
 
 type Props = { part: string; spec: ScheduleSpec; subjects: Subject[]; save: (next: ScheduleSpec) => void; close: () => void };

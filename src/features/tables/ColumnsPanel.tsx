@@ -25,7 +25,7 @@ export function ColumnsPanel({ table, onChange, onSaved }: { table: Table; onCha
           >
             <span className={`truncate ${c.derived ? "text-plum" : ""} ${c.derived?.broken ? "line-through" : ""}`}>
               {c.label}
-              {table.key.includes(c.name) && <span className="text-soft">{WORDS.key}</span>}
+              {table.key.includes(c.name) && <span className="text-soft"> {WORDS.key}</span>}
             </span>
             <span className="shrink-0 text-soft">
               {TYPE_WORDS[c.type.kind]}

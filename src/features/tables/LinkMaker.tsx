@@ -12,9 +12,9 @@ import type { LinkEvidence, Matches } from "@/server/links/evidence";
 import { filled } from "@/ui/filled";
 import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
-import { useLocale } from "../shell/Shell";
 import { useAnswer } from "../useAnswer";
 import { COMMON } from "../words";
+import { useLocale } from "../workspace/locale";
 import { WORDS } from "./words";
 
 type Props = { table: Table; schema: Schema; first: LinkSpec | null; onDone: (saved: boolean) => void };

@@ -1,19 +1,18 @@
 "use client";
 
 import { useState } from "react";
-import { toast } from "sonner";
 import { comparisonWords } from "@/core/brief/brief";
 import type { LinkSpec } from "@/core/schema/linkSpec";
 import { comparisons, findColumn, findTable, type Schema, stepsFrom, type Table } from "@/core/schema/schema";
 import type { LinkSuggestion } from "@/server/links/evidence";
 import { filled } from "@/ui/filled";
 import { Notice } from "@/ui/Notice";
-import { ask, sentenceOf } from "../ask";
 import { Link } from "../Link";
-import { useLocale } from "../shell/Shell";
 import { useAnswer } from "../useAnswer";
 import { COMMON } from "../words";
+import { useLocale } from "../workspace/locale";
 import { LinkMaker } from "./LinkMaker";
+import { removeLink } from "./removeLink";
 import { WORDS } from "./words";
 
 type Props = { table: Table; schema: Schema; onSaved: () => void };
@@ -93,20 +92,6 @@ function LinkLine({ step, far, table, schema, onSaved }: LineProps) {
       <span className="text-small text-soft">{words}</span>
     </li>
   );
-}
-
-/** Lets a link go that a person made; what was derived through it stays, marked, and comes back with it. */
-async function removeLink(id: string, label: string, onSaved: () => void): Promise<void> {
-  try {
-    const saved = (await ask<{ id: string; name: string; spec: unknown }[]>("/api/objects?kind=link")).find((o) => o.id === id);
-    await ask(`/api/objects/${id}`, {}, { method: "DELETE" });
-    onSaved();
-    const back = () =>
-      void ask("/api/objects", { kind: "link", name: saved?.name ?? label, spec: saved?.spec, id }).then(onSaved, (e) => toast.error(sentenceOf(e)));
-    toast(WORDS.linkToRemoved(label), { action: { label: COMMON.undo, onClick: back } });
-  } catch (error) {
-    toast.error(sentenceOf(error));
-  }
 }
 
 function Suggestions({ table, schema, choose }: { table: Table; schema: Schema; choose: (spec: LinkSpec) => void }) {

@@ -5,15 +5,15 @@ import { useState } from "react";
 import { findTable, type Schema, stepsFrom } from "@/core/schema/schema";
 import { writeCount } from "@/core/types/format";
 import { Notice } from "@/ui/Notice";
-import { BringIn } from "../import/BringIn";
+import { ImportDrop } from "../import/ImportDrop";
 import { Link } from "../Link";
-import { useLocale } from "../shell/Shell";
 import { COMMON } from "../words";
+import { useLocale } from "../workspace/locale";
 import { WORDS } from "./words";
 
 /** The tables of the business database with their size, key and links. */
 export function TableList({ schema }: { schema: Schema }) {
-  return <BringIn>{(choose) => <List schema={schema} choose={choose} />}</BringIn>;
+  return <ImportDrop>{(choose) => <List schema={schema} choose={choose} />}</ImportDrop>;
 }
 
 const TableMap = dynamic(() => import("./TableMap"), { ssr: false });

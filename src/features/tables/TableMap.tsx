@@ -7,7 +7,7 @@ import { useRouter } from "next/navigation";
 import { useEffect, useMemo } from "react";
 import type { Schema, Table } from "@/core/schema/schema";
 import { counted } from "@/core/types/format";
-import { useLocale } from "../shell/Shell";
+import { useLocale } from "../workspace/locale";
 
 type TableNode = Node<{ table: Table; rows: string; faint: boolean }, "table">;
 

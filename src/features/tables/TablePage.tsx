@@ -20,9 +20,9 @@ import { folioOpener } from "../folio/folioOpener";
 import { Link } from "../Link";
 import { QuerySheet } from "../queries/QuerySheet";
 import { useRun } from "../queries/useRun";
-import { useLocale } from "../shell/Shell";
 import { UndoButtons } from "../UndoButtons";
 import { COMMON } from "../words";
+import { useLocale } from "../workspace/locale";
 import { ColumnsPanel } from "./ColumnsPanel";
 import { HeadingChoices } from "./HeadingChoices";
 import { LinksPanel } from "./LinksPanel";
@@ -38,14 +38,25 @@ function allColumns(table: Table, order: QuerySpec["order"], first?: string): Qu
   return { ...emptyQuery(table.name), columns: columns.map((c) => ({ id: c.name, value: { kind: "field", join: "", column: c.name } })), order };
 }
 
+/** A derived field of the table as it is changed; null where there is none of that id. */
+function draftOf(table: Table, id: string | undefined): Draft | null {
+  const column = table.columns.find((c) => c.name === id);
+  if (id === undefined || !column?.derived) return null;
+  const { label, format, unit, derived } = column;
+  return { version: 1, id, label, table: table.name, definition: derived.definition, format, unit, isNew: false };
+}
+
 /** Where the parts of the margin stand. */
 const DERIVED = 2;
 
-/** One table: its rows as a sheet; its columns, links and derived fields in the margin. */
-export function TablePage({ table: stored, schema, today }: { table: Table; schema: Schema; today: string }) {
+/**
+ * One table: its rows as a sheet; its columns, links and derived fields in the margin.
+ * @param derived the derived field that is opened to be changed
+ */
+export function TablePage({ table: stored, schema, today, derived }: { table: Table; schema: Schema; today: string; derived?: string | undefined }) {
   const router = useRouter();
-  const [draft, setDraft] = useState<Draft | null>(null);
-  const [part, setPart] = useState(0);
+  const [draft, setDraft] = useState<Draft | null>(() => draftOf(stored, derived));
+  const [part, setPart] = useState(draft ? DERIVED : 0);
   const [adding, setAdding] = useState(false);
   const [order, setOrder] = useState<QuerySpec["order"]>([]);
   const { table, spec, plan, run, rows } = useTable(stored, schema, today, draft, order);
@@ -61,10 +72,8 @@ export function TablePage({ table: stored, schema, today }: { table: Table; sche
     setPart(DERIVED);
   };
   const change = (id: string) => {
-    const column = stored.columns.find((c) => c.name === id);
-    if (!column?.derived) return;
-    const { label, format, unit, derived } = column;
-    editDraft({ version: 1, id, label, table: table.name, definition: derived.definition, format, unit, isNew: false });
+    const next = draftOf(stored, id);
+    if (next) editDraft(next);
   };
   const begin = (kind: "formula" | "lookup" | "rollup", from?: Draft["definition"]) => {
     const definition = from ?? firstDefinition(kind, stored, schema);

@@ -2,15 +2,17 @@ import { randomUUID } from "node:crypto";
 import { mkdirSync } from "node:fs";
 import { join } from "node:path";
 import Database from "better-sqlite3";
-import { and, asc, desc, eq, inArray, isNotNull } from "drizzle-orm";
+import { and, asc, desc, eq, gte, inArray, isNotNull } from "drizzle-orm";
 import { type BetterSQLite3Database, drizzle } from "drizzle-orm/better-sqlite3";
 import { migrate } from "drizzle-orm/better-sqlite3/migrator";
-import { columnSettings, leases, objects, runs, settings, viewerStates } from "./tables";
+import { columnSettings, leases, objects, runs, settings, viewerStates, visits } from "./tables";
 import { written } from "./written";
 
 export type ObjectKind = (typeof objects.$inferSelect)["kind"];
 export type SavedObject = typeof objects.$inferSelect;
 export type Run = typeof runs.$inferSelect;
+/** What a person opened, and when; an object by its id, a table as "table:" and its name. */
+export type Visit = Pick<typeof visits.$inferSelect, "object" | "at" | "pinned">;
 /** What a person has set for a column; it stands before what the file says. */
 export type ColumnSetting = typeof columnSettings.$inferSelect;
 
@@ -26,6 +28,8 @@ export class StaleRevision extends Error {
 export class Catalogue {
   private readonly sqlite: Database.Database;
   readonly db: BetterSQLite3Database;
+  /** How many changes were notes of what was opened. */
+  private noted = 0;
 
   /** Opens the catalogue of a data folder, making or migrating it as needed. */
   constructor(
@@ -41,9 +45,10 @@ export class Catalogue {
     migrate(this.db, { migrationsFolder: migrations });
   }
 
-  /** Changes with every change to the catalogue, by this process or another. */
+  /** Changes with every change to the catalogue, by this process or another; what this process notes as opened is none. */
   stamp(): string {
-    return `${this.sqlite.pragma("data_version", { simple: true })} ${this.sqlite.prepare("SELECT total_changes()").pluck().get()}`;
+    const changes = this.sqlite.prepare("SELECT total_changes()").pluck().get() as number;
+    return `${this.sqlite.pragma("data_version", { simple: true })} ${changes - this.noted}`;
   }
 
   close(): void {
@@ -106,6 +111,31 @@ export class Catalogue {
     this.db.insert(viewerStates).values({ viewer, object, state }).onConflictDoUpdate({ target, set: { state } }).run();
   }
 
+  /** Notes that a person opened something. */
+  visit(person: string, object: string): void {
+    this.note(person, object, { at: this.now() });
+  }
+
+  /** Pins something for a person, so that it stands before what they opened last, or unpins it. */
+  pin(person: string, object: string, pinned: boolean): void {
+    this.note(person, object, { pinned });
+  }
+
+  private note(person: string, object: string, set: { at: Date } | { pinned: boolean }): void {
+    const values = { person, object, at: this.now(), ...set };
+    this.noted += this.db
+      .insert(visits)
+      .values(values)
+      .onConflictDoUpdate({ target: [visits.person, visits.object], set })
+      .run().changes;
+  }
+
+  /** What a person pinned, then what they opened last. */
+  visitsOf(person: string, limit: number): Visit[] {
+    const { object, at, pinned } = visits;
+    return this.db.select({ object, at, pinned }).from(visits).where(eq(visits.person, person)).orderBy(desc(pinned), desc(at)).limit(limit).all();
+  }
+
   setSetting(name: string, value: unknown): void {
     this.db.insert(settings).values({ name, value }).onConflictDoUpdate({ target: settings.name, set: { value } }).run();
   }
@@ -125,6 +155,11 @@ export class Catalogue {
 
   runs(limit = 200): Run[] {
     return this.db.select().from(runs).orderBy(desc(runs.startedAt)).limit(limit).all();
+  }
+
+  /** The runs that were due at an instant or after it. */
+  runsSince(from: Date): Run[] {
+    return this.db.select().from(runs).where(gte(runs.dueAt, from)).all();
   }
 
   /** All runs that made files. */

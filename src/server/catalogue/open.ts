@@ -1,6 +1,7 @@
 import type { z } from "zod";
 import type { QuerySpec } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
+import { openOnPage } from "@/server/desk/visits";
 import { savedQuery } from "@/server/queries/saved";
 import type { Workspace } from "@/server/workspace/workspace";
 import type { ObjectKind } from "./catalogue";
@@ -14,8 +15,8 @@ export async function openOver<S extends { query: string }>(
   kind: ObjectKind,
   shape: z.ZodType<S>,
 ): Promise<Opened<S> | { words: string }> {
-  const saved = ws.objects.open(id);
-  if (saved?.kind !== kind) return { words: `This ${kind} does not exist any more. It may have been deleted. See the list.` };
+  const saved = openOnPage(ws, id, kind);
+  if (!saved) return { words: `This ${kind} does not exist any more. It may have been deleted. See the list.` };
   const spec = shape.safeParse(saved.spec);
   if (!spec.success) return { words: `This version cannot read this ${kind}. It is kept unchanged.` };
   try {

@@ -28,7 +28,7 @@ export const people = sqliteTable("person", {
   /** What the data knows them as: the value that rules and filters compare with. */
   knownAs: text("known_as").notNull().default(""),
   password: text(),
-  barred: integer({ mode: "boolean" }).notNull().default(false),
+  blocked: integer("barred", { mode: "boolean" }).notNull().default(false),
   createdAt: integer("created_at", { mode: "timestamp_ms" }).notNull(),
 });
 
@@ -123,4 +123,16 @@ export const viewerStates = sqliteTable(
   "viewer_state",
   { viewer: text().notNull(), object: text().notNull(), state: text({ mode: "json" }).$type<unknown>().notNull() },
   (t) => [primaryKey({ columns: [t.viewer, t.object] })],
+);
+
+/** What a person opened last, and what they pinned: an object by its id, a table as "table:" and its name. */
+export const visits = sqliteTable(
+  "visit",
+  {
+    person: text().notNull(),
+    object: text().notNull(),
+    at: integer({ mode: "timestamp_ms" }).notNull(),
+    pinned: integer({ mode: "boolean" }).notNull().default(false),
+  },
+  (t) => [primaryKey({ columns: [t.person, t.object] })],
 );

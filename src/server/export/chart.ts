@@ -2,6 +2,7 @@ import { statSync } from "node:fs";
 import { createCanvas, GlobalFonts } from "@napi-rs/canvas";
 import type Database from "better-sqlite3";
 import { Chart, registerables } from "chart.js";
+import { LIGHT } from "@/core/chart/colours";
 import { drawChart } from "@/core/chart/config";
 import type { ChartAnswer } from "@/core/chart/data";
 import { paintPattern } from "@/core/chart/patterns";
@@ -36,6 +37,7 @@ export function chartPicture(job: Pick<ChartJob, "spec" | "locale">, answer: Cha
     return context.createPattern(tile, "repeat") as unknown as CanvasPattern;
   };
   const { config, notice } = drawChart(job.spec, answer, {
+    theme: LIGHT,
     locale: job.locale,
     chosen,
     pattern,

@@ -66,7 +66,7 @@ export function pageAt(house: Workspace, address: string): Shown {
   if (!publication || !saved || !page?.open || (page.ends !== null && page.ends < house.today)) throw gone();
   if (saved.owner === null) return { ws: house, page, publication };
   const owner = house.people.get(saved.owner);
-  if (!owner || owner.barred) throw gone();
+  if (!owner || owner.blocked) throw gone();
   return { ws: house.as(owner), page, publication };
 }
 

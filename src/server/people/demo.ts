@@ -11,7 +11,7 @@ export function demoPeople(house: Workspace, headers: Headers): Pick<Person, "id
   const order = { owner: 0, analyst: 1, viewer: 2 };
   return house.people
     .list()
-    .filter((p) => p.id.startsWith("demo-") && !p.barred)
+    .filter((p) => p.id.startsWith("demo-") && !p.blocked)
     .sort((a, b) => order[a.role] - order[b.role])
     .map(({ id, name, role }) => ({ id, name, role }));
 }

@@ -77,10 +77,10 @@ describe("sessions", () => {
     expect(JSON.stringify(people.sessionsOf("ada"))).not.toContain(token);
     expect(people.ofSession(token.toUpperCase())).toBeUndefined();
   });
-  it("end with another password, another role, and when the account is barred", async () => {
+  it("end with another password, another role, and when the account is blocked", async () => {
     await make("boss", "owner");
     const person = await make("ada");
-    for (const set of [{ password: "another password" }, { role: "viewer" as const }, { barred: true }]) {
+    for (const set of [{ password: "another password" }, { role: "viewer" as const }, { blocked: true }]) {
       const token = people.open(person);
       await people.change("ada", set);
       expect(people.ofSession(token)).toBeUndefined();
@@ -166,7 +166,7 @@ describe("signing in", () => {
     await make("ada", "owner");
     expect(await refusal(() => make(" Ada"))).toBe(409);
     expect(await refusal(() => people.change("ada", { role: "analyst" }))).toBe(409);
-    expect(await refusal(() => people.change("ada", { barred: true }))).toBe(409);
+    expect(await refusal(() => people.change("ada", { blocked: true }))).toBe(409);
     expect(await refusal(() => people.change("nobody", { name: "x" }))).toBe(404);
     await make("bea", "owner");
     expect(await refusal(() => people.change("ada", { role: "analyst" }))).toBe(200);

@@ -32,7 +32,7 @@ const withoutPassword = ({ password: _, ...person }: typeof people.$inferSelect)
 const asLogin = (login: string): string => login.trim().toLowerCase();
 
 type NewPerson = { login: string; name: string; role: Role; knownAs?: string; password: string | null; id?: string };
-type PersonChange = { name?: string; role?: Role; knownAs?: string; password?: string; barred?: boolean };
+type PersonChange = { name?: string; role?: Role; knownAs?: string; password?: string; blocked?: boolean };
 
 /** Accounts, their sessions, what is shared with whom, and the log: tables of the catalogue. */
 export class People {
@@ -90,11 +90,11 @@ export class People {
       // Nobody changes anything between this look and what is written by it.
       const known = this.get(id);
       if (!known) throw new Refusal(404, "This account does not exist any more.");
-      const stays = (set.role ?? known.role) === "owner" && !(set.barred ?? known.barred);
-      const otherOwners = this.list().filter((p) => p.id !== id && p.role === "owner" && !p.barred);
+      const stays = (set.role ?? known.role) === "owner" && !(set.blocked ?? known.blocked);
+      const otherOwners = this.list().filter((p) => p.id !== id && p.role === "owner" && !p.blocked);
       if (known.role === "owner" && !stays && otherOwners.length === 0) throw new Refusal(409, "This is the only owner. Add another owner first.");
       if (Object.keys(values).length > 0) this.db.update(people).set(values).where(eq(people.id, id)).run();
-      if (password !== undefined || set.barred || (set.role && set.role !== known.role)) this.signOutEverywhere(id);
+      if (password !== undefined || set.blocked || (set.role && set.role !== known.role)) this.signOutEverywhere(id);
       const changed = this.get(id) as Person;
       note(changed);
       return changed;
@@ -111,7 +111,7 @@ export class People {
     const name = asLogin(login);
     const found = this.db.select().from(people).where(eq(people.login, name)).get();
     const known = found !== undefined && device !== null && this.isKnown(device, found.id);
-    const isRight = async () => (await checkPassword(password, found?.password ?? null)) && found?.barred === false;
+    const isRight = async () => (await checkPassword(password, found?.password ?? null)) && found?.blocked === false;
     const right = known
       ? await this.attempt(`account ${name} ${sha(device)}`, isRight)
       : await this.attempt(STRANGERS, () => this.attempt(`account ${name}`, isRight), FREE_STRANGERS);
@@ -181,7 +181,7 @@ export class People {
     return token;
   }
 
-  /** Whose session this is; undefined for one that ended, was never there, or belongs to a barred account. */
+  /** Whose session this is; undefined for one that ended, was never there, or belongs to a blocked account. */
   ofSession(token: string): Person | undefined {
     const found = this.db
       .select()
@@ -195,7 +195,7 @@ export class People {
       return undefined;
     }
     const person = this.get(found.person);
-    if (!person || person.barred) return undefined;
+    if (!person || person.blocked) return undefined;
     if (at - found.seenAt.getTime() > SEEN_EVERY_MS)
       this.db
         .update(sessions)

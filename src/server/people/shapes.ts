@@ -16,5 +16,5 @@ export const personChangeSchema = z.object({
   role: z.enum(ROLES).optional(),
   knownAs: z.string().max(200).optional(),
   password: passwordSchema.optional(),
-  barred: z.boolean().optional(),
+  blocked: z.boolean().optional(),
 });

@@ -83,7 +83,7 @@ export class Scheduler {
   private asOwner({ owner }: SavedObject): Workspace {
     if (owner === null) return this.ws;
     const person = this.ws.people.get(owner);
-    if (!person || person.barred) throw new Error("The account of the author is blocked or deleted. Someone else has to create this schedule again.");
+    if (!person || person.blocked) throw new Error("The account of the author is blocked or deleted. Someone else has to create this schedule again.");
     return this.ws.as(person);
   }
 

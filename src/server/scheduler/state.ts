@@ -35,11 +35,15 @@ export function schedulesState(ws: Workspace) {
   return { schedules, runs, now: now.toISOString(), subjects: subjectsOf(ws) };
 }
 
-/** How many schedules had their last run held back, of those that the one who works here may have sent all the same. */
-export function heldRuns(ws: Workspace): number {
-  const mine = ws.objects.list("schedule").filter((s) => ws.objects.level(s) === "edit");
-  return mine.filter((s) => ws.catalogue.runsOf(s.id, 1)[0]?.state === "held").length;
-}
+export type TroubledRun = { schedule: SavedObject; run: Run };
+
+/** The schedules whose last run was held back or failed, of those that the one who works here may change. */
+export const troubledRuns = (ws: Workspace): TroubledRun[] =>
+  ws.objects.list("schedule").flatMap((schedule) => {
+    if (ws.objects.level(schedule) !== "edit") return [];
+    const run = ws.catalogue.runsOf(schedule.id, 1)[0];
+    return run?.state === "held" || run?.state === "failed" ? [{ schedule, run }] : [];
+  });
 
 /** A schedule that the person may have run. @throws Refusal */
 export function scheduleToRun(ws: Workspace, id: string): SavedObject {

@@ -9,6 +9,7 @@ import { dayInZone } from "@/core/types/date";
 import type { Locale } from "@/core/types/format";
 import { Catalogue } from "@/server/catalogue/catalogue";
 import { written } from "@/server/catalogue/written";
+import { BrokenObjects } from "@/server/desk/brokenObjects";
 import { Engine } from "@/server/engine/engine";
 import { fileStamp } from "@/server/engine/fileStamp";
 import type { Job } from "@/server/engine/jobs";
@@ -23,6 +24,8 @@ export class Workspace {
   readonly catalogue: Catalogue;
   /** Readings that several may wait for together. */
   readonly shared = new SharedWork();
+  /** What changes broke, as far as it is known. */
+  readonly broken = new BrokenObjects();
   readonly outbox: string;
   readonly people: People;
   /** The saved objects as the one who works here has them. */

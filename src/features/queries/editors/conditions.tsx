@@ -34,7 +34,7 @@ export function OperatorEditor({ spec, schema, change, close, id }: EditorProps 
           }}
         >
           {OPERATORS[name].words(type)}
-          {OPERATORS[name].negates && <span className="text-soft">{WORDS.orIsEmpty}</span>}
+          {OPERATORS[name].negates && <span className="text-soft"> {WORDS.orIsEmpty}</span>}
         </Choice>
       ))}
     </>

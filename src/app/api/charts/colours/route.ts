@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { CHART_COLOURS } from "@/core/chart/colours";
+import { COLOUR_COUNT } from "@/core/chart/colours";
 import { chooseColour } from "@/server/charts/service";
 import { posting } from "@/server/http/handle";
 
@@ -9,7 +9,7 @@ const shape = z.object({
     .number()
     .int()
     .min(0)
-    .max(CHART_COLOURS.length - 1)
+    .max(COLOUR_COUNT - 1)
     .nullable(),
 });
 

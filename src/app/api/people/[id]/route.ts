@@ -4,7 +4,7 @@ import { personChangeSchema } from "@/server/people/shapes";
 
 type Context = { params: Promise<{ id: string }> };
 
-/** Changes an account; its sessions end where it is barred, gets another role or another password. */
+/** Changes an account; its sessions end where it is blocked, gets another role or another password. */
 export async function PATCH(request: Request, { params }: Context): Promise<Response> {
   const { id } = await params;
   return posting("owner", personChangeSchema, async (set, { ws }) => {

@@ -25,7 +25,7 @@ export async function GET(request: Request, { params }: Context): Promise<Respon
       shares: people.sharesOf(id).map(({ person, level }) => ({ person, level })),
       people: people
         .list()
-        .filter((p) => p.id !== saved.owner && p.role !== "owner" && !p.barred)
+        .filter((p) => p.id !== saved.owner && p.role !== "owner" && !p.blocked)
         .map(({ id: person, name, role }) => ({ id: person, name, role })),
     };
     return Response.json(sharing);

@@ -1,0 +1,16 @@
+import { chartSpecSchema } from "@/core/chart/spec";
+import { ChartPage } from "@/features/charts/ChartPage";
+import { Failure } from "@/features/frame/Failure";
+import { ViewAlone } from "@/features/viewing/ViewAlone";
+import { openOver } from "@/server/catalogue/open";
+import { chosenColours } from "@/server/charts/service";
+import { signedInWorkspace } from "@/server/people/signedIn";
+
+export default async function Page({ params }: { params: Promise<{ id: string }> }) {
+  const ws = await signedInWorkspace();
+  const { id } = await params;
+  if (ws.signedIn?.role === "viewer") return <ViewAlone ws={ws} id={id} kind="chart" />;
+  const opened = await openOver(ws, id, "chart", chartSpecSchema);
+  if ("words" in opened) return <Failure words={opened.words} />;
+  return <ChartPage key={opened.saved.id} {...opened} today={ws.today} colours={chosenColours(ws)} />;
+}

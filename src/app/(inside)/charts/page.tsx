@@ -1,0 +1,26 @@
+import type { Metadata } from "next";
+import { WORDS } from "@/features/charts/words";
+import { SavedList } from "@/features/SavedList";
+import { COMMON } from "@/features/words";
+import { listOver } from "@/server/catalogue/lists";
+import { signedInWorkspace } from "@/server/people/signedIn";
+
+export const metadata: Metadata = { title: COMMON.charts };
+
+export default async function Page() {
+  const { queries, items } = listOver(await signedInWorkspace(), "chart");
+  return (
+    <SavedList
+      heading={COMMON.charts}
+      items={items}
+      place="/charts"
+      empty={WORDS.noChartsYetChooseA}
+      make={{
+        heading: WORDS.newChartFromAQuery,
+        empty: WORDS.saveAQueryFirstA,
+        path: "/api/charts/new",
+        from: queries.map((q) => ({ ...q, body: { query: q.id } })),
+      }}
+    />
+  );
+}

@@ -1,0 +1,34 @@
+import type { Metadata } from "next";
+import { dashboardSpecSchema, emptyDashboard } from "@/core/dashboard/spec";
+import { WORDS } from "@/features/dashboards/words";
+import { SavedList } from "@/features/SavedList";
+import { COMMON } from "@/features/words";
+import { signedInWorkspace } from "@/server/people/signedIn";
+
+export const metadata: Metadata = { title: COMMON.dashboards };
+
+export default async function Page() {
+  const items = (await signedInWorkspace()).objects.list("dashboard").map(({ id, name, spec }) => {
+    const read = dashboardSpecSchema.safeParse(spec).data;
+    return {
+      id,
+      name,
+      about: read ? WORDS.tilesAndFilters(read.tiles.length, read.filters.length) : COMMON.unreadable,
+      wrong: !read,
+    };
+  });
+  return (
+    <SavedList
+      heading={COMMON.dashboards}
+      items={items}
+      place="/dashboards"
+      empty={WORDS.noDashboardsYetStartAn}
+      make={{
+        heading: COMMON.newDashboard,
+        empty: "",
+        path: "/api/objects",
+        from: [{ id: "empty", name: WORDS.emptyDashboard, body: { kind: "dashboard", name: COMMON.newDashboard, spec: emptyDashboard() } }],
+      }}
+    />
+  );
+}

@@ -1,0 +1,26 @@
+import type { Metadata } from "next";
+import { WORDS } from "@/features/letters/words";
+import { SavedList } from "@/features/SavedList";
+import { COMMON } from "@/features/words";
+import { listOver } from "@/server/catalogue/lists";
+import { signedInWorkspace } from "@/server/people/signedIn";
+
+export const metadata: Metadata = { title: COMMON.letters };
+
+export default async function Page() {
+  const { queries, items } = listOver(await signedInWorkspace(), "letter");
+  return (
+    <SavedList
+      heading={COMMON.letters}
+      items={items}
+      place="/letters"
+      empty={WORDS.noLettersYetChooseA}
+      make={{
+        heading: WORDS.newLetterFromAQuery,
+        empty: WORDS.saveAQueryFirstEach,
+        path: "/api/letters/new",
+        from: queries.map((q) => ({ ...q, body: { query: q.id } })),
+      }}
+    />
+  );
+}

@@ -1,0 +1,19 @@
+import type { Metadata } from "next";
+import { headers } from "next/headers";
+import { DeskBoard } from "@/features/desk/DeskBoard";
+import { DeskPage } from "@/features/desk/DeskPage";
+import { WORDS } from "@/features/desk/words";
+import { Failure } from "@/features/frame/Failure";
+import { deskOf } from "@/server/desk/desk";
+import { signedInWorkspace } from "@/server/people/signedIn";
+import { viewerOf } from "@/server/people/viewer";
+
+export const metadata: Metadata = { title: WORDS.desk };
+
+export default async function Page() {
+  const ws = await signedInWorkspace();
+  const desk = await deskOf(ws).catch((error: unknown) => error as Error);
+  if (desk instanceof Error) return <Failure words={desk.message} />;
+  const board = desk.dashboard && <DeskBoard ws={ws} id={desk.dashboard} viewer={viewerOf(ws, await headers())} />;
+  return <DeskPage desk={desk} board={board} />;
+}

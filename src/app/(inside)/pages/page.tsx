@@ -1,0 +1,33 @@
+import type { Metadata } from "next";
+import { pageSpecSchema } from "@/core/page/spec";
+import { WORDS } from "@/features/pages/words";
+import { SavedList } from "@/features/SavedList";
+import { COMMON } from "@/features/words";
+import { signedInWorkspace } from "@/server/people/signedIn";
+
+export const metadata: Metadata = { title: COMMON.pages };
+
+const SOURCES = { query: "search", report: "report", dashboard: "dashboard", pivot: "pivot", chart: "chart" } as const;
+
+export default async function Page() {
+  const { objects } = await signedInWorkspace();
+  const items = objects.list("page").map(({ id, name, spec }) => {
+    const page = pageSpecSchema.safeParse(spec).data;
+    const about = page
+      ? `${page.subject.kind}, ${page.open ? WORDS.publishedOne : WORDS.notPublished}${page.ends ? WORDS.until(page.ends) : ""}`
+      : COMMON.unreadable;
+    return { id, name, about, wrong: !page };
+  });
+  const from = (Object.keys(SOURCES) as (keyof typeof SOURCES)[]).flatMap((kind) =>
+    objects.list(kind).map(({ id, name }) => ({ id, name: `${name} (${SOURCES[kind]})`, body: { id } })),
+  );
+  return (
+    <SavedList
+      heading={COMMON.pages}
+      items={items}
+      place="/pages"
+      empty={WORDS.noPagesYetChooseOn}
+      make={{ heading: WORDS.publish, empty: WORDS.saveAQueryReportOr, path: "/api/pages/new", from }}
+    />
+  );
+}

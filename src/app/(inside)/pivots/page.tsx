@@ -1,0 +1,26 @@
+import type { Metadata } from "next";
+import { WORDS } from "@/features/pivots/words";
+import { SavedList } from "@/features/SavedList";
+import { COMMON } from "@/features/words";
+import { listOver } from "@/server/catalogue/lists";
+import { signedInWorkspace } from "@/server/people/signedIn";
+
+export const metadata: Metadata = { title: COMMON.pivots };
+
+export default async function Page() {
+  const { queries, items } = listOver(await signedInWorkspace(), "pivot");
+  return (
+    <SavedList
+      heading={COMMON.pivots}
+      items={items}
+      place="/pivots"
+      empty={WORDS.noPivotsYetChooseA}
+      make={{
+        heading: WORDS.newPivotFromAQuery,
+        empty: WORDS.saveAQueryFirstA,
+        path: "/api/pivots/new",
+        from: queries.map((q) => ({ ...q, body: { query: q.id } })),
+      }}
+    />
+  );
+}

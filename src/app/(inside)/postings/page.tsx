@@ -1,0 +1,20 @@
+import type { Metadata } from "next";
+import { Failure } from "@/features/frame/Failure";
+import { PostingsHome } from "@/features/postings/PostingsHome";
+import { WORDS } from "@/features/postings/words";
+import { COMMON } from "@/features/words";
+import { signedInWorkspace } from "@/server/people/signedIn";
+import { journalOf } from "@/server/posting/service";
+
+export const metadata: Metadata = { title: COMMON.postings };
+
+export default async function Page() {
+  const ws = await signedInWorkspace("analyst");
+  try {
+    const [schema, journal] = await Promise.all([ws.shownSchema(), journalOf(ws, { client: "page" })]);
+    const named = (kind: "posting" | "query") => ws.objects.list(kind).map(({ id, name }) => ({ id, name }));
+    return <PostingsHome schema={schema} journal={journal} drafts={named("posting")} queries={named("query")} />;
+  } catch (error) {
+    return <Failure words={error instanceof Error ? error.message : WORDS.theJournalCannotBeRead} />;
+  }
+}

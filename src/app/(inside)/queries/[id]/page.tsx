@@ -1,0 +1,19 @@
+import { querySpecSchema } from "@/core/query/spec";
+import { Failure } from "@/features/frame/Failure";
+import { InsidePage } from "@/features/pages/InsidePage";
+import { QueryPage } from "@/features/queries/QueryPage";
+import { WORDS } from "@/features/queries/words";
+import { openOnPage } from "@/server/desk/visits";
+import { signedInWorkspace } from "@/server/people/signedIn";
+
+export default async function Page({ params }: { params: Promise<{ id: string }> }) {
+  const ws = await signedInWorkspace();
+  const saved = openOnPage(ws, (await params).id, "query");
+  if (!saved) return <Failure words={WORDS.thisQueryDoesNotExist} />;
+  if (ws.signedIn?.role === "viewer") return <InsidePage id={saved.id} title={saved.name} intro="" changes={null} />;
+  const spec = querySpecSchema.safeParse(saved.spec);
+  if (!spec.success) return <Failure words={WORDS.thisVersionCannotReadThis} />;
+  const schema = await ws.shownSchema().catch((error: unknown) => error as Error);
+  if (schema instanceof Error) return <Failure words={schema.message} />;
+  return <QueryPage key={saved.id} saved={{ id: saved.id, name: saved.name, spec: spec.data, revision: saved.revision }} schema={schema} today={ws.today} />;
+}

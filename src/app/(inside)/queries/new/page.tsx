@@ -1,0 +1,18 @@
+import { firstColumns } from "@/core/query/edit";
+import { capitalised } from "@/core/query/resolve";
+import { emptyQuery } from "@/core/query/spec";
+import { Failure } from "@/features/frame/Failure";
+import { QueryPage } from "@/features/queries/QueryPage";
+import { WORDS } from "@/features/queries/words";
+import { signedInWorkspace } from "@/server/people/signedIn";
+
+export default async function Page({ searchParams }: { searchParams: Promise<{ from?: string }> }) {
+  const { from = "" } = await searchParams;
+  const ws = await signedInWorkspace("analyst");
+  const schema = await ws.shownSchema().catch((error: unknown) => error as Error);
+  if (schema instanceof Error) return <Failure words={schema.message} />;
+  const table = schema.tables.find((t) => t.name === from);
+  if (!table) return <Failure words={WORDS.noSuchTable(from)} />;
+  const spec = { ...emptyQuery(from), columns: firstColumns(schema, from) };
+  return <QueryPage key={from} saved={{ id: null, name: WORDS.newQueryName(capitalised(table.label)), spec, revision: 0 }} schema={schema} today={ws.today} />;
+}

@@ -1,0 +1,20 @@
+import type { Metadata } from "next";
+import { Failure } from "@/features/frame/Failure";
+import { QueryList } from "@/features/queries/QueryList";
+import { SavedList } from "@/features/SavedList";
+import { COMMON } from "@/features/words";
+import { signedInWorkspace } from "@/server/people/signedIn";
+
+export const metadata: Metadata = { title: COMMON.queries };
+
+export default async function Page() {
+  const ws = await signedInWorkspace();
+  if (ws.signedIn?.role === "viewer") {
+    const items = ws.objects.list("query").map(({ id, name }) => ({ id, name, about: "" }));
+    return <SavedList heading={COMMON.queries} items={items} place="/queries" empty="" make={{ heading: "", empty: "", path: "", from: [] }} />;
+  }
+  const schema = await ws.shownSchema().catch((error: unknown) => error as Error);
+  if (schema instanceof Error) return <Failure words={schema.message} />;
+  const saved = ws.objects.list("query").map(({ id, name, spec, updatedAt }) => ({ id, name, spec, updatedAt: updatedAt.toISOString() }));
+  return <QueryList saved={saved} schema={schema} />;
+}

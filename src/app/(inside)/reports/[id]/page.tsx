@@ -1,0 +1,22 @@
+import { reportSpecSchema } from "@/core/report/spec";
+import { Failure } from "@/features/frame/Failure";
+import { ReportPage } from "@/features/reports/ReportPage";
+import { WORDS } from "@/features/reports/words";
+import { ViewPages } from "@/features/viewing/ViewPages";
+import { openOnPage } from "@/server/desk/visits";
+import { signedInWorkspace } from "@/server/people/signedIn";
+
+export default async function Page({ params }: { params: Promise<{ id: string }> }) {
+  const ws = await signedInWorkspace();
+  const { objects: catalogue } = ws;
+  const saved = openOnPage(ws, (await params).id, "report");
+  if (!saved) return <Failure words={WORDS.thisReportDoesNotExist} />;
+  const spec = reportSpecSchema.safeParse(saved.spec);
+  if (!spec.success) return <Failure words={WORDS.thisVersionCannotReadThis} />;
+  if (ws.signedIn?.role === "viewer") return <ViewPages kind="report" id={saved.id} name={saved.name} />;
+  const queries = catalogue.list("query").map(({ id, name }) => ({ id, name }));
+  const closings = (["pivot", "chart"] as const).flatMap((kind) => catalogue.list(kind).map(({ id, name }) => ({ kind, id, name })));
+  return (
+    <ReportPage key={saved.id} saved={{ id: saved.id, name: saved.name, spec: spec.data, revision: saved.revision }} queries={queries} closings={closings} />
+  );
+}

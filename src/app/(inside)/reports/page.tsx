@@ -1,0 +1,26 @@
+import type { Metadata } from "next";
+import { WORDS } from "@/features/reports/words";
+import { SavedList } from "@/features/SavedList";
+import { COMMON } from "@/features/words";
+import { listOver } from "@/server/catalogue/lists";
+import { signedInWorkspace } from "@/server/people/signedIn";
+
+export const metadata: Metadata = { title: COMMON.reports };
+
+export default async function Page() {
+  const { queries, items } = listOver(await signedInWorkspace(), "report");
+  return (
+    <SavedList
+      heading={COMMON.reports}
+      items={items}
+      place="/reports"
+      empty={WORDS.noReportsYetChooseA}
+      make={{
+        heading: WORDS.newReportFromAQuery,
+        empty: WORDS.saveAQueryFirstA,
+        path: "/api/report/new",
+        from: queries.map((q) => ({ ...q, body: { query: q.id, values: {} } })),
+      }}
+    />
+  );
+}

@@ -1,0 +1,19 @@
+import { Failure } from "@/features/frame/Failure";
+import { TablePage } from "@/features/tables/TablePage";
+import { WORDS } from "@/features/tables/words";
+import { noteVisit, tableVisit } from "@/server/desk/visits";
+import { signedInWorkspace } from "@/server/people/signedIn";
+
+type Props = { params: Promise<{ name: string }>; searchParams: Promise<{ derived?: string }> };
+
+/** A table; with `?derived=` and the id of a derived field, that one is opened to be changed. */
+export default async function Page({ params, searchParams }: Props) {
+  const name = decodeURIComponent((await params).name);
+  const ws = await signedInWorkspace("analyst");
+  const schema = await ws.shownSchema().catch((error: unknown) => error as Error);
+  if (schema instanceof Error) return <Failure words={schema.message} />;
+  const table = schema.tables.find((t) => t.name === name);
+  if (!table) return <Failure words={WORDS.noSuchTable(name)} />;
+  noteVisit(ws, tableVisit(name));
+  return <TablePage key={name} table={table} schema={schema} today={ws.today} derived={(await searchParams).derived} />;
+}

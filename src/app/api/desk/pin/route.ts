@@ -1,0 +1,9 @@
+import { z } from "zod";
+import { pin } from "@/server/desk/visits";
+import { posting } from "@/server/http/handle";
+
+/** Pins an object or a table to one's own desk, or unpins it. */
+export const POST = posting("viewer", z.object({ object: z.string().max(300), pinned: z.boolean() }), ({ object, pinned }, { ws }) => {
+  pin(ws, object, pinned);
+  return Response.json({});
+});

@@ -1,0 +1,9 @@
+import { settingsSchema } from "@/core/settings/spec";
+import { posting } from "@/server/http/handle";
+import { saveSettings } from "@/server/workspace/settings";
+
+/** Keeps the workspace's settings. */
+export const POST = posting("owner", settingsSchema, (settings, { ws }) => {
+  saveSettings(ws, settings);
+  return Response.json({});
+});

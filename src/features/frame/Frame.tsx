@@ -1,0 +1,137 @@
+"use client";
+
+import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
+import { Cog6ToothIcon } from "@heroicons/react/16/solid";
+import { usePathname, useRouter } from "next/navigation";
+import { type ReactNode, useEffect, useState } from "react";
+import { Toaster } from "sonner";
+import { Link } from "../Link";
+import { signOut } from "../people/signOut";
+import { COMMON } from "../words";
+import { LocaleContext } from "../workspace/locale";
+import { SignedInContext } from "../workspace/person";
+import { FindOrDo } from "./FindOrDo";
+import type { FrameData } from "./frameData";
+import { SectionMenu, SectionTabs } from "./Sections";
+import type { Section } from "./sections";
+import { WORDS } from "./words";
+
+/** The first letters of a name: of its first word and its last. */
+export const initials = (name: string): string => {
+  const words = name.trim().split(/\s+/);
+  return [words[0], words.length > 1 ? words.at(-1) : ""]
+    .map((w) => (w ? [...w][0] : ""))
+    .join("")
+    .toUpperCase();
+};
+
+const Initials = ({ name }: { name: string }) => (
+  <>
+    <span aria-hidden="true">{initials(name)}</span>
+    <span className="sr-only">{name}</span>
+  </>
+);
+
+/** Who is signed in, and what concerns the account. */
+function Person({ data: { person, role } }: { data: FrameData }) {
+  const router = useRouter();
+  const go = (words: string, act: () => void) => (
+    <MenuItem key={words}>
+      <button type="button" className="menu-item" onClick={act}>
+        {words}
+      </button>
+    </MenuItem>
+  );
+  return (
+    <Menu>
+      <MenuButton
+        aria-label={person?.name ?? COMMON.settings}
+        title={person?.name ?? COMMON.settings}
+        className="flex size-7 items-center justify-center rounded-full bg-plum text-tiny font-semibold text-on-fill"
+      >
+        {person ? <Initials name={person.name} /> : <Cog6ToothIcon className="size-4" />}
+      </MenuButton>
+      <MenuItems anchor="bottom end" className="popover w-52">
+        {person && <p className="px-2 pb-1 font-semibold">{person.name}</p>}
+        {person && go(COMMON.myAccount, () => router.push("/me"))}
+        {go(COMMON.settings, () => router.push("/settings"))}
+        {role === "owner" && go(COMMON.peopleRowRulesLog, () => router.push("/people"))}
+        {person && go(COMMON.signOut, () => void signOut(false))}
+      </MenuItems>
+    </Menu>
+  );
+}
+
+/** Opens find-or-do by Ctrl K. */
+function useFinding(): [boolean, (open: boolean) => void] {
+  const [finding, setFinding] = useState(false);
+  useEffect(() => {
+    const open = (event: KeyboardEvent) => {
+      if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "k") return;
+      event.preventDefault();
+      setFinding(true);
+    };
+    window.addEventListener("keydown", open);
+    return () => window.removeEventListener("keydown", open);
+  }, []);
+  return [finding, setFinding];
+}
+
+/** Beside a section's name: how many runs need a look, how many files there are. */
+function Beside({ section: { href }, data }: { section: Section; data: FrameData }) {
+  const [count, words, tone] =
+    href === "/"
+      ? [data.troubled, WORDS.runsNeedALook(String(data.troubled)), "text-vermilion"]
+      : href === "/outbox"
+        ? [data.outbox, WORDS.files(String(data.outbox)), "text-bottle"]
+        : [0, "", ""];
+  return count > 0 ? (
+    <b className={`pl-1 ${tone}`} title={words}>
+      {count}
+    </b>
+  ) : null;
+}
+
+/** The frame of every page: the bar on top, with the sections as index tabs, and what is open over the page. */
+export function Frame({ data, children }: { data: FrameData; children: ReactNode }) {
+  const path = usePathname();
+  const [finding, setFinding] = useFinding();
+  return (
+    <LocaleContext.Provider value={data.locale}>
+      <SignedInContext.Provider value={data}>
+        <a href="#work" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-2">
+          {WORDS.skipToContent}
+        </a>
+        <div className="print-flow flex h-dvh flex-col">
+          <header className="no-print flex shrink-0 items-end gap-2 border-b border-rule bg-sheet px-4 pt-2">
+            <Link href="/" className="pr-2 pb-2.5 font-serif text-[1.125rem] font-semibold whitespace-nowrap max-[1100px]:pr-0">
+              Next <i className="font-medium text-bottle">Ledger</i>
+            </Link>
+            <SectionTabs role={data.role} path={path} beside={(section) => <Beside section={section} data={data} />} />
+            <SectionMenu role={data.role} path={path} />
+            <div className="ml-auto flex items-center gap-3 pb-2">
+              <button
+                type="button"
+                aria-label={COMMON.findOrDo}
+                onClick={() => setFinding(true)}
+                className="flex items-center gap-6 rounded-md border border-rule bg-paper px-2.5 py-1 whitespace-nowrap text-soft max-[1250px]:gap-0"
+              >
+                <span className="max-[1250px]:hidden">{COMMON.findOrDoHint}</span>
+                <kbd className="rounded border border-rule bg-sheet px-1.5 font-sans text-tiny">Ctrl K</kbd>
+              </button>
+              <Person data={data} />
+            </div>
+          </header>
+          <main id="work" className="print-flow min-h-0 flex-1">
+            {children}
+          </main>
+        </div>
+        {finding && <FindOrDo close={() => setFinding(false)} />}
+        <Toaster
+          position="bottom-center"
+          toastOptions={{ style: { background: "var(--color-ink)", color: "var(--color-sheet)", border: "none", fontFamily: "var(--font-sans)" } }}
+        />
+      </SignedInContext.Provider>
+    </LocaleContext.Provider>
+  );
+}

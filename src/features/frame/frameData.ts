@@ -1,0 +1,21 @@
+import type { Role } from "@/core/people/spec";
+import { listOutbox } from "@/server/outbox/outbox";
+import { troubledRuns } from "@/server/scheduler/state";
+import type { Workspace } from "@/server/workspace/workspace";
+
+/** What every page's bar shows: how many files lie in the outbox, how many runs were held back or failed, who works here; and how the workspace writes. */
+export function frameData(ws: Workspace): FrameData {
+  const { signedIn } = ws;
+  const role = signedIn?.role ?? "owner";
+  const looks = role === "viewer";
+  return {
+    outbox: looks ? 0 : listOutbox(ws).length,
+    troubled: looks ? 0 : troubledRuns(ws).length,
+    locale: ws.locale,
+    person: signedIn && { name: signedIn.name },
+    role,
+    knownAs: ws.knownAs,
+  };
+}
+
+export type FrameData = { outbox: number; troubled: number; locale: Workspace["locale"]; person: { name: string } | null; role: Role; knownAs: string };

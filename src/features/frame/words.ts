@@ -1,0 +1,13 @@
+/** The words of this section, as a person reads them. */
+export const WORDS = {
+  data: "Data",
+  ask: "Ask",
+  show: "Show",
+  repeat: "Repeat",
+  desk: "Desk",
+  menu: "Menu",
+  sections: "Sections",
+  skipToContent: "Skip to content",
+  runsNeedALook: (count: string) => `${count} runs need a look`,
+  files: (count: string) => `${count} files`,
+};

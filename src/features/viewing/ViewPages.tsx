@@ -1,0 +1,47 @@
+"use client";
+
+import { useState } from "react";
+import type { Page } from "@/core/report/page";
+import { Notice } from "@/ui/Notice";
+import { makeFile } from "../DeedsMenu";
+import { PageList, PagesDesk } from "../reports/PagedView";
+import { useGlance } from "../reports/useGlance";
+import { useAnswer } from "../useAnswer";
+import { COMMON } from "../words";
+import { WORDS } from "./words";
+
+type Shown = { pages: Page[]; count: number };
+
+/** What is asked for one page, and where it is printed: a report turns its pages, letters one after the other. */
+const KINDS = {
+  report: { path: "/api/report/pages", body: (at: number) => ({ from: at + 1, to: at + 1 }), print: "/api/report/pdf", noun: "page" },
+  letter: { path: "/api/letters/page", body: (at: number) => ({ at }), print: "/api/letters/export", noun: "letter" },
+};
+
+type Answer = { pages: Page[]; count?: number; outline?: { pages: number } };
+const shownIn = (answer: Answer | null): Shown | null => answer && { pages: answer.pages, count: answer.count ?? answer.outline?.pages ?? 0 };
+
+/** A report or letters as those see them who only look: page by page, to be printed as they are saved. */
+export function ViewPages({ kind, id, name }: { kind: "report" | "letter"; id: string; name: string }) {
+  const [at, setAt] = useState(0);
+  const { path, body, print, noun } = KINDS[kind];
+  const { answer, failure, running } = useAnswer<Answer>(path, { object: id, ...body(at) }, 60);
+  const shown = shownIn(answer);
+  const glance = useGlance({ object: id }, kind === "report" && running && answer === null);
+  return (
+    <div className="flex h-full flex-col">
+      <div className="flex flex-wrap items-center gap-3 px-8 py-4">
+        <h1 className="font-serif text-title font-semibold">{name}</h1>
+        <span className="ml-auto flex flex-wrap gap-3">
+          <button type="button" className="button-primary" disabled={!shown} onClick={() => makeFile(print, { object: id, name }, "pdf")}>
+            {COMMON.printToPDF}
+          </button>
+        </span>
+      </div>
+      <PagesDesk label={WORDS.the(noun)} turn={shown || glance ? { noun, at, count: shown?.count ?? null, go: setAt } : null}>
+        {failure && <Notice tone="wrong">{failure.message}</Notice>}
+        {shown ? <PageList pages={shown.pages} /> : glance && <PageList pages={[glance]} />}
+      </PagesDesk>
+    </div>
+  );
+}
