@@ -72,7 +72,7 @@ export async function measurePivot(ws: Workspace, database: string, list: Plan):
 /** A dashboard of twelve tiles on the demo company: the first and the last tile, and fifty viewers at once. */
 export async function measureDashboard(): Promise<void> {
   const folder = mkdtempSync(join(tmpdir(), "next-ledger-bench-"));
-  execFileSync("node", ["dist/make-demo.mjs", folder]);
+  execFileSync("node", ["dist/make-demo.mjs", folder, "--bare"]);
   const ws = new Workspace(folder, join(folder, "business.sqlite"), resolve("."));
   const saved = dashboardSpecSchema.parse(ws.catalogue.get("morning-view")?.spec);
   const asked = plainTiles(saved);

@@ -3,11 +3,15 @@ import { join, resolve } from "node:path";
 import Database from "better-sqlite3";
 import { Catalogue } from "../src/server/catalogue/catalogue";
 import { generateCompany } from "./generate";
+import { liveDemo } from "./life";
 import { saveDemoObjects } from "./objects";
 import { saveDemoPeople } from "./people";
 import { UNITS } from "./tables";
 
-/** Makes the demo company in a data folder, unless it is there: the business database and the saved objects. */
+/**
+ * Makes the demo company in a data folder, unless it is there: the business database, the saved objects, and what its people did in the
+ * days before. With `--bare` nobody has done anything yet.
+ */
 const folder = resolve(process.argv[2] ?? "data");
 const path = join(folder, "business.sqlite");
 mkdirSync(folder, { recursive: true });
@@ -28,5 +32,6 @@ if (catalogue.setting("demo") === undefined) {
   saveDemoObjects(catalogue);
   await saveDemoPeople(catalogue);
   catalogue.setSetting("demo", true);
-}
-catalogue.close();
+  catalogue.close();
+  if (!process.argv.includes("--bare")) await liveDemo(folder, path);
+} else catalogue.close();

@@ -3,25 +3,29 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { toast } from "sonner";
 import { download, sentenceOf } from "./ask";
+import { usePageDeeds } from "./frame/pageDeeds";
 import { COMMON } from "./words";
 
 export type Deed = { words: string; disabled?: boolean; tone?: string; act: () => void };
 
 /** What else can be done on a page, under one button. */
-export const DeedsMenu = ({ deeds }: { deeds: Deed[] }) => (
-  <Menu>
-    <MenuButton className="button">{COMMON.more}</MenuButton>
-    <MenuItems anchor="bottom end" className="popover w-56">
-      {deeds.map(({ words, disabled, tone = "", act }) => (
-        <MenuItem key={words}>
-          <button type="button" className={`menu-item ${tone}`} disabled={disabled} onClick={act}>
-            {words}
-          </button>
-        </MenuItem>
-      ))}
-    </MenuItems>
-  </Menu>
-);
+export function DeedsMenu({ deeds }: { deeds: Deed[] }) {
+  usePageDeeds(deeds);
+  return (
+    <Menu>
+      <MenuButton className="button">{COMMON.more}</MenuButton>
+      <MenuItems anchor="bottom end" className="popover w-56">
+        {deeds.map(({ words, disabled, tone = "", act }) => (
+          <MenuItem key={words}>
+            <button type="button" className={`menu-item ${tone}`} disabled={disabled} onClick={act}>
+              {words}
+            </button>
+          </MenuItem>
+        ))}
+      </MenuItems>
+    </Menu>
+  );
+}
 
 /** Has the server make a file, and says that it is being made, that it is made, or why it is not. */
 export function makeFile(path: string, body: object, format: string): void {

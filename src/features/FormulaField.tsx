@@ -34,10 +34,10 @@ export function FormulaField({ label = COMMON.formula, text, fields, problem, on
         label: name,
         kind: "function" as const,
         detail: f.form.slice(name.length),
-        info: f.help,
+        info: `${f.help}\n${f.example}`,
         apply: `${name}(`,
       })),
-      ...FORMULA_FORMS.map((f) => ({ label: f.form, kind: "function" as const, info: f.help, apply: f.form })),
+      ...FORMULA_FORMS.map((f) => ({ label: f.form, kind: "function" as const, info: `${f.help}\n${f.example}`, apply: f.form })),
     ],
     [fields],
   );

@@ -33,6 +33,9 @@ const ROUTES: Record<string, Partial<Record<"GET" | "POST" | "PATCH" | "PUT" | "
   "desk/dashboard": { POST: "owner" },
   "desk/pin": { POST: "viewer" },
   "desk/walk": { POST: "analyst" },
+  find: { GET: "viewer" },
+  "find/rows": { GET: "analyst" },
+  help: { GET: "viewer" },
   imports: { POST: "analyst" },
   "imports/[id]/run": { POST: "analyst" },
   "imports/[id]/scan": { POST: "analyst" },
@@ -339,7 +342,7 @@ describe("a viewer", () => {
     const context = await app.browserOf("demo-una");
     const desk = await new Desk(await context.newPage(), app.address).open("/dashboards/morning-view");
     await desk.reads("[data-tile=waybills]", /Waybills \d+/);
-    expect(await desk.text("nav[aria-label=Sections]")).toBe("Queries Pivots Charts Reports Letters Dashboards Pages");
+    expect(await desk.text("nav[aria-label=Sections]")).toBe("Desk Queries Pivots Charts Reports Letters Dashboards Pages");
     expect(await desk.page.$$eval("button", (all) => all.map((b) => b.textContent))).not.toContain("Edit layout");
     await desk.page.click("[data-tile=waybills] button");
     await desk.reads("[role=status]", "Rows behind Waybills");
@@ -351,7 +354,7 @@ describe("a viewer", () => {
     await desk.open("/letters/statement-of-account");
     await desk.reads("svg[data-page]", "Statement of account,");
     await desk.open("/me");
-    await desk.reads("main", "you see only some rows of");
+    await desk.reads("main", "A row rule limits the rows you see of");
     await context.close();
     expect(desk.complaints.filter((c) => !c.includes("404"))).toEqual([]);
   });

@@ -22,14 +22,14 @@ describe("a dashboard", () => {
   it("is built from empty: tiles, a filter over tiles of different queries, arranged by keys and by mouse", async () => {
     const desk = await app.page("/dashboards");
     await desk.click("Empty dashboard", "button");
-    await desk.click("+ Figure", "button");
+    await desk.click("+ figure", "button");
     await desk.page.waitForSelector(tile("t1"));
     await desk.choose("Source", "freight-lodged");
     await desk.choose("Of", "freight");
     await desk.reads(tile("t1"), sum("", "2025-10-01", "2026-09-30"));
-    await desk.click("+ Chart", "button");
+    await desk.click("+ chart", "button");
     await desk.page.waitForSelector(`${tile("t2")} canvas`);
-    await desk.click("+ Table", "button");
+    await desk.click("+ table", "button");
     await desk.choose("Source", "sailings-called-off");
     await desk.reads(tile("t3"), "Open all");
     // A filter on the shippers' island: it meets what links lead from, and not the sailings.
@@ -153,7 +153,7 @@ describe("a dashboard", () => {
     await desk.click("Every desk");
     await desk.reads(tile("freight"), sum());
     await desk.click("any desk");
-    await desk.click("my desk", ".popover button");
+    await desk.click("My desk", ".popover button");
     await desk.reads(tile("freight"), sum("AND s.desk_officer_id = 130"));
     expect(desk.complaints).toEqual([]);
     await context.close();

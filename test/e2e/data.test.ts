@@ -88,14 +88,14 @@ describe("from a file to a report", () => {
     await desk.type("Derived field name", "vessel name");
     await desk.reads("[role=grid]", "Merganser");
     await desk.click("Save", "aside button");
-    await desk.reads("body", "stands beside the columns");
+    await desk.reads("body", "is now a column of");
 
     await desk.open("/tables/vessel");
     await desk.click("Add derived field");
     await desk.click("rollup", "aside button");
     await desk.reads("aside", "For each vessel, the count over");
     await pick(desk, "defects", "inspections by ship");
-    await pick(desk, "count", "total The sum, exact for whole numbers and decimals; empty if there are no values.");
+    await pick(desk, "count", "total The sum, exact for whole numbers and decimals; empty if there are no values: 4, 4, 7 → 15.");
     await pick(desk, "…", "cost");
     await pick(desk, "+ condition", "passed");
     await desk.reads("aside", "where passed is …");
@@ -108,7 +108,7 @@ describe("from a file to a report", () => {
     )[0] as [string, number];
     await desk.reads("[role=grid]", money(failures[1]));
     await desk.click("Save", "aside button");
-    await desk.reads("body", "stands beside the columns");
+    await desk.reads("body", "is now a column of");
 
     await desk.open("/queries/new?from=inspections");
     await desk.reads("[data-testid=status]", "41 rows");
@@ -146,7 +146,7 @@ describe("a posting", () => {
     await desk.reads("[role=grid]", "“LRCH”: no such code");
     await desk.click("Post 180 rows…");
     await desk.reads("[id^=headlessui-popover-panel]", "20 rows are refused");
-    await desk.click("Post it");
+    await desk.click("Post", ".popover button");
     await desk.reads("[data-testid=posting-proof]", /exists already \(posting #\d+\) 180 exists already 4 repeated in the source 6 refused 20 to add 0/);
     expect(one("SELECT COUNT(*) FROM consignment WHERE waybill_no BETWEEN 'BW-70001' AND 'BW-70200'")).toBe(180);
     expect(one("SELECT weight FROM consignment WHERE waybill_no = 'BW-70001'")).toBe(51_390);

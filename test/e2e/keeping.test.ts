@@ -124,10 +124,10 @@ describe("a saved query", () => {
       await desk.type("Find a field", wanted);
       await desk.key("Enter");
     }
-    await desk.reads("p", /One row per month of lodged on and status with/);
+    await desk.reads("p", /One row per month of lodged on and status:/);
     await desk.click("status", "p button");
     await desk.click("Move before month of lodged on", ".popover button");
-    await desk.reads("p", /One row per status and month of lodged on with/);
+    await desk.reads("p", /One row per status and month of lodged on:/);
     await desk.key("Escape");
     await desk.click("status", "p button");
     await desk.page.waitForSelector(".popover input");

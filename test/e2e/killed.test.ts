@@ -20,7 +20,7 @@ async function until(what: string, seconds: number, test: () => boolean): Promis
 
 it("a run whose process is killed leaves nothing half made, and the other process makes it once", async () => {
   const { folder, remove } = temporaryFolder();
-  execFileSync(process.execPath, ["dist/make-demo.mjs", folder]);
+  execFileSync(process.execPath, ["dist/make-demo.mjs", folder, "--bare"]);
   const catalogue = new Database(join(folder, "catalogue.sqlite"));
   // Four months of waybills, so that printing takes long enough to be killed in.
   const spec = JSON.parse(catalogue.prepare("SELECT spec FROM object WHERE id = 'freight-statement-daily'").pluck().get() as string);

@@ -133,11 +133,11 @@ describe("a schedule with a message", () => {
     await desk.click("Save", "button");
     await desk.reads("[data-schedule]", "send a message to desk@pell.example");
     await desk.click("Run now", "button");
-    await desk.reads("[aria-label=Margin]", /✓ by hand/);
+    await desk.reads("[aria-label=Margin]", /✓ manual/);
     await desk.click("message", "[aria-label=Margin] a");
     await desk.reads("h1", /^Freight statement each working day, \d+ \w+ 2026$/);
     await desk.reads("article", "To desk@pell.example");
-    await desk.reads("article", /With it Freight statement each working day .*\.pdf [\d.]+ kB/);
+    await desk.reads("article", /Attachments Freight statement each working day .*\.pdf [\d.]+ kB/);
     expect(desk.complaints).toEqual([]);
   });
 });
@@ -159,7 +159,7 @@ describe("a query held against a figure from elsewhere", () => {
     const held = ((await (await app.fetch("/api/schedules/state")).json()) as { runs: { state: string }[] }).runs[0];
     expect(held?.state).toBe("held");
     await desk.click("Send anyway", "button");
-    await desk.reads("[aria-label=Margin]", /✓ by hand[^✓]*rows · \d+ pages/);
+    await desk.reads("[aria-label=Margin]", /✓ manual[^✓]*rows · \d+ pages/);
     await desk.page.waitForFunction(() => !document.querySelector("[data-schedule]")?.textContent?.includes("Send anyway"));
     expect(desk.complaints).toEqual([]);
   });

@@ -11,10 +11,14 @@ import { temporaryFolder } from "./ledger";
 /** The tests' day: the month before it is September 2026. */
 const NOW = "2026-10-05T08:00:00Z";
 
-/** The built application on a demo company of its own, with a browser before it. */
-export async function openApplication(options: { database?: string } = {}) {
+/**
+ * The built application on a demo company of its own, with a browser before it.
+ * @param options.life whether the company's people have done anything yet
+ */
+export async function openApplication(options: { database?: string; life?: boolean } = {}) {
   const { folder, remove } = temporaryFolder();
-  if (!options.database) execFileSync(process.execPath, ["dist/make-demo.mjs", folder]);
+  const made = ["dist/make-demo.mjs", folder, ...(options.life ? [] : ["--bare"])];
+  if (!options.database) execFileSync(process.execPath, made, { env: { ...process.env, NEXT_LEDGER_NOW: NOW } });
   const server = (await serve({ data: folder, port: await freePort(0), database: options.database, env: { NEXT_LEDGER_NOW: NOW } })) as {
     address: string;
     stop: () => Promise<void>;

@@ -44,5 +44,5 @@ export function figureWords(
   const earlier = BEFORE[tile.compare.by];
   if (change === null) return plain(`nothing to compare with ${earlier}`);
   if (change === 0) return plain(`the same as ${earlier}`);
-  return { ...own, strong: `${change > 0 ? "▲" : "▼"} ${percent.format(Math.abs(change))}`, good: change > 0 !== tile.lessIsBetter, rest: ` on ${earlier}` };
+  return { ...own, strong: `${change > 0 ? "▲" : "▼"} ${percent.format(Math.abs(change))}`, good: change > 0 !== tile.lessIsBetter, rest: ` from ${earlier}` };
 }

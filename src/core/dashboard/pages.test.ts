@@ -21,13 +21,13 @@ const said = (now: Cell, before: Cell, compare: "month" | number | null, lessIsB
 
 describe("what a figure tile says", () => {
   it("holds the figure against an earlier time, a target, or nothing", () => {
-    expect(said(1100, 1000, "month")).toEqual(["11.00", "▲ 10%", true, " on the previous month"]);
-    expect(said(900, 1000, "month")).toEqual(["9.00", "▼ 10%", false, " on the previous month"]);
-    expect(said(900, 1000, "month", true)).toEqual(["9.00", "▼ 10%", true, " on the previous month"]);
+    expect(said(1100, 1000, "month")).toEqual(["11.00", "▲ 10%", true, " from the previous month"]);
+    expect(said(900, 1000, "month")).toEqual(["9.00", "▼ 10%", false, " from the previous month"]);
+    expect(said(900, 1000, "month", true)).toEqual(["9.00", "▼ 10%", true, " from the previous month"]);
     expect(said(1000, 1000, "month")).toEqual(["10.00", "", true, "the same as the previous month"]);
     expect(said(1000, null, "month")).toEqual(["10.00", "", true, "nothing to compare with the previous month"]);
     expect(said(1000, 0, "month")).toEqual(["10.00", "", true, "nothing to compare with the previous month"]);
-    expect(said(-500, -1000, "month")).toEqual(["(5.00)", "▲ 50%", true, " on the previous month"]);
+    expect(said(-500, -1000, "month")).toEqual(["(5.00)", "▲ 50%", true, " from the previous month"]);
     expect(said(500, null, 20, false, 20)).toEqual(["5.00", "25%", false, " of 20"]);
     expect(said(500, null, 4, false, 4)).toEqual(["5.00", "125%", true, " of 4"]);
     expect(said(500, null, 5, true, 5)).toEqual(["5.00", "100%", true, " of 5"]);

@@ -16,7 +16,8 @@ export type Ask = {
   common: () => Expr[];
 };
 
-export type FormulaFunction = { form: string; help: string; least: number; most: number; build: (ask: Ask) => Expr };
+/** `example` is a formula that is true: it shows what comes out. */
+export type FormulaFunction = { form: string; example: string; help: string; least: number; most: number; build: (ask: Ask) => Expr };
 
 const ONE = literal("1", whole);
 const ZERO = literal("0", whole);
@@ -26,9 +27,17 @@ const ZERO = literal("0", whole);
  * the editor's completion and the guide read this table; SQL is in functions.ts and the dialects.
  */
 export const FORMULA_FUNCTIONS: Record<string, FormulaFunction> = {
-  ABS: { form: "ABS(number)", help: "The number without its sign.", least: 1, most: 1, build: (a) => call("abs", [a.number(0)], a.number(0).type) },
+  ABS: {
+    form: "ABS(number)",
+    example: "ABS(-12.50) = 12.50",
+    help: "The number without its sign.",
+    least: 1,
+    most: 1,
+    build: (a) => call("abs", [a.number(0)], a.number(0).type),
+  },
   CEILING: {
     form: "CEILING(number)",
+    example: "CEILING(12.1) = 13",
     help: "Rounded up to a whole number.",
     least: 1,
     most: 1,
@@ -36,6 +45,7 @@ export const FORMULA_FUNCTIONS: Record<string, FormulaFunction> = {
   },
   CHAR_LENGTH: {
     form: "CHAR_LENGTH(text)",
+    example: "CHAR_LENGTH('Pell') = 4",
     help: "Number of characters.",
     least: 1,
     most: 1,
@@ -43,6 +53,7 @@ export const FORMULA_FUNCTIONS: Record<string, FormulaFunction> = {
   },
   COALESCE: {
     form: "COALESCE(value, value, …)",
+    example: "COALESCE(NULL, 'none') = 'none'",
     help: "The first value that is not empty.",
     least: 1,
     most: 20,
@@ -50,14 +61,23 @@ export const FORMULA_FUNCTIONS: Record<string, FormulaFunction> = {
   },
   CONCAT_WS: {
     form: "CONCAT_WS(between, value, value, …)",
+    example: "CONCAT_WS(', ', 'Pell', NULL, 'Skarrow') = 'Pell, Skarrow'",
     help: "Joins the values that are not empty, with a separator. Common practice.",
     least: 2,
     most: 30,
     build: (a) => call("concatWs", [a.text(0), ...Array.from({ length: a.count - 1 }, (_, i) => asText(a.any(i + 1)))], text),
   },
-  FLOOR: { form: "FLOOR(number)", help: "Rounded down to a whole number.", least: 1, most: 1, build: (a) => wholeOf("floor", a.number(0)) },
+  FLOOR: {
+    form: "FLOOR(number)",
+    example: "FLOOR(12.9) = 12",
+    help: "Rounded down to a whole number.",
+    least: 1,
+    most: 1,
+    build: (a) => wholeOf("floor", a.number(0)),
+  },
   INITCAP: {
     form: "INITCAP(text)",
+    example: "INITCAP('oat holm') = 'Oat Holm'",
     help: "First letter of each word in upper case, the rest in lower case. Common practice.",
     least: 1,
     most: 1,
@@ -65,14 +85,23 @@ export const FORMULA_FUNCTIONS: Record<string, FormulaFunction> = {
   },
   LEFT: {
     form: "LEFT(text, count)",
+    example: "LEFT('Skarrow', 3) = 'Ska'",
     help: "The first characters of a text. Common practice.",
     least: 2,
     most: 2,
     build: (a) => call("substring", [a.text(0), ONE, a.whole(1)], text),
   },
-  LOWER: { form: "LOWER(text)", help: "The text in lower case.", least: 1, most: 1, build: (a) => call("lower", [a.text(0)], text) },
+  LOWER: {
+    form: "LOWER(text)",
+    example: "LOWER('Pell') = 'pell'",
+    help: "The text in lower case.",
+    least: 1,
+    most: 1,
+    build: (a) => call("lower", [a.text(0)], text),
+  },
   LPAD: {
     form: "LPAD(text, length, fill)",
+    example: "LPAD('7', 3, '0') = '007'",
     help: "Padded on the left to a length, or cut to it. Default padding: spaces. Common practice.",
     least: 2,
     most: 3,
@@ -80,6 +109,7 @@ export const FORMULA_FUNCTIONS: Record<string, FormulaFunction> = {
   },
   MOD: {
     form: "MOD(number, number)",
+    example: "MOD(17, 5) = 2",
     help: "Remainder of a division, with the sign of the first number; empty if the second is 0.",
     least: 2,
     most: 2,
@@ -90,6 +120,7 @@ export const FORMULA_FUNCTIONS: Record<string, FormulaFunction> = {
   },
   NULLIF: {
     form: "NULLIF(value, value)",
+    example: "NULLIF('n/a', 'n/a') IS NULL",
     help: "Empty if the two values are equal, otherwise the first.",
     least: 2,
     most: 2,
@@ -97,6 +128,7 @@ export const FORMULA_FUNCTIONS: Record<string, FormulaFunction> = {
   },
   POSITION: {
     form: "POSITION(part IN text)",
+    example: "POSITION('row' IN 'Skarrow') = 5",
     help: "Position of a part in a text, counted from 1; 0 if it is not found.",
     least: 2,
     most: 2,
@@ -104,6 +136,7 @@ export const FORMULA_FUNCTIONS: Record<string, FormulaFunction> = {
   },
   REPLACE: {
     form: "REPLACE(text, part, by)",
+    example: "REPLACE('a-b-c', '-', '/') = 'a/b/c'",
     help: "Replaces every occurrence of a part. Common practice.",
     least: 3,
     most: 3,
@@ -111,6 +144,7 @@ export const FORMULA_FUNCTIONS: Record<string, FormulaFunction> = {
   },
   RIGHT: {
     form: "RIGHT(text, count)",
+    example: "RIGHT('Skarrow', 3) = 'row'",
     help: "The last characters of a text. Common practice.",
     least: 2,
     most: 2,
@@ -121,6 +155,7 @@ export const FORMULA_FUNCTIONS: Record<string, FormulaFunction> = {
   },
   ROUND: {
     form: "ROUND(number, digits)",
+    example: "ROUND(2.345, 2) = 2.35",
     help: "Rounded, halves away from zero; without digits, to a whole number.",
     least: 1,
     most: 2,
@@ -128,22 +163,53 @@ export const FORMULA_FUNCTIONS: Record<string, FormulaFunction> = {
   },
   SUBSTRING: {
     form: "SUBSTRING(text FROM start FOR count)",
+    example: "SUBSTRING('Skarrow' FROM 2 FOR 3) = 'kar'",
     help: "Part of a text; the first character is 1. Commas work instead of FROM and FOR.",
     least: 2,
     most: 3,
     build: (a) => call("substring", [a.text(0), a.whole(1), a.count > 2 ? a.whole(2) : call("charLength", [a.text(0)], whole)], text),
   },
-  TRIM: { form: "TRIM(text)", help: "The text without spaces at both ends.", least: 1, most: 1, build: (a) => call("trim", [a.text(0)], text) },
-  UPPER: { form: "UPPER(text)", help: "The text in upper case.", least: 1, most: 1, build: (a) => call("upper", [a.text(0)], text) },
+  TRIM: {
+    form: "TRIM(text)",
+    example: "TRIM('  Pell ') = 'Pell'",
+    help: "The text without spaces at both ends.",
+    least: 1,
+    most: 1,
+    build: (a) => call("trim", [a.text(0)], text),
+  },
+  UPPER: {
+    form: "UPPER(text)",
+    example: "UPPER('Pell') = 'PELL'",
+    help: "The text in upper case.",
+    least: 1,
+    most: 1,
+    build: (a) => call("upper", [a.text(0)], text),
+  },
 };
 
 /** What completion offers beside the functions: forms with words of their own. */
-export const FORMULA_FORMS: { form: string; help: string }[] = [
-  { form: "CASE WHEN condition THEN value ELSE value END", help: "The value of the first condition that is true." },
-  { form: "CAST(value AS type)", help: "TEXT, INTEGER, DECIMAL(digits, scale), DOUBLE, DATE, TIMESTAMP or BOOLEAN; empty if the value does not fit." },
-  { form: "CURRENT_DATE", help: "The date of the run." },
-  { form: "EXTRACT(part FROM date)", help: "YEAR, QUARTER, MONTH, WEEK (ISO), DAY, DOW (Monday is 1), HOUR or MINUTE, as a whole number." },
-  { form: "DATE '2026-09-30'", help: "A date. Add days with + and −, months with + INTERVAL '1' MONTH." },
+export const FORMULA_FORMS: { form: string; example: string; help: string }[] = [
+  {
+    form: "CASE WHEN condition THEN value ELSE value END",
+    example: "CASE WHEN 3 > 2 THEN 'more' ELSE 'less' END = 'more'",
+    help: "The value of the first condition that is true.",
+  },
+  {
+    form: "CAST(value AS type)",
+    example: "CAST('12.5' AS DECIMAL(9, 2)) = 12.50",
+    help: "TEXT, INTEGER, DECIMAL(digits, scale), DOUBLE, DATE, TIMESTAMP or BOOLEAN; empty if the value does not fit.",
+  },
+  { form: "CURRENT_DATE", example: "CURRENT_DATE = CURRENT_DATE", help: "The date of the run." },
+  {
+    form: "EXTRACT(part FROM date)",
+    example: "EXTRACT(QUARTER FROM DATE '2026-09-30') = 3",
+    help: "YEAR, QUARTER, MONTH, WEEK (ISO), DAY, DOW (Monday is 1), HOUR or MINUTE, as a whole number.",
+  },
+  {
+    form: "DATE '2026-09-30'",
+    example: "DATE '2026-01-31' + INTERVAL '1' MONTH = DATE '2026-02-28'",
+    help: "A date. Add days with + and −, months with + INTERVAL '1' MONTH.",
+  },
 ];
 
 function wholeOf(fn: "floor" | "ceiling", of: Expr): Expr {

@@ -47,7 +47,7 @@ const any = () => true;
 export const AGGREGATES: Record<AggregateName, Aggregate> = {
   count: {
     words: "count",
-    help: "Number of rows with a value.",
+    help: "Number of rows with a value: 4, 4, empty → 2.",
     takes: any,
     gives: () => whole,
     addsUp: true,
@@ -56,7 +56,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
   },
   countDifferent: {
     words: "distinct count",
-    help: "Number of different values. Empty values are not counted.",
+    help: "Number of different values, empty ones not counted: 4, 4, 7 → 2.",
     takes: any,
     gives: () => whole,
     addsUp: false,
@@ -64,7 +64,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
   },
   total: {
     words: "total",
-    help: "The sum, exact for whole numbers and decimals; empty if there are no values.",
+    help: "The sum, exact for whole numbers and decimals; empty if there are no values: 4, 4, 7 → 15.",
     takes: isNumber,
     gives: (type) => type,
     addsUp: true,
@@ -73,7 +73,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
   },
   average: {
     words: "average",
-    help: "The total divided by the number of values; halves are rounded away from zero.",
+    help: "The total divided by the number of values: 4, 4, 7 → 5.",
     takes: isNumber,
     gives: (type) => (type.kind === "floating" ? type : carriedTo(averageDigits(type))),
     addsUp: false,
@@ -82,7 +82,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
   },
   median: {
     words: "median",
-    help: "The middle value; for an even number of values, the average of the two in the middle.",
+    help: "The middle value; for an even number of values, the average of the two in the middle: 4, 4, 7 → 4.",
     takes: isNumber,
     gives: (type) => (type.kind === "floating" ? type : decimal(scaleOf(type) + 1)),
     addsUp: false,
@@ -95,7 +95,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
   },
   least: {
     words: "minimum",
-    help: "The smallest value, or the earliest date.",
+    help: "The smallest value, or the earliest date: 4, 4, 7 → 4.",
     takes: (type) => type.kind !== "yesno",
     gives: (type) => type,
     addsUp: false,
@@ -104,7 +104,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
   },
   greatest: {
     words: "maximum",
-    help: "The largest value, or the latest date.",
+    help: "The largest value, or the latest date: 4, 4, 7 → 7.",
     takes: (type) => type.kind !== "yesno",
     gives: (type) => type,
     addsUp: false,
@@ -113,7 +113,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
   },
   first: {
     words: "first",
-    help: "The value in the row that comes first by another field.",
+    help: "The value in the row that comes first by another field: the first price, by date.",
     takes: any,
     gives: (type) => type,
     addsUp: false,
@@ -122,7 +122,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
   },
   last: {
     words: "last",
-    help: "The value in the row that comes last by another field.",
+    help: "The value in the row that comes last by another field: the last price, by date.",
     takes: any,
     gives: (type) => type,
     addsUp: false,
@@ -131,7 +131,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
   },
   list: {
     words: "list",
-    help: "The values as one text, sorted, with a separator.",
+    help: "The values as one text, sorted, with a separator: Pell, Skarrow.",
     takes: any,
     gives: () => text,
     addsUp: false,

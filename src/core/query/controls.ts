@@ -37,11 +37,17 @@ export function checkControls(spec: Pick<QuerySpec, "controls">, plan: Plan, foo
 
 const zero = (type: ValueType): Cell => (isExact(type) ? "0" : 0);
 
-function difference(is: Cell, wanted: string, type: ValueType): Cell {
+/** The figure from elsewhere as a cell of the column's type; null where it is none. */
+function wantedCell(wanted: string, type: ValueType): Cell {
   const plain = plainDigits(wanted);
-  if (type.kind === "floating") return plain === "" || Number.isNaN(Number(plain)) ? null : Number(is) - Number(plain);
-  const scaled = parseDecimal(plain, scaleOf(type));
-  return scaled === null ? null : ((exactOf(is) ?? 0n) - scaled).toString();
+  if (type.kind === "floating") return plain === "" || Number.isNaN(Number(plain)) ? null : Number(plain);
+  return parseDecimal(plain, scaleOf(type))?.toString() ?? null;
+}
+
+function difference(is: Cell, wanted: string, type: ValueType): Cell {
+  const cell = wantedCell(wanted, type);
+  if (cell === null) return null;
+  return type.kind === "floating" ? Number(is) - Number(cell) : ((exactOf(is) ?? 0n) - (exactOf(cell) ?? 0n)).toString();
 }
 
 /**
@@ -64,6 +70,6 @@ export const controlWords = (checks: ControlCheck[], locale: Locale): string =>
       const from = control.source ? ` of ${control.source}` : "";
       if (out === null) return `The control total${from} for ${heading} cannot be compared.`;
       const write = (cell: Cell) => cellWriter(type, {}, locale)(cell).text;
-      return `The control total${from} for ${heading} is ${control.value}; the query shows ${write(is)}: ${write(out)} out.`;
+      return `The control total${from} for ${heading} is ${write(wantedCell(control.value, type))}; the query shows ${write(is)}: ${write(out)} out.`;
     })
     .join(" ");

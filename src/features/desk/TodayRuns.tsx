@@ -1,14 +1,26 @@
 "use client";
 
+import { useRouter } from "next/navigation";
+import { useEffect } from "react";
 import { counted } from "@/core/types/format";
 import type { TodayRun } from "@/server/desk/today";
 import { Link } from "../Link";
 import { useLocale } from "../workspace/locale";
 import { WORDS } from "./words";
 
+/** How often the desk looks again while something runs. */
+const AGAIN_MS = 2000;
+
 /** What schedules ran today and will run, each with what came of it. */
 export function TodayRuns({ runs }: { runs: TodayRun[] }) {
   const locale = useLocale();
+  const router = useRouter();
+  const busy = runs.some((r) => r.state === "queued" || r.state === "running");
+  useEffect(() => {
+    if (!busy) return;
+    const timer = setInterval(() => router.refresh(), AGAIN_MS);
+    return () => clearInterval(timer);
+  }, [busy, router]);
   const time = new Intl.DateTimeFormat(locale.locale, { hour: "2-digit", minute: "2-digit", timeZone: locale.zone });
   return (
     <section>

@@ -20,7 +20,7 @@ export function Walk({ done }: { done: WalkStep[] }) {
     <section aria-label={WORDS.walk.heading} className="mt-7 border border-rule bg-sheet p-4">
       <div className="flex items-baseline gap-2">
         <h2 className="font-semibold">{WORDS.walk.heading}</h2>
-        <span className="ml-auto text-small text-faint">{WORDS.walk.done(String(done.length), String(WALK_STEPS.length))}</span>
+        <span className="ml-auto text-small whitespace-nowrap text-faint">{WORDS.walk.done(String(done.length), String(WALK_STEPS.length))}</span>
         <button type="button" className="text-small text-soft hover:text-ink" onClick={close}>
           {WORDS.walk.close}
         </button>

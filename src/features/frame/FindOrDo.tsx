@@ -2,97 +2,127 @@
 
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel } from "@headlessui/react";
 import { useRouter } from "next/navigation";
-import { useEffect, useState } from "react";
-import type { Schema } from "@/core/schema/schema";
+import { useContext, useEffect, useState } from "react";
+import type { FindItem } from "@/server/find/items";
+import type { FoundRow } from "@/server/find/rows";
 import { ask } from "../ask";
+import { hasPlace, placeOf } from "../places";
 import { COMMON } from "../words";
 import { useSignedIn } from "../workspace/person";
+import { findOffers, type Offer } from "./find";
+import { PageDeedsContext } from "./pageDeeds";
+import { WORDS } from "./words";
 
-type Item = { key: string; name: string; kind: string; href: string };
-
-const DOING: Item[] = [
-  { key: "new query", name: COMMON.newQuery, kind: "do", href: "/queries" },
-  { key: "new pivot", name: COMMON.newPivot, kind: "do", href: "/pivots" },
-  { key: "new chart", name: COMMON.newChart, kind: "do", href: "/charts" },
-  { key: "new dashboard", name: COMMON.newDashboard, kind: "do", href: "/dashboards" },
-  { key: "new report", name: COMMON.newReport, kind: "do", href: "/reports" },
-  { key: "new letter", name: COMMON.newLetter, kind: "do", href: "/letters" },
-  { key: "new page", name: COMMON.pageBreak, kind: "do", href: "/pages" },
-  { key: "new schedule", name: COMMON.newSchedule, kind: "do", href: "/schedules?new=1" },
-  { key: "new posting", name: COMMON.newPosting, kind: "do", href: "/postings" },
-  { key: "import", name: COMMON.importFile, kind: "do", href: "/tables" },
-  { key: "outbox", name: COMMON.outbox, kind: "do", href: "/outbox" },
+/** What can be done from anywhere. */
+const DOING: [string, string][] = [
+  [COMMON.newQuery, "/queries"],
+  [COMMON.newPivot, "/pivots"],
+  [COMMON.newChart, "/charts"],
+  [COMMON.newDashboard, "/dashboards"],
+  [COMMON.newReport, "/reports"],
+  [COMMON.newLetter, "/letters"],
+  [WORDS.newPage, "/pages"],
+  [COMMON.newSchedule, "/schedules?new=1"],
+  [COMMON.newPosting, "/postings"],
+  [COMMON.importFile, "/tables"],
+  [COMMON.outbox, "/outbox"],
 ];
-const PEOPLE: Item = { key: "people", name: COMMON.peopleRowRulesLog, kind: "do", href: "/people" };
-const ACCOUNT: Item = { key: "me", name: COMMON.myAccount, kind: "do", href: "/me" };
-type Saved = { id: string; kind: "query" | "pivot" | "chart" | "dashboard" | "report" | "letter" | "page" | "schedule" | "posting"; name: string };
-const FOUND = new Set<string>(["query", "pivot", "chart", "dashboard", "report", "letter", "page", "schedule", "posting"]);
 
-const PLACES: Record<Saved["kind"], (id: string) => string> = {
-  query: (id) => `/queries/${id}`,
-  pivot: (id) => `/pivots/${id}`,
-  chart: (id) => `/charts/${id}`,
-  dashboard: (id) => `/dashboards/${id}`,
-  report: (id) => `/reports/${id}`,
-  letter: (id) => `/letters/${id}`,
-  page: (id) => `/pages/${id}`,
-  schedule: () => "/schedules",
-  posting: (id) => `/postings/${id}`,
-};
-
-const savedItem = ({ id, kind, name }: Saved): Item => ({ key: id, name, kind, href: PLACES[kind](id) });
-const tableItem = ({ name, label }: Schema["tables"][number]): Item => ({
-  key: `table ${name}`,
-  name: label,
-  kind: "table",
-  href: `/tables/${encodeURIComponent(name)}`,
-});
-
-/** Finds a saved object or a table by its name, or something to do. */
-export function FindOrDo({ close }: { close: () => void }) {
+/** Finds an object, a table, a column or a row by its name, or something to do. */
+export function FindOrDo({ close, help }: { close: () => void; help: () => void }) {
   const router = useRouter();
-  const [wanted, setWanted] = useState("");
-  const [items, setItems] = useState<Item[]>([]);
-  useEffect(() => {
-    const saved = ask<Saved[]>("/api/objects").then((all) => all.filter((o) => FOUND.has(o.kind)).map(savedItem));
-    const tables = ask<Schema>("/api/schema").then((schema) => schema.tables.map(tableItem));
-    Promise.all([saved.catch(() => []), tables.catch(() => [])]).then((found) => setItems(found.flat()));
-  }, []);
+  const [words, setWords] = useState("");
+  const items = useItems();
+  const rows = useRows(words);
   const { person, role } = useSignedIn();
-  const doing = [...(role === "viewer" ? [] : DOING), ...(role === "owner" ? [PEOPLE] : []), ...(person ? [ACCOUNT] : [])];
-  const words = wanted.trim().toLowerCase();
-  const begins = (i: Item) => Number(i.name.toLowerCase().startsWith(words));
-  const found = [...items, ...doing]
-    .filter((i) => `${i.name} ${i.kind}`.toLowerCase().includes(words))
-    .sort((a, b) => begins(b) - begins(a))
-    .slice(0, 14);
-  const go = (item: Item | null) => {
-    if (!item) return;
+  const page = useContext(PageDeedsContext);
+  const go = (href: string) => () => router.push(href);
+  const offerOf = ({ kind, id, name, of }: FindItem): Offer[] => {
+    if (kind === "column") return [{ key: `column ${id} ${name}`, name, kind: WORDS.column, of: of ?? "", act: go(placeOf("table", id)) }];
+    return hasPlace(kind) ? [{ key: `${kind} ${id}`, name, kind, act: go(placeOf(kind, id)) }] : [];
+  };
+  const doing = [
+    ...(role === "viewer" ? [] : DOING),
+    ...(role === "owner" ? [[COMMON.peopleRowRulesLog, "/people"]] : []),
+    ...(person ? [[COMMON.myAccount, "/me"]] : []),
+    [COMMON.settings, "/settings"],
+  ] as [string, string][];
+  const found = items.flatMap(offerOf);
+  const offers: Offer[] = [
+    ...found.filter((o) => o.kind !== WORDS.column),
+    ...page.current.filter((d) => !d.disabled).map((d) => ({ key: `page ${d.words}`, name: d.words, kind: WORDS.thisPage, act: d.act })),
+    { key: "help", name: WORDS.help, kind: WORDS.do, act: help },
+    ...doing.map(([name, href]) => ({ key: `do ${name}`, name, kind: WORDS.do, act: go(href) })),
+    ...found.filter((o) => o.kind === WORDS.column),
+  ];
+  const rowOffers = rows.map(
+    ({ table, label, key, name }): Offer => ({
+      key: `row ${table} ${key.join(" ")}`,
+      name,
+      kind: label,
+      act: go(`${placeOf("table", table)}/folio?${key.map((k) => `k=${encodeURIComponent(k)}`).join("&")}`),
+    }),
+  );
+  const shown = [...findOffers(offers, words), ...rowOffers];
+  const choose = (offer: Offer | null) => {
+    if (!offer) return;
     close();
-    router.push(item.href);
+    offer.act();
   };
   return (
     <Dialog open onClose={close} className="relative z-50">
       <div className="fixed inset-0 bg-ink/20" aria-hidden="true" />
       <DialogPanel className="fixed inset-x-4 top-20 mx-auto max-w-lg rounded-lg border border-rule bg-sheet p-2 shadow-xl">
-        <Combobox<Item | null> value={null} onChange={go} immediate>
+        <Combobox<Offer | null> value={null} onChange={choose} immediate>
           <ComboboxInput
             autoFocus
             aria-label={COMMON.findOrDo}
             placeholder={COMMON.findOrDoHint}
             className="w-full bg-sheet px-3 py-2 text-brief"
-            onChange={(e) => setWanted(e.target.value)}
+            onChange={(e) => setWords(e.target.value)}
           />
-          <ComboboxOptions static modal={false} className="max-h-80 overflow-auto border-t border-hairline pt-1">
-            {found.map((item) => (
-              <ComboboxOption key={item.key} value={item} className="menu-item flex justify-between">
-                {item.name} <span className="text-soft">{item.kind}</span>
+          <ComboboxOptions static modal={false} className="max-h-96 overflow-auto border-t border-hairline pt-1">
+            {shown.map((offer) => (
+              <ComboboxOption key={offer.key} value={offer} className="menu-item flex justify-between gap-3">
+                <span className="truncate">{offer.name}</span>
+                <span className="shrink-0 text-soft">{offer.of ? WORDS.kindOf(offer.kind, offer.of) : offer.kind}</span>
               </ComboboxOption>
             ))}
-            {found.length === 0 && <p className="px-3 py-2 text-soft">{COMMON.noMatches}</p>}
+            {shown.length === 0 && <p className="px-3 py-2 text-soft">{COMMON.noMatches}</p>}
           </ComboboxOptions>
         </Combobox>
       </DialogPanel>
     </Dialog>
   );
+}
+
+/** Everything that can be found by its name, what was opened last first. */
+function useItems(): FindItem[] {
+  const [items, setItems] = useState<FindItem[]>([]);
+  useEffect(() => {
+    ask<FindItem[]>("/api/find").then(setItems, () => undefined);
+  }, []);
+  return items;
+}
+
+const LEAST_LETTERS = 3;
+const PAUSE_MS = 200;
+
+/** Rows by their names, once a few letters are typed and the typing pauses. */
+function useRows(words: string): FoundRow[] {
+  const builds = useSignedIn().role !== "viewer";
+  const [rows, setRows] = useState<FoundRow[]>([]);
+  useEffect(() => {
+    setRows([]);
+    if (!builds || words.trim().length < LEAST_LETTERS) return;
+    const stop = new AbortController();
+    const timer = setTimeout(() => {
+      ask<FoundRow[]>(`/api/find/rows?words=${encodeURIComponent(words.trim())}`, undefined, { signal: stop.signal }).then(setRows, () => undefined);
+    }, PAUSE_MS);
+    return () => {
+      clearTimeout(timer);
+      stop.abort();
+    };
+  }, [words, builds]);
+  return rows;
 }

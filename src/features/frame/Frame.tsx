@@ -2,9 +2,11 @@
 
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { Cog6ToothIcon } from "@heroicons/react/16/solid";
+import dynamic from "next/dynamic";
 import { usePathname, useRouter } from "next/navigation";
-import { type ReactNode, useEffect, useState } from "react";
+import { type ReactNode, useCallback, useEffect, useRef, useState } from "react";
 import { Toaster } from "sonner";
+import { guidePageFor } from "../help/screens";
 import { Link } from "../Link";
 import { signOut } from "../people/signOut";
 import { COMMON } from "../words";
@@ -12,9 +14,13 @@ import { LocaleContext } from "../workspace/locale";
 import { SignedInContext } from "../workspace/person";
 import { FindOrDo } from "./FindOrDo";
 import type { FrameData } from "./frameData";
+import { frameKey, TYPED_INTO } from "./keys";
+import { type PageDeed, PageDeedsContext } from "./pageDeeds";
 import { SectionMenu, SectionTabs } from "./Sections";
 import type { Section } from "./sections";
 import { WORDS } from "./words";
+
+const HelpPanel = dynamic(() => import("../help/HelpPanel"), { ssr: false });
 
 /** The first letters of a name: of its first word and its last. */
 export const initials = (name: string): string => {
@@ -62,19 +68,20 @@ function Person({ data: { person, role } }: { data: FrameData }) {
   );
 }
 
-/** Opens find-or-do by Ctrl K. */
-function useFinding(): [boolean, (open: boolean) => void] {
-  const [finding, setFinding] = useState(false);
+/** Ctrl K opens find-or-do, ? the help; what is typed into a field is left alone. */
+function useKeys({ find, help }: { find: () => void; help: () => void }): void {
+  const act = useRef({ find, help });
+  act.current = { find, help };
   useEffect(() => {
-    const open = (event: KeyboardEvent) => {
-      if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "k") return;
+    const onKey = (event: KeyboardEvent) => {
+      const deed = frameKey(event, event.target instanceof HTMLElement && event.target.closest(TYPED_INTO) !== null);
+      if (!deed) return;
       event.preventDefault();
-      setFinding(true);
+      act.current[deed]();
     };
-    window.addEventListener("keydown", open);
-    return () => window.removeEventListener("keydown", open);
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
   }, []);
-  return [finding, setFinding];
 }
 
 /** Beside a section's name: how many runs need a look, how many files there are. */
@@ -95,42 +102,63 @@ function Beside({ section: { href }, data }: { section: Section; data: FrameData
 /** The frame of every page: the bar on top, with the sections as index tabs, and what is open over the page. */
 export function Frame({ data, children }: { data: FrameData; children: ReactNode }) {
   const path = usePathname();
-  const [finding, setFinding] = useFinding();
+  const [finding, setFinding] = useState(false);
+  const [helping, setHelping] = useState(false);
+  const closeHelp = useCallback(() => setHelping(false), []);
+  const deeds = useRef<PageDeed[]>([]);
+  useKeys({ find: () => setFinding(true), help: () => setHelping((open) => !open) });
   return (
     <LocaleContext.Provider value={data.locale}>
       <SignedInContext.Provider value={data}>
-        <a href="#work" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-2">
-          {WORDS.skipToContent}
-        </a>
-        <div className="print-flow flex h-dvh flex-col">
-          <header className="no-print flex shrink-0 items-end gap-2 border-b border-rule bg-sheet px-4 pt-2">
-            <Link href="/" className="pr-2 pb-2.5 font-serif text-[1.125rem] font-semibold whitespace-nowrap max-[1100px]:pr-0">
-              Next <i className="font-medium text-bottle">Ledger</i>
-            </Link>
-            <SectionTabs role={data.role} path={path} beside={(section) => <Beside section={section} data={data} />} />
-            <SectionMenu role={data.role} path={path} />
-            <div className="ml-auto flex items-center gap-3 pb-2">
-              <button
-                type="button"
-                aria-label={COMMON.findOrDo}
-                onClick={() => setFinding(true)}
-                className="flex items-center gap-6 rounded-md border border-rule bg-paper px-2.5 py-1 whitespace-nowrap text-soft max-[1250px]:gap-0"
-              >
-                <span className="max-[1250px]:hidden">{COMMON.findOrDoHint}</span>
-                <kbd className="rounded border border-rule bg-sheet px-1.5 font-sans text-tiny">Ctrl K</kbd>
-              </button>
-              <Person data={data} />
+        <PageDeedsContext.Provider value={deeds}>
+          <a href="#work" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-2">
+            {WORDS.skipToContent}
+          </a>
+          <div className="print-flow flex h-dvh flex-col">
+            <header className="no-print flex shrink-0 items-end gap-2 border-b border-rule bg-sheet px-4 pt-2">
+              <Link href="/" className="pr-2 pb-2.5 font-serif text-[1.125rem] font-semibold whitespace-nowrap max-[1100px]:pr-0">
+                Next <i className="font-medium text-bottle">Ledger</i>
+              </Link>
+              <SectionTabs role={data.role} path={path} beside={(section) => <Beside section={section} data={data} />} />
+              <SectionMenu role={data.role} path={path} />
+              <div className="ml-auto flex items-center gap-3 pb-2">
+                <button
+                  type="button"
+                  aria-label={COMMON.findOrDo}
+                  onClick={() => setFinding(true)}
+                  className="flex items-center gap-6 rounded-md border border-rule bg-paper px-2.5 py-1 whitespace-nowrap text-soft max-[1250px]:gap-0"
+                >
+                  <span className="max-[1250px]:hidden">{COMMON.findOrDoHint}</span>
+                  <kbd className="rounded border border-rule bg-sheet px-1.5 font-sans text-tiny">Ctrl K</kbd>
+                </button>
+                <button
+                  type="button"
+                  aria-label={WORDS.help}
+                  title={WORDS.help}
+                  aria-expanded={helping}
+                  className="small-button text-base"
+                  onClick={() => setHelping((open) => !open)}
+                >
+                  ?
+                </button>
+                <Person data={data} />
+              </div>
+            </header>
+            <div className="print-flow relative min-h-0 flex-1">
+              <main id="work" className="print-flow h-full">
+                {children}
+              </main>
+              {helping && <HelpPanel page={guidePageFor(path)} close={closeHelp} />}
             </div>
-          </header>
-          <main id="work" className="print-flow min-h-0 flex-1">
-            {children}
-          </main>
-        </div>
-        {finding && <FindOrDo close={() => setFinding(false)} />}
-        <Toaster
-          position="bottom-center"
-          toastOptions={{ style: { background: "var(--color-ink)", color: "var(--color-sheet)", border: "none", fontFamily: "var(--font-sans)" } }}
-        />
+          </div>
+          {finding && <FindOrDo close={() => setFinding(false)} help={() => setHelping(true)} />}
+          <Toaster
+            position="bottom-center"
+            // Below popovers (40): what is being done is not covered by what was.
+            style={{ zIndex: 30 }}
+            toastOptions={{ style: { background: "var(--color-ink)", color: "var(--color-sheet)", border: "none", fontFamily: "var(--font-sans)" } }}
+          />
+        </PageDeedsContext.Provider>
       </SignedInContext.Provider>
     </LocaleContext.Provider>
   );

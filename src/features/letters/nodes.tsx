@@ -186,7 +186,7 @@ function RelatedView({ node, deleteNode }: NodeViewProps) {
           {table?.hideEmpty && <span className="text-small text-soft">{WORDS.leftOutWithItsHeading}</span>}
           <span className="ml-auto flex gap-3 text-small">
             {table && (
-              <button type="button" className="link min-h-6" onClick={() => openTable(table.id)}>
+              <button type="button" className="link min-h-6 min-w-6" onClick={() => openTable(table.id)}>
                 {COMMON.edit}
               </button>
             )}

@@ -1,0 +1,25 @@
+/** The pages of the guide, by the names of their files in docs/guide. */
+export const GUIDE_PAGES = [
+  "README",
+  "charts",
+  "dashboards",
+  "databases",
+  "derived-fields",
+  "desk",
+  "folio",
+  "formulas",
+  "import",
+  "letters",
+  "links",
+  "pages",
+  "people",
+  "pivots",
+  "postings",
+  "prove",
+  "queries",
+  "reports",
+  "schedules",
+  "settings",
+  "tables",
+] as const;
+export type GuidePage = (typeof GUIDE_PAGES)[number];

@@ -1,0 +1,36 @@
+/** The words of this section, as a person reads them. */
+export const WORDS = {
+  help: "Help",
+  close: "Close",
+  contents: "All pages of the guide",
+  shortcuts: "Keyboard",
+  general: [
+    { keys: "Ctrl K", does: "find or do" },
+    { keys: "?", does: "help for this page" },
+    { keys: "Ctrl S", does: "save" },
+    { keys: "Ctrl Z, Ctrl Shift Z", does: "undo, redo" },
+    { keys: "Tab, Enter, Delete", does: "in a brief: next phrase, edit it, remove it" },
+  ],
+  sheet: [
+    { keys: "Arrow keys, Shift", does: "move, select" },
+    { keys: "Ctrl C", does: "copy the selection" },
+    { keys: "Enter", does: "open the folio of the row, or sort by the heading" },
+    { keys: "F2, or type", does: "edit the cell of a table" },
+    { keys: "Alt ↓", does: "menu of a heading" },
+  ],
+  pivot: [
+    { keys: "Enter", does: "rows of a figure; menu of a field" },
+    { keys: "Alt and arrow keys", does: "move a field" },
+    { keys: "Delete", does: "remove a field" },
+  ],
+  chart: [
+    { keys: "Arrow keys", does: "move between points" },
+    { keys: "Enter", does: "rows of the point" },
+    { keys: "T", does: "table of the chart" },
+  ],
+  folio: [{ keys: "Alt ←, Alt →", does: "previous row, next row" }],
+  dashboard: [
+    { keys: "Alt and arrow keys", does: "move a tile" },
+    { keys: "Alt, Shift and arrow keys", does: "resize a tile" },
+  ],
+};
