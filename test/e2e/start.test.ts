@@ -1,5 +1,5 @@
 import { spawn } from "node:child_process";
-import { readFileSync, writeFileSync } from "node:fs";
+import { mkdirSync, readFileSync, writeFileSync } from "node:fs";
 import { request } from "node:http";
 import { join, resolve } from "node:path";
 import Database from "better-sqlite3";
@@ -113,5 +113,39 @@ describe("npm start -- --database", () => {
       run.child.kill("SIGTERM");
       await run.ended;
     }
+  });
+});
+
+describe("npm run backup", () => {
+  it("copies both databases and the files while they are written, and refuses a folder that has a copy", async () => {
+    const data = join(place.folder, "data");
+    const catalogue = new Catalogue(data, resolve("src/server/catalogue/migrations"));
+    makeDatabase(join(data, "business.sqlite"), "CREATE TABLE sale (id INTEGER PRIMARY KEY, n INTEGER); INSERT INTO sale VALUES (1, 1)");
+    mkdirSync(join(data, "outbox"));
+    writeFileSync(join(data, "outbox", "a.csv"), "a");
+    catalogue.create("query", "Kept", {}, "kept");
+    const backup = (target: string) =>
+      new Promise<{ code: number | null; said: string }>((done) => {
+        const child = spawn(process.execPath, ["scripts/backup.mjs", target], { env: { ...process.env, NEXT_LEDGER_DATA: data } });
+        let said = "";
+        for (const stream of [child.stdout, child.stderr]) stream.on("data", (chunk) => (said += chunk));
+        child.once("exit", (code) => done({ code, said }));
+      });
+    const target = join(place.folder, "copy");
+    const running = backup(target);
+    // Written meanwhile: it is in the copy, or it is not.
+    for (let i = 0; i < 20; i++) catalogue.create("query", `Later ${i}`, {});
+    expect((await running).code).toBe(0);
+    const copy = new Catalogue(target, resolve("src/server/catalogue/migrations"));
+    expect(copy.get("kept")?.name).toBe("Kept");
+    copy.close();
+    const db = new Database(join(target, "business.sqlite"), { readonly: true });
+    expect(db.prepare("SELECT n FROM sale").pluck().get()).toBe(1);
+    expect(db.pragma("integrity_check", { simple: true })).toBe("ok");
+    db.close();
+    expect(readFileSync(join(target, "outbox", "a.csv"), "utf8")).toBe("a");
+    const again = await backup(target);
+    expect([again.code, again.said]).toEqual([1, expect.stringContaining("has a copy already")]);
+    catalogue.close();
   });
 });

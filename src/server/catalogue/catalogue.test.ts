@@ -1,4 +1,5 @@
-import { resolve } from "node:path";
+import { cpSync, readFileSync, writeFileSync } from "node:fs";
+import { join, resolve } from "node:path";
 import { sql } from "drizzle-orm";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import { emptyPivot } from "@/core/pivot/spec";
@@ -107,5 +108,26 @@ describe("what is made from an object", () => {
     expect(madeWith("q", [query, report, pivot, other]).map((o) => o.id)).toEqual(expect.arrayContaining(["r", "p"]));
     expect(madeWith("q", [query, report, pivot, other])).toHaveLength(2);
     expect(madeWith("o", [query, report, pivot, other])).toEqual([]);
+  });
+});
+
+describe("a catalogue of an older version", () => {
+  it("is brought up when it opens, with all that was saved", () => {
+    const older = join(place.folder, "migrations");
+    cpSync("src/server/catalogue/migrations", older, { recursive: true });
+    const journal = JSON.parse(readFileSync(join(older, "meta/_journal.json"), "utf8")) as { entries: { tag: string }[] };
+    expect(journal.entries.length).toBeGreaterThan(6);
+    const known = journal.entries.slice(0, 6);
+    writeFileSync(join(older, "meta/_journal.json"), JSON.stringify({ ...journal, entries: known }));
+    const folder = join(place.folder, "old");
+    const before = new Catalogue(folder, older);
+    before.create("query", "Kept", { v: 1 }, "kept");
+    expect(() => before.visit("", "kept")).toThrow();
+    before.close();
+    const after = new Catalogue(folder, "src/server/catalogue/migrations");
+    expect(after.get("kept")).toMatchObject({ name: "Kept", spec: { v: 1 }, revision: 1 });
+    after.visit("", "kept");
+    expect(after.visitsOf("", 5)).toMatchObject([{ object: "kept", pinned: false }]);
+    after.close();
   });
 });
