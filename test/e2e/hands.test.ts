@@ -3,6 +3,7 @@ import { createRequire } from "node:module";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { makeDatabase, temporaryFolder } from "../support/ledger";
+import { odd } from "../support/oddWords";
 import { type Application, Desk, openApplication, post } from "../support/server";
 
 /* By keyboard, under assistive technology's rules, at other sizes, and with files and input that are wrong. */
@@ -15,18 +16,29 @@ afterAll(() => app?.close());
 
 const axeSource = readFileSync(createRequire(import.meta.url).resolve("axe-core/axe.min.js"), "utf8");
 /** The popover library's own focus sentinels are left out: they are meant to be hidden and focusable. */
-async function axeFindings(desk: Desk): Promise<string[]> {
+async function axeFindings(desk: Desk, rules = ["wcag2a", "wcag2aa", "wcag21aa", "wcag22aa"]): Promise<string[]> {
   await desk.page.evaluate(axeSource);
-  return desk.page.evaluate(async () => {
+  return desk.page.evaluate(async (runOnly) => {
     const { axe } = window as unknown as {
       axe: { run: (where: object, options: object) => Promise<{ violations: { id: string; nodes: { html: string }[] }[] }> };
     };
-    const { violations } = await axe.run(
-      { exclude: [["[data-headlessui-focus-guard]"]] },
-      { runOnly: ["wcag2a", "wcag2aa", "wcag21aa", "wcag22aa"], resultTypes: ["violations"] },
-    );
+    const { violations } = await axe.run({ exclude: [["[data-headlessui-focus-guard]"]] }, { runOnly, resultTypes: ["violations"] });
     return violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.html.slice(0, 160)).join(" ¦ ")}`);
-  });
+  }, rules);
+}
+
+/** What stands out too little on a dark screen, and words that must not come back: both are looked for wherever a page is. */
+async function darkAndOddFindings(desk: Desk): Promise<string[]> {
+  const words = await desk.page.evaluate(() => [
+    document.body.innerText,
+    ...[...document.querySelectorAll("[aria-label], [title], [placeholder]")].flatMap((e) =>
+      ["aria-label", "title", "placeholder"].map((a) => e.getAttribute(a) ?? ""),
+    ),
+  ]);
+  await desk.page.emulateMediaFeatures([{ name: "prefers-color-scheme", value: "dark" }]);
+  const faint = await axeFindings(desk, ["color-contrast"]);
+  await desk.page.emulateMediaFeatures([]);
+  return [...faint.map((f) => `dark: ${f}`), ...words.flatMap((w) => (odd.test(w) ? [`odd: ${odd.exec(w)?.[0]}`] : []))];
 }
 
 /** Narrower; 1280 × 800 at 200%; a phone. */
@@ -60,6 +72,8 @@ describe("accessibility (axe-core, WCAG 2.2 AA)", () => {
     ["/pages/find-consignment?inside=1", "[data-testid=found]"],
     ["/people", "h1"],
     ["/me", "h1"],
+    ["/", "h1"],
+    ["/settings", "h1"],
     ["/schedules", "[data-schedule]"],
     ["/outbox", "h1"],
   ])("finds nothing on %s, which is never scrolled sideways either: narrower, at 200%%, on a phone", async (path, ready) => {
@@ -67,6 +81,7 @@ describe("accessibility (axe-core, WCAG 2.2 AA)", () => {
     await desk.page.waitForSelector(ready);
     await new Promise((done) => setTimeout(done, 300));
     expect(await axeFindings(desk)).toEqual([]);
+    expect(await darkAndOddFindings(desk)).toEqual([]);
     for (const [width, height] of SIZES) {
       await desk.page.setViewport({ width, height });
       await new Promise((done) => setTimeout(done, 150));
@@ -107,6 +122,7 @@ describe("accessibility (axe-core, WCAG 2.2 AA)", () => {
     await desk.page.waitForSelector(ready);
     await new Promise((done) => setTimeout(done, 300));
     expect(await axeFindings(desk)).toEqual([]);
+    expect(await darkAndOddFindings(desk)).toEqual([]);
     await desk.page.close();
   });
 });
