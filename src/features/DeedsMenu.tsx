@@ -2,7 +2,7 @@
 
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { toast } from "sonner";
-import { download, sentenceOf } from "./ask";
+import { download, isAbort, sentenceOf } from "./ask";
 import { usePageDeeds } from "./frame/pageDeeds";
 import { COMMON } from "./words";
 
@@ -27,8 +27,13 @@ export function DeedsMenu({ deeds }: { deeds: Deed[] }) {
   );
 }
 
-/** Has the server make a file, and says that it is being made, that it is made, or why it is not. */
+/** Has the server make a file, and says that it is being made, with a way to stop it; that it is made, or why it is not. */
 export function makeFile(path: string, body: object, format: string): void {
   const file = format.toUpperCase();
-  toast.promise(download(path, { ...body, format }), { loading: COMMON.making(file), success: COMMON.isReady(file), error: sentenceOf });
+  const stop = new AbortController();
+  const id = toast.loading(COMMON.making(file), { action: { label: COMMON.stop, onClick: () => stop.abort() } });
+  download(path, { ...body, format }, { signal: stop.signal }).then(
+    () => toast.success(COMMON.isReady(file), { id, action: undefined }),
+    (error) => (isAbort(error) ? toast.dismiss(id) : toast.error(sentenceOf(error), { id, action: undefined })),
+  );
 }

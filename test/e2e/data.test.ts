@@ -117,7 +117,7 @@ describe("from a file to a report", () => {
     await desk.click("+ one row per…");
     await desk.type("Find a field", "vessel name");
     await desk.key("Enter");
-    await desk.reads("p", "One row per vessel name with");
+    await desk.reads("p", "One row per vessel name:");
     await desk.reads("[data-testid=status]", "7 rows");
     await desk.reads("[role=grid]", money(one("SELECT SUM(cost) FROM inspections")));
     await desk.click("Proof", "[role=tab]");

@@ -125,8 +125,11 @@ describe("whose desk it is", () => {
     const viewer = await person("una", "viewer");
     owner.objects.create("query", "Gone", { ...sales, source: "none" }, "q");
     expect([await told(owner), await told(analyst), await told(viewer)]).toEqual([["broken"], [], []]);
+    ws.people.share("q", "", "see");
+    expect(await told(analyst), "who may not change it cannot mend it").toEqual([]);
     ws.people.share("q", "", "edit");
-    expect([await told(analyst), await told(viewer)]).toEqual([["broken"], []]);
+    change("CREATE TABLE loose (a TEXT)");
+    expect([await told(analyst), await told(viewer)]).toEqual([["broken", "noKey"], []]);
     expect((await deskOf(viewer)).recents).toMatchObject([{ id: "q", sharedBy: "ingrid" }]);
     expect((await deskOf(viewer)).dashboards).toEqual([]);
   });
