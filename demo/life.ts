@@ -2,6 +2,7 @@ import { createHash } from "node:crypto";
 import { resolve } from "node:path";
 import type { ImportSpec } from "../src/core/import/spec";
 import { emptyQuery } from "../src/core/query/spec";
+import { instantIn } from "../src/core/schedule/occurrences";
 import { type ScheduleSpec, scheduleSpecSchema } from "../src/core/schedule/spec";
 import { addDays, dayInZone, weekdayOf } from "../src/core/types/date";
 import { importOf, keepFile, scanOf } from "../src/server/import/service";
@@ -14,8 +15,14 @@ const ZONE = "Europe/Paris";
 const MIRELA = "demo-analyst-2";
 const caller = { client: "demo" };
 
-/** The morning of a day in the company's zone, a moment after its schedules are due. */
-const morningOf = (day: string): Date => new Date(`${day}T07:30:00Z`);
+const STATEMENT_AT = "07:00";
+const CHECKED_AT = "07:05";
+
+/** A clock that begins at an instant and goes on from there. */
+function clockFrom(instant: Date): () => Date {
+  const begun = Date.now();
+  return () => new Date(instant.getTime() + Date.now() - begun);
+}
 
 /** The last working days before a day, the earliest first. */
 function workingDaysBefore(day: string, count: number): string[] {
@@ -31,8 +38,8 @@ function workingDaysBefore(day: string, count: number): string[] {
 export async function liveDemo(folder: string, database: string): Promise<void> {
   const today = dayInZone(new Date(process.env.NEXT_LEDGER_NOW ?? Date.now()), ZONE);
   const days = workingDaysBefore(today, 3);
-  let clock = morningOf(days[0] ?? today);
-  const ws = new Workspace(folder, database, resolve("."), () => clock);
+  let clock = clockFrom(instantIn(ZONE, days[0] ?? today, "06:30"));
+  const ws = new Workspace(folder, database, resolve("."), () => clock());
   const mirela = ws.people.get(MIRELA);
   if (!mirela) throw new Error("The demo's people are missing.");
   const analyst = ws.as(mirela);
@@ -44,10 +51,11 @@ export async function liveDemo(folder: string, database: string): Promise<void> 
     if (daily) ws.catalogue.save(daily.id, { spec: since(scheduleSpecSchema.parse(daily.spec), days[0] ?? today) }, daily.revision);
     checkedFreight(analyst, days.at(-1) ?? today);
     const scheduler = new Scheduler(ws);
-    for (const day of days) {
-      clock = morningOf(day);
-      await scheduler.tick();
-    }
+    for (const day of days)
+      for (const time of [STATEMENT_AT, CHECKED_AT]) {
+        clock = clockFrom(instantIn(ZONE, day, time));
+        await scheduler.tick();
+      }
     scheduler.stop();
   } finally {
     ws.close();
@@ -95,7 +103,7 @@ function checkedFreight(ws: Workspace, day: string): void {
     version: 1,
     subject: { kind: "query", id: query.id },
     rule: { kind: "workingDays" },
-    time: "07:05",
+    time: CHECKED_AT,
     zone: ZONE,
     since: `${day}T00:00:00.000Z`,
     bindings: {},

@@ -131,6 +131,7 @@ describe("whose desk it is", () => {
     change("CREATE TABLE loose (a TEXT)");
     expect([await told(analyst), await told(viewer)]).toEqual([["broken", "noKey"], []]);
     expect((await deskOf(viewer)).recents).toMatchObject([{ id: "q", sharedBy: "ingrid" }]);
+    expect((await deskOf(owner)).recents, "not what is one's own").toEqual([]);
     expect((await deskOf(viewer)).dashboards).toEqual([]);
   });
   it("goes on with what one pinned, then what one opened last, as far as it is there and for them", async () => {

@@ -30,14 +30,14 @@ describe("control totals", () => {
   });
   it("say the difference, and what cannot be compared: a missing column or is no number, a value that is none", () => {
     const checks = check([
-      { column: null, value: "14" },
+      { column: null, value: "1214" },
       { column: "gone", value: "1" },
       { column: "mark", value: "1" },
       { column: "price", value: "1.005" },
     ]);
     expect(checks.every((c) => !c.agrees)).toBe(true);
     const words = controlWords(checks, { locale: "en-GB", zone: "UTC" });
-    expect(words).toContain("for rows is 14; the query shows 12: (2) out.");
+    expect(words).toContain("for rows is 1,214; the query shows 12: (1,202) out.");
     expect(words.match(/cannot be compared/g)).toHaveLength(3);
   });
   it("hold a query of no rows to nothing", () => {
