@@ -13,5 +13,5 @@ if (!existsSync(resolve(data, "business.sqlite"))) await run("node", ["dist/make
 const port = await freePort(Number(process.env.PORT ?? 4310));
 say(`Next Ledger is being developed at http://127.0.0.1:${port} (Ctrl C ends it)`);
 await run("node", ["node_modules/next/dist/bin/next", "dev", "--hostname", "127.0.0.1", "--port", String(port)], {
-  env: { NEXT_LEDGER_DATA: data, NEXT_LEDGER_DIST: ".next-dev" },
+  env: { NEXT_LEDGER_DATA: data },
 });
