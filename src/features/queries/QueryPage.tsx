@@ -6,12 +6,11 @@ import { toast } from "sonner";
 import { phraseOfProblem, queryBrief } from "@/core/brief/brief";
 import { withoutPhrase } from "@/core/brief/editPhrase";
 import type { ProofPick } from "@/core/proof/proof";
-import { checkControls } from "@/core/query/controls";
 import * as edit from "@/core/query/edit";
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
 import { ROW_FORMATS } from "@/core/schedule/spec";
 import type { Schema } from "@/core/schema/schema";
-import { sentence } from "@/core/types/problem";
+import { type Problem, sentence } from "@/core/types/problem";
 import { Brief } from "@/ui/Brief";
 import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
@@ -55,17 +54,11 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
   const [values, setValues] = useState<ParameterValues>({});
   const [pick, setPick] = useState<ProofPick | undefined>();
   const [tree, setTree] = useState(true);
-  const [part, setPart] = useState(0);
   const { settled, plan, picked, run, problems, asked } = useAsked(spec, schema, today, values, pick);
+  const [part, setPart] = useMarginPart(problems);
   const wrong = new Map(problems.map((p) => [phraseOfProblem(p, settled), sentence(p)]));
 
-  const checks = plan && run.footing && !pick ? checkControls(spec, plan, run.footing) : [];
-  useWalkSteps(stored.id, { missing: pick?.part === "missing", controls: checks.filter((c) => c.control.value !== "").map((c) => c.agrees) });
-
-  const asks = problems.some((p) => p.code === "parameterMissing");
-  useEffect(() => {
-    if (asks) setPart(PARAMETERS);
-  }, [asks]);
+  useWalkSteps(stored.id, { spec, plan, footing: run.footing, pick });
 
   const alter = (next: QuerySpec) => {
     setPick(undefined);
@@ -170,6 +163,17 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
       />
     </div>
   );
+}
+
+/** The part of the margin that is shown: the parameters as soon as one of them misses its value. */
+function useMarginPart(problems: Problem[]) {
+  const shown = useState(0);
+  const [, setPart] = shown;
+  const asks = problems.some((p) => p.code === "parameterMissing");
+  useEffect(() => {
+    if (asks) setPart(PARAMETERS);
+  }, [asks, setPart]);
+  return shown;
 }
 
 type HeadProps = { object: SavedState; history: ComponentProps<typeof UndoButtons>; deeds: Deed[]; run: Running };

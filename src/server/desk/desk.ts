@@ -32,15 +32,17 @@ const MOST_SHARED = 4;
 /** All that the desk of the one who works here shows. */
 export async function deskOf(ws: Workspace): Promise<DeskState> {
   const schema = await ws.shownSchema();
-  const named = (kind: ObjectKind) => ws.objects.list(kind).map(({ id, name }) => ({ id, name }));
+  const all = ws.catalogue.list();
+  const seen = all.filter((o) => ws.objects.level(o) !== null);
+  const named = (kind: ObjectKind) => seen.filter((o) => o.kind === kind).map(({ id, name }) => ({ id, name }));
   const dashboards = named("dashboard");
   const chosen = ws.catalogue.setting("desk dashboard");
   return {
     company: ws.company,
     today: ws.today,
-    needs: await needsOf(ws),
+    needs: await needsOf(ws, all),
     runs: ws.signedIn?.role === "viewer" ? [] : todayOf(ws),
-    recents: recentsOf(ws, schema),
+    recents: recentsOf(ws, schema, seen),
     tables: schema.tables.map(({ name, label, rows }) => ({ name, label, rows })),
     queries: named("query"),
     dashboard: dashboards.find((d) => d.id === chosen)?.id ?? null,
@@ -49,14 +51,14 @@ export async function deskOf(ws: Workspace): Promise<DeskState> {
   };
 }
 
-function recentsOf(ws: Workspace, schema: Schema): Recent[] {
+function recentsOf(ws: Workspace, schema: Schema, objects: SavedObject[]): Recent[] {
   const visits = visitsOf(ws, 60);
   const seen = visits.flatMap(({ object, at, pinned }): Recent[] => {
     const one = named(ws, schema, object);
     return one ? [{ ...one, pinned, at: at.toISOString(), sharedBy: null }] : [];
   });
   const opened = new Set(visits.map((v) => v.object));
-  const shared = sharedWith(ws)
+  const shared = sharedWith(ws, objects)
     .filter((o) => !opened.has(o.id))
     .slice(0, MOST_SHARED)
     .map(({ kind, id, name, owner }): Recent => ({ kind, id, name, pinned: false, at: null, sharedBy: (owner && ws.people.get(owner)?.name) || null }));
@@ -74,11 +76,8 @@ function named(ws: Workspace, schema: Schema, object: string): Pick<Recent, "kin
 }
 
 /** What others shared with the one who works here, the latest change first. */
-function sharedWith({ signedIn, people, objects }: Workspace): SavedObject[] {
+function sharedWith({ signedIn, people }: Workspace, objects: SavedObject[]): SavedObject[] {
   if (!signedIn) return [];
   const mine = new Set(people.allShares().flatMap((s) => (s.person === "" || s.person === signedIn.id ? [s.object] : [])));
-  return objects
-    .list()
-    .filter((o) => mine.has(o.id) && o.owner !== signedIn.id && OPENED.has(o.kind))
-    .sort((a, b) => b.updatedAt.getTime() - a.updatedAt.getTime());
+  return objects.filter((o) => mine.has(o.id) && o.owner !== signedIn.id && OPENED.has(o.kind)).sort((a, b) => b.updatedAt.getTime() - a.updatedAt.getTime());
 }

@@ -16,11 +16,11 @@ export type Need =
 /**
  * What needs a look by the one who works here, the most pressing first: runs, broken objects, links and derived fields that
  * do not hold, flagged values, drafts, tables without a key. Viewers mend nothing and are told nothing.
+ * @param all every saved object, where they have been read already
  */
-export async function needsOf(ws: Workspace): Promise<Need[]> {
+export async function needsOf(ws: Workspace, all = ws.catalogue.list()): Promise<Need[]> {
   if (ws.signedIn?.role === "viewer") return [];
   const schema = await ws.schema();
-  const all = ws.catalogue.list();
   const mine = all.filter((o) => ws.objects.level(o) === "edit");
   const broken = ws.broken.find(mine, all, schema, ws.today);
   return [
