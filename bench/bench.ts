@@ -3,6 +3,7 @@ import { tmpdir } from "node:os";
 import { join, resolve } from "node:path";
 import Database from "better-sqlite3";
 import Papa from "papaparse";
+import { usualDay } from "@/core/types/calendar";
 import { compileRows } from "../src/core/query/compile";
 import { sqlite } from "../src/core/query/dialect/sqlite";
 import type { Plan } from "../src/core/query/plan";
@@ -52,7 +53,7 @@ const grouped: QuerySpec = {
   ],
 };
 const planOf = (spec: QuerySpec): Plan => {
-  const resolved = resolveQuery(spec, schema, { today: "2026-11-23", values: {} });
+  const resolved = resolveQuery(spec, schema, { today: usualDay("2026-11-23"), values: {} });
   if (!resolved.ok) throw new Error(JSON.stringify(resolved.problems));
   return resolved.value;
 };

@@ -2,6 +2,7 @@ import { createReadStream, createWriteStream } from "node:fs";
 import { join } from "node:path";
 import Database from "better-sqlite3";
 import { parse } from "csv-parse";
+import { usualDay } from "@/core/types/calendar";
 import { withDerivedFields } from "../src/core/derive/derive";
 import type { DerivedField } from "../src/core/derive/spec";
 import type { ImportSpec } from "../src/core/import/spec";
@@ -92,9 +93,9 @@ async function measureRollups(folder: string): Promise<void> {
     rollup("r4", { value: amount, figure: "total" }, "1"),
     rollup("r5", { value: amount, figure: "least" }, "2"),
   ];
-  const schema = withDerivedFields(inspectDatabase(db, []), fields, "2026-11-23");
+  const schema = withDerivedFields(inspectDatabase(db, []), fields, usualDay("2026-11-23"));
   const columns = ["id", "name", "r1", "r2", "r3", "r4", "r5"].map((column) => ({ id: column, value: { kind: "field" as const, join: "", column } }));
-  const resolved = resolveQuery({ ...emptyQuery("parent"), columns }, schema, { today: "2026-11-23", values: {} });
+  const resolved = resolveQuery({ ...emptyQuery("parent"), columns }, schema, { today: usualDay("2026-11-23"), values: {} });
   if (!resolved.ok) throw new Error(JSON.stringify([schema.broken, resolved.problems]));
   const sql = compileRows(resolved.value, sqlite);
   const grouped = `SELECT p.id, p.name, COALESCE(g.n, 0), g.a, g.d, g.a1, g.l FROM parent p LEFT JOIN (SELECT parent_id, COUNT(*) AS n, SUM(amount) AS a, MAX(day) AS d,
@@ -142,7 +143,7 @@ async function measurePosting(folder: string): Promise<void> {
     breaking: "refuse",
     pairs: ["mark", "day", "amount", "note"].map((column) => ({ column, value: { kind: "field", name: column } })),
   };
-  const made = resolvePosting(spec, schema, findTable(schema, "source") as Table, "2026-11-23");
+  const made = resolvePosting(spec, schema, findTable(schema, "source") as Table, usualDay("2026-11-23"));
   if (!made.ok) throw new Error(JSON.stringify(made.problems));
   const posting: PostingJob = { plan: made.value.posting, source: { database: path, rows: made.value.rows } };
   const preview = await alone({ kind: "postingPreview", database: path, posting, path: join(folder, "preview.sqlite") });

@@ -3,6 +3,7 @@ import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join, resolve } from "node:path";
 import Database from "better-sqlite3";
+import { usualDay } from "@/core/types/calendar";
 import { dashboardSpecSchema, plainTiles, type Tile } from "../src/core/dashboard/spec";
 import { assemblePivot } from "../src/core/pivot/assemble";
 import { cellAt, extremesOf, linesOf } from "../src/core/pivot/lines";
@@ -28,7 +29,7 @@ export async function measurePivot(ws: Workspace, database: string, list: Plan):
     across: [newAxis("quarter", { ...field("day"), part: "quarter" as const })],
     figures: [figure("total", "amount"), figure("count", "pieces")],
   };
-  const planned = planPivot(spec, list, { today: "2026-11-23", values: {} });
+  const planned = planPivot(spec, list, { today: usualDay("2026-11-23"), values: {} });
   if (!planned.ok) throw new Error(JSON.stringify(planned.problems));
   const hand = new Database(database, { readonly: true });
   hand.pragma("cache_size = -65536");
@@ -52,7 +53,7 @@ export async function measurePivot(ws: Workspace, database: string, list: Plan):
   );
 
   const large = { ...spec, down: [newAxis("id", { ...field("id"), band: { width: "200" } })], across: [newAxis("shop", field("shop"))] };
-  const wide = planPivot({ ...large, across: [{ ...newAxis("shop", field("shop")), first: 199 }] }, list, { today: "2026-11-23", values: {} });
+  const wide = planPivot({ ...large, across: [{ ...newAxis("shop", field("shop")), first: 199 }] }, list, { today: usualDay("2026-11-23"), values: {} });
   if (!wide.ok) throw new Error();
   const pivot = assemblePivot(wide.value, (plan) => readRows(hand, compileRows(plan, sqlite)), "en-GB");
   const writers = pivot.figures.map((f) => cellWriter(f.type, f.format, ws.locale));
@@ -83,7 +84,7 @@ export async function measureDashboard(): Promise<void> {
   }));
   const spec = { ...saved, tiles, filters, wide: [], narrow: [] };
   await ws.schema();
-  const tile = (id: string, client: string) => tileOf(ws, { spec, tile: id, values: {} }, "2026-11-23", { client });
+  const tile = (id: string, client: string) => tileOf(ws, { spec, tile: id, values: {} }, usualDay("2026-11-23"), { client });
   const alone: number[] = [];
   for (const t of tiles) alone.push(await timed(() => tile(t.id, "alone")));
   const since = performance.now();

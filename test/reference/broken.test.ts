@@ -26,6 +26,7 @@ import { type QuerySpec, querySpecSchema } from "@/core/query/spec";
 import { planReport } from "@/core/report/plan";
 import { reportSpecSchema } from "@/core/report/spec";
 import type { Schema } from "@/core/schema/schema";
+import { usualDay } from "@/core/types/calendar";
 import { type Checked, type Problem, sentence } from "@/core/types/problem";
 import type { SavedObject } from "@/server/catalogue/catalogue";
 import { Catalogue } from "@/server/catalogue/catalogue";
@@ -41,7 +42,7 @@ import { temporaryFolder } from "../support/ledger";
  * it still plans can be prepared on the database as it is then, and what it cannot is said in a sentence. Nothing throws.
  */
 
-const TODAY = "2026-11-23";
+const TODAY = usualDay("2026-11-23");
 const VIEWER = { id: "demo-una", role: "viewer" as const, knownAs: "129" };
 const locale = { locale: "en-GB", zone: "UTC" };
 

@@ -15,6 +15,7 @@ import { sqlite } from "@/core/query/dialect/sqlite";
 import type { Plan } from "@/core/query/plan";
 import { resolveQuery } from "@/core/query/resolve";
 import { emptyQuery } from "@/core/query/spec";
+import { usualDay } from "@/core/types/calendar";
 import { ProblemError } from "@/core/types/problem";
 import type { Cell } from "@/core/types/valueType";
 import { runChart } from "@/server/charts/run";
@@ -27,7 +28,7 @@ import { sampleRows, sampleSchema } from "../support/sample";
 const rows = sampleRows(20261124);
 const names = sampleSchema.tables[1]?.columns.map((c) => c.name) ?? [];
 const locale = { locale: "en-GB", zone: "UTC" };
-const context = { today: "2026-11-23", values: {} };
+const context = { today: usualDay("2026-11-23"), values: {} };
 const drawing = {
   theme: LIGHT,
   locale,

@@ -5,6 +5,7 @@ import { filteredQuery, relativeText } from "@/core/dashboard/filters";
 import { type DashboardSpec, emptyDashboard, type FilterValue, type FilterValues, type PlainTile } from "@/core/dashboard/spec";
 import { resolveQuery } from "@/core/query/resolve";
 import { emptyQuery, type QuerySpec } from "@/core/query/spec";
+import { usualDay } from "@/core/types/calendar";
 import { threeEngines } from "../support/engines";
 import { filterOn } from "../support/filters";
 import { sampleRows, sampleSchema } from "../support/sample";
@@ -22,7 +23,7 @@ afterAll(() => engines.close());
 /** Names that stand in the rows, and one that a filter can be asked for as somebody's own. */
 const NAMES = [...new Set(rows.yard?.flatMap(([, name]) => (name ? [String(name)] : [])))];
 const PERSON = "it's";
-const today = "2026-11-28";
+const today = usualDay("2026-11-28");
 const toCrate = { link: "stamp.crate_id", toward: "b" as const };
 const toYard = { link: "crate.yard_id", toward: "b" as const };
 const idsOf = (source: string): QuerySpec => ({ ...emptyQuery(source), columns: [{ id: "id", value: { kind: "field", join: "", column: "id" } }] });

@@ -6,6 +6,7 @@ import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import { resolveQuery } from "@/core/query/resolve";
 import { type Condition, emptyQuery } from "@/core/query/spec";
+import { usualDay } from "@/core/types/calendar";
 import { rescale } from "@/core/types/decimal";
 import { readRows } from "@/server/engine/readers";
 import { threeEngines } from "../support/engines";
@@ -23,9 +24,12 @@ afterAll(() => engines.close());
 
 /** The values of derived fields of a table, field by field, all asked for in one query. */
 function valuesTogether(fields: DerivedField[], table: string, ids: string[]): unknown[][] {
-  const schema = withDerivedFields(sampleSchema, fields, "2026-11-23");
+  const schema = withDerivedFields(sampleSchema, fields, usualDay("2026-11-23"));
   const columns = ["id", ...ids].map((column) => ({ id: column, value: { kind: "field" as const, join: "", column } }));
-  const resolved = resolveQuery({ ...emptyQuery(table), columns, order: [{ column: "id", direction: "up" }] }, schema, { today: "2026-11-23", values: {} });
+  const resolved = resolveQuery({ ...emptyQuery(table), columns, order: [{ column: "id", direction: "up" }] }, schema, {
+    today: usualDay("2026-11-23"),
+    values: {},
+  });
   if (!resolved.ok) throw new Error(JSON.stringify([schema.broken, resolved.problems]));
   const rows = [...readRows(engines.lite, compileRows(resolved.value, sqlite))];
   return ids.map((_, i) => rows.map((row) => row[i + 1] ?? null));

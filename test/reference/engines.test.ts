@@ -12,6 +12,7 @@ import { OPERATORS, operatorsFor } from "@/core/query/operators";
 import type { Plan } from "@/core/query/plan";
 import { resolveQuery } from "@/core/query/resolve";
 import { type Condition, emptyQuery, type Operand, type QuerySpec } from "@/core/query/spec";
+import { usualDay } from "@/core/types/calendar";
 import { GROUP_PARTS } from "@/core/types/date";
 import { isDated } from "@/core/types/valueType";
 import { readRows, readSingle } from "@/server/engine/readers";
@@ -31,7 +32,7 @@ afterAll(() => engines.close());
 
 const field = (column: string, join = ""): Operand => ({ kind: "field", join, column });
 const planOf = (spec: QuerySpec, values = {}) => {
-  const resolved = resolveQuery(spec, schema, { today: "2026-11-23", values });
+  const resolved = resolveQuery(spec, schema, { today: usualDay("2026-11-23"), values });
   if (!resolved.ok) throw new Error(JSON.stringify(resolved.problems));
   return resolved.value;
 };
@@ -49,7 +50,7 @@ const PAIRS: [string, string][] = [
 ];
 
 /** The sample with a derived field of every kind, on every table. */
-const schema = withDerivedFields(sampleSchema, sampleDerived, "2026-11-23");
+const schema = withDerivedFields(sampleSchema, sampleDerived, usualDay("2026-11-23"));
 const crate = schema.tables[1] as (typeof sampleSchema.tables)[number];
 it("works every sample derived field out", () => expect(schema.broken).toEqual([]));
 

@@ -12,6 +12,7 @@ import { resolveQuery } from "@/core/query/resolve";
 import { emptyQuery } from "@/core/query/spec";
 import { ROW_FORMATS } from "@/core/schedule/spec";
 import { findTable, type Table } from "@/core/schema/schema";
+import { usualDay } from "@/core/types/calendar";
 import { inspectDatabase } from "@/server/engine/inspect";
 import { openReader, readRows } from "@/server/engine/readers";
 import { exportRows } from "@/server/export/rows";
@@ -87,7 +88,7 @@ describe("round trips", () => {
     insert.run([1000n, null, 'a "quoted", line\r\nbroken; ž', "0001-01-01", "9999-12-31 23:59:58", 900719925474099399n, -1n, -9007199254740993n, 1.5e-9, 1n]);
     db.close();
     const columns = crate.columns.map((c) => ({ id: c.name, value: { kind: "field" as const, join: "", column: c.name }, label: c.name }));
-    const resolved = resolveQuery({ ...emptyQuery("crate"), columns }, shapeOf(database), { today: "2026-11-23", values: {} });
+    const resolved = resolveQuery({ ...emptyQuery("crate"), columns }, shapeOf(database), { today: usualDay("2026-11-23"), values: {} });
     if (!resolved.ok) throw new Error(JSON.stringify(resolved.problems));
     const path = join(place.folder, `out.${format}`);
     const reader = openReader(database);
@@ -100,7 +101,10 @@ describe("round trips", () => {
     }));
     expect(imported.misfits).toBe(0);
     const back = shapeOf(database);
-    const again = resolveQuery({ ...emptyQuery("t"), columns, order: [{ column: "id", direction: "up" }] }, back, { today: "2026-11-23", values: {} });
+    const again = resolveQuery({ ...emptyQuery("t"), columns, order: [{ column: "id", direction: "up" }] }, back, {
+      today: usualDay("2026-11-23"),
+      values: {},
+    });
     if (!again.ok) throw new Error(JSON.stringify(again.problems));
     const second = openReader(database);
     const after = [...readRows(second, compileRows(again.value, sqlite))];

@@ -14,6 +14,7 @@ import type { Plan } from "@/core/query/plan";
 import { resolveQuery } from "@/core/query/resolve";
 import { emptyQuery, type QuerySpec } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
+import { usualDay } from "@/core/types/calendar";
 import { rescale } from "@/core/types/decimal";
 import { ProblemError } from "@/core/types/problem";
 import { type Cell, date, decimal, floating, text, whole } from "@/core/types/valueType";
@@ -77,7 +78,7 @@ afterAll(() => engines.close());
 const field = (name: string) => ({ kind: "field" as const, join: "", column: name });
 const all: QuerySpec = { ...emptyQuery("goods"), columns: schema.tables[0]?.columns.map((c) => ({ id: c.name, value: field(c.name) })) ?? [] };
 const read = (plan: Plan): Cell[][] => [...readRows(engines.lite, compileRows(plan, sqlite))];
-const context = { today: "2026-11-23", values: {} };
+const context = { today: usualDay("2026-11-23"), values: {} };
 
 function planned(spec: PivotSpec, query: QuerySpec = all) {
   const inner = resolveQuery(query, schema, context);

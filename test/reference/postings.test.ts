@@ -7,6 +7,7 @@ import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import { resolvePosting } from "@/core/posting/plan";
 import type { Pair, PostingSpec } from "@/core/posting/spec";
 import { findTable, type Schema, type Table } from "@/core/schema/schema";
+import { usualDay } from "@/core/types/calendar";
 import { inspectDatabase } from "@/server/engine/inspect";
 import type { PostingJob } from "@/server/engine/jobs";
 import { readJournal } from "@/server/posting/journal";
@@ -89,7 +90,7 @@ const incoming = (more: Partial<PostingSpec> = {}): PostingSpec => ({
 function jobOf(path: string, spec: PostingSpec): PostingJob {
   const schema = schemaOf(path);
   const source = findTable(schema, (spec.source as { table: string }).table) as Table;
-  const made = resolvePosting(spec, schema, source, "2026-11-23");
+  const made = resolvePosting(spec, schema, source, usualDay("2026-11-23"));
   if (!made.ok) throw new Error(JSON.stringify(made.problems));
   return { plan: made.value.posting, source: { database: path, rows: made.value.rows } };
 }

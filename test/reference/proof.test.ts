@@ -11,6 +11,7 @@ import { sqlite } from "@/core/query/dialect/sqlite";
 import type { Plan } from "@/core/query/plan";
 import { resolveQuery } from "@/core/query/resolve";
 import { type Condition, emptyQuery, type Operand, type QuerySpec } from "@/core/query/spec";
+import { usualDay } from "@/core/types/calendar";
 import { type Cell, floating, isNumber } from "@/core/types/valueType";
 import { readRows, readSingle } from "@/server/engine/readers";
 import { tableReader } from "@/server/engine/tables";
@@ -33,7 +34,7 @@ const toYard = { id: "y", from: "", link: "crate.yard_id", toward: "b" as const,
 const toStamps = { id: "s", from: "", link: "stamp.crate_id", toward: "a" as const, unmatched: "keep" as const };
 const sealed: Condition = { id: "w", left: field("sealed"), operator: "is", values: [{ kind: "value", text: "yes" }] };
 const planOf = (spec: QuerySpec): Plan => {
-  const resolved = resolveQuery(spec, derivedSchema, { today: "2026-11-23", values: {} });
+  const resolved = resolveQuery(spec, derivedSchema, { today: usualDay("2026-11-23"), values: {} });
   if (!resolved.ok) throw new Error(JSON.stringify(resolved.problems));
   return resolved.value;
 };
@@ -215,7 +216,7 @@ describe("the recount of a pivot", () => {
         figures: ["p", "r"].map((c) => ({ id: `f${c}`, value: field(c), figure: "total" as const, showAs: "asIs" as const })),
       },
       planOf(query),
-      { today: "2026-11-23", values: {} },
+      { today: usualDay("2026-11-23"), values: {} },
     );
     if (!plan.ok) throw new Error(JSON.stringify(plan.problems));
     return plan.value;

@@ -10,6 +10,7 @@ import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import { resolveQuery } from "@/core/query/resolve";
 import { type Condition, emptyQuery, type Join, type QuerySpec } from "@/core/query/spec";
+import { usualDay } from "@/core/types/calendar";
 import { readRows } from "@/server/engine/readers";
 import { runPivot } from "@/server/pivots/run";
 import { proveQuery } from "@/server/queries/prove";
@@ -23,7 +24,7 @@ import { sampleDerived, sampleRows, sampleSchema } from "../support/sample";
  */
 
 const SEED = 20261125;
-const TODAY = "2026-11-23";
+const TODAY = usualDay("2026-11-23");
 const rows = sampleRows(SEED);
 const whole = withDerivedFields(sampleSchema, sampleDerived, TODAY);
 const viewer: Asker = { id: "v", role: "viewer", knownAs: "apple" };

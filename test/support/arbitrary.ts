@@ -4,12 +4,13 @@ import { AGGREGATES, type AggregateName } from "@/core/query/aggregates";
 import { OPERATORS, operatorsFor } from "@/core/query/operators";
 import { type Condition, emptyQuery, type Join, type Operand, type Parameter, type QueryColumn, type QuerySpec, type Value } from "@/core/query/spec";
 import { type Column, findTable } from "@/core/schema/schema";
+import { usualDay } from "@/core/types/calendar";
 import { GROUP_PARTS } from "@/core/types/date";
 import { isDated, isNumber, type ValueType } from "@/core/types/valueType";
 import { sampleDerived, sampleSchema } from "./sample";
 
 /** The sample with a derived field of every kind, on every table. */
-export const derivedSchema = withDerivedFields(sampleSchema, sampleDerived, "2026-11-23");
+export const derivedSchema = withDerivedFields(sampleSchema, sampleDerived, usualDay("2026-11-23"));
 const field = (column: string, join = ""): Extract<Operand, { kind: "field" }> => ({ kind: "field", join, column });
 
 /** Values to compare with, by type. */

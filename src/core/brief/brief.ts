@@ -4,9 +4,10 @@ import { OPERATORS } from "../query/operators";
 import { resolveTables } from "../query/scope";
 import type { Condition, Operand, QueryColumn, QuerySpec, Value } from "../query/spec";
 import { findColumn, findTable, type LinkComparison, type Schema, type Table } from "../schema/schema";
-import { isIsoDate, RELATIVE_DATES } from "../types/date";
+import { isIsoDate } from "../types/date";
 import { counted, type Locale, writeDate } from "../types/format";
 import type { Problem } from "../types/problem";
+import { RELATIVE_DATES } from "../types/relative";
 import { decimal, text, type ValueType } from "../types/valueType";
 
 /** What a phrase edits. `part` is one of the kinds below and tells which popover opens. */

@@ -2,8 +2,9 @@ import { filterColumn, relativeOf, unmetFilters, valueFor } from "../dashboard/f
 import type { DashboardFilter, DashboardSpec, FilterValue, FilterValues, Meeting, PlainTile } from "../dashboard/spec";
 import type { QuerySpec } from "../query/spec";
 import { findColumn, findTable, type Schema } from "../schema/schema";
-import { isIsoDate, RELATIVE_DATES } from "../types/date";
+import { isIsoDate } from "../types/date";
 import { type Locale, writeDate } from "../types/format";
+import { RELATIVE_DATES } from "../types/relative";
 import { isDated, isNumber, type ValueType } from "../types/valueType";
 import { briefText, listed, type Phrase } from "./brief";
 

@@ -2,11 +2,12 @@ import { expect, it } from "vitest";
 import { sampleDerived, sampleSchema } from "../../../test/support/sample";
 import { withDerivedFields } from "../derive/derive";
 import type { DerivedField } from "../derive/spec";
+import { usualDay } from "../types/calendar";
 import { briefText } from "./brief";
 import { rollupBrief } from "./derivedBrief";
 
 const locale = { locale: "en-GB", zone: "Europe/Paris" };
-const schema = withDerivedFields(sampleSchema, sampleDerived, "2026-11-23");
+const schema = withDerivedFields(sampleSchema, sampleDerived, usualDay("2026-11-23"));
 const sentenceOf = (id: string) => {
   const { table, definition } = sampleDerived.find((f) => f.id === id) as DerivedField;
   return definition.kind === "rollup" ? briefText(rollupBrief(definition, table, schema, locale)) : "";

@@ -1,6 +1,7 @@
 import { type Binding, type ScheduleRule, type ScheduleSpec, WEEKDAYS } from "../schedule/spec";
-import { isIsoDate, RELATIVE_DATES } from "../types/date";
+import { isIsoDate } from "../types/date";
 import { type Locale, writeDate } from "../types/format";
+import { RELATIVE_DATES } from "../types/relative";
 import { listed, type Phrase } from "./brief";
 
 /** When a rule runs, in words: "every working day", "on the last working day of the month". */

@@ -5,13 +5,14 @@ import { briefText } from "../brief/brief";
 import { dashboardBrief, filterWords, unmetWords } from "../brief/dashboardBrief";
 import { resolveQuery } from "../query/resolve";
 import { emptyQuery, type QuerySpec } from "../query/spec";
+import { usualDay } from "../types/calendar";
 import { date, decimal, isComparable, text, timestamp, whole } from "../types/valueType";
 import { addFilter, addTile, changeFilter, changeTile, fillText, joinTiles, nudgeTile, removeTile } from "./edit";
 import { filteredQuery, relativeText, strangerTo, walkTo } from "./filters";
 import { type DashboardSpec, dashboardSpecSchema, emptyDashboard, type FilterValue, type FilterValues, type PlainTile, plainTiles } from "./spec";
 
 const locale = { locale: "en-GB", zone: "UTC" };
-const today = "2026-11-23";
+const today = usualDay("2026-11-23");
 const stamps: QuerySpec = { ...emptyQuery("stamp"), columns: [{ id: "fee", value: { kind: "field", join: "", column: "fee" } }] };
 const yards: QuerySpec = { ...emptyQuery("yard"), columns: [{ id: "name", value: { kind: "field", join: "", column: "name" } }] };
 const queryOf = (tile: PlainTile) => (tile.kind === "table" ? { stamps, yards }[tile.query as "stamps"] : null) ?? null;

@@ -5,7 +5,8 @@ import * as edit from "../query/edit";
 import { parseValue } from "../query/operands";
 import type { Condition, QuerySpec, Value } from "../query/spec";
 import { findTable, type Schema, type Step, stepsFrom } from "../schema/schema";
-import { type IsoDate, RELATIVE_DATES, type RelativeDate } from "../types/date";
+import { type Today, usualDay } from "../types/calendar";
+import { RELATIVE_DATES, type RelativeDate } from "../types/relative";
 import type { DashboardFilter, DashboardSpec, FilterValue, FilterValues, Meeting } from "./spec";
 
 /*
@@ -68,7 +69,7 @@ function conditionOf(
   filter: DashboardFilter,
   value: FilterValue | null,
   left: Condition["left"],
-  today: IsoDate,
+  today: Today,
   earlier: ChartSpec["earlier"],
 ): Condition | null {
   const id = `filter ${filter.id}`;
@@ -101,7 +102,7 @@ function conditionOf(
 }
 
 /** Whether a value leaves anything out does not depend on the day. */
-const ANY_DAY = "2000-01-01";
+const ANY_DAY = usualDay("2000-01-01");
 
 /** The filters that narrow something for a viewer, but not a tile: what that shows is of every value. */
 export const unmetFilters = (spec: DashboardSpec, tile: string, values: FilterValues): DashboardFilter[] =>
@@ -116,7 +117,7 @@ export function filteredQuery(
   tile: string,
   query: QuerySpec,
   values: FilterValues,
-  today: IsoDate,
+  today: Today,
   earlier: ChartSpec["earlier"] = null,
 ): QuerySpec {
   let next = query;

@@ -3,11 +3,12 @@ import { sampleDerived, sampleSchema } from "../../../test/support/sample";
 import { resolveQuery } from "../query/resolve";
 import { emptyQuery } from "../query/spec";
 import { findTable } from "../schema/schema";
+import { usualDay } from "../types/calendar";
 import { withDerivedFields } from "./derive";
 import { repointRollup } from "./repoint";
 import type { DerivedField } from "./spec";
 
-const today = "2026-11-23";
+const today = usualDay("2026-11-23");
 const formula = (id: string, text: string, table = "crate"): DerivedField => ({ version: 1, id, label: id, table, definition: { kind: "formula", text } });
 const brokenIn = (fields: DerivedField[], schema = sampleSchema) =>
   Object.fromEntries((withDerivedFields(schema, fields, today).broken ?? []).map((b) => [b.label, b.why]));

@@ -3,7 +3,7 @@ import { type Ast, FormulaSyntaxError, parseFormula } from "../expression/parse"
 import { operandsOf, probeValues, type Resolver, type ScopeTable } from "../query/operands";
 import { resolveTables } from "../query/scope";
 import { type Broken, findColumn, findTable, humanise, type Schema, type Step, type Table } from "../schema/schema";
-import type { IsoDate } from "../types/date";
+import type { Today } from "../types/calendar";
 import { type Problem, problem, sentence } from "../types/problem";
 import { text, type ValueType } from "../types/valueType";
 import { expandDefinition, expandDerived, figureWords } from "./expand";
@@ -14,7 +14,7 @@ import { type Definition, type DerivedField, PARENT } from "./spec";
  * out stays as a column marked with the reason; so does one that leads back to itself.
  * @param today only the types matter here, but a formula may name the day
  */
-export function withDerivedFields(schema: Schema, fields: DerivedField[], today: IsoDate): Schema {
+export function withDerivedFields(schema: Schema, fields: DerivedField[], today: Today): Schema {
   let current = schema;
   let waiting = fields.filter((f) => findTable(schema, f.table));
   const gone = fields.filter((f) => !findTable(schema, f.table));
@@ -37,13 +37,13 @@ export function withDerivedFields(schema: Schema, fields: DerivedField[], today:
 }
 
 /** The schema with one more derived field, or with one changed, as if it were saved. */
-export function withDraft(schema: Schema, draft: DerivedField, today: IsoDate): Schema {
+export function withDraft(schema: Schema, draft: DerivedField, today: Today): Schema {
   const without = schema.tables.map((t) => ({ ...t, columns: t.columns.filter((c) => !(t.name === draft.table && c.name === draft.id)) }));
   return withDerivedFields({ ...schema, tables: without }, [draft], today);
 }
 
 /** The type a definition comes to on its table, or the first thing that stands in its way. */
-export function derivedType(field: Pick<DerivedField, "table" | "definition">, schema: Schema, today: IsoDate): ValueType | Problem {
+export function derivedType(field: Pick<DerivedField, "table" | "definition">, schema: Schema, today: Today): ValueType | Problem {
   const table = findTable(schema, field.table);
   if (!table) return problem("tableGone", ["table"], { table: field.table });
   const at: ScopeTable = { id: "", alias: table.name, table, path: [], join: null };

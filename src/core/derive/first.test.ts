@@ -3,6 +3,7 @@ import { sampleSchema } from "../../../test/support/sample";
 import { tableNameOf } from "../import/propose";
 import { firstSchedule, SUBJECT_FORMATS, SUBJECTS, scheduleSpecSchema } from "../schedule/spec";
 import { findTable, type Table } from "../schema/schema";
+import { usualDay } from "../types/calendar";
 import { derivedType } from "./derive";
 import { firstDefinition } from "./first";
 import { derivedFieldSchema } from "./spec";
@@ -10,7 +11,7 @@ import { derivedFieldSchema } from "./spec";
 const table = (name: string) => findTable(sampleSchema, name) as Table;
 const type = (of: string, kind: "lookup" | "rollup") => {
   const definition = firstDefinition(kind, table(of), sampleSchema);
-  return definition && derivedType({ table: of, definition }, sampleSchema, "2026-11-24");
+  return definition && derivedType({ table: of, definition }, sampleSchema, usualDay("2026-11-24"));
 };
 
 describe("what is offered first", () => {

@@ -5,6 +5,7 @@ import { emptyDashboard } from "../dashboard/spec";
 import { emptyPivot, newAxis } from "../pivot/spec";
 import { emptyQuery, type QuerySpec } from "../query/spec";
 import type { Schema } from "../schema/schema";
+import { usualDay } from "../types/calendar";
 import { type BreakableKind, brokenParts } from "./broken";
 
 const field = (column: string, join = "") => ({ kind: "field" as const, join, column });
@@ -57,7 +58,7 @@ const without = (table: string, column: string): Schema => ({
 });
 const objects: Record<string, { kind: string; spec: unknown }> = { q: { kind: "query", spec: crates }, p: { kind: "pivot", spec: pivot } };
 const codes = (kind: BreakableKind, spec: unknown, schema = sampleSchema, there = objects) =>
-  brokenParts(kind, spec, { schema, today: "2026-09-30", find: (id) => there[id] }).map((p) => p.code);
+  brokenParts(kind, spec, { schema, today: usualDay("2026-09-30"), find: (id) => there[id] }).map((p) => p.code);
 
 describe("what a change breaks", () => {
   it("is nothing where all that is used is there, whatever parameters want a value", () => {

@@ -14,6 +14,7 @@ import { planReport } from "../report/plan";
 import { reportSpecSchema } from "../report/spec";
 import { scheduleSpecSchema } from "../schedule/spec";
 import type { Schema } from "../schema/schema";
+import type { Today } from "../types/calendar";
 import { type Checked, type Problem, type ProblemCode, problem } from "../types/problem";
 
 /** The kinds of saved object that a change of the database, or of another object, can break. */
@@ -43,12 +44,12 @@ const BREAKS: ReadonlySet<ProblemCode> = new Set([
 type Given = {
   schema: Schema;
   /** The day of the check, for relative dates. */
-  today: string;
+  today: Today;
   /** A saved object by its id; undefined where it does not exist any more. */
   find: (id: string) => { kind: string; spec: unknown } | undefined;
 };
 
-const contextOf = (query: QuerySpec, today: string): RunContext => ({ today, values: probeValues(query.parameters), person: "" });
+const contextOf = (query: QuerySpec, today: Today): RunContext => ({ today, values: probeValues(query.parameters), person: "" });
 const problemsOf = (checked: Checked<unknown>): Problem[] => (checked.ok ? [] : checked.problems);
 
 /**

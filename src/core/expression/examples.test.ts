@@ -6,6 +6,7 @@ import { compileRows } from "../query/compile";
 import { sqlite } from "../query/dialect/sqlite";
 import { resolveQuery } from "../query/resolve";
 import { emptyQuery } from "../query/spec";
+import { usualDay } from "../types/calendar";
 import { FORMULA_FORMS, FORMULA_FUNCTIONS } from "./formulaFunctions";
 
 const examples = [
@@ -18,7 +19,7 @@ describe("the example of each function", () => {
     const column = { name: "n", label: "n", type: { kind: "whole" as const }, storage: "plain" as const, nullable: false, misfits: 0 };
     const schema = { tables: [{ name: "one", label: "one", key: ["n"], rows: 1, columns: [column] }], links: [] };
     const spec = { ...emptyQuery("one"), columns: [{ id: "c", value: { kind: "formula" as const, text: example } }] };
-    const plan = resolveQuery(spec, schema, { today: "2026-09-30", values: {} });
+    const plan = resolveQuery(spec, schema, { today: usualDay("2026-09-30"), values: {} });
     if (!plan.ok) throw new Error(JSON.stringify(plan.problems));
     const db = new Database(":memory:");
     registerFunctions(db);

@@ -3,6 +3,7 @@ import { sampleSchema } from "../../../test/support/sample";
 import { PARENT } from "../derive/spec";
 import { resolveQuery } from "../query/resolve";
 import { findTable, type Table } from "../schema/schema";
+import { usualDay } from "../types/calendar";
 import { firstFolio, linkPanel, panelQuery, rowQuery, tablePanel, withKey } from "./panel";
 import type { Panel } from "./spec";
 
@@ -53,7 +54,7 @@ describe("a folio", () => {
   });
   it("opens the row of a query's sheet by its key, which the query need not show", () => {
     const made = withKey({ ...rowQuery(crate, ["3"]), columns: [{ id: "m", value: { kind: "field", join: "", column: "mark" } }] }, sampleSchema);
-    const resolved = made && resolveQuery(made.spec, sampleSchema, { today: "2026-11-23", values: {} });
+    const resolved = made && resolveQuery(made.spec, sampleSchema, { today: usualDay("2026-11-23"), values: {} });
     expect(resolved?.ok && resolved.value.columns.map((c) => [c.id, c.hidden])).toEqual([
       ["m", false],
       ["folio key 0", true],

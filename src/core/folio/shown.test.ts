@@ -4,6 +4,7 @@ import { filteredQuery } from "../dashboard/filters";
 import { resolveQuery } from "../query/resolve";
 import { emptyQuery, type QuerySpec } from "../query/spec";
 import type { Table } from "../schema/schema";
+import { usualDay } from "../types/calendar";
 import { belongsTo, shownOf } from "./shown";
 
 const [yard, crate, stamp] = sampleSchema.tables as [Table, Table, Table];
@@ -23,8 +24,8 @@ const figure = {
 function narrowed(query: QuerySpec, table: Table, cells: Parameters<typeof shownOf>[3]) {
   const dashboard = shownOf(figure, query, table, cells, sampleSchema);
   if (!dashboard) return null;
-  const spec = filteredQuery(dashboard, "f", query, {}, "2026-11-24");
-  expect(resolveQuery(spec, sampleSchema, { today: "2026-11-24", values: {} }).ok).toBe(true);
+  const spec = filteredQuery(dashboard, "f", query, {}, usualDay("2026-11-24"));
+  expect(resolveQuery(spec, sampleSchema, { today: usualDay("2026-11-24"), values: {} }).ok).toBe(true);
   return { joins: spec.joins.map((j) => j.link), conditions: spec.conditions.map((c) => [c.operator, ...c.values]) };
 }
 

@@ -3,6 +3,7 @@ import { sampleSchema } from "../../../test/support/sample";
 import { linkPanel } from "../folio/panel";
 import { emptyQuery, type QuerySpec } from "../query/spec";
 import type { Metrics, Page } from "../report/page";
+import { usualDay } from "../types/calendar";
 import type { Cell } from "../types/valueType";
 import { addTable } from "./edit";
 import { fillLetter, type RelatedRows } from "./fill";
@@ -14,7 +15,7 @@ import { wrapRuns } from "./wrap";
 /** Every character is half as wide as it is high. */
 const metrics: Metrics = { width: (text, _, size) => text.length * size * 0.5 };
 const locale = { locale: "en-GB", zone: "UTC" };
-const context = { today: "2026-11-23", values: {} };
+const context = { today: usualDay("2026-11-23"), values: {} };
 const field = (column: string) => ({ kind: "field" as const, join: "", column });
 const words = (text: string): Inline => ({ type: "text", text });
 const line = (...content: Inline[]): Block => ({ type: "paragraph", content });

@@ -4,10 +4,11 @@ import { sampleSchema } from "../../../test/support/sample";
 import { compileRows } from "../query/compile";
 import { sqlite } from "../query/dialect/sqlite";
 import { emptyQuery, OPERATOR_NAMES, type QuerySpec } from "../query/spec";
+import { usualDay } from "../types/calendar";
 import { type Asked, askedSchema, firstField, firstSearch, planSearch } from "./search";
 import { pageSpecSchema, type SearchSpec } from "./spec";
 
-const context = { today: "2026-11-23" };
+const context = { today: usualDay("2026-11-23") };
 const field = (column: string) => ({ kind: "field" as const, join: "", column });
 const query: QuerySpec = {
   ...emptyQuery("crate"),

@@ -6,6 +6,7 @@ import * as edit from "../query/edit";
 import { resolveQuery } from "../query/resolve";
 import { type Condition, emptyQuery, type QuerySpec, type Value } from "../query/spec";
 import { findTable } from "../schema/schema";
+import { usualDay } from "../types/calendar";
 import { columnsRead, isWhole, partialTables, rulesFor, shownSchema, withRules } from "./rules";
 import type { Asker, RuleSpec, Who } from "./spec";
 
@@ -14,7 +15,7 @@ const isMe = (column: string, join = ""): Condition => ({ id: `w ${column}`, lef
 const is = (column: string, value: Value): Condition => ({ id: `w ${column}`, left: field(column), operator: "is", values: [value] });
 const rule = (query: QuerySpec, who: Who = { kind: "role", role: "viewer" }): RuleSpec => ({ version: 1, who, query });
 const viewer: Asker = { id: "una", role: "viewer", knownAs: "7" };
-const today = "2026-11-24";
+const today = usualDay("2026-11-24");
 const yards = rule({ ...emptyQuery("yard"), conditions: [isMe("id")] });
 
 /** The SQL of all crates with their yard, as somebody asks for it. */

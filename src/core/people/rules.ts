@@ -3,6 +3,7 @@ import type { Plan } from "../query/plan";
 import { resolveQuery } from "../query/resolve";
 import type { QuerySpec } from "../query/spec";
 import { findTable, type Schema, type Table } from "../schema/schema";
+import type { Today } from "../types/calendar";
 import { yesno } from "../types/valueType";
 import type { Asker, RuleSpec } from "./spec";
 
@@ -34,7 +35,7 @@ const ruleQuery = (rule: RuleSpec, table: Table): QuerySpec => ({
 });
 
 /** The plan of a rule's rows. One that cannot be resolved, or that would repeat rows, lets no row through. */
-function planRule(rule: RuleSpec, table: Table, schema: Schema, context: { today: string; person: string }): Plan {
+function planRule(rule: RuleSpec, table: Table, schema: Schema, context: { today: Today; person: string }): Plan {
   const resolved = resolveQuery(ruleQuery(rule, table), schema, { ...context, values: {} });
   if (resolved.ok && resolved.value.joins.every((j) => j.leadsTo === "one" || j.auxiliary)) return resolved.value;
   return { ...nothing(table), source: { alias: table.name, table } };
@@ -57,7 +58,7 @@ const nothing = (table: Table): Plan => ({
  * must all hold.
  * @param schema with derived fields, without rules: a rule's own conditions look at all rows
  */
-export function withRules(schema: Schema, rules: RuleSpec[], asker: Asker, today: string): Schema {
+export function withRules(schema: Schema, rules: RuleSpec[], asker: Asker, today: Today): Schema {
   const bound = rulesFor(rules, asker);
   if (bound.size === 0) return schema;
   const context = { today, person: asker.knownAs };

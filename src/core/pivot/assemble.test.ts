@@ -2,6 +2,7 @@ import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
 import { resolveQuery } from "../query/resolve";
 import { emptyQuery } from "../query/spec";
+import { usualDay } from "../types/calendar";
 import type { Cell } from "../types/valueType";
 import { assemblePivot, MOST } from "./assemble";
 import { planPivot } from "./plan";
@@ -11,7 +12,7 @@ import { keyOf } from "./tree";
 /* How a pivot is put together, on groups made up for it: the order by hand, and the most that is shown. */
 
 const field = (column: string) => ({ kind: "field" as const, join: "", column });
-const context = { today: "2026-11-23", values: {} };
+const context = { today: usualDay("2026-11-23"), values: {} };
 const query = resolveQuery({ ...emptyQuery("crate"), columns: ["mark", "pieces", "price"].map((c) => ({ id: c, value: field(c) })) }, sampleSchema, context);
 
 const work = (change: Partial<PivotSpec>, groups: Cell[][]) => {

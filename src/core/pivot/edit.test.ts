@@ -5,6 +5,7 @@ import { AGGREGATES, type AggregateName } from "../query/aggregates";
 import { tableOfPlan } from "../query/over";
 import { resolveQuery } from "../query/resolve";
 import { emptyQuery } from "../query/spec";
+import { usualDay } from "../types/calendar";
 import { ProblemError } from "../types/problem";
 import { addCount, addField, changeAxis, changeFigure, chooseFigure, firstPivot, movePart, nudgePart, removePart, type Shelf, toggleShut } from "./edit";
 import { planPivot } from "./plan";
@@ -12,7 +13,7 @@ import { emptyPivot, type PivotSpec, pivotSpecSchema, SHOW_AS } from "./spec";
 
 /* A person at the shelves, by chance: nothing is lost or doubled, and what cannot be shown is said, never left to fail. */
 
-const context = { today: "2026-11-24", values: {} };
+const context = { today: usualDay("2026-11-24"), values: {} };
 const columns = sampleSchema.tables[1]?.columns ?? [];
 const resolved = resolveQuery(
   { ...emptyQuery("crate"), columns: columns.map((c) => ({ id: c.name, value: { kind: "field", join: "", column: c.name } })) },

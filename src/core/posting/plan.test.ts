@@ -3,6 +3,7 @@ import { sampleSchema } from "../../../test/support/sample";
 import { briefText } from "../brief/brief";
 import { postingBrief } from "../brief/postingBrief";
 import { findTable, type Table } from "../schema/schema";
+import { usualDay } from "../types/calendar";
 import { text } from "../types/valueType";
 import { linksOf, pairsByName, resolvePosting } from "./plan";
 import type { PostingSpec } from "./spec";
@@ -22,7 +23,7 @@ const spec = (more: Partial<PostingSpec> = {}): PostingSpec => ({
   ...more,
 });
 const codes = (more: Partial<PostingSpec>, schema = sampleSchema) => {
-  const made = resolvePosting(spec(more), schema, source, "2026-11-23");
+  const made = resolvePosting(spec(more), schema, source, usualDay("2026-11-23"));
   return made.ok ? [] : made.problems.map((p) => p.code);
 };
 
@@ -54,7 +55,7 @@ describe("a posting", () => {
   });
   it("finds a value through a link by a column of the other table", () => {
     const found = { column: "yard_id", value: { kind: "field" as const, name: "YARD id" }, found: { link: "crate.yard_id", by: "name" } };
-    const made = resolvePosting(spec({ pairs: [...spec().pairs, found] }), sampleSchema, source, "2026-11-23");
+    const made = resolvePosting(spec({ pairs: [...spec().pairs, found] }), sampleSchema, source, usualDay("2026-11-23"));
     expect(made.ok && made.value.posting.pairs[1]?.found).toMatchObject({ by: { name: "name" }, give: { name: "id" }, table: { name: "yard" } });
     expect(codes({ pairs: [{ ...found, found: { link: "stamp.crate_id", by: "name" } }] })).toContain("linkGone");
   });

@@ -2,6 +2,7 @@ import type { Plan } from "../query/plan";
 import { resolveQuery } from "../query/resolve";
 import { emptyQuery, type Operand, type QuerySpec } from "../query/spec";
 import { type Column, findColumn, findTable, type Schema, storedColumns, type Table } from "../schema/schema";
+import type { Today } from "../types/calendar";
 import type { DateOrder } from "../types/date";
 import { type Checked, type Problem, problem } from "../types/problem";
 import { isNumber, type ValueType } from "../types/valueType";
@@ -47,7 +48,7 @@ export type PostingPlan = {
  * @param source the table the rows come from, as it was staged or as it lies in the database
  * @returns both, or every problem with its path into the description
  */
-export function resolvePosting(spec: PostingSpec, schema: Schema, source: Table, today: string): Checked<{ posting: PostingPlan; rows: Plan }> {
+export function resolvePosting(spec: PostingSpec, schema: Schema, source: Table, today: Today): Checked<{ posting: PostingPlan; rows: Plan }> {
   const table = findTable(schema, spec.target);
   if (!table) return { ok: false, problems: [problem("tableGone", ["target"], { table: spec.target })] };
   const problems: Problem[] = [];

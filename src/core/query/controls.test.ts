@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
+import { usualDay } from "../types/calendar";
 import { checkControls, controlWords, plainDigits } from "./controls";
 import { resolveQuery } from "./resolve";
 import { type ControlTotal, emptyQuery, type QuerySpec } from "./spec";
@@ -8,7 +9,7 @@ const spec: QuerySpec = {
   ...emptyQuery("crate"),
   columns: ["price", "ratio", "mark"].map((c) => ({ id: c, value: { kind: "field", join: "", column: c } })),
 };
-const resolved = resolveQuery(spec, sampleSchema, { today: "2026-11-23", values: {} });
+const resolved = resolveQuery(spec, sampleSchema, { today: usualDay("2026-11-23"), values: {} });
 if (!resolved.ok) throw new Error();
 const check = (controls: Omit<ControlTotal, "id" | "source">[], totals = { price: "123456789012345678901", ratio: 0.3 }) =>
   checkControls({ controls: controls.map((c, i) => ({ ...c, id: `c${i}`, source: "the bank" })) }, resolved.value, { rows: 12, totals });

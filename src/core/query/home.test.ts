@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
 import type { Schema, Step } from "../schema/schema";
+import { usualDay } from "../types/calendar";
 import * as edit from "./edit";
 import { countsOnce, homeForReaders, keyName, keyPlaces, overlaps, withKeys } from "./home";
 import type { Plan, PlanColumn } from "./plan";
@@ -25,7 +26,7 @@ function bring(source: string, ...walks: Step[][]): { spec: QuerySpec; joins: st
 }
 const field = (column: string, join = ""): Operand => ({ kind: "field", join, column });
 function planOf(spec: QuerySpec, columns: Omit<QueryColumn, "id">[], schema: Schema = sampleSchema): Plan {
-  const resolved = resolveQuery({ ...spec, columns: columns.map((c, i) => ({ id: `c${i}`, ...c })) }, schema, { today: "2026-11-24", values: {} });
+  const resolved = resolveQuery({ ...spec, columns: columns.map((c, i) => ({ id: `c${i}`, ...c })) }, schema, { today: usualDay("2026-11-24"), values: {} });
   if (!resolved.ok) throw new Error(JSON.stringify(resolved.problems));
   return resolved.value;
 }

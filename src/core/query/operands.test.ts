@@ -2,6 +2,7 @@ import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
 import { isProblem } from "../expression/check";
 import { findColumn, findTable } from "../schema/schema";
+import { usualDay } from "../types/calendar";
 import { decimal, floating, text, type ValueType, whole } from "../types/valueType";
 import * as edit from "./edit";
 import { defaultText, fieldByNames, operandWords, parseValue, probeValues, whatIsAsked } from "./operands";
@@ -9,7 +10,7 @@ import { scopeOf } from "./reach";
 import { columnFormat, resolveQuery } from "./resolve";
 import { type Condition, emptyQuery, type Operand, type OperatorName, type Parameter, type QuerySpec, type Value } from "./spec";
 
-const today = "2026-11-24";
+const today = usualDay("2026-11-24");
 const date: ValueType = { kind: "date" };
 const yesno: ValueType = { kind: "yesno" };
 const field = (column: string, join = ""): Operand => ({ kind: "field", join, column });
@@ -97,7 +98,7 @@ describe("parameters", () => {
   });
   it("have days that move with the day of the run, and one of the choices there are", () => {
     const relative: Parameter = { name: "p", type: "date", default: { kind: "relative", date: "firstOfLastMonth" } };
-    expect([defaultText(relative, today), defaultText(relative, "2026-01-31")]).toEqual(["2026-10-01", "2025-12-01"]);
+    expect([defaultText(relative, today), defaultText(relative, usualDay("2026-01-31"))]).toEqual(["2026-10-01", "2025-12-01"]);
     expect([defaultText({ name: "p", type: "text" }, today), defaultText({ name: "p", type: "text", default: { kind: "fixed", text: "" } }, today)]).toEqual([
       null,
       null,
@@ -107,7 +108,7 @@ describe("parameters", () => {
     expect([codes(of, { p: "b" }), codes(of, { p: "c" })]).toEqual([1, "parameterChoice"]);
   });
   it("are of a type that can be compared with the field, named once, and known where they are used", () => {
-    expect(codes(spec([{ name: "p", type: "date" }], [asked("p")], field("price"), "is"), { p: today })).toBe("parameterType");
+    expect(codes(spec([{ name: "p", type: "date" }], [asked("p")], field("price"), "is"), { p: today.day })).toBe("parameterType");
     expect(codes(spec([least as Parameter, least as Parameter], [asked("least")], field("price"), "is"), { least: "1" })).toBe("duplicateName");
     expect(codes(spec([], [asked("gone")], field("price"), "is"))).toBe("parameterGone");
   });

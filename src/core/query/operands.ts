@@ -3,9 +3,11 @@ import { call, type Expr, literal, negated, period } from "../expression/expr";
 import { align, comparison } from "../expression/functions";
 import { boundValue, compareValues } from "../recount/value";
 import { type Column, findColumn, type Schema, type Table } from "../schema/schema";
-import { GROUP_PART_WORDS, type IsoDate, isIsoDate, RELATIVE_DATES } from "../types/date";
+import type { Today } from "../types/calendar";
+import { GROUP_PART_WORDS, isIsoDate } from "../types/date";
 import { isTooLong, MOST_EXACT_DIGITS, parseDecimal } from "../types/decimal";
 import { type Problem, problem } from "../types/problem";
+import { RELATIVE_DATES } from "../types/relative";
 import { date, decimal, isDated, isNumber, scaleOf, TYPE_WORDS, text, type ValueType, whole, yesno } from "../types/valueType";
 import { OPERATORS, valuesNeeded } from "./operators";
 import type { PlanJoin, PlanParameter } from "./plan";
@@ -20,7 +22,7 @@ export type Path = (string | number)[];
 
 /** What a run supplies: the day it is in the workspace's zone, and values for parameters by name. */
 export type RunContext = {
-  today: IsoDate;
+  today: Today;
   values: ParameterValues;
   /** What the data knows the signed-in person as; a comparison with nobody is never true. */
   person?: string | undefined;
@@ -97,7 +99,7 @@ export function resolveFormula(source: string, resolver: Resolver, path: Path): 
         return found && fieldExpr(found.at, found.column, resolver, path);
       },
       parameter: (name) => parameters.get(name) ?? null,
-      today: context.today,
+      today: context.today.day,
     },
     path,
   );
@@ -291,7 +293,7 @@ export function probeValues(parameters: Parameter[]): ParameterValues {
 }
 
 /** The text a parameter has when nothing is given for it on a day; null where it has no default. */
-export function defaultText(parameter: Parameter, today: IsoDate): string | null {
+export function defaultText(parameter: Parameter, today: Today): string | null {
   const chosen = parameter.default;
   if (!chosen) return null;
   const source = chosen.kind === "relative" ? RELATIVE_DATES[chosen.date].of(today) : chosen.text;

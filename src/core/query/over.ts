@@ -1,5 +1,6 @@
 import { type Expr, withFields } from "../expression/expr";
 import type { Column, Schema, Table } from "../schema/schema";
+import { usualDay } from "../types/calendar";
 import type { Checked } from "../types/problem";
 import { homeForReaders, withKeys } from "./home";
 import type { RunContext } from "./operands";
@@ -71,7 +72,7 @@ export function rowsWhere(inner: Plan, conditions: PlanCondition[]): Checked<Pla
     ...overRows(),
     columns: inner.columns.map((c) => ({ id: c.id, value: { kind: "field", join: "", column: c.id }, label: c.heading, hidden: c.hidden })),
   };
-  const resolved = resolveOver(all, inner, { today: "1970-01-01", values: {} });
+  const resolved = resolveOver(all, inner, { today: usualDay("1970-01-01"), values: {} });
   if (!resolved.ok) return resolved;
   const known = new Map(inner.columns.map((c) => [c.id, c]));
   const columns = resolved.value.columns.map((c) => ({ ...c, format: known.get(c.id)?.format ?? c.format, origin: known.get(c.id)?.origin ?? c.origin }));

@@ -3,6 +3,7 @@ import { sampleSchema } from "../../../test/support/sample";
 import { briefText, comparisonWords, queryBrief } from "../brief/brief";
 import type { Expr } from "../expression/expr";
 import { findTable, type LinkOperator } from "../schema/schema";
+import { usualDay } from "../types/calendar";
 import { compileRows, readableSql } from "./compile";
 import { sqlite } from "./dialect/sqlite";
 import * as edit from "./edit";
@@ -12,7 +13,7 @@ import { emptyQuery, type QuerySpec } from "./spec";
 
 const step = { link: "crate.yard_id", toward: "b" as const };
 const field = (column: string, join = "") => ({ kind: "field" as const, join, column });
-const resolve = (spec: QuerySpec, values = {}, schema = sampleSchema) => resolveQuery(spec, schema, { today: "2026-11-23", values });
+const resolve = (spec: QuerySpec, values = {}, schema = sampleSchema) => resolveQuery(spec, schema, { today: usualDay("2026-11-23"), values });
 const codes = (spec: QuerySpec, values = {}, schema = sampleSchema) => {
   const resolved = resolve(spec, values, schema);
   return resolved.ok ? [] : resolved.problems.map((p) => `${p.code} ${p.path.join(".")}`);
@@ -206,7 +207,7 @@ describe("what a person reads of a query", () => {
       limit: 3,
     };
     const shown = (person?: string) => {
-      const resolved = resolveQuery(spec, sampleSchema, { today: "2026-11-23", values: {}, person });
+      const resolved = resolveQuery(spec, sampleSchema, { today: usualDay("2026-11-23"), values: {}, person });
       if (!resolved.ok) throw new Error(JSON.stringify(resolved.problems));
       return readableSql(resolved.value, sqlite);
     };

@@ -2,6 +2,7 @@ import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
 import { PARENT } from "../derive/spec";
 import { findTable } from "../schema/schema";
+import { usualDay } from "../types/calendar";
 import { decimal, isComparable, text, type ValueType } from "../types/valueType";
 import * as edit from "./edit";
 import { askWhenRun, PARAMETER_FOR, suits, withValue } from "./editParameters";
@@ -94,7 +95,7 @@ describe("a value that is asked for when the query is run", () => {
     const first = askWhenRun(spec("is", [typed("a")], field("mark")), sampleSchema, "w", 0, text);
     const twice = askWhenRun({ ...first, conditions: spec("is", [typed("b")], field("mark")).conditions }, sampleSchema, "w", 0, text);
     expect(twice.parameters.map((p) => p.name)).toEqual(["mark", "mark 2"]);
-    expect(resolveQuery(twice, sampleSchema, { today: "2026-11-24", values: {} }).ok).toBe(true);
+    expect(resolveQuery(twice, sampleSchema, { today: usualDay("2026-11-24"), values: {} }).ok).toBe(true);
     const odd = askWhenRun(spec("is", [typed("1")], { kind: "formula", text: "2 + 2" }), sampleSchema, "w", 0, { kind: "whole" });
     expect(odd.parameters[0]?.name).toMatch(/^[\p{L}_][\p{L}\p{N}_ ]*$/u);
   });

@@ -2,6 +2,7 @@ import { expandDerived } from "../derive/expand";
 import { type Expr, fieldsOf } from "../expression/expr";
 import { asText } from "../expression/functions";
 import { type Column, findColumn, findTable, plural, type Schema, type Table } from "../schema/schema";
+import { usualDay } from "../types/calendar";
 import type { ColumnFormat } from "../types/format";
 import { type Checked, type Problem, problem } from "../types/problem";
 import { isNumber, TYPE_WORDS, type ValueType, whole } from "../types/valueType";
@@ -197,7 +198,7 @@ function fieldOf(operand: Extract<Operand, { kind: "field" }>, scope: ScopeTable
 
 /** A column of a description as it is planned, whatever its parameters are given; undefined while it cannot be. */
 export function plannedColumn(spec: QuerySpec, schema: Schema, id: string): PlanColumn | undefined {
-  const resolved = resolveQuery(spec, schema, { today: "2000-01-01", values: probeValues(spec.parameters) });
+  const resolved = resolveQuery(spec, schema, { today: usualDay("2000-01-01"), values: probeValues(spec.parameters) });
   return resolved.ok ? resolved.value.columns.find((c) => c.id === id) : undefined;
 }
 

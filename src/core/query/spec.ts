@@ -1,6 +1,7 @@
 import { z } from "zod";
-import { groupPartSchema, relativeDateSchema } from "../types/date";
+import { groupPartSchema } from "../types/date";
 import { columnFormatSchema } from "../types/format";
+import { relativeDateSchema } from "../types/relative";
 import { AGGREGATE_NAMES } from "./aggregates";
 
 /**

@@ -3,6 +3,7 @@ import { sampleSchema } from "../../../test/support/sample";
 import * as edit from "../query/edit";
 import { resolveQuery } from "../query/resolve";
 import { type Condition, emptyQuery, type Operand, type QueryColumn, type QuerySpec } from "../query/spec";
+import { usualDay } from "../types/calendar";
 import { type ReadTable, recountRows } from "./recount";
 import type { Value } from "./value";
 
@@ -47,7 +48,7 @@ const when = (left: Operand, operator: Condition["operator"], ...values: string[
 /** The rows of a query, numbers as numbers. */
 function recount(spec: QuerySpec, columns: Omit<QueryColumn, "id">[], more: Partial<QuerySpec> = {}): (string | number | boolean | null)[][] {
   const full = { ...spec, columns: columns.map((c, i) => ({ id: `c${i}`, ...c })), ...more };
-  const resolved = resolveQuery(full, sampleSchema, { today: "2026-11-24", values: {} });
+  const resolved = resolveQuery(full, sampleSchema, { today: usualDay("2026-11-24"), values: {} });
   if (!resolved.ok) throw new Error(JSON.stringify(resolved.problems));
   return recountRows(resolved.value, read).map((row) => row.map((v) => (typeof v === "bigint" ? Number(v) : v)));
 }

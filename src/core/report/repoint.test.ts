@@ -2,6 +2,7 @@ import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
 import { resolveQuery } from "../query/resolve";
 import { emptyQuery } from "../query/spec";
+import { usualDay } from "../types/calendar";
 import { firstReport } from "./plan";
 import { repointReport } from "./repoint";
 import { newLevel } from "./spec";
@@ -10,7 +11,7 @@ const plan = (columns: string[]) => {
   const made = resolveQuery(
     { ...emptyQuery("crate"), columns: columns.map((c, i) => ({ id: `c${i + 1}`, value: { kind: "field", join: "", column: c } })) },
     sampleSchema,
-    { today: "2026-11-23", values: {} },
+    { today: usualDay("2026-11-23"), values: {} },
   );
   if (!made.ok) throw new Error(JSON.stringify(made.problems));
   return made.value;

@@ -2,13 +2,14 @@ import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
 import { resolveQuery } from "../query/resolve";
 import { emptyQuery, type QueryColumn, type QuerySpec } from "../query/spec";
+import { usualDay } from "../types/calendar";
 import { selectionFigures } from "./selection";
 
 const field = (column: string, join = "") => ({ kind: "field" as const, join, column });
 const toYard = { id: "y", from: "", link: "crate.yard_id", toward: "b" as const, unmatched: "keep" as const };
 /** A query's columns selected, from one to another. */
 function selected(spec: Partial<QuerySpec>, from = 0, to = from) {
-  const resolved = resolveQuery({ ...emptyQuery("crate"), ...spec }, sampleSchema, { today: "2026-11-29", values: {} });
+  const resolved = resolveQuery({ ...emptyQuery("crate"), ...spec }, sampleSchema, { today: usualDay("2026-11-29"), values: {} });
   if (!resolved.ok) throw new Error(JSON.stringify(resolved.problems));
   return resolved.value.columns.map((column, at) => ({ column, at })).slice(from, to + 1);
 }

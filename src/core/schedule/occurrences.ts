@@ -1,18 +1,21 @@
 import { RRuleTemporal } from "rrule-temporal";
+import { type Calendar, isWorkingDay, lastWorkingDay } from "../types/calendar";
+import type { IsoDate } from "../types/date";
 import type { ScheduleRule, ScheduleSpec } from "./spec";
 
 const DAY_CODES = ["MO", "TU", "WE", "TH", "FR", "SA", "SU"] as const;
 
 /**
- * The RFC 5545 recurrence rule of a schedule. A day of the month that a month lacks falls on its last day.
- * @example recurrenceRule({ kind: "lastWorkingDay" }) // "FREQ=MONTHLY;BYDAY=MO,TU,WE,TH,FR;BYSETPOS=-1"
+ * The RFC 5545 recurrence rule of a schedule. A day of the month that a month lacks falls on its last day. Which days are
+ * worked is the calendar's, not the rule's: such schedules recur daily, and `fallsOn` keeps the days that count.
+ * @example recurrenceRule({ kind: "weekdays", days: [1, 5] }) // "FREQ=WEEKLY;BYDAY=MO,FR"
  */
 export function recurrenceRule(rule: ScheduleRule): string {
   switch (rule.kind) {
     case "daily":
-      return "FREQ=DAILY";
     case "workingDays":
-      return "FREQ=WEEKLY;BYDAY=MO,TU,WE,TH,FR";
+    case "lastWorkingDay":
+      return "FREQ=DAILY";
     case "weekdays":
       return `FREQ=WEEKLY;BYDAY=${[...rule.days]
         .sort()
@@ -23,11 +26,16 @@ export function recurrenceRule(rule: ScheduleRule): string {
       const days = Array.from({ length: rule.day - 27 }, (_, i) => 28 + i);
       return `FREQ=MONTHLY;BYMONTHDAY=${days.join(",")};BYSETPOS=-1`;
     }
-    case "lastWorkingDay":
-      return "FREQ=MONTHLY;BYDAY=MO,TU,WE,TH,FR;BYSETPOS=-1";
     default:
       return rule satisfies never;
   }
+}
+
+/** Whether a rule's day counts by the calendar. A month without a working day has no last one. */
+function fallsOn(rule: ScheduleRule, day: IsoDate, calendar: Calendar): boolean {
+  if (rule.kind === "workingDays") return isWorkingDay(day, calendar);
+  if (rule.kind === "lastWorkingDay") return day === lastWorkingDay(day, calendar);
+  return true;
 }
 
 /**
@@ -36,32 +44,26 @@ export function recurrenceRule(rule: ScheduleRule): string {
  * time that comes twice the first is taken, so a daily run is neither missed nor made twice.
  * @param rule an RFC 5545 rule of whole days, without the time
  * @param from an instant; occurrences at or before it are left out
+ * @param counts whether one of the rule's days is one of the schedule's
  * @example occurrencesOf("FREQ=DAILY", "07:00", "Europe/Paris", a, b)
  */
-export function occurrencesOf(rule: string, time: string, zone: string, from: Date, to: Date): Date[] {
+export function occurrencesOf(rule: string, time: string, zone: string, from: Date, to: Date, counts: (day: IsoDate) => boolean = () => true): Date[] {
   const day = (instant: Date, shift: number) => new Date(instant.getTime() + shift * 86_400_000).toISOString().slice(0, 10).replaceAll("-", "");
   // Anchored on the first of the month a month before, so that no rule of days or months has begun too late.
   const anchor = `${day(from, -40).slice(0, 6)}01`;
   const days = new RRuleTemporal({ rruleString: `DTSTART;TZID=UTC:${anchor}T000000\nRRULE:${rule}` });
   return days
     .between(new Date(from.getTime() - 2 * 86_400_000), new Date(to.getTime() + 2 * 86_400_000), true)
-    .map((found) => instantIn(zone, found.toPlainDate().toString(), time))
+    .map((found) => found.toPlainDate().toString())
+    .filter(counts)
+    .map((day) => instantIn(zone, day, time))
     .filter((instant) => instant > from && instant <= to);
 }
 
 /** The occurrences of a schedule after an instant and up to another, none before the schedule was made. */
-export function scheduleOccurrences(spec: ScheduleSpec, from: Date, to: Date): Date[] {
+export function scheduleOccurrences(spec: ScheduleSpec, calendar: Calendar, from: Date, to: Date): Date[] {
   const since = new Date(spec.since);
-  return occurrencesOf(recurrenceRule(spec.rule), spec.time, spec.zone, from > since ? from : since, to);
-}
-
-/** How many days ahead the next occurrence of any rule lies at most. */
-const FARTHEST_DAYS = 63;
-
-/** The next time a schedule is due after an instant. */
-export function nextOccurrence(spec: ScheduleSpec, after: Date): Date | null {
-  const to = new Date(Math.max(after.getTime(), Date.parse(spec.since)) + FARTHEST_DAYS * 86_400_000);
-  return scheduleOccurrences(spec, after, to)[0] ?? null;
+  return occurrencesOf(recurrenceRule(spec.rule), spec.time, spec.zone, from > since ? from : since, to, (day) => fallsOn(spec.rule, day, calendar));
 }
 
 /** The offset of a zone from UTC at an instant, in milliseconds. */

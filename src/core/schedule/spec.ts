@@ -3,7 +3,8 @@ import { CHART_FORMATS } from "../chart/spec";
 import { DASHBOARD_FORMATS } from "../dashboard/spec";
 import { LETTER_FORMATS } from "../letter/spec";
 import { PIVOT_FORMATS } from "../pivot/spec";
-import { isZone, relativeDateSchema } from "../types/date";
+import { isZone } from "../types/date";
+import { relativeDateSchema } from "../types/relative";
 
 export const WEEKDAYS = ["Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"] as const;
 

@@ -127,30 +127,6 @@ export function isoWeekOf(date: IsoDate): { year: number; week: number } {
   return { year, week: Math.floor((dayNumber(thursday) - dayNumber(`${thursday.slice(0, 4)}-01-01`)) / 7) + 1 };
 }
 
-/** Dates relative to the day of the run. The words are the ones of the interface. */
-export const RELATIVE_DATES = {
-  today: { words: "today", of: (day: IsoDate) => day },
-  yesterday: { words: "yesterday", of: (day: IsoDate) => addDays(day, -1) },
-  daysAgo7: { words: "7 days ago", of: (day: IsoDate) => addDays(day, -7) },
-  daysAgo30: { words: "30 days ago", of: (day: IsoDate) => addDays(day, -30) },
-  firstOfThisWeek: { words: "first day of this week", of: (day: IsoDate) => periodStart(day, "isoWeek") },
-  firstOfLastWeek: { words: "first day of last week", of: (day: IsoDate) => shiftPeriod(day, "isoWeek", -1) },
-  lastOfLastWeek: { words: "last day of last week", of: (day: IsoDate) => addDays(periodStart(day, "isoWeek"), -1) },
-  firstOfThisMonth: { words: "first day of this month", of: (day: IsoDate) => periodStart(day, "month") },
-  lastOfThisMonth: { words: "last day of this month", of: (day: IsoDate) => addDays(shiftPeriod(day, "month", 1), -1) },
-  firstOfLastMonth: { words: "first day of last month", of: (day: IsoDate) => shiftPeriod(day, "month", -1) },
-  lastOfLastMonth: { words: "last day of last month", of: (day: IsoDate) => addDays(periodStart(day, "month"), -1) },
-  firstOfThisQuarter: { words: "first day of this quarter", of: (day: IsoDate) => periodStart(day, "quarter") },
-  firstOfLastQuarter: { words: "first day of last quarter", of: (day: IsoDate) => shiftPeriod(day, "quarter", -1) },
-  lastOfLastQuarter: { words: "last day of last quarter", of: (day: IsoDate) => addDays(periodStart(day, "quarter"), -1) },
-  firstOfThisYear: { words: "first day of this year", of: (day: IsoDate) => periodStart(day, "year") },
-  firstOfLastYear: { words: "first day of last year", of: (day: IsoDate) => shiftPeriod(day, "year", -1) },
-  lastOfLastYear: { words: "last day of last year", of: (day: IsoDate) => addDays(periodStart(day, "year"), -1) },
-} as const satisfies Record<string, { words: string; of: (day: IsoDate) => IsoDate }>;
-
-export type RelativeDate = keyof typeof RELATIVE_DATES;
-export const relativeDateSchema = z.enum(Object.keys(RELATIVE_DATES) as [RelativeDate, ...RelativeDate[]]);
-
 /**
  * The calendar day it is in a time zone at an instant.
  * @param zone IANA name, "Europe/Paris"

@@ -14,6 +14,7 @@ import { planPivot } from "@/core/pivot/plan";
 import { planCellRows } from "@/core/pivot/rows";
 import type { QuerySpec } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
+import type { Today } from "@/core/types/calendar";
 import { counted } from "@/core/types/format";
 import { type Problem, sentence } from "@/core/types/problem";
 import { Margin } from "@/ui/Margin";
@@ -43,7 +44,7 @@ type Props = {
   saved: SavedObject<ChartSpec>;
   query: { id: string; name: string; spec: QuerySpec };
   schema: Schema;
-  today: string;
+  today: Today;
   colours: Record<string, number>;
 };
 

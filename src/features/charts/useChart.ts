@@ -8,10 +8,11 @@ import { tableOfPlan } from "@/core/query/over";
 import { resolveQuery } from "@/core/query/resolve";
 import type { QuerySpec } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
+import type { Today } from "@/core/types/calendar";
 import { useAnswer } from "../useAnswer";
 
 /** A chart as it is worked out while it is changed: what is wrong with it, and the last answer with what that was asked by. */
-export function useChart(spec: ChartSpec, query: QuerySpec, schema: Schema, today: string) {
+export function useChart(spec: ChartSpec, query: QuerySpec, schema: Schema, today: Today) {
   const settled = useDeferredValue(spec);
   const values = settled.pivot.parameters;
   const inner = useMemo(() => resolveQuery(query, schema, { today, values }), [query, schema, today, values]);

@@ -7,6 +7,7 @@ import { isAsked, isMoved, showEverything } from "@/core/dashboard/filters";
 import { valuesOfMark } from "@/core/dashboard/narrowBy";
 import { DASHBOARD_FORMATS, type DashboardFormat, type DashboardSpec, type FilterValues, type PlainTile } from "@/core/dashboard/spec";
 import type { Schema } from "@/core/schema/schema";
+import type { Today } from "@/core/types/calendar";
 import type { Sources } from "@/server/dashboards/sources";
 import { useUndo } from "@/ui/useUndo";
 import { type Deed, makeFile } from "../DeedsMenu";
@@ -32,7 +33,7 @@ type Props = {
   own: FilterValues;
   sources: Sources;
   schema: Schema;
-  today: string;
+  today: Today;
   viewer: string;
   colours: Record<string, number>;
   /** Whether it is only looked at: what is asked then names what is saved. */

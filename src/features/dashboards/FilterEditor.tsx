@@ -3,7 +3,7 @@
 import { useEffect, useRef, useState } from "react";
 import { relativeOf, relativeText } from "@/core/dashboard/filters";
 import type { DashboardFilter, FilterValue } from "@/core/dashboard/spec";
-import { RELATIVE_DATES, type RelativeDate } from "@/core/types/date";
+import { RELATIVE_DATES, type RelativeDate } from "@/core/types/relative";
 import { isDated, isNumber, type ValueType } from "@/core/types/valueType";
 import { sentenceOf } from "../ask";
 import { Choice, Remove } from "../queries/editors/parts";

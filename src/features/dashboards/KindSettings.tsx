@@ -11,6 +11,7 @@ import { tableOfPlan } from "@/core/query/over";
 import { resolveQuery } from "@/core/query/resolve";
 import type { QuerySpec } from "@/core/query/spec";
 import type { Schema, Table } from "@/core/schema/schema";
+import type { Today } from "@/core/types/calendar";
 import { GROUP_PART_WORDS } from "@/core/types/date";
 import { isNumber, whole } from "@/core/types/valueType";
 import { NumberField } from "../NumberField";
@@ -22,7 +23,7 @@ type Kind<K extends PlainTile["kind"]> = Extract<PlainTile, { kind: K }>;
 type Props<T> = { tile: T; set: (next: PlainTile) => void };
 
 /** The query's columns as fields, as far as it can be resolved. */
-function useFields(schema: Schema, query: QuerySpec | null, today: string): Table | null {
+function useFields(schema: Schema, query: QuerySpec | null, today: Today): Table | null {
   return useMemo(() => {
     const resolved = query && resolveQuery(query, schema, { today, values: probeValues(query.parameters) });
     return resolved?.ok ? tableOfPlan(resolved.value) : null;

@@ -2,6 +2,7 @@ import type { ReactNode } from "react";
 import type { DashboardSpec, PlainTile, TileKind } from "@/core/dashboard/spec";
 import type { QuerySpec } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
+import type { Today } from "@/core/types/calendar";
 import type { Sources } from "@/server/dashboards/sources";
 import { COMMON } from "../words";
 import { WORDS } from "./words";
@@ -14,7 +15,7 @@ export type ArrangeProps = {
   select: (id: string | null) => void;
   sources: Sources;
   schema: Schema;
-  today: string;
+  today: Today;
   queryOf: (tile: PlainTile) => QuerySpec | null;
   remove: () => void;
 };

@@ -6,6 +6,7 @@ import type { Plan } from "@/core/query/plan";
 import { resolveQuery } from "@/core/query/resolve";
 import type { QuerySpec } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
+import type { Today } from "@/core/types/calendar";
 import type { TileAnswer } from "@/server/dashboards/service";
 import type { Sources } from "@/server/dashboards/sources";
 import type { Question } from "../queries/useRun";
@@ -34,7 +35,7 @@ export function rowsOfTile(
   answer: TileAnswer,
   words: string,
   schema: Schema,
-  today: string,
+  today: Today,
   at?: { line: Line; column: Column },
   looking: { object: string; values: FilterValues } | null = null,
 ): TileRows | null {

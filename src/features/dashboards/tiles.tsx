@@ -9,6 +9,7 @@ import { figureWords } from "@/core/dashboard/compare";
 import { fillText } from "@/core/dashboard/edit";
 import type { DashboardSpec, FilterValues, PlainTile, Tile } from "@/core/dashboard/spec";
 import type { Line, Column as PivotColumn } from "@/core/pivot/lines";
+import type { Today } from "@/core/types/calendar";
 import { writeCount, writeDate } from "@/core/types/format";
 import { isNumber } from "@/core/types/valueType";
 import type { TileAnswer } from "@/server/dashboards/service";
@@ -32,7 +33,7 @@ export type Desk = {
   /** What the filters show, in words, for texts. */
   filters: string;
   turn: number;
-  today: string;
+  today: Today;
   viewer: string;
   chosen: Record<string, number>;
   /** Opens the rows of a tile; null where nobody may. */
@@ -67,7 +68,7 @@ export function TileBody({ tile, desk }: { tile: PlainTile; desk: Desk }) {
 
 function TextTile({ tile, desk }: { tile: Of<"text">; desk: Desk }) {
   const locale = useLocale();
-  const words = fillText(tile.text, { ...desk.figures, today: writeDate(desk.today, locale), filters: desk.filters, viewer: desk.viewer });
+  const words = fillText(tile.text, { ...desk.figures, today: writeDate(desk.today.day, locale), filters: desk.filters, viewer: desk.viewer });
   return <p className="h-full overflow-auto whitespace-pre-wrap">{words}</p>;
 }
 

@@ -9,6 +9,7 @@ import { isProblem } from "@/core/expression/check";
 import { reachable } from "@/core/query/reach";
 import { emptyQuery } from "@/core/query/spec";
 import type { Schema, Table } from "@/core/schema/schema";
+import type { Today } from "@/core/types/calendar";
 import { sentence } from "@/core/types/problem";
 import { TYPE_WORDS } from "@/core/types/valueType";
 import { Notice } from "@/ui/Notice";
@@ -27,7 +28,7 @@ type Props = {
   draft: Draft;
   table: Table;
   schema: Schema;
-  today: string;
+  today: Today;
   onChange: (next: Draft) => void;
   onDone: () => void;
 };

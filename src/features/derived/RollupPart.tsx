@@ -10,6 +10,7 @@ import { AGGREGATES, type AggregateName } from "@/core/query/aggregates";
 import * as edit from "@/core/query/edit";
 import type { QueryColumn, QuerySpec } from "@/core/query/spec";
 import { type Schema, stepsFrom, type Table } from "@/core/schema/schema";
+import type { Today } from "@/core/types/calendar";
 import { Brief, BriefPopover } from "@/ui/Brief";
 import { onEnter } from "@/ui/onEnter";
 import { PhraseEditor } from "../queries/editors/PhraseEditor";
@@ -21,7 +22,7 @@ import { useLocale } from "../workspace/locale";
 import { WORDS } from "./words";
 
 type Rollup = Extract<Definition, { kind: "rollup" }>;
-type Props = { rollup: Rollup; table: Table; schema: Schema; today: string; onChange: (next: Rollup) => void };
+type Props = { rollup: Rollup; table: Table; schema: Schema; today: Today; onChange: (next: Rollup) => void };
 
 /** The brief of a rollup, with a popover at each of its phrases. */
 export function RollupPart({ rollup, table, schema, today, onChange }: Props) {

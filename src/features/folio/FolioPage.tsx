@@ -6,6 +6,7 @@ import { type RowCells, rowQuery } from "@/core/folio/panel";
 import type { FolioSpec } from "@/core/folio/spec";
 import type { LetterSpec } from "@/core/letter/spec";
 import type { Schema, Table } from "@/core/schema/schema";
+import type { Today } from "@/core/types/calendar";
 import { writeCount } from "@/core/types/format";
 import type { Sources } from "@/server/dashboards/sources";
 import { BriefPopover } from "@/ui/Brief";
@@ -30,7 +31,7 @@ import { WORDS } from "./words";
 type Props = {
   table: Table;
   schema: Schema;
-  today: string;
+  today: Today;
   rowKey: string[];
   walk: string;
   at: number | null;

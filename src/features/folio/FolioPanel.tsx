@@ -6,6 +6,7 @@ import type { Panel } from "@/core/folio/spec";
 import { defaultText, PARAMETER_TYPES } from "@/core/query/operands";
 import type { ParameterValues } from "@/core/query/spec";
 import type { Schema, Table } from "@/core/schema/schema";
+import type { Today } from "@/core/types/calendar";
 import { counted } from "@/core/types/format";
 import { sentence } from "@/core/types/problem";
 import { Notice } from "@/ui/Notice";
@@ -24,7 +25,7 @@ type Props = {
   table: Table;
   cells: RowCells;
   schema: Schema;
-  today: string;
+  today: Today;
   first: boolean;
   heading: string;
   onChange: (next: Panel | null) => void;

@@ -5,6 +5,7 @@ import type { RowCells } from "@/core/folio/panel";
 import { shownOf } from "@/core/folio/shown";
 import type { Shown } from "@/core/folio/spec";
 import type { Schema, Table } from "@/core/schema/schema";
+import type { Today } from "@/core/types/calendar";
 import type { Sources } from "@/server/dashboards/sources";
 import { Notice } from "@/ui/Notice";
 import { queryOfTile, rowsOfTile, type TileRows } from "../dashboards/tileRows";
@@ -18,7 +19,7 @@ type Props = {
   table: Table;
   cells: RowCells;
   schema: Schema;
-  today: string;
+  today: Today;
   sources: Sources;
   colours: Record<string, number>;
   remove: () => void;

@@ -5,6 +5,7 @@ import type { Plan } from "@/core/query/plan";
 import { resolveQuery } from "@/core/query/resolve";
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
+import type { Today } from "@/core/types/calendar";
 import { sentence } from "@/core/types/problem";
 import type { Cell } from "@/core/types/valueType";
 import type { FootingAnswer } from "@/server/queries/service";
@@ -13,7 +14,7 @@ import { ask, isAbort, sentenceOf } from "../ask";
 type State = { plan: Plan | null; rows: Cell[][] | null; footing: FootingAnswer | null; failure: string | null };
 
 /** The first rows of a query and its footing; asked anew when it changes. */
-export function useQueryOnce(spec: QuerySpec | null, schema: Schema, today: string, values: ParameterValues, count: number): State {
+export function useQueryOnce(spec: QuerySpec | null, schema: Schema, today: Today, values: ParameterValues, count: number): State {
   const key = JSON.stringify([spec, values, count]);
   const resolved = useMemo(() => spec && resolveQuery(spec, schema, { today, values }), [key, schema, today]);
   const [state, setState] = useState<State>({ plan: null, rows: null, footing: null, failure: null });

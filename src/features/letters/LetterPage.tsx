@@ -9,6 +9,7 @@ import type { QuerySpec } from "@/core/query/spec";
 import type { Page } from "@/core/report/page";
 import type { Step } from "@/core/schema/schema";
 import { findTable, type Schema, stepsFrom } from "@/core/schema/schema";
+import type { Today } from "@/core/types/calendar";
 import { type Problem, sentence } from "@/core/types/problem";
 import type { LetterProof } from "@/server/letters/service";
 import { Margin } from "@/ui/Margin";
@@ -29,7 +30,7 @@ import { WORDS } from "./words";
 
 const LetterEditor = dynamic(() => import("./LetterEditor"), { ssr: false });
 
-type Props = { saved: SavedObject<LetterSpec>; query: { id: string; name: string; spec: QuerySpec }; schema: Schema; today: string };
+type Props = { saved: SavedObject<LetterSpec>; query: { id: string; name: string; spec: QuerySpec }; schema: Schema; today: Today };
 type OneLetter = { pages: Page[]; count: number; name: string; empty: string[] };
 
 const TABLES_TAB = 1;

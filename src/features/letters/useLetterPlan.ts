@@ -5,9 +5,10 @@ import { tableOfPlan } from "@/core/query/over";
 import { resolveQuery } from "@/core/query/resolve";
 import type { QuerySpec } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
+import type { Today } from "@/core/types/calendar";
 
 /** A letter as it is planned over its query, and the fields that can stand in it. */
-export function useLetterPlan(spec: LetterSpec, query: QuerySpec, schema: Schema, today: string) {
+export function useLetterPlan(spec: LetterSpec, query: QuerySpec, schema: Schema, today: Today) {
   const settled = useDeferredValue(spec);
   const inner = useMemo(() => resolveQuery(query, schema, { today, values: settled.parameters }), [query, schema, today, settled.parameters]);
   const planned = useMemo(
@@ -22,7 +23,7 @@ export function useLetterPlan(spec: LetterSpec, query: QuerySpec, schema: Schema
 }
 
 /** The headings of a table within a letter; none where it cannot be resolved. */
-export function headingsOf({ query }: Related, schema: Schema, today: string): string[] {
+export function headingsOf({ query }: Related, schema: Schema, today: Today): string[] {
   const resolved = resolveQuery({ ...query, conditions: [] }, schema, { today, values: {} });
   return resolved.ok ? resolved.value.columns.filter((c) => !c.hidden).map((c) => c.heading) : [];
 }

@@ -6,6 +6,7 @@ import { probeValues } from "@/core/query/operands";
 import { resolveQuery } from "@/core/query/resolve";
 import type { QuerySpec } from "@/core/query/spec";
 import { findTable, type Schema } from "@/core/schema/schema";
+import type { Today } from "@/core/types/calendar";
 import { Margin } from "@/ui/Margin";
 import { useUndo } from "@/ui/useUndo";
 import type { SavedObject } from "../keptObject";
@@ -17,7 +18,7 @@ import { PageBody } from "./PageBody";
 import { PublishPanel } from "./PublishPanel";
 import { WORDS } from "./words";
 
-type Props = { saved: SavedObject<PageSpec>; query: QuerySpec | null; schema: Schema; today: string };
+type Props = { saved: SavedObject<PageSpec>; query: QuerySpec | null; schema: Schema; today: Today };
 
 /** The page on which a published page is built: how it looks, and in the margin what it asks, shows and to whom. */
 export function PageBuilder({ saved, query, schema, today }: Props) {

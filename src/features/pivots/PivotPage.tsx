@@ -8,6 +8,7 @@ import { type CellPick, pickAt, pickEmpties, planCellRows } from "@/core/pivot/r
 import { PIVOT_FORMATS, type PivotSpec } from "@/core/pivot/spec";
 import type { QuerySpec } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
+import type { Today } from "@/core/types/calendar";
 import { cellWriter, counted } from "@/core/types/format";
 import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
@@ -31,7 +32,7 @@ import { FieldsNav, ShelfDrag } from "./Shelves";
 import { usePivot } from "./usePivot";
 import { WORDS } from "./words";
 
-type Props = { saved: SavedObject<PivotSpec>; query: { id: string; name: string; spec: QuerySpec }; schema: Schema; today: string };
+type Props = { saved: SavedObject<PivotSpec>; query: { id: string; name: string; spec: QuerySpec }; schema: Schema; today: Today };
 
 /** The page of one pivot: fields on the left, shelves and grid, the margin with its cross-footing. */
 export function PivotPage({ saved, query, schema, today }: Props) {

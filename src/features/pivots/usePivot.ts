@@ -6,10 +6,11 @@ import { tableOfPlan } from "@/core/query/over";
 import { resolveQuery } from "@/core/query/resolve";
 import type { QuerySpec } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
+import type { Today } from "@/core/types/calendar";
 import { useAnswer } from "../useAnswer";
 
 /** A pivot's plan over its query, and its answer; what is shown is the last answer, as it was asked for, until the next is there. */
-export function usePivot(spec: PivotSpec, query: QuerySpec, schema: Schema, today: string) {
+export function usePivot(spec: PivotSpec, query: QuerySpec, schema: Schema, today: Today) {
   const settled = useDeferredValue(spec);
   const values = settled.parameters;
   const inner = useMemo(() => resolveQuery(query, schema, { today, values }), [query, schema, today, values]);

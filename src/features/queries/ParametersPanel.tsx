@@ -3,7 +3,8 @@
 import { defaultText, PARAMETER_TYPES } from "@/core/query/operands";
 import type { PlanParameter } from "@/core/query/plan";
 import type { Parameter, ParameterValues, QuerySpec } from "@/core/query/spec";
-import { RELATIVE_DATES, type RelativeDate } from "@/core/types/date";
+import type { Today } from "@/core/types/calendar";
+import { RELATIVE_DATES, type RelativeDate } from "@/core/types/relative";
 import { COMMON } from "../words";
 import { ValueInput } from "./editors/ValueInput";
 import { WORDS } from "./words";
@@ -30,7 +31,7 @@ export function ParametersPanel({
 }: {
   spec: QuerySpec;
   values: ParameterValues;
-  today: string;
+  today: Today;
   change: (next: QuerySpec) => void;
   setValues: (next: ParameterValues) => void;
   /** What derived fields ask for, wherever they are used. */

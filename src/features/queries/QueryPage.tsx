@@ -10,6 +10,7 @@ import * as edit from "@/core/query/edit";
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
 import { ROW_FORMATS } from "@/core/schedule/spec";
 import type { Schema } from "@/core/schema/schema";
+import type { Today } from "@/core/types/calendar";
 import { type Problem, sentence } from "@/core/types/problem";
 import { Brief } from "@/ui/Brief";
 import { Margin } from "@/ui/Margin";
@@ -45,7 +46,7 @@ export type SavedQuery = SavedObject<QuerySpec, string | null>;
 const PARAMETERS = 1;
 
 /** The page of one query: fields on the left, brief and sheet, the margin with its proof. */
-export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema: Schema; today: string }) {
+export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema: Schema; today: Today }) {
   const router = useRouter();
   const locale = useLocale();
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);

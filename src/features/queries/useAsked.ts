@@ -5,6 +5,7 @@ import type { PlanParameter } from "@/core/query/plan";
 import { resolveQuery } from "@/core/query/resolve";
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
+import type { Today } from "@/core/types/calendar";
 import { text } from "@/core/types/valueType";
 import { useSignedIn } from "../workspace/person";
 import { useRun } from "./useRun";
@@ -13,7 +14,7 @@ import { useRun } from "./useRun";
  * A query as it is asked while it is worked on: its plan, its answer, and what stands in the way of one.
  * @param pick the rows behind one number of its proof, in place of its own
  */
-export function useAsked(spec: QuerySpec, schema: Schema, today: string, values: ParameterValues, pick: ProofPick | undefined) {
+export function useAsked(spec: QuerySpec, schema: Schema, today: Today, values: ParameterValues, pick: ProofPick | undefined) {
   const { knownAs } = useSignedIn();
   const settled = useDeferredValue(spec);
   const resolved = useMemo(() => resolveQuery(settled, schema, { today, values, person: knownAs }), [settled, schema, today, values, knownAs]);

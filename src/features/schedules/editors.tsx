@@ -3,7 +3,7 @@
 import { useState } from "react";
 import { bindingWords, ruleWords } from "@/core/brief/scheduleBrief";
 import { FORMATS, messageSchema, type ScheduleMessage, type ScheduleRule, type ScheduleSpec, SUBJECT_FORMATS, WEEKDAYS } from "@/core/schedule/spec";
-import { RELATIVE_DATES, type RelativeDate } from "@/core/types/date";
+import { RELATIVE_DATES, type RelativeDate } from "@/core/types/relative";
 import type { Subject } from "@/server/scheduler/state";
 import { filled } from "@/ui/filled";
 import { onEnter } from "@/ui/onEnter";

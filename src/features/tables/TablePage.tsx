@@ -8,6 +8,7 @@ import { sortBy } from "@/core/query/edit";
 import { resolveQuery } from "@/core/query/resolve";
 import { emptyQuery, type QuerySpec } from "@/core/query/spec";
 import { findTable, type Schema, type Table } from "@/core/schema/schema";
+import type { Today } from "@/core/types/calendar";
 import { counted } from "@/core/types/format";
 import { TYPE_WORDS } from "@/core/types/valueType";
 import { filled } from "@/ui/filled";
@@ -53,7 +54,7 @@ const DERIVED = 2;
  * One table: its rows as a sheet; its columns, links and derived fields in the margin.
  * @param derived the derived field that is opened to be changed
  */
-export function TablePage({ table: stored, schema, today, derived }: { table: Table; schema: Schema; today: string; derived?: string | undefined }) {
+export function TablePage({ table: stored, schema, today, derived }: { table: Table; schema: Schema; today: Today; derived?: string | undefined }) {
   const router = useRouter();
   const [draft, setDraft] = useState<Draft | null>(() => draftOf(stored, derived));
   const [part, setPart] = useState(draft ? DERIVED : 0);
@@ -205,7 +206,7 @@ function TableNotices({ table, schema, change, removed }: NoticesProps) {
 }
 
 /** A table's rows, the field that is being derived among its columns, and the changes made in its sheet. */
-function useTable(stored: Table, schema: Schema, today: string, draft: Draft | null, order: QuerySpec["order"]) {
+function useTable(stored: Table, schema: Schema, today: Today, draft: Draft | null, order: QuerySpec["order"]) {
   const named = useMemo(() => draft && { ...draft, label: draft.label.trim() || WORDS.newField }, [draft]);
   const shown = useMemo(() => (named ? withDraft(schema, named, today) : schema), [schema, named, today]);
   const table = findTable(shown, stored.name) ?? stored;

@@ -21,7 +21,7 @@ import { dropUnusedJoins } from "@/core/query/edit";
 import { rowsWhere, tableOfPlan } from "@/core/query/over";
 import type { Plan, PlanColumn } from "@/core/query/plan";
 import type { QuerySpec } from "@/core/query/spec";
-import type { IsoDate } from "@/core/types/date";
+import type { Today } from "@/core/types/calendar";
 import { typedNumber } from "@/core/types/decimal";
 import { ProblemError } from "@/core/types/problem";
 import { type Cell, text, yesno } from "@/core/types/valueType";
@@ -58,7 +58,7 @@ type TileContent =
  * Works out one tile for a viewer; those who ask the same at once wait for one answer.
  * @throws ProblemError where what it is made from is gone or broken
  */
-export async function tileOf(ws: Workspace, { spec, tile: id, values, search }: TileQuestion, today: IsoDate, caller: Caller): Promise<TileAnswer> {
+export async function tileOf(ws: Workspace, { spec, tile: id, values, search }: TileQuestion, today: Today, caller: Caller): Promise<TileAnswer> {
   const tile = plainTiles(spec).find((t) => t.id === id);
   if (!tile) throw new Refusal(404, "This tile is no longer on the dashboard.");
   const filters = spec.filters.filter((f) => f.meets[id]);
@@ -69,7 +69,7 @@ export async function tileOf(ws: Workspace, { spec, tile: id, values, search }: 
   return { ...answer, tile: id };
 }
 
-function workOut(ws: Workspace, { spec, values, search }: TileQuestion, tile: PlainTile, today: IsoDate, caller: Caller): Promise<TileContent> {
+function workOut(ws: Workspace, { spec, values, search }: TileQuestion, tile: PlainTile, today: Today, caller: Caller): Promise<TileContent> {
   const narrow: Narrow = (query, earlier) => filteredQuery(spec, tile.id, query, values, today, earlier);
   switch (tile.kind) {
     case "figure":

@@ -45,7 +45,7 @@ export async function writeDashboard(
       file: { ...file, brief: briefText(dashboardBrief(said)), printedAt: ws.printedAt() },
       spec,
       tiles,
-      words: { today: writeDate(today, ws.locale), filters: filtersText(said), viewer: ws.person },
+      words: { today: writeDate(today.day, ws.locale), filters: filtersText(said), viewer: ws.person },
       locale: ws.locale,
       chosen: chosenColours(ws),
     },

@@ -1,5 +1,6 @@
 import { BREAKABLE, type BreakableKind, brokenParts } from "@/core/desk/broken";
 import type { Schema } from "@/core/schema/schema";
+import type { Today } from "@/core/types/calendar";
 import { type Problem, sentence } from "@/core/types/problem";
 import type { SavedObject } from "@/server/catalogue/catalogue";
 import { madeFrom } from "@/server/catalogue/madeFrom";
@@ -19,7 +20,7 @@ export class BrokenObjects {
    * @param mine the objects to tell of
    * @param all every saved object, as what one is made from need not be its author's own
    */
-  find(mine: SavedObject[], all: SavedObject[], schema: Schema, today: string): BrokenObject[] {
+  find(mine: SavedObject[], all: SavedObject[], schema: Schema, today: Today): BrokenObject[] {
     const known = this.known.get(schema) ?? new Map<string, Checked>();
     this.known.set(schema, known);
     const byId = new Map(all.map((o) => [o.id, o]));
@@ -32,10 +33,10 @@ export class BrokenObjects {
     return broken.map(({ object: { id, kind, name }, words }) => ({ kind: kind as BreakableKind, id, name, words, usedBy: users.get(id) ?? 0 }));
   }
 
-  private check(object: SavedObject, known: Map<string, Checked>, byId: Map<string, SavedObject>, schema: Schema, today: string): Checked {
+  private check(object: SavedObject, known: Map<string, Checked>, byId: Map<string, SavedObject>, schema: Schema, today: Today): Checked {
     const before = known.get(object.id);
     const sources = before?.revision === object.revision ? before.sources : madeFrom(object.kind, object.spec);
-    const stamp = [today, ...sources.map((id) => byId.get(id)?.revision ?? "none")].join(" ");
+    const stamp = [JSON.stringify(today), ...sources.map((id) => byId.get(id)?.revision ?? "none")].join(" ");
     if (before?.revision === object.revision && before.stamp === stamp) return before;
     const problems = brokenParts(object.kind as BreakableKind, object.spec, { schema, today, find: (id) => byId.get(id) });
     const checked = { revision: object.revision, sources, stamp, problems };

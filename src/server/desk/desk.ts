@@ -39,7 +39,7 @@ export async function deskOf(ws: Workspace): Promise<DeskState> {
   const chosen = ws.catalogue.setting("desk dashboard");
   return {
     company: ws.company,
-    today: ws.today,
+    today: ws.today.day,
     needs: await needsOf(ws, all),
     runs: ws.signedIn?.role === "viewer" ? [] : todayOf(ws),
     recents: recentsOf(ws, schema, seen),

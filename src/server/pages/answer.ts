@@ -9,6 +9,7 @@ import type { PlanColumn } from "@/core/query/plan";
 import { emptyQuery, type QuerySpec } from "@/core/query/spec";
 import { reportSpecSchema } from "@/core/report/spec";
 import { findColumn, findTable, type Schema, type Table } from "@/core/schema/schema";
+import type { Today } from "@/core/types/calendar";
 import { ProblemError } from "@/core/types/problem";
 import { type Cell, isMisfit, type ValueType } from "@/core/types/valueType";
 import { chosenColours } from "@/server/charts/service";
@@ -45,7 +46,7 @@ export type FormField = {
 };
 
 /** What a page is before anything is asked of it. */
-export type About = { title: string; intro: string; today: string; locale: Workspace["locale"] } & (
+export type About = { title: string; intro: string; today: Today; locale: Workspace["locale"] } & (
   | { kind: "search"; form: FormField[]; columns: ShownColumn[]; perPage: number; sortable: boolean; atOnce: boolean; details: boolean }
   | { kind: "report" }
   | { kind: "dashboard"; spec: DashboardSpec; schema: Schema; colours: Record<string, number> }

@@ -63,7 +63,7 @@ export function pageAt(house: Workspace, address: string): Shown {
   const publication = house.catalogue.db.select().from(published).where(eq(published.address, address)).get();
   const saved = publication && house.catalogue.get(publication.object);
   const page = saved?.kind === "page" ? pageSpecSchema.safeParse(saved.spec).data : undefined;
-  if (!publication || !saved || !page?.open || (page.ends !== null && page.ends < house.today)) throw gone();
+  if (!publication || !saved || !page?.open || (page.ends !== null && page.ends < house.today.day)) throw gone();
   if (saved.owner === null) return { ws: house, page, publication };
   const owner = house.people.get(saved.owner);
   if (!owner || owner.blocked) throw gone();

@@ -10,6 +10,7 @@ import type { ParameterValues } from "@/core/query/spec";
 import { firstReport, planReport } from "@/core/report/plan";
 import { repointReport } from "@/core/report/repoint";
 import { type ReportSpec, reportSpecSchema } from "@/core/report/spec";
+import type { Today } from "@/core/types/calendar";
 import { ProblemError, problem } from "@/core/types/problem";
 import type { Cell } from "@/core/types/valueType";
 import { chartJob, chosenColours } from "@/server/charts/service";
@@ -56,7 +57,7 @@ export async function repointed(ws: Workspace, spec: ReportSpec, query: string):
 }
 
 /** The pivots and charts after a report's rows, made ready; a run's values go to their parameters too. */
-function closingJobs(ws: Workspace, spec: ReportSpec, values: ParameterValues, today: string): Promise<ClosingJob[]> {
+function closingJobs(ws: Workspace, spec: ReportSpec, values: ParameterValues, today: Today): Promise<ClosingJob[]> {
   return Promise.all(
     (spec.closing ?? []).map(async ({ kind, id }): Promise<ClosingJob> => {
       const saved = ws.objects.get(id);

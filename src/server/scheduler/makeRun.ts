@@ -10,9 +10,11 @@ import { querySpecSchema } from "@/core/query/spec";
 import { firstReport, planReport, reportRows } from "@/core/report/plan";
 import { type ReportSpec, reportSpecSchema } from "@/core/report/spec";
 import { type Format, ROW_FORMATS, type ScheduleMessage, type ScheduleSpec } from "@/core/schedule/spec";
-import { dayInZone, RELATIVE_DATES } from "@/core/types/date";
+import type { Today } from "@/core/types/calendar";
+import { dayInZone } from "@/core/types/date";
 import { writeCount, writeDate } from "@/core/types/format";
 import { ProblemError, problem } from "@/core/types/problem";
+import { RELATIVE_DATES } from "@/core/types/relative";
 import type { Run, SavedObject } from "@/server/catalogue/catalogue";
 import { madeFrom } from "@/server/catalogue/madeFrom";
 import { writeChart } from "@/server/charts/service";
@@ -28,8 +30,8 @@ import { checkFootings, reportJob, writeReportPdf } from "@/server/reports/servi
 import type { Workspace } from "@/server/workspace/workspace";
 
 /** The values a run gives to parameters: fixed ones, and those relative to the day it was due. */
-export function boundValues(spec: ScheduleSpec, day: string): Record<string, string> {
-  return Object.fromEntries(Object.entries(spec.bindings).map(([name, b]) => [name, b.kind === "fixed" ? b.text : RELATIVE_DATES[b.date].of(day)]));
+export function boundValues(spec: ScheduleSpec, today: Today): Record<string, string> {
+  return Object.fromEntries(Object.entries(spec.bindings).map(([name, b]) => [name, b.kind === "fixed" ? b.text : RELATIVE_DATES[b.date].of(today)]));
 }
 
 /** `rows` is null for what has none of its own. */
@@ -43,15 +45,15 @@ const CALLER = { client: "schedules", timeLimitMs: 3_600_000 };
  * @throws ProblemError, JobFailure with the sentence that the list of runs shows
  */
 export async function makeRun(ws: Workspace, run: Run, name: string, spec: ScheduleSpec, mayFinish: () => boolean): Promise<Made | null> {
-  const day = dayInZone(run.dueAt, spec.zone);
-  const values = boundValues(spec, day);
+  const today: Today = { day: dayInZone(run.dueAt, spec.zone), calendar: ws.calendar };
+  const values = boundValues(spec, today);
   const drafts = join(ws.folder, "tmp");
   const attempt = randomUUID();
   const draft = (extension: string) => join(drafts, `run-${run.id}-${attempt}.${extension}`);
   mkdirSync(drafts, { recursive: true });
   removeDrafts(drafts, run.id);
-  if (!run.forced) await checkControlTotals(ws, spec, values, day);
-  const write = await writerOf(ws, name, spec, values, day);
+  if (!run.forced) await checkControlTotals(ws, spec, values, today);
+  const write = await writerOf(ws, name, spec, values, today);
   const made: Made = { rows: null, pages: null, files: [] };
   const finished: { from: string; to: string }[] = [];
   const due = new Intl.DateTimeFormat("en-CA", {
@@ -64,7 +66,7 @@ export async function makeRun(ws: Workspace, run: Run, name: string, spec: Sched
     .format(run.dueAt)
     .replaceAll(":", "");
   const finishAs = (extension: string, bytes: number): void => {
-    const path = freePath(ws, run, spec.folder, `${name} ${day} ${due}`, extension);
+    const path = freePath(ws, run, spec.folder, `${name} ${today.day} ${due}`, extension);
     made.files.push({ path, bytes });
     finished.push({ from: draft(extension), to: join(ws.outbox, path) });
     // Written down before the file is there, so that no other run takes its name.
@@ -77,7 +79,7 @@ export async function makeRun(ws: Workspace, run: Run, name: string, spec: Sched
       if ("pages" in result && result.pages !== null) made.pages = result.pages;
       finishAs(format, result.bytes);
     }
-    const message = spec.message ? await messageOf(ws, run, name, day, spec.message, made, finished) : null;
+    const message = spec.message ? await messageOf(ws, run, name, today, spec.message, made, finished) : null;
     if (message) {
       writeFileSync(draft("eml"), message.content);
       finishAs("eml", message.content.length);
@@ -129,9 +131,9 @@ export class Unsent extends Error {
 }
 
 /** The message that goes with a run's files, while they are still drafts. */
-async function messageOf(ws: Workspace, run: Run, name: string, day: string, message: ScheduleMessage, made: Made, drafts: { from: string; to: string }[]) {
+async function messageOf(ws: Workspace, run: Run, name: string, today: Today, message: ScheduleMessage, made: Made, drafts: { from: string; to: string }[]) {
   const files = drafts.map(({ from, to }) => ({ name: basename(to), content: readFileSync(from) }));
-  const words = { name, day: writeDate(day, ws.locale), rows: made.rows === null ? "" : writeCount(made.rows, ws.locale) };
+  const words = { name, day: writeDate(today.day, ws.locale), rows: made.rows === null ? "" : writeCount(made.rows, ws.locale) };
   return makeMessage(ws, message, words, files, run.id);
 }
 
@@ -179,14 +181,14 @@ function sourcesOf(ws: Workspace, saved: SavedObject): Source[] {
  * Holds each query of the subject against its control totals, with the parameters it is run with.
  * @throws Held with every difference
  */
-async function checkControlTotals(ws: Workspace, spec: ScheduleSpec, values: Record<string, string>, day: string): Promise<void> {
+async function checkControlTotals(ws: Workspace, spec: ScheduleSpec, values: Record<string, string>, today: Today): Promise<void> {
   const saved = ws.objects.get(spec.subject.id);
   const sources = new Map((saved ? sourcesOf(ws, saved) : []).map(({ query, parameters }) => [JSON.stringify([query, parameters]), { query, parameters }]));
   const differences: string[] = [];
   for (const { query: id, parameters } of sources.values()) {
     const { name, spec: query } = savedQuery(ws, id);
     if (!query.controls?.length) continue;
-    const plan = await planOf(ws, query, { ...parameters, ...values }, day);
+    const plan = await planOf(ws, query, { ...parameters, ...values }, today);
     const words = controlWords(checkControls(query, plan, await footingOfPlan(ws, plan, CALLER)), ws.locale);
     if (words) differences.push(sources.size > 1 ? `“${name}”: ${words}` : words);
   }
@@ -196,32 +198,32 @@ async function checkControlTotals(ws: Workspace, spec: ScheduleSpec, values: Rec
 type Write = (format: Format, path: string) => Promise<JobResult["export"] | JobResult["dashboardFile"]>;
 
 /** How the subject of a schedule is made into a file. @throws ProblemError where the subject is gone */
-async function writerOf(ws: Workspace, name: string, spec: ScheduleSpec, values: Record<string, string>, day: string): Promise<Write> {
+async function writerOf(ws: Workspace, name: string, spec: ScheduleSpec, values: Record<string, string>, today: Today): Promise<Write> {
   const saved = ws.objects.get(spec.subject.id);
   if (!saved || saved.kind !== spec.subject.kind) throw new ProblemError([problem("subjectGone", ["subject"], { kind: spec.subject.kind })]);
   switch (spec.subject.kind) {
     case "pivot": {
       const pivot = { spec: pivotSpecSchema.parse(saved.spec), values };
-      return (format, path) => writePivot(ws, pivot, { format: formatIn(PIVOT_FORMATS, format), path, title: name }, CALLER, day);
+      return (format, path) => writePivot(ws, pivot, { format: formatIn(PIVOT_FORMATS, format), path, title: name }, CALLER, today);
     }
     case "chart": {
       const chart = { spec: chartSpecSchema.parse(saved.spec), values };
-      return (format, path) => writeChart(ws, chart, { format: formatIn(CHART_FORMATS, format), path, title: name }, CALLER, day);
+      return (format, path) => writeChart(ws, chart, { format: formatIn(CHART_FORMATS, format), path, title: name }, CALLER, today);
     }
     case "dashboard": {
       const dashboard = { spec: dashboardSpecSchema.parse(saved.spec), values: {} };
-      return (format, path) => writeDashboard(ws, dashboard, { format: formatIn(DASHBOARD_FORMATS, format), path, title: name }, CALLER, day);
+      return (format, path) => writeDashboard(ws, dashboard, { format: formatIn(DASHBOARD_FORMATS, format), path, title: name }, CALLER, today);
     }
     case "letter": {
       const letter = { spec: letterSpecSchema.parse(saved.spec), values };
-      return (format, path) => writeLetters(ws, letter, { format: formatIn(LETTER_FORMATS, format), path, title: name }, CALLER, day);
+      return (format, path) => writeLetters(ws, letter, { format: formatIn(LETTER_FORMATS, format), path, title: name }, CALLER, today);
     }
     case "report":
-      return reportWriter(ws, await reportJob(ws, reportSpecSchema.parse(saved.spec), values, day));
+      return reportWriter(ws, await reportJob(ws, reportSpecSchema.parse(saved.spec), values, today));
     case "query": {
-      const plan = await planOf(ws, querySpecSchema.parse(saved.spec), values, day);
+      const plan = await planOf(ws, querySpecSchema.parse(saved.spec), values, today);
       const plain: ReportSpec = firstReport(saved.id, saved.name, plan);
-      return reportWriter(ws, await reportJob(ws, { ...plain, page: { ...plain.page, landscape: plain.columns.length > 6 } }, values, day));
+      return reportWriter(ws, await reportJob(ws, { ...plain, page: { ...plain.page, landscape: plain.columns.length > 6 } }, values, today));
     }
     default:
       return spec.subject.kind satisfies never;

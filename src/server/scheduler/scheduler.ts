@@ -74,7 +74,7 @@ export class Scheduler {
     if (!spec.success || spec.data.paused) return;
     const now = this.ws.now();
     const handled = this.ws.catalogue.lastDue(schedule.id) ?? new Date(spec.data.since);
-    const due = scheduleOccurrences(spec.data, handled, now).at(-1);
+    const due = scheduleOccurrences(spec.data, this.ws.calendar, handled, now).at(-1);
     if (!due) return;
     this.ws.catalogue.claimRun({ schedule: schedule.id, dueAt: due, late: now.getTime() - due.getTime() > LATE_MS, manual: false });
   }

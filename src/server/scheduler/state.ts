@@ -19,7 +19,7 @@ export function schedulesState(ws: Workspace) {
   const saved = ws.objects.list("schedule");
   const schedules = saved.map(({ id, name, revision, spec }): ScheduleView => {
     const parsed = scheduleSpecSchema.safeParse(spec).data ?? null;
-    const next = parsed && !parsed.paused ? scheduleOccurrences(parsed, now, until) : [];
+    const next = parsed && !parsed.paused ? scheduleOccurrences(parsed, ws.calendar, now, until) : [];
     return { id, name, revision, spec: parsed, next: next.map((d) => d.toISOString()) };
   });
   const mine = ws.signedIn ? ws.catalogue.runs(400).filter((r) => saved.some((s) => s.id === r.schedule)) : ws.catalogue.runs(100);

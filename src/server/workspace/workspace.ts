@@ -5,6 +5,7 @@ import { columnsRead, rulesFor, shownSchema, withRules } from "@/core/people/rul
 import { schemaAfterEdit, type Written } from "@/core/schema/afterEdit";
 import { linkSpecSchema } from "@/core/schema/linkSpec";
 import type { Schema } from "@/core/schema/schema";
+import { type Calendar, calendarSchema, type Today, USUAL_CALENDAR } from "@/core/types/calendar";
 import { dayInZone } from "@/core/types/date";
 import type { Locale } from "@/core/types/format";
 import { Catalogue } from "@/server/catalogue/catalogue";
@@ -102,9 +103,14 @@ export class Workspace {
     return String(this.catalogue.setting("company") ?? "Our company");
   }
 
-  /** The day it is in the workspace's zone. */
-  get today(): string {
-    return dayInZone(this.now(), this.locale.zone);
+  /** How the workspace divides its time. */
+  get calendar(): Calendar {
+    return calendarSchema.safeParse(this.catalogue.setting("calendar")).data ?? USUAL_CALENDAR;
+  }
+
+  /** The day it is in the workspace's zone, by its calendar. */
+  get today(): Today {
+    return { day: dayInZone(this.now(), this.locale.zone), calendar: this.calendar };
   }
 
   /** When something is printed, as it is printed on it. */
@@ -168,7 +174,7 @@ export class Workspace {
 
   private async wholeSchema(): Promise<Schema> {
     const fields = this.derivedFields();
-    const stamp = `${this.today} ${JSON.stringify(fields)}`;
+    const stamp = JSON.stringify([this.today, fields]);
     const shape = this.readShape();
     const { layered } = this.read;
     if (layered?.read === shape && layered.stamp === stamp) return layered.schema;
@@ -245,7 +251,7 @@ export class Workspace {
 
   /** What tells one state of everything that can be read from the next: the business database, what is saved, and who reads. */
   state(): string {
-    return `${this.today} ${fileStamp(this.database)} ${this.catalogue.stamp()} ${this.identity()}`;
+    return `${JSON.stringify(this.today)} ${fileStamp(this.database)} ${this.catalogue.stamp()} ${this.identity()}`;
   }
 
   close(): void {

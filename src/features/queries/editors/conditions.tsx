@@ -6,7 +6,7 @@ import { OPERATORS, operatorsFor } from "@/core/query/operators";
 import { comparableFields } from "@/core/query/reach";
 import type { Condition, QuerySpec, Value } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
-import { RELATIVE_DATES, type RelativeDate } from "@/core/types/date";
+import { RELATIVE_DATES, type RelativeDate } from "@/core/types/relative";
 import { isDated, text, type ValueType } from "@/core/types/valueType";
 import { onEnter } from "@/ui/onEnter";
 import { WORDS } from "../words";
