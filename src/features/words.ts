@@ -77,7 +77,6 @@ export const COMMON = {
   noMatchingField: "No matching field.",
   noRows: "No rows.",
   none: "none",
-  notANumber: "Not a number. Write it like 1234.5.",
   nothing: "nothing",
   nothingShared: "Nothing is shared with you yet.",
   partOf: (name: string | number, rows: string | number) => `${name} of ${rows}`,

@@ -6,7 +6,7 @@ import { CHARTS } from "@/core/chart/kinds";
 import { CHART_KINDS, type ChartKind, type ChartSpec, EARLIER } from "@/core/chart/spec";
 import type { Heading } from "@/core/pivot/assemble";
 import { GROUP_PART_WORDS } from "@/core/types/date";
-import { NumberField } from "../NumberField";
+import { NumberField } from "../editors/NumberField";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
 import { WORDS } from "./words";

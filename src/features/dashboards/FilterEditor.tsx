@@ -6,7 +6,8 @@ import type { DashboardFilter, FilterValue } from "@/core/dashboard/spec";
 import { RELATIVE_DATES, type RelativeDate } from "@/core/types/relative";
 import { isDated, isNumber, type ValueType } from "@/core/types/valueType";
 import { sentenceOf } from "../ask";
-import { Choice, Remove } from "../queries/editors/parts";
+import { Choice, Remove } from "../editors/parts";
+import { TypedInput } from "../editors/TypedInput";
 import { COMMON } from "../words";
 import { WORDS } from "./words";
 
@@ -98,16 +99,7 @@ function SpanEditor({ type, value, change, filter }: Props) {
                 ))}
               </select>
             )}
-            {!relative && (
-              <input
-                className="field"
-                type={isDated(type) ? "date" : "text"}
-                inputMode={isDated(type) ? undefined : "decimal"}
-                aria-label={`${filter.label} ${end}`}
-                value={span[end]}
-                onChange={(e) => set({ [end]: e.target.value })}
-              />
-            )}
+            {!relative && <TypedInput type={type} label={`${filter.label} ${end}`} value={span[end]} onChange={(next) => set({ [end]: next })} />}
           </label>
         );
       })}

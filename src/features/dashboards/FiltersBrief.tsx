@@ -6,7 +6,7 @@ import { filterColumn, strangerTo, valueFor } from "@/core/dashboard/filters";
 import type { DashboardSpec, FilterValue, FilterValues } from "@/core/dashboard/spec";
 import type { Schema } from "@/core/schema/schema";
 import { Brief } from "@/ui/Brief";
-import { phraseKey } from "../queries/phraseKey";
+import { phraseKey } from "../editors/phraseKey";
 import { useLocale } from "../workspace/locale";
 import { useSignedIn } from "../workspace/person";
 import { FilterEditor } from "./FilterEditor";

@@ -9,7 +9,7 @@ import type { QuerySpec } from "@/core/query/spec";
 import { findColumn, findTable, type Schema, type Step } from "@/core/schema/schema";
 import { isComparable, type ValueType } from "@/core/types/valueType";
 import { BriefPopover } from "@/ui/Brief";
-import { FieldPicker } from "../queries/editors/parts";
+import { FieldPicker } from "../editors/parts";
 import { COMMON } from "../words";
 import { Labelled, type ArrangeProps as Props } from "./arrange";
 import { FilterEditor } from "./FilterEditor";

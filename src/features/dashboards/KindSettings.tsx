@@ -14,7 +14,7 @@ import type { Schema, Table } from "@/core/schema/schema";
 import type { Today } from "@/core/types/calendar";
 import { GROUP_PART_WORDS } from "@/core/types/date";
 import { isNumber, whole } from "@/core/types/valueType";
-import { NumberField } from "../NumberField";
+import { NumberField } from "../editors/NumberField";
 import { COMMON } from "../words";
 import { type ArrangeProps, Labelled } from "./arrange";
 import { WORDS } from "./words";

@@ -6,7 +6,7 @@ import { operandTypeIn } from "@/core/query/edit";
 import { type Schema, stepsFrom, type Table } from "@/core/schema/schema";
 import { isNumber, text } from "@/core/types/valueType";
 import type { Sources } from "@/server/dashboards/sources";
-import { Choice } from "../queries/editors/parts";
+import { Choice } from "../editors/parts";
 import { COMMON } from "../words";
 import { WORDS } from "./words";
 

@@ -10,7 +10,7 @@ import type { Today } from "@/core/types/calendar";
 import { counted } from "@/core/types/format";
 import { sentence } from "@/core/types/problem";
 import { Notice } from "@/ui/Notice";
-import { ValueInput } from "../queries/editors/ValueInput";
+import { ValueInput } from "../editors/ValueInput";
 import { useMakeFrom } from "../useMakeFrom";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";

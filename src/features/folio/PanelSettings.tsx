@@ -1,6 +1,6 @@
 import type { Panel } from "@/core/folio/spec";
 import type { Schema, Table } from "@/core/schema/schema";
-import { Remove } from "../queries/editors/parts";
+import { Remove } from "../editors/parts";
 import { COMMON } from "../words";
 import { PanelBrief } from "./PanelBrief";
 import { WORDS } from "./words";

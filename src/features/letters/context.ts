@@ -1,6 +1,6 @@
 import { createContext, useContext } from "react";
 import type { Problem } from "@/core/types/problem";
-import type { Named } from "../FormulaField";
+import type { Named } from "../editors/FormulaField";
 
 /** What the parts of a letter's text need to know of the letter. */
 export type LetterWork = {

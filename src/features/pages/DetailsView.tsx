@@ -11,7 +11,7 @@ import type { Details, DetailsPanel, ShownColumn } from "@/server/pages/answer";
 import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
 import { tdsWriter } from "../CellTds";
-import { ValueInput } from "../queries/editors/ValueInput";
+import { ValueInput } from "../editors/ValueInput";
 import { useAnswer } from "../useAnswer";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";

@@ -4,9 +4,11 @@ import { useCallback, useEffect, useState } from "react";
 import { toast } from "sonner";
 import { type PageSpec, pageSpecSchema } from "@/core/page/spec";
 import { counted } from "@/core/types/format";
+import { date } from "@/core/types/valueType";
 import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
 import { copyText } from "../copyText";
+import { TypedInput } from "../editors/TypedInput";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
 import { WORDS } from "./words";
@@ -107,7 +109,7 @@ export function PublishPanel({ id, spec, change, changed, save }: Props) {
       </form>
       <label className="grid gap-0.5 text-small">
         {WORDS.publishedUntil}
-        <input className="field" type="date" value={spec.ends ?? ""} onChange={(e) => change({ ...spec, ends: e.target.value || null })} />
+        <TypedInput type={date} label={WORDS.publishedUntil} value={spec.ends ?? ""} onChange={(ends) => change({ ...spec, ends: ends || null })} />
       </label>
       <label className="grid gap-0.5 text-small">
         {WORDS.allowedSitesOnePerLine}

@@ -3,7 +3,7 @@
 import type { FormEvent } from "react";
 import type { Asked } from "@/core/page/search";
 import type { FormField } from "@/server/pages/answer";
-import { ValueInput } from "../queries/editors/ValueInput";
+import { ValueInput } from "../editors/ValueInput";
 import { useAnswer } from "../useAnswer";
 import type { Asking } from "./asking";
 import { WORDS } from "./words";

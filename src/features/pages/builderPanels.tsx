@@ -10,8 +10,8 @@ import type { Parameter } from "@/core/query/spec";
 import { type Schema, stepsFrom, type Table } from "@/core/schema/schema";
 import { moved, replaced } from "@/core/types/list";
 import { BriefPopover } from "@/ui/Brief";
+import { Choice, Remove } from "../editors/parts";
 import { PanelBrief } from "../folio/PanelBrief";
-import { Choice, Remove } from "../queries/editors/parts";
 import { COMMON } from "../words";
 import { WORDS } from "./words";
 

@@ -2,7 +2,7 @@ import { figureChip } from "@/core/brief/pivotBrief";
 import type { PivotSpec } from "@/core/pivot/spec";
 import type { PlanParameter } from "@/core/query/plan";
 import type { Table } from "@/core/schema/schema";
-import { BoundParameters } from "../BoundParameters";
+import { BoundParameters } from "../editors/BoundParameters";
 import { COMMON } from "../words";
 import { WORDS } from "./words";
 

@@ -11,8 +11,8 @@ import { GROUP_PART_WORDS, GROUP_PARTS, type GroupPart } from "@/core/types/date
 import { moved } from "@/core/types/list";
 import { type Cell, isDated, isNumber, whole } from "@/core/types/valueType";
 import { filled } from "@/ui/filled";
-import { DigitsInput } from "../DigitsInput";
-import { Remove } from "../queries/editors/parts";
+import { DigitsInput } from "../editors/DigitsInput";
+import { Remove } from "../editors/parts";
 import { COMMON } from "../words";
 import { WORDS } from "./words";
 

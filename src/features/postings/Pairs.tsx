@@ -6,7 +6,7 @@ import { DATE_ORDER_WORDS, DATE_ORDERS, type DateOrder } from "@/core/types/date
 import { isDated } from "@/core/types/valueType";
 import { BriefPopover } from "@/ui/Brief";
 import { onEnter } from "@/ui/onEnter";
-import { Choice, Remove } from "../queries/editors/parts";
+import { Choice, Remove } from "../editors/parts";
 import { COMMON } from "../words";
 import { WORDS } from "./words";
 

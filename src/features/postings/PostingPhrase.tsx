@@ -2,7 +2,7 @@
 
 import type { PostingSpec } from "@/core/posting/spec";
 import { findColumn, findTable, type Schema } from "@/core/schema/schema";
-import { Choice } from "../queries/editors/parts";
+import { Choice } from "../editors/parts";
 import { WORDS } from "./words";
 
 type Props = {

@@ -2,9 +2,9 @@ import * as edit from "@/core/query/edit";
 import type { QuerySpec } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
 import { BriefPopover } from "@/ui/Brief";
+import { FieldPicker } from "../editors/parts";
 import { COMMON } from "../words";
 import { PhraseEditor } from "./editors/PhraseEditor";
-import { FieldPicker } from "./editors/parts";
 import { WORDS } from "./words";
 
 type Props = { spec: QuerySpec; schema: Schema; change: (next: QuerySpec) => void };

@@ -6,6 +6,7 @@ import type { ControlTotal, QuerySpec } from "@/core/query/spec";
 import { cellWriter } from "@/core/types/format";
 import type { FootingAnswer } from "@/server/queries/service";
 import { Notice } from "@/ui/Notice";
+import { NumberField } from "../editors/NumberField";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
 import { WORDS } from "./words";
@@ -57,13 +58,7 @@ export function ControlTotals({
                   <option value={control.column}>{COMMON.aMissingColumn}</option>
                 )}
               </select>
-              <input
-                className="field"
-                inputMode="decimal"
-                aria-label={WORDS.controlTotal}
-                value={control.value}
-                onChange={(e) => set(control.id, { value: e.target.value })}
-              />
+              <NumberField label={WORDS.controlTotal} value={control.value} onChange={(value) => set(control.id, { value })} />
               <button
                 type="button"
                 className="small-button text-vermilion"

@@ -5,8 +5,8 @@ import type { PlanParameter } from "@/core/query/plan";
 import type { Parameter, ParameterValues, QuerySpec } from "@/core/query/spec";
 import type { Today } from "@/core/types/calendar";
 import { RELATIVE_DATES, type RelativeDate } from "@/core/types/relative";
+import { ValueInput } from "../editors/ValueInput";
 import { COMMON } from "../words";
-import { ValueInput } from "./editors/ValueInput";
 import { WORDS } from "./words";
 
 const TYPES: Parameter["type"][] = ["text", "whole", "decimal", "date", "yesno", "choice"];

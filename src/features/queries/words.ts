@@ -75,7 +75,6 @@ export const WORDS = {
   moveUp: "Move up",
   newQueryFromATable: "New query from a table",
   rowsWithout: (source: string | number, rows: string | number, name: string | number) => `${source} ${rows} no ${name}.`,
-  no: "no",
   noParametersYetOpenA: "No parameters yet. Open a value in the brief and choose “Ask when run”.",
   noQueriesYetChooseA: "No queries yet. Choose a table on the right for the first.",
   noRowsMeetAllConditions: "No rows meet all conditions. Change a condition or a parameter. The proof shows where rows were left out.",
@@ -145,7 +144,6 @@ export const WORDS = {
   noKeyApart: (name: string | number) => `Values may be repeated, and no key tells the ${name} apart.`,
   valuesOnePerLine: "Values, one per line",
   wholeNumber: "whole number",
-  yes: "yes",
   groupBy: "One row per",
   fieldOfCondition: "Field of the condition",
 } as const;

@@ -7,7 +7,7 @@ import { FOOTINGS, type Footing, newLevel, type ReportLevel, type ReportSpec } f
 import { moved } from "@/core/types/list";
 import { isNumber } from "@/core/types/valueType";
 import { ask, sentenceOf } from "../ask";
-import { BoundParameters } from "../BoundParameters";
+import { BoundParameters } from "../editors/BoundParameters";
 import { Link } from "../Link";
 import { COMMON } from "../words";
 import type { ReportColumn } from "./ReportPage";

@@ -2,11 +2,13 @@
 
 import { useState } from "react";
 import { bindingWords, ruleWords } from "@/core/brief/scheduleBrief";
+import { PARAMETER_TYPES } from "@/core/query/operands";
 import { FORMATS, messageSchema, type ScheduleMessage, type ScheduleRule, type ScheduleSpec, SUBJECT_FORMATS, WEEKDAYS } from "@/core/schedule/spec";
 import { RELATIVE_DATES, type RelativeDate } from "@/core/types/relative";
 import type { Subject } from "@/server/scheduler/state";
 import { filled } from "@/ui/filled";
 import { onEnter } from "@/ui/onEnter";
+import { ValueInput } from "../editors/ValueInput";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
 import { WORDS } from "./words";
@@ -256,7 +258,6 @@ function BindingEditor({ spec, subjects, save, close, name }: Props & { name: st
   const locale = useLocale();
   const type = subjects.find((s) => s.id === spec.subject.id)?.parameters.find((p) => p.name === name)?.type;
   const binding = spec.bindings[name] ?? { kind: "fixed" as const, text: "" };
-  const [typed, setTyped] = useState(binding.kind === "fixed" ? binding.text : "");
   const set = (next: ScheduleSpec["bindings"][string]) => save({ ...spec, bindings: { ...spec.bindings, [name]: next } });
   return (
     <>
@@ -276,12 +277,11 @@ function BindingEditor({ spec, subjects, save, close, name }: Props & { name: st
         ))}
       <label className="grid gap-1 pt-2">
         {WORDS.always}
-        <input
-          className="field"
-          type={type === "date" ? "date" : "text"}
-          value={typed}
-          onChange={(e) => setTyped(e.target.value)}
-          onBlur={() => typed && set({ kind: "fixed", text: typed })}
+        <ValueInput
+          type={PARAMETER_TYPES[type ?? "text"]}
+          label={WORDS.always}
+          value={binding.kind === "fixed" ? binding.text : ""}
+          onChange={(text) => text && set({ kind: "fixed", text })}
         />
       </label>
       <button

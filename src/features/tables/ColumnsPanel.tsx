@@ -5,7 +5,7 @@ import { toast } from "sonner";
 import type { Column, Table } from "@/core/schema/schema";
 import { isDated, isNumber, TYPE_WORDS, type ValueKind, type ValueType } from "@/core/types/valueType";
 import { ask, sentenceOf } from "../ask";
-import { DigitsInput } from "../DigitsInput";
+import { DigitsInput } from "../editors/DigitsInput";
 import { COMMON } from "../words";
 import { WORDS } from "./words";
 

@@ -5,7 +5,7 @@ import type { Definition } from "@/core/derive/spec";
 import { writtenName } from "@/core/expression/parse";
 import { type Schema, stepsFrom, type Table } from "@/core/schema/schema";
 import { removeDerived } from "../derived/removeDerived";
-import { Choice, Remove } from "../queries/editors/parts";
+import { Choice, Remove } from "../editors/parts";
 import { COMMON } from "../words";
 import { WORDS } from "./words";
 

@@ -3,7 +3,7 @@
 import { useState } from "react";
 import { storedColumns, type Table } from "@/core/schema/schema";
 import { Notice } from "@/ui/Notice";
-import { ValueInput } from "../queries/editors/ValueInput";
+import { ValueInput } from "../editors/ValueInput";
 import { COMMON } from "../words";
 import { WORDS } from "./words";
 

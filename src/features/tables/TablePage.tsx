@@ -56,13 +56,14 @@ const DERIVED = 2;
  */
 export function TablePage({ table: stored, schema, today, derived }: { table: Table; schema: Schema; today: Today; derived?: string | undefined }) {
   const router = useRouter();
+  const locale = useLocale();
   const [draft, setDraft] = useState<Draft | null>(() => draftOf(stored, derived));
   const [part, setPart] = useState(draft ? DERIVED : 0);
   const [adding, setAdding] = useState(false);
   const [order, setOrder] = useState<QuerySpec["order"]>([]);
   const { table, spec, plan, run, rows } = useTable(stored, schema, today, draft, order);
   const writable = stored.key.length > 0 && !stored.view && run.shown?.plan === plan;
-  const edit: SheetEdit | undefined = writable ? sheetEdit(stored, spec, run.rowAt, rows.make) : undefined;
+  const edit: SheetEdit | undefined = writable ? sheetEdit(stored, spec, run.rowAt, rows.make, { locale, day: today.day }) : undefined;
 
   const back = `/tables/${encodeURIComponent(stored.name)}`;
   const keyed = stored.key.length > 0;

@@ -1,4 +1,4 @@
-import { querySpecSchema } from "@/core/query/spec";
+import { type Parameter, querySpecSchema } from "@/core/query/spec";
 import { scheduleOccurrences } from "@/core/schedule/occurrences";
 import { type ScheduleSpec, type SubjectKind, scheduleSpecSchema } from "@/core/schedule/spec";
 import type { Run, SavedObject } from "@/server/catalogue/catalogue";
@@ -10,7 +10,7 @@ const DAYS_AHEAD = 14;
 
 export type RunView = Omit<Run, "dueAt" | "startedAt" | "finishedAt"> & { dueAt: string; startedAt: string; finishedAt: string | null; name: string };
 export type ScheduleView = { id: string; name: string; revision: number; spec: ScheduleSpec | null; next: string[] };
-export type Subject = { kind: SubjectKind; id: string; name: string; parameters: { name: string; type: string }[] };
+export type Subject = { kind: SubjectKind; id: string; name: string; parameters: Pick<Parameter, "name" | "type">[] };
 
 /** All that the page of schedules shows. */
 export function schedulesState(ws: Workspace) {

@@ -2,11 +2,11 @@
 
 import type { PhraseTarget } from "@/core/brief/brief";
 import * as edit from "@/core/query/edit";
+import { type EditorProps, FieldPicker } from "../../editors/parts";
 import { WORDS } from "../words";
 import { ColumnsEditor, GroupEditor } from "./columns";
 import { OperatorEditor, ValueEditor } from "./conditions";
 import { LimitEditor, OrderEditor } from "./order";
-import { type EditorProps, FieldPicker } from "./parts";
 import { JoinEditor, SourceEditor, UnmatchedEditor } from "./tables";
 
 /** The editor of a phrase of a query's brief. */

@@ -12,10 +12,10 @@ import { DATE_PART_WORDS, DATE_PARTS, GROUP_PART_WORDS, GROUP_PARTS } from "@/co
 import { isDated, isNumber } from "@/core/types/valueType";
 import { filled } from "@/ui/filled";
 import { onEnter } from "@/ui/onEnter";
-import { DigitsInput } from "../../DigitsInput";
+import { DigitsInput } from "../../editors/DigitsInput";
+import { Choice, type EditorProps, FieldPicker, Remove } from "../../editors/parts";
 import { COMMON } from "../../words";
 import { WORDS } from "../words";
-import { Choice, type EditorProps, FieldPicker, Remove } from "./parts";
 
 /** One group: its heading and place, the part of a date, or away with it. */
 export function GroupEditor({ spec, schema, change, close, id }: EditorProps & { id: string }) {

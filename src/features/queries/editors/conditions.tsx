@@ -9,9 +9,10 @@ import type { Schema } from "@/core/schema/schema";
 import { RELATIVE_DATES, type RelativeDate } from "@/core/types/relative";
 import { isDated, text, type ValueType } from "@/core/types/valueType";
 import { onEnter } from "@/ui/onEnter";
+import { Choice, type EditorProps } from "../../editors/parts";
+import { TypedLines } from "../../editors/TypedLines";
+import { ValueInput } from "../../editors/ValueInput";
 import { WORDS } from "../words";
-import { Choice, type EditorProps } from "./parts";
-import { ValueInput } from "./ValueInput";
 
 function typeOfLeft(spec: QuerySpec, schema: Schema, condition: Condition): ValueType {
   return edit.operandTypeIn(spec, schema, condition.left) ?? text;
@@ -60,12 +61,11 @@ export function ValueEditor({ spec, schema, change, close, parent, id, index }: 
     <>
       <p className="caption pb-1">{many ? WORDS.valuesOnePerLine : WORDS.value}</p>
       {many ? (
-        <textarea
-          className="field h-28"
-          aria-label={WORDS.valuesOnePerLine}
-          value={condition.values.map((v) => (v.kind === "value" ? v.text : "")).join("\n")}
-          onChange={(e) => set(e.target.value.split("\n").map((line) => ({ kind: "value", text: line })))}
-          onBlur={() => set(condition.values.filter((v, i) => v.kind !== "value" || v.text !== "" || i === 0))}
+        <TypedLines
+          type={type}
+          label={WORDS.valuesOnePerLine}
+          values={condition.values.map((v) => (v.kind === "value" ? v.text : ""))}
+          onChange={(lines) => set(lines.map((text) => ({ kind: "value", text })))}
         />
       ) : (
         <div onKeyDown={onEnter(close)}>

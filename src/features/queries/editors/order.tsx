@@ -7,9 +7,9 @@ import { operandWords } from "@/core/query/operands";
 import { scopeOf } from "@/core/query/reach";
 import type { QueryColumn } from "@/core/query/spec";
 import { onEnter } from "@/ui/onEnter";
+import { Choice, type EditorProps, Remove } from "../../editors/parts";
 import { COMMON } from "../../words";
 import { WORDS } from "../words";
-import { Choice, type EditorProps, Remove } from "./parts";
 
 /** By what rows are ordered, and which way. */
 export function OrderEditor({ spec, schema, change }: EditorProps) {

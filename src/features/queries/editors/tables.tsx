@@ -5,9 +5,9 @@ import { comparisonWords } from "@/core/brief/brief";
 import * as edit from "@/core/query/edit";
 import { scopeOf } from "@/core/query/reach";
 import { plural } from "@/core/schema/schema";
+import { Choice, type EditorProps, Remove } from "../../editors/parts";
 import { COMMON } from "../../words";
 import { WORDS } from "../words";
-import { Choice, type EditorProps, Remove } from "./parts";
 
 /** The table a question starts from. */
 export function SourceEditor({ spec, schema, change, close }: EditorProps) {

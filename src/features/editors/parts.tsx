@@ -7,7 +7,7 @@ import type { Operand, QuerySpec } from "@/core/query/spec";
 import type { Schema, Table } from "@/core/schema/schema";
 import type { ValueType } from "@/core/types/valueType";
 import { onEnter } from "@/ui/onEnter";
-import { COMMON } from "../../words";
+import { COMMON } from "../words";
 
 /** What every editor of a phrase works on. */
 export type EditorProps = {

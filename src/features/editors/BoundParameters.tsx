@@ -1,8 +1,8 @@
 "use client";
 
 import type { PlanParameter } from "@/core/query/plan";
-import { ValueInput } from "./queries/editors/ValueInput";
-import { COMMON } from "./words";
+import { COMMON } from "../words";
+import { ValueInput } from "./ValueInput";
 
 type Props = { parameters: PlanParameter[]; bound: Record<string, string>; change: (next: Record<string, string>) => void };
 

@@ -7,7 +7,7 @@ import { writtenName } from "@/core/expression/parse";
 import type { Column } from "@/core/schema/schema";
 import { type Problem, sentence } from "@/core/types/problem";
 import { TYPE_WORDS } from "@/core/types/valueType";
-import { COMMON } from "./words";
+import { COMMON } from "../words";
 
 const CodeField = dynamic(() => import("@/ui/CodeField"), { ssr: false, loading: () => <div className="field h-[4.5rem]" /> });
 
