@@ -39,6 +39,7 @@ const ROUTES: Record<string, Partial<Record<"GET" | "POST" | "PATCH" | "PUT" | "
   imports: { POST: "analyst" },
   "imports/[id]/run": { POST: "analyst" },
   "imports/[id]/scan": { POST: "analyst" },
+  logo: { GET: "open" },
   "letters/export": { POST: "viewer" },
   "letters/new": { POST: "analyst" },
   "letters/page": { POST: "viewer" },

@@ -17,6 +17,7 @@ import { ask, sentenceOf } from "../ask";
 import { DigitsInput } from "../editors/DigitsInput";
 import { FormulaField } from "../editors/FormulaField";
 import { Choice } from "../editors/parts";
+import { UnitChoices } from "../editors/UnitChoices";
 import { COMMON } from "../words";
 import { RollupPart } from "./RollupPart";
 import { WORDS } from "./words";
@@ -130,10 +131,12 @@ function FormatPart({ draft, numeric, onChange }: { draft: Draft; numeric: boole
         {WORDS.unitOrCurrency}
         <input
           className="field"
+          list="units-of-derived"
           value={draft.unit ?? ""}
           placeholder={COMMON.none}
           onChange={(e) => onChange({ ...draft, unit: e.target.value || undefined })}
         />
+        <UnitChoices id="units-of-derived" />
       </label>
     </div>
   );

@@ -5,6 +5,7 @@ import type { ReactNode } from "react";
 import type { DeskState } from "@/server/desk/desk";
 import { Link } from "../Link";
 import { useMakeFrom } from "../useMakeFrom";
+import { Logo } from "../workspace/Logo";
 import { useLocale } from "../workspace/locale";
 import { useSignedIn } from "../workspace/person";
 import { Continue } from "./Continue";
@@ -30,7 +31,11 @@ export function DeskPage({ desk, board }: { desk: DeskState; board: ReactNode })
       <section className="min-w-0 flex-1 overflow-auto px-10 pt-5 pb-10 max-md:px-4">
         <div className="max-w-4xl">
           <h1 className="font-serif text-title font-semibold">
-            {day.format(new Date(`${desk.today}T00:00:00Z`))} <span className="pl-2 font-sans text-small font-normal text-soft">{desk.company}</span>
+            {day.format(new Date(`${desk.today}T00:00:00Z`))}{" "}
+            <span className="inline-flex items-center gap-2 pl-2 align-middle font-sans text-small font-normal text-soft">
+              <Logo address={desk.logo} className="h-7 max-w-32" />
+              {desk.company}
+            </span>
           </h1>
           {builds && <Needs needs={desk.needs} />}
           {desk.tables.length === 0 && builds ? <FirstSteps /> : <Continue recents={desk.recents} />}

@@ -12,6 +12,7 @@ import { signOut } from "../people/signOut";
 import { COMMON } from "../words";
 import { LocaleContext } from "../workspace/locale";
 import { SignedInContext } from "../workspace/person";
+import { WaysContext } from "../workspace/ways";
 import { FindOrDo } from "./FindOrDo";
 import type { FrameData } from "./frameData";
 import { frameKey, TYPED_INTO } from "./keys";
@@ -109,57 +110,59 @@ export function Frame({ data, children }: { data: FrameData; children: ReactNode
   useKeys({ find: () => setFinding(true), help: () => setHelping((open) => !open) });
   return (
     <LocaleContext.Provider value={data.locale}>
-      <SignedInContext.Provider value={data}>
-        <PageDeedsContext.Provider value={deeds}>
-          <a href="#work" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-2">
-            {WORDS.skipToContent}
-          </a>
-          <div className="print-flow flex h-dvh flex-col">
-            <header className="no-print flex shrink-0 items-end gap-2 border-b border-rule bg-sheet px-4 pt-2">
-              <Link href="/" className="pr-2 pb-2.5 font-serif text-[1.125rem] font-semibold whitespace-nowrap max-[1100px]:pr-0">
-                Next <i className="font-medium text-bottle">Ledger</i>
-              </Link>
-              <SectionTabs role={data.role} path={path} beside={(section) => <Beside section={section} data={data} />} />
-              <SectionMenu role={data.role} path={path} />
-              <div className="ml-auto flex items-center gap-3 pb-2">
-                <button
-                  type="button"
-                  aria-label={COMMON.findOrDo}
-                  onClick={() => setFinding(true)}
-                  className="flex items-center gap-6 rounded-md border border-rule bg-paper px-2.5 py-1 whitespace-nowrap text-soft max-[1250px]:gap-0"
-                >
-                  <span className="max-[1250px]:hidden">{COMMON.findOrDoHint}</span>
-                  <kbd className="rounded border border-rule bg-sheet px-1.5 font-sans text-tiny">Ctrl K</kbd>
-                </button>
-                <button
-                  type="button"
-                  aria-label={WORDS.help}
-                  title={WORDS.help}
-                  aria-expanded={helping}
-                  className="small-button text-base"
-                  onClick={() => setHelping((open) => !open)}
-                >
-                  ?
-                </button>
-                <Person data={data} />
+      <WaysContext.Provider value={data.ways}>
+        <SignedInContext.Provider value={data}>
+          <PageDeedsContext.Provider value={deeds}>
+            <a href="#work" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-2">
+              {WORDS.skipToContent}
+            </a>
+            <div className="print-flow flex h-dvh flex-col">
+              <header className="no-print flex shrink-0 items-end gap-2 border-b border-rule bg-sheet px-4 pt-2">
+                <Link href="/" className="pr-2 pb-2.5 font-serif text-[1.125rem] font-semibold whitespace-nowrap max-[1100px]:pr-0">
+                  Next <i className="font-medium text-bottle">Ledger</i>
+                </Link>
+                <SectionTabs role={data.role} path={path} beside={(section) => <Beside section={section} data={data} />} />
+                <SectionMenu role={data.role} path={path} />
+                <div className="ml-auto flex items-center gap-3 pb-2">
+                  <button
+                    type="button"
+                    aria-label={COMMON.findOrDo}
+                    onClick={() => setFinding(true)}
+                    className="flex items-center gap-6 rounded-md border border-rule bg-paper px-2.5 py-1 whitespace-nowrap text-soft max-[1250px]:gap-0"
+                  >
+                    <span className="max-[1250px]:hidden">{COMMON.findOrDoHint}</span>
+                    <kbd className="rounded border border-rule bg-sheet px-1.5 font-sans text-tiny">Ctrl K</kbd>
+                  </button>
+                  <button
+                    type="button"
+                    aria-label={WORDS.help}
+                    title={WORDS.help}
+                    aria-expanded={helping}
+                    className="small-button text-base"
+                    onClick={() => setHelping((open) => !open)}
+                  >
+                    ?
+                  </button>
+                  <Person data={data} />
+                </div>
+              </header>
+              <div className="print-flow relative min-h-0 flex-1">
+                <main id="work" className="print-flow h-full">
+                  {children}
+                </main>
+                {helping && <HelpPanel page={guidePageFor(path)} close={closeHelp} />}
               </div>
-            </header>
-            <div className="print-flow relative min-h-0 flex-1">
-              <main id="work" className="print-flow h-full">
-                {children}
-              </main>
-              {helping && <HelpPanel page={guidePageFor(path)} close={closeHelp} />}
             </div>
-          </div>
-          {finding && <FindOrDo close={() => setFinding(false)} help={() => setHelping(true)} />}
-          <Toaster
-            position="bottom-center"
-            // Below popovers (40): what is being done is not covered by what was.
-            style={{ zIndex: 30 }}
-            toastOptions={{ style: { background: "var(--color-ink)", color: "var(--color-sheet)", border: "none", fontFamily: "var(--font-sans)" } }}
-          />
-        </PageDeedsContext.Provider>
-      </SignedInContext.Provider>
+            {finding && <FindOrDo close={() => setFinding(false)} help={() => setHelping(true)} />}
+            <Toaster
+              position="bottom-center"
+              // Below popovers (40): what is being done is not covered by what was.
+              style={{ zIndex: 30 }}
+              toastOptions={{ style: { background: "var(--color-ink)", color: "var(--color-sheet)", border: "none", fontFamily: "var(--font-sans)" } }}
+            />
+          </PageDeedsContext.Provider>
+        </SignedInContext.Provider>
+      </WaysContext.Provider>
     </LocaleContext.Provider>
   );
 }

@@ -1,7 +1,9 @@
 import type { Role } from "@/core/people/spec";
 import { listOutbox } from "@/server/outbox/outbox";
 import { troubledRuns } from "@/server/scheduler/state";
+import { currencyOf } from "@/server/workspace/settings";
 import type { Workspace } from "@/server/workspace/workspace";
+import type { Ways } from "../workspace/ways";
 
 /** What every page's bar shows: how many files lie in the outbox, how many runs were held back or failed, who works here; and how the workspace writes. */
 export function frameData(ws: Workspace): FrameData {
@@ -12,10 +14,19 @@ export function frameData(ws: Workspace): FrameData {
     outbox: looks ? 0 : listOutbox(ws).length,
     troubled: looks ? 0 : troubledRuns(ws).length,
     locale: ws.locale,
+    ways: { day: ws.today.day, weekStart: ws.calendar.weekStart, currency: currencyOf(ws) },
     person: signedIn && { name: signedIn.name },
     role,
     knownAs: ws.knownAs,
   };
 }
 
-export type FrameData = { outbox: number; troubled: number; locale: Workspace["locale"]; person: { name: string } | null; role: Role; knownAs: string };
+export type FrameData = {
+  outbox: number;
+  troubled: number;
+  locale: Workspace["locale"];
+  ways: Ways;
+  person: { name: string } | null;
+  role: Role;
+  knownAs: string;
+};

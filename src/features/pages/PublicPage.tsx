@@ -6,12 +6,13 @@ import type { Locale } from "@/core/types/format";
 import type { About } from "@/server/pages/answer";
 import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
+import { Logo } from "../workspace/Logo";
 import { LocaleContext } from "../workspace/locale";
 import { PageBody } from "./PageBody";
 import { WORDS } from "./words";
 
 /** A published page as its visitors see it, by itself or within another site. */
-export function PublicPage({ address, locked, locale }: { address: string; locked: boolean; locale: Locale }) {
+export function PublicPage({ address, locked, locale, logo }: { address: string; locked: boolean; locale: Locale; logo: string | null }) {
   const [pass, setPass] = useState<string | null>(null);
   const [about, setAbout] = useState<About | null>(null);
   const path = `/api/p/${address}`;
@@ -21,6 +22,7 @@ export function PublicPage({ address, locked, locale }: { address: string; locke
       <main className="mx-auto grid max-w-6xl grid-cols-[minmax(0,1fr)] gap-4 px-6 py-6 max-md:px-3">
         {about && (
           <header className="border-b border-ink pb-3">
+            <Logo address={logo} className="float-right h-10 max-w-48" />
             <h1 className="font-serif text-title font-semibold">{about.title}</h1>
             {about.intro && <p className="whitespace-pre-wrap">{about.intro}</p>}
           </header>

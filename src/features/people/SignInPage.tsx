@@ -5,6 +5,7 @@ import type { Role } from "@/core/people/spec";
 import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
 import { COMMON } from "../words";
+import { Logo } from "../workspace/Logo";
 import { WORDS } from "./words";
 
 /** What the demo's people come to see, by what they may do. */
@@ -15,7 +16,7 @@ const DEMO_WORDS: Record<Role, string> = {
 };
 
 /** The page on which one signs in. */
-export function SignInPage({ demo }: { demo: { id: string; name: string; role: Role }[] }) {
+export function SignInPage({ demo, company, logo }: { demo: { id: string; name: string; role: Role }[]; company: string; logo: string | null }) {
   const [login, setLogin] = useState("");
   const [password, setPassword] = useState("");
   const [failure, setFailure] = useState("");
@@ -42,6 +43,10 @@ export function SignInPage({ demo }: { demo: { id: string; name: string; role: R
         <div>
           <p className="font-serif text-title">
             <b className="font-semibold">Next</b> <i className="text-bottle">Ledger</i>
+          </p>
+          <p className="flex items-center gap-2 pt-1 font-semibold">
+            <Logo address={logo} className="h-8 max-w-40" />
+            {company}
           </p>
           <h1 className="pt-1 text-soft">{WORDS.signIn}</h1>
         </div>

@@ -6,6 +6,7 @@ import type { Column, Table } from "@/core/schema/schema";
 import { isDated, isNumber, TYPE_WORDS, type ValueKind, type ValueType } from "@/core/types/valueType";
 import { ask, sentenceOf } from "../ask";
 import { DigitsInput } from "../editors/DigitsInput";
+import { UnitChoices } from "../editors/UnitChoices";
 import { COMMON } from "../words";
 import { WORDS } from "./words";
 
@@ -39,6 +40,9 @@ export function ColumnsPanel({ table, onChange, onSaved }: { table: Table; onCha
   );
 }
 
+/** The list of units, named in the page. */
+const UNITS = "units-of-columns";
+
 const KINDS = Object.keys(TYPE_WORDS) as ValueKind[];
 
 function ColumnSettings({ table, column, onSaved }: { table: Table; column: Column; onSaved: () => void }) {
@@ -49,6 +53,7 @@ function ColumnSettings({ table, column, onSaved }: { table: Table; column: Colu
   const text = (name: "label" | "unit" | "note", value: string | undefined) => (
     <input
       className="field"
+      list={name === "unit" ? UNITS : undefined}
       aria-label={COMMON.partOf(name, column.name)}
       defaultValue={value ?? ""}
       onBlur={(e) => e.target.value.trim() !== (value ?? "") && save({ [name]: e.target.value.trim() || null })}
@@ -65,6 +70,7 @@ function ColumnSettings({ table, column, onSaved }: { table: Table; column: Colu
       <label className="grid gap-0.5">
         {WORDS.unitOrCurrencyCode}
         {text("unit", column.unit)}
+        <UnitChoices id={UNITS} />
       </label>
       <label className="grid gap-0.5">
         {WORDS.note}

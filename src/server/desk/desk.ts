@@ -1,6 +1,7 @@
 import type { WalkStep } from "@/core/desk/walk";
 import { findTable, type Schema } from "@/core/schema/schema";
 import type { ObjectKind, SavedObject } from "@/server/catalogue/catalogue";
+import { logoAddress } from "@/server/workspace/settings";
 import type { Workspace } from "@/server/workspace/workspace";
 import { type Need, needsOf } from "./needs";
 import { type TodayRun, todayOf } from "./today";
@@ -12,6 +13,7 @@ export type Recent = { kind: ObjectKind | "table"; id: string; name: string; pin
 
 export type DeskState = {
   company: string;
+  logo: string | null;
   today: string;
   needs: Need[];
   runs: TodayRun[];
@@ -39,6 +41,7 @@ export async function deskOf(ws: Workspace): Promise<DeskState> {
   const chosen = ws.catalogue.setting("desk dashboard");
   return {
     company: ws.company,
+    logo: logoAddress(ws),
     today: ws.today.day,
     needs: await needsOf(ws, all),
     runs: ws.signedIn?.role === "viewer" ? [] : todayOf(ws),

@@ -5,6 +5,7 @@ import { SignInPage } from "@/features/people/SignInPage";
 import { WORDS } from "@/features/people/words";
 import { demoPeople } from "@/server/people/demo";
 import { personOf } from "@/server/people/session";
+import { logoAddress } from "@/server/workspace/settings";
 import { workspace } from "@/server/workspace/workspace";
 
 export const metadata: Metadata = { title: WORDS.signIn };
@@ -13,5 +14,5 @@ export default async function Page() {
   const house = workspace();
   const asked = await headers();
   if (!house.people.any() || personOf(house, asked)) redirect("/");
-  return <SignInPage demo={demoPeople(house, asked)} />;
+  return <SignInPage demo={demoPeople(house, asked)} company={house.company} logo={logoAddress(house)} />;
 }

@@ -3,6 +3,7 @@ import { PublicPage } from "@/features/pages/PublicPage";
 import { WORDS } from "@/features/pages/words";
 import { COMMON } from "@/features/words";
 import { countView, pageAt } from "@/server/pages/published";
+import { logoAddress } from "@/server/workspace/settings";
 import { workspace } from "@/server/workspace/workspace";
 
 export const metadata: Metadata = { title: COMMON.page, robots: { index: false, follow: false } };
@@ -19,5 +20,5 @@ export default async function Page({ params }: { params: Promise<{ address: stri
   } catch (error) {
     return <p className="mx-auto max-w-xl p-10">{error instanceof Error ? error.message : WORDS.thisPageIsNotPublished}</p>;
   }
-  return <PublicPage address={address} locked={locked} locale={house.locale} />;
+  return <PublicPage address={address} locked={locked} locale={house.locale} logo={logoAddress(house)} />;
 }
