@@ -1,13 +1,25 @@
+const HOUR_MS = 3_600_000;
+
 /** Runs once when the server starts: the engine's processes come up, and the schedules begin to be watched. */
 export async function register(): Promise<void> {
   if (process.env.NEXT_RUNTIME !== "nodejs" || process.env.NEXT_PHASE === "phase-production-build") return;
-  const [{ workspace }, { scheduler }, { sweepLeftovers }] = await Promise.all([
+  const [{ workspace }, { scheduler }, { sweepLeftovers }, { removeOld }] = await Promise.all([
     import("@/server/workspace/workspace"),
     import("@/server/scheduler/scheduler"),
     import("@/server/workspace/sweep"),
+    import("@/server/outbox/keep"),
   ]);
   const ws = workspace();
   sweepLeftovers(ws);
+  const removeOldFiles = () => {
+    try {
+      removeOld(ws);
+    } catch (error) {
+      console.error("Old files of the outbox could not be removed:", error instanceof Error ? error.message : error);
+    }
+  };
+  removeOldFiles();
+  setInterval(removeOldFiles, HOUR_MS).unref();
   const watching = scheduler(ws);
   // Another process can then take the schedules over at once.
   process.once("exit", () => watching.stop());

@@ -5,6 +5,9 @@ import { workspace } from "@/server/workspace/workspace";
 
 const VIEWER = "viewer";
 
+/** What is no page, and is shown within one of our own. */
+const SHOWN_WITHIN = new Set(["/api/outbox/file"]);
+
 /**
  * Requests under another host name (a page elsewhere that had its name pointed here) and writes from other origins are
  * refused. Who may do what is checked where it is done (server/http/handle.ts, server/people).
@@ -16,7 +19,9 @@ export function proxy(request: NextRequest): NextResponse {
   const nonce = crypto.randomUUID().replaceAll("-", "");
   // A server for development makes scripts on the fly.
   const evaluated = process.env.NODE_ENV === "development" ? " 'unsafe-eval'" : "";
-  const policy = `script-src 'self' 'nonce-${nonce}'${evaluated}; object-src 'none'; base-uri 'self'; frame-ancestors ${framersOf(pathname)}`;
+  const policy = SHOWN_WITHIN.has(pathname)
+    ? "script-src 'none'; frame-ancestors 'self'"
+    : `script-src 'self' 'nonce-${nonce}'${evaluated}; object-src 'none'; base-uri 'self'; frame-ancestors ${framersOf(pathname)}`;
   const headers = new Headers(request.headers);
   headers.set("content-security-policy", policy);
   const response = NextResponse.next({ request: { headers } });

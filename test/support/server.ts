@@ -160,14 +160,6 @@ export class Desk {
   /** Types into the field with a label, replacing what it holds. */
   async type(label: string, words: string): Promise<void> {
     const field = await this.find(`[aria-label="${label}"]`);
-    const kind = await field?.evaluate((e) => (e as HTMLInputElement).type);
-    if (kind === "date") {
-      // A date field is typed day by day in the browser's own order.
-      const [year, month, day] = words.split("-");
-      await field?.focus();
-      await this.page.keyboard.type(`${month}${day}${year}`);
-      return;
-    }
     await field?.click({ count: 3 });
     await this.page.keyboard.type(words);
   }

@@ -62,6 +62,15 @@ export function plainDigits(typed: string): string {
   return negative ? `-${joined}` : joined;
 }
 
+/** A control total that agreed, as it is told later: where it is from, which figure, and what both said. */
+export type AgreedControl = { source: string; figure: string; value: string };
+
+/** The control totals that agree, written down. */
+export const agreedControls = (checks: ControlCheck[], locale: Locale): AgreedControl[] =>
+  checks
+    .filter((c) => c.agrees)
+    .map(({ control, heading, type, is }) => ({ source: control.source, figure: heading, value: cellWriter(type, {}, locale)(is).text }));
+
 /** What does not agree, in one sentence for each. */
 export const controlWords = (checks: ControlCheck[], locale: Locale): string =>
   checks

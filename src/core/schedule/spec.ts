@@ -8,7 +8,7 @@ import { relativeDateSchema } from "../types/relative";
 
 export const WEEKDAYS = ["Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"] as const;
 
-/** When a schedule runs. Working days are Monday to Friday (common practice; public holidays are not known). */
+/** When a schedule runs. Which days are worked is said by the workspace's calendar. */
 export const ruleSchema = z.discriminatedUnion("kind", [
   z.object({ kind: z.literal("daily") }),
   z.object({ kind: z.literal("workingDays") }),

@@ -335,12 +335,13 @@ function Runs({ runs }: { runs: RunView[] }) {
               </p>
             )}
             {run.error && <p className="text-vermilion">{run.error}</p>}
+            {run.removedAt && <p className="text-soft">{WORDS.filesRemoved}</p>}
             {run.files?.map((f) => {
               const kind = f.path.split(".").at(-1) ?? "";
               return (
-                <a key={f.path} className="link mr-2" href={`${kind === "eml" ? "/outbox/message" : "/api/outbox/file"}?path=${encodeURIComponent(f.path)}`}>
+                <Link key={f.path} className="link mr-2" href={`/outbox?file=${encodeURIComponent(f.path)}`}>
                   {kind === "eml" ? "message" : kind.toUpperCase()}
-                </a>
+                </Link>
               );
             })}
           </li>

@@ -40,6 +40,7 @@ export const WORDS = {
   thisRunIsNoLonger: "This run is no longer held back.",
   unreadable: (schedule: string | number) => `This version cannot read the schedule “${schedule}”. It is kept unchanged and does not run.`,
   timeZone: "Time zone",
+  filesRemoved: "Its files were removed: the outbox no longer keeps them.",
   timesIn: (zone: string | number) => `times in ${zone}`,
   toOneAddressPerLine: "To, one address per line",
   workingDaysAreMondayTo: "Working days are Monday to Friday. If a month has no such day, its last day is used.",

@@ -1,4 +1,5 @@
 import { integer, primaryKey, sqliteTable, text, uniqueIndex } from "drizzle-orm/sqlite-core";
+import type { AgreedControl } from "@/core/query/controls";
 import type { ColumnFormat } from "../../core/types/format";
 import type { ValueType } from "../../core/types/valueType";
 
@@ -106,6 +107,12 @@ export const runs = sqliteTable(
     pages: integer(),
     files: text({ mode: "json" }).$type<{ path: string; bytes: number }[]>(),
     error: text(),
+    /** The control totals it was held against, each of which agreed; null where it was sent without. */
+    controls: text({ mode: "json" }).$type<AgreedControl[]>(),
+    /** When a mail server took its message. */
+    sentAt: integer("sent_at", { mode: "timestamp_ms" }),
+    /** When its files were removed, being older than the workspace keeps them. */
+    removedAt: integer("removed_at", { mode: "timestamp_ms" }),
   },
   (t) => [uniqueIndex("run_once").on(t.schedule, t.dueAt)],
 );

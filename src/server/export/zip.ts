@@ -2,7 +2,10 @@ import { Zip, ZipPassThrough } from "fflate";
 import { WholeFile } from "./files";
 
 /** Writes files into a ZIP archive, one after the other; whole or not at all. PDFs are compressed already, so they are stored as they are. */
-export async function zipFile(path: string, fill: (add: (name: string, content: Buffer) => Promise<void>) => Promise<void>): Promise<number> {
+export async function zipFile(
+  path: string,
+  fill: (add: (name: string, content: Buffer | AsyncIterable<Buffer>) => Promise<void>) => Promise<void>,
+): Promise<number> {
   const file = new WholeFile(path);
   try {
     let failure: Error | null = null;
@@ -13,7 +16,8 @@ export async function zipFile(path: string, fill: (add: (name: string, content: 
     await fill(async (name, content) => {
       const entry = new ZipPassThrough(name);
       zip.add(entry);
-      entry.push(content, true);
+      for await (const chunk of Buffer.isBuffer(content) ? [content] : content) entry.push(chunk);
+      entry.push(new Uint8Array(0), true);
       if (failure) throw failure;
     });
     zip.end();

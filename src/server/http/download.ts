@@ -26,14 +26,19 @@ const TYPES: Record<string, string> = {
   eml: "message/rfc822",
 };
 
-/** Sends a file as a download, streamed. A temporary one is gone once it is open. */
-export function fileResponse(path: string, name: string, temporary: boolean): Response {
+/** Sends a file, streamed: as a download, or to be shown in a page. A temporary one is gone once it is open. */
+export function fileResponse(path: string, name: string, temporary: boolean, shown = false): Response {
   const { size } = statSync(path);
   const stream = createReadStream(path);
   if (temporary) stream.once("open", () => unlinkSync(path));
   const type = TYPES[name.split(".").at(-1) ?? ""] ?? "application/octet-stream";
   return new Response(Readable.toWeb(stream) as ReadableStream, {
-    headers: { "content-type": type, "content-length": String(size), "content-disposition": disposition(name) },
+    headers: {
+      "content-type": type,
+      "content-length": String(size),
+      "content-disposition": shown ? "inline" : disposition(name),
+      "x-content-type-options": "nosniff",
+    },
   });
 }
 

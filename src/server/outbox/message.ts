@@ -40,13 +40,18 @@ export async function makeMessage(ws: Workspace, message: ScheduleMessage, words
   return { content: made.message as Buffer, from: sender(), to: message.to };
 }
 
-/** Sends a message as it was laid in the outbox, where a mail server is set. @throws Error with the server's own words */
-export async function sendMessage({ content, from, to }: MadeMessage): Promise<void> {
+/**
+ * Sends a message as it was laid in the outbox.
+ * @returns false where no mail server is set
+ * @throws Error with the server's own words
+ */
+export async function sendMessage({ content, from, to }: MadeMessage): Promise<boolean> {
   const server = process.env.NEXT_LEDGER_SMTP;
-  if (!server) return;
+  if (!server) return false;
   const transport = nodemailer.createTransport({ url: server, connectionTimeout: 20_000, greetingTimeout: 20_000, socketTimeout: 60_000 });
   try {
     await transport.sendMail({ envelope: { from, to }, raw: content });
+    return true;
   } finally {
     transport.close();
   }

@@ -5,7 +5,7 @@ import { CHART_FORMATS, chartSpecSchema } from "@/core/chart/spec";
 import { DASHBOARD_FORMATS, dashboardSpecSchema } from "@/core/dashboard/spec";
 import { LETTER_FORMATS, letterSpecSchema } from "@/core/letter/spec";
 import { PIVOT_FORMATS, pivotSpecSchema } from "@/core/pivot/spec";
-import { checkControls, controlWords } from "@/core/query/controls";
+import { type AgreedControl, agreedControls, checkControls, controlWords } from "@/core/query/controls";
 import { querySpecSchema } from "@/core/query/spec";
 import { firstReport, planReport, reportRows } from "@/core/report/plan";
 import { type ReportSpec, reportSpecSchema } from "@/core/report/spec";
@@ -35,7 +35,13 @@ export function boundValues(spec: ScheduleSpec, today: Today): Record<string, st
 }
 
 /** `rows` is null for what has none of its own. */
-export type Made = { rows: number | null; pages: number | null; files: { path: string; bytes: number }[] };
+export type Made = {
+  rows: number | null;
+  pages: number | null;
+  files: { path: string; bytes: number }[];
+  controls: AgreedControl[] | null;
+  sentAt: Date | null;
+};
 
 const CALLER = { client: "schedules", timeLimitMs: 3_600_000 };
 
@@ -52,9 +58,9 @@ export async function makeRun(ws: Workspace, run: Run, name: string, spec: Sched
   const draft = (extension: string) => join(drafts, `run-${run.id}-${attempt}.${extension}`);
   mkdirSync(drafts, { recursive: true });
   removeDrafts(drafts, run.id);
-  if (!run.forced) await checkControlTotals(ws, spec, values, today);
+  const controls = run.forced ? null : await checkControlTotals(ws, spec, values, today);
   const write = await writerOf(ws, name, spec, values, today);
-  const made: Made = { rows: null, pages: null, files: [] };
+  const made: Made = { rows: null, pages: null, files: [], controls, sentAt: null };
   const finished: { from: string; to: string }[] = [];
   const due = new Intl.DateTimeFormat("en-CA", {
     timeZone: spec.zone,
@@ -89,10 +95,12 @@ export async function makeRun(ws: Workspace, run: Run, name: string, spec: Sched
       mkdirSync(dirname(to), { recursive: true });
       renameSync(from, to);
     }
-    if (message)
-      await sendMessage(message).catch((error: unknown) => {
+    if (message) {
+      const sent = await sendMessage(message).catch((error: unknown) => {
         throw new Unsent(made, error instanceof Error ? error.message : String(error));
       });
+      if (sent) made.sentAt = ws.now();
+    }
     return made;
   } catch (error) {
     if (!(error instanceof Unsent) && mayFinish()) ws.catalogue.updateRun(run.id, { files: null });
@@ -179,20 +187,25 @@ function sourcesOf(ws: Workspace, saved: SavedObject): Source[] {
 
 /**
  * Holds each query of the subject against its control totals, with the parameters it is run with.
+ * @returns those that were checked: all agree
  * @throws Held with every difference
  */
-async function checkControlTotals(ws: Workspace, spec: ScheduleSpec, values: Record<string, string>, today: Today): Promise<void> {
+async function checkControlTotals(ws: Workspace, spec: ScheduleSpec, values: Record<string, string>, today: Today): Promise<AgreedControl[]> {
   const saved = ws.objects.get(spec.subject.id);
   const sources = new Map((saved ? sourcesOf(ws, saved) : []).map(({ query, parameters }) => [JSON.stringify([query, parameters]), { query, parameters }]));
   const differences: string[] = [];
+  const agreed: AgreedControl[] = [];
   for (const { query: id, parameters } of sources.values()) {
     const { name, spec: query } = savedQuery(ws, id);
     if (!query.controls?.length) continue;
     const plan = await planOf(ws, query, { ...parameters, ...values }, today);
-    const words = controlWords(checkControls(query, plan, await footingOfPlan(ws, plan, CALLER)), ws.locale);
+    const checks = checkControls(query, plan, await footingOfPlan(ws, plan, CALLER));
+    agreed.push(...agreedControls(checks, ws.locale));
+    const words = controlWords(checks, ws.locale);
     if (words) differences.push(sources.size > 1 ? `“${name}”: ${words}` : words);
   }
   if (differences.length > 0) throw new Held(differences.join(" "));
+  return agreed;
 }
 
 type Write = (format: Format, path: string) => Promise<JobResult["export"] | JobResult["dashboardFile"]>;

@@ -1,14 +1,20 @@
-import { basename } from "node:path";
+import { basename, extname } from "node:path";
 import { WORDS } from "@/features/outbox/words";
 import { fileResponse } from "@/server/http/download";
 import { getting } from "@/server/http/handle";
 import { Refusal } from "@/server/http/refusal";
 import { outboxPath } from "@/server/outbox/outbox";
 
+/** What a browser shows without running anything in it. */
+const SHOWN = new Set([".pdf", ".png"]);
+
+/** A file of the outbox; with `show`, pages and pictures to be looked at in a page. */
 export const GET = getting("analyst", ({ ws, request }) => {
-  const wanted = new URL(request.url).searchParams.get("path") ?? "";
+  const asked = new URL(request.url).searchParams;
+  const wanted = asked.get("path") ?? "";
   const path = outboxPath(ws, wanted);
   if (!path) throw new Refusal(404, WORDS.thisFileIsNotIn);
-  ws.record(WORDS.downloadedFromTheOutbox, wanted);
-  return fileResponse(path, basename(path), false);
+  const shown = asked.has("show") && SHOWN.has(extname(path).toLowerCase());
+  ws.record(shown ? "looked at in the outbox" : "downloaded from the outbox", wanted);
+  return fileResponse(path, basename(path), false, shown);
 });

@@ -1,0 +1,31 @@
+import { createReadStream } from "node:fs";
+import { join } from "node:path";
+import { zipFile } from "@/server/export/zip";
+import { fileResponse, temporaryPath } from "@/server/http/download";
+import { Refusal } from "@/server/http/refusal";
+import type { Workspace } from "@/server/workspace/workspace";
+import { outboxGroups } from "./outbox";
+
+/**
+ * Several files of the outbox in one archive, in the folders they lie in.
+ * @param run those of one run alone; null for all that the one who works here may take
+ * @throws Refusal 404 where there is none
+ */
+export async function allFiles(ws: Workspace, run: string | null): Promise<Response> {
+  const files = outboxGroups(ws)
+    .filter((group) => run === null || group.maker?.run === run)
+    .flatMap((group) => group.files);
+  if (files.length === 0) throw new Refusal(404, "These files are no longer in the outbox.");
+  const path = temporaryPath(ws.folder, "zip");
+  await zipFile(path, async (add) => {
+    for (const file of files) await add(file.path, createReadStream(join(ws.outbox, file.path)));
+  });
+  ws.record(
+    "downloaded from the outbox",
+    files
+      .map((f) => f.path)
+      .join(", ")
+      .slice(0, 500),
+  );
+  return fileResponse(path, "outbox.zip", true);
+}
