@@ -3,6 +3,7 @@
 import { Link } from "./Link";
 import { useMakeFrom } from "./useMakeFrom";
 import { COMMON } from "./words";
+import { PageHeading } from "./workspace/PageHeading";
 import { useSignedIn } from "./workspace/person";
 
 type Props = {
@@ -24,7 +25,7 @@ export function SavedList({ heading, items, place, empty, make }: Props) {
     <div className="h-full overflow-auto">
       <div className="mx-auto grid max-w-6xl gap-10 px-8 py-6 md:grid-cols-[2fr_1fr]">
         <section>
-          <h1 className="pb-4 font-serif text-title font-semibold">{heading}</h1>
+          <PageHeading name={heading} className="pb-4" />
           {items.length === 0 && <p className="text-soft">{looks ? COMMON.nothingShared : empty}</p>}
           <ul>
             {items.map((item) => (

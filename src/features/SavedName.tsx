@@ -3,6 +3,7 @@
 import { useState } from "react";
 import { ShareButton } from "./people/ShareButton";
 import { COMMON } from "./words";
+import { PlaceName } from "./workspace/PageHeading";
 
 /** The name of a saved object as the page's heading; it is renamed where it stands. */
 export function SavedName({
@@ -25,6 +26,7 @@ export function SavedName({
   }
   return (
     <span className="flex min-w-0 flex-wrap items-center gap-3">
+      <PlaceName name={name} />
       <h1 className="min-w-0">
         <input
           aria-label={COMMON.name}

@@ -1,14 +1,10 @@
-import type { Metadata } from "next";
 import { headers } from "next/headers";
 import { DeskBoard } from "@/features/desk/DeskBoard";
 import { DeskPage } from "@/features/desk/DeskPage";
-import { WORDS } from "@/features/desk/words";
 import { Failure } from "@/features/frame/Failure";
 import { deskOf } from "@/server/desk/desk";
 import { signedInWorkspace } from "@/server/people/signedIn";
 import { viewerOf } from "@/server/people/viewer";
-
-export const metadata: Metadata = { title: WORDS.desk };
 
 export default async function Page() {
   const ws = await signedInWorkspace();

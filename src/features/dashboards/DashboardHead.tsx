@@ -4,6 +4,7 @@ import { SavedName } from "../SavedName";
 import { UndoButtons } from "../UndoButtons";
 import type { SavedState } from "../useSavedObject";
 import { COMMON } from "../words";
+import { PageHeading } from "../workspace/PageHeading";
 import { WORDS } from "./words";
 
 type Props = {
@@ -24,7 +25,7 @@ export function DashboardHead({ object, looking, history, deeds, arranging, arra
   const { stored, changed, save, rename } = object;
   return (
     <div className="flex flex-wrap items-center gap-x-4 gap-y-2 px-10 pt-4 max-md:px-4">
-      {looking ? <h1 className="font-serif text-title font-semibold">{stored.name}</h1> : <SavedName id={stored.id} name={stored.name} onRename={rename} />}
+      {looking ? <PageHeading name={stored.name} /> : <SavedName id={stored.id} name={stored.name} onRename={rename} />}
       <span className="text-soft">{children}</span>
       <span className="no-print ml-auto flex flex-wrap items-center gap-2">
         {history && <UndoButtons {...history} />}

@@ -7,6 +7,7 @@ import { Link } from "../Link";
 import { useMakeFrom } from "../useMakeFrom";
 import { Logo } from "../workspace/Logo";
 import { useLocale } from "../workspace/locale";
+import { PageHeading } from "../workspace/PageHeading";
 import { useSignedIn } from "../workspace/person";
 import { Continue } from "./Continue";
 import { ControlsNow } from "./ControlsNow";
@@ -30,13 +31,13 @@ export function DeskPage({ desk, board }: { desk: DeskState; board: ReactNode })
     <div className="flex h-full max-md:block max-md:overflow-auto">
       <section className="min-w-0 flex-1 overflow-auto px-10 pt-5 pb-10 max-md:px-4">
         <div className="max-w-4xl">
-          <h1 className="font-serif text-title font-semibold">
+          <PageHeading name={WORDS.desk}>
             {day.format(new Date(`${desk.today}T00:00:00Z`))}{" "}
             <span className="inline-flex items-center gap-2 pl-2 align-middle font-sans text-small font-normal text-soft">
               <Logo address={desk.logo} className="h-7 max-w-32" />
               {desk.company}
             </span>
-          </h1>
+          </PageHeading>
           {builds && <Needs needs={desk.needs} />}
           {desk.tables.length === 0 && builds ? <FirstSteps /> : <Continue recents={desk.recents} />}
           {builds && desk.tables.length > 0 && <Start desk={desk} />}

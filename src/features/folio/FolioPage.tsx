@@ -20,6 +20,7 @@ import { UndoButtons } from "../UndoButtons";
 import { useSavedObject } from "../useSavedObject";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
+import { PageHeading } from "../workspace/PageHeading";
 import { AddPanel } from "./AddPanel";
 import { FolioFields } from "./FolioFields";
 import { FolioPanel } from "./FolioPanel";
@@ -63,7 +64,7 @@ export function FolioPage({ table, schema, today, rowKey, walk: walkId, at, save
     <div className="h-full overflow-auto">
       <div className="mx-auto max-w-6xl px-8 py-5">
         <div className="flex flex-wrap items-center gap-x-3 gap-y-2 pb-4">
-          <h1 className="font-serif text-title font-semibold">{heading}</h1>
+          <PageHeading name={heading} />
           <Link href={walk?.back ?? `/tables/${encodeURIComponent(table.name)}`} className="text-small text-soft hover:text-ink">
             {table.label} · {walk ? WORDS.backTo(walk.label) : WORDS.allRows}
           </Link>

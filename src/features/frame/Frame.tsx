@@ -11,6 +11,7 @@ import { Link } from "../Link";
 import { signOut } from "../people/signOut";
 import { COMMON } from "../words";
 import { LocaleContext } from "../workspace/locale";
+import { PlaceContext } from "../workspace/PageHeading";
 import { SignedInContext } from "../workspace/person";
 import { WaysContext } from "../workspace/ways";
 import { FindOrDo } from "./FindOrDo";
@@ -19,6 +20,7 @@ import { frameKey, TYPED_INTO } from "./keys";
 import { type PageDeed, PageDeedsContext } from "./pageDeeds";
 import { SectionMenu, SectionTabs } from "./Sections";
 import type { Section } from "./sections";
+import { useTrail } from "./useTrail";
 import { WORDS } from "./words";
 
 const HelpPanel = dynamic(() => import("../help/HelpPanel"), { ssr: false });
@@ -107,60 +109,74 @@ export function Frame({ data, children }: { data: FrameData; children: ReactNode
   const [helping, setHelping] = useState(false);
   const closeHelp = useCallback(() => setHelping(false), []);
   const deeds = useRef<PageDeed[]>([]);
+  const work = useRef<HTMLElement>(null);
+  const { from, tell, choosing } = useTrail(work);
   useKeys({ find: () => setFinding(true), help: () => setHelping((open) => !open) });
   return (
     <LocaleContext.Provider value={data.locale}>
       <WaysContext.Provider value={data.ways}>
         <SignedInContext.Provider value={data}>
-          <PageDeedsContext.Provider value={deeds}>
-            <a href="#work" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-2">
-              {WORDS.skipToContent}
-            </a>
-            <div className="print-flow flex h-dvh flex-col">
-              <header className="no-print flex shrink-0 items-end gap-2 border-b border-rule bg-sheet px-4 pt-2">
-                <Link href="/" className="pr-2 pb-2.5 font-serif text-[1.125rem] font-semibold whitespace-nowrap max-[1100px]:pr-0">
-                  Next <i className="font-medium text-bottle">Ledger</i>
-                </Link>
-                <SectionTabs role={data.role} path={path} beside={(section) => <Beside section={section} data={data} />} />
-                <SectionMenu role={data.role} path={path} />
-                <div className="ml-auto flex items-center gap-3 pb-2">
-                  <button
-                    type="button"
-                    aria-label={COMMON.findOrDo}
-                    onClick={() => setFinding(true)}
-                    className="flex items-center gap-6 rounded-md border border-rule bg-paper px-2.5 py-1 whitespace-nowrap text-soft max-[1250px]:gap-0"
-                  >
-                    <span className="max-[1250px]:hidden">{COMMON.findOrDoHint}</span>
-                    <kbd className="rounded border border-rule bg-sheet px-1.5 font-sans text-tiny">Ctrl K</kbd>
-                  </button>
-                  <button
-                    type="button"
-                    aria-label={WORDS.help}
-                    title={WORDS.help}
-                    aria-expanded={helping}
-                    className="small-button text-base"
-                    onClick={() => setHelping((open) => !open)}
-                  >
-                    ?
-                  </button>
-                  <Person data={data} />
+          <PlaceContext.Provider value={tell}>
+            <PageDeedsContext.Provider value={deeds}>
+              <a href="#work" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-2">
+                {WORDS.skipToContent}
+              </a>
+              <div className="print-flow flex h-dvh flex-col">
+                <header
+                  onClickCapture={(e) => e.target instanceof Element && e.target.closest("a[href]") && choosing()}
+                  className="no-print flex shrink-0 items-end gap-2 border-b border-rule bg-sheet px-4 pt-2"
+                >
+                  <Link href="/" className="pr-2 pb-2.5 font-serif text-[1.125rem] font-semibold whitespace-nowrap max-[1100px]:pr-0">
+                    Next <i className="font-medium text-bottle">Ledger</i>
+                  </Link>
+                  <SectionTabs role={data.role} path={path} beside={(section) => <Beside section={section} data={data} />} />
+                  <SectionMenu role={data.role} path={path} />
+                  <div className="ml-auto flex items-center gap-3 pb-2">
+                    <button
+                      type="button"
+                      aria-label={COMMON.findOrDo}
+                      onClick={() => setFinding(true)}
+                      className="flex items-center gap-6 rounded-md border border-rule bg-paper px-2.5 py-1 whitespace-nowrap text-soft max-[1250px]:gap-0"
+                    >
+                      <span className="max-[1250px]:hidden">{COMMON.findOrDoHint}</span>
+                      <kbd className="rounded border border-rule bg-sheet px-1.5 font-sans text-tiny">Ctrl K</kbd>
+                    </button>
+                    <button
+                      type="button"
+                      aria-label={WORDS.help}
+                      title={WORDS.help}
+                      aria-expanded={helping}
+                      className="small-button text-base"
+                      onClick={() => setHelping((open) => !open)}
+                    >
+                      ?
+                    </button>
+                    <Person data={data} />
+                  </div>
+                </header>
+                {from && (
+                  <nav aria-label={WORDS.wayBack} className="no-print shrink-0 border-b border-hairline bg-paper px-4 py-0.5 text-small">
+                    <Link href={from.address} className="link">
+                      {WORDS.backTo(from.name)}
+                    </Link>
+                  </nav>
+                )}
+                <div className="print-flow relative min-h-0 flex-1">
+                  <main ref={work} id="work" className="print-flow h-full">
+                    {children}
+                  </main>
+                  {helping && <HelpPanel page={guidePageFor(path)} close={closeHelp} />}
                 </div>
-              </header>
-              <div className="print-flow relative min-h-0 flex-1">
-                <main id="work" className="print-flow h-full">
-                  {children}
-                </main>
-                {helping && <HelpPanel page={guidePageFor(path)} close={closeHelp} />}
               </div>
-            </div>
-            {finding && <FindOrDo close={() => setFinding(false)} help={() => setHelping(true)} />}
-            <Toaster
-              position="bottom-center"
-              // Below popovers (40): what is being done is not covered by what was.
-              style={{ zIndex: 30 }}
-              toastOptions={{ style: { background: "var(--color-ink)", color: "var(--color-sheet)", border: "none", fontFamily: "var(--font-sans)" } }}
-            />
-          </PageDeedsContext.Provider>
+              {finding && <FindOrDo close={() => setFinding(false)} help={() => setHelping(true)} />}
+              <Toaster
+                position="bottom-center"
+                // Below popovers (40): what is being done is not covered by what was.
+                style={{ zIndex: 30 }}
+                toastOptions={{ style: { background: "var(--color-ink)", color: "var(--color-sheet)", border: "none", fontFamily: "var(--font-sans)" } }}
+              />
+            </PageDeedsContext.Provider>
+          </PlaceContext.Provider>
         </SignedInContext.Provider>
       </WaysContext.Provider>
     </LocaleContext.Provider>

@@ -6,6 +6,7 @@ import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
+import { PageHeading } from "../workspace/PageHeading";
 import { ColumnChoices } from "./ColumnChoices";
 import { FirstRows } from "./FirstRows";
 import { FormatChoices } from "./FormatChoices";
@@ -24,7 +25,7 @@ export function ImportPage({ id, name, bytes, tables }: { id: string; name: stri
     <div className="flex h-full">
       <section className="flex min-w-0 flex-1 flex-col gap-3 overflow-auto px-5 pt-4 pb-6">
         <div className="flex flex-wrap items-center gap-3">
-          <h1 className="font-serif text-title font-semibold">{name}</h1>
+          <PageHeading name={name} />
           <span className="text-small text-soft">
             {WORDS.notImportedYet(writeCount(Math.max(1, Math.round(bytes / 1024)), locale), read ? ` · ${counted(read.scan.rows, "row", locale)}` : "")}
           </span>

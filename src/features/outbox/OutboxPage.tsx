@@ -6,6 +6,7 @@ import { toast } from "sonner";
 import type { OutboxGroup } from "@/server/outbox/outbox";
 import { ask, sentenceOf } from "../ask";
 import { COMMON } from "../words";
+import { PageHeading } from "../workspace/PageHeading";
 import { FileLists } from "./FileLists";
 import { FilePreview } from "./FilePreview";
 import { WORDS } from "./words";
@@ -30,7 +31,7 @@ export function OutboxPage({ groups, asked, keep }: Props) {
     <div className="flex h-full max-md:block max-md:overflow-auto">
       <section className="flex w-[27rem] shrink-0 flex-col overflow-auto px-6 py-4 max-[1100px]:w-80 max-md:w-auto max-md:overflow-visible">
         <div className="flex items-center gap-3 pb-3">
-          <h1 className="font-serif text-title font-semibold">{COMMON.outbox}</h1>
+          <PageHeading name={COMMON.outbox} />
           {groups.length > 1 && (
             <a className="button ml-auto" href="/api/outbox/all">
               {WORDS.allFiles}

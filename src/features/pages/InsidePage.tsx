@@ -2,6 +2,7 @@
 
 import { useMemo } from "react";
 import type { SearchSpec } from "@/core/page/spec";
+import { PageHeading } from "../workspace/PageHeading";
 import { PageBody } from "./PageBody";
 
 type Props = { id: string; title: string; intro: string; changes: SearchSpec["changes"] };
@@ -14,7 +15,7 @@ export function InsidePage({ id, title, intro, changes }: Props) {
     <div className="h-full overflow-auto">
       <div className="mx-auto grid max-w-6xl gap-4 px-8 py-5">
         <header className="border-b border-ink pb-3">
-          <h1 className="font-serif text-title font-semibold">{title}</h1>
+          <PageHeading name={title} />
           {intro && <p className="whitespace-pre-wrap">{intro}</p>}
         </header>
         <PageBody asking={asking} changes={changing} />

@@ -6,8 +6,10 @@ import type { Locale } from "@/core/types/format";
 import type { About } from "@/server/pages/answer";
 import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
+import { COMMON } from "../words";
 import { Logo } from "../workspace/Logo";
 import { LocaleContext } from "../workspace/locale";
+import { PageHeading } from "../workspace/PageHeading";
 import { PageBody } from "./PageBody";
 import { WORDS } from "./words";
 
@@ -20,10 +22,11 @@ export function PublicPage({ address, locked, locale, logo }: { address: string;
   return (
     <LocaleContext.Provider value={locale}>
       <main className="mx-auto grid max-w-6xl grid-cols-[minmax(0,1fr)] gap-4 px-6 py-6 max-md:px-3">
+        {!about && <title>{COMMON.page}</title>}
         {about && (
           <header className="border-b border-ink pb-3">
             <Logo address={logo} className="float-right h-10 max-w-48" />
-            <h1 className="font-serif text-title font-semibold">{about.title}</h1>
+            <PageHeading name={about.title} />
             {about.intro && <p className="whitespace-pre-wrap">{about.intro}</p>}
           </header>
         )}

@@ -7,6 +7,7 @@ import { counted } from "@/core/types/format";
 import { ask, sentenceOf } from "../ask";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
+import { PageHeading } from "../workspace/PageHeading";
 import { signOut } from "./signOut";
 import { WORDS } from "./words";
 
@@ -38,7 +39,7 @@ export function MePage({ person, sessions, partial }: Props) {
     <div className="h-full overflow-auto">
       <div className="mx-auto grid max-w-2xl gap-8 px-8 py-6">
         <section>
-          <h1 className="font-serif text-title font-semibold">{person.name}</h1>
+          <PageHeading name={person.name} />
           <p className="pt-1 text-soft">{WORDS.personLine(person.role, ROLE_WORDS[person.role], person.login, person.knownAs)}</p>
           {partial.length > 0 && <p className="pt-2">{WORDS.partlySeen(partial.join(", "))}</p>}
         </section>

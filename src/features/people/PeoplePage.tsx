@@ -10,6 +10,7 @@ import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
+import { PageHeading } from "../workspace/PageHeading";
 import { RulesPanel } from "./RulesPanel";
 import { WORDS } from "./words";
 
@@ -25,7 +26,7 @@ export function PeoplePage({ people, rules, log, schema, me }: Props) {
   return (
     <div className="h-full overflow-auto">
       <div className="mx-auto max-w-5xl px-8 py-6">
-        <h1 className="pb-3 font-serif text-title font-semibold">{COMMON.people}</h1>
+        <PageHeading name={COMMON.people} className="pb-3" />
         <TabGroup>
           <TabList className="flex gap-6 border-b border-rule">
             {names.map((name) => (

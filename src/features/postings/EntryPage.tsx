@@ -21,6 +21,7 @@ import { Link } from "../Link";
 import { useAnswer } from "../useAnswer";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
+import { PageHeading } from "../workspace/PageHeading";
 import { JournalList } from "./JournalList";
 import { usePreviewRows } from "./usePreviewRows";
 import { WORDS } from "./words";
@@ -57,9 +58,7 @@ export function EntryPage({ entry, schema, journal, drafts }: Props) {
       </nav>
       <section className="flex min-w-0 flex-1 flex-col gap-3 px-5 pt-4 pb-6">
         <div className="flex flex-wrap items-center gap-3">
-          <h1 className="font-serif text-title font-semibold">
-            #{entry.number} · {entry.name}
-          </h1>
+          <PageHeading name={`#${entry.number} · ${entry.name}`} />
           <span className="text-small text-soft">
             {when}, {entry.by}
           </span>

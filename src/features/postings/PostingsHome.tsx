@@ -10,6 +10,7 @@ import { Link } from "../Link";
 import { useMakeFrom } from "../useMakeFrom";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
+import { PageHeading } from "../workspace/PageHeading";
 import { entrySign, JournalList } from "./JournalList";
 import { WORDS } from "./words";
 
@@ -39,7 +40,7 @@ export function PostingsHome({ schema, journal, drafts, queries }: Props) {
         <JournalList journal={journal} drafts={drafts} />
       </nav>
       <section className="min-w-0 flex-1 overflow-auto px-8 py-6">
-        <h1 className="pb-2 font-serif text-title font-semibold">{COMMON.postings}</h1>
+        <PageHeading name={COMMON.postings} className="pb-2" />
         <p className="max-w-2xl pb-5 text-soft">{WORDS.aPostingAddsChangesOr}</p>
         <div className="flex max-w-3xl flex-wrap items-end gap-3 border border-rule bg-sheet p-4">
           <label className="grid gap-0.5 text-small">

@@ -7,6 +7,7 @@ import { counted } from "@/core/types/format";
 import { Link } from "../Link";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
+import { PageHeading } from "../workspace/PageHeading";
 import { WORDS } from "./words";
 
 /** The saved queries, each with its brief, and the tables a new one can start from. */
@@ -16,7 +17,7 @@ export function QueryList({ saved, schema }: { saved: { id: string; name: string
     <div className="h-full overflow-auto">
       <div className="mx-auto grid max-w-6xl gap-10 px-8 py-6 md:grid-cols-[2fr_1fr]">
         <section>
-          <h1 className="pb-4 font-serif text-title font-semibold">{COMMON.queries}</h1>
+          <PageHeading name={COMMON.queries} className="pb-4" />
           {saved.length === 0 && <p className="text-soft">{WORDS.noQueriesYetChooseA}</p>}
           <ul>
             {saved.map((q) => {

@@ -15,6 +15,7 @@ import { ask, sentenceOf } from "../ask";
 import { Link } from "../Link";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
+import { PageHeading } from "../workspace/PageHeading";
 import { ScheduleEditor } from "./editors";
 import { WORDS } from "./words";
 
@@ -49,7 +50,7 @@ export function SchedulesPage({ initial, zone, making }: { initial: SchedulesSta
     <div className="flex h-full">
       <section className="min-w-0 flex-1 overflow-auto px-8 py-4">
         <div className="flex items-center gap-3 pb-4">
-          <h1 className="font-serif text-title font-semibold">{COMMON.schedules}</h1>
+          <PageHeading name={COMMON.schedules} />
           <span className="text-small text-soft">{WORDS.timesIn(zone)}</span>
           <span className="ml-auto flex gap-2">
             <Link href="/outbox" className="button">

@@ -1,6 +1,7 @@
 "use client";
 
 import type { Settings } from "@/core/settings/spec";
+import { PageHeading } from "../workspace/PageHeading";
 import { AppearanceSettings } from "./AppearanceSettings";
 import { WorkspaceSettings } from "./WorkspaceSettings";
 import { WORDS } from "./words";
@@ -10,7 +11,7 @@ export function SettingsPage({ settings }: { settings: Settings | null }) {
   return (
     <div className="h-full overflow-auto">
       <div className="mx-auto grid max-w-2xl gap-8 px-8 py-6">
-        <h1 className="font-serif text-title font-semibold">{WORDS.settings}</h1>
+        <PageHeading name={WORDS.settings} />
         <AppearanceSettings />
         {settings && <WorkspaceSettings settings={settings} />}
       </div>

@@ -9,6 +9,7 @@ import { ImportDrop } from "../import/ImportDrop";
 import { Link } from "../Link";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
+import { PageHeading } from "../workspace/PageHeading";
 import { WORDS } from "./words";
 
 /** The tables of the business database with their size, key and links. */
@@ -29,7 +30,7 @@ function List({ schema, choose }: { schema: Schema; choose: () => void }) {
     <div className={asMap ? "flex h-full flex-col" : "h-full overflow-auto"}>
       <div className={asMap ? "px-8 pt-6" : "mx-auto max-w-5xl px-8 py-6"}>
         <div className="flex flex-wrap items-center gap-3 pb-4">
-          <h1 className="font-serif text-title font-semibold">{COMMON.tables}</h1>
+          <PageHeading name={COMMON.tables} />
           <span className="text-small text-soft">{WORDS.dropAFileHereOr}</span>
           <span className="ml-auto flex items-center gap-2">
             <input

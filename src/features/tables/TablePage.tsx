@@ -24,6 +24,7 @@ import { useRun } from "../queries/useRun";
 import { UndoButtons } from "../UndoButtons";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
+import { PageHeading } from "../workspace/PageHeading";
 import { ColumnsPanel } from "./ColumnsPanel";
 import { HeadingChoices } from "./HeadingChoices";
 import { LinksPanel } from "./LinksPanel";
@@ -96,7 +97,7 @@ export function TablePage({ table: stored, schema, today, derived }: { table: Ta
     <div className="flex h-full">
       <section className="flex min-w-0 flex-1 flex-col gap-3 px-5 pt-4">
         <div className="flex flex-wrap items-center gap-3">
-          <h1 className="font-serif text-title font-semibold">{table.label}</h1>
+          <PageHeading name={table.label} />
           <Link href="/tables" className="text-small text-soft hover:text-ink">
             {WORDS.allTables}
           </Link>

@@ -8,6 +8,7 @@ import { PageList, PagesDesk } from "../reports/PagedView";
 import { useGlance } from "../reports/useGlance";
 import { useAnswer } from "../useAnswer";
 import { COMMON } from "../words";
+import { PageHeading } from "../workspace/PageHeading";
 import { WORDS } from "./words";
 
 type Shown = { pages: Page[]; count: number };
@@ -31,7 +32,7 @@ export function ViewPages({ kind, id, name }: { kind: "report" | "letter"; id: s
   return (
     <div className="flex h-full flex-col">
       <div className="flex flex-wrap items-center gap-3 px-8 py-4">
-        <h1 className="font-serif text-title font-semibold">{name}</h1>
+        <PageHeading name={name} />
         <span className="ml-auto flex flex-wrap gap-3">
           <button type="button" className="button-primary" disabled={!shown} onClick={() => makeFile(print, { object: id, name }, "pdf")}>
             {COMMON.printToPDF}

@@ -1,11 +1,8 @@
-import type { Metadata } from "next";
 import { WORDS } from "@/features/charts/words";
 import { SavedList } from "@/features/SavedList";
 import { COMMON } from "@/features/words";
 import { listOver } from "@/server/catalogue/lists";
 import { signedInWorkspace } from "@/server/people/signedIn";
-
-export const metadata: Metadata = { title: COMMON.charts };
 
 export default async function Page() {
   const { queries, items } = listOver(await signedInWorkspace(), "chart");

@@ -1,11 +1,8 @@
-import type { Metadata } from "next";
 import { dashboardSpecSchema, emptyDashboard } from "@/core/dashboard/spec";
 import { WORDS } from "@/features/dashboards/words";
 import { SavedList } from "@/features/SavedList";
 import { COMMON } from "@/features/words";
 import { signedInWorkspace } from "@/server/people/signedIn";
-
-export const metadata: Metadata = { title: COMMON.dashboards };
 
 export default async function Page() {
   const items = (await signedInWorkspace()).objects.list("dashboard").map(({ id, name, spec }) => {

@@ -1,10 +1,6 @@
-import type { Metadata } from "next";
 import { redirect } from "next/navigation";
 import { MePage } from "@/features/people/MePage";
-import { COMMON } from "@/features/words";
 import { signedInWorkspace } from "@/server/people/signedIn";
-
-export const metadata: Metadata = { title: COMMON.myAccount };
 
 export default async function Page() {
   const ws = await signedInWorkspace();

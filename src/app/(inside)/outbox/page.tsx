@@ -1,11 +1,7 @@
-import type { Metadata } from "next";
 import { OutboxPage } from "@/features/outbox/OutboxPage";
-import { COMMON } from "@/features/words";
 import { KEEP_DAYS, keptDays } from "@/server/outbox/keep";
 import { outboxGroups } from "@/server/outbox/outbox";
 import { signedInWorkspace } from "@/server/people/signedIn";
-
-export const metadata: Metadata = { title: COMMON.outbox };
 
 export default async function Page({ searchParams }: { searchParams: Promise<{ file?: string }> }) {
   const ws = await signedInWorkspace("analyst");

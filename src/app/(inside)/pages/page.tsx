@@ -1,11 +1,8 @@
-import type { Metadata } from "next";
 import { pageSpecSchema } from "@/core/page/spec";
 import { WORDS } from "@/features/pages/words";
 import { SavedList } from "@/features/SavedList";
 import { COMMON } from "@/features/words";
 import { signedInWorkspace } from "@/server/people/signedIn";
-
-export const metadata: Metadata = { title: COMMON.pages };
 
 const SOURCES = { query: "search", report: "report", dashboard: "dashboard", pivot: "pivot", chart: "chart" } as const;
 

@@ -1,11 +1,7 @@
-import type { Metadata } from "next";
 import { ruleSpecSchema } from "@/core/people/spec";
 import { Failure } from "@/features/frame/Failure";
 import { PeoplePage } from "@/features/people/PeoplePage";
-import { COMMON } from "@/features/words";
 import { signedInWorkspace } from "@/server/people/signedIn";
-
-export const metadata: Metadata = { title: COMMON.people };
 
 /** Accounts, rules on rows, and the log: the owner's. */
 export default async function Page() {

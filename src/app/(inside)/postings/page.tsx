@@ -1,12 +1,8 @@
-import type { Metadata } from "next";
 import { Failure } from "@/features/frame/Failure";
 import { PostingsHome } from "@/features/postings/PostingsHome";
 import { WORDS } from "@/features/postings/words";
-import { COMMON } from "@/features/words";
 import { signedInWorkspace } from "@/server/people/signedIn";
 import { journalOf } from "@/server/posting/service";
-
-export const metadata: Metadata = { title: COMMON.postings };
 
 export default async function Page() {
   const ws = await signedInWorkspace("analyst");

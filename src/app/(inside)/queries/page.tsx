@@ -1,11 +1,8 @@
-import type { Metadata } from "next";
 import { Failure } from "@/features/frame/Failure";
 import { QueryList } from "@/features/queries/QueryList";
 import { SavedList } from "@/features/SavedList";
 import { COMMON } from "@/features/words";
 import { signedInWorkspace } from "@/server/people/signedIn";
-
-export const metadata: Metadata = { title: COMMON.queries };
 
 export default async function Page() {
   const ws = await signedInWorkspace();

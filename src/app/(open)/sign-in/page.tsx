@@ -3,12 +3,13 @@ import { headers } from "next/headers";
 import { redirect } from "next/navigation";
 import { SignInPage } from "@/features/people/SignInPage";
 import { WORDS } from "@/features/people/words";
+import { titleOf } from "@/features/workspace/title";
 import { demoPeople } from "@/server/people/demo";
 import { personOf } from "@/server/people/session";
 import { logoAddress } from "@/server/workspace/settings";
 import { workspace } from "@/server/workspace/workspace";
 
-export const metadata: Metadata = { title: WORDS.signIn };
+export const metadata: Metadata = { title: titleOf(WORDS.signIn) };
 
 export default async function Page() {
   const house = workspace();

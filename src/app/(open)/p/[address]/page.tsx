@@ -1,12 +1,11 @@
 import type { Metadata } from "next";
 import { PublicPage } from "@/features/pages/PublicPage";
 import { WORDS } from "@/features/pages/words";
-import { COMMON } from "@/features/words";
 import { countView, pageAt } from "@/server/pages/published";
 import { logoAddress } from "@/server/workspace/settings";
 import { workspace } from "@/server/workspace/workspace";
 
-export const metadata: Metadata = { title: COMMON.page, robots: { index: false, follow: false } };
+export const metadata: Metadata = { robots: { index: false, follow: false } };
 
 /** A page for people without an account. Until its passcode is given not even its title is told. */
 export default async function Page({ params }: { params: Promise<{ address: string }> }) {

@@ -1,0 +1,2 @@
+/** What a page is called in the browser's tab. */
+export const titleOf = (name: string): string => `${name} · Next Ledger`;
