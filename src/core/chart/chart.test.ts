@@ -99,6 +99,30 @@ describe("colours", () => {
     expect(new Set(colours.values()).size).toBe(4);
     expect(colours.get("rest")).toBe(LIGHT.series.at(-1));
   });
+  it("follow from the values, not from their order: two charts of the same values agree", () => {
+    const trades = ["Building", "Stores", "Timber", "Growers", "Islands"].map((t) => JSON.stringify(t));
+    fc.assert(
+      fc.property(fc.uniqueArray(fc.string(), { minLength: 1, maxLength: 9 }), (values) => {
+        const keys = values.map((v) => JSON.stringify(v));
+        const [one, other] = [coloursFor(keys, {}, LIGHT), coloursFor([...keys].reverse(), {}, LIGHT)];
+        for (const key of keys) expect(other.get(key)).toBe(one.get(key));
+        expect(new Set(one.values()).size).toBe(Math.min(keys.length, LIGHT.series.length));
+      }),
+    );
+    const five = coloursFor(trades, {}, LIGHT);
+    // Alone, a value has the colour it has among others that do not contend for it.
+    expect(trades.filter((t) => coloursFor([t], {}, LIGHT).get(t) === five.get(t)).length).toBeGreaterThanOrEqual(3);
+    expect(trades.map((t) => DARK.series.indexOf(coloursFor(trades, {}, DARK).get(t) ?? ""))).toEqual(
+      trades.map((t) => LIGHT.series.indexOf(five.get(t) ?? "")),
+    );
+  });
+  it("of a series without a value come in order, beside those of values", () => {
+    expect([...coloursFor(["figure 0", "figure 1"], {}, LIGHT).values()]).toEqual(LIGHT.series.slice(0, 2));
+    expect(coloursFor([""], {}, LIGHT).get("")).toBe(LIGHT.series[0]);
+    const withRest = coloursFor(["rest", ...Array.from({ length: 6 }, (_, i) => String(i))], {}, LIGHT);
+    expect([...withRest.values()].filter((c) => c === LIGHT.rest)).toHaveLength(1);
+    expect(coloursFor(['"a"', '"b"'], { '"a"': 9, '"b"': 2 }, LIGHT).get('"a"')).toBe(LIGHT.series[2]);
+  });
 });
 
 const heading = (level: number, key: Cell, parent: number): Heading => ({ level, key, parent, rest: null, rows: 1 });

@@ -54,22 +54,39 @@ export function contrast(a: string, b: string): number {
   return (light + 0.05) / (dark + 0.05);
 }
 
+/** A number that is the same for a text everywhere (FNV-1a, 32 bits, public domain). */
+function hashOf(text: string): number {
+  let hash = 0x811c9dc5;
+  for (let i = 0; i < text.length; i++) hash = Math.imul(hash ^ text.charCodeAt(i), 0x01000193) >>> 0;
+  return hash;
+}
+
+/** Whether a key is that of a value, which has its colour in every chart; others are a chart's own series. */
+const isValue = (key: string): boolean => key !== "" && !/^figure \d+$/.test(key);
+
 /**
- * The colour of each key of a chart. What was chosen for a value, in any chart, is kept; the others take the colours that
- * are left, in order.
+ * The colour of each key of a chart. What was chosen for a value, in any chart, is kept. Another value has the colour that
+ * follows from the value itself, whatever its place, so that charts of the same values agree; where two values of a chart
+ * would have one, the later of the two by name takes the next that is free. Series without a value take what is left, in order.
  * @param chosen places among the theme's colours by key
  */
 export function coloursFor(keys: string[], chosen: Record<string, number>, { series, rest }: ChartTheme): Map<string, string> {
-  const at = (place: number) => series[place % series.length] ?? rest;
-  const taken = new Set(keys.flatMap((k) => (chosen[k] === undefined ? [] : [chosen[k] % series.length])));
-  const free = series.map((_, i) => i).filter((i) => !taken.has(i));
-  let next = 0;
-  return new Map(
-    keys.map((key) => {
-      const own = chosen[key];
-      if (own !== undefined) return [key, at(own)];
-      if (key === "rest") return [key, rest];
-      return [key, at(free[next++ % Math.max(1, free.length)] ?? next)];
-    }),
-  );
+  const count = series.length;
+  const places = new Map<string, number>();
+  const others = keys.filter((key) => key !== "rest");
+  for (const key of others) if (chosen[key] !== undefined) places.set(key, chosen[key] % count);
+  const taken = new Set(places.values());
+  // The colour of the rest is not a value's as long as there are others.
+  if (keys.includes("rest") && others.length < count) taken.add(count - 1);
+  const place = (key: string, wanted: number) => {
+    let at = wanted % count;
+    for (let tries = 0; taken.has(at) && tries < count; tries++) at = (at + 1) % count;
+    if (taken.size >= count) at = wanted % count;
+    taken.add(at);
+    places.set(key, at);
+  };
+  const left = [...new Set(others)].filter((key) => !places.has(key));
+  for (const key of left.filter(isValue).toSorted((a, b) => (a < b ? -1 : 1))) place(key, hashOf(key));
+  left.filter((key) => !isValue(key)).forEach((key, i) => place(key, i));
+  return new Map(keys.map((key) => [key, series[places.get(key) ?? -1] ?? rest]));
 }

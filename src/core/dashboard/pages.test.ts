@@ -3,7 +3,7 @@ import type { ShownFigure } from "../pivot/assemble";
 import type { Metrics } from "../report/page";
 import type { Cell } from "../types/valueType";
 import { figureWords } from "./compare";
-import { layOutDashboard, type PrintedTile } from "./pages";
+import { isCut, layOutDashboard, layOutRows, type PrintedTile } from "./pages";
 import { type DashboardSpec, emptyDashboard } from "./spec";
 
 const locale = { locale: "en-GB", zone: "UTC" };
@@ -57,6 +57,7 @@ describe("a dashboard on paper", () => {
     ]),
     of: 80,
     noun: "row",
+    whole: false,
   };
   const pages = layOutDashboard({
     spec,
@@ -89,5 +90,54 @@ describe("a dashboard on paper", () => {
     const last = first?.items.find((i) => i.kind === "text" && i.text === `${rows.length} of 80 rows`);
     expect(last).toBeDefined();
     expect(last?.y).toBeLessThan((first?.items.find((i) => i.kind === "rule")?.y ?? 0) + 15 * 18);
+  });
+});
+
+describe("a table whose tile has no room for it", () => {
+  const rows = Array.from({ length: 120 }, (_, i) => [
+    { text: `crate ${i}`, negative: false },
+    { text: `(${i})`, negative: true },
+  ]);
+  const table = {
+    kind: "table" as const,
+    headings: [
+      { text: "Mark", right: false },
+      { text: "Out", right: true },
+    ],
+    rows,
+    of: 377,
+    noun: "row",
+    whole: true,
+  };
+  const texts = { title: "Lates", brief: "Showing everything.", printedAt: "printed today" };
+  const pages = layOutRows(table, texts, metrics, locale);
+  const written = (page: (typeof pages)[number]) => page.items.flatMap((i) => (i.kind === "text" ? [i.text] : []));
+
+  it("is printed whole on pages of its own: every row once, in order, under its headings, on the paper", () => {
+    expect(pages.flatMap((p) => written(p).filter((t) => t.startsWith("crate")))).toEqual(rows.map((r) => r[0]?.text));
+    for (const page of pages) {
+      expect(written(page)).toEqual(expect.arrayContaining(["Lates", "Mark", "Out", "printed today"]));
+      for (const item of page.items) expect(item.y).toBeLessThanOrEqual(page.height - 42 + 8);
+      const numbers = page.items.flatMap((i) => (i.kind === "text" && i.text.startsWith("(") ? [i.end] : []));
+      expect(new Set(numbers).size).toBe(1);
+    }
+    expect(pages.map((p) => written(p).at(-1))).toEqual(pages.map((_, i) => `page ${i + 1} of ${pages.length}`));
+    expect(pages.map((p) => written(p).includes("120 of 377 rows"))).toEqual([...pages.slice(1).map(() => false), true]);
+  });
+  it("says on its tile where the others are, and nothing of it where all have room", () => {
+    const placed = (h: number, of = table) => {
+      const spec = {
+        ...emptyDashboard(),
+        tiles: [{ id: "a", title: "Lates", note: "", kind: "text" as const, text: "" }],
+        wide: [{ tile: "a", x: 0, y: 0, w: 6, h }],
+      };
+      const [page] = layOutDashboard({ spec, tiles: new Map([["a", of]]), notes: new Map(), texts, metrics, locale, paged: true });
+      const said = page ? written(page).filter((t) => t.includes(" of 377") || t.includes(" of 3 ") || t.includes(" of 120 ")) : [];
+      return [isCut(spec, "a", false, of), ...said];
+    };
+    expect(placed(8)).toEqual([true, expect.stringMatching(/^\d+ of 377 rows; more are on a page of their own$/)]);
+    expect(placed(8, { ...table, of: 120 })).toEqual([true, expect.stringMatching(/^\d+ of 120 rows; all are on a page of their own$/)]);
+    expect(placed(8, { ...table, rows: rows.slice(0, 3), of: 3 })).toEqual([false, "3 of 3 rows"]);
+    expect(placed(8, { ...table, whole: false })).toEqual([true, expect.stringMatching(/^\d+ of 377 rows$/)]);
   });
 });

@@ -10,11 +10,21 @@ import type { DashboardSpec, Place, Tile } from "./spec";
  * would cross the foot of a page begins the next, with all that stands beside and below it.
  */
 
-/** What a tile prints. A picture's sides are of one ratio; it is fitted into its tile. A table's rows are `of` so many of a noun. */
+/** A table's rows are `of` so many of a noun; `whole`: what its tile has no room for is printed by itself. */
+export type PrintedTable = {
+  kind: "table";
+  headings: { text: string; right: boolean }[];
+  rows: { text: string; negative: boolean }[][];
+  of: number;
+  noun: string;
+  whole: boolean;
+};
+
+/** What a tile prints. A picture's sides are of one ratio; it is fitted into its tile. */
 export type PrintedTile =
   | { kind: "figure"; figure: FigureWords }
   | { kind: "picture"; png: string; ratio: number }
-  | { kind: "table"; headings: { text: string; right: boolean }[]; rows: { text: string; negative: boolean }[][]; of: number; noun: string }
+  | PrintedTable
   | { kind: "words"; text: string };
 
 type Input = {
@@ -157,10 +167,22 @@ function drawTile(tile: Tile, printed: PrintedTile | undefined, note: string, re
 
 type Write = (x: number, y: number, words: string, font: Font, size: number, tone?: Tone, end?: number) => void;
 
-/** As many rows of a table as its tile has room for; how many there are stands under them. */
-function drawRows({ headings, rows, of, noun }: Extract<PrintedTile, { kind: "table" }>, rect: Rect, metrics: Metrics, locale: Locale, text: Write): void {
-  const fits = Math.max(0, Math.floor((rect.height - 2 * LINE) / LINE));
-  const shown = rows.slice(0, fits);
+/** How many rows of a table find room in a place, under its heading and over the line that counts them. */
+const rowsThatFit = (height: number): number => Math.max(0, Math.floor((height - 2 * LINE) / LINE));
+
+/** As many rows of a table as its tile has room for; how many there are stands under them, and where the others are. */
+function drawRows(table: PrintedTable, rect: Rect, metrics: Metrics, locale: Locale, text: Write): void {
+  const { rows, of, noun, whole } = table;
+  const shown = rows.slice(0, rowsThatFit(rect.height));
+  drawColumns(table, shown, rect, metrics, text);
+  const count = `${writeCount(shown.length, locale)} of ${counted(of, noun, locale)}`;
+  const others = !whole || shown.length === rows.length ? "" : rows.length === of ? "; all are on a page of their own" : "; more are on a page of their own";
+  const words = fitted(count + others, rect.width, "sans", metrics, SIZE.small);
+  text(rect.x, rect.y + LINE * (shown.length + 2), words, "sans", SIZE.small, "faint");
+}
+
+/** The headings of a table and some of its rows, as wide as there is room. */
+function drawColumns({ headings }: PrintedTable, shown: PrintedTable["rows"], rect: Rect, metrics: Metrics, text: Write): void {
   const natural = headings.map(
     (h, i) => Math.max(metrics.width(h.text, "sansBold", SIZE.small), ...shown.map((r) => metrics.width(r[i]?.text ?? "", "sans", SIZE.small))) + 8,
   );
@@ -181,5 +203,37 @@ function drawRows({ headings, rows, of, noun }: Extract<PrintedTile, { kind: "ta
     shown.forEach((row, n) => cell(rect.y + LINE * (n + 2), row[i]?.text ?? "", "sans", row[i]?.negative ? "vermilion" : "ink"));
     x += (widths[i] ?? 0) + spare;
   });
-  text(rect.x, rect.y + LINE * (shown.length + 2), `${writeCount(shown.length, locale)} of ${counted(of, noun, locale)}`, "sans", SIZE.small, "faint");
+}
+
+/** Whether a tile's table has more rows than its tile has room for. */
+export function isCut(spec: DashboardSpec, tile: string, noted: boolean, { rows }: PrintedTable): boolean {
+  return rows.length > rowsThatFit(pictureRoom(spec, tile, noted).height);
+}
+
+/** A table by itself on A4 pages, landscape: what a tile had no room for. */
+export function layOutRows(table: PrintedTable, texts: Input["texts"], metrics: Metrics, locale: Locale): Page[] {
+  const width = PAGE.width - 2 * PAGE.margin;
+  const brief = wrapped(texts.brief, width, metrics);
+  const top = PAGE.margin + 26 + brief.length * 10;
+  const perPage = rowsThatFit(PAGE.height - PAGE.margin - 12 - top);
+  const count = Math.max(1, Math.ceil(table.rows.length / perPage));
+  return Array.from({ length: count }, (_, n): Page => {
+    const items: PageItem[] = [];
+    const text: Write = (x, y, words, font, size, tone = "ink", end) =>
+      items.push({ kind: "text", x, y, text: words, font, size, tone, ...(end === undefined ? {} : { end }) });
+    text(PAGE.margin, PAGE.margin + 12, fitted(texts.title, width, "serifBold", metrics, SIZE.title), "serifBold", SIZE.title);
+    brief.forEach((line, i) => text(PAGE.margin, PAGE.margin + 26 + i * 10, line, "sans", SIZE.small, "faint"));
+    const shown = table.rows.slice(n * perPage, (n + 1) * perPage);
+    drawColumns(table, shown, { x: PAGE.margin, y: top, width, height: perPage * LINE }, metrics, text);
+    items.push({ kind: "rule", x: PAGE.margin, y: top + LINE + 3, width, weight: 0.7 });
+    if (n === count - 1) {
+      const words = `${writeCount(table.rows.length, locale)} of ${counted(table.of, table.noun, locale)}`;
+      text(PAGE.margin, top + LINE * (shown.length + 2), words, "sans", SIZE.small, "faint");
+    }
+    const [foot, page] = [PAGE.height - PAGE.margin + 8, `page ${n + 1} of ${count}`];
+    const end = PAGE.width - PAGE.margin;
+    text(PAGE.margin, foot, texts.printedAt, "sans", SIZE.small, "faint");
+    text(end - metrics.width(page, "sans", SIZE.small), foot, page, "sans", SIZE.small, "faint", end);
+    return { number: n + 1, width: PAGE.width, height: PAGE.height, items };
+  });
 }

@@ -2,7 +2,7 @@ import { statSync } from "node:fs";
 import { loadImage } from "@napi-rs/canvas";
 import { figureWords } from "@/core/dashboard/compare";
 import { fillText } from "@/core/dashboard/edit";
-import { layOutDashboard, type PrintedTile, pictureRoom } from "@/core/dashboard/pages";
+import { isCut, layOutDashboard, layOutRows, type PrintedTile, pictureRoom } from "@/core/dashboard/pages";
 import type { DashboardFormat } from "@/core/dashboard/spec";
 import { bannerRows, bannerWords, cellAt, linesOf, lineWords } from "@/core/pivot/lines";
 import { layOutPivot } from "@/core/pivot/pages";
@@ -34,17 +34,26 @@ export async function exportDashboard(job: DashboardJob): Promise<FileResult & {
 }
 
 const WRITERS: Record<DashboardFormat, (job: DashboardJob) => Promise<number | null>> = {
-  /** Its tiles on their grid, then its pivots whole. */
+  /** Its tiles on their grid, then whole what its tiles have no room for: the rows of tables, and pivots. */
   async pdf(job) {
     const { file, locale, spec } = job;
     const metrics = fontMetrics();
-    const front = layOutDashboard({ spec, tiles: await printedTiles(job), notes: notesOf(job), texts: file, metrics, locale, paged: true });
-    const pivots = job.tiles.flatMap(({ title, unmet, answer }) => {
-      if (answer?.kind !== "pivot") return [];
-      const texts = { ...file, title: title || answer.name, brief: unmet ? `${file.brief} This is ${unmet}.` : file.brief };
-      return layOutPivot({ pivot: answer.pivot, lines: linesOf(answer.pivot, answer.spec), texts, metrics, locale });
+    const [tiles, notes] = [await printedTiles(job), notesOf(job)];
+    const front = layOutDashboard({ spec, tiles, notes, texts: file, metrics, locale, paged: true });
+    const whole = job.tiles.flatMap(({ place, title, unmet, answer }) => {
+      const texts = { ...file, title: title || file.title, brief: unmet ? `${file.brief} This is ${unmet}.` : file.brief };
+      if (answer?.kind === "pivot")
+        return layOutPivot({
+          pivot: answer.pivot,
+          lines: linesOf(answer.pivot, answer.spec),
+          texts: { ...texts, title: title || answer.name },
+          metrics,
+          locale,
+        });
+      const table = tiles.get(place);
+      return table?.kind === "table" && isCut(spec, place, Boolean(notes.get(place)), table) ? layOutRows(table, texts, metrics, locale) : [];
     });
-    const pages = [...front, ...pivots];
+    const pages = [...front, ...whole];
     await writePdf(file.path, { title: file.title, lang: locale.locale }, (_, addPage) => pages.forEach(addPage));
     return pages.length;
   },
@@ -92,9 +101,9 @@ async function printedTile(job: DashboardJob, { place, tile, answer }: Dashboard
       return { kind: "picture", png, ratio: size.width / size.height };
     }
     case "pivot":
-      return printedPivot(answer, job.locale);
+      return printedPivot(answer, job.locale, job.file.format === "pdf");
     case "table":
-      return printedTable(answer, job.locale);
+      return printedTable(answer, job.locale, job.file.format === "pdf");
     case undefined:
       return null;
     default:
@@ -110,7 +119,7 @@ async function printedPicture(source: string, alt: string): Promise<PrintedTile>
   return { kind: "picture", png: pngOf(image).toString("base64"), ratio: image.width / image.height };
 }
 
-function printedTable({ columns, rows, count }: Of<"table">, locale: Locale): PrintedTile {
+function printedTable({ columns, rows, count }: Of<"table">, locale: Locale, whole: boolean): PrintedTile {
   const writers = columns.map((c) => cellWriter(c.type, c.format, locale));
   return {
     kind: "table",
@@ -118,11 +127,12 @@ function printedTable({ columns, rows, count }: Of<"table">, locale: Locale): Pr
     rows: rows.map((row) => row.map((cell, i) => writers[i]?.(cell) ?? { text: "", negative: false })),
     of: count,
     noun: "row",
+    whole,
   };
 }
 
 /** The first lines of a pivot, those a tile has room for; each column under all its headings in one line. */
-function printedPivot({ pivot, spec }: Of<"pivot">, locale: Locale): PrintedTile {
+function printedPivot({ pivot, spec }: Of<"pivot">, locale: Locale, whole: boolean): PrintedTile {
   const laid = linesOf(pivot, spec);
   const heads = laid.columns.map((_, at) =>
     bannerRows(pivot, laid).flatMap((row) => row.filter((b) => b.from <= at && at < b.from + b.span).map((b) => bannerWords(pivot, b, locale))),
@@ -140,5 +150,6 @@ function printedPivot({ pivot, spec }: Of<"pivot">, locale: Locale): PrintedTile
     ]),
     of: laid.lines.length,
     noun: "line",
+    whole,
   };
 }
