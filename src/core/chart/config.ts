@@ -1,6 +1,7 @@
 import type { ChartConfiguration, ChartDataset, Plugin } from "chart.js";
 import type { Heading } from "../pivot/assemble";
 import { cellWriter } from "../types/format";
+import { withUnit } from "../types/unit";
 import { coloursFor } from "./colours";
 import { type ChartAnswer, type ChartData, colourKey, markWords, seriesOf } from "./data";
 import { drawBoxes } from "./drawBoxes";
@@ -203,7 +204,7 @@ function placeLabels({ kind }: ChartSpec, { places }: ChartData, { locale }: Dra
 /** What an axis measures: the figures drawn against it, with their unit. */
 function heightWords({ figures }: ChartData, series: ChartData["series"], right: boolean): string {
   const shown = new Set(series.filter((s) => s.right === right).map((s) => s.figure));
-  return [...shown].map((at) => [figures[at]?.heading, figures[at]?.unit].filter(Boolean).join(", ")).join(" · ");
+  return [...shown].map((at) => withUnit(figures[at]?.heading ?? "", figures[at]?.unit)).join(" · ");
 }
 
 const trendAt = ({ trend, places }: ChartData, place: number): number =>

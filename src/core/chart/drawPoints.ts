@@ -1,5 +1,6 @@
 import type { ChartConfiguration, ChartDataset } from "chart.js";
 import { cellWriter } from "../types/format";
+import { withUnit } from "../types/unit";
 import type { Cell } from "../types/valueType";
 import { coloursFor } from "./colours";
 import { type ChartAnswer, drawnNumber } from "./data";
@@ -53,7 +54,7 @@ export function drawPoints(spec: ChartSpec, answer: Extract<ChartAnswer, { shape
     ticks: tick,
     title: {
       display: !drawing.compact,
-      text: [column(i)?.heading, column(i)?.unit].filter(Boolean).join(", "),
+      text: withUnit(column(i)?.heading ?? "", column(i)?.unit),
       color: drawing.theme.soft,
       font: font(drawing.size),
     },

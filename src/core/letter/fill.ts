@@ -2,6 +2,7 @@ import type { PlanColumn } from "../query/plan";
 import type { Font, Tone } from "../report/page";
 import { Tally } from "../report/tally";
 import { type CellWriter, type ColumnFormat, cellWriter, type Locale } from "../types/format";
+import { withUnit } from "../types/unit";
 import { type Cell, isNumber } from "../types/valueType";
 import type { LetterPlan } from "./plan";
 import { type Align, type Block, type Doc, type Inline, type LetterSpec, type Marks, TEXTS, type TextName, type When } from "./spec";
@@ -140,7 +141,7 @@ function fillTable(id: string, { spec, tables, locale }: Filling): FilledBlock[]
       kind: "table",
       table: {
         title: related.title,
-        columns: columns.map(({ c }) => ({ heading: c.heading, right: isNumber(c.type) })),
+        columns: columns.map(({ c }) => ({ heading: withUnit(c.heading, c.unit), right: isNumber(c.type) })),
         rows: found.rows.map((row) => columns.map(({ at, write }) => written(write, row[at] ?? null))),
         footing: found.rows.length > 1 && columns.some(({ c }) => c.totalled) ? footing : null,
       },

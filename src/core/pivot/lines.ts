@@ -1,6 +1,7 @@
 import { plural } from "../schema/schema";
 import { GROUP_PART_WORDS, GROUP_PARTS } from "../types/date";
 import { cellWriter, type Locale } from "../types/format";
+import { withUnit } from "../types/unit";
 import type { Cell } from "../types/valueType";
 import type { AxisField, Heading, Pivot } from "./assemble";
 import type { PivotSpec } from "./spec";
@@ -111,12 +112,18 @@ export function headingWords(fields: AxisField[], heading: Heading, locale: Loca
   return cellWriter(field.type, field.format, locale)(heading.key).text || "“”";
 }
 
+/** The lone figure of a pivot with its unit, where no heading above its columns names it; else nothing. */
+export const loneFigure = ({ figures, axes }: Pivot): string =>
+  figures.length === 1 && axes.across.length > 0 ? withUnit(figures[0]?.heading ?? "", figures[0]?.unit) : "";
+
 /** The rows of headings that are shown above the columns: a lone figure needs no heading under its column's. */
 export const bannerRows = (pivot: Pivot, { banners }: PivotLines): Banner[][] =>
   banners.filter((row, i) => row.length > 0 && (i < banners.length - 1 || pivot.figures.length > 1 || pivot.axes.across.length === 0));
 
-export function bannerWords(pivot: Pivot, banner: Banner, locale: Locale): string {
-  if (banner.figure !== null) return pivot.figures[banner.figure]?.heading ?? "";
+/** The words of a heading above columns. @param units whether a figure's unit stands beside it: files for programs have plain names */
+export function bannerWords(pivot: Pivot, banner: Banner, locale: Locale, units = true): string {
+  const figure = banner.figure === null ? undefined : pivot.figures[banner.figure];
+  if (figure) return units ? withUnit(figure.heading, figure.unit) : figure.heading;
   return banner.kind === "subtotal" ? "total" : headingWords(pivot.axes.across, pivot.across[banner.heading] as Heading, locale);
 }
 

@@ -1,7 +1,7 @@
 import type { Font, Metrics, Page, PageItem, Tone } from "../report/page";
 import { type CellWriter, cellWriter, type Locale } from "../types/format";
 import type { Pivot } from "./assemble";
-import { type Banner, bannerRows, bannerWords, type Column, cellAt, type Line, lineWords, type PivotLines } from "./lines";
+import { type Banner, bannerRows, bannerWords, type Column, cellAt, type Line, lineWords, loneFigure, type PivotLines } from "./lines";
 
 /*
  * A pivot on paper: as many lines as fit, as many columns as fit; what is too wide goes on in the next pages, with the
@@ -64,7 +64,9 @@ function measure(input: Input): Measured {
   const writers = pivot.figures.map((f) => cellWriter(f.type, f.format, locale));
   const banners = bannerRows(pivot, laid);
   const headings = lines.map((line) => metrics.width(lineWords(pivot, line, locale), fontOf(line), SIZE.body) + indentOf(line));
-  const headingWidth = Math.min(HEADING.most, Math.max(HEADING.least, ...headings) + GAP);
+  const figure = loneFigure(pivot);
+  const corner = [pivot.axes.down.map((a) => a.heading).join(", "), figure].map((words) => metrics.width(words, "sansBold", SIZE.body) + GAP);
+  const headingWidth = Math.min(HEADING.most, Math.max(HEADING.least, ...headings, figure ? (corner[0] ?? 0) + (corner[1] ?? 0) : 0) + GAP);
   const widths = columns.map(
     (column) => Math.max(LEAST_COLUMN, ...lines.map((line) => metrics.width(written({ pivot, writers }, line, column).text, fontOf(line), SIZE.body))) + GAP,
   );
@@ -133,7 +135,12 @@ function drawPage(measured: Measured, panel: { from: number; to: number }, run: 
       if (!plain && b.span > 1) rule(y + 3.5, 0.4, (lefts[from] ?? 0) + GAP / 2, endOf(to - 1) - (lefts[from] ?? 0) - GAP);
     }
   }
-  text(PAGE.margin, y, pivot.axes.down.map((a) => a.heading).join(", "), "sansBold", SIZE.body);
+  const down = pivot.axes.down.map((a) => a.heading).join(", ");
+  text(PAGE.margin, y, down, "sansBold", SIZE.body);
+  const figure = loneFigure(pivot);
+  const beside = metrics.width(down, "sansBold", SIZE.body) + GAP;
+  if (figure && beside < headingWidth)
+    text(PAGE.margin + beside, y, fitted(figure, headingWidth - beside, "sans", metrics, SIZE.body), "sans", SIZE.body, "faint");
   rule(y + 4, 0.8);
   for (const line of run) {
     y += LINE;

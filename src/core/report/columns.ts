@@ -1,6 +1,7 @@
 import { keyPlaces } from "../query/home";
 import type { PlanColumn } from "../query/plan";
 import { type CellWriter, cellWriter, type Locale } from "../types/format";
+import { withUnit } from "../types/unit";
 import { type Cell, isDated, isExact, isMisfit, isNumber } from "../types/valueType";
 import { type LayoutInput, SIZE } from "./page";
 import { POINTS_PER_MM, pageFrame } from "./plan";
@@ -75,9 +76,8 @@ function footingWriter(column: PlanColumn, footing: LaidColumn["footing"], local
   return cellWriter(type, footing === "count" ? {} : { ...column.format, decimals }, locale);
 }
 
-const UNIT_SIGNS: Record<string, string> = { EUR: "€", USD: "$", GBP: "£" };
 /** A column's heading with its unit. */
-export const headingText = (column: PlanColumn): string => (column.unit ? `${column.heading}, ${UNIT_SIGNS[column.unit] ?? column.unit}` : column.heading);
+export const headingText = (column: PlanColumn): string => withUnit(column.heading, column.unit);
 
 /** Gives each column its place and width: as set, else as its values need, within the margins. */
 export function placeColumns({ report, spec, locale }: LayoutInput, natural: number[]): LaidColumn[] {

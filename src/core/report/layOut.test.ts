@@ -105,6 +105,32 @@ describe("page layout", () => {
       { numRuns: 300 },
     );
   });
+  it("prints only what rows come to where they are not wanted: each group's footing once, in order, none cut, a heading never last", () => {
+    fc.assert(
+      fc.property(rowsArbitrary, fc.integer({ min: 0, max: 2 }), fc.boolean(), fc.integer({ min: 100, max: 270 }), (rows, levels, newPage, height) => {
+        const spec = { ...specOf(levels, 3, newPage, height), details: false };
+        const { pages, outline } = layOut(spec, rows);
+        const whole = layOut({ ...spec, details: true }, rows);
+        const footings = (of: Page[]) =>
+          of.flatMap((p) =>
+            textsOf(p)
+              .filter((t) => t.font === "sansItalic" && /rows?$/.test(t.text))
+              .map((t) => t.text),
+          );
+        expect(pages.flatMap(rowTexts)).toEqual([]);
+        expect(footings(pages)).toEqual(footings(whole.pages));
+        expect([outline.totals, outline.groupTotals, outline.rows]).toEqual([whole.outline.totals, whole.outline.groupTotals, rows.length]);
+        const { bottom } = pageFrame(spec);
+        for (const page of pages) {
+          const body = textsOf(page).filter((t) => t.y < bottom);
+          for (const t of body) expect(t.y).toBeLessThanOrEqual(bottom - 8);
+          const last = Math.max(...body.filter((t) => t.font === "sansItalic" || t.text.startsWith("All")).map((t) => t.y));
+          for (const heading of body.filter((t) => t.font === "sansBold" && /^(A\d|No a)$/.test(t.text))) expect(heading.y).toBeLessThan(last);
+        }
+      }),
+      { numRuns: 200 },
+    );
+  });
   it("says that there are no rows, on one page", () => {
     const { pages, outline } = layOut(specOf(2, 2, true, 200), []);
     expect([pages.length, outline.rows]).toEqual([1, 0]);

@@ -67,6 +67,9 @@ function* layOutPages(
   const levelAt = report.levels.map((c) => report.plan.columns.indexOf(c));
   const levelWriters = report.levels.map((c) => cellWriter(c.type, c.format, locale));
   const depth = spec.levels.length;
+  const details = spec.details ?? true;
+  /** The levels that have headings: without rows, the innermost group is its footing alone. */
+  const headed = details ? depth : depth - 1;
   const bodyBottom = frame.bottom - FOOT;
   const outline: ReportOutline = { entries: [], pages: 0, rows: 0, totals: {}, groupTotals: {}, groups: 0 };
   const newTallies = () => columns.map((c) => new Tally(c.column.type, c.keys));
@@ -161,9 +164,14 @@ function* layOutPages(
 
   /** The space that must be free for a row: its headings, the rows kept with them, and the footings that close after it. */
   function needed(before: Cell[] | null): number {
-    const [first] = ahead.rows;
+    const [first, second] = ahead.rows;
     if (!first) return 0;
     const opens = opensAt(first, before);
+    if (!details) {
+      const closing = second ? depth - opensAt(second, first) : depth + 1.5;
+      // A heading has a footing under it on its page, though that may close many rows later.
+      return Math.max(0, headed - opens) * HEADING_LINE + Math.max(opens < depth ? 1 : 0, closing) * LINE;
+    }
     const keep = opens < depth ? Math.max(...spec.levels.slice(opens).map((l) => l.keepRows)) : 1;
     let height = 0;
     let previous = before;
@@ -188,7 +196,7 @@ function* layOutPages(
     if (filled && (fresh || y + needed(before) > bodyBottom)) {
       yield endPage();
       startPage();
-      for (let level = 0; level < opens && level < depth; level++)
+      for (let level = 0; level < opens && level < headed; level++)
         if (spec.levels[level]?.repeat) {
           const { words, empty } = headingOf(level, row);
           putHeading(level, `${words}, continued`, empty);
@@ -196,14 +204,14 @@ function* layOutPages(
     }
     for (let level = opens; level < depth; level++) {
       const { words, empty } = headingOf(level, row);
-      putHeading(level, words, empty);
+      if (level < headed) putHeading(level, words, empty);
       const entry = { level, text: words, page: page.number, empty, rows: 0 };
       outline.entries.push(entry);
       groups[level] = { tallies: newTallies(), rows: 0, entry };
       if (level === 0) outline.groups++;
     }
-    y += LINE;
-    const drawn = page.number >= firstDrawn;
+    if (details) y += LINE;
+    const drawn = details && page.number >= firstDrawn;
     columns.forEach((c, i) => {
       const cell = row[c.at] ?? null;
       if (drawn) putWritten(c, c.write(cell), "sans");

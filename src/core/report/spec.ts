@@ -37,6 +37,8 @@ export const reportSpecSchema = z.object({
   header: z.string().max(200),
   footer: z.string().max(200),
   parameters: z.record(z.string(), z.string()),
+  /** Whether the rows are printed, or only what they come to; printed where it is not said. */
+  details: z.boolean().optional(),
   /** Pivots and charts printed after the rows, in order. */
   closing: z
     .array(z.object({ kind: z.enum(["pivot", "chart"]), id: z.string() }))

@@ -25,6 +25,7 @@ import { queryOfTile, rowsOfTile, type TileRows } from "./tileRows";
 import { type Desk, TileFrame } from "./tiles";
 import { useFilterValues } from "./useFilterValues";
 import type { Asks } from "./useTile";
+import { useTold } from "./useTold";
 import { useTurns } from "./useTurns";
 import { WORDS } from "./words";
 
@@ -56,7 +57,8 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
   const { turn, readAt, again } = useTurns(spec.refresh, values);
   const [arranging, setArranging] = useState(saved.spec.tiles.length === 0 && !looking);
   const [selected, setSelected] = useState<string | null>(null);
-  const [figures, setFigures] = useState<Record<string, string>>({});
+  const [figures, tellFigure] = useTold();
+  const [asked, tellAsked] = useTold();
   const [rows, setRows] = useState<TileRows | null>(null);
   const page = useRef<HTMLDivElement>(null);
   const narrow = useNarrow();
@@ -65,11 +67,6 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
     setRows(null);
     setValues(next);
   };
-  const tellFigure = useCallback(
-    (title: string, words: string) => setFigures((f) => (f[title.toLowerCase()] === words ? f : { ...f, [title.toLowerCase()]: words })),
-    [],
-  );
-
   const asks = useMemo(() => (looking ? asksOfSaved(saved.id) : null), [looking, saved.id]);
   const openRows: Desk["openRows"] = (answer, words, at) =>
     setRows(rowsOfTile(answer, words, schema, today, at, looking ? { object: saved.id, values } : null));
@@ -94,6 +91,8 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
     onMark: { does: WORDS.filtersTheTilesByIt, act: narrowBy },
     figures,
     tellFigure,
+    asked,
+    tellAsked,
   };
   const queryOf = useCallback((tile: PlainTile) => queryOfTile(sources, tile), [sources]);
   const deeds: Deed[] = [

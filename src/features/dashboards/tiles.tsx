@@ -5,12 +5,14 @@ import { useEffect, useState } from "react";
 import { unmetWords } from "@/core/brief/dashboardBrief";
 import type { Mark } from "@/core/chart/rows";
 import type { Drawn } from "@/core/chart/style";
+import { askedWords, differing } from "@/core/dashboard/asked";
 import { figureWords } from "@/core/dashboard/compare";
 import { fillText } from "@/core/dashboard/edit";
 import type { DashboardSpec, FilterValues, PlainTile, Tile } from "@/core/dashboard/spec";
 import type { Line, Column as PivotColumn } from "@/core/pivot/lines";
 import type { Today } from "@/core/types/calendar";
 import { writeCount, writeDate } from "@/core/types/format";
+import { withUnit } from "@/core/types/unit";
 import { isNumber } from "@/core/types/valueType";
 import type { TileAnswer } from "@/server/dashboards/service";
 import { Notice } from "@/ui/Notice";
@@ -43,6 +45,9 @@ export type Desk = {
   /** The figures shown by figure tiles, by title, for texts. */
   figures: Record<string, string>;
   tellFigure: (title: string, words: string) => void;
+  /** What the queries of tiles ask for, by tile. */
+  asked: Record<string, string>;
+  tellAsked: (tile: string, words: string) => void;
 };
 
 type Of<K extends PlainTile["kind"]> = Extract<PlainTile, { kind: K }>;
@@ -76,6 +81,7 @@ function AskedTile({ tile, desk }: { tile: Of<"figure" | "chart" | "pivot" | "ta
   const [search, setSearch] = useState("");
   const { answer, failure, running, stopped, stop, again } = useTile(desk.spec, desk.asks, tile.id, desk.values, search, desk.turn);
   const shown = answer?.kind === tile.kind ? answer : null;
+  const asked = useAskedWords(shown, tile, desk);
   return (
     <div className="relative flex h-full min-h-0 flex-col" aria-busy={running}>
       {failure && (
@@ -111,9 +117,25 @@ function AskedTile({ tile, desk }: { tile: Of<"figure" | "chart" | "pivot" | "ta
           onChange={(e) => setSearch(e.target.value)}
         />
       )}
+      {asked && (
+        <p className="truncate text-tiny text-soft" title={asked}>
+          {asked}
+        </p>
+      )}
       {shown && <div className={`min-h-0 flex-1 ${running ? "opacity-60" : ""}`}>{answerView(tile, shown, desk)}</div>}
     </div>
   );
+}
+
+/** What a tile's query asks for, where the tiles of the dashboard do not all ask for the same; else nothing. */
+function useAskedWords(answer: TileAnswer | null, tile: PlainTile, { tellAsked, asked, today }: Desk): string {
+  const locale = useLocale();
+  // A visitor of a published page is not told the query.
+  const words = answer?.query ? askedWords(answer, today, locale) : null;
+  useEffect(() => {
+    if (words !== null) tellAsked(tile.id, words);
+  }, [tellAsked, tile.id, words]);
+  return differing(asked)[tile.id] ?? "";
 }
 
 function answerView(tile: PlainTile, answer: TileAnswer, desk: Desk) {
@@ -127,7 +149,7 @@ function FigureView({ tile, answer, desk }: { tile: Of<"figure">; answer: Extrac
   const locale = useLocale();
   const { words, negative, strong, good, rest } = figureWords(tile, answer, locale);
   const { tellFigure } = desk;
-  useEffect(() => tellFigure(tile.title, words), [tellFigure, tile.title, words]);
+  useEffect(() => tellFigure(tile.title.toLowerCase(), words), [tellFigure, tile.title, words]);
   return (
     <button
       type="button"
@@ -207,8 +229,7 @@ function TableView({ tile, answer, desk }: { tile: PlainTile; answer: Extract<Ti
           <tr className="border-b border-ink">
             {answer.columns.map((c) => (
               <th key={c.id} scope="col" className={`px-1.5 py-1 text-small ${isNumber(c.type) ? "text-right" : "text-left"}`}>
-                {c.heading}
-                {c.unit ? `, ${c.unit}` : ""}
+                {withUnit(c.heading, c.unit)}
               </th>
             ))}
           </tr>

@@ -43,6 +43,8 @@ export function FolioShown({ shown, table, cells, schema, today, sources, colour
     chosen: colours,
     figures: {},
     tellFigure,
+    asked: {},
+    tellAsked: tellFigure,
     openRows: (answer, words, at) => setRows(rowsOfTile(answer, words, schema, today, at)),
     onMark: { does: COMMON.opensItsRows, act: (_, answer) => setRows(rowsOfTile(answer, title, schema, today)) },
   };

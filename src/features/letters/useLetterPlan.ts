@@ -6,6 +6,7 @@ import { resolveQuery } from "@/core/query/resolve";
 import type { QuerySpec } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
 import type { Today } from "@/core/types/calendar";
+import { withUnit } from "@/core/types/unit";
 
 /** A letter as it is planned over its query, and the fields that can stand in it. */
 export function useLetterPlan(spec: LetterSpec, query: QuerySpec, schema: Schema, today: Today) {
@@ -25,5 +26,5 @@ export function useLetterPlan(spec: LetterSpec, query: QuerySpec, schema: Schema
 /** The headings of a table within a letter; none where it cannot be resolved. */
 export function headingsOf({ query }: Related, schema: Schema, today: Today): string[] {
   const resolved = resolveQuery({ ...query, conditions: [] }, schema, { today, values: {} });
-  return resolved.ok ? resolved.value.columns.filter((c) => !c.hidden).map((c) => c.heading) : [];
+  return resolved.ok ? resolved.value.columns.filter((c) => !c.hidden).map((c) => withUnit(c.heading, c.unit)) : [];
 }

@@ -1,7 +1,7 @@
 "use client";
 
 import dynamic from "next/dynamic";
-import { useCallback, useEffect, useMemo, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { filtersText } from "@/core/brief/dashboardBrief";
 import type { FilterValues } from "@/core/dashboard/spec";
 import type { SearchSpec } from "@/core/page/spec";
@@ -12,6 +12,7 @@ import { FiltersBrief } from "../dashboards/FiltersBrief";
 import { TileGrid, useNarrow } from "../dashboards/TileGrid";
 import type { Desk } from "../dashboards/tiles";
 import type { Asks } from "../dashboards/useTile";
+import { useTold } from "../dashboards/useTold";
 import { PageList, Pager } from "../reports/PagedView";
 import { useAnswer } from "../useAnswer";
 import { COMMON } from "../words";
@@ -66,7 +67,8 @@ function PagesOf({ asking }: { asking: Asking }) {
 function TilesOf({ asking, about }: { asking: Asking; about: Extract<About, { kind: "dashboard" }> }) {
   const { spec, schema, colours, today } = about;
   const [values, setValues] = useState<FilterValues>({});
-  const [figures, setFigures] = useState<Record<string, string>>({});
+  const [figures, tellFigure] = useTold();
+  const [asked, tellAsked] = useTold();
   const narrow = useNarrow();
   const place = JSON.stringify(asking);
   const asks = useMemo((): Asks => {
@@ -77,12 +79,23 @@ function TilesOf({ asking, about }: { asking: Asking; about: Extract<About, { ki
       choices: { path: at.path, body: (filter) => body({ ask: "choices", field: filter }) },
     };
   }, [place]);
-  const tellFigure = useCallback(
-    (title: string, words: string) => setFigures((f) => (f[title.toLowerCase()] === words ? f : { ...f, [title.toLowerCase()]: words })),
-    [],
-  );
   const filters = filtersText({ spec, values, schema, locale: useLocale() });
-  const desk: Desk = { spec, asks, values, filters, turn: 0, today, viewer: "", chosen: colours, openRows: null, onMark: null, figures, tellFigure };
+  const desk: Desk = {
+    spec,
+    asks,
+    values,
+    filters,
+    turn: 0,
+    today,
+    viewer: "",
+    chosen: colours,
+    openRows: null,
+    onMark: null,
+    figures,
+    tellFigure,
+    asked,
+    tellAsked,
+  };
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-3">
       {spec.filters.length > 0 && (

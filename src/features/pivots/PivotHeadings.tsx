@@ -1,4 +1,4 @@
-import { type Banner, bannerWords } from "@/core/pivot/lines";
+import { type Banner, bannerWords, loneFigure } from "@/core/pivot/lines";
 import { BANNER, type Grid } from "./grid";
 import { WORDS } from "./words";
 
@@ -6,6 +6,7 @@ import { WORDS } from "./words";
 export function PivotHeadings({ grid, banners, toggle }: { grid: Grid; banners: Banner[][]; toggle: (banner: Banner) => void }) {
   const { id, pivot, widths, across } = grid;
   const height = Math.max(1, banners.length) * BANNER;
+  const figure = loneFigure(pivot);
   const [first, last] = [across[0]?.index ?? 0, across.at(-1)?.index ?? 0];
   return (
     <div role="rowgroup" className="sticky top-0 z-20 border-b border-ink bg-sheet" style={{ height, width: widths.whole }}>
@@ -15,10 +16,11 @@ export function PivotHeadings({ grid, banners, toggle }: { grid: Grid; banners: 
             <div
               role="columnheader"
               id={`${id}--1--1`}
-              className="sticky left-0 z-10 flex items-center border-r border-rule bg-sheet px-2.5 font-semibold"
+              className="sticky left-0 z-10 flex flex-col justify-center border-r border-rule bg-sheet px-2.5 font-semibold"
               style={{ width: widths.heading, height }}
             >
-              {pivot.axes.down.map((a, i) => (i === 0 ? a.heading : a.heading.toLowerCase())).join(", ") || WORDS.all}
+              <span className="truncate">{pivot.axes.down.map((a, i) => (i === 0 ? a.heading : a.heading.toLowerCase())).join(", ") || WORDS.all}</span>
+              {figure && <span className="truncate text-tiny font-normal text-soft">{figure}</span>}
             </div>
           )}
           {row

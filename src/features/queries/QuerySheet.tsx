@@ -5,6 +5,7 @@ import { sparkOf } from "@/core/chart/spark";
 import type { Plan, PlanColumn } from "@/core/query/plan";
 import { type SelectedFigure, selectionFigures } from "@/core/report/selection";
 import { cellWriter, counted, writeCount } from "@/core/types/format";
+import { withUnit } from "@/core/types/unit";
 import { type Cell, isMisfit, isNumber } from "@/core/types/valueType";
 import type { Range } from "@/ui/gridWalk";
 import { Sheet } from "@/ui/Sheet";
@@ -18,7 +19,6 @@ import { WORDS } from "./words";
 const MOST_SELECTED = 20_000;
 
 const SPARK_WIDTH = 134;
-const UNITS: Record<string, string> = { EUR: "€", USD: "$", GBP: "£" };
 
 function widthOf(column: PlanColumn, samples: string[]): number {
   const longest = Math.max(...samples.map((s) => s.length), Math.min(column.heading.length + 2, 18), Math.min(column.origin.length * 0.8, 12));
@@ -60,7 +60,7 @@ export function QuerySheet({ plan, run, onSort, name, ...more }: SheetProps) {
   const columns = shown.map((s, i) => ({
     id: s.column.id,
     heading: s.column.heading,
-    origin: s.column.unit ? `${s.column.origin}, ${UNITS[s.column.unit] ?? s.column.unit}` : s.column.origin,
+    origin: withUnit(s.column.origin, s.column.unit),
     right: isNumber(s.column.type),
     width: widths[i] ?? 120,
     tone: s.column.derived ? ("derived" as const) : undefined,

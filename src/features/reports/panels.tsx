@@ -230,6 +230,12 @@ export function PagePanel({
       <Row label={WORDS.briefUnderTheTitle}>
         <input type="checkbox" className="size-4 accent-bottle" checked={spec.showBrief} onChange={(e) => change({ ...spec, showBrief: e.target.checked })} />
       </Row>
+      <Row label={COMMON.rows}>
+        <select className="field" value={spec.details === false ? "totals" : "rows"} onChange={(e) => change({ ...spec, details: e.target.value === "rows" })}>
+          <option value="rows">{WORDS.allRowsPrinted}</option>
+          <option value="totals">{WORDS.totalsOnly}</option>
+        </select>
+      </Row>
       <Row label={WORDS.header}>
         <input className="field" value={spec.header} onChange={(e) => change({ ...spec, header: e.target.value })} />
       </Row>

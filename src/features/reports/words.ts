@@ -26,6 +26,8 @@ export const WORDS = {
   groupBy: "Group by",
   groupFooting: "group footing",
   header: "Header",
+  allRowsPrinted: "all",
+  totalsOnly: "totals only",
   headingText: "Heading text",
   inTheQuery: "in the query",
   isReplacedByTheGroups: "{} is replaced by the group’s value",

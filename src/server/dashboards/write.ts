@@ -1,5 +1,6 @@
 import { briefText } from "@/core/brief/brief";
 import { dashboardBrief, filtersText, unmetWords } from "@/core/brief/dashboardBrief";
+import { askedWords, differing } from "@/core/dashboard/asked";
 import type { DashboardFormat, DashboardSpec, FilterValues, Tile } from "@/core/dashboard/spec";
 import { writeDate } from "@/core/types/format";
 import { ProblemError } from "@/core/types/problem";
@@ -45,16 +46,26 @@ export async function writeDashboard(
       const answer = isDrawn
         ? Promise.resolve(null)
         : tileOf(ws, { spec: whole, tile: tile.id, values }, today, caller).catch((error) => Promise.reject(ofTile(title, error)));
-      return [answer.then((a) => ({ place: place.id, tile, title, unmet: unmetWords(spec, tile, values), answer: a }))];
+      return [
+        answer.then((a) => ({
+          place: place.id,
+          tile,
+          title,
+          unmet: unmetWords(spec, tile, values),
+          asked: a ? askedWords(a, today, ws.locale) : "",
+          answer: a,
+        })),
+      ];
     }),
   );
+  const asked = differing(Object.fromEntries(tiles.flatMap((t) => (t.answer ? [[t.place, t.asked]] : []))));
   const said = { spec, values, schema: await ws.schema(), locale: ws.locale };
   return ws.engine.run<"dashboardFile">(
     {
       kind: "dashboardFile",
       file: { ...file, brief: briefText(dashboardBrief(said)), printedAt: ws.printedAt() },
       spec,
-      tiles,
+      tiles: tiles.map((t) => ({ ...t, asked: asked[t.place] ?? "" })),
       words: { today: writeDate(today.day, ws.locale), filters: filtersText(said), viewer: ws.person },
       locale: ws.locale,
       chosen: chosenColours(ws),

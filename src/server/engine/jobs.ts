@@ -101,8 +101,8 @@ export type LetterJob = { spec: LetterSpec; plan: LetterPlan; query: QuerySpec; 
 export type LetterFile = { format: LetterFormat; path: string; title: string };
 
 /** A tile that was worked out; of a switch, the one it shows first. What is made from no query has no answer. */
-/** A tile that was worked out. `unmet` says which filters do not narrow it, if any. */
-export type DashboardTileJob = { place: string; title: string; tile: PlainTile; unmet: string; answer: TileAnswer | null };
+/** A tile that was worked out. `unmet` says which filters do not narrow it, `asked` what its query asks for, where tiles differ in it. */
+export type DashboardTileJob = { place: string; title: string; tile: PlainTile; unmet: string; asked: string; answer: TileAnswer | null };
 /** A dashboard that was worked out, to be made into a file. `words` are what texts may name besides figures. */
 export type DashboardJob = {
   spec: DashboardSpec;

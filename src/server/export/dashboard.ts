@@ -73,8 +73,8 @@ const WRITERS: Record<DashboardFormat, (job: DashboardJob) => Promise<number | n
 const notesOf = ({ spec, tiles }: DashboardJob): Map<string, string> =>
   new Map(
     spec.tiles.map((place) => {
-      const unmet = tiles.find((t) => t.place === place.id)?.unmet ?? "";
-      return [place.id, [place.note, unmet].filter(Boolean).join(" · ")];
+      const { unmet = "", asked = "" } = tiles.find((t) => t.place === place.id) ?? {};
+      return [place.id, [place.note, unmet, asked].filter(Boolean).join(" · ")];
     }),
   );
 

@@ -32,7 +32,9 @@ const shownLines = ({ lines }: Pick<Laid, "lines">): Line[] => lines.lines.filte
 /** A pivot's lines and headings as a sheet of a workbook takes them. */
 export const pivotSheet = (laid: Pick<Laid, "pivot" | "lines" | "locale">): PivotSheet => ({
   fields: laid.pivot.axes.down.map((a) => a.heading),
-  banners: bannerRows(laid.pivot, laid.lines).map((row) => row.map((b) => ({ words: bannerWords(laid.pivot, b, laid.locale), from: b.from, span: b.span }))),
+  banners: bannerRows(laid.pivot, laid.lines).map((row) =>
+    row.map((b) => ({ words: bannerWords(laid.pivot, b, laid.locale, false), from: b.from, span: b.span })),
+  ),
   lines: shownLines(laid).map((line) => ({
     headings: laid.pivot.axes.down.length > 0 ? lineHeadings(laid, line) : ["All"],
     strong: line.kind !== "leaf",
@@ -49,7 +51,7 @@ const WRITERS: Record<PivotFormat, (laid: Laid) => number | Promise<number>> = {
         ...Array.from({ length: depth }, (_, d) => (i === all.length - 1 ? (laid.pivot.axes.down[d]?.heading ?? "") : "")),
         ...laid.lines.columns.map(() => ""),
       ];
-      for (const b of row) for (let c = b.from; c < b.from + b.span; c++) cells[depth + c] = bannerWords(laid.pivot, b, laid.locale);
+      for (const b of row) for (let c = b.from; c < b.from + b.span; c++) cells[depth + c] = bannerWords(laid.pivot, b, laid.locale, false);
       return cells;
     });
     const body = shownLines(laid).map((line) => [

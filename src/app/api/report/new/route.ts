@@ -11,9 +11,12 @@ import { settingsOf } from "@/server/workspace/settings";
 
 const shape = z.object({ query: z.string(), values: parameterValuesSchema, closing: reportSpecSchema.shape.closing });
 
+/** A report of a query; one for a pivot or chart shows that, under what the rows come to: who wants all rows turns them on. */
 export const POST = posting("analyst", shape, async ({ query, values, closing }, { ws }) => {
-  const { name, spec } = savedQuery(ws, query);
+  const { name: queryName, spec } = savedQuery(ws, query);
+  const [shown] = closing ?? [];
+  const name = (shown && ws.objects.get(shown.id)?.name) || queryName;
   const plan = await planOf(ws, spec, { ...probeValues(spec.parameters), ...values });
-  const report = { ...firstReport(query, name, plan, settingsOf(ws).paper), parameters: values, ...(closing ? { closing } : {}) };
+  const report = { ...firstReport(query, name, plan, settingsOf(ws).paper), parameters: values, ...(closing ? { closing, details: false } : {}) };
   return Response.json(ws.objects.create("report", WORDS.reportOf(name), report));
 });
