@@ -1,18 +1,28 @@
 "use client";
 
-import dagre from "@dagrejs/dagre";
-import { Background, Controls, type Edge, Handle, type Node, type NodeProps, Position, ReactFlow, ReactFlowProvider, useReactFlow } from "@xyflow/react";
+import {
+  Background,
+  Controls,
+  type Edge,
+  EdgeLabelRenderer,
+  type EdgeProps,
+  Handle,
+  type Node,
+  type NodeProps,
+  Position,
+  ReactFlow,
+  ReactFlowProvider,
+  useReactFlow,
+} from "@xyflow/react";
 import "@xyflow/react/dist/style.css";
 import { useRouter } from "next/navigation";
-import { useEffect, useMemo } from "react";
+import { useCallback, useEffect, useMemo } from "react";
 import type { Schema, Table } from "@/core/schema/schema";
 import { counted } from "@/core/types/format";
 import { useLocale } from "../workspace/locale";
+import { arranged, HEIGHT, type Point, pathThrough, WIDTH } from "./mapLayout";
 
 type TableNode = Node<{ table: Table; rows: string; faint: boolean }, "table">;
-
-const WIDTH = 168;
-const HEIGHT = 52;
 
 function TableBox({ data }: NodeProps<TableNode>) {
   return (
@@ -28,23 +38,32 @@ function TableBox({ data }: NodeProps<TableNode>) {
   );
 }
 
-const NODES = { table: TableBox };
+type LinkEdge = Edge<{ points: Point[]; at: Point; words: string; made: boolean; faint: boolean }, "link">;
 
-/** Places the tables so that links run from left to right, from those that lead to many to those that lead to one. */
-function arranged(schema: Schema): Map<string, { x: number; y: number }> {
-  const graph = new dagre.graphlib.Graph();
-  graph.setGraph({ rankdir: "LR", nodesep: 18, ranksep: 90 });
-  graph.setDefaultEdgeLabel(() => ({}));
-  const linked = new Set(schema.links.flatMap((l) => [l.a.table, l.b.table]));
-  for (const t of schema.tables) if (linked.has(t.name)) graph.setNode(t.name, { width: WIDTH, height: HEIGHT });
-  for (const l of schema.links) if (l.a.table !== l.b.table) graph.setEdge(l.a.table, l.b.table);
-  dagre.layout(graph);
-  const places = new Map(graph.nodes().map((name): [string, { x: number; y: number }] => [name, graph.node(name)]));
-  // Tables without a link stand in a row of their own below.
-  const bottom = Math.max(0, ...[...places.values()].map((p) => p.y)) + HEIGHT * 2;
-  schema.tables.filter((t) => !linked.has(t.name)).forEach((t, i) => places.set(t.name, { x: i * (WIDTH + 24) + WIDTH / 2, y: bottom }));
-  return places;
+/** A link as a line, its name where the layout has kept room for it. */
+function LinkLine({ data }: EdgeProps<LinkEdge>) {
+  if (!data) return null;
+  return (
+    <>
+      <path
+        d={pathThrough(data.points)}
+        className="react-flow__edge-path"
+        style={{ stroke: data.made ? "var(--color-bottle)" : "var(--color-faint)", opacity: data.faint ? 0.3 : 1 }}
+      />
+      <EdgeLabelRenderer>
+        <span
+          className={`absolute bg-paper px-1 text-[11px] leading-none text-soft ${data.faint ? "opacity-40" : ""}`}
+          style={{ transform: `translate(-50%, -50%) translate(${data.at.x}px, ${data.at.y}px)` }}
+        >
+          {data.words}
+        </span>
+      </EdgeLabelRenderer>
+    </>
+  );
 }
+
+const NODES = { table: TableBox };
+const EDGES = { link: LinkLine };
 
 const toItself = (schema: Schema, table: Table): string[] =>
   schema.links.filter((l) => l.a.table === table.name && l.b.table === table.name).map((l) => `↻ ${l.b.name}`);
@@ -63,41 +82,29 @@ function Drawn({ schema, wanted }: { schema: Schema; wanted: string }) {
   const router = useRouter();
   const { fitView } = useReactFlow();
   const words = wanted.trim().toLowerCase();
-  const nodes = useMemo(() => {
-    const places = arranged(schema);
-    return schema.tables.map((table): TableNode => {
-      const { x, y } = places.get(table.name) ?? { x: 0, y: 0 };
-      const faint = words !== "" && !table.label.toLowerCase().includes(words);
-      return {
-        id: table.name,
-        type: "table",
-        position: { x: x - WIDTH / 2, y: y - HEIGHT / 2 },
-        data: { table, rows: [counted(table.rows, "row", locale), ...toItself(schema, table)].join(" · "), faint },
-        ariaLabel: `${table.label}, ${counted(table.rows, "row", locale)}`,
-      };
-    });
-  }, [schema, words, locale]);
+  const map = useMemo(() => arranged(schema), [schema]);
+  const isFaint = useCallback((label: string) => words !== "" && !label.toLowerCase().includes(words), [words]);
+  const nodes = useMemo(
+    () =>
+      schema.tables.map((table): TableNode => {
+        const { x, y } = map.places.get(table.name) ?? { x: 0, y: 0 };
+        return {
+          id: table.name,
+          type: "table",
+          position: { x: x - WIDTH / 2, y: y - HEIGHT / 2 },
+          data: { table, rows: [counted(table.rows, "row", locale), ...toItself(schema, table)].join(" · "), faint: isFaint(table.label) },
+          ariaLabel: `${table.label}, ${counted(table.rows, "row", locale)}`,
+        };
+      }),
+    [schema, map, isFaint, locale],
+  );
   const edges = useMemo(() => {
-    // Links between the same two tables are one line with all their names.
-    const lines = new Map<string, Schema["links"]>();
-    for (const l of schema.links) {
-      if (l.a.table === l.b.table) continue;
-      const key = JSON.stringify([l.a.table, l.b.table]);
-      lines.set(key, [...(lines.get(key) ?? []), l]);
-    }
-    return [...lines].map(([key, links]): Edge => {
-      const [first] = links;
-      return {
-        id: key,
-        source: first?.a.table ?? "",
-        target: first?.b.table ?? "",
-        label: links.map((l) => l.b.name).join(", "),
-        style: { stroke: links.some((l) => l.madeBy === "person") ? "var(--color-bottle)" : "var(--color-faint)" },
-        labelStyle: { fontSize: 11, fill: "var(--color-soft)" },
-        labelBgStyle: { fill: "var(--color-paper)" },
-      };
+    const labels = new Map(schema.tables.map((t) => [t.name, t.label]));
+    return map.lines.map(({ key, a, b, ...line }): LinkEdge => {
+      const faint = [a, b].every((name) => isFaint(labels.get(name) ?? ""));
+      return { id: key, type: "link", source: a, target: b, data: { ...line, faint } };
     });
-  }, [schema]);
+  }, [schema, map, isFaint]);
   useEffect(() => {
     const found = words === "" ? [] : nodes.filter((n) => !n.data.faint);
     void fitView({ padding: 0.08, ...(found.length > 0 ? { nodes: found, maxZoom: 1.2 } : {}) });
@@ -107,6 +114,7 @@ function Drawn({ schema, wanted }: { schema: Schema; wanted: string }) {
       nodes={nodes}
       edges={edges}
       nodeTypes={NODES}
+      edgeTypes={EDGES}
       fitView
       nodesConnectable={false}
       onNodeClick={(_, node) => router.push(`/tables/${encodeURIComponent(node.id)}`)}
