@@ -29,7 +29,7 @@ const DOING: [string, string][] = [
 ];
 
 /** Finds an object, a table, a column or a row by its name, or something to do. */
-export function FindOrDo({ close, help }: { close: () => void; help: () => void }) {
+export default function FindOrDo({ close, help }: { close: () => void; help: () => void }) {
   const router = useRouter();
   const [words, setWords] = useState("");
   const items = useItems();

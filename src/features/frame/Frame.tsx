@@ -14,7 +14,6 @@ import { LocaleContext } from "../workspace/locale";
 import { PlaceContext } from "../workspace/PageHeading";
 import { SignedInContext } from "../workspace/person";
 import { WaysContext } from "../workspace/ways";
-import { FindOrDo } from "./FindOrDo";
 import type { FrameData } from "./frameData";
 import { frameKey, TYPED_INTO } from "./keys";
 import { type PageDeed, PageDeedsContext } from "./pageDeeds";
@@ -23,6 +22,7 @@ import type { Section } from "./sections";
 import { useTrail } from "./useTrail";
 import { WORDS } from "./words";
 
+const FindOrDo = dynamic(() => import("./FindOrDo"), { ssr: false });
 const HelpPanel = dynamic(() => import("../help/HelpPanel"), { ssr: false });
 
 /** The first letters of a name: of its first word and its last. */
