@@ -1,6 +1,7 @@
 import type { DerivedFieldSpec } from "../src/core/derive/spec";
 import { type Block, docOf, fieldOf, firstLetter, type Inline, type LetterSpec } from "../src/core/letter/spec";
-import { emptyQuery, type QuerySpec } from "../src/core/query/spec";
+import { emptyQuery } from "../src/core/query/empty";
+import type { QuerySpec } from "../src/core/query/spec";
 
 const field = (join: string, column: string) => ({ kind: "field" as const, join, column });
 const parameter = (name: string) => ({ kind: "parameter" as const, name });

@@ -1,7 +1,7 @@
 import { createHash } from "node:crypto";
 import { resolve } from "node:path";
 import type { ImportSpec } from "../src/core/import/spec";
-import { emptyQuery } from "../src/core/query/spec";
+import { emptyQuery } from "../src/core/query/empty";
 import { instantIn } from "../src/core/schedule/occurrences";
 import { type ScheduleSpec, scheduleSpecSchema } from "../src/core/schedule/spec";
 import { addDays, dayInZone, weekdayOf } from "../src/core/types/date";

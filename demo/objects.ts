@@ -1,9 +1,13 @@
-import { type ChartSpec, newChart } from "../src/core/chart/spec";
-import { type DashboardFilter, type DashboardSpec, emptyDashboard, type Meeting, type Tile } from "../src/core/dashboard/spec";
+import { newChart } from "../src/core/chart/newChart";
+import type { ChartSpec } from "../src/core/chart/spec";
+import type { DashboardFilter, DashboardSpec, Meeting, Tile } from "../src/core/dashboard/spec";
+import { emptyDashboard } from "../src/core/dashboard/tiles";
 import type { DerivedFieldSpec } from "../src/core/derive/spec";
-import { emptyPivot, newAxis, type PivotFigure, type PivotSpec } from "../src/core/pivot/spec";
+import { emptyPivot, newAxis } from "../src/core/pivot/empty";
+import type { PivotFigure, PivotSpec } from "../src/core/pivot/spec";
 import type { Pair, PostingSpec } from "../src/core/posting/spec";
-import { emptyQuery, type QuerySpec } from "../src/core/query/spec";
+import { emptyQuery } from "../src/core/query/empty";
+import type { QuerySpec } from "../src/core/query/spec";
 import type { ReportSpec } from "../src/core/report/spec";
 import type { ScheduleSpec } from "../src/core/schedule/spec";
 import type { Catalogue } from "../src/server/catalogue/catalogue";

@@ -1,5 +1,5 @@
 import type { PageSpec } from "../src/core/page/spec";
-import { emptyQuery } from "../src/core/query/spec";
+import { emptyQuery } from "../src/core/query/empty";
 
 const field = (column: string) => ({ kind: "field" as const, join: "", column });
 

@@ -1,5 +1,6 @@
 import type { RuleSpec } from "../src/core/people/spec";
-import { emptyQuery, type Join, type QuerySpec } from "../src/core/query/spec";
+import { emptyQuery } from "../src/core/query/empty";
+import type { Join, QuerySpec } from "../src/core/query/spec";
 import type { Catalogue } from "../src/server/catalogue/catalogue";
 import { People } from "../src/server/people/people";
 

@@ -1,7 +1,7 @@
 import { readdirSync } from "node:fs";
 import { dirname } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { emptyPivot } from "@/core/pivot/spec";
+import { emptyPivot } from "@/core/pivot/empty";
 import { type Application, Desk, openApplication, post } from "../support/server";
 
 /*

@@ -3,7 +3,7 @@ import { mkdtempSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { emptyQuery } from "@/core/query/spec";
+import { emptyQuery } from "@/core/query/empty";
 import { type Application, type Desk, openApplication, post } from "../support/server";
 
 let app: Application;

@@ -1,8 +1,9 @@
 import { join } from "node:path";
 import Database from "better-sqlite3";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
-import { emptyPivot, newAxis } from "@/core/pivot/spec";
-import { emptyQuery, type QuerySpec } from "@/core/query/spec";
+import { emptyPivot, newAxis } from "@/core/pivot/empty";
+import { emptyQuery } from "@/core/query/empty";
+import type { QuerySpec } from "@/core/query/spec";
 import type { ScheduleSpec } from "@/core/schedule/spec";
 import { controlsNow } from "@/server/desk/controls";
 import { deskOf } from "@/server/desk/desk";

@@ -3,10 +3,11 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { LIGHT } from "@/core/chart/colours";
 import type { ChartAnswer } from "@/core/chart/data";
-import { type ChartSpec, newChart } from "@/core/chart/spec";
+import { newChart } from "@/core/chart/newChart";
+import type { ChartSpec } from "@/core/chart/spec";
 import { boxOf } from "@/core/chart/statistics";
 import type { Heading, Pivot } from "@/core/pivot/assemble";
-import { emptyPivot, newAxis } from "@/core/pivot/spec";
+import { emptyPivot, newAxis } from "@/core/pivot/empty";
 import { type Cell, decimal, text, whole } from "@/core/types/valueType";
 import { chartPicture } from "@/server/export/chart";
 

@@ -1,6 +1,7 @@
 import { join } from "node:path";
 import { afterAll, describe, expect, it } from "vitest";
-import { emptyQuery, type Operand, type QuerySpec } from "@/core/query/spec";
+import { emptyQuery } from "@/core/query/empty";
+import type { Operand, QuerySpec } from "@/core/query/spec";
 import { fold, initcap, readExact } from "@/core/types/text";
 import { plainText } from "@/server/export/values";
 import { footingOf, planOf, proofOf, rowsOf } from "@/server/queries/service";

@@ -1,6 +1,6 @@
 import { join } from "node:path";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
-import { emptyQuery } from "@/core/query/spec";
+import { emptyQuery } from "@/core/query/empty";
 import { noteVisit, tableVisit } from "@/server/desk/visits";
 import { findItems } from "@/server/find/items";
 import { findRows } from "@/server/find/rows";

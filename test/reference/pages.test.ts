@@ -1,11 +1,13 @@
 import fc from "fast-check";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { type Asked, planSearch } from "@/core/page/search";
+import type { Asked } from "@/core/page/asked";
+import { planSearch } from "@/core/page/search";
 import type { SearchField, SearchSpec } from "@/core/page/spec";
 import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
+import { emptyQuery } from "@/core/query/empty";
 import { compileFooting } from "@/core/query/footing";
-import { emptyQuery, type QuerySpec } from "@/core/query/spec";
+import type { QuerySpec } from "@/core/query/spec";
 import { usualDay } from "@/core/types/calendar";
 import { readRows, readSingle } from "@/server/engine/readers";
 import { threeEngines } from "../support/engines";

@@ -1,8 +1,9 @@
 import fc from "fast-check";
 import { withDerivedFields } from "@/core/derive/derive";
 import { AGGREGATES, type AggregateName } from "@/core/query/aggregates";
+import { emptyQuery } from "@/core/query/empty";
 import { OPERATORS, operatorsFor } from "@/core/query/operators";
-import { type Condition, emptyQuery, type Join, type Operand, type Parameter, type QueryColumn, type QuerySpec, type Value } from "@/core/query/spec";
+import type { Condition, Join, Operand, Parameter, QueryColumn, QuerySpec, Value } from "@/core/query/spec";
 import { type Column, findTable } from "@/core/schema/schema";
 import { usualDay } from "@/core/types/calendar";
 import { GROUP_PARTS } from "@/core/types/date";

@@ -1,5 +1,6 @@
 import type { DerivedField } from "@/core/derive/spec";
-import { emptyQuery, type QueryColumn, type QuerySpec } from "@/core/query/spec";
+import { emptyQuery } from "@/core/query/empty";
+import type { QueryColumn, QuerySpec } from "@/core/query/spec";
 import type { Column, Schema } from "@/core/schema/schema";
 import { date, decimal, floating, text, timestamp, type ValueType, whole, yesno } from "@/core/types/valueType";
 import { seeded } from "../../demo/random";

@@ -1,4 +1,5 @@
-import { type Definition, PARENT } from "../derive/spec";
+import { PARENT } from "../derive/parent";
+import type { Definition } from "../derive/spec";
 import { AGGREGATES } from "../query/aggregates";
 import { operandWords, type ScopeTable } from "../query/operands";
 import { resolveTables } from "../query/scope";

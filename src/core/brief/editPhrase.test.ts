@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
-import { type Condition, emptyQuery, type Operand, type QuerySpec } from "../query/spec";
+import { emptyQuery } from "../query/empty";
+import type { Condition, Operand, QuerySpec } from "../query/spec";
 import type { PhraseTarget } from "./brief";
 import { withoutCondition, withoutPhrase } from "./editPhrase";
 

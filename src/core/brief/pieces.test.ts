@@ -1,10 +1,12 @@
 import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
 import type { Pivot } from "../pivot/assemble";
+import { emptyPivot, newAxis } from "../pivot/empty";
 import { heatOf } from "../pivot/heat";
 import { namesTo } from "../pivot/lines";
-import { emptyPivot, newAxis, type PivotFigure } from "../pivot/spec";
-import { emptyQuery, type QuerySpec } from "../query/spec";
+import type { PivotFigure } from "../pivot/spec";
+import { emptyQuery } from "../query/empty";
+import type { QuerySpec } from "../query/spec";
 import { findTable, type Table } from "../schema/schema";
 import { decimal, text } from "../types/valueType";
 import { phraseOfProblem } from "./brief";

@@ -1,4 +1,5 @@
-import { type Binding, type ScheduleRule, type ScheduleSpec, WEEKDAYS } from "../schedule/spec";
+import { WEEKDAYS } from "../schedule/choices";
+import type { Binding, ScheduleRule, ScheduleSpec } from "../schedule/spec";
 import { isIsoDate } from "../types/date";
 import { type Locale, writeDate } from "../types/format";
 import { RELATIVE_DATES } from "../types/relative";

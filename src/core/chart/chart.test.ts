@@ -3,14 +3,16 @@ import fc from "fast-check";
 import { linearRegression, mean } from "simple-statistics";
 import { describe, expect, it } from "vitest";
 import type { Heading, Pivot } from "../pivot/assemble";
-import { emptyPivot, newAxis } from "../pivot/spec";
+import { emptyPivot, newAxis } from "../pivot/empty";
 import { type Cell, date, decimal, text } from "../types/valueType";
+import { CHART_KINDS, type ChartKind } from "./choices";
 import { coloursFor, contrast, DARK, LIGHT } from "./colours";
 import { drawChart } from "./config";
 import { type ChartAnswer, markWords, seriesOf } from "./data";
 import { suitedKinds } from "./kinds";
+import { newChart } from "./newChart";
 import { daysEarlier } from "./plan";
-import { CHART_KINDS, type ChartKind, type ChartSpec, newChart } from "./spec";
+import type { ChartSpec } from "./spec";
 import { boxOf, meanOf, niceWidth, quantile, trendOf } from "./statistics";
 import { dashOf, fitsIn, signOf } from "./style";
 

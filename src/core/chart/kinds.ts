@@ -1,7 +1,8 @@
 import { AGGREGATES } from "../query/aggregates";
 import type { Table } from "../schema/schema";
 import { isDated, isNumber, type ValueType } from "../types/valueType";
-import type { ChartKind, ChartSpec } from "./spec";
+import type { ChartKind } from "./choices";
+import type { ChartSpec } from "./spec";
 
 /** What a kind of chart is drawn from: a pivot's figures, rows as points, or the values of one field. */
 export type ChartShape = "series" | "parts" | "points" | "values";

@@ -8,8 +8,9 @@ import type { QueryColumn } from "../query/spec";
 import { dateOfDay, dayNumber, isIsoDate, shiftPeriod } from "../types/date";
 import { type Checked, type Problem, problem } from "../types/problem";
 import { isNumber, TYPE_WORDS } from "../types/valueType";
+import type { ChartKind } from "./choices";
 import { CHARTS } from "./kinds";
-import type { ChartKind, ChartSpec } from "./spec";
+import type { ChartSpec } from "./spec";
 
 /** A chart checked against its query: a pivot, or rows of points or values. */
 export type ChartPlan =

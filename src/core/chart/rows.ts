@@ -1,5 +1,7 @@
-import { type CellPick, pickAt, plainKey } from "../pivot/rows";
-import { newAxis, type PivotSpec } from "../pivot/spec";
+import { newAxis } from "../pivot/empty";
+import type { CellPick } from "../pivot/pick";
+import { pickAt, plainKey } from "../pivot/rows";
+import type { PivotSpec } from "../pivot/spec";
 import type { ChartAnswer } from "./data";
 import { bandedPivot } from "./plan";
 import type { ChartSpec } from "./spec";

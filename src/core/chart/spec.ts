@@ -1,11 +1,6 @@
 import { z } from "zod";
 import { pivotSpecSchema } from "../pivot/spec";
-
-export const CHART_KINDS = ["bars", "stacked", "hundred", "lines", "areas", "steps", "points", "bubbles", "pie", "ring", "histogram", "box"] as const;
-export type ChartKind = (typeof CHART_KINDS)[number];
-
-/** Periods a chart can be held against: the same days so much earlier. */
-export const EARLIER = ["year", "quarter", "month", "isoWeek", "day"] as const;
+import { CHART_KINDS, EARLIER } from "./choices";
 
 /**
  * The saved description of a chart. What it counts is a pivot: `across` is what runs along, `down` splits, the figures
@@ -33,23 +28,3 @@ export const chartSpecSchema = z.object({
   band: z.string().max(30),
 });
 export type ChartSpec = z.infer<typeof chartSpecSchema>;
-
-/** The files a chart can be written to. */
-export const CHART_FORMATS = ["png", "pdf", "csv"] as const;
-export type ChartFormat = (typeof CHART_FORMATS)[number];
-
-export const newChart = (pivot: ChartSpec["pivot"], kind: ChartKind): ChartSpec => ({
-  version: 1,
-  query: pivot.query,
-  kind,
-  pivot,
-  right: [],
-  labels: false,
-  patterns: true,
-  lying: false,
-  target: null,
-  mean: false,
-  trend: false,
-  earlier: null,
-  band: "",
-});

@@ -3,13 +3,15 @@ import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
 import { briefText } from "../brief/brief";
 import { dashboardBrief, filterWords, unmetWords } from "../brief/dashboardBrief";
+import { emptyQuery } from "../query/empty";
 import { resolveQuery } from "../query/resolve";
-import { emptyQuery, type QuerySpec } from "../query/spec";
+import type { QuerySpec } from "../query/spec";
 import { usualDay } from "../types/calendar";
 import { date, decimal, isComparable, text, timestamp, whole } from "../types/valueType";
 import { addFilter, addTile, changeFilter, changeTile, fillText, joinTiles, nudgeTile, removeTile } from "./edit";
 import { filteredQuery, relativeText, strangerTo, walkTo } from "./filters";
-import { type DashboardSpec, dashboardSpecSchema, emptyDashboard, type FilterValue, type FilterValues, type PlainTile, plainTiles } from "./spec";
+import { type DashboardSpec, dashboardSpecSchema, type FilterValue, type FilterValues, type PlainTile } from "./spec";
+import { emptyDashboard, plainTiles } from "./tiles";
 
 const locale = { locale: "en-GB", zone: "UTC" };
 const today = usualDay("2026-11-23");

@@ -2,7 +2,8 @@ import { describe, expect, it } from "vitest";
 import { filterOn } from "../../../test/support/filters";
 import { comparedWith, orderOfTile, toggleTileColumn } from "./edit";
 import { isAsked, isMoved, showEverything, valueFor } from "./filters";
-import { emptyDashboard, type FilterValue } from "./spec";
+import type { FilterValue } from "./spec";
+import { emptyDashboard } from "./tiles";
 
 describe("the settings of a tile", () => {
   const all = ["id", "name", "rent"];

@@ -1,8 +1,9 @@
-import { EARLIER } from "../chart/spec";
+import { EARLIER } from "../chart/choices";
 import type { QuerySpec } from "../query/spec";
 import type { Schema, Step } from "../schema/schema";
 import { proposeMeeting } from "./filters";
-import { type DashboardFilter, type DashboardSpec, type Meeting, type Place, type PlainTile, plainTiles, type Tile, type TileKind } from "./spec";
+import type { DashboardFilter, DashboardSpec, Meeting, Place, PlainTile, Tile, TileKind } from "./spec";
+import { plainTiles } from "./tiles";
 
 /* What a person does to a dashboard, each as a description made from a description. */
 

@@ -4,7 +4,8 @@ import type { Metrics } from "../report/page";
 import type { Cell } from "../types/valueType";
 import { figureWords } from "./compare";
 import { isCut, layOutDashboard, layOutRows, type PrintedTile } from "./pages";
-import { type DashboardSpec, emptyDashboard } from "./spec";
+import type { DashboardSpec } from "./spec";
+import { emptyDashboard } from "./tiles";
 
 const locale = { locale: "en-GB", zone: "UTC" };
 const metrics: Metrics = { width: (text, _, size) => text.length * size * 0.5 };

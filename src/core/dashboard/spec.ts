@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { EARLIER } from "../chart/spec";
+import { EARLIER } from "../chart/choices";
 import { pivotFigureSchema } from "../pivot/spec";
 
 /*
@@ -87,10 +87,6 @@ export const tileSchema = z.discriminatedUnion("kind", [figureTile, chartTile, p
 export type Tile = z.infer<typeof tileSchema>;
 export type TileKind = Tile["kind"];
 
-/** The files a dashboard can be made into: printed pages, one picture of it all, a workbook with a sheet for what stands behind each tile. */
-export const DASHBOARD_FORMATS = ["pdf", "xlsx", "png"] as const;
-export type DashboardFormat = (typeof DASHBOARD_FORMATS)[number];
-
 /** Where a tile stands on a grid of 12 columns; heights in rows of 28 pixels. */
 const placeSchema = z.object({
   tile: id,
@@ -112,26 +108,3 @@ export const dashboardSpecSchema = z.object({
   refresh: z.number().int().min(1).max(1440).nullable(),
 });
 export type DashboardSpec = z.infer<typeof dashboardSpecSchema>;
-
-export const emptyDashboard = (): DashboardSpec => ({ version: 1, filters: [], tiles: [], wide: [], narrow: [], refresh: null });
-
-/** Every tile that shows something, those within switches too. */
-export const plainTiles = (spec: DashboardSpec): PlainTile[] => spec.tiles.flatMap((t) => (t.kind === "switch" ? t.tiles : [t]));
-
-/** What a tile is made from, by id: a query, a chart or a pivot; null for what asks nothing. */
-export function sourceOfTile(tile: PlainTile): string | null {
-  switch (tile.kind) {
-    case "figure":
-    case "table":
-      return tile.query;
-    case "chart":
-      return tile.chart;
-    case "pivot":
-      return tile.pivot;
-    case "text":
-    case "picture":
-      return null;
-    default:
-      return tile satisfies never;
-  }
-}

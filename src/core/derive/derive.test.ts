@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { sampleDerived, sampleSchema } from "../../../test/support/sample";
+import { emptyQuery } from "../query/empty";
 import { resolveQuery } from "../query/resolve";
-import { emptyQuery } from "../query/spec";
 import { findTable } from "../schema/schema";
 import { usualDay } from "../types/calendar";
 import { withDerivedFields } from "./derive";

@@ -7,7 +7,8 @@ import type { Today } from "../types/calendar";
 import { type Problem, problem, sentence } from "../types/problem";
 import { text, type ValueType } from "../types/valueType";
 import { expandDefinition, expandDerived, figureWords } from "./expand";
-import { type Definition, type DerivedField, PARENT } from "./spec";
+import { PARENT } from "./parent";
+import type { Definition, DerivedField } from "./spec";
 
 /**
  * The schema with derived fields as columns of their tables, each with the type it comes to. One that cannot be worked

@@ -20,7 +20,8 @@ import type { QueryColumn, QuerySpec } from "../query/spec";
 import { type Column, comparisons, findColumn, findTable, goneLinkWords, type Link, type Step } from "../schema/schema";
 import { problem } from "../types/problem";
 import { TYPE_WORDS, whole, yesno } from "../types/valueType";
-import { type Definition, PARENT } from "./spec";
+import { PARENT } from "./parent";
+import type { Definition } from "./spec";
 
 /*
  * A derived field is worked out where it is named, as an expression of the plan:

@@ -1,7 +1,9 @@
 import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
 import { tableNameOf } from "../import/propose";
-import { firstSchedule, SUBJECT_FORMATS, SUBJECTS, scheduleSpecSchema } from "../schedule/spec";
+import { SUBJECT_FORMATS, SUBJECTS } from "../schedule/choices";
+import { firstSchedule } from "../schedule/first";
+import { scheduleSpecSchema } from "../schedule/spec";
 import { findTable, type Table } from "../schema/schema";
 import { usualDay } from "../types/calendar";
 import { derivedType } from "./derive";

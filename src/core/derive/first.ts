@@ -1,4 +1,4 @@
-import { emptyQuery } from "../query/spec";
+import { emptyQuery } from "../query/empty";
 import { findTable, type Schema, type Step, stepsFrom, type Table } from "../schema/schema";
 import type { Definition } from "./spec";
 

@@ -1,7 +1,8 @@
 import { operandsOf } from "../query/operands";
 import type { Operand } from "../query/spec";
 import { findColumn, findTable, type Schema, type Step } from "../schema/schema";
-import { type Definition, PARENT } from "./spec";
+import { PARENT } from "./parent";
+import type { Definition } from "./spec";
 
 type Rollup = Extract<Definition, { kind: "rollup" }>;
 

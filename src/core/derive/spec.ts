@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { querySpecSchema } from "../query/spec";
-import { columnFormatSchema } from "../types/format";
+import { columnFormatSchema } from "../types/schemas";
 
 export const stepSchema = z.object({ link: z.string(), toward: z.enum(["a", "b"]) });
 
@@ -17,9 +17,6 @@ export const definitionSchema = z.discriminatedUnion("kind", [
   z.object({ kind: z.literal("rollup"), step: stepSchema, query: querySpecSchema }),
 ]);
 export type Definition = z.infer<typeof definitionSchema>;
-
-/** In a rollup's query, the id of the row the figure belongs to. */
-export const PARENT = "^";
 
 /** A saved derived field. Its id names it in queries, so that its label can change. */
 export const derivedFieldSchema = z.object({

@@ -1,9 +1,10 @@
 import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
-import { newChart } from "../chart/spec";
-import { emptyDashboard } from "../dashboard/spec";
-import { emptyPivot, newAxis } from "../pivot/spec";
-import { emptyQuery, type QuerySpec } from "../query/spec";
+import { newChart } from "../chart/newChart";
+import { emptyDashboard } from "../dashboard/tiles";
+import { emptyPivot, newAxis } from "../pivot/empty";
+import { emptyQuery } from "../query/empty";
+import type { QuerySpec } from "../query/spec";
 import type { Schema } from "../schema/schema";
 import { usualDay } from "../types/calendar";
 import { type BreakableKind, brokenParts } from "./broken";

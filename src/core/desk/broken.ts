@@ -1,6 +1,7 @@
 import { planChart } from "../chart/plan";
 import { chartSpecSchema } from "../chart/spec";
-import { dashboardSpecSchema, plainTiles, sourceOfTile } from "../dashboard/spec";
+import { dashboardSpecSchema } from "../dashboard/spec";
+import { plainTiles, sourceOfTile } from "../dashboard/tiles";
 import { planLetter } from "../letter/plan";
 import { letterSpecSchema } from "../letter/spec";
 import { pageSpecSchema } from "../page/spec";

@@ -4,8 +4,8 @@ import { registerFunctions } from "@/server/engine/functions";
 import { readRows } from "@/server/engine/readers";
 import { compileRows } from "../query/compile";
 import { sqlite } from "../query/dialect/sqlite";
+import { emptyQuery } from "../query/empty";
 import { resolveQuery } from "../query/resolve";
-import { emptyQuery } from "../query/spec";
 import { usualDay } from "../types/calendar";
 import { FORMULA_FORMS, FORMULA_FUNCTIONS } from "./formulaFunctions";
 

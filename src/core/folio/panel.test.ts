@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
-import { PARENT } from "../derive/spec";
+import { PARENT } from "../derive/parent";
 import { resolveQuery } from "../query/resolve";
 import { findTable, type Table } from "../schema/schema";
 import { usualDay } from "../types/calendar";

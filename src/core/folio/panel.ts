@@ -1,7 +1,8 @@
-import { PARENT } from "../derive/spec";
+import { PARENT } from "../derive/parent";
 import { writtenOut } from "../posting/coerce";
 import { firstColumns } from "../query/edit";
-import { type Condition, emptyQuery, type QuerySpec, type Value } from "../query/spec";
+import { emptyQuery } from "../query/empty";
+import type { Condition, QuerySpec, Value } from "../query/spec";
 import { comparisons, findColumn, findTable, MIRRORED, type Schema, stepsFrom, type Table } from "../schema/schema";
 import { type Checked, type Problem, problem } from "../types/problem";
 import { type Cell, isMisfit } from "../types/valueType";

@@ -1,8 +1,9 @@
 import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
 import { filteredQuery } from "../dashboard/filters";
+import { emptyQuery } from "../query/empty";
 import { resolveQuery } from "../query/resolve";
-import { emptyQuery, type QuerySpec } from "../query/spec";
+import type { QuerySpec } from "../query/spec";
 import type { Table } from "../schema/schema";
 import { usualDay } from "../types/calendar";
 import { belongsTo, shownOf } from "./shown";

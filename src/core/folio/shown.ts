@@ -1,5 +1,6 @@
 import { walkTo } from "../dashboard/filters";
-import { type DashboardSpec, emptyDashboard } from "../dashboard/spec";
+import type { DashboardSpec } from "../dashboard/spec";
+import { emptyDashboard } from "../dashboard/tiles";
 import { writtenOut } from "../posting/coerce";
 import type { QuerySpec } from "../query/spec";
 import { findColumn, type Schema, type Table } from "../schema/schema";

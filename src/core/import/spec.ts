@@ -1,8 +1,7 @@
 import { z } from "zod";
 import { DATE_ORDERS } from "../types/date";
-import { valueTypeSchema } from "../types/valueType";
-
-export const ENCODINGS = ["utf-8", "windows-1252", "utf-16le", "utf-16be"] as const;
+import { valueTypeSchema } from "../types/schemas";
+import { ENCODINGS, MISFIT_RULES } from "./choices";
 
 /** How a file is to be read: found out from the file, and changeable. */
 export const fileFormatSchema = z.discriminatedUnion("kind", [
@@ -31,15 +30,6 @@ export const importColumnSchema = z.object({
   left: z.boolean(),
 });
 export type ImportColumn = z.infer<typeof importColumnSchema>;
-
-/** What becomes of a value that does not fit its column's type. */
-export const MISFIT_RULES = ["keep", "empty", "leaveOut"] as const;
-export type MisfitRule = (typeof MISFIT_RULES)[number];
-export const MISFIT_WORDS: Record<MisfitRule, string> = {
-  keep: "keep as text and flag",
-  empty: "leave empty",
-  leaveOut: "skip the row",
-};
 
 export const importSpecSchema = z.object({
   format: fileFormatSchema,

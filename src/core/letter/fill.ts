@@ -1,11 +1,13 @@
 import type { PlanColumn } from "../query/plan";
 import type { Font, Tone } from "../report/page";
 import { Tally } from "../report/tally";
-import { type CellWriter, type ColumnFormat, cellWriter, type Locale } from "../types/format";
+import { type CellWriter, cellWriter, type Locale } from "../types/format";
+import type { ColumnFormat } from "../types/schemas";
 import { withUnit } from "../types/unit";
 import { type Cell, isNumber } from "../types/valueType";
+import { TEXTS, type TextName } from "./choices";
 import type { LetterPlan } from "./plan";
-import { type Align, type Block, type Doc, type Inline, type LetterSpec, type Marks, TEXTS, type TextName, type When } from "./spec";
+import type { Align, Block, Doc, Inline, LetterSpec, Marks, When } from "./spec";
 
 /*
  * A letter's texts with one row's values in them: no fields, passages or empty tables are left, only what is printed.

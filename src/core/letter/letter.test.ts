@@ -1,7 +1,8 @@
 import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
 import { linkPanel } from "../folio/panel";
-import { emptyQuery, type QuerySpec } from "../query/spec";
+import { emptyQuery } from "../query/empty";
+import type { QuerySpec } from "../query/spec";
 import type { Metrics, Page } from "../report/page";
 import { usualDay } from "../types/calendar";
 import type { Cell } from "../types/valueType";

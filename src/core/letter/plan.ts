@@ -1,4 +1,4 @@
-import { PARENT } from "../derive/spec";
+import { PARENT } from "../derive/parent";
 import { parseFormula } from "../expression/parse";
 import { panelQuery, type RowCells } from "../folio/panel";
 import type { Panel } from "../folio/spec";

@@ -1,8 +1,8 @@
 import { z } from "zod";
 import { panelSchema } from "../folio/spec";
 import { parameterValuesSchema } from "../query/spec";
-import { PAPERS } from "../report/spec";
-import { columnFormatSchema } from "../types/format";
+import { PAPERS } from "../report/choices";
+import { columnFormatSchema } from "../types/schemas";
 
 /*
  * The saved description of a letter: its texts as documents (the editor's JSON), with fields where values of the row
@@ -69,10 +69,6 @@ export type Doc = z.infer<typeof docSchema>;
 export const relatedSchema = panelSchema.omit({ first: true });
 export type Related = z.infer<typeof relatedSchema>;
 
-/** The texts of a letter, in the order they stand on its first page. */
-export const TEXTS = ["letterhead", "address", "body", "foot"] as const;
-export type TextName = (typeof TEXTS)[number];
-
 const mm = z.number().min(0).max(100);
 
 export const letterSpecSchema = z.object({
@@ -106,9 +102,6 @@ export const letterSpecSchema = z.object({
   fileName: z.string().max(4000),
 });
 export type LetterSpec = z.infer<typeof letterSpecSchema>;
-
-export const LETTER_FORMATS = ["pdf", "zip"] as const;
-export type LetterFormat = (typeof LETTER_FORMATS)[number];
 
 const paragraph = (...content: Inline[]): Block => ({ type: "paragraph", content });
 const said = (words: string): Inline => ({ type: "text", text: words });

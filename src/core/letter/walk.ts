@@ -1,5 +1,5 @@
+import { TEXTS } from "./choices";
 import type { Block, Doc, Inline, LetterSpec, When } from "./spec";
-import { TEXTS } from "./spec";
 
 /** Every block of a document, those inside others after them. */
 export function* blocksOf(blocks: Block[]): Generator<Block> {

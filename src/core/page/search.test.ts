@@ -1,11 +1,14 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
+import { OPERATOR_NAMES } from "../query/choices";
 import { compileRows } from "../query/compile";
 import { sqlite } from "../query/dialect/sqlite";
-import { emptyQuery, OPERATOR_NAMES, type QuerySpec } from "../query/spec";
+import { emptyQuery } from "../query/empty";
+import type { QuerySpec } from "../query/spec";
 import { usualDay } from "../types/calendar";
-import { type Asked, askedSchema, firstField, firstSearch, planSearch } from "./search";
+import { type Asked, askedSchema } from "./asked";
+import { firstField, firstSearch, planSearch } from "./search";
 import { pageSpecSchema, type SearchSpec } from "./spec";
 
 const context = { today: usualDay("2026-11-23") };

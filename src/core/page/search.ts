@@ -1,14 +1,15 @@
-import { z } from "zod";
 import { withKey } from "../folio/panel";
+import type { OperatorName } from "../query/choices";
 import type { RunContext } from "../query/operands";
 import { OPERATORS, operatorsFor } from "../query/operators";
 import { overRows, resolveOver } from "../query/over";
 import type { Plan, PlanColumn } from "../query/plan";
 import { resolveQuery } from "../query/resolve";
-import { type Condition, OPERATOR_NAMES, type OperatorName, type QueryColumn, type QuerySpec } from "../query/spec";
+import type { Condition, QueryColumn, QuerySpec } from "../query/spec";
 import { findTable, type Schema } from "../schema/schema";
 import { type Checked, type Problem, problem } from "../types/problem";
 import { isDated, isNumber, type ValueType } from "../types/valueType";
+import type { Asked } from "./asked";
 import type { SearchField, SearchSpec } from "./spec";
 
 /*
@@ -17,19 +18,6 @@ import type { SearchField, SearchSpec } from "./spec";
  *
  *   the page's query ─▶ its rows with their key ─▶ a query over them: chosen columns, conditions asked, order asked
  */
-
-/** What a visitor fills in: values by the form's field, in its order; which column the rows are ordered by. */
-export const askedSchema = z.object({
-  fields: z
-    .array(z.object({ operator: z.enum(OPERATOR_NAMES).optional(), values: z.array(z.string().max(500)).max(200) }))
-    .max(30)
-    .default([]),
-  sort: z
-    .object({ column: z.string().max(60), direction: z.enum(["up", "down"]) })
-    .nullable()
-    .default(null),
-});
-export type Asked = z.infer<typeof askedSchema>;
 
 /** The plan of a search: its visible columns are those chosen, in order; the row's key stands hidden after them. */
 export type SearchPlan = { plan: Plan; columns: PlanColumn[]; key: number[]; asked: boolean };

@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { panelSchema } from "../folio/spec";
-import { OPERATOR_NAMES } from "../query/spec";
+import { OPERATOR_NAMES } from "../query/choices";
+import { isSite } from "./site";
 
 /*
  * The saved description of a published page: what it shows, and to whom it may be shown. Its address, its passcode and
@@ -47,7 +48,7 @@ export const searchSchema = z.object({
 export type SearchSpec = z.infer<typeof searchSchema>;
 
 /** A site that may show the page within its own: scheme and host, and no path. */
-const originSchema = z.string().regex(/^https?:\/\/[a-z0-9.-]+(:\d{1,5})?$/i, "Write a site like https://www.example.org, without a path.");
+const originSchema = z.string().refine(isSite, "Write a site like https://www.example.org, without a path.");
 
 export const pageSpecSchema = z.object({
   version: z.literal(1),

@@ -1,4 +1,4 @@
-import type { Role } from "./spec";
+import type { Role } from "./roles";
 
 /** What an account may do. What is named nowhere here is denied. */
 export type Ability =

@@ -1,12 +1,13 @@
 import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
+import { emptyQuery } from "../query/empty";
 import { resolveQuery } from "../query/resolve";
-import { emptyQuery } from "../query/spec";
 import { usualDay } from "../types/calendar";
 import type { Cell } from "../types/valueType";
 import { assemblePivot, MOST } from "./assemble";
+import { emptyPivot, newAxis } from "./empty";
 import { planPivot } from "./plan";
-import { emptyPivot, newAxis, type PivotSpec } from "./spec";
+import type { PivotSpec } from "./spec";
 import { keyOf } from "./tree";
 
 /* How a pivot is put together, on groups made up for it: the order by hand, and the most that is shown. */

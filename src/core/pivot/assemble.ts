@@ -1,8 +1,8 @@
 import type { Aggregate } from "../query/aggregates";
 import { AGGREGATES } from "../query/aggregates";
 import type { Plan, PlanColumn } from "../query/plan";
-import type { ColumnFormat } from "../types/format";
 import { ProblemError, problem } from "../types/problem";
+import type { ColumnFormat } from "../types/schemas";
 import type { Cell, ValueType } from "../types/valueType";
 import { groupingPlan, merges, type PivotPlan, type PlannedAxis, type PlannedFigure } from "./plan";
 import { type PivotProof, provePivot } from "./prove";

@@ -2,14 +2,16 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
 import { AGGREGATES, type AggregateName } from "../query/aggregates";
+import { emptyQuery } from "../query/empty";
 import { tableOfPlan } from "../query/over";
 import { resolveQuery } from "../query/resolve";
-import { emptyQuery } from "../query/spec";
 import { usualDay } from "../types/calendar";
 import { ProblemError } from "../types/problem";
+import { SHOW_AS } from "./choices";
 import { addCount, addField, changeAxis, changeFigure, chooseFigure, firstPivot, movePart, nudgePart, removePart, type Shelf, toggleShut } from "./edit";
+import { emptyPivot } from "./empty";
 import { planPivot } from "./plan";
-import { emptyPivot, type PivotSpec, pivotSpecSchema, SHOW_AS } from "./spec";
+import { type PivotSpec, pivotSpecSchema } from "./spec";
 
 /* A person at the shelves, by chance: nothing is lost or doubled, and what cannot be shown is said, never left to fail. */
 

@@ -2,7 +2,8 @@ import { AGGREGATES, type AggregateName, firstFigure } from "../query/aggregates
 import type { Column, Table } from "../schema/schema";
 import type { GroupPart } from "../types/date";
 import { isDated } from "../types/valueType";
-import { newAxis, type PivotAxis, type PivotFigure, type PivotSpec } from "./spec";
+import { newAxis } from "./empty";
+import type { PivotAxis, PivotFigure, PivotSpec } from "./spec";
 
 /* What a person does to a pivot, each as a description made from a description. */
 

@@ -1,9 +1,10 @@
 import { describe, expect, it } from "vitest";
 import { type Cell, whole } from "../types/valueType";
 import type { Heading, Pivot } from "./assemble";
+import { emptyPivot, newAxis } from "./empty";
 import { heatOf, shadeAt } from "./heat";
 import { linesOf } from "./lines";
-import { emptyPivot, newAxis, type PivotSpec } from "./spec";
+import type { PivotSpec } from "./spec";
 
 const heading = (level: number, key: Cell, parent: number): Heading => ({ level, key, parent, rest: null, rows: 1 });
 const field = (name: string) => ({ kind: "field" as const, join: "", column: name });

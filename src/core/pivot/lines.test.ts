@@ -1,8 +1,9 @@
 import { describe, expect, it } from "vitest";
 import { type Cell, decimal, text } from "../types/valueType";
 import type { Heading, Pivot } from "./assemble";
+import { emptyPivot, newAxis } from "./empty";
 import { bannerRows, extremesOf, headingWords, linesOf, lineWords, pathKey } from "./lines";
-import { emptyPivot, newAxis, type PivotSpec } from "./spec";
+import type { PivotSpec } from "./spec";
 
 const locale = { locale: "en-GB", zone: "UTC" };
 const heading = (level: number, key: Cell, parent: number, more: Partial<Heading> = {}): Heading => ({ level, key, parent, rest: null, rows: 1, ...more });

@@ -1,8 +1,8 @@
 import { describe, expect, it } from "vitest";
 import { type Cell, decimal, floating, whole } from "../types/valueType";
 import type { Heading } from "./assemble";
+import type { ShowAs } from "./choices";
 import { plus, shareOf, showCells, shownFormat } from "./show";
-import type { ShowAs } from "./spec";
 
 /*
  * Islands and their trades down, two quarters across; every figure below is reckoned by hand.

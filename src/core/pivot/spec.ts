@@ -1,17 +1,14 @@
 import { z } from "zod";
 import { AGGREGATE_NAMES } from "../query/aggregates";
 import { conditionSchema, operandSchema, parameterSchema } from "../query/spec";
-import { columnFormatSchema } from "../types/format";
+import { columnFormatSchema } from "../types/schemas";
+import { SHOW_AS } from "./choices";
 
 /**
  * The saved description of a pivot. Its fields are the columns of its query: every operand names a column by its id
  * and has join "".
  */
 const id = z.string().min(1).max(60);
-
-/** How a figure is shown. Each is worked out from the figures themselves; see show.ts. */
-export const SHOW_AS = ["asIs", "shareOfRow", "shareOfColumn", "shareOfWhole", "shareOfParent", "running", "difference", "change", "rank"] as const;
-export type ShowAs = (typeof SHOW_AS)[number];
 
 export const axisSchema = z.object({
   id,
@@ -67,30 +64,3 @@ export const pivotSpecSchema = z.object({
   shut: z.array(z.string().max(4000)).max(5000),
 });
 export type PivotSpec = z.infer<typeof pivotSpecSchema>;
-
-/** The files a pivot can be written to. */
-export const PIVOT_FORMATS = ["csv", "xlsx", "pdf"] as const;
-export type PivotFormat = (typeof PIVOT_FORMATS)[number];
-
-export const newAxis = (id: string, value: PivotAxis["value"]): PivotAxis => ({
-  id,
-  value,
-  order: { by: "name", direction: "up" },
-  first: null,
-  empty: false,
-  subtotal: "before",
-});
-
-export const emptyPivot = (query: string): PivotSpec => ({
-  version: 1,
-  query,
-  down: [],
-  across: [],
-  figures: [],
-  conditions: [],
-  parameters: {},
-  asked: [],
-  totals: { down: true, across: true },
-  heat: null,
-  shut: [],
-});

@@ -1,8 +1,9 @@
 import { describe, expect, it } from "vitest";
 import { type Cell, decimal, text, type ValueType } from "../types/valueType";
 import type { Heading, Pivot } from "./assemble";
+import { emptyPivot, newAxis } from "./empty";
 import { cellAt, linesOf } from "./lines";
-import { emptyPivot, newAxis, type PivotSpec } from "./spec";
+import type { PivotSpec } from "./spec";
 import { GRID, gridWidths } from "./widths";
 
 const locale = { locale: "en-GB", zone: "UTC" };

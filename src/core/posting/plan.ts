@@ -1,6 +1,7 @@
+import { emptyQuery } from "../query/empty";
 import type { Plan } from "../query/plan";
 import { resolveQuery } from "../query/resolve";
-import { emptyQuery, type Operand, type QuerySpec } from "../query/spec";
+import type { Operand, QuerySpec } from "../query/spec";
 import { type Column, findColumn, findTable, type Schema, storedColumns, type Table } from "../schema/schema";
 import type { Today } from "../types/calendar";
 import type { DateOrder } from "../types/date";

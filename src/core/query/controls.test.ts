@@ -2,8 +2,9 @@ import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
 import { usualDay } from "../types/calendar";
 import { checkControls, controlWords, plainDigits } from "./controls";
+import { emptyQuery } from "./empty";
 import { resolveQuery } from "./resolve";
-import { type ControlTotal, emptyQuery, type QuerySpec } from "./spec";
+import type { ControlTotal, QuerySpec } from "./spec";
 
 const spec: QuerySpec = {
   ...emptyQuery("crate"),

@@ -6,9 +6,10 @@ import { findTable, type Step, stepsFrom } from "../schema/schema";
 import { usualDay } from "../types/calendar";
 import { AGGREGATES, type AggregateName, firstFigure } from "./aggregates";
 import * as edit from "./edit";
+import { emptyQuery } from "./empty";
 import { OPERATORS, operatorsFor } from "./operators";
 import { resolveQuery } from "./resolve";
-import { emptyQuery, type Operand, type QuerySpec, querySpecSchema } from "./spec";
+import { type Operand, type QuerySpec, querySpecSchema } from "./spec";
 
 /*
  * A person at work, by chance: whatever is done to a description in whatever order, it names nothing that is not there,

@@ -3,9 +3,10 @@ import { findColumn, findTable, stepsFrom } from "../schema/schema";
 import { moved, replaced } from "../types/list";
 import { isDated, isNumber, type ValueType } from "../types/valueType";
 import { AGGREGATES, firstFigure } from "./aggregates";
+import type { OperatorName } from "./choices";
 import { conditionOperands, operandsOf } from "./operands";
 import { operatorsFor, valuesNeeded } from "./operators";
-import type { Condition, Join, Operand, OperatorName, QueryColumn, QuerySpec } from "./spec";
+import type { Condition, Join, Operand, QueryColumn, QuerySpec } from "./spec";
 
 /*
  * Changes to a description, each a function from one description to the next: what the interface does, without it.

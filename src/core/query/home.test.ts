@@ -3,10 +3,11 @@ import { sampleSchema } from "../../../test/support/sample";
 import type { Schema, Step } from "../schema/schema";
 import { usualDay } from "../types/calendar";
 import * as edit from "./edit";
+import { emptyQuery } from "./empty";
 import { countsOnce, homeForReaders, keyName, keyPlaces, overlaps, withKeys } from "./home";
 import type { Plan, PlanColumn } from "./plan";
 import { resolveQuery } from "./resolve";
-import { emptyQuery, type Operand, type QueryColumn, type QuerySpec } from "./spec";
+import type { Operand, QueryColumn, QuerySpec } from "./spec";
 
 /* Which rows a value belongs to, and so what a total counts once. Stamps are many to a crate, crates many to a yard. */
 

@@ -4,11 +4,13 @@ import { isProblem } from "../expression/check";
 import { findColumn, findTable } from "../schema/schema";
 import { usualDay } from "../types/calendar";
 import { decimal, floating, text, type ValueType, whole } from "../types/valueType";
+import type { OperatorName } from "./choices";
 import * as edit from "./edit";
+import { emptyQuery } from "./empty";
 import { defaultText, fieldByNames, operandWords, parseValue, probeValues, whatIsAsked } from "./operands";
 import { scopeOf } from "./reach";
 import { columnFormat, resolveQuery } from "./resolve";
-import { type Condition, emptyQuery, type Operand, type OperatorName, type Parameter, type QuerySpec, type Value } from "./spec";
+import type { Condition, Operand, Parameter, QuerySpec, Value } from "./spec";
 
 const today = usualDay("2026-11-24");
 const date: ValueType = { kind: "date" };

@@ -1,5 +1,5 @@
 import { isDated, isNumber, type ValueType } from "../types/valueType";
-import type { OperatorName } from "./spec";
+import type { OperatorName } from "./choices";
 
 /**
  * One record per comparison a condition can make. `words` is how the brief says it; {a} and {b} stand where the

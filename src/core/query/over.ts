@@ -2,11 +2,12 @@ import { type Expr, withFields } from "../expression/expr";
 import type { Column, Schema, Table } from "../schema/schema";
 import { usualDay } from "../types/calendar";
 import type { Checked } from "../types/problem";
+import { emptyQuery } from "./empty";
 import { homeForReaders, withKeys } from "./home";
 import type { RunContext } from "./operands";
 import type { Plan, PlanCondition } from "./plan";
 import { resolveQuery } from "./resolve";
-import { emptyQuery, type QuerySpec } from "./spec";
+import type { QuerySpec } from "./spec";
 
 /*
  * A query over the rows of another query: what pivots, charts and tiles are made of. The inner query's columns are the

@@ -1,6 +1,6 @@
 import type { Expr } from "../expression/expr";
 import type { LinkComparison, Table } from "../schema/schema";
-import type { ColumnFormat } from "../types/format";
+import type { ColumnFormat } from "../types/schemas";
 import type { ValueType } from "../types/valueType";
 import type { AggregateName } from "./aggregates";
 import type { Home } from "./home";

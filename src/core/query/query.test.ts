@@ -7,9 +7,10 @@ import { usualDay } from "../types/calendar";
 import { compileRows, readableSql } from "./compile";
 import { sqlite } from "./dialect/sqlite";
 import * as edit from "./edit";
+import { emptyQuery } from "./empty";
 import { compileFooting } from "./footing";
 import { resolveQuery } from "./resolve";
-import { emptyQuery, type QuerySpec } from "./spec";
+import type { QuerySpec } from "./spec";
 
 const step = { link: "crate.yard_id", toward: "b" as const };
 const field = (column: string, join = "") => ({ kind: "field" as const, join, column });

@@ -1,14 +1,16 @@
 import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
-import { PARENT } from "../derive/spec";
+import { PARENT } from "../derive/parent";
 import { findTable } from "../schema/schema";
 import { usualDay } from "../types/calendar";
 import { decimal, isComparable, text, type ValueType } from "../types/valueType";
+import type { OperatorName } from "./choices";
 import * as edit from "./edit";
 import { askWhenRun, PARAMETER_FOR, suits, withValue } from "./editParameters";
+import { emptyQuery } from "./empty";
 import { comparableFields, reachable, scopeOf } from "./reach";
 import { resolveQuery } from "./resolve";
-import { emptyQuery, type Operand, type OperatorName, type QuerySpec, type Value } from "./spec";
+import type { Operand, QuerySpec, Value } from "./spec";
 
 const toYard = { link: "crate.yard_id", toward: "b" as const };
 const field = (column: string, join = ""): Operand => ({ kind: "field", join, column });

@@ -1,4 +1,4 @@
-import { PARENT } from "../derive/spec";
+import { PARENT } from "../derive/parent";
 import { findTable, type Schema, type Step, stepsFrom, type Table } from "../schema/schema";
 import { isComparable, type ValueType } from "../types/valueType";
 import { joinAt } from "./edit";

@@ -1,8 +1,7 @@
 import { z } from "zod";
-import { groupPartSchema } from "../types/date";
-import { columnFormatSchema } from "../types/format";
-import { relativeDateSchema } from "../types/relative";
+import { columnFormatSchema, groupPartSchema, relativeDateSchema } from "../types/schemas";
 import { AGGREGATE_NAMES } from "./aggregates";
+import { OPERATOR_NAMES } from "./choices";
 
 /**
  * The saved description of a query. A person builds this; everything else (plan, SQL, proof, brief) is worked out
@@ -29,28 +28,6 @@ export const valueSchema = z.discriminatedUnion("kind", [
   z.object({ kind: z.literal("person") }),
 ]);
 export type Value = z.infer<typeof valueSchema>;
-
-export const OPERATOR_NAMES = [
-  "is",
-  "isNot",
-  "less",
-  "atMost",
-  "greater",
-  "atLeast",
-  "between",
-  "notBetween",
-  "contains",
-  "notContains",
-  "beginsWith",
-  "notBeginsWith",
-  "endsWith",
-  "notEndsWith",
-  "oneOf",
-  "notOneOf",
-  "empty",
-  "notEmpty",
-] as const;
-export type OperatorName = (typeof OPERATOR_NAMES)[number];
 
 export const conditionSchema = z.object({
   id,
@@ -134,15 +111,3 @@ export type QuerySpec = z.infer<typeof querySpecSchema>;
 /** What a person, a schedule or a report gives for parameters: text in the parameter's own notation. */
 export const parameterValuesSchema = z.record(z.string(), z.string().max(2000));
 export type ParameterValues = z.infer<typeof parameterValuesSchema>;
-
-export const emptyQuery = (source: string): QuerySpec => ({
-  version: 1,
-  source,
-  joins: [],
-  conditions: [],
-  grouped: false,
-  columns: [],
-  order: [],
-  limit: null,
-  parameters: [],
-});

@@ -1,8 +1,9 @@
 import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
 import * as edit from "../query/edit";
+import { emptyQuery } from "../query/empty";
 import { resolveQuery } from "../query/resolve";
-import { type Condition, emptyQuery, type Operand, type QueryColumn, type QuerySpec } from "../query/spec";
+import type { Condition, Operand, QueryColumn, QuerySpec } from "../query/spec";
 import { usualDay } from "../types/calendar";
 import { type ReadTable, recountRows } from "./recount";
 import type { Value } from "./value";

@@ -5,9 +5,10 @@ import type { Cell } from "../types/valueType";
 import { decimal, text } from "../types/valueType";
 import { measureColumns } from "./columns";
 import { layOutReport, type ReportOutline } from "./layOut";
+import { newLevel } from "./newLevel";
 import { type Metrics, type Page, SIZE } from "./page";
 import { pageFrame, planReport } from "./plan";
-import { newLevel, type ReportSpec } from "./spec";
+import type { ReportSpec } from "./spec";
 
 const metrics: Metrics = { width: (words, _font, size) => words.length * size * 0.5 };
 const column = (id: string, type: PlanColumn["type"]): PlanColumn => ({

@@ -168,9 +168,10 @@ function* layOutPages(
     if (!first) return 0;
     const opens = opensAt(first, before);
     if (!details) {
-      const closing = second ? depth - opensAt(second, first) : depth + 1.5;
-      // A heading has a footing under it on its page, though that may close many rows later.
-      return Math.max(0, headed - opens) * HEADING_LINE + Math.max(opens < depth ? 1 : 0, closing) * LINE;
+      const most = depth + 1.5;
+      const closing = second ? depth - opensAt(second, first) : most;
+      // A heading has a footing under it on its page: room for as many as can close together is kept, be it many rows later.
+      return Math.max(0, headed - opens) * HEADING_LINE + (opens < headed ? most : closing) * LINE;
     }
     const keep = opens < depth ? Math.max(...spec.levels.slice(opens).map((l) => l.keepRows)) : 1;
     let height = 0;

@@ -1,7 +1,8 @@
 import { withKeys } from "../query/home";
 import type { Plan, PlanColumn } from "../query/plan";
 import { type Checked, type Problem, problem } from "../types/problem";
-import { PAPERS, type ReportSpec } from "./spec";
+import { PAPERS } from "./choices";
+import type { ReportSpec } from "./spec";
 
 /** A report checked against the query it is made from: rows in the groups' order, and columns found. */
 export type ReportPlan = { plan: Plan; levels: PlanColumn[]; columns: PlanColumn[] };

@@ -1,11 +1,11 @@
 import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
+import { emptyQuery } from "../query/empty";
 import { resolveQuery } from "../query/resolve";
-import { emptyQuery } from "../query/spec";
 import { usualDay } from "../types/calendar";
+import { newLevel } from "./newLevel";
 import { firstReport } from "./plan";
 import { repointReport } from "./repoint";
-import { newLevel } from "./spec";
 
 const plan = (columns: string[]) => {
   const made = resolveQuery(

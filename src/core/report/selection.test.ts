@@ -1,7 +1,8 @@
 import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
+import { emptyQuery } from "../query/empty";
 import { resolveQuery } from "../query/resolve";
-import { emptyQuery, type QueryColumn, type QuerySpec } from "../query/spec";
+import type { QueryColumn, QuerySpec } from "../query/spec";
 import { usualDay } from "../types/calendar";
 import { selectionFigures } from "./selection";
 

@@ -1,5 +1,5 @@
 import type { PlanColumn } from "../query/plan";
-import type { ColumnFormat } from "../types/format";
+import type { ColumnFormat } from "../types/schemas";
 import { type Cell, isNumber, type ValueType } from "../types/valueType";
 import { figureType, Tally } from "./tally";
 

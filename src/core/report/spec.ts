@@ -1,10 +1,5 @@
 import { z } from "zod";
-
-/** How a column is summed up in a group's footing. */
-export const FOOTINGS = ["none", "total", "count", "average"] as const;
-export type Footing = (typeof FOOTINGS)[number];
-
-export const PAPERS = { A4: { width: 210, height: 297 }, Letter: { width: 215.9, height: 279.4 } } as const;
+import { FOOTINGS } from "./choices";
 
 const mm = z.number().min(0).max(100);
 
@@ -46,5 +41,3 @@ export const reportSpecSchema = z.object({
     .optional(),
 });
 export type ReportSpec = z.infer<typeof reportSpecSchema>;
-
-export const newLevel = (column: string): ReportLevel => ({ column, heading: "{}", direction: "up", newPage: false, keepRows: 2, repeat: true });

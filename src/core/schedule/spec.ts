@@ -1,12 +1,8 @@
 import { z } from "zod";
-import { CHART_FORMATS } from "../chart/spec";
-import { DASHBOARD_FORMATS } from "../dashboard/spec";
-import { LETTER_FORMATS } from "../letter/spec";
-import { PIVOT_FORMATS } from "../pivot/spec";
 import { isZone } from "../types/date";
-import { relativeDateSchema } from "../types/relative";
-
-export const WEEKDAYS = ["Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"] as const;
+import { relativeDateSchema } from "../types/schemas";
+import { FORMATS, SUBJECT_FORMATS, SUBJECTS } from "./choices";
+import { messageProblem } from "./message";
 
 /** When a schedule runs. Which days are worked is said by the workspace's calendar. */
 export const ruleSchema = z.discriminatedUnion("kind", [
@@ -25,43 +21,13 @@ export const bindingSchema = z.discriminatedUnion("kind", [
 ]);
 export type Binding = z.infer<typeof bindingSchema>;
 
-export const ROW_FORMATS = ["csv", "xlsx", "json", "ndjson"] as const;
-/** The formats that take a query's rows one by one. */
-export type RowFormat = (typeof ROW_FORMATS)[number];
-
-export const FORMATS = ["pdf", "zip", "png", ...ROW_FORMATS] as const;
-export type Format = (typeof FORMATS)[number];
-
-export const SUBJECTS = ["query", "report", "pivot", "chart", "dashboard", "letter"] as const;
-export type SubjectKind = (typeof SUBJECTS)[number];
-
-/** The files each kind of subject can be made into; the first is what a new schedule begins with. */
-export const SUBJECT_FORMATS: Record<SubjectKind, readonly Format[]> = {
-  query: ["csv", "xlsx", "json", "ndjson", "pdf"],
-  report: ["pdf", "csv", "xlsx", "json", "ndjson"],
-  pivot: PIVOT_FORMATS.toReversed(),
-  chart: ["pdf", ...CHART_FORMATS.filter((f) => f !== "pdf")],
-  dashboard: DASHBOARD_FORMATS,
-  letter: LETTER_FORMATS,
-};
-
-/** A place mail goes to: a plain address, without a name (RFC 5322 addr-spec, common practice's subset). */
-const mailAddress = z
-  .string()
-  .max(200)
-  .regex(/^[^\s@<>,;:"()[\]\\]+@[a-z0-9]([a-z0-9.-]*[a-z0-9])?$/i, "Write an address like name@example.org.");
-
 /** A message that goes with a run's files: to whom, and its words, in which {name}, {day} and {rows} stand for the run's own. */
-export const messageSchema = z.object({
-  to: z.array(mailAddress).min(1, "Enter at least one address.").max(50),
-  subject: z
-    .string()
-    .min(1, "Enter a subject.")
-    .max(200)
-    .regex(/^[^\r\n]*$/, "A subject has only one line."),
-  text: z.string().max(10_000),
-  attach: z.boolean(),
-});
+export const messageSchema = z
+  .object({ to: z.array(z.string()), subject: z.string(), text: z.string().max(10_000), attach: z.boolean() })
+  .superRefine((message, context) => {
+    const wrong = messageProblem(message);
+    if (wrong) context.addIssue({ code: "custom", message: wrong });
+  });
 export type ScheduleMessage = z.infer<typeof messageSchema>;
 
 const zoneSchema = z.string().refine(isZone, "Unknown time zone. Write it like Europe/Paris.");
@@ -91,17 +57,3 @@ export const scheduleSpecSchema = z
     message: "One of these formats is not available for this object. Choose others.",
   });
 export type ScheduleSpec = z.infer<typeof scheduleSpecSchema>;
-
-/** A schedule as it is first made: each working day at seven in the morning, from now on, in the subject's first format. */
-export const firstSchedule = (subject: { kind: SubjectKind; id: string }, zone: string, now: Date): ScheduleSpec => ({
-  version: 1,
-  subject: { kind: subject.kind, id: subject.id },
-  rule: { kind: "workingDays" },
-  time: "07:00",
-  zone,
-  since: now.toISOString(),
-  bindings: {},
-  formats: SUBJECT_FORMATS[subject.kind].slice(0, 1),
-  folder: "exports",
-  paused: false,
-});

@@ -1,6 +1,6 @@
 import type { Definition } from "../derive/spec";
 import type { Plan } from "../query/plan";
-import type { ColumnFormat } from "../types/format";
+import type { ColumnFormat } from "../types/schemas";
 import type { ValueType } from "../types/valueType";
 
 /**

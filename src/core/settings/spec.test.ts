@@ -1,6 +1,7 @@
 import { expect, it } from "vitest";
 import { USUAL_CALENDAR } from "../types/calendar";
-import { LOCALES, type Settings, settingsSchema } from "./spec";
+import { LOCALES } from "./locales";
+import { type Settings, settingsSchema } from "./spec";
 
 const PNG = "data:image/png;base64,iVBORw0KGgoAAAANSUhEUg==";
 const settings: Settings = {

@@ -1,16 +1,8 @@
 import { z } from "zod";
-import { PAPERS } from "../report/spec";
-import { calendarSchema } from "../types/calendar";
+import { PAPERS } from "../report/choices";
 import { isZone } from "../types/date";
-
-/** Whether numbers and dates can be written in a locale. @param locale BCP 47 */
-export function isLocale(locale: string): boolean {
-  try {
-    return Intl.getCanonicalLocales(locale).length === 1 && Intl.NumberFormat.supportedLocalesOf(locale).length === 1;
-  } catch {
-    return false;
-  }
-}
+import { calendarSchema } from "../types/schemas";
+import { isLocale } from "./locales";
 
 /** Whether amounts can be in a currency. @param code ISO 4217 */
 export const isCurrency = (code: string): boolean => Intl.supportedValuesOf("currency").includes(code);
@@ -36,26 +28,3 @@ export const settingsSchema = z.object({
   paper: z.enum(Object.keys(PAPERS) as [keyof typeof PAPERS, ...(keyof typeof PAPERS)[]]),
 });
 export type Settings = z.infer<typeof settingsSchema>;
-
-/** Locales that are offered; any other that is known may be typed. */
-export const LOCALES = [
-  "en-GB",
-  "en-IE",
-  "en-US",
-  "cs-CZ",
-  "da-DK",
-  "de-AT",
-  "de-CH",
-  "de-DE",
-  "es-ES",
-  "fi-FI",
-  "fr-BE",
-  "fr-FR",
-  "it-IT",
-  "ja-JP",
-  "nb-NO",
-  "nl-NL",
-  "pl-PL",
-  "pt-PT",
-  "sv-SE",
-];

@@ -1,21 +1,14 @@
-import { z } from "zod";
-import { addDays, type IsoDate, isIsoDate, periodStart, weekdayOf } from "./date";
-
-/** Holidays of some decades at the most. */
-const MOST_HOLIDAYS = 1000;
+import { addDays, type IsoDate, periodStart, weekdayOf } from "./date";
 
 /** How a workspace divides its time: its weeks, its business years, the days it works. Weekdays by ISO 8601: Monday is 1. */
-export const calendarSchema = z.object({
-  weekStart: z.number().int().min(1).max(7),
-  /** The day the business year begins on, "MM-DD". 29 February is refused, as most years do not have it. */
-  yearStart: z
-    .string()
-    .refine((day) => isIsoDate(`2001-${day}`), "No such day. Write the first day of the business year as month and day, like 04-01 for 1 April."),
-  workingDays: z.array(z.number().int().min(1).max(7)).min(1, "Choose at least one working day.").max(7),
+export type Calendar = {
+  weekStart: number;
+  /** The day the business year begins on, "MM-DD". */
+  yearStart: string;
+  workingDays: number[];
   /** Days nobody works, though their weekday is a working day. */
-  holidays: z.array(z.string().refine(isIsoDate, "Not a date. Write holidays like 2026-12-25, one per line.")).max(MOST_HOLIDAYS),
-});
-export type Calendar = z.infer<typeof calendarSchema>;
+  holidays: IsoDate[];
+};
 
 /** Where nothing was set: weeks from Monday (ISO 8601), calendar years, Monday to Friday (common practice). */
 export const USUAL_CALENDAR: Calendar = { weekStart: 1, yearStart: "01-01", workingDays: [1, 2, 3, 4, 5], holidays: [] };

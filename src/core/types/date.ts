@@ -1,5 +1,3 @@
-import { z } from "zod";
-
 /** Dates are ISO 8601 text (YYYY-MM-DD) in the proleptic Gregorian calendar everywhere in the core. */
 export type IsoDate = string;
 
@@ -71,7 +69,6 @@ function monthStart(date: IsoDate, months: number): IsoDate {
 
 /** The parts a date can be grouped by. Each stands for the period's first day. */
 export const DATE_PARTS = ["year", "quarter", "month", "isoWeek", "day"] as const;
-export const datePartSchema = z.enum(DATE_PARTS);
 export type DatePart = (typeof DATE_PARTS)[number];
 
 export const DATE_PART_WORDS: Record<DatePart, string> = {
@@ -84,7 +81,6 @@ export const DATE_PART_WORDS: Record<DatePart, string> = {
 
 /** What a date can be grouped by: a period, or the day of the week across all weeks (ISO 8601: Monday is 1). */
 export const GROUP_PARTS = [...DATE_PARTS, "weekday"] as const;
-export const groupPartSchema = z.enum(GROUP_PARTS);
 export type GroupPart = (typeof GROUP_PARTS)[number];
 export const GROUP_PART_WORDS: Record<GroupPart, string> = { ...DATE_PART_WORDS, weekday: "weekday" };
 

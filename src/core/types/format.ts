@@ -1,24 +1,10 @@
-import { z } from "zod";
-import { GROUP_PARTS, isIsoDate, isoWeekOf } from "./date";
+import { isIsoDate, isoWeekOf } from "./date";
 import { decimalText, parseDecimal, rescale } from "./decimal";
+import type { ColumnFormat } from "./schemas";
 import { type Cell, digitsOf, exactOf, isMisfit, scaleOf, type ValueType } from "./valueType";
 
 /** The workspace's manner of writing: BCP 47 locale and IANA zone. */
 export type Locale = { locale: string; zone: string };
-
-/** How a column's values are written. What is not set follows from the type. */
-export const columnFormatSchema = z.object({
-  decimals: z.number().int().min(0).max(12).optional(),
-  grouping: z.boolean().optional(),
-  date: z.enum(["short", "long", "iso", ...GROUP_PARTS]).optional(),
-  /** A share of one, written as a percentage; `decimals` counts those of the percentage. */
-  percent: z.boolean().optional(),
-  /** A list of numbers, drawn as a line where there is room for one. */
-  spark: z.boolean().optional(),
-  /** The value begins a band of this width, in plain digits. */
-  band: z.string().optional(),
-});
-export type ColumnFormat = z.infer<typeof columnFormatSchema>;
 
 /** A value as text for a reader, and whether it is negative or does not fit (never told by colour alone). */
 export type Written = { text: string; negative: boolean; misfit: boolean };

@@ -1,7 +1,8 @@
 import { describe, expect, it } from "vitest";
-import { businessYear, calendarSchema, isWorkingDay, lastWorkingDay, USUAL_CALENDAR, usualDay, workingDayBefore } from "./calendar";
+import { businessYear, isWorkingDay, lastWorkingDay, USUAL_CALENDAR, usualDay, workingDayBefore } from "./calendar";
 import { addDays } from "./date";
 import { RELATIVE_DATES, type RelativeDate } from "./relative";
+import { calendarSchema } from "./schemas";
 
 const of = (date: RelativeDate, day: string, change: Partial<typeof USUAL_CALENDAR> = {}) =>
   RELATIVE_DATES[date].of({ day, calendar: { ...USUAL_CALENDAR, ...change } });

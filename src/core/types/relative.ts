@@ -1,4 +1,3 @@
-import { z } from "zod";
 import { businessYear, type Today, weekOf, workingDayBefore } from "./calendar";
 import { addDays, type IsoDate, periodStart, shiftPeriod } from "./date";
 
@@ -30,4 +29,3 @@ export const RELATIVE_DATES = {
 } as const satisfies Record<string, Relative>;
 
 export type RelativeDate = keyof typeof RELATIVE_DATES;
-export const relativeDateSchema = z.enum(Object.keys(RELATIVE_DATES) as [RelativeDate, ...RelativeDate[]]);

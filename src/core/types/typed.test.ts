@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { LOCALES } from "../settings/spec";
+import { LOCALES } from "../settings/locales";
 import { dateOfDay, dayNumber } from "./date";
 import { cellWriter, writeDate } from "./format";
 import { readTyped, readTypedDate, readTypedNumber, writeTyped, writeTypedNumber } from "./typed";

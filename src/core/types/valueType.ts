@@ -1,5 +1,3 @@
-import { z } from "zod";
-
 /**
  * The types a column or an expression can have. Plain data, so that a plan can be sent between processes.
  * A decimal has its scale (digits after the point) and is always worked with as a scaled integer. One that is carried
@@ -13,11 +11,6 @@ export type ValueType =
   | { kind: "date" }
   | { kind: "timestamp" }
   | { kind: "yesno" };
-
-export const valueTypeSchema: z.ZodType<ValueType> = z.discriminatedUnion("kind", [
-  z.object({ kind: z.literal("decimal"), scale: z.number().int().min(1).max(12) }),
-  z.object({ kind: z.enum(["text", "whole", "floating", "date", "timestamp", "yesno"]) }),
-]) as z.ZodType<ValueType>;
 
 export type ValueKind = ValueType["kind"];
 

@@ -3,10 +3,11 @@
 import dynamic from "next/dynamic";
 import { useState } from "react";
 import { toast } from "sonner";
+import { CHART_FORMATS } from "@/core/chart/choices";
 import type { ChartAnswer } from "@/core/chart/data";
 import { CHARTS, shelvesOf, suitedKinds } from "@/core/chart/kinds";
 import { type Mark, type MarkCell, markCell } from "@/core/chart/rows";
-import { CHART_FORMATS, type ChartSpec } from "@/core/chart/spec";
+import type { ChartSpec } from "@/core/chart/spec";
 import type { Drawn } from "@/core/chart/style";
 import type { Shelf } from "@/core/pivot/edit";
 import { namesTo } from "@/core/pivot/lines";

@@ -1,9 +1,10 @@
 "use client";
 
+import { CHART_KINDS, type ChartKind, EARLIER } from "@/core/chart/choices";
 import { LIGHT } from "@/core/chart/colours";
 import { type ChartAnswer, colourKey, seriesOf } from "@/core/chart/data";
 import { CHARTS } from "@/core/chart/kinds";
-import { CHART_KINDS, type ChartKind, type ChartSpec, EARLIER } from "@/core/chart/spec";
+import type { ChartSpec } from "@/core/chart/spec";
 import type { Heading } from "@/core/pivot/assemble";
 import { GROUP_PART_WORDS } from "@/core/types/date";
 import { NumberField } from "../editors/NumberField";

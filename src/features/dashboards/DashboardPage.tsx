@@ -3,9 +3,10 @@
 import { useCallback, useMemo, useRef, useState } from "react";
 import { toast } from "sonner";
 import { filtersText } from "@/core/brief/dashboardBrief";
+import { DASHBOARD_FORMATS, type DashboardFormat } from "@/core/dashboard/choices";
 import { isAsked, isMoved, showEverything } from "@/core/dashboard/filters";
 import { valuesOfMark } from "@/core/dashboard/narrowBy";
-import { DASHBOARD_FORMATS, type DashboardFormat, type DashboardSpec, type FilterValues, type PlainTile } from "@/core/dashboard/spec";
+import type { DashboardSpec, FilterValues, PlainTile } from "@/core/dashboard/spec";
 import type { Schema } from "@/core/schema/schema";
 import type { Today } from "@/core/types/calendar";
 import type { Sources } from "@/server/dashboards/sources";

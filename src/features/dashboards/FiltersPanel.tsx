@@ -3,7 +3,8 @@
 import { meetingWords } from "@/core/brief/dashboardBrief";
 import { addFilter, changeFilter } from "@/core/dashboard/edit";
 import { filterColumn, proposeMeeting } from "@/core/dashboard/filters";
-import { type DashboardFilter, type Meeting, type PlainTile, plainTiles } from "@/core/dashboard/spec";
+import type { DashboardFilter, Meeting, PlainTile } from "@/core/dashboard/spec";
+import { plainTiles } from "@/core/dashboard/tiles";
 import { stepsToJoin, tableOf } from "@/core/query/edit";
 import type { QuerySpec } from "@/core/query/spec";
 import { findColumn, findTable, type Schema, type Step } from "@/core/schema/schema";

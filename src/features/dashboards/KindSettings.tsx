@@ -2,7 +2,7 @@
 
 import { useMemo } from "react";
 import { toast } from "sonner";
-import { EARLIER } from "@/core/chart/spec";
+import { EARLIER } from "@/core/chart/choices";
 import { comparedWith, orderOfTile, toggleTileColumn } from "@/core/dashboard/edit";
 import type { PlainTile } from "@/core/dashboard/spec";
 import { AGGREGATES, type AggregateName, firstFigure } from "@/core/query/aggregates";

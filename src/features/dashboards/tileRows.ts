@@ -1,4 +1,5 @@
-import { type FilterValues, type PlainTile, sourceOfTile } from "@/core/dashboard/spec";
+import type { FilterValues, PlainTile } from "@/core/dashboard/spec";
+import { sourceOfTile } from "@/core/dashboard/tiles";
 import type { Column, Line } from "@/core/pivot/lines";
 import { planPivot } from "@/core/pivot/plan";
 import { pickAt, planCellRows } from "@/core/pivot/rows";

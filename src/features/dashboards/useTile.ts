@@ -1,7 +1,8 @@
 "use client";
 
 import { useCallback, useEffect, useRef, useState } from "react";
-import { type DashboardSpec, emptyDashboard, type FilterValues, plainTiles } from "@/core/dashboard/spec";
+import type { DashboardSpec, FilterValues } from "@/core/dashboard/spec";
+import { emptyDashboard, plainTiles } from "@/core/dashboard/tiles";
 import type { TileAnswer } from "@/server/dashboards/service";
 import { ask, isAbort, sentenceOf } from "../ask";
 

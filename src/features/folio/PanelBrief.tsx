@@ -2,7 +2,7 @@
 
 import { queryBrief } from "@/core/brief/brief";
 import { withoutCondition } from "@/core/brief/editPhrase";
-import { PARENT } from "@/core/derive/spec";
+import { PARENT } from "@/core/derive/parent";
 import * as edit from "@/core/query/edit";
 import type { QuerySpec } from "@/core/query/spec";
 import type { Schema, Table } from "@/core/schema/schema";

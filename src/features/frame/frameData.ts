@@ -1,4 +1,4 @@
-import type { Role } from "@/core/people/spec";
+import type { Role } from "@/core/people/roles";
 import { listOutbox } from "@/server/outbox/outbox";
 import { troubledRuns } from "@/server/scheduler/state";
 import { currencyOf } from "@/server/workspace/settings";

@@ -1,7 +1,8 @@
 "use client";
 
+import type { MisfitRule } from "@/core/import/choices";
 import { plainNumber } from "@/core/import/propose";
-import type { ImportColumn, MisfitRule } from "@/core/import/spec";
+import type { ImportColumn } from "@/core/import/spec";
 import { cellOfStored, coerce } from "@/core/posting/coerce";
 import { cellWriter } from "@/core/types/format";
 import { isNumber, text } from "@/core/types/valueType";

@@ -1,6 +1,7 @@
 "use client";
 
-import { ENCODINGS, type FileFormat } from "@/core/import/spec";
+import { ENCODINGS } from "@/core/import/choices";
+import type { FileFormat } from "@/core/import/spec";
 import { WORDS } from "./words";
 
 type Props = { format: FileFormat; sheets: string[]; disabled: boolean; onChange: (next: FileFormat) => void };

@@ -1,6 +1,7 @@
 "use client";
 
-import { type ImportColumn, type ImportSpec, MISFIT_RULES, MISFIT_WORDS } from "@/core/import/spec";
+import { MISFIT_RULES, MISFIT_WORDS } from "@/core/import/choices";
+import type { ImportColumn, ImportSpec } from "@/core/import/spec";
 import { writeCount } from "@/core/types/format";
 import { Notice } from "@/ui/Notice";
 import { COMMON } from "../words";

@@ -6,7 +6,7 @@ import StarterKit from "@tiptap/starter-kit";
 import { whenWords } from "@/core/brief/letterBrief";
 import type { When } from "@/core/letter/spec";
 import { sameName } from "@/core/query/operands";
-import type { ColumnFormat } from "@/core/types/format";
+import type { ColumnFormat } from "@/core/types/schemas";
 import { isDated, isNumber } from "@/core/types/valueType";
 import { BriefPopover } from "@/ui/Brief";
 import { DigitsInput } from "../editors/DigitsInput";

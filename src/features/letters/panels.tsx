@@ -3,7 +3,7 @@
 import { toast } from "sonner";
 import type { LetterSpec, Related } from "@/core/letter/spec";
 import type { PlanParameter } from "@/core/query/plan";
-import { PAPERS } from "@/core/report/spec";
+import { PAPERS } from "@/core/report/choices";
 import type { Schema, Table } from "@/core/schema/schema";
 import { cellWriter, counted, writeCount } from "@/core/types/format";
 import type { Problem } from "@/core/types/problem";

@@ -2,7 +2,7 @@
 
 import { useState } from "react";
 import { toast } from "sonner";
-import type { Asked } from "@/core/page/search";
+import type { Asked } from "@/core/page/asked";
 import type { SearchSpec } from "@/core/page/spec";
 import { writtenOut } from "@/core/posting/coerce";
 import { cellWriter, counted, writeCount } from "@/core/types/format";

@@ -2,7 +2,8 @@
 
 import { useCallback, useEffect, useState } from "react";
 import { toast } from "sonner";
-import { type PageSpec, pageSpecSchema } from "@/core/page/spec";
+import { isSite } from "@/core/page/site";
+import type { PageSpec } from "@/core/page/spec";
 import { counted } from "@/core/types/format";
 import { date } from "@/core/types/valueType";
 import { Notice } from "@/ui/Notice";
@@ -46,7 +47,7 @@ export function PublishPanel({ id, spec, change, changed, save }: Props) {
     .split("\n")
     .map((l) => l.trim())
     .filter((l) => l !== "");
-  const wrong = lines.find((site) => !pageSpecSchema.shape.embed.safeParse([site]).success);
+  const wrong = lines.find((site) => !isSite(site));
   return (
     <div className="grid gap-5">
       <Notice tone={spec.open ? "agrees" : "look"}>

@@ -1,7 +1,7 @@
 "use client";
 
 import type { FormEvent } from "react";
-import type { Asked } from "@/core/page/search";
+import type { Asked } from "@/core/page/asked";
 import type { FormField } from "@/server/pages/answer";
 import { ValueInput } from "../editors/ValueInput";
 import { useAnswer } from "../useAnswer";

@@ -1,7 +1,7 @@
 "use client";
 
 import { type FormEvent, useState } from "react";
-import type { Asked } from "@/core/page/search";
+import type { Asked } from "@/core/page/asked";
 import type { SearchSpec } from "@/core/page/spec";
 import { counted, writeCount } from "@/core/types/format";
 import { isNumber } from "@/core/types/valueType";

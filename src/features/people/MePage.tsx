@@ -2,7 +2,7 @@
 
 import { type FormEvent, useState } from "react";
 import { toast } from "sonner";
-import { ROLE_WORDS, type Role } from "@/core/people/spec";
+import { ROLE_WORDS, type Role } from "@/core/people/roles";
 import { counted } from "@/core/types/format";
 import { ask, sentenceOf } from "../ask";
 import { COMMON } from "../words";

@@ -1,7 +1,7 @@
 "use client";
 
 import { type FormEvent, useState } from "react";
-import type { Role } from "@/core/people/spec";
+import type { Role } from "@/core/people/roles";
 import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
 import { COMMON } from "../words";

@@ -1,11 +1,13 @@
 "use client";
 
 import { useState } from "react";
+import { PIVOT_FORMATS } from "@/core/pivot/choices";
 import { toggleShut } from "@/core/pivot/edit";
 import { cellAt, cellWords, type Line, type Column as PivotColumn } from "@/core/pivot/lines";
+import type { CellPick } from "@/core/pivot/pick";
 import { groupingPlan, merges, type PivotPlan } from "@/core/pivot/plan";
-import { type CellPick, pickAt, pickEmpties, planCellRows } from "@/core/pivot/rows";
-import { PIVOT_FORMATS, type PivotSpec } from "@/core/pivot/spec";
+import { pickAt, pickEmpties, planCellRows } from "@/core/pivot/rows";
+import type { PivotSpec } from "@/core/pivot/spec";
 import type { QuerySpec } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
 import type { Today } from "@/core/types/calendar";

@@ -1,9 +1,10 @@
 "use client";
 
 import type { ReactNode } from "react";
+import { SHOW_AS, type ShowAs } from "@/core/pivot/choices";
 import { changeAxis, changeFigure, chooseFigure, nudgePart, removePart } from "@/core/pivot/edit";
 import { SHOWN } from "@/core/pivot/show";
-import { type PivotAxis, type PivotFigure, type PivotSpec, SHOW_AS, type ShowAs } from "@/core/pivot/spec";
+import type { PivotAxis, PivotFigure, PivotSpec } from "@/core/pivot/spec";
 import { keyOf } from "@/core/pivot/tree";
 import { AGGREGATES, type AggregateName } from "@/core/query/aggregates";
 import type { Table } from "@/core/schema/schema";

@@ -1,7 +1,7 @@
 "use client";
 
 import { briefText, queryBrief } from "@/core/brief/brief";
-import { querySpecSchema } from "@/core/query/spec";
+import type { QuerySpec } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
 import { counted } from "@/core/types/format";
 import { Link } from "../Link";
@@ -10,8 +10,8 @@ import { useLocale } from "../workspace/locale";
 import { PageHeading } from "../workspace/PageHeading";
 import { WORDS } from "./words";
 
-/** The saved queries, each with its brief, and the tables a new one can start from. */
-export function QueryList({ saved, schema }: { saved: { id: string; name: string; spec: unknown; updatedAt: string }[]; schema: Schema }) {
+/** The saved queries, each with its brief (one of another version has no description here), and the tables a new one can start from. */
+export function QueryList({ saved, schema }: { saved: { id: string; name: string; spec: QuerySpec | null }[]; schema: Schema }) {
   const locale = useLocale();
   return (
     <div className="h-full overflow-auto">
@@ -21,13 +21,12 @@ export function QueryList({ saved, schema }: { saved: { id: string; name: string
           {saved.length === 0 && <p className="text-soft">{WORDS.noQueriesYetChooseA}</p>}
           <ul>
             {saved.map((q) => {
-              const spec = querySpecSchema.safeParse(q.spec);
               return (
                 <li key={q.id} className="border-t border-rule py-3">
                   <Link href={`/queries/${q.id}`} className="link text-brief">
                     {q.name}
                   </Link>
-                  <p className="text-soft">{spec.success ? briefText(queryBrief(spec.data, schema, locale)) : WORDS.thisVersionCannotReadThis}</p>
+                  <p className="text-soft">{q.spec ? briefText(queryBrief(q.spec, schema, locale)) : WORDS.thisVersionCannotReadThis}</p>
                 </li>
               );
             })}

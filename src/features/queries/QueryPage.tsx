@@ -8,7 +8,7 @@ import { withoutPhrase } from "@/core/brief/editPhrase";
 import type { ProofPick } from "@/core/proof/proof";
 import * as edit from "@/core/query/edit";
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
-import { ROW_FORMATS } from "@/core/schedule/spec";
+import { ROW_FORMATS } from "@/core/schedule/choices";
 import type { Schema } from "@/core/schema/schema";
 import type { Today } from "@/core/types/calendar";
 import { type Problem, sentence } from "@/core/types/problem";

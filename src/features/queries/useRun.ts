@@ -3,7 +3,7 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { FilterValues } from "@/core/dashboard/spec";
 import type { DerivedField } from "@/core/derive/spec";
-import type { CellPick } from "@/core/pivot/rows";
+import type { CellPick } from "@/core/pivot/pick";
 import type { PivotSpec } from "@/core/pivot/spec";
 import type { Proof, ProofPick } from "@/core/proof/proof";
 import type { Plan } from "@/core/query/plan";

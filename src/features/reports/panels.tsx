@@ -3,7 +3,9 @@
 import type { ReactNode } from "react";
 import { toast } from "sonner";
 import type { PlanParameter } from "@/core/query/plan";
-import { FOOTINGS, type Footing, newLevel, type ReportLevel, type ReportSpec } from "@/core/report/spec";
+import { FOOTINGS, type Footing } from "@/core/report/choices";
+import { newLevel } from "@/core/report/newLevel";
+import type { ReportLevel, ReportSpec } from "@/core/report/spec";
 import { moved } from "@/core/types/list";
 import { isNumber } from "@/core/types/valueType";
 import { ask, sentenceOf } from "../ask";

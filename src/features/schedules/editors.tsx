@@ -3,7 +3,9 @@
 import { useState } from "react";
 import { bindingWords, ruleWords } from "@/core/brief/scheduleBrief";
 import { PARAMETER_TYPES } from "@/core/query/operands";
-import { FORMATS, messageSchema, type ScheduleMessage, type ScheduleRule, type ScheduleSpec, SUBJECT_FORMATS, WEEKDAYS } from "@/core/schedule/spec";
+import { FORMATS, SUBJECT_FORMATS, WEEKDAYS } from "@/core/schedule/choices";
+import { messageProblem } from "@/core/schedule/message";
+import type { ScheduleMessage, ScheduleRule, ScheduleSpec } from "@/core/schedule/spec";
 import { RELATIVE_DATES, type RelativeDate } from "@/core/types/relative";
 import type { Subject } from "@/server/scheduler/state";
 import { filled } from "@/ui/filled";
@@ -177,15 +179,15 @@ function MessageEditor({ spec, save, close }: Props) {
   const [draft, setDraft] = useState(spec.message ?? NEW_MESSAGE);
   const [to, setTo] = useState(draft.to.join("\n"));
   const next = { ...draft, to: to.split(/[\s,;]+/).filter((a) => a !== "") };
-  const read = messageSchema.safeParse(next);
+  const wrong = messageProblem(next);
   const set = (more: Partial<ScheduleMessage>) => setDraft({ ...draft, ...more });
   return (
     <form
       className="grid gap-2"
       onSubmit={(e) => {
         e.preventDefault();
-        if (!read.success) return;
-        save({ ...spec, message: read.data });
+        if (wrong) return;
+        save({ ...spec, message: next });
         close();
       }}
     >
@@ -206,9 +208,9 @@ function MessageEditor({ spec, save, close }: Props) {
         {WORDS.attachTheFiles}
       </label>
       <p className="text-small text-soft">{WORDS.nameDayAndRowsAre}</p>
-      {!read.success && to.trim() !== "" && <p className="text-small text-vermilion">{read.error.issues[0]?.message}</p>}
+      {wrong && to.trim() !== "" && <p className="text-small text-vermilion">{wrong}</p>}
       <span className="flex gap-3">
-        <button type="submit" className="button-primary" disabled={!read.success}>
+        <button type="submit" className="button-primary" disabled={wrong !== null}>
           {COMMON.save}
         </button>
         {spec.message && (

@@ -3,8 +3,9 @@
 import { useRouter } from "next/navigation";
 import { type FormEvent, useEffect, useState } from "react";
 import { toast } from "sonner";
-import { PAPERS } from "@/core/report/spec";
-import { isLocale, LOCALES, type Settings } from "@/core/settings/spec";
+import { PAPERS } from "@/core/report/choices";
+import { isLocale, LOCALES } from "@/core/settings/locales";
+import type { Settings } from "@/core/settings/spec";
 import { ask, sentenceOf } from "../ask";
 import { COMMON } from "../words";
 import { CalendarSettings } from "./CalendarSettings";

@@ -2,7 +2,7 @@ import { cpSync, readFileSync, writeFileSync } from "node:fs";
 import { join, resolve } from "node:path";
 import { sql } from "drizzle-orm";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
-import { emptyPivot } from "@/core/pivot/spec";
+import { emptyPivot } from "@/core/pivot/empty";
 import type { Plan } from "@/core/query/plan";
 import { firstReport } from "@/core/report/plan";
 import { temporaryFolder } from "../../../test/support/ledger";

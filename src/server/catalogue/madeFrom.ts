@@ -1,6 +1,7 @@
 import type { z } from "zod";
 import { chartSpecSchema } from "@/core/chart/spec";
-import { dashboardSpecSchema, plainTiles, sourceOfTile } from "@/core/dashboard/spec";
+import { dashboardSpecSchema } from "@/core/dashboard/spec";
+import { plainTiles, sourceOfTile } from "@/core/dashboard/tiles";
 import { folioSpecSchema } from "@/core/folio/spec";
 import { letterSpecSchema } from "@/core/letter/spec";
 import { pageSpecSchema } from "@/core/page/spec";

@@ -1,6 +1,6 @@
 import { integer, primaryKey, sqliteTable, text, uniqueIndex } from "drizzle-orm/sqlite-core";
 import type { AgreedControl } from "@/core/query/controls";
-import type { ColumnFormat } from "../../core/types/format";
+import type { ColumnFormat } from "../../core/types/schemas";
 import type { ValueType } from "../../core/types/valueType";
 
 /** Saved objects: a JSON description with its kind; its shape is checked by Zod when it is read. */

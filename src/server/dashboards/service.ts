@@ -10,9 +10,8 @@ import {
   filterValuesSchema,
   type Meeting,
   type PlainTile,
-  plainTiles,
-  sourceOfTile,
 } from "@/core/dashboard/spec";
+import { plainTiles, sourceOfTile } from "@/core/dashboard/tiles";
 import { call, literal } from "@/core/expression/expr";
 import type { Pivot, ShownFigure } from "@/core/pivot/assemble";
 import { type PivotSpec, pivotSpecSchema } from "@/core/pivot/spec";

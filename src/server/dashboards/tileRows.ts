@@ -1,8 +1,10 @@
 import type { z } from "zod";
 import { chartSpecSchema } from "@/core/chart/spec";
 import { filteredQuery } from "@/core/dashboard/filters";
-import { type DashboardSpec, dashboardSpecSchema, emptyDashboard, type FilterValues, type PlainTile, plainTiles, sourceOfTile } from "@/core/dashboard/spec";
-import { emptyPivot, type PivotSpec, pivotSpecSchema } from "@/core/pivot/spec";
+import { type DashboardSpec, dashboardSpecSchema, type FilterValues, type PlainTile } from "@/core/dashboard/spec";
+import { emptyDashboard, plainTiles, sourceOfTile } from "@/core/dashboard/tiles";
+import { emptyPivot } from "@/core/pivot/empty";
+import { type PivotSpec, pivotSpecSchema } from "@/core/pivot/spec";
 import type { QuerySpec } from "@/core/query/spec";
 import { ProblemError, problem } from "@/core/types/problem";
 import { Refusal } from "@/server/http/refusal";

@@ -1,7 +1,8 @@
 import { briefText } from "@/core/brief/brief";
 import { dashboardBrief, filtersText, unmetWords } from "@/core/brief/dashboardBrief";
 import { askedWords, differing } from "@/core/dashboard/asked";
-import type { DashboardFormat, DashboardSpec, FilterValues, Tile } from "@/core/dashboard/spec";
+import type { DashboardFormat } from "@/core/dashboard/choices";
+import type { DashboardSpec, FilterValues, Tile } from "@/core/dashboard/spec";
 import { writeDate } from "@/core/types/format";
 import { ProblemError } from "@/core/types/problem";
 import { chosenColours } from "@/server/charts/service";

@@ -1,9 +1,9 @@
 import { statSync } from "node:fs";
 import { loadImage } from "@napi-rs/canvas";
+import type { DashboardFormat } from "@/core/dashboard/choices";
 import { figureWords } from "@/core/dashboard/compare";
 import { fillText } from "@/core/dashboard/edit";
 import { isCut, layOutDashboard, layOutRows, type PrintedTile, pictureRoom } from "@/core/dashboard/pages";
-import type { DashboardFormat } from "@/core/dashboard/spec";
 import { bannerRows, bannerWords, cellAt, linesOf, lineWords } from "@/core/pivot/lines";
 import { layOutPivot } from "@/core/pivot/pages";
 import { cellWriter, type Locale } from "@/core/types/format";

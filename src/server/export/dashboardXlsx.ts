@@ -1,5 +1,5 @@
+import { emptyPivot } from "@/core/pivot/empty";
 import { linesOf } from "@/core/pivot/lines";
-import { emptyPivot } from "@/core/pivot/spec";
 import type { DashboardJob, DashboardTileJob } from "@/server/engine/jobs";
 import { chartTable } from "./chart";
 import { pivotSheet } from "./pivot";

@@ -1,9 +1,10 @@
 import { statSync } from "node:fs";
 import type Database from "better-sqlite3";
 import type { Pivot } from "@/core/pivot/assemble";
+import type { PivotFormat } from "@/core/pivot/choices";
 import { bannerRows, bannerWords, cellAt, headingWords, type Line, linesOf, type PivotLines } from "@/core/pivot/lines";
 import { layOutPivot } from "@/core/pivot/pages";
-import type { PivotFormat, PivotSpec } from "@/core/pivot/spec";
+import type { PivotSpec } from "@/core/pivot/spec";
 import type { Locale } from "@/core/types/format";
 import type { FileResult, PivotFile, PivotJob } from "@/server/engine/jobs";
 import { inSnapshot } from "@/server/engine/readers";

@@ -1,6 +1,6 @@
 import type Database from "better-sqlite3";
 import type { Plan } from "@/core/query/plan";
-import type { RowFormat } from "@/core/schedule/spec";
+import type { RowFormat } from "@/core/schedule/choices";
 import type { FileResult } from "@/server/engine/jobs";
 import { exportCsv } from "./csv";
 import { exportJson } from "./json";

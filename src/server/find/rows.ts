@@ -1,4 +1,5 @@
-import { emptyQuery, type QuerySpec } from "@/core/query/spec";
+import { emptyQuery } from "@/core/query/empty";
+import type { QuerySpec } from "@/core/query/spec";
 import { nameColumn } from "@/core/schema/nameColumn";
 import type { Cell } from "@/core/types/valueType";
 import { rowsOf } from "@/server/queries/service";

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import type { Role } from "@/core/people/spec";
+import type { Role } from "@/core/people/roles";
 import { type Problem, type ProblemError, sentence } from "@/core/types/problem";
 import type { StaleRevision } from "@/server/catalogue/catalogue";
 import { FAILURE_SENTENCES, type JobFailure } from "@/server/engine/jobs";

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { PARENT } from "@/core/derive/spec";
+import { PARENT } from "@/core/derive/parent";
 import { forRow, planLetter } from "@/core/letter/plan";
 import { type LetterSpec, letterSpecSchema } from "@/core/letter/spec";
 import type { Plan } from "@/core/query/plan";

@@ -2,7 +2,7 @@ import { mkdirSync, writeFileSync } from "node:fs";
 import { dirname, join } from "node:path";
 import { strFromU8, unzipSync, zipSync } from "fflate";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
-import { firstSchedule } from "@/core/schedule/spec";
+import { firstSchedule } from "@/core/schedule/first";
 import { temporaryFolder } from "../../../test/support/ledger";
 import { Catalogue, type Run } from "../catalogue/catalogue";
 import { Objects } from "../people/objects";

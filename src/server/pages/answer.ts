@@ -1,12 +1,15 @@
 import { z } from "zod";
-import { type DashboardSpec, dashboardSpecSchema, filterValuesSchema, plainTiles } from "@/core/dashboard/spec";
+import { type DashboardSpec, dashboardSpecSchema, filterValuesSchema } from "@/core/dashboard/spec";
+import { plainTiles } from "@/core/dashboard/tiles";
 import { panelQuery, type RowCells, rowQuery } from "@/core/folio/panel";
-import { type Asked, askedSchema, operatorsOffered, planSearch, type SearchPlan } from "@/core/page/search";
+import { type Asked, askedSchema } from "@/core/page/asked";
+import { operatorsOffered, planSearch, type SearchPlan } from "@/core/page/search";
 import type { PageSpec, SearchField, SearchSpec } from "@/core/page/spec";
 import { writtenOut } from "@/core/posting/coerce";
+import { emptyQuery } from "@/core/query/empty";
 import { OPERATORS } from "@/core/query/operators";
 import type { PlanColumn } from "@/core/query/plan";
-import { emptyQuery, type QuerySpec } from "@/core/query/spec";
+import type { QuerySpec } from "@/core/query/spec";
 import { reportSpecSchema } from "@/core/report/spec";
 import { findColumn, findTable, type Schema, type Table } from "@/core/schema/schema";
 import type { Today } from "@/core/types/calendar";

@@ -1,5 +1,6 @@
 import { z } from "zod";
-import { askedSchema, searchOf } from "@/core/page/search";
+import { askedSchema } from "@/core/page/asked";
+import { searchOf } from "@/core/page/search";
 import { type PageSpec, pageSpecSchema, type SearchSpec } from "@/core/page/spec";
 import { findTable } from "@/core/schema/schema";
 import { Refusal } from "@/server/http/refusal";

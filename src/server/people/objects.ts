@@ -1,6 +1,6 @@
 import { can } from "@/core/people/abilities";
+import type { Level } from "@/core/people/roles";
 import { rulesFor } from "@/core/people/rules";
-import type { Level } from "@/core/people/spec";
 import type { Catalogue, ObjectKind, SavedObject } from "@/server/catalogue/catalogue";
 import { madeFrom, madeWith } from "@/server/catalogue/madeFrom";
 import { Refusal } from "@/server/http/refusal";

@@ -1,6 +1,6 @@
 import { scryptSync } from "node:crypto";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
-import { emptyPivot } from "@/core/pivot/spec";
+import { emptyPivot } from "@/core/pivot/empty";
 import { temporaryFolder } from "../../../test/support/ledger";
 import { Catalogue } from "../catalogue/catalogue";
 import { Objects } from "./objects";

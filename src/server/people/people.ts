@@ -1,7 +1,7 @@
 import { createHash, randomBytes, randomUUID } from "node:crypto";
 import { and, asc, desc, eq, lt, or, sql } from "drizzle-orm";
 import type { BetterSQLite3Database } from "drizzle-orm/better-sqlite3";
-import type { Level, Role } from "@/core/people/spec";
+import type { Level, Role } from "@/core/people/roles";
 import { failures, log, people, sessions, shares, viewerStates } from "@/server/catalogue/tables";
 import { written } from "@/server/catalogue/written";
 import { Refusal } from "@/server/http/refusal";

@@ -1,4 +1,4 @@
-import type { Role } from "@/core/people/spec";
+import type { Role } from "@/core/people/roles";
 import { Refusal } from "@/server/http/refusal";
 import type { Workspace } from "@/server/workspace/workspace";
 import type { Person } from "./people";

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { ROLES } from "@/core/people/spec";
+import { ROLES } from "@/core/people/roles";
 
 /** At least so long; what it is made of is left to its owner (common practice, after NIST SP 800-63B). */
 export const passwordSchema = z.string().min(10, "A password needs at least 10 characters.").max(500);

@@ -1,4 +1,4 @@
-import type { Level } from "@/core/people/spec";
+import type { Level } from "@/core/people/roles";
 
 /** With whom an object is shared; "" is everyone. */
 export type Sharing = {

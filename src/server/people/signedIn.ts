@@ -1,6 +1,6 @@
 import { headers } from "next/headers";
 import { redirect } from "next/navigation";
-import type { Role } from "@/core/people/spec";
+import type { Role } from "@/core/people/roles";
 import { type Workspace, workspace } from "@/server/workspace/workspace";
 import { personOf } from "./session";
 

@@ -1,6 +1,7 @@
 import { type Parameter, querySpecSchema } from "@/core/query/spec";
+import type { SubjectKind } from "@/core/schedule/choices";
 import { scheduleOccurrences } from "@/core/schedule/occurrences";
-import { type ScheduleSpec, type SubjectKind, scheduleSpecSchema } from "@/core/schedule/spec";
+import { type ScheduleSpec, scheduleSpecSchema } from "@/core/schedule/spec";
 import type { Run, SavedObject } from "@/server/catalogue/catalogue";
 import { madeFrom } from "@/server/catalogue/madeFrom";
 import { Refusal } from "@/server/http/refusal";

@@ -5,9 +5,10 @@ import { columnsRead, rulesFor, shownSchema, withRules } from "@/core/people/rul
 import { schemaAfterEdit, type Written } from "@/core/schema/afterEdit";
 import { linkSpecSchema } from "@/core/schema/linkSpec";
 import type { Schema } from "@/core/schema/schema";
-import { type Calendar, calendarSchema, type Today, USUAL_CALENDAR } from "@/core/types/calendar";
+import { type Calendar, type Today, USUAL_CALENDAR } from "@/core/types/calendar";
 import { dayInZone } from "@/core/types/date";
 import type { Locale } from "@/core/types/format";
+import { calendarSchema } from "@/core/types/schemas";
 import { Catalogue } from "@/server/catalogue/catalogue";
 import { written } from "@/server/catalogue/written";
 import { BrokenObjects } from "@/server/desk/brokenObjects";

@@ -1,4 +1,5 @@
-import { dashboardSpecSchema, emptyDashboard } from "@/core/dashboard/spec";
+import { dashboardSpecSchema } from "@/core/dashboard/spec";
+import { emptyDashboard } from "@/core/dashboard/tiles";
 import { WORDS } from "@/features/dashboards/words";
 import { SavedList } from "@/features/SavedList";
 import { COMMON } from "@/features/words";

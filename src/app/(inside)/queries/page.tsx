@@ -1,3 +1,4 @@
+import { querySpecSchema } from "@/core/query/spec";
 import { Failure } from "@/features/frame/Failure";
 import { QueryList } from "@/features/queries/QueryList";
 import { SavedList } from "@/features/SavedList";
@@ -12,6 +13,6 @@ export default async function Page() {
   }
   const schema = await ws.shownSchema().catch((error: unknown) => error as Error);
   if (schema instanceof Error) return <Failure words={schema.message} />;
-  const saved = ws.objects.list("query").map(({ id, name, spec, updatedAt }) => ({ id, name, spec, updatedAt: updatedAt.toISOString() }));
+  const saved = ws.objects.list("query").map(({ id, name, spec }) => ({ id, name, spec: querySpecSchema.safeParse(spec).data ?? null }));
   return <QueryList saved={saved} schema={schema} />;
 }

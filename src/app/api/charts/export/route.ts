@@ -1,5 +1,6 @@
 import { z } from "zod";
-import { CHART_FORMATS, chartSpecSchema } from "@/core/chart/spec";
+import { CHART_FORMATS } from "@/core/chart/choices";
+import { chartSpecSchema } from "@/core/chart/spec";
 import { parameterValuesSchema } from "@/core/query/spec";
 import { writeChart } from "@/server/charts/service";
 import { exportResponse, temporaryPath } from "@/server/http/download";

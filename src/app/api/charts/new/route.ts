@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { shelvesOf, suitedKinds } from "@/core/chart/kinds";
-import { newChart } from "@/core/chart/spec";
+import { newChart } from "@/core/chart/newChart";
 import { pivotSpecSchema } from "@/core/pivot/spec";
 import { probeValues } from "@/core/query/operands";
 import { tableOfPlan } from "@/core/query/over";

@@ -1,5 +1,6 @@
 import { z } from "zod";
-import { DASHBOARD_FORMATS, dashboardSpecSchema, filterValuesSchema } from "@/core/dashboard/spec";
+import { DASHBOARD_FORMATS } from "@/core/dashboard/choices";
+import { dashboardSpecSchema, filterValuesSchema } from "@/core/dashboard/spec";
 import { dashboardOf } from "@/server/dashboards/tileRows";
 import { writeDashboard } from "@/server/dashboards/write";
 import { exportResponse, temporaryPath } from "@/server/http/download";

@@ -1,5 +1,6 @@
 import { z } from "zod";
-import { LETTER_FORMATS, letterSpecSchema } from "@/core/letter/spec";
+import { LETTER_FORMATS } from "@/core/letter/choices";
+import { letterSpecSchema } from "@/core/letter/spec";
 import { exportResponse, temporaryPath } from "@/server/http/download";
 import { posting } from "@/server/http/handle";
 import { letterQuestionSchema, writeLetters } from "@/server/letters/service";

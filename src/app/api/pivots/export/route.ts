@@ -1,5 +1,6 @@
 import { z } from "zod";
-import { PIVOT_FORMATS, pivotSpecSchema } from "@/core/pivot/spec";
+import { PIVOT_FORMATS } from "@/core/pivot/choices";
+import { pivotSpecSchema } from "@/core/pivot/spec";
 import { parameterValuesSchema } from "@/core/query/spec";
 import { exportResponse, temporaryPath } from "@/server/http/download";
 import { posting } from "@/server/http/handle";

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { ROW_FORMATS } from "@/core/schedule/spec";
+import { ROW_FORMATS } from "@/core/schedule/choices";
 import { exportResponse, temporaryPath } from "@/server/http/download";
 import { posting } from "@/server/http/handle";
 import { planOf, questionSchema } from "@/server/queries/service";

@@ -1,6 +1,5 @@
 import { z } from "zod";
-import { columnFormatSchema } from "@/core/types/format";
-import { valueTypeSchema } from "@/core/types/valueType";
+import { columnFormatSchema, valueTypeSchema } from "@/core/types/schemas";
 import { posting } from "@/server/http/handle";
 
 const words = (most: number) => z.string().max(most).nullable().optional();

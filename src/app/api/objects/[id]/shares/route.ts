@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { LEVELS } from "@/core/people/spec";
+import { LEVELS } from "@/core/people/roles";
 import { COMMON } from "@/features/words";
 import { type At, getting, posting } from "@/server/http/handle";
 import { Refusal } from "@/server/http/refusal";

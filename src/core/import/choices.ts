@@ -1,0 +1,10 @@
+export const ENCODINGS = ["utf-8", "windows-1252", "utf-16le", "utf-16be"] as const;
+
+/** What becomes of a value that does not fit its column's type. */
+export const MISFIT_RULES = ["keep", "empty", "leaveOut"] as const;
+export type MisfitRule = (typeof MISFIT_RULES)[number];
+export const MISFIT_WORDS: Record<MisfitRule, string> = {
+  keep: "keep as text and flag",
+  empty: "leave empty",
+  leaveOut: "skip the row",
+};
