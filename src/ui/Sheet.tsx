@@ -1,8 +1,8 @@
 "use client";
 
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { type KeyboardEvent, type ReactNode, type RefObject, useEffect, useId, useRef, useState } from "react";
-import { useDensity } from "./appearance";
+import { type KeyboardEvent, type ReactNode, type RefObject, useEffect, useId, useMemo, useRef, useState } from "react";
+import { useDensity, useTextScale } from "./appearance";
 import { CellInput } from "./CellInput";
 import { type GridPlace, isWithin, laidOutPlace, placeAfter, type Range, rangeBetween, rowsAbove, rowsLaidOut, withinGrid } from "./gridWalk";
 import { SheetHeadings } from "./SheetHeadings";
@@ -34,24 +34,46 @@ type Props = {
   empty?: ReactNode;
 };
 
+/** Pixels at the usual size of type: of the numbers of rows, the headings, the footing. */
 const GUTTER = 44;
+const HEADINGS = 49;
+const FOOTING = 36;
 
 /**
  * A grid of rows after the WAI-ARIA grid pattern: one tab stop, arrows move, Shift extends, Ctrl+C copies, Enter on
  * a heading sorts. Only the rows in sight are in the page.
  */
-export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort, onSelect, onCopy, menu, onOpen, edit, rowNumber, rowTone, empty }: Props) {
+export function Sheet({
+  label,
+  columns: given,
+  rowCount,
+  row,
+  footing,
+  onWindow,
+  onSort,
+  onSelect,
+  onCopy,
+  menu,
+  onOpen,
+  edit,
+  rowNumber,
+  rowTone,
+  empty,
+}: Props) {
   const scroller = useRef<HTMLDivElement>(null);
   const id = useId();
   /** Row -1 is the headings. */
   const [at, setAt] = useState<GridPlace>({ row: -1, column: 0 });
   const [anchor, setAnchor] = useState<GridPlace | null>(null);
   const [focused, setFocused] = useState(false);
-  const rowHeight = ROW_HEIGHTS[useDensity()];
-  const { virtual, items, above } = useRowsInSight(scroller, rowCount, rowHeight, onWindow);
+  const scale = useTextScale();
+  const columns = useMemo(() => (scale === 1 ? given : given.map((c) => ({ ...c, width: Math.round(c.width * scale) }))), [given, scale]);
+  const gutter = Math.round(GUTTER * scale);
+  const rowHeight = Math.round(ROW_HEIGHTS[useDensity()] * scale);
+  const { virtual, items, above } = useRowsInSight(scroller, rowCount, rowHeight, scale, onWindow);
   const range = anchor && at.row >= 0 ? rangeBetween(anchor, at) : null;
-  const template = `${GUTTER}px ${columns.map((c) => `minmax(${c.width}px, ${c.right ? `${c.width}px` : "1fr"})`).join(" ")}`;
-  const width = GUTTER + columns.reduce((sum, c) => sum + c.width, 0);
+  const template = `${gutter}px ${columns.map((c) => `minmax(${c.width}px, ${c.right ? `${c.width}px` : "1fr"})`).join(" ")}`;
+  const width = gutter + columns.reduce((sum, c) => sum + c.width, 0);
   const size = () => ({
     rows: rowCount,
     columns: columns.length,
@@ -114,7 +136,15 @@ export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort
       className="relative min-h-0 flex-1 overflow-auto border border-rule bg-sheet"
     >
       <div style={{ minWidth: width }}>
-        <SheetHeadings id={id} columns={columns} template={template} focused={focused && at.row === -1 ? at.column : null} onSort={onSort} menu={menu} />
+        <SheetHeadings
+          id={id}
+          height={Math.round(HEADINGS * scale)}
+          columns={columns}
+          template={template}
+          focused={focused && at.row === -1 ? at.column : null}
+          onSort={onSort}
+          menu={menu}
+        />
         <div style={{ height: virtual.getTotalSize(), position: "relative" }}>
           {items.map(({ index: place, start }) => {
             const index = place + above;
@@ -152,14 +182,20 @@ export function Sheet({ label, columns, rowCount, row, footing, onWindow, onSort
 }
 
 /** The rows in sight, and how many lie above those laid out. */
-function useRowsInSight(scroller: RefObject<HTMLDivElement | null>, rowCount: number, rowHeight: number, onWindow: (first: number, last: number) => void) {
+function useRowsInSight(
+  scroller: RefObject<HTMLDivElement | null>,
+  rowCount: number,
+  rowHeight: number,
+  scale: number,
+  onWindow: (first: number, last: number) => void,
+) {
   const virtual = useVirtualizer({
     count: rowsLaidOut(rowCount),
     getScrollElement: () => scroller.current,
     estimateSize: () => rowHeight,
     overscan: 12,
-    scrollPaddingStart: 49,
-    scrollPaddingEnd: 36,
+    scrollPaddingStart: Math.round(HEADINGS * scale),
+    scrollPaddingEnd: Math.round(FOOTING * scale),
   });
   // Rows are measured again when their height is another.
   useEffect(() => virtual.measure(), [rowHeight]);

@@ -6,6 +6,7 @@ import { WORDS } from "./words";
 type Props = {
   /** What the ids of the sheet's cells begin with. */
   id: string;
+  height: number;
   columns: SheetColumn[];
   template: string;
   /** The heading that has the focus. */
@@ -15,9 +16,9 @@ type Props = {
 };
 
 /** The row of headings, which stays in sight. */
-export function SheetHeadings({ id, columns, template, focused, onSort, menu }: Props) {
+export function SheetHeadings({ id, height, columns, template, focused, onSort, menu }: Props) {
   return (
-    <div role="row" aria-rowindex={1} className="sticky top-0 z-10 grid h-[49px] border-b border-ink bg-sheet" style={{ gridTemplateColumns: template }}>
+    <div role="row" aria-rowindex={1} className="sticky top-0 z-10 grid border-b border-ink bg-sheet" style={{ gridTemplateColumns: template, height }}>
       <div role="columnheader" className="border-r-[3px] border-double border-column">
         <span className="sr-only">{WORDS.row}</span>
       </div>

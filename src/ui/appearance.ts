@@ -76,6 +76,11 @@ const isDark = (): boolean => {
 /** Whether the screens are dark, by choice or by the system. */
 export const useDark = (): boolean => useSyncExternalStore(subscribe, isDark, () => false);
 
+const textScale = (): number => (Number.parseFloat(document.documentElement.style.fontSize) || 100) / 100;
+
+/** How much larger than usual type is, for what is laid out in pixels: 1.3 at 130%. */
+export const useTextScale = (): number => useSyncExternalStore(subscribe, textScale, () => 1);
+
 const density = (): Appearance["density"] => (document.documentElement.dataset.density === "compact" ? "compact" : "comfortable");
 
 /** How close the rows of sheets stand. */

@@ -1,6 +1,6 @@
 import type { Locale } from "../types/format";
 import type { Pivot } from "./assemble";
-import { bannerRows, bannerWords, type Column, extremesOf, type Line, lineWords, type PivotLines } from "./lines";
+import { bannerRows, bannerWords, type Column, extremesOf, type Line, lineWords, loneFigure, type PivotLines } from "./lines";
 
 /** What a pivot's grid measures by, in pixels. */
 export const GRID = {
@@ -29,8 +29,9 @@ export type GridWidths = {
  * The widths of a pivot's grid, in pixels: no figure and no heading above columns is cut; texts and names of lines are,
  * where they are long.
  * @param textAt the cell of a line and a column as it is written
+ * @param scale how much larger than usual type is
  */
-export function gridWidths(pivot: Pivot, laid: PivotLines, textAt: (line: Line, column: Column) => string, locale: Locale): GridWidths {
+export function gridWidths(pivot: Pivot, laid: PivotLines, textAt: (line: Line, column: Column) => string, locale: Locale, scale = 1): GridWidths {
   const { lines, columns } = laid;
   const sample = [...lines.filter((l) => l.kind === "total"), ...lines.slice(0, SAMPLED)];
   const extremes = extremesOf(pivot, lines, columns);
@@ -46,10 +47,14 @@ export function gridWidths(pivot: Pivot, laid: PivotLines, textAt: (line: Line, 
     if (lacking > 0) for (let i = from; i < from + span; i++) wide[i] = (wide[i] ?? 0) + lacking / span;
   }
   const { least, most, step } = GRID.heading;
-  const longest = Math.max(...lines.slice(0, NAMED).map((l) => lineWords(pivot, l, locale).length * GRID.letter + Math.max(0, l.level - 1) * step + 46));
-  const heading = Math.round(Math.min(most, Math.max(least, longest)));
+  const figure = loneFigure(pivot).length * GRID.letter + GRID.sides;
+  const longest = Math.max(
+    figure,
+    ...lines.slice(0, NAMED).map((l) => lineWords(pivot, l, locale).length * GRID.letter + Math.max(0, l.level - 1) * step + 46),
+  );
+  const heading = Math.round(Math.min(most, Math.max(least, longest)) * scale);
   let left = 0;
-  const widths = wide.map(Math.round);
+  const widths = wide.map((w) => Math.round(w * scale));
   const lefts = widths.map((w) => {
     left += w;
     return left - w;

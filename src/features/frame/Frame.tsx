@@ -124,34 +124,36 @@ export function Frame({ data, children }: { data: FrameData; children: ReactNode
               <div className="print-flow flex h-dvh flex-col">
                 <header
                   onClickCapture={(e) => e.target instanceof Element && e.target.closest("a[href]") && choosing()}
-                  className="no-print flex shrink-0 items-end gap-2 border-b border-rule bg-sheet px-4 pt-2"
+                  className="no-print @container shrink-0 border-b border-rule bg-sheet"
                 >
-                  <Link href="/" className="pr-2 pb-2.5 font-serif text-[1.125rem] font-semibold whitespace-nowrap max-[1100px]:pr-0">
-                    Next <i className="font-medium text-bottle">Ledger</i>
-                  </Link>
-                  <SectionTabs role={data.role} path={path} beside={(section) => <Beside section={section} data={data} />} />
-                  <SectionMenu role={data.role} path={path} />
-                  <div className="ml-auto flex items-center gap-3 pb-2">
-                    <button
-                      type="button"
-                      aria-label={COMMON.findOrDo}
-                      onClick={() => setFinding(true)}
-                      className="flex items-center gap-6 rounded-md border border-rule bg-paper px-2.5 py-1 whitespace-nowrap text-soft max-[1250px]:gap-0"
-                    >
-                      <span className="max-[1250px]:hidden">{COMMON.findOrDoHint}</span>
-                      <kbd className="rounded border border-rule bg-sheet px-1.5 font-sans text-tiny">Ctrl K</kbd>
-                    </button>
-                    <button
-                      type="button"
-                      aria-label={WORDS.help}
-                      title={WORDS.help}
-                      aria-expanded={helping}
-                      className="small-button text-base"
-                      onClick={() => setHelping((open) => !open)}
-                    >
-                      ?
-                    </button>
-                    <Person data={data} />
+                  <div className="flex items-end gap-2 px-4 pt-2">
+                    <Link href="/" className="pr-2 pb-2.5 font-serif text-[1.125rem] font-semibold whitespace-nowrap @max-[69rem]:pr-0">
+                      Next <i className="font-medium text-bottle">Ledger</i>
+                    </Link>
+                    <SectionTabs role={data.role} path={path} beside={(section) => <Beside section={section} data={data} />} />
+                    <SectionMenu role={data.role} path={path} />
+                    <div className="ml-auto flex items-center gap-3 pb-2">
+                      <button
+                        type="button"
+                        aria-label={COMMON.findOrDo}
+                        onClick={() => setFinding(true)}
+                        className="flex items-center gap-6 rounded-md border border-rule bg-paper px-2.5 py-1 whitespace-nowrap text-soft @max-[78rem]:gap-0"
+                      >
+                        <span className="@max-[78rem]:hidden">{COMMON.findOrDoHint}</span>
+                        <kbd className="rounded border border-rule bg-sheet px-1.5 font-sans text-tiny">Ctrl K</kbd>
+                      </button>
+                      <button
+                        type="button"
+                        aria-label={WORDS.help}
+                        title={WORDS.help}
+                        aria-expanded={helping}
+                        className="small-button text-base"
+                        onClick={() => setHelping((open) => !open)}
+                      >
+                        ?
+                      </button>
+                      <Person data={data} />
+                    </div>
                   </div>
                 </header>
                 {from && (

@@ -18,7 +18,7 @@ export function SectionTabs({ role, path, beside }: { role: string; path: string
         key={section.href}
         href={section.href}
         aria-current={here ? "page" : undefined}
-        className={`-mb-px rounded-t-lg border px-2.5 pt-2 pb-2 text-base whitespace-nowrap max-[1200px]:px-1.5 max-[1100px]:text-small ${here ? "border-rule border-b-paper bg-paper font-semibold" : "border-transparent text-soft hover:text-ink"}`}
+        className={`-mb-px rounded-t-lg border px-2.5 pt-2 pb-2 text-base whitespace-nowrap @max-[75rem]:px-1.5 @max-[69rem]:text-small ${here ? "border-rule border-b-paper bg-paper font-semibold" : "border-transparent text-soft hover:text-ink"}`}
       >
         {section.name}
         {beside(section)}
@@ -26,11 +26,11 @@ export function SectionTabs({ role, path, beside }: { role: string; path: string
     );
   };
   return (
-    <nav aria-label={WORDS.sections} className="flex items-end max-md:hidden">
+    <nav aria-label={WORDS.sections} className="flex items-end @max-[62rem]:hidden">
       {tab(DESK)}
       {groupsFor(role).map((group) => (
         <span key={group.name} role="group" aria-label={group.name} className="flex items-end">
-          <span aria-hidden="true" className="mx-1.5 mb-2.5 h-4 border-l border-rule max-[1100px]:mx-0.5" />
+          <span aria-hidden="true" className="mx-1.5 mb-2.5 h-4 border-l border-rule @max-[69rem]:mx-0.5" />
           {group.sections.map(tab)}
         </span>
       ))}
@@ -38,7 +38,7 @@ export function SectionTabs({ role, path, beside }: { role: string; path: string
   );
 }
 
-/** The same behind one button, for a phone. */
+/** The same behind one button, for a phone and for large type. */
 export function SectionMenu({ role, path }: { role: string; path: string }) {
   const groups = groupsFor(role);
   const here = [DESK, ...groups.flatMap((g) => g.sections)].find((s) => isHere(path, s));
@@ -51,7 +51,7 @@ export function SectionMenu({ role, path }: { role: string; path: string }) {
   );
   return (
     <Menu>
-      <MenuButton className="button mb-1.5 md:hidden">
+      <MenuButton className="button mb-1.5 @min-[62rem]:hidden">
         <Bars3Icon className="size-4" /> {here?.name ?? WORDS.menu}
       </MenuButton>
       <MenuItems anchor="bottom start" className="popover w-56">

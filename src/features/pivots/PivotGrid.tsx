@@ -9,9 +9,10 @@ import { SHOWN } from "@/core/pivot/show";
 import type { PivotSpec } from "@/core/pivot/spec";
 import { gridWidths } from "@/core/pivot/widths";
 import { cellWriter } from "@/core/types/format";
+import { useTextScale } from "@/ui/appearance";
 import { type GridPlace, placeAfter, withinGrid } from "@/ui/gridWalk";
 import { useLocale } from "../workspace/locale";
-import { BANNER, type Grid, ROW } from "./grid";
+import { type Grid, LINE } from "./grid";
 import { PivotHeadings } from "./PivotHeadings";
 import { PivotLine } from "./PivotLine";
 
@@ -39,14 +40,16 @@ export function PivotGrid({ pivot, spec, label, onOpen, onToggle }: Props) {
   const banners = useMemo(() => bannerRows(pivot, laid), [pivot, laid]);
   const heat = useMemo(() => heatOf(pivot, spec), [pivot, spec]);
   const written = useWritten(pivot);
-  const widths = useMemo(() => gridWidths(pivot, laid, (line, column) => written(line, column).text, locale), [pivot, laid, written, locale]);
+  const scale = useTextScale();
+  const line = Math.round(LINE * scale);
+  const widths = useMemo(() => gridWidths(pivot, laid, (l, column) => written(l, column).text, locale, scale), [pivot, laid, written, locale, scale]);
 
   const rows = useVirtualizer({
     count: lines.length,
     getScrollElement: () => scroller.current,
-    estimateSize: () => ROW,
+    estimateSize: () => line,
     overscan: 3,
-    scrollPaddingStart: banners.length * BANNER,
+    scrollPaddingStart: banners.length * line,
     scrollPaddingEnd: 8,
   });
   const across = useVirtualizer({
@@ -69,7 +72,7 @@ export function PivotGrid({ pivot, spec, label, onOpen, onToggle }: Props) {
     rows: lines.length,
     columns: columns.length,
     firstColumn: -1 as const,
-    page: Math.max(1, Math.floor((scroller.current?.clientHeight ?? 300) / ROW) - banners.length - 1),
+    page: Math.max(1, Math.floor((scroller.current?.clientHeight ?? 300) / line) - banners.length - 1),
   });
   function move(place: GridPlace): void {
     const to = withinGrid(place, size());
@@ -105,6 +108,7 @@ export function PivotGrid({ pivot, spec, label, onOpen, onToggle }: Props) {
     heat,
     across: across.getVirtualItems(),
     depth: banners.length,
+    line,
     written,
     isShare: (figure) => SHOWN[spec.figures[figure]?.showAs ?? "asIs"].percent,
     ringAt: (line, column) => (focused && at.row === line && at.column === column ? "outline-2 -outline-offset-2 outline-bottle" : ""),

@@ -1,11 +1,11 @@
 import { type Banner, bannerWords, loneFigure } from "@/core/pivot/lines";
-import { BANNER, type Grid } from "./grid";
+import type { Grid } from "./grid";
 import { WORDS } from "./words";
 
 /** The rows of headings above a pivot's columns, and the corner that names what stands down. */
 export function PivotHeadings({ grid, banners, toggle }: { grid: Grid; banners: Banner[][]; toggle: (banner: Banner) => void }) {
-  const { id, pivot, widths, across } = grid;
-  const height = Math.max(1, banners.length) * BANNER;
+  const { id, pivot, widths, across, line } = grid;
+  const height = Math.max(1, banners.length) * line;
   const figure = loneFigure(pivot);
   const [first, last] = [across[0]?.index ?? 0, across.at(-1)?.index ?? 0];
   return (
@@ -35,7 +35,7 @@ export function PivotHeadings({ grid, banners, toggle }: { grid: Grid; banners: 
 }
 
 function BannerCell({ grid, banner: b, row, toggle }: { grid: Grid; banner: Banner; row: number; toggle: () => void }) {
-  const { id, widths, depth } = grid;
+  const { id, widths, depth, line } = grid;
   const words = bannerWords(grid.pivot, b, grid.locale);
   const ofFigure = b.figure !== null;
   const lowest = row === depth - 1;
@@ -53,7 +53,7 @@ function BannerCell({ grid, banner: b, row, toggle }: { grid: Grid; banner: Bann
       role="columnheader"
       aria-colspan={b.span}
       className={`absolute flex items-center border-r border-column px-2.5 ${look}`}
-      style={{ ...place, top: row * BANNER, height: (ofFigure ? 1 : Math.min(b.rows, depth - row)) * BANNER }}
+      style={{ ...place, top: row * line, height: (ofFigure ? 1 : Math.min(b.rows, depth - row)) * line }}
     >
       {b.open !== null && (
         <button

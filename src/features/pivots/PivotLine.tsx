@@ -2,7 +2,7 @@ import { shadeAt } from "@/core/pivot/heat";
 import { type Column, type Line, lineWords } from "@/core/pivot/lines";
 import { GRID, isTextFigure } from "@/core/pivot/widths";
 import type { GridPlace } from "@/ui/gridWalk";
-import { type Grid, ROW } from "./grid";
+import type { Grid } from "./grid";
 import { MOST_SHADE, shadeColour } from "./Heat";
 
 type Props = {
@@ -31,7 +31,7 @@ export function PivotLine({ grid, index, top, line, click, toggle, open }: Props
       role="row"
       aria-rowindex={grid.depth + index + 1}
       className={`absolute top-0 left-0 ${LOOKS[line.kind]}`}
-      style={{ height: total ? ROW + 3 : ROW, width: grid.widths.whole, transform: `translateY(${top}px)` }}
+      style={{ height: total ? grid.line + 3 : grid.line, width: grid.widths.whole, transform: `translateY(${top}px)` }}
     >
       <LineHeading
         grid={grid}

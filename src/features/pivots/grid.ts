@@ -5,9 +5,8 @@ import type { Column, Line } from "@/core/pivot/lines";
 import type { GridWidths } from "@/core/pivot/widths";
 import type { Locale, Written } from "@/core/types/format";
 
-/** The height of a line, and of a row of headings above the columns, in pixels. */
-export const ROW = 31;
-export const BANNER = 31;
+/** The height of a line, and of a row of headings above the columns, in pixels at the usual size of type. */
+export const LINE = 31;
 
 /** What the parts of a pivot's grid share. */
 export type Grid = {
@@ -22,6 +21,8 @@ export type Grid = {
   across: VirtualItem[];
   /** How many rows of headings stand above the columns. */
   depth: number;
+  /** The height of a line and of a row of headings, in pixels. */
+  line: number;
   written: (line: Line, column: Column) => Written;
   /** Whether a figure is shown as a share, which is written softer. */
   isShare: (figure: number) => boolean;
