@@ -78,8 +78,8 @@ describe("a chart", () => {
     await desk.reads("[role=alert]", "needs 2 numeric fields");
     await desk.click("Undo");
     await desk.click("lines", "[role=group] button");
-    await desk.type("Target", "1,000");
-    await desk.reads("aside", "Not a number. Write it like 1234.5.");
+    await desk.type("Target", "1,00");
+    await desk.reads("aside", "“1,00” is not a number. Write it like 1234.5.");
     await desk.type("Target", "1000.5");
     await desk.page.waitForFunction(() => !document.querySelector("aside")?.textContent?.includes("not a number"));
     await desk.click("Table");

@@ -176,7 +176,7 @@ describe("a row", () => {
     await desk.key("F2", "Control+a");
     await desk.page.keyboard.type("a lot");
     await desk.key("Enter");
-    await desk.reads("[role=alert]", "“a lot” is not a decimal");
+    await desk.reads("[role=alert]", "“a lot” is not a number");
     await desk.key("Control+a");
     await desk.page.keyboard.type("18000.5");
     await desk.key("Enter");

@@ -2,6 +2,7 @@ import { readFileSync } from "node:fs";
 import { createRequire } from "node:module";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { layoutFindings } from "../support/layout";
 import { makeDatabase, temporaryFolder } from "../support/ledger";
 import { odd } from "../support/oddWords";
 import { type Application, Desk, openApplication, post } from "../support/server";
@@ -41,11 +42,13 @@ async function darkAndOddFindings(desk: Desk): Promise<string[]> {
   return [...faint.map((f) => `dark: ${f}`), ...words.flatMap((w) => (odd.test(w) ? [`odd: ${odd.exec(w)?.[0]}`] : []))];
 }
 
-/** Narrower; 1280 × 800 at 200%; a phone. */
+/** As drawn for, and with type at 130%; narrower; 1280 × 800 at 200%; a phone. */
 const SIZES = [
-  [1024, 768],
-  [640, 400],
-  [390, 800],
+  [1280, 800, "100%"],
+  [1280, 800, "130%"],
+  [1024, 768, "100%"],
+  [640, 400, "100%"],
+  [390, 800, "100%"],
 ] as const;
 
 describe("accessibility (axe-core, WCAG 2.2 AA)", () => {
@@ -76,19 +79,26 @@ describe("accessibility (axe-core, WCAG 2.2 AA)", () => {
     ["/settings", "h1"],
     ["/schedules", "[data-schedule]"],
     ["/outbox", "h1"],
-  ])("finds nothing on %s, which is never scrolled sideways either: narrower, at 200%%, on a phone", async (path, ready) => {
-    const desk = await app.page(path);
-    await desk.page.waitForSelector(ready);
-    await new Promise((done) => setTimeout(done, 300));
-    expect(await axeFindings(desk)).toEqual([]);
-    expect(await darkAndOddFindings(desk)).toEqual([]);
-    for (const [width, height] of SIZES) {
-      await desk.page.setViewport({ width, height });
-      await new Promise((done) => setTimeout(done, 150));
-      expect(await desk.page.evaluate(() => document.documentElement.scrollWidth), `${path} at ${width}`).toBeLessThanOrEqual(width);
-    }
-    await desk.page.close();
-  });
+  ])(
+    "finds nothing on %s, of which nothing is cut off, covered or scrolled sideways either: with large type, narrower, at 200%%, on a phone",
+    async (path, ready) => {
+      const desk = await app.page(path);
+      await desk.page.waitForSelector(ready);
+      await new Promise((done) => setTimeout(done, 300));
+      expect(await axeFindings(desk)).toEqual([]);
+      expect(await darkAndOddFindings(desk)).toEqual([]);
+      for (const [width, height, type] of SIZES) {
+        await desk.page.setViewport({ width, height });
+        await desk.page.evaluate((size) => {
+          document.documentElement.style.fontSize = size;
+        }, type);
+        await new Promise((done) => setTimeout(done, 150));
+        expect(await desk.page.evaluate(() => document.documentElement.scrollWidth), `${path} at ${width}, ${type}`).toBeLessThanOrEqual(width);
+        expect(await layoutFindings(desk.page), `${path} at ${width}, ${type}`).toEqual([]);
+      }
+      await desk.page.close();
+    },
+  );
   it("finds nothing on the page for signing in", async () => {
     const context = await app.browserOf(null);
     const desk = await new Desk(await context.newPage(), app.address).open("/sign-in");

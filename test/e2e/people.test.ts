@@ -135,7 +135,8 @@ describe("a schedule with a message", () => {
     await desk.click("Run now", "button");
     await desk.reads("[aria-label=Margin]", /✓ manual/);
     await desk.click("message", "[aria-label=Margin] a");
-    await desk.reads("h1", /^Freight statement each working day, \d+ \w+ 2026$/);
+    await desk.reads("article h3", /^Freight statement each working day, \d+ \w+ 2026$/);
+    await desk.reads("article", "Message not sent: no mail server is set");
     await desk.reads("article", "To desk@pell.example");
     await desk.reads("article", /Attachments Freight statement each working day .*\.pdf [\d.]+ kB/);
     expect(desk.complaints).toEqual([]);

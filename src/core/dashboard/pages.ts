@@ -176,7 +176,8 @@ function drawRows(table: PrintedTable, rect: Rect, metrics: Metrics, locale: Loc
   const shown = rows.slice(0, rowsThatFit(rect.height));
   drawColumns(table, shown, rect, metrics, text);
   const count = `${writeCount(shown.length, locale)} of ${counted(of, noun, locale)}`;
-  const others = !whole || shown.length === rows.length ? "" : rows.length === of ? "; all are on a page of their own" : "; more are on a page of their own";
+  const own = rows.length === of ? "all" : `the first ${writeCount(rows.length, locale)}`;
+  const others = !whole || shown.length === rows.length ? "" : `; ${own} are on a page of their own`;
   const words = fitted(count + others, rect.width, "sans", metrics, SIZE.small);
   text(rect.x, rect.y + LINE * (shown.length + 2), words, "sans", SIZE.small, "faint");
 }

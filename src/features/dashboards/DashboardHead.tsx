@@ -10,6 +10,8 @@ import { WORDS } from "./words";
 type Props = {
   object: SavedState;
   looking: boolean;
+  /** Whether it stands within a page that has a name of its own. */
+  within: boolean;
   /** Undo and redo, while it is arranged. */
   history: ComponentProps<typeof UndoButtons> | null;
   deeds: Deed[];
@@ -20,12 +22,17 @@ type Props = {
   children: ReactNode;
 };
 
+function Name({ object: { stored, rename }, looking, within }: Pick<Props, "object" | "looking" | "within">) {
+  if (within) return <h2 className="font-serif text-title font-semibold">{stored.name}</h2>;
+  return looking ? <PageHeading name={stored.name} /> : <SavedName id={stored.id} name={stored.name} onRename={rename} />;
+}
+
 /** A dashboard's name, and what can be done with it. */
-export function DashboardHead({ object, looking, history, deeds, arranging, arrange, again, children }: Props) {
-  const { stored, changed, save, rename } = object;
+export function DashboardHead({ object, looking, within, history, deeds, arranging, arrange, again, children }: Props) {
+  const { changed, save } = object;
   return (
     <div className="flex flex-wrap items-center gap-x-4 gap-y-2 px-10 pt-4 max-md:px-4">
-      {looking ? <PageHeading name={stored.name} /> : <SavedName id={stored.id} name={stored.name} onRename={rename} />}
+      <Name object={object} looking={looking} within={within} />
       <span className="text-soft">{children}</span>
       <span className="no-print ml-auto flex flex-wrap items-center gap-2">
         {history && <UndoButtons {...history} />}

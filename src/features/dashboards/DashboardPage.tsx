@@ -40,6 +40,8 @@ type Props = {
   colours: Record<string, number>;
   /** Whether it is only looked at: what is asked then names what is saved. */
   looking?: boolean;
+  /** Whether it stands within another page, as on the desk. */
+  within?: boolean;
 };
 
 const FORMAT_WORDS: Record<DashboardFormat, string> = {
@@ -49,7 +51,7 @@ const FORMAT_WORDS: Record<DashboardFormat, string> = {
 };
 
 /** A dashboard as its viewer has it: the brief of filters, the tiles, and, to those who arrange it, how they are arranged. */
-export function DashboardPage({ saved, own, sources, schema, today, viewer, colours, looking = false }: Props) {
+export function DashboardPage({ saved, own, sources, schema, today, viewer, colours, looking = false, within = false }: Props) {
   const locale = useLocale();
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
   const object = useSavedObject("dashboard", "/dashboards", saved, spec, change);
@@ -115,6 +117,7 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
         <DashboardHead
           object={object}
           looking={looking}
+          within={within}
           history={arranging ? { undo, redo, canUndo, canRedo } : null}
           deeds={deeds}
           arranging={arranging}

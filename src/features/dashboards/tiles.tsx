@@ -159,7 +159,7 @@ function FigureView({ tile, answer, desk }: { tile: Of<"figure">; answer: Extrac
       title={desk.openRows ? WORDS.opensItsRows : undefined}
     >
       <span className={`block truncate font-serif text-[1.9rem] leading-tight font-semibold ${negative ? "text-vermilion" : ""}`}>{words}</span>
-      <span className="block truncate text-soft">
+      <span className="line-clamp-2 text-soft">
         {strong && <b className={good ? "text-bottle" : "text-vermilion"}>{strong}</b>}
         {rest}
       </span>

@@ -21,6 +21,7 @@ export async function DeskBoard({ ws, id, viewer }: { ws: Workspace; id: string;
         viewer={ws.person}
         colours={chosenColours(ws)}
         looking
+        within
       />
     </div>
   );

@@ -62,7 +62,7 @@ export function TypedInput({ type, value, label, onChange }: { type: ValueType; 
       </span>
       {wrong && (
         <span id={id} role="alert" className="text-small text-vermilion">
-          {misread(type, locale, day)}
+          {misread(typed.trim(), type, locale, day)}
         </span>
       )}
     </span>

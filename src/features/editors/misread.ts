@@ -4,5 +4,5 @@ import { isDated, type ValueType } from "@/core/types/valueType";
 import { WORDS } from "./words";
 
 /** Says of what was typed that it is no value of a type, with one as it is typed here. @param day today */
-export const misread = (type: ValueType, locale: Locale, day: string): string =>
-  isDated(type) ? WORDS.notADate(writeTyped(type, day, locale)) : WORDS.notANumber(writeTypedNumber("1234.5", locale));
+export const misread = (typed: string, type: ValueType, locale: Locale, day: string): string =>
+  isDated(type) ? WORDS.notADate(typed, writeTyped(type, day, locale)) : WORDS.notANumber(typed, writeTypedNumber("1234.5", locale));

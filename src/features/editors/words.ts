@@ -3,8 +3,8 @@ export const WORDS = {
   yes: "yes",
   no: "no",
   calendarOf: (label: string) => `Calendar of ${label}`,
-  notADate: (example: string) => `Not a date. Write it like ${example}.`,
-  notANumber: (example: string) => `Not a number. Write it like ${example}.`,
+  notADate: (typed: string, example: string) => `“${typed}” is not a date. Write it like ${example}.`,
+  notANumber: (typed: string, example: string) => `“${typed}” is not a number. Write it like ${example}.`,
   previousMonth: "Previous month",
   nextMonth: "Next month",
 };

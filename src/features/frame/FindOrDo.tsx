@@ -28,10 +28,17 @@ const DOING: [string, string][] = [
   [COMMON.outbox, "/outbox"],
 ];
 
+type Props = {
+  close: () => void;
+  help: () => void;
+  /** What was typed before this was there to be typed into. */
+  begun: string;
+};
+
 /** Finds an object, a table, a column or a row by its name, or something to do. */
-export default function FindOrDo({ close, help }: { close: () => void; help: () => void }) {
+export default function FindOrDo({ close, help, begun }: Props) {
   const router = useRouter();
-  const [words, setWords] = useState("");
+  const [words, setWords] = useState(begun);
   const items = useItems();
   const rows = useRows(words);
   const { person, role } = useSignedIn();
@@ -78,6 +85,7 @@ export default function FindOrDo({ close, help }: { close: () => void; help: () 
             autoFocus
             aria-label={COMMON.findOrDo}
             placeholder={COMMON.findOrDoHint}
+            displayValue={() => begun}
             className="w-full bg-sheet px-3 py-2 text-brief"
             onChange={(e) => setWords(e.target.value)}
           />

@@ -1,7 +1,7 @@
 "use client";
 
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
-import { Cog6ToothIcon } from "@heroicons/react/16/solid";
+import { Cog6ToothIcon, MagnifyingGlassIcon } from "@heroicons/react/16/solid";
 import dynamic from "next/dynamic";
 import { usePathname, useRouter } from "next/navigation";
 import { type ReactNode, useCallback, useEffect, useRef, useState } from "react";
@@ -15,14 +15,15 @@ import { PlaceContext } from "../workspace/PageHeading";
 import { SignedInContext } from "../workspace/person";
 import { WaysContext } from "../workspace/ways";
 import type { FrameData } from "./frameData";
-import { frameKey, TYPED_INTO } from "./keys";
+import { frameKey, TYPED_INTO, typedAhead } from "./keys";
 import { type PageDeed, PageDeedsContext } from "./pageDeeds";
 import { SectionMenu, SectionTabs } from "./Sections";
 import type { Section } from "./sections";
 import { useTrail } from "./useTrail";
 import { WORDS } from "./words";
 
-const FindOrDo = dynamic(() => import("./FindOrDo"), { ssr: false });
+const loadFindOrDo = () => import("./FindOrDo");
+const FindOrDo = dynamic(loadFindOrDo, { ssr: false });
 const HelpPanel = dynamic(() => import("../help/HelpPanel"), { ssr: false });
 
 /** The first letters of a name: of its first word and its last. */
@@ -72,11 +73,12 @@ function Person({ data: { person, role } }: { data: FrameData }) {
 }
 
 /** Ctrl K opens find-or-do, ? the help; what is typed into a field is left alone. */
-function useKeys({ find, help }: { find: () => void; help: () => void }): void {
-  const act = useRef({ find, help });
-  act.current = { find, help };
+function useKeys({ find, help, typed }: { find: () => void; help: () => void; typed: (key: string) => boolean }): void {
+  const act = useRef({ find, help, typed });
+  act.current = { find, help, typed };
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
+      if (act.current.typed(typedAhead(event))) return event.preventDefault();
       const deed = frameKey(event, event.target instanceof HTMLElement && event.target.closest(TYPED_INTO) !== null);
       if (!deed) return;
       event.preventDefault();
@@ -102,16 +104,43 @@ function Beside({ section: { href }, data }: { section: Section; data: FrameData
   ) : null;
 }
 
+/** Opens find-or-do. Until it is loaded, what is typed is kept for it. */
+function useFinding() {
+  const [finding, setFinding] = useState(false);
+  const [begun, setBegun] = useState<string | null>(null);
+  const ahead = useRef<string | null>(null);
+  const find = () => {
+    if (finding) return;
+    ahead.current = "";
+    setFinding(true);
+    void loadFindOrDo().then(() => {
+      setBegun(ahead.current ?? "");
+      ahead.current = null;
+    });
+  };
+  const closeFind = () => {
+    setFinding(false);
+    setBegun(null);
+  };
+  /** @returns whether it was kept */
+  const typed = (key: string): boolean => {
+    if (ahead.current === null || key === "") return false;
+    ahead.current += key;
+    return true;
+  };
+  return { finding, find, closeFind, typed, begun };
+}
+
 /** The frame of every page: the bar on top, with the sections as index tabs, and what is open over the page. */
 export function Frame({ data, children }: { data: FrameData; children: ReactNode }) {
   const path = usePathname();
-  const [finding, setFinding] = useState(false);
+  const { finding, find, closeFind, typed, begun } = useFinding();
   const [helping, setHelping] = useState(false);
   const closeHelp = useCallback(() => setHelping(false), []);
   const deeds = useRef<PageDeed[]>([]);
   const work = useRef<HTMLElement>(null);
   const { from, tell, choosing } = useTrail(work);
-  useKeys({ find: () => setFinding(true), help: () => setHelping((open) => !open) });
+  useKeys({ find, help: () => setHelping((open) => !open), typed });
   return (
     <LocaleContext.Provider value={data.locale}>
       <WaysContext.Provider value={data.ways}>
@@ -136,11 +165,12 @@ export function Frame({ data, children }: { data: FrameData; children: ReactNode
                       <button
                         type="button"
                         aria-label={COMMON.findOrDo}
-                        onClick={() => setFinding(true)}
+                        onClick={find}
                         className="flex items-center gap-6 rounded-md border border-rule bg-paper px-2.5 py-1 whitespace-nowrap text-soft @max-[78rem]:gap-0"
                       >
                         <span className="@max-[78rem]:hidden">{COMMON.findOrDoHint}</span>
-                        <kbd className="rounded border border-rule bg-sheet px-1.5 font-sans text-tiny">Ctrl K</kbd>
+                        <MagnifyingGlassIcon className="hidden size-4 @max-[34rem]:block" />
+                        <kbd className="@max-[34rem]:hidden rounded border border-rule bg-sheet px-1.5 font-sans text-tiny">Ctrl K</kbd>
                       </button>
                       <button
                         type="button"
@@ -170,7 +200,7 @@ export function Frame({ data, children }: { data: FrameData; children: ReactNode
                   {helping && <HelpPanel page={guidePageFor(path)} close={closeHelp} />}
                 </div>
               </div>
-              {finding && <FindOrDo close={() => setFinding(false)} help={() => setHelping(true)} />}
+              {finding && begun !== null && <FindOrDo close={closeFind} help={() => setHelping(true)} begun={begun} />}
               <Toaster
                 position="bottom-center"
                 // Below popovers (40): what is being done is not covered by what was.

@@ -3,6 +3,9 @@ export const TYPED_INTO = "input, textarea, select, [contenteditable=true], [rol
 
 type Key = Pick<KeyboardEvent, "key" | "ctrlKey" | "metaKey" | "altKey">;
 
+/** What a key types into find-or-do while it is still on its way to the browser; nothing for keys that type nothing. */
+export const typedAhead = ({ key, ctrlKey, metaKey, altKey }: Key): string => ([...key].length === 1 && !ctrlKey && !metaKey && !altKey ? key : "");
+
 /**
  * What a key does on every page.
  * @param typing whether it is typed into a field

@@ -33,7 +33,7 @@ export function sheetEdit(
     save: async (row, at, typed) => {
       const was = textOf(row, at);
       const text = typed.trim() === "" ? "" : readTyped(typeAt(at), typed, locale, day);
-      if (text === null) return misread(typeAt(at), locale, day);
+      if (text === null) return misread(typed.trim(), typeAt(at), locale, day);
       return make({ kind: "change", key: keyOf(row), column: columns[at]?.name ?? "", text, was: was === "" ? null : was });
     },
     remove: ({ top, bottom }) => {

@@ -2,5 +2,5 @@
 export const Logo = ({ address, className }: { address: string | null; className: string }) =>
   address && (
     // biome-ignore lint/performance/noImgElement: a small picture of the workspace's own, as it was given
-    <img src={address} alt="" className={`object-contain ${className}`} />
+    <img src={address} alt="" className={`logo object-contain ${className}`} />
   );

@@ -2,7 +2,7 @@ import { briefText } from "@/core/brief/brief";
 import { dashboardBrief, filtersText, unmetWords } from "@/core/brief/dashboardBrief";
 import { askedWords, differing } from "@/core/dashboard/asked";
 import type { DashboardFormat } from "@/core/dashboard/choices";
-import type { DashboardSpec, FilterValues, Tile } from "@/core/dashboard/spec";
+import type { DashboardSpec, FilterValues } from "@/core/dashboard/spec";
 import { writeDate } from "@/core/types/format";
 import { ProblemError } from "@/core/types/problem";
 import { chosenColours } from "@/server/charts/service";
@@ -17,15 +17,6 @@ type Caller = { client: string; signal?: AbortSignal | undefined; timeLimitMs?: 
 const ofTile = (title: string, error: unknown): unknown =>
   error instanceof ProblemError ? new Refusal(422, `The tile “${title}” failed. ${error.message}`) : error;
 
-/** Rows of a table that a printed dashboard shows at most. */
-const MOST_PRINTED_ROWS = 2000;
-
-/** A dashboard whose tables show all their rows, as on paper: nobody can scroll there. */
-const withAllRows = (spec: DashboardSpec): DashboardSpec => {
-  const all = <T extends Tile>(tile: T): T => (tile.kind === "table" ? { ...tile, first: MOST_PRINTED_ROWS } : tile);
-  return { ...spec, tiles: spec.tiles.map((t) => (t.kind === "switch" ? { ...t, tiles: t.tiles.map(all) } : all(t))) };
-};
-
 /**
  * Writes a dashboard to a file as it is on a wide screen; of a switch, its first tile.
  * @param values what a viewer has chosen; a filter without a value has its default
@@ -37,7 +28,6 @@ export async function writeDashboard(
   caller: Caller,
   today = ws.today,
 ): Promise<FileResult & { pages: number | null }> {
-  const whole = file.format === "pdf" ? withAllRows(spec) : spec;
   const tiles = await Promise.all(
     spec.tiles.flatMap((place): Promise<DashboardTileJob>[] => {
       const tile = place.kind === "switch" ? place.tiles[0] : place;
@@ -46,7 +36,7 @@ export async function writeDashboard(
       const title = place.title || tile.title;
       const answer = isDrawn
         ? Promise.resolve(null)
-        : tileOf(ws, { spec: whole, tile: tile.id, values }, today, caller).catch((error) => Promise.reject(ofTile(title, error)));
+        : tileOf(ws, { spec, tile: tile.id, values }, today, caller).catch((error) => Promise.reject(ofTile(title, error)));
       return [
         answer.then((a) => ({
           place: place.id,
