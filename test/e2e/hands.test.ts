@@ -202,7 +202,7 @@ describe("the keyboard alone", () => {
     const desk = await app.page("/queries");
     await desk.page.waitForSelector("h1");
     await desk.key("Control+k");
-    await desk.page.waitForSelector('[aria-label="Find or do"]');
+    await desk.page.waitForSelector('input[aria-label="Find or do"]');
     await desk.page.keyboard.type("statement rep");
     await desk.key("Control+a");
     await desk.page.keyboard.type("called off");

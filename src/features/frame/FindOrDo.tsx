@@ -2,7 +2,7 @@
 
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel } from "@headlessui/react";
 import { useRouter } from "next/navigation";
-import { useContext, useEffect, useState } from "react";
+import { type RefObject, useContext, useEffect, useLayoutEffect, useState } from "react";
 import type { FindItem } from "@/server/find/items";
 import type { FoundRow } from "@/server/find/rows";
 import { ask } from "../ask";
@@ -31,13 +31,17 @@ const DOING: [string, string][] = [
 type Props = {
   close: () => void;
   help: () => void;
-  /** What was typed before this was there to be typed into. */
-  begun: string;
+  /** What was typed before this was there to be typed into; null from then on. */
+  ahead: RefObject<string | null>;
 };
 
 /** Finds an object, a table, a column or a row by its name, or something to do. */
-export default function FindOrDo({ close, help, begun }: Props) {
+export default function FindOrDo({ close, help, ahead }: Props) {
   const router = useRouter();
+  const [begun] = useState(() => ahead.current ?? "");
+  useLayoutEffect(() => {
+    ahead.current = null;
+  }, [ahead]);
   const [words, setWords] = useState(begun);
   const items = useItems();
   const rows = useRows(words);

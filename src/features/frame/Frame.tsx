@@ -22,8 +22,7 @@ import type { Section } from "./sections";
 import { useTrail } from "./useTrail";
 import { WORDS } from "./words";
 
-const loadFindOrDo = () => import("./FindOrDo");
-const FindOrDo = dynamic(loadFindOrDo, { ssr: false });
+const FindOrDo = dynamic(() => import("./FindOrDo"), { ssr: false });
 const HelpPanel = dynamic(() => import("../help/HelpPanel"), { ssr: false });
 
 /** The first letters of a name: of its first word and its last. */
@@ -104,23 +103,18 @@ function Beside({ section: { href }, data }: { section: Section; data: FrameData
   ) : null;
 }
 
-/** Opens find-or-do. Until it is loaded, what is typed is kept for it. */
+/** Opens find-or-do. Until it is there to be typed into, what is typed is kept for it. */
 function useFinding() {
   const [finding, setFinding] = useState(false);
-  const [begun, setBegun] = useState<string | null>(null);
   const ahead = useRef<string | null>(null);
   const find = () => {
     if (finding) return;
     ahead.current = "";
     setFinding(true);
-    void loadFindOrDo().then(() => {
-      setBegun(ahead.current ?? "");
-      ahead.current = null;
-    });
   };
   const closeFind = () => {
+    ahead.current = null;
     setFinding(false);
-    setBegun(null);
   };
   /** @returns whether it was kept */
   const typed = (key: string): boolean => {
@@ -128,13 +122,13 @@ function useFinding() {
     ahead.current += key;
     return true;
   };
-  return { finding, find, closeFind, typed, begun };
+  return { finding, find, closeFind, typed, ahead };
 }
 
 /** The frame of every page: the bar on top, with the sections as index tabs, and what is open over the page. */
 export function Frame({ data, children }: { data: FrameData; children: ReactNode }) {
   const path = usePathname();
-  const { finding, find, closeFind, typed, begun } = useFinding();
+  const { finding, find, closeFind, typed, ahead } = useFinding();
   const [helping, setHelping] = useState(false);
   const closeHelp = useCallback(() => setHelping(false), []);
   const deeds = useRef<PageDeed[]>([]);
@@ -200,7 +194,7 @@ export function Frame({ data, children }: { data: FrameData; children: ReactNode
                   {helping && <HelpPanel page={guidePageFor(path)} close={closeHelp} />}
                 </div>
               </div>
-              {finding && begun !== null && <FindOrDo close={closeFind} help={() => setHelping(true)} begun={begun} />}
+              {finding && <FindOrDo close={closeFind} help={() => setHelping(true)} ahead={ahead} />}
               <Toaster
                 position="bottom-center"
                 // Below popovers (40): what is being done is not covered by what was.
