@@ -9,6 +9,7 @@ import { importOf, keepFile, scanOf } from "../src/server/import/service";
 import { postOf, previewOf, reverseOf } from "../src/server/posting/service";
 import { Scheduler } from "../src/server/scheduler/scheduler";
 import { Workspace } from "../src/server/workspace/workspace";
+import { accountsBoard, entriesThisYear } from "./accounts";
 import { freightByShipper, manifest } from "./objects";
 
 const ZONE = "Europe/Paris";
@@ -47,6 +48,8 @@ export async function liveDemo(folder: string, database: string): Promise<void> 
     await importInspections(analyst);
     await queryOfATableNowGone(analyst);
     await postAndReverse(analyst);
+    const entries = analyst.objects.create("query", "Account entries, this business year", entriesThisYear);
+    analyst.objects.create("dashboard", "Accounts, Mirela’s board", accountsBoard(entries.id));
     const daily = ws.catalogue.get("freight-statement-daily");
     if (daily) ws.catalogue.save(daily.id, { spec: since(scheduleSpecSchema.parse(daily.spec), days[0] ?? today) }, daily.revision);
     checkedFreight(analyst, days.at(-1) ?? today);

@@ -206,7 +206,7 @@ const morning = (query: string, sailings: string): DashboardSpec => {
     kind: "table" as const,
     query,
     columns: ["waybill", "lodged", "shipper", "commodity", "vessel", "weight", "freight"],
-    first: 5,
+    first: 50,
     search: true,
   };
   const place = (tile: string, x: number, y: number, w: number, h: number) => ({ tile, x, y, w, h });

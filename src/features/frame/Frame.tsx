@@ -14,6 +14,7 @@ import { LocaleContext } from "../workspace/locale";
 import { PlaceContext } from "../workspace/PageHeading";
 import { SignedInContext } from "../workspace/person";
 import { WaysContext } from "../workspace/ways";
+import { FirstSight } from "./FirstSight";
 import type { FrameData } from "./frameData";
 import { frameKey, TYPED_INTO, typedAhead } from "./keys";
 import { type PageDeed, PageDeedsContext } from "./pageDeeds";
@@ -187,6 +188,7 @@ export function Frame({ data, children }: { data: FrameData; children: ReactNode
                     </Link>
                   </nav>
                 )}
+                <FirstSight path={path} />
                 <div className="print-flow relative min-h-0 flex-1">
                   <main ref={work} id="work" className="print-flow h-full">
                     {children}

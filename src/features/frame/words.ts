@@ -11,6 +11,14 @@ export const WORDS = {
   thisPage: "this page",
   do: "do",
   kindOf: (kind: string, of: string) => `${kind} of ${of}`,
+  newWords: {
+    know: "Got it",
+    brief:
+      "The sentence above the sheet is the brief: click an underlined phrase to change the query. Proof, in the margin on the right, accounts for its rows and totals.",
+    folio: "This is a folio: the page of one row, with its fields and everything that belongs to it.",
+    posting: "A posting changes many rows at once: you review it first, the journal numbers it, and it can be reversed.",
+    pivot: "Drag fields down, across, and to the figures where they meet. Totals down and across agree: the pivot cross-foots.",
+  },
   menu: "Menu",
   notAvailable: "Not available",
   wayBack: "Way back",
