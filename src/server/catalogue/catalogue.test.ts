@@ -42,6 +42,35 @@ describe("saved objects", () => {
       ["B", { a: 1 }, 1],
     ]);
   });
+  it("are listed as they are now: after every change of one's own, of another process, and after one that was undone", () => {
+    const [one, other] = [open(), open()];
+    const names = (of: Catalogue) => of.list().map((o) => `${o.name} ${o.revision}${o.owner ? ` of ${o.owner}` : ""}`);
+    expect(names(one)).toEqual([]);
+    one.create("query", "B", {}, "b");
+    expect([names(one), names(other)]).toEqual([["B 1"], ["B 1"]]);
+    other.create("query", "A", {}, "a");
+    expect(names(one)).toEqual(["A 1", "B 1"]);
+    one.save("b", { name: "Z" }, 1);
+    expect([names(one), names(other)]).toEqual([
+      ["A 1", "Z 2"],
+      ["A 1", "Z 2"],
+    ]);
+    one.give("a", "ada");
+    expect(names(one)).toEqual(["A 1 of ada", "Z 2"]);
+    expect(() =>
+      one.db.transaction(() => {
+        one.create("query", "C", {}, "c");
+        expect(names(one)).toEqual(["A 1 of ada", "C 1", "Z 2"]);
+        throw new Error("undone");
+      }),
+    ).toThrow("undone");
+    expect(names(one)).toEqual(["A 1 of ada", "Z 2"]);
+    one.remove("a");
+    expect([names(one), names(other)]).toEqual([["Z 2"], ["Z 2"]]);
+    // What one reader does with its list is nothing to the next.
+    one.list().pop();
+    expect(names(one)).toEqual(["Z 2"]);
+  });
   it("are there once they are answered as saved: a commit that fails is an error, and nothing is kept", () => {
     const catalogue = open();
     const kept = catalogue.create("query", "Q", { v: 1 }, "q");

@@ -30,6 +30,9 @@ export class Catalogue {
   readonly db: BetterSQLite3Database;
   /** How many changes were notes of what was opened. */
   private noted = 0;
+  /** How often saved objects were written here. */
+  private objectWrites = 0;
+  private listed: { version: string; all: SavedObject[] } | null = null;
 
   /** Opens the catalogue of a data folder, making or migrating it as needed. */
   constructor(
@@ -55,9 +58,28 @@ export class Catalogue {
     this.sqlite.close();
   }
 
+  /** The saved objects by name. They are read and unpacked once, until one of them changes: here, or by another process. */
   list(kind?: ObjectKind): SavedObject[] {
-    const all = this.db.select().from(objects);
-    return (kind ? all.where(eq(objects.kind, kind)) : all).orderBy(asc(objects.name)).all();
+    const all = this.sqlite.inTransaction ? this.readObjects() : this.knownObjects();
+    return kind ? all.filter((o) => o.kind === kind) : [...all];
+  }
+
+  private readObjects = (): SavedObject[] => this.db.select().from(objects).orderBy(asc(objects.name)).all();
+
+  /** Not within a transaction: what it has written may yet be undone. */
+  private knownObjects(): SavedObject[] {
+    const version = `${this.sqlite.pragma("data_version", { simple: true })} ${this.objectWrites}`;
+    if (this.listed?.version !== version) this.listed = { version, all: this.readObjects() };
+    return this.listed.all;
+  }
+
+  /** Writes to the saved objects: what was read of them before is old from then on, also where it is undone. */
+  private writeObject<T>(deed: () => T): T {
+    try {
+      return deed();
+    } finally {
+      this.objectWrites++;
+    }
   }
 
   get(id: string): SavedObject | undefined {
@@ -66,31 +88,35 @@ export class Catalogue {
 
   create(kind: ObjectKind, name: string, spec: unknown, id: string = randomUUID(), owner: string | null = null): SavedObject {
     const at = this.now();
-    return written(this.db, () => this.db.insert(objects).values({ id, kind, name, spec, owner, createdAt: at, updatedAt: at }).returning().get());
+    return this.writeObject(() =>
+      written(this.db, () => this.db.insert(objects).values({ id, kind, name, spec, owner, createdAt: at, updatedAt: at }).returning().get()),
+    );
   }
 
   /** Makes an object a person's own. */
   give(id: string, owner: string): void {
-    this.db.update(objects).set({ owner }).where(eq(objects.id, id)).run();
+    this.writeObject(() => this.db.update(objects).set({ owner }).where(eq(objects.id, id)).run());
   }
 
   /** @throws StaleRevision where the object has been saved since the revision given */
   save(id: string, change: { name?: string | undefined; spec?: unknown }, revision: number): SavedObject | undefined {
     const values = { ...(change.name === undefined ? {} : { name: change.name }), ...(change.spec === undefined ? {} : { spec: change.spec }) };
-    const saved = written(this.db, () =>
-      this.db
-        .update(objects)
-        .set({ ...values, updatedAt: this.now(), revision: revision + 1 })
-        .where(and(eq(objects.id, id), eq(objects.revision, revision)))
-        .returning()
-        .get(),
+    const saved = this.writeObject(() =>
+      written(this.db, () =>
+        this.db
+          .update(objects)
+          .set({ ...values, updatedAt: this.now(), revision: revision + 1 })
+          .where(and(eq(objects.id, id), eq(objects.revision, revision)))
+          .returning()
+          .get(),
+      ),
     );
     if (!saved && this.get(id)) throw new StaleRevision();
     return saved;
   }
 
   remove(id: string): void {
-    this.db.delete(objects).where(eq(objects.id, id)).run();
+    this.writeObject(() => this.db.delete(objects).where(eq(objects.id, id)).run());
   }
 
   setting(name: string): unknown {

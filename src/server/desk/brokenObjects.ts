@@ -24,21 +24,22 @@ export class BrokenObjects {
     const known = this.known.get(schema) ?? new Map<string, Checked>();
     this.known.set(schema, known);
     const byId = new Map(all.map((o) => [o.id, o]));
+    const day = JSON.stringify(today);
     const broken = mine.flatMap((object) => {
       if (!KINDS.has(object.kind)) return [];
-      const { problems } = this.check(object, known, byId, schema, today);
+      const { problems } = this.check(object, known, byId, { schema, today, day });
       return problems[0] ? [{ object, words: sentence(problems[0]) }] : [];
     });
     const users = broken.length > 0 ? usersOf(all, known) : new Map<string, number>();
     return broken.map(({ object: { id, kind, name }, words }) => ({ kind: kind as BreakableKind, id, name, words, usedBy: users.get(id) ?? 0 }));
   }
 
-  private check(object: SavedObject, known: Map<string, Checked>, byId: Map<string, SavedObject>, schema: Schema, today: Today): Checked {
+  private check(object: SavedObject, known: Map<string, Checked>, byId: Map<string, SavedObject>, on: { schema: Schema; today: Today; day: string }): Checked {
     const before = known.get(object.id);
     const sources = before?.revision === object.revision ? before.sources : madeFrom(object.kind, object.spec);
-    const stamp = [JSON.stringify(today), ...sources.map((id) => byId.get(id)?.revision ?? "none")].join(" ");
+    const stamp = [on.day, ...sources.map((id) => byId.get(id)?.revision ?? "none")].join(" ");
     if (before?.revision === object.revision && before.stamp === stamp) return before;
-    const problems = brokenParts(object.kind as BreakableKind, object.spec, { schema, today, find: (id) => byId.get(id) });
+    const problems = brokenParts(object.kind as BreakableKind, object.spec, { schema: on.schema, today: on.today, find: (id) => byId.get(id) });
     const checked = { revision: object.revision, sources, stamp, problems };
     known.set(object.id, checked);
     return checked;
