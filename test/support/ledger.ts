@@ -3,7 +3,10 @@ import { tmpdir } from "node:os";
 import { join, resolve } from "node:path";
 import Database from "better-sqlite3";
 import { afterAll } from "vitest";
+import { Catalogue } from "@/server/catalogue/catalogue";
 import { Engine } from "@/server/engine/engine";
+import { Objects } from "@/server/people/objects";
+import { People, type Person } from "@/server/people/people";
 import { Workspace } from "@/server/workspace/workspace";
 
 /** A folder of its own for a test, gone afterwards. */
@@ -32,4 +35,27 @@ function sharedEngine(): Engine {
 /** A ledger without its web server, on a database and with a clock that the test moves. Needs the built engine. */
 export function openLedger(folder: string, database: string, now?: () => Date): Workspace {
   return new Workspace(folder, database, resolve("."), now, sharedEngine());
+}
+
+/** A ledger without processes and without a business database: its catalogue, its people, its outbox. */
+export function bareLedger(now: () => Date = () => new Date()) {
+  const { folder, remove } = temporaryFolder();
+  const catalogue = new Catalogue(folder, resolve("src/server/catalogue/migrations"), now);
+  const people = new People(catalogue.db, now);
+  /** The ledger as a person has it; nobody is its own work. */
+  const as = (person: Person | null = null): Workspace =>
+    Object.create(Workspace.prototype, {
+      folder: { value: folder },
+      catalogue: { value: catalogue },
+      people: { value: people },
+      signedIn: { value: person },
+      objects: { value: new Objects(catalogue, people, person) },
+      outbox: { value: join(folder, "outbox") },
+      now: { value: now },
+    }) as Workspace;
+  const close = () => {
+    catalogue.close();
+    remove();
+  };
+  return { folder, catalogue, people, as, close };
 }

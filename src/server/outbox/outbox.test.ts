@@ -3,45 +3,30 @@ import { dirname, join } from "node:path";
 import { strFromU8, unzipSync, zipSync } from "fflate";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import { firstSchedule } from "@/core/schedule/first";
-import { temporaryFolder } from "../../../test/support/ledger";
-import { Catalogue, type Run } from "../catalogue/catalogue";
-import { Objects } from "../people/objects";
-import { People, type Person } from "../people/people";
-import { Workspace } from "../workspace/workspace";
+import { bareLedger } from "../../../test/support/ledger";
+import type { Catalogue, Run } from "../catalogue/catalogue";
+import type { People, Person } from "../people/people";
 import { allFiles } from "./all";
 import { keepFor, keepSchema, keptDays, removeOld } from "./keep";
 import { makeMessage } from "./message";
 import { outboxGroups, outboxPath } from "./outbox";
 import { previewOf } from "./preview";
 
-let place: ReturnType<typeof temporaryFolder>;
+let bare: ReturnType<typeof bareLedger>;
 let catalogue: Catalogue;
 let people: People;
 let now: Date;
-const ledger = (person: Person | null = null) =>
-  Object.create(Workspace.prototype, {
-    folder: { value: place.folder },
-    catalogue: { value: catalogue },
-    people: { value: people },
-    signedIn: { value: person },
-    objects: { value: new Objects(catalogue, people, person) },
-    outbox: { value: join(place.folder, "outbox") },
-    now: { value: () => now },
-  }) as Workspace;
 beforeEach(() => {
-  place = temporaryFolder();
   now = new Date("2026-11-23T08:00:00Z");
-  catalogue = new Catalogue(place.folder, "src/server/catalogue/migrations", () => now);
-  people = new People(catalogue.db, () => now);
+  bare = bareLedger(() => now);
+  ({ catalogue, people } = bare);
 });
-afterEach(() => {
-  catalogue.close();
-  place.remove();
-});
+afterEach(() => bare.close());
+const ledger = (person: Person | null = null) => bare.as(person);
 
 const DAY = 86_400_000;
 const lay = (path: string, content: string | Uint8Array = path): string => {
-  const at = join(place.folder, "outbox", path);
+  const at = join(bare.folder, "outbox", path);
   mkdirSync(dirname(at), { recursive: true });
   writeFileSync(at, content);
   return at;

@@ -1,31 +1,17 @@
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
 import type { Settings } from "@/core/settings/spec";
 import { USUAL_CALENDAR } from "@/core/types/calendar";
-import { temporaryFolder } from "../../../test/support/ledger";
-import { Catalogue } from "../catalogue/catalogue";
-import { People } from "../people/people";
+import { bareLedger } from "../../../test/support/ledger";
 import { currencyOf, logoAddress, logoOf, saveSettings, settingsOf } from "./settings";
-import { Workspace } from "./workspace";
+import type { Workspace } from "./workspace";
 
-let place: ReturnType<typeof temporaryFolder>;
-let catalogue: Catalogue;
-let people: People;
+let ledger: ReturnType<typeof bareLedger>;
 let ws: Workspace;
 beforeEach(() => {
-  place = temporaryFolder();
-  catalogue = new Catalogue(place.folder, "src/server/catalogue/migrations");
-  people = new People(catalogue.db, () => new Date());
-  ws = Object.create(Workspace.prototype, {
-    catalogue: { value: catalogue },
-    people: { value: people },
-    signedIn: { value: null },
-    now: { value: () => new Date("2026-11-23T23:30:00Z") },
-  }) as Workspace;
+  ledger = bareLedger(() => new Date("2026-11-23T23:30:00Z"));
+  ws = ledger.as();
 });
-afterEach(() => {
-  catalogue.close();
-  place.remove();
-});
+afterEach(() => ledger.close());
 
 const SETTINGS: Settings = {
   company: "Sound Ferries",
@@ -39,12 +25,12 @@ const SETTINGS: Settings = {
 
 it("has the usual where nothing was set, or what is kept is no setting", () => {
   expect(settingsOf(ws)).toMatchObject({ company: "Our company", logo: null, currency: "EUR", calendar: USUAL_CALENDAR, paper: "A4" });
-  for (const name of ["logo", "currency", "calendar", "paper"]) catalogue.setSetting(name, "nonsense");
+  for (const name of ["logo", "currency", "calendar", "paper"]) ledger.catalogue.setSetting(name, "nonsense");
   expect(settingsOf(ws)).toMatchObject({ logo: null, currency: "EUR", calendar: USUAL_CALENDAR, paper: "A4" });
 });
 
 it("keeps all that is set, holidays in order and each once, with a line in the log", () => {
-  const recorded = vi.spyOn(people, "record");
+  const recorded = vi.spyOn(ledger.people, "record");
   saveSettings(ws, SETTINGS);
   const calendar = { ...SETTINGS.calendar, workingDays: [1, 2, 5], holidays: ["2026-01-01", "2026-12-25"] };
   expect(settingsOf(ws)).toEqual({ ...SETTINGS, calendar });

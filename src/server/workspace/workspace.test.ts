@@ -1,27 +1,21 @@
 import { existsSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import { temporaryFolder } from "../../../test/support/ledger";
-import { Catalogue } from "../catalogue/catalogue";
+import { bareLedger } from "../../../test/support/ledger";
 import { exportResponse } from "../http/download";
-import { People } from "../people/people";
-import { Workspace } from "./workspace";
+import type { People } from "../people/people";
+import type { Workspace } from "./workspace";
 
-let place: ReturnType<typeof temporaryFolder>;
-let catalogue: Catalogue;
+let ledger: ReturnType<typeof bareLedger>;
 let people: People;
 let ws: Workspace;
 beforeEach(() => {
-  place = temporaryFolder();
-  catalogue = new Catalogue(place.folder, "src/server/catalogue/migrations");
-  people = new People(catalogue.db, () => new Date());
-  // Without processes and a business database: the log needs neither.
-  ws = Object.create(Workspace.prototype, { catalogue: { value: catalogue }, people: { value: people }, signedIn: { value: null } }) as Workspace;
+  ledger = bareLedger();
+  people = ledger.people;
+  ws = ledger.as();
 });
-afterEach(() => {
-  catalogue.close();
-  place.remove();
-});
+afterEach(() => ledger.close());
+
 const fillLog = () =>
   vi.spyOn(people, "record").mockImplementation(() => {
     throw new Error("no room");
@@ -48,7 +42,7 @@ describe("a log that can take nothing", () => {
     vi.restoreAllMocks();
   });
   it("hands out no file, and keeps none", () => {
-    const path = join(place.folder, "out.csv");
+    const path = join(ledger.folder, "out.csv");
     writeFileSync(path, "x");
     fillLog();
     expect(() => exportResponse(ws, path, "out", "csv")).toThrow("no room");
