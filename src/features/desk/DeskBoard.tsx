@@ -2,7 +2,7 @@ import { dashboardSpecSchema } from "@/core/dashboard/spec";
 import { chosenColours } from "@/server/charts/service";
 import { valuesOf } from "@/server/dashboards/service";
 import type { Workspace } from "@/server/workspace/workspace";
-import { DashboardPage } from "../dashboards/DashboardPage";
+import { BoardView } from "./BoardView";
 
 /** The dashboard that an owner put on the desk, as its viewer has it; nothing where this version cannot read it. */
 export async function DeskBoard({ ws, id, viewer }: { ws: Workspace; id: string; viewer: string }) {
@@ -11,7 +11,7 @@ export async function DeskBoard({ ws, id, viewer }: { ws: Workspace; id: string;
   if (!saved || !spec.success) return null;
   return (
     <div className="mt-6 border border-rule">
-      <DashboardPage
+      <BoardView
         key={id}
         saved={{ id, name: saved.name, spec: spec.data, revision: saved.revision }}
         own={valuesOf(ws, viewer, id)}
