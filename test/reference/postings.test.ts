@@ -292,13 +292,13 @@ describe("a posting that is killed", () => {
         });
         child.on("exit", () => done(performance.now() - since));
       });
-    const whole = await run(null);
+    let whole = await run(null);
     const moments = fc.sample(fc.double({ min: 0, max: 1.3, noNaN: true }), { numRuns: KILLS, seed: SEED });
     let made = 0;
     for (const moment of moments) {
       copyFileSync(start, file);
       rmSync(`${file}-journal`, { force: true });
-      await run(moment * whole);
+      const took = await run(moment * whole);
       const db = new Database(file);
       const count = Number(db.prepare("SELECT COUNT(*) FROM crate").pluck().get());
       const entries = readJournal(db);
@@ -306,6 +306,9 @@ describe("a posting that is killed", () => {
       expect([4, 3004]).toContain(count);
       expect(entries.map((e) => e.counts.add)).toEqual(count === 4 ? [] : [3000]);
       if (count !== 4) made++;
+      // How long a posting takes is another thing while the machine does something else: it is learned on the way.
+      if (count !== 4) whole = Math.min(whole, took);
+      else if (moment > 1) whole *= 1.3;
     }
     expect(made, "some were killed after the commit, some before").toBeGreaterThan(0);
     expect(made).toBeLessThan(KILLS);
