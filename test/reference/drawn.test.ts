@@ -45,9 +45,12 @@ const spec = (kind: ChartSpec["kind"], more: Partial<ChartSpec> = {}): ChartSpec
 });
 const series = (values: number[][], rest = false): ChartAnswer => ({ shape: "series", pivot: pivotOf(values, rest), earlier: null });
 
+/** The first two splits and places have the first two colours: which one a value has by itself is nothing to what is drawn with it. */
+const CHOSEN = { '"s01"': 0, '"s02"': 1, '"p01"': 0, '"p02"': 1 };
+
 type Picture = { width: number; height: number; data: Uint8ClampedArray };
 async function drawn(of: ChartSpec, answer: ChartAnswer, size = { width: 800, height: 500 }): Promise<Picture> {
-  const image = await loadImage(chartPicture({ spec: of, locale }, answer, {}, size));
+  const image = await loadImage(chartPicture({ spec: of, locale }, answer, CHOSEN, size));
   const context = createCanvas(image.width, image.height).getContext("2d");
   context.drawImage(image, 0, 0);
   return { width: image.width, height: image.height, data: context.getImageData(0, 0, image.width, image.height).data };
