@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { proofColumn } from "@/core/proof/proof";
+import { proofColumn } from "@/core/proof/followed";
 import { compileRows, readableSql } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import { resolveQuery } from "@/core/query/resolve";

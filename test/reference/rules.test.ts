@@ -5,7 +5,7 @@ import { columnsRead, partialTables, shownSchema, withRules } from "@/core/peopl
 import type { Asker, RuleSpec } from "@/core/people/spec";
 import { emptyPivot, newAxis } from "@/core/pivot/empty";
 import { planPivot } from "@/core/pivot/plan";
-import { proofColumn } from "@/core/proof/proof";
+import { proofColumn } from "@/core/proof/followed";
 import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import { emptyQuery } from "@/core/query/empty";

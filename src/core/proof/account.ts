@@ -4,6 +4,7 @@ import type { Plan, PlanColumn, PlanCondition, PlanJoin } from "../query/plan";
 import { type Evaluate, type ReadTable, Recount, type Tuple } from "../recount/recount";
 import { cellOfValue, keyOfValues, type Value } from "../recount/value";
 import { type Cell, isExact } from "../types/valueType";
+import { minus } from "./followed";
 import { partJoins } from "./parts";
 
 /*
@@ -295,9 +296,4 @@ function totalling(column: PlanColumn, recount: Recount, keys: ((tuple: Tuple) =
     },
     repeats: (): Repeats => ({ once: once?.sum(exact) ?? null, every: every.sum(exact), rows: once?.different ?? null }),
   };
-}
-
-export function minus(a: Cell, b: Cell, exact: boolean): Cell {
-  if (a === null || b === null) return a;
-  return exact ? cellOfValue(BigInt(a as string) - BigInt(b as string)) : Number(a) - Number(b);
 }

@@ -49,17 +49,6 @@ export type Proof = {
 /** Which rows of an account to open. */
 export type ProofPick = { part: "source" | "kept" | "sheet" } | { part: "leftOut"; id: string } | { part: "found" | "missing" | "repeated"; id: string };
 
-const canBeFollowed = (c: PlanColumn): boolean => c.expr !== null && c.totalled && (!c.figure || c.figure === "total");
-
-/** The columns a proof can follow. */
-export const proofColumns = (plan: Plan): PlanColumn[] => plan.columns.filter(canBeFollowed);
-
-/** The column whose figure the proof follows: the one chosen, else the first that is shown, among those it can follow. */
-export function proofColumn(plan: Plan, chosen?: string): PlanColumn | null {
-  const columns = proofColumns(plan);
-  return columns.find((c) => c.id === chosen) ?? columns.find((c) => !c.hidden) ?? columns[0] ?? null;
-}
-
 /** What a query itself comes to before its limit, as it is compiled: its rows, and its footing. */
 export function sheetSql(plan: Plan, dialect: Dialect): { rows: Sql; footing: FootingSql } {
   const whole = { ...plan, limit: null };

@@ -1,5 +1,6 @@
 "use client";
 
+import dynamic from "next/dynamic";
 import { useState } from "react";
 import { PIVOT_FORMATS } from "@/core/pivot/choices";
 import { toggleShut } from "@/core/pivot/edit";
@@ -17,7 +18,6 @@ import { Notice } from "@/ui/Notice";
 import { useUndo } from "@/ui/useUndo";
 import { type Deed, makeFile } from "../DeedsMenu";
 import type { SavedObject } from "../keptObject";
-import { SqlPanel } from "../queries/SqlPanel";
 import { SavedHeader } from "../SavedHeader";
 import { useMakeFrom } from "../useMakeFrom";
 import { useSavedObject } from "../useSavedObject";
@@ -33,6 +33,8 @@ import { PivotSettings } from "./PivotSettings";
 import { FieldsNav, ShelfDrag } from "./Shelves";
 import { usePivot } from "./usePivot";
 import { WORDS } from "./words";
+
+const SqlPanel = dynamic(() => import("../queries/SqlPanel").then((m) => m.SqlPanel));
 
 type Props = { saved: SavedObject<PivotSpec>; query: { id: string; name: string; spec: QuerySpec }; schema: Schema; today: Today };
 

@@ -1,7 +1,8 @@
 "use client";
 
-import { type Amount, minus, type ProofStep } from "@/core/proof/account";
-import { type Proof, type ProofPick, proofColumn, proofColumns, type RepeatsCheck } from "@/core/proof/proof";
+import type { Amount, ProofStep } from "@/core/proof/account";
+import { minus, proofColumn, proofColumns } from "@/core/proof/followed";
+import type { Proof, ProofPick, RepeatsCheck } from "@/core/proof/proof";
 import * as edit from "@/core/query/edit";
 import type { Plan } from "@/core/query/plan";
 import type { QuerySpec } from "@/core/query/spec";

@@ -1,5 +1,6 @@
 "use client";
 
+import dynamic from "next/dynamic";
 import { useRouter } from "next/navigation";
 import { type ComponentProps, useEffect, useState } from "react";
 import { toast } from "sonner";
@@ -35,10 +36,11 @@ import { ParametersPanel } from "./ParametersPanel";
 import { ProofPanel } from "./ProofPanel";
 import { QuerySheet } from "./QuerySheet";
 import { RunNotices } from "./RunNotices";
-import { SqlPanel } from "./SqlPanel";
 import { useAsked } from "./useAsked";
 import type { Running } from "./useRun";
 import { WORDS } from "./words";
+
+const SqlPanel = dynamic(() => import("./SqlPanel").then((m) => m.SqlPanel));
 
 export type SavedQuery = SavedObject<QuerySpec, string | null>;
 
