@@ -109,7 +109,7 @@ export const statementOfAccount = (query: string): LetterSpec => ({
           { id: "day", value: field("", "entered_on"), label: "Date" },
           { id: "kind", value: field("", "kind"), label: "Entry" },
           { id: "reference", value: field("", "reference"), label: "Reference" },
-          { id: "amount", value: field("", "amount"), label: "EUR" },
+          { id: "amount", value: field("", "amount"), label: "Amount" },
         ],
         order: [{ column: "day", direction: "up" }],
       },

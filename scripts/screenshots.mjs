@@ -22,7 +22,7 @@ const VIEWS = [
   { name: "chart", path: "/charts/months-by-trade", ready: "canvas" },
   { name: "dashboard", path: "/dashboards/morning-view", ready: "canvas", wait: 2500 },
   { name: "schedules", path: "/schedules", ready: "[data-schedule]", click: [button("Run now")], wait: 6000 },
-  { name: "outbox", path: "/outbox", ready: "h1" },
+  { name: "outbox", path: "/outbox", ready: "h1", wait: 4000 },
   { name: "table", path: "/tables/consignment", ready: "[data-testid=status]" },
   { name: "table-map", path: "/tables", ready: "h1", click: [button("Map")] },
   { name: "import", path: "/tables", ready: "h1", upload: { name: "inspections.csv", content: inspections() }, wait: 4000 },
@@ -49,6 +49,8 @@ const browser = await openBrowser({ scrollbars: true });
 await browser.setCookie(cookieOf(server.address, await enter(server.address)));
 for (const { name, path, ready, click = [], upload, wait = 1200 } of VIEWS) {
   const page = await browser.newPage();
+  // As somebody has it who knows the words.
+  await page.evaluateOnNewDocument(() => localStorage.setItem("known words", JSON.stringify(["brief", "folio", "posting", "pivot"])));
   await page.goto(server.address + path);
   await page.waitForSelector(ready);
   await new Promise((done) => setTimeout(done, 800));

@@ -90,6 +90,7 @@ describe("page layout", () => {
           expect(Number(outline.totals.sum ?? 0)).toBe(total);
           expect(outline.groupTotals.sum ?? 0).toEqual(outline.totals.sum ?? 0);
           expect(outline.rows).toBe(rows.length);
+          expect(textsOf(pages[outline.totalPage - 1] as Page).some((t) => t.text.startsWith("All, "))).toBe(true);
           const { bottom } = pageFrame(spec);
           for (const page of pages) {
             const texts = textsOf(page);

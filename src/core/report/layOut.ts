@@ -18,6 +18,8 @@ import { Tally } from "./tally";
 export type ReportOutline = {
   entries: { level: number; text: string; page: number; empty: boolean; rows: number }[];
   pages: number;
+  /** The page the grand footing stands on; pivots and charts may follow it. */
+  totalPage: number;
   rows: number;
   /** Grand footing: figure by column id. */
   totals: Record<string, Cell>;
@@ -71,7 +73,7 @@ function* layOutPages(
   /** The levels that have headings: without rows, the innermost group is its footing alone. */
   const headed = details ? depth : depth - 1;
   const bodyBottom = frame.bottom - FOOT;
-  const outline: ReportOutline = { entries: [], pages: 0, rows: 0, totals: {}, groupTotals: {}, groups: 0 };
+  const outline: ReportOutline = { entries: [], pages: 0, totalPage: 0, rows: 0, totals: {}, groupTotals: {}, groups: 0 };
   const newTallies = () => columns.map((c) => new Tally(c.column.type, c.keys));
   const groups: { tallies: Tally[]; rows: number; entry: ReportOutline["entries"][number] }[] = [];
   const grand = newTallies();
@@ -242,6 +244,7 @@ function* layOutPages(
   rule(frame.left, frame.right - frame.left, y + 6, 0.5);
   yield endPage();
   outline.pages = page.number;
+  outline.totalPage = page.number;
   columns.forEach((c, i) => {
     if (c.footing === "none") return;
     outline.totals[c.column.id] = grand[i]?.figure(c.footing) ?? null;

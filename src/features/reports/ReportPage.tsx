@@ -104,9 +104,13 @@ export function ReportPage({ saved, queries, closings }: Props) {
           <p className="px-4 py-2 text-small text-soft">{WORDS.moreGroups(writeCount(laid.outline.entries.length - MOST_ENTRIES, locale))}</p>
         )}
         {laid && (
-          <button type="button" onClick={() => setAt(pages)} className="mt-2 flex w-full justify-between px-4 py-[3px] font-semibold hover:bg-bottle-tint">
+          <button
+            type="button"
+            onClick={() => setAt(laid.outline.totalPage)}
+            className="mt-2 flex w-full justify-between px-4 py-[3px] font-semibold hover:bg-bottle-tint"
+          >
             <span>{WORDS.grandTotal}</span>
-            <span className="text-faint">{pages}</span>
+            <span className="text-faint">{laid.outline.totalPage}</span>
           </button>
         )}
       </nav>
