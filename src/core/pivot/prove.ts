@@ -1,7 +1,6 @@
 import { AGGREGATES } from "../query/aggregates";
-import { type ReadTable, recountRows } from "../recount/recount";
-import { cellOfValue } from "../recount/value";
-import { type Cell, isExact, type ValueType } from "../types/valueType";
+import { isSameAmount } from "../types/amount";
+import type { Cell, ValueType } from "../types/valueType";
 import type { Heading, ReadRows } from "./assemble";
 import { groupingPlan, type PivotPlan, type PlannedFigure } from "./plan";
 import { plus } from "./show";
@@ -33,32 +32,11 @@ export type PivotProof = {
 const added = (headings: Heading[], at: (index: number) => Cell, type: ValueType): Cell | undefined =>
   headings.length === 1 ? undefined : headings.reduce<Cell>((sum, h, i) => (h.level === 1 ? plus(sum, at(i), type) : sum), null);
 
-function same(a: Cell | undefined, b: Cell, type: ValueType): boolean {
-  if (a === undefined) return true;
-  if (isExact(type)) return String(a ?? 0) === String(b ?? 0);
-  return Math.abs(Number(a) - Number(b)) <= 1e-9 * Math.max(1, Math.abs(Number(b)));
-}
-
 /** The figures that are held against the query's own, each once. */
-function addingFigures({ figures }: PivotPlan): PlannedFigure[] {
+export function addingFigures({ figures }: PivotPlan): PlannedFigure[] {
   const asked = figures.map((f) => JSON.stringify([f.spec.figure, f.spec.value, f.spec.everyRow]));
   return figures.filter((f, i) => AGGREGATES[f.spec.figure].merges === "add" && asked.indexOf(asked[i] ?? "") === i);
 }
-
-/** The pivot's totals as the recount has them, which shares no SQL with the pivot. */
-export type PivotRecount = { rows: number; totals: Record<string, Cell> };
-
-/** Counts a pivot's rows and the totals that it cross-foots a second time, by the recount. */
-export function recountPivot(pivot: PivotPlan, read: ReadTable): PivotRecount {
-  const adding = addingFigures(pivot);
-  const [row = []] = recountRows(groupingPlan(pivot, [], [], adding), read);
-  const cells = row.map(cellOfValue);
-  return { rows: Number(cells[adding.length] ?? 0), totals: Object.fromEntries(adding.map((f, i) => [f.spec.id, cells[i] ?? null])) };
-}
-
-/** Whether a pivot's own totals are those of the recount. */
-export const agreesWithRecount = (proof: PivotProof, recount: PivotRecount): boolean =>
-  proof.agrees && proof.rows.query === recount.rows && proof.figures.every((f) => same(f.query, recount.totals[f.figure] ?? null, f.type));
 
 /**
  * Cross-foots a pivot: totals down, totals across and the query's own footing must be the same, exactly where the type
@@ -91,7 +69,7 @@ export function provePivot(pivot: PivotPlan, { down, across }: { down: Heading[]
       across: byColumn,
       query,
       overlaps: figure.overlaps ? (figure.column.home?.words ?? "rows") : null,
-      agrees: (figure.overlaps || (same(byRow, query, type) && same(byColumn, query, type))) && same(own[0] ?? null, query, type),
+      agrees: (figure.overlaps || (isSameAmount(byRow, query, type) && isSameAmount(byColumn, query, type))) && isSameAmount(own[0] ?? null, query, type),
     };
   });
   const count = (headings: Heading[]) => headings.reduce((sum, h) => sum + (h.level === 1 || headings.length === 1 ? h.rows : 0), 0);

@@ -1,5 +1,6 @@
 import type { Plan } from "@/core/query/plan";
 import { cellWriter, writeCount } from "@/core/types/format";
+import { withUnit } from "@/core/types/unit";
 import { type Cell, isNumber } from "@/core/types/valueType";
 import type { FootingAnswer } from "@/server/queries/service";
 import { COMMON } from "../words";
@@ -23,7 +24,7 @@ export function PanelTable({ plan, rows, footing }: Props) {
                 key={column.id}
                 className={`border-r border-column px-2.5 py-1.5 ${isNumber(column.type) ? "text-right" : ""} ${column.derived ? "text-plum" : ""}`}
               >
-                {column.heading}
+                {withUnit(column.heading, column.unit)}
               </th>
             ))}
           </tr>

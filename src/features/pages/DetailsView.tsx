@@ -6,6 +6,7 @@ import type { Asked } from "@/core/page/asked";
 import type { SearchSpec } from "@/core/page/spec";
 import { writtenOut } from "@/core/posting/coerce";
 import { cellWriter, counted, writeCount } from "@/core/types/format";
+import { withUnit } from "@/core/types/unit";
 import { type Cell, isMisfit, isNumber } from "@/core/types/valueType";
 import type { Details, DetailsPanel, ShownColumn } from "@/server/pages/answer";
 import { Notice } from "@/ui/Notice";
@@ -162,7 +163,7 @@ function Panel({ panel }: { panel: DetailsPanel }) {
             <tr className="border-b border-ink text-small">
               {panel.columns.map((c) => (
                 <th key={c.id} scope="col" className={`border-r border-column px-2.5 py-1.5 ${isNumber(c.type) ? "text-right" : "text-left"}`}>
-                  {c.heading}
+                  {withUnit(c.heading, c.unit)}
                 </th>
               ))}
             </tr>

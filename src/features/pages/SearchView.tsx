@@ -4,6 +4,7 @@ import { type FormEvent, useState } from "react";
 import type { Asked } from "@/core/page/asked";
 import type { SearchSpec } from "@/core/page/spec";
 import { counted, writeCount } from "@/core/types/format";
+import { withUnit } from "@/core/types/unit";
 import { isNumber } from "@/core/types/valueType";
 import type { About, Found } from "@/server/pages/answer";
 import { Notice } from "@/ui/Notice";
@@ -117,7 +118,7 @@ function Results({ about, found, asked, sort, open }: Results) {
           <tr className="border-b border-ink">
             {columns.map((c) => {
               const sorted = asked.sort?.column === c.id ? asked.sort.direction : null;
-              const heading = `${c.heading}${c.unit ? `, ${c.unit}` : ""}`;
+              const heading = withUnit(c.heading, c.unit);
               return (
                 <th
                   key={c.id}

@@ -1,7 +1,7 @@
 "use client";
 
 import type { Pivot } from "@/core/pivot/assemble";
-import { agreesWithRecount, type PivotRecount } from "@/core/pivot/prove";
+import { agreesWithRecount, type PivotRecount } from "@/core/pivot/seal";
 import type { PivotSpec } from "@/core/pivot/spec";
 import { cellWriter, counted } from "@/core/types/format";
 import { type Cell, whole } from "@/core/types/valueType";

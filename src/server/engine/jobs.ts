@@ -9,7 +9,7 @@ import type { LetterPlan } from "@/core/letter/plan";
 import type { LetterSpec } from "@/core/letter/spec";
 import type { PivotFormat } from "@/core/pivot/choices";
 import type { PivotPlan } from "@/core/pivot/plan";
-import type { PivotRecount } from "@/core/pivot/prove";
+import type { PivotRecount } from "@/core/pivot/seal";
 import type { PivotSpec } from "@/core/pivot/spec";
 import type { PostingPlan, TableLinks } from "@/core/posting/plan";
 import type { Proof } from "@/core/proof/proof";

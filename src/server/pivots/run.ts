@@ -1,6 +1,7 @@
 import type Database from "better-sqlite3";
 import { assemblePivot, type Pivot } from "@/core/pivot/assemble";
-import { type PivotRecount, recountPivot } from "@/core/pivot/prove";
+import { recountPivot } from "@/core/pivot/recount";
+import type { PivotRecount } from "@/core/pivot/seal";
 import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import type { PivotJob } from "@/server/engine/jobs";

@@ -5,7 +5,7 @@ import { valuesEarlier } from "@/core/chart/plan";
 import { FEW_GROUPS, firstPivot } from "@/core/pivot/edit";
 import { emptyPivot } from "@/core/pivot/empty";
 import { type PivotPlan, planPivot } from "@/core/pivot/plan";
-import type { PivotRecount } from "@/core/pivot/prove";
+import type { PivotRecount } from "@/core/pivot/seal";
 import { type PivotSpec, pivotSpecSchema } from "@/core/pivot/spec";
 import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
