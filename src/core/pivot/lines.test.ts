@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import { type Cell, decimal, text } from "../types/valueType";
 import type { Heading, Pivot } from "./assemble";
 import { emptyPivot, newAxis } from "./empty";
-import { bannerRows, extremesOf, headingWords, linesOf, lineWords, pathKey } from "./lines";
+import { bannerRows, bannerWords, extremesOf, headingWords, linesOf, lineWords, loneFigure, pathKey } from "./lines";
 import type { PivotSpec } from "./spec";
 
 const locale = { locale: "en-GB", zone: "UTC" };
@@ -64,6 +64,19 @@ describe("the lines of a pivot", () => {
     expect(bannerRows(pivot, laid).length).toBe(1);
     const two = { ...pivot, figures: [...pivot.figures, ...pivot.figures] };
     expect(bannerRows(two, linesOf(two, spec())).length).toBe(2);
+  });
+  it("have a figure's unit where it is named: above its columns, or in the corner where it stands alone", () => {
+    const euro = { ...(pivot.figures[0] as Pivot["figures"][number]), unit: "EUR" };
+    const one: Pivot = { ...pivot, figures: [euro] };
+    const two: Pivot = { ...pivot, figures: [euro, { ...euro, id: "g", heading: "Rows", unit: undefined }] };
+    expect([loneFigure(one), loneFigure(two), loneFigure({ ...one, axes: { ...one.axes, across: [] } })]).toEqual(["Freight, €", "", ""]);
+    const named = (units?: boolean) =>
+      bannerRows(two, linesOf(two, spec()))
+        .flat()
+        .filter((b) => b.figure !== null)
+        .map((b) => bannerWords(two, b, locale, units));
+    expect(named().slice(0, 2)).toEqual(["Freight, €", "Rows"]);
+    expect(named(false).slice(0, 2)).toEqual(["Freight", "Rows"]);
   });
 });
 

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
 import { usualDay } from "../types/calendar";
-import { checkControls, controlWords, plainDigits } from "./controls";
+import { agreedControls, checkControls, controlWords, plainDigits } from "./controls";
 import { emptyQuery } from "./empty";
 import { resolveQuery } from "./resolve";
 import type { ControlTotal, QuerySpec } from "./spec";
@@ -41,6 +41,18 @@ describe("control totals", () => {
     const words = controlWords(checks, { locale: "en-GB", zone: "UTC" });
     expect(words).toContain("for rows is 1,214; the query shows 12: (1,202) out.");
     expect(words.match(/cannot be compared/g)).toHaveLength(3);
+  });
+  it("that agree are written down with what they are and where they are from, and no other", () => {
+    const checks = check([
+      { column: null, value: "12" },
+      { column: "price", value: "1" },
+      { column: "price", value: "1234567890123456789.01" },
+    ]);
+    expect(agreedControls(checks, { locale: "en-GB", zone: "UTC" })).toEqual([
+      { source: "the bank", figure: "rows", value: "12" },
+      { source: "the bank", figure: "Price", value: "1,234,567,890,123,456,789.01" },
+    ]);
+    expect(agreedControls([], { locale: "en-GB", zone: "UTC" })).toEqual([]);
   });
   it("hold a query of no rows to nothing", () => {
     const none = checkControls({ controls: [{ id: "c", source: "", column: "price", value: "0" }] }, resolved.value, { rows: 0, totals: { price: null } });

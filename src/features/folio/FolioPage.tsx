@@ -1,5 +1,6 @@
 "use client";
 
+import dynamic from "next/dynamic";
 import { useMemo } from "react";
 import * as edit from "@/core/folio/edit";
 import { type RowCells, rowQuery } from "@/core/folio/panel";
@@ -24,10 +25,11 @@ import { PageHeading } from "../workspace/PageHeading";
 import { AddPanel } from "./AddPanel";
 import { FolioFields } from "./FolioFields";
 import { FolioPanel } from "./FolioPanel";
-import { FolioShown } from "./FolioShown";
 import { useQueryOnce } from "./useQueryOnce";
 import { useWalk } from "./useWalk";
 import { WORDS } from "./words";
+
+const FolioShown = dynamic(() => import("./FolioShown").then((m) => m.FolioShown));
 
 type Props = {
   table: Table;

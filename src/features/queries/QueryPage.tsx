@@ -32,7 +32,6 @@ import { AddChips } from "./AddChips";
 import { ControlTotals } from "./ControlTotals";
 import { PhraseEditor } from "./editors/PhraseEditor";
 import { FieldTree } from "./FieldTree";
-import { ParametersPanel } from "./ParametersPanel";
 import { ProofPanel } from "./ProofPanel";
 import { QuerySheet } from "./QuerySheet";
 import { RunNotices } from "./RunNotices";
@@ -41,6 +40,7 @@ import type { Running } from "./useRun";
 import { WORDS } from "./words";
 
 const SqlPanel = dynamic(() => import("./SqlPanel").then((m) => m.SqlPanel));
+const ParametersPanel = dynamic(() => import("./ParametersPanel").then((m) => m.ParametersPanel));
 
 export type SavedQuery = SavedObject<QuerySpec, string | null>;
 

@@ -1,5 +1,6 @@
 "use client";
 
+import dynamic from "next/dynamic";
 import { useRouter } from "next/navigation";
 import { useCallback, useMemo, useState } from "react";
 import { withDraft } from "@/core/derive/derive";
@@ -16,7 +17,7 @@ import { filled } from "@/ui/filled";
 import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
 import type { SheetEdit } from "@/ui/sheetParts";
-import { DerivedEditor, type Draft } from "../derived/DerivedEditor";
+import type { Draft } from "../derived/DerivedEditor";
 import { removeDerived } from "../derived/removeDerived";
 import { folioOpener } from "../folio/folioOpener";
 import { Link } from "../Link";
@@ -28,11 +29,13 @@ import { useLocale } from "../workspace/locale";
 import { PageHeading } from "../workspace/PageHeading";
 import { ColumnsPanel } from "./ColumnsPanel";
 import { HeadingChoices } from "./HeadingChoices";
-import { LinksPanel } from "./LinksPanel";
-import { NewRow } from "./NewRow";
 import { sheetEdit } from "./sheetEdit";
 import { useRowEdits } from "./useRowEdits";
 import { WORDS } from "./words";
+
+const DerivedEditor = dynamic(() => import("../derived/DerivedEditor").then((m) => m.DerivedEditor));
+const LinksPanel = dynamic(() => import("./LinksPanel").then((m) => m.LinksPanel));
+const NewRow = dynamic(() => import("./NewRow").then((m) => m.NewRow));
 
 /** All columns of a table; the one being made stands first, where it is seen. */
 function allColumns(table: Table, order: QuerySpec["order"], first?: string): QuerySpec {
