@@ -15,8 +15,8 @@ import { resolveQuery } from "../src/core/query/resolve";
 import type { QueryColumn } from "../src/core/query/spec";
 import { findTable, type Table } from "../src/core/schema/schema";
 import { inspectDatabase } from "../src/server/engine/inspect";
-import type { PostingJob } from "../src/server/engine/jobs";
 import { bindings } from "../src/server/engine/readers";
+import type { PostingJob } from "../src/server/engine/work";
 import type { Tally } from "../src/server/posting/outcome";
 import { alone, median, ms, report, timed } from "./measure";
 

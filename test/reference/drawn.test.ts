@@ -6,8 +6,8 @@ import type { ChartAnswer } from "@/core/chart/data";
 import { newChart } from "@/core/chart/newChart";
 import type { ChartSpec } from "@/core/chart/spec";
 import { boxOf } from "@/core/chart/statistics";
-import type { Heading, Pivot } from "@/core/pivot/assemble";
 import { emptyPivot, newAxis } from "@/core/pivot/empty";
+import type { Heading, Pivot } from "@/core/pivot/pivot";
 import { type Cell, decimal, text, whole } from "@/core/types/valueType";
 import { chartPicture } from "@/server/export/chart";
 

@@ -9,7 +9,7 @@ import type { Pair, PostingSpec } from "@/core/posting/spec";
 import { findTable, type Schema, type Table } from "@/core/schema/schema";
 import { usualDay } from "@/core/types/calendar";
 import { inspectDatabase } from "@/server/engine/inspect";
-import type { PostingJob } from "@/server/engine/jobs";
+import type { PostingJob } from "@/server/engine/work";
 import { readJournal } from "@/server/posting/journal";
 import { OUTCOMES, type OutcomeRow } from "@/server/posting/outcome";
 import { previewRows } from "@/server/posting/preview";

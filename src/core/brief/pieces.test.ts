@@ -1,9 +1,9 @@
 import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
-import type { Pivot } from "../pivot/assemble";
 import { emptyPivot, newAxis } from "../pivot/empty";
 import { heatOf } from "../pivot/heat";
 import { namesTo } from "../pivot/lines";
+import type { Pivot } from "../pivot/pivot";
 import type { PivotFigure } from "../pivot/spec";
 import { emptyQuery } from "../query/empty";
 import type { QuerySpec } from "../query/spec";

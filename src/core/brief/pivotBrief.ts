@@ -1,4 +1,4 @@
-import type { PivotPlan } from "../pivot/plan";
+import type { PivotPlan } from "../pivot/pivot";
 import { SHOWN } from "../pivot/show";
 import type { PivotAxis, PivotFigure, PivotSpec } from "../pivot/spec";
 import { AGGREGATES } from "../query/aggregates";

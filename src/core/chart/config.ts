@@ -1,5 +1,5 @@
 import type { ChartConfiguration, ChartDataset, Plugin } from "chart.js";
-import type { Heading } from "../pivot/assemble";
+import type { Heading } from "../pivot/pivot";
 import { cellWriter } from "../types/format";
 import { withUnit } from "../types/unit";
 import { coloursFor } from "./colours";

@@ -1,5 +1,5 @@
-import type { AxisField, Heading, Pivot, ShownFigure } from "../pivot/assemble";
 import { headingWords } from "../pivot/lines";
+import type { AxisField, Heading, Pivot, ShownFigure } from "../pivot/pivot";
 import { keyOf } from "../pivot/tree";
 import { typedNumber } from "../types/decimal";
 import { cellWriter, type Locale } from "../types/format";

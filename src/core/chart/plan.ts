@@ -1,5 +1,6 @@
 import { removePart } from "../pivot/edit";
-import { addsUp, figureWords, type PivotPlan, planPivot } from "../pivot/plan";
+import type { PivotPlan } from "../pivot/pivot";
+import { addsUp, figureWords, planPivot } from "../pivot/plan";
 import type { PivotFigure, PivotSpec } from "../pivot/spec";
 import type { Path, RunContext } from "../query/operands";
 import { overRows, resolveOver } from "../query/over";

@@ -1,5 +1,5 @@
 import { drawnNumber } from "../chart/data";
-import type { ShownFigure } from "../pivot/assemble";
+import type { ShownFigure } from "../pivot/pivot";
 import { cellWriter, counted, type Locale, writeNumber } from "../types/format";
 import type { Cell } from "../types/valueType";
 import type { PlainTile } from "./spec";

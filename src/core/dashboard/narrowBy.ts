@@ -1,6 +1,6 @@
 import type { Mark } from "../chart/rows";
 import type { Drawn } from "../chart/style";
-import type { Heading, Pivot } from "../pivot/assemble";
+import type { Heading, Pivot } from "../pivot/pivot";
 import type { PivotAxis } from "../pivot/spec";
 import * as edit from "../query/edit";
 import type { QuerySpec } from "../query/spec";

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import type { ShownFigure } from "../pivot/assemble";
+import type { ShownFigure } from "../pivot/pivot";
 import type { Metrics } from "../report/page";
 import type { Cell } from "../types/valueType";
 import { figureWords } from "./compare";

@@ -1,9 +1,9 @@
-import { isIsoDate } from "../types/date";
+import { EXTRACT_PARTS, type ExtractPart, isIsoDate } from "../types/date";
 import { isTooLong, MOST_EXACT_DIGITS, parseDecimal } from "../types/decimal";
 import { type Problem, problem } from "../types/problem";
 import { MOST_CHARACTERS } from "../types/text";
 import { date, decimal, isDated, isNumber, TYPE_WORDS, text, type ValueType, whole, yesno } from "../types/valueType";
-import { call, EXTRACT_PARTS, type Expr, type ExtractPart, literal } from "./expr";
+import { call, type Expr, literal } from "./expr";
 import { type Ask, cast, FORMULA_FUNCTIONS, namedType } from "./formulaFunctions";
 import { align, arithmetic, asText, comparison } from "./functions";
 import { type Ast, type BinaryOperator, FormulaSyntaxError, parseFormula } from "./parse";

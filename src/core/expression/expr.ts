@@ -1,7 +1,7 @@
-import type { Storage } from "../schema/schema";
 import type { DatePart } from "../types/date";
+import type { Storage } from "../types/storage";
 import { date, type ValueType, yesno } from "../types/valueType";
-import type { FunctionName } from "./functions";
+import type { FunctionName } from "./names";
 
 /** A checked expression: every node knows its type. Read-only plain data; nothing is patched in place. */
 export type Expr =
@@ -12,10 +12,6 @@ export type Expr =
   | { node: "call"; fn: FunctionName; args: Expr[]; type: ValueType }
   /** True where the table of the alias has a row: its compared column is not empty. */
   | { node: "found"; alias: string; column: string; type: ValueType };
-
-/** The parts EXTRACT takes out of a date or a timestamp; WEEK is ISO 8601's, DOW counts Monday as 1. */
-export const EXTRACT_PARTS = ["YEAR", "QUARTER", "MONTH", "WEEK", "DAY", "DOW", "HOUR", "MINUTE"] as const;
-export type ExtractPart = (typeof EXTRACT_PARTS)[number];
 
 export const literal = (value: string | null, type: ValueType, parameter?: string): Expr =>
   parameter === undefined ? { node: "literal", value, type } : { node: "literal", value, type, parameter };

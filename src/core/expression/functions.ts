@@ -1,7 +1,9 @@
 import type { Dialect } from "../query/dialect/dialect";
+import type { ExtractPart } from "../types/date";
 import { tenTo } from "../types/decimal";
 import { carriedTo, decimal, digitsOf, isCarried, isDated, isExact, isNumber, scaleOf, text, type ValueType, whole, yesno } from "../types/valueType";
-import { call, type Expr, type ExtractPart, literal, period } from "./expr";
+import { call, type Expr, literal, period } from "./expr";
+import type { FunctionName } from "./names";
 
 type Sql = (args: string[], call: { args: Expr[]; type: ValueType }, dialect: Dialect) => string;
 
@@ -90,7 +92,7 @@ const SQL = {
   addMonths: ([a, months], node, d) => d.shift(a ?? "", months ?? "", "MONTH", node.type),
   daysBetween: ([a, b], _, d) => d.daysBetween(a ?? "", b ?? ""),
   ...extracts(),
-} satisfies Record<string, Sql>;
+} satisfies Record<FunctionName, Sql>;
 
 /** One operation a part of a date, so that the part is in the plan and not in a value. */
 function extracts() {
@@ -120,8 +122,6 @@ function towards(exact: string, scale: number, way: "down" | "up", dialect: Dial
   const toward = way === "down" ? dialect.quotient(exact, by) : `-${dialect.quotient(`(-${exact})`, by)}`;
   return `(CASE WHEN ${kept} THEN ${toward} ELSE ${away} END)`;
 }
-
-export type FunctionName = keyof typeof SQL;
 
 export const functionSql = (fn: FunctionName): Sql => SQL[fn];
 

@@ -1,11 +1,11 @@
 import type { Aggregate } from "../query/aggregates";
 import { AGGREGATES } from "../query/aggregates";
-import type { Plan, PlanColumn } from "../query/plan";
+import type { PlanColumn } from "../query/plan";
 import { ProblemError, problem } from "../types/problem";
-import type { ColumnFormat } from "../types/schemas";
-import type { Cell, ValueType } from "../types/valueType";
-import { groupingPlan, merges, type PivotPlan, type PlannedAxis, type PlannedFigure } from "./plan";
-import { type PivotProof, provePivot } from "./prove";
+import type { Cell } from "../types/valueType";
+import type { AxisField, Heading, Pivot, PivotPlan, PlannedAxis, PlannedFigure, ReadRows, ShownFigure } from "./pivot";
+import { groupingPlan, merges } from "./plan";
+import { provePivot } from "./prove";
 import { plus, SHOWN, showCells, shownFormat } from "./show";
 import { type Slots, slotsOf } from "./slots";
 import { childOf, compareCells, keyOf, keysBetween, type Node, newNode } from "./tree";
@@ -20,31 +20,6 @@ import { childOf, compareCells, keyOf, keysBetween, type Node, newNode } from ".
  * Only figures whose registry entry merges are added up from parts. Every other one (averages, medians, counts of
  * different values) is asked of the rows for each level down with each level across.
  */
-
-/** A heading as it is sent: its place in its list is its index; the total over the axis is the first. */
-export type Heading = {
-  level: number;
-  key: Cell /** of the rest of a first n: the keys that are not in it */;
-  rest: Cell[] | null;
-  parent: number;
-  rows: number;
-};
-
-export type AxisField = { heading: string; type: ValueType; format: ColumnFormat; unit?: string | undefined };
-export type ShownFigure = { id: string; heading: string; type: ValueType; format: ColumnFormat; unit?: string | undefined };
-
-/** A pivot worked out. Headings stand in order, each parent before its children; cells row by row, down.length × across.length. */
-export type Pivot = {
-  axes: { down: AxisField[]; across: AxisField[] };
-  down: Heading[];
-  across: Heading[];
-  figures: ShownFigure[];
-  cells: Cell[][];
-  proof: PivotProof;
-};
-
-/** Runs a grouped plan: its rows, one at a time, as cells in the order of its columns. */
-export type ReadRows = (plan: Plan) => Iterable<Cell[]>;
 
 /** What is shown at most: leaves across, headings down, cells over all figures, and groups held while they are put together. */
 export const MOST = { across: 1000, down: 100_000, cells: 4_000_000, groups: 3_000_000 } as const;

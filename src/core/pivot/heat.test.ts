@@ -1,9 +1,9 @@
 import { describe, expect, it } from "vitest";
 import { type Cell, whole } from "../types/valueType";
-import type { Heading, Pivot } from "./assemble";
 import { emptyPivot, newAxis } from "./empty";
 import { heatOf, shadeAt } from "./heat";
 import { linesOf } from "./lines";
+import type { Heading, Pivot } from "./pivot";
 import type { PivotSpec } from "./spec";
 
 const heading = (level: number, key: Cell, parent: number): Heading => ({ level, key, parent, rest: null, rows: 1 });

@@ -1,6 +1,6 @@
 import { isMisfit } from "../types/valueType";
-import type { Pivot } from "./assemble";
 import { type Column, cellAt, type Line } from "./lines";
+import type { Pivot } from "./pivot";
 import type { PivotSpec } from "./spec";
 
 /** A figure that is shaded, and the greatest size of its cells. */

@@ -1,8 +1,8 @@
 import { describe, expect, it } from "vitest";
 import { type Cell, decimal, text } from "../types/valueType";
-import type { Heading, Pivot } from "./assemble";
 import { emptyPivot, newAxis } from "./empty";
 import { bannerRows, bannerWords, extremesOf, headingWords, linesOf, lineWords, loneFigure, pathKey } from "./lines";
+import type { Heading, Pivot } from "./pivot";
 import type { PivotSpec } from "./spec";
 
 const locale = { locale: "en-GB", zone: "UTC" };

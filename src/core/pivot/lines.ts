@@ -3,7 +3,7 @@ import { GROUP_PART_WORDS, GROUP_PARTS } from "../types/date";
 import { cellWriter, type Locale } from "../types/format";
 import { withUnit } from "../types/unit";
 import type { Cell } from "../types/valueType";
-import type { AxisField, Heading, Pivot } from "./assemble";
+import type { AxisField, Heading, Pivot } from "./pivot";
 import type { PivotSpec } from "./spec";
 import { keyOf } from "./tree";
 

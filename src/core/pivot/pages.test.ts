@@ -1,9 +1,9 @@
 import { describe, expect, it } from "vitest";
 import { decimal, text } from "../types/valueType";
-import type { Heading, Pivot } from "./assemble";
 import { emptyPivot, newAxis } from "./empty";
 import { linesOf } from "./lines";
 import { layOutPivot, PAGE } from "./pages";
+import type { Heading, Pivot } from "./pivot";
 
 const metrics = { width: (words: string, _: string, size: number) => words.length * size * 0.5 };
 const locale = { locale: "en-GB", zone: "UTC" };

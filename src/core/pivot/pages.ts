@@ -1,7 +1,7 @@
 import type { Font, Metrics, Page, PageItem, Tone } from "../report/page";
 import { type CellWriter, cellWriter, type Locale } from "../types/format";
-import type { Pivot } from "./assemble";
 import { type Banner, bannerRows, bannerWords, type Column, cellAt, type Line, lineWords, loneFigure, type PivotLines } from "./lines";
+import type { Pivot } from "./pivot";
 
 /*
  * A pivot on paper: as many lines as fit, as many columns as fit; what is too wide goes on in the next pages, with the

@@ -6,15 +6,9 @@ import type { Plan, PlanColumn } from "../query/plan";
 import type { QueryColumn, QuerySpec } from "../query/spec";
 import { type Checked, type Problem, problem } from "../types/problem";
 import { isNumber, TYPE_WORDS, whole } from "../types/valueType";
+import type { PivotPlan, PlannedAxis, PlannedFigure } from "./pivot";
 import { SHOWN } from "./show";
-import type { PivotAxis, PivotFigure, PivotSpec } from "./spec";
-
-export type PlannedAxis = { spec: PivotAxis; column: PlanColumn };
-/** `overlaps` where one row of what a total counts once may stand in several cells: then cells do not add up to the whole. */
-export type PlannedFigure = { spec: PivotFigure; column: PlanColumn; overlaps: boolean };
-
-/** A pivot checked against its query: its fields and figures as columns over the query's rows. */
-export type PivotPlan = { inner: Plan; plan: Plan; down: PlannedAxis[]; across: PlannedAxis[]; figures: PlannedFigure[] };
+import type { PivotAxis, PivotSpec } from "./spec";
 
 /** The id of the count of rows that every grouping carries beside the figures. */
 export const ROW_COUNT = "row count";

@@ -1,33 +1,9 @@
 import { AGGREGATES } from "../query/aggregates";
 import { isSameAmount } from "../types/amount";
 import type { Cell, ValueType } from "../types/valueType";
-import type { Heading, ReadRows } from "./assemble";
-import { groupingPlan, type PivotPlan, type PlannedFigure } from "./plan";
+import type { CrossFoot, Heading, PivotPlan, PivotProof, PlannedFigure, ReadRows } from "./pivot";
+import { groupingPlan } from "./plan";
 import { plus } from "./show";
-
-/**
- * One figure that adds up, three ways: the rows' totals added, the columns' totals added, and the query asked for it in
- * one. Where it counts rows once that stand under several headings, `overlaps` names them: then the totals down and
- * across come to more, and only the pivot's own total must be the query's.
- */
-export type CrossFoot = {
-  figure: string;
-  heading: string;
-  type: ValueType;
-  down: Cell | undefined;
-  across: Cell | undefined;
-  query: Cell;
-  overlaps: string | null;
-  agrees: boolean;
-};
-
-/** The account of a pivot. `empties` counts the rows that have no value in a field and stand under a heading of their own. */
-export type PivotProof = {
-  figures: CrossFoot[];
-  rows: { down: number; across: number; query: number };
-  empties: { field: string; rows: number }[];
-  agrees: boolean;
-};
 
 const added = (headings: Heading[], at: (index: number) => Cell, type: ValueType): Cell | undefined =>
   headings.length === 1 ? undefined : headings.reduce<Cell>((sum, h, i) => (h.level === 1 ? plus(sum, at(i), type) : sum), null);

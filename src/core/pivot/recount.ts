@@ -1,6 +1,7 @@
 import { type ReadTable, recountRows } from "../recount/recount";
 import { cellOfValue } from "../recount/value";
-import { groupingPlan, type PivotPlan } from "./plan";
+import type { PivotPlan } from "./pivot";
+import { groupingPlan } from "./plan";
 import { addingFigures } from "./prove";
 import type { PivotRecount } from "./seal";
 

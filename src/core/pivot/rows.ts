@@ -2,9 +2,8 @@ import { type Expr, isTrue } from "../expression/expr";
 import { rowsWhere } from "../query/over";
 import type { Plan, PlanCondition } from "../query/plan";
 import type { Cell } from "../types/valueType";
-import type { Heading, Pivot } from "./assemble";
 import type { CellPick, PivotStep } from "./pick";
-import type { PivotPlan, PlannedAxis } from "./plan";
+import type { Heading, Pivot, PivotPlan, PlannedAxis } from "./pivot";
 import { hasKey, inRest } from "./slots";
 
 /** The cell under two headings of a pivot, as its rows are asked for. */

@@ -1,6 +1,6 @@
 import { isSameAmount } from "../types/amount";
 import type { Cell } from "../types/valueType";
-import type { PivotProof } from "./prove";
+import type { PivotProof } from "./pivot";
 
 /** The pivot's totals as the recount has them, which shares no SQL with the pivot. */
 export type PivotRecount = { rows: number; totals: Record<string, Cell> };

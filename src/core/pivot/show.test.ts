@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { type Cell, decimal, floating, whole } from "../types/valueType";
-import type { Heading } from "./assemble";
 import type { ShowAs } from "./choices";
+import type { Heading } from "./pivot";
 import { plus, shareOf, showCells, shownFormat } from "./show";
 
 /*

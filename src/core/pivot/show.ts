@@ -1,8 +1,8 @@
 import { divideCarried, tenTo } from "../types/decimal";
 import type { ColumnFormat } from "../types/schemas";
 import { type Cell, carriedTo, exactOf, floating, isMisfit, type ValueType, whole } from "../types/valueType";
-import type { Heading } from "./assemble";
 import type { ShowAs } from "./choices";
+import type { Heading } from "./pivot";
 import { exactCell } from "./tree";
 
 /** Digits after the point of a share of one: a percentage with four. */

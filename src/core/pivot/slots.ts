@@ -1,7 +1,7 @@
 import { both, call, type Expr, literal, negated } from "../expression/expr";
 import type { PlanColumn } from "../query/plan";
 import { type Cell, yesno } from "../types/valueType";
-import type { PlannedAxis } from "./plan";
+import type { PlannedAxis } from "./pivot";
 import { keyOf, type Node, pathOf } from "./tree";
 
 /**

@@ -1,7 +1,7 @@
 import { shiftPeriod } from "../types/date";
 import { parseDecimal } from "../types/decimal";
 import { type Cell, exactOf, isMisfit, scaleOf, type ValueType } from "../types/valueType";
-import type { PlannedAxis } from "./plan";
+import type { PlannedAxis } from "./pivot";
 
 /**
  * One heading of an axis, at any depth. The root (level 0) stands for all; a node of level n has a value in the axis's

@@ -1,8 +1,8 @@
 import { describe, expect, it } from "vitest";
 import { type Cell, decimal, text, type ValueType } from "../types/valueType";
-import type { Heading, Pivot } from "./assemble";
 import { emptyPivot, newAxis } from "./empty";
 import { cellAt, linesOf } from "./lines";
+import type { Heading, Pivot } from "./pivot";
 import type { PivotSpec } from "./spec";
 import { GRID, gridWidths } from "./widths";
 

@@ -1,6 +1,6 @@
 import type { Locale } from "../types/format";
-import type { Pivot } from "./assemble";
 import { bannerRows, bannerWords, type Column, extremesOf, type Line, lineWords, loneFigure, type PivotLines } from "./lines";
+import type { Pivot } from "./pivot";
 
 /** What a pivot's grid measures by, in pixels. */
 export const GRID = {

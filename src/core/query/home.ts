@@ -1,26 +1,12 @@
 import { aliasesOf, type Expr } from "../expression/expr";
 import { type Column, findColumn, plural, type Table } from "../schema/schema";
 import { AGGREGATES } from "./aggregates";
-import type { Plan, PlanColumn, PlanJoin, PlanSource } from "./plan";
+import type { Home, Plan, PlanColumn, PlanJoin, PlanSource } from "./plan";
 
 /*
  * Where a value stands. A value belongs to the rows of the tables it is read from; a sheet's row may hold the same one
  * again (a shipper's limit on each of its consignments). Its total counts each of those rows once.
  */
-
-/** The rows a value belongs to. */
-export type Home = {
-  /** The rows in words: "shippers". */
-  words: string;
-  /** The tables it is read from, by alias, without those that the others tell. */
-  of: string[];
-  /** Every table of which its rows tell the row, its own among them. */
-  tells: string[];
-  /** What tells its rows apart; null where nothing does. */
-  keys: Expr[] | null;
-  /** Whether two rows of the sheet may hold the value of the same row. */
-  repeated: boolean;
-};
 
 type Rows = { source: PlanSource; joins: PlanJoin[] };
 

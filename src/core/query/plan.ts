@@ -3,7 +3,20 @@ import type { LinkComparison, Table } from "../schema/schema";
 import type { ColumnFormat } from "../types/schemas";
 import type { ValueType } from "../types/valueType";
 import type { AggregateName } from "./aggregates";
-import type { Home } from "./home";
+
+/** The rows a value belongs to. */
+export type Home = {
+  /** The rows in words: "shippers". */
+  words: string;
+  /** The tables it is read from, by alias, without those that the others tell. */
+  of: string[];
+  /** Every table of which its rows tell the row, its own among them. */
+  tells: string[];
+  /** What tells its rows apart; null where nothing does. */
+  keys: Expr[] | null;
+  /** Whether two rows of the sheet may hold the value of the same row. */
+  repeated: boolean;
+};
 
 /** A table brought by a join. `alias` names it in SQL; `path` names it to a person: ["sailing", "vessel"]. */
 export type PlanJoin = {

@@ -1,4 +1,4 @@
-import type { FunctionName } from "../expression/functions";
+import type { FunctionName } from "../expression/names";
 import { addDays, dayNumber, isIsoDate, isoWeekOf, periodStart, weekdayOf } from "../types/date";
 import { divideCarried, divideRounded, exactText, tenTo } from "../types/decimal";
 import { fold, initcap, lpad, readAs } from "../types/text";

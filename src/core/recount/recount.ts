@@ -1,7 +1,8 @@
 import type { Expr } from "../expression/expr";
 import { countsOnce } from "../query/home";
 import type { Plan, PlanJoin } from "../query/plan";
-import type { LinkComparison, LinkOperator, Storage, Table } from "../schema/schema";
+import type { LinkComparison, LinkOperator, Table } from "../schema/schema";
+import type { Storage } from "../types/storage";
 import { fold } from "../types/text";
 import type { ValueType } from "../types/valueType";
 import { figureOver, inOrder } from "./figures";

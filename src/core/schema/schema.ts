@@ -1,13 +1,8 @@
 import type { Definition } from "../derive/spec";
 import type { Plan } from "../query/plan";
 import type { ColumnFormat } from "../types/schemas";
+import type { Storage } from "../types/storage";
 import type { ValueType } from "../types/valueType";
-
-/**
- * How a value lies in storage. A decimal: as an integer of its smallest unit, as a binary number, or as digits. A
- * timestamp: in the ledger's form, or as it was written, with a T, fractions or an offset from UTC among them.
- */
-export type Storage = "plain" | "scaledInteger" | "real" | "digits" | "written";
 
 export type Column = {
   name: string;

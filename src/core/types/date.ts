@@ -139,3 +139,7 @@ export function isZone(zone: string): boolean {
     return false;
   }
 }
+
+/** The parts EXTRACT takes out of a date or a timestamp; WEEK is ISO 8601's, DOW counts Monday as 1. */
+export const EXTRACT_PARTS = ["YEAR", "QUARTER", "MONTH", "WEEK", "DAY", "DOW", "HOUR", "MINUTE"] as const;
+export type ExtractPart = (typeof EXTRACT_PARTS)[number];

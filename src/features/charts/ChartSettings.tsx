@@ -5,7 +5,7 @@ import { LIGHT } from "@/core/chart/colours";
 import { type ChartAnswer, colourKey, seriesOf } from "@/core/chart/data";
 import { CHARTS } from "@/core/chart/kinds";
 import type { ChartSpec } from "@/core/chart/spec";
-import type { Heading } from "@/core/pivot/assemble";
+import type { Heading } from "@/core/pivot/pivot";
 import { GROUP_PART_WORDS } from "@/core/types/date";
 import { NumberField } from "../editors/NumberField";
 import { COMMON } from "../words";

@@ -2,7 +2,7 @@
 
 import { type ChartAnswer, seriesOf } from "@/core/chart/data";
 import type { ChartSpec } from "@/core/chart/spec";
-import type { AxisField } from "@/core/pivot/assemble";
+import type { AxisField } from "@/core/pivot/pivot";
 import { cellWriter, writeCount, writeNumber } from "@/core/types/format";
 import { isNumber, scaleOf } from "@/core/types/valueType";
 import { useLocale } from "../workspace/locale";

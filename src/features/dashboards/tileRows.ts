@@ -8,8 +8,8 @@ import { resolveQuery } from "@/core/query/resolve";
 import type { QuerySpec } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
 import type { Today } from "@/core/types/calendar";
-import type { TileAnswer } from "@/server/dashboards/service";
 import type { Sources } from "@/server/dashboards/sources";
+import type { TileAnswer } from "@/server/dashboards/tileAnswer";
 import type { Question } from "../queries/useRun";
 
 /** The query a tile is made from; null for what asks nothing, or whose source is gone. */

@@ -14,7 +14,7 @@ import type { Today } from "@/core/types/calendar";
 import { writeCount, writeDate } from "@/core/types/format";
 import { withUnit } from "@/core/types/unit";
 import { isNumber } from "@/core/types/valueType";
-import type { TileAnswer } from "@/server/dashboards/service";
+import type { TileAnswer } from "@/server/dashboards/tileAnswer";
 import { Notice } from "@/ui/Notice";
 import { tdsWriter } from "../CellTds";
 import { ChartTable } from "../charts/ChartTable";

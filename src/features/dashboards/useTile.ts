@@ -3,7 +3,7 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import type { DashboardSpec, FilterValues } from "@/core/dashboard/spec";
 import { emptyDashboard, plainTiles } from "@/core/dashboard/tiles";
-import type { TileAnswer } from "@/server/dashboards/service";
+import type { TileAnswer } from "@/server/dashboards/tileAnswer";
 import { ask, isAbort, sentenceOf } from "../ask";
 
 /** Where a dashboard that is only looked at is asked about: what is sent names it, and is worked out there. */

@@ -12,10 +12,10 @@ import { ask, sentenceOf } from "../ask";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
 import { PageHeading } from "../workspace/PageHeading";
+import type { Account } from "./account";
 import { RulesPanel } from "./RulesPanel";
 import { WORDS } from "./words";
 
-export type Account = { id: string; login: string; name: string; role: Role; knownAs: string; blocked: boolean };
 type LogLine = { id: number; at: string; person: string; action: string; about: string };
 type Props = { people: Account[]; rules: { id: string; name: string; revision: number; spec: RuleSpec }[]; log: LogLine[]; schema: Schema; me: string | null };
 

@@ -17,7 +17,7 @@ import { phraseKey } from "../editors/phraseKey";
 import { PhraseEditor } from "../queries/editors/PhraseEditor";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
-import type { Account } from "./PeoplePage";
+import type { Account } from "./account";
 import { WORDS } from "./words";
 
 type Rule = { id: string; name: string; revision: number; spec: RuleSpec };

@@ -1,5 +1,5 @@
-import type { Pivot } from "@/core/pivot/assemble";
 import { heatOf } from "@/core/pivot/heat";
+import type { Pivot } from "@/core/pivot/pivot";
 import type { PivotSpec } from "@/core/pivot/spec";
 import { cellWriter } from "@/core/types/format";
 import { useLocale } from "../workspace/locale";

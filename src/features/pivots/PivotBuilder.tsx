@@ -3,8 +3,8 @@
 import { useMemo } from "react";
 import { withoutCondition } from "@/core/brief/editPhrase";
 import { axisChip, figureChip, ownConditions } from "@/core/brief/pivotBrief";
-import type { Pivot } from "@/core/pivot/assemble";
 import type { Shelf } from "@/core/pivot/edit";
+import type { Pivot } from "@/core/pivot/pivot";
 import type { PivotSpec } from "@/core/pivot/spec";
 import * as edit from "@/core/query/edit";
 import { overRows, schemaOfPlan } from "@/core/query/over";

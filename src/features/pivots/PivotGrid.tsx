@@ -2,9 +2,9 @@
 
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { type KeyboardEvent, useCallback, useId, useMemo, useRef, useState } from "react";
-import type { Pivot } from "@/core/pivot/assemble";
 import { heatOf } from "@/core/pivot/heat";
 import { type Banner, bannerRows, type Column, cellAt, type Line, linesOf, pathKey } from "@/core/pivot/lines";
+import type { Pivot } from "@/core/pivot/pivot";
 import { SHOWN } from "@/core/pivot/show";
 import type { PivotSpec } from "@/core/pivot/spec";
 import { gridWidths } from "@/core/pivot/widths";

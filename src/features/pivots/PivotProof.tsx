@@ -1,6 +1,6 @@
 "use client";
 
-import type { Pivot } from "@/core/pivot/assemble";
+import type { Pivot } from "@/core/pivot/pivot";
 import { agreesWithRecount, type PivotRecount } from "@/core/pivot/seal";
 import type { PivotSpec } from "@/core/pivot/spec";
 import { cellWriter, counted } from "@/core/types/format";

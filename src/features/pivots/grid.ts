@@ -1,7 +1,7 @@
 import type { VirtualItem } from "@tanstack/react-virtual";
-import type { Pivot } from "@/core/pivot/assemble";
 import type { Heat } from "@/core/pivot/heat";
 import type { Column, Line } from "@/core/pivot/lines";
+import type { Pivot } from "@/core/pivot/pivot";
 import type { GridWidths } from "@/core/pivot/widths";
 import type { Locale, Written } from "@/core/types/format";
 

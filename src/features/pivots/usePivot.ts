@@ -1,5 +1,5 @@
 import { useDeferredValue, useMemo } from "react";
-import type { Pivot } from "@/core/pivot/assemble";
+import type { Pivot } from "@/core/pivot/pivot";
 import { planPivot } from "@/core/pivot/plan";
 import type { PivotSpec } from "@/core/pivot/spec";
 import { tableOfPlan } from "@/core/query/over";

@@ -2,7 +2,7 @@
 
 import { useRouter } from "next/navigation";
 import { useEffect, useMemo, useRef, useState } from "react";
-import type { PlanColumn, PlanParameter } from "@/core/query/plan";
+import type { PlanParameter } from "@/core/query/plan";
 import type { ReportOutline } from "@/core/report/layOut";
 import type { Page } from "@/core/report/page";
 import type { ReportSpec } from "@/core/report/spec";
@@ -22,10 +22,10 @@ import { useLocale } from "../workspace/locale";
 import { PagesDesk } from "./PagedView";
 import { PageView } from "./PageView";
 import { type Closing, ColumnsPanel, GroupPanel, PagePanel } from "./panels";
+import type { ReportColumn } from "./reportColumn";
 import { useGlance } from "./useGlance";
 import { WORDS } from "./words";
 
-export type ReportColumn = Pick<PlanColumn, "id" | "heading" | "type" | "format">;
 type Laid = {
   pages: Page[];
   outline: ReportOutline;

@@ -12,7 +12,7 @@ import { ask, sentenceOf } from "../ask";
 import { BoundParameters } from "../editors/BoundParameters";
 import { Link } from "../Link";
 import { COMMON } from "../words";
-import type { ReportColumn } from "./ReportPage";
+import type { ReportColumn } from "./reportColumn";
 import { WORDS } from "./words";
 
 type Props = { spec: ReportSpec; change: (next: ReportSpec) => void; columns: ReportColumn[] };

@@ -9,8 +9,8 @@ import { sqlite } from "@/core/query/dialect/sqlite";
 import type { Plan } from "@/core/query/plan";
 import { ProblemError, problem } from "@/core/types/problem";
 import { type Cell, isMisfit } from "@/core/types/valueType";
-import type { ChartJob } from "@/server/engine/jobs";
 import { readRows } from "@/server/engine/readers";
+import type { ChartJob } from "@/server/engine/work";
 
 /** Places along a chart at most, and rows drawn as points. */
 const MOST_PLACES = 5000;

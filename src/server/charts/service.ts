@@ -12,7 +12,7 @@ import type { Plan } from "@/core/query/plan";
 import { type ParameterValues, parameterValuesSchema } from "@/core/query/spec";
 import { ProblemError } from "@/core/types/problem";
 import { isExact, scaleOf } from "@/core/types/valueType";
-import type { ChartFile, ChartJob, FileResult } from "@/server/engine/jobs";
+import type { ChartFile, ChartJob, FileResult } from "@/server/engine/work";
 import { savedQuery } from "@/server/queries/saved";
 import { asItIs, type Narrow, planOf, printedBrief } from "@/server/queries/service";
 import type { Workspace } from "@/server/workspace/workspace";

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import type { ChartAnswer } from "@/core/chart/data";
-import { type ChartSpec, chartSpecSchema } from "@/core/chart/spec";
+import { chartSpecSchema } from "@/core/chart/spec";
 import { filteredQuery, metField, valueFor } from "@/core/dashboard/filters";
 import {
   type DashboardFilter,
@@ -13,17 +13,16 @@ import {
 } from "@/core/dashboard/spec";
 import { plainTiles, sourceOfTile } from "@/core/dashboard/tiles";
 import { call, literal } from "@/core/expression/expr";
-import type { Pivot, ShownFigure } from "@/core/pivot/assemble";
-import { type PivotSpec, pivotSpecSchema } from "@/core/pivot/spec";
+import type { Pivot, ShownFigure } from "@/core/pivot/pivot";
+import { pivotSpecSchema } from "@/core/pivot/spec";
 import { compareCells } from "@/core/pivot/tree";
 import { dropUnusedJoins } from "@/core/query/edit";
 import { rowsWhere, tableOfPlan } from "@/core/query/over";
 import type { Plan, PlanColumn } from "@/core/query/plan";
-import type { QuerySpec } from "@/core/query/spec";
 import type { Today } from "@/core/types/calendar";
 import { typedNumber } from "@/core/types/decimal";
 import { ProblemError } from "@/core/types/problem";
-import { type Cell, text, yesno } from "@/core/types/valueType";
+import { text, yesno } from "@/core/types/valueType";
 import { chartJob } from "@/server/charts/service";
 import { Refusal } from "@/server/http/refusal";
 import { described } from "@/server/people/described";
@@ -31,6 +30,7 @@ import { pivotJob, pivotPlanOf } from "@/server/pivots/service";
 import { savedQuery } from "@/server/queries/saved";
 import { footingOfPlan, MOST_CHOICES, type Narrow, planOf, rowsOfPlan, valuesIn } from "@/server/queries/service";
 import type { Workspace } from "@/server/workspace/workspace";
+import type { TileAnswer, TileContent } from "./tileAnswer";
 import { dashboardOf, pivotOfFigure, queryOfTile, savedSpec } from "./tileRows";
 
 /** What a tile asks: the dashboard (as it is being arranged, or as saved), the viewer's values, and a table's search. */
@@ -43,15 +43,6 @@ export const tileQuestionSchema = z.object({
 export type TileQuestion = Omit<z.infer<typeof tileQuestionSchema>, "spec" | "object"> & { spec: DashboardSpec };
 
 type Caller = { client: string; signal?: AbortSignal | undefined };
-export type TableColumn = Pick<PlanColumn, "id" | "heading" | "type" | "format" | "unit">;
-
-/** What a tile shows, and the query its rows can be opened by. */
-export type TileAnswer = TileContent & { tile: string };
-type TileContent =
-  | { kind: "figure"; figure: ShownFigure; now: Cell; before: Cell; target: number | null; rows: number; query: QuerySpec; pivot: PivotSpec }
-  | { kind: "chart"; spec: ChartSpec; answer: ChartAnswer; query: QuerySpec; name: string }
-  | { kind: "pivot"; spec: PivotSpec; pivot: Pivot; query: QuerySpec; name: string }
-  | { kind: "table"; columns: TableColumn[]; rows: Cell[][]; count: number; query: QuerySpec };
 
 /**
  * Works out one tile for a viewer; those who ask the same at once wait for one answer.

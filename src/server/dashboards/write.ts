@@ -6,7 +6,7 @@ import type { DashboardSpec, FilterValues } from "@/core/dashboard/spec";
 import { writeDate } from "@/core/types/format";
 import { ProblemError } from "@/core/types/problem";
 import { chosenColours } from "@/server/charts/service";
-import type { DashboardTileJob, FileResult } from "@/server/engine/jobs";
+import type { DashboardTileJob, FileResult } from "@/server/engine/work";
 import { Refusal } from "@/server/http/refusal";
 import type { Workspace } from "@/server/workspace/workspace";
 import { tileOf } from "./service";

@@ -1,7 +1,8 @@
 import { type ChildProcess, fork } from "node:child_process";
 import { constants, setPriority } from "node:os";
 import { type Problem, ProblemError } from "@/core/types/problem";
-import { type FailureCode, type Job, JobFailure, type JobResult } from "./jobs";
+import { type FailureCode, JobFailure } from "./failures";
+import type { Job, JobResult } from "./jobs";
 
 /*
  * Queries run in child processes, because SQLite's driver can be neither interrupted nor shared between threads:

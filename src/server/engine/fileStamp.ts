@@ -1,5 +1,5 @@
 import { statSync } from "node:fs";
-import { JobFailure } from "./jobs";
+import { JobFailure } from "./failures";
 
 /** What tells one state of a database file from the next, with the log of changes beside it, where there is anything in it. @throws JobFailure where it is gone */
 export function fileStamp(path: string): string {

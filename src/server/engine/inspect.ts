@@ -2,8 +2,9 @@ import type Database from "better-sqlite3";
 import { quoted } from "@/core/query/dialect/dialect";
 import { IS_PLAIN_TIMESTAMP, IS_TIMESTAMP, sqlite } from "@/core/query/dialect/sqlite";
 import type { LinkSpec } from "@/core/schema/linkSpec";
-import { type Broken, type Column, humanise, type Link, plural, type Schema, type Storage, type Table } from "@/core/schema/schema";
+import { type Broken, type Column, humanise, type Link, plural, type Schema, type Table } from "@/core/schema/schema";
 import { problem, sentence } from "@/core/types/problem";
+import type { Storage } from "@/core/types/storage";
 import { date, decimal, floating, text, timestamp, type ValueType, whole, yesno } from "@/core/types/valueType";
 import type { ColumnSetting } from "@/server/catalogue/catalogue";
 

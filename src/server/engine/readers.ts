@@ -2,8 +2,8 @@ import { statSync } from "node:fs";
 import Database from "better-sqlite3";
 import type { BoundValue, RowsSql, Sql } from "@/core/query/compile";
 import { type Cell, isExact, type ValueType } from "@/core/types/valueType";
+import { JobFailure } from "./failures";
 import { registerFunctions } from "./functions";
-import { JobFailure } from "./jobs";
 
 const open = new Map<string, { db: Database.Database; file: string }>();
 

@@ -8,8 +8,9 @@ import { previewRows } from "@/server/posting/preview";
 import { inTransaction, post, previewPosting, previewReversal, reverse } from "@/server/posting/run";
 import { stageQuery } from "@/server/posting/stage";
 import { proveQuery } from "@/server/queries/prove";
+import { type FailureCode, JobFailure } from "./failures";
 import { inspectDatabase } from "./inspect";
-import { type FailureCode, type Job, JobFailure, type JobResult } from "./jobs";
+import type { Job, JobResult } from "./jobs";
 import { closeConnection, connection, inSnapshot, readRows, readSingle, renewConnection, shownRows } from "./readers";
 
 /** The engine's child process: one job at a time, results or a failure back. Built to dist/engine.mjs. */

@@ -3,8 +3,8 @@ import Papa from "papaparse";
 import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import type { Plan } from "@/core/query/plan";
-import type { FileResult } from "@/server/engine/jobs";
 import { readRows } from "@/server/engine/readers";
+import type { FileResult } from "@/server/engine/work";
 import { guardedText, plainText } from "./values";
 import { exportWhole } from "./whole";
 

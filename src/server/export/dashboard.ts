@@ -8,8 +8,8 @@ import { bannerRows, bannerWords, cellAt, linesOf, lineWords } from "@/core/pivo
 import { layOutPivot } from "@/core/pivot/pages";
 import { cellWriter, type Locale } from "@/core/types/format";
 import { isNumber } from "@/core/types/valueType";
-import type { TileAnswer } from "@/server/dashboards/service";
-import type { DashboardJob, DashboardTileJob, FileResult } from "@/server/engine/jobs";
+import type { TileAnswer } from "@/server/dashboards/tileAnswer";
+import type { DashboardJob, DashboardTileJob, FileResult } from "@/server/engine/work";
 import { chartPicture } from "./chart";
 import { dashboardWorkbook } from "./dashboardXlsx";
 import { writeWhole } from "./files";

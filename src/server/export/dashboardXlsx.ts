@@ -1,6 +1,6 @@
 import { emptyPivot } from "@/core/pivot/empty";
 import { linesOf } from "@/core/pivot/lines";
-import type { DashboardJob, DashboardTileJob } from "@/server/engine/jobs";
+import type { DashboardJob, DashboardTileJob } from "@/server/engine/work";
 import { chartTable } from "./chart";
 import { pivotSheet } from "./pivot";
 import { addPivotSheet, numberFormat } from "./pivotXlsx";

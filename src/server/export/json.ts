@@ -3,8 +3,8 @@ import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import type { Plan } from "@/core/query/plan";
 import { type Cell, isMisfit, isNumber, type ValueType } from "@/core/types/valueType";
-import type { FileResult } from "@/server/engine/jobs";
 import { readRows } from "@/server/engine/readers";
+import type { FileResult } from "@/server/engine/work";
 import { isSafeNumber, plainText } from "./values";
 import { exportWhole } from "./whole";
 

@@ -1,13 +1,13 @@
 import { statSync } from "node:fs";
 import type Database from "better-sqlite3";
-import type { Pivot } from "@/core/pivot/assemble";
 import type { PivotFormat } from "@/core/pivot/choices";
 import { bannerRows, bannerWords, cellAt, headingWords, type Line, linesOf, type PivotLines } from "@/core/pivot/lines";
 import { layOutPivot } from "@/core/pivot/pages";
+import type { Pivot } from "@/core/pivot/pivot";
 import type { PivotSpec } from "@/core/pivot/spec";
 import type { Locale } from "@/core/types/format";
-import type { FileResult, PivotFile, PivotJob } from "@/server/engine/jobs";
 import { inSnapshot } from "@/server/engine/readers";
+import type { FileResult, PivotFile, PivotJob } from "@/server/engine/work";
 import { runPivot } from "@/server/pivots/run";
 import { writeWhole } from "./files";
 import type { PivotSheet } from "./pivotXlsx";

@@ -1,4 +1,4 @@
-import type { ShownFigure } from "@/core/pivot/assemble";
+import type { ShownFigure } from "@/core/pivot/pivot";
 import { type Cell, digitsOf } from "@/core/types/valueType";
 import { type Breath, type Workbook, workbookValue } from "./workbook";
 

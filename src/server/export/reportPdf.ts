@@ -1,7 +1,7 @@
 import type Database from "better-sqlite3";
 import type { ReportOutline } from "@/core/report/layOut";
-import type { FileResult, ReportJob } from "@/server/engine/jobs";
 import { inLongSnapshot } from "@/server/engine/readers";
+import type { FileResult, ReportJob } from "@/server/engine/work";
 import { closingOf, eachPage, prepare, withClosing } from "@/server/reports/pages";
 import { writePdf } from "./pdf";
 

@@ -1,7 +1,7 @@
 import type Database from "better-sqlite3";
 import type { Plan } from "@/core/query/plan";
 import type { RowFormat } from "@/core/schedule/choices";
-import type { FileResult } from "@/server/engine/jobs";
+import type { FileResult } from "@/server/engine/work";
 import { exportCsv } from "./csv";
 import { exportJson } from "./json";
 

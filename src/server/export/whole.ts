@@ -3,8 +3,8 @@ import { sqlite } from "@/core/query/dialect/sqlite";
 import { compileFooting } from "@/core/query/footing";
 import type { Plan } from "@/core/query/plan";
 import type { Cell } from "@/core/types/valueType";
-import type { FileResult } from "@/server/engine/jobs";
 import { inSnapshot, readSingle } from "@/server/engine/readers";
+import type { FileResult } from "@/server/engine/work";
 import { WholeFile } from "./files";
 
 /** The totals of the very rows an export holds; read in its transaction. */

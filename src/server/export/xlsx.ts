@@ -3,8 +3,8 @@ import type Database from "better-sqlite3";
 import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import type { Plan } from "@/core/query/plan";
-import type { FileResult } from "@/server/engine/jobs";
 import { inLongSnapshot, readRows } from "@/server/engine/readers";
+import type { FileResult } from "@/server/engine/work";
 import { totalsOf } from "./whole";
 import { formatOf, workbookValue, writeWorkbook } from "./workbook";
 

@@ -3,6 +3,7 @@ import { createReadStream, mkdirSync, rmSync, statSync, unlinkSync } from "node:
 import { join } from "node:path";
 import { Readable } from "node:stream";
 import type { Workspace } from "@/server/workspace/workspace";
+import { fileName } from "./fileName";
 
 /** A fresh place for a file that is made for one download. */
 export function temporaryPath(folder: string, extension: string): string {
@@ -55,13 +56,3 @@ export function exportResponse(ws: Workspace, path: string, name: string, format
   }
   return fileResponse(path, fileName(name, format), true);
 }
-
-/** A file name out of an object's name: what file systems refuse is left out. */
-export const fileName = (name: string, extension: string): string =>
-  `${
-    name
-      .replace(/[/\\:*?"<>|\u0000-\u001f]/g, " ")
-      .replace(/\s+/g, " ")
-      .trim()
-      .slice(0, 120) || "export"
-  }.${extension}`;

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { z } from "zod";
 import { ProblemError } from "@/core/types/problem";
-import { JobFailure } from "@/server/engine/jobs";
+import { JobFailure } from "@/server/engine/failures";
 import { failureResponse } from "./handle";
 import { Refusal } from "./refusal";
 

@@ -2,7 +2,7 @@ import { z } from "zod";
 import type { Role } from "@/core/people/roles";
 import { type Problem, type ProblemError, sentence } from "@/core/types/problem";
 import type { StaleRevision } from "@/server/catalogue/catalogue";
-import { FAILURE_SENTENCES, type JobFailure } from "@/server/engine/jobs";
+import { FAILURE_SENTENCES, type JobFailure } from "@/server/engine/failures";
 import { checkAccess, personOf } from "@/server/people/session";
 import { type Workspace, workspace } from "@/server/workspace/workspace";
 import { jsonBody } from "./body";

@@ -1,7 +1,7 @@
 import { closeSync, openSync, readSync } from "node:fs";
 import { extname } from "node:path";
 import type { FileFormat } from "@/core/import/spec";
-import { JobFailure } from "@/server/engine/jobs";
+import { JobFailure } from "@/server/engine/failures";
 
 const HEAD_BYTES = 256 * 1024;
 const DELIMITERS = [",", ";", "\t", "|"] as const;

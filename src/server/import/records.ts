@@ -2,7 +2,7 @@ import { createReadStream, readFileSync, statSync } from "node:fs";
 import { createInterface } from "node:readline";
 import { parse } from "csv-parse";
 import type { FileFormat } from "@/core/import/spec";
-import { JobFailure } from "@/server/engine/jobs";
+import { JobFailure } from "@/server/engine/failures";
 
 /** A batch of a file's records, and how much of the file has been read (0 to 1). */
 export type Batch = { records: string[][]; share: number };

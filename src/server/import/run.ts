@@ -5,7 +5,7 @@ import { coerce, type Stored } from "@/core/posting/coerce";
 import { quoted } from "@/core/query/dialect/dialect";
 import type { Column, Table } from "@/core/schema/schema";
 import { isNumber, text } from "@/core/types/valueType";
-import { JobFailure } from "@/server/engine/jobs";
+import { JobFailure } from "@/server/engine/failures";
 import { type Entry, EntryWriter } from "@/server/posting/journal";
 import { constraintWords } from "@/server/posting/perform";
 import { type NewEntry, openWriter } from "@/server/posting/run";

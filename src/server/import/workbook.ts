@@ -1,7 +1,7 @@
 import { createReadStream } from "node:fs";
 import ExcelJS from "exceljs";
 import yauzl from "yauzl";
-import { JobFailure } from "@/server/engine/jobs";
+import { JobFailure } from "@/server/engine/failures";
 
 /*
  * Workbooks (ISO/IEC 29500) come from strangers: before anything in one is read, the archive is unpacked once into

@@ -1,4 +1,4 @@
-import { fileName } from "@/server/http/download";
+import { fileName } from "@/server/http/fileName";
 
 /** File names without what file systems refuse, each once: a name that comes again gets a number. Case does not tell names apart. */
 export function uniqueNames(names: string[]): string[] {

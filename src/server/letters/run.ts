@@ -13,8 +13,8 @@ import { Tally } from "@/core/report/tally";
 import { cellWriter } from "@/core/types/format";
 import { ProblemError } from "@/core/types/problem";
 import type { Cell, ValueType } from "@/core/types/valueType";
-import type { FileResult, LetterFile, LetterJob } from "@/server/engine/jobs";
 import { inLongSnapshot, inSnapshot, readRows, readSingle } from "@/server/engine/readers";
+import type { FileResult, LetterFile, LetterJob } from "@/server/engine/work";
 import { uniqueNames } from "./names";
 
 /** Letters are worked out in the engine's process, one row after the other. */

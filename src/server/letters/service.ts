@@ -6,7 +6,7 @@ import type { Plan } from "@/core/query/plan";
 import { parameterValuesSchema, type QuerySpec, querySpecSchema } from "@/core/query/spec";
 import { ProblemError } from "@/core/types/problem";
 import type { Cell } from "@/core/types/valueType";
-import type { FileResult, LetterFile, LetterJob } from "@/server/engine/jobs";
+import type { FileResult, LetterFile, LetterJob } from "@/server/engine/work";
 import { Refusal } from "@/server/http/refusal";
 import { savedQuery } from "@/server/queries/saved";
 import { footingOfPlan, planOf } from "@/server/queries/service";

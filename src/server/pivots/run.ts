@@ -1,12 +1,13 @@
 import type Database from "better-sqlite3";
-import { assemblePivot, type Pivot } from "@/core/pivot/assemble";
+import { assemblePivot } from "@/core/pivot/assemble";
+import type { Pivot } from "@/core/pivot/pivot";
 import { recountPivot } from "@/core/pivot/recount";
 import type { PivotRecount } from "@/core/pivot/seal";
 import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
-import type { PivotJob } from "@/server/engine/jobs";
 import { inSnapshot, readRows } from "@/server/engine/readers";
 import { tableReader } from "@/server/engine/tables";
+import type { PivotJob } from "@/server/engine/work";
 
 /** Works a pivot out over a connection; the caller keeps all its groupings in one moment. */
 export const runPivot = (db: Database.Database, { plan, locale }: PivotJob): Pivot =>

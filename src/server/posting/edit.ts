@@ -2,7 +2,7 @@ import { coerce, type Stored } from "@/core/posting/coerce";
 import type { TableLinks } from "@/core/posting/plan";
 import type { Column, Table } from "@/core/schema/schema";
 import { text } from "@/core/types/valueType";
-import { JobFailure } from "@/server/engine/jobs";
+import { JobFailure } from "@/server/engine/failures";
 import { type Entry, EntryWriter } from "./journal";
 import { LinkChecks } from "./linkChecks";
 import { constraintWords } from "./perform";

@@ -5,7 +5,7 @@ import { linksOf } from "@/core/posting/plan";
 import { quoted } from "@/core/query/dialect/dialect";
 import type { Schema, Table } from "@/core/schema/schema";
 import type { Cell } from "@/core/types/valueType";
-import { JobFailure } from "@/server/engine/jobs";
+import { JobFailure } from "@/server/engine/failures";
 import { type ChangeSink, type Entry, type JournalChange, readChanges, readEntry } from "./journal";
 import { LinkChecks } from "./linkChecks";
 import { constraintWords } from "./perform";

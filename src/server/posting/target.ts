@@ -2,7 +2,7 @@ import type Database from "better-sqlite3";
 import type { Stored } from "@/core/posting/coerce";
 import { quoted } from "@/core/query/dialect/dialect";
 import type { Column, Table } from "@/core/schema/schema";
-import { JobFailure } from "@/server/engine/jobs";
+import { JobFailure } from "@/server/engine/failures";
 
 /** A row as it lies in the database: its values in the order of the table's columns. */
 export type Image = (Stored | Uint8Array)[];

@@ -9,8 +9,8 @@ import type { LayoutInput, Page } from "@/core/report/page";
 import { planReport } from "@/core/report/plan";
 import { ProblemError } from "@/core/types/problem";
 import { runChart } from "@/server/charts/run";
-import type { ReportJob } from "@/server/engine/jobs";
 import { inLongSnapshot, readRows } from "@/server/engine/readers";
+import type { ReportJob } from "@/server/engine/work";
 import { fontMetrics } from "@/server/export/fonts";
 import { runPivot } from "@/server/pivots/run";
 

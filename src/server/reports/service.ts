@@ -14,7 +14,7 @@ import type { Today } from "@/core/types/calendar";
 import { ProblemError, problem } from "@/core/types/problem";
 import type { Cell } from "@/core/types/valueType";
 import { chartJob, chosenColours } from "@/server/charts/service";
-import type { ClosingJob, FileResult, ReportJob } from "@/server/engine/jobs";
+import type { ClosingJob, FileResult, ReportJob } from "@/server/engine/work";
 import { described, specOf } from "@/server/people/described";
 import { pivotJob, pivotPlanOf } from "@/server/pivots/service";
 import { savedQuery } from "@/server/queries/saved";

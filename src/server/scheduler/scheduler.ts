@@ -2,7 +2,7 @@ import { randomUUID } from "node:crypto";
 import { scheduleOccurrences } from "@/core/schedule/occurrences";
 import { scheduleSpecSchema } from "@/core/schedule/spec";
 import type { Run, SavedObject } from "@/server/catalogue/catalogue";
-import { type FailureCode, JobFailure } from "@/server/engine/jobs";
+import { type FailureCode, JobFailure } from "@/server/engine/failures";
 import type { Workspace } from "@/server/workspace/workspace";
 import { Held, makeRun, Unsent } from "./makeRun";
 

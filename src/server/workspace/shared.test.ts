@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { JobFailure } from "@/server/engine/jobs";
+import { JobFailure } from "@/server/engine/failures";
 import { SharedWork } from "./shared";
 
 /** Work that ends when the test says so. */

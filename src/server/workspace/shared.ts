@@ -1,4 +1,4 @@
-import { JobFailure } from "@/server/engine/jobs";
+import { JobFailure } from "@/server/engine/failures";
 
 type Flight = { answer: Promise<unknown>; waiting: number; abort: AbortController };
 

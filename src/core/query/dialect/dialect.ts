@@ -1,6 +1,5 @@
-import type { ExtractPart } from "../../expression/expr";
-import type { Storage } from "../../schema/schema";
-import type { DatePart } from "../../types/date";
+import type { DatePart, ExtractPart } from "../../types/date";
+import type { Storage } from "../../types/storage";
 import type { ValueType } from "../../types/valueType";
 
 /**

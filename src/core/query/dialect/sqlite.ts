@@ -1,5 +1,4 @@
-import type { ExtractPart } from "../../expression/expr";
-import type { DatePart } from "../../types/date";
+import type { DatePart, ExtractPart } from "../../types/date";
 import type { Dialect } from "./dialect";
 
 const magnitude = (scale: number) => 10 ** scale;

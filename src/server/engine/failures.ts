@@ -1,0 +1,64 @@
+/** Why a job failed, in a word the server turns into a sentence. */
+export type FailureCode =
+  | "notFound"
+  | "notDatabase"
+  | "locked"
+  | "occupied"
+  | "readOnly"
+  | "tooLarge"
+  | "tooMuchText"
+  | "diskFull"
+  | "timeout"
+  | "stopped"
+  | "sql"
+  | "crashed"
+  | "noEngine"
+  | "refusedEdit"
+  | "trigger"
+  | "noEntry"
+  | "reversedBefore"
+  | "columnsChanged"
+  | "changedSince"
+  | "fileGone"
+  | "fileRefused";
+
+export class JobFailure extends Error {
+  constructor(
+    readonly code: FailureCode,
+    readonly particulars = "",
+  ) {
+    super(failureWords(code, particulars));
+    this.name = "JobFailure";
+  }
+}
+
+/** What is wrong with a value or a file is the sentence; elsewhere particulars stand behind it. */
+function failureWords(code: FailureCode, particulars: string): string {
+  const words = FAILURE_SENTENCES[code];
+  if (particulars === "") return words;
+  return code === "refusedEdit" || code === "fileRefused" ? `${words.replace(/\.$/, "")}: ${particulars}.` : `${words} (${particulars})`;
+}
+
+export const FAILURE_SENTENCES: Record<FailureCode, string> = {
+  notFound: "The database file is missing. Restore it, or start with another file.",
+  notDatabase: "The file is not a SQLite database. Choose another file.",
+  locked: "Another program has locked the database. Close it there, then try again.",
+  occupied: "Another change to this database is still running. Try again in a moment.",
+  readOnly: "The server has no permission to write the database file. Give it write access to the file and its folder, then try again.",
+  tooLarge: "A number, total or product has more than 18 digits. It was not rounded. Use fewer rows or fewer decimal places.",
+  tooMuchText: "These rows have more text than can be shown at once. Remove the column with the longest texts, or export the rows.",
+  diskFull: "The disk is full. Nothing was written. Free some space, then run it again.",
+  timeout: "It took longer than the time limit and was stopped. Add a condition, or export it with a schedule.",
+  stopped: "Stopped.",
+  sql: "The database could not run this.",
+  refusedEdit: "It was not changed.",
+  trigger: "A trigger of this table changes more than the journal could reverse, so it cannot be changed here.",
+  noEntry: "The journal has no such entry, or its table does not exist any more.",
+  reversedBefore: "This posting was already reversed, by the entry named here.",
+  columnsChanged: "The columns of the table have changed since, so this posting cannot be reversed.",
+  changedSince: "The rows have changed since the preview. Nothing was posted. Check the new preview, then post again.",
+  fileGone: "This file is no longer stored. Import it again.",
+  fileRefused: "The file could not be read.",
+  noEngine: "The engine could not start, so no data can be read. Check the server log for the reason, then restart.",
+  crashed: "The process stopped before it was done. Try again.",
+};
