@@ -33,7 +33,6 @@ export const WORDS = {
   preview: "Preview",
   previewOf: (name: string) => `Preview of ${name}`,
   sentAnyway: "sent anyway: control totals were not checked",
-  size: "Size",
   thisFileIsNotIn: "This file is not in the outbox.",
   to: "To",
   tooLarge: "This file is too large for a preview. Download it instead.",
