@@ -47,6 +47,13 @@ describe("rows by their names", () => {
     expect(await findRows(ws, "%", caller), "what is typed is no pattern").toEqual([]);
     expect(await findRows(ws, "' OR 1=1 --", caller)).toEqual([]);
   });
+  it("are found with typing errors where none has the words as they are, the likest first", async () => {
+    const names = async (words: string) => (await findRows(ws, words, caller)).map((r) => r.name);
+    expect((await names("skarow timb"))[0]).toBe("Skarrow Timber");
+    expect(await names("Pell Fihs")).toEqual(["Pell Fish"]);
+    expect([await names("nothing of the kind"), await names("nul"), await names("null")]).toEqual([[], [], []]);
+    expect((await names("skarrow w")).length, "those that have the words stand alone").toBe(1);
+  });
   it("are only those that the rules on rows let through", async () => {
     await person("ingrid", "owner");
     const analyst = await person("tomas", "analyst", "7");
@@ -54,6 +61,7 @@ describe("rows by their names", () => {
     const query = { ...emptyQuery("shipper"), conditions: [own] };
     ws.catalogue.create("rule", "own", { version: 1, who: { kind: "role", role: "analyst" }, query });
     expect((await findRows(analyst, "skarrow", caller)).map((r) => r.name)).toEqual(["Skarrow pair", "Skarrow Timber"]);
+    expect((await findRows(analyst, "skarow wol", caller)).map((r) => r.name)).not.toContain("Skárrow Wool");
   });
 });
 
