@@ -192,6 +192,7 @@ function checkNode(ast: Ast, scope: FormulaScope, path: (string | number)[]): Ex
       number: (i) => need(i, isNumber, "a number"),
       exact: (i) => need(i, (t) => t.kind === "whole" || t.kind === "decimal", "a whole number or a decimal"),
       whole: (i) => need(i, (t) => t.kind === "whole", "a whole number"),
+      date: (i) => need(i, isDated, "a date"),
       written: (i) => {
         const found = at(i);
         const number = found.node === "literal" && found.type.kind === "whole" && found.value !== null ? Number(found.value) : null;

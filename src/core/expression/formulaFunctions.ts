@@ -1,6 +1,6 @@
 import { date, decimal, floating, isDated, isNumber, scaleOf, text, timestamp, type ValueType, whole, yesno } from "../types/valueType";
-import { call, type Expr, literal } from "./expr";
-import { asText, rounded, toScale } from "./functions";
+import { call, type Expr, literal, period } from "./expr";
+import { asText, comparison, rounded, toScale } from "./functions";
 
 /** What a function's own check asks of its arguments; each refuses with the argument's place. */
 export type Ask = {
@@ -10,6 +10,7 @@ export type Ask = {
   number: (index: number) => Expr;
   exact: (index: number) => Expr;
   whole: (index: number) => Expr;
+  date: (index: number) => Expr;
   /** A whole number written out in the formula, not computed. */
   written: (index: number) => number;
   /** All arguments brought to one type. */
@@ -18,6 +19,9 @@ export type Ask = {
 
 /** `example` is a formula that is true: it shows what comes out. */
 export type FormulaFunction = { form: string; example: string; help: string; least: number; most: number; build: (ask: Ask) => Expr };
+
+/** Each is compared with every other, so that many would be long. */
+const MOST_COMPARED = 8;
 
 const ONE = literal("1", whole);
 const ZERO = literal("0", whole);
@@ -59,6 +63,14 @@ export const FORMULA_FUNCTIONS: Record<string, FormulaFunction> = {
     most: 20,
     build: (a) => call("coalesce", a.common(), a.common()[0]?.type ?? text),
   },
+  CONCAT: {
+    form: "CONCAT(value, value, …)",
+    example: "CONCAT('Pell', NULL, 7) = 'Pell7'",
+    help: "Joins the values that are not empty. Common practice.",
+    least: 1,
+    most: 30,
+    build: (a) => call("concatWs", [literal("", text), ...Array.from({ length: a.count }, (_, i) => asText(a.any(i)))], text),
+  },
   CONCAT_WS: {
     form: "CONCAT_WS(between, value, value, …)",
     example: "CONCAT_WS(', ', 'Pell', NULL, 'Skarrow') = 'Pell, Skarrow'",
@@ -75,6 +87,14 @@ export const FORMULA_FUNCTIONS: Record<string, FormulaFunction> = {
     most: 1,
     build: (a) => wholeOf("floor", a.number(0)),
   },
+  GREATEST: {
+    form: "GREATEST(value, value, …)",
+    example: "GREATEST(3, 12.5, -7) = 12.5",
+    help: "The greatest of some values; empty if one of them is empty.",
+    least: 2,
+    most: MOST_COMPARED,
+    build: (a) => extreme("atLeast", a.common()),
+  },
   INITCAP: {
     form: "INITCAP(text)",
     example: "INITCAP('oat holm') = 'Oat Holm'",
@@ -82,6 +102,22 @@ export const FORMULA_FUNCTIONS: Record<string, FormulaFunction> = {
     least: 1,
     most: 1,
     build: (a) => call("initcap", [a.text(0)], text),
+  },
+  LAST_DAY: {
+    form: "LAST_DAY(date)",
+    example: "LAST_DAY(DATE '2024-02-10') = DATE '2024-02-29'",
+    help: "The last day of a date’s month. Common practice.",
+    least: 1,
+    most: 1,
+    build: (a) => call("addDays", [call("addMonths", [period("month", a.date(0)), ONE], date), literal("-1", whole)], date),
+  },
+  LEAST: {
+    form: "LEAST(value, value, …)",
+    example: "LEAST(3, 12.5, -7) = -7",
+    help: "The least of some values; empty if one of them is empty.",
+    least: 2,
+    most: MOST_COMPARED,
+    build: (a) => extreme("atMost", a.common()),
   },
   LEFT: {
     form: "LEFT(text, count)",
@@ -161,6 +197,18 @@ export const FORMULA_FUNCTIONS: Record<string, FormulaFunction> = {
     most: 2,
     build: (a) => rounded(a.exact(0), a.count > 1 ? a.written(1) : 0),
   },
+  SIGN: {
+    form: "SIGN(number)",
+    example: "SIGN(-12.50) = -1",
+    help: "1 above zero, 0 at zero, −1 below. Common practice.",
+    least: 1,
+    most: 1,
+    build: (a) => {
+      const [of, zero] = [a.number(0), ZERO];
+      const when = (fn: "less" | "is" | "greater") => comparison(fn, of, zero) as Expr;
+      return call("case", [when("less"), literal("-1", whole), when("is"), ZERO, when("greater"), ONE], whole);
+    },
+  },
   SUBSTRING: {
     form: "SUBSTRING(text FROM start FOR count)",
     example: "SUBSTRING('Skarrow' FROM 2 FOR 3) = 'kar'",
@@ -176,6 +224,14 @@ export const FORMULA_FUNCTIONS: Record<string, FormulaFunction> = {
     least: 1,
     most: 1,
     build: (a) => call("trim", [a.text(0)], text),
+  },
+  TRUNC: {
+    form: "TRUNC(number, digits)",
+    example: "TRUNC(-2.679, 2) = -2.67",
+    help: "Cut off after so many digits, towards zero; without digits, to a whole number. Common practice.",
+    least: 1,
+    most: 2,
+    build: (a) => truncated(a.exact(0), a.count > 1 ? a.written(1) : 0),
   },
   UPPER: {
     form: "UPPER(text)",
@@ -211,6 +267,26 @@ export const FORMULA_FORMS: { form: string; example: string; help: string }[] = 
     help: "A date. Add days with + and −, months with + INTERVAL '1' MONTH.",
   },
 ];
+
+/** The one of some values, of one type, that all others allow; nothing where one of them is empty. */
+const extreme = (fn: "atLeast" | "atMost", values: Expr[]): Expr => {
+  const type = values[0]?.type ?? text;
+  const over = (value: Expr) => values.filter((v) => v !== value).map((other) => call(fn, [value, other], yesno));
+  const all = (tests: Expr[]) => tests.reduce((a, b) => call("and", [a, b], yesno));
+  return call(
+    "case",
+    values.flatMap((value) => [all(over(value)), value]),
+    type,
+  );
+};
+
+/** An exact number without its digits after some: less its remainder by their unit, which has its sign. */
+function truncated(number: Expr, digits: number): Expr {
+  const scale = scaleOf(number.type);
+  if (scale <= digits) return number;
+  const unit = literal(`1${"0".repeat(scale - digits)}`, number.type);
+  return toScale(call("subtract", [number, call("mod", [number, unit], number.type)], number.type), digits);
+}
 
 function wholeOf(fn: "floor" | "ceiling", of: Expr): Expr {
   if (of.type.kind === "whole") return of;
