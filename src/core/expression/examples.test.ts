@@ -14,18 +14,48 @@ const examples = [
   ...FORMULA_FORMS.map((f) => [f.form, f.example] as const),
 ];
 
+/** What a formula comes to for one row without anything in it; the codes of what is wrong where it is refused. */
+function worked(formula: string): unknown {
+  const column = { name: "n", label: "n", type: { kind: "whole" as const }, storage: "plain" as const, nullable: false, misfits: 0 };
+  const schema = { tables: [{ name: "one", label: "one", key: ["n"], rows: 1, columns: [column] }], links: [] };
+  const spec = { ...emptyQuery("one"), columns: [{ id: "c", value: { kind: "formula" as const, text: formula } }] };
+  const plan = resolveQuery(spec, schema, { today: usualDay("2026-09-30"), values: {} });
+  if (!plan.ok) return plan.problems.map((p) => p.code);
+  const db = new Database(":memory:");
+  registerFunctions(db);
+  db.exec("CREATE TABLE one (n INTEGER PRIMARY KEY); INSERT INTO one VALUES (1)");
+  db.defaultSafeIntegers();
+  const [row] = [...readRows(db, compileRows(plan.value, sqlite))];
+  db.close();
+  return row?.[0];
+}
+
 describe("the example of each function", () => {
-  it.each(examples)("%s: %s is true", (_, example) => {
-    const column = { name: "n", label: "n", type: { kind: "whole" as const }, storage: "plain" as const, nullable: false, misfits: 0 };
-    const schema = { tables: [{ name: "one", label: "one", key: ["n"], rows: 1, columns: [column] }], links: [] };
-    const spec = { ...emptyQuery("one"), columns: [{ id: "c", value: { kind: "formula" as const, text: example } }] };
-    const plan = resolveQuery(spec, schema, { today: usualDay("2026-09-30"), values: {} });
-    if (!plan.ok) throw new Error(JSON.stringify(plan.problems));
-    const db = new Database(":memory:");
-    registerFunctions(db);
-    db.exec("CREATE TABLE one (n INTEGER PRIMARY KEY); INSERT INTO one VALUES (1)");
-    db.defaultSafeIntegers();
-    expect([...readRows(db, compileRows(plan.value, sqlite))]).toEqual([[1]]);
-    db.close();
-  });
+  it.each(examples)("%s: %s is true", (_, example) => expect(worked(example)).toBe(1));
+});
+
+describe("functions at their edges", () => {
+  it.each([
+    ["SIGN(0)", 0],
+    ["SIGN(0.01)", 1],
+    ["SIGN(NULLIF(1, 1))", null],
+    ["TRUNC(2.679, 2) = 2.67", 1],
+    ["TRUNC(-0.999) = 0", 1],
+    ["TRUNC(2.5, 4) = 2.5", 1],
+    ["TRUNC(1999) = 1999", 1],
+    ["GREATEST(1, 2, 3)", 3],
+    ["GREATEST(3, 2, 3)", 3],
+    ["LEAST(3, NULLIF(1, 1), 2)", null],
+    ["LEAST(2.50, 2.5) = 2.5", 1],
+    ["GREATEST('Pell', 'Oat') = 'Pell'", 1],
+    ["LEAST(DATE '2026-03-01', DATE '2026-02-28') = DATE '2026-02-28'", 1],
+    ["LAST_DAY(DATE '2026-12-31') = DATE '2026-12-31'", 1],
+    ["LAST_DAY(DATE '2100-02-01') = DATE '2100-02-28'", 1],
+    ["CONCAT(NULL)", ""],
+    ["CONCAT('a', '', 1.50) = 'a1.50'", 1],
+  ])("%s is %s", (formula, wanted) => expect(worked(formula)).toBe(wanted));
+  it.each(["GREATEST('a', 1)", "LAST_DAY('2026-01-01')", "TRUNC(CAST(1 AS DOUBLE))", "SIGN('1')", "GREATEST(1)", "TRUNC(1.5, 1 + 1)"])(
+    "%s is refused",
+    (formula) => expect(worked(formula)).toEqual([expect.stringMatching(/^(formulaType|argumentCount)$/)]),
+  );
 });
