@@ -9,6 +9,7 @@ import { paintPattern } from "@/core/chart/patterns";
 import type { Mark } from "@/core/chart/rows";
 import type { ChartSpec } from "@/core/chart/spec";
 import { type Drawn, fitsIn } from "@/core/chart/style";
+import { markAfter } from "@/core/chart/walk";
 import { useDark } from "@/ui/appearance";
 import { useLocale } from "../workspace/locale";
 import { WORDS } from "./words";
@@ -25,6 +26,9 @@ type Props = {
   /** Shows the chart's table in its place. */
   onTable?: () => void;
 };
+
+/** The mark under the pointer, and where the pointer is within the drawing, in pixels. */
+type Hover = { mark: Mark; x: number; y: number };
 
 const TILE = 12;
 const SIZE = 12;
@@ -45,27 +49,15 @@ function pattern(colour: string, place: number): string | CanvasPattern {
  */
 export default function ChartView({ spec, answer, chosen, label, onMark, onTable }: Props) {
   const locale = useLocale();
-  const room = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const chart = useRef<Chart | null>(null);
   const hint = useId();
   const [at, setAt] = useState<Mark | null>(null);
-  const [hover, setHover] = useState<{ mark: Mark; x: number; y: number } | null>(null);
-  const [{ compact, narrow }, setFits] = useState({ compact: false, narrow: false });
+  const [hover, setHover] = useState<Hover | null>(null);
+  const { room, compact, narrow } = useFits();
   const theme = useDark() ? DARK : LIGHT;
   const drawing = useMemo(() => ({ locale, theme, chosen, pattern, size: SIZE, compact, narrow, animate: true }), [locale, theme, chosen, compact, narrow]);
   const drawn = useMemo(() => drawChart(spec, answer, drawing), [spec, answer, drawing]);
-
-  useEffect(() => {
-    if (!room.current) return;
-    const observer = new ResizeObserver(([entry]) => {
-      if (!entry) return;
-      const fits = fitsIn(entry.contentRect, SIZE);
-      setFits((f) => (f.compact === fits.compact && f.narrow === fits.narrow ? f : fits));
-    });
-    observer.observe(room.current);
-    return () => observer.disconnect();
-  }, []);
 
   useEffect(() => {
     if (!canvas.current) return;
@@ -89,19 +81,15 @@ export default function ChartView({ spec, answer, chosen, label, onMark, onTable
 
   function onKeyDown(event: KeyboardEvent): void {
     if (event.key.toLowerCase() === "t" && onTable) return onTable();
-    const now = at ?? { series: 0, place: -1 };
-    const series = drawn.data?.series.length ?? drawn.config.data.datasets.length;
-    const places = drawn.config.data.datasets[now.series]?.data.length ?? 0;
-    const moves: Record<string, Mark> = {
-      ArrowRight: { ...now, place: Math.min(places - 1, now.place + 1) },
-      ArrowLeft: { ...now, place: Math.max(0, now.place - 1) },
-      ArrowDown: { place: Math.max(0, now.place), series: Math.min(series - 1, now.series + 1) },
-      ArrowUp: { place: Math.max(0, now.place), series: Math.max(0, now.series - 1) },
-      Home: { ...now, place: 0 },
-      End: { ...now, place: places - 1 },
-    };
-    const to = moves[event.key];
-    if (to && places > 0) light(to);
+    const { datasets } = drawn.config.data;
+    // Targets, means and trends are drawn after the series, and are not walked.
+    const series = datasets.slice(0, drawn.data?.series.length ?? datasets.length);
+    const to = markAfter(
+      event.key,
+      at,
+      series.map((d) => d.data.length),
+    );
+    if (to) light(to);
     else if (event.key === "Enter" && at) onMark?.act(at, drawn);
     else if (event.key === "Escape") light(null);
     else return;
@@ -139,18 +127,7 @@ export default function ChartView({ spec, answer, chosen, label, onMark, onTable
             if (mark) onMark?.act(mark, drawn);
           }}
         />
-        {hover && words(hover.mark) && (
-          <span
-            className="pointer-events-none absolute z-10 rounded bg-ink px-2 py-1 text-small whitespace-nowrap text-sheet"
-            style={{
-              left: hover.x,
-              top: Math.max(0, hover.y - 34),
-              transform: `translateX(${hover.x > (canvas.current?.clientWidth ?? 0) / 2 ? "-100%" : "0"})`,
-            }}
-          >
-            {words(hover.mark)}
-          </span>
-        )}
+        {hover && <MarkTip words={words(hover.mark)} at={hover} width={canvas.current?.clientWidth ?? 0} />}
       </div>
       <p id={hint} className="sr-only">
         {WORDS.walkHint(onMark ? WORDS.enterDoes(onMark.does) : "", onTable ? WORDS.tShowsTheTable : "")}
@@ -159,5 +136,35 @@ export default function ChartView({ spec, answer, chosen, label, onMark, onTable
         {at && words(at)}
       </p>
     </div>
+  );
+}
+
+/** The room a chart has, and what of it must be drawn smaller or left out there. */
+function useFits() {
+  const room = useRef<HTMLDivElement>(null);
+  const [fits, setFits] = useState({ compact: false, narrow: false });
+  useEffect(() => {
+    if (!room.current) return;
+    const observer = new ResizeObserver(([entry]) => {
+      if (!entry) return;
+      const fits = fitsIn(entry.contentRect, SIZE);
+      setFits((f) => (f.compact === fits.compact && f.narrow === fits.narrow ? f : fits));
+    });
+    observer.observe(room.current);
+    return () => observer.disconnect();
+  }, []);
+  return { room, ...fits };
+}
+
+/** What the mark under the pointer says, beside it. */
+function MarkTip({ words, at, width }: { words: string | null; at: Hover; width: number }) {
+  if (!words) return null;
+  return (
+    <span
+      className="pointer-events-none absolute z-10 rounded bg-ink px-2 py-1 text-small whitespace-nowrap text-sheet"
+      style={{ left: at.x, top: Math.max(0, at.y - 34), transform: `translateX(${at.x > width / 2 ? "-100%" : "0"})` }}
+    >
+      {words}
+    </span>
   );
 }
