@@ -4,9 +4,10 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { type KeyboardEvent, type ReactNode, type RefObject, useEffect, useId, useMemo, useRef, useState } from "react";
 import { useDensity, useTextScale } from "./appearance";
 import { CellInput } from "./CellInput";
-import { type GridPlace, isWithin, laidOutPlace, placeAfter, type Range, rangeBetween, rowsAbove, rowsLaidOut, withinGrid } from "./gridWalk";
+import { type GridPlace, isWithin, laidOutPlace, type Range, rangeBetween, rowsAbove, rowsLaidOut, withinGrid } from "./gridWalk";
 import { SheetHeadings } from "./SheetHeadings";
 import { SheetRow } from "./SheetRow";
+import { type SheetDeed, sheetDeed } from "./sheetKeys";
 import { CELL, ROW_HEIGHTS, type SheetCell, type SheetColumn, type SheetEdit, TONES } from "./sheetParts";
 import { WORDS } from "./words";
 
@@ -102,22 +103,22 @@ export function Sheet({
 
   const { typing, begin, input } = useTyping(edit, columns, move, focus);
 
+  const plain: Record<Exclude<SheetDeed["does"], "move" | "type">, () => void> = {
+    menu: () => scroller.current?.querySelector<HTMLElement>(`[id="${id}--1-${at.column}"] button`)?.click(),
+    sort: () => onSort?.(columns[at.column]?.id ?? ""),
+    open: () => onOpen?.(at.row),
+    remove: () => range && edit?.remove?.(range),
+    copy: () => range && onCopy?.(range),
+    all: selectAll,
+  };
   function onKeyDown(event: KeyboardEvent): void {
     if (typing || event.target !== scroller.current) return;
-    const { row, column } = at;
-    const far = event.ctrlKey || event.metaKey;
-    const to = placeAfter(event.key, far, at, size());
-    const cell = row >= 0;
-    if (event.altKey && event.key === "ArrowDown" && row === -1) scroller.current?.querySelector<HTMLElement>(`[id="${id}--1-${column}"] button`)?.click();
-    else if (to) move(to, event.shiftKey);
-    else if (cell && edit && event.key === "F2") begin(at);
-    else if (cell && edit?.remove && event.key === "Delete" && range) edit.remove(range);
-    else if (cell && onOpen && event.key === "Enter") onOpen(row);
-    else if (cell && edit && event.key.length === 1 && !far && !event.altKey && event.key !== " ") begin(at, event.key);
-    else if (event.key === "Enter" && row === -1) onSort?.(columns[column]?.id ?? "");
-    else if (far && event.key.toLowerCase() === "c" && range) onCopy?.(range);
-    else if (far && event.key.toLowerCase() === "a" && rowCount > 0) selectAll();
-    else return;
+    const can = { type: Boolean(edit), remove: Boolean(edit?.remove), open: Boolean(onOpen), selected: range !== null };
+    const deed = sheetDeed({ key: event.key, far: event.ctrlKey || event.metaKey, alt: event.altKey }, at, size(), can);
+    if (!deed) return;
+    if (deed.does === "move") move(deed.to, event.shiftKey);
+    else if (deed.does === "type") begin(at, deed.first);
+    else plain[deed.does]();
     event.preventDefault();
   }
 

@@ -1,0 +1,43 @@
+import { expect, test } from "vitest";
+import { type SheetCan, sheetDeed } from "./sheetKeys";
+
+const size = { rows: 5, columns: 3, firstColumn: 0 as const, page: 2 };
+const all: SheetCan = { type: true, remove: true, open: true, selected: true };
+const none: SheetCan = { type: false, remove: false, open: false, selected: false };
+const deed = (keys: string, row: number, can = all, rows = 5) => {
+  const [key = "", ...held] = keys.split("+").reverse();
+  return sheetDeed({ key, far: held.includes("Ctrl"), alt: held.includes("Alt") }, { row, column: 1 }, { ...size, rows }, can);
+};
+
+test.each([
+  ["ArrowDown", 2, { does: "move", to: { row: 3, column: 1 } }],
+  ["Ctrl+ArrowDown", 2, { does: "move", to: { row: 4, column: 1 } }],
+  ["Alt+ArrowDown", -1, { does: "menu" }],
+  ["Alt+ArrowDown", 2, { does: "move", to: { row: 3, column: 1 } }],
+  ["Enter", -1, { does: "sort" }],
+  ["Enter", 0, { does: "open" }],
+  ["F2", 0, { does: "type" }],
+  ["Delete", 0, { does: "remove" }],
+  ["7", 0, { does: "type", first: "7" }],
+  ["Ctrl+c", 2, { does: "copy" }],
+  ["Ctrl+C", 2, { does: "copy" }],
+  ["Ctrl+a", 2, { does: "all" }],
+  ["Ctrl+a", -1, { does: "all" }],
+])("%s on row %i", (keys, row, does) => {
+  expect(deed(keys, row)).toEqual(does);
+});
+
+test.each(["F2", "Delete", "7", " ", "Escape", "Tab"])("%s on a heading is the browser's", (keys) => {
+  expect(deed(keys, -1)).toBeNull();
+});
+test.each([" ", "Ctrl+v", "Alt+7", "Escape", "Tab", "F5"])("%s on a row is the browser's", (keys) => {
+  expect(deed(keys, 1)).toBeNull();
+});
+test.each(["Enter", "F2", "Delete", "7", "Ctrl+c"])("%s does nothing on a sheet that does not allow it", (keys) => {
+  expect(deed(keys, 1, none)).toBeNull();
+});
+test("nothing is removed or copied where nothing is selected, nor all selected where there are no rows", () => {
+  expect(deed("Delete", 1, { ...all, selected: false })).toBeNull();
+  expect(deed("Ctrl+c", 1, { ...all, selected: false })).toBeNull();
+  expect(deed("Ctrl+a", -1, all, 0)).toBeNull();
+});
