@@ -4,11 +4,12 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { type KeyboardEvent, type ReactNode, type RefObject, useEffect, useId, useMemo, useRef, useState } from "react";
 import { useDensity, useTextScale } from "./appearance";
 import { CellInput } from "./CellInput";
-import { type GridPlace, isWithin, laidOutPlace, type Range, rangeBetween, rowsAbove, rowsLaidOut, withinGrid } from "./gridWalk";
+import { type GridPlace, isWithin, laidOutPlace, type Range, rowsAbove, rowsLaidOut } from "./gridWalk";
 import { SheetHeadings } from "./SheetHeadings";
 import { SheetRow } from "./SheetRow";
 import { type SheetDeed, sheetDeed } from "./sheetKeys";
 import { CELL, ROW_HEIGHTS, type SheetCell, type SheetColumn, type SheetEdit, TONES } from "./sheetParts";
+import { useSelection } from "./useSelection";
 import { WORDS } from "./words";
 
 type Props = {
@@ -63,16 +64,12 @@ export function Sheet({
 }: Props) {
   const scroller = useRef<HTMLDivElement>(null);
   const id = useId();
-  /** Row -1 is the headings. */
-  const [at, setAt] = useState<GridPlace>({ row: -1, column: 0 });
-  const [anchor, setAnchor] = useState<GridPlace | null>(null);
   const [focused, setFocused] = useState(false);
   const scale = useTextScale();
   const columns = useMemo(() => (scale === 1 ? given : given.map((c) => ({ ...c, width: Math.round(c.width * scale) }))), [given, scale]);
   const gutter = Math.round(GUTTER * scale);
   const rowHeight = Math.round(ROW_HEIGHTS[useDensity()] * scale);
   const { virtual, items, above } = useRowsInSight(scroller, rowCount, rowHeight, scale, onWindow);
-  const range = anchor && at.row >= 0 ? rangeBetween(anchor, at) : null;
   const template = `${gutter}px ${columns.map((c) => `minmax(${c.width}px, ${c.right ? `${c.width}px` : "1fr"})`).join(" ")}`;
   const width = gutter + columns.reduce((sum, c) => sum + c.width, 0);
   const size = () => ({
@@ -82,25 +79,7 @@ export function Sheet({
     page: Math.max(1, Math.floor((scroller.current?.clientHeight ?? 300) / rowHeight) - 3),
   });
   const focus = () => scroller.current?.focus({ preventScroll: true });
-
-  function move(place: GridPlace, extend: boolean): void {
-    const to = withinGrid(place, size());
-    const from = to.row < 0 ? null : extend && anchor ? anchor : to;
-    setAt(to);
-    setAnchor(from);
-    if (to.row >= 0) virtual.scrollToIndex(laidOutPlace(to.row, rowCount));
-    onSelect?.(from && rangeBetween(from, to));
-  }
-  function selectAll(): void {
-    const [start, end] = [
-      { row: 0, column: 0 },
-      { row: rowCount - 1, column: columns.length - 1 },
-    ];
-    setAnchor(start);
-    setAt(end);
-    onSelect?.(rangeBetween(start, end));
-  }
-
+  const { at, range, move, selectAll } = useSelection(size, (row) => virtual.scrollToIndex(laidOutPlace(row, rowCount)), onSelect);
   const { typing, begin, input } = useTyping(edit, columns, move, focus);
 
   const plain: Record<Exclude<SheetDeed["does"], "move" | "type">, () => void> = {
