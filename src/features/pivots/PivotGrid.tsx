@@ -1,14 +1,14 @@
 "use client";
 
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { type KeyboardEvent, useCallback, useId, useMemo, useRef, useState } from "react";
+import { type KeyboardEvent, type RefObject, useCallback, useId, useMemo, useRef, useState } from "react";
 import { heatOf } from "@/core/pivot/heat";
 import { type Banner, bannerRows, type Column, cellAt, type Line, linesOf, pathKey } from "@/core/pivot/lines";
 import type { Pivot } from "@/core/pivot/pivot";
 import { SHOWN } from "@/core/pivot/show";
 import type { PivotSpec } from "@/core/pivot/spec";
 import { gridWidths } from "@/core/pivot/widths";
-import { cellWriter } from "@/core/types/format";
+import { cellWriter, type Locale } from "@/core/types/format";
 import { useTextScale } from "@/ui/appearance";
 import { type GridPlace, placeAfter, withinGrid } from "@/ui/gridWalk";
 import { useLocale } from "../workspace/locale";
@@ -30,36 +30,13 @@ type Props = {
  * the rows behind a figure or folds a group. Only what is in sight is in the page.
  */
 export function PivotGrid({ pivot, spec, label, onOpen, onToggle }: Props) {
-  const locale = useLocale();
   const id = useId();
   const scroller = useRef<HTMLDivElement>(null);
   const [at, setAt] = useState<GridPlace>({ row: 0, column: 0 });
   const [focused, setFocused] = useState(false);
-  const laid = useMemo(() => linesOf(pivot, spec), [pivot, spec]);
-  const { lines, columns } = laid;
-  const banners = useMemo(() => bannerRows(pivot, laid), [pivot, laid]);
-  const heat = useMemo(() => heatOf(pivot, spec), [pivot, spec]);
-  const written = useWritten(pivot);
-  const scale = useTextScale();
-  const line = Math.round(LINE * scale);
-  const widths = useMemo(() => gridWidths(pivot, laid, (l, column) => written(l, column).text, locale, scale), [pivot, laid, written, locale, scale]);
-
-  const rows = useVirtualizer({
-    count: lines.length,
-    getScrollElement: () => scroller.current,
-    estimateSize: () => line,
-    overscan: 3,
-    scrollPaddingStart: banners.length * line,
-    scrollPaddingEnd: 8,
-  });
-  const across = useVirtualizer({
-    horizontal: true,
-    count: columns.length,
-    getScrollElement: () => scroller.current,
-    estimateSize: (i) => widths.columns[i] ?? 0,
-    overscan: 1,
-    scrollPaddingStart: widths.heading,
-  });
+  const laid = useLaidOut(pivot, spec);
+  const { lines, columns, banners, widths, line } = laid;
+  const { rows, across } = useInSight(scroller, laid);
 
   const toggleLine = (line: Line): void => {
     if (line.open !== null) onToggle(`down ${pathKey(pivot.down, line.heading)}`);
@@ -102,14 +79,9 @@ export function PivotGrid({ pivot, spec, label, onOpen, onToggle }: Props) {
   const grid: Grid = {
     id,
     pivot,
-    locale,
-    columns,
-    widths,
-    heat,
+    ...laid,
     across: across.getVirtualItems(),
     depth: banners.length,
-    line,
-    written,
     isShare: (figure) => SHOWN[spec.figures[figure]?.showAs ?? "asIs"].percent,
     ringAt: (line, column) => (focused && at.row === line && at.column === column ? "outline-2 -outline-offset-2 outline-bottle" : ""),
   };
@@ -153,9 +125,41 @@ export function PivotGrid({ pivot, spec, label, onOpen, onToggle }: Props) {
   );
 }
 
-/** Writes the cell of a line and a column as its figure is written. */
-function useWritten(pivot: Pivot) {
+/** What a pivot shows, and how large each part of it is, in pixels at the viewer's size of type. */
+function useLaidOut(pivot: Pivot, spec: PivotSpec) {
   const locale = useLocale();
+  const scale = useTextScale();
+  const laid = useMemo(() => linesOf(pivot, spec), [pivot, spec]);
+  const banners = useMemo(() => bannerRows(pivot, laid), [pivot, laid]);
+  const heat = useMemo(() => heatOf(pivot, spec), [pivot, spec]);
+  const written = useWritten(pivot, locale);
+  const widths = useMemo(() => gridWidths(pivot, laid, (l, column) => written(l, column).text, locale, scale), [pivot, laid, written, locale, scale]);
+  return { locale, lines: laid.lines, columns: laid.columns, banners, heat, written, widths, line: Math.round(LINE * scale) };
+}
+
+/** The lines and columns in sight. */
+function useInSight(scroller: RefObject<HTMLDivElement | null>, { lines, columns, banners, widths, line }: ReturnType<typeof useLaidOut>) {
+  const rows = useVirtualizer({
+    count: lines.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => line,
+    overscan: 3,
+    scrollPaddingStart: banners.length * line,
+    scrollPaddingEnd: 8,
+  });
+  const across = useVirtualizer({
+    horizontal: true,
+    count: columns.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: (i) => widths.columns[i] ?? 0,
+    overscan: 1,
+    scrollPaddingStart: widths.heading,
+  });
+  return { rows, across };
+}
+
+/** Writes the cell of a line and a column as its figure is written. */
+function useWritten(pivot: Pivot, locale: Locale) {
   const writers = useMemo(() => pivot.figures.map((f) => cellWriter(f.type, f.format, locale)), [pivot, locale]);
   return useCallback(
     (line: Line, column: Column) => writers[column.figure]?.(cellAt(pivot, line, column)) ?? { text: "", negative: false, misfit: false },
