@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { type Cell, decimal, text } from "../types/valueType";
 import { emptyPivot, newAxis } from "./empty";
-import { bannerRows, bannerWords, extremesOf, headingWords, linesOf, lineWords, loneFigure, pathKey } from "./lines";
+import { bannerRows, bannerWords, deedAt, extremesOf, headingWords, linesOf, lineWords, loneFigure, shutKey } from "./lines";
 import type { Heading, Pivot } from "./pivot";
 import type { PivotSpec } from "./spec";
 
@@ -50,9 +50,39 @@ describe("the lines of a pivot", () => {
     expect(words(after)).toEqual(["Pell (no figures)", "Wool", "others", "No island (no figures)", "Wool", "All islands"]);
   });
   it("fold shut by the path of a group, which an empty value and the text “null” do not share", () => {
-    const shut = spec({ shut: [`down ${pathKey(headings, 4)}`] });
+    const shut = spec({ shut: [shutKey("down", headings, 4)] });
     expect(words(shut)).toEqual(["Pell", "Wool", "others", "No island", "All islands"]);
-    expect(pathKey(headings, 4)).not.toBe(pathKey([heading(0, null, -1), heading(1, "null", 0)], 1));
+    expect(shutKey("down", headings, 4)).not.toBe(shutKey("down", [heading(0, null, -1), heading(1, "null", 0)], 1));
+  });
+  it("are folded at the heading of a group, and show their rows at a figure", () => {
+    const laid = linesOf(pivot, spec());
+    const at = (row: number, column: number) => deedAt(pivot, laid, { row, column });
+    expect(at(0, -1)).toEqual({ does: "fold", group: shutKey("down", headings, 1) });
+    expect(at(3, -1)).toEqual({ does: "fold", group: shutKey("down", headings, 4) });
+    expect(at(1, 0)).toEqual({ does: "rows", line: laid.lines[1], column: laid.columns[0] });
+    // A lone value, the total, headings of no group, places outside.
+    for (const [row, column] of [
+      [1, -1],
+      [5, -1],
+      [-1, 0],
+      [9, 0],
+      [0, 9],
+    ] as const)
+      expect(at(row, column)).toBeNull();
+  });
+  it("have no rows to show where the figures of a group stand after it", () => {
+    const [island, trade] = spec().down;
+    if (!island || !trade) throw new Error();
+    const after = linesOf(pivot, spec({ down: [{ ...island, subtotal: "after" }, trade] }));
+    expect(deedAt(pivot, after, { row: 0, column: 0 })).toBeNull();
+    expect(deedAt(pivot, after, { row: 3, column: 0 })).toEqual({ does: "rows", line: after.lines[3], column: after.columns[0] });
+  });
+  it("are folded across at any column under a group", () => {
+    const turned = { ...pivot, across: headings };
+    const laid = linesOf(turned, spec({ across: spec().down }));
+    const folds = laid.columns.map((_, column) => deedAt(turned, laid, { row: -1, column }));
+    const [pell, none] = [1, 4].map((group) => ({ does: "fold", group: shutKey("across", headings, group) }));
+    expect(folds).toEqual([pell, pell, pell, none, none, null]);
   });
   it("leave the totals away where they are not wanted", () => {
     const laid = linesOf(pivot, spec({ totals: { down: false, across: false } }));

@@ -20,11 +20,11 @@ export type Column = { heading: number; figure: number; kind: "leaf" | "subtotal
 export type Banner = { heading: number; figure: number | null; from: number; span: number; rows: number; open: boolean | null; kind: Column["kind"] | "group" };
 export type PivotLines = { lines: Line[]; columns: Column[]; banners: Banner[][] };
 
-/** A heading's path as the text a shut group is remembered by. */
-export function pathKey(headings: Heading[], index: number): string {
+/** A group as the text it is remembered by when it is shut: its side and the keys that lead to it. */
+export function shutKey(side: "down" | "across", headings: Heading[], index: number): string {
   const keys: string[] = [];
   for (let at = index; at > 0; at = headings[at]?.parent ?? 0) keys.unshift(headings[at]?.rest ? "rest" : keyOf(headings[at]?.key ?? null));
-  return keys.join(" ");
+  return `${side} ${keys.join(" ")}`;
 }
 
 const childrenOf = (headings: Heading[]): number[][] => {
@@ -50,7 +50,7 @@ function linesDown({ down }: Pivot, spec: PivotSpec, shut: Set<string>): Line[] 
     if (level > 0 && below.length === 0) return void lines.push({ heading: index, kind: "leaf", level, figures: true, open: null });
     if (level === 0) for (const child of below) walk(child);
     else {
-      const open = !shut.has(`down ${pathKey(down, index)}`);
+      const open = !shut.has(shutKey("down", down, index));
       const place = spec.down[level - 1]?.subtotal ?? "before";
       lines.push({ heading: index, kind: "group", level, figures: !open || place === "before", open });
       if (open) for (const child of below) walk(child);
@@ -82,7 +82,7 @@ function columnsAcross({ across, figures }: Pivot, spec: PivotSpec, shut: Set<st
       for (const child of below) walk(child);
       return;
     }
-    const open = !shut.has(`across ${pathKey(across, index)}`);
+    const open = !shut.has(shutKey("across", across, index));
     const place = spec.across[level - 1]?.subtotal ?? "after";
     const banner: Banner = { heading: index, figure: null, from: columns.length, span: 0, rows: open ? 1 : depth - level + 1, open, kind: "group" };
     banners[level - 1]?.push(banner);
@@ -135,6 +135,26 @@ export function lineWords(pivot: Pivot, line: Line, locale: Locale): string {
 /** The cell of a line and a column; empty where the line's figures stand elsewhere. */
 export function cellAt(pivot: Pivot, line: Line, column: Column): Cell {
   return line.figures ? (pivot.cells[column.figure]?.[line.heading * pivot.across.length + column.heading] ?? null) : null;
+}
+
+/** What is done at a place of a pivot: a group is folded, shut or open, or the rows behind a figure are shown. */
+export type PivotDeed = { does: "fold"; group: string } | { does: "rows"; line: Line; column: Column };
+
+/**
+ * What choosing a place of a pivot does.
+ * @param row of the lines; -1 for the headings above the columns, of which the outermost group is taken
+ * @param column -1 for the headings of the lines
+ * @returns null where there is no group and no figure
+ */
+export function deedAt(pivot: Pivot, { lines, columns, banners }: PivotLines, { row, column }: { row: number; column: number }): PivotDeed | null {
+  if (row < 0) {
+    const group = banners.flat().find((b) => b.open !== null && column >= b.from && column < b.from + b.span);
+    return group ? { does: "fold", group: shutKey("across", pivot.across, group.heading) } : null;
+  }
+  const line = lines[row];
+  if (column < 0) return line && line.open !== null ? { does: "fold", group: shutKey("down", pivot.down, line.heading) } : null;
+  const figure = columns[column];
+  return line?.figures && figure ? { does: "rows", line, column: figure } : null;
 }
 
 /**

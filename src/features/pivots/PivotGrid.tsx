@@ -3,7 +3,7 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { type KeyboardEvent, type RefObject, useCallback, useId, useMemo, useRef, useState } from "react";
 import { heatOf } from "@/core/pivot/heat";
-import { type Banner, bannerRows, type Column, cellAt, type Line, linesOf, pathKey } from "@/core/pivot/lines";
+import { bannerRows, type Column, cellAt, deedAt, type Line, linesOf, shutKey } from "@/core/pivot/lines";
 import type { Pivot } from "@/core/pivot/pivot";
 import { SHOWN } from "@/core/pivot/show";
 import type { PivotSpec } from "@/core/pivot/spec";
@@ -38,11 +38,10 @@ export function PivotGrid({ pivot, spec, label, onOpen, onToggle }: Props) {
   const { lines, columns, banners, widths, line } = laid;
   const { rows, across } = useInSight(scroller, laid);
 
-  const toggleLine = (line: Line): void => {
-    if (line.open !== null) onToggle(`down ${pathKey(pivot.down, line.heading)}`);
-  };
-  const toggleBanner = (b: Banner): void => {
-    if (b.open !== null) onToggle(`across ${pathKey(pivot.across, b.heading)}`);
+  const act = (place: GridPlace): void => {
+    const deed = deedAt(pivot, laid, place);
+    if (deed?.does === "fold") onToggle(deed.group);
+    else if (deed) onOpen(deed.line, deed.column);
   };
 
   const size = () => ({
@@ -56,15 +55,6 @@ export function PivotGrid({ pivot, spec, label, onOpen, onToggle }: Props) {
     setAt(to);
     if (to.row >= 0) rows.scrollToIndex(to.row);
     if (to.column >= 0) across.scrollToIndex(to.column);
-  }
-
-  /** Enter and space: folds the group of a heading, opens the rows behind a figure. */
-  function act({ row: line, column }: GridPlace): void {
-    const here = lines[line];
-    const group = banners.flat().find((b) => b.open !== null && column >= b.from && column < b.from + b.span);
-    if (line < 0) group && toggleBanner(group);
-    else if (column < 0) here && toggleLine(here);
-    else if (here?.figures && columns[column]) onOpen(here, columns[column]);
   }
 
   function onKeyDown(event: KeyboardEvent): void {
@@ -105,19 +95,10 @@ export function PivotGrid({ pivot, spec, label, onOpen, onToggle }: Props) {
       className="relative min-h-0 flex-1 overflow-auto border border-rule bg-sheet"
     >
       <div style={{ width: widths.whole, minHeight: "100%" }}>
-        <PivotHeadings grid={grid} banners={banners} toggle={toggleBanner} />
+        <PivotHeadings grid={grid} banners={banners} toggle={(b) => onToggle(shutKey("across", pivot.across, b.heading))} />
         <div role="rowgroup" style={{ height: rows.getTotalSize(), position: "relative", width: widths.whole }}>
           {rows.getVirtualItems().map(({ index, start }) => (
-            <PivotLine
-              key={index}
-              grid={grid}
-              index={index}
-              top={start}
-              line={lines[index] as Line}
-              click={click}
-              toggle={toggleLine}
-              open={(line, column) => line.figures && onOpen(line, column)}
-            />
+            <PivotLine key={index} grid={grid} index={index} top={start} line={lines[index] as Line} click={click} act={act} />
           ))}
         </div>
       </div>

@@ -12,8 +12,8 @@ type Props = {
   top: number;
   line: Line;
   click: (place: GridPlace) => void;
-  toggle: (line: Line) => void;
-  open: (line: Line, column: Column) => void;
+  /** Folds the group of a heading, or opens the rows behind a figure. */
+  act: (place: GridPlace) => void;
 };
 
 const LOOKS = {
@@ -24,7 +24,7 @@ const LOOKS = {
 } satisfies Record<Line["kind"], string>;
 
 /** One line of a pivot: its heading, which stays in sight, and its figures. */
-export function PivotLine({ grid, index, top, line, click, toggle, open }: Props) {
+export function PivotLine({ grid, index, top, line, click, act }: Props) {
   const total = line.kind === "total";
   return (
     <div
@@ -39,7 +39,7 @@ export function PivotLine({ grid, index, top, line, click, toggle, open }: Props
         line={line}
         click={() => {
           click({ row: index, column: -1 });
-          toggle(line);
+          act({ row: index, column: -1 });
         }}
       />
       {grid.across.map(({ index: c, start: left }) => {
@@ -59,7 +59,7 @@ export function PivotLine({ grid, index, top, line, click, toggle, open }: Props
               click({ row: index, column: c });
               e.preventDefault();
             }}
-            onDoubleClick={() => open(line, column)}
+            onDoubleClick={() => act({ row: index, column: c })}
             className={`absolute top-0 flex h-full items-center justify-end border-r border-column px-2.5 whitespace-nowrap ${column.kind === "leaf" ? "" : "font-semibold"} ${colour} ${grid.ringAt(index, c)}`}
             style={{ left: grid.widths.heading + left, width: grid.widths.columns[c], ...background }}
           >
