@@ -171,6 +171,8 @@ describe("formulas", () => {
     "INITCAP('o''neill van der meer ' || mark)",
     "CONCAT_WS(', ', mark, NULLIF(mark, ''), pieces, day)",
     "NULLIF(pieces, 3)",
+    "LTRIM('  ' || mark || '  ')",
+    "RTRIM('  ' || mark || '  ')",
     "CONCAT(mark, NULLIF(mark, ''), pieces, day)",
     "SIGN(price)",
     "SIGN(pieces - 3)",

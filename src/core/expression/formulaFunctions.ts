@@ -143,6 +143,14 @@ export const FORMULA_FUNCTIONS: Record<string, FormulaFunction> = {
     most: 3,
     build: (a) => call("lpad", [a.text(0), literal(String(a.written(1)), whole), a.count > 2 ? a.text(2) : literal(" ", text)], text),
   },
+  LTRIM: {
+    form: "LTRIM(text)",
+    example: "LTRIM('  Pell ') = 'Pell '",
+    help: "The text without spaces before it. Common practice.",
+    least: 1,
+    most: 1,
+    build: (a) => call("trimStart", [a.text(0)], text),
+  },
   MOD: {
     form: "MOD(number, number)",
     example: "MOD(17, 5) = 2",
@@ -196,6 +204,14 @@ export const FORMULA_FUNCTIONS: Record<string, FormulaFunction> = {
     least: 1,
     most: 2,
     build: (a) => rounded(a.exact(0), a.count > 1 ? a.written(1) : 0),
+  },
+  RTRIM: {
+    form: "RTRIM(text)",
+    example: "RTRIM('  Pell ') = '  Pell'",
+    help: "The text without spaces after it. Common practice.",
+    least: 1,
+    most: 1,
+    build: (a) => call("trimEnd", [a.text(0)], text),
   },
   SIGN: {
     form: "SIGN(number)",

@@ -50,6 +50,8 @@ const SQL = {
   },
   coalesce: (args) => `COALESCE(${args.join(", ")})`,
   trim: ([a]) => `TRIM(${a})`,
+  trimStart: ([a]) => `LTRIM(${a})`,
+  trimEnd: ([a]) => `RTRIM(${a})`,
   upper: ([a], _, d) => d.upper(a ?? ""),
   lower: ([a], _, d) => d.lower(a ?? ""),
   rescale: ([a], node, dialect) => {

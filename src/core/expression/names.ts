@@ -26,6 +26,8 @@ export const OPERATION_NAMES = [
   "case",
   "coalesce",
   "trim",
+  "trimStart",
+  "trimEnd",
   "upper",
   "lower",
   "rescale",

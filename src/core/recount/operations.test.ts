@@ -99,6 +99,8 @@ describe("text", () => {
     expect(OPERATIONS.concatWs([null, "a"], types(text))).toBe(null);
     expect([one("replace", "banana", "an", "$&"), one("replace", "banana", "", "x")]).toEqual(["b$&$&a", "banana"]);
     expect(one("trim", "  a b ")).toBe("a b");
+    expect(one("trimStart", "  a b ")).toBe("a b ");
+    expect(one("trimEnd", "  a b ")).toBe("  a b");
   });
   it("is made of numbers to the last digit, and of floating ones to the fifteenth", () => {
     expect(run("toText", text, [12_345n, decimal(2)])).toBe("123.45");

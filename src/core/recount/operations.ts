@@ -144,6 +144,8 @@ export const OPERATIONS: Record<FunctionName, Operation> = {
   },
   coalesce: (args) => args.find((a) => a !== null) ?? null,
   trim: textual((a) => a.replace(/^ +| +$/g, "")),
+  trimStart: textual((a) => a.replace(/^ +/, "")),
+  trimEnd: textual((a) => a.replace(/ +$/, "")),
   upper: textual((a) => a.toUpperCase()),
   lower: textual((a) => a.toLowerCase()),
   rescale: filled<[bigint]>(([a], types) => {
