@@ -244,7 +244,7 @@ export const FORMULA_FUNCTIONS: Record<string, FormulaFunction> = {
   TRUNC: {
     form: "TRUNC(number, digits)",
     example: "TRUNC(-2.679, 2) = -2.67",
-    help: "Cut off after so many digits, towards zero; without digits, to a whole number. Common practice.",
+    help: "Leaves out the digits after a number of decimal places, and all decimals where no number is given. Common practice.",
     least: 1,
     most: 2,
     build: (a) => truncated(a.exact(0), a.count > 1 ? a.written(1) : 0),

@@ -2,7 +2,7 @@
 
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel } from "@headlessui/react";
 import { useRouter } from "next/navigation";
-import { type RefObject, useContext, useEffect, useLayoutEffect, useState } from "react";
+import { type RefObject, useCallback, useContext, useEffect, useLayoutEffect, useRef, useState } from "react";
 import type { FindItem } from "@/server/find/items";
 import type { FoundRow } from "@/server/find/rows";
 import { ask } from "../ask";
@@ -38,11 +38,7 @@ type Props = {
 /** Finds an object, a table, a column or a row by its name, or something to do. */
 export default function FindOrDo({ close, help, ahead }: Props) {
   const router = useRouter();
-  const [begun] = useState(() => ahead.current ?? "");
-  useLayoutEffect(() => {
-    ahead.current = null;
-  }, [ahead]);
-  const [words, setWords] = useState(begun);
+  const [words, setWords] = useState("");
   const items = useItems();
   const rows = useRows(words);
   const { person, role } = useSignedIn();
@@ -85,14 +81,7 @@ export default function FindOrDo({ close, help, ahead }: Props) {
       <div className="fixed inset-0 bg-ink/20" aria-hidden="true" />
       <DialogPanel className="fixed inset-x-4 top-20 mx-auto max-w-lg rounded-lg border border-rule bg-sheet p-2 shadow-xl">
         <Combobox<Offer | null> value={null} onChange={choose} immediate>
-          <ComboboxInput
-            autoFocus
-            aria-label={COMMON.findOrDo}
-            placeholder={COMMON.findOrDoHint}
-            displayValue={() => begun}
-            className="w-full bg-sheet px-3 py-2 text-brief"
-            onChange={(e) => setWords(e.target.value)}
-          />
+          <WordsField setWords={setWords} ahead={ahead} />
           <ComboboxOptions static modal={false} className="max-h-96 overflow-auto border-t border-hairline pt-1">
             {shown.map((offer) => (
               <ComboboxOption key={offer.key} value={offer} className="menu-item flex justify-between gap-3">
@@ -105,6 +94,31 @@ export default function FindOrDo({ close, help, ahead }: Props) {
         </Combobox>
       </DialogPanel>
     </Dialog>
+  );
+}
+
+/** The field for the words. What was typed before is taken over when it has the focus: not before, or what comes between is lost. */
+function WordsField({ setWords, ahead }: { setWords: (words: string) => void; ahead: Props["ahead"] }) {
+  const field = useRef<HTMLInputElement>(null);
+  const take = useCallback(() => {
+    if (!field.current || ahead.current === null || document.activeElement !== field.current) return;
+    field.current.value = ahead.current;
+    setWords(ahead.current);
+    ahead.current = null;
+  }, [ahead, setWords]);
+  // A field that has the focus as soon as it is drawn tells nobody of it.
+  useLayoutEffect(take, [take]);
+  return (
+    <ComboboxInput
+      ref={field}
+      autoFocus
+      aria-label={COMMON.findOrDo}
+      placeholder={COMMON.findOrDoHint}
+      displayValue={() => ""}
+      className="w-full bg-sheet px-3 py-2 text-brief"
+      onFocus={take}
+      onChange={(e) => setWords(e.target.value)}
+    />
   );
 }
 
