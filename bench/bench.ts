@@ -35,7 +35,7 @@ db.close();
 const ws = new Workspace(folder, database, resolve("."));
 const schema = await ws.schema();
 const field = (column: string, join = "") => ({ kind: "field" as const, join, column });
-const joined = { ...emptyQuery("sale"), joins: [{ id: "s", from: "", link: "sale.shop_id", toward: "b" as const, unmatched: "keep" as const }] };
+const joined = { ...emptyQuery("sale"), joins: [{ id: "s", from: "", link: "sale.shop_id", toward: "b" as const, way: "keep" as const }] };
 const list: QuerySpec = {
   ...joined,
   columns: ["id", "day", "item", "pieces", "amount"]

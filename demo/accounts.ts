@@ -8,7 +8,7 @@ const field = (join: string, column: string) => ({ kind: "field" as const, join,
 /** The account entries of the business year so far, in its own words: the workspace says when the year begins. */
 export const entriesThisYear: QuerySpec = {
   ...emptyQuery("account_entry"),
-  joins: [{ id: "shipper", from: "", link: "account_entry.shipper_id", toward: "b", unmatched: "keep" }],
+  joins: [{ id: "shipper", from: "", link: "account_entry.shipper_id", toward: "b", way: "keep" }],
   conditions: [
     {
       id: "year",

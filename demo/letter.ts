@@ -25,7 +25,7 @@ export const balance: { id: string; label: string; spec: DerivedFieldSpec } = {
 /** Every shipper with its desk officer and what it owes. */
 export const shippersAndDesks: QuerySpec = {
   ...emptyQuery("shipper"),
-  joins: [{ id: "officer", from: "", link: "shipper.desk_officer_id", toward: "b", unmatched: "keep" }],
+  joins: [{ id: "officer", from: "", link: "shipper.desk_officer_id", toward: "b", way: "keep" }],
   columns: [
     { id: "name", value: field("", "name") },
     { id: "island", value: field("", "island") },

@@ -23,12 +23,12 @@ const period: QuerySpec["parameters"] = [
 ];
 
 export const freightByShipper: QuerySpec = {
-  version: 1,
+  version: 2,
   source: "consignment",
   joins: [
-    { id: "shipper", from: "", link: "consignment.shipper_id", toward: "b", unmatched: "keep" },
-    { id: "sailing", from: "", link: "consignment.sailing_id", toward: "b", unmatched: "keep" },
-    { id: "vessel", from: "sailing", link: "sailing.vessel_id", toward: "b", unmatched: "keep" },
+    { id: "shipper", from: "", link: "consignment.shipper_id", toward: "b", way: "keep" },
+    { id: "sailing", from: "", link: "consignment.sailing_id", toward: "b", way: "keep" },
+    { id: "vessel", from: "sailing", link: "sailing.vessel_id", toward: "b", way: "keep" },
   ],
   conditions: [
     { id: "period", left: field("", "lodged_on"), operator: "between", values: [parameter("start"), parameter("end")] },
@@ -51,9 +51,9 @@ export const freightByShipper: QuerySpec = {
 };
 
 export const freightByIsland: QuerySpec = {
-  version: 1,
+  version: 2,
   source: "consignment",
-  joins: [{ id: "shipper", from: "", link: "consignment.shipper_id", toward: "b", unmatched: "keep" }],
+  joins: [{ id: "shipper", from: "", link: "consignment.shipper_id", toward: "b", way: "keep" }],
   conditions: freightByShipper.conditions,
   grouped: true,
   columns: [
@@ -68,13 +68,13 @@ export const freightByIsland: QuerySpec = {
 };
 
 export const calledOff: QuerySpec = {
-  version: 1,
+  version: 2,
   source: "sailing",
   joins: [
-    { id: "route", from: "", link: "sailing.route_id", toward: "b", unmatched: "only" },
-    { id: "from", from: "route", link: "route.from_harbour_id", toward: "b", unmatched: "only" },
-    { id: "to", from: "route", link: "route.to_harbour_id", toward: "b", unmatched: "only" },
-    { id: "vessel", from: "", link: "sailing.vessel_id", toward: "b", unmatched: "keep" },
+    { id: "route", from: "", link: "sailing.route_id", toward: "b", way: "only" },
+    { id: "from", from: "route", link: "route.from_harbour_id", toward: "b", way: "only" },
+    { id: "to", from: "route", link: "route.to_harbour_id", toward: "b", way: "only" },
+    { id: "vessel", from: "", link: "sailing.vessel_id", toward: "b", way: "keep" },
   ],
   conditions: [
     { id: "off", left: field("", "status"), operator: "is", values: [{ kind: "value", text: "called off" }] },
@@ -97,13 +97,13 @@ const allCalledOff: QuerySpec = { ...calledOff, conditions: calledOff.conditions
 
 /** Every consignment of a year with what it can be counted by: what pivots and charts are made from. */
 export const freightLodged: QuerySpec = {
-  version: 1,
+  version: 2,
   source: "consignment",
   joins: [
-    { id: "shipper", from: "", link: "consignment.shipper_id", toward: "b", unmatched: "keep" },
-    { id: "commodity", from: "", link: "consignment.commodity_id", toward: "b", unmatched: "keep" },
-    { id: "sailing", from: "", link: "consignment.sailing_id", toward: "b", unmatched: "keep" },
-    { id: "vessel", from: "sailing", link: "sailing.vessel_id", toward: "b", unmatched: "keep" },
+    { id: "shipper", from: "", link: "consignment.shipper_id", toward: "b", way: "keep" },
+    { id: "commodity", from: "", link: "consignment.commodity_id", toward: "b", way: "keep" },
+    { id: "sailing", from: "", link: "consignment.sailing_id", toward: "b", way: "keep" },
+    { id: "vessel", from: "sailing", link: "sailing.vessel_id", toward: "b", way: "keep" },
   ],
   conditions: freightByShipper.conditions,
   grouped: false,

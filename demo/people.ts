@@ -19,7 +19,7 @@ const FOR_EVERYONE = ["morning-view", "islands-and-quarters", "months-by-trade",
 const officer = (join: string): QuerySpec["conditions"] => [
   { id: "own", left: { kind: "field", join, column: "desk_officer_id" }, operator: "is", values: [{ kind: "person" }] },
 ];
-const toShipper = (link: string): Join[] => [{ id: "shipper", from: "", link, toward: "b", unmatched: "keep" }];
+const toShipper = (link: string): Join[] => [{ id: "shipper", from: "", link, toward: "b", way: "keep" }];
 const rule = (query: QuerySpec): RuleSpec => ({ version: 1, who: { kind: "role", role: "viewer" }, query });
 
 /** A desk officer sees the shippers of their own desk, and what belongs to them. */

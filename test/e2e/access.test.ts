@@ -275,7 +275,7 @@ describe("a viewer", () => {
       query: "freight-by-shipper",
       object: "freight-lodged",
       key: [1],
-      joins: [{ id: "j9", from: "", link: "consignment.shipper_id", toward: "b", unmatched: "keep" }],
+      joins: [{ id: "j9", from: "", link: "consignment.shipper_id", toward: "b", way: "keep" }],
       columns: [{ id: "n", value: field }],
       conditions: [],
       rules: [],

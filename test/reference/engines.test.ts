@@ -221,11 +221,19 @@ describe("formulas", () => {
     "day + INTERVAL '6' DAY",
     "pieces IN (1, 2, 3)",
     "mark NOT IN ('apple', 'zebra')",
+    "mark LIKE '_pp%'",
+    "mark NOT LIKE 'A%'",
+    "mark LIKE '50!%%' ESCAPE '!'",
+    "mark LIKE 'under\\_%'",
+    "price IS DISTINCT FROM mass",
+    "mark IS NOT DISTINCT FROM NULLIF(mark, 'apple')",
+    "CASE pieces WHEN 1 THEN 'one' WHEN 2 THEN 'two' ELSE 'many' END",
+    "CASE mark WHEN 'apple' THEN price END",
     "price BETWEEN 10 AND 500.5",
     "day NOT BETWEEN DATE '2024-01-01' AND DATE '2025-01-01'",
     "price * 1.5 >= yard.rent / 3",
   ])("%s", async (text) => {
-    const join = { id: "y", from: "", link: "crate.yard_id", toward: "b" as const, unmatched: "keep" as const };
+    const join = { id: "y", from: "", link: "crate.yard_id", toward: "b" as const, way: "keep" as const };
     await agree({
       ...emptyQuery("crate"),
       joins: [join],

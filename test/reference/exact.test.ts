@@ -164,7 +164,7 @@ describe("a table brought to itself", () => {
     const [link] = (await ws.schema()).links;
     const spec: QuerySpec = {
       ...emptyQuery("Crew"),
-      joins: [{ id: "j", from: "", link: link?.id ?? "", toward: "b", unmatched: "keep" }],
+      joins: [{ id: "j", from: "", link: link?.id ?? "", toward: "b", way: "keep" }],
       columns: [
         { id: "n", value: field("name") },
         { id: "m", value: field("name", "j") },

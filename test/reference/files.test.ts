@@ -392,7 +392,7 @@ describe("open data, opened as any file", () => {
     ledger = openLedger(place.folder, path);
     const spec: QuerySpec = {
       ...emptyQuery("weather"),
-      joins: [{ id: "c", from: "", link: "weather.location", toward: "b", unmatched: "keep" }],
+      joins: [{ id: "c", from: "", link: "weather.location", toward: "b", way: "keep" }],
       conditions: [{ id: "w", left: field("sky"), operator: "isNot", values: [{ kind: "value", text: "sun" }] }],
       grouped: true,
       columns: [

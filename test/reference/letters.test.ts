@@ -60,7 +60,7 @@ describe("the account of letters", () => {
     expect([table?.totals[amount], table?.inTable?.totals[amount]].map(Number)).toEqual([2525, 13225]);
   });
   it("tells that a query which repeats rows writes to some of them twice", async () => {
-    const repeating: QuerySpec = { ...members, joins: [{ id: "d", from: "", link: "due.member_id", toward: "a", unmatched: "keep" }] };
+    const repeating: QuerySpec = { ...members, joins: [{ id: "d", from: "", link: "due.member_id", toward: "a", way: "keep" }] };
     expect(await letterProof(ws, { spec: await letter(repeating) }, caller)).toMatchObject({ letters: 4, queryRows: 4, different: 3 });
   });
   it("gives each letter its own rows, in the query's order, and none past the last", async () => {

@@ -33,8 +33,8 @@ beforeAll(async () => {
 afterAll(() => engines.close());
 
 const field = (column: string, join = ""): Operand => ({ kind: "field", join, column });
-const toYard = { id: "y", from: "", link: "crate.yard_id", toward: "b" as const, unmatched: "keep" as const };
-const toStamps = { id: "s", from: "", link: "stamp.crate_id", toward: "a" as const, unmatched: "keep" as const };
+const toYard = { id: "y", from: "", link: "crate.yard_id", toward: "b" as const, way: "keep" as const };
+const toStamps = { id: "s", from: "", link: "stamp.crate_id", toward: "a" as const, way: "keep" as const };
 const sealed: Condition = { id: "w", left: field("sealed"), operator: "is", values: [{ kind: "value", text: "yes" }] };
 const planOf = (spec: QuerySpec): Plan => {
   const resolved = resolveQuery(spec, derivedSchema, { today: usualDay("2026-11-23"), values: {} });
@@ -162,7 +162,7 @@ describe("a proof", () => {
   const BROKEN: [string, (plan: Plan) => Plan][] = [
     ["a condition is lost", (plan) => ({ ...plan, conditions: [] })],
     ["a condition is turned round", (plan) => ({ ...plan, conditions: plan.conditions.map((c) => ({ ...c, expr: negated(c.expr) })) })],
-    ["rows without a match are left out", (plan) => joined(plan, "stamps", { unmatched: "only" })],
+    ["rows without a match are left out", (plan) => joined(plan, "stamps", { way: "only" })],
     ["a link compares other columns", (plan) => joined(plan, "stamps", { on: [{ near: "id", operator: "is", far: "id" }] })],
     ["a link compares another way", (plan) => joined(plan, "yard", { on: [{ near: "yard_id", operator: "less", far: "id" }] })],
     ["a join is lost", (plan) => ({ ...plan, joins: plan.joins.filter((j) => j.alias !== "stamps") })],

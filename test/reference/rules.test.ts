@@ -41,8 +41,8 @@ const rule = (source: string, conditions: Condition[], joins: Join[] = [], who: 
   who,
   query: { ...emptyQuery(source), conditions, joins },
 });
-const toYard: Join = { id: "y", from: "", link: "crate.yard_id", toward: "b", unmatched: "only" };
-const toCrate: Join = { id: "c", from: "", link: "stamp.crate_id", toward: "b", unmatched: "keep" };
+const toYard: Join = { id: "y", from: "", link: "crate.yard_id", toward: "b", way: "only" };
+const toCrate: Join = { id: "c", from: "", link: "stamp.crate_id", toward: "b", way: "keep" };
 const person = { kind: "person" as const };
 const text = (value: string) => ({ kind: "value" as const, text: value });
 
@@ -117,7 +117,7 @@ describe("rules on rows", () => {
   it("hold in pivots", () => {
     const spec: QuerySpec = {
       ...emptyQuery("crate"),
-      joins: [{ ...toYard, unmatched: "keep" }],
+      joins: [{ ...toYard, way: "keep" }],
       columns: [
         { id: "y", value: { kind: "field", join: "y", column: "name" } },
         { id: "m", value: { kind: "field", join: "", column: "mark" } },
@@ -155,7 +155,7 @@ describe("rules on rows", () => {
   it("let nothing through where the person is unknown, or the rule is broken or would repeat rows", () => {
     expect(idsOf("crate", ruled({ ...viewer, knownAs: "" }))).toEqual([]);
     const broken = [rule("yard", [condition("", "colour", "is", text("red"))])];
-    const repeats = [rule("yard", [condition("c", "mark", "notEmpty")], [{ id: "c", from: "", link: "crate.yard_id", toward: "a", unmatched: "keep" }])];
+    const repeats = [rule("yard", [condition("c", "mark", "notEmpty")], [{ id: "c", from: "", link: "crate.yard_id", toward: "a", way: "keep" }])];
     const asks: RuleSpec = rule("yard", [condition("", "name", "is", { kind: "parameter", name: "whom" })]);
     const asking = [{ ...asks, query: { ...asks.query, parameters: [{ name: "whom", type: "text" as const, optional: true }] } }];
     for (const rules of [broken, repeats, asking]) expect(idsOf("yard", ruled(viewer, rules))).toEqual([]);

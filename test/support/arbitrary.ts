@@ -1,9 +1,11 @@
 import fc from "fast-check";
 import { withDerivedFields } from "@/core/derive/derive";
 import { AGGREGATES, type AggregateName } from "@/core/query/aggregates";
+import { HOLDS_NAMES } from "@/core/query/choices";
 import { emptyQuery } from "@/core/query/empty";
+import { brings } from "@/core/query/joinWays";
 import { OPERATORS, operatorsFor } from "@/core/query/operators";
-import type { Condition, Join, Operand, Parameter, QueryColumn, QuerySpec, Value } from "@/core/query/spec";
+import type { Condition, ConditionTree, Join, Operand, Parameter, QueryColumn, QuerySpec, Value } from "@/core/query/spec";
 import { type Column, findTable } from "@/core/schema/schema";
 import { usualDay } from "@/core/types/calendar";
 import { GROUP_PARTS } from "@/core/types/date";
@@ -82,11 +84,26 @@ function conditionArbitrary(brought: Brought[]): fc.Arbitrary<Condition> {
     fc.constantFrom(...operatorsFor(c.type)).chain((operator) => {
       const count = OPERATORS[operator].values;
       const size = count === "many" ? 2 : count;
+      // A pattern has to be known before the rows are read.
+      const pattern = fc.constantFrom("%pp%", "_clair", "50\\%%", "%_%").map((text): Value => ({ kind: "value", text }));
       return fc
-        .array(valueArbitrary(c.type, fields), { minLength: size, maxLength: size })
+        .array(/like/i.test(operator) ? pattern : valueArbitrary(c.type, fields), { minLength: size, maxLength: size })
         .map((values): Condition => ({ id: `w${join}${c.name}${operator}`, left: field(c.name, join), operator, values: inOrder(values, c.type) }));
     }),
   );
+}
+
+/** Up to three conditions, some of them in groups of which all, any or none must hold. */
+function conditionsArbitrary(brought: Brought[]): fc.Arbitrary<ConditionTree[]> {
+  const some = fc.uniqueArray(conditionArbitrary(brought), { maxLength: 4, selector: (c) => c.id });
+  return fc
+    .tuple(some, fc.constantFrom(...HOLDS_NAMES), fc.constantFrom(...HOLDS_NAMES), fc.constantFrom("flat", "flat", "group", "nested"))
+    .map(([list, outer, inner, shape]): ConditionTree[] => {
+      const [first, ...rest] = list;
+      if (!first || rest.length === 0 || shape === "flat") return list.slice(0, 3);
+      if (shape === "group") return [{ id: "g", holds: outer, of: list }];
+      return [first, { id: "g", holds: outer, of: [...rest.slice(1), { id: "h", holds: inner, of: rest.slice(0, 1) }] }];
+    });
 }
 
 /** A field as it is, by a part of its date or a band of its number; or a formula. */
@@ -117,26 +134,35 @@ function figureArbitrary(brought: Brought[], id: string): fc.Arbitrary<QueryColu
   });
 }
 
-const JOINS: Record<string, Omit<Join, "unmatched">> = {
+const JOINS: Record<string, Omit<Join, "way">> = {
   s: { id: "s", from: "", link: "stamp.crate_id", toward: "a" },
   y: { id: "y", from: "", link: "crate.yard_id", toward: "b" },
   c: { id: "c", from: "y", link: "crate.yard_id", toward: "a" },
 };
 const TABLES: Record<string, string> = { s: "stamp", y: "yard", c: "crate" };
 
+/** What a stamp must be like to be a match. */
+const matchArbitrary = conditionArbitrary([{ join: "s", table: "stamp" }]).map((c): Condition => ({ ...c, id: "m" }));
+
 const joinsArbitrary: fc.Arbitrary<Join[]> = fc
-  .record({ s: fc.constantFrom("keep", "only", null), y: fc.constantFrom("keep", "only", null), c: fc.constantFrom("keep", null, null, null) })
-  .map((ways) =>
+  .record({
+    s: fc.constantFrom("keep", "only", "other", "both", "has", "hasNone", null, null),
+    y: fc.constantFrom("keep", "keep", "only", "other", "both", "has", "hasNone", null),
+    c: fc.constantFrom("keep", "hasNone", null, null, null),
+    match: fc.option(matchArbitrary),
+  })
+  .map(({ match, ...ways }) =>
     (["s", "y", "c"] as const).flatMap((id): Join[] => {
-      const unmatched = ways[id];
-      return unmatched === null || (id === "c" && ways.y === null) ? [] : [{ ...JOINS[id], unmatched } as Join];
+      const way = ways[id];
+      const asked = id === "s" && match && way !== null && !brings(way) ? { where: [match] } : {};
+      return way === null || (id === "c" && (ways.y === null || !brings(ways.y))) ? [] : [{ ...JOINS[id], way, ...asked } as Join];
     }),
   );
 
 /** Queries over the sample: tables brought, conditions on fields, values and parameters, grouped or not, formulas, parts, bands, figures, order and limit. */
 export const specArbitrary: fc.Arbitrary<QuerySpec> = fc.tuple(joinsArbitrary, fc.boolean()).chain(([joins, grouped]) => {
-  const brought: Brought[] = [{ join: "", table: "crate" }, ...joins.map((j) => ({ join: j.id, table: TABLES[j.id] ?? "" }))];
-  const conditions = fc.uniqueArray(conditionArbitrary(brought), { maxLength: 3, selector: (c) => c.id });
+  const brought: Brought[] = [{ join: "", table: "crate" }, ...joins.filter((j) => brings(j.way)).map((j) => ({ join: j.id, table: TABLES[j.id] ?? "" }))];
+  const conditions = conditionsArbitrary(brought);
   const shown = fc.array(operandArbitrary(brought, grouped), { minLength: grouped ? 0 : 1, maxLength: 3 });
   const figures = fc.tuple(...["f0", "f1", "f2"].map((id) => figureArbitrary(brought, id)));
   const every = fc.array(fc.boolean(), { minLength: 3, maxLength: 3 });

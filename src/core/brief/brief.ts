@@ -1,9 +1,11 @@
-import { AGGREGATES } from "../query/aggregates";
-import { operandWords, type ScopeTable } from "../query/operands";
+import type { HoldsName, JoinWay } from "../query/choices";
+import { comparisonsIn, isGroup } from "../query/conditions";
+import { brings } from "../query/joinWays";
+import { columnWords, operandWords, type ScopeTable } from "../query/operands";
 import { OPERATORS } from "../query/operators";
 import { resolveTables } from "../query/scope";
-import type { Condition, Operand, QueryColumn, QuerySpec, Value } from "../query/spec";
-import { findColumn, findTable, type LinkComparison, type Schema, type Table } from "../schema/schema";
+import type { Condition, ConditionGroup, ConditionTree, Join, Operand, QuerySpec, Value } from "../query/spec";
+import { findColumn, findTable, type LinkComparison, plural, type Schema, type Table } from "../schema/schema";
 import { isIsoDate } from "../types/date";
 import { counted, type Locale, writeDate } from "../types/format";
 import type { Problem } from "../types/problem";
@@ -14,8 +16,9 @@ import { decimal, text, type ValueType } from "../types/valueType";
 export type PhraseTarget =
   | { kind: "source" }
   | { kind: "join"; id: string }
-  | { kind: "unmatched"; id: string }
+  | { kind: "way"; id: string }
   | { kind: "conditionField"; id: string }
+  | { kind: "holds"; id: string }
   | { kind: "operator"; id: string }
   | { kind: "value"; id: string; index: number }
   | { kind: "group"; id: string }
@@ -58,8 +61,10 @@ export function rowsBrief(spec: QuerySpec, schema: Schema, locale: Locale, besid
   const own = beside ? [{ id: beside.join, alias: beside.join, table: beside.table, path: beside.path, join: null }] : [];
   const scope = [...(table ? resolveTables(spec, schema, table, []) : []), ...own];
   const phrases: Phrase[] = [say("From "), { text: label, target: { kind: "source" } }];
-  const said = spec.joins.filter((j) => !isPassedThrough(j.id, spec));
+  const said = spec.joins.filter((j) => brings(j.way) && !isPassedThrough(j.id, spec));
   if (said.length > 0) phrases.push(say(", with "), ...listed(said.map((j) => joinPhrases(j.id, spec, scope))));
+  const having = spec.joins.filter((j) => !brings(j.way));
+  if (having.length > 0) phrases.push(say(", only those that have "), ...listed(having.map((j) => havingPhrases(j, schema, scope, locale))));
   if (spec.conditions.length > 0) phrases.push(say(", where "), ...listed(spec.conditions.map((c) => conditionPhrases(c, scope, locale))));
   return [...phrases, say(". ")];
 }
@@ -81,16 +86,48 @@ function shownBrief(spec: QuerySpec, schema: Schema, locale: Locale): Phrase[] {
 function isPassedThrough(id: string, spec: QuerySpec): boolean {
   const reads = (operand: Operand | null) => operand?.kind === "formula" || (operand?.kind === "field" && operand.join === id);
   const leadsOn = spec.joins.some((j) => j.from === id);
-  const drops = spec.joins.some((j) => j.id === id && j.unmatched === "only");
-  return leadsOn && !drops && !spec.columns.some((c) => reads(c.value)) && !spec.conditions.some((c) => reads(c.left));
+  const decides = spec.joins.some((j) => j.id === id && j.way !== "keep");
+  return leadsOn && !decides && !spec.columns.some((c) => reads(c.value)) && !comparisonsIn(spec.conditions).some((c) => reads(c.left));
 }
 
 function joinPhrases(id: string, spec: QuerySpec, scope: ScopeTable[]): Phrase[] {
   const join = spec.joins.find((j) => j.id === id);
   const at = scope.find((s) => s.id === id);
   const name: Phrase = { text: at ? pathWords(at.path) : "a missing table", target: { kind: "join", id } };
-  const unmatched = join?.unmatched === "only" ? "only rows with one" : "if any";
-  return [name, say(" ("), { text: unmatched, target: { kind: "unmatched", id } }, say(")")];
+  const from = scope.find((s) => s.id === join?.from);
+  const near = plural(from?.path.at(-1) ?? from?.table.label ?? "row");
+  return [
+    name,
+    say(" ("),
+    { text: WAY_WORDS[join?.way ?? "keep"](at ? plural(at.path.at(-1) ?? at.table.label) : "rows", near), target: { kind: "way", id } },
+    say(")"),
+  ];
+}
+
+/** How a sentence says, behind a joined table, what becomes of rows without a match. */
+const WAY_WORDS: Record<JoinWay, (far: string, near: string) => string> = {
+  keep: () => "if any",
+  only: () => "only rows with one",
+  other: (far) => `every one of the ${far}, with or without a match`,
+  both: (far, near) => `all ${near} and all ${far}, matched or not`,
+  has: () => "",
+  hasNone: () => "",
+};
+
+/** "no surcharges where kind is damage": a table that rows must have rows of, or none of. */
+function havingPhrases(join: Join, schema: Schema, scope: ScopeTable[], locale: Locale): Phrase[] {
+  const { id } = join;
+  const far = schema.links.find((l) => l.id === join.link)?.[join.toward];
+  const table = far && findTable(schema, far.table);
+  const own = table ? [{ id, alias: id, table, path: [], join: null }] : [];
+  const where = (join.where ?? []).map((c) => conditionPhrases(c, [...own, ...scope], locale));
+  const one = far?.leadsTo === "one";
+  return [
+    { text: join.way === "has" ? (one ? "a" : "some") : "no", target: { kind: "way", id } },
+    say(" "),
+    { text: far?.name ?? "missing rows", target: { kind: "join", id } },
+    ...(where.length > 0 ? [say(" where "), ...listed(where)] : []),
+  ];
 }
 
 /** A table by the links that lead to it: "shipper", "the sailing’s vessel". */
@@ -102,18 +139,32 @@ export function valueWords(value: Value, locale: Locale, scope: ScopeTable[] = [
   if (value.kind === "relative") return RELATIVE_DATES[value.date].words;
   if (value.kind === "field") return operandWords(value, scope);
   if (value.kind === "person") return "the signed-in person";
+  if (value.kind === "column") return operandWords(value, scope);
   if (value.text === "") return "…";
   return isIsoDate(value.text) ? writeDate(value.text, locale) : value.text;
 }
 
 /** The type of an operand as far as the description tells; text where it cannot be known. */
 export function operandType(operand: Operand, scope: ScopeTable[]): ValueType {
-  if (operand.kind === "formula") return decimal(2);
+  if (operand.kind !== "field") return decimal(2);
   return scope.find((s) => s.id === operand.join)?.table.columns.find((c) => c.name === operand.column)?.type ?? text;
 }
 
-/** One condition: its field, its comparison and its values, each a control. */
-export function conditionPhrases(condition: Condition, scope: ScopeTable[], locale: Locale): Phrase[] {
+/** How a sentence says how many conditions of a group must hold. */
+export const HOLDS_WORDS: Record<HoldsName, string> = { all: "all of", any: "any of", none: "none of" };
+
+/** One condition: its field, its comparison and its values, each a control; of a group, each of its conditions. */
+export function conditionPhrases(condition: ConditionTree, scope: ScopeTable[], locale: Locale): Phrase[] {
+  return isGroup(condition) ? groupPhrases(condition, scope, locale) : comparisonPhrases(condition, scope, locale);
+}
+
+/** "any of (status is void, weight is at least 5)" */
+function groupPhrases({ id, holds, of }: ConditionGroup, scope: ScopeTable[], locale: Locale): Phrase[] {
+  const parts = of.flatMap((c, i) => [...(i > 0 ? [say(", ")] : []), ...conditionPhrases(c, scope, locale)]);
+  return [{ text: HOLDS_WORDS[holds], target: { kind: "holds", id } }, say(" ("), ...parts, say(")")];
+}
+
+function comparisonPhrases(condition: Condition, scope: ScopeTable[], locale: Locale): Phrase[] {
   const { id, operator, values } = condition;
   const type = operandType(condition.left, scope);
   const value = (index: number): Phrase => {
@@ -141,11 +192,6 @@ export function comparisonWords({ near, operator, far }: LinkComparison, from: T
   const words = operator === "is" ? "=" : OPERATORS[operator].words(left?.type ?? text);
   return `${left?.label ?? near} ${words} ${to ? `${to.label}.` : ""}${right?.label ?? far}`;
 }
-
-const columnWords = (column: QueryColumn, scope: ScopeTable[]): string => {
-  if (!column.figure) return operandWords(column.value, scope);
-  return column.value ? `${AGGREGATES[column.figure].words} of ${operandWords(column.value, scope)}` : "count of rows";
-};
 
 function columnPhrases(spec: QuerySpec, scope: ScopeTable[]): Phrase[] {
   const shown = spec.columns.filter((c) => !c.hidden);
@@ -189,9 +235,14 @@ export function phraseOfProblem({ path }: Problem, spec: QuerySpec): string {
   const [part, index] = path;
   const at = Number(index ?? 0);
   if (part === "joins") return `join ${spec.joins[at]?.id}`;
-  if (part === "conditions") {
-    const id = spec.conditions[at]?.id;
-    return path[2] === "values" ? `value ${id} ${path[3] ?? 0}` : path[2] === "operator" ? `operator ${id}` : `conditionField ${id}`;
-  }
+  if (part === "conditions") return phraseInConditions(path.slice(1), spec.conditions);
   return String(part);
+}
+
+/** The same within a list of conditions. @param path from the condition's place on */
+function phraseInConditions([index, ...rest]: Problem["path"], conditions: ConditionTree[]): string {
+  const condition = conditions[Number(index)];
+  if (condition && isGroup(condition)) return rest[0] === "of" ? phraseInConditions(rest.slice(1), condition.of) : `holds ${condition.id}`;
+  const [part, at = 0] = rest;
+  return part === "values" ? `value ${condition?.id} ${at}` : part === "operator" ? `operator ${condition?.id}` : `conditionField ${condition?.id}`;
 }

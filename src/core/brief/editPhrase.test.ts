@@ -10,8 +10,8 @@ const condition = (id: string, column: string, join = ""): Condition =>
 const spec: QuerySpec = {
   ...emptyQuery("crate"),
   joins: [
-    { id: "y", from: "", link: "crate.yard_id", toward: "b", unmatched: "keep" },
-    { id: "s", from: "", link: "stamp.crate_id", toward: "a", unmatched: "only" },
+    { id: "y", from: "", link: "crate.yard_id", toward: "b", way: "keep" },
+    { id: "s", from: "", link: "stamp.crate_id", toward: "a", way: "only" },
   ],
   conditions: [condition("w1", "mark"), condition("w2", "name", "y")],
   grouped: true,
@@ -37,7 +37,7 @@ describe("Delete on a phrase", () => {
     const next = withoutPhrase(spec, { kind: "operator", id: "w2" });
     expect([ids(next.conditions), ids(next.joins)]).toEqual(["w1", "s"]);
   });
-  it.each(["join", "unmatched"] as const)("takes a brought table with its columns and conditions, by its %s", (kind) => {
+  it.each(["join", "way"] as const)("takes a brought table with its columns and conditions, by its %s", (kind) => {
     const withoutYard = withoutPhrase(spec, { kind, id: "y" });
     expect([ids(withoutYard.joins), ids(withoutYard.conditions), ids(withoutYard.columns)]).toEqual(["s", "w1", "c1 c2"]);
     const withoutStamps = withoutPhrase(spec, { kind, id: "s" });
@@ -52,7 +52,7 @@ describe("Delete on a phrase", () => {
   it.each<PhraseTarget>([{ kind: "source" }, { kind: "columns" }, { kind: "field", name: "n" }])("leaves what a query cannot be without: its $kind", (target) =>
     expect(withoutPhrase(spec, target)).toBe(spec),
   );
-  it.each<PhraseTarget>([{ kind: "join", id: "y" }, { kind: "unmatched", id: "y" }, { kind: "group", id: "c1" }, { kind: "order" }, { kind: "limit" }])(
+  it.each<PhraseTarget>([{ kind: "join", id: "y" }, { kind: "way", id: "y" }, { kind: "group", id: "c1" }, { kind: "order" }, { kind: "limit" }])(
     "takes nothing but conditions where only they are a person's own: not its $kind",
     (target) => expect(withoutCondition(spec, target)).toBe(spec),
   );

@@ -11,9 +11,10 @@ export function withoutPhrase(spec: QuerySpec, target: PhraseTarget): QuerySpec 
     case "conditionField":
     case "operator":
     case "value":
+    case "holds":
       return edit.removeCondition(spec, target.id);
     case "join":
-    case "unmatched":
+    case "way":
       return edit.removeJoin(spec, target.id);
     case "group":
       return edit.removeColumns(spec, [target.id]);
@@ -32,4 +33,4 @@ export function withoutPhrase(spec: QuerySpec, target: PhraseTarget): QuerySpec 
 
 /** The same where only conditions are a person's own: a rule on rows, a panel, a rollup. All else stays. */
 export const withoutCondition = (spec: QuerySpec, target: PhraseTarget): QuerySpec =>
-  target.kind === "conditionField" || target.kind === "operator" || target.kind === "value" ? withoutPhrase(spec, target) : spec;
+  target.kind === "conditionField" || target.kind === "operator" || target.kind === "value" || target.kind === "holds" ? withoutPhrase(spec, target) : spec;

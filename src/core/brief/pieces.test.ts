@@ -19,7 +19,7 @@ const locale = { locale: "en-GB", zone: "UTC" };
 describe("which phrase of a brief a problem belongs to", () => {
   const spec: QuerySpec = {
     ...emptyQuery("crate"),
-    joins: [{ id: "j1", from: "", link: "crate.yard_id", toward: "b", unmatched: "keep" }],
+    joins: [{ id: "j1", from: "", link: "crate.yard_id", toward: "b", way: "keep" }],
     conditions: [
       { id: "w1", left: { kind: "field", join: "", column: "mark" }, operator: "is", values: [] },
       { id: "w2", left: { kind: "field", join: "", column: "price" }, operator: "between", values: [] },

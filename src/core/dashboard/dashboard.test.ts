@@ -3,6 +3,7 @@ import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
 import { briefText } from "../brief/brief";
 import { dashboardBrief, filterWords, unmetWords } from "../brief/dashboardBrief";
+import { comparisonsIn } from "../query/conditions";
 import { emptyQuery } from "../query/empty";
 import { resolveQuery } from "../query/resolve";
 import type { QuerySpec } from "../query/spec";
@@ -33,7 +34,7 @@ const withTiles = (...queries: string[]) => queries.reduce((spec, query) => addT
 const onYard = (spec: DashboardSpec, column: string, value: FilterValue | null) =>
   addFilter(spec, { label: column, table: "yard", column, default: value }, sampleSchema, queryOf);
 const conditions = (spec: DashboardSpec, tile: string, values = {}) =>
-  filteredQuery(spec, tile, tile === "t1" ? stamps : yards, values, today).conditions.map(
+  comparisonsIn(filteredQuery(spec, tile, tile === "t1" ? stamps : yards, values, today).conditions).map(
     (c) => `${c.operator} ${c.values.map((v) => ("text" in v ? v.text : "")).join("|")}`,
   );
 
@@ -50,8 +51,8 @@ describe("filters of a dashboard", () => {
     const own = changeFilter(spec, "f1", { meets: { ...spec.filters[0]?.meets, t2: { steps: toCrate, column: "at" } } });
     const query = filteredQuery(own, "t2", stamps, {}, today);
     expect(query.joins.map((j) => j.link)).toEqual(["stamp.crate_id"]);
-    expect(query.conditions.map((c) => c.left)).toEqual([{ kind: "field", join: "j1", column: "at" }]);
-    expect(filteredQuery(own, "t1", yards, {}, today).conditions.map((c) => c.left)).toEqual([{ kind: "field", join: "", column: "opened" }]);
+    expect(comparisonsIn(query.conditions).map((c) => c.left)).toEqual([{ kind: "field", join: "j1", column: "at" }]);
+    expect(comparisonsIn(filteredQuery(own, "t1", yards, {}, today).conditions).map((c) => c.left)).toEqual([{ kind: "field", join: "", column: "opened" }]);
     const more = addTile(own, table("stamps"), sampleSchema, queryOf);
     expect(more.filters[0]?.meets.t3).toEqual({ steps: toCrate, column: "at" });
     expect(isComparable(date, timestamp) && isComparable(whole, decimal(2)) && isComparable(text, text)).toBe(true);
@@ -96,7 +97,7 @@ describe("filters of a dashboard", () => {
   it("say what each value asks, the viewer's before the default", () => {
     const spec = onYard(withTiles("yards"), "name", { kind: "person" });
     const asks = (value: FilterValue | null | undefined) =>
-      filteredQuery(spec, "t1", yards, value === undefined ? {} : { f1: value }, today).conditions.map((c) => c.operator);
+      comparisonsIn(filteredQuery(spec, "t1", yards, value === undefined ? {} : { f1: value }, today).conditions).map((c) => c.operator);
     expect(asks(undefined)).toEqual(["is"]);
     expect(asks(null)).toEqual([]);
     expect(asks({ kind: "set", not: true, values: ["a"] })).toEqual(["isNot"]);
@@ -126,7 +127,7 @@ describe("filters of a dashboard", () => {
   it("move a span of dates for an earlier time, whole months against whole ones", () => {
     const spec = onYard(withTiles("yards"), "opened", { kind: "span", from: relativeText("firstOfLastMonth"), to: relativeText("lastOfLastMonth") });
     const span = (earlier: "month" | null) =>
-      filteredQuery(spec, "t1", yards, {}, today, earlier).conditions.map((c) => c.values.map((v) => ("text" in v ? v.text : "")));
+      comparisonsIn(filteredQuery(spec, "t1", yards, {}, today, earlier).conditions).map((c) => c.values.map((v) => ("text" in v ? v.text : "")));
     expect(span(null)).toEqual([["2026-10-01", "2026-10-31"]]);
     expect(span("month")).toEqual([["2026-09-01", "2026-09-30"]]);
     const from = onYard(withTiles("yards"), "opened", { kind: "span", from: "2026-01-01", to: "" });

@@ -55,6 +55,7 @@ export function derivedType(field: Pick<DerivedField, "table" | "definition">, s
     context: { today, values },
     scope: [at],
     parameters: new Map(),
+    dropped: new Set(),
     asked: [],
     problems,
     derived: new Map(),
@@ -146,7 +147,11 @@ function mentioned({ table, definition }: DerivedField, fields: DerivedField[], 
       const scope = end ? resolveTables(query, schema, end, []) : [];
       const tableAt = (join: string) => (join === PARENT ? table : (scope.find((s) => s.id === join)?.table.name ?? ""));
       return operandsOf(query).flatMap((o) =>
-        o.kind === "field" ? named(tableAt(o.join), o.column) : namesIn(o.text).flatMap((path) => named(query.source, path.at(-1) ?? "")),
+        o.kind === "field"
+          ? named(tableAt(o.join), o.column)
+          : o.kind === "formula"
+            ? namesIn(o.text).flatMap((path) => named(query.source, path.at(-1) ?? ""))
+            : [],
       );
     }
     default:

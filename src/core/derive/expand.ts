@@ -3,6 +3,7 @@ import { asText } from "../expression/functions";
 import { AGGREGATES } from "../query/aggregates";
 import { homeOf } from "../query/home";
 import {
+  operandsOf,
   operandWords,
   type Path,
   type Resolver,
@@ -97,7 +98,7 @@ function lookedUp(from: ScopeTable, link: Link, step: Step, resolver: Resolver):
     path: [...from.path, end.name],
     leadsTo: "one",
     back: link[step.toward === "a" ? "b" : "a"].leadsTo,
-    unmatched: "keep",
+    way: "keep",
     on: comparisons(link, step.toward),
     auxiliary: true,
   };
@@ -105,9 +106,7 @@ function lookedUp(from: ScopeTable, link: Link, step: Step, resolver: Resolver):
   return { id: join.id, alias: join.alias, table, path: join.path, join };
 }
 
-const namesParent = (query: QuerySpec): boolean =>
-  query.conditions.some((c) => [c.left, ...c.values].some((o) => o.kind === "field" && o.join === PARENT)) ||
-  query.columns.some((c) => c.value?.kind === "field" && c.value.join === PARENT);
+const namesParent = (query: QuerySpec): boolean => operandsOf(query).some((o) => o.kind === "field" && o.join === PARENT);
 
 function expandRollup({ step, query }: Extract<Definition, { kind: "rollup" }>, at: ScopeTable, resolver: Resolver, path: Path): Expr | null {
   const { schema, problems } = resolver;
@@ -150,7 +149,7 @@ function expandRollup({ step, query }: Extract<Definition, { kind: "rollup" }>, 
     path: [...at.path, far.name],
     leadsTo: "one",
     back: "many",
-    unmatched: "keep",
+    way: "keep",
     on,
     auxiliary: true,
     rollup,
@@ -202,12 +201,13 @@ function resolveFigure(
     ...resolver,
     scope: [...inner, ...parent],
     parameters: new Map([...resolver.parameters, ...parameters.bound]),
+    dropped: new Set([...resolver.dropped, ...parameters.dropped]),
     derived,
   };
   const before = problems.length;
   const operand = column.value ? resolveOperand(column.value, within, [...path, "columns", 0, "value"]) : null;
   const by = column.by ? resolveOperand(column.by, within, [...path, "columns", 0, "by"]) : null;
-  const where = resolveConditions(query.conditions, parameters.dropped, within, [...path, "conditions"]).map((c) => c.expr);
+  const where = resolveConditions(query.conditions, within, [...path, "conditions"]).map((c) => c.expr);
   if (problems.length > before || (column.value && !operand)) return null;
   const figure = column.figure as NonNullable<QueryColumn["figure"]>;
   const aggregate = AGGREGATES[figure];

@@ -18,7 +18,7 @@ export function repointRollup(rollup: Rollup, step: Step, schema: Schema): { rol
   const [before, after] = [findTable(schema, query.source), findTable(schema, source)];
   const fits = (operand: Operand | null | undefined): boolean => {
     if (!operand || (operand.kind === "field" && operand.join === PARENT)) return true;
-    if (operand.kind === "formula" || operand.join !== "" || !after) return false;
+    if (operand.kind !== "field" || operand.join !== "" || !after) return false;
     const [old, found] = [before && findColumn(before, operand.column), findColumn(after, operand.column)];
     return found !== undefined && (!old || old.type.kind === found.type.kind);
   };

@@ -12,7 +12,7 @@ import { type BreakableKind, brokenParts } from "./broken";
 const field = (column: string, join = "") => ({ kind: "field" as const, join, column });
 const crates: QuerySpec = {
   ...emptyQuery("crate"),
-  joins: [{ id: "yard", from: "", link: "crate.yard_id", toward: "b", unmatched: "keep" }],
+  joins: [{ id: "yard", from: "", link: "crate.yard_id", toward: "b", way: "keep" }],
   columns: [
     { id: "mark", value: field("mark") },
     { id: "price", value: field("price") },

@@ -1,5 +1,6 @@
 import { EXTRACT_PARTS, type ExtractPart, isIsoDate } from "../types/date";
 import { isTooLong, MOST_EXACT_DIGITS, parseDecimal } from "../types/decimal";
+import { isPattern, withBackslash } from "../types/like";
 import { type Problem, problem } from "../types/problem";
 import { MOST_CHARACTERS } from "../types/text";
 import { date, decimal, isDated, isNumber, TYPE_WORDS, text, type ValueType, whole, yesno } from "../types/valueType";
@@ -97,6 +98,20 @@ function checkNode(ast: Ast, scope: FormulaScope, path: (string | number)[]): Ex
     }
     case "isNull":
       return call(ast.not ? "isNotNull" : "isNull", [check(ast.of)], yesno);
+    case "isDistinct": {
+      const [a, b] = common([ast.left, ast.right], [check(ast.left), check(ast.right)], "IS DISTINCT FROM");
+      const apart = call("isDistinct", [a as Expr, b as Expr], yesno);
+      return ast.not ? call("not", [apart], yesno) : apart;
+    }
+    case "like": {
+      const [of, pattern] = [check(ast.of), check(ast.pattern)];
+      if (of.type.kind !== "text") return wrongType(ast.of, "LIKE", "a text", of.type);
+      if (pattern.type.kind !== "text") return wrongType(ast.pattern, "LIKE", "a text", pattern.type);
+      if (pattern.node !== "literal") return fail("patternField", {});
+      if (pattern.value !== null && !isPattern(pattern.value, ast.escape)) return fail("patternEnds", {});
+      const matched = call("like", [of, { ...pattern, value: pattern.value === null ? null : withBackslash(pattern.value, ast.escape) }], yesno);
+      return ast.not ? call("not", [matched], yesno) : matched;
+    }
     case "case": {
       const values = [...ast.whens.map((w) => w.value), ...(ast.otherwise ? [ast.otherwise] : [])];
       const checked = common(values, values.map(check), "CASE");

@@ -22,7 +22,7 @@ describe("formulas", () => {
     ["(n + 1", "syntax", 7],
     ["n # 1", "syntax", 3],
     ["name || 'open", "syntax", 9],
-    ["CASE n END", "syntax", 6],
+    ["CASE n END", "syntax", 8],
     ["n n", "syntax", 3],
     ["nmae || 'x'", "unknownField", 1],
     ["1 + name", "formulaType", 5],

@@ -43,6 +43,9 @@ const SQL = {
   contains: ([a, part], _, d) => `(${d.textMatch("contains", d.fold(a ?? ""), d.fold(part ?? ""))})`,
   beginsWith: ([a, part], _, d) => `(${d.textMatch("beginsWith", d.fold(a ?? ""), d.fold(part ?? ""))})`,
   endsWith: ([a, part], _, d) => `(${d.textMatch("endsWith", d.fold(a ?? ""), d.fold(part ?? ""))})`,
+  like: ([a, pattern], _, d) => d.like(a ?? "", pattern ?? ""),
+  likeFolded: ([a, pattern], _, d) => `(${d.fold(a ?? "")} LIKE ${d.fold(pattern ?? "")} ESCAPE '\\')`,
+  isDistinct: ([a, b]) => `(${a} IS DISTINCT FROM ${b})`,
   case: (args) => {
     const whens: string[] = [];
     for (let i = 0; i + 1 < args.length; i += 2) whens.push(`WHEN ${args[i]} THEN ${args[i + 1]}`);

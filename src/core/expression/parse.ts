@@ -17,6 +17,8 @@ export type Ast =
   | { at: number; node: "unary"; operator: "-" | "NOT"; of: Ast }
   | { at: number; node: "binary"; operator: BinaryOperator; left: Ast; right: Ast }
   | { at: number; node: "isNull"; of: Ast; not: boolean }
+  | { at: number; node: "isDistinct"; left: Ast; right: Ast; not: boolean }
+  | { at: number; node: "like"; of: Ast; pattern: Ast; escape: string | null; not: boolean }
   | { at: number; node: "case"; whens: { when: Ast; value: Ast }[]; otherwise: Ast | null };
 
 export type BinaryOperator = "OR" | "AND" | "=" | "<>" | "<" | "<=" | ">" | ">=" | "||" | "+" | "-" | "*" | "/";
@@ -68,7 +70,9 @@ const MOST_NESTED = 200;
 const TOO_DEEP = `at most ${MOST_NESTED} operations one within another are expected; work a part of it out in a derived field`;
 const COMPARISON_LEVEL = 2;
 const VALUE_LEVEL = 3;
-const RESERVED = new Set(["CASE", "WHEN", "THEN", "ELSE", "END", "AND", "OR", "NOT", "IS", "NULL", "IN", "BETWEEN", "FROM", "FOR", "AS"]);
+/** The words of comparisons that stand after what they ask of. */
+const ASKS = /^(IN|BETWEEN|LIKE)$/i;
+const RESERVED = new Set(["LIKE", "ESCAPE", "CASE", "WHEN", "THEN", "ELSE", "END", "AND", "OR", "NOT", "IS", "NULL", "IN", "BETWEEN", "FROM", "FOR", "AS"]);
 
 /** A column's name as a formula writes it: in double quotes where it is no plain word. */
 export const writtenName = (name: string): string => (/^[\p{L}_][\p{L}\p{N}_]*$/u.test(name) ? name : `"${name.replaceAll('"', '""')}"`);
@@ -118,20 +122,32 @@ export function parseFormula(source: string): Ast {
       } else if (level === COMPARISON_LEVEL && isWord("IS")) {
         const at = take().at;
         const not = isWord("NOT") && Boolean(take());
-        expect(isWord("NULL"), "NULL");
-        left = { at, node: "isNull", of: left, not };
-      } else if (level === COMPARISON_LEVEL && (isWord("IN") || isWord("BETWEEN") || (isWord("NOT") && /^(IN|BETWEEN)$/i.test(tokens[next + 1]?.text ?? ""))))
-        left = inOrBetween(left);
+        if (isWord("DISTINCT")) {
+          take();
+          expect(isWord("FROM"), "FROM");
+          left = { at, node: "isDistinct", left, right: binary(VALUE_LEVEL), not };
+        } else {
+          expect(isWord("NULL"), "NULL or DISTINCT FROM");
+          left = { at, node: "isNull", of: left, not };
+        }
+      } else if (level === COMPARISON_LEVEL && ASKS.test(isWord("NOT") ? (tokens[next + 1]?.text ?? "") : peek().kind === "word" ? peek().text : ""))
+        left = askedOf(left);
       else return left;
     }
   }
 
-  function inOrBetween(of: Ast): Ast {
+  /** IN, BETWEEN and LIKE, each with or without NOT. */
+  function askedOf(of: Ast): Ast {
     const not = isWord("NOT") && Boolean(take());
     const { at, text } = take();
     if (text.toUpperCase() === "IN") {
       expect(isSymbol("("), "“(”");
       return { at, node: "in", of, list: argsUpTo(), not };
+    }
+    if (text.toUpperCase() === "LIKE") {
+      const pattern = binary(VALUE_LEVEL);
+      const by = isWord("ESCAPE") && take() ? expect(peek().kind === "string" && [...peek().text].length === 1, "one character in single quotes").text : null;
+      return { at, node: "like", of, pattern, escape: by, not };
     }
     const low = binary(VALUE_LEVEL);
     expect(isWord("AND"), "AND");
@@ -239,10 +255,13 @@ export function parseFormula(source: string): Ast {
 
   function caseOf(): Ast {
     const at = take().at;
+    // The short form, CASE x WHEN 1 THEN …, compares x with each.
+    const subject = isWord("WHEN") || isWord("END") ? null : nested();
     const whens: { when: Ast; value: Ast }[] = [];
     while (isWord("WHEN")) {
       take();
-      const when = nested();
+      const asked = nested();
+      const when: Ast = subject ? { at: asked.at, node: "binary", operator: "=", left: subject, right: asked } : asked;
       expect(isWord("THEN"), "THEN");
       whens.push({ when, value: nested() });
     }

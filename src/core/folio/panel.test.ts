@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
 import { PARENT } from "../derive/parent";
+import { comparisonsIn } from "../query/conditions";
 import { resolveQuery } from "../query/resolve";
 import { findTable, type Table } from "../schema/schema";
 import { usualDay } from "../types/calendar";
@@ -13,7 +14,7 @@ const cells = { id: 7, name: "north", opened: "2024-02-29", rent: 125_050, open:
 const conditionsOf = (panel: Panel, table: Table, row: Parameters<typeof panelQuery>[2]) => {
   const made = panelQuery(panel, table, row, sampleSchema);
   return made.ok
-    ? made.value.conditions.map((c) => [c.left.kind === "field" && c.left.column, c.operator, c.values[0]?.kind === "value" && c.values[0].text])
+    ? comparisonsIn(made.value.conditions).map((c) => [c.left.kind === "field" && c.left.column, c.operator, c.values[0]?.kind === "value" && c.values[0].text])
     : made.problems[0]?.code;
 };
 

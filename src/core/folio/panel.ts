@@ -1,8 +1,9 @@
 import { PARENT } from "../derive/parent";
 import { writtenOut } from "../posting/coerce";
+import { mapComparisons } from "../query/conditions";
 import { firstColumns } from "../query/edit";
 import { emptyQuery } from "../query/empty";
-import type { Condition, QuerySpec, Value } from "../query/spec";
+import type { Condition, ConditionTree, QuerySpec, Value } from "../query/spec";
 import { comparisons, findColumn, findTable, MIRRORED, type Schema, stepsFrom, type Table } from "../schema/schema";
 import { type Checked, type Problem, problem } from "../types/problem";
 import { type Cell, isMisfit } from "../types/valueType";
@@ -49,10 +50,10 @@ export function panelQuery(panel: Panel, table: Table, cells: RowCells, schema: 
     matching.push(...compared("match", match.column, "is", cellValue(table, cells, match.column)));
     if (!match.itself) for (const [i, key] of table.key.entries()) matching.push(...compared(`itself ${i}`, key, "isNot", cellValue(table, cells, key)));
   }
-  const conditions = query.conditions.flatMap((condition): Condition[] => {
+  const conditions = mapComparisons(query.conditions, (condition): ConditionTree | null => {
     const values = condition.values.map((v) => (v.kind === "field" && v.join === PARENT ? cellValue(table, cells, v.column) : v));
-    if (!values.includes(null)) return [{ ...condition, values: values as Value[] }];
-    return condition.left.kind === "field" ? nothing(condition.id, condition.left.column) : [];
+    if (!values.includes(null)) return { ...condition, values: values as Value[] };
+    return condition.left.kind === "field" ? { id: condition.id, holds: "all", of: nothing(condition.id, condition.left.column) } : null;
   });
   return { ok: true, value: { ...query, conditions: [...matching, ...conditions] } };
 }

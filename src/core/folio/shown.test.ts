@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
 import { filteredQuery } from "../dashboard/filters";
+import { comparisonsIn } from "../query/conditions";
 import { emptyQuery } from "../query/empty";
 import { resolveQuery } from "../query/resolve";
 import type { QuerySpec } from "../query/spec";
@@ -27,7 +28,7 @@ function narrowed(query: QuerySpec, table: Table, cells: Parameters<typeof shown
   if (!dashboard) return null;
   const spec = filteredQuery(dashboard, "f", query, {}, usualDay("2026-11-24"));
   expect(resolveQuery(spec, sampleSchema, { today: usualDay("2026-11-24"), values: {} }).ok).toBe(true);
-  return { joins: spec.joins.map((j) => j.link), conditions: spec.conditions.map((c) => [c.operator, ...c.values]) };
+  return { joins: spec.joins.map((j) => j.link), conditions: comparisonsIn(spec.conditions).map((c) => [c.operator, ...c.values]) };
 }
 
 describe("a figure on a row's page", () => {

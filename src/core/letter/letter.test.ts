@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
 import { linkPanel } from "../folio/panel";
+import { comparisonsIn } from "../query/conditions";
 import { emptyQuery } from "../query/empty";
 import type { QuerySpec } from "../query/spec";
 import type { Metrics, Page } from "../report/page";
@@ -111,7 +112,7 @@ describe("a letter's plan", () => {
             sampleSchema,
           )
         : null;
-    expect(asked?.ok && asked.value.conditions.map((c) => c.values[0])).toEqual([
+    expect(asked?.ok && comparisonsIn(asked.value.conditions).map((c) => c.values[0])).toEqual([
       { kind: "value", text: "7" },
       { kind: "parameter", name: "least" },
     ]);

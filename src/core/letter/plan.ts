@@ -2,6 +2,7 @@ import { PARENT } from "../derive/parent";
 import { parseFormula } from "../expression/parse";
 import { panelQuery, type RowCells } from "../folio/panel";
 import type { Panel } from "../folio/spec";
+import { comparisonsIn } from "../query/conditions";
 import { fieldByNames, type RunContext } from "../query/operands";
 import { overRows, resolveOver, tableOfPlan } from "../query/over";
 import type { Plan } from "../query/plan";
@@ -52,7 +53,7 @@ function columnsNeeded({ match, query }: Related, table: Table, schema: Schema):
     const link = match.kind === "link" ? schema.links.find((l) => l.id === match.step.link) : undefined;
     return link && match.kind === "link" ? comparisons(link, match.step.toward).map((c) => c.near) : [];
   };
-  const named = query.conditions.flatMap((c) => c.values.flatMap((v) => (v.kind === "field" && v.join === PARENT ? [v.column] : [])));
+  const named = comparisonsIn(query.conditions).flatMap((c) => c.values.flatMap((v) => (v.kind === "field" && v.join === PARENT ? [v.column] : [])));
   return [...ofMatch(), ...named];
 }
 

@@ -24,7 +24,7 @@ export function rulesFor(rules: RuleSpec[], asker: Asker): Map<string, RuleSpec[
 /** A rule as a query of its table's rows: its conditions, over tables that links to one bring and that keep every row. */
 const ruleQuery = (rule: RuleSpec, table: Table): QuerySpec => ({
   ...rule.query,
-  joins: rule.query.joins.map((join) => ({ ...join, unmatched: "keep" })),
+  joins: rule.query.joins.map((join) => ({ ...join, way: "keep" })),
   grouped: false,
   columns: [{ id: "rule", value: { kind: "field", join: "", column: table.columns.find((c) => !c.derived)?.name ?? "" } }],
   order: [],

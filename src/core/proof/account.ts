@@ -1,8 +1,10 @@
 import type { Expr } from "../expression/expr";
+import type { JoinWay } from "../query/choices";
 import { countsOnce } from "../query/home";
+import { JOIN_WAYS, keepsFar } from "../query/joinWays";
 import type { Plan, PlanColumn, PlanCondition, PlanJoin } from "../query/plan";
 import { type Evaluate, type ReadTable, Recount, type Tuple } from "../recount/recount";
-import { cellOfValue, keyOfValues, type Value } from "../recount/value";
+import { cellOfValue, keyOfValues, type Row, type Value } from "../recount/value";
 import { type Cell, isExact } from "../types/valueType";
 import { minus } from "./followed";
 import { partJoins } from "./parts";
@@ -19,16 +21,18 @@ import { partJoins } from "./parts";
 export type Amount = { rows: number; figure: Cell };
 
 export type ProofStep =
-  | { kind: "condition"; id: string; label: string; leftOut: Amount }
+  | { kind: "condition"; id: string; label: string /** what the rows are like that are left out */; words?: string; leftOut: Amount }
   | { kind: "kept"; amount: Amount }
   | {
       kind: "join";
       id: string;
       label: string;
       leadsTo: "one" | "many";
-      unmatched: "keep" | "only";
+      way: JoinWay;
       found: Amount;
       missing: Amount;
+      /** Rows of the joined table that no row matches, where they come in. */
+      added: Amount | null;
       repeated: Amount;
       /** The most often one row is repeated by this join. */
       times: number;
@@ -135,7 +139,13 @@ export function accountOf(plan: Plan, figure: PlanColumn | null, read: ReadTable
       .filter((j) => !j.auxiliary)
       .map((j): [string, JoinStage] => {
         const before = parts.flat.has(j.alias) ? parts.flat : aliasesBefore(plan, j, parts.flat);
-        return [j.alias, { found: adder(before), missing: adder(before), before: adder(before), repeated: adder(before), times: 0 }];
+        const after = new Set([...before, j.alias]);
+        // A row that finds one at most is counted with what it finds.
+        const seen = j.leadsTo === "one" ? after : before;
+        return [
+          j.alias,
+          { found: adder(seen), missing: adder(seen), added: adder(after), before: adder(seen), repeated: adder(before), times: 0, matched: new Set() },
+        ];
       }),
   );
   const later = laterStages(plan, parts).map((stage) => ({
@@ -170,26 +180,29 @@ export function accountOf(plan: Plan, figure: PlanColumn | null, read: ReadTable
     }
     return true;
   };
+  const goOn = (at: number, tuple: Tuple): void => {
+    const stage = later.find((s) => s.last === laterJoins[at]?.join.alias);
+    if (stage) {
+      stage.start.add(tuple);
+      if (!passes(stage.tests, tuple)) return;
+    }
+    goLater(at + 1, tuple);
+  };
   const goLater = (at: number, tuple: Tuple): void => {
     const step = laterJoins[at];
     if (!step) return finish(tuple);
-    const stage = later.find((s) => s.last === step.join.alias);
-    const on = (): void => {
-      if (stage) {
-        stage.start.add(tuple);
-        if (!passes(stage.tests, tuple)) return;
-      }
-      goLater(at + 1, tuple);
-    };
+    const on = (): void => goOn(at, tuple);
     const found = step.matches(tuple);
     const seen = joinStages.get(step.join.alias);
+    if (keepsFar(step.join.way)) for (const row of found) seen?.matched.add(row);
+    if (step.join.leadsTo === "one") tuple[step.slot] = found[0] ?? null;
     seen?.before.add(tuple);
     if (found.length > 0) {
       seen?.found.add(tuple);
       if (seen && found.length > 1) seen.repeated.add(tuple, found.length - 1);
       if (seen) seen.times = Math.max(seen.times, found.length);
     } else seen?.missing.add(tuple);
-    if (found.length === 0 && step.join.unmatched === "keep") {
+    if (found.length === 0 && JOIN_WAYS[step.join.way].keepsNear) {
       tuple[step.slot] = null;
       on();
     }
@@ -210,19 +223,33 @@ export function accountOf(plan: Plan, figure: PlanColumn | null, read: ReadTable
     if (flatJoins.every((step) => flatJoin(step, tuple))) goLater(0, tuple);
   }
 
+  // Rows that no row matches come in behind, with nothing of the tables before them.
+  laterJoins.forEach((step, at) => {
+    const seen = joinStages.get(step.join.alias);
+    if (!keepsFar(step.join.way) || !seen) return;
+    for (const row of step.rows()) {
+      if (seen.matched.has(row)) continue;
+      tuple.fill(null);
+      tuple[step.slot] = row;
+      seen.added.add(tuple);
+      goOn(at, tuple);
+    }
+  });
+
   function flatJoin({ join, slot }: (typeof flatJoins)[number], at: Tuple): boolean {
     const seen = joinStages.get(join.alias);
     if (!seen) return true;
     seen.before.add(at);
     if (at[slot] === null) seen.missing.add(at);
     else seen.found.add(at);
-    return at[slot] !== null || join.unmatched === "keep";
+    return at[slot] !== null || JOIN_WAYS[join.way].keepsNear;
   }
 
-  const conditionStep = ({ id, label, out }: (typeof flatTests)[number], before: Adder, after: Adder): ProofStep => ({
+  const conditionStep = ({ id, label, leftOut: words, out }: (typeof flatTests)[number], before: Adder, after: Adder): ProofStep => ({
     kind: "condition",
     id,
     label,
+    ...(words === undefined ? {} : { words }),
     leftOut: { rows: out.rows, figure: once ? less(before, after) : out.sum(exact) },
   });
   const chained = (tests: typeof flatTests, first: Adder): ProofStep[] => tests.map((t, i) => conditionStep(t, tests[i - 1]?.after ?? first, t.after));
@@ -232,8 +259,9 @@ export function accountOf(plan: Plan, figure: PlanColumn | null, read: ReadTable
     const missing = { rows: seen.missing.rows, figure: once ? less(seen.before, seen.found) : seen.missing.sum(exact) };
     const none = followed && within(parts.flat, followed.expr) ? 0 : null;
     const repeated = { rows: seen.repeated.rows, figure: once ? none : (seen.repeated.sum(exact) ?? none) };
-    const { id, path, leadsTo, unmatched } = join;
-    return [{ kind: "join", id, label: path.join(" › "), leadsTo, unmatched, found: amount(seen.found), missing, repeated, times: Math.max(1, seen.times) }];
+    const { id, path, leadsTo, way } = join;
+    const added = keepsFar(way) ? amount(seen.added) : null;
+    return [{ kind: "join", id, label: path.join(" › "), leadsTo, way, found: amount(seen.found), missing, added, repeated, times: Math.max(1, seen.times) }];
   };
   const laterSteps = laterJoins.flatMap(({ join }) => {
     const stage = later.find((s) => s.last === join.alias);
@@ -251,7 +279,7 @@ export function accountOf(plan: Plan, figure: PlanColumn | null, read: ReadTable
 }
 
 /** What a join finds, misses and repeats among the rows as they stand before it. */
-type JoinStage = { found: Adder; missing: Adder; before: Adder; repeated: Adder; times: number };
+type JoinStage = { found: Adder; missing: Adder; added: Adder; before: Adder; repeated: Adder; times: number; matched: Set<Row> };
 
 /** The aliases there are before a later join, with what derived fields bring from them. */
 function aliasesBefore(plan: Plan, join: PlanJoin, flat: Set<string>): Set<string> {
@@ -268,7 +296,7 @@ function laterStages(plan: Pick<Plan, "joins">, parts: ReturnType<typeof partJoi
     // What derived fields bring from it stands right behind it.
     const brought = parts.withDerived(join).map((j) => j.alias);
     for (const alias of brought) scope.add(alias);
-    const ready = waiting.filter((c) => parts.within(c.expr, scope));
+    const ready = parts.readyAfter(join, waiting, scope);
     waiting = waiting.filter((c) => !ready.includes(c));
     const last = plan.joins.filter((j) => brought.includes(j.alias)).at(-1)?.alias ?? join.alias;
     if (ready.length > 0) stages.push({ last, scope: new Set(scope), conditions: ready });

@@ -1,17 +1,21 @@
 import { aliasesOf, type Expr } from "../expression/expr";
-import type { Plan, PlanJoin } from "../query/plan";
+import { keepsFar } from "../query/joinWays";
+import type { Plan, PlanCondition, PlanJoin } from "../query/plan";
 import { whole, yesno } from "../types/valueType";
 
 /** How joins part: those that leave the source's rows one each, and the rest in their order. */
 export function partJoins(plan: Plan) {
   const flat = new Set([plan.source.alias]);
-  for (const join of plan.joins) if (join.leadsTo === "one" && flat.has(join.from)) flat.add(join.alias);
+  // Where a join lets rows of its own in, conditions hold for those too: every join is counted before them.
+  const letsIn = plan.joins.some((j) => keepsFar(j.way));
+  for (const join of plan.joins) if (join.leadsTo === "one" && flat.has(join.from) && (join.auxiliary || !letsIn)) flat.add(join.alias);
+  const laterJoins = plan.joins.filter((j) => !flat.has(j.alias) && !j.auxiliary);
   const within = (expr: Expr | null, aliases: Set<string>) => [...aliasesOf(expr)].every((alias) => aliases.has(alias));
   return {
     flat,
     /** Joins that leave the source's rows one each; those of derived fields among them have no line of their own. */
     flatJoins: plan.joins.filter((j) => flat.has(j.alias)),
-    laterJoins: plan.joins.filter((j) => !flat.has(j.alias) && !j.auxiliary),
+    laterJoins,
     /** A join with what derived fields bring from its table. */
     withDerived: (join: PlanJoin): PlanJoin[] => {
       const brought = [join];
@@ -19,12 +23,15 @@ export function partJoins(plan: Plan) {
       return brought;
     },
     within,
-    flatConditions: plan.conditions.filter((c) => within(c.expr, flat)),
-    laterConditions: plan.conditions.filter((c) => !within(c.expr, flat)),
+    flatConditions: letsIn ? [] : plan.conditions.filter((c) => within(c.expr, flat)),
+    laterConditions: letsIn ? plan.conditions : plan.conditions.filter((c) => !within(c.expr, flat)),
+    /** Which of the conditions that wait are counted after a later join, given what has been joined by then. */
+    readyAfter: (join: PlanJoin, waiting: PlanCondition[], scope: Set<string>): PlanCondition[] =>
+      letsIn ? (join === laterJoins.at(-1) ? waiting : []) : waiting.filter((c) => within(c.expr, scope)),
   };
 }
 
-export const kept = (join: PlanJoin): PlanJoin => ({ ...join, unmatched: "keep" });
+export const kept = (join: PlanJoin): PlanJoin => ({ ...join, way: "keep" });
 
 /** In place of the rows a join brings, how many of them match: one row each. */
 export function countsOf(join: PlanJoin, plan: Plan): PlanJoin {
@@ -32,7 +39,7 @@ export function countsOf(join: PlanJoin, plan: Plan): PlanJoin {
   const figure = { name: MATCHES, expr: null, figure: "count" as const, where: [], by: null, direction: "up" as const, separator: "" };
   const equal = join.on.every((c) => c.operator === "is");
   const pairs = equal ? null : { table: from, alias: `${join.from} compared`, columns: [...new Set(join.on.map((c) => c.near))] };
-  return { ...join, alias: `${join.alias} matches`, unmatched: "keep", rollup: { alias: join.table.name, joins: [], figures: [figure], pairs } };
+  return { ...join, alias: `${join.alias} matches`, way: "keep", rollup: { alias: join.table.name, joins: [], figures: [figure], pairs } };
 }
 
 export const MATCHES = "f1";
@@ -41,5 +48,8 @@ export const MATCHES = "f1";
 export function foundExpr(join: PlanJoin): Expr {
   return { node: "found", alias: join.alias, column: join.rollup ? MATCHES : (join.on[0]?.far ?? ""), type: yesno };
 }
+
+/** True where what a join starts from has a row that could match: its compared column is not empty. */
+export const nearFound = (join: PlanJoin): Expr => ({ node: "found", alias: join.from, column: join.on[0]?.near ?? "", type: yesno });
 
 export const matchesExpr = (join: PlanJoin): Expr => ({ node: "field", alias: join.alias, column: MATCHES, type: whole, storage: "plain", guarded: false });

@@ -47,7 +47,10 @@ export type Proof = {
 };
 
 /** Which rows of an account to open. */
-export type ProofPick = { part: "source" | "kept" | "sheet" } | { part: "leftOut"; id: string } | { part: "found" | "missing" | "repeated"; id: string };
+export type ProofPick =
+  | { part: "source" | "kept" | "sheet" }
+  | { part: "leftOut"; id: string }
+  | { part: "found" | "missing" | "added" | "repeated"; id: string };
 
 /** What a query itself comes to before its limit, as it is compiled: its rows, and its footing. */
 export function sheetSql(plan: Plan, dialect: Dialect): { rows: Sql; footing: FootingSql } {

@@ -1,8 +1,9 @@
 import { aliasesOf, both, call, type Expr, isTrue, literal, negated } from "../expression/expr";
+import { JOIN_WAYS } from "../query/joinWays";
 import type { Plan, PlanColumn, PlanCondition } from "../query/plan";
 import { findColumn } from "../schema/schema";
 import { whole, yesno } from "../types/valueType";
-import { countsOf, foundExpr, kept, matchesExpr, partJoins } from "./parts";
+import { countsOf, foundExpr, kept, matchesExpr, nearFound, partJoins } from "./parts";
 import type { ProofPick } from "./proof";
 
 /**
@@ -20,7 +21,7 @@ export function planProofRows(plan: Plan, pick: ProofPick): Plan | null {
 
   const flatFilters = [
     ...parts.flatConditions.map((c) => ({ id: c.id, expr: isTrue(c.expr), filters: true })),
-    ...parts.flatJoins.filter((j) => !j.auxiliary).map((j) => ({ id: j.id, expr: foundExpr(j), filters: j.unmatched === "only" })),
+    ...parts.flatJoins.filter((j) => !j.auxiliary).map((j) => ({ id: j.id, expr: foundExpr(j), filters: !JOIN_WAYS[j.way].keepsNear })),
   ];
   const at = flatFilters.findIndex((f) => f.id === pick.id);
   if (at >= 0) {
@@ -41,6 +42,8 @@ export function planProofRows(plan: Plan, pick: ProofPick): Plan | null {
     const test = (expr: Expr, id: string): PlanCondition => ({ id, expr, label: "" });
     for (const join of parts.laterJoins) {
       if (join.id === chosen.id) {
+        if (chosen.part === "added")
+          return { ...base, joins: [...joins, { ...join, way: "other" }], conditions: [...conditions, test(negated(nearFound(join)), join.id)] };
         const probe = join.leadsTo === "many" ? countsOf(join, plan) : kept(join);
         const found = foundExpr(probe);
         if (chosen.part === "missing") return { ...base, joins: [...joins, probe], conditions: [...conditions, test(negated(found), join.id)] };
@@ -52,11 +55,12 @@ export function planProofRows(plan: Plan, pick: ProofPick): Plan | null {
         joins.push(brought);
         scope.add(brought.alias);
       }
-      for (const condition of waiting.filter((c) => parts.within(c.expr, scope))) {
+      const ready = parts.readyAfter(join, waiting, scope);
+      for (const condition of ready) {
         if (condition.id === chosen.id) return { ...base, joins, conditions: [...conditions, test(negated(condition.expr), condition.id)] };
         conditions.push(condition);
       }
-      waiting = waiting.filter((c) => !parts.within(c.expr, scope));
+      waiting = waiting.filter((c) => !ready.includes(c));
     }
     return { ...base, conditions: [test(never, "none")] };
   }

@@ -3,8 +3,10 @@ import { functionSql, mayOutgrow, passesOn } from "../expression/functions";
 import type { LinkComparison, Table } from "../schema/schema";
 import { isNumber, text, type ValueType, whole } from "../types/valueType";
 import { AGGREGATES, type AggregateName } from "./aggregates";
+import type { JoinWay } from "./choices";
 import { type Dialect, quoted } from "./dialect/dialect";
 import { countsOnce, exprsOf } from "./home";
+import { keepsFar } from "./joinWays";
 import type { Plan, PlanColumn, PlanJoin, PlanRollup } from "./plan";
 
 /** A value to be bound, by the name it has in the text. Exact numbers are scaled digits. */
@@ -21,6 +23,9 @@ export type RowsSql = Sql & { columns: { id: string; type: ValueType; raw: numbe
  *
  * compileRows writes the whole pipeline; footing.ts adds up its result; proof.ts takes it apart.
  */
+
+/** Ways that bring no columns are conditions, and have joins of their own that keep every row. */
+const JOINED_BY: Record<JoinWay, string> = { keep: "LEFT JOIN", only: "JOIN", other: "RIGHT JOIN", both: "FULL JOIN", has: "LEFT JOIN", hasNone: "LEFT JOIN" };
 
 /** Writes SQL for one dialect and gathers the values to be bound. Nothing a person typed reaches the text. */
 export class SqlWriter {
@@ -130,7 +135,7 @@ export class SqlWriter {
     const on = join.rollup?.pairs
       ? join.rollup.pairs.columns.map((c) => `${quoted(join.alias)}.${quoted(c)} IS NOT DISTINCT FROM ${quoted(join.from)}.${quoted(c)}`)
       : join.on.map((c) => this.compared(c, join.from, join.alias));
-    return `${join.unmatched === "keep" ? "LEFT JOIN" : "JOIN"} ${table} AS ${quoted(join.alias)} ON ${on.join(" AND ")}`;
+    return `${JOINED_BY[join.way]} ${table} AS ${quoted(join.alias)} ON ${on.join(" AND ")}`;
   }
 
   private compared({ near, operator, far }: LinkComparison, from: string, to: string): string {
@@ -200,7 +205,7 @@ export function neededJoins(plan: Plan, exprs: (Expr | null)[]): PlanJoin[] {
   const needed = new Set(exprs.flatMap((e) => [...aliasesOf(e)]));
   for (const condition of plan.conditions) for (const alias of aliasesOf(condition.expr)) needed.add(alias);
   for (const join of [...plan.joins].reverse())
-    if (needed.has(join.alias) || join.unmatched === "only" || join.leadsTo === "many") needed.add(join.alias).add(join.from);
+    if (needed.has(join.alias) || join.way !== "keep" || join.leadsTo === "many") needed.add(join.alias).add(join.from);
   return plan.joins.filter((join) => needed.has(join.alias));
 }
 
@@ -222,7 +227,7 @@ const orderExprs = (plan: Plan): (Expr | null)[] => [...plan.order.map((o) => pl
  * some table is brought that decides neither which rows there are nor their order, or where numbers can be sorted for rows.
  */
 function findsRowsFirst(plan: Plan): boolean {
-  if (plan.grouped || plan.joins.some((j) => j.leadsTo === "many")) return false;
+  if (plan.grouped || plan.joins.some((j) => j.leadsTo === "many" || keepsFar(j.way))) return false;
   const first = neededJoins(plan, orderExprs(plan));
   return plan.joins.some((j) => !first.includes(j)) || (plan.order.length > 0 && numberedKey(plan.source) !== null);
 }

@@ -5,8 +5,11 @@ import { briefText, queryBrief } from "../brief/brief";
 import { findTable, type Step, stepsFrom } from "../schema/schema";
 import { usualDay } from "../types/calendar";
 import { AGGREGATES, type AggregateName, firstFigure } from "./aggregates";
+import { HOLDS_NAMES, JOIN_WAY_NAMES } from "./choices";
+import { comparisonsIn, conditionLists, conditionsIn, isGroup, placeOf } from "./conditions";
 import * as edit from "./edit";
 import { emptyQuery } from "./empty";
+import { brings } from "./joinWays";
 import { OPERATORS, operatorsFor } from "./operators";
 import { resolveQuery } from "./resolve";
 import { type Operand, type QuerySpec, querySpecSchema } from "./spec";
@@ -43,6 +46,14 @@ const doing: fc.Arbitrary<Doing> = fc.record({
     "group",
     "ungroup",
     "figure",
+    "alternative",
+    "holds",
+    "toGroup",
+    "dissolve",
+    "ungroupConditions",
+    "having",
+    "match",
+    "groupCondition",
   ),
   walk: fc.nat(walks.length - 1),
   column: fc.nat(20),
@@ -57,7 +68,11 @@ function done(spec: QuerySpec, { do: what, walk, column: at, n, m }: Doing): Que
   const brought = edit.bring(spec, steps);
   const field: Operand = { kind: "field", join: brought.join, column: name };
   const column = pick(spec.columns, n);
-  const condition = pick(spec.conditions, n);
+  const condition = pick(conditionLists(spec).flatMap(comparisonsIn), n);
+  // A field of the rows can be asked only where rows are asked of.
+  const asked = condition && placeOf(spec, condition.id)?.of === "rows" ? condition : undefined;
+  const group = pick(conditionLists(spec).flatMap(conditionsIn).filter(isGroup), n);
+  const holds = pick([...HOLDS_NAMES], m) ?? "all";
   const typeOf = (operand: Operand | null | undefined) => (operand ? edit.operandTypeIn(spec, sampleSchema, operand) : undefined);
   switch (what) {
     case "tick":
@@ -69,7 +84,38 @@ function done(spec: QuerySpec, { do: what, walk, column: at, n, m }: Doing): Que
       return condition && operator ? edit.changeOperator(spec, condition.id, operator) : spec;
     }
     case "otherField":
-      return condition ? edit.changeConditionField(brought.spec, sampleSchema, condition.id, field) : spec;
+      return asked ? edit.changeConditionField(brought.spec, sampleSchema, asked.id, field) : spec;
+    case "alternative":
+      return asked ? edit.addAlternative(brought.spec, sampleSchema, asked.id, field) : spec;
+    case "holds":
+      return group ? edit.setHolds(spec, group.id, holds) : spec;
+    case "toGroup":
+      return group && placeOf(spec, group.id)?.of === "rows" ? edit.addToGroup(brought.spec, sampleSchema, group.id, field) : spec;
+    case "dissolve":
+      return group ? edit.dissolveGroup(spec, group.id) : spec;
+    case "ungroupConditions":
+      return group ? edit.removeCondition(spec, group.id) : spec;
+    case "having": {
+      const step = steps.at(-1);
+      return step
+        ? edit.addHaving(
+            edit.bring(spec, steps.slice(0, -1)).spec,
+            edit.joinAt(edit.bring(spec, steps.slice(0, -1)).spec, steps.slice(0, -1)) ?? "",
+            step,
+            m % 2 ? "has" : "hasNone",
+          )
+        : spec;
+    }
+    case "match": {
+      const join = pick(
+        spec.joins.filter((j) => !brings(j.way)),
+        n,
+      );
+      const far = join && findTable(sampleSchema, edit.tableOf(spec, sampleSchema, join.id) ?? "");
+      return join && far ? edit.addMatchCondition(spec, sampleSchema, join.id, pick(far.columns, at)?.name ?? "") : spec;
+    }
+    case "groupCondition":
+      return spec.grouped && column ? edit.addGroupCondition(spec, sampleSchema, column.id) : spec;
     case "uncondition":
       return condition ? edit.removeCondition(spec, condition.id) : spec;
     case "sort":
@@ -84,7 +130,7 @@ function done(spec: QuerySpec, { do: what, walk, column: at, n, m }: Doing): Que
     }
     case "only": {
       const join = pick(spec.joins, n);
-      return join ? edit.setUnmatched(spec, join.id, m % 2 === 0 ? "only" : "keep") : spec;
+      return join ? edit.setWay(spec, join.id, JOIN_WAY_NAMES[m % JOIN_WAY_NAMES.length] ?? "keep") : spec;
     }
     case "group":
       return edit.groupBy(brought.spec, sampleSchema, field);
@@ -116,7 +162,7 @@ describe("a query changed by chance", () => {
         for (const step of steps) {
           spec = done(spec, step);
           expect(querySpecSchema.safeParse(JSON.parse(JSON.stringify(spec))).success, step.do).toBe(true);
-          const ids = [...spec.joins, ...spec.columns, ...spec.conditions].map((p) => p.id);
+          const ids = [...spec.joins, ...spec.columns, ...conditionLists(spec).flatMap(conditionsIn)].map((p) => p.id);
           expect(new Set(ids).size, step.do).toBe(ids.length);
           const resolved = resolveQuery(spec, sampleSchema, { today: usualDay("2026-11-24"), values: {} });
           const problems = resolved.ok ? [] : resolved.problems.filter((p) => !OWN.has(p.code));
@@ -132,7 +178,7 @@ describe("a query changed by chance", () => {
     const { spec, id } = edit.addCondition(emptyQuery("crate"), sampleSchema, { kind: "field", join: "", column: "price" });
     for (const operator of operatorsFor({ kind: "decimal", scale: 2 })) {
       const { values } = OPERATORS[operator];
-      const [condition] = edit.changeOperator(spec, id, operator).conditions;
+      const [condition] = comparisonsIn(edit.changeOperator(spec, id, operator).conditions);
       expect([operator, condition?.values.length]).toEqual([operator, values === "many" ? 1 : values]);
     }
   });

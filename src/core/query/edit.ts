@@ -3,10 +3,22 @@ import { findColumn, findTable, stepsFrom } from "../schema/schema";
 import { moved, replaced } from "../types/list";
 import { isDated, isNumber, type ValueType } from "../types/valueType";
 import { AGGREGATES, firstFigure } from "./aggregates";
-import type { OperatorName } from "./choices";
-import { conditionOperands, operandsOf } from "./operands";
+import type { HoldsName, JoinWay, OperatorName } from "./choices";
+import {
+  comparisonOf,
+  comparisonsIn,
+  conditionLists,
+  conditionOperands,
+  conditionsIn,
+  isGroup,
+  mapComparisons,
+  mapConditionLists,
+  replaceCondition,
+} from "./conditions";
+import { brings } from "./joinWays";
+import { operandsOf } from "./operands";
 import { operatorsFor, valuesNeeded } from "./operators";
-import type { Condition, Join, Operand, QueryColumn, QuerySpec } from "./spec";
+import type { Condition, ConditionTree, Join, Operand, QueryColumn, QuerySpec, Value } from "./spec";
 
 /*
  * Changes to a description, each a function from one description to the next: what the interface does, without it.
@@ -14,14 +26,18 @@ import type { Condition, Join, Operand, QueryColumn, QuerySpec } from "./spec";
 
 /** A short id that a description does not use yet. */
 function freshId(spec: QuerySpec, stem: string): string {
-  const used = new Set([...spec.joins, ...spec.columns, ...spec.conditions].map((x) => x.id));
+  const used = new Set([...spec.joins, ...spec.columns, ...conditionLists(spec).flatMap(conditionsIn)].map((x) => x.id));
   for (let n = 1; ; n++) if (!used.has(`${stem}${n}`)) return `${stem}${n}`;
 }
+
+/** Whether a join brings a table by a link, so that its columns can be read. */
+const isAlong = (join: Join, from: string | undefined, step: Step): boolean =>
+  join.from === from && join.link === step.link && join.toward === step.toward && brings(join.way);
 
 /** The join that a walk along steps leads to; undefined where the walk has not been brought. "" is the source. */
 export function joinAt(spec: QuerySpec, steps: Step[]): string | undefined {
   let at: string | undefined = "";
-  for (const step of steps) at = spec.joins.find((j) => j.from === at && j.link === step.link && j.toward === step.toward)?.id;
+  for (const step of steps) at = spec.joins.find((j) => isAlong(j, at, step))?.id;
   return at;
 }
 
@@ -36,8 +52,8 @@ export function bring(spec: QuerySpec, steps: Step[]): { spec: QuerySpec; join: 
   let next = spec;
   let from = "";
   for (const step of steps) {
-    const known = next.joins.find((j) => j.from === from && j.link === step.link && j.toward === step.toward);
-    const join: Join = known ?? { id: freshId(next, "j"), from, link: step.link, toward: step.toward, unmatched: "keep" };
+    const known = next.joins.find((j) => isAlong(j, from, step));
+    const join: Join = known ?? { id: freshId(next, "j"), from, link: step.link, toward: step.toward, way: "keep" };
     if (!known) next = { ...next, joins: [...next.joins, join] };
     from = join.id;
   }
@@ -47,11 +63,11 @@ export function bring(spec: QuerySpec, steps: Step[]): { spec: QuerySpec; join: 
 const columnsIn = (operand: Operand | null): string[] => (operand?.kind === "field" ? [operand.join] : []);
 const mentionsTables = (spec: QuerySpec): boolean => operandsOf(spec).some((o) => o.kind === "formula" && o.text.includes("."));
 
-/** Takes away joins that nothing reads any more. One that leaves rows out stays: it is a condition in itself. */
+/** Takes away joins that nothing reads any more. One that leaves rows out, or lets rows in, stays: it decides by itself which rows there are. */
 export function dropUnusedJoins(spec: QuerySpec): QuerySpec {
   if (mentionsTables(spec)) return spec;
   const used = new Set(operandsOf(spec).flatMap(columnsIn));
-  for (const join of [...spec.joins].reverse()) if (used.has(join.id) || join.unmatched === "only") used.add(join.id).add(join.from);
+  for (const join of [...spec.joins].reverse()) if (used.has(join.id) || join.way !== "keep") used.add(join.id).add(join.from);
   return { ...spec, joins: spec.joins.filter((j) => used.has(j.id)) };
 }
 
@@ -75,7 +91,7 @@ export function toggleColumn(spec: QuerySpec, schema: Schema, steps: Step[], col
 }
 
 export function removeColumns(spec: QuerySpec, ids: string[]): QuerySpec {
-  return dropUnusedJoins({ ...spec, columns: spec.columns.filter((c) => !ids.includes(c.id)), order: spec.order.filter((o) => !ids.includes(o.column)) });
+  return dropUnusedJoins(withoutColumns({ ...spec, columns: spec.columns.filter((c) => !ids.includes(c.id)) }, (column) => !ids.includes(column)));
 }
 
 export const changeColumn = (spec: QuerySpec, id: string, change: Partial<QueryColumn>): QuerySpec => ({
@@ -110,35 +126,78 @@ export function tableOf(spec: QuerySpec, schema: Schema, join: string): string |
 
 /** The type of a field operand, without resolving the whole description. */
 export function operandTypeIn(spec: QuerySpec, schema: Schema, operand: Operand): ValueType | undefined {
+  if (operand.kind === "column") return figureTypeIn(spec, schema, operand.id);
   if (operand.kind === "formula") return undefined;
   const table = findTable(schema, tableOf(spec, schema, operand.join) ?? "");
   return table && findColumn(table, operand.column)?.type;
 }
 
-export function addCondition(spec: QuerySpec, schema: Schema, left: Operand): { spec: QuerySpec; id: string } {
+/** The type of one of a query's own columns, as far as the description tells. */
+function figureTypeIn(spec: QuerySpec, schema: Schema, id: string): ValueType | undefined {
+  const column = spec.columns.find((c) => c.id === id);
+  const type = column?.value ? operandTypeIn(spec, schema, column.value) : undefined;
+  if (!column?.figure) return type;
+  return column.figure === "count" || column.figure === "countDifferent" ? { kind: "whole" } : type && AGGREGATES[column.figure].gives(type);
+}
+
+/** A comparison of a field as it is first offered. */
+function firstComparison(spec: QuerySpec, schema: Schema, left: Operand): Condition {
   const type = operandTypeIn(spec, schema, left) ?? { kind: "text" as const };
-  const operator: OperatorName = type.kind === "date" || type.kind === "timestamp" ? "between" : "is";
-  const condition: Condition = { id: freshId(spec, "w"), left, operator, values: blank(operator) };
+  const operator: OperatorName = isDated(type) ? "between" : left.kind === "column" && isNumber(type) ? "atLeast" : "is";
+  return { id: freshId(spec, "w"), left, operator, values: blank(operator) };
+}
+
+export function addCondition(spec: QuerySpec, schema: Schema, left: Operand): { spec: QuerySpec; id: string } {
+  const condition = firstComparison(spec, schema, left);
   return { spec: { ...spec, conditions: [...spec.conditions, condition] }, id: condition.id };
 }
 
+/** What a group must meet to be shown: a comparison of one of the query's own columns. */
+export function addGroupCondition(spec: QuerySpec, schema: Schema, column: string): QuerySpec {
+  const condition = firstComparison(spec, schema, { kind: "column", id: column });
+  return { ...spec, groupConditions: [...(spec.groupConditions ?? []), condition] };
+}
+
+/** A condition beside another, of which one is enough: in its group, where that is one of alternatives, else in a new one. */
+export function addAlternative(spec: QuerySpec, schema: Schema, id: string, left: Operand): QuerySpec {
+  const added = firstComparison(spec, schema, left);
+  const around = conditionLists(spec)
+    .flatMap(conditionsIn)
+    .find((c) => isGroup(c) && c.holds === "any" && c.of.some((inner) => inner.id === id));
+  if (around) return addToGroup(spec, schema, around.id, left);
+  const group = freshId(spec, "g");
+  return mapConditionLists(spec, (list) => replaceCondition(list, id, (c) => [{ id: group, holds: "any", of: [c, added] }]));
+}
+
+/** One more condition in a group. */
+export function addToGroup(spec: QuerySpec, schema: Schema, group: string, left: Operand): QuerySpec {
+  const added = firstComparison(spec, schema, left);
+  return mapConditionLists(spec, (list) => replaceCondition(list, group, (c) => [isGroup(c) ? { ...c, of: [...c.of, added] } : c]));
+}
+
+/** How many of a group's conditions must hold. */
+export const setHolds = (spec: QuerySpec, group: string, holds: HoldsName): QuerySpec =>
+  mapConditionLists(spec, (list) => replaceCondition(list, group, (c) => [isGroup(c) ? { ...c, holds } : c]));
+
+/** A group's conditions one by one, each of which must then hold. */
+export const dissolveGroup = (spec: QuerySpec, group: string): QuerySpec =>
+  mapConditionLists(spec, (list) => replaceCondition(list, group, (c) => (isGroup(c) ? c.of : [c])));
+
 const blank = (operator: OperatorName) => Array.from({ length: valuesNeeded(operator) }, () => ({ kind: "value" as const, text: "" }));
 
-export const changeCondition = (spec: QuerySpec, id: string, change: Partial<Condition>): QuerySpec => ({
-  ...spec,
-  conditions: spec.conditions.map((c) => (c.id === id ? { ...c, ...change } : c)),
-});
+export const changeCondition = (spec: QuerySpec, id: string, change: Partial<Condition>): QuerySpec =>
+  mapConditionLists(spec, (list) => mapComparisons(list, (c) => (c.id === id ? { ...c, ...change } : c)));
 
 /** Another comparison, keeping the values it has use for. */
 export function changeOperator(spec: QuerySpec, id: string, operator: OperatorName): QuerySpec {
-  const condition = spec.conditions.find((c) => c.id === id);
+  const condition = comparisonOf(spec, id);
   const kept = blank(operator).map((empty, i) => condition?.values[i] ?? empty);
   return changeCondition(spec, id, { operator, values: kept });
 }
 
 /** Another field; comparison and values stay where the new type allows them. */
 export function changeConditionField(spec: QuerySpec, schema: Schema, id: string, left: Operand): QuerySpec {
-  const condition = spec.conditions.find((c) => c.id === id);
+  const condition = comparisonOf(spec, id);
   const was = condition && operandTypeIn(spec, schema, condition.left);
   const type = operandTypeIn(spec, schema, left);
   const next = changeCondition(spec, id, { left });
@@ -148,12 +207,44 @@ export function changeConditionField(spec: QuerySpec, schema: Schema, id: string
   return changeCondition(next, id, { operator, values: blank(operator) });
 }
 
-export const removeCondition = (spec: QuerySpec, id: string): QuerySpec => dropUnusedJoins({ ...spec, conditions: spec.conditions.filter((c) => c.id !== id) });
+/** A condition taken away, or a group with all it holds. */
+export const removeCondition = (spec: QuerySpec, id: string): QuerySpec =>
+  dropUnusedJoins(mapConditionLists(spec, (list) => replaceCondition(list, id, () => [])));
 
-export const setUnmatched = (spec: QuerySpec, id: string, unmatched: Join["unmatched"]): QuerySpec => ({
+/**
+ * Another way for a table to be joined. Where it no longer brings columns, those that are shown of it go, and what is
+ * asked of it alone becomes part of the match; where it brings them again, that becomes a condition of its own.
+ */
+export function setWay(spec: QuerySpec, id: string, way: JoinWay): QuerySpec {
+  const join = spec.joins.find((j) => j.id === id);
+  if (!join) return spec;
+  const { where, ...bare } = join;
+  const withJoin = (next: QuerySpec, changed: Join): QuerySpec => ({ ...next, joins: next.joins.map((j) => (j.id === id ? changed : j)) });
+  if (brings(way)) return { ...withJoin(spec, { ...bare, way }), conditions: [...spec.conditions, ...(where ?? [])] };
+  if (!brings(join.way)) return withJoin(spec, { ...join, way });
+  const own = (c: ConditionTree) =>
+    comparisonsIn([c])
+      .flatMap(conditionOperands)
+      .every((o) => o.kind === "field" && o.join === id);
+  const asked = spec.conditions.filter(own);
+  // Its columns, and tables joined from it, go as they would with it.
+  const without = removeJoin({ ...spec, conditions: spec.conditions.filter((c) => !own(c)) }, id);
+  const at = spec.joins.slice(0, spec.joins.indexOf(join)).filter((j) => without.joins.includes(j)).length;
+  const changed: Join = { ...bare, way, ...(asked.length > 0 ? { where: asked } : {}) };
+  return { ...without, joins: [...without.joins.slice(0, at), changed, ...without.joins.slice(at)] };
+}
+
+/** A table that rows must have rows of, or none of: it brings no columns. */
+export const addHaving = (spec: QuerySpec, from: string, { link, toward }: Step, way: "has" | "hasNone"): QuerySpec => ({
   ...spec,
-  joins: spec.joins.map((j) => (j.id === id ? { ...j, unmatched } : j)),
+  joins: [...spec.joins, { id: freshId(spec, "j"), from, link, toward, way }],
 });
+
+/** One more thing that rows of a table must meet to be a match. */
+export function addMatchCondition(spec: QuerySpec, schema: Schema, id: string, column: string): QuerySpec {
+  const condition = firstComparison(spec, schema, { kind: "field", join: id, column });
+  return { ...spec, joins: spec.joins.map((j) => (j.id === id ? { ...j, where: [...(j.where ?? []), condition] } : j)) };
+}
 
 /** Lets a table go, with all that was brought from it and every column and condition that reads it. */
 export function removeJoin(spec: QuerySpec, id: string): QuerySpec {
@@ -166,13 +257,19 @@ export function removeJoin(spec: QuerySpec, id: string): QuerySpec {
     if (!c.by || stays(c.by)) return [c];
     return c.figure && AGGREGATES[c.figure].order === "needed" ? [] : [{ ...c, by: undefined }];
   });
-  return {
-    ...spec,
-    joins: spec.joins.filter((j) => !gone.has(j.id)),
-    columns,
-    conditions: spec.conditions.filter((c) => conditionOperands(c).every(stays)),
-    order: spec.order.filter((o) => columns.some((c) => c.id === o.column)),
-  };
+  const left: QuerySpec = { ...spec, joins: spec.joins.filter((j) => !gone.has(j.id)), columns };
+  return withoutColumns(
+    mapConditionLists(left, (list) => mapComparisons(list, (c) => (conditionOperands(c).every(stays) ? c : null))),
+    (column) => columns.some((c) => c.id === column),
+  );
+}
+
+/** A description without what names columns it no longer has: in its order, and in conditions on its groups. */
+function withoutColumns(spec: QuerySpec, stays: (column: string) => boolean): QuerySpec {
+  const reads = (value: Operand | Value) => value.kind === "column" && !stays(value.id);
+  const kept = mapComparisons(spec.groupConditions ?? [], (c) => ([c.left, ...c.values].some(reads) ? null : c));
+  const { groupConditions, ...rest } = spec;
+  return { ...rest, order: spec.order.filter((o) => stays(o.column)), ...(kept.length > 0 ? { groupConditions: kept } : {}) };
 }
 
 /** A field as it is first grouped by: a date by its month, which can be changed where it stands. */
@@ -198,8 +295,8 @@ export function groupBy(spec: QuerySpec, schema: Schema, field: Operand): QueryS
 
 /** Back to one row for each row: figures are shown as the values they were made of. */
 export function ungroup(spec: QuerySpec): QuerySpec {
-  const columns = spec.columns.flatMap((c) => (c.value === null ? [] : [{ ...c, figure: undefined }]));
-  return { ...spec, grouped: false, columns, order: spec.order.filter((o) => columns.some((c) => c.id === o.column)) };
+  const columns = spec.columns.flatMap((c) => (c.value === null ? [] : [{ ...c, figure: undefined, where: undefined }]));
+  return withoutColumns({ ...spec, grouped: false, columns, groupConditions: [] }, (column) => columns.some((c) => c.id === column));
 }
 
 /** Sorting by a heading: up, then down, then not at all; it comes before the other orders. */

@@ -1,5 +1,7 @@
 import type { Schema } from "../schema/schema";
 import { isNumber, type ValueType } from "../types/valueType";
+import { PARAMETER_NAME } from "./choices";
+import { comparisonOf, mapComparisons, mapConditionLists } from "./conditions";
 import { changeCondition } from "./edit";
 import { operandWords } from "./operands";
 import { OPERATORS } from "./operators";
@@ -25,7 +27,7 @@ export const suits = (parameter: Parameter, type: ValueType): boolean =>
 
 /** The values of a condition with one of them set; a list has the one for all. */
 export function withValue(spec: QuerySpec, id: string, index: number, value: Value): Value[] {
-  const condition = spec.conditions.find((c) => c.id === id);
+  const condition = comparisonOf(spec, id);
   if (!condition) return [];
   return OPERATORS[condition.operator].values === "many" ? [value] : condition.values.map((v, i) => (i === index ? value : v));
 }
@@ -35,7 +37,7 @@ export function withValue(spec: QuerySpec, id: string, index: number, value: Val
  * end of a range. What was typed stays as its default.
  */
 export function askWhenRun(spec: QuerySpec, schema: Schema, id: string, index: number, type: ValueType): QuerySpec {
-  const condition = spec.conditions.find((c) => c.id === id);
+  const condition = comparisonOf(spec, id);
   if (!condition) return spec;
   const field = operandWords(condition.left, scopeOf(spec, schema)).split(" › ").at(-1) ?? "";
   const stem = field.replace(/[^\p{L}\p{N}_ ]/gu, "").trim();
@@ -47,4 +49,21 @@ export function askWhenRun(spec: QuerySpec, schema: Schema, id: string, index: n
   const fixed = current?.kind === "value" && current.text !== "" ? { default: { kind: "fixed" as const, text: current.text } } : {};
   const asked = changeCondition(spec, id, { values: withValue(spec, id, index, { kind: "parameter", name }) });
   return { ...asked, parameters: [...spec.parameters, { name, type: PARAMETER_FOR[type.kind], ...fixed }] };
+}
+
+const asks = (value: Value, name: string): boolean => value.kind === "parameter" && value.name === name;
+
+/** A parameter by another name, wherever conditions ask for it; as it was where the name is none, or taken. */
+export function renameParameter(spec: QuerySpec, was: string, name: string): QuerySpec {
+  if (!PARAMETER_NAME.test(name) || spec.parameters.some((p) => p.name === name)) return spec;
+  const renamed = mapConditionLists(spec, (list) =>
+    mapComparisons(list, (c) => ({ ...c, values: c.values.map((v) => (asks(v, was) ? { kind: "parameter", name } : v)) })),
+  );
+  return { ...renamed, parameters: spec.parameters.map((p) => (p.name === was ? { ...p, name } : p)) };
+}
+
+/** A query without a parameter and the conditions that ask for it. */
+export function removeParameter(spec: QuerySpec, name: string): QuerySpec {
+  const left = mapConditionLists(spec, (list) => mapComparisons(list, (c) => (c.values.some((v) => asks(v, name)) ? null : c)));
+  return { ...left, parameters: spec.parameters.filter((p) => p.name !== name) };
 }

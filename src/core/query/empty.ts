@@ -1,7 +1,7 @@
 import type { QuerySpec } from "./spec";
 
 export const emptyQuery = (source: string): QuerySpec => ({
-  version: 1,
+  version: 2,
   source,
   joins: [],
   conditions: [],

@@ -1,6 +1,7 @@
 import { aliasesOf, type Expr } from "../expression/expr";
 import { type Column, findColumn, plural, type Table } from "../schema/schema";
 import { AGGREGATES } from "./aggregates";
+import { keepsFar } from "./joinWays";
 import type { Home, Plan, PlanColumn, PlanJoin, PlanSource } from "./plan";
 
 /*
@@ -16,6 +17,8 @@ function toldBy(aliases: Iterable<string>, joins: PlanJoin[]): Set<string> {
   for (let size = -1; size !== told.size; ) {
     size = told.size;
     for (const join of joins) {
+      // Where rows of the other side come in, those have no row that would tell them.
+      if (keepsFar(join.way)) continue;
       if (join.leadsTo === "one" && told.has(join.from)) told.add(join.alias);
       if (join.back === "one" && told.has(join.alias)) told.add(join.from);
     }

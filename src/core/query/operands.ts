@@ -6,12 +6,15 @@ import { type Column, findColumn, type Schema, type Table } from "../schema/sche
 import type { Today } from "../types/calendar";
 import { GROUP_PART_WORDS, isIsoDate } from "../types/date";
 import { isTooLong, MOST_EXACT_DIGITS, parseDecimal } from "../types/decimal";
+import { isPattern } from "../types/like";
 import { type Problem, problem } from "../types/problem";
 import { RELATIVE_DATES } from "../types/relative";
 import { date, decimal, isDated, isNumber, scaleOf, TYPE_WORDS, text, type ValueType, whole, yesno } from "../types/valueType";
+import { AGGREGATES } from "./aggregates";
+import { conditionLists, isGroup, operandsIn } from "./conditions";
 import { OPERATORS, valuesNeeded } from "./operators";
 import type { PlanJoin, PlanParameter } from "./plan";
-import type { Condition, Operand, Parameter, ParameterValues, QuerySpec, Value } from "./spec";
+import type { Condition, ConditionGroup, ConditionTree, Operand, Parameter, ParameterValues, QueryColumn, QuerySpec, Value } from "./spec";
 
 /*
  * The operands and conditions of a description as typed expressions. A derived field named in one is worked out where
@@ -36,6 +39,8 @@ export type Resolver = {
   context: RunContext;
   scope: ScopeTable[];
   parameters: Map<string, Expr>;
+  /** Parameters left empty, whose conditions fall away. */
+  dropped: Set<string>;
   /** Parameters that derived fields ask for, beside those of the description. */
   asked: PlanParameter[];
   problems: Problem[];
@@ -44,7 +49,12 @@ export type Resolver = {
   /** The derived fields being worked out, outermost first. */
   expanding: string[];
   expand: (at: ScopeTable, column: Column, resolver: Resolver, path: Path) => Expr | null;
+  /** The query's own columns as they stand in a group, by their ids: what conditions on groups compare. */
+  columns?: Map<string, OwnColumn>;
 };
+
+/** One of the query's own columns: its value in a group, and what it is called. */
+export type OwnColumn = { expr: Expr; heading: string };
 
 /** A column of a table in reach, as stored. */
 export const storedExpr = (alias: string, column: Column): Expr => ({
@@ -67,6 +77,7 @@ export function report(problems: Problem[], found: Problem): null {
 export function resolveOperand(operand: Operand, resolver: Resolver, path: Path): Expr | null {
   const { scope, problems } = resolver;
   if (operand.kind === "formula") return resolveFormula(operand.text, resolver, path);
+  if (operand.kind === "column") return resolver.columns?.get(operand.id)?.expr ?? report(problems, problem("ownColumnGone", path));
   const at = scope.find((s) => s.id === operand.join);
   if (!at) return report(problems, problem("joinGone", path, { join: operand.join }));
   const column = findColumn(at.table, operand.column);
@@ -132,6 +143,10 @@ export function resolveCondition(condition: Condition, resolver: Resolver, path:
   if (condition.values.length < valuesNeeded(condition.operator)) return report(problems, problem("valueMissing", [...path, "values"]));
   const values = condition.values.map((value, i) => resolveValue(value, left.type, resolver, [...path, "values", i]));
   if (values.some((v) => v === null)) return null;
+  if (/like$/i.test(condition.operator)) {
+    const wrong = wrongPattern(values[0] as Expr, [...path, "values", 0]);
+    if (wrong) return report(problems, wrong);
+  }
   const [low, high] = align(values as Expr[]) ?? [];
   if (/between/i.test(condition.operator) && low && high && isTurned(low, high)) return report(problems, problem("rangeTurned", [...path, "values"]));
   const expr = conditionExpr(operator.negates ?? condition.operator, left, values as Expr[]);
@@ -139,15 +154,31 @@ export function resolveCondition(condition: Condition, resolver: Resolver, path:
   return operator.negates ? negated(expr) : expr;
 }
 
+type Resolved = { condition: ConditionTree; expr: Expr };
+
 /** Conditions as expressions; what compares with a parameter left empty falls away, of a range that end alone. */
-export function resolveConditions(conditions: Condition[], dropped: Set<string>, resolver: Resolver, path: Path) {
+export function resolveConditions(conditions: ConditionTree[], resolver: Resolver, path: Path): Resolved[] {
   return conditions.flatMap((condition, i) => {
-    const asked = whatIsAsked(condition, (v) => v.kind === "parameter" && dropped.has(v.name));
-    const expr = asked && resolveCondition(asked, resolver, [...path, i]);
-    if (!expr) return [];
-    // Of “not between” with one end, what is left out is what lies beyond that end.
-    return [{ condition, expr: condition.operator === "notBetween" && asked.operator !== "notBetween" ? negated(expr) : expr }];
+    const at = [...path, i];
+    const expr = isGroup(condition) ? resolveGroup(condition, resolver, at) : resolveAsked(condition, resolver, at);
+    return expr ? [{ condition, expr }] : [];
   });
+}
+
+/** A comparison without what is not asked; null where nothing of it is. */
+function resolveAsked(condition: Condition, resolver: Resolver, path: Path): Expr | null {
+  const asked = whatIsAsked(condition, (v) => v.kind === "parameter" && resolver.dropped.has(v.name));
+  const expr = asked && resolveCondition(asked, resolver, path);
+  // Of “not between” with one end, what is left out is what lies beyond that end.
+  return expr && condition.operator === "notBetween" && asked.operator !== "notBetween" ? negated(expr) : expr;
+}
+
+/** A group of conditions as one; null where none of them is asked. */
+function resolveGroup({ holds, of }: ConditionGroup, resolver: Resolver, path: Path): Expr | null {
+  const [first, ...rest] = resolveConditions(of, resolver, [...path, "of"]).map((c) => c.expr);
+  if (!first) return null;
+  const joined = rest.reduce((a, b) => call(holds === "all" ? "and" : "or", [a, b], yesno), first);
+  return holds === "none" ? negated(joined) : joined;
 }
 
 /**
@@ -185,6 +216,8 @@ function resolveValue(value: Value, type: ValueType, resolver: Resolver, path: P
       return fitting(literal(RELATIVE_DATES[value.date].of(context.today), date), RELATIVE_DATES[value.date].words);
     case "field":
       return fitting(resolveOperand(value, resolver, path), value.column);
+    case "column":
+      return fitting(resolveOperand(value, resolver, path), resolver.columns?.get(value.id)?.heading ?? "");
     case "person": {
       const known = context.person ? parseValue(context.person, type, path) : null;
       return !known || isProblem(known) ? literal(null, type) : known;
@@ -198,6 +231,12 @@ function resolveValue(value: Value, type: ValueType, resolver: Resolver, path: P
     default:
       return value satisfies never;
   }
+}
+
+/** What is wrong with a pattern: it has to be known before a row is read, and must not end in its escape. */
+export function wrongPattern(pattern: Expr, path: Path): Problem | null {
+  if (pattern.node !== "literal") return problem("patternField", path);
+  return pattern.value !== null && !isPattern(pattern.value) ? problem("patternEnds", path) : null;
 }
 
 type PositiveOperator = Exclude<Condition["operator"], `not${string}` | "isNot">;
@@ -219,6 +258,8 @@ function conditionExpr(operator: Condition["operator"], left: Expr, values: Expr
     case "beginsWith":
     case "endsWith":
       return call(operator as "contains", [left, values[0] as Expr], yesno);
+    case "like":
+      return call("likeFolded", [left, values[0] as Expr], yesno);
     case "empty":
       return call("isNull", [left], yesno);
     case "notEmpty":
@@ -304,6 +345,7 @@ export function defaultText(parameter: Parameter, today: Today): string | null {
 export function operandWords(operand: Operand | null, scope: ScopeTable[]): string {
   if (operand === null) return "rows";
   if (operand.kind === "formula") return operand.text.trim() || "a formula";
+  if (operand.kind === "column") return "a column";
   const at = scope.find((s) => s.id === operand.join);
   const column = at && findColumn(at.table, operand.column);
   const words = [...(at?.path ?? ["?"]), column?.label ?? operand.column].join(" › ");
@@ -311,11 +353,15 @@ export function operandWords(operand: Operand | null, scope: ScopeTable[]): stri
   return operand.part ? `${GROUP_PART_WORDS[operand.part]} of ${words}` : words;
 }
 
-/** Every operand a description names. */
-export function operandsOf(query: Pick<QuerySpec, "conditions" | "columns">): Operand[] {
-  const inColumns = query.columns.flatMap((c) => [c.value, c.by ?? null].filter((o) => o !== null));
-  return [...query.conditions.flatMap(conditionOperands), ...inColumns];
-}
+/** The words for a column of a query: its label, its field, or its figure. */
+export const columnWords = (column: QueryColumn, scope: ScopeTable[]): string => {
+  if (column.label) return column.label;
+  if (!column.figure) return operandWords(column.value, scope);
+  return column.value ? `${AGGREGATES[column.figure].words} of ${operandWords(column.value, scope)}` : "count of rows";
+};
 
-/** What a condition compares: its field, and the fields it is compared with. */
-export const conditionOperands = (condition: Condition): Operand[] => [condition.left, ...condition.values.filter((v) => v.kind === "field")];
+/** Every operand a description names. */
+export function operandsOf(query: Pick<QuerySpec, "conditions" | "columns"> & Partial<Pick<QuerySpec, "joins" | "groupConditions">>): Operand[] {
+  const inColumns = query.columns.flatMap((c) => [c.value, c.by ?? null].filter((o) => o !== null));
+  return [...conditionLists(query).flatMap(operandsIn), ...inColumns];
+}

@@ -3,6 +3,7 @@ import type { LinkComparison, Table } from "../schema/schema";
 import type { ColumnFormat } from "../types/schemas";
 import type { ValueType } from "../types/valueType";
 import type { AggregateName } from "./aggregates";
+import type { JoinWay } from "./choices";
 
 /** The rows a value belongs to. */
 export type Home = {
@@ -28,7 +29,7 @@ export type PlanJoin = {
   leadsTo: "one" | "many";
   /** What it leads to the other way: from one of its rows to those it starts from. */
   back: "one" | "many";
-  unmatched: "keep" | "only";
+  way: JoinWay;
   on: LinkComparison[];
   /** Brought for a derived field: it leaves out and repeats no row, and has no place in the account. */
   auxiliary?: boolean;
@@ -84,7 +85,8 @@ export type PlanColumn = {
   everyRow?: boolean;
 };
 
-export type PlanCondition = { id: string; expr: Expr; label: string };
+/** A condition on rows. `leftOut` says what the rows are like that it leaves out, where “left out by …” would not. */
+export type PlanCondition = { id: string; expr: Expr; label: string; leftOut?: string };
 
 export type PlanParameter = { name: string; type: ValueType; text: string | null; defaulted: boolean };
 

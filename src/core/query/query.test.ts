@@ -5,6 +5,7 @@ import type { Expr } from "../expression/expr";
 import { findTable, type LinkOperator } from "../schema/schema";
 import { usualDay } from "../types/calendar";
 import { compileRows, readableSql } from "./compile";
+import { comparisonsIn } from "./conditions";
 import { sqlite } from "./dialect/sqlite";
 import * as edit from "./edit";
 import { emptyQuery } from "./empty";
@@ -130,10 +131,10 @@ describe("resolving a description", () => {
 describe("changing a description", () => {
   it("brings a table for its first column and lets it go with its last", () => {
     const ticked = edit.toggleColumn(crates, sampleSchema, [step], "name");
-    expect(ticked.joins).toEqual([{ id: "j1", from: "", ...step, unmatched: "keep" }]);
+    expect(ticked.joins).toEqual([{ id: "j1", from: "", ...step, way: "keep" }]);
     expect(edit.isTicked(ticked, [step], "name")).toBe(true);
     expect(edit.toggleColumn(ticked, sampleSchema, [step], "name")).toEqual(crates);
-    const filtering = edit.setUnmatched(ticked, "j1", "only");
+    const filtering = edit.setWay(ticked, "j1", "only");
     expect(edit.toggleColumn(filtering, sampleSchema, [step], "name").joins, "a join that leaves rows out stays").toHaveLength(1);
   });
   it("groups and ungroups, turning numbers into totals and back", () => {
@@ -155,12 +156,12 @@ describe("changing a description", () => {
         { kind: "value", text: "2026-02-01" },
       ],
     });
-    expect(edit.changeOperator(filled, id, "atLeast").conditions[0]?.values).toEqual([{ kind: "value", text: "2026-01-01" }]);
+    expect(comparisonsIn(edit.changeOperator(filled, id, "atLeast").conditions)[0]?.values).toEqual([{ kind: "value", text: "2026-01-01" }]);
     expect(edit.changeConditionField(filled, sampleSchema, id, field("at")).conditions[0]).toMatchObject({
       operator: "between",
       values: [{ text: "" }, { text: "" }],
     });
-    expect(edit.changeConditionField(filled, sampleSchema, id, field("sealed")).conditions[0]?.operator).toBe("is");
+    expect(comparisonsIn(edit.changeConditionField(filled, sampleSchema, id, field("sealed")).conditions)[0]?.operator).toBe("is");
     expect(edit.removeJoin(edit.toggleColumn(crates, sampleSchema, [step], "name"), "j1")).toEqual(crates);
   });
 });

@@ -5,6 +5,7 @@ import { findTable } from "../schema/schema";
 import { usualDay } from "../types/calendar";
 import { decimal, isComparable, text, type ValueType } from "../types/valueType";
 import type { OperatorName } from "./choices";
+import { comparisonsIn } from "./conditions";
 import * as edit from "./edit";
 import { askWhenRun, PARAMETER_FOR, suits, withValue } from "./editParameters";
 import { emptyQuery } from "./empty";
@@ -87,7 +88,7 @@ describe("a value that is asked for when the query is run", () => {
       { name: "start", type: "date", default: { kind: "fixed", text: "2026-01-01" } },
       { name: "end", type: "date" },
     ]);
-    expect(asked.conditions[0]?.values).toEqual([
+    expect(comparisonsIn(asked.conditions)[0]?.values).toEqual([
       { kind: "parameter", name: "start" },
       { kind: "parameter", name: "end" },
     ]);

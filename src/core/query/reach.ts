@@ -1,8 +1,8 @@
 import { PARENT } from "../derive/parent";
 import { findTable, type Schema, type Step, stepsFrom, type Table } from "../schema/schema";
 import { isComparable, type ValueType } from "../types/valueType";
-import { joinAt } from "./edit";
-import type { ScopeTable } from "./operands";
+import { joinAt, tableOf } from "./edit";
+import { columnWords, type ScopeTable } from "./operands";
 import { resolveTables } from "./scope";
 import type { Operand, QuerySpec } from "./spec";
 
@@ -48,3 +48,16 @@ export function comparableFields(
   );
   return [...own, ...others].filter((f) => !(left.kind === "field" && f.join === left.join && f.column === left.column));
 }
+
+/** Something a condition can ask of, with its words. */
+export type Left = { left: Operand; words: string };
+
+/** The query's own columns: what conditions on its groups ask of. */
+export const ownColumns = (spec: QuerySpec, schema: Schema): Left[] => {
+  const scope = scopeOf(spec, schema);
+  return spec.columns.map((c) => ({ left: { kind: "column", id: c.id }, words: columnWords(c, scope) }));
+};
+
+/** The columns of a table that rows only have to have rows of. */
+export const matchColumns = (spec: QuerySpec, schema: Schema, join: string): Left[] =>
+  (findTable(schema, tableOf(spec, schema, join) ?? "")?.columns ?? []).map((c) => ({ left: { kind: "field", join, column: c.name }, words: c.label }));

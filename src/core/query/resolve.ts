@@ -1,13 +1,17 @@
-import { expandDerived } from "../derive/expand";
-import { type Expr, fieldsOf } from "../expression/expr";
+import { expandDefinition, expandDerived } from "../derive/expand";
+import { PARENT } from "../derive/parent";
+import { call, type Expr, fieldsOf, literal } from "../expression/expr";
 import { asText } from "../expression/functions";
-import { type Column, findColumn, findTable, plural, type Schema, type Table } from "../schema/schema";
+import { type Column, findColumn, findTable, goneLinkWords, plural, type Schema, type Table } from "../schema/schema";
 import { usualDay } from "../types/calendar";
 import { type Checked, type Problem, problem } from "../types/problem";
 import type { ColumnFormat } from "../types/schemas";
-import { isNumber, TYPE_WORDS, type ValueType, whole } from "../types/valueType";
+import { isNumber, TYPE_WORDS, type ValueType, whole, yesno } from "../types/valueType";
 import { AGGREGATES } from "./aggregates";
+import { isGroup, mapComparisons } from "./conditions";
+import { emptyQuery } from "./empty";
 import { homeOf } from "./home";
+import { brings, keepsFar } from "./joinWays";
 import {
   operandWords,
   type Path,
@@ -21,9 +25,9 @@ import {
   type ScopeTable,
   storedExpr,
 } from "./operands";
-import type { Plan, PlanColumn, PlanJoin } from "./plan";
+import type { Plan, PlanColumn, PlanCondition, PlanJoin } from "./plan";
 import { resolveTables } from "./scope";
-import type { Operand, QueryColumn, QuerySpec } from "./spec";
+import type { ConditionTree, Join, Operand, QueryColumn, QuerySpec, Value } from "./spec";
 
 /**
  * Turns a description into a plan: finds tables, columns and links in the schema, checks types, binds parameters.
@@ -41,17 +45,17 @@ export function resolveQuery(spec: QuerySpec, schema: Schema, context: RunContex
     context,
     scope,
     parameters: parameters.bound,
+    dropped: parameters.dropped,
     asked: [],
     problems,
     derived: new Map(),
     expanding: [],
     expand: expandDerived,
   };
-  const conditions = resolveConditions(spec.conditions, parameters.dropped, resolver, ["conditions"]).map(({ condition, expr }) => ({
-    id: condition.id,
-    expr,
-    label: operandWords(condition.left, scope),
-  }));
+  const conditions = [
+    ...resolveHaving(spec, resolver),
+    ...resolveConditions(spec.conditions, resolver, ["conditions"]).map((found) => planCondition(found, scope)),
+  ];
   const columns = resolveColumns(spec, schema, resolver);
   if (columns.filter((c) => !c.hidden).length === 0 && problems.length === 0) problems.push(problem("noColumns", ["columns"]));
   spec.order.forEach((o, i) => {
@@ -85,6 +89,41 @@ export function resolveQuery(spec: QuerySpec, schema: Schema, context: RunContex
       parameters: [...parameters.list, ...resolver.asked],
     },
   };
+}
+
+/** A condition of a plan, with what its line of the proof says. */
+function planCondition({ condition, expr }: { condition: ConditionTree; expr: Expr }, scope: ScopeTable[]): PlanCondition {
+  if (!isGroup(condition)) return { id: condition.id, expr, label: operandWords(condition.left, scope) };
+  const many = `${condition.of.length} conditions`;
+  const leftOut = { all: `do not meet all of ${many}`, any: `meet none of ${many}`, none: `meet one of ${many}` }[condition.holds];
+  return { id: condition.id, expr, label: many, leftOut };
+}
+
+/**
+ * Tables that rows must have rows of, or none of: how many match is counted for each row by a join of its own, which
+ * neither repeats rows nor leaves any out, and a condition asks for the count.
+ */
+function resolveHaving(spec: QuerySpec, resolver: Resolver): PlanCondition[] {
+  return spec.joins.flatMap((join, i): PlanCondition[] => {
+    if (brings(join.way)) return [];
+    const { schema, scope, problems } = resolver;
+    const at = scope.find((s) => s.id === join.from);
+    const far = schema.links.find((l) => l.id === join.link)?.[join.toward];
+    if (!at || !far) return report(problems, problem("linkGone", ["joins", i], { link: goneLinkWords(schema, join.link) })) ?? [];
+    const definition = { kind: "rollup" as const, step: { link: join.link, toward: join.toward }, query: matchingRows(join, far.table) };
+    const count = expandDefinition(definition, at, resolver, ["joins", i]);
+    if (!count) return [];
+    const has = join.way === "has";
+    const expr = call(has ? "greater" : "is", [count, literal("0", whole)], yesno);
+    return [{ id: join.id, expr, label: far.name, leftOut: `have ${has ? "no " : ""}${far.name}` }];
+  });
+}
+
+/** The rows of a table that match, counted: what is asked of them names the table itself, and the row they are to match. */
+function matchingRows(join: Join, table: string): QuerySpec {
+  const within = <V extends Operand | Value>(v: V): V => (v.kind === "field" ? { ...v, join: v.join === join.id ? "" : PARENT } : v);
+  const conditions = mapComparisons(join.where ?? [], (c) => ({ ...c, left: within(c.left), values: c.values.map(within) }));
+  return { ...emptyQuery(table), grouped: true, columns: [{ id: "matches", value: null, figure: "count" }], conditions };
 }
 
 /** Joins in an order in which each comes after what it starts from; those of derived fields right after it. */
@@ -207,6 +246,7 @@ export const capitalised = (words: string): string => words.charAt(0).toUpperCas
 function headingOf(column: QueryColumn, scope: ScopeTable[]): string {
   if (column.value === null) return plural(scope[0]?.table.label ?? "row");
   if (column.value.kind === "formula") return column.value.text.trim().slice(0, 40);
+  if (column.value.kind === "column") return "";
   const at = scope.find((s) => s.id === (column.value as { join: string }).join);
   const name =
     operandWords({ ...column.value, part: undefined, band: undefined }, scope)
@@ -244,7 +284,7 @@ export const columnFormat = (schema: Schema, stored: { table: Table; column: Col
 
 function tieBreak(grouped: boolean, scope: ScopeTable[], columns: PlanColumn[]): Expr[] {
   if (grouped) return columns.flatMap((c) => (c.figure || !c.expr ? [] : [c.expr]));
-  const repeating = scope.filter((s) => s.join === null || s.join.leadsTo === "many");
+  const repeating = scope.filter((s) => s.join === null || s.join.leadsTo === "many" || keepsFar(s.join.way));
   if (repeating.some((s) => s.table.key.length === 0)) return columns.flatMap((c) => (c.expr ? [c.expr] : []));
   return repeating.flatMap((s) =>
     s.table.key.flatMap((name) => {

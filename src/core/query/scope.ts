@@ -1,13 +1,18 @@
 import { comparisons, findTable, goneLinkWords, type Schema, type Table } from "../schema/schema";
 import { type Problem, problem } from "../types/problem";
+import { brings } from "./joinWays";
 import type { ScopeTable } from "./operands";
 import type { PlanJoin } from "./plan";
 import type { QuerySpec } from "./spec";
 
-/** The tables a description reaches, with the names a person knows them by. Problems go to the list given. */
+/**
+ * The tables a description reaches, with the names a person knows them by: what its fields can be of. A table that rows
+ * only have to have rows of is none of them. Problems go to the list given.
+ */
 export function resolveTables(spec: Pick<QuerySpec, "joins">, schema: Schema, source: Table, problems: Problem[]): ScopeTable[] {
   const scope: ScopeTable[] = [{ id: "", alias: source.name, table: source, path: [], join: null }];
   spec.joins.forEach((join, i) => {
+    if (!brings(join.way)) return;
     const from = scope.find((s) => s.id === join.from);
     const link = schema.links.find((l) => l.id === join.link);
     const far = link?.[join.toward];
@@ -22,7 +27,7 @@ export function resolveTables(spec: Pick<QuerySpec, "joins">, schema: Schema, so
       path.join("_"),
     );
     const on = comparisons(link, join.toward);
-    const planned: PlanJoin = { id: join.id, alias, from: from.alias, table, path, leadsTo: far.leadsTo, back: near.leadsTo, unmatched: join.unmatched, on };
+    const planned: PlanJoin = { id: join.id, alias, from: from.alias, table, path, leadsTo: far.leadsTo, back: near.leadsTo, way: join.way, on };
     scope.push({ id: join.id, alias, table, path, join: planned });
   });
   return scope;

@@ -1,7 +1,8 @@
 import { z } from "zod";
 import { columnFormatSchema, groupPartSchema, relativeDateSchema } from "../types/schemas";
 import { AGGREGATE_NAMES } from "./aggregates";
-import { OPERATOR_NAMES } from "./choices";
+import { HOLDS_NAMES, JOIN_WAY_NAMES, OPERATOR_NAMES, PARAMETER_NAME } from "./choices";
+import { upgradeQuery } from "./upgrade";
 
 /**
  * The saved description of a query. A person builds this; everything else (plan, SQL, proof, brief) is worked out
@@ -15,6 +16,8 @@ const bandSchema = z.object({ width: z.string().max(30) });
 export const operandSchema = z.discriminatedUnion("kind", [
   z.object({ kind: z.literal("field"), join: id, column: z.string(), part: groupPartSchema.optional(), band: bandSchema.optional() }),
   z.object({ kind: z.literal("formula"), text: z.string().max(4000) }),
+  /** One of the query's own columns, as it stands in a group: for conditions on groups. */
+  z.object({ kind: z.literal("column"), id }),
 ]);
 export type Operand = z.infer<typeof operandSchema>;
 
@@ -24,18 +27,29 @@ export const valueSchema = z.discriminatedUnion("kind", [
   z.object({ kind: z.literal("parameter"), name: z.string() }),
   z.object({ kind: z.literal("relative"), date: relativeDateSchema }),
   z.object({ kind: z.literal("field"), join: id, column: z.string() }),
+  /** One of the query's own columns, beside another in a condition on groups. */
+  z.object({ kind: z.literal("column"), id }),
   /** What the data knows the signed-in person as. */
   z.object({ kind: z.literal("person") }),
 ]);
 export type Value = z.infer<typeof valueSchema>;
 
-export const conditionSchema = z.object({
+const comparisonSchema = z.object({
   id,
   left: operandSchema,
   operator: z.enum(OPERATOR_NAMES),
   values: z.array(valueSchema).max(1000),
 });
-export type Condition = z.infer<typeof conditionSchema>;
+/** One comparison: what a row must meet. */
+export type Condition = z.infer<typeof comparisonSchema>;
+
+/** Conditions of which all, any or none must hold. */
+export type ConditionGroup = { id: string; holds: (typeof HOLDS_NAMES)[number]; of: ConditionTree[] };
+export type ConditionTree = Condition | ConditionGroup;
+
+export const conditionSchema: z.ZodType<ConditionTree> = z.lazy(() =>
+  z.union([z.object({ id, holds: z.enum(HOLDS_NAMES), of: z.array(conditionSchema).max(100) }), comparisonSchema]),
+);
 
 export const joinSchema = z.object({
   id: id.min(1),
@@ -43,8 +57,10 @@ export const joinSchema = z.object({
   from: id,
   link: z.string(),
   toward: z.enum(["a", "b"]),
-  /** keep: rows without a match stay, with empty columns. only: rows without a match are left out. */
-  unmatched: z.enum(["keep", "only"]),
+  /** What becomes of rows without a match on either side (query/joinWays.ts). */
+  way: z.enum(JOIN_WAY_NAMES),
+  /** What its rows must meet to be a match; only where the join brings no columns. */
+  where: z.array(conditionSchema).max(100).optional(),
 });
 export type Join = z.infer<typeof joinSchema>;
 
@@ -54,6 +70,8 @@ export const columnSchema = z.object({
   value: operandSchema.nullable(),
   /** In a grouped query a column without a figure is a group key. */
   figure: z.enum(AGGREGATE_NAMES).optional(),
+  /** What a row must meet to be counted in the figure. */
+  where: z.array(conditionSchema).max(100).optional(),
   /** For first and last: the field whose order tells; for a list: its order. */
   by: operandSchema.optional(),
   direction: z.enum(["up", "down"]).optional(),
@@ -76,10 +94,7 @@ export const parameterDefaultSchema = z.discriminatedUnion("kind", [
 export type ParameterDefault = z.infer<typeof parameterDefaultSchema>;
 
 export const parameterSchema = z.object({
-  name: z
-    .string()
-    .regex(/^[\p{L}_][\p{L}\p{N}_ ]*$/u)
-    .max(60),
+  name: z.string().regex(PARAMETER_NAME).max(60),
   type: z.enum(["text", "whole", "decimal", "date", "yesno", "choice"]),
   choices: z.array(z.string()).max(500).optional(),
   default: parameterDefaultSchema.optional(),
@@ -92,12 +107,14 @@ export type Parameter = z.infer<typeof parameterSchema>;
 export const controlSchema = z.object({ id, source: z.string().max(200), column: id.nullable(), value: z.string().max(60) });
 export type ControlTotal = z.infer<typeof controlSchema>;
 
-export const querySpecSchema = z.object({
-  version: z.literal(1),
+const currentSchema = z.object({
+  version: z.literal(2),
   source: z.string(),
   joins: z.array(joinSchema).max(60),
   conditions: z.array(conditionSchema).max(200),
   grouped: z.boolean(),
+  /** What a group must meet to be shown: comparisons of the query's own columns. */
+  groupConditions: z.array(conditionSchema).max(100).optional(),
   columns: z.array(columnSchema).max(500),
   order: z.array(z.object({ column: id, direction: z.enum(["up", "down"]) })).max(50),
   limit: z.number().nullable(),
@@ -106,7 +123,10 @@ export const querySpecSchema = z.object({
   proofColumn: id.optional(),
   controls: z.array(controlSchema).max(20).optional(),
 });
-export type QuerySpec = z.infer<typeof querySpecSchema>;
+export type QuerySpec = z.infer<typeof currentSchema>;
+
+/** Reads a saved query of any version there has been. */
+export const querySpecSchema = z.preprocess(upgradeQuery, currentSchema);
 
 /** What a person, a schedule or a report gives for parameters: text in the parameter's own notation. */
 export const parameterValuesSchema = z.record(z.string(), z.string().max(2000));

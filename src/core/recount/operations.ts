@@ -1,6 +1,7 @@
 import type { FunctionName } from "../expression/names";
 import { addDays, dayNumber, isIsoDate, isoWeekOf, periodStart, weekdayOf } from "../types/date";
 import { divideCarried, divideRounded, exactText, tenTo } from "../types/decimal";
+import { likeTest } from "../types/like";
 import { fold, initcap, lpad, readAs } from "../types/text";
 import { isCarried, scaleOf, type ValueType } from "../types/valueType";
 import { compareValues, type Value } from "./value";
@@ -138,6 +139,9 @@ export const OPERATIONS: Record<FunctionName, Operation> = {
   contains: textual((a, b) => fold(a).includes(fold(b))),
   beginsWith: textual((a, b) => fold(a).startsWith(fold(b))),
   endsWith: textual((a, b) => fold(a).endsWith(fold(b))),
+  like: textual((a, pattern) => likeTest(pattern)(a)),
+  likeFolded: textual((a, pattern) => likeTest(fold(pattern))(fold(a))),
+  isDistinct: ([a = null, b = null]) => (a === null || b === null ? a !== b : compareValues(a, b) !== 0),
   case: (args) => {
     for (let i = 0; i + 1 < args.length; i += 2) if (args[i] === true) return args[i + 1] ?? null;
     return args.length % 2 ? (args.at(-1) ?? null) : null;

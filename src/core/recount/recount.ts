@@ -1,5 +1,6 @@
 import type { Expr } from "../expression/expr";
 import { countsOnce } from "../query/home";
+import { JOIN_WAYS, keepsFar } from "../query/joinWays";
 import type { Plan, PlanJoin } from "../query/plan";
 import type { LinkComparison, LinkOperator, Table } from "../schema/schema";
 import type { Storage } from "../types/storage";
@@ -30,11 +31,13 @@ export type Evaluate = (tuple: Tuple) => Value;
 
 type From = Pick<Plan, "source" | "joins">;
 type Matches = (tuple: Tuple) => Row[];
+type Found = { matches: Matches; rows: () => Row[] };
+export type JoinedStep = Found & { join: PlanJoin; slot: number };
 
 export class Recount {
   private readonly slots: string[];
   private readonly asked = new Map<string, ReadColumn[]>();
-  private readonly joins: { join: PlanJoin; slot: number; matches: () => Matches }[];
+  private readonly joins: { join: PlanJoin; slot: number; found: () => Found }[];
 
   /** @param given aliases of rows that come from elsewhere: the row a rollup is counted for */
   constructor(
@@ -43,7 +46,7 @@ export class Recount {
     given: string[] = [],
   ) {
     this.slots = [from.source.alias, ...from.joins.map((j) => j.alias), ...given];
-    this.joins = from.joins.map((join) => ({ join, slot: this.slot(join.alias), matches: join.rollup ? this.rollup(join) : this.table(join) }));
+    this.joins = from.joins.map((join) => ({ join, slot: this.slot(join.alias), found: join.rollup ? this.rollup(join) : this.table(join) }));
   }
 
   slot(alias: string): number {
@@ -125,15 +128,17 @@ export class Recount {
   each(use: (tuple: Tuple) => void): void {
     const steps = this.joined();
     const tuple: Tuple = new Array(this.slots.length).fill(null);
+    const matched = steps.map(() => new Set<Row>());
     const go = (at: number): void => {
       const step = steps[at];
       if (!step) return use(tuple);
       const found = step.matches(tuple);
-      if (found.length === 0 && step.join.unmatched === "keep") {
+      if (found.length === 0 && JOIN_WAYS[step.join.way].keepsNear) {
         tuple[step.slot] = null;
         go(at + 1);
       }
       for (const row of found) {
+        if (keepsFar(step.join.way)) matched[at]?.add(row);
         tuple[step.slot] = row;
         go(at + 1);
       }
@@ -142,11 +147,21 @@ export class Recount {
       tuple[0] = row;
       go(0);
     }
+    // Rows that no row matches come in behind, with nothing of the tables before them.
+    steps.forEach((step, at) => {
+      if (!keepsFar(step.join.way)) return;
+      for (const row of step.rows()) {
+        if (matched[at]?.has(row)) continue;
+        tuple.fill(null);
+        tuple[step.slot] = row;
+        go(at + 1);
+      }
+    });
   }
 
-  /** The joins in their order, ready to be looked into. */
-  joined(): { join: PlanJoin; slot: number; matches: Matches }[] {
-    return this.joins.map(({ join, slot, matches }) => ({ join, slot, matches: matches() }));
+  /** The joins in their order, ready to be looked into; `rows` are all of a joined table, the same ones that match. */
+  joined(): JoinedStep[] {
+    return this.joins.map(({ join, slot, found }) => ({ join, slot, ...found() }));
   }
 
   /** A table's rows; where rules bind the person who asks, those that all of them let through. */
@@ -157,14 +172,19 @@ export class Recount {
   }
 
   /** A table brought by a join, found by what is compared as the same, then by the other comparisons. */
-  private table(join: PlanJoin): () => Matches {
+  private table(join: PlanJoin): () => Found {
     const near = join.on.map((c) => this.stored(join.from, c.near));
     const far = join.on.map((c) => this.place(join.alias, { column: c.far, stored: true }));
-    return () => lookup(this.rows(join.table, this.columnsOf(join.alias)), join.on, near, (row, i) => row[far[i] ?? 0] ?? null);
+    return () => {
+      // All rows are held only where those that nothing matches come in.
+      const read = this.rows(join.table, this.columnsOf(join.alias));
+      const rows = keepsFar(join.way) ? [...read] : read;
+      return { matches: lookup(rows, join.on, near, (row, i) => row[far[i] ?? 0] ?? null), rows: () => (Array.isArray(rows) ? rows : []) };
+    };
   }
 
   /** The figures of a rollup for a row, worked out once for all rows that are compared alike. */
-  private rollup(join: PlanJoin): () => Matches {
+  private rollup(join: PlanJoin): () => Found {
     const { alias, joins, figures, pairs } = join.rollup as NonNullable<PlanJoin["rollup"]>;
     const inner = new Recount({ source: { alias, table: join.table }, joins }, this.read, pairs ? [pairs.alias] : []);
     const far = join.on.map((c) => inner.stored(alias, c.far));
@@ -185,7 +205,7 @@ export class Recount {
       inner.each((tuple) => void all.push([...tuple]));
       const find = lookup(all, join.on, near, (tuple, i) => far[i]?.(tuple) ?? null);
       const known = new Map<unknown, Row[]>();
-      return (tuple) => {
+      const matches: Matches = (tuple) => {
         if (tuple[slot] === null) return [];
         const given = places.map((at) => tuple[slot]?.[at] ?? null);
         const key = keyOfValues([...near.map((n) => n(tuple)), ...given]);
@@ -202,6 +222,7 @@ export class Recount {
         known.set(key, rows);
         return rows;
       };
+      return { matches, rows: () => [] };
     };
   }
 }

@@ -7,7 +7,7 @@ import { usualDay } from "../types/calendar";
 import { selectionFigures } from "./selection";
 
 const field = (column: string, join = "") => ({ kind: "field" as const, join, column });
-const toYard = { id: "y", from: "", link: "crate.yard_id", toward: "b" as const, unmatched: "keep" as const };
+const toYard = { id: "y", from: "", link: "crate.yard_id", toward: "b" as const, way: "keep" as const };
 /** A query's columns selected, from one to another. */
 function selected(spec: Partial<QuerySpec>, from = 0, to = from) {
   const resolved = resolveQuery({ ...emptyQuery("crate"), ...spec }, sampleSchema, { today: usualDay("2026-11-29"), values: {} });

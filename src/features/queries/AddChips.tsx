@@ -5,6 +5,7 @@ import { BriefPopover } from "@/ui/Brief";
 import { FieldPicker } from "../editors/parts";
 import { COMMON } from "../words";
 import { PhraseEditor } from "./editors/PhraseEditor";
+import { HavingPicker } from "./editors/tables";
 import { WORDS } from "./words";
 
 type Props = { spec: QuerySpec; schema: Schema; change: (next: QuerySpec) => void };
@@ -23,6 +24,9 @@ export function AddChips({ spec, schema, change }: Props) {
             pick={(next, operand) => change(edit.addCondition(next, schema, operand).spec)}
           />
         )}
+      </BriefPopover>
+      <BriefPopover label={WORDS.onlyThoseThat} className="chip">
+        {(close) => <HavingPicker {...props} close={close} />}
       </BriefPopover>
       <BriefPopover label={WORDS.oneRowPer} className="chip">
         {(close) => <FieldPicker {...props} close={close} caption={WORDS.groupBy} pick={(next, operand) => change(edit.groupBy(next, schema, operand))} />}

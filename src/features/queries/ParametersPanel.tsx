@@ -1,5 +1,6 @@
 "use client";
 
+import { removeParameter, renameParameter } from "@/core/query/editParameters";
 import { defaultText, PARAMETER_TYPES } from "@/core/query/operands";
 import type { PlanParameter } from "@/core/query/plan";
 import type { Parameter, ParameterValues, QuerySpec } from "@/core/query/spec";
@@ -40,9 +41,7 @@ export function ParametersPanel({
   const update = (i: number, next: Partial<Parameter>) => change({ ...spec, parameters: spec.parameters.map((p, k) => (k === i ? { ...p, ...next } : p)) });
   const rename = (i: number, name: string) => {
     const was = spec.parameters[i]?.name;
-    if (!/^[\p{L}_][\p{L}\p{N}_ ]*$/u.test(name) || spec.parameters.some((p, k) => k !== i && p.name === name)) return;
-    const conditions = spec.conditions.map((c) => ({ ...c, values: c.values.map((v) => (v.kind === "parameter" && v.name === was ? { ...v, name } : v)) }));
-    change({ ...spec, conditions, parameters: spec.parameters.map((p, k) => (k === i ? { ...p, name } : p)) });
+    if (was !== undefined) change(renameParameter(spec, was, name));
   };
   const add = () => {
     let name = "parameter";
@@ -151,17 +150,7 @@ export function ParametersPanel({
                 <input type="checkbox" className="accent-bottle" checked={p.optional ?? false} onChange={(e) => update(i, { optional: e.target.checked })} />
                 {WORDS.optionalConditionsWithoutAValue}
               </label>
-              <button
-                type="button"
-                className="text-left font-semibold text-vermilion hover:underline"
-                onClick={() =>
-                  change({
-                    ...spec,
-                    parameters: spec.parameters.filter((_, k) => k !== i),
-                    conditions: spec.conditions.filter((c) => !c.values.some((v) => v.kind === "parameter" && v.name === p.name)),
-                  })
-                }
-              >
+              <button type="button" className="text-left font-semibold text-vermilion hover:underline" onClick={() => change(removeParameter(spec, p.name))}>
                 {WORDS.removeParameterAndItsConditions}
               </button>
             </div>

@@ -3,7 +3,9 @@
 import type { Amount, ProofStep } from "@/core/proof/account";
 import { minus, proofColumn, proofColumns } from "@/core/proof/followed";
 import type { Proof, ProofPick, RepeatsCheck } from "@/core/proof/proof";
+import type { JoinWay } from "@/core/query/choices";
 import * as edit from "@/core/query/edit";
+import { JOIN_WAYS } from "@/core/query/joinWays";
 import type { Plan } from "@/core/query/plan";
 import type { QuerySpec } from "@/core/query/spec";
 import { plural } from "@/core/schema/schema";
@@ -67,13 +69,14 @@ export function ProofPanel({ spec, plan, proof, failure, running, pick, onPick, 
   const stepLines = (step: ProofStep) => {
     switch (step.kind) {
       case "condition":
-        return [line(WORDS.leftOutBy(step.label), step.leftOut, { part: "leftOut", id: step.id })];
+        return [line(step.words ?? WORDS.leftOutBy(step.label), step.leftOut, { part: "leftOut", id: step.id })];
       case "kept":
         return [line("kept", step.amount, { part: "kept" }, "main")];
       case "join":
         return [
           line(WORDS.foundRows(step.label), step.found, { part: "found", id: step.id }),
-          line(WORDS.missingRows(step.label, step.unmatched === "only" ? WORDS.leftOut : ""), step.missing, { part: "missing", id: step.id }, "part", true),
+          line(WORDS.missingRows(step.label, JOIN_WAYS[step.way].keepsNear ? "" : WORDS.leftOut), step.missing, { part: "missing", id: step.id }, "part", true),
+          ...(step.added ? [line(WORDS.addedRows(step.label), step.added, { part: "added", id: step.id }, "part", true)] : []),
           ...(step.leadsTo === "many" ? [line(WORDS.repeatedBy(step.label), step.repeated, { part: "repeated", id: step.id }, "part", true)] : []),
         ];
       default:
@@ -230,6 +233,9 @@ function RepeatsNotice({ repeats, spec, change }: Pick<ProofProps, "spec" | "cha
   );
 }
 
+/** The same way to join with rows that find no match left out where they are kept, and kept where they are left out. */
+const TURNED: Record<JoinWay, JoinWay> = { keep: "only", only: "keep", other: "both", both: "other", has: "hasNone", hasNone: "has" };
+
 function JoinNotices({
   step,
   spec,
@@ -252,15 +258,15 @@ function JoinNotices({
       {step.missing.rows > 0 && !told && (
         <Notice tone="look">
           <b>{WORDS.rowsWithout(counted(step.missing.rows, source, locale, plural(source)), step.missing.rows === 1 ? "has" : "have", name)}</b>{" "}
-          {step.unmatched === "keep"
+          {JOIN_WAYS[step.way].keepsNear
             ? WORDS.keptWithEmptyColumns(name, missing ? WORDS.anExactMatchWouldLeave(missing) : "")
             : WORDS.leftOutMissing(missing ? WORDS.andWithThem(missing) : "")}
           <span className="mt-1 flex gap-3">
             <button type="button" className="link" onClick={() => onPick({ part: "missing", id: step.id })}>
               {WORDS.seeThe(writeCount(step.missing.rows, locale))}
             </button>
-            <button type="button" className="link" onClick={() => change(edit.setUnmatched(spec, step.id, step.unmatched === "keep" ? "only" : "keep"))}>
-              {step.unmatched === "keep" ? WORDS.leaveThemOut : WORDS.keepThem}
+            <button type="button" className="link" onClick={() => change(edit.setWay(spec, step.id, TURNED[step.way]))}>
+              {JOIN_WAYS[step.way].keepsNear ? WORDS.leaveThemOut : WORDS.keepThem}
             </button>
           </span>
         </Notice>

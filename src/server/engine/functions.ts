@@ -1,5 +1,6 @@
 import type Database from "better-sqlite3";
 import { divideCarried, divideRounded } from "@/core/types/decimal";
+import { likeTest } from "@/core/types/like";
 import { fold, initcap, lpad, readAs, readScaled } from "@/core/types/text";
 import { decimal } from "@/core/types/valueType";
 
@@ -48,6 +49,13 @@ export function registerFunctions(db: Database.Database): void {
       orNull((t) => stored(readAs(t, { kind }))),
     );
   db.function("nl_read_decimal", pure, (value: unknown, scale: unknown) => (value === null ? null : stored(readAs(String(value), decimal(Number(scale))))));
+  // A query asks one pattern of every row: it is read once.
+  let asked = { pattern: "", test: likeTest("") };
+  db.function("nl_like", pure, (text: unknown, pattern: unknown) => {
+    if (text === null || pattern === null) return null;
+    if (asked.pattern !== pattern) asked = { pattern: String(pattern), test: likeTest(String(pattern)) };
+    return Number(asked.test(String(text)));
+  });
   const exact = { ...pure, safeIntegers: true };
   db.function("nl_exact", exact, (value: unknown) => {
     if (typeof value === "number") throw tooLarge();

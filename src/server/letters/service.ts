@@ -2,6 +2,7 @@ import { z } from "zod";
 import { PARENT } from "@/core/derive/parent";
 import { forRow, planLetter } from "@/core/letter/plan";
 import { type LetterSpec, letterSpecSchema } from "@/core/letter/spec";
+import { comparisonsIn } from "@/core/query/conditions";
 import type { Plan } from "@/core/query/plan";
 import { parameterValuesSchema, type QuerySpec, querySpecSchema } from "@/core/query/spec";
 import { ProblemError } from "@/core/types/problem";
@@ -71,7 +72,7 @@ export async function letterProof(ws: Workspace, question: LetterQuestion, calle
 
 /** A table's query without the row it belongs to; null where its conditions name that row. */
 function aloneOf(related: QuerySpec, query: QuerySpec): QuerySpec | null {
-  if (related.conditions.some((c) => c.values.some((v) => v.kind === "field" && v.join === PARENT))) return null;
+  if (comparisonsIn(related.conditions).some((c) => c.values.some((v) => v.kind === "field" && v.join === PARENT))) return null;
   const own = new Set(related.parameters.map((p) => p.name));
   return { ...related, parameters: [...related.parameters, ...query.parameters.filter((p) => !own.has(p.name))] };
 }

@@ -14,6 +14,7 @@ import { proofColumn } from "@/core/proof/followed";
 import { type Proof, type ProofPick, type RepeatsCheck, readFooting } from "@/core/proof/proof";
 import { planProofRows } from "@/core/proof/proofRows";
 import { compileRows } from "@/core/query/compile";
+import { mapComparisons } from "@/core/query/conditions";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import { compileFooting } from "@/core/query/footing";
 import { whatIsAsked } from "@/core/query/operands";
@@ -169,9 +170,10 @@ export async function printedBrief(ws: Workspace, spec: QuerySpec, plan: Plan): 
   const bound = Object.fromEntries(plan.parameters.map((p) => [p.name, p.text ?? ""]));
   const filled = {
     ...spec,
-    conditions: spec.conditions
-      .flatMap((c) => whatIsAsked(c, (v) => v.kind === "parameter" && bound[v.name] === "") ?? [])
-      .map((c) => ({ ...c, values: c.values.map((v) => (v.kind === "parameter" ? { kind: "value" as const, text: bound[v.name] ?? "" } : v)) })),
+    conditions: mapComparisons(spec.conditions, (c) => {
+      const asked = whatIsAsked(c, (v) => v.kind === "parameter" && bound[v.name] === "");
+      return asked && { ...asked, values: asked.values.map((v) => (v.kind === "parameter" ? { kind: "value" as const, text: bound[v.name] ?? "" } : v)) };
+    }),
   };
   const brief = briefText(rowsBrief(filled, await ws.schema(), ws.locale)).trim();
   return partial.length > 0 ? `${brief} Of ${partial.join(", ")}: only rows that ${ws.person} can see.` : brief;

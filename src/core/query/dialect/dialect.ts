@@ -59,6 +59,8 @@ export type Dialect = {
   countOnce: (keys: string[]) => string;
   /** True where the second text stands in the first at the place. Plain characters: no wildcards. */
   textMatch: (place: "contains" | "beginsWith" | "endsWith", text: string, part: string) => string;
+  /** True where a text matches a pattern in which % stands for any characters, _ for one, and \ before either for itself. Letter case counts. */
+  like: (text: string, pattern: string) => string;
   /** One term of ORDER BY; empty values come first going up, last going down, in every engine. */
   orderBy: (expression: string, direction: "up" | "down") => string;
 };

@@ -65,5 +65,6 @@ export const duckdb: Dialect = {
   },
   textMatch: (place, text, part) =>
     ({ contains: `contains(${text}, ${part})`, beginsWith: `starts_with(${text}, ${part})`, endsWith: `ends_with(${text}, ${part})` })[place],
+  like: (text, pattern) => `(${text} LIKE ${pattern} ESCAPE '\\')`,
   orderBy: (expression, direction) => `${expression} ${direction === "up" ? "ASC NULLS FIRST" : "DESC NULLS LAST"}`,
 };

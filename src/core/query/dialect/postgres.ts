@@ -74,5 +74,6 @@ export const postgres: Dialect = {
       beginsWith: `starts_with(${text}, ${part})`,
       endsWith: `right(${text}, length(${part})) = ${part}`,
     })[place],
+  like: (text, pattern) => `(${text} LIKE ${pattern} ESCAPE '\\')`,
   orderBy: (expression, direction) => `${expression} ${direction === "up" ? "ASC NULLS FIRST" : "DESC NULLS LAST"}`,
 };

@@ -113,5 +113,6 @@ export const sqlite: Dialect = {
       beginsWith: `substr(${text}, 1, length(${part})) = ${part}`,
       endsWith: `substr(${text}, length(${text}) - length(${part}) + 1) = ${part}`,
     })[place],
+  like: (text, pattern) => `nl_like(${text}, ${pattern})`,
   orderBy: (expression, direction) => `${expression} ${direction === "up" ? "ASC" : "DESC"}`,
 };

@@ -1,13 +1,11 @@
 "use client";
 
 import type { PhraseTarget } from "@/core/brief/brief";
-import * as edit from "@/core/query/edit";
-import { type EditorProps, FieldPicker } from "../../editors/parts";
-import { WORDS } from "../words";
+import type { EditorProps } from "../../editors/parts";
 import { ColumnsEditor, GroupEditor } from "./columns";
-import { OperatorEditor, ValueEditor } from "./conditions";
+import { ConditionFieldEditor, HoldsEditor, OperatorEditor, ValueEditor } from "./conditions";
 import { LimitEditor, OrderEditor } from "./order";
-import { JoinEditor, SourceEditor, UnmatchedEditor } from "./tables";
+import { JoinEditor, SourceEditor, WayEditor } from "./tables";
 
 /** The editor of a phrase of a query's brief. */
 export function PhraseEditor({ target, ...props }: EditorProps & { target: PhraseTarget }) {
@@ -16,17 +14,12 @@ export function PhraseEditor({ target, ...props }: EditorProps & { target: Phras
       return <SourceEditor {...props} />;
     case "join":
       return <JoinEditor {...props} id={target.id} />;
-    case "unmatched":
-      return <UnmatchedEditor {...props} id={target.id} />;
+    case "way":
+      return <WayEditor {...props} id={target.id} />;
     case "conditionField":
-      return (
-        <FieldPicker
-          {...props}
-          caption={WORDS.fieldOfCondition}
-          pick={(next, operand) => props.change(edit.changeConditionField(next, props.schema, target.id, operand))}
-          remove={() => props.change(edit.removeCondition(props.spec, target.id))}
-        />
-      );
+      return <ConditionFieldEditor {...props} id={target.id} />;
+    case "holds":
+      return <HoldsEditor {...props} id={target.id} />;
     case "operator":
       return <OperatorEditor {...props} id={target.id} />;
     case "value":

@@ -1,17 +1,21 @@
 "use client";
 
+import { useState } from "react";
+import { HOLDS_NAMES } from "@/core/query/choices";
+import { comparisonOf, groupOf, placeOf } from "@/core/query/conditions";
 import * as edit from "@/core/query/edit";
 import { askWhenRun, suits, withValue } from "@/core/query/editParameters";
 import { OPERATORS, operatorsFor } from "@/core/query/operators";
-import { comparableFields } from "@/core/query/reach";
-import type { Condition, QuerySpec, Value } from "@/core/query/spec";
+import { comparableFields, matchColumns, ownColumns } from "@/core/query/reach";
+import type { Condition, Operand, QuerySpec, Value } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
 import { RELATIVE_DATES, type RelativeDate } from "@/core/types/relative";
 import { isDated, text, type ValueType } from "@/core/types/valueType";
 import { onEnter } from "@/ui/onEnter";
-import { Choice, type EditorProps } from "../../editors/parts";
+import { Choice, type EditorProps, FieldPicker, Remove } from "../../editors/parts";
 import { TypedLines } from "../../editors/TypedLines";
 import { ValueInput } from "../../editors/ValueInput";
+import { COMMON } from "../../words";
 import { WORDS } from "../words";
 
 function typeOfLeft(spec: QuerySpec, schema: Schema, condition: Condition): ValueType {
@@ -20,7 +24,7 @@ function typeOfLeft(spec: QuerySpec, schema: Schema, condition: Condition): Valu
 
 /** The comparison of a condition. */
 export function OperatorEditor({ spec, schema, change, close, id }: EditorProps & { id: string }) {
-  const condition = spec.conditions.find((c) => c.id === id);
+  const condition = comparisonOf(spec, id);
   if (!condition) return null;
   const type = typeOfLeft(spec, schema, condition);
   return (
@@ -42,9 +46,103 @@ export function OperatorEditor({ spec, schema, change, close, id }: EditorProps 
   );
 }
 
+/** What a condition can ask of, where it stands: a field of the rows, a column of the groups, or one of a table that only has to match. */
+function LeftPicker({
+  of,
+  caption,
+  pick,
+  remove,
+  ...props
+}: EditorProps & { of: string; caption: string; pick: (spec: QuerySpec, left: Operand) => void; remove?: () => void }) {
+  const { spec, schema, close } = props;
+  const place = placeOf(spec, of);
+  if (place === undefined || place.of === "rows") return <FieldPicker {...props} caption={caption} pick={pick} {...(remove ? { remove } : {})} />;
+  const lefts = place.of === "match" ? matchColumns(spec, schema, place.join) : ownColumns(spec, schema);
+  return (
+    <>
+      <p className="caption pb-1">{caption}</p>
+      <div className="max-h-56 overflow-auto">
+        {lefts.map(({ left, words }) => (
+          <Choice
+            key={words}
+            onClick={() => {
+              pick(spec, left);
+              close();
+            }}
+          >
+            {words}
+          </Choice>
+        ))}
+      </div>
+      {remove && (
+        <Remove
+          onClick={() => {
+            remove();
+            close();
+          }}
+        >
+          {COMMON.remove}
+        </Remove>
+      )}
+    </>
+  );
+}
+
+/** How many of a group's conditions must hold, and what is added to it. */
+export function HoldsEditor(props: EditorProps & { id: string }) {
+  const { spec, schema, change, close, id } = props;
+  const [adding, setAdding] = useState(false);
+  const group = groupOf(spec, id);
+  if (!group) return null;
+  const act = (next: QuerySpec) => {
+    change(next);
+    close();
+  };
+  if (adding) return <LeftPicker {...props} of={id} caption={WORDS.fieldOfCondition} pick={(next, left) => change(edit.addToGroup(next, schema, id, left))} />;
+  return (
+    <>
+      <p className="caption pb-1">{WORDS.ofTheseConditions}</p>
+      {HOLDS_NAMES.map((holds) => (
+        <Choice key={holds} chosen={group.holds === holds} onClick={() => act(edit.setHolds(spec, id, holds))}>
+          {WORDS.holds[holds]}
+        </Choice>
+      ))}
+      <button type="button" className="link pt-2 text-left" onClick={() => setAdding(true)}>
+        {COMMON.addCondition}
+      </button>
+      <button type="button" className="link pt-2 text-left" onClick={() => act(edit.dissolveGroup(spec, id))}>
+        {WORDS.dissolveGroup}
+      </button>
+      <Remove onClick={() => act(edit.removeCondition(spec, id))}>{WORDS.removeTheseConditions}</Remove>
+    </>
+  );
+}
+
+/** The field of a condition: another, or a condition beside it of which one is enough. */
+export function ConditionFieldEditor(props: EditorProps & { id: string }) {
+  const { spec, schema, change, id } = props;
+  const [beside, setBeside] = useState(false);
+  if (beside)
+    return <LeftPicker key="beside" {...props} of={id} caption={WORDS.orWhere} pick={(next, left) => change(edit.addAlternative(next, schema, id, left))} />;
+  return (
+    <>
+      <LeftPicker
+        {...props}
+        of={id}
+        caption={WORDS.fieldOfCondition}
+        pick={(next, left) => change(edit.changeConditionField(next, schema, id, left))}
+        remove={() => change(edit.removeCondition(spec, id))}
+      />
+      <button type="button" className="link pt-2" onClick={() => setBeside(true)}>
+        {WORDS.addAlternative}
+      </button>
+    </>
+  );
+}
+
 /** A value of a condition: written, or asked for when run. */
 export function ValueEditor({ spec, schema, change, close, parent, id, index }: EditorProps & { id: string; index: number }) {
-  const condition = spec.conditions.find((c) => c.id === id);
+  const condition = comparisonOf(spec, id);
   if (!condition) return null;
   const type = typeOfLeft(spec, schema, condition);
   const many = OPERATORS[condition.operator].values === "many";

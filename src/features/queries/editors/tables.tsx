@@ -2,9 +2,12 @@
 
 import { useState } from "react";
 import { comparisonWords } from "@/core/brief/brief";
+import { JOIN_WAY_NAMES } from "@/core/query/choices";
 import * as edit from "@/core/query/edit";
+import { brings, JOIN_WAYS } from "@/core/query/joinWays";
 import { scopeOf } from "@/core/query/reach";
-import { plural } from "@/core/schema/schema";
+import type { QuerySpec } from "@/core/query/spec";
+import { findTable, plural, type Schema, stepsFrom } from "@/core/schema/schema";
 import { Choice, type EditorProps, Remove } from "../../editors/parts";
 import { COMMON } from "../../words";
 import { WORDS } from "../words";
@@ -24,7 +27,7 @@ export function SourceEditor({ spec, schema, change, close }: EditorProps) {
           onClick={() => {
             if (t.name !== spec.source)
               change({
-                version: 1,
+                version: 2,
                 source: t.name,
                 joins: [],
                 conditions: [],
@@ -45,8 +48,17 @@ export function SourceEditor({ spec, schema, change, close }: EditorProps) {
   );
 }
 
-/** How a brought table is matched, and the way to let it go. */
-export function JoinEditor({ spec, schema, change, close, id }: EditorProps & { id: string }) {
+/** The end of a link that a join leads to. */
+const farOf = (spec: QuerySpec, schema: Schema, id: string) => {
+  const join = spec.joins.find((j) => j.id === id);
+  return schema.links.find((l) => l.id === join?.link)?.[join?.toward ?? "a"];
+};
+
+/** How a joined table is matched, and the way to remove it. */
+export function JoinEditor(props: EditorProps & { id: string }) {
+  const { spec, schema, change, close, id } = props;
+  const given = spec.joins.find((j) => j.id === id);
+  if (given && !brings(given.way)) return <HavingEditor {...props} />;
   const scope = scopeOf(spec, schema);
   const join = scope.find((s) => s.id === id)?.join;
   const from = scope.find((s) => s.alias === join?.from)?.table;
@@ -68,22 +80,86 @@ export function JoinEditor({ spec, schema, change, close, id }: EditorProps & { 
   );
 }
 
-/** Whether rows without a match stay. */
-export function UnmatchedEditor({ spec, change, close, id }: EditorProps & { id: string }) {
+/** What becomes of rows without a match, on either side. */
+export function WayEditor({ spec, schema, change, close, id }: EditorProps & { id: string }) {
   const join = spec.joins.find((j) => j.id === id);
-  const set = (unmatched: "keep" | "only") => {
-    change(edit.setUnmatched(spec, id, unmatched));
-    close();
-  };
+  const from = scopeOf(spec, schema).find((s) => s.id === join?.from);
+  const far = farOf(spec, schema, id);
+  const near = plural(from?.path.at(-1) ?? from?.table.label ?? COMMON.rows);
   return (
     <>
       <p className="caption pb-1">{WORDS.rowsWithoutAMatch}</p>
-      <Choice chosen={join?.unmatched === "keep"} onClick={() => set("keep")}>
-        {WORDS.keepWithEmptyColumns}
-      </Choice>
-      <Choice chosen={join?.unmatched === "only"} onClick={() => set("only")}>
-        {WORDS.leaveOut}
-      </Choice>
+      {JOIN_WAY_NAMES.map((way) => (
+        <Choice
+          key={way}
+          chosen={join?.way === way}
+          onClick={() => {
+            change(edit.setWay(spec, id, way));
+            close();
+          }}
+        >
+          {JOIN_WAYS[way].choice(plural(far?.name ?? ""), near)}
+        </Choice>
+      ))}
+      {join && brings(join.way) && <p className="pt-2 text-small text-soft">{WORDS.waysWithoutColumns}</p>}
+    </>
+  );
+}
+
+/** What rows of a table must meet to be a match, where only having them counts. */
+function HavingEditor({ spec, schema, change, close, id }: EditorProps & { id: string }) {
+  const far = farOf(spec, schema, id);
+  const table = findTable(schema, far?.table ?? "");
+  return (
+    <>
+      <p className="caption pb-1">{WORDS.onlyMatchesWhere(far?.name ?? "")}</p>
+      <div className="max-h-56 overflow-auto">
+        {(table?.columns ?? []).map((c) => (
+          <Choice
+            key={c.name}
+            onClick={() => {
+              change(edit.addMatchCondition(spec, schema, id, c.name));
+              close();
+            }}
+          >
+            {c.label}
+          </Choice>
+        ))}
+      </div>
+      <Remove
+        onClick={() => {
+          change(edit.removeJoin(spec, id));
+          close();
+        }}
+      >
+        {COMMON.remove}
+      </Remove>
+    </>
+  );
+}
+
+/** The tables that rows can be asked to have rows of, or none of. */
+export function HavingPicker({ spec, schema, change, close }: EditorProps) {
+  const links = scopeOf(spec, schema).flatMap((at) => stepsFrom(schema, at.table.name).map(({ step, far }) => ({ at, step, far })));
+  return (
+    <>
+      <p className="caption pb-1">{WORDS.onlyThoseThatHave}</p>
+      <div className="max-h-64 overflow-auto">
+        {links.flatMap(({ at, step, far }) =>
+          (["has", "hasNone"] as const).map((way) => (
+            <Choice
+              key={`${at.id} ${step.link} ${step.toward} ${way}`}
+              onClick={() => {
+                change(edit.addHaving(spec, at.id, step, way));
+                close();
+              }}
+            >
+              {way === "hasNone" ? `${WORDS.no} ` : ""}
+              {[...at.path, far.name].join(" › ")}
+            </Choice>
+          )),
+        )}
+      </div>
     </>
   );
 }
