@@ -46,6 +46,8 @@ export const COMMON = {
   heading: "Heading",
   importFile: "Import file",
   inOrderOf: "In order of",
+  weighedBy: "Weighed by",
+  percentage: "Percentage",
   isReady: (format: string) => `The ${format} file is ready.`,
   itAlreadyExists: "It already exists.",
   gone: "It does not exist any more, or it is not shared with you.",

@@ -10,7 +10,7 @@ import { planPivot } from "@/core/pivot/plan";
 import { planCellRows } from "@/core/pivot/rows";
 import type { PivotAxis, PivotFigure, PivotSpec } from "@/core/pivot/spec";
 import { keyOf } from "@/core/pivot/tree";
-import { AGGREGATES } from "@/core/query/aggregates";
+import { aggregateOf } from "@/core/query/aggregates";
 import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import { emptyQuery } from "@/core/query/empty";
@@ -98,7 +98,7 @@ const figure = (name: PivotFigure["figure"], of: string | null, showAs: PivotFig
   value: of ? field(of) : null,
   figure: name,
   showAs,
-  ...(AGGREGATES[name].order ? { by: field("id"), direction: "down" as const } : {}),
+  ...(aggregateOf(name)?.order ? { by: field("id"), direction: "down" as const } : {}),
 });
 const axis = (name: string, more: Partial<PivotAxis> = {}): PivotAxis => ({ ...newAxis(`${name} axis`, field(name)), ...more });
 const pivot = (down: PivotAxis[], across: PivotAxis[], figures: PivotFigure[]): PivotSpec => ({ ...emptyPivot("q"), down, across, figures });

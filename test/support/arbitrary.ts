@@ -1,6 +1,7 @@
 import fc from "fast-check";
 import { withDerivedFields } from "@/core/derive/derive";
-import { AGGREGATES, type AggregateName } from "@/core/query/aggregates";
+import { AGGREGATES } from "@/core/query/aggregates";
+import type { AggregateName } from "@/core/query/choices";
 import { HOLDS_NAMES } from "@/core/query/choices";
 import { emptyQuery } from "@/core/query/empty";
 import { brings } from "@/core/query/joinWays";
@@ -128,10 +129,50 @@ function figureArbitrary(brought: Brought[], id: string): fc.Arbitrary<QueryColu
         value: field(c.name, join),
         figure,
         ...(AGGREGATES[figure].order ? { by: field("id"), direction: "down", separator: "; " } : {}),
+        ...(AGGREGATES[figure].weighs ? { by: field("pieces") } : {}),
+        ...(AGGREGATES[figure].percent ? { percent: 37.5 } : {}),
         ...(everyRow ? { everyRow } : {}),
       }),
     );
   });
+}
+
+/** Formulas over figures: of the rows, of another column, with conditions of their own. */
+const OVER_FIGURES = [
+  "SUM(price) / SUM(pieces)",
+  "n * 2 + COUNT(mark)",
+  "SUM(price) FILTER (WHERE sealed) / NULLIF(COUNT(*), 0)",
+  "MAX(day) - MIN(day)",
+  "AVG(price) - MEDIAN(price)",
+  "CASE WHEN COUNT(DISTINCT mark) > 1 THEN TOTAL(pieces) END",
+  "WEIGHTED_AVERAGE(price, pieces) * 1.5",
+  "PERCENTILE(pieces, 12.5) + MIN(pieces)",
+  "SHARE(sealed) * 100",
+];
+
+const onGroup = (id: string, column: string, operator: Condition["operator"], ...values: Value[]) => ({
+  id,
+  left: { kind: "column" as const, id: column },
+  operator,
+  values,
+});
+
+/** What groups can be asked for. */
+const ON_GROUPS = [
+  onGroup("ga", "n", "atLeast", { kind: "value", text: "2" }),
+  onGroup("gb", "n", "less", { kind: "value", text: "7" }),
+  onGroup("gc", "f0", "notEmpty"),
+  onGroup("gd", "x", "notEmpty"),
+];
+
+/** What the footing of a column of rows can show; undefined leaves it to what the column is. */
+const FOOTINGS = [undefined, undefined, "total", "average", "median", "countDifferent", "least", "variance", "none"] as const;
+
+/** Whether all engines have a column's values in one order: floating figures of one size may stand either way, by how they were added. */
+function orderly(column: QueryColumn): boolean {
+  const { figure, value } = column;
+  if (figure === "formula") return false;
+  return !(figure && (/deviation|variance/.test(figure) || (value?.kind === "field" && value.column === "ratio")));
 }
 
 const JOINS: Record<string, Omit<Join, "way">> = {
@@ -167,19 +208,25 @@ export const specArbitrary: fc.Arbitrary<QuerySpec> = fc.tuple(joinsArbitrary, f
   const figures = fc.tuple(...["f0", "f1", "f2"].map((id) => figureArbitrary(brought, id)));
   const every = fc.array(fc.boolean(), { minLength: 3, maxLength: 3 });
   const order = fc.tuple(fc.boolean(), fc.constantFrom("up" as const, "down" as const), fc.nat());
+  const counted = fc.array(fc.option(conditionArbitrary(brought)), { minLength: 3, maxLength: 3 });
+  const over = fc.tuple(fc.option(fc.constantFrom(...OVER_FIGURES)), fc.subarray(ON_GROUPS), fc.constantFrom(...FOOTINGS));
   return fc
-    .tuple(conditions, shown, figures, every, order, fc.constantFrom(null, null, 1, 13))
-    .map(([where, operands, totals, everyRow, [ordered, direction, at], limit]) => {
+    .tuple(conditions, shown, figures, every, order, fc.constantFrom(null, null, 1, 13), counted, over)
+    .map(([where, operands, totals, everyRow, [ordered, direction, at], limit, asked, [formula, onGroups, footing]]) => {
       const own = operands.map((value, i): QueryColumn => ({ id: `c${i}`, value, ...(everyRow[i] && !grouped ? { everyRow: true } : {}) }));
-      // Floating figures of one size may stand in any order, by how they were added.
-      const orderly = (c: QueryColumn) => !(c.figure && c.value?.kind === "field" && c.value.column === "ratio");
-      const keyed: QueryColumn[] = grouped ? [...own, { id: "n", value: null, figure: "count" }, ...totals] : [{ id: "i", value: field("id") }, ...own];
+      const limited = totals.map((c, i): QueryColumn => ({ ...c, ...(asked[i] ? { where: [{ ...asked[i], id: `a${i}` }] } : {}) }));
+      const rate: QueryColumn[] = formula === null ? [] : [{ id: "x", value: { kind: "formula", text: formula }, figure: "formula" }];
+      const keyed: QueryColumn[] = grouped
+        ? [...own, { id: "n", value: null, figure: "count", label: "n" }, ...limited, ...rate]
+        : [{ id: "i", value: field("id"), ...(footing ? { footing } : {}) }, ...own];
+      const groupConditions = grouped ? onGroups.filter((c) => keyed.some((k) => k.id === c.left.id)) : [];
       return {
         ...emptyQuery("crate"),
         joins,
         conditions: where,
         grouped,
         columns: keyed,
+        ...(groupConditions.length > 0 ? { groupConditions } : {}),
         order: ordered ? [{ column: keyed.filter(orderly)[at % keyed.filter(orderly).length]?.id ?? "", direction }] : [],
         limit,
         parameters: PARAMETERS,

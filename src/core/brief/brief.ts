@@ -1,16 +1,17 @@
+import { givenBy } from "../query/aggregates";
 import type { HoldsName, JoinWay } from "../query/choices";
 import { comparisonsIn, isGroup } from "../query/conditions";
 import { brings } from "../query/joinWays";
 import { columnWords, operandWords, type ScopeTable } from "../query/operands";
 import { OPERATORS } from "../query/operators";
 import { resolveTables } from "../query/scope";
-import type { Condition, ConditionGroup, ConditionTree, Join, Operand, QuerySpec, Value } from "../query/spec";
+import type { Condition, ConditionGroup, ConditionTree, Join, Operand, QueryColumn, QuerySpec, Value } from "../query/spec";
 import { findColumn, findTable, type LinkComparison, plural, type Schema, type Table } from "../schema/schema";
 import { isIsoDate } from "../types/date";
 import { counted, type Locale, writeDate } from "../types/format";
 import type { Problem } from "../types/problem";
 import { RELATIVE_DATES } from "../types/relative";
-import { decimal, text, type ValueType } from "../types/valueType";
+import { decimal, text, type ValueType, whole } from "../types/valueType";
 
 /** What a phrase edits. `part` is one of the kinds below and tells which popover opens. */
 export type PhraseTarget =
@@ -78,8 +79,19 @@ function shownBrief(spec: QuerySpec, schema: Schema, locale: Locale): Phrase[] {
     phrases.push(say(spec.grouped ? ". Sorted by " : ", sorted by "), { text: order, target: { kind: "order" } });
   }
   phrases.push(say(". "));
+  if (spec.grouped && spec.groupConditions && spec.groupConditions.length > 0) {
+    const own = (c: ConditionTree) => conditionPhrases(c, scope, locale, spec.columns);
+    phrases.push(say("Only groups where "), ...listed(spec.groupConditions.map(own)), say(". "));
+  }
   if (spec.limit !== null) phrases.push(say("First "), { text: counted(spec.limit, "row", locale), target: { kind: "limit" } }, say(" only. "));
   return phrases;
+}
+
+/** What rows a figure counts, as a sentence of its own: "Only rows where status is not void." */
+export function figureConditionsBrief(where: ConditionTree[], spec: QuerySpec, schema: Schema, locale: Locale): Phrase[] {
+  const table = findTable(schema, spec.source);
+  const scope = table ? resolveTables(spec, schema, table, []) : [];
+  return [say("Only rows where "), ...listed(where.map((c) => conditionPhrases(c, scope, locale))), say(".")];
 }
 
 /** A table brought only on the way to another, which says it in its path: it leaves no row out and nothing reads it. */
@@ -150,36 +162,40 @@ export function operandType(operand: Operand, scope: ScopeTable[]): ValueType {
   return scope.find((s) => s.id === operand.join)?.table.columns.find((c) => c.name === operand.column)?.type ?? text;
 }
 
+/** The type of a query's column in a group, as far as the description tells. */
+function columnType(column: QueryColumn, scope: ScopeTable[]): ValueType {
+  const type = column.value ? operandType(column.value, scope) : whole;
+  return column.figure ? givenBy(column.figure, type) : type;
+}
+
 /** How a sentence says how many conditions of a group must hold. */
 export const HOLDS_WORDS: Record<HoldsName, string> = { all: "all of", any: "any of", none: "none of" };
 
 /** One condition: its field, its comparison and its values, each a control; of a group, each of its conditions. */
-export function conditionPhrases(condition: ConditionTree, scope: ScopeTable[], locale: Locale): Phrase[] {
-  return isGroup(condition) ? groupPhrases(condition, scope, locale) : comparisonPhrases(condition, scope, locale);
+export function conditionPhrases(condition: ConditionTree, scope: ScopeTable[], locale: Locale, own: QueryColumn[] = []): Phrase[] {
+  return isGroup(condition) ? groupPhrases(condition, scope, locale, own) : comparisonPhrases(condition, scope, locale, own);
 }
 
 /** "any of (status is void, weight is at least 5)" */
-function groupPhrases({ id, holds, of }: ConditionGroup, scope: ScopeTable[], locale: Locale): Phrase[] {
-  const parts = of.flatMap((c, i) => [...(i > 0 ? [say(", ")] : []), ...conditionPhrases(c, scope, locale)]);
+function groupPhrases({ id, holds, of }: ConditionGroup, scope: ScopeTable[], locale: Locale, own: QueryColumn[]): Phrase[] {
+  const parts = of.flatMap((c, i) => [...(i > 0 ? [say(", ")] : []), ...conditionPhrases(c, scope, locale, own)]);
   return [{ text: HOLDS_WORDS[holds], target: { kind: "holds", id } }, say(" ("), ...parts, say(")")];
 }
 
-function comparisonPhrases(condition: Condition, scope: ScopeTable[], locale: Locale): Phrase[] {
-  const { id, operator, values } = condition;
-  const type = operandType(condition.left, scope);
+function comparisonPhrases(condition: Condition, scope: ScopeTable[], locale: Locale, own: QueryColumn[]): Phrase[] {
+  const { id, operator, values, left } = condition;
+  const column = left.kind === "column" ? own.find((c) => c.id === left.id) : undefined;
+  const type = column ? columnType(column, scope) : operandType(left, scope);
+  const words = left.kind === "column" ? (column ? columnWords(column, scope) : "a missing column") : operandWords(left, scope);
   const value = (index: number): Phrase => {
     const at = values[index] ?? { kind: "value", text: "" };
     return { text: valueWords(at, locale, scope), target: { kind: "value", id, index }, ...(at.kind === "parameter" ? { tone: "parameter" as const } : {}) };
   };
-  const words = OPERATORS[operator].words(type);
-  const phrases: Phrase[] = [
-    { text: operandWords(condition.left, scope), target: { kind: "conditionField", id } },
-    say(" "),
-    { text: words, target: { kind: "operator", id } },
-  ];
+  const says = OPERATORS[operator].words(type);
+  const phrases: Phrase[] = [{ text: words, target: { kind: "conditionField", id } }, say(" "), { text: says, target: { kind: "operator", id } }];
   const shape = OPERATORS[operator].values;
   if (shape === 1) phrases.push(say(" "), value(0));
-  if (shape === 2) phrases.push(say(" "), value(0), say(words.endsWith("from") ? " to " : " and "), value(1));
+  if (shape === 2) phrases.push(say(" "), value(0), say(says.endsWith("from") ? " to " : " and "), value(1));
   if (shape === "many")
     phrases.push(say(" "), { text: values.map((v) => valueWords(v, locale, scope)).join(", ") || "…", target: { kind: "value", id, index: 0 } });
   if (OPERATORS[operator].negates) phrases.push(say(" (or is empty)"));
@@ -236,6 +252,7 @@ export function phraseOfProblem({ path }: Problem, spec: QuerySpec): string {
   const at = Number(index ?? 0);
   if (part === "joins") return `join ${spec.joins[at]?.id}`;
   if (part === "conditions") return phraseInConditions(path.slice(1), spec.conditions);
+  if (part === "groupConditions") return phraseInConditions(path.slice(1), spec.groupConditions ?? []);
   return String(part);
 }
 

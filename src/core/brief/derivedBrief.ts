@@ -1,6 +1,6 @@
 import { PARENT } from "../derive/parent";
 import type { Definition } from "../derive/spec";
-import { AGGREGATES } from "../query/aggregates";
+import { aggregateOf, figureWords } from "../query/aggregates";
 import { operandWords, type ScopeTable } from "../query/operands";
 import { resolveTables } from "../query/scope";
 import { findTable, type Schema } from "../schema/schema";
@@ -27,13 +27,13 @@ export function rollupBrief(rollup: Rollup, table: string, schema: Schema, local
   const control = (name: string, text: string): Phrase => ({ text, target: { kind: "field", name } });
   const far = schema.links.find((l) => l.id === rollup.step.link)?.[rollup.step.toward];
   const figure = column?.figure ?? "count";
-  const { order } = AGGREGATES[figure];
+  const { order, weighs } = aggregateOf(figure) ?? {};
   const { conditions } = rollup.query;
   const by = column?.by ? operandWords(column.by, scope) : "…";
   const way = column?.direction === "down" ? "latest or largest first" : "earliest or smallest first";
   return [
     { text: `For each ${findTable(schema, table)?.label ?? table}, the ` },
-    control("figure", AGGREGATES[figure].words),
+    control("figure", figureWords(figure)),
     ...(column?.value
       ? [{ text: " of " }, control("value", operandWords(column.value, scope))]
       : figure === "count"
@@ -41,7 +41,9 @@ export function rollupBrief(rollup: Rollup, table: string, schema: Schema, local
         : [{ text: " of " }, control("value", "…")]),
     { text: " over " },
     control("step", far?.name ?? "missing rows"),
-    ...(order ? [{ text: ", by " }, control("by", by), ...(figure === "list" ? [{ text: ", " }, control("direction", way)] : [])] : []),
+    ...(order || weighs
+      ? [{ text: weighs ? ", weighed by " : ", by " }, control("by", by), ...(figure === "list" ? [{ text: ", " }, control("direction", way)] : [])]
+      : []),
     ...(figure === "list" ? [{ text: ", separated by " }, control("separator", `“${column?.separator ?? ", "}”`)] : []),
     ...(conditions.length > 0 ? [{ text: ", where " }, ...listed(conditions.map((c) => conditionPhrases(c, scope, locale)))] : []),
     { text: "." },

@@ -1,7 +1,7 @@
 import type { PivotPlan } from "../pivot/pivot";
 import { SHOWN } from "../pivot/show";
 import type { PivotAxis, PivotFigure, PivotSpec } from "../pivot/spec";
-import { AGGREGATES } from "../query/aggregates";
+import { figureWords } from "../query/aggregates";
 import { ROWS_OF_QUERY, schemaOfPlan } from "../query/over";
 import type { Plan } from "../query/plan";
 import { resolveTables } from "../query/scope";
@@ -50,5 +50,5 @@ export function axisChip(axis: PivotAxis, table: Table) {
 /** A figure's field and what is made of it, in words. */
 export function figureChip(figure: PivotFigure, table: Table) {
   const words = figure.label ?? (figure.value === null ? "rows" : (columnOf(table, figure.value)?.label ?? "a missing field"));
-  return { id: figure.id, words, more: figure.showAs === "asIs" ? AGGREGATES[figure.figure].words : SHOWN[figure.showAs].words };
+  return { id: figure.id, words, more: figure.showAs === "asIs" ? figureWords(figure.figure) : SHOWN[figure.showAs].words };
 }

@@ -1,4 +1,4 @@
-import { AGGREGATES } from "../query/aggregates";
+import { addsUpByKind } from "../query/aggregates";
 import type { Table } from "../schema/schema";
 import { isDated, isNumber, type ValueType } from "../types/valueType";
 import type { ChartKind } from "./choices";
@@ -99,7 +99,7 @@ export function shelvesOf({ pivot }: ChartSpec, table: Table): Shelves {
     along,
     dated: along !== null && isDated(along) && !(value?.kind === "field" && value.part === "weekday"),
     split: pivot.down.length > 0,
-    heights: pivot.figures.map((f) => ({ adds: AGGREGATES[f.figure].addsUp, numeric: f.value !== null && isNumber(typeOf(f.value) ?? { kind: "text" }) })),
+    heights: pivot.figures.map((f) => ({ adds: addsUpByKind(f.figure), numeric: f.value !== null && isNumber(typeOf(f.value) ?? { kind: "text" }) })),
   };
 }
 

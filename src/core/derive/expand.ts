@@ -1,7 +1,7 @@
 import { call, type Expr, fieldsOf, literal } from "../expression/expr";
 import { asText } from "../expression/functions";
-import { AGGREGATES } from "../query/aggregates";
-import { homeOf } from "../query/home";
+import { aggregateOf, figureWords as wordsOf } from "../query/aggregates";
+import { figureOfRollup, homeOf } from "../query/home";
 import {
   operandsOf,
   operandWords,
@@ -16,6 +16,7 @@ import {
   storedExpr,
 } from "../query/operands";
 import type { PlanJoin, PlanRollup } from "../query/plan";
+import { formulaOverFigures, wrongFigure } from "../query/resolveColumns";
 import { freeAlias, resolveTables } from "../query/scope";
 import type { QueryColumn, QuerySpec } from "../query/spec";
 import { type Column, comparisons, findColumn, findTable, goneLinkWords, type Link, type Step } from "../schema/schema";
@@ -168,7 +169,7 @@ function figureExpr(join: PlanJoin, rollup: PlanRollup, figure: Figure, at: Scop
     held = { ...figure, name: `f${rollup.figures.length + 1}` };
     rollup.figures.push(held);
   }
-  const type = AGGREGATES[figure.figure].gives(figure.expr?.type ?? whole);
+  const { type } = figureOfRollup({ ...figure, name: "" });
   const value: Expr = { node: "field", alias: join.alias, column: held.name, type, storage: "plain", guarded: false };
   if (figure.figure !== "count" && figure.figure !== "countDifferent") return value;
   const counted = call("coalesce", [value, literal("0", whole)], whole);
@@ -205,21 +206,27 @@ function resolveFigure(
     derived,
   };
   const before = problems.length;
-  const operand = column.value ? resolveOperand(column.value, within, [...path, "columns", 0, "value"]) : null;
+  const rows = () => ({ source: { alias: rollup.alias, table: inner[0]?.table ?? at.table }, joins: [...rollup.joins, ...derived.values()] });
+  const at0 = [...path, "columns", 0, "value"];
+  const operand =
+    column.figure === "formula" && column.value?.kind === "formula"
+      ? formulaOverFigures(column.value.text, () => null, within, rows, at0)
+      : column.value
+        ? resolveOperand(column.value, within, at0)
+        : null;
   const by = column.by ? resolveOperand(column.by, within, [...path, "columns", 0, "by"]) : null;
   const where = resolveConditions(query.conditions, within, [...path, "conditions"]).map((c) => c.expr);
   if (problems.length > before || (column.value && !operand)) return null;
   const figure = column.figure as NonNullable<QueryColumn["figure"]>;
-  const aggregate = AGGREGATES[figure];
+  const aggregate = aggregateOf(figure);
   const type = operand?.type ?? whole;
-  if (!aggregate.takes(type) || (!operand && figure !== "count"))
-    return report(problems, problem("figureType", path, { figure: aggregate.words, type: TYPE_WORDS[type.kind] }));
-  if (aggregate.order === "needed" && !by) return report(problems, problem("figureNeedsOrder", path, { figure: aggregate.words }));
+  const wrong = aggregate && (!operand && figure !== "count" ? "figureType" : wrongFigure(aggregate, type, by, column));
+  if (wrong) return report(problems, problem(wrong, path, { figure: aggregate.words, type: TYPE_WORDS[type.kind] }));
   for (const join of derived.values()) if (!rollup.joins.includes(join)) rollup.joins.push(join);
   if (pairs)
     for (const { alias, column } of [operand, by, ...where].flatMap(fieldsOf))
       if (alias === pairs.alias && !pairs.columns.includes(column)) pairs.columns.push(column);
-  const home = figure === "total" ? homeOf(operand, { source: { alias: rollup.alias, table: inner[0]?.table ?? at.table }, joins: rollup.joins }) : null;
+  const home = figure === "total" ? homeOf(operand, rows()) : null;
   return {
     ...(home?.repeated && home.keys ? { keys: home.keys } : {}),
     expr: operand && figure === "list" ? asText(operand) : operand,
@@ -228,11 +235,13 @@ function resolveFigure(
     by,
     direction: column.direction ?? "up",
     separator: column.separator ?? ", ",
+    ...(aggregate?.percent ? { percent: Math.round((column.percent ?? 0) * 100) } : {}),
   };
 }
 
 /** A rollup's figure in words: "total of freight charge". */
 export const figureWords = (column: QueryColumn, scope: ScopeTable[]): string => {
-  const words = column.figure ? AGGREGATES[column.figure].words : "value";
+  if (column.figure === "formula") return operandWords(column.value, scope);
+  const words = column.figure ? wordsOf(column.figure) : "value";
   return column.value ? `${words} of ${operandWords(column.value, scope)}` : "count";
 };

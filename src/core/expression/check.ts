@@ -1,3 +1,5 @@
+import { AGGREGATES, writtenFigure } from "../query/aggregates";
+import type { AggregateName } from "../query/choices";
 import { EXTRACT_PARTS, type ExtractPart, isIsoDate } from "../types/date";
 import { isTooLong, MOST_EXACT_DIGITS, parseDecimal } from "../types/decimal";
 import { isPattern, withBackslash } from "../types/like";
@@ -15,7 +17,12 @@ export type FormulaScope = {
   parameter: (name: string) => Expr | Problem | null;
   /** The day of the run, which CURRENT_DATE stands for. */
   today: string;
+  /** Of a formula over a group: what its figures may refer to, and how one is made. */
+  figures?: { field: FormulaScope["field"]; figure: (figure: WrittenFigure) => Expr | Problem };
 };
+
+/** A figure as a formula writes it, its parts checked: SUM(x) FILTER (WHERE y). */
+export type WrittenFigure = { figure: AggregateName; of: Expr | null; by: Expr | null; percent: number; where: Expr | null };
 
 class FormulaProblem extends Error {
   constructor(readonly problem: Problem) {
@@ -194,6 +201,9 @@ function checkNode(ast: Ast, scope: FormulaScope, path: (string | number)[]): Ex
   function checkCall(): Expr {
     if (ast.node !== "call") throw new TypeError("not a call");
     const { name } = ast;
+    const figure = writtenFigure(name);
+    if (figure) return checkFigure(ast, ast.distinct && figure === "count" ? "countDifferent" : figure);
+    if (ast.star || ast.distinct || ast.where) return fail("notAFigure", { name, at: ast.at + 1 });
     const record = FORMULA_FUNCTIONS[name] ?? fail("unknownFunction", { name, known: Object.keys(FORMULA_FUNCTIONS).join(", ") });
     if (ast.args.length < record.least || ast.args.length > record.most) fail("argumentCount", { name, wanted: record.form });
     const args = ast.args.map(check);
@@ -217,5 +227,25 @@ function checkNode(ast: Ast, scope: FormulaScope, path: (string | number)[]): Ex
       common: () => common(ast.args, args, name),
     };
     return record.build(ask);
+  }
+
+  /** A figure within a formula over a group: its own parts are of the group's rows. */
+  function checkFigure(written: Extract<Ast, { node: "call" }>, figure: AggregateName): Expr {
+    const { name, args, star, where } = written;
+    if (!scope.figures) return fail("figureInFormula", { name, at: written.at + 1 });
+    const { weighs, percent } = AGGREGATES[figure];
+    const wanted = weighs || percent ? 2 : 1;
+    if (star ? figure !== "count" : args.length !== wanted)
+      return fail("argumentCount", { name, wanted: percent ? "a value and a percentage, such as 90" : weighs ? "a value and its weight" : "one value" });
+    const inner: FormulaScope = { field: scope.figures.field, parameter: scope.parameter, today: scope.today };
+    const within = (node: Ast): Expr => checkNode(node, inner, path);
+    const condition = where ? within(where) : null;
+    if (where && condition?.type.kind !== "yesno") return wrongType(where, "FILTER", "a yes/no", condition?.type ?? text);
+    const of = args[0] ? within(args[0]) : null;
+    const by = weighs && args[1] ? within(args[1]) : null;
+    const hundredths = percent && args[1]?.node === "number" ? Math.round(Number(args[1].text) * 100) : 0;
+    const made = scope.figures.figure({ figure, of, by, percent: hundredths, where: condition });
+    if (isProblem(made)) throw new FormulaProblem(made);
+    return made;
   }
 }

@@ -1,6 +1,7 @@
+import type { AggregateName } from "../query/choices";
 import type { DatePart } from "../types/date";
 import type { Storage } from "../types/storage";
-import { date, type ValueType, yesno } from "../types/valueType";
+import { date, type ValueType, whole, yesno } from "../types/valueType";
 import type { FunctionName } from "./names";
 
 /** A checked expression: every node knows its type. Read-only plain data; nothing is patched in place. */
@@ -11,7 +12,25 @@ export type Expr =
   | { node: "period"; part: DatePart; of: Expr; type: ValueType }
   | { node: "call"; fn: FunctionName; args: Expr[]; type: ValueType }
   /** True where the table of the alias has a row: its compared column is not empty. */
-  | { node: "found"; alias: string; column: string; type: ValueType };
+  | { node: "found"; alias: string; column: string; type: ValueType }
+  | FigureExpr;
+
+/** A figure over the rows of a group. What is asked of them stands in `of`: it is empty for rows that are not counted. */
+export type FigureExpr = {
+  node: "figure";
+  figure: AggregateName;
+  /** null only for a count of rows. */
+  of: Expr | null;
+  /** What tells the order, or the weight. */
+  by: Expr | null;
+  direction: "up" | "down";
+  separator: string;
+  /** Of a percentile, in hundredths of a percent. */
+  percent: number;
+  /** Of a total that counts the rows of its home once: what tells those apart. */
+  keys: Expr[] | null;
+  type: ValueType;
+};
 
 export const literal = (value: string | null, type: ValueType, parameter?: string): Expr =>
   parameter === undefined ? { node: "literal", value, type } : { node: "literal", value, type, parameter };
@@ -39,6 +58,26 @@ export function fieldsOf(expr: Expr | null): { alias: string; column: string }[]
       return fieldsOf(expr.of);
     case "call":
       return expr.args.flatMap(fieldsOf);
+    case "figure":
+      return [expr.of, expr.by, ...(expr.keys ?? [])].flatMap(fieldsOf);
+    default:
+      return expr satisfies never;
+  }
+}
+
+/** The figures an expression over a group reads. */
+export function figuresOf(expr: Expr): FigureExpr[] {
+  switch (expr.node) {
+    case "figure":
+      return [expr];
+    case "period":
+      return figuresOf(expr.of);
+    case "call":
+      return expr.args.flatMap(figuresOf);
+    case "field":
+    case "found":
+    case "literal":
+      return [];
     default:
       return expr satisfies never;
   }
@@ -47,8 +86,34 @@ export function fieldsOf(expr: Expr | null): { alias: string; column: string }[]
 /** The aliases of the tables an expression reads. */
 export const aliasesOf = (expr: Expr | null): Set<string> => new Set(fieldsOf(expr).map((f) => f.alias));
 
+/** An expression over a group with each of its figures replaced. */
+export function withFigures(expr: Expr, replace: (figure: FigureExpr) => Expr): Expr {
+  switch (expr.node) {
+    case "figure":
+      return replace(expr);
+    case "field":
+    case "found":
+    case "literal":
+      return expr;
+    case "period":
+      return { ...expr, of: withFigures(expr.of, replace) };
+    case "call":
+      return { ...expr, args: expr.args.map((arg) => withFigures(arg, replace)) };
+    default:
+      return expr satisfies never;
+  }
+}
+
+/** A figure of the rows for which conditions hold: the others are empty in it. */
+export const figureWhere = (figure: FigureExpr, where: Expr[]): FigureExpr => {
+  const [first, ...rest] = where;
+  if (!first) return figure;
+  return { ...figure, of: call("case", [rest.reduce(both, first), figure.of ?? literal("1", whole)], figure.of?.type ?? whole) };
+};
+
 /** An expression with each of its fields replaced. */
 export function withFields(expr: Expr, replace: (field: Extract<Expr, { node: "field" }>) => Expr): Expr {
+  const within = (inner: Expr | null) => inner && withFields(inner, replace);
   switch (expr.node) {
     case "field":
       return replace(expr);
@@ -59,6 +124,8 @@ export function withFields(expr: Expr, replace: (field: Extract<Expr, { node: "f
       return { ...expr, of: withFields(expr.of, replace) };
     case "call":
       return { ...expr, args: expr.args.map((arg) => withFields(arg, replace)) };
+    case "figure":
+      return { ...expr, of: within(expr.of), by: within(expr.by), keys: expr.keys?.map((key) => withFields(key, replace)) ?? null };
     default:
       return expr satisfies never;
   }

@@ -7,7 +7,8 @@ export type Ast =
   | { at: number; node: "null" }
   | { at: number; node: "name"; path: string[] }
   | { at: number; node: "parameter"; name: string }
-  | { at: number; node: "call"; name: string; args: Ast[] }
+  /** `star`, `distinct` and `where` are only of figures: COUNT(*), COUNT(DISTINCT x), SUM(x) FILTER (WHERE y). */
+  | { at: number; node: "call"; name: string; args: Ast[]; star?: boolean; distinct?: boolean; where?: Ast }
   | { at: number; node: "extract"; part: string; of: Ast }
   | { at: number; node: "cast"; of: Ast; type: string; numbers: number[] }
   | { at: number; node: "interval"; count: string; unit: string }
@@ -250,7 +251,24 @@ export function parseFormula(source: string): Ast {
       expect(isSymbol(")"), "“)”");
       return { at, node: "call", name, args };
     }
-    return { at, node: "call", name, args: argsUpTo() };
+    if (isSymbol("*")) {
+      take();
+      expect(isSymbol(")"), "“)”");
+      return filtered({ at, node: "call", name, args: [], star: true });
+    }
+    const distinct = isWord("DISTINCT") && Boolean(take());
+    return filtered({ at, node: "call", name, args: argsUpTo(), ...(distinct ? { distinct } : {}) });
+  }
+
+  /** A figure with FILTER (WHERE …) behind it, where that stands there. */
+  function filtered(figure: Extract<Ast, { node: "call" }>): Ast {
+    if (!isWord("FILTER")) return figure;
+    take();
+    expect(isSymbol("("), "“(”");
+    expect(isWord("WHERE"), "WHERE");
+    const where = nested();
+    expect(isSymbol(")"), "“)”");
+    return { ...figure, where };
   }
 
   function caseOf(): Ast {

@@ -46,6 +46,7 @@ const nothing = (table: Table): Plan => ({
   joins: [],
   conditions: [{ id: "none", label: "none", expr: literal("0", yesno) }],
   grouped: false,
+  groupConditions: [],
   columns: [],
   order: [],
   tieBreak: [],

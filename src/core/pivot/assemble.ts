@@ -1,5 +1,4 @@
-import type { Aggregate } from "../query/aggregates";
-import { AGGREGATES } from "../query/aggregates";
+import { type Aggregate, aggregateOf } from "../query/aggregates";
 import type { PlanColumn } from "../query/plan";
 import { ProblemError, problem } from "../types/problem";
 import type { Cell } from "../types/valueType";
@@ -105,7 +104,7 @@ function readGroups(pivot: PivotPlan, merging: PlannedFigure[], roots: { down: N
 
 function merged({ spec, column }: PlannedFigure, a: Cell, b: Cell): Cell {
   if (a === null || b === null) return a ?? b;
-  const how = AGGREGATES[spec.figure].merges as NonNullable<Aggregate["merges"]>;
+  const how = aggregateOf(spec.figure)?.merges as NonNullable<Aggregate["merges"]>;
   if (how === "add") return plus(a, b, column.type);
   const less = compareCells(column.type, "en")(a, b) < 0;
   return less === (how === "least") ? a : b;

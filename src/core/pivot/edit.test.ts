@@ -1,7 +1,8 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
-import { AGGREGATES, type AggregateName } from "../query/aggregates";
+import { AGGREGATES } from "../query/aggregates";
+import type { AggregateName } from "../query/choices";
 import { emptyQuery } from "../query/empty";
 import { tableOfPlan } from "../query/over";
 import { resolveQuery } from "../query/resolve";
@@ -65,7 +66,9 @@ function done(spec: PivotSpec, { do: what, column: at, shelf, n, m }: Doing): Pi
     }
     case "figure": {
       const of = figure?.value?.kind === "field" ? table.columns.find((c) => c.name === (figure.value as { column: string }).column) : undefined;
-      const figures = (Object.keys(AGGREGATES) as AggregateName[]).filter((f) => of && AGGREGATES[f].takes(of.type) && !AGGREGATES[f].order);
+      const figures = (Object.keys(AGGREGATES) as AggregateName[]).filter(
+        (f) => of && AGGREGATES[f].takes(of.type) && !AGGREGATES[f].order && !AGGREGATES[f].weighs,
+      );
       const chosen = pick(figures, m);
       return figure && chosen ? chooseFigure(spec, figure.id, chosen) : spec;
     }

@@ -1,4 +1,5 @@
-import { AGGREGATES, type AggregateName, firstFigure } from "../query/aggregates";
+import { addsUpByKind, figureStart, firstFigure } from "../query/aggregates";
+import type { FigureName } from "../query/choices";
 import type { Column, Table } from "../schema/schema";
 import type { GroupPart } from "../types/date";
 import { isDated } from "../types/valueType";
@@ -53,9 +54,10 @@ export const changeFigure = (spec: PivotSpec, id: string, next: Partial<PivotFig
 });
 
 /** Another figure of the same field; what its kind cannot be shown as goes back to as is. */
-export function chooseFigure(spec: PivotSpec, id: string, figure: AggregateName): PivotSpec {
-  const showAs = AGGREGATES[figure].addsUp ? {} : { showAs: "asIs" as const };
-  return changeFigure(spec, id, { figure, ...showAs, format: undefined });
+export function chooseFigure(spec: PivotSpec, id: string, figure: FigureName): PivotSpec {
+  const showAs = addsUpByKind(figure) ? {} : { showAs: "asIs" as const };
+  const { percent } = spec.figures.find((f) => f.id === id) ?? {};
+  return changeFigure(spec, id, { figure, ...showAs, ...figureStart(figure, percent), format: undefined });
 }
 
 /** Takes a field or figure off; an order by a figure that went is by name. */

@@ -1,4 +1,4 @@
-import { AGGREGATES } from "../query/aggregates";
+import { addsUpByKind, aggregateOf, figureWords as wordsOf } from "../query/aggregates";
 import { overlaps } from "../query/home";
 import type { Path, RunContext } from "../query/operands";
 import { overRows, resolveOver } from "../query/over";
@@ -37,7 +37,7 @@ export function planPivot(spec: PivotSpec, inner: Plan, context: RunContext): Ch
     const shown = SHOWN[figure.showAs];
     if (shown.numbersOnly && !isNumber(column.type))
       problems.push(
-        problem("showAsType", ["figures", i, "showAs"], { shown: shown.words, figure: AGGREGATES[figure.figure].words, type: TYPE_WORDS[column.type.kind] }),
+        problem("showAsType", ["figures", i, "showAs"], { shown: shown.words, figure: wordsOf(figure.figure), type: TYPE_WORDS[column.type.kind] }),
       );
     else if (shown.partsOnly && !addsUp(planned))
       problems.push(problem("showAsParts", ["figures", i, "showAs"], { shown: shown.words, figure: figureWords(planned) }));
@@ -81,14 +81,14 @@ export function groupingPlan(pivot: PivotPlan, down: PlanColumn[], across: PlanC
 }
 
 /** Whether the cells of a figure add up to its whole. */
-export const addsUp = ({ spec, overlaps: apart }: PlannedFigure): boolean => AGGREGATES[spec.figure].addsUp && !apart;
+export const addsUp = ({ spec, overlaps: apart }: PlannedFigure): boolean => addsUpByKind(spec.figure) && !apart;
 
 /** A figure in words, with what it counts once where that is why its cells do not add up. */
 export const figureWords = ({ spec, column, overlaps: apart }: PlannedFigure): string =>
-  apart ? `${AGGREGATES[spec.figure].words} of ${column.home?.words ?? "rows"}, each counted once,` : AGGREGATES[spec.figure].words;
+  apart ? `${wordsOf(spec.figure)} of ${column.home?.words ?? "rows"}, each counted once,` : wordsOf(spec.figure);
 
 /** Whether the figures of a pivot's parts make those of its wholes; others are asked of the rows for each grouping. */
 export const merges = ({ column, spec, overlaps: apart }: PlannedFigure): boolean => {
-  const merge = apart ? undefined : AGGREGATES[spec.figure].merges;
+  const merge = apart ? undefined : aggregateOf(spec.figure)?.merges;
   return merge === "add" || (merge !== undefined && column.type.kind !== "text");
 };

@@ -1,4 +1,4 @@
-import { AGGREGATES } from "../query/aggregates";
+import { aggregateOf } from "../query/aggregates";
 import { isSameAmount } from "../types/amount";
 import type { Cell, ValueType } from "../types/valueType";
 import type { CrossFoot, Heading, PivotPlan, PivotProof, PlannedFigure, ReadRows } from "./pivot";
@@ -11,7 +11,7 @@ const added = (headings: Heading[], at: (index: number) => Cell, type: ValueType
 /** The figures that are held against the query's own, each once. */
 export function addingFigures({ figures }: PivotPlan): PlannedFigure[] {
   const asked = figures.map((f) => JSON.stringify([f.spec.figure, f.spec.value, f.spec.everyRow]));
-  return figures.filter((f, i) => AGGREGATES[f.spec.figure].merges === "add" && asked.indexOf(asked[i] ?? "") === i);
+  return figures.filter((f, i) => aggregateOf(f.spec.figure)?.merges === "add" && asked.indexOf(asked[i] ?? "") === i);
 }
 
 /**

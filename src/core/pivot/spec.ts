@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { AGGREGATE_NAMES } from "../query/aggregates";
+import { FIGURE_NAMES } from "../query/choices";
 import { conditionSchema, operandSchema, parameterSchema } from "../query/spec";
 import { columnFormatSchema } from "../types/schemas";
 import { SHOW_AS } from "./choices";
@@ -33,7 +33,11 @@ export const pivotFigureSchema = z.object({
   id,
   /** null only for a count of rows. */
   value: operandSchema.nullable(),
-  figure: z.enum(AGGREGATE_NAMES),
+  figure: z.enum(FIGURE_NAMES),
+  /** Of a percentile. */
+  percent: z.number().min(0).max(100).optional(),
+  /** What a row must meet to be counted in the figure. */
+  where: z.array(conditionSchema).max(100).optional(),
   /** As in a query's column: a total adds a value as often as it stands in the rows. */
   everyRow: z.boolean().optional(),
   by: operandSchema.optional(),

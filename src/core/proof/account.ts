@@ -1,9 +1,12 @@
 import type { Expr } from "../expression/expr";
 import type { JoinWay } from "../query/choices";
+import { groupKeys as groupKeysOf } from "../query/groupKeys";
 import { countsOnce } from "../query/home";
 import { JOIN_WAYS, keepsFar } from "../query/joinWays";
 import type { Plan, PlanColumn, PlanCondition, PlanJoin } from "../query/plan";
-import { type Evaluate, type ReadTable, Recount, type Tuple } from "../recount/recount";
+import type { Evaluate, Tuple } from "../recount/evaluator";
+import { Groups } from "../recount/groups";
+import { inGroups, type ReadTable, Recount } from "../recount/recount";
 import { cellOfValue, keyOfValues, type Row, type Value } from "../recount/value";
 import { type Cell, isExact } from "../types/valueType";
 import { minus } from "./followed";
@@ -23,6 +26,8 @@ export type Amount = { rows: number; figure: Cell };
 export type ProofStep =
   | { kind: "condition"; id: string; label: string /** what the rows are like that are left out */; words?: string; leftOut: Amount }
   | { kind: "kept"; amount: Amount }
+  /** Groups that do not meet a condition on them, with their rows. */
+  | { kind: "groups"; id: string; label: string; words?: string; groups: number; leftOut: Amount }
   | {
       kind: "join";
       id: string;
@@ -64,7 +69,8 @@ class Adder {
   /** What adding in floating point has lost so far (A. Neumaier, ZAMM 54, 1974), and the size of all that was added. */
   private lost = 0;
   private size = 0;
-  private readonly told = new Set<unknown>();
+  /** The rows of the home that stand here, and whether their value is counted. */
+  private readonly told = new Map<unknown, boolean>();
   rows = 0;
 
   constructor(
@@ -75,7 +81,7 @@ class Adder {
   add(tuple: Tuple, times = 1): void {
     this.rows += times;
     const value = this.value?.(tuple) ?? null;
-    const counts = this.keys === null || this.isNew(this.keys(tuple));
+    const counts = this.keys === null || this.isFirst(this.keys(tuple), value);
     if (value === null || !counts) return;
     this.known++;
     const often = this.keys ? 1 : times;
@@ -95,10 +101,13 @@ class Adder {
     return 2 * this.known * (Number.EPSILON / 2) * this.size;
   }
 
-  private isNew(keys: Value[]): boolean {
+  /** Whether a row of the home has a value for the first time; a condition may leave it empty where it stands before. */
+  private isFirst(keys: Value[], value: Value): boolean {
     if (keys.every((k) => k === null)) return false;
     const key = keyOfValues(keys);
-    return !this.told.has(key) && Boolean(this.told.add(key));
+    const counted = this.told.get(key) ?? false;
+    this.told.set(key, counted || value !== null);
+    return !counted;
   }
 
   get different(): number {
@@ -157,18 +166,39 @@ export function accountOf(plan: Plan, figure: PlanColumn | null, read: ReadTable
   const kept = adder(parts.flat);
   const everything = new Set([plan.source.alias, ...plan.joins.map((j) => j.alias)]);
   const end = adder(everything);
-  const groupKeys = plan.grouped ? recount.evaluateAll(plan.columns.flatMap((c) => (!c.figure && c.expr ? [c.expr] : []))) : null;
+  const groupKeys = plan.grouped ? recount.evaluateAll(groupKeysOf(plan)) : null;
   const groups = new Set<unknown>();
   const totalled = plan.columns.filter((c) => c.totalled).map((c) => totalling(c, recount, keysOf(c)));
+  const anew = plan.columns.filter((c) => c.foot);
+  const feet = new Groups(
+    recount,
+    [],
+    anew.map((c) => c.foot as Expr),
+  );
+  const verdicts = groupVerdicts(plan, read);
+  const atGroups = adder(everything);
+  const groupTests = plan.groupConditions.map((c) => ({ ...c, out: adder(everything), after: adder(everything), failed: new Set<unknown>() }));
+  const isOfGroups = inGroups(plan, recount, read);
 
   const joined = recount.joined();
   const flatJoins = joined.filter((s) => parts.flat.has(s.join.alias));
   const laterJoins = joined.filter((s) => !parts.flat.has(s.join.alias));
 
   const finish = (tuple: Tuple): void => {
+    const group = groupKeys ? keyOfValues(groupKeys(tuple)) : null;
+    atGroups.add(tuple);
+    const verdict = verdicts.get(group) ?? groupTests.length;
+    for (const test of groupTests.slice(0, verdict)) test.after.add(tuple);
+    const failed = groupTests[verdict];
+    if (failed) {
+      failed.out.add(tuple);
+      failed.failed.add(group);
+      return;
+    }
     end.add(tuple);
-    if (groupKeys) groups.add(keyOfValues(groupKeys(tuple)));
+    if (groupKeys) groups.add(group);
     for (const t of totalled) t.add(tuple);
+    feet.add(tuple);
   };
   const passes = (tests: (typeof flatTests)[number][], tuple: Tuple): boolean => {
     for (const { holds, out, after } of tests) {
@@ -190,7 +220,7 @@ export function accountOf(plan: Plan, figure: PlanColumn | null, read: ReadTable
   };
   const goLater = (at: number, tuple: Tuple): void => {
     const step = laterJoins[at];
-    if (!step) return finish(tuple);
+    if (!step) return isOfGroups(tuple) ? finish(tuple) : undefined;
     const on = (): void => goOn(at, tuple);
     const found = step.matches(tuple);
     const seen = joinStages.get(step.join.alias);
@@ -267,15 +297,43 @@ export function accountOf(plan: Plan, figure: PlanColumn | null, read: ReadTable
     const stage = later.find((s) => s.last === join.alias);
     return [...joinStep(join), ...(stage ? chained(stage.tests, stage.start) : [])];
   });
-  const groupCount = groupKeys && (plan.columns.some((c) => !c.figure && c.expr) ? groups.size : 1);
+  const groupSteps = groupTests.map(({ id, label, leftOut: words, out, after, failed }, i): ProofStep => {
+    const before = groupTests[i - 1]?.after ?? atGroups;
+    const leftOut = { rows: out.rows, figure: once ? less(before, after) : out.sum(exact) };
+    return { kind: "groups", id, label, ...(words === undefined ? {} : { words }), groups: failed.size, leftOut };
+  });
+  // Where there is nothing to group by, all rows are one group, unless that is left out.
+  const isOneGroup = groupKeys !== null && !plan.columns.some((c) => !c.figure && c.expr);
+  const groupCount = isOneGroup ? (verdicts.size > 0 && [...verdicts.values()].every((v) => v < groupTests.length) ? 0 : 1) : groupKeys && groups.size;
+  const [footings = []] = [...feet.all()].map((g) => g.values);
   return {
     source: amount(source),
-    steps: [...chained(flatTests, source), { kind: "kept", amount: amount(kept) }, ...flatJoins.flatMap((s) => joinStep(s.join)), ...laterSteps],
+    steps: [...chained(flatTests, source), { kind: "kept", amount: amount(kept) }, ...flatJoins.flatMap((s) => joinStep(s.join)), ...laterSteps, ...groupSteps],
     accounted: amount(end),
     groups: groupCount,
-    totals: Object.fromEntries(totalled.map((t) => [t.column.id, t.total(groupCount)])),
+    totals: Object.fromEntries([...totalled.map((t) => [t.column.id, t.total(groupCount)]), ...anew.map((c, i) => [c.id, footingOf(footings[i] ?? null)])]),
     repeats: Object.fromEntries(totalled.flatMap((t) => (t.column.home?.repeated && isPlainTotal(t.column) ? [[t.column.id, t.repeats()]] : []))),
   };
+}
+
+/** A footing that was worked out anew. Floating figures of one size may differ by how they were added. */
+const footingOf = (value: Value): Total => ({ value: cellOfValue(value), within: typeof value === "number" ? Math.abs(value) * WORKED_OUT_WITHIN : 0 });
+
+/** The share of a floating figure by which two ways of working it out may differ. */
+const WORKED_OUT_WITHIN = 1e-9;
+
+/** By the key of each group, the place of the first condition on groups that it does not meet; how many there are, where it meets all. */
+function groupVerdicts(plan: Plan, read: ReadTable): Map<unknown, number> {
+  if (plan.groupConditions.length === 0) return new Map();
+  const recount = new Recount(plan, read);
+  const holds = plan.conditions.map((c) => recount.evaluate(c.expr));
+  const asked = plan.groupConditions.map((c) => c.expr);
+  const made = new Groups(recount, groupKeysOf(plan), asked);
+  recount.each((tuple) => {
+    if (holds.every((test) => test(tuple) === true)) made.add(tuple);
+  });
+  const firstFailed = (values: Value[]) => (values.includes(false) || values.includes(null) ? values.findIndex((v) => v !== true) : values.length);
+  return new Map([...made.all()].map(({ key, values }) => [key, firstFailed(values)]));
 }
 
 /** What a join finds, misses and repeats among the rows as they stand before it. */

@@ -49,13 +49,14 @@ export type Proof = {
 /** Which rows of an account to open. */
 export type ProofPick =
   | { part: "source" | "kept" | "sheet" }
-  | { part: "leftOut"; id: string }
+  | { part: "leftOut" | "leftOutGroups"; id: string }
   | { part: "found" | "missing" | "added" | "repeated"; id: string };
 
 /** What a query itself comes to before its limit, as it is compiled: its rows, and its footing. */
 export function sheetSql(plan: Plan, dialect: Dialect): { rows: Sql; footing: FootingSql } {
   const whole = { ...plan, limit: null };
-  return { rows: compileFooting({ ...whole, grouped: false, columns: [] }, dialect), footing: compileFooting(whole, dialect) };
+  const ofShown = plan.groupConditions.length > 0 ? { ofGroups: whole } : {};
+  return { rows: compileFooting({ ...whole, ...ofShown, grouped: false, columns: [] }, dialect), footing: compileFooting(whole, dialect) };
 }
 
 /** What the SQL of a sheet answered. */

@@ -12,12 +12,30 @@ import type { ProofPick } from "./proof";
  */
 export function planProofRows(plan: Plan, pick: ProofPick): Plan | null {
   const parts = partJoins(plan);
-  const base: Plan = { ...plan, grouped: false, limit: null, columns: detailColumns(plan), order: [], joins: parts.flatJoins.map(kept), conditions: [] };
+  const base: Plan = {
+    ...plan,
+    grouped: false,
+    groupConditions: [],
+    limit: null,
+    columns: detailColumns(plan),
+    order: [],
+    joins: parts.flatJoins.map(kept),
+    conditions: [],
+  };
   const withTies = (p: Plan): Plan => ({ ...p, columns: visibleIn(p), tieBreak: tiesOf(p) });
   if (pick.part === "source") return withTies(base);
   if (pick.part === "kept") return withTies({ ...base, conditions: parts.flatConditions });
-  if (pick.part === "sheet") return withTies({ ...base, joins: plan.joins, conditions: plan.conditions });
+  const all = { ...base, joins: plan.joins, conditions: plan.conditions };
+  const grouped: Plan = { ...plan, limit: null };
+  if (pick.part === "sheet") return withTies({ ...all, ...(plan.groupConditions.length > 0 ? { ofGroups: grouped } : {}) });
   if (!("id" in pick)) return null;
+  if (pick.part === "leftOutGroups") {
+    const at = plan.groupConditions.findIndex((c) => c.id === pick.id);
+    const failed = plan.groupConditions[at];
+    if (!failed) return null;
+    const conditions = [...plan.groupConditions.slice(0, at), { ...failed, expr: negated(failed.expr) }];
+    return withTies({ ...all, ofGroups: { ...grouped, groupConditions: conditions } });
+  }
 
   const flatFilters = [
     ...parts.flatConditions.map((c) => ({ id: c.id, expr: isTrue(c.expr), filters: true })),
@@ -81,7 +99,9 @@ function detailColumns(plan: Plan): PlanColumn[] {
   });
   const shown = plan.columns.flatMap((c): PlanColumn[] => {
     if (c.expr === null) return [];
-    const { figure, ...rest } = c;
+    const { figure, foot, ...rest } = c;
+    // A formula over figures has no value for a single row.
+    if (figure === "formula") return [];
     return [{ ...rest, type: c.expr.type, hidden: false, format: figure ? {} : c.format, totalled: figure ? figure === "total" : c.totalled }];
   });
   const known = new Set(shown.map((c) => JSON.stringify(c.expr)));

@@ -1,12 +1,11 @@
-import { carriedTo, decimal, digitsOf, isCarried, isDated, isNumber, scaleOf, text, type ValueType, whole } from "../types/valueType";
+import { carriedTo, decimal, digitsOf, floating, isCarried, isDated, isExact, isNumber, scaleOf, text, type ValueType, whole } from "../types/valueType";
+import { AGGREGATE_NAMES, type AggregateName, type FigureName } from "./choices";
 import type { Dialect } from "./dialect/dialect";
 
-/**
- * One record per figure. Pickers, the type check, the compiler and the footings all read this table;
- * adding a figure is adding an entry here and its name to AGGREGATE_NAMES.
+/*
+ * One record per figure. Pickers, formulas, the type check, the compiler and the footings all read this table; adding a
+ * figure is adding its name (choices.ts), an entry here and one in the recount (recount/figures.ts).
  */
-export const AGGREGATE_NAMES = ["count", "countDifferent", "total", "average", "median", "least", "greatest", "first", "last", "list"] as const;
-export type AggregateName = (typeof AGGREGATE_NAMES)[number];
 
 export type Aggregate = {
   /** As in "total of freight charge". */
@@ -20,12 +19,28 @@ export type Aggregate = {
   merges?: "add" | "least" | "greatest";
   /** Whether an order belongs to it: which row is first, or how a list runs. */
   order?: "needed" | "possible";
+  /** Whether another field weighs its values. */
+  weighs?: true;
+  /** Whether it is taken at a percentage. */
+  percent?: true;
+  /** The words a formula writes it by, in capitals: the standard's first. */
+  written: readonly string[];
   /** SQL over an operand. Empty values never take part. */
   sql: (operand: string, given: Given) => string;
 };
 
 /** What the SQL of a figure depends on besides its operand: SQL of the order, and the separator as a bound value. */
-export type Given = { type: ValueType; dialect: Dialect; by: string | null; direction: "up" | "down"; separator: string };
+export type Given = {
+  type: ValueType;
+  dialect: Dialect;
+  by: string | null;
+  /** Of what weighs the values. */
+  byType: ValueType;
+  direction: "up" | "down";
+  separator: string;
+  /** In hundredths of a percent. */
+  percent: number;
+};
 
 /** The first in an order, among the rows that have a value there; where several are first, the least value. */
 function firstIn(operand: string, { by, direction, dialect }: Given, turned: boolean): string {
@@ -44,8 +59,27 @@ export const averageShift = (type: ValueType): number => averageDigits(type) + 1
 
 const any = () => true;
 
+/** Digits of a percentile beyond those of its values: its place between two of them is told in hundredths of a percent. */
+export const PERCENT_DIGITS = 4;
+/** Digits that are written of a share. */
+export const SHARE_DIGITS = 6;
+
+/** A figure of how far values lie apart, in floating numbers. @param sample whether the values are a sample of more */
+function spread(words: string, help: string, written: readonly string[], of: "deviation" | "variance", sample: boolean): Aggregate {
+  return {
+    written,
+    words,
+    help,
+    takes: isNumber,
+    gives: () => floating,
+    addsUp: false,
+    sql: (operand, { type, dialect }) => dialect.spread(type.kind === "floating" ? operand : dialect.toFloating(operand, scaleOf(type)), of, sample),
+  };
+}
+
 export const AGGREGATES: Record<AggregateName, Aggregate> = {
   count: {
+    written: ["COUNT"],
     words: "count",
     help: "Number of rows with a value: 4, 4, empty → 2.",
     takes: any,
@@ -55,6 +89,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
     sql: (operand) => `COUNT(${operand})`,
   },
   countDifferent: {
+    written: ["COUNT_DISTINCT"],
     words: "distinct count",
     help: "Number of different values, empty ones not counted: 4, 4, 7 → 2.",
     takes: any,
@@ -63,6 +98,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
     sql: (operand) => `COUNT(DISTINCT ${operand})`,
   },
   total: {
+    written: ["SUM", "TOTAL"],
     words: "total",
     help: "The sum, exact for whole numbers and decimals; empty if there are no values: 4, 4, 7 → 15.",
     takes: isNumber,
@@ -72,6 +108,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
     sql: (operand) => `SUM(${operand})`,
   },
   average: {
+    written: ["AVG", "AVERAGE"],
     words: "average",
     help: "The total divided by the number of values: 4, 4, 7 → 5.",
     takes: isNumber,
@@ -81,6 +118,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
       type.kind === "floating" ? `AVG(${operand})` : dialect.divideCarried(`SUM(${operand})`, `NULLIF(COUNT(${operand}), 0)`, averageShift(type)),
   },
   median: {
+    written: ["MEDIAN"],
     words: "median",
     help: "The middle value; for an even number of values, the average of the two in the middle: 4, 4, 7 → 4.",
     takes: isNumber,
@@ -94,6 +132,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
           : `median(${operand})`,
   },
   least: {
+    written: ["MIN", "MINIMUM"],
     words: "minimum",
     help: "The smallest value, or the earliest date: 4, 4, 7 → 4.",
     takes: (type) => type.kind !== "yesno",
@@ -103,6 +142,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
     sql: (operand) => `MIN(${operand})`,
   },
   greatest: {
+    written: ["MAX", "MAXIMUM"],
     words: "maximum",
     help: "The largest value, or the latest date: 4, 4, 7 → 7.",
     takes: (type) => type.kind !== "yesno",
@@ -112,6 +152,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
     sql: (operand) => `MAX(${operand})`,
   },
   first: {
+    written: [],
     words: "first",
     help: "The value in the row that comes first by another field: the first price, by date.",
     takes: any,
@@ -121,6 +162,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
     sql: (operand, given) => firstIn(operand, given, false),
   },
   last: {
+    written: [],
     words: "last",
     help: "The value in the row that comes last by another field: the last price, by date.",
     takes: any,
@@ -129,7 +171,97 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
     order: "needed",
     sql: (operand, given) => firstIn(operand, given, true),
   },
+  weightedAverage: {
+    written: ["WEIGHTED_AVERAGE"],
+    words: "weighted average",
+    help: "The average in which each value counts by another field: 4 weighing 1 and 7 weighing 2 → 6.",
+    takes: isNumber,
+    gives: (type) => (type.kind === "floating" ? type : carriedTo(averageDigits(type))),
+    addsUp: false,
+    weighs: true,
+    sql: (operand, { type, dialect, by, byType }) => {
+      const weighed = `CASE WHEN ${operand} IS NOT NULL THEN ${by} END`;
+      const product = `(${operand} * ${by})`;
+      if (type.kind === "floating") return `(SUM(${product}) / NULLIF(SUM(${weighed}), 0))`;
+      // The weight's scale is in both sums, and divides away.
+      const checked = dialect.checked && isExact(byType) ? dialect.checked(product) : product;
+      return dialect.divideCarried(`SUM(${checked})`, `NULLIF(SUM(${weighed}), 0)`, averageShift(type));
+    },
+  },
+  percentile: {
+    written: ["PERCENTILE"],
+    words: "percentile",
+    help: "The value with a given percentage of all values below it: the 90th of 1 to 11 → 10.",
+    takes: isNumber,
+    gives: (type) => (type.kind === "floating" ? type : decimal(scaleOf(type) + PERCENT_DIGITS)),
+    addsUp: false,
+    percent: true,
+    sql: (operand, { type, dialect, percent }) =>
+      type.kind === "floating" ? dialect.percentileFloating(operand, percent) : dialect.percentileExact(operand, percent),
+  },
+  mode: {
+    written: ["MODE"],
+    words: "most frequent",
+    help: "The value that stands there most often, the smallest of those that do: 4, 4, 7 → 4.",
+    takes: (type) => type.kind !== "floating",
+    gives: (type) => type,
+    addsUp: false,
+    sql: (operand, { dialect }) => dialect.mode(operand),
+  },
+  range: {
+    written: ["RANGE"],
+    words: "range",
+    help: "The largest value less the smallest: 4, 4, 7 → 3.",
+    takes: isNumber,
+    gives: (type) => type,
+    addsUp: false,
+    sql: (operand) => `(MAX(${operand}) - MIN(${operand}))`,
+  },
+  deviation: spread("standard deviation", "How far values lie from their average, of a sample: 4, 4, 7 → 1.73.", ["STDDEV_SAMP", "STDDEV"], "deviation", true),
+  deviationWhole: spread(
+    "standard deviation (population)",
+    "How far values lie from their average, where they are all there are: 4, 4, 7 → 1.41.",
+    ["STDDEV_POP"],
+    "deviation",
+    false,
+  ),
+  variance: spread("variance", "The square of the standard deviation, of a sample: 4, 4, 7 → 3.", ["VAR_SAMP", "VARIANCE"], "variance", true),
+  varianceWhole: spread(
+    "variance (population)",
+    "The square of the standard deviation, where values are all there are: 4, 4, 7 → 2.",
+    ["VAR_POP"],
+    "variance",
+    false,
+  ),
+  share: {
+    written: ["SHARE"],
+    words: "share of yes",
+    help: "The share of rows for which it is yes, of those that have a value: yes, no, no → 0.333.",
+    takes: (type) => type.kind === "yesno",
+    gives: () => carriedTo(SHARE_DIGITS),
+    addsUp: false,
+    sql: (operand, { dialect }) => dialect.divideCarried(`COUNT(CASE WHEN ${operand} THEN 1 END)`, `NULLIF(COUNT(${operand}), 0)`, SHARE_DIGITS + 1),
+  },
+  any: {
+    written: ["ANY_OF", "BOOL_OR"],
+    words: "any yes",
+    help: "Whether any row says yes: yes, no → yes.",
+    takes: (type) => type.kind === "yesno",
+    gives: (type) => type,
+    addsUp: false,
+    sql: (operand, { dialect }) => dialect.anyOf(operand),
+  },
+  all: {
+    written: ["ALL_OF", "BOOL_AND"],
+    words: "all yes",
+    help: "Whether every row with a value says yes: yes, no → no.",
+    takes: (type) => type.kind === "yesno",
+    gives: (type) => type,
+    addsUp: false,
+    sql: (operand, { dialect }) => dialect.allOf(operand),
+  },
   list: {
+    written: [],
     words: "list",
     help: "The values as one text, sorted, with a separator: Pell, Skarrow.",
     takes: any,
@@ -142,7 +274,32 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
 };
 
 /** The figures that need nothing but a field. */
-export const PLAIN_FIGURES = AGGREGATE_NAMES.filter((name) => AGGREGATES[name].order !== "needed");
+export const PLAIN_FIGURES = AGGREGATE_NAMES.filter((name) => {
+  const { order, weighs, percent } = AGGREGATES[name];
+  return order !== "needed" && !weighs && !percent;
+});
+
+/** Whether a figure needs another field beside its own. */
+export const needsBy = (name: AggregateName): boolean => AGGREGATES[name].order === "needed" || AGGREGATES[name].weighs === true;
+
+/** The figure a formula writes by a word; undefined where it writes none. */
+export const writtenFigure = (word: string): AggregateName | undefined => AGGREGATE_NAMES.find((name) => AGGREGATES[name].written.includes(word));
+
+/** The record of a column's figure; undefined for a group's own value, and for a formula over figures. */
+export const aggregateOf = (figure: FigureName | undefined): Aggregate | undefined =>
+  figure === undefined || figure === "formula" ? undefined : AGGREGATES[figure];
+
+/** What a column's figure is called. */
+export const figureWords = (figure: FigureName): string => aggregateOf(figure)?.words ?? "formula";
+
+/** The type a figure comes to, of values of a type; what a formula comes to only its plan tells, and is a number here. */
+export const givenBy = (figure: FigureName, type: ValueType): ValueType => aggregateOf(figure)?.gives(type) ?? decimal(2);
+
+/** Whether the figures of parts add up to that of the whole. */
+export const addsUpByKind = (figure: FigureName): boolean => aggregateOf(figure)?.addsUp ?? false;
+
+/** What a figure starts with where nothing is chosen yet: the ninth tenth of a percentile (common practice). */
+export const figureStart = (figure: FigureName, percent?: number): { percent?: number } => (aggregateOf(figure)?.percent ? { percent: percent ?? 90 } : {});
 
 /** The figure a column is offered first when rows are grouped. */
 export const firstFigure = (type: ValueType): AggregateName => (isNumber(type) ? "total" : isDated(type) ? "greatest" : "countDifferent");

@@ -33,3 +33,33 @@ export type JoinWay = (typeof JOIN_WAY_NAMES)[number];
 
 /** What a parameter may be called. */
 export const PARAMETER_NAME = /^[\p{L}_][\p{L}\p{N}_ ]*$/u;
+
+/** The figures over rows; aggregates.ts says what each means. */
+export const AGGREGATE_NAMES = [
+  "count",
+  "countDifferent",
+  "total",
+  "average",
+  "weightedAverage",
+  "median",
+  "percentile",
+  "mode",
+  "least",
+  "greatest",
+  "range",
+  "deviation",
+  "deviationWhole",
+  "variance",
+  "varianceWhole",
+  "share",
+  "any",
+  "all",
+  "first",
+  "last",
+  "list",
+] as const;
+export type AggregateName = (typeof AGGREGATE_NAMES)[number];
+
+/** What a column of groups can be made of: a figure over their rows, or a formula over figures. */
+export const FIGURE_NAMES = [...AGGREGATE_NAMES, "formula"] as const;
+export type FigureName = (typeof FIGURE_NAMES)[number];

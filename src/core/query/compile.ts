@@ -1,11 +1,12 @@
-import { aliasesOf, type Expr, fieldsOf } from "../expression/expr";
+import { aliasesOf, type Expr, type FigureExpr, fieldsOf, figureWhere, withFigures } from "../expression/expr";
 import { functionSql, mayOutgrow, passesOn } from "../expression/functions";
 import type { LinkComparison, Table } from "../schema/schema";
 import { isNumber, text, type ValueType, whole } from "../types/valueType";
-import { AGGREGATES, type AggregateName } from "./aggregates";
+import { AGGREGATES } from "./aggregates";
 import type { JoinWay } from "./choices";
 import { type Dialect, quoted } from "./dialect/dialect";
-import { countsOnce, exprsOf } from "./home";
+import { groupKeys } from "./groupKeys";
+import { exprsOf, figureOfRollup, valueOfColumn } from "./home";
 import { keepsFar } from "./joinWays";
 import type { Plan, PlanColumn, PlanJoin, PlanRollup } from "./plan";
 
@@ -56,6 +57,8 @@ export class SqlWriter {
           expr,
           this.dialect,
         );
+      case "figure":
+        return this.figure(expr);
       default:
         return expr satisfies never;
     }
@@ -76,30 +79,54 @@ export class SqlWriter {
 
   /** A column's result: its figure over the group, or its value. */
   column(column: PlanColumn): string {
-    if (column.expr === null) return "COUNT(*)";
-    const operand = column.figure && column.figure !== "total" ? this.checked(column.expr) : this.expr(column.expr);
-    if (column.figure === "total" && countsOnce(column)) return this.sumOnce(operand, column);
-    return column.figure ? this.figure(column.figure, operand, column.expr.type, column) : operand;
+    return this.expr(valueOfColumn(column));
   }
 
-  /** The total of a column that counts each row of its home once. */
-  sumOnce(operand: string, { home, expr }: PlanColumn): string {
-    return this.dialect.sumOnce(
+  /** A figure over a group's rows. */
+  private figure(figure: FigureExpr): string {
+    const { of, by, keys } = figure;
+    if (of === null) return "COUNT(*)";
+    const operand = figure.figure === "total" ? this.expr(of) : this.checked(of);
+    return this.figureOver(
+      figure,
       operand,
-      (home?.keys ?? []).map((key) => this.expr(key)),
-      expr?.type ?? whole,
+      by && this.checked(by),
+      (keys ?? []).map((key) => this.expr(key)),
     );
   }
 
-  private figure(figure: AggregateName, operand: string, type: ValueType, order: Pick<PlanColumn, "by" | "direction" | "separator">): string {
-    const by = order.by ? this.checked(order.by) : null;
-    const separator = figure === "list" ? this.bind(order.separator ?? ", ", text) : "";
-    return AGGREGATES[figure].sql(operand, { type, dialect: this.dialect, by, direction: order.direction ?? "up", separator });
+  /** The same, given how its value, its order or weight, and its keys are written. */
+  figureOver({ figure, of, by, direction, separator, percent, keys }: FigureExpr, operand: string, byOperand: string | null, told: string[]): string {
+    const { dialect } = this;
+    const type = of?.type ?? whole;
+    if (keys) return dialect.sumOnce(operand, told, type);
+    const between = figure === "list" ? this.bind(separator, text) : "";
+    return AGGREGATES[figure].sql(operand, {
+      type,
+      dialect,
+      by: byOperand,
+      byType: by?.type ?? whole,
+      direction,
+      separator: between,
+      percent: Math.trunc(percent),
+    });
   }
 
   /** FROM and JOIN of the source and the joins given. */
   from(plan: Plan, joins: PlanJoin[], rows = this.source(plan)): string {
-    return [`FROM ${rows} AS ${quoted(plan.source.alias)}`, ...joins.map((join) => this.join(join))].join("\n");
+    // Rows in sight were found among those already.
+    const groups = plan.ofGroups && this.inSight === null ? [this.ofGroups(plan.ofGroups)] : [];
+    return [`FROM ${rows} AS ${quoted(plan.source.alias)}`, ...joins.map((join) => this.join(join)), ...groups].join("\n");
+  }
+
+  /** Keeps rows to those that fall into a group of a plan, by what its groups are made by. */
+  private ofGroups(groups: Plan): string {
+    const keys = groupKeys(groups);
+    const select = keys.map((key, i) => `${this.expr(key)} AS ${quoted(`k${i}`)}`);
+    const ordered = groups.limit === null ? [] : [orderSql(groups, this), limitSql(groups.limit)];
+    const sql = [`SELECT ${[...select, oneRow(groups)].join(", ")}`, bodySql(groups, this, groups.columns.flatMap(exprsOf), groups.limit === null), ...ordered];
+    const on = keys.map((key, i) => `${quoted(GROUPS)}.${quoted(`k${i}`)} IS NOT DISTINCT FROM ${this.expr(key)}`);
+    return `JOIN (\n${sql.filter(Boolean).join("\n")}\n) AS ${quoted(GROUPS)} ON ${on.join(" AND ") || "1 = 1"}`;
   }
 
   private source(plan: Plan): string {
@@ -123,8 +150,7 @@ export class SqlWriter {
   /** The rows of another query, with those of its columns that are read, by their ids. */
   private subquery(query: Plan, read: Set<string>): string {
     const columns = query.columns.filter((c) => read.has(c.id));
-    const select =
-      columns.length === 0 ? [oneRow(query)] : columns.map((c) => `${c.figure || !c.expr ? this.column(c) : this.checked(c.expr)} AS ${quoted(c.id)}`);
+    const select = columns.length === 0 ? [oneRow(query)] : columns.map((c) => `${this.checked(valueOfColumn(c))} AS ${quoted(c.id)}`);
     const limited = query.limit === null ? [] : [orderSql(query, this), limitSql(query.limit)];
     const exprs = (query.limit === null ? columns : query.columns).flatMap(exprsOf);
     return [`SELECT ${select.join(", ")}`, bodySql(query, this, exprs, query.limit === null), ...limited].filter(Boolean).join("\n");
@@ -150,18 +176,8 @@ export class SqlWriter {
     const [first] = figures;
     const shared = figures.every((f) => JSON.stringify(f.where) === JSON.stringify(first?.where)) ? (first?.where ?? []) : [];
     const select = figures.map((f) => {
-      const when = shared.length > 0 || f.where.length === 0 ? null : f.where.map((w) => this.expr(w)).join(" AND ");
-      const operand = f.expr ? this.checked(f.expr) : "1";
-      const value = when ? `CASE WHEN ${when} THEN ${operand} END` : operand;
-      const type = f.expr?.type ?? whole;
-      const figure = f.keys
-        ? this.dialect.sumOnce(
-            value,
-            f.keys.map((key) => this.expr(key)),
-            type,
-          )
-        : this.figure(f.figure, value, type, f);
-      return `${figure} AS ${quoted(f.name)}`;
+      const own = shared.length > 0 ? [] : f.where;
+      return `${this.expr(withFigures(figureOfRollup(f), (figure) => figureWhere(figure, own)))} AS ${quoted(f.name)}`;
     });
     const keys = pairs ? pairs.columns.map((c) => `${quoted(pairs.alias)}.${quoted(c)}`) : join.on.map((c) => `${quoted(alias)}.${quoted(c.far)}`);
     const paired = (p: NonNullable<PlanRollup["pairs"]>) =>
@@ -203,7 +219,8 @@ JOIN ${this.table(join.table)} AS ${quoted(alias)} ON ${join.on.map((c) => this.
 /** The joins needed to compute expressions over all rows: those that drop or repeat rows, those read, and what leads to them. */
 export function neededJoins(plan: Plan, exprs: (Expr | null)[]): PlanJoin[] {
   const needed = new Set(exprs.flatMap((e) => [...aliasesOf(e)]));
-  for (const condition of plan.conditions) for (const alias of aliasesOf(condition.expr)) needed.add(alias);
+  const asked = [...plan.conditions, ...plan.groupConditions].map((c) => c.expr);
+  for (const expr of [...asked, ...(plan.ofGroups ? groupKeys(plan.ofGroups) : [])]) for (const alias of aliasesOf(expr)) needed.add(alias);
   for (const join of [...plan.joins].reverse())
     if (needed.has(join.alias) || join.way !== "keep" || join.leadsTo === "many") needed.add(join.alias).add(join.from);
   return plan.joins.filter((join) => needed.has(join.alias));
@@ -211,9 +228,13 @@ export function neededJoins(plan: Plan, exprs: (Expr | null)[]): PlanJoin[] {
 
 /** The columns of its source that a plan reads. */
 function columnsRead(plan: Plan): Set<string> {
-  const exprs = [...plan.columns.flatMap(exprsOf), ...plan.conditions.map((c) => c.expr), ...plan.tieBreak];
-  return new Set(exprs.flatMap((e) => fieldsOf(e).filter((f) => f.alias === plan.source.alias)).map((f) => f.column));
+  const exprs = [...plan.columns.flatMap(exprsOf), ...[...plan.conditions, ...plan.groupConditions].map((c) => c.expr), ...plan.tieBreak];
+  const ofGroups = plan.ofGroups ? columnsRead(plan.ofGroups) : [];
+  return new Set([...exprs.flatMap((e) => fieldsOf(e).filter((f) => f.alias === plan.source.alias)).map((f) => f.column), ...ofGroups]);
 }
+
+/** The name, in SQL, of the groups that rows must be of. */
+const GROUPS = "groups shown";
 
 /** The name, in SQL, of the source's rows that a window shows. */
 const IN_SIGHT = "rows in sight";
@@ -306,7 +327,9 @@ export function bodySql(plan: Plan, writer: SqlWriter, exprs: (Expr | null)[], u
   const grouping = plan.grouped ? keys.map((c) => c.expr) : [];
   const body = writer.from(plan, neededJoins(plan, [...exprs, ...grouping, ...order])) + writer.where(plan.conditions);
   if (!plan.grouped) return body;
-  return keys.length === 0 ? body : `${body}\nGROUP BY ${keys.map((c) => writer.expr(c.expr as Expr)).join(", ")}`;
+  const by = keys.length === 0 ? "" : `\nGROUP BY ${keys.map((c) => writer.expr(c.expr as Expr)).join(", ")}`;
+  const having = plan.groupConditions.map((c) => writer.expr(c.expr)).join("\n  AND ");
+  return `${body}${by}${having ? `\nHAVING ${having}` : ""}`;
 }
 
 export function orderSql(plan: Plan, writer: SqlWriter): string {

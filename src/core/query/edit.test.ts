@@ -4,7 +4,8 @@ import { sampleSchema } from "../../../test/support/sample";
 import { briefText, queryBrief } from "../brief/brief";
 import { findTable, type Step, stepsFrom } from "../schema/schema";
 import { usualDay } from "../types/calendar";
-import { AGGREGATES, type AggregateName, firstFigure } from "./aggregates";
+import { AGGREGATES, firstFigure } from "./aggregates";
+import type { AggregateName } from "./choices";
 import { HOLDS_NAMES, JOIN_WAY_NAMES } from "./choices";
 import { comparisonsIn, conditionLists, conditionsIn, isGroup, placeOf } from "./conditions";
 import * as edit from "./edit";
@@ -142,7 +143,7 @@ function done(spec: QuerySpec, { do: what, walk, column: at, n, m }: Doing): Que
       const figures = (Object.keys(AGGREGATES) as AggregateName[]).filter((f) => AGGREGATES[f].takes(type));
       const figure = pick(figures, m) ?? firstFigure(type);
       // The order of a first, a last or a list may be another table's.
-      return edit.changeColumn(brought.spec, column.id, { figure, ...(AGGREGATES[figure].order ? { by: field } : {}) });
+      return edit.changeColumn(brought.spec, column.id, { ...edit.asFigure(column, figure), ...(AGGREGATES[figure].order ? { by: field } : {}) });
     }
     default:
       return spec;
@@ -150,7 +151,7 @@ function done(spec: QuerySpec, { do: what, walk, column: at, n, m }: Doing): Que
 }
 
 /** What the person has still to do themselves. */
-const OWN = new Set(["noColumns", "valueMissing"]);
+const OWN = new Set(["noColumns", "valueMissing", "figureNeedsWeight"]);
 
 describe("a query changed by chance", () => {
   it("is a description at each step, names nothing that is gone, and is said in a sentence", () => {

@@ -2,8 +2,8 @@ import type { Schema, Step } from "../schema/schema";
 import { findColumn, findTable, stepsFrom } from "../schema/schema";
 import { moved, replaced } from "../types/list";
 import { isDated, isNumber, type ValueType } from "../types/valueType";
-import { AGGREGATES, firstFigure } from "./aggregates";
-import type { HoldsName, JoinWay, OperatorName } from "./choices";
+import { aggregateOf, figureStart, firstFigure } from "./aggregates";
+import type { FigureName, HoldsName, JoinWay, OperatorName } from "./choices";
 import {
   comparisonOf,
   comparisonsIn,
@@ -137,7 +137,7 @@ function figureTypeIn(spec: QuerySpec, schema: Schema, id: string): ValueType | 
   const column = spec.columns.find((c) => c.id === id);
   const type = column?.value ? operandTypeIn(spec, schema, column.value) : undefined;
   if (!column?.figure) return type;
-  return column.figure === "count" || column.figure === "countDifferent" ? { kind: "whole" } : type && AGGREGATES[column.figure].gives(type);
+  return column.figure === "count" || column.figure === "countDifferent" ? { kind: "whole" } : type && aggregateOf(column.figure)?.gives(type);
 }
 
 /** A comparison of a field as it is first offered. */
@@ -168,6 +168,15 @@ export function addAlternative(spec: QuerySpec, schema: Schema, id: string, left
   const group = freshId(spec, "g");
   return mapConditionLists(spec, (list) => replaceCondition(list, id, (c) => [{ id: group, holds: "any", of: [c, added] }]));
 }
+
+/** What a row must meet to be counted in one figure. */
+export function addFigureCondition(spec: QuerySpec, schema: Schema, column: string, left: Operand): QuerySpec {
+  const condition = firstComparison(spec, schema, left);
+  return { ...spec, columns: spec.columns.map((c) => (c.id === column ? { ...c, where: [...(c.where ?? []), condition] } : c)) };
+}
+
+/** A column's figure changed for another, with what that starts with. */
+export const asFigure = (column: QueryColumn, figure: FigureName): Partial<QueryColumn> => ({ figure, ...figureStart(figure, column.percent) });
 
 /** One more condition in a group. */
 export function addToGroup(spec: QuerySpec, schema: Schema, group: string, left: Operand): QuerySpec {
@@ -229,7 +238,7 @@ export function setWay(spec: QuerySpec, id: string, way: JoinWay): QuerySpec {
   const asked = spec.conditions.filter(own);
   // Its columns, and tables joined from it, go as they would with it.
   const without = removeJoin({ ...spec, conditions: spec.conditions.filter((c) => !own(c)) }, id);
-  const at = spec.joins.slice(0, spec.joins.indexOf(join)).filter((j) => without.joins.includes(j)).length;
+  const at = spec.joins.slice(0, spec.joins.indexOf(join)).filter((j) => without.joins.some((kept) => kept.id === j.id)).length;
   const changed: Join = { ...bare, way, ...(asked.length > 0 ? { where: asked } : {}) };
   return { ...without, joins: [...without.joins.slice(0, at), changed, ...without.joins.slice(at)] };
 }
@@ -255,7 +264,7 @@ export function removeJoin(spec: QuerySpec, id: string): QuerySpec {
   const columns = spec.columns.flatMap((c): QueryColumn[] => {
     if (!stays(c.value)) return [];
     if (!c.by || stays(c.by)) return [c];
-    return c.figure && AGGREGATES[c.figure].order === "needed" ? [] : [{ ...c, by: undefined }];
+    return aggregateOf(c.figure)?.order === "needed" || aggregateOf(c.figure)?.weighs ? [] : [{ ...c, by: undefined }];
   });
   const left: QuerySpec = { ...spec, joins: spec.joins.filter((j) => !gone.has(j.id)), columns };
   return withoutColumns(

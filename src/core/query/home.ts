@@ -1,8 +1,10 @@
-import { aliasesOf, type Expr } from "../expression/expr";
+import { aliasesOf, type Expr, type FigureExpr } from "../expression/expr";
 import { type Column, findColumn, plural, type Table } from "../schema/schema";
-import { AGGREGATES } from "./aggregates";
+import { whole } from "../types/valueType";
+import { AGGREGATES, addsUpByKind } from "./aggregates";
+import type { AggregateName } from "./choices";
 import { keepsFar } from "./joinWays";
-import type { Home, Plan, PlanColumn, PlanJoin, PlanSource } from "./plan";
+import type { Home, Plan, PlanColumn, PlanJoin, PlanRollup, PlanSource } from "./plan";
 
 /*
  * Where a value stands. A value belongs to the rows of the tables it is read from; a sheet's row may hold the same one
@@ -97,6 +99,34 @@ function fieldNames(expr: Expr | null): string[] {
 export const countsOnce = ({ home, everyRow }: Pick<PlanColumn, "home" | "everyRow">): boolean =>
   home?.repeated === true && home.keys !== null && everyRow !== true;
 
+/** A figure of a column, over the rows of a group. */
+export const figureOfColumn = (column: PlanColumn, figure: AggregateName): FigureExpr => ({
+  node: "figure",
+  figure,
+  of: column.expr,
+  by: column.by ?? null,
+  direction: column.direction ?? "up",
+  separator: column.separator ?? ", ",
+  percent: column.percent ?? 0,
+  keys: figure === "total" && countsOnce(column) ? (column.home?.keys ?? []) : null,
+  type: column.type,
+});
+
+const ROW: FigureExpr = { node: "figure", figure: "count", of: null, by: null, direction: "up", separator: "", percent: 0, keys: null, type: whole };
+
+/** A figure of a rollup as an expression over the rows it is taken of, before its conditions. */
+export function figureOfRollup({ figure, expr, by, direction, separator, percent, keys }: PlanRollup["figures"][number]): Expr {
+  if (figure === "formula") return expr ?? ROW;
+  const type = AGGREGATES[figure].gives(expr?.type ?? whole);
+  return { node: "figure", figure, of: expr, by, direction, separator, percent: percent ?? 0, keys: keys ?? null, type };
+}
+
+/** What a column comes to: its value, or in a group its figure, its formula over figures, or how many rows there are. */
+export function valueOfColumn(column: PlanColumn): Expr {
+  if (column.figure === "formula" || !column.figure) return column.expr ?? ROW;
+  return column.expr === null ? ROW : figureOfColumn(column, column.figure);
+}
+
 /** Whether one row of a total's home may fall into several groups, so that the groups' totals do not add up to the whole. */
 export function overlaps(column: PlanColumn, groups: PlanColumn[]): boolean {
   if ((column.figure && column.figure !== "total") || !countsOnce(column)) return false;
@@ -107,7 +137,7 @@ export function overlaps(column: PlanColumn, groups: PlanColumn[]): boolean {
 }
 
 /** Whether figures of parts add up to that of the whole: by their kind, and because no row is in two parts. */
-const partsAddUp = (column: PlanColumn, groups: PlanColumn[]): boolean => !column.figure || (AGGREGATES[column.figure].addsUp && !overlaps(column, groups));
+const partsAddUp = (column: PlanColumn, groups: PlanColumn[]): boolean => !column.figure || (addsUpByKind(column.figure) && !overlaps(column, groups));
 
 /** The expressions a column reads: its value, its order, and what tells its rows apart where they are counted once. */
 export const exprsOf = (column: PlanColumn): (Expr | null)[] => [column.expr, column.by ?? null, ...(column.home?.repeated ? (column.home.keys ?? []) : [])];

@@ -7,9 +7,10 @@ import { decimal, floating, text, type ValueType, whole } from "../types/valueTy
 import type { OperatorName } from "./choices";
 import * as edit from "./edit";
 import { emptyQuery } from "./empty";
+import { columnFormat } from "./naming";
 import { defaultText, fieldByNames, operandWords, parseValue, probeValues, whatIsAsked } from "./operands";
 import { scopeOf } from "./reach";
-import { columnFormat, resolveQuery } from "./resolve";
+import { resolveQuery } from "./resolve";
 import type { Condition, Operand, Parameter, QuerySpec, Value } from "./spec";
 
 const today = usualDay("2026-11-24");

@@ -10,7 +10,7 @@ import { isPattern } from "../types/like";
 import { type Problem, problem } from "../types/problem";
 import { RELATIVE_DATES } from "../types/relative";
 import { date, decimal, isDated, isNumber, scaleOf, TYPE_WORDS, text, type ValueType, whole, yesno } from "../types/valueType";
-import { AGGREGATES } from "./aggregates";
+import { figureWords } from "./aggregates";
 import { conditionLists, isGroup, operandsIn } from "./conditions";
 import { OPERATORS, valuesNeeded } from "./operators";
 import type { PlanJoin, PlanParameter } from "./plan";
@@ -356,8 +356,8 @@ export function operandWords(operand: Operand | null, scope: ScopeTable[]): stri
 /** The words for a column of a query: its label, its field, or its figure. */
 export const columnWords = (column: QueryColumn, scope: ScopeTable[]): string => {
   if (column.label) return column.label;
-  if (!column.figure) return operandWords(column.value, scope);
-  return column.value ? `${AGGREGATES[column.figure].words} of ${operandWords(column.value, scope)}` : "count of rows";
+  if (!column.figure || column.figure === "formula") return operandWords(column.value, scope);
+  return column.value ? `${figureWords(column.figure)} of ${operandWords(column.value, scope)}` : "count of rows";
 };
 
 /** Every operand a description names. */

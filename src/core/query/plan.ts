@@ -2,8 +2,7 @@ import type { Expr } from "../expression/expr";
 import type { LinkComparison, Table } from "../schema/schema";
 import type { ColumnFormat } from "../types/schemas";
 import type { ValueType } from "../types/valueType";
-import type { AggregateName } from "./aggregates";
-import type { JoinWay } from "./choices";
+import type { FigureName, JoinWay } from "./choices";
 
 /** The rows a value belongs to. */
 export type Home = {
@@ -48,11 +47,12 @@ export type PlanRollup = {
   figures: {
     name: string;
     expr: Expr | null;
-    figure: AggregateName;
+    figure: FigureName;
     where: Expr[];
     by: Expr | null;
     direction: "up" | "down";
-    separator: string /** of a total that counts the rows of its home once */;
+    separator: string;
+    percent?: number /** of a total that counts the rows of its home once */;
     keys?: Expr[];
   }[];
   /** The near table and the columns its rows are told apart by; null where grouping by the far columns will do. */
@@ -63,7 +63,7 @@ export type PlanColumn = {
   id: string;
   /** null only for a count of rows. */
   expr: Expr | null;
-  figure?: AggregateName;
+  figure?: FigureName;
   type: ValueType;
   heading: string;
   /** Where it comes from, in words: "shipper › island", "total of freight charge". */
@@ -71,14 +71,18 @@ export type PlanColumn = {
   unit?: string | undefined;
   /** The value of a derived field. */
   derived?: boolean;
-  /** For first, last and list: the order, and what stands between. */
+  /** For first, last and list: the order, and what stands between; for a weighted average: the weight. */
   by?: Expr | null;
   direction?: "up" | "down";
   separator?: string;
+  /** Of a percentile, in hundredths of a percent. */
+  percent?: number;
   hidden: boolean;
   format: ColumnFormat;
   /** Whether the footing adds it up. */
   totalled: boolean;
+  /** What its footing works out anew over all rows, where it is not added up: an average, a ratio of totals. */
+  foot?: Expr;
   /** The rows its values belong to; null for what reads no table. */
   home?: Home | null;
   /** A person wants repeated values added as often as they stand in the sheet. */
@@ -102,6 +106,10 @@ export type Plan = {
   joins: PlanJoin[];
   conditions: PlanCondition[];
   grouped: boolean;
+  /** What a group must meet to be shown, of its figures and its own values. */
+  groupConditions: PlanCondition[];
+  /** Only rows that fall into a group of this plan, over the same source and joins. */
+  ofGroups?: Plan;
   columns: PlanColumn[];
   order: { column: string; direction: "up" | "down" }[];
   /** What tells rows apart that the order leaves level, so that paging never loses or repeats one. */

@@ -1,7 +1,6 @@
 import { z } from "zod";
 import { columnFormatSchema, groupPartSchema, relativeDateSchema } from "../types/schemas";
-import { AGGREGATE_NAMES } from "./aggregates";
-import { HOLDS_NAMES, JOIN_WAY_NAMES, OPERATOR_NAMES, PARAMETER_NAME } from "./choices";
+import { AGGREGATE_NAMES, FIGURE_NAMES, HOLDS_NAMES, JOIN_WAY_NAMES, OPERATOR_NAMES, PARAMETER_NAME } from "./choices";
 import { upgradeQuery } from "./upgrade";
 
 /**
@@ -69,10 +68,10 @@ export const columnSchema = z.object({
   /** null only for a count of rows. */
   value: operandSchema.nullable(),
   /** In a grouped query a column without a figure is a group key. */
-  figure: z.enum(AGGREGATE_NAMES).optional(),
+  figure: z.enum(FIGURE_NAMES).optional(),
   /** What a row must meet to be counted in the figure. */
   where: z.array(conditionSchema).max(100).optional(),
-  /** For first and last: the field whose order tells; for a list: its order. */
+  /** For first and last: the field whose order tells; for a list: its order; for a weighted average: the weight. */
   by: operandSchema.optional(),
   direction: z.enum(["up", "down"]).optional(),
   /** Between the values of a list. */
@@ -80,8 +79,10 @@ export const columnSchema = z.object({
   label: z.string().max(200).optional(),
   hidden: z.boolean().optional(),
   format: columnFormatSchema.optional(),
-  /** Whether the footing adds this column up; when unset, what the column is decides. */
-  footing: z.enum(["total", "none"]).optional(),
+  /** Of a percentile. */
+  percent: z.number().min(0).max(100).optional(),
+  /** The figure its footing shows; when unset, what the column is decides. In a grouped query every choice but none is the column's own. */
+  footing: z.enum(["none", ...AGGREGATE_NAMES]).optional(),
   /** A total adds a value as often as it stands in the rows, also where a link repeats it; otherwise once for each row it belongs to. */
   everyRow: z.boolean().optional(),
 });

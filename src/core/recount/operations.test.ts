@@ -144,7 +144,7 @@ describe("dates", () => {
 describe("figures", () => {
   const items = (...values: Value[]): Item[] => values.map((value, i) => ({ value, by: BigInt(i), keys: null }));
   const over = (figure: Parameters<typeof figureOver>[0], list: Item[], type: ValueType = whole, direction: "up" | "down" = "up") =>
-    figureOver(figure, list, type, { direction, separator: "; " });
+    figureOver(figure, list, type, { direction, separator: "; ", percent: 0 });
   it("leave out what is empty, and of nothing are empty, but for counts", () => {
     const list = items(5n, null, -3n, 5n);
     const all = (["count", "countDifferent", "total", "least", "greatest"] as const).map((f) => over(f, list));

@@ -1,14 +1,16 @@
-import type { Expr } from "../expression/expr";
-import { countsOnce } from "../query/home";
+import { type Expr, figureWhere, withFigures } from "../expression/expr";
+import { groupKeys } from "../query/groupKeys";
+import { figureOfRollup, valueOfColumn } from "../query/home";
 import { JOIN_WAYS, keepsFar } from "../query/joinWays";
 import type { Plan, PlanJoin } from "../query/plan";
 import type { LinkComparison, LinkOperator, Table } from "../schema/schema";
 import type { Storage } from "../types/storage";
 import { fold } from "../types/text";
 import type { ValueType } from "../types/valueType";
-import { figureOver, inOrder } from "./figures";
-import { OPERATIONS, periodOf } from "./operations";
-import { boundValue, compareValues, keyOfValues, type Row, type Value } from "./value";
+import { type Evaluate, evaluator, type Tuple } from "./evaluator";
+import { inOrder } from "./figures";
+import { Groups } from "./groups";
+import { compareValues, keyOfValues, type Row, type Value } from "./value";
 
 /*
  * The recount works a plan out a second time without a database's joins, conditions and sums:
@@ -24,10 +26,6 @@ export type ReadColumn = { column: string; type: ValueType; storage: Storage; gu
 
 /** Reads columns of a table's rows, all of them, in the order asked for; what rules leave out is left out here. */
 export type ReadTable = (table: string, columns: ReadColumn[]) => Iterable<Row>;
-
-/** One row of each table, by place; null where a join found none. */
-export type Tuple = (Row | null)[];
-export type Evaluate = (tuple: Tuple) => Value;
 
 type From = Pick<Plan, "source" | "joins">;
 type Matches = (tuple: Tuple) => Row[];
@@ -77,37 +75,16 @@ export class Recount {
 
   /** An expression as a function of the rows. All are made before the first row is read. */
   evaluate(expr: Expr): Evaluate {
-    switch (expr.node) {
-      case "field": {
-        const { alias, column, type, storage, guarded } = expr;
+    return evaluator<Tuple>(expr, (leaf) => {
+      if (leaf.node === "field") {
+        const { alias, column, type, storage, guarded } = leaf;
         const [slot, at] = [this.slot(alias), this.place(alias, { column, type, storage, guarded })];
         return (tuple) => tuple[slot]?.[at] ?? null;
       }
-      case "found": {
-        const value = this.stored(expr.alias, expr.column);
-        return (tuple) => value(tuple) !== null;
-      }
-      case "literal": {
-        const value = boundValue(expr.value, expr.type);
-        return () => value;
-      }
-      case "period": {
-        const of = this.evaluate(expr.of);
-        return (tuple) => periodOf(of(tuple), expr.part);
-      }
-      case "call": {
-        const args = expr.args.map((arg) => this.evaluate(arg));
-        const types = { of: expr.type, args: expr.args.map((arg) => arg.type) };
-        const operation = OPERATIONS[expr.fn];
-        return (tuple) =>
-          operation(
-            args.map((arg) => arg(tuple)),
-            types,
-          );
-      }
-      default:
-        return expr satisfies never;
-    }
+      if (leaf.node !== "found") return null;
+      const value = this.stored(leaf.alias, leaf.column);
+      return (tuple) => value(tuple) !== null;
+    });
   }
 
   evaluateAll = (exprs: Expr[]): ((tuple: Tuple) => Value[]) => {
@@ -188,13 +165,9 @@ export class Recount {
     const { alias, joins, figures, pairs } = join.rollup as NonNullable<PlanJoin["rollup"]>;
     const inner = new Recount({ source: { alias, table: join.table }, joins }, this.read, pairs ? [pairs.alias] : []);
     const far = join.on.map((c) => inner.stored(alias, c.far));
-    const made = figures.map((f) => ({
-      ...f,
-      value: f.expr ? inner.evaluate(f.expr) : () => 1n,
-      order: f.by ? inner.evaluate(f.by) : () => null,
-      holds: f.where.map((w) => inner.evaluate(w)),
-      told: f.keys ? inner.evaluateAll(f.keys) : null,
-    }));
+    // What a condition asks of a figure is in the figure: rows it does not hold for are empty there.
+    const exprs = figures.map((f) => withFigures(figureOfRollup(f), (figure) => figureWhere(figure, f.where)));
+    const group = new Groups(inner, [], exprs);
     const near = join.on.map((c) => this.stored(join.from, c.near));
     const outer = pairs ? inner.columnsOf(pairs.alias) : [];
     const slot = this.slot(join.from);
@@ -212,12 +185,9 @@ export class Recount {
         const before = known.get(key);
         if (before) return before;
         const found = find(tuple).map((t) => (pairs ? Object.assign([...t], { [inner.slot(pairs.alias)]: given }) : t));
-        const row = made.map((f) => {
-          const items = found
-            .filter((t) => f.holds.every((test) => test(t) === true))
-            .map((t) => ({ value: f.value(t), by: f.order(t), keys: f.told?.(t) ?? null }));
-          return figureOver(f.figure, items, f.expr?.type ?? { kind: "whole" }, f);
-        });
+        group.clear();
+        for (const t of found) group.add(t);
+        const [row = []] = [...group.all()].map((g) => g.values);
         const rows = found.length === 0 ? [] : [figureAt.map((at) => row[at] ?? null)];
         known.set(key, rows);
         return rows;
@@ -289,39 +259,38 @@ const compareLinked = (a: Value, b: Value): number =>
 export function recountRows(plan: Plan, read: ReadTable): Row[] {
   const recount = new Recount(plan, read);
   const holds = plan.conditions.map((c) => recount.evaluate(c.expr));
-  const columns = plan.columns.map((c) => ({
-    ...c,
-    value: c.expr ? recount.evaluate(c.expr) : () => 1n,
-    order: c.by ? recount.evaluate(c.by) : () => null,
-    told: c.figure === "total" && countsOnce(c) ? recount.evaluateAll(c.home?.keys ?? []) : null,
-  }));
   const ties = recount.evaluateAll(plan.tieBreak);
   type Kept = { row: Row; ties: Row };
   const kept: Kept[] = [];
-  const groups = new Map<unknown, { keys: Row; items: { value: Value; by: Value; keys: Row | null }[][] }>();
-  const keyColumns = columns.filter((c) => !c.figure && c.expr);
-  const figures = columns.filter((c) => c.figure || !c.expr);
-  if (plan.grouped && keyColumns.length === 0) groups.set(keyOfValues([]), { keys: [], items: figures.map(() => []) });
+  const keys = groupKeys(plan);
+  const asked = [...plan.groupConditions.map((c) => c.expr), ...plan.columns.map(valueOfColumn)];
+  const groups = plan.grouped ? new Groups(recount, keys, asked) : null;
+  const values = plan.grouped ? null : recount.evaluateAll(plan.columns.map(valueOfColumn));
+  const isShown = inGroups(plan, recount, read);
   recount.each((tuple) => {
-    if (holds.some((test) => test(tuple) !== true)) return;
-    if (!plan.grouped) return void kept.push({ row: columns.map((c) => c.value(tuple)), ties: ties(tuple) });
-    const keys = keyColumns.map((c) => c.value(tuple));
-    const key = keyOfValues(keys);
-    const group = groups.get(key) ?? { keys, items: figures.map(() => []) };
-    groups.set(key, group);
-    figures.forEach((c, i) => group.items[i]?.push({ value: c.value(tuple), by: c.order(tuple), keys: c.told?.(tuple) ?? null }));
+    if (holds.some((test) => test(tuple) !== true) || !isShown(tuple)) return;
+    if (groups) groups.add(tuple);
+    else if (values) kept.push({ row: values(tuple), ties: ties(tuple) });
   });
-  for (const { keys, items } of groups.values()) {
-    const row = columns.map((c) => {
-      if (keyColumns.includes(c)) return keys[keyColumns.indexOf(c)] ?? null;
-      const own = items[figures.indexOf(c)] ?? [];
-      return figureOver(c.figure ?? "count", own, c.expr?.type ?? { kind: "whole" }, { direction: c.direction ?? "up", separator: c.separator ?? ", " });
-    });
-    kept.push({ row, ties: keys });
+  for (const { keys: own, values: found } of groups?.all() ?? []) {
+    const conditions = found.splice(0, plan.groupConditions.length);
+    if (conditions.every((c) => c === true)) kept.push({ row: found, ties: own });
   }
   kept.sort(comparing(plan));
   const rows = kept.map((k) => k.row);
   return plan.limit === null ? rows : rows.slice(0, plan.limit);
+}
+
+/** Whether a row falls into a group of the plan that rows have to be of. */
+export function inGroups({ ofGroups }: Plan, recount: Recount, read: ReadTable): (tuple: Tuple) => boolean {
+  if (!ofGroups) return () => true;
+  const keyOf = recount.evaluateAll(groupKeys(ofGroups));
+  const places = ofGroups.columns.flatMap((c, i) => (!c.figure && c.expr ? [i] : []));
+  let shown: Set<unknown> | null = null;
+  return (tuple) => {
+    shown ??= new Set(recountRows(ofGroups, read).map((row) => keyOfValues(places.map((at) => row[at] ?? null))));
+    return shown.has(keyOfValues(keyOf(tuple)));
+  };
 }
 
 function comparing(plan: Plan): (a: { row: Row; ties: Row }, b: { row: Row; ties: Row }) => number {

@@ -26,6 +26,7 @@ const plan: Plan = {
   source: { alias: "t", table: { name: "t", label: "t", columns: [], key: [], rows: 0 } },
   joins: [],
   conditions: [],
+  groupConditions: [],
   grouped: false,
   columns,
   order: [],

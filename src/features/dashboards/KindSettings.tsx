@@ -5,7 +5,8 @@ import { toast } from "sonner";
 import { EARLIER } from "@/core/chart/choices";
 import { comparedWith, orderOfTile, toggleTileColumn } from "@/core/dashboard/edit";
 import type { PlainTile } from "@/core/dashboard/spec";
-import { AGGREGATES, type AggregateName, firstFigure } from "@/core/query/aggregates";
+import { AGGREGATES, firstFigure, givenBy, PLAIN_FIGURES } from "@/core/query/aggregates";
+import type { AggregateName } from "@/core/query/choices";
 import { probeValues } from "@/core/query/operands";
 import { tableOfPlan } from "@/core/query/over";
 import { resolveQuery } from "@/core/query/resolve";
@@ -216,7 +217,7 @@ function FigureChoice({ tile, set, table }: Props<Kind<"figure">> & { table: Tab
   const { figure } = tile;
   const column = figure.value?.kind === "field" ? table?.columns.find((c) => c.name === (figure.value as { column: string }).column) : undefined;
   const names = (Object.keys(AGGREGATES) as AggregateName[]).filter(
-    (n) => AGGREGATES[n].order !== "needed" && (column ? AGGREGATES[n].takes(column.type) : n === "count"),
+    (n) => PLAIN_FIGURES.includes(n) && (column ? AGGREGATES[n].takes(column.type) : n === "count"),
   );
   return (
     <>
@@ -260,7 +261,7 @@ function FigureChoice({ tile, set, table }: Props<Kind<"figure">> & { table: Tab
           ))}
         </select>
       </Labelled>
-      {isNumber(AGGREGATES[figure.figure].gives(column?.type ?? whole)) && (
+      {isNumber(givenBy(figure.figure, column?.type ?? whole)) && (
         <Labelled label={WORDS.decimalPlacesEmptyAsStored}>
           <input
             type="number"

@@ -6,7 +6,8 @@ import { rollupBrief } from "@/core/brief/derivedBrief";
 import { withoutCondition } from "@/core/brief/editPhrase";
 import { repointRollup } from "@/core/derive/repoint";
 import type { Definition } from "@/core/derive/spec";
-import { AGGREGATES, type AggregateName } from "@/core/query/aggregates";
+import { AGGREGATES, aggregateOf } from "@/core/query/aggregates";
+import type { AggregateName } from "@/core/query/choices";
 import * as edit from "@/core/query/edit";
 import type { QueryColumn, QuerySpec } from "@/core/query/spec";
 import { type Schema, stepsFrom, type Table } from "@/core/schema/schema";
@@ -98,7 +99,7 @@ function RollupPhrase({ name, rollup, table, schema, spec, change, setColumn, on
         <FieldPicker
           {...picker}
           caption={name === "value" ? WORDS.figureOf : WORDS.orderBy}
-          {...(name === "value" && column?.figure ? { only: AGGREGATES[column.figure].takes } : {})}
+          {...(name === "value" && column?.figure ? { only: aggregateOf(column.figure)?.takes ?? (() => true) } : {})}
           pick={(next, operand) => change({ ...next, columns: next.columns.map((c) => ({ ...c, [name]: operand })) })}
           {...(name === "value" && column?.figure === "count" ? { remove: () => setColumn({ value: null }) } : {})}
         />

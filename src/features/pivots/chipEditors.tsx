@@ -6,13 +6,15 @@ import { changeAxis, changeFigure, chooseFigure, nudgePart, removePart } from "@
 import { SHOWN } from "@/core/pivot/show";
 import type { PivotAxis, PivotFigure, PivotSpec } from "@/core/pivot/spec";
 import { keyOf } from "@/core/pivot/tree";
-import { AGGREGATES, type AggregateName } from "@/core/query/aggregates";
+import { AGGREGATES, addsUpByKind, aggregateOf, figureWords, givenBy } from "@/core/query/aggregates";
+import type { AggregateName } from "@/core/query/choices";
 import type { Table } from "@/core/schema/schema";
 import { GROUP_PART_WORDS, GROUP_PARTS, type GroupPart } from "@/core/types/date";
 import { moved } from "@/core/types/list";
 import { type Cell, isDated, isNumber, whole } from "@/core/types/valueType";
 import { filled } from "@/ui/filled";
 import { DigitsInput } from "../editors/DigitsInput";
+import { PercentInput } from "../editors/PercentInput";
 import { Remove } from "../editors/parts";
 import { COMMON } from "../words";
 import { WORDS } from "./words";
@@ -94,7 +96,7 @@ export function AxisEditor({
           <option value="name">{WORDS.byValue}</option>
           {spec.figures.map((f) => (
             <option key={f.id} value={`figure ${f.id}`}>
-              {WORDS.by(f.label ?? `${AGGREGATES[f.figure].words}${f.value ? WORDS.ofField(columnIn(table, f.value)?.label ?? WORDS.aField) : ""}`)}
+              {WORDS.by(f.label ?? `${figureWords(f.figure)}${f.value ? WORDS.ofField(columnIn(table, f.value)?.label ?? WORDS.aField) : ""}`)}
             </option>
           ))}
           <option value="hand">{COMMON.manual}</option>
@@ -186,18 +188,13 @@ export function FigureEditor({ id, spec, table, change, close }: Props & { id: s
   const type = column?.type ?? whole;
   const home = column?.home;
   const names = (Object.keys(AGGREGATES) as AggregateName[]).filter((name) => (figure.value ? AGGREGATES[name].takes(type) : name === "count"));
-  const gives = AGGREGATES[figure.figure].gives(type);
-  const shows = SHOW_AS.filter((s) => (!SHOWN[s].numbersOnly || isNumber(gives)) && (!SHOWN[s].partsOnly || AGGREGATES[figure.figure].addsUp));
-  const ordered = AGGREGATES[figure.figure].order;
+  const gives = givenBy(figure.figure, type);
+  const shows = SHOW_AS.filter((s) => (!SHOWN[s].numbersOnly || isNumber(gives)) && (!SHOWN[s].partsOnly || addsUpByKind(figure.figure)));
+  const { order: ordered, weighs, percent, help } = aggregateOf(figure.figure) ?? {};
   return (
     <div className="grid gap-2">
       <Labelled label={COMMON.figure}>
-        <select
-          className="field"
-          value={figure.figure}
-          title={AGGREGATES[figure.figure].help}
-          onChange={(e) => change(chooseFigure(spec, id, e.target.value as AggregateName))}
-        >
+        <select className="field" value={figure.figure} title={help} onChange={(e) => change(chooseFigure(spec, id, e.target.value as AggregateName))}>
           {names.map((name) => (
             <option key={name} value={name}>
               {figure.value ? AGGREGATES[name].words : COMMON.countOfRows}
@@ -205,22 +202,25 @@ export function FigureEditor({ id, spec, table, change, close }: Props & { id: s
           ))}
         </select>
       </Labelled>
-      {ordered && (
-        <Labelled label={ordered === "needed" ? WORDS.orderedBy : COMMON.inOrderOf}>
+      {(ordered || weighs) && (
+        <Labelled label={weighs ? COMMON.weighedBy : ordered === "needed" ? WORDS.orderedBy : COMMON.inOrderOf}>
           <select
             className="field"
             value={figure.by?.kind === "field" ? figure.by.column : ""}
             onChange={(e) => set({ by: e.target.value ? { kind: "field", join: "", column: e.target.value } : undefined })}
           >
-            <option value="">{ordered === "needed" ? WORDS.chooseAField : COMMON.itsValues}</option>
-            {table.columns.map((c) => (
-              <option key={c.name} value={c.name}>
-                {c.label}
-              </option>
-            ))}
+            <option value="">{ordered === "needed" || weighs ? WORDS.chooseAField : COMMON.itsValues}</option>
+            {table.columns
+              .filter((c) => !weighs || isNumber(c.type))
+              .map((c) => (
+                <option key={c.name} value={c.name}>
+                  {c.label}
+                </option>
+              ))}
           </select>
         </Labelled>
       )}
+      {percent && <PercentInput value={figure.percent} set={(next) => set({ percent: next })} />}
       <Labelled label={WORDS.showAs}>
         <select
           className="field"
@@ -275,7 +275,7 @@ export function FigureEditor({ id, spec, table, change, close }: Props & { id: s
             ...spec,
             figures: [
               ...spec.figures,
-              { ...figure, id: `p${n}`, showAs: AGGREGATES[figure.figure].addsUp ? "shareOfRow" : "asIs", label: undefined, format: undefined },
+              { ...figure, id: `p${n}`, showAs: addsUpByKind(figure.figure) ? "shareOfRow" : "asIs", label: undefined, format: undefined },
             ],
           });
           close();

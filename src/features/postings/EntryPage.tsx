@@ -3,7 +3,7 @@
 import { useRouter } from "next/navigation";
 import { useState } from "react";
 import { toast } from "sonner";
-import { columnFormat } from "@/core/query/resolve";
+import { columnFormat } from "@/core/query/naming";
 import { findTable, type Schema, storedColumns } from "@/core/schema/schema";
 import { cellWriter, counted, writeCount } from "@/core/types/format";
 import { isNumber } from "@/core/types/valueType";

@@ -4,6 +4,7 @@ import type { Schema } from "@/core/schema/schema";
 import { BriefPopover } from "@/ui/Brief";
 import { FieldPicker } from "../editors/parts";
 import { COMMON } from "../words";
+import { GroupConditionPicker } from "./editors/conditions";
 import { PhraseEditor } from "./editors/PhraseEditor";
 import { HavingPicker } from "./editors/tables";
 import { WORDS } from "./words";
@@ -31,6 +32,11 @@ export function AddChips({ spec, schema, change }: Props) {
       <BriefPopover label={WORDS.oneRowPer} className="chip">
         {(close) => <FieldPicker {...props} close={close} caption={WORDS.groupBy} pick={(next, operand) => change(edit.groupBy(next, schema, operand))} />}
       </BriefPopover>
+      {spec.grouped && (
+        <BriefPopover label={WORDS.onlyGroups} className="chip">
+          {(close) => <GroupConditionPicker {...props} close={close} />}
+        </BriefPopover>
+      )}
       <BriefPopover label={COMMON.addOrder} className="chip" spent={spec.order.length > 0}>
         {(close) => <PhraseEditor target={{ kind: "order" }} {...props} close={close} />}
       </BriefPopover>

@@ -70,6 +70,8 @@ export function ProofPanel({ spec, plan, proof, failure, running, pick, onPick, 
     switch (step.kind) {
       case "condition":
         return [line(step.words ?? WORDS.leftOutBy(step.label), step.leftOut, { part: "leftOut", id: step.id })];
+      case "groups":
+        return [line(step.words ?? WORDS.groupsLeftOut(step.label), step.leftOut, { part: "leftOutGroups", id: step.id })];
       case "kept":
         return [line("kept", step.amount, { part: "kept" }, "main")];
       case "join":

@@ -1,6 +1,7 @@
 import type Database from "better-sqlite3";
 import { divideCarried, divideRounded } from "@/core/types/decimal";
 import { likeTest } from "@/core/types/like";
+import { percentileExact, percentileFloating, varianceOf } from "@/core/types/statistics";
 import { fold, initcap, lpad, readAs, readScaled } from "@/core/types/text";
 import { decimal } from "@/core/types/valueType";
 
@@ -23,6 +24,18 @@ const toldBy = (keys: unknown[]): string =>
   JSON.stringify(
     keys.map((key) => (typeof key === "bigint" ? `${key}n` : Buffer.isBuffer(key) ? `b${key.toString("hex")}` : typeof key === "string" ? `s${key}` : key)),
   );
+
+/** The value that most have; of several, the least, texts by code point. */
+function modeOf(values: unknown[]): unknown {
+  const times = new Map<unknown, number>();
+  for (const value of values) times.set(value, (times.get(value) ?? 0) + 1);
+  const most = Math.max(...times.values());
+  const often = [...times].filter(([, n]) => n === most).map(([value]) => value);
+  return often.reduce((least, value) => (isBefore(value, least) ? value : least));
+}
+
+const isBefore = (a: unknown, b: unknown): boolean =>
+  typeof a === "string" && typeof b === "string" ? Buffer.compare(Buffer.from(a), Buffer.from(b)) < 0 : (a as bigint) < (b as bigint);
 
 /** Registers on a connection the functions that the SQLite dialect writes and SQLite itself does not have. */
 export function registerFunctions(db: Database.Database): void {
@@ -117,5 +130,23 @@ export function registerFunctions(db: Database.Database): void {
       return (at((values.length - 1) / 2) + at(values.length / 2)) * 5n;
     },
   });
+  /** A figure that needs all values of a group, kept as they come. */
+  const overValues = (name: string, value: (values: unknown[], given: number) => unknown) =>
+    db.aggregate(name, {
+      deterministic: true,
+      varargs: true,
+      safeIntegers: true,
+      start: () => ({ values: [] as unknown[], given: 0 }),
+      step: (state: { values: unknown[]; given: number }, next: unknown, given?: unknown) => {
+        if (next === null) return;
+        state.values.push(next);
+        state.given = Number(given ?? 0);
+      },
+      result: ({ values, given }: { values: unknown[]; given: number }) => (values.length === 0 ? null : value(values, given)),
+    });
+  overValues("nl_percentile", (values, percent) => within64(percentileExact(values as bigint[], percent)));
+  overValues("nl_percentile_floating", (values, percent) => percentileFloating(values.map(Number), percent));
+  overValues("nl_variance", (values, sample) => varianceOf(values.map(Number), sample === 1));
+  overValues("nl_mode", modeOf);
   db.function("nl_scaled", pure, (value: unknown, scale: unknown) => (value === null ? null : readScaled(String(value), Number(scale))));
 }

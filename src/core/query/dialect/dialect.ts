@@ -53,6 +53,15 @@ export type Dialect = {
   firstBy: (value: string, order: string) => string;
   /** The exact median of scaled integers, in tenths of their unit. */
   medianTenths: (exact: string) => string;
+  /** The percentile of scaled integers between two values in proportion, with PERCENT_DIGITS digits more. @param percent in hundredths */
+  percentileExact: (exact: string, percent: number) => string;
+  percentileFloating: (floating: string, percent: number) => string;
+  /** The value most rows have; of several, the least. */
+  mode: (value: string) => string;
+  /** How far floating numbers lie apart. @param sample whether they are a sample of more */
+  spread: (floating: string, of: "deviation" | "variance", sample: boolean) => string;
+  anyOf: (truth: string) => string;
+  allOf: (truth: string) => string;
   /** The sum over rows that keys tell apart, each once however often it stands there; rows with no key at all are not counted. */
   sumOnce: (value: string, keys: string[], type: ValueType) => string;
   /** How many rows keys tell apart. */

@@ -13,6 +13,9 @@ const TYPES: Record<ValueType["kind"], string> = {
 };
 const UNIT: Record<DatePart, string> = { year: "year", quarter: "quarter", month: "month", isoWeek: "week", day: "day" };
 
+/** The values of a group in order, without the empty ones. */
+const sortedList = (value: string, known: string): string => `list_sort(list(${value}) FILTER (WHERE ${known} IS NOT NULL))`;
+
 /** DuckDB, an independent check: the same plan over the same rows must give the same answer. */
 export const duckdb: Dialect = {
   name: "duckdb",
@@ -52,12 +55,26 @@ export const duckdb: Dialect = {
   daysBetween: (later, earlier) => `date_diff('day', ${earlier}, ${later})`,
   list: (value, separator, order) => `string_agg(${value}, ${separator} ORDER BY ${order})`,
   firstBy: (value, order) => `first(${value} ORDER BY ${order}) FILTER (WHERE ${value} IS NOT NULL)`,
-  medianTenths: (exact) =>
-    `list_transform([list_sort(list(${exact}) FILTER (WHERE ${exact} IS NOT NULL))], l -> (l[(len(l) + 1) // 2] + l[len(l) // 2 + 1]) * 5)[1]`,
+  // No lambdas: HAVING takes none.
+  medianTenths: (exact) => {
+    const sorted = sortedList(exact, exact);
+    return `((${sorted}[(COUNT(${exact}) + 1) // 2] + ${sorted}[COUNT(${exact}) // 2 + 1]) * 5)`;
+  },
+  percentileExact: (exact, percent) => {
+    const sorted = sortedList(`CAST(${exact} AS HUGEINT)`, exact);
+    const at = `(COUNT(${exact}) - 1) * ${percent}`;
+    const low = `${sorted}[${at} // 10000 + 1]`;
+    return `(${low} * 10000 + (${sorted}[least(${at} // 10000 + 2, COUNT(${exact}))] - ${low}) * (${at} % 10000))`;
+  },
+  percentileFloating: (floating, percent) => `quantile_cont(${floating}, ${percent / 10000})`,
+  mode: (value) => `mode(${value} ORDER BY ${value})`,
+  spread: (floating, of, sample) => `${of === "deviation" ? "stddev" : "var"}_${sample ? "samp" : "pop"}(${floating})`,
+  anyOf: (truth) => `bool_or(${truth})`,
+  allOf: (truth) => `bool_and(${truth})`,
   sumOnce: (value, keys) => {
     const told = keys.map((key) => `CAST(${key} AS VARCHAR)`);
-    const rows = `list(DISTINCT {'k': [${told.join(", ")}], 'v': ${value}}) FILTER (WHERE ${value} IS NOT NULL AND COALESCE(${told.join(", ")}) IS NOT NULL)`;
-    return `list_sum(list_transform(${rows}, x -> x.v))`;
+    const rows = `list(DISTINCT ROW([${told.join(", ")}], ${value})) FILTER (WHERE ${value} IS NOT NULL AND COALESCE(${told.join(", ")}) IS NOT NULL)`;
+    return `list_sum(map_values(map_from_entries(${rows})))`;
   },
   countOnce: (keys) => {
     const told = keys.map((key) => `CAST(${key} AS VARCHAR)`);

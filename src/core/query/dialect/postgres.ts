@@ -59,6 +59,17 @@ export const postgres: Dialect = {
     const count = `CAST(COUNT(${exact}) AS integer)`;
     return `((${sorted}[(${count} + 1) / 2] + ${sorted}[${count} / 2 + 1]) * 5)`;
   },
+  percentileExact: (exact, percent) => {
+    const sorted = `(array_agg(CAST(${exact} AS numeric) ORDER BY ${exact}) FILTER (WHERE ${exact} IS NOT NULL))`;
+    const at = `(CAST(COUNT(${exact}) AS integer) - 1) * ${percent}`;
+    const low = `${sorted}[${at} / 10000 + 1]`;
+    return `(${low} * 10000 + (${sorted}[LEAST(${at} / 10000 + 2, CAST(COUNT(${exact}) AS integer))] - ${low}) * (${at} % 10000))`;
+  },
+  percentileFloating: (floating, percent) => `percentile_cont(${percent / 10000}) WITHIN GROUP (ORDER BY ${floating})`,
+  mode: (value) => `mode() WITHIN GROUP (ORDER BY ${value})`,
+  spread: (floating, of, sample) => `${of === "deviation" ? "stddev" : "var"}_${sample ? "samp" : "pop"}(${floating})`,
+  anyOf: (truth) => `bool_or(${truth})`,
+  allOf: (truth) => `bool_and(${truth})`,
   sumOnce: (value, keys, type) => {
     const told = keys.map((key) => `CAST(${key} AS text)`);
     const rows = `jsonb_agg(DISTINCT jsonb_build_array(jsonb_build_array(${told.join(", ")}), ${value})) FILTER (WHERE ${value} IS NOT NULL AND COALESCE(${told.join(", ")}) IS NOT NULL)`;

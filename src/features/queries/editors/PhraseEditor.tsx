@@ -3,7 +3,7 @@
 import type { PhraseTarget } from "@/core/brief/brief";
 import type { EditorProps } from "../../editors/parts";
 import { ColumnsEditor, GroupEditor } from "./columns";
-import { ConditionFieldEditor, HoldsEditor, OperatorEditor, ValueEditor } from "./conditions";
+import { ConditionPhraseEditor } from "./conditions";
 import { LimitEditor, OrderEditor } from "./order";
 import { JoinEditor, SourceEditor, WayEditor } from "./tables";
 
@@ -17,13 +17,10 @@ export function PhraseEditor({ target, ...props }: EditorProps & { target: Phras
     case "way":
       return <WayEditor {...props} id={target.id} />;
     case "conditionField":
-      return <ConditionFieldEditor {...props} id={target.id} />;
     case "holds":
-      return <HoldsEditor {...props} id={target.id} />;
     case "operator":
-      return <OperatorEditor {...props} id={target.id} />;
     case "value":
-      return <ValueEditor {...props} id={target.id} index={target.index} />;
+      return <ConditionPhraseEditor {...props} target={target} />;
     case "group":
       return <GroupEditor {...props} id={target.id} />;
     case "columns":

@@ -1,21 +1,30 @@
 "use client";
 
 import { useMemo, useState } from "react";
-import { AGGREGATES, type AggregateName, PLAIN_FIGURES } from "@/core/query/aggregates";
+import { figureConditionsBrief } from "@/core/brief/brief";
+import { withoutCondition } from "@/core/brief/editPhrase";
+import { AGGREGATES, aggregateOf, figureStart, figureWords, needsBy } from "@/core/query/aggregates";
+import { AGGREGATE_NAMES, type AggregateName, FIGURE_NAMES, type FigureName } from "@/core/query/choices";
 import * as edit from "@/core/query/edit";
+import { namesSomething } from "@/core/query/naming";
 import { operandWords } from "@/core/query/operands";
 import { reachable, scopeOf } from "@/core/query/reach";
-import { namesSomething, plannedColumn } from "@/core/query/resolve";
-import type { Operand, QueryColumn } from "@/core/query/spec";
+import { plannedColumn } from "@/core/query/resolve";
+import type { Operand, QueryColumn, QuerySpec } from "@/core/query/spec";
 import { findColumn, findTable } from "@/core/schema/schema";
 import { DATE_PART_WORDS, DATE_PARTS, GROUP_PART_WORDS, GROUP_PARTS } from "@/core/types/date";
 import { isDated, isNumber } from "@/core/types/valueType";
+import { Brief } from "@/ui/Brief";
 import { filled } from "@/ui/filled";
 import { onEnter } from "@/ui/onEnter";
 import { DigitsInput } from "../../editors/DigitsInput";
+import { PercentInput } from "../../editors/PercentInput";
 import { Choice, type EditorProps, FieldPicker, Remove } from "../../editors/parts";
+import { phraseKey } from "../../editors/phraseKey";
 import { COMMON } from "../../words";
+import { useLocale } from "../../workspace/locale";
 import { WORDS } from "../words";
+import { ConditionPhraseEditor } from "./conditions";
 
 /** One group: its heading and place, the part of a date, or away with it. */
 export function GroupEditor({ spec, schema, change, close, id }: EditorProps & { id: string }) {
@@ -102,7 +111,8 @@ export function ColumnsEditor(props: EditorProps) {
                 onClick={() => setOpen(open === column.id ? null : column.id)}
                 className={`min-w-0 flex-1 truncate text-left ${column.hidden ? "text-soft line-through" : ""}`}
               >
-                {column.label ?? (column.figure ? `${column.value ? WORDS.figureOf(AGGREGATES[column.figure].words) : COMMON.countOfRows}` : "")}
+                {column.label ??
+                  (column.figure && column.figure !== "formula" ? `${column.value ? WORDS.figureOf(figureWords(column.figure)) : COMMON.countOfRows}` : "")}
                 {!column.label && column.value ? operandWords(column.value, scope) : ""}
               </button>
               <button type="button" aria-label={WORDS.moveUp} onClick={() => change(edit.moveColumn(spec, column.id, -1))} className="small-button">
@@ -129,38 +139,40 @@ export function ColumnsEditor(props: EditorProps) {
   );
 }
 
-/** In which order a list runs, what stands between its values, and whether its numbers are drawn as a line in the row. */
-function ListSettings({
-  spec,
-  schema,
-  column,
-  set,
-  numbers,
-}: Pick<EditorProps, "spec" | "schema"> & { column: QueryColumn; set: (next: Partial<QueryColumn>) => void; numbers: boolean }) {
-  const fields = reachable(spec, schema, 0).map((f) => ({
-    words: f.words,
-    operand: { kind: "field" as const, join: edit.joinAt(spec, f.steps) ?? "", column: f.column },
-  }));
+type BesideProps = Pick<EditorProps, "spec" | "schema"> & { column: QueryColumn; set: (next: Partial<QueryColumn>) => void; numbers: boolean };
+
+/** What a figure needs beside its field: the order of its values, their weight, a percentage, what stands between them. */
+function BesideFigure({ spec, schema, column, set, numbers }: BesideProps) {
+  const { order, weighs, percent } = aggregateOf(column.figure) ?? {};
+  const fields = reachable(spec, schema, 0)
+    .filter((f) => !weighs || isNumber(f.type))
+    .map((f) => ({ words: f.words, operand: { kind: "field" as const, join: edit.joinAt(spec, f.steps) ?? "", column: f.column } }));
   const by = column.by?.kind === "field" ? column.by : null;
   const at = fields.findIndex((f) => f.operand.join === by?.join && f.operand.column === by.column);
+  const label = weighs ? COMMON.weighedBy : COMMON.inOrderOf;
   return (
     <>
-      <label className="grid gap-0.5 text-small">
-        {WORDS.inOrderOf}
-        <select className="field" aria-label={COMMON.inOrderOf} value={at} onChange={(e) => set({ by: fields[Number(e.target.value)]?.operand })}>
-          <option value={-1}>{COMMON.itsValues}</option>
-          {fields.map((f, i) => (
-            <option key={f.words} value={i}>
-              {f.words}
-            </option>
-          ))}
-        </select>
-      </label>
-      <label className="grid gap-0.5 text-small">
-        {COMMON.separator}
-        <input className="field" value={column.separator ?? ", "} onChange={(e) => set({ separator: e.target.value })} />
-      </label>
-      {numbers && (
+      {(order || weighs) && (
+        <label className="grid gap-0.5 text-small">
+          {label}
+          <select className="field" aria-label={label} value={at} onChange={(e) => set({ by: fields[Number(e.target.value)]?.operand })}>
+            <option value={-1}>{order === "possible" ? COMMON.itsValues : WORDS.chooseAField}</option>
+            {fields.map((f, i) => (
+              <option key={f.words} value={i}>
+                {f.words}
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
+      {percent && <PercentInput value={column.percent} set={(next) => set({ percent: next })} />}
+      {column.figure === "list" && (
+        <label className="grid gap-0.5 text-small">
+          {COMMON.separator}
+          <input className="field" value={column.separator ?? ", "} onChange={(e) => set({ separator: e.target.value })} />
+        </label>
+      )}
+      {column.figure === "list" && numbers && (
         <label className="flex gap-2 text-small">
           <input
             type="checkbox"
@@ -175,7 +187,40 @@ function ListSettings({
   );
 }
 
-function ColumnSettings({ spec, schema, change, column }: EditorProps & { column: QueryColumn }) {
+/** What a row must meet to be counted in a figure, as a sentence of its own. */
+function FigureConditions(props: EditorProps & { column: QueryColumn }) {
+  const { spec, schema, change, column } = props;
+  const locale = useLocale();
+  const [adding, setAdding] = useState(false);
+  const where = column.where ?? [];
+  return (
+    <div className="text-small">
+      {where.length > 0 && (
+        <Brief
+          phrases={figureConditionsBrief(where, spec, schema, locale)}
+          keyOf={phraseKey}
+          onDelete={(target) => change(withoutCondition(spec, target))}
+          editor={(target, close) => <ConditionPhraseEditor {...props} target={target} close={close} />}
+        />
+      )}
+      {adding ? (
+        <FieldPicker
+          {...props}
+          close={() => setAdding(false)}
+          caption={WORDS.onlyRowsCounted}
+          pick={(next, left) => change(edit.addFigureCondition(next, schema, column.id, left))}
+        />
+      ) : (
+        <button type="button" className="link" onClick={() => setAdding(true)}>
+          {WORDS.onlyCountWhere}
+        </button>
+      )}
+    </div>
+  );
+}
+
+function ColumnSettings(props: EditorProps & { column: QueryColumn }) {
+  const { spec, schema, change, column } = props;
   const type = column.value ? edit.operandTypeIn(spec, schema, column.value) : undefined;
   const set = (next: Partial<QueryColumn>) => change(edit.changeColumn(spec, column.id, next));
   const table = column.value?.kind === "field" ? findTable(schema, edit.tableOf(spec, schema, column.value.join) ?? "") : undefined;
@@ -190,8 +235,8 @@ function ColumnSettings({ spec, schema, change, column }: EditorProps & { column
       {column.figure && type && (
         <label className="grid gap-0.5 text-small">
           {WORDS.figureField}
-          <select className="field" value={column.figure} onChange={(e) => set({ figure: e.target.value as AggregateName })}>
-            {PLAIN_FIGURES.filter((n) => AGGREGATES[n].takes(type)).map((n) => (
+          <select className="field" value={column.figure} onChange={(e) => set(edit.asFigure(column, e.target.value as AggregateName))}>
+            {AGGREGATE_NAMES.filter((n) => AGGREGATES[n].takes(type)).map((n) => (
               <option key={n} value={n}>
                 {AGGREGATES[n].words}
               </option>
@@ -199,7 +244,8 @@ function ColumnSettings({ spec, schema, change, column }: EditorProps & { column
           </select>
         </label>
       )}
-      {column.figure === "list" && <ListSettings spec={spec} schema={schema} column={column} set={set} numbers={!type || isNumber(type)} />}
+      {column.figure && <BesideFigure spec={spec} schema={schema} column={column} set={set} numbers={!type || isNumber(type)} />}
+      {column.figure && <FigureConditions {...props} column={column} />}
       {numeric && (
         <>
           <DigitsInput
@@ -221,7 +267,7 @@ function ColumnSettings({ spec, schema, change, column }: EditorProps & { column
             <input
               type="checkbox"
               className="accent-bottle"
-              checked={planned?.totalled ?? column.footing !== "none"}
+              checked={planned ? planned.totalled || planned.foot !== undefined : column.footing !== "none"}
               onChange={(e) => set({ footing: e.target.checked ? "total" : "none" })}
             />
             {WORDS.totalInFooting}
@@ -293,35 +339,42 @@ function FormulaInput({ value, onChange }: { value: string; onChange: (next: str
 }
 
 function AddFormula({ spec, change }: EditorProps) {
-  const [formula, setFormula] = useState<string | null>(null);
-  if (formula === null)
+  const [adding, setAdding] = useState(false);
+  if (!adding)
     return (
-      <button type="button" className="link pt-2" onClick={() => setFormula("")}>
+      <button type="button" className="link pt-2" onClick={() => setAdding(true)}>
         {WORDS.addFormula}
       </button>
     );
   return (
+    <NewFormula
+      help={WORDS.useFieldNamesShipperName}
+      add={(text) => {
+        change(edit.addColumn(spec, { value: { kind: "formula", text } }));
+        setAdding(false);
+      }}
+    />
+  );
+}
+
+/** A formula while it is written for the first time. */
+function NewFormula({ help, add }: { help: string; add: (text: string) => void }) {
+  const [formula, setFormula] = useState("");
+  return (
     <div className="grid gap-2 pt-2">
       <FormulaInput value={formula} onChange={setFormula} />
-      <p className="text-small text-soft">{WORDS.useFieldNamesShipperName}</p>
-      <button
-        type="button"
-        className="button-primary justify-self-start"
-        disabled={formula.trim() === ""}
-        onClick={() => {
-          change(edit.addColumn(spec, { value: { kind: "formula", text: formula } }));
-          setFormula(null);
-        }}
-      >
+      <p className="text-small text-soft">{help}</p>
+      <button type="button" className="button-primary justify-self-start" disabled={formula.trim() === ""} onClick={() => add(formula)}>
         {COMMON.add}
       </button>
     </div>
   );
 }
 
+/** A figure of a field, or a formula over figures. */
 function AddFigure(props: EditorProps) {
   const { spec, schema, change } = props;
-  const [figure, setFigure] = useState<AggregateName>("total");
+  const [figure, setFigure] = useState<FigureName>("total");
   const [adding, setAdding] = useState(false);
   if (!adding)
     return (
@@ -329,32 +382,33 @@ function AddFigure(props: EditorProps) {
         {WORDS.addFigure}
       </button>
     );
+  const add = (next: QuerySpec, column: Pick<QueryColumn, "value">) => {
+    change(edit.addColumn(next, { ...column, figure, ...figureStart(figure) }));
+    setAdding(false);
+  };
   return (
     <div className="pt-2">
-      <select className="field mb-2" aria-label={COMMON.figure} value={figure} onChange={(e) => setFigure(e.target.value as AggregateName)}>
-        {PLAIN_FIGURES.map((n) => (
+      <select className="field mb-2" aria-label={COMMON.figure} value={figure} onChange={(e) => setFigure(e.target.value as FigureName)}>
+        {FIGURE_NAMES.filter((n) => n === "formula" || !needsBy(n)).map((n) => (
           <option key={n} value={n}>
-            {AGGREGATES[n].words}
+            {n === "formula" ? WORDS.formulaOverFigures : figureWords(n)}
           </option>
         ))}
       </select>
-      <FieldPicker
-        {...props}
-        schema={schema}
-        close={() => setAdding(false)}
-        caption="of"
-        only={AGGREGATES[figure].takes}
-        pick={(next, value) => change(edit.addColumn(next, { value, figure }))}
-      />
+      {figure === "formula" ? (
+        <NewFormula help={WORDS.figureFormulaHelp} add={(text) => add(spec, { value: { kind: "formula", text } })} />
+      ) : (
+        <FieldPicker
+          {...props}
+          schema={schema}
+          close={() => setAdding(false)}
+          caption="of"
+          only={AGGREGATES[figure].takes}
+          pick={(next, value) => add(next, { value })}
+        />
+      )}
       {figure === "count" && (
-        <button
-          type="button"
-          className="link"
-          onClick={() => {
-            change(edit.addColumn(spec, { value: null, figure: "count" }));
-            setAdding(false);
-          }}
-        >
+        <button type="button" className="link" onClick={() => add(spec, { value: null })}>
           {WORDS.ofRows}
         </button>
       )}

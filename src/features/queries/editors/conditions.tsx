@@ -1,6 +1,7 @@
 "use client";
 
 import { useState } from "react";
+import type { PhraseTarget } from "@/core/brief/brief";
 import { HOLDS_NAMES } from "@/core/query/choices";
 import { comparisonOf, groupOf, placeOf } from "@/core/query/conditions";
 import * as edit from "@/core/query/edit";
@@ -241,6 +242,42 @@ export function ValueEditor({ spec, schema, change, close, parent, id, index }: 
       <button type="button" onClick={newParameter} className="link pt-2">
         {WORDS.askWhenRun}
       </button>
+    </>
+  );
+}
+
+/** The editor of a phrase of conditions alone: a figure's own, a rollup's. */
+export function ConditionPhraseEditor({ target, ...props }: EditorProps & { target: PhraseTarget }) {
+  switch (target.kind) {
+    case "conditionField":
+      return <ConditionFieldEditor {...props} id={target.id} />;
+    case "holds":
+      return <HoldsEditor {...props} id={target.id} />;
+    case "operator":
+      return <OperatorEditor {...props} id={target.id} />;
+    case "value":
+      return <ValueEditor {...props} id={target.id} index={target.index} />;
+    default:
+      return null;
+  }
+}
+
+/** The columns of a grouped query that its groups can be asked for. */
+export function GroupConditionPicker({ spec, schema, change, close }: EditorProps) {
+  return (
+    <>
+      <p className="caption pb-1">{WORDS.onlyGroupsWhere}</p>
+      {ownColumns(spec, schema).map(({ left, words }) => (
+        <Choice
+          key={left.kind === "column" ? left.id : words}
+          onClick={() => {
+            if (left.kind === "column") change(edit.addGroupCondition(spec, schema, left.id));
+            close();
+          }}
+        >
+          {words}
+        </Choice>
+      ))}
     </>
   );
 }

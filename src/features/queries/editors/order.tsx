@@ -1,7 +1,7 @@
 "use client";
 
 import { useState } from "react";
-import { AGGREGATES } from "@/core/query/aggregates";
+import { figureWords } from "@/core/query/aggregates";
 import * as edit from "@/core/query/edit";
 import { operandWords } from "@/core/query/operands";
 import { scopeOf } from "@/core/query/reach";
@@ -14,8 +14,7 @@ import { WORDS } from "../words";
 /** By what rows are ordered, and which way. */
 export function OrderEditor({ spec, schema, change }: EditorProps) {
   const scope = scopeOf(spec, schema);
-  const name = (c: QueryColumn) =>
-    c.label ?? (c.figure ? COMMON.partOf(AGGREGATES[c.figure].words, operandWords(c.value, scope)) : operandWords(c.value, scope));
+  const name = (c: QueryColumn) => c.label ?? (c.figure ? COMMON.partOf(figureWords(c.figure), operandWords(c.value, scope)) : operandWords(c.value, scope));
   const left = spec.columns.filter((c) => !spec.order.some((o) => o.column === c.id));
   return (
     <>

@@ -1,6 +1,6 @@
 import { firstColumns } from "@/core/query/edit";
 import { emptyQuery } from "@/core/query/empty";
-import { capitalised } from "@/core/query/resolve";
+import { capitalised } from "@/core/query/naming";
 import { Failure } from "@/features/frame/Failure";
 import { QueryPage } from "@/features/queries/QueryPage";
 import { WORDS } from "@/features/queries/words";
