@@ -2,11 +2,12 @@ import fc from "fast-check";
 import { withDerivedFields } from "@/core/derive/derive";
 import { AGGREGATES } from "@/core/query/aggregates";
 import type { AggregateName } from "@/core/query/choices";
-import { HOLDS_NAMES } from "@/core/query/choices";
+import { BACK_NAMES, type BackName, HOLDS_NAMES, WINDOW_NAMES, type WindowName } from "@/core/query/choices";
 import { emptyQuery } from "@/core/query/empty";
 import { brings } from "@/core/query/joinWays";
 import { OPERATORS, operatorsFor } from "@/core/query/operators";
 import type { Condition, ConditionTree, Join, Operand, Parameter, QueryColumn, QuerySpec, Value } from "@/core/query/spec";
+import { WINDOWS } from "@/core/query/windows";
 import { type Column, findTable } from "@/core/schema/schema";
 import { usualDay } from "@/core/types/calendar";
 import { GROUP_PARTS } from "@/core/types/date";
@@ -165,6 +166,42 @@ const ON_GROUPS = [
   onGroup("gd", "x", "notEmpty"),
 ];
 
+type Beside = { kind: WindowName; of: string; rows: number; back: BackName; direction: "up" | "down"; per: number; by: number };
+
+/** A column worked out from the rows beside it. */
+const windowArbitrary: fc.Arbitrary<Beside> = fc.record({
+  kind: fc.constantFrom(...WINDOW_NAMES),
+  of: fc.constantFrom("n", "i", "f0"),
+  rows: fc.integer({ min: 1, max: 4 }),
+  back: fc.constantFrom(...BACK_NAMES),
+  direction: fc.constantFrom("up", "down"),
+  per: fc.nat(3),
+  by: fc.nat(5),
+});
+
+/** The same as it fits the columns there are: of a count or a number, back by periods only where there are some. */
+function windowColumn({ kind, of, rows, back, direction, per, by }: Beside, columns: QueryColumn[]): QueryColumn {
+  const counts = columns.find((c) => c.id === of && (c.figure === "count" || c.figure === "countDifferent" || c.id === "i"));
+  const id = counts?.id ?? columns.find((c) => c.id === "n" || c.id === "i")?.id ?? "";
+  const dated = columns.some((c) => !c.figure && c.value?.kind === "field" && c.value.part !== undefined && !["weekday", "day"].includes(c.value.part));
+  const keys = columns.filter((c) => !c.figure && !(c.value?.kind === "field" && c.value.column === "ratio"));
+  const named = (at: number) => keys[at]?.id;
+  const [part, order] = [named(per), named(by)];
+  return {
+    id: "b",
+    value: WINDOWS[kind].takes ? { kind: "column", id } : null,
+    figure: "window",
+    window: {
+      kind,
+      rows,
+      back: dated ? back : "row",
+      direction,
+      ...(part ? { per: [part] } : {}),
+      ...(order && !(dated && back !== "row") ? { by: order } : {}),
+    },
+  };
+}
+
 /** What the footing of a column of rows can show; undefined leaves it to what the column is. */
 const FOOTINGS = [undefined, undefined, "total", "average", "median", "countDifferent", "least", "variance", "none"] as const;
 
@@ -209,23 +246,27 @@ export const specArbitrary: fc.Arbitrary<QuerySpec> = fc.tuple(joinsArbitrary, f
   const every = fc.array(fc.boolean(), { minLength: 3, maxLength: 3 });
   const order = fc.tuple(fc.boolean(), fc.constantFrom("up" as const, "down" as const), fc.nat());
   const counted = fc.array(fc.option(conditionArbitrary(brought)), { minLength: 3, maxLength: 3 });
+  const again = fc.tuple(fc.option(windowArbitrary), fc.constantFrom(0, 0, 0, 1, 3));
   const over = fc.tuple(fc.option(fc.constantFrom(...OVER_FIGURES)), fc.subarray(ON_GROUPS), fc.constantFrom(...FOOTINGS));
   return fc
-    .tuple(conditions, shown, figures, every, order, fc.constantFrom(null, null, 1, 13), counted, over)
-    .map(([where, operands, totals, everyRow, [ordered, direction, at], limit, asked, [formula, onGroups, footing]]) => {
+    .tuple(conditions, shown, figures, every, order, fc.constantFrom(null, null, 1, 13), counted, over, again)
+    .map(([where, operands, totals, everyRow, [ordered, direction, at], limit, asked, [formula, onGroups, footing], [window, firstOf]]) => {
       const own = operands.map((value, i): QueryColumn => ({ id: `c${i}`, value, ...(everyRow[i] && !grouped ? { everyRow: true } : {}) }));
       const limited = totals.map((c, i): QueryColumn => ({ ...c, ...(asked[i] ? { where: [{ ...asked[i], id: `a${i}` }] } : {}) }));
       const rate: QueryColumn[] = formula === null ? [] : [{ id: "x", value: { kind: "formula", text: formula }, figure: "formula" }];
       const keyed: QueryColumn[] = grouped
         ? [...own, { id: "n", value: null, figure: "count", label: "n" }, ...limited, ...rate]
         : [{ id: "i", value: field("id"), ...(footing ? { footing } : {}) }, ...own];
+      const beside = window && keyed.some((k) => k.id === window.of) ? [windowColumn(window, keyed)] : [];
+      const all = [...keyed, ...beside];
       const groupConditions = grouped ? onGroups.filter((c) => keyed.some((k) => k.id === c.left.id)) : [];
       return {
         ...emptyQuery("crate"),
         joins,
         conditions: where,
         grouped,
-        columns: keyed,
+        columns: all,
+        ...(firstOf > 0 ? { firstOf: { rows: firstOf, per: keyed.slice(0, 1).map((c) => c.id) } } : {}),
         ...(groupConditions.length > 0 ? { groupConditions } : {}),
         order: ordered ? [{ column: keyed.filter(orderly)[at % keyed.filter(orderly).length]?.id ?? "", direction }] : [],
         limit,

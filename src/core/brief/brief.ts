@@ -26,6 +26,7 @@ export type PhraseTarget =
   | { kind: "columns" }
   | { kind: "order" }
   | { kind: "limit" }
+  | { kind: "firstOf" }
   | { kind: "field"; name: string };
 
 /** A run of words: plain, or a control that edits the description. */
@@ -82,6 +83,10 @@ function shownBrief(spec: QuerySpec, schema: Schema, locale: Locale): Phrase[] {
   if (spec.grouped && spec.groupConditions && spec.groupConditions.length > 0) {
     const own = (c: ConditionTree) => conditionPhrases(c, scope, locale, spec.columns);
     phrases.push(say("Only groups where "), ...listed(spec.groupConditions.map(own)), say(". "));
+  }
+  if (spec.firstOf) {
+    const per = spec.firstOf.per.map((id) => spec.columns.find((c) => c.id === id)).map((c) => (c ? columnWords(c, scope, spec.columns) : "a missing column"));
+    phrases.push(say("First "), { text: `${counted(spec.firstOf.rows, "row", locale)} per ${per.join(" and ")}`, target: { kind: "firstOf" } }, say(". "));
   }
   if (spec.limit !== null) phrases.push(say("First "), { text: counted(spec.limit, "row", locale), target: { kind: "limit" } }, say(" only. "));
   return phrases;
@@ -219,7 +224,7 @@ function columnPhrases(spec: QuerySpec, scope: ScopeTable[]): Phrase[] {
   const keys = spec.columns.filter((c) => !c.figure);
   const figures = spec.columns.filter((c) => c.figure);
   const keyPhrases = listed(keys.map((c) => [{ text: columnWords(c, scope), target: { kind: "group" as const, id: c.id } }]));
-  const figureWords = figures.map((c) => columnWords(c, scope)).join(", ") || "no figure yet";
+  const figureWords = figures.map((c) => columnWords(c, scope, spec.columns)).join(", ") || "no figure yet";
   return [...(keys.length ? [say("One row per "), ...keyPhrases] : [say("One row in all")]), say(": "), { text: figureWords, target: { kind: "columns" } }];
 }
 
@@ -232,12 +237,12 @@ function orderWords(spec: QuerySpec, order: QuerySpec["order"][number], scope: S
       ? { text: "A to Z", dated: "earliest first", number: "smallest first" }
       : { text: "Z to A", dated: "latest first", number: "largest first" };
   const kind =
-    column.figure === "count" || column.figure === "countDifferent" || ["whole", "decimal", "floating"].includes(type.kind)
+    column.figure === "count" || column.figure === "countDifferent" || column.figure === "window" || ["whole", "decimal", "floating"].includes(type.kind)
       ? "number"
       : type.kind === "text" || type.kind === "yesno"
         ? "text"
         : "dated";
-  return `${column.label ?? columnWords(column, scope)} (${direction[kind]})`;
+  return `${columnWords(column, scope, spec.columns)} (${direction[kind]})`;
 }
 
 /** The words for where a parameter's value comes from when none is given. */

@@ -20,6 +20,8 @@ export function withoutPhrase(spec: QuerySpec, target: PhraseTarget): QuerySpec 
       return edit.removeColumns(spec, [target.id]);
     case "order":
       return { ...spec, order: [] };
+    case "firstOf":
+      return { ...spec, firstOf: undefined };
     case "limit":
       return { ...spec, limit: null };
     case "source":

@@ -1,6 +1,7 @@
 import { call, type Expr, fieldsOf, literal } from "../expression/expr";
 import { asText } from "../expression/functions";
 import { aggregateOf, figureWords as wordsOf } from "../query/aggregates";
+import type { AggregateName } from "../query/choices";
 import { figureOfRollup, homeOf } from "../query/home";
 import {
   operandsOf,
@@ -117,7 +118,8 @@ function expandRollup({ step, query }: Extract<Definition, { kind: "rollup" }>, 
   const table = findTable(schema, far.table) as ScopeTable["table"];
   const on = comparisons(link, step.toward);
   const [column] = query.columns;
-  if (!column?.figure || query.source !== far.table) return report(problems, problem("rollupFigure", [...path, "query"], { table: table.label }));
+  if (!column?.figure || column.figure === "window" || query.source !== far.table)
+    return report(problems, problem("rollupFigure", [...path, "query"], { table: table.label }));
 
   const paired = namesParent(query) || on.some((c) => c.operator !== "is");
   const key = JSON.stringify([at.alias, step, paired, query.joins]);
@@ -217,7 +219,7 @@ function resolveFigure(
   const by = column.by ? resolveOperand(column.by, within, [...path, "columns", 0, "by"]) : null;
   const where = resolveConditions(query.conditions, within, [...path, "conditions"]).map((c) => c.expr);
   if (problems.length > before || (column.value && !operand)) return null;
-  const figure = column.figure as NonNullable<QueryColumn["figure"]>;
+  const figure = column.figure as AggregateName | "formula";
   const aggregate = aggregateOf(figure);
   const type = operand?.type ?? whole;
   const wrong = aggregate && (!operand && figure !== "count" ? "figureType" : wrongFigure(aggregate, type, by, column));

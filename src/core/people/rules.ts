@@ -51,6 +51,7 @@ const nothing = (table: Table): Plan => ({
   order: [],
   tieBreak: [],
   limit: null,
+  firstOf: null,
   parameters: [],
 });
 

@@ -2,7 +2,7 @@ import type { Sql } from "../query/compile";
 import type { Dialect } from "../query/dialect/dialect";
 import { compileFooting, type FootingSql } from "../query/footing";
 import { countsOnce } from "../query/home";
-import type { Plan, PlanColumn } from "../query/plan";
+import { type Plan, type PlanColumn, uncut } from "../query/plan";
 import type { Cell, ValueType } from "../types/valueType";
 import type { Account, Amount, ProofStep, Repeats } from "./account";
 
@@ -54,7 +54,7 @@ export type ProofPick =
 
 /** What a query itself comes to before its limit, as it is compiled: its rows, and its footing. */
 export function sheetSql(plan: Plan, dialect: Dialect): { rows: Sql; footing: FootingSql } {
-  const whole = { ...plan, limit: null };
+  const whole = uncut(plan);
   const ofShown = plan.groupConditions.length > 0 ? { ofGroups: whole } : {};
   return { rows: compileFooting({ ...whole, ...ofShown, grouped: false, columns: [] }, dialect), footing: compileFooting(whole, dialect) };
 }

@@ -1,6 +1,6 @@
 import { aliasesOf, both, call, type Expr, isTrue, literal, negated } from "../expression/expr";
 import { JOIN_WAYS } from "../query/joinWays";
-import type { Plan, PlanColumn, PlanCondition } from "../query/plan";
+import { type Plan, type PlanColumn, type PlanCondition, uncut } from "../query/plan";
 import { findColumn } from "../schema/schema";
 import { whole, yesno } from "../types/valueType";
 import { countsOf, foundExpr, kept, matchesExpr, nearFound, partJoins } from "./parts";
@@ -17,6 +17,7 @@ export function planProofRows(plan: Plan, pick: ProofPick): Plan | null {
     grouped: false,
     groupConditions: [],
     limit: null,
+    firstOf: null,
     columns: detailColumns(plan),
     order: [],
     joins: parts.flatJoins.map(kept),
@@ -26,7 +27,7 @@ export function planProofRows(plan: Plan, pick: ProofPick): Plan | null {
   if (pick.part === "source") return withTies(base);
   if (pick.part === "kept") return withTies({ ...base, conditions: parts.flatConditions });
   const all = { ...base, joins: plan.joins, conditions: plan.conditions };
-  const grouped: Plan = { ...plan, limit: null };
+  const grouped = uncut(plan);
   if (pick.part === "sheet") return withTies({ ...all, ...(plan.groupConditions.length > 0 ? { ofGroups: grouped } : {}) });
   if (!("id" in pick)) return null;
   if (pick.part === "leftOutGroups") {

@@ -285,12 +285,12 @@ export const needsBy = (name: AggregateName): boolean => AGGREGATES[name].order 
 /** The figure a formula writes by a word; undefined where it writes none. */
 export const writtenFigure = (word: string): AggregateName | undefined => AGGREGATE_NAMES.find((name) => AGGREGATES[name].written.includes(word));
 
-/** The record of a column's figure; undefined for a group's own value, and for a formula over figures. */
+/** The record of a column's figure; undefined for a group's own value, and for what is worked out from figures or other rows. */
 export const aggregateOf = (figure: FigureName | undefined): Aggregate | undefined =>
-  figure === undefined || figure === "formula" ? undefined : AGGREGATES[figure];
+  figure === undefined || figure === "formula" || figure === "window" ? undefined : AGGREGATES[figure];
 
 /** What a column's figure is called. */
-export const figureWords = (figure: FigureName): string => aggregateOf(figure)?.words ?? "formula";
+export const figureWords = (figure: FigureName): string => aggregateOf(figure)?.words ?? figure;
 
 /** The type a figure comes to, of values of a type; what a formula comes to only its plan tells, and is a number here. */
 export const givenBy = (figure: FigureName, type: ValueType): ValueType => aggregateOf(figure)?.gives(type) ?? decimal(2);

@@ -60,6 +60,14 @@ export const AGGREGATE_NAMES = [
 ] as const;
 export type AggregateName = (typeof AGGREGATE_NAMES)[number];
 
-/** What a column of groups can be made of: a figure over their rows, or a formula over figures. */
-export const FIGURE_NAMES = [...AGGREGATE_NAMES, "formula"] as const;
+/** What a column can be made of beside a value: a figure over a group's rows, a formula over figures, or what the other rows shown make of it. */
+export const FIGURE_NAMES = [...AGGREGATE_NAMES, "formula", "window"] as const;
 export type FigureName = (typeof FIGURE_NAMES)[number];
+
+/** What a column can be worked out to from the rows beside it; windows.ts says what each means. */
+export const WINDOW_NAMES = ["running", "share", "rank", "number", "difference", "change", "moving", "total", "average", "least", "greatest"] as const;
+export type WindowName = (typeof WINDOW_NAMES)[number];
+
+/** Which row a difference is taken from: the one before in order, that of the period before, or of the same period a year before. */
+export const BACK_NAMES = ["row", "period", "year"] as const;
+export type BackName = (typeof BACK_NAMES)[number];

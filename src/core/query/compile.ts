@@ -1,6 +1,7 @@
 import { aliasesOf, type Expr, type FigureExpr, fieldsOf, figureWhere, withFigures } from "../expression/expr";
 import { functionSql, mayOutgrow, passesOn } from "../expression/functions";
 import type { LinkComparison, Table } from "../schema/schema";
+import type { DatePart, ExtractPart } from "../types/date";
 import { isNumber, text, type ValueType, whole } from "../types/valueType";
 import { AGGREGATES } from "./aggregates";
 import type { JoinWay } from "./choices";
@@ -8,7 +9,8 @@ import { type Dialect, quoted } from "./dialect/dialect";
 import { groupKeys } from "./groupKeys";
 import { exprsOf, figureOfRollup, valueOfColumn } from "./home";
 import { keepsFar } from "./joinWays";
-import type { Plan, PlanColumn, PlanJoin, PlanRollup } from "./plan";
+import type { Plan, PlanColumn, PlanJoin, PlanRollup, PlanWindow } from "./plan";
+import { windowSql } from "./windows";
 
 /** A value to be bound, by the name it has in the text. Exact numbers are scaled digits. */
 export type BoundValue = { name: string; value: string | null; type: ValueType; parameter?: string };
@@ -122,11 +124,9 @@ export class SqlWriter {
   /** Keeps rows to those that fall into a group of a plan, by what its groups are made by. */
   private ofGroups(groups: Plan): string {
     const keys = groupKeys(groups);
-    const select = keys.map((key, i) => `${this.expr(key)} AS ${quoted(`k${i}`)}`);
-    const ordered = groups.limit === null ? [] : [orderSql(groups, this), limitSql(groups.limit)];
-    const sql = [`SELECT ${[...select, oneRow(groups)].join(", ")}`, bodySql(groups, this, groups.columns.flatMap(exprsOf), groups.limit === null), ...ordered];
+    const select = keys.map((key, i) => ({ sql: this.expr(key), name: `k${i}` }));
     const on = keys.map((key, i) => `${quoted(GROUPS)}.${quoted(`k${i}`)} IS NOT DISTINCT FROM ${this.expr(key)}`);
-    return `JOIN (\n${sql.filter(Boolean).join("\n")}\n) AS ${quoted(GROUPS)} ON ${on.join(" AND ") || "1 = 1"}`;
+    return `JOIN (\n${rowsSql(groups, this, [...select, oneRow(groups)])}\n) AS ${quoted(GROUPS)} ON ${on.join(" AND ") || "1 = 1"}`;
   }
 
   private source(plan: Plan): string {
@@ -150,10 +150,7 @@ export class SqlWriter {
   /** The rows of another query, with those of its columns that are read, by their ids. */
   private subquery(query: Plan, read: Set<string>): string {
     const columns = query.columns.filter((c) => read.has(c.id));
-    const select = columns.length === 0 ? [oneRow(query)] : columns.map((c) => `${this.checked(valueOfColumn(c))} AS ${quoted(c.id)}`);
-    const limited = query.limit === null ? [] : [orderSql(query, this), limitSql(query.limit)];
-    const exprs = (query.limit === null ? columns : query.columns).flatMap(exprsOf);
-    return [`SELECT ${select.join(", ")}`, bodySql(query, this, exprs, query.limit === null), ...limited].filter(Boolean).join("\n");
+    return rowsSql(query, this, columns.length === 0 ? [oneRow(query)] : columns.map((column) => ({ column, name: column.id })));
   }
 
   private join(join: PlanJoin): string {
@@ -248,7 +245,7 @@ const orderExprs = (plan: Plan): (Expr | null)[] => [...plan.order.map((o) => pl
  * some table is brought that decides neither which rows there are nor their order, or where numbers can be sorted for rows.
  */
 function findsRowsFirst(plan: Plan): boolean {
-  if (plan.grouped || plan.joins.some((j) => j.leadsTo === "many" || keepsFar(j.way))) return false;
+  if (plan.grouped || looksAgain(plan) || plan.joins.some((j) => j.leadsTo === "many" || keepsFar(j.way))) return false;
   const first = neededJoins(plan, orderExprs(plan));
   return plan.joins.some((j) => !first.includes(j)) || (plan.order.length > 0 && numberedKey(plan.source) !== null);
 }
@@ -258,21 +255,14 @@ export function compileRows(plan: Plan, dialect: Dialect, window?: { offset: num
   const writer = new SqlWriter(dialect);
   const found = window && findsRowsFirst(plan) ? rowsInSight(plan, writer, window) : null;
   const raws = plan.columns.flatMap((c, i) => (c.expr?.node === "field" && c.expr.guarded && !plan.grouped ? [{ i, expr: c.expr }] : []));
-  const select = [
-    ...plan.columns.map((c, i) => `${writer.column(c)} AS ${quoted(`c${i}`)}`),
-    ...raws.map(
-      ({ expr, i }) => `CASE WHEN ${writer.expr(expr)} IS NULL THEN CAST(${quoted(expr.alias)}.${quoted(expr.column)} AS TEXT) END AS ${quoted(`raw${i}`)}`,
-    ),
+  const select: Selected[] = [
+    ...plan.columns.map((column, i) => ({ column, name: `c${i}` })),
+    ...raws.map(({ expr, i }) => ({
+      sql: `CASE WHEN ${writer.expr(expr)} IS NULL THEN CAST(${quoted(expr.alias)}.${quoted(expr.column)} AS TEXT) END`,
+      name: `raw${i}`,
+    })),
   ];
-  const text = [
-    found ?? "",
-    `SELECT ${select.join(",\n  ")}`,
-    bodySql(plan, writer, plan.columns.flatMap(exprsOf)),
-    orderSql(plan, writer),
-    found ? "" : limitSql(plan.limit, window),
-  ]
-    .filter(Boolean)
-    .join("\n");
+  const text = [found ?? "", rowsSql(plan, writer, select, { ordered: true, window: found ? "seen to" : window })].filter(Boolean).join("\n");
   const columns = plan.columns.map((c, i) => {
     const raw = raws.findIndex((r) => r.i === i);
     return { id: c.id, type: c.type, raw: raw < 0 ? null : plan.columns.length + raw };
@@ -286,9 +276,8 @@ export function compileRows(plan: Plan, dialect: Dialect, window?: { offset: num
  */
 export function readableSql(plan: Plan, dialect: Dialect): Sql & { written: string } {
   const sqlBy = (writer: SqlWriter): string => {
-    const select = plan.columns.map((c) => `${writer.column(c)} AS ${quoted(c.heading)}`);
-    const body = [bodySql(plan, writer, plan.columns.flatMap(exprsOf)), orderSql(plan, writer), limitSql(plan.limit)];
-    return [`SELECT ${select.join(",\n  ")}`, ...body].filter(Boolean).join("\n");
+    const select = plan.columns.map((column) => ({ column, name: column.heading }));
+    return rowsSql(plan, writer, select, { ordered: true });
   };
   const literalSql = (value: string | null, type: ValueType): string => {
     if (value === null) return "NULL";
@@ -321,7 +310,7 @@ function rowsInSight(plan: Plan, writer: SqlWriter, window: { offset: number; ro
 }
 
 /** FROM, WHERE and GROUP BY. @param unordered no order is written, so what only an order reads need not be joined */
-export function bodySql(plan: Plan, writer: SqlWriter, exprs: (Expr | null)[], unordered = false): string {
+function bodySql(plan: Plan, writer: SqlWriter, exprs: (Expr | null)[], unordered = false): string {
   const keys = plan.columns.filter((c) => !c.figure && c.expr);
   const order = plan.grouped || unordered ? [] : plan.tieBreak;
   const grouping = plan.grouped ? keys.map((c) => c.expr) : [];
@@ -332,31 +321,124 @@ export function bodySql(plan: Plan, writer: SqlWriter, exprs: (Expr | null)[], u
   return `${body}${by}${having ? `\nHAVING ${having}` : ""}`;
 }
 
-export function orderSql(plan: Plan, writer: SqlWriter): string {
-  const { dialect } = writer;
-  const terms: string[] = [];
-  const add = (sql: string, type: ValueType, direction: "up" | "down") => {
-    if (type.kind === "text") terms.push(dialect.orderBy(dialect.fold(sql), direction));
-    terms.push(dialect.orderBy(sql, direction));
+/** What is selected of a plan's rows, by name: a column, or SQL over the tables they come from. */
+export type Selected = { name: string; column: PlanColumn } | { name: string; sql: string };
+
+type Cut = { ordered?: boolean; window?: { offset: number; rows: number } | undefined | "seen to" };
+
+/** Whether a plan's rows are looked at once more when they are there: by what is worked out from the rows beside, or the first of each. */
+const looksAgain = (plan: Plan): boolean => plan.firstOf !== null || plan.columns.some((c) => c.window);
+
+/**
+ * The rows of a plan, as many as it shows, with what is selected of them. Where nothing is cut and no order is asked for
+ * none is written.
+ */
+export function rowsSql(plan: Plan, writer: SqlWriter, select: Selected[], { ordered = false, window }: Cut = {}): string {
+  const limit = window === "seen to" ? "" : limitSql(plan.limit, window);
+  const inOrder = ordered || limit !== "";
+  if (looksAgain(plan)) return rowsAgain(plan, writer, select, inOrder, limit);
+  const listed = select.map((s) => `${"sql" in s ? s.sql : selectedSql(s.column, writer, ordered)} AS ${quoted(s.name)}`);
+  const exprs = inOrder ? plan.columns.flatMap(exprsOf) : select.flatMap((s) => ("sql" in s ? plan.columns.flatMap(exprsOf) : exprsOf(s.column)));
+  const order = inOrder ? orderSql(plan, writer) : "";
+  return [`SELECT ${listed.join(",\n  ")}`, bodySql(plan, writer, exprs, !inOrder), order, limit].filter(Boolean).join("\n");
+}
+
+/** A column as it is shown; where more is made of it, what outgrew 64 bits is refused. */
+const selectedSql = (column: PlanColumn, writer: SqlWriter, shown: boolean): string => (shown ? writer.column(column) : writer.checked(valueOfColumn(column)));
+
+/**
+ * The same where rows are looked at again:
+ *
+ *   rows, with all columns and what tells rows apart → what is worked out from the rows beside → the first of each → order, limit
+ */
+function rowsAgain(plan: Plan, writer: SqlWriter, select: Selected[], inOrder: boolean, limit: string): string {
+  const columnAt = (id: string | null) => plan.columns.findIndex((c) => c.id === id);
+  const name = (at: number) => quoted(`c${at}`);
+  const own = plan.columns.flatMap((c, i) => (c.window ? [] : [`${writer.checked(valueOfColumn(c))} AS ${name(i)}`]));
+  const ties = plan.tieBreak.map((_, i) => quoted(`t${i}`));
+  const extra = select.flatMap((s) => ("sql" in s ? [`${s.sql} AS ${quoted(`x ${s.name}`)}`] : []));
+  const inner = [...own, ...plan.tieBreak.map((tie, i) => `${writer.expr(tie)} AS ${ties[i]}`), ...extra];
+  const rows = `SELECT ${inner.join(",\n  ")}\n${bodySql(plan, writer, [...plan.columns.flatMap(exprsOf), ...plan.tieBreak])}`;
+  const ordered = (order: Plan["order"]): string => {
+    const terms = orderTerms({ ...plan, order }, writer, (c) => name(columnAt(c.id)), ties);
+    return terms.length === 0 ? "" : `ORDER BY ${terms.join(", ")}`;
   };
+  const parted = (per: string[]): string => (per.length === 0 ? "" : `PARTITION BY ${per.map((id) => name(columnAt(id))).join(", ")}`);
+  const windows = plan.columns.flatMap((c, i) => (c.window ? [`${windowOf(plan, c.window, { writer, name, columnAt, ordered, parted })} AS ${name(i)}`] : []));
+  const first = plan.firstOf;
+  const place = first
+    ? [
+        `ROW_NUMBER() OVER (${[parted(first.per), ordered(plan.order.filter((o) => !plan.columns[columnAt(o.column)]?.window))].filter(Boolean).join(" ")}) AS place`,
+      ]
+    : [];
+  const again = `SELECT ${["r.*", ...windows, ...place].join(",\n  ")}\nFROM (\n${rows}\n) AS r`;
+  const listed = select.map((s) => `${"sql" in s ? quoted(`x ${s.name}`) : name(columnAt(s.column.id))} AS ${quoted(s.name)}`);
+  const kept = first ? `WHERE place <= ${Math.trunc(first.rows)}` : "";
+  return [`SELECT ${listed.join(",\n  ")}\nFROM (\n${again}\n) AS w`, kept, inOrder ? ordered(plan.order) : "", limit].filter(Boolean).join("\n");
+}
+
+type Again = {
+  writer: SqlWriter;
+  name: (at: number) => string;
+  columnAt: (id: string | null) => number;
+  ordered: (order: Plan["order"]) => string;
+  parted: (per: string[]) => string;
+};
+
+/** A column worked out from the rows beside it, over rows whose columns stand there by name. */
+function windowOf(plan: Plan, { kind, of, per, order, direction, rows, period }: PlanWindow, { writer, name, columnAt, ordered, parted }: Again): string {
+  const { dialect } = writer;
+  const at = columnAt(of);
+  const given = { value: name(at), type: plan.columns[at]?.type ?? whole, dialect, parted: parted(per), order: ordered(order), direction, rows };
+  if (!period) return windowSql(kind, { ...given, period: null });
+  const dated = columnAt(period.column);
+  const extract = (part: ExtractPart) => dialect.extract(part, name(dated), { kind: "date" });
+  const days = () => dialect.daysBetween(name(dated), writer.bind(FIRST_MONDAY, { kind: "date" }));
+  const index: Record<DatePart, () => string> = {
+    year: () => extract("YEAR"),
+    quarter: () => `(${extract("YEAR")} * 4 + ${extract("QUARTER")})`,
+    month: () => `(${extract("YEAR")} * 12 + ${extract("MONTH")})`,
+    isoWeek: days,
+    day: days,
+  };
+  const back = period.steps * (period.part === "isoWeek" ? 7 : 1);
+  return windowSql(kind, { ...given, period: { index: index[period.part](), back, parted: parted(period.per) } });
+}
+
+/** A Monday, from which days are counted. */
+const FIRST_MONDAY = "1970-01-05";
+
+/** The terms a plan's rows are ordered by. */
+function orderTerms(plan: Plan, { dialect }: SqlWriter, sqlOf: (column: PlanColumn) => string, ties: string[]): string[] {
+  const terms: string[] = [];
   for (const { column, direction } of plan.order) {
     const at = plan.columns.find((c) => c.id === column);
-    if (at) add(writer.column(at), at.type, direction);
+    if (!at) continue;
+    if (at.type.kind === "text") terms.push(dialect.orderBy(dialect.fold(sqlOf(at)), direction));
+    terms.push(dialect.orderBy(sqlOf(at), direction));
   }
-  const seen = new Set(terms);
-  for (const expr of plan.tieBreak) {
-    const term = dialect.orderBy(writer.expr(expr), "up");
-    if (!seen.has(term)) terms.push(term);
-    seen.add(term);
+  for (const tie of ties) {
+    const term = dialect.orderBy(tie, "up");
+    if (!terms.includes(term)) terms.push(term);
   }
+  return terms;
+}
+
+function orderSql(plan: Plan, writer: SqlWriter): string {
+  const terms = orderTerms(
+    plan,
+    writer,
+    (c) => writer.column(c),
+    plan.tieBreak.map((tie) => writer.expr(tie)),
+  );
   return terms.length === 0 ? "" : `ORDER BY ${terms.join(", ")}`;
 }
 
-export function limitSql(limit: number | null, window?: { offset: number; rows: number }): string {
+function limitSql(limit: number | null, window?: { offset: number; rows: number }): string {
   if (!window) return limit === null ? "" : `LIMIT ${Math.trunc(limit)}`;
   const rows = limit === null ? window.rows : Math.max(0, Math.min(window.rows, limit - window.offset));
   return `LIMIT ${Math.trunc(rows)} OFFSET ${Math.trunc(window.offset)}`;
 }
 
 /** Stands in a SELECT that needs no column: one for each row, or for each group, also where all rows are one group. */
-export const oneRow = (plan: Plan): string => (plan.grouped ? "COUNT(*) AS one" : "1 AS one");
+export const oneRow = (plan: Plan): Selected => ({ sql: plan.grouped ? "COUNT(*)" : "1", name: "one" });

@@ -277,8 +277,26 @@ export function removeJoin(spec: QuerySpec, id: string): QuerySpec {
 function withoutColumns(spec: QuerySpec, stays: (column: string) => boolean): QuerySpec {
   const reads = (value: Operand | Value) => value.kind === "column" && !stays(value.id);
   const kept = mapComparisons(spec.groupConditions ?? [], (c) => ([c.left, ...c.values].some(reads) ? null : c));
-  const { groupConditions, ...rest } = spec;
-  return { ...rest, order: spec.order.filter((o) => stays(o.column)), ...(kept.length > 0 ? { groupConditions: kept } : {}) };
+  const { groupConditions, firstOf, ...rest } = spec;
+  const next: QuerySpec = {
+    ...rest,
+    columns: spec.columns.flatMap((c) => withoutNamed(c, stays)),
+    order: spec.order.filter((o) => stays(o.column)),
+    ...(kept.length > 0 ? { groupConditions: kept } : {}),
+    ...(firstOf?.per.every(stays) ? { firstOf } : {}),
+  };
+  // What was worked out from a column that went goes too, and with it what names that.
+  return next.columns.length === spec.columns.length ? next : withoutColumns(next, (id) => next.columns.some((c) => c.id === id));
+}
+
+/** A column worked out from others, without those that are gone; none where the one it is of is. */
+function withoutNamed(column: QueryColumn, stays: (column: string) => boolean): QueryColumn[] {
+  const { window, value } = column;
+  if (!window) return [column];
+  if (value?.kind === "column" && !stays(value.id)) return [];
+  const { by, per, ...rest } = window;
+  const kept = per?.filter(stays) ?? [];
+  return [{ ...column, window: { ...rest, ...(by !== undefined && stays(by) ? { by } : {}), ...(kept.length > 0 ? { per: kept } : {}) } }];
 }
 
 /** A field as it is first grouped by: a date by its month, which can be changed where it stands. */
@@ -318,6 +336,18 @@ export function sortBy(spec: QuerySpec, column: string): QuerySpec {
 
 /** Another column to order by, after those there are. */
 export const addOrder = (spec: QuerySpec, column: string): QuerySpec => ({ ...spec, order: [...spec.order, { column, direction: "up" }] });
+
+/** How many of the first rows a query shows, and for each value of which column; null: of all rows. */
+export const firstRows = ({ limit, firstOf }: QuerySpec): { rows: number | null; per: string | null } => ({
+  rows: firstOf?.rows ?? limit,
+  per: firstOf?.per[0] ?? null,
+});
+
+/** So many of the first rows, of all or for each value of a column. */
+export function setFirstRows(spec: QuerySpec, rows: number | null, per: string | null): QuerySpec {
+  const { firstOf: _, ...rest } = spec;
+  return per === null || rows === null ? { ...rest, limit: rows } : { ...rest, limit: null, firstOf: { rows, per: [per] } };
+}
 
 /** One of the orders the other way round. */
 export const turnOrder = (spec: QuerySpec, at: number): QuerySpec => ({

@@ -1,9 +1,9 @@
 import type { Expr } from "../expression/expr";
 import { type ValueType, whole } from "../types/valueType";
-import { bodySql, limitSql, neededJoins, oneRow, orderSql, type Sql, SqlWriter } from "./compile";
+import { neededJoins, oneRow, rowsSql, type Selected, type Sql, SqlWriter } from "./compile";
 import { type Dialect, quoted } from "./dialect/dialect";
-import { countsOnce, exprsOf, overlaps } from "./home";
-import type { Plan, PlanColumn } from "./plan";
+import { countsOnce, overlaps } from "./home";
+import { isCut, type Plan, type PlanColumn, uncut } from "./plan";
 
 /**
  * What compileFooting returns after the count of rows: what each column comes to, the counts of values that do not fit, and for each
@@ -19,11 +19,11 @@ const repeatedColumns = (plan: Plan): PlanColumn[] => plan.columns.filter((c) =>
 export function compileFooting(plan: Plan, dialect: Dialect): FootingSql {
   const footed = plan.columns.filter((c) => c.totalled || c.foot);
   const repeated = repeatedColumns(plan);
-  const guarded = plan.grouped || plan.limit !== null ? [] : plan.columns.filter((c) => c.expr?.node === "field" && c.expr.guarded);
+  const guarded = plan.grouped || isCut(plan) ? [] : plan.columns.filter((c) => c.expr?.node === "field" && c.expr.guarded);
   const writer = new SqlWriter(dialect);
   const text = plan.grouped
     ? groupedFooting(plan, footed, repeated, writer)
-    : plan.limit !== null
+    : isCut(plan)
       ? limitedFooting(plan, footed, repeated, writer)
       : wholeFooting(plan, footed, repeated, guarded, writer);
   const types = footed.map((c) => c.foot?.type ?? c.type);
@@ -67,11 +67,10 @@ function wholeFooting(plan: Plan, footed: PlanColumn[], repeated: PlanColumn[], 
 
 /** Of the first rows only: they are found first, then added up. */
 function limitedFooting(plan: Plan, footed: PlanColumn[], repeated: PlanColumn[], writer: SqlWriter): string {
-  const values = footed.map((c, i) => `${writer.expr(c.expr as Expr)} AS ${quoted(`c${i}`)}`);
   const keysOf = (c: PlanColumn) => (c.home?.repeated ? (c.home.keys ?? []) : []);
-  const keys = footed.flatMap((c, i) => keysOf(c).map((key, k) => `${writer.expr(key)} AS ${quoted(`k${i}_${k}`)}`));
-  const exprs = plan.columns.flatMap((c) => [...exprsOf(c), ...keysOf(c)]);
-  const rows = [`SELECT ${[...values, ...keys, "1 AS one"].join(", ")}`, bodySql(plan, writer, exprs), orderSql(plan, writer), limitSql(plan.limit)];
+  const values = footed.map((c, i): Selected => ({ sql: writer.expr(c.expr as Expr), name: `c${i}` }));
+  const keys = footed.flatMap((c, i) => keysOf(c).map((key, k): Selected => ({ sql: writer.expr(key), name: `k${i}_${k}` })));
+  const rows = rowsSql(plan, writer, [...values, ...keys, oneRow(plan)]);
   const value = (c: PlanColumn) => quoted(`c${footed.indexOf(c)}`);
   const told = (c: PlanColumn) => keysOf(c).map((_, k) => quoted(`k${footed.indexOf(c)}_${k}`));
   const anew = (c: PlanColumn) => (c.foot?.node === "figure" ? writer.figureOver(c.foot, value(c), null, []) : "NULL");
@@ -80,7 +79,7 @@ function limitedFooting(plan: Plan, footed: PlanColumn[], repeated: PlanColumn[]
     ...footed.map((c) => (c.foot ? anew(c) : totalSql(c, value(c), told(c), writer))),
     ...repeated.flatMap((c) => [...repeatSql(c, value(c), told(c), writer), "NULL"]),
   ];
-  return `SELECT ${select.join(", ")} FROM (\n${rows.filter(Boolean).join("\n")}\n) AS r`;
+  return `SELECT ${select.join(", ")} FROM (\n${rows}\n) AS r`;
 }
 
 /**
@@ -90,19 +89,13 @@ function limitedFooting(plan: Plan, footed: PlanColumn[], repeated: PlanColumn[]
 function groupedFooting(plan: Plan, footed: PlanColumn[], repeated: PlanColumn[], writer: SqlWriter): string {
   const groups = plan.columns.filter((c) => !c.figure);
   const added = footed.filter((c) => !c.foot);
-  const values = added.map((c, i) => `${writer.column(c)} AS ${quoted(`c${i}`)}`);
-  const rows = [
-    `SELECT ${[...values, oneRow(plan)].join(", ")}`,
-    bodySql(plan, writer, plan.columns.flatMap(exprsOf)),
-    plan.limit === null ? "" : orderSql(plan, writer),
-    limitSql(plan.limit),
-  ];
+  const rows = rowsSql(plan, writer, [...added.map((column, i): Selected => ({ column, name: `c${i}` })), oneRow(plan)]);
   const sums = ["COUNT(*) AS n", ...added.map((_, i) => `SUM(${quoted(`c${i}`)}) AS ${quoted(`s${i}`)}`)];
-  const summed = `SELECT ${sums.join(", ")} FROM (\n${rows.filter(Boolean).join("\n")}\n) AS r`;
+  const summed = `SELECT ${sums.join(", ")} FROM (\n${rows}\n) AS r`;
   const anew = footed.filter((c) => c.foot);
   if (repeated.length + anew.length === 0) return summed;
-  const ofShown = plan.limit !== null || plan.groupConditions.length > 0 ? { ofGroups: plan } : {};
-  const whole: Plan = { ...plan, grouped: false, limit: null, ...ofShown };
+  const ofShown = isCut(plan) || plan.groupConditions.length > 0 ? { ofGroups: plan } : {};
+  const whole: Plan = { ...uncut(plan), grouped: false, ...ofShown };
   const keys = (c: PlanColumn) => (c.home?.keys ?? []).map((key) => writer.expr(key));
   const over = [
     ...repeated.flatMap((c, i) => repeatSql(c, writer.expr(c.expr as Expr), keys(c), writer).map((sql, k) => `${sql} AS ${quoted(`w${i}_${k}`)}`)),

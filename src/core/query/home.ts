@@ -123,8 +123,10 @@ export function figureOfRollup({ figure, expr, by, direction, separator, percent
 
 /** What a column comes to: its value, or in a group its figure, its formula over figures, or how many rows there are. */
 export function valueOfColumn(column: PlanColumn): Expr {
-  if (column.figure === "formula" || !column.figure) return column.expr ?? ROW;
-  return column.expr === null ? ROW : figureOfColumn(column, column.figure);
+  const { figure } = column;
+  if (figure === "window") throw new TypeError(`${column.id} is worked out from the rows beside it`);
+  if (figure === "formula" || !figure) return column.expr ?? ROW;
+  return column.expr === null ? ROW : figureOfColumn(column, figure);
 }
 
 /** Whether one row of a total's home may fall into several groups, so that the groups' totals do not add up to the whole. */

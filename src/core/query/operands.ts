@@ -15,6 +15,7 @@ import { conditionLists, isGroup, operandsIn } from "./conditions";
 import { OPERATORS, valuesNeeded } from "./operators";
 import type { PlanJoin, PlanParameter } from "./plan";
 import type { Condition, ConditionGroup, ConditionTree, Operand, Parameter, ParameterValues, QueryColumn, QuerySpec, Value } from "./spec";
+import { BACK_WORDS, WINDOWS } from "./windows";
 
 /*
  * The operands and conditions of a description as typed expressions. A derived field named in one is worked out where
@@ -353,12 +354,18 @@ export function operandWords(operand: Operand | null, scope: ScopeTable[]): stri
   return operand.part ? `${GROUP_PART_WORDS[operand.part]} of ${words}` : words;
 }
 
-/** The words for a column of a query: its label, its field, or its figure. */
-export const columnWords = (column: QueryColumn, scope: ScopeTable[]): string => {
-  if (column.label) return column.label;
-  if (!column.figure || column.figure === "formula") return operandWords(column.value, scope);
-  return column.value ? `${figureWords(column.figure)} of ${operandWords(column.value, scope)}` : "count of rows";
-};
+/** The words for a column of a query: its label, its field, or its figure. @param own the query's columns, which a figure over the rows shown names */
+export function columnWords(column: QueryColumn, scope: ScopeTable[], own: QueryColumn[] = []): string {
+  const { label, figure, value, window } = column;
+  if (label) return label;
+  if (figure === "window" && window) {
+    const of = value?.kind === "column" ? own.find((c) => c.id === value.id) : undefined;
+    const back = window.back && window.back !== "row" ? ` ${BACK_WORDS[window.back]}` : "";
+    return `${WINDOWS[window.kind].words}${of ? ` of ${columnWords(of, scope, own)}` : ""}${back}`;
+  }
+  if (!figure || figure === "formula") return operandWords(value, scope);
+  return value ? `${figureWords(figure)} of ${operandWords(value, scope)}` : "count of rows";
+}
 
 /** Every operand a description names. */
 export function operandsOf(query: Pick<QuerySpec, "conditions" | "columns"> & Partial<Pick<QuerySpec, "joins" | "groupConditions">>): Operand[] {

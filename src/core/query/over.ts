@@ -5,7 +5,7 @@ import type { Checked } from "../types/problem";
 import { emptyQuery } from "./empty";
 import { homeForReaders, withKeys } from "./home";
 import type { RunContext } from "./operands";
-import type { Plan, PlanCondition } from "./plan";
+import { isCut, type Plan, type PlanCondition } from "./plan";
 import { resolveQuery } from "./resolve";
 import type { QuerySpec } from "./spec";
 
@@ -57,7 +57,7 @@ export function resolveOver(spec: QuerySpec, inner: Plan, context: RunContext): 
 }
 
 /** Whether every row of a query is a row of its tables, so that a condition on its columns is one on those. */
-export const isPlain = (plan: Plan): boolean => !plan.grouped && plan.limit === null;
+export const isPlain = (plan: Plan): boolean => !plan.grouped && !isCut(plan) && plan.columns.every((c) => !c.window);
 
 /**
  * A query's own rows, in its own order, that meet conditions on its columns.

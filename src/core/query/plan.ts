@@ -2,7 +2,8 @@ import type { Expr } from "../expression/expr";
 import type { LinkComparison, Table } from "../schema/schema";
 import type { ColumnFormat } from "../types/schemas";
 import type { ValueType } from "../types/valueType";
-import type { FigureName, JoinWay } from "./choices";
+import type { AggregateName, FigureName, JoinWay, WindowName } from "./choices";
+import type { PlanPeriod } from "./windows";
 
 /** The rows a value belongs to. */
 export type Home = {
@@ -47,7 +48,7 @@ export type PlanRollup = {
   figures: {
     name: string;
     expr: Expr | null;
-    figure: FigureName;
+    figure: AggregateName | "formula";
     where: Expr[];
     by: Expr | null;
     direction: "up" | "down";
@@ -77,6 +78,8 @@ export type PlanColumn = {
   separator?: string;
   /** Of a percentile, in hundredths of a percent. */
   percent?: number;
+  /** What it is worked out to from the rows beside it; it has no expression of its own. */
+  window?: PlanWindow;
   hidden: boolean;
   format: ColumnFormat;
   /** Whether the footing adds it up. */
@@ -90,6 +93,24 @@ export type PlanColumn = {
 };
 
 /** A condition on rows. `leftOut` says what the rows are like that it leaves out, where “left out by …” would not. */
+/** A column worked out from the rows beside it, once they are there. Columns are named by their ids. */
+export type PlanWindow = {
+  kind: WindowName;
+  /** The column it is of; null for one of the rows alone. */
+  of: string | null;
+  /** The columns that part the rows: each part is worked out by itself. */
+  per: string[];
+  /** The order of the rows, before what tells all of them apart. */
+  order: Plan["order"];
+  direction: "up" | "down";
+  rows: number;
+  /** A look back by periods, and the columns that with the period tell a row apart. */
+  period: (PlanPeriod & { per: string[] }) | null;
+};
+
+/** Only the first rows of each part of a sheet, in its order. */
+export type PlanFirst = { rows: number; per: string[] };
+
 export type PlanCondition = { id: string; expr: Expr; label: string; leftOut?: string };
 
 export type PlanParameter = { name: string; type: ValueType; text: string | null; defaulted: boolean };
@@ -115,7 +136,14 @@ export type Plan = {
   /** What tells rows apart that the order leaves level, so that paging never loses or repeats one. */
   tieBreak: Expr[];
   limit: number | null;
+  firstOf: PlanFirst | null;
   parameters: PlanParameter[];
 };
+
+/** A plan with all its rows, whatever number of them is shown. */
+export const uncut = (plan: Plan): Plan => ({ ...plan, limit: null, firstOf: null });
+
+/** Whether a plan shows some of its rows only, by their order. */
+export const isCut = (plan: Plan): boolean => plan.limit !== null || plan.firstOf !== null;
 
 export const visibleColumns = (plan: Plan): PlanColumn[] => plan.columns.filter((c) => !c.hidden);

@@ -55,7 +55,7 @@ export type Left = { left: Operand; words: string };
 /** The query's own columns: what conditions on its groups ask of. */
 export const ownColumns = (spec: QuerySpec, schema: Schema): Left[] => {
   const scope = scopeOf(spec, schema);
-  return spec.columns.map((c) => ({ left: { kind: "column", id: c.id }, words: columnWords(c, scope) }));
+  return spec.columns.filter((c) => c.figure !== "window").map((c) => ({ left: { kind: "column", id: c.id }, words: columnWords(c, scope) }));
 };
 
 /** The columns of a table that rows only have to have rows of. */

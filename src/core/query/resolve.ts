@@ -65,6 +65,7 @@ export function resolveQuery(spec: QuerySpec, schema: Schema, context: RunContex
   spec.order.forEach((o, i) => {
     if (!spec.columns.some((c) => c.id === o.column)) problems.push(problem("orderGone", ["order", i]));
   });
+  if (spec.firstOf?.per.some((id) => !spec.columns.some((c) => c.id === id))) problems.push(problem("firstOfGone", ["firstOf"]));
   if (spec.limit !== null && !(Number.isInteger(spec.limit) && spec.limit > 0)) problems.push(problem("limitRange", ["limit"]));
   if (problems.length > 0) return { ok: false, problems };
   return {
@@ -79,6 +80,7 @@ export function resolveQuery(spec: QuerySpec, schema: Schema, context: RunContex
       order: spec.order,
       tieBreak: tieBreak(spec.grouped, scope, columns),
       limit: spec.limit,
+      firstOf: spec.firstOf ?? null,
       parameters: [...parameters.list, ...resolver.asked],
     },
   };

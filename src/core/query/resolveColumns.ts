@@ -23,6 +23,7 @@ import {
   sameName,
 } from "./operands";
 import type { Plan, PlanColumn } from "./plan";
+import { resolveWindow } from "./resolveWindow";
 import type { Operand, QueryColumn, QuerySpec } from "./spec";
 
 /*
@@ -39,24 +40,29 @@ type Rows = Pick<Plan, "source" | "joins">;
 export function resolveColumns(spec: QuerySpec, schema: Schema, resolver: Resolver, rows: () => Rows): PlanColumn[] {
   const made = new Map<string, PlanColumn | null>();
   const making = new Set<string>();
-  const make = (column: QueryColumn): PlanColumn | null => {
+  const make = (column: QueryColumn | undefined): PlanColumn | null => {
+    if (!column) return null;
     const known = made.get(column.id);
     if (known !== undefined) return known;
     const path = ["columns", spec.columns.indexOf(column)];
     if (making.has(column.id)) return report(resolver.problems, problem("ownCircle", path, { column: headingOf(column, resolver.scope) }));
     making.add(column.id);
     const own = (name: string): Expr | null => {
-      const named = spec.columns.find((c) => c !== column && sameName(c.label ?? headingOf(c, resolver.scope), name));
-      const found = named && make(named);
+      const named = spec.columns.find((c) => c !== column && c.figure !== "window" && sameName(c.label ?? headingOf(c, resolver.scope), name));
+      const found = make(named);
       return found ? valueOfColumn(found) : null;
     };
-    const resolved =
-      column.figure === "formula" ? resolveOverFigures(column, own, resolver, rows, path) : resolveColumn(column, spec, schema, resolver, rows, path);
+    const resolved = byKind(column, path, own);
     made.set(column.id, resolved);
     return resolved;
   };
+  const byKind = (column: QueryColumn, path: Path, own: (name: string) => Expr | null): PlanColumn | null => {
+    if (column.figure === "window") return resolveWindow(column, spec, (id) => make(spec.columns.find((c) => c.id === id)), resolver, path);
+    if (column.figure === "formula") return resolveOverFigures(column, own, resolver, rows, path);
+    return resolveColumn(column, spec, schema, resolver, rows, path);
+  };
   const columns = spec.columns.flatMap((column) => make(column) ?? []);
-  resolver.columns = new Map(columns.map((c): [string, OwnColumn] => [c.id, { expr: valueOfColumn(c), heading: c.heading }]));
+  resolver.columns = new Map(columns.filter((c) => !c.window).map((c): [string, OwnColumn] => [c.id, { expr: valueOfColumn(c), heading: c.heading }]));
   return columns.map((column, i) => {
     const given = spec.columns.find((c) => c.id === column.id)?.label;
     const taken = !given && columns.some((other, j) => j !== i && !other.hidden && other.heading === column.heading);

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { columnFormatSchema, groupPartSchema, relativeDateSchema } from "../types/schemas";
-import { AGGREGATE_NAMES, FIGURE_NAMES, HOLDS_NAMES, JOIN_WAY_NAMES, OPERATOR_NAMES, PARAMETER_NAME } from "./choices";
+import { AGGREGATE_NAMES, BACK_NAMES, FIGURE_NAMES, HOLDS_NAMES, JOIN_WAY_NAMES, OPERATOR_NAMES, PARAMETER_NAME, WINDOW_NAMES } from "./choices";
 import { upgradeQuery } from "./upgrade";
 
 /**
@@ -79,6 +79,19 @@ export const columnSchema = z.object({
   label: z.string().max(200).optional(),
   hidden: z.boolean().optional(),
   format: columnFormatSchema.optional(),
+  /** Of a figure over the rows shown: which, and over which of them. Its value is a column of the query, or null. */
+  window: z
+    .object({
+      kind: z.enum(WINDOW_NAMES),
+      /** Columns of the query: rows with one value in them are worked out by themselves. */
+      per: z.array(id).max(20).optional(),
+      /** The column whose order counts; unset: the order of the query. Of a look back by periods: the one with the dates. */
+      by: id.optional(),
+      direction: z.enum(["up", "down"]).optional(),
+      rows: z.number().int().min(1).max(10_000).optional(),
+      back: z.enum(BACK_NAMES).optional(),
+    })
+    .optional(),
   /** Of a percentile. */
   percent: z.number().min(0).max(100).optional(),
   /** The figure its footing shows; when unset, what the column is decides. In a grouped query every choice but none is the column's own. */
@@ -119,6 +132,8 @@ const currentSchema = z.object({
   columns: z.array(columnSchema).max(500),
   order: z.array(z.object({ column: id, direction: z.enum(["up", "down"]) })).max(50),
   limit: z.number().nullable(),
+  /** Only the first rows for each value of some columns. */
+  firstOf: z.object({ rows: z.number().int().min(1).max(100_000), per: z.array(id).max(20) }).optional(),
   parameters: z.array(parameterSchema).max(60),
   /** The column whose figure the proof follows; unset: the first one that adds up. */
   proofColumn: id.optional(),

@@ -1,16 +1,15 @@
-import { type Expr, figureWhere, withFigures } from "../expression/expr";
+import { type Expr, figureWhere, literal, withFigures } from "../expression/expr";
 import { groupKeys } from "../query/groupKeys";
 import { figureOfRollup, valueOfColumn } from "../query/home";
 import { JOIN_WAYS, keepsFar } from "../query/joinWays";
 import type { Plan, PlanJoin } from "../query/plan";
 import type { LinkComparison, LinkOperator, Table } from "../schema/schema";
 import type { Storage } from "../types/storage";
-import { fold } from "../types/text";
 import type { ValueType } from "../types/valueType";
 import { type Evaluate, evaluator, type Tuple } from "./evaluator";
-import { inOrder } from "./figures";
 import { Groups } from "./groups";
 import { compareValues, keyOfValues, type Row, type Value } from "./value";
+import { comparing, fillWindows, firstOfEach, type Placed } from "./windows";
 
 /*
  * The recount works a plan out a second time without a database's joins, conditions and sums:
@@ -255,29 +254,33 @@ function lookup<T>(rows: Iterable<T>, on: LinkComparison[], near: Evaluate[], fa
 const compareLinked = (a: Value, b: Value): number =>
   (typeof a === "string") === (typeof b === "string") ? compareValues(a, b) : typeof a === "string" ? 1 : -1;
 
+/** What stands in a row until the rows beside it are there. */
+const EMPTY = literal(null, { kind: "whole" });
+
 /** All rows of a plan, in its order and within its limit, by its columns. */
 export function recountRows(plan: Plan, read: ReadTable): Row[] {
   const recount = new Recount(plan, read);
   const holds = plan.conditions.map((c) => recount.evaluate(c.expr));
   const ties = recount.evaluateAll(plan.tieBreak);
-  type Kept = { row: Row; ties: Row };
-  const kept: Kept[] = [];
+  const kept: Placed[] = [];
   const keys = groupKeys(plan);
-  const asked = [...plan.groupConditions.map((c) => c.expr), ...plan.columns.map(valueOfColumn)];
+  const own = plan.columns.map((c) => (c.window ? EMPTY : valueOfColumn(c)));
+  const asked = [...plan.groupConditions.map((c) => c.expr), ...own];
   const groups = plan.grouped ? new Groups(recount, keys, asked) : null;
-  const values = plan.grouped ? null : recount.evaluateAll(plan.columns.map(valueOfColumn));
+  const values = plan.grouped ? null : recount.evaluateAll(own);
   const isShown = inGroups(plan, recount, read);
   recount.each((tuple) => {
     if (holds.some((test) => test(tuple) !== true) || !isShown(tuple)) return;
     if (groups) groups.add(tuple);
     else if (values) kept.push({ row: values(tuple), ties: ties(tuple) });
   });
-  for (const { keys: own, values: found } of groups?.all() ?? []) {
-    const conditions = found.splice(0, plan.groupConditions.length);
-    if (conditions.every((c) => c === true)) kept.push({ row: found, ties: own });
+  for (const group of groups?.all() ?? []) {
+    const conditions = group.values.splice(0, plan.groupConditions.length);
+    if (conditions.every((c) => c === true)) kept.push({ row: group.values, ties: group.keys });
   }
-  kept.sort(comparing(plan));
-  const rows = kept.map((k) => k.row);
+  fillWindows(plan, kept);
+  const shown = firstOfEach(plan, kept).sort(comparing(plan, plan.order));
+  const rows = shown.map((k) => k.row);
   return plan.limit === null ? rows : rows.slice(0, plan.limit);
 }
 
@@ -290,25 +293,5 @@ export function inGroups({ ofGroups }: Plan, recount: Recount, read: ReadTable):
   return (tuple) => {
     shown ??= new Set(recountRows(ofGroups, read).map((row) => keyOfValues(places.map((at) => row[at] ?? null))));
     return shown.has(keyOfValues(keyOf(tuple)));
-  };
-}
-
-function comparing(plan: Plan): (a: { row: Row; ties: Row }, b: { row: Row; ties: Row }) => number {
-  const terms = plan.order.flatMap(({ column, direction }) => {
-    const at = plan.columns.findIndex((c) => c.id === column);
-    return at < 0 ? [] : [{ at, direction, text: plan.columns[at]?.type.kind === "text" }];
-  });
-  const folded = (v: Value) => (typeof v === "string" ? fold(v) : v);
-  return (a, b) => {
-    for (const { at, direction, text } of terms) {
-      const [x, y] = [a.row[at] ?? null, b.row[at] ?? null];
-      const order = (text ? inOrder(folded(x), folded(y), direction) : 0) || inOrder(x, y, direction);
-      if (order !== 0) return order;
-    }
-    for (let i = 0; i < a.ties.length; i++) {
-      const order = inOrder(a.ties[i] ?? null, b.ties[i] ?? null, "up");
-      if (order !== 0) return order;
-    }
-    return 0;
   };
 }

@@ -32,6 +32,7 @@ const plan: Plan = {
   order: [],
   tieBreak: [],
   limit: null,
+  firstOf: null,
   parameters: [],
 };
 

@@ -35,6 +35,11 @@ const SENTENCES = {
   notAFigure: (d: Detail) => `${d.name} at character ${d.at} is no figure, so it takes neither *, DISTINCT nor FILTER.`,
   figureNeedsWeight: () => "A weighted average needs the field that weighs its values. Choose one.",
   figurePercent: () => "A percentile needs a percentage from 0 to 100, such as 90.",
+  windowOf: (d: Detail) => `The ${q(d.window)} needs a ${d.wanted} column of this query. Choose one.`,
+  windowPeriod: (d: Detail) =>
+    `The ${q(d.window)} looks back by periods, so the query needs one row per a date's ${d.parts}. Group by it, or look back by rows.`,
+  windowNested: (d: Detail) => `The ${q(d.window)} cannot be taken of another such figure. Choose another column.`,
+  firstOfGone: () => "The first rows are taken per a column that the query no longer has. Choose another.",
   ownCircle: (d: Detail) => `The column ${q(d.column)} is worked out from itself. Change its formula.`,
   circle: (d: Detail) => `These derived fields refer to each other in a circle: ${d.names}. Change one of them.`,
   lookupMany: (d: Detail) => `The link ${q(d.link)} leads to many rows, so a lookup from ${q(d.table)} has no single value. Use a rollup.`,

@@ -40,7 +40,7 @@ export function AddChips({ spec, schema, change }: Props) {
       <BriefPopover label={COMMON.addOrder} className="chip" spent={spec.order.length > 0}>
         {(close) => <PhraseEditor target={{ kind: "order" }} {...props} close={close} />}
       </BriefPopover>
-      <BriefPopover label={WORDS.limit} className="chip" spent={spec.limit !== null}>
+      <BriefPopover label={WORDS.limit} className="chip" spent={spec.limit !== null || spec.firstOf !== undefined}>
         {(close) => <PhraseEditor target={{ kind: "limit" }} {...props} close={close} />}
       </BriefPopover>
     </span>

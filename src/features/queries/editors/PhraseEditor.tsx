@@ -27,6 +27,7 @@ export function PhraseEditor({ target, ...props }: EditorProps & { target: Phras
       return <ColumnsEditor {...props} />;
     case "order":
       return <OrderEditor {...props} />;
+    case "firstOf":
     case "limit":
       return <LimitEditor {...props} />;
     case "field":

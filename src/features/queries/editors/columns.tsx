@@ -4,13 +4,16 @@ import { useMemo, useState } from "react";
 import { figureConditionsBrief } from "@/core/brief/brief";
 import { withoutCondition } from "@/core/brief/editPhrase";
 import { AGGREGATES, aggregateOf, figureStart, figureWords, needsBy } from "@/core/query/aggregates";
-import { AGGREGATE_NAMES, type AggregateName, FIGURE_NAMES, type FigureName } from "@/core/query/choices";
+import { AGGREGATE_NAMES, type AggregateName, BACK_NAMES, type BackName, WINDOW_NAMES, type WindowName } from "@/core/query/choices";
 import * as edit from "@/core/query/edit";
 import { namesSomething } from "@/core/query/naming";
 import { operandWords } from "@/core/query/operands";
-import { reachable, scopeOf } from "@/core/query/reach";
+import type { PlanColumn } from "@/core/query/plan";
+import { ownColumns, reachable, scopeOf } from "@/core/query/reach";
 import { plannedColumn } from "@/core/query/resolve";
+import { MOVING_ROWS } from "@/core/query/resolveWindow";
 import type { Operand, QueryColumn, QuerySpec } from "@/core/query/spec";
+import { BACK_WORDS, WINDOWS } from "@/core/query/windows";
 import { findColumn, findTable } from "@/core/schema/schema";
 import { DATE_PART_WORDS, DATE_PARTS, GROUP_PART_WORDS, GROUP_PARTS } from "@/core/types/date";
 import { isDated, isNumber } from "@/core/types/valueType";
@@ -134,7 +137,10 @@ export function ColumnsEditor(props: EditorProps) {
           </li>
         ))}
       </ul>
-      {spec.grouped ? <AddFigure {...props} /> : <AddFormula {...props} />}
+      <span className="flex flex-wrap gap-x-4">
+        {!spec.grouped && <AddFormula {...props} />}
+        <AddFigure {...props} />
+      </span>
     </>
   );
 }
@@ -244,8 +250,9 @@ function ColumnSettings(props: EditorProps & { column: QueryColumn }) {
           </select>
         </label>
       )}
+      {column.figure === "window" && <WindowSettings spec={spec} schema={schema} column={column} set={set} />}
       {column.figure && <BesideFigure spec={spec} schema={schema} column={column} set={set} numbers={!type || isNumber(type)} />}
-      {column.figure && <FigureConditions {...props} column={column} />}
+      {column.figure && column.figure !== "window" && <FigureConditions {...props} column={column} />}
       {numeric && (
         <>
           <DigitsInput
@@ -371,10 +378,10 @@ function NewFormula({ help, add }: { help: string; add: (text: string) => void }
   );
 }
 
-/** A figure of a field, or a formula over figures. */
+/** A figure of a field, a formula over figures, or what the rows shown make of a column. */
 function AddFigure(props: EditorProps) {
   const { spec, schema, change } = props;
-  const [figure, setFigure] = useState<FigureName>("total");
+  const [chosen, setChosen] = useState<string>("total");
   const [adding, setAdding] = useState(false);
   if (!adding)
     return (
@@ -382,36 +389,154 @@ function AddFigure(props: EditorProps) {
         {WORDS.addFigure}
       </button>
     );
-  const add = (next: QuerySpec, column: Pick<QueryColumn, "value">) => {
-    change(edit.addColumn(next, { ...column, figure, ...figureStart(figure) }));
+  const figure = AGGREGATE_NAMES.find((n) => n === chosen);
+  const window = WINDOW_NAMES.find((n) => `window ${n}` === chosen);
+  const add = (next: QuerySpec, column: Omit<QueryColumn, "id">) => {
+    change(edit.addColumn(next, column));
     setAdding(false);
   };
   return (
     <div className="pt-2">
-      <select className="field mb-2" aria-label={COMMON.figure} value={figure} onChange={(e) => setFigure(e.target.value as FigureName)}>
-        {FIGURE_NAMES.filter((n) => n === "formula" || !needsBy(n)).map((n) => (
-          <option key={n} value={n}>
-            {n === "formula" ? WORDS.formulaOverFigures : figureWords(n)}
-          </option>
-        ))}
+      <select className="field mb-2" aria-label={COMMON.figure} value={chosen} onChange={(e) => setChosen(e.target.value)}>
+        {spec.grouped && (
+          <>
+            {AGGREGATE_NAMES.filter((n) => !needsBy(n)).map((n) => (
+              <option key={n} value={n}>
+                {figureWords(n)}
+              </option>
+            ))}
+            <option value="formula">{WORDS.formulaOverFigures}</option>
+          </>
+        )}
+        <optgroup label={WORDS.overTheRowsShown}>
+          {WINDOW_NAMES.map((n) => (
+            <option key={n} value={`window ${n}`}>
+              {WINDOWS[n].words}
+            </option>
+          ))}
+        </optgroup>
       </select>
-      {figure === "formula" ? (
-        <NewFormula help={WORDS.figureFormulaHelp} add={(text) => add(spec, { value: { kind: "formula", text } })} />
-      ) : (
+      {chosen === "formula" && <NewFormula help={WORDS.figureFormulaHelp} add={(text) => add(spec, { value: { kind: "formula", text }, figure: "formula" })} />}
+      {window && <WindowOf {...props} window={window} add={(column) => add(spec, column)} />}
+      {figure && (
         <FieldPicker
           {...props}
           schema={schema}
           close={() => setAdding(false)}
           caption="of"
           only={AGGREGATES[figure].takes}
-          pick={(next, value) => add(next, { value })}
+          pick={(next, value) => add(next, { value, figure, ...figureStart(figure) })}
         />
       )}
       {figure === "count" && (
-        <button type="button" className="link" onClick={() => add(spec, { value: null })}>
+        <button type="button" className="link" onClick={() => add(spec, { value: null, figure: "count" })}>
           {WORDS.ofRows}
         </button>
       )}
     </div>
+  );
+}
+
+/** Which column a figure over the rows shown is of. */
+function WindowOf({ spec, schema, window, add }: EditorProps & { window: WindowName; add: (column: Omit<QueryColumn, "id">) => void }) {
+  const column = (value: QueryColumn["value"]) => add({ value, figure: "window", window: { kind: window } });
+  if (WINDOWS[window].takes === null)
+    return (
+      <button type="button" className="button-primary" onClick={() => column(null)}>
+        {COMMON.add}
+      </button>
+    );
+  return (
+    <>
+      <p className="caption pb-1">{WORDS.ofColumn}</p>
+      {ownColumns(spec, schema)
+        .filter(({ left }) => left.kind === "column" && plannedColumn(spec, schema, left.id)?.type)
+        .filter(({ left }) => left.kind === "column" && WINDOWS[window].takes?.((plannedColumn(spec, schema, left.id) as PlanColumn).type))
+        .map(({ left, words }) => (
+          <Choice key={words} onClick={() => column(left)}>
+            {words}
+          </Choice>
+        ))}
+    </>
+  );
+}
+
+/** How a figure over the rows shown is taken: by itself for each value of a column, in which order, how far back. */
+function WindowSettings({
+  spec,
+  schema,
+  column,
+  set,
+}: Pick<EditorProps, "spec" | "schema"> & { column: QueryColumn; set: (next: Partial<QueryColumn>) => void }) {
+  const { window } = column;
+  if (!window) return null;
+  const record = WINDOWS[window.kind];
+  const put = (next: Partial<NonNullable<QueryColumn["window"]>>) => set({ window: { ...window, ...next } });
+  const others = ownColumns(spec, schema).flatMap(({ left, words }) => (left.kind === "column" ? [{ id: left.id, words }] : []));
+  const periods = record.back && (window.back ?? "row") !== "row";
+  return (
+    <>
+      {record.back && (
+        <label className="grid gap-0.5 text-small">
+          {WORDS.takenFrom}
+          <select className="field" value={window.back ?? "row"} onChange={(e) => put({ back: e.target.value as BackName })}>
+            {BACK_NAMES.map((b) => (
+              <option key={b} value={b}>
+                {BACK_WORDS[b]}
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
+      {!periods && (
+        <label className="grid gap-0.5 text-small">
+          {WORDS.forEach}
+          <select className="field" value={window.per?.[0] ?? ""} onChange={(e) => put({ per: e.target.value ? [e.target.value] : undefined })}>
+            <option value="">{WORDS.allRowsTogether}</option>
+            {others.map((c) => (
+              <option key={c.id} value={c.id}>
+                {c.words}
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
+      {record.ordered && !periods && (
+        <label className="grid gap-0.5 text-small">
+          {COMMON.inOrderOf}
+          <select className="field" value={window.by ?? ""} onChange={(e) => put({ by: e.target.value || undefined })}>
+            <option value="">{WORDS.orderOfTheQuery}</option>
+            {others.map((c) => (
+              <option key={c.id} value={c.id}>
+                {c.words}
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
+      {record.rows && (
+        <label className="grid gap-0.5 text-small">
+          {WORDS.overSoManyRows}
+          <input
+            className="field"
+            type="number"
+            min={1}
+            value={window.rows ?? MOVING_ROWS}
+            onChange={(e) => put({ rows: Math.max(1, Math.trunc(Number(e.target.value))) })}
+          />
+        </label>
+      )}
+      {(window.kind === "rank" || (window.by && !periods)) && (
+        <label className="flex gap-2 text-small">
+          <input
+            type="checkbox"
+            className="accent-bottle"
+            checked={(window.direction ?? (window.kind === "rank" ? "down" : "up")) === "down"}
+            onChange={(e) => put({ direction: e.target.checked ? "down" : "up" })}
+          />
+          {WORDS.largestFirst}
+        </label>
+      )}
+    </>
   );
 }

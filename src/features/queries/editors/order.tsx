@@ -1,9 +1,8 @@
 "use client";
 
 import { useState } from "react";
-import { figureWords } from "@/core/query/aggregates";
 import * as edit from "@/core/query/edit";
-import { operandWords } from "@/core/query/operands";
+import { columnWords } from "@/core/query/operands";
 import { scopeOf } from "@/core/query/reach";
 import type { QueryColumn } from "@/core/query/spec";
 import { onEnter } from "@/ui/onEnter";
@@ -14,7 +13,7 @@ import { WORDS } from "../words";
 /** By what rows are ordered, and which way. */
 export function OrderEditor({ spec, schema, change }: EditorProps) {
   const scope = scopeOf(spec, schema);
-  const name = (c: QueryColumn) => c.label ?? (c.figure ? COMMON.partOf(figureWords(c.figure), operandWords(c.value, scope)) : operandWords(c.value, scope));
+  const name = (c: QueryColumn) => columnWords(c, scope, spec.columns);
   const left = spec.columns.filter((c) => !spec.order.some((o) => o.column === c.id));
   return (
     <>
@@ -48,10 +47,12 @@ export function OrderEditor({ spec, schema, change }: EditorProps) {
   );
 }
 
-/** How many rows are kept: as many as stand in the field when it is left. */
-export function LimitEditor({ spec, change, close }: EditorProps) {
-  const [typed, setTyped] = useState(String(spec.limit ?? ""));
-  const keep = () => change({ ...spec, limit: typed === "" ? null : Number(typed) });
+/** How many rows are kept: as many as stand in the field when it is left, of all or for each value of a column. */
+export function LimitEditor({ spec, schema, change, close }: EditorProps) {
+  const scope = scopeOf(spec, schema);
+  const { rows, per } = edit.firstRows(spec);
+  const [typed, setTyped] = useState(String(rows ?? ""));
+  const keep = (column: string | null) => change(edit.setFirstRows(spec, typed === "" ? null : Number(typed), column));
   return (
     <>
       <label className="grid gap-1">
@@ -62,16 +63,29 @@ export function LimitEditor({ spec, change, close }: EditorProps) {
           min={1}
           value={typed}
           onChange={(e) => setTyped(e.target.value)}
-          onBlur={() => typed !== String(spec.limit ?? "") && keep()}
+          onBlur={() => typed !== String(rows ?? "") && keep(per)}
           onKeyDown={onEnter((e) => {
             (e.target as HTMLElement).blur();
             close();
           })}
         />
       </label>
+      <label className="grid gap-1 pt-2">
+        {WORDS.ofRowsFor}
+        <select className="field" value={per ?? ""} onChange={(e) => keep(e.target.value || null)}>
+          <option value="">{WORDS.allRowsTogether}</option>
+          {spec.columns
+            .filter((c) => c.figure === undefined)
+            .map((c) => (
+              <option key={c.id} value={c.id}>
+                {WORDS.each(columnWords(c, scope, spec.columns))}
+              </option>
+            ))}
+        </select>
+      </label>
       <Remove
         onClick={() => {
-          change({ ...spec, limit: null });
+          change(edit.setFirstRows(spec, null, null));
           close();
         }}
       >
