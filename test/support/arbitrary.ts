@@ -183,7 +183,9 @@ const windowArbitrary: fc.Arbitrary<Beside> = fc.record({
 function windowColumn({ kind, of, rows, back, direction, per, by }: Beside, columns: QueryColumn[]): QueryColumn {
   const counts = columns.find((c) => c.id === of && (c.figure === "count" || c.figure === "countDifferent" || c.id === "i"));
   const id = counts?.id ?? columns.find((c) => c.id === "n" || c.id === "i")?.id ?? "";
-  const dated = columns.some((c) => !c.figure && c.value?.kind === "field" && c.value.part !== undefined && !["weekday", "day"].includes(c.value.part));
+  const dated =
+    columns.some((c) => c.figure) &&
+    columns.some((c) => !c.figure && c.value?.kind === "field" && c.value.part !== undefined && !["weekday", "day"].includes(c.value.part));
   const keys = columns.filter((c) => !c.figure && !(c.value?.kind === "field" && c.value.column === "ratio"));
   const named = (at: number) => keys[at]?.id;
   const [part, order] = [named(per), named(by)];

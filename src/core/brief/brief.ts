@@ -1,5 +1,5 @@
 import { givenBy } from "../query/aggregates";
-import type { HoldsName, JoinWay } from "../query/choices";
+import type { HoldsName, JoinWay, StackName } from "../query/choices";
 import { comparisonsIn, isGroup } from "../query/conditions";
 import { brings } from "../query/joinWays";
 import { columnWords, operandWords, type ScopeTable } from "../query/operands";
@@ -56,13 +56,31 @@ export function queryBrief(spec: QuerySpec, schema: Schema, locale: Locale, besi
 /** A table that conditions may name though the query does not bring it: the row that a panel or a rollup belongs to. */
 export type Beside = { join: string; path: string[]; table: Table };
 
+/** How the rows of several sources are put together, as a choice. */
+export const STACK_CHOICES: Record<StackName, string> = {
+  all: "All rows of each",
+  different: "Each different row once",
+  both: "Only rows found in all of them",
+  first: "Only rows of the first that are in no other",
+};
+
+/** "consignment", "consignment and agent manifest (all rows)", "Freight lodged without Freight billed" */
+function sourceWords({ stack }: QuerySpec, label: string, schema: Schema): string {
+  if (!stack) return label;
+  const others = stack.parts.map((name) => findTable(schema, name)?.label ?? name);
+  if (stack.how === "first") return `${label} without ${others.join(" and ")}`;
+  const all = [label, ...others];
+  const words = `${all.slice(0, -1).join(", ")} and ${all.at(-1)}`;
+  return { all: `${words} (all rows)`, different: `${words} (different rows)`, both: `rows in both ${words}` }[stack.how];
+}
+
 /** The part of a brief that says which rows there are: what is printed under a report's title. */
 export function rowsBrief(spec: QuerySpec, schema: Schema, locale: Locale, beside?: Beside): Phrase[] {
   const table = findTable(schema, spec.source);
   const label = table?.label ?? spec.source;
   const own = beside ? [{ id: beside.join, alias: beside.join, table: beside.table, path: beside.path, join: null }] : [];
   const scope = [...(table ? resolveTables(spec, schema, table, []) : []), ...own];
-  const phrases: Phrase[] = [say("From "), { text: label, target: { kind: "source" } }];
+  const phrases: Phrase[] = [say("From "), { text: sourceWords(spec, label, schema), target: { kind: "source" } }];
   const said = spec.joins.filter((j) => brings(j.way) && !isPassedThrough(j.id, spec));
   if (said.length > 0) phrases.push(say(", with "), ...listed(said.map((j) => joinPhrases(j.id, spec, scope))));
   const having = spec.joins.filter((j) => !brings(j.way));

@@ -50,7 +50,7 @@ type Given = {
   find: (id: string) => { kind: string; spec: unknown } | undefined;
 };
 
-const contextOf = (query: QuerySpec, today: Today): RunContext => ({ today, values: probeValues(query.parameters), person: "" });
+const contextOf = (query: QuerySpec, today: Today): RunContext => ({ today, values: probeValues(query.parameters), person: "", probing: true });
 const problemsOf = (checked: Checked<unknown>): Problem[] => (checked.ok ? [] : checked.problems);
 
 /**

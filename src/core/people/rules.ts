@@ -82,7 +82,8 @@ export const shownSchema = (schema: Schema): Schema => ({
 /** The tables a plan reads of which the person sees some rows only. */
 export function partialTables(plan: Plan): string[] {
   const tables = [plan.source.table, ...plan.joins.map((j) => j.table)];
-  const inner = plan.source.query ? partialTables(plan.source.query) : [];
+  const { query, stack } = plan.source;
+  const inner = [...(query ? [query] : []), ...(stack?.parts ?? [])].flatMap(partialTables);
   return [...new Set([...tables.filter((t) => t.rules || t.partial).map((t) => t.label), ...inner])];
 }
 

@@ -31,6 +31,16 @@ export type HoldsName = (typeof HOLDS_NAMES)[number];
 export const JOIN_WAY_NAMES = ["keep", "only", "other", "both", "has", "hasNone"] as const;
 export type JoinWay = (typeof JOIN_WAY_NAMES)[number];
 
+/** How the rows of several sources are put together: all of them, each different one once, those in all, those in the first only. */
+export const STACK_NAMES = ["all", "different", "both", "first"] as const;
+export type StackName = (typeof STACK_NAMES)[number];
+
+/** The name under which a saved query stands among the tables. */
+export const queryTableName = (id: string): string => `query ${id}`;
+
+/** The saved query that a name among the tables stands for; null where it is a table's own. */
+export const queryOfTable = (name: string): string | null => (name.startsWith("query ") ? name.slice("query ".length) : null);
+
 /** What a parameter may be called. */
 export const PARAMETER_NAME = /^[\p{L}_][\p{L}\p{N}_ ]*$/u;
 

@@ -4,12 +4,12 @@ import type { LinkComparison, Table } from "../schema/schema";
 import type { DatePart, ExtractPart } from "../types/date";
 import { isNumber, text, type ValueType, whole } from "../types/valueType";
 import { AGGREGATES } from "./aggregates";
-import type { JoinWay } from "./choices";
+import type { JoinWay, StackName } from "./choices";
 import { type Dialect, quoted } from "./dialect/dialect";
 import { groupKeys } from "./groupKeys";
 import { exprsOf, figureOfRollup, valueOfColumn } from "./home";
 import { keepsFar } from "./joinWays";
-import type { Plan, PlanColumn, PlanJoin, PlanRollup, PlanWindow } from "./plan";
+import type { Plan, PlanColumn, PlanJoin, PlanRollup, PlanStack, PlanWindow } from "./plan";
 import { windowSql } from "./windows";
 
 /** A value to be bound, by the name it has in the text. Exact numbers are scaled digits. */
@@ -29,6 +29,8 @@ export type RowsSql = Sql & { columns: { id: string; type: ValueType; raw: numbe
 
 /** Ways that bring no columns are conditions, and have joins of their own that keep every row. */
 const JOINED_BY: Record<JoinWay, string> = { keep: "LEFT JOIN", only: "JOIN", other: "RIGHT JOIN", both: "FULL JOIN", has: "LEFT JOIN", hasNone: "LEFT JOIN" };
+
+const STACKED_BY: Record<StackName, string> = { all: "UNION ALL", different: "UNION", both: "INTERSECT", first: "EXCEPT" };
 
 /** Writes SQL for one dialect and gathers the values to be bound. Nothing a person typed reaches the text. */
 export class SqlWriter {
@@ -130,8 +132,9 @@ export class SqlWriter {
   }
 
   private source(plan: Plan): string {
-    const { query, table } = plan.source;
+    const { query, stack, table } = plan.source;
     if (query) return `(\n${this.subquery(query, columnsRead(plan))}\n)`;
+    if (stack) return `(\n${this.stack(stack)}\n)`;
     return this.inSight === null ? this.table(table) : quoted(IN_SIGHT);
   }
 
@@ -145,6 +148,19 @@ export class SqlWriter {
     const seen = rules.reduce(ruled, quoted(name));
     this.inSight = outside;
     return seen;
+  }
+
+  /** The rows of several plans put together; parts are whole, so that which rows are the same does not hang on what is read of them. */
+  private stack({ how, parts }: PlanStack): string {
+    const rows = parts.map(
+      (part) =>
+        `SELECT * FROM (\n${rowsSql(
+          part,
+          this,
+          part.columns.map((column) => ({ column, name: column.id })),
+        )}\n) AS part`,
+    );
+    return rows.join(`\n${STACKED_BY[how]}\n`);
   }
 
   /** The rows of another query, with those of its columns that are read, by their ids. */
@@ -291,10 +307,10 @@ export function readableSql(plan: Plan, dialect: Dialect): Sql & { written: stri
  * The number by which each row of a source's table is known, which is never empty: sorting numbers alone is a quarter of
  * the work of sorting whole rows.
  */
-function numberedKey({ query, table }: Plan["source"]): string | null {
+function numberedKey({ query, stack, table }: Plan["source"]): string | null {
   const [key, ...more] = table.key;
   const numbered = table.columns.some((c) => c.name === key && c.filled === "number");
-  return key !== undefined && more.length === 0 && numbered && !query && !table.rules ? key : null;
+  return key !== undefined && more.length === 0 && numbered && !query && !stack && !table.rules ? key : null;
 }
 
 /** The source's rows in a window, by the query's own conditions and order; what follows reads them in place of the source. */
@@ -353,28 +369,31 @@ const selectedSql = (column: PlanColumn, writer: SqlWriter, shown: boolean): str
  */
 function rowsAgain(plan: Plan, writer: SqlWriter, select: Selected[], inOrder: boolean, limit: string): string {
   const columnAt = (id: string | null) => plan.columns.findIndex((c) => c.id === id);
-  const name = (at: number) => quoted(`c${at}`);
-  const own = plan.columns.flatMap((c, i) => (c.window ? [] : [`${writer.checked(valueOfColumn(c))} AS ${name(i)}`]));
-  const ties = plan.tieBreak.map((_, i) => quoted(`t${i}`));
+  const bare = (at: number) => quoted(`c${at}`);
+  const tie = (at: number) => quoted(`t${at}`);
+  const own = plan.columns.flatMap((c, i) => (c.window ? [] : [`${writer.checked(valueOfColumn(c))} AS ${bare(i)}`]));
   const extra = select.flatMap((s) => ("sql" in s ? [`${s.sql} AS ${quoted(`x ${s.name}`)}`] : []));
-  const inner = [...own, ...plan.tieBreak.map((tie, i) => `${writer.expr(tie)} AS ${ties[i]}`), ...extra];
+  const inner = [...own, ...plan.tieBreak.map((expr, i) => `${writer.expr(expr)} AS ${tie(i)}`), ...extra];
   const rows = `SELECT ${inner.join(",\n  ")}\n${bodySql(plan, writer, [...plan.columns.flatMap(exprsOf), ...plan.tieBreak])}`;
-  const ordered = (order: Plan["order"]): string => {
-    const terms = orderTerms({ ...plan, order }, writer, (c) => name(columnAt(c.id)), ties);
-    return terms.length === 0 ? "" : `ORDER BY ${terms.join(", ")}`;
+  /** The rows as they stand under a name: no name that is selected hides theirs. */
+  const under = (alias: string): Again => {
+    const name = (at: number) => `${alias}.${bare(at)}`;
+    const ties = plan.tieBreak.map((_, i) => `${alias}.${tie(i)}`);
+    const ordered = (order: Plan["order"]): string => {
+      const terms = orderTerms({ ...plan, order }, writer, (c) => name(columnAt(c.id)), ties);
+      return terms.length === 0 ? "" : `ORDER BY ${terms.join(", ")}`;
+    };
+    const parted = (per: string[]): string => (per.length === 0 ? "" : `PARTITION BY ${per.map((id) => name(columnAt(id))).join(", ")}`);
+    return { writer, name, columnAt, ordered, parted };
   };
-  const parted = (per: string[]): string => (per.length === 0 ? "" : `PARTITION BY ${per.map((id) => name(columnAt(id))).join(", ")}`);
-  const windows = plan.columns.flatMap((c, i) => (c.window ? [`${windowOf(plan, c.window, { writer, name, columnAt, ordered, parted })} AS ${name(i)}`] : []));
-  const first = plan.firstOf;
-  const place = first
-    ? [
-        `ROW_NUMBER() OVER (${[parted(first.per), ordered(plan.order.filter((o) => !plan.columns[columnAt(o.column)]?.window))].filter(Boolean).join(" ")}) AS place`,
-      ]
-    : [];
+  const [first, beside, shown] = [plan.firstOf, under("r"), under("w")];
+  const windows = plan.columns.flatMap((c, i) => (c.window ? [`${windowOf(plan, c.window, beside)} AS ${bare(i)}`] : []));
+  const byRows = plan.order.filter((o) => !plan.columns[columnAt(o.column)]?.window);
+  const place = first ? [`ROW_NUMBER() OVER (${[beside.parted(first.per), beside.ordered(byRows)].filter(Boolean).join(" ")}) AS place`] : [];
   const again = `SELECT ${["r.*", ...windows, ...place].join(",\n  ")}\nFROM (\n${rows}\n) AS r`;
-  const listed = select.map((s) => `${"sql" in s ? quoted(`x ${s.name}`) : name(columnAt(s.column.id))} AS ${quoted(s.name)}`);
+  const listed = select.map((s) => `${"sql" in s ? `w.${quoted(`x ${s.name}`)}` : shown.name(columnAt(s.column.id))} AS ${quoted(s.name)}`);
   const kept = first ? `WHERE place <= ${Math.trunc(first.rows)}` : "";
-  return [`SELECT ${listed.join(",\n  ")}\nFROM (\n${again}\n) AS w`, kept, inOrder ? ordered(plan.order) : "", limit].filter(Boolean).join("\n");
+  return [`SELECT ${listed.join(",\n  ")}\nFROM (\n${again}\n) AS w`, kept, inOrder ? shown.ordered(plan.order) : "", limit].filter(Boolean).join("\n");
 }
 
 type Again = {

@@ -30,6 +30,8 @@ export type RunContext = {
   values: ParameterValues;
   /** What the data knows the signed-in person as; a comparison with nobody is never true. */
   person?: string | undefined;
+  /** Values stand in for what will be given, so that columns can be told: what they come to means nothing. */
+  probing?: boolean;
 };
 
 /** A table within reach of a query's fields: the source (id "") or one that was brought. */
@@ -149,7 +151,8 @@ export function resolveCondition(condition: Condition, resolver: Resolver, path:
     if (wrong) return report(problems, wrong);
   }
   const [low, high] = align(values as Expr[]) ?? [];
-  if (/between/i.test(condition.operator) && low && high && isTurned(low, high)) return report(problems, problem("rangeTurned", [...path, "values"]));
+  if (!resolver.context.probing && /between/i.test(condition.operator) && low && high && isTurned(low, high))
+    return report(problems, problem("rangeTurned", [...path, "values"]));
   const expr = conditionExpr(operator.negates ?? condition.operator, left, values as Expr[]);
   // A condition and its opposite part the rows: whatever it does not hold for, empty values on either side among them.
   return operator.negates ? negated(expr) : expr;
@@ -331,7 +334,7 @@ export function resolveParameters(parameters: Parameter[], context: RunContext, 
 /** Values for parameters that have none, so that a description can be resolved where only its columns matter. */
 export function probeValues(parameters: Parameter[]): ParameterValues {
   const probes: Record<Parameter["type"], string> = { text: "?", whole: "0", decimal: "0", date: "2000-01-01", yesno: "no", choice: "" };
-  return Object.fromEntries(parameters.filter((p) => !p.default).map((p) => [p.name, p.choices?.[0] ?? probes[p.type]]));
+  return Object.fromEntries(parameters.filter((p) => !p.default && !p.optional).map((p) => [p.name, p.choices?.[0] ?? probes[p.type]]));
 }
 
 /** The text a parameter has when nothing is given for it on a day; null where it has no default. */

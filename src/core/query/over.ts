@@ -20,7 +20,7 @@ export const ROWS_OF_QUERY = "rows";
 const uncapitalised = (words: string): string => (/^.[A-Z]/.test(words) ? words : words.charAt(0).toLowerCase() + words.slice(1));
 
 /** A query's columns as the columns of a table; a column is known by its id and labelled by its heading. */
-export function tableOfPlan(plan: Plan): Table {
+export function tableOfPlan(plan: Plan, name = ROWS_OF_QUERY, label = "row"): Table {
   const groups = plan.grouped ? plan.columns.filter((c) => !c.figure) : null;
   const columns = plan.columns.map(
     (c): Column => ({
@@ -35,7 +35,7 @@ export function tableOfPlan(plan: Plan): Table {
       home: homeForReaders(c, groups),
     }),
   );
-  return { name: ROWS_OF_QUERY, label: "row", columns, key: [], rows: 0 };
+  return { name, label, columns, key: [], rows: 0 };
 }
 
 /** The shape in which a query's rows are one table: what editors of fields and conditions over it read. */

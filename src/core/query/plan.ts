@@ -2,7 +2,7 @@ import type { Expr } from "../expression/expr";
 import type { LinkComparison, Table } from "../schema/schema";
 import type { ColumnFormat } from "../types/schemas";
 import type { ValueType } from "../types/valueType";
-import type { AggregateName, FigureName, JoinWay, WindowName } from "./choices";
+import type { AggregateName, FigureName, JoinWay, StackName, WindowName } from "./choices";
 import type { PlanPeriod } from "./windows";
 
 /** The rows a value belongs to. */
@@ -115,8 +115,11 @@ export type PlanCondition = { id: string; expr: Expr; label: string; leftOut?: s
 
 export type PlanParameter = { name: string; type: ValueType; text: string | null; defaulted: boolean };
 
-/** The rows a plan starts from: those of a table, or those of another query, whose columns are the table's. */
-export type PlanSource = { alias: string; table: Table; query?: Plan };
+/** The rows a plan starts from: those of a table, of another query or of several put together, whose columns are the table's. */
+export type PlanSource = { alias: string; table: Table; query?: Plan; stack?: PlanStack };
+
+/** The rows of several plans put together: each has the columns of the table, by their names. */
+export type PlanStack = { how: StackName; parts: Plan[] };
 
 /**
  * A query resolved against the schema: typed, every column knowing its origin, every parameter bound.

@@ -1,7 +1,7 @@
 import { expandDefinition, expandDerived } from "../derive/expand";
 import { PARENT } from "../derive/parent";
 import { call, type Expr, literal } from "../expression/expr";
-import { findColumn, findTable, goneLinkWords, type Schema } from "../schema/schema";
+import { findColumn, goneLinkWords, type Schema } from "../schema/schema";
 import { usualDay } from "../types/calendar";
 import { type Checked, type Problem, problem } from "../types/problem";
 import { whole, yesno } from "../types/valueType";
@@ -22,6 +22,7 @@ import {
 import type { Plan, PlanColumn, PlanCondition, PlanJoin } from "./plan";
 import { resolveColumns } from "./resolveColumns";
 import { resolveTables } from "./scope";
+import { resolveSource } from "./source";
 import type { ConditionTree, Join, Operand, QuerySpec, Value } from "./spec";
 
 /**
@@ -30,10 +31,12 @@ import type { ConditionTree, Join, Operand, QuerySpec, Value } from "./spec";
  * @example resolveQuery(emptyQuery("consignment"), schema, { today: "2026-11-23", values: {} })
  */
 export function resolveQuery(spec: QuerySpec, schema: Schema, context: RunContext): Checked<Plan> {
-  const table = findTable(schema, spec.source);
-  if (!table) return { ok: false, problems: [problem("tableGone", ["source"], { table: spec.source })] };
   const problems: Problem[] = [];
-  const scope = resolveTables(spec, schema, table, problems);
+  const found = resolveSource(spec, schema, context, problems, resolveQuery);
+  if (!found) return { ok: false, problems };
+  const { parameters: inner, ...source } = found;
+  const { table } = source;
+  const scope = resolveTables(spec, schema, table, problems, source.alias);
   const parameters = resolveParameters(spec.parameters, context, problems);
   const resolver: Resolver = {
     schema,
@@ -51,7 +54,6 @@ export function resolveQuery(spec: QuerySpec, schema: Schema, context: RunContex
     ...resolveHaving(spec, resolver),
     ...resolveConditions(spec.conditions, resolver, ["conditions"]).map((found) => planCondition(found, scope)),
   ];
-  const source = { alias: scope[0]?.alias ?? "", table };
   const joins = () =>
     withDerived(
       scope.flatMap((s) => (s.join ? [s.join] : [])),
@@ -81,7 +83,7 @@ export function resolveQuery(spec: QuerySpec, schema: Schema, context: RunContex
       tieBreak: tieBreak(spec.grouped, scope, columns),
       limit: spec.limit,
       firstOf: spec.firstOf ?? null,
-      parameters: [...parameters.list, ...resolver.asked],
+      parameters: [...parameters.list, ...[...inner, ...resolver.asked].filter((p) => !parameters.list.some((own) => own.name === p.name))],
     },
   };
 }
@@ -135,7 +137,7 @@ function withDerived(joins: PlanJoin[], auxiliary: PlanJoin[]): PlanJoin[] {
 
 /** A column of a description as it is planned, whatever its parameters are given; undefined while it cannot be. */
 export function plannedColumn(spec: QuerySpec, schema: Schema, id: string): PlanColumn | undefined {
-  const resolved = resolveQuery(spec, schema, { today: usualDay("2000-01-01"), values: probeValues(spec.parameters) });
+  const resolved = resolveQuery(spec, schema, { today: usualDay("2000-01-01"), values: probeValues(spec.parameters), probing: true });
   return resolved.ok ? resolved.value.columns.find((c) => c.id === id) : undefined;
 }
 

@@ -78,10 +78,12 @@ export function resolveWindow(
 function periodOf(spec: QuerySpec, by: string | undefined, back: "period" | "year"): PlanWindow["period"] {
   if (!spec.grouped) return null;
   const keys = spec.columns.filter((c) => !c.figure);
-  const dated = keys.find((c) => partOf(c) !== null && (by === undefined || c.id === by));
-  const part = dated ? partOf(dated) : null;
-  const steps = part && (back === "period" ? 1 : YEAR_STEPS[part]);
-  return dated && part && steps ? { column: dated.id, part, steps, per: keys.filter((c) => c !== dated).map((c) => c.id) } : null;
+  const found = keys.flatMap((c) => {
+    const part = by === undefined || c.id === by ? partOf(c) : null;
+    const steps = part && (back === "period" ? 1 : YEAR_STEPS[part]);
+    return part && steps ? [{ column: c.id, part, steps, per: keys.filter((k) => k !== c).map((k) => k.id) }] : [];
+  });
+  return found[0] ?? null;
 }
 
 /** The part of its dates that a group is made by; null for any other. */

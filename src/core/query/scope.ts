@@ -9,8 +9,8 @@ import type { QuerySpec } from "./spec";
  * The tables a description reaches, with the names a person knows them by: what its fields can be of. A table that rows
  * only have to have rows of is none of them. Problems go to the list given.
  */
-export function resolveTables(spec: Pick<QuerySpec, "joins">, schema: Schema, source: Table, problems: Problem[]): ScopeTable[] {
-  const scope: ScopeTable[] = [{ id: "", alias: source.name, table: source, path: [], join: null }];
+export function resolveTables(spec: Pick<QuerySpec, "joins">, schema: Schema, source: Table, problems: Problem[], alias = source.name): ScopeTable[] {
+  const scope: ScopeTable[] = [{ id: "", alias, table: source, path: [], join: null }];
   spec.joins.forEach((join, i) => {
     if (!brings(join.way)) return;
     const from = scope.find((s) => s.id === join.from);
@@ -22,13 +22,13 @@ export function resolveTables(spec: Pick<QuerySpec, "joins">, schema: Schema, so
     if (!link || !far || !near || !table || near.table !== from.table.name)
       return problems.push(problem("linkGone", ["joins", i], { link: goneLinkWords(schema, join.link) }));
     const path = [...from.path, far.name];
-    const alias = freeAlias(
+    const own = freeAlias(
       scope.map((s) => s.alias),
       path.join("_"),
     );
     const on = comparisons(link, join.toward);
-    const planned: PlanJoin = { id: join.id, alias, from: from.alias, table, path, leadsTo: far.leadsTo, back: near.leadsTo, way: join.way, on };
-    scope.push({ id: join.id, alias, table, path, join: planned });
+    const planned: PlanJoin = { id: join.id, alias: own, from: from.alias, table, path, leadsTo: far.leadsTo, back: near.leadsTo, way: join.way, on };
+    scope.push({ id: join.id, alias: own, table, path, join: planned });
   });
   return scope;
 }

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { columnFormatSchema, groupPartSchema, relativeDateSchema } from "../types/schemas";
-import { AGGREGATE_NAMES, BACK_NAMES, FIGURE_NAMES, HOLDS_NAMES, JOIN_WAY_NAMES, OPERATOR_NAMES, PARAMETER_NAME, WINDOW_NAMES } from "./choices";
+import { AGGREGATE_NAMES, BACK_NAMES, FIGURE_NAMES, HOLDS_NAMES, JOIN_WAY_NAMES, OPERATOR_NAMES, PARAMETER_NAME, STACK_NAMES, WINDOW_NAMES } from "./choices";
 import { upgradeQuery } from "./upgrade";
 
 /**
@@ -123,7 +123,17 @@ export type ControlTotal = z.infer<typeof controlSchema>;
 
 const currentSchema = z.object({
   version: z.literal(2),
+  /** A table, or a saved query by its name among the tables. */
   source: z.string(),
+  /** Other tables and saved queries whose rows are put together with the source's, columns by their names. */
+  stack: z
+    .object({
+      how: z.enum(STACK_NAMES),
+      parts: z.array(z.string()).min(1).max(20),
+      /** For a part, in its place: which of its columns stands for one of the source's; null leaves that empty. Unset: the one of its name. */
+      pairs: z.array(z.record(z.string(), z.string().nullable())).max(20).optional(),
+    })
+    .optional(),
   joins: z.array(joinSchema).max(60),
   conditions: z.array(conditionSchema).max(200),
   grouped: z.boolean(),

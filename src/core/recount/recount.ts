@@ -2,7 +2,7 @@ import { type Expr, figureWhere, literal, withFigures } from "../expression/expr
 import { groupKeys } from "../query/groupKeys";
 import { figureOfRollup, valueOfColumn } from "../query/home";
 import { JOIN_WAYS, keepsFar } from "../query/joinWays";
-import type { Plan, PlanJoin } from "../query/plan";
+import type { Plan, PlanJoin, PlanStack } from "../query/plan";
 import type { LinkComparison, LinkOperator, Table } from "../schema/schema";
 import type { Storage } from "../types/storage";
 import type { ValueType } from "../types/valueType";
@@ -93,11 +93,13 @@ export class Recount {
 
   /** The rows of the source, before anything is joined to them. */
   *source(): Iterable<Row> {
-    const { table, query, alias } = this.from.source;
+    const { table, query, stack, alias } = this.from.source;
     const columns = this.columnsOf(alias);
-    if (!query) return yield* this.rows(table, columns);
-    const places = columns.map((c) => query.columns.findIndex((q) => q.id === c.column));
-    for (const row of recountRows(query, this.read)) yield places.map((at) => row[at] ?? null);
+    const made = query ? recountRows(query, this.read) : stack ? recountStack(stack, this.read) : null;
+    if (!made) return yield* this.rows(table, columns);
+    const own = (query ?? stack?.parts[0])?.columns ?? [];
+    const places = columns.map((c) => own.findIndex((q) => q.id === c.column));
+    for (const row of made) yield places.map((at) => row[at] ?? null);
   }
 
   /** Runs through the rows as the joins make them. The tuple handed out is used again for the next. */
@@ -253,6 +255,17 @@ function lookup<T>(rows: Iterable<T>, on: LinkComparison[], near: Evaluate[], fa
 /** Numbers stand before texts, as databases without fixed types have it. */
 const compareLinked = (a: Value, b: Value): number =>
   (typeof a === "string") === (typeof b === "string") ? compareValues(a, b) : typeof a === "string" ? 1 : -1;
+
+/** The rows of several plans put together. */
+function recountStack({ how, parts }: PlanStack, read: ReadTable): Row[] {
+  const [first = [], ...rest] = parts.map((part) => recountRows(part, read));
+  if (how === "all") return [first, ...rest].flat();
+  const keyed = (rows: Row[]) => new Map(rows.map((row) => [keyOfValues(row), row]));
+  if (how === "different") return [...keyed([first, ...rest].flat()).values()];
+  const others = rest.map((rows) => keyed(rows));
+  const stays = (key: unknown) => (how === "both" ? others.every((rows) => rows.has(key)) : !others.some((rows) => rows.has(key)));
+  return [...keyed(first)].filter(([key]) => stays(key)).map(([, row]) => row);
+}
 
 /** What stands in a row until the rows beside it are there. */
 const EMPTY = literal(null, { kind: "whole" });

@@ -1,5 +1,6 @@
 import type { Definition } from "../derive/spec";
 import type { Plan } from "../query/plan";
+import type { QuerySpec } from "../query/spec";
 import type { ColumnFormat } from "../types/schemas";
 import type { Storage } from "../types/storage";
 import type { ValueType } from "../types/valueType";
@@ -31,6 +32,8 @@ export type Column = {
 };
 
 export type Table = {
+  /** A saved query whose rows it is, and why it cannot be read, where it cannot. */
+  rowsOf?: { spec: QuerySpec; broken?: string | undefined } | undefined;
   name: string;
   label: string;
   columns: Column[];
@@ -85,7 +88,13 @@ export function comparisons(link: Link, toward: "a" | "b"): LinkComparison[] {
 /** A link or derived field whose table or column is gone, a table or view that cannot be read: kept, with the reason. */
 export type Broken = { kind: "link" | "derived" | "table" | "view"; id: string; label: string; table: string; why: string };
 
-export type Schema = { tables: Table[]; links: Link[]; broken?: Broken[] | undefined };
+export type Schema = {
+  tables: Table[];
+  links: Link[];
+  /** Saved queries as tables whose rows can be read like any other's (query/queryTables.ts). */
+  queries?: Table[] | undefined;
+  broken?: Broken[] | undefined;
+};
 
 /** A link that is gone, as a person knows it: by its label, or by the columns of its key. */
 export const goneLinkWords = (schema: Schema, id: string): string =>
@@ -94,7 +103,8 @@ export const goneLinkWords = (schema: Schema, id: string): string =>
 /** A step along a link from one table: which end it leads to. */
 export type Step = { link: string; toward: "a" | "b" };
 
-export const findTable = (schema: Schema, name: string): Table | undefined => schema.tables.find((t) => t.name === name);
+export const findTable = (schema: Schema, name: string): Table | undefined =>
+  schema.tables.find((t) => t.name === name) ?? schema.queries?.find((t) => t.name === name);
 
 export const findColumn = (table: Table, name: string): Column | undefined => table.columns.find((c) => c.name === name);
 

@@ -40,6 +40,10 @@ const SENTENCES = {
     `The ${q(d.window)} looks back by periods, so the query needs one row per a date's ${d.parts}. Group by it, or look back by rows.`,
   windowNested: (d: Detail) => `The ${q(d.window)} cannot be taken of another such figure. Choose another column.`,
   firstOfGone: () => "The first rows are taken per a column that the query no longer has. Choose another.",
+  queryBroken: (d: Detail) => `The query ${q(d.name)} cannot be read: ${d.why}`,
+  queryCircle: (d: Detail) => `These queries read each other in a circle: ${d.names}. Change the source of one of them.`,
+  stackTypes: (d: Detail) =>
+    `${q(d.column)} is a ${d.type} in the first table but not in ${q(d.part)}, so their rows cannot be put together. Pair another column, or none.`,
   ownCircle: (d: Detail) => `The column ${q(d.column)} is worked out from itself. Change its formula.`,
   circle: (d: Detail) => `These derived fields refer to each other in a circle: ${d.names}. Change one of them.`,
   lookupMany: (d: Detail) => `The link ${q(d.link)} leads to many rows, so a lookup from ${q(d.table)} has no single value. Use a rollup.`,

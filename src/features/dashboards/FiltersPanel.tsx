@@ -161,7 +161,7 @@ export function FiltersPanel({ spec, change, schema, sources, queryOf }: Props) 
       {starts.map((query) => (
         <BriefPopover
           key={query.source}
-          label={WORDS.filterByAFieldOf(schema.tables.find((t) => t.name === query.source)?.label ?? query.source)}
+          label={WORDS.filterByAFieldOf(findTable(schema, query.source)?.label ?? query.source)}
           className="chip justify-self-start"
         >
           {(close) => (

@@ -3,7 +3,7 @@
 import { useState } from "react";
 import { isTicked, joinAt } from "@/core/query/edit";
 import type { QuerySpec } from "@/core/query/spec";
-import { type Schema, type Step, stepsFrom } from "@/core/schema/schema";
+import { findTable, type Schema, type Step, stepsFrom } from "@/core/schema/schema";
 import { TYPE_WORDS, type ValueType } from "@/core/types/valueType";
 import { WORDS } from "./words";
 
@@ -13,7 +13,7 @@ type Props = { schema: Schema; spec: QuerySpec; onToggle: (steps: Step[], column
 
 /** The fields within reach of a query's source: its columns, and its links to any depth. */
 export function FieldTree({ schema, spec, onToggle }: Props) {
-  const label = schema.tables.find((t) => t.name === spec.source)?.label ?? spec.source;
+  const label = findTable(schema, spec.source)?.label ?? spec.source;
   return (
     <div className="px-4 py-3">
       <h2 className="caption pb-2">{WORDS.fieldsFrom(label)}</h2>
@@ -23,7 +23,7 @@ export function FieldTree({ schema, spec, onToggle }: Props) {
 }
 
 function Branch({ schema, spec, onToggle, table: name, steps }: Props & { table: string; steps: Step[] }) {
-  const table = schema.tables.find((t) => t.name === name);
+  const table = findTable(schema, name);
   if (!table) return <p className="text-vermilion">{WORDS.thisTableDoesNotExist}</p>;
   const repeats = steps.length > 0;
   return (

@@ -1,5 +1,6 @@
 import { checkDerived } from "@/server/derived/service";
 import { checkLink } from "@/server/links/service";
+import { checkQuery } from "@/server/queries/savedQueries";
 import type { Workspace } from "@/server/workspace/workspace";
 import type { ObjectKind } from "./catalogue";
 
@@ -11,4 +12,5 @@ export async function checkObject(ws: Workspace, kind: ObjectKind, name: string,
   if (MEANS.has(kind)) ws.needUnbound();
   if (kind === "derived") await checkDerived(ws, name, spec, id);
   if (kind === "link") await checkLink(ws, spec);
+  if (kind === "query") checkQuery(ws.catalogue, name, spec, id);
 }

@@ -7,16 +7,19 @@ import { letterSpecSchema } from "@/core/letter/spec";
 import { pageSpecSchema } from "@/core/page/spec";
 import { pivotSpecSchema } from "@/core/pivot/spec";
 import { postingSpecSchema } from "@/core/posting/spec";
+import { queriesRead } from "@/core/query/queryTables";
+import { querySpecSchema } from "@/core/query/spec";
 import { reportSpecSchema } from "@/core/report/spec";
 import { scheduleSpecSchema } from "@/core/schedule/spec";
 import type { ObjectKind } from "./catalogue";
 
-const read = <S>(shape: z.ZodType<S>, spec: unknown, ids: (spec: S) => string[]): string[] => {
+const read = <S>(shape: Pick<z.ZodType<S>, "safeParse">, spec: unknown, ids: (spec: S) => string[]): string[] => {
   const parsed = shape.safeParse(spec);
   return parsed.success ? ids(parsed.data) : [];
 };
 
 const MADE_FROM: Partial<Record<ObjectKind, (spec: unknown) => string[]>> = {
+  query: (spec) => read(querySpecSchema, spec, queriesRead),
   pivot: (spec) => read(pivotSpecSchema, spec, (s) => [s.query]),
   chart: (spec) => read(chartSpecSchema, spec, (s) => [s.query]),
   report: (spec) => read(reportSpecSchema, spec, (s) => [s.query, ...(s.closing ?? []).map((c) => c.id)]),

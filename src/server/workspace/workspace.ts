@@ -2,6 +2,8 @@ import { join, resolve } from "node:path";
 import { withDerivedFields } from "@/core/derive/derive";
 import { type DerivedField, derivedFieldSchema } from "@/core/derive/spec";
 import { columnsRead, rulesFor, shownSchema, withRules } from "@/core/people/rules";
+import { queryOfTable } from "@/core/query/choices";
+import { withQueryTables } from "@/core/query/queryTables";
 import { schemaAfterEdit, type Written } from "@/core/schema/afterEdit";
 import { linkSpecSchema } from "@/core/schema/linkSpec";
 import type { Schema } from "@/core/schema/schema";
@@ -19,6 +21,7 @@ import { Refusal } from "@/server/http/refusal";
 import { Objects } from "@/server/people/objects";
 import { People, type Person } from "@/server/people/people";
 import { savedRules } from "@/server/people/savedRules";
+import { savedQueries } from "@/server/queries/savedQueries";
 import { SharedWork } from "./shared";
 
 /** One running ledger: a data folder, the business database it looks at, and the processes that read it. */
@@ -130,7 +133,10 @@ export class Workspace {
 
   /** The schema for a browser: what rules there are is not told. */
   async shownSchema(): Promise<Schema> {
-    return shownSchema(await this.schema());
+    const shown = shownSchema(await this.schema());
+    if (this.signedIn?.role !== "viewer") return shown;
+    // To those who only look a query is its columns; how it is made is not told.
+    return { ...shown, queries: shown.queries?.map(({ rowsOf: _, ...table }) => table) };
   }
 
   /** @throws Refusal where a rule keeps some rows of a table from the one who works here */
@@ -163,7 +169,9 @@ export class Workspace {
 
   private ruled(schema: Schema): Schema {
     const { signedIn } = this;
-    return signedIn ? withRules(schema, savedRules(this.catalogue), { ...signedIn, knownAs: this.knownAs }, this.today) : schema;
+    if (!signedIn) return schema;
+    const open = { ...schema, queries: schema.queries?.filter((t) => this.objects.get(queryOfTable(t.name) ?? "")) };
+    return withRules(open, savedRules(this.catalogue), { ...signedIn, knownAs: this.knownAs }, this.today);
   }
 
   /** Tells those apart for whom the same question may have other answers. */
@@ -175,11 +183,12 @@ export class Workspace {
 
   private async wholeSchema(): Promise<Schema> {
     const fields = this.derivedFields();
-    const stamp = JSON.stringify([this.today, fields]);
+    const queries = savedQueries(this.catalogue);
+    const stamp = JSON.stringify([this.today, fields, queries]);
     const shape = this.readShape();
     const { layered } = this.read;
     if (layered?.read === shape && layered.stamp === stamp) return layered.schema;
-    const schema = shape.then((read) => withDerivedFields(read, fields, this.today));
+    const schema = shape.then((read) => withQueryTables(withDerivedFields(read, fields, this.today), queries, this.today));
     this.read.layered = { read: shape, stamp, schema };
     return schema;
   }

@@ -1,50 +1,127 @@
 "use client";
 
 import { useState } from "react";
-import { comparisonWords } from "@/core/brief/brief";
-import { JOIN_WAY_NAMES } from "@/core/query/choices";
+import { comparisonWords, STACK_CHOICES } from "@/core/brief/brief";
+import { JOIN_WAY_NAMES, STACK_NAMES, type StackName } from "@/core/query/choices";
 import * as edit from "@/core/query/edit";
+import { emptyQuery } from "@/core/query/empty";
 import { brings, JOIN_WAYS } from "@/core/query/joinWays";
 import { scopeOf } from "@/core/query/reach";
+import { pairedWith } from "@/core/query/source";
 import type { QuerySpec } from "@/core/query/spec";
-import { findTable, plural, type Schema, stepsFrom } from "@/core/schema/schema";
+import { findTable, plural, type Schema, stepsFrom, type Table } from "@/core/schema/schema";
 import { Choice, type EditorProps, Remove } from "../../editors/parts";
 import { COMMON } from "../../words";
 import { WORDS } from "../words";
 
-/** The table a question starts from. */
-export function SourceEditor({ spec, schema, change, close }: EditorProps) {
-  const [wanted, setWanted] = useState("");
-  const found = schema.tables.filter((t) => t.label.includes(wanted.toLowerCase()));
+/** What a query starts from: a table, a saved query, or several of them put together. */
+export function SourceEditor(props: EditorProps) {
+  const { spec, schema, change, close } = props;
+  const [stacking, setStacking] = useState(false);
+  const own = findTable(schema, spec.source);
+  if (stacking) return <SourceList {...props} caption={WORDS.putTogetherWith} choose={(name) => change(edit.addToStack(spec, name))} />;
   return (
     <>
-      <p className="caption pb-1">{WORDS.sourceTable}</p>
-      <input className="field mb-2" placeholder={COMMON.findATable} value={wanted} onChange={(e) => setWanted(e.target.value)} aria-label={COMMON.findATable} />
-      {found.map((t) => (
-        <Choice
-          key={t.name}
-          chosen={t.name === spec.source}
-          onClick={() => {
-            if (t.name !== spec.source)
-              change({
-                version: 2,
-                source: t.name,
-                joins: [],
-                conditions: [],
-                grouped: false,
-                columns: edit.firstColumns(schema, t.name),
-                order: [],
-                limit: null,
-                parameters: spec.parameters,
-              });
+      <SourceList
+        {...props}
+        caption={WORDS.sourceTable}
+        chosen={spec.source}
+        choose={(name) => {
+          if (name !== spec.source) change({ ...emptyQuery(name), columns: edit.firstColumns(schema, name), parameters: spec.parameters });
+        }}
+      />
+      <p className="pt-2 text-small text-soft">{WORDS.choosingAnotherTableStartsA}</p>
+      {spec.stack && own && (
+        <StackParts
+          {...props}
+          stack={spec.stack}
+          remove={(at) => {
+            change(edit.removeFromStack(spec, at));
             close();
           }}
-        >
-          {t.label} <span className="text-soft">{t.rows.toLocaleString()}</span>
-        </Choice>
-      ))}
-      <p className="pt-2 text-small text-soft">{WORDS.choosingAnotherTableStartsA}</p>
+        />
+      )}
+      <button type="button" className="link pt-2" onClick={() => setStacking(true)}>
+        {WORDS.putTogether}
+      </button>
     </>
+  );
+}
+
+/** The tables and saved queries that rows can come from. */
+function SourceList({ schema, close, caption, chosen, choose }: EditorProps & { caption: string; chosen?: string; choose: (name: string) => void }) {
+  const [wanted, setWanted] = useState("");
+  const matches = (t: Table) => t.label.toLowerCase().includes(wanted.toLowerCase());
+  const usable = (schema.queries ?? []).filter((t) => !t.rowsOf?.broken);
+  const choices = (list: Table[]) =>
+    list.filter(matches).map((t) => (
+      <Choice
+        key={t.name}
+        chosen={t.name === chosen}
+        onClick={() => {
+          choose(t.name);
+          close();
+        }}
+      >
+        {t.label} {t.rowsOf ? "" : <span className="text-soft">{t.rows.toLocaleString()}</span>}
+      </Choice>
+    ));
+  return (
+    <>
+      <p className="caption pb-1">{caption}</p>
+      <input className="field mb-2" placeholder={COMMON.findATable} value={wanted} onChange={(e) => setWanted(e.target.value)} aria-label={COMMON.findATable} />
+      <div className="max-h-64 overflow-auto px-1">
+        {choices(schema.tables)}
+        {usable.some(matches) && <p className="caption pt-2 pb-1">{WORDS.savedQueries}</p>}
+        {choices(usable)}
+      </div>
+    </>
+  );
+}
+
+/** How the rows of several sources are put together, and which of their columns stand for the first one's. */
+function StackParts({ spec, schema, change, stack, remove }: EditorProps & { stack: NonNullable<QuerySpec["stack"]>; remove: (at: number) => void }) {
+  const first = findTable(schema, spec.source);
+  return (
+    <div className="mt-2 border-t border-hairline pt-2">
+      <label className="grid gap-0.5 text-small">
+        {WORDS.rowsPutTogether}
+        <select className="field" value={stack.how} onChange={(e) => change({ ...spec, stack: { ...stack, how: e.target.value as StackName } })}>
+          {STACK_NAMES.map((how) => (
+            <option key={how} value={how}>
+              {STACK_CHOICES[how]}
+            </option>
+          ))}
+        </select>
+      </label>
+      {stack.parts.map((name, at) => {
+        const part = findTable(schema, name);
+        return (
+          <details key={name} className="pt-2">
+            <summary className="cursor-pointer">{part?.label ?? name}</summary>
+            {first?.columns.map((column) => (
+              <label key={column.name} className="grid grid-cols-2 items-center gap-2 py-0.5 text-small">
+                {column.label}
+                <select
+                  className="field"
+                  aria-label={WORDS.pairedWith(column.label)}
+                  value={(part && pairedWith(stack, at, column, part)) ?? ""}
+                  onChange={(e) => change(edit.pairInStack(spec, at, column.name, e.target.value || null))}
+                >
+                  <option value="">{WORDS.leaveEmpty}</option>
+                  {part?.columns.map((c) => (
+                    <option key={c.name} value={c.name}>
+                      {c.label}
+                    </option>
+                  ))}
+                </select>
+              </label>
+            ))}
+            <Remove onClick={() => remove(at)}>{COMMON.removeNamed(part?.label ?? name)}</Remove>
+          </details>
+        );
+      })}
+    </div>
   );
 }
 

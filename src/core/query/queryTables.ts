@@ -1,0 +1,87 @@
+import type { Schema, Table } from "../schema/schema";
+import type { Today } from "../types/calendar";
+import { problem, sentence } from "../types/problem";
+import { queryOfTable, queryTableName } from "./choices";
+import { probeValues } from "./operands";
+import { tableOfPlan } from "./over";
+import { resolveQuery } from "./resolve";
+import type { QuerySpec } from "./spec";
+
+/*
+ * Saved queries among the tables, so that a query can start from one, or join one, as from any table. What their
+ * parameters are given is known only when they are asked: here they only say which columns there are.
+ */
+
+export type NamedQuery = { id: string; name: string; spec: QuerySpec };
+
+/** The names of the tables and queries that a description reads. */
+export const sourcesOf = ({ source, stack }: Pick<QuerySpec, "source" | "stack">): string[] => [source, ...(stack?.parts ?? [])];
+
+/** The saved queries that a description reads, by id. */
+export const queriesRead = (spec: Pick<QuerySpec, "source" | "stack">): string[] => sourcesOf(spec).flatMap((name) => queryOfTable(name) ?? []);
+
+/**
+ * The schema with saved queries as tables. One that cannot be worked out, or that leads back to itself, is a table
+ * without columns that says why.
+ */
+export function withQueryTables(schema: Schema, queries: NamedQuery[], today: Today): Schema {
+  const known = new Set(queries.map((q) => q.id));
+  const made = new Map<string, Table>();
+  const current = (): Schema => ({ ...schema, queries: [...made.values()] });
+  let waiting = queries;
+  for (let tried = -1; tried !== waiting.length; ) {
+    tried = waiting.length;
+    for (const query of waiting) {
+      if (queriesRead(query.spec).some((id) => known.has(id) && !made.has(id))) continue;
+      made.set(query.id, tableOf(query, current(), today));
+    }
+    waiting = waiting.filter((q) => !made.has(q.id));
+  }
+  for (const query of waiting) made.set(query.id, brokenTable(query, sentence(problem("queryCircle", [], { names: circleOf(query, waiting) }))));
+  return current();
+}
+
+function tableOf({ id, name, spec }: NamedQuery, schema: Schema, today: Today): Table {
+  const resolved = resolveQuery(spec, schema, { today, values: probeValues(spec.parameters), probing: true });
+  const [first] = resolved.ok ? [] : resolved.problems.filter((p) => p.code !== "parameterMissing");
+  if (!resolved.ok) return brokenTable({ id, name, spec }, first ? sentence(first) : "");
+  return { ...tableOfPlan(resolved.value, queryTableName(id), name), rowsOf: { spec } };
+}
+
+const brokenTable = ({ id, name, spec }: NamedQuery, broken: string): Table => ({
+  name: queryTableName(id),
+  label: name,
+  columns: [],
+  key: [],
+  rows: 0,
+  rowsOf: { spec, broken },
+});
+
+/** The names of a circle that a query leads into. */
+export function circleOf(start: NamedQuery, queries: NamedQuery[]): string {
+  const trail = [start];
+  for (;;) {
+    const last = trail.at(-1) as NamedQuery;
+    const next = queriesRead(last.spec)
+      .map((id) => queries.find((q) => q.id === id))
+      .find((q) => q !== undefined);
+    if (!next) return trail.map((q) => q.name).join(" → ");
+    const at = trail.indexOf(next);
+    if (at >= 0) return [...trail.slice(at), next].map((q) => q.name).join(" → ");
+    trail.push(next);
+  }
+}
+
+/** Whether a query, changed to a description, would read itself; the names of the circle then. */
+export function readsItself(query: NamedQuery, all: NamedQuery[]): string | null {
+  const queries = [...all.filter((q) => q.id !== query.id), query];
+  const reach = new Set<string>();
+  const sought = queriesRead(query.spec);
+  for (let id = sought.pop(); id !== undefined; id = sought.pop()) {
+    if (id === query.id) return circleOf(query, queries);
+    if (reach.has(id)) continue;
+    reach.add(id);
+    sought.push(...queriesRead(queries.find((q) => q.id === id)?.spec ?? { source: "" }));
+  }
+  return null;
+}
