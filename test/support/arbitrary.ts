@@ -6,7 +6,7 @@ import { BACK_NAMES, type BackName, HOLDS_NAMES, WINDOW_NAMES, type WindowName }
 import { emptyQuery } from "@/core/query/empty";
 import { brings } from "@/core/query/joinWays";
 import { OPERATORS, operatorsFor } from "@/core/query/operators";
-import type { Condition, ConditionTree, Join, Operand, Parameter, QueryColumn, QuerySpec, Value } from "@/core/query/spec";
+import type { ComparedJoin, Condition, ConditionTree, Join, LinkedJoin, Operand, Parameter, QueryColumn, QuerySpec, Value } from "@/core/query/spec";
 import { WINDOWS } from "@/core/query/windows";
 import { type Column, findTable } from "@/core/schema/schema";
 import { usualDay } from "@/core/types/calendar";
@@ -214,12 +214,30 @@ function orderly(column: QueryColumn): boolean {
   return !(figure && (/deviation|variance/.test(figure) || (value?.kind === "field" && value.column === "ratio")));
 }
 
-const JOINS: Record<string, Omit<Join, "way">> = {
+const JOINS: Record<string, Omit<LinkedJoin, "way">> = {
   s: { id: "s", from: "", link: "stamp.crate_id", toward: "a" },
   y: { id: "y", from: "", link: "crate.yard_id", toward: "b" },
   c: { id: "c", from: "y", link: "crate.yard_id", toward: "a" },
 };
-const TABLES: Record<string, string> = { s: "stamp", y: "yard", c: "crate" };
+const TABLES: Record<string, string> = { s: "stamp", y: "yard", c: "crate", o: "yard" };
+
+/** A yard, by comparisons of its own: some find one at most, some many, some pair by what is no key at all. */
+const comparedArbitrary: fc.Arbitrary<ComparedJoin> = fc
+  .record({
+    on: fc.constantFrom<ConditionTree[]>(
+      [onYard("o1", "id", "is", "yard_id")],
+      [onYard("o1", "opened", "sameYear", "day"), onYard("o2", "id", "is", "yard_id")],
+      [onYard("o1", "opened", "atMost", "day"), onYard("o2", "rent", "greater", "price")],
+      [{ id: "o0", holds: "any", of: [onYard("o1", "name", "sameText", "mark"), onYard("o2", "id", "is", "pieces")] }],
+      [onYard("o1", "name", "beginsWith", "mark"), onYard("o2", "open", "is", "sealed")],
+    ),
+    way: fc.constantFrom("keep", "only", "other"),
+  })
+  .map(({ on, way }): ComparedJoin => ({ id: "o", from: "", table: "yard", on, way }));
+
+function onYard(id: string, column: string, operator: Condition["operator"], near: string): Condition {
+  return { id, left: field(column, "o"), operator, values: [field(near)] };
+}
 
 /** What a stamp must be like to be a match. */
 const matchArbitrary = conditionArbitrary([{ join: "s", table: "stamp" }]).map((c): Condition => ({ ...c, id: "m" }));
@@ -230,14 +248,16 @@ const joinsArbitrary: fc.Arbitrary<Join[]> = fc
     y: fc.constantFrom("keep", "keep", "only", "other", "both", "has", "hasNone", null),
     c: fc.constantFrom("keep", "hasNone", null, null, null),
     match: fc.option(matchArbitrary),
+    own: fc.option(comparedArbitrary),
   })
-  .map(({ match, ...ways }) =>
-    (["s", "y", "c"] as const).flatMap((id): Join[] => {
+  .map(({ match, own, ...ways }) => [
+    ...(own ? [own] : []),
+    ...(["s", "y", "c"] as const).flatMap((id): Join[] => {
       const way = ways[id];
       const asked = id === "s" && match && way !== null && !brings(way) ? { where: [match] } : {};
       return way === null || (id === "c" && (ways.y === null || !brings(ways.y))) ? [] : [{ ...JOINS[id], way, ...asked } as Join];
     }),
-  );
+  ]);
 
 /** Queries over the sample: tables brought, conditions on fields, values and parameters, grouped or not, formulas, parts, bands, figures, order and limit. */
 export const specArbitrary: fc.Arbitrary<QuerySpec> = fc.tuple(joinsArbitrary, fc.boolean()).chain(([joins, grouped]) => {

@@ -1,7 +1,7 @@
 import { givenBy } from "../query/aggregates";
 import type { HoldsName, JoinWay, StackName } from "../query/choices";
-import { comparisonsIn, isGroup } from "../query/conditions";
-import { brings } from "../query/joinWays";
+import { comparisonsIn, isGroup, joinConditions } from "../query/conditions";
+import { brings, isLinked } from "../query/joinWays";
 import { columnWords, operandWords, type ScopeTable } from "../query/operands";
 import { OPERATORS } from "../query/operators";
 import { resolveTables } from "../query/scope";
@@ -82,7 +82,7 @@ export function rowsBrief(spec: QuerySpec, schema: Schema, locale: Locale, besid
   const scope = [...(table ? resolveTables(spec, schema, table, []) : []), ...own];
   const phrases: Phrase[] = [say("From "), { text: sourceWords(spec, label, schema), target: { kind: "source" } }];
   const said = spec.joins.filter((j) => brings(j.way) && !isPassedThrough(j.id, spec));
-  if (said.length > 0) phrases.push(say(", with "), ...listed(said.map((j) => joinPhrases(j.id, spec, scope))));
+  if (said.length > 0) phrases.push(say(", with "), ...listed(said.map((j) => joinPhrases(j.id, spec, scope, locale))));
   const having = spec.joins.filter((j) => !brings(j.way));
   if (having.length > 0) phrases.push(say(", only those that have "), ...listed(having.map((j) => havingPhrases(j, schema, scope, locale))));
   if (spec.conditions.length > 0) phrases.push(say(", where "), ...listed(spec.conditions.map((c) => conditionPhrases(c, scope, locale))));
@@ -125,16 +125,19 @@ function isPassedThrough(id: string, spec: QuerySpec): boolean {
   return leadsOn && !decides && !spec.columns.some((c) => reads(c.value)) && !comparisonsIn(spec.conditions).some((c) => reads(c.left));
 }
 
-function joinPhrases(id: string, spec: QuerySpec, scope: ScopeTable[]): Phrase[] {
+function joinPhrases(id: string, spec: QuerySpec, scope: ScopeTable[], locale: Locale): Phrase[] {
   const join = spec.joins.find((j) => j.id === id);
   const at = scope.find((s) => s.id === id);
   const name: Phrase = { text: at ? pathWords(at.path) : "a missing table", target: { kind: "join", id } };
   const from = scope.find((s) => s.id === join?.from);
+  const on = join && !isLinked(join) && join.way !== "every" ? join.on.map((c) => conditionPhrases(c, scope, locale)) : null;
+  const compared: Phrase[] = on ? [say("; "), ...(on.length > 0 ? listed(on) : [{ text: "no comparison yet", target: { kind: "join" as const, id } }])] : [];
   const near = plural(from?.path.at(-1) ?? from?.table.label ?? "row");
   return [
     name,
     say(" ("),
     { text: WAY_WORDS[join?.way ?? "keep"](at ? plural(at.path.at(-1) ?? at.table.label) : "rows", near), target: { kind: "way", id } },
+    ...compared,
     say(")"),
   ];
 }
@@ -147,15 +150,16 @@ const WAY_WORDS: Record<JoinWay, (far: string, near: string) => string> = {
   both: (far, near) => `all ${near} and all ${far}, matched or not`,
   has: () => "",
   hasNone: () => "",
+  every: (far, near) => `every pair of ${near} and ${far}`,
 };
 
 /** "no surcharges where kind is damage": a table that rows must have rows of, or none of. */
 function havingPhrases(join: Join, schema: Schema, scope: ScopeTable[], locale: Locale): Phrase[] {
   const { id } = join;
-  const far = schema.links.find((l) => l.id === join.link)?.[join.toward];
+  const far = isLinked(join) ? schema.links.find((l) => l.id === join.link)?.[join.toward] : undefined;
   const table = far && findTable(schema, far.table);
   const own = table ? [{ id, alias: id, table, path: [], join: null }] : [];
-  const where = (join.where ?? []).map((c) => conditionPhrases(c, [...own, ...scope], locale));
+  const where = joinConditions(join).map((c) => conditionPhrases(c, [...own, ...scope], locale));
   const one = far?.leadsTo === "one";
   return [
     { text: join.way === "has" ? (one ? "a" : "some") : "no", target: { kind: "way", id } },
@@ -273,7 +277,10 @@ export function defaultWords(chosen: NonNullable<QuerySpec["parameters"][number]
 export function phraseOfProblem({ path }: Problem, spec: QuerySpec): string {
   const [part, index] = path;
   const at = Number(index ?? 0);
-  if (part === "joins") return `join ${spec.joins[at]?.id}`;
+  if (part === "joins") {
+    const join = spec.joins[at];
+    return join && path[2] === "on" && path.length > 3 ? phraseInConditions(path.slice(3), joinConditions(join)) : `join ${join?.id}`;
+  }
   if (part === "conditions") return phraseInConditions(path.slice(1), spec.conditions);
   if (part === "groupConditions") return phraseInConditions(path.slice(1), spec.groupConditions ?? []);
   return String(part);

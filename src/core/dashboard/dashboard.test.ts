@@ -50,7 +50,7 @@ describe("filters of a dashboard", () => {
     const toCrate = [{ link: "stamp.crate_id", toward: "b" as const }];
     const own = changeFilter(spec, "f1", { meets: { ...spec.filters[0]?.meets, t2: { steps: toCrate, column: "at" } } });
     const query = filteredQuery(own, "t2", stamps, {}, today);
-    expect(query.joins.map((j) => j.link)).toEqual(["stamp.crate_id"]);
+    expect(query.joins.map((j) => "link" in j && j.link)).toEqual(["stamp.crate_id"]);
     expect(comparisonsIn(query.conditions).map((c) => c.left)).toEqual([{ kind: "field", join: "j1", column: "at" }]);
     expect(comparisonsIn(filteredQuery(own, "t1", yards, {}, today).conditions).map((c) => c.left)).toEqual([{ kind: "field", join: "", column: "opened" }]);
     const more = addTile(own, table("stamps"), sampleSchema, queryOf);
@@ -90,7 +90,7 @@ describe("filters of a dashboard", () => {
   it("become conditions of the query that can be resolved, joins and all", () => {
     const spec = onYard(withTiles("stamps", "yards"), "name", { kind: "set", not: false, values: ["North"] });
     const query = filteredQuery(spec, "t1", stamps, {}, today);
-    expect(query.joins.map((j) => j.link)).toEqual(["stamp.crate_id", "crate.yard_id"]);
+    expect(query.joins.map((j) => "link" in j && j.link)).toEqual(["stamp.crate_id", "crate.yard_id"]);
     expect(resolveQuery(query, sampleSchema, { today, values: {} }).ok).toBe(true);
     expect(conditions(spec, "t2")).toEqual(["is North"]);
   });

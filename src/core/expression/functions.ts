@@ -45,6 +45,7 @@ const SQL = {
   endsWith: ([a, part], _, d) => `(${d.textMatch("endsWith", d.fold(a ?? ""), d.fold(part ?? ""))})`,
   like: ([a, pattern], _, d) => d.like(a ?? "", pattern ?? ""),
   likeFolded: ([a, pattern], _, d) => `(${d.fold(a ?? "")} LIKE ${d.fold(pattern ?? "")} ESCAPE '\\')`,
+  sameText: ([a, b], _, d) => `(${d.fold(a ?? "")} = ${d.fold(b ?? "")})`,
   isDistinct: ([a, b]) => `(${a} IS DISTINCT FROM ${b})`,
   case: (args) => {
     const whens: string[] = [];

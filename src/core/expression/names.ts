@@ -26,6 +26,7 @@ export const OPERATION_NAMES = [
   "like",
   "likeFolded",
   "isDistinct",
+  "sameText",
   "case",
   "coalesce",
   "trim",

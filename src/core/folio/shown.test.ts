@@ -28,7 +28,7 @@ function narrowed(query: QuerySpec, table: Table, cells: Parameters<typeof shown
   if (!dashboard) return null;
   const spec = filteredQuery(dashboard, "f", query, {}, usualDay("2026-11-24"));
   expect(resolveQuery(spec, sampleSchema, { today: usualDay("2026-11-24"), values: {} }).ok).toBe(true);
-  return { joins: spec.joins.map((j) => j.link), conditions: comparisonsIn(spec.conditions).map((c) => [c.operator, ...c.values]) };
+  return { joins: spec.joins.map((j) => "link" in j && j.link), conditions: comparisonsIn(spec.conditions).map((c) => [c.operator, ...c.values]) };
 }
 
 describe("a figure on a row's page", () => {

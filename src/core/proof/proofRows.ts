@@ -3,7 +3,7 @@ import { JOIN_WAYS } from "../query/joinWays";
 import { type Plan, type PlanColumn, type PlanCondition, uncut } from "../query/plan";
 import { findColumn } from "../schema/schema";
 import { whole, yesno } from "../types/valueType";
-import { countsOf, foundExpr, kept, matchesExpr, nearFound, partJoins } from "./parts";
+import { canCount, countsOf, foundExpr, kept, matchesExpr, nearFound, partJoins } from "./parts";
 import type { ProofPick } from "./proof";
 
 /**
@@ -50,10 +50,11 @@ export function planProofRows(plan: Plan, pick: ProofPick): Plan | null {
     const last = pick.part === "found" ? chosen.expr : negated(chosen.expr);
     return withTies({ ...base, conditions: [...before, { ...chosen, expr: last }].map((f) => ({ id: f.id, expr: f.expr, label: "" })) });
   }
-  return withTies(laterRows(pick)) ?? null;
+  const later = laterRows(pick);
+  return later && withTies(later);
 
   /** Rows of a step after a join to many: the real joins and conditions before it, then the step's own test. */
-  function laterRows(chosen: { part: string; id: string }): Plan {
+  function laterRows(chosen: { part: string; id: string }): Plan | null {
     const joins = [...parts.flatJoins];
     const conditions = [...parts.flatConditions];
     let waiting = parts.laterConditions;
@@ -61,8 +62,11 @@ export function planProofRows(plan: Plan, pick: ProofPick): Plan | null {
     const test = (expr: Expr, id: string): PlanCondition => ({ id, expr, label: "" });
     for (const join of parts.laterJoins) {
       if (join.id === chosen.id) {
-        if (chosen.part === "added")
-          return { ...base, joins: [...joins, { ...join, way: "other" }], conditions: [...conditions, test(negated(nearFound(join)), join.id)] };
+        if (chosen.part === "added") {
+          const near = nearFound(join, plan);
+          return near && { ...base, joins: [...joins, { ...join, way: "other" }], conditions: [...conditions, test(negated(near), join.id)] };
+        }
+        if (join.leadsTo === "many" && !canCount(join)) return null;
         const probe = join.leadsTo === "many" ? countsOf(join, plan) : kept(join);
         const found = foundExpr(probe);
         if (chosen.part === "missing") return { ...base, joins: [...joins, probe], conditions: [...conditions, test(negated(found), join.id)] };

@@ -15,6 +15,10 @@ export const OPERATOR_NAMES = [
   "notEndsWith",
   "like",
   "notLike",
+  "sameText",
+  "sameDay",
+  "sameMonth",
+  "sameYear",
   "oneOf",
   "notOneOf",
   "empty",
@@ -28,7 +32,7 @@ export const HOLDS_NAMES = ["all", "any", "none"] as const;
 export type HoldsName = (typeof HOLDS_NAMES)[number];
 
 /** The ways a table can be joined; joinWays.ts says what each means. */
-export const JOIN_WAY_NAMES = ["keep", "only", "other", "both", "has", "hasNone"] as const;
+export const JOIN_WAY_NAMES = ["keep", "only", "other", "both", "has", "hasNone", "every"] as const;
 export type JoinWay = (typeof JOIN_WAY_NAMES)[number];
 
 /** How the rows of several sources are put together: all of them, each different one once, those in all, those in the first only. */

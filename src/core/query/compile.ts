@@ -8,7 +8,7 @@ import type { JoinWay, StackName } from "./choices";
 import { type Dialect, quoted } from "./dialect/dialect";
 import { groupKeys } from "./groupKeys";
 import { exprsOf, figureOfRollup, valueOfColumn } from "./home";
-import { keepsFar } from "./joinWays";
+import { keepsFar, PRESENT } from "./joinWays";
 import type { Plan, PlanColumn, PlanJoin, PlanRollup, PlanStack, PlanWindow } from "./plan";
 import { windowSql } from "./windows";
 
@@ -28,7 +28,15 @@ export type RowsSql = Sql & { columns: { id: string; type: ValueType; raw: numbe
  */
 
 /** Ways that bring no columns are conditions, and have joins of their own that keep every row. */
-const JOINED_BY: Record<JoinWay, string> = { keep: "LEFT JOIN", only: "JOIN", other: "RIGHT JOIN", both: "FULL JOIN", has: "LEFT JOIN", hasNone: "LEFT JOIN" };
+const JOINED_BY: Record<JoinWay, string> = {
+  keep: "LEFT JOIN",
+  only: "JOIN",
+  other: "RIGHT JOIN",
+  both: "FULL JOIN",
+  has: "LEFT JOIN",
+  hasNone: "LEFT JOIN",
+  every: "JOIN",
+};
 
 const STACKED_BY: Record<StackName, string> = { all: "UNION ALL", different: "UNION", both: "INTERSECT", first: "EXCEPT" };
 
@@ -170,11 +178,17 @@ export class SqlWriter {
   }
 
   private join(join: PlanJoin): string {
-    const table = join.rollup ? `(\n${this.rollup(join, join.rollup)}\n)` : this.table(join.table);
+    const table = join.rollup ? `(\n${this.rollup(join, join.rollup)}\n)` : this.joined(join);
     const on = join.rollup?.pairs
       ? join.rollup.pairs.columns.map((c) => `${quoted(join.alias)}.${quoted(c)} IS NOT DISTINCT FROM ${quoted(join.from)}.${quoted(c)}`)
-      : join.on.map((c) => this.compared(c, join.from, join.alias));
-    return `${JOINED_BY[join.way]} ${table} AS ${quoted(join.alias)} ON ${on.join(" AND ")}`;
+      : [...join.on.map((c) => this.compared(c, join.from, join.alias)), ...(join.when ?? []).map((expr) => this.expr(expr))];
+    return `${JOINED_BY[join.way]} ${table} AS ${quoted(join.alias)} ON ${on.join(" AND ") || "1 = 1"}`;
+  }
+
+  /** The rows of a joined table; where no column of it is known to be filled, with a mark that a row is there. */
+  private joined({ table, query, when }: PlanJoin): string {
+    const rows = query ? `(\n${this.subquery(query, new Set(query.columns.map((c) => c.id)))}\n)` : this.table(table);
+    return when && table.key.length === 0 ? `(\nSELECT t.*, 1 AS ${quoted(PRESENT)} FROM ${rows} AS t\n)` : rows;
   }
 
   private compared({ near, operator, far }: LinkComparison, from: string, to: string): string {
@@ -195,7 +209,7 @@ export class SqlWriter {
     const keys = pairs ? pairs.columns.map((c) => `${quoted(pairs.alias)}.${quoted(c)}`) : join.on.map((c) => `${quoted(alias)}.${quoted(c.far)}`);
     const paired = (p: NonNullable<PlanRollup["pairs"]>) =>
       `FROM (SELECT DISTINCT ${p.columns.map(quoted).join(", ")} FROM ${this.table(p.table)} AS t) AS ${quoted(p.alias)}
-JOIN ${this.table(join.table)} AS ${quoted(alias)} ON ${join.on.map((c) => this.compared(c, p.alias, alias)).join(" AND ")}`;
+JOIN ${this.table(join.table)} AS ${quoted(alias)} ON ${[...join.on.map((c) => this.compared(c, p.alias, alias)), ...(p.when ?? []).map((expr) => this.expr(expr))].join(" AND ")}`;
     const near = join.on[0];
     const sought =
       this.inSight === join.from && !pairs && near ? [`${quoted(alias)}.${quoted(near.far)} IN (SELECT ${quoted(near.near)} FROM ${quoted(IN_SIGHT)})`] : [];
@@ -233,7 +247,9 @@ JOIN ${this.table(join.table)} AS ${quoted(alias)} ON ${join.on.map((c) => this.
 export function neededJoins(plan: Plan, exprs: (Expr | null)[]): PlanJoin[] {
   const needed = new Set(exprs.flatMap((e) => [...aliasesOf(e)]));
   const asked = [...plan.conditions, ...plan.groupConditions].map((c) => c.expr);
-  for (const expr of [...asked, ...(plan.ofGroups ? groupKeys(plan.ofGroups) : [])]) for (const alias of aliasesOf(expr)) needed.add(alias);
+  // What a join compares has to be there before it.
+  const compared = plan.joins.flatMap((j) => j.when ?? []);
+  for (const expr of [...asked, ...compared, ...(plan.ofGroups ? groupKeys(plan.ofGroups) : [])]) for (const alias of aliasesOf(expr)) needed.add(alias);
   for (const join of [...plan.joins].reverse())
     if (needed.has(join.alias) || join.way !== "keep" || join.leadsTo === "many") needed.add(join.alias).add(join.from);
   return plan.joins.filter((join) => needed.has(join.alias));
@@ -241,7 +257,8 @@ export function neededJoins(plan: Plan, exprs: (Expr | null)[]): PlanJoin[] {
 
 /** The columns of its source that a plan reads. */
 function columnsRead(plan: Plan): Set<string> {
-  const exprs = [...plan.columns.flatMap(exprsOf), ...[...plan.conditions, ...plan.groupConditions].map((c) => c.expr), ...plan.tieBreak];
+  const compared = plan.joins.flatMap((j) => j.when ?? []);
+  const exprs = [...plan.columns.flatMap(exprsOf), ...[...plan.conditions, ...plan.groupConditions].map((c) => c.expr), ...plan.tieBreak, ...compared];
   const ofGroups = plan.ofGroups ? columnsRead(plan.ofGroups) : [];
   return new Set([...exprs.flatMap((e) => fieldsOf(e).filter((f) => f.alias === plan.source.alias)).map((f) => f.column), ...ofGroups]);
 }

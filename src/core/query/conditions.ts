@@ -1,4 +1,5 @@
-import type { Condition, ConditionGroup, ConditionTree, Operand, QuerySpec } from "./spec";
+import { isLinked } from "./joinWays";
+import type { Condition, ConditionGroup, ConditionTree, Join, Operand, QuerySpec } from "./spec";
 
 /*
  * Conditions as a tree: each is a comparison, or a group of conditions of which all, any or none must hold. Every
@@ -32,6 +33,9 @@ export function replaceCondition(conditions: ConditionTree[], id: string, replac
   });
 }
 
+/** What the rows of a joined table must meet to be a match. */
+export const joinConditions = (join: Join): ConditionTree[] => (isLinked(join) ? (join.where ?? []) : join.on);
+
 type Conditioned = Pick<QuerySpec, "conditions" | "columns"> & Partial<Pick<QuerySpec, "joins" | "groupConditions">>;
 
 /** Every list of conditions a description holds: of its rows, of its groups, of single figures and of joined tables. */
@@ -39,7 +43,7 @@ export const conditionLists = (spec: Conditioned): ConditionTree[][] => [
   spec.conditions,
   spec.groupConditions ?? [],
   ...spec.columns.map((c) => c.where ?? []),
-  ...(spec.joins ?? []).map((j) => j.where ?? []),
+  ...(spec.joins ?? []).map(joinConditions),
 ];
 
 /** A description with each of its lists of conditions changed. A list it does not have stays away. */
@@ -53,7 +57,7 @@ export function mapConditionLists(spec: QuerySpec, change: (conditions: Conditio
     conditions: change(spec.conditions),
     ...(spec.groupConditions ? { groupConditions: optional(spec.groupConditions) } : {}),
     columns: spec.columns.map((c) => (c.where ? { ...c, where: optional(c.where) } : c)),
-    joins: spec.joins.map((j) => (j.where ? { ...j, where: optional(j.where) } : j)),
+    joins: spec.joins.map((j) => (isLinked(j) ? (j.where ? { ...j, where: optional(j.where) } : j) : { ...j, on: change(j.on) })),
   };
 }
 
@@ -76,7 +80,7 @@ export type ConditionPlace = { of: "rows" } | { of: "groups" } | { of: "match"; 
 export function placeOf(spec: Conditioned, id: string): ConditionPlace | undefined {
   const holds = (list: ConditionTree[] | undefined) => conditionsIn(list ?? []).some((c) => c.id === id);
   if (holds(spec.groupConditions)) return { of: "groups" };
-  const join = spec.joins?.find((j) => holds(j.where));
+  const join = spec.joins?.find((j) => holds(joinConditions(j)));
   if (join) return { of: "match", join: join.id };
   return holds(spec.conditions) || spec.columns.some((c) => holds(c.where)) ? { of: "rows" } : undefined;
 }

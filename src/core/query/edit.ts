@@ -15,7 +15,7 @@ import {
   mapConditionLists,
   replaceCondition,
 } from "./conditions";
-import { brings } from "./joinWays";
+import { brings, isLinked } from "./joinWays";
 import { operandsOf } from "./operands";
 import { operatorsFor, valuesNeeded } from "./operators";
 import type { Condition, ConditionTree, Join, Operand, QueryColumn, QuerySpec, Value } from "./spec";
@@ -32,7 +32,7 @@ function freshId(spec: QuerySpec, stem: string): string {
 
 /** Whether a join brings a table by a link, so that its columns can be read. */
 const isAlong = (join: Join, from: string | undefined, step: Step): boolean =>
-  join.from === from && join.link === step.link && join.toward === step.toward && brings(join.way);
+  isLinked(join) && join.from === from && join.link === step.link && join.toward === step.toward && brings(join.way);
 
 /** The join that a walk along steps leads to; undefined where the walk has not been brought. "" is the source. */
 export function joinAt(spec: QuerySpec, steps: Step[]): string | undefined {
@@ -44,7 +44,7 @@ export function joinAt(spec: QuerySpec, steps: Step[]): string | undefined {
 /** The walk that a join of a description ends. */
 export function stepsToJoin(spec: QuerySpec, id: string): Step[] {
   const join = spec.joins.find((j) => j.id === id);
-  return join ? [...stepsToJoin(spec, join.from), { link: join.link, toward: join.toward }] : [];
+  return join && isLinked(join) ? [...stepsToJoin(spec, join.from), { link: join.link, toward: join.toward }] : [];
 }
 
 /** Brings every table on a walk that is not yet brought, keeping rows without a match. */
@@ -121,6 +121,7 @@ export const addColumn = (spec: QuerySpec, column: Omit<QueryColumn, "id">): Que
 export function tableOf(spec: QuerySpec, schema: Schema, join: string): string | undefined {
   if (join === "") return spec.source;
   const found = spec.joins.find((j) => j.id === join);
+  if (found && !isLinked(found)) return found.table;
   return found && schema.links.find((l) => l.id === found.link)?.[found.toward].table;
 }
 
@@ -227,6 +228,7 @@ export const removeCondition = (spec: QuerySpec, id: string): QuerySpec =>
 export function setWay(spec: QuerySpec, id: string, way: JoinWay): QuerySpec {
   const join = spec.joins.find((j) => j.id === id);
   if (!join) return spec;
+  if (!isLinked(join)) return { ...spec, joins: spec.joins.map((j) => (j.id === id ? { ...j, way } : j)) };
   const { where, ...bare } = join;
   const withJoin = (next: QuerySpec, changed: Join): QuerySpec => ({ ...next, joins: next.joins.map((j) => (j.id === id ? changed : j)) });
   if (brings(way)) return { ...withJoin(spec, { ...bare, way }), conditions: [...spec.conditions, ...(where ?? [])] };
@@ -252,7 +254,22 @@ export const addHaving = (spec: QuerySpec, from: string, { link, toward }: Step,
 /** One more thing that rows of a table must meet to be a match. */
 export function addMatchCondition(spec: QuerySpec, schema: Schema, id: string, column: string): QuerySpec {
   const condition = firstComparison(spec, schema, { kind: "field", join: id, column });
-  return { ...spec, joins: spec.joins.map((j) => (j.id === id ? { ...j, where: [...(j.where ?? []), condition] } : j)) };
+  const add = (j: Join): Join => (isLinked(j) ? { ...j, where: [...(j.where ?? []), condition] } : { ...j, on: [...j.on, condition] });
+  return { ...spec, joins: spec.joins.map((j) => (j.id === id ? add(j) : j)) };
+}
+
+/** A table or saved query joined by comparisons: by those proposed, which may be none yet. */
+export function joinTable(spec: QuerySpec, from: string, table: string, pairs: { near: string; far: string }[]): QuerySpec {
+  const id = freshId(spec, "j");
+  const on = pairs.map(
+    ({ near, far }, i): Condition => ({
+      id: `${id}w${i + 1}`,
+      left: { kind: "field", join: id, column: far },
+      operator: "is",
+      values: [{ kind: "field", join: from, column: near }],
+    }),
+  );
+  return { ...spec, joins: [...spec.joins, { id, from, table, on, way: "keep" }] };
 }
 
 /** Lets a table go, with all that was brought from it and every column and condition that reads it. */

@@ -21,7 +21,8 @@ function toldBy(aliases: Iterable<string>, joins: PlanJoin[]): Set<string> {
     for (const join of joins) {
       // Where rows of the other side come in, those have no row that would tell them.
       if (keepsFar(join.way)) continue;
-      if (join.leadsTo === "one" && told.has(join.from)) told.add(join.alias);
+      const named = (join.when ?? []).flatMap((e) => [...aliasesOf(e)]);
+      if (join.leadsTo === "one" && told.has(join.from) && named.every((alias) => alias === join.alias || told.has(alias))) told.add(join.alias);
       if (join.back === "one" && told.has(join.alias)) told.add(join.from);
     }
   }

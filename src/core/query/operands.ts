@@ -243,6 +243,8 @@ export function wrongPattern(pattern: Expr, path: Path): Problem | null {
   return pattern.value !== null && !isPattern(pattern.value) ? problem("patternEnds", path) : null;
 }
 
+const SAME_PART = { sameDay: "day", sameMonth: "month", sameYear: "year" } as const;
+
 type PositiveOperator = Exclude<Condition["operator"], `not${string}` | "isNot">;
 
 function conditionExpr(operator: Condition["operator"], left: Expr, values: Expr[]): Expr {
@@ -262,6 +264,16 @@ function conditionExpr(operator: Condition["operator"], left: Expr, values: Expr
     case "beginsWith":
     case "endsWith":
       return call(operator as "contains", [left, values[0] as Expr], yesno);
+    case "sameText":
+      return call("sameText", [left, values[0] as Expr], yesno);
+    case "sameDay":
+    case "sameMonth":
+    case "sameYear":
+      return call(
+        "is",
+        [left, values[0] as Expr].map((dated) => period(SAME_PART[operator as keyof typeof SAME_PART], dated)),
+        yesno,
+      );
     case "like":
       return call("likeFolded", [left, values[0] as Expr], yesno);
     case "empty":

@@ -31,6 +31,10 @@ export type PlanJoin = {
   back: "one" | "many";
   way: JoinWay;
   on: LinkComparison[];
+  /** The saved query whose rows the table's are. */
+  query?: Plan;
+  /** Of a table joined by comparisons of its own: all of which must hold. */
+  when?: Expr[];
   /** Brought for a derived field: it leaves out and repeats no row, and has no place in the account. */
   auxiliary?: boolean;
   /** Brings, in place of the table's rows, one row of figures over those that match. */
@@ -57,7 +61,7 @@ export type PlanRollup = {
     keys?: Expr[];
   }[];
   /** The near table and the columns its rows are told apart by; null where grouping by the far columns will do. */
-  pairs: { table: Table; alias: string; columns: string[] } | null;
+  pairs: { table: Table; alias: string; columns: string[] /** what else must hold of a pair */; when?: Expr[] } | null;
 };
 
 export type PlanColumn = {

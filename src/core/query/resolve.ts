@@ -1,15 +1,16 @@
 import { expandDefinition, expandDerived } from "../derive/expand";
 import { PARENT } from "../derive/parent";
-import { call, type Expr, literal } from "../expression/expr";
-import { findColumn, goneLinkWords, type Schema } from "../schema/schema";
+import { aliasesOf, call, type Expr, literal } from "../expression/expr";
+import { findColumn, goneLinkWords, type Schema, type Table } from "../schema/schema";
 import { usualDay } from "../types/calendar";
 import { type Checked, type Problem, problem } from "../types/problem";
 import { whole, yesno } from "../types/valueType";
 import { isGroup, mapComparisons } from "./conditions";
 import { emptyQuery } from "./empty";
-import { brings, keepsFar } from "./joinWays";
+import { brings, isLinked, keepsFar } from "./joinWays";
 import {
   operandWords,
+  type Path,
   probeValues,
   type Resolver,
   type RunContext,
@@ -22,8 +23,8 @@ import {
 import type { Plan, PlanColumn, PlanCondition, PlanJoin } from "./plan";
 import { resolveColumns } from "./resolveColumns";
 import { resolveTables } from "./scope";
-import { resolveSource } from "./source";
-import type { ConditionTree, Join, Operand, QuerySpec, Value } from "./spec";
+import { resolveSource, rowsOfQuery } from "./source";
+import type { ConditionTree, LinkedJoin, Operand, QuerySpec, Value } from "./spec";
 
 /**
  * Turns a description into a plan: finds tables, columns and links in the schema, checks types, binds parameters.
@@ -54,9 +55,10 @@ export function resolveQuery(spec: QuerySpec, schema: Schema, context: RunContex
     ...resolveHaving(spec, resolver),
     ...resolveConditions(spec.conditions, resolver, ["conditions"]).map((found) => planCondition(found, scope)),
   ];
+  const compared = resolveCompared(spec, resolver);
   const joins = () =>
     withDerived(
-      scope.flatMap((s) => (s.join ? [s.join] : [])),
+      scope.flatMap((s) => (s.join ? [compared.get(s.id) ?? s.join] : [])),
       [...resolver.derived.values()],
     );
   const columns = resolveColumns(spec, schema, resolver, () => ({ source, joins: joins() }));
@@ -107,6 +109,7 @@ function resolveHaving(spec: QuerySpec, resolver: Resolver): PlanCondition[] {
   return spec.joins.flatMap((join, i): PlanCondition[] => {
     if (brings(join.way)) return [];
     const { schema, scope, problems } = resolver;
+    if (!isLinked(join)) return report(problems, problem("joinHas", ["joins", i])) ?? [];
     const at = scope.find((s) => s.id === join.from);
     const far = schema.links.find((l) => l.id === join.link)?.[join.toward];
     if (!at || !far) return report(problems, problem("linkGone", ["joins", i], { link: goneLinkWords(schema, join.link) })) ?? [];
@@ -119,8 +122,48 @@ function resolveHaving(spec: QuerySpec, resolver: Resolver): PlanCondition[] {
   });
 }
 
+/** Joins by comparisons, with those: each may name its own table and those before it. */
+function resolveCompared(spec: QuerySpec, resolver: Resolver): Map<string, PlanJoin> {
+  const { scope, schema, context, problems } = resolver;
+  const made = new Map<string, PlanJoin>();
+  spec.joins.forEach((join, i) => {
+    const at = scope.findIndex((s) => s.id === join.id);
+    const planned = scope[at]?.join;
+    if (isLinked(join) || !planned) return;
+    const path = ["joins", i];
+    const table = joinedRows(planned.table, schema, context, problems, path);
+    const nearRows = scope.find((s) => s.alias === planned.from)?.table.rows ?? 0;
+    const pairs = nearRows * planned.table.rows;
+    if (join.on.length === 0 && join.way !== "every")
+      problems.push(problem("joinNoComparison", path, { table: planned.table.label, pairs: pairs.toLocaleString("en") }));
+    if (join.on.length === 0 && pairs > MOST_PAIRS)
+      problems.push(problem("joinPairs", path, { pairs: pairs.toLocaleString("en"), most: MOST_PAIRS.toLocaleString("en") }));
+    const when = resolveConditions(join.on, resolver, [...path, "on"]).map((c) => c.expr);
+    const reach = new Set(scope.slice(0, at + 1).map((s) => s.alias));
+    if (when.some((expr) => [...aliasesOf(expr)].some((alias) => !reach.has(alias)))) problems.push(problem("joinReach", path, { table: planned.table.label }));
+    made.set(join.id, { ...planned, ...table, when, leadsTo: isKeyed(when, planned) ? "one" : "many" });
+  });
+  return made;
+}
+
+/** Pairs that are made of two tables at most where nothing compares their rows. */
+const MOST_PAIRS = 100_000_000;
+
+/** Whether comparisons find one row at most: every column of the table's key is compared as the same. */
+function isKeyed(when: Expr[], { table, alias }: PlanJoin): boolean {
+  const same = when.flatMap((e) => (e.node === "call" && e.fn === "is" ? e.args : []));
+  return table.key.length > 0 && table.key.every((key) => same.some((e) => e.node === "field" && e.alias === alias && e.column === key));
+}
+
+/** A joined table's rows, where they are a saved query's. */
+function joinedRows(table: Table, schema: Schema, context: RunContext, problems: Problem[], path: Path): Partial<PlanJoin> {
+  if (!table.rowsOf) return {};
+  const query = rowsOfQuery(table, schema, context, problems, resolveQuery, path);
+  return query ? { query } : {};
+}
+
 /** The rows of a table that match, counted: what is asked of them names the table itself, and the row they are to match. */
-function matchingRows(join: Join, table: string): QuerySpec {
+function matchingRows(join: LinkedJoin, table: string): QuerySpec {
   const within = <V extends Operand | Value>(v: V): V => (v.kind === "field" ? { ...v, join: v.join === join.id ? "" : PARENT } : v);
   const conditions = mapComparisons(join.where ?? [], (c) => ({ ...c, left: within(c.left), values: c.values.map(within) }));
   return { ...emptyQuery(table), grouped: true, columns: [{ id: "matches", value: null, figure: "count" }], conditions };

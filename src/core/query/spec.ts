@@ -50,7 +50,8 @@ export const conditionSchema: z.ZodType<ConditionTree> = z.lazy(() =>
   z.union([z.object({ id, holds: z.enum(HOLDS_NAMES), of: z.array(conditionSchema).max(100) }), comparisonSchema]),
 );
 
-export const joinSchema = z.object({
+/** A table joined along a link. */
+const linkedSchema = z.object({
   id: id.min(1),
   /** The join it starts from; "" is the source. */
   from: id,
@@ -61,7 +62,20 @@ export const joinSchema = z.object({
   /** What its rows must meet to be a match; only where the join brings no columns. */
   where: z.array(conditionSchema).max(100).optional(),
 });
-export type Join = z.infer<typeof joinSchema>;
+export type LinkedJoin = z.infer<typeof linkedSchema>;
+
+/** A table or saved query joined by comparisons of its columns with others; none only where every pair is wanted. */
+const comparedSchema = z.object({
+  id: id.min(1),
+  from: id,
+  table: z.string(),
+  on: z.array(conditionSchema).max(50),
+  way: z.enum(JOIN_WAY_NAMES),
+});
+export type ComparedJoin = z.infer<typeof comparedSchema>;
+
+const joinSchema = z.union([linkedSchema, comparedSchema]);
+export type Join = LinkedJoin | ComparedJoin;
 
 export const columnSchema = z.object({
   id: id.min(1),

@@ -141,6 +141,7 @@ export const OPERATIONS: Record<FunctionName, Operation> = {
   endsWith: textual((a, b) => fold(a).endsWith(fold(b))),
   like: textual((a, pattern) => likeTest(pattern)(a)),
   likeFolded: textual((a, pattern) => likeTest(fold(pattern))(fold(a))),
+  sameText: textual((a, b) => fold(a) === fold(b)),
   isDistinct: ([a = null, b = null]) => (a === null || b === null ? a !== b : compareValues(a, b) !== 0),
   case: (args) => {
     for (let i = 0; i + 1 < args.length; i += 2) if (args[i] === true) return args[i + 1] ?? null;

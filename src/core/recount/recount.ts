@@ -1,7 +1,7 @@
-import { type Expr, figureWhere, literal, withFigures } from "../expression/expr";
+import { aliasesOf, type Expr, figureWhere, literal, withFigures } from "../expression/expr";
 import { groupKeys } from "../query/groupKeys";
 import { figureOfRollup, valueOfColumn } from "../query/home";
-import { JOIN_WAYS, keepsFar } from "../query/joinWays";
+import { JOIN_WAYS, keepsFar, PRESENT } from "../query/joinWays";
 import type { Plan, PlanJoin, PlanStack } from "../query/plan";
 import type { LinkComparison, LinkOperator, Table } from "../schema/schema";
 import type { Storage } from "../types/storage";
@@ -81,6 +81,10 @@ export class Recount {
         return (tuple) => tuple[slot]?.[at] ?? null;
       }
       if (leaf.node !== "found") return null;
+      if (leaf.column === PRESENT) {
+        const slot = this.slot(leaf.alias);
+        return (tuple) => tuple[slot] != null;
+      }
       const value = this.stored(leaf.alias, leaf.column);
       return (tuple) => value(tuple) !== null;
     });
@@ -151,6 +155,7 @@ export class Recount {
 
   /** A table brought by a join, found by what is compared as the same, then by the other comparisons. */
   private table(join: PlanJoin): () => Found {
+    if (join.when) return this.compared(join, join.when);
     const near = join.on.map((c) => this.stored(join.from, c.near));
     const far = join.on.map((c) => this.place(join.alias, { column: c.far, stored: true }));
     return () => {
@@ -159,6 +164,43 @@ export class Recount {
       const rows = keepsFar(join.way) ? [...read] : read;
       return { matches: lookup(rows, join.on, near, (row, i) => row[far[i] ?? 0] ?? null), rows: () => (Array.isArray(rows) ? rows : []) };
     };
+  }
+
+  /** A table brought by comparisons: found by what is compared as the same on either side, then by all of them. */
+  private compared(join: PlanJoin, when: Expr[]): () => Found {
+    const slot = this.slot(join.alias);
+    const holds = when.map((expr) => this.evaluate(expr));
+    const same = when.flatMap((expr) => sidesOf(expr, join.alias)).map(({ near, far }) => ({ near: this.evaluate(near), far: this.evaluate(far) }));
+    return () => {
+      const rows = [...this.joinedRows(join)];
+      const index = new Map<unknown, Row[]>();
+      const probe: Tuple = [];
+      for (const row of rows) {
+        probe[slot] = row;
+        const values = same.map((s) => s.far(probe));
+        if (values.includes(null)) continue;
+        const key = keyOfValues(values);
+        index.set(key, [...(index.get(key) ?? []), row]);
+      }
+      const matches: Matches = (tuple) => {
+        const values = same.map((s) => s.near(tuple));
+        if (values.includes(null)) return [];
+        const at = [...tuple];
+        return (index.get(keyOfValues(values)) ?? []).filter((row) => {
+          at[slot] = row;
+          return holds.every((test) => test(at) === true);
+        });
+      };
+      return { matches, rows: () => rows };
+    };
+  }
+
+  /** The rows of a table that is joined: its own, or those of the saved query it stands for. */
+  private joinedRows({ query, table, alias }: PlanJoin): Iterable<Row> {
+    const columns = this.columnsOf(alias);
+    if (!query) return this.rows(table, columns);
+    const places = columns.map((c) => query.columns.findIndex((q) => q.id === c.column));
+    return recountRows(query, this.read).map((row) => places.map((at) => row[at] ?? null));
   }
 
   /** The figures of a rollup for a row, worked out once for all rows that are compared alike. */
@@ -196,6 +238,16 @@ export class Recount {
       return { matches, rows: () => [] };
     };
   }
+}
+
+/** What an equality compares of a joined table with what stands before it; none where it is not one of the two. */
+function sidesOf(expr: Expr, alias: string): { near: Expr; far: Expr }[] {
+  if (expr.node !== "call" || expr.fn !== "is") return [];
+  const [a, b] = expr.args as [Expr, Expr];
+  const isFar = (e: Expr) => aliasesOf(e).size === 1 && aliasesOf(e).has(alias);
+  const isNear = (e: Expr) => !aliasesOf(e).has(alias);
+  if (isFar(a) && isNear(b)) return [{ near: b, far: a }];
+  return isFar(b) && isNear(a) ? [{ near: a, far: b }] : [];
 }
 
 type Ruling = { recount: Recount; columns: ReadColumn[]; holds: Evaluate[] };

@@ -44,6 +44,10 @@ const SENTENCES = {
   queryCircle: (d: Detail) => `These queries read each other in a circle: ${d.names}. Change the source of one of them.`,
   stackTypes: (d: Detail) =>
     `${q(d.column)} is a ${d.type} in the first table but not in ${q(d.part)}, so their rows cannot be put together. Pair another column, or none.`,
+  joinNoComparison: (d: Detail) => `Nothing says which rows of ${q(d.table)} belong to which. Add a comparison; every pair would be ${d.pairs} rows.`,
+  joinPairs: (d: Detail) => `Every pair would be ${d.pairs} rows; the limit is ${d.most}. Add a comparison.`,
+  joinReach: (d: Detail) => `A comparison for ${q(d.table)} reads a derived field of it, or a table that is joined after it. Compare a stored column.`,
+  joinHas: () => "A table joined by comparisons brings its columns. Choose another way to join it, or use a link.",
   ownCircle: (d: Detail) => `The column ${q(d.column)} is worked out from itself. Change its formula.`,
   circle: (d: Detail) => `These derived fields refer to each other in a circle: ${d.names}. Change one of them.`,
   lookupMany: (d: Detail) => `The link ${q(d.link)} leads to many rows, so a lookup from ${q(d.table)} has no single value. Use a rollup.`,

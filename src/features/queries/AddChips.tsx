@@ -6,7 +6,7 @@ import { FieldPicker } from "../editors/parts";
 import { COMMON } from "../words";
 import { GroupConditionPicker } from "./editors/conditions";
 import { PhraseEditor } from "./editors/PhraseEditor";
-import { HavingPicker } from "./editors/tables";
+import { HavingPicker, JoinPicker } from "./editors/tables";
 import { WORDS } from "./words";
 
 type Props = { spec: QuerySpec; schema: Schema; change: (next: QuerySpec) => void };
@@ -25,6 +25,9 @@ export function AddChips({ spec, schema, change }: Props) {
             pick={(next, operand) => change(edit.addCondition(next, schema, operand).spec)}
           />
         )}
+      </BriefPopover>
+      <BriefPopover label={WORDS.joinTable} className="chip">
+        {(close) => <JoinPicker {...props} close={close} />}
       </BriefPopover>
       <BriefPopover label={WORDS.onlyThoseThat} className="chip">
         {(close) => <HavingPicker {...props} close={close} />}

@@ -236,7 +236,7 @@ function RepeatsNotice({ repeats, spec, change }: Pick<ProofProps, "spec" | "cha
 }
 
 /** The same way to join with rows that find no match left out where they are kept, and kept where they are left out. */
-const TURNED: Record<JoinWay, JoinWay> = { keep: "only", only: "keep", other: "both", both: "other", has: "hasNone", hasNone: "has" };
+const TURNED: Record<JoinWay, JoinWay> = { keep: "only", only: "keep", other: "both", both: "other", has: "hasNone", hasNone: "has", every: "every" };
 
 function JoinNotices({
   step,

@@ -160,6 +160,8 @@ export const WORDS = {
   putTogetherWith: "Add rows of",
   rowsPutTogether: "Rows",
   savedQueries: "Saved queries",
+  joinATable: "Join",
+  joinTable: "+ table…",
   onlyCountWhere: "Only count rows where…",
   onlyRowsCounted: "Only count rows where",
   chooseAField: "choose a field",

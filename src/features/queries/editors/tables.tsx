@@ -5,8 +5,9 @@ import { comparisonWords, STACK_CHOICES } from "@/core/brief/brief";
 import { JOIN_WAY_NAMES, STACK_NAMES, type StackName } from "@/core/query/choices";
 import * as edit from "@/core/query/edit";
 import { emptyQuery } from "@/core/query/empty";
-import { brings, JOIN_WAYS } from "@/core/query/joinWays";
-import { scopeOf } from "@/core/query/reach";
+import { brings, isLinked, JOIN_WAYS } from "@/core/query/joinWays";
+import { proposePairs } from "@/core/query/proposePairs";
+import { matchColumns, scopeOf } from "@/core/query/reach";
 import { pairedWith } from "@/core/query/source";
 import type { QuerySpec } from "@/core/query/spec";
 import { findTable, plural, type Schema, stepsFrom, type Table } from "@/core/schema/schema";
@@ -128,14 +129,14 @@ function StackParts({ spec, schema, change, stack, remove }: EditorProps & { sta
 /** The end of a link that a join leads to. */
 const farOf = (spec: QuerySpec, schema: Schema, id: string) => {
   const join = spec.joins.find((j) => j.id === id);
-  return schema.links.find((l) => l.id === join?.link)?.[join?.toward ?? "a"];
+  return join && isLinked(join) ? schema.links.find((l) => l.id === join.link)?.[join.toward] : undefined;
 };
 
 /** How a joined table is matched, and the way to remove it. */
 export function JoinEditor(props: EditorProps & { id: string }) {
   const { spec, schema, change, close, id } = props;
   const given = spec.joins.find((j) => j.id === id);
-  if (given && !brings(given.way)) return <HavingEditor {...props} />;
+  if (given && (!isLinked(given) || !brings(given.way))) return <MatchEditor {...props} />;
   const scope = scopeOf(spec, schema);
   const join = scope.find((s) => s.id === id)?.join;
   const from = scope.find((s) => s.alias === join?.from)?.table;
@@ -161,12 +162,13 @@ export function JoinEditor(props: EditorProps & { id: string }) {
 export function WayEditor({ spec, schema, change, close, id }: EditorProps & { id: string }) {
   const join = spec.joins.find((j) => j.id === id);
   const from = scopeOf(spec, schema).find((s) => s.id === join?.from);
-  const far = farOf(spec, schema, id);
+  const far = farOf(spec, schema, id)?.name ?? findTable(schema, edit.tableOf(spec, schema, id) ?? "")?.label ?? "";
   const near = plural(from?.path.at(-1) ?? from?.table.label ?? COMMON.rows);
+  const ways = JOIN_WAY_NAMES.filter((way) => (join && isLinked(join) ? way !== "every" : brings(way)));
   return (
     <>
       <p className="caption pb-1">{WORDS.rowsWithoutAMatch}</p>
-      {JOIN_WAY_NAMES.map((way) => (
+      {ways.map((way) => (
         <Choice
           key={way}
           chosen={join?.way === way}
@@ -175,31 +177,35 @@ export function WayEditor({ spec, schema, change, close, id }: EditorProps & { i
             close();
           }}
         >
-          {JOIN_WAYS[way].choice(plural(far?.name ?? ""), near)}
+          {JOIN_WAYS[way].choice(plural(far), near)}
         </Choice>
       ))}
-      {join && brings(join.way) && <p className="pt-2 text-small text-soft">{WORDS.waysWithoutColumns}</p>}
+      {join && isLinked(join) && brings(join.way) && <p className="pt-2 text-small text-soft">{WORDS.waysWithoutColumns}</p>}
     </>
   );
 }
 
-/** What rows of a table must meet to be a match, where only having them counts. */
-function HavingEditor({ spec, schema, change, close, id }: EditorProps & { id: string }) {
-  const far = farOf(spec, schema, id);
-  const table = findTable(schema, far?.table ?? "");
+/** What rows of a table must meet to be a match: one more comparison, or the table let go. */
+function MatchEditor({ spec, schema, change, close, id }: EditorProps & { id: string }) {
+  const name =
+    farOf(spec, schema, id)?.name ??
+    scopeOf(spec, schema)
+      .find((s) => s.id === id)
+      ?.path.at(-1) ??
+    "";
   return (
     <>
-      <p className="caption pb-1">{WORDS.onlyMatchesWhere(far?.name ?? "")}</p>
-      <div className="max-h-56 overflow-auto">
-        {(table?.columns ?? []).map((c) => (
+      <p className="caption pb-1">{WORDS.onlyMatchesWhere(name)}</p>
+      <div className="max-h-56 overflow-auto px-1">
+        {matchColumns(spec, schema, id).map(({ left, words }) => (
           <Choice
-            key={c.name}
+            key={words}
             onClick={() => {
-              change(edit.addMatchCondition(spec, schema, id, c.name));
+              if (left.kind === "field") change(edit.addMatchCondition(spec, schema, id, left.column));
               close();
             }}
           >
-            {c.label}
+            {words}
           </Choice>
         ))}
       </div>
@@ -215,13 +221,28 @@ function HavingEditor({ spec, schema, change, close, id }: EditorProps & { id: s
   );
 }
 
+/** Another table or saved query to join, by the comparisons the names of its columns suggest or by none yet. */
+export function JoinPicker(props: EditorProps) {
+  const { spec, schema, change } = props;
+  return (
+    <SourceList
+      {...props}
+      caption={WORDS.joinATable}
+      choose={(name) => {
+        const [near, far] = [findTable(schema, spec.source), findTable(schema, name)];
+        change(edit.joinTable(spec, "", name, near && far ? proposePairs(near, far) : []));
+      }}
+    />
+  );
+}
+
 /** The tables that rows can be asked to have rows of, or none of. */
 export function HavingPicker({ spec, schema, change, close }: EditorProps) {
   const links = scopeOf(spec, schema).flatMap((at) => stepsFrom(schema, at.table.name).map(({ step, far }) => ({ at, step, far })));
   return (
     <>
       <p className="caption pb-1">{WORDS.onlyThoseThatHave}</p>
-      <div className="max-h-64 overflow-auto">
+      <div className="max-h-64 overflow-auto px-1">
         {links.flatMap(({ at, step, far }) =>
           (["has", "hasNone"] as const).map((way) => (
             <Choice
