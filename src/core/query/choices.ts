@@ -45,6 +45,9 @@ export const queryTableName = (id: string): string => `query ${id}`;
 /** The saved query that a name among the tables stands for; null where it is a table's own. */
 export const queryOfTable = (name: string): string | null => (name.startsWith("query ") ? name.slice("query ".length) : null);
 
+/** The most characters a parameter's value may have. */
+export const PARAMETER_VALUE_MOST = 2000;
+
 /** What a parameter may be called. */
 export const PARAMETER_NAME = /^[\p{L}_][\p{L}\p{N}_ ]*$/u;
 

@@ -139,11 +139,17 @@ function resolveCompared(spec: QuerySpec, resolver: Resolver): Map<string, PlanJ
     if (join.on.length === 0 && pairs > MOST_PAIRS)
       problems.push(problem("joinPairs", path, { pairs: pairs.toLocaleString("en"), most: MOST_PAIRS.toLocaleString("en") }));
     const when = resolveConditions(join.on, resolver, [...path, "on"]).map((c) => c.expr);
-    const reach = new Set(scope.slice(0, at + 1).map((s) => s.alias));
+    const reach = withBrought(new Set(scope.slice(0, at).map((s) => s.alias)), [...resolver.derived.values()]).add(planned.alias);
     if (when.some((expr) => [...aliasesOf(expr)].some((alias) => !reach.has(alias)))) problems.push(problem("joinReach", path, { table: planned.table.label }));
     made.set(join.id, { ...planned, ...table, when, leadsTo: isKeyed(when, planned) ? "one" : "many" });
   });
   return made;
+}
+
+/** Tables with what derived fields bring from them. */
+function withBrought(aliases: Set<string>, derived: PlanJoin[]): Set<string> {
+  const brought = derived.filter((j) => aliases.has(j.from) && !aliases.has(j.alias));
+  return brought.length === 0 ? aliases : withBrought(new Set([...aliases, ...brought.map((j) => j.alias)]), derived);
 }
 
 /** Pairs that are made of two tables at most where nothing compares their rows. */

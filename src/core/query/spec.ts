@@ -1,6 +1,17 @@
 import { z } from "zod";
 import { columnFormatSchema, groupPartSchema, relativeDateSchema } from "../types/schemas";
-import { AGGREGATE_NAMES, BACK_NAMES, FIGURE_NAMES, HOLDS_NAMES, JOIN_WAY_NAMES, OPERATOR_NAMES, PARAMETER_NAME, STACK_NAMES, WINDOW_NAMES } from "./choices";
+import {
+  AGGREGATE_NAMES,
+  BACK_NAMES,
+  FIGURE_NAMES,
+  HOLDS_NAMES,
+  JOIN_WAY_NAMES,
+  OPERATOR_NAMES,
+  PARAMETER_NAME,
+  PARAMETER_VALUE_MOST,
+  STACK_NAMES,
+  WINDOW_NAMES,
+} from "./choices";
 import { upgradeQuery } from "./upgrade";
 
 /**
@@ -169,5 +180,5 @@ export type QuerySpec = z.infer<typeof currentSchema>;
 export const querySpecSchema = z.preprocess(upgradeQuery, currentSchema);
 
 /** What a person, a schedule or a report gives for parameters: text in the parameter's own notation. */
-export const parameterValuesSchema = z.record(z.string(), z.string().max(2000));
+export const parameterValuesSchema = z.record(z.string(), z.string().max(PARAMETER_VALUE_MOST));
 export type ParameterValues = z.infer<typeof parameterValuesSchema>;

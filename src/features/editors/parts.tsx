@@ -1,6 +1,6 @@
 "use client";
 
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import * as edit from "@/core/query/edit";
 import { reachable } from "@/core/query/reach";
 import type { Operand, QuerySpec } from "@/core/query/spec";
@@ -27,6 +27,13 @@ export function Choice({ chosen, onClick, children }: { chosen?: boolean; onClic
       {children}
     </button>
   );
+}
+
+/** What a popover turns to when one of its choices leads on: the keyboard goes on in its first field. */
+export function LedOn({ children }: { children: React.ReactNode }) {
+  const held = useRef<HTMLDivElement>(null);
+  useEffect(() => held.current?.querySelector<HTMLElement>("input, button")?.focus(), []);
+  return <div ref={held}>{children}</div>;
 }
 
 /** The way out of a popover that takes the phrase away. */

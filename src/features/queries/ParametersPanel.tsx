@@ -1,13 +1,14 @@
 "use client";
 
 import { removeParameter, renameParameter } from "@/core/query/editParameters";
-import { defaultText, PARAMETER_TYPES } from "@/core/query/operands";
+import { PARAMETER_TYPES } from "@/core/query/operands";
 import type { PlanParameter } from "@/core/query/plan";
 import type { Parameter, ParameterValues, QuerySpec } from "@/core/query/spec";
 import type { Today } from "@/core/types/calendar";
 import { RELATIVE_DATES, type RelativeDate } from "@/core/types/relative";
 import { ValueInput } from "../editors/ValueInput";
 import { COMMON } from "../words";
+import { ParameterInput } from "./ParameterInput";
 import { WORDS } from "./words";
 
 const TYPES: Parameter["type"][] = ["text", "whole", "decimal", "date", "yesno", "choice"];
@@ -61,21 +62,7 @@ export function ParametersPanel({
       {spec.parameters.map((p, i) => (
         <fieldset key={`parameter ${i}`} className="border-b border-hairline pb-3">
           <legend className="pb-1 font-semibold text-ochre">{p.name}</legend>
-          {p.type === "choice" ? (
-            <select className="field" aria-label={p.name} value={values[p.name] ?? ""} onChange={(e) => setValues({ ...values, [p.name]: e.target.value })}>
-              <option value="">{defaultText(p, today) ?? "–"}</option>
-              {p.choices?.map((c) => (
-                <option key={c}>{c}</option>
-              ))}
-            </select>
-          ) : (
-            <ValueInput
-              type={PARAMETER_TYPES[p.type]}
-              label={p.name}
-              value={values[p.name] || (defaultText(p, today) ?? "")}
-              onChange={(v) => setValues({ ...values, [p.name]: v })}
-            />
-          )}
+          <ParameterInput parameter={p} values={values} today={today} setValues={setValues} />
           {values[p.name] && (
             <button
               type="button"

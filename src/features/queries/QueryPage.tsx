@@ -7,6 +7,8 @@ import { toast } from "sonner";
 import { phraseOfProblem, queryBrief } from "@/core/brief/brief";
 import { withoutPhrase } from "@/core/brief/editPhrase";
 import type { ProofPick } from "@/core/proof/proof";
+import { addressWith } from "@/core/query/address";
+import { queryTableName } from "@/core/query/choices";
 import * as edit from "@/core/query/edit";
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
 import { ROW_FORMATS } from "@/core/schedule/choices";
@@ -17,6 +19,7 @@ import { Brief } from "@/ui/Brief";
 import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
 import { useUndo } from "@/ui/useUndo";
+import { copyText } from "../copyText";
 import { type Deed, DeedsMenu, makeFile } from "../DeedsMenu";
 import { useWalkSteps } from "../desk/useWalkSteps";
 import { phraseKey } from "../editors/phraseKey";
@@ -32,6 +35,7 @@ import { AddChips } from "./AddChips";
 import { ControlTotals } from "./ControlTotals";
 import { PhraseEditor } from "./editors/PhraseEditor";
 import { FieldTree } from "./FieldTree";
+import { ParameterForm } from "./ParameterForm";
 import { ProofPanel } from "./ProofPanel";
 import { QuerySheet } from "./QuerySheet";
 import { RunNotices } from "./RunNotices";
@@ -48,13 +52,13 @@ export type SavedQuery = SavedObject<QuerySpec, string | null>;
 const PARAMETERS = 1;
 
 /** The page of one query: fields on the left, brief and sheet, the margin with its proof. */
-export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema: Schema; today: Today }) {
+export function QueryPage({ saved, schema, today, given = {} }: { saved: SavedQuery; schema: Schema; today: Today; given?: ParameterValues }) {
   const router = useRouter();
   const locale = useLocale();
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
   const object = useSavedObject("query", "/queries", saved, spec, change);
   const { stored } = object;
-  const [values, setValues] = useState<ParameterValues>({});
+  const [values, setValues] = useState(given);
   const [pick, setPick] = useState<ProofPick | undefined>();
   const [tree, setTree] = useState(true);
   const { settled, plan, picked, run, problems, asked } = useAsked(spec, schema, today, values, pick);
@@ -84,6 +88,12 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
     { words: COMMON.newReport, act: () => void makeFrom("/api/report/new", "/reports", { values }) },
     { words: COMMON.newPivot, act: () => void makeFrom("/api/pivots/new", "/pivots") },
     { words: COMMON.newChart, act: () => void makeFrom("/api/charts/new", "/charts") },
+    ...(stored.id === null
+      ? []
+      : [
+          { words: WORDS.newQueryFromThis, act: () => router.push(`/queries/new?from=${encodeURIComponent(queryTableName(stored.id ?? ""))}`) },
+          { words: WORDS.copyLink, act: () => void copyText(window.location.origin + addressWith(`/queries/${stored.id}`, values), WORDS.linkCopied) },
+        ]),
     { words: WORDS.duplicate, act: () => void duplicate() },
     { words: tree ? WORDS.hideFields : WORDS.showFields, act: () => setTree(!tree) },
     ...(stored.id === null ? [] : [{ words: COMMON.delete, tone: "text-vermilion", act: () => void object.remove() }]),
@@ -111,6 +121,7 @@ export function QueryPage({ saved, schema, today }: { saved: SavedQuery; schema:
           {" "}
           <AddChips spec={spec} schema={schema} change={alter} />
         </Brief>
+        <ParameterForm spec={spec} values={values} today={today} setValues={setValues} asked={asked} />
         <RunNotices problems={problems} run={run} />
         {pick && picked && (
           <Notice tone="look">

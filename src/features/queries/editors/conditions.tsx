@@ -13,7 +13,7 @@ import type { Schema } from "@/core/schema/schema";
 import { RELATIVE_DATES, type RelativeDate } from "@/core/types/relative";
 import { isDated, text, type ValueType } from "@/core/types/valueType";
 import { onEnter } from "@/ui/onEnter";
-import { Choice, type EditorProps, FieldPicker, Remove } from "../../editors/parts";
+import { Choice, type EditorProps, FieldPicker, LedOn, Remove } from "../../editors/parts";
 import { TypedLines } from "../../editors/TypedLines";
 import { ValueInput } from "../../editors/ValueInput";
 import { COMMON } from "../../words";
@@ -99,7 +99,12 @@ export function HoldsEditor(props: EditorProps & { id: string }) {
     change(next);
     close();
   };
-  if (adding) return <LeftPicker {...props} of={id} caption={WORDS.fieldOfCondition} pick={(next, left) => change(edit.addToGroup(next, schema, id, left))} />;
+  if (adding)
+    return (
+      <LedOn>
+        <LeftPicker {...props} of={id} caption={WORDS.fieldOfCondition} pick={(next, left) => change(edit.addToGroup(next, schema, id, left))} />
+      </LedOn>
+    );
   return (
     <>
       <p className="caption pb-1">{WORDS.ofTheseConditions}</p>
@@ -124,7 +129,11 @@ export function ConditionFieldEditor(props: EditorProps & { id: string }) {
   const { spec, schema, change, id } = props;
   const [beside, setBeside] = useState(false);
   if (beside)
-    return <LeftPicker key="beside" {...props} of={id} caption={WORDS.orWhere} pick={(next, left) => change(edit.addAlternative(next, schema, id, left))} />;
+    return (
+      <LedOn>
+        <LeftPicker {...props} of={id} caption={WORDS.orWhere} pick={(next, left) => change(edit.addAlternative(next, schema, id, left))} />
+      </LedOn>
+    );
   return (
     <>
       <LeftPicker

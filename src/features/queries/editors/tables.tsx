@@ -11,7 +11,8 @@ import { matchColumns, scopeOf } from "@/core/query/reach";
 import { pairedWith } from "@/core/query/source";
 import type { QuerySpec } from "@/core/query/spec";
 import { findTable, plural, type Schema, stepsFrom, type Table } from "@/core/schema/schema";
-import { Choice, type EditorProps, Remove } from "../../editors/parts";
+import { onEnter } from "@/ui/onEnter";
+import { Choice, type EditorProps, LedOn, Remove } from "../../editors/parts";
 import { COMMON } from "../../words";
 import { WORDS } from "../words";
 
@@ -20,7 +21,12 @@ export function SourceEditor(props: EditorProps) {
   const { spec, schema, change, close } = props;
   const [stacking, setStacking] = useState(false);
   const own = findTable(schema, spec.source);
-  if (stacking) return <SourceList {...props} caption={WORDS.putTogetherWith} choose={(name) => change(edit.addToStack(spec, name))} />;
+  if (stacking)
+    return (
+      <LedOn>
+        <SourceList {...props} caption={WORDS.putTogetherWith} choose={(name) => change(edit.addToStack(spec, name))} />
+      </LedOn>
+    );
   return (
     <>
       <SourceList
@@ -70,7 +76,19 @@ function SourceList({ schema, close, caption, chosen, choose }: EditorProps & { 
   return (
     <>
       <p className="caption pb-1">{caption}</p>
-      <input className="field mb-2" placeholder={COMMON.findATable} value={wanted} onChange={(e) => setWanted(e.target.value)} aria-label={COMMON.findATable} />
+      <input
+        className="field mb-2"
+        placeholder={COMMON.findATable}
+        value={wanted}
+        onChange={(e) => setWanted(e.target.value)}
+        onKeyDown={onEnter(() => {
+          const [first] = [...schema.tables, ...usable].filter(matches);
+          if (!first) return;
+          choose(first.name);
+          close();
+        })}
+        aria-label={COMMON.findATable}
+      />
       <div className="max-h-64 overflow-auto px-1">
         {choices(schema.tables)}
         {usable.some(matches) && <p className="caption pt-2 pb-1">{WORDS.savedQueries}</p>}
@@ -87,7 +105,12 @@ function StackParts({ spec, schema, change, stack, remove }: EditorProps & { sta
     <div className="mt-2 border-t border-hairline pt-2">
       <label className="grid gap-0.5 text-small">
         {WORDS.rowsPutTogether}
-        <select className="field" value={stack.how} onChange={(e) => change({ ...spec, stack: { ...stack, how: e.target.value as StackName } })}>
+        <select
+          className="field"
+          aria-label={WORDS.rowsPutTogether}
+          value={stack.how}
+          onChange={(e) => change({ ...spec, stack: { ...stack, how: e.target.value as StackName } })}
+        >
           {STACK_NAMES.map((how) => (
             <option key={how} value={how}>
               {STACK_CHOICES[how]}

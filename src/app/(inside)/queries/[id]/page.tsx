@@ -1,3 +1,4 @@
+import { valuesOfAddress } from "@/core/query/address";
 import { querySpecSchema } from "@/core/query/spec";
 import { Failure } from "@/features/frame/Failure";
 import { InsidePage } from "@/features/pages/InsidePage";
@@ -6,7 +7,9 @@ import { WORDS } from "@/features/queries/words";
 import { openOnPage } from "@/server/desk/visits";
 import { signedInWorkspace } from "@/server/people/signedIn";
 
-export default async function Page({ params }: { params: Promise<{ id: string }> }) {
+type Given = { params: Promise<{ id: string }>; searchParams: Promise<Record<string, string | string[] | undefined>> };
+
+export default async function Page({ params, searchParams }: Given) {
   const ws = await signedInWorkspace();
   const saved = openOnPage(ws, (await params).id, "query");
   if (!saved) return <Failure words={WORDS.thisQueryDoesNotExist} />;
@@ -15,5 +18,13 @@ export default async function Page({ params }: { params: Promise<{ id: string }>
   if (!spec.success) return <Failure words={WORDS.thisVersionCannotReadThis} />;
   const schema = await ws.shownSchema().catch((error: unknown) => error as Error);
   if (schema instanceof Error) return <Failure words={schema.message} />;
-  return <QueryPage key={saved.id} saved={{ id: saved.id, name: saved.name, spec: spec.data, revision: saved.revision }} schema={schema} today={ws.today} />;
+  return (
+    <QueryPage
+      key={saved.id}
+      saved={{ id: saved.id, name: saved.name, spec: spec.data, revision: saved.revision }}
+      schema={schema}
+      today={ws.today}
+      given={valuesOfAddress(await searchParams)}
+    />
+  );
 }

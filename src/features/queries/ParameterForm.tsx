@@ -1,0 +1,33 @@
+import type { PlanParameter } from "@/core/query/plan";
+import type { ParameterValues, QuerySpec } from "@/core/query/spec";
+import type { Today } from "@/core/types/calendar";
+import { ValueInput } from "../editors/ValueInput";
+import { ParameterInput } from "./ParameterInput";
+import { WORDS } from "./words";
+
+type Props = { spec: QuerySpec; values: ParameterValues; today: Today; setValues: (next: ParameterValues) => void; asked: PlanParameter[] };
+
+/** What a query asks for, above its sheet: its own parameters, and those of what it is made of. */
+export function ParameterForm({ spec, values, today, setValues, asked }: Props) {
+  if (spec.parameters.length + asked.length === 0) return null;
+  return (
+    <form aria-label={WORDS.parametersAsked} onSubmit={(e) => e.preventDefault()} className="flex flex-wrap gap-x-4 gap-y-2 text-small">
+      {spec.parameters.map((parameter) => (
+        <div key={parameter.name} className="flex items-center gap-2">
+          <span className="text-ochre">{parameter.name}</span>
+          <span className="w-36">
+            <ParameterInput parameter={parameter} values={values} today={today} setValues={setValues} />
+          </span>
+        </div>
+      ))}
+      {asked.map((p) => (
+        <div key={p.name} className="flex items-center gap-2">
+          <span className="text-ochre">{p.name}</span>
+          <span className="w-36">
+            <ValueInput type={p.type} label={p.name} value={values[p.name] || (p.text ?? "")} onChange={(v) => setValues({ ...values, [p.name]: v })} />
+          </span>
+        </div>
+      ))}
+    </form>
+  );
+}

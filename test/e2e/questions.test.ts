@@ -1,0 +1,210 @@
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { type Application, type Desk, openApplication } from "../support/server";
+
+/* What a query can ask, by mouse and by keyboard: joins, nested conditions, figures over figures, queries over queries, stacks, parameters. */
+
+let app: Application;
+beforeAll(async () => {
+  app = await openApplication();
+});
+afterAll(() => app?.close());
+
+const opened = async (path: string): Promise<Desk> => {
+  const desk = await app.page(path);
+  await desk.reads("[data-testid=status]", /\d rows/);
+  return desk;
+};
+/** The one row of a statement. */
+const one = (sql: string): unknown[] => app.sql(sql)[0] ?? [];
+const written = (value: unknown): string => Number(value).toLocaleString("en-GB");
+const euros = (cents: unknown): string => (Number(cents) / 100).toLocaleString("en-GB", { minimumFractionDigits: 2 });
+const proved = (desk: Desk): Promise<string> => desk.reads("aside", "Proved.");
+/** The brief, word for word. */
+const brief = (desk: Desk, words: string | RegExp): Promise<string> => desk.reads("main p, section p", words);
+
+const OCTOBER = "lodged_on BETWEEN '2026-10-01' AND '2026-10-31' AND status <> 'void'";
+
+describe("a join", () => {
+  it("keeps rows of the other side, or both, and says how many came in", async () => {
+    const desk = await opened("/queries/freight-by-island");
+    await desk.click("if any");
+    await desk.click("Keep every row of shippers");
+    await brief(desk, "every one of the shippers, with or without a match");
+    const [without] = one("SELECT COUNT(*) FROM shipper WHERE id NOT IN (SELECT shipper_id FROM consignment WHERE shipper_id IS NOT NULL)");
+    await desk.reads("[data-testid=proof]", `shipper without a match, added ${written(without)}`);
+    await proved(desk);
+    await desk.click("every one of the shippers, with or without a match");
+    await desk.click("Keep every row of both, consignments and shippers");
+    await brief(desk, "all consignments and all shippers, matched or not");
+    await proved(desk);
+    expect(desk.complaints).toEqual([]);
+  });
+
+  it("asks only for those that have none, with a condition on what matches", async () => {
+    const desk = await opened("/queries/freight-by-island");
+    await desk.click("+ only those that…");
+    await desk.click("no surcharges");
+    const have = "EXISTS (SELECT 1 FROM surcharge WHERE surcharge.consignment_id = consignment.id)";
+    const [none, cents] = one(`SELECT COUNT(*), SUM(freight_charge) FROM consignment WHERE ${OCTOBER} AND NOT ${have}`);
+    await desk.reads("[data-testid=proof]", new RegExp(`groups ${written(none)} ${euros(cents)}`));
+    await desk.reads("[data-testid=proof]", `have surcharges ${written(one(`SELECT COUNT(*) FROM consignment WHERE ${have}`)[0])}`);
+    await proved(desk);
+    // The same by the keyboard: a condition on the surcharges, typed.
+    await desk.page.focus("p button ::-p-text(surcharges)");
+    await desk.key("Enter");
+    await desk.click("kind");
+    await desk.page.waitForSelector("::-p-xpath(//p//button[normalize-space()='…'])");
+    await desk.page.focus("::-p-xpath(//p//button[normalize-space()='…'])");
+    await desk.key("Enter");
+    await desk.page.waitForSelector("[aria-label=Value]");
+    await desk.page.keyboard.type("late lodging");
+    await desk.key("Enter");
+    const [late] = one(
+      `SELECT COUNT(*) FROM consignment WHERE ${OCTOBER} AND id NOT IN (SELECT consignment_id FROM surcharge WHERE kind = 'late lodging' AND consignment_id IS NOT NULL)`,
+    );
+    await desk.reads("[data-testid=proof]", new RegExp(`groups ${written(late)} `));
+    await proved(desk);
+    expect(desk.complaints).toEqual([]);
+  });
+
+  it("compares what a person chooses, and gives no result before", async () => {
+    const desk = await opened("/queries/freight-by-island");
+    await desk.click("+ table…");
+    await desk.page.waitForSelector("[aria-label='Find a table']");
+    await desk.page.keyboard.type("rate");
+    await desk.key("Enter");
+    await brief(desk, "rate (if any; no comparison yet)");
+    const [all] = one("SELECT (SELECT COUNT(*) FROM consignment) * (SELECT COUNT(*) FROM rate)");
+    await desk.reads("section", `every pair would be ${Number(all).toLocaleString("en")} rows`);
+    await desk.click("no comparison yet");
+    await desk.click("class", ".menu-item");
+    await desk.click("…", "p button");
+    const another = "select:has(option[value=' consignment-class'])";
+    await desk.page.waitForSelector(another);
+    await desk.page.select(another, " consignment-class");
+    await desk.key("Escape");
+    await brief(desk, /rate › class is (consignment › )?class of goods/);
+    const pairs = `FROM consignment JOIN commodity ON commodity.id = commodity_id JOIN rate ON rate.class = commodity.class WHERE ${OCTOBER}`;
+    const [joined] = one(`SELECT COUNT(*) ${pairs}`);
+    const [kept] = one(`SELECT COUNT(*) FROM consignment WHERE ${OCTOBER} AND id NOT IN (SELECT consignment.id ${pairs})`);
+    await desk.reads("[data-testid=proof]", new RegExp(`groups ${written(Number(joined) + Number(kept))} `));
+    await proved(desk);
+    expect(desk.complaints).toEqual([]);
+  });
+});
+
+describe("conditions", () => {
+  it("hold all, any or none, and one is added beside another", async () => {
+    const desk = await opened("/queries/freight-by-island");
+    await desk.click("status", "p button");
+    await desk.click("Add alternative (or)");
+    await desk.page.waitForSelector("[aria-label='Find a field']");
+    await desk.page.keyboard.type("weight");
+    await desk.key("Enter");
+    await brief(desk, "any of (status is not void (or is empty), weight is …");
+    await desk.click("…", "p button");
+    await desk.page.waitForSelector("[aria-label=Value]");
+    await desk.page.keyboard.type("100");
+    await desk.key("Enter");
+    const dates = "lodged_on BETWEEN '2026-10-01' AND '2026-10-31'";
+    const [any] = one(`SELECT COUNT(*) FROM consignment WHERE ${dates} AND (COALESCE(status, '') <> 'void' OR weight = 1000)`);
+    await desk.reads("[data-testid=proof]", new RegExp(`groups ${written(any)} `));
+    await proved(desk);
+    await desk.click("any of");
+    await desk.click("None holds");
+    await brief(desk, "none of (status");
+    const [none] = one(`SELECT COUNT(*) FROM consignment WHERE ${dates} AND status = 'void' AND NOT COALESCE(weight = 1000, 0)`);
+    await desk.reads("[data-testid=proof]", new RegExp(`groups? ${written(none)} `));
+    await proved(desk);
+    expect(desk.complaints).toEqual([]);
+  });
+});
+
+describe("figures over figures", () => {
+  it("are a ratio of totals, worked out anew in the footing, with a condition on the groups", async () => {
+    const desk = await opened("/queries/freight-by-island");
+    await desk.click("count of rows, Freight, Average");
+    await desk.click("Add figure");
+    await desk.choose("Figure", "formula");
+    await desk.page.focus("textarea");
+    await desk.page.keyboard.type("Freight / SUM(weight)");
+    await desk.click("Add", "[role=dialog] button, .popover button, button.button-primary");
+    await desk.key("Escape");
+    const [ratio] = one(`SELECT SUM(freight_charge) / 100.0 / (SUM(weight) / 10.0) FROM consignment WHERE ${OCTOBER}`);
+    await desk.reads("[role=grid]", Number(ratio).toFixed(3).slice(0, -1));
+    await proved(desk);
+    await desk.click("+ only groups where…");
+    await desk.click("count of rows");
+    await desk.click("…", "p button");
+    await desk.page.waitForSelector("[aria-label=Value]");
+    await desk.page.keyboard.type("100");
+    await desk.key("Enter");
+    await brief(desk, "Only groups where count of rows is at least 100");
+    const large = `SELECT COALESCE(island, '') AS island, COUNT(*) AS n, SUM(freight_charge) AS freight FROM consignment LEFT JOIN shipper ON shipper.id = shipper_id WHERE ${OCTOBER.replace("status", "consignment.status")} GROUP BY 1 HAVING n >= 100`;
+    const [groups, freight] = one(`SELECT COUNT(*), SUM(freight) FROM (${large})`);
+    await desk.reads("[data-testid=proof]", new RegExp(`in ${groups} groups [\\d,]+ ${euros(freight)}`));
+    await proved(desk);
+    expect(desk.complaints).toEqual([]);
+  });
+});
+
+describe("queries over queries", () => {
+  it("start from a saved query, ask for its parameters, and are put together with another's rows", async () => {
+    const desk = await opened("/queries/freight-by-island");
+    await desk.click("More ▾");
+    await desk.click("New query from this");
+    await desk.page.waitForFunction(() => location.search.includes("query+") || location.search.includes("query%20"));
+    await desk.reads("[role=grid]", "Great Brindle");
+    await brief(desk, "From Freight by island");
+    await desk.reads("form", /start .*end/);
+    await proved(desk);
+    await desk.click("Freight by island", "p button");
+    await desk.click("Add rows of another table or query");
+    await desk.click("Freight by island", ".menu-item");
+    await brief(desk, "From Freight by island and Freight by island (all rows)");
+    await desk.reads("[data-testid=status]", "18 rows");
+    await proved(desk);
+    await desk.click("Freight by island and Freight by island (all rows)");
+    await desk.choose("Rows", "different");
+    await desk.key("Escape");
+    await desk.reads("[data-testid=status]", "9 rows");
+    await proved(desk);
+    expect(desk.complaints).toEqual([]);
+  });
+});
+
+describe("parameters", () => {
+  it("come from the address and stand in a form above the sheet", async () => {
+    const desk = await opened("/queries/freight-by-island?start=2026-09-01&end=2026-09-30");
+    const september = OCTOBER.replaceAll("2026-10-31", "2026-09-30").replaceAll("2026-10-01", "2026-09-01");
+    const [count] = one(`SELECT COUNT(*) FROM consignment WHERE ${september}`);
+    await desk.reads("[data-testid=proof]", new RegExp(`groups ${written(count)} `));
+    await app.browser.defaultBrowserContext().overridePermissions(app.address, ["clipboard-read", "clipboard-sanitized-write"]);
+    await desk.click("More ▾");
+    await desk.click("Copy link");
+    await desk.reads("body", "Link copied");
+    expect(await desk.page.evaluate(() => navigator.clipboard.readText())).toBe(`${app.address}/queries/freight-by-island?start=2026-09-01&end=2026-09-30`);
+    await desk.type("start", "15/09/2026");
+    await desk.key("Enter");
+    const [fewer] = one(`SELECT COUNT(*) FROM consignment WHERE ${september.replace("2026-09-01", "2026-09-15")}`);
+    await desk.reads("[data-testid=proof]", new RegExp(`groups ${written(fewer)} `));
+    expect(desk.complaints).toEqual([]);
+  });
+});
+
+describe("columns over the rows shown", () => {
+  it("share, rank and follow the period before", async () => {
+    const desk = await opened("/queries/freight-by-island");
+    await desk.click("count of rows, Freight, Average");
+    await desk.click("Add figure");
+    await desk.choose("Figure", "window share");
+    await desk.click("Freight", ".menu-item");
+    await desk.key("Escape");
+    const [first] = one(
+      `SELECT 100.0 * MAX(f) / SUM(f) FROM (SELECT SUM(freight_charge) AS f FROM consignment LEFT JOIN shipper ON shipper.id = shipper_id WHERE ${OCTOBER.replace("status", "consignment.status")} GROUP BY island)`,
+    );
+    await desk.reads("[role=grid]", `${Number(first).toFixed(1)}%`);
+    await brief(desk, "share of total of Freight");
+    expect(desk.complaints).toEqual([]);
+  });
+});
