@@ -93,15 +93,15 @@ function shownBrief(spec: QuerySpec, schema: Schema, locale: Locale): Phrase[] {
   const table = findTable(schema, spec.source);
   const scope = table ? resolveTables(spec, schema, table, []) : [];
   const phrases = columnPhrases(spec, scope);
+  if (spec.grouped && spec.groupConditions && spec.groupConditions.length > 0) {
+    const own = (c: ConditionTree) => conditionPhrases(c, scope, locale, spec.columns);
+    phrases.push(say(". Only groups where "), ...listed(spec.groupConditions.map(own)));
+  }
   if (spec.order.length > 0) {
     const order = spec.order.map((o) => orderWords(spec, o, scope)).join(", then ");
     phrases.push(say(spec.grouped ? ". Sorted by " : ", sorted by "), { text: order, target: { kind: "order" } });
   }
   phrases.push(say(". "));
-  if (spec.grouped && spec.groupConditions && spec.groupConditions.length > 0) {
-    const own = (c: ConditionTree) => conditionPhrases(c, scope, locale, spec.columns);
-    phrases.push(say("Only groups where "), ...listed(spec.groupConditions.map(own)), say(". "));
-  }
   if (spec.firstOf) {
     const per = spec.firstOf.per.map((id) => spec.columns.find((c) => c.id === id)).map((c) => (c ? columnWords(c, scope, spec.columns) : "a missing column"));
     phrases.push(say("First "), { text: `${counted(spec.firstOf.rows, "row", locale)} per ${per.join(" and ")}`, target: { kind: "firstOf" } }, say(". "));

@@ -90,6 +90,20 @@ export function toggleColumn(spec: QuerySpec, schema: Schema, steps: Step[], col
   return { ...brought.spec, columns: [...brought.spec.columns, { id: freshId(brought.spec, "c"), value, ...figure }] };
 }
 
+/** The same for a column of a table that was joined by comparisons. */
+export function toggleJoined(spec: QuerySpec, schema: Schema, join: string, column: string): QuerySpec {
+  const gone = spec.columns.filter((c) => isOf(c, join, column)).map((c) => c.id);
+  if (gone.length > 0) return removeColumns(spec, gone);
+  const value: Operand = { kind: "field", join, column };
+  const type = operandTypeIn(spec, schema, value);
+  const figure = spec.grouped && type && isNumber(type) ? { figure: firstFigure(type) } : {};
+  return addColumn(spec, { value, ...figure });
+}
+
+/** Whether a column is one of a joined table's, shown or not. */
+export const isOf = ({ value }: QueryColumn, join: string, column: string): boolean =>
+  value?.kind === "field" && value.join === join && value.column === column;
+
 export function removeColumns(spec: QuerySpec, ids: string[]): QuerySpec {
   return dropUnusedJoins(withoutColumns({ ...spec, columns: spec.columns.filter((c) => !ids.includes(c.id)) }, (column) => !ids.includes(column)));
 }

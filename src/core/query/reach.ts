@@ -1,7 +1,8 @@
 import { PARENT } from "../derive/parent";
 import { findTable, type Schema, type Step, stepsFrom, type Table } from "../schema/schema";
 import { isComparable, type ValueType } from "../types/valueType";
-import { joinAt, tableOf } from "./edit";
+import { bring, joinAt, tableOf } from "./edit";
+import { isLinked } from "./joinWays";
 import { columnWords, type ScopeTable } from "./operands";
 import { resolveTables } from "./scope";
 import type { Operand, QuerySpec } from "./spec";
@@ -12,8 +13,8 @@ export function scopeOf(spec: QuerySpec, schema: Schema): ScopeTable[] {
   return table ? resolveTables(spec, schema, table, []) : [];
 }
 
-/** A field that can be picked: the walk to its table, and its name in words. */
-export type ReachedField = { steps: Step[]; column: string; words: string; type: ValueType };
+/** A field that can be picked: the walk to its table, or the join by comparisons it comes from, and its name in words. */
+export type ReachedField = { steps: Step[]; join?: string; column: string; words: string; type: ValueType };
 
 /** The fields of the tables a description has brought, and those within so many links to one of any of them. */
 export function reachable(spec: QuerySpec, schema: Schema, depth: number): ReachedField[] {
@@ -26,7 +27,19 @@ export function reachable(spec: QuerySpec, schema: Schema, depth: number): Reach
     }
   };
   walk(spec.source, [], [], depth);
-  return fields;
+  const compared = scopeOf(spec, schema).filter((s) => spec.joins.some((j) => j.id === s.id && !isLinked(j)));
+  return [
+    ...fields,
+    ...compared.flatMap(({ id, path, table }) =>
+      table.columns.map((c) => ({ steps: [], join: id, column: c.name, words: [...path, c.label].join(" › "), type: c.type })),
+    ),
+  ];
+}
+
+/** A field that was picked as an operand, with its table brought where it was not yet. */
+export function withReached(spec: QuerySpec, { steps, join, column }: ReachedField): { spec: QuerySpec; operand: Extract<Operand, { kind: "field" }> } {
+  const brought = join === undefined ? bring(spec, steps) : { spec, join };
+  return { spec: brought.spec, operand: { kind: "field", join: brought.join, column } };
 }
 
 /**

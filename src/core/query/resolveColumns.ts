@@ -178,6 +178,7 @@ function resolveOverFigures(column: QueryColumn, own: (name: string) => Expr | n
     id: column.id,
     expr: value,
     figure: "formula",
+    derived: true,
     type: value.type,
     heading: column.label ?? capitalised(words.slice(0, 40)),
     origin: words,

@@ -59,6 +59,7 @@ export function resolveWindow(
     id: column.id,
     expr: null,
     figure: "window",
+    derived: true,
     window,
     type,
     heading: column.label ?? capitalised(words),

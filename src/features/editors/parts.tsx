@@ -1,8 +1,7 @@
 "use client";
 
 import { useEffect, useRef, useState } from "react";
-import * as edit from "@/core/query/edit";
-import { reachable } from "@/core/query/reach";
+import { reachable, withReached } from "@/core/query/reach";
 import type { Operand, QuerySpec } from "@/core/query/spec";
 import type { Schema, Table } from "@/core/schema/schema";
 import type { ValueType } from "@/core/types/valueType";
@@ -62,8 +61,8 @@ export function FieldPicker({
   const words = wanted.trim().toLowerCase();
   const fields = reachable(spec, schema, words ? 2 : 1).filter((f) => (!only || only(f.type)) && f.words.toLowerCase().includes(words));
   const choose = (field: (typeof fields)[number]) => {
-    const brought = edit.bring(spec, field.steps);
-    pick(brought.spec, { kind: "field", join: brought.join, column: field.column });
+    const { spec: brought, operand } = withReached(spec, field);
+    pick(brought, operand);
     close();
   };
   return (

@@ -1,23 +1,42 @@
 "use client";
 
 import { useState } from "react";
-import { isTicked, joinAt } from "@/core/query/edit";
+import { isOf, isTicked, joinAt } from "@/core/query/edit";
+import { isLinked } from "@/core/query/joinWays";
+import { scopeOf } from "@/core/query/reach";
 import type { QuerySpec } from "@/core/query/spec";
-import { findTable, type Schema, type Step, stepsFrom } from "@/core/schema/schema";
+import { type Column, findTable, type Schema, type Step, stepsFrom } from "@/core/schema/schema";
 import { TYPE_WORDS, type ValueType } from "@/core/types/valueType";
 import { WORDS } from "./words";
 
 const TYPE_SIGNS: Record<ValueType["kind"], string> = { text: "Aa", whole: "12", decimal: "1.5", floating: "1.5", date: "▦", timestamp: "▦", yesno: "✓" };
 
 type Props = { schema: Schema; spec: QuerySpec; onToggle: (steps: Step[], column: string) => void };
+type TreeProps = Props & { onToggleJoined: (join: string, column: string) => void };
 
-/** The fields within reach of a query's source: its columns, and its links to any depth. */
-export function FieldTree({ schema, spec, onToggle }: Props) {
+/** The fields within reach of a query's source: its columns, its links to any depth, and tables joined by comparisons. */
+export function FieldTree({ schema, spec, onToggle, onToggleJoined }: TreeProps) {
+  const compared = scopeOf(spec, schema).filter((s) => spec.joins.some((j) => j.id === s.id && !isLinked(j)));
   const label = findTable(schema, spec.source)?.label ?? spec.source;
   return (
     <div className="px-4 py-3">
       <h2 className="caption pb-2">{WORDS.fieldsFrom(label)}</h2>
       <Branch schema={schema} spec={spec} onToggle={onToggle} table={spec.source} steps={[]} />
+      {compared.map(({ id, path, table }) => (
+        <section key={id} aria-label={path.join(" › ")} className="pt-2">
+          <h3 className="px-1 font-semibold">{path.join(" › ")}</h3>
+          <ul className="pl-3.5">
+            {table.columns.map((column) => (
+              <FieldLine
+                key={column.name}
+                column={column}
+                ticked={spec.columns.some((c) => !c.hidden && isOf(c, id, column.name))}
+                onToggle={() => onToggleJoined(id, column.name)}
+              />
+            ))}
+          </ul>
+        </section>
+      ))}
     </div>
   );
 }
@@ -28,25 +47,9 @@ function Branch({ schema, spec, onToggle, table: name, steps }: Props & { table:
   const repeats = steps.length > 0;
   return (
     <ul className={repeats ? "pl-3.5" : ""}>
-      {table.columns.map((column) => {
-        const ticked = isTicked(spec, steps, column.name);
-        return (
-          <li key={column.name}>
-            <label className="flex cursor-pointer items-center gap-2.5 rounded px-1 py-[3px] hover:bg-bottle-tint">
-              <input type="checkbox" className="size-3.5 shrink-0 accent-bottle" checked={ticked} onChange={() => onToggle(steps, column.name)} />
-              <span
-                className={`truncate ${column.derived ? "text-plum" : ticked ? "text-bottle" : ""} ${ticked ? "font-semibold" : ""} ${column.derived?.broken ? "line-through" : ""}`}
-                title={column.derived?.broken ?? column.derived?.words ?? column.name}
-              >
-                {column.label}
-              </span>
-              <span className="ml-auto text-tiny text-faint" title={TYPE_WORDS[column.type.kind]}>
-                {column.unit ?? TYPE_SIGNS[column.type.kind]}
-              </span>
-            </label>
-          </li>
-        );
-      })}
+      {table.columns.map((column) => (
+        <FieldLine key={column.name} column={column} ticked={isTicked(spec, steps, column.name)} onToggle={() => onToggle(steps, column.name)} />
+      ))}
       {stepsFrom(schema, name).map(({ step, far }) => (
         <LinkBranch
           key={`${step.link} ${step.toward}`}
@@ -60,6 +63,25 @@ function Branch({ schema, spec, onToggle, table: name, steps }: Props & { table:
         />
       ))}
     </ul>
+  );
+}
+
+function FieldLine({ column, ticked, onToggle }: { column: Column; ticked: boolean; onToggle: () => void }) {
+  return (
+    <li>
+      <label className="flex cursor-pointer items-center gap-2.5 rounded px-1 py-[3px] hover:bg-bottle-tint">
+        <input type="checkbox" className="size-3.5 shrink-0 accent-bottle" checked={ticked} onChange={onToggle} />
+        <span
+          className={`truncate ${column.derived ? "text-plum" : ticked ? "text-bottle" : ""} ${ticked ? "font-semibold" : ""} ${column.derived?.broken ? "line-through" : ""}`}
+          title={column.derived?.broken ?? column.derived?.words ?? column.name}
+        >
+          {column.label}
+        </span>
+        <span className="ml-auto text-tiny text-faint" title={TYPE_WORDS[column.type.kind]}>
+          {column.unit ?? TYPE_SIGNS[column.type.kind]}
+        </span>
+      </label>
+    </li>
   );
 }
 

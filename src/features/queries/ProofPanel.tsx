@@ -36,6 +36,7 @@ export function ProofPanel({ spec, plan, proof, failure, running, pick, onPick, 
   const figures = proofColumns(plan);
   const write = proof.figure && cellWriter(proof.figure.type, {}, locale);
   const source = plan.source.table.label;
+  const worked = plan.columns.filter((c) => c.figure === "formula" && c.foot && !c.hidden);
   const same = (p: ProofPick) => JSON.stringify(p) === JSON.stringify(pick);
 
   const line = (label: React.ReactNode, amount: Amount, to: ProofPick, style: "main" | "part" | "total" = "part", warn = false) => {
@@ -121,6 +122,9 @@ export function ProofPanel({ spec, plan, proof, failure, running, pick, onPick, 
       {proof.repeats.map((repeats) => (
         <RepeatsNotice key={repeats.column} repeats={repeats} spec={spec} change={change} />
       ))}
+      {worked.length > 0 && (
+        <Notice tone="agrees">{WORDS.workedOutAnew(worked.map((c) => c.heading).join(COMMON.and), worked.length === 1 ? "is" : "are")}</Notice>
+      )}
       {plan.limit !== null && <Notice tone="look">{WORDS.firstRowsOnly(counted(plan.limit, "row", locale))}</Notice>}
       {proof.steps
         .filter((s) => s.kind === "join")

@@ -106,7 +106,12 @@ export function QueryPage({ saved, schema, today, given = {} }: { saved: SavedQu
     <div className="flex h-full">
       {tree && (
         <nav aria-label={COMMON.fields} className="w-57 shrink-0 overflow-auto border-r border-rule max-[1100px]:w-44 max-md:hidden">
-          <FieldTree schema={schema} spec={spec} onToggle={(steps, column) => alter(edit.toggleColumn(spec, schema, steps, column))} />
+          <FieldTree
+            schema={schema}
+            spec={spec}
+            onToggle={(steps, column) => alter(edit.toggleColumn(spec, schema, steps, column))}
+            onToggleJoined={(join, column) => alter(edit.toggleJoined(spec, schema, join, column))}
+          />
         </nav>
       )}
       <section className="flex min-w-0 flex-1 flex-col gap-3 px-5 pt-4">

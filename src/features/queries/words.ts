@@ -166,6 +166,8 @@ export const WORDS = {
   linkCopied: "Link copied, with the parameters as they are.",
   newQueryFromThis: "New query from this",
   parametersAsked: "Parameters of this query",
+  workedOutAnew: (columns: string | number, are: string | number) =>
+    `${columns} ${are} worked out anew in the footing, from the totals over all rows. It is not the average of the lines.`,
   onlyCountWhere: "Only count rows where…",
   onlyRowsCounted: "Only count rows where",
   chooseAField: "choose a field",

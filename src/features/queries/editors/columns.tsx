@@ -9,7 +9,7 @@ import * as edit from "@/core/query/edit";
 import { namesSomething } from "@/core/query/naming";
 import { operandWords } from "@/core/query/operands";
 import type { PlanColumn } from "@/core/query/plan";
-import { ownColumns, reachable, scopeOf } from "@/core/query/reach";
+import { ownColumns, reachable, scopeOf, withReached } from "@/core/query/reach";
 import { plannedColumn } from "@/core/query/resolve";
 import { MOVING_ROWS } from "@/core/query/resolveWindow";
 import type { Operand, QueryColumn, QuerySpec } from "@/core/query/spec";
@@ -152,7 +152,7 @@ function BesideFigure({ spec, schema, column, set, numbers }: BesideProps) {
   const { order, weighs, percent } = aggregateOf(column.figure) ?? {};
   const fields = reachable(spec, schema, 0)
     .filter((f) => !weighs || isNumber(f.type))
-    .map((f) => ({ words: f.words, operand: { kind: "field" as const, join: edit.joinAt(spec, f.steps) ?? "", column: f.column } }));
+    .map((f) => ({ words: f.words, operand: withReached(spec, f).operand }));
   const by = column.by?.kind === "field" ? column.by : null;
   const at = fields.findIndex((f) => f.operand.join === by?.join && f.operand.column === by.column);
   const label = weighs ? COMMON.weighedBy : COMMON.inOrderOf;
