@@ -1,6 +1,6 @@
 import { date, decimal, floating, isDated, isNumber, scaleOf, text, timestamp, type ValueType, whole, yesno } from "../types/valueType";
 import { call, type Expr, literal, period } from "./expr";
-import { asText, comparison, rounded, toScale } from "./functions";
+import { asText, comparison, rounded, toFloating, toScale } from "./functions";
 
 /** What a function's own check asks of its arguments; each refuses with the argument's place. */
 export type Ask = {
@@ -22,6 +22,16 @@ export type FormulaFunction = { form: string; example: string; help: string; lea
 
 /** Each is compared with every other, so that many would be long. */
 const MOST_COMPARED = 8;
+
+/** A function of one number that comes to a floating one. */
+const floatingFunction = (name: string, fn: "sqrt" | "exp" | "ln" | "log10", example: string, help: string): FormulaFunction => ({
+  form: `${name}(number)`,
+  example,
+  help,
+  least: 1,
+  most: 1,
+  build: (a) => call(fn, [toFloating(a.number(0))], floating),
+});
 
 const ONE = literal("1", whole);
 const ZERO = literal("0", whole);
@@ -212,6 +222,18 @@ export const FORMULA_FUNCTIONS: Record<string, FormulaFunction> = {
     least: 1,
     most: 1,
     build: (a) => call("trimEnd", [a.text(0)], text),
+  },
+  SQRT: floatingFunction("SQRT", "sqrt", "SQRT(16) = 4.0", "The number whose square it is; empty for a negative one."),
+  EXP: floatingFunction("EXP", "exp", "ROUND(CAST(EXP(1) AS DECIMAL(9, 4)), 3) = 2.718", "e to the power of the number."),
+  LN: floatingFunction("LN", "ln", "LN(1) = 0.0", "The natural logarithm; empty where the number is not above 0."),
+  LOG10: floatingFunction("LOG10", "log10", "LOG10(1000) = 3.0", "The logarithm to base 10; empty where the number is not above 0."),
+  POWER: {
+    form: "POWER(number, exponent)",
+    example: "POWER(2, 10) = 1024.0",
+    help: "The number to a power; empty where there is none, as of a negative number to a broken one.",
+    least: 2,
+    most: 2,
+    build: (a) => call("power", [toFloating(a.number(0)), toFloating(a.number(1))], floating),
   },
   SIGN: {
     form: "SIGN(number)",

@@ -13,6 +13,9 @@ const infix =
     `(${args.join(` ${operator} `)})`;
 const scaleIn = (node: { args: Expr[] }, index: number) => scaleOf(node.args[index]?.type ?? whole);
 
+/** The exponent to which e is raised at most: beyond it floating numbers end. */
+const MOST_EXPONENT = 700;
+
 /** How every operation of the expression language is written in SQL. Types have been checked and aligned before. */
 const SQL = {
   add: infix("+"),
@@ -45,6 +48,16 @@ const SQL = {
   endsWith: ([a, part], _, d) => `(${d.textMatch("endsWith", d.fold(a ?? ""), d.fold(part ?? ""))})`,
   like: ([a, pattern], _, d) => d.like(a ?? "", pattern ?? ""),
   likeFolded: ([a, pattern], _, d) => `(${d.fold(a ?? "")} LIKE ${d.fold(pattern ?? "")} ESCAPE '\\')`,
+  // Where a number has none, its argument is empty: engines refuse it otherwise, some before they look whether it is asked.
+  sqrt: ([a]) => `sqrt(CASE WHEN ${a} >= 0 THEN ${a} END)`,
+  exp: ([a]) => `exp(CASE WHEN ${a} <= ${MOST_EXPONENT} THEN ${a} END)`,
+  ln: ([a]) => `ln(CASE WHEN ${a} > 0 THEN ${a} END)`,
+  log10: ([a]) => `log10(CASE WHEN ${a} > 0 THEN ${a} END)`,
+  power: ([a, b]) => {
+    const fits = `${b} * ln(CASE WHEN ${a} <> 0 THEN abs(${a}) END) <= ${MOST_EXPONENT}`;
+    const whole = `(${a} > 0 OR ${b} = floor(${b}))`;
+    return `CASE WHEN ${a} = 0 AND ${b} = 0 THEN 1.0 WHEN ${a} = 0 AND ${b} > 0 THEN 0.0 ELSE power(CASE WHEN ${fits} AND ${whole} THEN ${a} END, ${b}) END`;
+  },
   sameText: ([a, b], _, d) => `(${d.fold(a ?? "")} = ${d.fold(b ?? "")})`,
   isDistinct: ([a, b]) => `(${a} IS DISTINCT FROM ${b})`,
   case: (args) => {
@@ -162,7 +175,7 @@ export function toScale(expr: Expr, scale: number): Expr {
   return call("rescale", [expr], type);
 }
 
-const toFloating = (expr: Expr): Expr => (expr.type.kind === "floating" ? expr : call("toFloating", [expr], { kind: "floating" }));
+export const toFloating = (expr: Expr): Expr => (expr.type.kind === "floating" ? expr : call("toFloating", [expr], { kind: "floating" }));
 
 /**
  * Brings expressions that are compared or chosen between to one type: numbers to a common scale (to floating where

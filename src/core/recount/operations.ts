@@ -15,6 +15,9 @@ import { compareValues, type Value } from "./value";
 export type Types = { of: ValueType; args: ValueType[] };
 type Operation = (args: Value[], types: Types) => Value;
 
+/** The exponent to which e is raised at most. */
+const MOST_EXPONENT = 700;
+
 /** Empty in, empty out. */
 const filled =
   <Known extends Value[]>(fn: (args: Known, types: Types) => Value): Operation =>
@@ -141,6 +144,14 @@ export const OPERATIONS: Record<FunctionName, Operation> = {
   endsWith: textual((a, b) => fold(a).endsWith(fold(b))),
   like: textual((a, pattern) => likeTest(pattern)(a)),
   likeFolded: textual((a, pattern) => likeTest(fold(pattern))(fold(a))),
+  sqrt: filled<[number]>(([a]) => (a >= 0 ? Math.sqrt(a) : null)),
+  exp: filled<[number]>(([a]) => (a <= MOST_EXPONENT ? Math.exp(a) : null)),
+  ln: filled<[number]>(([a]) => (a > 0 ? Math.log(a) : null)),
+  log10: filled<[number]>(([a]) => (a > 0 ? Math.log10(a) : null)),
+  power: filled<[number, number]>(([a, b]) => {
+    if (a === 0) return b === 0 ? 1 : b > 0 ? 0 : null;
+    return b * Math.log(Math.abs(a)) <= MOST_EXPONENT && (a > 0 || Number.isInteger(b)) ? a ** b : null;
+  }),
   sameText: textual((a, b) => fold(a) === fold(b)),
   isDistinct: ([a = null, b = null]) => (a === null || b === null ? a !== b : compareValues(a, b) !== 0),
   case: (args) => {
