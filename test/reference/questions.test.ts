@@ -1,0 +1,405 @@
+import { mean, quantileSorted, sampleVariance, standardDeviation } from "simple-statistics";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { literal, negated } from "@/core/expression/expr";
+import { accountOf } from "@/core/proof/account";
+import { proofColumn } from "@/core/proof/followed";
+import { type Proof, type ProofPick, prove, sheetSql } from "@/core/proof/proof";
+import { planProofRows } from "@/core/proof/proofRows";
+import type { AggregateName, JoinWay } from "@/core/query/choices";
+import { sqlite } from "@/core/query/dialect/sqlite";
+import { emptyQuery } from "@/core/query/empty";
+import type { Plan } from "@/core/query/plan";
+import { withQueryTables } from "@/core/query/queryTables";
+import { resolveQuery } from "@/core/query/resolve";
+import type { Condition, Operand, QuerySpec } from "@/core/query/spec";
+import type { Column, Schema } from "@/core/schema/schema";
+import { usualDay } from "@/core/types/calendar";
+import { date, decimal, floating, text, type ValueType, whole } from "@/core/types/valueType";
+import { readSingle } from "@/server/engine/readers";
+import { tableReader } from "@/server/engine/tables";
+import { proveQuery } from "@/server/queries/prove";
+import { asWritten, threeEngines } from "../support/engines";
+
+/*
+ * What a query can ask, on rows small enough to be worked out by hand: the classic of a charge whose shipper is gone,
+ * what outer joins keep, ratios of totals, changes on the month before, rows put together; figures against published
+ * ones. And proofs that say no.
+ */
+
+const column = (name: string, type: ValueType): Column => ({
+  name,
+  label: name,
+  type,
+  storage: type.kind === "decimal" ? "scaledInteger" : "plain",
+  nullable: true,
+  misfits: 0,
+});
+const schema: Schema = {
+  tables: [
+    { name: "shipper", label: "shipper", key: ["id"], rows: 3, columns: [column("id", whole), column("name", text)] },
+    {
+      name: "charge",
+      label: "charge",
+      key: ["id"],
+      rows: 6,
+      columns: [column("id", whole), column("shipper_id", whole), column("day", date), column("amount", decimal(2)), column("weight", whole)],
+    },
+    { name: "paid", label: "paid", key: ["id"], rows: 3, columns: [column("id", whole), column("amount", decimal(1)), column("day", date)] },
+    { name: "point", label: "point", key: [], rows: 11, columns: [column("x", floating), column("y", floating)] },
+  ],
+  links: [
+    {
+      id: "shipper",
+      a: { table: "charge", columns: ["shipper_id"], name: "charges", leadsTo: "many" },
+      b: { table: "shipper", columns: ["id"], name: "shipper", leadsTo: "one" },
+    },
+  ],
+};
+/** F. J. Anscombe, Graphs in Statistical Analysis, The American Statistician 27 (1973), the first of its four sets. */
+const ANSCOMBE = [
+  [10, 8.04],
+  [8, 6.95],
+  [13, 7.58],
+  [9, 8.81],
+  [11, 8.33],
+  [14, 9.96],
+  [6, 7.24],
+  [4, 4.26],
+  [12, 10.84],
+  [7, 4.82],
+  [5, 5.68],
+];
+// Charge 3 is of a shipper who is gone; shipper 3 has no charge. February has no charges at all.
+const rows = {
+  shipper: [
+    [1, "Ann"],
+    [2, "Bo"],
+    [3, "Cy"],
+  ],
+  charge: [
+    [1, 1, "2026-01-10", 10_00, 4],
+    [2, 2, "2026-01-20", 20_00, 1],
+    [3, 9, "2026-03-05", 5_50, 5],
+    [4, 1, "2026-03-09", 30_00, 10],
+    [5, 2, "2026-04-01", 20_00, null],
+    [6, null, "2026-04-02", 14_50, 2],
+  ],
+  paid: [
+    [1, 10_0, "2026-01-10"],
+    [2, 20_0, "2026-01-20"],
+    [7, 99_0, "2026-05-01"],
+  ],
+  point: ANSCOMBE,
+};
+let engines: Awaited<ReturnType<typeof threeEngines>>;
+beforeAll(async () => {
+  engines = await threeEngines(schema, rows);
+});
+afterAll(() => engines.close());
+
+const field = (name: string, join = ""): Extract<Operand, { kind: "field" }> => ({ kind: "field", join, column: name });
+const planOf = (spec: QuerySpec, within = schema): Plan => {
+  const resolved = resolveQuery(spec, within, { today: usualDay("2026-11-23"), values: {} });
+  if (!resolved.ok) throw new Error(JSON.stringify(resolved.problems));
+  return resolved.value;
+};
+const problemsOf = (spec: QuerySpec, within = schema): string[] => {
+  const resolved = resolveQuery(spec, within, { today: usualDay("2026-11-23"), values: {} });
+  return resolved.ok ? [] : resolved.problems.map((p) => p.code);
+};
+const proofOf = (plan: Plan): Proof => proveQuery(engines.lite, plan, proofColumn(plan)?.id ?? null);
+/** A query's rows, the same in three engines. */
+async function rowsOf(spec: QuerySpec, within = schema): Promise<string[]> {
+  const plan = planOf(spec, within);
+  const answer = engines.sqlite(plan);
+  expect(asWritten(await engines.duckdb(plan), answer)).toEqual(answer);
+  expect(asWritten(await engines.postgres(plan), answer)).toEqual(answer);
+  expect(proofOf(plan).agrees).toBe(true);
+  return answer;
+}
+
+const charges: QuerySpec = {
+  ...emptyQuery("charge"),
+  columns: [
+    { id: "i", value: field("id") },
+    { id: "a", value: field("amount") },
+  ],
+};
+const withShipper = (way: JoinWay): QuerySpec => ({
+  ...charges,
+  joins: [{ id: "s", from: "", link: "shipper", toward: "b", way }],
+  columns: way === "has" || way === "hasNone" ? charges.columns : [...charges.columns, { id: "n", value: field("name", "s") }],
+});
+const ids = (plan: Plan | null): string[] => (plan ? engines.sqlite(plan).map((row) => row.split(" | ")[0] ?? "") : []);
+
+describe("a total that misses a row", () => {
+  it("lacks what an exact match drops, and the proof names it", () => {
+    const [kept, exact] = [proofOf(planOf(withShipper("keep"))), proofOf(planOf(withShipper("only")))];
+    expect([kept.sheet.figure, exact.sheet.figure]).toEqual([100_00, 80_00]);
+    const step = exact.steps.find((s) => s.kind === "join");
+    expect(step).toMatchObject({ missing: { rows: 2, figure: 20_00 } });
+    expect(ids(planProofRows(planOf(withShipper("only")), { part: "missing", id: "s" }))).toEqual(["3", "6"]);
+  });
+});
+
+describe("ways to join", () => {
+  it.each<[JoinWay, string[]]>([
+    ["keep", ["1", "2", "3", "4", "5", "6"]],
+    ["only", ["1", "2", "4", "5"]],
+    ["other", ["∅", "1", "2", "4", "5"]],
+    ["both", ["∅", "1", "2", "3", "4", "5", "6"]],
+    ["has", ["1", "2", "4", "5"]],
+    ["hasNone", ["3", "6"]],
+  ])("%s", async (way, wanted) => expect((await rowsOf(withShipper(way))).map((r) => r.split(" | ")[0]).sort()).toEqual(wanted.sort()));
+  it("keep both sides: matched, missing on the left and missing on the right make the whole", () => {
+    const proof = proofOf(planOf(withShipper("both")));
+    const [step] = proof.steps.filter((s) => s.kind === "join");
+    expect([step?.found.rows, step?.missing.rows, step?.added?.rows, proof.sheet.rows]).toEqual([4, 2, 1, 7]);
+    const added = planProofRows(planOf(withShipper("both")), { part: "added", id: "s" } as ProofPick) as Plan;
+    expect(engines.sqlite(added).map((r) => r.split(" | ").at(-1))).toEqual(["Cy"]);
+  });
+  it("by comparisons: the statement’s day is on or before the charge’s, and of the same month", async () => {
+    const on: Condition[] = [
+      { id: "o1", left: field("day", "p"), operator: "atMost", values: [field("day")] },
+      { id: "o2", left: field("day", "p"), operator: "sameMonth", values: [field("day")] },
+    ];
+    const spec: QuerySpec = {
+      ...charges,
+      joins: [{ id: "p", from: "", table: "paid", on, way: "only" }],
+      columns: [...charges.columns, { id: "p", value: field("id", "p") }],
+    };
+    expect(await rowsOf(spec)).toEqual(["1 | 1000 | 1", "2 | 2000 | 1", "2 | 2000 | 2"]);
+    const proof = proofOf(planOf(spec));
+    // The charge of 20.00 stands twice, and is counted once.
+    expect(proof.sheet).toEqual({ rows: 3, figure: 30_00 });
+    expect(proof.steps.find((s) => s.kind === "join")).toMatchObject({ found: { rows: 2 }, missing: { rows: 4 }, repeated: { rows: 1 }, times: 2 });
+    expect(ids(planProofRows(planOf(spec), { part: "missing", id: "p" }))).toEqual(["3", "4", "5", "6"]);
+    expect(ids(planProofRows(planOf(spec), { part: "found", id: "p" }))).toEqual(["1", "2"]);
+  });
+  it("pairs of one table: the other charges of the same shipper", async () => {
+    const on: Condition[] = [
+      { id: "o1", left: field("shipper_id", "c"), operator: "is", values: [field("shipper_id")] },
+      { id: "o2", left: field("id", "c"), operator: "isNot", values: [field("id")] },
+    ];
+    const spec: QuerySpec = {
+      ...charges,
+      joins: [{ id: "c", from: "", table: "charge", on, way: "only" }],
+      columns: [...charges.columns, { id: "o", value: field("id", "c") }],
+    };
+    expect(await rowsOf(spec)).toEqual(["1 | 1000 | 4", "2 | 2000 | 5", "4 | 3000 | 1", "5 | 2000 | 2"]);
+  });
+  it("every pair is chosen on purpose, and refused where it is too many", async () => {
+    const pairs = (way: JoinWay, table = "shipper"): QuerySpec => ({ ...charges, joins: [{ id: "s", from: "", table, on: [], way }] });
+    expect(problemsOf(pairs("keep"))).toEqual(["joinNoComparison"]);
+    expect((await rowsOf(pairs("every"))).length).toBe(18);
+    const large = { ...schema, tables: schema.tables.map((t) => ({ ...t, rows: 50_000 })) };
+    expect(problemsOf(pairs("every"), large)).toEqual(["joinPairs"]);
+  });
+});
+
+describe("figures over figures", () => {
+  const perShipper = (more: Partial<QuerySpec> = {}): QuerySpec => ({
+    ...emptyQuery("charge"),
+    grouped: true,
+    columns: [
+      { id: "k", value: field("shipper_id") },
+      { id: "t", value: field("amount"), figure: "total", label: "Freight" },
+      { id: "w", value: field("weight"), figure: "total", label: "Weight" },
+      { id: "r", value: { kind: "formula", text: "Freight / Weight" }, figure: "formula", label: "Rate" },
+      {
+        id: "h",
+        value: field("amount"),
+        figure: "total",
+        label: "Heavy",
+        where: [{ id: "h1", left: field("weight"), operator: "atLeast", values: [{ kind: "value", text: "5" }] }],
+      },
+    ],
+    ...more,
+  });
+  const footing = (spec: QuerySpec) => Object.fromEntries(proofOf(planOf(spec)).totals.map((t) => [t.column, t.sheet]));
+  it("are worked out anew in the footing, never added or averaged", () => {
+    // 100.00 over 22: not the sum of the lines, nor their average. A ratio carries a digit to be rounded by.
+    expect(footing(perShipper())).toEqual({ t: 100_00, w: 22, r: 45454545, h: 35_50 });
+  });
+  it("leave groups out by their figures, and the proof says which", () => {
+    const few: Condition = { id: "g", left: { kind: "column", id: "t" }, operator: "atLeast", values: [{ kind: "value", text: "20" }] };
+    const spec = perShipper({ groupConditions: [few] });
+    expect(footing(spec)).toEqual({ t: 80_00, w: 15, r: 53333333, h: 30_00 });
+    const plan = planOf(spec);
+    expect(proofOf(plan).steps.at(-1)).toMatchObject({ kind: "groups", groups: 2, leftOut: { rows: 2, figure: 20_00 } });
+    expect(ids(planProofRows(plan, { part: "leftOutGroups", id: "g" })).sort()).toEqual(["3", "6"]);
+    expect(ids(planProofRows(plan, { part: "sheet" })).sort()).toEqual(["1", "2", "4", "5"]);
+  });
+  it("are empty where a total of zero divides, and refuse to be worked out from themselves", async () => {
+    const columns = (text: string): QuerySpec => ({
+      ...emptyQuery("charge"),
+      grouped: true,
+      columns: [{ id: "x", value: { kind: "formula", text }, figure: "formula", label: "x" }],
+    });
+    expect(await rowsOf(columns("SUM(amount) / SUM(weight - weight)"))).toEqual(["∅"]);
+    expect(
+      problemsOf(
+        perShipper({
+          columns: [
+            { id: "a", value: { kind: "formula", text: "B + 1" }, figure: "formula", label: "A" },
+            { id: "b", value: { kind: "formula", text: "A + 1" }, figure: "formula", label: "B" },
+          ],
+        }),
+      ),
+    ).toContain("ownCircle");
+  });
+  it("look back by the calendar: a month without rows is not skipped", async () => {
+    const spec: QuerySpec = {
+      ...emptyQuery("charge"),
+      grouped: true,
+      columns: [
+        { id: "k", value: { ...field("day"), part: "month" } },
+        { id: "t", value: field("amount"), figure: "total", label: "Freight" },
+        { id: "p", value: { kind: "column", id: "t" }, figure: "window", window: { kind: "difference", back: "period" } },
+        { id: "b", value: { kind: "column", id: "t" }, figure: "window", window: { kind: "difference", back: "row", by: "k" } },
+        { id: "u", value: { kind: "column", id: "t" }, figure: "window", window: { kind: "running", by: "k" } },
+        { id: "s", value: { kind: "column", id: "t" }, figure: "window", window: { kind: "share" } },
+        { id: "n", value: { kind: "column", id: "t" }, figure: "window", window: { kind: "rank" } },
+      ],
+    };
+    expect(await rowsOf(spec)).toEqual([
+      "2026-01-01 | 3000 | ∅ | ∅ | 3000 | 3000000 | 3",
+      "2026-03-01 | 3550 | ∅ | 550 | 6550 | 3550000 | 1",
+      "2026-04-01 | 3450 | -100 | -100 | 10000 | 3450000 | 2",
+    ]);
+    expect(problemsOf({ ...spec, columns: spec.columns.map((c) => (c.id === "k" ? { ...c, value: field("shipper_id") } : c)) })).toEqual(["windowPeriod"]);
+  });
+});
+
+describe("rows put together", () => {
+  const stacked = (how: "all" | "different" | "both" | "first", more: Partial<QuerySpec> = {}): QuerySpec => ({
+    ...emptyQuery("charge"),
+    stack: { how, parts: ["paid"], pairs: [{ shipper_id: null, weight: null }] },
+    columns: [
+      { id: "d", value: field("day") },
+      { id: "a", value: field("amount") },
+    ],
+    ...more,
+  });
+  it("have the columns of the first, by their names, at one scale", async () => {
+    expect((await rowsOf(stacked("all"))).length).toBe(9);
+    expect(proofOf(planOf(stacked("all"))).sheet).toEqual({ rows: 9, figure: 229_00 });
+  });
+  it("are the same, or only in the first, by all their columns", async () => {
+    const dates: QuerySpec = { ...emptyQuery("charge"), columns: [{ id: "day", value: field("day"), label: "day" }] };
+    const paid: QuerySpec = { ...emptyQuery("paid"), columns: [{ id: "day", value: field("day"), label: "day" }] };
+    const both = withQueryTables(
+      schema,
+      [
+        { id: "c", name: "charged", spec: dates },
+        { id: "p", name: "paid days", spec: paid },
+      ],
+      usualDay("2026-11-23"),
+    );
+    const over = (how: "different" | "both" | "first"): QuerySpec => ({
+      ...emptyQuery("query c"),
+      stack: { how, parts: ["query p"] },
+      columns: [{ id: "d", value: field("day") }],
+    });
+    expect(await rowsOf(over("both"), both)).toEqual(["2026-01-10", "2026-01-20"]);
+    expect(await rowsOf(over("first"), both)).toEqual(["2026-03-05", "2026-03-09", "2026-04-01", "2026-04-02"]);
+    expect((await rowsOf(over("different"), both)).length).toBe(7);
+  });
+  it("are refused where columns are of different types", () =>
+    expect(problemsOf(stacked("all", { stack: { how: "all", parts: ["paid"], pairs: [{ amount: "day" }] } }))).toEqual(["stackTypes"]));
+});
+
+describe("queries over queries", () => {
+  const query = (id: string, source: string): { id: string; name: string; spec: QuerySpec } => ({
+    id,
+    name: `Query ${id}`,
+    spec: { ...charges, source, columns: [{ id: "i", value: field("i") }] },
+  });
+  it("say the circle they lead into by its names", () => {
+    const circle = withQueryTables(schema, [query("a", "query b"), query("b", "query a"), query("c", "query b")], usualDay("2026-11-23"));
+    expect(circle.queries?.map((t) => t.rowsOf?.broken)).toEqual([
+      "These queries read each other in a circle: Query a → Query b → Query a. Change the source of one of them.",
+      "These queries read each other in a circle: Query b → Query a → Query b. Change the source of one of them.",
+      "These queries read each other in a circle: Query b → Query a → Query b. Change the source of one of them.",
+    ]);
+    expect(problemsOf({ ...charges, source: "query a" }, circle)).toEqual(["queryBroken"]);
+    expect(problemsOf({ ...charges, source: "query gone" }, circle)).toEqual(["tableGone"]);
+  });
+});
+
+describe("figures of many values", () => {
+  const over = async (figure: AggregateName, name: "x" | "y", percent?: number): Promise<number> => {
+    const columns = [{ id: "f", value: field(name), figure, ...(percent === undefined ? {} : { percent }) }];
+    return Number((await rowsOf({ ...emptyQuery("point"), grouped: true, columns }))[0]);
+  };
+  const values = (at: 0 | 1) => ANSCOMBE.map((p) => p[at] as number);
+  it("are those Anscombe published: averages 9.0 and 7.5, sums of squares about them 110.0 and 41.27", async () => {
+    expect(await over("average", "x")).toBeCloseTo(9, 10);
+    expect(await over("average", "y")).toBeCloseTo(7.5, 2);
+    expect((await over("variance", "x")) * 10).toBeCloseTo(110, 8);
+    expect((await over("variance", "y")) * 10).toBeCloseTo(41.27, 2);
+  });
+  it("are those of a reference library", async () => {
+    const sorted = values(1).sort((a, b) => a - b);
+    expect(await over("variance", "y")).toBeCloseTo(sampleVariance(values(1)), 9);
+    expect(await over("deviationWhole", "y")).toBeCloseTo(standardDeviation(values(1)), 9);
+    expect(await over("average", "y")).toBeCloseTo(mean(values(1)), 9);
+    // Its quantiles are of other definitions; where the place falls on a value, all are that value.
+    expect(await over("percentile", "y", 50)).toBeCloseTo(quantileSorted(sorted, 0.5), 9);
+    expect(await over("percentile", "y", 30)).toBeCloseTo(sorted[3] as number, 9);
+    expect(await over("percentile", "y", 35)).toBeCloseTo(((sorted[3] as number) + (sorted[4] as number)) / 2, 9);
+  });
+});
+
+describe("proofs of what a query can ask", () => {
+  const held = (right: Plan, shown: Plan): boolean => {
+    const figure = proofColumn(right);
+    const sql = sheetSql(shown, sqlite);
+    const sheet = { rows: readSingle(engines.lite, sql.rows), footing: readSingle(engines.lite, sql.footing) };
+    return prove(right, figure, accountOf(right, figure, tableReader(engines.lite)), sql.footing, sheet).agrees;
+  };
+  const few: Condition = { id: "g", left: { kind: "column", id: "t" }, operator: "atLeast", values: [{ kind: "value", text: "20" }] };
+  const grouped: QuerySpec = {
+    ...emptyQuery("charge"),
+    grouped: true,
+    groupConditions: [few],
+    columns: [
+      { id: "k", value: field("shipper_id") },
+      { id: "t", value: field("amount"), figure: "total", label: "Freight" },
+      { id: "m", value: field("amount"), figure: "average" },
+      { id: "r", value: { kind: "formula", text: "Freight / SUM(weight)" }, figure: "formula" },
+    ],
+  };
+  const column = (plan: Plan, id: string, change: object): Plan => ({ ...plan, columns: plan.columns.map((c) => (c.id === id ? { ...c, ...change } : c)) });
+  const join = (plan: Plan, change: object): Plan => ({ ...plan, joins: plan.joins.map((j) => ({ ...j, ...change })) });
+  const compared: QuerySpec = {
+    ...charges,
+    joins: [{ id: "p", from: "", table: "paid", on: [{ id: "o1", left: field("day", "p"), operator: "atMost", values: [field("day")] }], way: "only" }],
+  };
+  const part = (plan: Plan, how: string): Plan => ({ ...plan, source: { ...plan.source, stack: { ...plan.source.stack, how } as Plan["source"]["stack"] } });
+  const stack: QuerySpec = { ...charges, stack: { how: "all", parts: ["charge"] } };
+  it.each<[string, QuerySpec, (plan: Plan) => Plan]>([
+    ["a condition on groups is lost", grouped, (plan) => ({ ...plan, groupConditions: [] })],
+    [
+      "a condition on groups is turned round",
+      grouped,
+      (plan) => ({ ...plan, groupConditions: plan.groupConditions.map((c) => ({ ...c, expr: negated(c.expr) })) }),
+    ],
+    ["the average in a footing is another figure", grouped, (plan) => column(plan, "m", { foot: plan.columns.find((c) => c.id === "r")?.foot })],
+    ["a ratio in a footing is added", grouped, (plan) => column(plan, "r", { foot: literal("99", { kind: "decimal", scale: 7 }) })],
+    ["rows of the other side are left out", withShipper("both"), (plan) => join(plan, { way: "keep" })],
+    ["rows of the other side come in", withShipper("keep"), (plan) => join(plan, { way: "both" })],
+    [
+      "those that have none are asked for in place of those that have",
+      withShipper("has"),
+      (plan) => ({ ...plan, conditions: plan.conditions.map((c) => ({ ...c, expr: negated(c.expr) })) }),
+    ],
+    ["a comparison is lost", compared, (plan) => join(plan, { when: [] })],
+    ["a comparison is turned round", compared, (plan) => ({ ...plan, joins: plan.joins.map((j) => ({ ...j, when: j.when?.map(negated) })) })],
+    ["rows are put together another way", stack, (plan) => part(plan, "different")],
+  ])("says no where %s", (_, spec, broken) => {
+    const right = planOf(spec);
+    expect(held(right, right)).toBe(true);
+    expect(held(right, broken(right))).toBe(false);
+  });
+});

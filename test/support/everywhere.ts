@@ -1,0 +1,62 @@
+import fc from "fast-check";
+import { expect } from "vitest";
+import { proofColumn } from "@/core/proof/followed";
+import { compileRows, readableSql } from "@/core/query/compile";
+import { sqlite } from "@/core/query/dialect/sqlite";
+import type { Plan } from "@/core/query/plan";
+import { resolveQuery } from "@/core/query/resolve";
+import type { QuerySpec } from "@/core/query/spec";
+import { recountRows } from "@/core/recount/recount";
+import { cellOfValue } from "@/core/recount/value";
+import type { Schema } from "@/core/schema/schema";
+import { usualDay } from "@/core/types/calendar";
+import { type Cell, isMisfit } from "@/core/types/valueType";
+import { readRows } from "@/server/engine/readers";
+import { tableReader } from "@/server/engine/tables";
+import { proveQuery } from "@/server/queries/prove";
+import { asWritten, type threeEngines } from "./engines";
+
+type Engines = Awaited<ReturnType<typeof threeEngines>>;
+
+/** How many queries are made at random, and from which seed; `npm run check:engines` sets both. */
+export const SEED = Number(process.env.RANDOM_SEED ?? 20261128);
+export const RUNS = Number(process.env.RANDOM_RUNS ?? 1000);
+
+const written = (rows: Cell[][]): string[] => rows.map((row) => row.map((cell) => (isMisfit(cell) ? cell.misfit : String(cell ?? "∅"))).join(" | "));
+
+function isTooLarge(work: () => unknown): boolean {
+  try {
+    work();
+    return false;
+  } catch (error) {
+    if (/integer overflow|larger than 18 digits/.test(String(error))) return true;
+    throw error;
+  }
+}
+
+/** A plan's rows by every way there is are the same, and so are its footings; its proof agrees. */
+export async function holdsEverywhere(engines: Engines, plan: Plan): Promise<void> {
+  // What outgrows 64 bits is refused in words, by every way of working it out that has no more.
+  fc.pre(!isTooLarge(() => engines.sqlite(plan)));
+  const rows = [...readRows(engines.lite, compileRows(plan, sqlite))];
+  // What a person copies to run elsewhere, its values written into it, finds the same.
+  const columns = plan.columns.map(({ id, type }) => ({ id, type, raw: null }));
+  const copied = readRows(engines.lite, { text: readableSql(plan, sqlite).written, values: [], columns });
+  expect([...copied]).toEqual(rows);
+  const recounted = recountRows(plan, tableReader(engines.lite)).map((row) => row.map(cellOfValue));
+  expect(asWritten(written(recounted), written(rows))).toEqual(written(rows));
+  const answer = engines.sqlite(plan);
+  expect(asWritten(await engines.duckdb(plan), answer)).toEqual(answer);
+  expect(asWritten(await engines.postgres(plan), answer)).toEqual(answer);
+  const [own = [], ...others] = await engines.footings(plan);
+  for (const other of others) expect(asWritten(other, own)).toEqual(own);
+  const proof = proveQuery(engines.lite, plan, proofColumn(plan)?.id ?? null);
+  expect(proof.agrees, JSON.stringify(proof)).toBe(true);
+}
+
+/** A description resolved on the tests' day. */
+export function planned(spec: QuerySpec, schema: Schema): Plan {
+  const resolved = resolveQuery(spec, schema, { today: usualDay("2026-11-23"), values: {} });
+  if (!resolved.ok) throw new Error(JSON.stringify(resolved.problems));
+  return resolved.value;
+}
