@@ -327,6 +327,27 @@ describe("queries over queries", () => {
   });
 });
 
+describe("a parameter that takes several values", () => {
+  const asking = (operator: Condition["operator"], more: object = {}): QuerySpec => ({
+    ...charges,
+    conditions: [{ id: "w", left: field("shipper_id"), operator, values: [{ kind: "parameter", name: "shippers" }] }],
+    parameters: [{ name: "shippers", type: "several", ...more }],
+  });
+  const given = (spec: QuerySpec, text: string) => {
+    const resolved = resolveQuery(spec, schema, { today: usualDay("2026-11-23"), values: { shippers: text } });
+    return resolved.ok ? ids(resolved.value) : resolved.problems.map((p) => p.code);
+  };
+  it("lists them, is dropped where it may be left empty, and keeps to its choices", () => {
+    expect(given(asking("oneOf"), "1\n 9 ")).toEqual(["1", "3", "4"]);
+    expect(given(asking("notOneOf"), "1\n9")).toEqual(["2", "5", "6"]);
+    expect(given(asking("oneOf", { optional: true }), " \n").length).toBe(6);
+    expect(given(asking("oneOf"), "")).toEqual(["parameterMissing"]);
+    expect(given(asking("oneOf", { choices: ["1", "2"] }), "1\n9")).toEqual(["parameterChoice"]);
+    expect(given(asking("oneOf"), "Ann")).toEqual(["valueType"]);
+    expect(given(asking("is"), "1")).toEqual(["severalNeedList"]);
+  });
+});
+
 describe("figures of many values", () => {
   const over = async (figure: AggregateName, name: "x" | "y", percent?: number): Promise<number> => {
     const columns = [{ id: "f", value: field(name), figure, ...(percent === undefined ? {} : { percent }) }];

@@ -55,6 +55,7 @@ export function derivedType(field: Pick<DerivedField, "table" | "definition">, s
     context: { today, values },
     scope: [at],
     parameters: new Map(),
+    several: new Map(),
     dropped: new Set(),
     asked: [],
     problems,

@@ -192,7 +192,7 @@ function resolveFigure(
   path: Path,
 ): Figure | null {
   const { problems } = resolver;
-  const own = query.parameters.filter((p) => !resolver.parameters.has(p.name));
+  const own = query.parameters.filter((p) => !resolver.parameters.has(p.name) && !resolver.several.has(p.name));
   const parameters = resolveParameters(own, resolver.context, problems);
   for (const asked of parameters.list) if (!resolver.asked.some((a) => a.name === asked.name)) resolver.asked.push(asked);
   const { pairs } = rollup;
@@ -204,6 +204,7 @@ function resolveFigure(
     ...resolver,
     scope: [...inner, ...parent],
     parameters: new Map([...resolver.parameters, ...parameters.bound]),
+    several: new Map([...resolver.several, ...parameters.several]),
     dropped: new Set([...resolver.dropped, ...parameters.dropped]),
     derived,
   };

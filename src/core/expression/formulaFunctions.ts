@@ -230,7 +230,7 @@ export const FORMULA_FUNCTIONS: Record<string, FormulaFunction> = {
   POWER: {
     form: "POWER(number, exponent)",
     example: "POWER(2, 10) = 1024.0",
-    help: "The number to a power; empty where there is none, as of a negative number to a broken one.",
+    help: "The number raised to a power; empty where it has no value, such as POWER(-4, 0.5).",
     least: 2,
     most: 2,
     build: (a) => call("power", [toFloating(a.number(0)), toFloating(a.number(1))], floating),

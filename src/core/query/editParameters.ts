@@ -20,7 +20,8 @@ export const PARAMETER_FOR: Record<ValueType["kind"], Parameter["type"]> = {
 };
 
 /** Whether a parameter can stand where a value of a type is wanted. */
-export const suits = (parameter: Parameter, type: ValueType): boolean =>
+export const suits = (parameter: Parameter, type: ValueType, many = false): boolean =>
+  (many && parameter.type === "several") ||
   parameter.type === PARAMETER_FOR[type.kind] ||
   (type.kind === "text" && parameter.type === "choice") ||
   (isNumber(type) && ["whole", "decimal"].includes(parameter.type));
@@ -48,7 +49,10 @@ export function askWhenRun(spec: QuerySpec, schema: Schema, id: string, index: n
   const current = condition.values[index];
   const fixed = current?.kind === "value" && current.text !== "" ? { default: { kind: "fixed" as const, text: current.text } } : {};
   const asked = changeCondition(spec, id, { values: withValue(spec, id, index, { kind: "parameter", name }) });
-  return { ...asked, parameters: [...spec.parameters, { name, type: PARAMETER_FOR[type.kind], ...fixed }] };
+  const many = OPERATORS[condition.operator].values === "many";
+  const typed = condition.values.flatMap((v) => (v.kind === "value" && v.text !== "" ? [v.text] : []));
+  const several = { name, type: "several" as const, ...(typed.length > 0 ? { default: { kind: "fixed" as const, text: typed.join("\n") } } : {}) };
+  return { ...asked, parameters: [...spec.parameters, many ? several : { name, type: PARAMETER_FOR[type.kind], ...fixed }] };
 }
 
 const asks = (value: Value, name: string): boolean => value.kind === "parameter" && value.name === name;

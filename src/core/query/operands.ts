@@ -42,6 +42,8 @@ export type Resolver = {
   context: RunContext;
   scope: ScopeTable[];
   parameters: Map<string, Expr>;
+  /** What is given for parameters that take several values. */
+  several: Map<string, string[]>;
   /** Parameters left empty, whose conditions fall away. */
   dropped: Set<string>;
   /** Parameters that derived fields ask for, beside those of the description. */
@@ -144,7 +146,7 @@ export function resolveCondition(condition: Condition, resolver: Resolver, path:
   if (!operator.takes(left.type))
     return report(problems, problem("operatorType", [...path, "operator"], { operator: operator.words(left.type), type: TYPE_WORDS[left.type.kind] }));
   if (condition.values.length < valuesNeeded(condition.operator)) return report(problems, problem("valueMissing", [...path, "values"]));
-  const values = condition.values.map((value, i) => resolveValue(value, left.type, resolver, [...path, "values", i]));
+  const values = condition.values.flatMap((value, i) => resolveValues(value, condition.operator, left.type, resolver, [...path, "values", i]));
   if (values.some((v) => v === null)) return null;
   if (/like$/i.test(condition.operator)) {
     const wrong = wrongPattern(values[0] as Expr, [...path, "values", 0]);
@@ -203,6 +205,14 @@ export function whatIsAsked(condition: Condition, isOpen: (value: Value) => bool
 function isTurned(low: Expr, high: Expr): boolean {
   if (low.node !== "literal" || high.node !== "literal" || low.value === null || high.value === null) return false;
   return compareValues(boundValue(low.value, low.type), boundValue(high.value, high.type)) > 0;
+}
+
+/** A value, or as many as are given for a parameter that takes several: only lists have a use for those. */
+function resolveValues(value: Value, operator: Condition["operator"], type: ValueType, resolver: Resolver, path: Path): (Expr | null)[] {
+  const several = value.kind === "parameter" ? resolver.several.get(value.name) : undefined;
+  if (!several || value.kind !== "parameter") return [resolveValue(value, type, resolver, path)];
+  if (OPERATORS[operator].values !== "many") return [report(resolver.problems, problem("severalNeedList", path, { name: value.name }))];
+  return several.map((text) => resolveValue({ kind: "value", text }, type, resolver, path));
 }
 
 function resolveValue(value: Value, type: ValueType, resolver: Resolver, path: Path): Expr | null {
@@ -315,18 +325,20 @@ export function parseValue(source: string, type: ValueType, path: Path): Expr | 
 }
 
 /** The type of the values a parameter takes. */
-export const PARAMETER_TYPES: Record<Parameter["type"], ValueType> = { text, whole, decimal: decimal(6), date, yesno, choice: text };
+export const PARAMETER_TYPES: Record<Parameter["type"], ValueType> = { text, whole, decimal: decimal(6), date, yesno, choice: text, several: text };
 
 /** Binds parameters to what a run gives for them, or to their defaults. */
 export function resolveParameters(parameters: Parameter[], context: RunContext, problems: Problem[]) {
   const bound = new Map<string, Expr>();
+  const several = new Map<string, string[]>();
   const dropped = new Set<string>();
   const list: PlanParameter[] = [];
   parameters.forEach((parameter, i) => {
     const path = ["parameters", i];
-    if (bound.has(parameter.name) || dropped.has(parameter.name)) problems.push(problem("duplicateName", path, { name: parameter.name }));
+    if (bound.has(parameter.name) || several.has(parameter.name) || dropped.has(parameter.name))
+      problems.push(problem("duplicateName", path, { name: parameter.name }));
     const given = context.values[parameter.name];
-    const source = given !== undefined && given !== "" ? given : defaultText(parameter, context.today);
+    const source = given !== undefined && given.trim() !== "" ? given : defaultText(parameter, context.today);
     const defaulted = given === undefined || given === "";
     list.push({ name: parameter.name, type: PARAMETER_TYPES[parameter.type], text: source, defaulted });
     if (source === null) {
@@ -334,18 +346,31 @@ export function resolveParameters(parameters: Parameter[], context: RunContext, 
       else problems.push(problem("parameterMissing", path, { name: parameter.name }));
       return;
     }
+    if (parameter.type === "several") {
+      const chosen = linesOf(source);
+      const strange = parameter.choices && chosen.find((text) => !parameter.choices?.includes(text));
+      if (strange !== undefined) problems.push(problem("parameterChoice", path, { name: parameter.name, value: strange }));
+      return several.set(parameter.name, chosen);
+    }
     if (parameter.type === "choice" && !parameter.choices?.includes(source))
       return problems.push(problem("parameterChoice", path, { name: parameter.name, value: source }));
     const value = parseValue(source, PARAMETER_TYPES[parameter.type], path);
     if (isProblem(value)) problems.push(value);
     else bound.set(parameter.name, value.node === "literal" ? { ...value, parameter: parameter.name } : value);
   });
-  return { bound, dropped, list };
+  return { bound, several, dropped, list };
 }
+
+/** The values given for a parameter that takes several: a line each. */
+export const linesOf = (source: string): string[] =>
+  source
+    .split("\n")
+    .map((line) => line.trim())
+    .filter((line) => line !== "");
 
 /** Values for parameters that have none, so that a description can be resolved where only its columns matter. */
 export function probeValues(parameters: Parameter[]): ParameterValues {
-  const probes: Record<Parameter["type"], string> = { text: "?", whole: "0", decimal: "0", date: "2000-01-01", yesno: "no", choice: "" };
+  const probes: Record<Parameter["type"], string> = { text: "?", whole: "0", decimal: "0", date: "2000-01-01", yesno: "no", choice: "", several: "0" };
   return Object.fromEntries(parameters.filter((p) => !p.default && !p.optional).map((p) => [p.name, p.choices?.[0] ?? probes[p.type]]));
 }
 

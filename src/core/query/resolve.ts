@@ -44,6 +44,7 @@ export function resolveQuery(spec: QuerySpec, schema: Schema, context: RunContex
     context,
     scope,
     parameters: parameters.bound,
+    several: parameters.several,
     dropped: parameters.dropped,
     asked: [],
     problems,

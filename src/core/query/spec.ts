@@ -134,7 +134,8 @@ export type ParameterDefault = z.infer<typeof parameterDefaultSchema>;
 
 export const parameterSchema = z.object({
   name: z.string().regex(PARAMETER_NAME).max(60),
-  type: z.enum(["text", "whole", "decimal", "date", "yesno", "choice"]),
+  type: z.enum(["text", "whole", "decimal", "date", "yesno", "choice", "several"]),
+  /** Of one or several of a list: what there is to choose. For several, none means any values, a line each. */
   choices: z.array(z.string()).max(500).optional(),
   default: parameterDefaultSchema.optional(),
   /** Left empty, the conditions that use it are dropped. */

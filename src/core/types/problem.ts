@@ -25,6 +25,7 @@ const SENTENCES = {
   parameterGone: (d: Detail) => `The query has no parameter ${q(d.name)}. Choose another, or add it.`,
   parameterMissing: (d: Detail) => `The parameter ${q(d.name)} needs a value.`,
   parameterType: (d: Detail) => `The parameter ${q(d.name)} is a ${d.type}, and ${d.wanted} is needed here.`,
+  severalNeedList: (d: Detail) => `The parameter ${q(d.name)} takes several values. Use “is one of”, or a parameter for one value.`,
   parameterChoice: (d: Detail) => `${q(d.value)} is not one of the choices of the parameter ${q(d.name)}.`,
   rangeTurned: () => "The first value of the range is greater than the second. Swap them.",
   figureType: (d: Detail) => `A ${d.type} has no ${d.figure}. Choose another figure or column.`,

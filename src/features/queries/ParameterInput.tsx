@@ -1,7 +1,8 @@
-import { defaultText, PARAMETER_TYPES } from "@/core/query/operands";
+import { defaultText, linesOf, PARAMETER_TYPES } from "@/core/query/operands";
 import type { Parameter, ParameterValues } from "@/core/query/spec";
 import type { Today } from "@/core/types/calendar";
 import { ValueInput } from "../editors/ValueInput";
+import { WORDS } from "./words";
 
 type Props = { parameter: Parameter; values: ParameterValues; today: Today; setValues: (next: ParameterValues) => void };
 
@@ -10,6 +11,7 @@ export function ParameterInput({ parameter, values, today, setValues }: Props) {
   const { name, type, choices } = parameter;
   const usual = defaultText(parameter, today);
   const set = (text: string) => setValues({ ...values, [name]: text });
+  if (type === "several") return <SeveralInput parameter={parameter} text={values[name] || (usual ?? "")} set={set} />;
   if (type !== "choice") return <ValueInput type={PARAMETER_TYPES[type]} label={name} value={values[name] || (usual ?? "")} onChange={set} />;
   return (
     <select className="field" aria-label={name} value={values[name] ?? ""} onChange={(e) => set(e.target.value)}>
@@ -18,5 +20,23 @@ export function ParameterInput({ parameter, values, today, setValues }: Props) {
         <option key={c}>{c}</option>
       ))}
     </select>
+  );
+}
+
+/** Several values: ticked in a list, or where there is none typed, a line each. */
+function SeveralInput({ parameter: { name, choices }, text, set }: { parameter: Parameter; text: string; set: (text: string) => void }) {
+  const chosen = linesOf(text);
+  if (!choices?.length)
+    return <textarea className="field h-16" aria-label={name} title={WORDS.valuesOnePerLine} value={text} onChange={(e) => set(e.target.value)} />;
+  const toggle = (choice: string) => set(choices.filter((c) => chosen.includes(c) !== (c === choice)).join("\n"));
+  return (
+    <fieldset className="grid max-h-32 gap-0.5 overflow-auto px-1" aria-label={name}>
+      {choices.map((choice) => (
+        <label key={choice} className="flex items-center gap-2">
+          <input type="checkbox" className="accent-bottle" checked={chosen.includes(choice)} onChange={() => toggle(choice)} />
+          {choice}
+        </label>
+      ))}
+    </fieldset>
   );
 }

@@ -11,7 +11,7 @@ import { COMMON } from "../words";
 import { ParameterInput } from "./ParameterInput";
 import { WORDS } from "./words";
 
-const TYPES: Parameter["type"][] = ["text", "whole", "decimal", "date", "yesno", "choice"];
+const TYPES: Parameter["type"][] = ["text", "whole", "decimal", "date", "yesno", "choice", "several"];
 
 const TYPE_NAMES: Record<Parameter["type"], string> = {
   text: "text",
@@ -20,6 +20,7 @@ const TYPE_NAMES: Record<Parameter["type"], string> = {
   date: "date",
   yesno: "yes/no",
   choice: COMMON.oneFromAList,
+  several: WORDS.severalOfAList,
 };
 
 /** The parameters of a query: today's values, and how each is asked for. */
@@ -100,7 +101,7 @@ export function ParametersPanel({
                   ))}
                 </select>
               </label>
-              {p.type === "choice" && (
+              {(p.type === "choice" || p.type === "several") && (
                 <label className="grid gap-0.5">
                   {WORDS.choicesOnePerLine}
                   <textarea className="field h-20" value={p.choices?.join("\n") ?? ""} onChange={(e) => update(i, { choices: e.target.value.split("\n") })} />

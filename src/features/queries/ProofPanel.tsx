@@ -5,7 +5,7 @@ import { minus, proofColumn, proofColumns } from "@/core/proof/followed";
 import type { Proof, ProofPick, RepeatsCheck } from "@/core/proof/proof";
 import type { JoinWay } from "@/core/query/choices";
 import * as edit from "@/core/query/edit";
-import { JOIN_WAYS } from "@/core/query/joinWays";
+import { isLinked, JOIN_WAYS } from "@/core/query/joinWays";
 import type { Plan } from "@/core/query/plan";
 import type { QuerySpec } from "@/core/query/spec";
 import { plural } from "@/core/schema/schema";
@@ -284,10 +284,15 @@ function JoinNotices({
             <b>{WORDS.joinRepeats(step.label)}</b>,
             counted(step.repeated.rows, "row", locale),
             writeCount(step.times, locale),
-            <span className="mt-1 flex gap-3">
+            <span className="mt-1 flex flex-wrap gap-3">
               <button type="button" className="link" onClick={() => onPick({ part: "repeated", id: step.id })}>
                 {COMMON.seeTheRows}
               </button>
+              {spec.joins.some((j) => j.id === step.id && isLinked(j)) && (
+                <button type="button" className="link" onClick={() => change(edit.setWay(spec, step.id, "has"))}>
+                  {WORDS.keepWhetherThereIsOne}
+                </button>
+              )}
               <button type="button" className="link" onClick={() => change(edit.removeJoin(spec, step.id))}>
                 {COMMON.removeNamed(name)}
               </button>

@@ -168,6 +168,8 @@ export const WORDS = {
   parametersAsked: "Parameters of this query",
   workedOutAnew: (columns: string | number, are: string | number) =>
     `${columns} ${are} worked out anew in the footing, from the totals over all rows. It is not the average of the lines.`,
+  severalOfAList: "several from a list",
+  keepWhetherThereIsOne: "Keep only rows that have one",
   onlyCountWhere: "Only count rows where…",
   onlyRowsCounted: "Only count rows where",
   chooseAField: "choose a field",

@@ -159,7 +159,7 @@ export function ValueEditor({ spec, schema, change, close, parent, id, index }: 
   const set = (values: Value[]) => change(edit.changeCondition(spec, id, { values }));
   const withAt = (value: Value) => withValue(spec, id, index, value);
   const current = condition.values[index];
-  const suitable = spec.parameters.filter((p) => suits(p, type));
+  const suitable = spec.parameters.filter((p) => suits(p, type, many));
   const fields = comparableFields(spec, schema, condition.left, type, parent);
   const newParameter = () => {
     change(askWhenRun(spec, schema, id, index, type));
