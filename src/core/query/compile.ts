@@ -22,9 +22,10 @@ export type RowsSql = Sql & { columns: { id: string; type: ValueType; raw: numbe
 /*
  * The order of operations, for every query:
  *
- *   source → joins → conditions → groups and figures → order → limit → window
+ *   source (a table, a query, several put together) → joins → conditions → groups and figures → conditions on groups
+ *     → what is worked out from the rows beside → the first of each → order → limit → window
  *
- * compileRows writes the whole pipeline; footing.ts adds up its result; proof.ts takes it apart.
+ * rowsSql writes the whole pipeline; footing.ts adds up its result; proof.ts takes it apart.
  */
 
 /** Ways that bring no columns are conditions, and have joins of their own that keep every row. */
