@@ -184,21 +184,23 @@ export function accountOf(plan: Plan, figure: PlanColumn | null, read: ReadTable
   const flatJoins = joined.filter((s) => parts.flat.has(s.join.alias));
   const laterJoins = joined.filter((s) => !parts.flat.has(s.join.alias));
 
-  const finish = (tuple: Tuple): void => {
-    const group = groupKeys ? keyOfValues(groupKeys(tuple)) : null;
+  /** Whether a row's group meets the conditions on groups; else it is counted with the first that it does not meet. */
+  const isOfGroupShown = (tuple: Tuple, group: unknown): boolean => {
     atGroups.add(tuple);
     const verdict = verdicts.get(group) ?? groupTests.length;
     for (const test of groupTests.slice(0, verdict)) test.after.add(tuple);
     const failed = groupTests[verdict];
-    if (failed) {
-      failed.out.add(tuple);
-      failed.failed.add(group);
-      return;
-    }
+    failed?.out.add(tuple);
+    failed?.failed.add(group);
+    return failed === undefined;
+  };
+  const finish = (tuple: Tuple): void => {
+    const group = groupKeys ? keyOfValues(groupKeys(tuple)) : null;
+    if (groupTests.length > 0 && !isOfGroupShown(tuple, group)) return;
     end.add(tuple);
     if (groupKeys) groups.add(group);
     for (const t of totalled) t.add(tuple);
-    feet.add(tuple);
+    if (anew.length > 0) feet.add(tuple);
   };
   const passes = (tests: (typeof flatTests)[number][], tuple: Tuple): boolean => {
     for (const { holds, out, after } of tests) {

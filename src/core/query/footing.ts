@@ -1,6 +1,7 @@
 import type { Expr } from "../expression/expr";
 import { type ValueType, whole } from "../types/valueType";
-import { neededJoins, oneRow, rowsSql, type Selected, type Sql, SqlWriter } from "./compile";
+import type { Selected } from "./again";
+import { neededJoins, oneRow, rowsSql, type Sql, SqlWriter } from "./compile";
 import { type Dialect, quoted } from "./dialect/dialect";
 import { countsOnce, overlaps } from "./home";
 import { isCut, type Plan, type PlanColumn, uncut } from "./plan";
