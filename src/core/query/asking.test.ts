@@ -1,0 +1,189 @@
+import { describe, expect, it } from "vitest";
+import { sampleSchema } from "../../../test/support/sample";
+import { briefText, phraseOfProblem, queryBrief } from "../brief/brief";
+import { withoutPhrase } from "../brief/editPhrase";
+import { findTable } from "../schema/schema";
+import { usualDay } from "../types/calendar";
+import { problem } from "../types/problem";
+import { comparisonsIn } from "./conditions";
+import * as edit from "./edit";
+import { removeParameter, renameParameter } from "./editParameters";
+import { emptyQuery } from "./empty";
+import { proposePairs } from "./proposePairs";
+import { queriesRead, readsItself, withQueryTables } from "./queryTables";
+import { ownColumns, reachable } from "./reach";
+import type { Condition, Operand, QuerySpec } from "./spec";
+
+/* What a person does to joins, groups of conditions, figures, stacks and limits; and how the sentence says it. */
+
+const field = (column: string, join = ""): Extract<Operand, { kind: "field" }> => ({ kind: "field", join, column });
+const is = (id: string, left: Operand, text: string): Condition => ({ id, left, operator: "is", values: [{ kind: "value", text }] });
+const crates: QuerySpec = {
+  ...emptyQuery("crate"),
+  joins: [{ id: "s", from: "", link: "stamp.crate_id", toward: "a", way: "keep" }],
+  conditions: [is("w1", field("mark"), "apple"), is("w2", field("fee", "s"), "1.50")],
+  columns: [
+    { id: "c1", value: field("mark") },
+    { id: "c2", value: field("fee", "s") },
+  ],
+  order: [{ column: "c2", direction: "up" }],
+};
+const said = (spec: QuerySpec): string => briefText(queryBrief(spec, sampleSchema, { locale: "en-GB", zone: "UTC" }));
+const idsOf = (list: { id: string }[]) => list.map((x) => x.id);
+
+describe("the way a table is joined", () => {
+  it("moves what is asked of it alone into the match, where it brings no columns, and back", () => {
+    const has = edit.setWay(crates, "s", "hasNone");
+    expect([idsOf(has.joins), idsOf(has.conditions), idsOf(has.columns), has.order]).toEqual([["s"], ["w1"], ["c1"], []]);
+    expect(has.joins[0]).toMatchObject({ way: "hasNone", where: [{ id: "w2" }] });
+    expect(said(has)).toBe("From crate, only those that have no stamps where fee is 1.50, where mark is apple. Show 1 column. ");
+    const back = edit.setWay(has, "s", "only");
+    expect([idsOf(back.conditions), "where" in (back.joins[0] ?? {})]).toEqual([["w1", "w2"], false]);
+  });
+  it("stays in its place among the joins", () => {
+    const two = edit.bring(crates, [{ link: "crate.yard_id", toward: "b" }]).spec;
+    const joined = edit.toggleColumn(two, sampleSchema, [{ link: "crate.yard_id", toward: "b" }], "name");
+    expect(idsOf(edit.setWay(joined, "s", "has").joins)).toEqual(["s", "j1"]);
+  });
+  it("is said of the other side and of both", () => {
+    expect(said(edit.setWay(crates, "s", "other"))).toContain("stamps (every one of the stamps, with or without a match)");
+    expect(said(edit.setWay(crates, "s", "both"))).toContain("stamps (all crates and all stamps, matched or not)");
+  });
+});
+
+describe("conditions in groups", () => {
+  const beside = edit.addAlternative(crates, sampleSchema, "w1", field("pieces"));
+  it("take a condition beside another, in the group that is there", () => {
+    expect(beside.conditions[0]).toMatchObject({ holds: "any", of: [{ id: "w1" }, { left: { column: "pieces" } }] });
+    const third = edit.addAlternative(beside, sampleSchema, "w1", field("day"));
+    expect(third.conditions[0]).toMatchObject({ holds: "any", of: [{ id: "w1" }, {}, { left: { column: "day" }, operator: "between" }] });
+    expect(said(beside)).toContain("where any of (mark is apple, pieces is …) and stamps › fee is 1.50");
+  });
+  it("change what holds, fall apart, and go with their last condition", () => {
+    const group = beside.conditions[0]?.id ?? "";
+    expect(edit.setHolds(beside, group, "none").conditions[0]).toMatchObject({ holds: "none" });
+    expect(edit.dissolveGroup(beside, group).conditions.length).toBe(3);
+    const [first, second] = comparisonsIn(beside.conditions);
+    const emptied = edit.removeCondition(edit.removeCondition(beside, first?.id ?? ""), second?.id ?? "");
+    expect(idsOf(emptied.conditions)).toEqual(["w2"]);
+    expect(idsOf(withoutPhrase(beside, { kind: "holds", id: group }).conditions)).toEqual(["w2"]);
+  });
+  it("are found by their problems, wherever they stand", () => {
+    const group = beside.conditions[0]?.id;
+    expect(phraseOfProblem(problem("valueMissing", ["conditions", 0, "of", 1, "values"]), beside)).toBe(`value ${comparisonsIn(beside.conditions)[1]?.id} 0`);
+    expect(phraseOfProblem(problem("valueMissing", ["conditions", 0]), beside)).toBe(`holds ${group}`);
+    const grouped = edit.addGroupCondition({ ...crates, grouped: true, columns: [{ id: "n", value: null, figure: "count" }] }, sampleSchema, "n");
+    const [asked] = comparisonsIn(grouped.groupConditions ?? []);
+    expect(phraseOfProblem(problem("valueMissing", ["groupConditions", 0, "values"]), grouped)).toBe(`value ${asked?.id} 0`);
+    expect(asked).toMatchObject({ left: { kind: "column", id: "n" }, operator: "atLeast" });
+  });
+});
+
+describe("figures", () => {
+  const grouped: QuerySpec = {
+    ...emptyQuery("crate"),
+    grouped: true,
+    columns: [
+      { id: "k", value: field("mark") },
+      { id: "t", value: field("price"), figure: "total", label: "Price" },
+      { id: "x", value: { kind: "column", id: "t" }, figure: "window", window: { kind: "change", back: "period", by: "k", per: ["k"] } },
+      { id: "y", value: { kind: "column", id: "t" }, figure: "window", window: { kind: "rank", per: ["k"] } },
+    ],
+    groupConditions: [{ id: "g", left: { kind: "column", id: "t" }, operator: "notEmpty", values: [] }],
+    firstOf: { rows: 2, per: ["k"] },
+  };
+  it("over the rows shown name what they are of, and go with it", () => {
+    expect(said(grouped)).toBe(
+      "From crate. One row per mark: Price, change of Price on the previous period, rank of Price. Only groups where Price is not empty. First 2 rows per mark. ",
+    );
+    const without = edit.removeColumns(grouped, ["t"]);
+    expect([idsOf(without.columns), without.groupConditions]).toEqual([["k"], undefined]);
+    const keyless = edit.removeColumns(grouped, ["k"]);
+    expect([keyless.firstOf, keyless.columns.map((c) => c.window)]).toEqual([undefined, [undefined, { kind: "change", back: "period" }, { kind: "rank" }]]);
+  });
+  it("are not asked for in conditions on groups where they are of the rows shown", () =>
+    expect(ownColumns(grouped, sampleSchema).map((l) => l.words)).toEqual(["mark", "Price"]));
+  it("start a percentile at the ninth tenth, and keep what was chosen", () => {
+    expect(edit.asFigure({ id: "a", value: null }, "percentile")).toEqual({ figure: "percentile", percent: 90 });
+    expect(edit.asFigure({ id: "a", value: null, percent: 25 }, "percentile")).toEqual({ figure: "percentile", percent: 25 });
+    expect(edit.asFigure({ id: "a", value: null }, "total")).toEqual({ figure: "total" });
+  });
+  it("count only some rows by conditions of their own", () => {
+    const asked = edit.addFigureCondition(grouped, sampleSchema, "t", field("sealed"));
+    expect(asked.columns[1]?.where).toMatchObject([{ left: { column: "sealed" } }]);
+    expect(edit.removeCondition(asked, asked.columns[1]?.where?.[0]?.id ?? "").columns[1]?.where).toBeUndefined();
+  });
+});
+
+describe("the first rows", () => {
+  it("are of all, or of each value of a column", () => {
+    const each = edit.setFirstRows(crates, 3, "c1");
+    expect([each.limit, each.firstOf, edit.firstRows(each)]).toEqual([null, { rows: 3, per: ["c1"] }, { rows: 3, per: "c1" }]);
+    const all = edit.setFirstRows(each, 3, null);
+    expect([all.limit, all.firstOf, edit.firstRows(all)]).toEqual([3, undefined, { rows: 3, per: null }]);
+  });
+});
+
+describe("tables joined by comparisons", () => {
+  const [yard, crate] = [findTable(sampleSchema, "yard"), findTable(sampleSchema, "crate")] as const;
+  it("are proposed by keys that others are named by, either way, and by nothing else", () => {
+    if (!yard || !crate) throw new Error("no sample");
+    expect(proposePairs(crate, yard)).toEqual([{ near: "yard_id", far: "id" }]);
+    expect(proposePairs(yard, crate)).toEqual([{ near: "id", far: "yard_id" }]);
+    expect(proposePairs(yard, { ...yard, name: "other", key: [] })).toEqual([]);
+  });
+  it("are said with what they compare, and their fields can be picked and ticked", () => {
+    const joined = edit.joinTable(crates, "", "yard", [{ near: "yard_id", far: "id" }]);
+    expect(said(joined)).toContain("yard (if any; yard › id is yard_id)");
+    expect(said(edit.joinTable(crates, "", "yard", []))).toContain("yard (if any; no comparison yet)");
+    expect(
+      reachable(joined, sampleSchema, 0)
+        .filter((f) => f.join !== undefined)
+        .map((f) => f.words),
+    ).toContain("yard › rent");
+    const ticked = edit.toggleJoined(joined, sampleSchema, "j1", "rent");
+    expect(ticked.columns.at(-1)?.value).toEqual(field("rent", "j1"));
+    expect(idsOf(edit.toggleJoined(ticked, sampleSchema, "j1", "rent").columns)).toEqual(["c1", "c2"]);
+    const more = edit.addMatchCondition(joined, sampleSchema, "j1", "opened");
+    expect(phraseOfProblem(problem("valueMissing", ["joins", 1, "on", 1, "values"]), more)).toMatch(/^value w\d+ 0$/);
+  });
+});
+
+describe("sources", () => {
+  it("are put together, paired and let go", () => {
+    const two = edit.addToStack(edit.addToStack(crates, "stamp"), "yard");
+    const paired = edit.pairInStack(two, 1, "mark", "name");
+    expect(paired.stack).toEqual({ how: "all", parts: ["stamp", "yard"], pairs: [{}, { mark: "name" }] });
+    expect(said(paired)).toMatch(/^From crate, stamp and yard \(all rows\)/);
+    expect(edit.removeFromStack(paired, 0).stack).toEqual({ how: "all", parts: ["yard"], pairs: [{ mark: "name" }] });
+    expect(edit.removeFromStack(edit.removeFromStack(paired, 0), 0).stack).toBeUndefined();
+  });
+  it("may be saved queries, none of which reads itself", () => {
+    const named = (id: string, source: string) => ({ id, name: `Q ${id}`, spec: { ...emptyQuery(source), columns: [] } });
+    expect(queriesRead({ source: "query a", stack: { how: "all", parts: ["crate", "query b"] } })).toEqual(["a", "b"]);
+    expect(readsItself(named("a", "query b"), [named("b", "query c"), named("c", "crate")])).toBeNull();
+    expect(readsItself(named("a", "query b"), [named("a", "crate"), named("b", "query c"), named("c", "query a")])).toBe("Q a → Q b → Q c → Q a");
+    const lost = withQueryTables(sampleSchema, [named("a", "query gone")], usualDay("2026-11-23"));
+    expect(lost.queries?.[0]?.rowsOf?.broken).toMatch(/has no table/);
+  });
+});
+
+describe("parameters", () => {
+  const asking: QuerySpec = {
+    ...crates,
+    conditions: [
+      { id: "g", holds: "any", of: [{ ...is("w1", field("mark"), ""), values: [{ kind: "parameter", name: "a" }] }, is("w2", field("pieces"), "1")] },
+    ],
+    parameters: [
+      { name: "a", type: "text" },
+      { name: "b", type: "text" },
+    ],
+  };
+  it("are renamed and removed wherever conditions ask for them", () => {
+    expect(comparisonsIn(renameParameter(asking, "a", "mark").conditions)[0]?.values).toEqual([{ kind: "parameter", name: "mark" }]);
+    expect(renameParameter(asking, "a", "b")).toBe(asking);
+    expect(renameParameter(asking, "a", "1x")).toBe(asking);
+    const without = removeParameter(asking, "a");
+    expect([comparisonsIn(without.conditions).map((c) => c.id), without.parameters.map((p) => p.name)]).toEqual([["w2"], ["b"]]);
+  });
+});
