@@ -17,6 +17,7 @@ import type { ReportJob } from "../src/server/engine/work";
 import { Workspace } from "../src/server/workspace/workspace";
 import { measureData } from "./data";
 import { alone, median, ms, quantile, report, rows, timed } from "./measure";
+import { measureQuestions } from "./questions";
 import { measureDashboard, measurePivot } from "./show";
 
 /* Measures what docs/speed.md promises; each figure beside what it is held against. Times are medians of several runs. */
@@ -80,6 +81,8 @@ report(
   `${(median(engineTimes.slice(1)) / median(handTimes.slice(1))).toFixed(2)}× (${ms(median(engineTimes))})`,
   "1.15×",
 );
+
+await measureQuestions(ws, database, planOf);
 
 const first = rowsJob(list, { offset: 0, rows: 100 });
 await ws.engine.run<"rows">(first, caller);
