@@ -4,7 +4,7 @@ import type { Schema, Step } from "../schema/schema";
 import { usualDay } from "../types/calendar";
 import * as edit from "./edit";
 import { emptyQuery } from "./empty";
-import { countsOnce, homeForReaders, keyName, keyPlaces, overlaps, withKeys } from "./home";
+import { countsOnce, homeForReaders, isSwayed, keyName, keyPlaces, overlaps, withKeys } from "./home";
 import type { Plan, PlanColumn } from "./plan";
 import { resolveQuery } from "./resolve";
 import type { Operand, QueryColumn, QuerySpec } from "./spec";
@@ -68,6 +68,26 @@ describe("the rows a value belongs to", () => {
     const { spec, joins } = bring("crate", [toYard]);
     const [rent] = planOf(spec, [{ value: field("rent", joins[0]), everyRow: true }]).columns as [PlanColumn];
     expect([said(rent), countsOnce(rent)]).toEqual(["yards, repeated", false]);
+  });
+});
+
+describe("figures that a join's repeats change", () => {
+  it("are averages, counts and the like of what is repeated, not totals, extremes or distinct counts", () => {
+    const { spec, joins } = bring("crate", [toStamps]);
+    const price = (figure: QueryColumn["figure"]) => ({ value: field("price"), figure });
+    const swayed = (columns: Omit<QueryColumn, "id">[], of = spec) => planOf({ ...of, grouped: true }, columns).columns.map(isSwayed);
+    expect(swayed([price("average"), price("count"), price("total"), price("greatest"), price("countDifferent"), { value: null, figure: "count" }])).toEqual([
+      true,
+      true,
+      false,
+      false,
+      false,
+      false,
+    ]);
+    expect(swayed([{ value: field("fee", joins[0]), figure: "average" }])).toEqual([false]);
+    expect(swayed([price("average")], emptyQuery("crate"))).toEqual([false]);
+    // The number of rows is no number of crates then.
+    expect(planOf({ ...spec, grouped: true }, [{ value: null, figure: "count" }]).columns[0]?.heading).toBe("Rows");
   });
 });
 

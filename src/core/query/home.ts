@@ -130,6 +130,24 @@ export function valueOfColumn(column: PlanColumn): Expr {
   return column.expr === null ? ROW : figureOfColumn(column, figure);
 }
 
+/** Figures that repeated values change, and that do not count each row of their home once. */
+const SWAYED = new Set<PlanColumn["figure"]>([
+  "count",
+  "average",
+  "weightedAverage",
+  "median",
+  "percentile",
+  "deviation",
+  "deviationWhole",
+  "variance",
+  "varianceWhole",
+  "share",
+]);
+
+/** Whether a figure counts values as often as a join repeats them, so that it is not the figure of the rows they belong to. */
+export const isSwayed = ({ figure, home, expr }: Pick<PlanColumn, "figure" | "home" | "expr">): boolean =>
+  expr !== null && SWAYED.has(figure) && home?.repeated === true;
+
 /** Whether one row of a total's home may fall into several groups, so that the groups' totals do not add up to the whole. */
 export function overlaps(column: PlanColumn, groups: PlanColumn[]): boolean {
   if ((column.figure && column.figure !== "total") || !countsOnce(column)) return false;

@@ -287,7 +287,8 @@ function fieldOf(operand: Extract<Operand, { kind: "field" }>, scope: ScopeTable
 }
 
 function headingOf(column: QueryColumn, scope: ScopeTable[]): string {
-  if (column.value === null) return plural(scope[0]?.table.label ?? "row");
+  // Where a join repeats rows, their number is no number of the source's.
+  if (column.value === null) return scope.some((s) => s.join?.leadsTo === "many") ? "Rows" : plural(scope[0]?.table.label ?? "row");
   if (column.value.kind === "formula") return column.value.text.trim().slice(0, 40);
   if (column.value.kind === "column") return "";
   const at = scope.find((s) => s.id === (column.value as { join: string }).join);

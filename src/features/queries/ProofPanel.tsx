@@ -5,6 +5,7 @@ import { minus, proofColumn, proofColumns } from "@/core/proof/followed";
 import type { Proof, ProofPick, RepeatsCheck } from "@/core/proof/proof";
 import type { JoinWay } from "@/core/query/choices";
 import * as edit from "@/core/query/edit";
+import { isSwayed } from "@/core/query/home";
 import { isLinked, JOIN_WAYS } from "@/core/query/joinWays";
 import type { Plan } from "@/core/query/plan";
 import type { QuerySpec } from "@/core/query/spec";
@@ -121,6 +122,11 @@ export function ProofPanel({ spec, plan, proof, failure, running, pick, onPick, 
       <Seal proof={proof} />
       {proof.repeats.map((repeats) => (
         <RepeatsNotice key={repeats.column} repeats={repeats} spec={spec} change={change} />
+      ))}
+      {plan.columns.filter(isSwayed).map((c) => (
+        <Notice key={c.id} tone="look">
+          {WORDS.countsRepeats(c.heading, c.home?.words ?? COMMON.rows)}
+        </Notice>
       ))}
       {worked.length > 0 && (
         <Notice tone="agrees">{WORDS.workedOutAnew(worked.map((c) => c.heading).join(COMMON.and), worked.length === 1 ? "is" : "are")}</Notice>

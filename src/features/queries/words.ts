@@ -170,6 +170,7 @@ export const WORDS = {
     `${columns} ${are} worked out anew in the footing, from the totals over all rows. It is not the average of the lines.`,
   severalOfAList: "several from a list",
   keepWhetherThereIsOne: "Keep only rows that have one",
+  countsRepeats: (heading: string | number, rows: string | number) => `${heading} counts ${rows} as often as the rows repeat them, not once each.`,
   onlyCountWhere: "Only count rows where…",
   onlyRowsCounted: "Only count rows where",
   chooseAField: "choose a field",
