@@ -67,6 +67,41 @@ export const freightByIsland: QuerySpec = {
   parameters: period,
 };
 
+/** What a tonne brings, by island and quarter, held against the quarter before: a ratio of totals, of groups that are large enough. */
+export const freightPerTonne: QuerySpec = {
+  version: 2,
+  source: "consignment",
+  joins: [
+    { id: "shipper", from: "", link: "consignment.shipper_id", toward: "b", way: "only" },
+    { id: "surcharges", from: "", link: "surcharge.consignment_id", toward: "a", way: "hasNone" },
+  ],
+  conditions: [
+    { id: "since", left: field("", "lodged_on"), operator: "atLeast", values: [parameter("since")] },
+    {
+      id: "counted",
+      holds: "none",
+      of: [
+        { id: "void", left: field("", "status"), operator: "is", values: [{ kind: "value", text: "void" }] },
+        { id: "weightless", left: field("", "weight"), operator: "empty", values: [] },
+      ],
+    },
+  ],
+  grouped: true,
+  columns: [
+    { id: "island", value: field("shipper", "island") },
+    { id: "quarter", value: { ...field("", "lodged_on"), part: "quarter" }, label: "Quarter" },
+    { id: "count", value: null, figure: "count" },
+    { id: "freight", value: field("", "freight_charge"), figure: "total", label: "Freight" },
+    { id: "weight", value: field("", "weight"), figure: "total", label: "Weight" },
+    { id: "rate", value: { kind: "formula", text: "Freight / Weight * 1000" }, figure: "formula", label: "Freight per tonne", format: { decimals: 2 } },
+    { id: "change", value: { kind: "column", id: "rate" }, figure: "window", window: { kind: "change", back: "period" }, label: "On the quarter before" },
+  ],
+  groupConditions: [{ id: "large", left: { kind: "column", id: "count" }, operator: "atLeast", values: [{ kind: "value", text: "100" }] }],
+  order: [{ column: "rate", direction: "down" }],
+  limit: null,
+  parameters: [{ name: "since", type: "date", default: { kind: "fixed", text: "2026-01-01" } }],
+};
+
 export const calledOff: QuerySpec = {
   version: 2,
   source: "sailing",
@@ -365,6 +400,7 @@ export function saveDemoObjects(catalogue: Catalogue): void {
   for (const { id, label, spec } of derivedFields) catalogue.create("derived", label, spec, id);
   catalogue.create("query", "Freight lodged by shipper", freightByShipper, "freight-by-shipper");
   catalogue.create("query", "Freight by island", freightByIsland, "freight-by-island");
+  catalogue.create("query", "Freight per tonne by island and quarter", freightPerTonne, "freight-per-tonne");
   catalogue.create("query", "Sailings called off", calledOff, "sailings-called-off");
   catalogue.create("query", "Sailings called off, any day", allCalledOff, "all-called-off");
   catalogue.create("query", "Freight lodged", freightLodged, "freight-lodged");

@@ -13,7 +13,7 @@ const button = (words) => `button ::-p-text(${words})`;
 const VIEWS = [
   { name: "desk", path: "/", ready: "h1", wait: 3500 },
   { name: "query", path: "/queries/freight-by-shipper", ready: "[data-testid=proof]" },
-  { name: "query-groups", path: "/queries/freight-by-island", ready: "[data-testid=proof]", click: [button("is not")] },
+  { name: "query-groups", path: "/queries/freight-per-tonne", ready: "[data-testid=proof]", click: [button("none of")] },
   { name: "report", path: "/reports/freight-statement", ready: "svg", click: [button("Great Brindle")] },
   { name: "letter", path: "/letters/statement-of-account", ready: "[role=toolbar]", wait: 2500 },
   { name: "people", path: "/people", ready: "h1", click: ["[role=tab] ::-p-text(Row rules)"] },
