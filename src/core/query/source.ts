@@ -24,7 +24,7 @@ type Resolve = (spec: QuerySpec, schema: Schema, context: RunContext) => { ok: t
 export function resolveSource(spec: QuerySpec, schema: Schema, context: RunContext, problems: Problem[], resolve: Resolve): Source | null {
   const table = findTable(schema, spec.source);
   if (!table) return report(problems, problem("tableGone", ["source"], { table: spec.source }));
-  if (spec.stack) return stacked(spec, spec.stack, table, schema, context, problems, resolve);
+  if (spec.stack) return stacked(spec.stack, table, schema, context, problems, resolve);
   const alias = table.rowsOf ? table.label : table.name;
   if (!table.rowsOf) return { alias, table, parameters: [] };
   const query = rowsOfQuery(table, schema, context, problems, resolve, ["source"]);
@@ -44,7 +44,7 @@ export function rowsOfQuery(table: Table, schema: Schema, context: RunContext, p
 type Stack = NonNullable<QuerySpec["stack"]>;
 
 /** Several sources put together: each is asked for the columns of the first, by their names or as they are paired. */
-function stacked(_spec: QuerySpec, stack: Stack, first: Table, schema: Schema, context: RunContext, problems: Problem[], resolve: Resolve): Source | null {
+function stacked(stack: Stack, first: Table, schema: Schema, context: RunContext, problems: Problem[], resolve: Resolve): Source | null {
   const parts = stack.parts.map((name, i) => ({ name, table: findTable(schema, name), path: ["stack", "parts", i] }));
   for (const part of parts) if (!part.table) problems.push(problem("tableGone", part.path, { table: part.name }));
   const asked = [{ table: first, named: first.columns.map((c): string | null => c.name), path: ["source"] as Problem["path"] }].concat(
