@@ -12,6 +12,7 @@ import { emptyQuery } from "./empty";
 import { proposePairs } from "./proposePairs";
 import { queriesRead, readsItself, withQueryTables } from "./queryTables";
 import { ownColumns, reachable } from "./reach";
+import { resolveQuery } from "./resolve";
 import type { Condition, Operand, QuerySpec } from "./spec";
 
 /* What a person does to joins, groups of conditions, figures, stacks and limits; and how the sentence says it. */
@@ -132,6 +133,21 @@ describe("tables joined by comparisons", () => {
     expect(proposePairs(yard, crate)).toEqual([{ near: "id", far: "yard_id" }]);
     expect(proposePairs(yard, { ...yard, name: "other", key: [] })).toEqual([]);
   });
+  it("lead to one row only where they compare its whole key as the same", () => {
+    const twoKeys = { ...sampleSchema, tables: sampleSchema.tables.map((t) => (t.name === "yard" ? { ...t, key: ["id", "name"] } : t)) };
+    const leads = (pairs: { near: string; far: string }[], operator: Condition["operator"] = "is") => {
+      const joined = edit.joinTable({ ...crates, joins: [], conditions: [], columns: crates.columns.slice(0, 1), order: [] }, "", "yard", pairs);
+      const [first] = joined.joins;
+      const spec = { ...joined, joins: first && "on" in first ? [{ ...first, on: first.on.map((c) => ({ ...c, operator })) as Condition[] }] : [] };
+      const plan = resolveQuery(spec, twoKeys, { today: usualDay("2026-11-23"), values: {} });
+      return plan.ok ? plan.value.joins[0]?.leadsTo : plan.problems.map((p) => p.code);
+    };
+    const [id, name] = [
+      { near: "yard_id", far: "id" },
+      { near: "mark", far: "name" },
+    ];
+    expect([leads([id]), leads([id, name]), leads([name]), leads([id, name], "isNot")]).toEqual(["many", "one", "many", "many"]);
+  });
   it("are said with what they compare, and their fields can be picked and ticked", () => {
     const joined = edit.joinTable(crates, "", "yard", [{ near: "yard_id", far: "id" }]);
     expect(said(joined)).toContain("yard (if any; yard › id is yard_id)");
@@ -185,5 +201,9 @@ describe("parameters", () => {
     expect(renameParameter(asking, "a", "1x")).toBe(asking);
     const without = removeParameter(asking, "a");
     expect([comparisonsIn(without.conditions).map((c) => c.id), without.parameters.map((p) => p.name)]).toEqual([["w2"], ["b"]]);
+    // A group goes with the last of its conditions.
+    const [group] = asking.conditions;
+    const alone: QuerySpec = { ...asking, conditions: group && "of" in group ? [{ ...group, of: group.of.slice(0, 1) }] : [] };
+    expect(removeParameter(alone, "a").conditions).toEqual([]);
   });
 });

@@ -113,12 +113,14 @@ export function HoldsEditor(props: EditorProps & { id: string }) {
           {WORDS.holds[holds]}
         </Choice>
       ))}
-      <button type="button" className="link pt-2 text-left" onClick={() => setAdding(true)}>
-        {COMMON.addCondition}
-      </button>
-      <button type="button" className="link pt-2 text-left" onClick={() => act(edit.dissolveGroup(spec, id))}>
-        {WORDS.dissolveGroup}
-      </button>
+      <div className="grid justify-items-start gap-1 pt-2">
+        <button type="button" className="link" onClick={() => setAdding(true)}>
+          {COMMON.addCondition}
+        </button>
+        <button type="button" className="link" onClick={() => act(edit.dissolveGroup(spec, id))}>
+          {WORDS.dissolveGroup}
+        </button>
+      </div>
       <Remove onClick={() => act(edit.removeCondition(spec, id))}>{WORDS.removeTheseConditions}</Remove>
     </>
   );
