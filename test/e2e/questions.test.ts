@@ -120,6 +120,31 @@ describe("conditions", () => {
   });
 });
 
+describe("formulas", () => {
+  it("are compared in conditions and make groups", async () => {
+    const desk = await opened("/queries/freight-by-island");
+    await desk.click("+ condition");
+    await desk.click("Formula…");
+    await desk.page.keyboard.type("freight_charge * 2");
+    await desk.click("Add", "button.button-primary");
+    await desk.click("is", "p button");
+    await desk.click("is at least", ".menu-item");
+    await desk.click("…", "p button");
+    await desk.page.waitForSelector("[aria-label=Value]");
+    await desk.page.keyboard.type("500");
+    await desk.key("Enter");
+    const [dear] = one(`SELECT COUNT(*) FROM consignment WHERE ${OCTOBER} AND freight_charge >= 25000`);
+    await desk.reads("[data-testid=proof]", new RegExp(`groups? ${written(dear)} `));
+    await desk.click("+ one row per…");
+    await desk.click("Formula…");
+    await desk.page.keyboard.type("CASE WHEN weight > 500 THEN 'heavy' ELSE 'light' END");
+    await desk.click("Add", "button.button-primary");
+    await desk.reads("[role=grid]", "light");
+    await proved(desk);
+    expect(desk.complaints).toEqual([]);
+  });
+});
+
 describe("figures over figures", () => {
   it("are a ratio of totals, worked out anew in the footing, with a condition on the groups", async () => {
     const desk = await opened("/queries/freight-by-island");

@@ -267,6 +267,9 @@ describe("figures over figures", () => {
       "2026-03-01 | 3550 | ∅ | 550 | 6550 | 3550000 | 1",
       "2026-04-01 | 3450 | -100 | -100 | 10000 | 3450000 | 2",
     ]);
+    const nested = { id: "x", value: { kind: "column" as const, id: "u" }, figure: "window" as const, window: { kind: "share" as const } };
+    expect(problemsOf({ ...spec, columns: [...spec.columns, nested] })).toEqual(["windowNested"]);
+    expect(problemsOf({ ...spec, columns: [...spec.columns, { ...nested, value: { kind: "column", id: "k" } }] })).toEqual(["windowOf"]);
     expect(problemsOf({ ...spec, columns: spec.columns.map((c) => (c.id === "k" ? { ...c, value: field("shipper_id") } : c)) })).toEqual(["windowPeriod"]);
   });
 });

@@ -4,7 +4,7 @@ import { aliasesOf, call, type Expr, literal } from "../expression/expr";
 import { findColumn, goneLinkWords, type Schema, type Table } from "../schema/schema";
 import { usualDay } from "../types/calendar";
 import { type Checked, type Problem, problem } from "../types/problem";
-import { whole, yesno } from "../types/valueType";
+import { type ValueType, whole, yesno } from "../types/valueType";
 import { isGroup, mapComparisons } from "./conditions";
 import { emptyQuery } from "./empty";
 import { brings, isLinked, keepsFar } from "./joinWays";
@@ -189,6 +189,12 @@ function withDerived(joins: PlanJoin[], auxiliary: PlanJoin[]): PlanJoin[] {
 export function plannedColumn(spec: QuerySpec, schema: Schema, id: string): PlanColumn | undefined {
   const resolved = resolveQuery(spec, schema, { today: usualDay("2000-01-01"), values: probeValues(spec.parameters), probing: true });
   return resolved.ok ? resolved.value.columns.find((c) => c.id === id) : undefined;
+}
+
+/** The type that an operand comes to in a query, a formula's too; undefined while it cannot be worked out. */
+export function plannedType({ source, stack, joins, parameters }: QuerySpec, schema: Schema, operand: Operand): ValueType | undefined {
+  const alone: QuerySpec = { ...emptyQuery(source), stack, joins, parameters, columns: [{ id: "operand", value: operand }] };
+  return plannedColumn(alone, schema, "operand")?.type;
 }
 
 function tieBreak(grouped: boolean, scope: ScopeTable[], columns: PlanColumn[]): Expr[] {

@@ -7,6 +7,7 @@ import type { Schema, Table } from "@/core/schema/schema";
 import type { ValueType } from "@/core/types/valueType";
 import { onEnter } from "@/ui/onEnter";
 import { COMMON } from "../words";
+import { NewFormula } from "./NewFormula";
 
 /** What every editor of a phrase works on. */
 export type EditorProps = {
@@ -31,7 +32,7 @@ export function Choice({ chosen, onClick, children }: { chosen?: boolean; onClic
 /** What a popover turns to when one of its choices leads on: the keyboard goes on in its first field. */
 export function LedOn({ children }: { children: React.ReactNode }) {
   const held = useRef<HTMLDivElement>(null);
-  useEffect(() => held.current?.querySelector<HTMLElement>("input, button")?.focus(), []);
+  useEffect(() => held.current?.querySelector<HTMLElement>("input, textarea, button")?.focus(), []);
   return <div ref={held}>{children}</div>;
 }
 
@@ -51,13 +52,17 @@ export function FieldPicker({
   remove,
   close,
   only,
+  formula = false,
 }: EditorProps & {
   caption: string;
+  /** Whether a formula over fields can be picked in place of a field. */
+  formula?: boolean;
   pick: (spec: QuerySpec, operand: Operand) => void;
   remove?: () => void;
   only?: (type: ValueType) => boolean;
 }) {
   const [wanted, setWanted] = useState("");
+  const [writing, setWriting] = useState(false);
   const words = wanted.trim().toLowerCase();
   const fields = reachable(spec, schema, words ? 2 : 1).filter((f) => (!only || only(f.type)) && f.words.toLowerCase().includes(words));
   const choose = (field: (typeof fields)[number]) => {
@@ -65,6 +70,19 @@ export function FieldPicker({
     pick(brought, operand);
     close();
   };
+  if (writing)
+    return (
+      <LedOn>
+        <p className="caption pb-1">{caption}</p>
+        <NewFormula
+          help={COMMON.formulaHelp}
+          add={(text) => {
+            pick(spec, { kind: "formula", text });
+            close();
+          }}
+        />
+      </LedOn>
+    );
   return (
     <>
       <p className="caption pb-1">{caption}</p>
@@ -84,6 +102,11 @@ export function FieldPicker({
         ))}
         {fields.length === 0 && <p className="text-soft">{COMMON.noMatchingField}</p>}
       </div>
+      {formula && (
+        <button type="button" className="link pt-2" onClick={() => setWriting(true)}>
+          {COMMON.aFormula}
+        </button>
+      )}
       {remove && (
         <Remove
           onClick={() => {

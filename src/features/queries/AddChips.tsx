@@ -22,6 +22,7 @@ export function AddChips({ spec, schema, change }: Props) {
             {...props}
             close={close}
             caption={COMMON.onlyRowsWhere}
+            formula
             pick={(next, operand) => change(edit.addCondition(next, schema, operand).spec)}
           />
         )}
@@ -33,7 +34,9 @@ export function AddChips({ spec, schema, change }: Props) {
         {(close) => <HavingPicker {...props} close={close} />}
       </BriefPopover>
       <BriefPopover label={WORDS.oneRowPer} className="chip">
-        {(close) => <FieldPicker {...props} close={close} caption={WORDS.groupBy} pick={(next, operand) => change(edit.groupBy(next, schema, operand))} />}
+        {(close) => (
+          <FieldPicker {...props} close={close} caption={WORDS.groupBy} formula pick={(next, operand) => change(edit.groupBy(next, schema, operand))} />
+        )}
       </BriefPopover>
       {spec.grouped && (
         <BriefPopover label={WORDS.onlyGroups} className="chip">

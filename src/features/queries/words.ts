@@ -46,7 +46,6 @@ export const WORDS = {
   figureField: "Figure",
   fixedDate: "fixed date",
   floatingNumbersEqualWithinRounding: (floating: string | number) => ` ${floating}: floating numbers, equal within rounding.`,
-  formula: "Formula",
   foundRows: (step: string | number) => `${step} found`,
   functionsStartingWithNlBelong: "Functions starting with nl_ belong to Next Ledger: exact figures, and text in any script. Other programs do not have them.",
   groups: "Groups",
@@ -184,7 +183,6 @@ export const WORDS = {
   selectionFigures: (words: string | number, total: string | number, added: string | number, average: string | number) =>
     `${words} · total ${total}${added} · average ${average}`,
   totalInFooting: "Total in footing",
-  useFieldNamesShipperName: 'Use field names (shipper.name, "lodged on"), parameters as :name, + − * / ||, CASE, COALESCE, TRIM, UPPER, LOWER, ROUND.',
   usedByADerivedField: "used by a derived field",
   value: "Value",
   noKeyApart: (name: string | number) => `Values may be repeated, and no key tells the ${name} apart.`,

@@ -15,10 +15,11 @@ import { isDated, isNumber } from "@/core/types/valueType";
 import { filled } from "@/ui/filled";
 import { onEnter } from "@/ui/onEnter";
 import { DigitsInput } from "../../editors/DigitsInput";
+import { FormulaInput, NewFormula } from "../../editors/NewFormula";
 import { Choice, type EditorProps, Remove } from "../../editors/parts";
 import { COMMON } from "../../words";
 import { WORDS } from "../words";
-import { AddFigure, BesideFigure, FigureConditions, FormulaInput, NewFormula, WindowSettings } from "./figures";
+import { AddFigure, BesideFigure, FigureConditions, WindowSettings } from "./figures";
 
 /** One group: its heading and place, the part of a date, or away with it. */
 export function GroupEditor({ spec, schema, change, close, id }: EditorProps & { id: string }) {
@@ -257,7 +258,7 @@ function AddFormula({ spec, change }: EditorProps) {
     );
   return (
     <NewFormula
-      help={WORDS.useFieldNamesShipperName}
+      help={COMMON.formulaHelp}
       add={(text) => {
         change(edit.addColumn(spec, { value: { kind: "formula", text } }));
         setAdding(false);

@@ -8,6 +8,7 @@ import * as edit from "@/core/query/edit";
 import { askWhenRun, suits, withValue } from "@/core/query/editParameters";
 import { OPERATORS, operatorsFor } from "@/core/query/operators";
 import { comparableFields, matchColumns, ownColumns } from "@/core/query/reach";
+import { plannedType } from "@/core/query/resolve";
 import type { Condition, Operand, QuerySpec, Value } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
 import { RELATIVE_DATES, type RelativeDate } from "@/core/types/relative";
@@ -20,7 +21,10 @@ import { COMMON } from "../../words";
 import { WORDS } from "../words";
 
 function typeOfLeft(spec: QuerySpec, schema: Schema, condition: Condition): ValueType {
-  return edit.operandTypeIn(spec, schema, condition.left) ?? text;
+  const { left } = condition;
+  // What a formula comes to is known when it is planned.
+  const planned = left.kind === "formula" ? plannedType(spec, schema, left) : undefined;
+  return planned ?? edit.operandTypeIn(spec, schema, left) ?? text;
 }
 
 /** The comparison of a condition. */
@@ -57,7 +61,7 @@ function LeftPicker({
 }: EditorProps & { of: string; caption: string; pick: (spec: QuerySpec, left: Operand) => void; remove?: () => void }) {
   const { spec, schema, close } = props;
   const place = placeOf(spec, of);
-  if (place === undefined || place.of === "rows") return <FieldPicker {...props} caption={caption} pick={pick} {...(remove ? { remove } : {})} />;
+  if (place === undefined || place.of === "rows") return <FieldPicker {...props} caption={caption} formula pick={pick} {...(remove ? { remove } : {})} />;
   const lefts = place.of === "match" ? matchColumns(spec, schema, place.join) : ownColumns(spec, schema);
   return (
     <>

@@ -14,6 +14,7 @@ import type { QueryColumn, QuerySpec } from "@/core/query/spec";
 import { BACK_WORDS, WINDOWS } from "@/core/query/windows";
 import { isNumber } from "@/core/types/valueType";
 import { Brief } from "@/ui/Brief";
+import { NewFormula } from "../../editors/NewFormula";
 import { PercentInput } from "../../editors/PercentInput";
 import { Choice, type EditorProps, FieldPicker } from "../../editors/parts";
 import { phraseKey } from "../../editors/phraseKey";
@@ -102,29 +103,6 @@ export function FigureConditions(props: EditorProps & { column: QueryColumn }) {
   );
 }
 
-export function FormulaInput({ value, onChange }: { value: string; onChange: (next: string) => void }) {
-  return (
-    <label className="grid gap-0.5 text-small">
-      {WORDS.formula}
-      <textarea className="field h-20 font-mono text-small" spellCheck={false} value={value} onChange={(e) => onChange(e.target.value)} />
-    </label>
-  );
-}
-
-/** A formula while it is written for the first time. */
-export function NewFormula({ help, add }: { help: string; add: (text: string) => void }) {
-  const [formula, setFormula] = useState("");
-  return (
-    <div className="grid gap-2 pt-2">
-      <FormulaInput value={formula} onChange={setFormula} />
-      <p className="text-small text-soft">{help}</p>
-      <button type="button" className="button-primary justify-self-start" disabled={formula.trim() === ""} onClick={() => add(formula)}>
-        {COMMON.add}
-      </button>
-    </div>
-  );
-}
-
 /** A figure of a field, a formula over figures, or what the rows shown make of a column. */
 export function AddFigure(props: EditorProps) {
   const { spec, schema, change } = props;
@@ -171,6 +149,7 @@ export function AddFigure(props: EditorProps) {
           schema={schema}
           close={() => setAdding(false)}
           caption="of"
+          formula
           only={AGGREGATES[figure].takes}
           pick={(next, value) => add(next, { value, figure, ...figureStart(figure) })}
         />
