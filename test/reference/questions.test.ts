@@ -230,6 +230,35 @@ describe("figures over figures", () => {
     expect(ids(planProofRows(plan, { part: "leftOutGroups", id: "g" })).sort()).toEqual(["3", "6"]);
     expect(ids(planProofRows(plan, { part: "sheet" })).sort()).toEqual(["1", "2", "4", "5"]);
   });
+  it("open their rows through a window as they stand in the whole", () => {
+    const few: Condition = { id: "g", left: { kind: "column", id: "t" }, operator: "atLeast", values: [{ kind: "value", text: "20" }] };
+    const behind = planProofRows(planOf(perShipper({ groupConditions: [few], joins: [{ id: "s", from: "", link: "shipper", toward: "b", way: "keep" }] })), {
+      part: "sheet",
+    }) as Plan;
+    const named = { ...behind, columns: [...behind.columns, ...planOf(withShipper("keep")).columns.slice(2)] };
+    const all = engines.sqlite(named);
+    expect(all.length).toBe(4);
+    expect([0, 1, 2, 3].flatMap((offset) => engines.sqlite(named, { offset, rows: 1 }))).toEqual(all);
+  });
+  it.each([
+    ["year", 1],
+    ["quarter", 4],
+    ["month", 12],
+    ["isoWeek", 52],
+    ["day", null],
+  ] as const)("look a year back from a %s by %s of them", (part, steps) => {
+    const spec: QuerySpec = {
+      ...emptyQuery("charge"),
+      grouped: true,
+      columns: [
+        { id: "k", value: { ...field("day"), part } },
+        { id: "t", value: field("amount"), figure: "total" },
+        { id: "y", value: { kind: "column", id: "t" }, figure: "window", window: { kind: "change", back: "year" } },
+      ],
+    };
+    if (steps === null) expect(problemsOf(spec)).toEqual(["windowPeriod"]);
+    else expect(planOf(spec).columns[2]?.window?.period).toEqual({ column: "k", part, steps, per: [] });
+  });
   it("are empty where a total of zero divides, and refuse to be worked out from themselves", async () => {
     const columns = (text: string): QuerySpec => ({
       ...emptyQuery("charge"),

@@ -46,6 +46,13 @@ describe("the rows a value belongs to", () => {
     const columns = planOf(spec, [{ value: field("price") }, { value: field("fee", joins[0]) }, { value: field("rent", joins[1]) }]).columns;
     expect(columns.map(said)).toEqual(["crates, repeated", "stamps", "yards, repeated"]);
   });
+  it("are told by no row of a table that lets its own rows in", () => {
+    const { spec, joins } = bring("crate", [toYard]);
+    const kept = planOf(spec, [{ value: { kind: "formula", text: "price + yard.rent" } }]).columns as [PlanColumn];
+    const both = edit.setWay(spec, joins[0] ?? "", "both");
+    const open = planOf(both, [{ value: { kind: "formula", text: "price + yard.rent" } }]).columns as [PlanColumn];
+    expect([kept[0].home?.of.length, open[0].home?.of.length]).toEqual([1, 2]);
+  });
   it("are of the table whose row tells the others', where a formula reads several", () => {
     const { spec } = bring("stamp", [toCrate], [toCrate, toYard]);
     const columns = ["fee * crate.price", "fee + 1", "1 + 1"].map((text) => ({ value: { kind: "formula" as const, text } }));
