@@ -337,6 +337,7 @@ describe("rows put together", () => {
     expect(await rowsOf(over("first"), both)).toEqual(["2026-03-05", "2026-03-09", "2026-04-01", "2026-04-02"]);
     expect((await rowsOf(over("different"), both)).length).toBe(7);
   });
+  it("are refused where no column is paired", () => expect(problemsOf(stacked("all", { stack: { how: "all", parts: ["point"] } }))).toEqual(["stackNothing"]));
   it("are refused where columns are of different types", () =>
     expect(problemsOf(stacked("all", { stack: { how: "all", parts: ["paid"], pairs: [{ amount: "day" }] } }))).toEqual(["stackTypes"]));
 });

@@ -52,6 +52,10 @@ function stacked(stack: Stack, first: Table, schema: Schema, context: RunContext
   );
   const before = problems.length;
   const plans = asked.flatMap(({ table, named, path }) => {
+    if (named.every((column) => column === null)) {
+      problems.push(problem("stackNothing", path, { part: table.label, first: first.label }));
+      return [];
+    }
     const columns = named.flatMap((column, i) =>
       column === null ? [] : [{ id: first.columns[i]?.name ?? "", value: { kind: "field" as const, join: "", column } }],
     );

@@ -65,6 +65,9 @@ export const WINDOWS: Record<WindowName, WindowRecord> = {
 /** How a sentence says what a difference is taken from. */
 export const BACK_WORDS: Record<BackName, string> = { row: "on the previous row", period: "on the previous period", year: "on a year earlier" };
 
+/** The same as a choice. */
+export const BACK_CHOICES: Record<BackName, string> = { row: "previous row", period: "previous period", year: "a year earlier" };
+
 /** The period a difference looks back by: by which column's dates, and how far. */
 export type PlanPeriod = { column: string; part: DatePart; steps: number };
 

@@ -43,6 +43,7 @@ const SENTENCES = {
   firstOfGone: () => "The first rows are taken per a column that the query no longer has. Choose another.",
   queryBroken: (d: Detail) => `The query ${q(d.name)} cannot be read: ${d.why}`,
   queryCircle: (d: Detail) => `These queries read each other in a circle: ${d.names}. Change the source of one of them.`,
+  stackNothing: (d: Detail) => `No column of ${q(d.part)} is named like one of ${q(d.first)}. Pair its columns in the source, or remove it.`,
   stackTypes: (d: Detail) =>
     `${q(d.column)} is a ${d.type} in the first table but not in ${q(d.part)}, so their rows cannot be put together. Pair another column, or none.`,
   joinNoComparison: (d: Detail) => `Nothing says which rows of ${q(d.table)} belong to which. Add a comparison; every pair would be ${d.pairs} rows.`,

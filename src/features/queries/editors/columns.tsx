@@ -182,7 +182,7 @@ function ColumnSettings(props: EditorProps & { column: QueryColumn }) {
             />
             {COMMON.thousandsSeparator}
           </label>
-          <label className="flex gap-2 text-small">
+          <label className={column.figure === "window" ? "hidden" : "flex gap-2 text-small"}>
             <input
               type="checkbox"
               className="accent-bottle"

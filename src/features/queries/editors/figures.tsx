@@ -11,7 +11,7 @@ import { ownColumns, reachable, withReached } from "@/core/query/reach";
 import { plannedColumn } from "@/core/query/resolve";
 import { MOVING_ROWS } from "@/core/query/resolveWindow";
 import type { QueryColumn, QuerySpec } from "@/core/query/spec";
-import { BACK_WORDS, WINDOWS } from "@/core/query/windows";
+import { BACK_CHOICES, WINDOWS } from "@/core/query/windows";
 import { isNumber } from "@/core/types/valueType";
 import { Brief } from "@/ui/Brief";
 import { NewFormula } from "../../editors/NewFormula";
@@ -208,7 +208,7 @@ export function WindowSettings({
           <select className="field" value={window.back ?? "row"} onChange={(e) => put({ back: e.target.value as BackName })}>
             {BACK_NAMES.map((b) => (
               <option key={b} value={b}>
-                {BACK_WORDS[b]}
+                {BACK_CHOICES[b]}
               </option>
             ))}
           </select>
