@@ -182,15 +182,17 @@ function ColumnSettings(props: EditorProps & { column: QueryColumn }) {
             />
             {COMMON.thousandsSeparator}
           </label>
-          <label className={column.figure === "window" ? "hidden" : "flex gap-2 text-small"}>
-            <input
-              type="checkbox"
-              className="accent-bottle"
-              checked={planned ? planned.totalled || planned.foot !== undefined : column.footing !== "none"}
-              onChange={(e) => set({ footing: e.target.checked ? "total" : "none" })}
-            />
-            {WORDS.totalInFooting}
-          </label>
+          {column.figure !== "window" && (
+            <label className="flex gap-2 text-small">
+              <input
+                type="checkbox"
+                className="accent-bottle"
+                checked={planned ? planned.totalled || planned.foot !== undefined : column.footing !== "none"}
+                onChange={(e) => set({ footing: e.target.checked ? "total" : "none" })}
+              />
+              {WORDS.totalInFooting}
+            </label>
+          )}
           {planned?.home?.repeated && planned.home.keys && (!column.figure || column.figure === "total") && (
             <label className="flex gap-2 text-small">
               {filled(
