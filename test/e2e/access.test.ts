@@ -2,6 +2,8 @@ import { readdirSync } from "node:fs";
 import { dirname } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { emptyPivot } from "@/core/pivot/empty";
+import { queryTableName } from "@/core/query/choices";
+import { emptyQuery } from "@/core/query/empty";
 import { type Application, Desk, openApplication, post } from "../support/server";
 
 /*
@@ -196,6 +198,16 @@ describe("a viewer", () => {
       ["/api/dashboards/values", { dashboard: "freight-lodged", values: {} }],
     ];
     for (const [path, body] of others) expect([path, await app.status(path, post(body), "demo-jorn")]).toEqual([path, 404]);
+    // Nor does a query of one's own read another's, which is not even named.
+    const hidden = { ...emptyQuery("vessel"), columns: [{ id: "i", value: { kind: "field", join: "", column: "id" } }] };
+    const made = await app.fetch("/api/objects", post({ kind: "query", name: "Nobody else’s", spec: hidden }), "demo-owner");
+    const { id } = (await made.json()) as { id: string };
+    const reading = { ...emptyQuery(queryTableName(id)), columns: [{ id: "i", value: { kind: "field", join: "", column: "i" } }] };
+    const asked = post({ spec: reading, values: {}, offset: 0, rows: 5 });
+    expect(await app.status("/api/query/rows", asked, "demo-owner")).toBe(200);
+    expect(await app.status("/api/query/rows", asked, "demo-analyst")).not.toBe(200);
+    expect(await app.status("/api/objects", post({ kind: "query", name: "x", spec: reading }), "demo-analyst")).not.toBe(200);
+    expect(await (await app.fetch("/api/schema", {}, "demo-analyst")).text()).not.toContain(id);
     expect(await app.status("/api/letters/page", post({ object: "statement-of-account", at: 0 }), "demo-una")).toBe(200);
     expect(await (await app.fetch("/api/objects?kind=query", {}, "demo-una")).json()).toEqual([]);
   });
