@@ -1,4 +1,4 @@
-import { defaultText } from "../query/operands";
+import { defaultText } from "../query/parameters";
 import type { Parameter } from "../query/spec";
 import type { Today } from "../types/calendar";
 import { isIsoDate } from "../types/date";

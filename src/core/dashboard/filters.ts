@@ -2,7 +2,7 @@ import { daysEarlier } from "../chart/plan";
 import type { ChartSpec } from "../chart/spec";
 import { isProblem } from "../expression/check";
 import * as edit from "../query/edit";
-import { parseValue } from "../query/operands";
+import { parseValue } from "../query/parseValue";
 import type { Condition, QuerySpec, Value } from "../query/spec";
 import { findTable, type Schema, type Step, stepsFrom } from "../schema/schema";
 import { type Today, usualDay } from "../types/calendar";

@@ -1,6 +1,7 @@
 import { isProblem } from "../expression/check";
 import { type Ast, FormulaSyntaxError, parseFormula } from "../expression/parse";
-import { operandsOf, probeValues, type Resolver, type ScopeTable } from "../query/operands";
+import { operandsOf, type Resolver, type ScopeTable } from "../query/operands";
+import { probeValues } from "../query/parameters";
 import { resolveTables } from "../query/scope";
 import { type Broken, findColumn, findTable, humanise, type Schema, type Step, type Table } from "../schema/schema";
 import type { Today } from "../types/calendar";

@@ -3,21 +3,11 @@ import { asText } from "../expression/functions";
 import { aggregateOf, figureWords as wordsOf } from "../query/aggregates";
 import type { AggregateName } from "../query/choices";
 import { figureOfRollup, homeOf } from "../query/home";
-import {
-  operandsOf,
-  operandWords,
-  type Path,
-  type Resolver,
-  report,
-  resolveConditions,
-  resolveFormula,
-  resolveOperand,
-  resolveParameters,
-  type ScopeTable,
-  storedExpr,
-} from "../query/operands";
+import { operandsOf, operandWords, type Path, type Resolver, report, resolveFormula, resolveOperand, type ScopeTable, storedExpr } from "../query/operands";
+import { resolveParameters } from "../query/parameters";
 import type { PlanJoin, PlanRollup } from "../query/plan";
 import { formulaOverFigures, wrongFigure } from "../query/resolveColumns";
+import { resolveConditions } from "../query/resolveConditions";
 import { freeAlias, resolveTables } from "../query/scope";
 import type { QueryColumn, QuerySpec } from "../query/spec";
 import { type Column, comparisons, findColumn, findTable, goneLinkWords, type Link, type Step } from "../schema/schema";

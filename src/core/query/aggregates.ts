@@ -13,6 +13,8 @@ export type Aggregate = {
   help: string;
   takes: (type: ValueType) => boolean;
   gives: (type: ValueType) => ValueType;
+  /** Whether it is of the kind of its values, and so of their unit. */
+  keepsUnit?: true;
   /** True where the figures of parts add up to the figure of the whole. */
   addsUp: boolean;
   /** How figures over parts make the figure over the whole; a figure without it goes back to the rows. */
@@ -72,6 +74,7 @@ function spread(words: string, help: string, written: readonly string[], of: "de
     help,
     takes: isNumber,
     gives: () => floating,
+    ...(of === "deviation" ? { keepsUnit: true } : {}),
     addsUp: false,
     sql: (operand, { type, dialect }) => dialect.spread(type.kind === "floating" ? operand : dialect.toFloating(operand, scaleOf(type)), of, sample),
   };
@@ -103,6 +106,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
     help: "The sum, exact for whole numbers and decimals; empty if there are no values: 4, 4, 7 → 15.",
     takes: isNumber,
     gives: (type) => type,
+    keepsUnit: true,
     addsUp: true,
     merges: "add",
     sql: (operand) => `SUM(${operand})`,
@@ -113,6 +117,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
     help: "The total divided by the number of values: 4, 4, 7 → 5.",
     takes: isNumber,
     gives: (type) => (type.kind === "floating" ? type : carriedTo(averageDigits(type))),
+    keepsUnit: true,
     addsUp: false,
     sql: (operand, { type, dialect }) =>
       type.kind === "floating" ? `AVG(${operand})` : dialect.divideCarried(`SUM(${operand})`, `NULLIF(COUNT(${operand}), 0)`, averageShift(type)),
@@ -123,6 +128,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
     help: "The middle value; for an even number of values, the average of the two in the middle: 4, 4, 7 → 4.",
     takes: isNumber,
     gives: (type) => (type.kind === "floating" ? type : decimal(scaleOf(type) + 1)),
+    keepsUnit: true,
     addsUp: false,
     sql: (operand, { type, dialect }) =>
       type.kind !== "floating"
@@ -137,6 +143,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
     help: "The smallest value, or the earliest date: 4, 4, 7 → 4.",
     takes: (type) => type.kind !== "yesno",
     gives: (type) => type,
+    keepsUnit: true,
     addsUp: false,
     merges: "least",
     sql: (operand) => `MIN(${operand})`,
@@ -147,6 +154,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
     help: "The largest value, or the latest date: 4, 4, 7 → 7.",
     takes: (type) => type.kind !== "yesno",
     gives: (type) => type,
+    keepsUnit: true,
     addsUp: false,
     merges: "greatest",
     sql: (operand) => `MAX(${operand})`,
@@ -157,6 +165,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
     help: "The value in the row that comes first by another field: the first price, by date.",
     takes: any,
     gives: (type) => type,
+    keepsUnit: true,
     addsUp: false,
     order: "needed",
     sql: (operand, given) => firstIn(operand, given, false),
@@ -167,6 +176,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
     help: "The value in the row that comes last by another field: the last price, by date.",
     takes: any,
     gives: (type) => type,
+    keepsUnit: true,
     addsUp: false,
     order: "needed",
     sql: (operand, given) => firstIn(operand, given, true),
@@ -177,6 +187,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
     help: "The average in which each value counts by another field: 4 weighing 1 and 7 weighing 2 → 6.",
     takes: isNumber,
     gives: (type) => (type.kind === "floating" ? type : carriedTo(averageDigits(type))),
+    keepsUnit: true,
     addsUp: false,
     weighs: true,
     sql: (operand, { type, dialect, by, byType }) => {
@@ -194,6 +205,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
     help: "The value with a given percentage of all values below it: the 90th of 1 to 11 → 10.",
     takes: isNumber,
     gives: (type) => (type.kind === "floating" ? type : decimal(scaleOf(type) + PERCENT_DIGITS)),
+    keepsUnit: true,
     addsUp: false,
     percent: true,
     sql: (operand, { type, dialect, percent }) =>
@@ -205,6 +217,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
     help: "The value that stands there most often, the smallest of those that do: 4, 4, 7 → 4.",
     takes: (type) => type.kind !== "floating",
     gives: (type) => type,
+    keepsUnit: true,
     addsUp: false,
     sql: (operand, { dialect }) => dialect.mode(operand),
   },
@@ -214,6 +227,7 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
     help: "The largest value less the smallest: 4, 4, 7 → 3.",
     takes: isNumber,
     gives: (type) => type,
+    keepsUnit: true,
     addsUp: false,
     sql: (operand) => `(MAX(${operand}) - MIN(${operand}))`,
   },

@@ -7,7 +7,9 @@ import { usualDay } from "../types/calendar";
 import { problem } from "../types/problem";
 import { comparisonsIn } from "./conditions";
 import * as edit from "./edit";
+import { firstRows, setFirstRows } from "./editOrder";
 import { removeParameter, renameParameter } from "./editParameters";
+import { addToStack, pairInStack, removeFromStack } from "./editStack";
 import { emptyQuery } from "./empty";
 import { proposePairs } from "./proposePairs";
 import { queriesRead, readsItself, withQueryTables } from "./queryTables";
@@ -118,10 +120,10 @@ describe("figures", () => {
 
 describe("the first rows", () => {
   it("are of all, or of each value of a column", () => {
-    const each = edit.setFirstRows(crates, 3, "c1");
-    expect([each.limit, each.firstOf, edit.firstRows(each)]).toEqual([null, { rows: 3, per: ["c1"] }, { rows: 3, per: "c1" }]);
-    const all = edit.setFirstRows(each, 3, null);
-    expect([all.limit, all.firstOf, edit.firstRows(all)]).toEqual([3, undefined, { rows: 3, per: null }]);
+    const each = setFirstRows(crates, 3, "c1");
+    expect([each.limit, each.firstOf, firstRows(each)]).toEqual([null, { rows: 3, per: ["c1"] }, { rows: 3, per: "c1" }]);
+    const all = setFirstRows(each, 3, null);
+    expect([all.limit, all.firstOf, firstRows(all)]).toEqual([3, undefined, { rows: 3, per: null }]);
   });
 });
 
@@ -167,12 +169,12 @@ describe("tables joined by comparisons", () => {
 
 describe("sources", () => {
   it("are put together, paired and let go", () => {
-    const two = edit.addToStack(edit.addToStack(crates, "stamp"), "yard");
-    const paired = edit.pairInStack(two, 1, "mark", "name");
+    const two = addToStack(addToStack(crates, "stamp"), "yard");
+    const paired = pairInStack(two, 1, "mark", "name");
     expect(paired.stack).toEqual({ how: "all", parts: ["stamp", "yard"], pairs: [{}, { mark: "name" }] });
     expect(said(paired)).toMatch(/^From crate, stamp and yard \(all rows\)/);
-    expect(edit.removeFromStack(paired, 0).stack).toEqual({ how: "all", parts: ["yard"], pairs: [{ mark: "name" }] });
-    expect(edit.removeFromStack(edit.removeFromStack(paired, 0), 0).stack).toBeUndefined();
+    expect(removeFromStack(paired, 0).stack).toEqual({ how: "all", parts: ["yard"], pairs: [{ mark: "name" }] });
+    expect(removeFromStack(removeFromStack(paired, 0), 0).stack).toBeUndefined();
   });
   it("may be saved queries, none of which reads itself", () => {
     const named = (id: string, source: string) => ({ id, name: `Q ${id}`, spec: { ...emptyQuery(source), columns: [] } });

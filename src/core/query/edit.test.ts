@@ -9,6 +9,7 @@ import type { AggregateName } from "./choices";
 import { HOLDS_NAMES, JOIN_WAY_NAMES } from "./choices";
 import { comparisonsIn, conditionLists, conditionsIn, isGroup, placeOf } from "./conditions";
 import * as edit from "./edit";
+import { sortBy } from "./editOrder";
 import { emptyQuery } from "./empty";
 import { brings } from "./joinWays";
 import { OPERATORS, operatorsFor } from "./operators";
@@ -120,7 +121,7 @@ function done(spec: QuerySpec, { do: what, walk, column: at, n, m }: Doing): Que
     case "uncondition":
       return condition ? edit.removeCondition(spec, condition.id) : spec;
     case "sort":
-      return column ? edit.sortBy(spec, column.id) : spec;
+      return column ? sortBy(spec, column.id) : spec;
     case "move":
       return column ? edit.moveColumn(spec, column.id, m % 2 === 0 ? 1 : -1) : spec;
     case "remove":

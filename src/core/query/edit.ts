@@ -1,6 +1,5 @@
 import type { Schema, Step } from "../schema/schema";
 import { findColumn, findTable, stepsFrom } from "../schema/schema";
-import { moved, replaced } from "../types/list";
 import { isDated, isNumber, type ValueType } from "../types/valueType";
 import { aggregateOf, figureStart, firstFigure } from "./aggregates";
 import type { FigureName, HoldsName, JoinWay, OperatorName } from "./choices";
@@ -356,62 +355,6 @@ export function ungroup(spec: QuerySpec): QuerySpec {
   const columns = spec.columns.flatMap((c) => (c.value === null ? [] : [{ ...c, figure: undefined, where: undefined }]));
   return withoutColumns({ ...spec, grouped: false, columns, groupConditions: [] }, (column) => columns.some((c) => c.id === column));
 }
-
-/** Sorting by a heading: up, then down, then not at all; it comes before the other orders. */
-export function sortBy(spec: QuerySpec, column: string): QuerySpec {
-  const [first] = spec.order;
-  const rest = spec.order.filter((o) => o.column !== column);
-  if (first?.column !== column) return { ...spec, order: [{ column, direction: "up" }, ...rest] };
-  return { ...spec, order: first.direction === "up" ? [{ column, direction: "down" }, ...rest] : rest };
-}
-
-/** Another column to order by, after those there are. */
-export const addOrder = (spec: QuerySpec, column: string): QuerySpec => ({ ...spec, order: [...spec.order, { column, direction: "up" }] });
-
-/** The rows of another table or query put together with a query's own; all of them, at first. */
-export const addToStack = (spec: QuerySpec, name: string): QuerySpec => ({
-  ...spec,
-  stack: spec.stack ? { ...spec.stack, parts: [...spec.stack.parts, name] } : { how: "all", parts: [name] },
-});
-
-/** One of the sources put together let go. */
-export function removeFromStack(spec: QuerySpec, at: number): QuerySpec {
-  const { stack, ...rest } = spec;
-  const parts = stack?.parts.filter((_, i) => i !== at) ?? [];
-  if (!stack || parts.length === 0) return rest;
-  return { ...rest, stack: { ...stack, parts, ...(stack.pairs ? { pairs: stack.pairs.filter((_, i) => i !== at) } : {}) } };
-}
-
-/** Which column of a source put together stands for one of the first's; null leaves it empty. */
-export function pairInStack(spec: QuerySpec, at: number, column: string, paired: string | null): QuerySpec {
-  const { stack } = spec;
-  if (!stack) return spec;
-  const pairs = stack.parts.map((_, i) => ({ ...stack.pairs?.[i], ...(i === at ? { [column]: paired } : {}) }));
-  return { ...spec, stack: { ...stack, pairs } };
-}
-
-/** How many of the first rows a query shows, and for each value of which column; null: of all rows. */
-export const firstRows = ({ limit, firstOf }: QuerySpec): { rows: number | null; per: string | null } => ({
-  rows: firstOf?.rows ?? limit,
-  per: firstOf?.per[0] ?? null,
-});
-
-/** So many of the first rows, of all or for each value of a column. */
-export function setFirstRows(spec: QuerySpec, rows: number | null, per: string | null): QuerySpec {
-  const { firstOf: _, ...rest } = spec;
-  return per === null || rows === null ? { ...rest, limit: rows } : { ...rest, limit: null, firstOf: { rows, per: [per] } };
-}
-
-/** One of the orders the other way round. */
-export const turnOrder = (spec: QuerySpec, at: number): QuerySpec => ({
-  ...spec,
-  order: replaced(spec.order, at, (o) => ({ ...o, direction: o.direction === "up" ? "down" : "up" })),
-});
-
-/** One of the orders before the one it followed. */
-export const raiseOrder = (spec: QuerySpec, at: number): QuerySpec => ({ ...spec, order: moved(spec.order, at, -1) });
-
-export const dropOrder = (spec: QuerySpec, at: number): QuerySpec => ({ ...spec, order: replaced(spec.order, at, () => null) });
 
 /** The columns a new query of a table starts with: not its numbered keys nor the columns that only link. */
 export function firstColumns(schema: Schema, source: string): QuerySpec["columns"] {

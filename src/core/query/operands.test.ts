@@ -8,9 +8,12 @@ import type { OperatorName } from "./choices";
 import * as edit from "./edit";
 import { emptyQuery } from "./empty";
 import { columnFormat } from "./naming";
-import { defaultText, fieldByNames, operandWords, parseValue, probeValues, whatIsAsked } from "./operands";
+import { fieldByNames, operandWords } from "./operands";
+import { defaultText, probeValues } from "./parameters";
+import { parseValue } from "./parseValue";
 import { scopeOf } from "./reach";
 import { resolveQuery } from "./resolve";
+import { whatIsAsked } from "./resolveConditions";
 import type { Condition, Operand, Parameter, QuerySpec, Value } from "./spec";
 
 const today = usualDay("2026-11-24");

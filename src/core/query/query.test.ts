@@ -8,6 +8,7 @@ import { compileRows, readableSql } from "./compile";
 import { comparisonsIn } from "./conditions";
 import { sqlite } from "./dialect/sqlite";
 import * as edit from "./edit";
+import { sortBy } from "./editOrder";
 import { emptyQuery } from "./empty";
 import { compileFooting } from "./footing";
 import { resolveQuery } from "./resolve";
@@ -144,9 +145,9 @@ describe("changing a description", () => {
     expect(codes(grouped)).toEqual([]);
   });
   it("sorts by a heading up, down and not at all", () => {
-    const up = edit.sortBy(crates, "c1");
-    const down = edit.sortBy(up, "c1");
-    expect([up.order, down.order, edit.sortBy(down, "c1").order]).toEqual([[{ column: "c1", direction: "up" }], [{ column: "c1", direction: "down" }], []]);
+    const up = sortBy(crates, "c1");
+    const down = sortBy(up, "c1");
+    expect([up.order, down.order, sortBy(down, "c1").order]).toEqual([[{ column: "c1", direction: "up" }], [{ column: "c1", direction: "down" }], []]);
   });
   it("keeps a condition's values only where the new field and comparison have use for them", () => {
     const { spec, id } = edit.addCondition(crates, sampleSchema, field("day"));
@@ -184,7 +185,7 @@ describe("the brief", () => {
         { id: "b", left: field("mark"), operator: "isNot", values: [{ kind: "value", text: "void" }] },
       ],
     };
-    spec = { ...edit.sortBy(edit.sortBy(spec, "c1"), "c1"), limit: 10 };
+    spec = { ...sortBy(sortBy(spec, "c1"), "c1"), limit: 10 };
     expect(briefText(queryBrief(spec, sampleSchema, locale)).trim()).toBe(
       "From crate, with yard (if any), where day is from start to 30 Sept 2026 and mark is not void (or is empty). Show 2 columns, sorted by price (largest first). First 10 rows only.",
     );

@@ -2,8 +2,8 @@ import type { Schema, Table } from "../schema/schema";
 import type { Today } from "../types/calendar";
 import { problem, sentence } from "../types/problem";
 import { queryOfTable, queryTableName } from "./choices";
-import { probeValues } from "./operands";
 import { tableOfPlan } from "./over";
+import { probeValues } from "./parameters";
 import { resolveQuery } from "./resolve";
 import type { QuerySpec } from "./spec";
 

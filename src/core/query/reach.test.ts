@@ -7,6 +7,7 @@ import { decimal, isComparable, text, type ValueType } from "../types/valueType"
 import type { OperatorName } from "./choices";
 import { comparisonsIn } from "./conditions";
 import * as edit from "./edit";
+import { addOrder, dropOrder, raiseOrder, sortBy, turnOrder } from "./editOrder";
 import { askWhenRun, PARAMETER_FOR, suits, withValue } from "./editParameters";
 import { emptyQuery } from "./empty";
 import { comparableFields, reachable, scopeOf } from "./reach";
@@ -126,22 +127,22 @@ describe("a value that is asked for when the query is run", () => {
 });
 
 describe("an order as it is arranged", () => {
-  const ordered = edit.addOrder(edit.addOrder({ ...crates, columns: ["a", "b", "c"].map((id) => ({ id, value: field("mark") })) }, "a"), "b");
+  const ordered = addOrder(addOrder({ ...crates, columns: ["a", "b", "c"].map((id) => ({ id, value: field("mark") })) }, "a"), "b");
   const said = (spec: QuerySpec) => spec.order.map((o) => `${o.column} ${o.direction}`).join(", ");
   it("is added to, turned round, raised and taken from, each by its place", () => {
     expect(said(ordered)).toBe("a up, b up");
-    expect(said(edit.turnOrder(ordered, 1))).toBe("a up, b down");
-    expect(said(edit.turnOrder(edit.turnOrder(ordered, 1), 1))).toBe("a up, b up");
-    expect(said(edit.raiseOrder(ordered, 1))).toBe("b up, a up");
-    expect(said(edit.raiseOrder(ordered, 0))).toBe("a up, b up");
-    expect(said(edit.dropOrder(ordered, 0))).toBe("b up");
-    expect(said(edit.dropOrder(ordered, 9))).toBe("a up, b up");
+    expect(said(turnOrder(ordered, 1))).toBe("a up, b down");
+    expect(said(turnOrder(turnOrder(ordered, 1), 1))).toBe("a up, b up");
+    expect(said(raiseOrder(ordered, 1))).toBe("b up, a up");
+    expect(said(raiseOrder(ordered, 0))).toBe("a up, b up");
+    expect(said(dropOrder(ordered, 0))).toBe("b up");
+    expect(said(dropOrder(ordered, 9))).toBe("a up, b up");
   });
   it("goes up, then down, then not at all by a heading, which comes before the others", () => {
-    const once = edit.sortBy(ordered, "c");
+    const once = sortBy(ordered, "c");
     expect(said(once)).toBe("c up, a up, b up");
-    expect(said(edit.sortBy(once, "c"))).toBe("c down, a up, b up");
-    expect(said(edit.sortBy(edit.sortBy(once, "c"), "c"))).toBe("a up, b up");
-    expect(said(edit.sortBy(ordered, "b"))).toBe("b up, a up");
+    expect(said(sortBy(once, "c"))).toBe("c down, a up, b up");
+    expect(said(sortBy(sortBy(once, "c"), "c"))).toBe("a up, b up");
+    expect(said(sortBy(ordered, "b"))).toBe("b up, a up");
   });
 });

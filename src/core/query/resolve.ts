@@ -8,20 +8,11 @@ import { type ValueType, whole, yesno } from "../types/valueType";
 import { isGroup, mapComparisons } from "./conditions";
 import { emptyQuery } from "./empty";
 import { brings, isLinked, keepsFar } from "./joinWays";
-import {
-  operandWords,
-  type Path,
-  probeValues,
-  type Resolver,
-  type RunContext,
-  report,
-  resolveConditions,
-  resolveParameters,
-  type ScopeTable,
-  storedExpr,
-} from "./operands";
+import { operandWords, type Path, type Resolver, type RunContext, report, type ScopeTable, storedExpr } from "./operands";
+import { probeValues, resolveParameters } from "./parameters";
 import type { Plan, PlanColumn, PlanCondition, PlanJoin } from "./plan";
 import { resolveColumns } from "./resolveColumns";
+import { resolveConditions } from "./resolveConditions";
 import { resolveTables } from "./scope";
 import { resolveSource, rowsOfQuery } from "./source";
 import type { ConditionTree, LinkedJoin, Operand, QuerySpec, Value } from "./spec";

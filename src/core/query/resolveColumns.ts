@@ -6,23 +6,11 @@ import { problem } from "../types/problem";
 import type { ColumnFormat } from "../types/schemas";
 import { isNumber, TYPE_WORDS, type ValueType, whole } from "../types/valueType";
 import { AGGREGATES, type Aggregate, addsUpByKind, aggregateOf, figureWords } from "./aggregates";
-import type { AggregateName } from "./choices";
 import { countsOnce, figureOfColumn, homeOf, valueOfColumn } from "./home";
 import { capitalised, columnFormat, namesSomething } from "./naming";
-import {
-  fieldByNames,
-  fieldExpr,
-  type OwnColumn,
-  operandWords,
-  type Path,
-  type Resolver,
-  report,
-  resolveConditions,
-  resolveOperand,
-  type ScopeTable,
-  sameName,
-} from "./operands";
+import { fieldByNames, fieldExpr, type OwnColumn, operandWords, type Path, type Resolver, report, resolveOperand, type ScopeTable, sameName } from "./operands";
 import type { Plan, PlanColumn } from "./plan";
+import { resolveConditions } from "./resolveConditions";
 import { resolveWindow } from "./resolveWindow";
 import type { Operand, QueryColumn, QuerySpec } from "./spec";
 
@@ -99,7 +87,7 @@ function resolveColumn(column: QueryColumn, spec: QuerySpec, schema: Schema, res
     type: gives,
     heading: column.label ?? capitalised(headingOf(column, scope)),
     origin: originOf(column, aggregate, scope, stored),
-    unit: aggregate && !KEEPS_UNIT.has(column.figure as AggregateName) ? undefined : stored?.column.unit,
+    unit: aggregate && !aggregate.keepsUnit ? undefined : stored?.column.unit,
     hidden: column.hidden ?? false,
     format: formatOf(column, aggregate, { operand, type, gives }, schema, stored),
     totalled: !(spec.grouped && !column.figure) && isTotalled(column, gives, schema, stored),
@@ -121,23 +109,6 @@ function alike(value: Expr, weight: Expr): [Expr, Expr] {
   const [a, b] = (floats && align([value, weight])) || [value, weight];
   return [a as Expr, b as Expr];
 }
-
-/** Figures that are of the kind of their values, and so of their unit. */
-const KEEPS_UNIT = new Set<AggregateName>([
-  "total",
-  "average",
-  "weightedAverage",
-  "median",
-  "percentile",
-  "mode",
-  "least",
-  "greatest",
-  "range",
-  "deviation",
-  "deviationWhole",
-  "first",
-  "last",
-]);
 
 /** Where a column comes from, in words. */
 function originOf(column: QueryColumn, aggregate: Aggregate | undefined, scope: ScopeTable[], stored: Stored | undefined): string {

@@ -7,8 +7,8 @@ import { comparedWith, orderOfTile, toggleTileColumn } from "@/core/dashboard/ed
 import type { PlainTile } from "@/core/dashboard/spec";
 import { AGGREGATES, firstFigure, givenBy, PLAIN_FIGURES } from "@/core/query/aggregates";
 import type { AggregateName } from "@/core/query/choices";
-import { probeValues } from "@/core/query/operands";
 import { tableOfPlan } from "@/core/query/over";
+import { probeValues } from "@/core/query/parameters";
 import { resolveQuery } from "@/core/query/resolve";
 import type { QuerySpec } from "@/core/query/spec";
 import type { Schema, Table } from "@/core/schema/schema";

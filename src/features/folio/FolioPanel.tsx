@@ -3,7 +3,7 @@
 import { useEffect, useMemo, useState } from "react";
 import { panelQuery, type RowCells } from "@/core/folio/panel";
 import type { Panel } from "@/core/folio/spec";
-import { defaultText, PARAMETER_TYPES } from "@/core/query/operands";
+import { defaultText, PARAMETER_TYPES } from "@/core/query/parameters";
 import type { ParameterValues } from "@/core/query/spec";
 import type { Schema, Table } from "@/core/schema/schema";
 import type { Today } from "@/core/types/calendar";

@@ -2,7 +2,7 @@
 
 import { useDeferredValue, useMemo } from "react";
 import type { PageSpec } from "@/core/page/spec";
-import { probeValues } from "@/core/query/operands";
+import { probeValues } from "@/core/query/parameters";
 import { resolveQuery } from "@/core/query/resolve";
 import type { QuerySpec } from "@/core/query/spec";
 import { findTable, type Schema } from "@/core/schema/schema";

@@ -1,4 +1,4 @@
-import { defaultText, linesOf, PARAMETER_TYPES } from "@/core/query/operands";
+import { defaultText, linesOf, PARAMETER_TYPES } from "@/core/query/parameters";
 import type { Parameter, ParameterValues } from "@/core/query/spec";
 import type { Today } from "@/core/types/calendar";
 import { ValueInput } from "../editors/ValueInput";

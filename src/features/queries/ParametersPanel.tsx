@@ -1,7 +1,7 @@
 "use client";
 
 import { removeParameter, renameParameter } from "@/core/query/editParameters";
-import { PARAMETER_TYPES } from "@/core/query/operands";
+import { PARAMETER_TYPES } from "@/core/query/parameters";
 import type { PlanParameter } from "@/core/query/plan";
 import type { Parameter, ParameterValues, QuerySpec } from "@/core/query/spec";
 import type { Today } from "@/core/types/calendar";

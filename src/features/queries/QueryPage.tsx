@@ -3,15 +3,12 @@
 import dynamic from "next/dynamic";
 import { useRouter } from "next/navigation";
 import { type ComponentProps, useEffect, useState } from "react";
-import { toast } from "sonner";
 import { phraseOfProblem, queryBrief } from "@/core/brief/brief";
 import { withoutPhrase } from "@/core/brief/editPhrase";
 import type { ProofPick } from "@/core/proof/proof";
-import { addressWith } from "@/core/query/address";
-import { queryTableName } from "@/core/query/choices";
 import * as edit from "@/core/query/edit";
+import { sortBy } from "@/core/query/editOrder";
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
-import { ROW_FORMATS } from "@/core/schedule/choices";
 import type { Schema } from "@/core/schema/schema";
 import type { Today } from "@/core/types/calendar";
 import { type Problem, sentence } from "@/core/types/problem";
@@ -19,15 +16,13 @@ import { Brief } from "@/ui/Brief";
 import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
 import { useUndo } from "@/ui/useUndo";
-import { copyText } from "../copyText";
-import { type Deed, DeedsMenu, makeFile } from "../DeedsMenu";
+import { type Deed, DeedsMenu } from "../DeedsMenu";
 import { useWalkSteps } from "../desk/useWalkSteps";
 import { phraseKey } from "../editors/phraseKey";
 import { folioOpener } from "../folio/folioOpener";
 import type { SavedObject } from "../keptObject";
 import { SavedName } from "../SavedName";
 import { UndoButtons } from "../UndoButtons";
-import { useMakeFrom } from "../useMakeFrom";
 import { type SavedState, useSavedObject } from "../useSavedObject";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
@@ -40,6 +35,7 @@ import { ProofPanel } from "./ProofPanel";
 import { QuerySheet } from "./QuerySheet";
 import { RunNotices } from "./RunNotices";
 import { useAsked } from "./useAsked";
+import { useQueryDeeds } from "./useQueryDeeds";
 import type { Running } from "./useRun";
 import { WORDS } from "./words";
 
@@ -72,29 +68,8 @@ export function QueryPage({ saved, schema, today, given = {} }: { saved: SavedQu
     change(next);
   };
 
-  const { duplicate, makeFrom } = useMaking(stored, spec);
-
   const deeds: Deed[] = [
-    ...ROW_FORMATS.map((format) => ({
-      words: COMMON.export(format.toUpperCase()),
-      disabled: !plan,
-      act: () => makeFile("/api/query/export", { spec, values, name: stored.name }, format),
-    })),
-    {
-      words: WORDS.exportCSVForASpreadsheet,
-      disabled: !plan,
-      act: () => makeFile("/api/query/export", { spec, values, name: stored.name, guarded: true }, "csv"),
-    },
-    { words: COMMON.newReport, act: () => void makeFrom("/api/report/new", "/reports", { values }) },
-    { words: COMMON.newPivot, act: () => void makeFrom("/api/pivots/new", "/pivots") },
-    { words: COMMON.newChart, act: () => void makeFrom("/api/charts/new", "/charts") },
-    ...(stored.id === null
-      ? []
-      : [
-          { words: WORDS.newQueryFromThis, act: () => router.push(`/queries/new?from=${encodeURIComponent(queryTableName(stored.id ?? ""))}`) },
-          { words: WORDS.copyLink, act: () => void copyText(window.location.origin + addressWith(`/queries/${stored.id}`, values), WORDS.linkCopied) },
-        ]),
-    { words: WORDS.duplicate, act: () => void duplicate() },
+    ...useQueryDeeds({ stored, spec, values, ready: plan !== null }),
     { words: tree ? WORDS.hideFields : WORDS.showFields, act: () => setTree(!tree) },
     ...(stored.id === null ? [] : [{ words: COMMON.delete, tone: "text-vermilion", act: () => void object.remove() }]),
   ];
@@ -145,7 +120,7 @@ export function QueryPage({ saved, schema, today, given = {} }: { saved: SavedQu
             run={run}
             name={stored.name}
             onOpen={openFolio}
-            onSort={picked ? undefined : (column) => alter(edit.sortBy(spec, column))}
+            onSort={picked ? undefined : (column) => alter(sortBy(spec, column))}
           />
         ) : (
           <div className="mb-9 flex-1 border border-rule bg-sheet" />
@@ -218,16 +193,4 @@ function QueryHead({ object: { stored, changed, save, rename }, history, deeds, 
       </span>
     </div>
   );
-}
-
-/** What can be made from a query as it is saved, or as it stands. */
-function useMaking(stored: SavedQuery, spec: QuerySpec) {
-  const make = useMakeFrom();
-  return {
-    duplicate: () => make("/api/objects", "/queries", { kind: "query", name: WORDS.copyOf(stored.name), spec }),
-    makeFrom: async (path: string, place: string, more: object = {}): Promise<void> => {
-      if (stored.id === null) return void toast(WORDS.saveTheQueryFirstWhat);
-      await make(path, place, { query: stored.id, ...more });
-    },
-  };
 }

@@ -2,7 +2,7 @@
 
 import { useState } from "react";
 import { bindingWords, ruleWords } from "@/core/brief/scheduleBrief";
-import { PARAMETER_TYPES } from "@/core/query/operands";
+import { PARAMETER_TYPES } from "@/core/query/parameters";
 import { FORMATS, SUBJECT_FORMATS, WEEKDAYS } from "@/core/schedule/choices";
 import { messageProblem } from "@/core/schedule/message";
 import type { ScheduleMessage, ScheduleRule, ScheduleSpec } from "@/core/schedule/spec";

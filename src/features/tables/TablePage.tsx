@@ -5,7 +5,7 @@ import { useRouter } from "next/navigation";
 import { useCallback, useMemo, useState } from "react";
 import { withDraft } from "@/core/derive/derive";
 import { firstDefinition } from "@/core/derive/first";
-import { sortBy } from "@/core/query/edit";
+import { sortBy } from "@/core/query/editOrder";
 import { emptyQuery } from "@/core/query/empty";
 import { resolveQuery } from "@/core/query/resolve";
 import type { QuerySpec } from "@/core/query/spec";

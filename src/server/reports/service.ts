@@ -4,7 +4,7 @@ import { pivotBrief } from "@/core/brief/pivotBrief";
 import { chartSpecSchema } from "@/core/chart/spec";
 import { pivotSpecSchema } from "@/core/pivot/spec";
 import { overlaps } from "@/core/query/home";
-import { probeValues } from "@/core/query/operands";
+import { probeValues } from "@/core/query/parameters";
 import type { Plan } from "@/core/query/plan";
 import type { ParameterValues } from "@/core/query/spec";
 import { firstReport, planReport } from "@/core/report/plan";

@@ -215,30 +215,16 @@ export function WindowSettings({
         </label>
       )}
       {!periods && (
-        <label className="grid gap-0.5 text-small">
-          {WORDS.forEach}
-          <select className="field" value={window.per?.[0] ?? ""} onChange={(e) => put({ per: e.target.value ? [e.target.value] : undefined })}>
-            <option value="">{WORDS.allRowsTogether}</option>
-            {others.map((c) => (
-              <option key={c.id} value={c.id}>
-                {c.words}
-              </option>
-            ))}
-          </select>
-        </label>
+        <OwnColumnSelect
+          label={WORDS.forEach}
+          none={WORDS.allRowsTogether}
+          columns={others}
+          value={window.per?.[0]}
+          set={(id) => put({ per: id ? [id] : undefined })}
+        />
       )}
       {record.ordered && !periods && (
-        <label className="grid gap-0.5 text-small">
-          {COMMON.inOrderOf}
-          <select className="field" value={window.by ?? ""} onChange={(e) => put({ by: e.target.value || undefined })}>
-            <option value="">{WORDS.orderOfTheQuery}</option>
-            {others.map((c) => (
-              <option key={c.id} value={c.id}>
-                {c.words}
-              </option>
-            ))}
-          </select>
-        </label>
+        <OwnColumnSelect label={COMMON.inOrderOf} none={WORDS.orderOfTheQuery} columns={others} value={window.by} set={(by) => put({ by })} />
       )}
       {record.rows && (
         <label className="grid gap-0.5 text-small">
@@ -264,5 +250,30 @@ export function WindowSettings({
         </label>
       )}
     </>
+  );
+}
+
+type OwnColumnProps = {
+  label: string;
+  none: string;
+  columns: { id: string; words: string }[];
+  value: string | undefined;
+  set: (id: string | undefined) => void;
+};
+
+/** One of the query's own columns, or none of them. */
+function OwnColumnSelect({ label, none, columns, value, set }: OwnColumnProps) {
+  return (
+    <label className="grid gap-0.5 text-small">
+      {label}
+      <select className="field" value={value ?? ""} onChange={(e) => set(e.target.value || undefined)}>
+        <option value="">{none}</option>
+        {columns.map((c) => (
+          <option key={c.id} value={c.id}>
+            {c.words}
+          </option>
+        ))}
+      </select>
+    </label>
   );
 }

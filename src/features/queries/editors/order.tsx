@@ -1,7 +1,7 @@
 "use client";
 
 import { useState } from "react";
-import * as edit from "@/core/query/edit";
+import { addOrder, dropOrder, firstRows, raiseOrder, setFirstRows, turnOrder } from "@/core/query/editOrder";
 import { columnWords } from "@/core/query/operands";
 import { scopeOf } from "@/core/query/reach";
 import type { QueryColumn } from "@/core/query/spec";
@@ -23,15 +23,15 @@ export function OrderEditor({ spec, schema, change }: EditorProps) {
         return (
           <div key={o.column} className="flex items-center gap-1 border-b border-hairline py-1">
             <span className="min-w-0 flex-1 truncate">{column ? name(column) : COMMON.aMissingColumn}</span>
-            <button type="button" className="link" onClick={() => change(edit.turnOrder(spec, i))}>
+            <button type="button" className="link" onClick={() => change(turnOrder(spec, i))}>
               {o.direction === "up" ? "up" : "down"}
             </button>
             {i > 0 && (
-              <button type="button" aria-label={WORDS.moveUp} className="small-button" onClick={() => change(edit.raiseOrder(spec, i))}>
+              <button type="button" aria-label={WORDS.moveUp} className="small-button" onClick={() => change(raiseOrder(spec, i))}>
                 ↑
               </button>
             )}
-            <button type="button" aria-label={WORDS.removeFromSorting} className="small-button text-vermilion" onClick={() => change(edit.dropOrder(spec, i))}>
+            <button type="button" aria-label={WORDS.removeFromSorting} className="small-button text-vermilion" onClick={() => change(dropOrder(spec, i))}>
               ×
             </button>
           </div>
@@ -39,7 +39,7 @@ export function OrderEditor({ spec, schema, change }: EditorProps) {
       })}
       {left.length > 0 && <p className="caption pt-2 pb-1">{spec.order.length > 0 ? WORDS.thenBy : WORDS.chooseAColumn}</p>}
       {left.map((c) => (
-        <Choice key={c.id} onClick={() => change(edit.addOrder(spec, c.id))}>
+        <Choice key={c.id} onClick={() => change(addOrder(spec, c.id))}>
           {name(c)}
         </Choice>
       ))}
@@ -50,9 +50,9 @@ export function OrderEditor({ spec, schema, change }: EditorProps) {
 /** How many rows are kept: as many as stand in the field when it is left, of all or for each value of a column. */
 export function LimitEditor({ spec, schema, change, close }: EditorProps) {
   const scope = scopeOf(spec, schema);
-  const { rows, per } = edit.firstRows(spec);
+  const { rows, per } = firstRows(spec);
   const [typed, setTyped] = useState(String(rows ?? ""));
-  const keep = (column: string | null) => change(edit.setFirstRows(spec, typed === "" ? null : Number(typed), column));
+  const keep = (column: string | null) => change(setFirstRows(spec, typed === "" ? null : Number(typed), column));
   return (
     <>
       <label className="grid gap-1">
@@ -85,7 +85,7 @@ export function LimitEditor({ spec, schema, change, close }: EditorProps) {
       </label>
       <Remove
         onClick={() => {
-          change(edit.setFirstRows(spec, null, null));
+          change(setFirstRows(spec, null, null));
           close();
         }}
       >

@@ -4,6 +4,7 @@ import { useState } from "react";
 import { comparisonWords, STACK_CHOICES } from "@/core/brief/brief";
 import { JOIN_WAY_NAMES, STACK_NAMES, type StackName } from "@/core/query/choices";
 import * as edit from "@/core/query/edit";
+import { addToStack, pairInStack, removeFromStack } from "@/core/query/editStack";
 import { emptyQuery } from "@/core/query/empty";
 import { brings, isLinked, JOIN_WAYS } from "@/core/query/joinWays";
 import { proposePairs } from "@/core/query/proposePairs";
@@ -24,7 +25,7 @@ export function SourceEditor(props: EditorProps) {
   if (stacking)
     return (
       <LedOn>
-        <SourceList {...props} caption={WORDS.putTogetherWith} choose={(name) => change(edit.addToStack(spec, name))} />
+        <SourceList {...props} caption={WORDS.putTogetherWith} choose={(name) => change(addToStack(spec, name))} />
       </LedOn>
     );
   return (
@@ -43,7 +44,7 @@ export function SourceEditor(props: EditorProps) {
           {...props}
           stack={spec.stack}
           remove={(at) => {
-            change(edit.removeFromStack(spec, at));
+            change(removeFromStack(spec, at));
             close();
           }}
         />
@@ -130,7 +131,7 @@ function StackParts({ spec, schema, change, stack, remove }: EditorProps & { sta
                   className="field"
                   aria-label={WORDS.pairedWith(column.label)}
                   value={(part && pairedWith(stack, at, column, part)) ?? ""}
-                  onChange={(e) => change(edit.pairInStack(spec, at, column.name, e.target.value || null))}
+                  onChange={(e) => change(pairInStack(spec, at, column.name, e.target.value || null))}
                 >
                   <option value="">{WORDS.leaveEmpty}</option>
                   {part?.columns.map((c) => (

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { writtenName } from "@/core/expression/parse";
 import { firstLetter } from "@/core/letter/spec";
-import { probeValues } from "@/core/query/operands";
+import { probeValues } from "@/core/query/parameters";
 import { WORDS } from "@/features/letters/words";
 import { posting } from "@/server/http/handle";
 import { addressOf } from "@/server/letters/service";

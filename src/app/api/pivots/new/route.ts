@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { probeValues } from "@/core/query/operands";
+import { probeValues } from "@/core/query/parameters";
 import { WORDS } from "@/features/pivots/words";
 import { posting } from "@/server/http/handle";
 import { firstPivotOf } from "@/server/pivots/service";

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { probeValues } from "@/core/query/operands";
+import { probeValues } from "@/core/query/parameters";
 import { parameterValuesSchema } from "@/core/query/spec";
 import { firstReport } from "@/core/report/plan";
 import { reportSpecSchema } from "@/core/report/spec";

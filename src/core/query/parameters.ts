@@ -1,0 +1,72 @@
+import { isProblem } from "../expression/check";
+import type { Expr } from "../expression/expr";
+import type { Today } from "../types/calendar";
+import { type Problem, problem } from "../types/problem";
+import { RELATIVE_DATES } from "../types/relative";
+import { date, decimal, text, type ValueType, whole, yesno } from "../types/valueType";
+import type { RunContext } from "./operands";
+import { parseValue } from "./parseValue";
+import type { PlanParameter } from "./plan";
+import type { Parameter, ParameterValues } from "./spec";
+
+/*
+ * A description's parameters: what they take, and what a run gives for them.
+ */
+
+/** The type of the values a parameter takes. */
+export const PARAMETER_TYPES: Record<Parameter["type"], ValueType> = { text, whole, decimal: decimal(6), date, yesno, choice: text, several: text };
+
+/** Binds parameters to what a run gives for them, or to their defaults. */
+export function resolveParameters(parameters: Parameter[], context: RunContext, problems: Problem[]) {
+  const bound = new Map<string, Expr>();
+  const several = new Map<string, string[]>();
+  const dropped = new Set<string>();
+  const list: PlanParameter[] = [];
+  parameters.forEach((parameter, i) => {
+    const path = ["parameters", i];
+    if (bound.has(parameter.name) || several.has(parameter.name) || dropped.has(parameter.name))
+      problems.push(problem("duplicateName", path, { name: parameter.name }));
+    const given = context.values[parameter.name];
+    const source = given !== undefined && given.trim() !== "" ? given : defaultText(parameter, context.today);
+    const defaulted = given === undefined || given === "";
+    list.push({ name: parameter.name, type: PARAMETER_TYPES[parameter.type], text: source, defaulted });
+    if (source === null) {
+      if (parameter.optional) dropped.add(parameter.name);
+      else problems.push(problem("parameterMissing", path, { name: parameter.name }));
+      return;
+    }
+    if (parameter.type === "several") {
+      const chosen = linesOf(source);
+      const strange = parameter.choices && chosen.find((text) => !parameter.choices?.includes(text));
+      if (strange !== undefined) problems.push(problem("parameterChoice", path, { name: parameter.name, value: strange }));
+      return several.set(parameter.name, chosen);
+    }
+    if (parameter.type === "choice" && !parameter.choices?.includes(source))
+      return problems.push(problem("parameterChoice", path, { name: parameter.name, value: source }));
+    const value = parseValue(source, PARAMETER_TYPES[parameter.type], path);
+    if (isProblem(value)) problems.push(value);
+    else bound.set(parameter.name, value.node === "literal" ? { ...value, parameter: parameter.name } : value);
+  });
+  return { bound, several, dropped, list };
+}
+
+/** The values given for a parameter that takes several: a line each. */
+export const linesOf = (source: string): string[] =>
+  source
+    .split("\n")
+    .map((line) => line.trim())
+    .filter((line) => line !== "");
+
+/** Values for parameters that have none, so that a description can be resolved where only its columns matter. */
+export function probeValues(parameters: Parameter[]): ParameterValues {
+  const probes: Record<Parameter["type"], string> = { text: "?", whole: "0", decimal: "0", date: "2000-01-01", yesno: "no", choice: "", several: "0" };
+  return Object.fromEntries(parameters.filter((p) => !p.default && !p.optional).map((p) => [p.name, p.choices?.[0] ?? probes[p.type]]));
+}
+
+/** The text a parameter has when nothing is given for it on a day; null where it has no default. */
+export function defaultText(parameter: Parameter, today: Today): string | null {
+  const chosen = parameter.default;
+  if (!chosen) return null;
+  const source = chosen.kind === "relative" ? RELATIVE_DATES[chosen.date].of(today) : chosen.text;
+  return source === "" ? null : source;
+}

@@ -1,0 +1,47 @@
+import { useRouter } from "next/navigation";
+import { toast } from "sonner";
+import { addressWith } from "@/core/query/address";
+import { queryTableName } from "@/core/query/choices";
+import type { ParameterValues, QuerySpec } from "@/core/query/spec";
+import { ROW_FORMATS } from "@/core/schedule/choices";
+import { copyText } from "../copyText";
+import { type Deed, makeFile } from "../DeedsMenu";
+import { useMakeFrom } from "../useMakeFrom";
+import { COMMON } from "../words";
+import { WORDS } from "./words";
+
+type Asked = {
+  stored: { id: string | null; name: string };
+  spec: QuerySpec;
+  values: ParameterValues /** Whether there are rows to make a file of. */;
+  ready: boolean;
+};
+
+/** What can be made from a query: files of its rows as it stands, pages on it as it is saved, a copy, a link. */
+export function useQueryDeeds({ stored: { id, name }, spec, values, ready }: Asked): Deed[] {
+  const router = useRouter();
+  const make = useMakeFrom();
+  const file = { spec, values, name };
+  const makeFrom = async (path: string, place: string, more: object = {}): Promise<void> => {
+    if (id === null) return void toast(WORDS.saveTheQueryFirstWhat);
+    await make(path, place, { query: id, ...more });
+  };
+  return [
+    ...ROW_FORMATS.map((format) => ({
+      words: COMMON.export(format.toUpperCase()),
+      disabled: !ready,
+      act: () => makeFile("/api/query/export", file, format),
+    })),
+    { words: WORDS.exportCSVForASpreadsheet, disabled: !ready, act: () => makeFile("/api/query/export", { ...file, guarded: true }, "csv") },
+    { words: COMMON.newReport, act: () => void makeFrom("/api/report/new", "/reports", { values }) },
+    { words: COMMON.newPivot, act: () => void makeFrom("/api/pivots/new", "/pivots") },
+    { words: COMMON.newChart, act: () => void makeFrom("/api/charts/new", "/charts") },
+    ...(id === null
+      ? []
+      : [
+          { words: WORDS.newQueryFromThis, act: () => router.push(`/queries/new?from=${encodeURIComponent(queryTableName(id))}`) },
+          { words: WORDS.copyLink, act: () => void copyText(window.location.origin + addressWith(`/queries/${id}`, values), WORDS.linkCopied) },
+        ]),
+    { words: WORDS.duplicate, act: () => void make("/api/objects", "/queries", { kind: "query", name: WORDS.copyOf(name), spec }) },
+  ];
+}
