@@ -95,20 +95,28 @@ function KeptFocus({ children }: { children: ReactNode }) {
     const root = inside.current;
     if (!root) return;
     let place = 0;
+    /** Between two fields the focus is nowhere for a moment, and is not lost. */
+    let between = false;
     const all = () => [...root.querySelectorAll<HTMLElement>("button, input, select, textarea, a[href]")];
-    const note = () => {
+    const come = () => {
+      between = false;
       place = all().indexOf(document.activeElement as HTMLElement);
     };
+    const leave = (event: FocusEvent) => {
+      between = event.relatedTarget !== null;
+    };
     const observer = new MutationObserver(() => {
-      if (document.activeElement === document.body)
+      if (document.activeElement === document.body && !between)
         all()
           .at(Math.min(Math.max(place, 0), all().length - 1))
           ?.focus();
     });
-    root.addEventListener("focusin", note);
+    root.addEventListener("focusin", come);
+    root.addEventListener("focusout", leave);
     observer.observe(root, { childList: true, subtree: true });
     return () => {
-      root.removeEventListener("focusin", note);
+      root.removeEventListener("focusin", come);
+      root.removeEventListener("focusout", leave);
       observer.disconnect();
     };
   }, []);
