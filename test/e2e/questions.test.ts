@@ -233,3 +233,36 @@ describe("columns over the rows shown", () => {
     expect(desk.complaints).toEqual([]);
   });
 });
+
+describe("the first rows of each", () => {
+  it("are asked for by the keyboard alone, and proved", async () => {
+    const desk = await opened("/queries/freight-by-shipper");
+    await desk.page.focus("::-p-xpath(//button[normalize-space()='+ limit'])");
+    await desk.key("Enter");
+    await desk.page.keyboard.type("2");
+    await desk.key("Tab");
+    await brief(desk, "First 2 rows only");
+    await desk.page.waitForFunction(() => document.activeElement?.tagName === "SELECT");
+    // A list that opens by a space is gone down by its first letters.
+    await desk.page.keyboard.type("each");
+    await desk.key("Escape");
+    await brief(desk, "First 2 rows per Waybill");
+    await desk.reads("aside", /Proved\..*same values in every row/);
+    await desk.reads("aside", "The sheet shows the first 2 rows of each Waybill");
+    expect(desk.complaints).toEqual([]);
+  });
+
+  it("are not lost for a letter where a number is asked for", async () => {
+    const desk = await opened("/queries/freight-by-shipper");
+    await desk.click("+ limit");
+    await desk.page.keyboard.type("3");
+    await desk.key("Enter");
+    await brief(desk, "First 3 rows only");
+    await desk.click("3 rows", "p button");
+    await desk.page.keyboard.type("e");
+    await desk.key("Enter");
+    await desk.reads("[data-testid=status]", "3 rows");
+    await brief(desk, "First 3 rows only");
+    expect(desk.complaints).toEqual([]);
+  });
+});

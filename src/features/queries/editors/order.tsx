@@ -63,7 +63,11 @@ export function LimitEditor({ spec, schema, change, close }: EditorProps) {
           min={1}
           value={typed}
           onChange={(e) => setTyped(e.target.value)}
-          onBlur={() => typed !== String(rows ?? "") && keep(per)}
+          onBlur={(e) => {
+            // What is no number is not a wish for all rows.
+            if (e.target.validity.badInput) setTyped(String(rows ?? ""));
+            else if (typed !== String(rows ?? "")) keep(per);
+          }}
           onKeyDown={onEnter((e) => {
             (e.target as HTMLElement).blur();
             close();
@@ -83,14 +87,16 @@ export function LimitEditor({ spec, schema, change, close }: EditorProps) {
             ))}
         </select>
       </label>
-      <Remove
-        onClick={() => {
-          change(setFirstRows(spec, null, null));
-          close();
-        }}
-      >
-        {WORDS.showAllRows}
-      </Remove>
+      {rows !== null && (
+        <Remove
+          onClick={() => {
+            change(setFirstRows(spec, null, null));
+            close();
+          }}
+        >
+          {WORDS.showAllRows}
+        </Remove>
+      )}
     </>
   );
 }
