@@ -150,7 +150,7 @@ describe("a proof", () => {
   const held = (right: Plan, shown: Plan): Proof => {
     const figure = proofColumn(right);
     const sql = sheetSql(shown, sqlite);
-    const sheet = { rows: readSingle(engines.lite, sql.rows), footing: readSingle(engines.lite, sql.footing) };
+    const sheet = { rows: readSingle(engines.lite, sql.rows), footing: readSingle(engines.lite, sql.footing), lines: null };
     return prove(right, figure, accountOf(right, figure, tableReader(engines.lite)), sql.footing, sheet);
   };
   const joined = (plan: Plan, alias: string, change: object): Plan => ({

@@ -3,9 +3,11 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { literal, negated } from "@/core/expression/expr";
 import { accountOf } from "@/core/proof/account";
 import { proofColumn } from "@/core/proof/followed";
+import { holdLines, MOST_LINES } from "@/core/proof/lines";
 import { type Proof, type ProofPick, prove, sheetSql } from "@/core/proof/proof";
 import { planProofRows } from "@/core/proof/proofRows";
-import type { AggregateName, JoinWay } from "@/core/query/choices";
+import type { AggregateName, JoinWay, WindowName } from "@/core/query/choices";
+import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import { emptyQuery } from "@/core/query/empty";
 import type { Plan } from "@/core/query/plan";
@@ -15,7 +17,7 @@ import type { Condition, Operand, QuerySpec } from "@/core/query/spec";
 import type { Column, Schema } from "@/core/schema/schema";
 import { usualDay } from "@/core/types/calendar";
 import { date, decimal, floating, text, type ValueType, whole } from "@/core/types/valueType";
-import { readSingle } from "@/server/engine/readers";
+import { readRows, readSingle } from "@/server/engine/readers";
 import { tableReader } from "@/server/engine/tables";
 import { proveQuery } from "@/server/queries/prove";
 import { asWritten, threeEngines } from "../support/engines";
@@ -409,8 +411,10 @@ describe("proofs of what a query can ask", () => {
   const held = (right: Plan, shown: Plan): boolean => {
     const figure = proofColumn(right);
     const sql = sheetSql(shown, sqlite);
-    const sheet = { rows: readSingle(engines.lite, sql.rows), footing: readSingle(engines.lite, sql.footing) };
-    return prove(right, figure, accountOf(right, figure, tableReader(engines.lite)), sql.footing, sheet).agrees;
+    const read = tableReader(engines.lite);
+    const lines = holdLines(right, 1000, (whole) => readRows(engines.lite, compileRows({ ...shown, limit: whole.limit }, sqlite)), read);
+    const sheet = { rows: readSingle(engines.lite, sql.rows), footing: readSingle(engines.lite, sql.footing), lines };
+    return prove(right, figure, accountOf(right, figure, read), sql.footing, sheet).agrees;
   };
   const few: Condition = { id: "g", left: { kind: "column", id: "t" }, operator: "atLeast", values: [{ kind: "value", text: "20" }] };
   const grouped: QuerySpec = {
@@ -429,6 +433,25 @@ describe("proofs of what a query can ask", () => {
   const compared: QuerySpec = {
     ...charges,
     joins: [{ id: "p", from: "", table: "paid", on: [{ id: "o1", left: field("day", "p"), operator: "atMost", values: [field("day")] }], way: "only" }],
+  };
+  const beside = (kind: WindowName, window: object = {}, of = "t") => ({
+    id: kind,
+    value: { kind: "column" as const, id: of },
+    figure: "window" as const,
+    window: { kind, ...window },
+  });
+  const lined: QuerySpec = {
+    ...grouped,
+    groupConditions: [],
+    columns: [...grouped.columns.slice(0, 3), beside("running", { by: "k" }), beside("rank"), beside("difference", { by: "k" }), beside("share")],
+  };
+  const window = (plan: Plan, id: string, change: object): Plan =>
+    column(plan, id, { window: { ...plan.columns.find((c) => c.id === id)?.window, ...change } });
+  const firsts: QuerySpec = {
+    ...charges,
+    columns: [...charges.columns, { id: "sh", value: field("shipper_id") }, { id: "am", value: field("amount") }],
+    order: [{ column: "am", direction: "down" }],
+    firstOf: { rows: 1, per: ["sh"] },
   };
   const part = (plan: Plan, how: string): Plan => ({ ...plan, source: { ...plan.source, stack: { ...plan.source.stack, how } as Plan["source"]["stack"] } });
   const stack: QuerySpec = { ...charges, stack: { how: "all", parts: ["charge"] } };
@@ -450,10 +473,26 @@ describe("proofs of what a query can ask", () => {
     ],
     ["a comparison is lost", compared, (plan) => join(plan, { when: [] })],
     ["a comparison is turned round", compared, (plan) => ({ ...plan, joins: plan.joins.map((j) => ({ ...j, when: j.when?.map(negated) })) })],
+    ["a running total runs the other way", lined, (plan) => window(plan, "running", { order: [{ column: "k", direction: "down" }] })],
+    ["a running total is of another figure", lined, (plan) => window(plan, "running", { of: "m" })],
+    ["a running total begins again", lined, (plan) => window(plan, "running", { per: ["k"] })],
+    ["ranks begin with the least", lined, (plan) => window(plan, "rank", { direction: "up" })],
+    ["a difference is a share", lined, (plan) => window(plan, "difference", { kind: "share" })],
+    ["a share is of its own row", lined, (plan) => window(plan, "share", { per: ["k"] })],
+    ["other rows come first", firsts, (plan) => ({ ...plan, order: [{ column: "am", direction: "up" }] })],
+    ["more rows of each are shown", firsts, (plan) => ({ ...plan, firstOf: { rows: 2, per: ["sh"] } })],
     ["rows are put together another way", stack, (plan) => part(plan, "different")],
   ])("says no where %s", (_, spec, broken) => {
     const right = planOf(spec);
     expect(held(right, right)).toBe(true);
     expect(held(right, broken(right))).toBe(false);
+  });
+  it("say of lines too many, or in an order of floating numbers, that they were not recounted", () => {
+    const plan = planOf(lined);
+    const check = (of: Plan, count: number) => holdLines(of, count, (whole) => readRows(engines.lite, compileRows(whole, sqlite)), tableReader(engines.lite));
+    expect(check(plan, MOST_LINES)).toMatchObject({ headings: plan.columns.slice(3).map((c) => c.heading), skipped: null, different: [] });
+    expect(check(plan, MOST_LINES + 1)).toMatchObject({ skipped: { why: "many" }, lines: null });
+    expect(check(column(plan, "t", { type: floating }), 3)).toMatchObject({ skipped: { why: "floating" }, lines: null });
+    expect(check(planOf(grouped), 3)).toBeNull();
   });
 });

@@ -5,6 +5,8 @@ import { countsOnce } from "../query/home";
 import { type Plan, type PlanColumn, uncut } from "../query/plan";
 import type { Cell, ValueType } from "../types/valueType";
 import type { Account, Amount, ProofStep, Repeats } from "./account";
+import { type LinesCheck, linesAgree } from "./lines";
+import { sameTotal } from "./sameTotal";
 
 /*
  * A proof holds what a query shows against the account of its rows:
@@ -13,7 +15,7 @@ import type { Account, Amount, ProofStep, Repeats } from "./account";
  *   sheet: the query's own footing, as it is compiled and shown
  *
  * The two share no SQL: the account is made by the recount, which joins and adds by itself. It agrees only where rows,
- * groups and every total come to the same.
+ * groups and every total come to the same, and every line where totals do not tell all (lines.ts).
  */
 
 /** A total of the sheet held against the recount's. `within` is what floating numbers may differ by; 0 where they are exact. */
@@ -41,6 +43,8 @@ export type Proof = {
   accountedGroups: number | null;
   totals: TotalCheck[];
   repeats: RepeatsCheck[];
+  /** Lines held one by one; null where the totals tell all there is. */
+  lines: LinesCheck | null;
   agrees: boolean;
   /** The figure that is followed; `once` names the rows it is counted once for, which leave it only with their last row here. */
   figure: { heading: string; type: ValueType; column: string; once: string | null } | null;
@@ -59,13 +63,13 @@ export function sheetSql(plan: Plan, dialect: Dialect): { rows: Sql; footing: Fo
   return { rows: compileFooting({ ...whole, ...ofShown, grouped: false, columns: [] }, dialect), footing: compileFooting(whole, dialect) };
 }
 
-/** What the SQL of a sheet answered. */
-export type SheetAnswer = { rows: Cell[]; footing: Cell[] };
+/** What the SQL of a sheet answered, and its lines held against the recount. */
+export type SheetAnswer = { rows: Cell[]; footing: Cell[]; lines: LinesCheck | null };
 
 /**
  * Holds a sheet against the account of its rows.
  * @param figure the column the account follows
- * @param sheet the answers to `sheetSql` of the same plan
+ * @param sheet the answers to `sheetSql` of the same plan, and its lines as `holdLines` found them
  */
 export function prove(plan: Plan, figure: PlanColumn | null, account: Account, sql: FootingSql, sheet: SheetAnswer): Proof {
   const { totals, repeats } = readFooting(plan, sql, sheet.footing);
@@ -89,7 +93,9 @@ export function prove(plan: Plan, figure: PlanColumn | null, account: Account, s
     accountedGroups: account.groups,
     totals: checks,
     repeats,
+    lines: sheet.lines,
     agrees:
+      linesAgree(sheet.lines) &&
       account.accounted.rows === rows &&
       account.groups === groups &&
       sameFigure &&
@@ -125,9 +131,3 @@ export function readFooting(
 
 const sameRepeats = (a: RepeatsCheck, b: Repeats | undefined, within: number): boolean =>
   b !== undefined && a.rows === b.rows && sameTotal(a.once, b.once, within) && sameTotal(a.every, b.every, within);
-
-/** Exact totals must be the same to the last digit; floating ones within what their order of adding can change. */
-function sameTotal(a: Cell, b: Cell, within: number): boolean {
-  if (a === null || b === null) return a === b;
-  return within === 0 ? String(a) === String(b) : Math.abs(Number(a) - Number(b)) <= within;
-}

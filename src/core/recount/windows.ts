@@ -54,7 +54,9 @@ export function partedBy(plan: Pick<Plan, "columns">, per: string[], rows: Place
   const parts = new Map<unknown, Placed[]>();
   for (const placed of rows) {
     const key = keyOfValues(places.map((at) => placed.row[at] ?? null));
-    parts.set(key, [...(parts.get(key) ?? []), placed]);
+    const part = parts.get(key);
+    if (part) part.push(placed);
+    else parts.set(key, [placed]);
   }
   return [...parts.values()];
 }
@@ -78,10 +80,13 @@ function beforeIn(plan: Pick<Plan, "columns">, window: PlanWindow, at: number, r
   if (!period) return (i) => rows[i - 1]?.row[at] ?? null;
   const dated = plan.columns.findIndex((c) => c.id === period.column);
   const index = rows.map(({ row }) => periodIndex(row[dated] ?? null, period.part));
+  const first = new Map<number | null, number>();
+  index.forEach((number, i) => {
+    if (!first.has(number)) first.set(number, i);
+  });
   return (i) => {
-    const wanted = (index[i] ?? Number.NaN) - period.steps;
-    const found = index.indexOf(wanted);
-    return found < 0 ? null : (rows[found]?.row[at] ?? null);
+    const found = first.get((index[i] ?? Number.NaN) - period.steps);
+    return found === undefined ? null : (rows[found]?.row[at] ?? null);
   };
 }
 
@@ -101,22 +106,28 @@ const difference = ({ values, before }: Part, i: number): Value => {
 };
 
 const WINDOWS: Record<WindowName, (part: Part) => (i: number) => Value> = {
-  running:
-    ({ values, type }) =>
-    (i) =>
-      figure("total", values.slice(0, i + 1), type),
+  running: ({ values, type }) => {
+    const tally = tallyOf("total", type, OPTIONS);
+    const sums = values.map((value) => {
+      tally.add({ value, by: null, keys: null });
+      return tally.value();
+    });
+    return (i) => sums[i] ?? null;
+  },
   share: ({ values, type }) => {
     const all = figure("total", values, type);
     return (i) => partOf(values[i] ?? null, all);
   },
-  rank:
-    ({ values, window }) =>
-    (i) => {
-      const own = values[i] ?? null;
-      if (own === null) return null;
-      const sign = window.direction === "up" ? 1 : -1;
-      return BigInt(1 + values.filter((v) => v !== null && compareValues(v, own) * sign < 0).length);
-    },
+  rank: ({ values, window }) => {
+    const sign = window.direction === "up" ? 1 : -1;
+    const sorted = values.flatMap((value, i) => (value === null ? [] : [{ value, i }])).sort((a, b) => compareValues(a.value, b.value) * sign);
+    const ranks = new Map<number, bigint>();
+    sorted.forEach(({ value, i }, place) => {
+      const before = sorted[place - 1];
+      ranks.set(i, before && compareValues(before.value, value) === 0 ? (ranks.get(before.i) as bigint) : BigInt(place + 1));
+    });
+    return (i) => ranks.get(i) ?? null;
+  },
   number: () => (i) => BigInt(i + 1),
   difference: (part) => (i) => difference(part, i),
   change: (part) => (i) => {

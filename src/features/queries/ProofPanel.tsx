@@ -2,6 +2,7 @@
 
 import type { Amount, ProofStep } from "@/core/proof/account";
 import { minus, proofColumn, proofColumns } from "@/core/proof/followed";
+import type { LinesCheck } from "@/core/proof/lines";
 import type { Proof, ProofPick, RepeatsCheck } from "@/core/proof/proof";
 import type { JoinWay } from "@/core/query/choices";
 import * as edit from "@/core/query/edit";
@@ -10,7 +11,7 @@ import { isLinked, JOIN_WAYS } from "@/core/query/joinWays";
 import type { Plan } from "@/core/query/plan";
 import type { QuerySpec } from "@/core/query/spec";
 import { plural } from "@/core/schema/schema";
-import { cellWriter, counted, writeCount } from "@/core/types/format";
+import { cellWriter, counted, type Locale, writeCount } from "@/core/types/format";
 import type { Cell } from "@/core/types/valueType";
 import { filled } from "@/ui/filled";
 import { Notice } from "@/ui/Notice";
@@ -132,6 +133,17 @@ export function ProofPanel({ spec, plan, proof, failure, running, pick, onPick, 
         <Notice tone="agrees">{WORDS.workedOutAnew(worked.map((c) => c.heading).join(COMMON.and), worked.length === 1 ? "is" : "are")}</Notice>
       )}
       {plan.limit !== null && <Notice tone="look">{WORDS.firstRowsOnly(counted(plan.limit, "row", locale))}</Notice>}
+      {plan.firstOf && (
+        <Notice tone="look">
+          {WORDS.firstOfEachOnly(
+            counted(plan.firstOf.rows, "row", locale),
+            listed(
+              plan.columns.filter((c) => plan.firstOf?.per.includes(c.id)).map((c) => c.heading),
+              locale,
+            ),
+          )}
+        </Notice>
+      )}
       {proof.steps
         .filter((s) => s.kind === "join")
         .map((step) => (
@@ -151,11 +163,19 @@ function Seal({ proof }: { proof: Proof }) {
     <>
       {WORDS.provedBy(
         proof.groups === null ? "rows" : WORDS.rowsGroups,
-        proof.totals.length > 0 ? WORDS.andTotals : "",
+        `${proof.totals.length > 0 ? WORDS.andTotals : ""}${proof.lines?.lines ? WORDS.andLines : ""}`,
         floating.length > 0 ? WORDS.floatingNumbersEqualWithinRounding(listed(floating, locale)) : "",
       )}
     </>
   );
+  const open = notRecounted(proof.lines, locale);
+  if (repeating.length === 0 && open !== "")
+    return (
+      <Notice tone="look">
+        <b>{WORDS.provedInPart}</b> {held}
+        {open}
+      </Notice>
+    );
   if (repeating.length === 0)
     return (
       <Notice tone="agrees">
@@ -165,8 +185,16 @@ function Seal({ proof }: { proof: Proof }) {
   return (
     <Notice tone="look">
       {filled(WORDS.repeatsNote, <b>{WORDS.agreesWithRepeats}</b>, held, listed(repeating, locale), repeating.length === 1 ? "adds" : "add")}
+      {open}
     </Notice>
   );
+}
+
+/** What of the sheet's lines was not recounted, and why; empty where all was. */
+function notRecounted(check: LinesCheck | null, locale: Locale): string {
+  if (!check?.skipped) return "";
+  const what = check.headings.length > 0 ? listed(check.headings, locale) : WORDS.firstOfEach;
+  return WORDS.linesNotRecounted(what, check.skipped.why === "many" ? WORDS.tooManyLines(writeCount(check.skipped.most, locale)) : WORDS.floatingOrder);
 }
 
 const listed = (words: string[], { locale }: { locale: string }): string => new Intl.ListFormat(locale, { type: "conjunction" }).format(words);
@@ -188,12 +216,16 @@ function Disagreement({ proof }: { proof: Proof }) {
       const write = (cell: Cell) => cellWriter(t.type, {}, locale)(cell).text || "nothing";
       return { what: t.heading, sheet: write(t.sheet), recount: write(t.accounted) };
     });
+  const lines = (proof.lines?.different ?? []).map(({ heading, line, type, sheet, recount }) => {
+    const write = (cell: Cell) => cellWriter(type, {}, locale)(cell).text || "nothing";
+    return { what: WORDS.line(heading, writeCount(line, locale)), sheet: write(sheet), recount: write(recount) };
+  });
   return (
     <Notice tone="wrong">
       {filled(
         WORDS.theQueryAndTheRecount,
         <b>{COMMON.doesNotAgree}</b>,
-        [...rows, ...groups, ...totals].map((line) => (
+        [...rows, ...groups, ...totals, ...lines].map((line) => (
           <span key={line.what} className="block">
             {WORDS.difference(line.what, line.sheet, line.recount)}
           </span>

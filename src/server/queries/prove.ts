@@ -1,9 +1,11 @@
 import type Database from "better-sqlite3";
 import { accountOf } from "@/core/proof/account";
+import { holdLines } from "@/core/proof/lines";
 import { type Proof, prove, sheetSql } from "@/core/proof/proof";
+import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import type { Plan } from "@/core/query/plan";
-import { inSnapshot, readSingle } from "@/server/engine/readers";
+import { inSnapshot, readRows, readSingle } from "@/server/engine/readers";
 import { tableReader } from "@/server/engine/tables";
 
 /** Proves a query in the engine's process: the account of its rows and the sheet's own figures, both of one moment. */
@@ -11,7 +13,9 @@ export function proveQuery(db: Database.Database, plan: Plan, figure: string | n
   const followed = plan.columns.find((c) => c.id === figure) ?? null;
   const sql = sheetSql(plan, sqlite);
   return inSnapshot(db, () => {
-    const sheet = { rows: readSingle(db, sql.rows), footing: readSingle(db, sql.footing) };
-    return prove(plan, followed, accountOf(plan, followed, tableReader(db)), sql.footing, sheet);
+    const account = accountOf(plan, followed, tableReader(db));
+    const lines = holdLines(plan, account.groups ?? account.accounted.rows, (whole) => readRows(db, compileRows(whole, sqlite)), tableReader(db));
+    const sheet = { rows: readSingle(db, sql.rows), footing: readSingle(db, sql.footing), lines };
+    return prove(plan, followed, account, sql.footing, sheet);
   });
 }
