@@ -339,6 +339,18 @@ describe("rows put together", () => {
     expect(await rowsOf(over("first"), both)).toEqual(["2026-03-05", "2026-03-09", "2026-04-01", "2026-04-02"]);
     expect((await rowsOf(over("different"), both)).length).toBe(7);
   });
+  it("bring along what the first is linked to, though only columns that are read are read", async () => {
+    const linked = stacked("all", {
+      joins: [{ id: "s", from: "", link: "shipper", toward: "b", way: "keep" }],
+      columns: [
+        { id: "n", value: field("name", "s") },
+        { id: "a", value: field("amount"), figure: "total" },
+      ],
+      grouped: true,
+    });
+    expect(await rowsOf(linked)).toEqual(["∅ | 14900", "Ann | 4000", "Bo | 4000"]);
+    expect(compileRows(planOf(linked), sqlite).text).not.toContain("weight");
+  });
   it("are refused where no column is paired", () => expect(problemsOf(stacked("all", { stack: { how: "all", parts: ["point"] } }))).toEqual(["stackNothing"]));
   it("are refused where columns are of different types", () =>
     expect(problemsOf(stacked("all", { stack: { how: "all", parts: ["paid"], pairs: [{ amount: "day" }] } }))).toEqual(["stackTypes"]));

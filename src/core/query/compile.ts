@@ -142,7 +142,7 @@ export class SqlWriter {
   private source(plan: Plan): string {
     const { query, stack, table } = plan.source;
     if (query) return `(\n${this.subquery(query, columnsRead(plan))}\n)`;
-    if (stack) return `(\n${this.stack(stack)}\n)`;
+    if (stack) return `(\n${this.stack(stack, columnsRead(plan))}\n)`;
     return this.inSight === null ? this.table(table) : quoted(IN_SIGHT);
   }
 
@@ -158,16 +158,9 @@ export class SqlWriter {
     return seen;
   }
 
-  /** The rows of several plans put together; parts are whole, so that which rows are the same does not hang on what is read of them. */
-  private stack({ how, parts }: PlanStack): string {
-    const rows = parts.map(
-      (part) =>
-        `SELECT * FROM (\n${rowsSql(
-          part,
-          this,
-          part.columns.map((column) => ({ column, name: column.id })),
-        )}\n) AS part`,
-    );
+  /** The rows of several plans put together. Which of them are the same hangs on all their columns; where all are kept, those that are read will do. */
+  private stack({ how, parts }: PlanStack, read: Set<string>): string {
+    const rows = parts.map((part) => `SELECT * FROM (\n${this.subquery(part, how === "all" ? read : new Set(part.columns.map((c) => c.id)))}\n) AS part`);
     return rows.join(`\n${STACKED_BY[how]}\n`);
   }
 
@@ -260,7 +253,8 @@ function columnsRead(plan: Plan): Set<string> {
   const compared = plan.joins.flatMap((j) => j.when ?? []);
   const exprs = [...plan.columns.flatMap(exprsOf), ...[...plan.conditions, ...plan.groupConditions].map((c) => c.expr), ...plan.tieBreak, ...compared];
   const ofGroups = plan.ofGroups ? columnsRead(plan.ofGroups) : [];
-  return new Set([...exprs.flatMap((e) => fieldsOf(e).filter((f) => f.alias === plan.source.alias)).map((f) => f.column), ...ofGroups]);
+  const linked = plan.joins.filter((j) => j.from === plan.source.alias).flatMap((j) => [...j.on.map((c) => c.near), ...(j.rollup?.pairs?.columns ?? [])]);
+  return new Set([...exprs.flatMap((e) => fieldsOf(e).filter((f) => f.alias === plan.source.alias)).map((f) => f.column), ...linked, ...ofGroups]);
 }
 
 /** The name, in SQL, of the groups that rows must be of. */
