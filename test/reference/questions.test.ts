@@ -10,6 +10,7 @@ import type { AggregateName, JoinWay, WindowName } from "@/core/query/choices";
 import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import { emptyQuery } from "@/core/query/empty";
+import { overRows, resolveOver } from "@/core/query/over";
 import type { Plan } from "@/core/query/plan";
 import { withQueryTables } from "@/core/query/queryTables";
 import { resolveQuery } from "@/core/query/resolve";
@@ -305,6 +306,52 @@ describe("figures over figures", () => {
   });
 });
 
+describe("what is among the rows of a query", () => {
+  const large: QuerySpec = {
+    ...emptyQuery("charge"),
+    columns: [{ id: "who", value: field("shipper_id"), label: "who" }],
+    conditions: [{ id: "w", left: field("amount"), operator: "atLeast", values: [{ kind: "parameter", name: "least" }] }],
+    parameters: [{ name: "least", type: "decimal", default: { kind: "fixed", text: "20" } }],
+  };
+  const asked = withQueryTables(schema, [{ id: "l", name: "Large", spec: large }], usualDay("2026-11-23"));
+  const among = (operator: "among" | "notAmong", left = field("shipper_id"), table = "query l", from = "who"): QuerySpec => ({
+    ...charges,
+    conditions: [{ id: "c", left, operator, values: [{ kind: "rows", table, column: from }] }],
+  });
+  const numbers = async (spec: QuerySpec) => (await rowsOf(spec, asked)).map((row) => row.split(" | ")[0]);
+  it("is kept once however often it stands there; the rest, the empty one too, is what is not among them", async () => {
+    // Of 20.00 and more are charges 2, 4 and 5: of the shippers 1 and 2, one of them twice.
+    expect(await numbers(among("among"))).toEqual(["1", "2", "4", "5"]);
+    expect(await numbers(among("notAmong"))).toEqual(["3", "6"]);
+    expect(await numbers(among("notAmong", undefined, "shipper", "id"))).toEqual(["3", "6"]);
+    expect(await numbers(among("among", field("day"), "paid", "day"))).toEqual(["1", "2"]);
+    // 10.00 with two decimals is 10.0 with one.
+    expect(await numbers(among("among", field("amount"), "paid", "amount"))).toEqual(["1", "2", "5"]);
+  });
+  it("asks for the parameters of that query, and has a line of its own in the proof", () => {
+    const plan = planOf(among("among"), asked);
+    expect(plan.parameters.map((p) => [p.name, p.text])).toEqual([["least", "20"]]);
+    const proof = proofOf(plan);
+    expect(proof.steps.find((s) => s.kind === "condition")).toMatchObject({ id: "c", leftOut: { rows: 2 } });
+    expect(ids(planProofRows(plan, { part: "leftOut", id: "c" }))).toEqual(["3", "6"]);
+    const given = resolveQuery(among("among"), asked, { today: usualDay("2026-11-23"), values: { least: "30" } });
+    expect(given.ok && ids(given.value)).toEqual(["1", "4"]);
+  });
+  it("is refused where there is nothing to compare", () => {
+    expect(problemsOf(among("among", undefined, "query gone"), asked)).toEqual(["tableGone"]);
+    expect(problemsOf(among("among", undefined, "shipper", "gone"), asked)).toEqual(["columnGone"]);
+    expect(problemsOf(among("among", undefined, "shipper", "name"), asked)).toEqual(["amongTypes"]);
+    const groups: QuerySpec = { ...charges, grouped: true, columns: [{ id: "t", value: field("amount"), figure: "total" }] };
+    const [condition] = among("among").conditions;
+    expect(problemsOf({ ...groups, groupConditions: [{ ...condition, left: { kind: "column", id: "t" } } as Condition] }, asked)).toEqual(["amongGroups"]);
+    const over = resolveOver({ ...overRows(), conditions: [{ ...condition, left: field("i") } as Condition], columns: [] }, planOf(charges), {
+      today: usualDay("2026-11-23"),
+      values: {},
+    });
+    expect(over.ok ? [] : over.problems.map((p) => p.code)).toEqual(["amongOver"]);
+  });
+});
+
 describe("rows put together", () => {
   const stacked = (how: "all" | "different" | "both" | "first", more: Partial<QuerySpec> = {}): QuerySpec => ({
     ...emptyQuery("charge"),
@@ -465,6 +512,10 @@ describe("proofs of what a query can ask", () => {
     order: [{ column: "am", direction: "down" }],
     firstOf: { rows: 1, per: ["sh"] },
   };
+  const amongPaid: QuerySpec = {
+    ...charges,
+    conditions: [{ id: "c", left: field("day"), operator: "among", values: [{ kind: "rows", table: "paid", column: "day" }] }],
+  };
   const part = (plan: Plan, how: string): Plan => ({ ...plan, source: { ...plan.source, stack: { ...plan.source.stack, how } as Plan["source"]["stack"] } });
   const stack: QuerySpec = { ...charges, stack: { how: "all", parts: ["charge"] } };
   it.each<[string, QuerySpec, (plan: Plan) => Plan]>([
@@ -493,6 +544,8 @@ describe("proofs of what a query can ask", () => {
     ["a share is of its own row", lined, (plan) => window(plan, "share", { per: ["k"] })],
     ["other rows come first", firsts, (plan) => ({ ...plan, order: [{ column: "am", direction: "up" }] })],
     ["more rows of each are shown", firsts, (plan) => ({ ...plan, firstOf: { rows: 2, per: ["sh"] } })],
+    ["what it is among is another column", amongPaid, (plan) => ({ ...plan, joins: plan.joins.map((j) => ({ ...j, when: j.when?.map(negated) })) })],
+    ["what it is among is left out", amongPaid, (plan) => ({ ...plan, conditions: plan.conditions.map((c) => ({ ...c, expr: negated(c.expr) })) })],
     ["rows are put together another way", stack, (plan) => part(plan, "different")],
   ])("says no where %s", (_, spec, broken) => {
     const right = planOf(spec);

@@ -16,7 +16,7 @@ import { readRows } from "@/server/engine/readers";
 import { runPivot } from "@/server/pivots/run";
 import { proveQuery } from "@/server/queries/prove";
 import { specArbitrary } from "../support/arbitrary";
-import { type Rows, threeEngines } from "../support/engines";
+import { asWritten, type Rows, threeEngines } from "../support/engines";
 import { sampleDerived, sampleRows, sampleSchema } from "../support/sample";
 
 /*
@@ -96,8 +96,8 @@ describe("rules on rows", () => {
         const [under, free] = [planOn(spec, ruled()), planOn(spec)];
         const answer = part.sqlite(free);
         expect(all.sqlite(under)).toEqual(answer);
-        expect(await all.duckdb(under)).toEqual(answer);
-        expect(await all.postgres(under)).toEqual(answer);
+        expect(asWritten(await all.duckdb(under), answer)).toEqual(answer);
+        expect(asWritten(await all.postgres(under), answer)).toEqual(answer);
         if (!spec.grouped)
           for (const window of [
             { offset: 0, rows: 5 },

@@ -5,13 +5,13 @@ import type { AggregateName } from "@/core/query/choices";
 import { BACK_NAMES, type BackName, HOLDS_NAMES, WINDOW_NAMES, type WindowName } from "@/core/query/choices";
 import { emptyQuery } from "@/core/query/empty";
 import { brings } from "@/core/query/joinWays";
-import { OPERATORS, operatorsFor } from "@/core/query/operators";
+import { OPERATORS, operatorsFor, valuesNeeded } from "@/core/query/operators";
 import type { ComparedJoin, Condition, ConditionTree, Join, LinkedJoin, Operand, Parameter, QueryColumn, QuerySpec, Value } from "@/core/query/spec";
 import { WINDOWS } from "@/core/query/windows";
 import { type Column, findTable } from "@/core/schema/schema";
 import { usualDay } from "@/core/types/calendar";
 import { GROUP_PARTS } from "@/core/types/date";
-import { isDated, isNumber, type ValueType } from "@/core/types/valueType";
+import { isComparable, isDated, isNumber, type ValueType } from "@/core/types/valueType";
 import { sampleDerived, sampleSchema } from "./sample";
 
 /** The sample with a derived field of every kind, on every table. */
@@ -66,6 +66,14 @@ function valueArbitrary(type: ValueType, fields: { join: string; c: Column }[]):
   return fc.oneof({ weight: 3, arbitrary: typed }, { weight: 2, arbitrary: other }, { weight: 1, arbitrary: parameter });
 }
 
+/** The values of a column of a table or saved query. */
+const rowsArbitrary = (type: ValueType): fc.Arbitrary<Value> =>
+  fc.constantFrom(
+    ...derivedSchema.tables.flatMap((t) =>
+      t.columns.filter((c) => isComparable(type, c.type)).map((c): Value => ({ kind: "rows", table: t.name, column: c.name })),
+    ),
+  );
+
 /** What each parameter comes to, where a range must not be the wrong way round. */
 const fixedText = (v: Value): string | null => {
   const given = v.kind === "parameter" ? PARAMETERS.find((p) => p.name === v.name)?.default : undefined;
@@ -84,12 +92,14 @@ function conditionArbitrary(brought: Brought[]): fc.Arbitrary<Condition> {
   const fields = columnsOf(brought);
   return fc.constantFrom(...fields).chain(({ join, c }) =>
     fc.constantFrom(...operatorsFor(c.type)).chain((operator) => {
-      const count = OPERATORS[operator].values;
-      const size = count === "many" ? 2 : count;
+      const size = OPERATORS[operator].values === "many" ? 2 : valuesNeeded(operator);
       // A pattern has to be known before the rows are read.
       const pattern = fc.constantFrom("%pp%", "_clair", "50\\%%", "%_%").map((text): Value => ({ kind: "value", text }));
       return fc
-        .array(/like/i.test(operator) ? pattern : valueArbitrary(c.type, fields), { minLength: size, maxLength: size })
+        .array(OPERATORS[operator].values === "rows" ? rowsArbitrary(c.type) : /like/i.test(operator) ? pattern : valueArbitrary(c.type, fields), {
+          minLength: size,
+          maxLength: size,
+        })
         .map((values): Condition => ({ id: `w${join}${c.name}${operator}`, left: field(c.name, join), operator, values: inOrder(values, c.type) }));
     }),
   );

@@ -4,6 +4,7 @@ import { comparisonsIn, isGroup, joinConditions } from "../query/conditions";
 import { brings, isLinked } from "../query/joinWays";
 import { columnWords, operandWords, type ScopeTable } from "../query/operands";
 import { OPERATORS } from "../query/operators";
+import { rowsWords } from "../query/rowsToCompare";
 import { resolveTables } from "../query/scope";
 import type { Condition, ConditionGroup, ConditionTree, Join, Operand, QueryColumn, QuerySpec, Value } from "../query/spec";
 import { findColumn, findTable, type LinkComparison, plural, type Schema, type Table } from "../schema/schema";
@@ -82,10 +83,10 @@ export function rowsBrief(spec: QuerySpec, schema: Schema, locale: Locale, besid
   const scope = [...(table ? resolveTables(spec, schema, table, []) : []), ...own];
   const phrases: Phrase[] = [say("From "), { text: sourceWords(spec, label, schema), target: { kind: "source" } }];
   const said = spec.joins.filter((j) => brings(j.way) && !isPassedThrough(j.id, spec));
-  if (said.length > 0) phrases.push(say(", with "), ...listed(said.map((j) => joinPhrases(j.id, spec, scope, locale))));
+  if (said.length > 0) phrases.push(say(", with "), ...listed(said.map((j) => joinPhrases(j.id, spec, { scope, schema, locale }))));
   const having = spec.joins.filter((j) => !brings(j.way));
-  if (having.length > 0) phrases.push(say(", only those that have "), ...listed(having.map((j) => havingPhrases(j, schema, scope, locale))));
-  if (spec.conditions.length > 0) phrases.push(say(", where "), ...listed(spec.conditions.map((c) => conditionPhrases(c, scope, locale))));
+  if (having.length > 0) phrases.push(say(", only those that have "), ...listed(having.map((j) => havingPhrases(j, { scope, schema, locale }))));
+  if (spec.conditions.length > 0) phrases.push(say(", where "), ...listed(spec.conditions.map((c) => conditionPhrases(c, { scope, schema, locale }))));
   return [...phrases, say(". ")];
 }
 
@@ -94,7 +95,7 @@ function shownBrief(spec: QuerySpec, schema: Schema, locale: Locale): Phrase[] {
   const scope = table ? resolveTables(spec, schema, table, []) : [];
   const phrases = columnPhrases(spec, scope);
   if (spec.grouped && spec.groupConditions && spec.groupConditions.length > 0) {
-    const own = (c: ConditionTree) => conditionPhrases(c, scope, locale, spec.columns);
+    const own = (c: ConditionTree) => conditionPhrases(c, { scope, schema, locale, own: spec.columns });
     phrases.push(say(". Only groups where "), ...listed(spec.groupConditions.map(own)));
   }
   if (spec.order.length > 0) {
@@ -114,7 +115,7 @@ function shownBrief(spec: QuerySpec, schema: Schema, locale: Locale): Phrase[] {
 export function figureConditionsBrief(where: ConditionTree[], spec: QuerySpec, schema: Schema, locale: Locale): Phrase[] {
   const table = findTable(schema, spec.source);
   const scope = table ? resolveTables(spec, schema, table, []) : [];
-  return [say("Only rows where "), ...listed(where.map((c) => conditionPhrases(c, scope, locale))), say(".")];
+  return [say("Only rows where "), ...listed(where.map((c) => conditionPhrases(c, { scope, schema, locale }))), say(".")];
 }
 
 /** A table brought only on the way to another, which says it in its path: it leaves no row out and nothing reads it. */
@@ -125,12 +126,13 @@ function isPassedThrough(id: string, spec: QuerySpec): boolean {
   return leadsOn && !decides && !spec.columns.some((c) => reads(c.value)) && !comparisonsIn(spec.conditions).some((c) => reads(c.left));
 }
 
-function joinPhrases(id: string, spec: QuerySpec, scope: ScopeTable[], locale: Locale): Phrase[] {
+function joinPhrases(id: string, spec: QuerySpec, saying: Saying): Phrase[] {
+  const { scope } = saying;
   const join = spec.joins.find((j) => j.id === id);
   const at = scope.find((s) => s.id === id);
   const name: Phrase = { text: at ? pathWords(at.path) : "a missing table", target: { kind: "join", id } };
   const from = scope.find((s) => s.id === join?.from);
-  const on = join && !isLinked(join) && join.way !== "every" ? join.on.map((c) => conditionPhrases(c, scope, locale)) : null;
+  const on = join && !isLinked(join) && join.way !== "every" ? join.on.map((c) => conditionPhrases(c, saying)) : null;
   const compared: Phrase[] = on ? [say("; "), ...(on.length > 0 ? listed(on) : [{ text: "no comparison yet", target: { kind: "join" as const, id } }])] : [];
   const near = plural(from?.path.at(-1) ?? from?.table.label ?? "row");
   return [
@@ -154,12 +156,13 @@ const WAY_WORDS: Record<JoinWay, (far: string, near: string) => string> = {
 };
 
 /** "no surcharges where kind is damage": a table that rows must have rows of, or none of. */
-function havingPhrases(join: Join, schema: Schema, scope: ScopeTable[], locale: Locale): Phrase[] {
+function havingPhrases(join: Join, saying: Saying): Phrase[] {
+  const { schema, scope } = saying;
   const { id } = join;
   const far = isLinked(join) ? schema.links.find((l) => l.id === join.link)?.[join.toward] : undefined;
   const table = far && findTable(schema, far.table);
   const own = table ? [{ id, alias: id, table, path: [], join: null }] : [];
-  const where = joinConditions(join).map((c) => conditionPhrases(c, [...own, ...scope], locale));
+  const where = joinConditions(join).map((c) => conditionPhrases(c, { ...saying, scope: [...own, ...scope] }));
   const one = far?.leadsTo === "one";
   return [
     { text: join.way === "has" ? (one ? "a" : "some") : "no", target: { kind: "way", id } },
@@ -173,12 +176,13 @@ function havingPhrases(join: Join, schema: Schema, scope: ScopeTable[], locale: 
 const pathWords = (path: string[]): string => (path.length > 1 ? `the ${path.join("’s ")}` : (path[0] ?? ""));
 
 /** The words a value is said in, by the type it is compared with. */
-export function valueWords(value: Value, locale: Locale, scope: ScopeTable[] = []): string {
+function valueWords(value: Value, { scope, schema, locale }: Saying): string {
   if (value.kind === "parameter") return value.name;
   if (value.kind === "relative") return RELATIVE_DATES[value.date].words;
   if (value.kind === "field") return operandWords(value, scope);
   if (value.kind === "person") return "the signed-in person";
   if (value.kind === "column") return operandWords(value, scope);
+  if (value.kind === "rows") return rowsWords(value, schema);
   if (value.text === "") return "…";
   return isIsoDate(value.text) ? writeDate(value.text, locale) : value.text;
 }
@@ -198,33 +202,36 @@ function columnType(column: QueryColumn, scope: ScopeTable[]): ValueType {
 /** How a sentence says how many conditions of a group must hold. */
 export const HOLDS_WORDS: Record<HoldsName, string> = { all: "all of", any: "any of", none: "none of" };
 
+/** What a sentence says its words by: the tables its fields are of, all there are, and a query's own columns for conditions on groups. */
+export type Saying = { scope: ScopeTable[]; schema: Schema; locale: Locale; own?: QueryColumn[] };
+
 /** One condition: its field, its comparison and its values, each a control; of a group, each of its conditions. */
-export function conditionPhrases(condition: ConditionTree, scope: ScopeTable[], locale: Locale, own: QueryColumn[] = []): Phrase[] {
-  return isGroup(condition) ? groupPhrases(condition, scope, locale, own) : comparisonPhrases(condition, scope, locale, own);
+export function conditionPhrases(condition: ConditionTree, saying: Saying): Phrase[] {
+  return isGroup(condition) ? groupPhrases(condition, saying) : comparisonPhrases(condition, saying);
 }
 
 /** "any of (status is void, weight is at least 5)" */
-function groupPhrases({ id, holds, of }: ConditionGroup, scope: ScopeTable[], locale: Locale, own: QueryColumn[]): Phrase[] {
-  const parts = of.flatMap((c, i) => [...(i > 0 ? [say(", ")] : []), ...conditionPhrases(c, scope, locale, own)]);
+function groupPhrases({ id, holds, of }: ConditionGroup, saying: Saying): Phrase[] {
+  const parts = of.flatMap((c, i) => [...(i > 0 ? [say(", ")] : []), ...conditionPhrases(c, saying)]);
   return [{ text: HOLDS_WORDS[holds], target: { kind: "holds", id } }, say(" ("), ...parts, say(")")];
 }
 
-function comparisonPhrases(condition: Condition, scope: ScopeTable[], locale: Locale, own: QueryColumn[]): Phrase[] {
+function comparisonPhrases(condition: Condition, saying: Saying): Phrase[] {
+  const { scope, own = [] } = saying;
   const { id, operator, values, left } = condition;
   const column = left.kind === "column" ? own.find((c) => c.id === left.id) : undefined;
   const type = column ? columnType(column, scope) : operandType(left, scope);
   const words = left.kind === "column" ? (column ? columnWords(column, scope) : "a missing column") : operandWords(left, scope);
   const value = (index: number): Phrase => {
     const at = values[index] ?? { kind: "value", text: "" };
-    return { text: valueWords(at, locale, scope), target: { kind: "value", id, index }, ...(at.kind === "parameter" ? { tone: "parameter" as const } : {}) };
+    return { text: valueWords(at, saying), target: { kind: "value", id, index }, ...(at.kind === "parameter" ? { tone: "parameter" as const } : {}) };
   };
   const says = OPERATORS[operator].words(type);
   const phrases: Phrase[] = [{ text: words, target: { kind: "conditionField", id } }, say(" "), { text: says, target: { kind: "operator", id } }];
   const shape = OPERATORS[operator].values;
-  if (shape === 1) phrases.push(say(" "), value(0));
+  if (shape === 1 || shape === "rows") phrases.push(say(" "), value(0));
   if (shape === 2) phrases.push(say(" "), value(0), say(says.endsWith("from") ? " to " : " and "), value(1));
-  if (shape === "many")
-    phrases.push(say(" "), { text: values.map((v) => valueWords(v, locale, scope)).join(", ") || "…", target: { kind: "value", id, index: 0 } });
+  if (shape === "many") phrases.push(say(" "), { text: values.map((v) => valueWords(v, saying)).join(", ") || "…", target: { kind: "value", id, index: 0 } });
   if (OPERATORS[operator].negates) phrases.push(say(" (or is empty)"));
   return phrases;
 }

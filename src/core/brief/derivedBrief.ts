@@ -45,7 +45,7 @@ export function rollupBrief(rollup: Rollup, table: string, schema: Schema, local
       ? [{ text: weighs ? ", weighed by " : ", by " }, control("by", by), ...(figure === "list" ? [{ text: ", " }, control("direction", way)] : [])]
       : []),
     ...(figure === "list" ? [{ text: ", separated by " }, control("separator", `“${column?.separator ?? ", "}”`)] : []),
-    ...(conditions.length > 0 ? [{ text: ", where " }, ...listed(conditions.map((c) => conditionPhrases(c, scope, locale)))] : []),
+    ...(conditions.length > 0 ? [{ text: ", where " }, ...listed(conditions.map((c) => conditionPhrases(c, { scope, schema, locale })))] : []),
     { text: "." },
   ];
 }

@@ -2,8 +2,9 @@ import type { PivotPlan } from "../pivot/pivot";
 import { SHOWN } from "../pivot/show";
 import type { PivotAxis, PivotFigure, PivotSpec } from "../pivot/spec";
 import { figureWords } from "../query/aggregates";
-import { ROWS_OF_QUERY, schemaOfPlan } from "../query/over";
+import { schemaOfPlan } from "../query/over";
 import type { Plan } from "../query/plan";
+import { ROWS_OF_QUERY } from "../query/planTable";
 import { resolveTables } from "../query/scope";
 import { findTable, type Table } from "../schema/schema";
 import { GROUP_PART_WORDS } from "../types/date";
@@ -33,7 +34,7 @@ export function ownConditions(spec: Pick<PivotSpec, "conditions">, inner: Plan, 
   const table = findTable(schema, ROWS_OF_QUERY);
   const scope = table ? resolveTables({ joins: [] }, schema, table, []) : [];
   if (spec.conditions.length === 0) return [];
-  return [say("Only rows where "), ...listed(spec.conditions.map((c) => conditionPhrases(c, scope, locale))), say(". ")];
+  return [say("Only rows where "), ...listed(spec.conditions.map((c) => conditionPhrases(c, { scope, schema, locale }))), say(". ")];
 }
 
 const columnOf = (table: Table, value: PivotFigure["value"]) => (value?.kind === "field" ? table.columns.find((c) => c.name === value.column) : undefined);

@@ -2,6 +2,7 @@ import { isProblem } from "../expression/check";
 import { type Ast, FormulaSyntaxError, parseFormula } from "../expression/parse";
 import { operandsOf, type Resolver, type ScopeTable } from "../query/operands";
 import { probeValues } from "../query/parameters";
+import { resolveQuery } from "../query/resolve";
 import { resolveTables } from "../query/scope";
 import { type Broken, findColumn, findTable, humanise, type Schema, type Step, type Table } from "../schema/schema";
 import type { Today } from "../types/calendar";
@@ -63,6 +64,7 @@ export function derivedType(field: Pick<DerivedField, "table" | "definition">, s
     derived: new Map(),
     expanding: [],
     expand: expandDerived,
+    resolve: resolveQuery,
   };
   const expr = expandDefinition(field.definition, at, resolver, ["definition"]);
   // A derived field that asks for a value without a default can be typed all the same.

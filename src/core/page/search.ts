@@ -1,7 +1,7 @@
 import { withKey } from "../folio/panel";
 import type { OperatorName } from "../query/choices";
 import type { RunContext } from "../query/operands";
-import { OPERATORS, operatorsFor } from "../query/operators";
+import { OPERATORS, operatorsFor, valuesNeeded, writtenOperatorsFor } from "../query/operators";
 import { overRows, resolveOver } from "../query/over";
 import type { Plan, PlanColumn } from "../query/plan";
 import { resolveQuery } from "../query/resolve";
@@ -37,7 +37,7 @@ function conditionOf(field: Extract<SearchField, { kind: "column" }>, asked: Ask
       const needs = OPERATORS[operator].values;
       if (needs === 0) return asked.operator === operator ? made(operator, []) : null;
       if (given.length === 0) return null;
-      return made(operator, needs === "many" ? given : given.slice(0, needs));
+      return made(operator, needs === "many" ? given : given.slice(0, valuesNeeded(operator)));
     }
     case "choice":
       return given[0] === undefined ? null : made("is", [given[0]]);
@@ -55,7 +55,7 @@ function conditionOf(field: Extract<SearchField, { kind: "column" }>, asked: Ask
 
 /** The comparisons a typed field offers: those chosen for it that its type can be asked. */
 export function operatorsOffered({ operators }: Pick<Extract<SearchField, { kind: "column" }>, "operators">, type: ValueType): OperatorName[] {
-  const known = operators.filter((o) => OPERATORS[o].takes(type));
+  const known = operators.filter((o) => writtenOperatorsFor(type).includes(o));
   return known.length > 0 ? known : [type.kind === "text" ? "contains" : "is"];
 }
 

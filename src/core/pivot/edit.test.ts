@@ -4,7 +4,7 @@ import { sampleSchema } from "../../../test/support/sample";
 import { AGGREGATES } from "../query/aggregates";
 import type { AggregateName } from "../query/choices";
 import { emptyQuery } from "../query/empty";
-import { tableOfPlan } from "../query/over";
+import { tableOfPlan } from "../query/planTable";
 import { resolveQuery } from "../query/resolve";
 import { usualDay } from "../types/calendar";
 import { ProblemError } from "../types/problem";

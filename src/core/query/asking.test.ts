@@ -15,6 +15,7 @@ import { proposePairs } from "./proposePairs";
 import { queriesRead, readsItself, withQueryTables } from "./queryTables";
 import { ownColumns, reachable } from "./reach";
 import { resolveQuery } from "./resolve";
+import { rowsToCompare } from "./rowsToCompare";
 import type { Condition, Operand, QuerySpec } from "./spec";
 
 /* What a person does to joins, groups of conditions, figures, stacks and limits; and how the sentence says it. */
@@ -167,6 +168,24 @@ describe("tables joined by comparisons", () => {
   });
 });
 
+describe("rows to compare with", () => {
+  const among = edit.changeOperator(crates, "w1", "notAmong");
+  const [first] = rowsToCompare(among, sampleSchema, field("mark"), { kind: "text" });
+  it("are offered by the name of the field, and said", () => {
+    expect(first?.value).toEqual({ kind: "rows", table: "crate", column: "mark" });
+    const chosen = edit.changeCondition(among, "w1", { values: first ? [first.value] : [] });
+    expect(said(chosen)).toContain("mark is not among the marks of crates (or is empty)");
+    expect(rowsToCompare(among, sampleSchema, field("yard_id"), { kind: "whole" })[0]?.words).toBe("the ids of yards");
+    expect(rowsToCompare(among, sampleSchema, field("mark"), { kind: "text" }).map((r) => r.words)).not.toContain("the ids of crates");
+  });
+  it("take the place of a written value, and give it back empty", () => {
+    expect(comparisonsIn(among.conditions)[0]?.values).toEqual([{ kind: "value", text: "" }]);
+    const chosen = edit.changeCondition(among, "w1", { values: first ? [first.value] : [] });
+    expect(comparisonsIn(edit.changeOperator(chosen, "w1", "among").conditions)[0]?.values).toEqual([first?.value]);
+    expect(comparisonsIn(edit.changeOperator(chosen, "w1", "is").conditions)[0]?.values).toEqual([{ kind: "value", text: "" }]);
+  });
+});
+
 describe("sources", () => {
   it("are put together, paired and let go", () => {
     const two = addToStack(addToStack(crates, "stamp"), "yard");
@@ -178,9 +197,23 @@ describe("sources", () => {
   });
   it("may be saved queries, none of which reads itself", () => {
     const named = (id: string, source: string) => ({ id, name: `Q ${id}`, spec: { ...emptyQuery(source), columns: [] } });
-    expect(queriesRead({ source: "query a", stack: { how: "all", parts: ["crate", "query b"] } })).toEqual(["a", "b"]);
+    expect(queriesRead({ ...emptyQuery("query a"), stack: { how: "all", parts: ["crate", "query b"] } })).toEqual(["a", "b"]);
     expect(readsItself(named("a", "query b"), [named("b", "query c"), named("c", "crate")])).toBeNull();
     expect(readsItself(named("a", "query b"), [named("a", "crate"), named("b", "query c"), named("c", "query a")])).toBe("Q a → Q b → Q c → Q a");
+    // One that joins another reads it too, whichever is listed first.
+    const joins = (id: string, table: string) => ({
+      ...named(id, "crate"),
+      spec: {
+        ...crates,
+        joins: [...crates.joins, { id: "q", from: "", table, on: [{ ...is("w3", field("c1", "q"), ""), values: [field("mark")] }], way: "keep" as const }],
+      },
+    });
+    expect(queriesRead(joins("a", "query b").spec)).toEqual(["b"]);
+    const among: Condition = { ...is("w9", field("mark"), ""), operator: "among", values: [{ kind: "rows", table: "query c", column: "c1" }] };
+    expect(queriesRead({ ...crates, conditions: [{ id: "g", holds: "none", of: [among] }] })).toEqual(["c"]);
+    expect(readsItself(joins("a", "query b"), [joins("b", "query a")])).toBe("Q a → Q b → Q a");
+    const both = withQueryTables(sampleSchema, [joins("a", "query b"), { ...named("b", "crate"), spec: crates }], usualDay("2026-11-23"));
+    expect(both.queries?.map((t) => t.rowsOf?.broken)).toEqual([undefined, undefined]);
     const lost = withQueryTables(sampleSchema, [named("a", "query gone")], usualDay("2026-11-23"));
     expect(lost.queries?.[0]?.rowsOf?.broken).toMatch(/has no table/);
   });

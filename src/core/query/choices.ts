@@ -21,6 +21,8 @@ export const OPERATOR_NAMES = [
   "sameYear",
   "oneOf",
   "notOneOf",
+  "among",
+  "notAmong",
   "empty",
   "notEmpty",
 ] as const;

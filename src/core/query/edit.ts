@@ -16,7 +16,7 @@ import {
 } from "./conditions";
 import { brings, isLinked } from "./joinWays";
 import { operandsOf } from "./operands";
-import { operatorsFor, valuesNeeded } from "./operators";
+import { OPERATORS, operatorsFor, valuesNeeded } from "./operators";
 import type { Condition, ConditionTree, Join, Operand, QueryColumn, QuerySpec, Value } from "./spec";
 
 /*
@@ -214,7 +214,8 @@ export const changeCondition = (spec: QuerySpec, id: string, change: Partial<Con
 /** Another comparison, keeping the values it has use for. */
 export function changeOperator(spec: QuerySpec, id: string, operator: OperatorName): QuerySpec {
   const condition = comparisonOf(spec, id);
-  const kept = blank(operator).map((empty, i) => condition?.values[i] ?? empty);
+  const ofRows = OPERATORS[operator].values === "rows";
+  const kept = blank(operator).map((empty, i) => condition?.values.filter((v) => (v.kind === "rows") === ofRows)[i] ?? empty);
   return changeCondition(spec, id, { operator, values: kept });
 }
 

@@ -4,11 +4,11 @@ import { type Column, findColumn, type Schema, type Table } from "../schema/sche
 import type { Today } from "../types/calendar";
 import { GROUP_PART_WORDS } from "../types/date";
 import { parseDecimal } from "../types/decimal";
-import { type Problem, problem } from "../types/problem";
+import { type Checked, type Problem, problem } from "../types/problem";
 import { isDated, isNumber, scaleOf, TYPE_WORDS, whole } from "../types/valueType";
 import { figureWords } from "./aggregates";
 import { conditionLists, operandsIn } from "./conditions";
-import type { PlanJoin, PlanParameter } from "./plan";
+import type { Plan, PlanJoin, PlanParameter } from "./plan";
 import type { Operand, ParameterValues, QueryColumn, QuerySpec } from "./spec";
 import { BACK_WORDS, WINDOWS } from "./windows";
 
@@ -49,6 +49,8 @@ export type Resolver = {
   /** The derived fields being worked out, outermost first. */
   expanding: string[];
   expand: (at: ScopeTable, column: Column, resolver: Resolver, path: Path) => Expr | null;
+  /** How a query is resolved: the rows that a condition compares with are one. */
+  resolve: (spec: QuerySpec, schema: Schema, context: RunContext) => Checked<Plan>;
   /** The query's own columns as they stand in a group, by their ids: what conditions on groups compare. */
   columns?: Map<string, OwnColumn>;
 };

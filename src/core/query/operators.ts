@@ -8,7 +8,7 @@ import type { OperatorName } from "./choices";
 export type Operator = {
   words: (type: ValueType) => string;
   takes: (type: ValueType) => boolean;
-  values: 0 | 1 | 2 | "many";
+  values: 0 | 1 | 2 | "many" | "rows";
   /** The comparison it is the opposite of. */
   negates?: OperatorName;
 };
@@ -41,6 +41,8 @@ export const OPERATORS: Record<OperatorName, Operator> = {
   sameYear: { words: () => "is in the same year as", takes: isDated, values: 1 },
   oneOf: { words: () => "is one of", takes: any, values: "many" },
   notOneOf: { words: () => "is not one of", takes: any, values: "many", negates: "oneOf" },
+  among: { words: () => "is among", takes: any, values: "rows" },
+  notAmong: { words: () => "is not among", takes: any, values: "rows", negates: "among" },
   empty: { words: () => "is empty", takes: any, values: 0 },
   notEmpty: { words: () => "is not empty", takes: any, values: 0 },
 };
@@ -48,8 +50,11 @@ export const OPERATORS: Record<OperatorName, Operator> = {
 /** The comparisons that can be asked of a type, in the order a picker shows them. */
 export const operatorsFor = (type: ValueType): OperatorName[] => (Object.keys(OPERATORS) as OperatorName[]).filter((name) => OPERATORS[name].takes(type));
 
+/** Those of them whose values are written, not read from the rows of a table or query. */
+export const writtenOperatorsFor = (type: ValueType): OperatorName[] => operatorsFor(type).filter((name) => OPERATORS[name].values !== "rows");
+
 /** How many values a comparison needs at least. */
 export const valuesNeeded = (name: OperatorName): number => {
   const { values } = OPERATORS[name];
-  return values === "many" ? 1 : values;
+  return values === "many" || values === "rows" ? 1 : values;
 };

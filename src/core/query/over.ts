@@ -1,11 +1,14 @@
 import { type Expr, withFields } from "../expression/expr";
-import type { Column, Schema, Table } from "../schema/schema";
+import type { Schema } from "../schema/schema";
 import { usualDay } from "../types/calendar";
-import type { Checked } from "../types/problem";
+import { type Checked, problem } from "../types/problem";
+import { comparisonsIn, conditionLists } from "./conditions";
 import { emptyQuery } from "./empty";
-import { homeForReaders, withKeys } from "./home";
+import { withKeys } from "./home";
 import type { RunContext } from "./operands";
+import { OPERATORS } from "./operators";
 import { isCut, type Plan, type PlanCondition } from "./plan";
+import { ROWS_OF_QUERY, tableOfPlan } from "./planTable";
 import { resolveQuery } from "./resolve";
 import type { QuerySpec } from "./spec";
 
@@ -13,30 +16,6 @@ import type { QuerySpec } from "./spec";
  * A query over the rows of another query: what pivots, charts and tiles are made of. The inner query's columns are the
  * fields of the outer one, named by their ids.
  */
-
-/** The name of the one table that a query over another reads. */
-export const ROWS_OF_QUERY = "rows";
-
-const uncapitalised = (words: string): string => (/^.[A-Z]/.test(words) ? words : words.charAt(0).toLowerCase() + words.slice(1));
-
-/** A query's columns as the columns of a table; a column is known by its id and labelled by its heading. */
-export function tableOfPlan(plan: Plan, name = ROWS_OF_QUERY, label = "row"): Table {
-  const groups = plan.grouped ? plan.columns.filter((c) => !c.figure) : null;
-  const columns = plan.columns.map(
-    (c): Column => ({
-      name: c.id,
-      label: uncapitalised(c.heading),
-      type: c.type,
-      storage: c.type.kind === "decimal" ? "scaledInteger" : "plain",
-      nullable: true,
-      misfits: 0,
-      unit: c.unit,
-      format: c.format,
-      home: homeForReaders(c, groups),
-    }),
-  );
-  return { name, label, columns, key: [], rows: 0 };
-}
 
 /** The shape in which a query's rows are one table: what editors of fields and conditions over it read. */
 export const schemaOfPlan = (plan: Plan): Schema => ({ tables: [tableOfPlan(plan)], links: [] });
@@ -50,6 +29,8 @@ export const overRows = (): QuerySpec => emptyQuery(ROWS_OF_QUERY);
  * @returns the plan, with the inner query's parameters; or all problems, with paths into `spec`
  */
 export function resolveOver(spec: QuerySpec, inner: Plan, context: RunContext): Checked<Plan> {
+  const among = conditionLists(spec).flatMap(comparisonsIn);
+  if (among.some((c) => OPERATORS[c.operator].values === "rows")) return { ok: false, problems: [problem("amongOver", ["conditions"])] };
   const resolved = resolveQuery(spec, schemaOfPlan(inner), context);
   if (!resolved.ok) return resolved;
   const { source, parameters } = resolved.value;

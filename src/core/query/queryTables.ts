@@ -2,8 +2,10 @@ import type { Schema, Table } from "../schema/schema";
 import type { Today } from "../types/calendar";
 import { problem, sentence } from "../types/problem";
 import { queryOfTable, queryTableName } from "./choices";
-import { tableOfPlan } from "./over";
+import { comparisonsIn, conditionLists } from "./conditions";
+import { isLinked } from "./joinWays";
 import { probeValues } from "./parameters";
+import { tableOfPlan } from "./planTable";
 import { resolveQuery } from "./resolve";
 import type { QuerySpec } from "./spec";
 
@@ -14,11 +16,14 @@ import type { QuerySpec } from "./spec";
 
 export type NamedQuery = { id: string; name: string; spec: QuerySpec };
 
-/** The names of the tables and queries that a description reads. */
-export const sourcesOf = ({ source, stack }: Pick<QuerySpec, "source" | "stack">): string[] => [source, ...(stack?.parts ?? [])];
-
-/** The saved queries that a description reads, by id. */
-export const queriesRead = (spec: Pick<QuerySpec, "source" | "stack">): string[] => sourcesOf(spec).flatMap((name) => queryOfTable(name) ?? []);
+/** The saved queries that a description reads, by id: as a source, joined by comparisons, or compared with. */
+export function queriesRead(spec: QuerySpec): string[] {
+  const joined = spec.joins.flatMap((join) => (isLinked(join) ? [] : [join.table]));
+  const among = conditionLists(spec)
+    .flatMap(comparisonsIn)
+    .flatMap((c) => c.values.flatMap((value) => (value.kind === "rows" ? [value.table] : [])));
+  return [spec.source, ...(spec.stack?.parts ?? []), ...joined, ...among].flatMap((name) => queryOfTable(name) ?? []);
+}
 
 /**
  * The schema with saved queries as tables. One that cannot be worked out, or that leads back to itself, is a table
@@ -81,7 +86,8 @@ export function readsItself(query: NamedQuery, all: NamedQuery[]): string | null
     if (id === query.id) return circleOf(query, queries);
     if (reach.has(id)) continue;
     reach.add(id);
-    sought.push(...queriesRead(queries.find((q) => q.id === id)?.spec ?? { source: "" }));
+    const read = queries.find((q) => q.id === id);
+    if (read) sought.push(...queriesRead(read.spec));
   }
   return null;
 }

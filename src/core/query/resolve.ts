@@ -42,6 +42,7 @@ export function resolveQuery(spec: QuerySpec, schema: Schema, context: RunContex
     derived: new Map(),
     expanding: [],
     expand: expandDerived,
+    resolve: resolveQuery,
   };
   const conditions = [
     ...resolveHaving(spec, resolver),

@@ -6,6 +6,7 @@ import { isPattern } from "../types/like";
 import { type Problem, problem } from "../types/problem";
 import { RELATIVE_DATES } from "../types/relative";
 import { date, TYPE_WORDS, type ValueType, yesno } from "../types/valueType";
+import { resolveAmong } from "./among";
 import { isGroup } from "./conditions";
 import { type Path, type Resolver, report, resolveOperand } from "./operands";
 import { OPERATORS, valuesNeeded } from "./operators";
@@ -24,6 +25,10 @@ export function resolveCondition(condition: Condition, resolver: Resolver, path:
   if (!operator.takes(left.type))
     return report(problems, problem("operatorType", [...path, "operator"], { operator: operator.words(left.type), type: TYPE_WORDS[left.type.kind] }));
   if (condition.values.length < valuesNeeded(condition.operator)) return report(problems, problem("valueMissing", [...path, "values"]));
+  if (operator.values === "rows") {
+    const among = resolveAmong(condition, left, resolver, path);
+    return among && operator.negates ? negated(among) : among;
+  }
   const values = condition.values.flatMap((value, i) => resolveValues(value, condition.operator, left.type, resolver, [...path, "values", i]));
   if (values.some((v) => v === null)) return null;
   if (/like$/i.test(condition.operator)) {
@@ -120,6 +125,8 @@ function resolveValue(value: Value, type: ValueType, resolver: Resolver, path: P
       if (!problems.some((p) => p.detail.name === value.name)) problems.push(problem("parameterGone", path, { name: value.name }));
       return null;
     }
+    case "rows":
+      return report(problems, problem("valueMissing", path));
     default:
       return value satisfies never;
   }

@@ -41,6 +41,8 @@ export const valueSchema = z.discriminatedUnion("kind", [
   z.object({ kind: z.literal("column"), id }),
   /** What the data knows the signed-in person as. */
   z.object({ kind: z.literal("person") }),
+  /** The values of a column of a table or saved query, by its name among the tables. */
+  z.object({ kind: z.literal("rows"), table: z.string(), column: z.string() }),
 ]);
 export type Value = z.infer<typeof valueSchema>;
 

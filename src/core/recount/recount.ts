@@ -180,7 +180,9 @@ export class Recount {
         const values = same.map((s) => s.far(probe));
         if (values.includes(null)) continue;
         const key = keyOfValues(values);
-        index.set(key, [...(index.get(key) ?? []), row]);
+        const held = index.get(key);
+        if (held) held.push(row);
+        else index.set(key, [row]);
       }
       const matches: Matches = (tuple) => {
         const values = same.map((s) => s.near(tuple));

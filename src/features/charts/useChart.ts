@@ -4,7 +4,7 @@ import { useDeferredValue, useMemo } from "react";
 import type { ChartAnswer } from "@/core/chart/data";
 import { planChart } from "@/core/chart/plan";
 import type { ChartSpec } from "@/core/chart/spec";
-import { tableOfPlan } from "@/core/query/over";
+import { tableOfPlan } from "@/core/query/planTable";
 import { resolveQuery } from "@/core/query/resolve";
 import type { QuerySpec } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";

@@ -7,8 +7,8 @@ import { comparedWith, orderOfTile, toggleTileColumn } from "@/core/dashboard/ed
 import type { PlainTile } from "@/core/dashboard/spec";
 import { AGGREGATES, firstFigure, givenBy, PLAIN_FIGURES } from "@/core/query/aggregates";
 import type { AggregateName } from "@/core/query/choices";
-import { tableOfPlan } from "@/core/query/over";
 import { probeValues } from "@/core/query/parameters";
+import { tableOfPlan } from "@/core/query/planTable";
 import { resolveQuery } from "@/core/query/resolve";
 import type { QuerySpec } from "@/core/query/spec";
 import type { Schema, Table } from "@/core/schema/schema";

@@ -1,7 +1,7 @@
 import { useDeferredValue, useMemo } from "react";
 import { planLetter } from "@/core/letter/plan";
 import type { LetterSpec, Related } from "@/core/letter/spec";
-import { tableOfPlan } from "@/core/query/over";
+import { tableOfPlan } from "@/core/query/planTable";
 import { resolveQuery } from "@/core/query/resolve";
 import type { QuerySpec } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";

@@ -2,7 +2,7 @@ import { useDeferredValue, useMemo } from "react";
 import type { Pivot } from "@/core/pivot/pivot";
 import { planPivot } from "@/core/pivot/plan";
 import type { PivotSpec } from "@/core/pivot/spec";
-import { tableOfPlan } from "@/core/query/over";
+import { tableOfPlan } from "@/core/query/planTable";
 import { resolveQuery } from "@/core/query/resolve";
 import type { QuerySpec } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";

@@ -16,6 +16,8 @@ export const WORDS = {
   agrees: "✓ agrees",
   agreesWithRepeats: "Agrees, with repeats.",
   anExactMatchWouldLeave: (missing: string | number) => ` An exact match would leave out ${missing}.`,
+  amongWhich: "Among the values of",
+  noSuchColumn: "No table or query has such a column.",
   andFigure: (heading: string | number) => ` and ${heading}`,
   andTotals: " and totals",
   andLines: ", and the same values in every row",

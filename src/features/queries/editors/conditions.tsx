@@ -6,9 +6,11 @@ import { HOLDS_NAMES } from "@/core/query/choices";
 import { comparisonOf, groupOf, placeOf } from "@/core/query/conditions";
 import * as edit from "@/core/query/edit";
 import { askWhenRun, suits, withValue } from "@/core/query/editParameters";
-import { OPERATORS, operatorsFor } from "@/core/query/operators";
+import { OPERATORS, operatorsFor, writtenOperatorsFor } from "@/core/query/operators";
+import { ROWS_OF_QUERY } from "@/core/query/planTable";
 import { comparableFields, matchColumns, ownColumns } from "@/core/query/reach";
 import { plannedType } from "@/core/query/resolve";
+import { rowsToCompare } from "@/core/query/rowsToCompare";
 import type { Condition, Operand, QuerySpec, Value } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
 import { RELATIVE_DATES, type RelativeDate } from "@/core/types/relative";
@@ -32,9 +34,10 @@ export function OperatorEditor({ spec, schema, change, close, id }: EditorProps 
   const condition = comparisonOf(spec, id);
   if (!condition) return null;
   const type = typeOfLeft(spec, schema, condition);
+  const written = placeOf(spec, id)?.of === "groups" || spec.source === ROWS_OF_QUERY;
   return (
     <>
-      {operatorsFor(type).map((name) => (
+      {(written ? writtenOperatorsFor(type) : operatorsFor(type)).map((name) => (
         <Choice
           key={name}
           chosen={name === condition.operator}
@@ -156,11 +159,51 @@ export function ConditionFieldEditor(props: EditorProps & { id: string }) {
   );
 }
 
+/** The rows a condition compares with: a column of a table or saved query, found by typing. */
+function RowsPicker({ spec, schema, change, close, condition }: EditorProps & { condition: Condition }) {
+  const [wanted, setWanted] = useState("");
+  const [current] = condition.values;
+  const typed = wanted.trim().toLowerCase();
+  const offered = rowsToCompare(spec, schema, condition.left, typeOfLeft(spec, schema, condition)).filter((c) => c.words.toLowerCase().includes(typed));
+  const choose = (value: Value) => {
+    change(edit.changeCondition(spec, condition.id, { values: [value] }));
+    close();
+  };
+  return (
+    <>
+      <label className="grid gap-1 pb-1">
+        {WORDS.amongWhich}
+        <input
+          className="field"
+          value={wanted}
+          onChange={(e) => setWanted(e.target.value)}
+          onKeyDown={onEnter(() => {
+            if (offered[0]) choose(offered[0].value);
+          })}
+        />
+      </label>
+      <div className="max-h-64 overflow-auto">
+        {offered.map(({ value, words }) => (
+          <Choice
+            key={words}
+            chosen={current?.kind === "rows" && current.table === value.table && current.column === value.column}
+            onClick={() => choose(value)}
+          >
+            {words}
+          </Choice>
+        ))}
+        {offered.length === 0 && <p className="py-1 text-soft">{WORDS.noSuchColumn}</p>}
+      </div>
+    </>
+  );
+}
+
 /** A value of a condition: written, or asked for when run. */
 export function ValueEditor({ spec, schema, change, close, parent, id, index }: EditorProps & { id: string; index: number }) {
   const condition = comparisonOf(spec, id);
   if (!condition) return null;
   const type = typeOfLeft(spec, schema, condition);
+  if (OPERATORS[condition.operator].values === "rows") return <RowsPicker spec={spec} schema={schema} change={change} close={close} condition={condition} />;
   const many = OPERATORS[condition.operator].values === "many";
   const set = (values: Value[]) => change(edit.changeCondition(spec, id, { values }));
   const withAt = (value: Value) => withValue(spec, id, index, value);

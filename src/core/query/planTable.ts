@@ -1,0 +1,31 @@
+import type { Column, Table } from "../schema/schema";
+import { homeForReaders } from "./home";
+import type { Plan } from "./plan";
+
+/*
+ * A query's rows as those of a table, for what reads them.
+ */
+
+/** The name of the one table that a query over another reads. */
+export const ROWS_OF_QUERY = "rows";
+
+const uncapitalised = (words: string): string => (/^.[A-Z]/.test(words) ? words : words.charAt(0).toLowerCase() + words.slice(1));
+
+/** A query's columns as the columns of a table; a column is known by its id and labelled by its heading. */
+export function tableOfPlan(plan: Plan, name = ROWS_OF_QUERY, label = "row"): Table {
+  const groups = plan.grouped ? plan.columns.filter((c) => !c.figure) : null;
+  const columns = plan.columns.map(
+    (c): Column => ({
+      name: c.id,
+      label: uncapitalised(c.heading),
+      type: c.type,
+      storage: c.type.kind === "decimal" ? "scaledInteger" : "plain",
+      nullable: true,
+      misfits: 0,
+      unit: c.unit,
+      format: c.format,
+      home: homeForReaders(c, groups),
+    }),
+  );
+  return { name, label, columns, key: [], rows: 0 };
+}
