@@ -147,7 +147,7 @@ describe("formulas", () => {
     await desk.click("Formula…");
     await desk.page.keyboard.type("freight_charge * 2");
     await desk.click("Add", "button.button-primary");
-    await desk.click("is not", "p button");
+    await desk.click("is", "p button");
     await desk.click("is at least", ".menu-item");
     await desk.click("…", "p button");
     await desk.page.waitForSelector("[aria-label=Value]");
@@ -160,6 +160,28 @@ describe("formulas", () => {
     await desk.page.keyboard.type("CASE WHEN weight > 500 THEN 'heavy' ELSE 'light' END");
     await desk.click("Add", "button.button-primary");
     await desk.reads("[role=grid]", "light");
+    await proved(desk);
+    expect(desk.complaints).toEqual([]);
+  });
+});
+
+describe("groups", () => {
+  it("are bands by limits, typed", async () => {
+    const desk = await opened("/queries/freight-by-island");
+    await desk.click("+ one row per…");
+    await desk.click("weight", ".popover button");
+    await desk.click("weight", "p button");
+    await desk.page.waitForSelector("::-p-xpath(//label[starts-with(., 'Limits')]/input)");
+    await desk.page.focus("::-p-xpath(//label[starts-with(., 'Limits')]/input)");
+    await desk.page.keyboard.type("10; 100");
+    await desk.key("Enter");
+    await desk.reads("[role=grid]", /100.0 and more/);
+    await desk.reads("[role=grid]", "10.0 to under 100.0");
+    const [groups] = one(
+      `SELECT COUNT(DISTINCT COALESCE(island, '') || CASE WHEN weight >= 1000 THEN 3 WHEN weight >= 100 THEN 2 WHEN weight IS NULL THEN 0 ELSE 1 END)
+       FROM consignment LEFT JOIN shipper ON shipper.id = shipper_id WHERE ${OCTOBER.replace("status", "consignment.status")}`,
+    );
+    await desk.reads("[data-testid=proof]", `in ${written(groups)} groups`);
     await proved(desk);
     expect(desk.complaints).toEqual([]);
   });

@@ -306,6 +306,62 @@ describe("figures over figures", () => {
   });
 });
 
+describe("groups", () => {
+  const by = (value: Operand): QuerySpec => ({
+    ...emptyQuery("charge"),
+    grouped: true,
+    columns: [
+      { id: "k", value },
+      { id: "n", value: null, figure: "count" },
+      { id: "t", value: field("amount"), figure: "total" },
+    ],
+  });
+  const sameEverywhere = async (plan: Plan): Promise<string[]> => {
+    const answer = engines.sqlite(plan);
+    expect(await engines.duckdb(plan)).toEqual(answer);
+    expect(await engines.postgres(plan)).toEqual(answer);
+    expect(proofOf(plan).agrees).toBe(true);
+    return answer;
+  };
+  it("are business years as the workspace begins them, to the day", async () => {
+    const inYears = (yearStart: string): Plan => {
+      const { day, calendar } = usualDay("2026-11-23");
+      const resolved = resolveQuery(by({ ...field("day"), part: "businessYear" }), schema, {
+        today: { day, calendar: { ...calendar, yearStart } },
+        values: {},
+      });
+      if (!resolved.ok) throw new Error(JSON.stringify(resolved.problems));
+      return resolved.value;
+    };
+    expect(await sameEverywhere(inYears("04-02"))).toEqual(["2025-04-02 | 5 | 8550", "2026-04-02 | 1 | 1450"]);
+    expect(await sameEverywhere(inYears("01-20"))).toEqual(["2025-01-20 | 1 | 1000", "2026-01-20 | 5 | 9000"]);
+    expect(await sameEverywhere(inYears("03-31"))).toEqual(["2025-03-31 | 4 | 6550", "2026-03-31 | 2 | 3450"]);
+    expect(await sameEverywhere(inYears("01-01"))).toEqual(["2026-01-01 | 6 | 10000"]);
+    expect(inYears("04-02").columns[0]?.format).toEqual({ date: "businessYear" });
+  });
+  it("are bands by limits, each its least, and what lies below them", async () => {
+    const limited = by({ ...field("amount"), limits: ["10", "20.00"] });
+    expect(await sameEverywhere(planOf(limited))).toEqual(["999 | 1 | 550", "1000 | 2 | 2450", "2000 | 3 | 7000"]);
+    expect(planOf(limited).columns[0]).toMatchObject({ totalled: false, format: { limits: ["10", "20.00"] } });
+    // What is empty is in no band.
+    expect(await sameEverywhere(planOf(by({ ...field("weight"), limits: ["3"] })))).toEqual(["∅ | 1 | 2000", "2 | 2 | 3450", "3 | 3 | 4550"]);
+    for (const limits of [["20", "10"], ["10", "10.00"], ["x"], ["0.001"]]) expect(problemsOf(by({ ...field("amount"), limits }))).toEqual(["bandLimits"]);
+    expect(problemsOf(by({ ...field("day"), limits: ["1"] }))).toEqual(["bandType"]);
+  });
+  it("are first letters, upper and lower case together", async () => {
+    const letters: QuerySpec = {
+      ...by({ ...field("name"), letters: 1 }),
+      source: "shipper",
+      columns: [
+        { id: "k", value: { ...field("name"), letters: 1 } },
+        { id: "n", value: null, figure: "count" },
+      ],
+    };
+    expect(await sameEverywhere(planOf(letters))).toEqual(["A | 1", "B | 1", "C | 1"]);
+    expect(problemsOf(by({ ...field("amount"), letters: 1 }))).toEqual(["lettersType"]);
+  });
+});
+
 describe("what is among the rows of a query", () => {
   const large: QuerySpec = {
     ...emptyQuery("charge"),

@@ -126,8 +126,15 @@ function operandArbitrary(brought: Brought[], grouping: boolean): fc.Arbitrary<O
   const parted = fc.tuple(fc.constantFrom(...dated), fc.constantFrom(...GROUP_PARTS)).map(([{ join, c }, part]): Operand => ({ ...field(c.name, join), part }));
   const numbers = fields.filter(({ c }) => c.type.kind === "whole" || c.type.kind === "decimal");
   const banded = fc.constantFrom(...numbers).map(({ join, c }): Operand => ({ ...field(c.name, join), band: { width: "7" } }));
+  const limited = fc.constantFrom(...numbers).map(({ join, c }): Operand => ({ ...field(c.name, join), limits: ["0", "7", "25"] }));
+  const texts = fc.constantFrom(...fields.filter(({ c }) => c.type.kind === "text"));
+  const initial = fc.tuple(texts, fc.constantFrom(1, 2)).map(([{ join, c }, letters]): Operand => ({ ...field(c.name, join), letters }));
   const formula = fc.constantFrom(...FORMULAS).map((text): Operand => ({ kind: "formula", text }));
-  return fc.oneof({ weight: 4, arbitrary: plain }, { weight: 2, arbitrary: formula }, { weight: grouping ? 3 : 1, arbitrary: fc.oneof(parted, banded) });
+  return fc.oneof(
+    { weight: 4, arbitrary: plain },
+    { weight: 2, arbitrary: formula },
+    { weight: grouping ? 3 : 1, arbitrary: fc.oneof(parted, banded, limited, initial) },
+  );
 }
 
 /** A figure over a field that takes it; a total of what a link repeats may add every row. */

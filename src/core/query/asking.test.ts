@@ -168,6 +168,28 @@ describe("tables joined by comparisons", () => {
   });
 });
 
+describe("what a group is put together by", () => {
+  it("stands with the other groups, before their figures", () => {
+    const twice = edit.groupBy(edit.groupBy(crates, sampleSchema, field("mark")), sampleSchema, field("day"));
+    expect(twice.columns.map((c) => c.figure ?? "group")).toEqual(["group", "group", "count", "total"]);
+  });
+  const grouped = edit.groupBy(crates, sampleSchema, field("price"));
+  const id = grouped.columns.find((c) => !c.figure)?.id ?? "";
+  const typed = (parts: Parameters<typeof edit.setGroupPart>[2]) => edit.setGroupPart(grouped, id, parts).columns.find((c) => c.id === id)?.value;
+  it("is typed: one width or limits of its own, first letters, or nothing", () => {
+    expect(typed({ band: " 5 " })).toEqual({ ...field("price"), band: { width: "5" } });
+    expect(typed({ limits: "10; 20.5 100" })).toEqual({ ...field("price"), limits: ["10", "20.5", "100"] });
+    expect([typed({ letters: "2" }), typed({ letters: "99" })]).toEqual([
+      { ...field("price"), letters: 2 },
+      { ...field("price"), letters: 20 },
+    ]);
+    for (const none of [{ band: "" }, { limits: " ; " }, { letters: "0" }, { letters: "x" }]) expect(typed(none)).toEqual(field("price"));
+    const limited = edit.setGroupPart(grouped, id, { limits: "10; 50" });
+    expect(said(limited)).toContain("One row per price by limits 10; 50");
+    expect(said(edit.setGroupPart(grouped, id, { letters: "1" }))).toContain("One row per first letter of price");
+  });
+});
+
 describe("rows to compare with", () => {
   const among = edit.changeOperator(crates, "w1", "notAmong");
   const [first] = rowsToCompare(among, sampleSchema, field("mark"), { kind: "text" });

@@ -47,6 +47,9 @@ export const queryTableName = (id: string): string => `query ${id}`;
 /** The saved query that a name among the tables stands for; null where it is a table's own. */
 export const queryOfTable = (name: string): string | null => (name.startsWith("query ") ? name.slice("query ".length) : null);
 
+/** The most first letters that texts are put together by. */
+export const MOST_LETTERS = 20;
+
 /** The most characters a parameter's value may have. */
 export const PARAMETER_VALUE_MOST = 2000;
 

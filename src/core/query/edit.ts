@@ -2,7 +2,7 @@ import type { Schema, Step } from "../schema/schema";
 import { findColumn, findTable, stepsFrom } from "../schema/schema";
 import { isDated, isNumber, type ValueType } from "../types/valueType";
 import { aggregateOf, figureStart, firstFigure } from "./aggregates";
-import type { FigureName, HoldsName, JoinWay, OperatorName } from "./choices";
+import { type FigureName, type HoldsName, type JoinWay, MOST_LETTERS, type OperatorName } from "./choices";
 import {
   comparisonOf,
   comparisonsIn,
@@ -83,20 +83,27 @@ export function toggleColumn(spec: QuerySpec, schema: Schema, steps: Step[], col
     return removeColumns(spec, gone);
   }
   const brought = bring(spec, steps);
-  const value: Operand = { kind: "field", join: brought.join, column };
-  const type = operandTypeIn(brought.spec, schema, value);
-  const figure = spec.grouped && type && isNumber(type) ? { figure: firstFigure(type) } : {};
-  return { ...brought.spec, columns: [...brought.spec.columns, { id: freshId(brought.spec, "c"), value, ...figure }] };
+  return showField(brought.spec, schema, { kind: "field", join: brought.join, column });
+}
+
+/** A field among the columns: among groups a number becomes a figure, any other a group. */
+function showField(spec: QuerySpec, schema: Schema, value: Operand): QuerySpec {
+  if (!spec.grouped) return addColumn(spec, { value });
+  const type = operandTypeIn(spec, schema, value);
+  return type && isNumber(type) ? addColumn(spec, { value, figure: firstFigure(type) }) : addGroup(spec, value);
+}
+
+/** One more group, with the others and before their figures. */
+function addGroup(spec: QuerySpec, value: Operand): QuerySpec {
+  const behind = spec.columns.findLastIndex((c) => !c.figure) + 1;
+  return { ...spec, columns: spec.columns.toSpliced(behind, 0, { id: freshId(spec, "c"), value }) };
 }
 
 /** The same for a column of a table that was joined by comparisons. */
 export function toggleJoined(spec: QuerySpec, schema: Schema, join: string, column: string): QuerySpec {
   const gone = spec.columns.filter((c) => isOf(c, join, column)).map((c) => c.id);
   if (gone.length > 0) return removeColumns(spec, gone);
-  const value: Operand = { kind: "field", join, column };
-  const type = operandTypeIn(spec, schema, value);
-  const figure = spec.grouped && type && isNumber(type) ? { figure: firstFigure(type) } : {};
-  return addColumn(spec, { value, ...figure });
+  return showField(spec, schema, { kind: "field", join, column });
 }
 
 /** Whether a column is one of a joined table's, shown or not. */
@@ -336,10 +343,29 @@ function asGroup(spec: QuerySpec, schema: Schema, value: Operand): Operand {
   return value.kind === "field" && !value.part && type && isDated(type) ? { ...value, part: "month" } : value;
 }
 
+/**
+ * What a group's values are put together by, as a person types it: bands of one width, limits of their own, or first
+ * letters; nothing typed takes it off. Width and limits replace each other.
+ */
+export function setGroupPart(spec: QuerySpec, id: string, { band, limits, letters }: Partial<Record<"band" | "limits" | "letters", string>>): QuerySpec {
+  const value = spec.columns.find((c) => c.id === id)?.value;
+  if (value?.kind !== "field") return spec;
+  const field: Operand = { kind: "field", join: value.join, column: value.column };
+  const listed = limits?.split(/[;\s]+/).filter((limit) => limit !== "") ?? [];
+  const count = Number.parseInt(letters ?? "", 10);
+  const parted: Operand = {
+    ...field,
+    ...(band?.trim() ? { band: { width: band.trim() } } : {}),
+    ...(listed.length > 0 ? { limits: listed } : {}),
+    ...(count > 0 ? { letters: Math.min(count, MOST_LETTERS) } : {}),
+  };
+  return changeColumn(spec, id, { value: parted });
+}
+
 /** One row per a field: what was shown becomes figures where it can, and goes where it cannot. */
 export function groupBy(spec: QuerySpec, schema: Schema, field: Operand): QuerySpec {
   const value = asGroup(spec, schema, field);
-  if (spec.grouped) return addColumn(spec, { value });
+  if (spec.grouped) return addGroup(spec, value);
   const type = (column: QueryColumn) => (column.value ? operandTypeIn(spec, schema, column.value) : undefined);
   const figures = spec.columns.filter((c) => {
     const t = type(c);

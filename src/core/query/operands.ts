@@ -1,13 +1,11 @@
 import { checkFormula, isProblem } from "../expression/check";
-import { call, type Expr, literal, period } from "../expression/expr";
+import type { Expr } from "../expression/expr";
 import { type Column, findColumn, type Schema, type Table } from "../schema/schema";
 import type { Today } from "../types/calendar";
-import { GROUP_PART_WORDS } from "../types/date";
-import { parseDecimal } from "../types/decimal";
 import { type Checked, type Problem, problem } from "../types/problem";
-import { isDated, isNumber, scaleOf, TYPE_WORDS, whole } from "../types/valueType";
 import { figureWords } from "./aggregates";
 import { conditionLists, operandsIn } from "./conditions";
+import { partOfField, partWords } from "./fieldParts";
 import type { Plan, PlanJoin, PlanParameter } from "./plan";
 import type { Operand, ParameterValues, QueryColumn, QuerySpec } from "./spec";
 import { BACK_WORDS, WINDOWS } from "./windows";
@@ -77,7 +75,7 @@ export function report(problems: Problem[], found: Problem): null {
 }
 
 export function resolveOperand(operand: Operand, resolver: Resolver, path: Path): Expr | null {
-  const { scope, problems } = resolver;
+  const { scope, problems, context } = resolver;
   if (operand.kind === "formula") return resolveFormula(operand.text, resolver, path);
   if (operand.kind === "column") return resolver.columns?.get(operand.id)?.expr ?? report(problems, problem("ownColumnGone", path));
   const at = scope.find((s) => s.id === operand.join);
@@ -86,18 +84,8 @@ export function resolveOperand(operand: Operand, resolver: Resolver, path: Path)
   if (!column) return report(problems, problem("columnGone", path, { table: at.table.label, column: operand.column }));
   const field = fieldExpr(at, column, resolver, path);
   if (!field) return null;
-  if (operand.band) return bandOf(field, operand.band.width, problems, path);
-  if (!operand.part) return field;
-  if (!isDated(field.type)) return report(problems, problem("datePartType", path, { part: GROUP_PART_WORDS[operand.part], type: TYPE_WORDS[field.type.kind] }));
-  return operand.part === "weekday" ? call("extractDOW", [field], whole) : period(operand.part, field);
-}
-
-/** The lower bound of the band a number lies in; bands are counted from 0 and take their lower bound in. */
-function bandOf(field: Expr, width: string, problems: Problem[], path: Path): Expr | null {
-  if (!isNumber(field.type)) return report(problems, problem("bandType", path, { type: TYPE_WORDS[field.type.kind] }));
-  const digits = parseDecimal(width.trim(), scaleOf(field.type));
-  if (field.type.kind === "floating" ? !(Number(width) > 0) : digits === null || digits <= 0n) return report(problems, problem("bandWidth", path));
-  return call("band", [field, literal(field.type.kind === "floating" ? width.trim() : String(digits), field.type)], field.type);
+  const part = partOfField(operand, field, context.today.calendar, path);
+  return isProblem(part) ? report(problems, part) : part;
 }
 
 /** A formula's expression over the tables in reach. */
@@ -143,8 +131,7 @@ export function operandWords(operand: Operand | null, scope: ScopeTable[]): stri
   const at = scope.find((s) => s.id === operand.join);
   const column = at && findColumn(at.table, operand.column);
   const words = [...(at?.path ?? ["?"]), column?.label ?? operand.column].join(" › ");
-  if (operand.band) return `${words} by ${operand.band.width}`;
-  return operand.part ? `${GROUP_PART_WORDS[operand.part]} of ${words}` : words;
+  return partWords(operand, words);
 }
 
 /** The words for a column of a query: its label, its field, or its figure. @param own the query's columns, which a figure over the rows shown names */

@@ -6,6 +6,7 @@ import { problem } from "../types/problem";
 import type { ColumnFormat } from "../types/schemas";
 import { isNumber, TYPE_WORDS, type ValueType, whole } from "../types/valueType";
 import { AGGREGATES, type Aggregate, addsUpByKind, aggregateOf, figureWords } from "./aggregates";
+import { isParted } from "./fieldParts";
 import { countsOnce, figureOfColumn, homeOf, valueOfColumn } from "./home";
 import { capitalised, columnFormat, namesSomething } from "./naming";
 import { fieldByNames, fieldExpr, type OwnColumn, operandWords, type Path, type Resolver, report, resolveOperand, type ScopeTable, sameName } from "./operands";
@@ -124,10 +125,11 @@ function formatOf(
   schema: Schema,
   stored: Stored | undefined,
 ): ColumnFormat {
-  const { part, band } = column.value?.kind === "field" ? column.value : { part: undefined, band: undefined };
+  const { part, band, limits } = column.value?.kind === "field" ? column.value : {};
   return {
     ...(part && !aggregate ? { date: part } : {}),
     ...(band && !aggregate ? { band: band.width } : {}),
+    ...(limits && !aggregate ? { limits } : {}),
     ...figureFormat(column, type),
     ...(!aggregate && gives.kind === "whole" && isYear(operand) ? { grouping: false } : {}),
     ...(!aggregate && stored ? columnFormat(schema, stored) : {}),
@@ -263,10 +265,7 @@ function headingOf(column: QueryColumn, scope: ScopeTable[]): string {
   if (column.value.kind === "formula") return column.value.text.trim().slice(0, 40);
   if (column.value.kind === "column") return "";
   const at = scope.find((s) => s.id === (column.value as { join: string }).join);
-  const name =
-    operandWords({ ...column.value, part: undefined, band: undefined }, scope)
-      .split(" › ")
-      .at(-1) ?? "";
+  const name = operandWords({ kind: "field", join: column.value.join, column: column.value.column }, scope).split(" › ").at(-1) ?? "";
   const short = name === "name" && at?.path.length ? (at.path.at(-1) ?? name) : name;
   if (!column.figure || column.figure === "total") return short;
   return `${figureWords(column.figure)} of ${short}`;
@@ -276,7 +275,7 @@ function headingOf(column: QueryColumn, scope: ScopeTable[]): string {
 function isTotalled(column: QueryColumn, type: ValueType, schema: Schema, stored?: { table: Table; column: Column }): boolean {
   if (!isNumber(type)) return false;
   if (column.figure && !addsUpByKind(column.figure)) return false;
-  if (column.value?.kind === "field" && (column.value.part || column.value.band) && !column.figure) return false;
+  if (column.value?.kind === "field" && isParted(column.value) && !column.figure) return false;
   if (column.footing) return column.footing === "total";
   if (column.figure || !stored) return true;
   return !namesSomething(schema, stored);

@@ -90,5 +90,5 @@ function periodOf(spec: QuerySpec, by: string | undefined, back: "period" | "yea
 /** The part of its dates that a group is made by; null for any other. */
 function partOf({ value }: QueryColumn): DatePart | null {
   const part = value?.kind === "field" ? value.part : undefined;
-  return DATE_PARTS.find((p) => p === part) ?? null;
+  return part === "businessYear" ? "year" : (DATE_PARTS.find((p) => p === part) ?? null);
 }

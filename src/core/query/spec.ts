@@ -6,6 +6,7 @@ import {
   FIGURE_NAMES,
   HOLDS_NAMES,
   JOIN_WAY_NAMES,
+  MOST_LETTERS,
   OPERATOR_NAMES,
   PARAMETER_NAME,
   PARAMETER_VALUE_MOST,
@@ -24,7 +25,17 @@ const id = z.string().max(60);
 const bandSchema = z.object({ width: z.string().max(30) });
 
 export const operandSchema = z.discriminatedUnion("kind", [
-  z.object({ kind: z.literal("field"), join: id, column: z.string(), part: groupPartSchema.optional(), band: bandSchema.optional() }),
+  z.object({
+    kind: z.literal("field"),
+    join: id,
+    column: z.string(),
+    part: groupPartSchema.optional(),
+    band: bandSchema.optional(),
+    /** Numbers put together by limits of a person's own, each the least of its band; in the field's own notation. */
+    limits: z.array(z.string().max(30)).min(1).max(50).optional(),
+    /** Of a text, so many of its first letters. */
+    letters: z.number().int().min(1).max(MOST_LETTERS).optional(),
+  }),
   z.object({ kind: z.literal("formula"), text: z.string().max(4000) }),
   /** One of the query's own columns, as it stands in a group: for conditions on groups. */
   z.object({ kind: z.literal("column"), id }),

@@ -79,10 +79,12 @@ export const DATE_PART_WORDS: Record<DatePart, string> = {
   day: "day",
 };
 
-/** What a date can be grouped by: a period, or the day of the week across all weeks (ISO 8601: Monday is 1). */
-export const GROUP_PARTS = [...DATE_PARTS, "weekday"] as const;
+/** What a date can be grouped by: a period, a business year as the workspace has it, or the day of the week across all weeks (ISO 8601: Monday is 1). */
+export const GROUP_PARTS = [...DATE_PARTS, "businessYear", "weekday"] as const;
 export type GroupPart = (typeof GROUP_PARTS)[number];
-export const GROUP_PART_WORDS: Record<GroupPart, string> = { ...DATE_PART_WORDS, weekday: "weekday" };
+export const GROUP_PART_WORDS: Record<GroupPart, string> = { ...DATE_PART_WORDS, businessYear: "business year", weekday: "weekday" };
+/** A part of a date that is a stretch of days. */
+export type Period = Exclude<GroupPart, "weekday">;
 
 /**
  * The first day of the period a date lies in.
@@ -100,8 +102,9 @@ export function periodStart(date: IsoDate, part: DatePart): IsoDate {
   return starts[part]();
 }
 
-/** The first day of the period so many periods after the one a date lies in (negative: before it). */
-export function shiftPeriod(date: IsoDate, part: DatePart, periods: number): IsoDate {
+/** The first day of the period so many periods after the one a date lies in (negative: before it). Of business years, the date is the first day of one. */
+export function shiftPeriod(date: IsoDate, part: Period, periods: number): IsoDate {
+  if (part === "businessYear") return `${String(Number(date.slice(0, 4)) + periods).padStart(4, "0")}${date.slice(4)}`;
   const start = periodStart(date, part);
   const shifts: Record<DatePart, () => IsoDate> = {
     year: () => monthStart(start, 12 * periods),

@@ -41,6 +41,23 @@ describe("shares, bands and weekdays", () => {
     expect(written(decimal(6), { percent: true, decimals: 0 }, 995_000)).toBe("100%");
     expect(written(decimal(6), { percent: true, decimals: 2 }, -12_345)).toBe("(1.23%)");
   });
+  it("writes bands by limits, and what lies below or above them", () => {
+    const limits = ["10", "20.5"];
+    expect([999, 1000, 2049, 2050].map((cell) => written(decimal(2), { limits }, cell))).toEqual([
+      "under 10.00",
+      "10.00 to under 20.50",
+      "10.00 to under 20.50",
+      "20.50 and more",
+    ]);
+    expect([-1, 0.5].map((cell) => written(floating, { limits: ["0.5"] }, cell))).toEqual(["under 0.5", "0.5 and more"]);
+  });
+  it("names a business year by both its years, where it has two", () => {
+    expect(["2025-04-06", "1999-07-01", "2026-01-01"].map((day) => cellWriter(date, { date: "businessYear" }, locale)(day).text)).toEqual([
+      "2025/26",
+      "1999/00",
+      "2026",
+    ]);
+  });
   it("writes both ends of a band", () => {
     expect(written(decimal(2), { band: "12.5" }, -1250)).toBe("(12.50) to under 0.00");
     expect(written(whole, { band: "1000" }, 2000)).toBe("2,000 to under 3,000");

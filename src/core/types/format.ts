@@ -43,6 +43,7 @@ function writerOf(type: ValueType, format: ColumnFormat, locale: string): (cell:
         useGrouping: format.grouping ?? true,
         ...(decimals === undefined ? { maximumSignificantDigits: 15 } : { minimumFractionDigits: decimals, maximumFractionDigits: decimals }),
       });
+      if (format.limits) return limitWriter(format.limits.map(Number), Number, (limit) => parenthesised(number, Number(limit)).text);
       return format.band ? floatingBand(Number(format.band), number) : (cell) => parenthesised(number, Number(cell));
     }
     case "whole":
@@ -73,6 +74,17 @@ const floatingBand = (width: number, number: Intl.NumberFormat) => (cell: string
   return bandWords(parenthesised(number, from).text, parenthesised(number, from + width).text);
 };
 
+/** A band by limits: "under 10", "10 to under 50", "50 and more". */
+function limitWriter(sizes: (number | bigint)[], sizeOf: (cell: string | number) => number | bigint, words: (size: number | bigint) => string) {
+  return (cell: string | number): Written => {
+    const size = sizeOf(cell);
+    const at = sizes.findLastIndex((limit) => limit <= size);
+    const [from, to] = [sizes[at], sizes[at + 1]];
+    if (from === undefined) return plain(to === undefined ? "" : `under ${words(to)}`);
+    return to === undefined ? plain(`${words(from)} and more`) : bandWords(words(from), words(to));
+  };
+}
+
 /** Monday is 1; 1 January 2024 was one. */
 function weekdayWriter(locale: string): (cell: string | number) => Written {
   const names = new Intl.DateTimeFormat(locale, { weekday: "long", timeZone: "UTC" });
@@ -80,7 +92,16 @@ function weekdayWriter(locale: string): (cell: string | number) => Written {
 }
 
 function exactWriter(type: ValueType, format: ColumnFormat, locale: string): (cell: string | number) => Written {
-  const { band, ...rest } = format;
+  const { band, limits, ...rest } = format;
+  if (limits) {
+    const bound = exactWriter(type, rest, locale);
+    const sizes = limits.map((limit) => parseDecimal(limit, scaleOf(type)) ?? 0n);
+    return limitWriter(
+      sizes,
+      (cell) => exactOf(cell) ?? 0n,
+      (size) => bound(String(size)).text,
+    );
+  }
   if (band !== undefined) {
     const bound = exactWriter(type, rest, locale);
     const width = parseDecimal(band, scaleOf(type)) ?? 0n;
@@ -133,6 +154,9 @@ function makeDateWriter(form: NonNullable<ColumnFormat["date"]>, locale: string)
       return intl({ month: "short", year: "numeric" });
     case "year":
       return (iso) => iso.slice(0, 4);
+    // A year that begins within a calendar year is named by both (common practice).
+    case "businessYear":
+      return (iso) => (iso.slice(4) === "-01-01" ? iso.slice(0, 4) : `${iso.slice(0, 4)}/${String((Number(iso.slice(0, 4)) + 1) % 100).padStart(2, "0")}`);
     case "quarter":
       return (iso) => `Q${Math.ceil(Number(iso.slice(5, 7)) / 3)} ${iso.slice(0, 4)}`;
     // A weekday is a number, not a date: see weekdayWriter.

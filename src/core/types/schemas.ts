@@ -20,6 +20,8 @@ export const columnFormatSchema = z.object({
   spark: z.boolean().optional(),
   /** The value begins a band of this width, in plain digits. */
   band: z.string().optional(),
+  /** The value begins a band by these limits, in plain digits, or lies below them all. */
+  limits: z.array(z.string()).optional(),
 });
 
 export type ColumnFormat = z.infer<typeof columnFormatSchema>;

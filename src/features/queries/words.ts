@@ -18,6 +18,8 @@ export const WORDS = {
   anExactMatchWouldLeave: (missing: string | number) => ` An exact match would leave out ${missing}.`,
   amongWhich: "Among the values of",
   noSuchColumn: "No table or query has such a column.",
+  ownLimits: "Limits of your own, like 10; 50; 100",
+  firstLetters: "How many first letters (empty: the whole text)",
   andFigure: (heading: string | number) => ` and ${heading}`,
   andTotals: " and totals",
   andLines: ", and the same values in every row",

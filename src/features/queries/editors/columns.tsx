@@ -31,6 +31,7 @@ export function GroupEditor({ spec, schema, change, close, id }: EditorProps & {
   const type = value && edit.operandTypeIn(spec, schema, value);
   const groups = spec.columns.filter((c) => !c.figure);
   const at = groups.indexOf(column);
+  const part = (typed: Partial<Record<"band" | "limits" | "letters", string>>) => change(edit.setGroupPart(spec, id, typed));
   return (
     <>
       <HeadingInput column={column} set={(next) => change(edit.changeColumn(spec, id, next))} />
@@ -54,18 +55,13 @@ export function GroupEditor({ spec, schema, change, close, id }: EditorProps & {
         </>
       )}
       {type && isNumber(type) && value?.kind === "field" && (
-        <label className="grid gap-0.5 text-small">
-          {WORDS.bandWidthEmptyEachNumber}
-          <input
-            className="field"
-            inputMode="decimal"
-            defaultValue={value.band?.width ?? ""}
-            onBlur={(e) =>
-              change(edit.changeColumn(spec, id, { value: { ...value, band: e.target.value.trim() ? { width: e.target.value.trim() } : undefined } }))
-            }
-            onKeyDown={onEnter(close)}
-          />
-        </label>
+        <>
+          <Part label={WORDS.bandWidthEmptyEachNumber} text={value.band?.width ?? ""} set={(typed) => part({ band: typed })} close={close} />
+          <Part label={WORDS.ownLimits} text={value.limits?.join("; ") ?? ""} set={(typed) => part({ limits: typed })} close={close} />
+        </>
+      )}
+      {type?.kind === "text" && value?.kind === "field" && (
+        <Part label={WORDS.firstLetters} text={String(value.letters ?? "")} set={(typed) => part({ letters: typed })} close={close} />
       )}
       <Remove
         onClick={() => {
@@ -84,6 +80,26 @@ export function GroupEditor({ spec, schema, change, close, id }: EditorProps & {
         {WORDS.removeGrouping}
       </Remove>
     </>
+  );
+}
+
+/** What a group's values are put together by, as it is typed; it counts when the field is left. */
+function Part({ label, text, set, close }: { label: string; text: string; set: (typed: string) => void; close: () => void }) {
+  return (
+    <label className="grid gap-0.5 pt-2 text-small">
+      {label}
+      <input
+        key={text}
+        className="field"
+        inputMode="decimal"
+        defaultValue={text}
+        onBlur={(e) => e.target.value.trim() !== text && set(e.target.value)}
+        onKeyDown={onEnter((e) => {
+          (e.target as HTMLElement).blur();
+          close();
+        })}
+      />
+    </label>
   );
 }
 
