@@ -76,9 +76,11 @@ const ROUTES: Record<string, Partial<Record<"GET" | "POST" | "PATCH" | "PUT" | "
   "postings/rows": { POST: "analyst" },
   "postings/source": { POST: "analyst" },
   "query/export": { POST: "analyst" },
+  "query/choices": { POST: "analyst" },
   "query/footing": { POST: "viewer" },
   "query/proof": { POST: "viewer" },
   "query/rows": { POST: "viewer" },
+  "query/values": { POST: "analyst" },
   "report/glance": { POST: "viewer" },
   "report/new": { POST: "analyst" },
   "report/pages": { POST: "viewer" },
@@ -208,6 +210,14 @@ describe("a viewer", () => {
     expect(await app.status("/api/query/rows", asked, "demo-analyst")).not.toBe(200);
     expect(await app.status("/api/objects", post({ kind: "query", name: "x", spec: reading }), "demo-analyst")).not.toBe(200);
     expect(await (await app.fetch("/api/schema", {}, "demo-analyst")).text()).not.toContain(id);
+    // Its values are no choices of theirs, nor can they keep any for it; who only looks reads no column at all.
+    const choices = (table: string, column: string) => post({ table, column, values: {} });
+    expect(await app.status("/api/query/choices", choices("shipper", "name"), "demo-analyst")).toBe(200);
+    expect(await app.status("/api/query/choices", choices(queryTableName(id), "i"), "demo-owner")).toBe(200);
+    expect(await app.status("/api/query/choices", choices(queryTableName(id), "i"), "demo-analyst")).not.toBe(200);
+    expect(await app.status("/api/query/choices", choices("shipper", "name"), "demo-una")).toBe(403);
+    expect(await app.status("/api/query/values", post({ query: id, values: {} }), "demo-analyst")).toBe(404);
+    expect(await app.status("/api/query/values", post({ query: "freight-lodged", values: {} }), "demo-una")).toBe(403);
     expect(await app.status("/api/letters/page", post({ object: "statement-of-account", at: 0 }), "demo-una")).toBe(200);
     expect(await (await app.fetch("/api/objects?kind=query", {}, "demo-una")).json()).toEqual([]);
   });

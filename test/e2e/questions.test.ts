@@ -259,6 +259,36 @@ describe("parameters", () => {
   });
 });
 
+describe("a parameter chosen from a column", () => {
+  it("offers what is there, is any until it is chosen, and is remembered", async () => {
+    const spec = {
+      version: 2,
+      source: "consignment",
+      joins: [],
+      conditions: [{ id: "w1", left: { kind: "field", join: "", column: "status" }, operator: "is", values: [{ kind: "parameter", name: "state" }] }],
+      grouped: false,
+      columns: [{ id: "c1", value: { kind: "field", join: "", column: "waybill_no" } }],
+      order: [],
+      limit: null,
+      parameters: [{ name: "state", type: "choice", optional: true, from: { table: "consignment", column: "status" } }],
+    };
+    const body = JSON.stringify({ kind: "query", name: "By state", spec });
+    const made = await app.fetch("/api/objects", { method: "POST", body, headers: { "content-type": "application/json" } });
+    const { id } = (await made.json()) as { id: string };
+    const desk = await opened(`/queries/${id}`);
+    await brief(desk, "status is state (any)");
+    await desk.reads("select[aria-label=state]", "void");
+    await desk.choose("state", "void");
+    const [rows] = one("SELECT COUNT(*) FROM consignment WHERE status = 'void'");
+    await desk.reads("[data-testid=status]", `${written(rows)} rows`);
+    await desk.page.waitForResponse((r) => r.url().endsWith("/api/query/values"));
+    const again = await opened(`/queries/${id}`);
+    await again.reads("[data-testid=status]", `${written(rows)} rows`);
+    expect(await again.page.$eval("select[aria-label=state]", (e) => (e as HTMLSelectElement).value)).toBe("void");
+    expect([...desk.complaints, ...again.complaints]).toEqual([]);
+  });
+});
+
 describe("columns over the rows shown", () => {
   it("share, rank and follow the period before", async () => {
     const desk = await opened("/queries/freight-by-island");

@@ -49,9 +49,16 @@ export const briefText = (phrases: Phrase[]): string => phrases.map((p) => p.tex
 /**
  * The brief of a query: one plain sentence whose phrases are the controls that edit it.
  * It reads the description alone, so a broken one can still be read and mended.
+ * @param open parameters left empty, whose conditions fall away
  */
-export function queryBrief(spec: QuerySpec, schema: Schema, locale: Locale, beside?: Beside): Phrase[] {
-  return [...rowsBrief(spec, schema, locale, beside), ...shownBrief(spec, schema, locale)];
+export function queryBrief(
+  spec: QuerySpec,
+  schema: Schema,
+  locale: Locale,
+  { beside, open = [] }: { beside?: Beside | undefined; open?: string[] } = {},
+): Phrase[] {
+  const phrases = [...rowsBrief(spec, schema, locale, beside), ...shownBrief(spec, schema, locale)];
+  return phrases.map((p) => (p.tone === "parameter" && open.includes(p.text) ? { ...p, text: `${p.text} (any)` } : p));
 }
 
 /** A table that conditions may name though the query does not bring it: the row that a panel or a rollup belongs to. */

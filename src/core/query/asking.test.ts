@@ -11,10 +11,12 @@ import { firstRows, setFirstRows } from "./editOrder";
 import { removeParameter, renameParameter } from "./editParameters";
 import { addToStack, pairInStack, removeFromStack } from "./editStack";
 import { emptyQuery } from "./empty";
+import { lastingValues, openParameters } from "./parameters";
 import { proposePairs } from "./proposePairs";
 import { queriesRead, readsItself, withQueryTables } from "./queryTables";
 import { ownColumns, reachable } from "./reach";
 import { resolveQuery } from "./resolve";
+import { withGiven } from "./resolveConditions";
 import { rowsToCompare } from "./rowsToCompare";
 import type { Condition, Operand, QuerySpec } from "./spec";
 
@@ -252,6 +254,49 @@ describe("parameters", () => {
       { name: "b", type: "text" },
     ],
   };
+  it("left empty are any, by their own words; in print what was given stands in their place", () => {
+    const several: QuerySpec = {
+      ...crates,
+      conditions: [
+        { ...is("w1", field("mark"), ""), operator: "oneOf", values: [{ kind: "parameter", name: "marks" }] },
+        {
+          ...is("w2", field("pieces"), ""),
+          operator: "between",
+          values: [
+            { kind: "parameter", name: "least" },
+            { kind: "parameter", name: "most" },
+          ],
+        },
+      ],
+      parameters: [
+        { name: "marks", type: "several", optional: true },
+        { name: "least", type: "whole", optional: true },
+        { name: "most", type: "whole", optional: true, default: { kind: "fixed", text: "9" } },
+      ],
+    };
+    const today = usualDay("2026-11-23");
+    expect(openParameters(several.parameters, { marks: " " }, today)).toEqual(["marks", "least"]);
+    expect(openParameters(several.parameters, { marks: "a", least: "1" }, today)).toEqual([]);
+    expect(briefText(queryBrief(several, sampleSchema, { locale: "en-GB", zone: "UTC" }, { open: ["least"] }))).toContain(
+      "pieces is between least (any) and most",
+    );
+    const resolved = resolveQuery(several, sampleSchema, { today, values: { marks: "apple\n fig " } });
+    expect(resolved.ok && said(withGiven(several, resolved.value.parameters))).toContain("mark is one of apple, fig and pieces is at most 9");
+    expect(lastingValues(several.parameters, { marks: "a", least: "", most: "3", gone: "x" })).toEqual({ marks: "a" });
+  });
+  it("take any value of a column they are chosen from", () => {
+    const chosen = (from?: { table: string; column: string }): QuerySpec => ({
+      ...crates,
+      conditions: [{ ...is("w1", field("mark"), ""), values: [{ kind: "parameter", name: "mark" }] }],
+      parameters: [{ name: "mark", type: "choice", choices: ["fig"], ...(from ? { from } : {}) }],
+    });
+    const codes = (spec: QuerySpec) => {
+      const resolved = resolveQuery(spec, sampleSchema, { today: usualDay("2026-11-23"), values: { mark: "apple" } });
+      return resolved.ok ? [] : resolved.problems.map((p) => p.code);
+    };
+    expect([codes(chosen()), codes(chosen({ table: "query q", column: "c" }))]).toEqual([["parameterChoice"], []]);
+    expect(queriesRead(chosen({ table: "query q", column: "c" }))).toEqual(["q"]);
+  });
   it("are renamed and removed wherever conditions ask for them", () => {
     expect(comparisonsIn(renameParameter(asking, "a", "mark").conditions)[0]?.values).toEqual([{ kind: "parameter", name: "mark" }]);
     expect(renameParameter(asking, "a", "b")).toBe(asking);

@@ -37,11 +37,11 @@ export function resolveParameters(parameters: Parameter[], context: RunContext, 
     }
     if (parameter.type === "several") {
       const chosen = linesOf(source);
-      const strange = parameter.choices && chosen.find((text) => !parameter.choices?.includes(text));
+      const strange = parameter.choices && !parameter.from ? chosen.find((text) => !parameter.choices?.includes(text)) : undefined;
       if (strange !== undefined) problems.push(problem("parameterChoice", path, { name: parameter.name, value: strange }));
       return several.set(parameter.name, chosen);
     }
-    if (parameter.type === "choice" && !parameter.choices?.includes(source))
+    if (parameter.type === "choice" && !parameter.from && !parameter.choices?.includes(source))
       return problems.push(problem("parameterChoice", path, { name: parameter.name, value: source }));
     const value = parseValue(source, PARAMETER_TYPES[parameter.type], path);
     if (isProblem(value)) problems.push(value);
@@ -49,6 +49,14 @@ export function resolveParameters(parameters: Parameter[], context: RunContext, 
   });
   return { bound, several, dropped, list };
 }
+
+/** The parameters left empty whose conditions fall away, by name: "any" to a reader. */
+export const openParameters = (parameters: Parameter[], values: ParameterValues, today: Today): string[] =>
+  parameters.filter((p) => p.optional && !values[p.name]?.trim() && defaultText(p, today) === null).map((p) => p.name);
+
+/** Of values given, those that are worth keeping for the next time: of parameters that do not begin with a default. */
+export const lastingValues = (parameters: Parameter[], values: ParameterValues): ParameterValues =>
+  Object.fromEntries(Object.entries(values).filter(([name, text]) => text !== "" && parameters.some((p) => p.name === name && !p.default)));
 
 /** The values given for a parameter that takes several: a line each. */
 export const linesOf = (source: string): string[] =>
@@ -60,7 +68,7 @@ export const linesOf = (source: string): string[] =>
 /** Values for parameters that have none, so that a description can be resolved where only its columns matter. */
 export function probeValues(parameters: Parameter[]): ParameterValues {
   const probes: Record<Parameter["type"], string> = { text: "?", whole: "0", decimal: "0", date: "2000-01-01", yesno: "no", choice: "", several: "0" };
-  return Object.fromEntries(parameters.filter((p) => !p.default && !p.optional).map((p) => [p.name, p.choices?.[0] ?? probes[p.type]]));
+  return Object.fromEntries(parameters.filter((p) => !p.default && !p.optional).map((p) => [p.name, (p.from ? undefined : p.choices?.[0]) ?? probes[p.type]]));
 }
 
 /** The text a parameter has when nothing is given for it on a day; null where it has no default. */

@@ -16,13 +16,14 @@ import type { QuerySpec } from "./spec";
 
 export type NamedQuery = { id: string; name: string; spec: QuerySpec };
 
-/** The saved queries that a description reads, by id: as a source, joined by comparisons, or compared with. */
+/** The saved queries that a description reads, by id: as a source, joined by comparisons, compared with, or chosen from. */
 export function queriesRead(spec: QuerySpec): string[] {
   const joined = spec.joins.flatMap((join) => (isLinked(join) ? [] : [join.table]));
   const among = conditionLists(spec)
     .flatMap(comparisonsIn)
     .flatMap((c) => c.values.flatMap((value) => (value.kind === "rows" ? [value.table] : [])));
-  return [spec.source, ...(spec.stack?.parts ?? []), ...joined, ...among].flatMap((name) => queryOfTable(name) ?? []);
+  const chosen = spec.parameters.flatMap((p) => (p.from ? [p.from.table] : []));
+  return [spec.source, ...(spec.stack?.parts ?? []), ...joined, ...among, ...chosen].flatMap((name) => queryOfTable(name) ?? []);
 }
 
 /**

@@ -7,11 +7,13 @@ import { type Problem, problem } from "../types/problem";
 import { RELATIVE_DATES } from "../types/relative";
 import { date, TYPE_WORDS, type ValueType, yesno } from "../types/valueType";
 import { resolveAmong } from "./among";
-import { isGroup } from "./conditions";
+import { isGroup, mapComparisons, mapConditionLists } from "./conditions";
 import { type Path, type Resolver, report, resolveOperand } from "./operands";
 import { OPERATORS, valuesNeeded } from "./operators";
+import { linesOf } from "./parameters";
 import { parseValue } from "./parseValue";
-import type { Condition, ConditionGroup, ConditionTree, Value } from "./spec";
+import type { PlanParameter } from "./plan";
+import type { Condition, ConditionGroup, ConditionTree, QuerySpec, Value } from "./spec";
 
 /*
  * The conditions of a description as typed expressions; those that compare with a parameter left empty fall away.
@@ -82,6 +84,19 @@ export function whatIsAsked(condition: Condition, isOpen: (value: Value) => bool
   if (operator === "oneOf" || operator === "notOneOf") return { ...condition, values: kept };
   if (operator === "between" || operator === "notBetween") return { ...condition, operator: isOpen(values[0] as Value) ? "atMost" : "atLeast", values: kept };
   return null;
+}
+
+/** A description with what was given in place of its parameters, and without what is not asked: to be read, not run. */
+export function withGiven(spec: QuerySpec, parameters: PlanParameter[]): QuerySpec {
+  const given = new Map(parameters.map((p) => [p.name, linesOf(p.text ?? "")]));
+  const valuesOf = (value: Value): Value[] =>
+    value.kind === "parameter" ? (given.get(value.name) ?? []).map((text) => ({ kind: "value" as const, text })) : [value];
+  return mapConditionLists(spec, (list) =>
+    mapComparisons(list, (condition) => {
+      const asked = whatIsAsked(condition, (v) => valuesOf(v).length === 0);
+      return asked && { ...asked, values: asked.values.flatMap(valuesOf) };
+    }),
+  );
 }
 
 /** Whether a range is written the wrong way round: then nothing can lie in it. */

@@ -61,7 +61,7 @@ export function RollupPart({ rollup, table, schema, today, onChange }: Props) {
       {query.parameters.length > 0 && (
         <div className="text-small">
           <p className="caption pb-1">{WORDS.askedForWhereverThisField}</p>
-          <ParametersPanel spec={query} values={{}} today={today} change={change} setValues={() => {}} />
+          <ParametersPanel schema={schema} spec={query} values={{}} today={today} change={change} setValues={() => {}} />
         </div>
       )}
     </div>

@@ -20,7 +20,7 @@ export function PanelBrief({ query, schema, parent, change }: { query: QuerySpec
   const props = { spec: query, schema, change, parent };
   return (
     <Brief
-      phrases={queryBrief(query, schema, locale, { join: PARENT, path: [WORDS.thisRow(parent.label)], table: parent })}
+      phrases={queryBrief(query, schema, locale, { beside: { join: PARENT, path: [WORDS.thisRow(parent.label)], table: parent } })}
       keyOf={phraseKey}
       onDelete={(target) => change(withoutCondition(query, target))}
       editor={(target, close) => <PhraseEditor target={target} {...props} close={close} />}

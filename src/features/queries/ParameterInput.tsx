@@ -1,22 +1,44 @@
+"use client";
+
+import { useEffect, useState } from "react";
 import { defaultText, linesOf, PARAMETER_TYPES } from "@/core/query/parameters";
 import type { Parameter, ParameterValues } from "@/core/query/spec";
 import type { Today } from "@/core/types/calendar";
+import { ask } from "../ask";
 import { ValueInput } from "../editors/ValueInput";
 import { WORDS } from "./words";
 
 type Props = { parameter: Parameter; values: ParameterValues; today: Today; setValues: (next: ParameterValues) => void };
 
+/** What there is to choose for a parameter: its fixed list, or the values of a column as they are now. */
+function useChoices({ name, from, choices = [] }: Parameter, values: ParameterValues): string[] {
+  const { [name]: _, ...others } = values;
+  const question = from ? JSON.stringify({ ...from, values: others }) : null;
+  const [found, setFound] = useState<string[]>([]);
+  useEffect(() => {
+    if (question === null) return;
+    const abort = new AbortController();
+    // What cannot be read, as while another parameter is missing, offers nothing yet.
+    ask<string[]>("/api/query/choices", JSON.parse(question), { signal: abort.signal }).then(setFound, () => abort.signal.aborted || setFound([]));
+    return () => abort.abort();
+  }, [question]);
+  return from ? found : choices;
+}
+
 /** The value of a parameter, typed or chosen; its default stands there until one is given. */
 export function ParameterInput({ parameter, values, today, setValues }: Props) {
-  const { name, type, choices } = parameter;
+  const { name, type } = parameter;
+  const choices = useChoices(parameter, values);
   const usual = defaultText(parameter, today);
   const set = (text: string) => setValues({ ...values, [name]: text });
-  if (type === "several") return <SeveralInput parameter={parameter} text={values[name] || (usual ?? "")} set={set} />;
+  if (type === "several") return <SeveralInput name={name} choices={choices} text={values[name] || (usual ?? "")} set={set} />;
   if (type !== "choice") return <ValueInput type={PARAMETER_TYPES[type]} label={name} value={values[name] || (usual ?? "")} onChange={set} />;
+  const chosen = values[name] ?? "";
   return (
-    <select className="field" aria-label={name} value={values[name] ?? ""} onChange={(e) => set(e.target.value)}>
-      <option value="">{usual ?? "–"}</option>
-      {choices?.map((c) => (
+    <select className="field" aria-label={name} value={chosen} onChange={(e) => set(e.target.value)}>
+      <option value="">{usual ?? (parameter.optional ? WORDS.anyValue : "–")}</option>
+      {chosen !== "" && !choices.includes(chosen) && <option>{chosen}</option>}
+      {choices.map((c) => (
         <option key={c}>{c}</option>
       ))}
     </select>
@@ -24,9 +46,9 @@ export function ParameterInput({ parameter, values, today, setValues }: Props) {
 }
 
 /** Several values: ticked in a list, or where there is none typed, a line each. */
-function SeveralInput({ parameter: { name, choices }, text, set }: { parameter: Parameter; text: string; set: (text: string) => void }) {
+function SeveralInput({ name, choices, text, set }: { name: string; choices: string[]; text: string; set: (text: string) => void }) {
   const chosen = linesOf(text);
-  if (!choices?.length)
+  if (choices.length === 0)
     return <textarea className="field h-16" aria-label={name} title={WORDS.valuesOnePerLine} value={text} onChange={(e) => set(e.target.value)} />;
   const toggle = (choice: string) => set(choices.filter((c) => chosen.includes(c) !== (c === choice)).join("\n"));
   return (

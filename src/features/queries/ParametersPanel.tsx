@@ -4,6 +4,7 @@ import { removeParameter, renameParameter } from "@/core/query/editParameters";
 import { PARAMETER_TYPES } from "@/core/query/parameters";
 import type { PlanParameter } from "@/core/query/plan";
 import type { Parameter, ParameterValues, QuerySpec } from "@/core/query/spec";
+import type { Schema } from "@/core/schema/schema";
 import type { Today } from "@/core/types/calendar";
 import { RELATIVE_DATES, type RelativeDate } from "@/core/types/relative";
 import { ValueInput } from "../editors/ValueInput";
@@ -23,9 +24,42 @@ const TYPE_NAMES: Record<Parameter["type"], string> = {
   several: WORDS.severalOfAList,
 };
 
+/** Where a list of choices comes from: fixed ones, or the texts of a column of a query or table, as they are when it is asked. */
+function ChoicesFrom({ schema, from, set }: { schema: Schema; from: Parameter["from"]; set: (from: Parameter["from"]) => void }) {
+  const offered = [...(schema.queries ?? []), ...schema.tables].map((t) => ({ table: t, columns: t.columns.filter((c) => c.type.kind === "text") }));
+  return (
+    <label className="grid gap-0.5">
+      {WORDS.choicesAre}
+      <select
+        className="field"
+        value={from ? JSON.stringify([from.table, from.column]) : ""}
+        onChange={(e) => {
+          const [table, column] = e.target.value === "" ? [] : (JSON.parse(e.target.value) as [string, string]);
+          set(table === undefined || column === undefined ? undefined : { table, column });
+        }}
+      >
+        <option value="">{WORDS.fixedList}</option>
+        {offered.map(
+          ({ table, columns }) =>
+            columns.length > 0 && (
+              <optgroup key={table.name} label={table.label}>
+                {columns.map((c) => (
+                  <option key={c.name} value={JSON.stringify([table.name, c.name])}>
+                    {WORDS.valuesOf(c.label, table.label)}
+                  </option>
+                ))}
+              </optgroup>
+            ),
+        )}
+      </select>
+    </label>
+  );
+}
+
 /** The parameters of a query: today's values, and how each is asked for. */
 export function ParametersPanel({
   spec,
+  schema,
   values,
   today,
   change,
@@ -33,6 +67,7 @@ export function ParametersPanel({
   asked = [],
 }: {
   spec: QuerySpec;
+  schema: Schema;
   values: ParameterValues;
   today: Today;
   change: (next: QuerySpec) => void;
@@ -101,7 +136,8 @@ export function ParametersPanel({
                   ))}
                 </select>
               </label>
-              {(p.type === "choice" || p.type === "several") && (
+              {(p.type === "choice" || p.type === "several") && <ChoicesFrom schema={schema} from={p.from} set={(from) => update(i, { from })} />}
+              {(p.type === "choice" || p.type === "several") && !p.from && (
                 <label className="grid gap-0.5">
                   {WORDS.choicesOnePerLine}
                   <textarea className="field h-20" value={p.choices?.join("\n") ?? ""} onChange={(e) => update(i, { choices: e.target.value.split("\n") })} />

@@ -8,6 +8,7 @@ import { withoutPhrase } from "@/core/brief/editPhrase";
 import type { ProofPick } from "@/core/proof/proof";
 import * as edit from "@/core/query/edit";
 import { sortBy } from "@/core/query/editOrder";
+import { openParameters } from "@/core/query/parameters";
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
 import type { Today } from "@/core/types/calendar";
@@ -37,6 +38,7 @@ import { RunNotices } from "./RunNotices";
 import { useAsked } from "./useAsked";
 import { useQueryDeeds } from "./useQueryDeeds";
 import type { Running } from "./useRun";
+import { useValues } from "./useValues";
 import { WORDS } from "./words";
 
 const SqlPanel = dynamic(() => import("./SqlPanel").then((m) => m.SqlPanel));
@@ -54,7 +56,7 @@ export function QueryPage({ saved, schema, today, given = {} }: { saved: SavedQu
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
   const object = useSavedObject("query", "/queries", saved, spec, change);
   const { stored } = object;
-  const [values, setValues] = useState(given);
+  const [values, setValues] = useValues(stored.id, spec, given);
   const [pick, setPick] = useState<ProofPick | undefined>();
   const [tree, setTree] = useState(true);
   const { settled, plan, picked, run, problems, asked } = useAsked(spec, schema, today, values, pick);
@@ -92,7 +94,7 @@ export function QueryPage({ saved, schema, today, given = {} }: { saved: SavedQu
       <section className="flex min-w-0 flex-1 flex-col gap-3 px-5 pt-4">
         <QueryHead object={object} history={{ undo, redo, canUndo, canRedo }} deeds={deeds} run={run} />
         <Brief
-          phrases={queryBrief(spec, schema, locale)}
+          phrases={queryBrief(spec, schema, locale, { open: openParameters(spec.parameters, values, today) })}
           keyOf={phraseKey}
           problems={wrong}
           onDelete={(target) => alter(withoutPhrase(spec, target))}
@@ -150,7 +152,7 @@ export function QueryPage({ saved, schema, today, given = {} }: { saved: SavedQu
           },
           {
             name: COMMON.parameters,
-            content: <ParametersPanel spec={spec} values={values} today={today} change={alter} setValues={setValues} asked={asked} />,
+            content: <ParametersPanel schema={schema} spec={spec} values={values} today={today} change={alter} setValues={setValues} asked={asked} />,
           },
           { name: "SQL", content: <SqlPanel plan={plan} /> },
         ]}

@@ -14,13 +14,13 @@ import { proofColumn } from "@/core/proof/followed";
 import { type Proof, type ProofPick, type RepeatsCheck, readFooting } from "@/core/proof/proof";
 import { planProofRows } from "@/core/proof/proofRows";
 import { compileRows } from "@/core/query/compile";
-import { mapComparisons } from "@/core/query/conditions";
 import { sqlite } from "@/core/query/dialect/sqlite";
+import { emptyQuery } from "@/core/query/empty";
 import { compileFooting } from "@/core/query/footing";
 import { overRows, resolveOver } from "@/core/query/over";
 import type { Plan } from "@/core/query/plan";
 import { resolveQuery } from "@/core/query/resolve";
-import { whatIsAsked } from "@/core/query/resolveConditions";
+import { withGiven } from "@/core/query/resolveConditions";
 import { type ParameterValues, parameterValuesSchema, type QuerySpec, querySpecSchema } from "@/core/query/spec";
 import { ProblemError } from "@/core/types/problem";
 import { type Cell, isMisfit } from "@/core/types/valueType";
@@ -126,7 +126,7 @@ export async function rowsOfPlan(ws: Workspace, plan: Plan, window: { offset: nu
 export const MOST_CHOICES = 500;
 
 /** The values that occur in a column of a query, as they are typed, in order: what a form or a filter offers. */
-export async function valuesIn(ws: Workspace, query: QuerySpec, column: string, caller: Caller): Promise<string[]> {
+export async function valuesIn(ws: Workspace, query: QuerySpec, column: string, caller: Caller, values: ParameterValues = {}): Promise<string[]> {
   const value = { kind: "field" as const, join: "", column };
   const spec: QuerySpec = {
     ...overRows(),
@@ -135,11 +135,19 @@ export async function valuesIn(ws: Workspace, query: QuerySpec, column: string, 
     conditions: [{ id: "known", left: value, operator: "notEmpty", values: [] }],
     order: [{ column: "value", direction: "up" }],
   };
-  const over = resolveOver(spec, await planOf(ws, query, {}), { today: ws.today, values: {}, person: ws.knownAs });
+  const over = resolveOver(spec, await planOf(ws, query, values), { today: ws.today, values: {}, person: ws.knownAs });
   if (!over.ok) throw new ProblemError(over.problems);
   const type = over.value.columns[0]?.type ?? { kind: "text" as const };
   const rows = await rowsOfPlan(ws, over.value, { offset: 0, rows: MOST_CHOICES }, caller);
   return rows.flatMap(([cell = null]) => (cell === null || isMisfit(cell) ? [] : [writtenOut(cell, type)]));
+}
+
+export const choicesSchema = z.object({ table: z.string().max(200), column: z.string().max(200), values: parameterValuesSchema });
+
+/** What a parameter offers that takes its choices from a column: of a saved query, by the values given for its own parameters. */
+export function choicesFrom(ws: Workspace, { table, column, values }: z.infer<typeof choicesSchema>, caller: Caller): Promise<string[]> {
+  const rows: QuerySpec = { ...emptyQuery(table), columns: [{ id: "value", value: { kind: "field", join: "", column } }] };
+  return valuesIn(ws, rows, "value", caller, values);
 }
 
 export type FootingAnswer = { rows: number; totals: Record<string, Cell>; misfits: Record<string, number>; repeats: RepeatsCheck[] };
@@ -167,14 +175,6 @@ export async function proofOf(ws: Workspace, question: Question, caller: Caller)
 /** Which rows there are, as text, with the parameters' values in it in place of their names. */
 export async function printedBrief(ws: Workspace, spec: QuerySpec, plan: Plan): Promise<string> {
   const partial = partialTables(plan);
-  const bound = Object.fromEntries(plan.parameters.map((p) => [p.name, p.text ?? ""]));
-  const filled = {
-    ...spec,
-    conditions: mapComparisons(spec.conditions, (c) => {
-      const asked = whatIsAsked(c, (v) => v.kind === "parameter" && bound[v.name] === "");
-      return asked && { ...asked, values: asked.values.map((v) => (v.kind === "parameter" ? { kind: "value" as const, text: bound[v.name] ?? "" } : v)) };
-    }),
-  };
-  const brief = briefText(rowsBrief(filled, await ws.schema(), ws.locale)).trim();
+  const brief = briefText(rowsBrief(withGiven(spec, plan.parameters), await ws.schema(), ws.locale)).trim();
   return partial.length > 0 ? `${brief} Of ${partial.join(", ")}: only rows that ${ws.person} can see.` : brief;
 }

@@ -1,3 +1,4 @@
+import { headers } from "next/headers";
 import { valuesOfAddress } from "@/core/query/address";
 import { querySpecSchema } from "@/core/query/spec";
 import { Failure } from "@/features/frame/Failure";
@@ -6,6 +7,7 @@ import { QueryPage } from "@/features/queries/QueryPage";
 import { WORDS } from "@/features/queries/words";
 import { openOnPage } from "@/server/desk/visits";
 import { signedInWorkspace } from "@/server/people/signedIn";
+import { lastValues } from "@/server/queries/lastValues";
 
 type Given = { params: Promise<{ id: string }>; searchParams: Promise<Record<string, string | string[] | undefined>> };
 
@@ -24,7 +26,7 @@ export default async function Page({ params, searchParams }: Given) {
       saved={{ id: saved.id, name: saved.name, spec: spec.data, revision: saved.revision }}
       schema={schema}
       today={ws.today}
-      given={valuesOfAddress(await searchParams)}
+      given={{ ...lastValues(ws, await headers(), saved.id, spec.data), ...valuesOfAddress(await searchParams) }}
     />
   );
 }
