@@ -47,7 +47,11 @@ export const COMMON = {
   inOrderOf: "In order of",
   aFormula: "Formula…",
   formula: "Formula",
-  formulaHelp: 'Use field names (shipper.name, "lodged on"), parameters as :name, + − * / ||, CASE, COALESCE, TRIM, UPPER, LOWER, ROUND.',
+  comesTo: (type: string) => `Comes to: ${type}.`,
+  figureFormulaHelp:
+    "Name other figures by their heading (freight / weight), or write SUM(\"freight charge\"), COUNT(*), AVG(weight) FILTER (WHERE status <> 'void'). Ctrl Space shows names.",
+  formulaHelp:
+    'Use field names (shipper.name, "lodged on"), parameters as :name, + − * / ||, functions such as COALESCE and ROUND, CASE. Ctrl Space shows names.',
   weighedBy: "Weighed by",
   percentage: "Percentage",
   isReady: (format: string) => `The ${format} file is ready.`,

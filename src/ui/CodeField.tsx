@@ -1,6 +1,6 @@
 "use client";
 
-import { autocompletion, type Completion, type CompletionContext } from "@codemirror/autocomplete";
+import { autocompletion, type Completion, type CompletionContext, completionStatus } from "@codemirror/autocomplete";
 import { forceLinting, linter } from "@codemirror/lint";
 import { EditorState } from "@codemirror/state";
 import { EditorView, placeholder as placeholderOf } from "@codemirror/view";
@@ -75,6 +75,12 @@ export default function CodeField({ label, value, onChange, words, problem, plac
           check,
           THEME,
           EditorView.lineWrapping,
+          // Escape closes the list of words alone, not what the field stands in.
+          EditorView.domEventHandlers({
+            keydown: (event, editor) => {
+              if (event.key === "Escape" && completionStatus(editor.state) !== null) event.stopPropagation();
+            },
+          }),
           placeholderOf(placeholder),
           EditorView.contentAttributes.of({ "aria-label": label }),
           EditorView.updateListener.of((update) => {

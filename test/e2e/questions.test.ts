@@ -22,6 +22,12 @@ const proved = (desk: Desk): Promise<string> => desk.reads("aside", "Proved.");
 /** The brief, word for word. */
 const brief = (desk: Desk, words: string | RegExp): Promise<string> => desk.reads("main p, section p", words);
 
+/** Types a formula into the field that has come up. */
+async function writeFormula(desk: Desk, formula: string): Promise<void> {
+  await desk.page.waitForFunction(() => document.activeElement?.classList.contains("cm-content"));
+  await desk.page.keyboard.type(formula);
+}
+
 const OCTOBER = "lodged_on BETWEEN '2026-10-01' AND '2026-10-31' AND status <> 'void'";
 
 describe("a join", () => {
@@ -145,7 +151,10 @@ describe("formulas", () => {
     const desk = await opened("/queries/freight-by-island");
     await desk.click("+ condition");
     await desk.click("Formula…");
-    await desk.page.keyboard.type("freight_charge * 2");
+    await writeFormula(desk, "freight_charge * 2 + shipper.naem");
+    await desk.reads(".popover", "The formula uses “shipper.naem”, which is not a column here.");
+    for (let i = 0; i < " + shipper.naem".length; i++) await desk.key("Backspace");
+    await desk.reads(".popover", "Comes to: decimal.");
     await desk.click("Add", "button.button-primary");
     await desk.click("is", "p button");
     await desk.click("is at least", ".menu-item");
@@ -157,7 +166,7 @@ describe("formulas", () => {
     await desk.reads("[data-testid=proof]", new RegExp(`groups? ${written(dear)} `));
     await desk.click("+ one row per…");
     await desk.click("Formula…");
-    await desk.page.keyboard.type("CASE WHEN weight > 500 THEN 'heavy' ELSE 'light' END");
+    await writeFormula(desk, "CASE WHEN weight > 500 THEN 'heavy' ELSE 'light' END");
     await desk.click("Add", "button.button-primary");
     await desk.reads("[role=grid]", "light");
     await proved(desk);
@@ -193,8 +202,7 @@ describe("figures over figures", () => {
     await desk.click("count of rows, Freight, Average");
     await desk.click("Add figure");
     await desk.choose("Figure", "formula");
-    await desk.page.focus("textarea");
-    await desk.page.keyboard.type("Freight / SUM(weight)");
+    await writeFormula(desk, "Freight / SUM(weight)");
     await desk.click("Add", "[role=dialog] button, .popover button, button.button-primary");
     await desk.key("Escape");
     const [ratio] = one(`SELECT SUM(freight_charge) / 100.0 / (SUM(weight) / 10.0) FROM consignment WHERE ${OCTOBER}`);

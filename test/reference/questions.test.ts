@@ -306,6 +306,43 @@ describe("figures over figures", () => {
   });
 });
 
+describe("formulas with a heading", () => {
+  const named = (label: string, text: string, more: object = {}): QuerySpec["columns"][number] => ({
+    id: label,
+    value: { kind: "formula", text },
+    label,
+    ...more,
+  });
+  const taxed: QuerySpec = {
+    ...emptyQuery("charge"),
+    columns: [{ id: "i", value: field("id") }, named("With tax", "amount * 1.2", { hidden: true }), named("rounded", 'ROUND("with tax")')],
+    conditions: [{ id: "w", left: { kind: "formula", text: "with_tax" }, operator: "atLeast", values: [{ kind: "value", text: "24" }] }],
+  };
+  it("are used by it in conditions and other formulas", async () => {
+    // 20.00, 30.00 and 20.00 with a fifth more.
+    expect(await rowsOf(taxed)).toEqual(["2 | 24000 | 24", "4 | 36000 | 36", "5 | 24000 | 24"]);
+  });
+  it("are used in groups and in figures", async () => {
+    const grouped: QuerySpec = {
+      ...taxed,
+      grouped: true,
+      conditions: [],
+      columns: [
+        named("size", "CASE WHEN amount >= 20 THEN 'large' ELSE 'small' END"),
+        { id: "t", value: { kind: "formula", text: "SUM(amount) FILTER (WHERE size = 'large')" }, figure: "formula", label: "large" },
+      ],
+    };
+    expect(await rowsOf(grouped)).toEqual(["large | 7000", "small | ∅"]);
+  });
+  it("are refused in a circle, by its names; a field of the same name goes first", async () => {
+    const circle = (text: string): QuerySpec => ({ ...taxed, conditions: [], columns: [named("a", text), named("b", "a + 1")] });
+    const resolved = resolveQuery(circle("b * 2"), schema, { today: usualDay("2026-11-23"), values: {} });
+    expect(resolved.ok ? "" : resolved.problems.map((p) => p.detail.names)).toContain("b → a → b");
+    expect(problemsOf(circle("a * 2"))).toContain("circle");
+    expect(await rowsOf({ ...circle("weight"), columns: [named("weight", "weight * 2")] })).toEqual(["8", "2", "10", "20", "∅", "4"]);
+  });
+});
+
 describe("groups", () => {
   const by = (value: Operand): QuerySpec => ({
     ...emptyQuery("charge"),

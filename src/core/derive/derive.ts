@@ -61,6 +61,7 @@ export function derivedType(field: Pick<DerivedField, "table" | "definition">, s
     dropped: new Set(),
     asked: [],
     problems,
+    formulas: [],
     derived: new Map(),
     expanding: [],
     expand: expandDerived,

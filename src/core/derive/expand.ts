@@ -39,7 +39,9 @@ export function expandDerived(at: ScopeTable, column: Column, resolver: Resolver
 }
 
 /** As expandDerived, for a definition that need not be saved yet. */
-export function expandDefinition(definition: Definition, at: ScopeTable, resolver: Resolver, path: Path): Expr | null {
+export function expandDefinition(definition: Definition, at: ScopeTable, asking: Resolver, path: Path): Expr | null {
+  // A field of a table knows nothing of the query that names it.
+  const resolver = { ...asking, formulas: [] };
   switch (definition.kind) {
     case "formula":
       return resolveFormula(definition.text, { ...resolver, scope: [{ ...at, id: "", path: [] }] }, [...path, "text"]);

@@ -19,6 +19,7 @@ import { resolveQuery } from "./resolve";
 import { withGiven } from "./resolveConditions";
 import { rowsToCompare } from "./rowsToCompare";
 import type { Condition, Operand, QuerySpec } from "./spec";
+import { formulaNames, formulaProblem, formulaType } from "./writtenFormula";
 
 /* What a person does to joins, groups of conditions, figures, stacks and limits; and how the sentence says it. */
 
@@ -167,6 +168,41 @@ describe("tables joined by comparisons", () => {
     expect(idsOf(edit.toggleJoined(ticked, sampleSchema, "j1", "rent").columns)).toEqual(["c1", "c2"]);
     const more = edit.addMatchCondition(joined, sampleSchema, "j1", "opened");
     expect(phraseOfProblem(problem("valueMissing", ["joins", 1, "on", 1, "values"]), more)).toMatch(/^value w\d+ 0$/);
+  });
+});
+
+describe("a formula while it is written", () => {
+  const named: QuerySpec = { ...crates, columns: [...crates.columns, { id: "f", value: { kind: "formula", text: "price * 2" }, label: "double price" }] };
+  const grouped: QuerySpec = {
+    ...crates,
+    grouped: true,
+    columns: [
+      { id: "k", value: field("mark") },
+      { id: "t", value: field("price"), figure: "total", label: "all prices" },
+    ],
+  };
+  it("may name fields by their paths, and the query's own formulas and figures", () => {
+    const names = (spec: QuerySpec, over: "rows" | "figures") => formulaNames(spec, sampleSchema, over).map((n) => n.written);
+    expect(names(named, "rows")).toEqual(expect.arrayContaining(["price", "stamps.fee", '"double price"']));
+    expect(names(grouped, "figures").slice(0, 2)).toEqual(["Mark", '"all prices"']);
+    expect(names(grouped, "rows")).not.toContain('"all prices"');
+  });
+  it("says what it comes to, or what is wrong with it alone", () => {
+    const told = (spec: QuerySpec, text: string, over: "rows" | "figures" = "rows") => {
+      const found = formulaType(spec, sampleSchema, text, over);
+      return formulaProblem(found)?.code ?? (found as { kind: string } | null)?.kind ?? null;
+    };
+    expect(["", "price", '"double price" > 5', "pric", "price +", "SUM(price)"].map((text) => told(named, text))).toEqual([
+      null,
+      "decimal",
+      "yesno",
+      "unknownField",
+      "syntax",
+      "figureInFormula",
+    ]);
+    expect(['"all prices" / COUNT(*)', "price"].map((text) => told(grouped, text, "figures"))).toEqual(["decimal", "unknownField"]);
+    // What else is wrong with the query is no fault of the formula.
+    expect(told({ ...named, conditions: [is("w9", field("gone"), "")], limit: -1 }, "price")).toBe("decimal");
   });
 });
 

@@ -42,6 +42,8 @@ export type Resolver = {
   /** Parameters that derived fields ask for, beside those of the description. */
   asked: PlanParameter[];
   problems: Problem[];
+  /** The query's own formulas that have a heading: others may name them by it. */
+  formulas: { name: string; text: string }[];
   /** Joins that derived fields need, by what they are for. */
   derived: Map<string, PlanJoin>;
   /** The derived fields being worked out, outermost first. */
@@ -90,15 +92,12 @@ export function resolveOperand(operand: Operand, resolver: Resolver, path: Path)
 
 /** A formula's expression over the tables in reach. */
 export function resolveFormula(source: string, resolver: Resolver, path: Path): Expr | null {
-  const { scope, parameters, problems, context } = resolver;
+  const { parameters, problems, context } = resolver;
   const before = problems.length;
   const expr = checkFormula(
     source,
     {
-      field: (names) => {
-        const found = fieldByNames(scope, names);
-        return found && fieldExpr(found.at, found.column, resolver, path);
-      },
+      field: (names) => namedInFormula(names, resolver, path),
       parameter: (name) => parameters.get(name) ?? null,
       today: context.today.day,
     },
@@ -108,6 +107,22 @@ export function resolveFormula(source: string, resolver: Resolver, path: Path): 
   // A derived field that could not be worked out has said why; that the formula lacks it is no news.
   return problems.length > before ? null : report(problems, expr);
 }
+
+/** What a name in a formula stands for: a field, or a formula of the query's own; null where there is none, or it leads back to itself. */
+export function namedInFormula(names: string[], resolver: Resolver, path: Path): Expr | null {
+  const { scope, formulas, expanding, problems } = resolver;
+  const found = fieldByNames(scope, names);
+  if (found) return fieldExpr(found.at, found.column, resolver, path);
+  const formula = names.length === 1 ? formulas.find((f) => sameName(f.name, names[0] ?? "")) : undefined;
+  if (!formula) return null;
+  const { name, text } = formula;
+  if (expanding.includes(name)) return report(problems, problem("circle", path, { names: [...expanding.slice(expanding.indexOf(name)), name].join(" → ") }));
+  return resolveFormula(text, { ...resolver, expanding: [...expanding, name] }, path);
+}
+
+/** The formulas of a description that have a heading, with a value of their own in each row. */
+export const namedFormulas = ({ columns }: Pick<QuerySpec, "columns">): Resolver["formulas"] =>
+  columns.flatMap(({ label, value, figure }) => (label && !figure && value?.kind === "formula" ? [{ name: label, text: value.text }] : []));
 
 /** Whether two names are the same to a formula: letter case and underscores do not tell them apart. */
 export const sameName = (a: string, b: string) => a.toLowerCase().replaceAll("_", " ") === b.toLowerCase().replaceAll("_", " ");

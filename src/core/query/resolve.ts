@@ -8,7 +8,7 @@ import { type ValueType, whole, yesno } from "../types/valueType";
 import { isGroup, mapComparisons } from "./conditions";
 import { emptyQuery } from "./empty";
 import { brings, isLinked, keepsFar } from "./joinWays";
-import { operandWords, type Path, type Resolver, type RunContext, report, type ScopeTable, storedExpr } from "./operands";
+import { namedFormulas, operandWords, type Path, type Resolver, type RunContext, report, type ScopeTable, storedExpr } from "./operands";
 import { probeValues, resolveParameters } from "./parameters";
 import type { Plan, PlanColumn, PlanCondition, PlanJoin } from "./plan";
 import { resolveColumns } from "./resolveColumns";
@@ -39,6 +39,7 @@ export function resolveQuery(spec: QuerySpec, schema: Schema, context: RunContex
     dropped: parameters.dropped,
     asked: [],
     problems,
+    formulas: namedFormulas(spec),
     derived: new Map(),
     expanding: [],
     expand: expandDerived,

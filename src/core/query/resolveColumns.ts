@@ -9,7 +9,7 @@ import { AGGREGATES, type Aggregate, addsUpByKind, aggregateOf, figureWords } fr
 import { isParted } from "./fieldParts";
 import { countsOnce, figureOfColumn, homeOf, valueOfColumn } from "./home";
 import { capitalised, columnFormat, namesSomething } from "./naming";
-import { fieldByNames, fieldExpr, type OwnColumn, operandWords, type Path, type Resolver, report, resolveOperand, type ScopeTable, sameName } from "./operands";
+import { namedInFormula, type OwnColumn, operandWords, type Path, type Resolver, report, resolveOperand, type ScopeTable, sameName } from "./operands";
 import type { Plan, PlanColumn } from "./plan";
 import { resolveConditions } from "./resolveConditions";
 import { resolveWindow } from "./resolveWindow";
@@ -169,13 +169,10 @@ function resolveOverFigures(column: QueryColumn, own: (name: string) => Expr | n
  * @param rows what the figures' fields are joined to
  */
 export function formulaOverFigures(source: string, own: (name: string) => Expr | null, resolver: Resolver, rows: () => Rows, at: Path): Expr | null {
-  const { scope, problems, parameters, context } = resolver;
+  const { problems, parameters, context } = resolver;
   const before = problems.length;
   const figure = (written: WrittenFigure): Expr => writtenFigureExpr(written, rows());
-  const field = (names: string[]) => {
-    const found = fieldByNames(scope, names);
-    return found && fieldExpr(found.at, found.column, resolver, at);
-  };
+  const field = (names: string[]) => namedInFormula(names, resolver, at);
   const expr = checkFormula(
     source,
     {

@@ -12,7 +12,7 @@ import { COMMON } from "../words";
 const CodeField = dynamic(() => import("@/ui/CodeField"), { ssr: false, loading: () => <div className="field h-[4.5rem]" /> });
 
 /** A column as a formula names it: what people made and what queries give by its label, what is stored by its name. */
-export type Named = Pick<Column, "type"> & { formulaName: string };
+export type Named = Pick<Column, "type"> & { formulaName: string /** Where it is not the name alone: a path. */; written?: string };
 
 type Props = {
   label?: string;
@@ -21,7 +21,7 @@ type Props = {
   problem: Problem | null;
   onChange: (next: string) => void;
   placeholder?: string;
-  note: string;
+  note: React.ReactNode;
   focused?: boolean;
 };
 
@@ -29,7 +29,7 @@ type Props = {
 export function FormulaField({ label = COMMON.formula, text, fields, problem, onChange, placeholder = "", note, focused = false }: Props) {
   const words = useMemo(
     () => [
-      ...fields.map((c) => ({ label: c.formulaName, kind: "field" as const, detail: TYPE_WORDS[c.type.kind], apply: writtenName(c.formulaName) })),
+      ...fields.map((c) => ({ label: c.formulaName, kind: "field" as const, detail: TYPE_WORDS[c.type.kind], apply: c.written ?? writtenName(c.formulaName) })),
       ...Object.entries(FORMULA_FUNCTIONS).map(([name, f]) => ({
         label: name,
         kind: "function" as const,

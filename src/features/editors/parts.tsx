@@ -75,7 +75,8 @@ export function FieldPicker({
       <LedOn>
         <p className="caption pb-1">{caption}</p>
         <NewFormula
-          help={COMMON.formulaHelp}
+          spec={spec}
+          schema={schema}
           add={(text) => {
             pick(spec, { kind: "formula", text });
             close();

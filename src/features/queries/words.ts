@@ -156,8 +156,6 @@ export const WORDS = {
   difference: (what: string | number, sheet: string | number, recount: string | number) => `${what}: the query says ${sheet}, the recount ${recount}.`,
   controlDiffers: (check: string | number, out: string | number) => `The query shows ${check}: ${out} out.`,
   theSQLAppearsWhenThe: "The SQL appears when the query can run.",
-  figureFormulaHelp:
-    "Name other figures by their heading (freight / weight), or write SUM(\"freight charge\"), COUNT(*), AVG(weight) FILTER (WHERE status <> 'void').",
   formulaOverFigures: "formula over figures",
   allRowsTogether: "all rows together",
   forEach: "For each",

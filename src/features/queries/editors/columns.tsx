@@ -165,7 +165,15 @@ function ColumnSettings(props: EditorProps & { column: QueryColumn }) {
   return (
     <div className="grid gap-2 bg-paper p-2">
       <HeadingInput column={column} set={set} />
-      {column.value?.kind === "formula" && <FormulaInput value={column.value.text} onChange={(next) => set({ value: { kind: "formula", text: next } })} />}
+      {column.value?.kind === "formula" && (
+        <FormulaInput
+          spec={spec}
+          schema={schema}
+          over={column.figure === "formula" ? "figures" : "rows"}
+          text={column.value.text}
+          onChange={(next) => set({ value: { kind: "formula", text: next } })}
+        />
+      )}
       {column.figure && type && (
         <label className="grid gap-0.5 text-small">
           {WORDS.figureField}
@@ -266,7 +274,7 @@ function HeadingInput({ column, set }: { column: QueryColumn; set: (next: Partia
   );
 }
 
-function AddFormula({ spec, change }: EditorProps) {
+function AddFormula({ spec, schema, change }: EditorProps) {
   const [adding, setAdding] = useState(false);
   if (!adding)
     return (
@@ -276,7 +284,8 @@ function AddFormula({ spec, change }: EditorProps) {
     );
   return (
     <NewFormula
-      help={COMMON.formulaHelp}
+      spec={spec}
+      schema={schema}
       add={(text) => {
         change(edit.addColumn(spec, { value: { kind: "formula", text } }));
         setAdding(false);

@@ -141,7 +141,9 @@ export function AddFigure(props: EditorProps) {
           ))}
         </optgroup>
       </select>
-      {chosen === "formula" && <NewFormula help={WORDS.figureFormulaHelp} add={(text) => add(spec, { value: { kind: "formula", text }, figure: "formula" })} />}
+      {chosen === "formula" && (
+        <NewFormula spec={spec} schema={props.schema} over="figures" add={(text) => add(spec, { value: { kind: "formula", text }, figure: "formula" })} />
+      )}
       {window && <WindowOf {...props} window={window} add={(column) => add(spec, column)} />}
       {figure && (
         <FieldPicker
