@@ -1,6 +1,7 @@
 import fc from "fast-check";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { withDerivedFields } from "@/core/derive/derive";
+import { FORMULA_FORMS, FORMULA_FUNCTIONS } from "@/core/expression/formulaFunctions";
 import type { Amount } from "@/core/proof/account";
 import { proofColumn } from "@/core/proof/followed";
 import type { Proof, ProofPick } from "@/core/proof/proof";
@@ -238,6 +239,17 @@ describe("formulas", () => {
     "day + INTERVAL '13' MONTH",
     "at - INTERVAL '1' YEAR",
     "day + INTERVAL '6' DAY",
+    "day - INTERVAL '2' WEEK",
+    "at + INTERVAL '36' HOUR",
+    "at - INTERVAL '1441' MINUTE",
+    "MINUTES_BETWEEN(at, day)",
+    "MINUTES_BETWEEN(DATE '2026-01-01', at)",
+    "MONTHS_BETWEEN(day, DATE '2025-03-30')",
+    "MONTHS_BETWEEN(DATE '2025-03-30', day)",
+    "YEARS_BETWEEN(day, CURRENT_DATE)",
+    "YEARS_BETWEEN(at, day)",
+    "TO_CHAR(at, 'YYYY-MM-DD HH24:MI')",
+    "TO_CHAR(day, 'Q/YYYY, IW')",
     "pieces IN (1, 2, 3)",
     "mark NOT IN ('apple', 'zebra')",
     "mark LIKE '_pp%'",
@@ -261,6 +273,16 @@ describe("formulas", () => {
         { id: "f", value: { kind: "formula", text } },
       ],
     });
+  });
+});
+
+describe("the example of each function", () => {
+  const examples = [...Object.values(FORMULA_FUNCTIONS), ...FORMULA_FORMS].map((f) => f.example);
+  it("is true in every engine", async () => {
+    for (const text of examples) {
+      const [row] = await agree({ ...emptyQuery("crate"), columns: [{ id: "f", value: { kind: "formula", text } }], limit: 1 });
+      expect([text, row]).toEqual([text, "1"]);
+    }
   });
 });
 

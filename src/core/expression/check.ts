@@ -59,6 +59,16 @@ export function checkFormula(source: string, scope: FormulaScope, path: (string 
   }
 }
 
+/** What an interval is counted in. */
+const INTERVAL_UNITS: Record<string, { fn: "addMinutes" | "addDays" | "addMonths"; each: number }> = {
+  MINUTE: { fn: "addMinutes", each: 1 },
+  HOUR: { fn: "addMinutes", each: 60 },
+  DAY: { fn: "addDays", each: 1 },
+  WEEK: { fn: "addDays", each: 7 },
+  MONTH: { fn: "addMonths", each: 1 },
+  YEAR: { fn: "addMonths", each: 12 },
+};
+
 export const isProblem = (result: object): result is Problem => "code" in result;
 
 function checkNode(ast: Ast, scope: FormulaScope, path: (string | number)[]): Expr {
@@ -192,10 +202,12 @@ function checkNode(ast: Ast, scope: FormulaScope, path: (string | number)[]): Ex
     const of = check(left);
     if (!isDated(of.type) || (operator !== "+" && operator !== "-")) return wrongType(left, "INTERVAL", "a date before + or −", of.type);
     const count = /^[+-]?\d{1,5}$/.test(interval.count) ? Number(interval.count) * (operator === "-" ? -1 : 1) : Number.NaN;
-    const months = { DAY: 0, MONTH: 1, YEAR: 12 }[interval.unit];
-    if (Number.isNaN(count) || months === undefined) return fail("syntax", { at: interval.at + 1, expected: "INTERVAL '3' DAY, MONTH or YEAR is expected" });
-    if (months === 0) return call("addDays", [of, literal(String(count), whole)], of.type);
-    return call("addMonths", [of, literal(String(count * months), whole)], of.type);
+    const unit = INTERVAL_UNITS[interval.unit];
+    if (Number.isNaN(count) || !unit)
+      return fail("syntax", { at: interval.at + 1, expected: `INTERVAL '3' ${Object.keys(INTERVAL_UNITS).join(", ")} is expected` });
+    if (unit.fn === "addMinutes" && of.type.kind !== "timestamp")
+      return wrongType(left, `INTERVAL '${interval.count}' ${interval.unit}`, "a timestamp before + or −", of.type);
+    return call(unit.fn, [of, literal(String(count * unit.each), whole)], of.type);
   }
 
   function checkCall(): Expr {
@@ -223,6 +235,12 @@ function checkNode(ast: Ast, scope: FormulaScope, path: (string | number)[]): Ex
         const number = found.node === "literal" && found.type.kind === "whole" && found.value !== null ? Number(found.value) : null;
         if (number !== null && number <= MOST_CHARACTERS) return number;
         return Number(wrongType(ast.args[i] ?? ast, name, `a written whole number of ${MOST_CHARACTERS.toLocaleString("en")} at most`, found.type));
+      },
+      words: (i) => {
+        const found = at(i);
+        return found.node === "literal" && found.type.kind === "text" && found.value !== null
+          ? found.value
+          : String(wrongType(ast.args[i] ?? ast, name, "a text written out in quotes", found.type));
       },
       common: () => common(ast.args, args, name),
     };

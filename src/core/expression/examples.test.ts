@@ -36,6 +36,13 @@ describe("the example of each function", () => {
 
 describe("functions at their edges", () => {
   it.each([
+    ["TO_CHAR(CURRENT_DATE, '')", ""],
+    ["TO_CHAR(CURRENT_DATE, 'HH24:MI')", "00:00"],
+    ["MONTHS_BETWEEN(DATE '2026-03-31', DATE '2026-01-31')", -2],
+    ["MONTHS_BETWEEN(DATE '2026-03-31', DATE '2026-02-01')", -1],
+    ["MONTHS_BETWEEN(DATE '2026-03-31', DATE '2026-03-01')", 0],
+    ["YEARS_BETWEEN(DATE '2000-02-29', DATE '2026-03-01')", 26],
+    ["YEARS_BETWEEN(DATE '2026-03-01', DATE '2024-03-02')", -1],
     ["SIGN(0)", 0],
     ["SIGN(0.01)", 1],
     ["SIGN(NULLIF(1, 1))", null],
@@ -54,8 +61,15 @@ describe("functions at their edges", () => {
     ["CONCAT(NULL)", ""],
     ["CONCAT('a', '', 1.50) = 'a1.50'", 1],
   ])("%s is %s", (formula, wanted) => expect(worked(formula)).toBe(wanted));
-  it.each(["GREATEST('a', 1)", "LAST_DAY('2026-01-01')", "TRUNC(CAST(1 AS DOUBLE))", "SIGN('1')", "GREATEST(1)", "TRUNC(1.5, 1 + 1)"])(
-    "%s is refused",
-    (formula) => expect(worked(formula)).toEqual([expect.stringMatching(/^(formulaType|argumentCount)$/)]),
-  );
+  it.each([
+    "GREATEST('a', 1)",
+    "LAST_DAY('2026-01-01')",
+    "TRUNC(CAST(1 AS DOUBLE))",
+    "SIGN('1')",
+    "GREATEST(1)",
+    "TRUNC(1.5, 1 + 1)",
+    "CURRENT_DATE + INTERVAL '1' HOUR",
+    "TO_CHAR(CURRENT_DATE, CAST(n AS TEXT))",
+  ])("%s is refused", (formula) => expect(worked(formula)).toEqual([expect.stringMatching(/^(formulaType|argumentCount)$/)]));
+  it("refuse an interval in nothing known", () => expect(worked("CURRENT_DATE + INTERVAL '1' CENTURY")).toEqual(["syntax"]));
 });

@@ -13,6 +13,8 @@ export type Ask = {
   date: (index: number) => Expr;
   /** A whole number written out in the formula, not computed. */
   written: (index: number) => number;
+  /** A text written out in the formula. */
+  words: (index: number) => string;
   /** All arguments brought to one type. */
   common: () => Expr[];
 };
@@ -161,6 +163,22 @@ export const FORMULA_FUNCTIONS: Record<string, FormulaFunction> = {
     most: 1,
     build: (a) => call("trimStart", [a.text(0)], text),
   },
+  MINUTES_BETWEEN: {
+    form: "MINUTES_BETWEEN(from, to)",
+    example: "MINUTES_BETWEEN(CAST('2026-03-01 23:50:00' AS TIMESTAMP), CAST('2026-03-02 00:20:30' AS TIMESTAMP)) = 30",
+    help: "Whole minutes from one timestamp to another; below zero where the second is earlier. Divide by 60 for hours.",
+    least: 2,
+    most: 2,
+    build: (a) => call("minutesBetween", [atTime(a.date(1)), atTime(a.date(0))], whole),
+  },
+  MONTHS_BETWEEN: {
+    form: "MONTHS_BETWEEN(from, to)",
+    example: "MONTHS_BETWEEN(DATE '2026-01-31', DATE '2026-03-30') = 1",
+    help: "Whole months from one date to another, counted when the same day of the month is reached; below zero where the second is earlier.",
+    least: 2,
+    most: 2,
+    build: (a) => monthsBetween(a.date(0), a.date(1)),
+  },
   MOD: {
     form: "MOD(number, number)",
     example: "MOD(17, 5) = 2",
@@ -271,6 +289,14 @@ export const FORMULA_FUNCTIONS: Record<string, FormulaFunction> = {
     most: 2,
     build: (a) => truncated(a.exact(0), a.count > 1 ? a.written(1) : 0),
   },
+  TO_CHAR: {
+    form: "TO_CHAR(date, pattern)",
+    example: "TO_CHAR(DATE '2026-03-09', 'DD.MM.YYYY, Q') = '09.03.2026, 1'",
+    help: "A date as text: YYYY, MM, DD, Q (quarter), IW (ISO week), HH24 and MI are replaced, all else stands as it is. Common practice.",
+    least: 2,
+    most: 2,
+    build: (a) => dateText(a.date(0), a.words(1)),
+  },
   UPPER: {
     form: "UPPER(text)",
     example: "UPPER('Pell') = 'PELL'",
@@ -278,6 +304,14 @@ export const FORMULA_FUNCTIONS: Record<string, FormulaFunction> = {
     least: 1,
     most: 1,
     build: (a) => call("upper", [a.text(0)], text),
+  },
+  YEARS_BETWEEN: {
+    form: "YEARS_BETWEEN(from, to)",
+    example: "YEARS_BETWEEN(DATE '2000-02-29', DATE '2026-02-28') = 25",
+    help: "Whole years from one date to another: an age. Counted when the same day of the year is reached; below zero where the second is earlier.",
+    least: 2,
+    most: 2,
+    build: (a) => yearsBetween(a.date(0), a.date(1)),
   },
 };
 
@@ -302,9 +336,53 @@ export const FORMULA_FORMS: { form: string; example: string; help: string }[] = 
   {
     form: "DATE '2026-09-30'",
     example: "DATE '2026-01-31' + INTERVAL '1' MONTH = DATE '2026-02-28'",
-    help: "A date. Add days with + and −, months with + INTERVAL '1' MONTH.",
+    help: "A date. Add days with + and −; MINUTE, HOUR, WEEK, MONTH and YEAR with + INTERVAL '1' MONTH.",
   },
 ];
+
+const atTime = (dated: Expr): Expr => (dated.type.kind === "timestamp" ? dated : call("atMidnight", [dated], timestamp));
+
+/** Whole months from one date to another: those between their months, without one that is not yet full. */
+function monthsBetween(from: Expr, to: Expr): Expr {
+  const part = (fn: "extractYEAR" | "extractMONTH" | "extractDAY", of: Expr) => call(fn, [of], whole);
+  const number = (of: Expr) => call("add", [call("multiply", [part("extractYEAR", of), literal("12", whole)], whole), part("extractMONTH", of)], whole);
+  const months = call("subtract", [number(to), number(from)], whole);
+  const both = (a: Expr, b: Expr) => call("and", [a, b], yesno);
+  const days = (fn: "less" | "greater") => comparison(fn, part("extractDAY", to), part("extractDAY", from)) as Expr;
+  const past = (fn: "less" | "greater") => comparison(fn, months, ZERO) as Expr;
+  const open = call("case", [both(past("greater"), days("less")), literal("-1", whole), both(past("less"), days("greater")), ONE, ZERO], whole);
+  return call("add", [months, open], whole);
+}
+
+/** Whole years from one date to another. */
+function yearsBetween(from: Expr, to: Expr): Expr {
+  const months = monthsBetween(from, to);
+  const full = call("subtract", [months, call("mod", [months, literal("12", whole)], whole)], whole);
+  return truncated(call("divide", [full, literal("12", whole)], decimal(2)), 0);
+}
+
+/** What stands in a pattern for a part of a date: which part, and with how many digits. */
+const PATTERN_PARTS = {
+  YYYY: ["extractYEAR", 4],
+  MM: ["extractMONTH", 2],
+  DD: ["extractDAY", 2],
+  HH24: ["extractHOUR", 2],
+  MI: ["extractMINUTE", 2],
+  IW: ["extractWEEK", 2],
+  Q: ["extractQUARTER", 1],
+} as const;
+
+/** A date as text by a pattern: its parts in their places, all else as it stands. */
+function dateText(dated: Expr, pattern: string): Expr {
+  const pieces = pattern.split(/(YYYY|MM|DD|HH24|MI|IW|Q)/).filter((piece) => piece !== "");
+  const texts = pieces.map((piece): Expr => {
+    const known = PATTERN_PARTS[piece as keyof typeof PATTERN_PARTS];
+    if (!known) return literal(piece, text);
+    const [fn, digits] = known;
+    return call("lpad", [asText(call(fn, [/HOUR|MINUTE/.test(fn) ? atTime(dated) : dated], whole)), literal(String(digits), whole), literal("0", text)], text);
+  });
+  return texts.length === 0 ? literal("", text) : texts.reduce((a, b) => call("concat", [a, b], text));
+}
 
 /** The one of some values, of one type, that all others allow; nothing where one of them is empty. */
 const extreme = (fn: "atLeast" | "atMost", values: Expr[]): Expr => {

@@ -109,6 +109,8 @@ const SQL = {
   },
   addDays: ([a, days], node, d) => d.shift(a ?? "", days ?? "", "DAY", node.type),
   addMonths: ([a, months], node, d) => d.shift(a ?? "", months ?? "", "MONTH", node.type),
+  addMinutes: ([a, minutes], node, d) => d.shift(a ?? "", minutes ?? "", "MINUTE", node.type),
+  minutesBetween: ([later, earlier], _, d) => d.minutesBetween(later ?? "", earlier ?? ""),
   daysBetween: ([a, b], _, d) => d.daysBetween(a ?? "", b ?? ""),
   ...extracts(),
 } satisfies Record<FunctionName, Sql>;

@@ -60,6 +60,8 @@ export const OPERATION_NAMES = [
   "substring",
   "addDays",
   "addMonths",
+  "addMinutes",
+  "minutesBetween",
   "daysBetween",
   "extractYEAR",
   "extractQUARTER",

@@ -193,7 +193,7 @@ export function parseFormula(source: string): Ast {
     if (isWord("INTERVAL") && tokens[next + 1]?.kind === "string") {
       take();
       const count = take().text;
-      return { at: token.at, node: "interval", count, unit: expect(peek().kind === "word", "DAY, MONTH or YEAR").text.toUpperCase() };
+      return { at: token.at, node: "interval", count, unit: expect(peek().kind === "word", "MINUTE, HOUR, DAY, WEEK, MONTH or YEAR").text.toUpperCase() };
     }
     if (isWord("CURRENT_DATE")) return { at: take().at, node: "today" };
     if (token.kind === "quoted" || (token.kind === "word" && !RESERVED.has(token.text.toUpperCase()))) return nameOrCall();

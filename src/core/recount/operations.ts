@@ -1,5 +1,5 @@
 import type { FunctionName } from "../expression/names";
-import { addDays, dayNumber, isIsoDate, isoWeekOf, periodStart, weekdayOf } from "../types/date";
+import { addDays, dateOfDay, dayNumber, isIsoDate, isoWeekOf, periodStart, weekdayOf } from "../types/date";
 import { divideCarried, divideRounded, exactText, tenTo } from "../types/decimal";
 import { likeTest } from "../types/like";
 import { fold, initcap, lpad, readAs } from "../types/text";
@@ -78,6 +78,27 @@ function monthsLater(dated: string, months: bigint, type: ValueType): Value {
   let date = `${month}-${day.slice(8)}`;
   for (let last = 31; !isIsoDate(date); last--) date = `${month}-${last}`;
   return withTime(date, dated, type);
+}
+
+const SECONDS = 60;
+
+/** The second of all time that a timestamp is. */
+function secondOf(dated: string): number | null {
+  const day = dated.slice(0, 10);
+  if (!isIsoDate(day)) return null;
+  const [hours = 0, minutes = 0, seconds = 0] = timeOf(dated).split(":").map(Number);
+  return dayNumber(day) * 86_400 + hours * 3600 + minutes * SECONDS + seconds;
+}
+
+function minutesLater(dated: string, minutes: bigint): Value {
+  const second = secondOf(dated);
+  if (second === null || minutes > MOST_DAYS * 1440n || minutes < -MOST_DAYS * 1440n) return null;
+  const at = second + Number(minutes) * SECONDS;
+  const day = Math.floor(at / 86_400);
+  if (day < dayNumber("0000-01-01") || day > dayNumber("9999-12-31")) return null;
+  const rest = at - day * 86_400;
+  const two = (n: number) => String(n).padStart(2, "0");
+  return `${dateOfDay(day)} ${two(Math.floor(rest / 3600))}:${two(Math.floor((rest % 3600) / SECONDS))}:${two(rest % SECONDS)}`;
 }
 
 const withTime = (day: string, dated: string, type: ValueType): string => (type.kind === "date" ? day : `${day} ${timeOf(dated)}`);
@@ -197,6 +218,11 @@ export const OPERATIONS: Record<FunctionName, Operation> = {
   substring: filled<[string, bigint, bigint]>(([a, from, count]) => part(a, from, count)),
   addDays: filled<[string, bigint]>(([a, days], types) => laterBy(a, days, types.of)),
   addMonths: filled<[string, bigint]>(([a, months], types) => monthsLater(a, months, types.of)),
+  addMinutes: filled<[string, bigint]>(([a, minutes]) => minutesLater(a, minutes)),
+  minutesBetween: textual((a, b) => {
+    const [later, earlier] = [secondOf(a), secondOf(b)];
+    return later === null || earlier === null ? null : BigInt(Math.trunc((later - earlier) / SECONDS));
+  }),
   daysBetween: textual((a, b) => (isIsoDate(a) && isIsoDate(b) ? BigInt(dayNumber(a) - dayNumber(b)) : null)),
   extractYEAR: extracted((day) => Number(day.slice(0, 4))),
   extractQUARTER: extracted((day) => Math.ceil(Number(day.slice(5, 7)) / 3)),

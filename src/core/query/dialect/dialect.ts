@@ -44,9 +44,11 @@ export type Dialect = {
   quotient: (dividend: string, divisor: string) => string;
   extract: (part: ExtractPart, dated: string, type: ValueType) => string;
   /** A date or timestamp so many days or months later; a month too short ends on its last day. */
-  shift: (dated: string, by: string, unit: "DAY" | "MONTH", type: ValueType) => string;
+  shift: (dated: string, by: string, unit: "DAY" | "MONTH" | "MINUTE", type: ValueType) => string;
   /** Days from the second date to the first. */
   daysBetween: (later: string, earlier: string) => string;
+  /** Whole minutes from the second timestamp to the first, what is less than one left out. */
+  minutesBetween: (later: string, earlier: string) => string;
   /** The values of a group put together: texts with a separator, in an order. */
   list: (value: string, separator: string, order: string) => string;
   /** The value on the row that is first in an order. */

@@ -53,6 +53,7 @@ export const duckdb: Dialect = {
   extract: (part, dated) => `CAST(extract(${part === "DOW" ? "isodow" : part} FROM ${dated}) AS BIGINT)`,
   shift: (dated, by, unit, type) => `CAST(${dated} + to_${unit.toLowerCase()}s(CAST(${by} AS INTEGER)) AS ${TYPES[type.kind]})`,
   daysBetween: (later, earlier) => `date_diff('day', ${earlier}, ${later})`,
+  minutesBetween: (later, earlier) => `CAST(trunc(date_diff('second', ${earlier}, ${later}) / 60) AS BIGINT)`,
   list: (value, separator, order) => `string_agg(${value}, ${separator} ORDER BY ${order})`,
   firstBy: (value, order) => `first(${value} ORDER BY ${order}) FILTER (WHERE ${value} IS NOT NULL)`,
   // No lambdas: HAVING takes none.

@@ -52,6 +52,7 @@ export const postgres: Dialect = {
   extract: (part, dated) => `CAST(floor(extract(${part === "DOW" ? "isodow" : part} FROM ${dated})) AS bigint)`,
   shift: (dated, by, unit, type) => `CAST(${dated} + CAST(${by} AS integer) * interval '1 ${unit.toLowerCase()}' AS ${TYPES[type.kind]})`,
   daysBetween: (later, earlier) => `CAST(${later} - ${earlier} AS bigint)`,
+  minutesBetween: (later, earlier) => `CAST(trunc(EXTRACT(EPOCH FROM (${later} - ${earlier})) / 60) AS bigint)`,
   list: (value, separator, order) => `string_agg(${value}, ${separator} ORDER BY ${order})`,
   firstBy: (value, order) => `(array_agg(${value} ORDER BY ${order}) FILTER (WHERE ${value} IS NOT NULL))[1]`,
   medianTenths: (exact) => {

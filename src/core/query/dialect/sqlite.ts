@@ -100,8 +100,9 @@ export const sqlite: Dialect = {
   quotient: (n, d) => `(${n} / ${d})`,
   extract: (part, dated) => EXTRACT[part](dated),
   shift: (dated, by, unit, type) =>
-    `${type.kind === "date" ? "date" : "datetime"}(${dated}, CAST(${by} AS TEXT) || '${unit === "DAY" ? " days" : " months"}'${unit === "MONTH" ? ", 'floor'" : ""})`,
+    `${type.kind === "date" ? "date" : "datetime"}(${dated}, CAST(${by} AS TEXT) || ' ${unit.toLowerCase()}s'${unit === "MONTH" ? ", 'floor'" : ""})`,
   daysBetween: (later, earlier) => `CAST(julianday(${later}) - julianday(${earlier}) AS INTEGER)`,
+  minutesBetween: (later, earlier) => `((unixepoch(${later}) - unixepoch(${earlier})) / 60)`,
   list: (value, separator, order) => `group_concat(${value}, ${separator} ORDER BY ${order})`,
   firstBy: (value, order) => `json_extract(json_group_array(${value} ORDER BY ${order}) FILTER (WHERE ${value} IS NOT NULL), '$[0]')`,
   percentileExact: (exact, percent) => `nl_percentile(${exact}, ${percent})`,
