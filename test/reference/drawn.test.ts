@@ -34,7 +34,7 @@ function pivotOf(series: number[][], rest = false): Pivot {
     across,
     figures: [{ id: "f", heading: "Figure", type: whole, format: {} }],
     cells: [rows.flatMap((row) => [row.reduce((a, b) => a + b, 0), ...(row.length > 0 ? row : new Array(places).fill(0))])],
-    proof: { figures: [], rows: { down: 0, across: 0, query: 0 }, empties: [], agrees: true },
+    proof: { figures: [], wholes: [], rows: { down: 0, across: 0, query: 0 }, empties: [], agrees: true },
   };
 }
 

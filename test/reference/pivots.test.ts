@@ -244,6 +244,26 @@ describe("pivots against DuckDB", () => {
       }
     }
   });
+  it("a formula over figures is worked out anew at every total, with a condition of its own", async () => {
+    const ratio: PivotFigure = {
+      id: "r",
+      value: { kind: "formula", text: "paid / NULLIF(COUNT(lot), 0)" },
+      figure: "formula",
+      showAs: "asIs",
+      where: [{ id: "w", left: field("grade"), operator: "is", values: [{ kind: "value", text: "c" }] }],
+    };
+    const made = cellsByPath(pivotOf(pivot([axis("kind")], [axis("lot")], [{ ...figure("total", "price"), label: "paid" }, ratio])), 1);
+    const hand = await engines.handDuck(`
+      SELECT kind, lot, GROUPING(kind), GROUPING(lot), CAST(SUM(price) FILTER (WHERE grade = 'c') AS DOUBLE) / 100 / NULLIF(COUNT(lot) FILTER (WHERE grade = 'c'), 0)
+      FROM goods GROUP BY CUBE (kind, lot)`);
+    const told = hand.filter((row) => row[4] !== null);
+    expect(told.length).toBe(78);
+    expect(made.size).toBe(told.length);
+    for (const [k, l, noK, noL, of] of told) {
+      const path = JSON.stringify([noK ? [] : [k], noL ? [] : [l === null ? null : Number(l)]]);
+      expect(Number(made.get(path)) / 1e7, path).toBeCloseTo(Number(of), 4);
+    }
+  });
   it("one by one: CUBE", async () => {
     const made = cellsByPath(pivotOf(pivot([axis("kind")], [axis("grade")], [figure("count", null)])), 0);
     const hand = await engines.handDuck("SELECT kind, grade, GROUPING(kind), GROUPING(grade), COUNT(*) FROM goods GROUP BY CUBE (kind, grade)");

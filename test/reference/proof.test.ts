@@ -5,6 +5,7 @@ import { emptyPivot, newAxis } from "@/core/pivot/empty";
 import { planPivot } from "@/core/pivot/plan";
 import { recountPivot } from "@/core/pivot/recount";
 import { agreesWithRecount } from "@/core/pivot/seal";
+import type { PivotFigure } from "@/core/pivot/spec";
 import { accountOf } from "@/core/proof/account";
 import { proofColumn } from "@/core/proof/followed";
 import { type Proof, prove, sheetSql } from "@/core/proof/proof";
@@ -236,6 +237,22 @@ describe("the recount of a pivot", () => {
       expect(proof.figures[1]?.query).toBe(rentOf(crates.map((c) => c.yard)));
       expect(agreesWithRecount(proof, recountPivot(plan, tableReader(engines.lite)))).toBe(true);
     }
+  });
+  it("says no where a figure that does not add up is another over all rows", () => {
+    const figures: PivotFigure[] = [
+      { id: "avg", value: field("p"), figure: "average", showAs: "asIs" },
+      { id: "ratio", value: { kind: "formula", text: "SUM(price) / COUNT(*)" }, figure: "formula", showAs: "asIs" },
+      { id: "least", value: field("m"), figure: "least", showAs: "asIs" },
+      { id: "deviation", value: field("p"), figure: "deviation", showAs: "asIs" },
+    ];
+    const made = planPivot({ ...emptyPivot("q"), down: [newAxis("d", field("m"))], figures }, planOf(query), { today: usualDay("2026-11-23"), values: {} });
+    if (!made.ok) throw new Error(JSON.stringify(made.problems));
+    const { proof } = assemblePivot(made.value, read, "en-GB");
+    const recount = recountPivot(made.value, tableReader(engines.lite));
+    expect(proof.wholes.map((w) => w.figure)).toEqual(figures.map((f) => f.id));
+    expect(agreesWithRecount(proof, recount)).toBe(true);
+    for (const { figure } of proof.wholes)
+      for (const other of [null, "1"]) expect(agreesWithRecount(proof, { ...recount, totals: { ...recount.totals, [figure]: other } })).toBe(false);
   });
   it("says no where the pivot's rows, a figure or its way of counting are others", () => {
     const right = pivot("m");

@@ -50,6 +50,8 @@ export function axisChip(axis: PivotAxis, table: Table) {
 
 /** A figure's field and what is made of it, in words. */
 export function figureChip(figure: PivotFigure, table: Table) {
-  const words = figure.label ?? (figure.value === null ? "rows" : (columnOf(table, figure.value)?.label ?? "a missing field"));
+  const words =
+    figure.label ??
+    (figure.value === null ? "rows" : figure.value.kind === "formula" ? figure.value.text : (columnOf(table, figure.value)?.label ?? "a missing field"));
   return { id: figure.id, words, more: figure.showAs === "asIs" ? figureWords(figure.figure) : SHOWN[figure.showAs].words };
 }

@@ -135,7 +135,7 @@ const pivotOf = (values: (number | null)[], keys = months): Pivot => ({
   across: [heading(0, null, -1), ...keys.map((k) => heading(1, k, 0))],
   figures: [{ id: "f", heading: "Freight", type: decimal(2), format: {}, unit: "EUR" }],
   cells: [[null, ...values]],
-  proof: { figures: [], rows: { down: 0, across: 0, query: 0 }, empties: [], agrees: true },
+  proof: { figures: [], wholes: [], rows: { down: 0, across: 0, query: 0 }, empties: [], agrees: true },
 });
 const field = (column: string) => ({ kind: "field" as const, join: "", column });
 const spec = (kind: ChartKind, more: Partial<ChartSpec> = {}): ChartSpec => ({

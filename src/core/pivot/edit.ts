@@ -43,6 +43,12 @@ export const addCount = (spec: PivotSpec): PivotSpec => ({
   figures: [...spec.figures, { id: freshId(spec), value: null, figure: "count", showAs: "asIs" }],
 });
 
+/** One more figure, a formula over the others: it counts rows until it says something else. */
+export const addFormula = (spec: PivotSpec): PivotSpec => ({
+  ...spec,
+  figures: [...spec.figures, { id: freshId(spec), value: { kind: "formula", text: "COUNT(*)" }, figure: "formula", showAs: "asIs" }],
+});
+
 export const changeAxis = (spec: PivotSpec, id: string, next: Partial<PivotAxis>): PivotSpec => {
   const change = (list: PivotAxis[]) => list.map((a) => (a.id === id ? { ...a, ...next } : a));
   return { ...spec, down: change(spec.down), across: change(spec.across) };

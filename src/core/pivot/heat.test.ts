@@ -20,7 +20,7 @@ const pivot: Pivot = {
     [-900, 500, 600, 0, 40, 21, 0, -80, null],
     [9000, 1, 1, 1, 1, 1, 1, 1, { misfit: "many" }],
   ],
-  proof: { figures: [], rows: { down: 0, across: 0, query: 0 }, empties: [], agrees: true },
+  proof: { figures: [], wholes: [], rows: { down: 0, across: 0, query: 0 }, empties: [], agrees: true },
 };
 const spec = (heat: string | null): PivotSpec => ({
   ...emptyPivot("q"),

@@ -28,7 +28,7 @@ const pivot: Pivot = {
   across: [heading(0, null, -1), heading(1, "a", 0), heading(1, "b", 0)],
   figures: [{ id: "f", heading: "Freight", type: decimal(2), format: {} }],
   cells: [Array.from({ length: 18 }, (_, i) => i)],
-  proof: { figures: [], rows: { down: 0, across: 0, query: 0 }, empties: [], agrees: true },
+  proof: { figures: [], wholes: [], rows: { down: 0, across: 0, query: 0 }, empties: [], agrees: true },
 };
 const spec = (more: Partial<PivotSpec> = {}): PivotSpec => ({
   ...emptyPivot("q"),

@@ -18,7 +18,7 @@ function pivotOf(down: number, across: number): Pivot {
     ...rows,
     figures: [{ id: "f", heading: "Figure", type: decimal(2), format: {} }],
     cells: [rows.down.flatMap((_, d) => rows.across.map((_, a) => d * 1000 + a))],
-    proof: { figures: [], rows: { down: 0, across: 0, query: 0 }, empties: [], agrees: true },
+    proof: { figures: [], wholes: [], rows: { down: 0, across: 0, query: 0 }, empties: [], agrees: true },
   };
 }
 const field = { kind: "field" as const, join: "", column: "c" };

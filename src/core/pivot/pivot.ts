@@ -56,6 +56,8 @@ export type CrossFoot = {
 /** The account of a pivot. `empties` counts the rows that have no value in a field and stand under a heading of their own. */
 export type PivotProof = {
   figures: CrossFoot[];
+  /** What figures that do not add up come to over all rows, by the pivot's own line of totals. */
+  wholes: { figure: string; heading: string; type: ValueType; cell: Cell }[];
   rows: { down: number; across: number; query: number };
   empties: { field: string; rows: number }[];
   agrees: boolean;

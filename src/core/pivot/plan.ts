@@ -51,7 +51,7 @@ export function planPivot(spec: PivotSpec, inner: Plan, context: RunContext): Ch
 }
 
 /** The pivot as one grouped query over the rows of its own: down, across and figures are its columns, in that order. */
-function asQuery(spec: PivotSpec): QuerySpec {
+export function asQuery(spec: PivotSpec): QuerySpec {
   const groups = [...spec.down, ...spec.across].map((axis): QueryColumn => ({ id: axis.id, value: axis.value, ...(axis.label ? { label: axis.label } : {}) }));
   const figures = spec.figures.map(({ showAs: _, ...figure }): QueryColumn => figure);
   return {

@@ -8,10 +8,12 @@ import { plus } from "./show";
 const added = (headings: Heading[], at: (index: number) => Cell, type: ValueType): Cell | undefined =>
   headings.length === 1 ? undefined : headings.reduce<Cell>((sum, h, i) => (h.level === 1 ? plus(sum, at(i), type) : sum), null);
 
-/** The figures that are held against the query's own, each once. */
-export function addingFigures({ figures }: PivotPlan): PlannedFigure[] {
-  const asked = figures.map((f) => JSON.stringify([f.spec.figure, f.spec.value, f.spec.everyRow]));
-  return figures.filter((f, i) => aggregateOf(f.spec.figure)?.merges === "add" && asked.indexOf(asked[i] ?? "") === i);
+const adds = ({ spec }: PlannedFigure): boolean => aggregateOf(spec.figure)?.merges === "add";
+
+/** The figures that are held against others' counts, each once however often it is shown. */
+export function provenFigures({ figures }: PivotPlan): PlannedFigure[] {
+  const asked = figures.map(({ spec: { id: _, showAs: __, label: ___, format: ____, ...figure } }) => JSON.stringify(figure));
+  return figures.filter((_, i) => asked.indexOf(asked[i] ?? "") === i);
 }
 
 /**
@@ -20,7 +22,8 @@ export function addingFigures({ figures }: PivotPlan): PlannedFigure[] {
  * @param cells the figures before they are shown as shares or otherwise
  */
 export function provePivot(pivot: PivotPlan, { down, across }: { down: Heading[]; across: Heading[] }, cells: Cell[][], read: ReadRows): PivotProof {
-  const adding = addingFigures(pivot).map((figure) => ({ figure, cells: cells[pivot.figures.indexOf(figure)] ?? [] }));
+  const proven = provenFigures(pivot);
+  const adding = proven.filter(adds).map((figure) => ({ figure, cells: cells[pivot.figures.indexOf(figure)] ?? [] }));
   const [whole = []] = [
     ...read(
       groupingPlan(
@@ -56,5 +59,13 @@ export function provePivot(pivot: PivotPlan, { down, across }: { down: Heading[]
       rows: list.reduce((sum, h) => sum + (h.level === level && h.key === null && h.rest === null ? h.rows : 0), 0),
     }))
     .filter((e) => e.rows > 0);
-  return { figures, rows, empties, agrees: figures.every((f) => f.agrees) && rows.down === rows.query && rows.across === rows.query };
+  const wholes = proven
+    .filter((f) => !adds(f))
+    .map(({ spec, column }) => ({
+      figure: spec.id,
+      heading: column.heading,
+      type: column.type,
+      cell: cells[pivot.figures.findIndex((f) => f.spec.id === spec.id)]?.[0] ?? null,
+    }));
+  return { figures, wholes, rows, empties, agrees: figures.every((f) => f.agrees) && rows.down === rows.query && rows.across === rows.query };
 }

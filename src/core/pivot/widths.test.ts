@@ -21,7 +21,7 @@ function pivotOf(islands: string[], classes: string[], type: ValueType, cell: (i
     across,
     figures: [{ id: "f", heading: "Freight", type, format: {} }],
     cells: [down.flatMap((_, d) => across.map((_, a) => (d === 0 || a === 0 ? null : cell(d - 1, a - 1))))],
-    proof: { figures: [], rows: { down: 0, across: 0, query: 0 }, empties: [], agrees: true },
+    proof: { figures: [], wholes: [], rows: { down: 0, across: 0, query: 0 }, empties: [], agrees: true },
   };
 }
 const widthsOf = (pivot: Pivot, s = spec) => gridWidths(pivot, linesOf(pivot, s), (line, column) => String(cellAt(pivot, line, column) ?? ""), locale);

@@ -63,7 +63,7 @@ export function PivotBuilder({ spec, inner, table, change, problems, answer, nam
       />
     );
   };
-  const figureEditor = (id: string, close: () => void) => <FigureEditor id={id} spec={spec} table={table} change={change} close={close} />;
+  const figureEditor = (id: string, close: () => void) => <FigureEditor id={id} spec={spec} table={table} schema={schema} change={change} close={close} />;
   const chips = {
     down: spec.down.map((a) => marked(axisChip(a, table))),
     across: spec.across.map((a) => marked(axisChip(a, table))),

@@ -87,6 +87,8 @@ export function PivotProof({ pivot, spec, question, onEmpties }: Props) {
 
 /** The recount's word on the totals; it comes after the figures. */
 function Seal({ pivot, recount }: { pivot: Pivot; recount: PivotRecount | null }) {
+  const locale = useLocale();
+  const { wholes } = pivot.proof;
   if (!pivot.proof.agrees) return null;
   if (!recount) return <p className="text-small text-soft">{WORDS.recountingTheRows}</p>;
   if (!agreesWithRecount(pivot.proof, recount))
@@ -98,6 +100,7 @@ function Seal({ pivot, recount }: { pivot: Pivot; recount: PivotRecount | null }
   return (
     <Notice tone="agrees">
       <b>{COMMON.proved}</b> {WORDS.aRecountRowByRow}
+      {wholes.length > 0 && ` ${WORDS.wholesRecounted(new Intl.ListFormat(locale.locale).format(wholes.map((w) => w.heading)))}`}
     </Notice>
   );
 }

@@ -3,7 +3,7 @@
 import { DndContext, type DragEndEvent, DragOverlay, PointerSensor, pointerWithin, useDraggable, useDroppable, useSensor, useSensors } from "@dnd-kit/core";
 import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
 import { type KeyboardEvent, type ReactNode, useState } from "react";
-import { addCount, addField, movePart, nudgePart, removePart, type Shelf } from "@/core/pivot/edit";
+import { addCount, addField, addFormula, movePart, nudgePart, removePart, type Shelf } from "@/core/pivot/edit";
 import type { PivotSpec } from "@/core/pivot/spec";
 import type { Column, Table } from "@/core/schema/schema";
 import { GROUP_PART_WORDS, GROUP_PARTS, type GroupPart } from "@/core/types/date";
@@ -84,6 +84,11 @@ function FieldList({ spec, table, change, queryName, names = SHELVES }: Props & 
         <li>
           <button type="button" className="menu-item px-1 py-[3px] text-soft" onClick={() => change(addCount(spec))}>
             {WORDS.countOfRows}
+          </button>
+        </li>
+        <li>
+          <button type="button" className="menu-item px-1 py-[3px] text-soft" onClick={() => change(addFormula(spec))}>
+            {WORDS.formulaOverFigures}
           </button>
         </li>
       </ul>

@@ -3,17 +3,19 @@
 import type { ReactNode } from "react";
 import { SHOW_AS, type ShowAs } from "@/core/pivot/choices";
 import { changeAxis, changeFigure, chooseFigure, nudgePart, removePart } from "@/core/pivot/edit";
+import { asQuery } from "@/core/pivot/plan";
 import { SHOWN } from "@/core/pivot/show";
 import type { PivotAxis, PivotFigure, PivotSpec } from "@/core/pivot/spec";
 import { keyOf } from "@/core/pivot/tree";
 import { AGGREGATES, addsUpByKind, aggregateOf, figureWords, givenBy } from "@/core/query/aggregates";
 import type { AggregateName } from "@/core/query/choices";
-import type { Table } from "@/core/schema/schema";
+import type { Schema, Table } from "@/core/schema/schema";
 import { GROUP_PART_WORDS, GROUP_PARTS, type GroupPart } from "@/core/types/date";
 import { moved } from "@/core/types/list";
 import { type Cell, isDated, isNumber, whole } from "@/core/types/valueType";
 import { filled } from "@/ui/filled";
 import { DigitsInput } from "../editors/DigitsInput";
+import { FormulaInput } from "../editors/NewFormula";
 import { PercentInput } from "../editors/PercentInput";
 import { Remove } from "../editors/parts";
 import { COMMON } from "../words";
@@ -180,7 +182,7 @@ const MoveButtons = ({ id, spec, change }: Pick<Props, "spec" | "change"> & { id
 );
 
 /** What a figure can be: its kind, how it is shown, its label and digits, its shading. */
-export function FigureEditor({ id, spec, table, change, close }: Props & { id: string }) {
+export function FigureEditor({ id, spec, table, schema, change, close }: Props & { id: string; schema: Schema }) {
   const figure = spec.figures.find((f) => f.id === id);
   if (!figure) return null;
   const set = (next: Partial<PivotFigure>) => change(changeFigure(spec, id, next));
@@ -193,15 +195,25 @@ export function FigureEditor({ id, spec, table, change, close }: Props & { id: s
   const { order: ordered, weighs, percent, help } = aggregateOf(figure.figure) ?? {};
   return (
     <div className="grid gap-2">
-      <Labelled label={COMMON.figure}>
-        <select className="field" value={figure.figure} title={help} onChange={(e) => change(chooseFigure(spec, id, e.target.value as AggregateName))}>
-          {names.map((name) => (
-            <option key={name} value={name}>
-              {figure.value ? AGGREGATES[name].words : COMMON.countOfRows}
-            </option>
-          ))}
-        </select>
-      </Labelled>
+      {figure.value?.kind === "formula" ? (
+        <FormulaInput
+          spec={asQuery({ ...spec, conditions: [], figures: spec.figures.filter((f) => f.id !== id) })}
+          schema={schema}
+          over="figures"
+          text={figure.value.text}
+          onChange={(text) => set({ value: { kind: "formula", text } })}
+        />
+      ) : (
+        <Labelled label={COMMON.figure}>
+          <select className="field" value={figure.figure} title={help} onChange={(e) => change(chooseFigure(spec, id, e.target.value as AggregateName))}>
+            {names.map((name) => (
+              <option key={name} value={name}>
+                {figure.value ? AGGREGATES[name].words : COMMON.countOfRows}
+              </option>
+            ))}
+          </select>
+        </Labelled>
+      )}
       {(ordered || weighs) && (
         <Labelled label={weighs ? COMMON.weighedBy : ordered === "needed" ? WORDS.orderedBy : COMMON.inOrderOf}>
           <select

@@ -2,6 +2,7 @@
 export const WORDS = {
   aField: "a field",
   aRecountOfTheRows: "A recount of the rows gives different totals. The data may have changed while it was read. Refresh to count again.",
+  wholesRecounted: (figures: string) => `Over all rows, ${figures} too; group by group, such figures are not recounted.`,
   aRecountRowByRow: "A recount, row by row and without the pivot’s SQL, gives the same rows and totals.",
   aToZ: "A to Z",
   aboveItsRows: "above its rows",
@@ -22,6 +23,7 @@ export const WORDS = {
   chooseAField: "choose a field",
   collapse: (group: string) => `Collapse ${group}`,
   columnOfGrandTotals: "Column of grand totals",
+  formulaOverFigures: "+ formula over figures",
   countOfRows: "+ count of rows",
   crossFoots: "Cross-foots",
   dateParts: "Date parts",
