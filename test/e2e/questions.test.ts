@@ -110,6 +110,12 @@ describe("a join", () => {
     await desk.page.select(another, " consignment-class");
     await desk.key("Escape");
     await brief(desk, /rate › class is (consignment › )?class of goods/);
+    await desk.page.focus(
+      "::-p-xpath(//p//button[normalize-space()='rate › class']/following-sibling::button[1] | //p//*[button[normalize-space()='rate › class']]/following-sibling::*[1]//button)",
+    );
+    await desk.key("Enter");
+    await desk.reads(".popover", /Rows put together, for example rate › class .*general general/);
+    await desk.key("Escape");
     const pairs = `FROM consignment JOIN commodity ON commodity.id = commodity_id JOIN rate ON rate.class = commodity.class WHERE ${OCTOBER}`;
     const [joined] = one(`SELECT COUNT(*) ${pairs}`);
     const [kept] = one(`SELECT COUNT(*) FROM consignment WHERE ${OCTOBER} AND id NOT IN (SELECT consignment.id ${pairs})`);

@@ -18,6 +18,7 @@ import { ownColumns, reachable } from "./reach";
 import { resolveQuery } from "./resolve";
 import { withGiven } from "./resolveConditions";
 import { rowsToCompare } from "./rowsToCompare";
+import { samplePairs } from "./samplePairs";
 import type { Condition, Operand, QuerySpec } from "./spec";
 import { formulaNames, formulaProblem, formulaType } from "./writtenFormula";
 
@@ -225,6 +226,19 @@ describe("what a group is put together by", () => {
     const limited = edit.setGroupPart(grouped, id, { limits: "10; 50" });
     expect(said(limited)).toContain("One row per price by limits 10; 50");
     expect(said(edit.setGroupPart(grouped, id, { letters: "1" }))).toContain("One row per first letter of price");
+  });
+});
+
+describe("sample pairs", () => {
+  it("are the rows a join's comparisons put together, by what they compare", () => {
+    const joined = edit.joinTable(crates, "", "yard", [{ near: "yard_id", far: "id" }]);
+    const id = joined.joins.at(-1)?.id ?? "";
+    const pairs = samplePairs({ ...joined, limit: 500, grouped: true }, id);
+    expect(pairs).toMatchObject({ grouped: false, limit: 3, conditions: [], order: [] });
+    expect(pairs?.columns.map((c) => c.value)).toEqual([field("id", id), field("yard_id")]);
+    expect(pairs?.joins.at(-1)).toMatchObject({ id, way: "only" });
+    expect(samplePairs(crates, "s")).toBeNull();
+    expect(samplePairs(edit.joinTable(crates, "", "yard", []), id)).toBeNull();
   });
 });
 

@@ -1,11 +1,10 @@
 "use client";
 
-import { useEffect, useState } from "react";
 import { defaultText, linesOf, PARAMETER_TYPES } from "@/core/query/parameters";
 import type { Parameter, ParameterValues } from "@/core/query/spec";
 import type { Today } from "@/core/types/calendar";
-import { ask } from "../ask";
 import { ValueInput } from "../editors/ValueInput";
+import { useAnswer } from "../useAnswer";
 import { WORDS } from "./words";
 
 type Props = { parameter: Parameter; values: ParameterValues; today: Today; setValues: (next: ParameterValues) => void };
@@ -13,16 +12,9 @@ type Props = { parameter: Parameter; values: ParameterValues; today: Today; setV
 /** What there is to choose for a parameter: its fixed list, or the values of a column as they are now. */
 function useChoices({ name, from, choices = [] }: Parameter, values: ParameterValues): string[] {
   const { [name]: _, ...others } = values;
-  const question = from ? JSON.stringify({ ...from, values: others }) : null;
-  const [found, setFound] = useState<string[]>([]);
-  useEffect(() => {
-    if (question === null) return;
-    const abort = new AbortController();
-    // What cannot be read, as while another parameter is missing, offers nothing yet.
-    ask<string[]>("/api/query/choices", JSON.parse(question), { signal: abort.signal }).then(setFound, () => abort.signal.aborted || setFound([]));
-    return () => abort.abort();
-  }, [question]);
-  return from ? found : choices;
+  // What cannot be read, as while another parameter is missing, offers nothing yet.
+  const { answer } = useAnswer<string[]>("/api/query/choices", from ? { ...from, values: others } : null, 0);
+  return from ? (answer ?? []) : choices;
 }
 
 /** The value of a parameter, typed or chosen; its default stands there until one is given. */

@@ -24,6 +24,8 @@ export const WORDS = {
   choicesAre: "Choices",
   fixedList: "a fixed list",
   valuesOf: (column: string, table: string) => `${column} of ${table}`,
+  pairsForExample: "Rows put together, for example",
+  noPairs: "No rows are put together.",
   andFigure: (heading: string | number) => ` and ${heading}`,
   andTotals: " and totals",
   andLines: ", and the same values in every row",

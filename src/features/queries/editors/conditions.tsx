@@ -6,6 +6,7 @@ import { HOLDS_NAMES } from "@/core/query/choices";
 import { comparisonOf, groupOf, placeOf } from "@/core/query/conditions";
 import * as edit from "@/core/query/edit";
 import { askWhenRun, suits, withValue } from "@/core/query/editParameters";
+import { isLinked } from "@/core/query/joinWays";
 import { OPERATORS, operatorsFor, writtenOperatorsFor } from "@/core/query/operators";
 import { ROWS_OF_QUERY } from "@/core/query/planTable";
 import { comparableFields, matchColumns, ownColumns } from "@/core/query/reach";
@@ -21,6 +22,7 @@ import { TypedLines } from "../../editors/TypedLines";
 import { ValueInput } from "../../editors/ValueInput";
 import { COMMON } from "../../words";
 import { WORDS } from "../words";
+import { SamplePairs } from "./SamplePairs";
 
 function typeOfLeft(spec: QuerySpec, schema: Schema, condition: Condition): ValueType {
   const { left } = condition;
@@ -34,9 +36,13 @@ export function OperatorEditor({ spec, schema, change, close, id }: EditorProps 
   const condition = comparisonOf(spec, id);
   if (!condition) return null;
   const type = typeOfLeft(spec, schema, condition);
-  const written = placeOf(spec, id)?.of === "groups" || spec.source === ROWS_OF_QUERY;
+  const place = placeOf(spec, id);
+  const compared = place?.of === "match" ? spec.joins.find((j) => j.id === place.join && !isLinked(j)) : undefined;
+  // What a join compares has to be there before its rows are; groups and a query's rows have no tables beside them.
+  const written = place?.of === "groups" || compared !== undefined || spec.source === ROWS_OF_QUERY;
   return (
     <>
+      {compared && <SamplePairs spec={spec} schema={schema} join={compared.id} />}
       {(written ? writtenOperatorsFor(type) : operatorsFor(type)).map((name) => (
         <Choice
           key={name}

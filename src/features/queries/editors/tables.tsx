@@ -16,6 +16,7 @@ import { onEnter } from "@/ui/onEnter";
 import { Choice, type EditorProps, LedOn, Remove } from "../../editors/parts";
 import { COMMON } from "../../words";
 import { WORDS } from "../words";
+import { SamplePairs } from "./SamplePairs";
 
 /** What a query starts from: a table, a saved query, or several of them put together. */
 export function SourceEditor(props: EditorProps) {
@@ -219,6 +220,7 @@ function MatchEditor({ spec, schema, change, close, id }: EditorProps & { id: st
     "";
   return (
     <>
+      <SamplePairs spec={spec} schema={schema} join={id} />
       <p className="caption pb-1">{WORDS.onlyMatchesWhere(name)}</p>
       <div className="max-h-56 overflow-auto px-1">
         {matchColumns(spec, schema, id).map(({ left, words }) => (
