@@ -8,7 +8,7 @@ import { rowsWords } from "../query/rowsToCompare";
 import { resolveTables } from "../query/scope";
 import type { Condition, ConditionGroup, ConditionTree, Join, Operand, QueryColumn, QuerySpec, Value } from "../query/spec";
 import { findColumn, findTable, type LinkComparison, plural, type Schema, type Table } from "../schema/schema";
-import { isIsoDate } from "../types/date";
+import { isIsoDate, readTimestamp } from "../types/date";
 import { counted, type Locale, writeDate } from "../types/format";
 import type { Problem } from "../types/problem";
 import { RELATIVE_DATES } from "../types/relative";
@@ -191,7 +191,9 @@ function valueWords(value: Value, { scope, schema, locale }: Saying): string {
   if (value.kind === "column") return operandWords(value, scope);
   if (value.kind === "rows") return rowsWords(value, schema);
   if (value.text === "") return "…";
-  return isIsoDate(value.text) ? writeDate(value.text, locale) : value.text;
+  if (isIsoDate(value.text)) return writeDate(value.text, locale);
+  const [day = "", time = ""] = value.text.split(" ");
+  return isIsoDate(day) && readTimestamp(value.text) !== null ? `${writeDate(day, locale)} ${time.slice(0, 5)}` : value.text;
 }
 
 /** The type of an operand as far as the description tells; text where it cannot be known. */

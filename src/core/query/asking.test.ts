@@ -334,6 +334,19 @@ describe("parameters", () => {
     expect(resolved.ok && said(withGiven(several, resolved.value.parameters))).toContain("mark is one of apple, fig and pieces is at most 9");
     expect(lastingValues(several.parameters, { marks: "a", least: "", most: "3", gone: "x" })).toEqual({ marks: "a" });
   });
+  it("compared with a timestamp may have a time of day, which a date has not", () => {
+    const from = (name: string, text: string): QuerySpec => ({ ...crates, conditions: [{ ...is("w1", field(name), text), operator: "atLeast" }] });
+    const codes = (spec: QuerySpec) => {
+      const resolved = resolveQuery(spec, sampleSchema, { today: usualDay("2026-11-23"), values: {} });
+      return resolved.ok ? [] : resolved.problems.map((p) => p.code);
+    };
+    expect([codes(from("at", "2026-03-01 14:05")), codes(from("at", "2026-03-01 25:00")), codes(from("day", "2026-03-01 14:05"))]).toEqual([
+      [],
+      ["valueType"],
+      ["valueType"],
+    ]);
+    expect(said(from("at", "2026-03-01 14:05:00"))).toContain("at is on or after 1 Mar 2026 14:05");
+  });
   it("take any value of a column they are chosen from", () => {
     const chosen = (from?: { table: string; column: string }): QuerySpec => ({
       ...crates,

@@ -23,6 +23,7 @@ export const PARAMETER_FOR: Record<ValueType["kind"], Parameter["type"]> = {
 export const suits = (parameter: Parameter, type: ValueType, many = false): boolean =>
   (many && parameter.type === "several") ||
   parameter.type === PARAMETER_FOR[type.kind] ||
+  (parameter.type === "timestamp" && type.kind === "timestamp") ||
   (type.kind === "text" && parameter.type === "choice") ||
   (isNumber(type) && ["whole", "decimal"].includes(parameter.type));
 

@@ -3,7 +3,7 @@ import type { Expr } from "../expression/expr";
 import type { Today } from "../types/calendar";
 import { type Problem, problem } from "../types/problem";
 import { RELATIVE_DATES } from "../types/relative";
-import { date, decimal, text, type ValueType, whole, yesno } from "../types/valueType";
+import { date, decimal, text, timestamp, type ValueType, whole, yesno } from "../types/valueType";
 import type { RunContext } from "./operands";
 import { parseValue } from "./parseValue";
 import type { PlanParameter } from "./plan";
@@ -14,7 +14,7 @@ import type { Parameter, ParameterValues } from "./spec";
  */
 
 /** The type of the values a parameter takes. */
-export const PARAMETER_TYPES: Record<Parameter["type"], ValueType> = { text, whole, decimal: decimal(6), date, yesno, choice: text, several: text };
+export const PARAMETER_TYPES: Record<Parameter["type"], ValueType> = { text, whole, decimal: decimal(6), date, timestamp, yesno, choice: text, several: text };
 
 /** Binds parameters to what a run gives for them, or to their defaults. */
 export function resolveParameters(parameters: Parameter[], context: RunContext, problems: Problem[]) {
@@ -67,7 +67,16 @@ export const linesOf = (source: string): string[] =>
 
 /** Values for parameters that have none, so that a description can be resolved where only its columns matter. */
 export function probeValues(parameters: Parameter[]): ParameterValues {
-  const probes: Record<Parameter["type"], string> = { text: "?", whole: "0", decimal: "0", date: "2000-01-01", yesno: "no", choice: "", several: "0" };
+  const probes: Record<Parameter["type"], string> = {
+    text: "?",
+    whole: "0",
+    decimal: "0",
+    date: "2000-01-01",
+    timestamp: "2000-01-01",
+    yesno: "no",
+    choice: "",
+    several: "0",
+  };
   return Object.fromEntries(parameters.filter((p) => !p.default && !p.optional).map((p) => [p.name, (p.from ? undefined : p.choices?.[0]) ?? probes[p.type]]));
 }
 

@@ -1,8 +1,8 @@
 import { type Expr, literal } from "../expression/expr";
-import { isIsoDate } from "../types/date";
+import { isIsoDate, readTimestamp } from "../types/date";
 import { isTooLong, MOST_EXACT_DIGITS, parseDecimal } from "../types/decimal";
 import { type Problem, problem } from "../types/problem";
-import { date, decimal, isDated, isNumber, TYPE_WORDS, text, type ValueType, whole, yesno } from "../types/valueType";
+import { date, decimal, isDated, isNumber, TYPE_WORDS, text, timestamp, type ValueType, whole, yesno } from "../types/valueType";
 import type { Path } from "./operands";
 
 const EXAMPLES: Record<ValueType["kind"], string> = {
@@ -11,7 +11,7 @@ const EXAMPLES: Record<ValueType["kind"], string> = {
   decimal: "1200.50",
   floating: "0.25",
   date: "2026-09-30",
-  timestamp: "2026-09-30",
+  timestamp: "2026-09-30 14:05",
   yesno: "yes or no",
 };
 
@@ -29,7 +29,11 @@ export function parseValue(source: string, type: ValueType, path: Path): Expr | 
     if (isTooLong(scaled)) return problem("numberLong", path, { most: MOST_EXACT_DIGITS });
     return literal(scaled.toString(), digits === 0 ? whole : decimal(digits));
   }
-  if (isDated(type)) return isIsoDate(trimmed) ? literal(trimmed, date) : bad();
+  if (isDated(type) && isIsoDate(trimmed)) return literal(trimmed, date);
+  if (isDated(type)) {
+    const instant = type.kind === "timestamp" ? readTimestamp(trimmed) : null;
+    return instant === null ? bad() : literal(instant, timestamp);
+  }
   const truth = { yes: "1", no: "0" }[trimmed.toLowerCase()];
   return truth === undefined ? bad() : literal(truth, yesno);
 }

@@ -12,13 +12,14 @@ import { COMMON } from "../words";
 import { ParameterInput } from "./ParameterInput";
 import { WORDS } from "./words";
 
-const TYPES: Parameter["type"][] = ["text", "whole", "decimal", "date", "yesno", "choice", "several"];
+const TYPES: Parameter["type"][] = ["text", "whole", "decimal", "date", "timestamp", "yesno", "choice", "several"];
 
 const TYPE_NAMES: Record<Parameter["type"], string> = {
   text: "text",
   whole: WORDS.wholeNumber,
   decimal: "decimal",
   date: "date",
+  timestamp: WORDS.dateAndTime,
   yesno: "yes/no",
   choice: COMMON.oneFromAList,
   several: WORDS.severalOfAList,

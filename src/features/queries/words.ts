@@ -26,6 +26,7 @@ export const WORDS = {
   valuesOf: (column: string, table: string) => `${column} of ${table}`,
   pairsForExample: "Rows put together, for example",
   noPairs: "No rows are put together.",
+  dateAndTime: "date and time",
   andFigure: (heading: string | number) => ` and ${heading}`,
   andTotals: " and totals",
   andLines: ", and the same values in every row",
