@@ -3,7 +3,7 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { literal, negated } from "@/core/expression/expr";
 import { accountOf } from "@/core/proof/account";
 import { proofColumn } from "@/core/proof/followed";
-import { holdLines, MOST_LINES } from "@/core/proof/lines";
+import { holdLines, linesAgree, MOST_LINES } from "@/core/proof/lines";
 import { type Proof, type ProofPick, prove, sheetSql } from "@/core/proof/proof";
 import { planProofRows } from "@/core/proof/proofRows";
 import type { AggregateName, JoinWay, WindowName } from "@/core/query/choices";
@@ -17,7 +17,7 @@ import { resolveQuery } from "@/core/query/resolve";
 import type { Condition, Operand, QuerySpec } from "@/core/query/spec";
 import type { Column, Schema } from "@/core/schema/schema";
 import { usualDay } from "@/core/types/calendar";
-import { date, decimal, floating, text, type ValueType, whole } from "@/core/types/valueType";
+import { date, decimal, floating, text, timestamp, type ValueType, whole } from "@/core/types/valueType";
 import { readRows, readSingle } from "@/server/engine/readers";
 import { tableReader } from "@/server/engine/tables";
 import { proveQuery } from "@/server/queries/prove";
@@ -48,6 +48,7 @@ const schema: Schema = {
       columns: [column("id", whole), column("shipper_id", whole), column("day", date), column("amount", decimal(2)), column("weight", whole)],
     },
     { name: "paid", label: "paid", key: ["id"], rows: 3, columns: [column("id", whole), column("amount", decimal(1)), column("day", date)] },
+    { name: "seen", label: "seen", key: ["id"], rows: 3, columns: [column("id", whole), column("at", timestamp)] },
     { name: "point", label: "point", key: [], rows: 11, columns: [column("x", floating), column("y", floating)] },
   ],
   links: [
@@ -91,6 +92,11 @@ const rows = {
     [1, 10_0, "2026-01-10"],
     [2, 20_0, "2026-01-20"],
     [7, 99_0, "2026-05-01"],
+  ],
+  seen: [
+    [1, "2026-01-10 08:00:00"],
+    [2, "2026-01-10 17:30:00"],
+    [3, null],
   ],
   point: ANSCOMBE,
 };
@@ -421,6 +427,10 @@ describe("what is among the rows of a query", () => {
     // 10.00 with two decimals is 10.0 with one.
     expect(await numbers(among("among", field("amount"), "paid", "amount"))).toEqual(["1", "2", "5"]);
   });
+  it("is kept once where several values are the same to it: two times of one day", async () => {
+    expect(await numbers(among("among", field("day"), "seen", "at"))).toEqual(["1"]);
+    expect(await numbers(among("notAmong", field("day"), "seen", "at"))).toEqual(["2", "3", "4", "5", "6"]);
+  });
   it("asks for the parameters of that query, and has a line of its own in the proof", () => {
     const plan = planOf(among("among"), asked);
     expect(plan.parameters.map((p) => [p.name, p.text])).toEqual([["least", "20"]]);
@@ -434,6 +444,12 @@ describe("what is among the rows of a query", () => {
     expect(problemsOf(among("among", undefined, "query gone"), asked)).toEqual(["tableGone"]);
     expect(problemsOf(among("among", undefined, "shipper", "gone"), asked)).toEqual(["columnGone"]);
     expect(problemsOf(among("among", undefined, "shipper", "name"), asked)).toEqual(["amongTypes"]);
+    const charged = (left: Operand): QuerySpec => ({
+      ...emptyQuery("shipper"),
+      columns: [{ id: "i", value: field("id") }],
+      joins: [{ id: "c", from: "", link: "shipper", toward: "a", way: "has", where: among("among").conditions.map((c) => ({ ...c, left })) as Condition[] }],
+    });
+    expect([problemsOf(charged(field("shipper_id", "c")), asked), problemsOf(charged(field("id")), asked)]).toEqual([[], ["amongParent"]]);
     const groups: QuerySpec = { ...charges, grouped: true, columns: [{ id: "t", value: field("amount"), figure: "total" }] };
     const [condition] = among("among").conditions;
     expect(problemsOf({ ...groups, groupConditions: [{ ...condition, left: { kind: "column", id: "t" } } as Condition] }, asked)).toEqual(["amongGroups"]);
@@ -478,6 +494,10 @@ describe("rows put together", () => {
     expect(await rowsOf(over("both"), both)).toEqual(["2026-01-10", "2026-01-20"]);
     expect(await rowsOf(over("first"), both)).toEqual(["2026-03-05", "2026-03-09", "2026-04-01", "2026-04-02"]);
     expect((await rowsOf(over("different"), both)).length).toBe(7);
+  });
+  it("are different by columns that are not shown", async () => {
+    const twice: QuerySpec = { ...emptyQuery("charge"), stack: { how: "different", parts: ["charge"] }, columns: [{ id: "s", value: field("shipper_id") }] };
+    expect((await rowsOf(twice)).length).toBe(6);
   });
   it("bring along what the first is linked to, though only columns that are read are read", async () => {
     const linked = stacked("all", {
@@ -652,5 +672,6 @@ describe("proofs of what a query can ask", () => {
     expect(check(plan, MOST_LINES + 1)).toMatchObject({ skipped: { why: "many" }, lines: null });
     expect(check(column(plan, "t", { type: floating }), 3)).toMatchObject({ skipped: { why: "floating" }, lines: null });
     expect(check(planOf(grouped), 3)).toBeNull();
+    expect(linesAgree({ headings: [], skipped: null, lines: { sheet: 3, recount: 2 }, different: [] })).toBe(false);
   });
 });
