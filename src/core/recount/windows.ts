@@ -80,12 +80,9 @@ function beforeIn(plan: Pick<Plan, "columns">, window: PlanWindow, at: number, r
   if (!period) return (i) => rows[i - 1]?.row[at] ?? null;
   const dated = plan.columns.findIndex((c) => c.id === period.column);
   const index = rows.map(({ row }) => periodIndex(row[dated] ?? null, period.part));
-  const first = new Map<number | null, number>();
-  index.forEach((number, i) => {
-    if (!first.has(number)) first.set(number, i);
-  });
+  const rowOf = new Map(index.map((number, i) => [number, i]));
   return (i) => {
-    const found = first.get((index[i] ?? Number.NaN) - period.steps);
+    const found = rowOf.get((index[i] ?? Number.NaN) - period.steps);
     return found === undefined ? null : (rows[found]?.row[at] ?? null);
   };
 }
