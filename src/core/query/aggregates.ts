@@ -299,6 +299,12 @@ export const needsBy = (name: AggregateName): boolean => AGGREGATES[name].order 
 /** The figure a formula writes by a word; undefined where it writes none. */
 export const writtenFigure = (word: string): AggregateName | undefined => AGGREGATE_NAMES.find((name) => AGGREGATES[name].written.includes(word));
 
+/** The figures a formula can write, each by its first word, with what it means. */
+export const WRITTEN_FIGURES: { word: string; help: string }[] = AGGREGATE_NAMES.flatMap((name) => {
+  const { written, help } = AGGREGATES[name];
+  return written.slice(0, 1).map((word) => ({ word, help }));
+});
+
 /** The record of a column's figure; undefined for a group's own value, and for what is worked out from figures or other rows. */
 export const aggregateOf = (figure: FigureName | undefined): Aggregate | undefined =>
   figure === undefined || figure === "formula" || figure === "window" ? undefined : AGGREGATES[figure];

@@ -5,6 +5,7 @@ import { withoutPhrase } from "../brief/editPhrase";
 import { findTable } from "../schema/schema";
 import { usualDay } from "../types/calendar";
 import { problem } from "../types/problem";
+import { WRITTEN_FIGURES } from "./aggregates";
 import { comparisonsIn } from "./conditions";
 import * as edit from "./edit";
 import { firstRows, setFirstRows } from "./editOrder";
@@ -187,6 +188,11 @@ describe("a formula while it is written", () => {
     expect(names(named, "rows")).toEqual(expect.arrayContaining(["price", "stamps.fee", '"double price"']));
     expect(names(grouped, "figures").slice(0, 2)).toEqual(["Mark", '"all prices"']);
     expect(names(grouped, "rows")).not.toContain('"all prices"');
+  });
+  it("may write figures by words that are read as those", () => {
+    expect(WRITTEN_FIGURES.map((f) => f.word)).toEqual(expect.arrayContaining(["SUM", "COUNT", "AVG"]));
+    for (const { word } of WRITTEN_FIGURES)
+      expect(formulaProblem(formulaType(grouped, sampleSchema, `${word}(nothing, 1)`, "figures"))?.code).not.toBe("unknownFunction");
   });
   it("says what it comes to, or what is wrong with it alone", () => {
     const told = (spec: QuerySpec, text: string, over: "rows" | "figures" = "rows") => {

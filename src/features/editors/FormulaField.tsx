@@ -4,6 +4,7 @@ import dynamic from "next/dynamic";
 import { useMemo } from "react";
 import { FORMULA_FORMS, FORMULA_FUNCTIONS } from "@/core/expression/formulaFunctions";
 import { writtenName } from "@/core/expression/parse";
+import { WRITTEN_FIGURES } from "@/core/query/aggregates";
 import type { Column } from "@/core/schema/schema";
 import { type Problem, sentence } from "@/core/types/problem";
 import { TYPE_WORDS } from "@/core/types/valueType";
@@ -22,11 +23,13 @@ type Props = {
   onChange: (next: string) => void;
   placeholder?: string;
   note: React.ReactNode;
+  /** Whether figures over rows can be written too: SUM(…). */
+  figures?: boolean;
   focused?: boolean;
 };
 
 /** A formula to be written: fields and functions are offered, and what cannot be read is underlined. */
-export function FormulaField({ label = COMMON.formula, text, fields, problem, onChange, placeholder = "", note, focused = false }: Props) {
+export function FormulaField({ label = COMMON.formula, text, fields, problem, onChange, placeholder = "", note, focused = false, figures = false }: Props) {
   const words = useMemo(
     () => [
       ...fields.map((c) => ({ label: c.formulaName, kind: "field" as const, detail: TYPE_WORDS[c.type.kind], apply: c.written ?? writtenName(c.formulaName) })),
@@ -37,9 +40,10 @@ export function FormulaField({ label = COMMON.formula, text, fields, problem, on
         info: `${f.help}\n${f.example}`,
         apply: `${name}(`,
       })),
+      ...(figures ? WRITTEN_FIGURES : []).map(({ word, help }) => ({ label: word, kind: "function" as const, info: help, apply: `${word}(` })),
       ...FORMULA_FORMS.map((f) => ({ label: f.form, kind: "function" as const, info: `${f.help}\n${f.example}`, apply: f.form })),
     ],
-    [fields],
+    [fields, figures],
   );
   const at = problem && typeof problem.detail.at === "number" ? problem.detail.at - 1 : null;
   return (

@@ -30,7 +30,7 @@ export function FormulaInput({
   ) : (
     help
   );
-  return <FormulaField text={text} fields={names} problem={problem} onChange={onChange} note={note} focused={focused} />;
+  return <FormulaField text={text} fields={names} problem={problem} onChange={onChange} note={note} focused={focused} figures={over === "figures"} />;
 }
 
 /** A formula while it is written for the first time. */
