@@ -1,9 +1,27 @@
 import type { Expr } from "../expression/expr";
-import type { LinkComparison, Table } from "../schema/schema";
+import type { Column, LinkComparison } from "../schema/column";
 import type { ColumnFormat } from "../types/schemas";
 import type { ValueType } from "../types/valueType";
 import type { AggregateName, FigureName, JoinWay, StackName, WindowName } from "./choices";
+import type { QuerySpec } from "./spec";
 import type { PlanPeriod } from "./windows";
+
+/** A table as it is read. The rules that bind its rows are plans on tables, so that both are said in one file. */
+export type Table = {
+  /** A saved query whose rows it is, and why it cannot be read, where it cannot. */
+  rowsOf?: { spec: QuerySpec; broken?: string | undefined } | undefined;
+  name: string;
+  label: string;
+  columns: Column[];
+  /** Columns that tell one row from another; empty where the table has no key. */
+  key: string[];
+  rows: number;
+  view?: boolean | undefined;
+  /** Rules on rows that bind the person whose schema this is: the plans of the rows that may be seen, all of which hold. */
+  rules?: Plan[] | undefined;
+  /** Told to a browser in place of the rules: some rows may not be seen. */
+  partial?: boolean | undefined;
+};
 
 /** The rows a value belongs to. */
 export type Home = {

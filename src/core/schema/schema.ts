@@ -1,58 +1,11 @@
-import type { Definition } from "../derive/spec";
-import type { Plan } from "../query/plan";
-import type { QuerySpec } from "../query/spec";
-import type { ColumnFormat } from "../types/schemas";
-import type { Storage } from "../types/storage";
-import type { ValueType } from "../types/valueType";
+import type { Table } from "../query/plan";
+import type { Column, LinkComparison, LinkOperator } from "./column";
 
-export type Column = {
-  name: string;
-  label: string;
-  type: ValueType;
-  storage: Storage;
-  nullable: boolean;
-  /** Shown beside a figure: "kg", or an ISO 4217 code. */
-  unit?: string | undefined;
-  /** Stored values that do not fit the type, counted when the file was last read. */
-  misfits: number;
-  /** The most characters a text may have, where the database says so. */
-  most?: number | undefined;
-  format?: ColumnFormat | undefined;
-  note?: string | undefined;
-  /** The database gives it a value where a new row has none: a numbered key, or a column with a default. */
-  filled?: "number" | "default" | undefined;
-  /** Whole numbers of so many digits that they are names, not amounts. */
-  long?: boolean | undefined;
-  /** The database works it out itself; it cannot be written. */
-  generated?: boolean | undefined;
-  /** A derived field: how it is worked out, in data and in words. It is stored nowhere. */
-  derived?: { definition: Definition; words: string; broken?: string | undefined } | undefined;
-  /** Of a query's rows that repeat it: the rows it belongs to (query/home.ts), and the columns that tell them apart. */
-  home?: { words: string; of: string[]; tells: string[]; keys: string[] | null } | undefined;
-};
-
-export type Table = {
-  /** A saved query whose rows it is, and why it cannot be read, where it cannot. */
-  rowsOf?: { spec: QuerySpec; broken?: string | undefined } | undefined;
-  name: string;
-  label: string;
-  columns: Column[];
-  /** Columns that tell one row from another; empty where the table has no key. */
-  key: string[];
-  rows: number;
-  view?: boolean | undefined;
-  /** Rules on rows that bind the person whose schema this is: the plans of the rows that may be seen, all of which hold. */
-  rules?: Plan[] | undefined;
-  /** Told to a browser in place of the rules: some rows may not be seen. */
-  partial?: boolean | undefined;
-};
+export type { Table } from "../query/plan";
+export { type Column, LINK_OPERATORS, type LinkComparison, type LinkOperator } from "./column";
 
 /** Columns that lie in the database. */
 export const storedColumns = (table: Table): Column[] => table.columns.filter((c) => !c.derived);
-
-/** The comparisons a link can be made of, as conditions name them. */
-export const LINK_OPERATORS = ["is", "isNot", "less", "atMost", "greater", "atLeast"] as const;
-export type LinkOperator = (typeof LINK_OPERATORS)[number];
 
 /** One end of a link as seen from a row of the other table. */
 export type LinkEnd = { table: string; columns: string[] /** the name of this end, seen from the other */; name: string; leadsTo: "one" | "many" };
@@ -62,9 +15,6 @@ export type LinkEnd = { table: string; columns: string[] /** the name of this en
  * operators they must be the same.
  */
 export type Link = { id: string; a: LinkEnd; b: LinkEnd; operators?: LinkOperator[] | undefined; madeBy?: "key" | "person" | undefined };
-
-/** One comparison of a link as seen from one end. */
-export type LinkComparison = { near: string; operator: LinkOperator; far: string };
 
 /** A comparison turned round: what was on its right stands on its left. */
 export const MIRRORED: Record<LinkOperator, LinkOperator> = {
