@@ -9,7 +9,21 @@ import { resolveQuery } from "../query/resolve";
 import { usualDay } from "../types/calendar";
 import { ProblemError } from "../types/problem";
 import { SHOW_AS } from "./choices";
-import { addCount, addField, changeAxis, changeFigure, chooseFigure, firstPivot, movePart, nudgePart, removePart, type Shelf, toggleShut } from "./edit";
+import {
+  addCount,
+  addField,
+  addFormula,
+  changeAxis,
+  changeFigure,
+  chooseFigure,
+  duplicateFigure,
+  firstPivot,
+  movePart,
+  nudgePart,
+  removePart,
+  type Shelf,
+  toggleShut,
+} from "./edit";
 import { emptyPivot } from "./empty";
 import { planPivot } from "./plan";
 import { type PivotSpec, pivotSpecSchema } from "./spec";
@@ -29,7 +43,7 @@ const table = tableOfPlan(inner);
 
 type Doing = { do: string; column: number; shelf: Shelf; n: number; m: number };
 const doing: fc.Arbitrary<Doing> = fc.record({
-  do: fc.constantFrom("add", "add", "count", "move", "nudge", "remove", "figure", "showAs", "order", "first", "shut"),
+  do: fc.constantFrom("add", "add", "count", "formula", "duplicate", "move", "nudge", "remove", "figure", "showAs", "order", "first", "shut"),
   column: fc.nat(20),
   shelf: fc.constantFrom<Shelf>("down", "across", "figures"),
   n: fc.nat(20),
@@ -49,6 +63,10 @@ function done(spec: PivotSpec, { do: what, column: at, shelf, n, m }: Doing): Pi
       return column && spec[shelf].length < 3 ? addField(spec, column, shelf, m % (spec[shelf].length + 1)) : spec;
     case "count":
       return spec.figures.length < 4 ? addCount(spec) : spec;
+    case "formula":
+      return spec.figures.length < 4 ? addFormula(spec) : spec;
+    case "duplicate":
+      return figure && spec.figures.length < 4 ? duplicateFigure(spec, figure.id) : spec;
     case "move": {
       const next = movePart(spec, part, shelf, m % (spec[shelf].length + 1));
       expect(ids(next).sort()).toEqual(ids(spec).sort());
@@ -87,6 +105,20 @@ function done(spec: PivotSpec, { do: what, column: at, shelf, n, m }: Doing): Pi
 
 /** What the person has still to do: a figure to choose, or one that cannot be shown as was asked. */
 const OWN = new Set(["pivotEmpty", "showAsType", "showAsParts"]);
+
+describe("a figure once more", () => {
+  it("is its share of the row where its parts add up, and as it is where they do not", () => {
+    const total = { id: "p1", value: { kind: "field" as const, join: "", column: "price" }, figure: "total" as const, showAs: "rank" as const, label: "Paid" };
+    const twice = duplicateFigure(addFormula({ ...emptyPivot("q"), figures: [total] }), "p1");
+    expect(twice.figures.map((f) => [f.id, f.showAs, f.label])).toEqual([
+      ["p1", "rank", "Paid"],
+      ["p2", "asIs", undefined],
+      ["p3", "shareOfRow", undefined],
+    ]);
+    expect(duplicateFigure(twice, "p2").figures.at(-1)).toEqual({ ...twice.figures[1], id: "p4" });
+    expect(duplicateFigure(twice, "gone")).toBe(twice);
+  });
+});
 
 describe("a pivot changed by chance", () => {
   it("is a description at each step, and names nothing that is gone", () => {

@@ -49,6 +49,14 @@ export const addFormula = (spec: PivotSpec): PivotSpec => ({
   figures: [...spec.figures, { id: freshId(spec), value: { kind: "formula", text: "COUNT(*)" }, figure: "formula", showAs: "asIs" }],
 });
 
+/** A figure once more, as what it is likely wanted as beside itself: its share of the row where its parts add up. */
+export function duplicateFigure(spec: PivotSpec, id: string): PivotSpec {
+  const figure = spec.figures.find((f) => f.id === id);
+  if (!figure) return spec;
+  const { label: _, format: __, ...rest } = figure;
+  return { ...spec, figures: [...spec.figures, { ...rest, id: freshId(spec), showAs: addsUpByKind(figure.figure) ? "shareOfRow" : "asIs" }] };
+}
+
 export const changeAxis = (spec: PivotSpec, id: string, next: Partial<PivotAxis>): PivotSpec => {
   const change = (list: PivotAxis[]) => list.map((a) => (a.id === id ? { ...a, ...next } : a));
   return { ...spec, down: change(spec.down), across: change(spec.across) };

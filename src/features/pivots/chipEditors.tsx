@@ -2,7 +2,7 @@
 
 import type { ReactNode } from "react";
 import { SHOW_AS, type ShowAs } from "@/core/pivot/choices";
-import { changeAxis, changeFigure, chooseFigure, nudgePart, removePart } from "@/core/pivot/edit";
+import { changeAxis, changeFigure, chooseFigure, duplicateFigure, nudgePart, removePart } from "@/core/pivot/edit";
 import { asQuery } from "@/core/pivot/plan";
 import { SHOWN } from "@/core/pivot/show";
 import type { PivotAxis, PivotFigure, PivotSpec } from "@/core/pivot/spec";
@@ -181,39 +181,24 @@ const MoveButtons = ({ id, spec, change }: Pick<Props, "spec" | "change"> & { id
   </div>
 );
 
-/** What a figure can be: its kind, how it is shown, its label and digits, its shading. */
-export function FigureEditor({ id, spec, table, schema, change, close }: Props & { id: string; schema: Schema }) {
-  const figure = spec.figures.find((f) => f.id === id);
-  if (!figure) return null;
-  const set = (next: Partial<PivotFigure>) => change(changeFigure(spec, id, next));
-  const column = columnIn(table, figure.value);
-  const type = column?.type ?? whole;
-  const home = column?.home;
+type KindProps = { figure: PivotFigure; table: Table; choose: (kind: AggregateName) => void; set: (next: Partial<PivotFigure>) => void };
+
+/** Which figure it is over its field, and what that asks for beside: an order, a weight, a percentage. */
+function KindOfFigure({ figure, table, choose, set }: KindProps) {
+  const type = columnIn(table, figure.value)?.type ?? whole;
   const names = (Object.keys(AGGREGATES) as AggregateName[]).filter((name) => (figure.value ? AGGREGATES[name].takes(type) : name === "count"));
-  const gives = givenBy(figure.figure, type);
-  const shows = SHOW_AS.filter((s) => (!SHOWN[s].numbersOnly || isNumber(gives)) && (!SHOWN[s].partsOnly || addsUpByKind(figure.figure)));
   const { order: ordered, weighs, percent, help } = aggregateOf(figure.figure) ?? {};
   return (
-    <div className="grid gap-2">
-      {figure.value?.kind === "formula" ? (
-        <FormulaInput
-          spec={asQuery({ ...spec, conditions: [], figures: spec.figures.filter((f) => f.id !== id) })}
-          schema={schema}
-          over="figures"
-          text={figure.value.text}
-          onChange={(text) => set({ value: { kind: "formula", text } })}
-        />
-      ) : (
-        <Labelled label={COMMON.figure}>
-          <select className="field" value={figure.figure} title={help} onChange={(e) => change(chooseFigure(spec, id, e.target.value as AggregateName))}>
-            {names.map((name) => (
-              <option key={name} value={name}>
-                {figure.value ? AGGREGATES[name].words : COMMON.countOfRows}
-              </option>
-            ))}
-          </select>
-        </Labelled>
-      )}
+    <>
+      <Labelled label={COMMON.figure}>
+        <select className="field" value={figure.figure} title={help} onChange={(e) => choose(e.target.value as AggregateName)}>
+          {names.map((name) => (
+            <option key={name} value={name}>
+              {figure.value ? AGGREGATES[name].words : COMMON.countOfRows}
+            </option>
+          ))}
+        </select>
+      </Labelled>
       {(ordered || weighs) && (
         <Labelled label={weighs ? COMMON.weighedBy : ordered === "needed" ? WORDS.orderedBy : COMMON.inOrderOf}>
           <select
@@ -233,6 +218,33 @@ export function FigureEditor({ id, spec, table, schema, change, close }: Props &
         </Labelled>
       )}
       {percent && <PercentInput value={figure.percent} set={(next) => set({ percent: next })} />}
+    </>
+  );
+}
+
+/** What a figure can be: its kind, how it is shown, its label and digits, its shading. */
+export function FigureEditor({ id, spec, table, schema, change, close }: Props & { id: string; schema: Schema }) {
+  const figure = spec.figures.find((f) => f.id === id);
+  if (!figure) return null;
+  const set = (next: Partial<PivotFigure>) => change(changeFigure(spec, id, next));
+  const column = columnIn(table, figure.value);
+  const type = column?.type ?? whole;
+  const home = column?.home;
+  const gives = givenBy(figure.figure, type);
+  const shows = SHOW_AS.filter((s) => (!SHOWN[s].numbersOnly || isNumber(gives)) && (!SHOWN[s].partsOnly || addsUpByKind(figure.figure)));
+  return (
+    <div className="grid gap-2">
+      {figure.value?.kind === "formula" ? (
+        <FormulaInput
+          spec={asQuery({ ...spec, conditions: [], figures: spec.figures.filter((f) => f.id !== id) })}
+          schema={schema}
+          over="figures"
+          text={figure.value.text}
+          onChange={(text) => set({ value: { kind: "formula", text } })}
+        />
+      ) : (
+        <KindOfFigure figure={figure} table={table} choose={(kind) => change(chooseFigure(spec, id, kind))} set={set} />
+      )}
       <Labelled label={WORDS.showAs}>
         <select
           className="field"
@@ -280,16 +292,7 @@ export function FigureEditor({ id, spec, table, schema, change, close }: Props &
         type="button"
         className="link justify-self-start"
         onClick={() => {
-          const taken = new Set([...spec.figures, ...spec.down, ...spec.across].map((p) => p.id));
-          let n = 1;
-          while (taken.has(`p${n}`)) n++;
-          change({
-            ...spec,
-            figures: [
-              ...spec.figures,
-              { ...figure, id: `p${n}`, showAs: addsUpByKind(figure.figure) ? "shareOfRow" : "asIs", label: undefined, format: undefined },
-            ],
-          });
+          change(duplicateFigure(spec, id));
           close();
         }}
       >
