@@ -38,16 +38,16 @@ export function resolveAmong({ left: operand, values: [value] }: Condition, left
     return null;
   }
   for (const parameter of resolved.value.parameters) if (!asked.some((a) => a.name === parameter.name)) asked.push(parameter);
+  const taken = [...scope, ...derived.values()].map((s) => s.alias);
+  const alias = freeAlias(taken, `${column.label} of ${table.label}`);
   const rows = alike(resolved.value, left);
-  if (!rows) {
+  const far = rows && { ...tableOfPlan(rows, value.table, table.label), key: [VALUE] };
+  const same = far && comparison("is", left, storedExpr(alias, far.columns[0] as Column));
+  if (!same) {
     const types = { type: TYPE_WORDS[left.type.kind], wanted: TYPE_WORDS[column.type.kind] };
     return report(problems, problem("amongTypes", at, { ...types, column: column.label, table: table.label }));
   }
-  const far = { ...tableOfPlan(rows, value.table, table.label), key: [VALUE] };
   const from = lastOf(left, resolver);
-  const taken = [...scope, ...derived.values()].map((s) => s.alias);
-  const alias = freeAlias(taken, `${column.label} of ${table.label}`);
-  const same = comparison("is", left, storedExpr(alias, far.columns[0] as Column));
   const join: PlanJoin = {
     id: key,
     alias,
@@ -59,7 +59,7 @@ export function resolveAmong({ left: operand, values: [value] }: Condition, left
     way: "keep",
     on: [],
     query: rows,
-    when: same ? [same] : [],
+    when: [same],
     auxiliary: true,
   };
   derived.set(key, join);
