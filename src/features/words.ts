@@ -47,7 +47,7 @@ export const COMMON = {
   inOrderOf: "In order of",
   aFormula: "Formula…",
   formula: "Formula",
-  comesTo: (type: string) => `Comes to: ${type}.`,
+  comesTo: (type: string) => `Result: ${type}.`,
   figureFormulaHelp:
     "Name other figures by their heading (freight / weight), or write SUM(\"freight charge\"), COUNT(*), AVG(weight) FILTER (WHERE status <> 'void'). Ctrl Space shows names.",
   formulaHelp:

@@ -114,7 +114,7 @@ describe("a join", () => {
       "::-p-xpath(//p//button[normalize-space()='rate › class']/following-sibling::button[1] | //p//*[button[normalize-space()='rate › class']]/following-sibling::*[1]//button)",
     );
     await desk.key("Enter");
-    await desk.reads(".popover", /Rows put together, for example rate › class .*general general/);
+    await desk.reads(".popover", /Examples of matching rows rate › class .*general general/);
     await desk.key("Escape");
     const pairs = `FROM consignment JOIN commodity ON commodity.id = commodity_id JOIN rate ON rate.class = commodity.class WHERE ${OCTOBER}`;
     const [joined] = one(`SELECT COUNT(*) ${pairs}`);
@@ -160,7 +160,7 @@ describe("formulas", () => {
     await writeFormula(desk, "freight_charge * 2 + shipper.naem");
     await desk.reads(".popover", "The formula uses “shipper.naem”, which is not a column here.");
     for (let i = 0; i < " + shipper.naem".length; i++) await desk.key("Backspace");
-    await desk.reads(".popover", "Comes to: decimal.");
+    await desk.reads(".popover", "Result: decimal.");
     await desk.click("Add", "button.button-primary");
     await desk.click("is", "p button");
     await desk.click("is at least", ".menu-item");
@@ -186,8 +186,8 @@ describe("groups", () => {
     await desk.click("+ one row per…");
     await desk.click("weight", ".popover button");
     await desk.click("weight", "p button");
-    await desk.page.waitForSelector("::-p-xpath(//label[starts-with(., 'Limits')]/input)");
-    await desk.page.focus("::-p-xpath(//label[starts-with(., 'Limits')]/input)");
+    await desk.page.waitForSelector("::-p-xpath(//label[starts-with(., 'Or your own limits')]/input)");
+    await desk.page.focus("::-p-xpath(//label[starts-with(., 'Or your own limits')]/input)");
     await desk.page.keyboard.type("10; 100");
     await desk.key("Enter");
     await desk.reads("[role=grid]", /100.0 and more/);
