@@ -4,7 +4,7 @@ import { literal, negated } from "@/core/expression/expr";
 import { accountOf } from "@/core/proof/account";
 import { proofColumn } from "@/core/proof/followed";
 import { holdLines, linesAgree, MOST_LINES } from "@/core/proof/lines";
-import { type Proof, type ProofPick, prove, sheetSql } from "@/core/proof/proof";
+import { type ProofPick, prove, sheetSql } from "@/core/proof/proof";
 import { planProofRows } from "@/core/proof/proofRows";
 import type { AggregateName, JoinWay, WindowName } from "@/core/query/choices";
 import { compileRows } from "@/core/query/compile";
@@ -15,130 +15,23 @@ import type { Plan } from "@/core/query/plan";
 import { withQueryTables } from "@/core/query/queryTables";
 import { resolveQuery } from "@/core/query/resolve";
 import type { Condition, Operand, QuerySpec } from "@/core/query/spec";
-import type { Column, Schema } from "@/core/schema/schema";
 import { usualDay } from "@/core/types/calendar";
-import { date, decimal, floating, text, timestamp, type ValueType, whole } from "@/core/types/valueType";
+import { floating } from "@/core/types/valueType";
 import { readRows, readSingle } from "@/server/engine/readers";
 import { tableReader } from "@/server/engine/tables";
-import { proveQuery } from "@/server/queries/prove";
-import { asWritten, threeEngines } from "../support/engines";
+import { ANSCOMBE, charges, chargesEverywhere, field, planOf, problemsOf, schema, withShipper } from "../support/charges";
 
 /*
  * What a query can ask, on rows small enough to be worked out by hand: the classic of a charge whose shipper is gone,
  * what outer joins keep, ratios of totals, changes on the month before, rows put together; figures against published
  * ones. And proofs that say no.
  */
-
-const column = (name: string, type: ValueType): Column => ({
-  name,
-  label: name,
-  type,
-  storage: type.kind === "decimal" ? "scaledInteger" : "plain",
-  nullable: true,
-  misfits: 0,
-});
-const schema: Schema = {
-  tables: [
-    { name: "shipper", label: "shipper", key: ["id"], rows: 3, columns: [column("id", whole), column("name", text)] },
-    {
-      name: "charge",
-      label: "charge",
-      key: ["id"],
-      rows: 6,
-      columns: [column("id", whole), column("shipper_id", whole), column("day", date), column("amount", decimal(2)), column("weight", whole)],
-    },
-    { name: "paid", label: "paid", key: ["id"], rows: 3, columns: [column("id", whole), column("amount", decimal(1)), column("day", date)] },
-    { name: "seen", label: "seen", key: ["id"], rows: 3, columns: [column("id", whole), column("at", timestamp)] },
-    { name: "point", label: "point", key: [], rows: 11, columns: [column("x", floating), column("y", floating)] },
-  ],
-  links: [
-    {
-      id: "shipper",
-      a: { table: "charge", columns: ["shipper_id"], name: "charges", leadsTo: "many" },
-      b: { table: "shipper", columns: ["id"], name: "shipper", leadsTo: "one" },
-    },
-  ],
-};
-/** F. J. Anscombe, Graphs in Statistical Analysis, The American Statistician 27 (1973), the first of its four sets. */
-const ANSCOMBE = [
-  [10, 8.04],
-  [8, 6.95],
-  [13, 7.58],
-  [9, 8.81],
-  [11, 8.33],
-  [14, 9.96],
-  [6, 7.24],
-  [4, 4.26],
-  [12, 10.84],
-  [7, 4.82],
-  [5, 5.68],
-];
-// Charge 3 is of a shipper who is gone; shipper 3 has no charge. February has no charges at all.
-const rows = {
-  shipper: [
-    [1, "Ann"],
-    [2, "Bo"],
-    [3, "Cy"],
-  ],
-  charge: [
-    [1, 1, "2026-01-10", 10_00, 4],
-    [2, 2, "2026-01-20", 20_00, 1],
-    [3, 9, "2026-03-05", 5_50, 5],
-    [4, 1, "2026-03-09", 30_00, 10],
-    [5, 2, "2026-04-01", 20_00, null],
-    [6, null, "2026-04-02", 14_50, 2],
-  ],
-  paid: [
-    [1, 10_0, "2026-01-10"],
-    [2, 20_0, "2026-01-20"],
-    [7, 99_0, "2026-05-01"],
-  ],
-  seen: [
-    [1, "2026-01-10 08:00:00"],
-    [2, "2026-01-10 17:30:00"],
-    [3, null],
-  ],
-  point: ANSCOMBE,
-};
-let engines: Awaited<ReturnType<typeof threeEngines>>;
+let { engines, proofOf, rowsOf }: Awaited<ReturnType<typeof chargesEverywhere>> = {} as never;
 beforeAll(async () => {
-  engines = await threeEngines(schema, rows);
+  ({ engines, proofOf, rowsOf } = await chargesEverywhere());
 });
 afterAll(() => engines.close());
 
-const field = (name: string, join = ""): Extract<Operand, { kind: "field" }> => ({ kind: "field", join, column: name });
-const planOf = (spec: QuerySpec, within = schema): Plan => {
-  const resolved = resolveQuery(spec, within, { today: usualDay("2026-11-23"), values: {} });
-  if (!resolved.ok) throw new Error(JSON.stringify(resolved.problems));
-  return resolved.value;
-};
-const problemsOf = (spec: QuerySpec, within = schema): string[] => {
-  const resolved = resolveQuery(spec, within, { today: usualDay("2026-11-23"), values: {} });
-  return resolved.ok ? [] : resolved.problems.map((p) => p.code);
-};
-const proofOf = (plan: Plan): Proof => proveQuery(engines.lite, plan, proofColumn(plan)?.id ?? null);
-/** A query's rows, the same in three engines. */
-async function rowsOf(spec: QuerySpec, within = schema): Promise<string[]> {
-  const plan = planOf(spec, within);
-  const answer = engines.sqlite(plan);
-  expect(asWritten(await engines.duckdb(plan), answer)).toEqual(answer);
-  expect(asWritten(await engines.postgres(plan), answer)).toEqual(answer);
-  expect(proofOf(plan).agrees).toBe(true);
-  return answer;
-}
-
-const charges: QuerySpec = {
-  ...emptyQuery("charge"),
-  columns: [
-    { id: "i", value: field("id") },
-    { id: "a", value: field("amount") },
-  ],
-};
-const withShipper = (way: JoinWay): QuerySpec => ({
-  ...charges,
-  joins: [{ id: "s", from: "", link: "shipper", toward: "b", way }],
-  columns: way === "has" || way === "hasNone" ? charges.columns : [...charges.columns, { id: "n", value: field("name", "s") }],
-});
 const ids = (plan: Plan | null): string[] => (plan ? engines.sqlite(plan).map((row) => row.split(" | ")[0] ?? "") : []);
 
 describe("a total that misses a row", () => {

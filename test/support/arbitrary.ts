@@ -221,6 +221,13 @@ function windowColumn({ kind, of, rows, back, direction, per, by }: Beside, colu
   };
 }
 
+/** A key of which groups without rows can be shown: its values are told without it. */
+function isFillable({ value }: QueryColumn, brought: Brought[]): boolean {
+  if (value?.kind !== "field") return false;
+  const type = columnsOf(brought).find(({ join, c }) => join === value.join && c.name === value.column)?.c.type.kind;
+  return type !== "timestamp" || value.part !== undefined;
+}
+
 /** What the footing of a column of rows can show; undefined leaves it to what the column is. */
 const FOOTINGS = [undefined, undefined, "total", "average", "median", "countDifferent", "least", "variance", "none"] as const;
 
@@ -290,7 +297,10 @@ export const specArbitrary: fc.Arbitrary<QuerySpec> = fc.tuple(joinsArbitrary, f
   return fc
     .tuple(conditions, shown, figures, every, order, fc.constantFrom(null, null, 1, 13), counted, over, again)
     .map(([where, operands, totals, everyRow, [ordered, direction, at], limit, asked, [formula, onGroups, footing], [window, firstOf]]) => {
-      const own = operands.map((value, i): QueryColumn => ({ id: `c${i}`, value, ...(everyRow[i] && !grouped ? { everyRow: true } : {}) }));
+      const own = operands.map((value, i): QueryColumn => {
+        const key: QueryColumn = { id: `c${i}`, value, ...(everyRow[i] && !grouped ? { everyRow: true } : {}) };
+        return grouped && everyRow[i] && at % 3 === i && isFillable(key, brought) ? { ...key, everyValue: true } : key;
+      });
       const limited = totals.map((c, i): QueryColumn => ({ ...c, ...(asked[i] ? { where: [{ ...asked[i], id: `a${i}` }] } : {}) }));
       const rate: QueryColumn[] = formula === null ? [] : [{ id: "x", value: { kind: "formula", text: formula }, figure: "formula" }];
       const keyed: QueryColumn[] = grouped

@@ -261,7 +261,9 @@ function columnPhrases(spec: QuerySpec, scope: ScopeTable[]): Phrase[] {
   }
   const keys = spec.columns.filter((c) => !c.figure);
   const figures = spec.columns.filter((c) => c.figure);
-  const keyPhrases = listed(keys.map((c) => [{ text: columnWords(c, scope), target: { kind: "group" as const, id: c.id } }]));
+  const keyPhrases = listed(
+    keys.map((c) => [{ text: columnWords(c, scope), target: { kind: "group" as const, id: c.id } }, ...(c.everyValue ? [say(" (including those without rows)")] : [])]),
+  );
   const figureWords = figures.map((c) => columnWords(c, scope, spec.columns)).join(", ") || "no figure yet";
   return [...(keys.length ? [say("One row per "), ...keyPhrases] : [say("One row in all")]), say(": "), { text: figureWords, target: { kind: "columns" } }];
 }

@@ -3,10 +3,10 @@ import type { JoinWay } from "../query/choices";
 import { groupKeys as groupKeysOf } from "../query/groupKeys";
 import { countsOnce } from "../query/home";
 import { JOIN_WAYS, keepsFar } from "../query/joinWays";
-import type { Plan, PlanColumn, PlanCondition, PlanJoin } from "../query/plan";
+import { everyOf, type Plan, type PlanColumn, type PlanCondition, type PlanJoin, uncut } from "../query/plan";
 import type { Evaluate, Tuple } from "../recount/evaluator";
 import { Groups } from "../recount/groups";
-import { inGroups, type ReadTable, Recount } from "../recount/recount";
+import { inGroups, type ReadTable, Recount, recountRows } from "../recount/recount";
 import { cellOfValue, keyOfValues, type Row, type Value } from "../recount/value";
 import { type Cell, isExact } from "../types/valueType";
 import { minus } from "./followed";
@@ -306,7 +306,16 @@ export function accountOf(plan: Plan, figure: PlanColumn | null, read: ReadTable
   });
   // Where there is nothing to group by, all rows are one group, unless that is left out.
   const isOneGroup = groupKeys !== null && !plan.columns.some((c) => !c.figure && c.expr);
-  const groupCount = isOneGroup ? (verdicts.size > 0 && [...verdicts.values()].every((v) => v < groupTests.length) ? 0 : 1) : groupKeys && groups.size;
+  // Groups that no row makes are found by no row: all groups are made once more, and counted.
+  const madeAnew = everyOf(plan).length > 0 ? recountRows(uncut(plan), read).length : null;
+  const groupCount =
+    madeAnew !== null
+      ? madeAnew
+      : isOneGroup
+        ? verdicts.size > 0 && [...verdicts.values()].every((v) => v < groupTests.length)
+          ? 0
+          : 1
+        : groupKeys && groups.size;
   const [footings = []] = [...feet.all()].map((g) => g.values);
   return {
     source: amount(source),

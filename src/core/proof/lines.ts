@@ -1,12 +1,12 @@
-import type { Plan, PlanColumn } from "../query/plan";
+import { everyOf, type Plan, type PlanColumn } from "../query/plan";
 import { type ReadTable, recountRows } from "../recount/recount";
 import { cellOfValue } from "../recount/value";
 import { type Cell, isMisfit, type ValueType } from "../types/valueType";
 import { sameTotal } from "./sameTotal";
 
 /*
- * What is worked out from the rows beside (running totals, ranks, changes), and which rows come first of each, no total
- * tells: where a sheet has such, its lines are held against the recount's, one by one.
+ * What is worked out from the rows beside (running totals, ranks, changes), groups without rows, and which rows come
+ * first of each, no total tells: where a sheet has such, its lines are held against the recount's, one by one.
  */
 
 /** Up to how many lines are recounted one by one. */
@@ -16,7 +16,7 @@ export const MOST_LINES = 100_000;
 export type LineDifference = { column: string; heading: string; type: ValueType; line: number; sheet: Cell; recount: Cell };
 
 export type LinesCheck = {
-  /** The headings of what is worked out from the rows beside; none where only the first rows of each are shown. */
+  /** The headings of what is worked out from the rows beside, and of keys with groups without rows; none where only the first rows of each are shown. */
   headings: string[];
   /** Why lines were not recounted: there are more than can be, or their order hangs on floating numbers; null where they were. */
   skipped: { why: "many"; most: number } | { why: "floating" } | null;
@@ -35,8 +35,9 @@ const FLOATING_WITHIN = 1e-9;
  */
 export function holdLines(plan: Plan, count: number, sheet: (plan: Plan) => Iterable<Cell[]>, read: ReadTable): LinesCheck | null {
   const windows = plan.columns.filter((c) => c.window);
-  if (windows.length === 0 && !plan.firstOf) return null;
-  const headings = windows.map((c) => c.heading);
+  const filled = plan.columns.filter((c) => everyOf(plan).some((e) => e.columns.includes(c.id)));
+  if (windows.length === 0 && filled.length === 0 && !plan.firstOf) return null;
+  const headings = [...filled, ...windows].map((c) => c.heading);
   const none = { headings, lines: null, different: [] };
   if (count > MOST_LINES) return { ...none, skipped: { why: "many", most: MOST_LINES } };
   if (ordersByFloating(plan)) return { ...none, skipped: { why: "floating" } };

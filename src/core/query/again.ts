@@ -14,6 +14,9 @@ import { windowSql } from "./windows";
 /** What writes expressions for a dialect. */
 type Writes = { dialect: Dialect; expr: (expr: Expr) => string; checked: (expr: Expr) => string; bind: (value: string | null, type: ValueType) => string };
 
+/** What is selected of each row before it is looked at again; `of` is what tells it apart. */
+export type Own = { sql: string; name: string; of?: Expr };
+
 /** What is selected of a plan's rows, by name: a column, or SQL over the tables they come from. */
 export type Selected = { name: string; column: PlanColumn } | { name: string; sql: string };
 
@@ -22,16 +25,16 @@ export type Selected = { name: string; column: PlanColumn } | { name: string; sq
  *
  *   rows, with all columns and what tells rows apart → what is worked out from the rows beside → the first of each → order, limit
  *
- * @param body FROM, WHERE and GROUP BY of the rows, with all that their columns read
+ * @param rowsSql the rows, of what is selected of each by name
  */
-export function rowsAgain(plan: Plan, writer: Writes, select: Selected[], body: string, inOrder: boolean, limit: string): string {
+export function rowsAgain(plan: Plan, writer: Writes, select: Selected[], rowsSql: (own: Own[]) => string, inOrder: boolean, limit: string): string {
   const columnAt = (id: string | null) => plan.columns.findIndex((c) => c.id === id);
   const bare = (at: number) => quoted(`c${at}`);
   const tie = (at: number) => quoted(`t${at}`);
-  const own = plan.columns.flatMap((c, i) => (c.window ? [] : [`${writer.checked(valueOfColumn(c))} AS ${bare(i)}`]));
-  const extra = select.flatMap((s) => ("sql" in s ? [`${s.sql} AS ${quoted(`x ${s.name}`)}`] : []));
-  const inner = [...own, ...plan.tieBreak.map((expr, i) => `${writer.expr(expr)} AS ${tie(i)}`), ...extra];
-  const rows = `SELECT ${inner.join(",\n  ")}\n${body}`;
+  const own = plan.columns.flatMap((c, i): Own[] => (c.window ? [] : [{ sql: writer.checked(valueOfColumn(c)), name: `c${i}` }]));
+  const ties = plan.tieBreak.map((expr, i): Own => ({ sql: writer.expr(expr), name: `t${i}`, of: expr }));
+  const extra = select.flatMap((s): Own[] => ("sql" in s ? [{ sql: s.sql, name: `x ${s.name}` }] : []));
+  const rows = rowsSql([...own, ...ties, ...extra]);
   /** The rows as they stand under a name: no name that is selected hides theirs. */
   const under = (alias: string): Again => {
     const name = (at: number) => `${alias}.${bare(at)}`;

@@ -2,14 +2,15 @@ import { aliasesOf, type Expr, type FigureExpr, fieldsOf, figureWhere, withFigur
 import { functionSql, mayOutgrow, passesOn } from "../expression/functions";
 import type { LinkComparison, Table } from "../schema/schema";
 import { isNumber, text, type ValueType, whole } from "../types/valueType";
-import { orderTerms, rowsAgain, type Selected } from "./again";
+import { type Own, orderTerms, rowsAgain, type Selected } from "./again";
 import { AGGREGATES } from "./aggregates";
 import type { JoinWay, StackName } from "./choices";
 import { type Dialect, quoted } from "./dialect/dialect";
+import { everyGroup } from "./everyGroup";
 import { groupKeys } from "./groupKeys";
 import { exprsOf, figureOfRollup, valueOfColumn } from "./home";
 import { keepsFar, PRESENT } from "./joinWays";
-import type { Plan, PlanColumn, PlanJoin, PlanRollup, PlanStack } from "./plan";
+import { everyOf, type Plan, type PlanColumn, type PlanJoin, type PlanRollup, type PlanStack } from "./plan";
 
 /** A value to be bound, by the name it has in the text. Exact numbers are scaled digits. */
 export type BoundValue = { name: string; value: string | null; type: ValueType; parameter?: string };
@@ -133,9 +134,9 @@ export class SqlWriter {
 
   /** Keeps rows to those that fall into a group of a plan, by what its groups are made by. */
   private ofGroups(groups: Plan): string {
-    const keys = groupKeys(groups);
-    const select = keys.map((key, i) => ({ sql: this.expr(key), name: `k${i}` }));
-    const on = keys.map((key, i) => `${quoted(GROUPS)}.${quoted(`k${i}`)} IS NOT DISTINCT FROM ${this.expr(key)}`);
+    const keys = groups.columns.filter((c) => !c.figure && c.expr);
+    const select = keys.map((column, i) => ({ column, name: `k${i}` }));
+    const on = groupKeys(groups).map((key, i) => `${quoted(GROUPS)}.${quoted(`k${i}`)} IS NOT DISTINCT FROM ${this.expr(key)}`);
     return `JOIN (\n${rowsSql(groups, this, [...select, oneRow(groups)])}\n) AS ${quoted(GROUPS)} ON ${on.join(" AND ") || "1 = 1"}`;
   }
 
@@ -336,22 +337,22 @@ function rowsInSight(plan: Plan, writer: SqlWriter, window: { offset: number; ro
   return `WITH ${quoted(IN_SIGHT)} AS MATERIALIZED (\n${rows}\n)`;
 }
 
-/** FROM, WHERE and GROUP BY. @param unordered no order is written, so what only an order reads need not be joined */
-function bodySql(plan: Plan, writer: SqlWriter, exprs: (Expr | null)[], unordered = false): string {
+/** FROM, WHERE and GROUP BY. @param unordered no order is written, so what only an order reads need not be joined @param all groups without their conditions */
+function bodySql(plan: Plan, writer: SqlWriter, exprs: (Expr | null)[], { unordered = false, all = false } = {}): string {
   const keys = plan.columns.filter((c) => !c.figure && c.expr);
   const order = plan.grouped || unordered ? [] : plan.tieBreak;
   const grouping = plan.grouped ? keys.map((c) => c.expr) : [];
   const body = writer.from(plan, neededJoins(plan, [...exprs, ...grouping, ...order])) + writer.where(plan.conditions);
   if (!plan.grouped) return body;
   const by = keys.length === 0 ? "" : `\nGROUP BY ${keys.map((c) => writer.expr(c.expr as Expr)).join(", ")}`;
-  const having = plan.groupConditions.map((c) => writer.expr(c.expr)).join("\n  AND ");
+  const having = (all ? [] : plan.groupConditions).map((c) => writer.expr(c.expr)).join("\n  AND ");
   return `${body}${by}${having ? `\nHAVING ${having}` : ""}`;
 }
 
 type Cut = { ordered?: boolean; window?: { offset: number; rows: number } | undefined | "seen to" };
 
-/** Whether a plan's rows are looked at once more when they are there: by what is worked out from the rows beside, or the first of each. */
-const looksAgain = (plan: Plan): boolean => plan.firstOf !== null || plan.columns.some((c) => c.window);
+/** Whether a plan's rows are looked at once more when they are there: by what is worked out from the rows beside, the first of each, or groups that have none. */
+const looksAgain = (plan: Plan): boolean => plan.firstOf !== null || everyOf(plan).length > 0 || plan.columns.some((c) => c.window);
 
 /**
  * The rows of a plan, as many as it shows, with what is selected of them. Where nothing is cut and no order is asked for
@@ -360,11 +361,24 @@ const looksAgain = (plan: Plan): boolean => plan.firstOf !== null || plan.column
 export function rowsSql(plan: Plan, writer: SqlWriter, select: Selected[], { ordered = false, window }: Cut = {}): string {
   const limit = window === "seen to" ? "" : limitSql(plan.limit, window);
   const inOrder = ordered || limit !== "";
-  if (looksAgain(plan)) return rowsAgain(plan, writer, select, bodySql(plan, writer, [...plan.columns.flatMap(exprsOf), ...plan.tieBreak]), inOrder, limit);
+  if (looksAgain(plan)) return rowsAgain(plan, writer, select, (own) => rowsToSeeAgain(plan, writer, own), inOrder, limit);
   const listed = select.map((s) => `${"sql" in s ? s.sql : selectedSql(s.column, writer, ordered)} AS ${quoted(s.name)}`);
   const exprs = inOrder ? plan.columns.flatMap(exprsOf) : select.flatMap((s) => ("sql" in s ? plan.columns.flatMap(exprsOf) : exprsOf(s.column)));
   const order = inOrder ? orderSql(plan, writer) : "";
-  return [`SELECT ${listed.join(",\n  ")}`, bodySql(plan, writer, exprs, !inOrder), order, limit].filter(Boolean).join("\n");
+  return [`SELECT ${listed.join(",\n  ")}`, bodySql(plan, writer, exprs, { unordered: !inOrder }), order, limit].filter(Boolean).join("\n");
+}
+
+/** Rows with all that is asked of them, before their order; groups that no row makes among them, where a plan shows those. */
+function rowsToSeeAgain(plan: Plan, writer: SqlWriter, own: Own[]): string {
+  const read = [...plan.columns.flatMap(exprsOf), ...plan.tieBreak];
+  const columnsOf = (rows: Plan, ids: string[]) =>
+    rowsSql(
+      rows,
+      writer,
+      ids.flatMap((id) => rows.columns.filter((c) => c.id === id)).map((column) => ({ column, name: column.id })),
+    );
+  if (everyOf(plan).length > 0) return everyGroup(plan, writer, own, bodySql(plan, writer, read, { all: true }), columnsOf);
+  return `SELECT ${own.map((s) => `${s.sql} AS ${quoted(s.name)}`).join(",\n  ")}\n${bodySql(plan, writer, read)}`;
 }
 
 /** A column as it is shown; where more is made of it, what outgrew 64 bits is refused. */

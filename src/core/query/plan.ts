@@ -133,6 +133,17 @@ export type PlanWindow = {
 /** Only the first rows of each part of a sheet, in its order. */
 export type PlanFirst = { rows: number; per: string[] };
 
+/**
+ * What values some group keys have whether or not a row has them: groups without rows are shown for them. Columns are
+ * keys of the plan, by their ids.
+ */
+export type PlanEvery =
+  /** Those found in the rows of another plan, whose columns have the same ids. */
+  | { kind: "rows"; columns: string[]; rows: Plan }
+  | { kind: "listed"; columns: [string]; values: Expr[] }
+  /** From the least value of the key `of` to its greatest; `next` is worked out from STEP, as are the values of each column. */
+  | { kind: "steps"; columns: string[]; of: string; next: Expr; values: Expr[] };
+
 export type PlanCondition = { id: string; expr: Expr; label: string; leftOut?: string };
 
 export type PlanParameter = { name: string; type: ValueType; text: string | null; defaulted: boolean };
@@ -157,6 +168,8 @@ export type Plan = {
   /** Only rows that fall into a group of this plan, over the same source and joins. */
   ofGroups?: Plan;
   columns: PlanColumn[];
+  /** Of which keys groups without rows are shown; none where it is unset. */
+  every?: PlanEvery[];
   order: { column: string; direction: "up" | "down" }[];
   /** What tells rows apart that the order leaves level, so that paging never loses or repeats one. */
   tieBreak: Expr[];
@@ -167,6 +180,9 @@ export type Plan = {
 
 /** A plan with all its rows, whatever number of them is shown. */
 export const uncut = (plan: Plan): Plan => ({ ...plan, limit: null, firstOf: null });
+
+/** The keys for whose values groups without rows are shown. */
+export const everyOf = (plan: Plan): PlanEvery[] => (plan.grouped ? (plan.every ?? []) : []);
 
 /** Whether a plan shows some of its rows only, by their order. */
 export const isCut = (plan: Plan): boolean => plan.limit !== null || plan.firstOf !== null;

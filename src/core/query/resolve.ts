@@ -7,6 +7,7 @@ import { type Checked, type Problem, problem } from "../types/problem";
 import { type ValueType, whole, yesno } from "../types/valueType";
 import { isGroup, mapComparisons } from "./conditions";
 import { emptyQuery } from "./empty";
+import { resolveEvery } from "./everyValue";
 import { brings, isLinked, keepsFar } from "./joinWays";
 import { namedFormulas, operandWords, type Path, type Resolver, type RunContext, report, type ScopeTable, storedExpr } from "./operands";
 import { probeValues, resolveParameters } from "./parameters";
@@ -56,6 +57,7 @@ export function resolveQuery(spec: QuerySpec, schema: Schema, context: RunContex
       [...resolver.derived.values()],
     );
   const columns = resolveColumns(spec, schema, resolver, () => ({ source, joins: joins() }));
+  const every = resolveEvery(spec, columns, resolver);
   const groupConditions = spec.grouped
     ? resolveConditions(spec.groupConditions ?? [], resolver, ["groupConditions"]).map((found) => planCondition(found, scope, resolver.columns))
     : [];
@@ -75,6 +77,7 @@ export function resolveQuery(spec: QuerySpec, schema: Schema, context: RunContex
       grouped: spec.grouped,
       groupConditions,
       columns,
+      every,
       order: spec.order,
       tieBreak: tieBreak(spec.grouped, scope, columns),
       limit: spec.limit,

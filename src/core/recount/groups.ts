@@ -63,6 +63,14 @@ export class Groups {
     this.figures.forEach(({ of, by, keys }, i) => group.tallies[i]?.add({ value: of(tuple), by: by(tuple), keys: keys?.(tuple) ?? null }));
   }
 
+  /** What each of its groups is made by. */
+  made = (): Row[] => [...this.groups.values()].map((g) => g.keys);
+
+  /** A group that is there whether or not a row makes it. */
+  ensure(keys: Row): void {
+    this.groupOf(keys);
+  }
+
   /** Every group, by the key of what it is made by, with its own values and what was asked of it. */
   *all(): Iterable<{ key: unknown; keys: Row; values: Value[] }> {
     for (const [key, group] of this.groups) yield { key, keys: group.keys, values: this.values.map((value) => value(group)) };

@@ -2,7 +2,7 @@ import { aliasesOf, type Expr, figureWhere, literal, withFigures } from "../expr
 import { groupKeys } from "../query/groupKeys";
 import { figureOfRollup, valueOfColumn } from "../query/home";
 import { JOIN_WAYS, keepsFar, PRESENT } from "../query/joinWays";
-import type { Plan, PlanJoin, PlanStack } from "../query/plan";
+import { everyOf, type Plan, type PlanEvery, type PlanJoin, type PlanStack } from "../query/plan";
 import type { LinkComparison, LinkOperator, Table } from "../schema/schema";
 import type { Storage } from "../types/storage";
 import type { ValueType } from "../types/valueType";
@@ -341,6 +341,7 @@ export function recountRows(plan: Plan, read: ReadTable): Row[] {
     if (groups) groups.add(tuple);
     else if (values) kept.push({ row: values(tuple), ties: ties(tuple) });
   });
+  if (groups) fillGroups(plan, groups, read);
   for (const group of groups?.all() ?? []) {
     const conditions = group.values.splice(0, plan.groupConditions.length);
     if (conditions.every((c) => c === true)) kept.push({ row: group.values, ties: group.keys });
@@ -349,6 +350,56 @@ export function recountRows(plan: Plan, read: ReadTable): Row[] {
   const shown = firstOfEach(plan, kept).sort(comparing(plan, plan.order));
   const rows = shown.map((k) => k.row);
   return plan.limit === null ? rows : rows.slice(0, plan.limit);
+}
+
+/** Makes the groups that no row makes, where a plan shows those: every value of their keys beside those of the other keys that rows have. */
+function fillGroups(plan: Plan, groups: Groups, read: ReadTable): void {
+  const every = everyOf(plan);
+  if (every.length === 0) return;
+  const keys = plan.columns.filter((c) => !c.figure && c.expr).map((c) => c.id);
+  const made = groups.made();
+  const placesOf = (ids: string[]) => ids.map((id) => keys.indexOf(id));
+  const filled = every.map((e) => ({ places: placesOf(e.columns), values: valuesOf(e, made, keys, read).filter((row) => !row.includes(null)) }));
+  const rest = keys.map((_, at) => at).filter((at) => !filled.some((f) => f.places.includes(at)));
+  const others = new Map(made.map((row) => [keyOfValues(rest.map((at) => row[at] ?? null)), row]));
+  const starts: Row[] = rest.length > 0 ? [...others.values()] : [keys.map(() => null)];
+  const fill = (row: Row, at: number): void => {
+    const next = filled[at];
+    if (!next) return groups.ensure(row);
+    for (const values of next.values) {
+      const filledRow = [...row];
+      next.places.forEach((place, i) => {
+        filledRow[place] = values[i] ?? null;
+      });
+      fill(filledRow, at + 1);
+    }
+  };
+  for (const start of starts) fill(start, 0);
+}
+
+/** The values that some keys have in any case. @param made the keys of the groups that rows make */
+function valuesOf(every: PlanEvery, made: Row[], keys: string[], read: ReadTable): Row[] {
+  const alone = (expr: Expr) => evaluator<Value>(expr, (leaf) => (leaf.node === "field" ? (value) => value : null));
+  switch (every.kind) {
+    case "rows": {
+      const places = every.columns.map((id) => every.rows.columns.findIndex((c) => c.id === id));
+      return recountRows(every.rows, read).map((row) => places.map((at) => row[at] ?? null));
+    }
+    case "listed":
+      return every.values.map((value) => [alone(value)(null)]);
+    case "steps": {
+      const known = made.map((row) => row[keys.indexOf(every.of)] ?? null).filter((v) => v !== null);
+      const sorted = known.sort(compareValues);
+      const [least, greatest] = [sorted[0], sorted.at(-1)];
+      const [next, values] = [alone(every.next), every.values.map(alone)];
+      const rows: Row[] = [];
+      for (let at: Value = least ?? null; at !== null && greatest !== undefined && compareValues(at, greatest) <= 0; at = next(at))
+        rows.push(values.map((v) => v(at)));
+      return rows;
+    }
+    default:
+      return every satisfies never;
+  }
 }
 
 /** Whether a row falls into a group of the plan that rows have to be of. */

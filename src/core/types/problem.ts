@@ -71,6 +71,7 @@ const SENTENCES = {
   bandType: (d: Detail) => `Only numbers can be grouped in bands; this is a ${d.type}.`,
   bandLimits: () => "Limits must be numbers from the least to the greatest, each once, with no more decimal places than their field.",
   lettersType: (d: Detail) => `Only texts can be grouped by their first letters; this is a ${d.type}.`,
+  everyField: (d: Detail) => `Groups without rows cannot be shown for ${q(d.column)}. Group by a field, a part of a date or a band.`,
   bandWidth: () => "The band width must be a number above 0, with no more decimal places than its field.",
   syntax: (d: Detail) => `The formula cannot be read at character ${d.at}: ${d.expected}.`,
   unknownField: (d: Detail) => `The formula uses ${q(d.name)}, which is not a column here. Check the spelling, or join its table.`,

@@ -19,6 +19,7 @@ export const WORDS = {
   amongWhich: "Among the values of",
   noSuchColumn: "No table or query has such a column.",
   ownLimits: "Or your own limits, for example 10; 50; 100",
+  groupsWithoutRows: "Show groups without rows",
   firstLetters: "Number of first letters (empty: whole text)",
   anyValue: "any",
   choicesAre: "Choices",

@@ -4,6 +4,7 @@ import { likeTest } from "@/core/types/like";
 import { percentileExact, percentileFloating, varianceOf } from "@/core/types/statistics";
 import { fold, initcap, lpad, readAs, readScaled } from "@/core/types/text";
 import { decimal } from "@/core/types/valueType";
+import { JobFailure } from "./failures";
 
 const orNull = (fn: (text: string) => unknown) => (value: unknown) => (typeof value === "string" ? fn(value) : value === null ? null : fn(String(value)));
 
@@ -68,6 +69,9 @@ export function registerFunctions(db: Database.Database): void {
     if (text === null || pattern === null) return null;
     if (asked.pattern !== pattern) asked = { pattern: String(pattern), test: likeTest(String(pattern)) };
     return Number(asked.test(String(text)));
+  });
+  db.function("nl_too_many", () => {
+    throw new JobFailure("tooManyGroups");
   });
   const exact = { ...pure, safeIntegers: true };
   db.function("nl_exact", exact, (value: unknown) => {

@@ -63,6 +63,17 @@ export function GroupEditor({ spec, schema, change, close, id }: EditorProps & {
       {type?.kind === "text" && value?.kind === "field" && (
         <Part label={WORDS.firstLetters} text={String(value.letters ?? "")} set={(typed) => part({ letters: typed })} close={close} />
       )}
+      {value?.kind === "field" && (
+        <label className="flex gap-2 pt-2 text-small">
+          <input
+            type="checkbox"
+            className="accent-bottle"
+            checked={column.everyValue ?? false}
+            onChange={(e) => change(edit.changeColumn(spec, id, { everyValue: e.target.checked || undefined }))}
+          />
+          {WORDS.groupsWithoutRows}
+        </label>
+      )}
       <Remove
         onClick={() => {
           change(edit.removeColumns(spec, [id]));
