@@ -4,9 +4,9 @@ import { holdLines, linesAgree } from "@/core/proof/lines";
 import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import { emptyQuery } from "@/core/query/empty";
+import { tooManyGroups } from "@/core/query/everyGroup";
 import type { Plan } from "@/core/query/plan";
 import type { Operand, QueryColumn, QuerySpec } from "@/core/query/spec";
-import { JobFailure } from "@/server/engine/failures";
 import { readRows } from "@/server/engine/readers";
 import { tableReader } from "@/server/engine/tables";
 import { chargesEverywhere, field, planOf, problemsOf, withShipper } from "../support/charges";
@@ -100,7 +100,7 @@ describe("groups without rows", () => {
     const cents = planOf(per([by({ ...field("amount"), band: { width: "0.01" } })]));
     engines.lite.exec("UPDATE charge SET amount = 200000000 WHERE id = 6");
     try {
-      expect(() => [...readRows(engines.lite, compileRows(cents, sqlite))]).toThrow(JobFailure);
+      expect(() => [...readRows(engines.lite, compileRows(cents, sqlite))]).toThrow(tooManyGroups().message);
     } finally {
       engines.lite.exec("UPDATE charge SET amount = 1450 WHERE id = 6");
     }

@@ -13,8 +13,9 @@ import { emptyQuery } from "@/core/query/empty";
 import { overRows, resolveOver } from "@/core/query/over";
 import type { Plan } from "@/core/query/plan";
 import { withQueryTables } from "@/core/query/queryTables";
+import { relatedFigure, totalFirst } from "@/core/query/related";
 import { resolveQuery } from "@/core/query/resolve";
-import type { Condition, Operand, QuerySpec } from "@/core/query/spec";
+import type { Condition, Operand, QuerySpec, RelatedFigure } from "@/core/query/spec";
 import { usualDay } from "@/core/types/calendar";
 import { floating } from "@/core/types/valueType";
 import { readRows, readSingle } from "@/server/engine/readers";
@@ -59,6 +60,24 @@ describe("ways to join", () => {
     expect([step?.found.rows, step?.missing.rows, step?.added?.rows, proof.sheet.rows]).toEqual([4, 2, 1, 7]);
     const added = planProofRows(planOf(withShipper("both")), { part: "added", id: "s" } as ProofPick) as Plan;
     expect(engines.sqlite(added).map((r) => r.split(" | ").at(-1))).toEqual(["Cy"]);
+  });
+  it("tell who has none on the other side, also where those stay out: shipper 3, and 2 once its charges are left out", () => {
+    const light = { id: "w", left: field("weight"), operator: "atLeast" as const, values: [{ kind: "value" as const, text: "4" }] };
+    const cases: [QuerySpec, string[]][] = [
+      [withShipper("keep"), ["3 | Cy"]],
+      [{ ...withShipper("only"), conditions: [light] }, ["2 | Bo", "3 | Cy"]],
+    ];
+    for (const [spec, names] of cases) {
+      const step = proofOf(planOf(spec)).steps.find((s) => s.kind === "join");
+      expect(step).toMatchObject({ unmatched: names.length, added: null });
+      expect(engines.sqlite(planProofRows(planOf(spec), { part: "unmatched", id: "s" }) as Plan)).toEqual(names);
+    }
+    expect(
+      planProofRows(
+        { ...planOf(withShipper("keep")), joins: planOf(withShipper("keep")).joins.map((j) => ({ ...j, table: { ...j.table, key: [] } })) },
+        { part: "unmatched", id: "s" },
+      ),
+    ).toBeNull();
   });
   it("by comparisons: the statement’s day is on or before the charge’s, and of the same month", async () => {
     const on: Condition[] = [
@@ -320,6 +339,15 @@ describe("what is among the rows of a query", () => {
     // 10.00 with two decimals is 10.0 with one.
     expect(await numbers(among("among", field("amount"), "paid", "amount"))).toEqual(["1", "2", "5"]);
   });
+  it("is looked up in its own table, also where a window of the sheet is found first", () => {
+    const own: QuerySpec = {
+      ...withShipper("keep"),
+      conditions: [{ id: "c", left: field("id"), operator: "among", values: [{ kind: "rows", table: "charge", column: "weight" }] }],
+      order: [{ column: "i", direction: "down" }],
+    };
+    const sql = compileRows(planOf(own), sqlite, { offset: 1, rows: 2 });
+    expect([...readRows(engines.lite, sql)].map((row) => row[0])).toEqual([4, 2]);
+  });
   it("is kept once where several values are the same to it: two times of one day", async () => {
     expect(await numbers(among("among", field("day"), "seen", "at"))).toEqual(["1"]);
     expect(await numbers(among("notAmong", field("day"), "seen", "at"))).toEqual(["2", "3", "4", "5", "6"]);
@@ -566,5 +594,115 @@ describe("proofs of what a query can ask", () => {
     expect(check(column(plan, "t", { type: floating }), 3)).toMatchObject({ skipped: { why: "floating" }, lines: null });
     expect(check(planOf(grouped), 3)).toBeNull();
     expect(linesAgree({ headings: [], skipped: null, lines: { sheet: 3, recount: 2 }, different: [] })).toBe(false);
+  });
+});
+
+describe("those that have rows of another table, or none, by comparisons", () => {
+  const of = (column: string, join = ""): Operand => field(column, join);
+  const at = (column: string, operator: Condition["operator"], near: string): Condition => ({
+    id: `p${column}`,
+    left: of(column, "p"),
+    operator,
+    values: [{ kind: "field", join: "", column: near }],
+  });
+  const paid = (way: JoinWay, on: Condition[], more: Partial<QuerySpec> = {}): QuerySpec => ({
+    ...charges,
+    joins: [{ id: "p", from: "", table: "paid", on, way }],
+    ...more,
+  });
+  it("are asked for without repeating a row: two payments of 20.00 or more, one of a day before", async () => {
+    expect(await rowsOf(paid("has", [at("day", "is", "day")]))).toEqual(["1 | 1000", "2 | 2000"]);
+    expect((await rowsOf(paid("hasNone", [at("day", "is", "day")]))).map((l) => l[0])).toEqual(["3", "4", "5", "6"]);
+    expect((await rowsOf(paid("has", [at("day", "less", "day"), at("amount", "atLeast", "amount")]))).map((l) => l[0])).toEqual(["3", "5", "6"]);
+  });
+  it("have a line of their own in the proof, and count for a table that is joined, where that has a row", async () => {
+    const plan = planOf(paid("has", [at("day", "is", "day")]));
+    expect(proofOf(plan).steps[0]).toMatchObject({ kind: "condition", words: "have no paids", leftOut: { rows: 4, figure: 70_00 } });
+    const unnamed = { ...withShipper("keep"), joins: [...withShipper("keep").joins, { id: "p", from: "s", table: "paid", way: "hasNone" as const, on: [] }] };
+    const asked = (way: JoinWay): QuerySpec => ({
+      ...unnamed,
+      joins: [
+        unnamed.joins[0] as never,
+        {
+          id: "p",
+          from: "s",
+          table: "paid",
+          way,
+          on: [{ id: "q", left: of("id", "p"), operator: "is", values: [{ kind: "field", join: "s", column: "id" }] }],
+        },
+      ],
+    });
+    expect((await rowsOf(asked("has"))).map((l) => l[0])).toEqual(["1", "2", "4", "5"]);
+    expect(await rowsOf(asked("hasNone"))).toEqual([]);
+  });
+  it("are told of saved queries on either side", async () => {
+    const late = {
+      id: "q",
+      name: "Late",
+      spec: paid("has", [], { joins: [], conditions: [{ id: "c", left: of("day"), operator: "atLeast", values: [{ kind: "value", text: "2026-03-01" }] }] }),
+    };
+    const within = withQueryTables(schema, [late], usualDay("2026-11-23"));
+    const has: QuerySpec = { ...charges, joins: [{ id: "p", from: "", table: "query q", way: "has", on: [{ ...at("i", "is", "id"), left: of("i", "p") }] }] };
+    expect((await rowsOf(has, within)).map((l) => l[0])).toEqual(["3", "4", "5", "6"]);
+    const over: QuerySpec = {
+      ...emptyQuery("query q"),
+      columns: [{ id: "i", value: of("i") }],
+      joins: [{ id: "p", from: "", table: "charge", way: "hasNone", on: [{ ...at("id", "greater", "i") }] }],
+    };
+    expect(await rowsOf(over, within)).toEqual(["6"]);
+  });
+  it("need a comparison, of stored columns of the two", () => {
+    expect(problemsOf(paid("has", []))).toEqual(["joinHasNoComparison"]);
+    expect(problemsOf(paid("has", [{ ...at("day", "is", "day"), values: [{ kind: "value", text: "2026-01-10" }] }]))).toEqual(["joinHasReach"]);
+    const third = paid("hasNone", [{ ...at("id", "is", "id"), values: [{ kind: "field", join: "s", column: "id" }] }]);
+    expect(problemsOf({ ...third, joins: [...withShipper("keep").joins, ...third.joins] })).toEqual(["joinHasReach"]);
+  });
+  it("have a proof that says no where those that have none are shown", () => {
+    const right = planOf(paid("has", [at("day", "is", "day")]));
+    const other = planOf(paid("hasNone", [at("day", "is", "day")]));
+    const account = accountOf(right, null, tableReader(engines.lite));
+    const sql = sheetSql(other, sqlite);
+    const answer = { rows: readSingle(engines.lite, sql.rows), footing: readSingle(engines.lite, sql.footing), lines: null };
+    expect(prove(other, null, account, sql.footing, answer).agrees).toBe(false);
+  });
+});
+
+describe("a figure over related rows", () => {
+  const step = { link: "shipper", toward: "a" as const };
+  const shippers = (more: Partial<RelatedFigure> = {}, figure?: "total"): QuerySpec => ({
+    ...emptyQuery("shipper"),
+    grouped: figure !== undefined,
+    columns: [
+      { id: "n", value: field("name") },
+      { id: "t", value: { ...relatedFigure("", step, "total", "amount", schema), ...more }, label: "Freight", ...(figure ? { figure } : {}) },
+    ],
+  });
+  it("stands beside each row and repeats none; its footing adds up, and is proved", async () => {
+    expect(await rowsOf(shippers())).toEqual(["Ann | 4000", "Bo | 4000", "Cy | ∅"]);
+    expect(proofOf(planOf(shippers()))).toMatchObject({ sheet: { rows: 3, figure: 80_00 }, repeats: [] });
+    expect(await rowsOf(shippers({}, "total"))).toEqual(["Ann | 4000", "Bo | 4000", "Cy | ∅"]);
+  });
+  it("counts only rows that meet its conditions, and names none for a count of nothing", async () => {
+    const where: Condition[] = [{ id: "w", left: field("weight"), operator: "atLeast", values: [{ kind: "value", text: "4" }] }];
+    expect(await rowsOf(shippers({ where }))).toEqual(["Ann | 4000", "Bo | ∅", "Cy | ∅"]);
+    expect(await rowsOf(shippers({ figure: "count", column: null, where }))).toEqual(["Ann | 2", "Bo | 0", "Cy | 0"]);
+    expect((await rowsOf(shippers({ figure: "average" })))[0]).toBe("Ann | 200000000");
+  });
+  it("is what the rows joined come to once they are totalled first", async () => {
+    const joined: QuerySpec = {
+      ...shippers(),
+      joins: [{ id: "c", from: "", ...step, way: "only" }],
+      columns: [
+        { id: "n", value: field("name") },
+        { id: "t", value: field("amount", "c") },
+      ],
+    };
+    const first = totalFirst(joined, schema, "c") as QuerySpec;
+    expect(await rowsOf(first)).toEqual(["Ann | 4000", "Bo | 4000"]);
+    expect([proofOf(planOf(joined)).sheet.figure, proofOf(planOf(first)).sheet.figure]).toEqual([80_00, 80_00]);
+  });
+  it("says what is gone: its link, its column", () => {
+    expect(problemsOf(shippers({ step: { ...step, link: "gone" } }))).toEqual(["linkGone"]);
+    expect(problemsOf(shippers({ column: "gone" }))).toEqual(["columnGone"]);
   });
 });

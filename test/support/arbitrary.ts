@@ -6,6 +6,7 @@ import { BACK_NAMES, type BackName, HOLDS_NAMES, WINDOW_NAMES, type WindowName }
 import { emptyQuery } from "@/core/query/empty";
 import { brings } from "@/core/query/joinWays";
 import { OPERATORS, operatorsFor, valuesNeeded } from "@/core/query/operators";
+import { relatedFigure } from "@/core/query/related";
 import type { ComparedJoin, Condition, ConditionTree, Join, LinkedJoin, Operand, Parameter, QueryColumn, QuerySpec, Value } from "@/core/query/spec";
 import { WINDOWS } from "@/core/query/windows";
 import { type Column, findTable } from "@/core/schema/schema";
@@ -129,10 +130,15 @@ function operandArbitrary(brought: Brought[], grouping: boolean): fc.Arbitrary<O
   const limited = fc.constantFrom(...numbers).map(({ join, c }): Operand => ({ ...field(c.name, join), limits: ["0", "7", "25"] }));
   const texts = fc.constantFrom(...fields.filter(({ c }) => c.type.kind === "text"));
   const initial = fc.tuple(texts, fc.constantFrom(1, 2)).map(([{ join, c }, letters]): Operand => ({ ...field(c.name, join), letters }));
+  const related = fc.constantFrom<Operand>(
+    relatedFigure("", { link: "stamp.crate_id", toward: "a" }, "total", "fee", derivedSchema),
+    relatedFigure("", { link: "stamp.crate_id", toward: "a" }, "count", null, derivedSchema),
+  );
   const formula = fc.constantFrom(...FORMULAS).map((text): Operand => ({ kind: "formula", text }));
   return fc.oneof(
     { weight: 4, arbitrary: plain },
     { weight: 2, arbitrary: formula },
+    { weight: 1, arbitrary: related },
     { weight: grouping ? 3 : 1, arbitrary: fc.oneof(parted, banded, limited, initial) },
   );
 }
@@ -255,7 +261,7 @@ const comparedArbitrary: fc.Arbitrary<ComparedJoin> = fc
       [{ id: "o0", holds: "any", of: [onYard("o1", "name", "sameText", "mark"), onYard("o2", "id", "is", "pieces")] }],
       [onYard("o1", "name", "beginsWith", "mark"), onYard("o2", "open", "is", "sealed")],
     ),
-    way: fc.constantFrom("keep", "only", "other"),
+    way: fc.constantFrom("keep", "only", "other", "has", "hasNone"),
   })
   .map(({ on, way }): ComparedJoin => ({ id: "o", from: "", table: "yard", on, way }));
 

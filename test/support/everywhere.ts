@@ -24,12 +24,12 @@ export const RUNS = Number(process.env.RANDOM_RUNS ?? 1000);
 
 const written = (rows: Cell[][]): string[] => rows.map((row) => row.map((cell) => (isMisfit(cell) ? cell.misfit : String(cell ?? "∅"))).join(" | "));
 
-function isTooLarge(work: () => unknown): boolean {
+export function isTooLarge(work: () => unknown): boolean {
   try {
     work();
     return false;
   } catch (error) {
-    if (/integer overflow|larger than 18 digits/.test(String(error))) return true;
+    if (/integer overflow|larger than 18 digits|too many groups/.test(String(error))) return true;
     throw error;
   }
 }

@@ -140,7 +140,7 @@ function joinPhrases(id: string, spec: QuerySpec, saying: Saying): Phrase[] {
   const name: Phrase = { text: at ? pathWords(at.path) : "a missing table", target: { kind: "join", id } };
   const from = scope.find((s) => s.id === join?.from);
   const on = join && !isLinked(join) && join.way !== "every" ? join.on.map((c) => conditionPhrases(c, saying)) : null;
-  const compared: Phrase[] = on ? [say("; "), ...(on.length > 0 ? listed(on) : [{ text: "no comparison yet", target: { kind: "join" as const, id } }])] : [];
+  const compared: Phrase[] = on ? [say("; "), ...(on.length > 0 ? listed(on) : [noComparison(id)])] : [];
   const near = plural(from?.path.at(-1) ?? from?.table.label ?? "row");
   return [
     name,
@@ -150,6 +150,8 @@ function joinPhrases(id: string, spec: QuerySpec, saying: Saying): Phrase[] {
     say(")"),
   ];
 }
+
+const noComparison = (id: string): Phrase => ({ text: "no comparison yet", target: { kind: "join", id } });
 
 /** How a sentence says, behind a joined table, what becomes of rows without a match. */
 const WAY_WORDS: Record<JoinWay, (far: string, near: string) => string> = {
@@ -167,15 +169,16 @@ function havingPhrases(join: Join, saying: Saying): Phrase[] {
   const { schema, scope } = saying;
   const { id } = join;
   const far = isLinked(join) ? schema.links.find((l) => l.id === join.link)?.[join.toward] : undefined;
-  const table = far && findTable(schema, far.table);
-  const own = table ? [{ id, alias: id, table, path: [], join: null }] : [];
+  const table = findTable(schema, isLinked(join) ? (far?.table ?? "") : join.table);
+  // What no link leads to is compared with other tables, so its fields are said with its name.
+  const own = table ? [{ id, alias: id, table, path: isLinked(join) ? [] : [table.label], join: null }] : [];
   const where = joinConditions(join).map((c) => conditionPhrases(c, { ...saying, scope: [...own, ...scope] }));
   const one = far?.leadsTo === "one";
   return [
     { text: join.way === "has" ? (one ? "a" : "some") : "no", target: { kind: "way", id } },
     say(" "),
-    { text: far?.name ?? "missing rows", target: { kind: "join", id } },
-    ...(where.length > 0 ? [say(" where "), ...listed(where)] : []),
+    { text: far?.name ?? (isLinked(join) || !table ? "missing rows" : plural(table.label)), target: { kind: "join", id } },
+    ...(where.length > 0 ? [say(" where "), ...listed(where)] : isLinked(join) ? [] : [say(" ("), noComparison(id), say(")")]),
   ];
 }
 
@@ -262,7 +265,10 @@ function columnPhrases(spec: QuerySpec, scope: ScopeTable[]): Phrase[] {
   const keys = spec.columns.filter((c) => !c.figure);
   const figures = spec.columns.filter((c) => c.figure);
   const keyPhrases = listed(
-    keys.map((c) => [{ text: columnWords(c, scope), target: { kind: "group" as const, id: c.id } }, ...(c.everyValue ? [say(" (including those without rows)")] : [])]),
+    keys.map((c) => [
+      { text: columnWords(c, scope), target: { kind: "group" as const, id: c.id } },
+      ...(c.everyValue ? [say(" (including those without rows)")] : []),
+    ]),
   );
   const figureWords = figures.map((c) => columnWords(c, scope, spec.columns)).join(", ") || "no figure yet";
   return [...(keys.length ? [say("One row per "), ...keyPhrases] : [say("One row in all")]), say(": "), { text: figureWords, target: { kind: "columns" } }];

@@ -32,13 +32,15 @@ export function rollupBrief(rollup: Rollup, table: string, schema: Schema, local
   const by = column?.by ? operandWords(column.by, scope) : "…";
   const way = column?.direction === "down" ? "latest or largest first" : "earliest or smallest first";
   return [
-    { text: `For each ${findTable(schema, table)?.label ?? table}, the ` },
-    control("figure", figureWords(figure)),
-    ...(column?.value
-      ? [{ text: " of " }, control("value", operandWords(column.value, scope))]
-      : figure === "count"
-        ? []
-        : [{ text: " of " }, control("value", "…")]),
+    { text: `For each ${findTable(schema, table)?.label ?? table}, ${figure === "formula" ? "" : "the "}` },
+    control("figure", figure === "formula" ? operandWords(column?.value ?? null, scope) : figureWords(figure)),
+    ...(figure === "formula"
+      ? []
+      : column?.value
+        ? [{ text: " of " }, control("value", operandWords(column.value, scope))]
+        : figure === "count"
+          ? []
+          : [{ text: " of " }, control("value", "…")]),
     { text: " over " },
     control("step", far?.name ?? "missing rows"),
     ...(order || weighs

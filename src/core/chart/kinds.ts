@@ -91,7 +91,7 @@ export const CHARTS: Record<ChartKind, Kind> = {
 
 /** What is on a chart's shelves, by types. */
 export function shelvesOf({ pivot }: ChartSpec, table: Table): Shelves {
-  const typeOf = (value: { kind: string; column?: string } | null) =>
+  const typeOf = (value: { kind: string; column?: string | null } | null) =>
     value?.kind === "field" ? table.columns.find((c) => c.name === value.column)?.type : undefined;
   const along = pivot.across[0] ? (typeOf(pivot.across[0].value) ?? null) : null;
   const value = pivot.across[0]?.value;

@@ -38,6 +38,8 @@ export type ProofStep =
       missing: Amount;
       /** Rows of the joined table that no row matches, where they come in. */
       added: Amount | null;
+      /** How many rows of the joined table no row matches, where they stay out. */
+      unmatched: number;
       repeated: Amount;
       /** The most often one row is repeated by this join. */
       times: number;
@@ -226,7 +228,7 @@ export function accountOf(plan: Plan, figure: PlanColumn | null, read: ReadTable
     const on = (): void => goOn(at, tuple);
     const found = step.matches(tuple);
     const seen = joinStages.get(step.join.alias);
-    if (keepsFar(step.join.way)) for (const row of found) seen?.matched.add(row);
+    for (const row of found) seen?.matched.add(row);
     if (step.join.leadsTo === "one") tuple[step.slot] = found[0] ?? null;
     seen?.before.add(tuple);
     if (found.length > 0) {
@@ -272,8 +274,10 @@ export function accountOf(plan: Plan, figure: PlanColumn | null, read: ReadTable
     const seen = joinStages.get(join.alias);
     if (!seen) return true;
     seen.before.add(at);
-    if (at[slot] === null) seen.missing.add(at);
+    const row = at[slot] ?? null;
+    if (row === null) seen.missing.add(at);
     else seen.found.add(at);
+    if (row !== null) seen.matched.add(row);
     return at[slot] !== null || JOIN_WAYS[join.way].keepsNear;
   }
 
@@ -293,7 +297,9 @@ export function accountOf(plan: Plan, figure: PlanColumn | null, read: ReadTable
     const repeated = { rows: seen.repeated.rows, figure: once ? none : (seen.repeated.sum(exact) ?? none) };
     const { id, path, leadsTo, way } = join;
     const added = keepsFar(way) ? amount(seen.added) : null;
-    return [{ kind: "join", id, label: path.join(" › "), leadsTo, way, found: amount(seen.found), missing, added, repeated, times: Math.max(1, seen.times) }];
+    const unmatched = added ? 0 : (joined.find((s) => s.join === join)?.count ?? 0) - seen.matched.size;
+    const label = path.join(" › ");
+    return [{ kind: "join", id, label, leadsTo, way, found: amount(seen.found), missing, added, unmatched, repeated, times: Math.max(1, seen.times) }];
   };
   const laterSteps = laterJoins.flatMap(({ join }) => {
     const stage = later.find((s) => s.last === join.alias);

@@ -54,7 +54,7 @@ export type Proof = {
 export type ProofPick =
   | { part: "source" | "kept" | "sheet" }
   | { part: "leftOut" | "leftOutGroups"; id: string }
-  | { part: "found" | "missing" | "added" | "repeated"; id: string };
+  | { part: "found" | "missing" | "added" | "unmatched" | "repeated"; id: string };
 
 /** What a query itself comes to before its limit, as it is compiled: its rows, and its footing. */
 export function sheetSql(plan: Plan, dialect: Dialect): { rows: Sql; footing: FootingSql } {

@@ -1,10 +1,12 @@
 import { aliasesOf, both, call, type Expr, isTrue, literal, negated } from "../expression/expr";
 import { JOIN_WAYS } from "../query/joinWays";
+import { canCount, countsOf, foundExpr, matchesExpr, nearFound } from "../query/matches";
 import { type Plan, type PlanColumn, type PlanCondition, uncut } from "../query/plan";
 import { findColumn } from "../schema/schema";
 import { whole, yesno } from "../types/valueType";
-import { canCount, countsOf, foundExpr, kept, matchesExpr, nearFound, partJoins } from "./parts";
+import { kept, partJoins } from "./parts";
 import type { ProofPick } from "./proof";
+import { unmatchedRows } from "./unmatched";
 
 /**
  * The plan of the rows behind one number of a proof: the query's columns, ungrouped, over just those rows.
@@ -16,6 +18,7 @@ export function planProofRows(plan: Plan, pick: ProofPick): Plan | null {
     ...plan,
     grouped: false,
     groupConditions: [],
+    every: [],
     limit: null,
     firstOf: null,
     columns: detailColumns(plan),
@@ -46,12 +49,17 @@ export function planProofRows(plan: Plan, pick: ProofPick): Plan | null {
   if (at >= 0) {
     const chosen = flatFilters[at] as (typeof flatFilters)[number];
     if (pick.part === "repeated") return withTies({ ...base, conditions: [{ id: "none", expr: never, label: "" }] });
+    if (pick.part === "unmatched") {
+      const join = parts.flatJoins.find((j) => j.id === pick.id);
+      const matched = flatFilters.slice(0, at + 1).filter((f) => f.filters || f === chosen);
+      return join ? unmatchedRows(join, { ...base, conditions: matched.map((f) => ({ id: f.id, expr: f.expr, label: "" })) }) : null;
+    }
     const before = flatFilters.slice(0, at).filter((f) => f.filters);
     const last = pick.part === "found" ? chosen.expr : negated(chosen.expr);
     return withTies({ ...base, conditions: [...before, { ...chosen, expr: last }].map((f) => ({ id: f.id, expr: f.expr, label: "" })) });
   }
   const later = laterRows(pick);
-  return later && withTies(later);
+  return later && pick.part !== "unmatched" ? withTies(later) : later;
 
   /** Rows of a step after a join to many: the real joins and conditions before it, then the step's own test. */
   function laterRows(chosen: { part: string; id: string }): Plan | null {
@@ -66,6 +74,7 @@ export function planProofRows(plan: Plan, pick: ProofPick): Plan | null {
           const near = nearFound(join, plan);
           return near && { ...base, joins: [...joins, { ...join, way: "other" }], conditions: [...conditions, test(negated(near), join.id)] };
         }
+        if (chosen.part === "unmatched") return unmatchedRows(join, { ...base, joins: [...joins, { ...join, way: "only" }], conditions });
         if (join.leadsTo === "many" && !canCount(join)) return null;
         const probe = join.leadsTo === "many" ? countsOf(join, plan) : kept(join);
         const found = foundExpr(probe);

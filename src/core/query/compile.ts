@@ -1,4 +1,4 @@
-import { aliasesOf, type Expr, type FigureExpr, fieldsOf, figureWhere, withFigures } from "../expression/expr";
+import { type Expr, type FigureExpr, figureWhere, withFigures } from "../expression/expr";
 import { functionSql, mayOutgrow, passesOn } from "../expression/functions";
 import type { LinkComparison, Table } from "../schema/schema";
 import { isNumber, text, type ValueType, whole } from "../types/valueType";
@@ -10,7 +10,8 @@ import { everyGroup } from "./everyGroup";
 import { groupKeys } from "./groupKeys";
 import { exprsOf, figureOfRollup, valueOfColumn } from "./home";
 import { keepsFar, PRESENT } from "./joinWays";
-import { everyOf, type Plan, type PlanColumn, type PlanJoin, type PlanRollup, type PlanStack } from "./plan";
+import { columnsRead, neededJoins } from "./needed";
+import { everyOf, type Plan, type PlanColumn, type PlanJoin, type PlanRollup, type PlanSource, type PlanStack } from "./plan";
 
 /** A value to be bound, by the name it has in the text. Exact numbers are scaled digits. */
 export type BoundValue = { name: string; value: string | null; type: ValueType; parameter?: string };
@@ -141,22 +142,31 @@ export class SqlWriter {
   }
 
   private source(plan: Plan): string {
-    const { query, stack, table } = plan.source;
-    if (query) return `(\n${this.subquery(query, columnsRead(plan))}\n)`;
-    if (stack) return `(\n${this.stack(stack, columnsRead(plan))}\n)`;
-    return this.inSight === null ? this.table(table) : quoted(IN_SIGHT);
+    const { query, stack } = plan.source;
+    return query || stack || this.inSight === null ? this.rowsOf(plan.source, () => columnsRead(plan)) : quoted(IN_SIGHT);
+  }
+
+  /** The rows of a table, of a query or of several put together, with those of their columns that are read. */
+  private rowsOf({ table, query, stack }: Pick<PlanSource, "table" | "query" | "stack">, read: () => Set<string>): string {
+    if (query) return `(\n${this.subquery(query, read())}\n)`;
+    return stack ? `(\n${this.stack(stack, read())}\n)` : this.table(table);
+  }
+
+  /** What is written of other tables than those of the rows in sight, though names be the same. */
+  private outOfSight<Written>(write: () => Written): Written {
+    const outside = this.inSight;
+    this.inSight = null;
+    const written = write();
+    this.inSight = outside;
+    return written;
   }
 
   /** A table; where rules bind the person who asks, only its rows that all of them let through. */
   private table({ name, rules }: Table): string {
     if (!rules) return quoted(name);
-    const outside = this.inSight;
-    this.inSight = null;
     const ruled = (rows: string, rule: Plan) =>
       `(\nSELECT ${quoted(rule.source.alias)}.*\n${this.from(rule, neededJoins(rule, []), rows)}${this.where(rule.conditions)}\n)`;
-    const seen = rules.reduce(ruled, quoted(name));
-    this.inSight = outside;
-    return seen;
+    return this.outOfSight(() => rules.reduce(ruled, quoted(name)));
   }
 
   /** The rows of several plans put together. Which of them are the same hangs on all their columns; where all are kept, those that are read will do. */
@@ -168,7 +178,8 @@ export class SqlWriter {
   /** The rows of another query, with those of its columns that are read, by their ids. */
   private subquery(query: Plan, read: Set<string>): string {
     const columns = query.columns.filter((c) => read.has(c.id));
-    return rowsSql(query, this, columns.length === 0 ? [oneRow(query)] : columns.map((column) => ({ column, name: column.id })));
+    const select = columns.length === 0 ? [oneRow(query)] : columns.map((column) => ({ column, name: column.id }));
+    return this.outOfSight(() => rowsSql(query, this, select));
   }
 
   private join(join: PlanJoin): string {
@@ -181,7 +192,7 @@ export class SqlWriter {
 
   /** The rows of a joined table; where no column of it is known to be filled, with a mark that a row is there. */
   private joined({ table, query, when }: PlanJoin): string {
-    const rows = query ? `(\n${this.subquery(query, new Set(query.columns.map((c) => c.id)))}\n)` : this.table(table);
+    const rows = this.rowsOf({ table, ...(query ? { query } : {}) }, () => new Set(query?.columns.map((c) => c.id)));
     return when && table.key.length === 0 ? `(\nSELECT t.*, 1 AS ${quoted(PRESENT)} FROM ${rows} AS t\n)` : rows;
   }
 
@@ -201,14 +212,15 @@ export class SqlWriter {
       return `${this.expr(withFigures(figureOfRollup(f), (figure) => figureWhere(figure, own)))} AS ${quoted(f.name)}`;
     });
     const keys = pairs ? pairs.columns.map((c) => `${quoted(pairs.alias)}.${quoted(c)}`) : join.on.map((c) => `${quoted(alias)}.${quoted(c.far)}`);
+    const rows = this.rowsOf({ table: join.table, ...(join.query ? { query: join.query } : {}) }, () => new Set(join.query?.columns.map((c) => c.id)));
     const paired = (p: NonNullable<PlanRollup["pairs"]>) =>
-      `FROM (SELECT DISTINCT ${p.columns.map(quoted).join(", ")} FROM ${this.table(p.table)} AS t) AS ${quoted(p.alias)}
-JOIN ${this.table(join.table)} AS ${quoted(alias)} ON ${[...join.on.map((c) => this.compared(c, p.alias, alias)), ...(p.when ?? []).map((expr) => this.expr(expr))].join(" AND ")}`;
+      `FROM (SELECT DISTINCT ${p.columns.map(quoted).join(", ")} FROM ${this.rowsOf(p, () => new Set(p.columns))} AS t) AS ${quoted(p.alias)}
+JOIN ${rows} AS ${quoted(alias)} ON ${[...join.on.map((c) => this.compared(c, p.alias, alias)), ...(p.when ?? []).map((expr) => this.expr(expr))].join(" AND ")}`;
     const near = join.on[0];
     const sought =
       this.inSight === join.from && !pairs && near ? [`${quoted(alias)}.${quoted(near.far)} IN (SELECT ${quoted(near.near)} FROM ${quoted(IN_SIGHT)})`] : [];
     const where = [...shared.map((expr) => this.expr(expr)), ...sought];
-    const from = pairs ? paired(pairs) : `FROM ${this.table(join.table)} AS ${quoted(alias)}`;
+    const from = pairs ? paired(pairs) : `FROM ${rows} AS ${quoted(alias)}`;
     return [
       `SELECT ${[...new Set(keys)].concat(select).join(", ")}`,
       [from, ...this.within(joins)].join("\n"),
@@ -221,11 +233,7 @@ JOIN ${this.table(join.table)} AS ${quoted(alias)} ON ${[...join.on.map((c) => t
 
   /** Joins within a rollup, whose tables are its own though their names may be those outside. */
   private within(joins: PlanJoin[]): string[] {
-    const outside = this.inSight;
-    this.inSight = null;
-    const written = joins.map((j) => this.join(j));
-    this.inSight = outside;
-    return written;
+    return this.outOfSight(() => joins.map((j) => this.join(j)));
   }
 
   where(conditions: { expr: Expr }[]): string {
@@ -235,27 +243,6 @@ JOIN ${this.table(join.table)} AS ${quoted(alias)} ON ${[...join.on.map((c) => t
   sql(text: string): Sql {
     return { text, values: this.values };
   }
-}
-
-/** The joins needed to compute expressions over all rows: those that drop or repeat rows, those read, and what leads to them. */
-export function neededJoins(plan: Plan, exprs: (Expr | null)[]): PlanJoin[] {
-  const needed = new Set(exprs.flatMap((e) => [...aliasesOf(e)]));
-  const asked = [...plan.conditions, ...plan.groupConditions].map((c) => c.expr);
-  // What a join compares has to be there before it.
-  const compared = plan.joins.flatMap((j) => j.when ?? []);
-  for (const expr of [...asked, ...compared, ...(plan.ofGroups ? groupKeys(plan.ofGroups) : [])]) for (const alias of aliasesOf(expr)) needed.add(alias);
-  for (const join of [...plan.joins].reverse())
-    if (needed.has(join.alias) || join.way !== "keep" || join.leadsTo === "many") needed.add(join.alias).add(join.from);
-  return plan.joins.filter((join) => needed.has(join.alias));
-}
-
-/** The columns of its source that a plan reads. */
-function columnsRead(plan: Plan): Set<string> {
-  const compared = plan.joins.flatMap((j) => j.when ?? []);
-  const exprs = [...plan.columns.flatMap(exprsOf), ...[...plan.conditions, ...plan.groupConditions].map((c) => c.expr), ...plan.tieBreak, ...compared];
-  const ofGroups = plan.ofGroups ? columnsRead(plan.ofGroups) : [];
-  const linked = plan.joins.filter((j) => j.from === plan.source.alias).flatMap((j) => [...j.on.map((c) => c.near), ...(j.rollup?.pairs?.columns ?? [])]);
-  return new Set([...exprs.flatMap((e) => fieldsOf(e).filter((f) => f.alias === plan.source.alias)).map((f) => f.column), ...linked, ...ofGroups]);
 }
 
 /** The name, in SQL, of the groups that rows must be of. */

@@ -2,7 +2,7 @@ import type { Schema, Step } from "../schema/schema";
 import { findColumn, findTable, stepsFrom } from "../schema/schema";
 import { isDated, isNumber, type ValueType } from "../types/valueType";
 import { aggregateOf, figureStart, firstFigure } from "./aggregates";
-import { type FigureName, type HoldsName, type JoinWay, MOST_LETTERS, type OperatorName } from "./choices";
+import { type AggregateName, type FigureName, type HoldsName, type JoinWay, MOST_LETTERS, type OperatorName } from "./choices";
 import {
   comparisonOf,
   comparisonsIn,
@@ -17,6 +17,7 @@ import {
 import { brings, isLinked } from "./joinWays";
 import { operandsOf } from "./operands";
 import { OPERATORS, operatorsFor, valuesNeeded } from "./operators";
+import { relatedFigure, relatedType } from "./related";
 import type { Condition, ConditionTree, Join, Operand, QueryColumn, QuerySpec, Value } from "./spec";
 
 /*
@@ -59,7 +60,7 @@ export function bring(spec: QuerySpec, steps: Step[]): { spec: QuerySpec; join: 
   return { spec: next, join: from };
 }
 
-const columnsIn = (operand: Operand | null): string[] => (operand?.kind === "field" ? [operand.join] : []);
+const columnsIn = (operand: Operand | null): string[] => (operand?.kind === "field" || operand?.kind === "related" ? [operand.join] : []);
 const mentionsTables = (spec: QuerySpec): boolean => operandsOf(spec).some((o) => o.kind === "formula" && o.text.includes("."));
 
 /** Takes away joins that nothing reads any more. One that leaves rows out, or lets rows in, stays: it decides by itself which rows there are. */
@@ -106,6 +107,12 @@ export function toggleJoined(spec: QuerySpec, schema: Schema, join: string, colu
   return showField(spec, schema, { kind: "field", join, column });
 }
 
+/** One more column: a figure over the rows that a link leads to from a table on a walk, which is brought where it was not. */
+export function addRelated(spec: QuerySpec, schema: Schema, steps: Step[], step: Step, figure: AggregateName, column: string | null): QuerySpec {
+  const { spec: brought, join } = bring(spec, steps);
+  return addColumn(brought, { value: relatedFigure(join, step, figure, column, schema), ...(spec.grouped ? { figure: "total" as const } : {}) });
+}
+
 /** Whether a column is one of a joined table's, shown or not. */
 export const isOf = ({ value }: QueryColumn, join: string, column: string): boolean =>
   value?.kind === "field" && value.join === join && value.column === column;
@@ -149,6 +156,7 @@ export function tableOf(spec: QuerySpec, schema: Schema, join: string): string |
 export function operandTypeIn(spec: QuerySpec, schema: Schema, operand: Operand): ValueType | undefined {
   if (operand.kind === "column") return figureTypeIn(spec, schema, operand.id);
   if (operand.kind === "formula") return undefined;
+  if (operand.kind === "related") return relatedType(operand, schema);
   const table = findTable(schema, tableOf(spec, schema, operand.join) ?? "");
   return table && findColumn(table, operand.column)?.type;
 }
@@ -244,16 +252,18 @@ export const removeCondition = (spec: QuerySpec, id: string): QuerySpec =>
 
 /**
  * Another way for a table to be joined. Where it no longer brings columns, those that are shown of it go, and what is
- * asked of it alone becomes part of the match; where it brings them again, that becomes a condition of its own.
+ * asked of it alone becomes part of the match; where it brings them again, that becomes a condition of its own, but for
+ * comparisons, which are the match of a table that no link leads to.
  */
 export function setWay(spec: QuerySpec, id: string, way: JoinWay): QuerySpec {
   const join = spec.joins.find((j) => j.id === id);
   if (!join) return spec;
-  if (!isLinked(join)) return { ...spec, joins: spec.joins.map((j) => (j.id === id ? { ...j, way } : j)) };
-  const { where, ...bare } = join;
   const withJoin = (next: QuerySpec, changed: Join): QuerySpec => ({ ...next, joins: next.joins.map((j) => (j.id === id ? changed : j)) });
-  if (brings(way)) return { ...withJoin(spec, { ...bare, way }), conditions: [...spec.conditions, ...(where ?? [])] };
-  if (!brings(join.way)) return withJoin(spec, { ...join, way });
+  if (brings(way) && isLinked(join) && !brings(join.way)) {
+    const { where = [], ...bare } = join;
+    return { ...withJoin(spec, { ...bare, way }), conditions: [...spec.conditions, ...where] };
+  }
+  if (brings(way) || !brings(join.way)) return withJoin(spec, { ...join, way });
   const own = (c: ConditionTree) =>
     comparisonsIn([c])
       .flatMap(conditionOperands)
@@ -262,7 +272,7 @@ export function setWay(spec: QuerySpec, id: string, way: JoinWay): QuerySpec {
   // Its columns, and tables joined from it, go as they would with it.
   const without = removeJoin({ ...spec, conditions: spec.conditions.filter((c) => !own(c)) }, id);
   const at = spec.joins.slice(0, spec.joins.indexOf(join)).filter((j) => without.joins.some((kept) => kept.id === j.id)).length;
-  const changed: Join = { ...bare, way, ...(asked.length > 0 ? { where: asked } : {}) };
+  const changed: Join = isLinked(join) ? { ...join, way, ...(asked.length > 0 ? { where: asked } : {}) } : { ...join, way, on: [...join.on, ...asked] };
   return { ...without, joins: [...without.joins.slice(0, at), changed, ...without.joins.slice(at)] };
 }
 
@@ -280,7 +290,7 @@ export function addMatchCondition(spec: QuerySpec, schema: Schema, id: string, c
 }
 
 /** A table or saved query joined by comparisons: by those proposed, which may be none yet. */
-export function joinTable(spec: QuerySpec, from: string, table: string, pairs: { near: string; far: string }[]): QuerySpec {
+export function joinTable(spec: QuerySpec, from: string, table: string, pairs: { near: string; far: string }[], way: JoinWay = "keep"): QuerySpec {
   const id = freshId(spec, "j");
   const on = pairs.map(
     ({ near, far }, i): Condition => ({
@@ -290,7 +300,7 @@ export function joinTable(spec: QuerySpec, from: string, table: string, pairs: {
       values: [{ kind: "field", join: from, column: near }],
     }),
   );
-  return { ...spec, joins: [...spec.joins, { id, from, table, on, way: "keep" }] };
+  return { ...spec, joins: [...spec.joins, { id, from, table, on, way }] };
 }
 
 /** Lets a table go, with all that was brought from it and every column and condition that reads it. */

@@ -22,8 +22,11 @@ const EVERY = quoted("every group");
 /** Figures of no rows at all that are not empty. */
 const OF_NOTHING: Partial<Record<AggregateName, string>> = { count: "0", countDifferent: "0" };
 
-/** The most values that are counted out one by one from a least to a greatest. */
-export const MOST_STEPS = 100_000;
+/** The most groups that are made beside those of rows, and the most values of one key that are counted out. */
+export const MOST_GROUPS = 100_000;
+
+/** What is said, by the engine and by the recount, where there would be more. */
+export const tooManyGroups = (): RangeError => new RangeError("too many groups without rows");
 
 /** A group's column, by the name it has among the groups. */
 const keyAt = (at: number, type: ValueType): Expr => ({
@@ -64,7 +67,10 @@ export function everyGroup(plan: Plan, writer: Writes, own: Own[], body: string,
   const placeOf = new Map(every.flatMap((e, i) => e.columns.map((id): [number, string] => [columnAt(id), `${quoted(`d${i}`)}.${name(columnAt(id))}`])));
   const rest = places.filter((at) => !placeOf.has(at));
   const from = [...(rest.length > 0 ? [`(SELECT DISTINCT ${rest.map(name).join(", ")} FROM ${MADE}) AS o`] : []), ...every.map((_, i) => quoted(`d${i}`))];
-  const filled = [...placeOf.values()].map((value) => `${value} IS NOT NULL`).join(" AND ");
+  const { notTooMany } = writer.dialect;
+  const many = from.map((list) => `(SELECT COUNT(*) FROM ${list})`).join(" * ");
+  const known = [...placeOf.values()].map((value) => `${value} IS NOT NULL`);
+  const filled = [...known, ...(notTooMany ? [notTooMany(many)] : [])].join(" AND ");
   const spine = places.map((at) => `${placeOf.get(at) ?? `o.${name(at)}`} AS ${name(at)}`).join(", ");
   const all = `${EVERY} AS (\nSELECT ${spine}\nFROM ${from.join(" CROSS JOIN ")}\nWHERE ${filled}\nUNION\nSELECT ${places.map(name).join(", ")} FROM ${MADE}\n)`;
 
@@ -107,8 +113,8 @@ function listOf(every: PlanEvery, first: string, { writer, name, columnAt, rowsO
     case "steps": {
       const of = name(columnAt(every.of));
       const steps = quoted(STEP.alias);
-      const { tooMany } = writer.dialect;
-      const inner = `SELECT MIN(${of}) AS v, 1 AS n FROM ${MADE} UNION ALL SELECT ${writer.expr(every.next)}, n + 1 FROM ${steps} WHERE v < (SELECT MAX(${of}) FROM ${MADE}) AND (n < ${MOST_STEPS}${tooMany ? ` OR ${tooMany}` : ""})`;
+      const few = writer.dialect.notTooMany?.("n") ?? `n <= ${MOST_GROUPS}`;
+      const inner = `SELECT MIN(${of}) AS v, 1 AS n FROM ${MADE} UNION ALL SELECT ${writer.expr(every.next)}, n + 1 FROM ${steps} WHERE v < (SELECT MAX(${of}) FROM ${MADE}) AND ${few}`;
       return `(${columns.join(", ")}) AS (\nWITH RECURSIVE ${steps}(v, n) AS (${inner})\nSELECT ${every.values.map((value) => writer.expr(value)).join(", ")} FROM ${steps}\n)`;
     }
     default:

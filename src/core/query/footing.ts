@@ -1,9 +1,10 @@
 import type { Expr } from "../expression/expr";
 import { type ValueType, whole } from "../types/valueType";
 import type { Selected } from "./again";
-import { neededJoins, oneRow, rowsSql, type Sql, SqlWriter } from "./compile";
+import { oneRow, rowsSql, type Sql, SqlWriter } from "./compile";
 import { type Dialect, quoted } from "./dialect/dialect";
 import { countsOnce, overlaps } from "./home";
+import { neededJoins } from "./needed";
 import { isCut, type Plan, type PlanColumn, uncut } from "./plan";
 
 /**

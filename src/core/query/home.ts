@@ -66,7 +66,7 @@ function keysOf(alias: string, source: PlanSource, join?: PlanJoin): Expr[] | nu
   return names.length === 0 ? null : names.map((name) => keyExpr(alias, table, name));
 }
 
-const keyExpr = (alias: string, table: Table, name: string): Expr => {
+export const keyExpr = (alias: string, table: Table, name: string): Expr => {
   const type = findColumn(table, name)?.type ?? { kind: "text" as const };
   // Told apart as stored: a key that does not fit its type is a key all the same.
   return { node: "field", alias, column: name, type: type.kind === "decimal" ? { kind: "whole" } : type, storage: "plain", guarded: false };

@@ -7,6 +7,7 @@ import { figureWords } from "./aggregates";
 import { conditionLists, operandsIn } from "./conditions";
 import { partOfField, partWords } from "./fieldParts";
 import type { Plan, PlanJoin, PlanParameter } from "./plan";
+import { relatedColumn } from "./related";
 import type { Operand, ParameterValues, QueryColumn, QuerySpec } from "./spec";
 import { BACK_WORDS, WINDOWS } from "./windows";
 
@@ -82,6 +83,7 @@ export function resolveOperand(operand: Operand, resolver: Resolver, path: Path)
   if (operand.kind === "column") return resolver.columns?.get(operand.id)?.expr ?? report(problems, problem("ownColumnGone", path));
   const at = scope.find((s) => s.id === operand.join);
   if (!at) return report(problems, problem("joinGone", path, { join: operand.join }));
+  if (operand.kind === "related") return resolver.expand(at, relatedColumn(operand, resolver.schema), resolver, path);
   const column = findColumn(at.table, operand.column);
   if (!column) return report(problems, problem("columnGone", path, { table: at.table.label, column: operand.column }));
   const field = fieldExpr(at, column, resolver, path);
@@ -143,6 +145,7 @@ export function operandWords(operand: Operand | null, scope: ScopeTable[]): stri
   if (operand === null) return "rows";
   if (operand.kind === "formula") return operand.text.trim() || "a formula";
   if (operand.kind === "column") return "a column";
+  if (operand.kind === "related") return operand.words;
   const at = scope.find((s) => s.id === operand.join);
   const column = at && findColumn(at.table, operand.column);
   const words = [...(at?.path ?? ["?"]), column?.label ?? operand.column].join(" › ");

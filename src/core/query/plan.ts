@@ -79,7 +79,7 @@ export type PlanRollup = {
     keys?: Expr[];
   }[];
   /** The near table and the columns its rows are told apart by; null where grouping by the far columns will do. */
-  pairs: { table: Table; alias: string; columns: string[] /** what else must hold of a pair */; when?: Expr[] } | null;
+  pairs: { table: Table; query?: Plan; stack?: PlanStack; alias: string; columns: string[] /** what else must hold of a pair */; when?: Expr[] } | null;
 };
 
 export type PlanColumn = {

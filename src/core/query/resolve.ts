@@ -1,7 +1,7 @@
 import { expandDefinition, expandDerived } from "../derive/expand";
 import { PARENT } from "../derive/parent";
 import { aliasesOf, call, type Expr, literal } from "../expression/expr";
-import { findColumn, goneLinkWords, type Schema, type Table } from "../schema/schema";
+import { findColumn, findTable, goneLinkWords, plural, type Schema, type Table } from "../schema/schema";
 import { usualDay } from "../types/calendar";
 import { type Checked, type Problem, problem } from "../types/problem";
 import { type ValueType, whole, yesno } from "../types/valueType";
@@ -9,14 +9,15 @@ import { isGroup, mapComparisons } from "./conditions";
 import { emptyQuery } from "./empty";
 import { resolveEvery } from "./everyValue";
 import { brings, isLinked, keepsFar } from "./joinWays";
+import { canCount, countsOf, foundExpr, matchesExpr } from "./matches";
 import { namedFormulas, operandWords, type Path, type Resolver, type RunContext, report, type ScopeTable, storedExpr } from "./operands";
 import { probeValues, resolveParameters } from "./parameters";
-import type { Plan, PlanColumn, PlanCondition, PlanJoin } from "./plan";
+import type { Plan, PlanColumn, PlanCondition, PlanJoin, PlanSource } from "./plan";
 import { resolveColumns } from "./resolveColumns";
 import { resolveConditions } from "./resolveConditions";
-import { resolveTables } from "./scope";
+import { comparedTable, resolveTables } from "./scope";
 import { resolveSource, rowsOfQuery } from "./source";
-import type { ConditionTree, LinkedJoin, Operand, QuerySpec, Value } from "./spec";
+import type { ComparedJoin, ConditionTree, LinkedJoin, Operand, QuerySpec, Value } from "./spec";
 
 /**
  * Turns a description into a plan: finds tables, columns and links in the schema, checks types, binds parameters.
@@ -47,7 +48,7 @@ export function resolveQuery(spec: QuerySpec, schema: Schema, context: RunContex
     resolve: resolveQuery,
   };
   const conditions = [
-    ...resolveHaving(spec, resolver),
+    ...resolveHaving(spec, resolver, source),
     ...resolveConditions(spec.conditions, resolver, ["conditions"]).map((found) => planCondition(found, scope)),
   ];
   const compared = resolveCompared(spec, resolver);
@@ -102,11 +103,11 @@ function planCondition({ condition, expr }: { condition: ConditionTree; expr: Ex
  * Tables that rows must have rows of, or none of: how many match is counted for each row by a join of its own, which
  * neither repeats rows nor leaves any out, and a condition asks for the count.
  */
-function resolveHaving(spec: QuerySpec, resolver: Resolver): PlanCondition[] {
+function resolveHaving(spec: QuerySpec, resolver: Resolver, source: PlanSource): PlanCondition[] {
   return spec.joins.flatMap((join, i): PlanCondition[] => {
     if (brings(join.way)) return [];
     const { schema, scope, problems } = resolver;
-    if (!isLinked(join)) return report(problems, problem("joinHas", ["joins", i])) ?? [];
+    if (!isLinked(join)) return resolveHavingCompared(join, resolver, source, ["joins", i]);
     const at = scope.find((s) => s.id === join.from);
     const far = schema.links.find((l) => l.id === join.link)?.[join.toward];
     if (!at || !far) return report(problems, problem("linkGone", ["joins", i], { link: goneLinkWords(schema, join.link) })) ?? [];
@@ -119,6 +120,32 @@ function resolveHaving(spec: QuerySpec, resolver: Resolver): PlanCondition[] {
   });
 }
 
+/** The same of a table that is matched by comparisons: they are of its stored columns and of those of the table it is asked for. */
+function resolveHavingCompared(join: ComparedJoin, resolver: Resolver, source: PlanSource, path: Path): PlanCondition[] {
+  const { schema, scope, context, problems, derived } = resolver;
+  const at = scope.find((s) => s.id === join.from);
+  const table = findTable(schema, join.table);
+  if (!at) return report(problems, problem("joinGone", path, { join: join.from })) ?? [];
+  if (!table) return report(problems, problem("tableGone", path, { table: join.table })) ?? [];
+  const own = comparedTable(join, table, at, [...scope, ...[...derived.values()].map((j) => ({ ...at, alias: j.alias, path: j.path }))]);
+  const planned = { ...(own.join as PlanJoin), ...joinedRows(table, schema, context, problems, path) };
+  if (join.on.length === 0) return report(problems, problem("joinHasNoComparison", path, { table: table.label })) ?? [];
+  const before = problems.length;
+  const when = resolveConditions(join.on, { ...resolver, scope: [...scope, own] }, [...path, "on"]).map((c) => c.expr);
+  if (problems.length > before) return [];
+  const counted = { ...planned, when };
+  if (!canCount(counted)) return report(problems, problem("joinHasReach", path, { table: table.label, near: at.table.label })) ?? [];
+  const brought = scope.flatMap((s) => (s.join ? [s.join] : []));
+  const counts: PlanJoin = { ...countsOf(counted, { source, joins: brought }), leadsTo: "one", auxiliary: true };
+  derived.set(`has ${join.id}`, counts);
+  const has = join.way === "has";
+  const matches = call("coalesce", [matchesExpr(counts), literal("0", whole)], whole);
+  // A row that is not there has neither.
+  const known = at.join ? call("case", [foundExpr(at.join), matches], whole) : matches;
+  const words = plural(table.label);
+  return [{ id: join.id, expr: call(has ? "greater" : "is", [known, literal("0", whole)], yesno), label: words, leftOut: `have ${has ? "no " : ""}${words}` }];
+}
+
 /** Joins by comparisons, with those: each may name its own table and those before it. */
 function resolveCompared(spec: QuerySpec, resolver: Resolver): Map<string, PlanJoin> {
   const { scope, schema, context, problems } = resolver;
@@ -126,7 +153,7 @@ function resolveCompared(spec: QuerySpec, resolver: Resolver): Map<string, PlanJ
   spec.joins.forEach((join, i) => {
     const at = scope.findIndex((s) => s.id === join.id);
     const planned = scope[at]?.join;
-    if (isLinked(join) || !planned) return;
+    if (isLinked(join) || !planned || !brings(join.way)) return;
     const path = ["joins", i];
     const table = joinedRows(planned.table, schema, context, problems, path);
     const nearRows = scope.find((s) => s.alias === planned.from)?.table.rows ?? 0;

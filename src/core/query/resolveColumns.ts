@@ -261,6 +261,8 @@ function headingOf(column: QueryColumn, scope: ScopeTable[]): string {
   if (column.value === null) return scope.some((s) => s.join?.leadsTo === "many") ? "Rows" : plural(scope[0]?.table.label ?? "row");
   if (column.value.kind === "formula") return column.value.text.trim().slice(0, 40);
   if (column.value.kind === "column") return "";
+  if (column.value.kind === "related")
+    return column.figure && column.figure !== "total" ? `${figureWords(column.figure)} of ${column.value.words}` : column.value.words;
   const at = scope.find((s) => s.id === (column.value as { join: string }).join);
   const name = operandWords({ kind: "field", join: column.value.join, column: column.value.column }, scope).split(" › ").at(-1) ?? "";
   const short = name === "name" && at?.path.length ? (at.path.at(-1) ?? name) : name;

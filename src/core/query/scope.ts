@@ -40,7 +40,7 @@ export function resolveTables(spec: Pick<QuerySpec, "joins">, schema: Schema, so
 }
 
 /** A table joined by comparisons; what they are is resolved when all tables in reach are known. */
-function comparedTable(join: ComparedJoin, table: Table, from: ScopeTable, scope: ScopeTable[]): ScopeTable {
+export function comparedTable(join: ComparedJoin, table: Table, from: ScopeTable, scope: ScopeTable[]): ScopeTable {
   const times = scope.filter((s) => s.path.at(-1)?.replace(/ \d+$/, "") === table.label || (s.path.length === 0 && s.table.label === table.label)).length;
   const path = [times > 0 ? `${table.label} ${times + 1}` : table.label];
   const alias = freeAlias(

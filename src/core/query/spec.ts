@@ -24,7 +24,38 @@ const id = z.string().max(60);
 /** Numbers put together by bands of one width, counted from 0; in the field's own notation. */
 const bandSchema = z.object({ width: z.string().max(30) });
 
-export const operandSchema = z.discriminatedUnion("kind", [
+/**
+ * A figure over the rows that a link leads to from each row, which repeats none of them: what a rollup of a table is,
+ * for one query alone.
+ */
+export type RelatedFigure = {
+  kind: "related";
+  /** The join whose rows it is for; "" is the source. */
+  join: string;
+  step: { link: string; toward: "a" | "b" };
+  figure: (typeof AGGREGATE_NAMES)[number];
+  /** Of the related table; null only for a count of rows. */
+  column: string | null;
+  /** What related rows must meet; their table is "" to it. */
+  where?: ConditionTree[] | undefined;
+  /** Tables that this asks of beside theirs. */
+  joins?: Join[] | undefined;
+  /** What it was called when it was chosen: "total of surcharges › amount". */
+  words: string;
+};
+
+const relatedSchema: z.ZodType<RelatedFigure> = z.object({
+  kind: z.literal("related"),
+  join: id,
+  step: z.object({ link: z.string(), toward: z.enum(["a", "b"]) }),
+  figure: z.enum(AGGREGATE_NAMES),
+  column: z.string().nullable(),
+  where: z.lazy(() => z.array(conditionSchema).max(100)).optional(),
+  joins: z.lazy(() => z.array(joinSchema).max(20)).optional(),
+  words: z.string().max(200),
+});
+
+const ownSchema = z.discriminatedUnion("kind", [
   z.object({
     kind: z.literal("field"),
     join: id,
@@ -40,6 +71,7 @@ export const operandSchema = z.discriminatedUnion("kind", [
   /** One of the query's own columns, as it stands in a group: for conditions on groups. */
   z.object({ kind: z.literal("column"), id }),
 ]);
+export const operandSchema = z.union([ownSchema, relatedSchema]);
 export type Operand = z.infer<typeof operandSchema>;
 
 /** A value a person typed, as text in the field's own notation; "" is not yet filled in. Yes/no is "yes" or "no". */

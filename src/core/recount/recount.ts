@@ -1,14 +1,16 @@
-import { aliasesOf, type Expr, figureWhere, literal, withFigures } from "../expression/expr";
+import { type Expr, figureWhere, literal, withFigures } from "../expression/expr";
 import { groupKeys } from "../query/groupKeys";
 import { figureOfRollup, valueOfColumn } from "../query/home";
 import { JOIN_WAYS, keepsFar, PRESENT } from "../query/joinWays";
-import { everyOf, type Plan, type PlanEvery, type PlanJoin, type PlanStack } from "../query/plan";
-import type { LinkComparison, LinkOperator, Table } from "../schema/schema";
+import type { Plan, PlanJoin, PlanStack } from "../query/plan";
+import type { Table } from "../schema/schema";
 import type { Storage } from "../types/storage";
 import type { ValueType } from "../types/valueType";
 import { type Evaluate, evaluator, type Tuple } from "./evaluator";
+import { fillGroups } from "./everyGroup";
 import { Groups } from "./groups";
-import { compareValues, keyOfValues, type Row, type Value } from "./value";
+import { indexed, lookup, sidesOf } from "./lookup";
+import { keyOfValues, type Row, type Value } from "./value";
 import { comparing, fillWindows, firstOfEach, type Placed } from "./windows";
 
 /*
@@ -28,7 +30,8 @@ export type ReadTable = (table: string, columns: ReadColumn[]) => Iterable<Row>;
 
 type From = Pick<Plan, "source" | "joins">;
 type Matches = (tuple: Tuple) => Row[];
-type Found = { matches: Matches; rows: () => Row[] };
+/** Of a joined table: the rows that match a row, all of them where those are held, and how many there are. */
+type Found = { matches: Matches; rows: () => Row[]; count: number };
 export type JoinedStep = Found & { join: PlanJoin; slot: number };
 
 export class Recount {
@@ -160,9 +163,10 @@ export class Recount {
     const far = join.on.map((c) => this.place(join.alias, { column: c.far, stored: true }));
     return () => {
       // All rows are held only where those that nothing matches come in.
-      const read = this.rows(join.table, this.columnsOf(join.alias));
-      const rows = keepsFar(join.way) ? [...read] : read;
-      return { matches: lookup(rows, join.on, near, (row, i) => row[far[i] ?? 0] ?? null), rows: () => (Array.isArray(rows) ? rows : []) };
+      const read = counting(this.rows(join.table, this.columnsOf(join.alias)));
+      const rows = keepsFar(join.way) ? [...read.rows] : read.rows;
+      const matches = lookup(rows, join.on, near, (row, i) => row[far[i] ?? 0] ?? null);
+      return { matches, rows: () => (Array.isArray(rows) ? rows : []), count: read.count() };
     };
   }
 
@@ -173,27 +177,19 @@ export class Recount {
     const same = when.flatMap((expr) => sidesOf(expr, join.alias)).map(({ near, far }) => ({ near: this.evaluate(near), far: this.evaluate(far) }));
     return () => {
       const rows = [...this.joinedRows(join)];
-      const index = new Map<unknown, Row[]>();
       const probe: Tuple = [];
-      for (const row of rows) {
+      const find = indexed(rows, (row) => {
         probe[slot] = row;
-        const values = same.map((s) => s.far(probe));
-        if (values.includes(null)) continue;
-        const key = keyOfValues(values);
-        const held = index.get(key);
-        if (held) held.push(row);
-        else index.set(key, [row]);
-      }
+        return same.map((s) => s.far(probe));
+      });
       const matches: Matches = (tuple) => {
-        const values = same.map((s) => s.near(tuple));
-        if (values.includes(null)) return [];
         const at = [...tuple];
-        return (index.get(keyOfValues(values)) ?? []).filter((row) => {
+        return find(same.map((s) => s.near(tuple))).filter((row) => {
           at[slot] = row;
           return holds.every((test) => test(at) === true);
         });
       };
-      return { matches, rows: () => rows };
+      return { matches, rows: () => rows, count: rows.length };
     };
   }
 
@@ -208,12 +204,19 @@ export class Recount {
   /** The figures of a rollup for a row, worked out once for all rows that are compared alike. */
   private rollup(join: PlanJoin): () => Found {
     const { alias, joins, figures, pairs } = join.rollup as NonNullable<PlanJoin["rollup"]>;
-    const inner = new Recount({ source: { alias, table: join.table }, joins }, this.read, pairs ? [pairs.alias] : []);
+    const inner = new Recount(
+      { source: { alias, table: join.table, ...(join.query ? { query: join.query } : {}) }, joins },
+      this.read,
+      pairs ? [pairs.alias] : [],
+    );
     const far = join.on.map((c) => inner.stored(alias, c.far));
     // What a condition asks of a figure is in the figure: rows it does not hold for are empty there.
     const exprs = figures.map((f) => withFigures(figureOfRollup(f), (figure) => figureWhere(figure, f.where)));
     const group = new Groups(inner, [], exprs);
     const near = join.on.map((c) => this.stored(join.from, c.near));
+    const when = pairs?.when ?? [];
+    const holds = when.map((expr) => inner.evaluate(expr));
+    const same = when.flatMap((expr) => sidesOf(expr, alias)).map((s) => ({ near: inner.evaluate(s.near), far: inner.evaluate(s.far) }));
     const outer = pairs ? inner.columnsOf(pairs.alias) : [];
     const slot = this.slot(join.from);
     const places = outer.map((column) => this.place(join.from, column));
@@ -221,35 +224,45 @@ export class Recount {
       const figureAt = this.columnsOf(join.alias).map((c) => figures.findIndex((f) => f.name === c.column));
       const all: Tuple[] = [];
       inner.each((tuple) => void all.push([...tuple]));
-      const find = lookup(all, join.on, near, (tuple, i) => far[i]?.(tuple) ?? null);
+      const linked = lookup(all, join.on, near, (tuple, i) => far[i]?.(tuple) ?? null);
+      const alike = indexed(all, (tuple) => same.map((s) => s.far(tuple)));
+      const given = (row: Row, t: Tuple): Tuple => (pairs ? Object.assign([...t], { [inner.slot(pairs.alias)]: row }) : t);
+      /** Of the rows of the table those that belong to a row: along the link, or by comparisons. */
+      const found = (tuple: Tuple, row: Row): Tuple[] => {
+        if (when.length === 0) return linked(tuple).map((t) => given(row, t));
+        const candidates = alike(same.map((s) => s.near(given(row, []))));
+        return candidates.map((t) => given(row, t)).filter((t) => holds.every((test) => test(t) === true));
+      };
       const known = new Map<unknown, Row[]>();
       const matches: Matches = (tuple) => {
         if (tuple[slot] === null) return [];
-        const given = places.map((at) => tuple[slot]?.[at] ?? null);
-        const key = keyOfValues([...near.map((n) => n(tuple)), ...given]);
+        const asked = places.map((at) => tuple[slot]?.[at] ?? null);
+        const key = keyOfValues([...near.map((n) => n(tuple)), ...asked]);
         const before = known.get(key);
         if (before) return before;
-        const found = find(tuple).map((t) => (pairs ? Object.assign([...t], { [inner.slot(pairs.alias)]: given }) : t));
+        const matching = found(tuple, asked);
         group.clear();
-        for (const t of found) group.add(t);
+        for (const t of matching) group.add(t);
         const [row = []] = [...group.all()].map((g) => g.values);
-        const rows = found.length === 0 ? [] : [figureAt.map((at) => row[at] ?? null)];
+        const rows = matching.length === 0 ? [] : [figureAt.map((at) => row[at] ?? null)];
         known.set(key, rows);
         return rows;
       };
-      return { matches, rows: () => [] };
+      return { matches, rows: () => [], count: 0 };
     };
   }
 }
 
-/** What an equality compares of a joined table with what stands before it; none where it is not one of the two. */
-function sidesOf(expr: Expr, alias: string): { near: Expr; far: Expr }[] {
-  if (expr.node !== "call" || expr.fn !== "is") return [];
-  const [a, b] = expr.args as [Expr, Expr];
-  const isFar = (e: Expr) => aliasesOf(e).size === 1 && aliasesOf(e).has(alias);
-  const isNear = (e: Expr) => !aliasesOf(e).has(alias);
-  if (isFar(a) && isNear(b)) return [{ near: b, far: a }];
-  return isFar(b) && isNear(a) ? [{ near: a, far: b }] : [];
+/** Rows as they are, and how many have been read. */
+function counting(all: Iterable<Row>): { rows: Iterable<Row>; count: () => number } {
+  let read = 0;
+  function* rows(): Iterable<Row> {
+    for (const row of all) {
+      read++;
+      yield row;
+    }
+  }
+  return { rows: rows(), count: () => read };
 }
 
 type Ruling = { recount: Recount; columns: ReadColumn[]; holds: Evaluate[] };
@@ -269,46 +282,6 @@ function* letThrough(rows: Iterable<Row>, { recount, columns, holds }: Ruling, a
     if (holds.every((test) => test(tuple) === true)) yield [...row.slice(0, at), ...row.slice(at + columns.length)];
   }
 }
-
-const HOLDS: Record<LinkOperator, (order: number) => boolean> = {
-  is: (o) => o === 0,
-  isNot: (o) => o !== 0,
-  less: (o) => o < 0,
-  atMost: (o) => o <= 0,
-  greater: (o) => o > 0,
-  atLeast: (o) => o >= 0,
-};
-
-/** Rows by what a link compares; an empty value is the same as none. */
-function lookup<T>(rows: Iterable<T>, on: LinkComparison[], near: Evaluate[], far: (row: T, comparison: number) => Value): (tuple: Tuple) => T[] {
-  const same = on.flatMap((c, i) => (c.operator === "is" ? [i] : []));
-  const other = on.flatMap((c, i) => (c.operator === "is" ? [] : [i]));
-  const index = new Map<unknown, T[]>();
-  for (const row of rows) {
-    const values = same.map((i) => far(row, i));
-    if (values.includes(null)) continue;
-    const key = keyOfValues(values);
-    const held = index.get(key);
-    if (held) held.push(row);
-    else index.set(key, [row]);
-  }
-  return (tuple) => {
-    const values = same.map((i) => near[i]?.(tuple) ?? null);
-    if (values.includes(null)) return [];
-    const found = index.get(keyOfValues(values)) ?? [];
-    if (other.length === 0) return found;
-    return found.filter((row) =>
-      other.every((i) => {
-        const [a, b] = [near[i]?.(tuple) ?? null, far(row, i)];
-        return a !== null && b !== null && HOLDS[on[i]?.operator ?? "is"](compareLinked(a, b));
-      }),
-    );
-  };
-}
-
-/** Numbers stand before texts, as databases without fixed types have it. */
-const compareLinked = (a: Value, b: Value): number =>
-  (typeof a === "string") === (typeof b === "string") ? compareValues(a, b) : typeof a === "string" ? 1 : -1;
 
 /** The rows of several plans put together. */
 function recountStack({ how, parts }: PlanStack, read: ReadTable): Row[] {
@@ -341,7 +314,7 @@ export function recountRows(plan: Plan, read: ReadTable): Row[] {
     if (groups) groups.add(tuple);
     else if (values) kept.push({ row: values(tuple), ties: ties(tuple) });
   });
-  if (groups) fillGroups(plan, groups, read);
+  if (groups) fillGroups(plan, groups, (other) => recountRows(other, read));
   for (const group of groups?.all() ?? []) {
     const conditions = group.values.splice(0, plan.groupConditions.length);
     if (conditions.every((c) => c === true)) kept.push({ row: group.values, ties: group.keys });
@@ -350,56 +323,6 @@ export function recountRows(plan: Plan, read: ReadTable): Row[] {
   const shown = firstOfEach(plan, kept).sort(comparing(plan, plan.order));
   const rows = shown.map((k) => k.row);
   return plan.limit === null ? rows : rows.slice(0, plan.limit);
-}
-
-/** Makes the groups that no row makes, where a plan shows those: every value of their keys beside those of the other keys that rows have. */
-function fillGroups(plan: Plan, groups: Groups, read: ReadTable): void {
-  const every = everyOf(plan);
-  if (every.length === 0) return;
-  const keys = plan.columns.filter((c) => !c.figure && c.expr).map((c) => c.id);
-  const made = groups.made();
-  const placesOf = (ids: string[]) => ids.map((id) => keys.indexOf(id));
-  const filled = every.map((e) => ({ places: placesOf(e.columns), values: valuesOf(e, made, keys, read).filter((row) => !row.includes(null)) }));
-  const rest = keys.map((_, at) => at).filter((at) => !filled.some((f) => f.places.includes(at)));
-  const others = new Map(made.map((row) => [keyOfValues(rest.map((at) => row[at] ?? null)), row]));
-  const starts: Row[] = rest.length > 0 ? [...others.values()] : [keys.map(() => null)];
-  const fill = (row: Row, at: number): void => {
-    const next = filled[at];
-    if (!next) return groups.ensure(row);
-    for (const values of next.values) {
-      const filledRow = [...row];
-      next.places.forEach((place, i) => {
-        filledRow[place] = values[i] ?? null;
-      });
-      fill(filledRow, at + 1);
-    }
-  };
-  for (const start of starts) fill(start, 0);
-}
-
-/** The values that some keys have in any case. @param made the keys of the groups that rows make */
-function valuesOf(every: PlanEvery, made: Row[], keys: string[], read: ReadTable): Row[] {
-  const alone = (expr: Expr) => evaluator<Value>(expr, (leaf) => (leaf.node === "field" ? (value) => value : null));
-  switch (every.kind) {
-    case "rows": {
-      const places = every.columns.map((id) => every.rows.columns.findIndex((c) => c.id === id));
-      return recountRows(every.rows, read).map((row) => places.map((at) => row[at] ?? null));
-    }
-    case "listed":
-      return every.values.map((value) => [alone(value)(null)]);
-    case "steps": {
-      const known = made.map((row) => row[keys.indexOf(every.of)] ?? null).filter((v) => v !== null);
-      const sorted = known.sort(compareValues);
-      const [least, greatest] = [sorted[0], sorted.at(-1)];
-      const [next, values] = [alone(every.next), every.values.map(alone)];
-      const rows: Row[] = [];
-      for (let at: Value = least ?? null; at !== null && greatest !== undefined && compareValues(at, greatest) <= 0; at = next(at))
-        rows.push(values.map((v) => v(at)));
-      return rows;
-    }
-    default:
-      return every satisfies never;
-  }
 }
 
 /** Whether a row falls into a group of the plan that rows have to be of. */

@@ -53,7 +53,9 @@ const SENTENCES = {
   joinNoComparison: (d: Detail) => `Nothing says which rows of ${q(d.table)} belong to which. Add a comparison; every pair would be ${d.pairs} rows.`,
   joinPairs: (d: Detail) => `Every pair would be ${d.pairs} rows; the limit is ${d.most}. Add a comparison.`,
   joinReach: (d: Detail) => `A comparison for ${q(d.table)} reads a derived field of it, or a table that is joined after it. Compare a stored column.`,
-  joinHas: () => "A table joined by comparisons brings its columns. Choose another way to join it, or use a link.",
+  joinHasNoComparison: (d: Detail) => `Nothing says which rows of ${q(d.table)} are meant. Add a comparison.`,
+  joinHasReach: (d: Detail) =>
+    `Whether there are rows of ${q(d.table)} can only be told by comparing its stored columns with those of ${q(d.near)}. Choose such columns.`,
   ownCircle: (d: Detail) => `The column ${q(d.column)} is worked out from itself. Change its formula.`,
   circle: (d: Detail) => `These formulas and fields refer to each other in a circle: ${d.names}. Change one of them.`,
   lookupMany: (d: Detail) => `The link ${q(d.link)} leads to many rows, so a lookup from ${q(d.table)} has no single value. Use a rollup.`,

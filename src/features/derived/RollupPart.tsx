@@ -6,7 +6,7 @@ import { rollupBrief } from "@/core/brief/derivedBrief";
 import { withoutCondition } from "@/core/brief/editPhrase";
 import { repointRollup } from "@/core/derive/repoint";
 import type { Definition } from "@/core/derive/spec";
-import { AGGREGATES, aggregateOf } from "@/core/query/aggregates";
+import { AGGREGATES, aggregateOf, figureStart } from "@/core/query/aggregates";
 import type { AggregateName } from "@/core/query/choices";
 import * as edit from "@/core/query/edit";
 import type { QueryColumn, QuerySpec } from "@/core/query/spec";
@@ -14,6 +14,7 @@ import { type Schema, stepsFrom, type Table } from "@/core/schema/schema";
 import type { Today } from "@/core/types/calendar";
 import { Brief, BriefPopover } from "@/ui/Brief";
 import { onEnter } from "@/ui/onEnter";
+import { FormulaInput, NewFormula } from "../editors/NewFormula";
 import { Choice, FieldPicker } from "../editors/parts";
 import { phraseKey } from "../editors/phraseKey";
 import { PhraseEditor } from "../queries/editors/PhraseEditor";
@@ -81,18 +82,42 @@ function RollupPhrase({ name, rollup, table, schema, spec, change, setColumn, on
   const picker = { spec, schema, change, close };
   switch (name) {
     case "figure":
-      return (Object.keys(AGGREGATES) as AggregateName[]).map((figure) => (
-        <Choice
-          key={figure}
-          chosen={column?.figure === figure}
-          onClick={() => {
-            setColumn({ figure });
-            close();
-          }}
-        >
-          {AGGREGATES[figure].words} <span className="text-small text-soft">{AGGREGATES[figure].help}</span>
-        </Choice>
-      ));
+      return (
+        <>
+          {(Object.keys(AGGREGATES) as AggregateName[]).map((figure) => (
+            <Choice
+              key={figure}
+              chosen={column?.figure === figure}
+              onClick={() => {
+                setColumn({ figure, ...(column?.value?.kind === "formula" ? { value: null } : {}), ...figureStart(figure, column?.percent) });
+                close();
+              }}
+            >
+              {AGGREGATES[figure].words} <span className="text-small text-soft">{AGGREGATES[figure].help}</span>
+            </Choice>
+          ))}
+          <p className="caption pt-2 pb-1">{WORDS.formulaOverFigures}</p>
+          {column?.figure === "formula" && column.value?.kind === "formula" ? (
+            <FormulaInput
+              spec={spec}
+              schema={schema}
+              over="figures"
+              text={column.value.text}
+              onChange={(text) => setColumn({ value: { kind: "formula", text } })}
+            />
+          ) : (
+            <NewFormula
+              spec={spec}
+              schema={schema}
+              over="figures"
+              add={(text) => {
+                setColumn({ figure: "formula", value: { kind: "formula", text } });
+                close();
+              }}
+            />
+          )}
+        </>
+      );
     case "value":
     case "by":
       return (

@@ -10,6 +10,7 @@ export const WORDS = {
   findAFieldToLook: "Find a field to look up",
   fieldsDropped: (far: string | number, names: string | number) => `${far} has no such field as ${names}. They were removed with the old link.`,
   added: (trim: string | number, table: string | number) => `“${trim}” is now a column of ${table}.`,
+  formulaOverFigures: "A formula over figures",
   kindOfDerivedField: "Kind of derived field",
   latestOrLargestFirst: "latest or largest first",
   noLinkLeadsToMany: "No link leads to many rows from here.",

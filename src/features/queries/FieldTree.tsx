@@ -3,25 +3,34 @@
 import { useState } from "react";
 import { isOf, isTicked, joinAt } from "@/core/query/edit";
 import { isLinked } from "@/core/query/joinWays";
+import { namesSomething } from "@/core/query/naming";
 import { scopeOf } from "@/core/query/reach";
 import type { QuerySpec } from "@/core/query/spec";
 import { type Column, findTable, type Schema, type Step, stepsFrom } from "@/core/schema/schema";
-import { TYPE_WORDS, type ValueType } from "@/core/types/valueType";
+import { isNumber, TYPE_WORDS, type ValueType } from "@/core/types/valueType";
 import { WORDS } from "./words";
 
 const TYPE_SIGNS: Record<ValueType["kind"], string> = { text: "Aa", whole: "12", decimal: "1.5", floating: "1.5", date: "▦", timestamp: "▦", yesno: "✓" };
 
-type Props = { schema: Schema; spec: QuerySpec; onToggle: (steps: Step[], column: string) => void };
+const TOTAL_SIGN = "Σ";
+
+type Props = {
+  schema: Schema;
+  spec: QuerySpec;
+  onToggle: (steps: Step[], column: string) => void;
+  /** A figure over the rows that the last of the steps leads to, beside each row: their count, or the total of a column. */
+  onTotal: (steps: Step[], column: string | null) => void;
+};
 type TreeProps = Props & { onToggleJoined: (join: string, column: string) => void };
 
 /** The fields within reach of a query's source: its columns, its links to any depth, and tables joined by comparisons. */
-export function FieldTree({ schema, spec, onToggle, onToggleJoined }: TreeProps) {
+export function FieldTree({ schema, spec, onToggle, onToggleJoined, onTotal }: TreeProps) {
   const compared = scopeOf(spec, schema).filter((s) => spec.joins.some((j) => j.id === s.id && !isLinked(j)));
   const label = findTable(schema, spec.source)?.label ?? spec.source;
   return (
     <div className="px-4 py-3">
       <h2 className="caption pb-2">{WORDS.fieldsFrom(label)}</h2>
-      <Branch schema={schema} spec={spec} onToggle={onToggle} table={spec.source} steps={[]} />
+      <Branch schema={schema} spec={spec} onToggle={onToggle} onTotal={onTotal} table={spec.source} steps={[]} />
       {compared.map(({ id, path, table }) => (
         <section key={id} aria-label={path.join(" › ")} className="pt-2">
           <h3 className="px-1 font-semibold">{path.join(" › ")}</h3>
@@ -41,14 +50,22 @@ export function FieldTree({ schema, spec, onToggle, onToggleJoined }: TreeProps)
   );
 }
 
-function Branch({ schema, spec, onToggle, table: name, steps }: Props & { table: string; steps: Step[] }) {
+function Branch({ schema, spec, onToggle, onTotal, table: name, steps, many }: Props & { table: string; steps: Step[]; many?: string }) {
   const table = findTable(schema, name);
   if (!table) return <p className="text-vermilion">{WORDS.thisTableDoesNotExist}</p>;
   const repeats = steps.length > 0;
   return (
     <ul className={repeats ? "pl-3.5" : ""}>
       {table.columns.map((column) => (
-        <FieldLine key={column.name} column={column} ticked={isTicked(spec, steps, column.name)} onToggle={() => onToggle(steps, column.name)} />
+        <FieldLine
+          key={column.name}
+          column={column}
+          ticked={isTicked(spec, steps, column.name)}
+          onToggle={() => onToggle(steps, column.name)}
+          {...(many && isNumber(column.type) && !namesSomething(schema, { table, column })
+            ? { total: { words: WORDS.addTotalOf(`${many} › ${column.label}`), add: () => onTotal(steps, column.name) } }
+            : {})}
+        />
       ))}
       {stepsFrom(schema, name).map(({ step, far }) => (
         <LinkBranch
@@ -56,6 +73,7 @@ function Branch({ schema, spec, onToggle, table: name, steps }: Props & { table:
           schema={schema}
           spec={spec}
           onToggle={onToggle}
+          onTotal={onTotal}
           table={far.table}
           steps={[...steps, step]}
           name={far.name}
@@ -66,10 +84,12 @@ function Branch({ schema, spec, onToggle, table: name, steps }: Props & { table:
   );
 }
 
-function FieldLine({ column, ticked, onToggle }: { column: Column; ticked: boolean; onToggle: () => void }) {
+type FieldLineProps = { column: Column; ticked: boolean; onToggle: () => void; total?: { words: string; add: () => void } };
+
+function FieldLine({ column, ticked, onToggle, total }: FieldLineProps) {
   return (
-    <li>
-      <label className="flex cursor-pointer items-center gap-2.5 rounded px-1 py-[3px] hover:bg-bottle-tint">
+    <li className="flex">
+      <label className="flex min-w-0 flex-1 cursor-pointer items-center gap-2.5 rounded px-1 py-[3px] hover:bg-bottle-tint">
         <input type="checkbox" className="size-3.5 shrink-0 accent-bottle" checked={ticked} onChange={onToggle} />
         <span
           className={`truncate ${column.derived ? "text-plum" : ticked ? "text-bottle" : ""} ${ticked ? "font-semibold" : ""} ${column.derived?.broken ? "line-through" : ""}`}
@@ -81,6 +101,11 @@ function FieldLine({ column, ticked, onToggle }: { column: Column; ticked: boole
           {column.unit ?? TYPE_SIGNS[column.type.kind]}
         </span>
       </label>
+      {total && (
+        <button type="button" className="small-button" aria-label={total.words} title={total.words} onClick={total.add}>
+          {TOTAL_SIGN}
+        </button>
+      )}
     </li>
   );
 }
@@ -105,8 +130,15 @@ function LinkBranch({ name, many, ...props }: Props & { table: string; steps: St
       </button>
       {open && (
         <>
-          {many && <p className="ml-5 border-l-[3px] border-ochre bg-ochre-tint px-2 py-1 text-tiny text-ink">{WORDS.rowsRepeatOnceForEach}</p>}
-          <Branch {...props} />
+          {many && (
+            <p className="ml-5 border-l-[3px] border-ochre bg-ochre-tint px-2 py-1 text-tiny text-ink">
+              {WORDS.rowsRepeatOnceForEach}{" "}
+              <button type="button" className="link" onClick={() => props.onTotal(props.steps, null)}>
+                {WORDS.countThem}
+              </button>
+            </p>
+          )}
+          <Branch {...props} {...(many ? { many: name } : {})} />
         </>
       )}
     </li>

@@ -4,23 +4,27 @@ import type { Amount, ProofStep } from "@/core/proof/account";
 import { minus, proofColumn, proofColumns } from "@/core/proof/followed";
 import type { LinesCheck } from "@/core/proof/lines";
 import type { Proof, ProofPick, RepeatsCheck } from "@/core/proof/proof";
+import { canOpenUnmatched } from "@/core/proof/unmatched";
 import type { JoinWay } from "@/core/query/choices";
 import * as edit from "@/core/query/edit";
 import { isSwayed } from "@/core/query/home";
 import { isLinked, JOIN_WAYS } from "@/core/query/joinWays";
 import type { Plan } from "@/core/query/plan";
+import { totalFirst } from "@/core/query/related";
 import type { QuerySpec } from "@/core/query/spec";
-import { plural } from "@/core/schema/schema";
+import { plural, type Schema } from "@/core/schema/schema";
 import { cellWriter, counted, type Locale, writeCount } from "@/core/types/format";
 import type { Cell } from "@/core/types/valueType";
 import { filled } from "@/ui/filled";
 import { Notice } from "@/ui/Notice";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
+import { JoinBar } from "./JoinBar";
 import { WORDS } from "./words";
 
 type ProofProps = {
   spec: QuerySpec;
+  schema: Schema;
   plan: Plan | null;
   proof: Proof | null;
   failure: string | null;
@@ -31,7 +35,7 @@ type ProofProps = {
 };
 
 /** The account of how the rows and the chosen figure came about; every number opens its rows. */
-export function ProofPanel({ spec, plan, proof, failure, running, pick, onPick, change }: ProofProps) {
+export function ProofPanel({ spec, schema, plan, proof, failure, running, pick, onPick, change }: ProofProps) {
   const locale = useLocale();
   if (failure) return <Notice tone="wrong">{WORDS.theProofFailed(failure)}</Notice>;
   if (!plan || !proof) return <p className="text-soft">{running ? COMMON.counting : WORDS.theProofAppearsWhenThe}</p>;
@@ -41,7 +45,7 @@ export function ProofPanel({ spec, plan, proof, failure, running, pick, onPick, 
   const worked = plan.columns.filter((c) => c.figure === "formula" && c.foot && !c.hidden);
   const same = (p: ProofPick) => JSON.stringify(p) === JSON.stringify(pick);
 
-  const line = (label: React.ReactNode, amount: Amount, to: ProofPick, style: "main" | "part" | "total" = "part", warn = false) => {
+  const line = (label: React.ReactNode, amount: Amount, to: ProofPick, style: "main" | "part" | "total" = "part", warn = false, opens = true) => {
     const figure = write?.(amount.figure);
     return (
       <tr
@@ -56,7 +60,7 @@ export function ProofPanel({ spec, plan, proof, failure, running, pick, onPick, 
         <td className="py-1 pl-1 text-right align-top">
           <button
             type="button"
-            disabled={amount.rows === 0}
+            disabled={amount.rows === 0 || !opens}
             aria-pressed={same(to)}
             onClick={() => onPick(same(to) ? undefined : to)}
             className={`rounded px-0.5 enabled:underline enabled:decoration-dotted enabled:underline-offset-4 enabled:hover:bg-bottle-tint aria-pressed:bg-bottle-tint ${warn && amount.rows > 0 ? "font-semibold text-ochre" : ""}`}
@@ -79,9 +83,22 @@ export function ProofPanel({ spec, plan, proof, failure, running, pick, onPick, 
         return [line("kept", step.amount, { part: "kept" }, "main")];
       case "join":
         return [
+          <JoinBar key={`bar ${step.id}`} step={step} />,
           line(WORDS.foundRows(step.label), step.found, { part: "found", id: step.id }),
           line(WORDS.missingRows(step.label, JOIN_WAYS[step.way].keepsNear ? "" : WORDS.leftOut), step.missing, { part: "missing", id: step.id }, "part", true),
           ...(step.added ? [line(WORDS.addedRows(step.label), step.added, { part: "added", id: step.id }, "part", true)] : []),
+          ...(step.unmatched > 0
+            ? [
+                line(
+                  WORDS.unmatchedRows(step.label),
+                  { rows: step.unmatched, figure: null },
+                  { part: "unmatched", id: step.id },
+                  "part",
+                  false,
+                  opensUnmatched(plan, step.id),
+                ),
+              ]
+            : []),
           ...(step.leadsTo === "many" ? [line(WORDS.repeatedBy(step.label), step.repeated, { part: "repeated", id: step.id }, "part", true)] : []),
         ];
       default:
@@ -147,11 +164,14 @@ export function ProofPanel({ spec, plan, proof, failure, running, pick, onPick, 
       {proof.steps
         .filter((s) => s.kind === "join")
         .map((step) => (
-          <JoinNotices key={step.id} step={step} {...{ spec, proof, source, onPick, change }} />
+          <JoinNotices key={step.id} step={step} {...{ spec, schema, proof, source, onPick, change }} />
         ))}
     </div>
   );
 }
+
+/** Whether the rows of a joined table that nothing matches can be opened. */
+const opensUnmatched = (plan: Plan, id: string): boolean => plan.joins.some((j) => j.id === id && canOpenUnmatched(j));
 
 /** What the proof comes to: sealed only where everything agrees and no total adds the same value again and again. */
 function Seal({ proof }: { proof: Proof }) {
@@ -283,11 +303,12 @@ const TURNED: Record<JoinWay, JoinWay> = { keep: "only", only: "keep", other: "b
 function JoinNotices({
   step,
   spec,
+  schema,
   proof,
   source,
   onPick,
   change,
-}: Pick<ProofProps, "spec" | "change" | "onPick"> & { step: Extract<ProofStep, { kind: "join" }>; proof: Proof; source: string }) {
+}: Pick<ProofProps, "spec" | "schema" | "change" | "onPick"> & { step: Extract<ProofStep, { kind: "join" }>; proof: Proof; source: string }) {
   const locale = useLocale();
   const write = proof.figure && cellWriter(proof.figure.type, {}, locale);
   const amount = (a: Amount) => (write && a.figure !== null ? write(a.figure).text : null);
@@ -297,6 +318,7 @@ function JoinNotices({
   // What the table before already lacked is told there.
   const told = before?.kind === "join" && before.missing.rows === step.missing.rows;
   const missing = amount(step.missing);
+  const totalled = step.repeated.rows > 0 ? totalFirst(spec, schema, step.id) : null;
   return (
     <>
       {step.missing.rows > 0 && !told && (
@@ -326,6 +348,11 @@ function JoinNotices({
               <button type="button" className="link" onClick={() => onPick({ part: "repeated", id: step.id })}>
                 {COMMON.seeTheRows}
               </button>
+              {totalled && (
+                <button type="button" className="link" onClick={() => change(totalled)}>
+                  {WORDS.totalFirst(name)}
+                </button>
+              )}
               {spec.joins.some((j) => j.id === step.id && isLinked(j)) && (
                 <button type="button" className="link" onClick={() => change(edit.setWay(spec, step.id, "has"))}>
                   {WORDS.keepWhetherThereIsOne}

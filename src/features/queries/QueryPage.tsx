@@ -87,6 +87,10 @@ export function QueryPage({ saved, schema, today, given = {} }: { saved: SavedQu
             schema={schema}
             spec={spec}
             onToggle={(steps, column) => alter(edit.toggleColumn(spec, schema, steps, column))}
+            onTotal={(steps, column) => {
+              const step = steps.at(-1);
+              if (step) alter(edit.addRelated(spec, schema, steps.slice(0, -1), step, column === null ? "count" : "total", column));
+            }}
             onToggleJoined={(join, column) => alter(edit.toggleJoined(spec, schema, join, column))}
           />
         </nav>
@@ -138,6 +142,7 @@ export function QueryPage({ saved, schema, today, given = {} }: { saved: SavedQu
               <div className="grid gap-6">
                 <ProofPanel
                   spec={spec}
+                  schema={schema}
                   plan={plan}
                   proof={run.proof}
                   failure={run.proofFailure}

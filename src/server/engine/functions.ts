@@ -1,10 +1,10 @@
 import type Database from "better-sqlite3";
+import { MOST_GROUPS, tooManyGroups } from "@/core/query/everyGroup";
 import { divideCarried, divideRounded } from "@/core/types/decimal";
 import { likeTest } from "@/core/types/like";
 import { percentileExact, percentileFloating, varianceOf } from "@/core/types/statistics";
 import { fold, initcap, lpad, readAs, readScaled } from "@/core/types/text";
 import { decimal } from "@/core/types/valueType";
-import { JobFailure } from "./failures";
 
 const orNull = (fn: (text: string) => unknown) => (value: unknown) => (typeof value === "string" ? fn(value) : value === null ? null : fn(String(value)));
 
@@ -70,8 +70,9 @@ export function registerFunctions(db: Database.Database): void {
     if (asked.pattern !== pattern) asked = { pattern: String(pattern), test: likeTest(String(pattern)) };
     return Number(asked.test(String(text)));
   });
-  db.function("nl_too_many", () => {
-    throw new JobFailure("tooManyGroups");
+  db.function("nl_not_too_many", pure, (count: unknown) => {
+    if (Number(count) > MOST_GROUPS) throw tooManyGroups();
+    return 1;
   });
   const exact = { ...pure, safeIntegers: true };
   db.function("nl_exact", exact, (value: unknown) => {

@@ -1,3 +1,4 @@
+import { tooManyGroups } from "@/core/query/everyGroup";
 import { ProblemError } from "@/core/types/problem";
 import { runChart } from "@/server/charts/run";
 import { linkEvidence, suggestLinks } from "@/server/links/evidence";
@@ -79,6 +80,7 @@ function failureOf(error: unknown): { code: FailureCode; particulars: string } {
   if (error instanceof JobFailure) return { code: error.code, particulars: error.particulars };
   const { code = "", message = "" } = error as { code?: string; message?: string };
   if (/integer overflow/.test(message)) return { code: "tooLarge", particulars: "" };
+  if (message === tooManyGroups().message) return { code: "tooManyGroups", particulars: "" };
   const known = CODES.find(([pattern]) => pattern.test(`${code} ${message}`));
   return known ? { code: known[1], particulars: "" } : { code: "sql", particulars: message };
 }

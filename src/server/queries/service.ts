@@ -32,7 +32,7 @@ import type { Workspace } from "@/server/workspace/workspace";
 export const pickSchema: z.ZodType<ProofPick> = z.union([
   z.object({ part: z.enum(["source", "kept", "sheet"]) }),
   z.object({ part: z.enum(["leftOut", "leftOutGroups"]), id: z.string() }),
-  z.object({ part: z.enum(["found", "missing", "added", "repeated"]), id: z.string() }),
+  z.object({ part: z.enum(["found", "missing", "added", "unmatched", "repeated"]), id: z.string() }),
 ]);
 
 /** The rows behind one cell of a pivot over the query. */

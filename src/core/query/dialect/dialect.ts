@@ -20,8 +20,8 @@ export type Dialect = {
   divideCarried: (dividend: string, divisor: string, digits: number) => string;
   /** An exact number that arithmetic may have made too large: as it is, or refused. Engines whose arithmetic refuses by itself have none. */
   checked?: (exact: string) => string;
-  /** Refuses to count out more values than a sheet can have groups for; a condition that is never true. */
-  tooMany?: string;
+  /** True of a count of groups that a sheet can have; more are refused (everyGroup.ts). */
+  notTooMany?: (count: string) => string;
   /** A scaled integer as a floating number. */
   toFloating: (exact: string, scale: number) => string;
   /** A scaled integer as the text of its decimal. */

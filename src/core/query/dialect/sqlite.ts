@@ -82,7 +82,7 @@ export const sqlite: Dialect = {
   divideRounded: (n, d, digits) => `nl_quotient(${n}, ${d}, ${digits})`,
   divideCarried: (n, d, digits) => `nl_carried(${n}, ${d}, ${digits})`,
   checked: (exact) => `nl_exact(${exact})`,
-  tooMany: "nl_too_many()",
+  notTooMany: (count) => `nl_not_too_many(${count})`,
   toFloating: (exact, scale) => (scale === 0 ? `CAST(${exact} AS REAL)` : `(${exact} / ${magnitude(scale)}.0)`),
   decimalText: (exact, scale) =>
     scale === 0

@@ -20,6 +20,7 @@ import { Choice, type EditorProps, Remove } from "../../editors/parts";
 import { COMMON } from "../../words";
 import { WORDS } from "../words";
 import { AddFigure, BesideFigure, FigureConditions, WindowSettings } from "./figures";
+import { RelatedSettings } from "./related";
 
 /** One group: its heading and place, the part of a date, or away with it. */
 export function GroupEditor({ spec, schema, change, close, id }: EditorProps & { id: string }) {
@@ -185,6 +186,7 @@ function ColumnSettings(props: EditorProps & { column: QueryColumn }) {
           onChange={(next) => set({ value: { kind: "formula", text: next } })}
         />
       )}
+      {column.value?.kind === "related" && <RelatedSettings {...props} column={column} operand={column.value} />}
       {column.figure && type && (
         <label className="grid gap-0.5 text-small">
           {WORDS.figureField}

@@ -2,7 +2,7 @@
 
 import { useState } from "react";
 import { comparisonWords, STACK_CHOICES } from "@/core/brief/brief";
-import { JOIN_WAY_NAMES, STACK_NAMES, type StackName } from "@/core/query/choices";
+import { JOIN_WAY_NAMES, type JoinWay, STACK_NAMES, type StackName } from "@/core/query/choices";
 import * as edit from "@/core/query/edit";
 import { addToStack, pairInStack, removeFromStack } from "@/core/query/editStack";
 import { emptyQuery } from "@/core/query/empty";
@@ -189,7 +189,7 @@ export function WayEditor({ spec, schema, change, close, id }: EditorProps & { i
   const from = scopeOf(spec, schema).find((s) => s.id === join?.from);
   const far = farOf(spec, schema, id)?.name ?? findTable(schema, edit.tableOf(spec, schema, id) ?? "")?.label ?? "";
   const near = plural(from?.path.at(-1) ?? from?.table.label ?? COMMON.rows);
-  const ways = JOIN_WAY_NAMES.filter((way) => (join && isLinked(join) ? way !== "every" : brings(way)));
+  const ways = JOIN_WAY_NAMES.filter((way) => !(join && isLinked(join)) || way !== "every");
   return (
     <>
       <p className="caption pb-1">{WORDS.rowsWithoutAMatch}</p>
@@ -205,7 +205,7 @@ export function WayEditor({ spec, schema, change, close, id }: EditorProps & { i
           {JOIN_WAYS[way].choice(plural(far), near)}
         </Choice>
       ))}
-      {join && isLinked(join) && brings(join.way) && <p className="pt-2 text-small text-soft">{WORDS.waysWithoutColumns}</p>}
+      {join && brings(join.way) && <p className="pt-2 text-small text-soft">{WORDS.waysWithoutColumns}</p>}
     </>
   );
 }
@@ -248,7 +248,7 @@ function MatchEditor({ spec, schema, change, close, id }: EditorProps & { id: st
 }
 
 /** Another table or saved query to join, by the comparisons the names of its columns suggest or by none yet. */
-export function JoinPicker(props: EditorProps) {
+export function JoinPicker({ way = "keep", ...props }: EditorProps & { way?: JoinWay }) {
   const { spec, schema, change } = props;
   return (
     <SourceList
@@ -256,14 +256,22 @@ export function JoinPicker(props: EditorProps) {
       caption={WORDS.joinATable}
       choose={(name) => {
         const [near, far] = [findTable(schema, spec.source), findTable(schema, name)];
-        change(edit.joinTable(spec, "", name, near && far ? proposePairs(near, far) : []));
+        change(edit.joinTable(spec, "", name, near && far ? proposePairs(near, far) : [], way));
       }}
     />
   );
 }
 
 /** The tables that rows can be asked to have rows of, or none of. */
-export function HavingPicker({ spec, schema, change, close }: EditorProps) {
+export function HavingPicker(props: EditorProps) {
+  const { spec, schema, change, close } = props;
+  const [comparing, setComparing] = useState<"has" | "hasNone" | null>(null);
+  if (comparing)
+    return (
+      <LedOn>
+        <JoinPicker {...props} way={comparing} />
+      </LedOn>
+    );
   const links = scopeOf(spec, schema).flatMap((at) => stepsFrom(schema, at.table.name).map(({ step, far }) => ({ at, step, far })));
   return (
     <>
@@ -283,6 +291,12 @@ export function HavingPicker({ spec, schema, change, close }: EditorProps) {
             </Choice>
           )),
         )}
+        {(["has", "hasNone"] as const).map((way) => (
+          <Choice key={way} onClick={() => setComparing(way)}>
+            {way === "hasNone" ? `${WORDS.no} ` : ""}
+            {WORDS.rowsByComparisons}
+          </Choice>
+        ))}
       </div>
     </>
   );
