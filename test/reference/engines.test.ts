@@ -12,7 +12,7 @@ import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import { emptyQuery } from "@/core/query/empty";
 import { compileFooting } from "@/core/query/footing";
-import { OPERATORS, valuesNeeded, writtenOperatorsFor } from "@/core/query/operators";
+import { OPERATORS, takesPeriod, valuesNeeded, writtenOperatorsFor } from "@/core/query/operators";
 import type { Plan } from "@/core/query/plan";
 import { resolveQuery } from "@/core/query/resolve";
 import type { Condition, Operand, QuerySpec } from "@/core/query/spec";
@@ -64,7 +64,7 @@ describe("conditions", () => {
   it("lists every comparison of every type", () => expect(cases.length).toBeGreaterThan(80));
   it.each(cases)("$column $operator", async ({ column, type, operator }) => {
     const wanted = OPERATORS[operator].values;
-    const texts = VALUES[type.kind].slice(0, wanted === "many" ? 3 : valuesNeeded(operator));
+    const texts = takesPeriod(operator) ? ["2024-06-01/2025-12-31"] : VALUES[type.kind].slice(0, wanted === "many" ? 3 : valuesNeeded(operator));
     const ordered =
       wanted === 2 ? (type.kind === "text" ? PAIRS[0] : [...texts].sort((a, b) => (isDated(type) ? a.localeCompare(b) : Number(a) - Number(b)))) : texts;
     const condition: Condition = { id: "w", left: field(column), operator, values: (ordered ?? []).map((text) => ({ kind: "value", text })) };

@@ -1,5 +1,7 @@
 import { mean, quantileSorted, sampleVariance, standardDeviation } from "simple-statistics";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { briefText, queryBrief } from "@/core/brief/brief";
+import { valuesEarlier } from "@/core/chart/plan";
 import { literal, negated } from "@/core/expression/expr";
 import { accountOf } from "@/core/proof/account";
 import { proofColumn } from "@/core/proof/followed";
@@ -9,15 +11,19 @@ import { planProofRows } from "@/core/proof/proofRows";
 import type { AggregateName, JoinWay, WindowName } from "@/core/query/choices";
 import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
+import { changeOperator } from "@/core/query/edit";
+import { askWhenRun } from "@/core/query/editParameters";
 import { emptyQuery } from "@/core/query/empty";
 import { overRows, resolveOver } from "@/core/query/over";
 import type { Plan } from "@/core/query/plan";
+import { type Pair, pairCandidates, pairCounts } from "@/core/query/proposePairs";
 import { withQueryTables } from "@/core/query/queryTables";
 import { relatedFigure, totalFirst } from "@/core/query/related";
 import { resolveQuery } from "@/core/query/resolve";
-import type { Condition, Operand, QuerySpec, RelatedFigure } from "@/core/query/spec";
+import type { Condition, Operand, QuerySpec, RelatedFigure, Value } from "@/core/query/spec";
+import { findTable, type Table } from "@/core/schema/schema";
 import { usualDay } from "@/core/types/calendar";
-import { floating } from "@/core/types/valueType";
+import { date, floating } from "@/core/types/valueType";
 import { readRows, readSingle } from "@/server/engine/readers";
 import { tableReader } from "@/server/engine/tables";
 import { ANSCOMBE, charges, chargesEverywhere, field, planOf, problemsOf, schema, withShipper } from "../support/charges";
@@ -455,6 +461,57 @@ describe("queries over queries", () => {
   });
 });
 
+describe("a period of days", () => {
+  const within = (value: Value, operator: Condition["operator"] = "during", more: Partial<QuerySpec> = {}): QuerySpec => ({
+    ...charges,
+    conditions: [{ id: "c", left: field("day"), operator, values: [value] }],
+    parameters: [{ name: "period", type: "period", default: { kind: "fixed", text: "2026-01-10/2026-01-20" } }],
+    ...more,
+  });
+  const asked: Value = { kind: "parameter", name: "period" };
+  const first = async (spec: QuerySpec) => (await rowsOf(spec)).map((l) => l[0]);
+  it("takes both its ends in, and its opposite everything else, what is empty too", async () => {
+    expect(await first(within(asked))).toEqual(["1", "2"]);
+    expect(await first(within(asked, "notDuring"))).toEqual(["3", "4", "5", "6"]);
+    expect(await first(within({ kind: "value", text: "2026-03-06/2026-04-01" }))).toEqual(["4", "5"]);
+    expect(await first(within({ kind: "value", text: "thisYear" }))).toHaveLength(6);
+  });
+  it("of times, to the end of its last day", async () => {
+    const seen: QuerySpec = {
+      ...emptyQuery("seen"),
+      columns: [{ id: "i", value: field("id") }],
+      conditions: [{ id: "c", left: field("at"), operator: "during", values: [{ kind: "value", text: "2026-01-09/2026-01-10" }] }],
+    };
+    expect(await rowsOf(seen)).toEqual(["1", "2"]);
+    expect(await rowsOf({ ...seen, conditions: [{ ...(seen.conditions[0] as Condition), operator: "notDuring" }] })).toEqual(["3"]);
+  });
+  it("is given by two days or by a name, falls away where it may be left empty, and says what is wrong with it", () => {
+    const given = (text: string, spec = within(asked)) => resolveQuery(spec, schema, { today: usualDay("2026-11-23"), values: { period: text } });
+    expect(given("lastYear")).toMatchObject({ ok: true, value: { parameters: [{ text: "2025-01-01/2025-12-31", period: true }] } });
+    const open = within(asked, "during", { parameters: [{ name: "period", type: "period", optional: true }] });
+    expect(given("", open)).toMatchObject({ ok: true, value: { conditions: [] } });
+    const code = (text: string, spec?: QuerySpec) => {
+      const resolved = given(text, spec);
+      return resolved.ok ? [] : resolved.problems.map((p) => p.code);
+    };
+    expect(code("october")).toEqual(["periodType"]);
+    expect(code("2026-02-01/2026-01-01")).toEqual(["rangeTurned"]);
+    expect(code("", within(asked, "is"))).toEqual(["periodNeedsWithin"]);
+    expect(code("", within({ kind: "value", text: "2026-01-01" }))).toEqual(["periodNeeded"]);
+    expect(code("", within({ kind: "value", text: "" }))).toEqual(["valueMissing"]);
+    expect(code("", within({ kind: "value", text: "2026-02-01/2026-01-01" }))).toEqual(["rangeTurned"]);
+    expect(code("", within(asked, "during", { parameters: [{ name: "period", type: "date" }] }))).toEqual(["parameterMissing"]);
+  });
+  it("is asked for when run, and moved back with what a chart compares", () => {
+    const blank = within({ kind: "value", text: "" }, "during", { parameters: [] });
+    const made = askWhenRun(blank, schema, "c", 0, date);
+    expect(made.parameters).toEqual([{ name: "period", type: "period" }]);
+    expect(changeOperator(made, "c", "is").conditions[0]).toMatchObject({ values: [{ kind: "value", text: "" }] });
+    expect(valuesEarlier(planOf(within(asked)), "year")).toEqual({ period: "2025-01-10/2025-01-20" });
+    expect(briefText(queryBrief(within({ kind: "value", text: "lastMonth" }), schema, { locale: "en-GB", zone: "UTC" }))).toContain("day is within last month");
+  });
+});
+
 describe("a parameter that takes several values", () => {
   const asking = (operator: Condition["operator"], more: object = {}): QuerySpec => ({
     ...charges,
@@ -704,5 +761,24 @@ describe("a figure over related rows", () => {
   it("says what is gone: its link, its column", () => {
     expect(problemsOf(shippers({ step: { ...step, link: "gone" } }))).toEqual(["linkGone"]);
     expect(problemsOf(shippers({ column: "gone" }))).toEqual(["columnGone"]);
+  });
+});
+
+describe("comparisons that the data speaks for", () => {
+  it("are put to it by names and keys; each says its pairs, and how many rows find one", async () => {
+    const [charge, shipper] = [findTable(schema, "charge") as Table, findTable(schema, "shipper") as Table];
+    expect(pairCandidates(charge, shipper)).toEqual([
+      { near: "shipper_id", far: "id" },
+      { near: "id", far: "id" },
+      { near: "weight", far: "id" },
+    ]);
+    const counts = async (pair: Pair): Promise<string[]> => {
+      const made = pairCounts({ near: "charge", far: "paid" }, pair, schema, usualDay("2026-11-23"));
+      return rowsOf(made.spec, made.schema);
+    };
+    // Amounts of 20.00 stand twice in charges and once in what was paid.
+    expect(await counts({ near: "amount", far: "amount" })).toEqual(["3 | 3 | 6"]);
+    expect(await counts({ near: "shipper_id", far: "id" })).toEqual(["4 | 4 | 6"]);
+    expect(await counts({ near: "weight", far: "id" })).toEqual(["2 | 2 | 6"]);
   });
 });

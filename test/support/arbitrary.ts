@@ -5,7 +5,7 @@ import type { AggregateName } from "@/core/query/choices";
 import { BACK_NAMES, type BackName, HOLDS_NAMES, WINDOW_NAMES, type WindowName } from "@/core/query/choices";
 import { emptyQuery } from "@/core/query/empty";
 import { brings } from "@/core/query/joinWays";
-import { OPERATORS, operatorsFor, valuesNeeded } from "@/core/query/operators";
+import { OPERATORS, operatorsFor, takesPeriod, valuesNeeded } from "@/core/query/operators";
 import { relatedFigure } from "@/core/query/related";
 import type { ComparedJoin, Condition, ConditionTree, Join, LinkedJoin, Operand, Parameter, QueryColumn, QuerySpec, Value } from "@/core/query/spec";
 import { WINDOWS } from "@/core/query/windows";
@@ -89,6 +89,8 @@ const inOrder = (values: Value[], type: ValueType): Value[] => {
   return [...values].sort((a, b) => (size(fixedText(a) ?? "") < size(fixedText(b) ?? "") ? -1 : 1));
 };
 
+const periodArbitrary = fc.constantFrom("2025-03-01/2025-09-30", "2024-02-29/2024-02-29", "lastYear").map((text): Value => ({ kind: "value", text }));
+
 function conditionArbitrary(brought: Brought[]): fc.Arbitrary<Condition> {
   const fields = columnsOf(brought);
   return fc.constantFrom(...fields).chain(({ join, c }) =>
@@ -97,11 +99,27 @@ function conditionArbitrary(brought: Brought[]): fc.Arbitrary<Condition> {
       // A pattern has to be known before the rows are read.
       const pattern = fc.constantFrom("%pp%", "_clair", "50\\%%", "%_%").map((text): Value => ({ kind: "value", text }));
       return fc
-        .array(OPERATORS[operator].values === "rows" ? rowsArbitrary(c.type) : /like/i.test(operator) ? pattern : valueArbitrary(c.type, fields), {
-          minLength: size,
-          maxLength: size,
-        })
-        .map((values): Condition => ({ id: `w${join}${c.name}${operator}`, left: field(c.name, join), operator, values: inOrder(values, c.type) }));
+        .array(
+          takesPeriod(operator)
+            ? periodArbitrary
+            : OPERATORS[operator].values === "rows"
+              ? rowsArbitrary(c.type)
+              : /like/i.test(operator)
+                ? pattern
+                : valueArbitrary(c.type, fields),
+          {
+            minLength: size,
+            maxLength: size,
+          },
+        )
+        .map(
+          (values): Condition => ({
+            id: `w${join}${c.name}${operator}`,
+            left: field(c.name, join),
+            operator,
+            values: takesPeriod(operator) ? values : inOrder(values, c.type),
+          }),
+        );
     }),
   );
 }

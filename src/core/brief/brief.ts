@@ -3,7 +3,7 @@ import type { HoldsName, JoinWay, StackName } from "../query/choices";
 import { comparisonsIn, isGroup, joinConditions } from "../query/conditions";
 import { brings, isLinked } from "../query/joinWays";
 import { columnWords, operandWords, type ScopeTable } from "../query/operands";
-import { OPERATORS } from "../query/operators";
+import { OPERATORS, takesPeriod } from "../query/operators";
 import { rowsWords } from "../query/rowsToCompare";
 import { resolveTables } from "../query/scope";
 import type { Condition, ConditionGroup, ConditionTree, Join, Operand, QueryColumn, QuerySpec, Value } from "../query/spec";
@@ -12,6 +12,7 @@ import { isIsoDate, readTimestamp } from "../types/date";
 import { counted, type Locale, writeDate } from "../types/format";
 import type { Problem } from "../types/problem";
 import { RELATIVE_DATES } from "../types/relative";
+import { stretchWords } from "../types/stretch";
 import { decimal, text, type ValueType, whole } from "../types/valueType";
 
 /** What a phrase edits. `part` is one of the kinds below and tells which popover opens. */
@@ -236,7 +237,12 @@ function comparisonPhrases(condition: Condition, saying: Saying): Phrase[] {
   const words = left.kind === "column" ? (column ? columnWords(column, scope) : "a missing column") : operandWords(left, scope);
   const value = (index: number): Phrase => {
     const at = values[index] ?? { kind: "value", text: "" };
-    return { text: valueWords(at, saying), target: { kind: "value", id, index }, ...(at.kind === "parameter" ? { tone: "parameter" as const } : {}) };
+    const period = takesPeriod(operator) && at.kind === "value" && at.text !== "";
+    return {
+      text: period ? stretchWords(at.text, saying.locale) : valueWords(at, saying),
+      target: { kind: "value", id, index },
+      ...(at.kind === "parameter" ? { tone: "parameter" as const } : {}),
+    };
   };
   const says = OPERATORS[operator].words(type);
   const phrases: Phrase[] = [{ text: words, target: { kind: "conditionField", id } }, say(" "), { text: says, target: { kind: "operator", id } }];
@@ -289,12 +295,6 @@ function orderWords(spec: QuerySpec, order: QuerySpec["order"][number], scope: S
         ? "text"
         : "dated";
   return `${columnWords(column, scope, spec.columns)} (${direction[kind]})`;
-}
-
-/** The words for where a parameter's value comes from when none is given. */
-export function defaultWords(chosen: NonNullable<QuerySpec["parameters"][number]["default"]>, locale: Locale): string {
-  if (chosen.kind === "relative") return RELATIVE_DATES[chosen.date].words;
-  return isIsoDate(chosen.text) ? writeDate(chosen.text, locale) : chosen.text;
 }
 
 /** The key of the phrase of a query's brief that a problem belongs to: its kind and what it is of. */

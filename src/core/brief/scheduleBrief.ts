@@ -3,6 +3,7 @@ import type { Binding, ScheduleRule, ScheduleSpec } from "../schedule/spec";
 import { isIsoDate } from "../types/date";
 import { type Locale, writeDate } from "../types/format";
 import { RELATIVE_DATES } from "../types/relative";
+import { stretchWords } from "../types/stretch";
 import { listed, type Phrase } from "./brief";
 
 /** When a rule runs, in words: "every working day", "on the last working day of the month". */
@@ -26,7 +27,11 @@ export function ruleWords(rule: ScheduleRule): string {
 }
 
 export const bindingWords = (binding: Binding, locale: Locale): string =>
-  binding.kind === "relative" ? RELATIVE_DATES[binding.date].words : isIsoDate(binding.text) ? writeDate(binding.text, locale) : binding.text || "…";
+  binding.kind === "relative"
+    ? RELATIVE_DATES[binding.date].words
+    : isIsoDate(binding.text)
+      ? writeDate(binding.text, locale)
+      : stretchWords(binding.text, locale) || "…";
 
 const mailWords = (to: string[]): string => (to.length > 2 ? `${to[0]} and ${to.length - 1} others` : to.join(" and "));
 

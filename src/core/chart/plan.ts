@@ -123,7 +123,21 @@ const lastOfMonth = (date: string): string => dateOfDay(dayNumber(shiftPeriod(da
 export function valuesEarlier(inner: Plan, by: NonNullable<ChartSpec["earlier"]>): Record<string, string> {
   return Object.fromEntries(
     inner.parameters.flatMap((p) =>
-      p.text === null ? [] : [[p.name, p.type.kind === "date" || p.type.kind === "timestamp" ? daysEarlier(p.text, by) : p.text]],
+      p.text === null
+        ? []
+        : [
+            [
+              p.name,
+              p.period
+                ? p.text
+                    .split("/")
+                    .map((day) => daysEarlier(day, by))
+                    .join("/")
+                : p.type.kind === "date" || p.type.kind === "timestamp"
+                  ? daysEarlier(p.text, by)
+                  : p.text,
+            ],
+          ],
     ),
   );
 }

@@ -58,6 +58,7 @@ export function derivedType(field: Pick<DerivedField, "table" | "definition">, s
     scope: [at],
     parameters: new Map(),
     several: new Map(),
+    periods: new Map(),
     dropped: new Set(),
     asked: [],
     problems,

@@ -184,7 +184,7 @@ function resolveFigure(
   path: Path,
 ): Figure | null {
   const { problems } = resolver;
-  const own = query.parameters.filter((p) => !resolver.parameters.has(p.name) && !resolver.several.has(p.name));
+  const own = query.parameters.filter((p) => ![resolver.parameters, resolver.several, resolver.periods].some((known) => known.has(p.name)));
   const parameters = resolveParameters(own, resolver.context, problems);
   for (const asked of parameters.list) if (!resolver.asked.some((a) => a.name === asked.name)) resolver.asked.push(asked);
   const { pairs } = rollup;
@@ -197,6 +197,7 @@ function resolveFigure(
     scope: [...inner, ...parent],
     parameters: new Map([...resolver.parameters, ...parameters.bound]),
     several: new Map([...resolver.several, ...parameters.several]),
+    periods: new Map([...resolver.periods, ...parameters.periods]),
     dropped: new Set([...resolver.dropped, ...parameters.dropped]),
     derived,
   };

@@ -1,7 +1,7 @@
 import { withKey } from "../folio/panel";
 import type { OperatorName } from "../query/choices";
 import type { RunContext } from "../query/operands";
-import { OPERATORS, operatorsFor, valuesNeeded, writtenOperatorsFor } from "../query/operators";
+import { OPERATORS, operatorsFor, takesPeriod, valuesNeeded, writtenOperatorsFor } from "../query/operators";
 import { overRows, resolveOver } from "../query/over";
 import type { Plan, PlanColumn } from "../query/plan";
 import { resolveQuery } from "../query/resolve";
@@ -53,9 +53,12 @@ function conditionOf(field: Extract<SearchField, { kind: "column" }>, asked: Ask
   }
 }
 
+/** The comparisons that one typed value can be asked with; a period has fields of its own. */
+export const fieldOperators = (type: ValueType): OperatorName[] => writtenOperatorsFor(type).filter((o) => !takesPeriod(o));
+
 /** The comparisons a typed field offers: those chosen for it that its type can be asked. */
 export function operatorsOffered({ operators }: Pick<Extract<SearchField, { kind: "column" }>, "operators">, type: ValueType): OperatorName[] {
-  const known = operators.filter((o) => writtenOperatorsFor(type).includes(o));
+  const known = operators.filter((o) => fieldOperators(type).includes(o));
   return known.length > 0 ? known : [type.kind === "text" ? "contains" : "is"];
 }
 

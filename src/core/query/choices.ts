@@ -7,6 +7,8 @@ export const OPERATOR_NAMES = [
   "atLeast",
   "between",
   "notBetween",
+  "during",
+  "notDuring",
   "contains",
   "notContains",
   "beginsWith",

@@ -16,7 +16,7 @@ import {
 } from "./conditions";
 import { brings, isLinked } from "./joinWays";
 import { operandsOf } from "./operands";
-import { OPERATORS, operatorsFor, valuesNeeded } from "./operators";
+import { OPERATORS, operatorsFor, takesPeriod, valuesNeeded } from "./operators";
 import { relatedFigure, relatedType } from "./related";
 import type { Condition, ConditionTree, Join, Operand, QueryColumn, QuerySpec, Value } from "./spec";
 
@@ -230,7 +230,9 @@ export const changeCondition = (spec: QuerySpec, id: string, change: Partial<Con
 export function changeOperator(spec: QuerySpec, id: string, operator: OperatorName): QuerySpec {
   const condition = comparisonOf(spec, id);
   const ofRows = OPERATORS[operator].values === "rows";
-  const kept = blank(operator).map((empty, i) => condition?.values.filter((v) => (v.kind === "rows") === ofRows)[i] ?? empty);
+  // A period is no date, and rows are no value.
+  const stays = (v: Value) => (v.kind === "rows") === ofRows && takesPeriod(operator) === (condition !== undefined && takesPeriod(condition.operator));
+  const kept = blank(operator).map((empty, i) => condition?.values.filter(stays)[i] ?? empty);
   return changeCondition(spec, id, { operator, values: kept });
 }
 
@@ -301,6 +303,19 @@ export function joinTable(spec: QuerySpec, from: string, table: string, pairs: {
     }),
   );
   return { ...spec, joins: [...spec.joins, { id, from, table, on, way }] };
+}
+
+/** One more comparison of a table joined by them: a column of its own is the same as one of the table it is joined to. */
+export function addPair(spec: QuerySpec, id: string, { near, far }: { near: string; far: string }): QuerySpec {
+  const join = spec.joins.find((j) => j.id === id);
+  if (!join || isLinked(join)) return spec;
+  const same: Condition = {
+    id: freshId(spec, "w"),
+    left: { kind: "field", join: id, column: far },
+    operator: "is",
+    values: [{ kind: "field", join: join.from, column: near }],
+  };
+  return { ...spec, joins: spec.joins.map((j) => (j === join ? { ...join, on: [...join.on, same] } : j)) };
 }
 
 /** Lets a table go, with all that was brought from it and every column and condition that reads it. */

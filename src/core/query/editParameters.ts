@@ -1,10 +1,10 @@
 import type { Schema } from "../schema/schema";
 import { isNumber, type ValueType } from "../types/valueType";
-import { PARAMETER_NAME } from "./choices";
+import { type OperatorName, PARAMETER_NAME } from "./choices";
 import { comparisonOf, mapComparisons, mapConditionLists } from "./conditions";
 import { changeCondition } from "./edit";
 import { operandWords } from "./operands";
-import { OPERATORS } from "./operators";
+import { OPERATORS, takesPeriod } from "./operators";
 import { scopeOf } from "./reach";
 import type { Parameter, QuerySpec, Value } from "./spec";
 
@@ -20,7 +20,10 @@ export const PARAMETER_FOR: Record<ValueType["kind"], Parameter["type"]> = {
 };
 
 /** Whether a parameter can stand where a value of a type is wanted. */
-export const suits = (parameter: Parameter, type: ValueType, many = false): boolean =>
+export const suits = (parameter: Parameter, type: ValueType, operator: OperatorName): boolean =>
+  takesPeriod(operator) ? parameter.type === "period" : suitsOne(parameter, type, OPERATORS[operator].values === "many");
+
+const suitsOne = (parameter: Parameter, type: ValueType, many: boolean): boolean =>
   (many && parameter.type === "several") ||
   parameter.type === PARAMETER_FOR[type.kind] ||
   (parameter.type === "timestamp" && type.kind === "timestamp") ||
@@ -44,7 +47,8 @@ export function askWhenRun(spec: QuerySpec, schema: Schema, id: string, index: n
   const field = operandWords(condition.left, scopeOf(spec, schema)).split(" › ").at(-1) ?? "";
   const stem = field.replace(/[^\p{L}\p{N}_ ]/gu, "").trim();
   const range = OPERATORS[condition.operator].values === 2;
-  const wanted = range ? (index === 0 ? "start" : "end") : /^[\p{L}_]/u.test(stem) ? stem : "value";
+  const within = takesPeriod(condition.operator);
+  const wanted = within ? "period" : range ? (index === 0 ? "start" : "end") : /^[\p{L}_]/u.test(stem) ? stem : "value";
   let name = wanted;
   for (let n = 2; spec.parameters.some((p) => p.name === name); n++) name = `${wanted} ${n}`;
   const current = condition.values[index];
@@ -53,7 +57,7 @@ export function askWhenRun(spec: QuerySpec, schema: Schema, id: string, index: n
   const many = OPERATORS[condition.operator].values === "many";
   const typed = condition.values.flatMap((v) => (v.kind === "value" && v.text !== "" ? [v.text] : []));
   const several = { name, type: "several" as const, ...(typed.length > 0 ? { default: { kind: "fixed" as const, text: typed.join("\n") } } : {}) };
-  return { ...asked, parameters: [...spec.parameters, many ? several : { name, type: PARAMETER_FOR[type.kind], ...fixed }] };
+  return { ...asked, parameters: [...spec.parameters, many ? several : { name, type: within ? "period" : PARAMETER_FOR[type.kind], ...fixed }] };
 }
 
 const asks = (value: Value, name: string): boolean => value.kind === "parameter" && value.name === name;

@@ -3,6 +3,7 @@ import type { Expr } from "../expression/expr";
 import { type Column, findColumn, type Schema, type Table } from "../schema/schema";
 import type { Today } from "../types/calendar";
 import { type Checked, type Problem, problem } from "../types/problem";
+import type { Stretch } from "../types/stretch";
 import { figureWords } from "./aggregates";
 import { conditionLists, operandsIn } from "./conditions";
 import { partOfField, partWords } from "./fieldParts";
@@ -38,6 +39,8 @@ export type Resolver = {
   parameters: Map<string, Expr>;
   /** What is given for parameters that take several values. */
   several: Map<string, string[]>;
+  /** What is given for parameters that take a period of days. */
+  periods: Map<string, Stretch>;
   /** Parameters left empty, whose conditions fall away. */
   dropped: Set<string>;
   /** Parameters that derived fields ask for, beside those of the description. */

@@ -27,6 +27,8 @@ export const OPERATORS: Record<OperatorName, Operator> = {
   atLeast: { words: say("is at least", "is on or after"), takes: ordered, values: 1 },
   between: { words: say("is between", "is from"), takes: ordered, values: 2 },
   notBetween: { words: say("is not between", "is not from"), takes: ordered, values: 2, negates: "between" },
+  during: { words: () => "is within", takes: isDated, values: 1 },
+  notDuring: { words: () => "is not within", takes: isDated, values: 1, negates: "during" },
   contains: { words: () => "contains", takes: textOnly, values: 1 },
   notContains: { words: () => "does not contain", takes: textOnly, values: 1, negates: "contains" },
   beginsWith: { words: () => "begins with", takes: textOnly, values: 1 },
@@ -52,6 +54,9 @@ export const operatorsFor = (type: ValueType): OperatorName[] => (Object.keys(OP
 
 /** Those of them whose values are written, not read from the rows of a table or query. */
 export const writtenOperatorsFor = (type: ValueType): OperatorName[] => operatorsFor(type).filter((name) => OPERATORS[name].values !== "rows");
+
+/** Whether a comparison is with a period of days. */
+export const takesPeriod = (name: OperatorName): boolean => name === "during" || name === "notDuring";
 
 /** How many values a comparison needs at least. */
 export const valuesNeeded = (name: OperatorName): number => {

@@ -3,6 +3,7 @@ import type { Expr } from "../expression/expr";
 import type { Today } from "../types/calendar";
 import { type Problem, problem } from "../types/problem";
 import { RELATIVE_DATES } from "../types/relative";
+import { readStretch, type Stretch, stretchText } from "../types/stretch";
 import { date, decimal, text, timestamp, type ValueType, whole, yesno } from "../types/valueType";
 import type { RunContext } from "./operands";
 import { parseValue } from "./parseValue";
@@ -14,26 +15,49 @@ import type { Parameter, ParameterValues } from "./spec";
  */
 
 /** The type of the values a parameter takes. */
-export const PARAMETER_TYPES: Record<Parameter["type"], ValueType> = { text, whole, decimal: decimal(6), date, timestamp, yesno, choice: text, several: text };
+export const PARAMETER_TYPES: Record<Parameter["type"], ValueType> = {
+  text,
+  whole,
+  decimal: decimal(6),
+  date,
+  timestamp,
+  period: text,
+  yesno,
+  choice: text,
+  several: text,
+};
+
+/** A parameter that is missing, as its problem tells of it. */
+export function missingParameter({ detail }: Problem): PlanParameter {
+  const type = detail.type as Parameter["type"];
+  return { name: String(detail.name), type: PARAMETER_TYPES[type] ?? text, text: null, defaulted: true, ...(type === "period" ? { period: true } : {}) };
+}
 
 /** Binds parameters to what a run gives for them, or to their defaults. */
 export function resolveParameters(parameters: Parameter[], context: RunContext, problems: Problem[]) {
   const bound = new Map<string, Expr>();
   const several = new Map<string, string[]>();
+  const periods = new Map<string, Stretch>();
   const dropped = new Set<string>();
   const list: PlanParameter[] = [];
   parameters.forEach((parameter, i) => {
     const path = ["parameters", i];
-    if (bound.has(parameter.name) || several.has(parameter.name) || dropped.has(parameter.name))
-      problems.push(problem("duplicateName", path, { name: parameter.name }));
+    if ([bound, several, periods, dropped].some((known) => known.has(parameter.name))) problems.push(problem("duplicateName", path, { name: parameter.name }));
     const given = context.values[parameter.name];
     const source = given !== undefined && given.trim() !== "" ? given : defaultText(parameter, context.today);
     const defaulted = given === undefined || given === "";
-    list.push({ name: parameter.name, type: PARAMETER_TYPES[parameter.type], text: source, defaulted });
+    const period = parameter.type === "period" && source !== null ? readStretch(source, context.today) : null;
+    const text = period ? stretchText(period) : source;
+    list.push({ name: parameter.name, type: PARAMETER_TYPES[parameter.type], text, defaulted, ...(parameter.type === "period" ? { period: true } : {}) });
     if (source === null) {
       if (parameter.optional) dropped.add(parameter.name);
-      else problems.push(problem("parameterMissing", path, { name: parameter.name }));
+      else problems.push(problem("parameterMissing", path, { name: parameter.name, type: parameter.type }));
       return;
+    }
+    if (parameter.type === "period") {
+      if (!period) return problems.push(problem("periodType", path, { value: source, name: parameter.name }));
+      if (period.start > period.end) return problems.push(problem("rangeTurned", path, { name: parameter.name }));
+      return periods.set(parameter.name, period);
     }
     if (parameter.type === "several") {
       const chosen = linesOf(source);
@@ -47,7 +71,7 @@ export function resolveParameters(parameters: Parameter[], context: RunContext, 
     if (isProblem(value)) problems.push(value);
     else bound.set(parameter.name, value.node === "literal" ? { ...value, parameter: parameter.name } : value);
   });
-  return { bound, several, dropped, list };
+  return { bound, several, periods, dropped, list };
 }
 
 /** The parameters left empty whose conditions fall away, by name: "any" to a reader. */
@@ -73,6 +97,7 @@ export function probeValues(parameters: Parameter[]): ParameterValues {
     decimal: "0",
     date: "2000-01-01",
     timestamp: "2000-01-01",
+    period: "2000-01-01/2000-01-01",
     yesno: "no",
     choice: "",
     several: "0",

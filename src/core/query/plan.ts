@@ -146,7 +146,13 @@ export type PlanEvery =
 
 export type PlanCondition = { id: string; expr: Expr; label: string; leftOut?: string };
 
-export type PlanParameter = { name: string; type: ValueType; text: string | null; defaulted: boolean };
+export type PlanParameter = {
+  name: string;
+  type: ValueType;
+  text: string | null;
+  defaulted: boolean /** Two days with a stroke between them (ISO 8601). */;
+  period?: boolean;
+};
 
 /** The rows a plan starts from: those of a table, of another query or of several put together, whose columns are the table's. */
 export type PlanSource = { alias: string; table: Table; query?: Plan; stack?: PlanStack };

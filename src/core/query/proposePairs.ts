@@ -1,14 +1,30 @@
-import type { Column, Table } from "../schema/schema";
+import { nameLikeness } from "../schema/likeness";
+import { type Column, findTable, type Schema, type Table } from "../schema/schema";
+import type { Today } from "../types/calendar";
 import { isComparable } from "../types/valueType";
+import { queryTableName } from "./choices";
+import { tableOf as tableOfJoin } from "./edit";
+import { emptyQuery } from "./empty";
+import { isLinked } from "./joinWays";
 import { sameName } from "./operands";
+import { tableOf } from "./queryTables";
+import type { QueryColumn, QuerySpec } from "./spec";
+
+/*
+ * Which columns of two tables are likely compared: first by their names, then by what the data says of each pair.
+ */
+
+/** Columns of two tables to be compared as the same. */
+export type Pair = { near: string; far: string };
+
+const alike = (a: Column, b: Column) => isComparable(a.type, b.type);
 
 /**
  * The columns of two tables that are likely compared, told by their names: a column named by the other's key and table
  * ("shipper id" and the id of shippers), else those of one name that are keys or end like one (common practice).
  * @returns pairs that must all be the same; none where nothing suggests itself
  */
-export function proposePairs(near: Table, far: Table): { near: string; far: string }[] {
-  const alike = (a: Column, b: Column) => isComparable(a.type, b.type);
+export function proposePairs(near: Table, far: Table): Pair[] {
   const byKey = (of: Table, to: Table) =>
     to.key.length === 1
       ? of.columns.filter((c) => {
@@ -23,4 +39,72 @@ export function proposePairs(near: Table, far: Table): { near: string; far: stri
   const shared = near.columns.flatMap((c) => far.columns.filter((f) => alike(c, f) && sameName(c.label, f.label)).map((f) => ({ near: c.name, far: f.name })));
   const naming = shared.filter((p) => /(id|no|number|code|key)$/i.test(p.near) && !near.key.includes(p.near));
   return naming.slice(0, 1);
+}
+
+/** How many pairs are put to the data. */
+const MOST_CANDIDATES = 12;
+
+/** Pairs of columns worth putting to the data, those whose names speak for them first: keys, columns of one name, and any that a key could be found in. */
+export function pairCandidates(near: Table, far: Table): Pair[] {
+  const likeness = (a: Column, b: Column): number => {
+    const named = Math.max(nameLikeness(a.name, far.name, b.name), nameLikeness(b.name, near.name, a.name), sameName(a.label, b.label) ? 0.6 : 0);
+    const keyed = far.key.includes(b.name) || near.key.includes(a.name);
+    return named > 0 ? named : keyed && a.type.kind === b.type.kind ? 0.1 : 0;
+  };
+  return near.columns
+    .flatMap((a) => far.columns.filter((b) => alike(a, b)).map((b) => ({ near: a.name, far: b.name, likeness: likeness(a, b) })))
+    .filter((p) => p.likeness > 0)
+    .sort((a, b) => b.likeness - a.likeness)
+    .slice(0, MOST_CANDIDATES)
+    .map((p) => ({ near: p.near, far: p.far }));
+}
+
+/** Of a join by comparisons, the two tables; null for any other, and where one is gone. */
+export function tablesOfJoin(spec: QuerySpec, schema: Schema, id: string): { near: Table; far: Table } | null {
+  const join = spec.joins.find((j) => j.id === id);
+  if (!join || isLinked(join)) return null;
+  const [near, far] = [findTable(schema, tableOfJoin(spec, schema, join.from) ?? ""), findTable(schema, join.table)];
+  return near && far ? { near, far } : null;
+}
+
+/**
+ * A query of one row that says what comparing a pair of columns comes to: how many pairs of rows are alike, how many
+ * rows of the near table find one, and how many there are. Each value is counted once on either side, so that nothing
+ * is paired to be counted.
+ * @returns the query, and the schema in which the counted sides are tables
+ */
+export function pairCounts(
+  { near, far }: { near: string; far: string },
+  { near: a, far: b }: Pair,
+  schema: Schema,
+  today: Today,
+): { spec: QuerySpec; schema: Schema } {
+  const value: QueryColumn = { id: "k", value: { kind: "field", join: "", column: "" }, label: "k" };
+  const counted = (table: string, column: string): QuerySpec => ({
+    ...emptyQuery(table),
+    grouped: true,
+    columns: [
+      { ...value, value: { kind: "field", join: "", column } },
+      { id: "n", value: null, figure: "count", label: "n" },
+    ],
+  });
+  const sides = [
+    tableOf({ id: "near side", name: "near side", spec: counted(near, a) }, schema, today),
+    tableOf({ id: "far side", name: "far side", spec: counted(far, b) }, schema, today),
+  ];
+  const field = (column: string, join = "") => ({ kind: "field" as const, join, column });
+  const found = { id: "w", left: field("k", "f"), operator: "notEmpty" as const, values: [] };
+  const spec: QuerySpec = {
+    ...emptyQuery(queryTableName("near side")),
+    grouped: true,
+    joins: [
+      { id: "f", from: "", table: queryTableName("far side"), way: "keep", on: [{ id: "o", left: field("k", "f"), operator: "is", values: [field("k")] }] },
+    ],
+    columns: [
+      { id: "pairs", value: { kind: "formula", text: 'n * "far side".n' }, figure: "total", everyRow: true },
+      { id: "found", value: field("n"), figure: "total", everyRow: true, where: [found] },
+      { id: "rows", value: field("n"), figure: "total", everyRow: true },
+    ],
+  };
+  return { spec, schema: { ...schema, queries: [...(schema.queries ?? []), ...sides] } };
 }

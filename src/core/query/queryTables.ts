@@ -47,7 +47,8 @@ export function withQueryTables(schema: Schema, queries: NamedQuery[], today: To
   return current();
 }
 
-function tableOf({ id, name, spec }: NamedQuery, schema: Schema, today: Today): Table {
+/** A query as a table. */
+export function tableOf({ id, name, spec }: NamedQuery, schema: Schema, today: Today): Table {
   const resolved = resolveQuery(spec, schema, { today, values: probeValues(spec.parameters), probing: true });
   const [first] = resolved.ok ? [] : resolved.problems.filter((p) => p.code !== "parameterMissing");
   if (!resolved.ok) return brokenTable({ id, name, spec }, first ? sentence(first) : "");

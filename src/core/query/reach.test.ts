@@ -114,7 +114,7 @@ describe("a value that is asked for when the query is run", () => {
     const parameters = (["text", "whole", "decimal", "date", "yesno", "choice"] as const).map((type) => ({ name: type, type }));
     const offered = (type: ValueType) =>
       parameters
-        .filter((p) => suits(p, type))
+        .filter((p) => suits(p, type, "is"))
         .map((p) => p.name)
         .join(" ");
     expect(offered(text)).toBe("text choice");

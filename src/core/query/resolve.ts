@@ -38,6 +38,7 @@ export function resolveQuery(spec: QuerySpec, schema: Schema, context: RunContex
     scope,
     parameters: parameters.bound,
     several: parameters.several,
+    periods: parameters.periods,
     dropped: parameters.dropped,
     asked: [],
     problems,

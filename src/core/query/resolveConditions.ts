@@ -1,15 +1,17 @@
 import { isProblem } from "../expression/check";
-import { call, type Expr, literal, negated, period } from "../expression/expr";
+import { both, call, type Expr, literal, negated, period } from "../expression/expr";
 import { align, comparison } from "../expression/functions";
 import { boundValue, compareValues } from "../recount/value";
+import { addDays } from "../types/date";
 import { isPattern } from "../types/like";
 import { type Problem, problem } from "../types/problem";
 import { RELATIVE_DATES } from "../types/relative";
+import { readStretch } from "../types/stretch";
 import { date, TYPE_WORDS, type ValueType, yesno } from "../types/valueType";
 import { resolveAmong } from "./among";
 import { isGroup, mapComparisons, mapConditionLists } from "./conditions";
 import { type Path, type Resolver, report, resolveOperand } from "./operands";
-import { OPERATORS, valuesNeeded } from "./operators";
+import { OPERATORS, takesPeriod, valuesNeeded } from "./operators";
 import { linesOf } from "./parameters";
 import { parseValue } from "./parseValue";
 import type { PlanParameter } from "./plan";
@@ -31,6 +33,10 @@ export function resolveCondition(condition: Condition, resolver: Resolver, path:
     const among = resolveAmong(condition, left, resolver, path);
     return among && operator.negates ? negated(among) : among;
   }
+  if (takesPeriod(condition.operator)) {
+    const within = duringExpr(condition, left, resolver, path);
+    return within && operator.negates ? negated(within) : within;
+  }
   const values = condition.values.flatMap((value, i) => resolveValues(value, condition.operator, left.type, resolver, [...path, "values", i]));
   if (values.some((v) => v === null)) return null;
   if (/like$/i.test(condition.operator)) {
@@ -43,6 +49,22 @@ export function resolveCondition(condition: Condition, resolver: Resolver, path:
   const expr = conditionExpr(operator.negates ?? condition.operator, left, values as Expr[]);
   // A condition and its opposite part the rows: whatever it does not hold for, empty values on either side among them.
   return operator.negates ? negated(expr) : expr;
+}
+
+/** Whether a date lies in a period: from the beginning of its first day to the end of its last. */
+function duringExpr({ operator, values: [value] }: Condition, left: Expr, { periods, problems, context }: Resolver, path: Path): Expr | null {
+  const at = [...path, "values", 0];
+  const given = value?.kind === "value" ? readStretch(value.text, context.today) : value?.kind === "parameter" ? periods.get(value.name) : undefined;
+  if (!given) {
+    if (value?.kind === "parameter" && problems.some((p) => p.detail.name === value.name)) return null;
+    const blank = value?.kind === "value" && value.text === "";
+    return report(problems, blank ? problem("valueMissing", at) : problem("periodNeeded", at, { operator: OPERATORS[operator].words(left.type) }));
+  }
+  if (given.start > given.end) return report(problems, problem("rangeTurned", at));
+  const name = value?.kind === "parameter" ? value.name : undefined;
+  const from = comparison("atLeast", left, literal(given.start, date, name));
+  const to = comparison("less", left, literal(addDays(given.end, 1), date, name));
+  return from && to && both(from, to);
 }
 
 type Resolved = { condition: ConditionTree; expr: Expr };
@@ -135,6 +157,7 @@ function resolveValue(value: Value, type: ValueType, resolver: Resolver, path: P
       return !known || isProblem(known) ? literal(null, type) : known;
     }
     case "parameter": {
+      if (resolver.periods.has(value.name)) return report(problems, problem("periodNeedsWithin", path, { name: value.name }));
       const bound = parameters.get(value.name);
       if (bound) return fitting(bound, value.name);
       if (!problems.some((p) => p.detail.name === value.name)) problems.push(problem("parameterGone", path, { name: value.name }));

@@ -181,7 +181,7 @@ export type ParameterDefault = z.infer<typeof parameterDefaultSchema>;
 
 export const parameterSchema = z.object({
   name: z.string().regex(PARAMETER_NAME).max(60),
-  type: z.enum(["text", "whole", "decimal", "date", "timestamp", "yesno", "choice", "several"]),
+  type: z.enum(["text", "whole", "decimal", "date", "timestamp", "period", "yesno", "choice", "several"]),
   /** Of one or several of a list: what there is to choose. For several, none means any values, a line each. */
   choices: z.array(z.string()).max(500).optional(),
   /** Of one or several of a list: the column of a table or saved query whose values there are to choose, in place of fixed ones. */

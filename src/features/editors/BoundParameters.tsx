@@ -16,7 +16,13 @@ export function BoundParameters({ parameters, bound, change }: Props) {
         <label key={p.name} className="flex items-center justify-between gap-3 border-b border-hairline py-1">
           <span className="text-ochre">{p.name}</span>
           <span className="w-32 shrink-0">
-            <ValueInput type={p.type} label={p.name} value={bound[p.name] ?? p.text ?? ""} onChange={(v) => change({ ...bound, [p.name]: v })} />
+            <ValueInput
+              type={p.type}
+              period={p.period ?? false}
+              label={p.name}
+              value={bound[p.name] ?? p.text ?? ""}
+              onChange={(v) => change({ ...bound, [p.name]: v })}
+            />
           </span>
         </label>
       ))}

@@ -5,6 +5,9 @@ export const WORDS = {
   calendarOf: (label: string) => `Calendar of ${label}`,
   notADate: (typed: string, example: string) => `“${typed}” is not a date. Write it like ${example}.`,
   notANumber: (typed: string, example: string) => `“${typed}” is not a number. Write it like ${example}.`,
+  fromTo: "from … to …",
+  firstDayOf: (label: string) => `First day of ${label}`,
+  lastDayOf: (label: string) => `Last day of ${label}`,
   previousMonth: "Previous month",
   nextMonth: "Next month",
 };

@@ -73,6 +73,7 @@ export function FolioPanel({ panel, table, cells, schema, today, first, heading,
             <span className="w-36">
               <ValueInput
                 type={PARAMETER_TYPES[p.type]}
+                period={p.type === "period"}
                 label={COMMON.partOf(p.name, panel.title)}
                 value={values[p.name] || (defaultText(p, today) ?? "")}
                 onChange={(v) => setValues({ ...values, [p.name]: v })}

@@ -31,7 +31,9 @@ type FieldProps = { asking: Asking; at: number; field: FormField; given: Given; 
 function Field(props: FieldProps) {
   const { field, given, set } = props;
   const [first = "", second = ""] = given.values;
-  const one = (label: string, value: string, write: (next: string) => void) => <ValueInput type={field.type} label={label} value={value} onChange={write} />;
+  const one = (label: string, value: string, write: (next: string) => void) => (
+    <ValueInput type={field.type} period={field.period ?? false} label={label} value={value} onChange={write} />
+  );
   switch (field.input) {
     case "typed":
       return (

@@ -2,9 +2,9 @@
 
 import { linkPanel } from "@/core/folio/panel";
 import type { Panel } from "@/core/folio/spec";
-import { firstField } from "@/core/page/search";
+import { fieldOperators, firstField } from "@/core/page/search";
 import type { SearchField, SearchSpec } from "@/core/page/spec";
-import { OPERATORS, writtenOperatorsFor } from "@/core/query/operators";
+import { OPERATORS } from "@/core/query/operators";
 import type { PlanColumn } from "@/core/query/plan";
 import type { Parameter } from "@/core/query/spec";
 import { type Schema, stepsFrom, type Table } from "@/core/schema/schema";
@@ -71,7 +71,7 @@ export function FormPanel({ search, change, columns, parameters }: Edit & { colu
                 </select>
                 {field.input === "typed" && column && (
                   <span className="flex flex-wrap gap-x-3 gap-y-1 text-small">
-                    {writtenOperatorsFor(column.type)
+                    {fieldOperators(column.type)
                       .filter((o) => OPERATORS[o].values !== 2)
                       .map((o) => (
                         <label key={o} className="flex gap-1">

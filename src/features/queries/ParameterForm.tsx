@@ -24,7 +24,13 @@ export function ParameterForm({ spec, values, today, setValues, asked }: Props) 
         <div key={p.name} className="flex items-center gap-2">
           <span className="text-ochre">{p.name}</span>
           <span className="w-36">
-            <ValueInput type={p.type} label={p.name} value={values[p.name] || (p.text ?? "")} onChange={(v) => setValues({ ...values, [p.name]: v })} />
+            <ValueInput
+              type={p.type}
+              period={p.period ?? false}
+              label={p.name}
+              value={values[p.name] || (p.text ?? "")}
+              onChange={(v) => setValues({ ...values, [p.name]: v })}
+            />
           </span>
         </div>
       ))}

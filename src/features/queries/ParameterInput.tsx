@@ -24,7 +24,8 @@ export function ParameterInput({ parameter, values, today, setValues }: Props) {
   const usual = defaultText(parameter, today);
   const set = (text: string) => setValues({ ...values, [name]: text });
   if (type === "several") return <SeveralInput name={name} choices={choices} text={values[name] || (usual ?? "")} set={set} />;
-  if (type !== "choice") return <ValueInput type={PARAMETER_TYPES[type]} label={name} value={values[name] || (usual ?? "")} onChange={set} />;
+  if (type !== "choice")
+    return <ValueInput type={PARAMETER_TYPES[type]} period={type === "period"} label={name} value={values[name] || (usual ?? "")} onChange={set} />;
   const chosen = values[name] ?? "";
   return (
     <select className="field" aria-label={name} value={chosen} onChange={(e) => set(e.target.value)}>

@@ -12,7 +12,7 @@ import { COMMON } from "../words";
 import { ParameterInput } from "./ParameterInput";
 import { WORDS } from "./words";
 
-const TYPES: Parameter["type"][] = ["text", "whole", "decimal", "date", "timestamp", "yesno", "choice", "several"];
+const TYPES: Parameter["type"][] = ["text", "whole", "decimal", "date", "timestamp", "period", "yesno", "choice", "several"];
 
 const TYPE_NAMES: Record<Parameter["type"], string> = {
   text: "text",
@@ -20,6 +20,7 @@ const TYPE_NAMES: Record<Parameter["type"], string> = {
   decimal: "decimal",
   date: "date",
   timestamp: WORDS.dateAndTime,
+  period: WORDS.period,
   yesno: "yes/no",
   choice: COMMON.oneFromAList,
   several: WORDS.severalOfAList,
@@ -91,7 +92,13 @@ export function ParametersPanel({
       {asked.map((p) => (
         <label key={p.name} className="grid gap-0.5">
           <span className="font-semibold text-ochre">{p.name}</span>
-          <ValueInput type={p.type} label={p.name} value={values[p.name] || (p.text ?? "")} onChange={(v) => setValues({ ...values, [p.name]: v })} />
+          <ValueInput
+            type={p.type}
+            period={p.period ?? false}
+            label={p.name}
+            value={values[p.name] || (p.text ?? "")}
+            onChange={(v) => setValues({ ...values, [p.name]: v })}
+          />
           <span className="text-small text-soft">{WORDS.usedByADerivedField}</span>
         </label>
       ))}
@@ -165,6 +172,7 @@ export function ParametersPanel({
                 {p.default?.kind !== "relative" && (
                   <ValueInput
                     type={PARAMETER_TYPES[p.type]}
+                    period={p.type === "period"}
                     label={WORDS.defaultOf(p.name)}
                     value={p.default?.text ?? ""}
                     onChange={(v) => update(i, { default: v === "" ? undefined : { kind: "fixed", text: v } })}

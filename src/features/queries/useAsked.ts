@@ -1,12 +1,11 @@
 import { useDeferredValue, useMemo } from "react";
 import type { ProofPick } from "@/core/proof/proof";
 import { planProofRows } from "@/core/proof/proofRows";
-import type { PlanParameter } from "@/core/query/plan";
+import { missingParameter } from "@/core/query/parameters";
 import { resolveQuery } from "@/core/query/resolve";
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
 import type { Today } from "@/core/types/calendar";
-import { text } from "@/core/types/valueType";
 import { useSignedIn } from "../workspace/person";
 import { useRun } from "./useRun";
 
@@ -23,9 +22,7 @@ export function useAsked(spec: QuerySpec, schema: Schema, today: Today, values: 
   const run = useRun(plan ? { spec: settled, values, pick: picked ? pick : undefined } : null, picked ?? plan);
   const problems = resolved.ok ? (run.failure?.body.problems ?? []) : resolved.problems;
   // One that is missing is known by its problem alone: nothing is planned until it is given.
-  const missing = problems.flatMap((p): PlanParameter[] =>
-    p.code === "parameterMissing" ? [{ name: String(p.detail.name), type: text, text: null, defaulted: true }] : [],
-  );
+  const missing = problems.filter((p) => p.code === "parameterMissing").map(missingParameter);
   /** The parameters to give that are not the query's own: those of the fields and queries it is made of. */
   const asked = [...(plan?.parameters ?? []), ...missing].filter((p) => !spec.parameters.some((own) => own.name === p.name));
   return { settled, plan, picked, run, problems, asked };

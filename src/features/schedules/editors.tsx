@@ -281,6 +281,7 @@ function BindingEditor({ spec, subjects, save, close, name }: Props & { name: st
         {WORDS.always}
         <ValueInput
           type={PARAMETER_TYPES[type ?? "text"]}
+          period={type === "period"}
           label={WORDS.always}
           value={binding.kind === "fixed" ? binding.text : ""}
           onChange={(text) => text && set({ kind: "fixed", text })}

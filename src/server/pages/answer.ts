@@ -47,6 +47,8 @@ export type FormField = {
   input: "typed" | "choice" | "several" | "range";
   operators: { name: string; words: string }[];
   value: string;
+  /** Whether it is a period of days. */
+  period?: boolean;
 };
 
 /** What a page is before anything is asked of it. */
@@ -152,7 +154,18 @@ async function formOf(ws: Workspace, search: SearchSpec): Promise<Omit<Extract<A
     if (field.kind === "parameter") {
       const parameter = inner.parameters.find((p) => p.name === field.name);
       const choices = query.parameters.find((p) => p.name === field.name)?.choices;
-      return parameter ? [{ label: field.label, type: parameter.type, input: choices ? "choice" : "typed", operators: [], value: parameter.text ?? "" }] : [];
+      return parameter
+        ? [
+            {
+              label: field.label,
+              type: parameter.type,
+              input: choices ? "choice" : "typed",
+              operators: [],
+              value: parameter.text ?? "",
+              period: parameter.period ?? false,
+            },
+          ]
+        : [];
     }
     const column = inner.columns.find((c) => c.id === field.column);
     if (!column) return [];

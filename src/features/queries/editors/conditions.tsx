@@ -7,7 +7,7 @@ import { comparisonOf, groupOf, placeOf } from "@/core/query/conditions";
 import * as edit from "@/core/query/edit";
 import { askWhenRun, suits, withValue } from "@/core/query/editParameters";
 import { isLinked } from "@/core/query/joinWays";
-import { OPERATORS, operatorsFor, writtenOperatorsFor } from "@/core/query/operators";
+import { OPERATORS, operatorsFor, takesPeriod, writtenOperatorsFor } from "@/core/query/operators";
 import { ROWS_OF_QUERY } from "@/core/query/planTable";
 import { comparableFields, matchColumns, ownColumns } from "@/core/query/reach";
 import { plannedType } from "@/core/query/resolve";
@@ -211,11 +211,12 @@ export function ValueEditor({ spec, schema, change, close, parent, id, index }: 
   const type = typeOfLeft(spec, schema, condition);
   if (OPERATORS[condition.operator].values === "rows") return <RowsPicker spec={spec} schema={schema} change={change} close={close} condition={condition} />;
   const many = OPERATORS[condition.operator].values === "many";
+  const period = takesPeriod(condition.operator);
   const set = (values: Value[]) => change(edit.changeCondition(spec, id, { values }));
   const withAt = (value: Value) => withValue(spec, id, index, value);
   const current = condition.values[index];
-  const suitable = spec.parameters.filter((p) => suits(p, type, many));
-  const fields = comparableFields(spec, schema, condition.left, type, parent);
+  const suitable = spec.parameters.filter((p) => suits(p, type, condition.operator));
+  const fields = period ? [] : comparableFields(spec, schema, condition.left, type, parent);
   const newParameter = () => {
     change(askWhenRun(spec, schema, id, index, type));
     close();
@@ -234,13 +235,14 @@ export function ValueEditor({ spec, schema, change, close, parent, id, index }: 
         <div onKeyDown={onEnter(close)}>
           <ValueInput
             type={type}
+            period={period}
             label={WORDS.value}
             value={current?.kind === "value" ? current.text : ""}
             onChange={(next) => set(withAt({ kind: "value", text: next }))}
           />
         </div>
       )}
-      {isDated(type) && !many && (
+      {isDated(type) && !many && !period && (
         <label className="grid gap-0.5 pt-2 text-small">
           {WORDS.orARelativeDate}
           <select

@@ -7,7 +7,7 @@ import * as edit from "@/core/query/edit";
 import { addToStack, pairInStack, removeFromStack } from "@/core/query/editStack";
 import { emptyQuery } from "@/core/query/empty";
 import { brings, isLinked, JOIN_WAYS } from "@/core/query/joinWays";
-import { proposePairs } from "@/core/query/proposePairs";
+import { proposePairs, tablesOfJoin } from "@/core/query/proposePairs";
 import { matchColumns, scopeOf } from "@/core/query/reach";
 import { pairedWith } from "@/core/query/source";
 import type { QuerySpec } from "@/core/query/spec";
@@ -16,6 +16,7 @@ import { onEnter } from "@/ui/onEnter";
 import { Choice, type EditorProps, LedOn, Remove } from "../../editors/parts";
 import { COMMON } from "../../words";
 import { WORDS } from "../words";
+import { PairProposals } from "./PairProposals";
 import { SamplePairs } from "./SamplePairs";
 
 /** What a query starts from: a table, a saved query, or several of them put together. */
@@ -203,11 +204,18 @@ export function WayEditor({ spec, schema, change, close, id }: EditorProps & { i
           }}
         >
           {JOIN_WAYS[way].choice(plural(far), near)}
+          {way === "every" && <span className="text-soft"> {everyPairWords(spec, schema, id)}</span>}
         </Choice>
       ))}
       {join && brings(join.way) && <p className="pt-2 text-small text-soft">{WORDS.waysWithoutColumns}</p>}
     </>
   );
+}
+
+/** How many rows every pair of two tables would be, where both are counted. */
+function everyPairWords(spec: QuerySpec, schema: Schema, id: string): string {
+  const { near, far } = tablesOfJoin(spec, schema, id) ?? {};
+  return near?.rows && far?.rows ? WORDS.rowsInAll((near.rows * far.rows).toLocaleString()) : "";
 }
 
 /** What rows of a table must meet to be a match: one more comparison, or the table let go. */
@@ -221,6 +229,7 @@ function MatchEditor({ spec, schema, change, close, id }: EditorProps & { id: st
   return (
     <>
       <SamplePairs spec={spec} schema={schema} join={id} />
+      <PairProposals spec={spec} schema={schema} change={change} join={id} />
       <p className="caption pb-1">{WORDS.onlyMatchesWhere(name)}</p>
       <div className="max-h-56 overflow-auto px-1">
         {matchColumns(spec, schema, id).map(({ left, words }) => (
