@@ -242,6 +242,7 @@ function checkNode(ast: Ast, scope: FormulaScope, path: (string | number)[]): Ex
           ? found.value
           : String(wrongType(ast.args[i] ?? ast, name, "a text written out in quotes", found.type));
       },
+      refuse: (i, code) => fail(code, { at: (ast.args[i]?.at ?? ast.at) + 1 }),
       common: () => common(ast.args, args, name),
     };
     return record.build(ask);

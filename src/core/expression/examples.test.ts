@@ -37,6 +37,19 @@ describe("the example of each function", () => {
 describe("functions at their edges", () => {
   it.each([
     ["TO_CHAR(CURRENT_DATE, '')", ""],
+    ["TO_CHAR(-1234567.891, '#,##0.00')", "-1,234,567.89"],
+    ["TO_CHAR(-0.004, '0.00')", "0.00"],
+    ["TO_CHAR(999.995, '#,##0.00')", "1,000.00"],
+    ["TO_CHAR(7, '000')", "007"],
+    ["TO_CHAR(1234, '000')", "1234"],
+    ["TO_CHAR(100, '#,##0')", "100"],
+    ["TO_CHAR(0, 'EUR #0.0 gross')", "EUR 0.0 gross"],
+    ["TO_CHAR(NULLIF(1, 1), '0')", null],
+    ["REGEXP_LIKE('a.b', 'a\\.b')", 1],
+    ["REGEXP_LIKE('axb', 'a\\.b')", 0],
+    ["REGEXP_LIKE('xab', '^ab|xa')", 1],
+    ["REGEXP_LIKE('A', '[a-z]')", 0],
+    ["REGEXP_LIKE(NULL || '', 'a')", null],
     ["TO_CHAR(CURRENT_DATE, 'HH24:MI')", "00:00"],
     ["MONTHS_BETWEEN(DATE '2026-03-31', DATE '2026-01-31')", -2],
     ["MONTHS_BETWEEN(DATE '2026-03-31', DATE '2026-02-01')", -1],
@@ -70,6 +83,10 @@ describe("functions at their edges", () => {
     "TRUNC(1.5, 1 + 1)",
     "CURRENT_DATE + INTERVAL '1' HOUR",
     "TO_CHAR(CURRENT_DATE, CAST(n AS TEXT))",
-  ])("%s is refused", (formula) => expect(worked(formula)).toEqual([expect.stringMatching(/^(formulaType|argumentCount)$/)]));
+    "TO_CHAR(1, '#.##')",
+    "TO_CHAR(CAST(1 AS DOUBLE), '0')",
+    "REGEXP_LIKE('a', 'a**')",
+    "REGEXP_LIKE('a', CAST(n AS TEXT))",
+  ])("%s is refused", (formula) => expect(worked(formula)).toEqual([expect.stringMatching(/^(formulaType|argumentCount|regexpWrong|numberPattern)$/)]));
   it("refuse an interval in nothing known", () => expect(worked("CURRENT_DATE + INTERVAL '1' CENTURY")).toEqual(["syntax"]));
 });

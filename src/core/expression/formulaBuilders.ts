@@ -53,6 +53,30 @@ export function dateText(dated: Expr, pattern: string): Expr {
   return texts.length === 0 ? literal("", text) : texts.reduce((a, b) => call("concat", [a, b], text));
 }
 
+/** The parts of a number pattern: text before, thousands apart, digits before the point at least, digits after it, text behind (Unicode UTS 35). */
+const NUMBER_PATTERN = /^([^#0,.]*)(#,##|#*)(0+)(?:\.(0+))?([^#0,.]*)$/;
+
+/** An exact number as text by a pattern, rounded to its decimals; null where the pattern is none. */
+export function numberText(number: Expr, pattern: string): Expr | null {
+  const [found, before = "", apart = "", least = "", decimals = "", behind = ""] = NUMBER_PATTERN.exec(pattern) ?? [];
+  if (found === undefined) return null;
+  const size = toScale(call("abs", [number], number.type), decimals.length);
+  const digits = asText(size);
+  const count = (n: number) => literal(String(n), whole);
+  const all = call("charLength", [digits], whole);
+  const length = decimals === "" ? all : call("subtract", [all, count(decimals.length + 1)], whole);
+  const part = (of: Expr, from: Expr, many: Expr) => call("substring", [of, from, many], text);
+  const bare = decimals === "" ? digits : part(digits, ONE, length);
+  const short = call("less", [length, count(least.length)], yesno);
+  const padded = least.length > 1 ? call("case", [short, call("lpad", [bare, count(least.length), literal("0", text)], text), bare], text) : bare;
+  const wholePart = apart.includes(",") ? call("groupDigits", [padded], text) : padded;
+  const behindPoint = decimals === "" ? [] : [part(digits, call("add", [length, ONE], whole), count(decimals.length + 1))];
+  const isBelow = call("less", [toScale(number, decimals.length), literal("0", toScale(number, decimals.length).type)], yesno);
+  const sign = call("case", [isBelow, literal("-", text), literal("", text)], text);
+  const pieces = [literal(before, text), sign, wholePart, ...behindPoint, literal(behind, text)].filter((p) => !(p.node === "literal" && p.value === ""));
+  return pieces.reduce((a, b) => call("concat", [a, b], text));
+}
+
 /** The one of some values, of one type, that all others allow; nothing where one of them is empty. */
 export const extreme = (fn: "atLeast" | "atMost", values: Expr[]): Expr => {
   const type = values[0]?.type ?? text;

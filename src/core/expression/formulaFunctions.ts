@@ -1,6 +1,7 @@
+import { readRegexp } from "../types/regexp";
 import { date, decimal, floating, isDated, isNumber, scaleOf, text, timestamp, type ValueType, whole, yesno } from "../types/valueType";
 import { call, type Expr, literal, period } from "./expr";
-import { atTime, dateText, extreme, monthsBetween, ONE, truncated, wholeOf, yearsBetween, ZERO } from "./formulaBuilders";
+import { atTime, dateText, extreme, monthsBetween, numberText, ONE, truncated, wholeOf, yearsBetween, ZERO } from "./formulaBuilders";
 import { asText, comparison, rounded, toFloating, toScale } from "./functions";
 
 /** What a function's own check asks of its arguments; each refuses with the argument's place. */
@@ -16,6 +17,8 @@ export type Ask = {
   written: (index: number) => number;
   /** A text written out in the formula. */
   words: (index: number) => string;
+  /** Refuses the argument at a place, which is what a sentence says it is. */
+  refuse: (index: number, code: "regexpWrong" | "numberPattern") => never;
   /** All arguments brought to one type. */
   common: () => Expr[];
 };
@@ -287,13 +290,21 @@ export const FORMULA_FUNCTIONS: Record<string, FormulaFunction> = {
     most: 2,
     build: (a) => truncated(a.exact(0), a.count > 1 ? a.written(1) : 0),
   },
-  TO_CHAR: {
-    form: "TO_CHAR(date, pattern)",
-    example: "TO_CHAR(DATE '2026-03-09', 'DD.MM.YYYY, Q') = '09.03.2026, 1'",
-    help: "A date as text: YYYY, MM, DD, Q (quarter), IW (ISO week), HH24 and MI are replaced, all else stands as it is. Common practice.",
+  REGEXP_LIKE: {
+    form: "REGEXP_LIKE(text, pattern)",
+    example: "REGEXP_LIKE('BW-64386', '^BW-\\d{5}$')",
+    help: "Whether a regular expression is found in the text: characters, . [abc] \\d \\w \\s ^ $ | ( ) and the repeats * + ? {2,4}. Letter case counts.",
     least: 2,
     most: 2,
-    build: (a) => dateText(a.date(0), a.words(1)),
+    build: (a) => call("regexp", [a.text(0), literal(readRegexp(a.words(1)) ?? a.refuse(1, "regexpWrong"), text)], yesno),
+  },
+  TO_CHAR: {
+    form: "TO_CHAR(date or number, pattern)",
+    example: "TO_CHAR(DATE '2026-03-09', 'DD.MM.YYYY, Q') || TO_CHAR(1234.5, ' #,##0.00') = '09.03.2026, 1 1,234.50'",
+    help: "A date as text: YYYY, MM, DD, Q (quarter), IW (ISO week), HH24 and MI are replaced (common practice). A number as text: '#,##0.00' writes thousands with a comma and two decimals, '000' three digits at least (Unicode UTS 35, number patterns).",
+    least: 2,
+    most: 2,
+    build: (a) => (isDated(a.any(0).type) ? dateText(a.date(0), a.words(1)) : (numberText(a.exact(0), a.words(1)) ?? a.refuse(1, "numberPattern"))),
   },
   UPPER: {
     form: "UPPER(text)",

@@ -48,6 +48,8 @@ const SQL = {
   endsWith: ([a, part], _, d) => `(${d.textMatch("endsWith", d.fold(a ?? ""), d.fold(part ?? ""))})`,
   like: ([a, pattern], _, d) => d.like(a ?? "", pattern ?? ""),
   likeFolded: ([a, pattern], _, d) => `(${d.fold(a ?? "")} LIKE ${d.fold(pattern ?? "")} ESCAPE '\\')`,
+  regexp: ([a, pattern], _, d) => d.regexp(a ?? "", pattern ?? ""),
+  groupDigits: ([a], _, d) => d.groupDigits(a ?? ""),
   // Where a number has none, its argument is empty: engines refuse it otherwise, some before they look whether it is asked.
   sqrt: ([a]) => `sqrt(CASE WHEN ${a} >= 0 THEN ${a} END)`,
   exp: ([a]) => `exp(CASE WHEN ${a} <= ${MOST_EXPONENT} THEN ${a} END)`,

@@ -25,6 +25,8 @@ export const OPERATION_NAMES = [
   "endsWith",
   "like",
   "likeFolded",
+  "regexp",
+  "groupDigits",
   "isDistinct",
   "sameText",
   "sqrt",

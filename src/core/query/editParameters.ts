@@ -1,9 +1,9 @@
 import type { Schema } from "../schema/schema";
 import { isNumber, type ValueType } from "../types/valueType";
 import { type OperatorName, PARAMETER_NAME } from "./choices";
-import { comparisonOf, mapComparisons, mapConditionLists } from "./conditions";
+import { comparisonOf, comparisonsIn, conditionLists, mapComparisons, mapConditionLists } from "./conditions";
 import { changeCondition } from "./edit";
-import { operandWords } from "./operands";
+import { operandsOf, operandWords } from "./operands";
 import { OPERATORS, takesPeriod } from "./operators";
 import { scopeOf } from "./reach";
 import type { Parameter, QuerySpec, Value } from "./spec";
@@ -69,6 +69,20 @@ export function renameParameter(spec: QuerySpec, was: string, name: string): Que
     mapComparisons(list, (c) => ({ ...c, values: c.values.map((v) => (asks(v, was) ? { kind: "parameter", name } : v)) })),
   );
   return { ...renamed, parameters: spec.parameters.map((p) => (p.name === was ? { ...p, name } : p)) };
+}
+
+/** Whether anything asks for a parameter: a condition, a formula, or the choices of another parameter. */
+export function isAsked(spec: QuerySpec, name: string): boolean {
+  if (spec.parameters.some((p) => p.name !== name && p.from)) return true;
+  if (
+    conditionLists(spec)
+      .flatMap(comparisonsIn)
+      .some((c) => c.values.some((v) => asks(v, name)))
+  )
+    return true;
+  const related = operandsOf(spec).flatMap((o) => (o.kind === "related" ? comparisonsIn(o.where ?? []) : []));
+  if (related.some((c) => c.values.some((v) => asks(v, name)))) return true;
+  return operandsOf(spec).some((o) => o.kind === "formula" && (o.text.includes(`:${name}`) || o.text.includes(`:"${name}"`)));
 }
 
 /** A query without a parameter and the conditions that ask for it. */

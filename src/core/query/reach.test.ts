@@ -8,11 +8,12 @@ import type { OperatorName } from "./choices";
 import { comparisonsIn } from "./conditions";
 import * as edit from "./edit";
 import { addOrder, dropOrder, raiseOrder, sortBy, turnOrder } from "./editOrder";
-import { askWhenRun, PARAMETER_FOR, suits, withValue } from "./editParameters";
+import { askWhenRun, isAsked, PARAMETER_FOR, suits, withValue } from "./editParameters";
 import { emptyQuery } from "./empty";
 import { comparableFields, reachable, scopeOf } from "./reach";
+import { relatedFigure } from "./related";
 import { resolveQuery } from "./resolve";
-import type { Operand, QuerySpec, Value } from "./spec";
+import type { Condition, Operand, QuerySpec, Value } from "./spec";
 
 const toYard = { link: "crate.yard_id", toward: "b" as const };
 const field = (column: string, join = ""): Operand => ({ kind: "field", join, column });
@@ -123,6 +124,20 @@ describe("a value that is asked for when the query is run", () => {
     expect(offered({ kind: "timestamp" })).toBe("date");
     expect(offered({ kind: "yesno" })).toBe("yesno");
     for (const type of ["text", "whole", "decimal", "floating", "date", "timestamp", "yesno"] as const) expect(PARAMETER_FOR[type]).toBeDefined();
+  });
+});
+
+describe("a parameter that nothing asks for", () => {
+  const parameters = ["a", "b b"].map((name) => ({ name, type: "text" as const }));
+  const asking = (more: Partial<QuerySpec>): boolean[] => ["a", "b b"].map((name) => isAsked({ ...emptyQuery("crate"), parameters, ...more }, name));
+  const by = (name: string): Condition => ({ id: "w", left: field("mark"), operator: "is", values: [{ kind: "parameter", name }] });
+  it("is told from one that a condition, a formula or a figure over related rows names", () => {
+    expect(asking({})).toEqual([false, false]);
+    expect(asking({ conditions: [by("a")] })).toEqual([true, false]);
+    expect(asking({ columns: [{ id: "c", value: { kind: "formula", text: 'mark || :"b b"' } }] })).toEqual([false, true]);
+    const related = { ...relatedFigure("", { link: "stamp.crate_id", toward: "a" }, "count", null, sampleSchema), where: [by("b b")] };
+    expect(asking({ columns: [{ id: "c", value: related }] })).toEqual([false, true]);
+    expect(asking({ parameters: [...parameters, { name: "c", type: "choice", from: { table: "query q", column: "x" } }] })).toEqual([true, true]);
   });
 });
 

@@ -2,6 +2,7 @@ import type { FunctionName } from "../expression/names";
 import { addDays, dateOfDay, dayNumber, isIsoDate, isoWeekOf, periodStart, weekdayOf } from "../types/date";
 import { divideCarried, divideRounded, exactText, tenTo } from "../types/decimal";
 import { likeTest } from "../types/like";
+import { regexpTest } from "../types/regexp";
 import { fold, initcap, lpad, readAs } from "../types/text";
 import { isCarried, scaleOf, type ValueType } from "../types/valueType";
 import { compareValues, type Value } from "./value";
@@ -165,6 +166,10 @@ export const OPERATIONS: Record<FunctionName, Operation> = {
   endsWith: textual((a, b) => fold(a).endsWith(fold(b))),
   like: textual((a, pattern) => likeTest(pattern)(a)),
   likeFolded: textual((a, pattern) => likeTest(fold(pattern))(fold(a))),
+  regexp: textual((a, pattern) => regexpTest(pattern)(a)),
+  groupDigits: filled<[string]>(([a]) =>
+    [...a].reduce((written, digit, i) => (i > 0 && (a.length - i) % 3 === 0 ? `${written},${digit}` : written + digit), ""),
+  ),
   sqrt: filled<[number]>(([a]) => (a >= 0 ? Math.sqrt(a) : null)),
   exp: filled<[number]>(([a]) => (a <= MOST_EXPONENT ? Math.exp(a) : null)),
   ln: filled<[number]>(([a]) => (a > 0 ? Math.log(a) : null)),

@@ -78,6 +78,9 @@ const SENTENCES = {
   lettersType: (d: Detail) => `Only texts can be grouped by their first letters; this is a ${d.type}.`,
   everyField: (d: Detail) => `Groups without rows cannot be shown for ${q(d.column)}. Group by a field, a part of a date or a band.`,
   bandWidth: () => "The band width must be a number above 0, with no more decimal places than its field.",
+  regexpWrong: (d: Detail) =>
+    `The regular expression at character ${d.at} cannot be read. Use characters, . [abc] [^a-z] \\d \\w \\s ^ $ | ( ) and the repeats * + ? {2,4}.`,
+  numberPattern: (d: Detail) => `The number pattern at character ${d.at} cannot be read. Write it like #,##0.00, 0 or 000.`,
   syntax: (d: Detail) => `The formula cannot be read at character ${d.at}: ${d.expected}.`,
   unknownField: (d: Detail) => `The formula uses ${q(d.name)}, which is not a column here. Check the spelling, or join its table.`,
   unknownFunction: (d: Detail) => `The function ${q(d.name)} does not exist. Available: ${d.known}.`,

@@ -1,6 +1,7 @@
 "use client";
 
-import { RELATIVE_PERIOD_NAMES, RELATIVE_PERIODS, stretchText } from "@/core/types/stretch";
+import { USUAL_CALENDAR } from "@/core/types/calendar";
+import { RELATIVE_PERIOD_NAMES, RELATIVE_PERIODS, readStretch, stretchText } from "@/core/types/stretch";
 import { date } from "@/core/types/valueType";
 import { useWays } from "../workspace/ways";
 import { TypedInput } from "./TypedInput";
@@ -15,16 +16,20 @@ const laterOf = (a: string, b: string): string => (a.localeCompare(b) < 0 ? b : 
  * @param value as it is kept (types/stretch.ts)
  */
 export function PeriodInput({ value, label, onChange }: { value: string; label: string; onChange: (next: string) => void }) {
-  const { day } = useWays();
+  const { day, weekStart, yearStart } = useWays();
   const own = value.includes("/");
   const [start = "", end = ""] = own ? value.split("/") : [];
   return (
-    <span className="grid gap-1">
+    <span className="flex flex-wrap gap-1 *:min-w-36 *:flex-1">
       <select
         className="field"
         aria-label={label}
         value={own ? OWN : value}
-        onChange={(e) => onChange(e.target.value === OWN ? stretchText({ start: day, end: day }) : e.target.value)}
+        onChange={(e) => {
+          // Days of one's own begin with those of what was chosen before.
+          const before = readStretch(value, { day, calendar: { ...USUAL_CALENDAR, weekStart, yearStart } }) ?? { start: day, end: day };
+          onChange(e.target.value === OWN ? stretchText(before) : e.target.value);
+        }}
       >
         <option value="">–</option>
         {RELATIVE_PERIOD_NAMES.map((name) => (

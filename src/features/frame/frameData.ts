@@ -14,7 +14,7 @@ export function frameData(ws: Workspace): FrameData {
     outbox: looks ? 0 : listOutbox(ws).length,
     troubled: looks ? 0 : troubledRuns(ws).length,
     locale: ws.locale,
-    ways: { day: ws.today.day, weekStart: ws.calendar.weekStart, currency: currencyOf(ws) },
+    ways: { day: ws.today.day, weekStart: ws.calendar.weekStart, yearStart: ws.calendar.yearStart, currency: currencyOf(ws) },
     person: signedIn && { name: signedIn.name },
     role,
     knownAs: ws.knownAs,

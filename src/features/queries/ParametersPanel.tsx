@@ -1,6 +1,6 @@
 "use client";
 
-import { removeParameter, renameParameter } from "@/core/query/editParameters";
+import { isAsked, removeParameter, renameParameter } from "@/core/query/editParameters";
 import { PARAMETER_TYPES } from "@/core/query/parameters";
 import type { PlanParameter } from "@/core/query/plan";
 import type { Parameter, ParameterValues, QuerySpec } from "@/core/query/spec";
@@ -106,6 +106,7 @@ export function ParametersPanel({
       {spec.parameters.map((p, i) => (
         <fieldset key={`parameter ${i}`} className="border-b border-hairline pb-3">
           <legend className="pb-1 font-semibold text-ochre">{p.name}</legend>
+          {!isAsked(spec, p.name) && <p className="pb-1 text-small text-soft">{WORDS.parameterUnused}</p>}
           <ParameterInput parameter={p} values={values} today={today} setValues={setValues} />
           {values[p.name] && (
             <button

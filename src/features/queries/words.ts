@@ -20,6 +20,7 @@ export const WORDS = {
   noSuchColumn: "No table or query has such a column.",
   ownLimits: "Or your own limits, for example 10; 50; 100",
   period: "period",
+  parameterUnused: "Nothing in this query uses it.",
   rowsInAll: (rows: string | number) => `(${rows} rows)`,
   proposedComparisons: "Suggested comparisons",
   proposedPairs: (share: string | number, pairs: string | number) => `${share} of rows match, ${pairs} pairs`,

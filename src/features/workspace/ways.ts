@@ -10,10 +10,12 @@ export type Ways = {
   day: string;
   /** The first day of its week, ISO 8601: Monday is 1. */
   weekStart: number;
+  /** The day its business year begins on, "MM-DD". */
+  yearStart: string;
   /** The currency new amounts are in, ISO 4217. */
   currency: string;
 };
-export const WaysContext = createContext<Ways>({ day: "", weekStart: 1, currency: "" });
+export const WaysContext = createContext<Ways>({ day: "", weekStart: 1, yearStart: "01-01", currency: "" });
 
 /** Today, the first day of the week, and the currency, as the workspace has them. */
 export function useWays(): Ways {

@@ -2,6 +2,7 @@ import type Database from "better-sqlite3";
 import { MOST_GROUPS, tooManyGroups } from "@/core/query/everyGroup";
 import { divideCarried, divideRounded } from "@/core/types/decimal";
 import { likeTest } from "@/core/types/like";
+import { regexpTest } from "@/core/types/regexp";
 import { percentileExact, percentileFloating, varianceOf } from "@/core/types/statistics";
 import { fold, initcap, lpad, readAs, readScaled } from "@/core/types/text";
 import { decimal } from "@/core/types/valueType";
@@ -70,6 +71,17 @@ export function registerFunctions(db: Database.Database): void {
     if (asked.pattern !== pattern) asked = { pattern: String(pattern), test: likeTest(String(pattern)) };
     return Number(asked.test(String(text)));
   });
+  let sought = { pattern: "", test: regexpTest("") };
+  db.function("nl_regexp", pure, (text: unknown, pattern: unknown) => {
+    if (text === null || pattern === null) return null;
+    if (sought.pattern !== pattern) sought = { pattern: String(pattern), test: regexpTest(String(pattern)) };
+    return Number(sought.test(String(text)));
+  });
+  db.function(
+    "nl_group_digits",
+    pure,
+    orNull((digits) => digits.replace(/\B(?=(\d{3})+$)/g, ",")),
+  );
   db.function("nl_not_too_many", pure, (count: unknown) => {
     if (Number(count) > MOST_GROUPS) throw tooManyGroups();
     return 1;

@@ -74,6 +74,10 @@ export type Dialect = {
   textMatch: (place: "contains" | "beginsWith" | "endsWith", text: string, part: string) => string;
   /** True where a text matches a pattern in which % stands for any characters, _ for one, and \ before either for itself. Letter case counts. */
   like: (text: string, pattern: string) => string;
+  /** True where a regular expression (types/regexp.ts) is found in a text. */
+  regexp: (text: string, pattern: string) => string;
+  /** Digits with a comma before each three from their end. */
+  groupDigits: (digits: string) => string;
   /** One term of ORDER BY; empty values come first going up, last going down, in every engine. */
   orderBy: (expression: string, direction: "up" | "down") => string;
 };

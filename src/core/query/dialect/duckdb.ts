@@ -84,5 +84,7 @@ export const duckdb: Dialect = {
   textMatch: (place, text, part) =>
     ({ contains: `contains(${text}, ${part})`, beginsWith: `starts_with(${text}, ${part})`, endsWith: `ends_with(${text}, ${part})` })[place],
   like: (text, pattern) => `(${text} LIKE ${pattern} ESCAPE '\\')`,
+  regexp: (text, pattern) => `regexp_matches(${text}, ${pattern})`,
+  groupDigits: (digits) => `reverse(rtrim(regexp_replace(reverse(${digits}), '([0-9]{3})', '\\1,', 'g'), ','))`,
   orderBy: (expression, direction) => `${expression} ${direction === "up" ? "ASC NULLS FIRST" : "DESC NULLS LAST"}`,
 };

@@ -87,5 +87,7 @@ export const postgres: Dialect = {
       endsWith: `right(${text}, length(${part})) = ${part}`,
     })[place],
   like: (text, pattern) => `(${text} LIKE ${pattern} ESCAPE '\\')`,
+  regexp: (text, pattern) => `(${text} ~ ${pattern})`,
+  groupDigits: (digits) => `reverse(rtrim(regexp_replace(reverse(${digits}), '([0-9]{3})', '\\1,', 'g'), ','))`,
   orderBy: (expression, direction) => `${expression} ${direction === "up" ? "ASC NULLS FIRST" : "DESC NULLS LAST"}`,
 };

@@ -122,5 +122,7 @@ export const sqlite: Dialect = {
       endsWith: `substr(${text}, length(${text}) - length(${part}) + 1) = ${part}`,
     })[place],
   like: (text, pattern) => `nl_like(${text}, ${pattern})`,
+  regexp: (text, pattern) => `nl_regexp(${text}, ${pattern})`,
+  groupDigits: (digits) => `nl_group_digits(${digits})`,
   orderBy: (expression, direction) => `${expression} ${direction === "up" ? "ASC" : "DESC"}`,
 };
