@@ -120,3 +120,24 @@ describe("groups without rows", () => {
     expect(accountOf({ ...plan, every: [] }, null, tableReader(engines.lite)).groups).toBe(3);
   });
 });
+
+describe("parts of equal count", () => {
+  const quartered = (rows: number, more: Partial<QueryColumn["window"]> = {}): QuerySpec => ({
+    ...emptyQuery("charge"),
+    columns: [
+      { id: "i", value: field("id") },
+      { id: "w", value: field("weight") },
+      { id: "q", value: { kind: "column", id: "w" }, figure: "window", window: { kind: "quantile", rows, ...more } },
+    ],
+  });
+  // Weights 4, 1, 5, 10, none, 2: by size 1, 2, 4, 5, 10.
+  it.each<[number, Partial<QueryColumn["window"]>, string]>([
+    [2, {}, "1 1 2 2 ∅ 1"],
+    [3, {}, "2 1 2 3 ∅ 1"],
+    [3, { direction: "down" }, "2 3 1 1 ∅ 2"],
+    [9, {}, "3 1 4 5 ∅ 2"],
+  ])("%s of them %j: the first have one more, and what is empty is in none", async (rows, more, wanted) => {
+    const lines = await rowsOf(quartered(rows, more));
+    expect(lines.map((l) => l.split(" | ")[2]).join(" ")).toBe(wanted);
+  });
+});

@@ -79,6 +79,29 @@ const RESERVED = new Set(["LIKE", "ESCAPE", "CASE", "WHEN", "THEN", "ELSE", "END
 export const writtenName = (name: string): string => (/^[\p{L}_][\p{L}\p{N}_]*$/u.test(name) ? name : `"${name.replaceAll('"', '""')}"`);
 
 /**
+ * A formula with one of the names it uses replaced by another, wherever it stands alone: not as a part of a longer name, nor as
+ * a function's. A formula that cannot be read stays as it is.
+ * @param isIt whether a name is the one
+ * @example renameInFormula("Freight / Weight", (n) => n === "Freight", "Total freight") // '"Total freight" / Weight'
+ */
+export function renameInFormula(source: string, isIt: (name: string) => boolean, name: string): string {
+  let tokens: Token[];
+  try {
+    tokens = readTokens(source);
+  } catch {
+    return source;
+  }
+  const isSymbol = (token: Token | undefined, symbol: string) => token?.kind === "symbol" && token.text === symbol;
+  return tokens.reduceRight((written, token, i) => {
+    const [before, after] = [tokens[i - 1], tokens[i + 1]];
+    const plain = token.kind === "word" && !RESERVED.has(token.text.toUpperCase()) && !isSymbol(after, "(");
+    if (!(plain || token.kind === "quoted") || !isIt(token.text) || isSymbol(before, ".") || isSymbol(after, ".")) return written;
+    const length = token.kind === "quoted" ? token.text.replaceAll('"', '""').length + 2 : token.text.length;
+    return written.slice(0, token.at) + writtenName(name) + written.slice(token.at + length);
+  }, source);
+}
+
+/**
  * Reads a formula: a scalar expression of SQL (a subset of ISO/IEC 9075-2, value expressions).
  * @throws FormulaSyntaxError with the position and what was expected there
  * @example parseFormula("freight + 1") // { node: "binary", operator: "+", … }

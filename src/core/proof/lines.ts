@@ -50,7 +50,7 @@ export function holdLines(plan: Plan, count: number, sheet: (plan: Plan) => Iter
 
 /** Whether lines, or what is worked out from those beside them, stand in an order that the last digits of floating numbers decide. */
 function ordersByFloating(plan: Plan): boolean {
-  const ranked = plan.columns.flatMap(({ window }) => (window?.kind === "rank" && window.of ? [window.of] : []));
+  const ranked = plan.columns.flatMap(({ window }) => ((window?.kind === "rank" || window?.kind === "quantile") && window.of ? [window.of] : []));
   const ordered = [plan.order, ...plan.columns.map((c) => c.window?.order ?? [])].flat().map((o) => o.column);
   return [...ranked, ...ordered].some((id) => plan.columns.find((c) => c.id === id)?.type.kind === "floating");
 }

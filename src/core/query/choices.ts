@@ -89,7 +89,20 @@ export const FIGURE_NAMES = [...AGGREGATE_NAMES, "formula", "window"] as const;
 export type FigureName = (typeof FIGURE_NAMES)[number];
 
 /** What a column can be worked out to from the rows beside it; windows.ts says what each means. */
-export const WINDOW_NAMES = ["running", "share", "rank", "number", "difference", "change", "moving", "total", "average", "least", "greatest"] as const;
+export const WINDOW_NAMES = [
+  "running",
+  "share",
+  "rank",
+  "quantile",
+  "number",
+  "difference",
+  "change",
+  "moving",
+  "total",
+  "average",
+  "least",
+  "greatest",
+] as const;
 export type WindowName = (typeof WINDOW_NAMES)[number];
 
 /** Which row a difference is taken from: the one before in order, that of the period before, or of the same period a year before. */

@@ -12,6 +12,7 @@ import { askWhenRun, isAsked, PARAMETER_FOR, suits, withValue } from "./editPara
 import { emptyQuery } from "./empty";
 import { comparableFields, reachable, scopeOf } from "./reach";
 import { relatedFigure } from "./related";
+import { renameColumn } from "./renameColumn";
 import { resolveQuery } from "./resolve";
 import type { Condition, Operand, QuerySpec, Value } from "./spec";
 
@@ -124,6 +125,46 @@ describe("a value that is asked for when the query is run", () => {
     expect(offered({ kind: "timestamp" })).toBe("date");
     expect(offered({ kind: "yesno" })).toBe("yesno");
     for (const type of ["text", "whole", "decimal", "floating", "date", "timestamp", "yesno"] as const) expect(PARAMETER_FOR[type]).toBeDefined();
+  });
+});
+
+describe("a column by another heading", () => {
+  const formula = (text: string): Operand => ({ kind: "formula", text });
+  const spec: QuerySpec = {
+    ...crates,
+    grouped: true,
+    columns: [
+      { id: "k", value: formula("mark || 'Fee'"), label: "Fee" },
+      { id: "t", value: field("price"), figure: "total", label: "Net" },
+      { id: "r", value: formula('Net / "NET" + yard.Net - Net(1) + Nets'), figure: "formula" },
+      { id: "q", value: formula("Fee || ("), figure: "formula" },
+    ],
+    conditions: [{ id: "w", left: formula("Fee || 'Fee'"), operator: "notEmpty", values: [] }],
+  };
+  const texts = (changed: QuerySpec) => changed.columns.map((c) => (c.value?.kind === "formula" ? c.value.text : ""));
+  it("is named by it in formulas, but for longer names, functions and texts", () => {
+    const renamed = renameColumn(spec, sampleSchema, "t", "Net of tax");
+    expect(texts(renamed)[2]).toBe('"Net of tax" / "Net of tax" + yard.Net - Net(1) + Nets');
+    const key = renameColumn(spec, sampleSchema, "k", "Mark");
+    expect(key.conditions).toMatchObject([{ left: { text: "Mark || 'Fee'" } }]);
+    expect(texts(key).slice(0, 4)).toEqual(["mark || 'Fee'", "", 'Net / "NET" + yard.Net - Net(1) + Nets', "Mark || ("]);
+  });
+  it("goes by what it is of where it has none; another letter case changes nothing", () => {
+    expect(texts(renameColumn({ ...spec, columns: spec.columns.slice(0, 3) }, sampleSchema, "t", "nET"))[2]).toBe('Net / "NET" + yard.Net - Net(1) + Nets');
+    const bare = renameColumn(
+      {
+        ...spec,
+        conditions: [],
+        columns: [
+          { id: "t", value: field("price"), figure: "total", label: "Net" },
+          { id: "r", value: formula("Net * 2"), figure: "formula" },
+        ],
+      },
+      sampleSchema,
+      "t",
+      undefined,
+    );
+    expect(texts(bare)[1]).toBe("Price * 2");
   });
 });
 

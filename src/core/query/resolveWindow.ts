@@ -9,6 +9,8 @@ import { BACK_WORDS, WINDOWS, YEAR_STEPS } from "./windows";
 
 /** Rows a moving average is taken over where nothing is chosen. */
 export const MOVING_ROWS = 3;
+/** Parts that rows are put into where nothing is chosen: quartiles. */
+export const QUANTILE_PARTS = 4;
 
 /**
  * A column worked out from the rows beside it: of another column of the query, in the order of the query or of one
@@ -48,8 +50,8 @@ export function resolveWindow(
     of: record.takes ? (of?.id ?? null) : null,
     per: (given.per ?? []).filter(known),
     order,
-    direction: given.direction ?? "down",
-    rows: given.rows ?? MOVING_ROWS,
+    direction: given.direction ?? (given.kind === "quantile" ? "up" : "down"),
+    rows: given.rows ?? (record.rows === "parts" ? QUANTILE_PARTS : MOVING_ROWS),
     period,
   };
   const type = record.gives(of?.type ?? whole);
@@ -64,10 +66,16 @@ export function resolveWindow(
     type,
     heading: column.label ?? capitalised(words),
     origin: words,
-    unit: share || given.kind === "rank" || given.kind === "number" ? undefined : of?.unit,
+    unit: share || given.kind === "rank" || given.kind === "quantile" || given.kind === "number" ? undefined : of?.unit,
     hidden: column.hidden ?? false,
     format: {
-      ...(share ? { percent: true, decimals: 1 } : given.kind === "moving" || given.kind === "average" ? { decimals: 2 } : (of?.format ?? {})),
+      ...(share
+        ? { percent: true, decimals: 1 }
+        : given.kind === "moving" || given.kind === "average"
+          ? { decimals: 2 }
+          : given.kind === "rank" || given.kind === "quantile"
+            ? {}
+            : (of?.format ?? {})),
       ...column.format,
     },
     totalled: false,

@@ -21,8 +21,8 @@ export type WindowRecord = {
   ordered: boolean;
   /** Whether it looks back: at the row before, or a period. */
   back?: true;
-  /** Whether it is taken over so many rows. */
-  rows?: true;
+  /** What its number says: over how many rows it is taken, or how many parts it makes. */
+  rows?: "over" | "parts";
 };
 
 const share = (): ValueType => carriedTo(SHARE_DIGITS);
@@ -38,6 +38,14 @@ export const WINDOWS: Record<WindowName, WindowRecord> = {
     ordered: false,
   },
   rank: { words: "rank", help: "Its place by size; equal values share one.", takes: (t) => isNumber(t) || isDated(t), gives: () => whole, ordered: false },
+  quantile: {
+    words: "quantile",
+    help: "Its part, from 1, where rows are parted by size into so many of equal count: quartiles, deciles.",
+    takes: (t) => isNumber(t) || isDated(t),
+    gives: () => whole,
+    ordered: false,
+    rows: "parts",
+  },
   number: { words: "row number", help: "The number of the row, from 1.", takes: null, gives: () => whole, ordered: true },
   difference: { words: "difference", help: "Its value less the one before.", takes: isNumber, gives: same, ordered: true, back: true },
   change: {
@@ -54,7 +62,7 @@ export const WINDOWS: Record<WindowName, WindowRecord> = {
     takes: isNumber,
     gives: AGGREGATES.average.gives,
     ordered: true,
-    rows: true,
+    rows: "over",
   },
   total: { words: "total", help: "The total of all rows, beside each of them.", takes: isNumber, gives: same, ordered: false },
   average: { words: "average", help: "The average of all rows, beside each of them.", takes: isNumber, gives: AGGREGATES.average.gives, ordered: false },
@@ -112,6 +120,12 @@ const SQL: Record<WindowName, (given: WindowGiven) => string> = {
   rank: (g) => {
     const known = `CASE WHEN ${g.value} IS NULL THEN 1 ELSE 0 END`;
     return `CASE WHEN ${g.value} IS NOT NULL THEN RANK() ${over(g, `ORDER BY ${known}, ${g.value} ${g.direction === "up" ? "ASC" : "DESC"}`)} END`;
+  },
+  quantile: (g) => {
+    const known = `CASE WHEN ${g.value} IS NULL THEN 1 ELSE 0 END`;
+    const order = [`${g.value} ${g.direction === "up" ? "ASC" : "DESC"}`, g.order.replace(/^ORDER BY /, "")].filter(Boolean).join(", ");
+    const parted = g.parted === "" ? `PARTITION BY ${known}` : `${g.parted}, ${known}`;
+    return `CASE WHEN ${g.value} IS NOT NULL THEN NTILE(${Math.trunc(g.rows)}) OVER (${parted} ORDER BY ${order}) END`;
   },
   number: (g) => `ROW_NUMBER() ${over(g, g.order)}`,
   difference: (g) => `(${g.value} - ${before(g)})`,

@@ -102,6 +102,10 @@ const difference = ({ values, before }: Part, i: number): Value => {
   return now === null || then === null ? null : less(now as Numeric, then as Numeric);
 };
 
+/** Rows that have a value, by its size; those of one size as they stand. */
+const bySize = ({ values, window }: Part): { value: NonNullable<Value>; i: number }[] =>
+  values.flatMap((value, i) => (value === null ? [] : [{ value, i }])).sort((a, b) => compareValues(a.value, b.value) * (window.direction === "up" ? 1 : -1));
+
 const WINDOWS: Record<WindowName, (part: Part) => (i: number) => Value> = {
   running: ({ values, type }) => {
     const tally = tallyOf("total", type, OPTIONS);
@@ -115,15 +119,23 @@ const WINDOWS: Record<WindowName, (part: Part) => (i: number) => Value> = {
     const all = figure("total", values, type);
     return (i) => partOf(values[i] ?? null, all);
   },
-  rank: ({ values, window }) => {
-    const sign = window.direction === "up" ? 1 : -1;
-    const sorted = values.flatMap((value, i) => (value === null ? [] : [{ value, i }])).sort((a, b) => compareValues(a.value, b.value) * sign);
+  rank: (part) => {
+    const sorted = bySize(part);
     const ranks = new Map<number, bigint>();
     sorted.forEach(({ value, i }, place) => {
       const before = sorted[place - 1];
       ranks.set(i, before && compareValues(before.value, value) === 0 ? (ranks.get(before.i) as bigint) : BigInt(place + 1));
     });
     return (i) => ranks.get(i) ?? null;
+  },
+  // As many rows in each part; of what is left over, one more in each of the first.
+  quantile: (part) => {
+    const sorted = bySize(part);
+    const [each, over] = [Math.floor(sorted.length / part.window.rows), sorted.length % part.window.rows];
+    const partOf = (place: number): number =>
+      place < over * (each + 1) ? Math.floor(place / (each + 1)) : over + Math.floor((place - over * (each + 1)) / each);
+    const parts = new Map(sorted.map(({ i }, place) => [i, BigInt(partOf(place) + 1)]));
+    return (i) => parts.get(i) ?? null;
   },
   number: () => (i) => BigInt(i + 1),
   difference: (part) => (i) => difference(part, i),

@@ -19,6 +19,7 @@ export const WORDS = {
   amongWhich: "Among the values of",
   noSuchColumn: "No table or query has such a column.",
   ownLimits: "Or your own limits, for example 10; 50; 100",
+  intoSoManyParts: "Number of parts of equal count",
   period: "period",
   parameterUnused: "Nothing in this query uses it.",
   rowsInAll: (rows: string | number) => `(${rows} rows)`,

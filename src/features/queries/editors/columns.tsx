@@ -7,6 +7,7 @@ import * as edit from "@/core/query/edit";
 import { namesSomething } from "@/core/query/naming";
 import { operandWords } from "@/core/query/operands";
 import { scopeOf } from "@/core/query/reach";
+import { renameColumn } from "@/core/query/renameColumn";
 import { plannedColumn } from "@/core/query/resolve";
 import type { Operand, QueryColumn } from "@/core/query/spec";
 import { findColumn, findTable } from "@/core/schema/schema";
@@ -35,7 +36,7 @@ export function GroupEditor({ spec, schema, change, close, id }: EditorProps & {
   const part = (typed: Partial<Record<"band" | "limits" | "letters", string>>) => change(edit.setGroupPart(spec, id, typed));
   return (
     <>
-      <HeadingInput column={column} set={(next) => change(edit.changeColumn(spec, id, next))} />
+      <HeadingInput column={column} rename={(label) => change(renameColumn(spec, schema, id, label))} />
       {at > 0 && <Choice onClick={() => change(edit.moveColumn(spec, id, -1))}>{WORDS.moveBefore(groupWords(groups[at - 1]))}</Choice>}
       {at < groups.length - 1 && <Choice onClick={() => change(edit.moveColumn(spec, id, 1))}>{WORDS.moveAfter(groupWords(groups[at + 1]))}</Choice>}
       {type && isDated(type) && value?.kind === "field" && (
@@ -176,7 +177,7 @@ function ColumnSettings(props: EditorProps & { column: QueryColumn }) {
   const numeric = !type || isNumber(type) || column.figure === "count" || column.figure === "countDifferent";
   return (
     <div className="grid gap-2 bg-paper p-2">
-      <HeadingInput column={column} set={set} />
+      <HeadingInput column={column} rename={(label) => change(renameColumn(spec, schema, column.id, label))} />
       {column.value?.kind === "formula" && (
         <FormulaInput
           spec={spec}
@@ -278,11 +279,20 @@ function ColumnSettings(props: EditorProps & { column: QueryColumn }) {
   );
 }
 
-function HeadingInput({ column, set }: { column: QueryColumn; set: (next: Partial<QueryColumn>) => void }) {
+/** A column's heading; it counts when the field is left, as formulas may name the column by it. */
+function HeadingInput({ column, rename }: { column: QueryColumn; rename: (label: string | undefined) => void }) {
+  const { label } = column;
   return (
     <label className="grid gap-0.5 text-small">
       {COMMON.heading}
-      <input className="field" value={column.label ?? ""} placeholder={WORDS.defaultValue2} onChange={(e) => set({ label: e.target.value || undefined })} />
+      <input
+        key={label ?? ""}
+        className="field"
+        defaultValue={label ?? ""}
+        placeholder={WORDS.defaultValue2}
+        onBlur={(e) => e.target.value !== (label ?? "") && rename(e.target.value || undefined)}
+        onKeyDown={onEnter((e) => (e.target as HTMLElement).blur())}
+      />
     </label>
   );
 }

@@ -9,7 +9,7 @@ import * as edit from "@/core/query/edit";
 import type { PlanColumn } from "@/core/query/plan";
 import { ownColumns, reachable, withReached } from "@/core/query/reach";
 import { plannedColumn } from "@/core/query/resolve";
-import { MOVING_ROWS } from "@/core/query/resolveWindow";
+import { MOVING_ROWS, QUANTILE_PARTS } from "@/core/query/resolveWindow";
 import type { QueryColumn, QuerySpec } from "@/core/query/spec";
 import { BACK_CHOICES, WINDOWS } from "@/core/query/windows";
 import { isNumber } from "@/core/types/valueType";
@@ -230,17 +230,17 @@ export function WindowSettings({
       )}
       {record.rows && (
         <label className="grid gap-0.5 text-small">
-          {WORDS.overSoManyRows}
+          {record.rows === "parts" ? WORDS.intoSoManyParts : WORDS.overSoManyRows}
           <input
             className="field"
             type="number"
             min={1}
-            value={window.rows ?? MOVING_ROWS}
+            value={window.rows ?? (record.rows === "parts" ? QUANTILE_PARTS : MOVING_ROWS)}
             onChange={(e) => put({ rows: Math.max(1, Math.trunc(Number(e.target.value))) })}
           />
         </label>
       )}
-      {(window.kind === "rank" || (window.by && !periods)) && (
+      {(window.kind === "rank" || window.kind === "quantile" || (window.by && !periods)) && (
         <label className="flex gap-2 text-small">
           <input
             type="checkbox"
