@@ -13,7 +13,7 @@ export type SheetCell = {
   text: string;
   /** Drawn as a line in place of the text, which stays for readers. */
   spark?: { at: number; value: number }[] | undefined;
-  tone?: "negative" | "misfit" | "missing" | "agrees" | "faint" | undefined;
+  tone?: "negative" | "misfit" | "missing" | "agrees" | "faint" | "subtotal" | undefined;
 };
 
 export type SheetEdit = {
@@ -31,4 +31,5 @@ export const TONES = {
   missing: "text-ochre",
   agrees: "font-semibold text-bottle",
   faint: "text-faint",
+  subtotal: "bg-group font-semibold",
 } as const;

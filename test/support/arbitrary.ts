@@ -327,10 +327,13 @@ export const specArbitrary: fc.Arbitrary<QuerySpec> = fc.tuple(joinsArbitrary, f
         const key: QueryColumn = { id: `c${i}`, value, ...(everyRow[i] && !grouped ? { everyRow: true } : {}) };
         return grouped && everyRow[i] && at % 3 === i && isFillable(key, brought) ? { ...key, everyValue: true } : key;
       });
+      // Subtotals need all groups, and are of keys that stand before others.
+      const parted = limit === null && firstOf === 0 && at % 2 === 0;
+      const keys = grouped && parted ? own.map((key, i): QueryColumn => (i < own.length - 1 && everyRow[i] ? { ...key, subtotal: true } : key)) : own;
       const limited = totals.map((c, i): QueryColumn => ({ ...c, ...(asked[i] ? { where: [{ ...asked[i], id: `a${i}` }] } : {}) }));
       const rate: QueryColumn[] = formula === null ? [] : [{ id: "x", value: { kind: "formula", text: formula }, figure: "formula" }];
       const keyed: QueryColumn[] = grouped
-        ? [...own, { id: "n", value: null, figure: "count", label: "n" }, ...limited, ...rate]
+        ? [...keys, { id: "n", value: null, figure: "count", label: "n" }, ...limited, ...rate]
         : [{ id: "i", value: field("id"), ...(footing ? { footing } : {}) }, ...own];
       const beside = window && keyed.some((k) => k.id === window.of) ? [windowColumn(window, keyed)] : [];
       const all = [...keyed, ...beside];

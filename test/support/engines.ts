@@ -1,13 +1,14 @@
 import { DuckDBInstance } from "@duckdb/node-api";
 import { PGlite } from "@electric-sql/pglite";
 import Database from "better-sqlite3";
-import { type BoundValue, compileRows, type RowsSql } from "@/core/query/compile";
+import type { BoundValue, RowsSql } from "@/core/query/compile";
 import type { Dialect } from "@/core/query/dialect/dialect";
 import { duckdb } from "@/core/query/dialect/duckdb";
 import { postgres } from "@/core/query/dialect/postgres";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import { compileFooting } from "@/core/query/footing";
 import type { Plan } from "@/core/query/plan";
+import { compileSheet } from "@/core/query/subtotals";
 import type { Schema } from "@/core/schema/schema";
 import type { Cell, ValueType } from "@/core/types/valueType";
 import { registerFunctions } from "@/server/engine/functions";
@@ -111,16 +112,16 @@ export async function threeEngines(schema: Schema, rows: Rows) {
   };
   return {
     sqlite: (plan: Plan, window?: Window): Answer => {
-      const sql = compileRows(plan, sqlite, window);
+      const sql = compileSheet(plan, sqlite, window);
       return texts([...readRows(lite, sql)] as Cell[][], sql, plan);
     },
     duckdb: async (plan: Plan, window?: Window): Promise<Answer> => {
-      const sql = compileRows(plan, duckdb, window);
+      const sql = compileSheet(plan, duckdb, window);
       const reader = await duck.runAndReadAll(wrapped(sql, duckdb), sql.values.map(boundText));
       return texts(reader.getRowsJS() as unknown[][], sql, plan);
     },
     postgres: async (plan: Plan, window?: Window): Promise<Answer> => {
-      const sql = compileRows(plan, postgres, window);
+      const sql = compileSheet(plan, postgres, window);
       const result = await pg.query<unknown[]>(wrapped(sql, postgres), sql.values.map(pgValue), { rowMode: "array" });
       return texts(result.rows, sql, plan);
     },

@@ -274,6 +274,7 @@ function columnPhrases(spec: QuerySpec, scope: ScopeTable[]): Phrase[] {
     keys.map((c) => [
       { text: columnWords(c, scope), target: { kind: "group" as const, id: c.id } },
       ...(c.everyValue ? [say(" (including those without rows)")] : []),
+      ...(c.subtotal && c !== keys.at(-1) ? [say(" (with subtotals)")] : []),
     ]),
   );
   const figureWords = figures.map((c) => columnWords(c, scope, spec.columns)).join(", ") || "no figure yet";

@@ -1,11 +1,13 @@
 import { everyOf, type Plan, type PlanColumn } from "../query/plan";
+import { DEPTH, levelsOf } from "../query/subtotals";
 import { type ReadTable, recountRows } from "../recount/recount";
+import { recountSheet } from "../recount/subtotals";
 import { cellOfValue } from "../recount/value";
-import { type Cell, isMisfit, type ValueType } from "../types/valueType";
+import { type Cell, isMisfit, type ValueType, whole } from "../types/valueType";
 import { sameTotal } from "./sameTotal";
 
 /*
- * What is worked out from the rows beside (running totals, ranks, changes), groups without rows, and which rows come
+ * What is worked out from the rows beside (running totals, ranks, changes), groups without rows, subtotals, and which rows come
  * first of each, no total tells: where a sheet has such, its lines are held against the recount's, one by one.
  */
 
@@ -36,15 +38,17 @@ const FLOATING_WITHIN = 1e-9;
 export function holdLines(plan: Plan, count: number, sheet: (plan: Plan) => Iterable<Cell[]>, read: ReadTable): LinesCheck | null {
   const windows = plan.columns.filter((c) => c.window);
   const filled = plan.columns.filter((c) => everyOf(plan).some((e) => e.columns.includes(c.id)));
-  if (windows.length === 0 && filled.length === 0 && !plan.firstOf) return null;
-  const headings = [...filled, ...windows].map((c) => c.heading);
+  const parted = levelsOf(plan).length > 0;
+  if (windows.length === 0 && filled.length === 0 && !parted && !plan.firstOf) return null;
+  const headings = [...[...filled, ...windows].map((c) => c.heading), ...(parted ? [SUBTOTALS.heading] : [])];
   const none = { headings, lines: null, different: [] };
   if (count > MOST_LINES) return { ...none, skipped: { why: "many", most: MOST_LINES } };
   if (ordersByFloating(plan)) return { ...none, skipped: { why: "floating" } };
-  const whole: Plan = { ...plan, limit: null };
-  const shown = [...sheet(whole)].map((row) => row.map((cell) => (isMisfit(cell) ? null : cell)));
-  const recount = recountRows(whole, read).map((row) => row.map(cellOfValue));
-  const different = plan.columns.flatMap((column, at) => firstDifference(column, at, shown, recount));
+  const sheetPlan: Plan = { ...plan, limit: null };
+  const shown = [...sheet(sheetPlan)].map((row) => row.map((cell) => (isMisfit(cell) ? null : cell)));
+  const recount = (parted ? recountSheet(sheetPlan, read) : recountRows(sheetPlan, read)).map((row) => row.map(cellOfValue));
+  const columns = parted ? [...plan.columns, SUBTOTALS] : plan.columns;
+  const different = columns.flatMap((column, at) => firstDifference(column, at, shown, recount));
   return { headings, skipped: null, lines: { sheet: shown.length, recount: recount.length }, different };
 }
 
@@ -55,7 +59,10 @@ function ordersByFloating(plan: Plan): boolean {
   return [...ranked, ...ordered].some((id) => plan.columns.find((c) => c.id === id)?.type.kind === "floating");
 }
 
-function firstDifference({ id, heading, type }: PlanColumn, at: number, shown: Cell[][], recount: Cell[][]): LineDifference[] {
+/** The column that says which lines are subtotals. */
+const SUBTOTALS = { id: DEPTH, heading: "subtotals", type: whole };
+
+function firstDifference({ id, heading, type }: Pick<PlanColumn, "id" | "heading" | "type">, at: number, shown: Cell[][], recount: Cell[][]): LineDifference[] {
   const sizes = type.kind === "floating" ? recount.map((row) => Math.abs(Number(row[at] ?? 0))) : [];
   const within = sizes.reduce((most, size) => Math.max(most, size), 0) * FLOATING_WITHIN;
   const line = recount.findIndex((row, i) => !sameTotal(row[at] ?? null, shown[i]?.[at] ?? null, within));

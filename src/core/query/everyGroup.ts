@@ -29,7 +29,7 @@ export const MOST_GROUPS = 100_000;
 export const tooManyGroups = (): RangeError => new RangeError("too many groups without rows");
 
 /** A group's column, by the name it has among the groups. */
-const keyAt = (at: number, type: ValueType): Expr => ({
+export const keyAt = (at: number, type: ValueType): Expr => ({
   node: "field",
   alias: "k",
   column: `c${at}`,
@@ -39,7 +39,7 @@ const keyAt = (at: number, type: ValueType): Expr => ({
 });
 
 /** What an expression over a group comes to where the group has no rows: its figures are of nothing, its own values are those of its keys. */
-function ofNothing(expr: Expr, keys: { key: string; at: number }[]): Expr {
+export function ofNothing(expr: Expr, keys: { key: string; at: number }[]): Expr {
   const found = keys.find((k) => k.key === JSON.stringify(expr));
   if (found) return keyAt(found.at, expr.type);
   if (expr.node === "figure") return literal(OF_NOTHING[expr.figure] ?? null, expr.type);

@@ -176,6 +176,8 @@ export type Plan = {
   columns: PlanColumn[];
   /** Of which keys groups without rows are shown; none where it is unset. */
   every?: PlanEvery[];
+  /** The keys, by their ids, behind whose lines a sheet has subtotals; never the last. */
+  subtotals?: string[];
   order: { column: string; direction: "up" | "down" }[];
   /** What tells rows apart that the order leaves level, so that paging never loses or repeats one. */
   tieBreak: Expr[];
@@ -186,6 +188,9 @@ export type Plan = {
 
 /** A plan with all its rows, whatever number of them is shown. */
 export const uncut = (plan: Plan): Plan => ({ ...plan, limit: null, firstOf: null });
+
+/** Whether a column of groups is one that they are made by. */
+export const isKey = ({ figure, expr }: PlanColumn): boolean => !figure && expr !== null;
 
 /** The keys for whose values groups without rows are shown. */
 export const everyOf = (plan: Plan): PlanEvery[] => (plan.grouped ? (plan.every ?? []) : []);

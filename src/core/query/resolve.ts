@@ -60,6 +60,8 @@ export function resolveQuery(spec: QuerySpec, schema: Schema, context: RunContex
     );
   const columns = resolveColumns(spec, schema, resolver, () => ({ source, joins: joins() }));
   const every = resolveEvery(spec, columns, resolver);
+  const subtotals = subtotalKeys(spec);
+  if (subtotals.length > 0 && (spec.limit !== null || spec.firstOf)) problems.push(problem("subtotalsCut", [spec.firstOf ? "firstOf" : "limit"]));
   const groupConditions = spec.grouped
     ? resolveConditions(spec.groupConditions ?? [], resolver, ["groupConditions"]).map((found) => planCondition(found, scope, resolver.columns))
     : [];
@@ -80,13 +82,28 @@ export function resolveQuery(spec: QuerySpec, schema: Schema, context: RunContex
       groupConditions,
       columns,
       every,
-      order: spec.order,
+      subtotals,
+      order: subtotals.length > 0 ? orderByLevels(spec, subtotals) : spec.order,
       tieBreak: tieBreak(spec.grouped, scope, columns),
       limit: spec.limit,
       firstOf: spec.firstOf ?? null,
       parameters: [...parameters.list, ...[...inner, ...resolver.asked].filter((p) => !parameters.list.some((own) => own.name === p.name))],
     },
   };
+}
+
+/** The keys of a description that have subtotals; behind the last, each line would be one. */
+function subtotalKeys(spec: QuerySpec): string[] {
+  const keys = spec.grouped ? spec.columns.filter((c) => !c.figure) : [];
+  return keys.slice(0, -1).flatMap((c) => (c.subtotal ? [c.id] : []));
+}
+
+/** An order in which the lines of each subtotal stand together: by the keys up to the last that has them, then as was asked. */
+function orderByLevels(spec: QuerySpec, subtotals: string[]): QuerySpec["order"] {
+  const keys = spec.columns.filter((c) => !c.figure);
+  const last = keys.findIndex((c) => c.id === subtotals.at(-1));
+  const first = keys.slice(0, last + 1).map(({ id }) => spec.order.find((o) => o.column === id) ?? { column: id, direction: "up" as const });
+  return [...first, ...spec.order.filter((o) => !first.some((f) => f.column === o.column))];
 }
 
 /** A condition of a plan, with what its line of the proof says. */

@@ -168,6 +168,8 @@ export const columnSchema = z.object({
   footing: z.enum(["none", ...AGGREGATE_NAMES]).optional(),
   /** A total adds a value as often as it stands in the rows, also where a link repeats it; otherwise once for each row it belongs to. */
   everyRow: z.boolean().optional(),
+  /** Of a group key but the last: behind the lines of each of its values stands a subtotal. */
+  subtotal: z.boolean().optional(),
   /** Of a group key: groups without rows are shown too, for each value it can have. */
   everyValue: z.boolean().optional(),
 });

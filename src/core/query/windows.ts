@@ -40,7 +40,7 @@ export const WINDOWS: Record<WindowName, WindowRecord> = {
   rank: { words: "rank", help: "Its place by size; equal values share one.", takes: (t) => isNumber(t) || isDated(t), gives: () => whole, ordered: false },
   quantile: {
     words: "quantile",
-    help: "Its part, from 1, where rows are parted by size into so many of equal count: quartiles, deciles.",
+    help: "Rows by size in parts of equal count, numbered from 1: quartiles, deciles.",
     takes: (t) => isNumber(t) || isDated(t),
     gives: () => whole,
     ordered: false,

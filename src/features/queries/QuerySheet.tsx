@@ -3,6 +3,7 @@
 import { type ComponentProps, useMemo, useState } from "react";
 import { sparkOf } from "@/core/chart/spark";
 import type { Plan, PlanColumn } from "@/core/query/plan";
+import { SUBTOTAL_WORD, subtotalOf } from "@/core/query/subtotals";
 import { type SelectedFigure, selectionFigures } from "@/core/report/selection";
 import { cellWriter, counted, writeCount } from "@/core/types/format";
 import { withUnit } from "@/core/types/unit";
@@ -45,6 +46,15 @@ export function QuerySheet({ plan, run, onSort, name, ...more }: SheetProps) {
     const spark = column.format.spark ? sparkOf(written.text, column.separator ?? ", ") : undefined;
     const missing = cell === null && column.origin.includes("›");
     return { text: missing ? "–" : written.text, spark, tone: written.misfit ? "misfit" : written.negative ? "negative" : missing ? "missing" : undefined };
+  };
+  /** A line of the sheet; a subtotal says so in the place of the first key that it is not of. */
+  const lineOf = (cells: Cell[]): SheetCell[] => {
+    const subtotal = subtotalOf(plan, cells);
+    if (!subtotal) return shown.map((s) => cellOf(s, cells[s.at] ?? null));
+    return shown.map((s): SheetCell => {
+      const cell = s.at === subtotal.label ? { text: SUBTOTAL_WORD } : subtotal.empty.includes(s.at) ? { text: "" } : cellOf(s, cells[s.at] ?? null);
+      return { ...cell, tone: "subtotal" };
+    });
   };
   const widths = useMemo(() => {
     const samples = Array.from({ length: 60 }, (_, i) => run.rowAt(i)).filter((r) => r !== undefined);
@@ -109,7 +119,7 @@ export function QuerySheet({ plan, run, onSort, name, ...more }: SheetProps) {
         onCopy={copy}
         row={(index) => {
           const cells = run.rowAt(index);
-          return cells && shown.map((s) => cellOf(s, cells[s.at] ?? null));
+          return cells && lineOf(cells);
         }}
         {...more}
         empty={run.running || run.rows === null ? null : <p className="px-14 py-6 text-soft">{WORDS.noRowsMeetAllConditions}</p>}

@@ -98,7 +98,7 @@ export function useRun(question: Question | null, plan: Plan | null) {
     firstRows.then(() => {
       const first = run.blocks.get(0);
       update({ shown: run, rows: Array.isArray(first) ? first.length : 0, footing: null, seconds: (performance.now() - since) / 1000 });
-      footing.then((answer) => update({ footing: answer, rows: answer.rows }), failed);
+      footing.then((answer) => update({ footing: answer, rows: answer.lines ?? answer.rows }), failed);
     }, failed);
     footing.catch(() => {});
     proof?.then(

@@ -26,6 +26,7 @@ export const WORDS = {
   proposedComparisons: "Suggested comparisons",
   proposedPairs: (share: string | number, pairs: string | number) => `${share} of rows match, ${pairs} pairs`,
   rowsByComparisons: "rows of another table or query, by comparisons …",
+  subtotalOfEach: "Subtotal of each",
   groupsWithoutRows: "Show groups without rows",
   firstLetters: "Number of first letters (empty: whole text)",
   anyValue: "any",

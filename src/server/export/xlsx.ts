@@ -1,8 +1,8 @@
 import { statSync } from "node:fs";
 import type Database from "better-sqlite3";
-import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import type { Plan } from "@/core/query/plan";
+import { compileSheet, SUBTOTAL_WORD, subtotalOf } from "@/core/query/subtotals";
 import { inLongSnapshot, readRows } from "@/server/engine/readers";
 import type { FileResult } from "@/server/engine/work";
 import { totalsOf } from "./whole";
@@ -24,12 +24,19 @@ export async function exportXlsx(db: Database.Database, plan: Plan, path: string
         style: formatOf(column.type),
       }));
       let written = 0;
-      for (const row of readRows(db, compileRows(plan, sqlite))) {
+      let subtotals = 0;
+      for (const row of readRows(db, compileSheet(plan, sqlite))) {
         if (++written > MOST_ROWS) throw new RangeError("A workbook can have 1,048,575 rows. Add conditions, or export CSV.");
-        sheet.addRow(shown.map(({ at, column }) => workbookValue(row[at] ?? null, column.type))).commit();
+        const subtotal = subtotalOf(plan, row);
+        const line = sheet.addRow(shown.map(({ at, column }) => (at === subtotal?.label ? SUBTOTAL_WORD : workbookValue(row[at] ?? null, column.type))));
+        if (subtotal) {
+          line.font = { bold: true };
+          subtotals++;
+        }
+        line.commit();
         await breath(written);
       }
-      return { rows: written, totals: totalsOf(db, plan) };
+      return { rows: written - subtotals, totals: totalsOf(db, plan) };
     });
     return { rows, bytes: statSync(path).size, totals };
   });

@@ -2,9 +2,9 @@ import type Database from "better-sqlite3";
 import { accountOf } from "@/core/proof/account";
 import { holdLines } from "@/core/proof/lines";
 import { type Proof, prove, sheetSql } from "@/core/proof/proof";
-import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import type { Plan } from "@/core/query/plan";
+import { compileSheet } from "@/core/query/subtotals";
 import { inSnapshot, readRows, readSingle } from "@/server/engine/readers";
 import { tableReader } from "@/server/engine/tables";
 
@@ -14,7 +14,7 @@ export function proveQuery(db: Database.Database, plan: Plan, figure: string | n
   const sql = sheetSql(plan, sqlite);
   return inSnapshot(db, () => {
     const account = accountOf(plan, followed, tableReader(db));
-    const lines = holdLines(plan, account.groups ?? account.accounted.rows, (whole) => readRows(db, compileRows(whole, sqlite)), tableReader(db));
+    const lines = holdLines(plan, account.groups ?? account.accounted.rows, (whole) => readRows(db, compileSheet(whole, sqlite)), tableReader(db));
     const sheet = { rows: readSingle(db, sql.rows), footing: readSingle(db, sql.footing), lines };
     return prove(plan, followed, account, sql.footing, sheet);
   });

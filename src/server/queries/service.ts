@@ -22,6 +22,7 @@ import type { Plan } from "@/core/query/plan";
 import { resolveQuery } from "@/core/query/resolve";
 import { withGiven } from "@/core/query/resolveConditions";
 import { type ParameterValues, parameterValuesSchema, type QuerySpec, querySpecSchema } from "@/core/query/spec";
+import { compileLineCount, compileSheet, levelsOf } from "@/core/query/subtotals";
 import { ProblemError } from "@/core/types/problem";
 import { type Cell, isMisfit } from "@/core/types/valueType";
 import { dashboardOf, pivotOfTile, rowsOfTile } from "@/server/dashboards/tileRows";
@@ -105,7 +106,7 @@ function cellRows(ws: Workspace, inner: Plan, cell: z.infer<typeof cellSchema>, 
 /** A window of a query's rows, as JSON text of rows of cells. */
 export async function rowsOf(ws: Workspace, question: Question, window: { offset: number; rows: number }, caller: Caller): Promise<Buffer> {
   const plan = await planFor(ws, question);
-  const sql = compileRows(plan, sqlite, window);
+  const sql = compileSheet(plan, sqlite, window);
   const rows = await ws.engine.run<"rows">({ kind: "rows", database: ws.database, sql }, caller);
   return question.tile ? withoutHidden(rows, plan) : rows;
 }
@@ -150,7 +151,8 @@ export function choicesFrom(ws: Workspace, { table, column, values }: z.infer<ty
   return valuesIn(ws, rows, "value", caller, values);
 }
 
-export type FootingAnswer = { rows: number; totals: Record<string, Cell>; misfits: Record<string, number>; repeats: RepeatsCheck[] };
+/** The footing of a sheet; `lines` counts its subtotals too. */
+export type FootingAnswer = { rows: number; lines?: number; totals: Record<string, Cell>; misfits: Record<string, number>; repeats: RepeatsCheck[] };
 
 /** The footing over all rows of a query. */
 export async function footingOf(ws: Workspace, question: Question, caller: Caller): Promise<FootingAnswer> {
@@ -159,8 +161,9 @@ export async function footingOf(ws: Workspace, question: Question, caller: Calle
 
 export async function footingOfPlan(ws: Workspace, plan: Plan, caller: Caller): Promise<FootingAnswer> {
   const sql = compileFooting(plan, sqlite);
-  const [row = []] = await ws.engine.run<"singles">({ kind: "singles", database: ws.database, sqls: [sql] }, caller);
-  return readFooting(plan, sql, row);
+  const counted = levelsOf(plan).length > 0 ? [compileLineCount(plan, sqlite)] : [];
+  const [row = [], lines] = await ws.engine.run<"singles">({ kind: "singles", database: ws.database, sqls: [sql, ...counted] }, caller);
+  return { ...readFooting(plan, sql, row), ...(lines ? { lines: Number(lines[0] ?? 0) } : {}) };
 }
 
 /** The account of how a query's rows and its followed figure came about. */

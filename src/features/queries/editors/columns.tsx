@@ -76,6 +76,17 @@ export function GroupEditor({ spec, schema, change, close, id }: EditorProps & {
           {WORDS.groupsWithoutRows}
         </label>
       )}
+      {at < groups.length - 1 && (
+        <label className="flex gap-2 pt-2 text-small">
+          <input
+            type="checkbox"
+            className="accent-bottle"
+            checked={column.subtotal ?? false}
+            onChange={(e) => change(edit.changeColumn(spec, id, { subtotal: e.target.checked || undefined }))}
+          />
+          {WORDS.subtotalOfEach}
+        </label>
+      )}
       <Remove
         onClick={() => {
           change(edit.removeColumns(spec, [id]));
