@@ -6,6 +6,8 @@ import { COMMON } from "./words";
 import { PageHeading } from "./workspace/PageHeading";
 import { useSignedIn } from "./workspace/person";
 
+type Source = { id: string; name: string; body: object };
+
 type Props = {
   heading: string;
   items: { id: string; name: string; about: string; wrong?: boolean }[];
@@ -13,7 +15,7 @@ type Props = {
   place: string;
   empty: string;
   /** What new ones are made from: each a name and what the server is asked with. Those who only look make none. */
-  make: { heading: string; empty: string; path: string; from: { id: string; name: string; body: object }[] };
+  make: { heading: string; empty: string; path: string; from: Source[] /** Tables, each read by a query of its own. */; tables?: Source[] };
 };
 
 /** The saved objects of a kind, and what a new one can be made from. */
@@ -42,18 +44,31 @@ export function SavedList({ heading, items, place, empty, make }: Props) {
           <section>
             <h2 className="pt-2 pb-3 font-serif text-[1.125rem] font-semibold">{make.heading}</h2>
             {make.from.length === 0 && <p className="text-soft">{make.empty}</p>}
-            <ul>
-              {make.from.map((from) => (
-                <li key={from.id} className="border-t border-hairline py-1.5">
-                  <button type="button" className="link text-left" onClick={() => begin(from.body)}>
-                    {from.name}
-                  </button>
-                </li>
-              ))}
-            </ul>
+            <Sources sources={make.from} begin={begin} />
+            {make.tables && make.tables.length > 0 && (
+              <details className="pt-4">
+                <summary className="cursor-pointer text-soft">{COMMON.orFromTable}</summary>
+                <p className="pt-1 pb-2 text-small text-soft">{COMMON.ownQueryHelp}</p>
+                <Sources sources={make.tables} begin={begin} />
+              </details>
+            )}
           </section>
         )}
       </div>
     </div>
+  );
+}
+
+function Sources({ sources, begin }: { sources: Source[]; begin: (body: object) => void }) {
+  return (
+    <ul>
+      {sources.map((source) => (
+        <li key={source.id} className="border-t border-hairline py-1.5">
+          <button type="button" className="link text-left" onClick={() => begin(source.body)}>
+            {source.name}
+          </button>
+        </li>
+      ))}
+    </ul>
   );
 }

@@ -26,10 +26,11 @@ export function SavedName({
   }
   return (
     <span className="flex min-w-0 flex-wrap items-center gap-3">
-      <PlaceName name={name} />
+      <PlaceName name={name || COMMON.withoutName} />
       <h1 className="min-w-0">
         <input
           aria-label={COMMON.name}
+          placeholder={COMMON.withoutName}
           value={typed ?? name}
           onChange={(e) => setTyped(e.target.value)}
           onBlur={finish}
@@ -40,11 +41,11 @@ export function SavedName({
             }
           }}
           // As wide as its words, where the browser can; else about so.
-          size={Math.max(12, (typed ?? name).length)}
+          size={Math.max(12, (typed || name || COMMON.withoutName).length)}
           className="max-w-full min-w-24 rounded [field-sizing:content] bg-transparent font-serif text-title font-semibold hover:bg-sheet focus:bg-sheet"
         />
       </h1>
-      {id !== null && shared && <ShareButton id={id} />}
+      {id !== null && shared && name !== "" && <ShareButton id={id} />}
     </span>
   );
 }

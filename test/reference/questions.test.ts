@@ -777,8 +777,8 @@ describe("comparisons that the data speaks for", () => {
       return rowsOf(made.spec, made.schema);
     };
     // Amounts of 20.00 stand twice in charges and once in what was paid.
-    expect(await counts({ near: "amount", far: "amount" })).toEqual(["3 | 3 | 6"]);
-    expect(await counts({ near: "shipper_id", far: "id" })).toEqual(["4 | 4 | 6"]);
-    expect(await counts({ near: "weight", far: "id" })).toEqual(["2 | 2 | 6"]);
+    expect(await counts({ near: "amount", far: "amount" })).toEqual(["3 | 3 | 6 | 2 | 3"]);
+    expect(await counts({ near: "shipper_id", far: "id" })).toEqual(["4 | 4 | 6 | 2 | 3"]);
+    expect(await counts({ near: "weight", far: "id" })).toEqual(["2 | 2 | 6 | 2 | 3"]);
   });
 });

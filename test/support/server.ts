@@ -95,7 +95,7 @@ export async function failUntilWaiting(fail: () => Promise<number>): Promise<voi
 }
 
 /** How long a page is waited for, however slow the machine, before a test says what it misses. */
-const PATIENCE_MS = 90_000;
+const PATIENCE_MS = Number(process.env.PATIENCE_MS ?? 90_000);
 
 /** A page as a person works with it: by the words they see, by clicks and keys. */
 export class Desk {

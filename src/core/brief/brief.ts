@@ -261,6 +261,12 @@ export function comparisonWords({ near, operator, far }: LinkComparison, from: T
   return `${left?.label ?? near} ${words} ${to ? `${to.label}.` : ""}${right?.label ?? far}`;
 }
 
+/** What stands behind a group in a sentence: "(including those without rows, with subtotals)". */
+function levelWords({ everyValue, subtotal }: QueryColumn, isLast: boolean): Phrase[] {
+  const words = [...(everyValue ? ["including those without rows"] : []), ...(subtotal && !isLast ? ["with subtotals"] : [])];
+  return words.length === 0 ? [] : [say(` (${words.join(", ")})`)];
+}
+
 function columnPhrases(spec: QuerySpec, scope: ScopeTable[]): Phrase[] {
   const shown = spec.columns.filter((c) => !c.hidden);
   if (!spec.grouped) {
@@ -271,11 +277,7 @@ function columnPhrases(spec: QuerySpec, scope: ScopeTable[]): Phrase[] {
   const keys = spec.columns.filter((c) => !c.figure);
   const figures = spec.columns.filter((c) => c.figure);
   const keyPhrases = listed(
-    keys.map((c) => [
-      { text: columnWords(c, scope), target: { kind: "group" as const, id: c.id } },
-      ...(c.everyValue ? [say(" (including those without rows)")] : []),
-      ...(c.subtotal && c !== keys.at(-1) ? [say(" (with subtotals)")] : []),
-    ]),
+    keys.map((c) => [{ text: columnWords(c, scope), target: { kind: "group" as const, id: c.id } }, ...levelWords(c, c === keys.at(-1))]),
   );
   const figureWords = figures.map((c) => columnWords(c, scope, spec.columns)).join(", ") || "no figure yet";
   return [...(keys.length ? [say("One row per "), ...keyPhrases] : [say("One row in all")]), say(": "), { text: figureWords, target: { kind: "columns" } }];

@@ -44,12 +44,22 @@ export function proposePairs(near: Table, far: Table): Pair[] {
 /** How many pairs are put to the data. */
 const MOST_CANDIDATES = 12;
 
-/** Pairs of columns worth putting to the data, those whose names speak for them first: keys, columns of one name, and any that a key could be found in. */
+/** The words of a column's name that tell something of it. */
+const wordsOf = ({ label }: Column): string[] =>
+  label
+    .toLowerCase()
+    .split(/[^\p{L}\p{N}]+/u)
+    .filter((word) => word.length > 2 && word !== "name");
+
+/** Pairs of columns worth putting to the data, those whose names speak for them first: keys, columns of one name or word, and any that a key or a text could be found in. */
 export function pairCandidates(near: Table, far: Table): Pair[] {
   const likeness = (a: Column, b: Column): number => {
     const named = Math.max(nameLikeness(a.name, far.name, b.name), nameLikeness(b.name, near.name, a.name), sameName(a.label, b.label) ? 0.6 : 0);
+    if (named > 0) return named;
+    const words = wordsOf(b);
+    if (wordsOf(a).some((word) => words.includes(word))) return 0.3;
     const keyed = far.key.includes(b.name) || near.key.includes(a.name);
-    return named > 0 ? named : keyed && a.type.kind === b.type.kind ? 0.1 : 0;
+    return a.type.kind !== b.type.kind ? 0 : keyed ? 0.1 : a.type.kind === "text" ? 0.05 : 0;
   };
   return near.columns
     .flatMap((a) => far.columns.filter((b) => alike(a, b)).map((b) => ({ near: a.name, far: b.name, likeness: likeness(a, b) })))
@@ -69,7 +79,7 @@ export function tablesOfJoin(spec: QuerySpec, schema: Schema, id: string): { nea
 
 /**
  * A query of one row that says what comparing a pair of columns comes to: how many pairs of rows are alike, how many
- * rows of the near table find one, and how many there are. Each value is counted once on either side, so that nothing
+ * rows of the near table find one of how many there are, and how many of the far table. Each value is counted once on either side, so that nothing
  * is paired to be counted.
  * @returns the query, and the schema in which the counted sides are tables
  */
@@ -93,17 +103,25 @@ export function pairCounts(
     tableOf({ id: "far side", name: "far side", spec: counted(far, b) }, schema, today),
   ];
   const field = (column: string, join = "") => ({ kind: "field" as const, join, column });
-  const found = { id: "w", left: field("k", "f"), operator: "notEmpty" as const, values: [] };
+  const total = (id: string, n: string, other?: string): QueryColumn => ({
+    id,
+    value: field("n", n),
+    figure: "total",
+    everyRow: true,
+    ...(other === undefined ? {} : { where: [{ id: `with ${id}`, left: field("k", other), operator: "notEmpty" as const, values: [] }] }),
+  });
   const spec: QuerySpec = {
     ...emptyQuery(queryTableName("near side")),
     grouped: true,
     joins: [
-      { id: "f", from: "", table: queryTableName("far side"), way: "keep", on: [{ id: "o", left: field("k", "f"), operator: "is", values: [field("k")] }] },
+      { id: "f", from: "", table: queryTableName("far side"), way: "both", on: [{ id: "o", left: field("k", "f"), operator: "is", values: [field("k")] }] },
     ],
     columns: [
       { id: "pairs", value: { kind: "formula", text: 'n * "far side".n' }, figure: "total", everyRow: true },
-      { id: "found", value: field("n"), figure: "total", everyRow: true, where: [found] },
-      { id: "rows", value: field("n"), figure: "total", everyRow: true },
+      total("found", "", "f"),
+      total("rows", ""),
+      total("far found", "f", ""),
+      total("far rows", "f"),
     ],
   };
   return { spec, schema: { ...schema, queries: [...(schema.queries ?? []), ...sides] } };

@@ -39,7 +39,7 @@ export type Level = { depth: number; places: number[]; exprs: Expr[] };
 /** The levels of a sheet's subtotals, the widest first. */
 export function levelsOf(plan: Plan): Level[] {
   const places = keyPlaces(plan);
-  return (plan.subtotals ?? []).map((id) => {
+  return (plan.grouped ? (plan.subtotals ?? []) : []).map((id) => {
     const depth = places.findIndex((at) => plan.columns[at]?.id === id) + 1;
     const own = places.slice(0, depth);
     return { depth, places: own, exprs: own.flatMap((at) => plan.columns[at]?.expr ?? []) };

@@ -73,7 +73,7 @@ export function QueryPage({ saved, schema, today, given = {} }: { saved: SavedQu
   const deeds: Deed[] = [
     ...useQueryDeeds({ stored, spec, values, ready: plan !== null }),
     { words: tree ? WORDS.hideFields : WORDS.showFields, act: () => setTree(!tree) },
-    ...(stored.id === null ? [] : [{ words: COMMON.delete, tone: "text-vermilion", act: () => void object.remove() }]),
+    ...(stored.id === null || stored.name === "" ? [] : [{ words: COMMON.delete, tone: "text-vermilion", act: () => void object.remove() }]),
   ];
 
   const back = stored.id ? `/queries/${stored.id}` : "/queries";

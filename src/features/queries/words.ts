@@ -24,7 +24,7 @@ export const WORDS = {
   parameterUnused: "Nothing in this query uses it.",
   rowsInAll: (rows: string | number) => `(${rows} rows)`,
   proposedComparisons: "Suggested comparisons",
-  proposedPairs: (share: string | number, pairs: string | number) => `${share} of rows match, ${pairs} pairs`,
+  proposedPairs: (near: string | number, far: string | number, pairs: string | number) => `${near} and ${far} match, ${pairs} pairs`,
   rowsByComparisons: "rows of another table or query, by comparisons …",
   subtotalOfEach: "Subtotal of each",
   groupsWithoutRows: "Show groups without rows",

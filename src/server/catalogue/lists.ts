@@ -2,15 +2,21 @@ import type { Workspace } from "@/server/workspace/workspace";
 import type { ObjectKind } from "./catalogue";
 import { madeFrom } from "./madeFrom";
 
-/** The saved objects of a kind that is made from queries, each with what it is made from, and the queries there are. */
-export function listOver({ objects }: Workspace, kind: ObjectKind) {
+/** The saved objects of a kind that is made from queries, each with what it is made from, and the queries and tables there are. */
+export async function listOver(ws: Workspace, kind: ObjectKind) {
+  const { objects } = ws;
   const queries = objects.list("query").map(({ id, name }) => ({ id, name }));
   const items = objects.list(kind).map(({ id, name, spec }) => {
     const [of] = madeFrom(kind, spec);
     const query = queries.find((q) => q.id === of);
     if (query) return { id, name, about: `from ${query.name}`, wrong: false };
-    const wrong = of === undefined || !objects.get(of);
+    const source = of === undefined ? undefined : objects.get(of);
+    if (source?.kind === "query" && source.name === "") return { id, name, about: "from a query of its own", wrong: false };
+    const wrong = source === undefined;
     return { id, name, about: wrong ? "Its query was deleted. Open it to choose another." : "from a query that is not shared with you", wrong };
   });
-  return { queries, items };
+  // What a table cannot be read for is said where it is opened.
+  const schema = await ws.shownSchema().catch(() => null);
+  const tables = (schema?.tables ?? []).map((t) => ({ id: t.name, name: t.label }));
+  return { queries, tables, items };
 }

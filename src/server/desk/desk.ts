@@ -47,7 +47,7 @@ export async function deskOf(ws: Workspace): Promise<DeskState> {
     runs: ws.signedIn?.role === "viewer" ? [] : todayOf(ws),
     recents: recentsOf(ws, schema, seen),
     tables: schema.tables.map(({ name, label, rows }) => ({ name, label, rows })),
-    queries: named("query"),
+    queries: named("query").filter((q) => q.name !== ""),
     dashboard: dashboards.find((d) => d.id === chosen)?.id ?? null,
     dashboards: ws.signedIn && ws.signedIn.role !== "owner" ? [] : dashboards,
     walk: walkOf(ws),
@@ -75,7 +75,7 @@ function named(ws: Workspace, schema: Schema, object: string): Pick<Recent, "kin
     return table && ws.signedIn?.role !== "viewer" ? { kind: "table", id: table.name, name: table.label } : null;
   }
   const found = ws.objects.open(object);
-  return found && OPENED.has(found.kind) ? { kind: found.kind, id: found.id, name: found.name } : null;
+  return found && found.name !== "" && OPENED.has(found.kind) ? { kind: found.kind, id: found.id, name: found.name } : null;
 }
 
 /** What others shared with the one who works here, the latest change first. */

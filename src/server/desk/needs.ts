@@ -1,5 +1,6 @@
 import { scheduleSpecSchema } from "@/core/schedule/spec";
 import type { Schema } from "@/core/schema/schema";
+import { OWN_QUERY } from "@/server/queries/saved";
 import { troubledRuns } from "@/server/scheduler/state";
 import type { Workspace } from "@/server/workspace/workspace";
 import type { BrokenObject } from "./brokenObjects";
@@ -25,7 +26,7 @@ export async function needsOf(ws: Workspace, all = ws.catalogue.list()): Promise
   const broken = ws.broken.find(mine, all, schema, ws.today);
   return [
     ...runNeeds(ws),
-    ...broken.map((b): Need => ({ need: "broken", ...b })),
+    ...broken.map((b): Need => ({ need: "broken", ...b, name: b.name || OWN_QUERY })),
     ...shapeNeeds(schema),
     ...flaggedNeeds(schema),
     ...mine.filter((o) => o.kind === "posting").map(({ id, name }): Need => ({ need: "draft", id, name })),

@@ -10,6 +10,9 @@ import { savedRules } from "./savedRules";
 /** Kinds that describe the data for everyone who builds: they are nobody's own. */
 const COMMON: ReadonlySet<ObjectKind> = new Set(["derived", "link", "folio", "posting"]);
 
+/** Whether an object is a query used in one place only, which has no name. */
+const isNameless = ({ kind, name }: SavedObject): boolean => kind === "query" && name === "";
+
 /** Kinds that are worked out as the one whose they are, whoever it is for: what visitors see, what schedules make. */
 const AS_MAKER: ReadonlySet<ObjectKind> = new Set(["page", "schedule"]);
 
@@ -33,12 +36,18 @@ export class Objects {
     if (object.kind === "rule" || !can(person.role, "look")) return null;
     if (!can(person.role, "build")) return this.shareOf(object) ? "see" : null;
     if (object.owner === person.id || COMMON.has(object.kind)) return "edit";
-    return this.shareOf(object);
+    return isNameless(object) ? this.levelOfPlace(object) : this.shareOf(object);
   }
 
-  /** The objects a person sees. */
+  /** What a person may do with a query without a name is what they may do where it is used. */
+  private levelOfPlace(query: SavedObject): Level | null {
+    const levels = this.catalogue.list().flatMap((o) => (!isNameless(o) && madeFrom(o.kind, o.spec).includes(query.id) ? (this.level(o) ?? []) : []));
+    return levels.includes("edit") ? "edit" : (levels[0] ?? null);
+  }
+
+  /** The objects a person sees, by their names: a query without one is seen only where it is used. */
   list(kind?: ObjectKind): SavedObject[] {
-    return this.catalogue.list(kind).filter((o) => this.level(o) !== null);
+    return this.catalogue.list(kind).filter((o) => !isNameless(o) && this.level(o) !== null);
   }
 
   /** An object that the person may open. */

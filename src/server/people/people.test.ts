@@ -3,6 +3,8 @@ import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import { emptyPivot } from "@/core/pivot/empty";
 import { temporaryFolder } from "../../../test/support/ledger";
 import { Catalogue } from "../catalogue/catalogue";
+import { sweepOwn } from "../queries/ownQuery";
+import { savedQueries } from "../queries/savedQueries";
 import { Objects } from "./objects";
 import { checkPassword, hashPassword } from "./passwords";
 import { People, type Person } from "./people";
@@ -207,6 +209,28 @@ describe("objects as one person has them", () => {
     expect(of("vic").level(catalogue.get("p") as never)).toBe("see");
     expect(await refusal(() => of("bea").create("pivot", "Mine", emptyPivot("q")))).toBe(403);
     expect(await refusal(() => of("vic").create("query", "Mine", query))).toBe(403);
+  });
+  it("a query without a name is as the place it is used in: in no list, opened by who may open that, gone some time after it", async () => {
+    for (const login of ["ada", "bea"]) await make(login);
+    await make("owen", "owner");
+    catalogue.create("query", "", query, "own", "ada");
+    catalogue.create("pivot", "P", emptyPivot("own"), "p", "ada");
+    const levels = () => ["ada", "bea", "owen"].map((id) => of(id).level(catalogue.get("own") as never));
+    expect([of("ada").list("query"), of("owen").list("query")]).toEqual([[], []]);
+    expect(levels()).toEqual(["edit", null, "edit"]);
+    people.share("p", "bea", "edit");
+    expect(levels()).toEqual(["edit", "edit", "edit"]);
+    people.share("p", "bea", "see");
+    expect(levels()).toEqual(["edit", "see", "edit"]);
+    const later = Date.now() + 8 * 24 * 3600 * 1000;
+    sweepOwn({ catalogue } as never, later);
+    expect(catalogue.get("own")).toBeDefined();
+    catalogue.remove("p");
+    sweepOwn({ catalogue } as never);
+    expect(catalogue.get("own")).toBeDefined();
+    sweepOwn({ catalogue } as never, later);
+    expect(catalogue.get("own")).toBeUndefined();
+    expect(savedQueries(catalogue)).toEqual([]);
   });
   it("that somebody made while they might go dark for them when the share is taken back", async () => {
     await make("ada");

@@ -7,13 +7,13 @@ import { rowsOfPlan } from "./service";
 
 export const pairsSchema = z.object({ spec: querySpecSchema, join: z.string().max(60), values: parameterValuesSchema });
 
-/** What comparing two columns comes to: pairs of rows, and of how many rows how many find one. */
-export type ComparedPair = Pair & { pairs: number; found: number; rows: number };
+/** What comparing two columns comes to: pairs of rows, and the part of each table's rows that find one. */
+export type ComparedPair = Pair & { pairs: number; share: number; farShare: number };
 
-/** The least share of rows that find one for a comparison to be offered. */
-const LEAST_SHARE = 0.05;
+/** The least share of either table's rows that find one for a comparison to be offered. */
+const LEAST_SHARE = 0.2;
 
-/** The comparisons that names and the data speak for, of a table that is joined by them; those by which most rows find one first. */
+/** The comparisons that names and the data speak for, of a table that is joined by them; those by which most rows of one side find one first. */
 export async function pairsToCompare(
   ws: Workspace,
   { spec, join, values }: z.infer<typeof pairsSchema>,
@@ -23,16 +23,16 @@ export async function pairsToCompare(
   const tables = tablesOfJoin(spec, schema, join);
   if (!tables) return [];
   const names = { near: tables.near.name, far: tables.far.name };
-  const counted = await Promise.all(
-    pairCandidates(tables.near, tables.far).map(async (pair): Promise<ComparedPair[]> => {
-      const made = pairCounts(names, pair, schema, ws.today);
-      const resolved = resolveQuery(made.spec, made.schema, { today: ws.today, values, person: ws.knownAs });
-      if (!resolved.ok) return [];
-      const [row = []] = await rowsOfPlan(ws, resolved.value, { offset: 0, rows: 1 }, caller);
-      const [pairs = 0, found = 0, rows = 0] = row.map((cell) => Number(cell ?? 0));
-      return rows > 0 && found / rows >= LEAST_SHARE ? [{ ...pair, pairs, found, rows }] : [];
-    }),
-  );
+  const counted: ComparedPair[] = [];
+  for (const pair of pairCandidates(tables.near, tables.far)) {
+    const made = pairCounts(names, pair, schema, ws.today);
+    const resolved = resolveQuery(made.spec, made.schema, { today: ws.today, values, person: ws.knownAs });
+    if (!resolved.ok) continue;
+    const [row = []] = await rowsOfPlan(ws, resolved.value, { offset: 0, rows: 1 }, caller);
+    const [pairs = 0, found = 0, rows = 0, farFound = 0, farRows = 0] = row.map((cell) => Number(cell ?? 0));
+    const [share, farShare] = [rows > 0 ? found / rows : 0, farRows > 0 ? farFound / farRows : 0];
+    if (Math.max(share, farShare) >= LEAST_SHARE) counted.push({ ...pair, pairs, share, farShare });
+  }
   // What finds as many with fewer pairs tells rows apart better.
-  return counted.flat().sort((a, b) => b.found - a.found || a.pairs - b.pairs);
+  return counted.sort((a, b) => Math.max(b.share, b.farShare) - Math.max(a.share, a.farShare) || a.pairs - b.pairs);
 }

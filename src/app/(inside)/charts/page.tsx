@@ -5,7 +5,7 @@ import { listOver } from "@/server/catalogue/lists";
 import { signedInWorkspace } from "@/server/people/signedIn";
 
 export default async function Page() {
-  const { queries, items } = listOver(await signedInWorkspace(), "chart");
+  const { queries, tables, items } = await listOver(await signedInWorkspace(), "chart");
   return (
     <SavedList
       heading={COMMON.charts}
@@ -17,6 +17,7 @@ export default async function Page() {
         empty: WORDS.saveAQueryFirstA,
         path: "/api/charts/new",
         from: queries.map((q) => ({ ...q, body: { query: q.id } })),
+        tables: tables.map((t) => ({ ...t, body: { table: t.id } })),
       }}
     />
   );

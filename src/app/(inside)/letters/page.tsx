@@ -5,7 +5,7 @@ import { listOver } from "@/server/catalogue/lists";
 import { signedInWorkspace } from "@/server/people/signedIn";
 
 export default async function Page() {
-  const { queries, items } = listOver(await signedInWorkspace(), "letter");
+  const { queries, tables, items } = await listOver(await signedInWorkspace(), "letter");
   return (
     <SavedList
       heading={COMMON.letters}
@@ -17,6 +17,7 @@ export default async function Page() {
         empty: WORDS.saveAQueryFirstEach,
         path: "/api/letters/new",
         from: queries.map((q) => ({ ...q, body: { query: q.id } })),
+        tables: tables.map((t) => ({ ...t, body: { table: t.id } })),
       }}
     />
   );

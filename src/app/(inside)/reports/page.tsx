@@ -5,7 +5,7 @@ import { listOver } from "@/server/catalogue/lists";
 import { signedInWorkspace } from "@/server/people/signedIn";
 
 export default async function Page() {
-  const { queries, items } = listOver(await signedInWorkspace(), "report");
+  const { queries, tables, items } = await listOver(await signedInWorkspace(), "report");
   return (
     <SavedList
       heading={COMMON.reports}
@@ -17,6 +17,7 @@ export default async function Page() {
         empty: WORDS.saveAQueryFirstA,
         path: "/api/report/new",
         from: queries.map((q) => ({ ...q, body: { query: q.id, values: {} } })),
+        tables: tables.map((t) => ({ ...t, body: { table: t.id, values: {} } })),
       }}
     />
   );

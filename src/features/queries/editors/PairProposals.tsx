@@ -2,7 +2,7 @@ import { comparisonsIn } from "@/core/query/conditions";
 import * as edit from "@/core/query/edit";
 import { isLinked } from "@/core/query/joinWays";
 import { tablesOfJoin } from "@/core/query/proposePairs";
-import { findColumn } from "@/core/schema/schema";
+import { findColumn, plural } from "@/core/schema/schema";
 import { writeCount } from "@/core/types/format";
 import type { ComparedPair } from "@/server/queries/pairs";
 import { Choice, type EditorProps } from "../../editors/parts";
@@ -29,7 +29,8 @@ export function PairProposals({ spec, schema, change, join }: Pick<EditorProps, 
     );
   const open = answer.filter((p) => !isTaken(p));
   if (open.length === 0) return null;
-  const share = (p: ComparedPair) => new Intl.NumberFormat(locale.locale, { style: "percent", maximumFractionDigits: 1 }).format(p.found / p.rows);
+  const written = new Intl.NumberFormat(locale.locale, { style: "percent", maximumFractionDigits: 1 });
+  const share = (part: number, table: typeof tables.near) => `${written.format(part)} of ${plural(table.label)}`;
   const label = (table: typeof tables.near, column: string) => findColumn(table, column)?.label ?? column;
   return (
     <>
@@ -38,7 +39,9 @@ export function PairProposals({ spec, schema, change, join }: Pick<EditorProps, 
         {open.map((p) => (
           <Choice key={`${p.near} ${p.far}`} onClick={() => change(edit.addPair(spec, join, p))}>
             {tables.far.label} › {label(tables.far, p.far)} = {tables.near.label} › {label(tables.near, p.near)}
-            <span className="block text-small text-soft">{WORDS.proposedPairs(share(p), writeCount(p.pairs, locale))}</span>
+            <span className="block text-small text-soft">
+              {WORDS.proposedPairs(share(p.share, tables.near), share(p.farShare, tables.far), writeCount(p.pairs, locale))}
+            </span>
           </Choice>
         ))}
       </div>

@@ -13,7 +13,7 @@ import { MOVING_ROWS, QUANTILE_PARTS } from "@/core/query/resolveWindow";
 import type { QueryColumn, QuerySpec } from "@/core/query/spec";
 import { BACK_CHOICES, WINDOWS } from "@/core/query/windows";
 import { isNumber } from "@/core/types/valueType";
-import { Brief } from "@/ui/Brief";
+import { InlineBrief } from "@/ui/InlineBrief";
 import { NewFormula } from "../../editors/NewFormula";
 import { PercentInput } from "../../editors/PercentInput";
 import { Choice, type EditorProps, FieldPicker } from "../../editors/parts";
@@ -80,7 +80,7 @@ export function FigureConditions(props: EditorProps & { column: QueryColumn }) {
   return (
     <div className="text-small">
       {where.length > 0 && (
-        <Brief
+        <InlineBrief
           phrases={figureConditionsBrief(where, spec, schema, locale)}
           keyOf={phraseKey}
           onDelete={(target) => change(withoutCondition(spec, target))}

@@ -5,6 +5,7 @@ import { WORDS } from "@/features/reports/words";
 import { ViewPages } from "@/features/viewing/ViewPages";
 import { openOnPage } from "@/server/desk/visits";
 import { signedInWorkspace } from "@/server/people/signedIn";
+import { OWN_QUERY } from "@/server/queries/saved";
 
 export default async function Page({ params }: { params: Promise<{ id: string }> }) {
   const ws = await signedInWorkspace();
@@ -14,7 +15,9 @@ export default async function Page({ params }: { params: Promise<{ id: string }>
   const spec = reportSpecSchema.safeParse(saved.spec);
   if (!spec.success) return <Failure words={WORDS.thisVersionCannotReadThis} />;
   if (ws.signedIn?.role === "viewer") return <ViewPages kind="report" id={saved.id} name={saved.name} />;
-  const queries = catalogue.list("query").map(({ id, name }) => ({ id, name }));
+  const named = catalogue.list("query").map(({ id, name }) => ({ id, name }));
+  const isOwn = catalogue.get(spec.data.query)?.name === "";
+  const queries = isOwn ? [{ id: spec.data.query, name: OWN_QUERY }, ...named] : named;
   const closings = (["pivot", "chart"] as const).flatMap((kind) => catalogue.list(kind).map(({ id, name }) => ({ kind, id, name })));
   return (
     <ReportPage key={saved.id} saved={{ id: saved.id, name: saved.name, spec: spec.data, revision: saved.revision }} queries={queries} closings={closings} />

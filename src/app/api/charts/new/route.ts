@@ -7,16 +7,16 @@ import { tableOfPlan } from "@/core/query/planTable";
 import { WORDS } from "@/features/charts/words";
 import { posting } from "@/server/http/handle";
 import { firstPivotOf } from "@/server/pivots/service";
-import { savedQuery } from "@/server/queries/saved";
+import { madeOfSchema, queryToUse } from "@/server/queries/ownQuery";
 import { planOf } from "@/server/queries/service";
 
-const shape = z.object({ query: z.string(), pivot: pivotSpecSchema.optional(), name: z.string().max(200).optional() });
+const shape = z.object({ ...madeOfSchema, pivot: pivotSpecSchema.optional(), name: z.string().max(200).optional() });
 
 /** Makes a chart of a query, or of a pivot as it stands; its kind is the one that suits best. */
-export const POST = posting("analyst", shape, async ({ query, pivot, name }, { ws, caller }) => {
-  const saved = savedQuery(ws, query);
+export const POST = posting("analyst", shape, async ({ pivot, name, ...of }, { ws, caller }) => {
+  const saved = await queryToUse(ws, of);
   const plan = await planOf(ws, saved.spec, { ...probeValues(saved.spec.parameters), ...pivot?.parameters });
-  const first = pivot ?? (await firstPivotOf(ws, query, plan, caller));
+  const first = pivot ?? (await firstPivotOf(ws, saved.id, plan, caller));
   // What ran down a pivot splits a chart; where nothing runs across, it runs along.
   const turned = first.across.length === 0 ? { ...first, across: first.down, down: [] } : first;
   const one = {
@@ -28,5 +28,6 @@ export const POST = posting("analyst", shape, async ({ query, pivot, name }, { w
   const table = tableOfPlan(plan);
   const chart = newChart(one, "bars");
   const [kind = "bars"] = suitedKinds(shelvesOf(chart, table));
+  saved.keep();
   return Response.json(ws.objects.create("chart", WORDS.chartOf(name ?? saved.name), { ...chart, kind }));
 });

@@ -5,12 +5,14 @@ import { probeValues } from "@/core/query/parameters";
 import { WORDS } from "@/features/letters/words";
 import { posting } from "@/server/http/handle";
 import { addressOf } from "@/server/letters/service";
-import { savedQuery } from "@/server/queries/saved";
+import { madeOfSchema, queryToUse } from "@/server/queries/ownQuery";
 import { planOf } from "@/server/queries/service";
 import { settingsOf } from "@/server/workspace/settings";
 
-export const POST = posting("analyst", z.object({ query: z.string() }), async ({ query }, { ws }) => {
-  const { name, spec } = savedQuery(ws, query);
+export const POST = posting("analyst", z.object(madeOfSchema), async (of, { ws }) => {
+  const { id: query, name, spec, keep } = await queryToUse(ws, of);
   const plan = await planOf(ws, spec, probeValues(spec.parameters));
-  return Response.json(ws.objects.create("letter", WORDS.letterOf(name), firstLetter(query, ws.company, addressOf(plan, writtenName), settingsOf(ws).paper)));
+  const letter = firstLetter(query, ws.company, addressOf(plan, writtenName), settingsOf(ws).paper);
+  keep();
+  return Response.json(ws.objects.create("letter", WORDS.letterOf(name), letter));
 });

@@ -3,11 +3,13 @@ import { probeValues } from "@/core/query/parameters";
 import { WORDS } from "@/features/pivots/words";
 import { posting } from "@/server/http/handle";
 import { firstPivotOf } from "@/server/pivots/service";
-import { savedQuery } from "@/server/queries/saved";
+import { madeOfSchema, queryToUse } from "@/server/queries/ownQuery";
 import { planOf } from "@/server/queries/service";
 
-export const POST = posting("analyst", z.object({ query: z.string() }), async ({ query }, { ws, caller }) => {
-  const { name, spec } = savedQuery(ws, query);
-  const plan = await planOf(ws, spec, probeValues(spec.parameters));
-  return Response.json(ws.objects.create("pivot", WORDS.pivotOf(name), await firstPivotOf(ws, query, plan, caller)));
+export const POST = posting("analyst", z.object(madeOfSchema), async (of, { ws, caller }) => {
+  const query = await queryToUse(ws, of);
+  const plan = await planOf(ws, query.spec, probeValues(query.spec.parameters));
+  const pivot = await firstPivotOf(ws, query.id, plan, caller);
+  query.keep();
+  return Response.json(ws.objects.create("pivot", WORDS.pivotOf(query.name), pivot));
 });

@@ -5,18 +5,19 @@ import { firstReport } from "@/core/report/plan";
 import { reportSpecSchema } from "@/core/report/spec";
 import { WORDS } from "@/features/reports/words";
 import { posting } from "@/server/http/handle";
-import { savedQuery } from "@/server/queries/saved";
+import { madeOfSchema, queryToUse } from "@/server/queries/ownQuery";
 import { planOf } from "@/server/queries/service";
 import { settingsOf } from "@/server/workspace/settings";
 
-const shape = z.object({ query: z.string(), values: parameterValuesSchema, closing: reportSpecSchema.shape.closing });
+const shape = z.object({ ...madeOfSchema, values: parameterValuesSchema, closing: reportSpecSchema.shape.closing });
 
 /** A report of a query; one for a pivot or chart shows that, under what the rows come to: who wants all rows turns them on. */
-export const POST = posting("analyst", shape, async ({ query, values, closing }, { ws }) => {
-  const { name: queryName, spec } = savedQuery(ws, query);
+export const POST = posting("analyst", shape, async ({ values, closing, ...of }, { ws }) => {
+  const { id: query, name: queryName, spec, keep } = await queryToUse(ws, of);
   const [shown] = closing ?? [];
   const name = (shown && ws.objects.get(shown.id)?.name) || queryName;
   const plan = await planOf(ws, spec, { ...probeValues(spec.parameters), ...values });
   const report = { ...firstReport(query, name, plan, settingsOf(ws).paper), parameters: values, ...(closing ? { closing, details: false } : {}) };
+  keep();
   return Response.json(ws.objects.create("report", WORDS.reportOf(name), report));
 });

@@ -1,0 +1,173 @@
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { type Application, type Desk, openApplication } from "../support/server";
+
+/* What stands around a question: groups without rows and subtotals, related rows totalled first, periods, suggested comparisons, a query of its own. */
+
+let app: Application;
+beforeAll(async () => {
+  app = await openApplication();
+});
+afterAll(() => app?.close());
+
+const opened = async (path: string): Promise<Desk> => {
+  const desk = await app.page(path);
+  await desk.reads("[data-testid=status]", /\d rows/);
+  return desk;
+};
+const one = (sql: string): unknown[] => app.sql(sql)[0] ?? [];
+const written = (value: unknown): string => Number(value).toLocaleString("en-GB");
+const euros = (cents: unknown): string => (Number(cents) / 100).toLocaleString("en-GB", { minimumFractionDigits: 2 });
+const proved = (desk: Desk): Promise<string> => desk.reads("aside", "Proved.");
+const brief = (desk: Desk, words: string | RegExp): Promise<string> => desk.reads("main p, section p", words);
+/** Takes a choice of a popover by the keyboard: what is typed finds it. */
+async function pick(desk: Desk, field: string, words: string): Promise<void> {
+  await desk.page.waitForSelector(`[aria-label='${field}']`);
+  await desk.page.keyboard.type(words);
+  await desk.key("Enter");
+}
+
+const OCTOBER = "lodged_on BETWEEN '2026-10-01' AND '2026-10-31' AND (status <> 'void' OR status IS NULL)";
+const SEPTEMBER = "lodged_on BETWEEN '2026-09-01' AND '2026-09-30' AND (status <> 'void' OR status IS NULL)";
+
+/** Opens the surcharges in the tree of fields. */
+const openBranch = async (desk: Desk): Promise<void> => (await desk.page.waitForSelector("::-p-xpath(//nav//button[contains(., 'surcharges')])"))?.click();
+
+describe("a sheet of groups", () => {
+  it("shows islands without rows and subtotals when asked to, each line proved", async () => {
+    const desk = await opened("/queries/freight-by-island");
+    await desk.click("+ one row per…");
+    await pick(desk, "Find a field", "commodity › class");
+    await brief(desk, /shipper › island and commodity › class/);
+    await desk.click("shipper › island", "p button");
+    await desk.click("Subtotal of each", "label");
+    await desk.click("Show groups without rows", "label");
+    await desk.key("Escape");
+    await brief(desk, "shipper › island (including those without rows, with subtotals)");
+    const [island, rows] = one(
+      `SELECT island, COUNT(*) FROM consignment c JOIN shipper s ON s.id = shipper_id WHERE ${OCTOBER.replaceAll("status", "c.status")} AND island IS NOT NULL GROUP BY 1 ORDER BY 1`,
+    );
+    await desk.reads("[role=grid]", new RegExp(`${island} Subtotal ${written(rows)} `));
+    await desk.reads("aside", /Proved\..*same values in every row/);
+    expect(desk.complaints).toEqual([]);
+  });
+});
+
+describe("rows that a link repeats", () => {
+  it("are totalled first, from the proof; the total is what it was", async () => {
+    const desk = await opened("/queries/freight-by-shipper");
+    await openBranch(desk);
+    await desk.page.waitForSelector("[aria-label^='Add total of surcharges']");
+    const box = "::-p-xpath((//nav//li[.//button[contains(., 'surcharges')]]//label[starts-with(normalize-space(), 'amount')])[last()])";
+    await (await desk.page.waitForSelector(box))?.click();
+    await desk.reads("aside", "Joining surcharges repeats rows.");
+    await desk.click("Total surcharges first", "aside button");
+    await desk.reads("[data-testid=status]", `${written(one(`SELECT COUNT(*) FROM consignment WHERE ${OCTOBER}`)[0])} rows`);
+    const [total] = one(`SELECT SUM(amount) FROM surcharge WHERE consignment_id IN (SELECT id FROM consignment WHERE ${OCTOBER})`);
+    await desk.reads("[role=grid]", euros(total));
+    await proved(desk);
+    await desk.reads("[data-testid=proof]", /^(?!.*repeated by).*in the sheet 1,/);
+    expect(desk.complaints).toEqual([]);
+  });
+
+  it("are counted from the tree, one figure to a row, and only those that meet a condition", async () => {
+    const desk = await opened("/queries/freight-by-shipper");
+    await openBranch(desk);
+    await desk.click("Add their count", "nav button");
+    const [all] = one(`SELECT COUNT(*) FROM surcharge WHERE consignment_id IN (SELECT id FROM consignment WHERE ${OCTOBER})`);
+    await desk.reads("[role=grid]", new RegExp(`${written(all)}$`));
+    await desk.click("7 columns", "p button");
+    await desk.click("count of surcharges", ".popover button");
+    await desk.click("Only count rows where…", ".popover button");
+    await pick(desk, "Find a field", "kind");
+    await desk.click("…", ".popover p button");
+    await desk.page.waitForSelector("[aria-label=Value]");
+    await desk.page.keyboard.type("late lodging");
+    await desk.key("Enter");
+    const [late] = one(`SELECT COUNT(*) FROM surcharge WHERE kind = 'late lodging' AND consignment_id IN (SELECT id FROM consignment WHERE ${OCTOBER})`);
+    await desk.reads("[role=grid]", new RegExp(`${written(late)}$`));
+    await proved(desk);
+    expect(desk.complaints).toEqual([]);
+  });
+
+  it("on the other side of a join that nothing matches open from the proof", async () => {
+    const desk = await opened("/queries/freight-by-shipper");
+    const [none] = one(`SELECT COUNT(*) FROM sailing WHERE id NOT IN (SELECT sailing_id FROM consignment WHERE ${OCTOBER} AND sailing_id IS NOT NULL)`);
+    await desk.reads("[data-testid=proof]", `sailing without a match ${written(none)}`);
+    await desk.click(written(none), "aside button");
+    await desk.reads("[data-testid=status]", `${written(none)} rows`);
+    expect(desk.complaints).toEqual([]);
+  });
+});
+
+describe("a period", () => {
+  it("is one parameter: asked for above the sheet, taken from the address, and said in the sentence", async () => {
+    const desk = await opened("/queries/freight-by-shipper");
+    await desk.click("is from", "p button");
+    await desk.click("is within", ".popover button");
+    await desk.click("…", "p button");
+    await desk.choose("Value", "lastMonth");
+    await desk.key("Escape");
+    await brief(desk, "lodged on is within last month");
+    const [rows] = one(`SELECT COUNT(*) FROM consignment WHERE ${SEPTEMBER}`);
+    await desk.reads("[data-testid=status]", `${written(rows)} rows`);
+    await desk.click("last month", "p button");
+    await desk.click("Ask when run", ".popover button");
+    await desk.choose("period", "lastYear");
+    const [year] = one("SELECT COUNT(*) FROM consignment WHERE lodged_on LIKE '2025-%' AND (status <> 'void' OR status IS NULL)");
+    await desk.reads("[data-testid=status]", `${written(year)} rows`);
+    await proved(desk);
+    // Nothing asks for start and end any more: they are not asked for.
+    expect(await desk.page.$$eval("form input[aria-label=start]", (found) => found.length)).toBe(0);
+    await desk.click("Save");
+    await desk.reads("section", "saved");
+    const again = await opened("/queries/freight-by-shipper?period=2026-09-01/2026-09-30");
+    await again.reads("[data-testid=status]", `${written(rows)} rows`);
+    await again.type("Last day of period", "15 Sep 2026");
+    await again.key("Enter");
+    const [half] = one(`SELECT COUNT(*) FROM consignment WHERE ${SEPTEMBER.replace("09-30", "09-15")}`);
+    await again.reads("[data-testid=status]", `${written(half)} rows`);
+    expect([...desk.complaints, ...again.complaints]).toEqual([]);
+  });
+});
+
+describe("a table that no link leads to", () => {
+  it("is matched by a comparison that the data suggests; those that have none are asked for", async () => {
+    const desk = await opened("/queries/freight-by-island");
+    await desk.click("+ only those that…");
+    await desk.click("no rows of another table or query, by comparisons …", ".menu-item");
+    await pick(desk, "Find a table", "agent");
+    await brief(desk, "no agent manifests");
+    const [known] = one("SELECT COUNT(DISTINCT waybill_no) FROM consignment WHERE waybill_no IN (SELECT waybill_no FROM agent_manifest)");
+    expect(Number(known)).toBeGreaterThan(0);
+    await desk.click("agent manifests", "p button");
+    await desk.reads(
+      ".popover",
+      /Suggested comparisons agent manifest › waybill = consignment › waybill no [\d.]+% of consignments and [\d.]+% of agent manifests match, [\d,]+ pairs/,
+    );
+    await desk.key("Escape");
+    await desk.reads("[data-testid=status]", /\d rows/);
+    await proved(desk);
+    expect(desk.complaints).toEqual([]);
+  });
+});
+
+describe("a query of its own", () => {
+  it("is made with a pivot of a table, stands in no list, and does once it has a name", async () => {
+    const desk = await app.page("/pivots");
+    await desk.click("Or from a table", "summary");
+    await desk.click("consignment", "details button");
+    await desk.reads("h2", "Fields of “its own query”");
+    const list = await app.page("/pivots");
+    await list.reads("li", /consignments, pivot from a query of its own/);
+    await desk.click("Open query");
+    await desk.page.waitForSelector("input[placeholder='Query without a name']");
+    const queries = await (await app.fetch("/api/objects?kind=query")).json();
+    expect((queries as { name: string }[]).filter((q) => q.name === "")).toEqual([]);
+    await desk.type("Name", "Everything lodged");
+    await desk.key("Enter");
+    await (await app.page("/queries")).reads("main, section", "Everything lodged");
+    const named = await app.page("/pivots");
+    await named.reads("li", /consignments, pivot from Everything lodged/);
+    expect([...desk.complaints, ...named.complaints]).toEqual([]);
+  });
+});
