@@ -130,6 +130,36 @@ describe("a period", () => {
   });
 });
 
+describe("a row that is asked for", () => {
+  it("is found by its name, and its number is what the query asks for", async () => {
+    const field = (column: string) => ({ kind: "field", join: "", column });
+    const spec = {
+      version: 2,
+      source: "consignment",
+      joins: [],
+      conditions: [{ id: "w", left: field("shipper_id"), operator: "is", values: [{ kind: "parameter", name: "shipper" }] }],
+      grouped: false,
+      columns: [{ id: "c", value: field("waybill_no") }],
+      order: [],
+      limit: null,
+      parameters: [{ name: "shipper", type: "choice", from: { table: "shipper", column: "id", shown: "name" } }],
+    };
+    const body = { kind: "query", name: "Of one shipper", spec };
+    const { id } = (await (await app.fetch("/api/objects", { method: "POST", body: JSON.stringify(body) })).json()) as { id: string };
+    const [name, rows] = one("SELECT s.name, COUNT(*) FROM consignment JOIN shipper s ON s.id = shipper_id GROUP BY s.id ORDER BY 2 DESC LIMIT 1");
+    const desk = await app.page(`/queries/${id}`);
+    await desk.page.waitForSelector("form [role=combobox]");
+    await desk.page.focus("form [role=combobox]");
+    await desk.page.keyboard.type(String(name).slice(0, 8).toLowerCase());
+    await desk.reads("form [role=listbox]", String(name));
+    await desk.key("Enter");
+    await desk.reads("[data-testid=status]", `${written(rows)} rows`);
+    expect(await desk.page.$eval("form [role=combobox]", (e) => (e as HTMLInputElement).value)).toBe(name);
+    await proved(desk);
+    expect(desk.complaints).toEqual([]);
+  });
+});
+
 describe("a table that no link leads to", () => {
   it("is matched by a comparison that the data suggests; those that have none are asked for", async () => {
     const desk = await opened("/queries/freight-by-island");

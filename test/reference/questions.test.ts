@@ -512,6 +512,19 @@ describe("a period of days", () => {
   });
 });
 
+describe("a choice of a list", () => {
+  it("is read as what it is compared with, and refused where it is no such value", async () => {
+    const asked = (column: string, choice: string): QuerySpec => ({
+      ...charges,
+      conditions: [{ id: "c", left: field(column), operator: "is", values: [{ kind: "parameter", name: "one" }] }],
+      parameters: [{ name: "one", type: "choice", choices: [choice], default: { kind: "fixed", text: choice } }],
+    });
+    expect(await rowsOf(asked("amount", "20.00"))).toEqual(["2 | 2000", "5 | 2000"]);
+    expect(await rowsOf(asked("day", "2026-03-05"))).toEqual(["3 | 550"]);
+    expect(problemsOf(asked("amount", "twenty"))).toEqual(["parameterType"]);
+  });
+});
+
 describe("a parameter that takes several values", () => {
   const asking = (operator: Condition["operator"], more: object = {}): QuerySpec => ({
     ...charges,

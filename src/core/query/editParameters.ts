@@ -27,7 +27,7 @@ const suitsOne = (parameter: Parameter, type: ValueType, many: boolean): boolean
   (many && parameter.type === "several") ||
   parameter.type === PARAMETER_FOR[type.kind] ||
   (parameter.type === "timestamp" && type.kind === "timestamp") ||
-  (type.kind === "text" && parameter.type === "choice") ||
+  parameter.type === "choice" ||
   (isNumber(type) && ["whole", "decimal"].includes(parameter.type));
 
 /** The values of a condition with one of them set; a list has the one for all. */

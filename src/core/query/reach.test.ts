@@ -112,7 +112,7 @@ describe("a value that is asked for when the query is run", () => {
     expect(withValue(many, "gone", 0, typed("c"))).toEqual([]);
     expect(askWhenRun(many, sampleSchema, "gone", 0, text)).toBe(many);
   });
-  it("offers the parameters there are that suit it: choices for texts, either kind of number for numbers", () => {
+  it("offers the parameters there are that suit it: choices for all, either kind of number for numbers", () => {
     const parameters = (["text", "whole", "decimal", "date", "yesno", "choice"] as const).map((type) => ({ name: type, type }));
     const offered = (type: ValueType) =>
       parameters
@@ -120,10 +120,10 @@ describe("a value that is asked for when the query is run", () => {
         .map((p) => p.name)
         .join(" ");
     expect(offered(text)).toBe("text choice");
-    expect(offered({ kind: "whole" })).toBe("whole decimal");
-    expect(offered({ kind: "floating" })).toBe("whole decimal");
-    expect(offered({ kind: "timestamp" })).toBe("date");
-    expect(offered({ kind: "yesno" })).toBe("yesno");
+    expect(offered({ kind: "whole" })).toBe("whole decimal choice");
+    expect(offered({ kind: "floating" })).toBe("whole decimal choice");
+    expect(offered({ kind: "timestamp" })).toBe("date choice");
+    expect(offered({ kind: "yesno" })).toBe("yesno choice");
     for (const type of ["text", "whole", "decimal", "floating", "date", "timestamp", "yesno"] as const) expect(PARAMETER_FOR[type]).toBeDefined();
   });
 });

@@ -135,6 +135,13 @@ function resolveValues(value: Value, operator: Condition["operator"], type: Valu
   return several.map((text) => resolveValue({ kind: "value", text }, type, resolver, path));
 }
 
+/** A parameter's text read as what it is compared with: one that is chosen from a list may be a number or a date. */
+function readAs(bound: Expr, type: ValueType, name: string, path: Path): Expr {
+  if (bound.node !== "literal" || bound.type.kind !== "text" || type.kind === "text" || bound.value === null) return bound;
+  const read = parseValue(bound.value, type, path);
+  return isProblem(read) || read.node !== "literal" ? bound : { ...read, parameter: name };
+}
+
 function resolveValue(value: Value, type: ValueType, resolver: Resolver, path: Path): Expr | null {
   const { parameters, problems, context } = resolver;
   const fitting = (found: Expr | null, words: string): Expr | null => {
@@ -159,7 +166,7 @@ function resolveValue(value: Value, type: ValueType, resolver: Resolver, path: P
     case "parameter": {
       if (resolver.periods.has(value.name)) return report(problems, problem("periodNeedsWithin", path, { name: value.name }));
       const bound = parameters.get(value.name);
-      if (bound) return fitting(bound, value.name);
+      if (bound) return fitting(readAs(bound, type, value.name, path), value.name);
       if (!problems.some((p) => p.detail.name === value.name)) problems.push(problem("parameterGone", path, { name: value.name }));
       return null;
     }

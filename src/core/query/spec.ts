@@ -186,8 +186,8 @@ export const parameterSchema = z.object({
   type: z.enum(["text", "whole", "decimal", "date", "timestamp", "period", "yesno", "choice", "several"]),
   /** Of one or several of a list: what there is to choose. For several, none means any values, a line each. */
   choices: z.array(z.string()).max(500).optional(),
-  /** Of one or several of a list: the column of a table or saved query whose values there are to choose, in place of fixed ones. */
-  from: z.object({ table: z.string(), column: z.string() }).optional(),
+  /** Of one or several of a list: the column of a table or saved query whose values there are to choose, in place of fixed ones; `shown` is the column they are sought and shown by. */
+  from: z.object({ table: z.string(), column: z.string(), shown: z.string().optional() }).optional(),
   default: parameterDefaultSchema.optional(),
   /** Left empty, the conditions that use it are dropped. */
   optional: z.boolean().optional(),

@@ -9,6 +9,7 @@ import type { PivotAxis, PivotFigure, PivotSpec } from "@/core/pivot/spec";
 import { keyOf } from "@/core/pivot/tree";
 import { AGGREGATES, addsUpByKind, aggregateOf, figureWords, givenBy } from "@/core/query/aggregates";
 import type { AggregateName } from "@/core/query/choices";
+import type { QuerySpec } from "@/core/query/spec";
 import type { Schema, Table } from "@/core/schema/schema";
 import { GROUP_PART_WORDS, GROUP_PARTS, type GroupPart } from "@/core/types/date";
 import { moved } from "@/core/types/list";
@@ -18,6 +19,7 @@ import { DigitsInput } from "../editors/DigitsInput";
 import { FormulaInput } from "../editors/NewFormula";
 import { PercentInput } from "../editors/PercentInput";
 import { Remove } from "../editors/parts";
+import { FigureConditions } from "../queries/editors/figures";
 import { COMMON } from "../words";
 import { WORDS } from "./words";
 
@@ -222,6 +224,15 @@ function KindOfFigure({ figure, table, choose, set }: KindProps) {
   );
 }
 
+/** Which rows a figure counts. */
+function FigureWhere({ id, spec, schema, change }: Pick<Props, "spec" | "change"> & { id: string; schema: Schema }) {
+  const query = asQuery({ ...spec, conditions: [] });
+  const column = query.columns.find((c) => c.id === id);
+  if (!column) return null;
+  const asked = (next: QuerySpec) => change({ ...changeFigure(spec, id, { where: next.columns.find((c) => c.id === id)?.where }), asked: next.parameters });
+  return <FigureConditions spec={query} schema={schema} column={column} change={asked} close={() => {}} />;
+}
+
 /** What a figure can be: its kind, how it is shown, its label and digits, its shading. */
 export function FigureEditor({ id, spec, table, schema, change, close }: Props & { id: string; schema: Schema }) {
   const figure = spec.figures.find((f) => f.id === id);
@@ -245,6 +256,7 @@ export function FigureEditor({ id, spec, table, schema, change, close }: Props &
       ) : (
         <KindOfFigure figure={figure} table={table} choose={(kind) => change(chooseFigure(spec, id, kind))} set={set} />
       )}
+      <FigureWhere id={id} spec={spec} schema={schema} change={change} />
       <Labelled label={WORDS.showAs}>
         <select
           className="field"

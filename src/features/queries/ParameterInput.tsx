@@ -5,6 +5,7 @@ import type { Parameter, ParameterValues } from "@/core/query/spec";
 import type { Today } from "@/core/types/calendar";
 import { ValueInput } from "../editors/ValueInput";
 import { useAnswer } from "../useAnswer";
+import { RowInput } from "./RowInput";
 import { WORDS } from "./words";
 
 type Props = { parameter: Parameter; values: ParameterValues; today: Today; setValues: (next: ParameterValues) => void };
@@ -20,13 +21,15 @@ function useChoices({ name, from, choices = [] }: Parameter, values: ParameterVa
 /** The value of a parameter, typed or chosen; its default stands there until one is given. */
 export function ParameterInput({ parameter, values, today, setValues }: Props) {
   const { name, type } = parameter;
-  const choices = useChoices(parameter, values);
+  const bySearch = type === "choice" && parameter.from?.shown !== undefined;
+  const choices = useChoices(bySearch ? { name, type } : parameter, values);
   const usual = defaultText(parameter, today);
   const set = (text: string) => setValues({ ...values, [name]: text });
   if (type === "several") return <SeveralInput name={name} choices={choices} text={values[name] || (usual ?? "")} set={set} />;
   if (type !== "choice")
     return <ValueInput type={PARAMETER_TYPES[type]} period={type === "period"} label={name} value={values[name] || (usual ?? "")} onChange={set} />;
   const chosen = values[name] ?? "";
+  if (bySearch && parameter.from) return <RowInput name={name} from={parameter.from} values={values} value={chosen || (usual ?? "")} set={set} />;
   return (
     <select className="field" aria-label={name} value={chosen} onChange={(e) => set(e.target.value)}>
       <option value="">{usual ?? (parameter.optional ? WORDS.anyValue : "–")}</option>

@@ -4,7 +4,7 @@ import { isAsked, removeParameter, renameParameter } from "@/core/query/editPara
 import { PARAMETER_TYPES } from "@/core/query/parameters";
 import type { PlanParameter } from "@/core/query/plan";
 import type { Parameter, ParameterValues, QuerySpec } from "@/core/query/spec";
-import type { Schema } from "@/core/schema/schema";
+import { findTable, type Schema } from "@/core/schema/schema";
 import type { Today } from "@/core/types/calendar";
 import { RELATIVE_DATES, type RelativeDate } from "@/core/types/relative";
 import { ValueInput } from "../editors/ValueInput";
@@ -26,9 +26,12 @@ const TYPE_NAMES: Record<Parameter["type"], string> = {
   several: WORDS.severalOfAList,
 };
 
-/** Where a list of choices comes from: fixed ones, or the texts of a column of a query or table, as they are when it is asked. */
+/** Where a list of choices comes from: fixed ones, or the values of a column of a query or table, as they are when it is asked. */
 function ChoicesFrom({ schema, from, set }: { schema: Schema; from: Parameter["from"]; set: (from: Parameter["from"]) => void }) {
-  const offered = [...(schema.queries ?? []), ...schema.tables].map((t) => ({ table: t, columns: t.columns.filter((c) => c.type.kind === "text") }));
+  const offered = [...(schema.queries ?? []), ...schema.tables].map((t) => ({
+    table: t,
+    columns: t.columns.filter((c) => c.type.kind !== "floating" && c.type.kind !== "timestamp"),
+  }));
   return (
     <label className="grid gap-0.5">
       {WORDS.choicesAre}
@@ -53,6 +56,29 @@ function ChoicesFrom({ schema, from, set }: { schema: Schema; from: Parameter["f
               </optgroup>
             ),
         )}
+      </select>
+    </label>
+  );
+}
+
+/** The column that rows are sought and shown by, where it is not their value: a shipper by name, and not by number. */
+function ShownBy({ schema, from, set }: { schema: Schema; from: NonNullable<Parameter["from"]>; set: (from: Parameter["from"]) => void }) {
+  const texts = (findTable(schema, from.table)?.columns ?? []).filter((c) => c.type.kind === "text" && c.name !== from.column);
+  if (texts.length === 0) return null;
+  return (
+    <label className="grid gap-0.5">
+      {WORDS.soughtBy}
+      <select
+        className="field"
+        value={from.shown ?? ""}
+        onChange={(e) => set({ table: from.table, column: from.column, ...(e.target.value ? { shown: e.target.value } : {}) })}
+      >
+        <option value="">{WORDS.theValueItself}</option>
+        {texts.map((c) => (
+          <option key={c.name} value={c.name}>
+            {c.label}
+          </option>
+        ))}
       </select>
     </label>
   );
@@ -146,6 +172,7 @@ export function ParametersPanel({
                 </select>
               </label>
               {(p.type === "choice" || p.type === "several") && <ChoicesFrom schema={schema} from={p.from} set={(from) => update(i, { from })} />}
+              {p.type === "choice" && p.from && <ShownBy schema={schema} from={p.from} set={(from) => update(i, { from })} />}
               {(p.type === "choice" || p.type === "several") && !p.from && (
                 <label className="grid gap-0.5">
                   {WORDS.choicesOnePerLine}

@@ -15,7 +15,6 @@ import { type Proof, type ProofPick, type RepeatsCheck, readFooting } from "@/co
 import { planProofRows } from "@/core/proof/proofRows";
 import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
-import { emptyQuery } from "@/core/query/empty";
 import { compileFooting } from "@/core/query/footing";
 import { overRows, resolveOver } from "@/core/query/over";
 import type { Plan } from "@/core/query/plan";
@@ -141,14 +140,6 @@ export async function valuesIn(ws: Workspace, query: QuerySpec, column: string, 
   const type = over.value.columns[0]?.type ?? { kind: "text" as const };
   const rows = await rowsOfPlan(ws, over.value, { offset: 0, rows: MOST_CHOICES }, caller);
   return rows.flatMap(([cell = null]) => (cell === null || isMisfit(cell) ? [] : [writtenOut(cell, type)]));
-}
-
-export const choicesSchema = z.object({ table: z.string().max(200), column: z.string().max(200), values: parameterValuesSchema });
-
-/** What a parameter offers that takes its choices from a column: of a saved query, by the values given for its own parameters. */
-export function choicesFrom(ws: Workspace, { table, column, values }: z.infer<typeof choicesSchema>, caller: Caller): Promise<string[]> {
-  const rows: QuerySpec = { ...emptyQuery(table), columns: [{ id: "value", value: { kind: "field", join: "", column } }] };
-  return valuesIn(ws, rows, "value", caller, values);
 }
 
 /** The footing of a sheet; `lines` counts its subtotals too. */

@@ -1,4 +1,4 @@
 import { posting } from "@/server/http/handle";
-import { choicesFrom, choicesSchema } from "@/server/queries/service";
+import { choicesFrom, choicesSchema } from "@/server/queries/choices";
 
 export const POST = posting("analyst", choicesSchema, async (question, { ws, caller }) => Response.json(await choicesFrom(ws, question, caller)));
