@@ -85,6 +85,8 @@ export const COMMON = {
   noRows: "No rows.",
   none: "none",
   nothing: "nothing",
+  firstValues: (values: string) => `First values: ${values}`,
+  emptyValue: "(empty)",
   orFromTable: "Or from a table",
   ownQueryHelp: "It gets a query of its own, without a name. Open the query to change it, and name it to use it elsewhere.",
   withoutName: "Query without a name",

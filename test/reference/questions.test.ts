@@ -97,6 +97,7 @@ describe("ways to join", () => {
     };
     expect(await rowsOf(spec)).toEqual(["1 | 1000 | 1", "2 | 2000 | 1", "2 | 2000 | 2"]);
     const proof = proofOf(planOf(spec));
+    expect(proof.steps.find((s) => s.kind === "join")).toMatchObject({ often: 1, times: 2, repeated: { rows: 1 } });
     // The charge of 20.00 stands twice, and is counted once.
     expect(proof.sheet).toEqual({ rows: 3, figure: 30_00 });
     expect(proof.steps.find((s) => s.kind === "join")).toMatchObject({ found: { rows: 2 }, missing: { rows: 4 }, repeated: { rows: 1 }, times: 2 });

@@ -41,7 +41,8 @@ export type ProofStep =
       /** How many rows of the joined table no row matches, where they stay out. */
       unmatched: number;
       repeated: Amount;
-      /** The most often one row is repeated by this join. */
+      /** How many rows stand more than once by this join, and how often the one that stands most often. */
+      often: number;
       times: number;
     };
 
@@ -155,7 +156,16 @@ export function accountOf(plan: Plan, figure: PlanColumn | null, read: ReadTable
         const seen = j.leadsTo === "one" ? after : before;
         return [
           j.alias,
-          { found: adder(seen), missing: adder(seen), added: adder(after), before: adder(seen), repeated: adder(before), times: 0, matched: new Set() },
+          {
+            found: adder(seen),
+            missing: adder(seen),
+            added: adder(after),
+            before: adder(seen),
+            repeated: adder(before),
+            often: 0,
+            times: 0,
+            matched: new Set(),
+          },
         ];
       }),
   );
@@ -233,7 +243,10 @@ export function accountOf(plan: Plan, figure: PlanColumn | null, read: ReadTable
     seen?.before.add(tuple);
     if (found.length > 0) {
       seen?.found.add(tuple);
-      if (seen && found.length > 1) seen.repeated.add(tuple, found.length - 1);
+      if (seen && found.length > 1) {
+        seen.repeated.add(tuple, found.length - 1);
+        seen.often++;
+      }
       if (seen) seen.times = Math.max(seen.times, found.length);
     } else seen?.missing.add(tuple);
     if (found.length === 0 && JOIN_WAYS[step.join.way].keepsNear) {
@@ -299,7 +312,22 @@ export function accountOf(plan: Plan, figure: PlanColumn | null, read: ReadTable
     const added = keepsFar(way) ? amount(seen.added) : null;
     const unmatched = added ? 0 : (joined.find((s) => s.join === join)?.count ?? 0) - seen.matched.size;
     const label = path.join(" › ");
-    return [{ kind: "join", id, label, leadsTo, way, found: amount(seen.found), missing, added, unmatched, repeated, times: Math.max(1, seen.times) }];
+    return [
+      {
+        kind: "join",
+        id,
+        label,
+        leadsTo,
+        way,
+        found: amount(seen.found),
+        missing,
+        added,
+        unmatched,
+        repeated,
+        often: seen.often,
+        times: Math.max(1, seen.times),
+      },
+    ];
   };
   const laterSteps = laterJoins.flatMap(({ join }) => {
     const stage = later.find((s) => s.last === join.alias);
@@ -354,7 +382,7 @@ function groupVerdicts(plan: Plan, read: ReadTable): Map<unknown, number> {
 }
 
 /** What a join finds, misses and repeats among the rows as they stand before it. */
-type JoinStage = { found: Adder; missing: Adder; added: Adder; before: Adder; repeated: Adder; times: number; matched: Set<Row> };
+type JoinStage = { found: Adder; missing: Adder; added: Adder; before: Adder; repeated: Adder; often: number; times: number; matched: Set<Row> };
 
 /** The aliases there are before a later join, with what derived fields bring from them. */
 function aliasesBefore(plan: Plan, join: PlanJoin, flat: Set<string>): Set<string> {

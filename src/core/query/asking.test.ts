@@ -21,7 +21,7 @@ import { withGiven } from "./resolveConditions";
 import { rowsToCompare } from "./rowsToCompare";
 import { samplePairs } from "./samplePairs";
 import type { Condition, Operand, QuerySpec } from "./spec";
-import { formulaNames, formulaProblem, formulaType } from "./writtenFormula";
+import { FIRST_VALUES, firstValues, formulaNames, formulaProblem, formulaType } from "./writtenFormula";
 
 /* What a person does to joins, groups of conditions, figures, stacks and limits; and how the sentence says it. */
 
@@ -376,5 +376,28 @@ describe("parameters", () => {
     const [group] = asking.conditions;
     const alone: QuerySpec = { ...asking, conditions: group && "of" in group ? [{ ...group, of: group.of.slice(0, 1) }] : [] };
     expect(removeParameter(alone, "a").conditions).toEqual([]);
+  });
+});
+
+describe("a formula's first values", () => {
+  it("are asked of the query as it stands, without its order, limits and figures; of groups with them", () => {
+    const spec: QuerySpec = {
+      ...crates,
+      columns: [...crates.columns, { id: "n", value: { kind: "formula", text: "price * 2" }, label: "Twice" }],
+      firstOf: { rows: 1, per: [] },
+    };
+    const asked = firstValues(spec, "Twice + 1", "rows");
+    expect(asked).toMatchObject({ conditions: spec.conditions, joins: spec.joins, grouped: false, order: [], limit: FIRST_VALUES });
+    expect(asked?.firstOf).toBeUndefined();
+    expect(asked?.columns.map((c) => [c.id, c.hidden ?? false])).toEqual([
+      ["n", true],
+      ["first values", false],
+    ]);
+    expect(resolveQuery(asked as QuerySpec, sampleSchema, { today: usualDay("2026-11-23"), values: {} }).ok).toBe(true);
+    expect(firstValues({ ...spec, grouped: true }, "COUNT(*)", "figures")?.columns.at(-1)).toMatchObject({ figure: "formula" });
+  });
+  it("are none of nothing, nor over the rows of a query", () => {
+    expect(firstValues(crates, "  ", "rows")).toBeNull();
+    expect(firstValues({ ...crates, source: "rows" }, "1", "rows")).toBeNull();
   });
 });

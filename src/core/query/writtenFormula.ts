@@ -6,6 +6,7 @@ import type { Problem } from "../types/problem";
 import type { ValueType } from "../types/valueType";
 import { namedFormulas } from "./operands";
 import { probeValues } from "./parameters";
+import { ROWS_OF_QUERY } from "./planTable";
 import { scopeOf } from "./reach";
 import { resolveQuery } from "./resolve";
 import type { QueryColumn, QuerySpec } from "./spec";
@@ -59,3 +60,20 @@ export function formulaType(spec: QuerySpec, schema: Schema, text: string, over:
 
 /** What is wrong with a formula; null where nothing is. */
 export const formulaProblem = (found: ValueType | Problem | null): Problem | null => (found && isProblem(found) ? found : null);
+
+/** How many values of a formula are shown while it is written. */
+export const FIRST_VALUES = 3;
+
+/**
+ * A query of a formula's first values, as it is written in another: of rows, or of groups. Null over the rows of a
+ * query, which cannot be asked by themselves.
+ */
+export function firstValues(spec: QuerySpec, text: string, over: FormulaOver): QuerySpec | null {
+  if (spec.source === ROWS_OF_QUERY || text.trim() === "") return null;
+  const formula: QueryColumn = { id: "first values", value: { kind: "formula", text }, ...(over === "figures" ? { figure: "formula" } : {}) };
+  // What the formula names stands beside it, unseen.
+  const others = spec.columns.filter((c) => c.figure !== "window").map(({ subtotal: _, everyValue: __, ...c }) => ({ ...c, hidden: true }));
+  const columns = over === "figures" ? [...others, formula] : [...others.filter((c) => !c.figure && c.value?.kind === "formula"), formula];
+  const { firstOf: _, groupConditions: __, proofColumn: ___, controls: ____, ...rest } = spec;
+  return { ...rest, grouped: over === "figures", columns, order: [], limit: FIRST_VALUES };
+}

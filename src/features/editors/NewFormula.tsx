@@ -1,11 +1,16 @@
 import { useMemo, useState } from "react";
 import { isProblem } from "@/core/expression/check";
+import { resolveQuery } from "@/core/query/resolve";
 import type { QuerySpec } from "@/core/query/spec";
-import { type FormulaOver, formulaNames, formulaProblem, formulaType } from "@/core/query/writtenFormula";
+import { FIRST_VALUES, type FormulaOver, firstValues, formulaNames, formulaProblem, formulaType } from "@/core/query/writtenFormula";
 import type { Schema } from "@/core/schema/schema";
+import { usualDay } from "@/core/types/calendar";
+import { cellWriter } from "@/core/types/format";
 import { sentence } from "@/core/types/problem";
-import { TYPE_WORDS } from "@/core/types/valueType";
+import { type Cell, TYPE_WORDS, type ValueType } from "@/core/types/valueType";
+import { useAnswer } from "../useAnswer";
 import { COMMON } from "../words";
+import { useLocale } from "../workspace/locale";
 import { FormulaField } from "./FormulaField";
 
 type Props = { spec: QuerySpec; schema: Schema; over?: FormulaOver };
@@ -15,11 +20,11 @@ type Written = { text: string; onChange: (next: string) => void; focused?: boole
 function useWritten({ spec, schema, over = "rows" }: Props, text: string) {
   const names = useMemo(() => formulaNames(spec, schema, over).map(({ name, written, type }) => ({ formulaName: name, written, type })), [spec, schema, over]);
   const found = useMemo(() => formulaType(spec, schema, text, over), [spec, schema, text, over]);
-  return { names, found, over };
+  return { names, found, over, spec, schema };
 }
 
 /** The field of a formula: names are offered, and what it comes to, or what is wrong with it, is said below. */
-function WrittenField({ names, found, over, ...written }: ReturnType<typeof useWritten> & Written) {
+function WrittenField({ names, found, over, spec, schema, ...written }: ReturnType<typeof useWritten> & Written) {
   const problem = formulaProblem(found);
   const help = over === "figures" ? COMMON.figureFormulaHelp : COMMON.formulaHelp;
   const note = problem ? (
@@ -29,7 +34,25 @@ function WrittenField({ names, found, over, ...written }: ReturnType<typeof useW
   ) : (
     help
   );
-  return <FormulaField {...written} fields={names} problem={problem} note={note} figures={over === "figures"} />;
+  const type = found && !isProblem(found) ? found : null;
+  return (
+    <>
+      <FormulaField {...written} fields={names} problem={problem} note={note} figures={over === "figures"} />
+      {type && <FirstValues asked={firstValues(spec, written.text, over)} schema={schema} type={type} />}
+    </>
+  );
+}
+
+/** What a formula comes to in the first rows, or groups, once it can be read. */
+function FirstValues({ asked, schema, type }: { asked: QuerySpec | null; schema: Schema; type: ValueType }) {
+  const locale = useLocale();
+  const plan = asked && resolveQuery(asked, schema, { today: usualDay("2000-01-01"), values: {} });
+  const { answer } = useAnswer<Cell[][]>("/api/query/rows", plan?.ok ? { spec: asked, values: {}, offset: 0, rows: FIRST_VALUES } : null);
+  if (!plan?.ok || !answer || answer.length === 0) return null;
+  const write = cellWriter(type, {}, locale);
+  return (
+    <p className="truncate text-small text-soft">{COMMON.firstValues(answer.map((row) => write(row.at(-1) ?? null).text || COMMON.emptyValue).join(" · "))}</p>
+  );
 }
 
 /** A formula of a query, changed as it is typed. */

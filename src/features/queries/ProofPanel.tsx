@@ -300,6 +300,15 @@ function RepeatsNotice({ repeats, spec, change }: Pick<ProofProps, "spec" | "cha
 /** The same way to join with rows that find no match left out where they are kept, and kept where they are left out. */
 const TURNED: Record<JoinWay, JoinWay> = { keep: "only", only: "keep", other: "both", both: "other", has: "hasNone", hasNone: "has", every: "every" };
 
+/** By how much the followed figure would read too high, were it added row by row; null where nothing, or more than one join, repeats it. */
+function tooHighBy({ figure, repeats, steps }: Proof, locale: Locale): string | null {
+  const { once, every } = repeats.find((r) => r.column === figure?.column) ?? {};
+  const share = once == null || every == null || Number(once) === 0 ? 0 : Number(every) / Number(once) - 1;
+  const repeating = steps.filter((s) => s.kind === "join" && s.repeated.rows > 0);
+  if (share <= 0 || repeating.length !== 1) return null;
+  return new Intl.NumberFormat(locale.locale, { style: "percent", maximumFractionDigits: 1 }).format(share);
+}
+
 function JoinNotices({
   step,
   spec,
@@ -318,6 +327,7 @@ function JoinNotices({
   // What the table before already lacked is told there.
   const told = before?.kind === "join" && before.missing.rows === step.missing.rows;
   const missing = amount(step.missing);
+  const tooHigh = step.repeated.rows > 0 ? tooHighBy(proof, locale) : null;
   const totalled = step.repeated.rows > 0 ? totalFirst(spec, schema, step.id) : null;
   return (
     <>
@@ -342,8 +352,11 @@ function JoinNotices({
           {filled(
             WORDS.repeatsRows,
             <b>{WORDS.joinRepeats(step.label)}</b>,
-            counted(step.repeated.rows, "row", locale),
+            counted(step.often, source, locale, plural(source)),
+            writeCount(step.found.rows + step.missing.rows, locale),
             writeCount(step.times, locale),
+            counted(step.repeated.rows, "row", locale),
+            tooHigh && WORDS.wouldReadTooHigh(proof.figure?.heading ?? "", tooHigh),
             <span className="mt-1 flex flex-wrap gap-3">
               <button type="button" className="link" onClick={() => onPick({ part: "repeated", id: step.id })}>
                 {COMMON.seeTheRows}
