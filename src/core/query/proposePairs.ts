@@ -42,7 +42,7 @@ export function proposePairs(near: Table, far: Table): Pair[] {
 }
 
 /** How many pairs are put to the data. */
-const MOST_CANDIDATES = 12;
+const MOST_CANDIDATES = 24;
 
 /** The words of a column's name that tell something of it. */
 const wordsOf = ({ label }: Column): string[] =>

@@ -13,6 +13,9 @@ export type ComparedPair = Pair & { pairs: number; share: number; farShare: numb
 /** The least share of either table's rows that find one for a comparison to be offered. */
 const LEAST_SHARE = 0.2;
 
+/** How long the data are asked; the likeliest pairs come first. */
+const LONGEST_MS = 3000;
+
 /** The comparisons that names and the data speak for, of a table that is joined by them; those by which most rows of one side find one first. */
 export async function pairsToCompare(
   ws: Workspace,
@@ -24,7 +27,9 @@ export async function pairsToCompare(
   if (!tables) return [];
   const names = { near: tables.near.name, far: tables.far.name };
   const counted: ComparedPair[] = [];
+  const until = Date.now() + LONGEST_MS;
   for (const pair of pairCandidates(tables.near, tables.far)) {
+    if (Date.now() > until) break;
     const made = pairCounts(names, pair, schema, ws.today);
     const resolved = resolveQuery(made.spec, made.schema, { today: ws.today, values, person: ws.knownAs });
     if (!resolved.ok) continue;
