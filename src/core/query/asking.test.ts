@@ -8,6 +8,7 @@ import { problem } from "../types/problem";
 import { WRITTEN_FIGURES } from "./aggregates";
 import { comparisonsIn } from "./conditions";
 import * as edit from "./edit";
+import { addMatchCondition, joinTable, setWay } from "./editJoins";
 import { firstRows, setFirstRows } from "./editOrder";
 import { removeParameter, renameParameter } from "./editParameters";
 import { addToStack, pairInStack, removeFromStack } from "./editStack";
@@ -42,21 +43,21 @@ const idsOf = (list: { id: string }[]) => list.map((x) => x.id);
 
 describe("the way a table is joined", () => {
   it("moves what is asked of it alone into the match, where it brings no columns, and back", () => {
-    const has = edit.setWay(crates, "s", "hasNone");
+    const has = setWay(crates, "s", "hasNone");
     expect([idsOf(has.joins), idsOf(has.conditions), idsOf(has.columns), has.order]).toEqual([["s"], ["w1"], ["c1"], []]);
     expect(has.joins[0]).toMatchObject({ way: "hasNone", where: [{ id: "w2" }] });
     expect(said(has)).toBe("From crate, only those that have no stamps where fee is 1.50, where mark is apple. Show 1 column. ");
-    const back = edit.setWay(has, "s", "only");
+    const back = setWay(has, "s", "only");
     expect([idsOf(back.conditions), "where" in (back.joins[0] ?? {})]).toEqual([["w1", "w2"], false]);
   });
   it("stays in its place among the joins", () => {
     const two = edit.bring(crates, [{ link: "crate.yard_id", toward: "b" }]).spec;
     const joined = edit.toggleColumn(two, sampleSchema, [{ link: "crate.yard_id", toward: "b" }], "name");
-    expect(idsOf(edit.setWay(joined, "s", "has").joins)).toEqual(["s", "j1"]);
+    expect(idsOf(setWay(joined, "s", "has").joins)).toEqual(["s", "j1"]);
   });
   it("is said of the other side and of both", () => {
-    expect(said(edit.setWay(crates, "s", "other"))).toContain("stamps (every one of the stamps, with or without a match)");
-    expect(said(edit.setWay(crates, "s", "both"))).toContain("stamps (all crates and all stamps, matched or not)");
+    expect(said(setWay(crates, "s", "other"))).toContain("stamps (every one of the stamps, with or without a match)");
+    expect(said(setWay(crates, "s", "both"))).toContain("stamps (all crates and all stamps, matched or not)");
   });
 });
 
@@ -144,7 +145,7 @@ describe("tables joined by comparisons", () => {
   it("lead to one row only where they compare its whole key as the same", () => {
     const twoKeys = { ...sampleSchema, tables: sampleSchema.tables.map((t) => (t.name === "yard" ? { ...t, key: ["id", "name"] } : t)) };
     const leads = (pairs: { near: string; far: string }[], operator: Condition["operator"] = "is") => {
-      const joined = edit.joinTable({ ...crates, joins: [], conditions: [], columns: crates.columns.slice(0, 1), order: [] }, "", "yard", pairs);
+      const joined = joinTable({ ...crates, joins: [], conditions: [], columns: crates.columns.slice(0, 1), order: [] }, "", "yard", pairs);
       const [first] = joined.joins;
       const spec = { ...joined, joins: first && "on" in first ? [{ ...first, on: first.on.map((c) => ({ ...c, operator })) as Condition[] }] : [] };
       const plan = resolveQuery(spec, twoKeys, { today: usualDay("2026-11-23"), values: {} });
@@ -157,9 +158,9 @@ describe("tables joined by comparisons", () => {
     expect([leads([id]), leads([id, name]), leads([name]), leads([id, name], "isNot")]).toEqual(["many", "one", "many", "many"]);
   });
   it("are said with what they compare, and their fields can be picked and ticked", () => {
-    const joined = edit.joinTable(crates, "", "yard", [{ near: "yard_id", far: "id" }]);
+    const joined = joinTable(crates, "", "yard", [{ near: "yard_id", far: "id" }]);
     expect(said(joined)).toContain("yard (if any; yard › id is yard_id)");
-    expect(said(edit.joinTable(crates, "", "yard", []))).toContain("yard (if any; no comparison yet)");
+    expect(said(joinTable(crates, "", "yard", []))).toContain("yard (if any; no comparison yet)");
     expect(
       reachable(joined, sampleSchema, 0)
         .filter((f) => f.join !== undefined)
@@ -168,7 +169,7 @@ describe("tables joined by comparisons", () => {
     const ticked = edit.toggleJoined(joined, sampleSchema, "j1", "rent");
     expect(ticked.columns.at(-1)?.value).toEqual(field("rent", "j1"));
     expect(idsOf(edit.toggleJoined(ticked, sampleSchema, "j1", "rent").columns)).toEqual(["c1", "c2"]);
-    const more = edit.addMatchCondition(joined, sampleSchema, "j1", "opened");
+    const more = addMatchCondition(joined, sampleSchema, "j1", "opened");
     expect(phraseOfProblem(problem("valueMissing", ["joins", 1, "on", 1, "values"]), more)).toMatch(/^value w\d+ 0$/);
   });
 });
@@ -237,14 +238,14 @@ describe("what a group is put together by", () => {
 
 describe("sample pairs", () => {
   it("are the rows a join's comparisons put together, by what they compare", () => {
-    const joined = edit.joinTable(crates, "", "yard", [{ near: "yard_id", far: "id" }]);
+    const joined = joinTable(crates, "", "yard", [{ near: "yard_id", far: "id" }]);
     const id = joined.joins.at(-1)?.id ?? "";
     const pairs = samplePairs({ ...joined, limit: 500, grouped: true }, id);
     expect(pairs).toMatchObject({ grouped: false, limit: 3, conditions: [], order: [] });
     expect(pairs?.columns.map((c) => c.value)).toEqual([field("id", id), field("yard_id")]);
     expect(pairs?.joins.at(-1)).toMatchObject({ id, way: "only" });
     expect(samplePairs(crates, "s")).toBeNull();
-    expect(samplePairs(edit.joinTable(crates, "", "yard", []), id)).toBeNull();
+    expect(samplePairs(joinTable(crates, "", "yard", []), id)).toBeNull();
   });
 });
 

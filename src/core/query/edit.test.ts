@@ -9,6 +9,7 @@ import type { AggregateName } from "./choices";
 import { HOLDS_NAMES, JOIN_WAY_NAMES } from "./choices";
 import { comparisonsIn, conditionLists, conditionsIn, isGroup, placeOf } from "./conditions";
 import * as edit from "./edit";
+import { addHaving, addMatchCondition, setWay } from "./editJoins";
 import { sortBy } from "./editOrder";
 import { emptyQuery } from "./empty";
 import { brings } from "./joinWays";
@@ -100,7 +101,7 @@ function done(spec: QuerySpec, { do: what, walk, column: at, n, m }: Doing): Que
     case "having": {
       const step = steps.at(-1);
       return step
-        ? edit.addHaving(
+        ? addHaving(
             edit.bring(spec, steps.slice(0, -1)).spec,
             edit.joinAt(edit.bring(spec, steps.slice(0, -1)).spec, steps.slice(0, -1)) ?? "",
             step,
@@ -114,7 +115,7 @@ function done(spec: QuerySpec, { do: what, walk, column: at, n, m }: Doing): Que
         n,
       );
       const far = join && findTable(sampleSchema, edit.tableOf(spec, sampleSchema, join.id) ?? "");
-      return join && far ? edit.addMatchCondition(spec, sampleSchema, join.id, pick(far.columns, at)?.name ?? "") : spec;
+      return join && far ? addMatchCondition(spec, sampleSchema, join.id, pick(far.columns, at)?.name ?? "") : spec;
     }
     case "groupCondition":
       return spec.grouped && column ? edit.addGroupCondition(spec, sampleSchema, column.id) : spec;
@@ -132,7 +133,7 @@ function done(spec: QuerySpec, { do: what, walk, column: at, n, m }: Doing): Que
     }
     case "only": {
       const join = pick(spec.joins, n);
-      return join ? edit.setWay(spec, join.id, JOIN_WAY_NAMES[m % JOIN_WAY_NAMES.length] ?? "keep") : spec;
+      return join ? setWay(spec, join.id, JOIN_WAY_NAMES[m % JOIN_WAY_NAMES.length] ?? "keep") : spec;
     }
     case "group":
       return edit.groupBy(brought.spec, sampleSchema, field);

@@ -3,6 +3,7 @@ import { sampleSchema } from "../../../test/support/sample";
 import type { Schema, Step } from "../schema/schema";
 import { usualDay } from "../types/calendar";
 import * as edit from "./edit";
+import { setWay } from "./editJoins";
 import { emptyQuery } from "./empty";
 import { countsOnce, homeForReaders, isSwayed, keyName, keyPlaces, overlaps, withKeys } from "./home";
 import type { Plan, PlanColumn } from "./plan";
@@ -49,7 +50,7 @@ describe("the rows a value belongs to", () => {
   it("are told by no row of a table that lets its own rows in", () => {
     const { spec, joins } = bring("crate", [toYard]);
     const kept = planOf(spec, [{ value: { kind: "formula", text: "price + yard.rent" } }]).columns as [PlanColumn];
-    const both = edit.setWay(spec, joins[0] ?? "", "both");
+    const both = setWay(spec, joins[0] ?? "", "both");
     const open = planOf(both, [{ value: { kind: "formula", text: "price + yard.rent" } }]).columns as [PlanColumn];
     expect([kept[0].home?.of.length, open[0].home?.of.length]).toEqual([1, 2]);
   });

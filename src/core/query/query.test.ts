@@ -8,6 +8,7 @@ import { compileRows, readableSql } from "./compile";
 import { comparisonsIn } from "./conditions";
 import { sqlite } from "./dialect/sqlite";
 import * as edit from "./edit";
+import { setWay } from "./editJoins";
 import { sortBy } from "./editOrder";
 import { emptyQuery } from "./empty";
 import { compileFooting } from "./footing";
@@ -135,7 +136,7 @@ describe("changing a description", () => {
     expect(ticked.joins).toEqual([{ id: "j1", from: "", ...step, way: "keep" }]);
     expect(edit.isTicked(ticked, [step], "name")).toBe(true);
     expect(edit.toggleColumn(ticked, sampleSchema, [step], "name")).toEqual(crates);
-    const filtering = edit.setWay(ticked, "j1", "only");
+    const filtering = setWay(ticked, "j1", "only");
     expect(edit.toggleColumn(filtering, sampleSchema, [step], "name").joins, "a join that leaves rows out stays").toHaveLength(1);
   });
   it("groups and ungroups, turning numbers into totals and back", () => {

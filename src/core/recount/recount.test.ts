@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
 import * as edit from "../query/edit";
+import { setWay } from "../query/editJoins";
 import { emptyQuery } from "../query/empty";
 import { resolveQuery } from "../query/resolve";
 import type { Condition, Operand, QueryColumn, QuerySpec } from "../query/spec";
@@ -66,7 +67,7 @@ describe("joins, by loops", () => {
       [4, null],
       [5, null],
     ]);
-    const only = edit.setWay(yards.spec, yards.join, "only");
+    const only = setWay(yards.spec, yards.join, "only");
     expect(recount(only, columns)).toEqual([
       [1, "North"],
       [2, "North"],
@@ -127,7 +128,7 @@ describe("figures", () => {
     // 100.00 + 25.50, though the first yard stands on two crates
     expect(one("total", field("rent", yards.join), yards.spec)).toBe(12_550);
     // Crate 1 has two stamps: its price counts once.
-    expect(one("total", field("price"), edit.setWay(stamps.spec, stamps.join, "only"))).toBe(750);
+    expect(one("total", field("price"), setWay(stamps.spec, stamps.join, "only"))).toBe(750);
     expect(recount(yards.spec, [column(field("rent", yards.join), { figure: "total", everyRow: true })], { grouped: true })[0]?.[0]).toBe(22_550);
   });
   it("of no row at all are a count of 0 and nothing else", () => {

@@ -7,6 +7,7 @@ import type { Proof, ProofPick, RepeatsCheck } from "@/core/proof/proof";
 import { canOpenUnmatched } from "@/core/proof/unmatched";
 import type { JoinWay } from "@/core/query/choices";
 import * as edit from "@/core/query/edit";
+import { setWay } from "@/core/query/editJoins";
 import { isSwayed } from "@/core/query/home";
 import { isLinked, JOIN_WAYS } from "@/core/query/joinWays";
 import type { Plan } from "@/core/query/plan";
@@ -341,7 +342,7 @@ function JoinNotices({
             <button type="button" className="link" onClick={() => onPick({ part: "missing", id: step.id })}>
               {WORDS.seeThe(writeCount(step.missing.rows, locale))}
             </button>
-            <button type="button" className="link" onClick={() => change(edit.setWay(spec, step.id, TURNED[step.way]))}>
+            <button type="button" className="link" onClick={() => change(setWay(spec, step.id, TURNED[step.way]))}>
               {JOIN_WAYS[step.way].keepsNear ? WORDS.leaveThemOut : WORDS.keepThem}
             </button>
           </span>
@@ -367,7 +368,7 @@ function JoinNotices({
                 </button>
               )}
               {spec.joins.some((j) => j.id === step.id && isLinked(j)) && (
-                <button type="button" className="link" onClick={() => change(edit.setWay(spec, step.id, "has"))}>
+                <button type="button" className="link" onClick={() => change(setWay(spec, step.id, "has"))}>
                   {WORDS.keepWhetherThereIsOne}
                 </button>
               )}

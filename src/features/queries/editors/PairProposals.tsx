@@ -1,5 +1,5 @@
 import { comparisonsIn } from "@/core/query/conditions";
-import * as edit from "@/core/query/edit";
+import { addPair } from "@/core/query/editJoins";
 import { isLinked } from "@/core/query/joinWays";
 import { tablesOfJoin } from "@/core/query/proposePairs";
 import { findColumn, plural } from "@/core/schema/schema";
@@ -37,7 +37,7 @@ export function PairProposals({ spec, schema, change, join }: Pick<EditorProps, 
       <p className="caption pb-1">{WORDS.proposedComparisons}</p>
       <div className="max-h-48 overflow-auto border-b border-hairline px-1 pb-1">
         {open.map((p) => (
-          <Choice key={`${p.near} ${p.far}`} onClick={() => change(edit.addPair(spec, join, p))}>
+          <Choice key={`${p.near} ${p.far}`} onClick={() => change(addPair(spec, join, p))}>
             {tables.far.label} › {label(tables.far, p.far)} = {tables.near.label} › {label(tables.near, p.near)}
             <span className="block text-small text-soft">
               {WORDS.proposedPairs(share(p.share, tables.near), share(p.farShare, tables.far), writeCount(p.pairs, locale))}

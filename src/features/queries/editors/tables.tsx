@@ -4,6 +4,7 @@ import { useState } from "react";
 import { comparisonWords, STACK_CHOICES } from "@/core/brief/brief";
 import { JOIN_WAY_NAMES, type JoinWay, STACK_NAMES, type StackName } from "@/core/query/choices";
 import * as edit from "@/core/query/edit";
+import { addHaving, addMatchCondition, joinTable, setWay } from "@/core/query/editJoins";
 import { addToStack, pairInStack, removeFromStack } from "@/core/query/editStack";
 import { emptyQuery } from "@/core/query/empty";
 import { brings, isLinked, JOIN_WAYS } from "@/core/query/joinWays";
@@ -199,7 +200,7 @@ export function WayEditor({ spec, schema, change, close, id }: EditorProps & { i
           key={way}
           chosen={join?.way === way}
           onClick={() => {
-            change(edit.setWay(spec, id, way));
+            change(setWay(spec, id, way));
             close();
           }}
         >
@@ -236,7 +237,7 @@ function MatchEditor({ spec, schema, change, close, id }: EditorProps & { id: st
           <Choice
             key={words}
             onClick={() => {
-              if (left.kind === "field") change(edit.addMatchCondition(spec, schema, id, left.column));
+              if (left.kind === "field") change(addMatchCondition(spec, schema, id, left.column));
               close();
             }}
           >
@@ -265,7 +266,7 @@ export function JoinPicker({ way = "keep", ...props }: EditorProps & { way?: Joi
       caption={WORDS.joinATable}
       choose={(name) => {
         const [near, far] = [findTable(schema, spec.source), findTable(schema, name)];
-        change(edit.joinTable(spec, "", name, near && far ? proposePairs(near, far) : [], way));
+        change(joinTable(spec, "", name, near && far ? proposePairs(near, far) : [], way));
       }}
     />
   );
@@ -291,7 +292,7 @@ export function HavingPicker(props: EditorProps) {
             <Choice
               key={`${at.id} ${step.link} ${step.toward} ${way}`}
               onClick={() => {
-                change(edit.addHaving(spec, at.id, step, way));
+                change(addHaving(spec, at.id, step, way));
                 close();
               }}
             >
