@@ -16,7 +16,7 @@ import { isNumber } from "@/core/types/valueType";
 import { InlineBrief } from "@/ui/InlineBrief";
 import { NewFormula } from "../../editors/NewFormula";
 import { PercentInput } from "../../editors/PercentInput";
-import { Choice, type EditorProps, FieldPicker } from "../../editors/parts";
+import { Choice, type EditorProps, FieldPicker, LedOn } from "../../editors/parts";
 import { phraseKey } from "../../editors/phraseKey";
 import { COMMON } from "../../words";
 import { useLocale } from "../../workspace/locale";
@@ -88,12 +88,14 @@ export function FigureConditions(props: EditorProps & { column: QueryColumn }) {
         />
       )}
       {adding ? (
-        <FieldPicker
-          {...props}
-          close={() => setAdding(false)}
-          caption={WORDS.onlyRowsCounted}
-          pick={(next, left) => change(edit.addFigureCondition(next, schema, column.id, left))}
-        />
+        <LedOn>
+          <FieldPicker
+            {...props}
+            close={() => setAdding(false)}
+            caption={WORDS.onlyRowsCounted}
+            pick={(next, left) => change(edit.addFigureCondition(next, schema, column.id, left))}
+          />
+        </LedOn>
       ) : (
         <button type="button" className="link" onClick={() => setAdding(true)}>
           {WORDS.onlyCountWhere}
