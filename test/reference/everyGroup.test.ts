@@ -127,6 +127,7 @@ describe("parts of equal count", () => {
     columns: [
       { id: "i", value: field("id") },
       { id: "w", value: field("weight") },
+      { id: "s", value: field("shipper_id") },
       { id: "q", value: { kind: "column", id: "w" }, figure: "window", window: { kind: "quantile", rows, ...more } },
     ],
   });
@@ -136,8 +137,9 @@ describe("parts of equal count", () => {
     [3, {}, "2 1 2 3 ∅ 1"],
     [3, { direction: "down" }, "2 3 1 1 ∅ 2"],
     [9, {}, "3 1 4 5 ∅ 2"],
+    [2, { per: ["s"] }, "1 1 1 2 ∅ 1"],
   ])("%s of them %j: the first have one more, and what is empty is in none", async (rows, more, wanted) => {
     const lines = await rowsOf(quartered(rows, more));
-    expect(lines.map((l) => l.split(" | ")[2]).join(" ")).toBe(wanted);
+    expect(lines.map((l) => l.split(" | ")[3]).join(" ")).toBe(wanted);
   });
 });

@@ -56,7 +56,6 @@ export function resolveParameters(parameters: Parameter[], context: RunContext, 
     }
     if (parameter.type === "period") {
       if (!period) return problems.push(problem("periodType", path, { value: source, name: parameter.name }));
-      if (period.start > period.end) return problems.push(problem("rangeTurned", path, { name: parameter.name }));
       return periods.set(parameter.name, period);
     }
     if (parameter.type === "several") {
