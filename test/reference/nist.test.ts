@@ -3,10 +3,11 @@ import { emptyQuery } from "@/core/query/empty";
 import { resolveQuery } from "@/core/query/resolve";
 import type { QuerySpec } from "@/core/query/spec";
 import { recountRows } from "@/core/recount/recount";
-import type { Column, Schema } from "@/core/schema/schema";
+import type { Schema } from "@/core/schema/schema";
 import { usualDay } from "@/core/types/calendar";
-import { decimal, floating, type ValueType } from "@/core/types/valueType";
+import { decimal, floating } from "@/core/types/valueType";
 import { tableReader } from "@/server/engine/tables";
+import { column } from "../support/charges";
 import { type Rows, threeEngines } from "../support/engines";
 
 /*
@@ -24,14 +25,6 @@ const SETS = [
   }),
 ];
 
-const column = (name: string, type: ValueType): Column => ({
-  name,
-  label: name,
-  type,
-  storage: type.kind === "decimal" ? "scaledInteger" : "plain",
-  nullable: true,
-  misfits: 0,
-});
 const schema: Schema = {
   tables: SETS.map((s) => ({ name: s.name, label: s.name, key: [], rows: s.values.length, columns: [column("exact", decimal(1)), column("real", floating)] })),
   links: [],

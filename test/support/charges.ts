@@ -14,7 +14,8 @@ import { asWritten, threeEngines } from "./engines";
 
 /* A few charges of a few shippers, small enough to be worked out by hand; figures to be held against published ones. */
 
-const column = (name: string, type: ValueType): Column => ({
+/** A column as most are: it fits its type, and may be empty. */
+export const column = (name: string, type: ValueType): Column => ({
   name,
   label: name,
   type,
