@@ -439,6 +439,10 @@ describe("rows put together", () => {
     expect(await rowsOf(linked)).toEqual(["∅ | 14900", "Ann | 4000", "Bo | 4000"]);
     expect(compileRows(planOf(linked), sqlite).text).not.toContain("weight");
   });
+  it("are shown in windows, also where a table is joined of which nothing is read", () => {
+    const spec = stacked("all", { joins: [{ id: "s", from: "", link: "shipper", toward: "b", way: "keep" }], order: [{ column: "d", direction: "up" }] });
+    expect([...readRows(engines.lite, compileRows(planOf(spec), sqlite, { offset: 1, rows: 2 }))]).toHaveLength(2);
+  });
   it("are refused where no column is paired", () => expect(problemsOf(stacked("all", { stack: { how: "all", parts: ["point"] } }))).toEqual(["stackNothing"]));
   it("are refused where columns are of different types", () =>
     expect(problemsOf(stacked("all", { stack: { how: "all", parts: ["paid"], pairs: [{ amount: "day" }] } }))).toEqual(["stackTypes"]));

@@ -142,8 +142,7 @@ export class SqlWriter {
   }
 
   private source(plan: Plan): string {
-    const { query, stack } = plan.source;
-    return query || stack || this.inSight === null ? this.rowsOf(plan.source, () => columnsRead(plan)) : quoted(IN_SIGHT);
+    return this.inSight === null ? this.rowsOf(plan.source, () => columnsRead(plan)) : quoted(IN_SIGHT);
   }
 
   /** The rows of a table, of a query or of several put together, with those of their columns that are read. */
@@ -260,6 +259,8 @@ const orderExprs = (plan: Plan): (Expr | null)[] => [...plan.order.map((o) => pl
  * some table is brought that decides neither which rows there are nor their order, or where numbers can be sorted for rows.
  */
 function findsRowsFirst(plan: Plan): boolean {
+  // Rows of a query, or of several put together, are found by walking through all of it.
+  if (plan.source.query || plan.source.stack) return false;
   if (plan.grouped || looksAgain(plan) || plan.joins.some((j) => j.leadsTo === "many" || keepsFar(j.way))) return false;
   const first = neededJoins(plan, orderExprs(plan));
   return plan.joins.some((j) => !first.includes(j)) || (plan.order.length > 0 && numberedKey(plan.source) !== null);
@@ -306,10 +307,10 @@ export function readableSql(plan: Plan, dialect: Dialect): Sql & { written: stri
  * The number by which each row of a source's table is known, which is never empty: sorting numbers alone is a quarter of
  * the work of sorting whole rows.
  */
-function numberedKey({ query, stack, table }: Plan["source"]): string | null {
+function numberedKey({ table }: Plan["source"]): string | null {
   const [key, ...more] = table.key;
   const numbered = table.columns.some((c) => c.name === key && c.filled === "number");
-  return key !== undefined && more.length === 0 && numbered && !query && !stack && !table.rules ? key : null;
+  return key !== undefined && more.length === 0 && numbered && !table.rules ? key : null;
 }
 
 /** The source's rows in a window, by the query's own conditions and order; what follows reads them in place of the source. */
