@@ -247,11 +247,11 @@ function windowColumn({ kind, of, rows, back, direction, per, by }: Beside, colu
   };
 }
 
-/** A key of which groups without rows can be shown: its values are told without it. */
+/** A key of which groups without rows can be shown: its values are told without it. Days and weeks of years would be many beside other keys. */
 function isFillable({ value }: QueryColumn, brought: Brought[]): boolean {
   if (value?.kind !== "field") return false;
-  const type = columnsOf(brought).find(({ join, c }) => join === value.join && c.name === value.column)?.c.type.kind;
-  return type !== "timestamp" || value.part !== undefined;
+  const type = columnsOf(brought).find(({ join, c }) => join === value.join && c.name === value.column)?.c.type;
+  return type !== undefined && (!isDated(type) || (value.part !== undefined && !["day", "isoWeek"].includes(value.part)));
 }
 
 /** What the footing of a column of rows can show; undefined leaves it to what the column is. */
