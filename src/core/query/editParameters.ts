@@ -6,7 +6,8 @@ import { changeCondition } from "./edit";
 import { operandsOf, operandWords } from "./operands";
 import { OPERATORS, takesPeriod } from "./operators";
 import { scopeOf } from "./reach";
-import type { Parameter, QuerySpec, Value } from "./spec";
+import { mapRelated, relatedConditions } from "./related";
+import type { ConditionTree, Parameter, QuerySpec, Value } from "./spec";
 
 /** What kind of parameter is asked for, by the type it is compared with. */
 export const PARAMETER_FOR: Record<ValueType["kind"], Parameter["type"]> = {
@@ -65,28 +66,23 @@ const asks = (value: Value, name: string): boolean => value.kind === "parameter"
 /** A parameter by another name, wherever conditions ask for it; as it was where the name is none, or taken. */
 export function renameParameter(spec: QuerySpec, was: string, name: string): QuerySpec {
   if (!PARAMETER_NAME.test(name) || spec.parameters.some((p) => p.name === name)) return spec;
-  const renamed = mapConditionLists(spec, (list) =>
-    mapComparisons(list, (c) => ({ ...c, values: c.values.map((v) => (asks(v, was) ? { kind: "parameter", name } : v)) })),
-  );
+  const rename = (list: ConditionTree[]) =>
+    mapComparisons(list, (c) => ({ ...c, values: c.values.map((v) => (asks(v, was) ? { kind: "parameter", name } : v)) }));
+  const renamed = mapRelated(mapConditionLists(spec, rename), rename);
   return { ...renamed, parameters: spec.parameters.map((p) => (p.name === was ? { ...p, name } : p)) };
 }
 
 /** Whether anything asks for a parameter: a condition, a formula, or the choices of another parameter. */
 export function isAsked(spec: QuerySpec, name: string): boolean {
   if (spec.parameters.some((p) => p.name !== name && p.from)) return true;
-  if (
-    conditionLists(spec)
-      .flatMap(comparisonsIn)
-      .some((c) => c.values.some((v) => asks(v, name)))
-  )
-    return true;
-  const related = operandsOf(spec).flatMap((o) => (o.kind === "related" ? comparisonsIn(o.where ?? []) : []));
-  if (related.some((c) => c.values.some((v) => asks(v, name)))) return true;
+  const lists = [...conditionLists(spec), ...relatedConditions(spec)];
+  if (lists.flatMap(comparisonsIn).some((c) => c.values.some((v) => asks(v, name)))) return true;
   return operandsOf(spec).some((o) => o.kind === "formula" && (o.text.includes(`:${name}`) || o.text.includes(`:"${name}"`)));
 }
 
 /** A query without a parameter and the conditions that ask for it. */
 export function removeParameter(spec: QuerySpec, name: string): QuerySpec {
-  const left = mapConditionLists(spec, (list) => mapComparisons(list, (c) => (c.values.some((v) => asks(v, name)) ? null : c)));
+  const without = (list: ConditionTree[]) => mapComparisons(list, (c) => (c.values.some((v) => asks(v, name)) ? null : c));
+  const left = mapRelated(mapConditionLists(spec, without), without);
   return { ...left, parameters: spec.parameters.filter((p) => p.name !== name) };
 }

@@ -114,7 +114,6 @@ export type PlanColumn = {
   everyRow?: boolean;
 };
 
-/** A condition on rows. `leftOut` says what the rows are like that it leaves out, where “left out by …” would not. */
 /** A column worked out from the rows beside it, once they are there. Columns are named by their ids. */
 export type PlanWindow = {
   kind: WindowName;
@@ -144,6 +143,7 @@ export type PlanEvery =
   /** From the least value of the key `of` to its greatest; `next` is worked out from STEP, as are the values of each column. */
   | { kind: "steps"; columns: string[]; of: string; next: Expr; values: Expr[] };
 
+/** A condition on rows. `leftOut` says what the rows are like that it leaves out, where “left out by …” would not. */
 export type PlanCondition = { id: string; expr: Expr; label: string; leftOut?: string };
 
 export type PlanParameter = {

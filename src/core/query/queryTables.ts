@@ -6,6 +6,7 @@ import { comparisonsIn, conditionLists } from "./conditions";
 import { isLinked } from "./joinWays";
 import { probeValues } from "./parameters";
 import { tableOfPlan } from "./planTable";
+import { relatedConditions } from "./related";
 import { resolveQuery } from "./resolve";
 import type { QuerySpec } from "./spec";
 
@@ -19,7 +20,7 @@ export type NamedQuery = { id: string; name: string; spec: QuerySpec };
 /** The saved queries that a description reads, by id: as a source, joined by comparisons, compared with, or chosen from. */
 export function queriesRead(spec: QuerySpec): string[] {
   const joined = spec.joins.flatMap((join) => (isLinked(join) ? [] : [join.table]));
-  const among = conditionLists(spec)
+  const among = [...conditionLists(spec), ...relatedConditions(spec)]
     .flatMap(comparisonsIn)
     .flatMap((c) => c.values.flatMap((value) => (value.kind === "rows" ? [value.table] : [])));
   const chosen = spec.parameters.flatMap((p) => (p.from ? [p.from.table] : []));

@@ -20,6 +20,16 @@ export function queryOfRelated({ step, figure, column, where = [], joins = [] }:
   return { ...emptyQuery(farOf(step, schema)?.table ?? ""), grouped: true, joins, columns: [{ id: "value", value, figure }], conditions: where };
 }
 
+/** What a description asks of related rows, figure by figure. */
+export const relatedConditions = ({ columns }: Pick<QuerySpec, "columns">): ConditionTree[][] =>
+  columns.flatMap(({ value }) => (value?.kind === "related" && value.where ? [value.where] : []));
+
+/** A description with what it asks of related rows changed. */
+export const mapRelated = (spec: QuerySpec, change: (conditions: ConditionTree[]) => ConditionTree[]): QuerySpec => ({
+  ...spec,
+  columns: spec.columns.map((c) => (c.value?.kind === "related" && c.value.where ? { ...c, value: { ...c.value, where: change(c.value.where) } } : c)),
+});
+
 /** A figure as a column of the table it is for, worked out as a rollup is. */
 export function relatedColumn(operand: RelatedFigure, schema: Schema): Column {
   const definition = { kind: "rollup" as const, step: operand.step, query: queryOfRelated(operand, schema) };
