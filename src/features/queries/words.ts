@@ -110,7 +110,7 @@ export const WORDS = {
   leftOutBy: (step: string | number) => `left out by ${step}`,
   limit: "+ limit",
   missingRows: (step: string | number, leftOut: string | number) => `${step} missing${leftOut}`,
-  repeatsRows: "{0} {1} of {2} stand more than once, up to {3} times: {4} more. {5}Totals count each row once unless a column says otherwise. {6}",
+  repeatsRows: "{0} {1} of {2} appear more than once, up to {3} times, which adds {4}. {5}Totals count each row once unless a column says otherwise. {6}",
   wouldReadTooHigh: (heading: string | number, by: string | number) => `Added row by row, ${heading} would read ${by} too high. `,
   tooManySelected: (words: string | number, most: string | number) => `${words} · more than ${most} cells are not added up; see the footing`,
   moveAfter: (groups: string | number) => `Move after ${groups}`,
