@@ -65,7 +65,7 @@ export function NewFormula({ add, ...props }: Props & { add: (text: string) => v
   const [formula, setFormula] = useState("");
   const written = useWritten(props, formula);
   return (
-    <div className="grid gap-2 pt-2">
+    <div className="grid w-full gap-2 pt-2">
       <WrittenField {...written} text={formula} onChange={setFormula} focused />
       <button
         type="button"

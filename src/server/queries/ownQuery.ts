@@ -2,6 +2,7 @@ import { randomUUID } from "node:crypto";
 import { z } from "zod";
 import { firstColumns } from "@/core/query/edit";
 import { emptyQuery } from "@/core/query/empty";
+import { capitalised } from "@/core/query/naming";
 import type { QuerySpec } from "@/core/query/spec";
 import { findTable, plural } from "@/core/schema/schema";
 import { madeFrom } from "@/server/catalogue/madeFrom";
@@ -30,7 +31,7 @@ export async function queryToUse(ws: Workspace, { query, table }: MadeOf): Promi
   if (!found) throw new Refusal(404, "This table does not exist any more. Choose another.");
   const id = randomUUID();
   const spec: QuerySpec = { ...emptyQuery(found.name), columns: firstColumns(schema, found.name) };
-  return { id, name: plural(found.label), spec, keep: () => keepOwn(ws, id, spec) };
+  return { id, name: capitalised(plural(found.label)), spec, keep: () => keepOwn(ws, id, spec) };
 }
 
 function keepOwn(ws: Workspace, id: string, spec: QuerySpec): void {
