@@ -77,6 +77,7 @@ const ROUTES: Record<string, Partial<Record<"GET" | "POST" | "PATCH" | "PUT" | "
   "postings/source": { POST: "analyst" },
   "query/export": { POST: "analyst" },
   "query/choices": { POST: "analyst" },
+  "query/own": { POST: "analyst" },
   "query/pairs": { POST: "analyst" },
   "query/footing": { POST: "viewer" },
   "query/proof": { POST: "viewer" },

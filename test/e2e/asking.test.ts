@@ -211,4 +211,20 @@ describe("a query of its own", () => {
     await desk.reads("li", /Consignments, pivot from Everything lodged/);
     expect(desk.complaints).toEqual([]);
   });
+
+  it("is made for one tile of a dashboard", async () => {
+    const desk = await app.page("/dashboards");
+    await desk.click("Empty dashboard", "button");
+    await desk.click("+ figure", "button");
+    await desk.choose("Source", "table shipper");
+    await desk.page.waitForFunction(() => document.querySelector<HTMLSelectElement>("select[aria-label=Source]")?.selectedOptions[0]?.text === "its own query");
+    await desk.reads("main", new RegExp(`\\b${written(one("SELECT COUNT(*) FROM shipper")[0])}\\b`));
+    const kept = desk.page.waitForResponse((r) => r.request().method() === "PATCH" && r.ok());
+    await desk.click("Save");
+    await kept;
+    const again = await app.page(new URL(desk.page.url()).pathname);
+    await again.reads("main", new RegExp(`\\b${written(one("SELECT COUNT(*) FROM shipper")[0])}\\b`));
+    expect(again.complaints).toEqual([]);
+    expect(desk.complaints).toEqual([]);
+  });
 });

@@ -25,6 +25,7 @@ import { ROW, TileGrid, useNarrow } from "./TileGrid";
 import { queryOfTile, rowsOfTile, type TileRows } from "./tileRows";
 import { type Desk, TileFrame } from "./tiles";
 import { useFilterValues } from "./useFilterValues";
+import { useSources } from "./useSources";
 import type { Asks } from "./useTile";
 import { useTold } from "./useTold";
 import { useTurns } from "./useTurns";
@@ -51,7 +52,7 @@ const FORMAT_WORDS: Record<DashboardFormat, string> = {
 };
 
 /** A dashboard as its viewer has it: the brief of filters, the tiles, and, to those who arrange it, how they are arranged. */
-export function DashboardPage({ saved, own, sources, schema, today, viewer, colours, looking = false, within = false }: Props) {
+export function DashboardPage({ saved, own, sources: given, schema, today, viewer, colours, looking = false, within = false }: Props) {
   const locale = useLocale();
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
   const object = useSavedObject("dashboard", "/dashboards", saved, spec, change);
@@ -97,6 +98,7 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
     asked,
     tellAsked,
   };
+  const { sources, ownQuery } = useSources(given);
   const queryOf = useCallback((tile: PlainTile) => queryOfTile(sources, tile), [sources]);
   const deeds: Deed[] = [
     ...DASHBOARD_FORMATS.map((format) => ({
@@ -157,6 +159,7 @@ export function DashboardPage({ saved, own, sources, schema, today, viewer, colo
           selected={selected}
           select={setSelected}
           sources={sources}
+          ownQuery={ownQuery}
           schema={schema}
           today={today}
           queryOf={queryOf}

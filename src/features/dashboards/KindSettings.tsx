@@ -7,11 +7,12 @@ import { comparedWith, orderOfTile, toggleTileColumn } from "@/core/dashboard/ed
 import type { PlainTile } from "@/core/dashboard/spec";
 import { AGGREGATES, firstFigure, givenBy, PLAIN_FIGURES } from "@/core/query/aggregates";
 import type { AggregateName } from "@/core/query/choices";
+import { capitalised } from "@/core/query/naming";
 import { probeValues } from "@/core/query/parameters";
 import { tableOfPlan } from "@/core/query/planTable";
 import { resolveQuery } from "@/core/query/resolve";
 import type { QuerySpec } from "@/core/query/spec";
-import type { Schema, Table } from "@/core/schema/schema";
+import { plural, type Schema, type Table } from "@/core/schema/schema";
 import type { Today } from "@/core/types/calendar";
 import { GROUP_PART_WORDS } from "@/core/types/date";
 import { isNumber, whole } from "@/core/types/valueType";
@@ -32,7 +33,7 @@ function useFields(schema: Schema, query: QuerySpec | null, today: Today): Table
 }
 
 /** The settings that a tile has by its kind. */
-export function KindSettings({ tile, set, sources, schema, today, queryOf }: ArrangeProps & Props<PlainTile>) {
+export function KindSettings({ tile, set, sources, ownQuery, schema, today, queryOf }: ArrangeProps & Props<PlainTile>) {
   const table = useFields(schema, queryOf(tile), today);
   switch (tile.kind) {
     case "figure":
@@ -44,6 +45,8 @@ export function KindSettings({ tile, set, sources, schema, today, queryOf }: Arr
             list={sources.queries}
             value={tile.query}
             choose={(query, title) => set({ ...tile, title, query, figure: COUNT })}
+            tables={schema.tables}
+            ownQuery={ownQuery}
           />
           <FigureSettings tile={tile} set={set} table={table} />
         </>
@@ -65,6 +68,8 @@ export function KindSettings({ tile, set, sources, schema, today, queryOf }: Arr
             list={sources.queries}
             value={tile.query}
             choose={(query, title) => set({ ...tile, title, query, columns: [], order: null })}
+            tables={schema.tables}
+            ownQuery={ownQuery}
           />
           <TableSettings tile={tile} set={set} table={table} />
         </>
@@ -85,21 +90,53 @@ export function KindSettings({ tile, set, sources, schema, today, queryOf }: Arr
 const COUNT: Kind<"figure">["figure"] = { id: "f", value: null, figure: "count", showAs: "asIs" };
 
 type Named = { id: string; name: string };
-type SourceChoiceProps = { label: string; tile: PlainTile; list: Named[]; value: string; choose: (id: string, title: string) => void };
+type SourceChoiceProps = {
+  label: string;
+  tile: PlainTile;
+  list: Named[];
+  value: string;
+  choose: (id: string, title: string) => void;
+  /** Tables that a query of its own can be made over. */
+  tables?: Table[];
+  ownQuery?: ArrangeProps["ownQuery"];
+};
+
+/** What the choice of a table begins with, to be told from the id of a query. */
+const TABLE = "table ";
 
 /** What a tile is made from. A tile that bears its source's name takes that of the new one. */
-function SourceChoice({ label, tile, list, value, choose }: SourceChoiceProps) {
+function SourceChoice({ label, tile, list, value, choose, tables = [], ownQuery }: SourceChoiceProps) {
   const nameOf = (id: string) => list.find((o) => o.id === id)?.name;
   const titleFor = (id: string) => (tile.title === nameOf(value) ? (nameOf(id) ?? tile.title) : tile.title);
   return (
     <Labelled label={label}>
-      <select className="field" aria-label={label} value={value} onChange={(e) => choose(e.target.value, titleFor(e.target.value))}>
+      <select
+        className="field"
+        aria-label={label}
+        value={value}
+        onChange={async (e) => {
+          const chosen = e.target.value;
+          if (!chosen.startsWith(TABLE)) return choose(chosen, titleFor(chosen));
+          const table = tables.find((t) => TABLE + t.name === chosen);
+          const own = table && (await ownQuery?.(table.name));
+          if (own !== undefined) choose(own, tile.title === nameOf(value) ? capitalised(plural(table?.label ?? "")) : tile.title);
+        }}
+      >
         {!list.some((o) => o.id === value) && <option value={value}>{WORDS.deleted}</option>}
         {list.map((o) => (
           <option key={o.id} value={o.id}>
             {o.name}
           </option>
         ))}
+        {tables.length > 0 && (
+          <optgroup label={COMMON.orFromTable}>
+            {tables.map((t) => (
+              <option key={t.name} value={TABLE + t.name}>
+                {t.label}
+              </option>
+            ))}
+          </optgroup>
+        )}
       </select>
     </Labelled>
   );

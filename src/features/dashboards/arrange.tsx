@@ -14,6 +14,8 @@ export type ArrangeProps = {
   selected: string | null;
   select: (id: string | null) => void;
   sources: Sources;
+  /** Makes a query of its own over a table; its id, or nothing where it could not be made. */
+  ownQuery: (table: string) => Promise<string | undefined>;
   schema: Schema;
   today: Today;
   queryOf: (tile: PlainTile) => QuerySpec | null;

@@ -23,7 +23,7 @@ export default async function Page({ params }: { params: Promise<{ id: string }>
       key={saved.id}
       saved={{ id: saved.id, name: saved.name, spec: spec.data, revision: saved.revision }}
       own={valuesOf(ws, viewerOf(ws, await headers()), saved.id)}
-      sources={sourcesOf(ws)}
+      sources={sourcesOf(ws, spec.data)}
       schema={schema}
       today={ws.today}
       viewer={ws.person}
