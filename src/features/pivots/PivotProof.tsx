@@ -7,6 +7,7 @@ import { cellWriter, counted } from "@/core/types/format";
 import { type Cell, whole } from "@/core/types/valueType";
 import { filled } from "@/ui/filled";
 import { Notice } from "@/ui/Notice";
+import { listed } from "../listed";
 import { useAnswer } from "../useAnswer";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
@@ -100,7 +101,13 @@ function Seal({ pivot, recount }: { pivot: Pivot; recount: PivotRecount | null }
   return (
     <Notice tone="agrees">
       <b>{COMMON.proved}</b> {WORDS.aRecountRowByRow}
-      {wholes.length > 0 && ` ${WORDS.wholesRecounted(new Intl.ListFormat(locale.locale).format(wholes.map((w) => w.heading)))}`}
+      {wholes.length > 0 &&
+        ` ${WORDS.wholesRecounted(
+          listed(
+            wholes.map((w) => w.heading),
+            locale,
+          ),
+        )}`}
     </Notice>
   );
 }

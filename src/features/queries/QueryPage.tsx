@@ -32,7 +32,7 @@ import { ControlTotals } from "./ControlTotals";
 import { PhraseEditor } from "./editors/PhraseEditor";
 import { FieldTree } from "./FieldTree";
 import { ParameterForm } from "./ParameterForm";
-import { ProofPanel } from "./ProofPanel";
+import { ProofPanel } from "./proof/ProofPanel";
 import { QuerySheet } from "./QuerySheet";
 import { RunNotices } from "./RunNotices";
 import { useAsked } from "./useAsked";

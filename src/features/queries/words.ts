@@ -101,6 +101,7 @@ export const WORDS = {
   joined: "Joined",
   joinRepeats: (step: string | number) => `Joining ${step} repeats rows.`,
   keepThem: "Keep them",
+  kept: "kept",
   keptWithEmptyColumns: (name: string | number, missing: string | number) => `Kept, with empty ${name} columns.${missing}`,
   leadsToManyARow: (table: string | number) => `Leads to many: a row is repeated for each of its ${table}.`,
   leadsToOneNoRow: "Leads to one: no row is repeated.",

@@ -1,7 +1,7 @@
 import type { ProofStep } from "@/core/proof/account";
 import { writeCount } from "@/core/types/format";
-import { useLocale } from "../workspace/locale";
-import { WORDS } from "./words";
+import { useLocale } from "../../workspace/locale";
+import { WORDS } from "../words";
 
 /** How each part is drawn: told apart by its pattern, not by its colour alone. */
 const LOOKS = {
