@@ -2,15 +2,17 @@ import type { DerivedField } from "@/core/derive/spec";
 import { emptyQuery } from "@/core/query/empty";
 import type { QueryColumn, QuerySpec } from "@/core/query/spec";
 import type { Column, Schema } from "@/core/schema/schema";
+import { ownStorage } from "@/core/types/storage";
 import { date, decimal, floating, text, timestamp, type ValueType, whole, yesno } from "@/core/types/valueType";
 import { seeded } from "../../demo/random";
 import type { Rows } from "./engines";
 
-const column = (name: string, type: ValueType): Column => ({
+/** A column as most are: it fits its type, and may be empty. */
+export const column = (name: string, type: ValueType): Column => ({
   name,
   label: name,
   type,
-  storage: type.kind === "decimal" ? "scaledInteger" : "plain",
+  storage: ownStorage(type),
   nullable: true,
   misfits: 0,
 });

@@ -1,4 +1,5 @@
 import { type Expr, literal, withFigures } from "../expression/expr";
+import { ownStorage } from "../types/storage";
 import type { ValueType } from "../types/valueType";
 import type { Own } from "./again";
 import type { AggregateName } from "./choices";
@@ -34,7 +35,7 @@ export const keyAt = (at: number, type: ValueType): Expr => ({
   alias: "k",
   column: `c${at}`,
   type,
-  storage: type.kind === "decimal" ? "scaledInteger" : "plain",
+  storage: ownStorage(type),
   guarded: false,
 });
 

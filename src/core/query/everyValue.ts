@@ -2,6 +2,7 @@ import { isProblem } from "../expression/check";
 import { call, type Expr, literal } from "../expression/expr";
 import type { GroupPart } from "../types/date";
 import { problem } from "../types/problem";
+import { ownStorage } from "../types/storage";
 import { date, isDated, type ValueType, whole } from "../types/valueType";
 import { emptyQuery } from "./empty";
 import { partOfField } from "./fieldParts";
@@ -32,7 +33,7 @@ const STRETCHES: { part: Exclude<GroupPart, "weekday">; fn: "addDays" | "addMont
 ];
 const lengthOf = (key: FieldKey): number => STRETCHES.findIndex(({ part }) => part === (key.value.part ?? "day"));
 
-const step = (type: ValueType): Expr => ({ node: "field", ...STEP, type, storage: type.kind === "decimal" ? "scaledInteger" : "plain", guarded: false });
+const step = (type: ValueType): Expr => ({ node: "field", ...STEP, type, storage: ownStorage(type), guarded: false });
 const count = (n: number): Expr => literal(String(n), whole);
 
 /**

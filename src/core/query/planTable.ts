@@ -1,4 +1,5 @@
 import type { Column, Table } from "../schema/schema";
+import { ownStorage } from "../types/storage";
 import { homeForReaders } from "./home";
 import type { Plan } from "./plan";
 
@@ -19,7 +20,7 @@ export function tableOfPlan(plan: Plan, name = ROWS_OF_QUERY, label = "row"): Ta
       name: c.id,
       label: uncapitalised(c.heading),
       type: c.type,
-      storage: c.type.kind === "decimal" ? "scaledInteger" : "plain",
+      storage: ownStorage(c.type),
       nullable: true,
       misfits: 0,
       unit: c.unit,

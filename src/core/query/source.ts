@@ -2,6 +2,7 @@ import { type Expr, literal } from "../expression/expr";
 import { align } from "../expression/functions";
 import { type Column, findTable, type Schema, type Table } from "../schema/schema";
 import { type Problem, problem } from "../types/problem";
+import { ownStorage } from "../types/storage";
 import { TYPE_WORDS } from "../types/valueType";
 import { emptyQuery } from "./empty";
 import { withKeys } from "./home";
@@ -89,7 +90,7 @@ function stacked(stack: Stack, first: Table, schema: Schema, context: RunContext
       ({ column, type }): Column => ({
         ...column,
         type,
-        storage: type.kind === "decimal" ? "scaledInteger" : "plain",
+        storage: ownStorage(type),
         misfits: 0,
         derived: undefined,
         home: undefined,

@@ -6,6 +6,7 @@ import { quoted } from "@/core/query/dialect/dialect";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import type { Plan } from "@/core/query/plan";
 import type { Column, Table } from "@/core/schema/schema";
+import { ownStorage } from "@/core/types/storage";
 import { isExact, isMisfit, type ValueType } from "@/core/types/valueType";
 import { openReader, readRows } from "@/server/engine/readers";
 
@@ -37,7 +38,7 @@ export function stagedTable(columns: { heading: string; type: ValueType }[], row
   const made = columns.map(({ heading, type }): Column => {
     const name = free(heading);
     names.add(name.toLowerCase());
-    return { name, label: name, type, storage: type.kind === "decimal" ? "scaledInteger" : "plain", nullable: true, misfits: 0 };
+    return { name, label: name, type, storage: ownStorage(type), nullable: true, misfits: 0 };
   });
   return { name: STAGED, label: "file", columns: made, key: [], rows };
 }
