@@ -29,6 +29,14 @@ export function Choice({ chosen, onClick, children }: { chosen?: boolean; onClic
   );
 }
 
+/** Something that is so or not, with its words beside it. */
+export const Tick = ({ checked, set, children }: { checked: boolean; set: (checked: boolean) => void; children: React.ReactNode }) => (
+  <label className="flex gap-2 text-small">
+    <input type="checkbox" className="accent-bottle" checked={checked} onChange={(e) => set(e.target.checked)} />
+    {children}
+  </label>
+);
+
 /** What a popover turns to when one of its choices leads on: the keyboard goes on in its first field. */
 export function LedOn({ children }: { children: React.ReactNode }) {
   const held = useRef<HTMLDivElement>(null);

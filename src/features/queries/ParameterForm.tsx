@@ -2,8 +2,7 @@ import { isAsked } from "@/core/query/editParameters";
 import type { PlanParameter } from "@/core/query/plan";
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
 import type { Today } from "@/core/types/calendar";
-import { ValueInput } from "../editors/ValueInput";
-import { ParameterInput } from "./ParameterInput";
+import { AskedInput, ParameterInput } from "./ParameterInput";
 import { WORDS } from "./words";
 
 type Props = { spec: QuerySpec; values: ParameterValues; today: Today; setValues: (next: ParameterValues) => void; asked: PlanParameter[] };
@@ -26,13 +25,7 @@ export function ParameterForm({ spec, values, today, setValues, asked }: Props) 
         <div key={p.name} className="flex items-center gap-2">
           <span className="text-ochre">{p.name}</span>
           <span className={p.period ? "" : "w-36"}>
-            <ValueInput
-              type={p.type}
-              period={p.period ?? false}
-              label={p.name}
-              value={values[p.name] || (p.text ?? "")}
-              onChange={(v) => setValues({ ...values, [p.name]: v })}
-            />
+            <AskedInput asked={p} values={values} setValues={setValues} />
           </span>
         </div>
       ))}

@@ -1,6 +1,7 @@
 "use client";
 
 import { defaultText, linesOf, PARAMETER_TYPES } from "@/core/query/parameters";
+import type { PlanParameter } from "@/core/query/plan";
 import type { Parameter, ParameterValues } from "@/core/query/spec";
 import type { Today } from "@/core/types/calendar";
 import { ValueInput } from "../editors/ValueInput";
@@ -16,6 +17,13 @@ function useChoices({ name, from, choices = [] }: Parameter, values: ParameterVa
   // What cannot be read, as while another parameter is missing, offers nothing yet.
   const { answer } = useAnswer<string[]>("/api/query/choices", from ? { ...from, values: others } : null, 0);
   return from ? (answer ?? []) : choices;
+}
+
+/** A value that something the query is made of asks for: a derived field, or a query it reads. */
+export function AskedInput({ asked, values, setValues }: { asked: PlanParameter } & Pick<Props, "values" | "setValues">) {
+  const { name, type, period = false, text } = asked;
+  const set = (value: string) => setValues({ ...values, [name]: value });
+  return <ValueInput type={type} period={period} label={name} value={values[name] || (text ?? "")} onChange={set} />;
 }
 
 /** The value of a parameter, typed or chosen; its default stands there until one is given. */

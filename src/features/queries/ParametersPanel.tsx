@@ -9,7 +9,7 @@ import type { Today } from "@/core/types/calendar";
 import { RELATIVE_DATES, type RelativeDate } from "@/core/types/relative";
 import { ValueInput } from "../editors/ValueInput";
 import { COMMON } from "../words";
-import { ParameterInput } from "./ParameterInput";
+import { AskedInput, ParameterInput } from "./ParameterInput";
 import { WORDS } from "./words";
 
 const TYPES: Parameter["type"][] = ["text", "whole", "decimal", "date", "timestamp", "period", "yesno", "choice", "several"];
@@ -118,13 +118,7 @@ export function ParametersPanel({
       {asked.map((p) => (
         <label key={p.name} className="grid gap-0.5">
           <span className="font-semibold text-ochre">{p.name}</span>
-          <ValueInput
-            type={p.type}
-            period={p.period ?? false}
-            label={p.name}
-            value={values[p.name] || (p.text ?? "")}
-            onChange={(v) => setValues({ ...values, [p.name]: v })}
-          />
+          <AskedInput asked={p} values={values} setValues={setValues} />
           <span className="text-small text-soft">{WORDS.usedByADerivedField}</span>
         </label>
       ))}

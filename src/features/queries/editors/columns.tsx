@@ -17,7 +17,7 @@ import { filled } from "@/ui/filled";
 import { onEnter } from "@/ui/onEnter";
 import { DigitsInput } from "../../editors/DigitsInput";
 import { FormulaInput, NewFormula } from "../../editors/NewFormula";
-import { Choice, type EditorProps, Remove } from "../../editors/parts";
+import { Choice, type EditorProps, Remove, Tick } from "../../editors/parts";
 import { COMMON } from "../../words";
 import { WORDS } from "../words";
 import { AddFigure, BesideFigure, FigureConditions, WindowSettings } from "./figures";
@@ -66,26 +66,18 @@ export function GroupEditor({ spec, schema, change, close, id }: EditorProps & {
         <Part label={WORDS.firstLetters} text={String(value.letters ?? "")} set={(typed) => part({ letters: typed })} close={close} />
       )}
       {value?.kind === "field" && (
-        <label className="flex gap-2 pt-2 text-small">
-          <input
-            type="checkbox"
-            className="accent-bottle"
-            checked={column.everyValue ?? false}
-            onChange={(e) => change(edit.changeColumn(spec, id, { everyValue: e.target.checked || undefined }))}
-          />
-          {WORDS.groupsWithoutRows}
-        </label>
+        <div className="pt-2">
+          <Tick checked={column.everyValue ?? false} set={(checked) => change(edit.changeColumn(spec, id, { everyValue: checked || undefined }))}>
+            {WORDS.groupsWithoutRows}
+          </Tick>
+        </div>
       )}
       {at < groups.length - 1 && (
-        <label className="flex gap-2 pt-2 text-small">
-          <input
-            type="checkbox"
-            className="accent-bottle"
-            checked={column.subtotal ?? false}
-            onChange={(e) => change(edit.changeColumn(spec, id, { subtotal: e.target.checked || undefined }))}
-          />
-          {WORDS.subtotalOfEach}
-        </label>
+        <div className="pt-2">
+          <Tick checked={column.subtotal ?? false} set={(checked) => change(edit.changeColumn(spec, id, { subtotal: checked || undefined }))}>
+            {WORDS.subtotalOfEach}
+          </Tick>
+        </div>
       )}
       <Remove
         onClick={() => {
@@ -222,25 +214,16 @@ function ColumnSettings(props: EditorProps & { column: QueryColumn }) {
             digits={column.format?.decimals}
             onChange={(decimals) => set({ format: { ...column.format, decimals } })}
           />
-          <label className="flex gap-2 text-small">
-            <input
-              type="checkbox"
-              className="accent-bottle"
-              checked={column.format?.grouping ?? apart}
-              onChange={(e) => set({ format: { ...column.format, grouping: e.target.checked } })}
-            />
+          <Tick checked={column.format?.grouping ?? apart} set={(checked) => set({ format: { ...column.format, grouping: checked } })}>
             {COMMON.thousandsSeparator}
-          </label>
+          </Tick>
           {column.figure !== "window" && (
-            <label className="flex gap-2 text-small">
-              <input
-                type="checkbox"
-                className="accent-bottle"
-                checked={planned ? planned.totalled || planned.foot !== undefined : column.footing !== "none"}
-                onChange={(e) => set({ footing: e.target.checked ? "total" : "none" })}
-              />
+            <Tick
+              checked={planned ? planned.totalled || planned.foot !== undefined : column.footing !== "none"}
+              set={(checked) => set({ footing: checked ? "total" : "none" })}
+            >
               {WORDS.totalInFooting}
-            </label>
+            </Tick>
           )}
           {planned?.home?.repeated && planned.home.keys && (!column.figure || column.figure === "total") && (
             <label className="flex gap-2 text-small">
@@ -282,10 +265,9 @@ function ColumnSettings(props: EditorProps & { column: QueryColumn }) {
           </select>
         </label>
       )}
-      <label className="flex gap-2 text-small">
-        <input type="checkbox" className="accent-bottle" checked={column.hidden ?? false} onChange={(e) => set({ hidden: e.target.checked })} />
+      <Tick checked={column.hidden ?? false} set={(checked) => set({ hidden: checked })}>
         {WORDS.hiddenUsedForSortingAnd}
-      </label>
+      </Tick>
     </div>
   );
 }

@@ -16,7 +16,7 @@ import { isNumber } from "@/core/types/valueType";
 import { InlineBrief } from "@/ui/InlineBrief";
 import { NewFormula } from "../../editors/NewFormula";
 import { PercentInput } from "../../editors/PercentInput";
-import { Choice, type EditorProps, FieldPicker, LedOn } from "../../editors/parts";
+import { Choice, type EditorProps, FieldPicker, LedOn, Tick } from "../../editors/parts";
 import { phraseKey } from "../../editors/phraseKey";
 import { COMMON } from "../../words";
 import { useLocale } from "../../workspace/locale";
@@ -57,15 +57,9 @@ export function BesideFigure({ spec, schema, column, set, numbers }: BesideProps
         </label>
       )}
       {column.figure === "list" && numbers && (
-        <label className="flex gap-2 text-small">
-          <input
-            type="checkbox"
-            className="accent-bottle"
-            checked={column.format?.spark ?? false}
-            onChange={(e) => set({ format: { ...column.format, spark: e.target.checked || undefined } })}
-          />
+        <Tick checked={column.format?.spark ?? false} set={(checked) => set({ format: { ...column.format, spark: checked || undefined } })}>
           {WORDS.showAsSparkline}
-        </label>
+        </Tick>
       )}
     </>
   );
@@ -243,15 +237,12 @@ export function WindowSettings({
         </label>
       )}
       {(window.kind === "rank" || window.kind === "quantile" || (window.by && !periods)) && (
-        <label className="flex gap-2 text-small">
-          <input
-            type="checkbox"
-            className="accent-bottle"
-            checked={(window.direction ?? (window.kind === "rank" ? "down" : "up")) === "down"}
-            onChange={(e) => put({ direction: e.target.checked ? "down" : "up" })}
-          />
+        <Tick
+          checked={(window.direction ?? (window.kind === "rank" ? "down" : "up")) === "down"}
+          set={(checked) => put({ direction: checked ? "down" : "up" })}
+        >
           {WORDS.largestFirst}
-        </label>
+        </Tick>
       )}
     </>
   );
