@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { brief, euros, proved, written } from "../support/question";
 import { type Application, type Desk, openApplication } from "../support/server";
 
 /* What stands around a question: groups without rows and subtotals, related rows totalled first, periods, suggested comparisons, a query of its own. */
@@ -9,16 +10,6 @@ beforeAll(async () => {
 });
 afterAll(() => app?.close());
 
-const opened = async (path: string): Promise<Desk> => {
-  const desk = await app.page(path);
-  await desk.reads("[data-testid=status]", /\d rows/);
-  return desk;
-};
-const one = (sql: string): unknown[] => app.sql(sql)[0] ?? [];
-const written = (value: unknown): string => Number(value).toLocaleString("en-GB");
-const euros = (cents: unknown): string => (Number(cents) / 100).toLocaleString("en-GB", { minimumFractionDigits: 2 });
-const proved = (desk: Desk): Promise<string> => desk.reads("aside", "Proved.");
-const brief = (desk: Desk, words: string | RegExp): Promise<string> => desk.reads("main p, section p", words);
 /** Takes a choice of a popover by the keyboard: what is typed finds it. */
 async function pick(desk: Desk, field: string, words: string): Promise<void> {
   await desk.page.waitForSelector(`[aria-label='${field}']`);
@@ -34,7 +25,7 @@ const openBranch = async (desk: Desk): Promise<void> => (await desk.page.waitFor
 
 describe("a sheet of groups", () => {
   it("shows islands without rows and subtotals when asked to, each line proved", async () => {
-    const desk = await opened("/queries/freight-by-island");
+    const desk = await app.sheet("/queries/freight-by-island");
     await desk.click("+ one row per…");
     await pick(desk, "Find a field", "commodity › class");
     await brief(desk, /shipper › island and commodity › class/);
@@ -43,7 +34,7 @@ describe("a sheet of groups", () => {
     await desk.click("Show groups without rows", "label");
     await desk.key("Escape");
     await brief(desk, "shipper › island (including those without rows, with subtotals)");
-    const [island, rows] = one(
+    const [island, rows] = app.one(
       `SELECT island, COUNT(*) FROM consignment c JOIN shipper s ON s.id = shipper_id WHERE ${OCTOBER.replaceAll("status", "c.status")} AND island IS NOT NULL GROUP BY 1 ORDER BY 1`,
     );
     await desk.reads("[role=grid]", new RegExp(`${island} Subtotal ${written(rows)} `));
@@ -54,15 +45,15 @@ describe("a sheet of groups", () => {
 
 describe("rows that a link repeats", () => {
   it("are totalled first, from the proof; the total is what it was", async () => {
-    const desk = await opened("/queries/freight-by-shipper");
+    const desk = await app.sheet("/queries/freight-by-shipper");
     await openBranch(desk);
     await desk.page.waitForSelector("[aria-label^='Add total of surcharges']");
     const box = "::-p-xpath((//nav//li[.//button[contains(., 'surcharges')]]//label[starts-with(normalize-space(), 'amount')])[last()])";
     await (await desk.page.waitForSelector(box))?.click();
     await desk.reads("aside", "Joining surcharges repeats rows.");
     await desk.click("Total surcharges first", "aside button");
-    await desk.reads("[data-testid=status]", `${written(one(`SELECT COUNT(*) FROM consignment WHERE ${OCTOBER}`)[0])} rows`);
-    const [total] = one(`SELECT SUM(amount) FROM surcharge WHERE consignment_id IN (SELECT id FROM consignment WHERE ${OCTOBER})`);
+    await desk.reads("[data-testid=status]", `${written(app.one(`SELECT COUNT(*) FROM consignment WHERE ${OCTOBER}`)[0])} rows`);
+    const [total] = app.one(`SELECT SUM(amount) FROM surcharge WHERE consignment_id IN (SELECT id FROM consignment WHERE ${OCTOBER})`);
     await desk.reads("[role=grid]", euros(total));
     await proved(desk);
     await desk.reads("[data-testid=proof]", /^(?!.*repeated by).*in the sheet 1,/);
@@ -70,10 +61,10 @@ describe("rows that a link repeats", () => {
   });
 
   it("are counted from the tree, one figure to a row, and only those that meet a condition", async () => {
-    const desk = await opened("/queries/freight-by-shipper");
+    const desk = await app.sheet("/queries/freight-by-shipper");
     await openBranch(desk);
     await desk.click("Add their count", "nav button");
-    const [all] = one(`SELECT COUNT(*) FROM surcharge WHERE consignment_id IN (SELECT id FROM consignment WHERE ${OCTOBER})`);
+    const [all] = app.one(`SELECT COUNT(*) FROM surcharge WHERE consignment_id IN (SELECT id FROM consignment WHERE ${OCTOBER})`);
     await desk.reads("[role=grid]", new RegExp(`${written(all)}$`));
     await desk.click("7 columns", "p button");
     await desk.click("count of surcharges", ".popover button");
@@ -83,15 +74,15 @@ describe("rows that a link repeats", () => {
     await desk.page.waitForSelector("[aria-label=Value]");
     await desk.page.keyboard.type("late lodging");
     await desk.key("Enter");
-    const [late] = one(`SELECT COUNT(*) FROM surcharge WHERE kind = 'late lodging' AND consignment_id IN (SELECT id FROM consignment WHERE ${OCTOBER})`);
+    const [late] = app.one(`SELECT COUNT(*) FROM surcharge WHERE kind = 'late lodging' AND consignment_id IN (SELECT id FROM consignment WHERE ${OCTOBER})`);
     await desk.reads("[role=grid]", new RegExp(`${written(late)}$`));
     await proved(desk);
     expect(desk.complaints).toEqual([]);
   });
 
   it("on the other side of a join that nothing matches open from the proof", async () => {
-    const desk = await opened("/queries/freight-by-shipper");
-    const [none] = one(`SELECT COUNT(*) FROM sailing WHERE id NOT IN (SELECT sailing_id FROM consignment WHERE ${OCTOBER} AND sailing_id IS NOT NULL)`);
+    const desk = await app.sheet("/queries/freight-by-shipper");
+    const [none] = app.one(`SELECT COUNT(*) FROM sailing WHERE id NOT IN (SELECT sailing_id FROM consignment WHERE ${OCTOBER} AND sailing_id IS NOT NULL)`);
     await desk.reads("[data-testid=proof]", `sailing without a match ${written(none)}`);
     await desk.click(written(none), "aside button");
     await desk.reads("[data-testid=status]", `${written(none)} rows`);
@@ -101,30 +92,30 @@ describe("rows that a link repeats", () => {
 
 describe("a period", () => {
   it("is one parameter: asked for above the sheet, taken from the address, and said in the sentence", async () => {
-    const desk = await opened("/queries/freight-by-shipper");
+    const desk = await app.sheet("/queries/freight-by-shipper");
     await desk.click("is from", "p button");
     await desk.click("is within", ".popover button");
     await desk.click("…", "p button");
     await desk.choose("Value", "lastMonth");
     await desk.key("Escape");
     await brief(desk, "lodged on is within last month");
-    const [rows] = one(`SELECT COUNT(*) FROM consignment WHERE ${SEPTEMBER}`);
+    const [rows] = app.one(`SELECT COUNT(*) FROM consignment WHERE ${SEPTEMBER}`);
     await desk.reads("[data-testid=status]", `${written(rows)} rows`);
     await desk.click("last month", "p button");
     await desk.click("Ask when run", ".popover button");
     await desk.choose("period", "lastYear");
-    const [year] = one("SELECT COUNT(*) FROM consignment WHERE lodged_on LIKE '2025-%' AND (status <> 'void' OR status IS NULL)");
+    const [year] = app.one("SELECT COUNT(*) FROM consignment WHERE lodged_on LIKE '2025-%' AND (status <> 'void' OR status IS NULL)");
     await desk.reads("[data-testid=status]", `${written(year)} rows`);
     await proved(desk);
     // Nothing asks for start and end any more: they are not asked for.
     expect(await desk.page.$$eval("form input[aria-label=start]", (found) => found.length)).toBe(0);
     await desk.click("Save");
     await desk.reads("section", "saved");
-    const again = await opened("/queries/freight-by-shipper?period=2026-09-01/2026-09-30");
+    const again = await app.sheet("/queries/freight-by-shipper?period=2026-09-01/2026-09-30");
     await again.reads("[data-testid=status]", `${written(rows)} rows`);
     await again.type("Last day of period", "15 Sep 2026");
     await again.key("Enter");
-    const [half] = one(`SELECT COUNT(*) FROM consignment WHERE ${SEPTEMBER.replace("09-30", "09-15")}`);
+    const [half] = app.one(`SELECT COUNT(*) FROM consignment WHERE ${SEPTEMBER.replace("09-30", "09-15")}`);
     await again.reads("[data-testid=status]", `${written(half)} rows`);
     expect([...desk.complaints, ...again.complaints]).toEqual([]);
   });
@@ -146,7 +137,7 @@ describe("a row that is asked for", () => {
     };
     const body = { kind: "query", name: "Of one shipper", spec };
     const { id } = (await (await app.fetch("/api/objects", { method: "POST", body: JSON.stringify(body) })).json()) as { id: string };
-    const [name, rows] = one("SELECT s.name, COUNT(*) FROM consignment JOIN shipper s ON s.id = shipper_id GROUP BY s.id ORDER BY 2 DESC LIMIT 1");
+    const [name, rows] = app.one("SELECT s.name, COUNT(*) FROM consignment JOIN shipper s ON s.id = shipper_id GROUP BY s.id ORDER BY 2 DESC LIMIT 1");
     const desk = await app.page(`/queries/${id}`);
     await desk.page.waitForSelector("form [role=combobox]");
     await desk.page.focus("form [role=combobox]");
@@ -163,7 +154,7 @@ describe("a row that is asked for", () => {
 
 describe("a table that no link leads to", () => {
   it("is matched by a comparison that the data suggests: shippers that agents name", async () => {
-    const desk = await opened("/queries/new?from=shipper");
+    const desk = await app.sheet("/queries/new?from=shipper");
     await desk.click("+ only those that…");
     await desk.click("rows of another table or query, by comparisons …", ".menu-item");
     await pick(desk, "Find a table", "agent");
@@ -177,7 +168,7 @@ describe("a table that no link leads to", () => {
       "::-p-xpath(//button[contains(@class, 'menu-item')][starts-with(translate(normalize-space(), 'S', 's'), 'agent manifest › sender = shipper › name')])";
     await (await desk.page.waitForSelector(suggested))?.click();
     await desk.key("Escape");
-    const [known] = one("SELECT COUNT(*) FROM shipper WHERE name IN (SELECT Sender FROM agent_manifest)");
+    const [known] = app.one("SELECT COUNT(*) FROM shipper WHERE name IN (SELECT Sender FROM agent_manifest)");
     expect(Number(known)).toBeGreaterThan(0);
     await desk.reads("[data-testid=status]", `${written(known)} rows`);
     await proved(desk);
@@ -218,12 +209,12 @@ describe("a query of its own", () => {
     await desk.click("+ figure", "button");
     await desk.choose("Source", "table shipper");
     await desk.page.waitForFunction(() => document.querySelector<HTMLSelectElement>("select[aria-label=Source]")?.selectedOptions[0]?.text === "its own query");
-    await desk.reads("main", new RegExp(`\\b${written(one("SELECT COUNT(*) FROM shipper")[0])}\\b`));
+    await desk.reads("main", new RegExp(`\\b${written(app.one("SELECT COUNT(*) FROM shipper")[0])}\\b`));
     const kept = desk.page.waitForResponse((r) => r.request().method() === "PATCH" && r.ok());
     await desk.click("Save");
     await kept;
     const again = await app.page(new URL(desk.page.url()).pathname);
-    await again.reads("main", new RegExp(`\\b${written(one("SELECT COUNT(*) FROM shipper")[0])}\\b`));
+    await again.reads("main", new RegExp(`\\b${written(app.one("SELECT COUNT(*) FROM shipper")[0])}\\b`));
     expect(again.complaints).toEqual([]);
     expect(desk.complaints).toEqual([]);
   });

@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { brief, euros, proved, written } from "../support/question";
 import { type Application, type Desk, openApplication } from "../support/server";
 
 /* What a query can ask, by mouse and by keyboard: joins, nested conditions, figures over figures, queries over queries, stacks, parameters. */
@@ -8,19 +9,6 @@ beforeAll(async () => {
   app = await openApplication();
 });
 afterAll(() => app?.close());
-
-const opened = async (path: string): Promise<Desk> => {
-  const desk = await app.page(path);
-  await desk.reads("[data-testid=status]", /\d rows/);
-  return desk;
-};
-/** The one row of a statement. */
-const one = (sql: string): unknown[] => app.sql(sql)[0] ?? [];
-const written = (value: unknown): string => Number(value).toLocaleString("en-GB");
-const euros = (cents: unknown): string => (Number(cents) / 100).toLocaleString("en-GB", { minimumFractionDigits: 2 });
-const proved = (desk: Desk): Promise<string> => desk.reads("aside", "Proved.");
-/** The brief, word for word. */
-const brief = (desk: Desk, words: string | RegExp): Promise<string> => desk.reads("main p, section p", words);
 
 /** Types a formula into the field that has come up. */
 async function writeFormula(desk: Desk, formula: string): Promise<void> {
@@ -32,11 +20,11 @@ const OCTOBER = "lodged_on BETWEEN '2026-10-01' AND '2026-10-31' AND status <> '
 
 describe("a join", () => {
   it("keeps rows of the other side, or both, and says how many came in", async () => {
-    const desk = await opened("/queries/freight-by-island");
+    const desk = await app.sheet("/queries/freight-by-island");
     await desk.click("if any");
     await desk.click("Keep every row of shippers");
     await brief(desk, "every one of the shippers, with or without a match");
-    const [without] = one("SELECT COUNT(*) FROM shipper WHERE id NOT IN (SELECT shipper_id FROM consignment WHERE shipper_id IS NOT NULL)");
+    const [without] = app.one("SELECT COUNT(*) FROM shipper WHERE id NOT IN (SELECT shipper_id FROM consignment WHERE shipper_id IS NOT NULL)");
     await desk.reads("[data-testid=proof]", `shipper without a match, added ${written(without)}`);
     await proved(desk);
     await desk.click("every one of the shippers, with or without a match");
@@ -47,13 +35,13 @@ describe("a join", () => {
   });
 
   it("asks only for those that have none, with a condition on what matches", async () => {
-    const desk = await opened("/queries/freight-by-island");
+    const desk = await app.sheet("/queries/freight-by-island");
     await desk.click("+ only those that…");
     await desk.click("no surcharges");
     const have = "EXISTS (SELECT 1 FROM surcharge WHERE surcharge.consignment_id = consignment.id)";
-    const [none, cents] = one(`SELECT COUNT(*), SUM(freight_charge) FROM consignment WHERE ${OCTOBER} AND NOT ${have}`);
+    const [none, cents] = app.one(`SELECT COUNT(*), SUM(freight_charge) FROM consignment WHERE ${OCTOBER} AND NOT ${have}`);
     await desk.reads("[data-testid=proof]", new RegExp(`groups ${written(none)} ${euros(cents)}`));
-    await desk.reads("[data-testid=proof]", `have surcharges ${written(one(`SELECT COUNT(*) FROM consignment WHERE ${have}`)[0])}`);
+    await desk.reads("[data-testid=proof]", `have surcharges ${written(app.one(`SELECT COUNT(*) FROM consignment WHERE ${have}`)[0])}`);
     await proved(desk);
     // The same by the keyboard: a condition on the surcharges, typed.
     await desk.page.focus("p button ::-p-text(surcharges)");
@@ -65,7 +53,7 @@ describe("a join", () => {
     await desk.page.waitForSelector("[aria-label=Value]");
     await desk.page.keyboard.type("late lodging");
     await desk.key("Enter");
-    const [late] = one(
+    const [late] = app.one(
       `SELECT COUNT(*) FROM consignment WHERE ${OCTOBER} AND id NOT IN (SELECT consignment_id FROM surcharge WHERE kind = 'late lodging' AND consignment_id IS NOT NULL)`,
     );
     await desk.reads("[data-testid=proof]", new RegExp(`groups ${written(late)} `));
@@ -74,7 +62,7 @@ describe("a join", () => {
   });
 
   it("asks for what is among the rows of a query, by the keyboard", async () => {
-    const desk = await opened("/queries/freight-by-island");
+    const desk = await app.sheet("/queries/freight-by-island");
     await desk.click("status", "p button");
     await desk.click("shipper id", ".popover button");
     await desk.click("is not", "p button");
@@ -87,20 +75,20 @@ describe("a join", () => {
     await desk.key("Enter");
     await brief(desk, "shipper id is among the ids of shippers.");
     const known = "lodged_on BETWEEN '2026-10-01' AND '2026-10-31' AND shipper_id IN (SELECT id FROM shipper)";
-    const [rows, cents] = one(`SELECT COUNT(*), SUM(freight_charge) FROM consignment WHERE ${known}`);
+    const [rows, cents] = app.one(`SELECT COUNT(*), SUM(freight_charge) FROM consignment WHERE ${known}`);
     await desk.reads("[data-testid=proof]", new RegExp(`groups ${written(rows)} ${euros(cents)}`));
     await proved(desk);
     expect(desk.complaints).toEqual([]);
   });
 
   it("compares what a person chooses, and gives no result before", async () => {
-    const desk = await opened("/queries/freight-by-island");
+    const desk = await app.sheet("/queries/freight-by-island");
     await desk.click("+ table…");
     await desk.page.waitForSelector("[aria-label='Find a table']");
     await desk.page.keyboard.type("rate");
     await desk.key("Enter");
     await brief(desk, "rate (if any; no comparison yet)");
-    const [all] = one("SELECT (SELECT COUNT(*) FROM consignment) * (SELECT COUNT(*) FROM rate)");
+    const [all] = app.one("SELECT (SELECT COUNT(*) FROM consignment) * (SELECT COUNT(*) FROM rate)");
     await desk.reads("section", `every pair would be ${Number(all).toLocaleString("en")} rows`);
     await desk.click("no comparison yet");
     await desk.click("class", ".menu-item");
@@ -117,8 +105,8 @@ describe("a join", () => {
     await desk.reads(".popover", /Examples of matching rows rate › class .*general general/);
     await desk.key("Escape");
     const pairs = `FROM consignment JOIN commodity ON commodity.id = commodity_id JOIN rate ON rate.class = commodity.class WHERE ${OCTOBER}`;
-    const [joined] = one(`SELECT COUNT(*) ${pairs}`);
-    const [kept] = one(`SELECT COUNT(*) FROM consignment WHERE ${OCTOBER} AND id NOT IN (SELECT consignment.id ${pairs})`);
+    const [joined] = app.one(`SELECT COUNT(*) ${pairs}`);
+    const [kept] = app.one(`SELECT COUNT(*) FROM consignment WHERE ${OCTOBER} AND id NOT IN (SELECT consignment.id ${pairs})`);
     await desk.reads("[data-testid=proof]", new RegExp(`groups ${written(Number(joined) + Number(kept))} `));
     await proved(desk);
     expect(desk.complaints).toEqual([]);
@@ -127,7 +115,7 @@ describe("a join", () => {
 
 describe("conditions", () => {
   it("hold all, any or none, and one is added beside another", async () => {
-    const desk = await opened("/queries/freight-by-island");
+    const desk = await app.sheet("/queries/freight-by-island");
     await desk.click("status", "p button");
     await desk.click("Add alternative (or)");
     await desk.page.waitForSelector("[aria-label='Find a field']");
@@ -139,13 +127,13 @@ describe("conditions", () => {
     await desk.page.keyboard.type("100");
     await desk.key("Enter");
     const dates = "lodged_on BETWEEN '2026-10-01' AND '2026-10-31'";
-    const [any] = one(`SELECT COUNT(*) FROM consignment WHERE ${dates} AND (COALESCE(status, '') <> 'void' OR weight = 1000)`);
+    const [any] = app.one(`SELECT COUNT(*) FROM consignment WHERE ${dates} AND (COALESCE(status, '') <> 'void' OR weight = 1000)`);
     await desk.reads("[data-testid=proof]", new RegExp(`groups ${written(any)} `));
     await proved(desk);
     await desk.click("any of");
     await desk.click("None holds");
     await brief(desk, "none of (status");
-    const [none] = one(`SELECT COUNT(*) FROM consignment WHERE ${dates} AND status = 'void' AND NOT COALESCE(weight = 1000, 0)`);
+    const [none] = app.one(`SELECT COUNT(*) FROM consignment WHERE ${dates} AND status = 'void' AND NOT COALESCE(weight = 1000, 0)`);
     await desk.reads("[data-testid=proof]", new RegExp(`groups? ${written(none)} `));
     await proved(desk);
     expect(desk.complaints).toEqual([]);
@@ -154,7 +142,7 @@ describe("conditions", () => {
 
 describe("formulas", () => {
   it("are compared in conditions and make groups", async () => {
-    const desk = await opened("/queries/freight-by-island");
+    const desk = await app.sheet("/queries/freight-by-island");
     await desk.click("+ condition");
     await desk.click("Formula…");
     await writeFormula(desk, "freight_charge * 2 + shipper.naem");
@@ -168,7 +156,7 @@ describe("formulas", () => {
     await desk.page.waitForSelector("[aria-label=Value]");
     await desk.page.keyboard.type("500");
     await desk.key("Enter");
-    const [dear] = one(`SELECT COUNT(*) FROM consignment WHERE ${OCTOBER} AND freight_charge >= 25000`);
+    const [dear] = app.one(`SELECT COUNT(*) FROM consignment WHERE ${OCTOBER} AND freight_charge >= 25000`);
     await desk.reads("[data-testid=proof]", new RegExp(`groups? ${written(dear)} `));
     await desk.click("+ one row per…");
     await desk.click("Formula…");
@@ -182,7 +170,7 @@ describe("formulas", () => {
 
 describe("groups", () => {
   it("are bands by limits, typed", async () => {
-    const desk = await opened("/queries/freight-by-island");
+    const desk = await app.sheet("/queries/freight-by-island");
     await desk.click("+ one row per…");
     await desk.click("weight", ".popover button");
     await desk.click("weight", "p button");
@@ -192,7 +180,7 @@ describe("groups", () => {
     await desk.key("Enter");
     await desk.reads("[role=grid]", /100.0 and more/);
     await desk.reads("[role=grid]", "10.0 to under 100.0");
-    const [groups] = one(
+    const [groups] = app.one(
       `SELECT COUNT(DISTINCT COALESCE(island, '') || CASE WHEN weight >= 1000 THEN 3 WHEN weight >= 100 THEN 2 WHEN weight IS NULL THEN 0 ELSE 1 END)
        FROM consignment LEFT JOIN shipper ON shipper.id = shipper_id WHERE ${OCTOBER.replace("status", "consignment.status")}`,
     );
@@ -204,14 +192,14 @@ describe("groups", () => {
 
 describe("figures over figures", () => {
   it("are a ratio of totals, worked out anew in the footing, with a condition on the groups", async () => {
-    const desk = await opened("/queries/freight-by-island");
+    const desk = await app.sheet("/queries/freight-by-island");
     await desk.click("count of rows, Freight, Average");
     await desk.click("Add figure");
     await desk.choose("Figure", "formula");
     await writeFormula(desk, "Freight / SUM(weight)");
     await desk.click("Add", "[role=dialog] button, .popover button, button.button-primary");
     await desk.key("Escape");
-    const [ratio] = one(`SELECT SUM(freight_charge) / 100.0 / (SUM(weight) / 10.0) FROM consignment WHERE ${OCTOBER}`);
+    const [ratio] = app.one(`SELECT SUM(freight_charge) / 100.0 / (SUM(weight) / 10.0) FROM consignment WHERE ${OCTOBER}`);
     await desk.reads("[role=grid]", Number(ratio).toFixed(3).slice(0, -1));
     await proved(desk);
     await desk.click("+ only groups where…");
@@ -222,7 +210,7 @@ describe("figures over figures", () => {
     await desk.key("Enter");
     await brief(desk, "Only groups where count of rows is at least 100");
     const large = `SELECT COALESCE(island, '') AS island, COUNT(*) AS n, SUM(freight_charge) AS freight FROM consignment LEFT JOIN shipper ON shipper.id = shipper_id WHERE ${OCTOBER.replace("status", "consignment.status")} GROUP BY 1 HAVING n >= 100`;
-    const [groups, freight] = one(`SELECT COUNT(*), SUM(freight) FROM (${large})`);
+    const [groups, freight] = app.one(`SELECT COUNT(*), SUM(freight) FROM (${large})`);
     await desk.reads("[data-testid=proof]", new RegExp(`in ${groups} groups [\\d,]+ ${euros(freight)}`));
     await proved(desk);
     expect(desk.complaints).toEqual([]);
@@ -231,7 +219,7 @@ describe("figures over figures", () => {
 
 describe("queries over queries", () => {
   it("start from a saved query, ask for its parameters, and are put together with another's rows", async () => {
-    const desk = await opened("/queries/freight-by-island");
+    const desk = await app.sheet("/queries/freight-by-island");
     await desk.click("More ▾");
     await desk.click("New query from this");
     await desk.page.waitForFunction(() => location.search.includes("query+") || location.search.includes("query%20"));
@@ -256,9 +244,9 @@ describe("queries over queries", () => {
 
 describe("parameters", () => {
   it("come from the address and stand in a form above the sheet", async () => {
-    const desk = await opened("/queries/freight-by-island?start=2026-09-01&end=2026-09-30");
+    const desk = await app.sheet("/queries/freight-by-island?start=2026-09-01&end=2026-09-30");
     const september = OCTOBER.replaceAll("2026-10-31", "2026-09-30").replaceAll("2026-10-01", "2026-09-01");
-    const [count] = one(`SELECT COUNT(*) FROM consignment WHERE ${september}`);
+    const [count] = app.one(`SELECT COUNT(*) FROM consignment WHERE ${september}`);
     await desk.reads("[data-testid=proof]", new RegExp(`groups ${written(count)} `));
     await app.browser.defaultBrowserContext().overridePermissions(app.address, ["clipboard-read", "clipboard-sanitized-write"]);
     await desk.click("More ▾");
@@ -267,7 +255,7 @@ describe("parameters", () => {
     expect(await desk.page.evaluate(() => navigator.clipboard.readText())).toBe(`${app.address}/queries/freight-by-island?start=2026-09-01&end=2026-09-30`);
     await desk.type("start", "15/09/2026");
     await desk.key("Enter");
-    const [fewer] = one(`SELECT COUNT(*) FROM consignment WHERE ${september.replace("2026-09-01", "2026-09-15")}`);
+    const [fewer] = app.one(`SELECT COUNT(*) FROM consignment WHERE ${september.replace("2026-09-01", "2026-09-15")}`);
     await desk.reads("[data-testid=proof]", new RegExp(`groups ${written(fewer)} `));
     expect(desk.complaints).toEqual([]);
   });
@@ -289,14 +277,14 @@ describe("a parameter chosen from a column", () => {
     const body = JSON.stringify({ kind: "query", name: "By state", spec });
     const made = await app.fetch("/api/objects", { method: "POST", body, headers: { "content-type": "application/json" } });
     const { id } = (await made.json()) as { id: string };
-    const desk = await opened(`/queries/${id}`);
+    const desk = await app.sheet(`/queries/${id}`);
     await brief(desk, "status is state (any)");
     await desk.reads("select[aria-label=state]", "void");
     await desk.choose("state", "void");
-    const [rows] = one("SELECT COUNT(*) FROM consignment WHERE status = 'void'");
+    const [rows] = app.one("SELECT COUNT(*) FROM consignment WHERE status = 'void'");
     await desk.reads("[data-testid=status]", `${written(rows)} rows`);
     await desk.page.waitForResponse((r) => r.url().endsWith("/api/query/values"));
-    const again = await opened(`/queries/${id}`);
+    const again = await app.sheet(`/queries/${id}`);
     await again.reads("[data-testid=status]", `${written(rows)} rows`);
     expect(await again.page.$eval("select[aria-label=state]", (e) => (e as HTMLSelectElement).value)).toBe("void");
     expect([...desk.complaints, ...again.complaints]).toEqual([]);
@@ -305,13 +293,13 @@ describe("a parameter chosen from a column", () => {
 
 describe("columns over the rows shown", () => {
   it("share, rank and follow the period before", async () => {
-    const desk = await opened("/queries/freight-by-island");
+    const desk = await app.sheet("/queries/freight-by-island");
     await desk.click("count of rows, Freight, Average");
     await desk.click("Add figure");
     await desk.choose("Figure", "window share");
     await desk.click("Freight", ".menu-item");
     await desk.key("Escape");
-    const [first] = one(
+    const [first] = app.one(
       `SELECT 100.0 * MAX(f) / SUM(f) FROM (SELECT SUM(freight_charge) AS f FROM consignment LEFT JOIN shipper ON shipper.id = shipper_id WHERE ${OCTOBER.replace("status", "consignment.status")} GROUP BY island)`,
     );
     await desk.reads("[role=grid]", `${Number(first).toFixed(1)}%`);
@@ -322,7 +310,7 @@ describe("columns over the rows shown", () => {
 
 describe("the first rows of each", () => {
   it("are asked for by the keyboard alone, and proved", async () => {
-    const desk = await opened("/queries/freight-by-shipper");
+    const desk = await app.sheet("/queries/freight-by-shipper");
     await desk.page.focus("::-p-xpath(//button[normalize-space()='+ limit'])");
     await desk.key("Enter");
     await desk.page.keyboard.type("2");
@@ -339,7 +327,7 @@ describe("the first rows of each", () => {
   });
 
   it("are not lost for a letter where a number is asked for", async () => {
-    const desk = await opened("/queries/freight-by-shipper");
+    const desk = await app.sheet("/queries/freight-by-shipper");
     await desk.click("+ limit");
     await desk.page.keyboard.type("3");
     await desk.key("Enter");

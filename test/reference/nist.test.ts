@@ -7,8 +7,8 @@ import type { Schema } from "@/core/schema/schema";
 import { usualDay } from "@/core/types/calendar";
 import { decimal, floating } from "@/core/types/valueType";
 import { tableReader } from "@/server/engine/tables";
-import { column } from "../support/charges";
 import { type Rows, threeEngines } from "../support/engines";
+import { column } from "../support/sample";
 
 /*
  * Averages and sample standard deviations against the certified values of the Statistical Reference Datasets of NIST,

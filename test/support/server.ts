@@ -38,19 +38,23 @@ export async function openApplication(options: { database?: string; life?: boole
     tokens.delete(person);
     return askAs(person, path, init);
   };
+  const sql = (text: string): unknown[][] => {
+    const db = new Database(options.database ?? join(folder, "business.sqlite"), { readonly: true });
+    try {
+      return db.prepare(text).raw().all() as unknown[][];
+    } finally {
+      db.close();
+    }
+  };
+  const page = async (path: string): Promise<Desk> => new Desk(await browser.newPage(), server.address).open(path);
   return {
     folder,
     address: server.address,
     browser,
     /** A second look at the data, past the application. */
-    sql: (text: string): unknown[][] => {
-      const db = new Database(options.database ?? join(folder, "business.sqlite"), { readonly: true });
-      try {
-        return db.prepare(text).raw().all() as unknown[][];
-      } finally {
-        db.close();
-      }
-    },
+    sql,
+    /** The first row of a statement, past the application. */
+    one: (text: string): unknown[] => sql(text)[0] ?? [],
     /** Asks the server as the signed-in owner; as another of the demo's people, or as nobody (null). */
     fetch: async (path: string, init: RequestInit = {}, person?: string | null): Promise<Response> => {
       if (person !== undefined) return askAs(person, path, init);
@@ -66,7 +70,13 @@ export async function openApplication(options: { database?: string; life?: boole
       if (person) await context.setCookie(cookieOf(server.address, await enter(server.address, person)));
       return context;
     },
-    page: async (path: string): Promise<Desk> => new Desk(await browser.newPage(), server.address).open(path),
+    page,
+    /** A page with a sheet, once its rows are counted. */
+    sheet: async (path: string): Promise<Desk> => {
+      const desk = await page(path);
+      await desk.reads("[data-testid=status]", /\d rows/);
+      return desk;
+    },
     close: async () => {
       await browser.close();
       await server.stop();
