@@ -1,0 +1,43 @@
+import { describe, expect, it } from "vitest";
+import { crates, field, is, said } from "../../../test/support/crates";
+import { sampleSchema } from "../../../test/support/sample";
+import { usualDay } from "../types/calendar";
+import { addToStack, pairInStack, removeFromStack } from "./editStack";
+import { emptyQuery } from "./empty";
+import { queriesRead, readsItself, withQueryTables } from "./queryTables";
+import type { Condition } from "./spec";
+
+/* Sources put together, and queries over queries. */
+
+describe("sources", () => {
+  it("are put together, paired and let go", () => {
+    const two = addToStack(addToStack(crates, "stamp"), "yard");
+    const paired = pairInStack(two, 1, "mark", "name");
+    expect(paired.stack).toEqual({ how: "all", parts: ["stamp", "yard"], pairs: [{}, { mark: "name" }] });
+    expect(said(paired)).toMatch(/^From crate, stamp and yard \(all rows\)/);
+    expect(removeFromStack(paired, 0).stack).toEqual({ how: "all", parts: ["yard"], pairs: [{ mark: "name" }] });
+    expect(removeFromStack(removeFromStack(paired, 0), 0).stack).toBeUndefined();
+  });
+  it("may be saved queries, none of which reads itself", () => {
+    const named = (id: string, source: string) => ({ id, name: `Q ${id}`, spec: { ...emptyQuery(source), columns: [] } });
+    expect(queriesRead({ ...emptyQuery("query a"), stack: { how: "all", parts: ["crate", "query b"] } })).toEqual(["a", "b"]);
+    expect(readsItself(named("a", "query b"), [named("b", "query c"), named("c", "crate")])).toBeNull();
+    expect(readsItself(named("a", "query b"), [named("a", "crate"), named("b", "query c"), named("c", "query a")])).toBe("Q a → Q b → Q c → Q a");
+    // One that joins another reads it too, whichever is listed first.
+    const joins = (id: string, table: string) => ({
+      ...named(id, "crate"),
+      spec: {
+        ...crates,
+        joins: [...crates.joins, { id: "q", from: "", table, on: [{ ...is("w3", field("c1", "q"), ""), values: [field("mark")] }], way: "keep" as const }],
+      },
+    });
+    expect(queriesRead(joins("a", "query b").spec)).toEqual(["b"]);
+    const among: Condition = { ...is("w9", field("mark"), ""), operator: "among", values: [{ kind: "rows", table: "query c", column: "c1" }] };
+    expect(queriesRead({ ...crates, conditions: [{ id: "g", holds: "none", of: [among] }] })).toEqual(["c"]);
+    expect(readsItself(joins("a", "query b"), [joins("b", "query a")])).toBe("Q a → Q b → Q a");
+    const both = withQueryTables(sampleSchema, [joins("a", "query b"), { ...named("b", "crate"), spec: crates }], usualDay("2026-11-23"));
+    expect(both.queries?.map((t) => t.rowsOf?.broken)).toEqual([undefined, undefined]);
+    const lost = withQueryTables(sampleSchema, [named("a", "query gone")], usualDay("2026-11-23"));
+    expect(lost.queries?.[0]?.rowsOf?.broken).toMatch(/has no table/);
+  });
+});
