@@ -18,7 +18,7 @@ const VIEWS = [
   { name: "letter", path: "/letters/statement-of-account", ready: "[role=toolbar]", wait: 2500 },
   { name: "people", path: "/people", ready: "h1", click: ["[role=tab] ::-p-text(Row rules)"] },
   { name: "page", path: "/pages/find-consignment", ready: "[data-testid=found]" },
-  { name: "pivot", path: "/pivots/islands-and-quarters", ready: "[role=gridcell]" },
+  { name: "pivot", path: "/pivots/islands-and-quarters", ready: "aside ::-p-text(Proved.)" },
   { name: "chart", path: "/charts/months-by-trade", ready: "canvas" },
   { name: "dashboard", path: "/dashboards/morning-view", ready: "canvas", wait: 2500 },
   { name: "schedules", path: "/schedules", ready: "[data-schedule]", click: [button("Run now")], wait: 6000 },

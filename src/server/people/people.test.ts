@@ -215,6 +215,7 @@ describe("objects as one person has them", () => {
     await make("owen", "owner");
     catalogue.create("query", "", query, "own", "ada");
     catalogue.create("pivot", "P", emptyPivot("own"), "p", "ada");
+    catalogue.create("pivot", "Of another query", emptyPivot("other"), "b", "bea");
     const levels = () => ["ada", "bea", "owen"].map((id) => of(id).level(catalogue.get("own") as never));
     expect([of("ada").list("query"), of("owen").list("query")]).toEqual([[], []]);
     expect(levels()).toEqual(["edit", null, "edit"]);
