@@ -161,5 +161,10 @@ export const COMMON = {
   sharedWith: (saved: string | number, whom: string | number, level: string | number) => `${saved} with ${whom}${level}`,
   unsavedKept: "Your unsaved changes are still here.",
   onlyRowsWhere: "Only rows where",
+  onlyRowsWhereMore: "Only rows where…",
+  sortAscending: "Sort ascending",
+  sortDescending: "Sort descending",
+  rename: "Rename",
+  enterKey: "Enter",
   nextRow: "Next row",
 } as const;

@@ -3,7 +3,10 @@
 import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
 import { Fragment, type ReactNode, useEffect, useRef } from "react";
 
-export type BriefPhrase<T> = { text: string; target?: T; tone?: "parameter" };
+export type BriefPhrase<T> = { text: string; target?: T; tone?: "parameter" | "waiting" };
+
+/** How a phrase looks that is no plain one: a value asked for when run, one that is not given yet. */
+export const PHRASE_TONES = { parameter: "border-ochre bg-ochre-tint text-ochre px-1", waiting: "border-ochre bg-ochre-tint text-ochre px-2" } as const;
 
 type Props<T> = {
   phrases: BriefPhrase<T>[];
@@ -13,11 +16,14 @@ type Props<T> = {
   onDelete?: (target: T) => void;
   /** Names of phrases that have a problem, with its sentence. */
   problems?: Map<string, string>;
+  /** The name of a phrase whose editor opens by itself, as soon as it stands in the sentence. */
+  opening?: string | null;
+  onOpened?: () => void;
   children?: ReactNode;
 };
 
 /** One plain sentence whose phrases are controls: Tab walks them, Enter opens, Escape closes, Delete removes. */
-export function Brief<T>({ phrases, keyOf, editor, onDelete, problems, children }: Props<T>) {
+export function Brief<T>({ phrases, keyOf, editor, onDelete, problems, opening, onOpened, children }: Props<T>) {
   return (
     <p className="text-brief">
       {phrases.map((phrase, i) => {
@@ -25,11 +31,7 @@ export function Brief<T>({ phrases, keyOf, editor, onDelete, problems, children 
         if (target === undefined) return <Fragment key={`words ${i}`}>{phrase.text}</Fragment>;
         const key = keyOf(target);
         const wrong = problems?.get(key);
-        const tone = wrong
-          ? "border-vermilion bg-vermilion-tint text-vermilion"
-          : phrase.tone === "parameter"
-            ? "border-ochre bg-ochre-tint text-ochre px-1"
-            : "border-bottle text-bottle";
+        const tone = wrong ? "border-vermilion bg-vermilion-tint text-vermilion" : phrase.tone ? PHRASE_TONES[phrase.tone] : "border-bottle text-bottle";
         return (
           <BriefPopover
             key={key}
@@ -37,6 +39,7 @@ export function Brief<T>({ phrases, keyOf, editor, onDelete, problems, children 
             className={`border-b border-dotted font-semibold hover:bg-bottle-tint ${tone}`}
             title={wrong}
             onDelete={onDelete && (() => onDelete(target))}
+            onOpened={opening === key ? onOpened : undefined}
           >
             {(close) => editor(target, close)}
           </BriefPopover>
@@ -55,6 +58,7 @@ export function BriefPopover({
   onDelete,
   children,
   name,
+  onOpened,
   spent = false,
 }: {
   label: ReactNode;
@@ -62,13 +66,26 @@ export function BriefPopover({
   title?: string | undefined;
   onDelete?: (() => void) | undefined;
   name?: string;
+  /** Given, it opens by itself, and says so. */
+  onOpened?: (() => void) | undefined;
   /** What it adds is there: the button goes, though not while its popover is open or the focus is on it. */
   spent?: boolean;
   children: (close: () => void) => ReactNode;
 }) {
+  const button = useRef<HTMLButtonElement>(null);
+  useEffect(() => {
+    if (!onOpened) return;
+    // What was open closes first, and gives its focus back.
+    const timer = setTimeout(() => {
+      if (button.current?.getAttribute("aria-expanded") !== "true") button.current?.click();
+      onOpened();
+    });
+    return () => clearTimeout(timer);
+  }, [onOpened]);
   return (
     <Popover as="span" className={spent ? "not-data-open:not-focus-within:absolute" : undefined}>
       <PopoverButton
+        ref={button}
         className={`${className} ${spent ? "not-data-open:not-focus:sr-only" : ""}`}
         tabIndex={spent ? -1 : undefined}
         title={title}

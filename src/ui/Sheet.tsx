@@ -8,7 +8,7 @@ import { type GridPlace, isWithin, laidOutPlace, type Range, rowsAbove, rowsLaid
 import { SheetHeadings } from "./SheetHeadings";
 import { SheetRow } from "./SheetRow";
 import { type SheetDeed, sheetDeed } from "./sheetKeys";
-import { CELL, ROW_HEIGHTS, type SheetCell, type SheetColumn, type SheetEdit, TONES } from "./sheetParts";
+import { CELL, frozenAt, ROW_HEIGHTS, type SheetCell, type SheetColumn, type SheetEdit, type SheetLayout, TONES } from "./sheetParts";
 import { useSelection } from "./useSelection";
 import { WORDS } from "./words";
 
@@ -25,6 +25,13 @@ type Props = {
   onCopy?: (range: Range) => void;
   /** What a heading offers besides sorting; opened by its button, or by Alt and the down arrow. */
   menu?: ((column: string, close: () => void) => ReactNode) | undefined;
+  /** What a cell offers, with the cells selected around it; opened by its button, a right click, or the menu key. */
+  cellMenu?: ((place: GridPlace, range: Range, close: () => void) => ReactNode) | undefined;
+  /** Single keys that mean something of the sheet's own, with what they do where they are pressed. */
+  keys?: Record<string, (place: GridPlace, range: Range | null) => void> | undefined;
+  /** Single keys that open the menu of the heading, with what is done before it opens. */
+  menuKeys?: Record<string, () => void> | undefined;
+  layout?: SheetLayout | undefined;
   /** The page of a row, opened by Enter or a double click. */
   onOpen?: ((row: number) => void) | undefined;
   /** Lets cells be typed over: by F2, by typing, or by a double click. Returns what is wrong with the text, if anything. */
@@ -40,6 +47,8 @@ type Props = {
 const GUTTER = 44;
 const HEADINGS = 49;
 const FOOTING = 36;
+/** By how much a key makes a column wider or narrower. */
+const WIDENED = 16;
 
 /**
  * A grid of rows after the WAI-ARIA grid pattern: one tab stop, arrows move, Shift extends, Ctrl+C copies, Enter on
@@ -56,6 +65,10 @@ export function Sheet({
   onSelect,
   onCopy,
   menu,
+  cellMenu,
+  keys = {},
+  menuKeys = {},
+  layout,
   onOpen,
   edit,
   rowNumber,
@@ -66,11 +79,22 @@ export function Sheet({
   const id = useId();
   const [focused, setFocused] = useState(false);
   const scale = useTextScale();
-  const columns = useMemo(() => (scale === 1 ? given : given.map((c) => ({ ...c, width: Math.round(c.width * scale) }))), [given, scale]);
+  const [pulled, setPulled] = useState<{ column: string; width: number } | null>(null);
+  const columns = useMemo(
+    () =>
+      given.map((c) => {
+        const width = Math.round(c.width * scale);
+        return c.id === pulled?.column ? { ...c, width: pulled.width, fixed: true } : { ...c, width };
+      }),
+    [given, scale, pulled],
+  );
+  const frozen = layout?.frozen ?? 0;
   const gutter = Math.round(GUTTER * scale);
   const rowHeight = Math.round(ROW_HEIGHTS[useDensity()] * scale);
   const { virtual, items, above } = useRowsInSight(scroller, rowCount, rowHeight, scale, onWindow);
-  const template = `${gutter}px ${columns.map((c) => `minmax(${c.width}px, ${c.right ? `${c.width}px` : "1fr"})`).join(" ")}`;
+  const stretches = (c: SheetColumn, at: number) => !c.right && !c.fixed && at >= frozen;
+  const template = `${gutter}px ${columns.map((c, i) => `minmax(${c.width}px, ${stretches(c, i) ? "1fr" : `${c.width}px`})`).join(" ")}`;
+  const left = (index: number) => frozenAt(columns, index, frozen, gutter);
   const width = gutter + columns.reduce((sum, c) => sum + c.width, 0);
   const size = () => ({
     rows: rowCount,
@@ -81,10 +105,14 @@ export function Sheet({
   const focus = () => scroller.current?.focus({ preventScroll: true });
   const { at, range, move, selectAll } = useSelection(size, (row) => virtual.scrollToIndex(laidOutPlace(row, rowCount)), onSelect);
   const { typing, begin, input } = useTyping(edit, columns, move, focus);
+  const [opening, setOpening] = useState(false);
+  useColumnInSight(scroller, `${id}-${at.row}-${at.column}`, at.column < frozen ? 0 : (left(frozen - 1) ?? gutter) + (columns[frozen - 1]?.width ?? 0));
 
-  const plain: Record<Exclude<SheetDeed["does"], "move" | "type">, () => void> = {
+  const here = columns[at.column]?.id ?? "";
+  const plain: Record<Exclude<SheetDeed["does"], "move" | "type" | "widen" | "place" | "own">, () => void> = {
+    cellMenu: () => setOpening(true),
     menu: () => scroller.current?.querySelector<HTMLElement>(`[id="${id}--1-${at.column}"] button`)?.click(),
-    sort: () => onSort?.(columns[at.column]?.id ?? ""),
+    sort: () => onSort?.(here),
     open: () => onOpen?.(at.row),
     remove: () => range && edit?.remove?.(range),
     copy: () => range && onCopy?.(range),
@@ -92,12 +120,29 @@ export function Sheet({
   };
   function onKeyDown(event: KeyboardEvent): void {
     if (typing || event.target !== scroller.current) return;
-    const can = { type: Boolean(edit), remove: Boolean(edit?.remove), open: Boolean(onOpen), selected: range !== null };
-    const deed = sheetDeed({ key: event.key, far: event.ctrlKey || event.metaKey, alt: event.altKey }, at, size(), can);
+    const can = {
+      type: Boolean(edit),
+      remove: Boolean(edit?.remove),
+      open: Boolean(onOpen),
+      selected: range !== null,
+      layOut: Boolean(layout),
+      cellMenu: Boolean(cellMenu),
+      keys: Object.keys({ ...keys, ...menuKeys }).join(" "),
+    };
+    const deed = sheetDeed({ key: event.key, far: event.ctrlKey || event.metaKey, alt: event.altKey, shift: event.shiftKey }, at, size(), can);
     if (!deed) return;
     if (deed.does === "move") move(deed.to, event.shiftKey);
     else if (deed.does === "type") begin(at, deed.first);
-    else plain[deed.does]();
+    else if (deed.does === "widen") layout?.onWidth(here, (columns[at.column]?.width ?? 0) / scale + deed.by * WIDENED);
+    else if (deed.does === "place") {
+      layout?.onShift(here, deed.by);
+      move({ row: at.row, column: at.column + deed.by }, false);
+    } else if (deed.does === "own") {
+      keys[deed.key]?.(at, range);
+      const menuKey = menuKeys[deed.key];
+      menuKey?.();
+      if (menuKey) plain.menu();
+    } else plain[deed.does]();
     event.preventDefault();
   }
 
@@ -124,6 +169,17 @@ export function Sheet({
           focused={focused && at.row === -1 ? at.column : null}
           onSort={onSort}
           menu={menu}
+          left={left}
+          layout={
+            layout && {
+              ...layout,
+              onPull: (column, wide) => setPulled({ column, width: wide }),
+              onWidth: (column, wide) => {
+                setPulled(null);
+                layout.onWidth(column, wide === null ? null : wide / scale);
+              },
+            }
+          }
         />
         <div style={{ height: virtual.getTotalSize(), position: "relative" }}>
           {items.map(({ index: place, start }) => {
@@ -141,6 +197,18 @@ export function Sheet({
                 number={rowNumber ? rowNumber(index) : index + 1}
                 tone={rowTone?.(index)}
                 onOpen={onOpen && (() => onOpen(index))}
+                left={left}
+                menu={
+                  cellMenu && at.row === index && range
+                    ? { label: WORDS.cellMenu, opening, onOpened: () => setOpening(false), onClosed: focus, content: (close) => cellMenu(at, range, close) }
+                    : null
+                }
+                onMenu={(column) => {
+                  if (!cellMenu) return false;
+                  if (!isWithin(range, index, column)) move({ row: index, column }, false);
+                  setOpening(true);
+                  return true;
+                }}
                 focused={focused && at.row === index ? at.column : null}
                 isSelected={(column) => isWithin(range, index, column)}
                 typed={typing?.row === index ? { column: typing.column, input } : null}
@@ -155,7 +223,7 @@ export function Sheet({
           })}
         </div>
         {rowCount === 0 && empty}
-        {footing && <SheetFooting columns={columns} template={template} rowIndex={rowCount + 2} footing={footing} />}
+        {footing && <SheetFooting columns={columns} template={template} rowIndex={rowCount + 2} footing={footing} left={left} />}
       </div>
     </div>
   );
@@ -190,10 +258,24 @@ function useRowsInSight(
   return { virtual, items, above };
 }
 
-type FootingProps = { columns: SheetColumn[]; template: string; rowIndex: number; footing: SheetCell[] };
+/** Brings the cell that has the focus in sight sideways, beside the columns that stay. @param behind how much of the left is covered by those */
+function useColumnInSight(scroller: RefObject<HTMLDivElement | null>, cell: string, behind: number): void {
+  useEffect(() => {
+    const box = scroller.current;
+    const at = document.getElementById(cell);
+    if (!box || !at) return;
+    const [outer, inner] = [box.getBoundingClientRect(), at.getBoundingClientRect()];
+    const past = inner.right - (outer.left + box.clientWidth);
+    const before = outer.left + behind - inner.left;
+    if (before > 0) box.scrollLeft -= before;
+    else if (past > 0) box.scrollLeft += Math.min(past, -before);
+  }, [scroller, cell, behind]);
+}
+
+type FootingProps = { columns: SheetColumn[]; template: string; rowIndex: number; footing: SheetCell[]; left: (index: number) => number | undefined };
 
 /** The footing of a sheet, which stays in sight. */
-function SheetFooting({ columns, template, rowIndex, footing }: FootingProps) {
+function SheetFooting({ columns, template, rowIndex, footing, left }: FootingProps) {
   return (
     <div
       role="row"
@@ -201,7 +283,7 @@ function SheetFooting({ columns, template, rowIndex, footing }: FootingProps) {
       className="sticky bottom-0 z-10 grid h-9 border-t border-b-[3px] border-t-ink border-b-ink bg-sheet font-semibold [border-bottom-style:double]"
       style={{ gridTemplateColumns: template }}
     >
-      <div role="rowheader" className="border-r-[3px] border-double border-column">
+      <div role="rowheader" className="sticky left-0 z-2 border-r-[3px] border-double border-column bg-sheet">
         <span className="sr-only">{WORDS.footing}</span>
       </div>
       {columns.map((c, i) => (
@@ -210,7 +292,8 @@ function SheetFooting({ columns, template, rowIndex, footing }: FootingProps) {
           role="gridcell"
           tabIndex={-1}
           aria-colindex={i + 2}
-          className={`${CELL} ${c.right ? "justify-end" : ""} ${footing[i]?.tone ? TONES[footing[i].tone] : ""}`}
+          style={{ left: left(i) }}
+          className={`${CELL} ${left(i) === undefined ? "" : "sticky z-1 bg-sheet"} ${c.right ? "justify-end" : ""} ${footing[i]?.tone ? TONES[footing[i].tone] : ""}`}
         >
           {footing[i]?.text}
         </div>

@@ -1,4 +1,5 @@
 import type { ReactNode } from "react";
+import { CellMenu, type CellMenuProps } from "./CellMenu";
 import { Sparkline } from "./Sparkline";
 import { CELL, type SheetCell, type SheetColumn, TONES } from "./sheetParts";
 import { WORDS } from "./words";
@@ -23,6 +24,12 @@ type Props = {
   isSelected: (column: number) => boolean;
   /** The cell that is typed over, and what stands in its place. */
   typed: { column: number; input: ReactNode } | null;
+  /** How far from the left a column stands that stays in sight. */
+  left: (index: number) => number | undefined;
+  /** What the cell with the focus offers. */
+  menu: CellMenuProps | null;
+  /** Asked for by a right click; false where there is none. */
+  onMenu: (column: number) => boolean;
   /** A press on a cell, or the pointer drawn over it. */
   onPress: (column: number, extend: boolean) => void;
   onEnter: (column: number) => void;
@@ -31,26 +38,29 @@ type Props = {
 
 /** One row of a sheet, with its number in the gutter. */
 export function SheetRow(props: Props) {
-  const { id, index, top, height, columns, template, cells, number, tone, onOpen, typed } = props;
+  const { id, index, top, height, columns, template, cells, number, tone, onOpen, typed, left } = props;
   return (
     <div
       role="row"
       aria-rowindex={index + 2}
-      className={`absolute inset-x-0 grid border-b border-hairline ${tone ? ROW_TONES[tone] : ""}`}
+      className={`absolute inset-x-0 grid border-b border-hairline ${tone ? ROW_TONES[tone] : "bg-sheet"}`}
       style={{ gridTemplateColumns: template, height, transform: `translateY(${top}px)`, zIndex: typed ? 5 : undefined }}
     >
       <div
         role="rowheader"
         onDoubleClick={onOpen}
-        className={`flex items-center justify-end border-r-[3px] border-double border-column pr-2 text-tiny ${tone ? "text-soft" : "text-faint"} ${onOpen ? "cursor-pointer hover:text-bottle" : ""}`}
+        className={`sticky left-0 z-2 flex items-center justify-end border-r-[3px] bg-inherit border-double border-column pr-2 text-tiny ${tone ? "text-soft" : "text-faint"} ${onOpen ? "cursor-pointer hover:text-bottle" : ""}`}
         title={onOpen ? WORDS.doubleClickOrPressEnter : undefined}
       >
         {number}
       </div>
       {columns.map((c, i) => {
         const cell = cells?.[i];
+        const stays = left(i);
+        const filled = props.isSelected(i) || cell?.tone === "subtotal";
         const looks = [
           CELL,
+          stays === undefined ? "relative" : `sticky z-1 ${filled ? "" : "bg-inherit"}`,
           c.right ? "justify-end" : "",
           cell?.tone ? TONES[cell.tone] : "",
           props.isSelected(i) ? "bg-bottle-tint" : "",
@@ -65,8 +75,13 @@ export function SheetRow(props: Props) {
             tabIndex={-1}
             aria-colindex={i + 2}
             aria-selected={props.isSelected(i)}
+            style={{ left: stays }}
+            onContextMenu={(e) => {
+              if (!here && props.onMenu(i)) e.preventDefault();
+            }}
             onMouseDown={(e) => {
-              if (here) return;
+              // A right click opens the menu of what is selected.
+              if (here || e.button === 2) return;
               props.onPress(i, e.shiftKey);
               e.preventDefault();
             }}
@@ -83,6 +98,7 @@ export function SheetRow(props: Props) {
             ) : (
               <span className="h-2 w-2/3 rounded bg-hairline" />
             )}
+            {props.menu && props.focused === i && !here && <CellMenu {...props.menu} right={c.right} />}
           </div>
         );
       })}

@@ -2,11 +2,12 @@ import { expect, test } from "vitest";
 import { type SheetCan, sheetDeed } from "./sheetKeys";
 
 const size = { rows: 5, columns: 3, firstColumn: 0 as const, page: 2 };
-const all: SheetCan = { type: true, remove: true, open: true, selected: true };
-const none: SheetCan = { type: false, remove: false, open: false, selected: false };
+const all: SheetCan = { type: true, remove: true, open: true, selected: true, layOut: true, cellMenu: false, keys: "" };
+const none: SheetCan = { type: false, remove: false, open: false, selected: false, layOut: false, cellMenu: false, keys: "" };
+const own: SheetCan = { ...none, cellMenu: true, keys: "f F2" };
 const deed = (keys: string, row: number, can = all, rows = 5) => {
   const [key = "", ...held] = keys.split("+").reverse();
-  return sheetDeed({ key, far: held.includes("Ctrl"), alt: held.includes("Alt") }, { row, column: 1 }, { ...size, rows }, can);
+  return sheetDeed({ key, far: held.includes("Ctrl"), alt: held.includes("Alt"), shift: held.includes("Shift") }, { row, column: 1 }, { ...size, rows }, can);
 };
 
 test.each([
@@ -25,6 +26,24 @@ test.each([
   ["Ctrl+a", -1, { does: "all" }],
 ])("%s on row %i", (keys, row, does) => {
   expect(deed(keys, row)).toEqual(does);
+});
+
+test.each([
+  ["ContextMenu", -1, { does: "menu" }],
+  ["Shift+F10", 2, { does: "cellMenu" }],
+  ["Alt+ArrowDown", 2, { does: "cellMenu" }],
+  ["f", -1, { does: "own", key: "f" }],
+  ["F2", 1, { does: "own", key: "F2" }],
+  ["g", 1, null],
+  ["Ctrl+f", 1, null],
+])("%s on row %i of a sheet with menus and keys of its own", (keys, row, does) => {
+  expect(deed(keys, row, own)).toEqual(does);
+});
+test("columns are laid out from their headings alone", () => {
+  expect(deed("Shift+ArrowRight", -1)).toEqual({ does: "widen", by: 1 });
+  expect(deed("Ctrl+Shift+ArrowLeft", -1)).toEqual({ does: "place", by: -1 });
+  expect(deed("Shift+ArrowRight", 1)).toEqual({ does: "move", to: { row: 1, column: 2 } });
+  expect(deed("Shift+ArrowRight", -1, none)).toEqual({ does: "move", to: { row: -1, column: 2 } });
 });
 
 test.each(["F2", "Delete", "7", " ", "Escape", "Tab"])("%s on a heading is the browser's", (keys) => {

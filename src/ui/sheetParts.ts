@@ -6,6 +6,8 @@ export type SheetColumn = {
   origin?: string;
   right: boolean;
   width: number;
+  /** Its width was set by a person, so it does not stretch. */
+  fixed?: boolean | undefined;
   sorted?: "up" | "down" | undefined;
   tone?: "derived" | undefined;
 };
@@ -21,6 +23,24 @@ export type SheetEdit = {
   save: (row: number, column: number, text: string) => Promise<string | null>;
   remove?: (range: Range) => void;
 };
+
+/** Lets columns be resized and moved: by dragging, or by keys on a heading. The first `frozen` stay in sight. */
+export type SheetLayout = {
+  frozen: number;
+  /** null: as wide as its values. */
+  onWidth: (column: string, width: number | null) => void;
+  /** null: last. */
+  onPlace: (column: string, before: string | null) => void;
+  onShift: (column: string, by: -1 | 1) => void;
+};
+
+/** Pixels between which a column can be dragged. */
+export const LEAST_PULLED = 40;
+export const MOST_PULLED = 1000;
+
+/** How far from the left a frozen column stands, in pixels; undefined where it moves. */
+export const frozenAt = (columns: SheetColumn[], index: number, frozen: number, gutter: number): number | undefined =>
+  index < frozen ? columns.slice(0, index).reduce((sum, c) => sum + c.width, gutter) : undefined;
 
 /** Pixels of a row, by how close rows stand. */
 export const ROW_HEIGHTS = { comfortable: 30, compact: 24 } as const;

@@ -1,5 +1,7 @@
 /** The words of this section, as a person reads them. */
 export const WORDS = {
+  cellMenu: "Menu of the cell",
+  widthOf: (heading: string | number) => `Width of ${heading}: drag, or double-click to fit`,
   doubleClickOrPressEnter: "Double-click or press Enter to open the folio",
   footing: "Footing",
   hideMargin: "Hide margin",

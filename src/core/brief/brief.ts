@@ -31,8 +31,11 @@ export type PhraseTarget =
   | { kind: "firstOf" }
   | { kind: "field"; name: string };
 
-/** A run of words: plain, or a control that edits the description. */
-export type Phrase = { text: string; target?: PhraseTarget; tone?: "parameter" };
+/** A run of words: plain, or a control that edits the description. A value that is not given yet waits. */
+export type Phrase = { text: string; target?: PhraseTarget; tone?: "parameter" | "waiting" };
+
+/** What stands in a sentence in place of a value that is not given yet. */
+export const OPEN_VALUE = "…";
 
 const say = (words: string): Phrase => ({ text: words });
 
@@ -194,7 +197,7 @@ function valueWords(value: Value, { scope, schema, locale }: Saying): string {
   if (value.kind === "person") return "the signed-in person";
   if (value.kind === "column") return operandWords(value, scope);
   if (value.kind === "rows") return rowsWords(value, schema);
-  if (value.text === "") return "…";
+  if (value.text === "") return OPEN_VALUE;
   if (isIsoDate(value.text)) return writeDate(value.text, locale);
   const [day = "", time = ""] = value.text.split(" ");
   return isIsoDate(day) && readTimestamp(value.text) !== null ? `${writeDate(day, locale)} ${time.slice(0, 5)}` : value.text;
@@ -238,20 +241,23 @@ function comparisonPhrases(condition: Condition, saying: Saying): Phrase[] {
   const value = (index: number): Phrase => {
     const at = values[index] ?? { kind: "value", text: "" };
     const period = takesPeriod(operator) && at.kind === "value" && at.text !== "";
-    return {
-      text: period ? stretchWords(at.text, saying.locale) : valueWords(at, saying),
-      target: { kind: "value", id, index },
-      ...(at.kind === "parameter" ? { tone: "parameter" as const } : {}),
-    };
+    const words = period ? stretchWords(at.text, saying.locale) : valueWords(at, saying);
+    return valuePhrase(words, { kind: "value", id, index }, at.kind === "parameter");
   };
   const says = OPERATORS[operator].words(type);
   const phrases: Phrase[] = [{ text: words, target: { kind: "conditionField", id } }, say(" "), { text: says, target: { kind: "operator", id } }];
   const shape = OPERATORS[operator].values;
   if (shape === 1 || shape === "rows") phrases.push(say(" "), value(0));
   if (shape === 2) phrases.push(say(" "), value(0), say(says.endsWith("from") ? " to " : " and "), value(1));
-  if (shape === "many") phrases.push(say(" "), { text: values.map((v) => valueWords(v, saying)).join(", ") || "…", target: { kind: "value", id, index: 0 } });
+  if (shape === "many") phrases.push(say(" "), valuePhrase(values.map((v) => valueWords(v, saying)).join(", "), { kind: "value", id, index: 0 }));
   if (OPERATORS[operator].negates) phrases.push(say(" (or is empty)"));
   return phrases;
+}
+
+/** A value in a sentence; of one that is not given yet, the place where it goes. */
+function valuePhrase(words: string, target: PhraseTarget, parameter = false): Phrase {
+  if (parameter) return { text: words, target, tone: "parameter" };
+  return words === "" || words === OPEN_VALUE ? { text: OPEN_VALUE, target, tone: "waiting" } : { text: words, target };
 }
 
 /** One comparison of a link in words, as seen from one of its tables: "lodged on is on or after rate.valid from". */

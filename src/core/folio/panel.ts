@@ -1,10 +1,10 @@
 import { PARENT } from "../derive/parent";
 import { writtenOut } from "../posting/coerce";
 import { mapComparisons } from "../query/conditions";
-import { firstColumns } from "../query/edit";
+import { bring, firstColumns, stepsToJoin, tableOf } from "../query/edit";
 import { emptyQuery } from "../query/empty";
 import type { Condition, ConditionTree, QuerySpec, Value } from "../query/spec";
-import { comparisons, findColumn, findTable, MIRRORED, type Schema, stepsFrom, type Table } from "../schema/schema";
+import { comparisons, findColumn, findTable, MIRRORED, type Schema, type Step, stepsFrom, type Table } from "../schema/schema";
 import { type Checked, type Problem, problem } from "../types/problem";
 import { type Cell, isMisfit } from "../types/valueType";
 import type { FolioSpec, Panel } from "./spec";
@@ -100,10 +100,33 @@ export function rowQuery(table: Table, key: string[]): QuerySpec {
   return { ...emptyQuery(table.name), columns, conditions, limit: 1 };
 }
 
-/** A query with the key of its source beside its columns, hidden, so that a row of it can be opened: the key's places. */
-export function withKey(spec: QuerySpec, schema: Schema): { spec: QuerySpec; key: string[] } | null {
-  const table = findTable(schema, spec.source);
+/**
+ * A query with the key of its source beside its columns, hidden, or that of a table along links from it, so that a row of
+ * it can be opened: the key's places. null where such a row cannot be told.
+ */
+export function withKey(spec: QuerySpec, schema: Schema, steps: Step[] = []): { spec: QuerySpec; table: string; key: string[] } | null {
+  const { spec: brought, join } = bring(spec, steps);
+  const table = findTable(schema, tableOf(brought, schema, join) ?? "");
   if (!table || table.key.length === 0 || spec.grouped) return null;
-  const added = table.key.map((column, i) => ({ id: `folio key ${i}`, value: { kind: "field" as const, join: "", column }, hidden: true }));
-  return { spec: { ...spec, columns: [...spec.columns, ...added] }, key: added.map((c) => c.id) };
+  const added = table.key.map((column, i) => ({ id: `folio key ${i}`, value: { kind: "field" as const, join, column }, hidden: true }));
+  return { spec: { ...brought, columns: [...brought.columns, ...added] }, table: table.name, key: added.map((c) => c.id) };
+}
+
+/** A row that a cell belongs to or names, besides the row of the sheet: by the links to it, all of which lead to one. */
+export type LinkedRow = { steps: Step[]; words: string };
+
+/** The rows that can be opened from a column: that of the table it is of, and those its own value links to. */
+export function linkedRows(spec: QuerySpec, schema: Schema, id: string): LinkedRow[] {
+  const value = spec.columns.find((c) => c.id === id)?.value;
+  if (spec.grouped || value?.kind !== "field") return [];
+  const steps = stepsToJoin(spec, value.join);
+  const named = (walk: Step[]): LinkedRow[] => {
+    const sides = walk.map(({ link, toward }) => schema.links.find((l) => l.id === link)?.[toward]);
+    const last = sides.at(-1);
+    return last && sides.every((side) => side?.leadsTo === "one") ? [{ steps: walk, words: last.name }] : [];
+  };
+  const table = tableOf(spec, schema, value.join);
+  const isOfLink = value.join !== "" && steps.length === 0;
+  const onward = isOfLink || !table ? [] : stepsFrom(schema, table).filter((s) => s.near.columns.length === 1 && s.near.columns[0] === value.column);
+  return [...named(steps), ...onward.flatMap(({ step }) => named([...steps, step]))];
 }

@@ -1,10 +1,11 @@
 import { type Expr, isTrue } from "../expression/expr";
+import { hasKey } from "../query/groupKeys";
 import { rowsWhere } from "../query/over";
 import type { Plan, PlanCondition } from "../query/plan";
 import type { Cell } from "../types/valueType";
 import type { CellPick, PivotStep } from "./pick";
 import type { Heading, Pivot, PivotPlan, PlannedAxis } from "./pivot";
-import { hasKey, inRest } from "./slots";
+import { inRest } from "./slots";
 
 /** The cell under two headings of a pivot, as its rows are asked for. */
 export const pickAt = ({ down, across }: Pivot, line: { heading: number }, column: { heading: number }): CellPick => ({

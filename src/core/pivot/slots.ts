@@ -1,4 +1,5 @@
 import { both, call, type Expr, literal, negated } from "../expression/expr";
+import { hasKey } from "../query/groupKeys";
 import type { PlanColumn } from "../query/plan";
 import { type Cell, yesno } from "../types/valueType";
 import type { PlannedAxis } from "./pivot";
@@ -13,12 +14,6 @@ export type Slots = {
   /** The heading that a row of the grouping belongs to; null for what lies below a rest. */
   find: (root: Node, levels: number, row: Cell[], from: number) => Node | null;
 };
-
-/** A condition that an expression has a key's value; empty is a value here. */
-export function hasKey(expr: Expr, key: Cell): Expr {
-  if (key === null || typeof key === "object") return call("isNull", [expr], yesno);
-  return call("is", [expr, literal(String(key), expr.type)], yesno);
-}
 
 /** A condition that an expression has a value, and none of those given. */
 export function inRest(expr: Expr, kept: Cell[]): Expr {

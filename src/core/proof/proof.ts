@@ -54,7 +54,9 @@ export type Proof = {
 export type ProofPick =
   | { part: "source" | "kept" | "sheet" }
   | { part: "leftOut" | "leftOutGroups"; id: string }
-  | { part: "found" | "missing" | "added" | "unmatched" | "repeated"; id: string };
+  | { part: "found" | "missing" | "added" | "unmatched" | "repeated"; id: string }
+  /** Of a group, by the values of its first keys, all or some; with a column, only those that its figure counts. */
+  | { part: "group"; keys: (string | number | null)[]; column?: string | undefined };
 
 /** What a query itself comes to before its limit, as it is compiled: its rows, and its footing. */
 export function sheetSql(plan: Plan, dialect: Dialect): { rows: Sql; footing: FootingSql } {

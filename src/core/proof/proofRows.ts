@@ -1,7 +1,8 @@
 import { aliasesOf, both, call, type Expr, isTrue, literal, negated } from "../expression/expr";
+import { hasKey } from "../query/groupKeys";
 import { JOIN_WAYS } from "../query/joinWays";
 import { canCount, countsOf, foundExpr, matchesExpr, nearFound } from "../query/matches";
-import { type Plan, type PlanColumn, type PlanCondition, uncut } from "../query/plan";
+import { isKey, type Plan, type PlanColumn, type PlanCondition, uncut } from "../query/plan";
 import { findColumn } from "../schema/schema";
 import { whole, yesno } from "../types/valueType";
 import { kept, partJoins } from "./parts";
@@ -31,7 +32,9 @@ export function planProofRows(plan: Plan, pick: ProofPick): Plan | null {
   if (pick.part === "kept") return withTies({ ...base, conditions: parts.flatConditions });
   const all = { ...base, joins: plan.joins, conditions: plan.conditions };
   const grouped = uncut(plan);
-  if (pick.part === "sheet") return withTies({ ...all, ...(plan.groupConditions.length > 0 ? { ofGroups: grouped } : {}) });
+  const shown = { ...all, ...(plan.groupConditions.length > 0 ? { ofGroups: grouped } : {}) };
+  if (pick.part === "sheet") return withTies(shown);
+  if (pick.part === "group") return withTies({ ...shown, conditions: [...plan.conditions, ...groupConditions(plan, pick)] });
   if (!("id" in pick)) return null;
   if (pick.part === "leftOutGroups") {
     const at = plan.groupConditions.findIndex((c) => c.id === pick.id);
@@ -96,6 +99,19 @@ export function planProofRows(plan: Plan, pick: ProofPick): Plan | null {
     }
     return { ...base, conditions: [test(never, "none")] };
   }
+}
+
+/** What tells the rows of a group, or of several that have their first keys in common. */
+function groupConditions({ columns }: Plan, { keys, column }: Extract<ProofPick, { part: "group" }>): PlanCondition[] {
+  const condition = ({ id, heading }: PlanColumn, expr: Expr): PlanCondition => ({ id: `group ${id}`, expr, label: heading });
+  const ofKeys = columns.filter(isKey).flatMap((c, i) => {
+    const key = keys[i];
+    return key === undefined || !c.expr ? [] : [condition(c, isTrue(hasKey(c.expr, key)))];
+  });
+  const figure = columns.find((c) => c.id === column);
+  // What a figure does not count is empty to it.
+  const counted = figure?.figure && figure.figure !== "formula" && figure.expr ? [condition(figure, call("isNotNull", [figure.expr], yesno))] : [];
+  return [...ofKeys, ...counted];
 }
 
 const never: Expr = call("is", [literal("0", whole), literal("1", whole)], yesno);

@@ -18,7 +18,12 @@ type Writes = { dialect: Dialect; expr: (expr: Expr) => string; checked: (expr: 
 export type Own = { sql: string; name: string; of?: Expr };
 
 /** What is selected of a plan's rows, by name: a column, or SQL over the tables they come from. */
-export type Selected = { name: string; column: PlanColumn } | { name: string; sql: string };
+export type Selected =
+  | { name: string; column: PlanColumn /** How its SQL is written where a person reads it. */; shown?: (sql: string) => string }
+  | { name: string; sql: string };
+
+/** A column's SQL as it is selected. */
+export const asShown = (selected: Extract<Selected, { column: PlanColumn }>, sql: string): string => selected.shown?.(sql) ?? sql;
 
 /**
  * The rows of a plan that are looked at again:
@@ -51,7 +56,7 @@ export function rowsAgain(plan: Plan, writer: Writes, select: Selected[], rowsSq
   const byRows = plan.order.filter((o) => !plan.columns[columnAt(o.column)]?.window);
   const place = first ? [`ROW_NUMBER() OVER (${[beside.parted(first.per), beside.ordered(byRows)].filter(Boolean).join(" ")}) AS place`] : [];
   const again = `SELECT ${["r.*", ...windows, ...place].join(",\n  ")}\nFROM (\n${rows}\n) AS r`;
-  const listed = select.map((s) => `${"sql" in s ? `w.${quoted(`x ${s.name}`)}` : shown.name(columnAt(s.column.id))} AS ${quoted(s.name)}`);
+  const listed = select.map((s) => `${"sql" in s ? `w.${quoted(`x ${s.name}`)}` : asShown(s, shown.name(columnAt(s.column.id)))} AS ${quoted(s.name)}`);
   const kept = first ? `WHERE place <= ${Math.trunc(first.rows)}` : "";
   return [`SELECT ${listed.join(",\n  ")}\nFROM (\n${again}\n) AS w`, kept, inOrder ? shown.ordered(plan.order) : "", limit].filter(Boolean).join("\n");
 }

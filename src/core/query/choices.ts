@@ -108,3 +108,7 @@ export type WindowName = (typeof WINDOW_NAMES)[number];
 /** Which row a difference is taken from: the one before in order, that of the period before, or of the same period a year before. */
 export const BACK_NAMES = ["row", "period", "year"] as const;
 export type BackName = (typeof BACK_NAMES)[number];
+
+/** Pixels of a column of a sheet. */
+export const LEAST_WIDTH = 40;
+export const MOST_WIDTH = 1000;

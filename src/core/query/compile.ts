@@ -1,8 +1,8 @@
 import { type Expr, type FigureExpr, figureWhere, withFigures } from "../expression/expr";
 import { functionSql, mayOutgrow, passesOn } from "../expression/functions";
 import type { LinkComparison, Table } from "../schema/schema";
-import { isNumber, text, type ValueType, whole } from "../types/valueType";
-import { type Own, orderTerms, rowsAgain, type Selected } from "./again";
+import { digitsOf, isNumber, scaleOf, text, type ValueType, whole } from "../types/valueType";
+import { asShown, type Own, orderTerms, rowsAgain, type Selected } from "./again";
 import { AGGREGATES } from "./aggregates";
 import type { JoinWay, StackName } from "./choices";
 import { type Dialect, quoted } from "./dialect/dialect";
@@ -286,13 +286,16 @@ export function compileRows(plan: Plan, dialect: Dialect, window?: { offset: num
   return { ...writer.sql(text), columns };
 }
 
+/** A decimal as a number with its point: what is kept is a whole number of its last digits. */
+const withPoint = (type: ValueType) => (sql: string) => (scaleOf(type) > 0 ? `ROUND(${sql} / 1e${scaleOf(type)}, ${digitsOf(type)})` : sql);
+
 /**
- * The SQL of a sheet for a person to read, its columns by their headings; and the same with each value in its place, to
- * be run by another program. It is never run here.
+ * The SQL of a sheet for a person to read, its columns by their headings, decimals with their point; and the same with
+ * each value in its place, to be run by another program. It is never run here.
  */
 export function readableSql(plan: Plan, dialect: Dialect): Sql & { written: string } {
   const sqlBy = (writer: SqlWriter): string => {
-    const select = plan.columns.map((column) => ({ column, name: column.heading }));
+    const select = plan.columns.map((column) => ({ column, name: column.heading, shown: withPoint(column.type) }));
     return rowsSql(plan, writer, select, { ordered: true });
   };
   const literalSql = (value: string | null, type: ValueType): string => {
@@ -350,7 +353,7 @@ export function rowsSql(plan: Plan, writer: SqlWriter, select: Selected[], { ord
   const limit = window === "seen to" ? "" : limitSql(plan.limit, window);
   const inOrder = ordered || limit !== "";
   if (looksAgain(plan)) return rowsAgain(plan, writer, select, (own) => rowsToSeeAgain(plan, writer, own), inOrder, limit);
-  const listed = select.map((s) => `${"sql" in s ? s.sql : selectedSql(s.column, writer, ordered)} AS ${quoted(s.name)}`);
+  const listed = select.map((s) => `${"sql" in s ? s.sql : asShown(s, selectedSql(s.column, writer, ordered))} AS ${quoted(s.name)}`);
   const exprs = inOrder ? plan.columns.flatMap(exprsOf) : select.flatMap((s) => ("sql" in s ? plan.columns.flatMap(exprsOf) : exprsOf(s.column)));
   const order = inOrder ? orderSql(plan, writer) : "";
   return [`SELECT ${listed.join(",\n  ")}`, bodySql(plan, writer, exprs, { unordered: !inOrder }), order, limit].filter(Boolean).join("\n");

@@ -13,6 +13,12 @@ export function sortBy(spec: QuerySpec, column: string): QuerySpec {
   return { ...spec, order: first.direction === "up" ? [{ column, direction: "down" }, ...rest] : rest };
 }
 
+/** Sorting by a column in one direction, before the other orders. */
+export const orderBy = (spec: QuerySpec, column: string, direction: "up" | "down"): QuerySpec => ({
+  ...spec,
+  order: [{ column, direction }, ...spec.order.filter((o) => o.column !== column)],
+});
+
 /** Another column to order by, after those there are. */
 export const addOrder = (spec: QuerySpec, column: string): QuerySpec => ({ ...spec, order: [...spec.order, { column, direction: "up" }] });
 

@@ -216,7 +216,7 @@ describe("what a person reads of a query", () => {
       return readableSql(resolved.value, sqlite);
     };
     const { text, values, written } = shown("7");
-    expect(text).toContain('"crate"."price" AS "Price ""net"""');
+    expect(text).toContain('ROUND("crate"."price" / 1e2, 2) AS "Price ""net"""');
     expect(text).not.toContain("O'Neill");
     expect(values.map((v) => v.value)).toEqual(["O'Neill", "1250", "7", "1"]);
     expect(written).toContain("= 'O''Neill'");

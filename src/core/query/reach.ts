@@ -3,9 +3,9 @@ import { findTable, type Schema, type Step, stepsFrom, type Table } from "../sch
 import { isComparable, type ValueType } from "../types/valueType";
 import { bring, joinAt, tableOf } from "./edit";
 import { isLinked } from "./joinWays";
-import { columnWords, type ScopeTable } from "./operands";
+import { columnWords, operandWords, type ScopeTable } from "./operands";
 import { resolveTables } from "./scope";
-import type { Operand, QuerySpec } from "./spec";
+import type { Condition, Operand, QuerySpec } from "./spec";
 
 /** The tables a description reaches, with their names; none where its source is gone. */
 export function scopeOf(spec: QuerySpec, schema: Schema): ScopeTable[] {
@@ -70,6 +70,13 @@ export const ownColumns = (spec: QuerySpec, schema: Schema): Left[] => {
   const scope = scopeOf(spec, schema);
   return spec.columns.filter((c) => c.figure !== "window").map((c) => ({ left: { kind: "column", id: c.id }, words: columnWords(c, scope) }));
 };
+
+/** What a condition asks of, in words. */
+export function leftWords({ left }: Condition, spec: QuerySpec, schema: Schema): string {
+  const scope = scopeOf(spec, schema);
+  const column = left.kind === "column" ? spec.columns.find((c) => c.id === left.id) : undefined;
+  return column ? columnWords(column, scope) : operandWords(left, scope);
+}
 
 /** The columns of a table that rows only have to have rows of. */
 export const matchColumns = (spec: QuerySpec, schema: Schema, join: string): Left[] =>

@@ -6,7 +6,9 @@ import {
   FIGURE_NAMES,
   HOLDS_NAMES,
   JOIN_WAY_NAMES,
+  LEAST_WIDTH,
   MOST_LETTERS,
+  MOST_WIDTH,
   OPERATOR_NAMES,
   PARAMETER_NAME,
   PARAMETER_VALUE_MOST,
@@ -148,6 +150,8 @@ export const columnSchema = z.object({
   separator: z.string().max(20).optional(),
   label: z.string().max(200).optional(),
   hidden: z.boolean().optional(),
+  /** Pixels in a sheet, at the usual size of type; unset: as wide as its values. */
+  width: z.number().int().min(LEAST_WIDTH).max(MOST_WIDTH).optional(),
   format: columnFormatSchema.optional(),
   /** Of a figure over the rows shown: which, and over which of them. Its value is a column of the query, or null. */
   window: z
@@ -219,6 +223,8 @@ const currentSchema = z.object({
   columns: z.array(columnSchema).max(500),
   order: z.array(z.object({ column: id, direction: z.enum(["up", "down"]) })).max(50),
   limit: z.number().nullable(),
+  /** How many of the first columns stay in sight when a sheet is moved sideways. */
+  frozen: z.number().int().min(1).max(50).optional(),
   /** Only the first rows for each value of some columns. */
   firstOf: z.object({ rows: z.number().int().min(1).max(100_000), per: z.array(id).max(20) }).optional(),
   parameters: z.array(parameterSchema).max(60),

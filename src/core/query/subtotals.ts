@@ -1,5 +1,5 @@
 import { type Expr, fieldsOf, literal, withFigures } from "../expression/expr";
-import { type Cell, whole } from "../types/valueType";
+import { type Cell, isMisfit, whole } from "../types/valueType";
 import { orderTerms } from "./again";
 import { compileRows, oneRow, type RowsSql, rowsSql, SqlWriter } from "./compile";
 import { type Dialect, quoted } from "./dialect/dialect";
@@ -64,6 +64,16 @@ export function subtotalOf(plan: Plan, line: Cell[]): { label: number; empty: nu
   const places = keyPlaces(plan);
   const [label, ...empty] = places.slice(Number(line[plan.columns.length] ?? places.length));
   return label === undefined ? null : { label, empty };
+}
+
+/** The keys that a line of a sheet of groups is of: those of its group, or of a subtotal the first ones. What does not fit its type is grouped as empty. */
+export function lineKeys(plan: Plan, line: Cell[]): (string | number | null)[] {
+  const places = keyPlaces(plan);
+  const depth = levelsOf(plan).length > 0 ? Number(line[plan.columns.length] ?? places.length) : places.length;
+  return places.slice(0, depth).map((at) => {
+    const cell = line[at] ?? null;
+    return isMisfit(cell) ? null : cell;
+  });
 }
 
 /** What a subtotal is called, in a sheet and in its files. */

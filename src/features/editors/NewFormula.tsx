@@ -61,8 +61,8 @@ export function FormulaInput({ text, onChange, ...props }: Props & Written) {
 }
 
 /** A formula while it is written for the first time. */
-export function NewFormula({ add, ...props }: Props & { add: (text: string) => void }) {
-  const [formula, setFormula] = useState("");
+export function NewFormula({ add, start = "", ...props }: Props & { add: (text: string) => void; start?: string }) {
+  const [formula, setFormula] = useState(start);
   const written = useWritten(props, formula);
   return (
     <div className="grid w-full gap-2 pt-2">

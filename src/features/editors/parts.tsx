@@ -2,7 +2,7 @@
 
 import { useEffect, useRef, useState } from "react";
 import { reachable, withReached } from "@/core/query/reach";
-import type { Operand, QuerySpec } from "@/core/query/spec";
+import type { Operand, ParameterValues, QuerySpec } from "@/core/query/spec";
 import type { Schema, Table } from "@/core/schema/schema";
 import type { ValueType } from "@/core/types/valueType";
 import { onEnter } from "@/ui/onEnter";
@@ -15,14 +15,25 @@ export type EditorProps = {
   schema: Schema;
   change: (next: QuerySpec) => void;
   close: () => void;
+  /** What is given for the query's parameters, where values are offered from its rows. */
+  values?: ParameterValues;
   /** In a rollup: the table of the row the figure belongs to. */
   parent?: Table | undefined;
 };
 
+type ChoiceProps = {
+  chosen?: boolean;
+  /** The key that does it without the popover. */
+  hint?: string | undefined;
+  onClick: () => void;
+  children: React.ReactNode;
+};
+
 /** One of several choices in a popover. */
-export function Choice({ chosen, onClick, children }: { chosen?: boolean; onClick: () => void; children: React.ReactNode }) {
+export function Choice({ chosen, hint, onClick, children }: ChoiceProps) {
   return (
     <button type="button" aria-pressed={chosen ?? false} onClick={onClick} className={`menu-item ${chosen ? "font-semibold text-bottle" : ""}`}>
+      {hint && <kbd className="float-right pl-3 font-sans text-tiny leading-5 text-faint">{hint}</kbd>}
       {chosen ? "✓ " : ""}
       {children}
     </button>

@@ -1,5 +1,6 @@
 /** The words of this section, as a person reads them. */
 export const WORDS = {
+  linksToNone: (name: string | number) => `This row has no ${name}.`,
   allRows: "all rows",
   backTo: (walk: string | number) => `Back to ${walk}`,
   chartsOfLinkedRows: "Charts of linked rows",

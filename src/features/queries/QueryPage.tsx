@@ -3,13 +3,14 @@
 import dynamic from "next/dynamic";
 import { useRouter } from "next/navigation";
 import { type ComponentProps, useEffect, useState } from "react";
-import { phraseOfProblem, queryBrief } from "@/core/brief/brief";
+import { type PhraseTarget, phraseOfProblem, queryBrief } from "@/core/brief/brief";
 import { withoutPhrase } from "@/core/brief/editPhrase";
 import type { ProofPick } from "@/core/proof/proof";
 import * as edit from "@/core/query/edit";
-import { sortBy } from "@/core/query/editOrder";
 import { openParameters } from "@/core/query/parameters";
+import { leftWords } from "@/core/query/reach";
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
+import { askedNext, openValue as openValueOf } from "@/core/query/waiting";
 import type { Schema } from "@/core/schema/schema";
 import type { Today } from "@/core/types/calendar";
 import { type Problem, sentence } from "@/core/types/problem";
@@ -22,6 +23,7 @@ import { useWalkSteps } from "../desk/useWalkSteps";
 import { phraseKey } from "../editors/phraseKey";
 import { folioOpener } from "../folio/folioOpener";
 import type { SavedObject } from "../keptObject";
+import { listed } from "../listed";
 import { SavedName } from "../SavedName";
 import { UndoButtons } from "../UndoButtons";
 import { type SavedState, useSavedObject } from "../useSavedObject";
@@ -32,7 +34,9 @@ import { ControlTotals } from "./ControlTotals";
 import { PhraseEditor } from "./editors/PhraseEditor";
 import { FieldTree } from "./FieldTree";
 import { ParameterForm } from "./ParameterForm";
+import { pickWords } from "./pickWords";
 import { ProofPanel } from "./proof/ProofPanel";
+import { QueryGrid } from "./QueryGrid";
 import { QuerySheet } from "./QuerySheet";
 import { RunNotices } from "./RunNotices";
 import { useAsked } from "./useAsked";
@@ -59,25 +63,36 @@ export function QueryPage({ saved, schema, today, given = {} }: { saved: SavedQu
   const [values, setValues] = useValues(stored.id, spec, given);
   const [pick, setPick] = useState<ProofPick | undefined>();
   const [tree, setTree] = useState(true);
-  const { settled, plan, picked, run, problems, asked } = useAsked(spec, schema, today, values, pick);
+  const { settled, plan, picked, run, problems, asked, behind, waiting } = useAsked(spec, schema, today, values, pick);
   const [part, setPart] = useMarginPart(problems);
   const wrong = new Map(problems.map((p) => [phraseOfProblem(p, settled), sentence(p)]));
 
   useWalkSteps(stored.id, { spec, plan, footing: run.footing, pick });
 
+  const [opening, setOpening] = useState<string | null>(null);
+  const openValue = (at: { id: string; index: number } | undefined) => setOpening(at ? phraseKey({ kind: "value", ...at }) : null);
   const alter = (next: QuerySpec) => {
     setPick(undefined);
+    openValue(askedNext(spec, next));
     change(next);
+  };
+  /** After the value of a comparison, the next one it needs is asked for. */
+  const closing = (target: PhraseTarget, close: () => void) => () => {
+    close();
+    const condition = target.kind === "value" ? waiting.find((c) => c.id === target.id) : undefined;
+    const index = condition && openValueOf(condition);
+    if (condition && index !== undefined && target.kind === "value" && index > target.index) openValue({ id: condition.id, index });
   };
 
   const deeds: Deed[] = [
-    ...useQueryDeeds({ stored, spec, values, ready: plan !== null }),
+    ...useQueryDeeds({ stored, spec, values, ready: plan !== null && waiting.length === 0 }),
     { words: tree ? WORDS.hideFields : WORDS.showFields, act: () => setTree(!tree) },
     ...(stored.id === null || stored.name === "" ? [] : [{ words: COMMON.delete, tone: "text-vermilion", act: () => void object.remove() }]),
   ];
 
   const back = stored.id ? `/queries/${stored.id}` : "/queries";
-  const openFolio = picked ? undefined : folioOpener({ spec: settled, values, schema, rows: run.rows ?? 0, back, label: stored.name, go: router.push });
+  const openFolio =
+    picked || behind ? undefined : folioOpener({ spec: settled, values, schema, rows: run.rows ?? 0, back, label: stored.name, go: router.push });
 
   return (
     <div className="flex h-full">
@@ -102,35 +117,44 @@ export function QueryPage({ saved, schema, today, given = {} }: { saved: SavedQu
           keyOf={phraseKey}
           problems={wrong}
           onDelete={(target) => alter(withoutPhrase(spec, target))}
-          editor={(target, close) => <PhraseEditor target={target} spec={spec} schema={schema} change={alter} close={close} />}
+          editor={(target, close) => <PhraseEditor {...{ target, spec, schema, values, change: alter }} close={closing(target, close)} />}
+          opening={opening}
+          onOpened={() => setOpening(null)}
         >
           {" "}
           <AddChips spec={spec} schema={schema} change={alter} />
         </Brief>
         <ParameterForm spec={spec} values={values} today={today} setValues={setValues} asked={asked} />
-        <RunNotices problems={problems} run={run} />
+        <RunNotices problems={problems} run={run} behind={behind} />
+        {waiting.length > 0 && (
+          <Notice tone="look">
+            {WORDS.waitsForValue(
+              listed(
+                waiting.map((c) => leftWords(c, spec, schema)),
+                locale,
+              ),
+            )}
+          </Notice>
+        )}
         {pick && picked && (
           <Notice tone="look">
             <span className="flex items-center justify-between gap-3">
-              {WORDS.rowsBehindOneNumberOf}
+              {pickWords(pick, plan ?? picked, locale)}
               <button type="button" className="link" onClick={() => setPick(undefined)}>
                 {WORDS.backToTheQuery}
               </button>
             </span>
           </Notice>
         )}
-        {plan && run.shown ? (
-          <QuerySheet
-            key={pick ? JSON.stringify(pick) : "query"}
-            plan={run.shown.plan}
-            run={run}
+        {run.shown && pick && <QuerySheet key={JSON.stringify(pick)} plan={run.shown.plan} run={run} name={stored.name} />}
+        {run.shown && !pick && (
+          <QueryGrid
+            {...{ spec, schema, values, run, change: alter, openRow: openFolio, openRows: setPick, go: router.push }}
+            question={{ spec: settled, values }}
             name={stored.name}
-            onOpen={openFolio}
-            onSort={picked ? undefined : (column) => alter(sortBy(spec, column))}
           />
-        ) : (
-          <div className="mb-9 flex-1 border border-rule bg-sheet" />
         )}
+        {!run.shown && <div className="mb-9 flex-1 border border-rule bg-sheet" />}
       </section>
       <Margin
         selected={part}

@@ -1,14 +1,15 @@
 "use client";
 
-import { type ComponentProps, useMemo, useState } from "react";
+import { type ComponentProps, type ReactNode, useMemo, useState } from "react";
 import { sparkOf } from "@/core/chart/spark";
+import { writtenOut } from "@/core/posting/coerce";
 import type { Plan, PlanColumn } from "@/core/query/plan";
 import { SUBTOTAL_WORD, subtotalOf } from "@/core/query/subtotals";
 import { type SelectedFigure, selectionFigures } from "@/core/report/selection";
 import { cellWriter, counted, writeCount } from "@/core/types/format";
 import { withUnit } from "@/core/types/unit";
 import { type Cell, isMisfit, isNumber } from "@/core/types/valueType";
-import type { Range } from "@/ui/gridWalk";
+import type { GridPlace, Range } from "@/ui/gridWalk";
 import { Sheet } from "@/ui/Sheet";
 import type { SheetCell } from "@/ui/sheetParts";
 import { copyText } from "../copyText";
@@ -19,6 +20,9 @@ import { WORDS } from "./words";
 /** How much is copied or added up from a selection at most. */
 const MOST_SELECTED = 20_000;
 
+/** How many cells of a selection are asked for in a condition at most. */
+const MOST_PICKED = 1000;
+
 const SPARK_WIDTH = 134;
 
 function widthOf(column: PlanColumn, samples: string[]): number {
@@ -26,15 +30,33 @@ function widthOf(column: PlanColumn, samples: string[]): number {
   return Math.round(Math.max(64, Math.min(300, longest * 6.9 + 22)));
 }
 
+/** How cells are copied: with the headings of their columns, and as they are kept instead of as they are shown. */
+export type CopyHow = { headings?: boolean; exact?: boolean };
+/** The selected cells of one column, as what is done with them reads them. */
+export type PickedCells = {
+  column: PlanColumn;
+  /** null where there are more than are here. */
+  cells: Cell[] | null;
+  row: number;
+  /** All cells of that row; undefined while it is on its way, and of a heading. */
+  line: Cell[] | undefined;
+  copy: (how: CopyHow) => void;
+};
+
 type SheetProps = {
   plan: Plan;
   run: Running;
   onSort?: ((column: string) => void) | undefined;
   name: string;
-} & Pick<ComponentProps<typeof Sheet>, "menu" | "onOpen" | "edit">;
+  /** Pixels of columns whose width a person set. */
+  widths?: Record<string, number | undefined>;
+  cellMenu?: ((picked: PickedCells, close: () => void) => ReactNode) | undefined;
+  /** Single keys, with what they do in the column where they are pressed, by the cells selected in it. */
+  keys?: Record<string, (picked: PickedCells) => void> | undefined;
+} & Pick<ComponentProps<typeof Sheet>, "menu" | "menuKeys" | "onOpen" | "edit" | "layout">;
 
 /** A query's rows as a sheet, with footing, sorting, selection and its figures in the status line. */
-export function QuerySheet({ plan, run, onSort, name, ...more }: SheetProps) {
+export function QuerySheet({ plan, run, onSort, name, widths: own = {}, cellMenu, keys = {}, ...more }: SheetProps) {
   const locale = useLocale();
   const [selected, setSelected] = useState({ words: "", repeated: false });
   const shown = useMemo(
@@ -72,7 +94,8 @@ export function QuerySheet({ plan, run, onSort, name, ...more }: SheetProps) {
     heading: s.column.heading,
     origin: withUnit(s.column.origin, s.column.unit),
     right: isNumber(s.column.type),
-    width: widths[i] ?? 120,
+    width: own[s.column.id] ?? widths[i] ?? 120,
+    fixed: own[s.column.id] !== undefined,
     tone: s.column.derived ? ("derived" as const) : undefined,
     sorted: plan.order[0]?.column === s.column.id ? plan.order[0].direction : undefined,
   }));
@@ -98,12 +121,38 @@ export function QuerySheet({ plan, run, onSort, name, ...more }: SheetProps) {
     setSelected({ words: WORDS.selectionFigures(words, write(figures.total), added, write(figures.average)), repeated: figures.repeated });
   }
 
-  async function copy(range: Range): Promise<void> {
+  async function copy(range: Range, { headings = false, exact = false }: CopyHow = {}): Promise<void> {
     const rows = await run.rowsBetween(range.top, Math.min(range.bottom, range.top + MOST_SELECTED));
     const parts = shown.slice(range.left, range.right + 1);
-    const plain = (cell: Cell, s: (typeof shown)[number]) => (isMisfit(cell) ? cell.misfit : s.write(cell).text).replace(/[\t\r\n]+/g, " ");
-    await copyText(rows.map((row) => parts.map((s) => plain(row[s.at] ?? null, s)).join("\t")).join("\n"), WORDS.copied(counted(rows.length, "row", locale)));
+    const written = (cell: Cell, s: (typeof shown)[number]) => {
+      if (isMisfit(cell)) return cell.misfit;
+      return exact ? (cell === null ? "" : writtenOut(cell, s.column.type)) : s.write(cell).text;
+    };
+    const lines = [...(headings ? [parts.map((s) => s.column.heading)] : []), ...rows.map((row) => parts.map((s) => written(row[s.at] ?? null, s)))];
+    const text = lines.map((line) => line.map((cell) => cell.replace(/[\t\r\n]+/g, " ")).join("\t")).join("\n");
+    await copyText(text, WORDS.copied(counted(rows.length, "row", locale)));
   }
+
+  /** The cells of a column within a selection; of a place without one, its own. */
+  function picked({ row, column }: GridPlace, range: Range | null): PickedCells | null {
+    const at = shown[column];
+    if (!at) return null;
+    const { top, bottom } = range ?? { top: row, bottom: row };
+    const rows = row < 0 ? [] : Array.from({ length: Math.min(bottom - top + 1, MOST_PICKED + 1) }, (_, i) => run.rowAt(top + i));
+    const here = rows.filter((r) => r !== undefined);
+    const cells = here.length === rows.length && rows.length <= MOST_PICKED ? here.map((r) => r[at.at] ?? null) : null;
+    const copied = range ?? { top: row, bottom: row, left: column, right: column };
+    return { column: at.column, cells, row, line: row < 0 ? undefined : run.rowAt(row), copy: (how) => void copy(copied, how) };
+  }
+  const ownKeys = Object.fromEntries(
+    Object.entries(keys).map(([key, does]) => [
+      key,
+      (place: GridPlace, range: Range | null) => {
+        const cells = picked(place, range);
+        if (cells) does(cells);
+      },
+    ]),
+  );
 
   const misfits = Object.values(footing?.misfits ?? {}).reduce((a, b) => a + b, 0);
   return (
@@ -116,7 +165,15 @@ export function QuerySheet({ plan, run, onSort, name, ...more }: SheetProps) {
         onWindow={run.onWindow}
         onSort={onSort}
         onSelect={describe}
-        onCopy={copy}
+        onCopy={(range) => void copy(range)}
+        keys={ownKeys}
+        cellMenu={
+          cellMenu &&
+          ((place, range, close) => {
+            const cells = picked(place, range);
+            return cells && cellMenu(cells, close);
+          })
+        }
         row={(index) => {
           const cells = run.rowAt(index);
           return cells && lineOf(cells);

@@ -5,7 +5,7 @@ import type { Running } from "./useRun";
 import { WORDS } from "./words";
 
 /** Why a query has no rows to show: what is wrong with it, what failed, or that it was stopped. */
-export function RunNotices({ problems, run }: { problems: Problem[]; run: Running }) {
+export function RunNotices({ problems, run, behind }: { problems: Problem[]; run: Running /** The rows in sight are those of before. */; behind: boolean }) {
   const again = (words: string) => (
     <button type="button" className="link" onClick={run.again}>
       {words}
@@ -18,6 +18,7 @@ export function RunNotices({ problems, run }: { problems: Problem[]; run: Runnin
           {[...new Set(problems.map((p) => sentence(p)))].map((s) => (
             <p key={s}>{s}</p>
           ))}
+          {behind && <p className="text-soft">{WORDS.rowsFromBefore}</p>}
         </Notice>
       )}
       {run.failure && run.failure.body.problems.length === 0 && (

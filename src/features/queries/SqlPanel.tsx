@@ -2,7 +2,7 @@
 
 import { partialTables } from "@/core/people/rules";
 import { readableSql } from "@/core/query/compile";
-import { sqlite } from "@/core/query/dialect/sqlite";
+import { plainSqlite } from "@/core/query/dialect/plainSqlite";
 import type { Plan } from "@/core/query/plan";
 import { decimalText } from "@/core/types/decimal";
 import { scaleOf } from "@/core/types/valueType";
@@ -13,7 +13,7 @@ import { WORDS } from "./words";
 /** The query's SQL, with its bound values apart. It is copied with each value in its place. */
 export function SqlPanel({ plan }: { plan: Plan | null }) {
   if (!plan) return <p className="text-soft">{WORDS.theSQLAppearsWhenThe}</p>;
-  const sql = readableSql(plan, sqlite);
+  const sql = readableSql(plan, plainSqlite);
   const partial = partialTables(plan);
   return (
     <div className="grid gap-3">

@@ -34,8 +34,8 @@ export function HeadingChoices({ column: id, table, schema, close, sort, begin, 
   return (
     <>
       <p className="caption pb-1">{column.label}</p>
-      <Choice onClick={and(() => sort("up"))}>{WORDS.sortAscending}</Choice>
-      <Choice onClick={and(() => sort("down"))}>{WORDS.sortDescending}</Choice>
+      <Choice onClick={and(() => sort("up"))}>{COMMON.sortAscending}</Choice>
+      <Choice onClick={and(() => sort("down"))}>{COMMON.sortDescending}</Choice>
       <p className="caption pt-2 pb-1">{WORDS.addDerivedField}</p>
       <Choice onClick={and(() => begin("formula", { kind: "formula", text: writtenName(column.label) }))}>{WORDS.formulaWith(column.label)}</Choice>
       {through.map(({ step, far }) => (

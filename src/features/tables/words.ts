@@ -55,8 +55,6 @@ export const WORDS = {
   rollUp: (far: string | number) => `Roll up ${far}`,
   manyRows: (keys: string | number) => `${keys} rows`,
   similarNames: "; similar names",
-  sortAscending: "Sort ascending",
-  sortDescending: "Sort descending",
   storedAs: (column: string | number) => `Stored as ${column}. A value that does not fit the type is shown as stored and counted. Stored values never change.`,
   suggestedLinks: "Suggested links",
   objectUnreadable: (kind: string | number, id: string | number) => `The ${kind} “${id}” cannot be read.`,

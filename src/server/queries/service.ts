@@ -33,6 +33,7 @@ export const pickSchema: z.ZodType<ProofPick> = z.union([
   z.object({ part: z.enum(["source", "kept", "sheet"]) }),
   z.object({ part: z.enum(["leftOut", "leftOutGroups"]), id: z.string() }),
   z.object({ part: z.enum(["found", "missing", "added", "unmatched", "repeated"]), id: z.string() }),
+  z.object({ part: z.literal("group"), keys: z.array(z.union([z.string(), z.number(), z.null()])).max(100), column: z.string().optional() }),
 ]);
 
 /** The rows behind one cell of a pivot over the query. */
@@ -53,7 +54,7 @@ export const questionSchema = z.object({
 });
 export type Question = z.infer<typeof questionSchema>;
 
-type Caller = { client: string; signal?: AbortSignal | undefined };
+export type Caller = { client: string; signal?: AbortSignal | undefined };
 
 export type Earlier = ChartSpec["earlier"];
 
@@ -83,7 +84,8 @@ function askedQuery(ws: Workspace, { spec, tile, cell, pick, draft }: Question):
   return rowsOfTile(ws, dashboard, tile.id, tile.values);
 }
 
-async function planFor(ws: Workspace, question: Question): Promise<Plan> {
+/** The plan of what is asked: the query's rows, those behind a number of its proof, or those behind a cell of a pivot. */
+export async function planFor(ws: Workspace, question: Question): Promise<Plan> {
   const { values, pick, cell, draft } = question;
   const spec = askedQuery(ws, question);
   const plan = await planOf(ws, spec, cell ? { ...cell.pivot.parameters, ...values } : values, ws.today, draft);

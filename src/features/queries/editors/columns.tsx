@@ -169,7 +169,8 @@ export function ColumnsEditor(props: EditorProps) {
   );
 }
 
-function ColumnSettings(props: EditorProps & { column: QueryColumn }) {
+/** How a column, or a figure, is worked out and written. */
+export function ColumnSettings(props: EditorProps & { column: QueryColumn }) {
   const { spec, schema, change, column } = props;
   const type = column.value ? edit.operandTypeIn(spec, schema, column.value) : undefined;
   const set = (next: Partial<QueryColumn>) => change(edit.changeColumn(spec, column.id, next));
@@ -273,7 +274,18 @@ function ColumnSettings(props: EditorProps & { column: QueryColumn }) {
 }
 
 /** A column's heading; it counts when the field is left, as formulas may name the column by it. */
-function HeadingInput({ column, rename }: { column: QueryColumn; rename: (label: string | undefined) => void }) {
+export function HeadingInput({
+  column,
+  rename,
+  placeholder = WORDS.defaultValue2,
+  done,
+}: {
+  column: QueryColumn;
+  rename: (label: string | undefined) => void;
+  placeholder?: string;
+  /** After Enter. */
+  done?: () => void;
+}) {
   const { label } = column;
   return (
     <label className="grid gap-0.5 text-small">
@@ -282,9 +294,12 @@ function HeadingInput({ column, rename }: { column: QueryColumn; rename: (label:
         key={label ?? ""}
         className="field"
         defaultValue={label ?? ""}
-        placeholder={WORDS.defaultValue2}
+        placeholder={placeholder}
         onBlur={(e) => e.target.value !== (label ?? "") && rename(e.target.value || undefined)}
-        onKeyDown={onEnter((e) => (e.target as HTMLElement).blur())}
+        onKeyDown={onEnter((e) => {
+          (e.target as HTMLElement).blur();
+          done?.();
+        })}
       />
     </label>
   );

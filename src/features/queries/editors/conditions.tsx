@@ -6,6 +6,7 @@ import { HOLDS_NAMES } from "@/core/query/choices";
 import { comparisonOf, groupOf, placeOf } from "@/core/query/conditions";
 import * as edit from "@/core/query/edit";
 import { askWhenRun, suits, withValue } from "@/core/query/editParameters";
+import { pickedBy } from "@/core/query/fromCell";
 import { isLinked } from "@/core/query/joinWays";
 import { OPERATORS, operatorsFor, takesPeriod, writtenOperatorsFor } from "@/core/query/operators";
 import { ROWS_OF_QUERY } from "@/core/query/planTable";
@@ -23,6 +24,7 @@ import { ValueInput } from "../../editors/ValueInput";
 import { COMMON } from "../../words";
 import { WORDS } from "../words";
 import { SamplePairs } from "./SamplePairs";
+import { ValueChoices } from "./ValueChoices";
 
 function typeOfLeft(spec: QuerySpec, schema: Schema, condition: Condition): ValueType {
   const { left } = condition;
@@ -205,7 +207,7 @@ function RowsPicker({ spec, schema, change, close, condition }: EditorProps & { 
 }
 
 /** A value of a condition: written, or asked for when run. */
-export function ValueEditor({ spec, schema, change, close, parent, id, index }: EditorProps & { id: string; index: number }) {
+export function ValueEditor({ spec, schema, change, close, parent, values, id, index }: EditorProps & { id: string; index: number }) {
   const condition = comparisonOf(spec, id);
   if (!condition) return null;
   const type = typeOfLeft(spec, schema, condition);
@@ -217,6 +219,13 @@ export function ValueEditor({ spec, schema, change, close, parent, id, index }: 
   const current = condition.values[index];
   const suitable = spec.parameters.filter((p) => suits(p, type, condition.operator));
   const fields = period ? [] : comparableFields(spec, schema, condition.left, type, parent);
+  // What only has to match, and groups, have no rows of the query to offer values of.
+  const offered =
+    pickedBy(condition) !== null &&
+    (type.kind === "text" || type.kind === "whole") &&
+    placeOf(spec, id)?.of === "rows" &&
+    !parent &&
+    spec.source !== ROWS_OF_QUERY;
   const newParameter = () => {
     change(askWhenRun(spec, schema, id, index, type));
     close();
@@ -242,6 +251,7 @@ export function ValueEditor({ spec, schema, change, close, parent, id, index }: 
           />
         </div>
       )}
+      {offered && <ValueChoices {...{ spec, change, values, condition }} />}
       {isDated(type) && !many && !period && (
         <label className="grid gap-0.5 pt-2 text-small">
           {WORDS.orARelativeDate}

@@ -1,0 +1,125 @@
+"use client";
+
+import { useEffect, useState } from "react";
+import { writtenName } from "@/core/expression/parse";
+import type { WindowName } from "@/core/query/choices";
+import * as edit from "@/core/query/edit";
+import { orderBy } from "@/core/query/editOrder";
+import { addBeside, freezeTo, setWidth } from "@/core/query/editSheet";
+import { leftOfColumn, withBand, withCells } from "@/core/query/fromCell";
+import type { PlanColumn } from "@/core/query/plan";
+import { renameColumn } from "@/core/query/renameColumn";
+import type { QueryColumn, QuerySpec } from "@/core/query/spec";
+import { WINDOWS } from "@/core/query/windows";
+import { withUnit } from "@/core/types/unit";
+import { isDated, isNumber } from "@/core/types/valueType";
+import { NewFormula } from "../editors/NewFormula";
+import { Choice, type EditorProps, LedOn, Remove } from "../editors/parts";
+import { COMMON } from "../words";
+import { ColumnProfile } from "./ColumnProfile";
+import { ColumnSettings, GroupEditor, HeadingInput } from "./editors/columns";
+import type { Question } from "./useRun";
+import { WORDS } from "./words";
+
+/** What a heading's menu turns to. */
+export type HeadingPart = "choices" | "rename" | "format" | "formula";
+
+type Props = EditorProps & { column: PlanColumn; question: Question /** What it begins with. */; part: HeadingPart; onLeft: () => void };
+
+/** The figures over the rows shown that a heading offers by name; the others stand among the query's figures. */
+const OFFERED: WindowName[] = ["share", "running", "rank", "change"];
+
+/** What a heading of a query offers: the profile of its column, conditions, order, groups, figures and formulas beside it, how it stands in the sheet. */
+export function HeadingChoices({ column, question, part: first, onLeft, ...props }: Props) {
+  const { spec, schema, change, close } = props;
+  const [part, setPart] = useState<HeadingPart>(first);
+  const own = spec.columns.find((c) => c.id === column.id);
+  useEffect(() => onLeft, []);
+  if (!own) return null;
+  const act = (next: QuerySpec) => {
+    change(next);
+    close();
+  };
+  if (part !== "choices") return <LedOn>{<HeadingEditor {...{ ...props, part, column, own, act }} />}</LedOn>;
+  const at = leftOfColumn(spec, column.id);
+  const shown = spec.columns.filter((c) => !c.hidden);
+  const isLastFrozen = shown[(spec.frozen ?? 0) - 1]?.id === own.id;
+  return (
+    <div className="w-full [&_.menu-item]:py-0.5">
+      <p className="pb-1 font-semibold">
+        {column.heading} <span className="font-normal text-soft">{withUnit(column.origin, column.unit)}</span>
+      </p>
+      {at && (
+        <ColumnProfile
+          column={column}
+          question={question}
+          pickValues={(cells, deed) => act(withCells(spec, column, cells, deed))}
+          pickBand={({ from, before }) => act(withBand(spec, column, from, before))}
+        />
+      )}
+      <div className="border-t border-hairline pt-1">
+        {at && (
+          <Choice hint="F" onClick={() => act(at.of === "rows" ? edit.addCondition(spec, schema, at.left).spec : edit.addGroupCondition(spec, schema, own.id))}>
+            {at.of === "rows" ? COMMON.onlyRowsWhereMore : WORDS.onlyGroupsWhereMore}
+          </Choice>
+        )}
+        <span className="grid grid-cols-2">
+          <Choice onClick={() => act(orderBy(spec, own.id, "up"))}>{COMMON.sortAscending}</Choice>
+          <Choice hint="S" onClick={() => act(orderBy(spec, own.id, "down"))}>
+            {COMMON.sortDescending}
+          </Choice>
+        </span>
+        {!spec.grouped && own.value && (
+          <Choice hint="G" onClick={() => act(edit.groupBy(spec, schema, own.value as NonNullable<typeof own.value>))}>
+            {WORDS.groupByThis}
+          </Choice>
+        )}
+        {own.figure !== "window" &&
+          OFFERED.filter((kind) => WINDOWS[kind].takes?.(column.type)).map((kind) => (
+            <Choice key={kind} hint={kind === "share" ? "%" : undefined} onClick={() => act(addWindow(spec, own, kind))}>
+              {WORDS.windowChoice(WINDOWS[kind].words)}
+            </Choice>
+          ))}
+        <Choice onClick={() => setPart("formula")}>{WORDS.addFormulaBeside}</Choice>
+        <Choice hint="F2" onClick={() => setPart("rename")}>
+          {COMMON.rename}
+        </Choice>
+        <Choice onClick={() => setPart("format")}>{WORDS.formatMore}</Choice>
+        <Choice onClick={() => act(freezeTo(spec, own.id))}>{isLastFrozen ? WORDS.unfreeze : WORDS.freezeUpToHere}</Choice>
+        {own.width !== undefined && <Choice onClick={() => act(setWidth(spec, own.id, null))}>{WORDS.fitWidth}</Choice>}
+        <Choice hint="H" onClick={() => act(edit.changeColumn(spec, own.id, { hidden: true }))}>
+          {WORDS.hideColumn}
+        </Choice>
+      </div>
+      <Remove onClick={() => act(edit.removeColumns(spec, [own.id]))}>{WORDS.removeColumn}</Remove>
+    </div>
+  );
+}
+
+/** A figure over the rows shown, beside the column it is of. */
+export const addWindow = (spec: QuerySpec, own: QueryColumn, kind: WindowName): QuerySpec =>
+  addBeside(spec, own.id, { value: { kind: "column", id: own.id }, figure: "window", window: { kind } });
+
+type EditorPartProps = EditorProps & { part: HeadingPart; column: PlanColumn; own: QueryColumn; act: (next: QuerySpec) => void };
+
+function HeadingEditor({ part, column, own, act, ...props }: EditorPartProps) {
+  const { spec, schema, change, close } = props;
+  switch (part) {
+    case "rename":
+      return <HeadingInput column={own} placeholder={column.heading} rename={(label) => change(renameColumn(spec, schema, own.id, label))} done={close} />;
+    case "format":
+      return spec.grouped && !own.figure ? <GroupEditor {...props} id={own.id} /> : <ColumnSettings {...props} column={own} />;
+    case "formula": {
+      const over = spec.grouped ? "figures" : "rows";
+      const start = isNumber(column.type) || isDated(column.type) ? writtenName(column.heading) : "";
+      const made = (text: string) => ({ value: { kind: "formula" as const, text }, ...(spec.grouped ? { figure: "formula" as const } : {}) });
+      return (
+        <div className="w-80">
+          <NewFormula {...{ spec, schema, over, start }} add={(text) => act(addBeside(spec, own.id, made(text)))} />
+        </div>
+      );
+    }
+    default:
+      return null;
+  }
+}

@@ -1,0 +1,58 @@
+"use client";
+
+import { useState } from "react";
+import { writtenOut } from "@/core/posting/coerce";
+import { toggleValue, writtenValues } from "@/core/query/fromCell";
+import type { FrequentValue } from "@/core/query/profile";
+import type { Condition } from "@/core/query/spec";
+import { cellWriter, writeCount } from "@/core/types/format";
+import { isMisfit, type ValueType } from "@/core/types/valueType";
+import type { EditorProps } from "../../editors/parts";
+import { useAnswer } from "../../useAnswer";
+import { COMMON } from "../../words";
+import { useLocale } from "../../workspace/locale";
+import { WORDS } from "../words";
+
+/** From how many values on they are searched. */
+const MANY = 8;
+
+/** The values that occur, with their rows: one or several are picked for a condition. */
+export function ValueChoices({ spec, change, values = {}, condition }: Pick<EditorProps, "spec" | "change" | "values"> & { condition: Condition }) {
+  const locale = useLocale();
+  const [sought, setSought] = useState("");
+  const asked = { spec, values, left: condition.left, condition: condition.id, sought: sought.trim() };
+  const { answer, failure } = useAnswer<{ type: ValueType; frequent: FrequentValue[] }>("/api/query/frequent", asked, 150);
+  if (failure) return null;
+  if (!answer) return <p className="pt-2 text-small text-soft">{COMMON.counting}</p>;
+  const { type, frequent } = answer;
+  const write = cellWriter(type, { grouping: false }, locale);
+  const chosen = writtenValues(condition);
+  return (
+    <div className="pt-2">
+      {(frequent.length > MANY || sought !== "") && type.kind === "text" && (
+        <input className="field mb-1" aria-label={WORDS.findAValue} placeholder={WORDS.findAValue} value={sought} onChange={(e) => setSought(e.target.value)} />
+      )}
+      <ul aria-label={WORDS.valuesThatOccur} className="max-h-44 overflow-auto">
+        {frequent.map(({ value, rows }) => {
+          if (value === null || isMisfit(value)) return null;
+          const text = writtenOut(value, type);
+          return (
+            <li key={text}>
+              <label className="flex items-center gap-2 rounded px-1 hover:bg-bottle-tint">
+                <input
+                  type="checkbox"
+                  className="accent-bottle"
+                  checked={chosen.includes(text)}
+                  onChange={() => change(toggleValue(spec, condition.id, text))}
+                />
+                <span className="min-w-0 flex-1 truncate">{write(value).text}</span>
+                <span className="text-small text-soft tabular-nums">{writeCount(rows, locale)}</span>
+              </label>
+            </li>
+          );
+        })}
+      </ul>
+      {frequent.length === 0 && <p className="text-small text-soft">{WORDS.noSuchValue}</p>}
+    </div>
+  );
+}
