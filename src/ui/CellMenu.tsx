@@ -1,5 +1,5 @@
 import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
-import { type ReactNode, type SyntheticEvent, useEffect, useRef } from "react";
+import { type KeyboardEvent, type ReactNode, type SyntheticEvent, useEffect, useRef } from "react";
 
 export type CellMenuProps = {
   label: string;
@@ -36,7 +36,11 @@ export function CellMenu({
       onMouseDown={within}
       onDoubleClick={within}
       onContextMenu={within}
-      onKeyDown={within}
+      onKeyDown={(event: KeyboardEvent) => {
+        within(event);
+        // Once it is closed.
+        if (event.key === "Escape") setTimeout(onClosed);
+      }}
     >
       <PopoverButton ref={button} tabIndex={-1} aria-label={label} className="small-button rounded bg-sheet text-faint hover:text-bottle data-open:text-bottle">
         ▾

@@ -169,6 +169,7 @@ export function Sheet({
           focused={focused && at.row === -1 ? at.column : null}
           onSort={onSort}
           menu={menu}
+          onClosed={focus}
           left={left}
           layout={
             layout && {
@@ -200,7 +201,14 @@ export function Sheet({
                 left={left}
                 menu={
                   cellMenu && at.row === index && range
-                    ? { label: WORDS.cellMenu, opening, onOpened: () => setOpening(false), onClosed: focus, content: (close) => cellMenu(at, range, close) }
+                    ? {
+                        column: at.column,
+                        label: WORDS.cellMenu,
+                        opening,
+                        onOpened: () => setOpening(false),
+                        onClosed: focus,
+                        content: (close) => cellMenu(at, range, close),
+                      }
                     : null
                 }
                 onMenu={(column) => {

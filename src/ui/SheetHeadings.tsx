@@ -13,6 +13,8 @@ type Props = {
   focused: number | null;
   onSort: ((column: string) => void) | undefined;
   menu: ((column: string, close: () => void) => ReactNode) | undefined;
+  /** The focus goes back to the sheet. */
+  onClosed: () => void;
   /** How far from the left a column stands that stays in sight. */
   left: (index: number) => number | undefined;
   layout: (SheetLayout & { onPull: (column: string, width: number) => void }) | undefined;
@@ -22,7 +24,7 @@ type Props = {
 const DRAGGED = "application/x-column";
 
 /** The row of headings, which stays in sight. */
-export function SheetHeadings({ id, height, columns, template, focused, onSort, menu, left, layout }: Props) {
+export function SheetHeadings({ id, height, columns, template, focused, onSort, menu, onClosed, left, layout }: Props) {
   const [over, setOver] = useState<number | null>(null);
   /** The place among the columns at which a heading would be dropped. */
   const gap = (event: React.DragEvent<HTMLElement>, i: number): number => {
@@ -73,7 +75,11 @@ export function SheetHeadings({ id, height, columns, template, focused, onSort, 
           className={`group flex cursor-pointer flex-col justify-center border-r border-column px-2.5 ${left(i) === undefined ? "relative" : "sticky z-1 bg-sheet"} ${c.right ? "items-end text-right" : ""} ${focused === i ? "outline-2 -outline-offset-2 outline-bottle" : ""} ${mark(i)}`}
         >
           {layout && <WidthHandle label={c.heading} width={c.width} pull={(w) => layout.onPull(c.id, w)} set={(w) => layout.onWidth(c.id, w)} />}
-          {menu && <HeadingMenu label={WORDS.menuOf(c.heading)}>{(close) => menu(c.id, close)}</HeadingMenu>}
+          {menu && (
+            <HeadingMenu label={WORDS.menuOf(c.heading)} onClosed={onClosed}>
+              {(close) => menu(c.id, close)}
+            </HeadingMenu>
+          )}
           <span className={`max-w-full truncate text-small font-semibold ${c.tone === "derived" ? "text-plum" : ""}`}>
             {c.heading}
             {c.sorted && <span aria-hidden="true">{c.sorted === "up" ? " ▴" : " ▾"}</span>}
@@ -118,13 +124,13 @@ function WidthHandle({ label, width, pull, set }: HandleProps) {
         from.current = null;
         if (moved) set(to);
       }}
-      className="absolute inset-y-0 -right-1 z-3 w-2 cursor-col-resize touch-none hover:bg-column"
+      className="absolute inset-y-0 right-0 z-3 w-1.5 cursor-col-resize touch-none hover:bg-column"
     />
   );
 }
 
 /** The button in a heading, and the popover it opens. */
-function HeadingMenu({ label, children }: { label: string; children: (close: () => void) => ReactNode }) {
+function HeadingMenu({ label, onClosed, children }: { label: string; onClosed: () => void; children: (close: () => void) => ReactNode }) {
   return (
     <Popover className="absolute top-0.5 right-0.5" onClick={(e: React.MouseEvent) => e.stopPropagation()}>
       <PopoverButton
@@ -137,10 +143,21 @@ function HeadingMenu({ label, children }: { label: string; children: (close: () 
       <PopoverPanel
         anchor={{ to: "bottom end", gap: 4, padding: 12 }}
         focus
-        className="popover max-h-[80vh]"
-        onKeyDown={(e: KeyboardEvent) => e.stopPropagation()}
+        className="popover max-h-[80vh] w-80"
+        onKeyDown={(e: KeyboardEvent) => {
+          e.stopPropagation();
+          // Once it is closed.
+          if (e.key === "Escape") setTimeout(onClosed);
+        }}
       >
-        {({ close }) => <>{children(() => close())}</>}
+        {({ close }) => (
+          <>
+            {children(() => {
+              close();
+              onClosed();
+            })}
+          </>
+        )}
       </PopoverPanel>
     </Popover>
   );

@@ -26,8 +26,8 @@ type Props = {
   typed: { column: number; input: ReactNode } | null;
   /** How far from the left a column stands that stays in sight. */
   left: (index: number) => number | undefined;
-  /** What the cell with the focus offers. */
-  menu: CellMenuProps | null;
+  /** What the cell offers that was reached last. */
+  menu: (CellMenuProps & { column: number }) | null;
   /** Asked for by a right click; false where there is none. */
   onMenu: (column: number) => boolean;
   /** A press on a cell, or the pointer drawn over it. */
@@ -98,7 +98,7 @@ export function SheetRow(props: Props) {
             ) : (
               <span className="h-2 w-2/3 rounded bg-hairline" />
             )}
-            {props.menu && props.focused === i && !here && <CellMenu {...props.menu} right={c.right} />}
+            {props.menu?.column === i && !here && <CellMenu {...props.menu} right={c.right} />}
           </div>
         );
       })}

@@ -34,8 +34,10 @@ export function Choice({ chosen, hint, onClick, children }: ChoiceProps) {
   return (
     <button type="button" aria-pressed={chosen ?? false} onClick={onClick} className={`menu-item ${chosen ? "font-semibold text-bottle" : ""}`}>
       {hint && <kbd className="float-right pl-3 font-sans text-tiny leading-5 text-faint">{hint}</kbd>}
-      {chosen ? "✓ " : ""}
-      {children}
+      <span>
+        {chosen ? "✓ " : ""}
+        {children}
+      </span>
     </button>
   );
 }

@@ -48,13 +48,15 @@ export function ColumnProfile({ column, question, pickValues, pickBand }: Props)
 const share = (rows: number, all: number[]): string => `${(100 * rows) / Math.max(1, ...all)}%`;
 
 const BAR = "h-2 rounded-xs bg-bottle";
-const LINE = "grid w-full grid-cols-[minmax(0,1fr)_5rem_3.5rem] items-center gap-2 rounded px-1 text-left text-small hover:bg-bottle-tint";
+const LINE = "grid w-full grid-cols-[minmax(0,1fr)_4.5rem_3rem] items-center gap-2 rounded px-1 text-left text-small hover:bg-bottle-tint";
 
 /** How the values of a column are spread: each band is picked as a condition. */
 function Bands({ profile: { bands, bandFormat }, column, pick }: { profile: Profile; column: PlanColumn; pick: (band: Band) => void }) {
   const locale = useLocale();
   const rows = bands.map((b) => b.rows);
-  const write = cellWriter(column.type, { ...column.format, ...bandFormat }, locale);
+  // Round ends need no digits after the point.
+  const decimals = bands.every((b) => /^-?\d+(\.0*)?$/.test(b.from)) ? { decimals: 0 } : {};
+  const write = cellWriter(column.type, { ...column.format, ...bandFormat, ...decimals }, locale);
   return (
     <ul aria-label={WORDS.spreadOf(column.heading)}>
       {bands.map((band) => (

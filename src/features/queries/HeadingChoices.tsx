@@ -2,7 +2,7 @@
 
 import { useEffect, useState } from "react";
 import { writtenName } from "@/core/expression/parse";
-import type { WindowName } from "@/core/query/choices";
+import { WINDOW_NAMES, type WindowName } from "@/core/query/choices";
 import * as edit from "@/core/query/edit";
 import { orderBy } from "@/core/query/editOrder";
 import { addBeside, freezeTo, setWidth } from "@/core/query/editSheet";
@@ -22,12 +22,9 @@ import type { Question } from "./useRun";
 import { WORDS } from "./words";
 
 /** What a heading's menu turns to. */
-export type HeadingPart = "choices" | "rename" | "format" | "formula";
+export type HeadingPart = "choices" | "rename" | "format" | "figure" | "formula";
 
 type Props = EditorProps & { column: PlanColumn; question: Question /** What it begins with. */; part: HeadingPart; onLeft: () => void };
-
-/** The figures over the rows shown that a heading offers by name; the others stand among the query's figures. */
-const OFFERED: WindowName[] = ["share", "running", "rank", "change"];
 
 /** What a heading of a query offers: the profile of its column, conditions, order, groups, figures and formulas beside it, how it stands in the sheet. */
 export function HeadingChoices({ column, question, part: first, onLeft, ...props }: Props) {
@@ -63,23 +60,23 @@ export function HeadingChoices({ column, question, part: first, onLeft, ...props
             {at.of === "rows" ? COMMON.onlyRowsWhereMore : WORDS.onlyGroupsWhereMore}
           </Choice>
         )}
-        <span className="grid grid-cols-2">
-          <Choice onClick={() => act(orderBy(spec, own.id, "up"))}>{COMMON.sortAscending}</Choice>
-          <Choice hint="S" onClick={() => act(orderBy(spec, own.id, "down"))}>
-            {COMMON.sortDescending}
-          </Choice>
-        </span>
+        <Choice hint="S" onClick={() => act(orderBy(spec, own.id, "up"))}>
+          {COMMON.sortAscending}
+        </Choice>
+        <Choice onClick={() => act(orderBy(spec, own.id, "down"))}>{COMMON.sortDescending}</Choice>
         {!spec.grouped && own.value && (
           <Choice hint="G" onClick={() => act(edit.groupBy(spec, schema, own.value as NonNullable<typeof own.value>))}>
             {WORDS.groupByThis}
           </Choice>
         )}
-        {own.figure !== "window" &&
-          OFFERED.filter((kind) => WINDOWS[kind].takes?.(column.type)).map((kind) => (
-            <Choice key={kind} hint={kind === "share" ? "%" : undefined} onClick={() => act(addWindow(spec, own, kind))}>
-              {WORDS.windowChoice(WINDOWS[kind].words)}
+        {own.figure !== "window" && WINDOWS.share.takes?.(column.type) && (
+          <>
+            <Choice hint="%" onClick={() => act(addWindow(spec, own, "share"))}>
+              {WORDS.windowChoice(WINDOWS.share.words)}
             </Choice>
-          ))}
+            <Choice onClick={() => setPart("figure")}>{WORDS.addFigureBeside}</Choice>
+          </>
+        )}
         <Choice onClick={() => setPart("formula")}>{WORDS.addFormulaBeside}</Choice>
         <Choice hint="F2" onClick={() => setPart("rename")}>
           {COMMON.rename}
@@ -106,9 +103,15 @@ function HeadingEditor({ part, column, own, act, ...props }: EditorPartProps) {
   const { spec, schema, change, close } = props;
   switch (part) {
     case "rename":
-      return <HeadingInput column={own} placeholder={column.heading} rename={(label) => change(renameColumn(spec, schema, own.id, label))} done={close} />;
+      return <HeadingInput column={own} shown={column.heading} rename={(label) => change(renameColumn(spec, schema, own.id, label))} done={close} />;
     case "format":
       return spec.grouped && !own.figure ? <GroupEditor {...props} id={own.id} /> : <ColumnSettings {...props} column={own} />;
+    case "figure":
+      return WINDOW_NAMES.filter((kind) => WINDOWS[kind].takes?.(column.type)).map((kind) => (
+        <Choice key={kind} onClick={() => act(addWindow(spec, own, kind))}>
+          {WORDS.windowChoice(WINDOWS[kind].words)} <span className="block text-small text-soft">{WINDOWS[kind].help}</span>
+        </Choice>
+      ));
     case "formula": {
       const over = spec.grouped ? "figures" : "rows";
       const start = isNumber(column.type) || isDated(column.type) ? writtenName(column.heading) : "";

@@ -17,6 +17,7 @@ export const WORDS = {
   onlyGroupsWhereMore: "Only groups where…",
   groupByThis: "One row per value",
   windowChoice: (words: string) => words.charAt(0).toUpperCase() + words.slice(1),
+  addFigureBeside: "Add figure beside it…",
   addFormulaBeside: "Add formula beside it…",
   formatMore: "Format…",
   freezeUpToHere: "Freeze up to here",

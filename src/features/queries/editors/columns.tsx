@@ -277,25 +277,27 @@ export function ColumnSettings(props: EditorProps & { column: QueryColumn }) {
 export function HeadingInput({
   column,
   rename,
-  placeholder = WORDS.defaultValue2,
+  shown = "",
   done,
 }: {
   column: QueryColumn;
   rename: (label: string | undefined) => void;
-  placeholder?: string;
+  /** The heading it has without one of its own. */
+  shown?: string;
   /** After Enter. */
   done?: () => void;
 }) {
-  const { label } = column;
+  const written = column.label ?? shown;
   return (
     <label className="grid gap-0.5 text-small">
       {COMMON.heading}
       <input
-        key={label ?? ""}
+        key={written}
         className="field"
-        defaultValue={label ?? ""}
-        placeholder={placeholder}
-        onBlur={(e) => e.target.value !== (label ?? "") && rename(e.target.value || undefined)}
+        defaultValue={written}
+        placeholder={WORDS.defaultValue2}
+        onFocus={(e) => e.target.select()}
+        onBlur={(e) => e.target.value !== written && rename(e.target.value || undefined)}
         onKeyDown={onEnter((e) => {
           (e.target as HTMLElement).blur();
           done?.();
