@@ -97,7 +97,7 @@ describe("from a cell", () => {
     const desk = await app.sheet("/queries/freight-by-island");
     const [island, rows] = [
       await (await cell(desk, 0, "Island"))?.evaluate((e) => e.textContent),
-      await (await cell(desk, 0, "Rows"))?.evaluate((e) => e.textContent),
+      await (await cell(desk, 0, "Consignments"))?.evaluate((e) => e.textContent),
     ];
     await (await cell(desk, 0, "Island"))?.click();
     await desk.key("Enter");
