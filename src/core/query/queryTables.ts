@@ -24,7 +24,8 @@ export function queriesRead(spec: QuerySpec): string[] {
     .flatMap(comparisonsIn)
     .flatMap((c) => c.values.flatMap((value) => (value.kind === "rows" ? [value.table] : [])));
   const chosen = spec.parameters.flatMap((p) => (p.from ? [p.from.table] : []));
-  return [spec.source, ...(spec.stack?.parts ?? []), ...joined, ...among, ...chosen].flatMap((name) => queryOfTable(name) ?? []);
+  const compared = spec.compare ? [spec.compare.here, spec.compare.there] : [];
+  return [spec.source, ...(spec.stack?.parts ?? []), ...compared, ...joined, ...among, ...chosen].flatMap((name) => queryOfTable(name) ?? []);
 }
 
 /**

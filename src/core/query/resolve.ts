@@ -5,6 +5,7 @@ import { findColumn, findTable, goneLinkWords, plural, type Schema, type Table }
 import { usualDay } from "../types/calendar";
 import { type Checked, type Problem, problem } from "../types/problem";
 import { type ValueType, whole, yesno } from "../types/valueType";
+import { comparisonProblems, comparisonSchema } from "./comparison";
 import { isGroup, mapComparisons } from "./conditions";
 import { emptyQuery } from "./empty";
 import { resolveEvery } from "./everyValue";
@@ -12,7 +13,7 @@ import { brings, isLinked, keepsFar } from "./joinWays";
 import { canCount, countsOf, foundExpr, matchesExpr } from "./matches";
 import { namedFormulas, operandWords, type Path, type Resolver, type RunContext, report, type ScopeTable, storedExpr } from "./operands";
 import { probeValues, resolveParameters } from "./parameters";
-import type { Plan, PlanColumn, PlanCondition, PlanJoin, PlanSource } from "./plan";
+import type { Plan, PlanColumn, PlanCondition, PlanJoin, PlanParameter, PlanSource } from "./plan";
 import { resolveColumns } from "./resolveColumns";
 import { resolveConditions } from "./resolveConditions";
 import { comparedTable, resolveTables } from "./scope";
@@ -24,8 +25,10 @@ import type { ComparedJoin, ConditionTree, LinkedJoin, Operand, QuerySpec, Value
  * @returns the plan, or all problems found, each with its path into the description
  * @example resolveQuery(emptyQuery("consignment"), schema, { today: "2026-11-23", values: {} })
  */
-export function resolveQuery(spec: QuerySpec, schema: Schema, context: RunContext): Checked<Plan> {
-  const problems: Problem[] = [];
+export function resolveQuery(spec: QuerySpec, given: Schema, context: RunContext): Checked<Plan> {
+  const problems: Problem[] = spec.compare ? comparisonProblems(spec.compare, given) : [];
+  if (problems.length > 0) return { ok: false, problems };
+  const schema = comparisonSchema(given, spec, context.today, resolveQuery);
   const found = resolveSource(spec, schema, context, problems, resolveQuery);
   if (!found) return { ok: false, problems };
   const { parameters: inner, ...source } = found;
@@ -87,10 +90,13 @@ export function resolveQuery(spec: QuerySpec, schema: Schema, context: RunContex
       tieBreak: tieBreak(spec.grouped, scope, columns),
       limit: spec.limit,
       firstOf: spec.firstOf ?? null,
-      parameters: [...parameters.list, ...[...inner, ...resolver.asked].filter((p) => !parameters.list.some((own) => own.name === p.name))],
+      parameters: eachOnce([...parameters.list, ...inner, ...resolver.asked]),
     },
   };
 }
+
+/** Parameters by their names, the first of each. */
+const eachOnce = (all: PlanParameter[]): PlanParameter[] => all.filter((p, i) => all.findIndex((q) => q.name === p.name) === i);
 
 /** The keys of a description that have subtotals; behind the last, each line would be one. */
 function subtotalKeys(spec: QuerySpec): string[] {
@@ -147,6 +153,7 @@ function resolveHavingCompared(join: ComparedJoin, resolver: Resolver, source: P
   if (!table) return report(problems, problem("tableGone", path, { table: join.table })) ?? [];
   const own = comparedTable(join, table, at, [...scope, ...[...derived.values()].map((j) => ({ ...at, alias: j.alias, path: j.path }))]);
   const planned = { ...(own.join as PlanJoin), ...joinedRows(table, schema, context, problems, path) };
+  resolver.asked.push(...(planned.query?.parameters ?? []));
   if (join.on.length === 0) return report(problems, problem("joinHasNoComparison", path, { table: table.label })) ?? [];
   const before = problems.length;
   const when = resolveConditions(join.on, { ...resolver, scope: [...scope, own] }, [...path, "on"]).map((c) => c.expr);
@@ -174,6 +181,7 @@ function resolveCompared(spec: QuerySpec, resolver: Resolver): Map<string, PlanJ
     if (isLinked(join) || !planned || !brings(join.way)) return;
     const path = ["joins", i];
     const table = joinedRows(planned.table, schema, context, problems, path);
+    resolver.asked.push(...(table.query?.parameters ?? []));
     const nearRows = scope.find((s) => s.alias === planned.from)?.table.rows ?? 0;
     const pairs = nearRows * planned.table.rows;
     if (join.on.length === 0 && join.way !== "every")

@@ -15,7 +15,8 @@ import type { QuerySpec } from "./spec";
  */
 
 export type Source = PlanSource & { parameters: PlanParameter[] };
-type Resolve = (spec: QuerySpec, schema: Schema, context: RunContext) => { ok: true; value: Plan } | { ok: false; problems: Problem[] };
+/** How a query is resolved. */
+export type Resolve = (spec: QuerySpec, schema: Schema, context: RunContext) => { ok: true; value: Plan } | { ok: false; problems: Problem[] };
 
 /**
  * The source of a description.

@@ -202,6 +202,9 @@ export type Parameter = z.infer<typeof parameterSchema>;
 export const controlSchema = z.object({ id, source: z.string().max(200), column: id.nullable(), value: z.string().max(60) });
 export type ControlTotal = z.infer<typeof controlSchema>;
 
+/** A column of either source. */
+const comparedFields = z.object({ here: z.string(), there: z.string() });
+
 const currentSchema = z.object({
   version: z.literal(2),
   /** A table, or a saved query by its name among the tables. */
@@ -213,6 +216,18 @@ const currentSchema = z.object({
       parts: z.array(z.string()).min(1).max(20),
       /** For a part, in its place: which of its columns stands for one of the source's; null leaves that empty. Unset: the one of its name. */
       pairs: z.array(z.record(z.string(), z.string().nullable())).max(20).optional(),
+    })
+    .optional(),
+  /** Two sources held against each other by a key; the query's source is then their rows (query/comparison.ts). */
+  compare: z
+    .object({
+      here: z.string(),
+      /** "" while none is chosen. */
+      there: z.string(),
+      key: z.array(comparedFields).max(10),
+      fields: z.array(comparedFields).max(30),
+      /** Up to which difference two numbers count as the same; in plain digits. */
+      tolerance: z.string().max(30),
     })
     .optional(),
   joins: z.array(joinSchema).max(60),

@@ -50,6 +50,10 @@ const SENTENCES = {
   firstOfGone: () => "The first rows are taken per a column that the query no longer has. Choose another.",
   queryBroken: (d: Detail) => `The query ${q(d.name)} cannot be read: ${d.why}`,
   queryCircle: (d: Detail) => `These queries read each other in a circle: ${d.names}. Change the source of one of them.`,
+  compareWith: () => "Choose what to compare with.",
+  compareKey: () => "Choose the fields by which a row is the same on both sides.",
+  comparePair: (d: Detail) => `${q(d.here)} and ${q(d.there)} cannot be compared: one is gone, or their types differ. Choose another field.`,
+  compareTolerance: () => "The tolerance must be a number such as 0 or 0.01.",
   stackNothing: (d: Detail) => `No column of ${q(d.part)} is named like one of ${q(d.first)}. Pair its columns in the source, or remove it.`,
   stackTypes: (d: Detail) =>
     `${q(d.column)} is a ${d.type} in the first table but not in ${q(d.part)}, so their rows cannot be put together. Pair another column, or none.`,
