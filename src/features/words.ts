@@ -14,6 +14,7 @@ export const COMMON = {
   charts: "Charts",
   columns: "Columns",
   compareWith: "Compare with",
+  total: "Total",
   addCondition: "+ condition",
   copy: "Copy",
   countEachOnce: "{0} Count each of the {1} once",

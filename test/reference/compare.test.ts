@@ -89,9 +89,9 @@ function byHand(ours: Line[], theirs: Line[], tolerance: number): string[] {
   const rest = [...there].filter(([at, t]) => t.key[0] === null || !here.has(at)).map(([, t]) => ({ h: undefined, t }));
   const differs = (a: number | null, b: number | null) => (a === null || b === null ? a !== b : Math.abs(a - b) > tolerance);
   const stateOf = ({ h, t }: (typeof matched)[number] | (typeof rest)[number]): string => {
+    if ((h?.rows ?? 0) > 1 || (t?.rows ?? 0) > 1) return "doubled";
     if (!h) return "only there";
     if (!t) return "only here";
-    if (h.rows > 1 || t.rows > 1) return "doubled";
     return differs(h.sum, t.sum) ? "different" : "the same";
   };
   const lines = [...matched, ...rest].map((pair) => {

@@ -1,5 +1,7 @@
 import { givenBy } from "../query/aggregates";
 import type { HoldsName, JoinWay, StackName } from "../query/choices";
+import { schemaRead } from "../query/comparedSchema";
+import { type Comparison, sidesOf } from "../query/comparison";
 import { comparisonsIn, isGroup, joinConditions } from "../query/conditions";
 import { brings, isLinked } from "../query/joinWays";
 import { columnWords, operandWords, type ScopeTable } from "../query/operands";
@@ -15,9 +17,13 @@ import { RELATIVE_DATES } from "../types/relative";
 import { stretchWords } from "../types/stretch";
 import { decimal, text, type ValueType, whole } from "../types/valueType";
 
+/** The parts of a comparison that can be changed. */
+export type ComparePart = "here" | "there" | "key" | "fields" | "tolerance";
+
 /** What a phrase edits. `part` is one of the kinds below and tells which popover opens. */
 export type PhraseTarget =
   | { kind: "source" }
+  | { kind: "compare"; part: ComparePart }
   | { kind: "join"; id: string }
   | { kind: "way"; id: string }
   | { kind: "conditionField"; id: string }
@@ -87,12 +93,15 @@ function sourceWords({ stack }: QuerySpec, label: string, schema: Schema): strin
 }
 
 /** The part of a brief that says which rows there are: what is printed under a report's title. */
-export function rowsBrief(spec: QuerySpec, schema: Schema, locale: Locale, beside?: Beside): Phrase[] {
+export function rowsBrief(spec: QuerySpec, given: Schema, locale: Locale, beside?: Beside): Phrase[] {
+  const schema = schemaRead(given, spec);
   const table = findTable(schema, spec.source);
   const label = table?.label ?? spec.source;
   const own = beside ? [{ id: beside.join, alias: beside.join, table: beside.table, path: beside.path, join: null }] : [];
   const scope = [...(table ? resolveTables(spec, schema, table, []) : []), ...own];
-  const phrases: Phrase[] = [say("From "), { text: sourceWords(spec, label, schema), target: { kind: "source" } }];
+  const phrases: Phrase[] = spec.compare
+    ? comparePhrases(spec.compare, schema, locale)
+    : [say("From "), { text: sourceWords(spec, label, schema), target: { kind: "source" } }];
   const said = spec.joins.filter((j) => brings(j.way) && !isPassedThrough(j.id, spec));
   if (said.length > 0) phrases.push(say(", with "), ...listed(said.map((j) => joinPhrases(j.id, spec, { scope, schema, locale }))));
   const having = spec.joins.filter((j) => !brings(j.way));
@@ -101,7 +110,32 @@ export function rowsBrief(spec: QuerySpec, schema: Schema, locale: Locale, besid
   return [...phrases, say(". ")];
 }
 
-function shownBrief(spec: QuerySpec, schema: Schema, locale: Locale): Phrase[] {
+/** "Compare Freight lodged with agent manifest by waybill no: freight and weight, with differences up to 0.01 taken as the same" */
+function comparePhrases(compare: Comparison, schema: Schema, locale: Locale): Phrase[] {
+  const { here, there } = sidesOf(compare, schema);
+  const phrase = (part: ComparePart, text: string): Phrase => ({ text, target: { kind: "compare", part } });
+  const pairs = (list: Comparison["key"]) =>
+    list.map((pair) => {
+      const [h, t] = [here && findColumn(here, pair.here), there && findColumn(there, pair.there)];
+      const words = h?.label ?? pair.here;
+      return !t || t.label === words ? words : `${words} (there ${t.label})`;
+    });
+  const and = new Intl.ListFormat(locale.locale, { type: "conjunction" });
+  return [
+    say("Compare "),
+    phrase("here", here?.label ?? compare.here),
+    say(" with "),
+    compare.there === "" ? { ...phrase("there", OPEN_VALUE), tone: "waiting" } : phrase("there", there?.label ?? compare.there),
+    say(" by "),
+    phrase("key", and.format(pairs(compare.key)) || "no field yet"),
+    say(": "),
+    phrase("fields", and.format(pairs(compare.fields)) || "rows alone"),
+    ...(compare.fields.length > 0 ? [say(", with differences up to "), phrase("tolerance", compare.tolerance || OPEN_VALUE), say(" taken as the same")] : []),
+  ];
+}
+
+function shownBrief(spec: QuerySpec, given: Schema, locale: Locale): Phrase[] {
+  const schema = schemaRead(given, spec);
   const table = findTable(schema, spec.source);
   const scope = table ? resolveTables(spec, schema, table, []) : [];
   const phrases = columnPhrases(spec, scope);
@@ -314,6 +348,7 @@ export function phraseOfProblem({ path }: Problem, spec: QuerySpec): string {
     const join = spec.joins[at];
     return join && path[2] === "on" && path.length > 3 ? phraseInConditions(path.slice(3), joinConditions(join)) : `join ${join?.id}`;
   }
+  if (part === "compare") return `compare ${index}`;
   if (part === "conditions") return phraseInConditions(path.slice(1), spec.conditions);
   if (part === "groupConditions") return phraseInConditions(path.slice(1), spec.groupConditions ?? []);
   return String(part);

@@ -25,6 +25,7 @@ export function withoutPhrase(spec: QuerySpec, target: PhraseTarget): QuerySpec 
     case "limit":
       return { ...spec, limit: null };
     case "source":
+    case "compare":
     case "columns":
     case "field":
       return spec;

@@ -121,9 +121,9 @@ function matchedRows(keys: PairedColumns[], fields: PairedColumns[], tolerance: 
   const n = names.rows;
   const different = fields.map((f, i) => differs(i, f.here.type, tolerance)).join(" OR ");
   const cases: [CompareState, string][] = [
+    ["doubled", `${n} > 1 OR ${there(n)} > 1`],
     ["only there", `${n} IS NULL`],
     ["only here", `${there(n)} IS NULL`],
-    ["doubled", `${n} > 1 OR ${there(n)} > 1`],
     ...(different === "" ? [] : [["different", different] as [CompareState, string]]),
   ];
   const state = `CASE ${cases.map(([name, when]) => `WHEN ${when} THEN '${name}'`).join(" ")} ELSE 'the same' END`;
@@ -168,15 +168,15 @@ function matchedRows(keys: PairedColumns[], fields: PairedColumns[], tolerance: 
  */
 export function comparisonSchema(schema: Schema, { compare, parameters }: Pick<QuerySpec, "compare" | "parameters">, today: Today, resolve: Resolve): Schema {
   if (!compare) return schema;
-  const added = (tables: Table[]): Schema => ({ ...schema, queries: [...(schema.queries ?? []), ...tables] });
-  const nothing = { label: "comparison", columns: [], key: [], rows: 0 };
+  const added = (tables: Table[]): Schema => ({ ...schema, queries: [...(schema.queries ?? []).filter((t) => !t.inner), ...tables] });
+  const nothing = { label: "comparison", columns: [], key: [], rows: 0, inner: true };
   const broken = (why: Problem): Schema => added([{ ...nothing, name: ROWS_COMPARED, rowsOf: { spec: emptyQuery(ROWS_COMPARED), broken: sentence(why) } }]);
   const [wrong] = comparisonProblems(compare, schema);
   if (wrong) return broken(wrong);
   const sides = sidesOf(compare, schema) as Sides;
   // A query compared with itself is asked for other values of its parameters.
   const again = compare.here === compare.there && sides.there.rowsOf ? withParameterNames(sides.there.rowsOf.spec, parameterThere) : null;
-  const base: Table[] = again ? [{ ...sides.there, name: AGAIN, rowsOf: { spec: again } }] : [];
+  const base: Table[] = again ? [{ ...sides.there, name: AGAIN, rowsOf: { spec: again }, inner: true }] : [];
   const keys = pairsOf(compare.key, sides) as PairedColumns[];
   const fields = pairsOf(compare.fields, sides) as PairedColumns[];
   const asTable = (name: string, label: string, spec: QuerySpec, within: Schema): Table | Problem => {
@@ -184,7 +184,7 @@ export function comparisonSchema(schema: Schema, { compare, parameters }: Pick<Q
     if (!resolved.ok) return resolved.problems[0] as Problem;
     const table = tableOfPlan(resolved.value, name, label);
     // One row per key: no value of a comparison is repeated by another.
-    return { ...table, columns: table.columns.map((c) => ({ ...c, home: undefined })), rowsOf: { spec } };
+    return { ...table, columns: table.columns.map((c) => ({ ...c, home: undefined })), rowsOf: { spec }, inner: true };
   };
   const side = (name: string, table: string, of: keyof Sides) =>
     asTable(

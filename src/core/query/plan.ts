@@ -19,6 +19,8 @@ export type Table = {
   view?: boolean | undefined;
   /** Rules on rows that bind the person whose schema this is: the plans of the rows that may be seen, all of which hold. */
   rules?: Plan[] | undefined;
+  /** Made for a comparison: it is not to be picked as a table. */
+  inner?: boolean | undefined;
   /** Told to a browser in place of the rules: some rows may not be seen. */
   partial?: boolean | undefined;
 };

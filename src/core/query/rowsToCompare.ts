@@ -25,7 +25,7 @@ export function rowsToCompare(spec: QuerySpec, schema: Schema, left: Operand, ty
   const isOwn = (end: LinkEnd) => end.table === own?.table && end.columns.includes(own?.column ?? "");
   const isLinked = (table: string, column: string) =>
     schema.links.some(({ a, b }) => (isOwn(a) ? [b] : isOwn(b) ? [a] : []).some((end) => end.table === table && end.columns.includes(column)));
-  const tables = [...(schema.queries ?? []).filter((t) => !t.rowsOf?.broken), ...schema.tables];
+  const tables = [...(schema.queries ?? []).filter((t) => !t.rowsOf?.broken && !t.inner), ...schema.tables];
   const all = tables.flatMap((table) =>
     table.columns
       .filter((c) => isComparable(type, c.type))

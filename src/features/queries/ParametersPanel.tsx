@@ -28,10 +28,12 @@ const TYPE_NAMES: Record<Parameter["type"], string> = {
 
 /** Where a list of choices comes from: fixed ones, or the values of a column of a query or table, as they are when it is asked. */
 function ChoicesFrom({ schema, from, set }: { schema: Schema; from: Parameter["from"]; set: (from: Parameter["from"]) => void }) {
-  const offered = [...(schema.queries ?? []), ...schema.tables].map((t) => ({
-    table: t,
-    columns: t.columns.filter((c) => c.type.kind !== "floating" && c.type.kind !== "timestamp"),
-  }));
+  const offered = [...(schema.queries ?? []), ...schema.tables]
+    .filter((t) => !t.inner)
+    .map((t) => ({
+      table: t,
+      columns: t.columns.filter((c) => c.type.kind !== "floating" && c.type.kind !== "timestamp"),
+    }));
   return (
     <label className="grid gap-0.5">
       {WORDS.choicesAre}

@@ -2,10 +2,12 @@
 
 import dynamic from "next/dynamic";
 import { useRouter } from "next/navigation";
-import { type ComponentProps, useEffect, useState } from "react";
+import { type ComponentProps, useEffect, useMemo, useState } from "react";
 import { type PhraseTarget, phraseOfProblem, queryBrief } from "@/core/brief/brief";
 import { withoutPhrase } from "@/core/brief/editPhrase";
 import type { ProofPick } from "@/core/proof/proof";
+import { queryTableName } from "@/core/query/choices";
+import { schemaRead } from "@/core/query/comparedSchema";
 import * as edit from "@/core/query/edit";
 import { openParameters } from "@/core/query/parameters";
 import { leftWords } from "@/core/query/reach";
@@ -31,6 +33,8 @@ import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
 import { AddChips } from "./AddChips";
 import { ControlTotals } from "./ControlTotals";
+import { ReconciliationPanel } from "./compare/ReconciliationPanel";
+import { StateChips } from "./compare/StateChips";
 import { PhraseEditor } from "./editors/PhraseEditor";
 import { FieldTree } from "./FieldTree";
 import { ParameterForm } from "./ParameterForm";
@@ -54,10 +58,11 @@ export type SavedQuery = SavedObject<QuerySpec, string | null>;
 const PARAMETERS = 1;
 
 /** The page of one query: fields on the left, brief and sheet, the margin with its proof. */
-export function QueryPage({ saved, schema, today, given = {} }: { saved: SavedQuery; schema: Schema; today: Today; given?: ParameterValues }) {
+export function QueryPage({ saved, schema: read, today, given = {} }: { saved: SavedQuery; schema: Schema; today: Today; given?: ParameterValues }) {
   const router = useRouter();
   const locale = useLocale();
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
+  const schema = useMemo(() => schemaRead(read, spec, today), [read, spec.compare, spec.parameters, today]);
   const object = useSavedObject("query", "/queries", saved, spec, change);
   const { stored } = object;
   const [values, setValues] = useValues(stored.id, spec, given);
@@ -69,11 +74,12 @@ export function QueryPage({ saved, schema, today, given = {} }: { saved: SavedQu
 
   useWalkSteps(stored.id, { spec, plan, footing: run.footing, pick });
 
-  const [opening, setOpening] = useState<string | null>(null);
+  const [opening, setOpening] = useState(spec.compare?.there === "" ? phraseKey({ kind: "compare", part: "there" }) : null);
   const openValue = (at: { id: string; index: number } | undefined) => setOpening(at ? phraseKey({ kind: "value", ...at }) : null);
   const alter = (next: QuerySpec) => {
     setPick(undefined);
     openValue(askedNext(spec, next));
+    if (next.compare && next.compare.there !== "" && next.compare.key.length === 0) setOpening(phraseKey({ kind: "compare", part: "key" }));
     change(next);
   };
   /** After the value of a comparison, the next one it needs is asked for. */
@@ -89,6 +95,11 @@ export function QueryPage({ saved, schema, today, given = {} }: { saved: SavedQu
     { words: tree ? WORDS.hideFields : WORDS.showFields, act: () => setTree(!tree) },
     ...(stored.id === null || stored.name === "" ? [] : [{ words: COMMON.delete, tone: "text-vermilion", act: () => void object.remove() }]),
   ];
+
+  const compare =
+    stored.id === null || stored.name === "" || spec.compare
+      ? undefined
+      : () => router.push(`/queries/new?compare=${encodeURIComponent(queryTableName(stored.id as string))}`);
 
   const back = stored.id ? `/queries/${stored.id}` : "/queries";
   const openFolio =
@@ -111,7 +122,7 @@ export function QueryPage({ saved, schema, today, given = {} }: { saved: SavedQu
         </nav>
       )}
       <section className="flex min-w-0 flex-1 flex-col gap-3 px-5 pt-4">
-        <QueryHead object={object} history={{ undo, redo, canUndo, canRedo }} deeds={deeds} run={run} />
+        <QueryHead object={object} history={{ undo, redo, canUndo, canRedo }} deeds={deeds} run={run} compare={compare} />
         <Brief
           phrases={queryBrief(spec, schema, locale, { open: openParameters(spec.parameters, values, today) })}
           keyOf={phraseKey}
@@ -124,6 +135,7 @@ export function QueryPage({ saved, schema, today, given = {} }: { saved: SavedQu
           {" "}
           <AddChips spec={spec} schema={schema} change={alter} />
         </Brief>
+        {spec.compare && plan && <StateChips spec={settled} values={values} change={alter} />}
         <ParameterForm spec={spec} values={values} today={today} setValues={setValues} asked={asked} />
         <RunNotices problems={problems} run={run} behind={behind} />
         {waiting.length > 0 && (
@@ -164,6 +176,7 @@ export function QueryPage({ saved, schema, today, given = {} }: { saved: SavedQu
             name: COMMON.proof,
             content: (
               <div className="grid gap-6">
+                {spec.compare && <ReconciliationPanel {...{ spec: settled, schema, values, change: alter }} />}
                 <ProofPanel
                   spec={spec}
                   schema={schema}
@@ -201,10 +214,17 @@ function useMarginPart(problems: Problem[]) {
   return shown;
 }
 
-type HeadProps = { object: SavedState; history: ComponentProps<typeof UndoButtons>; deeds: Deed[]; run: Running };
+type HeadProps = {
+  object: SavedState;
+  history: ComponentProps<typeof UndoButtons>;
+  deeds: Deed[];
+  run: Running;
+  /** Begins a comparison of the query as it is saved. */
+  compare: (() => void) | undefined;
+};
 
 /** A query's name, how long it took, and what can be done with it. */
-function QueryHead({ object: { stored, changed, save, rename }, history, deeds, run }: HeadProps) {
+function QueryHead({ object: { stored, changed, save, rename }, history, deeds, run, compare }: HeadProps) {
   return (
     <div className="flex flex-wrap items-center gap-x-3 gap-y-2">
       <SavedName id={stored.id} name={stored.name} onRename={rename} />
@@ -217,6 +237,11 @@ function QueryHead({ object: { stored, changed, save, rename }, history, deeds, 
           {COMMON.stop}
         </button>
         <UndoButtons {...history} />
+        {compare && (
+          <button type="button" className="button" onClick={compare}>
+            {WORDS.compare}
+          </button>
+        )}
         <DeedsMenu deeds={deeds} />
         <button type="button" className="button-primary" disabled={!changed} onClick={save}>
           {COMMON.save}

@@ -2,6 +2,7 @@
 
 import type { PhraseTarget } from "@/core/brief/brief";
 import type { EditorProps } from "../../editors/parts";
+import { CompareEditor } from "../compare/CompareEditor";
 import { ColumnsEditor, GroupEditor } from "./columns";
 import { ConditionPhraseEditor } from "./conditions";
 import { LimitEditor, OrderEditor } from "./order";
@@ -12,6 +13,8 @@ export function PhraseEditor({ target, ...props }: EditorProps & { target: Phras
   switch (target.kind) {
     case "source":
       return <SourceEditor {...props} />;
+    case "compare":
+      return <CompareEditor {...props} part={target.part} />;
     case "join":
       return <JoinEditor {...props} id={target.id} />;
     case "way":

@@ -60,10 +60,16 @@ export function SourceEditor(props: EditorProps) {
 }
 
 /** The tables and saved queries that rows can come from. */
-function SourceList({ schema, close, caption, chosen, choose }: EditorProps & { caption: string; chosen?: string; choose: (name: string) => void }) {
+export function SourceList({
+  schema,
+  close,
+  caption,
+  chosen,
+  choose,
+}: Pick<EditorProps, "schema" | "close"> & { caption: string; chosen?: string; choose: (name: string) => void }) {
   const [wanted, setWanted] = useState("");
   const matches = (t: Table) => t.label.toLowerCase().includes(wanted.toLowerCase());
-  const usable = (schema.queries ?? []).filter((t) => !t.rowsOf?.broken);
+  const usable = (schema.queries ?? []).filter((t) => !t.rowsOf?.broken && !t.inner);
   const choices = (list: Table[]) =>
     list.filter(matches).map((t) => (
       <Choice

@@ -1,4 +1,5 @@
 import { firstColumns } from "@/core/query/edit";
+import { startComparison } from "@/core/query/editComparison";
 import { emptyQuery } from "@/core/query/empty";
 import { capitalised } from "@/core/query/naming";
 import { findTable } from "@/core/schema/schema";
@@ -7,13 +8,18 @@ import { QueryPage } from "@/features/queries/QueryPage";
 import { WORDS } from "@/features/queries/words";
 import { signedInWorkspace } from "@/server/people/signedIn";
 
-export default async function Page({ searchParams }: { searchParams: Promise<{ from?: string }> }) {
-  const { from = "" } = await searchParams;
+export default async function Page({ searchParams }: { searchParams: Promise<{ from?: string; compare?: string }> }) {
+  const { from = "", compare } = await searchParams;
   const ws = await signedInWorkspace("analyst");
   const schema = await ws.shownSchema().catch((error: unknown) => error as Error);
   if (schema instanceof Error) return <Failure words={schema.message} />;
-  const table = findTable(schema, from);
-  if (!table) return <Failure words={WORDS.noSuchTable(from)} />;
-  const spec = { ...emptyQuery(from), columns: firstColumns(schema, from) };
-  return <QueryPage key={from} saved={{ id: null, name: WORDS.newQueryName(capitalised(table.label)), spec, revision: 0 }} schema={schema} today={ws.today} />;
+  const source = compare ?? from;
+  const table = findTable(schema, source);
+  if (!table) return <Failure words={WORDS.noSuchTable(source)} />;
+  const label = capitalised(table.label);
+  const begun =
+    compare === undefined
+      ? { name: WORDS.newQueryName(label), spec: { ...emptyQuery(from), columns: firstColumns(schema, from) } }
+      : { name: WORDS.comparedName(label), spec: startComparison(compare) };
+  return <QueryPage key={source} saved={{ id: null, ...begun, revision: 0 }} schema={schema} today={ws.today} />;
 }

@@ -1,0 +1,58 @@
+import { expect, test } from "vitest";
+import { column } from "../../../test/support/sample";
+import { briefText, phraseOfProblem, queryBrief } from "../brief/brief";
+import type { Schema, Table } from "../schema/schema";
+import { usualDay } from "../types/calendar";
+import { date, decimal, text, whole } from "../types/valueType";
+import { COMPARE_STATES, STATE } from "./comparison";
+import { proposeKey, setFields, setKey, setSide, setTolerance, startComparison, statesShown, toggleState } from "./editComparison";
+import { resolveQuery } from "./resolve";
+
+const table = (name: string, columns: Table["columns"]): Table => ({ name, label: name, key: [], rows: 0, columns });
+const ours = table("ours", [column("waybill", text), column("sent", date), column("freight", decimal(2)), column("pieces", whole)]);
+const theirs = table("theirs", [column("waybill no", text), column("freight", decimal(1)), column("pieces", whole), column("note", text)]);
+const schema: Schema = { tables: [ours, theirs, table("other", [column("sent", date)])], links: [] };
+const locale = { locale: "en-GB", zone: "UTC" };
+const started = setSide(startComparison("ours"), schema, "there", "theirs");
+const said = (spec: typeof started) => briefText(queryBrief(spec, schema, locale));
+
+test("a comparison begins without its other side, says so at its phrase, and proposes key and figures once it has it", () => {
+  const begun = resolveQuery(startComparison("ours"), schema, { today: usualDay("2026-11-23"), values: {} });
+  expect(begun.ok ? [] : begun.problems.map((p) => phraseOfProblem(p, started))).toEqual(["compare there"]);
+  expect(started.compare).toMatchObject({ key: [{ here: "waybill", there: "waybill no" }], fields: [{ here: "freight", there: "freight" }] });
+  expect(said(started)).toBe(
+    "Compare ours with theirs by waybill (there waybill no): freight, with differences up to 0 taken as the same, where state is one of only here, only there, different, doubled. Show 5 columns, sorted by state (A to Z), then waybill (A to Z). ",
+  );
+});
+
+test("columns of one name come before those of one word, and figures are no key", () => {
+  expect(proposeKey(ours, table("x", [column("freight", decimal(2)), column("pieces", whole)]))).toEqual([{ here: "pieces", there: "pieces" }]);
+  expect(proposeKey(ours, table("x", [column("freight", decimal(2))]))).toEqual([]);
+});
+
+test("what is matched by is held against nothing, and conditions on fields that went go too", () => {
+  const by = setKey(started, schema, [{ here: "freight", there: "freight" }]);
+  expect(by.compare?.fields).toEqual([]);
+  const asked = {
+    ...started,
+    conditions: [
+      ...started.conditions,
+      { id: "d", left: { kind: "field" as const, join: "", column: "difference 0" }, operator: "notEmpty" as const, values: [] },
+    ],
+  };
+  expect(setFields(asked, schema, []).conditions.map((c) => c.id)).toEqual(["state"]);
+  expect(setTolerance(started, "0.5").compare?.tolerance).toBe("0.5");
+  expect(setSide(started, schema, "there", "other").compare).toMatchObject({ there: "other", key: [], fields: [] });
+});
+
+test("states are shown and hidden one by one; all or none of them are no condition", () => {
+  expect(statesShown(started)).toEqual(["only here", "only there", "different", "doubled"]);
+  expect(statesShown(toggleState(started, "doubled"))).toEqual(["only here", "only there", "different"]);
+  const all = toggleState(started, "the same");
+  expect([all.conditions, statesShown(all)]).toEqual([[], [...COMPARE_STATES]]);
+  const one = toggleState(all, "different");
+  expect([one.conditions.map((c) => c.id), statesShown(one)]).toEqual([["w1"], ["different"]]);
+  expect(toggleState(one, "different").conditions).toEqual([]);
+  expect(toggleState(one, null).conditions).toEqual([]);
+  expect(one.conditions[0]).toMatchObject({ left: { column: STATE } });
+});
