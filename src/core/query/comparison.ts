@@ -1,3 +1,4 @@
+import { writtenName } from "../expression/parse";
 import { type Column, findColumn, findTable, type Schema, type Table } from "../schema/schema";
 import type { Today } from "../types/calendar";
 import { parseDecimal } from "../types/decimal";
@@ -14,9 +15,9 @@ import type { QueryColumn, QuerySpec, Value } from "./spec";
  * Two sources held against each other by a key: the rows of a comparison, each of which is here, there or in both. They
  * are the source of a query, so that all a query can do can be done with them.
  *
- *   here → one row per key ┐
- *                          ├→ every row of both, by the key → state, here, there, difference
- *   there → one row per key┘
+ *   here → one row per key  ┐
+ *                           ├→ put together → one row per key → state, here, there, difference
+ *   there → one row per key ┘
  *
  * Each side has one row per key, its numbers added up and its rows counted: so the sums of a comparison are those of its
  * sides, whatever is doubled on either.
@@ -24,9 +25,10 @@ import type { QueryColumn, QuerySpec, Value } from "./spec";
 
 /** The name of a comparison's rows among the tables. */
 export const ROWS_COMPARED = "rows compared";
-/** The sides: their names among the tables, and what formulas call the other one. */
+/** The sides, by their names among the tables. */
 const [HERE, THERE, AGAIN] = ["rows here", "rows there", "rows again"] as const;
-const OTHER = "there";
+/** What tells rows with an empty key apart by their side. */
+const APART = "apart";
 
 /** What a row of a comparison is. A key that stands several times on a side is doubled, whatever its figures are. */
 export const COMPARE_STATES = ["only here", "only there", "different", "doubled", "the same"] as const;
@@ -91,74 +93,95 @@ export const parameterThere = (name: string): string => `${name} there`;
 const field = (column: string, join = "") => ({ kind: "field" as const, join, column });
 const formula = (text: string) => ({ kind: "formula" as const, text });
 
-/** The names that a comparison's columns have in its formulas; those of the other side are told by its table. */
-const names = { key: (i: number) => `k${i}`, field: (i: number) => `f${i}`, rows: "n" };
-const there = (name: string) => `${OTHER}.${name}`;
+/** What the columns of a side, and of both sides put together, are called in formulas. */
+const names = {
+  key: (i: number) => `k${i}`,
+  rows: (side: Side) => `${side} rows`,
+  field: (side: Side, i: number) => `${side} ${i}`,
+};
+type Side = keyof Sides;
+const OTHER: Record<Side, Side> = { here: "there", there: "here" };
+const n = (side: Side) => writtenName(names.rows(side));
+const f = (side: Side, i: number) => writtenName(names.field(side, i));
 
-/** One row per key of a side. */
-function sideQuery(table: string, keys: Column[], fields: Column[]): QuerySpec {
-  const figure = (type: ValueType) => (isNumber(type) ? "total" : type.kind === "yesno" ? "any" : "least");
+/** A pair of fields, each put together for its key: numbers are added, of anything else the least is taken. */
+const putTogether = ({ type }: Column) => (isNumber(type) ? "total" : type.kind === "yesno" ? "any" : "least");
+
+/** One row per key of a side, with the columns of the other side, which are empty in it. */
+function sideQuery(table: string, side: Side, keys: PairedColumns[], fields: PairedColumns[]): QuerySpec {
+  const other = OTHER[side];
+  const empty = (id: string, like: string): QueryColumn => ({ id, value: formula(`NULLIF(${like}, ${like})`), figure: "formula", label: id });
+  const written = (column: Column) => `${{ total: "SUM", any: "ANY", least: "MIN" }[putTogether(column)]}(${writtenName(column.label)})`;
+  const own = [
+    { id: names.rows(side), value: null, figure: "count" as const, label: names.rows(side) },
+    ...fields.map(
+      (pair, i) => ({ id: names.field(side, i), value: field(pair[side].name), figure: putTogether(pair[side]), label: names.field(side, i) }) as const,
+    ),
+  ];
+  const others = [empty(names.rows(other), "COUNT(*)"), ...fields.map((pair, i) => empty(names.field(other, i), written(pair[side])))];
   return {
     ...emptyQuery(table),
     grouped: true,
     columns: [
-      ...keys.map((c, i): QueryColumn => ({ id: names.key(i), value: field(c.name), label: names.key(i) })),
-      { id: names.rows, value: null, figure: "count", label: names.rows },
-      ...fields.map((c, i): QueryColumn => ({ id: names.field(i), value: field(c.name), figure: figure(c.type), label: names.field(i) })),
+      ...keys.map((pair, i): QueryColumn => ({ id: names.key(i), value: field(pair[side].name), label: names.key(i) })),
+      ...(side === "here" ? [...own, ...others] : [...others, ...own]),
     ],
   };
 }
 
-/** Whether a pair of fields differs by more than a tolerance, as a formula. */
+/** Whether a pair of fields differs by more than a tolerance, as a formula over figures. */
 function differs(i: number, type: ValueType, tolerance: string): string {
-  const [h, t] = [names.field(i), there(names.field(i))];
+  const [h, t] = [valueOn("here", i, type), valueOn("there", i, type)];
   const apart = `${h} IS DISTINCT FROM ${t}`;
   return isNumber(type) && Number(tolerance) > 0 ? `(${apart} AND COALESCE(ABS(${h} - ${t}) > ${tolerance}, TRUE))` : apart;
 }
 
-/** Every row of both sides, by the key: what each is, and what stands on either side. */
+/** What a side has in a group of both: one row at most, so any figure of it is its value. */
+const valueOn = (side: Side, i: number, type: ValueType): string => `${type.kind === "yesno" ? "ANY" : "MIN"}(${f(side, i)})`;
+const rowsOn = (side: Side): string => `SUM(${n(side)})`;
+
+/**
+ * Every row of both sides, by the key: what each is, and what stands on either side. Both are put together and grouped by
+ * the key, which takes one walk through each; a key with an empty part is no other's.
+ */
 function matchedRows(keys: PairedColumns[], fields: PairedColumns[], tolerance: string): QuerySpec {
-  const n = names.rows;
-  const different = fields.map((f, i) => differs(i, f.here.type, tolerance)).join(" OR ");
+  const different = fields.map((pair, i) => differs(i, pair.here.type, tolerance)).join(" OR ");
   const cases: [CompareState, string][] = [
-    ["doubled", `${n} > 1 OR ${there(n)} > 1`],
-    ["only there", `${n} IS NULL`],
-    ["only here", `${there(n)} IS NULL`],
+    ["doubled", `${rowsOn("here")} > 1 OR ${rowsOn("there")} > 1`],
+    ["only there", `${rowsOn("here")} IS NULL`],
+    ["only here", `${rowsOn("there")} IS NULL`],
     ...(different === "" ? [] : [["different", different] as [CompareState, string]]),
   ];
   const state = `CASE ${cases.map(([name, when]) => `WHEN ${when} THEN '${name}'`).join(" ")} ELSE 'the same' END`;
+  const anyEmpty = keys.map((_, i) => `${names.key(i)} IS NULL`).join(" OR ");
   const label = ({ here }: PairedColumns) => here.label;
+  const figure = (id: string, text: string, heading: string): QueryColumn => ({ id, value: formula(text), figure: "formula", label: heading });
   return {
     ...emptyQuery(HERE),
-    joins: [
-      {
-        id: "there",
-        from: "",
-        table: THERE,
-        way: "both",
-        on: keys.map((_, i) => ({ id: `on ${i}`, left: field(names.key(i), "there"), operator: "is", values: [field(names.key(i))] })),
-      },
-    ],
+    stack: { how: "all", parts: [THERE] },
+    grouped: true,
     columns: [
-      { id: STATE, value: formula(state), label: "state" },
-      ...keys.map((pair, i): QueryColumn => ({ id: names.key(i), value: formula(`COALESCE(${names.key(i)}, ${there(names.key(i))})`), label: label(pair) })),
-      ...fields.flatMap((pair, i): QueryColumn[] => [
-        { id: `here ${i}`, value: field(names.field(i)), label: `${label(pair)} here` },
-        { id: `there ${i}`, value: field(names.field(i), "there"), label: `${label(pair)} there` },
-        ...(isNumber(pair.here.type)
-          ? [
-              {
-                id: `difference ${i}`,
-                value: formula(`COALESCE(${there(names.field(i))}, 0) - COALESCE(${names.field(i)}, 0)`),
-                label: `${label(pair)} difference`,
-              },
-            ]
-          : []),
-      ]),
-      { id: ROWS_HERE, value: formula(`COALESCE(${n}, 0)`), label: "rows here" },
-      { id: ROWS_THERE, value: formula(`COALESCE(${there(n)}, 0)`), label: "rows there" },
+      ...keys.map((pair, i): QueryColumn => ({ id: names.key(i), value: field(names.key(i)), label: label(pair) })),
+      { id: APART, value: formula(`CASE WHEN ${anyEmpty} THEN CASE WHEN ${n("here")} IS NULL THEN 'there' ELSE 'here' END END`), label: APART },
+      figure(STATE, state, "state"),
+      ...fields.flatMap((pair, i): QueryColumn[] => {
+        const [h, t] = [valueOn("here", i, pair.here.type), valueOn("there", i, pair.there.type)];
+        return [
+          figure(names.field("here", i), h, `${label(pair)} here`),
+          figure(names.field("there", i), t, `${label(pair)} there`),
+          ...(isNumber(pair.here.type) ? [figure(`difference ${i}`, `COALESCE(${t}, 0) - COALESCE(${h}, 0)`, `${label(pair)} difference`)] : []),
+        ];
+      }),
+      figure(ROWS_HERE, `COALESCE(${rowsOn("here")}, 0)`, "rows here"),
+      figure(ROWS_THERE, `COALESCE(${rowsOn("there")}, 0)`, "rows there"),
     ],
   };
+}
+
+/** The columns of a comparison as they are read: what it is comes first, what tells empty keys apart is not shown. */
+function comparedColumns(columns: Column[]): Column[] {
+  const state = columns.filter((c) => c.name === STATE);
+  return [...state, ...columns.filter((c) => c.name !== STATE && c.name !== APART)];
 }
 
 /**
@@ -186,23 +209,12 @@ export function comparisonSchema(schema: Schema, { compare, parameters }: Pick<Q
     // One row per key: no value of a comparison is repeated by another.
     return { ...table, columns: table.columns.map((c) => ({ ...c, home: undefined })), rowsOf: { spec }, inner: true };
   };
-  const side = (name: string, table: string, of: keyof Sides) =>
-    asTable(
-      name,
-      of,
-      sideQuery(
-        table,
-        keys.map((k) => k[of]),
-        fields.map((f) => f[of]),
-      ),
-      added(base),
-    );
+  const side = (name: string, table: string, of: Side) => asTable(name, of, sideQuery(table, of, keys, fields), added(base));
   const here = side(HERE, compare.here, "here");
   const far = side(THERE, again ? AGAIN : compare.there, "there");
   if ("code" in here) return broken(here);
   if ("code" in far) return broken(far);
-  const key = compare.key.map((_, i) => names.key(i));
-  const both = [...base, { ...here, key }, { ...far, key }];
+  const both = [...base, here, far];
   const rows = asTable(ROWS_COMPARED, "comparison", matchedRows(keys, fields, toleranceOf(compare) ?? "0"), added(both));
-  return "code" in rows ? broken(rows) : added([...both, rows]);
+  return "code" in rows ? broken(rows) : added([...both, { ...rows, columns: comparedColumns(rows.columns) }]);
 }

@@ -19,6 +19,44 @@ export const objects = sqliteTable("object", {
   owner: text(),
 });
 
+/** What saved objects were, each time they were saved: by whom, and when. */
+export const versions = sqliteTable(
+  "version",
+  {
+    object: text().notNull(),
+    revision: integer().notNull(),
+    name: text().notNull(),
+    spec: text({ mode: "json" }).$type<unknown>().notNull(),
+    /** null where it is not known: of what was there before there was a history, and of the ledger's own work. */
+    person: text(),
+    at: integer({ mode: "timestamp_ms" }).notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.object, t.revision] })],
+);
+
+/** Deleted objects, as they were, until they are deleted for good. */
+export const bin = sqliteTable("bin", {
+  id: text().primaryKey(),
+  kind: text().$type<typeof objects.$inferSelect.kind>().notNull(),
+  name: text().notNull(),
+  spec: text({ mode: "json" }).$type<unknown>().notNull(),
+  owner: text(),
+  deletedBy: text("deleted_by"),
+  deletedAt: integer("deleted_at", { mode: "timestamp_ms" }).notNull(),
+});
+
+/** What people left unsaved, by the page it was left on. */
+export const drafts = sqliteTable(
+  "draft",
+  {
+    person: text().notNull(),
+    place: text().notNull(),
+    spec: text({ mode: "json" }).$type<unknown>().notNull(),
+    at: integer({ mode: "timestamp_ms" }).notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.person, t.place] })],
+);
+
 /** Accounts. A password is kept as its scrypt hash; one that has none cannot be signed in with. */
 export const people = sqliteTable("person", {
   id: text().primaryKey(),
