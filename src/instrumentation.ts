@@ -11,15 +11,18 @@ export async function register(): Promise<void> {
   ]);
   const ws = workspace();
   sweepLeftovers(ws);
-  const removeOldFiles = () => {
+  const tried = (what: string, work: () => void) => () => {
     try {
-      removeOld(ws);
+      work();
     } catch (error) {
-      console.error("Old files of the outbox could not be removed:", error instanceof Error ? error.message : error);
+      console.error(`${what} could not be removed:`, error instanceof Error ? error.message : error);
     }
   };
-  removeOldFiles();
-  setInterval(removeOldFiles, HOUR_MS).unref();
+  const removals = [tried("Old files of the outbox", () => removeOld(ws)), tried("Deleted items", () => ws.catalogue.forgetOld())];
+  for (const remove of removals) {
+    remove();
+    setInterval(remove, HOUR_MS).unref();
+  }
   const watching = scheduler(ws);
   // Another process can then take the schedules over at once.
   process.once("exit", () => watching.stop());

@@ -1,6 +1,7 @@
 "use client";
 
 import type { ComponentProps, ReactNode } from "react";
+import { useAbout } from "./AboutObject";
 import { type Deed, DeedsMenu } from "./DeedsMenu";
 import { SavedName } from "./SavedName";
 import { UndoButtons } from "./UndoButtons";
@@ -18,7 +19,8 @@ type Props = {
 /** The head of a page on which a saved object is built: its name, undo and redo, what else can be done with it, saving. */
 export function SavedHeader({ object, history, deeds, children }: Props) {
   const { stored, changed, save, remove, rename } = object;
-  const all: Deed[] = [...deeds, { words: COMMON.delete, tone: "text-vermilion", act: () => void remove() }];
+  const about = useAbout(object);
+  const all: Deed[] = [...deeds, ...about.deeds, { words: COMMON.delete, tone: "text-vermilion", act: () => void remove() }];
   return (
     <div className="flex flex-wrap items-center gap-x-3 gap-y-2">
       <SavedName id={stored.id} name={stored.name} onRename={rename} />
@@ -31,6 +33,7 @@ export function SavedHeader({ object, history, deeds, children }: Props) {
           {COMMON.save}
         </button>
       </span>
+      {about.panel}
     </div>
   );
 }

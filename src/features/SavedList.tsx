@@ -39,6 +39,11 @@ export function SavedList({ heading, items, place, empty, make }: Props) {
               </li>
             ))}
           </ul>
+          {!looks && (
+            <Link href="/bin" className="text-small text-soft hover:text-ink">
+              {COMMON.deletedItems}
+            </Link>
+          )}
         </section>
         {!looks && (
           <section>

@@ -2,7 +2,7 @@
 export type SavedObject<S, Id extends string | null = string> = { id: Id; name: string; spec: S; revision: number };
 
 /** Sends a change to the server: a new object where `id` is null. @returns where it is kept, and its revision */
-type Send<S, Id> = (id: Id, body: { name?: string; spec?: S; revision?: number }) => Promise<{ id: Id; revision: number }>;
+type Send<S, Id> = (id: Id, body: { name?: string; spec?: S; revision?: number }, anyway: boolean) => Promise<{ id: Id; revision: number }>;
 
 /**
  * A saved object as the server keeps it, and its changes on the way there: one after another, each upon the revision that
@@ -21,11 +21,11 @@ export class KeptObject<S, Id extends string | null = string> {
     this.arrived = kept.name;
   }
 
-  /** Keeps a description. @throws what sending throws; what was kept stands */
-  save(spec: S): Promise<void> {
+  /** Keeps a description. @param anyway also where others would stop working by it @throws what sending throws; what was kept stands */
+  save(spec: S, anyway = false): Promise<void> {
     return this.inTurn(async () => {
       const { id, name, revision } = this.kept;
-      this.take({ ...(await this.send(id, id === null ? { name, spec } : { spec, revision })), spec });
+      this.take({ ...(await this.send(id, id === null ? { name, spec } : { spec, revision }, anyway)), spec });
       if (id === null) this.arrived = name;
     });
   }
@@ -37,7 +37,7 @@ export class KeptObject<S, Id extends string | null = string> {
       const { id, revision } = this.kept;
       if (id === null) return;
       try {
-        this.take({ revision: (await this.send(id, { name, revision })).revision });
+        this.take({ revision: (await this.send(id, { name, revision }, false)).revision });
         this.arrived = name;
       } catch (error) {
         if (this.kept.name === name) this.take({ name: this.arrived });

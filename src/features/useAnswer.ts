@@ -8,7 +8,7 @@ import { AskError, ask, isAbort, sentenceOf } from "./ask";
  * @param body null while there is nothing to ask
  * @returns the answer with `asked`, the body it answers
  */
-export function useAnswer<T, B = unknown>(path: string, body: B | null, settleMs = 300) {
+export function useAnswer<T, B = unknown>(path: string, body: B | null, settleMs = 300, method: "GET" | "POST" = "POST") {
   const key = JSON.stringify(body);
   const [state, setState] = useState<{ answer: T | null; asked: B | null; failure: AskError | null; running: boolean }>({
     answer: null,
@@ -22,7 +22,7 @@ export function useAnswer<T, B = unknown>(path: string, body: B | null, settleMs
     const abort = new AbortController();
     setState((s) => ({ ...s, running: true }));
     const timer = setTimeout(() => {
-      ask<T>(path, JSON.parse(key), { signal: abort.signal }).then(
+      ask<T>(path, method === "GET" ? undefined : JSON.parse(key), { signal: abort.signal }).then(
         (answer) => setState({ answer, asked: JSON.parse(key) as B, failure: null, running: false }),
         (error) => {
           if (isAbort(error)) return;
@@ -35,6 +35,6 @@ export function useAnswer<T, B = unknown>(path: string, body: B | null, settleMs
       clearTimeout(timer);
       abort.abort();
     };
-  }, [path, key, turn, settleMs]);
+  }, [path, key, turn, settleMs, method]);
   return { ...state, again: () => setTurn((n) => n + 1) };
 }

@@ -6,6 +6,7 @@ import { toast } from "sonner";
 import { AskError, ask, sentenceOf } from "./ask";
 import { KeptObject, type SavedObject, unsavedSpec } from "./keptObject";
 import { COMMON } from "./words";
+import { useSignedIn } from "./workspace/person";
 
 /** What was left unsaved at a place, as JSON; null where nothing was, or the browser keeps nothing. */
 function unsavedIn(place: string): string | null {
@@ -25,10 +26,25 @@ function keepUnsaved(place: string, spec: string | null): void {
   }
 }
 
+/** How long a change stands before the server keeps it too. */
+const DRAFT_SETTLE_MS = 1000;
+/** How long what was left elsewhere is offered. */
+const OFFERED_MS = 20_000;
+
+/** Keeps on the server what is left unsaved; null: nothing. What it could not keep is in the tab still. */
+const keepDraft = (place: string, spec: string | null): Promise<unknown> =>
+  ask("/api/drafts", { place, spec: spec === null ? null : JSON.parse(spec) }).catch(() => undefined);
+
+/** What the server has of what a person left unsaved at a place; null where that is nothing, or nothing else than what is saved. */
+async function draftLeft<S>(place: string, saved: S): Promise<S | null> {
+  const draft = await ask<{ spec: unknown } | null>(`/api/drafts?place=${encodeURIComponent(place)}`).catch(() => null);
+  return draft && unsavedSpec(JSON.stringify(draft.spec), saved);
+}
+
 /**
  * A saved object while it is worked on: whether it differs from what is kept, keeping it (also by Ctrl S), deleting it
- * with a way back. Changes that are not saved stay in the browser's tab: a page left by a link has them when it is opened
- * again. The browser asks before the tab is closed with them.
+ * with a way back. Changes that are not saved are kept in the browser's tab and, for weeks, on the server: the page has them when it is opened
+ * again in the tab, and offers them elsewhere. The browser asks before the tab is closed with them.
  * @param restore makes what was left unsaved the description again, as a change that can be undone
  * @param within for one that has no page of its own: what tells it from others of its kind, and its name in a sentence
  */
@@ -41,6 +57,8 @@ export function useSavedObject<S, Id extends string | null>(
   within?: { place: string; words: string },
 ) {
   const router = useRouter();
+  // Those who only look leave nothing unsaved.
+  const builds = useSignedIn().role !== "viewer";
   const [stored, setStored] = useState(saved);
   const edited = JSON.stringify(stored.spec) !== JSON.stringify(spec);
 
@@ -49,18 +67,23 @@ export function useSavedObject<S, Id extends string | null>(
     () =>
       new KeptObject<S, Id>(
         saved,
-        (id, body) => (id === null ? ask("/api/objects", { kind, ...body }) : ask(`/api/objects/${id}`, body, { method: "PATCH" })),
+        (id, body, anyway) =>
+          id === null ? ask("/api/objects", { kind, ...body }) : ask(`/api/objects/${id}${anyway ? "?anyway" : ""}`, body, { method: "PATCH" }),
         setStored,
       ),
   );
 
   const save = useCallback(async (): Promise<void> => {
-    try {
-      await kept.save(spec);
-      toast(COMMON.saved(words));
-    } catch (error) {
-      toast.error(sentenceOf(error));
-    }
+    const saving = async (anyway: boolean): Promise<void> => {
+      try {
+        await kept.save(spec, anyway);
+        toast(COMMON.saved(words));
+      } catch (error) {
+        const breaks = error instanceof AskError && error.body.code === "breaks";
+        toast.error(sentenceOf(error), breaks ? { duration: 30_000, action: { label: COMMON.saveAnyway, onClick: () => void saving(true) } } : {});
+      }
+    };
+    await saving(false);
   }, [kept, spec, words]);
   const ownPage = !within;
   useEffect(() => {
@@ -78,9 +101,10 @@ export function useSavedObject<S, Id extends string | null>(
         return void toast.error(sentenceOf(error), used ? { duration: 30_000, action } : {});
       }
       keepUnsaved(place.current, null);
+      void keepDraft(place.current, null);
       router.push(list);
       router.refresh();
-      const back = () => void ask("/api/objects", { kind, name: stored.name, spec: stored.spec, id: stored.id }).then(() => router.refresh());
+      const back = () => void ask("/api/bin", { id: stored.id }).then(() => router.refresh());
       toast(COMMON.deleted(stored.name), { action: { label: COMMON.restore, onClick: back } });
     };
     await removed(false);
@@ -94,16 +118,30 @@ export function useSavedObject<S, Id extends string | null>(
     if (place.current !== "") return;
     place.current = `unsaved ${kind} ${unsavedPlace ?? saved.id ?? window.location.pathname + window.location.search}`;
     const unsaved = unsavedSpec(unsavedIn(place.current), saved.spec);
-    if (unsaved === null) return;
-    onRestore.current(unsaved);
-    toast(COMMON.unsavedKept, { action: { label: COMMON.discard, onClick: () => onRestore.current(saved.spec) } });
-  }, [kind, saved, unsavedPlace]);
+    if (unsaved !== null) {
+      onRestore.current(unsaved);
+      return void toast(COMMON.unsavedKept, { action: { label: COMMON.discard, onClick: () => onRestore.current(saved.spec) } });
+    }
+    // What was left in another tab, or before the browser was closed, the server has: it may still be worked on there, so it is offered.
+    if (!builds) return;
+    void draftLeft<S>(place.current, saved.spec).then((left) => {
+      if (left === null) return;
+      const action = { label: COMMON.showDraft, onClick: () => onRestore.current(left) };
+      const cancel = { label: COMMON.discard, onClick: () => void keepDraft(place.current, null) };
+      toast(COMMON.draftLeft, { action, cancel, duration: OFFERED_MS });
+    });
+  }, [kind, saved, unsavedPlace, builds]);
   // The first look is before anything is restored: what is kept then is not what is shown.
   const looked = useRef(false);
   useEffect(() => {
-    if (looked.current) keepUnsaved(place.current, edited ? JSON.stringify(spec) : null);
+    const left = edited ? JSON.stringify(spec) : null;
+    if (looked.current) keepUnsaved(place.current, left);
+    const again = looked.current;
     looked.current = true;
-  }, [edited, spec]);
+    if (!again || !builds) return;
+    const timer = setTimeout(() => void keepDraft(place.current, left), DRAFT_SETTLE_MS);
+    return () => clearTimeout(timer);
+  }, [edited, spec, builds]);
 
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
@@ -122,7 +160,9 @@ export function useSavedObject<S, Id extends string | null>(
     return () => window.removeEventListener("beforeunload", warn);
   }, [edited]);
 
-  return { stored, edited, changed: edited || stored.id === null, save, remove, rename };
+  /** Makes another description the one worked on, as a change that can be undone. */
+  const show = useCallback((other: unknown) => onRestore.current(other as S), []);
+  return { stored, edited, changed: edited || stored.id === null, save, remove, rename, restore: show };
 }
 
 /** A saved object as a page that works on it has it. */

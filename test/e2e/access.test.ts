@@ -23,6 +23,7 @@ const RANK: Role[] = ["viewer", "analyst", "owner"];
 
 /** The least a caller must be; "open" is anybody. A route that is not named here fails the test. */
 const ROUTES: Record<string, Partial<Record<"GET" | "POST" | "PATCH" | "PUT" | "DELETE", Role | "open">>> = {
+  bin: { POST: "analyst" },
   charts: { POST: "analyst" },
   "charts/colours": { POST: "analyst" },
   "charts/export": { POST: "viewer" },
@@ -35,6 +36,7 @@ const ROUTES: Record<string, Partial<Record<"GET" | "POST" | "PATCH" | "PUT" | "
   "desk/dashboard": { POST: "owner" },
   "desk/pin": { POST: "viewer" },
   "desk/walk": { POST: "analyst" },
+  drafts: { GET: "analyst", POST: "analyst" },
   find: { GET: "viewer" },
   "find/rows": { GET: "analyst" },
   help: { GET: "viewer" },
@@ -50,6 +52,7 @@ const ROUTES: Record<string, Partial<Record<"GET" | "POST" | "PATCH" | "PUT" | "
   "links/suggest": { POST: "analyst" },
   objects: { GET: "viewer", POST: "analyst" },
   "objects/[id]": { PATCH: "analyst", DELETE: "analyst" },
+  "objects/[id]/about": { GET: "analyst" },
   "objects/[id]/shares": { GET: "analyst", PUT: "analyst" },
   "outbox/all": { GET: "analyst" },
   "outbox/file": { GET: "analyst" },
@@ -76,6 +79,8 @@ const ROUTES: Record<string, Partial<Record<"GET" | "POST" | "PATCH" | "PUT" | "
   "postings/rows": { POST: "analyst" },
   "postings/source": { POST: "analyst" },
   "query/export": { POST: "analyst" },
+  "query/frequent": { POST: "analyst" },
+  "query/profile": { POST: "analyst" },
   "query/choices": { POST: "analyst" },
   "query/own": { POST: "analyst" },
   "query/pairs": { POST: "analyst" },
@@ -116,6 +121,8 @@ const PAGES: Record<string, Role> = {
   "/tables/shipper": "analyst",
   "/tables/shipper/folio?k=3": "analyst",
   "/queries/new?from=shipper": "analyst",
+  "/queries/new?compare=shipper": "analyst",
+  "/bin": "analyst",
   "/postings": "analyst",
   "/postings/agent-manifest": "analyst",
   "/schedules": "analyst",

@@ -31,6 +31,9 @@ export function QueryList({ saved, schema }: { saved: { id: string; name: string
               );
             })}
           </ul>
+          <Link href="/bin" className="text-small text-soft hover:text-ink">
+            {COMMON.deletedItems}
+          </Link>
         </section>
         <section>
           <h2 className="pt-2 pb-3 font-serif text-[1.125rem] font-semibold">{WORDS.newQueryFromATable}</h2>

@@ -20,6 +20,7 @@ import { Brief } from "@/ui/Brief";
 import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
 import { useUndo } from "@/ui/useUndo";
+import { useAbout } from "../AboutObject";
 import { type Deed, DeedsMenu } from "../DeedsMenu";
 import { useWalkSteps } from "../desk/useWalkSteps";
 import { phraseKey } from "../editors/phraseKey";
@@ -90,9 +91,11 @@ export function QueryPage({ saved, schema: read, today, given = {} }: { saved: S
     if (condition && index !== undefined && target.kind === "value" && index > target.index) openValue({ id: condition.id, index });
   };
 
+  const about = useAbout(object);
   const deeds: Deed[] = [
     ...useQueryDeeds({ stored, spec, values, ready: plan !== null && waiting.length === 0 }),
     { words: tree ? WORDS.hideFields : WORDS.showFields, act: () => setTree(!tree) },
+    ...about.deeds,
     ...(stored.id === null || stored.name === "" ? [] : [{ words: COMMON.delete, tone: "text-vermilion", act: () => void object.remove() }]),
   ];
 
@@ -122,6 +125,7 @@ export function QueryPage({ saved, schema: read, today, given = {} }: { saved: S
         </nav>
       )}
       <section className="flex min-w-0 flex-1 flex-col gap-3 px-5 pt-4">
+        {about.panel}
         <QueryHead object={object} history={{ undo, redo, canUndo, canRedo }} deeds={deeds} run={run} compare={compare} />
         <Brief
           phrases={queryBrief(spec, schema, locale, { open: openParameters(spec.parameters, values, today) })}

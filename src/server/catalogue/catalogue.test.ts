@@ -8,6 +8,7 @@ import { firstReport } from "@/core/report/plan";
 import { temporaryFolder } from "../../../test/support/ledger";
 import { Catalogue } from "./catalogue";
 import { madeWith } from "./madeFrom";
+import { objects } from "./tables";
 
 const planOfNothing = { columns: [] } as unknown as Plan;
 
@@ -150,13 +151,82 @@ describe("a catalogue of an older version", () => {
     writeFileSync(join(older, "meta/_journal.json"), JSON.stringify({ ...journal, entries: known }));
     const folder = join(place.folder, "old");
     const before = new Catalogue(folder, older);
-    before.create("query", "Kept", { v: 1 }, "kept");
+    const at = new Date("2026-11-01T08:00:00Z");
+    before.db
+      .insert(objects)
+      .values({ id: "kept", kind: "query", name: "Kept", spec: { v: 1 }, createdAt: at, updatedAt: at })
+      .run();
     expect(() => before.visit("", "kept")).toThrow();
     before.close();
     const after = new Catalogue(folder, "src/server/catalogue/migrations");
     expect(after.get("kept")).toMatchObject({ name: "Kept", spec: { v: 1 }, revision: 1 });
     after.visit("", "kept");
     expect(after.visitsOf("", 5)).toMatchObject([{ object: "kept", pinned: false }]);
+    // Its first save keeps what it was before there was a history.
+    after.save("kept", { spec: { v: 2 } }, 1, "ada");
+    expect(after.versionsOf("kept").map(({ revision, spec, person }) => [revision, spec, person])).toEqual([
+      [2, { v: 2 }, "ada"],
+      [1, { v: 1 }, null],
+    ]);
+    expect(after.versionsOf("kept")[1]?.at.toISOString()).toBe("2026-11-01T08:00:00.000Z");
     after.close();
+  });
+});
+
+describe("what is kept of saved objects", () => {
+  const day = 24 * 3_600_000;
+  const later = (ms: number) => {
+    clock = new Date(clock.getTime() + ms);
+  };
+
+  it("is each of their versions, with who saved it, none of a save that was refused", () => {
+    const catalogue = open();
+    catalogue.create("query", "A", { v: 1 }, "a", "ada");
+    later(day);
+    catalogue.save("a", { spec: { v: 2 } }, 1, "bea");
+    expect(() => catalogue.save("a", { spec: { v: 3 } }, 1, "ada")).toThrow("changed and saved elsewhere");
+    catalogue.save("a", { name: "B" }, 2, "ada");
+    expect(catalogue.versionsOf("a").map(({ name, spec, person }) => [name, spec, person])).toEqual([
+      ["B", { v: 2 }, "ada"],
+      ["A", { v: 2 }, "bea"],
+      ["A", { v: 1 }, "ada"],
+    ]);
+    catalogue.create("query", "", { v: 1 }, "nameless");
+    expect(catalogue.versionsOf("nameless")).toEqual([]);
+  });
+  it("comes back from the bin under its id, with its history; for thirty days, then it is deleted for good", () => {
+    const catalogue = open();
+    catalogue.create("query", "A", { v: 1 }, "a", "ada");
+    catalogue.save("a", { name: "B", spec: { v: 2 } }, 1, "bea");
+    catalogue.create("query", "", { v: 1 }, "nameless");
+    catalogue.remove("a", "bea");
+    catalogue.remove("nameless");
+    expect(catalogue.get("a")).toBeUndefined();
+    expect(catalogue.inBin()).toMatchObject([{ id: "a", name: "B", owner: "ada", deletedBy: "bea", spec: { v: 2 } }]);
+    const restored = catalogue.restore(catalogue.inBin()[0] as never);
+    expect(restored).toMatchObject({ id: "a", name: "B", owner: "ada", revision: 3 });
+    expect([catalogue.inBin(), catalogue.versionsOf("a").length]).toEqual([[], 3]);
+    catalogue.remove("a");
+    later(30 * day);
+    catalogue.forgetOld();
+    expect(catalogue.inBin().length).toBe(1);
+    later(1);
+    catalogue.forgetOld();
+    expect([catalogue.inBin(), catalogue.versionsOf("a")]).toEqual([[], []]);
+  });
+  it("is each person's draft of a page, for sixty days, whatever process kept it; nothing is read again for it", () => {
+    const catalogue = open();
+    const stamp = catalogue.stamp();
+    catalogue.keepDraft("ada", "unsaved query a", { v: 9 });
+    catalogue.keepDraft("ada", "unsaved query a", { v: 10 });
+    catalogue.keepDraft("bea", "unsaved query a", { v: 11 });
+    expect(catalogue.stamp()).toBe(stamp);
+    const again = open();
+    expect([again.draftOf("ada", "unsaved query a")?.spec, again.draftOf("ada", "unsaved query b")]).toEqual([{ v: 10 }, undefined]);
+    again.keepDraft("bea", "unsaved query a", null);
+    expect(again.draftOf("bea", "unsaved query a")).toBeUndefined();
+    later(60 * day + 1);
+    again.forgetOld();
+    expect(again.draftOf("ada", "unsaved query a")).toBeUndefined();
   });
 });

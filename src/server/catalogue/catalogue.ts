@@ -2,10 +2,11 @@ import { randomUUID } from "node:crypto";
 import { mkdirSync } from "node:fs";
 import { join } from "node:path";
 import Database from "better-sqlite3";
-import { and, asc, desc, eq, gte, inArray, isNotNull } from "drizzle-orm";
+import { and, asc, desc, eq, gte, inArray, isNotNull, lt } from "drizzle-orm";
 import { type BetterSQLite3Database, drizzle } from "drizzle-orm/better-sqlite3";
 import { migrate } from "drizzle-orm/better-sqlite3/migrator";
-import { columnSettings, leases, objects, runs, settings, viewerStates, visits } from "./tables";
+import { BIN_MS, type Deleted, emptyBin, firstRevision, inBin, keepFormer, keepVersion, putInBin, takeFromBin, type Version, versionsOf } from "./history";
+import { columnSettings, drafts, leases, objects, runs, settings, viewerStates, visits } from "./tables";
 import { written } from "./written";
 
 export type ObjectKind = (typeof objects.$inferSelect)["kind"];
@@ -15,6 +16,9 @@ export type Run = typeof runs.$inferSelect;
 export type Visit = Pick<typeof visits.$inferSelect, "object" | "at" | "pinned">;
 /** What a person has set for a column; it stands before what the file says. */
 export type ColumnSetting = typeof columnSettings.$inferSelect;
+
+/** How long what was left unsaved is kept. */
+const DRAFT_MS = 60 * 24 * 3_600_000;
 
 /** A save that would overwrite what somebody saved in the meantime. */
 export class StaleRevision extends Error {
@@ -89,7 +93,13 @@ export class Catalogue {
   create(kind: ObjectKind, name: string, spec: unknown, id: string = randomUUID(), owner: string | null = null): SavedObject {
     const at = this.now();
     return this.writeObject(() =>
-      written(this.db, () => this.db.insert(objects).values({ id, kind, name, spec, owner, createdAt: at, updatedAt: at }).returning().get()),
+      written(this.db, () => {
+        const values = { id, kind, name, spec, owner, createdAt: at, updatedAt: at, revision: firstRevision(this.db, id) };
+        const made = this.db.insert(objects).values(values).returning().get();
+        keepVersion(this.db, made, owner, at);
+        takeFromBin(this.db, id);
+        return made;
+      }),
     );
   }
 
@@ -98,25 +108,94 @@ export class Catalogue {
     this.writeObject(() => this.db.update(objects).set({ owner }).where(eq(objects.id, id)).run());
   }
 
-  /** @throws StaleRevision where the object has been saved since the revision given */
-  save(id: string, change: { name?: string | undefined; spec?: unknown }, revision: number): SavedObject | undefined {
+  /**
+   * @param by the person who saves it; null where that is nobody's
+   * @throws StaleRevision where the object has been saved since the revision given
+   */
+  save(id: string, change: { name?: string | undefined; spec?: unknown }, revision: number, by: string | null = null): SavedObject | undefined {
     const values = { ...(change.name === undefined ? {} : { name: change.name }), ...(change.spec === undefined ? {} : { spec: change.spec }) };
     const saved = this.writeObject(() =>
-      written(this.db, () =>
-        this.db
+      written(this.db, () => {
+        const former = this.get(id);
+        const next = this.db
           .update(objects)
           .set({ ...values, updatedAt: this.now(), revision: revision + 1 })
           .where(and(eq(objects.id, id), eq(objects.revision, revision)))
           .returning()
-          .get(),
-      ),
+          .get();
+        if (former && next) {
+          keepFormer(this.db, former);
+          keepVersion(this.db, next, by, next.updatedAt);
+        }
+        return next;
+      }),
     );
     if (!saved && this.get(id)) throw new StaleRevision();
     return saved;
   }
 
-  remove(id: string): void {
-    this.writeObject(() => this.db.delete(objects).where(eq(objects.id, id)).run());
+  /** Deletes an object; it can come back from the bin. @param by the person who deletes it */
+  remove(id: string, by: string | null = null): void {
+    this.writeObject(() =>
+      written(this.db, () => {
+        const former = this.get(id);
+        if (former) putInBin(this.db, former, by, this.now());
+        this.db.delete(objects).where(eq(objects.id, id)).run();
+      }),
+    );
+  }
+
+  /** What an object was each time it was saved, the last first. */
+  versionsOf(id: string): Version[] {
+    return versionsOf(this.db, id);
+  }
+
+  /** The deleted objects that can come back, the last first. */
+  inBin(): Deleted[] {
+    return inBin(this.db);
+  }
+
+  /** Brings a deleted object back as it was, under its id. */
+  restore(deleted: Deleted): SavedObject {
+    return this.create(deleted.kind, deleted.name, deleted.spec, deleted.id, deleted.owner);
+  }
+
+  /** Deletes for good what has been in the bin too long, and what was left unsaved too long ago. */
+  forgetOld(): void {
+    const now = this.now().getTime();
+    written(this.db, () => {
+      emptyBin(this.db, new Date(now - BIN_MS));
+      this.db
+        .delete(drafts)
+        .where(lt(drafts.at, new Date(now - DRAFT_MS)))
+        .run();
+    });
+  }
+
+  /** What a person left unsaved on a page; undefined where they left nothing. */
+  draftOf(person: string, place: string): { spec: unknown; at: Date } | undefined {
+    return this.db
+      .select({ spec: drafts.spec, at: drafts.at })
+      .from(drafts)
+      .where(and(eq(drafts.person, person), eq(drafts.place, place)))
+      .get();
+  }
+
+  /** Keeps what a person leaves unsaved on a page; null: nothing. It makes nothing of the catalogue be read again. */
+  keepDraft(person: string, place: string, spec: unknown): void {
+    const set = { spec, at: this.now() };
+    const target = [drafts.person, drafts.place];
+    this.noted +=
+      spec === null
+        ? this.db
+            .delete(drafts)
+            .where(and(eq(drafts.person, person), eq(drafts.place, place)))
+            .run().changes
+        : this.db
+            .insert(drafts)
+            .values({ person, place, ...set })
+            .onConflictDoUpdate({ target, set })
+            .run().changes;
   }
 
   setting(name: string): unknown {

@@ -2,6 +2,7 @@ import { can } from "@/core/people/abilities";
 import type { Level } from "@/core/people/roles";
 import { rulesFor } from "@/core/people/rules";
 import type { Catalogue, ObjectKind, SavedObject } from "@/server/catalogue/catalogue";
+import type { Deleted } from "@/server/catalogue/history";
 import { madeFrom, madeWith } from "@/server/catalogue/madeFrom";
 import { Refusal } from "@/server/http/refusal";
 import type { People, Person, Share } from "./people";
@@ -81,7 +82,7 @@ export class Objects {
       this.checkSources(found.kind, change.spec);
       this.checkMaker(found.id);
     }
-    return this.catalogue.save(id, change, revision);
+    return this.catalogue.save(id, change, revision, this.person?.id ?? null);
   }
 
   /**
@@ -94,7 +95,26 @@ export class Objects {
     if (!this.mayShare(found)) throw new Refusal(403, "Only its author or an owner can delete this.");
     const broken = anyway ? [] : madeWith(id, this.catalogue.list());
     if (broken.length > 0) throw new Refusal(409, `“${found.name}” is used by ${this.named(broken)}. They would stop working.`, "used");
-    this.catalogue.remove(id);
+    this.catalogue.remove(id, this.person?.id ?? null);
+  }
+
+  /** The deleted objects that the person may bring back: their own, and those that are nobody's; to owners, all. */
+  inBin(): Deleted[] {
+    return this.catalogue.inBin().filter((d) => this.mayRestore(d));
+  }
+
+  /** @throws Refusal where it is not there any more */
+  restore(id: string): SavedObject {
+    const deleted = this.inBin().find((d) => d.id === id);
+    if (!deleted) throw new Refusal(404, "It is not among the deleted items any more.");
+    if (this.catalogue.get(id)) throw new Refusal(409, "It already exists.");
+    return this.catalogue.restore(deleted);
+  }
+
+  private mayRestore({ owner, kind }: Deleted): boolean {
+    const { person } = this;
+    if (!person || can(person.role, "keep")) return true;
+    return kind !== "rule" && can(person.role, "build") && (owner === person.id || COMMON.has(kind));
   }
 
   /** Objects by kind and name; of those that are not for the person, how many. */

@@ -223,7 +223,7 @@ describe("objects as one person has them", () => {
     expect(levels()).toEqual(["edit", "edit", "edit"]);
     people.share("p", "bea", "see");
     expect(levels()).toEqual(["edit", "see", "edit"]);
-    const later = Date.now() + 8 * 24 * 3600 * 1000;
+    const later = Date.now() + 31 * 24 * 3600 * 1000;
     sweepOwn({ catalogue } as never, later);
     expect(catalogue.get("own")).toBeDefined();
     catalogue.remove("p");

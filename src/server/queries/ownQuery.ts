@@ -5,6 +5,7 @@ import { emptyQuery } from "@/core/query/empty";
 import { capitalised } from "@/core/query/naming";
 import type { QuerySpec } from "@/core/query/spec";
 import { findTable, plural } from "@/core/schema/schema";
+import { BIN_MS } from "@/server/catalogue/history";
 import { madeFrom } from "@/server/catalogue/madeFrom";
 import { Refusal } from "@/server/http/refusal";
 import type { Workspace } from "@/server/workspace/workspace";
@@ -39,12 +40,9 @@ function keepOwn(ws: Workspace, id: string, spec: QuerySpec): void {
   ws.objects.create("query", "", spec, id);
 }
 
-/** How long a query without a name is kept that nothing is made from: what it belonged to may come back. */
-const KEPT_MS = 7 * 24 * 3600 * 1000;
-
-/** Removes queries without a name whose places are gone. */
+/** Removes queries without a name whose places are gone, and can come back no more. */
 export function sweepOwn({ catalogue }: Workspace, now = Date.now()): void {
   const all = catalogue.list();
   const used = new Set(all.flatMap((o) => madeFrom(o.kind, o.spec)));
-  for (const o of all) if (o.kind === "query" && o.name === "" && !used.has(o.id) && o.updatedAt.getTime() < now - KEPT_MS) catalogue.remove(o.id);
+  for (const o of all) if (o.kind === "query" && o.name === "" && !used.has(o.id) && o.updatedAt.getTime() < now - BIN_MS) catalogue.remove(o.id);
 }

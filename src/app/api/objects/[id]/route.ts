@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { COMMON } from "@/features/words";
+import { refuseBreaking } from "@/server/catalogue/breaks";
 import { checkObject, MEANS } from "@/server/catalogue/checkObject";
 import { checkSpec } from "@/server/catalogue/specs";
 import { getting, posting } from "@/server/http/handle";
@@ -13,11 +14,12 @@ type Context = { params: Promise<{ id: string }> };
 
 export async function PATCH(request: Request, { params }: Context): Promise<Response> {
   const { id } = await params;
-  return posting("analyst", shape, async ({ name, spec, revision }, { ws }) => {
+  return posting("analyst", shape, async ({ name, spec, revision }, { ws, request: asked }) => {
     const known = ws.objects.open(id);
     if (!known) throw gone();
     const checked = spec === undefined ? undefined : checkSpec(known.kind, spec);
     await checkObject(ws, known.kind, name ?? known.name, checked ?? known.spec, id);
+    if (checked !== undefined && !new URL(asked.url).searchParams.has("anyway")) await refuseBreaking(ws, known, checked);
     return Response.json(
       ws.recorded(() => {
         const saved = ws.objects.save(id, { name, spec: checked }, revision);

@@ -1,0 +1,117 @@
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { brief } from "../support/question";
+import { type Application, Desk, openApplication } from "../support/server";
+
+/* What saved objects were, what uses them, what was deleted, and what was left unsaved. */
+
+let app: Application;
+beforeAll(async () => {
+  app = await openApplication();
+});
+afterAll(() => app?.close());
+
+const saved = (desk: Desk) => desk.reads("section", /\bsaved ·/);
+/** Opens the panel of history and use. */
+async function about(desk: Desk): Promise<void> {
+  await desk.click("More ▾");
+  await desk.click("History and use");
+  await desk.reads("[role=dialog]", "History");
+}
+
+describe("the history of a query", () => {
+  it("tells who saved what in words, shows a version as a change that can be undone or saved", async () => {
+    const desk = await app.sheet("/queries/sailings-called-off");
+    const before = await desk.text("section p");
+    await desk.click("+ limit", "button");
+    await desk.page.waitForSelector(".popover input");
+    await desk.page.keyboard.type("3");
+    await desk.key("Enter");
+    await brief(desk, "First 3 rows only.");
+    await desk.key("Escape");
+    await desk.click("Save");
+    await saved(desk);
+    await about(desk);
+    await desk.reads("[role=dialog] li", /Ingrid Vale.*as saved.*Added: first 3 rows/);
+    await desk.click("Show this version", "[role=dialog] button");
+    await desk.page.waitForFunction(() => !document.querySelector("[role=dialog]"));
+    await brief(desk, before.split(" + ")[0] as string);
+    await desk.reads("section", "changed");
+    await desk.key("Control+z");
+    await brief(desk, "First 3 rows only.");
+    await desk.key("Control+Shift+Z");
+    await desk.click("Save");
+    await saved(desk);
+    await about(desk);
+    await desk.reads("[role=dialog] li", /as saved.*Removed: first 3 rows/);
+    await desk.key("Escape");
+    await desk.page.waitForFunction(() => !document.querySelector("[role=dialog]"));
+    expect(desk.complaints).toEqual([]);
+  });
+});
+
+describe("what uses a query", () => {
+  it("is listed; a change that breaks it says which and how before it is saved, and is saved only then", async () => {
+    const desk = await app.sheet("/queries/freight-by-shipper");
+    await about(desk);
+    await desk.reads("[role=dialog] section", /Used by.*Freight statement report/);
+    await desk.key("Escape");
+    await desk.page.waitForFunction(() => !document.querySelector("[role=dialog]"));
+    await desk.click("6 columns", "p button");
+    await desk.page.waitForSelector(".popover [aria-label='Remove column']");
+    // The island, by which the report is grouped.
+    const rows = await desk.page.$$(".popover li");
+    for (const row of rows)
+      if ((await row.evaluate((e) => e.textContent))?.toLowerCase().includes("island")) await (await row.$("[aria-label='Remove column']"))?.click();
+    await brief(desk, "5 columns");
+    await desk.key("Escape");
+    await desk.click("Save");
+    await desk.reads("body", /The report “Freight statement” would stop working: The query no longer has the column/);
+    await desk.reads("section", "changed");
+    await desk.click("Save anyway");
+    await saved(desk);
+    // The refusal is what the browser says of it.
+    expect(desk.complaints.every((c) => c.includes("409"))).toBe(true);
+  });
+});
+
+describe("a deleted query", () => {
+  it("lies among the deleted items, with who deleted it, and comes back from there", async () => {
+    const desk = await app.sheet("/queries/all-called-off");
+    await desk.click("More ▾");
+    await desk.click("Delete");
+    await desk.click("Delete anyway");
+    await desk.reads("main", "New query from a table");
+    await desk.click("Deleted items", "a");
+    await desk.reads("main li", /Sailings called off, any day query · deleted .* by Ingrid Vale/);
+    await desk.page.focus("main li button");
+    await desk.key("Enter");
+    await desk.reads("main", "Nothing was deleted in the last 30 days.");
+    const again = await app.sheet("/queries/all-called-off");
+    await again.reads("[role=grid]", /\w/);
+    expect(again.complaints).toEqual([]);
+  });
+});
+
+describe("changes left unsaved", () => {
+  it("are offered in another browser, shown or discarded there; saved ones are not", async () => {
+    const desk = await app.sheet("/queries/freight-by-island");
+    const kept = desk.page.waitForResponse((r) => r.url().endsWith("/api/drafts") && r.request().method() === "POST");
+    await desk.click("+ limit", "button");
+    await desk.page.waitForSelector(".popover input");
+    await desk.page.keyboard.type("2");
+    await desk.key("Enter", "Escape");
+    await kept;
+    const elsewhere = await app.browserOf("demo-owner");
+    const other = await new Desk(await elsewhere.newPage(), app.address).open("/queries/freight-by-island");
+    await other.reads("body", "You left changes to this unsaved.");
+    expect(await other.text("section p")).not.toContain("First 2 rows");
+    await other.click("Show them");
+    await brief(other, "First 2 rows only.");
+    const dropped = desk.page.waitForResponse((r) => r.url().endsWith("/api/drafts") && r.request().postData()?.includes("null") === true);
+    await desk.click("Save");
+    await saved(desk);
+    await dropped;
+    await elsewhere.close();
+    expect(desk.complaints).toEqual([]);
+  });
+});
