@@ -21,7 +21,7 @@ const chip = (desk: Desk, words: string) => desk.reads("fieldset button", words)
 describe("a query and a list", () => {
   it("are compared by the key the names suggest; chips show what is only here, only there, doubled; the account holds both sides", async () => {
     const desk = await app.sheet("/queries/freight-by-shipper");
-    await desk.click("Compare", "button");
+    await desk.click("Compare with…", "aside button");
     await desk.page.waitForSelector("[aria-label='Find a table']");
     await desk.page.keyboard.type("agent");
     await desk.key("Enter");
@@ -49,7 +49,7 @@ describe("a query and a list", () => {
 
   it("are compared field by field within a tolerance, saved, and read like any query", async () => {
     const desk = await app.sheet("/queries/freight-by-shipper");
-    await desk.click("Compare", "button");
+    await desk.click("Compare with…", "aside button");
     await desk.page.waitForSelector("[aria-label='Find a table']");
     await desk.page.keyboard.type("consignment");
     await desk.key("Enter");
@@ -84,7 +84,7 @@ describe("a query and a list", () => {
 
   it("a query is held against itself at an earlier time, by parameters of the other side", async () => {
     const desk = await app.sheet("/queries/freight-by-shipper");
-    await desk.click("Compare", "button");
+    await desk.click("Compare with…", "aside button");
     await desk.page.waitForSelector("[aria-label='Find a table']");
     await desk.page.keyboard.type("Freight lodged by shipper");
     await desk.key("Enter");

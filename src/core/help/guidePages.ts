@@ -2,6 +2,7 @@
 export const GUIDE_PAGES = [
   "README",
   "charts",
+  "compare",
   "dashboards",
   "databases",
   "derived-fields",
@@ -9,6 +10,7 @@ export const GUIDE_PAGES = [
   "folio",
   "formulas",
   "import",
+  "keeping",
   "letters",
   "links",
   "pages",

@@ -14,9 +14,12 @@ export const WORDS = {
   sheet: [
     { keys: "Arrow keys, Shift", does: "move, select" },
     { keys: "Ctrl C", does: "copy the selection" },
-    { keys: "Enter", does: "open the folio of the row, or sort by the heading" },
-    { keys: "F2, or type", does: "edit the cell of a table" },
-    { keys: "Alt ↓", does: "menu of a heading" },
+    { keys: "Enter", does: "open the row, or the rows of a group; sort by a heading" },
+    { keys: "F2", does: "rename a heading; edit the cell of a table (or type)" },
+    { keys: "Alt ↓, Shift F10", does: "menu of a heading or cell" },
+    { keys: "F, S, G, H, %", does: "condition, sort, one row per value, hide, share of total" },
+    { keys: "K, L", does: "keep only, leave out the values selected" },
+    { keys: "Shift ← →, Ctrl Shift ← →", does: "width, place of a heading" },
   ],
   pivot: [
     { keys: "Enter", does: "rows of a figure; menu of a field" },

@@ -91,18 +91,18 @@ export function QueryPage({ saved, schema: read, today, given = {} }: { saved: S
     if (condition && index !== undefined && target.kind === "value" && index > target.index) openValue({ id: condition.id, index });
   };
 
-  const about = useAbout(object);
-  const deeds: Deed[] = [
-    ...useQueryDeeds({ stored, spec, values, ready: plan !== null && waiting.length === 0 }),
-    { words: tree ? WORDS.hideFields : WORDS.showFields, act: () => setTree(!tree) },
-    ...about.deeds,
-    ...(stored.id === null || stored.name === "" ? [] : [{ words: COMMON.delete, tone: "text-vermilion", act: () => void object.remove() }]),
-  ];
-
   const compare =
     stored.id === null || stored.name === "" || spec.compare
       ? undefined
       : () => router.push(`/queries/new?compare=${encodeURIComponent(queryTableName(stored.id as string))}`);
+  const about = useAbout(object);
+  const deeds: Deed[] = [
+    ...useQueryDeeds({ stored, spec, values, ready: plan !== null && waiting.length === 0 }),
+    ...(compare ? [{ words: WORDS.compare, act: compare }] : []),
+    { words: tree ? WORDS.hideFields : WORDS.showFields, act: () => setTree(!tree) },
+    ...about.deeds,
+    ...(stored.id === null || stored.name === "" ? [] : [{ words: COMMON.delete, tone: "text-vermilion", act: () => void object.remove() }]),
+  ];
 
   const back = stored.id ? `/queries/${stored.id}` : "/queries";
   const openFolio =
@@ -126,7 +126,7 @@ export function QueryPage({ saved, schema: read, today, given = {} }: { saved: S
       )}
       <section className="flex min-w-0 flex-1 flex-col gap-3 px-5 pt-4">
         {about.panel}
-        <QueryHead object={object} history={{ undo, redo, canUndo, canRedo }} deeds={deeds} run={run} compare={compare} />
+        <QueryHead object={object} history={{ undo, redo, canUndo, canRedo }} deeds={deeds} run={run} />
         <Brief
           phrases={queryBrief(spec, schema, locale, { open: openParameters(spec.parameters, values, today) })}
           keyOf={phraseKey}
@@ -192,7 +192,7 @@ export function QueryPage({ saved, schema: read, today, given = {} }: { saved: S
                   onPick={setPick}
                   change={alter}
                 />
-                <ControlTotals spec={spec} plan={plan} footing={pick ? null : run.footing} change={change} />
+                <ControlTotals spec={spec} plan={plan} footing={pick ? null : run.footing} change={change} compare={compare} />
               </div>
             ),
           },
@@ -223,12 +223,10 @@ type HeadProps = {
   history: ComponentProps<typeof UndoButtons>;
   deeds: Deed[];
   run: Running;
-  /** Begins a comparison of the query as it is saved. */
-  compare: (() => void) | undefined;
 };
 
 /** A query's name, how long it took, and what can be done with it. */
-function QueryHead({ object: { stored, changed, save, rename }, history, deeds, run, compare }: HeadProps) {
+function QueryHead({ object: { stored, changed, save, rename }, history, deeds, run }: HeadProps) {
   return (
     <div className="flex flex-wrap items-center gap-x-3 gap-y-2">
       <SavedName id={stored.id} name={stored.name} onRename={rename} />
@@ -241,11 +239,6 @@ function QueryHead({ object: { stored, changed, save, rename }, history, deeds, 
           {COMMON.stop}
         </button>
         <UndoButtons {...history} />
-        {compare && (
-          <button type="button" className="button" onClick={compare}>
-            {WORDS.compare}
-          </button>
-        )}
         <DeedsMenu deeds={deeds} />
         <button type="button" className="button-primary" disabled={!changed} onClick={save}>
           {COMMON.save}

@@ -31,7 +31,7 @@ export const WORDS = {
   findAValue: "Find a value",
   valuesThatOccur: "Values that occur",
   noSuchValue: "No such value.",
-  compare: "Compare",
+  compare: "Compare with…",
   comparedName: (name: string | number) => `${name} compared`,
   compareThis: "Compare",
   compareListHelp: "To compare with a list from elsewhere, import it first: Tables, Import file, or paste its rows there.",
