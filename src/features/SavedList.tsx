@@ -1,6 +1,8 @@
 "use client";
 
+import type { ListDates } from "@/core/desk/listing";
 import { Link } from "./Link";
+import { type ObjectItem, ObjectList } from "./ObjectList";
 import { useMakeFrom } from "./useMakeFrom";
 import { COMMON } from "./words";
 import { PageHeading } from "./workspace/PageHeading";
@@ -10,7 +12,8 @@ type Source = { id: string; name: string; body: object };
 
 type Props = {
   heading: string;
-  items: { id: string; name: string; about: string; wrong?: boolean }[];
+  items: ObjectItem[];
+  dates: Record<string, ListDates>;
   /** Where an item opens: this, a slash and its id. */
   place: string;
   empty: string;
@@ -19,7 +22,7 @@ type Props = {
 };
 
 /** The saved objects of a kind, and what a new one can be made from. */
-export function SavedList({ heading, items, place, empty, make }: Props) {
+export function SavedList({ heading, items, dates, place, empty, make }: Props) {
   const makeFrom = useMakeFrom();
   const looks = useSignedIn().role === "viewer";
   const begin = (body: object) => makeFrom(make.path, place, body);
@@ -28,17 +31,7 @@ export function SavedList({ heading, items, place, empty, make }: Props) {
       <div className="mx-auto grid max-w-6xl gap-10 px-8 py-6 md:grid-cols-[2fr_1fr]">
         <section>
           <PageHeading name={heading} className="pb-4" />
-          {items.length === 0 && <p className="text-soft">{looks ? COMMON.nothingShared : empty}</p>}
-          <ul>
-            {items.map((item) => (
-              <li key={item.id} className="border-t border-rule py-3">
-                <Link href={`${place}/${item.id}`} className="link text-brief">
-                  {item.name}
-                </Link>
-                {!looks && <p className={item.wrong ? "text-vermilion" : "text-soft"}>{item.about}</p>}
-              </li>
-            ))}
-          </ul>
+          <ObjectList items={items} dates={dates} place={place} empty={empty} />
           {!looks && (
             <Link href="/bin" className="text-small text-soft hover:text-ink">
               {COMMON.deletedItems}

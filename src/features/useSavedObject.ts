@@ -68,7 +68,9 @@ export function useSavedObject<S, Id extends string | null>(
       new KeptObject<S, Id>(
         saved,
         (id, body, anyway) =>
-          id === null ? ask("/api/objects", { kind, ...body }) : ask(`/api/objects/${id}${anyway ? "?anyway" : ""}`, body, { method: "PATCH" }),
+          id === null
+            ? ask(`/api/objects${anyway ? "?anyway" : ""}`, { kind, ...body })
+            : ask(`/api/objects/${id}${anyway ? "?anyway" : ""}`, body, { method: "PATCH" }),
         setStored,
       ),
   );
@@ -79,8 +81,8 @@ export function useSavedObject<S, Id extends string | null>(
         await kept.save(spec, anyway);
         toast(COMMON.saved(words));
       } catch (error) {
-        const breaks = error instanceof AskError && error.body.code === "breaks";
-        toast.error(sentenceOf(error), breaks ? { duration: 30_000, action: { label: COMMON.saveAnyway, onClick: () => void saving(true) } } : {});
+        const asks = error instanceof AskError && (error.body.code === "breaks" || error.body.code === "named");
+        toast.error(sentenceOf(error), asks ? { duration: 30_000, action: { label: COMMON.saveAnyway, onClick: () => void saving(true) } } : {});
       }
     };
     await saving(false);

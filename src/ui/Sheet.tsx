@@ -32,6 +32,10 @@ type Props = {
   /** Single keys that open the menu of the heading, with what is done before it opens. */
   menuKeys?: Record<string, () => void> | undefined;
   layout?: SheetLayout | undefined;
+  /** Begins a search in its rows, by Ctrl F. */
+  onFind?: (() => void) | undefined;
+  /** A handle for what stands beside the sheet: the row reached, and going to one. */
+  handle?: RefObject<SheetHandle | null> | undefined;
   /** The page of a row, opened by Enter or a double click. */
   onOpen?: ((row: number) => void) | undefined;
   /** Lets cells be typed over: by F2, by typing, or by a double click. Returns what is wrong with the text, if anything. */
@@ -42,6 +46,9 @@ type Props = {
   rowTone?: ((row: number) => "agrees" | "wrong" | undefined) | undefined;
   empty?: ReactNode;
 };
+
+/** What stands beside a sheet does with it. */
+export type SheetHandle = { row: () => number; go: (row: number) => void; focus: () => void };
 
 /** Pixels at the usual size of type: of the numbers of rows, the headings, the footing. */
 const GUTTER = 44;
@@ -69,6 +76,8 @@ export function Sheet({
   keys = {},
   menuKeys = {},
   layout,
+  onFind,
+  handle,
   onOpen,
   edit,
   rowNumber,
@@ -108,6 +117,7 @@ export function Sheet({
   const [opening, setOpening] = useState(false);
   useColumnInSight(scroller, `${id}-${at.row}-${at.column}`, at.column < frozen ? 0 : (left(frozen - 1) ?? gutter) + (columns[frozen - 1]?.width ?? 0));
 
+  if (handle) handle.current = { row: () => at.row, go: (row) => move({ row, column: at.column }, false), focus };
   const here = columns[at.column]?.id ?? "";
   const plain: Record<Exclude<SheetDeed["does"], "move" | "type" | "widen" | "place" | "own">, () => void> = {
     cellMenu: () => setOpening(true),
@@ -115,6 +125,7 @@ export function Sheet({
     sort: () => onSort?.(here),
     open: () => onOpen?.(at.row),
     remove: () => range && edit?.remove?.(range),
+    find: () => onFind?.(),
     copy: () => range && onCopy?.(range),
     all: selectAll,
   };
@@ -127,6 +138,7 @@ export function Sheet({
       selected: range !== null,
       layOut: Boolean(layout),
       cellMenu: Boolean(cellMenu),
+      find: Boolean(onFind),
       keys: Object.keys({ ...keys, ...menuKeys }).join(" "),
     };
     const deed = sheetDeed({ key: event.key, far: event.ctrlKey || event.metaKey, alt: event.altKey, shift: event.shiftKey }, at, size(), can);

@@ -2,9 +2,9 @@ import { expect, test } from "vitest";
 import { type SheetCan, sheetDeed } from "./sheetKeys";
 
 const size = { rows: 5, columns: 3, firstColumn: 0 as const, page: 2 };
-const all: SheetCan = { type: true, remove: true, open: true, selected: true, layOut: true, cellMenu: false, keys: "" };
-const none: SheetCan = { type: false, remove: false, open: false, selected: false, layOut: false, cellMenu: false, keys: "" };
-const own: SheetCan = { ...none, cellMenu: true, keys: "f F2" };
+const all: SheetCan = { type: true, remove: true, open: true, selected: true, layOut: true, cellMenu: false, find: false, keys: "" };
+const none: SheetCan = { type: false, remove: false, open: false, selected: false, layOut: false, cellMenu: false, find: false, keys: "" };
+const own: SheetCan = { ...none, cellMenu: true, find: true, keys: "f F2" };
 const deed = (keys: string, row: number, can = all, rows = 5) => {
   const [key = "", ...held] = keys.split("+").reverse();
   return sheetDeed({ key, far: held.includes("Ctrl"), alt: held.includes("Alt"), shift: held.includes("Shift") }, { row, column: 1 }, { ...size, rows }, can);
@@ -35,7 +35,7 @@ test.each([
   ["f", -1, { does: "own", key: "f" }],
   ["F2", 1, { does: "own", key: "F2" }],
   ["g", 1, null],
-  ["Ctrl+f", 1, null],
+  ["Ctrl+f", 1, { does: "find" }],
 ])("%s on row %i of a sheet with menus and keys of its own", (keys, row, does) => {
   expect(deed(keys, row, own)).toEqual(does);
 });
@@ -49,7 +49,7 @@ test("columns are laid out from their headings alone", () => {
 test.each(["F2", "Delete", "7", " ", "Escape", "Tab"])("%s on a heading is the browser's", (keys) => {
   expect(deed(keys, -1)).toBeNull();
 });
-test.each([" ", "Ctrl+v", "Alt+7", "Escape", "Tab", "F5"])("%s on a row is the browser's", (keys) => {
+test.each([" ", "Ctrl+f", "Ctrl+v", "Alt+7", "Escape", "Tab", "F5"])("%s on a row is the browser's", (keys) => {
   expect(deed(keys, 1)).toBeNull();
 });
 test.each(["Enter", "F2", "Delete", "7", "Ctrl+c"])("%s does nothing on a sheet that does not allow it", (keys) => {

@@ -79,6 +79,7 @@ const ROUTES: Record<string, Partial<Record<"GET" | "POST" | "PATCH" | "PUT" | "
   "postings/rows": { POST: "analyst" },
   "postings/source": { POST: "analyst" },
   "query/export": { POST: "analyst" },
+  "query/find": { POST: "analyst" },
   "query/frequent": { POST: "analyst" },
   "query/profile": { POST: "analyst" },
   "query/choices": { POST: "analyst" },

@@ -112,6 +112,27 @@ describe("from a cell", () => {
   });
 });
 
+describe("finding", () => {
+  it("goes to the next row that holds what is typed, whether it was in sight or not, and begins again at the end", async () => {
+    const desk = await app.sheet("/queries/freight-by-shipper");
+    await desk.page.focus("[role=grid]");
+    await desk.key("Control+f");
+    const [waybill] = app.one(`SELECT c.waybill_no ${FROM} WHERE ${OCTOBER} ORDER BY c.freight_charge, c.id LIMIT 1`);
+    await desk.page.keyboard.type(String(waybill).toLowerCase());
+    await desk.key("Enter");
+    await desk.reads("[data-testid=found-rows]", "1 row");
+    await desk.reads("[role=gridcell][aria-selected=true]", /\w/);
+    await desk.reads("[role=grid]", String(waybill));
+    await desk.type("Find in sheet", "merganser");
+    await desk.key("Enter");
+    await desk.reads("[data-testid=found-rows]", rowsWhere("w.name = 'Merganser'"));
+    await desk.type("Find in sheet", "no such thing");
+    await desk.key("Enter");
+    await desk.reads("[data-testid=found-rows]", "No row has it.");
+    expect(desk.complaints).toEqual([]);
+  });
+});
+
 describe("what cannot be asked", () => {
   it("leaves the last rows in sight, says so, and is mended where it stands", async () => {
     const desk = await app.sheet("/queries/freight-by-shipper");

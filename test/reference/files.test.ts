@@ -197,17 +197,20 @@ describe("opening any SQLite file", () => {
 });
 
 describe("CSV, after RFC 4180", () => {
-  const nasty = ["plain", 'with "quotes"', "comma, and ; semicolon", "line\r\nbreak", "\nline", " blanks ", "", "=1+1", "ünï🦭"];
-  it("reads back the same with an independent reader; lines end in CRLF, a heading first", async () => {
+  const nasty = ["plain", 'with "quotes"', "comma, and ; semicolon", "tab\tin it", "line\r\nbreak", "\nline", " blanks ", "", "=1+1", "ünï🦭"];
+  it.each([
+    ["csv", ","],
+    ["tsv", "\t"],
+  ] as const)("reads back the same with an independent reader; lines end in CRLF, a heading first: %s", async (format, delimiter) => {
     const values = nasty.map((v, i) => `(${i + 1}, '${v.replaceAll("'", "''")}', ${i - 4}.5)`).join(", ");
     const ws = open(`CREATE TABLE t (id INTEGER PRIMARY KEY, word TEXT, paid DECIMAL(9,2)); INSERT INTO t VALUES ${values};`);
-    const path = join(place.folder, "out.csv");
+    const path = join(place.folder, `out.${format}`);
     const plan = await planOf(ws, await allOf(ws, "t"), {});
-    const result = await ws.engine.run<"export">({ kind: "export", format: "csv", database: ws.database, plan, path }, caller);
+    const result = await ws.engine.run<"export">({ kind: "export", format, database: ws.database, plan, path }, caller);
     const text = readFileSync(path, "utf8");
-    expect(parse(text)).toEqual([["Id", "Word", "Paid"], ...nasty.map((v, i) => [String(i + 1), v, `${i - 4}.50`])]);
+    expect(parse(text, { delimiter })).toEqual([["Id", "Word", "Paid"], ...nasty.map((v, i) => [String(i + 1), v, `${i - 4}.50`])]);
     expect(text.endsWith("\r\n")).toBe(true);
-    expect([result.rows, result.totals]).toEqual([nasty.length, { c3: 50 }]);
+    expect([result.rows, result.totals]).toEqual([nasty.length, { c3: nasty.reduce((sum, _, i) => sum + Number(`${i - 4}.50`) * 100, 0) }]);
   });
   it("is guarded against being run where that is asked for: texts, never numbers, and no export without it", async () => {
     const ws = open(
@@ -222,7 +225,7 @@ describe("CSV, after RFC 4180", () => {
     expect(await words(true)).toEqual(["'=1+1 -5.00", "'@x 2.00", "'-7 0.00", "a=b 1.00"]);
     expect(await words(false)).toEqual(["=1+1 -5.00", "@x 2.00", "-7 0.00", "a=b 1.00"]);
   });
-  it.each(["csv", "json", "ndjson", "xlsx"] as const)("leaves nothing behind on a full disk, and says so: %s", async (format) => {
+  it.each(["csv", "tsv", "json", "ndjson", "xlsx"] as const)("leaves nothing behind on a full disk, and says so: %s", async (format) => {
     const ws = open("CREATE TABLE t (id INTEGER PRIMARY KEY); INSERT INTO t VALUES (1);");
     const plan = await planOf(ws, await allOf(ws, "t"), {});
     const path = join(place.folder, `out.${format}`);

@@ -2,6 +2,7 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { ProofPick } from "@/core/proof/proof";
 import { planProofRows } from "@/core/proof/proofRows";
 import { emptyQuery } from "@/core/query/empty";
+import { numbered, planFind } from "@/core/query/findRows";
 import type { Plan } from "@/core/query/plan";
 import { planBands, planFigures, planFrequent, readBands, readFigures, readFrequent, spreadOf } from "@/core/query/profile";
 import type { QuerySpec } from "@/core/query/spec";
@@ -132,5 +133,60 @@ describe("the profile of a column", () => {
     expect((await profile(groups, "t")).figures).toEqual({ rows: 4, filled: 4, different: 3, least: 550, greatest: 4000 });
     const first = { ...all, limit: 2, order: [{ column: "amount", direction: "down" as const }] };
     expect((await profile(first, "amount")).figures).toMatchObject({ rows: 2, least: 2000, greatest: 3000 });
+  });
+});
+
+describe("finding in a sheet", () => {
+  const sheet: QuerySpec = {
+    ...emptyQuery("charge"),
+    joins: [{ id: "s", from: "", link: "shipper", toward: "b", way: "keep" }],
+    columns: [
+      { id: "i", value: field("id") },
+      { id: "d", value: field("day") },
+      { id: "a", value: field("amount") },
+      { id: "n", value: field("name", "s") },
+      { id: "w", value: field("weight"), hidden: true },
+    ],
+    // Charges 4, 2, 5, 6, 1, 3.
+    order: [{ column: "a", direction: "down" }],
+  };
+  const typed = { date: "2026-03-09", whole: "30", decimal: "30" } as Record<string, string>;
+  const find = async (text: string, from: number, backwards = false, values = typed, spec = sheet) => {
+    const plans = planFind(planOf(numbered(spec)), { text, typed: ({ kind }) => values[kind] ?? null }, from, backwards, context);
+    if (plans === null || !plans.ok) return plans;
+    const [[next], [count]] = await Promise.all([linesOf(plans.value.next), linesOf(plans.value.count)]);
+    return [next === undefined ? null : Number(next), Number(count)];
+  };
+
+  it("numbers rows in the sheet's order, and goes on from one of them, either way", async () => {
+    expect(engines.sqlite(planOf(sheet)).map((line) => line.split(" | ")[0])).toEqual(["4", "2", "5", "6", "1", "3"]);
+    expect(await find("b", 1, false, {})).toEqual([2, 2]);
+    expect(await find("b", 3, false, {})).toEqual([3, 2]);
+    expect(await find("b", 4, false, {})).toEqual([null, 2]);
+    expect(await find("b", 6, true, {})).toEqual([3, 2]);
+    expect(await find("ANN", 1, false, {})).toEqual([1, 2]);
+  });
+  it("finds numbers and dates by what they are, each in columns of its type, and nothing in hidden ones", async () => {
+    expect(await find("30", 1, false, { whole: "30", decimal: "30" })).toEqual([1, 1]);
+    expect(await find("9 March", 1, false, { date: "2026-03-09" })).toEqual([1, 1]);
+    expect(await find("10", 1, false, { whole: "10", decimal: "10" })).toEqual([5, 1]);
+    expect(await find("none", 1, false, {})).toEqual([null, 0]);
+  });
+  it("is of groups too, not of a sheet with subtotals, and of nothing for nothing", async () => {
+    const groups: QuerySpec = {
+      ...emptyQuery("charge"),
+      grouped: true,
+      columns: [
+        { id: "s", value: field("shipper_id") },
+        { id: "t", value: field("amount"), figure: "total" },
+      ],
+    };
+    expect(await find("40", 1, false, { decimal: "40" }, groups)).toEqual([2, 2]);
+    const subtotals = {
+      ...groups,
+      columns: [{ ...groups.columns[0], subtotal: true }, { id: "d", value: field("day") }, groups.columns[1]] as QuerySpec["columns"],
+    };
+    expect(await find("40", 1, false, { decimal: "40" }, subtotals)).toMatchObject({ ok: false, problems: [{ code: "findSubtotals" }] });
+    expect(await find(" ", 1, false, {})).toBeNull();
   });
 });

@@ -5,7 +5,7 @@ import { PIVOT_FORMATS } from "../pivot/choices";
 
 export const WEEKDAYS = ["Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"] as const;
 
-export const ROW_FORMATS = ["csv", "xlsx", "json", "ndjson"] as const;
+export const ROW_FORMATS = ["csv", "tsv", "xlsx", "json", "ndjson"] as const;
 
 /** The formats that take a query's rows one by one. */
 export type RowFormat = (typeof ROW_FORMATS)[number];
@@ -20,8 +20,8 @@ export type SubjectKind = (typeof SUBJECTS)[number];
 
 /** The files each kind of subject can be made into; the first is what a new schedule begins with. */
 export const SUBJECT_FORMATS: Record<SubjectKind, readonly Format[]> = {
-  query: ["csv", "xlsx", "json", "ndjson", "pdf"],
-  report: ["pdf", "csv", "xlsx", "json", "ndjson"],
+  query: ["csv", "tsv", "xlsx", "json", "ndjson", "pdf"],
+  report: ["pdf", "csv", "tsv", "xlsx", "json", "ndjson"],
   pivot: PIVOT_FORMATS.toReversed(),
   chart: ["pdf", ...CHART_FORMATS.filter((f) => f !== "pdf")],
   dashboard: DASHBOARD_FORMATS,

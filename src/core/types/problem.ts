@@ -80,6 +80,7 @@ const SENTENCES = {
   bandType: (d: Detail) => `Only numbers can be grouped in bands; this is a ${d.type}.`,
   bandLimits: () => "Limits must be numbers from the least to the greatest, each once, with no more decimal places than their field.",
   lettersType: (d: Detail) => `Only texts can be grouped by their first letters; this is a ${d.type}.`,
+  findSubtotals: () => "Rows cannot be found in a sheet with subtotals. Remove the subtotals first.",
   subtotalsCut: () => "Subtotals need all groups. Remove the limit on rows, or the subtotals.",
   everyField: (d: Detail) => `Groups without rows cannot be shown for ${q(d.column)}. Group by a field, a part of a date or a band.`,
   bandWidth: () => "The band width must be a number above 0, with no more decimal places than its field.",

@@ -59,7 +59,7 @@ export function FolioPanel({ panel, table, cells, schema, today, first, heading,
   if (panel.hideEmpty && rows?.length === 0 && !editing && query.parameters.length === 0) return null;
 
   const openAsQuery = () => {
-    if (bound.ok) void make("/api/objects", "/queries", { kind: "query", name: COMMON.partOf(panel.title, heading), spec: bound.value });
+    if (bound.ok) void make("/api/objects", "/queries", { kind: "query", name: COMMON.partOf(panel.title, heading), spec: bound.value, numbered: true });
   };
 
   return (

@@ -13,7 +13,7 @@ export const WORDS = {
   ],
   sheet: [
     { keys: "Arrow keys, Shift", does: "move, select" },
-    { keys: "Ctrl C", does: "copy the selection" },
+    { keys: "Ctrl C, Ctrl F", does: "copy the selection; find in the sheet" },
     { keys: "Enter", does: "open the row, or the rows of a group; sort by a heading" },
     { keys: "F2", does: "rename a heading; edit the cell of a table (or type)" },
     { keys: "Alt ↓, Shift F10", does: "menu of a heading or cell" },

@@ -77,6 +77,7 @@ export function QueryGrid({ spec, schema, values, run, question, name, change, o
       plan={plan}
       run={run}
       name={name}
+      question={question}
       onSort={(column) => change(sortBy(spec, column))}
       onOpen={openRow ?? openGroup}
       keys={keys}

@@ -1,36 +1,39 @@
 "use client";
 
+import { useMemo } from "react";
 import { briefText, queryBrief } from "@/core/brief/brief";
+import type { ListDates } from "@/core/desk/listing";
 import type { QuerySpec } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
 import { counted } from "@/core/types/format";
 import { Link } from "../Link";
+import { ObjectList } from "../ObjectList";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
 import { PageHeading } from "../workspace/PageHeading";
 import { WORDS } from "./words";
 
 /** The saved queries, each with its brief (one of another version has no description here), and the tables a new one can start from. */
-export function QueryList({ saved, schema }: { saved: { id: string; name: string; spec: QuerySpec | null }[]; schema: Schema }) {
+type Props = { saved: { id: string; name: string; spec: QuerySpec | null }[]; schema: Schema; dates: Record<string, ListDates> };
+
+export function QueryList({ saved, schema, dates }: Props) {
   const locale = useLocale();
+  const items = useMemo(
+    () =>
+      saved.map(({ id, name, spec }) => ({
+        id,
+        name,
+        about: spec ? briefText(queryBrief(spec, schema, locale)) : WORDS.thisVersionCannotReadThis,
+        wrong: !spec,
+      })),
+    [saved, schema, locale],
+  );
   return (
     <div className="h-full overflow-auto">
       <div className="mx-auto grid max-w-6xl gap-10 px-8 py-6 md:grid-cols-[2fr_1fr]">
         <section>
           <PageHeading name={COMMON.queries} className="pb-4" />
-          {saved.length === 0 && <p className="text-soft">{WORDS.noQueriesYetChooseA}</p>}
-          <ul>
-            {saved.map((q) => {
-              return (
-                <li key={q.id} className="border-t border-rule py-3">
-                  <Link href={`/queries/${q.id}`} className="link text-brief">
-                    {q.name}
-                  </Link>
-                  <p className="text-soft">{q.spec ? briefText(queryBrief(q.spec, schema, locale)) : WORDS.thisVersionCannotReadThis}</p>
-                </li>
-              );
-            })}
-          </ul>
+          <ObjectList items={items} dates={dates} place="/queries" empty={WORDS.noQueriesYetChooseA} />
           <Link href="/bin" className="text-small text-soft hover:text-ink">
             {COMMON.deletedItems}
           </Link>

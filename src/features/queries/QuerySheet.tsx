@@ -1,6 +1,6 @@
 "use client";
 
-import { type ComponentProps, type ReactNode, useMemo, useState } from "react";
+import { type ComponentProps, type ReactNode, useMemo, useRef, useState } from "react";
 import { sparkOf } from "@/core/chart/spark";
 import { writtenOut } from "@/core/posting/coerce";
 import type { Plan, PlanColumn } from "@/core/query/plan";
@@ -10,11 +10,12 @@ import { cellWriter, counted, writeCount } from "@/core/types/format";
 import { withUnit } from "@/core/types/unit";
 import { type Cell, isMisfit, isNumber } from "@/core/types/valueType";
 import type { GridPlace, Range } from "@/ui/gridWalk";
-import { Sheet } from "@/ui/Sheet";
+import { Sheet, type SheetHandle } from "@/ui/Sheet";
 import type { SheetCell } from "@/ui/sheetParts";
 import { copyText } from "../copyText";
 import { useLocale } from "../workspace/locale";
-import type { Running } from "./useRun";
+import { FindBar } from "./FindBar";
+import type { Question, Running } from "./useRun";
 import { WORDS } from "./words";
 
 /** How much is copied or added up from a selection at most. */
@@ -51,13 +52,17 @@ type SheetProps = {
   /** Pixels of columns whose width a person set. */
   widths?: Record<string, number | undefined>;
   cellMenu?: ((picked: PickedCells, close: () => void) => ReactNode) | undefined;
+  /** What its rows answer, where they can be searched. */
+  question?: Question | undefined;
   /** Single keys, with what they do in the column where they are pressed, by the cells selected in it. */
   keys?: Record<string, (picked: PickedCells) => void> | undefined;
 } & Pick<ComponentProps<typeof Sheet>, "menu" | "menuKeys" | "onOpen" | "edit" | "layout">;
 
 /** A query's rows as a sheet, with footing, sorting, selection and its figures in the status line. */
-export function QuerySheet({ plan, run, onSort, name, widths: own = {}, cellMenu, keys = {}, ...more }: SheetProps) {
+export function QuerySheet({ plan, run, onSort, name, widths: own = {}, cellMenu, keys = {}, question, ...more }: SheetProps) {
   const locale = useLocale();
+  const handle = useRef<SheetHandle>(null);
+  const finding = useRef<HTMLInputElement>(null);
   const [selected, setSelected] = useState({ words: "", repeated: false });
   const shown = useMemo(
     () => plan.columns.flatMap((column, at) => (column.hidden ? [] : [{ column, at, write: cellWriter(column.type, column.format, locale) }])),
@@ -167,6 +172,8 @@ export function QuerySheet({ plan, run, onSort, name, widths: own = {}, cellMenu
         onSelect={describe}
         onCopy={(range) => void copy(range)}
         keys={ownKeys}
+        handle={handle}
+        onFind={question && (() => finding.current?.focus())}
         cellMenu={
           cellMenu &&
           ((place, range, close) => {
@@ -188,6 +195,15 @@ export function QuerySheet({ plan, run, onSort, name, widths: own = {}, cellMenu
           {misfits > 0 && " "}
           {misfits > 0 && <span className="ml-4 text-vermilion">{WORDS.misfits(counted(misfits, "value", locale))}</span>}
         </span>
+        {question && (
+          <FindBar
+            question={question}
+            at={() => handle.current?.row() ?? -1}
+            go={(row) => handle.current?.go(row)}
+            field={finding}
+            leave={() => handle.current?.focus()}
+          />
+        )}
         <span className={selected.repeated ? "text-ochre" : ""}>
           {selected.words ||
             footing?.repeats.map((r) => (

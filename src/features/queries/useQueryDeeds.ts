@@ -42,6 +42,6 @@ export function useQueryDeeds({ stored: { id, name }, spec, values, ready }: Ask
           { words: WORDS.newQueryFromThis, act: () => router.push(`/queries/new?from=${encodeURIComponent(queryTableName(id))}`) },
           { words: WORDS.copyLink, act: () => void copyText(window.location.origin + addressWith(`/queries/${id}`, values), WORDS.linkCopied) },
         ]),
-    { words: WORDS.duplicate, act: () => void make("/api/objects", "/queries", { kind: "query", name: WORDS.copyOf(name), spec }) },
+    { words: WORDS.duplicate, act: () => void make("/api/objects", "/queries", { kind: "query", name: WORDS.copyOf(name), spec, numbered: true }) },
   ];
 }

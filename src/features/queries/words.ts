@@ -54,6 +54,9 @@ export const WORDS = {
   both: "both sides",
   sidesAgree: (sides: string | number) => `The account has all rows of ${sides}: it adds up to their own totals.`,
   sidesDiffer: "The account and the totals of its sides differ. The data may have changed while they were read. Run the query again.",
+  findInSheet: "Find in sheet",
+  foundNone: "No row has it.",
+  foundIn: (rows: string | number, one: boolean) => (one ? "1 row" : `${rows} rows`),
   provedBy: (rowsGroups: string | number, andTotals: string | number, floating: string | number) =>
     `A recount, row by row and without the query’s SQL, gives the same ${rowsGroups}${andTotals}.${floating}`,
   ruleNotShown: (names: string | number) =>

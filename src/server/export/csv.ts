@@ -10,15 +10,18 @@ import { exportWhole } from "./whole";
 
 const ROWS_AT_ONCE = 500;
 
+/** What stands between values: a comma, or a tab, where a value that holds one is quoted alike. */
+type Delimiter = "," | "\t";
+
 /**
- * Lines of CSV (RFC 4180: CRLF, quotes doubled) out of a query's rows, in chunks; the heading first.
+ * Lines of CSV (RFC 4180: CRLF, quotes doubled), or of the same with tabs, out of a query's rows, in chunks; the heading first.
  * @param guarded for people who open it in a sheet program: no text is taken for a formula there
  */
-export function* csvChunks(db: Database.Database, plan: Plan, guarded = false): Generator<{ text: string; rows: number }> {
+export function* csvChunks(db: Database.Database, plan: Plan, guarded = false, delimiter: Delimiter = ","): Generator<{ text: string; rows: number }> {
   const sql = compileRows(plan, sqlite);
   const shown = plan.columns.flatMap((c, at) => (c.hidden ? [] : [{ at, column: c }]));
   const text = guarded ? guardedText : plainText;
-  const write = (lines: string[][]) => `${Papa.unparse(lines, { newline: "\r\n" })}\r\n`;
+  const write = (lines: string[][]) => `${Papa.unparse(lines, { newline: "\r\n", delimiter })}\r\n`;
   yield { text: write([shown.map((s) => text(s.column.heading, { kind: "text" }))]), rows: 0 };
   let lines: string[][] = [];
   for (const row of readRows(db, sql)) {
@@ -31,10 +34,10 @@ export function* csvChunks(db: Database.Database, plan: Plan, guarded = false): 
 }
 
 /** Writes a query's rows to a CSV file, whole or not at all, with the footing of the very rows it holds. */
-export const exportCsv = (db: Database.Database, plan: Plan, path: string, guarded = false): FileResult =>
+export const exportCsv = (db: Database.Database, plan: Plan, path: string, guarded = false, delimiter: Delimiter = ","): FileResult =>
   exportWhole(db, plan, path, (file) => {
     let rows = 0;
-    for (const chunk of csvChunks(db, plan, guarded)) {
+    for (const chunk of csvChunks(db, plan, guarded, delimiter)) {
       file.write(chunk.text);
       rows += chunk.rows;
     }

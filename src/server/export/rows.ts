@@ -10,6 +10,7 @@ type Export = (db: Database.Database, plan: Plan, path: string, guarded?: boolea
 /** One entry a format that takes a query's rows one by one. */
 export const exportRows: Record<RowFormat, Export> = {
   csv: exportCsv,
+  tsv: (db, plan, path, guarded) => exportCsv(db, plan, path, guarded, "\t"),
   json: (db, plan, path) => exportJson(db, plan, path, false),
   ndjson: (db, plan, path) => exportJson(db, plan, path, true),
   // The writer of workbooks is large: it is loaded when the first one is asked for.

@@ -18,6 +18,7 @@ const disposition = (name: string): string =>
 
 const TYPES: Record<string, string> = {
   csv: "text/csv; charset=utf-8; header=present",
+  tsv: "text/tab-separated-values; charset=utf-8",
   pdf: "application/pdf",
   png: "image/png",
   xlsx: "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",

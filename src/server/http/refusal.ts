@@ -4,7 +4,7 @@ export class Refusal extends Error {
     readonly status: number,
     words: string,
     /** By which the page that asked knows what it may do about it. */
-    readonly code: "refused" | "used" | "breaks" = "refused",
+    readonly code: "refused" | "used" | "breaks" | "named" = "refused",
   ) {
     super(words);
     this.name = "Refusal";

@@ -11,6 +11,9 @@ import { savedRules } from "./savedRules";
 /** Kinds that describe the data for everyone who builds: they are nobody's own. */
 const COMMON: ReadonlySet<ObjectKind> = new Set(["derived", "link", "folio", "posting"]);
 
+/** Kinds whose objects people look for by the names they gave them. */
+const NAMED: ReadonlySet<ObjectKind> = new Set(["query", "pivot", "chart", "report", "letter", "dashboard", "page", "posting"]);
+
 /** Whether an object is a query used in one place only, which has no name. */
 const isNameless = ({ kind, name }: SavedObject): boolean => kind === "query" && name === "";
 
@@ -71,6 +74,21 @@ export class Objects {
     this.checkSources(kind, spec);
     if (id !== undefined) this.checkMaker(id);
     return this.catalogue.create(kind, name, spec, id, COMMON.has(kind) ? null : (this.person?.id ?? null));
+  }
+
+  /** Makes an object whose name is not chosen by a person: where there is one of that name, a number tells them apart. */
+  createNumbered(kind: ObjectKind, name: string, spec: unknown): SavedObject {
+    const taken = new Set(this.list(kind).map((o) => o.name));
+    let free = name;
+    for (let n = 2; taken.has(free); n++) free = `${name} ${n}`;
+    return this.create(kind, free, spec);
+  }
+
+  /** @throws Refusal 409 with the code "named" where another of the kind that the person sees has the name */
+  refuseSameName(kind: ObjectKind, name: string, id?: string): void {
+    if (!NAMED.has(kind) || name === "") return;
+    const same = this.list(kind).some((o) => o.id !== id && o.name.localeCompare(name, undefined, { sensitivity: "accent" }) === 0);
+    if (same) throw new Refusal(409, `There is another ${kind} named “${name}”. Choose another name, so that they can be told apart.`, "named");
   }
 
   /** @throws Refusal where the person may only see it, StaleRevision where it has been saved since */

@@ -178,6 +178,30 @@ describe("signing in", () => {
 describe("objects as one person has them", () => {
   const query = { version: 1, source: "t" };
   const of = (id: string) => new Objects(catalogue, people, people.get(id) ?? null);
+  it("are told apart by their names, of those a person sees; where the ledger names one, by a number", async () => {
+    await make("ada");
+    await make("bea");
+    const ada = of("ada");
+    const first = ada.create("query", "Freight", query);
+    of("bea").create("query", "Hers", query);
+    expect(() => ada.refuseSameName("query", "freight")).toThrow("another query named");
+    expect(() => ada.refuseSameName("query", "Freight", first.id)).not.toThrow();
+    expect(() => ada.refuseSameName("query", "Hers")).not.toThrow();
+    expect(() => ada.refuseSameName("pivot", "Freight")).not.toThrow();
+    expect(() => ada.refuseSameName("derived", "Freight")).not.toThrow();
+    expect([ada.createNumbered("query", "Freight", query).name, ada.createNumbered("query", "Freight", query).name]).toEqual(["Freight 2", "Freight 3"]);
+  });
+  it("come back from the bin for whom they are, and for owners", async () => {
+    await make("ada");
+    await make("bea");
+    await make("owen", "owner");
+    const made = of("ada").create("query", "Freight", query);
+    of("ada").remove(made.id);
+    expect(["ada", "bea", "owen"].map((id) => of(id).inBin().length)).toEqual([1, 0, 1]);
+    expect(() => of("bea").restore(made.id)).toThrow("not among the deleted items");
+    expect(of("owen").restore(made.id)).toMatchObject({ id: made.id, owner: "ada" });
+    expect(of("ada").inBin()).toEqual([]);
+  });
   it("are their own, what is shared, and, to be worked out, what shared things are made from", async () => {
     for (const [login, role] of [
       ["ada", "analyst"],

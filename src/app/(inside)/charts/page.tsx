@@ -5,11 +5,12 @@ import { listOver } from "@/server/catalogue/lists";
 import { signedInWorkspace } from "@/server/people/signedIn";
 
 export default async function Page() {
-  const { queries, tables, items } = await listOver(await signedInWorkspace(), "chart");
+  const { queries, tables, items, dates } = await listOver(await signedInWorkspace(), "chart");
   return (
     <SavedList
       heading={COMMON.charts}
       items={items}
+      dates={dates}
       place="/charts"
       empty={WORDS.noChartsYetChooseA}
       make={{

@@ -3,10 +3,12 @@ import { emptyDashboard } from "@/core/dashboard/tiles";
 import { WORDS } from "@/features/dashboards/words";
 import { SavedList } from "@/features/SavedList";
 import { COMMON } from "@/features/words";
+import { datesOf } from "@/server/catalogue/lists";
 import { signedInWorkspace } from "@/server/people/signedIn";
 
 export default async function Page() {
-  const items = (await signedInWorkspace()).objects.list("dashboard").map(({ id, name, spec }) => {
+  const ws = await signedInWorkspace();
+  const items = ws.objects.list("dashboard").map(({ id, name, spec }) => {
     const read = dashboardSpecSchema.safeParse(spec).data;
     return {
       id,
@@ -19,13 +21,14 @@ export default async function Page() {
     <SavedList
       heading={COMMON.dashboards}
       items={items}
+      dates={datesOf(ws, "dashboard")}
       place="/dashboards"
       empty={WORDS.noDashboardsYetStartAn}
       make={{
         heading: COMMON.newDashboard,
         empty: "",
         path: "/api/objects",
-        from: [{ id: "empty", name: WORDS.emptyDashboard, body: { kind: "dashboard", name: COMMON.newDashboard, spec: emptyDashboard() } }],
+        from: [{ id: "empty", name: WORDS.emptyDashboard, body: { kind: "dashboard", name: COMMON.newDashboard, spec: emptyDashboard(), numbered: true } }],
       }}
     />
   );

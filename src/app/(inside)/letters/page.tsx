@@ -5,11 +5,12 @@ import { listOver } from "@/server/catalogue/lists";
 import { signedInWorkspace } from "@/server/people/signedIn";
 
 export default async function Page() {
-  const { queries, tables, items } = await listOver(await signedInWorkspace(), "letter");
+  const { queries, tables, items, dates } = await listOver(await signedInWorkspace(), "letter");
   return (
     <SavedList
       heading={COMMON.letters}
       items={items}
+      dates={dates}
       place="/letters"
       empty={WORDS.noLettersYetChooseA}
       make={{

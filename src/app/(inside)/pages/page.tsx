@@ -2,12 +2,14 @@ import { pageSpecSchema } from "@/core/page/spec";
 import { WORDS } from "@/features/pages/words";
 import { SavedList } from "@/features/SavedList";
 import { COMMON } from "@/features/words";
+import { datesOf } from "@/server/catalogue/lists";
 import { signedInWorkspace } from "@/server/people/signedIn";
 
 const SOURCES = { query: "search", report: "report", dashboard: "dashboard", pivot: "pivot", chart: "chart" } as const;
 
 export default async function Page() {
-  const { objects } = await signedInWorkspace();
+  const ws = await signedInWorkspace();
+  const { objects } = ws;
   const items = objects.list("page").map(({ id, name, spec }) => {
     const page = pageSpecSchema.safeParse(spec).data;
     const about = page
@@ -22,6 +24,7 @@ export default async function Page() {
     <SavedList
       heading={COMMON.pages}
       items={items}
+      dates={datesOf(ws, "page")}
       place="/pages"
       empty={WORDS.noPagesYetChooseOn}
       make={{ heading: WORDS.publish, empty: WORDS.saveAQueryReportOr, path: "/api/pages/new", from }}

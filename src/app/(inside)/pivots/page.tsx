@@ -5,11 +5,12 @@ import { listOver } from "@/server/catalogue/lists";
 import { signedInWorkspace } from "@/server/people/signedIn";
 
 export default async function Page() {
-  const { queries, tables, items } = await listOver(await signedInWorkspace(), "pivot");
+  const { queries, tables, items, dates } = await listOver(await signedInWorkspace(), "pivot");
   return (
     <SavedList
       heading={COMMON.pivots}
       items={items}
+      dates={dates}
       place="/pivots"
       empty={WORDS.noPivotsYetChooseA}
       make={{

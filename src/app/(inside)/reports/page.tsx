@@ -5,11 +5,12 @@ import { listOver } from "@/server/catalogue/lists";
 import { signedInWorkspace } from "@/server/people/signedIn";
 
 export default async function Page() {
-  const { queries, tables, items } = await listOver(await signedInWorkspace(), "report");
+  const { queries, tables, items, dates } = await listOver(await signedInWorkspace(), "report");
   return (
     <SavedList
       heading={COMMON.reports}
       items={items}
+      dates={dates}
       place="/reports"
       empty={WORDS.noReportsYetChooseA}
       make={{

@@ -7,17 +7,24 @@ import { Refusal } from "@/server/http/refusal";
 import { recordKept } from "@/server/people/recordKept";
 
 const name = z.string().trim().min(1, COMMON.enterAName).max(200);
-const shape = z.object({ kind: kindSchema, name, spec: z.unknown(), id: z.string().max(60).optional() });
+const shape = z.object({
+  kind: kindSchema,
+  name,
+  spec: z.unknown(),
+  id: z.string().max(60).optional(),
+  /** Made by the page: a number tells its name from others. */ numbered: z.boolean().optional(),
+});
 
-export const POST = posting("analyst", shape, async ({ kind, name, spec, id }, { ws }) => {
+export const POST = posting("analyst", shape, async ({ kind, name, spec, id, numbered = false }, { ws, request }) => {
   // One that was deleted comes back under the id it had, so that what names it finds it again; as it was, broken or not.
   if (id !== undefined && ws.catalogue.get(id)) throw new Refusal(409, COMMON.itAlreadyExists);
   const checked = checkSpec(kind, spec);
+  if (id === undefined && !numbered && !new URL(request.url).searchParams.has("anyway")) ws.objects.refuseSameName(kind, name);
   if (id === undefined) await checkObject(ws, kind, name, checked);
   else if (MEANS.has(kind)) ws.needUnbound();
   return Response.json(
     ws.recorded(() => {
-      const made = ws.objects.create(kind, name, checked, id);
+      const made = numbered ? ws.objects.createNumbered(kind, name, checked) : ws.objects.create(kind, name, checked, id);
       recordKept(ws, undefined, made);
       return made;
     }),

@@ -29,5 +29,5 @@ export const POST = posting("analyst", shape, async ({ pivot, name, ...of }, { w
   const chart = newChart(one, "bars");
   const [kind = "bars"] = suitedKinds(shelvesOf(chart, table));
   saved.keep();
-  return Response.json(ws.objects.create("chart", WORDS.chartOf(name ?? saved.name), { ...chart, kind }));
+  return Response.json(ws.objects.createNumbered("chart", WORDS.chartOf(name ?? saved.name), { ...chart, kind }));
 });

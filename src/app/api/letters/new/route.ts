@@ -14,5 +14,5 @@ export const POST = posting("analyst", z.object(madeOfSchema), async (of, { ws }
   const plan = await planOf(ws, spec, probeValues(spec.parameters));
   const letter = firstLetter(query, ws.company, addressOf(plan, writtenName), settingsOf(ws).paper);
   keep();
-  return Response.json(ws.objects.create("letter", WORDS.letterOf(name), letter));
+  return Response.json(ws.objects.createNumbered("letter", WORDS.letterOf(name), letter));
 });

@@ -19,7 +19,9 @@ export async function PATCH(request: Request, { params }: Context): Promise<Resp
     if (!known) throw gone();
     const checked = spec === undefined ? undefined : checkSpec(known.kind, spec);
     await checkObject(ws, known.kind, name ?? known.name, checked ?? known.spec, id);
-    if (checked !== undefined && !new URL(asked.url).searchParams.has("anyway")) await refuseBreaking(ws, known, checked);
+    const anyway = new URL(asked.url).searchParams.has("anyway");
+    if (!anyway && name !== undefined && name !== known.name) ws.objects.refuseSameName(known.kind, name, id);
+    if (!anyway && checked !== undefined) await refuseBreaking(ws, known, checked);
     return Response.json(
       ws.recorded(() => {
         const saved = ws.objects.save(id, { name, spec: checked }, revision);

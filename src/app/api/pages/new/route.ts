@@ -11,7 +11,7 @@ import { planOf } from "@/server/queries/service";
 export const POST = posting("analyst", z.object({ id: z.string() }), async ({ id }, { ws }) => {
   const saved = ws.objects.open(id);
   const page = (subject: PageSpec["subject"]): PageSpec => ({ version: 1, title: saved?.name ?? "", intro: "", subject, open: false, ends: null, embed: [] });
-  const make = (subject: PageSpec["subject"]) => Response.json(ws.objects.create("page", WORDS.pageOf(saved?.name ?? ""), page(subject)));
+  const make = (subject: PageSpec["subject"]) => Response.json(ws.objects.createNumbered("page", WORDS.pageOf(saved?.name ?? ""), page(subject)));
   switch (saved?.kind) {
     case "query": {
       const { spec } = savedQuery(ws, id);

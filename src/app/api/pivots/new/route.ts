@@ -11,5 +11,5 @@ export const POST = posting("analyst", z.object(madeOfSchema), async (of, { ws, 
   const plan = await planOf(ws, query.spec, probeValues(query.spec.parameters));
   const pivot = await firstPivotOf(ws, query.id, plan, caller);
   query.keep();
-  return Response.json(ws.objects.create("pivot", WORDS.pivotOf(query.name), pivot));
+  return Response.json(ws.objects.createNumbered("pivot", WORDS.pivotOf(query.name), pivot));
 });

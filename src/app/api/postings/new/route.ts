@@ -16,5 +16,5 @@ export const POST = posting("analyst", z.object({ source: postingSourceSchema, t
   const pairs = pairsByName(from.table, table, schema);
   const same = table.key.filter((k) => pairs.some((p) => p.column === k));
   const spec: PostingSpec = { version: 1, source, action: "add", target, same, present: "leave", breaking: "refuse", pairs };
-  return Response.json({ id: ws.objects.create("posting", WORDS.draftName(from.name, table.label), spec).id });
+  return Response.json({ id: ws.objects.createNumbered("posting", WORDS.draftName(from.name, table.label), spec).id });
 });

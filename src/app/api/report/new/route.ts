@@ -19,5 +19,5 @@ export const POST = posting("analyst", shape, async ({ values, closing, ...of },
   const plan = await planOf(ws, spec, { ...probeValues(spec.parameters), ...values });
   const report = { ...firstReport(query, name, plan, settingsOf(ws).paper), parameters: values, ...(closing ? { closing, details: false } : {}) };
   keep();
-  return Response.json(ws.objects.create("report", WORDS.reportOf(name), report));
+  return Response.json(ws.objects.createNumbered("report", WORDS.reportOf(name), report));
 });
