@@ -19,6 +19,7 @@ import { measureData } from "./data";
 import { alone, median, ms, quantile, report, rows, timed } from "./measure";
 import { measureQuestions } from "./questions";
 import { measureDashboard, measurePivot } from "./show";
+import { measureWorkbench } from "./workbench";
 
 /* Measures what docs/speed.md promises; each figure beside what it is held against. Times are medians of several runs. */
 
@@ -83,6 +84,7 @@ report(
 );
 
 await measureQuestions(ws, database, planOf);
+await measureWorkbench(ws, database, planOf);
 
 const first = rowsJob(list, { offset: 0, rows: 100 });
 await ws.engine.run<"rows">(first, caller);

@@ -36,6 +36,7 @@ const ROUTES: Record<string, Partial<Record<"GET" | "POST" | "PATCH" | "PUT" | "
   "desk/dashboard": { POST: "owner" },
   "desk/pin": { POST: "viewer" },
   "desk/walk": { POST: "analyst" },
+  definitions: { GET: "analyst", POST: "analyst" },
   drafts: { GET: "analyst", POST: "analyst" },
   find: { GET: "viewer" },
   "find/rows": { GET: "analyst" },

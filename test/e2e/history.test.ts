@@ -1,3 +1,6 @@
+import { writeFileSync } from "node:fs";
+import { join } from "node:path";
+import type { ElementHandle } from "puppeteer-core";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { brief } from "../support/question";
 import { type Application, Desk, openApplication } from "../support/server";
@@ -112,6 +115,40 @@ describe("changes left unsaved", () => {
     await saved(desk);
     await dropped;
     await elsewhere.close();
+    expect(desk.complaints).toEqual([]);
+  });
+});
+
+describe("definitions", () => {
+  it("go out as a file; what a changed file does is shown before it is taken, as a next version", async () => {
+    const file = (await (await app.fetch("/api/definitions")).json()) as { objects: { id: string; name: string }[] };
+    const path = join(app.folder, "definitions.json");
+    const renamed = file.objects.map((o) => (o.id === "freight-lodged" ? { ...o, name: "Freight lodged, as agreed" } : o));
+    writeFileSync(path, JSON.stringify({ ...file, objects: renamed }));
+    const desk = await app.page("/settings");
+    const input = await desk.page.waitForSelector("section[aria-label='Definitions as a file'] input[type=file]");
+    await (input as ElementHandle<HTMLInputElement>).uploadFile(path);
+    await desk.reads("[data-testid=definitions] li", "Freight lodged, as agreed query changed: saved as the next version");
+    await desk.click("Import 1 item");
+    await desk.reads("body", "1 item imported.");
+    const query = await app.sheet("/queries/freight-lodged");
+    expect(await query.page.$eval("h1 input", (e) => (e as HTMLInputElement).value)).toBe("Freight lodged, as agreed");
+    expect([...desk.complaints, ...query.complaints]).toEqual([]);
+  });
+});
+
+describe("a list", () => {
+  it("is searched and sorted; a second item of a name is asked about", async () => {
+    const desk = await app.page("/queries");
+    await desk.type("Find by name, description or owner", "tonne quarter");
+    await desk.reads("[data-testid=objects]", /^Freight per tonne by island and quarter saved .*$/);
+    await desk.type("Find by name, description or owner", "nothing like this");
+    await desk.reads("main", "Nothing matches.");
+    const named = await app.sheet("/queries/sailings-called-off");
+    await named.type("Name", "Freight by island");
+    await named.key("Enter");
+    await named.reads("body", "There is another query named “Freight by island”.");
+    await named.page.waitForFunction(() => (document.querySelector("h1 input") as HTMLInputElement).value === "Sailings called off");
     expect(desk.complaints).toEqual([]);
   });
 });

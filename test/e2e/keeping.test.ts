@@ -35,7 +35,7 @@ describe("a saved query", () => {
     await desk.reads("main", "New query from a table");
     await desk.click("Restore");
     await desk.reads("main", "Freight, island by island, copy");
-    await desk.reads("main", /Freight, island by island From/);
+    await desk.reads("main", /Freight, island by island saved .* From/);
     expect(desk.complaints).toEqual([]);
   });
 

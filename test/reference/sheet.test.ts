@@ -28,6 +28,15 @@ async function linesOf(plan: Plan): Promise<string[]> {
   expect(asWritten(await engines.postgres(plan), answer)).toEqual(answer);
   return answer;
 }
+/** What each shipper is charged. */
+const groups: QuerySpec = {
+  ...emptyQuery("charge"),
+  grouped: true,
+  columns: [
+    { id: "s", value: field("shipper_id") },
+    { id: "t", value: field("amount"), figure: "total" },
+  ],
+};
 const cells = (line: string): Cell[] => line.split(" | ").map((c) => (c === "∅" ? null : /^-?\d+$/.test(c) ? Number(c) : c));
 
 describe("the rows of a group", () => {
@@ -122,14 +131,6 @@ describe("the profile of a column", () => {
     ]);
   });
   it("is of the groups that a sheet of groups shows, and of the first rows where it shows no more", async () => {
-    const groups: QuerySpec = {
-      ...emptyQuery("charge"),
-      grouped: true,
-      columns: [
-        { id: "s", value: field("shipper_id") },
-        { id: "t", value: field("amount"), figure: "total" },
-      ],
-    };
     expect((await profile(groups, "t")).figures).toEqual({ rows: 4, filled: 4, different: 3, least: 550, greatest: 4000 });
     const first = { ...all, limit: 2, order: [{ column: "amount", direction: "down" as const }] };
     expect((await profile(first, "amount")).figures).toMatchObject({ rows: 2, least: 2000, greatest: 3000 });
@@ -173,14 +174,6 @@ describe("finding in a sheet", () => {
     expect(await find("none", 1, false, {})).toEqual([null, 0]);
   });
   it("is of groups too, not of a sheet with subtotals, and of nothing for nothing", async () => {
-    const groups: QuerySpec = {
-      ...emptyQuery("charge"),
-      grouped: true,
-      columns: [
-        { id: "s", value: field("shipper_id") },
-        { id: "t", value: field("amount"), figure: "total" },
-      ],
-    };
     expect(await find("40", 1, false, { decimal: "40" }, groups)).toEqual([2, 2]);
     const subtotals = {
       ...groups,

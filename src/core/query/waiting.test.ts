@@ -3,7 +3,7 @@ import { sampleSchema } from "../../../test/support/sample";
 import * as edit from "./edit";
 import { emptyQuery } from "./empty";
 import type { Condition, QuerySpec, Value } from "./spec";
-import { askedNext, openValue, waitingIn, withoutWaiting } from "./waiting";
+import { askedNext, nextValue, openValue, waitingIn, withoutWaiting } from "./waiting";
 
 const value = (text: string): Value => ({ kind: "value", text });
 const comparison = (id: string, operator: Condition["operator"], ...values: Value[]): Condition => ({
@@ -50,4 +50,13 @@ test("a value is asked for once its comparison is new or another, not while it i
   expect(askedNext(spec, given)).toBeUndefined();
   expect(askedNext(given, edit.changeCondition(given, id, { values: [value("")] }))).toBeUndefined();
   expect(askedNext(given, edit.changeOperator(given, id, "between"))).toEqual({ id, index: 1 });
+});
+
+test("after a value is left the next one is asked for, none before it", () => {
+  const ranged = (...texts: string[]): QuerySpec => ({ ...emptyQuery("crate"), conditions: [comparison("w", "between", ...texts.map(value))] });
+  expect(nextValue(ranged("1", ""), { id: "w", index: 0 })).toEqual({ id: "w", index: 1 });
+  expect(nextValue(ranged("", "2"), { id: "w", index: 1 })).toBeUndefined();
+  expect(nextValue(ranged("", ""), { id: "w", index: 0 })).toBeUndefined();
+  expect(nextValue(ranged("1", "2"), { id: "w", index: 0 })).toBeUndefined();
+  expect(nextValue(ranged("1", ""), { id: "x", index: 0 })).toBeUndefined();
 });

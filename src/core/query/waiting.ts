@@ -47,3 +47,10 @@ export function askedNext(before: QuerySpec, after: QuerySpec): { id: string; in
   const asks = waitingIn(after).find((c) => operators.get(c.id) !== c.operator);
   return asks && { id: asks.id, index: openValue(asks) ?? 0 };
 }
+
+/** The value of a comparison that is asked for after one of its values was left: the next one it needs. */
+export function nextValue(spec: QuerySpec, left: { id: string; index: number }): { id: string; index: number } | undefined {
+  const condition = waitingIn(spec).find((c) => c.id === left.id);
+  const index = condition && openValue(condition);
+  return index !== undefined && index > left.index ? { id: left.id, index } : undefined;
+}

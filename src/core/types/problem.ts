@@ -94,6 +94,7 @@ const SENTENCES = {
   argumentCount: (d: Detail) => `${d.name} takes ${d.wanted}.`,
   limitRange: () => "The limit must be a whole number of 1 or more.",
   subjectGone: (d: Detail) => `The ${d.kind} of this schedule was deleted. Choose another.`,
+  madeFromGone: (d: Detail) => `What this ${d.kind} is made from is neither here nor in the file. Import it too.`,
   queryGone: () => "The source query was deleted. Choose another query.",
   groupGone: (d: Detail) => `The query no longer has the column ${q(d.column)}, which this report uses. Choose another, or add it to the query again.`,
   groupDouble: (d: Detail) => `Two levels group on ${q(d.column)}. Choose another column for one of them.`,

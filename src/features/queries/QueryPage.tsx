@@ -2,7 +2,7 @@
 
 import dynamic from "next/dynamic";
 import { useRouter } from "next/navigation";
-import { type ComponentProps, useEffect, useMemo, useState } from "react";
+import { type ComponentProps, useEffect, useMemo, useRef, useState } from "react";
 import { type PhraseTarget, phraseOfProblem, queryBrief } from "@/core/brief/brief";
 import { withoutPhrase } from "@/core/brief/editPhrase";
 import type { ProofPick } from "@/core/proof/proof";
@@ -12,7 +12,7 @@ import * as edit from "@/core/query/edit";
 import { openParameters } from "@/core/query/parameters";
 import { leftWords } from "@/core/query/reach";
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
-import { askedNext, openValue as openValueOf } from "@/core/query/waiting";
+import { askedNext, nextValue } from "@/core/query/waiting";
 import type { Schema } from "@/core/schema/schema";
 import type { Today } from "@/core/types/calendar";
 import { type Problem, sentence } from "@/core/types/problem";
@@ -77,18 +77,20 @@ export function QueryPage({ saved, schema: read, today, given = {} }: { saved: S
 
   const [opening, setOpening] = useState(spec.compare?.there === "" ? phraseKey({ kind: "compare", part: "there" }) : null);
   const openValue = (at: { id: string; index: number } | undefined) => setOpening(at ? phraseKey({ kind: "value", ...at }) : null);
+  /** As it was changed last, before it is shown. */
+  const latest = useRef(spec);
+  latest.current = spec;
   const alter = (next: QuerySpec) => {
     setPick(undefined);
     openValue(askedNext(spec, next));
     if (next.compare && next.compare.there !== "" && next.compare.key.length === 0) setOpening(phraseKey({ kind: "compare", part: "key" }));
+    latest.current = next;
     change(next);
   };
   /** After the value of a comparison, the next one it needs is asked for. */
   const closing = (target: PhraseTarget, close: () => void) => () => {
     close();
-    const condition = target.kind === "value" ? waiting.find((c) => c.id === target.id) : undefined;
-    const index = condition && openValueOf(condition);
-    if (condition && index !== undefined && target.kind === "value" && index > target.index) openValue({ id: condition.id, index });
+    if (target.kind === "value") openValue(nextValue(latest.current, target));
   };
 
   const compare =

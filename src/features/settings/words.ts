@@ -1,5 +1,15 @@
 /** The words of this section, as a person reads them. */
 export const WORDS = {
+  definitions: "Definitions as a file",
+  whatYouCanOpen: "of what you can open",
+  definitionsHelp: "All queries, reports and other items you can open, as JSON: to keep them under version control, or to take them to another workspace.",
+  exportDefinitions: "Export all",
+  importDefinitions: "Import file…",
+  importItems: (count: number) => (count === 0 ? "Nothing to import" : count === 1 ? "Import 1 item" : `Import ${count} items`),
+  itemsImported: (count: number) => (count === 1 ? "1 item imported." : `${count} items imported.`),
+  noJson: "This file is not JSON. Choose a file that was exported here.",
+  withoutName: "(without a name)",
+  states: { new: "new", changed: "changed: saved as the next version", same: "the same", unreadable: "cannot be read" },
   settings: "Settings",
   appearance: "Appearance",
   inThisBrowser: "in this browser only",

@@ -30,7 +30,8 @@ export const kindSchema = z.enum([
   "page",
 ]);
 
-const SHAPES = {
+/** The shape of each kind's description. */
+export const SHAPES = {
   query: querySpecSchema,
   report: reportSpecSchema,
   schedule: scheduleSpecSchema,

@@ -1,0 +1,11 @@
+import { readFileSync, writeFileSync } from "node:fs";
+import { expect, it } from "vitest";
+import { definitionsJsonSchema } from "./definitions";
+
+const PUBLISHED = "docs/schema/definitions.schema.json";
+
+it("publishes the shape of a file of definitions as it is (UPDATE_SCHEMA=1 writes it anew)", () => {
+  const text = `${JSON.stringify(definitionsJsonSchema(), null, 2)}\n`;
+  if (process.env.UPDATE_SCHEMA) writeFileSync(PUBLISHED, text);
+  expect(readFileSync(PUBLISHED, "utf8")).toBe(text);
+});
