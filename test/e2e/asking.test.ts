@@ -189,7 +189,7 @@ describe("a query of its own", () => {
     await desk.page.waitForFunction(() => location.pathname.startsWith("/queries/"));
     const own = desk.page.url();
     await desk.page.goto(new URL("/pivots", pivot).href);
-    await desk.reads("li", /Consignments, pivot from a query of its own/);
+    await desk.reads("li", /Consignments, pivot saved .* from a query of its own/);
     await desk.page.goto(own);
     await desk.reads("[data-testid=status]", /\d rows/);
     await desk.type("Name", "Everything lodged");
@@ -198,7 +198,7 @@ describe("a query of its own", () => {
       (await (await fetch("/api/objects?kind=query")).json()).some((q: { name: string }) => q.name === "Everything lodged"),
     );
     await desk.page.goto(new URL("/pivots", pivot).href);
-    await desk.reads("li", /Consignments, pivot from Everything lodged/);
+    await desk.reads("li", /Consignments, pivot saved .* from Everything lodged/);
     expect(desk.complaints).toEqual([]);
   });
 
