@@ -14,7 +14,6 @@ export const COMMON = {
   charts: "Charts",
   columns: "Columns",
   compareWith: "Compare with",
-  total: "Total",
   addCondition: "+ condition",
   copy: "Copy",
   countEachOnce: "{0} Count each of the {1} once",

@@ -47,7 +47,7 @@ export function DefinitionsSettings() {
         <a className="button" href="/api/definitions" download>
           {WORDS.exportDefinitions}
         </a>
-        <label className="button cursor-pointer focus-within:outline-2 focus-within:outline-bottle">
+        <label className="button relative cursor-pointer focus-within:outline-2 focus-within:outline-bottle">
           {WORDS.importDefinitions}
           <input
             type="file"

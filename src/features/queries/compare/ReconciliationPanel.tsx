@@ -45,6 +45,7 @@ export function ReconciliationPanel({ spec, schema, values, change }: Props) {
   const account = readReconciliation(answer, column?.type);
   const sides = sidesOf(compare, schema);
   const write = (sum: bigint | number) => (column ? cellWriter(column.type, {}, locale)(typeof sum === "bigint" ? sum.toString() : sum).text : "");
+  const figureName = (at: number | null) => (findColumn(rows, `here ${at}`)?.label ?? "").replace(/ here$/, "");
   const label = (side: "here" | "there") => sides[side]?.label ?? side;
   const agrees = [here && sideAgrees(sideOf(account, "here"), here(column?.type)), there && sideAgrees(sideOf(account, "there"), there(column?.type))];
   return (
@@ -55,13 +56,17 @@ export function ReconciliationPanel({ spec, schema, values, change }: Props) {
           <select className="field w-40" value={figure ?? ""} onChange={(e) => setChosen(Number(e.target.value))}>
             {figures.map((i) => (
               <option key={i} value={i}>
-                {(findColumn(rows, `here ${i}`)?.label ?? "").replace(/ here$/, "")}
+                {figureName(i)}
               </option>
             ))}
           </select>
         </label>
       )}
-      <Account {...{ account, label, write: column ? write : null }} open={(state) => change(toggleState(toggleState(spec, null), state))} />
+      <Account
+        figure={figureName(figure)}
+        {...{ account, label, write: column ? write : null }}
+        open={(state) => change(toggleState(toggleState(spec, null), state))}
+      />
       {agrees.includes(false) ? (
         <Notice tone="wrong">{WORDS.sidesDiffer}</Notice>
       ) : (
@@ -87,13 +92,15 @@ function useSide(compare: QuerySpec["compare"], side: "here" | "there", figure: 
 }
 
 type AccountProps = {
+  /** What the figure is of. */
+  figure: string;
   account: Reconciliation;
   label: (side: "here" | "there") => string;
   write: ((sum: bigint | number) => string) | null;
   open: (state: keyof Reconciliation) => void;
 };
 
-function Account({ account, label, write, open }: AccountProps) {
+function Account({ account, figure, label, write, open }: AccountProps) {
   const locale = useLocale();
   const line = (words: string, amount: { rows?: number; sum: bigint | number }, look: string, act?: () => void) => (
     <tr key={words + look} className={look}>
@@ -123,7 +130,7 @@ function Account({ account, label, write, open }: AccountProps) {
             <span className="sr-only">{WORDS.step}</span>
           </th>
           <th className="pb-1 text-right font-normal">{COMMON.rows}</th>
-          {write && <th className="pb-1 text-right font-normal">{COMMON.total}</th>}
+          {write && <th className="max-w-24 truncate pb-1 text-right font-normal">{figure}</th>}
         </tr>
       </thead>
       <tbody>
