@@ -75,6 +75,7 @@ describe("accessibility (axe-core, WCAG 2.2 AA)", () => {
     ["/pages/find-consignment?inside=1", "[data-testid=found]"],
     ["/people", "h1"],
     ["/me", "h1"],
+    ["/bin", "h1"],
     ["/", "h1"],
     ["/settings", "h1"],
     ["/schedules", "[data-schedule]"],
@@ -134,6 +135,34 @@ describe("accessibility (axe-core, WCAG 2.2 AA)", () => {
     expect(await axeFindings(desk)).toEqual([]);
     expect(await darkAndOddFindings(desk)).toEqual([]);
     await desk.page.close();
+  });
+  it.each([
+    ["the menu of a heading", ["Home", "Alt+ArrowDown"], "[data-testid=profile]"],
+    ["the menu of a cell", ["ArrowDown", "Shift+F10"], ".popover"],
+    ["a condition's values", ["Home", "ArrowRight", "ArrowRight", "f"], "[aria-label='Values that occur'] li"],
+  ])("finds nothing in %s, opened by keys", async (_, keys, ready) => {
+    const desk = await app.sheet("/queries/freight-by-shipper");
+    await desk.page.focus("[role=grid]");
+    await desk.key(...keys);
+    await desk.page.waitForSelector(ready);
+    expect([...(await axeFindings(desk)), ...(await darkAndOddFindings(desk))]).toEqual([]);
+    expect(desk.complaints).toEqual([]);
+  });
+  it("finds nothing on a comparison", async () => {
+    const desk = await app.page("/queries/new?compare=agent_manifest");
+    await desk.page.waitForSelector(".popover input");
+    await desk.page.keyboard.type("consignment");
+    await desk.key("Enter");
+    await desk.reads("fieldset", /only there \d/);
+    await desk.reads("[data-testid=reconciliation]", "consignment");
+    expect([...(await axeFindings(desk)), ...(await darkAndOddFindings(desk))]).toEqual([]);
+  });
+  it("finds nothing in the panel of history and use", async () => {
+    const desk = await app.sheet("/queries/freight-by-shipper");
+    await desk.click("More ▾");
+    await desk.click("History and use");
+    await desk.reads("[role=dialog]", "Freight statement");
+    expect([...(await axeFindings(desk)), ...(await darkAndOddFindings(desk))]).toEqual([]);
   });
 });
 

@@ -201,7 +201,11 @@ export function Frame({ data, children }: { data: FrameData; children: ReactNode
                 position="bottom-center"
                 // Below popovers (40): what is being done is not covered by what was.
                 style={{ zIndex: 30 }}
-                toastOptions={{ style: { background: "var(--color-ink)", color: "var(--color-sheet)", border: "none", fontFamily: "var(--font-sans)" } }}
+                toastOptions={{
+                  style: { background: "var(--color-ink)", color: "var(--color-sheet)", border: "none", fontFamily: "var(--font-sans)" },
+                  actionButtonStyle: { background: "var(--color-sheet)", color: "var(--color-ink)" },
+                  cancelButtonStyle: { background: "transparent", color: "var(--color-sheet)" },
+                }}
               />
             </PageDeedsContext.Provider>
           </PlaceContext.Provider>

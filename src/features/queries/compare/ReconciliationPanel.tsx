@@ -106,7 +106,7 @@ function Account({ account, figure, label, write, open }: AccountProps) {
     <tr key={words + look} className={look}>
       <th scope="row" className={`py-0.5 text-left ${look.includes("font-semibold") ? "" : "font-normal"}`}>
         {act ? (
-          <button type="button" className="text-left hover:text-bottle hover:underline" onClick={act}>
+          <button type="button" className="min-h-6 text-left hover:text-bottle hover:underline" onClick={act}>
             {words}
           </button>
         ) : (
