@@ -2,6 +2,7 @@ import { join } from "node:path";
 import { afterAll, describe, expect, it } from "vitest";
 import { emptyPivot } from "@/core/pivot/empty";
 import { emptyQuery } from "@/core/query/empty";
+import { refuseBreaking } from "@/server/catalogue/breaks";
 import { definitionsFile, definitionsSchema, looseSchema, planDefinitions, takeDefinitions } from "@/server/catalogue/definitions";
 import type { Workspace } from "@/server/workspace/workspace";
 import { makeDatabase, openLedger, temporaryFolder } from "../support/ledger";
@@ -65,5 +66,28 @@ describe("a file of definitions", () => {
     expect(() => takeDefinitions(bare, odd)).toThrow();
     expect(bare.objects.list()).toEqual([]);
     expect(() => takeDefinitions(there, [{ ...(file[2] as (typeof file)[number]), id: "crates" }])).toThrow("has the id of the query “All crates”");
+  });
+});
+
+describe("a change of a query", () => {
+  const change = (spec: object) => refuseBreaking(here, here.objects.open("crates") as never, spec);
+  it("that another reads is refused with what it would miss; one that nothing misses is not", async () => {
+    const id = { id: "i", value: { kind: "field" as const, join: "", column: "id" } };
+    await expect(change({ ...query, columns: [id] })).rejects.toThrow(/The query “Crates of crates” would stop working: The table “Crates” has no column “m”/);
+    // What cannot be worked out itself breaks what reads it, with what that is made into.
+    await expect(change({ ...query, columns: [] })).rejects.toThrow(
+      /The query “Crates of crates” .* No columns are shown.* The pivot “By mark” would stop working/,
+    );
+    await expect(change({ ...query, columns: [...query.columns, id] })).resolves.toBeUndefined();
+  });
+  it("is not refused for what was broken before it", async () => {
+    here.catalogue.create(
+      "query",
+      "Lost",
+      { ...query, source: "query crates", columns: [{ id: "x", value: { kind: "field", join: "", column: "gone" } }] },
+      "lost",
+    );
+    await expect(change(query)).resolves.toBeUndefined();
+    await expect(change({ ...query, columns: [] })).rejects.toThrow("Crates of crates");
   });
 });

@@ -2,10 +2,12 @@ import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
 import { PARENT } from "../derive/parent";
 import { comparisonsIn } from "../query/conditions";
+import * as edit from "../query/edit";
+import { emptyQuery } from "../query/empty";
 import { resolveQuery } from "../query/resolve";
 import { findTable, type Table } from "../schema/schema";
 import { usualDay } from "../types/calendar";
-import { firstFolio, linkPanel, panelQuery, rowQuery, tablePanel, withKey } from "./panel";
+import { firstFolio, linkedRows, linkPanel, panelQuery, rowQuery, tablePanel, withKey } from "./panel";
 import type { Panel } from "./spec";
 
 const yard = findTable(sampleSchema, "yard") as Table;
@@ -60,5 +62,37 @@ describe("a folio", () => {
       ["m", false],
       ["folio key 0", true],
     ]);
+  });
+});
+
+describe("rows that a cell leads to", () => {
+  const toYard = { link: "crate.yard_id", toward: "b" as const };
+  const toCrate = { link: "stamp.crate_id", toward: "b" as const };
+  const toStamps = { link: "stamp.crate_id", toward: "a" as const };
+  const ticked = (source: string, ...columns: [Parameters<typeof edit.toggleColumn>[2], string][]) =>
+    columns.reduce((spec, [steps, column]) => edit.toggleColumn(spec, sampleSchema, steps, column), emptyQuery(source));
+  const led = (spec: ReturnType<typeof ticked>, at: number) => linkedRows(spec, sampleSchema, spec.columns[at]?.id ?? "").map((l) => [l.words, l.steps]);
+
+  it("are that of its table, and the one its own value links to, over any number of links to one", () => {
+    const stamps = ticked("stamp", [[toCrate, toYard], "name"], [[], "crate_id"], [[toCrate], "yard_id"], [[], "fee"]);
+    expect(led(stamps, 0)).toEqual([["yard", [toCrate, toYard]]]);
+    expect(led(stamps, 1)).toEqual([["crate", [toCrate]]]);
+    expect(led(stamps, 2)).toEqual([
+      ["crate", [toCrate]],
+      ["yard", [toCrate, toYard]],
+    ]);
+    expect(led(stamps, 3)).toEqual([]);
+  });
+  it("are none along links to many, of groups, or of what is no field", () => {
+    const crates = ticked("crate", [[toStamps], "fee"]);
+    expect(led(crates, 0)).toEqual([]);
+    expect(led({ ...ticked("stamp", [[toCrate], "mark"]), grouped: true }, 0)).toEqual([]);
+    expect(linkedRows({ ...crates, columns: [{ id: "f", value: { kind: "formula", text: "1" } }] }, sampleSchema, "f")).toEqual([]);
+  });
+  it("are asked for by their key, beside the columns of the sheet and hidden", () => {
+    const keyed = withKey(ticked("stamp", [[], "fee"]), sampleSchema, [toCrate, toYard]);
+    expect(keyed?.table).toBe("yard");
+    expect(keyed?.spec.columns.at(-1)).toMatchObject({ id: keyed?.key[0], hidden: true, value: { column: "id" } });
+    expect(keyed?.spec.joins.map((j) => j.way)).toEqual(["keep", "keep"]);
   });
 });

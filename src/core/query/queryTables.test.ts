@@ -5,6 +5,7 @@ import { usualDay } from "../types/calendar";
 import { addToStack, pairInStack, removeFromStack } from "./editStack";
 import { emptyQuery } from "./empty";
 import { queriesRead, readsItself, withQueryTables } from "./queryTables";
+import { resolveQuery } from "./resolve";
 import type { Condition } from "./spec";
 
 /* Sources put together, and queries over queries. */
@@ -17,6 +18,21 @@ describe("sources", () => {
     expect(said(paired)).toMatch(/^From crate, stamp and yard \(all rows\)/);
     expect(removeFromStack(paired, 0).stack).toEqual({ how: "all", parts: ["yard"], pairs: [{ mark: "name" }] });
     expect(removeFromStack(removeFromStack(paired, 0), 0).stack).toBeUndefined();
+  });
+  it("ask for the parameters of a saved query that is joined, each once", () => {
+    const least = { name: "least", type: "decimal" as const, default: { kind: "fixed" as const, text: "1" } };
+    const inner = {
+      ...crates,
+      conditions: [{ ...is("w8", field("price"), ""), values: [{ kind: "parameter" as const, name: "least" }] }],
+      parameters: [least],
+    };
+    const schema = withQueryTables(sampleSchema, [{ id: "a", name: "A", spec: inner }], usualDay("2026-11-23"));
+    const on = [{ ...is("w9", field("c1", "q"), ""), values: [field("mark")] }];
+    const joined = (way: "keep" | "has") => ({ ...emptyQuery("crate"), columns: crates.columns.slice(0, 1), joins: [{ id: "q", from: "", table: "query a", on, way }] });
+    for (const way of ["keep", "has"] as const) {
+      const resolved = resolveQuery(joined(way), schema, { today: usualDay("2026-11-23"), values: { least: "2" } });
+      expect(resolved.ok && resolved.value.parameters.map((p) => [p.name, p.text])).toEqual([["least", "2"]]);
+    }
   });
   it("may be saved queries, none of which reads itself", () => {
     const named = (id: string, source: string) => ({ id, name: `Q ${id}`, spec: { ...emptyQuery(source), columns: [] } });

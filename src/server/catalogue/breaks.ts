@@ -1,8 +1,11 @@
 import { BREAKABLE, type BreakableKind, brokenParts } from "@/core/desk/broken";
+import { probeValues } from "@/core/query/parameters";
 import { withQueryTables } from "@/core/query/queryTables";
+import { resolveQuery } from "@/core/query/resolve";
 import { querySpecSchema } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
-import { sentence } from "@/core/types/problem";
+import type { Today } from "@/core/types/calendar";
+import { type Problem, sentence } from "@/core/types/problem";
 import { Refusal } from "@/server/http/refusal";
 import { savedQueries } from "@/server/queries/savedQueries";
 import type { Workspace } from "@/server/workspace/workspace";
@@ -27,7 +30,10 @@ export async function refuseBreaking(ws: Workspace, object: SavedObject, spec: u
   const next = object.kind === "query" ? schemaAfter(ws, schema, object, spec) : schema;
   const check = (user: SavedObject, on: Schema, changed: SavedObject) =>
     brokenParts(user.kind as BreakableKind, user.spec, { schema: on, today: ws.today, find: (id) => (id === changed.id ? changed : ws.catalogue.get(id)) });
+  const wrong = object.kind === "query" ? brokenBy(schema, ws.today, object, spec) : undefined;
   const broken = users.flatMap((user) => {
+    // What cannot be worked out itself breaks all that read it.
+    if (wrong) return [{ user, words: sentence(wrong) }];
     const before = new Set(check(user, schema, object).map(sentence));
     const [first] = check(user, next, { ...object, spec }).filter((p) => !before.has(sentence(p)));
     return first ? [{ user, words: sentence(first) }] : [];
@@ -41,6 +47,17 @@ export async function refuseBreaking(ws: Workspace, object: SavedObject, spec: u
     [...named, ...(others > 0 ? [`${others === 1 ? "One other item" : `${others} other items`} would stop working.`] : [])].join(" "),
     "breaks",
   );
+}
+
+/** What keeps a query from being worked out that could be before it was changed. */
+function brokenBy(schema: Schema, today: Today, object: SavedObject, spec: unknown): Problem | undefined {
+  const problems = (of: unknown): Problem[] => {
+    const read = querySpecSchema.safeParse(of);
+    if (!read.success) return [];
+    const resolved = resolveQuery(read.data, schema, { today, values: probeValues(read.data.parameters), probing: true });
+    return resolved.ok ? [] : resolved.problems.filter((p) => p.code !== "parameterMissing");
+  };
+  return problems(object.spec).length === 0 ? problems(spec)[0] : undefined;
 }
 
 /** The schema as it would be with a query changed: what other queries start from. */
