@@ -1,15 +1,16 @@
 "use client";
 
-import { useVirtualizer } from "@tanstack/react-virtual";
-import { type KeyboardEvent, type ReactNode, type RefObject, useEffect, useId, useMemo, useRef, useState } from "react";
+import { type KeyboardEvent, type ReactNode, type RefObject, useId, useMemo, useRef, useState } from "react";
 import { useDensity, useTextScale } from "./appearance";
-import { CellInput } from "./CellInput";
-import { type GridPlace, isWithin, laidOutPlace, type Range, rowsAbove, rowsLaidOut } from "./gridWalk";
+import { type GridPlace, isWithin, laidOutPlace, type Range } from "./gridWalk";
+import { SheetFooting } from "./SheetFooting";
 import { SheetHeadings } from "./SheetHeadings";
 import { SheetRow } from "./SheetRow";
 import { type SheetDeed, sheetDeed } from "./sheetKeys";
-import { CELL, frozenAt, ROW_HEIGHTS, type SheetCell, type SheetColumn, type SheetEdit, type SheetLayout, TONES } from "./sheetParts";
+import { frozenAt, HEADINGS, ROW_HEIGHTS, type SheetCell, type SheetColumn, type SheetEdit, type SheetLayout } from "./sheetParts";
+import { useColumnInSight, useRowsInSight } from "./useInSight";
 import { useSelection } from "./useSelection";
+import { useTyping } from "./useTyping";
 import { WORDS } from "./words";
 
 type Props = {
@@ -50,10 +51,8 @@ type Props = {
 /** What stands beside a sheet does with it. */
 export type SheetHandle = { row: () => number; go: (row: number) => void; focus: () => void };
 
-/** Pixels at the usual size of type: of the numbers of rows, the headings, the footing. */
+/** Pixels of the numbers of rows, at the usual size of type. */
 const GUTTER = 44;
-const HEADINGS = 49;
-const FOOTING = 36;
 /** By how much a key makes a column wider or narrower. */
 const WIDENED = 16;
 
@@ -247,120 +246,4 @@ export function Sheet({
       </div>
     </div>
   );
-}
-
-/** The rows in sight, and how many lie above those laid out. */
-function useRowsInSight(
-  scroller: RefObject<HTMLDivElement | null>,
-  rowCount: number,
-  rowHeight: number,
-  scale: number,
-  onWindow: (first: number, last: number) => void,
-) {
-  const virtual = useVirtualizer({
-    count: rowsLaidOut(rowCount),
-    getScrollElement: () => scroller.current,
-    estimateSize: () => rowHeight,
-    overscan: 12,
-    scrollPaddingStart: Math.round(HEADINGS * scale),
-    scrollPaddingEnd: Math.round(FOOTING * scale),
-  });
-  // Rows are measured again when their height is another.
-  useEffect(() => virtual.measure(), [rowHeight]);
-  const items = virtual.getVirtualItems();
-  // Where there are more rows than can be laid out, the place among those laid out tells how many rows lie above.
-  const above = rowsAbove(items[0]?.index ?? 0, items.length, rowCount);
-  const first = (items[0]?.index ?? 0) + above;
-  const last = (items.at(-1)?.index ?? 0) + above;
-  useEffect(() => {
-    onWindow(first, last);
-  }, [first, last, onWindow]);
-  return { virtual, items, above };
-}
-
-/** Brings the cell that has the focus in sight sideways, beside the columns that stay. @param behind how much of the left is covered by those */
-function useColumnInSight(scroller: RefObject<HTMLDivElement | null>, cell: string, behind: number): void {
-  useEffect(() => {
-    const box = scroller.current;
-    const at = document.getElementById(cell);
-    if (!box || !at) return;
-    const [outer, inner] = [box.getBoundingClientRect(), at.getBoundingClientRect()];
-    const past = inner.right - (outer.left + box.clientWidth);
-    const before = outer.left + behind - inner.left;
-    if (before > 0) box.scrollLeft -= before;
-    else if (past > 0) box.scrollLeft += Math.min(past, -before);
-  }, [scroller, cell, behind]);
-}
-
-type FootingProps = { columns: SheetColumn[]; template: string; rowIndex: number; footing: SheetCell[]; left: (index: number) => number | undefined };
-
-/** The footing of a sheet, which stays in sight. */
-function SheetFooting({ columns, template, rowIndex, footing, left }: FootingProps) {
-  return (
-    <div
-      role="row"
-      aria-rowindex={rowIndex}
-      className="sticky bottom-0 z-10 grid h-9 border-t border-b-[3px] border-t-ink border-b-ink bg-sheet font-semibold [border-bottom-style:double]"
-      style={{ gridTemplateColumns: template }}
-    >
-      <div role="rowheader" className="sticky left-0 z-2 border-r-[3px] border-double border-column bg-sheet">
-        <span className="sr-only">{WORDS.footing}</span>
-      </div>
-      {columns.map((c, i) => (
-        <div
-          key={c.id}
-          role="gridcell"
-          tabIndex={-1}
-          aria-colindex={i + 2}
-          style={{ left: left(i) }}
-          className={`${CELL} ${left(i) === undefined ? "" : "sticky z-1 bg-sheet"} ${c.right ? "justify-end" : ""} ${footing[i]?.tone ? TONES[footing[i].tone] : ""}`}
-        >
-          {footing[i]?.text}
-        </div>
-      ))}
-    </div>
-  );
-}
-
-type Typing = GridPlace & { text: string; problem: string | null };
-
-/** The cell of a sheet that is typed over, and the field that stands in its place. */
-function useTyping(edit: SheetEdit | undefined, columns: SheetColumn[], move: (place: GridPlace, extend: boolean) => void, focus: () => void) {
-  const [typing, setTyping] = useState<Typing | null>(null);
-  const saving = useRef(false);
-
-  function begin({ row, column }: GridPlace, first?: string): void {
-    const stored = edit?.text(row, column) ?? null;
-    saving.current = false;
-    if (stored !== null) setTyping({ row, column, text: first ?? stored, problem: null });
-  }
-  function leave(): void {
-    setTyping(null);
-    focus();
-  }
-  async function end(then: "down" | "right" | "stay"): Promise<void> {
-    // Saved by Enter, the field goes, and loses its focus on the way: what is typed is saved once.
-    if (!typing || !edit || saving.current) return;
-    saving.current = true;
-    const { row, column, text } = typing;
-    const problem = text === edit.text(row, column) ? null : await edit.save(row, column, text);
-    if (problem) {
-      saving.current = false;
-      return setTyping({ ...typing, problem });
-    }
-    leave();
-    if (then !== "stay") move({ row: row + (then === "down" ? 1 : 0), column: column + (then === "right" ? 1 : 0) }, false);
-  }
-
-  const input = typing && (
-    <CellInput
-      label={columns[typing.column]?.heading ?? ""}
-      text={typing.text}
-      problem={typing.problem}
-      onChange={(text) => setTyping({ ...typing, text, problem: null })}
-      onEnd={(then) => void end(then)}
-      onCancel={leave}
-    />
-  );
-  return { typing, begin, input };
 }

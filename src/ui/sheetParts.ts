@@ -42,6 +42,10 @@ export const MOST_PULLED = 1000;
 export const frozenAt = (columns: SheetColumn[], index: number, frozen: number, gutter: number): number | undefined =>
   index < frozen ? columns.slice(0, index).reduce((sum, c) => sum + c.width, gutter) : undefined;
 
+/** Pixels of the headings and the footing of a sheet, at the usual size of type. */
+export const HEADINGS = 49;
+export const FOOTING = 36;
+
 /** Pixels of a row, by how close rows stand. */
 export const ROW_HEIGHTS = { comfortable: 30, compact: 24 } as const;
 export const CELL = "flex items-center border-r border-column px-2.5 overflow-hidden whitespace-nowrap";

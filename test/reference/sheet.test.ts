@@ -48,6 +48,7 @@ describe("the rows of a group", () => {
       { id: "q", value: { ...field("day"), part: "quarter" } },
       { id: "t", value: field("amount"), figure: "total" },
       { id: "w", value: field("weight"), figure: "count" },
+      { id: "tw", value: field("weight"), figure: "total" },
       { id: "big", value: null, figure: "count", where: [{ id: "b", left: field("amount"), operator: "atLeast", values: [{ kind: "value", text: "20" }] }] },
     ],
   };
@@ -64,7 +65,7 @@ describe("the rows of a group", () => {
     expect(await idsOf({ part: "group", keys: [] })).toEqual([1, 2, 3, 4, 5, 6]);
   });
   it("are those that a figure counts, by its values and its conditions", async () => {
-    expect(await idsOf({ part: "group", keys: [2], column: "w" })).toEqual([2]);
+    for (const column of ["w", "tw"]) expect(await idsOf({ part: "group", keys: [2], column })).toEqual([2]);
     expect(await idsOf({ part: "group", keys: [1], column: "big" })).toEqual([4]);
     expect(await idsOf({ part: "group", keys: [1], column: "t" })).toEqual([1, 4]);
   });
@@ -77,7 +78,7 @@ describe("the rows of a group", () => {
     const lines = engines.sqlite(plan);
     expect(lines.slice(2, 4).map((line) => lineKeys(plan, cells(line)))).toEqual([[1, "2026-01-01"], [1]]);
     const plain = planOf({ ...byShipper, columns: byShipper.columns.map((c) => ({ ...c, subtotal: undefined })) });
-    expect(lineKeys(plain, [{ misfit: "x" }, "2026-01-01", 1, 1, 1])).toEqual([null, "2026-01-01"]);
+    expect(lineKeys(plain, [{ misfit: "x" }, "2026-01-01", 1, 1, 1, 1])).toEqual([null, "2026-01-01"]);
   });
 });
 

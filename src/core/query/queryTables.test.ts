@@ -28,7 +28,11 @@ describe("sources", () => {
     };
     const schema = withQueryTables(sampleSchema, [{ id: "a", name: "A", spec: inner }], usualDay("2026-11-23"));
     const on = [{ ...is("w9", field("c1", "q"), ""), values: [field("mark")] }];
-    const joined = (way: "keep" | "has") => ({ ...emptyQuery("crate"), columns: crates.columns.slice(0, 1), joins: [{ id: "q", from: "", table: "query a", on, way }] });
+    const joined = (way: "keep" | "has") => ({
+      ...emptyQuery("crate"),
+      columns: crates.columns.slice(0, 1),
+      joins: [{ id: "q", from: "", table: "query a", on, way }],
+    });
     for (const way of ["keep", "has"] as const) {
       const resolved = resolveQuery(joined(way), schema, { today: usualDay("2026-11-23"), values: { least: "2" } });
       expect(resolved.ok && resolved.value.parameters.map((p) => [p.name, p.text])).toEqual([["least", "2"]]);
