@@ -39,6 +39,9 @@ test.each([
 ])("%s on row %i of a sheet with menus and keys of its own", (keys, row, does) => {
   expect(deed(keys, row, own)).toEqual(does);
 });
+test("where cells are typed over, a letter is typed, whatever it means on other sheets", () => {
+  expect(deed("f", 1, { ...all, keys: "f" })).toEqual({ does: "type", first: "f" });
+});
 test("columns are laid out from their headings alone", () => {
   expect(deed("Shift+ArrowRight", -1)).toEqual({ does: "widen", by: 1 });
   expect(deed("Ctrl+Shift+ArrowLeft", -1)).toEqual({ does: "place", by: -1 });

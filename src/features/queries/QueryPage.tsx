@@ -2,8 +2,8 @@
 
 import dynamic from "next/dynamic";
 import { useRouter } from "next/navigation";
-import { type ComponentProps, useEffect, useMemo, useRef, useState } from "react";
-import { type PhraseTarget, phraseOfProblem, queryBrief } from "@/core/brief/brief";
+import { type ComponentProps, useEffect, useMemo, useState } from "react";
+import { phraseOfProblem, queryBrief } from "@/core/brief/brief";
 import { withoutPhrase } from "@/core/brief/editPhrase";
 import type { ProofPick } from "@/core/proof/proof";
 import { queryTableName } from "@/core/query/choices";
@@ -12,7 +12,6 @@ import * as edit from "@/core/query/edit";
 import { openParameters } from "@/core/query/parameters";
 import { leftWords } from "@/core/query/reach";
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
-import { askedNext, nextValue } from "@/core/query/waiting";
 import type { Schema } from "@/core/schema/schema";
 import type { Today } from "@/core/types/calendar";
 import { type Problem, sentence } from "@/core/types/problem";
@@ -45,6 +44,7 @@ import { QueryGrid } from "./QueryGrid";
 import { QuerySheet } from "./QuerySheet";
 import { RunNotices } from "./RunNotices";
 import { useAsked } from "./useAsked";
+import { useOpening } from "./useOpening";
 import { useQueryDeeds } from "./useQueryDeeds";
 import type { Running } from "./useRun";
 import { useValues } from "./useValues";
@@ -75,23 +75,10 @@ export function QueryPage({ saved, schema: read, today, given = {} }: { saved: S
 
   useWalkSteps(stored.id, { spec, plan, footing: run.footing, pick });
 
-  const [opening, setOpening] = useState(spec.compare?.there === "" ? phraseKey({ kind: "compare", part: "there" }) : null);
-  const openValue = (at: { id: string; index: number } | undefined) => setOpening(at ? phraseKey({ kind: "value", ...at }) : null);
-  /** As it was changed last, before it is shown. */
-  const latest = useRef(spec);
-  latest.current = spec;
-  const alter = (next: QuerySpec) => {
+  const { opening, opened, alter, closing } = useOpening(spec, (next) => {
     setPick(undefined);
-    openValue(askedNext(spec, next));
-    if (next.compare && next.compare.there !== "" && next.compare.key.length === 0) setOpening(phraseKey({ kind: "compare", part: "key" }));
-    latest.current = next;
     change(next);
-  };
-  /** After the value of a comparison, the next one it needs is asked for. */
-  const closing = (target: PhraseTarget, close: () => void) => () => {
-    close();
-    if (target.kind === "value") openValue(nextValue(latest.current, target));
-  };
+  });
 
   const compare =
     stored.id === null || stored.name === "" || spec.compare
@@ -136,7 +123,7 @@ export function QueryPage({ saved, schema: read, today, given = {} }: { saved: S
           onDelete={(target) => alter(withoutPhrase(spec, target))}
           editor={(target, close) => <PhraseEditor {...{ target, spec, schema, values, change: alter }} close={closing(target, close)} />}
           opening={opening}
-          onOpened={() => setOpening(null)}
+          onOpened={opened}
         >
           {" "}
           <AddChips spec={spec} schema={schema} change={alter} />
