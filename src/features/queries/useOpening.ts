@@ -31,8 +31,9 @@ export function useOpening(spec: QuerySpec, change: (next: QuerySpec) => void) {
     /** Closes an editor, and goes on to the next value where there is one to give. */
     closing: (target: PhraseTarget, close: () => void) => () => {
       close();
+      // What a change of anything else asked for stays asked for.
       const next = target.kind === "value" ? nextValue(latest.current, target) : undefined;
-      setOpening(next ? { kind: "value", ...next } : null);
+      if (next) setOpening({ kind: "value", ...next });
     },
   };
 }
