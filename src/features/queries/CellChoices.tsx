@@ -9,7 +9,7 @@ import type { Cell } from "@/core/types/valueType";
 import { Choice } from "../editors/parts";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
-import type { PickedCells } from "./QuerySheet";
+import type { PickedCells } from "./useSheetSelection";
 import { WORDS } from "./words";
 
 type Props = {

@@ -15,8 +15,9 @@ import type { Schema } from "@/core/schema/schema";
 import { openLinked } from "../folio/folioOpener";
 import { CellChoices } from "./CellChoices";
 import { addWindow, HeadingChoices, type HeadingPart } from "./HeadingChoices";
-import { type PickedCells, QuerySheet } from "./QuerySheet";
+import { QuerySheet } from "./QuerySheet";
 import type { Question, Running } from "./useRun";
+import type { PickedCells } from "./useSheetSelection";
 
 type Props = {
   spec: QuerySpec;

@@ -1,8 +1,7 @@
 "use client";
 
-import dynamic from "next/dynamic";
 import { useRouter } from "next/navigation";
-import { type ComponentProps, useEffect, useMemo, useState } from "react";
+import { type ComponentProps, useMemo, useState } from "react";
 import { phraseOfProblem, queryBrief } from "@/core/brief/brief";
 import { withoutPhrase } from "@/core/brief/editPhrase";
 import type { ProofPick } from "@/core/proof/proof";
@@ -14,9 +13,8 @@ import { leftWords } from "@/core/query/reach";
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
 import type { Today } from "@/core/types/calendar";
-import { type Problem, sentence } from "@/core/types/problem";
+import { sentence } from "@/core/types/problem";
 import { Brief } from "@/ui/Brief";
-import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
 import { useUndo } from "@/ui/useUndo";
 import { useAbout } from "../AboutObject";
@@ -32,15 +30,13 @@ import { type SavedState, useSavedObject } from "../useSavedObject";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
 import { AddChips } from "./AddChips";
-import { ControlTotals } from "./ControlTotals";
-import { ReconciliationPanel } from "./compare/ReconciliationPanel";
 import { StateChips } from "./compare/StateChips";
 import { PhraseEditor } from "./editors/PhraseEditor";
 import { FieldTree } from "./FieldTree";
 import { ParameterForm } from "./ParameterForm";
 import { pickWords } from "./pickWords";
-import { ProofPanel } from "./proof/ProofPanel";
 import { QueryGrid } from "./QueryGrid";
+import { QueryMargin } from "./QueryMargin";
 import { QuerySheet } from "./QuerySheet";
 import { RunNotices } from "./RunNotices";
 import { useAsked } from "./useAsked";
@@ -50,13 +46,7 @@ import type { Running } from "./useRun";
 import { useValues } from "./useValues";
 import { WORDS } from "./words";
 
-const SqlPanel = dynamic(() => import("./SqlPanel").then((m) => m.SqlPanel));
-const ParametersPanel = dynamic(() => import("./ParametersPanel").then((m) => m.ParametersPanel));
-
 export type SavedQuery = SavedObject<QuerySpec, string | null>;
-
-/** Where the parameters stand in the margin: what is missing there is asked for at once. */
-const PARAMETERS = 1;
 
 /** The page of one query: fields on the left, brief and sheet, the margin with its proof. */
 export function QueryPage({ saved, schema: read, today, given = {} }: { saved: SavedQuery; schema: Schema; today: Today; given?: ParameterValues }) {
@@ -70,7 +60,6 @@ export function QueryPage({ saved, schema: read, today, given = {} }: { saved: S
   const [pick, setPick] = useState<ProofPick | undefined>();
   const [tree, setTree] = useState(true);
   const { settled, plan, picked, run, problems, asked, behind, waiting } = useAsked(spec, schema, today, values, pick);
-  const [part, setPart] = useMarginPart(problems);
   const wrong = new Map(problems.map((p) => [phraseOfProblem(p, settled), sentence(p)]));
 
   useWalkSteps(stored.id, { spec, plan, footing: run.footing, pick });
@@ -161,50 +150,14 @@ export function QueryPage({ saved, schema: read, today, given = {} }: { saved: S
         )}
         {!run.shown && <div className="mb-9 flex-1 border border-rule bg-sheet" />}
       </section>
-      <Margin
-        selected={part}
-        onSelect={setPart}
-        parts={[
-          {
-            name: COMMON.proof,
-            content: (
-              <div className="grid gap-6">
-                {spec.compare && <ReconciliationPanel {...{ spec: settled, schema, values, change: alter }} />}
-                <ProofPanel
-                  spec={spec}
-                  schema={schema}
-                  plan={plan}
-                  proof={run.proof}
-                  failure={run.proofFailure}
-                  running={run.running && !pick}
-                  pick={pick}
-                  onPick={setPick}
-                  change={alter}
-                />
-                <ControlTotals spec={spec} plan={plan} footing={pick ? null : run.footing} change={change} compare={compare} />
-              </div>
-            ),
-          },
-          {
-            name: COMMON.parameters,
-            content: <ParametersPanel schema={schema} spec={spec} values={values} today={today} change={alter} setValues={setValues} asked={asked} />,
-          },
-          { name: "SQL", content: <SqlPanel plan={plan} /> },
-        ]}
+      <QueryMargin
+        {...{ spec, settled, schema, values, setValues, today, asked, plan, run, pick, problems, compare }}
+        onPick={setPick}
+        alter={alter}
+        change={change}
       />
     </div>
   );
-}
-
-/** The part of the margin that is shown: the parameters as soon as one of them misses its value. */
-function useMarginPart(problems: Problem[]) {
-  const shown = useState(0);
-  const [, setPart] = shown;
-  const asks = problems.some((p) => p.code === "parameterMissing");
-  useEffect(() => {
-    if (asks) setPart(PARAMETERS);
-  }, [asks, setPart]);
-  return shown;
 }
 
 type HeadProps = {

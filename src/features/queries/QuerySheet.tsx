@@ -1,28 +1,21 @@
 "use client";
 
-import { type ComponentProps, type ReactNode, useMemo, useRef, useState } from "react";
+import { type ComponentProps, type ReactNode, useMemo, useRef } from "react";
 import { sparkOf } from "@/core/chart/spark";
-import { writtenOut } from "@/core/posting/coerce";
 import type { Plan, PlanColumn } from "@/core/query/plan";
 import { SUBTOTAL_WORD, subtotalOf } from "@/core/query/subtotals";
-import { type SelectedFigure, selectionFigures } from "@/core/report/selection";
-import { cellWriter, counted, writeCount } from "@/core/types/format";
+import { cellWriter, writeCount } from "@/core/types/format";
 import { withUnit } from "@/core/types/unit";
-import { type Cell, isMisfit, isNumber } from "@/core/types/valueType";
+import { type Cell, isNumber } from "@/core/types/valueType";
 import type { GridPlace, Range } from "@/ui/gridWalk";
 import { Sheet, type SheetHandle } from "@/ui/Sheet";
 import type { SheetCell } from "@/ui/sheetParts";
-import { copyText } from "../copyText";
 import { useLocale } from "../workspace/locale";
 import { FindBar } from "./FindBar";
+import { SheetStatus } from "./SheetStatus";
 import type { Question, Running } from "./useRun";
+import { type PickedCells, useSheetSelection } from "./useSheetSelection";
 import { WORDS } from "./words";
-
-/** How much is copied or added up from a selection at most. */
-const MOST_SELECTED = 20_000;
-
-/** How many cells of a selection are asked for in a condition at most. */
-const MOST_PICKED = 1000;
 
 const SPARK_WIDTH = 134;
 
@@ -30,19 +23,6 @@ function widthOf(column: PlanColumn, samples: string[]): number {
   const longest = Math.max(...samples.map((s) => s.length), Math.min(column.heading.length + 2, 18), Math.min(column.origin.length * 0.8, 12));
   return Math.round(Math.max(64, Math.min(300, longest * 6.9 + 22)));
 }
-
-/** How cells are copied: with the headings of their columns, and as they are kept instead of as they are shown. */
-export type CopyHow = { headings?: boolean; exact?: boolean };
-/** The selected cells of one column, as what is done with them reads them. */
-export type PickedCells = {
-  column: PlanColumn;
-  /** null where there are more than are here. */
-  cells: Cell[] | null;
-  row: number;
-  /** All cells of that row; undefined while it is on its way, and of a heading. */
-  line: Cell[] | undefined;
-  copy: (how: CopyHow) => void;
-};
 
 type SheetProps = {
   plan: Plan;
@@ -63,7 +43,6 @@ export function QuerySheet({ plan, run, onSort, name, widths: own = {}, cellMenu
   const locale = useLocale();
   const handle = useRef<SheetHandle>(null);
   const finding = useRef<HTMLInputElement>(null);
-  const [selected, setSelected] = useState({ words: "", repeated: false });
   const shown = useMemo(
     () => plan.columns.flatMap((column, at) => (column.hidden ? [] : [{ column, at, write: cellWriter(column.type, column.format, locale) }])),
     [plan, locale],
@@ -113,42 +92,7 @@ export function QuerySheet({ plan, run, onSort, name, widths: own = {}, cellMenu
       return { text: i === 0 ? writeCount(footing.rows, locale) : "" };
     });
 
-  async function describe(range: Range | null): Promise<void> {
-    const cells = range ? (range.bottom - range.top + 1) * (range.right - range.left + 1) : 0;
-    if (!range || cells < 2) return setSelected({ words: "", repeated: false });
-    const words = WORDS.selected(writeCount(cells, locale));
-    if (cells > MOST_SELECTED) return setSelected({ words: WORDS.tooManySelected(words, writeCount(MOST_SELECTED, locale)), repeated: false });
-    const rows = await run.rowsBetween(range.top, range.bottom).catch(() => []);
-    const figures = selectionFigures(shown.slice(range.left, range.right + 1), rows);
-    if (!figures) return setSelected({ words, repeated: false });
-    const write = ({ value, type, format }: SelectedFigure) => cellWriter(type, format, locale)(value).text || "–";
-    const added = figures.repeated ? WORDS.repeatedValuesAdded2 : "";
-    setSelected({ words: WORDS.selectionFigures(words, write(figures.total), added, write(figures.average)), repeated: figures.repeated });
-  }
-
-  async function copy(range: Range, { headings = false, exact = false }: CopyHow = {}): Promise<void> {
-    const rows = await run.rowsBetween(range.top, Math.min(range.bottom, range.top + MOST_SELECTED));
-    const parts = shown.slice(range.left, range.right + 1);
-    const written = (cell: Cell, s: (typeof shown)[number]) => {
-      if (isMisfit(cell)) return cell.misfit;
-      return exact ? (cell === null ? "" : writtenOut(cell, s.column.type)) : s.write(cell).text;
-    };
-    const lines = [...(headings ? [parts.map((s) => s.column.heading)] : []), ...rows.map((row) => parts.map((s) => written(row[s.at] ?? null, s)))];
-    const text = lines.map((line) => line.map((cell) => cell.replace(/[\t\r\n]+/g, " ")).join("\t")).join("\n");
-    await copyText(text, WORDS.copied(counted(rows.length, "row", locale)));
-  }
-
-  /** The cells of a column within a selection; of a place without one, its own. */
-  function picked({ row, column }: GridPlace, range: Range | null): PickedCells | null {
-    const at = shown[column];
-    if (!at) return null;
-    const { top, bottom } = range ?? { top: row, bottom: row };
-    const rows = row < 0 ? [] : Array.from({ length: Math.min(bottom - top + 1, MOST_PICKED + 1) }, (_, i) => run.rowAt(top + i));
-    const here = rows.filter((r) => r !== undefined);
-    const cells = here.length === rows.length && rows.length <= MOST_PICKED ? here.map((r) => r[at.at] ?? null) : null;
-    const copied = range ?? { top: row, bottom: row, left: column, right: column };
-    return { column: at.column, cells, row, line: row < 0 ? undefined : run.rowAt(row), copy: (how) => void copy(copied, how) };
-  }
+  const { selected, describe, copy, picked } = useSheetSelection(shown, run);
   const ownKeys = Object.fromEntries(
     Object.entries(keys).map(([key, does]) => [
       key,
@@ -159,7 +103,6 @@ export function QuerySheet({ plan, run, onSort, name, widths: own = {}, cellMenu
     ]),
   );
 
-  const misfits = Object.values(footing?.misfits ?? {}).reduce((a, b) => a + b, 0);
   return (
     <>
       <Sheet
@@ -188,13 +131,7 @@ export function QuerySheet({ plan, run, onSort, name, widths: own = {}, cellMenu
         {...more}
         empty={run.running || run.rows === null ? null : <p className="px-14 py-6 text-soft">{WORDS.noRowsMeetAllConditions}</p>}
       />
-      <div className="flex min-h-9 shrink-0 items-center justify-between gap-4 px-1 text-small text-soft" role="status" data-testid="status">
-        <span>
-          {run.rows === null ? "" : counted(footing?.rows ?? rowCount, "row", locale)}
-          {footing ? "" : run.running ? WORDS.soFar : ""} <span className="ml-4">{counted(shown.length, "column", locale)}</span>
-          {misfits > 0 && " "}
-          {misfits > 0 && <span className="ml-4 text-vermilion">{WORDS.misfits(counted(misfits, "value", locale))}</span>}
-        </span>
+      <SheetStatus run={run} columns={shown.length} selected={selected}>
         {question && (
           <FindBar
             question={question}
@@ -204,15 +141,7 @@ export function QuerySheet({ plan, run, onSort, name, widths: own = {}, cellMenu
             leave={() => handle.current?.focus()}
           />
         )}
-        <span className={selected.repeated ? "text-ochre" : ""}>
-          {selected.words ||
-            footing?.repeats.map((r) => (
-              <span key={r.column} className={`ml-4 ${r.counted === "every" ? "text-ochre" : ""}`}>
-                {r.heading}: {r.counted === "once" ? WORDS.eachOnce(writeCount(r.rows ?? 0, locale), r.of) : WORDS.repeatedValuesAdded}
-              </span>
-            ))}
-        </span>
-      </div>
+      </SheetStatus>
     </>
   );
 }
