@@ -2,7 +2,7 @@
 
 import { partialTables } from "@/core/people/rules";
 import { readableSql } from "@/core/query/compile";
-import { plainSqlite } from "@/core/query/dialect/plainSqlite";
+import { changesCase, plainSqlite } from "@/core/query/dialect/plainSqlite";
 import type { Plan } from "@/core/query/plan";
 import { decimalText } from "@/core/types/decimal";
 import { scaleOf } from "@/core/types/valueType";
@@ -14,14 +14,20 @@ import { WORDS } from "./words";
 export function SqlPanel({ plan }: { plan: Plan | null }) {
   if (!plan) return <p className="text-soft">{WORDS.theSQLAppearsWhenThe}</p>;
   const sql = readableSql(plan, plainSqlite);
+  const differs = changesCase(sql.text) ? WORDS.accentsElsewhere : null;
   const partial = partialTables(plan);
   return (
     <div className="grid gap-3">
-      <button type="button" className="button justify-self-start" onClick={() => void copyText(sql.written, WORDS.sqlCopiedWithItsValues)}>
+      <button
+        type="button"
+        className="button justify-self-start"
+        onClick={() => void copyText(differs ? `-- ${differs}\n${sql.written}` : sql.written, WORDS.sqlCopiedWithItsValues)}
+      >
         {COMMON.copy}
       </button>
       <pre className="overflow-x-auto border border-rule bg-sheet p-2 font-mono text-tiny leading-5 whitespace-pre-wrap">{sql.text}</pre>
       {partial.length > 0 && <p className="text-small text-ochre">{WORDS.ruleNotShown(partial.join(COMMON.and))}</p>}
+      {differs && <p className="text-small text-soft">{differs}</p>}
       {sql.text.includes("nl_") && <p className="text-small text-soft">{WORDS.functionsStartingWithNlBelong}</p>}
       <table className="w-full text-small">
         <caption className="caption pb-1 text-left">{WORDS.boundValues}</caption>

@@ -136,6 +136,7 @@ export const WORDS = {
   fixedDate: "fixed date",
   floatingNumbersEqualWithinRounding: (floating: string | number) => ` ${floating}: floating numbers, equal within rounding.`,
   foundRows: (step: string | number) => `${step} found`,
+  accentsElsewhere: "Run by other SQLite programs, UPPER and LOWER change the letters A to Z only: accented texts may differ from this sheet.",
   functionsStartingWithNlBelong: "Functions starting with nl_ belong to Next Ledger: exact figures, and text in any script. Other programs do not have them.",
   groups: "Groups",
   groupsLeftOut: (label: string | number) => `groups left out by ${label}`,

@@ -8,8 +8,8 @@ const quotient = (n: string, d: string, digits: number, round: string) => `CAST(
 
 /**
  * SQLite as another program has it, without the functions that the ledger registers, where there is a way. Quotients
- * are then rounded by floating numbers, and texts are told apart by their accents. It is for people to copy and is never
- * run by the ledger.
+ * are then rounded by floating numbers, and UPPER and LOWER change the letters A to Z alone ({@link changesCase}). It is for
+ * people to copy and is never run by the ledger.
  */
 export const plainSqlite: Dialect = {
   ...shared,
@@ -19,3 +19,6 @@ export const plainSqlite: Dialect = {
   upper: (text) => `upper(${text})`,
   lower: (text) => `lower(${text})`,
 };
+
+/** Whether a text of this dialect changes the case of letters, which SQLite by itself does for A to Z alone: accented texts may then differ. */
+export const changesCase = (sql: string): boolean => /\b(upper|lower)\(/.test(sql);
