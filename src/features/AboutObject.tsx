@@ -27,7 +27,7 @@ type Props = { id: string; name: string; close: () => void; restore: (spec: unkn
 
 /** What an object is made from, what uses it, and what it was each time it was saved. */
 function AboutPanel({ id, name, close, restore }: Props) {
-  const { answer, failure } = useAnswer<About>(`/api/objects/${id}/about`, {}, 0, "GET");
+  const { answer, failure } = useAnswer<About>(`/api/objects/${id}/about`, {}, { settleMs: 0, method: "GET" });
   return (
     <Dialog open onClose={close} className="relative z-50">
       <DialogPanel className="fixed inset-y-0 right-0 w-96 max-w-full overflow-auto border-l-[3px] border-double border-column bg-paper px-5 py-4 shadow-lg">

@@ -3,6 +3,9 @@ import { type RefObject, useEffect } from "react";
 import { rowsAbove, rowsLaidOut } from "./gridWalk";
 import { FOOTING, HEADINGS } from "./sheetParts";
 
+/** Pixels of a sheet before it is known how high it is: its first rows stand in the page as it comes. */
+const FIRST_SIGHT = 640;
+
 /** The rows in sight, and how many lie above those laid out. */
 export function useRowsInSight(
   scroller: RefObject<HTMLDivElement | null>,
@@ -16,6 +19,7 @@ export function useRowsInSight(
     getScrollElement: () => scroller.current,
     estimateSize: () => rowHeight,
     overscan: 12,
+    initialRect: { width: 0, height: FIRST_SIGHT },
     scrollPaddingStart: Math.round(HEADINGS * scale),
     scrollPaddingEnd: Math.round(FOOTING * scale),
   });

@@ -1,7 +1,9 @@
 import { headers } from "next/headers";
+import { AnswersAhead } from "@/features/ahead/AnswersAhead";
 import { DeskBoard } from "@/features/desk/DeskBoard";
 import { DeskPage } from "@/features/desk/DeskPage";
 import { Failure } from "@/features/frame/Failure";
+import { answersAhead } from "@/server/answers/ahead";
 import { deskOf } from "@/server/desk/desk";
 import { signedInWorkspace } from "@/server/people/signedIn";
 import { viewerOf } from "@/server/people/viewer";
@@ -11,5 +13,10 @@ export default async function Page() {
   const desk = await deskOf(ws).catch((error: unknown) => error as Error);
   if (desk instanceof Error) return <Failure words={desk.message} />;
   const board = desk.dashboard && <DeskBoard ws={ws} id={desk.dashboard} viewer={viewerOf(ws, await headers())} />;
-  return <DeskPage desk={desk} board={board} />;
+  const asked = ws.signedIn?.role === "viewer" ? [] : [{ path: "/api/desk/controls" as const, body: {}, aside: true as const }];
+  return (
+    <AnswersAhead answers={await answersAhead(ws, asked)}>
+      <DeskPage desk={desk} board={board} />
+    </AnswersAhead>
+  );
 }

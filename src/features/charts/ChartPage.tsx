@@ -39,7 +39,7 @@ import { ChartTable } from "./ChartTable";
 import { useChart } from "./useChart";
 import { WORDS } from "./words";
 
-const ChartView = dynamic(() => import("./ChartView"), { ssr: false });
+const ChartView = dynamic(() => import("./ChartView"));
 
 type Props = {
   saved: SavedObject<ChartSpec>;

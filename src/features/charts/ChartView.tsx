@@ -33,7 +33,9 @@ type Hover = { mark: Mark; x: number; y: number };
 const TILE = 12;
 const SIZE = 12;
 
+/** A colour's pattern; on the server, where nothing is drawn yet, the colour. */
 function pattern(colour: string, place: number): string | CanvasPattern {
+  if (typeof document === "undefined") return colour;
   const tile = document.createElement("canvas");
   tile.width = TILE;
   tile.height = TILE;

@@ -24,7 +24,7 @@ export function useChart(spec: ChartSpec, query: QuerySpec, schema: Schema, toda
     asked,
     failure,
     running,
-  } = useAnswer<ChartAnswer, { spec: ChartSpec; values: object }>("/api/charts", planned.ok ? { spec: settled, values: {} } : null, 120);
+  } = useAnswer<ChartAnswer, { spec: ChartSpec; values: object }>("/api/charts", planned.ok ? { spec: settled, values: {} } : null, { settleMs: 120 });
   const problems = planned.ok ? (failure?.body.problems ?? []) : planned.problems;
   const answer = planned.ok ? found : null;
   // What is drawn is drawn as it was asked for, until the next answer is there.

@@ -22,11 +22,11 @@ import { ArrangePanel } from "./ArrangePanel";
 import { DashboardHead } from "./DashboardHead";
 import { FiltersBrief } from "./FiltersBrief";
 import { ROW, TileGrid, useNarrow } from "./TileGrid";
+import { asksOfSaved } from "./tileAsked";
 import { queryOfTile, rowsOfTile, type TileRows } from "./tileRows";
 import { type Desk, TileFrame } from "./tiles";
 import { useFilterValues } from "./useFilterValues";
 import { useSources } from "./useSources";
-import type { Asks } from "./useTile";
 import { useTold } from "./useTold";
 import { useTurns } from "./useTurns";
 import { WORDS } from "./words";
@@ -169,12 +169,6 @@ export function DashboardPage({ saved, own, sources: given, schema, today, viewe
     </div>
   );
 }
-
-/** How a dashboard that is only looked at asks: by naming what is saved. */
-const asksOfSaved = (object: string): Asks => ({
-  tile: { path: "/api/dashboards/tile", body: (question) => ({ object, ...question }) },
-  choices: { path: "/api/dashboards/choices", body: (filter) => ({ object, filter }) },
-});
 
 /** What can be done to all filters at once, after the brief. */
 function AllFilters({ spec, values, choose }: { spec: DashboardSpec; values: FilterValues; choose: (next: FilterValues) => void }) {

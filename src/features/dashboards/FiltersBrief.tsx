@@ -10,7 +10,8 @@ import { phraseKey } from "../editors/phraseKey";
 import { useLocale } from "../workspace/locale";
 import { useSignedIn } from "../workspace/person";
 import { FilterEditor } from "./FilterEditor";
-import { type Asks, askChoices } from "./useTile";
+import type { Asks } from "./tileAsked";
+import { askChoices } from "./useTile";
 import { WORDS } from "./words";
 
 type Props = {

@@ -10,7 +10,7 @@ import type { Schema } from "@/core/schema/schema";
 import type { Today } from "@/core/types/calendar";
 import type { Sources } from "@/server/dashboards/sources";
 import type { TileAnswer } from "@/server/dashboards/tileAnswer";
-import type { Question } from "../queries/useRun";
+import type { Question } from "../queries/questions";
 
 /** The query a tile is made from; null for what asks nothing, or whose source is gone. */
 export function queryOfTile(sources: Sources, tile: PlainTile): QuerySpec | null {

@@ -21,10 +21,11 @@ import { ChartTable } from "../charts/ChartTable";
 import { PivotGrid } from "../pivots/PivotGrid";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
-import { type Asks, useTile } from "./useTile";
+import type { Asks } from "./tileAsked";
+import { useTile } from "./useTile";
 import { WORDS } from "./words";
 
-const ChartView = dynamic(() => import("../charts/ChartView"), { ssr: false });
+const ChartView = dynamic(() => import("../charts/ChartView"));
 
 /** What tiles have in common: the dashboard as its viewer has it, and what can be done from a tile. */
 export type Desk = {

@@ -1,24 +1,18 @@
 "use client";
 
-import { useEffect, useState } from "react";
 import { cellWriter } from "@/core/types/format";
 import type { ControlNow } from "@/server/desk/controls";
-import { ask } from "../ask";
 import { Link } from "../Link";
 import { placeOf } from "../places";
+import { useAnswer } from "../useAnswer";
 import { useLocale } from "../workspace/locale";
 import { WORDS } from "./words";
 
 /** The control totals of all queries against what the queries show now; nothing where there are none. */
 export function ControlsNow() {
   const locale = useLocale();
-  const [controls, setControls] = useState<ControlNow[]>([]);
-  useEffect(() => {
-    const stop = new AbortController();
-    ask<ControlNow[]>("/api/desk/controls", undefined, { signal: stop.signal }).then(setControls, () => undefined);
-    return () => stop.abort();
-  }, []);
-  if (controls.length === 0) return null;
+  const { answer: controls } = useAnswer<ControlNow[]>("/api/desk/controls", {}, { method: "GET" });
+  if (!controls?.length) return null;
   return (
     <section className="pt-6">
       <h2 className="flex items-baseline gap-2 pb-1">

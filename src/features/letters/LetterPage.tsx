@@ -49,8 +49,8 @@ export function LetterPage({ saved, query, schema, today }: Props) {
   const insert = useRef<(formula: string) => void>(() => {});
   const { settled, planned, problems, fields } = useLetterPlan(spec, query.spec, schema, today);
   const question = planned.ok ? { spec: settled } : null;
-  const shown = useAnswer<OneLetter>("/api/letters/page", looking && question ? { ...question, at } : null, 120);
-  const proof = useAnswer<LetterProof>("/api/letters/proof", question, 600);
+  const shown = useAnswer<OneLetter>("/api/letters/page", looking && question ? { ...question, at } : null, { settleMs: 120 });
+  const proof = useAnswer<LetterProof>("/api/letters/proof", question, { settleMs: 600 });
   const letter = looking ? shown.answer : null;
   const source = findTable(schema, query.spec.source);
   const steps = source && !query.spec.grouped ? stepsFrom(schema, source.name).filter((s) => s.far.leadsTo === "many") : [];

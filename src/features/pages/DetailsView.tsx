@@ -40,7 +40,7 @@ export function DetailsView({ asking, asked, at, mark, count, go, back, changes 
     asked: answered,
     failure,
     again,
-  } = useAnswer<Details>(asking.path, { ...asking.with, question: { ask: "details", asked, at, mark } }, 0);
+  } = useAnswer<Details>(asking.path, { ...asking.with, question: { ask: "details", asked, at, mark } }, { settleMs: 0 });
   async function send(change: object, done: string): Promise<boolean> {
     if (!changes || !details) return false;
     try {

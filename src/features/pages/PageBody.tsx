@@ -7,7 +7,7 @@ import type { About } from "@/server/pages/answer";
 import { Notice } from "@/ui/Notice";
 import { useAnswer } from "../useAnswer";
 import { COMMON } from "../words";
-import type { Asking } from "./asking";
+import { type Asking, aboutAsked } from "./asking";
 
 // A visitor loads what their page shows, and no more.
 const SearchView = dynamic(() => import("./SearchView").then((m) => m.SearchView));
@@ -19,7 +19,7 @@ type Props = { asking: Asking; changes?: { may: NonNullable<SearchSpec["changes"
 /** What a page shows below its title, whatever it is of; asked for where it may be. */
 export function PageBody({ asking, changes = null, onAbout }: Props & { onAbout?: (about: About) => void }) {
   const place = JSON.stringify(asking);
-  const { answer: about, failure } = useAnswer<About>(asking.path, { ...asking.with, question: { ask: "about" } }, 60);
+  const { answer: about, failure } = useAnswer<About>(asking.path, { ...asking.with, question: aboutAsked }, { settleMs: 60 });
   useEffect(() => {
     if (about) onAbout?.(about);
   }, [about, onAbout]);

@@ -10,7 +10,7 @@ import type { Asking } from "./asking";
 /** A report for visitors, page by page. */
 export function PagesView({ asking }: { asking: Asking }) {
   const [at, setAt] = useState(0);
-  const { answer, failure } = useAnswer<{ pages: Page[]; count: number }>(asking.path, { ...asking.with, question: { ask: "pages", at } }, 60);
+  const { answer, failure } = useAnswer<{ pages: Page[]; count: number }>(asking.path, { ...asking.with, question: { ask: "pages", at } }, { settleMs: 60 });
   if (failure) return <Notice tone="wrong">{failure.message}</Notice>;
   return (
     <div className="grid gap-3">

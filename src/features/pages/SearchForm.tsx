@@ -78,7 +78,7 @@ function Field(props: FieldProps) {
 
 /** Values that occur, of which one or several are chosen. */
 function Choices({ asking, at, field, given, set }: FieldProps) {
-  const { answer: choices, failure } = useAnswer<string[]>(asking.path, { ...asking.with, question: { ask: "choices", field: String(at) } }, 0);
+  const { answer: choices, failure } = useAnswer<string[]>(asking.path, { ...asking.with, question: { ask: "choices", field: String(at) } }, { settleMs: 0 });
   if (failure) return <p className="text-small text-vermilion">{failure.message}</p>;
   if (field.input === "choice")
     return (

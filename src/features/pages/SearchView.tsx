@@ -11,7 +11,7 @@ import { Notice } from "@/ui/Notice";
 import { tdsWriter } from "../CellTds";
 import { useAnswer } from "../useAnswer";
 import { useLocale } from "../workspace/locale";
-import type { Asking } from "./asking";
+import { type Asking, firstSearch, searchAsked } from "./asking";
 import { DetailsView } from "./DetailsView";
 import { SearchForm } from "./SearchForm";
 import { WORDS } from "./words";
@@ -26,15 +26,12 @@ type Props = {
 /** A page that is searched: a form, what it finds a page at a time, and the details of a row. */
 export function SearchView({ asking, about, changes }: Props) {
   const locale = useLocale();
-  const first: Asked = {
-    fields: about.form.map((f) => ({ values: f.value === "" ? [] : [f.value], ...(f.operators[0] ? { operator: f.operators[0].name as "is" } : {}) })),
-    sort: null,
-  };
+  const first = firstSearch(about);
   const [form, setForm] = useState(first);
   const [asked, setAsked] = useState(first);
   const [page, setPage] = useState(0);
   const [opened, setOpened] = useState<{ at: number; mark?: string | undefined } | null>(null);
-  const { answer: found, failure, again } = useAnswer<Found>(asking.path, { ...asking.with, question: { ask: "search", asked, page } }, 0);
+  const { answer: found, failure, again } = useAnswer<Found>(asking.path, { ...asking.with, question: searchAsked(asked, page) }, { settleMs: 0 });
 
   function search(event: FormEvent): void {
     event.preventDefault();

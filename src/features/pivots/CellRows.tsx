@@ -3,7 +3,8 @@
 import type { Plan } from "@/core/query/plan";
 import { Notice } from "@/ui/Notice";
 import { QuerySheet } from "../queries/QuerySheet";
-import { type Question, useRun } from "../queries/useRun";
+import type { Question } from "../queries/questions";
+import { useRun } from "../queries/useRun";
 import { WORDS } from "./words";
 
 /** The rows behind one figure, in their query's own columns, with their footing; and the way back. */

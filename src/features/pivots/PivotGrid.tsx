@@ -106,6 +106,9 @@ export function PivotGrid({ pivot, spec, label, onOpen, onToggle }: Props) {
   );
 }
 
+/** Pixels of a grid before it is known how large it is: its first lines stand in the page as it comes. */
+const FIRST_SIGHT = { width: 720, height: 560 };
+
 /** What a pivot shows, and how large each part of it is, in pixels at the viewer's size of type. */
 function useLaidOut(pivot: Pivot, spec: PivotSpec) {
   const locale = useLocale();
@@ -127,6 +130,7 @@ function useInSight(scroller: RefObject<HTMLDivElement | null>, { lines, columns
     overscan: 3,
     scrollPaddingStart: banners.length * line,
     scrollPaddingEnd: 8,
+    initialRect: FIRST_SIGHT,
   });
   const across = useVirtualizer({
     horizontal: true,
@@ -135,6 +139,7 @@ function useInSight(scroller: RefObject<HTMLDivElement | null>, { lines, columns
     estimateSize: (i) => widths.columns[i] ?? 0,
     overscan: 1,
     scrollPaddingStart: widths.heading,
+    initialRect: FIRST_SIGHT,
   });
   return { rows, across };
 }

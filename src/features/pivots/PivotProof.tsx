@@ -24,7 +24,7 @@ type Props = {
 /** Totals down, totals across and the query's footing beside each other, and the rows that have no value in a field. */
 export function PivotProof({ pivot, spec, question, onEmpties }: Props) {
   const locale = useLocale();
-  const { answer: recount, asked } = useAnswer<PivotRecount>("/api/pivots/recount", question, 0);
+  const { answer: recount, asked } = useAnswer<PivotRecount>("/api/pivots/recount", question, { settleMs: 0 });
   if (!pivot) return <p className="text-soft">{WORDS.theProofAppearsWithThe}</p>;
   const { proof } = pivot;
   const format = (figure: string) => spec.figures.find((f) => f.id === figure)?.format ?? {};

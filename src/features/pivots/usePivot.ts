@@ -8,6 +8,7 @@ import type { QuerySpec } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
 import type { Today } from "@/core/types/calendar";
 import { useAnswer } from "../useAnswer";
+import { pivotAsked } from "./pivotAsked";
 
 /** A pivot's plan over its query, and its answer; what is shown is the last answer, as it was asked for, until the next is there. */
 export function usePivot(spec: PivotSpec, query: QuerySpec, schema: Schema, today: Today) {
@@ -16,10 +17,8 @@ export function usePivot(spec: PivotSpec, query: QuerySpec, schema: Schema, toda
   const inner = useMemo(() => resolveQuery(query, schema, { today, values }), [query, schema, today, values]);
   const planned = useMemo(() => (inner.ok ? planPivot(settled, inner.value, { today, values }) : inner), [inner, settled, today, values]);
   const table = useMemo(() => (inner.ok ? tableOfPlan(inner.value) : null), [inner]);
-  // How groups are folded and shaded is seen to here; only what changes the figures is asked anew.
-  const asked = useMemo(() => ({ ...settled, shut: [], heat: null, totals: { down: true, across: true } }), [settled]);
-  const question = planned.ok ? { spec: asked, values: {} } : null;
-  const { answer, asked: answered, failure, running } = useAnswer<Pivot, { spec: PivotSpec; values: object }>("/api/pivots", question, 120);
+  const question = useMemo(() => (planned.ok ? pivotAsked(settled) : null), [planned, settled]);
+  const { answer, asked: answered, failure, running } = useAnswer<Pivot, { spec: PivotSpec; values: object }>("/api/pivots", question, { settleMs: 120 });
   const plan = planned.ok ? planned.value : null;
   const { shut, heat, totals } = settled;
   const shown = useMemo(() => answered && plan && { ...answered.spec, shut, heat, totals }, [answered, plan, shut, heat, totals]);

@@ -34,7 +34,7 @@ export function EntryPage({ entry, schema, journal, drafts }: Props) {
   const locale = useLocale();
   const [force, setForce] = useState(false);
   const standing = entry.reversedBy === null;
-  const { answer, failure, running } = useAnswer<ReversalPreview>("/api/postings/reversal", { number: entry.number, force }, 0);
+  const { answer, failure, running } = useAnswer<ReversalPreview>("/api/postings/reversal", { number: entry.number, force }, { settleMs: 0 });
   const table = findTable(schema, entry.table);
   const when = new Intl.DateTimeFormat(locale.locale, { timeZone: locale.zone, dateStyle: "long", timeStyle: "short" }).format(new Date(entry.at));
 

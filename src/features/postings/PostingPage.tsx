@@ -52,7 +52,7 @@ export function PostingPage({ saved, schema, journal, drafts, queries }: Props) 
   /** The entry that this very description was posted as, while it is looked at. */
   const standing = posted?.spec === spec ? posted.entry : null;
   const [posting, setPosting] = useState(false);
-  const source = useAnswer<{ table: Table; name: string }>("/api/postings/source", { source: spec.source }, 0);
+  const source = useAnswer<{ table: Table; name: string }>("/api/postings/source", { source: spec.source }, { settleMs: 0 });
   const preview = useAnswer<Preview>("/api/postings/preview", { spec });
   const shown = preview.answer;
   const table = findTable(schema, spec.target);

@@ -9,7 +9,7 @@ import type { Cell } from "@/core/types/valueType";
 import { useAnswer } from "../useAnswer";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
-import type { Question } from "./useRun";
+import type { Question } from "./questions";
 import { WORDS } from "./words";
 
 type Props = {
@@ -23,7 +23,7 @@ type Props = {
 /** What stands in a column: its values counted, the most frequent ones, how they are spread; values are picked into a condition. */
 export function ColumnProfile({ column, question, pickValues, pickBand }: Props) {
   const locale = useLocale();
-  const { answer: profile, failure } = useAnswer<Profile>("/api/query/profile", { ...question, column: column.id }, 0);
+  const { answer: profile, failure } = useAnswer<Profile>("/api/query/profile", { ...question, column: column.id }, { settleMs: 0 });
   const write = cellWriter(column.type, column.format, locale);
   if (failure) return <p className="pb-2 text-small text-vermilion">{failure.message}</p>;
   if (!profile) return <p className="h-24 pb-2 text-small text-soft">{COMMON.counting}</p>;

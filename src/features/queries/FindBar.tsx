@@ -6,7 +6,7 @@ import type { Found } from "@/server/queries/find";
 import { ask, isAbort, sentenceOf } from "../ask";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
-import type { Question } from "./useRun";
+import type { Question } from "./questions";
 import { WORDS } from "./words";
 
 type Props = {

@@ -18,7 +18,7 @@ import { Choice, type EditorProps, LedOn, Remove } from "../editors/parts";
 import { COMMON } from "../words";
 import { ColumnProfile } from "./ColumnProfile";
 import { ColumnSettings, GroupEditor, HeadingInput } from "./editors/columns";
-import type { Question } from "./useRun";
+import type { Question } from "./questions";
 import { WORDS } from "./words";
 
 /** What a heading's menu turns to. */

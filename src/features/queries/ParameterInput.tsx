@@ -15,7 +15,7 @@ type Props = { parameter: Parameter; values: ParameterValues; today: Today; setV
 function useChoices({ name, from, choices = [] }: Parameter, values: ParameterValues): string[] {
   const { [name]: _, ...others } = values;
   // What cannot be read, as while another parameter is missing, offers nothing yet.
-  const { answer } = useAnswer<string[]>("/api/query/choices", from ? { ...from, values: others } : null, 0);
+  const { answer } = useAnswer<string[]>("/api/query/choices", from ? { ...from, values: others } : null, { settleMs: 0 });
   return from ? (answer ?? []) : choices;
 }
 

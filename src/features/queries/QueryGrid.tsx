@@ -16,7 +16,8 @@ import { openLinked } from "../folio/folioOpener";
 import { CellChoices } from "./CellChoices";
 import { addWindow, HeadingChoices, type HeadingPart } from "./HeadingChoices";
 import { QuerySheet } from "./QuerySheet";
-import type { Question, Running } from "./useRun";
+import type { Question } from "./questions";
+import type { Running } from "./useRun";
 import type { PickedCells } from "./useSheetSelection";
 
 type Props = {

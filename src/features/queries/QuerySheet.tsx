@@ -12,8 +12,9 @@ import { Sheet, type SheetHandle } from "@/ui/Sheet";
 import type { SheetCell } from "@/ui/sheetParts";
 import { useLocale } from "../workspace/locale";
 import { FindBar } from "./FindBar";
+import type { Question } from "./questions";
 import { SheetStatus } from "./SheetStatus";
-import type { Question, Running } from "./useRun";
+import type { Running } from "./useRun";
 import { type PickedCells, useSheetSelection } from "./useSheetSelection";
 import { WORDS } from "./words";
 

@@ -13,7 +13,7 @@ type Props = { name: string; from: NonNullable<Parameter["from"]>; values: Param
 export function RowInput({ name, from, values, value, set }: Props) {
   const [typed, setTyped] = useState<string | null>(null);
   const { [name]: _, ...others } = values;
-  const { answer: own } = useAnswer<Choice[]>("/api/query/choices", value === "" ? null : { ...from, chosen: value, values: others }, 0);
+  const { answer: own } = useAnswer<Choice[]>("/api/query/choices", value === "" ? null : { ...from, chosen: value, values: others }, { settleMs: 0 });
   const { answer: found } = useAnswer<Choice[]>("/api/query/choices", typed === null ? null : { ...from, sought: typed, values: others });
   const shown = value === "" ? "" : (own?.find((c) => c.value === value)?.words ?? value);
   const choose = (choice: Choice | undefined) => {

@@ -9,7 +9,8 @@ import { waitingIn, withoutWaiting } from "@/core/query/waiting";
 import type { Schema } from "@/core/schema/schema";
 import type { Today } from "@/core/types/calendar";
 import { useSignedIn } from "../workspace/person";
-import { type Question, useRun } from "./useRun";
+import type { Question } from "./questions";
+import { useRun } from "./useRun";
 
 type Asking = { question: Question; plan: Plan };
 

@@ -1,28 +1,15 @@
 "use client";
 
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import type { FilterValues } from "@/core/dashboard/spec";
-import type { DerivedField } from "@/core/derive/spec";
-import type { CellPick } from "@/core/pivot/pick";
-import type { PivotSpec } from "@/core/pivot/spec";
-import type { Proof, ProofPick } from "@/core/proof/proof";
+import type { Proof } from "@/core/proof/proof";
 import type { Plan } from "@/core/query/plan";
-import type { ParameterValues, QuerySpec } from "@/core/query/spec";
 import type { Cell } from "@/core/types/valueType";
+import type { Asked } from "@/server/answers/ahead";
 import type { FootingAnswer } from "@/server/queries/service";
+import { useAhead } from "../ahead/AnswersAhead";
 import { AskError, ask, isAbort, sentenceOf } from "../ask";
+import { BLOCK, blockAsked, footingAsked, proofAsked, type Question } from "./questions";
 
-export type Question = {
-  spec: QuerySpec;
-  values: ParameterValues;
-  pick?: ProofPick | undefined;
-  cell?: (CellPick & { pivot: PivotSpec }) | undefined;
-  draft?: DerivedField | undefined;
-  /** The tile of a saved dashboard that the rows are behind, where it is only looked at. */
-  tile?: { object: string; id: string; values: FilterValues } | undefined;
-};
-
-const BLOCK = 100;
 /** How long a change waits for the next keystroke before the query runs. */
 const SETTLE_MS = 120;
 
@@ -52,6 +39,29 @@ const NOTHING: State = {
   stopped: false,
 };
 
+const hasProof = (question: Question): boolean => !question.pick && !question.cell;
+
+/** A run as far as it came with its page: its first rows, and what there is of footing and proof beside them. */
+function runAhead(key: string | null, plan: Plan | null, ahead: ReturnType<typeof useAhead>): State {
+  if (key === null || plan === null) return NOTHING;
+  const question = JSON.parse(key) as Question;
+  const first = ahead<Cell[][]>(blockAsked(question, 0));
+  if (!first) return NOTHING;
+  const footing = ahead<FootingAnswer>(footingAsked(question))?.answer ?? null;
+  const proof = ahead<Proof>(proofAsked(question))?.answer ?? null;
+  return {
+    ...NOTHING,
+    shown: { key, plan, abort: new AbortController(), blocks: new Map([[0, first.answer]]) },
+    rows: footing ? rowsOfFooting(footing) : first.answer.length,
+    footing,
+    proof,
+    seconds: first.seconds,
+    running: footing === null || (proof === null && hasProof(question)),
+  };
+}
+
+const rowsOfFooting = ({ lines, rows }: FootingAnswer): number => lines ?? rows;
+
 const asFailure = (error: unknown) => (error instanceof AskError ? error : new AskError({ sentence: sentenceOf(error), code: "unforeseen", problems: [] }));
 
 /**
@@ -62,17 +72,20 @@ const asFailure = (error: unknown) => (error instanceof AskError ? error : new A
  */
 export function useRun(question: Question | null, plan: Plan | null) {
   const key = useMemo(() => (question ? JSON.stringify(question) : null), [question]);
-  const [state, setState] = useState<State>(NOTHING);
+  const ahead = useAhead();
+  const [state, setState] = useState(() => runAhead(key, plan, ahead));
   const [, redraw] = useState(0);
-  const latest = useRef<Run | null>(null);
+  const latest = useRef(state.shown);
+  /** The run that came with the page, until what it still needs is asked for. */
+  const came = useRef(state.shown && state);
   const wanted = useRef(plan);
   wanted.current = plan;
 
   const fetchBlock = useCallback(async (run: Run, block: number): Promise<void> => {
     const known = run.blocks.get(block);
     if (known) return known instanceof Promise ? known : undefined;
-    const body = { ...JSON.parse(run.key), offset: block * BLOCK, rows: BLOCK };
-    const load = ask<Cell[][]>("/api/query/rows", body, { signal: run.abort.signal }).then((rows) => {
+    const { path, body } = blockAsked(JSON.parse(run.key), block);
+    const load = ask<Cell[][]>(path, body, { signal: run.abort.signal }).then((rows) => {
       run.blocks.set(block, rows);
       if (latest.current === run) redraw((n) => n + 1);
     });
@@ -81,43 +94,54 @@ export function useRun(question: Question | null, plan: Plan | null) {
     return load;
   }, []);
 
+  const ready = useCallback(
+    (run: Run, had: Pick<State, "footing" | "proof"> | null) => {
+      const { signal } = run.abort;
+      const asked = JSON.parse(run.key) as Question;
+      const since = performance.now();
+      const update = (change: Partial<State>) => latest.current === run && setState((s) => ({ ...s, ...change }));
+      const failed = (error: unknown) => isAbort(error) || update({ failure: asFailure(error), running: false });
+      const sent = <T>({ path, body }: Asked): Promise<T> => ask<T>(path, body, { signal });
+      const firstRows = had ? Promise.resolve() : fetchBlock(run, 0);
+      const footing = had?.footing ? null : sent<FootingAnswer>(footingAsked(asked));
+      const proof = had?.proof || !hasProof(asked) ? null : sent<Proof>(proofAsked(asked));
+      firstRows.then(() => {
+        const first = run.blocks.get(0);
+        if (!had) update({ shown: run, rows: Array.isArray(first) ? first.length : 0, footing: null, seconds: (performance.now() - since) / 1000 });
+        footing?.then((answer) => update({ footing: answer, rows: rowsOfFooting(answer) }), failed);
+      }, failed);
+      footing?.catch(() => {});
+      proof?.then(
+        (answer) => update({ proof: answer }),
+        (error) => isAbort(error) || update({ proof: null, proofFailure: sentenceOf(error) }),
+      );
+      Promise.allSettled([firstRows, footing, proof]).then(() => update({ running: false }));
+    },
+    [fetchBlock],
+  );
+
   const start = useCallback(() => {
     if (!key || !wanted.current) return;
     latest.current?.abort.abort();
     const run: Run = { key, plan: wanted.current, abort: new AbortController(), blocks: new Map() };
     latest.current = run;
-    const { signal } = run.abort;
-    const asked = JSON.parse(key) as Question;
-    const since = performance.now();
-    const update = (change: Partial<State>) => latest.current === run && setState((s) => ({ ...s, ...change }));
-    update({ running: true, stopped: false, failure: null, proofFailure: null });
-    const failed = (error: unknown) => isAbort(error) || update({ failure: asFailure(error), running: false });
-    const firstRows = fetchBlock(run, 0);
-    const footing = ask<FootingAnswer>("/api/query/footing", asked, { signal });
-    const proof = asked.pick || asked.cell ? null : ask<Proof>("/api/query/proof", asked, { signal });
-    firstRows.then(() => {
-      const first = run.blocks.get(0);
-      update({ shown: run, rows: Array.isArray(first) ? first.length : 0, footing: null, seconds: (performance.now() - since) / 1000 });
-      footing.then((answer) => update({ footing: answer, rows: answer.lines ?? answer.rows }), failed);
-    }, failed);
-    footing.catch(() => {});
-    proof?.then(
-      (answer) => update({ proof: answer }),
-      (error) => isAbort(error) || update({ proof: null, proofFailure: sentenceOf(error) }),
-    );
-    Promise.allSettled([firstRows, footing, proof]).then(() => update({ running: false }));
-  }, [key, fetchBlock]);
+    setState((s) => ({ ...s, running: true, stopped: false, failure: null, proofFailure: null }));
+    ready(run, null);
+  }, [key, ready]);
 
   useEffect(() => {
+    const had = came.current;
+    came.current = null;
     if (!key) {
       latest.current?.abort.abort();
       latest.current = null;
       setState(NOTHING);
       return;
     }
+    if (had?.shown?.key === key) return void (had.running && ready(had.shown, had));
     const timer = setTimeout(start, latest.current ? SETTLE_MS : 0);
     return () => clearTimeout(timer);
-  }, [key, start]);
+  }, [key, start, ready]);
   useEffect(() => () => latest.current?.abort.abort(), []);
 
   const { shown } = state;

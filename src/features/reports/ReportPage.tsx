@@ -13,6 +13,7 @@ import { filled } from "@/ui/filled";
 import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
 import { useUndo } from "@/ui/useUndo";
+import { useAhead } from "../ahead/AnswersAhead";
 import { ask, isAbort, sentenceOf } from "../ask";
 import { makeFile } from "../DeedsMenu";
 import { SavedHeader } from "../SavedHeader";
@@ -21,6 +22,7 @@ import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
 import { PagesDesk } from "./PagedView";
 import { PageView } from "./PageView";
+import { pagesAsked } from "./pagesAsked";
 import { type Closing, ColumnsPanel, GroupPanel, PagePanel } from "./panels";
 import type { ReportColumn } from "./reportColumn";
 import { useGlance } from "./useGlance";
@@ -44,8 +46,10 @@ export function ReportPage({ saved, queries, closings }: Props) {
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
   const object = useSavedObject("report", "/reports", saved, spec, change);
   const { stored } = object;
-  const [laid, setLaid] = useState<Laid | null>(null);
-  const [running, setRunning] = useState(true);
+  const ahead = useAhead();
+  const [laid, setLaid] = useState(() => ahead<Laid>(pagesAsked(saved.spec, 1))?.answer ?? null);
+  const [running, setRunning] = useState(laid === null);
+  const came = useRef(laid !== null);
   const [at, setAt] = useState(1);
   const [failure, setFailure] = useState("");
   const desk = useRef<HTMLElement>(null);
@@ -53,10 +57,14 @@ export function ReportPage({ saved, queries, closings }: Props) {
   const pages = laid?.outline.pages ?? 1;
 
   useEffect(() => {
+    const answered = came.current;
+    came.current = false;
+    if (answered) return;
     const abort = new AbortController();
     setRunning(true);
     const timer = setTimeout(() => {
-      ask<Laid>("/api/report/pages", { spec: JSON.parse(key), from: at, to: at }, { signal: abort.signal }).then(
+      const { path, body } = pagesAsked(JSON.parse(key), at);
+      ask<Laid>(path, body, { signal: abort.signal }).then(
         (answer) => {
           if (answer.outline.pages < at) return setAt(answer.outline.pages);
           setLaid(answer);

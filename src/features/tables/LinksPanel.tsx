@@ -96,7 +96,7 @@ function LinkLine({ step, far, table, schema, onSaved }: LineProps) {
 
 function Suggestions({ table, schema, choose }: { table: Table; schema: Schema; choose: (spec: LinkSpec) => void }) {
   const locale = useLocale();
-  const { answer, failure, running } = useAnswer<LinkSuggestion[]>("/api/links/suggest", { table: table.name }, 0);
+  const { answer, failure, running } = useAnswer<LinkSuggestion[]>("/api/links/suggest", { table: table.name }, { settleMs: 0 });
   const percent = (part: number, whole: number) =>
     new Intl.NumberFormat(locale.locale, { style: "percent", maximumFractionDigits: 0 }).format(whole === 0 ? 0 : part / whole);
   if (failure) return <Notice tone="look">{failure.message}</Notice>;

@@ -6,7 +6,6 @@ import { useCallback, useMemo, useState } from "react";
 import { withDraft } from "@/core/derive/derive";
 import { firstDefinition } from "@/core/derive/first";
 import { sortBy } from "@/core/query/editOrder";
-import { emptyQuery } from "@/core/query/empty";
 import { resolveQuery } from "@/core/query/resolve";
 import type { QuerySpec } from "@/core/query/spec";
 import { findTable, type Schema, type Table } from "@/core/schema/schema";
@@ -27,6 +26,7 @@ import { UndoButtons } from "../UndoButtons";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
 import { PageHeading } from "../workspace/PageHeading";
+import { allColumns } from "./allColumns";
 import { ColumnsPanel } from "./ColumnsPanel";
 import { HeadingChoices } from "./HeadingChoices";
 import { sheetEdit } from "./sheetEdit";
@@ -36,13 +36,6 @@ import { WORDS } from "./words";
 const DerivedEditor = dynamic(() => import("../derived/DerivedEditor").then((m) => m.DerivedEditor));
 const LinksPanel = dynamic(() => import("./LinksPanel").then((m) => m.LinksPanel));
 const NewRow = dynamic(() => import("./NewRow").then((m) => m.NewRow));
-
-/** All columns of a table; the one being made stands first, where it is seen. */
-function allColumns(table: Table, order: QuerySpec["order"], first?: string): QuerySpec {
-  const shown = table.columns.filter((c) => !c.derived?.broken);
-  const columns = [...shown.filter((c) => c.name === first), ...shown.filter((c) => c.name !== first)];
-  return { ...emptyQuery(table.name), columns: columns.map((c) => ({ id: c.name, value: { kind: "field", join: "", column: c.name } })), order };
-}
 
 /** A derived field of the table as it is changed; null where there is none of that id. */
 function draftOf(table: Table, id: string | undefined): Draft | null {

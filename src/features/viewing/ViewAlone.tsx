@@ -1,8 +1,11 @@
+import { answersAhead } from "@/server/answers/ahead";
 import { chosenColours } from "@/server/charts/service";
 import { alone } from "@/server/dashboards/tileRows";
 import { openOnPage } from "@/server/desk/visits";
 import type { Workspace } from "@/server/workspace/workspace";
+import { AnswersAhead } from "../ahead/AnswersAhead";
 import { DashboardPage } from "../dashboards/DashboardPage";
+import { asksOfSaved, tilesAsked } from "../dashboards/tileAsked";
 import { Failure } from "../frame/Failure";
 import { WORDS } from "./words";
 
@@ -14,16 +17,18 @@ export async function ViewAlone({ ws, id, kind }: { ws: Workspace; id: string; k
   if (schema instanceof Error) return <Failure words={schema.message} />;
   const spec = alone(kind, id, "");
   return (
-    <DashboardPage
-      key={id}
-      saved={{ id, name: saved.name, spec, revision: saved.revision }}
-      own={{}}
-      sources={{ queries: [], charts: [], pivots: [] }}
-      schema={schema}
-      today={ws.today}
-      viewer={ws.person}
-      colours={chosenColours(ws)}
-      looking
-    />
+    <AnswersAhead answers={await answersAhead(ws, tilesAsked(spec, asksOfSaved(id), {}))}>
+      <DashboardPage
+        key={id}
+        saved={{ id, name: saved.name, spec, revision: saved.revision }}
+        own={{}}
+        sources={{ queries: [], charts: [], pivots: [] }}
+        schema={schema}
+        today={ws.today}
+        viewer={ws.person}
+        colours={chosenColours(ws)}
+        looking
+      />
+    </AnswersAhead>
   );
 }

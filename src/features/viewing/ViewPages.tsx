@@ -9,15 +9,10 @@ import { useGlance } from "../reports/useGlance";
 import { useAnswer } from "../useAnswer";
 import { COMMON } from "../words";
 import { PageHeading } from "../workspace/PageHeading";
+import { VIEWED, viewAsked } from "./viewAsked";
 import { WORDS } from "./words";
 
 type Shown = { pages: Page[]; count: number };
-
-/** What is asked for one page, and where it is printed: a report turns its pages, letters one after the other. */
-const KINDS = {
-  report: { path: "/api/report/pages", body: (at: number) => ({ from: at + 1, to: at + 1 }), print: "/api/report/pdf", noun: "page" },
-  letter: { path: "/api/letters/page", body: (at: number) => ({ at }), print: "/api/letters/export", noun: "letter" },
-};
 
 type Answer = { pages: Page[]; count?: number; outline?: { pages: number } };
 const shownIn = (answer: Answer | null): Shown | null => answer && { pages: answer.pages, count: answer.count ?? answer.outline?.pages ?? 0 };
@@ -25,8 +20,9 @@ const shownIn = (answer: Answer | null): Shown | null => answer && { pages: answ
 /** A report or letters as those see them who only look: page by page, to be printed as they are saved. */
 export function ViewPages({ kind, id, name }: { kind: "report" | "letter"; id: string; name: string }) {
   const [at, setAt] = useState(0);
-  const { path, body, print, noun } = KINDS[kind];
-  const { answer, failure, running } = useAnswer<Answer>(path, { object: id, ...body(at) }, 60);
+  const { print, noun } = VIEWED[kind];
+  const { path, body } = viewAsked(kind, id, at);
+  const { answer, failure, running } = useAnswer<Answer>(path, body, { settleMs: 60 });
   const shown = shownIn(answer);
   const glance = useGlance({ object: id }, kind === "report" && running && answer === null);
   return (

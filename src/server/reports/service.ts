@@ -107,6 +107,25 @@ export async function checkFootings(
   return { rows: { printed: printed.rows, query: footing.rows }, columns, agrees };
 }
 
+/** Most pages that are laid out for one question. */
+const MOST_PAGES = 20;
+
+/** Pages of a report, with its outline and its proof. */
+export async function pagesOf(ws: Workspace, { from, to, ...asked }: z.infer<typeof reportQuestionSchema> & { from: number; to: number }, caller: Caller) {
+  const report = await reportJob(ws, reportOf(ws, asked));
+  const pages = { from, to: Math.min(to, from + MOST_PAGES) };
+  const laid = await ws.engine.run<"reportPages">({ kind: "reportPages", database: ws.database, report, ...pages }, caller);
+  const proof = await checkFootings(ws, report, laid.outline, caller);
+  const columns = report.plan.columns.map(({ id, heading, type, format }) => ({ id, heading, type, format }));
+  return { ...laid, proof, columns, parameters: report.plan.parameters };
+}
+
+/** The first page of a report, before all its pages are counted. */
+export async function glanceOf(ws: Workspace, asked: z.infer<typeof reportQuestionSchema>, caller: Caller) {
+  const report = await reportJob(ws, reportOf(ws, asked));
+  return { pages: await ws.engine.run<"reportGlance">({ kind: "reportGlance", database: ws.database, report }, caller) };
+}
+
 /** Writes a report as PDF. */
 export async function writeReportPdf(ws: Workspace, job: ReportJob, path: string, caller: Caller): Promise<FileResult & { pages: number }> {
   return ws.engine.run<"reportPdf">({ kind: "reportPdf", database: ws.database, report: job, path }, { timeLimitMs: 1_800_000, ...caller });

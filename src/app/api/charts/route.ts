@@ -1,7 +1,3 @@
-import { chartOf, chartQuestionSchema } from "@/server/charts/service";
-import { posting } from "@/server/http/handle";
+import { answerRoute } from "@/server/answers/answers";
 
-export const POST = posting("analyst", chartQuestionSchema, async (question, { ws, caller }) => {
-  const body = await chartOf(ws, question, caller);
-  return new Response(new Uint8Array(body), { headers: { "content-type": "application/json" } });
-});
+export const POST = answerRoute("/api/charts");

@@ -1,7 +1,3 @@
-import { posting } from "@/server/http/handle";
-import { pivotOf, pivotQuestionSchema } from "@/server/pivots/service";
+import { answerRoute } from "@/server/answers/answers";
 
-export const POST = posting("analyst", pivotQuestionSchema, async (question, { ws, caller }) => {
-  const body = await pivotOf(ws, question, caller);
-  return new Response(new Uint8Array(body), { headers: { "content-type": "application/json" } });
-});
+export const POST = answerRoute("/api/pivots");

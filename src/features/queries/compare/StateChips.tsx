@@ -14,7 +14,11 @@ export function StateChips({ spec, values, change }: { spec: QuerySpec; values: 
   const locale = useLocale();
   const left = { kind: "field" as const, join: "", column: STATE };
   const own = stateCondition(spec);
-  const { answer } = useAnswer<{ frequent: FrequentValue[] }>("/api/query/frequent", { spec, values, left, condition: own?.id ?? "", sought: "" }, 150);
+  const { answer } = useAnswer<{ frequent: FrequentValue[] }>(
+    "/api/query/frequent",
+    { spec, values, left, condition: own?.id ?? "", sought: "" },
+    { settleMs: 150 },
+  );
   const rowsOf = (state: string) => answer?.frequent.find((f) => f.value === state)?.rows ?? 0;
   const all = answer?.frequent.reduce((sum, f) => sum + f.rows, 0) ?? 0;
   const shown = own ? statesShown(spec) : [];

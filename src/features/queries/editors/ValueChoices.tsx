@@ -21,7 +21,7 @@ export function ValueChoices({ spec, change, values = {}, condition }: Pick<Edit
   const locale = useLocale();
   const [sought, setSought] = useState("");
   const asked = { spec, values, left: condition.left, condition: condition.id, sought: sought.trim() };
-  const { answer, failure } = useAnswer<{ type: ValueType; frequent: FrequentValue[] }>("/api/query/frequent", asked, 150);
+  const { answer, failure } = useAnswer<{ type: ValueType; frequent: FrequentValue[] }>("/api/query/frequent", asked, { settleMs: 150 });
   if (failure) return null;
   if (!answer) return <p className="pt-2 text-small text-soft">{COMMON.counting}</p>;
   const { type, frequent } = answer;

@@ -1,7 +1,9 @@
 import { chartSpecSchema } from "@/core/chart/spec";
+import { AnswersAhead } from "@/features/ahead/AnswersAhead";
 import { ChartPage } from "@/features/charts/ChartPage";
 import { Failure } from "@/features/frame/Failure";
 import { ViewAlone } from "@/features/viewing/ViewAlone";
+import { answersAhead } from "@/server/answers/ahead";
 import { openOver } from "@/server/catalogue/open";
 import { chosenColours } from "@/server/charts/service";
 import { signedInWorkspace } from "@/server/people/signedIn";
@@ -12,5 +14,9 @@ export default async function Page({ params }: { params: Promise<{ id: string }>
   if (ws.signedIn?.role === "viewer") return <ViewAlone ws={ws} id={id} kind="chart" />;
   const opened = await openOver(ws, id, "chart", chartSpecSchema);
   if ("words" in opened) return <Failure words={opened.words} />;
-  return <ChartPage key={opened.saved.id} {...opened} today={ws.today} colours={chosenColours(ws)} />;
+  return (
+    <AnswersAhead answers={await answersAhead(ws, [{ path: "/api/charts", body: { spec: opened.saved.spec, values: {} } }])}>
+      <ChartPage key={opened.saved.id} {...opened} today={ws.today} colours={chosenColours(ws)} />
+    </AnswersAhead>
+  );
 }

@@ -1,8 +1,11 @@
 import { headers } from "next/headers";
 import { dashboardSpecSchema } from "@/core/dashboard/spec";
+import { AnswersAhead } from "@/features/ahead/AnswersAhead";
 import { DashboardPage } from "@/features/dashboards/DashboardPage";
+import { asksOfSaved, tilesAsked } from "@/features/dashboards/tileAsked";
 import { WORDS } from "@/features/dashboards/words";
 import { Failure } from "@/features/frame/Failure";
+import { answersAhead } from "@/server/answers/ahead";
 import { chosenColours } from "@/server/charts/service";
 import { valuesOf } from "@/server/dashboards/service";
 import { sourcesOf } from "@/server/dashboards/sources";
@@ -18,17 +21,21 @@ export default async function Page({ params }: { params: Promise<{ id: string }>
   if (!spec.success) return <Failure words={WORDS.thisVersionCannotReadThis} />;
   const schema = await ws.shownSchema().catch((error: unknown) => error as Error);
   if (schema instanceof Error) return <Failure words={schema.message} />;
+  const own = valuesOf(ws, viewerOf(ws, await headers()), saved.id);
+  const looking = ws.signedIn?.role === "viewer";
   return (
-    <DashboardPage
-      key={saved.id}
-      saved={{ id: saved.id, name: saved.name, spec: spec.data, revision: saved.revision }}
-      own={valuesOf(ws, viewerOf(ws, await headers()), saved.id)}
-      sources={sourcesOf(ws, spec.data)}
-      schema={schema}
-      today={ws.today}
-      viewer={ws.person}
-      colours={chosenColours(ws)}
-      looking={ws.signedIn?.role === "viewer"}
-    />
+    <AnswersAhead answers={await answersAhead(ws, tilesAsked(spec.data, looking ? asksOfSaved(saved.id) : null, own))}>
+      <DashboardPage
+        key={saved.id}
+        saved={{ id: saved.id, name: saved.name, spec: spec.data, revision: saved.revision }}
+        own={own}
+        sources={sourcesOf(ws, spec.data)}
+        schema={schema}
+        today={ws.today}
+        viewer={ws.person}
+        colours={chosenColours(ws)}
+        looking={looking}
+      />
+    </AnswersAhead>
   );
 }

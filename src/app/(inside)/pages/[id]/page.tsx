@@ -2,6 +2,7 @@ import { pageSpecSchema } from "@/core/page/spec";
 import { querySpecSchema } from "@/core/query/spec";
 import { Failure } from "@/features/frame/Failure";
 import { InsidePage } from "@/features/pages/InsidePage";
+import { insideAhead } from "@/features/pages/insideAhead";
 import { PageBuilder } from "@/features/pages/PageBuilder";
 import { WORDS } from "@/features/pages/words";
 import { openOnPage } from "@/server/desk/visits";
@@ -20,7 +21,7 @@ export default async function Page({ params, searchParams }: Props) {
   if (!spec.success) return <Failure words={WORDS.thisVersionCannotReadThis} />;
   if (ws.signedIn?.role === "viewer" || (await searchParams).inside) {
     const page = await pageInside(ws, id);
-    return <InsidePage id={id} title={page.title} intro={page.intro} changes={changesFor(ws, page)} />;
+    return <InsidePage id={id} title={page.title} intro={page.intro} changes={changesFor(ws, page)} answers={await insideAhead(ws, id)} />;
   }
   const schema = await ws.shownSchema().catch((error: unknown) => error as Error);
   if (schema instanceof Error) return <Failure words={schema.message} />;

@@ -2,10 +2,14 @@ import { firstColumns } from "@/core/query/edit";
 import { startComparison } from "@/core/query/editComparison";
 import { emptyQuery } from "@/core/query/empty";
 import { capitalised } from "@/core/query/naming";
+import { withoutWaiting } from "@/core/query/waiting";
 import { findTable } from "@/core/schema/schema";
+import { AnswersAhead } from "@/features/ahead/AnswersAhead";
 import { Failure } from "@/features/frame/Failure";
 import { QueryPage } from "@/features/queries/QueryPage";
+import { firstAsked } from "@/features/queries/questions";
 import { WORDS } from "@/features/queries/words";
+import { answersAhead } from "@/server/answers/ahead";
 import { signedInWorkspace } from "@/server/people/signedIn";
 
 export default async function Page({ searchParams }: { searchParams: Promise<{ from?: string; compare?: string }> }) {
@@ -21,5 +25,9 @@ export default async function Page({ searchParams }: { searchParams: Promise<{ f
     compare === undefined
       ? { name: WORDS.newQueryName(label), spec: { ...emptyQuery(from), columns: firstColumns(schema, from) } }
       : { name: WORDS.comparedName(label), spec: startComparison(compare) };
-  return <QueryPage key={source} saved={{ id: null, ...begun, revision: 0 }} schema={schema} today={ws.today} />;
+  return (
+    <AnswersAhead answers={await answersAhead(ws, firstAsked({ spec: withoutWaiting(begun.spec), values: {} }))}>
+      <QueryPage key={source} saved={{ id: null, ...begun, revision: 0 }} schema={schema} today={ws.today} />
+    </AnswersAhead>
+  );
 }

@@ -1,8 +1,12 @@
 import { reportSpecSchema } from "@/core/report/spec";
+import { AnswersAhead } from "@/features/ahead/AnswersAhead";
 import { Failure } from "@/features/frame/Failure";
+import { firstPageAsked } from "@/features/reports/pagesAsked";
 import { ReportPage } from "@/features/reports/ReportPage";
 import { WORDS } from "@/features/reports/words";
 import { ViewPages } from "@/features/viewing/ViewPages";
+import { viewAsked } from "@/features/viewing/viewAsked";
+import { answersAhead } from "@/server/answers/ahead";
 import { openOnPage } from "@/server/desk/visits";
 import { signedInWorkspace } from "@/server/people/signedIn";
 import { OWN_QUERY } from "@/server/queries/saved";
@@ -14,12 +18,19 @@ export default async function Page({ params }: { params: Promise<{ id: string }>
   if (!saved) return <Failure words={WORDS.thisReportDoesNotExist} />;
   const spec = reportSpecSchema.safeParse(saved.spec);
   if (!spec.success) return <Failure words={WORDS.thisVersionCannotReadThis} />;
-  if (ws.signedIn?.role === "viewer") return <ViewPages kind="report" id={saved.id} name={saved.name} />;
+  if (ws.signedIn?.role === "viewer")
+    return (
+      <AnswersAhead answers={await answersAhead(ws, [viewAsked("report", saved.id, 0)])}>
+        <ViewPages kind="report" id={saved.id} name={saved.name} />
+      </AnswersAhead>
+    );
   const named = catalogue.list("query").map(({ id, name }) => ({ id, name }));
   const isOwn = catalogue.get(spec.data.query)?.name === "";
   const queries = isOwn ? [{ id: spec.data.query, name: OWN_QUERY }, ...named] : named;
   const closings = (["pivot", "chart"] as const).flatMap((kind) => catalogue.list(kind).map(({ id, name }) => ({ kind, id, name })));
   return (
-    <ReportPage key={saved.id} saved={{ id: saved.id, name: saved.name, spec: spec.data, revision: saved.revision }} queries={queries} closings={closings} />
+    <AnswersAhead answers={await answersAhead(ws, firstPageAsked(spec.data))}>
+      <ReportPage key={saved.id} saved={{ id: saved.id, name: saved.name, spec: spec.data, revision: saved.revision }} queries={queries} closings={closings} />
+    </AnswersAhead>
   );
 }

@@ -1,6 +1,10 @@
+import { AnswersAhead } from "@/features/ahead/AnswersAhead";
 import { Failure } from "@/features/frame/Failure";
+import { blockAsked, footingAsked } from "@/features/queries/questions";
+import { allColumns } from "@/features/tables/allColumns";
 import { TablePage } from "@/features/tables/TablePage";
 import { WORDS } from "@/features/tables/words";
+import { answersAhead } from "@/server/answers/ahead";
 import { noteVisit, tableVisit } from "@/server/desk/visits";
 import { signedInWorkspace } from "@/server/people/signedIn";
 
@@ -15,5 +19,10 @@ export default async function Page({ params, searchParams }: Props) {
   const table = schema.tables.find((t) => t.name === name);
   if (!table) return <Failure words={WORDS.noSuchTable(name)} />;
   noteVisit(ws, tableVisit(name));
-  return <TablePage key={name} table={table} schema={schema} today={ws.today} derived={(await searchParams).derived} />;
+  const question = { spec: allColumns(table, []), values: {} };
+  return (
+    <AnswersAhead answers={await answersAhead(ws, [blockAsked(question, 0), footingAsked(question)])}>
+      <TablePage key={name} table={table} schema={schema} today={ws.today} derived={(await searchParams).derived} />
+    </AnswersAhead>
+  );
 }

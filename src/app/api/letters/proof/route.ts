@@ -1,4 +1,3 @@
-import { posting } from "@/server/http/handle";
-import { letterProof, letterQuestionSchema } from "@/server/letters/service";
+import { answerRoute } from "@/server/answers/answers";
 
-export const POST = posting("analyst", letterQuestionSchema, async (question, { ws, caller }) => Response.json(await letterProof(ws, question, caller)));
+export const POST = answerRoute("/api/letters/proof");

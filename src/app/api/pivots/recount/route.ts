@@ -1,4 +1,3 @@
-import { posting } from "@/server/http/handle";
-import { pivotQuestionSchema, pivotRecountOf } from "@/server/pivots/service";
+import { answerRoute } from "@/server/answers/answers";
 
-export const POST = posting("analyst", pivotQuestionSchema, async (question, { ws, caller }) => Response.json(await pivotRecountOf(ws, question, caller)));
+export const POST = answerRoute("/api/pivots/recount");

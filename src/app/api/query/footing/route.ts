@@ -1,4 +1,3 @@
-import { posting } from "@/server/http/handle";
-import { footingOf, questionSchema } from "@/server/queries/service";
+import { answerRoute } from "@/server/answers/answers";
 
-export const POST = posting("viewer", questionSchema, async (question, { ws, caller }) => Response.json(await footingOf(ws, question, caller)));
+export const POST = answerRoute("/api/query/footing");

@@ -1,6 +1,8 @@
 import { firstFolio } from "@/core/folio/panel";
 import { folioSpecSchema } from "@/core/folio/spec";
+import { AnswersAhead } from "@/features/ahead/AnswersAhead";
 import { FolioPage } from "@/features/folio/FolioPage";
+import { folioAhead } from "@/features/folio/folioAhead";
 import { WORDS } from "@/features/folio/words";
 import { Failure } from "@/features/frame/Failure";
 import { chosenColours } from "@/server/charts/service";
@@ -23,18 +25,22 @@ export default async function Page({ params, searchParams }: Props) {
   const saved = ws.objects.list("folio").find((o) => o.name === name);
   const spec = saved && folioSpecSchema.safeParse(saved.spec);
   const folio = spec?.success ? spec.data : firstFolio(schema, name);
+  const key = [k].flat();
+  const sources = sourcesOf(ws);
   return (
-    <FolioPage
-      table={table}
-      schema={schema}
-      today={ws.today}
-      rowKey={[k].flat()}
-      walk={walk}
-      at={at === "" ? null : Number(at)}
-      saved={{ id: saved?.id ?? null, spec: folio, revision: saved?.revision ?? 0 }}
-      sources={sourcesOf(ws)}
-      colours={chosenColours(ws)}
-      letters={lettersOf(ws, name)}
-    />
+    <AnswersAhead answers={await folioAhead(ws, { spec: folio, table, schema, key, sources })}>
+      <FolioPage
+        table={table}
+        schema={schema}
+        today={ws.today}
+        rowKey={key}
+        walk={walk}
+        at={at === "" ? null : Number(at)}
+        saved={{ id: saved?.id ?? null, spec: folio, revision: saved?.revision ?? 0 }}
+        sources={sources}
+        colours={chosenColours(ws)}
+        letters={lettersOf(ws, name)}
+      />
+    </AnswersAhead>
   );
 }

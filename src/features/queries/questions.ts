@@ -1,0 +1,29 @@
+import type { FilterValues } from "@/core/dashboard/spec";
+import type { DerivedField } from "@/core/derive/spec";
+import type { CellPick } from "@/core/pivot/pick";
+import type { PivotSpec } from "@/core/pivot/spec";
+import type { ProofPick } from "@/core/proof/proof";
+import type { ParameterValues, QuerySpec } from "@/core/query/spec";
+import type { Asked } from "@/server/answers/ahead";
+
+/** What is asked of a query: its own rows, or those behind a number of its proof, a cell of a pivot, a tile. */
+export type Question = {
+  spec: QuerySpec;
+  values: ParameterValues;
+  pick?: ProofPick | undefined;
+  cell?: (CellPick & { pivot: PivotSpec }) | undefined;
+  draft?: DerivedField | undefined;
+  /** The tile of a saved dashboard that the rows are behind, where it is only looked at. */
+  tile?: { object: string; id: string; values: FilterValues } | undefined;
+};
+
+/** Rows that are fetched together. */
+export const BLOCK = 100;
+
+export const rowsAsked = (question: Question, offset: number, rows: number): Asked => ({ path: "/api/query/rows", body: { ...question, offset, rows } });
+export const blockAsked = (question: Question, block: number): Asked => rowsAsked(question, block * BLOCK, BLOCK);
+export const footingAsked = (question: Question): Asked => ({ path: "/api/query/footing", body: question });
+export const proofAsked = (question: Question): Asked => ({ path: "/api/query/proof", body: question });
+
+/** What a query's page asks first. */
+export const firstAsked = (question: Question): Asked[] => [blockAsked(question, 0), footingAsked(question), { ...proofAsked(question), aside: true }];
