@@ -155,7 +155,6 @@ await measurePivot(ws, database, planOf(list));
 await measureDashboard();
 await measureData(folder);
 
-writeFileSync(join("dist", "bench.json"), JSON.stringify(rows, null, 2));
 hand.close();
 ws.close();
 rmSync(folder, { recursive: true, force: true });

@@ -126,15 +126,29 @@ export class Desk {
 
   async open(path: string): Promise<this> {
     await this.page.goto(this.address + path);
+    await this.alive();
     return this;
   }
 
-  private find(selector: string): Promise<ElementHandle | null> {
+  /** Waits until the page answers to clicks and keys: it is seen before it does. */
+  private alive(): Promise<unknown> {
+    return this.page.waitForFunction(
+      () =>
+        [...document.querySelectorAll("button, select, [role=grid]")].every(
+          (e) => e.closest("[contenteditable]") || Object.keys(e).some((key) => key.startsWith("__reactProps")),
+        ),
+      { polling: 50 },
+    );
+  }
+
+  private async find(selector: string): Promise<ElementHandle | null> {
+    await this.alive();
     return this.page.waitForSelector(selector, { visible: true });
   }
 
   /** Clicks the element of a kind with a text or label. */
   async click(words: string, kind = "button, a, label, [role=option], [role=menuitem]"): Promise<void> {
+    await this.alive();
     const handle = await this.page
       .waitForFunction(
         (wanted, selector) => {
@@ -158,6 +172,7 @@ export class Desk {
   }
 
   async key(...keys: string[]): Promise<void> {
+    await this.alive();
     for (const key of keys) {
       const parts = key.split("+");
       const last = parts.pop() as "Enter";

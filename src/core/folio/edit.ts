@@ -1,4 +1,5 @@
-import { findTable, type Schema, stepsFrom, type Table } from "../schema/schema";
+import { rowNameColumn, tableLedTo } from "../schema/rowNames";
+import type { Schema, Table } from "../schema/schema";
 import { moved, replaced } from "../types/list";
 import type { RowCells } from "./panel";
 import type { FolioSpec, Panel, Shown } from "./spec";
@@ -28,16 +29,13 @@ export const removeShown = (spec: FolioSpec, id: string): FolioSpec => ({ ...spe
 
 /** What a row is called: the text of its name or title, else its first text that is there, else its key. */
 export function rowName(table: Table, cells: RowCells | null, key: string[]): string {
-  const texts = table.columns.filter((c) => c.type.kind === "text");
-  const column = texts.find((c) => /name|title|label/i.test(c.name)) ?? texts[0];
+  const column = rowNameColumn(table) ?? table.columns.find((c) => c.type.kind === "text");
   const named = cells && column ? cells[column.name] : null;
   return typeof named === "string" && named !== "" ? named : key.join(", ");
 }
 
 /** The row that a column leads to by a link on its key: its table and the value of its key; null where it leads to none. */
 export function rowLedTo(schema: Schema, table: Table, column: string, cells: RowCells): { table: string; key: string } | null {
-  const step = stepsFrom(schema, table.name).find((s) => s.far.leadsTo === "one" && s.near.columns.length === 1 && s.near.columns[0] === column);
-  const far = step && findTable(schema, step.far.table);
-  const isKey = far?.key.length === 1 && far.key[0] === step?.far.columns[0];
-  return far && isKey ? { table: far.name, key: String(cells[column]) } : null;
+  const led = tableLedTo(schema, table.name, column);
+  return led ? { table: led.name, key: String(cells[column]) } : null;
 }

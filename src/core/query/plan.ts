@@ -15,6 +15,8 @@ export type Table = {
   columns: Column[];
   /** Columns that tell one row from another; empty where the table has no key. */
   key: string[];
+  /** The column that a person chose for rows to be called by; "" where they chose none. */
+  named?: string | undefined;
   rows: number;
   view?: boolean | undefined;
   /** Rules on rows that bind the person whose schema this is: the plans of the rows that may be seen, all of which hold. */
@@ -94,6 +96,8 @@ export type PlanColumn = {
   /** Where it comes from, in words: "shipper › island", "total of freight charge". */
   origin: string;
   unit?: string | undefined;
+  /** The table of which each value is the key of a row that has a name. */
+  rowOf?: string | undefined;
   /** The value of a derived field. */
   derived?: boolean;
   /** For first, last and list: the order, and what stands between; for a weighted average: the weight. */

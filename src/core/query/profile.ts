@@ -56,15 +56,19 @@ export function readFigures([rows = 0, filled = 0, different = 0, least = null, 
 }
 
 /** The most frequent values with their rows, the most first. @param sought part of the text they hold; unset: any */
-export function planFrequent(plan: Plan, id: string, context: RunContext, sought = ""): Checked<Plan> {
-  const holds: QuerySpec["conditions"] =
-    sought === "" ? [] : [{ id: "sought", left: ofColumn(id), operator: "contains", values: [{ kind: "value", text: sought }] }];
+export function planFrequent(plan: Plan, id: string, context: RunContext, sought: string | string[] = ""): Checked<Plan> {
+  const left = ofColumn(id);
+  const text = (value: string) => ({ kind: "value" as const, text: value });
+  const holds = (): QuerySpec["conditions"] => {
+    if (typeof sought !== "string") return [{ id: "sought", left, operator: "oneOf", values: sought.map(text) }];
+    return sought === "" ? [] : [{ id: "sought", left, operator: "contains", values: [text(sought)] }];
+  };
   const columns: QueryColumn[] = [{ id: "value", value: ofColumn(id) }, count];
   const order: QuerySpec["order"] = [
     { column: "rows", direction: "down" },
     { column: "value", direction: "up" },
   ];
-  return over(plan, { columns, order, conditions: [...notEmpty(id), ...holds] }, context);
+  return over(plan, { columns, order, conditions: [...notEmpty(id), ...holds()] }, context);
 }
 
 export const readFrequent = (rows: Cell[][]): FrequentValue[] => rows.map(([value = null, n = 0]) => ({ value, rows: Number(n) }));

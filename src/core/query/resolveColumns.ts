@@ -1,6 +1,7 @@
 import { checkFormula, isProblem, type WrittenFigure } from "../expression/check";
 import { type Expr, type FigureExpr, fieldsOf, figureWhere, withFigures } from "../expression/expr";
 import { align, asText } from "../expression/functions";
+import { namedTable } from "../schema/rowNames";
 import { type Column, findColumn, plural, type Schema, type Table } from "../schema/schema";
 import { problem } from "../types/problem";
 import type { ColumnFormat } from "../types/schemas";
@@ -88,12 +89,19 @@ function resolveColumn(column: QueryColumn, spec: QuerySpec, schema: Schema, res
     type: gives,
     heading: column.label ?? capitalised(headingOf(column, scope)),
     origin: originOf(column, aggregate, scope, stored),
+    rowOf: aggregate ? undefined : rowOf(column, schema, stored),
     unit: aggregate && !aggregate.keepsUnit ? undefined : stored?.column.unit,
     hidden: column.hidden ?? false,
     format: formatOf(column, aggregate, { operand, type, gives }, schema, stored),
     totalled: !(spec.grouped && !column.figure) && isTotalled(column, gives, schema, stored),
   };
   return footed(placed(resolved, column, home, rows(), schema), column, problems, path);
+}
+
+/** The table of which a column's values are keys of rows with names. */
+function rowOf({ value }: QueryColumn, schema: Schema, stored: Stored | undefined): string | undefined {
+  const whole = value?.kind === "field" && !isParted(value) && !value.letters;
+  return whole && stored ? namedTable(schema, stored.table.name, stored.column.name)?.name : undefined;
 }
 
 /** What stands in the way of a figure; undefined where nothing does. */

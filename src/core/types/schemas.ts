@@ -18,6 +18,8 @@ export const columnFormatSchema = z.object({
   percent: z.boolean().optional(),
   /** A list of numbers, drawn as a line where there is room for one. */
   spark: z.boolean().optional(),
+  /** The key of a row that has a name, shown as it is. */
+  byKey: z.boolean().optional(),
   /** The value begins a band of this width, in plain digits. */
   band: z.string().optional(),
   /** The value begins a band by these limits, in plain digits, or lies below them all. */

@@ -1,7 +1,7 @@
 "use client";
 
 import { Chart, registerables } from "chart.js";
-import { type KeyboardEvent, useEffect, useId, useMemo, useRef, useState } from "react";
+import { type KeyboardEvent, useEffect, useId, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { DARK, LIGHT } from "@/core/chart/colours";
 import { drawChart } from "@/core/chart/config";
 import type { ChartAnswer } from "@/core/chart/data";
@@ -56,18 +56,18 @@ export default function ChartView({ spec, answer, chosen, label, onMark, onTable
   const hint = useId();
   const [at, setAt] = useState<Mark | null>(null);
   const [hover, setHover] = useState<Hover | null>(null);
-  const { room, compact, narrow } = useFits();
+  const { room, known, compact, narrow } = useFits();
   const theme = useDark() ? DARK : LIGHT;
   const drawing = useMemo(() => ({ locale, theme, chosen, pattern, size: SIZE, compact, narrow, animate: true }), [locale, theme, chosen, compact, narrow]);
   const drawn = useMemo(() => drawChart(spec, answer, drawing), [spec, answer, drawing]);
 
   useEffect(() => {
-    if (!canvas.current) return;
+    if (!canvas.current || !known) return;
     chart.current = new Chart(canvas.current, drawn.config);
     setAt(null);
     setHover(null);
     return () => chart.current?.destroy();
-  }, [drawn]);
+  }, [drawn, known]);
 
   function light(mark: Mark | null): void {
     setAt(mark);
@@ -141,17 +141,18 @@ export default function ChartView({ spec, answer, chosen, label, onMark, onTable
   );
 }
 
-/** The room a chart has, and what of it must be drawn smaller or left out there. */
+/** The room a chart has, once it is known, and what of it must be drawn smaller or left out there. */
 function useFits() {
   const room = useRef<HTMLDivElement>(null);
-  const [fits, setFits] = useState({ compact: false, narrow: false });
-  useEffect(() => {
+  const [fits, setFits] = useState({ known: false, compact: false, narrow: false });
+  useLayoutEffect(() => {
     if (!room.current) return;
-    const observer = new ResizeObserver(([entry]) => {
-      if (!entry) return;
-      const fits = fitsIn(entry.contentRect, SIZE);
-      setFits((f) => (f.compact === fits.compact && f.narrow === fits.narrow ? f : fits));
-    });
+    const measure = (size: { width: number; height: number }) => {
+      const fits = fitsIn(size, SIZE);
+      setFits((f) => (f.known && f.compact === fits.compact && f.narrow === fits.narrow ? f : { known: true, ...fits }));
+    };
+    measure(room.current.getBoundingClientRect());
+    const observer = new ResizeObserver(([entry]) => entry && measure(entry.contentRect));
     observer.observe(room.current);
     return () => observer.disconnect();
   }, []);

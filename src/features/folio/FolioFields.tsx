@@ -1,10 +1,12 @@
 import * as edit from "@/core/folio/edit";
 import type { RowCells } from "@/core/folio/panel";
+import { namesWanted } from "@/core/query/namedRows";
 import type { Plan } from "@/core/query/plan";
 import type { Schema, Table } from "@/core/schema/schema";
 import { cellWriter } from "@/core/types/format";
 import { isMisfit } from "@/core/types/valueType";
 import { Link } from "../Link";
+import { namedWriter, useRowNames } from "../queries/useRowNames";
 import { useLocale } from "../workspace/locale";
 
 type Props = { plan: Plan; cells: RowCells; table: Table; schema: Schema };
@@ -12,10 +14,12 @@ type Props = { plan: Plan; cells: RowCells; table: Table; schema: Schema };
 /** The fields of a row, each beside its value. */
 export function FolioFields({ plan, cells, table, schema }: Props) {
   const locale = useLocale();
+  const row = plan.columns.map((c) => cells[c.id] ?? null);
+  const nameOf = useRowNames(namesWanted(plan, [row]));
   return (
     <dl className="grid grid-cols-[repeat(auto-fill,minmax(15rem,1fr))] gap-x-8 border-t border-b-[3px] border-ink py-2 [border-bottom-style:double]">
       {plan.columns.map((c) => {
-        const written = cellWriter(c.type, c.format, locale)(cells[c.id] ?? null);
+        const written = namedWriter(c, cellWriter(c.type, c.format, locale), nameOf)(cells[c.id] ?? null);
         const tone = isMisfit(cells[c.id] ?? null) || written.negative ? "text-vermilion" : "";
         return (
           <div key={c.id} className="flex items-baseline justify-between gap-3 border-b border-hairline py-1">

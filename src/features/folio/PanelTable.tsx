@@ -1,8 +1,10 @@
+import { namesWanted, showsNames } from "@/core/query/namedRows";
 import type { Plan } from "@/core/query/plan";
 import { cellWriter, writeCount } from "@/core/types/format";
 import { withUnit } from "@/core/types/unit";
 import { type Cell, isNumber } from "@/core/types/valueType";
 import type { FootingAnswer } from "@/server/queries/service";
+import { namedWriter, useRowNames } from "../queries/useRowNames";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
 
@@ -11,7 +13,10 @@ type Props = { plan: Plan; rows: Cell[][]; footing: FootingAnswer | null };
 /** The first rows of a panel, with the footing of all of them. */
 export function PanelTable({ plan, rows, footing }: Props) {
   const locale = useLocale();
-  const shown = plan.columns.flatMap((c, at) => (c.hidden ? [] : [{ column: c, at, write: cellWriter(c.type, c.format, locale) }]));
+  const nameOf = useRowNames(namesWanted(plan, rows));
+  const shown = plan.columns.flatMap((c, at) =>
+    c.hidden ? [] : [{ column: c, at, right: isNumber(c.type) && !showsNames(c), write: namedWriter(c, cellWriter(c.type, c.format, locale), nameOf) }],
+  );
   const of = (n: number) => writeCount(n, locale);
   const counts = footing && (footing.rows > rows.length ? COMMON.partOf(of(rows.length), of(footing.rows)) : of(footing.rows));
   return (
@@ -19,11 +24,8 @@ export function PanelTable({ plan, rows, footing }: Props) {
       <table className="w-full">
         <thead>
           <tr className="border-b border-ink text-left text-small">
-            {shown.map(({ column }) => (
-              <th
-                key={column.id}
-                className={`border-r border-column px-2.5 py-1.5 ${isNumber(column.type) ? "text-right" : ""} ${column.derived ? "text-plum" : ""}`}
-              >
+            {shown.map(({ column, right }) => (
+              <th key={column.id} className={`border-r border-column px-2.5 py-1.5 ${right ? "text-right" : ""} ${column.derived ? "text-plum" : ""}`}>
                 {withUnit(column.heading, column.unit)}
               </th>
             ))}
@@ -32,12 +34,12 @@ export function PanelTable({ plan, rows, footing }: Props) {
         <tbody>
           {rows.map((row, i) => (
             <tr key={`row ${i}`} className="border-b border-hairline">
-              {shown.map(({ column, at, write }) => {
+              {shown.map(({ column, at, right, write }) => {
                 const written = write(row[at] ?? null);
                 return (
                   <td
                     key={column.id}
-                    className={`border-r border-column px-2.5 py-1 ${isNumber(column.type) ? "text-right" : ""} ${written.negative || written.misfit ? "text-vermilion" : ""}`}
+                    className={`border-r border-column px-2.5 py-1 ${right ? "text-right" : ""} ${written.negative || written.misfit ? "text-vermilion" : ""}`}
                   >
                     {written.text}
                   </td>

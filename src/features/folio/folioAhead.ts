@@ -10,6 +10,7 @@ import type { Sources } from "@/server/dashboards/sources";
 import type { Workspace } from "@/server/workspace/workspace";
 import { tilesAsked } from "../dashboards/tileAsked";
 import { queryOfTile } from "../dashboards/tileRows";
+import { namesAhead } from "../queries/queryAhead";
 import { footingAsked, rowsAsked } from "../queries/questions";
 
 /** What is asked for the first rows of a query and its footing. */
@@ -20,7 +21,8 @@ type Folio = { spec: FolioSpec; table: Table; schema: Schema; key: string[]; sou
 /** What a row's page asks first: the row, and then by its values what belongs to it. */
 export async function folioAhead(ws: Workspace, { spec, table, schema, key, sources }: Folio): Promise<Ahead> {
   const query = rowQuery(table, key);
-  const own = await answersAhead(ws, onceAsked(query, 1));
+  const ownAsked = onceAsked(query, 1);
+  const own = await answersAhead(ws, ownAsked);
   const row = (own.find((a) => a.path === "/api/query/rows")?.answer as Cell[][] | undefined)?.[0];
   const resolved = resolveQuery(query, schema, { today: ws.today, values: {}, person: ws.knownAs });
   if (!row || !resolved.ok) return own;
@@ -34,5 +36,6 @@ export async function folioAhead(ws: Workspace, { spec, table, schema, key, sour
     const tile = over && shownOf(shown, over, table, cells, schema);
     return tile ? tilesAsked(tile, null, {}) : [];
   });
-  return [...own, ...(await answersAhead(ws, [...panels, ...tiles]))];
+  const came = [...own, ...(await answersAhead(ws, [...panels, ...tiles]))];
+  return [...came, ...(await namesAhead(ws, schema, [...ownAsked, ...panels], came))];
 }

@@ -7,6 +7,7 @@ import * as edit from "@/core/query/edit";
 import { orderBy } from "@/core/query/editOrder";
 import { addBeside, freezeTo, setWidth } from "@/core/query/editSheet";
 import { leftOfColumn, withBand, withCells } from "@/core/query/fromCell";
+import { showsNames } from "@/core/query/namedRows";
 import type { PlanColumn } from "@/core/query/plan";
 import { renameColumn } from "@/core/query/renameColumn";
 import type { QueryColumn, QuerySpec } from "@/core/query/spec";
@@ -82,6 +83,11 @@ export function HeadingChoices({ column, question, part: first, onLeft, ...props
           {COMMON.rename}
         </Choice>
         <Choice onClick={() => setPart("format")}>{WORDS.formatMore}</Choice>
+        {column.rowOf !== undefined && (
+          <Choice onClick={() => act(edit.changeColumn(spec, own.id, { format: { ...own.format, byKey: showsNames(column) || undefined } }))}>
+            {showsNames(column) ? WORDS.showKeys : WORDS.showNames}
+          </Choice>
+        )}
         <Choice onClick={() => act(freezeTo(spec, own.id))}>{isLastFrozen ? WORDS.unfreeze : WORDS.freezeUpToHere}</Choice>
         {own.width !== undefined && <Choice onClick={() => act(setWidth(spec, own.id, null))}>{WORDS.fitWidth}</Choice>}
         <Choice hint="H" onClick={() => act(edit.changeColumn(spec, own.id, { hidden: true }))}>

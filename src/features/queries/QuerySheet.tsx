@@ -2,6 +2,7 @@
 
 import { type ComponentProps, type ReactNode, useMemo, useRef } from "react";
 import { sparkOf } from "@/core/chart/spark";
+import { namesWanted, showsNames } from "@/core/query/namedRows";
 import type { Plan, PlanColumn } from "@/core/query/plan";
 import { SUBTOTAL_WORD, subtotalOf } from "@/core/query/subtotals";
 import { cellWriter, writeCount } from "@/core/types/format";
@@ -14,6 +15,7 @@ import { useLocale } from "../workspace/locale";
 import { FindBar } from "./FindBar";
 import type { Question } from "./questions";
 import { SheetStatus } from "./SheetStatus";
+import { namedWriter, useRowNames } from "./useRowNames";
 import type { Running } from "./useRun";
 import { type PickedCells, useSheetSelection } from "./useSheetSelection";
 import { WORDS } from "./words";
@@ -44,9 +46,14 @@ export function QuerySheet({ plan, run, onSort, name, widths: own = {}, cellMenu
   const locale = useLocale();
   const handle = useRef<SheetHandle>(null);
   const finding = useRef<HTMLInputElement>(null);
+  const wanted = useMemo(() => run.blocks.flatMap((rows) => namesWanted(plan, rows)), [plan, run.blocks]);
+  const nameOf = useRowNames(wanted);
   const shown = useMemo(
-    () => plan.columns.flatMap((column, at) => (column.hidden ? [] : [{ column, at, write: cellWriter(column.type, column.format, locale) }])),
-    [plan, locale],
+    () =>
+      plan.columns.flatMap((column, at) =>
+        column.hidden ? [] : [{ column, at, write: namedWriter(column, cellWriter(column.type, column.format, locale), nameOf) }],
+      ),
+    [plan, locale, nameOf],
   );
   const cellOf = ({ column, write }: (typeof shown)[number], cell: Cell): SheetCell => {
     const written = write(cell);
@@ -78,7 +85,7 @@ export function QuerySheet({ plan, run, onSort, name, widths: own = {}, cellMenu
     id: s.column.id,
     heading: s.column.heading,
     origin: withUnit(s.column.origin, s.column.unit),
-    right: isNumber(s.column.type),
+    right: isNumber(s.column.type) && !showsNames(s.column),
     width: own[s.column.id] ?? widths[i] ?? 120,
     fixed: own[s.column.id] !== undefined,
     tone: s.column.derived ? ("derived" as const) : undefined,

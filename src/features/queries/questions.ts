@@ -3,6 +3,7 @@ import type { DerivedField } from "@/core/derive/spec";
 import type { CellPick } from "@/core/pivot/pick";
 import type { PivotSpec } from "@/core/pivot/spec";
 import type { ProofPick } from "@/core/proof/proof";
+import type { WantedNames } from "@/core/query/namedRows";
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
 import type { Asked } from "@/server/answers/ahead";
 
@@ -24,6 +25,8 @@ export const rowsAsked = (question: Question, offset: number, rows: number): Ask
 export const blockAsked = (question: Question, block: number): Asked => rowsAsked(question, block * BLOCK, BLOCK);
 export const footingAsked = (question: Question): Asked => ({ path: "/api/query/footing", body: question });
 export const proofAsked = (question: Question): Asked => ({ path: "/api/query/proof", body: question });
+
+export const namesAsked = ({ table, keys }: WantedNames): Asked => ({ path: "/api/query/names", body: { table, keys } });
 
 /** What a query's page asks first. */
 export const firstAsked = (question: Question): Asked[] => [blockAsked(question, 0), footingAsked(question), { ...proofAsked(question), aside: true }];

@@ -74,7 +74,7 @@ export function useRun(question: Question | null, plan: Plan | null) {
   const key = useMemo(() => (question ? JSON.stringify(question) : null), [question]);
   const ahead = useAhead();
   const [state, setState] = useState(() => runAhead(key, plan, ahead));
-  const [, redraw] = useState(0);
+  const [drawn, redraw] = useState(0);
   const latest = useRef(state.shown);
   /** The run that came with the page, until what it still needs is asked for. */
   const came = useRef(state.shown && state);
@@ -173,7 +173,10 @@ export function useRun(question: Question | null, plan: Plan | null) {
     setState((s) => ({ ...s, running: false, stopped: true }));
   }, []);
 
-  return { ...state, rowAt, onWindow, rowsBetween, stop, again: start };
+  /** The rows that are here, in blocks; each block is the same list each time. */
+  const blocks = useMemo(() => [...(shown?.blocks.values() ?? [])].filter((b): b is Cell[][] => Array.isArray(b)), [shown, drawn]);
+
+  return { ...state, blocks, rowAt, onWindow, rowsBetween, stop, again: start };
 }
 
 export type Running = ReturnType<typeof useRun>;

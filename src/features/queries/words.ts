@@ -23,6 +23,8 @@ export const WORDS = {
   freezeUpToHere: "Freeze up to here",
   unfreeze: "Unfreeze",
   fitWidth: "Fit width to values",
+  showKeys: "Show numbers",
+  showNames: "Show names",
   hideColumn: "Hide",
   waitsForValue: (fields: string | number) => `The condition on ${fields} has no value yet, so it is not applied.`,
   rowsFromBefore: "These are the rows from before the last change.",

@@ -2,6 +2,7 @@
 
 import { useState } from "react";
 import { toast } from "sonner";
+import { rowNameColumn } from "@/core/schema/rowNames";
 import type { Column, Table } from "@/core/schema/schema";
 import { isDated, isNumber, TYPE_WORDS, type ValueKind, type ValueType } from "@/core/types/valueType";
 import { ask, sentenceOf } from "../ask";
@@ -14,29 +15,51 @@ import { WORDS } from "./words";
 export function ColumnsPanel({ table, onChange, onSaved }: { table: Table; onChange: (derived: string) => void; onSaved: () => void }) {
   const [open, setOpen] = useState<string | null>(null);
   return (
-    <ul>
-      {table.columns.map((c) => (
-        <li key={c.name} className="border-b border-hairline">
-          <button
-            type="button"
-            aria-expanded={c.derived ? undefined : open === c.name}
-            onClick={() => (c.derived ? onChange(c.name) : setOpen(open === c.name ? null : c.name))}
-            className="flex w-full justify-between gap-2 py-1 text-left hover:bg-bottle-tint"
-            title={c.derived?.words ?? c.note ?? c.name}
-          >
-            <span className={`truncate ${c.derived ? "text-plum" : ""} ${c.derived?.broken ? "line-through" : ""}`}>
-              {c.label}
-              {table.key.includes(c.name) && <span className="text-soft"> {WORDS.key}</span>}
-            </span>
-            <span className="shrink-0 text-soft">
-              {TYPE_WORDS[c.type.kind]}
-              {c.unit ? `, ${c.unit}` : ""}
-            </span>
-          </button>
-          {open === c.name && <ColumnSettings key={c.name} table={table} column={c} onSaved={onSaved} />}
-        </li>
-      ))}
-    </ul>
+    <>
+      {table.key.length === 1 && <RowName table={table} onSaved={onSaved} />}
+      <ul>
+        {table.columns.map((c) => (
+          <li key={c.name} className="border-b border-hairline">
+            <button
+              type="button"
+              aria-expanded={c.derived ? undefined : open === c.name}
+              onClick={() => (c.derived ? onChange(c.name) : setOpen(open === c.name ? null : c.name))}
+              className="flex w-full justify-between gap-2 py-1 text-left hover:bg-bottle-tint"
+              title={c.derived?.words ?? c.note ?? c.name}
+            >
+              <span className={`truncate ${c.derived ? "text-plum" : ""} ${c.derived?.broken ? "line-through" : ""}`}>
+                {c.label}
+                {table.key.includes(c.name) && <span className="text-soft"> {WORDS.key}</span>}
+              </span>
+              <span className="shrink-0 text-soft">
+                {TYPE_WORDS[c.type.kind]}
+                {c.unit ? `, ${c.unit}` : ""}
+              </span>
+            </button>
+            {open === c.name && <ColumnSettings key={c.name} table={table} column={c} onSaved={onSaved} />}
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}
+
+/** The column that rows of the table are called by, wherever others link to them. */
+function RowName({ table, onSaved }: { table: Table; onSaved: () => void }) {
+  const choose = (column: string) => ask("/api/tables/named", { table: table.name, column }).then(onSaved, (e) => toast.error(sentenceOf(e)));
+  const texts = table.columns.filter((c) => c.type.kind === "text" && !c.derived?.broken);
+  return (
+    <label className="mb-2 grid gap-0.5 border-b border-rule pb-2 text-small" title={WORDS.rowNameHelp}>
+      {WORDS.rowName}
+      <select className="field" value={rowNameColumn(table)?.name ?? ""} onChange={(e) => void choose(e.target.value)}>
+        <option value="">{WORDS.noRowName}</option>
+        {texts.map((c) => (
+          <option key={c.name} value={c.name}>
+            {c.label}
+          </option>
+        ))}
+      </select>
+    </label>
   );
 }
 

@@ -5,7 +5,7 @@ import { type AnswerPath, answerTo } from "./answers";
 /** How long a page waits for its first answers; what takes longer the browser asks for. */
 const WAIT_MS = 250;
 /** How much longer it waits for those that stand beside them. */
-const ASIDE_MS = 30;
+const ASIDE_MS = 150;
 /** How long what a page began, or its answer, waits for its browser to ask for it. */
 const HEAD_START_MS = 10_000;
 

@@ -1,7 +1,7 @@
 import Fuse from "fuse.js";
 import { emptyQuery } from "@/core/query/empty";
 import type { QuerySpec } from "@/core/query/spec";
-import { nameColumn } from "@/core/schema/nameColumn";
+import { rowNameColumn } from "@/core/schema/rowNames";
 import type { Column, Table } from "@/core/schema/schema";
 import type { Cell } from "@/core/types/valueType";
 import { rowsOf } from "@/server/queries/service";
@@ -28,7 +28,7 @@ type Named = { table: Table; named: Column };
 export async function findRows(ws: Workspace, words: string, caller: Caller): Promise<FoundRow[]> {
   const schema = await ws.schema();
   const tables = schema.tables.flatMap((table): Named[] => {
-    const named = nameColumn(table);
+    const named = rowNameColumn(table);
     return named && table.key.length > 0 && !table.view ? [{ table, named }] : [];
   });
   const found: FoundRow[] = [];

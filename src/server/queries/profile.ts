@@ -18,6 +18,7 @@ import { operandSchema, parameterValuesSchema, querySpecSchema } from "@/core/qu
 import { type Checked, ProblemError } from "@/core/types/problem";
 import type { ValueType } from "@/core/types/valueType";
 import type { Workspace } from "@/server/workspace/workspace";
+import { keysCalled } from "./rowNames";
 import { type Caller, planFor, planOf, questionSchema, rowsOfPlan } from "./service";
 
 /*
@@ -62,14 +63,17 @@ export const frequentSchema = z.object({
 /** How many values are offered to a condition. */
 const MOST_OFFERED = 50;
 
+/** Values with their rows; those that are keys of rows with names say of which table. */
+export type FrequentAnswer = { type: ValueType; rowOf?: string | undefined; frequent: FrequentValue[] };
+
 /** The values that a condition of a query can be given, the most frequent first, each with its rows. */
-export async function frequentOf(
-  ws: Workspace,
-  asked: z.infer<typeof frequentSchema>,
-  caller: Caller,
-): Promise<{ type: ValueType; frequent: FrequentValue[] }> {
+export async function frequentOf(ws: Workspace, asked: z.infer<typeof frequentSchema>, caller: Caller): Promise<FrequentAnswer> {
   const plan = await planOf(ws, valuesToCompare(asked.spec, asked.left, asked.condition), asked.values);
-  const frequent = checked(planFrequent(plan, COMPARED, { today: ws.today, values: {}, person: ws.knownAs }, asked.sought));
+  const [compared] = plan.columns;
+  const { rowOf, type = { kind: "text" as const } } = compared ?? {};
+  const sought = rowOf !== undefined && asked.sought !== "" ? await keysCalled(ws, rowOf, asked.sought, caller) : asked.sought;
+  if (typeof sought !== "string" && sought.length === 0) return { type, rowOf, frequent: [] };
+  const frequent = checked(planFrequent(plan, COMPARED, { today: ws.today, values: {}, person: ws.knownAs }, sought));
   const rows = await rowsOfPlan(ws, frequent, { offset: 0, rows: MOST_OFFERED }, caller);
-  return { type: plan.columns[0]?.type ?? { kind: "text" }, frequent: readFrequent(rows) };
+  return { type, rowOf, frequent: readFrequent(rows) };
 }

@@ -1,4 +1,4 @@
-import { describe, expect, it } from "vitest";
+import { describe, expect, it, vi } from "vitest";
 import { JobFailure } from "@/server/engine/failures";
 import { SharedWork } from "./shared";
 
@@ -11,7 +11,7 @@ function pretend() {
       runs.push({ end: resolve, fail: () => reject(new JobFailure("locked")), stopped: () => signal.aborted });
     });
   const shared = new SharedWork();
-  return { runs, ask: (key: string, signal?: AbortSignal) => shared.run(key, signal, work) };
+  return { runs, ask: (key: string, signal?: AbortSignal, keepMs = 0) => shared.run(key, signal, work, keepMs) };
 }
 
 describe("work asked for together", () => {
@@ -34,6 +34,19 @@ describe("work asked for together", () => {
     two.abort();
     expect(await asked[1]).toBe("stopped");
     expect(runs[0]?.stopped()).toBe(true);
+  });
+  it("is kept for a while for who is about to ask the same, and no longer", async () => {
+    vi.useFakeTimers();
+    const { runs, ask } = pretend();
+    const ahead = ask("a", undefined, 100);
+    runs[0]?.end("early");
+    await ahead;
+    await vi.advanceTimersByTimeAsync(99);
+    expect(await ask("a")).toBe("early");
+    await vi.advanceTimersByTimeAsync(1);
+    void ask("a");
+    expect(runs).toHaveLength(2);
+    vi.useRealTimers();
   });
   it("fails for all who wait", async () => {
     const { runs, ask } = pretend();

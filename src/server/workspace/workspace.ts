@@ -12,6 +12,7 @@ import { dayInZone } from "@/core/types/date";
 import type { Locale } from "@/core/types/format";
 import { calendarSchema } from "@/core/types/schemas";
 import { Catalogue } from "@/server/catalogue/catalogue";
+import { rowNames, withNamed } from "@/server/catalogue/rowNames";
 import { written } from "@/server/catalogue/written";
 import { BrokenObjects } from "@/server/desk/brokenObjects";
 import { Engine } from "@/server/engine/engine";
@@ -184,11 +185,12 @@ export class Workspace {
   private async wholeSchema(): Promise<Schema> {
     const fields = this.derivedFields();
     const queries = savedQueries(this.catalogue);
-    const stamp = JSON.stringify([this.today, fields, queries]);
+    const named = rowNames(this.catalogue);
+    const stamp = JSON.stringify([this.today, fields, queries, named]);
     const shape = this.readShape();
     const { layered } = this.read;
     if (layered?.read === shape && layered.stamp === stamp) return layered.schema;
-    const schema = shape.then((read) => withQueryTables(withDerivedFields(read, fields, this.today), queries, this.today));
+    const schema = shape.then((read) => withQueryTables(withNamed(withDerivedFields(read, fields, this.today), named), queries, this.today));
     this.read.layered = { read: shape, stamp, schema };
     return schema;
   }

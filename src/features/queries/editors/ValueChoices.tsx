@@ -3,33 +3,44 @@
 import { useState } from "react";
 import { writtenOut } from "@/core/posting/coerce";
 import { toggleValue, writtenValues } from "@/core/query/fromCell";
-import type { FrequentValue } from "@/core/query/profile";
+import { keyText } from "@/core/query/namedRows";
 import type { Condition } from "@/core/query/spec";
-import { cellWriter, writeCount } from "@/core/types/format";
-import { isMisfit, type ValueType } from "@/core/types/valueType";
+import { type CellWriter, cellWriter, writeCount } from "@/core/types/format";
+import { isMisfit } from "@/core/types/valueType";
+import type { FrequentAnswer } from "@/server/queries/profile";
 import type { EditorProps } from "../../editors/parts";
 import { useAnswer } from "../../useAnswer";
 import { COMMON } from "../../words";
 import { useLocale } from "../../workspace/locale";
+import { namedWriter, useRowNames } from "../useRowNames";
 import { WORDS } from "../words";
 
 /** From how many values on they are searched. */
 const MANY = 8;
+
+/** Writes values that occur; those that are keys of rows with names by these. */
+export function useFrequentWriter(answer: FrequentAnswer | null): CellWriter {
+  const locale = useLocale();
+  const column = { type: answer?.type ?? { kind: "text" as const }, rowOf: answer?.rowOf, format: { grouping: false } };
+  const keys = (answer?.frequent ?? []).flatMap(({ value }) => keyText(value, column.type) ?? []);
+  const nameOf = useRowNames(column.rowOf === undefined || keys.length === 0 ? [] : [{ table: column.rowOf, keys }]);
+  return namedWriter(column, cellWriter(column.type, column.format, locale), nameOf);
+}
 
 /** The values that occur, with their rows: one or several are picked for a condition. */
 export function ValueChoices({ spec, change, values = {}, condition }: Pick<EditorProps, "spec" | "change" | "values"> & { condition: Condition }) {
   const locale = useLocale();
   const [sought, setSought] = useState("");
   const asked = { spec, values, left: condition.left, condition: condition.id, sought: sought.trim() };
-  const { answer, failure } = useAnswer<{ type: ValueType; frequent: FrequentValue[] }>("/api/query/frequent", asked, { settleMs: 150 });
+  const { answer, failure } = useAnswer<FrequentAnswer>("/api/query/frequent", asked, { settleMs: 150 });
+  const write = useFrequentWriter(answer);
   if (failure) return null;
   if (!answer) return <p className="pt-2 text-small text-soft">{COMMON.counting}</p>;
-  const { type, frequent } = answer;
-  const write = cellWriter(type, { grouping: false }, locale);
+  const { type, rowOf, frequent } = answer;
   const chosen = writtenValues(condition);
   return (
     <div className="pt-2">
-      {(frequent.length > MANY || sought !== "") && type.kind === "text" && (
+      {(frequent.length > MANY || sought !== "") && (type.kind === "text" || rowOf !== undefined) && (
         <input className="field mb-1" aria-label={WORDS.findAValue} placeholder={WORDS.findAValue} value={sought} onChange={(e) => setSought(e.target.value)} />
       )}
       <ul aria-label={WORDS.valuesThatOccur} className="max-h-44 overflow-auto">

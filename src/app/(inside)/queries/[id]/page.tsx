@@ -7,9 +7,8 @@ import { Failure } from "@/features/frame/Failure";
 import { InsidePage } from "@/features/pages/InsidePage";
 import { insideAhead } from "@/features/pages/insideAhead";
 import { QueryPage } from "@/features/queries/QueryPage";
-import { firstAsked } from "@/features/queries/questions";
+import { queryAhead } from "@/features/queries/queryAhead";
 import { WORDS } from "@/features/queries/words";
-import { answersAhead } from "@/server/answers/ahead";
 import { openOnPage } from "@/server/desk/visits";
 import { signedInWorkspace } from "@/server/people/signedIn";
 import { lastValues } from "@/server/queries/lastValues";
@@ -30,7 +29,7 @@ export default async function Page({ params, searchParams }: Given) {
   if (schema instanceof Error) return <Failure words={schema.message} />;
   const given = { ...lastValues(ws, await headers(), saved.id, spec.data), ...valuesOfAddress(await searchParams) };
   return (
-    <AnswersAhead answers={await answersAhead(ws, firstAsked({ spec: withoutWaiting(spec.data), values: given }))}>
+    <AnswersAhead answers={await queryAhead(ws, schema, { spec: withoutWaiting(spec.data), values: given })}>
       <QueryPage
         key={saved.id}
         saved={{ id: saved.id, name: saved.name, spec: spec.data, revision: saved.revision }}

@@ -7,9 +7,8 @@ import { findTable } from "@/core/schema/schema";
 import { AnswersAhead } from "@/features/ahead/AnswersAhead";
 import { Failure } from "@/features/frame/Failure";
 import { QueryPage } from "@/features/queries/QueryPage";
-import { firstAsked } from "@/features/queries/questions";
+import { queryAhead } from "@/features/queries/queryAhead";
 import { WORDS } from "@/features/queries/words";
-import { answersAhead } from "@/server/answers/ahead";
 import { signedInWorkspace } from "@/server/people/signedIn";
 
 export default async function Page({ searchParams }: { searchParams: Promise<{ from?: string; compare?: string }> }) {
@@ -26,7 +25,7 @@ export default async function Page({ searchParams }: { searchParams: Promise<{ f
       ? { name: WORDS.newQueryName(label), spec: { ...emptyQuery(from), columns: firstColumns(schema, from) } }
       : { name: WORDS.comparedName(label), spec: startComparison(compare) };
   return (
-    <AnswersAhead answers={await answersAhead(ws, firstAsked({ spec: withoutWaiting(begun.spec), values: {} }))}>
+    <AnswersAhead answers={await queryAhead(ws, schema, { spec: withoutWaiting(begun.spec), values: {} })}>
       <QueryPage key={source} saved={{ id: null, ...begun, revision: 0 }} schema={schema} today={ws.today} />
     </AnswersAhead>
   );

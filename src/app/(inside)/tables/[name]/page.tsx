@@ -1,10 +1,10 @@
 import { AnswersAhead } from "@/features/ahead/AnswersAhead";
 import { Failure } from "@/features/frame/Failure";
+import { queryAhead } from "@/features/queries/queryAhead";
 import { blockAsked, footingAsked } from "@/features/queries/questions";
 import { allColumns } from "@/features/tables/allColumns";
 import { TablePage } from "@/features/tables/TablePage";
 import { WORDS } from "@/features/tables/words";
-import { answersAhead } from "@/server/answers/ahead";
 import { noteVisit, tableVisit } from "@/server/desk/visits";
 import { signedInWorkspace } from "@/server/people/signedIn";
 
@@ -21,7 +21,7 @@ export default async function Page({ params, searchParams }: Props) {
   noteVisit(ws, tableVisit(name));
   const question = { spec: allColumns(table, []), values: {} };
   return (
-    <AnswersAhead answers={await answersAhead(ws, [blockAsked(question, 0), footingAsked(question)])}>
+    <AnswersAhead answers={await queryAhead(ws, schema, question, [blockAsked(question, 0), footingAsked(question)])}>
       <TablePage key={name} table={table} schema={schema} today={ws.today} derived={(await searchParams).derived} />
     </AnswersAhead>
   );
