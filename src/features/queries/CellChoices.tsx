@@ -4,8 +4,7 @@ import type { LinkedRow } from "@/core/folio/panel";
 import { type CellDeed, cellDeeds, withCells } from "@/core/query/fromCell";
 import type { PlanColumn } from "@/core/query/plan";
 import type { QuerySpec } from "@/core/query/spec";
-import { cellWriter, counted } from "@/core/types/format";
-import type { Cell } from "@/core/types/valueType";
+import { counted } from "@/core/types/format";
 import { Choice } from "../editors/parts";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
@@ -42,7 +41,9 @@ export function CellChoices({ spec, picked, change, close, openRow, linked, open
   };
   return (
     <div className="w-full">
-      <p className="truncate pb-1 font-semibold">{one ? said(only, column, locale) : counted(different.length, "value", locale)}</p>
+      <p className="truncate pb-1 font-semibold">
+        {one ? (only === null ? COMMON.emptyValue : picked.write(only).text) : counted(different.length, "value", locale)}
+      </p>
       {deeds.map((deed) => (
         <Choice key={deed} hint={DEED_HINTS[deed]} onClick={and(() => change(withCells(spec, column, cells ?? [], deed)))}>
           {WORDS.cellDeeds[deed]}
@@ -76,6 +77,3 @@ export function CellChoices({ spec, picked, change, close, openRow, linked, open
     </div>
   );
 }
-
-const said = (cell: Cell, column: PlanColumn, locale: Parameters<typeof cellWriter>[2]): string =>
-  cell === null ? COMMON.emptyValue : cellWriter(column.type, column.format, locale)(cell).text;

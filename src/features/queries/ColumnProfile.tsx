@@ -2,6 +2,7 @@
 
 import { useState } from "react";
 import type { CellDeed } from "@/core/query/fromCell";
+import { keyText, showsNames } from "@/core/query/namedRows";
 import type { PlanColumn } from "@/core/query/plan";
 import type { Band, Profile } from "@/core/query/profile";
 import { cellWriter, writeCount } from "@/core/types/format";
@@ -10,6 +11,7 @@ import { useAnswer } from "../useAnswer";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
 import type { Question } from "./questions";
+import { namedWriter, useRowNames } from "./useRowNames";
 import { WORDS } from "./words";
 
 type Props = {
@@ -24,11 +26,13 @@ type Props = {
 export function ColumnProfile({ column, question, pickValues, pickBand }: Props) {
   const locale = useLocale();
   const { answer: profile, failure } = useAnswer<Profile>("/api/query/profile", { ...question, column: column.id }, { settleMs: 0 });
-  const write = cellWriter(column.type, column.format, locale);
+  const keys = profile?.frequent.flatMap(({ value }) => keyText(value, column.type) ?? []) ?? [];
+  const nameOf = useRowNames(column.rowOf === undefined || keys.length === 0 ? [] : [{ table: column.rowOf, keys }]);
+  const write = namedWriter(column, cellWriter(column.type, column.format, locale), nameOf);
   if (failure) return <p className="pb-2 text-small text-vermilion">{failure.message}</p>;
   if (!profile) return <p className="h-24 pb-2 text-small text-soft">{COMMON.counting}</p>;
   const count = (n: number) => writeCount(n, locale);
-  const ends = profile.least === null ? "" : WORDS.fromTo(write(profile.least).text, write(profile.greatest).text);
+  const ends = profile.least === null || showsNames(column) ? "" : WORDS.fromTo(write(profile.least).text, write(profile.greatest).text);
   const repeats = profile.frequent.some((f) => f.rows > 1);
   return (
     <div className="grid gap-2 pb-2" data-testid="profile">
@@ -36,8 +40,8 @@ export function ColumnProfile({ column, question, pickValues, pickBand }: Props)
         {WORDS.profileOf(count(profile.filled), count(profile.rows - profile.filled), count(profile.different))}
         {ends && <span className="block">{ends}</span>}
       </p>
-      {profile.bands.length > 1 && <Bands {...{ profile, column, pick: pickBand }} />}
-      {repeats && (profile.bands.length === 0 || profile.different <= 2 * profile.frequent.length) && (
+      {profile.bands.length > 1 && !showsNames(column) && <Bands {...{ profile, column, pick: pickBand }} />}
+      {repeats && (profile.bands.length === 0 || showsNames(column) || profile.different <= 2 * profile.frequent.length) && (
         <Frequent profile={profile} write={(cell) => write(cell).text} pick={pickValues} />
       )}
     </div>

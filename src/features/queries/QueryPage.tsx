@@ -4,6 +4,7 @@ import { useRouter } from "next/navigation";
 import { type ComponentProps, useMemo, useState } from "react";
 import { phraseOfProblem, queryBrief } from "@/core/brief/brief";
 import { withoutPhrase } from "@/core/brief/editPhrase";
+import { namesInConditions, withRowNames } from "@/core/brief/namedValues";
 import type { ProofPick } from "@/core/proof/proof";
 import { queryTableName } from "@/core/query/choices";
 import { schemaRead } from "@/core/query/comparedSchema";
@@ -42,6 +43,7 @@ import { RunNotices } from "./RunNotices";
 import { useAsked } from "./useAsked";
 import { useOpening } from "./useOpening";
 import { useQueryDeeds } from "./useQueryDeeds";
+import { useRowNames } from "./useRowNames";
 import type { Running } from "./useRun";
 import { useValues } from "./useValues";
 import { WORDS } from "./words";
@@ -73,6 +75,7 @@ export function QueryPage({ saved, schema: read, today, given = {} }: { saved: S
     stored.id === null || stored.name === "" || spec.compare
       ? undefined
       : () => router.push(`/queries/new?compare=${encodeURIComponent(queryTableName(stored.id as string))}`);
+  const nameOf = useRowNames(useMemo(() => namesInConditions(spec, schema), [spec, schema]));
   const about = useAbout(object);
   const deeds: Deed[] = [
     ...useQueryDeeds({ stored, spec, values, ready: plan !== null && waiting.length === 0 }),
@@ -106,7 +109,7 @@ export function QueryPage({ saved, schema: read, today, given = {} }: { saved: S
         {about.panel}
         <QueryHead object={object} history={{ undo, redo, canUndo, canRedo }} deeds={deeds} run={run} />
         <Brief
-          phrases={queryBrief(spec, schema, locale, { open: openParameters(spec.parameters, values, today) })}
+          phrases={withRowNames(queryBrief(spec, schema, locale, { open: openParameters(spec.parameters, values, today) }), spec, schema, nameOf)}
           keyOf={phraseKey}
           problems={wrong}
           onDelete={(target) => alter(withoutPhrase(spec, target))}

@@ -2,7 +2,7 @@ import { useState } from "react";
 import { writtenOut } from "@/core/posting/coerce";
 import type { PlanColumn } from "@/core/query/plan";
 import { type SelectedFigure, selectionFigures } from "@/core/report/selection";
-import { cellWriter, counted, writeCount } from "@/core/types/format";
+import { type CellWriter, cellWriter, counted, writeCount } from "@/core/types/format";
 import { type Cell, isMisfit } from "@/core/types/valueType";
 import type { GridPlace, Range } from "@/ui/gridWalk";
 import { copyText } from "../copyText";
@@ -29,6 +29,8 @@ export type PickedCells = {
   /** All cells of that row; undefined while it is on its way, and of a heading. */
   line: Cell[] | undefined;
   copy: (how: CopyHow) => void;
+  /** How cells of the column are written. */
+  write: CellWriter;
 };
 
 /** What is done with the cells selected in a query's sheet: their figures told, copied, asked for in a condition. */
@@ -70,7 +72,7 @@ export function useSheetSelection(shown: ShownColumn[], run: Running) {
     const here = rows.filter((r) => r !== undefined);
     const cells = here.length === rows.length && rows.length <= MOST_PICKED ? here.map((r) => r[at.at] ?? null) : null;
     const copied = range ?? { top: row, bottom: row, left: column, right: column };
-    return { column: at.column, cells, row, line: row < 0 ? undefined : run.rowAt(row), copy: (how) => void copy(copied, how) };
+    return { column: at.column, cells, row, line: row < 0 ? undefined : run.rowAt(row), copy: (how) => void copy(copied, how), write: at.write };
   }
 
   return { selected, describe, copy, picked };

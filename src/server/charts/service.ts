@@ -13,8 +13,9 @@ import { type ParameterValues, parameterValuesSchema } from "@/core/query/spec";
 import { ProblemError } from "@/core/types/problem";
 import { isExact, scaleOf } from "@/core/types/valueType";
 import type { ChartFile, ChartJob, FileResult } from "@/server/engine/work";
+import { printedBrief } from "@/server/queries/printedBrief";
 import { savedQuery } from "@/server/queries/saved";
-import { asItIs, type Narrow, planOf, printedBrief } from "@/server/queries/service";
+import { asItIs, type Narrow, planOf } from "@/server/queries/service";
 import type { Workspace } from "@/server/workspace/workspace";
 
 export const chartQuestionSchema = z.object({ spec: chartSpecSchema, values: parameterValuesSchema });

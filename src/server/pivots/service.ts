@@ -17,8 +17,9 @@ import { type ParameterValues, parameterValuesSchema, type QuerySpec } from "@/c
 import { ProblemError } from "@/core/types/problem";
 import { isNumber } from "@/core/types/valueType";
 import type { FileResult, PivotFile, PivotJob } from "@/server/engine/work";
+import { printedBrief } from "@/server/queries/printedBrief";
 import { savedQuery } from "@/server/queries/saved";
-import { asItIs, type Earlier, type Narrow, planOf, printedBrief } from "@/server/queries/service";
+import { asItIs, type Earlier, type Narrow, planOf } from "@/server/queries/service";
 import type { Workspace } from "@/server/workspace/workspace";
 
 export const pivotQuestionSchema = z.object({ spec: pivotSpecSchema, values: parameterValuesSchema });

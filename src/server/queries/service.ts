@@ -1,10 +1,8 @@
 import { z } from "zod";
-import { briefText, rowsBrief } from "@/core/brief/brief";
 import type { ChartSpec } from "@/core/chart/spec";
 import { filterValuesSchema } from "@/core/dashboard/spec";
 import { withDraft } from "@/core/derive/derive";
 import { type DerivedField, derivedFieldSchema } from "@/core/derive/spec";
-import { partialTables } from "@/core/people/rules";
 import { cellPickSchema } from "@/core/pivot/pick";
 import { planPivot } from "@/core/pivot/plan";
 import { planCellRows } from "@/core/pivot/rows";
@@ -19,7 +17,6 @@ import { compileFooting } from "@/core/query/footing";
 import { overRows, resolveOver } from "@/core/query/over";
 import type { Plan } from "@/core/query/plan";
 import { resolveQuery } from "@/core/query/resolve";
-import { withGiven } from "@/core/query/resolveConditions";
 import { type ParameterValues, parameterValuesSchema, type QuerySpec, querySpecSchema } from "@/core/query/spec";
 import { compileLineCount, compileSheet, levelsOf } from "@/core/query/subtotals";
 import { ProblemError } from "@/core/types/problem";
@@ -166,11 +163,4 @@ export async function proofOf(ws: Workspace, question: Question, caller: Caller)
   const plan = await planOf(ws, spec, values, ws.today, draft);
   const figure = proofColumn(plan, spec.proofColumn)?.id ?? null;
   return ws.engine.run<"proof">({ kind: "proof", database: ws.database, plan, figure }, caller);
-}
-
-/** Which rows there are, as text, with the parameters' values in it in place of their names. */
-export async function printedBrief(ws: Workspace, spec: QuerySpec, plan: Plan): Promise<string> {
-  const partial = partialTables(plan);
-  const brief = briefText(rowsBrief(withGiven(spec, plan.parameters), await ws.schema(), ws.locale)).trim();
-  return partial.length > 0 ? `${brief} Of ${partial.join(", ")}: only rows that ${ws.person} can see.` : brief;
 }

@@ -17,8 +17,9 @@ import { chartJob, chosenColours } from "@/server/charts/service";
 import type { ClosingJob, FileResult, ReportJob } from "@/server/engine/work";
 import { described, specOf } from "@/server/people/described";
 import { pivotJob, pivotPlanOf } from "@/server/pivots/service";
+import { printedBrief } from "@/server/queries/printedBrief";
 import { savedQuery } from "@/server/queries/saved";
-import { footingOfPlan, planOf, printedBrief } from "@/server/queries/service";
+import { footingOfPlan, planOf } from "@/server/queries/service";
 import type { Workspace } from "@/server/workspace/workspace";
 
 export const reportQuestionSchema = z.object(described(reportSpecSchema));

@@ -1,0 +1,62 @@
+import { describe, expect, it } from "vitest";
+import { sampleSchema } from "../../../test/support/sample";
+import { usualDay } from "../types/calendar";
+import { emptyQuery } from "./empty";
+import { MOST_NAMED, namesWanted, showsNames } from "./namedRows";
+import { resolveQuery } from "./resolve";
+import type { QueryColumn, QuerySpec } from "./spec";
+
+const schema = { ...sampleSchema, tables: sampleSchema.tables.map((t) => (t.name === "yard" ? { ...t, named: "name" } : t)) };
+const field = (column: string, more: object = {}) => ({ kind: "field" as const, join: "", column, ...more });
+function planned(columns: QueryColumn[], more: Partial<QuerySpec> = {}) {
+  const resolved = resolveQuery({ ...emptyQuery("crate"), columns, ...more }, schema, { today: usualDay("2026-11-23"), values: {} });
+  if (!resolved.ok) throw new Error(JSON.stringify(resolved.problems));
+  return resolved.value;
+}
+
+describe("rows by their names", () => {
+  it("are those that a plain column, or a group, holds the keys of; not those of figures and parts", () => {
+    const rowOf = (columns: QueryColumn[], more?: Partial<QuerySpec>) => planned(columns, more).columns.map((c) => c.rowOf);
+    expect(
+      rowOf([
+        { id: "a", value: field("yard_id") },
+        { id: "b", value: field("pieces") },
+      ]),
+    ).toEqual(["yard", undefined]);
+    expect(
+      rowOf(
+        [
+          { id: "a", value: field("yard_id") },
+          { id: "n", value: field("yard_id"), figure: "greatest" },
+        ],
+        { grouped: true },
+      ),
+    ).toEqual(["yard", undefined]);
+    expect(rowOf([{ id: "a", value: field("yard_id", { band: { width: "10" } }) }], { grouped: true })).toEqual([undefined]);
+  });
+  it("are wanted once for each key that is shown, unless keys are asked for", () => {
+    const two: QueryColumn[] = [
+      { id: "a", value: field("yard_id") },
+      { id: "b", value: field("yard_id"), label: "again" },
+      { id: "c", value: field("pieces") },
+    ];
+    const plan = planned(two);
+    expect(
+      namesWanted(plan, [
+        [9, 10, 1],
+        [9, null, 2],
+        [{ misfit: "x" }, 2, 3],
+      ]),
+    ).toEqual([{ table: "yard", keys: ["10", "2", "9"] }]);
+    const byKey = planned([
+      { id: "a", value: field("yard_id"), format: { byKey: true } },
+      { id: "h", value: field("yard_id"), hidden: true, label: "h" },
+    ]);
+    expect(byKey.columns.map(showsNames)).toEqual([false, true]);
+    expect(namesWanted(byKey, [[1, 2]])).toEqual([]);
+  });
+  it("are asked for in parts where there are many", () => {
+    const rows = Array.from({ length: MOST_NAMED + 1 }, (_, i) => [i]);
+    expect(namesWanted(planned([{ id: "a", value: field("yard_id") }]), rows).map((w) => w.keys.length)).toEqual([MOST_NAMED, 1]);
+  });
+});
