@@ -16,7 +16,7 @@ import type { Job } from "../src/server/engine/jobs";
 import type { ReportJob } from "../src/server/engine/work";
 import { Workspace } from "../src/server/workspace/workspace";
 import { measureData } from "./data";
-import { alone, median, ms, quantile, report, rows, timed } from "./measure";
+import { alone, median, ms, quantile, report, timed } from "./measure";
 import { measureQuestions } from "./questions";
 import { measureDashboard, measurePivot } from "./show";
 import { measureWorkbench } from "./workbench";

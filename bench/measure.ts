@@ -3,10 +3,7 @@ import { readFileSync } from "node:fs";
 import type { Job } from "../src/server/engine/jobs";
 
 /** What was measured, beside what it is held against. */
-export const rows: { what: string; figure: string; aim: string }[] = [];
-
 export const report = (what: string, figure: string, aim: string): void => {
-  rows.push({ what, figure, aim });
   console.log(`${what.padEnd(70)} ${figure.padStart(22)}   aim ${aim}`);
 };
 

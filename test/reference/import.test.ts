@@ -16,6 +16,7 @@ import { usualDay } from "@/core/types/calendar";
 import { inspectDatabase } from "@/server/engine/inspect";
 import { openReader, readRows } from "@/server/engine/readers";
 import { exportRows } from "@/server/export/rows";
+import { exportXlsx } from "@/server/export/xlsx";
 import { findFormat } from "@/server/import/format";
 import { importFile } from "@/server/import/run";
 import { scanFile } from "@/server/import/scan";
@@ -87,7 +88,12 @@ describe("round trips", () => {
     for (const row of rows) insert.run(row.map((v, i) => (typeof v === "number" && crate.columns[i]?.type.kind !== "floating" ? BigInt(v) : v)));
     insert.run([1000n, null, 'a "quoted", line\r\nbroken; ž', "0001-01-01", "9999-12-31 23:59:58", 900719925474099399n, -1n, -9007199254740993n, 1.5e-9, 1n]);
     db.close();
-    const columns = crate.columns.map((c) => ({ id: c.name, value: { kind: "field" as const, join: "", column: c.name }, label: c.name }));
+    const columns = crate.columns.map((c) => ({
+      id: c.name,
+      value: { kind: "field" as const, join: "", column: c.name },
+      label: c.name,
+      footing: "none" as const,
+    }));
     const resolved = resolveQuery({ ...emptyQuery("crate"), columns }, shapeOf(database), { today: usualDay("2026-11-23"), values: {} });
     if (!resolved.ok) throw new Error(JSON.stringify(resolved.problems));
     const path = join(place.folder, `out.${format}`);
@@ -113,6 +119,60 @@ describe("round trips", () => {
     // A workbook knows no day before 1900, and its XML makes one sign of CR LF (XML 1.0, section 2.11).
     const known = (r: unknown[]) => (format === "xlsx" ? r.filter((_, i) => i !== 3).map((v) => (typeof v === "string" ? v.replace("\r\n", "\n") : v)) : r);
     expect(after.map(known)).toEqual(before.map(known));
+  });
+});
+
+describe("a workbook of rows (ISO/IEC 29500, read back by another library)", () => {
+  const exported = async (most?: number) => {
+    const db = new Database(database);
+    db.exec(`CREATE TABLE sale (id INTEGER PRIMARY KEY, day DATE, amount INTEGER_SCALED(2));
+      INSERT INTO sale VALUES (1, '2026-01-31', 1050), (2, NULL, -25), (3, '2026-02-01', 900719925474099299), (4, '2026-02-02', 0), (5, '2026-02-03', 5);`);
+    db.close();
+    const columns = ["id", "day", "amount"].map((c) => ({ id: c, value: { kind: "field" as const, join: "", column: c } }));
+    const resolved = resolveQuery({ ...emptyQuery("sale"), columns }, shapeOf(database), { today: usualDay("2026-11-23"), values: {} });
+    if (!resolved.ok) throw new Error(JSON.stringify(resolved.problems));
+    const reader = openReader(database);
+    const made = await exportXlsx(reader, resolved.value, join(place.folder, "out.xlsx"), most);
+    reader.close();
+    const book = new ExcelJS.Workbook();
+    await book.xlsx.readFile(join(place.folder, "out.xlsx"));
+    return {
+      made,
+      book,
+      lines: book.worksheets.map((s) =>
+        s
+          .getSheetValues()
+          .slice(1)
+          .map((row) => (row as unknown[]).slice(1)),
+      ),
+    };
+  };
+  it("has typed cells under a bold heading that stays, and the footing under the last row", async () => {
+    const { made, book, lines } = await exported();
+    expect(made.rows).toBe(5);
+    expect(lines).toHaveLength(1);
+    expect(lines[0]?.[0]).toEqual(["Id", "Day", "Amount"]);
+    expect(lines[0]?.slice(1, 3)).toEqual([
+      [1, new Date("2026-01-31T00:00:00Z"), 10.5],
+      [2, undefined, -0.25],
+    ]);
+    expect(lines[0]?.[3]?.[2], "more digits than a workbook's numbers have").toBe("9007199254740992.99");
+    expect(lines[0]?.at(-1)).toEqual(["Total", undefined, "9007199254741003.29"]);
+    const [sheet] = book.worksheets;
+    expect([sheet?.getCell("A1").font?.bold, sheet?.views[0]?.state, sheet?.getCell("C2").numFmt, sheet?.getCell("A7").font?.bold]).toEqual([
+      true,
+      "frozen",
+      "#,##0.00",
+      true,
+    ]);
+  });
+  it("goes on in the next sheet where one is full, with the heading again, and loses no row", async () => {
+    const { book, lines } = await exported(4);
+    expect(book.worksheets.map((s) => s.name)).toEqual(["rows", "rows, part 2"]);
+    expect(lines.map((l) => l.map((row) => row[0]))).toEqual([
+      ["Id", 1, 2, 3],
+      ["Id", 4, 5, "Total"],
+    ]);
   });
 });
 

@@ -60,3 +60,12 @@ describe("rows by their names", () => {
     expect(namesWanted(planned([{ id: "a", value: field("yard_id") }]), rows).map((w) => w.keys.length)).toEqual([MOST_NAMED, 1]);
   });
 });
+
+describe("the unit of a column", () => {
+  it("is the one a person gave it, or none where they gave none", () => {
+    const units = [undefined, "t", ""].map((unit) => planned([{ id: "a", value: field("price"), ...(unit === undefined ? {} : { unit }) }]).columns[0]?.unit);
+    expect(units).toEqual([planned([{ id: "a", value: field("price") }]).columns[0]?.unit, "t", undefined]);
+    const formula = planned([{ id: "n", value: { kind: "formula", text: "SUM(price)" }, figure: "formula", unit: "EUR/t" }], { grouped: true });
+    expect(formula.columns[0]?.unit).toBe("EUR/t");
+  });
+});

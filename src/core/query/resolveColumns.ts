@@ -42,7 +42,8 @@ export function resolveColumns(spec: QuerySpec, schema: Schema, resolver: Resolv
       const found = make(named);
       return found ? valueOfColumn(found) : null;
     };
-    const resolved = byKind(column, path, own);
+    const found = byKind(column, path, own);
+    const resolved = found && column.unit !== undefined ? { ...found, unit: column.unit || undefined } : found;
     made.set(column.id, resolved);
     return resolved;
   };

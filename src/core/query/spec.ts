@@ -149,6 +149,8 @@ export const columnSchema = z.object({
   /** Between the values of a list. */
   separator: z.string().max(20).optional(),
   label: z.string().max(200).optional(),
+  /** The unit a person gave it; "" for none. Unset: that of what it is worked out from. */
+  unit: z.string().max(20).optional(),
   hidden: z.boolean().optional(),
   /** Pixels in a sheet, at the usual size of type; unset: as wide as its values. */
   width: z.number().int().min(LEAST_WIDTH).max(MOST_WIDTH).optional(),

@@ -19,6 +19,7 @@ export const WORDS = {
     { keys: "Alt ↓, Shift F10", does: "menu of a heading or cell" },
     { keys: "F, S, G, H, %", does: "condition, sort, one row per value, hide, share of total" },
     { keys: "K, L", does: "keep only, leave out the values selected" },
+    { keys: "I", does: "next issue in the proof" },
     { keys: "Shift ← →, Ctrl Shift ← →", does: "width, place of a heading" },
   ],
   pivot: [

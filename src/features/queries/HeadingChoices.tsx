@@ -16,6 +16,7 @@ import { withUnit } from "@/core/types/unit";
 import { isDated, isNumber } from "@/core/types/valueType";
 import { NewFormula } from "../editors/NewFormula";
 import { Choice, type EditorProps, LedOn, Remove } from "../editors/parts";
+import { UnitChoices } from "../editors/UnitChoices";
 import { COMMON } from "../words";
 import { ColumnProfile } from "./ColumnProfile";
 import { ColumnSettings, GroupEditor, HeadingInput } from "./editors/columns";
@@ -23,7 +24,7 @@ import type { Question } from "./questions";
 import { WORDS } from "./words";
 
 /** What a heading's menu turns to. */
-export type HeadingPart = "choices" | "rename" | "format" | "figure" | "formula";
+export type HeadingPart = "choices" | "rename" | "unit" | "format" | "figure" | "formula";
 
 type Props = EditorProps & { column: PlanColumn; question: Question /** What it begins with. */; part: HeadingPart; onLeft: () => void };
 
@@ -83,6 +84,7 @@ export function HeadingChoices({ column, question, part: first, onLeft, ...props
           {COMMON.rename}
         </Choice>
         <Choice onClick={() => setPart("format")}>{WORDS.formatMore}</Choice>
+        {isNumber(column.type) && <Choice onClick={() => setPart("unit")}>{WORDS.unitMore}</Choice>}
         {column.rowOf !== undefined && (
           <Choice onClick={() => act(edit.changeColumn(spec, own.id, { format: { ...own.format, byKey: showsNames(column) || undefined } }))}>
             {showsNames(column) ? WORDS.showKeys : WORDS.showNames}
@@ -99,6 +101,25 @@ export function HeadingChoices({ column, question, part: first, onLeft, ...props
   );
 }
 
+/** The unit of a column: one that is offered, or any other. */
+function UnitInput({ unit, set }: { unit: string; set: (unit: string) => void }) {
+  return (
+    <label className="grid gap-0.5 text-small">
+      {WORDS.unit}
+      <input
+        className="field"
+        aria-label={WORDS.unit}
+        list="heading-units"
+        maxLength={20}
+        defaultValue={unit}
+        onKeyDown={(e) => e.key === "Enter" && set(e.currentTarget.value.trim())}
+      />
+      <UnitChoices id="heading-units" />
+      <span className="text-soft">{WORDS.unitHint}</span>
+    </label>
+  );
+}
+
 /** A figure over the rows shown, beside the column it is of. */
 export const addWindow = (spec: QuerySpec, own: QueryColumn, kind: WindowName): QuerySpec =>
   addBeside(spec, own.id, { value: { kind: "column", id: own.id }, figure: "window", window: { kind } });
@@ -110,6 +131,8 @@ function HeadingEditor({ part, column, own, act, ...props }: EditorPartProps) {
   switch (part) {
     case "rename":
       return <HeadingInput column={own} shown={column.heading} rename={(label) => change(renameColumn(spec, schema, own.id, label))} done={close} />;
+    case "unit":
+      return <UnitInput unit={column.unit ?? ""} set={(unit) => act(edit.changeColumn(spec, own.id, { unit }))} />;
     case "format":
       return spec.grouped && !own.figure ? <GroupEditor {...props} id={own.id} /> : <ColumnSettings {...props} column={own} />;
     case "figure":

@@ -1,5 +1,5 @@
 import dynamic from "next/dynamic";
-import { useEffect, useState } from "react";
+import { useCallback, useEffect, useState } from "react";
 import type { ProofPick } from "@/core/proof/proof";
 import type { Plan } from "@/core/query/plan";
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
@@ -12,11 +12,13 @@ import { ControlTotals } from "./ControlTotals";
 import { ReconciliationPanel } from "./compare/ReconciliationPanel";
 import { ProofPanel } from "./proof/ProofPanel";
 import type { useAsked } from "./useAsked";
+import { useNextIssue } from "./useNextIssue";
 import type { Running } from "./useRun";
 
 const SqlPanel = dynamic(() => import("./SqlPanel").then((m) => m.SqlPanel));
 const ParametersPanel = dynamic(() => import("./ParametersPanel").then((m) => m.ParametersPanel));
 
+const PROOF = 0;
 /** Where the parameters stand in the margin: what is missing there is asked for at once. */
 const PARAMETERS = 1;
 
@@ -44,6 +46,7 @@ type Props = {
 /** The margin of a query: the reconciliation of a comparison, the proof and control totals; parameters; SQL. */
 export function QueryMargin({ spec, settled, schema, values, setValues, today, asked, plan, run, pick, onPick, problems, compare, alter, change }: Props) {
   const [part, setPart] = useMarginPart(problems);
+  useNextIssue(useCallback(() => setPart(PROOF), [setPart]));
   return (
     <Margin
       selected={part}

@@ -1,42 +1,86 @@
 import { statSync } from "node:fs";
 import type Database from "better-sqlite3";
+import type ExcelJS from "exceljs";
 import { sqlite } from "@/core/query/dialect/sqlite";
-import type { Plan } from "@/core/query/plan";
+import { compileFooting } from "@/core/query/footing";
+import type { Plan, PlanColumn } from "@/core/query/plan";
 import { compileSheet, SUBTOTAL_WORD, subtotalOf } from "@/core/query/subtotals";
 import { inLongSnapshot, readRows } from "@/server/engine/readers";
 import type { FileResult } from "@/server/engine/work";
 import { totalsOf } from "./whole";
-import { formatOf, workbookValue, writeWorkbook } from "./workbook";
+import { formatOf, type Workbook, workbookValue, writeWorkbook } from "./workbook";
 
-/** What one sheet of a workbook can hold (ISO/IEC 29500 sets no bound; this is what its readers take). */
-const MOST_ROWS = 1_048_575;
+/** What one sheet of a workbook can hold, its heading and a footing with it (ISO/IEC 29500 sets no bound; this is what its readers take). */
+const MOST_LINES = 1_048_576;
 
-/** Writes a query's rows to a workbook of one sheet, whole or not at all, in streamed memory. */
-export async function exportXlsx(db: Database.Database, plan: Plan, path: string): Promise<FileResult> {
+const TOTAL_WORD = "Total";
+
+type Shown = { at: number; column: PlanColumn };
+
+/** A sheet of rows: its headings in bold stay in sight. */
+function addSheet(workbook: Workbook, name: string, shown: Shown[]): ExcelJS.Worksheet {
+  const sheet = workbook.addWorksheet(name, { views: [{ state: "frozen", ySplit: 1 }] });
+  sheet.columns = shown.map(({ column }) => ({
+    header: column.heading,
+    key: column.id,
+    width: Math.max(10, column.heading.length + 2),
+    style: formatOf(column.type),
+  }));
+  sheet.getRow(1).font = { bold: true };
+  sheet.getRow(1).commit();
+  return sheet;
+}
+
+/**
+ * Writes a query's rows to a workbook, whole or not at all, in streamed memory: typed cells, and the footing under the
+ * last row. What one sheet cannot hold goes on in the next; each says which part it is.
+ * @param most lines of a sheet, with its heading
+ */
+export async function exportXlsx(db: Database.Database, plan: Plan, path: string, most = MOST_LINES): Promise<FileResult> {
   const shown = plan.columns.flatMap((c, at) => (c.hidden ? [] : [{ at, column: c }]));
   return inLongSnapshot(db, async () => {
     const { rows, totals } = await writeWorkbook(path, async (workbook, breath) => {
-      const sheet = workbook.addWorksheet("rows", { views: [{ state: "frozen", ySplit: 1 }] });
-      sheet.columns = shown.map(({ column }) => ({
-        header: column.heading,
-        key: column.id,
-        width: Math.max(10, column.heading.length + 2),
-        style: formatOf(column.type),
-      }));
+      const sheets = [addSheet(workbook, "rows", shown)];
+      let [sheet] = sheets as [ExcelJS.Worksheet];
+      let lines = 1;
       let written = 0;
       let subtotals = 0;
+      const add = (cells: ReturnType<typeof workbookValue>[]): ExcelJS.Row => {
+        if (lines === most) {
+          sheet.commit();
+          sheet = addSheet(workbook, `rows, part ${sheets.length + 1}`, shown);
+          sheets.push(sheet);
+          lines = 1;
+        }
+        lines++;
+        return sheet.addRow(cells);
+      };
       for (const row of readRows(db, compileSheet(plan, sqlite))) {
-        if (++written > MOST_ROWS) throw new RangeError("A workbook can have 1,048,575 rows. Add conditions, or export CSV.");
         const subtotal = subtotalOf(plan, row);
-        const line = sheet.addRow(shown.map(({ at, column }) => (at === subtotal?.label ? SUBTOTAL_WORD : workbookValue(row[at] ?? null, column.type))));
+        const line = add(shown.map(({ at, column }) => (at === subtotal?.label ? SUBTOTAL_WORD : workbookValue(row[at] ?? null, column.type))));
         if (subtotal) {
           line.font = { bold: true };
           subtotals++;
         }
         line.commit();
-        await breath(written);
+        await breath(++written);
       }
-      return { rows: written - subtotals, totals: totalsOf(db, plan) };
+      const totals = totalsOf(db, plan);
+      const types = new Map(compileFooting(plan, sqlite).totals.map((t) => [t.column, t.type]));
+      if (types.size > 0) {
+        const footing = add(
+          shown.map(({ column }, i) => {
+            const type = types.get(column.id);
+            return type ? workbookValue(totals[column.id] ?? null, type) : i === 0 ? TOTAL_WORD : null;
+          }),
+        );
+        footing.font = { bold: true };
+        footing.eachCell({ includeEmpty: true }, (cell) => {
+          cell.border = { top: { style: "thin" }, bottom: { style: "double" } };
+        });
+        footing.commit();
+      }
+      return { rows: written - subtotals, totals };
     });
     return { rows, bytes: statSync(path).size, totals };
   });

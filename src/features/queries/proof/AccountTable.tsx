@@ -6,6 +6,7 @@ import type { Plan } from "@/core/query/plan";
 import { cellWriter, counted, writeCount } from "@/core/types/format";
 import { COMMON } from "../../words";
 import { useLocale } from "../../workspace/locale";
+import { ISSUE } from "../useNextIssue";
 import { WORDS } from "../words";
 import { JoinBar } from "./JoinBar";
 
@@ -112,6 +113,7 @@ function AccountLine({
           type="button"
           disabled={amount.rows === 0 || !opens}
           aria-pressed={picked}
+          {...(warn && amount.rows > 0 && opens ? ISSUE : {})}
           onClick={() => onPick(picked ? undefined : to)}
           className={`rounded px-0.5 enabled:underline enabled:decoration-dotted enabled:underline-offset-4 enabled:hover:bg-bottle-tint aria-pressed:bg-bottle-tint ${warn && amount.rows > 0 ? "font-semibold text-ochre" : ""}`}
         >
