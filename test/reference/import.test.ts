@@ -1,21 +1,24 @@
-import { copyFileSync, readFileSync, writeFileSync } from "node:fs";
+import { copyFileSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
 import { join, resolve } from "node:path";
 import { gzipSync } from "node:zlib";
 import { DuckDBInstance } from "@duckdb/node-api";
 import Database from "better-sqlite3";
 import ExcelJS from "exceljs";
+import { strFromU8, unzipSync } from "fflate";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import type { FileFormat, ImportSpec } from "@/core/import/spec";
 import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import { emptyQuery } from "@/core/query/empty";
 import { resolveQuery } from "@/core/query/resolve";
+import type { QuerySpec } from "@/core/query/spec";
 import { ROW_FORMATS } from "@/core/schedule/choices";
 import { findTable, type Table } from "@/core/schema/schema";
 import { usualDay } from "@/core/types/calendar";
 import { inspectDatabase } from "@/server/engine/inspect";
 import { openReader, readRows } from "@/server/engine/readers";
 import { exportRows } from "@/server/export/rows";
+import { exportWithAbout } from "@/server/export/withAbout";
 import { exportXlsx } from "@/server/export/xlsx";
 import { findFormat } from "@/server/import/format";
 import { importFile } from "@/server/import/run";
@@ -122,6 +125,59 @@ describe("round trips", () => {
   });
 });
 
+describe("what rows are of, beside them", () => {
+  const asked: QuerySpec = {
+    ...emptyQuery("sale"),
+    columns: ["id", "day", "amount"].map((c) => ({ id: c, value: { kind: "field" as const, join: "", column: c } })),
+    conditions: [{ id: "w", left: { kind: "field", join: "", column: "day" }, operator: "atLeast", values: [{ kind: "parameter", name: "from" }] }],
+    parameters: [{ name: "from", type: "date" }],
+  };
+  const exported = async (format: "xlsx" | "csv", path: string) => {
+    const db = new Database(database);
+    db.exec(
+      "CREATE TABLE sale (id INTEGER PRIMARY KEY, day DATE, amount INTEGER_SCALED(2)); INSERT INTO sale VALUES (1, '2026-01-31', 1050), (2, '2025-12-31', 4), (3, '2026-02-01', 25)",
+    );
+    db.close();
+    const resolved = resolveQuery(asked, shapeOf(database), { today: usualDay("2026-11-23"), values: { from: "2026-01-01" } });
+    if (!resolved.ok) throw new Error(JSON.stringify(resolved.problems));
+    const about = { title: "Sales", brief: "From sale.", printedAt: "printed now", locale: { locale: "en-GB", zone: "UTC" }, figure: "amount" };
+    const reader = openReader(database);
+    const made = await exportWithAbout(reader, { plan: resolved.value, format, path, about });
+    reader.close();
+    return made;
+  };
+  it("is a second sheet of a workbook: brief, parameters, account and verdict, with values typed", async () => {
+    const path = join(place.folder, "out.xlsx");
+    expect((await exported("xlsx", path)).rows).toBe(2);
+    const book = new ExcelJS.Workbook();
+    await book.xlsx.readFile(path);
+    expect(book.worksheets.map((s) => s.name)).toEqual(["rows", "about"]);
+    const lines = (book.worksheets[1]?.getSheetValues() ?? []).map((row) => (row ? (row as unknown[]).slice(1) : []));
+    for (const line of [
+      ["Sales"],
+      ["From sale."],
+      ["from", "1 Jan 2026"],
+      ["sale", 3, 10.79],
+      ["kept", 2, 10.75],
+      ["in the sheet", 2, 10.75],
+      ["Amount", 10.75, 10.75],
+      ["Proved."],
+    ])
+      expect(lines).toContainEqual(line);
+  });
+  it("is a text beside other files, in one archive", async () => {
+    const path = join(place.folder, "out.zip");
+    await exported("csv", path);
+    const files = unzipSync(readFileSync(path));
+    expect(Object.keys(files)).toEqual(["Sales.csv", "Sales, about.txt"]);
+    expect(strFromU8(files["Sales.csv"] as Uint8Array)).toBe("Id,Day,Amount\r\n1,2026-01-31,10.50\r\n3,2026-02-01,0.25\r\n");
+    const text = strFromU8(files["Sales, about.txt"] as Uint8Array);
+    expect(text).toContain("left out by day\t1\t0.04\n");
+    expect(text).toContain("\nProved.\nA recount, row by row and without the query’s SQL, gives the same rows and totals.\n");
+    expect(readdirSync(place.folder).filter((name) => name.endsWith(".rows"))).toEqual([]);
+  });
+});
+
 describe("a workbook of rows (ISO/IEC 29500, read back by another library)", () => {
   const exported = async (most?: number) => {
     const db = new Database(database);
@@ -132,7 +188,7 @@ describe("a workbook of rows (ISO/IEC 29500, read back by another library)", () 
     const resolved = resolveQuery({ ...emptyQuery("sale"), columns }, shapeOf(database), { today: usualDay("2026-11-23"), values: {} });
     if (!resolved.ok) throw new Error(JSON.stringify(resolved.problems));
     const reader = openReader(database);
-    const made = await exportXlsx(reader, resolved.value, join(place.folder, "out.xlsx"), most);
+    const made = await exportXlsx(reader, resolved.value, join(place.folder, "out.xlsx"), most === undefined ? {} : { most });
     reader.close();
     const book = new ExcelJS.Workbook();
     await book.xlsx.readFile(join(place.folder, "out.xlsx"));

@@ -1,4 +1,4 @@
-import { type Column, comparisons, findColumn, findTable, type Schema, stepsFrom, type Table } from "./schema";
+import { type Column, comparisons, findColumn, findTable, type Schema, type Step, stepsFrom, type Table } from "./schema";
 
 /*
  * Rows by their names: a column that holds the key of a row elsewhere is read by what that row is called.
@@ -35,16 +35,19 @@ export function rowNameColumn(table: Table): Column | undefined {
   return chosen?.derived?.broken ? undefined : chosen;
 }
 
-/** The table of which a column holds the key of a row, by a link that leads to one; undefined where it holds none. */
-export function tableLedTo(schema: Schema, table: string, column: string): Table | undefined {
+/** The step by which a column leads to the row whose key it holds, and the table of that row; undefined where it holds none. */
+export function stepLedTo(schema: Schema, table: string, column: string): { step: Step; table: Table } | undefined {
   for (const { step, near, far } of stepsFrom(schema, table)) {
     if (far.leadsTo !== "one" || near.columns.length !== 1 || near.columns[0] !== column) continue;
     const link = schema.links.find((l) => l.id === step.link);
     const led = findTable(schema, far.table);
-    if (link && comparisons(link, step.toward)[0]?.operator === "is" && led?.key.length === 1 && led.key[0] === far.columns[0]) return led;
+    if (link && comparisons(link, step.toward)[0]?.operator === "is" && led?.key.length === 1 && led.key[0] === far.columns[0]) return { step, table: led };
   }
   return undefined;
 }
+
+/** The table of which a column holds the key of a row. */
+export const tableLedTo = (schema: Schema, table: string, column: string): Table | undefined => stepLedTo(schema, table, column)?.table;
 
 /** The table whose rows a column's values are read as by their names; undefined where they have none. */
 export function namedTable(schema: Schema, table: string, column: string): Table | undefined {

@@ -186,6 +186,9 @@ function timestampWriter(format: ColumnFormat, locale: string): (cell: string | 
 /** A date as the workspace writes it. */
 export const writeDate = (iso: string, locale: Locale): string => dateWriter("short", locale.locale)(iso);
 
+/** Words one after the other, as a language lists them. */
+export const listed = (words: string[], { locale }: Locale): string => new Intl.ListFormat(locale, { type: "conjunction" }).format(words);
+
 /** A count as the workspace writes it. */
 export const writeCount = (count: number, locale: Locale): string => new Intl.NumberFormat(locale.locale).format(count);
 

@@ -3,11 +3,10 @@
 import type { Pivot } from "@/core/pivot/pivot";
 import { agreesWithRecount, type PivotRecount } from "@/core/pivot/seal";
 import type { PivotSpec } from "@/core/pivot/spec";
-import { cellWriter, counted } from "@/core/types/format";
+import { cellWriter, counted, listed } from "@/core/types/format";
 import { type Cell, whole } from "@/core/types/valueType";
 import { filled } from "@/ui/filled";
 import { Notice } from "@/ui/Notice";
-import { listed } from "../listed";
 import { useAnswer } from "../useAnswer";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";

@@ -14,6 +14,7 @@ import { leftWords } from "@/core/query/reach";
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
 import type { Today } from "@/core/types/calendar";
+import { listed } from "@/core/types/format";
 import { sentence } from "@/core/types/problem";
 import { Brief } from "@/ui/Brief";
 import { Notice } from "@/ui/Notice";
@@ -24,7 +25,6 @@ import { useWalkSteps } from "../desk/useWalkSteps";
 import { phraseKey } from "../editors/phraseKey";
 import { folioOpener } from "../folio/folioOpener";
 import type { SavedObject } from "../keptObject";
-import { listed } from "../listed";
 import { SavedName } from "../SavedName";
 import { UndoButtons } from "../UndoButtons";
 import { type SavedState, useSavedObject } from "../useSavedObject";
@@ -77,8 +77,9 @@ export function QueryPage({ saved, schema: read, today, given = {} }: { saved: S
       : () => router.push(`/queries/new?compare=${encodeURIComponent(queryTableName(stored.id as string))}`);
   const nameOf = useRowNames(useMemo(() => namesInConditions(spec, schema), [spec, schema]));
   const about = useAbout(object);
+  const made = useQueryDeeds({ stored, spec, values, ready: plan !== null && waiting.length === 0, plan });
   const deeds: Deed[] = [
-    ...useQueryDeeds({ stored, spec, values, ready: plan !== null && waiting.length === 0 }),
+    ...made.deeds,
     ...(compare ? [{ words: WORDS.compare, act: compare }] : []),
     { words: tree ? WORDS.hideFields : WORDS.showFields, act: () => setTree(!tree) },
     ...about.deeds,
@@ -107,6 +108,7 @@ export function QueryPage({ saved, schema: read, today, given = {} }: { saved: S
       )}
       <section className="flex min-w-0 flex-1 flex-col gap-3 px-5 pt-4">
         {about.panel}
+        {made.panel}
         <QueryHead object={object} history={{ undo, redo, canUndo, canRedo }} deeds={deeds} run={run} />
         <Brief
           phrases={withRowNames(queryBrief(spec, schema, locale, { open: openParameters(spec.parameters, values, today) }), spec, schema, nameOf)}

@@ -1,6 +1,7 @@
 import type { FileFormat, ImportSpec } from "@/core/import/spec";
 import type { PivotRecount } from "@/core/pivot/seal";
 import type { TableLinks } from "@/core/posting/plan";
+import type { AboutFile } from "@/core/proof/aboutFile";
 import type { Proof } from "@/core/proof/proof";
 import type { RowsSql, Sql } from "@/core/query/compile";
 import type { Plan } from "@/core/query/plan";
@@ -45,6 +46,8 @@ export type Job =
       plan: Plan;
       path: string /** no text is taken for a formula by a sheet program */;
       guarded?: boolean;
+      /** What the rows are of, to be said beside them with their proof; `figure` is the column that the account follows. */
+      about?: AboutFile & { figure: string | null };
     }
   | { kind: "stageQuery"; database: string; plan: Plan; path: string }
   | { kind: "postingPreview"; database: string; posting: PostingJob; path: string }

@@ -118,8 +118,9 @@ export function readSingle(db: Database.Database, sql: Sql): Cell[] {
   return (row ?? []).map((value, i) => cellOf(value, sql.types?.[i] ?? { kind: "floating" }));
 }
 
-/** Work in one read transaction: everything it reads is of one moment. */
+/** Work in one read transaction, its own or the one it is part of: everything it reads is of one moment. */
 export function inSnapshot<T>(db: Database.Database, work: () => T): T {
+  if (db.inTransaction) return work();
   db.exec("BEGIN");
   try {
     return work();
@@ -130,6 +131,7 @@ export function inSnapshot<T>(db: Database.Database, work: () => T): T {
 
 /** The same, where the work takes its time. What it reads row by row must be closed when it ends. */
 export async function inLongSnapshot<T>(db: Database.Database, work: () => Promise<T>): Promise<T> {
+  if (db.inTransaction) return work();
   db.exec("BEGIN");
   try {
     return await work();

@@ -33,8 +33,10 @@ const handlers: { [K in Job["kind"]]: (job: Extract<Job, { kind: K }>) => JobRes
   letterFile: async (job) => (await import("@/server/letters/run")).writeLetters(connection(job.database), job.letter, job.file),
   dashboardFile: async (job) => (await import("@/server/export/dashboard")).exportDashboard(job),
   export: async (job) => {
+    const db = connection(job.database);
+    if (job.about) return (await import("@/server/export/withAbout")).exportWithAbout(db, { ...job, about: job.about });
     const { exportRows } = await import("@/server/export/rows");
-    return exportRows[job.format](connection(job.database), job.plan, job.path, job.guarded);
+    return exportRows[job.format](db, job.plan, job.path, job.guarded);
   },
   stageQuery: (job) => stageQuery(job.database, job.plan, job.path),
   postingPreview: (job) => previewPosting(job.database, job.posting, job.path),

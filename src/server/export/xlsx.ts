@@ -1,6 +1,7 @@
 import { statSync } from "node:fs";
 import type Database from "better-sqlite3";
 import type ExcelJS from "exceljs";
+import type { AboutCell } from "@/core/proof/aboutFile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import { compileFooting } from "@/core/query/footing";
 import type { Plan, PlanColumn } from "@/core/query/plan";
@@ -31,12 +32,27 @@ function addSheet(workbook: Workbook, name: string, shown: Shown[]): ExcelJS.Wor
   return sheet;
 }
 
+/** The sheet that says what the rows are of. */
+function addAbout(workbook: Workbook, lines: AboutCell[][]): void {
+  const sheet = workbook.addWorksheet("about");
+  sheet.columns = [{ width: 48 }, { width: 20 }, { width: 20 }];
+  for (const line of lines) {
+    const row = sheet.addRow(line.map((cell) => (typeof cell === "string" ? cell : workbookValue(cell.value, cell.type))));
+    line.forEach((cell, i) => {
+      if (typeof cell !== "string") row.getCell(i + 1).style = formatOf(cell.type);
+    });
+    row.commit();
+  }
+}
+
+/** What is asked of a workbook: how many lines a sheet has at most, with its heading; what its rows are of, in a sheet of its own. */
+type Asked = { most?: number; about?: AboutCell[][] };
+
 /**
  * Writes a query's rows to a workbook, whole or not at all, in streamed memory: typed cells, and the footing under the
  * last row. What one sheet cannot hold goes on in the next; each says which part it is.
- * @param most lines of a sheet, with its heading
  */
-export async function exportXlsx(db: Database.Database, plan: Plan, path: string, most = MOST_LINES): Promise<FileResult> {
+export async function exportXlsx(db: Database.Database, plan: Plan, path: string, { most = MOST_LINES, about }: Asked = {}): Promise<FileResult> {
   const shown = plan.columns.flatMap((c, at) => (c.hidden ? [] : [{ at, column: c }]));
   return inLongSnapshot(db, async () => {
     const { rows, totals } = await writeWorkbook(path, async (workbook, breath) => {
@@ -80,6 +96,7 @@ export async function exportXlsx(db: Database.Database, plan: Plan, path: string
         });
         footing.commit();
       }
+      if (about) addAbout(workbook, about);
       return { rows: written - subtotals, totals };
     });
     return { rows, bytes: statSync(path).size, totals };

@@ -1,9 +1,8 @@
-import type { LinesCheck } from "@/core/proof/lines";
 import type { Proof } from "@/core/proof/proof";
-import { type Locale, writeCount } from "@/core/types/format";
+import { heldWords, notRecountedWords, repeatingTotals, VERDICT_WORDS, verdictOf } from "@/core/proof/verdict";
+import { listed, writeCount } from "@/core/types/format";
 import { filled } from "@/ui/filled";
 import { Notice } from "@/ui/Notice";
-import { listed } from "../../listed";
 import { COMMON } from "../../words";
 import { useLocale } from "../../workspace/locale";
 import { WORDS } from "../words";
@@ -12,45 +11,23 @@ import { saidValue } from "./saidValue";
 /** What the proof comes to: sealed only where everything agrees and no total adds the same value again and again. */
 export function Seal({ proof }: { proof: Proof }) {
   const locale = useLocale();
-  if (!proof.agrees) return <Disagreement proof={proof} />;
-  const floating = proof.totals.filter((t) => t.within > 0).map((t) => t.heading);
-  const repeating = proof.repeats.filter((r) => r.counted === "every").map((r) => r.heading);
-  const held = (
-    <>
-      {WORDS.provedBy(
-        proof.groups === null ? "rows" : WORDS.rowsGroups,
-        `${proof.totals.length > 0 ? WORDS.andTotals : ""}${proof.lines?.lines ? WORDS.andLines : ""}`,
-        floating.length > 0 ? WORDS.floatingNumbersEqualWithinRounding(listed(floating, locale)) : "",
-      )}
-    </>
-  );
-  const open = notRecounted(proof.lines, locale);
-  if (repeating.length === 0 && open !== "")
-    return (
-      <Notice tone="look">
-        <b>{WORDS.provedInPart}</b> {held}
-        {open}
-      </Notice>
-    );
-  if (repeating.length === 0)
-    return (
-      <Notice tone="agrees">
-        <b>{COMMON.proved}</b> {held}
-      </Notice>
-    );
+  const verdict = verdictOf(proof);
+  if (verdict === "differs") return <Disagreement proof={proof} />;
+  const held = heldWords(proof, locale);
+  const open = notRecountedWords(proof.lines, locale);
+  const repeating = repeatingTotals(proof);
   return (
-    <Notice tone="look">
-      {filled(WORDS.repeatsNote, <b>{WORDS.agreesWithRepeats}</b>, held, listed(repeating, locale), repeating.length === 1 ? "adds" : "add")}
+    <Notice tone={verdict === "proved" ? "agrees" : "look"}>
+      {verdict === "repeats" ? (
+        filled(WORDS.repeatsNote, <b>{VERDICT_WORDS.repeats}</b>, held, listed(repeating, locale), repeating.length === 1 ? "adds" : "add")
+      ) : (
+        <>
+          <b>{verdict === "proved" ? COMMON.proved : VERDICT_WORDS[verdict]}</b> {held}
+        </>
+      )}
       {open}
     </Notice>
   );
-}
-
-/** What of the sheet's lines was not recounted, and why; empty where all was. */
-function notRecounted(check: LinesCheck | null, locale: Locale): string {
-  if (!check?.skipped) return "";
-  const what = check.headings.length > 0 ? listed(check.headings, locale) : WORDS.firstOfEach;
-  return WORDS.linesNotRecounted(what, check.skipped.why === "many" ? WORDS.tooManyLines(writeCount(check.skipped.most, locale)) : WORDS.floatingOrder);
 }
 
 /** What the query says and what the recount says, where they differ. */

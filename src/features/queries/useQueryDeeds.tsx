@@ -1,7 +1,10 @@
+import dynamic from "next/dynamic";
 import { useRouter } from "next/navigation";
+import { type ReactNode, useState } from "react";
 import { toast } from "sonner";
 import { addressWith } from "@/core/query/address";
 import { queryTableName } from "@/core/query/choices";
+import type { Plan } from "@/core/query/plan";
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
 import { ROW_FORMATS } from "@/core/schedule/choices";
 import { copyText } from "../copyText";
@@ -10,15 +13,19 @@ import { useMakeFrom } from "../useMakeFrom";
 import { COMMON } from "../words";
 import { WORDS } from "./words";
 
+const ExportPanel = dynamic(() => import("./ExportPanel").then((m) => m.ExportPanel));
+
 type Asked = {
   stored: { id: string | null; name: string };
   spec: QuerySpec;
   values: ParameterValues /** Whether there are rows to make a file of. */;
   ready: boolean;
+  plan: Plan | null;
 };
 
 /** What can be made from a query: files of its rows as it stands, pages on it as it is saved, a copy, a link. */
-export function useQueryDeeds({ stored: { id, name }, spec, values, ready }: Asked): Deed[] {
+export function useQueryDeeds({ stored: { id, name }, spec, values, ready, plan }: Asked): { deeds: Deed[]; panel: ReactNode } {
+  const [exporting, setExporting] = useState(false);
   const router = useRouter();
   const make = useMakeFrom();
   const file = { spec, values, name };
@@ -26,13 +33,13 @@ export function useQueryDeeds({ stored: { id, name }, spec, values, ready }: Ask
     if (id === null) return void toast(WORDS.saveTheQueryFirstWhat);
     await make(path, place, { query: id, ...more });
   };
-  return [
+  const deeds: Deed[] = [
     ...ROW_FORMATS.map((format) => ({
       words: COMMON.export(format.toUpperCase()),
       disabled: !ready,
       act: () => makeFile("/api/query/export", file, format),
     })),
-    { words: WORDS.exportCSVForASpreadsheet, disabled: !ready, act: () => makeFile("/api/query/export", { ...file, guarded: true }, "csv") },
+    { words: WORDS.exportWithOptions, disabled: !ready, act: () => setExporting(true) },
     { words: COMMON.newReport, act: () => void makeFrom("/api/report/new", "/reports", { values }) },
     { words: COMMON.newPivot, act: () => void makeFrom("/api/pivots/new", "/pivots") },
     { words: COMMON.newChart, act: () => void makeFrom("/api/charts/new", "/charts") },
@@ -44,4 +51,5 @@ export function useQueryDeeds({ stored: { id, name }, spec, values, ready }: Ask
         ]),
     { words: WORDS.duplicate, act: () => void make("/api/objects", "/queries", { kind: "query", name: WORDS.copyOf(name), spec, numbered: true }) },
   ];
+  return { deeds, panel: exporting && <ExportPanel file={file} plan={plan} close={() => setExporting(false)} /> };
 }
