@@ -82,6 +82,7 @@ const ROUTES: Record<string, Partial<Record<"GET" | "POST" | "PATCH" | "PUT" | "
   "query/export": { POST: "analyst" },
   "query/find": { POST: "analyst" },
   "query/frequent": { POST: "analyst" },
+  "query/names": { POST: "analyst" },
   "query/profile": { POST: "analyst" },
   "query/choices": { POST: "analyst" },
   "query/own": { POST: "analyst" },
@@ -103,6 +104,7 @@ const ROUTES: Record<string, Partial<Record<"GET" | "POST" | "PATCH" | "PUT" | "
   session: { POST: "open", DELETE: "open" },
   "session/demo": { POST: "open" },
   "tables/column": { POST: "analyst" },
+  "tables/named": { POST: "analyst" },
   "tables/edit": { POST: "analyst" },
 };
 
@@ -515,12 +517,19 @@ describe("objects, by whose they are and with whom they are shared", () => {
       ["/api/tables/edit", { table: "shipper", change: edit }],
       ["/api/links/suggest", { table: null }],
       ["/api/tables/column", { table: "shipper", column: "trade", set: { label: "x" } }],
+      ["/api/tables/named", { table: "shipper", column: "trade" }],
       ["/api/objects", { kind: "derived", name: "x", spec: { version: 1, table: "shipper", definition: { kind: "formula", text: "'Fish'" } } }],
     ];
     for (const [path, body] of asked) expect([path, await app.status(path, post(body), "demo-analyst-2")]).toEqual([path, 403]);
     expect(await app.status("/api/objects/shipper-balance", { method: "DELETE" }, "demo-analyst-2")).toBe(403);
     const rows = (await (await app.fetch("/api/query/rows", post({ spec, values: {}, offset: 0, rows: 100 }), "demo-analyst-2")).json()) as string[][];
     expect(rows.flat().sort()).toEqual((app.sql("SELECT name FROM shipper WHERE trade = 'Fish'") as string[][]).flat().sort());
+    // Nor are rows that they do not see told by their names: shipper 1 is in building.
+    const told = await app.fetch("/api/query/names", post({ table: "shipper", keys: ["1"] }), "demo-analyst-2");
+    expect([await told.json(), await (await app.fetch("/api/query/names", post({ table: "shipper", keys: ["1"] }))).json()]).toEqual([
+      {},
+      { 1: app.one("SELECT name FROM shipper WHERE id = 1")[0] },
+    ]);
     // What is worked out as another is not theirs to change, though it is shared with them: it would show them the other's rows.
     type Saved = { id: string; spec: unknown; revision: number };
     const page = ((await (await app.fetch("/api/objects?kind=page")).json()) as Saved[]).find((o) => o.id === "find-consignment");

@@ -3,6 +3,7 @@ import { sampleSchema } from "../../../test/support/sample";
 import { usualDay } from "../types/calendar";
 import { emptyQuery } from "./empty";
 import { MOST_NAMED, namesWanted, showsNames } from "./namedRows";
+import { tableOfPlan } from "./planTable";
 import { resolveQuery } from "./resolve";
 import type { QueryColumn, QuerySpec } from "./spec";
 
@@ -67,5 +68,33 @@ describe("the unit of a column", () => {
     expect(units).toEqual([planned([{ id: "a", value: field("price") }]).columns[0]?.unit, "t", undefined]);
     const formula = planned([{ id: "n", value: { kind: "formula", text: "SUM(price)" }, figure: "formula", unit: "EUR/t" }], { grouped: true });
     expect(formula.columns[0]?.unit).toBe("EUR/t");
+  });
+});
+
+describe("the order of a column that shows names", () => {
+  const yard: QueryColumn = { id: "a", value: field("yard_id") };
+  const by = (column: string) => [{ column, direction: "down" as const }];
+  it("is that of the names, then of the keys, looked up without leaving out or repeating a row", () => {
+    const plan = planned([yard], { order: by("a") });
+    expect(plan.order).toEqual([...by("a by name"), ...by("a")]);
+    expect(plan.columns.map((c) => [c.id, c.hidden, c.orders])).toEqual([
+      ["a", false, undefined],
+      ["a by name", true, "a"],
+    ]);
+    expect(plan.joins.map((j) => [j.table.name, j.way, j.auxiliary])).toEqual([["yard", "keep", true]]);
+    expect(
+      tableOfPlan(plan).columns.map((c) => c.name),
+      "it is no field for others",
+    ).toEqual(["a"]);
+  });
+  it("is that of what is worked out in this order too", () => {
+    const running: QueryColumn = { id: "r", value: { kind: "column", id: "p" }, figure: "window", window: { kind: "running" } };
+    const plan = planned([yard, { id: "p", value: field("pieces") }, running], { order: by("a") });
+    expect(plan.columns.find((c) => c.id === "r")?.window?.order).toEqual(plan.order);
+  });
+  it("is that of the keys where these are shown, and of groups", () => {
+    expect(planned([{ ...yard, format: { byKey: true } }], { order: by("a") }).order).toEqual(by("a"));
+    expect(planned([yard], { order: by("a"), grouped: true }).order).toEqual(by("a"));
+    expect(planned([yard]).columns).toHaveLength(1);
   });
 });

@@ -116,6 +116,8 @@ export type PlanColumn = {
   foot?: Expr;
   /** The rows its values belong to; null for what reads no table. */
   home?: Home | null;
+  /** The column whose order it is: its rows' names. It is for no other use. */
+  orders?: string;
   /** A person wants repeated values added as often as they stand in the sheet. */
   everyRow?: boolean;
 };

@@ -15,18 +15,22 @@ const uncapitalised = (words: string): string => (/^.[A-Z]/.test(words) ? words 
 /** A query's columns as the columns of a table; a column is known by its id and labelled by its heading. */
 export function tableOfPlan(plan: Plan, name = ROWS_OF_QUERY, label = "row"): Table {
   const groups = plan.grouped ? plan.columns.filter((c) => !c.figure) : null;
-  const columns = plan.columns.map(
-    (c): Column => ({
-      name: c.id,
-      label: uncapitalised(c.heading),
-      type: c.type,
-      storage: ownStorage(c.type),
-      nullable: true,
-      misfits: 0,
-      unit: c.unit,
-      format: c.format,
-      home: homeForReaders(c, groups),
-    }),
+  const columns = plan.columns.flatMap((c): Column[] =>
+    c.orders !== undefined
+      ? []
+      : [
+          {
+            name: c.id,
+            label: uncapitalised(c.heading),
+            type: c.type,
+            storage: ownStorage(c.type),
+            nullable: true,
+            misfits: 0,
+            unit: c.unit,
+            format: c.format,
+            home: homeForReaders(c, groups),
+          },
+        ],
   );
   return { name, label, columns, key: [], rows: 0 };
 }

@@ -11,6 +11,7 @@ import { emptyQuery } from "./empty";
 import { resolveEvery } from "./everyValue";
 import { brings, isLinked, keepsFar } from "./joinWays";
 import { canCount, countsOf, foundExpr, matchesExpr } from "./matches";
+import { orderedAsShown } from "./nameOrder";
 import { namedFormulas, operandWords, type Path, type Resolver, type RunContext, report, type ScopeTable, storedExpr } from "./operands";
 import { probeValues, resolveParameters } from "./parameters";
 import type { Plan, PlanColumn, PlanCondition, PlanJoin, PlanParameter, PlanSource } from "./plan";
@@ -62,6 +63,7 @@ export function resolveQuery(spec: QuerySpec, given: Schema, context: RunContext
       [...resolver.derived.values()],
     );
   const columns = resolveColumns(spec, schema, resolver, () => ({ source, joins: joins() }));
+  const ordered = orderedAsShown(spec, columns, resolver);
   const every = resolveEvery(spec, columns, resolver);
   const subtotals = subtotalKeys(spec);
   if (subtotals.length > 0 && (spec.limit !== null || spec.firstOf)) problems.push(problem("subtotalsCut", [spec.firstOf ? "firstOf" : "limit"]));
@@ -83,10 +85,10 @@ export function resolveQuery(spec: QuerySpec, given: Schema, context: RunContext
       conditions,
       grouped: spec.grouped,
       groupConditions,
-      columns,
+      columns: ordered.columns,
       every,
       subtotals,
-      order: subtotals.length > 0 ? orderByLevels(spec, subtotals) : spec.order,
+      order: subtotals.length > 0 ? orderByLevels(spec, subtotals) : ordered.order,
       tieBreak: tieBreak(spec.grouped, scope, columns),
       limit: spec.limit,
       firstOf: spec.firstOf ?? null,

@@ -18,7 +18,7 @@ export function ExportPanel({ file, plan, close }: Props) {
   const named = plan?.columns.some((c) => showsNames(c) && !c.hidden) ?? false;
   const delimited = format === "csv" || format === "tsv";
   const choice = (key: keyof typeof asked, words: string, help: ReactNode) => (
-    <label className="flex gap-2">
+    <label className="flex items-start gap-2">
       <input type="checkbox" className="mt-1 accent-bottle" checked={asked[key]} onChange={(e) => setAsked({ ...asked, [key]: e.target.checked })} />
       <span>
         {words} <span className="block text-small text-soft">{help}</span>

@@ -81,6 +81,8 @@ export function QuerySheet({ plan, run, onSort, name, widths: own = {}, cellMenu
           ]),
     );
   }, [shown, run.footing, run.rowAt]);
+  const first = plan.columns.find((c) => c.id === plan.order[0]?.column);
+  const sortedBy = first?.orders ?? first?.id;
   const columns = shown.map((s, i) => ({
     id: s.column.id,
     heading: s.column.heading,
@@ -89,7 +91,7 @@ export function QuerySheet({ plan, run, onSort, name, widths: own = {}, cellMenu
     width: own[s.column.id] ?? widths[i] ?? 120,
     fixed: own[s.column.id] !== undefined,
     tone: s.column.derived ? ("derived" as const) : undefined,
-    sorted: plan.order[0]?.column === s.column.id ? plan.order[0].direction : undefined,
+    sorted: sortedBy === s.column.id ? plan.order[0]?.direction : undefined,
   }));
   const rowCount = run.rows ?? 0;
   const { footing } = run;

@@ -1,0 +1,150 @@
+import { strFromU8, unzipSync } from "fflate";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { brief, proved, written } from "../support/question";
+import { type Application, type Desk, openApplication, post } from "../support/server";
+
+/* A column that holds the key of a row elsewhere is read by what that row is called; exports can have both, and what they are of. */
+
+let app: Application;
+beforeAll(async () => {
+  app = await openApplication();
+});
+afterAll(() => app?.close());
+
+const field = (column: string) => ({ kind: "field", join: "", column });
+const spec = {
+  version: 2,
+  source: "consignment",
+  joins: [],
+  conditions: [],
+  grouped: false,
+  columns: ["waybill_no", "shipper_id", "freight_charge"].map((c) => ({ id: c, value: field(c) })),
+  order: [],
+  limit: null,
+  parameters: [],
+};
+/** A saved query of waybills by their shippers' numbers. */
+async function saved(name: string, more: object = {}): Promise<Desk> {
+  const made = await app.fetch("/api/objects?anyway", post({ kind: "query", name, spec: { ...spec, ...more } }));
+  return app.sheet(`/queries/${((await made.json()) as { id: string }).id}`);
+}
+const column = (desk: Desk, at: number) =>
+  desk.page.$$eval(`[role=gridcell][aria-colindex="${at + 2}"]`, (all) => all.slice(0, 8).map((e) => e.textContent?.trim() ?? ""));
+const names = (rows: unknown[][]) => rows.map(([name]) => String(name));
+const BY_NAME = "FROM consignment c JOIN shipper s ON s.id = c.shipper_id ORDER BY s.name COLLATE NOCASE DESC, c.shipper_id DESC, c.id LIMIT 8";
+
+describe("a column that leads to rows with names", () => {
+  it("shows the names, in their order where it is sorted; numbers on request", async () => {
+    const desk = await saved("By shipper", { order: [{ column: "shipper_id", direction: "down" }] });
+    await desk.reads("[role=grid]", String(app.one(`SELECT s.name ${BY_NAME}`)[0]));
+    expect(await column(desk, 1)).toEqual(names(app.sql(`SELECT s.name ${BY_NAME}`)));
+    await proved(desk);
+    await desk.page.focus("[role=grid]");
+    await desk.key("Home", "ArrowRight", "Alt+ArrowDown");
+    await desk.click("Show numbers", ".popover button");
+    const greatest = String(app.one("SELECT MAX(shipper_id) FROM consignment")[0]);
+    await desk.page.waitForFunction((n) => document.querySelector('[role=gridcell][aria-colindex="3"]')?.textContent?.trim() === n, {}, greatest);
+    expect(await column(desk, 1)).toEqual(Array(8).fill(greatest));
+    await desk.key("Control+z");
+    await desk.reads("[role=grid]", String(app.one(`SELECT s.name ${BY_NAME}`)[0]));
+    expect(desk.complaints).toEqual([]);
+  });
+
+  it("is asked for by name, and the sentence says it", async () => {
+    const desk = await saved("Of one shipper");
+    await desk.page.focus("[role=grid]");
+    await desk.key("Home", "ArrowRight", "f");
+    await brief(desk, "shipper id is …");
+    await desk.type("Find a value", "weav");
+    const [id, name] = app.one("SELECT id, name FROM shipper WHERE name LIKE '%weav%'");
+    await desk.click(String(name), ".popover label span");
+    await brief(desk, `shipper id is ${name}`);
+    await desk.reads("[data-testid=status]", `${written(app.one(`SELECT COUNT(*) FROM consignment WHERE shipper_id = ${id}`)[0])} rows`);
+    expect(desk.complaints).toEqual([]);
+  });
+
+  it("shows what a person chose for the table, in sheets and on the page of a row", async () => {
+    const desk = await app.sheet("/tables/consignment");
+    const [name, trade] = app.one("SELECT s.name, s.trade FROM consignment c JOIN shipper s ON s.id = c.shipper_id ORDER BY c.id LIMIT 1");
+    await desk.reads("[role=grid]", String(name));
+    const choose = async (words: string) => {
+      await desk.open("/tables/shipper");
+      await desk.page.waitForSelector("aside select");
+      await desk.page.select("aside select", words);
+      await desk.page.waitForFunction((w) => (document.querySelector("aside select") as HTMLSelectElement).value === w, {}, words);
+    };
+    await choose("trade");
+    await desk.open("/tables/consignment/folio?k=1");
+    await desk.reads("dl", `Shipper id ${trade}`);
+    await choose("");
+    await desk.open("/tables/consignment/folio?k=1");
+    await desk.reads("dl", `Shipper id ${app.one("SELECT shipper_id FROM consignment WHERE id = 1")[0]} `);
+    await choose("name");
+    await desk.open("/tables/consignment/folio?k=1");
+    await desk.reads("dl", `Shipper id ${name}`);
+    expect(desk.complaints).toEqual([]);
+  });
+});
+
+describe("an export with options", () => {
+  it("has names beside the numbers, and brief and proof beside the rows", async () => {
+    const asked = { ...spec, limit: 3, order: [{ column: "waybill_no", direction: "up" }] };
+    const response = await app.fetch("/api/query/export", post({ spec: asked, values: {}, name: "Waybills", format: "csv", names: true, about: true }));
+    expect(response.headers.get("content-type")).toBe("application/zip");
+    const files = unzipSync(new Uint8Array(await response.arrayBuffer()));
+    const [first] = app.sql("SELECT c.waybill_no, c.shipper_id, s.name FROM consignment c LEFT JOIN shipper s ON s.id = c.shipper_id ORDER BY 1 LIMIT 1");
+    const lines = strFromU8(files["Waybills.csv"] as Uint8Array).split("\r\n");
+    expect(lines[0]).toBe('Waybill no,Shipper id,"Shipper id, name",Freight charge');
+    expect(lines[1]?.startsWith((first as unknown[]).join(","))).toBe(true);
+    expect(strFromU8(files["Waybills, about.txt"] as Uint8Array)).toContain("Proved.");
+    expect(await app.status("/api/query/export", post({ spec: asked, values: {}, name: "x", format: "csv", about: true }), "demo-una")).toBe(403);
+  });
+
+  it("is chosen in a panel, which Escape closes", async () => {
+    const desk = await saved("To export");
+    await desk.click("More ▾");
+    await desk.click("Export with options…", "[role=menuitem]");
+    await desk.reads("[role=dialog]", "Names beside numbers A column more for each that links to rows with names.");
+    await desk.page.select("[role=dialog] select", "csv");
+    await desk.reads("[role=dialog]", "In a text beside the file; both come as a ZIP.");
+    await desk.key("Escape");
+    await desk.page.waitForSelector("[role=dialog]", { hidden: true });
+    expect(desk.complaints).toEqual([]);
+  });
+});
+
+describe("by single keys and from a heading", () => {
+  it("the next issue of the proof is gone to, from anywhere on the page", async () => {
+    const desk = await app.sheet("/queries/freight-by-shipper");
+    await proved(desk);
+    await desk.click("SQL", "[role=tab]");
+    await desk.page.focus("[role=grid]");
+    const issue = async () => {
+      await desk.key("i");
+      await desk.page.waitForFunction(() => document.activeElement?.hasAttribute("data-issue"));
+      return desk.page.evaluate(() => document.activeElement?.closest("tr")?.querySelector("th")?.textContent);
+    };
+    const found = [await issue()];
+    await desk.page.waitForSelector("aside [data-issue]");
+    const count = (await desk.page.$$("aside [data-issue]")).length;
+    for (let i = 1; i <= count; i++) {
+      await desk.key("i");
+      found.push(await desk.page.evaluate(() => document.activeElement?.closest("tr")?.querySelector("th")?.textContent));
+    }
+    expect(found[0]).toBe("shipper missing");
+    expect(new Set(found).size).toBe(count);
+    expect(found.at(-1)).toBe(found[0]);
+    expect(desk.complaints).toEqual([]);
+  });
+
+  it("a column is given a unit", async () => {
+    const desk = await saved("With a unit");
+    await desk.page.focus("[role=grid]");
+    await desk.key("Home", "ArrowRight", "ArrowRight", "Alt+ArrowDown");
+    await desk.click("Unit…", ".popover button");
+    await desk.type("Unit", "GBP");
+    await desk.key("Enter");
+    await desk.reads("[role=columnheader]", "freight charge, £");
+    expect(desk.complaints).toEqual([]);
+  });
+});
