@@ -39,7 +39,7 @@ import { ChartTable } from "./ChartTable";
 import { useChart } from "./useChart";
 import { WORDS } from "./words";
 
-const ChartView = dynamic(() => import("./ChartView"));
+const ChartView = dynamic(() => import("./ChartView"), { loading: () => null });
 
 type Props = {
   saved: SavedObject<ChartSpec>;

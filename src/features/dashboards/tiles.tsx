@@ -25,7 +25,7 @@ import type { Asks } from "./tileAsked";
 import { useTile } from "./useTile";
 import { WORDS } from "./words";
 
-const ChartView = dynamic(() => import("../charts/ChartView"));
+const ChartView = dynamic(() => import("../charts/ChartView"), { loading: () => null });
 
 /** What tiles have in common: the dashboard as its viewer has it, and what can be done from a tile. */
 export type Desk = {

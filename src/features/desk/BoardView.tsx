@@ -3,4 +3,4 @@
 import dynamic from "next/dynamic";
 
 /** A dashboard as it stands on the desk, loaded where there is one. */
-export const BoardView = dynamic(() => import("../dashboards/DashboardPage").then((m) => m.DashboardPage));
+export const BoardView = dynamic(() => import("../dashboards/DashboardPage").then((m) => m.DashboardPage), { loading: () => null });

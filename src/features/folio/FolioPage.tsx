@@ -29,7 +29,7 @@ import { useQueryOnce } from "./useQueryOnce";
 import { useWalk } from "./useWalk";
 import { WORDS } from "./words";
 
-const FolioShown = dynamic(() => import("./FolioShown").then((m) => m.FolioShown));
+const FolioShown = dynamic(() => import("./FolioShown").then((m) => m.FolioShown), { loading: () => null });
 
 type Props = {
   table: Table;

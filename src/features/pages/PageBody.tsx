@@ -10,9 +10,9 @@ import { COMMON } from "../words";
 import { type Asking, aboutAsked } from "./asking";
 
 // A visitor loads what their page shows, and no more.
-const SearchView = dynamic(() => import("./SearchView").then((m) => m.SearchView));
-const PagesView = dynamic(() => import("./PagesView").then((m) => m.PagesView));
-const TilesView = dynamic(() => import("./TilesView").then((m) => m.TilesView));
+const SearchView = dynamic(() => import("./SearchView").then((m) => m.SearchView), { loading: () => null });
+const PagesView = dynamic(() => import("./PagesView").then((m) => m.PagesView), { loading: () => null });
+const TilesView = dynamic(() => import("./TilesView").then((m) => m.TilesView), { loading: () => null });
 
 type Props = { asking: Asking; changes?: { may: NonNullable<SearchSpec["changes"]>; path: string } | null };
 

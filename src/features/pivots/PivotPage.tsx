@@ -35,7 +35,7 @@ import { FieldsNav, ShelfDrag } from "./Shelves";
 import { usePivot } from "./usePivot";
 import { WORDS } from "./words";
 
-const SqlPanel = dynamic(() => import("../queries/SqlPanel").then((m) => m.SqlPanel));
+const SqlPanel = dynamic(() => import("../queries/SqlPanel").then((m) => m.SqlPanel), { loading: () => null });
 
 type Props = { saved: SavedObject<PivotSpec>; query: { id: string; name: string; spec: QuerySpec }; schema: Schema; today: Today };
 

@@ -15,8 +15,8 @@ import type { useAsked } from "./useAsked";
 import { useNextIssue } from "./useNextIssue";
 import type { Running } from "./useRun";
 
-const SqlPanel = dynamic(() => import("./SqlPanel").then((m) => m.SqlPanel));
-const ParametersPanel = dynamic(() => import("./ParametersPanel").then((m) => m.ParametersPanel));
+const SqlPanel = dynamic(() => import("./SqlPanel").then((m) => m.SqlPanel), { loading: () => null });
+const ParametersPanel = dynamic(() => import("./ParametersPanel").then((m) => m.ParametersPanel), { loading: () => null });
 
 const PROOF = 0;
 /** Where the parameters stand in the margin: what is missing there is asked for at once. */

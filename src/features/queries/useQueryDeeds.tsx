@@ -13,7 +13,7 @@ import { useMakeFrom } from "../useMakeFrom";
 import { COMMON } from "../words";
 import { WORDS } from "./words";
 
-const ExportPanel = dynamic(() => import("./ExportPanel").then((m) => m.ExportPanel));
+const ExportPanel = dynamic(() => import("./ExportPanel").then((m) => m.ExportPanel), { loading: () => null });
 
 type Asked = {
   stored: { id: string | null; name: string };

@@ -33,9 +33,9 @@ import { sheetEdit } from "./sheetEdit";
 import { useRowEdits } from "./useRowEdits";
 import { WORDS } from "./words";
 
-const DerivedEditor = dynamic(() => import("../derived/DerivedEditor").then((m) => m.DerivedEditor));
-const LinksPanel = dynamic(() => import("./LinksPanel").then((m) => m.LinksPanel));
-const NewRow = dynamic(() => import("./NewRow").then((m) => m.NewRow));
+const DerivedEditor = dynamic(() => import("../derived/DerivedEditor").then((m) => m.DerivedEditor), { loading: () => null });
+const LinksPanel = dynamic(() => import("./LinksPanel").then((m) => m.LinksPanel), { loading: () => null });
+const NewRow = dynamic(() => import("./NewRow").then((m) => m.NewRow), { loading: () => null });
 
 /** A derived field of the table as it is changed; null where there is none of that id. */
 function draftOf(table: Table, id: string | undefined): Draft | null {
