@@ -35,6 +35,11 @@ const OFFERED_MS = 20_000;
 const keepDraft = (place: string, spec: string | null): Promise<unknown> =>
   ask("/api/drafts", { place, spec: spec === null ? null : JSON.parse(spec) }).catch(() => undefined);
 
+/** The same as the page goes, when nothing else is sent any more. */
+const keepDraftLast = (place: string, spec: string): void => {
+  navigator.sendBeacon("/api/drafts", new Blob([`{"place":${JSON.stringify(place)},"spec":${spec}}`], { type: "application/json" }));
+};
+
 /** What the server has of what a person left unsaved at a place; null where that is nothing, or nothing else than what is saved. */
 async function draftLeft<S>(place: string, saved: S): Promise<S | null> {
   const draft = await ask<{ spec: unknown } | null>(`/api/drafts?place=${encodeURIComponent(place)}`).catch(() => null);
@@ -141,8 +146,17 @@ export function useSavedObject<S, Id extends string | null>(
     const again = looked.current;
     looked.current = true;
     if (!again || !builds) return;
-    const timer = setTimeout(() => void keepDraft(place.current, left), DRAFT_SETTLE_MS);
-    return () => clearTimeout(timer);
+    let kept = false;
+    const timer = setTimeout(() => {
+      kept = true;
+      void keepDraft(place.current, left);
+    }, DRAFT_SETTLE_MS);
+    const flush = () => left !== null && !kept && keepDraftLast(place.current, left);
+    window.addEventListener("pagehide", flush);
+    return () => {
+      clearTimeout(timer);
+      window.removeEventListener("pagehide", flush);
+    };
   }, [edited, spec, builds]);
 
   useEffect(() => {

@@ -121,6 +121,21 @@ describe("changes left unsaved", () => {
   });
 });
 
+describe("changes left in the very moment", () => {
+  it("are kept as the page goes", async () => {
+    const desk = await app.sheet("/queries/freight-per-tonne");
+    desk.page.on("dialog", (dialog) => void dialog.accept());
+    await desk.click("+ limit", "button");
+    await desk.page.waitForSelector(".popover input");
+    await desk.page.keyboard.type("4");
+    await desk.key("Enter");
+    await brief(desk, "First 4 rows only.");
+    await desk.page.goto("about:blank");
+    const place = encodeURIComponent("unsaved query freight-per-tonne");
+    await expect.poll(async () => (await app.fetch(`/api/drafts?place=${place}`)).text(), { timeout: 20_000 }).toContain('"limit":4');
+  });
+});
+
 describe("definitions", () => {
   it("go out as a file; what a changed file does is shown before it is taken, as a next version", async () => {
     const file = (await (await app.fetch("/api/definitions")).json()) as { objects: { id: string; name: string }[] };

@@ -21,8 +21,9 @@ type Folio = { spec: FolioSpec; table: Table; schema: Schema; key: string[]; sou
 /** What a row's page asks first: the row, and then by its values what belongs to it. */
 export async function folioAhead(ws: Workspace, { spec, table, schema, key, sources }: Folio): Promise<Ahead> {
   const query = rowQuery(table, key);
+  const began = performance.now();
   const ownAsked = onceAsked(query, 1);
-  const own = await answersAhead(ws, ownAsked);
+  const own = await answersAhead(ws, ownAsked, began);
   const row = (own.find((a) => a.path === "/api/query/rows")?.answer as Cell[][] | undefined)?.[0];
   const resolved = resolveQuery(query, schema, { today: ws.today, values: {}, person: ws.knownAs });
   if (!row || !resolved.ok) return own;
@@ -36,6 +37,6 @@ export async function folioAhead(ws: Workspace, { spec, table, schema, key, sour
     const tile = over && shownOf(shown, over, table, cells, schema);
     return tile ? tilesAsked(tile, null, {}) : [];
   });
-  const came = [...own, ...(await answersAhead(ws, [...panels, ...tiles]))];
-  return [...came, ...(await namesAhead(ws, schema, [...ownAsked, ...panels], came))];
+  const came = [...own, ...(await answersAhead(ws, [...panels, ...tiles], began))];
+  return [...came, ...(await namesAhead(ws, schema, [...ownAsked, ...panels], came, began))];
 }

@@ -12,7 +12,8 @@ export async function insideAhead(ws: Workspace, id: string): Promise<Ahead> {
     body: { ...asking.with, question },
     answer: async (caller: Parameters<typeof answerPage>[3]) => answerPage(ws, await pageInside(ws, id), question, caller),
   });
-  const own = await answersAhead(ws, [answered(aboutAsked)]);
+  const began = performance.now();
+  const own = await answersAhead(ws, [answered(aboutAsked)], began);
   const about = own[0]?.answer as About | undefined;
-  return about?.kind === "search" ? [...own, ...(await answersAhead(ws, [answered(searchAsked(firstSearch(about), 0))]))] : own;
+  return about?.kind === "search" ? [...own, ...(await answersAhead(ws, [answered(searchAsked(firstSearch(about), 0))], began))] : own;
 }

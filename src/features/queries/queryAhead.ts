@@ -7,7 +7,7 @@ import type { Workspace } from "@/server/workspace/workspace";
 import { firstAsked, namesAsked, type Question } from "./questions";
 
 /** The names that rows are shown by, for the rows that came. */
-export async function namesAhead(ws: Workspace, schema: Schema, asked: Asked[], came: Ahead): Promise<Ahead> {
+export async function namesAhead(ws: Workspace, schema: Schema, asked: Asked[], came: Ahead, began: number): Promise<Ahead> {
   const context = { today: ws.today, person: ws.knownAs };
   const wanted = asked.flatMap(({ path, body }) => {
     const rows = came.find((a) => a.path === path && a.path === "/api/query/rows" && a.body === JSON.stringify(body));
@@ -16,11 +16,12 @@ export async function namesAhead(ws: Workspace, schema: Schema, asked: Asked[], 
     const resolved = resolveQuery(spec, schema, { ...context, values });
     return resolved.ok ? namesWanted(resolved.value, rows.answer as Cell[][]) : [];
   });
-  return answersAhead(ws, wanted.map(namesAsked));
+  return answersAhead(ws, wanted.map(namesAsked), began);
 }
 
 /** What a query's page, or a table's, has from the start. @param schema as the page has it */
 export async function queryAhead(ws: Workspace, schema: Schema, question: Question, asked: Asked[] = firstAsked(question)): Promise<Ahead> {
-  const came = await answersAhead(ws, asked);
-  return [...came, ...(await namesAhead(ws, schema, asked, came))];
+  const began = performance.now();
+  const came = await answersAhead(ws, asked, began);
+  return [...came, ...(await namesAhead(ws, schema, asked, came, began))];
 }

@@ -41,6 +41,17 @@ describe("the answers that come with a page", () => {
     expect(await answers).toHaveLength(2);
     expect(Date.now() - since).toBe(40);
   });
+  it("wait no longer in several steps than in one", async () => {
+    const step = async (began: number, ...asked: ReturnType<typeof own>[]) => {
+      const answers = answersAhead(ws, asked, began);
+      await vi.advanceTimersByTimeAsync(1_000);
+      return (await answers).map((a) => a.path);
+    };
+    const now = performance.now();
+    expect(await step(now - 200, own("soon", 40, 1), own("late", 220, 2))).toEqual(["soon"]);
+    expect(await step(performance.now() - 390, own("soon", 5, 1), own("late", 20, 2))).toEqual(["soon"]);
+    expect(await step(performance.now() - 1_000, own("late", 5, 1))).toEqual([]);
+  });
   it("are known by the body as a browser sends it", async () => {
     const answers = answersAhead(ws, [own("a", 1, 1)]);
     await vi.advanceTimersByTimeAsync(300);

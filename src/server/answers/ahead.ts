@@ -21,8 +21,9 @@ const after = (ms: number): Promise<void> => new Promise((done) => setTimeout(do
 /**
  * What a page's first questions are answered by the time the page goes out. What fails or takes longer is left out: the
  * browser asks again, and joins the work that is under way.
+ * @param began when the page began to wait, where it asks in several steps: together they take no longer than one
  */
-export async function answersAhead(ws: Workspace, asked: (Asked | Own)[]): Promise<Ahead> {
+export async function answersAhead(ws: Workspace, asked: (Asked | Own)[], began = performance.now()): Promise<Ahead> {
   const since = performance.now();
   const caller = { client: ws.signedIn?.id ?? "someone", signal: AbortSignal.timeout(HEAD_START_MS) };
   const found: Ahead = [];
@@ -34,7 +35,8 @@ export async function answersAhead(ws: Workspace, asked: (Asked | Own)[]): Promi
   };
   const working = asked.map((question) => take(question).catch(() => {}));
   const firsts = working.filter((_, i) => !asked[i]?.aside);
-  await Promise.race([Promise.all(firsts), after(WAIT_MS)]);
-  await Promise.race([Promise.all(working), after(ASIDE_MS)]);
+  const left = (most: number) => Math.max(0, most - (performance.now() - began));
+  await Promise.race([Promise.all(firsts), after(left(WAIT_MS))]);
+  await Promise.race([Promise.all(working), after(Math.min(ASIDE_MS, left(WAIT_MS + ASIDE_MS)))]);
   return [...found];
 }
