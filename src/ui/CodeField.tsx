@@ -6,6 +6,7 @@ import { EditorState } from "@codemirror/state";
 import { EditorView, placeholder as placeholderOf } from "@codemirror/view";
 import { minimalSetup } from "codemirror";
 import { useEffect, useRef } from "react";
+import { afterShown, withTold } from "./toldTexts";
 
 export type CodeWord = { label: string; kind: "field" | "function" | "parameter"; detail?: string; info?: string; apply?: string };
 type Props = {
@@ -34,6 +35,8 @@ const THEME = EditorView.theme({
 export default function CodeField({ label, value, onChange, words, problem, placeholder = "", focused = false }: Props) {
   const place = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
+  /** What was typed and is not shown by the page yet; null while the page changes the text. */
+  const told = useRef<string[] | null>([]);
   const latest = useRef({ onChange, words, problem });
   latest.current = { onChange, words, problem };
 
@@ -84,7 +87,10 @@ export default function CodeField({ label, value, onChange, words, problem, plac
           placeholderOf(placeholder),
           EditorView.contentAttributes.of({ "aria-label": label }),
           EditorView.updateListener.of((update) => {
-            if (update.docChanged) latest.current.onChange(update.state.doc.toString());
+            if (!update.docChanged || told.current === null) return;
+            const text = update.state.doc.toString();
+            told.current = withTold(told.current, text);
+            latest.current.onChange(text);
           }),
         ],
       }),
@@ -95,7 +101,12 @@ export default function CodeField({ label, value, onChange, words, problem, plac
 
   useEffect(() => {
     const editor = view.current;
-    if (editor && editor.state.doc.toString() !== value) editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: value } });
+    const later = afterShown(told.current ?? [], value);
+    told.current = later ?? [];
+    if (!editor || later !== null || editor.state.doc.toString() === value) return;
+    told.current = null;
+    editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: value } });
+    told.current = [];
   }, [value]);
   useEffect(() => {
     if (view.current) forceLinting(view.current);

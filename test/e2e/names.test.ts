@@ -129,7 +129,9 @@ describe("by single keys and from a heading", () => {
     const count = (await desk.page.$$("aside [data-issue]")).length;
     for (let i = 1; i <= count; i++) {
       await desk.key("i");
-      found.push(await desk.page.evaluate(() => document.activeElement?.closest("tr")?.querySelector("th")?.textContent));
+      const row = "document.activeElement?.closest('tr')?.querySelector('th')?.textContent";
+      await desk.page.waitForFunction(`${row} !== ${JSON.stringify(found.at(-1))}`);
+      found.push((await desk.page.evaluate(row)) as string);
     }
     expect(found[0]).toBe("shipper missing");
     expect(new Set(found).size).toBe(count);
