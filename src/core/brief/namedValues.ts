@@ -36,7 +36,7 @@ export function withRowNames(phrases: Phrase[], spec: QuerySpec, schema: Schema,
   return phrases.map((phrase): Phrase => {
     const { target } = phrase;
     const at = target?.kind === "value" ? conditions.find((c) => c.condition.id === target.id) : undefined;
-    if (!at || target?.kind !== "value" || phrase.tone) return phrase;
+    if (!at || target?.kind !== "value") return phrase;
     const said = (key: string) => nameOf(at.table, key) ?? key;
     const value = at.condition.values[target.index];
     const text = at.condition.operator === "oneOf" || at.condition.operator === "notOneOf" ? typed(at.condition).map(said).join(", ") : undefined;
