@@ -94,7 +94,8 @@ export function useRun(question: Question | null, plan: Plan | null) {
     return load;
   }, []);
 
-  const ready = useCallback(
+  /** Asks for what a run needs: its first rows, unless they came with the page, and what is missing of footing and proof. */
+  const fill = useCallback(
     (run: Run, had: Pick<State, "footing" | "proof"> | null) => {
       const { signal } = run.abort;
       const asked = JSON.parse(run.key) as Question;
@@ -126,8 +127,8 @@ export function useRun(question: Question | null, plan: Plan | null) {
     const run: Run = { key, plan: wanted.current, abort: new AbortController(), blocks: new Map() };
     latest.current = run;
     setState((s) => ({ ...s, running: true, stopped: false, failure: null, proofFailure: null }));
-    ready(run, null);
-  }, [key, ready]);
+    fill(run, null);
+  }, [key, fill]);
 
   useEffect(() => {
     const had = came.current;
@@ -138,10 +139,10 @@ export function useRun(question: Question | null, plan: Plan | null) {
       setState(NOTHING);
       return;
     }
-    if (had?.shown?.key === key) return void (had.running && ready(had.shown, had));
+    if (had?.shown?.key === key) return void (had.running && fill(had.shown, had));
     const timer = setTimeout(start, latest.current ? SETTLE_MS : 0);
     return () => clearTimeout(timer);
-  }, [key, start, ready]);
+  }, [key, start, fill]);
   useEffect(() => () => latest.current?.abort.abort(), []);
 
   const { shown } = state;

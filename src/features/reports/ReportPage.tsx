@@ -24,6 +24,7 @@ import { PagesDesk } from "./PagedView";
 import { PageView } from "./PageView";
 import { pagesAsked } from "./pagesAsked";
 import { type Closing, ColumnsPanel, GroupPanel, PagePanel } from "./panels";
+import { ReportContents } from "./ReportContents";
 import type { ReportColumn } from "./reportColumn";
 import { useGlance } from "./useGlance";
 import { WORDS } from "./words";
@@ -37,11 +38,8 @@ type Laid = {
 };
 type Props = { saved: { id: string; name: string; spec: ReportSpec; revision: number }; queries: { id: string; name: string }[]; closings: Closing[] };
 
-const MOST_ENTRIES = 600;
-
 /** The page of one report: contents on the left, the page itself, its settings and proof in the margin. */
 export function ReportPage({ saved, queries, closings }: Props) {
-  const locale = useLocale();
   const router = useRouter();
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
   const object = useSavedObject("report", "/reports", saved, spec, change);
@@ -89,39 +87,10 @@ export function ReportPage({ saved, queries, closings }: Props) {
 
   const glance = useGlance({ spec }, running && at === 1);
   const page = glance ?? laid?.pages[0];
-  const entries = laid?.outline.entries.slice(0, MOST_ENTRIES) ?? [];
   const panel = { spec, change, columns: laid?.columns ?? [] };
   return (
     <div className="flex h-full">
-      <nav aria-label={WORDS.contents} className="w-57 shrink-0 overflow-auto border-r border-rule py-3 max-[1100px]:w-44 max-md:hidden">
-        <h2 className="caption px-4 pb-2">{WORDS.contents}</h2>
-        {entries.map((entry, i) => (
-          <button
-            key={`${i} ${entry.text}`}
-            type="button"
-            onClick={() => setAt(entry.page)}
-            aria-current={entry.page === at ? "location" : undefined}
-            className={`flex w-full justify-between gap-2 py-[3px] pr-4 text-left hover:bg-bottle-tint ${entry.page === at ? "bg-bottle-tint" : ""} ${entry.empty ? "text-ochre" : entry.level > 0 ? "text-soft" : ""}`}
-            style={{ paddingLeft: 16 + entry.level * 14 }}
-          >
-            <span className={`truncate ${entry.page === at && entry.level === 0 ? "font-semibold" : ""}`}>{entry.text}</span>
-            <span className="text-faint">{entry.page}</span>
-          </button>
-        ))}
-        {laid && laid.outline.entries.length > MOST_ENTRIES && (
-          <p className="px-4 py-2 text-small text-soft">{WORDS.moreGroups(writeCount(laid.outline.entries.length - MOST_ENTRIES, locale))}</p>
-        )}
-        {laid && (
-          <button
-            type="button"
-            onClick={() => setAt(laid.outline.totalPage)}
-            className="mt-2 flex w-full justify-between px-4 py-[3px] font-semibold hover:bg-bottle-tint"
-          >
-            <span>{WORDS.grandTotal}</span>
-            <span className="text-faint">{laid.outline.totalPage}</span>
-          </button>
-        )}
-      </nav>
+      <ReportContents outline={laid?.outline ?? null} at={at} go={setAt} />
       <section className="flex min-w-0 flex-1 flex-col">
         <div className="px-5 pt-4 pb-3">
           <SavedHeader
