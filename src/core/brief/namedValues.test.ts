@@ -34,6 +34,13 @@ describe("the values of a brief that are keys of rows with names", () => {
       { table: "yard", keys: ["3"] },
       { table: "yard", keys: ["4", "5"] },
     ]);
+    const parts = [{ part: "year" as const }, { band: { width: "10" } }, { limits: ["5"] }, { letters: 1 }].map((part, i) => ({
+      id: `p${i}`,
+      left: { kind: "field" as const, join: "", column: "yard_id", ...part },
+      operator: "is" as const,
+      values: [value("3")],
+    }));
+    expect(namesInConditions({ ...spec, conditions: parts }, named), "a part of a key is no key").toEqual([]);
     expect(namesInConditions({ ...spec, conditions: [] }, named)).toEqual([]);
     const nameless: Schema = { ...named, tables: named.tables.map((t) => ({ ...t, named: "" })) };
     expect(namesInConditions(spec, nameless)).toEqual([]);
