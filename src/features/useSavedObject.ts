@@ -117,6 +117,15 @@ export function useSavedObject<S, Id extends string | null>(
     await removed(false);
   }, [kind, list, stored, router]);
 
+  /** What is said of a draft is of this page: it goes with it. */
+  const offered = useRef<string | number | null>(null);
+  useEffect(
+    () => () => {
+      if (offered.current !== null) toast.dismiss(offered.current);
+    },
+    [],
+  );
+
   const unsavedPlace = within?.place;
   const place = useRef("");
   const onRestore = useRef(restore);
@@ -127,7 +136,8 @@ export function useSavedObject<S, Id extends string | null>(
     const unsaved = unsavedSpec(unsavedIn(place.current), saved.spec);
     if (unsaved !== null) {
       onRestore.current(unsaved);
-      return void toast(COMMON.unsavedKept, { action: { label: COMMON.discard, onClick: () => onRestore.current(saved.spec) } });
+      offered.current = toast(COMMON.unsavedKept, { action: { label: COMMON.discard, onClick: () => onRestore.current(saved.spec) } });
+      return;
     }
     // What was left in another tab, or before the browser was closed, the server has: it may still be worked on there, so it is offered.
     if (!builds) return;
@@ -135,7 +145,7 @@ export function useSavedObject<S, Id extends string | null>(
       if (left === null) return;
       const action = { label: COMMON.showDraft, onClick: () => onRestore.current(left) };
       const cancel = { label: COMMON.discard, onClick: () => void keepDraft(place.current, null) };
-      toast(COMMON.draftLeft, { action, cancel, duration: OFFERED_MS });
+      offered.current = toast(COMMON.draftLeft, { action, cancel, duration: OFFERED_MS });
     });
   }, [kind, saved, unsavedPlace, builds]);
   // The first look is before anything is restored: what is kept then is not what is shown.

@@ -85,6 +85,7 @@ const ROUTES: Record<string, Partial<Record<"GET" | "POST" | "PATCH" | "PUT" | "
   "query/names": { POST: "analyst" },
   "query/profile": { POST: "analyst" },
   "query/choices": { POST: "analyst" },
+  "query/oneside": { POST: "analyst" },
   "query/own": { POST: "analyst" },
   "query/pairs": { POST: "analyst" },
   "query/footing": { POST: "viewer" },

@@ -1,4 +1,9 @@
+import { mkdtempSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import type { ElementHandle } from "puppeteer-core";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import type { QuerySpec } from "@/core/query/spec";
 import { brief, euros, proved, written } from "../support/question";
 import { type Application, type Desk, openApplication, post } from "../support/server";
 
@@ -15,6 +20,35 @@ const OCTOBER = "lodged_on BETWEEN '2026-10-01' AND '2026-10-31' AND (status <> 
 const THERE = 'SELECT "Waybill" AS no, COUNT(*) AS n FROM agent_manifest GROUP BY 1';
 const HERE = `SELECT waybill_no AS no, COUNT(*) AS n FROM consignment WHERE ${OCTOBER} GROUP BY 1`;
 const counted = (where: string): string => written(app.one(`SELECT COUNT(*) FROM (${HERE}) h FULL JOIN (${THERE}) t ON t.no = h.no WHERE ${where}`)[0]);
+
+/** A file of rows, as another program would write it. */
+function fileOf(name: string, rows: unknown[][]): string {
+  const path = join(mkdtempSync(join(tmpdir(), "nl-list-")), name);
+  writeFileSync(path, csvOf(rows));
+  return path;
+}
+const csvOf = (rows: unknown[][]): string => rows.map((row) => row.join(",")).join("\n");
+
+/** A saved query's description. */
+async function specOf(id: string): Promise<QuerySpec> {
+  const { objects } = (await (await app.fetch("/api/definitions")).json()) as { objects: { id: string; spec: QuerySpec }[] };
+  return (objects.find((o) => o.id === id) as { spec: QuerySpec }).spec;
+}
+
+/** A query of October's consignments, in which those without a shipper are left out or kept. */
+async function october(name: string, way: "only" | "keep"): Promise<string> {
+  const spec = await specOf("freight-by-shipper");
+  const joins = spec.joins.map((j) => (j.id === "shipper" ? { ...j, way } : j));
+  const made = await app.fetch("/api/objects", post({ kind: "query", name, spec: { ...spec, joins } }));
+  return ((await made.json()) as { id: string }).id;
+}
+
+/** October's waybills with their freight, by whether their shipper is known. */
+const waybills = (which = ""): [string, string][] =>
+  app
+    .sql(`SELECT waybill_no, freight_charge FROM consignment WHERE ${OCTOBER} ${which} ORDER BY 1`)
+    .map(([no, cents]) => [String(no), (Number(cents) / 100).toFixed(2)]);
+const NO_SHIPPER = "AND shipper_id NOT IN (SELECT id FROM shipper)";
 
 const chip = (desk: Desk, words: string) => desk.reads("fieldset button", words);
 
@@ -77,7 +111,9 @@ describe("a query and a list", () => {
     const again = await app.sheet(`/queries/${id}`);
     await chip(again, `different ${differ(5000)}`);
     await proved(again);
-    // A pivot over it is made like over any other.
+    // It is exported, and a pivot over it is made, like any other.
+    const file = await app.fetch("/api/query/export", post({ spec: await specOf(id), values: {}, name: "compared", format: "csv" }));
+    expect((await file.text()).split("\n")[0]).toContain("Freight there");
     expect((await app.fetch("/api/pivots/new", post({ query: id }))).status).toBeLessThan(300);
     expect([...desk.complaints, ...again.complaints]).toEqual([]);
   });
@@ -98,6 +134,59 @@ describe("a query and a list", () => {
       desk,
       `only there ${written(app.one(`SELECT COUNT(*) FROM consignment WHERE ${OCTOBER.replaceAll("2026-10", "2026-09").replace("09-31", "09-30")}`)[0])}`,
     );
+    await proved(desk);
+    expect(desk.complaints).toEqual([]);
+  });
+
+  it("tells where a query lost rows that a file has, opens them in its proof, and keeps the file's total as a control total", async () => {
+    const id = await october("October, shippers known", "only");
+    const lost = waybills(NO_SHIPPER).length;
+    const list: unknown[][] = [["waybill", "freight"], ...waybills(), ["BW-99999", "12.50"]];
+    const total = euros(list.slice(1).reduce((sum, [, freight]) => sum + Math.round(Number(freight) * 100), 0));
+    const desk = await app.sheet(`/queries/${id}`);
+    await desk.click("Compare with…", "aside button");
+    const input = (await desk.page.waitForSelector("input[aria-label='File to compare with']")) as ElementHandle<HTMLInputElement>;
+    await input.uploadFile(fileOf("their October.csv", list));
+    await brief(desk, /Compare October, shippers known with their october by waybill: freight/);
+    await chip(desk, `only there ${written(lost + 1)}`);
+    await chip(desk, "different 0");
+    await desk.reads(
+      "aside",
+      `Where October, shippers known loses the ${lost + 1} rows only there: shipper missing, left out ${lost} not in consignment at all 1`,
+    );
+    await desk.click("shipper missing, left out", "aside a");
+    await desk.reads("section", "Rows behind one number of the proof.");
+    await desk.reads("[data-testid=status]", `${lost} rows`);
+    expect(new URL(desk.page.url()).hash).toBe("");
+    // Back at the comparison, which had not been saved.
+    await desk.page.goBack();
+    await chip(desk, `only there ${written(lost + 1)}`);
+    await desk.click(`Keep ${total} as control total of October, shippers known`, "aside a");
+    await desk.reads("aside", /The query shows .* out/);
+    expect(await desk.page.$eval("[aria-label='Control total']", (e) => (e as HTMLInputElement).value)).toBe(total.replaceAll(",", ""));
+    expect(await desk.page.$eval("aside [aria-label='Source']", (e) => (e as HTMLInputElement).value)).toBe("their october");
+    expect(desk.complaints).toEqual([]);
+  });
+
+  it("says what rows of one side have in common, of rows that were pasted; and shows fields beside, by keyboard", async () => {
+    const id = await october("October, all", "keep");
+    const without = waybills(NO_SHIPPER).length;
+    const known = waybills("AND shipper_id IN (SELECT id FROM shipper)");
+    const desk = await app.sheet(`/queries/${id}`);
+    await desk.click("Compare with…", "aside button");
+    await desk.page.waitForSelector("[aria-label='Paste rows here, headings first']");
+    await desk.page.focus("[aria-label='Paste rows here, headings first']");
+    await desk.page.keyboard.sendCharacter([["waybill", "freight"], ...known].map((row) => row.join("\t")).join("\n"));
+    await desk.key("Tab", "Enter");
+    await chip(desk, `only here ${written(without)}`);
+    await chip(desk, "only there 0");
+    await desk.reads("aside", new RegExp(`All ${without} rows that are only here have no shipper, no trade and no island`));
+    await desk.reads("aside", "No other row of October, all has.");
+    await desk.click("freight", "p button");
+    await desk.choose("Shown from here", "shipper");
+    await desk.click("Show this side’s only");
+    await desk.key("Escape");
+    await brief(desk, /taken as the same, beside shipper ?, where/);
     await proved(desk);
     expect(desk.complaints).toEqual([]);
   });

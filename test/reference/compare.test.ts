@@ -121,6 +121,20 @@ describe("a comparison", () => {
     const spec = compared({ fields: same("who", "weight") }, ["state", "k0", "here 0", "there 0", "difference 1"]);
     expect((await linesOf(spec)).filter((l) => /\| [BC] \|/.test(l))).toEqual(["different | B | Bo | Bob | 0", "the same | C | ∅ | ∅ | 0"]);
   });
+  it("carries fields along: what both sides have is said as it is here; one side's own are empty where it has no row", async () => {
+    const carried = [...same("who"), { here: "weight", there: "" }, { here: "", there: "weight" }, { here: "", there: "who" }, { here: "", there: "part" }];
+    expect(await linesOf(compared({ carried }, ["state", "k0", "carried 0", "carried 1", "carried 2", "carried 3", "carried 4"]))).toEqual([
+      "only here | ∅ | Nil | 10 | ∅ | ∅ | ∅",
+      "only there | ∅ | Nil | ∅ | 10 | Nil | 1",
+      "different | A | Ann | 50 | 50 | Ann | 1",
+      "the same | B | Bo | 60 | 60 | Bob | 1",
+      "the same | C | ∅ | ∅ | ∅ | ∅ | 1",
+      "doubled | D | Dan | 10 | 90 | Dan | 1",
+      "only there | E | Eve | ∅ | 20 | Eve | 1",
+    ]);
+    const headings = planOf(compared({ carried: same("who") }, ["state", "carried 0"]), schema as never).columns.map((c) => c.heading);
+    expect(headings).toEqual(["state", "who"]);
+  });
   it("adds up to its sides, whatever is doubled: grouped by what its rows are", async () => {
     const spec = compared({}, [], {
       grouped: true,
@@ -192,6 +206,12 @@ describe("a comparison", () => {
     expect(problemsOf(compared({ there: "lost" }, ["state"]), schema as never)).toEqual(["tableGone"]);
     expect(problemsOf(compared({ key: [] }, ["state"]), schema as never)).toEqual(["compareKey"]);
     expect(problemsOf(compared({ key: [{ here: "no", there: "part" }] }, ["state"]), schema as never)).toEqual(["comparePair"]);
+    for (const pair of [
+      { here: "gone", there: "" },
+      { here: "who", there: "part" },
+      { here: "", there: "" },
+    ])
+      expect(problemsOf(compared({ carried: [pair] }, ["state"]), schema as never)).toEqual(["compareCarried"]);
     expect(problemsOf(compared({ tolerance: "-1" }, ["state"]), schema as never)).toEqual(["compareTolerance"]);
     expect(problemsOf(compared({ tolerance: "1); DROP" }, ["state"]), schema as never)).toEqual(["compareTolerance"]);
   });

@@ -37,5 +37,8 @@ export const layoutFindings = (page: Page): Promise<string[]> =>
       const own = !above || e.contains(above) || above.contains(e) || above.closest("label")?.contains(e) || above.closest("[data-sonner-toaster]");
       return own ? [] : [`under ${said(above)}: ${said(e)}`];
     });
-    return [...cut, ...covered];
+    // Narrower, a page is one column that is scrolled as a whole.
+    const wide = innerWidth > 768 && document.querySelector("main");
+    const beyond = wide && document.documentElement.scrollHeight > innerHeight + 1 ? ["the page itself scrolls beside its parts"] : [];
+    return [...cut, ...covered, ...beyond];
   });

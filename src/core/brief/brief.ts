@@ -18,7 +18,7 @@ import { stretchWords } from "../types/stretch";
 import { decimal, text, type ValueType, whole } from "../types/valueType";
 
 /** The parts of a comparison that can be changed. */
-export type ComparePart = "here" | "there" | "key" | "fields" | "tolerance";
+export type ComparePart = "here" | "there" | "key" | "fields" | "tolerance" | "carried";
 
 /** What a phrase edits. `part` is one of the kinds below and tells which popover opens. */
 export type PhraseTarget =
@@ -117,7 +117,7 @@ function comparePhrases(compare: Comparison, schema: Schema, locale: Locale): Ph
   const pairs = (list: Comparison["key"]) =>
     list.map((pair) => {
       const [h, t] = [here && findColumn(here, pair.here), there && findColumn(there, pair.there)];
-      const words = h?.label ?? pair.here;
+      const words = h?.label ?? (pair.here || (t?.label ?? pair.there));
       return !t || t.label === words ? words : `${words} (there ${t.label})`;
     });
   const and = new Intl.ListFormat(locale.locale, { type: "conjunction" });
@@ -131,6 +131,7 @@ function comparePhrases(compare: Comparison, schema: Schema, locale: Locale): Ph
     say(": "),
     phrase("fields", and.format(pairs(compare.fields)) || "rows alone"),
     ...(compare.fields.length > 0 ? [say(", with differences up to "), phrase("tolerance", compare.tolerance || OPEN_VALUE), say(" taken as the same")] : []),
+    ...(compare.carried?.length ? [say(", beside "), phrase("carried", and.format(pairs(compare.carried)))] : []),
   ];
 }
 

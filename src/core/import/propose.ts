@@ -180,6 +180,19 @@ export function proposeType(tally: ColumnTally): { type: ValueType; dates: DateO
   return made(whole_ ?? candidates.find((type) => speaksFor(fitting(tally, type, dates), tally.filled)) ?? text);
 }
 
+/** A file's columns as all its values speak for: each of the type proposed, none left out. */
+export const columnsProposed = ({
+  names,
+  columns,
+}: {
+  names: string[];
+  columns: { proposal: Pick<ReturnType<typeof proposeType>, "type" | "dates"> }[];
+}): ImportColumn[] =>
+  names.map((name, i) => {
+    const { type, dates } = columns[i]?.proposal ?? { type: text, dates: "ymd" as const };
+    return { name, type, dates, left: false };
+  });
+
 /** Names for columns out of a file's headings: empty ones are numbered, doubled ones too. */
 export function columnNames(headings: string[]): { names: string[]; changed: number } {
   const used = new Set<string>();

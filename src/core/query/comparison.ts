@@ -42,6 +42,8 @@ export type Comparison = NonNullable<QuerySpec["compare"]>;
 type Sides = { here: Table; there: Table };
 /** A pair of fields, with the columns they are. */
 type PairedColumns = { here: Column; there: Column };
+/** A field carried along: of both sides, or of one alone. */
+type CarriedColumns = { here: Column | null; there: Column | null };
 
 /** The two sources of a comparison; undefined where one is gone. */
 export function sidesOf({ here, there }: Comparison, schema: Schema): Partial<Sides> {
@@ -52,6 +54,15 @@ const pairsOf = (pairs: Comparison["key"], { here, there }: Sides): (PairedColum
   pairs.map((pair) => {
     const [h, t] = [findColumn(here, pair.here), findColumn(there, pair.there)];
     return h && t && isComparable(h.type, t.type) ? { here: h, there: t } : null;
+  });
+
+/** What is carried along, with the columns it is; null where one is gone, or both cannot be one column. */
+const carriedOf = (pairs: Comparison["key"], { here, there }: Sides): (CarriedColumns | null)[] =>
+  pairs.map((pair) => {
+    const carried = { here: findColumn(here, pair.here) ?? null, there: findColumn(there, pair.there) ?? null };
+    if ((pair.here !== "" && !carried.here) || (pair.there !== "" && !carried.there)) return null;
+    if (carried.here && carried.there && !isComparable(carried.here.type, carried.there.type)) return null;
+    return carried.here || carried.there ? carried : null;
   });
 
 /** What stands in the way of a comparison. */
@@ -69,7 +80,11 @@ export function comparisonProblems(comparison: Comparison, schema: Schema): Prob
     );
   if (comparison.key.length === 0) return [problem("compareKey", at("key"))];
   if (toleranceOf(comparison) === null) return [problem("compareTolerance", at("tolerance"))];
-  return [...unpaired("key"), ...unpaired("fields")];
+  const uncarried = carriedOf(comparison.carried ?? [], { here, there }).flatMap((pair, i) => {
+    const asked = comparison.carried?.[i];
+    return pair ? [] : [problem("compareCarried", [...at("carried"), i], { field: asked?.here || asked?.there || "" })];
+  });
+  return [...unpaired("key"), ...unpaired("fields"), ...uncarried];
 }
 
 /** The tolerance as a formula writes it; null where it is no number. */
@@ -98,6 +113,7 @@ const names = {
   key: (i: number) => `k${i}`,
   rows: (side: Side) => `${side} rows`,
   field: (side: Side, i: number) => `${side} ${i}`,
+  carried: (i: number) => `carried ${i}`,
 };
 type Side = keyof Sides;
 const OTHER: Record<Side, Side> = { here: "there", there: "here" };
@@ -105,10 +121,23 @@ const n = (side: Side) => writtenName(names.rows(side));
 const f = (side: Side, i: number) => writtenName(names.field(side, i));
 
 /** A pair of fields, each put together for its key: numbers are added, of anything else the least is taken. */
-const putTogether = ({ type }: Column) => (isNumber(type) ? "total" : type.kind === "yesno" ? "any" : "least");
+const putTogether = ({ type }: Column) => (isNumber(type) ? "total" : oneOf(type));
+
+/** What a comparison's rows are made of. */
+type Parts = { keys: PairedColumns[]; fields: PairedColumns[]; carried: CarriedColumns[] };
+
+/** No value, of a type. */
+const nothingOf = ({ kind, ...type }: ValueType): string =>
+  kind === "text"
+    ? "NULLIF('', '')"
+    : `CAST('' AS ${{ whole: "INTEGER", decimal: `DECIMAL(18, ${"scale" in type ? type.scale : 0})`, floating: "DOUBLE", date: "DATE", timestamp: "TIMESTAMP", yesno: "BOOLEAN" }[kind]})`;
+
+/** The figure that gives the one value there is: the least of several. */
+const oneOf = (type: ValueType): "any" | "least" => (type.kind === "yesno" ? "any" : "least");
+const oneValue = (type: ValueType, text: string): string => `${oneOf(type) === "any" ? "ANY" : "MIN"}(${text})`;
 
 /** One row per key of a side, with the columns of the other side, which are empty in it. */
-function sideQuery(table: string, side: Side, keys: PairedColumns[], fields: PairedColumns[]): QuerySpec {
+function sideQuery(table: string, side: Side, { keys, fields, carried }: Parts): QuerySpec {
   const other = OTHER[side];
   const empty = (id: string, like: string): QueryColumn => ({ id, value: formula(`NULLIF(${like}, ${like})`), figure: "formula", label: id });
   const written = (column: Column) => `${{ total: "SUM", any: "ANY", least: "MIN" }[putTogether(column)]}(${writtenName(column.label)})`;
@@ -118,6 +147,12 @@ function sideQuery(table: string, side: Side, keys: PairedColumns[], fields: Pai
       (pair, i) => ({ id: names.field(side, i), value: field(pair[side].name), figure: putTogether(pair[side]), label: names.field(side, i) }) as const,
     ),
   ];
+  const along = carried.map((pair, i): QueryColumn => {
+    const [own, id] = [pair[side], names.carried(i)];
+    if (own) return { id, value: field(own.name), figure: oneOf(own.type), label: id };
+    const { type } = pair[other] as Column;
+    return { id, value: formula(oneValue(type, nothingOf(type))), figure: "formula", label: id };
+  });
   const others = [empty(names.rows(other), "COUNT(*)"), ...fields.map((pair, i) => empty(names.field(other, i), written(pair[side])))];
   return {
     ...emptyQuery(table),
@@ -125,6 +160,7 @@ function sideQuery(table: string, side: Side, keys: PairedColumns[], fields: Pai
     columns: [
       ...keys.map((pair, i): QueryColumn => ({ id: names.key(i), value: field(pair[side].name), label: names.key(i) })),
       ...(side === "here" ? [...own, ...others] : [...others, ...own]),
+      ...along,
     ],
   };
 }
@@ -137,14 +173,15 @@ function differs(i: number, type: ValueType, tolerance: string): string {
 }
 
 /** What a side has in a group of both: one row at most, so any figure of it is its value. */
-const valueOn = (side: Side, i: number, type: ValueType): string => `${type.kind === "yesno" ? "ANY" : "MIN"}(${f(side, i)})`;
+const valueOn = (side: Side, i: number, type: ValueType): string => oneValue(type, f(side, i));
 const rowsOn = (side: Side): string => `SUM(${n(side)})`;
 
 /**
  * Every row of both sides, by the key: what each is, and what stands on either side. Both are put together and grouped by
  * the key, which takes one walk through each; a key with an empty part is no other's.
  */
-function matchedRows(keys: PairedColumns[], fields: PairedColumns[], tolerance: string): QuerySpec {
+function matchedRows({ keys, fields, carried }: Parts, tolerance: string): QuerySpec {
+  const figure = (id: string, text: string, heading: string): QueryColumn => ({ id, value: formula(text), figure: "formula", label: heading });
   const different = fields.map((pair, i) => differs(i, pair.here.type, tolerance)).join(" OR ");
   const cases: [CompareState, string][] = [
     ["doubled", `${rowsOn("here")} > 1 OR ${rowsOn("there")} > 1`],
@@ -153,9 +190,14 @@ function matchedRows(keys: PairedColumns[], fields: PairedColumns[], tolerance: 
     ...(different === "" ? [] : [["different", different] as [CompareState, string]]),
   ];
   const state = `CASE ${cases.map(([name, when]) => `WHEN ${when} THEN '${name}'`).join(" ")} ELSE 'the same' END`;
+  // What both sides say of a row is what is said here.
+  const along = carried.map(({ here, there }, i): QueryColumn => {
+    const { type, label: heading } = (here ?? there) as Column;
+    const on = (side: Side) => oneValue(type, `CASE WHEN ${n(side)} > 0 THEN ${writtenName(names.carried(i))} END`);
+    return figure(names.carried(i), `COALESCE(${on("here")}, ${on("there")})`, heading);
+  });
   const anyEmpty = keys.map((_, i) => `${names.key(i)} IS NULL`).join(" OR ");
   const label = ({ here }: PairedColumns) => here.label;
-  const figure = (id: string, text: string, heading: string): QueryColumn => ({ id, value: formula(text), figure: "formula", label: heading });
   return {
     ...emptyQuery(HERE),
     stack: { how: "all", parts: [THERE] },
@@ -164,6 +206,7 @@ function matchedRows(keys: PairedColumns[], fields: PairedColumns[], tolerance: 
       ...keys.map((pair, i): QueryColumn => ({ id: names.key(i), value: field(names.key(i)), label: label(pair) })),
       { id: APART, value: formula(`CASE WHEN ${anyEmpty} THEN CASE WHEN ${n("here")} IS NULL THEN 'there' ELSE 'here' END END`), label: APART },
       figure(STATE, state, "state"),
+      ...along,
       ...fields.flatMap((pair, i): QueryColumn[] => {
         const [h, t] = [valueOn("here", i, pair.here.type), valueOn("there", i, pair.there.type)];
         return [
@@ -200,8 +243,11 @@ export function comparisonSchema(schema: Schema, { compare, parameters }: Pick<Q
   // A query compared with itself is asked for other values of its parameters.
   const again = compare.here === compare.there && sides.there.rowsOf ? withParameterNames(sides.there.rowsOf.spec, parameterThere) : null;
   const base: Table[] = again ? [{ ...sides.there, name: AGAIN, rowsOf: { spec: again }, inner: true }] : [];
-  const keys = pairsOf(compare.key, sides) as PairedColumns[];
-  const fields = pairsOf(compare.fields, sides) as PairedColumns[];
+  const parts: Parts = {
+    keys: pairsOf(compare.key, sides) as PairedColumns[],
+    fields: pairsOf(compare.fields, sides) as PairedColumns[],
+    carried: carriedOf(compare.carried ?? [], sides) as CarriedColumns[],
+  };
   const asTable = (name: string, label: string, spec: QuerySpec, within: Schema): Table | Problem => {
     const resolved = resolve(spec, within, { today, values: probeValues([...parameters, ...(again?.parameters ?? [])]), probing: true });
     if (!resolved.ok) return resolved.problems[0] as Problem;
@@ -209,12 +255,12 @@ export function comparisonSchema(schema: Schema, { compare, parameters }: Pick<Q
     // One row per key: no value of a comparison is repeated by another.
     return { ...table, columns: table.columns.map((c) => ({ ...c, home: undefined })), rowsOf: { spec }, inner: true };
   };
-  const side = (name: string, table: string, of: Side) => asTable(name, of, sideQuery(table, of, keys, fields), added(base));
+  const side = (name: string, table: string, of: Side) => asTable(name, of, sideQuery(table, of, parts), added(base));
   const here = side(HERE, compare.here, "here");
   const far = side(THERE, again ? AGAIN : compare.there, "there");
   if ("code" in here) return broken(here);
   if ("code" in far) return broken(far);
   const both = [...base, here, far];
-  const rows = asTable(ROWS_COMPARED, "comparison", matchedRows(keys, fields, toleranceOf(compare) ?? "0"), added(both));
+  const rows = asTable(ROWS_COMPARED, "comparison", matchedRows(parts, toleranceOf(compare) ?? "0"), added(both));
   return "code" in rows ? broken(rows) : added([...both, { ...rows, columns: comparedColumns(rows.columns) }]);
 }

@@ -71,6 +71,14 @@ export const agreedControls = (checks: ControlCheck[], locale: Locale): AgreedCo
     .filter((c) => c.agrees)
     .map(({ control, heading, type, is }) => ({ source: control.source, figure: heading, value: cellWriter(type, {}, locale)(is).text }));
 
+/** A description with one more control total, to be held against a column, or the rows. */
+export function withControl<S extends Pick<QuerySpec, "controls">>(spec: S, control: Omit<ControlTotal, "id">): S {
+  const controls = spec.controls ?? [];
+  let n = 1;
+  while (controls.some((c) => c.id === `k${n}`)) n++;
+  return { ...spec, controls: [...controls, { id: `k${n}`, ...control }] };
+}
+
 /** What does not agree, in one sentence for each. */
 export const controlWords = (checks: ControlCheck[], locale: Locale): string =>
   checks

@@ -5,7 +5,7 @@ import type { Schema, Table } from "../schema/schema";
 import { usualDay } from "../types/calendar";
 import { date, decimal, text, whole } from "../types/valueType";
 import { COMPARE_STATES, STATE } from "./comparison";
-import { proposeKey, setFields, setKey, setSide, setTolerance, startComparison, statesShown, toggleState } from "./editComparison";
+import { proposeKey, setCarried, setFields, setKey, setSide, setTolerance, startComparison, statesShown, toggleState } from "./editComparison";
 import { resolveQuery } from "./resolve";
 
 const table = (name: string, columns: Table["columns"]): Table => ({ name, label: name, key: [], rows: 0, columns });
@@ -23,6 +23,20 @@ test("a comparison begins without its other side, says so at its phrase, and pro
   expect(said(started)).toBe(
     "Compare ours with theirs by waybill (there waybill no): freight, with differences up to 0 taken as the same, where state is one of only here, only there, different, doubled. Show 5 columns, sorted by state (A to Z), then waybill (A to Z). ",
   );
+});
+
+test("texts and dates of one name are shown beside; what becomes the key is shown once", () => {
+  const named = (name: string) => table(name, [column("no", text), column("who", text), column("sent", date), column("freight", decimal(2))]);
+  const both: Schema = { tables: [named("a"), named("b")], links: [] };
+  const begun = setSide(startComparison("a"), both, "there", "b");
+  const beside = (spec: typeof begun) => spec.compare?.carried?.map((c) => c.here);
+  expect(beside(begun)).toEqual(["who", "sent"]);
+  expect(briefText(queryBrief(begun, both, locale))).toContain("taken as the same, beside who and sent,");
+  expect(beside(setKey(begun, both, [{ here: "who", there: "who" }]))).toEqual(["sent"]);
+  const alone = setCarried(begun, both, [{ here: "", there: "who" }]);
+  expect(briefText(queryBrief(alone, both, locale))).toContain(", beside who,");
+  expect(alone.columns.map((c) => c.value)).toContainEqual({ kind: "field", join: "", column: "carried 0" });
+  expect(setCarried(begun, both, []).compare?.carried).toBeUndefined();
 });
 
 test("columns of one name come before those of one word, and figures are no key", () => {

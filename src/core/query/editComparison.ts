@@ -44,24 +44,40 @@ export function proposeFields(here: Table, there: Table, key: Comparison["key"])
   return figures.map(({ here: h, there: t }) => ({ here: h, there: t }));
 }
 
+/** How many fields are carried along at first. */
+const CARRIED_AT_FIRST = 3;
+
+/** The texts and dates of one name on both sides, which say what a row is: shown beside at first. */
+export function proposeCarried(here: Table, there: Table, key: Comparison["key"]): Comparison["key"] {
+  const words = alikeColumns(here, there).filter((p) => (p.type.kind === "text" || p.type.kind === "date") && !key.some((k) => k.here === p.here));
+  return words.slice(0, CARRIED_AT_FIRST).map(({ here: h, there: t }) => ({ here: h, there: t }));
+}
+
 /** Another source on a side; what was matched and held against each other is proposed anew. */
 export function setSide(spec: QuerySpec, schema: Schema, side: "here" | "there", name: string): QuerySpec {
   if (!spec.compare) return spec;
   const compare = { ...spec.compare, [side]: name };
   const { here, there } = sidesOf(compare, schema);
-  if (!here || !there) return changed(spec, schema, { ...compare, key: [], fields: [] });
+  if (!here || !there) return changed(spec, schema, { ...compare, key: [], fields: [], carried: undefined });
   const key = proposeKey(here, there);
-  return changed(spec, schema, { ...compare, key, fields: proposeFields(here, there, key) });
+  return changed(spec, schema, { ...compare, key, fields: proposeFields(here, there, key), ...along(proposeCarried(here, there, key)) });
 }
 
 /** The fields rows are matched by. A figure that became one of them is held against nothing. */
 export function setKey(spec: QuerySpec, schema: Schema, key: Comparison["key"]): QuerySpec {
   if (!spec.compare) return spec;
-  return changed(spec, schema, { ...spec.compare, key, fields: spec.compare.fields.filter((f) => !key.some((k) => k.here === f.here)) });
+  const apart = (pairs: Comparison["key"] = []) => pairs.filter((f) => !key.some((k) => k.here === f.here));
+  return changed(spec, schema, { ...spec.compare, key, fields: apart(spec.compare.fields), ...along(apart(spec.compare.carried)) });
 }
 
 export const setFields = (spec: QuerySpec, schema: Schema, fields: Comparison["fields"]): QuerySpec =>
   spec.compare ? changed(spec, schema, { ...spec.compare, fields }) : spec;
+
+const along = (carried: Comparison["key"]) => ({ carried: carried.length > 0 ? carried : undefined });
+
+/** The fields that are shown beside. */
+export const setCarried = (spec: QuerySpec, schema: Schema, carried: Comparison["key"]): QuerySpec =>
+  spec.compare ? changed(spec, schema, { ...spec.compare, ...along(carried) }) : spec;
 
 export const setTolerance = (spec: QuerySpec, tolerance: string): QuerySpec => (spec.compare ? { ...spec, compare: { ...spec.compare, tolerance } } : spec);
 

@@ -228,6 +228,8 @@ const currentSchema = z.object({
       there: z.string(),
       key: z.array(comparedFields).max(10),
       fields: z.array(comparedFields).max(30),
+      /** Fields that are shown beside, of one side or of both: "" where a side has none. They make no row different. */
+      carried: z.array(comparedFields).max(30).optional(),
       /** Up to which difference two numbers count as the same; in plain digits. */
       tolerance: z.string().max(30),
     })

@@ -53,6 +53,7 @@ const SENTENCES = {
   compareWith: () => "Choose what to compare with.",
   compareKey: () => "Choose the fields by which a row is the same on both sides.",
   comparePair: (d: Detail) => `${q(d.here)} and ${q(d.there)} cannot be compared: a field was removed, or their types differ. Choose another field.`,
+  compareCarried: (d: Detail) => `${q(d.field)} cannot be shown beside: it was removed, or its types differ. Choose another field.`,
   compareTolerance: () => "The tolerance must be a number such as 0 or 0.01.",
   stackNothing: (d: Detail) => `No column of ${q(d.part)} is named like one of ${q(d.first)}. Pair its columns in the source, or remove it.`,
   stackTypes: (d: Detail) =>

@@ -5,6 +5,7 @@ import { type ReactNode, useEffect, useRef, useState } from "react";
 import { toast } from "sonner";
 import type { BroughtFile } from "@/server/import/service";
 import { askFile, sentenceOf } from "../ask";
+import { LIST_FILES, pastedFile } from "./pastedFile";
 import { WORDS } from "./words";
 
 /** A page onto which a file can be dropped, or rows pasted; a button does the same. */
@@ -28,11 +29,9 @@ export function ImportDrop({ children }: { children: (choose: () => void) => Rea
   useEffect(() => {
     const onPaste = (event: ClipboardEvent) => {
       if (event.target instanceof HTMLElement && event.target.matches("input, textarea")) return;
-      const [file] = event.clipboardData?.files ?? [];
-      const rows = event.clipboardData?.getData("text/plain") ?? "";
-      if (file) void bring(file);
-      else if (/[\t,;].*\n|\n.*[\t,;]/.test(rows)) void bring(new File([rows], "pasted rows.tsv", { type: "text/tab-separated-values" }));
-      else if (rows.trim() !== "") toast(WORDS.thisIsNotATable);
+      const file = pastedFile(event.clipboardData);
+      if (file === "no table") toast(WORDS.thisIsNotATable);
+      else if (file) void bring(file);
     };
     window.addEventListener("paste", onPaste);
     return () => window.removeEventListener("paste", onPaste);
@@ -60,7 +59,7 @@ export function ImportDrop({ children }: { children: (choose: () => void) => Rea
         aria-label={WORDS.fileToImport}
         className="sr-only"
         tabIndex={-1}
-        accept=".csv,.tsv,.txt,.xlsx,.json,.ndjson,.jsonl"
+        accept={LIST_FILES}
         onChange={(e) => {
           const [file] = e.target.files ?? [];
           if (file) void bring(file);

@@ -1,7 +1,7 @@
 import { useRouter } from "next/navigation";
 import { useEffect, useRef, useState } from "react";
 import { toast } from "sonner";
-import { misfitsIn, tableNameOf } from "@/core/import/propose";
+import { columnsProposed, misfitsIn, tableNameOf } from "@/core/import/propose";
 import type { FileFormat, ImportColumn, ImportSpec } from "@/core/import/spec";
 import { counted, writeCount } from "@/core/types/format";
 import type { ScanAnswer } from "@/server/import/service";
@@ -42,12 +42,7 @@ export function useImport(id: string, name: string) {
     const answer = await work<ScanAnswer>(`/api/imports/${id}/scan`, { format });
     if (!answer) return;
     setRead(answer);
-    setColumns(
-      answer.scan.names.map((column, i) => {
-        const { proposal } = answer.scan.columns[i] ?? {};
-        return { name: column, type: proposal?.type ?? { kind: "text" }, dates: proposal?.dates ?? "ymd", left: false };
-      }),
-    );
+    setColumns(columnsProposed(answer.scan));
   }
   useEffect(() => {
     void scan(null);

@@ -1,6 +1,6 @@
 "use client";
 
-import { checkControls, controlColumns } from "@/core/query/controls";
+import { checkControls, controlColumns, withControl } from "@/core/query/controls";
 import type { Plan } from "@/core/query/plan";
 import type { ControlTotal, QuerySpec } from "@/core/query/spec";
 import { cellWriter } from "@/core/types/format";
@@ -30,11 +30,7 @@ export function ControlTotals({
   const controls = spec.controls ?? [];
   const checks = plan && footing ? checkControls(spec, plan, footing) : [];
   const set = (id: string, next: Partial<ControlTotal>) => change({ ...spec, controls: controls.map((c) => (c.id === id ? { ...c, ...next } : c)) });
-  const add = () => {
-    let n = 1;
-    while (controls.some((c) => c.id === `k${n}`)) n++;
-    change({ ...spec, controls: [...controls, { id: `k${n}`, source: "", column: plan ? (controlColumns(plan)[0]?.id ?? null) : null, value: "" }] });
-  };
+  const add = () => change(withControl(spec, { source: "", column: plan ? (controlColumns(plan)[0]?.id ?? null) : null, value: "" }));
   return (
     <section className="grid gap-3" aria-label={WORDS.controlTotals}>
       <h3 className="caption">{WORDS.controlTotals}</h3>

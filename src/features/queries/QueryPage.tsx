@@ -41,6 +41,7 @@ import { QueryMargin } from "./QueryMargin";
 import { QuerySheet } from "./QuerySheet";
 import { RunNotices } from "./RunNotices";
 import { useAsked } from "./useAsked";
+import { useOpenedWith } from "./useOpenedWith";
 import { useOpening } from "./useOpening";
 import { useQueryDeeds } from "./useQueryDeeds";
 import { useRowNames } from "./useRowNames";
@@ -70,6 +71,8 @@ export function QueryPage({ saved, schema: read, today, given = {} }: { saved: S
     setPick(undefined);
     change(next);
   });
+
+  useOpenedWith(spec, change, setPick);
 
   const compare =
     stored.id === null || stored.name === "" || spec.compare

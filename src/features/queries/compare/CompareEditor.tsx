@@ -3,7 +3,7 @@
 import { useState } from "react";
 import type { ComparePart } from "@/core/brief/brief";
 import { type Comparison, sidesOf } from "@/core/query/comparison";
-import { setFields, setKey, setSide, setTolerance } from "@/core/query/editComparison";
+import { setCarried, setFields, setKey, setSide, setTolerance } from "@/core/query/editComparison";
 import { emptyQuery } from "@/core/query/empty";
 import { type Column, findColumn, type Table } from "@/core/schema/schema";
 import { isComparable } from "@/core/types/valueType";
@@ -16,6 +16,7 @@ import { COMMON } from "../../words";
 import { useLocale } from "../../workspace/locale";
 import { SourceList } from "../editors/tables";
 import { WORDS } from "../words";
+import { ListFromElsewhere } from "./ListFromElsewhere";
 
 /** The editor of a part of a comparison. */
 export function CompareEditor({ part, ...props }: EditorProps & { part: ComparePart }) {
@@ -33,13 +34,30 @@ export function CompareEditor({ part, ...props }: EditorProps & { part: CompareP
             chosen={compare[part]}
             choose={(name) => change(setSide(spec, schema, part, name))}
           />
-          {part === "there" && <p className="pt-2 text-small text-soft">{WORDS.compareListHelp}</p>}
+          {part === "there" && (
+            <ListFromElsewhere
+              schema={schema}
+              choose={(name) => {
+                change(setSide(spec, schema, part, name));
+                close();
+              }}
+            />
+          )}
         </>
       );
     case "key":
       return <PairsEditor {...props} caption={WORDS.sameRowBy} pairs={compare.key} set={(key) => change(setKey(spec, schema, key))} suggest />;
     case "fields":
-      return <PairsEditor {...props} caption={WORDS.fieldsCompared} pairs={compare.fields} set={(fields) => change(setFields(spec, schema, fields))} />;
+      return (
+        <>
+          <PairsEditor {...props} caption={WORDS.fieldsCompared} pairs={compare.fields} set={(fields) => change(setFields(spec, schema, fields))} />
+          <div className="mt-3 border-t border-hairline pt-3">
+            <CarriedEditor {...props} carried={compare.carried ?? []} />
+          </div>
+        </>
+      );
+    case "carried":
+      return <CarriedEditor {...props} carried={compare.carried ?? []} />;
     case "tolerance":
       return (
         <div onKeyDown={onEnter(close)}>
@@ -52,10 +70,21 @@ export function CompareEditor({ part, ...props }: EditorProps & { part: CompareP
   }
 }
 
-type PairsProps = EditorProps & { caption: string; pairs: Comparison["key"]; set: (pairs: Comparison["key"]) => void /** From the data. */; suggest?: boolean };
+/** Fields shown beside, of both sides or of one. */
+const CarriedEditor = ({ carried, ...props }: EditorProps & { carried: Comparison["key"] }) => (
+  <PairsEditor {...props} caption={WORDS.fieldsBeside} pairs={carried} set={(next) => props.change(setCarried(props.spec, props.schema, next))} alone />
+);
+
+type PairsProps = EditorProps & {
+  caption: string;
+  pairs: Comparison["key"];
+  set: (pairs: Comparison["key"]) => void /** From the data. */;
+  suggest?: boolean /** One side is enough. */;
+  alone?: boolean;
+};
 
 /** Fields of either side that belong together: those there are, and one more. */
-function PairsEditor({ spec, schema, caption, pairs, set, suggest = false }: PairsProps) {
+function PairsEditor({ spec, schema, caption, pairs, set, suggest = false, alone = false }: PairsProps) {
   const { here, there } = spec.compare ? sidesOf(spec.compare, schema) : {};
   if (!here || !there) return <p className="text-soft">{WORDS.chooseBothSides}</p>;
   const label = (table: Table, column: string) => findColumn(table, column)?.label ?? column;
@@ -65,9 +94,7 @@ function PairsEditor({ spec, schema, caption, pairs, set, suggest = false }: Pai
       <ul>
         {pairs.map((pair) => (
           <li key={`${pair.here} ${pair.there}`} className="flex items-center gap-2 border-b border-hairline py-0.5">
-            <span className="min-w-0 flex-1 truncate">
-              {label(here, pair.here)} = {label(there, pair.there)}
-            </span>
+            <span className="min-w-0 flex-1 truncate">{pairWords(label(here, pair.here), label(there, pair.there), alone)}</span>
             <button type="button" aria-label={WORDS.removePair} className="small-button text-vermilion" onClick={() => set(pairs.filter((p) => p !== pair))}>
               ×
             </button>
@@ -75,7 +102,7 @@ function PairsEditor({ spec, schema, caption, pairs, set, suggest = false }: Pai
         ))}
       </ul>
       {suggest && <KeyProposals here={here} there={there} taken={pairs} add={(pair) => set([...pairs, pair])} />}
-      <NewPair here={here} there={there} add={(pair) => set([...pairs, pair])} />
+      <NewPair {...{ here, there, alone }} add={(pair) => set([...pairs, pair])} />
     </>
   );
 }
@@ -103,25 +130,34 @@ function KeyProposals({ here, there, taken, add }: { here: Table; there: Table; 
 }
 
 /** One more pair of fields, of types that can be compared. */
-function NewPair({ here, there, add }: { here: Table; there: Table; add: (pair: Comparison["key"][number]) => void }) {
+function NewPair({ here, there, add, alone }: { here: Table; there: Table; add: (pair: Comparison["key"][number]) => void; alone: boolean }) {
   const [chosen, setChosen] = useState("");
   const own = findColumn(here, chosen);
-  const others = own ? there.columns.filter((c) => isComparable(own.type, c.type)) : [];
+  const others = own ? there.columns.filter((c) => isComparable(own.type, c.type)) : alone ? there.columns : [];
+  const added = (other: string) => {
+    add({ here: chosen, there: other });
+    setChosen("");
+  };
   return (
-    <div className="grid grid-cols-2 gap-2 pt-2">
-      <FieldSelect label={WORDS.fieldHere} columns={here.columns} value={chosen} choose={setChosen} />
-      <FieldSelect
-        label={WORDS.fieldThere}
-        columns={others}
-        value=""
-        choose={(name) => {
-          if (name !== "") add({ here: chosen, there: name });
-          setChosen("");
-        }}
-      />
-    </div>
+    <>
+      <div className="grid grid-cols-2 gap-2 pt-2">
+        <FieldSelect label={alone ? WORDS.shownHere : WORDS.fieldHere} columns={here.columns} value={chosen} choose={setChosen} />
+        <FieldSelect label={alone ? WORDS.shownThere : WORDS.fieldThere} columns={others} value="" choose={(name) => name !== "" && added(name)} />
+      </div>
+      {alone && chosen !== "" && (
+        <button type="button" className="link pt-2 text-small" onClick={() => added("")}>
+          {WORDS.showOnlyThisSides}
+        </button>
+      )}
+    </>
   );
 }
+
+/** A pair in words: fields of one name, as what is shown beside often is, are said once. */
+const pairWords = (here: string, there: string, alone: boolean): string => {
+  const named = [here, there].filter((name) => name !== "");
+  return alone && new Set(named).size === 1 ? (named[0] ?? "") : named.join(" = ");
+};
 
 function FieldSelect({ label, columns, value, choose }: { label: string; columns: Column[]; value: string; choose: (name: string) => void }) {
   return (

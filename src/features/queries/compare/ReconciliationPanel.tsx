@@ -1,8 +1,12 @@
 "use client";
 
 import { useState } from "react";
+import { writtenOut } from "@/core/posting/coerce";
+import { addressWith, openedWith } from "@/core/query/address";
+import { queryOfTable } from "@/core/query/choices";
 import { ROWS_COMPARED, sidesOf } from "@/core/query/comparison";
 import { toggleState } from "@/core/query/editComparison";
+import type { Side } from "@/core/query/onOneSide";
 import {
   type Amount,
   comparedFigures,
@@ -15,15 +19,17 @@ import {
   sideOf,
 } from "@/core/query/reconcile";
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
-import { findColumn, findTable, type Schema } from "@/core/schema/schema";
-import { cellWriter, writeCount } from "@/core/types/format";
-import { type Cell, exactOf, isMisfit } from "@/core/types/valueType";
+import { findColumn, findTable, type Schema, type Table } from "@/core/schema/schema";
+import { cellWriter, counted, writeCount } from "@/core/types/format";
+import { type Cell, exactOf, isMisfit, type ValueType, whole } from "@/core/types/valueType";
 import type { FootingAnswer } from "@/server/queries/service";
 import { Notice } from "@/ui/Notice";
+import { Link } from "../../Link";
 import { useAnswer } from "../../useAnswer";
 import { COMMON } from "../../words";
 import { useLocale } from "../../workspace/locale";
 import { WORDS } from "../words";
+import { OneSideNotice } from "./OneSideNotice";
 
 type Props = { spec: QuerySpec; schema: Schema; values: ParameterValues; change: (next: QuerySpec) => void };
 
@@ -67,14 +73,54 @@ export function ReconciliationPanel({ spec, schema, values, change }: Props) {
         {...{ account, label, write: column ? write : null }}
         open={(state) => change(toggleState(toggleState(spec, null), state))}
       />
+      {(["here", "there"] as const).map((side) => (
+        <OneSideNotice
+          key={side}
+          {...{ spec, values, side, sides }}
+          rows={account[`only ${side}`][side].rows}
+          open={() => change(toggleState(toggleState(spec, null), `only ${side}`))}
+        />
+      ))}
       {agrees.includes(false) ? (
         <Notice tone="wrong">{WORDS.sidesDiffer}</Notice>
       ) : (
         agrees.includes(true) && <Notice tone="agrees">{WORDS.sidesAgree(agrees[1] === undefined || agrees[1] === null ? label("here") : WORDS.both)}</Notice>
       )}
+      <KeepControl
+        {...{ sides, values }}
+        column={figure === null ? null : (compare.fields[figure] ?? null)}
+        amount={sideOf(account, "there")}
+        type={column?.type}
+      />
     </section>
   );
 }
+
+/** Takes what the other side comes to as a control total of the query here. */
+function KeepControl({ sides, values, column, amount, type }: KeepProps) {
+  const locale = useLocale();
+  const id = sides.here && queryOfTable(sides.here.name);
+  if (!id || !sides.here || sides.here === sides.there) return null;
+  const of = type && column ? type : whole;
+  const cell = typeof amount.sum === "bigint" ? amount.sum.toString() : amount.sum;
+  const [shown, value] =
+    column && type ? [cellWriter(of, {}, locale)(cell).text, writtenOut(cell, of)] : [counted(amount.rows, "row", locale), String(amount.rows)];
+  const control = { column: column?.here ?? null, value, source: sides.there?.label ?? "" };
+  return (
+    <Link href={openedWith(addressWith(`/queries/${id}`, values), { control })} className="link justify-self-start text-small">
+      {WORDS.keepAsControl(shown, sides.here.label)}
+    </Link>
+  );
+}
+
+type KeepProps = {
+  sides: Partial<Record<Side, Table>>;
+  values: ParameterValues;
+  /** The fields whose figure it is; null: rows. */
+  column: { here: string; there: string } | null;
+  amount: Amount;
+  type: ValueType | undefined;
+};
 
 /** What a side comes to by itself, once it is known. @param figure the place of a pair of fields; null: rows alone */
 function useSide(compare: QuerySpec["compare"], side: "here" | "there", figure: number | null | undefined, values: ParameterValues) {
