@@ -1,8 +1,9 @@
 "use client";
 
-import type { ListDates } from "@/core/desk/listing";
+import type { ObjectKind } from "@/server/catalogue/catalogue";
+import type { Listed } from "@/server/catalogue/lists";
 import { Link } from "./Link";
-import { type ObjectItem, ObjectList } from "./ObjectList";
+import { ObjectList } from "./ObjectList";
 import { useMakeFrom } from "./useMakeFrom";
 import { COMMON } from "./words";
 import { PageHeading } from "./workspace/PageHeading";
@@ -12,9 +13,9 @@ type Source = { id: string; name: string; body: object };
 
 type Props = {
   heading: string;
-  items: ObjectItem[];
-  dates: Record<string, ListDates>;
-  /** Where an item opens: this, a slash and its id. */
+  kind: ObjectKind;
+  list: Listed;
+  /** Where a new one opens: this, a slash and its id. */
   place: string;
   empty: string;
   /** What new ones are made from: each a name and what the server is asked with. Those who only look make none. */
@@ -22,7 +23,7 @@ type Props = {
 };
 
 /** The saved objects of a kind, and what a new one can be made from. */
-export function SavedList({ heading, items, dates, place, empty, make }: Props) {
+export function SavedList({ heading, kind, list, place, empty, make }: Props) {
   const makeFrom = useMakeFrom();
   const looks = useSignedIn().role === "viewer";
   const begin = (body: object) => makeFrom(make.path, place, body);
@@ -31,7 +32,7 @@ export function SavedList({ heading, items, dates, place, empty, make }: Props) 
       <div className="mx-auto grid max-w-6xl gap-10 px-8 py-6 md:grid-cols-[2fr_1fr]">
         <section>
           <PageHeading name={heading} className="pb-4" />
-          <ObjectList items={items} dates={dates} place={place} empty={empty} />
+          <ObjectList kind={kind} first={list} empty={empty} />
           {!looks && (
             <Link href="/bin" className="text-small text-soft hover:text-ink">
               {COMMON.deletedItems}

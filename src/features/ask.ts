@@ -74,7 +74,11 @@ export async function askWork<T>(path: string, body: unknown, onProgress: (share
 
 /** Fetches a file the server makes and hands it to the browser to save. */
 export async function download(path: string, body: unknown, options: { signal?: AbortSignal } = {}): Promise<void> {
-  const response = await askRaw(path, body, options);
+  await saveFile(await askRaw(path, body, options));
+}
+
+/** Hands a file that has been answered to the browser to save. */
+export async function saveFile(response: Response): Promise<void> {
   const name = /filename\*=UTF-8''([^;]+)/.exec(response.headers.get("content-disposition") ?? "")?.[1];
   const url = URL.createObjectURL(await response.blob());
   const link = Object.assign(document.createElement("a"), { href: url, download: decodeURIComponent(name ?? "export") });

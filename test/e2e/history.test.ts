@@ -2,8 +2,9 @@ import { writeFileSync } from "node:fs";
 import { join } from "node:path";
 import type { ElementHandle } from "puppeteer-core";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { emptyQuery } from "@/core/query/empty";
 import { brief } from "../support/question";
-import { type Application, Desk, openApplication } from "../support/server";
+import { type Application, Desk, openApplication, post } from "../support/server";
 
 /* What saved objects were, what uses them, what was deleted, and what was left unsaved. */
 
@@ -159,16 +160,93 @@ describe("definitions", () => {
 describe("a list", () => {
   it("is searched and sorted; a second item of a name is asked about", async () => {
     const desk = await app.page("/queries");
-    await desk.type("Find by name, description or owner", "tonne quarter");
+    await desk.type("Find by name, field, note or owner", "tonne quarter");
     await desk.reads("[data-testid=objects]", /^Freight per tonne by island and quarter .*saved .* One row per shipper › island and Quarter/);
     expect(await desk.page.$$eval("[data-testid=objects] li", (all) => all.length)).toBe(1);
-    await desk.type("Find by name, description or owner", "nothing like this");
+    await desk.type("Find by name, field, note or owner", "nothing like this");
     await desk.reads("main", "Nothing matches.");
+    // By a field that stands in no name.
+    await desk.type("Find by name, field, note or owner", "lodged on island");
+    await desk.reads("[data-testid=objects]", /^Freight by island/);
     const named = await app.sheet("/queries/sailings-called-off");
     await named.type("Name", "Freight by island");
     await named.key("Enter");
     await named.reads("body", "There is another query named “Freight by island”.");
     await named.page.waitForFunction(() => (document.querySelector("h1 input") as HTMLInputElement).value === "Sailings called off");
     expect(desk.complaints).toEqual([]);
+  });
+
+  it("takes several at once: into a folder, by keyboard; shared, exported, deleted, all or none", async () => {
+    const made = async (name: string, of = "surcharge") =>
+      (
+        (await (
+          await app.fetch(
+            "/api/objects",
+            post({ kind: "query", name, spec: { ...emptyQuery(of), columns: [{ id: "n", value: null, figure: "count" }], grouped: true } }),
+          )
+        ).json()) as { id: string }
+      ).id;
+    const [one, two] = [await made("Several, one"), await made("Several, two")];
+    await made("Several, over one", `query ${one}`);
+    const desk = await app.page("/queries");
+    await desk.type("Find by name, field, note or owner", "several");
+    await desk.reads("[data-testid=objects]", /Several, one.*Several, over one.*Several, two/);
+    await desk.page.focus("[aria-label='Select Several, one']");
+    await desk.key("Space");
+    await desk.click("Note", "[role=toolbar] button");
+    await desk.type("Note", "For the auditors");
+    await desk.click("Save", ".popover button");
+    await desk.reads("[data-testid=objects]", "For the auditors");
+    // All from the first to the last, with Shift.
+    await desk.page.click("[aria-label='Select Several, one']");
+    await desk.page.keyboard.down("Shift");
+    await desk.page.click("[aria-label='Select Several, two']");
+    await desk.page.keyboard.up("Shift");
+    await desk.reads("[role=toolbar]", "3 selected");
+    await desk.click("Move to folder", "[role=toolbar] button");
+    await desk.type("New folder", "Audit");
+    await desk.key("Enter");
+    await desk.reads("body", "3 items moved to Audit.");
+    await desk.type("Find by name, field, note or owner", "auditors");
+    await desk.reads("[data-testid=objects]", /^Several, one .*Audit For the auditors$/);
+    // The folder shows what lies in it.
+    await desk.type("Find by name, field, note or owner", " ");
+    await desk.click("Audit", "[data-testid=objects] button");
+    await desk.page.waitForFunction(() => document.querySelectorAll("[data-testid=objects] li").length === 3);
+    await desk.page.click("[aria-label='Select Several, one']");
+    await desk.page.click("[aria-label='Select Several, two']");
+    await desk.click("Delete", "[role=toolbar] button");
+    await desk.reads("body", "“Several, one” is used by the query “Several, over one”.");
+    expect((await (await app.fetch("/api/definitions")).text()).match(/"Several, /g)).toHaveLength(3);
+    // With what uses it, it goes.
+    await desk.page.click("[aria-label='Select Several, over one']");
+    await desk.click("Delete", "[role=toolbar] button");
+    await desk.reads("body", "3 items deleted.");
+    // An analyst files, shares and deletes only what is theirs to; a viewer nothing.
+    const several = (body: object, person: string) => app.fetch("/api/objects/several", post(body), person);
+    const mirelas = (await (
+      await app.fetch("/api/objects", post({ kind: "query", name: "Mirela's own", spec: emptyQuery("rate") }), "demo-analyst")
+    ).json()) as { id: string };
+    for (const deed of [
+      { deed: "folder", folder: "x" },
+      { deed: "delete", anyway: true },
+      { deed: "share", person: "", level: "see" },
+      { deed: "note", note: "x" },
+    ])
+      expect((await several({ ...deed, ids: ["freight-lodged"] }, "demo-una")).status).toBe(403);
+    expect((await several({ deed: "share", ids: [mirelas.id], person: "", level: "see" }, "demo-analyst")).status).toBe(200);
+    expect((await several({ deed: "delete", ids: [mirelas.id, "gone"], anyway: true }, "demo-analyst")).status).toBe(404);
+    expect((await app.fetch(`/api/definitions?id=${mirelas.id}`)).status).toBe(200);
+    // Folder and note go out and in with the definitions.
+    const file = await (await app.fetch(`/api/definitions?id=${two}`)).text();
+    expect(file).not.toContain("Several");
+    await app.fetch("/api/objects/several", post({ deed: "folder", ids: ["freight-lodged"], folder: "Month end" }));
+    const kept = (await (await app.fetch("/api/definitions?id=freight-lodged")).json()) as { objects: { id: string; folder?: string }[] };
+    expect(kept.objects.find((o) => o.id === "freight-lodged")?.folder).toBe("Month end");
+    const changed = { ...kept, objects: kept.objects.map((o) => ({ ...o, folder: "Board" })) };
+    expect(((await (await app.fetch("/api/definitions", post({ file: changed, take: true }))).json()) as { changed: number }).changed).toBe(1);
+    expect(await (await app.fetch("/api/definitions?id=freight-lodged")).text()).toContain('"folder": "Board"');
+    // The refusal, which the browser reports too.
+    expect(desk.complaints.filter((c) => !c.includes("409 (Conflict)"))).toEqual([]);
   });
 });

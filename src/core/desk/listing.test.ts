@@ -1,26 +1,41 @@
 import { expect, test } from "vitest";
-import { type ListOrder, listItems } from "./listing";
+import { type Entry, FIRST_ASKED, foldersOf, type ListAsked, listItems, namesIn } from "./listing";
 
+const entry = (id: string, name: string, more: Partial<Entry>): Entry => ({ id, name, words: "", note: "", folder: "", changed: "", pinned: false, ...more });
 const items = [
-  { id: "a", name: "Freight 10", about: "From consignment, where island is Pell" },
-  { id: "b", name: "Freight 9", about: "From consignment" },
-  { id: "c", name: "Énergie", about: "From fuel" },
+  entry("a", "Freight 10", { words: "consignment island Pell", owner: "Mirela Voss", changed: "2026-11-01T10:00:00Z", folder: "Month end" }),
+  entry("b", "Freight 9", { words: "freight_charge", changed: "2026-11-03T10:00:00Z", opened: "2026-11-04T10:00:00Z", note: "For the auditors" }),
+  entry("c", "Énergie", { words: "fuel", changed: "2026-11-02T10:00:00Z", opened: "2026-11-05T10:00:00Z", folder: "Board" }),
 ];
-const dates = {
-  a: { changed: "2026-11-01T10:00:00Z", owner: "Mirela Voss" },
-  b: { changed: "2026-11-03T10:00:00Z", opened: "2026-11-04T10:00:00Z" },
-  c: { changed: "2026-11-02T10:00:00Z", opened: "2026-11-05T10:00:00Z" },
-};
-const ids = (sought: string, order: ListOrder = "name", of = dates as Parameters<typeof listItems>[1]) =>
-  listItems(items, of, sought, order, "en")
+const ids = (asked: Partial<ListAsked>, of = items) =>
+  listItems(of, { ...FIRST_ASKED, ...asked }, "en")
     .map((i) => i.id)
     .join("");
+const sought = (words: string) => ids({ sought: words });
 
-test("every word is sought, in name, description and owner, whatever accents and case", () => {
-  expect([ids("freight"), ids("consignment PELL"), ids("energie"), ids("mirela freight"), ids("freight fuel")]).toEqual(["ba", "a", "c", "a", ""]);
+test("every word is sought, in name, note, folder, owner and what is named, whatever accents, case and strokes", () => {
+  expect(["freight", "consignment PELL", "energie", "mirela freight", "freight fuel"].map(sought)).toEqual(["ba", "a", "c", "a", ""]);
+  expect(["freight charge", "freight_charge", "auditors", "month"].map(sought)).toEqual(["b", "b", "b", "a"]);
 });
 test("pinned ones come first, numbers in names by their size, dates the latest first, never opened last", () => {
-  expect([ids(""), ids("", "changed"), ids("", "opened"), ids("", "name", {})]).toEqual(["cba", "bca", "cba", "cba"]);
-  const pinned = { ...dates, a: { ...dates.a, pinned: true } };
-  expect([ids("", "name", pinned), ids("", "opened", pinned), ids("fuel", "name", pinned)]).toEqual(["acb", "acb", "c"]);
+  expect([ids({}), ids({ order: "changed" }), ids({ order: "opened" })]).toEqual(["cba", "bca", "cba"]);
+  const pinned = items.map((i) => (i.id === "a" ? { ...i, pinned: true } : i));
+  expect([ids({}, pinned), ids({ order: "opened" }, pinned), ids({ sought: "fuel" }, pinned)]).toEqual(["acb", "acb", "c"]);
+});
+test("a folder holds its own, none those that lie in none; folders are counted, none last", () => {
+  expect([ids({ folder: "Board" }), ids({ folder: "" }), ids({ folder: "gone" })]).toEqual(["c", "b", ""]);
+  expect(foldersOf([...items, entry("d", "D", { folder: "Board" })], "en")).toEqual([
+    { folder: "Board", count: 2 },
+    { folder: "Month end", count: 1 },
+    { folder: "", count: 1 },
+  ]);
+});
+test("a description names its fields, tables and words, however deep, and not how it is worked out", () => {
+  const spec = {
+    source: "consignment",
+    columns: [{ id: "c1", value: { kind: "field", column: "weight" }, label: "Kilos", figure: "total" }],
+    parts: [[{ text: "SUM(x)" }]],
+  };
+  expect(namesIn(spec)).toBe("consignment weight Kilos SUM(x)");
+  expect(namesIn(null)).toBe("");
 });

@@ -28,25 +28,36 @@ export function queriesRead(spec: QuerySpec): string[] {
   return [spec.source, ...(spec.stack?.parts ?? []), ...compared, ...joined, ...among, ...chosen].flatMap((name) => queryOfTable(name) ?? []);
 }
 
+/** Queries as tables, as they were made last: by what each was made of. */
+export type KnownTables = WeakMap<NamedQuery, { schema: Schema; day: string; read: Table[]; table: Table }>;
+
 /**
  * The schema with saved queries as tables. One that cannot be worked out, or that leads back to itself, is a table
  * without columns that says why.
+ * @param known where it was done before: a query that is the same, of tables and queries that are, is not made again
  */
-export function withQueryTables(schema: Schema, queries: NamedQuery[], today: Today): Schema {
-  const known = new Set(queries.map((q) => q.id));
+export function withQueryTables(schema: Schema, queries: NamedQuery[], today: Today, known: KnownTables = new WeakMap()): Schema {
+  const day = JSON.stringify(today);
+  const named = new Set(queries.map((q) => q.id));
+  const reads = new Map(queries.map((q) => [q.id, [...new Set(queriesRead(q.spec))].filter((id) => named.has(id))]));
   const made = new Map<string, Table>();
-  const current = (): Schema => ({ ...schema, queries: [...made.values()] });
+  const make = (query: NamedQuery): Table => {
+    const read = (reads.get(query.id) ?? []).map((id) => made.get(id) as Table);
+    const before = known.get(query);
+    if (before?.schema === schema && before.day === day && before.read.length === read.length && before.read.every((t, i) => t === read[i]))
+      return before.table;
+    const table = tableOf(query, { ...schema, queries: read }, today);
+    known.set(query, { schema, day, read, table });
+    return table;
+  };
   let waiting = queries;
   for (let tried = -1; tried !== waiting.length; ) {
     tried = waiting.length;
-    for (const query of waiting) {
-      if (queriesRead(query.spec).some((id) => known.has(id) && !made.has(id))) continue;
-      made.set(query.id, tableOf(query, current(), today));
-    }
+    for (const query of waiting) if (reads.get(query.id)?.every((id) => made.has(id))) made.set(query.id, make(query));
     waiting = waiting.filter((q) => !made.has(q.id));
   }
   for (const query of waiting) made.set(query.id, brokenTable(query, sentence(problem("queryCircle", [], { names: circleOf(query, waiting) }))));
-  return current();
+  return { ...schema, queries: [...made.values()] };
 }
 
 /** A query as a table. */

@@ -90,7 +90,6 @@ export const WORDS = {
   pictureTooLarge: (size: string | number) => `This picture has ${size} kB. The limit is 500 kB. Use a smaller one.`,
   thisVersionCannotReadThis: "This version cannot read this dashboard. It is kept unchanged.",
   tiles: "Tiles",
-  tilesAndFilters: (tiles: string | number, filters: string | number) => `${tiles} tiles, ${filters} filters`,
   moveUp: (name: string | number) => `${name} up`,
   updated: (readAt: string | number, viewer: string | number, partial: string | number) => `updated ${readAt} · as ${viewer}${partial}`,
   yourFiltersAreVisibleOnly: "Your filters are visible only to you.",

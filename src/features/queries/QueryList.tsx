@@ -1,11 +1,8 @@
 "use client";
 
-import { useMemo } from "react";
-import { briefText, queryBrief } from "@/core/brief/brief";
-import type { ListDates } from "@/core/desk/listing";
-import type { QuerySpec } from "@/core/query/spec";
-import type { Schema } from "@/core/schema/schema";
+import type { Table } from "@/core/schema/schema";
 import { counted } from "@/core/types/format";
+import type { Listed } from "@/server/catalogue/lists";
 import { Link } from "../Link";
 import { ObjectList } from "../ObjectList";
 import { COMMON } from "../words";
@@ -13,27 +10,15 @@ import { useLocale } from "../workspace/locale";
 import { PageHeading } from "../workspace/PageHeading";
 import { WORDS } from "./words";
 
-/** The saved queries, each with its brief (one of another version has no description here), and the tables a new one can start from. */
-type Props = { saved: { id: string; name: string; spec: QuerySpec | null }[]; schema: Schema; dates: Record<string, ListDates> };
-
-export function QueryList({ saved, schema, dates }: Props) {
+/** The saved queries, and the tables a new one can start from. */
+export function QueryList({ list, tables }: { list: Listed; tables: Pick<Table, "name" | "label" | "rows">[] }) {
   const locale = useLocale();
-  const items = useMemo(
-    () =>
-      saved.map(({ id, name, spec }) => ({
-        id,
-        name,
-        about: spec ? briefText(queryBrief(spec, schema, locale)) : WORDS.thisVersionCannotReadThis,
-        wrong: !spec,
-      })),
-    [saved, schema, locale],
-  );
   return (
     <div className="h-full overflow-auto">
       <div className="mx-auto grid max-w-6xl gap-10 px-8 py-6 md:grid-cols-[2fr_1fr]">
         <section>
           <PageHeading name={COMMON.queries} className="pb-4" />
-          <ObjectList items={items} dates={dates} place="/queries" empty={WORDS.noQueriesYetChooseA} />
+          <ObjectList kind="query" first={list} empty={WORDS.noQueriesYetChooseA} />
           <Link href="/bin" className="text-small text-soft hover:text-ink">
             {COMMON.deletedItems}
           </Link>
@@ -41,7 +26,7 @@ export function QueryList({ saved, schema, dates }: Props) {
         <section>
           <h2 className="pt-2 pb-3 font-serif text-[1.125rem] font-semibold">{WORDS.newQueryFromATable}</h2>
           <ul>
-            {schema.tables.map((t) => (
+            {tables.map((t) => (
               <li key={t.name}>
                 <Link
                   href={`/queries/new?from=${encodeURIComponent(t.name)}`}
@@ -52,7 +37,7 @@ export function QueryList({ saved, schema, dates }: Props) {
                 </Link>
               </li>
             ))}
-            {schema.tables.length === 0 && <p className="text-soft">{WORDS.thisDatabaseHasNoTables}</p>}
+            {tables.length === 0 && <p className="text-soft">{WORDS.thisDatabaseHasNoTables}</p>}
           </ul>
         </section>
       </div>

@@ -6,7 +6,7 @@ import { and, asc, desc, eq, gte, inArray, isNotNull, lt } from "drizzle-orm";
 import { type BetterSQLite3Database, drizzle } from "drizzle-orm/better-sqlite3";
 import { migrate } from "drizzle-orm/better-sqlite3/migrator";
 import { BIN_MS, type Deleted, emptyBin, firstRevision, inBin, keepFormer, keepVersion, putInBin, takeFromBin, type Version, versionsOf } from "./history";
-import { columnSettings, drafts, leases, objects, runs, settings, viewerStates, visits } from "./tables";
+import { columnSettings, drafts, filings, leases, objects, runs, settings, viewerStates, visits } from "./tables";
 import { written } from "./written";
 
 export type ObjectKind = (typeof objects.$inferSelect)["kind"];
@@ -14,6 +14,8 @@ export type SavedObject = typeof objects.$inferSelect;
 export type Run = typeof runs.$inferSelect;
 /** What a person opened, and when; an object by its id, a table as "table:" and its name. */
 export type Visit = Pick<typeof visits.$inferSelect, "object" | "at" | "pinned">;
+/** Where an object lies in its list, and what is noted of it. */
+export type Filing = Pick<typeof filings.$inferSelect, "folder" | "note">;
 /** What a person has set for a column; it stands before what the file says. */
 export type ColumnSetting = typeof columnSettings.$inferSelect;
 
@@ -28,6 +30,10 @@ export class StaleRevision extends Error {
   }
 }
 
+/** Whether an object is kept as it was. One that was deleted and made anew under its id goes on from its last revision. */
+const isSame = (a: SavedObject, b: SavedObject): boolean =>
+  a.revision === b.revision && a.name === b.name && a.owner === b.owner && a.kind === b.kind && a.updatedAt.getTime() === b.updatedAt.getTime();
+
 /** The store of saved objects, settings and runs: one SQLite file in the data folder. */
 export class Catalogue {
   private readonly sqlite: Database.Database;
@@ -36,7 +42,7 @@ export class Catalogue {
   private noted = 0;
   /** How often saved objects were written here. */
   private objectWrites = 0;
-  private listed: { version: string; all: SavedObject[] } | null = null;
+  private listed: { version: string; all: SavedObject[]; byId: Map<string, SavedObject> } | null = null;
 
   /** Opens the catalogue of a data folder, making or migrating it as needed. */
   constructor(
@@ -72,10 +78,20 @@ export class Catalogue {
 
   /** Not within a transaction: what it has written may yet be undone. */
   private knownObjects(): SavedObject[] {
-    const version = `${this.sqlite.pragma("data_version", { simple: true })} ${this.objectWrites}`;
-    if (this.listed?.version !== version) this.listed = { version, all: this.readObjects() };
+    const version = this.listVersion();
+    if (this.listed?.version !== version) {
+      // What is as it was stays the one it was, so that what is known of it holds.
+      const before = this.listed?.byId;
+      const all = this.readObjects().map((o) => {
+        const known = before?.get(o.id);
+        return known && isSame(known, o) ? known : o;
+      });
+      this.listed = { version, all, byId: new Map(all.map((o) => [o.id, o])) };
+    }
     return this.listed.all;
   }
+
+  private listVersion = (): string => `${this.sqlite.pragma("data_version", { simple: true })} ${this.objectWrites}`;
 
   /** Writes to the saved objects: what was read of them before is old from then on, also where it is undone. */
   private writeObject<T>(deed: () => T): T {
@@ -87,6 +103,7 @@ export class Catalogue {
   }
 
   get(id: string): SavedObject | undefined {
+    if (!this.sqlite.inTransaction && this.listed?.version === this.listVersion()) return this.listed.byId.get(id);
     return this.db.select().from(objects).where(eq(objects.id, id)).get();
   }
 
@@ -196,6 +213,26 @@ export class Catalogue {
             .values({ person, place, ...set })
             .onConflictDoUpdate({ target, set })
             .run().changes;
+  }
+
+  /** Where objects lie, and what is noted of them, by id; those in no folder and without a note are not among them. */
+  filings(): Map<string, Filing> {
+    return new Map(
+      this.db
+        .select()
+        .from(filings)
+        .all()
+        .map(({ object, ...filing }) => [object, filing]),
+    );
+  }
+
+  /** Puts an object into a folder, or notes something of it; what is not given stays. */
+  file(object: string, set: Partial<Filing>): void {
+    this.db
+      .insert(filings)
+      .values({ object, ...set })
+      .onConflictDoUpdate({ target: filings.object, set })
+      .run();
   }
 
   setting(name: string): unknown {

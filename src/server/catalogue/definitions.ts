@@ -7,7 +7,7 @@ import { Refusal } from "@/server/http/refusal";
 import { recordKept } from "@/server/people/recordKept";
 import { savedQueries } from "@/server/queries/savedQueries";
 import type { Workspace } from "@/server/workspace/workspace";
-import type { ObjectKind, SavedObject } from "./catalogue";
+import type { Filing, ObjectKind, SavedObject } from "./catalogue";
 import { MEANS } from "./checkObject";
 import { madeFrom } from "./madeFrom";
 import { checkSpec, kindSchema, SHAPES } from "./specs";
@@ -19,8 +19,11 @@ import { checkSpec, kindSchema, SHAPES } from "./specs";
 
 const FORMAT = "next-ledger-definitions";
 
+/** Where it lies in its list, and what is noted of it; left out where it is nothing. */
+const filed = { folder: z.string().max(80).optional(), note: z.string().max(1000).optional() };
+
 const definition = <K extends ObjectKind>(kind: K) =>
-  z.object({ kind: z.literal(kind), id: z.string().min(1).max(60), name: z.string().max(200), spec: SHAPES[kind] });
+  z.object({ kind: z.literal(kind), id: z.string().min(1).max(60), name: z.string().max(200), ...filed, spec: SHAPES[kind] });
 
 /** The whole file, as it is published. */
 export const definitionsSchema = z.object({
@@ -33,7 +36,7 @@ export const definitionsSchema = z.object({
 export const looseSchema = z.object({
   format: z.literal(FORMAT),
   version: z.literal(1),
-  objects: z.array(z.object({ kind: kindSchema, id: z.string().min(1).max(60), name: z.string().max(200), spec: z.unknown() })).max(20_000),
+  objects: z.array(z.object({ kind: kindSchema, id: z.string().min(1).max(60), name: z.string().max(200), ...filed, spec: z.unknown() })).max(20_000),
 });
 type Definition = z.infer<typeof looseSchema>["objects"][number];
 
@@ -75,14 +78,18 @@ export function definitionsFile(ws: Workspace, ids: string[]): string {
     }
   };
   for (const object of ids.length === 0 ? ws.objects.list() : ids.flatMap((id) => ws.objects.open(id) ?? [])) add(object);
+  const filings = ws.catalogue.filings();
   const objects = inOrder([...wanted].flatMap((id) => ws.objects.open(id) ?? [])).map(({ kind, id, name, spec }) => ({
     kind,
     id,
     name,
+    ...filedIn(filings.get(id)),
     spec: readable(kind, spec),
   }));
   return `${JSON.stringify({ format: FORMAT, version: 1, objects }, null, 2)}\n`;
 }
+
+const filedIn = ({ folder = "", note = "" }: Partial<Filing> = {}) => ({ ...(folder ? { folder } : {}), ...(note ? { note } : {}) });
 
 /** A description in the order of its shape; one of another version of the program as it stands. */
 const readable = (kind: ObjectKind, spec: unknown): unknown => SHAPES[kind].safeParse(spec).data ?? spec;
@@ -100,18 +107,26 @@ export async function planDefinitions(ws: Workspace, objects: Definition[]): Pro
     if (query && name !== "") queries.set(id, { id, name, spec: query });
   }
   const schema = withQueryTables({ ...(await ws.schema()), queries: [] }, [...queries.values()], ws.today);
-  return inOrder(objects).map(({ kind, id, name, spec }): Planned => {
+  const filings = ws.catalogue.filings();
+  return inOrder(objects).map(({ kind, id, name, folder, note, spec }): Planned => {
     const read = SHAPES[kind].safeParse(spec);
     if (!read.success) return { kind, id, name, state: "unreadable", missing: [] };
     const gone = madeFrom(kind, read.data).some((source) => !find(source)) ? [sentence(problem("madeFromGone", [], { kind }))] : [];
     const broken = (BREAKABLE as readonly string[]).includes(kind) ? brokenParts(kind as BreakableKind, read.data, { schema, today: ws.today, find }) : [];
-    return { kind, id, name, state: stateOf(ws.catalogue.get(id), { kind, name, spec: read.data }), missing: [...new Set([...gone, ...broken.map(sentence)])] };
+    return {
+      kind,
+      id,
+      name,
+      state: stateOf(ws.catalogue.get(id), filings.get(id), { kind, name, folder, note, spec: read.data }),
+      missing: [...new Set([...gone, ...broken.map(sentence)])],
+    };
   });
 }
 
-function stateOf(known: SavedObject | undefined, { kind, name, spec }: Pick<Definition, "kind" | "name" | "spec">): Planned["state"] {
+function stateOf(known: SavedObject | undefined, filing: Filing | undefined, { kind, name, folder, note, spec }: Omit<Definition, "id">): Planned["state"] {
   if (!known) return "new";
-  return known.name === name && JSON.stringify(readable(kind, known.spec)) === JSON.stringify(spec) ? "same" : "changed";
+  const sameFiled = JSON.stringify(filedIn(filing)) === JSON.stringify(filedIn({ folder, note }));
+  return sameFiled && known.name === name && JSON.stringify(readable(kind, known.spec)) === JSON.stringify(spec) ? "same" : "changed";
 }
 
 /**
@@ -121,15 +136,17 @@ function stateOf(known: SavedObject | undefined, { kind, name, spec }: Pick<Defi
 export function takeDefinitions(ws: Workspace, objects: Definition[]): number {
   return ws.recorded(() => {
     let changed = 0;
-    for (const { kind, id, name, spec } of inOrder(objects)) {
+    const filings = ws.catalogue.filings();
+    for (const { kind, id, name, folder, note, spec } of inOrder(objects)) {
       const checked = checkSpec(kind, spec);
       const known = ws.catalogue.get(id);
       if (known && known.kind !== kind) throw new Refusal(409, `“${name}” has the id of the ${known.kind} “${known.name}”. Change its id in the file.`);
-      if (stateOf(known, { kind, name, spec: checked }) === "same") continue;
+      if (stateOf(known, filings.get(id), { kind, name, folder, note, spec: checked }) === "same") continue;
       if (MEANS.has(kind)) ws.needUnbound();
       if (known && !ws.objects.open(id)) throw new Refusal(403, `“${name}” is another person's here. Ask its author, or give it another id in the file.`);
       const made = known ? ws.objects.save(id, { name, spec: checked }, known.revision) : ws.objects.create(kind, name, checked, id);
       recordKept(ws, known, made);
+      if (folder || note || filings.has(id)) ws.catalogue.file(id, { folder: folder ?? "", note: note ?? "" });
       changed++;
     }
     return changed;

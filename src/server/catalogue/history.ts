@@ -1,6 +1,6 @@
 import { and, asc, desc, eq, lt, max } from "drizzle-orm";
 import type { BetterSQLite3Database } from "drizzle-orm/better-sqlite3";
-import { bin, type objects, versions } from "./tables";
+import { bin, filings, type objects, versions } from "./tables";
 
 /*
  * What saved objects were, each time they were saved, and those that were deleted, for as long as they can come back.
@@ -59,6 +59,7 @@ export const inBin = (db: Db): Deleted[] => db.select().from(bin).orderBy(desc(b
 export function emptyBin(db: Db, before: Date): void {
   for (const { id } of db.select({ id: bin.id }).from(bin).where(lt(bin.deletedAt, before)).all()) {
     db.delete(versions).where(eq(versions.object, id)).run();
+    db.delete(filings).where(eq(filings.object, id)).run();
     takeFromBin(db, id);
   }
 }

@@ -19,6 +19,14 @@ export const objects = sqliteTable("object", {
   owner: text(),
 });
 
+/** Where an object lies in its section's list, and what is noted of it. */
+export const filings = sqliteTable("filing", {
+  object: text().primaryKey(),
+  /** "" for none. */
+  folder: text().notNull().default(""),
+  note: text().notNull().default(""),
+});
+
 /** What saved objects were, each time they were saved: by whom, and when. */
 export const versions = sqliteTable(
   "version",

@@ -13,7 +13,7 @@ export function temporaryPath(folder: string, extension: string): string {
 }
 
 /** RFC 6266: the name in ASCII, and whole in UTF-8. */
-const disposition = (name: string): string =>
+export const disposition = (name: string): string =>
   `attachment; filename="${name.replace(/[^\x20-\x7e]|["\\]/g, "_")}"; filename*=UTF-8''${encodeURIComponent(name).replace(/['()*]/g, (c) => `%${c.charCodeAt(0).toString(16).toUpperCase()}`)}`;
 
 const TYPES: Record<string, string> = {

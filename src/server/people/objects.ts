@@ -108,12 +108,19 @@ export class Objects {
    * @throws Refusal 403 where it is another's, 409 with the code "used" and their names where others are made from it
    */
   remove(id: string, anyway = true): void {
-    const found = this.open(id);
-    if (!found) return;
-    if (!this.mayShare(found)) throw new Refusal(403, "Only its author or an owner can delete this.");
-    const broken = anyway ? [] : madeWith(id, this.catalogue.list());
-    if (broken.length > 0) throw new Refusal(409, `“${found.name}” is used by ${this.named(broken)}. They would stop working.`, "used");
-    this.catalogue.remove(id, this.person?.id ?? null);
+    this.removeAll([id], anyway);
+  }
+
+  /** Deletes several, all or none; those of them that are made from others of them hold up nothing. @throws as `remove` */
+  removeAll(ids: string[], anyway: boolean): void {
+    const found = ids.flatMap((id) => this.open(id) ?? []);
+    const all = anyway ? [] : this.catalogue.list();
+    for (const object of found) {
+      if (!this.mayShare(object)) throw new Refusal(403, `Only its author or an owner can delete “${object.name}”.`);
+      const broken = madeWith(object.id, all).filter((o) => !ids.includes(o.id));
+      if (broken.length > 0) throw new Refusal(409, `“${object.name}” is used by ${this.named(broken)}. They would stop working.`, "used");
+    }
+    for (const { id } of found) this.catalogue.remove(id, this.person?.id ?? null);
   }
 
   /** The deleted objects that the person may bring back: their own, and those that are nobody's; to owners, all. */

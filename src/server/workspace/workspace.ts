@@ -3,7 +3,7 @@ import { withDerivedFields } from "@/core/derive/derive";
 import { type DerivedField, derivedFieldSchema } from "@/core/derive/spec";
 import { columnsRead, rulesFor, shownSchema, withRules } from "@/core/people/rules";
 import { queryOfTable } from "@/core/query/choices";
-import { withQueryTables } from "@/core/query/queryTables";
+import { type KnownTables, type NamedQuery, withQueryTables } from "@/core/query/queryTables";
 import { schemaAfterEdit, type Written } from "@/core/schema/afterEdit";
 import { linkSpecSchema } from "@/core/schema/linkSpec";
 import type { Schema } from "@/core/schema/schema";
@@ -43,7 +43,10 @@ export class Workspace {
   private readonly read: {
     shape: { file: string; made: string; schema: Promise<Schema> } | null;
     layered: { read: Promise<Schema>; stamp: string; schema: Promise<Schema> } | null;
-  } = { shape: null, layered: null };
+    asked: { layered: Promise<Schema>; queries: NamedQuery[]; schema: Promise<Schema> } | null;
+  } = { shape: null, layered: null, asked: null };
+  /** Saved queries as tables, as they were made last. */
+  private readonly queryTables: KnownTables = new WeakMap();
 
   constructor(
     readonly folder: string,
@@ -182,15 +185,27 @@ export class Workspace {
     return rulesFor(savedRules(this.catalogue), signedIn).size > 0 ? signedIn.id : this.knownAs;
   }
 
+  /** The shape with links, derived fields and row names, and saved queries as tables over these: each made again only where it is another. */
   private async wholeSchema(): Promise<Schema> {
-    const fields = this.derivedFields();
+    const layered = this.layeredSchema();
     const queries = savedQueries(this.catalogue);
+    const { asked } = this.read;
+    if (asked?.layered === layered && asked.queries === queries) return asked.schema;
+    const { today } = this;
+    const schema = layered.then((base) => withQueryTables(base, queries, today, this.queryTables));
+    this.read.asked = { layered, queries, schema };
+    return schema;
+  }
+
+  private layeredSchema(): Promise<Schema> {
+    const fields = this.derivedFields();
     const named = rowNames(this.catalogue);
-    const stamp = JSON.stringify([this.today, fields, queries, named]);
+    const { today } = this;
+    const stamp = JSON.stringify([today, fields, named]);
     const shape = this.readShape();
     const { layered } = this.read;
     if (layered?.read === shape && layered.stamp === stamp) return layered.schema;
-    const schema = shape.then((read) => withQueryTables(withNamed(withDerivedFields(read, fields, this.today), named), queries, this.today));
+    const schema = shape.then((read) => withNamed(withDerivedFields(read, fields, today), named));
     this.read.layered = { read: shape, stamp, schema };
     return schema;
   }

@@ -1,27 +1,17 @@
-import { dashboardSpecSchema } from "@/core/dashboard/spec";
 import { emptyDashboard } from "@/core/dashboard/tiles";
 import { WORDS } from "@/features/dashboards/words";
 import { SavedList } from "@/features/SavedList";
 import { COMMON } from "@/features/words";
-import { datesOf } from "@/server/catalogue/lists";
+import { listOf } from "@/server/catalogue/lists";
 import { signedInWorkspace } from "@/server/people/signedIn";
 
 export default async function Page() {
-  const ws = await signedInWorkspace();
-  const items = ws.objects.list("dashboard").map(({ id, name, spec }) => {
-    const read = dashboardSpecSchema.safeParse(spec).data;
-    return {
-      id,
-      name,
-      about: read ? WORDS.tilesAndFilters(read.tiles.length, read.filters.length) : COMMON.unreadable,
-      wrong: !read,
-    };
-  });
+  const list = await listOf(await signedInWorkspace(), "dashboard");
   return (
     <SavedList
       heading={COMMON.dashboards}
-      items={items}
-      dates={datesOf(ws, "dashboard")}
+      kind="dashboard"
+      list={list}
       place="/dashboards"
       empty={WORDS.noDashboardsYetStartAn}
       make={{

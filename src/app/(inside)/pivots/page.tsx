@@ -1,16 +1,17 @@
 import { WORDS } from "@/features/pivots/words";
 import { SavedList } from "@/features/SavedList";
 import { COMMON } from "@/features/words";
-import { listOver } from "@/server/catalogue/lists";
+import { listOf, sourcesOf } from "@/server/catalogue/lists";
 import { signedInWorkspace } from "@/server/people/signedIn";
 
 export default async function Page() {
-  const { queries, tables, items, dates } = await listOver(await signedInWorkspace(), "pivot");
+  const ws = await signedInWorkspace();
+  const [list, { queries, tables }] = await Promise.all([listOf(ws, "pivot"), sourcesOf(ws)]);
   return (
     <SavedList
       heading={COMMON.pivots}
-      items={items}
-      dates={dates}
+      kind="pivot"
+      list={list}
       place="/pivots"
       empty={WORDS.noPivotsYetChooseA}
       make={{

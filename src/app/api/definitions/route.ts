@@ -1,12 +1,13 @@
 import { z } from "zod";
 import { definitionsFile, looseSchema, planDefinitions, takeDefinitions } from "@/server/catalogue/definitions";
+import { disposition } from "@/server/http/download";
 import { getting, posting } from "@/server/http/handle";
 
 /** Saved objects as a file: those named by `id`, with what they are made from; all, where none is. */
 export const GET = getting("analyst", ({ ws, request }) => {
   const ids = new URL(request.url).searchParams.getAll("id");
   return new Response(definitionsFile(ws, ids), {
-    headers: { "content-type": "application/json; charset=utf-8", "content-disposition": 'attachment; filename="definitions.json"' },
+    headers: { "content-type": "application/json; charset=utf-8", "content-disposition": disposition("definitions.json") },
   });
 });
 

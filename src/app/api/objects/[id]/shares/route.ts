@@ -3,6 +3,7 @@ import { LEVELS } from "@/core/people/roles";
 import { COMMON } from "@/features/words";
 import { type At, getting, posting } from "@/server/http/handle";
 import { Refusal } from "@/server/http/refusal";
+import { share } from "@/server/people/share";
 import type { Sharing } from "@/server/people/sharing";
 
 type Context = { params: Promise<{ id: string }> };
@@ -35,15 +36,8 @@ export async function GET(request: Request, { params }: Context): Promise<Respon
 export async function PUT(request: Request, { params }: Context): Promise<Response> {
   const { id } = await params;
   return posting("analyst", z.object({ person: z.string().max(60), level: z.enum(LEVELS).nullable() }), ({ person, level }, at) => {
-    const { ws } = at;
     const saved = opened(at, id);
-    if (!ws.objects.mayShare(saved)) throw new Refusal(403, COMMON.onlyAuthorShares);
-    if (person !== "" && !ws.people.get(person)) throw new Refusal(404, COMMON.accountGone);
-    const whom = person === "" ? "everyone" : (ws.people.get(person)?.name ?? "");
-    ws.recorded(() => {
-      ws.people.share(id, person, level);
-      ws.record(level === null ? COMMON.stoppedSharing : "shared", COMMON.sharedWith(saved.name, whom, level ? COMMON.toLevel(level) : ""));
-    });
+    at.ws.recorded(() => share(at.ws, saved, person, level));
     return Response.json({});
   })(request);
 }

@@ -1,0 +1,8 @@
+import { doWithSeveral, severalSchema } from "@/server/catalogue/lists";
+import { posting } from "@/server/http/handle";
+
+/** Files, notes, shares or deletes several objects at once, all of them or none. */
+export const POST = posting("analyst", severalSchema, (asked, { ws }) => {
+  doWithSeveral(ws, asked);
+  return Response.json({});
+});
