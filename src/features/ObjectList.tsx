@@ -175,7 +175,16 @@ function ListLine({ item, kind, order, mark, chosen, pick, openFolder }: LinePro
           </span>
         </span>
         {item.about !== "" && <p className={item.wrong ? "text-vermilion" : "text-soft"}>{item.about}</p>}
-        {mark && <p className="text-small text-ochre">{mark.words}</p>}
+        {mark && (
+          <p className="text-small text-ochre">
+            {mark.words}{" "}
+            {mark.mark === "broken" && (
+              <Link href="/broken" className="link">
+                {COMMON.pointElsewhere}
+              </Link>
+            )}
+          </p>
+        )}
         <span className="flex flex-wrap items-baseline gap-x-3 text-small">
           {item.folder !== "" && (
             <button

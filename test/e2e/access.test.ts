@@ -23,6 +23,7 @@ const RANK: Role[] = ["viewer", "analyst", "owner"];
 
 /** The least a caller must be; "open" is anybody. A route that is not named here fails the test. */
 const ROUTES: Record<string, Partial<Record<"GET" | "POST" | "PATCH" | "PUT" | "DELETE", Role | "open">>> = {
+  broken: { POST: "analyst" },
   bin: { POST: "analyst" },
   charts: { POST: "analyst" },
   "charts/colours": { POST: "analyst" },
@@ -131,6 +132,7 @@ const PAGES: Record<string, Role> = {
   "/queries/new?from=shipper": "analyst",
   "/queries/new?compare=shipper": "analyst",
   "/bin": "analyst",
+  "/broken": "analyst",
   "/postings": "analyst",
   "/postings/agent-manifest": "analyst",
   "/schedules": "analyst",

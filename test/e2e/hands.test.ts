@@ -76,6 +76,7 @@ describe("accessibility (axe-core, WCAG 2.2 AA)", () => {
     ["/people", "h1"],
     ["/me", "h1"],
     ["/bin", "h1"],
+    ["/broken", "h1"],
     ["/", "h1"],
     ["/settings", "h1"],
     ["/schedules", "[data-schedule]"],

@@ -3,6 +3,7 @@ import { join } from "node:path";
 import type { ElementHandle } from "puppeteer-core";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { emptyQuery } from "@/core/query/empty";
+import type { QuerySpec } from "@/core/query/spec";
 import { brief } from "../support/question";
 import { type Application, Desk, openApplication, post } from "../support/server";
 
@@ -13,6 +14,12 @@ beforeAll(async () => {
   app = await openApplication();
 });
 afterAll(() => app?.close());
+
+/** A saved query's description as it is kept. */
+async function specOf(id: string): Promise<QuerySpec> {
+  const { objects } = (await (await app.fetch(`/api/definitions?id=${id}`)).json()) as { objects: { id: string; spec: QuerySpec }[] };
+  return (objects.find((o) => o.id === id) as { spec: QuerySpec }).spec;
+}
 
 const saved = (desk: Desk) => desk.reads("section", /\bsaved ·/);
 /** Opens the panel of history and use. */
@@ -248,5 +255,49 @@ describe("a list", () => {
     expect(await (await app.fetch("/api/definitions?id=freight-lodged")).text()).toContain('"folder": "Board"');
     // The refusal, which the browser reports too.
     expect(desk.complaints.filter((c) => !c.includes("409 (Conflict)"))).toEqual([]);
+  });
+});
+
+describe("broken items", () => {
+  it("are marked in their list, and one choice puts something else in the place of what they miss, checked before it is saved", async () => {
+    const made = async (kind: string, name: string, spec: object) =>
+      ((await (await app.fetch("/api/objects?anyway", post({ kind, name, spec }))).json()) as { id: string }).id;
+    const gone = { ...emptyQuery("surcharges 2025"), columns: [{ id: "amount", value: { kind: "field", join: "", column: "amount" } }] };
+    const [first, second] = [await made("query", "Old surcharges, first", gone), await made("query", "Old surcharges, second", gone)];
+    const source = await made("query", "Rates, to be deleted", {
+      ...emptyQuery("rate"),
+      columns: [{ id: "a", value: { kind: "field", join: "", column: "rate" } }],
+    });
+    const over = await made("query", "Over what is deleted", {
+      ...emptyQuery(`query ${source}`),
+      columns: [{ id: "a", value: { kind: "field", join: "", column: "a" } }],
+    });
+    await app.fetch(`/api/objects/${source}?anyway`, { method: "DELETE" });
+    const list = await app.page("/queries");
+    await list.type("Find by name, field, note or owner", "old surcharges");
+    await list.reads("[data-testid=objects]", /Old surcharges, first ?broken .* The database has no table “surcharges 2025”/);
+    await list.click("Choose replacements", "[data-testid=objects] a");
+    await list.reads("h1", "Broken items");
+    await list.reads("[data-missing]", /The table surcharges 2025 is missing .* Old surcharges, first .* Old surcharges, second/);
+    await list.reads("[data-missing]", "The query “Rates, to be deleted”, which was deleted is missing");
+    // A table that lacks the column is said to, before anything is saved.
+    await list.choose("Use instead of the table surcharges 2025", "rate");
+    await list.reads("[data-missing]", "The table “rate” has no column “amount” any more.");
+    await list.choose("Use instead of the table surcharges 2025", "surcharge");
+    await list.page.waitForFunction(() => (document.querySelector("[data-missing]")?.textContent?.match(/Works with it/g) ?? []).length === 2);
+    await list.click("Replace in 2 items");
+    await list.reads("body", "Replaced in 2 items.");
+    for (const id of [first, second]) {
+      const spec = await specOf(id);
+      expect(spec.source).toBe("surcharge");
+    }
+    await list.choose("Use instead of the query “Rates, to be deleted”, which was deleted", "freight-lodged");
+    await list.reads("[data-missing]", "has no column “a” any more.");
+    expect((await specOf(over)).source).toBe(`query ${source}`);
+    // What a person may not change is not theirs to replace in.
+    const asked = { missing: { what: "object", id: source }, to: "freight-lodged", take: true };
+    expect((await app.fetch("/api/broken", post(asked), "demo-analyst")).status).toBe(409);
+    expect((await app.fetch("/api/broken", post({ ...asked, to: "" }))).status).toBe(400);
+    expect(list.complaints).toEqual([]);
   });
 });

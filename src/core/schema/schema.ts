@@ -56,6 +56,9 @@ export type Step = { link: string; toward: "a" | "b" };
 export const findTable = (schema: Schema, name: string): Table | undefined =>
   schema.tables.find((t) => t.name === name) ?? schema.queries?.find((t) => t.name === name);
 
+/** All that rows can be asked of: tables, and saved queries among them. */
+export const tablesAndQueries = ({ tables, queries = [] }: Schema): Table[] => [...tables, ...queries.filter((t) => !t.inner)];
+
 export const findColumn = (table: Table, name: string): Column | undefined => table.columns.find((c) => c.name === name);
 
 /** The steps that lead away from a table, those to one first. */

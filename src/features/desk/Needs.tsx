@@ -146,7 +146,12 @@ function Remedies({ need }: { need: Need }): ReactNode {
         </>
       );
     case "broken":
-      return go(WORDS.repair, placeOfNeed(need));
+      return (
+        <>
+          {go(WORDS.allBroken, "/broken")}
+          {go(WORDS.repair, placeOfNeed(need))}
+        </>
+      );
     case "draft":
       return go(WORDS.open, placeOfNeed(need));
     case "link":

@@ -6,6 +6,7 @@ import { toast } from "sonner";
 import type { Planned } from "@/server/catalogue/definitions";
 import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
+import { COMMON } from "../words";
 import { Heading } from "./parts";
 import { WORDS } from "./words";
 
@@ -31,8 +32,9 @@ export function DefinitionsSettings() {
   async function take(): Promise<void> {
     try {
       const { changed } = await ask<{ changed: number }>("/api/definitions", { file: read?.file, take: true });
+      const missing = read?.planned.some((p) => p.missing.length > 0);
       setRead(null);
-      toast(WORDS.itemsImported(changed));
+      toast(WORDS.itemsImported(changed), missing ? { duration: 30_000, action: { label: COMMON.pointElsewhere, onClick: () => router.push("/broken") } } : {});
       router.refresh();
     } catch (error) {
       setWrong(sentenceOf(error));
@@ -80,6 +82,7 @@ export function DefinitionsSettings() {
               </li>
             ))}
           </ul>
+          {read.planned.some((p) => p.missing.length > 0) && <p className="text-soft">{WORDS.missingCanBeReplaced}</p>}
           <button
             type="button"
             className="button-primary justify-self-start"

@@ -6,6 +6,7 @@ export const WORDS = {
   exportDefinitions: "Export all",
   importDefinitions: "Import file…",
   importItems: (count: number) => (count === 0 ? "Nothing to import" : count === 1 ? "Import 1 item" : `Import ${count} items`),
+  missingCanBeReplaced: "What is missing can be replaced after the import, for all items at once, under Broken items.",
   itemsImported: (count: number) => (count === 1 ? "1 item imported." : `${count} items imported.`),
   noJson: "This file is not JSON. Choose a file that was exported here.",
   withoutName: "(without a name)",

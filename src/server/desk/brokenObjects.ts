@@ -5,8 +5,8 @@ import { type Problem, sentence } from "@/core/types/problem";
 import type { SavedObject } from "@/server/catalogue/catalogue";
 import { madeFrom } from "@/server/catalogue/madeFrom";
 
-/** A saved object that a change broke: what is missing in words, and how many others use it. */
-export type BrokenObject = { kind: BreakableKind; id: string; name: string; words: string; usedBy: number };
+/** A saved object that a change broke: the first thing missing in words, all of them, and how many others use it. */
+export type BrokenObject = { kind: BreakableKind; id: string; name: string; words: string; problems: Problem[]; usedBy: number };
 
 type Checked = { revision: number; sources: string[]; stamp: string; problems: Problem[] };
 
@@ -28,10 +28,17 @@ export class BrokenObjects {
     const broken = mine.flatMap((object) => {
       if (!KINDS.has(object.kind)) return [];
       const { problems } = this.check(object, known, byId, { schema, today, day });
-      return problems[0] ? [{ object, words: sentence(problems[0]) }] : [];
+      return problems[0] ? [{ object, words: sentence(problems[0]), problems }] : [];
     });
     const users = broken.length > 0 ? usersOf(all, known) : new Map<string, number>();
-    return broken.map(({ object: { id, kind, name }, words }) => ({ kind: kind as BreakableKind, id, name, words, usedBy: users.get(id) ?? 0 }));
+    return broken.map(({ object: { id, kind, name }, words, problems }) => ({
+      kind: kind as BreakableKind,
+      id,
+      name,
+      words,
+      problems,
+      usedBy: users.get(id) ?? 0,
+    }));
   }
 
   private check(object: SavedObject, known: Map<string, Checked>, byId: Map<string, SavedObject>, on: { schema: Schema; today: Today; day: string }): Checked {

@@ -8,7 +8,7 @@ import type { BrokenObject } from "./brokenObjects";
 /** Something that needs a look, with all that its line and its remedies are made of. */
 export type Need =
   | { need: "held" | "failed"; schedule: string; run: string; name: string; words: string; subject: { kind: string; id: string } | null }
-  | ({ need: "broken" } & BrokenObject)
+  | ({ need: "broken" } & Omit<BrokenObject, "problems">)
   | { need: "draft"; id: string; name: string }
   | { need: "link" | "derived"; id: string; name: string; table: string; words: string }
   | { need: "flagged"; table: string; name: string; column: string; count: number }
@@ -26,7 +26,7 @@ export async function needsOf(ws: Workspace, all = ws.catalogue.list()): Promise
   const broken = ws.broken.find(mine, all, schema, ws.today);
   return [
     ...runNeeds(ws),
-    ...broken.map((b): Need => ({ need: "broken", ...b, name: b.name || OWN_QUERY })),
+    ...broken.map(({ problems: _, ...b }): Need => ({ need: "broken", ...b, name: b.name || OWN_QUERY })),
     ...shapeNeeds(schema),
     ...flaggedNeeds(schema),
     ...mine.filter((o) => o.kind === "posting").map(({ id, name }): Need => ({ need: "draft", id, name })),
