@@ -143,7 +143,7 @@ function HeadingMenu({ label, onClosed, children }: { label: string; onClosed: (
       <PopoverPanel
         anchor={{ to: "bottom end", gap: 4, padding: 12 }}
         focus
-        className="popover max-h-[80vh] w-80"
+        className="popover max-h-[80vh] w-auto max-w-[92vw]"
         onKeyDown={(e: KeyboardEvent) => {
           e.stopPropagation();
           // Once it is closed.

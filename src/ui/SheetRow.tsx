@@ -1,7 +1,7 @@
 import type { ReactNode } from "react";
 import { CellMenu, type CellMenuProps } from "./CellMenu";
 import { Sparkline } from "./Sparkline";
-import { CELL, type SheetCell, type SheetColumn, TONES } from "./sheetParts";
+import { CELL, MARK_BARS, MARK_GROUNDS, MARK_INKS, type SheetCell, type SheetColumn, type SheetMark, TONES } from "./sheetParts";
 import { WORDS } from "./words";
 
 const ROW_TONES = { agrees: "bg-bottle-tint", wrong: "bg-vermilion-tint" } as const;
@@ -57,12 +57,14 @@ export function SheetRow(props: Props) {
       {columns.map((c, i) => {
         const cell = cells?.[i];
         const stays = left(i);
-        const filled = props.isSelected(i) || cell?.tone === "subtotal";
+        const shade = cell?.marks?.find((m) => m.look === "shade");
+        const filled = props.isSelected(i) || cell?.tone === "subtotal" || shade !== undefined;
         const looks = [
           CELL,
           stays === undefined ? "relative" : `sticky z-1 ${filled ? "" : "bg-inherit"}`,
           c.right ? "justify-end" : "",
           cell?.tone ? TONES[cell.tone] : "",
+          shade && !props.isSelected(i) ? MARK_GROUNDS[shade.tone] : "",
           props.isSelected(i) ? "bg-bottle-tint" : "",
           props.focused === i ? "outline-2 -outline-offset-2 outline-bottle" : "",
         ];
@@ -92,9 +94,14 @@ export function SheetRow(props: Props) {
             {here ? (
               typed.input
             ) : cells ? (
-              <span className="truncate" title={(cell?.text.length ?? 0) > 24 ? cell?.text : undefined}>
-                {cell?.spark ? <Sparkline points={cell.spark} text={cell.text} /> : cell?.text}
-              </span>
+              <>
+                {cell?.marks?.map((mark) => (
+                  <Mark key={mark.look} mark={mark} right={c.right} />
+                ))}
+                <span className="truncate" title={(cell?.text.length ?? 0) > 24 ? cell?.text : undefined}>
+                  {cell?.spark ? <Sparkline points={cell.spark} text={cell.text} /> : cell?.text}
+                </span>
+              </>
             ) : (
               <span className="h-2 w-2/3 rounded bg-hairline" />
             )}
@@ -103,5 +110,22 @@ export function SheetRow(props: Props) {
         );
       })}
     </div>
+  );
+}
+
+/** The mark of a cell beside its text: its sign, or its bar along the foot of the cell. */
+function Mark({ mark: { look, tone, sign, share, words }, right }: { mark: SheetMark; right: boolean }) {
+  if (look === "bar")
+    return (
+      <span
+        aria-hidden="true"
+        className={`absolute bottom-0 h-1 opacity-70 ${right ? "right-0" : "left-0"} ${MARK_BARS[tone]}`}
+        style={{ width: `${100 * (share ?? 0)}%` }}
+      />
+    );
+  return (
+    <span title={words} className={`${right ? "mr-auto" : "mr-1"} shrink-0 text-tiny ${MARK_INKS[tone]}`}>
+      {sign}
+    </span>
   );
 }

@@ -11,8 +11,11 @@ export type SheetColumn = {
   sorted?: "up" | "down" | undefined;
   tone?: "derived" | undefined;
 };
+/** How a cell is marked: its ground, a sign before its text, a bar of a share of its width; with the words of the rule. */
+export type SheetMark = { look: "shade" | "sign" | "bar"; tone: "wrong" | "look" | "agrees"; sign: string; share?: number | undefined; words: string };
 export type SheetCell = {
   text: string;
+  marks?: SheetMark[] | undefined;
   /** Drawn as a line in place of the text, which stays for readers. */
   spark?: { at: number; value: number }[] | undefined;
   tone?: "negative" | "misfit" | "missing" | "agrees" | "faint" | "subtotal" | undefined;
@@ -49,6 +52,10 @@ export const FOOTING = 36;
 /** Pixels of a row, by how close rows stand. */
 export const ROW_HEIGHTS = { comfortable: 30, compact: 24 } as const;
 export const CELL = "flex items-center border-r border-column px-2.5 overflow-hidden whitespace-nowrap";
+/** The ground, the ink and the bar of a mark. */
+export const MARK_GROUNDS = { wrong: "bg-vermilion-tint", look: "bg-ochre-tint", agrees: "bg-bottle-tint" } as const;
+export const MARK_INKS = { wrong: "text-vermilion", look: "text-ochre", agrees: "text-bottle" } as const;
+export const MARK_BARS = { wrong: "bg-vermilion", look: "bg-ochre", agrees: "bg-bottle" } as const;
 export const TONES = {
   negative: "text-vermilion",
   misfit: "text-vermilion italic",

@@ -64,6 +64,91 @@ describe("from a heading", () => {
   });
 });
 
+describe("marks", () => {
+  const marked = (desk: Desk, heading: string, sign: string) =>
+    desk.page.$$eval(
+      "[role=gridcell]",
+      (all, column, wanted) => all.filter((e) => e.getAttribute("aria-colindex") === column && e.textContent?.startsWith(wanted)).length,
+      heading,
+      sign,
+    );
+  it("shade cells by a rule, with a sign and a legend; are changed there, and are saved with the query", async () => {
+    const desk = await app.sheet("/queries/freight-by-shipper");
+    const column = String((await headings(desk)).indexOf("Freight") + 2);
+    await focusHeading(desk, "Freight");
+    await desk.key("Alt+ArrowDown");
+    await desk.click("Mark cells…", ".popover button");
+    await desk.click("▲ good", ".popover label");
+    await desk.type("value", "100");
+    await desk.click("Mark", ".popover button");
+    await desk.reads("[aria-label=Marks]", "▲ Freight is at least 100.00");
+    await desk.page.waitForFunction(() => document.querySelector("[role=gridcell] [title='Freight is at least 100.00']") !== null);
+    const shown = await desk.page.$$eval(`.absolute > [role=gridcell][aria-colindex="${column}"]`, (all) =>
+      all.map((e) =>
+        Number(
+          e.textContent
+            ?.replace(/[^0-9.()]/g, "")
+            .replace("(", "-")
+            .replace(")", ""),
+        ),
+      ),
+    );
+    expect(shown.length).toBeGreaterThan(3);
+    expect(await marked(desk, column, "▲")).toBe(shown.filter((freight) => freight >= 100).length);
+    // The rule is changed in the legend, by keyboard, and asks another column.
+    await desk.page.focus("[aria-label=Marks] button");
+    await desk.key("Enter");
+    await desk.choose("where", "island");
+    await desk.type("value", "Pell");
+    await desk.key("Escape");
+    await desk.reads("[aria-label=Marks]", "Freight: Island is Pell");
+    const islands = String((await headings(desk)).indexOf("Island") + 2);
+    const onPell = await desk.page.$$eval(`[role=gridcell][aria-colindex="${islands}"]`, (all) => all.filter((e) => e.textContent === "Pell").length);
+    await desk.page.waitForFunction(
+      (at, wanted) => [...document.querySelectorAll(`[role=gridcell][aria-colindex="${at}"]`)].filter((e) => e.textContent?.startsWith("▲")).length === wanted,
+      {},
+      column,
+      onPell,
+    );
+    await desk.click("Save");
+    await desk.reads("section", /saved ·/);
+    const again = await app.sheet("/queries/freight-by-shipper");
+    await again.reads("[aria-label=Marks]", "Freight: Island is Pell");
+    await again.page.focus("[aria-label=Marks] button");
+    await again.key("Enter");
+    await again.click("Remove mark", ".popover button");
+    await again.page.waitForFunction(() => !document.querySelector("[aria-label=Marks]"));
+    await again.click("Save");
+    expect([...desk.complaints, ...again.complaints]).toEqual([]);
+  });
+
+  it("draw a bar as long as a value's share of the largest there is", async () => {
+    const desk = await app.sheet("/queries/freight-by-island");
+    await focusHeading(desk, "Freight");
+    await desk.key("Alt+ArrowDown");
+    await desk.click("Mark cells…", ".popover button");
+    await desk.reads(".popover", "Mark cells of Freight");
+    await desk.click("bar", ".popover label");
+    await desk.click("Mark", ".popover button");
+    await desk.reads("[aria-label=Marks]", "bar: Freight, of the largest");
+    const column = String((await headings(desk)).indexOf("Freight") + 2);
+    await desk.page.waitForFunction((at) => document.querySelector(`[role=gridcell][aria-colindex="${at}"] [style*=width]`) !== null, {}, column);
+    const bars = await desk.page.$$eval(`[role=gridcell][aria-colindex="${column}"]`, (all) =>
+      all.map(
+        (e) =>
+          [
+            Number(e.textContent?.replaceAll(",", "")),
+            Number.parseFloat((e.querySelector("[style*=width]") as HTMLElement | null)?.style.width ?? "0"),
+          ] as const,
+      ),
+    );
+    const most = Math.max(...bars.map(([freight]) => freight));
+    expect(bars.length).toBeGreaterThan(3);
+    for (const [freight, width] of bars) expect(width).toBeCloseTo((100 * freight) / most, 3);
+    expect(desk.complaints).toEqual([]);
+  });
+});
+
 describe("from a cell", () => {
   it("only rows like it are kept by a right click, and what it is left out by a key", async () => {
     const desk = await app.sheet("/queries/freight-by-shipper");

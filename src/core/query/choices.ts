@@ -112,3 +112,12 @@ export type BackName = (typeof BACK_NAMES)[number];
 /** Pixels of a column of a sheet. */
 export const LEAST_WIDTH = 40;
 export const MOST_WIDTH = 1000;
+
+/** How cells are marked by a rule: a ground with a sign, a sign, or a bar as long as the value; marks.ts says what each means. */
+export const MARK_LOOKS = ["shade", "sign", "bar"] as const;
+export type MarkLook = (typeof MARK_LOOKS)[number];
+export const MARK_TONES = ["wrong", "look", "agrees"] as const;
+export type MarkTone = (typeof MARK_TONES)[number];
+/** The comparisons a rule can make. */
+export const MARK_TESTS = ["atLeast", "greater", "atMost", "less", "is", "isNot", "contains", "empty", "notEmpty"] as const satisfies readonly OperatorName[];
+export type MarkTest = (typeof MARK_TESTS)[number];

@@ -99,8 +99,21 @@ function changed(spec: QuerySpec, schema: Schema, compare: Comparison): QuerySpe
     ...next,
     conditions: conditions.length > 0 ? conditions : [first],
     columns: shown,
+    marks: differing(shown, compare.fields.length),
     order: shown.slice(0, 1 + compare.key.length).map((c) => ({ column: c.id, direction: "up" })),
   };
+}
+
+/** What differs is marked: the value there, by the difference, or by what the row is where it has none. */
+function differing(columns: QueryColumn[], fields: number): QuerySpec["marks"] {
+  const idOf = (name: string) => columns.find((c) => c.value?.kind === "field" && c.value.column === name)?.id;
+  const marks = Array.from({ length: fields }, (_, i) => {
+    const [there, difference] = [idOf(`there ${i}`), idOf(`difference ${i}`)];
+    return there && difference
+      ? [{ id: `m${i + 1}`, column: there, look: "shade" as const, tone: "look" as const, test: "isNot" as const, value: "0", by: difference }]
+      : [];
+  }).flat();
+  return marks.length > 0 ? marks : undefined;
 }
 
 const stateField = { kind: "field" as const, join: "", column: STATE };

@@ -7,6 +7,9 @@ import {
   HOLDS_NAMES,
   JOIN_WAY_NAMES,
   LEAST_WIDTH,
+  MARK_LOOKS,
+  MARK_TESTS,
+  MARK_TONES,
   MOST_LETTERS,
   MOST_WIDTH,
   OPERATOR_NAMES,
@@ -244,6 +247,22 @@ const currentSchema = z.object({
   limit: z.number().nullable(),
   /** How many of the first columns stay in sight when a sheet is moved sideways. */
   frozen: z.number().int().min(1).max(50).optional(),
+  /** Cells of the sheet that are marked by a rule: of the column itself, or of another (`by`). A bar has no rule. */
+  marks: z
+    .array(
+      z.object({
+        id,
+        column: id,
+        look: z.enum(MARK_LOOKS),
+        tone: z.enum(MARK_TONES),
+        test: z.enum(MARK_TESTS),
+        /** In the column's own notation; not of those that ask for emptiness. */
+        value: z.string().max(200),
+        by: id.optional(),
+      }),
+    )
+    .max(50)
+    .optional(),
   /** Only the first rows for each value of some columns. */
   firstOf: z.object({ rows: z.number().int().min(1).max(100_000), per: z.array(id).max(20) }).optional(),
   parameters: z.array(parameterSchema).max(60),

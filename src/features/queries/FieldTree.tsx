@@ -8,6 +8,7 @@ import { scopeOf } from "@/core/query/reach";
 import type { QuerySpec } from "@/core/query/spec";
 import { type Column, findTable, type Schema, type Step, stepsFrom } from "@/core/schema/schema";
 import { isNumber, TYPE_WORDS, type ValueType } from "@/core/types/valueType";
+import { Link } from "../Link";
 import { WORDS } from "./words";
 
 const TYPE_SIGNS: Record<ValueType["kind"], string> = { text: "Aa", whole: "12", decimal: "1.5", floating: "1.5", date: "▦", timestamp: "▦", yesno: "✓" };
@@ -31,6 +32,7 @@ export function FieldTree({ schema, spec, onToggle, onToggleJoined, onTotal }: T
     <div className="px-4 py-3">
       <h2 className="caption pb-2">{WORDS.fieldsFrom(label)}</h2>
       <Branch schema={schema} spec={spec} onToggle={onToggle} onTotal={onTotal} table={spec.source} steps={[]} />
+      <LinkHint schema={schema} source={spec.source} />
       {compared.map(({ id, path, table }) => (
         <section key={id} aria-label={path.join(" › ")} className="pt-2">
           <h3 className="px-1 font-semibold">{path.join(" › ")}</h3>
@@ -47,6 +49,20 @@ export function FieldTree({ schema, spec, onToggle, onToggleJoined, onTotal }: T
         </section>
       ))}
     </div>
+  );
+}
+
+/** A table that nothing is linked to: that there could be links, and where they are made. */
+function LinkHint({ schema, source }: { schema: Schema; source: string }) {
+  const table = schema.tables.find((t) => t.name === source);
+  if (!table || stepsFrom(schema, source).length > 0) return null;
+  return (
+    <p className="mt-3 border-t border-hairline pt-2 text-small text-soft">
+      {WORDS.noLinksYet}{" "}
+      <Link href={`/tables/${encodeURIComponent(source)}`} className="link">
+        {WORDS.linkTable}
+      </Link>
+    </p>
   );
 }
 

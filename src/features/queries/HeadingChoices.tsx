@@ -7,6 +7,7 @@ import * as edit from "@/core/query/edit";
 import { orderBy } from "@/core/query/editOrder";
 import { addBeside, freezeTo, setWidth } from "@/core/query/editSheet";
 import { leftOfColumn, withBand, withCells } from "@/core/query/fromCell";
+import { type Mark, newMark, setMark } from "@/core/query/marks";
 import { showsNames } from "@/core/query/namedRows";
 import type { PlanColumn } from "@/core/query/plan";
 import { renameColumn } from "@/core/query/renameColumn";
@@ -20,16 +21,23 @@ import { UnitChoices } from "../editors/UnitChoices";
 import { COMMON } from "../words";
 import { ColumnProfile } from "./ColumnProfile";
 import { ColumnSettings, GroupEditor, HeadingInput } from "./editors/columns";
+import { MarkEditor } from "./marks/MarkEditor";
 import type { Question } from "./questions";
 import { WORDS } from "./words";
 
 /** What a heading's menu turns to. */
-export type HeadingPart = "choices" | "rename" | "unit" | "format" | "figure" | "formula";
+export type HeadingPart = "choices" | "rename" | "unit" | "format" | "figure" | "formula" | "mark";
 
-type Props = EditorProps & { column: PlanColumn; question: Question /** What it begins with. */; part: HeadingPart; onLeft: () => void };
+type Props = EditorProps & {
+  column: PlanColumn /** All of the sheet. */;
+  columns: readonly PlanColumn[];
+  question: Question /** What it begins with. */;
+  part: HeadingPart;
+  onLeft: () => void;
+};
 
 /** What a heading of a query offers: the profile of its column, conditions, order, groups, figures and formulas beside it, how it stands in the sheet. */
-export function HeadingChoices({ column, question, part: first, onLeft, ...props }: Props) {
+export function HeadingChoices({ column, columns, question, part: first, onLeft, ...props }: Props) {
   const { spec, schema, change, close } = props;
   const [part, setPart] = useState<HeadingPart>(first);
   const own = spec.columns.find((c) => c.id === column.id);
@@ -39,7 +47,12 @@ export function HeadingChoices({ column, question, part: first, onLeft, ...props
     change(next);
     close();
   };
-  if (part !== "choices") return <LedOn>{<HeadingEditor {...{ ...props, part, column, own, act }} />}</LedOn>;
+  if (part !== "choices")
+    return (
+      <div className="min-w-72">
+        <LedOn>{<HeadingEditor {...{ ...props, part, column, columns, own, act }} />}</LedOn>
+      </div>
+    );
   const at = leftOfColumn(spec, column.id);
   const shown = spec.columns.filter((c) => !c.hidden);
   const isLastFrozen = shown[(spec.frozen ?? 0) - 1]?.id === own.id;
@@ -48,55 +61,64 @@ export function HeadingChoices({ column, question, part: first, onLeft, ...props
       <p className="pb-1 font-semibold">
         {column.heading} <span className="font-normal text-soft">{withUnit(column.origin, column.unit)}</span>
       </p>
-      {at && (
-        <ColumnProfile
-          column={column}
-          question={question}
-          pickValues={(cells, deed) => act(withCells(spec, column, cells, deed))}
-          pickBand={({ from, before }) => act(withBand(spec, column, from, before))}
-        />
-      )}
-      <div className="border-t border-hairline pt-1">
-        {at && (
-          <Choice hint="F" onClick={() => act(at.of === "rows" ? edit.addCondition(spec, schema, at.left).spec : edit.addGroupCondition(spec, schema, own.id))}>
-            {at.of === "rows" ? COMMON.onlyRowsWhereMore : WORDS.onlyGroupsWhereMore}
-          </Choice>
-        )}
-        <Choice hint="S" onClick={() => act(orderBy(spec, own.id, "up"))}>
-          {COMMON.sortAscending}
-        </Choice>
-        <Choice onClick={() => act(orderBy(spec, own.id, "down"))}>{COMMON.sortDescending}</Choice>
-        {!spec.grouped && own.value && (
-          <Choice hint="G" onClick={() => act(edit.groupBy(spec, schema, own.value as NonNullable<typeof own.value>))}>
-            {WORDS.groupByThis}
-          </Choice>
-        )}
-        {own.figure !== "window" && WINDOWS.share.takes?.(column.type) && (
-          <>
-            <Choice hint="%" onClick={() => act(addWindow(spec, own, "share"))}>
-              {WORDS.windowChoice(WINDOWS.share.words)}
+      <div className="flex flex-wrap-reverse gap-x-4 gap-y-2 border-t border-hairline pt-1">
+        <div className="w-56">
+          {at && (
+            <Choice
+              hint="F"
+              onClick={() => act(at.of === "rows" ? edit.addCondition(spec, schema, at.left).spec : edit.addGroupCondition(spec, schema, own.id))}
+            >
+              {at.of === "rows" ? COMMON.onlyRowsWhereMore : WORDS.onlyGroupsWhereMore}
             </Choice>
-            <Choice onClick={() => setPart("figure")}>{WORDS.addFigureBeside}</Choice>
-          </>
-        )}
-        <Choice onClick={() => setPart("formula")}>{WORDS.addFormulaBeside}</Choice>
-        <Choice hint="F2" onClick={() => setPart("rename")}>
-          {COMMON.rename}
-        </Choice>
-        <Choice onClick={() => setPart("format")}>{WORDS.formatMore}</Choice>
-        {isNumber(column.type) && <Choice onClick={() => setPart("unit")}>{WORDS.unitMore}</Choice>}
-        {column.rowOf !== undefined && (
-          <Choice onClick={() => act(edit.changeColumn(spec, own.id, { format: { ...own.format, byKey: showsNames(column) || undefined } }))}>
-            {showsNames(column) ? WORDS.showKeys : WORDS.showNames}
+          )}
+          <Choice hint="S" onClick={() => act(orderBy(spec, own.id, "up"))}>
+            {COMMON.sortAscending}
           </Choice>
+          <Choice onClick={() => act(orderBy(spec, own.id, "down"))}>{COMMON.sortDescending}</Choice>
+          {!spec.grouped && own.value && (
+            <Choice hint="G" onClick={() => act(edit.groupBy(spec, schema, own.value as NonNullable<typeof own.value>))}>
+              {WORDS.groupByThis}
+            </Choice>
+          )}
+          {own.figure !== "window" && WINDOWS.share.takes?.(column.type) && (
+            <>
+              <Choice hint="%" onClick={() => act(addWindow(spec, own, "share"))}>
+                {WORDS.windowChoice(WINDOWS.share.words)}
+              </Choice>
+              <Choice onClick={() => setPart("figure")}>{WORDS.addFigureBeside}</Choice>
+            </>
+          )}
+          <Choice onClick={() => setPart("formula")}>{WORDS.addFormulaBeside}</Choice>
+          <Choice hint="F2" onClick={() => setPart("rename")}>
+            {COMMON.rename}
+          </Choice>
+          <Choice onClick={() => setPart("format")}>{WORDS.formatMore}</Choice>
+          <Choice onClick={() => setPart("mark")}>{WORDS.markMore}</Choice>
+          {isNumber(column.type) && <Choice onClick={() => setPart("unit")}>{WORDS.unitMore}</Choice>}
+          {column.rowOf !== undefined && (
+            <Choice onClick={() => act(edit.changeColumn(spec, own.id, { format: { ...own.format, byKey: showsNames(column) || undefined } }))}>
+              {showsNames(column) ? WORDS.showKeys : WORDS.showNames}
+            </Choice>
+          )}
+          <Choice onClick={() => act(freezeTo(spec, own.id))}>{isLastFrozen ? WORDS.unfreeze : WORDS.freezeUpToHere}</Choice>
+          {own.width !== undefined && <Choice onClick={() => act(setWidth(spec, own.id, null))}>{WORDS.fitWidth}</Choice>}
+          <Choice hint="H" onClick={() => act(edit.changeColumn(spec, own.id, { hidden: true }))}>
+            {WORDS.hideColumn}
+          </Choice>
+          <Remove onClick={() => act(edit.removeColumns(spec, [own.id]))}>{WORDS.removeColumn}</Remove>
+        </div>
+        {/* Beside the choices, so that none of them moves when it is there. */}
+        {at && (
+          <div className="w-72">
+            <ColumnProfile
+              column={column}
+              question={question}
+              pickValues={(cells, deed) => act(withCells(spec, column, cells, deed))}
+              pickBand={({ from, before }) => act(withBand(spec, column, from, before))}
+            />
+          </div>
         )}
-        <Choice onClick={() => act(freezeTo(spec, own.id))}>{isLastFrozen ? WORDS.unfreeze : WORDS.freezeUpToHere}</Choice>
-        {own.width !== undefined && <Choice onClick={() => act(setWidth(spec, own.id, null))}>{WORDS.fitWidth}</Choice>}
-        <Choice hint="H" onClick={() => act(edit.changeColumn(spec, own.id, { hidden: true }))}>
-          {WORDS.hideColumn}
-        </Choice>
       </div>
-      <Remove onClick={() => act(edit.removeColumns(spec, [own.id]))}>{WORDS.removeColumn}</Remove>
     </div>
   );
 }
@@ -120,13 +142,38 @@ function UnitInput({ unit, set }: { unit: string; set: (unit: string) => void })
   );
 }
 
+/** A mark as it is made: it is there once it is asked for. */
+function NewMark({ columns, start, add }: { columns: readonly PlanColumn[]; start: Mark; add: (mark: Mark) => void }) {
+  const [mark, change] = useState(start);
+  return (
+    <form
+      className="grid gap-3"
+      onSubmit={(e) => {
+        e.preventDefault();
+        add(mark);
+      }}
+    >
+      <MarkEditor mark={mark} columns={columns} change={change} />
+      <button type="submit" className="button-primary justify-self-start">
+        {WORDS.addMark}
+      </button>
+    </form>
+  );
+}
+
 /** A figure over the rows shown, beside the column it is of. */
 export const addWindow = (spec: QuerySpec, own: QueryColumn, kind: WindowName): QuerySpec =>
   addBeside(spec, own.id, { value: { kind: "column", id: own.id }, figure: "window", window: { kind } });
 
-type EditorPartProps = EditorProps & { part: HeadingPart; column: PlanColumn; own: QueryColumn; act: (next: QuerySpec) => void };
+type EditorPartProps = EditorProps & {
+  part: HeadingPart;
+  column: PlanColumn;
+  columns: readonly PlanColumn[];
+  own: QueryColumn;
+  act: (next: QuerySpec) => void;
+};
 
-function HeadingEditor({ part, column, own, act, ...props }: EditorPartProps) {
+function HeadingEditor({ part, column, columns, own, act, ...props }: EditorPartProps) {
   const { spec, schema, change, close } = props;
   switch (part) {
     case "rename":
@@ -135,6 +182,8 @@ function HeadingEditor({ part, column, own, act, ...props }: EditorPartProps) {
       return <UnitInput unit={column.unit ?? ""} set={(unit) => act(edit.changeColumn(spec, own.id, { unit }))} />;
     case "format":
       return spec.grouped && !own.figure ? <GroupEditor {...props} id={own.id} /> : <ColumnSettings {...props} column={own} />;
+    case "mark":
+      return <NewMark columns={columns} start={newMark(spec, column)} add={(mark) => act(setMark(spec, mark))} />;
     case "figure":
       return WINDOW_NAMES.filter((kind) => WINDOWS[kind].takes?.(column.type)).map((kind) => (
         <Choice key={kind} onClick={() => act(addWindow(spec, own, kind))}>

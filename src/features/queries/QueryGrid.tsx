@@ -15,6 +15,7 @@ import type { Schema } from "@/core/schema/schema";
 import { openLinked } from "../folio/folioOpener";
 import { CellChoices } from "./CellChoices";
 import { addWindow, HeadingChoices, type HeadingPart } from "./HeadingChoices";
+import { MarksLegend } from "./marks/MarksLegend";
 import { QuerySheet } from "./QuerySheet";
 import type { Question } from "./questions";
 import type { Running } from "./useRun";
@@ -75,35 +76,41 @@ export function QueryGrid({ spec, schema, values, run, question, name, change, o
   };
 
   return (
-    <QuerySheet
-      plan={plan}
-      run={run}
-      name={name}
-      question={question}
-      onSort={(column) => change(sortBy(spec, column))}
-      onOpen={openRow ?? openGroup}
-      keys={keys}
-      menuKeys={{ [RENAME_KEY]: () => setPart("rename") }}
-      widths={Object.fromEntries(spec.columns.map((c) => [c.id, c.width]))}
-      layout={{
-        frozen: spec.frozen ?? 0,
-        onWidth: (column, width) => change(setWidth(spec, column, width)),
-        onPlace: (column, before) => change(placeColumn(spec, column, before)),
-        onShift: (column, by) => change(shiftColumn(spec, column, by)),
-      }}
-      menu={(id, close) => {
-        const column = plan.columns.find((c) => c.id === id);
-        return column && <HeadingChoices {...{ spec, schema, change, close, column, question, part }} onLeft={() => setPart("choices")} />;
-      }}
-      cellMenu={(picked, close) => (
-        <CellChoices
-          {...{ spec, picked, change, close }}
-          openRow={openRow && (() => openRow(picked.row))}
-          linked={linkedRows(spec, schema, picked.column.id)}
-          openLinked={(to) => void openLinked({ spec, values, schema, go, to }, picked.row)}
-          openGroup={plan.grouped ? (figure) => group(picked, figure) : undefined}
-        />
-      )}
-    />
+    <>
+      <MarksLegend spec={spec} columns={plan.columns} change={change} />
+      <QuerySheet
+        plan={plan}
+        run={run}
+        name={name}
+        question={question}
+        marks={spec.marks}
+        onSort={(column) => change(sortBy(spec, column))}
+        onOpen={openRow ?? openGroup}
+        keys={keys}
+        menuKeys={{ [RENAME_KEY]: () => setPart("rename") }}
+        widths={Object.fromEntries(spec.columns.map((c) => [c.id, c.width]))}
+        layout={{
+          frozen: spec.frozen ?? 0,
+          onWidth: (column, width) => change(setWidth(spec, column, width)),
+          onPlace: (column, before) => change(placeColumn(spec, column, before)),
+          onShift: (column, by) => change(shiftColumn(spec, column, by)),
+        }}
+        menu={(id, close) => {
+          const column = plan.columns.find((c) => c.id === id);
+          return (
+            column && <HeadingChoices {...{ spec, schema, change, close, column, columns: plan.columns, question, part }} onLeft={() => setPart("choices")} />
+          );
+        }}
+        cellMenu={(picked, close) => (
+          <CellChoices
+            {...{ spec, picked, change, close }}
+            openRow={openRow && (() => openRow(picked.row))}
+            linked={linkedRows(spec, schema, picked.column.id)}
+            openLinked={(to) => void openLinked({ spec, values, schema, go, to }, picked.row)}
+            openGroup={plan.grouped ? (figure) => group(picked, figure) : undefined}
+          />
+        )}
+      />
+    </>
   );
 }

@@ -2,6 +2,7 @@
 
 import { type ComponentProps, type ReactNode, useMemo, useRef } from "react";
 import { sparkOf } from "@/core/chart/spark";
+import { MARK_SIGNS, type Mark, marksOfRow } from "@/core/query/marks";
 import { namesWanted, showsNames } from "@/core/query/namedRows";
 import type { Plan, PlanColumn } from "@/core/query/plan";
 import { SUBTOTAL_WORD, subtotalOf } from "@/core/query/subtotals";
@@ -13,6 +14,8 @@ import { Sheet, type SheetHandle } from "@/ui/Sheet";
 import type { SheetCell } from "@/ui/sheetParts";
 import { useLocale } from "../workspace/locale";
 import { FindBar } from "./FindBar";
+import { markWords } from "./marks/markWords";
+import { useSizes } from "./marks/useSizes";
 import type { Question } from "./questions";
 import { SheetStatus } from "./SheetStatus";
 import { namedWriter, useRowNames } from "./useRowNames";
@@ -21,6 +24,7 @@ import { type PickedCells, useSheetSelection } from "./useSheetSelection";
 import { WORDS } from "./words";
 
 const SPARK_WIDTH = 134;
+const NO_MARKS: readonly Mark[] = [];
 
 function widthOf(column: PlanColumn, samples: string[]): number {
   const longest = Math.max(...samples.map((s) => s.length), Math.min(column.heading.length + 2, 18), Math.min(column.origin.length * 0.8, 12));
@@ -37,12 +41,14 @@ type SheetProps = {
   cellMenu?: ((picked: PickedCells, close: () => void) => ReactNode) | undefined;
   /** What its rows answer, where they can be searched. */
   question?: Question | undefined;
+  /** How its cells are marked. */
+  marks?: readonly Mark[];
   /** Single keys, with what they do in the column where they are pressed, by the cells selected in it. */
   keys?: Record<string, (picked: PickedCells) => void> | undefined;
 } & Pick<ComponentProps<typeof Sheet>, "menu" | "menuKeys" | "onOpen" | "edit" | "layout">;
 
 /** A query's rows as a sheet, with footing, sorting, selection and its figures in the status line. */
-export function QuerySheet({ plan, run, onSort, name, widths: own = {}, cellMenu, keys = {}, question, ...more }: SheetProps) {
+export function QuerySheet({ plan, run, onSort, name, widths: own = {}, cellMenu, keys = {}, question, marks = NO_MARKS, ...more }: SheetProps) {
   const locale = useLocale();
   const handle = useRef<SheetHandle>(null);
   const finding = useRef<HTMLInputElement>(null);
@@ -61,10 +67,19 @@ export function QuerySheet({ plan, run, onSort, name, widths: own = {}, cellMenu
     const missing = cell === null && column.origin.includes("›");
     return { text: missing ? "–" : written.text, spark, tone: written.misfit ? "misfit" : written.negative ? "negative" : missing ? "missing" : undefined };
   };
+  const sizes = useSizes(marks, question);
+  const ruleWords = useMemo(() => new Map(marks.map((mark) => [mark.id, markWords(mark, plan.columns, locale)])), [marks, plan, locale]);
+  const lineMarked = (cells: Cell[]): SheetCell[] => {
+    const found = marksOfRow(marks, plan.columns, cells, sizes);
+    return shown.map((s) => {
+      const own = found.get(s.at)?.map((m) => ({ ...m, sign: MARK_SIGNS[m.tone], words: ruleWords.get(m.id) ?? "" }));
+      return { ...cellOf(s, cells[s.at] ?? null), marks: own };
+    });
+  };
   /** A line of the sheet; a subtotal says so in the place of the first key that it is not of. */
   const lineOf = (cells: Cell[]): SheetCell[] => {
     const subtotal = subtotalOf(plan, cells);
-    if (!subtotal) return shown.map((s) => cellOf(s, cells[s.at] ?? null));
+    if (!subtotal) return lineMarked(cells);
     return shown.map((s): SheetCell => {
       const cell = s.at === subtotal.label ? { text: SUBTOTAL_WORD } : subtotal.empty.includes(s.at) ? { text: "" } : cellOf(s, cells[s.at] ?? null);
       return { ...cell, tone: "subtotal" };
