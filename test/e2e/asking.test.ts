@@ -1,6 +1,8 @@
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { emptyQuery } from "@/core/query/empty";
+import type { QuerySpec } from "@/core/query/spec";
 import { brief, euros, proved, written } from "../support/question";
-import { type Application, type Desk, openApplication } from "../support/server";
+import { type Application, type Desk, openApplication, post } from "../support/server";
 
 /* What stands around a question: groups without rows and subtotals, related rows totalled first, periods, suggested comparisons, a query of its own. */
 
@@ -215,6 +217,46 @@ describe("a query of its own", () => {
     const again = await app.page(new URL(desk.page.url()).pathname);
     await again.reads("main", new RegExp(`\\b${written(app.one("SELECT COUNT(*) FROM shipper")[0])}\\b`));
     expect(again.complaints).toEqual([]);
+    expect(desk.complaints).toEqual([]);
+  });
+});
+
+describe("parameters", () => {
+  it("are given values that occur, with how many rows have them: one by mouse, several by keyboard", async () => {
+    const field = (column: string) => ({ kind: "field" as const, join: "", column });
+    const compared = (id: string, column: string, operator: "is" | "oneOf", name: string) => ({
+      id,
+      left: field(column),
+      operator,
+      values: [{ kind: "parameter" as const, name }],
+    });
+    const spec: QuerySpec = {
+      ...emptyQuery("shipper"),
+      columns: [{ id: "name", value: field("name") }],
+      conditions: [compared("a", "island", "is", "where"), compared("b", "trade", "oneOf", "trades")],
+      parameters: [
+        { name: "where", type: "text", optional: true },
+        { name: "trades", type: "several", optional: true },
+      ],
+    };
+    const { id } = (await (await app.fetch("/api/objects", post({ kind: "query", name: "Shippers by island and trade", spec }))).json()) as { id: string };
+    const desk = await app.sheet(`/queries/${id}`);
+    const count = (where: string) => `${written(app.one(`SELECT COUNT(*) FROM shipper WHERE ${where}`)[0])} rows`;
+    await desk.reads("[data-testid=status]", count("1"));
+    const [island, shippers] = app.one("SELECT island, COUNT(*) FROM shipper WHERE island IS NOT NULL GROUP BY 1 ORDER BY 2 DESC, 1 LIMIT 1");
+    await desk.click("Values for where");
+    await desk.reads(".popover", `${island} ${shippers}`);
+    await desk.click(String(island), ".popover label");
+    await desk.reads("[data-testid=status]", count(`island = '${island}'`));
+    // Only trades on that island are offered.
+    const trades = app.sql(`SELECT trade, COUNT(*) FROM shipper WHERE island = '${island}' GROUP BY 1 ORDER BY 2 DESC, 1`);
+    await desk.page.focus("form [aria-label=trades]");
+    await desk.key("Enter");
+    await desk.reads(".popover", `${trades[0]?.[0]} ${trades[0]?.[1]}`);
+    expect(await desk.page.$$eval(".popover li", (all) => all.length)).toBe(trades.length);
+    await desk.key("Space", "Tab", "Space", "Escape");
+    await desk.reads("[data-testid=status]", count(`island = '${island}' AND trade IN ('${trades[0]?.[0]}', '${trades[1]?.[0]}')`));
+    await proved(desk);
     expect(desk.complaints).toEqual([]);
   });
 });

@@ -4,7 +4,7 @@ import { briefText, queryBrief } from "../brief/brief";
 import { usualDay } from "../types/calendar";
 import type { Cell } from "../types/valueType";
 import { emptyQuery } from "./empty";
-import { type CellDeed, cellDeeds, toggleValue, withBand, withCells } from "./fromCell";
+import { type CellDeed, cellDeeds, pickedFor, toggleValue, withBand, withCells } from "./fromCell";
 import type { PlanColumn } from "./plan";
 import { resolveQuery } from "./resolve";
 import type { QueryColumn, QuerySpec } from "./spec";
@@ -93,4 +93,30 @@ test("values are picked one by one: one is “is”, several are “is one of”
   expect(picked("is", "a", "a")).toContain("where mark is …");
   expect(picked("isNot", "a", "b")).toContain("where mark is not one of a, b");
   expect(picked("contains", "a")).toContain("where mark contains …");
+});
+
+test("a parameter's values are those of the field that a condition on rows compares with it by being the same", () => {
+  const condition = (id: string, operator: "is" | "oneOf" | "contains" | "atLeast", name: string) => ({
+    id,
+    left: field("mark"),
+    operator,
+    values: [{ kind: "parameter" as const, name }],
+  });
+  const asked: QuerySpec = {
+    ...spec,
+    conditions: [
+      condition("a", "contains", "part"),
+      { id: "g", holds: "any", of: [condition("b", "is", "one"), condition("c", "oneOf", "some")] },
+      condition("d", "atLeast", "from"),
+    ],
+    groupConditions: [{ ...condition("e", "is", "figure"), left: { kind: "column", id: "price" } }],
+  };
+  expect(["part", "one", "some", "from", "figure", "none"].map((name) => pickedFor(asked, name)?.id)).toEqual([
+    undefined,
+    "b",
+    "c",
+    undefined,
+    undefined,
+    undefined,
+  ]);
 });

@@ -2,7 +2,7 @@ import { writtenOut } from "../posting/coerce";
 import { addDays, type Period, shiftPeriod } from "../types/date";
 import { type Cell, isCarried, isDated, isMisfit, isNumber, type ValueType } from "../types/valueType";
 import type { OperatorName } from "./choices";
-import { comparisonOf } from "./conditions";
+import { comparisonOf, comparisonsIn } from "./conditions";
 import { changeCondition, freshId } from "./edit";
 import type { PlanColumn } from "./plan";
 import type { Condition, ConditionTree, Operand, QuerySpec, Value } from "./spec";
@@ -142,6 +142,10 @@ const LISTED = { is: ["is", "oneOf"], isNot: ["isNot", "notOneOf"] } as const;
 export function pickedBy({ operator }: Condition): readonly [OperatorName, OperatorName] | null {
   return Object.values(LISTED).find((pair) => (pair as readonly OperatorName[]).includes(operator)) ?? null;
 }
+
+/** The condition on rows that a parameter's values are picked for: one that compares a field with it by “is” or “is one of”, or their opposites. */
+export const pickedFor = ({ conditions }: QuerySpec, parameter: string): Condition | undefined =>
+  comparisonsIn(conditions).find((c) => pickedBy(c) && c.left.kind === "field" && c.values.some((v) => v.kind === "parameter" && v.name === parameter));
 
 /** The values a condition has been given by writing or picking them. */
 export const writtenValues = ({ values }: Condition): string[] => values.flatMap((v) => (v.kind === "value" && v.text !== "" ? [v.text] : []));

@@ -17,7 +17,7 @@ export function ParameterForm({ spec, values, today, setValues, asked }: Props) 
         <div key={parameter.name} className="flex items-center gap-2">
           <span className="text-ochre">{parameter.name}</span>
           <span className={parameter.type === "period" ? "" : "w-36"}>
-            <ParameterInput parameter={parameter} values={values} today={today} setValues={setValues} />
+            <ParameterInput spec={spec} parameter={parameter} values={values} today={today} setValues={setValues} />
           </span>
         </div>
       ))}

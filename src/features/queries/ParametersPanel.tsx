@@ -129,7 +129,7 @@ export function ParametersPanel({
         <fieldset key={`parameter ${i}`} className="border-b border-hairline pb-3">
           <legend className="pb-1 font-semibold text-ochre">{p.name}</legend>
           {!isAsked(spec, p.name) && <p className="pb-1 text-small text-soft">{WORDS.parameterUnused}</p>}
-          <ParameterInput parameter={p} values={values} today={today} setValues={setValues} />
+          <ParameterInput spec={spec} parameter={p} values={values} today={today} setValues={setValues} />
           {values[p.name] && (
             <button
               type="button"

@@ -68,6 +68,8 @@ export const WORDS = {
   byWhatIsDoubled: "by what is doubled",
   withinTolerance: "within the tolerance",
   thereLessHere: "there less here",
+  chooseValues: "Choose…",
+  valuesFor: (name: string | number) => `Values for ${name}`,
   noLinksYet: "This table is not linked to others. With a link, their fields can be shown beside.",
   linkTable: "Link it",
   marksLegend: "Marks",
