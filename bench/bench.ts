@@ -138,7 +138,7 @@ report("  most memory", `${csv.peakMb.toFixed(0)} MB`, "300 MB");
 
 const plan = planOf({ ...list, conditions: [{ id: "w", left: field("id"), operator: "atMost", values: [{ kind: "value", text: "50000" }] }] });
 const spec = { ...firstReport("q", "A thousand pages", plan), levels: [newLevel("region")] };
-const job: ReportJob = { plan, spec, brief: "Rows of the bench.", locale: { locale: "en-GB", zone: "UTC" }, printedAt: "now", closing: [] };
+const job: ReportJob = { plan, spec, brief: "Rows of the bench.", locale: { locale: "en-GB", zone: "UTC" }, printedAt: "now", names: {}, closing: [] };
 const pdf = await alone({ kind: "reportPdf", database, report: job, path: join(folder, "out.pdf") });
 const glance = await alone({ kind: "reportGlance", database, report: job });
 const preview = await alone({ kind: "reportPages", database, report: job, from: 1, to: 1 });

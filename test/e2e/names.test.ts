@@ -1,5 +1,9 @@
 import { strFromU8, unzipSync } from "fflate";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { newChart } from "@/core/chart/newChart";
+import { emptyPivot, newAxis } from "@/core/pivot/empty";
+import type { Pivot } from "@/core/pivot/pivot";
+import type { PivotSpec } from "@/core/pivot/spec";
 import { brief, proved, written } from "../support/question";
 import { type Application, type Desk, openApplication, post } from "../support/server";
 
@@ -110,6 +114,39 @@ describe("an export with options", () => {
     await desk.key("Escape");
     await desk.page.waitForSelector("[role=dialog]", { hidden: true });
     expect(desk.complaints).toEqual([]);
+  });
+});
+
+describe("what is made from such a query", () => {
+  const numbers = (text: string): string[] => text.match(/"name":"[^"]*"/g) ?? [];
+  it("shows the names too: pivots, in their order, charts and files of them, reports", async () => {
+    const { id } = (await (await app.fetch("/api/objects?anyway", post({ kind: "query", name: "To be pivoted", spec }))).json()) as { id: string };
+    const figure = { id: "f", value: field("freight_charge"), figure: "total" as const, showAs: "asIs" as const };
+    const pivot = { ...emptyPivot(id), down: [newAxis("s", { kind: "field", join: "", column: "shipper_id" })], figures: [figure] } as PivotSpec;
+    const asked = async (path: string, body: object, person?: string) => app.fetch(path, post(body), person);
+    const made = (await (await asked("/api/pivots", { spec: pivot, values: {} })).json()) as Pivot;
+    const sorted = names(app.sql("SELECT DISTINCT s.name FROM consignment c JOIN shipper s ON s.id = c.shipper_id ORDER BY s.name COLLATE NOCASE"));
+    const lost = Number(app.one("SELECT COUNT(DISTINCT shipper_id) FROM consignment WHERE shipper_id NOT IN (SELECT id FROM shipper)")[0]);
+    expect(lost).toBeGreaterThan(0);
+    // Shippers that are gone have no name, and stand after those that have.
+    expect(made.down.slice(1).map((h) => h.name)).toEqual([...sorted, ...Array(lost).fill(undefined)]);
+    const [, total] = app.one(
+      `SELECT s.name, SUM(c.freight_charge) FROM consignment c JOIN shipper s ON s.id = c.shipper_id WHERE s.name = '${sorted[0]?.replaceAll("'", "''")}'`,
+    );
+    expect(String(made.cells[0]?.[1])).toBe(String(total));
+    const csv = await (await asked("/api/pivots/export", { spec: pivot, values: {}, name: "p", format: "csv" })).text();
+    for (const name of sorted.slice(0, 5)) expect(csv).toContain(name);
+    const chart = newChart({ ...pivot, across: pivot.down, down: [] }, "bars");
+    const drawn = numbers(await (await asked("/api/charts", { spec: chart, values: {} })).text());
+    expect(drawn).toHaveLength(sorted.length);
+    // On the screen, by rows and by the keyboard's place.
+    const { id: kept } = (await (await asked("/api/objects?anyway", { kind: "pivot", name: "By shipper", spec: pivot })).json()) as { id: string };
+    const desk = await app.page(`/pivots/${kept}`);
+    await desk.reads("[role=grid]", String(sorted[0]));
+    const report = (await (await asked("/api/report/new", { query: id, values: {} })).json()) as { id: string };
+    const pages = await app.page(`/reports/${report.id}`);
+    await pages.reads("svg", String(app.one("SELECT s.name FROM consignment c JOIN shipper s ON s.id = c.shipper_id ORDER BY c.id LIMIT 1")[0]));
+    expect([...desk.complaints, ...pages.complaints]).toEqual([]);
   });
 });
 

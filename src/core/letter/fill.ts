@@ -1,10 +1,11 @@
+import { standsRight } from "../query/namePlan";
 import type { PlanColumn } from "../query/plan";
 import type { Font, Tone } from "../report/page";
 import { Tally } from "../report/tally";
 import { type CellWriter, cellWriter, type Locale } from "../types/format";
 import type { ColumnFormat } from "../types/schemas";
 import { withUnit } from "../types/unit";
-import { type Cell, isNumber } from "../types/valueType";
+import type { Cell } from "../types/valueType";
 import { TEXTS, type TextName } from "./choices";
 import type { LetterPlan } from "./plan";
 import type { Align, Block, Doc, Inline, LetterSpec, Marks, When } from "./spec";
@@ -143,7 +144,7 @@ function fillTable(id: string, { spec, tables, locale }: Filling): FilledBlock[]
       kind: "table",
       table: {
         title: related.title,
-        columns: columns.map(({ c }) => ({ heading: withUnit(c.heading, c.unit), right: isNumber(c.type) })),
+        columns: columns.map(({ c }) => ({ heading: withUnit(c.heading, c.unit), right: standsRight(c) })),
         rows: found.rows.map((row) => columns.map(({ at, write }) => written(write, row[at] ?? null))),
         footing: found.rows.length > 1 && columns.some(({ c }) => c.totalled) ? footing : null,
       },

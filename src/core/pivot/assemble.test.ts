@@ -1,11 +1,13 @@
 import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
 import { emptyQuery } from "../query/empty";
+import type { Plan } from "../query/plan";
 import { resolveQuery } from "../query/resolve";
 import { usualDay } from "../types/calendar";
 import type { Cell } from "../types/valueType";
 import { assemblePivot, MOST } from "./assemble";
 import { emptyPivot, newAxis } from "./empty";
+import { headingWords } from "./lines";
 import { planPivot } from "./plan";
 import type { PivotSpec } from "./spec";
 import { keyOf } from "./tree";
@@ -31,6 +33,53 @@ describe("an order by hand", () => {
     const groups = ["apple", null, "fig", "plum", "pear", "date"].map((mark): Cell[] => [mark, 1, 1]);
     const made = work({ down: [{ ...newAxis("m", field("mark")), order }] }, groups);
     expect(made.down.slice(1).map((h) => h.key)).toEqual(["pear", "fig", "apple", "date", "plum", null]);
+  });
+});
+
+describe("headings that stand for rows with names", () => {
+  const named = (change: Partial<PivotSpec>, groups: Cell[][], rows: Cell[][]) => {
+    if (!query.ok) throw new Error(JSON.stringify(query.problems));
+    const count = { id: "n", value: null, figure: "count" as const, showAs: "asIs" as const };
+    const planned = planPivot({ ...emptyPivot("q"), figures: [count], down: [newAxis("p", field("pieces"))], ...change }, query.value, context);
+    if (!planned.ok) throw new Error(JSON.stringify(planned.problems));
+    const names = { ...query.value, columns: ["pieces", "mark"].map((id) => query.value.columns.find((c) => c.id === id)) } as Plan;
+    const plan = { ...planned.value, down: planned.value.down.map((axis) => ({ ...axis, names })) };
+    const whole = groups.reduce((sum, g) => sum + Number(g.at(-1)), 0);
+    return assemblePivot(plan, (p) => (p === names ? rows : p.columns.some((c) => !c.figure) ? groups : [[whole, whole]]), "en-GB");
+  };
+  const groups = [3, 1, 2, 4, 5].map((key): Cell[] => [key, 10, 10]);
+  const rows: Cell[][] = [
+    [1, "Pell Glass"],
+    [2, " Aldous "],
+    [3, "Pell Glass"],
+    [5, ""],
+    [9, "Not here"],
+  ];
+  it("are called by these and stand in their order; two of one name are two; what has no name comes after, by its key", () => {
+    const made = named({}, groups, rows);
+    expect(made.down.slice(1).map((h) => [h.key, h.name])).toEqual([
+      [2, "Aldous"],
+      [1, "Pell Glass"],
+      [3, "Pell Glass"],
+      [4, undefined],
+      [5, undefined],
+    ]);
+    expect(made.down.map((h) => headingWords(made.axes.down, h, { locale: "en-GB", zone: "UTC" }))).toEqual([
+      "All pieces",
+      "Aldous",
+      "Pell Glass",
+      "Pell Glass",
+      "4",
+      "5",
+    ]);
+  });
+  it("are the first n by their names, the others together", () => {
+    const made = named({ down: [{ ...newAxis("p", field("pieces")), first: 2, order: { by: "name", direction: "up" } }] }, groups, rows);
+    expect(made.down.slice(1).map((h) => [h.key, h.rest])).toEqual([
+      [2, null],
+      [1, null],
+      [null, [2, 1]],
+    ]);
   });
 });
 

@@ -1,7 +1,8 @@
 import { type Aggregate, aggregateOf } from "../query/aggregates";
+import { readNames } from "../query/namePlan";
 import type { PlanColumn } from "../query/plan";
 import { ProblemError, problem } from "../types/problem";
-import type { Cell } from "../types/valueType";
+import { type Cell, isMisfit, text } from "../types/valueType";
 import type { AxisField, Heading, Pivot, PivotPlan, PlannedAxis, PlannedFigure, ReadRows, ShownFigure } from "./pivot";
 import { groupingPlan, merges } from "./plan";
 import { provePivot } from "./prove";
@@ -40,6 +41,7 @@ export function assemblePivot(pivot: PivotPlan, read: ReadRows, locale: string, 
   const groups = readGroups(pivot, merging, roots, totals, read);
   for (const side of ["down", "across"] as const) {
     fillEmpty(roots[side], pivot[side]);
+    nameNodes(roots[side], pivot[side], read);
     arrange(roots[side], side, pivot, merging, totals, read, locale);
   }
   const down = listed(roots.down);
@@ -126,6 +128,18 @@ function fillEmpty(root: Node, axes: PlannedAxis[]): void {
   }
 }
 
+/** Gives headings that stand for rows their names. */
+function nameNodes(root: Node, axes: PlannedAxis[], read: ReadRows): void {
+  let nodes = [...root.children.values()];
+  for (const { names } of axes) {
+    if (names) {
+      const found = readNames(names, read(names));
+      for (const node of nodes) node.name = node.key === null || isMisfit(node.key) ? undefined : found.get(String(node.key));
+    }
+    nodes = nodes.flatMap((n) => [...n.children.values()]);
+  }
+}
+
 /** Puts each heading's children in order and gathers those beyond the first n; what has no value stands last. */
 function arrange(
   root: Node,
@@ -178,7 +192,9 @@ function comparing(
 ): Compare {
   const { order } = axis.spec;
   const keys = compareCells(axis.column.type, locale);
-  const byName: Compare = (a, b) => keys(a.key, b.key);
+  const words = compareCells(text, locale);
+  // Rows that have names go by these, those of one name by their keys; a key without a name comes after.
+  const byName: Compare = (a, b) => (a.name === undefined && b.name === undefined ? 0 : words(a.name ?? null, b.name ?? null)) || keys(a.key, b.key);
   if (order.by === "name") return order.direction === "up" ? byName : (a, b) => byName(b, a);
   if (order.by === "hand") {
     const places = new Map(order.keys.map((key, i) => [key, i]));
@@ -286,4 +302,11 @@ function askGrouping(
   }
 }
 
-const headingOf = (node: Node): Heading => ({ level: node.level, key: node.key, rest: node.rest, parent: node.parent?.index ?? -1, rows: node.rows });
+const headingOf = ({ level, key, rest, parent, rows, name }: Node): Heading => ({
+  level,
+  key,
+  rest,
+  parent: parent?.index ?? -1,
+  rows,
+  ...(name === undefined ? {} : { name }),
+});

@@ -108,6 +108,7 @@ export function headingWords(fields: AxisField[], heading: Heading, locale: Loca
   const field = fields[heading.level - 1];
   if (!field) return fields[0] ? `All ${plural(groupNoun(fields[0]))}` : "All";
   if (heading.rest) return "others";
+  if (heading.name !== undefined) return heading.name;
   if (heading.key === null) return `No ${lowered(field.heading)}`;
   return cellWriter(field.type, field.format, locale)(heading.key).text || "“”";
 }

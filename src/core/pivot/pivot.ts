@@ -10,6 +10,8 @@ export type Heading = {
   rest: Cell[] | null;
   parent: number;
   rows: number;
+  /** What the row is called of which its value is the key. */
+  name?: string | undefined;
 };
 
 export type AxisField = { heading: string; type: ValueType; format: ColumnFormat; unit?: string | undefined };
@@ -29,7 +31,8 @@ export type Pivot = {
 /** Runs a grouped plan: its rows, one at a time, as cells in the order of its columns. */
 export type ReadRows = (plan: Plan) => Iterable<Cell[]>;
 
-export type PlannedAxis = { spec: PivotAxis; column: PlanColumn };
+/** `names`: of a field whose values are keys of rows with names, the plan of these: each row's key and name. */
+export type PlannedAxis = { spec: PivotAxis; column: PlanColumn; names?: Plan };
 
 /** `overlaps` where one row of what a total counts once may stand in several cells: then cells do not add up to the whole. */
 export type PlannedFigure = { spec: PivotFigure; column: PlanColumn; overlaps: boolean };

@@ -1,9 +1,11 @@
 import { addsUpByKind, aggregateOf, figureWords as wordsOf } from "../query/aggregates";
 import { overlaps } from "../query/home";
+import { namePlan } from "../query/namePlan";
 import type { Path, RunContext } from "../query/operands";
 import { overRows, resolveOver } from "../query/over";
 import type { Plan, PlanColumn } from "../query/plan";
 import type { QueryColumn, QuerySpec } from "../query/spec";
+import type { Schema } from "../schema/schema";
 import { type Checked, type Problem, problem } from "../types/problem";
 import { isNumber, TYPE_WORDS, whole } from "../types/valueType";
 import type { PivotPlan, PlannedAxis, PlannedFigure } from "./pivot";
@@ -48,6 +50,15 @@ export function planPivot(spec: PivotSpec, inner: Plan, context: RunContext): Ch
     });
   if (problems.length > 0) return { ok: false, problems };
   return { ok: true, value: { inner, plan: resolved.value, down: axes(spec.down), across: axes(spec.across), figures } };
+}
+
+/** A pivot's plan with what its headings are called. @param schema with the rules on rows of the one it is for */
+export function withAxisNames(plan: PivotPlan, schema: Schema, context: RunContext): PivotPlan {
+  const named = (axis: PlannedAxis): PlannedAxis => {
+    const names = namePlan(axis.column, schema, context);
+    return names ? { ...axis, names } : axis;
+  };
+  return { ...plan, down: plan.down.map(named), across: plan.across.map(named) };
 }
 
 /** The pivot as one grouped query over the rows of its own: down, across and figures are its columns, in that order. */

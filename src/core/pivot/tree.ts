@@ -16,6 +16,8 @@ export type Node = {
   order: Node[];
   index: number;
   rows: number;
+  /** What the row is called of which its value is the key; undefined where it has no name. */
+  name?: string | undefined;
 };
 
 /** A key as text that tells keys apart: typed, so that 1 and "1", empty and "" do not meet. */

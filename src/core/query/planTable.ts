@@ -1,6 +1,7 @@
 import type { Column, Table } from "../schema/schema";
 import { ownStorage } from "../types/storage";
 import { homeForReaders } from "./home";
+import { showsNames } from "./namedRows";
 import type { Plan } from "./plan";
 
 /*
@@ -29,6 +30,7 @@ export function tableOfPlan(plan: Plan, name = ROWS_OF_QUERY, label = "row"): Ta
             unit: c.unit,
             format: c.format,
             home: homeForReaders(c, groups),
+            ...(showsNames(c) ? { rowOf: c.rowOf } : {}),
           },
         ],
   );

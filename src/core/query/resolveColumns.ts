@@ -102,7 +102,8 @@ function resolveColumn(column: QueryColumn, spec: QuerySpec, schema: Schema, res
 /** The table of which a column's values are keys of rows with names. */
 function rowOf({ value }: QueryColumn, schema: Schema, stored: Stored | undefined): string | undefined {
   const whole = value?.kind === "field" && !isParted(value) && !value.letters;
-  return whole && stored ? namedTable(schema, stored.table.name, stored.column.name)?.name : undefined;
+  if (!whole || !stored) return undefined;
+  return stored.column.rowOf ?? namedTable(schema, stored.table.name, stored.column.name)?.name;
 }
 
 /** What stands in the way of a figure; undefined where nothing does. */

@@ -1,8 +1,9 @@
 import { keyPlaces } from "../query/home";
+import { standsRight } from "../query/namePlan";
 import type { PlanColumn } from "../query/plan";
 import { type CellWriter, cellWriter, type Locale } from "../types/format";
 import { withUnit } from "../types/unit";
-import { type Cell, isDated, isExact, isMisfit, isNumber } from "../types/valueType";
+import { type Cell, isDated, isExact, isMisfit } from "../types/valueType";
 import { type LayoutInput, SIZE } from "./page";
 import { POINTS_PER_MM, pageFrame } from "./plan";
 import type { ReportSpec } from "./spec";
@@ -49,7 +50,7 @@ export function measureColumns(input: LayoutInput, rows: Iterable<Cell[]>): numb
     for (const c of columns) {
       const cell = row[c.at] ?? null;
       c.tally.add(cell, row);
-      if (isExact(c.column.type) && !isMisfit(cell) && cell !== null) {
+      if (isExact(c.column.type) && standsRight(c.column) && !isMisfit(cell) && cell !== null) {
         // Of exact numbers the least and the greatest are the longest: the rest need not be written out.
         if (c.least === null || Number(cell) < Number(c.least)) c.least = cell;
         if (c.greatest === null || Number(cell) > Number(c.greatest)) c.greatest = cell;
@@ -73,7 +74,7 @@ function footingWriter(column: PlanColumn, footing: LaidColumn["footing"], local
     footing === "average" && column.type.kind !== "floating"
       ? (column.format.decimals ?? (column.type.kind === "decimal" ? column.type.scale : 2))
       : column.format.decimals;
-  return cellWriter(type, footing === "count" ? {} : { ...column.format, decimals }, locale);
+  return cellWriter(type, footing === "count" ? {} : { ...column.format, decimals, named: undefined }, locale);
 }
 
 /** A column's heading with its unit. */
@@ -87,7 +88,7 @@ export function placeColumns({ report, spec, locale }: LayoutInput, natural: num
   const wanted = report.columns.map((column, i) => {
     const set = spec.columns[i]?.widthMm;
     if (set != null) return { natural: set * POINTS_PER_MM, whole: true };
-    return { natural: natural[i] ?? 0, whole: isNumber(column.type) || isDated(column.type) };
+    return { natural: natural[i] ?? 0, whole: standsRight(column) || isDated(column.type) };
   });
   const fitted = spread(fitWidths(wanted, available, LEAST_TEXT_WIDTH), available, report.columns);
   let x = frame.left + indent;
@@ -97,7 +98,7 @@ export function placeColumns({ report, spec, locale }: LayoutInput, natural: num
       column,
       x,
       width: fitted[i] ?? 0,
-      right: isNumber(column.type),
+      right: standsRight(column),
       footing,
       at: report.plan.columns.indexOf(column),
       keys: keyPlaces(column, report.plan),
@@ -112,7 +113,7 @@ export function placeColumns({ report, spec, locale }: LayoutInput, natural: num
 /** Space left over goes to the text columns, so that figures stay near what they belong to; without any, to all. */
 function spread(widths: number[], available: number, columns: PlanColumn[]): number[] {
   const left = available - widths.reduce((a, b) => a + b, 0);
-  const takes = columns.map((c) => !isNumber(c.type));
+  const takes = columns.map((c) => !standsRight(c));
   const takers = takes.filter(Boolean).length || columns.length;
   return widths.map((w, i) => (takes[i] || takers === columns.length ? w + left / takers : w));
 }

@@ -4,6 +4,8 @@ import type { Storage } from "../types/storage";
 import type { ValueType } from "../types/valueType";
 
 export type Column = {
+  /** Of a query's column: the table of which its values are keys of rows that have names, by which they are shown. */
+  rowOf?: string | undefined;
   name: string;
   label: string;
   type: ValueType;

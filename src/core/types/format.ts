@@ -13,16 +13,20 @@ export type CellWriter = (cell: Cell) => Written;
 
 const plain = (text: string): Written => ({ text, negative: false, misfit: false });
 
+/** A column's format while it is written: with what the rows are called that its values are keys of, by these as cells hold them. */
+export type NamedFormat = ColumnFormat & { named?: ReadonlyMap<string, string> | undefined };
+
 /**
  * Makes the writer of a column's cells. A negative number stands in parentheses; an empty value is empty text.
  * Exact numbers are never turned into binary floating point on the way.
  */
-export function cellWriter(type: ValueType, format: ColumnFormat, { locale }: Locale): CellWriter {
+export function cellWriter(type: ValueType, format: NamedFormat, { locale }: Locale): CellWriter {
   const write = writerOf(type, format, locale);
   return (cell) => {
     if (cell === null) return plain("");
     if (isMisfit(cell)) return { text: cell.misfit, negative: false, misfit: true };
-    return write(cell);
+    const name = format.named?.get(String(cell));
+    return name === undefined ? write(cell) : plain(name);
   };
 }
 

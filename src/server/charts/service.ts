@@ -5,6 +5,7 @@ import { drawnNumber } from "@/core/chart/data";
 import { type ChartPlan, planChart, valuesEarlier } from "@/core/chart/plan";
 import { type ChartSpec, chartSpecSchema } from "@/core/chart/spec";
 import { niceWidth } from "@/core/chart/statistics";
+import { withAxisNames } from "@/core/pivot/plan";
 import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import { overRows, resolveOver } from "@/core/query/over";
@@ -32,14 +33,16 @@ export async function chartJob(ws: Workspace, { spec, values }: ChartQuestion, c
   const bound = { ...spec.pivot.parameters, ...values };
   const inner = await planOf(ws, narrow(saved, null), bound, today);
   const band = spec.kind === "histogram" && spec.band === "" ? await bandWidth(ws, spec, inner, bound, caller) : spec.band;
-  const planned = (plan: Plan, given: ParameterValues): ChartPlan => {
+  const planned = async (plan: Plan, given: ParameterValues): Promise<ChartPlan> => {
     const chart = planChart(spec, plan, { today, values: given, person: ws.knownAs }, band);
     if (!chart.ok) throw new ProblemError(chart.problems);
-    return chart.value;
+    return "pivot" in chart.value
+      ? { ...chart.value, pivot: withAxisNames(chart.value.pivot, await ws.schema(), { today, values: {}, person: ws.knownAs }) }
+      : chart.value;
   };
-  const plan = planned(inner, bound);
+  const plan = await planned(inner, bound);
   const before = spec.earlier && { ...bound, ...valuesEarlier("pivot" in plan ? plan.pivot.plan : inner, spec.earlier) };
-  const earlier = before && planned(await planOf(ws, narrow(saved, spec.earlier), before, today), before);
+  const earlier = before && (await planned(await planOf(ws, narrow(saved, spec.earlier), before, today), before));
   return { spec, plan, earlier, locale: ws.locale };
 }
 

@@ -20,7 +20,8 @@ import type { Cell } from "@/core/types/valueType";
 import type { TileAnswer } from "@/server/dashboards/tileAnswer";
 
 /** A report to lay out: its plan with parameters bound, and what is printed around the rows. */
-export type ReportJob = { plan: Plan; spec: ReportSpec; brief: string; locale: Locale; printedAt: string; closing: ClosingJob[] };
+/** `names`: by its columns, the plans of what their rows are called. */
+export type ReportJob = { plan: Plan; names: Record<string, Plan>; spec: ReportSpec; brief: string; locale: Locale; printedAt: string; closing: ClosingJob[] };
 
 /** A pivot or a chart printed after a report's rows. */
 export type ClosingJob = { title: string; brief: string } & (

@@ -7,6 +7,8 @@ import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import { compileFooting } from "@/core/query/footing";
 import { keyPlaces, withKeys } from "@/core/query/home";
+import { type Names, namedColumns, namePlans, readNames } from "@/core/query/namePlan";
+import type { Plan, PlanColumn } from "@/core/query/plan";
 import { resolveQuery } from "@/core/query/resolve";
 import type { Page } from "@/core/report/page";
 import { Tally } from "@/core/report/tally";
@@ -27,7 +29,8 @@ const printing = async (): Promise<Metrics> => {
 };
 
 /** The rows of each of a letter's tables. @throws ProblemError where one cannot be asked */
-function relatedRows(db: Database.Database, { plan, query, schema, context }: LetterJob, cells: Cell[]): Map<string, RelatedRows> {
+function relatedRows(db: Database.Database, job: LetterJob, cells: Cell[]): Map<string, RelatedRows> {
+  const { plan, query, schema, context } = job;
   const { table } = plan;
   if (!table) return new Map();
   const own = rowCells(plan, cells);
@@ -36,11 +39,27 @@ function relatedRows(db: Database.Database, { plan, query, schema, context }: Le
       const made = relatedQuery(related, query, table, own, schema);
       const resolved = made.ok ? resolveQuery(made.value, schema, context) : made;
       if (!resolved.ok) throw new ProblemError(resolved.problems);
-      const { columns } = resolved.value;
+      const columns = namedOf(db, resolved.value, job);
       const keyed = withKeys(resolved.value);
       return [related.id, { columns, rows: [...readRows(db, compileRows(keyed, sqlite))], keys: columns.map((c) => keyPlaces(c, keyed)) }];
     }),
   );
+}
+
+/** What rows of a table are called, read once for all letters of a job. */
+const namesRead = new WeakMap<LetterJob, Map<string, Names>>();
+
+/** A plan's columns, written by the names of the rows that they lead to. */
+function namedOf(db: Database.Database, plan: Plan, job: LetterJob): PlanColumn[] {
+  const known = namesRead.get(job) ?? new Map<string, Names>();
+  namesRead.set(job, known);
+  const read = ([id, names]: [string, Plan]): [string, Names] => {
+    const { name } = names.source.table;
+    const found = known.get(name) ?? readNames(names, readRows(db, compileRows(names, sqlite)));
+    known.set(name, found);
+    return [id, found];
+  };
+  return namedColumns(plan.columns, Object.fromEntries(Object.entries(namePlans(plan, job.schema, job.context)).map(read)));
 }
 
 const rowsOf = (db: Database.Database, { plan }: LetterJob): Cell[][] => [...readRows(db, compileRows(plan.plan, sqlite))];
@@ -64,8 +83,10 @@ export async function letterPages(db: Database.Database, job: LetterJob, at: num
   });
 }
 
-const fill = (db: Database.Database, job: LetterJob, cells: Cell[], tables = relatedRows(db, job, cells)): Filled =>
-  fillLetter(job.spec, job.plan, cells, tables, job.locale);
+const fill = (db: Database.Database, job: LetterJob, cells: Cell[], tables = relatedRows(db, job, cells)): Filled => {
+  const { plan } = job.plan;
+  return fillLetter(job.spec, { ...job.plan, plan: { ...plan, columns: namedOf(db, plan, job) } }, cells, tables, job.locale);
+};
 
 /** What all letters together came to: their names, and for each table and field what was printed of it. */
 export type LetterSurvey = {

@@ -5,7 +5,7 @@ import { valuesEarlier } from "@/core/chart/plan";
 import { FEW_GROUPS, firstPivot } from "@/core/pivot/edit";
 import { emptyPivot } from "@/core/pivot/empty";
 import type { PivotPlan } from "@/core/pivot/pivot";
-import { planPivot } from "@/core/pivot/plan";
+import { planPivot, withAxisNames } from "@/core/pivot/plan";
 import type { PivotRecount } from "@/core/pivot/seal";
 import { type PivotSpec, pivotSpecSchema } from "@/core/pivot/spec";
 import { compileRows } from "@/core/query/compile";
@@ -43,7 +43,7 @@ export async function pivotPlanOf(
   const inner = earlier ? await planOf(ws, query, bound, today) : now;
   const planned = planPivot(spec, inner, { today, values: bound, person: ws.knownAs });
   if (!planned.ok) throw new ProblemError(planned.problems);
-  return { plan: planned.value, inner, query };
+  return { plan: withAxisNames(planned.value, await ws.schema(), { today, values: {}, person: ws.knownAs }), inner, query };
 }
 
 export const pivotJob = (ws: Workspace, plan: PivotPlan): PivotJob => ({ plan, locale: ws.locale });

@@ -3,6 +3,7 @@ import { linesOf } from "@/core/pivot/lines";
 import { layOutPivot } from "@/core/pivot/pages";
 import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
+import { namedColumns, readNames } from "@/core/query/namePlan";
 import { measureColumns } from "@/core/report/columns";
 import { layOutReport, type ReportOutline } from "@/core/report/layOut";
 import type { LayoutInput, Page } from "@/core/report/page";
@@ -18,8 +19,9 @@ import { runPivot } from "@/server/pivots/run";
 
 let metrics: ReturnType<typeof fontMetrics> | null = null;
 
-function inputOf(job: ReportJob): LayoutInput {
-  const checked = planReport(job.spec, job.plan);
+function inputOf(db: Database.Database, job: ReportJob): LayoutInput {
+  const names = Object.fromEntries(Object.entries(job.names).map(([id, plan]) => [id, readNames(plan, readRows(db, compileRows(plan, sqlite)))]));
+  const checked = planReport(job.spec, { ...job.plan, columns: namedColumns(job.plan.columns, names) });
   if (!checked.ok) throw new ProblemError(checked.problems);
   metrics ??= fontMetrics();
   return { report: checked.value, spec: job.spec, metrics, locale: job.locale, texts: { brief: job.brief, printedAt: job.printedAt } };
@@ -30,7 +32,7 @@ function inputOf(job: ReportJob): LayoutInput {
  * @param known the columns' widths, where they were measured before
  */
 export function prepare(db: Database.Database, job: ReportJob, known?: number[]) {
-  const input = inputOf(job);
+  const input = inputOf(db, job);
   const sql = compileRows(input.report.plan, sqlite);
   const natural = known ?? measureColumns(input, readRows(db, sql));
   return { natural, layOut: (pageCount: number | null, firstDrawn: number) => layOutReport(input, natural, readRows(db, sql), pageCount, firstDrawn) };
@@ -119,7 +121,7 @@ const GLANCED_ROWS = 500;
 
 /** The first page as far as it can be told at once: its columns as wide as the first rows need, its number without "of m". */
 export function glanceAtReport(db: Database.Database, job: ReportJob): Page[] {
-  const input = inputOf(job);
+  const input = inputOf(db, job);
   const { plan } = input.report;
   const first = { ...plan, limit: Math.min(plan.limit ?? GLANCED_ROWS, GLANCED_ROWS) };
   const rows = [...readRows(db, compileRows(first, sqlite))];

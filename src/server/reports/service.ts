@@ -4,6 +4,7 @@ import { pivotBrief } from "@/core/brief/pivotBrief";
 import { chartSpecSchema } from "@/core/chart/spec";
 import { pivotSpecSchema } from "@/core/pivot/spec";
 import { overlaps } from "@/core/query/home";
+import { namePlans } from "@/core/query/namePlan";
 import { probeValues } from "@/core/query/parameters";
 import type { Plan } from "@/core/query/plan";
 import type { ParameterValues } from "@/core/query/spec";
@@ -37,6 +38,7 @@ export async function reportJob(ws: Workspace, spec: ReportSpec, values: Paramet
   if (!checked.ok) throw new ProblemError(checked.problems);
   return {
     plan,
+    names: namePlans(plan, await ws.schema(), { today, values: {}, person: ws.knownAs }),
     spec,
     brief: await printedBrief(ws, query, plan),
     locale: ws.locale,
