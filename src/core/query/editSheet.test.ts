@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import { addBeside, freezeTo, placeColumn, setWidth, shiftColumn } from "./editSheet";
+import { addBeside, addWindowBeside, freezeTo, placeColumn, setWidth, shiftColumn } from "./editSheet";
 import { emptyQuery } from "./empty";
 import type { QueryColumn, QuerySpec } from "./spec";
 
@@ -47,4 +47,22 @@ test("a width is kept within bounds and can be left to the values; columns are f
   expect([width(120.4), width(3), width(9999), width(null)]).toEqual([120, 40, 1000, undefined]);
   const frozen = freezeTo(rows, "c");
   expect([frozen.frozen, freezeTo(frozen, "a").frozen, freezeTo(frozen, "c").frozen, freezeTo(rows, "b").frozen]).toEqual([2, 1, undefined, undefined]);
+});
+
+test("a figure that looks back looks back a period where groups are periods, else a row; others look at no period", () => {
+  const quarter = {
+    ...groups,
+    columns: groups.columns.map((c) => (c.id === "l" ? column("l", { value: { kind: "field", join: "", column: "l", part: "quarter" } }) : c)),
+  };
+  const window = (spec: QuerySpec, kind: "change" | "difference" | "share") => {
+    const before = spec.columns.map((c) => c.id);
+    return addWindowBeside(spec, "x", kind).columns.find((c) => !before.includes(c.id))?.window;
+  };
+  expect([window(quarter, "change"), window(quarter, "difference"), window(quarter, "share")]).toEqual([
+    { kind: "change", back: "period" },
+    { kind: "difference", back: "period" },
+    { kind: "share" },
+  ]);
+  expect([window(groups, "change"), window(rows, "change")]).toEqual([{ kind: "change" }, { kind: "change" }]);
+  expect(addWindowBeside(quarter, "x", "change").columns.at(-2)?.figure).toBe("window");
 });

@@ -1,6 +1,8 @@
-import { LEAST_WIDTH, MOST_WIDTH } from "./choices";
+import { LEAST_WIDTH, MOST_WIDTH, type WindowName } from "./choices";
 import { addColumn, changeColumn } from "./edit";
+import { periodOf } from "./resolveWindow";
 import type { QueryColumn, QuerySpec } from "./spec";
+import { WINDOWS } from "./windows";
 
 /*
  * How a query's columns stand in its sheet: their place, their width, which stay in sight.
@@ -28,6 +30,15 @@ export function addBeside(spec: QuerySpec, id: string, column: Omit<QueryColumn,
   const own = added.columns.at(-1)?.id ?? "";
   const next = spec.columns[spec.columns.findIndex((c) => c.id === id) + 1];
   return next ? placeColumn(added, own, next.id) : added;
+}
+
+/**
+ * A figure over the rows shown, beside the column it is of. One that looks back looks back a period where the query's groups
+ * are periods, each row at its own: “a quarter before” is meant then, not the row above.
+ */
+export function addWindowBeside(spec: QuerySpec, id: string, kind: WindowName): QuerySpec {
+  const looksBack = WINDOWS[kind].back === true && spec.grouped && periodOf(spec, undefined, "period") !== null;
+  return addBeside(spec, id, { value: { kind: "column", id }, figure: "window", window: { kind, ...(looksBack ? { back: "period" } : {}) } });
 }
 
 /** Moves a column past its shown neighbour on one side. */

@@ -84,7 +84,7 @@ export function resolveWindow(
 }
 
 /** The dates of a query's groups by which it looks back, and the groups that tell rows of one period apart. */
-function periodOf(spec: QuerySpec, by: string | undefined, back: "period" | "year"): PlanWindow["period"] {
+export function periodOf(spec: QuerySpec, by: string | undefined, back: "period" | "year"): PlanWindow["period"] {
   if (!spec.grouped) return null;
   const keys = spec.columns.filter((c) => !c.figure);
   const found = keys.flatMap((c) => {

@@ -2,10 +2,10 @@
 
 import { useEffect, useState } from "react";
 import { writtenName } from "@/core/expression/parse";
-import { WINDOW_NAMES, type WindowName } from "@/core/query/choices";
+import { WINDOW_NAMES } from "@/core/query/choices";
 import * as edit from "@/core/query/edit";
 import { orderBy } from "@/core/query/editOrder";
-import { addBeside, freezeTo, setWidth } from "@/core/query/editSheet";
+import { addBeside, addWindowBeside, freezeTo, setWidth } from "@/core/query/editSheet";
 import { leftOfColumn, withBand, withCells } from "@/core/query/fromCell";
 import { type Mark, newMark, setMark } from "@/core/query/marks";
 import { showsNames } from "@/core/query/namedRows";
@@ -82,7 +82,7 @@ export function HeadingChoices({ column, columns, question, part: first, onLeft,
           )}
           {own.figure !== "window" && WINDOWS.share.takes?.(column.type) && (
             <>
-              <Choice hint="%" onClick={() => act(addWindow(spec, own, "share"))}>
+              <Choice hint="%" onClick={() => act(addWindowBeside(spec, own.id, "share"))}>
                 {WORDS.windowChoice(WINDOWS.share.words)}
               </Choice>
               <Choice onClick={() => setPart("figure")}>{WORDS.addFigureBeside}</Choice>
@@ -161,10 +161,6 @@ function NewMark({ columns, start, add }: { columns: readonly PlanColumn[]; star
   );
 }
 
-/** A figure over the rows shown, beside the column it is of. */
-export const addWindow = (spec: QuerySpec, own: QueryColumn, kind: WindowName): QuerySpec =>
-  addBeside(spec, own.id, { value: { kind: "column", id: own.id }, figure: "window", window: { kind } });
-
 type EditorPartProps = EditorProps & {
   part: HeadingPart;
   column: PlanColumn;
@@ -186,7 +182,7 @@ function HeadingEditor({ part, column, columns, own, act, ...props }: EditorPart
       return <NewMark columns={columns} start={newMark(spec, column)} add={(mark) => act(setMark(spec, mark))} />;
     case "figure":
       return WINDOW_NAMES.filter((kind) => WINDOWS[kind].takes?.(column.type)).map((kind) => (
-        <Choice key={kind} onClick={() => act(addWindow(spec, own, kind))}>
+        <Choice key={kind} onClick={() => act(addWindowBeside(spec, own.id, kind))}>
           {WORDS.windowChoice(WINDOWS[kind].words)} <span className="block text-small text-soft">{WINDOWS[kind].help}</span>
         </Choice>
       ));

@@ -5,7 +5,7 @@ import { linkedRows } from "@/core/folio/panel";
 import type { ProofPick } from "@/core/proof/proof";
 import * as edit from "@/core/query/edit";
 import { sortBy } from "@/core/query/editOrder";
-import { placeColumn, setWidth, shiftColumn } from "@/core/query/editSheet";
+import { addWindowBeside, placeColumn, setWidth, shiftColumn } from "@/core/query/editSheet";
 import { type CellDeed, cellDeeds, leftOfColumn, withCells } from "@/core/query/fromCell";
 import type { PlanColumn } from "@/core/query/plan";
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
@@ -14,7 +14,7 @@ import { WINDOWS } from "@/core/query/windows";
 import type { Schema } from "@/core/schema/schema";
 import { openLinked } from "../folio/folioOpener";
 import { CellChoices } from "./CellChoices";
-import { addWindow, HeadingChoices, type HeadingPart } from "./HeadingChoices";
+import { HeadingChoices, type HeadingPart } from "./HeadingChoices";
 import { MarksLegend } from "./marks/MarksLegend";
 import { QuerySheet } from "./QuerySheet";
 import type { Question } from "./questions";
@@ -57,7 +57,7 @@ export function QueryGrid({ spec, schema, values, run, question, name, change, o
   }
   function share({ column }: PickedCells): void {
     const of = own(column.id);
-    if (of && of.figure !== "window" && WINDOWS.share.takes?.(column.type)) change(addWindow(spec, of, "share"));
+    if (of && of.figure !== "window" && WINDOWS.share.takes?.(column.type)) change(addWindowBeside(spec, of.id, "share"));
   }
   const picking =
     (deed: CellDeed) =>
