@@ -36,7 +36,7 @@ export function Brief<T>({ phrases, keyOf, editor, onDelete, problems, opening, 
           <BriefPopover
             key={key}
             label={phrase.text}
-            className={`border-b border-dotted font-semibold hover:bg-bottle-tint ${tone}`}
+            className={`border-b border-dotted text-left font-semibold hover:bg-bottle-tint ${tone}`}
             title={wrong}
             onDelete={onDelete && (() => onDelete(target))}
             onOpened={opening === key ? onOpened : undefined}

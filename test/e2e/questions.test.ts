@@ -270,10 +270,11 @@ describe("a parameter chosen from a column", () => {
     const desk = await app.sheet(`/queries/${id}`);
     await brief(desk, "status is state (any)");
     await desk.reads("select[aria-label=state]", "void");
+    const kept = desk.page.waitForResponse((r) => r.url().endsWith("/api/query/values"));
     await desk.choose("state", "void");
     const [rows] = app.one("SELECT COUNT(*) FROM consignment WHERE status = 'void'");
     await desk.reads("[data-testid=status]", `${written(rows)} rows`);
-    await desk.page.waitForResponse((r) => r.url().endsWith("/api/query/values"));
+    await kept;
     const again = await app.sheet(`/queries/${id}`);
     await again.reads("[data-testid=status]", `${written(rows)} rows`);
     expect(await again.page.$eval("select[aria-label=state]", (e) => (e as HTMLSelectElement).value)).toBe("void");

@@ -133,7 +133,7 @@ describe("marks", () => {
     await desk.reads("[aria-label=Marks]", "bar: Freight, of the largest");
     const column = String((await headings(desk)).indexOf("Freight") + 2);
     await desk.page.waitForFunction((at) => document.querySelector(`[role=gridcell][aria-colindex="${at}"] [style*=width]`) !== null, {}, column);
-    const bars = await desk.page.$$eval(`[role=gridcell][aria-colindex="${column}"]`, (all) =>
+    const bars = await desk.page.$$eval(`.absolute > [role=gridcell][aria-colindex="${column}"]`, (all) =>
       all.map(
         (e) =>
           [
