@@ -19,6 +19,10 @@ const said = (spec: typeof started) => briefText(queryBrief(spec, schema, locale
 test("a comparison begins without its other side, says so at its phrase, and proposes key and figures once it has it", () => {
   const begun = resolveQuery(startComparison("ours"), schema, { today: usualDay("2026-11-23"), values: {} });
   expect(begun.ok ? [] : begun.problems.map((p) => phraseOfProblem(p, started))).toEqual(["compare there"]);
+  // The figure there is marked where it differs.
+  const idOf = (name: string) => started.columns.find((c) => c.value?.kind === "field" && c.value.column === name)?.id;
+  expect(started.marks).toEqual([{ id: "m1", column: idOf("there 0"), look: "shade", tone: "look", test: "isNot", value: "0", by: idOf("difference 0") }]);
+  expect(setFields(started, schema, []).marks).toBeUndefined();
   expect(started.compare).toMatchObject({ key: [{ here: "waybill", there: "waybill no" }], fields: [{ here: "freight", there: "freight" }] });
   expect(said(started)).toBe(
     "Compare ours with theirs by waybill (there waybill no): freight, with differences up to 0 taken as the same, where state is one of only here, only there, different, doubled. Show 5 columns, sorted by state (A to Z), then waybill (A to Z). ",

@@ -4,7 +4,7 @@ import { sampleSchema } from "../../../test/support/sample";
 import { usualDay } from "../types/calendar";
 import { addToStack, pairInStack, removeFromStack } from "./editStack";
 import { emptyQuery } from "./empty";
-import { queriesRead, readsItself, withQueryTables } from "./queryTables";
+import { type KnownTables, type NamedQuery, queriesRead, readsItself, withQueryTables } from "./queryTables";
 import { resolveQuery } from "./resolve";
 import type { Condition } from "./spec";
 
@@ -59,5 +59,23 @@ describe("sources", () => {
     expect(both.queries?.map((t) => t.rowsOf?.broken)).toEqual([undefined, undefined]);
     const lost = withQueryTables(sampleSchema, [named("a", "query gone")], usualDay("2026-11-23"));
     expect(lost.queries?.[0]?.rowsOf?.broken).toMatch(/has no table/);
+  });
+  it("are made again as tables only where they, what they read, the shape or the day is another", () => {
+    const day = usualDay("2026-11-23");
+    const inner = { id: "a", name: "A", spec: crates };
+    const outer = { id: "b", name: "B", spec: { ...emptyQuery("query a"), columns: [{ id: "x", value: field(crates.columns[0]?.id ?? "") }] } };
+    const known: KnownTables = new WeakMap();
+    const made = (queries: NamedQuery[], schema = sampleSchema, on = day) => withQueryTables(schema, queries, on, known).queries ?? [];
+    const first = made([outer, inner]);
+    expect(first.map((t) => t.label)).toEqual(["A", "B"]);
+    const same = made([outer, inner]);
+    expect(same.map((t, i) => t === first[i])).toEqual([true, true]);
+    // What it reads is another: so is it, though its own description is not.
+    const renamed = { ...inner, spec: { ...crates, columns: crates.columns.map((c, i) => (i === 0 ? { ...c, label: "Sign" } : c)) } };
+    const next = made([outer, renamed]);
+    expect(next.map((t, i) => t === first[i])).toEqual([false, false]);
+    expect(next[1]?.columns[0]?.label).toBe("sign");
+    expect(made([outer, inner], sampleSchema, usualDay("2026-11-24")).map((t, i) => t === first[i])).toEqual([false, false]);
+    expect(made([outer, inner], { ...sampleSchema })[0]).not.toBe(first[0]);
   });
 });

@@ -8,6 +8,10 @@ describe("cells", () => {
   it("write exact numbers beyond 2^53 to the last digit", () => {
     expect(cellWriter(decimal(2), {}, locale)("123456789012345678").text).toBe("1,234,567,890,123,456.78");
   });
+  it("write the name of the row whose key they are; a key without a name as it is", () => {
+    const write = cellWriter(whole, { grouping: false, named: new Map([["1010", "Pell Glass"]]) }, locale);
+    expect([write(1010), write("1010"), write(1011), write(null)].map((w) => w.text)).toEqual(["Pell Glass", "Pell Glass", "1011", ""]);
+  });
   it("put negatives in parentheses", () => {
     expect(cellWriter(decimal(2), {}, locale)(-112000)).toEqual({ text: "(1,120.00)", negative: true, misfit: false });
     expect(cellWriter(decimal(4), { decimals: 2 }, locale)(-15).text).toBe("0.00");

@@ -30,6 +30,35 @@ afterEach(() => {
 });
 
 describe("saved objects", () => {
+  it("are the same instance as long as they are kept as they were, also saved twice within a moment", () => {
+    const catalogue = open();
+    catalogue.create("query", "A", { a: 1 }, "a");
+    catalogue.create("query", "B", { b: 1 }, "b");
+    const [a, b] = catalogue.list("query");
+    catalogue.save("a", { spec: { a: 2 } }, 1);
+    const [next, other] = catalogue.list("query");
+    expect([next?.spec, next === a, other === b]).toEqual([{ a: 2 }, false, true]);
+    expect(catalogue.get("b")).toBe(other);
+    catalogue.save("b", { name: "C" }, 1);
+    expect(catalogue.get("b")?.name).toBe("C");
+    expect(catalogue.list("query").map((o) => o.name)).toEqual(["A", "C"]);
+  });
+  it("lie in folders and have notes, apart from their versions; both stay when a deleted one comes back", () => {
+    const catalogue = open();
+    catalogue.create("query", "A", {}, "a");
+    catalogue.file("a", { folder: "Month end" });
+    catalogue.file("a", { note: "For the auditors" });
+    expect(catalogue.filings().get("a")).toEqual({ folder: "Month end", note: "For the auditors" });
+    expect(catalogue.get("a")?.revision).toBe(1);
+    catalogue.remove("a");
+    const [deleted] = catalogue.inBin();
+    if (deleted) catalogue.restore(deleted);
+    expect(catalogue.filings().get("a")?.folder).toBe("Month end");
+    catalogue.remove("a");
+    clock = new Date("2027-01-23T07:00:00Z");
+    catalogue.forgetOld();
+    expect(catalogue.filings().size).toBe(0);
+  });
   it("are kept over a restart, by kind and name", () => {
     open().create("query", "B", { a: 1 }, "b");
     open().create("query", "A", { a: 2 }, "a");
