@@ -27,12 +27,23 @@ export function DeedsMenu({ deeds }: { deeds: Deed[] }) {
   );
 }
 
+/** Formats of pages; of others rows are told. */
+const PAGED: ReadonlySet<string> = new Set(["pdf"]);
+
 /** Has the server make a file, and says that it is being made, with a way to stop it; that it is made, or why it is not. */
 export function makeFile(path: string, body: object, format: string): void {
   const file = format.toUpperCase();
   const stop = new AbortController();
   const id = toast.loading(COMMON.making(file), { action: { label: COMMON.stop, onClick: () => stop.abort() } });
-  download(path, { ...body, format }, { signal: stop.signal }).then(
+  let over = false;
+  const told = (done: number) => {
+    if (!over)
+      toast.loading(COMMON.makingSoFar(file, done.toLocaleString(), PAGED.has(format)), { id, action: { label: COMMON.stop, onClick: () => stop.abort() } });
+  };
+  const made = download(path, { ...body, format }, { signal: stop.signal, told }).finally(() => {
+    over = true;
+  });
+  made.then(
     () => toast.success(COMMON.isReady(file), { id, action: undefined }),
     (error) => (isAbort(error) ? toast.dismiss(id) : toast.error(sentenceOf(error), { id, action: undefined })),
   );

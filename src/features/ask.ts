@@ -16,10 +16,13 @@ export async function ask<T>(path: string, body?: unknown, options: { method?: s
   return (await response.json()) as T;
 }
 
-export async function askRaw(path: string, body?: unknown, { method, signal }: { method?: string; signal?: AbortSignal } = {}): Promise<Response> {
+/** `work` names what is waited for, so that it can be asked meanwhile how far it is. */
+type Asking = { method?: string; signal?: AbortSignal; work?: string };
+
+export async function askRaw(path: string, body?: unknown, { method, signal, work }: Asking = {}): Promise<Response> {
   const response = await fetch(path, {
     method: method ?? (body === undefined ? "GET" : "POST"),
-    headers: { "content-type": "application/json", "x-client": client },
+    headers: { "content-type": "application/json", "x-client": client, ...(work === undefined ? {} : { "x-work": work }) },
     ...(body === undefined ? {} : { body: JSON.stringify(body) }),
     ...(signal ? { signal } : {}),
   }).catch((error: unknown) => {
@@ -72,9 +75,23 @@ export async function askWork<T>(path: string, body: unknown, onProgress: (share
   }
 }
 
-/** Fetches a file the server makes and hands it to the browser to save. */
-export async function download(path: string, body: unknown, options: { signal?: AbortSignal } = {}): Promise<void> {
-  await saveFile(await askRaw(path, body, options));
+/** How often it is asked how far a file is. */
+const TOLD_MS = 700;
+
+/** Fetches a file the server makes and hands it to the browser to save. @param told how many rows or pages are done meanwhile */
+export async function download(path: string, body: unknown, { signal, told }: { signal?: AbortSignal; told?: (done: number) => void } = {}): Promise<void> {
+  const work = Math.random().toString(36).slice(2, 14);
+  const timer = setInterval(() => {
+    void ask<{ done: number | null }>(`/api/progress?work=${work}`).then(
+      ({ done }) => done !== null && told?.(done),
+      () => undefined,
+    );
+  }, TOLD_MS);
+  try {
+    await saveFile(await askRaw(path, body, { work, ...(signal ? { signal } : {}) }));
+  } finally {
+    clearInterval(timer);
+  }
 }
 
 /** Hands a file that has been answered to the browser to save. */

@@ -120,6 +120,7 @@ export const COMMON = {
   letter: "Letter",
   letters: "Letters",
   loading: "Loading…",
+  makingSoFar: (format: string, done: string, pages: boolean) => `Making the ${format} file: ${done} ${pages ? "pages" : "rows"} so far…`,
   making: (format: string) => `Making the ${format} file…`,
   manual: "manual",
   more: "More ▾",

@@ -59,6 +59,7 @@ const ROUTES: Record<string, Partial<Record<"GET" | "POST" | "PATCH" | "PUT" | "
   "objects/[id]": { PATCH: "analyst", DELETE: "analyst" },
   "objects/[id]/about": { GET: "analyst" },
   "objects/[id]/shares": { GET: "analyst", PUT: "analyst" },
+  progress: { GET: "viewer" },
   "outbox/all": { GET: "analyst" },
   "outbox/file": { GET: "analyst" },
   "outbox/keep": { POST: "owner" },

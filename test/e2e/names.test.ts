@@ -104,6 +104,22 @@ describe("an export with options", () => {
     expect(await app.status("/api/query/export", post({ spec: asked, values: {}, name: "x", format: "csv", about: true }), "demo-una")).toBe(403);
   });
 
+  it("says meanwhile how many rows are written, to the one who waits for it alone", async () => {
+    const body = {
+      spec: { ...spec, columns: [...spec.columns, { id: "sailing_id", value: field("sailing_id") }] },
+      values: {},
+      name: "Waybills",
+      format: "xlsx",
+    };
+    const asked = app.fetch("/api/query/export", { ...post(body), headers: { "content-type": "application/json", "x-work": "abc1" } });
+    const done = async (person?: string) => ((await (await app.fetch("/api/progress?work=abc1", {}, person)).json()) as { done: number | null }).done;
+    await expect.poll(() => done(), { timeout: 20_000, interval: 50 }).toBeGreaterThan(0);
+    expect(await done("demo-analyst")).toBeNull();
+    expect((await asked).status).toBe(200);
+    expect(await done()).toBeNull();
+    expect(((await (await app.fetch("/api/progress?work=%20")).json()) as { done: number | null }).done).toBeNull();
+  });
+
   it("is chosen in a panel, which Escape closes", async () => {
     const desk = await saved("To export");
     await desk.click("More ▾");

@@ -55,6 +55,19 @@ export function closeConnection(path: string): void {
   open.delete(path);
 }
 
+/** Told how many rows or pages are done so far. */
+export type Told = (done: number) => void;
+const TOLD_EVERY = 500;
+
+/** Rows on their way, told of now and then. */
+export function* toldRows<R>(rows: Iterable<R>, told: Told | undefined): Generator<R> {
+  let done = 0;
+  for (const row of rows) {
+    yield row;
+    if (++done % TOLD_EVERY === 0) told?.(done);
+  }
+}
+
 /** Bound values in the driver's terms. */
 export function bindings(values: BoundValue[]): Record<string, unknown> {
   return Object.fromEntries(values.map((v) => [v.name, bound(v)]));

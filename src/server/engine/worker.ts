@@ -34,9 +34,9 @@ const handlers: { [K in Job["kind"]]: (job: Extract<Job, { kind: K }>) => JobRes
   dashboardFile: async (job) => (await import("@/server/export/dashboard")).exportDashboard(job),
   export: async (job) => {
     const db = connection(job.database);
-    if (job.about) return (await import("@/server/export/withAbout")).exportWithAbout(db, { ...job, about: job.about });
+    if (job.about) return (await import("@/server/export/withAbout")).exportWithAbout(db, { ...job, about: job.about }, progress);
     const { exportRows } = await import("@/server/export/rows");
-    return exportRows[job.format](db, job.plan, job.path, job.guarded);
+    return exportRows[job.format](db, job.plan, job.path, job.guarded, progress);
   },
   stageQuery: (job) => stageQuery(job.database, job.plan, job.path),
   postingPreview: (job) => previewPosting(job.database, job.posting, job.path),
@@ -59,10 +59,10 @@ const handlers: { [K in Job["kind"]]: (job: Extract<Job, { kind: K }>) => JobRes
   // Fonts and the PDF writer are read when first needed: a process must be up in a moment.
   reportPages: async (job) => (await import("@/server/reports/pages")).layOutReportPages(connection(job.database), job.report, job.from, job.to),
   reportGlance: async (job) => (await import("@/server/reports/pages")).glanceAtReport(connection(job.database), job.report),
-  reportPdf: async (job) => (await import("@/server/export/reportPdf")).exportReportPdf(connection(job.database), job.report, job.path),
+  reportPdf: async (job) => (await import("@/server/export/reportPdf")).exportReportPdf(connection(job.database), job.report, job.path, progress),
 };
 
-/** Tells how far a job is, a few times a second at most. */
+/** Tells how far a job is, its share or what is done of it, a few times a second at most. */
 let told = 0;
 function progress(share: number): void {
   if (performance.now() - told < 200) return;

@@ -3,7 +3,7 @@ import Papa from "papaparse";
 import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import type { Plan } from "@/core/query/plan";
-import { readRows } from "@/server/engine/readers";
+import { readRows, type Told } from "@/server/engine/readers";
 import type { FileResult } from "@/server/engine/work";
 import { guardedText, plainText } from "./values";
 import { exportWhole } from "./whole";
@@ -12,6 +12,8 @@ const ROWS_AT_ONCE = 500;
 
 /** What stands between values: a comma, or a tab, where a value that holds one is quoted alike. */
 type Delimiter = "," | "\t";
+
+type Asked = { guarded?: boolean | undefined; delimiter?: Delimiter; told?: Told | undefined };
 
 /**
  * Lines of CSV (RFC 4180: CRLF, quotes doubled), or of the same with tabs, out of a query's rows, in chunks; the heading first.
@@ -34,12 +36,13 @@ export function* csvChunks(db: Database.Database, plan: Plan, guarded = false, d
 }
 
 /** Writes a query's rows to a CSV file, whole or not at all, with the footing of the very rows it holds. */
-export const exportCsv = (db: Database.Database, plan: Plan, path: string, guarded = false, delimiter: Delimiter = ","): FileResult =>
+export const exportCsv = (db: Database.Database, plan: Plan, path: string, { guarded = false, delimiter = ",", told }: Asked = {}): FileResult =>
   exportWhole(db, plan, path, (file) => {
     let rows = 0;
     for (const chunk of csvChunks(db, plan, guarded, delimiter)) {
       file.write(chunk.text);
       rows += chunk.rows;
+      told?.(rows);
     }
     return rows;
   });

@@ -3,7 +3,7 @@ import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import type { Plan } from "@/core/query/plan";
 import { type Cell, isMisfit, isNumber, type ValueType } from "@/core/types/valueType";
-import { readRows } from "@/server/engine/readers";
+import { readRows, type Told, toldRows } from "@/server/engine/readers";
 import type { FileResult } from "@/server/engine/work";
 import { isSafeNumber, plainText } from "./values";
 import { exportWhole } from "./whole";
@@ -20,7 +20,7 @@ export function jsonValue(cell: Cell, type: ValueType): string {
 }
 
 /** Writes a query's rows as JSON objects by heading, in one list or a line each, whole or not at all. */
-export const exportJson = (db: Database.Database, plan: Plan, path: string, lines: boolean): FileResult =>
+export const exportJson = (db: Database.Database, plan: Plan, path: string, lines: boolean, told?: Told): FileResult =>
   exportWhole(db, plan, path, (file) => {
     const shown = plan.columns.flatMap((c, at) => (c.hidden ? [] : [{ at, type: c.type, name: JSON.stringify(c.heading) }]));
     const [open, between, close] = lines ? ["", "\n", "\n"] : ["[\n", ",\n", "\n]\n"];
@@ -31,7 +31,7 @@ export const exportJson = (db: Database.Database, plan: Plan, path: string, line
       waiting = [];
     };
     file.write(open);
-    for (const row of readRows(db, compileRows(plan, sqlite))) {
+    for (const row of toldRows(readRows(db, compileRows(plan, sqlite)), told)) {
       waiting.push(`{${shown.map(({ at, type, name }) => `${name}:${jsonValue(row[at] ?? null, type)}`).join(",")}}`);
       rows++;
       if (waiting.length >= ROWS_AT_ONCE) flush();

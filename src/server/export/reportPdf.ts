@@ -1,12 +1,12 @@
 import type Database from "better-sqlite3";
 import type { ReportOutline } from "@/core/report/layOut";
-import { inLongSnapshot } from "@/server/engine/readers";
+import { inLongSnapshot, type Told } from "@/server/engine/readers";
 import type { FileResult, ReportJob } from "@/server/engine/work";
 import { closingOf, eachPage, prepare, withClosing } from "@/server/reports/pages";
 import { writePdf } from "./pdf";
 
 /** Writes a report as PDF, page by page; whole or not at all. Groups become bookmarks, text stays text. */
-export async function exportReportPdf(db: Database.Database, job: ReportJob, path: string): Promise<FileResult & { pages: number }> {
+export async function exportReportPdf(db: Database.Database, job: ReportJob, path: string, told?: Told): Promise<FileResult & { pages: number }> {
   return inLongSnapshot(db, async () => {
     const { layOut } = prepare(db, job);
     const closing = await closingOf(db, job);
@@ -20,6 +20,7 @@ export async function exportReportPdf(db: Database.Database, job: ReportJob, pat
       outline = eachPage(layOut(whole.pages, 1), (page) => {
         addPage(page);
         bookmarks(page.number);
+        told?.(page.number);
       });
       for (const page of after) {
         addPage(page);

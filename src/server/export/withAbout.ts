@@ -4,7 +4,7 @@ import { type AboutCell, type AboutFile, aboutLines } from "@/core/proof/aboutFi
 import type { Plan } from "@/core/query/plan";
 import type { RowFormat } from "@/core/schedule/choices";
 import { cellWriter } from "@/core/types/format";
-import { inLongSnapshot } from "@/server/engine/readers";
+import { inLongSnapshot, type Told } from "@/server/engine/readers";
 import type { FileResult } from "@/server/engine/work";
 import { fileName } from "@/server/http/fileName";
 import { proveQuery } from "@/server/queries/prove";
@@ -18,13 +18,13 @@ type AboutJob = { plan: Plan; format: RowFormat; path: string; guarded?: boolean
  * Writes a query's rows with what they are of: its brief, its parameters' values and its proof, of the same moment as the
  * rows. In a workbook that is a second sheet; else the file and a text beside it come as a ZIP archive.
  */
-export async function exportWithAbout(db: Database.Database, { plan, format, path, guarded, about }: AboutJob): Promise<FileResult> {
+export async function exportWithAbout(db: Database.Database, { plan, format, path, guarded, about }: AboutJob, told?: Told): Promise<FileResult> {
   return inLongSnapshot(db, async () => {
     const lines = aboutLines(about, plan, proveQuery(db, plan, about.figure));
-    if (format === "xlsx") return exportXlsx(db, plan, path, { about: lines });
+    if (format === "xlsx") return exportXlsx(db, plan, path, { about: lines, told });
     const part = `${path}.rows`;
     try {
-      const made = await exportRows[format](db, plan, part, guarded);
+      const made = await exportRows[format](db, plan, part, guarded, told);
       await zipFile(path, async (add) => {
         await add(fileName(about.title, format), createReadStream(part) as AsyncIterable<Buffer>);
         await add(fileName(`${about.title}, about`, "txt"), Buffer.from(aboutText(lines, about)));

@@ -6,7 +6,7 @@ import { sqlite } from "@/core/query/dialect/sqlite";
 import { compileFooting } from "@/core/query/footing";
 import type { Plan, PlanColumn } from "@/core/query/plan";
 import { compileSheet, SUBTOTAL_WORD, subtotalOf } from "@/core/query/subtotals";
-import { inLongSnapshot, readRows } from "@/server/engine/readers";
+import { inLongSnapshot, readRows, type Told, toldRows } from "@/server/engine/readers";
 import type { FileResult } from "@/server/engine/work";
 import { totalsOf } from "./whole";
 import { formatOf, type Workbook, workbookValue, writeWorkbook } from "./workbook";
@@ -46,13 +46,13 @@ function addAbout(workbook: Workbook, lines: AboutCell[][]): void {
 }
 
 /** What is asked of a workbook: how many lines a sheet has at most, with its heading; what its rows are of, in a sheet of its own. */
-type Asked = { most?: number; about?: AboutCell[][] };
+type Asked = { most?: number; about?: AboutCell[][]; told?: Told | undefined };
 
 /**
  * Writes a query's rows to a workbook, whole or not at all, in streamed memory: typed cells, and the footing under the
  * last row. What one sheet cannot hold goes on in the next; each says which part it is.
  */
-export async function exportXlsx(db: Database.Database, plan: Plan, path: string, { most = MOST_LINES, about }: Asked = {}): Promise<FileResult> {
+export async function exportXlsx(db: Database.Database, plan: Plan, path: string, { most = MOST_LINES, about, told }: Asked = {}): Promise<FileResult> {
   const shown = plan.columns.flatMap((c, at) => (c.hidden ? [] : [{ at, column: c }]));
   return inLongSnapshot(db, async () => {
     const { rows, totals } = await writeWorkbook(path, async (workbook, breath) => {
@@ -71,7 +71,7 @@ export async function exportXlsx(db: Database.Database, plan: Plan, path: string
         lines++;
         return sheet.addRow(cells);
       };
-      for (const row of readRows(db, compileSheet(plan, sqlite))) {
+      for (const row of toldRows(readRows(db, compileSheet(plan, sqlite)), told)) {
         const subtotal = subtotalOf(plan, row);
         const line = add(shown.map(({ at, column }) => (at === subtotal?.label ? SUBTOTAL_WORD : workbookValue(row[at] ?? null, column.type))));
         if (subtotal) {

@@ -6,6 +6,7 @@ import { FAILURE_SENTENCES, type JobFailure } from "@/server/engine/failures";
 import { checkAccess, personOf } from "@/server/people/session";
 import { type Workspace, workspace } from "@/server/workspace/workspace";
 import { jsonBody } from "./body";
+import { WORK_HEADER, workOf } from "./progress";
 import type { Refusal } from "./refusal";
 
 /** What every route answers when it cannot do what was asked. */
@@ -73,7 +74,7 @@ function shapeWords(error: z.ZodError): string {
 export type Access = "open" | Role;
 
 /** Whose work this is, so that the engine can be fair between people; and when it is given up. */
-export type Caller = { client: string; signal: AbortSignal };
+export type Caller = { client: string; signal: AbortSignal /** Told how far a work is that is waited for. */; onProgress?: (done: number) => void };
 export type At = { ws: Workspace; request: Request; caller: Caller };
 
 /** The ledger as the one who asks has it. @throws Refusal 401 without a session, 403 where the account may not */
@@ -82,18 +83,29 @@ export function enter(request: Request, access: Access): At {
   const person = personOf(house, request.headers);
   if (access !== "open") checkAccess(house, person, access);
   const client = person?.id ?? request.headers.get("x-client")?.slice(0, 40) ?? "someone";
-  return { ws: person ? house.as(person) : house, request, caller: { client, signal: request.signal } };
+  const work = workOf(client, request.headers.get(WORK_HEADER));
+  const told = work === null ? {} : { onProgress: (done: number) => house.progress.tell(work, done) };
+  return { ws: person ? house.as(person) : house, request, caller: { client, signal: request.signal, ...told } };
+}
+
+/** Lets go what was told of a work that is over. */
+function over({ ws, request, caller }: At): void {
+  const work = workOf(caller.client, request.headers.get(WORK_HEADER));
+  if (work !== null) ws.progress.over(work);
 }
 
 /** A POST route: who asks is let in, the body is checked against its shape, failures become sentences. */
 export function posting<T>(access: Access, shape: z.ZodType<T>, work: (body: T, at: At) => Promise<Response> | Response) {
   return async (request: Request): Promise<Response> => {
+    let at: At | undefined;
     try {
-      const at = enter(request, access);
+      at = enter(request, access);
       const body = shape.parse(await jsonBody(request));
       return await work(body, at);
     } catch (error) {
       return failureResponse(error);
+    } finally {
+      if (at) over(at);
     }
   };
 }

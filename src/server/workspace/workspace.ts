@@ -18,6 +18,7 @@ import { BrokenObjects } from "@/server/desk/brokenObjects";
 import { Engine } from "@/server/engine/engine";
 import { fileStamp } from "@/server/engine/fileStamp";
 import type { Job } from "@/server/engine/jobs";
+import { Progress } from "@/server/http/progress";
 import { Refusal } from "@/server/http/refusal";
 import { Objects } from "@/server/people/objects";
 import { People, type Person } from "@/server/people/people";
@@ -30,6 +31,8 @@ export class Workspace {
   readonly catalogue: Catalogue;
   /** Readings that several may wait for together. */
   readonly shared = new SharedWork();
+  /** How far files are that somebody waits for. */
+  readonly progress = new Progress();
   /** What changes broke, as far as it is known. */
   readonly broken = new BrokenObjects();
   readonly outbox: string;
