@@ -60,7 +60,7 @@ export function panelQuery(panel: Panel, table: Table, cells: RowCells, schema: 
 
 /** The columns that say nothing in a panel: those by which its rows were found. */
 function columnsBeside(schema: Schema, source: string): QuerySpec["columns"] {
-  return firstColumns(schema, source).slice(0, 6);
+  return firstColumns(schema, source, false).slice(0, 6);
 }
 
 const SHOWN = 8;

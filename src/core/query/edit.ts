@@ -1,3 +1,4 @@
+import { namedTable } from "../schema/rowNames";
 import type { Schema, Step } from "../schema/schema";
 import { findColumn, findTable, stepsFrom } from "../schema/schema";
 import { isDated, isNumber, type ValueType } from "../types/valueType";
@@ -5,6 +6,7 @@ import { aggregateOf, figureStart, firstFigure } from "./aggregates";
 import { type AggregateName, type FigureName, type HoldsName, MOST_LETTERS, type OperatorName } from "./choices";
 import { comparisonOf, conditionLists, conditionOperands, conditionsIn, isGroup, mapComparisons, mapConditionLists, replaceCondition } from "./conditions";
 import { brings, isLinked } from "./joinWays";
+import { namesSomething } from "./naming";
 import { operandsOf } from "./operands";
 import { OPERATORS, operatorsFor, takesPeriod, valuesNeeded } from "./operators";
 import { relatedFigure, relatedType } from "./related";
@@ -318,12 +320,20 @@ export function groupBy(spec: QuerySpec, schema: Schema, field: Operand): QueryS
   const type = (column: QueryColumn) => (column.value ? operandTypeIn(spec, schema, column.value) : undefined);
   const figures = spec.columns.filter((c) => {
     const t = type(c);
-    return t && isNumber(t) && !c.hidden;
+    return t && isNumber(t) && !c.hidden && !isName(spec, schema, c.value);
   });
   const key: QueryColumn = { id: freshId(spec, "c"), value };
   const count: QueryColumn = { id: "count", value: null, figure: "count" };
   const columns = [key, count, ...figures.map((c) => ({ ...c, figure: "total" as const }))];
   return dropUnusedJoins({ ...spec, grouped: true, columns, order: spec.order.filter((o) => columns.some((c) => c.id === o.column)) });
+}
+
+/** Whether a field is a number that names something, as a key does: its total would say nothing. */
+function isName(spec: QuerySpec, schema: Schema, operand: Operand | null): boolean {
+  if (operand?.kind !== "field") return false;
+  const table = findTable(schema, tableOf(spec, schema, operand.join) ?? "");
+  const column = table && findColumn(table, operand.column);
+  return table !== undefined && column !== undefined && namesSomething(schema, { table, column });
 }
 
 /** Back to one row for each row: figures are shown as the values they were made of. */
@@ -332,11 +342,14 @@ export function ungroup(spec: QuerySpec): QuerySpec {
   return withoutColumns({ ...spec, grouped: false, columns, groupConditions: [] }, (column) => columns.some((c) => c.id === column));
 }
 
-/** The columns a new query of a table starts with: not its numbered keys nor the columns that only link. */
-export function firstColumns(schema: Schema, source: string): QuerySpec["columns"] {
+/**
+ * The columns a new query of a table starts with: not its numbered keys, nor columns that link to rows without names.
+ * @param links whether those are among them that link to rows with names, by which they are shown
+ */
+export function firstColumns(schema: Schema, source: string, links = true): QuerySpec["columns"] {
   const table = findTable(schema, source);
   if (!table) return [];
   const linking = new Set(stepsFrom(schema, source).flatMap((s) => s.near.columns));
-  const shown = table.columns.filter((c) => !linking.has(c.name));
+  const shown = table.columns.filter((c) => !linking.has(c.name) || (links && namedTable(schema, source, c.name) !== undefined));
   return (shown.length > 0 ? shown : table.columns).map((c, i) => ({ id: `c${i + 1}`, value: { kind: "field" as const, join: "", column: c.name } }));
 }

@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
 import { usualDay } from "../types/calendar";
+import { firstColumns, groupBy } from "./edit";
 import { emptyQuery } from "./empty";
 import { MOST_NAMED, namesWanted, showsNames } from "./namedRows";
 import { tableOfPlan } from "./planTable";
@@ -34,6 +35,16 @@ describe("rows by their names", () => {
       ),
     ).toEqual(["yard", undefined]);
     expect(rowOf([{ id: "a", value: field("yard_id", { band: { width: "10" } }) }], { grouped: true })).toEqual([undefined]);
+  });
+  it("are among the first columns of a new query; links to rows without names are not", () => {
+    const names = (of: typeof sampleSchema, links?: boolean) => firstColumns(of, "crate", links).map((c) => c.value?.kind === "field" && c.value.column);
+    expect(names(schema)).toContain("yard_id");
+    const keyed = { ...sampleSchema, tables: sampleSchema.tables.map((t) => ({ ...t, named: "" })) };
+    expect([names(keyed).includes("yard_id"), names(schema, false).includes("yard_id")]).toEqual([false, false]);
+    // Of keys there is no total where the rows are grouped.
+    const grouped = groupBy({ ...emptyQuery("crate"), columns: firstColumns(schema, "crate") }, schema, field("mark"));
+    expect(grouped.columns.some((c) => c.value?.kind === "field" && c.value.column === "yard_id")).toBe(false);
+    expect(grouped.columns.some((c) => c.value?.kind === "field" && c.value.column === "price" && c.figure === "total")).toBe(true);
   });
   it("are wanted once for each key that is shown, unless keys are asked for", () => {
     const two: QueryColumn[] = [
