@@ -133,7 +133,7 @@ describe("a comparison", () => {
       "only there | E | Eve | ∅ | 20 | Eve | 1",
     ]);
     const headings = planOf(compared({ carried: same("who") }, ["state", "carried 0"]), schema as never).columns.map((c) => c.heading);
-    expect(headings).toEqual(["state", "who"]);
+    expect(headings).toEqual(["State", "Who"]);
   });
   it("adds up to its sides, whatever is doubled: grouped by what its rows are", async () => {
     const spec = compared({}, [], {
