@@ -38,21 +38,20 @@ function WrittenField({ names, found, over, spec, schema, ...written }: ReturnTy
   return (
     <>
       <FormulaField {...written} fields={names} problem={problem} note={note} figures={over === "figures"} />
-      {type && <FirstValues asked={firstValues(spec, written.text, over)} schema={schema} type={type} />}
+      <FirstValues asked={type && firstValues(spec, written.text, over)} schema={schema} type={type ?? { kind: "text" }} />
     </>
   );
 }
 
-/** What a formula comes to in the first rows, or groups, once it can be read. */
+/** What a formula comes to in the first rows, or groups, once it can be read. Its line is kept, so that nothing below it moves when that comes. */
 function FirstValues({ asked, schema, type }: { asked: QuerySpec | null; schema: Schema; type: ValueType }) {
   const locale = useLocale();
   const plan = asked && resolveQuery(asked, schema, { today: usualDay("2000-01-01"), values: {} });
   const { answer } = useAnswer<Cell[][]>("/api/query/rows", plan?.ok ? { spec: asked, values: {}, offset: 0, rows: FIRST_VALUES } : null);
-  if (!plan?.ok || !answer || answer.length === 0) return null;
   const write = cellWriter(type, {}, locale);
-  return (
-    <p className="truncate text-small text-soft">{COMMON.firstValues(answer.map((row) => write(row.at(-1) ?? null).text || COMMON.emptyValue).join(" · "))}</p>
-  );
+  const words =
+    plan?.ok && answer && answer.length > 0 ? COMMON.firstValues(answer.map((row) => write(row.at(-1) ?? null).text || COMMON.emptyValue).join(" · ")) : "";
+  return <p className="min-h-5 truncate text-small text-soft">{words}</p>;
 }
 
 /** A formula of a query, changed as it is typed. */
