@@ -156,7 +156,7 @@ function ListLine({ item, kind, order, mark, chosen, pick, openFolder }: LinePro
         />
       )}
       <div className="min-w-0 flex-1">
-        <span className="flex items-baseline justify-between gap-4">
+        <span className="flex flex-wrap items-baseline justify-between gap-x-4">
           <span>
             <Link href={placeOf(kind, item.id)} className="link text-brief">
               {item.name}
