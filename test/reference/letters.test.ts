@@ -75,4 +75,14 @@ describe("the account of letters", () => {
     ws.catalogue.create("letter", "L", spec, "l");
     expect([lettersOf(ws, "member").map((l) => l.id), lettersOf(ws, "due")]).toEqual([["l"], []]);
   });
+  it("writes a key by the name of its row, in its text and in its tables; one that is missing as it is", async () => {
+    const dues: QuerySpec = { ...emptyQuery("due"), columns: [{ id: "member", value: field("member_id") }], order: [{ column: "member", direction: "up" }] };
+    ws.catalogue.create("query", "Dues", dues, "d");
+    const spec: LetterSpec = { ...firstLetter("d", "Us", []), body: docOf({ type: "paragraph", content: [fieldOf("member")] }) };
+    const texts = async (at: number) =>
+      (await letterAt(ws, { spec }, at, caller)).pages.flatMap((p) => p.items.flatMap((i) => (i.kind === "text" ? [i.text] : []))).join(" ");
+    const all = await Promise.all([0, 1, 2, 3, 4].map(texts));
+    expect(all.filter((text) => /\bAda\b/.test(text))).toHaveLength(3);
+    expect(all.filter((text) => /\b9\b/.test(text))).toHaveLength(1);
+  });
 });

@@ -1,9 +1,12 @@
 import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
 import { usualDay } from "../types/calendar";
+import { compileRows } from "./compile";
+import { sqlite } from "./dialect/sqlite";
 import { firstColumns, groupBy } from "./edit";
 import { emptyQuery } from "./empty";
 import { MOST_NAMED, namesWanted, showsNames } from "./namedRows";
+import { overRows, resolveOver, rowsWhere } from "./over";
 import { tableOfPlan } from "./planTable";
 import { resolveQuery } from "./resolve";
 import type { QueryColumn, QuerySpec } from "./spec";
@@ -35,6 +38,21 @@ describe("rows by their names", () => {
       ),
     ).toEqual(["yard", undefined]);
     expect(rowOf([{ id: "a", value: field("yard_id", { band: { width: "10" } }) }], { grouped: true })).toEqual([undefined]);
+  });
+  it("order what reads the rows too: the column that orders is no field of theirs, and keeps its place behind conditions", () => {
+    const plan = planned([{ id: "a", value: field("yard_id") }], { order: [{ column: "a", direction: "up" }], limit: 5 });
+    expect(plan.order.map((o) => o.column)).toEqual(["a by name", "a"]);
+    expect(tableOfPlan(plan).columns.map((c) => c.name)).toEqual(["a"]);
+    const some = rowsWhere(plan, []);
+    if (!some.ok) throw new Error(JSON.stringify(some.problems));
+    expect(some.value.columns.map((c) => [c.id, c.orders])).toEqual([
+      ["a", undefined],
+      ["a by name", "a"],
+    ]);
+    expect(tableOfPlan(some.value).columns.map((c) => c.name)).toEqual(["a"]);
+    const outer = resolveOver({ ...overRows(), columns: [{ id: "x", value: field("a by name") }] }, plan, { today: usualDay("2026-11-23"), values: {} });
+    expect(outer.ok).toBe(true);
+    expect(() => compileRows(some.value, sqlite)).not.toThrow();
   });
   it("are among the first columns of a new query; links to rows without names are not", () => {
     const names = (of: typeof sampleSchema, links?: boolean) => firstColumns(of, "crate", links).map((c) => c.value?.kind === "field" && c.value.column);

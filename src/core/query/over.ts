@@ -31,7 +31,9 @@ export const overRows = (): QuerySpec => emptyQuery(ROWS_OF_QUERY);
 export function resolveOver(spec: QuerySpec, inner: Plan, context: RunContext): Checked<Plan> {
   const among = conditionLists(spec).flatMap(comparisonsIn);
   if (among.some((c) => OPERATORS[c.operator].values === "rows")) return { ok: false, problems: [problem("amongOver", ["conditions"])] };
-  const resolved = resolveQuery(spec, schemaOfPlan(inner), context);
+  // Its own order may go by columns that nobody sees.
+  const rows = tableOfPlan(inner, ROWS_OF_QUERY, "row", true);
+  const resolved = resolveQuery(spec, { tables: [rows], links: [] }, context);
   if (!resolved.ok) return resolved;
   const { source, parameters } = resolved.value;
   return { ok: true, value: { ...resolved.value, source: { ...source, query: withKeys(inner) }, parameters: [...inner.parameters, ...parameters] } };
@@ -57,6 +59,9 @@ export function rowsWhere(inner: Plan, conditions: PlanCondition[]): Checked<Pla
   const resolved = resolveOver(all, inner, { today: usualDay("1970-01-01"), values: {} });
   if (!resolved.ok) return resolved;
   const known = new Map(inner.columns.map((c) => [c.id, c]));
-  const columns = resolved.value.columns.map((c) => ({ ...c, format: known.get(c.id)?.format ?? c.format, origin: known.get(c.id)?.origin ?? c.origin }));
+  const columns = resolved.value.columns.map((c) => {
+    const { format, origin, orders } = known.get(c.id) ?? c;
+    return { ...c, format, origin, ...(orders === undefined ? {} : { orders }) };
+  });
   return { ok: true, value: { ...resolved.value, columns, conditions, order: inner.order } };
 }

@@ -13,16 +13,19 @@ export const ROWS_OF_QUERY = "rows";
 
 const uncapitalised = (words: string): string => (/^.[A-Z]/.test(words) ? words : words.charAt(0).toLowerCase() + words.slice(1));
 
-/** A query's columns as the columns of a table; a column is known by its id and labelled by its heading. */
-export function tableOfPlan(plan: Plan, name = ROWS_OF_QUERY, label = "row"): Table {
+/**
+ * A query's columns as the columns of a table; a column is known by its id and labelled by its heading.
+ * @param ordering with those that only order, by their ids: for what keeps the query's order, never for people
+ */
+export function tableOfPlan(plan: Plan, name = ROWS_OF_QUERY, label = "row", ordering = false): Table {
   const groups = plan.grouped ? plan.columns.filter((c) => !c.figure) : null;
   const columns = plan.columns.flatMap((c): Column[] =>
-    c.orders !== undefined
+    c.orders !== undefined && !ordering
       ? []
       : [
           {
             name: c.id,
-            label: uncapitalised(c.heading),
+            label: c.orders === undefined ? uncapitalised(c.heading) : c.id,
             type: c.type,
             storage: ownStorage(c.type),
             nullable: true,
