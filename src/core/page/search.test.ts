@@ -110,3 +110,15 @@ it("a page names sites by scheme and host alone", () => {
   expect(["https://a.example", "http://localhost:3000"].every(takes)).toBe(true);
   expect(["*", "https://a.example/x", "https://a.example; script-src *", "javascript:alert(1)", "https://a.example\nx"].some(takes)).toBe(false);
 });
+
+it("keeps the order of a query that is sorted by the names of rows, which it does not show", () => {
+  const named: QuerySpec = {
+    ...query,
+    columns: [...query.columns, { id: "yard", value: field("yard_id") }],
+    order: [{ column: "yard", direction: "up" }],
+  };
+  const made = planSearch(search, named, sampleSchema, context, askedSchema.parse({}));
+  if (!made.ok) throw new Error(JSON.stringify(made.problems));
+  expect(made.value.plan.order.length).toBeGreaterThanOrEqual(2);
+  expect(() => compileRows(made.value.plan, sqlite)).not.toThrow();
+});
