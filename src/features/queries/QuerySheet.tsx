@@ -2,7 +2,7 @@
 
 import { type ComponentProps, type ReactNode, useMemo, useRef } from "react";
 import { sparkOf } from "@/core/chart/spark";
-import { MARK_SIGNS, type Mark, marksOfRow } from "@/core/query/marks";
+import type { Mark } from "@/core/query/marks";
 import { namesWanted, showsNames } from "@/core/query/namedRows";
 import type { Plan, PlanColumn } from "@/core/query/plan";
 import { SUBTOTAL_WORD, subtotalOf } from "@/core/query/subtotals";
@@ -14,8 +14,7 @@ import { Sheet, type SheetHandle } from "@/ui/Sheet";
 import type { SheetCell } from "@/ui/sheetParts";
 import { useLocale } from "../workspace/locale";
 import { FindBar } from "./FindBar";
-import { markWords } from "./marks/markWords";
-import { useSizes } from "./marks/useSizes";
+import { useMarks } from "./marks/useMarks";
 import type { Question } from "./questions";
 import { SheetStatus } from "./SheetStatus";
 import { namedWriter, useRowNames } from "./useRowNames";
@@ -67,19 +66,14 @@ export function QuerySheet({ plan, run, onSort, name, widths: own = {}, cellMenu
     const missing = cell === null && column.origin.includes("›");
     return { text: missing ? "–" : written.text, spark, tone: written.misfit ? "misfit" : written.negative ? "negative" : missing ? "missing" : undefined };
   };
-  const sizes = useSizes(marks, question);
-  const ruleWords = useMemo(() => new Map(marks.map((mark) => [mark.id, markWords(mark, plan.columns, locale)])), [marks, plan, locale]);
-  const lineMarked = (cells: Cell[]): SheetCell[] => {
-    const found = marksOfRow(marks, plan.columns, cells, sizes);
-    return shown.map((s) => {
-      const own = found.get(s.at)?.map((m) => ({ ...m, sign: MARK_SIGNS[m.tone], words: ruleWords.get(m.id) ?? "" }));
-      return { ...cellOf(s, cells[s.at] ?? null), marks: own };
-    });
-  };
+  const marksOf = useMarks(marks, plan, question);
   /** A line of the sheet; a subtotal says so in the place of the first key that it is not of. */
   const lineOf = (cells: Cell[]): SheetCell[] => {
     const subtotal = subtotalOf(plan, cells);
-    if (!subtotal) return lineMarked(cells);
+    if (!subtotal) {
+      const marked = marksOf(cells);
+      return shown.map((s) => ({ ...cellOf(s, cells[s.at] ?? null), marks: marked.get(s.at) }));
+    }
     return shown.map((s): SheetCell => {
       const cell = s.at === subtotal.label ? { text: SUBTOTAL_WORD } : subtotal.empty.includes(s.at) ? { text: "" } : cellOf(s, cells[s.at] ?? null);
       return { ...cell, tone: "subtotal" };
