@@ -55,7 +55,7 @@ const chip = (desk: Desk, words: string) => desk.reads("fieldset button", words)
 describe("a query and a list", () => {
   it("are compared by the key the names suggest; chips show what is only here, only there, doubled; the account holds both sides", async () => {
     const desk = await app.sheet("/queries/freight-by-shipper");
-    await desk.click("Compare with…", "aside button");
+    await desk.click("compare with…");
     await desk.page.waitForSelector("[aria-label='Find a table']");
     await desk.page.keyboard.type("agent");
     await desk.key("Enter");
@@ -83,7 +83,7 @@ describe("a query and a list", () => {
 
   it("are compared field by field within a tolerance, saved, and read like any query", async () => {
     const desk = await app.sheet("/queries/freight-by-shipper");
-    await desk.click("Compare with…", "aside button");
+    await desk.click("compare with…");
     await desk.page.waitForSelector("[aria-label='Find a table']");
     await desk.page.keyboard.type("consignment");
     await desk.key("Enter");
@@ -120,7 +120,7 @@ describe("a query and a list", () => {
 
   it("a query is held against itself at an earlier time, by parameters of the other side", async () => {
     const desk = await app.sheet("/queries/freight-by-shipper");
-    await desk.click("Compare with…", "aside button");
+    await desk.click("compare with…");
     await desk.page.waitForSelector("[aria-label='Find a table']");
     await desk.page.keyboard.type("Freight lodged by shipper");
     await desk.key("Enter");
@@ -144,7 +144,7 @@ describe("a query and a list", () => {
     const list: unknown[][] = [["waybill", "freight"], ...waybills(), ["BW-99999", "12.50"]];
     const total = euros(list.slice(1).reduce((sum, [, freight]) => sum + Math.round(Number(freight) * 100), 0));
     const desk = await app.sheet(`/queries/${id}`);
-    await desk.click("Compare with…", "aside button");
+    await desk.click("compare with…");
     const input = (await desk.page.waitForSelector("input[aria-label='File to compare with']")) as ElementHandle<HTMLInputElement>;
     await input.uploadFile(fileOf("their October.csv", list));
     await brief(desk, /Compare October, shippers known with their october by waybill: freight/);
@@ -173,7 +173,7 @@ describe("a query and a list", () => {
     const without = waybills(NO_SHIPPER).length;
     const known = waybills("AND shipper_id IN (SELECT id FROM shipper)");
     const desk = await app.sheet(`/queries/${id}`);
-    await desk.click("Compare with…", "aside button");
+    await desk.click("compare with…");
     await desk.page.waitForSelector("[aria-label='Paste rows here, headings first']");
     await desk.page.focus("[aria-label='Paste rows here, headings first']");
     await desk.page.keyboard.sendCharacter([["waybill", "freight"], ...known].map((row) => row.join("\t")).join("\n"));

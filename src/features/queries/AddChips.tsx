@@ -9,10 +9,16 @@ import { PhraseEditor } from "./editors/PhraseEditor";
 import { HavingPicker, JoinPicker } from "./editors/tables";
 import { WORDS } from "./words";
 
-type Props = { spec: QuerySpec; schema: Schema; change: (next: QuerySpec) => void };
+type Props = {
+  spec: QuerySpec;
+  schema: Schema;
+  change: (next: QuerySpec) => void;
+  /** Begins a comparison with another list, where the query can be one side of it. */
+  compare: (() => void) | undefined;
+};
 
-/** What a query's sentence can have more of: a condition, a group, an order, a limit. */
-export function AddChips({ spec, schema, change }: Props) {
+/** What a query's sentence can have more of: a condition, a group, an order, a limit; and the list it is compared with. */
+export function AddChips({ spec, schema, change, compare }: Props) {
   const props = { spec, schema, change };
   return (
     <span className="inline-flex flex-wrap gap-1.5 align-middle">
@@ -49,6 +55,11 @@ export function AddChips({ spec, schema, change }: Props) {
       <BriefPopover label={WORDS.limit} className="chip" spent={spec.limit !== null || spec.firstOf !== undefined}>
         {(close) => <PhraseEditor target={{ kind: "limit" }} {...props} close={close} />}
       </BriefPopover>
+      {compare && (
+        <button type="button" className="chip" onClick={compare}>
+          {WORDS.compareWithOther}
+        </button>
+      )}
     </span>
   );
 }

@@ -17,14 +17,11 @@ export function ControlTotals({
   plan,
   footing,
   change,
-  compare,
 }: {
   spec: QuerySpec;
   plan: Plan | null;
   footing: FootingAnswer | null;
   change: (next: QuerySpec) => void;
-  /** Begins a comparison with another list. */
-  compare: (() => void) | undefined;
 }) {
   const locale = useLocale();
   const controls = spec.controls ?? [];
@@ -88,11 +85,6 @@ export function ControlTotals({
       <button type="button" className="link justify-self-start text-small" onClick={add}>
         {WORDS.addControlTotal}
       </button>
-      {compare && (
-        <button type="button" className="link justify-self-start text-small" onClick={compare}>
-          {WORDS.compare}
-        </button>
-      )}
     </section>
   );
 }

@@ -35,8 +35,6 @@ type Props = {
   pick: ProofPick | undefined;
   onPick: (pick: ProofPick | undefined) => void;
   problems: Problem[];
-  /** Begins a comparison with another list. */
-  compare: (() => void) | undefined;
   /** Changes the query, and goes back to its own rows. */
   alter: (next: QuerySpec) => void;
   /** Changes what leaves its rows as they are. */
@@ -44,9 +42,11 @@ type Props = {
 } & Pick<ReturnType<typeof useAsked>, "asked">;
 
 /** The margin of a query: the reconciliation of a comparison, the proof and control totals; parameters; SQL. */
-export function QueryMargin({ spec, settled, schema, values, setValues, today, asked, plan, run, pick, onPick, problems, compare, alter, change }: Props) {
+export function QueryMargin({ spec, settled, schema, values, setValues, today, asked, plan, run, pick, onPick, problems, alter, change }: Props) {
   const [part, setPart] = useMarginPart(problems);
   useNextIssue(useCallback(() => setPart(PROOF), [setPart]));
+  // What stands beneath the account comes after it, or its button would move under the pointer.
+  const stands = run.proof !== null || run.proofFailure !== null || !run.running || (spec.controls ?? []).length > 0;
   return (
     <Margin
       selected={part}
@@ -68,7 +68,7 @@ export function QueryMargin({ spec, settled, schema, values, setValues, today, a
                 onPick={onPick}
                 change={alter}
               />
-              <ControlTotals spec={spec} plan={plan} footing={pick ? null : run.footing} change={change} compare={compare} />
+              {stands && <ControlTotals spec={spec} plan={plan} footing={pick ? null : run.footing} change={change} />}
             </div>
           ),
         },

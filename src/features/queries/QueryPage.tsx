@@ -123,7 +123,7 @@ export function QueryPage({ saved, schema: read, today, given = {} }: { saved: S
           onOpened={opened}
         >
           {" "}
-          <AddChips spec={spec} schema={schema} change={alter} />
+          <AddChips spec={spec} schema={schema} change={alter} compare={compare} />
         </Brief>
         {spec.compare && plan && <StateChips spec={settled} values={values} change={alter} />}
         <ParameterForm spec={spec} values={values} today={today} setValues={setValues} asked={asked} />
@@ -158,12 +158,7 @@ export function QueryPage({ saved, schema: read, today, given = {} }: { saved: S
         )}
         {!run.shown && <div className="mb-9 flex-1 border border-rule bg-sheet" />}
       </section>
-      <QueryMargin
-        {...{ spec, settled, schema, values, setValues, today, asked, plan, run, pick, problems, compare }}
-        onPick={setPick}
-        alter={alter}
-        change={change}
-      />
+      <QueryMargin {...{ spec, settled, schema, values, setValues, today, asked, plan, run, pick, problems }} onPick={setPick} alter={alter} change={change} />
     </div>
   );
 }

@@ -38,6 +38,7 @@ export const WORDS = {
   valuesThatOccur: "Values that occur",
   noSuchValue: "No such value.",
   compare: "Compare with…",
+  compareWithOther: "compare with…",
   comparedName: (name: string | number) => `${name} compared`,
   compareThis: "Compare",
   listFromElsewhere: "Or a list from elsewhere",
