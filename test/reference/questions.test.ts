@@ -4,7 +4,6 @@ import { briefText, queryBrief } from "@/core/brief/brief";
 import { valuesEarlier } from "@/core/chart/plan";
 import { literal, negated } from "@/core/expression/expr";
 import { accountOf } from "@/core/proof/account";
-import { proofColumn } from "@/core/proof/followed";
 import { holdLines, linesAgree, MOST_LINES } from "@/core/proof/lines";
 import { type ProofPick, prove, sheetSql } from "@/core/proof/proof";
 import { planProofRows } from "@/core/proof/proofRows";
@@ -33,9 +32,9 @@ import { ANSCOMBE, charges, chargesEverywhere, field, planOf, problemsOf, schema
  * what outer joins keep, ratios of totals, changes on the month before, rows put together; figures against published
  * ones. And proofs that say no.
  */
-let { engines, proofOf, rowsOf }: Awaited<ReturnType<typeof chargesEverywhere>> = {} as never;
+let { engines, held, proofOf, rowsOf }: Awaited<ReturnType<typeof chargesEverywhere>> = {} as never;
 beforeAll(async () => {
-  ({ engines, proofOf, rowsOf } = await chargesEverywhere());
+  ({ engines, held, proofOf, rowsOf } = await chargesEverywhere());
 });
 afterAll(() => engines.close());
 
@@ -576,14 +575,6 @@ describe("figures of many values", () => {
 });
 
 describe("proofs of what a query can ask", () => {
-  const held = (right: Plan, shown: Plan): boolean => {
-    const figure = proofColumn(right);
-    const sql = sheetSql(shown, sqlite);
-    const read = tableReader(engines.lite);
-    const lines = holdLines(right, 1000, (whole) => readRows(engines.lite, compileRows({ ...shown, limit: whole.limit }, sqlite)), read);
-    const sheet = { rows: readSingle(engines.lite, sql.rows), footing: readSingle(engines.lite, sql.footing), lines };
-    return prove(right, figure, accountOf(right, figure, read), sql.footing, sheet).agrees;
-  };
   const few: Condition = { id: "g", left: { kind: "column", id: "t" }, operator: "atLeast", values: [{ kind: "value", text: "20" }] };
   const grouped: QuerySpec = {
     ...emptyQuery("charge"),

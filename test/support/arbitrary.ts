@@ -209,6 +209,15 @@ const ON_GROUPS = [
   onGroup("gd", "x", "notEmpty"),
 ];
 
+/** What lines can be asked for when all their columns are there: of what is worked out from those beside, and of what is not. */
+const ON_LINES = [
+  onGroup("la", "b", "atLeast", { kind: "value", text: "0.5" }),
+  onGroup("lb", "b", "less", { kind: "column", id: "n" }),
+  onGroup("lc", "b", "notEmpty"),
+  onGroup("ld", "n", "between", { kind: "value", text: "1" }, { kind: "value", text: "9" }),
+  onGroup("le", "i", "notBetween", { kind: "value", text: "20" }, { kind: "value", text: "40" }),
+];
+
 type Beside = { kind: WindowName; of: string; rows: number; back: BackName; direction: "up" | "down"; per: number; by: number };
 
 /** A column worked out from the rows beside it. */
@@ -318,11 +327,11 @@ export const specArbitrary: fc.Arbitrary<QuerySpec> = fc.tuple(joinsArbitrary, f
   const every = fc.array(fc.boolean(), { minLength: 3, maxLength: 3 });
   const order = fc.tuple(fc.boolean(), fc.constantFrom("up" as const, "down" as const), fc.nat());
   const counted = fc.array(fc.option(conditionArbitrary(brought)), { minLength: 3, maxLength: 3 });
-  const again = fc.tuple(fc.option(windowArbitrary), fc.constantFrom(0, 0, 0, 1, 3));
+  const again = fc.tuple(fc.option(windowArbitrary), fc.constantFrom(0, 0, 0, 1, 3), fc.subarray(ON_LINES, { maxLength: 2 }));
   const over = fc.tuple(fc.option(fc.constantFrom(...OVER_FIGURES)), fc.subarray(ON_GROUPS), fc.constantFrom(...FOOTINGS));
   return fc
     .tuple(conditions, shown, figures, every, order, fc.constantFrom(null, null, 1, 13), counted, over, again)
-    .map(([where, operands, totals, everyRow, [ordered, direction, at], limit, asked, [formula, onGroups, footing], [window, firstOf]]) => {
+    .map(([where, operands, totals, everyRow, [ordered, direction, at], limit, asked, [formula, onGroups, footing], [window, firstOf, onLines]]) => {
       const own = operands.map((value, i): QueryColumn => {
         const key: QueryColumn = { id: `c${i}`, value, ...(everyRow[i] && !grouped ? { everyRow: true } : {}) };
         return grouped && everyRow[i] && at % 3 === i && isFillable(key, brought) ? { ...key, everyValue: true } : key;
@@ -337,6 +346,8 @@ export const specArbitrary: fc.Arbitrary<QuerySpec> = fc.tuple(joinsArbitrary, f
         : [{ id: "i", value: field("id"), ...(footing ? { footing } : {}) }, ...own];
       const beside = window && keyed.some((k) => k.id === window.of) ? [windowColumn(window, keyed)] : [];
       const all = [...keyed, ...beside];
+      const isShown = (column: string) => all.some((c) => c.id === column);
+      const lineConditions = onLines.filter((c) => isShown(c.left.id) && c.values.every((v) => v.kind !== "column" || isShown(v.id)));
       const groupConditions = grouped ? onGroups.filter((c) => keyed.some((k) => k.id === c.left.id)) : [];
       return {
         ...emptyQuery("crate"),
@@ -346,6 +357,7 @@ export const specArbitrary: fc.Arbitrary<QuerySpec> = fc.tuple(joinsArbitrary, f
         columns: all,
         ...(firstOf > 0 ? { firstOf: { rows: firstOf, per: keyed.slice(0, 1).map((c) => c.id) } } : {}),
         ...(groupConditions.length > 0 ? { groupConditions } : {}),
+        ...(lineConditions.length > 0 ? { lineConditions } : {}),
         order: ordered ? [{ column: keyed.filter(orderly)[at % keyed.filter(orderly).length]?.id ?? "", direction }] : [],
         limit,
         parameters: PARAMETERS,

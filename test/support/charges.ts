@@ -1,7 +1,11 @@
 import { expect } from "vitest";
+import { accountOf } from "@/core/proof/account";
 import { proofColumn } from "@/core/proof/followed";
-import type { Proof } from "@/core/proof/proof";
+import { holdLines } from "@/core/proof/lines";
+import { type Proof, prove, sheetSql } from "@/core/proof/proof";
 import type { JoinWay } from "@/core/query/choices";
+import { compileRows } from "@/core/query/compile";
+import { sqlite } from "@/core/query/dialect/sqlite";
 import { emptyQuery } from "@/core/query/empty";
 import type { Plan } from "@/core/query/plan";
 import { resolveQuery } from "@/core/query/resolve";
@@ -9,6 +13,8 @@ import type { Operand, QuerySpec } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
 import { usualDay } from "@/core/types/calendar";
 import { date, decimal, floating, text, timestamp, whole } from "@/core/types/valueType";
+import { readRows, readSingle } from "@/server/engine/readers";
+import { tableReader } from "@/server/engine/tables";
 import { proveQuery } from "@/server/queries/prove";
 import { asWritten, threeEngines } from "./engines";
 import { column } from "./sample";
@@ -103,7 +109,16 @@ export async function chargesEverywhere() {
     expect(proofOf(plan).agrees).toBe(true);
     return answer;
   };
-  return { engines, proofOf, rowsOf };
+  /** Whether the account of a plan agrees with the sheet of another: a proof has to say no where they differ. */
+  const held = (right: Plan, shown: Plan): boolean => {
+    const figure = proofColumn(right);
+    const sql = sheetSql(shown, sqlite);
+    const read = tableReader(engines.lite);
+    const lines = holdLines(right, 1000, (whole) => readRows(engines.lite, compileRows({ ...shown, limit: whole.limit }, sqlite)), read);
+    const sheet = { rows: readSingle(engines.lite, sql.rows), footing: readSingle(engines.lite, sql.footing), lines };
+    return prove(right, figure, accountOf(right, figure, read), sql.footing, sheet).agrees;
+  };
+  return { engines, proofOf, rowsOf, held };
 }
 
 export const charges: QuerySpec = {

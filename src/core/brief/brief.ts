@@ -9,12 +9,14 @@ import { OPERATORS, takesPeriod } from "../query/operators";
 import { rowsWords } from "../query/rowsToCompare";
 import { resolveTables } from "../query/scope";
 import type { Condition, ConditionGroup, ConditionTree, Join, Operand, QueryColumn, QuerySpec, Value } from "../query/spec";
+import { showsPercent, WINDOWS } from "../query/windows";
 import { findColumn, findTable, type LinkComparison, plural, type Schema, type Table } from "../schema/schema";
 import { isIsoDate, readTimestamp } from "../types/date";
 import { counted, type Locale, writeDate } from "../types/format";
 import type { Problem } from "../types/problem";
 import { RELATIVE_DATES } from "../types/relative";
 import { stretchWords } from "../types/stretch";
+import { writeTyped } from "../types/typed";
 import { decimal, text, type ValueType, whole } from "../types/valueType";
 
 /** The parts of a comparison that can be changed. */
@@ -140,13 +142,13 @@ function shownBrief(spec: QuerySpec, given: Schema, locale: Locale): Phrase[] {
   const table = findTable(schema, spec.source);
   const scope = table ? resolveTables(spec, schema, table, []) : [];
   const phrases = columnPhrases(spec, scope);
-  if (spec.grouped && spec.groupConditions && spec.groupConditions.length > 0) {
-    const own = (c: ConditionTree) => conditionPhrases(c, { scope, schema, locale, own: spec.columns });
-    phrases.push(say(". Only groups where "), ...listed(spec.groupConditions.map(own)));
-  }
+  const { grouped, groupConditions = [], lineConditions = [] } = spec;
+  const own = (c: ConditionTree) => conditionPhrases(c, { scope, schema, locale, own: spec.columns });
+  if (grouped && groupConditions.length > 0) phrases.push(say(". Only groups where "), ...listed(groupConditions.map(own)));
+  if (lineConditions.length > 0) phrases.push(say(`. Then only ${grouped ? "groups" : "rows"} where `), ...listed(lineConditions.map(own)));
   if (spec.order.length > 0) {
     const order = spec.order.map((o) => orderWords(spec, o, scope)).join(", then ");
-    phrases.push(say(spec.grouped ? ". Sorted by " : ", sorted by "), { text: order, target: { kind: "order" } });
+    phrases.push(say(grouped || lineConditions.length > 0 ? ". Sorted by " : ", sorted by "), { text: order, target: { kind: "order" } });
   }
   phrases.push(say(". "));
   if (spec.firstOf) {
@@ -225,14 +227,16 @@ function havingPhrases(join: Join, saying: Saying): Phrase[] {
 const pathWords = (path: string[]): string => (path.length > 1 ? `the ${path.join("’s ")}` : (path[0] ?? ""));
 
 /** The words a value is said in, by the type it is compared with. */
-function valueWords(value: Value, { scope, schema, locale }: Saying): string {
+function valueWords(value: Value, { scope, schema, locale, own }: Saying, percent = false): string {
   if (value.kind === "parameter") return value.name;
   if (value.kind === "relative") return RELATIVE_DATES[value.date].words;
   if (value.kind === "field") return operandWords(value, scope);
   if (value.kind === "person") return "the signed-in person";
-  if (value.kind === "column") return operandWords(value, scope);
+  const column = value.kind === "column" ? own?.find((c) => c.id === value.id) : undefined;
+  if (value.kind === "column") return column ? columnWords(column, scope, own) : "a missing column";
   if (value.kind === "rows") return rowsWords(value, schema);
   if (value.text === "") return OPEN_VALUE;
+  if (percent) return writeTyped(whole, value.text, locale, true);
   if (isIsoDate(value.text)) return writeDate(value.text, locale);
   const [day = "", time = ""] = value.text.split(" ");
   return isIsoDate(day) && readTimestamp(value.text) !== null ? `${writeDate(day, locale)} ${time.slice(0, 5)}` : value.text;
@@ -244,9 +248,12 @@ export function operandType(operand: Operand, scope: ScopeTable[]): ValueType {
   return scope.find((s) => s.id === operand.join)?.table.columns.find((c) => c.name === operand.column)?.type ?? text;
 }
 
-/** The type of a query's column in a group, as far as the description tells. */
-function columnType(column: QueryColumn, scope: ScopeTable[]): ValueType {
-  const type = column.value ? operandType(column.value, scope) : whole;
+/** The type of a query's column in a group or a line, as far as the description tells. @param own the query's columns */
+function columnType(column: QueryColumn, scope: ScopeTable[], own: QueryColumn[]): ValueType {
+  const { value, window } = column;
+  const of = value?.kind === "column" ? own.find((c) => c.id === value.id) : undefined;
+  const type = of ? columnType(of, scope, own) : value ? operandType(value, scope) : whole;
+  if (window) return WINDOWS[window.kind].gives(type);
   return column.figure ? givenBy(column.figure, type) : type;
 }
 
@@ -271,12 +278,13 @@ function comparisonPhrases(condition: Condition, saying: Saying): Phrase[] {
   const { scope, own = [] } = saying;
   const { id, operator, values, left } = condition;
   const column = left.kind === "column" ? own.find((c) => c.id === left.id) : undefined;
-  const type = column ? columnType(column, scope) : operandType(left, scope);
-  const words = left.kind === "column" ? (column ? columnWords(column, scope) : "a missing column") : operandWords(left, scope);
+  const type = column ? columnType(column, scope, own) : operandType(left, scope);
+  const percent = column !== undefined && showsPercent(column);
+  const words = left.kind === "column" ? (column ? columnWords(column, scope, own) : "a missing column") : operandWords(left, scope);
   const value = (index: number): Phrase => {
     const at = values[index] ?? { kind: "value", text: "" };
     const period = takesPeriod(operator) && at.kind === "value" && at.text !== "";
-    const words = period ? stretchWords(at.text, saying.locale) : valueWords(at, saying);
+    const words = period ? stretchWords(at.text, saying.locale) : valueWords(at, saying, percent);
     return valuePhrase(words, { kind: "value", id, index }, at.kind === "parameter");
   };
   const says = OPERATORS[operator].words(type);
@@ -284,7 +292,7 @@ function comparisonPhrases(condition: Condition, saying: Saying): Phrase[] {
   const shape = OPERATORS[operator].values;
   if (shape === 1 || shape === "rows") phrases.push(say(" "), value(0));
   if (shape === 2) phrases.push(say(" "), value(0), say(says.endsWith("from") ? " to " : " and "), value(1));
-  if (shape === "many") phrases.push(say(" "), valuePhrase(values.map((v) => valueWords(v, saying)).join(", "), { kind: "value", id, index: 0 }));
+  if (shape === "many") phrases.push(say(" "), valuePhrase(values.map((v) => valueWords(v, saying, percent)).join(", "), { kind: "value", id, index: 0 }));
   if (OPERATORS[operator].negates) phrases.push(say(" (or is empty)"));
   return phrases;
 }
@@ -352,6 +360,7 @@ export function phraseOfProblem({ path }: Problem, spec: QuerySpec): string {
   if (part === "compare") return `compare ${index}`;
   if (part === "conditions") return phraseInConditions(path.slice(1), spec.conditions);
   if (part === "groupConditions") return phraseInConditions(path.slice(1), spec.groupConditions ?? []);
+  if (part === "lineConditions") return phraseInConditions(path.slice(1), spec.lineConditions ?? []);
   return String(part);
 }
 

@@ -11,13 +11,14 @@ export function briefParts(spec: QuerySpec, given: Schema, locale: Locale): stri
   const schema = schemaRead(given, spec);
   const scope = scopeOf(spec, schema);
   const condition = (c: QuerySpec["conditions"][number]) => briefText(conditionPhrases(c, { scope, schema, locale, own: spec.columns }));
-  const bare = { ...spec, conditions: [], groupConditions: [], columns: [], order: [], limit: null };
+  const bare = { ...spec, conditions: [], groupConditions: [], lineConditions: [], columns: [], order: [], limit: null };
   const { firstOf: _, ...rows } = bare;
   const [source = ""] = briefText(queryBrief({ ...rows, grouped: false }, schema, locale)).split(". ");
   return [
     source,
     ...spec.conditions.map((c) => `where ${condition(c)}`),
     ...(spec.groupConditions ?? []).map((c) => `only groups where ${condition(c)}`),
+    ...(spec.lineConditions ?? []).map((c) => `then only those where ${condition(c)}`),
     ...spec.columns.map((c) => `${spec.grouped && !c.figure ? "one row per" : c.hidden ? "hidden column" : "column"} ${columnWords(c, scope, spec.columns)}`),
     ...spec.order.map((o) => {
       const column = spec.columns.find((c) => c.id === o.column);

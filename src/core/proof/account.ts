@@ -3,11 +3,12 @@ import type { JoinWay } from "../query/choices";
 import { groupKeys as groupKeysOf } from "../query/groupKeys";
 import { countsOnce } from "../query/home";
 import { JOIN_WAYS, keepsFar } from "../query/joinWays";
-import { everyOf, type Plan, type PlanColumn, type PlanCondition, type PlanJoin, uncut } from "../query/plan";
+import { everyOf, lateConditions, type Plan, type PlanColumn, type PlanCondition, type PlanJoin, uncut } from "../query/plan";
 import type { Evaluate, Tuple } from "../recount/evaluator";
 import { Groups } from "../recount/groups";
-import { inGroups, type ReadTable, Recount, recountRows } from "../recount/recount";
+import { inGroups, ownValues, type ReadTable, Recount, recountLines, recountRows } from "../recount/recount";
 import { cellOfValue, keyOfValues, type Row, type Value } from "../recount/value";
+import { judgeLines, type Placed } from "../recount/windows";
 import { type Cell, isExact } from "../types/valueType";
 import { Adder } from "./adder";
 import { minus } from "./followed";
@@ -27,7 +28,7 @@ export type Amount = { rows: number; figure: Cell };
 export type ProofStep =
   | { kind: "condition"; id: string; label: string /** what the rows are like that are left out */; words?: string; leftOut: Amount }
   | { kind: "kept"; amount: Amount }
-  /** Groups that do not meet a condition on them, with their rows. */
+  /** Groups that do not meet a condition on them, or on their lines, with their rows. */
   | { kind: "groups"; id: string; label: string; words?: string; groups: number; leftOut: Amount }
   | {
       kind: "join";
@@ -129,27 +130,31 @@ export function accountOf(plan: Plan, figure: PlanColumn | null, read: ReadTable
     anew.map((c) => c.foot as Expr),
   );
   const verdicts = groupVerdicts(plan, read);
-  const atGroups = adder(everything);
-  const groupTests = plan.groupConditions.map((c) => ({ ...c, out: adder(everything), after: adder(everything), failed: new Set<unknown>() }));
+  const atLines = adder(everything);
+  const lateTests = lateConditions(plan).map((c) => ({ ...c, out: adder(everything), after: adder(everything), failed: new Set<unknown>() }));
+  const held = groupKeys || lateTests.length === 0 ? null : new HeldLines(plan, recount);
   const isOfGroups = inGroups(plan, recount, read);
 
   const joined = recount.joined();
   const flatJoins = joined.filter((s) => parts.flat.has(s.join.alias));
   const laterJoins = joined.filter((s) => !parts.flat.has(s.join.alias));
 
-  /** Whether a row's group meets the conditions on groups; else it is counted with the first that it does not meet. */
-  const isOfGroupShown = (tuple: Tuple, group: unknown): boolean => {
-    atGroups.add(tuple);
-    const verdict = verdicts.get(group) ?? groupTests.length;
-    for (const test of groupTests.slice(0, verdict)) test.after.add(tuple);
-    const failed = groupTests[verdict];
+  /** Whether a row's group or line meets the conditions on those; else it is counted with the first that it does not meet. */
+  const isShown = (tuple: Tuple, group: unknown, verdict: number): boolean => {
+    atLines.add(tuple);
+    const failed = lateTests[verdict];
+    for (const test of failed ? lateTests.slice(0, verdict) : lateTests) test.after.add(tuple);
     failed?.out.add(tuple);
     failed?.failed.add(group);
     return failed === undefined;
   };
   const finish = (tuple: Tuple): void => {
+    if (held) return held.add(tuple);
     const group = groupKeys ? keyOfValues(groupKeys(tuple)) : null;
-    if (groupTests.length > 0 && !isOfGroupShown(tuple, group)) return;
+    arrive(tuple, group, verdicts.get(group) ?? -1);
+  };
+  const arrive = (tuple: Tuple, group: unknown, verdict: number): void => {
+    if (lateTests.length > 0 && !isShown(tuple, group, verdict)) return;
     end.add(tuple);
     if (groupKeys) groups.add(group);
     for (const t of totalled) t.add(tuple);
@@ -224,6 +229,8 @@ export function accountOf(plan: Plan, figure: PlanColumn | null, read: ReadTable
     }
   });
 
+  held?.each((line, verdict) => arrive(line, null, verdict));
+
   function flatJoin({ join, slot }: (typeof flatJoins)[number], at: Tuple): boolean {
     const seen = joinStages.get(join.alias);
     if (!seen) return true;
@@ -235,7 +242,7 @@ export function accountOf(plan: Plan, figure: PlanColumn | null, read: ReadTable
     return at[slot] !== null || JOIN_WAYS[join.way].keepsNear;
   }
 
-  const conditionStep = ({ id, label, leftOut: words, out }: (typeof flatTests)[number], before: Adder, after: Adder): ProofStep => ({
+  const conditionStep = ({ id, label, leftOut: words, out }: PlanCondition & { out: Adder }, before: Adder, after: Adder): ProofStep => ({
     kind: "condition",
     id,
     label,
@@ -274,27 +281,20 @@ export function accountOf(plan: Plan, figure: PlanColumn | null, read: ReadTable
     const stage = later.find((s) => s.last === join.alias);
     return [...joinStep(join), ...(stage ? chained(stage.tests, stage.start) : [])];
   });
-  const groupSteps = groupTests.map(({ id, label, leftOut: words, out, after, failed }, i): ProofStep => {
-    const before = groupTests[i - 1]?.after ?? atGroups;
-    const leftOut = { rows: out.rows, figure: once ? less(before, after) : out.sum(exact) };
-    return { kind: "groups", id, label, ...(words === undefined ? {} : { words }), groups: failed.size, leftOut };
+  const lateSteps = lateTests.map((test, i): ProofStep => {
+    const step = conditionStep(test, lateTests[i - 1]?.after ?? atLines, test.after);
+    return groupKeys && step.kind === "condition" ? { ...step, kind: "groups", groups: test.failed.size } : step;
   });
   // Where there is nothing to group by, all rows are one group, unless that is left out.
   const isOneGroup = groupKeys !== null && !plan.columns.some((c) => !c.figure && c.expr);
   // Groups that no row makes are found by no row: all groups are made once more, and counted.
   const madeAnew = everyOf(plan).length > 0 ? recountRows(uncut(plan), read).length : null;
   const groupCount =
-    madeAnew !== null
-      ? madeAnew
-      : isOneGroup
-        ? verdicts.size > 0 && [...verdicts.values()].every((v) => v < groupTests.length)
-          ? 0
-          : 1
-        : groupKeys && groups.size;
+    madeAnew !== null ? madeAnew : isOneGroup ? (verdicts.size > 0 && [...verdicts.values()].every((v) => v >= 0) ? 0 : 1) : groupKeys && groups.size;
   const [footings = []] = [...feet.all()].map((g) => g.values);
   return {
     source: amount(source),
-    steps: [...chained(flatTests, source), { kind: "kept", amount: amount(kept) }, ...flatJoins.flatMap((s) => joinStep(s.join)), ...laterSteps, ...groupSteps],
+    steps: [...chained(flatTests, source), { kind: "kept", amount: amount(kept) }, ...flatJoins.flatMap((s) => joinStep(s.join)), ...laterSteps, ...lateSteps],
     accounted: amount(end),
     groups: groupCount,
     totals: Object.fromEntries([...totalled.map((t) => [t.column.id, t.total(groupCount)]), ...anew.map((c, i) => [c.id, footingOf(footings[i] ?? null)])]),
@@ -308,18 +308,36 @@ const footingOf = (value: Value): Total => ({ value: cellOfValue(value), within:
 /** The share of a floating figure by which two ways of working it out may differ. */
 const WORKED_OUT_WITHIN = 1e-9;
 
-/** By the key of each group, the place of the first condition on groups that it does not meet; how many there are, where it meets all. */
+/** By the key of each group, the place of the first condition on groups and lines that it does not meet; -1 where it meets all. */
 function groupVerdicts(plan: Plan, read: ReadTable): Map<unknown, number> {
-  if (plan.groupConditions.length === 0) return new Map();
-  const recount = new Recount(plan, read);
-  const holds = plan.conditions.map((c) => recount.evaluate(c.expr));
-  const asked = plan.groupConditions.map((c) => c.expr);
-  const made = new Groups(recount, groupKeysOf(plan), asked);
-  recount.each((tuple) => {
-    if (holds.every((test) => test(tuple) === true)) made.add(tuple);
-  });
-  const firstFailed = (values: Value[]) => (values.includes(false) || values.includes(null) ? values.findIndex((v) => v !== true) : values.length);
-  return new Map([...made.all()].map(({ key, values }) => [key, firstFailed(values)]));
+  if (!plan.grouped || lateConditions(plan).length === 0) return new Map();
+  return new Map(recountLines(uncut(plan), read).map(({ key, failed }) => [key, failed]));
+}
+
+/** Rows that are lines of a sheet themselves: conditions on those are told when all of them are there. */
+class HeldLines {
+  private readonly tuples: Tuple[] = [];
+  private readonly lines: (Placed & { failed: number })[] = [];
+  private readonly values: (tuple: Tuple) => Value[];
+  private readonly ties: (tuple: Tuple) => Value[];
+
+  constructor(
+    private readonly plan: Plan,
+    recount: Recount,
+  ) {
+    this.values = recount.evaluateAll(ownValues(plan));
+    this.ties = recount.evaluateAll(plan.tieBreak);
+  }
+
+  add(tuple: Tuple): void {
+    this.tuples.push([...tuple]);
+    this.lines.push({ row: this.values(tuple), ties: this.ties(tuple), failed: -1 });
+  }
+
+  each(use: (tuple: Tuple, verdict: number) => void): void {
+    judgeLines(this.plan, this.lines);
+    this.tuples.forEach((tuple, i) => use(tuple, this.lines[i]?.failed ?? -1));
+  }
 }
 
 /** What a join finds, misses and repeats among the rows as they stand before it. */

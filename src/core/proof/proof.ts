@@ -2,7 +2,7 @@ import type { Sql } from "../query/compile";
 import type { Dialect } from "../query/dialect/dialect";
 import { compileFooting, type FootingSql } from "../query/footing";
 import { countsOnce } from "../query/home";
-import { type Plan, type PlanColumn, uncut } from "../query/plan";
+import { isCut, type Plan, type PlanColumn, rowsOfGroups, uncut } from "../query/plan";
 import type { Cell, ValueType } from "../types/valueType";
 import type { Account, Amount, ProofStep, Repeats } from "./account";
 import { type LinesCheck, linesAgree } from "./lines";
@@ -61,8 +61,12 @@ export type ProofPick =
 /** What a query itself comes to before its limit, as it is compiled: its rows, and its footing. */
 export function sheetSql(plan: Plan, dialect: Dialect): { rows: Sql; footing: FootingSql } {
   const whole = uncut(plan);
-  const ofShown = plan.groupConditions.length > 0 ? { ofGroups: whole } : {};
-  return { rows: compileFooting({ ...whole, ...ofShown, grouped: false, columns: [] }, dialect), footing: compileFooting(whole, dialect) };
+  const rows = plan.grouped ? { ...rowsOfGroups(whole), columns: [] } : { ...whole, columns: isCut(whole) ? whole.columns.map(unfooted) : [] };
+  return { rows: compileFooting(rows, dialect), footing: compileFooting(whole, dialect) };
+}
+
+function unfooted({ foot: _, ...column }: PlanColumn): PlanColumn {
+  return { ...column, totalled: false };
 }
 
 /** What the SQL of a sheet answered, and its lines held against the recount. */

@@ -2,7 +2,7 @@ import { aliasesOf, both, call, type Expr, isTrue, literal, negated } from "../e
 import { hasKey } from "../query/groupKeys";
 import { JOIN_WAYS } from "../query/joinWays";
 import { canCount, countsOf, foundExpr, matchesExpr, nearFound } from "../query/matches";
-import { isKey, type Plan, type PlanColumn, type PlanCondition, uncut } from "../query/plan";
+import { isKey, type Plan, type PlanColumn, type PlanCondition, rowsOfGroups, uncut } from "../query/plan";
 import { findColumn } from "../schema/schema";
 import { whole, yesno } from "../types/valueType";
 import { kept, partJoins } from "./parts";
@@ -19,6 +19,7 @@ export function planProofRows(plan: Plan, pick: ProofPick): Plan | null {
     ...plan,
     grouped: false,
     groupConditions: [],
+    lineConditions: [],
     every: [],
     limit: null,
     firstOf: null,
@@ -31,18 +32,15 @@ export function planProofRows(plan: Plan, pick: ProofPick): Plan | null {
   if (pick.part === "source") return withTies(base);
   if (pick.part === "kept") return withTies({ ...base, conditions: parts.flatConditions });
   const all = { ...base, joins: plan.joins, conditions: plan.conditions };
-  const grouped = uncut(plan);
-  const shown = { ...all, ...(plan.groupConditions.length > 0 ? { ofGroups: grouped } : {}) };
-  if (pick.part === "sheet") return withTies(shown);
+  const lines = ({ lineConditions = [] }: Plan) => withTies({ ...all, columns: detailColumns(plan, true), lineConditions });
+  const { ofGroups } = rowsOfGroups(uncut(plan));
+  const shown = { ...all, ...(ofGroups ? { ofGroups } : {}) };
+  if (pick.part === "sheet") return plan.grouped ? withTies(shown) : lines(plan);
   if (pick.part === "group") return withTies({ ...shown, conditions: [...plan.conditions, ...groupConditions(plan, pick)] });
   if (!("id" in pick)) return null;
-  if (pick.part === "leftOutGroups") {
-    const at = plan.groupConditions.findIndex((c) => c.id === pick.id);
-    const failed = plan.groupConditions[at];
-    if (!failed) return null;
-    const conditions = [...plan.groupConditions.slice(0, at), { ...failed, expr: negated(failed.expr) }];
-    return withTies({ ...all, ofGroups: { ...grouped, groupConditions: conditions } });
-  }
+  const late = leftOutLate(plan, pick.id);
+  if (pick.part === "leftOutGroups") return late && withTies({ ...all, ofGroups: late });
+  if (late && !plan.grouped) return lines(late);
 
   const flatFilters = [
     ...parts.flatConditions.map((c) => ({ id: c.id, expr: isTrue(c.expr), filters: true })),
@@ -101,6 +99,19 @@ export function planProofRows(plan: Plan, pick: ProofPick): Plan | null {
   }
 }
 
+/** What a condition on groups or lines leaves out: those before it hold, it does not, and those behind it are not asked; null where there is none of the id. */
+function leftOutLate(plan: Plan, id: string): Plan | null {
+  const upTo = (list: PlanCondition[] = []): PlanCondition[] | null => {
+    const at = list.findIndex((c) => c.id === id);
+    const failed = list[at];
+    return failed ? [...list.slice(0, at), { ...failed, expr: negated(failed.expr) }] : null;
+  };
+  const groupConditions = upTo(plan.groupConditions);
+  if (groupConditions) return { ...uncut(plan), groupConditions, lineConditions: [] };
+  const lineConditions = upTo(plan.lineConditions);
+  return lineConditions && { ...uncut(plan), lineConditions };
+}
+
 /** What tells the rows of a group, or of several that have their first keys in common. */
 function groupConditions({ columns }: Plan, { keys, column }: Extract<ProofPick, { part: "group" }>): PlanCondition[] {
   const condition = ({ id, heading }: PlanColumn, expr: Expr): PlanCondition => ({ id: `group ${id}`, expr, label: heading });
@@ -116,8 +127,8 @@ function groupConditions({ columns }: Plan, { keys, column }: Extract<ProofPick,
 
 const never: Expr = call("is", [literal("0", whole), literal("1", whole)], yesno);
 
-/** The columns shown for the rows behind a number: the source's key, then what the query shows, ungrouped. */
-function detailColumns(plan: Plan): PlanColumn[] {
+/** The columns shown for the rows behind a number: the source's key, then what the query shows, ungrouped. @param lines with those worked out from the lines beside */
+function detailColumns(plan: Plan, lines = false): PlanColumn[] {
   const { table, alias } = plan.source;
   const keys = table.key.flatMap((name): PlanColumn[] => {
     const column = findColumn(table, name);
@@ -128,6 +139,7 @@ function detailColumns(plan: Plan): PlanColumn[] {
     ];
   });
   const shown = plan.columns.flatMap((c): PlanColumn[] => {
+    if (c.window && lines) return [{ ...c, hidden: false }];
     if (c.expr === null) return [];
     const { figure, foot, ...rest } = c;
     // A formula over figures has no value for a single row.

@@ -1,4 +1,4 @@
-import type { Expr } from "../expression/expr";
+import { type Expr, withFields } from "../expression/expr";
 import type { DatePart, ExtractPart } from "../types/date";
 import { type ValueType, whole } from "../types/valueType";
 import { type Dialect, quoted } from "./dialect/dialect";
@@ -7,8 +7,8 @@ import type { Plan, PlanColumn, PlanWindow } from "./plan";
 import { windowSql } from "./windows";
 
 /*
- * Rows that are looked at once more when they are there: for columns worked out from the rows beside, and for the first
- * of each. Their SQL stands around that of the rows themselves.
+ * Rows that are looked at once more when they are there: for columns worked out from the rows beside, for conditions on
+ * lines, and for the first of each. Their SQL stands around that of the rows themselves.
  */
 
 /** What writes expressions for a dialect. */
@@ -28,7 +28,7 @@ export const asShown = (selected: Extract<Selected, { column: PlanColumn }>, sql
 /**
  * The rows of a plan that are looked at again:
  *
- *   rows, with all columns and what tells rows apart → what is worked out from the rows beside → the first of each → order, limit
+ *   rows, with all columns and what tells rows apart → what is worked out from the rows beside → conditions on lines → the first of each → order, limit
  *
  * @param rowsSql the rows, of what is selected of each by name
  */
@@ -54,11 +54,18 @@ export function rowsAgain(plan: Plan, writer: Writes, select: Selected[], rowsSq
   const [first, beside, shown] = [plan.firstOf, under("r"), under("w")];
   const windows = plan.columns.flatMap((c, i) => (c.window ? [`${windowOf(plan, c.window, beside)} AS ${bare(i)}`] : []));
   const byRows = plan.order.filter((o) => !plan.columns[columnAt(o.column)]?.window);
-  const place = first ? [`ROW_NUMBER() OVER (${[beside.parted(first.per), beside.ordered(byRows)].filter(Boolean).join(" ")}) AS place`] : [];
-  const again = `SELECT ${["r.*", ...windows, ...place].join(",\n  ")}\nFROM (\n${rows}\n) AS r`;
+  /** The number of each row among those of its value, counted over the rows as they stand under a name. */
+  const place = ({ parted, ordered }: Again) =>
+    first ? [`ROW_NUMBER() OVER (${[parted(first.per), ordered(byRows)].filter(Boolean).join(" ")}) AS place`] : [];
+  const asked = (plan.lineConditions ?? []).map((c) => writer.expr(withFields(c.expr, (f) => ({ ...f, alias: "w", column: `c${columnAt(f.column)}` }))));
+  const met = asked.length === 0 ? "" : `WHERE ${asked.join("\n  AND ")}`;
+  // The first are those of the rows that meet the conditions: then they are counted behind these.
+  const twice = first !== null && met !== "";
+  const again = `SELECT ${["r.*", ...windows, ...(twice ? [] : place(beside))].join(",\n  ")}\nFROM (\n${rows}\n) AS r`;
+  const lines = twice ? `SELECT ${["w.*", ...place(shown)].join(",\n  ")}\nFROM (\n${again}\n) AS w\n${met}` : again;
   const listed = select.map((s) => `${"sql" in s ? `w.${quoted(`x ${s.name}`)}` : asShown(s, shown.name(columnAt(s.column.id)))} AS ${quoted(s.name)}`);
-  const kept = first ? `WHERE place <= ${Math.trunc(first.rows)}` : "";
-  return [`SELECT ${listed.join(",\n  ")}\nFROM (\n${again}\n) AS w`, kept, inOrder ? shown.ordered(plan.order) : "", limit].filter(Boolean).join("\n");
+  const kept = first ? `WHERE place <= ${Math.trunc(first.rows)}` : met;
+  return [`SELECT ${listed.join(",\n  ")}\nFROM (\n${lines}\n) AS w`, kept, inOrder ? shown.ordered(plan.order) : "", limit].filter(Boolean).join("\n");
 }
 
 type Again = {

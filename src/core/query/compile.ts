@@ -24,7 +24,7 @@ export type RowsSql = Sql & { columns: { id: string; type: ValueType; raw: numbe
  * The order of operations, for every query:
  *
  *   source (a table, a query, several put together) → joins → conditions → groups and figures → conditions on groups
- *     → what is worked out from the rows beside → the first of each → order → limit → window
+ *     → what is worked out from the rows beside → conditions on lines → the first of each → order → limit → window
  *
  * rowsSql writes the whole pipeline; footing.ts adds up its result; proof.ts takes it apart.
  */
@@ -342,8 +342,9 @@ function bodySql(plan: Plan, writer: SqlWriter, exprs: (Expr | null)[], { unorde
 
 type Cut = { ordered?: boolean; window?: { offset: number; rows: number } | undefined | "seen to" };
 
-/** Whether a plan's rows are looked at once more when they are there: by what is worked out from the rows beside, the first of each, or groups that have none. */
-const looksAgain = (plan: Plan): boolean => plan.firstOf !== null || everyOf(plan).length > 0 || plan.columns.some((c) => c.window);
+/** Whether a plan's rows are looked at once more when they are there: by what is worked out from the rows beside, conditions on lines, the first of each, or groups that have none. */
+const looksAgain = (plan: Plan): boolean =>
+  plan.firstOf !== null || (plan.lineConditions ?? []).length > 0 || everyOf(plan).length > 0 || plan.columns.some((c) => c.window);
 
 /**
  * The rows of a plan, as many as it shows, with what is selected of them. Where nothing is cut and no order is asked for

@@ -36,12 +36,13 @@ export function replaceCondition(conditions: ConditionTree[], id: string, replac
 /** What the rows of a joined table must meet to be a match. */
 export const joinConditions = (join: Join): ConditionTree[] => (isLinked(join) ? (join.where ?? []) : join.on);
 
-type Conditioned = Pick<QuerySpec, "conditions" | "columns"> & Partial<Pick<QuerySpec, "joins" | "groupConditions">>;
+type Conditioned = Pick<QuerySpec, "conditions" | "columns"> & Partial<Pick<QuerySpec, "joins" | "groupConditions" | "lineConditions">>;
 
-/** Every list of conditions a description holds: of its rows, of its groups, of single figures and of joined tables. */
+/** Every list of conditions a description holds: of its rows, of its groups, of its lines, of single figures and of joined tables. */
 export const conditionLists = (spec: Conditioned): ConditionTree[][] => [
   spec.conditions,
   spec.groupConditions ?? [],
+  spec.lineConditions ?? [],
   ...spec.columns.map((c) => c.where ?? []),
   ...(spec.joins ?? []).map(joinConditions),
 ];
@@ -56,6 +57,7 @@ export function mapConditionLists(spec: QuerySpec, change: (conditions: Conditio
     ...spec,
     conditions: change(spec.conditions),
     ...(spec.groupConditions ? { groupConditions: optional(spec.groupConditions) } : {}),
+    ...(spec.lineConditions ? { lineConditions: optional(spec.lineConditions) } : {}),
     columns: spec.columns.map((c) => (c.where ? { ...c, where: optional(c.where) } : c)),
     joins: spec.joins.map((j) => (isLinked(j) ? (j.where ? { ...j, where: optional(j.where) } : j) : { ...j, on: change(j.on) })),
   };
@@ -73,13 +75,14 @@ export const groupOf = (spec: Conditioned, id: string): ConditionGroup | undefin
     .flatMap(conditionsIn)
     .find((c): c is ConditionGroup => c.id === id && isGroup(c));
 
-/** What a condition asks of: the query's rows, its groups, or the rows of a table that only have to match. */
-export type ConditionPlace = { of: "rows" } | { of: "groups" } | { of: "match"; join: string };
+/** What a condition asks of: the query's rows, its groups, the lines of its sheet, or the rows of a table that only have to match. */
+export type ConditionPlace = { of: "rows" } | { of: "groups" } | { of: "lines" } | { of: "match"; join: string };
 
 /** Where the condition of an id stands, a comparison or a group; undefined where there is none. Conditions of a figure are on rows. */
 export function placeOf(spec: Conditioned, id: string): ConditionPlace | undefined {
   const holds = (list: ConditionTree[] | undefined) => conditionsIn(list ?? []).some((c) => c.id === id);
   if (holds(spec.groupConditions)) return { of: "groups" };
+  if (holds(spec.lineConditions)) return { of: "lines" };
   const join = spec.joins?.find((j) => holds(joinConditions(j)));
   if (join) return { of: "match", join: join.id };
   return holds(spec.conditions) || spec.columns.some((c) => holds(c.where)) ? { of: "rows" } : undefined;

@@ -6,16 +6,18 @@ import { findTable, type Step, stepsFrom } from "../schema/schema";
 import { usualDay } from "../types/calendar";
 import { AGGREGATES, firstFigure } from "./aggregates";
 import type { AggregateName } from "./choices";
-import { HOLDS_NAMES, JOIN_WAY_NAMES } from "./choices";
+import { HOLDS_NAMES, JOIN_WAY_NAMES, WINDOW_NAMES } from "./choices";
 import { comparisonsIn, conditionLists, conditionsIn, isGroup, placeOf } from "./conditions";
 import * as edit from "./edit";
 import { addHaving, addMatchCondition, setWay } from "./editJoins";
 import { sortBy } from "./editOrder";
+import { addWindowBeside } from "./editSheet";
 import { emptyQuery } from "./empty";
 import { brings } from "./joinWays";
 import { OPERATORS, operatorsFor } from "./operators";
 import { resolveQuery } from "./resolve";
 import { type Operand, type QuerySpec, querySpecSchema } from "./spec";
+import { WINDOWS } from "./windows";
 
 /*
  * A person at work, by chance: whatever is done to a description in whatever order, it names nothing that is not there,
@@ -57,6 +59,8 @@ const doing: fc.Arbitrary<Doing> = fc.record({
     "having",
     "match",
     "groupCondition",
+    "lineCondition",
+    "window",
   ),
   walk: fc.nat(walks.length - 1),
   column: fc.nat(20),
@@ -118,7 +122,14 @@ function done(spec: QuerySpec, { do: what, walk, column: at, n, m }: Doing): Que
       return join && far ? addMatchCondition(spec, sampleSchema, join.id, pick(far.columns, at)?.name ?? "") : spec;
     }
     case "groupCondition":
-      return spec.grouped && column ? edit.addGroupCondition(spec, sampleSchema, column.id) : spec;
+      return spec.grouped && column && column.figure !== "window" ? edit.addGroupCondition(spec, sampleSchema, column.id) : spec;
+    case "lineCondition":
+      return column ? edit.addLineCondition(spec, sampleSchema, column.id) : spec;
+    case "window": {
+      const kinds = WINDOW_NAMES.filter((k) => WINDOWS[k].takes?.(typeOf({ kind: "column", id: column?.id ?? "" }) ?? { kind: "text" }));
+      const kind = pick(kinds, m);
+      return column && kind && column.figure !== "window" && !column.hidden ? addWindowBeside(spec, column.id, kind) : spec;
+    }
     case "uncondition":
       return condition ? edit.removeCondition(spec, condition.id) : spec;
     case "sort":
@@ -138,10 +149,10 @@ function done(spec: QuerySpec, { do: what, walk, column: at, n, m }: Doing): Que
     case "group":
       return edit.groupBy(brought.spec, sampleSchema, field);
     case "ungroup":
-      return spec.grouped ? edit.ungroup(spec) : spec;
+      return spec.grouped ? edit.ungroup(spec, sampleSchema) : spec;
     case "figure": {
       const type = typeOf(column?.value);
-      if (!spec.grouped || !column || !type) return spec;
+      if (!spec.grouped || !column || !type || column.figure === "window") return spec;
       const figures = (Object.keys(AGGREGATES) as AggregateName[]).filter((f) => AGGREGATES[f].takes(type));
       const figure = pick(figures, m) ?? firstFigure(type);
       // The order of a first, a last or a list may be another table's.
@@ -153,7 +164,7 @@ function done(spec: QuerySpec, { do: what, walk, column: at, n, m }: Doing): Que
 }
 
 /** What the person has still to do themselves. */
-const OWN = new Set(["noColumns", "valueMissing", "figureNeedsWeight"]);
+const OWN = new Set(["noColumns", "valueMissing", "figureNeedsWeight", "windowOf"]);
 
 describe("a query changed by chance", () => {
   it("is a description at each step, names nothing that is gone, and is said in a sentence", () => {

@@ -1,7 +1,7 @@
 import { namedTable } from "../schema/rowNames";
 import type { Schema, Step } from "../schema/schema";
 import { findColumn, findTable, stepsFrom } from "../schema/schema";
-import { isDated, isNumber, type ValueType } from "../types/valueType";
+import { isDated, isNumber, type ValueType, whole } from "../types/valueType";
 import { aggregateOf, figureStart, firstFigure } from "./aggregates";
 import { type AggregateName, type FigureName, type HoldsName, MOST_LETTERS, type OperatorName } from "./choices";
 import { comparisonOf, conditionLists, conditionOperands, conditionsIn, isGroup, mapComparisons, mapConditionLists, replaceCondition } from "./conditions";
@@ -10,7 +10,8 @@ import { namesSomething } from "./naming";
 import { operandsOf } from "./operands";
 import { OPERATORS, operatorsFor, takesPeriod, valuesNeeded } from "./operators";
 import { relatedFigure, relatedType } from "./related";
-import type { Condition, Join, Operand, QueryColumn, QuerySpec, Value } from "./spec";
+import type { Condition, ConditionTree, Join, Operand, QueryColumn, QuerySpec, Value } from "./spec";
+import { WINDOWS } from "./windows";
 
 /*
  * Changes to a description, each a function from one description to the next: what the interface does, without it.
@@ -158,6 +159,7 @@ function figureTypeIn(spec: QuerySpec, schema: Schema, id: string): ValueType | 
   const column = spec.columns.find((c) => c.id === id);
   const type = column?.value ? operandTypeIn(spec, schema, column.value) : undefined;
   if (!column?.figure) return type;
+  if (column.figure === "window") return column.window && WINDOWS[column.window.kind].gives(type ?? whole);
   return column.figure === "count" || column.figure === "countDifferent" ? { kind: "whole" } : type && aggregateOf(column.figure)?.gives(type);
 }
 
@@ -177,6 +179,12 @@ export function addCondition(spec: QuerySpec, schema: Schema, left: Operand): { 
 export function addGroupCondition(spec: QuerySpec, schema: Schema, column: string): QuerySpec {
   const condition = firstComparison(spec, schema, { kind: "column", id: column });
   return { ...spec, groupConditions: [...(spec.groupConditions ?? []), condition] };
+}
+
+/** What a line of the sheet must meet to be shown: a comparison of one of the query's own columns, worked out from the lines beside it or not. */
+export function addLineCondition(spec: QuerySpec, schema: Schema, column: string): QuerySpec {
+  const condition = firstComparison(spec, schema, { kind: "column", id: column });
+  return { ...spec, lineConditions: [...(spec.lineConditions ?? []), condition] };
 }
 
 /** A condition beside another, of which one is enough: in its group, where that is one of alternatives, else in a new one. */
@@ -262,16 +270,18 @@ export function removeJoin(spec: QuerySpec, id: string): QuerySpec {
   );
 }
 
-/** A description without what names columns it no longer has: in its order, and in conditions on its groups. */
+/** A description without what names columns it no longer has: in its order, and in conditions on its groups and lines. */
 function withoutColumns(spec: QuerySpec, stays: (column: string) => boolean): QuerySpec {
   const reads = (value: Operand | Value) => value.kind === "column" && !stays(value.id);
-  const kept = mapComparisons(spec.groupConditions ?? [], (c) => ([c.left, ...c.values].some(reads) ? null : c));
-  const { groupConditions, firstOf, ...rest } = spec;
+  const kept = (list: ConditionTree[] = []) => mapComparisons(list, (c) => ([c.left, ...c.values].some(reads) ? null : c));
+  const [ofGroups, ofLines] = [kept(spec.groupConditions), kept(spec.lineConditions)];
+  const { groupConditions: _, lineConditions: __, firstOf, ...rest } = spec;
   const next: QuerySpec = {
     ...rest,
     columns: spec.columns.flatMap((c) => withoutNamed(c, stays)),
     order: spec.order.filter((o) => stays(o.column)),
-    ...(kept.length > 0 ? { groupConditions: kept } : {}),
+    ...(ofGroups.length > 0 ? { groupConditions: ofGroups } : {}),
+    ...(ofLines.length > 0 ? { lineConditions: ofLines } : {}),
     ...(firstOf?.per.every(stays) ? { firstOf } : {}),
   };
   // What was worked out from a column that went goes too, and with it what names that.
@@ -313,19 +323,20 @@ export function setGroupPart(spec: QuerySpec, id: string, { band, limits, letter
   return changeColumn(spec, id, { value: parted });
 }
 
-/** One row per a field: what was shown becomes figures where it can, and goes where it cannot. */
+/** One row per a field: what was shown becomes figures where it can, and goes where it cannot, with what was worked out from it. */
 export function groupBy(spec: QuerySpec, schema: Schema, field: Operand): QuerySpec {
   const value = asGroup(spec, schema, field);
   if (spec.grouped) return addGroup(spec, value);
   const type = (column: QueryColumn) => (column.value ? operandTypeIn(spec, schema, column.value) : undefined);
   const figures = spec.columns.filter((c) => {
-    const t = type(c);
+    const t = c.figure ? undefined : type(c);
     return t && isNumber(t) && !c.hidden && !isName(spec, schema, c.value);
   });
   const key: QueryColumn = { id: freshId(spec, "c"), value };
   const count: QueryColumn = { id: "count", value: null, figure: "count" };
-  const columns = [key, count, ...figures.map((c) => ({ ...c, figure: "total" as const }))];
-  return dropUnusedJoins({ ...spec, grouped: true, columns, order: spec.order.filter((o) => columns.some((c) => c.id === o.column)) });
+  const windows = spec.columns.filter((c) => c.figure === "window");
+  const columns = [key, count, ...figures.map((c) => ({ ...c, figure: "total" as const })), ...windows];
+  return dropUnusedJoins(withoutColumns({ ...spec, grouped: true, columns }, (id) => columns.some((c) => c.id === id)));
 }
 
 /** Whether a field is a number that names something, as a key does: its total would say nothing. */
@@ -336,9 +347,18 @@ function isName(spec: QuerySpec, schema: Schema, operand: Operand | null): boole
   return table !== undefined && column !== undefined && namesSomething(schema, { table, column });
 }
 
-/** Back to one row for each row: figures are shown as the values they were made of. */
-export function ungroup(spec: QuerySpec): QuerySpec {
-  const columns = spec.columns.flatMap((c) => (c.value === null ? [] : [{ ...c, figure: undefined, where: undefined }]));
+/** Back to one row for each row: figures are shown as the values they were made of, and what was worked out from them is where it still can be. */
+export function ungroup(spec: QuerySpec, schema: Schema): QuerySpec {
+  const still = ({ value, window }: QueryColumn): boolean => {
+    const of = value?.kind === "column" ? spec.columns.find((c) => c.id === value.id) : undefined;
+    const type = of?.value ? operandTypeIn(spec, schema, of.value) : undefined;
+    const takes = window && WINDOWS[window.kind].takes;
+    return (window?.back ?? "row") === "row" && (!takes || (type !== undefined && takes(type)));
+  };
+  const columns = spec.columns.flatMap((c) => {
+    if (c.figure === "window") return still(c) ? [c] : [];
+    return c.value === null ? [] : [{ ...c, figure: undefined, where: undefined }];
+  });
   return withoutColumns({ ...spec, grouped: false, columns, groupConditions: [] }, (column) => columns.some((c) => c.id === column));
 }
 

@@ -5,7 +5,7 @@ import { oneRow, rowsSql, type Sql, SqlWriter } from "./compile";
 import { type Dialect, quoted } from "./dialect/dialect";
 import { countsOnce, overlaps } from "./home";
 import { neededJoins } from "./needed";
-import { isCut, type Plan, type PlanColumn, uncut } from "./plan";
+import { isCut, type Plan, type PlanColumn, rowsOfGroups } from "./plan";
 
 /**
  * What compileFooting returns after the count of rows: what each column comes to, the counts of values that do not fit, and for each
@@ -96,8 +96,7 @@ function groupedFooting(plan: Plan, footed: PlanColumn[], repeated: PlanColumn[]
   const summed = `SELECT ${sums.join(", ")} FROM (\n${rows}\n) AS r`;
   const anew = footed.filter((c) => c.foot);
   if (repeated.length + anew.length === 0) return summed;
-  const ofShown = isCut(plan) || plan.groupConditions.length > 0 ? { ofGroups: plan } : {};
-  const whole: Plan = { ...uncut(plan), grouped: false, ...ofShown };
+  const whole = rowsOfGroups(plan);
   const keys = (c: PlanColumn) => (c.home?.keys ?? []).map((key) => writer.expr(key));
   const over = [
     ...repeated.flatMap((c, i) => repeatSql(c, writer.expr(c.expr as Expr), keys(c), writer).map((sql, k) => `${sql} AS ${quoted(`w${i}_${k}`)}`)),

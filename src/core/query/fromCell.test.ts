@@ -2,7 +2,7 @@ import { expect, test } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
 import { briefText, queryBrief } from "../brief/brief";
 import { usualDay } from "../types/calendar";
-import type { Cell } from "../types/valueType";
+import { type Cell, scaleOf } from "../types/valueType";
 import { emptyQuery } from "./empty";
 import { type CellDeed, cellDeeds, pickedFor, toggleValue, withBand, withCells } from "./fromCell";
 import type { PlanColumn } from "./plan";
@@ -31,7 +31,7 @@ function planned(of: QuerySpec, id: string): PlanColumn {
   if (!resolved.ok) throw new Error(JSON.stringify(resolved.problems));
   return resolved.value.columns.find((c) => c.id === id) as PlanColumn;
 }
-const said = (of: QuerySpec) => briefText(queryBrief(of, sampleSchema, locale)).replace(/\. (Show|One row per) .*?(?=\. Only|\. $)/, "");
+const said = (of: QuerySpec) => briefText(queryBrief(of, sampleSchema, locale)).replace(/\. (Show|One row per) .*?(?=\. (Only|Then) |\. $)/, "");
 const after = (of: QuerySpec, id: string, cells: Cell[], deed: CellDeed) => withCells(of, planned(of, id), cells, deed);
 
 test.each([
@@ -60,7 +60,9 @@ test("a period keeps its days to the last, also where times are shown; a weekday
 test("figures of groups are conditions on groups, and what is shown rounded is asked for by its ends alone", () => {
   expect(said(after(grouped, "total", [1250], "from"))).toContain("Only groups where total of price is at least 12.50");
   expect(cellDeeds(grouped, planned(grouped, "average"), 12)).toEqual(["from", "upTo"]);
-  expect(cellDeeds(grouped, planned(grouped, "share"), 12)).toEqual([]);
+  expect(cellDeeds(grouped, planned(grouped, "share"), 12)).toEqual(["from", "upTo"]);
+  const quarter = 10 ** scaleOf(planned(grouped, "share").type) / 4;
+  expect(said(after(grouped, "share", [quarter], "upTo"))).toContain("Then only groups where share of total of total of price is at most 25%.");
   expect(cellDeeds(spec, planned(spec, "ratio"), 0.5)).toEqual(["from", "upTo"]);
   expect(cellDeeds(spec, planned(spec, "mark"), "a")).toEqual(["keep", "leaveOut"]);
   expect(cellDeeds(spec, planned(spec, "price"), null)).toEqual(["keep", "leaveOut"]);

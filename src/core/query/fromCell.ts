@@ -1,9 +1,10 @@
 import { writtenOut } from "../posting/coerce";
+import type { Schema } from "../schema/schema";
 import { addDays, type Period, shiftPeriod } from "../types/date";
 import { type Cell, isCarried, isDated, isMisfit, isNumber, type ValueType } from "../types/valueType";
 import type { OperatorName } from "./choices";
 import { comparisonOf, comparisonsIn } from "./conditions";
-import { changeCondition, freshId } from "./edit";
+import { addCondition, addGroupCondition, addLineCondition, changeCondition, freshId } from "./edit";
 import type { PlanColumn } from "./plan";
 import type { Condition, ConditionTree, Operand, QuerySpec, Value } from "./spec";
 
@@ -17,12 +18,27 @@ export type CellDeed = (typeof CELL_DEEDS)[number];
 
 type FieldOperand = Extract<Operand, { kind: "field" }>;
 
-/** What a condition on a column of the sheet asks of: its operand for rows and what groups are made by, the column itself for a figure; null where it cannot be asked. */
-export function leftOfColumn(spec: QuerySpec, id: string): { left: Operand; of: "rows" | "groups" } | null {
+/** Where a condition from a sheet goes: among those on rows, on groups, or on lines. */
+type ConditionsOf = "rows" | "groups" | "lines";
+
+/**
+ * What a condition on a column of the sheet asks of: its operand for rows and what groups are made by, the column itself
+ * for a figure, and when the lines are there for what is worked out from those beside; null where it cannot be asked.
+ */
+export function leftOfColumn(spec: QuerySpec, id: string): { left: Operand; of: ConditionsOf } | null {
   const column = spec.columns.find((c) => c.id === id);
-  if (!column || column.figure === "window") return null;
+  if (!column) return null;
+  if (column.figure === "window") return { left: { kind: "column", id }, of: "lines" };
   if (column.figure) return { left: { kind: "column", id }, of: "groups" };
   return column.value === null ? null : { left: column.value, of: "rows" };
+}
+
+/** A description with a condition on a column of the sheet, whose value is still to be given; unchanged where it cannot be asked. */
+export function askColumn(spec: QuerySpec, schema: Schema, id: string): QuerySpec {
+  const at = leftOfColumn(spec, id);
+  if (!at) return spec;
+  if (at.of === "rows") return addCondition(spec, schema, at.left).spec;
+  return at.of === "groups" ? addGroupCondition(spec, schema, id) : addLineCondition(spec, schema, id);
 }
 
 /** The field a date's period is of, where a column shows periods that have a first and a last day. */
@@ -45,7 +61,7 @@ export function cellDeeds(spec: QuerySpec, column: PlanColumn, cell: Cell): Cell
 type Compared = { left: Operand; operator: OperatorName; texts: string[] };
 
 /**
- * Adds what some values of a column say of rows, or of groups.
+ * Adds what some values of a column say of rows, of groups or of lines.
  * @param cells of one column of the sheet, as they stand in it; empty ones are asked for as such
  * @returns the description unchanged where the column cannot be asked for them
  * @example withCells(spec, islandColumn, ["Pell"], "keep") // … where island is Pell
@@ -105,8 +121,8 @@ const asValue = (text: string): Value => ({ kind: "value", text });
 const sameLeft = (a: Operand, b: Operand): boolean => JSON.stringify(a) === JSON.stringify(b);
 
 /** A description with comparisons added: of several of which one is enough, as a group. What stands already is not said twice. */
-function added(spec: QuerySpec, of: "rows" | "groups", compared: Compared[], holds: "any" | "all"): QuerySpec {
-  const list = of === "rows" ? spec.conditions : (spec.groupConditions ?? []);
+function added(spec: QuerySpec, of: ConditionsOf, compared: Compared[], holds: "any" | "all"): QuerySpec {
+  const place = { rows: "conditions", groups: "groupConditions", lines: "lineConditions" } as const;
   let next = spec;
   const made = compared.map(({ left, operator, texts }): Condition => {
     const condition = { id: freshId(next, "w"), left, operator, values: texts.map(asValue) };
@@ -114,8 +130,7 @@ function added(spec: QuerySpec, of: "rows" | "groups", compared: Compared[], hol
     return condition;
   });
   const trees: ConditionTree[] = holds === "any" && made.length > 1 ? [{ id: freshId(next, "g"), holds, of: made }] : made;
-  const all = trees.reduce(withOne, list);
-  return of === "rows" ? { ...spec, conditions: all } : { ...spec, groupConditions: all };
+  return { ...spec, [place[of]]: trees.reduce(withOne, spec[place[of]] ?? []) };
 }
 
 /** One more condition: a narrower end takes the place of the one before it, and values left out are told together. */

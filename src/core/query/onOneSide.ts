@@ -9,7 +9,7 @@ import { emptyQuery } from "./empty";
 import { JOIN_WAYS } from "./joinWays";
 import type { RunContext } from "./operands";
 import { overRows, resolveOver } from "./over";
-import { isKey, type Plan } from "./plan";
+import { isKey, lateConditions, type Plan } from "./plan";
 import type { ConditionTree, QueryColumn, QuerySpec } from "./spec";
 
 /*
@@ -145,7 +145,11 @@ export function losingSteps(plan: Plan): LosingStep[] {
   return [
     ...plan.conditions.map((c) => ({ pick: { part: "leftOut" as const, id: c.id }, words: c.leftOut ?? `left out by ${c.label}` })),
     ...joins.map((j) => ({ pick: { part: "missing" as const, id: j.id }, words: `${j.path.at(-1) ?? j.table.label} missing, left out` })),
-    ...plan.groupConditions.map((c) => ({ pick: { part: "leftOutGroups" as const, id: c.id }, words: c.leftOut ?? `groups left out by ${c.label}` })),
+    ...lateConditions(plan).map((c) =>
+      plan.grouped
+        ? { pick: { part: "leftOutGroups" as const, id: c.id }, words: c.leftOut ?? `groups left out by ${c.label}` }
+        : { pick: { part: "leftOut" as const, id: c.id }, words: c.leftOut ?? `left out by ${c.label}` },
+    ),
   ];
 }
 

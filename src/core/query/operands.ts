@@ -55,11 +55,11 @@ export type Resolver = {
   expand: (at: ScopeTable, column: Column, resolver: Resolver, path: Path) => Expr | null;
   /** How a query is resolved: the rows that a condition compares with are one. */
   resolve: (spec: QuerySpec, schema: Schema, context: RunContext) => Checked<Plan>;
-  /** The query's own columns as they stand in a group, by their ids: what conditions on groups compare. */
+  /** The query's own columns as they stand in a group or a line, by their ids: what conditions on those compare. */
   columns?: Map<string, OwnColumn>;
 };
 
-/** One of the query's own columns: its value in a group, and what it is called. */
+/** One of the query's own columns: its value in a group or a line, and what it is called. */
 export type OwnColumn = { expr: Expr; heading: string };
 
 /** A column of a table in reach, as stored. */
@@ -169,7 +169,9 @@ export function columnWords(column: QueryColumn, scope: ScopeTable[], own: Query
 }
 
 /** Every operand a description names. */
-export function operandsOf(query: Pick<QuerySpec, "conditions" | "columns"> & Partial<Pick<QuerySpec, "joins" | "groupConditions">>): Operand[] {
+export function operandsOf(
+  query: Pick<QuerySpec, "conditions" | "columns"> & Partial<Pick<QuerySpec, "joins" | "groupConditions" | "lineConditions">>,
+): Operand[] {
   const inColumns = query.columns.flatMap((c) => [c.value, c.by ?? null].filter((o) => o !== null));
   return [...conditionLists(query).flatMap(operandsIn), ...inColumns];
 }

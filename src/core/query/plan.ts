@@ -179,6 +179,8 @@ export type Plan = {
   grouped: boolean;
   /** What a group must meet to be shown, of its figures and its own values. */
   groupConditions: PlanCondition[];
+  /** What a line must meet once all its columns are there; they are fields of LINE, by their ids. */
+  lineConditions?: PlanCondition[];
   /** Only rows that fall into a group of this plan, over the same source and joins. */
   ofGroups?: Plan;
   columns: PlanColumn[];
@@ -194,8 +196,25 @@ export type Plan = {
   parameters: PlanParameter[];
 };
 
-/** A plan with all its rows, whatever number of them is shown. */
+/** The name under which conditions on lines read a plan's columns. */
+export const LINE = "line";
+
+/** The conditions that lines are held against when they are there: first those on groups, then those on lines. */
+export const lateConditions = ({ groupConditions, lineConditions = [] }: Plan): PlanCondition[] => [...groupConditions, ...lineConditions];
+
+/** A plan with all the rows that meet its conditions, whatever number of them is shown. */
 export const uncut = (plan: Plan): Plan => ({ ...plan, limit: null, firstOf: null });
+
+/**
+ * The rows that fall into the groups a plan shows, ungrouped.
+ * @param shown says which groups those are, where it is not the plan itself
+ */
+export const rowsOfGroups = (plan: Plan, shown = plan): Plan => ({
+  ...uncut(plan),
+  grouped: false,
+  lineConditions: [],
+  ...(shown.groupConditions.length > 0 || isCut(shown) ? { ofGroups: shown } : {}),
+});
 
 /** Whether a column of groups is one that they are made by. */
 export const isKey = ({ figure, expr }: PlanColumn): boolean => !figure && expr !== null;
@@ -203,7 +222,7 @@ export const isKey = ({ figure, expr }: PlanColumn): boolean => !figure && expr 
 /** The keys for whose values groups without rows are shown. */
 export const everyOf = (plan: Plan): PlanEvery[] => (plan.grouped ? (plan.every ?? []) : []);
 
-/** Whether a plan shows some of its rows only, by their order. */
-export const isCut = (plan: Plan): boolean => plan.limit !== null || plan.firstOf !== null;
+/** Whether a plan shows some of its lines only, by their order or by what stands in them. */
+export const isCut = (plan: Plan): boolean => plan.limit !== null || plan.firstOf !== null || (plan.lineConditions ?? []).length > 0;
 
 export const visibleColumns = (plan: Plan): PlanColumn[] => plan.columns.filter((c) => !c.hidden);

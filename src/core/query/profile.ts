@@ -126,7 +126,7 @@ function endsOf(from: string | number, type: ValueType, spread: Spread): { from:
  * itself leaves out, so that what it was not yet given is offered too.
  */
 export function valuesToCompare(spec: QuerySpec, left: Operand, condition: string): QuerySpec {
-  const { groupConditions: _, firstOf: __, ...rest } = withoutWaiting(spec);
+  const { groupConditions: _, lineConditions: __, firstOf: ___, ...rest } = withoutWaiting(spec);
   const others = mapComparisons(rest.conditions, (c) => (c.id === condition ? null : c));
   return { ...rest, conditions: others, grouped: false, columns: [{ id: COMPARED, value: left }], order: [], limit: null };
 }

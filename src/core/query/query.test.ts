@@ -142,7 +142,7 @@ describe("changing a description", () => {
   it("groups and ungroups, turning numbers into totals and back", () => {
     const grouped = edit.groupBy(crates, sampleSchema, field("mark"));
     expect(grouped.columns.map((c) => c.figure ?? "key")).toEqual(["key", "count", "total"]);
-    expect(edit.ungroup(grouped).columns.every((c) => c.figure === undefined)).toBe(true);
+    expect(edit.ungroup(grouped, sampleSchema).columns.every((c) => c.figure === undefined)).toBe(true);
     expect(codes(grouped)).toEqual([]);
   });
   it("sorts by a heading up, down and not at all", () => {

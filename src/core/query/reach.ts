@@ -65,17 +65,19 @@ export function comparableFields(
 /** Something a condition can ask of, with its words. */
 export type Left = { left: Operand; words: string };
 
-/** The query's own columns: what conditions on its groups ask of. */
-export const ownColumns = (spec: QuerySpec, schema: Schema): Left[] => {
+/** The query's own columns: what conditions on its groups ask of. @param lines with those worked out from the lines beside: what conditions on lines ask of */
+export const ownColumns = (spec: QuerySpec, schema: Schema, lines = false): Left[] => {
   const scope = scopeOf(spec, schema);
-  return spec.columns.filter((c) => c.figure !== "window").map((c) => ({ left: { kind: "column", id: c.id }, words: columnWords(c, scope) }));
+  return spec.columns
+    .filter((c) => lines || c.figure !== "window")
+    .map((c) => ({ left: { kind: "column", id: c.id }, words: columnWords(c, scope, spec.columns) }));
 };
 
 /** What a condition asks of, in words. */
 export function leftWords({ left }: Condition, spec: QuerySpec, schema: Schema): string {
   const scope = scopeOf(spec, schema);
   const column = left.kind === "column" ? spec.columns.find((c) => c.id === left.id) : undefined;
-  return column ? columnWords(column, scope) : operandWords(left, scope);
+  return column ? columnWords(column, scope, spec.columns) : operandWords(left, scope);
 }
 
 /** The columns of a table that rows only have to have rows of. */

@@ -4,6 +4,7 @@ import { aliasesOf, call, type Expr, literal } from "../expression/expr";
 import { findColumn, findTable, goneLinkWords, plural, type Schema, type Table } from "../schema/schema";
 import { usualDay } from "../types/calendar";
 import { type Checked, type Problem, problem } from "../types/problem";
+import { ownStorage } from "../types/storage";
 import { type ValueType, whole, yesno } from "../types/valueType";
 import { comparisonProblems, comparisonSchema } from "./comparison";
 import { isGroup, mapComparisons } from "./conditions";
@@ -14,7 +15,7 @@ import { canCount, countsOf, foundExpr, matchesExpr } from "./matches";
 import { orderedAsShown } from "./nameOrder";
 import { namedFormulas, operandWords, type Path, type Resolver, type RunContext, report, type ScopeTable, storedExpr } from "./operands";
 import { probeValues, resolveParameters } from "./parameters";
-import type { Plan, PlanColumn, PlanCondition, PlanJoin, PlanParameter, PlanSource } from "./plan";
+import { LINE, type Plan, type PlanColumn, type PlanCondition, type PlanJoin, type PlanParameter, type PlanSource } from "./plan";
 import { resolveColumns } from "./resolveColumns";
 import { resolveConditions } from "./resolveConditions";
 import { comparedTable, resolveTables } from "./scope";
@@ -70,6 +71,7 @@ export function resolveQuery(spec: QuerySpec, given: Schema, context: RunContext
   const groupConditions = spec.grouped
     ? resolveConditions(spec.groupConditions ?? [], resolver, ["groupConditions"]).map((found) => planCondition(found, scope, resolver.columns))
     : [];
+  const lineConditions = resolveLines(spec, columns, resolver);
   if (columns.filter((c) => !c.hidden).length === 0 && problems.length === 0) problems.push(problem("noColumns", ["columns"]));
   spec.order.forEach((o, i) => {
     if (!spec.columns.some((c) => c.id === o.column)) problems.push(problem("orderGone", ["order", i]));
@@ -85,6 +87,7 @@ export function resolveQuery(spec: QuerySpec, given: Schema, context: RunContext
       conditions,
       grouped: spec.grouped,
       groupConditions,
+      lineConditions,
       columns: ordered.columns,
       every,
       subtotals,
@@ -96,6 +99,15 @@ export function resolveQuery(spec: QuerySpec, given: Schema, context: RunContext
     },
   };
 }
+
+/** What lines must meet: their columns are all that can be asked of them. */
+function resolveLines({ lineConditions = [] }: QuerySpec, columns: PlanColumn[], resolver: Resolver): PlanCondition[] {
+  const own = new Map(columns.map(({ id, type, heading }) => [id, { expr: lineExpr(id, type), heading }]));
+  const lines: Resolver = { ...resolver, scope: [], formulas: [], columns: own };
+  return resolveConditions(lineConditions, lines, ["lineConditions"]).map((found) => planCondition(found, [], own));
+}
+
+const lineExpr = (column: string, type: ValueType): Expr => ({ node: "field", alias: LINE, column, type, storage: ownStorage(type), guarded: false });
 
 /** Parameters by their names, the first of each. */
 const eachOnce = (all: PlanParameter[]): PlanParameter[] => all.filter((p, i) => all.findIndex((q) => q.name === p.name) === i);

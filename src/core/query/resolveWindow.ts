@@ -27,7 +27,11 @@ export function resolveWindow(
   const { problems } = resolver;
   const given = column.window ?? { kind: "number" as const };
   const record = WINDOWS[given.kind];
-  const of = column.value?.kind === "column" ? make(column.value.id) : null;
+  const { value } = column;
+  const own = value?.kind === "column" ? spec.columns.find((c) => c.id === value.id) : undefined;
+  const of = own ? make(own.id) : null;
+  // What is wrong with the column it is of is said there.
+  if (own && !of) return null;
   if (of?.window) return report(problems, problem("windowNested", path, { window: record.words }));
   if (record.takes && !(of && record.takes(of.type))) return report(problems, problem("windowOf", path, { window: record.words, wanted: "number" }));
   const known = (id: string | undefined) => id !== undefined && spec.columns.some((c) => c.id === id && c.figure !== "window");
@@ -55,7 +59,6 @@ export function resolveWindow(
     period,
   };
   const type = record.gives(of?.type ?? whole);
-  const share = given.kind === "share" || given.kind === "change";
   const words = `${record.words}${record.takes ? ` of ${of?.heading ?? ""}` : ""}${record.back ? ` ${BACK_WORDS[back]}` : ""}`;
   return {
     id: column.id,
@@ -66,10 +69,10 @@ export function resolveWindow(
     type,
     heading: column.label ?? capitalised(words),
     origin: words,
-    unit: share || given.kind === "rank" || given.kind === "quantile" || given.kind === "number" ? undefined : of?.unit,
+    unit: record.part || given.kind === "rank" || given.kind === "quantile" || given.kind === "number" ? undefined : of?.unit,
     hidden: column.hidden ?? false,
     format: {
-      ...(share
+      ...(record.part
         ? { percent: true, decimals: 1 }
         : given.kind === "moving" || given.kind === "average"
           ? { decimals: 2 }

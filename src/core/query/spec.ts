@@ -242,6 +242,8 @@ const currentSchema = z.object({
   grouped: z.boolean(),
   /** What a group must meet to be shown: comparisons of the query's own columns. */
   groupConditions: z.array(conditionSchema).max(100).optional(),
+  /** What a line of the sheet must meet to be shown once all its columns are there: comparisons of the query's own columns, also of those worked out from the lines beside. */
+  lineConditions: z.array(conditionSchema).max(100).optional(),
   columns: z.array(columnSchema).max(500),
   order: z.array(z.object({ column: id, direction: z.enum(["up", "down"]) })).max(50),
   limit: z.number().nullable(),

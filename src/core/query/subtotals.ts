@@ -5,7 +5,7 @@ import { compileRows, oneRow, type RowsSql, rowsSql, SqlWriter } from "./compile
 import { type Dialect, quoted } from "./dialect/dialect";
 import { ofNothing } from "./everyGroup";
 import { valueOfColumn } from "./home";
-import { isKey, type Plan, type PlanColumn, uncut } from "./plan";
+import { isKey, type Plan, type PlanColumn, rowsOfGroups, uncut } from "./plan";
 
 /*
  * Subtotals by levels in a sheet of groups: behind the lines of each value of a key a line of what its rows come to,
@@ -48,14 +48,14 @@ export function levelsOf(plan: Plan): Level[] {
 
 /** The groups of a level: over the rows of the groups that are shown. */
 export const levelPlan = (plan: Plan, { places, exprs }: Level): Plan => ({
-  ...uncut(plan),
+  ...rowsOfGroups(plan, { ...uncut(plan), subtotals: [] }),
+  grouped: true,
   columns: plan.columns.filter((c, at) => places.includes(at) || hasSubtotal(c, exprs)),
   every: [],
   subtotals: [],
   order: [],
   tieBreak: exprs,
   groupConditions: [],
-  ...(plan.groupConditions.length > 0 ? { ofGroups: { ...uncut(plan), subtotals: [] } } : {}),
 });
 
 /** Of a sheet's line, the key in whose place a subtotal says that it is one, and those behind it; null for a line of its own group. */

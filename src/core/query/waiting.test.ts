@@ -28,18 +28,25 @@ test.each([
   expect(openValue(comparison("w", operator, ...values))).toBe(place);
 });
 
-test("what waits is left away on rows, groups and figures, with groups it leaves empty, and stays in joins", () => {
+test("what waits is left away on rows, groups, lines and figures, with groups it leaves empty, and stays in joins", () => {
   const [open, given] = [comparison("o", "is", value("")), comparison("g", "is", value("1"))];
   const spec: QuerySpec = {
     ...emptyQuery("crate"),
     joins: [{ id: "j", from: "", table: "yard", on: [open], way: "keep" }],
     conditions: [{ id: "all", holds: "any", of: [open] }, given],
     groupConditions: [open],
+    lineConditions: [open, given],
     columns: [{ id: "c", value: null, figure: "count", where: [open, given] }],
   };
   const asked = withoutWaiting(spec);
-  expect([asked.conditions, asked.groupConditions, asked.columns[0]?.where, asked.joins]).toEqual([[given], [], [given], spec.joins]);
-  expect(waitingIn(spec).length).toBe(4);
+  expect([asked.conditions, asked.groupConditions, asked.lineConditions, asked.columns[0]?.where, asked.joins]).toEqual([
+    [given],
+    [],
+    [given],
+    [given],
+    spec.joins,
+  ]);
+  expect(waitingIn(spec).length).toBe(5);
 });
 
 test("a value is asked for once its comparison is new or another, not while it is typed", () => {

@@ -24,7 +24,7 @@ const isWaiting = (condition: Condition): boolean => openValue(condition) !== un
 export const waitingIn = (spec: QuerySpec): Condition[] => conditionLists(spec).flatMap(comparisonsIn).filter(isWaiting);
 
 /**
- * A description without the comparisons on its rows, its groups and its figures that wait for a value. Those of joins
+ * A description without the comparisons on its rows, its groups, its lines and its figures that wait for a value. Those of joins
  * stay: without one of them a join would find other rows.
  */
 export function withoutWaiting(spec: QuerySpec): QuerySpec {
@@ -33,6 +33,7 @@ export function withoutWaiting(spec: QuerySpec): QuerySpec {
     ...spec,
     conditions: given(spec.conditions),
     ...(spec.groupConditions ? { groupConditions: given(spec.groupConditions) } : {}),
+    ...(spec.lineConditions ? { lineConditions: given(spec.lineConditions) } : {}),
     columns: spec.columns.map((c) => (c.where ? { ...c, where: given(c.where) } : c)),
   };
 }

@@ -3,6 +3,7 @@ import { carriedTo, isDated, isExact, isNumber, type ValueType, whole } from "..
 import { AGGREGATES, averageShift, SHARE_DIGITS } from "./aggregates";
 import type { BackName, WindowName } from "./choices";
 import type { Dialect } from "./dialect/dialect";
+import type { QueryColumn } from "./spec";
 
 /*
  * What a column is worked out to from the rows beside it, once they are there: a running total, a share, a rank, a
@@ -23,6 +24,8 @@ export type WindowRecord = {
   back?: true;
   /** What its number says: over how many rows it is taken, or how many parts it makes. */
   rows?: "over" | "parts";
+  /** Whether it is a part of one, shown as a percentage. */
+  part?: true;
 };
 
 const share = (): ValueType => carriedTo(SHARE_DIGITS);
@@ -36,6 +39,7 @@ export const WINDOWS: Record<WindowName, WindowRecord> = {
     takes: isNumber,
     gives: (t) => (isExact(t) ? share() : t),
     ordered: false,
+    part: true,
   },
   rank: { words: "rank", help: "Its place by size; equal values share one.", takes: (t) => isNumber(t) || isDated(t), gives: () => whole, ordered: false },
   quantile: {
@@ -55,6 +59,7 @@ export const WINDOWS: Record<WindowName, WindowRecord> = {
     gives: (t) => (isExact(t) ? share() : t),
     ordered: true,
     back: true,
+    part: true,
   },
   moving: {
     words: "moving average",
@@ -69,6 +74,10 @@ export const WINDOWS: Record<WindowName, WindowRecord> = {
   least: { words: "minimum", help: "The least of all rows, beside each of them.", takes: (t) => isNumber(t) || isDated(t), gives: same, ordered: false },
   greatest: { words: "maximum", help: "The greatest of all rows, beside each of them.", takes: (t) => isNumber(t) || isDated(t), gives: same, ordered: false },
 };
+
+/** Whether the values of a query's column are shown as percentages. */
+export const showsPercent = ({ format, window }: Pick<QueryColumn, "format" | "window">): boolean =>
+  format?.percent ?? (window !== undefined && WINDOWS[window.kind].part === true);
 
 /** How a sentence says what a difference is taken from. */
 export const BACK_WORDS: Record<BackName, string> = { row: "on the previous row", period: "on the previous period", year: "on a year earlier" };

@@ -39,7 +39,7 @@ export function formulaNames(spec: QuerySpec, schema: Schema, over: FormulaOver)
 
 /** A description's columns planned by themselves: what its conditions and order lack is no concern of theirs. */
 const resolveColumnsOf = (spec: QuerySpec, schema: Schema) =>
-  resolveQuery({ ...spec, conditions: [], groupConditions: [], order: [], limit: null, firstOf: undefined }, schema, {
+  resolveQuery({ ...spec, conditions: [], groupConditions: [], lineConditions: [], order: [], limit: null, firstOf: undefined }, schema, {
     today: usualDay("2000-01-01"),
     values: probeValues(spec.parameters),
     probing: true,
@@ -74,6 +74,6 @@ export function firstValues(spec: QuerySpec, text: string, over: FormulaOver): Q
   // What the formula names stands beside it, unseen.
   const others = spec.columns.filter((c) => c.figure !== "window").map(({ subtotal: _, everyValue: __, ...c }) => ({ ...c, hidden: true }));
   const columns = over === "figures" ? [...others, formula] : [...others.filter((c) => !c.figure && c.value?.kind === "formula"), formula];
-  const { firstOf: _, groupConditions: __, proofColumn: ___, controls: ____, ...rest } = spec;
+  const { firstOf: _, groupConditions: __, lineConditions: ___, proofColumn: ____, controls: _____, ...rest } = spec;
   return { ...rest, grouped: over === "figures", columns, order: [], limit: FIRST_VALUES };
 }

@@ -11,7 +11,7 @@ import { fillGroups } from "./everyGroup";
 import { Groups } from "./groups";
 import { indexed, lookup, sidesOf } from "./lookup";
 import { keyOfValues, type Row, type Value } from "./value";
-import { comparing, fillWindows, firstOfEach, type Placed } from "./windows";
+import { comparing, firstOfEach, judgeLines, type Placed } from "./windows";
 
 /*
  * The recount works a plan out a second time without a database's joins, conditions and sums:
@@ -297,14 +297,20 @@ function recountStack({ how, parts }: PlanStack, read: ReadTable): Row[] {
 /** What stands in a row until the rows beside it are there. */
 const EMPTY = literal(null, { kind: "whole" });
 
-/** All rows of a plan, in its order and within its limit, by its columns. */
-export function recountRows(plan: Plan, read: ReadTable): Row[] {
+/** What a plan's columns are made of: of those worked out from the rows beside, nothing yet. */
+export const ownValues = ({ columns }: Plan): Expr[] => columns.map((c) => (c.window ? EMPTY : valueOfColumn(c)));
+
+/** A line of a plan, a group's by the key of what it is made by; `failed` is the place of the first of its late conditions that it does not meet, -1 where it meets all. */
+type Line = Placed & { key: unknown; failed: number };
+
+/** The lines of a plan before its order and its cut, those among them that its conditions on groups and lines leave out. */
+export function recountLines(plan: Plan, read: ReadTable): Line[] {
   const recount = new Recount(plan, read);
   const holds = plan.conditions.map((c) => recount.evaluate(c.expr));
   const ties = recount.evaluateAll(plan.tieBreak);
-  const kept: Placed[] = [];
+  const lines: Line[] = [];
   const keys = groupKeys(plan);
-  const own = plan.columns.map((c) => (c.window ? EMPTY : valueOfColumn(c)));
+  const own = ownValues(plan);
   const asked = [...plan.groupConditions.map((c) => c.expr), ...own];
   const groups = plan.grouped ? new Groups(recount, keys, asked) : null;
   const values = plan.grouped ? null : recount.evaluateAll(own);
@@ -312,15 +318,24 @@ export function recountRows(plan: Plan, read: ReadTable): Row[] {
   recount.each((tuple) => {
     if (holds.some((test) => test(tuple) !== true) || !isShown(tuple)) return;
     if (groups) groups.add(tuple);
-    else if (values) kept.push({ row: values(tuple), ties: ties(tuple) });
+    else if (values) lines.push({ row: values(tuple), ties: ties(tuple), key: null, failed: -1 });
   });
   if (groups) fillGroups(plan, groups, (other) => recountRows(other, read));
   for (const group of groups?.all() ?? []) {
     const conditions = group.values.splice(0, plan.groupConditions.length);
-    if (conditions.every((c) => c === true)) kept.push({ row: group.values, ties: group.keys });
+    lines.push({ row: group.values, ties: group.keys, key: group.key, failed: conditions.findIndex((c) => c !== true) });
   }
-  fillWindows(plan, kept);
-  const shown = firstOfEach(plan, kept).sort(comparing(plan, plan.order));
+  judgeLines(
+    plan,
+    lines.filter((l) => l.failed < 0),
+  );
+  return lines;
+}
+
+/** All rows of a plan, in its order and within its limit, by its columns. */
+export function recountRows(plan: Plan, read: ReadTable): Row[] {
+  const met = recountLines(plan, read).filter((l) => l.failed < 0);
+  const shown = firstOfEach(plan, met).sort(comparing(plan, plan.order));
   const rows = shown.map((k) => k.row);
   return plan.limit === null ? rows : rows.slice(0, plan.limit);
 }

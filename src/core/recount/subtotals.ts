@@ -1,6 +1,6 @@
 import { literal } from "../expression/expr";
 import { valueOfColumn } from "../query/home";
-import type { Plan } from "../query/plan";
+import { type Plan, rowsOfGroups } from "../query/plan";
 import { hasSubtotal, keyPlaces, type Level, levelsOf } from "../query/subtotals";
 import { Groups } from "./groups";
 import { inGroups, type ReadTable, Recount, recountRows } from "./recount";
@@ -11,7 +11,7 @@ const EMPTY = literal(null, { kind: "whole" });
 
 /** A level's subtotals, made a second time: its rows are those of the groups shown, and each line's keys are looked up among them. */
 function levelRows(plan: Plan, level: Level, lines: Row[], read: ReadTable): (line: Row) => { key: unknown; row: Row } {
-  const ofShown: Plan = plan.groupConditions.length > 0 ? { ...plan, ofGroups: plan } : plan;
+  const ofShown = rowsOfGroups(plan);
   const recount = new Recount(plan, read);
   const holds = plan.conditions.map((c) => recount.evaluate(c.expr));
   const values = plan.columns.map((c, at) => (level.places.includes(at) ? (c.expr ?? EMPTY) : hasSubtotal(c, level.exprs) ? valueOfColumn(c) : EMPTY));

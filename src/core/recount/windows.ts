@@ -5,6 +5,7 @@ import { dayNumber } from "../types/date";
 import { divideCarried, tenTo } from "../types/decimal";
 import { fold } from "../types/text";
 import type { ValueType } from "../types/valueType";
+import { evaluator } from "./evaluator";
 import { inOrder, tallyOf } from "./figures";
 import { compareValues, keyOfValues, type Row, type Value } from "./value";
 
@@ -49,9 +50,9 @@ export function comparing(plan: Pick<Plan, "columns">, order: Plan["order"]): (a
 }
 
 /** Rows parted by the values of columns. */
-export function partedBy(plan: Pick<Plan, "columns">, per: string[], rows: Placed[]): Placed[][] {
+export function partedBy<Line extends Placed>(plan: Pick<Plan, "columns">, per: string[], rows: Line[]): Line[][] {
   const places = per.map((id) => plan.columns.findIndex((c) => c.id === id));
-  const parts = new Map<unknown, Placed[]>();
+  const parts = new Map<unknown, Line[]>();
   for (const placed of rows) {
     const key = keyOfValues(places.map((at) => placed.row[at] ?? null));
     const part = parts.get(key);
@@ -176,8 +177,28 @@ export function fillWindows(plan: Plan, rows: Placed[]): void {
   });
 }
 
+/**
+ * Holds lines against a plan's conditions on lines, once what is worked out from those beside is there: into `failed`
+ * goes the place of the first that a line does not meet, behind those on groups.
+ */
+export function judgeLines(plan: Plan, lines: (Placed & { failed: number })[]): void {
+  fillWindows(plan, lines);
+  const { columns, groupConditions, lineConditions = [] } = plan;
+  const tests = lineConditions.map((c) =>
+    evaluator<Row>(c.expr, (leaf) => {
+      if (leaf.node !== "field") return null;
+      const at = columns.findIndex((own) => own.id === leaf.column);
+      return (row) => row[at] ?? null;
+    }),
+  );
+  for (const line of lines) {
+    const at = tests.findIndex((test) => test(line.row) !== true);
+    line.failed = at < 0 ? -1 : groupConditions.length + at;
+  }
+}
+
 /** The first rows of each part, where a plan shows only those. */
-export function firstOfEach(plan: Plan, rows: Placed[]): Placed[] {
+export function firstOfEach<Line extends Placed>(plan: Plan, rows: Line[]): Line[] {
   const { firstOf } = plan;
   if (!firstOf) return rows;
   const order = plan.order.filter((o) => !plan.columns.some((c) => c.id === o.column && c.window));

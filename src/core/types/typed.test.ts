@@ -78,6 +78,14 @@ describe("numbers as they are typed", () => {
     expect(["12,34,567", "1234567"].map(numberIn("en-IN"))).toEqual(["1234567", "1234567"]);
     expect(["1’234.5", "1'234.5"].map(numberIn("de-CH"))).toEqual(["1234.5", "1234.5"]);
   });
+  it("are parts of one where they are percentages, by their sign or because all are there", () => {
+    expect(["20%", "-12.5 %", "(3%)", "1,250%", "%", "20%%", "0%"].map(numberIn("en-GB"))).toEqual(["0.2", "-0.125", "-0.03", "12.5", null, null, "0"]);
+    const locale = { locale: "de-DE", zone: "UTC" };
+    const read = (typed: string) => readTyped(decimal(2), typed, locale, TODAY, true);
+    expect(["-20", "-20%", "12,5", "abc"].map(read)).toEqual(["-0.2", "-0.2", "0.125", null]);
+    const write = (kept: string) => writeTyped(decimal(2), kept, locale, true);
+    expect(["-0.2", "0.125", "1", "0", "12.50", "", "abc"].map(write)).toEqual(["-20%", "12,5%", "100%", "0%", "1250%", "", "abc"]);
+  });
   it("are refused where the notation is another's: nothing is guessed", () => {
     for (const wrong of ["1.5", "1,2,3", "12.34,5", "1.23.456"]) expect(numberIn("de-DE")(wrong), wrong).toBeNull();
     for (const wrong of ["", ".", "-", "1,5", "12,34", "1,2345", "(5", "5)", "(-5)", "5 5", "1e3", "0x1", "abc"])

@@ -1,4 +1,5 @@
 import { type DateOrder, type IsoDate, isIsoDate, readDate, readTimestamp } from "./date";
+import { decimalText, parseDecimal, tenTo } from "./decimal";
 import { type Locale, writeDate } from "./format";
 import { isDated, isNumber, type ValueType } from "./valueType";
 
@@ -101,12 +102,20 @@ const SAME_AS: [RegExp, string][] = [
 
 /**
  * A number as a person types it in a locale, with or without its thousands set apart; a minus, or parentheses as the
- * ledger writes what is below zero.
+ * ledger writes what is below zero; a percentage is a part of one.
  * @returns plain digits with a point, or null where it is no number in this notation. Where the point sets thousands
  *   apart, "1.5" is none: nothing is guessed.
  * @example readTypedNumber("(1.234,50)", "de-DE") // "-1234.50"
+ * @example readTypedNumber("-20%", "en-GB") // "-0.2"
  */
 export function readTypedNumber(typed: string, { locale }: Pick<Locale, "locale">): string | null {
+  const [, share, end = ""] = /^([^%]*?)\s*%\s*(\)?)$/.exec(typed.trim()) ?? [];
+  if (share === undefined) return readPlainNumber(typed, locale);
+  const percentage = readPlainNumber(share + end, locale);
+  return percentage && withPointMoved(percentage, -2);
+}
+
+function readPlainNumber(typed: string, locale: string): string | null {
   const { decimal, group, higher } = numberNotation(locale);
   const between = group && (SAME_AS.find(([alike]) => alike.test(group))?.[1] ?? escaped(group));
   const whole = between ? `\\d{1,${higher}}(?:${between}\\d{${higher}})*${between}\\d{3}|\\d+` : "\\d+";
@@ -119,6 +128,16 @@ export function readTypedNumber(typed: string, { locale }: Pick<Locale, "locale"
   const digits = integer.replace(/\D/g, "") || "0";
   const below = open !== undefined || sign === "-" || sign === "\u2212";
   return `${below ? "-" : ""}${digits}${fraction ? `.${fraction}` : ""}`;
+}
+
+/** Plain digits with their point moved to the right, or to the left where it is below zero. @returns null where they are none */
+function withPointMoved(plain: string, places: number): string | null {
+  const digits = (plain.split(".")[1] ?? "").length;
+  const scale = Math.max(0, digits - places);
+  const scaled = parseDecimal(plain, digits);
+  if (scaled === null) return null;
+  const written = decimalText(scaled * tenTo(scale - digits + places), scale);
+  return written.includes(".") ? written.replace(/\.?0+$/, "") : written;
 }
 
 /**
@@ -140,16 +159,21 @@ function readTypedTimestamp(typed: string, locale: Pick<Locale, "locale">, today
 /**
  * A value as it is kept, from what a person typed: ISO 8601, plain digits, other types as they stand.
  * @param day today, for a date without its year
+ * @param percent whether a number is typed as a percentage, with its sign or without
  * @returns null where it is none in the workspace's notation
  */
-export function readTyped(type: ValueType, typed: string, locale: Pick<Locale, "locale">, day: IsoDate): string | null {
+export function readTyped(type: ValueType, typed: string, locale: Pick<Locale, "locale">, day: IsoDate, percent = false): string | null {
   if (type.kind === "timestamp") return readTypedTimestamp(typed, locale, day);
   if (type.kind === "date") return readTypedDate(typed, locale, day);
-  return isNumber(type) ? readTypedNumber(typed, locale) : typed;
+  if (!isNumber(type)) return typed;
+  return readTypedNumber(percent && !typed.trim().endsWith("%") ? `${typed}%` : typed, locale);
 }
 
-/** A kept value as it stands in a field for typing; what is no value of the type stays as it is. */
-export function writeTyped(type: ValueType, kept: string, locale: Locale): string {
+/** A kept value as it stands in a field for typing; what is no value of the type stays as it is. @param percent see readTyped */
+export function writeTyped(type: ValueType, kept: string, locale: Locale, percent = false): string {
+  const percentage = percent && isNumber(type) ? withPointMoved(kept, 2) : null;
+  if (percentage !== null) return `${writeTypedNumber(percentage, locale)}%`;
+
   if (isDated(type)) {
     const [, date = "", time] = WITH_TIME.exec(kept) ?? [];
     return isIsoDate(date) ? [writeDate(date, locale), time?.replace(/(:\d{2}):00$/, "$1")].filter(Boolean).join(" ") : kept;

@@ -4,7 +4,7 @@ import type { Schema } from "@/core/schema/schema";
 import { BriefPopover } from "@/ui/Brief";
 import { FieldPicker } from "../editors/parts";
 import { COMMON } from "../words";
-import { GroupConditionPicker } from "./editors/conditions";
+import { ColumnConditionPicker } from "./editors/conditions";
 import { PhraseEditor } from "./editors/PhraseEditor";
 import { HavingPicker, JoinPicker } from "./editors/tables";
 import { WORDS } from "./words";
@@ -46,7 +46,12 @@ export function AddChips({ spec, schema, change, compare }: Props) {
       </BriefPopover>
       {spec.grouped && (
         <BriefPopover label={WORDS.onlyGroups} className="chip">
-          {(close) => <GroupConditionPicker {...props} close={close} />}
+          {(close) => <ColumnConditionPicker {...props} close={close} />}
+        </BriefPopover>
+      )}
+      {spec.columns.some((c) => c.figure === "window") && (
+        <BriefPopover label={WORDS.thenOnly} className="chip">
+          {(close) => <ColumnConditionPicker {...props} close={close} lines />}
         </BriefPopover>
       )}
       <BriefPopover label={COMMON.addOrder} className="chip" spent={spec.order.length > 0}>

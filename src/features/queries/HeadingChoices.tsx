@@ -6,7 +6,7 @@ import { WINDOW_NAMES } from "@/core/query/choices";
 import * as edit from "@/core/query/edit";
 import { orderBy } from "@/core/query/editOrder";
 import { addBeside, addWindowBeside, freezeTo, setWidth } from "@/core/query/editSheet";
-import { leftOfColumn, withBand, withCells } from "@/core/query/fromCell";
+import { askColumn, leftOfColumn, withBand, withCells } from "@/core/query/fromCell";
 import { type Mark, newMark, setMark } from "@/core/query/marks";
 import { showsNames } from "@/core/query/namedRows";
 import type { PlanColumn } from "@/core/query/plan";
@@ -64,11 +64,8 @@ export function HeadingChoices({ column, columns, question, part: first, onLeft,
       <div className="flex flex-wrap-reverse gap-x-4 gap-y-2 border-t border-hairline pt-1">
         <div className="w-56">
           {at && (
-            <Choice
-              hint="F"
-              onClick={() => act(at.of === "rows" ? edit.addCondition(spec, schema, at.left).spec : edit.addGroupCondition(spec, schema, own.id))}
-            >
-              {at.of === "rows" ? COMMON.onlyRowsWhereMore : WORDS.onlyGroupsWhereMore}
+            <Choice hint="F" onClick={() => act(askColumn(spec, schema, own.id))}>
+              {at.of === "groups" || (at.of === "lines" && spec.grouped) ? WORDS.onlyGroupsWhereMore : COMMON.onlyRowsWhereMore}
             </Choice>
           )}
           <Choice hint="S" onClick={() => act(orderBy(spec, own.id, "up"))}>

@@ -6,7 +6,7 @@ import type { ProofPick } from "@/core/proof/proof";
 import * as edit from "@/core/query/edit";
 import { sortBy } from "@/core/query/editOrder";
 import { addWindowBeside, placeColumn, setWidth, shiftColumn } from "@/core/query/editSheet";
-import { type CellDeed, cellDeeds, leftOfColumn, withCells } from "@/core/query/fromCell";
+import { askColumn, type CellDeed, cellDeeds, withCells } from "@/core/query/fromCell";
 import type { PlanColumn } from "@/core/query/plan";
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
 import { lineKeys } from "@/core/query/subtotals";
@@ -48,8 +48,7 @@ export function QueryGrid({ spec, schema, values, run, question, name, change, o
   const own = (id: string) => spec.columns.find((c) => c.id === id);
 
   function ask({ column: { id } }: PickedCells): void {
-    const at = leftOfColumn(spec, id);
-    if (at) change(at.of === "rows" ? edit.addCondition(spec, schema, at.left).spec : edit.addGroupCondition(spec, schema, id));
+    change(askColumn(spec, schema, id));
   }
   function groupBy({ column: { id } }: PickedCells): void {
     const value = own(id)?.value;

@@ -89,7 +89,7 @@ export function GroupEditor({ spec, schema, change, close, id }: EditorProps & {
       </Remove>
       <Remove
         onClick={() => {
-          change(edit.ungroup(spec));
+          change(edit.ungroup(spec, schema));
           close();
         }}
       >

@@ -14,9 +14,10 @@ import { comparableFields, matchColumns, ownColumns } from "@/core/query/reach";
 import { plannedType } from "@/core/query/resolve";
 import { rowsToCompare } from "@/core/query/rowsToCompare";
 import type { Condition, Operand, QuerySpec, Value } from "@/core/query/spec";
-import type { Schema } from "@/core/schema/schema";
+import { showsPercent } from "@/core/query/windows";
+import type { Schema, Table } from "@/core/schema/schema";
 import { RELATIVE_DATES, type RelativeDate } from "@/core/types/relative";
-import { isDated, text, type ValueType } from "@/core/types/valueType";
+import { isComparable, isDated, text, type ValueType } from "@/core/types/valueType";
 import { onEnter } from "@/ui/onEnter";
 import { Choice, type EditorProps, FieldPicker, LedOn, Remove } from "../../editors/parts";
 import { TypedLines } from "../../editors/TypedLines";
@@ -41,7 +42,7 @@ export function OperatorEditor({ spec, schema, change, close, id }: EditorProps 
   const place = placeOf(spec, id);
   const compared = place?.of === "match" ? spec.joins.find((j) => j.id === place.join && !isLinked(j)) : undefined;
   // What a join compares has to be there before its rows are; groups and a query's rows have no tables beside them.
-  const written = place?.of === "groups" || compared !== undefined || spec.source === ROWS_OF_QUERY;
+  const written = place?.of === "groups" || place?.of === "lines" || compared !== undefined || spec.source === ROWS_OF_QUERY;
   return (
     <>
       {compared && <SamplePairs spec={spec} schema={schema} join={compared.id} />}
@@ -73,7 +74,7 @@ function LeftPicker({
   const { spec, schema, close } = props;
   const place = placeOf(spec, of);
   if (place === undefined || place.of === "rows") return <FieldPicker {...props} caption={caption} formula pick={pick} {...(remove ? { remove } : {})} />;
-  const lefts = place.of === "match" ? matchColumns(spec, schema, place.join) : ownColumns(spec, schema);
+  const lefts = place.of === "match" ? matchColumns(spec, schema, place.join) : ownColumns(spec, schema, place.of === "lines");
   return (
     <>
       <p className="caption pb-1">{caption}</p>
@@ -206,6 +207,16 @@ function RowsPicker({ spec, schema, change, close, condition }: EditorProps & { 
   );
 }
 
+/** What a condition can compare with in the row itself: fields of its tables; of a group or a line the query's own columns. */
+function comparedWith(spec: QuerySpec, schema: Schema, { id, left }: Condition, type: ValueType, parent?: Table): { value: Value; words: string }[] {
+  if (left.kind !== "column")
+    return comparableFields(spec, schema, left, type, parent).map(({ join, column, words }) => ({ value: { kind: "field", join, column }, words }));
+  return ownColumns(spec, schema, placeOf(spec, id)?.of === "lines").flatMap(({ left: other, words }) => {
+    const comparable = other.kind === "column" && other.id !== left.id && isComparable(type, edit.operandTypeIn(spec, schema, other) ?? text);
+    return comparable ? [{ value: other, words }] : [];
+  });
+}
+
 /** A value of a condition: written, or asked for when run. */
 export function ValueEditor({ spec, schema, change, close, parent, values, id, index }: EditorProps & { id: string; index: number }) {
   const condition = comparisonOf(spec, id);
@@ -218,7 +229,10 @@ export function ValueEditor({ spec, schema, change, close, parent, values, id, i
   const withAt = (value: Value) => withValue(spec, id, index, value);
   const current = condition.values[index];
   const suitable = spec.parameters.filter((p) => suits(p, type, condition.operator));
-  const fields = period ? [] : comparableFields(spec, schema, condition.left, type, parent);
+  const { left } = condition;
+  const column = left.kind === "column" ? spec.columns.find((c) => c.id === left.id) : undefined;
+  const percent = column !== undefined && showsPercent(column);
+  const others = period ? [] : comparedWith(spec, schema, condition, type, parent);
   // What only has to match, and groups, have no rows of the query to offer values of.
   const offered =
     pickedBy(condition) !== null &&
@@ -236,6 +250,7 @@ export function ValueEditor({ spec, schema, change, close, parent, values, id, i
       {many ? (
         <TypedLines
           type={type}
+          percent={percent}
           label={WORDS.valuesOnePerLine}
           values={condition.values.map((v) => (v.kind === "value" ? v.text : ""))}
           onChange={(lines) => set(lines.map((text) => ({ kind: "value", text })))}
@@ -244,6 +259,7 @@ export function ValueEditor({ spec, schema, change, close, parent, values, id, i
         <div onKeyDown={onEnter(close)}>
           <ValueInput
             type={type}
+            percent={percent}
             period={period}
             label={WORDS.value}
             value={current?.kind === "value" ? current.text : ""}
@@ -271,21 +287,21 @@ export function ValueEditor({ spec, schema, change, close, parent, values, id, i
           </select>
         </label>
       )}
-      {!many && fields.length > 0 && (
+      {!many && others.length > 0 && (
         <label className="grid gap-0.5 pt-2 text-small">
-          {WORDS.orAnotherField}
+          {left.kind === "column" ? WORDS.orAnotherColumn : WORDS.orAnotherField}
           <select
             className="field"
-            value={current?.kind === "field" ? `${current.join} ${current.column}` : ""}
+            value={others.findIndex((o) => JSON.stringify(o.value) === JSON.stringify(current))}
             onChange={(e) => {
-              const chosen = fields.find((f) => `${f.join} ${f.column}` === e.target.value);
-              if (chosen) set(withAt({ kind: "field", join: chosen.join, column: chosen.column }));
+              const chosen = others[Number(e.target.value)];
+              if (chosen) set(withAt(chosen.value));
             }}
           >
-            <option value="">–</option>
-            {fields.map((f) => (
-              <option key={`${f.join} ${f.column}`} value={`${f.join} ${f.column}`}>
-                {f.words}
+            <option value={-1}>–</option>
+            {others.map((o, i) => (
+              <option key={JSON.stringify(o.value)} value={i}>
+                {o.words}
               </option>
             ))}
           </select>
@@ -338,16 +354,17 @@ export function ConditionPhraseEditor({ target, ...props }: EditorProps & { targ
   }
 }
 
-/** The columns of a grouped query that its groups can be asked for. */
-export function GroupConditionPicker({ spec, schema, change, close }: EditorProps) {
+/** The columns of a query that its groups can be asked for; its lines, when all their columns are there, for those worked out from the lines beside too. */
+export function ColumnConditionPicker({ spec, schema, change, close, lines = false }: EditorProps & { lines?: boolean }) {
+  const add = lines ? edit.addLineCondition : edit.addGroupCondition;
   return (
     <>
-      <p className="caption pb-1">{WORDS.onlyGroupsWhere}</p>
-      {ownColumns(spec, schema).map(({ left, words }) => (
+      <p className="caption pb-1">{lines ? WORDS.thenOnlyWhere : WORDS.onlyGroupsWhere}</p>
+      {ownColumns(spec, schema, lines).map(({ left, words }) => (
         <Choice
           key={left.kind === "column" ? left.id : words}
           onClick={() => {
-            if (left.kind === "column") change(edit.addGroupCondition(spec, schema, left.id));
+            if (left.kind === "column") change(add(spec, schema, left.id));
             close();
           }}
         >

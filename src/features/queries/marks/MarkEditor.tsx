@@ -62,7 +62,15 @@ export function MarkEditor({ mark, columns, change }: Props) {
               </option>
             ))}
           </select>
-          {needsValue(mark.test) && <ValueInput type={asked.type} value={mark.value} label={WORDS.markValue} onChange={(value) => set({ value })} />}
+          {needsValue(mark.test) && (
+            <ValueInput
+              type={asked.type}
+              percent={asked.format.percent === true}
+              value={mark.value}
+              label={WORDS.markValue}
+              onChange={(value) => set({ value })}
+            />
+          )}
         </>
       )}
     </div>
