@@ -35,8 +35,9 @@ export function Brief<T>({ phrases, keyOf, editor, onDelete, problems, opening, 
         return (
           <BriefPopover
             key={key}
+            inText
             label={phrase.text}
-            className={`border-b border-dotted text-left font-semibold hover:bg-bottle-tint ${tone}`}
+            className={`cursor-pointer border-b border-dotted font-semibold hover:bg-bottle-tint ${tone}`}
             title={wrong}
             onDelete={onDelete && (() => onDelete(target))}
             onOpened={opening === key ? onOpened : undefined}
@@ -59,6 +60,7 @@ export function BriefPopover({
   children,
   name,
   onOpened,
+  inText = false,
   spent = false,
 }: {
   label: ReactNode;
@@ -68,11 +70,13 @@ export function BriefPopover({
   name?: string;
   /** Given, it opens by itself, and says so. */
   onOpened?: (() => void) | undefined;
+  /** It is words of a sentence, whose lines break within it: a button element would be a block of its own. */
+  inText?: boolean;
   /** What it adds is there: the button goes, though not while its popover is open or the focus is on it. */
   spent?: boolean;
   children: (close: () => void) => ReactNode;
 }) {
-  const button = useRef<HTMLButtonElement>(null);
+  const button = useRef<HTMLElement>(null);
   useEffect(() => {
     if (!onOpened) return;
     // What was open closes first, and gives its focus back.
@@ -85,9 +89,12 @@ export function BriefPopover({
   return (
     <Popover as="span" className={spent ? "not-data-open:not-focus-within:absolute" : undefined}>
       <PopoverButton
-        ref={button}
+        ref={(element: HTMLElement | null) => {
+          button.current = element;
+        }}
+        as={inText ? "span" : "button"}
+        {...(inText ? { role: "button", tabIndex: 0 } : { tabIndex: spent ? -1 : undefined })}
         className={`${className} ${spent ? "not-data-open:not-focus:sr-only" : ""}`}
-        tabIndex={spent ? -1 : undefined}
         title={title}
         aria-label={name}
         onKeyDown={(event: React.KeyboardEvent) => {

@@ -31,7 +31,7 @@ describe("a sheet of groups", () => {
     await desk.click("+ one row per…");
     await pick(desk, "Find a field", "commodity › class");
     await brief(desk, /shipper › island and commodity › class/);
-    await desk.click("shipper › island", "p button");
+    await desk.click("shipper › island", "p [role=button]");
     await desk.click("Subtotal of each", "label");
     await desk.click("Show groups without rows", "label");
     await desk.key("Escape");
@@ -68,7 +68,7 @@ describe("rows that a link repeats", () => {
     await desk.click("Add their count", "nav button");
     const [all] = app.one(`SELECT COUNT(*) FROM surcharge WHERE consignment_id IN (SELECT id FROM consignment WHERE ${OCTOBER})`);
     await desk.reads("[role=grid]", new RegExp(`${written(all)}$`));
-    await desk.click("7 columns", "p button");
+    await desk.click("7 columns", "p [role=button]");
     await desk.click("count of surcharges", ".popover button");
     await desk.click("Only count rows where…", ".popover button");
     await pick(desk, "Find a field", "kind");
@@ -95,14 +95,14 @@ describe("rows that a link repeats", () => {
 describe("a period", () => {
   it("is one parameter: asked for above the sheet, taken from the address, and said in the sentence", async () => {
     const desk = await app.sheet("/queries/freight-by-shipper");
-    await desk.click("is from", "p button");
+    await desk.click("is from", "p [role=button]");
     await desk.click("is within", ".popover button");
     await desk.choose("Value", "lastMonth");
     await desk.key("Escape");
     await brief(desk, "lodged on is within last month");
     const [rows] = app.one(`SELECT COUNT(*) FROM consignment WHERE ${SEPTEMBER}`);
     await desk.reads("[data-testid=status]", `${written(rows)} rows`);
-    await desk.click("last month", "p button");
+    await desk.click("last month", "p [role=button]");
     await desk.click("Ask when run", ".popover button");
     await desk.choose("period", "lastYear");
     const [year] = app.one("SELECT COUNT(*) FROM consignment WHERE lodged_on LIKE '2025-%' AND (status <> 'void' OR status IS NULL)");
@@ -160,7 +160,7 @@ describe("a table that no link leads to", () => {
     await desk.click("rows of another table or query, by comparisons …", ".menu-item");
     await pick(desk, "Find a table", "agent");
     await brief(desk, "some agent manifests (no comparison yet)");
-    await desk.click("agent manifests", "p button");
+    await desk.click("agent manifests", "p [role=button]");
     await desk.reads(
       ".popover",
       /Suggested comparisons .*agent manifest › sender = shipper › name [\d.]+% of shippers and [\d.]+% of agent manifests match, [\d,]+ pairs/,

@@ -88,7 +88,7 @@ describe("a query and a list", () => {
     await desk.page.keyboard.type("consignment");
     await desk.key("Enter");
     await desk.reads("[data-testid=status]", /\d rows/);
-    await desk.click("weight", "p button");
+    await desk.click("weight", "p [role=button]");
     await desk.click("Remove pair", ".popover button");
     await desk.choose("Field here", "freight");
     await desk.choose("Field there", "insurance");
@@ -97,7 +97,7 @@ describe("a query and a list", () => {
     const differ = (least: number) =>
       written(app.one(`SELECT COUNT(*) FROM consignment WHERE ${OCTOBER} AND ABS(freight_charge - COALESCE(insurance, -1e9)) > ${least}`)[0]);
     await chip(desk, `different ${differ(0)}`);
-    await desk.click("0", "p button");
+    await desk.click("0", "p [role=button]");
     await desk.type("Differences that count as the same, up to", "50");
     await desk.key("Enter");
     await brief(desk, /differences up to 50 ?taken as the same|differences up to 50 taken/);
@@ -182,7 +182,7 @@ describe("a query and a list", () => {
     await chip(desk, "only there 0");
     await desk.reads("aside", new RegExp(`All ${without} rows that are only here have no shipper, no trade and no island`));
     await desk.reads("aside", "No other row of October, all has.");
-    await desk.click("freight", "p button");
+    await desk.click("freight", "p [role=button]");
     await desk.choose("Shown from here", "shipper");
     await desk.click("Show this side’s only");
     await desk.key("Escape");

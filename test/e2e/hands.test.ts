@@ -127,7 +127,7 @@ describe("accessibility (axe-core, WCAG 2.2 AA)", () => {
     ["/charts/months-by-trade", ["Settings"], "aside [type=checkbox]"],
     ["/letters/statement-of-account", ["Field ▾"], ".popover"],
     ["/pages/find-consignment", ["Ask"], "aside select"],
-    ["/people", ["Row rules"], "main p button"],
+    ["/people", ["Row rules"], "main p [role=button]"],
   ])("finds nothing on %s with %s open", async (path, clicks, ready) => {
     const desk = await app.page(path);
     for (const words of clicks) await desk.click(words, "button, [role=tab]");
@@ -172,7 +172,7 @@ describe("the keyboard alone", () => {
     const desk = await app.page("/queries/freight-by-shipper");
     await desk.reads("[data-testid=status]", /rows/);
     const focusOn = (words: string) =>
-      desk.page.evaluate((w) => [...document.querySelectorAll<HTMLElement>("p button")].find((b) => b.textContent === w)?.focus(), words);
+      desk.page.evaluate((w) => [...document.querySelectorAll<HTMLElement>("p [role=button]")].find((b) => b.textContent === w)?.focus(), words);
     const focused = () => desk.page.evaluate(() => document.activeElement?.textContent);
     await focusOn("lodged on");
     await desk.key("Tab");

@@ -67,7 +67,7 @@ describe("what uses a query", () => {
     await desk.reads("[role=dialog] section", /Used by.*Freight statement report/);
     await desk.key("Escape");
     await desk.page.waitForFunction(() => !document.querySelector("[role=dialog]"));
-    await desk.click("6 columns", "p button");
+    await desk.click("6 columns", "p [role=button]");
     await desk.page.waitForSelector(".popover [aria-label='Remove column']");
     // The island, by which the report is grouped.
     const rows = await desk.page.$$(".popover li");

@@ -125,17 +125,17 @@ describe("a saved query", () => {
       await desk.key("Enter");
     }
     await desk.reads("p", /One row per month of lodged on and status:/);
-    await desk.click("status", "p button");
+    await desk.click("status", "p [role=button]");
     await desk.click("Move before month of lodged on", ".popover button");
     await desk.reads("p", /One row per status and month of lodged on:/);
     await desk.key("Escape");
-    await desk.click("status", "p button");
+    await desk.click("status", "p [role=button]");
     await desk.page.waitForSelector(".popover input");
     await desk.page.keyboard.type("State");
     await desk.key("Escape");
     await desk.reads("[role=columnheader]", "State");
 
-    await desk.click("count of rows, total of weight, total of freight charge, total of insurance", "p button");
+    await desk.click("count of rows, total of weight, total of freight charge, total of insurance", "p [role=button]");
     await desk.click("Add figure");
     await desk.choose("Figure", "count");
     await desk.click("of rows", ".popover button");

@@ -51,7 +51,7 @@ describe("an owner", () => {
     await desk.click("+ condition", "[data-bare] button");
     await desk.type("Find a field", "trade");
     await desk.click("trade", "button.menu-item");
-    await desk.click("…", "p button");
+    await desk.click("…", "p [role=button]");
     await desk.click("the signed-in person", "button.menu-item");
     await desk.reads("[role=tabpanel]", "trade is the signed-in person");
     await new Promise((done) => setTimeout(done, 1200));

@@ -222,7 +222,7 @@ describe("what cannot be asked", () => {
   it("leaves the last rows in sight, says so, and is mended where it stands", async () => {
     const desk = await app.sheet("/queries/freight-by-shipper");
     const before = await desk.text("[data-testid=status]");
-    await desk.click("6 columns", "p button");
+    await desk.click("6 columns", "p [role=button]");
     await desk.click("Add formula", ".popover button");
     await desk.page.waitForSelector(".popover .cm-content");
     await desk.page.keyboard.type("weight * 2");

@@ -147,7 +147,7 @@ export class Desk {
   }
 
   /** Clicks the element of a kind with a text or label. */
-  async click(words: string, kind = "button, a, label, [role=option], [role=menuitem]"): Promise<void> {
+  async click(words: string, kind = "button, [role=button], a, label, [role=option], [role=menuitem]"): Promise<void> {
     await this.alive();
     const handle = await this.page
       .waitForFunction(

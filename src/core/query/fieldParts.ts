@@ -72,7 +72,7 @@ function firstLetters(field: Expr, letters: number, path: Path): Expr | Problem 
 export const isParted = ({ part, band, limits }: FieldOperand): boolean => Boolean(part ?? band ?? limits);
 
 /** "month of lodged on", "weight by 10", "weight by limits 10; 50", "first letter of name" */
-export function partWords({ part, band, limits, letters }: FieldOperand, words: string): string {
+export function partWords({ part, band, limits, letters }: Pick<FieldOperand, "part" | "band" | "limits" | "letters">, words: string): string {
   if (limits) return `${words} by limits ${limits.join("; ")}`;
   if (band) return `${words} by ${band.width}`;
   if (letters) return `first ${letters === 1 ? "letter" : `${letters} letters`} of ${words}`;

@@ -58,6 +58,10 @@ export const writtenOperatorsFor = (type: ValueType): OperatorName[] => operator
 /** Whether a comparison is with a period of days. */
 export const takesPeriod = (name: OperatorName): boolean => name === "during" || name === "notDuring";
 
+/** The comparisons of a type that take the same kind of values as one, itself among them: each can stand in its place and keep what was given. */
+export const operatorsLike = (name: OperatorName, type: ValueType): OperatorName[] =>
+  operatorsFor(type).filter((other) => OPERATORS[other].values === OPERATORS[name].values && takesPeriod(other) === takesPeriod(name));
+
 /** How many values a comparison needs at least. */
 export const valuesNeeded = (name: OperatorName): number => {
   const { values } = OPERATORS[name];

@@ -11,7 +11,7 @@ import { addOrder, dropOrder, raiseOrder, sortBy, turnOrder } from "./editOrder"
 import { askWhenRun, isAsked, PARAMETER_FOR, removeParameter, renameParameter, suits, withValue } from "./editParameters";
 import { emptyQuery } from "./empty";
 import { queriesRead } from "./queryTables";
-import { comparableFields, reachable, scopeOf } from "./reach";
+import { comparableFields, foundFields, reachable, scopeOf, withReached } from "./reach";
 import { relatedFigure } from "./related";
 import { renameColumn } from "./renameColumn";
 import { resolveQuery } from "./resolve";
@@ -36,6 +36,16 @@ describe("the fields that can be picked", () => {
     const toMany = { link: "crate.yard_id", toward: "a" as const };
     expect(words(emptyQuery("yard"), 3).some((w) => w.startsWith("crates"))).toBe(false);
     expect(words(edit.bring(emptyQuery("yard"), [toMany]).spec, 0)).toContain("crates › mark");
+  });
+  it("are sought by words in any order, dates by their parts too where those can be picked", () => {
+    const sought = (words: string, parts = true) => foundFields(reachable(crates, sampleSchema, 1), words, parts).map((f) => f.words);
+    expect(sought("name yard")).toEqual(["yard › name"]);
+    expect(sought("quarter day")).toEqual(["quarter of day"]);
+    expect(sought("quarter day", false)).toEqual([]);
+    expect(sought("day")[0]).toBe("day");
+    expect(sought("quarter price")).toEqual([]);
+    const [found] = foundFields(reachable(crates, sampleSchema, 1), "quarter opened", true);
+    expect(found && withReached(crates, found)).toMatchObject({ spec: { joins: [{ link: toYard.link }] }, operand: { column: "opened", part: "quarter" } });
   });
   it("lead by their steps to a join that a tick brings", () => {
     const name = reachable(crates, sampleSchema, 1).find((f) => f.words === "yard › name");

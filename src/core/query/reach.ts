@@ -1,7 +1,9 @@
 import { PARENT } from "../derive/parent";
 import { findTable, type Schema, type Step, stepsFrom, type Table } from "../schema/schema";
-import { isComparable, type ValueType } from "../types/valueType";
+import { GROUP_PARTS, type GroupPart } from "../types/date";
+import { isComparable, isDated, type ValueType } from "../types/valueType";
 import { bring, joinAt, tableOf } from "./edit";
+import { partWords } from "./fieldParts";
 import { isLinked } from "./joinWays";
 import { columnWords, operandWords, type ScopeTable } from "./operands";
 import { resolveTables } from "./scope";
@@ -13,8 +15,8 @@ export function scopeOf(spec: QuerySpec, schema: Schema): ScopeTable[] {
   return table ? resolveTables(spec, schema, table, []) : [];
 }
 
-/** A field that can be picked: the walk to its table, or the join by comparisons it comes from, and its name in words. */
-export type ReachedField = { steps: Step[]; join?: string; column: string; words: string; type: ValueType };
+/** A field that can be picked: the walk to its table, or the join by comparisons it comes from, and its name in words; of a date maybe a part. */
+export type ReachedField = { steps: Step[]; join?: string; column: string; part?: GroupPart; words: string; type: ValueType };
 
 /** The fields of the tables a description has brought, and those within so many links to one of any of them. */
 export function reachable(spec: QuerySpec, schema: Schema, depth: number): ReachedField[] {
@@ -36,10 +38,23 @@ export function reachable(spec: QuerySpec, schema: Schema, depth: number): Reach
   ];
 }
 
+/**
+ * Of fields those that a person seeks: every word of theirs stands in its name. A date is found by its parts too.
+ * @param parts whether parts of dates can be picked: "quarter lodged" finds the quarter of lodged on
+ */
+export function foundFields(fields: ReachedField[], sought: string, parts: boolean): ReachedField[] {
+  const typed = sought.toLowerCase().split(/\s+/).filter(Boolean);
+  const has = ({ words }: ReachedField) => typed.every((word) => words.toLowerCase().includes(word));
+  const whole = fields.filter(has);
+  if (!parts) return whole;
+  const dated = fields.filter((f) => isDated(f.type) && !whole.includes(f));
+  return [...whole, ...dated.flatMap((f) => GROUP_PARTS.map((part) => ({ ...f, part, words: partWords({ part }, f.words) })).filter(has))];
+}
+
 /** A field that was picked as an operand, with its table brought where it was not yet. */
-export function withReached(spec: QuerySpec, { steps, join, column }: ReachedField): { spec: QuerySpec; operand: Extract<Operand, { kind: "field" }> } {
+export function withReached(spec: QuerySpec, { steps, join, column, part }: ReachedField): { spec: QuerySpec; operand: Extract<Operand, { kind: "field" }> } {
   const brought = join === undefined ? bring(spec, steps) : { spec, join };
-  return { spec: brought.spec, operand: { kind: "field", join: brought.join, column } };
+  return { spec: brought.spec, operand: { kind: "field", join: brought.join, column, ...(part ? { part } : {}) } };
 }
 
 /**

@@ -52,6 +52,7 @@ export function TypedInput({ type, value, label, onChange, percent = false }: Ty
           aria-label={label}
           aria-invalid={wrong || undefined}
           aria-describedby={wrong ? id : undefined}
+          placeholder={percent ? "%" : undefined}
           inputMode={isNumber(type) ? "decimal" : undefined}
           value={typed ?? writeTyped(type, value, locale, percent)}
           onChange={(e) => type_(e.target.value)}

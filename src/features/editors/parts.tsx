@@ -1,7 +1,7 @@
 "use client";
 
 import { useEffect, useRef, useState } from "react";
-import { reachable, withReached } from "@/core/query/reach";
+import { foundFields, type ReachedField, reachable, withReached } from "@/core/query/reach";
 import type { Operand, ParameterValues, QuerySpec } from "@/core/query/spec";
 import type { Schema, Table } from "@/core/schema/schema";
 import type { ValueType } from "@/core/types/valueType";
@@ -74,19 +74,22 @@ export function FieldPicker({
   close,
   only,
   formula = false,
+  parts = false,
 }: EditorProps & {
   caption: string;
   /** Whether a formula over fields can be picked in place of a field. */
   formula?: boolean;
+  /** Whether a part of a date can be picked in place of it. */
+  parts?: boolean;
   pick: (spec: QuerySpec, operand: Operand) => void;
   remove?: () => void;
   only?: (type: ValueType) => boolean;
 }) {
   const [wanted, setWanted] = useState("");
   const [writing, setWriting] = useState(false);
-  const words = wanted.trim().toLowerCase();
-  const fields = reachable(spec, schema, words ? 2 : 1).filter((f) => (!only || only(f.type)) && f.words.toLowerCase().includes(words));
-  const choose = (field: (typeof fields)[number]) => {
+  const offered = reachable(spec, schema, wanted.trim() ? 2 : 1).filter((f) => !only || only(f.type));
+  const fields = foundFields(offered, wanted, parts);
+  const choose = (field: ReachedField) => {
     const { spec: brought, operand } = withReached(spec, field);
     pick(brought, operand);
     close();

@@ -41,7 +41,7 @@ export function AddChips({ spec, schema, change, compare }: Props) {
       </BriefPopover>
       <BriefPopover label={WORDS.oneRowPer} className="chip">
         {(close) => (
-          <FieldPicker {...props} close={close} caption={WORDS.groupBy} formula pick={(next, operand) => change(edit.groupBy(next, schema, operand))} />
+          <FieldPicker {...props} close={close} caption={WORDS.groupBy} formula parts pick={(next, operand) => change(edit.groupBy(next, schema, operand))} />
         )}
       </BriefPopover>
       {spec.grouped && (

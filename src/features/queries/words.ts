@@ -81,7 +81,7 @@ export const WORDS = {
   markTone: "As",
   markTones: { wrong: "bad", look: "to check", agrees: "good" },
   markWhere: "where",
-  markTest: "comparison",
+  comparison: "comparison",
   markValue: "value",
   barOf: (column: string | number) => `bar: ${column}, of the largest`,
   markedBy: (column: string | number, rule: string | number) => `${column}: ${rule}`,

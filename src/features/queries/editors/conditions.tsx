@@ -8,7 +8,7 @@ import * as edit from "@/core/query/edit";
 import { askWhenRun, suits, withValue } from "@/core/query/editParameters";
 import { pickedBy } from "@/core/query/fromCell";
 import { isLinked } from "@/core/query/joinWays";
-import { OPERATORS, operatorsFor, takesPeriod, writtenOperatorsFor } from "@/core/query/operators";
+import { OPERATORS, operatorsFor, operatorsLike, takesPeriod, writtenOperatorsFor } from "@/core/query/operators";
 import { ROWS_OF_QUERY } from "@/core/query/planTable";
 import { comparableFields, matchColumns, ownColumns } from "@/core/query/reach";
 import { plannedType } from "@/core/query/resolve";
@@ -225,6 +225,7 @@ export function ValueEditor({ spec, schema, change, close, parent, values, id, i
   if (OPERATORS[condition.operator].values === "rows") return <RowsPicker spec={spec} schema={schema} change={change} close={close} condition={condition} />;
   const many = OPERATORS[condition.operator].values === "many";
   const period = takesPeriod(condition.operator);
+  const alike = operatorsLike(condition.operator, type);
   const set = (values: Value[]) => change(edit.changeCondition(spec, id, { values }));
   const withAt = (value: Value) => withValue(spec, id, index, value);
   const current = condition.values[index];
@@ -267,6 +268,26 @@ export function ValueEditor({ spec, schema, change, close, parent, values, id, i
           />
         </div>
       )}
+      {alike.length > 1 && (
+        <label className="grid gap-0.5 pt-2 text-small">
+          {WORDS.comparison}
+          <select
+            className="field"
+            aria-label={WORDS.comparison}
+            value={condition.operator}
+            onChange={(e) => {
+              const operator = alike.find((name) => name === e.target.value);
+              if (operator) change(edit.changeOperator(spec, id, operator));
+            }}
+          >
+            {alike.map((name) => (
+              <option key={name} value={name}>
+                {OPERATORS[name].words(type)}
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
       {offered && <ValueChoices {...{ spec, change, values, condition }} />}
       {isDated(type) && !many && !period && (
         <label className="grid gap-0.5 pt-2 text-small">
@@ -292,22 +313,22 @@ export function ValueEditor({ spec, schema, change, close, parent, values, id, i
           {left.kind === "column" ? WORDS.orAnotherColumn : WORDS.orAnotherField}
           <select
             className="field"
-            value={others.findIndex((o) => JSON.stringify(o.value) === JSON.stringify(current))}
+            value={others.find((o) => JSON.stringify(o.value) === JSON.stringify(current))?.words ?? ""}
             onChange={(e) => {
-              const chosen = others[Number(e.target.value)];
+              const chosen = others.find((o) => o.words === e.target.value);
               if (chosen) set(withAt(chosen.value));
             }}
           >
-            <option value={-1}>–</option>
-            {others.map((o, i) => (
-              <option key={JSON.stringify(o.value)} value={i}>
+            <option value="">–</option>
+            {others.map((o) => (
+              <option key={o.words} value={o.words}>
                 {o.words}
               </option>
             ))}
           </select>
         </label>
       )}
-      {!many && !isDated(type) && type.kind !== "yesno" && (
+      {!many && left.kind !== "column" && !isDated(type) && type.kind !== "yesno" && (
         <Choice
           chosen={current?.kind === "person"}
           onClick={() => {

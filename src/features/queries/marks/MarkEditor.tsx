@@ -55,7 +55,7 @@ export function MarkEditor({ mark, columns, change }: Props) {
                 ))}
             </select>
           </label>
-          <select className="field" aria-label={WORDS.markTest} value={mark.test} onChange={(e) => set({ test: e.target.value as MarkTest })}>
+          <select className="field" aria-label={WORDS.comparison} value={mark.test} onChange={(e) => set({ test: e.target.value as MarkTest })}>
             {testsFor(asked.type).map((test) => (
               <option key={test} value={test}>
                 {OPERATORS[test].words(asked.type)}
