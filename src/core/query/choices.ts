@@ -118,6 +118,6 @@ export const MARK_LOOKS = ["shade", "sign", "bar"] as const;
 export type MarkLook = (typeof MARK_LOOKS)[number];
 export const MARK_TONES = ["wrong", "look", "agrees"] as const;
 export type MarkTone = (typeof MARK_TONES)[number];
-/** The comparisons a rule can make. */
-export const MARK_TESTS = ["atLeast", "greater", "atMost", "less", "is", "isNot", "contains", "empty", "notEmpty"] as const satisfies readonly OperatorName[];
+/** The comparisons a rule can make; `beyond` is further from 0 than its value, on either side. */
+export const MARK_TESTS = ["atLeast", "greater", "atMost", "less", "beyond", "is", "isNot", "contains", "empty", "notEmpty"] as const;
 export type MarkTest = (typeof MARK_TESTS)[number];

@@ -21,7 +21,10 @@ test("a comparison begins without its other side, says so at its phrase, and pro
   expect(begun.ok ? [] : begun.problems.map((p) => phraseOfProblem(p, started))).toEqual(["compare there"]);
   // The figure there is marked where it differs.
   const idOf = (name: string) => started.columns.find((c) => c.value?.kind === "field" && c.value.column === name)?.id;
-  expect(started.marks).toEqual([{ id: "m1", column: idOf("there 0"), look: "shade", tone: "look", test: "isNot", value: "0", by: idOf("difference 0") }]);
+  expect(started.marks).toEqual([{ id: "m1", column: idOf("there 0"), look: "shade", tone: "look", test: "beyond", value: "0", by: idOf("difference 0") }]);
+  expect(setTolerance(started, "0.5")).toMatchObject({ compare: { tolerance: "0.5" }, marks: [{ test: "beyond", value: "0.5" }] });
+  const own = { ...started, marks: started.marks?.map((m) => ({ ...m, value: "3" })) };
+  expect(setTolerance(own, "0.5").marks, "a rule of a person's own").toEqual(own.marks);
   expect(setFields(started, schema, []).marks).toBeUndefined();
   expect(started.compare).toMatchObject({ key: [{ here: "waybill", there: "waybill no" }], fields: [{ here: "freight", there: "freight" }] });
   expect(said(started)).toBe(

@@ -1,11 +1,13 @@
 import { findColumn, findTable, type Schema, type Table } from "../schema/schema";
 import { isComparable, isNumber, type ValueType } from "../types/valueType";
+import type { MarkTest } from "./choices";
 import { schemaRead } from "./comparedSchema";
 import { COMPARE_STATES, type CompareState, type Comparison, ROWS_COMPARED, ROWS_HERE, ROWS_THERE, STATE, sidesOf } from "./comparison";
 import { isGroup, mapComparisons } from "./conditions";
 import { freshId, removeCondition } from "./edit";
 import { emptyQuery } from "./empty";
 import { toggleValue, writtenValues } from "./fromCell";
+import type { Mark } from "./marks";
 import { sameName } from "./operands";
 import { pairCandidates, proposePairs } from "./proposePairs";
 import type { Condition, QueryColumn, QuerySpec } from "./spec";
@@ -79,7 +81,13 @@ const along = (carried: Comparison["key"]) => ({ carried: carried.length > 0 ? c
 export const setCarried = (spec: QuerySpec, schema: Schema, carried: Comparison["key"]): QuerySpec =>
   spec.compare ? changed(spec, schema, { ...spec.compare, ...along(carried) }) : spec;
 
-export const setTolerance = (spec: QuerySpec, tolerance: string): QuerySpec => (spec.compare ? { ...spec, compare: { ...spec.compare, tolerance } } : spec);
+/** Another tolerance; the marks of what differs go by it. */
+export function setTolerance(spec: QuerySpec, tolerance: string): QuerySpec {
+  const { compare, marks } = spec;
+  if (!compare) return spec;
+  const own = (mark: Mark) => mark.test === BEYOND && mark.value === compare.tolerance;
+  return { ...spec, compare: { ...compare, tolerance }, ...(marks ? { marks: marks.map((m) => (own(m) ? { ...m, value: tolerance } : m)) } : {}) };
+}
 
 /** The states shown at first: all in which something is to be looked at. */
 const SHOWN: CompareState[] = COMPARE_STATES.filter((state) => state !== "the same");
@@ -99,20 +107,23 @@ function changed(spec: QuerySpec, schema: Schema, compare: Comparison): QuerySpe
     ...next,
     conditions: conditions.length > 0 ? conditions : [first],
     columns: shown,
-    marks: differing(shown, compare.fields.length),
+    marks: differing(shown, compare),
     order: shown.slice(0, 1 + compare.key.length).map((c) => ({ column: c.id, direction: "up" })),
   };
 }
 
-/** What differs is marked: the value there, by the difference, or by what the row is where it has none. */
-function differing(columns: QueryColumn[], fields: number): QuerySpec["marks"] {
+/** The comparison by which what differs is marked. */
+const BEYOND: MarkTest = "beyond";
+
+/** What differs by more than is taken as the same is marked: the value there, by the difference. */
+function differing(columns: QueryColumn[], { fields, tolerance }: Comparison): QuerySpec["marks"] {
   const idOf = (name: string) => columns.find((c) => c.value?.kind === "field" && c.value.column === name)?.id;
-  const marks = Array.from({ length: fields }, (_, i) => {
+  const marks = fields.flatMap((_, i) => {
     const [there, difference] = [idOf(`there ${i}`), idOf(`difference ${i}`)];
     return there && difference
-      ? [{ id: `m${i + 1}`, column: there, look: "shade" as const, tone: "look" as const, test: "isNot" as const, value: "0", by: difference }]
+      ? [{ id: `m${i + 1}`, column: there, look: "shade" as const, tone: "look" as const, test: BEYOND, value: tolerance, by: difference }]
       : [];
-  }).flat();
+  });
   return marks.length > 0 ? marks : undefined;
 }
 

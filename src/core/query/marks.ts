@@ -2,6 +2,7 @@ import { parseDecimal, rescale } from "../types/decimal";
 import { fold } from "../types/text";
 import { type Cell, exactOf, isDated, isExact, isMisfit, isNumber, scaleOf, type ValueType } from "../types/valueType";
 import { MARK_TESTS, type MarkLook, type MarkTest, type MarkTone } from "./choices";
+import { OPERATORS } from "./operators";
 import type { PlanColumn } from "./plan";
 import type { QuerySpec } from "./spec";
 
@@ -19,8 +20,12 @@ export type Mark = NonNullable<QuerySpec["marks"]>[number];
 export const testsFor = (type: ValueType): MarkTest[] =>
   MARK_TESTS.filter((test) => {
     if (test === "contains") return type.kind === "text";
+    if (test === "beyond") return isNumber(type);
     return test === "is" || test === "isNot" || test === "empty" || test === "notEmpty" || isNumber(type) || isDated(type);
   });
+
+/** How a rule says its comparison. */
+export const testWords = (test: MarkTest, type: ValueType): string => (test === "beyond" ? "is further from 0 than" : OPERATORS[test].words(type));
 
 export const needsValue = (test: MarkTest): boolean => test !== "empty" && test !== "notEmpty";
 
@@ -59,6 +64,8 @@ export function meetsRule(cell: Cell, type: ValueType, test: MarkTest, value: st
       return order <= 0;
     case "less":
       return order < 0;
+    case "beyond":
+      return order > 0 || (compared(cell, type, `-${value.trim()}`) ?? 0) < 0;
     case "is":
       return order === 0;
     case "isNot":

@@ -1,8 +1,7 @@
 "use client";
 
 import { MARK_LOOKS, MARK_TONES, type MarkTest } from "@/core/query/choices";
-import { MARK_SIGNS, type Mark, needsValue, testsFor } from "@/core/query/marks";
-import { OPERATORS } from "@/core/query/operators";
+import { MARK_SIGNS, type Mark, needsValue, testsFor, testWords } from "@/core/query/marks";
 import type { PlanColumn } from "@/core/query/plan";
 import { isNumber } from "@/core/types/valueType";
 import { ValueInput } from "../../editors/ValueInput";
@@ -58,7 +57,7 @@ export function MarkEditor({ mark, columns, change }: Props) {
           <select className="field" aria-label={WORDS.comparison} value={mark.test} onChange={(e) => set({ test: e.target.value as MarkTest })}>
             {testsFor(asked.type).map((test) => (
               <option key={test} value={test}>
-                {OPERATORS[test].words(asked.type)}
+                {testWords(test, asked.type)}
               </option>
             ))}
           </select>

@@ -1,5 +1,4 @@
-import { type Mark, needsValue } from "@/core/query/marks";
-import { OPERATORS } from "@/core/query/operators";
+import { type Mark, needsValue, testWords } from "@/core/query/marks";
 import type { PlanColumn } from "@/core/query/plan";
 import { parseDecimal } from "@/core/types/decimal";
 import { cellWriter, type Locale } from "@/core/types/format";
@@ -12,7 +11,7 @@ export function markWords(mark: Mark, columns: readonly PlanColumn[], locale: Lo
   if (mark.look === "bar") return WORDS.barOf(heading(mark.column));
   const asked = columns.find((c) => c.id === (mark.by ?? mark.column));
   if (!asked) return "";
-  const rule = `${asked.heading} ${OPERATORS[mark.test].words(asked.type)}${needsValue(mark.test) ? ` ${valueWords(mark.value, asked, locale)}` : ""}`;
+  const rule = `${asked.heading} ${testWords(mark.test, asked.type)}${needsValue(mark.test) ? ` ${valueWords(mark.value, asked, locale)}` : ""}`;
   return mark.by === undefined ? rule : WORDS.markedBy(heading(mark.column), rule);
 }
 
