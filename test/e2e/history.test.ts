@@ -4,6 +4,7 @@ import type { ElementHandle } from "puppeteer-core";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { emptyQuery } from "@/core/query/empty";
 import type { QuerySpec } from "@/core/query/spec";
+import type { ReportSpec } from "@/core/report/spec";
 import { brief } from "../support/question";
 import { type Application, Desk, openApplication, post } from "../support/server";
 
@@ -56,6 +57,25 @@ describe("the history of a query", () => {
     await desk.reads("[role=dialog] li", /as saved.*Removed: first 3 rows/);
     await desk.key("Escape");
     await desk.page.waitForFunction(() => !document.querySelector("[role=dialog]"));
+    expect(desk.complaints).toEqual([]);
+  });
+});
+
+describe("the history of a report", () => {
+  it("tells each value that changed, by the names of columns", async () => {
+    const objects = (await (await app.fetch("/api/definitions")).json()) as { objects: { id: string; name: string; kind: string; spec: ReportSpec }[] };
+    const report = objects.objects.find((o) => o.kind === "report" && o.name === "Freight statement");
+    if (!report) throw new Error("no such report");
+    const { spec, id } = report;
+    const last = spec.columns.at(-1)?.column ?? "";
+    const next = { ...spec, columns: spec.columns.slice(0, -1), page: { ...spec.page, paper: "Letter" } };
+    const body = JSON.stringify({ name: report.name, spec: next, revision: 1 });
+    expect((await app.fetch(`/api/objects/${id}`, { method: "PATCH", body })).status).toBe(200);
+    const desk = await app.page(`/reports/${id}`);
+    await about(desk);
+    const words = await desk.reads("[role=dialog] ol li", /as saved.*Page › paper: A4 → Letter/);
+    expect(words).toContain("Removed from columns: ");
+    expect(words).not.toContain(`Removed from columns: ${last}`);
     expect(desk.complaints).toEqual([]);
   });
 });

@@ -1,25 +1,34 @@
 import type { QuerySpec } from "../query/spec";
 import { querySpecSchema } from "../query/spec";
-import { humanise, type Schema } from "../schema/schema";
+import type { Schema } from "../schema/schema";
 import type { Locale } from "../types/format";
 import { briefParts } from "./briefParts";
+import { differences, type NameOf } from "./specChanges";
 
 /*
  * What changed between two versions of a saved object, in words: of a query, what its sentence says now and did not;
- * of anything else, which parts of its description are others.
+ * of anything else, which values of its description are others, and which items of its lists came and went.
  */
 
 type Kept = { name: string; spec: unknown };
 
-/** "Added: status is not void", "Removed: 3 columns …"; none where nothing is different. */
-export function changesInWords(kind: string, before: Kept, after: Kept, schema: Schema, locale: Locale): string[] {
+/** How many changes of a description are told one by one. */
+const MOST_TOLD = 12;
+
+/**
+ * "Added: status is not void", "Page › paper: A4 → A5"; none where nothing is different.
+ * @param nameOf how saved items are called that descriptions name by their ids
+ */
+export function changesInWords(kind: string, before: Kept, after: Kept, schema: Schema, locale: Locale, nameOf: NameOf): string[] {
   const named = before.name === after.name ? [] : [`Renamed from “${before.name}”`];
-  return [...named, ...(kind === "query" ? queryChanges(before.spec, after.spec, schema, locale) : partChanges(before.spec, after.spec))];
+  const told = kind === "query" ? queryChanges(before.spec, after.spec, schema, locale, nameOf) : partChanges(before.spec, after.spec, schema, locale, nameOf);
+  const more = told.length - MOST_TOLD;
+  return [...named, ...(more > 1 ? [...told.slice(0, MOST_TOLD), `and ${more} more`] : told)];
 }
 
-function queryChanges(before: unknown, after: unknown, schema: Schema, locale: Locale): string[] {
+function queryChanges(before: unknown, after: unknown, schema: Schema, locale: Locale, nameOf: NameOf): string[] {
   const [was, is] = [before, after].map((spec) => querySpecSchema.safeParse(spec).data as QuerySpec | undefined);
-  if (!was || !is) return partChanges(before, after);
+  if (!was || !is) return differences(before, after, nameOf);
   const [old, now] = [briefParts(was, schema, locale), briefParts(is, schema, locale)];
   const removed = old.filter((part) => !now.includes(part)).map((part) => `Removed: ${part}`);
   const added = now.filter((part) => !old.includes(part)).map((part) => `Added: ${part}`);
@@ -28,10 +37,13 @@ function queryChanges(before: unknown, after: unknown, schema: Schema, locale: L
   return JSON.stringify(was) === JSON.stringify(is) ? [] : ["Changed how columns are shown or totalled"];
 }
 
-/** The parts of two descriptions that differ, by their names. */
-function partChanges(before: unknown, after: unknown): string[] {
-  const [was, is] = [before, after].map((spec) => (typeof spec === "object" && spec !== null ? (spec as Record<string, unknown>) : {}));
-  const names = [...new Set([...Object.keys(was ?? {}), ...Object.keys(is ?? {})])];
-  const differ = names.filter((name) => JSON.stringify(was?.[name]) !== JSON.stringify(is?.[name]));
-  return differ.length === 0 ? [] : [`Changed: ${differ.map(humanise).join(", ")}`];
+/** The same of any other description; the query that one may hold is told by its sentence. */
+function partChanges(before: unknown, after: unknown, schema: Schema, locale: Locale, nameOf: NameOf): string[] {
+  const parted = (spec: unknown) => {
+    const { query, ...rest } = (typeof spec === "object" && spec !== null ? spec : {}) as Record<string, unknown>;
+    return typeof query === "object" ? { query, rest } : { query: undefined, rest: spec };
+  };
+  const [was, is] = [parted(before), parted(after)];
+  const ofQuery = was.query && is.query ? queryChanges(was.query, is.query, schema, locale, nameOf) : [];
+  return [...ofQuery, ...differences(was.rest, is.rest, nameOf)];
 }
