@@ -87,7 +87,7 @@ const ROUTES: Record<string, Partial<Record<"GET" | "POST" | "PATCH" | "PUT" | "
   "query/export": { POST: "analyst" },
   "query/find": { POST: "analyst" },
   "query/frequent": { POST: "analyst" },
-  "query/names": { POST: "analyst" },
+  "query/names": { POST: "viewer" },
   "query/profile": { POST: "analyst" },
   "query/choices": { POST: "analyst" },
   "query/oneside": { POST: "analyst" },
@@ -382,6 +382,32 @@ describe("a viewer", () => {
           AND (c.status <> 'void' OR c.status IS NULL) AND s.desk_officer_id = ${officer}`)[0]?.[0],
       );
     }
+  });
+
+  it("is told what rows are called of which the keys stand in what it sees, and of no others", async () => {
+    const [id, name] = app.one(
+      "SELECT s.id, s.name FROM consignment c JOIN shipper s ON s.id = c.shipper_id WHERE s.desk_officer_id = 129 ORDER BY c.id LIMIT 1",
+    );
+    const other = app.one(`SELECT id FROM shipper WHERE id <> ${id} AND desk_officer_id = 129 LIMIT 1`)[0];
+    const keyed = (hidden: boolean) => ({
+      ...emptyQuery("consignment"),
+      columns: [
+        { id: "w", value: { kind: "field", join: "", column: "waybill_no" } },
+        { id: "s", value: { kind: "field", join: "", column: "shipper_id" }, hidden },
+      ],
+      conditions: [{ id: "c", left: { kind: "field", join: "", column: "shipper_id" }, operator: "is", values: [{ kind: "value", text: String(id) }] }],
+    });
+    const made = async (kind: string, spec: object) =>
+      ((await (await app.fetch("/api/objects?anyway", post({ kind, name: `named ${kind}`, spec }), "demo-analyst")).json()) as { id: string }).id;
+    const told = async (hidden: boolean) => {
+      const pivot = { ...emptyPivot(await made("query", keyed(hidden))), figures: [{ id: "n", value: null, figure: "count", showAs: "asIs" }] };
+      const object = await made("pivot", pivot);
+      await app.fetch(`/api/objects/${object}/shares`, { method: "PUT", body: JSON.stringify({ person: "", level: "see" }) }, "demo-analyst");
+      const behind = { spec, values: {}, tile: { object, id: "all", values: {} } };
+      return (await app.fetch("/api/query/names", post({ table: "shipper", keys: [String(id), String(other)], behind }), "demo-una")).json();
+    };
+    expect([await told(false), await told(true)]).toEqual([{ [String(id)]: name }, {}]);
+    expect(await app.status("/api/query/names", post({ table: "shipper", keys: [String(id)] }), "demo-una")).toBe(403);
   });
 
   it("finds in the browser what is shared, opens the rows behind a figure, and has nothing to build with", async () => {

@@ -1,11 +1,12 @@
 import { strFromU8, unzipSync } from "fflate";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { newChart } from "@/core/chart/newChart";
+import { emptyDashboard } from "@/core/dashboard/tiles";
 import { emptyPivot, newAxis } from "@/core/pivot/empty";
 import type { Pivot } from "@/core/pivot/pivot";
 import type { PivotSpec } from "@/core/pivot/spec";
 import { brief, proved, written } from "../support/question";
-import { type Application, type Desk, openApplication, post } from "../support/server";
+import { type Application, Desk, openApplication, post } from "../support/server";
 
 /* A column that holds the key of a row elsewhere is read by what that row is called; exports can have both, and what they are of. */
 
@@ -36,6 +37,29 @@ const column = (desk: Desk, at: number) =>
   desk.page.$$eval(`[role=gridcell][aria-colindex="${at + 2}"]`, (all) => all.slice(0, 8).map((e) => e.textContent?.trim() ?? ""));
 const names = (rows: unknown[][]) => rows.map(([name]) => String(name));
 const BY_NAME = "FROM consignment c JOIN shipper s ON s.id = c.shipper_id ORDER BY s.name COLLATE NOCASE DESC, c.shipper_id DESC, c.id LIMIT 8";
+
+describe("a table on a dashboard", () => {
+  it("shows the names, and so do the rows behind it to those who only look", async () => {
+    const made = async (kind: string, name: string, of: object) =>
+      ((await (await app.fetch("/api/objects?anyway", post({ kind, name, spec: of }))).json()) as { id: string }).id;
+    const query = await made("query", "Lodged", { ...spec, order: [{ column: "waybill_no", direction: "up" }] });
+    const tile = { id: "t", title: "Lodged", note: "", kind: "table", query, first: 5, columns: [], order: null, search: false };
+    const board = await made("dashboard", "Board", { ...emptyDashboard(), tiles: [tile], wide: [{ tile: "t", x: 0, y: 0, w: 12, h: 12 }], narrow: ["t"] });
+    const first = names(app.sql("SELECT s.name FROM consignment c LEFT JOIN shipper s ON s.id = c.shipper_id ORDER BY c.waybill_no LIMIT 5"));
+    const desk = await app.page(`/dashboards/${board}`);
+    await desk.reads("[data-tile=t] td", String(first[0]));
+    expect((await desk.page.$$eval("[data-tile=t] td:nth-child(2)", (all) => all.map((e) => e.textContent?.trim()))).slice(0, 5)).toEqual(first);
+    await app.fetch(`/api/objects/${board}/shares`, { method: "PUT", body: JSON.stringify({ person: "", level: "see" }) });
+    const context = await app.browserOf("demo-una");
+    const looking = await new Desk(await context.newPage(), app.address).open(`/dashboards/${board}`);
+    await looking.click("Open all", "[data-tile=t] button");
+    // They see the consignments of their own desk.
+    const [own] = app.one("SELECT s.name FROM consignment c JOIN shipper s ON s.id = c.shipper_id WHERE s.desk_officer_id = 129 ORDER BY c.waybill_no LIMIT 1");
+    await looking.reads("[role=gridcell]", String(own));
+    await context.close();
+    expect([...desk.complaints, ...looking.complaints]).toEqual([]);
+  });
+});
 
 describe("a column that leads to rows with names", () => {
   it("shows the names, in their order where it is sorted; numbers on request", async () => {

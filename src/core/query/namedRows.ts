@@ -19,7 +19,7 @@ export const showsNames = (column: Pick<PlanColumn, "rowOf" | "format">): boolea
 export const keyText = (cell: Cell, type: ValueType): string | null => (cell === null || isMisfit(cell) ? null : writtenOut(cell, type));
 
 /** The names that a plan's rows are shown by: for each table every different key once, in order. */
-export function namesWanted(plan: Plan, rows: Cell[][]): WantedNames[] {
+export function namesWanted(plan: Pick<Plan, "columns">, rows: Cell[][]): WantedNames[] {
   const keys = new Map<string, Set<string>>();
   plan.columns.forEach((column, at) => {
     if (!showsNames(column) || column.rowOf === undefined || column.hidden) return;

@@ -10,10 +10,10 @@ import { figureWords } from "@/core/dashboard/compare";
 import { fillText } from "@/core/dashboard/edit";
 import type { DashboardSpec, FilterValues, PlainTile, Tile } from "@/core/dashboard/spec";
 import type { Line, Column as PivotColumn } from "@/core/pivot/lines";
+import { onTheRight } from "@/core/query/shownColumn";
 import type { Today } from "@/core/types/calendar";
 import { writeCount, writeDate } from "@/core/types/format";
 import { withUnit } from "@/core/types/unit";
-import { isNumber } from "@/core/types/valueType";
 import type { TileAnswer } from "@/server/dashboards/tileAnswer";
 import { Notice } from "@/ui/Notice";
 import { tdsWriter } from "../CellTds";
@@ -229,7 +229,7 @@ function TableView({ tile, answer, desk }: { tile: PlainTile; answer: Extract<Ti
         <thead>
           <tr className="border-b border-ink">
             {answer.columns.map((c) => (
-              <th key={c.id} scope="col" className={`px-1.5 py-1 text-small ${isNumber(c.type) ? "text-right" : "text-left"}`}>
+              <th key={c.id} scope="col" className={`px-1.5 py-1 text-small ${onTheRight(c) ? "text-right" : "text-left"}`}>
                 {withUnit(c.heading, c.unit)}
               </th>
             ))}

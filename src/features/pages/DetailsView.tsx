@@ -5,10 +5,11 @@ import { toast } from "sonner";
 import type { Asked } from "@/core/page/asked";
 import type { SearchSpec } from "@/core/page/spec";
 import { writtenOut } from "@/core/posting/coerce";
-import { cellWriter, counted, writeCount } from "@/core/types/format";
+import { onTheRight, type ShownColumn, shownWriter } from "@/core/query/shownColumn";
+import { counted, writeCount } from "@/core/types/format";
 import { withUnit } from "@/core/types/unit";
-import { type Cell, isMisfit, isNumber } from "@/core/types/valueType";
-import type { Details, DetailsPanel, ShownColumn } from "@/server/pages/answer";
+import { type Cell, isMisfit } from "@/core/types/valueType";
+import type { Details, DetailsPanel } from "@/server/pages/answer";
 import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
 import { tdsWriter } from "../CellTds";
@@ -102,7 +103,7 @@ export function DetailsView({ asking, asked, at, mark, count, go, back, changes 
 }
 
 function Value({ column, cell }: { column: ShownColumn; cell: Cell }) {
-  const written = cellWriter(column.type, column.format, useLocale())(cell);
+  const written = shownWriter(column, useLocale())(cell);
   return (
     <span className={written.negative || written.misfit ? "text-vermilion" : ""}>
       {written.text || "–"} {column.unit && written.text ? <span className="text-small text-soft">{column.unit}</span> : null}
@@ -162,7 +163,7 @@ function Panel({ panel }: { panel: DetailsPanel }) {
           <thead>
             <tr className="border-b border-ink text-small">
               {panel.columns.map((c) => (
-                <th key={c.id} scope="col" className={`border-r border-column px-2.5 py-1.5 ${isNumber(c.type) ? "text-right" : "text-left"}`}>
+                <th key={c.id} scope="col" className={`border-r border-column px-2.5 py-1.5 ${onTheRight(c) ? "text-right" : "text-left"}`}>
                   {withUnit(c.heading, c.unit)}
                 </th>
               ))}

@@ -3,9 +3,9 @@
 import { type FormEvent, useState } from "react";
 import type { Asked } from "@/core/page/asked";
 import type { SearchSpec } from "@/core/page/spec";
+import { onTheRight } from "@/core/query/shownColumn";
 import { counted, writeCount } from "@/core/types/format";
 import { withUnit } from "@/core/types/unit";
-import { isNumber } from "@/core/types/valueType";
 import type { About, Found } from "@/server/pages/answer";
 import { Notice } from "@/ui/Notice";
 import { tdsWriter } from "../CellTds";
@@ -99,7 +99,7 @@ type Results = { about: Props["about"]; found: Found; asked: Asked; sort: (colum
 
 function Results({ about, found, asked, sort, open }: Results) {
   const locale = useLocale();
-  const { columns } = about;
+  const { columns } = found;
   if (found.count === 0)
     return (
       <p className="text-soft">
@@ -121,7 +121,7 @@ function Results({ about, found, asked, sort, open }: Results) {
                   key={c.id}
                   scope="col"
                   aria-sort={sorted ? (sorted === "up" ? "ascending" : "descending") : undefined}
-                  className={`border-r border-column px-2.5 py-1.5 text-small ${isNumber(c.type) ? "text-right" : "text-left"}`}
+                  className={`border-r border-column px-2.5 py-1.5 text-small ${onTheRight(c) ? "text-right" : "text-left"}`}
                 >
                   {about.sortable ? (
                     <button type="button" className="min-h-6 font-semibold hover:underline" onClick={() => sort(c.id)}>

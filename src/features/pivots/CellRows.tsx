@@ -23,7 +23,7 @@ export function CellRows({ question, plan, words, name, back }: { question: Ques
         </span>
       </Notice>
       {run.failure && <Notice tone="wrong">{run.failure.message}</Notice>}
-      {run.shown ? <QuerySheet plan={run.shown.plan} run={run} name={name} /> : <div className="mb-9 flex-1 border border-rule bg-sheet" />}
+      {run.shown ? <QuerySheet plan={run.shown.plan} run={run} name={name} behind={question} /> : <div className="mb-9 flex-1 border border-rule bg-sheet" />}
     </>
   );
 }

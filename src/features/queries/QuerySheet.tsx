@@ -40,6 +40,8 @@ type SheetProps = {
   cellMenu?: ((picked: PickedCells, close: () => void) => ReactNode) | undefined;
   /** What its rows answer, where they can be searched. */
   question?: Question | undefined;
+  /** The rows it shows, where those who only look are told what the rows are called that its cells lead to. */
+  behind?: Question;
   /** How its cells are marked. */
   marks?: readonly Mark[];
   /** Single keys, with what they do in the column where they are pressed, by the cells selected in it. */
@@ -47,12 +49,12 @@ type SheetProps = {
 } & Pick<ComponentProps<typeof Sheet>, "menu" | "menuKeys" | "onOpen" | "edit" | "layout">;
 
 /** A query's rows as a sheet, with footing, sorting, selection and its figures in the status line. */
-export function QuerySheet({ plan, run, onSort, name, widths: own = {}, cellMenu, keys = {}, question, marks = NO_MARKS, ...more }: SheetProps) {
+export function QuerySheet({ plan, run, onSort, name, widths: own = {}, cellMenu, keys = {}, question, behind, marks = NO_MARKS, ...more }: SheetProps) {
   const locale = useLocale();
   const handle = useRef<SheetHandle>(null);
   const finding = useRef<HTMLInputElement>(null);
   const wanted = useMemo(() => run.blocks.flatMap((rows) => namesWanted(plan, rows)), [plan, run.blocks]);
-  const nameOf = useRowNames(wanted);
+  const nameOf = useRowNames(wanted, behind);
   const shown = useMemo(
     () =>
       plan.columns.flatMap((column, at) =>

@@ -16,7 +16,11 @@ export async function namesAhead(ws: Workspace, schema: Schema, asked: Asked[], 
     const resolved = resolveQuery(spec, schema, { ...context, values });
     return resolved.ok ? namesWanted(resolved.value, rows.answer as Cell[][]) : [];
   });
-  return answersAhead(ws, wanted.map(namesAsked), began);
+  return answersAhead(
+    ws,
+    wanted.map((wanted) => namesAsked(wanted)),
+    began,
+  );
 }
 
 /** What a query's page, or a table's, has from the start. @param schema as the page has it */

@@ -26,7 +26,8 @@ export const blockAsked = (question: Question, block: number): Asked => rowsAske
 export const footingAsked = (question: Question): Asked => ({ path: "/api/query/footing", body: question });
 export const proofAsked = (question: Question): Asked => ({ path: "/api/query/proof", body: question });
 
-export const namesAsked = ({ table, keys }: WantedNames): Asked => ({ path: "/api/query/names", body: { table, keys } });
+/** @param behind the rows in which the keys stand, where they are only looked at */
+export const namesAsked = ({ table, keys }: WantedNames, behind?: Question): Asked => ({ path: "/api/query/names", body: { table, keys, behind } });
 
 /** What a query's page asks first. */
 export const firstAsked = (question: Question): Asked[] => [blockAsked(question, 0), footingAsked(question), { ...proofAsked(question), aside: true }];

@@ -5,7 +5,7 @@ import type { CellWriter } from "@/core/types/format";
 import { useAhead } from "../ahead/AnswersAhead";
 import { ask } from "../ask";
 import { useSignedIn } from "../workspace/person";
-import { namesAsked } from "./questions";
+import { namesAsked, type Question } from "./questions";
 
 type Names = Map<string, Map<string, string>>;
 
@@ -19,11 +19,14 @@ export type NameOf = (table: string, key: string) => string | undefined;
  * The names of rows elsewhere, asked for as they are wanted; the first ones may have come with the page. A name that
  * cannot be had is left out: the key is shown in its place.
  * @param wanted what is shown now
+ * @param behind the rows in which the keys stand, for those who only look: of no others they are told
  */
-export function useRowNames(wanted: WantedNames[]): NameOf {
+export function useRowNames(wanted: WantedNames[], behind?: Question): NameOf {
   const ahead = useAhead();
-  // Those who only look are shown what a page was made to show.
-  const asks = useSignedIn().role !== "viewer";
+  const looks = useSignedIn().role === "viewer";
+  const asks = !looks || behind?.tile !== undefined;
+  const rows = useRef(behind);
+  rows.current = looks ? behind : undefined;
   const known = useRef(new Map<string, Set<string>>());
   const [names, setNames] = useState(() =>
     wanted.reduce((all: Names, one) => {
@@ -42,7 +45,7 @@ export function useRowNames(wanted: WantedNames[]): NameOf {
       const fresh = keys.filter((k) => !asked.has(k));
       if (fresh.length === 0) continue;
       for (const k of fresh) asked.add(k);
-      const { path, body } = namesAsked({ table, keys: fresh });
+      const { path, body } = namesAsked({ table, keys: fresh }, rows.current);
       ask<Record<string, string>>(path, body).then(
         (found) => setNames((all) => added(all, table, found)),
         () => undefined,

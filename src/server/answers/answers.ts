@@ -9,7 +9,7 @@ import { type Caller, posting } from "@/server/http/handle";
 import { letterAt, letterProof, letterQuestionSchema } from "@/server/letters/service";
 import { described, specOf } from "@/server/people/described";
 import { pivotOf, pivotQuestionSchema, pivotRecountOf } from "@/server/pivots/service";
-import { namesOf, namesSchema } from "@/server/queries/rowNames";
+import { namesAsked, namesSchema } from "@/server/queries/rowNames";
 import { footingOf, proofOf, questionSchema, rowsOf } from "@/server/queries/service";
 import { glanceOf, pagesOf, reportQuestionSchema } from "@/server/reports/service";
 import type { Workspace } from "@/server/workspace/workspace";
@@ -34,7 +34,7 @@ const ANSWERS = {
   "/api/query/rows": answering("viewer", windowShape, (ws, { offset, rows, ...question }, caller) => rowsOf(ws, question, { offset, rows }, caller)),
   "/api/query/footing": answering("viewer", questionSchema, footingOf),
   "/api/query/proof": answering("viewer", questionSchema, proofOf),
-  "/api/query/names": answering("analyst", namesSchema, namesOf),
+  "/api/query/names": answering("viewer", namesSchema, namesAsked),
   "/api/pivots": answering("analyst", pivotQuestionSchema, pivotOf),
   "/api/pivots/recount": answering("analyst", pivotQuestionSchema, pivotRecountOf),
   "/api/charts": answering("analyst", chartQuestionSchema, chartOf),

@@ -28,6 +28,7 @@ import { chartJob } from "@/server/charts/service";
 import { Refusal } from "@/server/http/refusal";
 import { described } from "@/server/people/described";
 import { pivotJob, pivotPlanOf } from "@/server/pivots/service";
+import { shownColumns } from "@/server/queries/rowNames";
 import { savedQuery } from "@/server/queries/saved";
 import { footingOfPlan, MOST_CHOICES, type Narrow, planOf, rowsOfPlan, valuesIn } from "@/server/queries/service";
 import type { Workspace } from "@/server/workspace/workspace";
@@ -134,10 +135,11 @@ async function tableTile(ws: Workspace, tile: Of<"table">, narrow: Narrow, searc
     footingOfPlan(ws, { ...plan, columns: plan.columns.map((c) => ({ ...c, totalled: false })) }, caller),
   ]);
   const places = shown.map((c) => plan.columns.indexOf(c));
+  const cells = rows.map((row) => places.map((at) => row[at] ?? null));
   return {
     kind: "table",
-    columns: shown.map(({ id, heading, type, format, unit }) => ({ id, heading, type, format, unit })),
-    rows: rows.map((row) => places.map((at) => row[at] ?? null)),
+    columns: await shownColumns(ws, shown, cells, caller),
+    rows: cells,
     count: footing.rows,
     query,
   };

@@ -6,8 +6,8 @@ import { fillText } from "@/core/dashboard/edit";
 import { isCut, layOutDashboard, layOutRows, type PrintedTile, pictureRoom } from "@/core/dashboard/pages";
 import { bannerRows, bannerWords, cellAt, linesOf, lineWords } from "@/core/pivot/lines";
 import { layOutPivot } from "@/core/pivot/pages";
+import { onTheRight, shownWriter } from "@/core/query/shownColumn";
 import { cellWriter, type Locale } from "@/core/types/format";
-import { isNumber } from "@/core/types/valueType";
 import type { TileAnswer } from "@/server/dashboards/tileAnswer";
 import type { DashboardJob, DashboardTileJob, FileResult } from "@/server/engine/work";
 import { chartPicture } from "./chart";
@@ -120,10 +120,10 @@ async function printedPicture(source: string, alt: string): Promise<PrintedTile>
 }
 
 function printedTable({ columns, rows, count }: Of<"table">, locale: Locale, whole: boolean): PrintedTile {
-  const writers = columns.map((c) => cellWriter(c.type, c.format, locale));
+  const writers = columns.map((c) => shownWriter(c, locale));
   return {
     kind: "table",
-    headings: columns.map((c) => ({ text: c.heading, right: isNumber(c.type) })),
+    headings: columns.map((c) => ({ text: c.heading, right: onTheRight(c) })),
     rows: rows.map((row) => row.map((cell, i) => writers[i]?.(cell) ?? { text: "", negative: false })),
     of: count,
     noun: "row",

@@ -8,7 +8,7 @@ import type { PageSpec, SearchField, SearchSpec } from "@/core/page/spec";
 import { writtenOut } from "@/core/posting/coerce";
 import { emptyQuery } from "@/core/query/empty";
 import { OPERATORS } from "@/core/query/operators";
-import type { PlanColumn } from "@/core/query/plan";
+import type { ShownColumn } from "@/core/query/shownColumn";
 import type { QuerySpec } from "@/core/query/spec";
 import { reportSpecSchema } from "@/core/report/spec";
 import { findColumn, findTable, type Schema, type Table } from "@/core/schema/schema";
@@ -20,6 +20,7 @@ import { choicesOfFilter, tileOf } from "@/server/dashboards/service";
 import type { TileAnswer } from "@/server/dashboards/tileAnswer";
 import { alone } from "@/server/dashboards/tileRows";
 import { Refusal } from "@/server/http/refusal";
+import { shownColumns } from "@/server/queries/rowNames";
 import { savedQuery } from "@/server/queries/saved";
 import { footingOfPlan, planOf, rowsOfPlan, valuesIn } from "@/server/queries/service";
 import { reportJob } from "@/server/reports/service";
@@ -40,7 +41,6 @@ export type PageQuestion = z.infer<typeof pageQuestionSchema>;
 
 type Caller = { client: string; signal?: AbortSignal | undefined };
 
-export type ShownColumn = Pick<PlanColumn, "id" | "heading" | "type" | "format" | "unit">;
 export type FormField = {
   label: string;
   type: ValueType;
@@ -53,16 +53,14 @@ export type FormField = {
 
 /** What a page is before anything is asked of it. */
 export type About = { title: string; intro: string; today: Today; locale: Workspace["locale"] } & (
-  | { kind: "search"; form: FormField[]; columns: ShownColumn[]; perPage: number; sortable: boolean; atOnce: boolean; details: boolean }
+  | { kind: "search"; form: FormField[]; perPage: number; sortable: boolean; atOnce: boolean; details: boolean }
   | { kind: "report" }
   | { kind: "dashboard"; spec: DashboardSpec; schema: Schema; colours: Record<string, number> }
 );
 /** Rows found, each with its mark where it can be opened: by it a row is known again without its key being told. */
-export type Found = { rows: Cell[][]; marks: string[]; count: number; page: number };
+export type Found = { columns: ShownColumn[]; rows: Cell[][]; marks: string[]; count: number; page: number };
 export type DetailsPanel = { title: string; columns: ShownColumn[]; rows: Cell[][]; count: number };
 export type Details = { mark: string; columns: ShownColumn[]; cells: Cell[]; panels: DetailsPanel[] };
-
-const shown = ({ id, heading, type, format, unit }: PlanColumn): ShownColumn => ({ id, heading, type, format, unit });
 
 export async function answerPage(ws: Workspace, page: PageSpec, question: PageQuestion, caller: Caller): Promise<unknown> {
   switch (question.ask) {
@@ -148,7 +146,8 @@ async function planned(ws: Workspace, search: SearchSpec, asked: Asked): Promise
 
 async function formOf(ws: Workspace, search: SearchSpec): Promise<Omit<Extract<About, { kind: "search" }>, "title" | "intro" | "today" | "locale">> {
   const query = savedQuery(ws, search.query).spec;
-  const { columns } = await planned(ws, search, NOTHING);
+  // A search that cannot be made is said before anything is asked.
+  await planned(ws, search, NOTHING);
   const inner = await planOf(ws, query, {});
   const form = search.fields.flatMap((field): FormField[] => {
     if (field.kind === "parameter") {
@@ -173,19 +172,20 @@ async function formOf(ws: Workspace, search: SearchSpec): Promise<Omit<Extract<A
     return [{ label: field.label, type: column.type, input: field.input, operators, value: "" }];
   });
   const { perPage, sortable, atOnce, details } = search;
-  return { kind: "search", form, columns: columns.map(shown), perPage, sortable, atOnce, details: details !== null };
+  return { kind: "search", form, perPage, sortable, atOnce, details: details !== null };
 }
 
 async function searchRows(ws: Workspace, search: SearchSpec, asked: Asked, page: number, caller: Caller): Promise<Found> {
   const { plan, columns, key, asked: anything } = await planned(ws, search, asked);
-  if (!search.atOnce && !anything) return { rows: [], marks: [], count: 0, page: 0 };
+  if (!search.atOnce && !anything) return { columns: [], rows: [], marks: [], count: 0, page: 0 };
   const table = key.length > 0 ? await tableOf(ws, search) : undefined;
   const [rows, footing] = await Promise.all([
     rowsOfPlan(ws, plan, { offset: page * search.perPage, rows: search.perPage }, caller),
     footingOfPlan(ws, plan, caller),
   ]);
   const marks = table ? rows.map((row) => markOf(ws, keyIn(table, key, row))) : [];
-  return { rows: rows.map((row) => row.slice(0, columns.length)), marks, count: footing.rows, page };
+  const cells = rows.map((row) => row.slice(0, columns.length));
+  return { columns: await shownColumns(ws, columns, cells, caller), rows: cells, marks, count: footing.rows, page };
 }
 
 const tableOf = async (ws: Workspace, search: SearchSpec): Promise<Table | undefined> => findTable(await ws.schema(), savedQuery(ws, search.query).spec.source);
@@ -237,15 +237,17 @@ async function detailsOf(ws: Workspace, search: SearchSpec, row: FoundRow, calle
       const visible = of.columns.filter((c) => !c.hidden);
       const [rows, footing] = await Promise.all([rowsOfPlan(ws, of, { offset: 0, rows: panel.first }, caller), footingOfPlan(ws, of, caller)]);
       if (panel.hideEmpty && footing.rows === 0) return null;
+      const shown = rows.map((r) => visible.map((c) => r[of.columns.indexOf(c)] ?? null));
       return {
         title: panel.title,
-        columns: visible.map(shown),
-        rows: rows.map((r) => visible.map((c) => r[of.columns.indexOf(c)] ?? null)),
+        columns: await shownColumns(ws, visible, shown, caller),
+        rows: shown,
         count: footing.rows,
       };
     }),
   );
-  return { mark: markOf(ws, key), columns: columns.map(shown), cells: columns.map((c) => cells[c.id] ?? null), panels: panels.flatMap((p) => p ?? []) };
+  const shown = columns.map((c) => cells[c.id] ?? null);
+  return { mark: markOf(ws, key), columns: await shownColumns(ws, columns, [shown], caller), cells: shown, panels: panels.flatMap((p) => p ?? []) };
 }
 
 /** The values a form's field, or a dashboard's filter, offers: those that occur among the page's rows. */
