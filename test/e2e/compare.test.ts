@@ -118,6 +118,22 @@ describe("a query and a list", () => {
     expect([...desk.complaints, ...again.complaints]).toEqual([]);
   });
 
+  it("a state is shown or not without losing a condition that is still being made", async () => {
+    const desk = await app.sheet("/queries/freight-by-shipper");
+    await desk.click("compare with…");
+    await desk.page.waitForSelector("[aria-label='Find a table']");
+    await desk.page.keyboard.type("agent manifest");
+    await desk.key("Enter");
+    await desk.page.waitForSelector("fieldset[aria-label='Rows shown'] button");
+    await desk.click("+ condition");
+    await desk.type("Find a field", "waybill");
+    await desk.key("Enter", "Escape");
+    await brief(desk, "waybill is …");
+    await desk.page.click("fieldset[aria-label='Rows shown'] ::-p-text(doubled)");
+    await brief(desk, /state is one of only here, only there, different and waybill is …/);
+    expect(desk.complaints).toEqual([]);
+  });
+
   it("a query is held against itself at an earlier time, by parameters of the other side", async () => {
     const desk = await app.sheet("/queries/freight-by-shipper");
     await desk.click("compare with…");

@@ -147,8 +147,10 @@ export class Desk {
   }
 
   /** Clicks the element of a kind with a text or label. */
-  async click(words: string, kind = "button, [role=button], a, label, [role=option], [role=menuitem]"): Promise<void> {
+  async click(words: string, kind = "button, a, label, [role=option], [role=menuitem]"): Promise<void> {
     await this.alive();
+    // Words of a sentence are buttons too.
+    const clicked = kind.replaceAll(/(?<![\w=-])button(?![\w\]-])/g, ":is(button, [role=button])");
     const handle = await this.page
       .waitForFunction(
         (wanted, selector) => {
@@ -162,7 +164,7 @@ export class Desk {
         },
         { polling: 100 },
         words,
-        kind,
+        clicked,
       )
       .catch(() => {
         throw new Error(`There is nothing to click that reads “${words}” on ${this.page.url()}`);

@@ -143,6 +143,9 @@ export function statesShown(spec: QuerySpec): CompareState[] {
   return COMPARE_STATES.filter((state) => named.length === 0 || named.includes(state));
 }
 
+/** Shows the rows of one state alone. */
+export const showState = (spec: QuerySpec, state: CompareState): QuerySpec => toggleState(toggleState(spec, null), state);
+
 /** Shows rows of a state, or no longer; where none is left, or all are, nothing is asked of it. null: shows all. */
 export function toggleState(spec: QuerySpec, state: CompareState | null): QuerySpec {
   const condition = stateCondition(spec);

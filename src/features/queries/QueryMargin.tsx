@@ -1,6 +1,7 @@
 import dynamic from "next/dynamic";
 import { useCallback, useEffect, useState } from "react";
 import type { ProofPick } from "@/core/proof/proof";
+import { showState } from "@/core/query/editComparison";
 import type { Plan } from "@/core/query/plan";
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
@@ -56,7 +57,7 @@ export function QueryMargin({ spec, settled, schema, values, setValues, today, a
           name: COMMON.proof,
           content: (
             <div className="grid gap-6">
-              {spec.compare && <ReconciliationPanel {...{ spec: settled, schema, values, change: alter }} />}
+              {spec.compare && <ReconciliationPanel {...{ spec: settled, schema, values, show: (state) => alter(showState(spec, state)) }} />}
               <ProofPanel
                 spec={spec}
                 schema={schema}

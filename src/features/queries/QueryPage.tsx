@@ -125,7 +125,7 @@ export function QueryPage({ saved, schema: read, today, given = {} }: { saved: S
           {" "}
           <AddChips spec={spec} schema={schema} change={alter} compare={compare} />
         </Brief>
-        {spec.compare && plan && <StateChips spec={settled} values={values} change={alter} />}
+        {spec.compare && plan && <StateChips {...{ spec, settled, values }} change={alter} />}
         <ParameterForm spec={spec} values={values} today={today} setValues={setValues} asked={asked} />
         <RunNotices problems={problems} run={run} behind={behind} />
         {waiting.length > 0 && (

@@ -31,9 +31,10 @@ export const postgres: Dialect = {
       : `CASE WHEN ${exact} < 0 THEN '-' ELSE '' END || CAST(div(abs(${exact}), ${10 ** scale}) AS text) || '.' || lpad(CAST(mod(abs(${exact}), ${10 ** scale}) AS text), ${scale}, '0')`,
   periodStart: (dated, part) => `CAST(date_trunc('${UNIT[part]}', ${dated}) AS date)`,
   fold: (text) => bareLetters(`regexp_replace(normalize(lower(${text} COLLATE "pg_c_utf8"), NFD), '[\u0300-\u036f]', '', 'g')`),
-  upper: (text) => `upper(${text} COLLATE "pg_c_utf8")`,
-  lower: (text) => `lower(${text} COLLATE "pg_c_utf8")`,
-  initcap: (text) => `initcap(${text} COLLATE "pg_c_utf8")`,
+  // By all letters of Unicode; what comes of it is compared by code point, as any other text.
+  upper: (text) => `(upper(${text} COLLATE "pg_c_utf8") COLLATE "C")`,
+  lower: (text) => `(lower(${text} COLLATE "pg_c_utf8") COLLATE "C")`,
+  initcap: (text) => `(initcap(${text} COLLATE "pg_c_utf8") COLLATE "C")`,
   lpad: (text, length, fill) => `lpad(${text}, CAST(${length} AS integer), ${fill})`,
   position: (part, text) => `strpos(${text}, ${part})`,
   substring: (text, start, count) => `substr(${text}, CAST(${start} AS integer), CAST(${count} AS integer))`,

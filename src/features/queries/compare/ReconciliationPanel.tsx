@@ -4,8 +4,7 @@ import { useState } from "react";
 import { writtenOut } from "@/core/posting/coerce";
 import { addressWith, openedWith } from "@/core/query/address";
 import { queryOfTable } from "@/core/query/choices";
-import { ROWS_COMPARED, sidesOf } from "@/core/query/comparison";
-import { toggleState } from "@/core/query/editComparison";
+import { type CompareState, ROWS_COMPARED, sidesOf } from "@/core/query/comparison";
 import type { Side } from "@/core/query/onOneSide";
 import {
   type Amount,
@@ -31,10 +30,10 @@ import { useLocale } from "../../workspace/locale";
 import { WORDS } from "../words";
 import { OneSideNotice } from "./OneSideNotice";
 
-type Props = { spec: QuerySpec; schema: Schema; values: ParameterValues; change: (next: QuerySpec) => void };
+type Props = { spec: QuerySpec; schema: Schema; values: ParameterValues /** Shows the rows of one state alone. */; show: (state: CompareState) => void };
 
 /** How one side of a comparison comes to the other, each held against its own footing. */
-export function ReconciliationPanel({ spec, schema, values, change }: Props) {
+export function ReconciliationPanel({ spec, schema, values, show }: Props) {
   const locale = useLocale();
   const { compare } = spec;
   const rows = findTable(schema, ROWS_COMPARED);
@@ -68,18 +67,9 @@ export function ReconciliationPanel({ spec, schema, values, change }: Props) {
           </select>
         </label>
       )}
-      <Account
-        figure={figureName(figure)}
-        {...{ account, label, write: column ? write : null }}
-        open={(state) => change(toggleState(toggleState(spec, null), state))}
-      />
+      <Account figure={figureName(figure)} {...{ account, label, write: column ? write : null }} open={show} />
       {(["here", "there"] as const).map((side) => (
-        <OneSideNotice
-          key={side}
-          {...{ spec, values, side, sides }}
-          rows={account[`only ${side}`][side].rows}
-          open={() => change(toggleState(toggleState(spec, null), `only ${side}`))}
-        />
+        <OneSideNotice key={side} {...{ spec, values, side, sides }} rows={account[`only ${side}`][side].rows} open={() => show(`only ${side}`)} />
       ))}
       {agrees.includes(false) ? (
         <Notice tone="wrong">{WORDS.sidesDiffer}</Notice>

@@ -9,14 +9,22 @@ import { useAnswer } from "../../useAnswer";
 import { useLocale } from "../../workspace/locale";
 import { WORDS } from "../words";
 
+type Props = {
+  spec: QuerySpec;
+  /** As it is asked. */
+  settled: QuerySpec;
+  values: ParameterValues;
+  change: (next: QuerySpec) => void;
+};
+
 /** What the rows of a comparison are, each with its rows; those pressed are shown. */
-export function StateChips({ spec, values, change }: { spec: QuerySpec; values: ParameterValues; change: (next: QuerySpec) => void }) {
+export function StateChips({ spec, settled, values, change }: Props) {
   const locale = useLocale();
   const left = { kind: "field" as const, join: "", column: STATE };
   const own = stateCondition(spec);
   const { answer } = useAnswer<{ frequent: FrequentValue[] }>(
     "/api/query/frequent",
-    { spec, values, left, condition: own?.id ?? "", sought: "" },
+    { spec: settled, values, left, condition: stateCondition(settled)?.id ?? "", sought: "" },
     { settleMs: 150 },
   );
   const rowsOf = (state: string) => answer?.frequent.find((f) => f.value === state)?.rows ?? 0;
