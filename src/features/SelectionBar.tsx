@@ -3,6 +3,7 @@
 import { useEffect, useState } from "react";
 import { toast } from "sonner";
 import type { Folder } from "@/core/desk/listing";
+import { LEVELS, type Level } from "@/core/people/roles";
 import { counted } from "@/core/types/format";
 import type { ListedItem } from "@/server/catalogue/lists";
 import type { Sharing } from "@/server/people/sharing";
@@ -78,9 +79,9 @@ export function SelectionBar({ items, folders, clear, done }: Props) {
           {(close) => (
             <WhomChoice
               id={ids[0] as string}
-              choose={(whom, name) => {
+              choose={(whom, name, level) => {
                 close();
-                void act({ deed: "share", person: whom, level: "see" }, COMMON.sharedSeveral(words, name));
+                void act({ deed: "share", person: whom, level }, level ? COMMON.sharedSeveral(words, name) : COMMON.unsharedSeveral(words, name));
               }}
             />
           )}
@@ -134,20 +135,30 @@ function FolderChoice({ folders, choose }: { folders: Folder[]; choose: (folder:
   );
 }
 
-/** With whom: everyone, or one of the people there are. */
-function WhomChoice({ id, choose }: { id: string; choose: (person: string, name: string) => void }) {
+/** With whom, and what they may: everyone, or one of the people there are. */
+function WhomChoice({ id, choose }: { id: string; choose: (person: string, name: string, level: Level | null) => void }) {
   const [sharing, setSharing] = useState<Sharing | null>(null);
+  const [level, setLevel] = useState<Level | null>("see");
   useEffect(() => void ask<Sharing>(`/api/objects/${id}/shares`).then(setSharing, (error) => toast.error(sentenceOf(error))), [id]);
   if (!sharing) return <p className="text-soft">{COMMON.loading}</p>;
   return (
     <>
+      <label className="grid gap-0.5 pb-2 text-small">
+        {COMMON.theyCan}
+        <select className="field" aria-label={COMMON.theyCan} value={level ?? ""} onChange={(e) => setLevel(LEVELS.find((l) => l === e.target.value) ?? null)}>
+          <option value="see">{COMMON.viewThem}</option>
+          <option value="edit">{COMMON.changeThem}</option>
+          <option value="">{COMMON.noLongerOpenThem}</option>
+        </select>
+      </label>
       <p className="caption pb-1">{COMMON.shareSelected}</p>
-      {[{ id: "", name: COMMON.everyone }, ...sharing.people].map((p) => (
-        <Choice key={p.id} onClick={() => choose(p.id, p.name)}>
-          {p.name}
-        </Choice>
-      ))}
-      <p className="pt-2 text-small text-soft">{COMMON.sharedToSee}</p>
+      {[{ id: "", name: COMMON.everyone, role: "analyst" }, ...sharing.people]
+        .filter((p) => level !== "edit" || p.role !== "viewer")
+        .map((p) => (
+          <Choice key={p.id} onClick={() => choose(p.id, p.name, level)}>
+            {p.name}
+          </Choice>
+        ))}
     </>
   );
 }

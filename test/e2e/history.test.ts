@@ -240,8 +240,26 @@ describe("a list", () => {
     await desk.type("Find by name, field, note or owner", " ");
     await desk.click("Audit", "[data-testid=objects] button");
     await desk.page.waitForFunction(() => document.querySelectorAll("[data-testid=objects] li").length === 3);
-    await desk.page.click("[aria-label='Select Several, one']");
-    await desk.page.click("[aria-label='Select Several, two']");
+    const select = async () => {
+      await desk.page.click("[aria-label='Select Several, one']");
+      await desk.page.click("[aria-label='Select Several, two']");
+    };
+    const sharedAs = async () => {
+      const shares = [one, two].map(async (id) => ((await (await app.fetch(`/api/objects/${id}/shares`)).json()) as { shares: { level: string }[] }).shares);
+      return (await Promise.all(shares)).map((own) => own.map((s) => s.level));
+    };
+    for (const [level, words, levels] of [
+      ["edit", "2 items shared with everyone.", [["edit"], ["edit"]]],
+      ["", "2 items no longer shared with everyone.", [[], []]],
+    ] as const) {
+      await select();
+      await desk.click("Share", "[role=toolbar] button");
+      await desk.choose("They can", level);
+      await desk.click("everyone", ".popover button");
+      await desk.reads("body", words);
+      expect(await sharedAs()).toEqual(levels);
+    }
+    await select();
     await desk.click("Delete", "[role=toolbar] button");
     await desk.reads("body", "“Several, one” is used by the query “Several, over one”.");
     expect((await (await app.fetch("/api/definitions")).text()).match(/"Several, /g)).toHaveLength(3);

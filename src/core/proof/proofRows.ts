@@ -139,6 +139,8 @@ function detailColumns(plan: Plan, lines = false): PlanColumn[] {
     ];
   });
   const shown = plan.columns.flatMap((c): PlanColumn[] => {
+    // What only orders is for what is worked out in its order.
+    if (c.orders !== undefined) return lines ? [c] : [];
     if (c.window && lines) return [{ ...c, hidden: false }];
     if (c.expr === null) return [];
     const { figure, foot, ...rest } = c;

@@ -7,12 +7,13 @@ import type { QuerySpec } from "./spec";
 
 /**
  * The order of rows as it is seen: where a column shows the names of rows, its order is that of the names, and of the keys
- * where those are the same. Each name is looked up, which leaves every row, in a hidden column that only orders. Groups
- * stand in the order of their keys.
+ * where those are the same. Each name is looked up, which leaves every row, in a hidden column that only orders; of groups
+ * it is the one name that the rows of each have. Groups without rows have none, so with those, and where lines are parted
+ * by subtotals, groups stand in the order of their keys.
  * @returns the columns with those that order, and the order by them
  */
 export function orderedAsShown(spec: QuerySpec, columns: PlanColumn[], resolver: Resolver): Pick<Plan, "columns" | "order"> {
-  if (spec.grouped) return { columns, order: spec.order };
+  if (spec.grouped && spec.columns.some((c) => c.everyValue || c.subtotal)) return { columns, order: spec.order };
   const asked = new Set([...spec.order, ...columns.flatMap((c) => c.window?.order ?? [])].map((o) => o.column));
   const ordering = columns.flatMap((column): PlanColumn[] => (asked.has(column.id) ? nameOf(spec, column, resolver) : []));
   if (ordering.length === 0) return { columns, order: spec.order };
@@ -35,5 +36,5 @@ function nameOf(spec: QuerySpec, column: PlanColumn, resolver: Resolver): PlanCo
   const expr = at && led && named ? expandDefinition({ kind: "lookup", steps: [led.step], column: named.name }, at, resolver, path) : null;
   if (!expr) return [];
   const shown = { type: expr.type, heading: column.heading, origin: column.origin, hidden: true, format: {}, totalled: false, home: null };
-  return [{ ...shown, id: `${column.id} by name`, expr, orders: column.id }];
+  return [{ ...shown, id: `${column.id} by name`, expr, ...(spec.grouped ? { figure: "least" as const } : {}), orders: column.id }];
 }

@@ -121,9 +121,12 @@ describe("the order of a column that shows names", () => {
     const plan = planned([yard, { id: "p", value: field("pieces") }, running], { order: by("a") });
     expect(plan.columns.find((c) => c.id === "r")?.window?.order).toEqual(plan.order);
   });
-  it("is that of the keys where these are shown, and of groups", () => {
+  it("is that of the names of groups; of the keys where these are shown, and where there are groups without rows or subtotals", () => {
     expect(planned([{ ...yard, format: { byKey: true } }], { order: by("a") }).order).toEqual(by("a"));
-    expect(planned([yard], { order: by("a"), grouped: true }).order).toEqual(by("a"));
+    const grouped = planned([yard], { order: by("a"), grouped: true });
+    expect(grouped.order).toEqual([...by("a by name"), ...by("a")]);
+    expect(grouped.columns[1]).toMatchObject({ figure: "least", hidden: true, orders: "a" });
+    expect(planned([{ ...yard, everyValue: true }], { order: by("a"), grouped: true }).order).toEqual(by("a"));
     expect(planned([yard]).columns).toHaveLength(1);
   });
 });
