@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { type Application, type Desk, openApplication } from "../support/server";
+import { emptyQuery } from "@/core/query/empty";
+import { type Application, type Desk, openApplication, post } from "../support/server";
 
 let app: Application;
 beforeAll(async () => {
@@ -165,6 +166,20 @@ describe("a pivot", () => {
     await desk.reads("section", /Freight: 0\.00 [\d,.]+/);
     const shades = await desk.page.$$eval("[role=gridcell]", (all) => new Set(all.map((e) => (e as HTMLElement).style.background)).size);
     expect(shades).toBeGreaterThan(2);
+    expect(desk.complaints).toEqual([]);
+    await desk.page.close();
+  });
+
+  it("is made from a query that is found by typing, where there are more than are shown", async () => {
+    const spec = { ...emptyQuery("shipper"), columns: [{ id: "n", value: { kind: "field", join: "", column: "name" } }] };
+    for (let i = 100; i < 130; i++) await app.fetch("/api/objects", post({ kind: "query", name: `Another ${i}`, spec }));
+    const desk = await app.page("/pivots");
+    await desk.reads("section", /Another 100.*\d+ more/);
+    await desk.type("Find what to make it from", "another 129");
+    await desk.page.waitForFunction(() => !document.body.innerText.includes("Another 100"));
+    await desk.click("Another 129", "button");
+    await desk.page.waitForSelector("nav[aria-label=Fields]");
+    await desk.reads("nav[aria-label=Fields]", "name");
     expect(desk.complaints).toEqual([]);
     await desk.page.close();
   });

@@ -25,6 +25,8 @@ export type ListOrder = (typeof LIST_ORDERS)[number];
 export type ListAsked = { sought: string; order: ListOrder; folder: string | null; most: number };
 /** As a list is at first. */
 export const FIRST_ASKED: ListAsked = { sought: "", order: "name", folder: null, most: 60 };
+/** As a list is asked for where one of its items is to be chosen. */
+export const OFFERED: ListAsked = { ...FIRST_ASKED, most: 30 };
 /** How many are shown at the most. */
 export const MOST_LISTED = 1000;
 

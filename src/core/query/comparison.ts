@@ -1,4 +1,5 @@
 import { writtenName } from "../expression/parse";
+import { namedTable } from "../schema/rowNames";
 import { type Column, findColumn, findTable, type Schema, type Table } from "../schema/schema";
 import type { Today } from "../types/calendar";
 import { parseDecimal } from "../types/decimal";
@@ -221,10 +222,23 @@ function matchedRows({ keys, fields, carried }: Parts, tolerance: string): Query
   };
 }
 
-/** The columns of a comparison as they are read: what it is comes first, what tells empty keys apart is not shown. */
-function comparedColumns(columns: Column[]): Column[] {
-  const state = columns.filter((c) => c.name === STATE);
-  return [...state, ...columns.filter((c) => c.name !== STATE && c.name !== APART)];
+/** The table whose rows a pair's values are keys of: as either side says, unless they say different ones. */
+function rowsOfPair(pair: CarriedColumns, sides: Sides, schema: Schema): string | undefined {
+  const told = (["here", "there"] as const).flatMap((side) => {
+    const column = pair[side];
+    return column ? (column.rowOf ?? namedTable(schema, sides[side].name, column.name)?.name ?? []) : [];
+  });
+  return new Set(told).size === 1 ? told[0] : undefined;
+}
+
+/** The columns of a comparison as they are read: what it is comes first, what tells empty keys apart is not shown; keys of rows are known as such. */
+function comparedColumns(columns: Column[], { keys, carried }: Parts, sides: Sides, schema: Schema): Column[] {
+  const led = new Map([
+    ...keys.map((pair, i): [string, string | undefined] => [names.key(i), rowsOfPair(pair, sides, schema)]),
+    ...carried.map((pair, i): [string, string | undefined] => [names.carried(i), rowsOfPair(pair, sides, schema)]),
+  ]);
+  const shown = columns.filter((c) => c.name !== APART).map((c) => ({ ...c, rowOf: led.get(c.name) }));
+  return [...shown.filter((c) => c.name === STATE), ...shown.filter((c) => c.name !== STATE)];
 }
 
 /**
@@ -262,5 +276,5 @@ export function comparisonSchema(schema: Schema, { compare, parameters }: Pick<Q
   if ("code" in far) return broken(far);
   const both = [...base, here, far];
   const rows = asTable(ROWS_COMPARED, "comparison", matchedRows(parts, toleranceOf(compare) ?? "0"), added(both));
-  return "code" in rows ? broken(rows) : added([...both, { ...rows, columns: comparedColumns(rows.columns) }]);
+  return "code" in rows ? broken(rows) : added([...both, { ...rows, columns: comparedColumns(rows.columns, parts, sides, schema) }]);
 }

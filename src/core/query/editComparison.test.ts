@@ -46,6 +46,28 @@ test("texts and dates of one name are shown beside; what becomes the key is show
   expect(setCarried(begun, both, []).compare?.carried).toBeUndefined();
 });
 
+test("keys of rows elsewhere are known as such where a side says so, and no side says otherwise", () => {
+  const leads = (from: string, column: string, to: string) => ({
+    id: `${from} ${to}`,
+    a: { table: from, columns: [column], name: `${from}s`, leadsTo: "many" as const },
+    b: { table: to, columns: ["id"], name: to, leadsTo: "one" as const },
+  });
+  const lot = (name: string) => table(name, [column("no", text), column("shipper", whole), column("yard", whole)]);
+  const named = (name: string) => ({ ...table(name, [column("id", whole), column("name", text)]), key: ["id"] });
+  const both: Schema = {
+    tables: [lot("a"), lot("b"), named("shipper"), named("yard")],
+    links: [leads("a", "shipper", "shipper"), leads("a", "yard", "yard"), leads("b", "yard", "shipper")],
+  };
+  const keyed = setKey(setSide(startComparison("a"), both, "there", "b"), both, [{ here: "shipper", there: "shipper" }]);
+  const rowsOf = (spec: typeof keyed) => {
+    const resolved = resolveQuery(spec, both, { today: usualDay("2026-11-23"), values: {} });
+    if (!resolved.ok) throw new Error(JSON.stringify(resolved.problems));
+    return Object.fromEntries(resolved.value.columns.flatMap((c) => (c.rowOf === undefined ? [] : [[c.heading, c.rowOf]])));
+  };
+  expect(rowsOf(setCarried(keyed, both, [{ here: "yard", there: "" }]))).toEqual({ Shipper: "shipper", Yard: "yard" });
+  expect(rowsOf(setCarried(keyed, both, [{ here: "yard", there: "yard" }]))).toEqual({ Shipper: "shipper" });
+});
+
 test("columns of one name come before those of one word, and figures are no key", () => {
   expect(proposeKey(ours, table("x", [column("freight", decimal(2)), column("pieces", whole)]))).toEqual([{ here: "pieces", there: "pieces" }]);
   expect(proposeKey(ours, table("x", [column("freight", decimal(2))]))).toEqual([]);

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { type Entry, FIRST_ASKED, type Folder, foldersOf, LIST_ORDERS, type ListAsked, listItems, MOST_LISTED, namesIn } from "@/core/desk/listing";
+import { type Entry, FIRST_ASKED, type Folder, foldersOf, LIST_ORDERS, type ListAsked, listItems, MOST_LISTED, namesIn, OFFERED } from "@/core/desk/listing";
 import { LEVELS } from "@/core/people/roles";
 import { scheduleSpecSchema } from "@/core/schedule/spec";
 import { visitsOf } from "@/server/desk/visits";
@@ -81,12 +81,15 @@ export async function listOf(ws: Workspace, kind: ObjectKind, asked: ListAsked =
   return { items, found: found.length, all: entries.length, folders: foldersOf(entries, ws.locale.locale) };
 }
 
-/** What a new object of a section can be made from: queries, and tables, each read by a query of its own. */
-export async function sourcesOf(ws: Workspace) {
+/**
+ * What a new object of a section can be made from: queries, and tables, each read by a query of its own.
+ * @param body what the server is asked with beside the one that is chosen
+ */
+export async function sourcesOf(ws: Workspace, body: object = {}) {
   const schema = await ws.shownSchema().catch(() => null);
   return {
-    queries: ws.objects.list("query").map(({ id, name }) => ({ id, name })),
-    tables: (schema?.tables ?? []).map((t) => ({ id: t.name, name: t.label })),
+    offered: { lists: [{ kind: "query" as const, first: await listOf(ws, "query", OFFERED) }], key: "query", body },
+    tables: (schema?.tables ?? []).map((t) => ({ id: t.name, name: t.label, body: { ...body, table: t.name } })),
   };
 }
 

@@ -1,3 +1,4 @@
+import { OFFERED } from "@/core/desk/listing";
 import { WORDS } from "@/features/pages/words";
 import { SavedList } from "@/features/SavedList";
 import { COMMON } from "@/features/words";
@@ -8,10 +9,8 @@ const SOURCES = { query: "search", report: "report", dashboard: "dashboard", piv
 
 export default async function Page() {
   const ws = await signedInWorkspace();
-  const { objects } = ws;
-  const from = (Object.keys(SOURCES) as (keyof typeof SOURCES)[]).flatMap((kind) =>
-    objects.list(kind).map(({ id, name }) => ({ id, name: `${name} (${SOURCES[kind]})`, body: { id } })),
-  );
+  const kinds = Object.keys(SOURCES) as (keyof typeof SOURCES)[];
+  const lists = await Promise.all(kinds.map(async (kind) => ({ kind, first: await listOf(ws, kind, OFFERED), words: SOURCES[kind] })));
   return (
     <SavedList
       heading={COMMON.pages}
@@ -19,7 +18,7 @@ export default async function Page() {
       list={await listOf(ws, "page")}
       place="/pages"
       empty={WORDS.noPagesYetChooseOn}
-      make={{ heading: WORDS.publish, empty: WORDS.saveAQueryReportOr, path: "/api/pages/new", from }}
+      make={{ heading: WORDS.publish, empty: WORDS.saveAQueryReportOr, path: "/api/pages/new", offered: { lists, key: "id" } }}
     />
   );
 }

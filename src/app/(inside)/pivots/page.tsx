@@ -6,7 +6,7 @@ import { signedInWorkspace } from "@/server/people/signedIn";
 
 export default async function Page() {
   const ws = await signedInWorkspace();
-  const [list, { queries, tables }] = await Promise.all([listOf(ws, "pivot"), sourcesOf(ws)]);
+  const [list, sources] = await Promise.all([listOf(ws, "pivot"), sourcesOf(ws)]);
   return (
     <SavedList
       heading={COMMON.pivots}
@@ -18,8 +18,7 @@ export default async function Page() {
         heading: WORDS.newPivotFromAQuery,
         empty: WORDS.saveAQueryFirstA,
         path: "/api/pivots/new",
-        from: queries.map((q) => ({ ...q, body: { query: q.id } })),
-        tables: tables.map((t) => ({ ...t, body: { table: t.id } })),
+        ...sources,
       }}
     />
   );

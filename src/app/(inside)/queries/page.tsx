@@ -9,14 +9,7 @@ export default async function Page() {
   const ws = await signedInWorkspace();
   if (ws.signedIn?.role === "viewer") {
     return (
-      <SavedList
-        heading={COMMON.queries}
-        kind="query"
-        list={await listOf(ws, "query")}
-        place="/queries"
-        empty=""
-        make={{ heading: "", empty: "", path: "", from: [] }}
-      />
+      <SavedList heading={COMMON.queries} kind="query" list={await listOf(ws, "query")} place="/queries" empty="" make={{ heading: "", empty: "", path: "" }} />
     );
   }
   const schema = await ws.shownSchema().catch((error: unknown) => error as Error);

@@ -6,7 +6,7 @@ import { signedInWorkspace } from "@/server/people/signedIn";
 
 export default async function Page() {
   const ws = await signedInWorkspace();
-  const [list, { queries, tables }] = await Promise.all([listOf(ws, "report"), sourcesOf(ws)]);
+  const [list, sources] = await Promise.all([listOf(ws, "report"), sourcesOf(ws, { values: {} })]);
   return (
     <SavedList
       heading={COMMON.reports}
@@ -18,8 +18,7 @@ export default async function Page() {
         heading: WORDS.newReportFromAQuery,
         empty: WORDS.saveAQueryFirstA,
         path: "/api/report/new",
-        from: queries.map((q) => ({ ...q, body: { query: q.id, values: {} } })),
-        tables: tables.map((t) => ({ ...t, body: { table: t.id, values: {} } })),
+        ...sources,
       }}
     />
   );
