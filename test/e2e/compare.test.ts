@@ -127,7 +127,10 @@ describe("a query and a list", () => {
     await desk.page.waitForSelector("fieldset[aria-label='Rows shown'] button");
     await desk.click("+ condition");
     await desk.type("Find a field", "waybill");
-    await desk.key("Enter", "Escape");
+    await desk.key("Enter");
+    await desk.page.waitForSelector("[aria-label=Value]");
+    await desk.key("Escape");
+    await desk.page.waitForFunction(() => !document.querySelector("[aria-label=Value]"));
     await brief(desk, "waybill is …");
     await desk.page.click("fieldset[aria-label='Rows shown'] ::-p-text(doubled)");
     await brief(desk, /state is one of only here, only there, different and waybill is …/);

@@ -172,7 +172,9 @@ describe("a pivot", () => {
 
   it("is made from a query that is found by typing, where there are more than are shown", async () => {
     const spec = { ...emptyQuery("shipper"), columns: [{ id: "n", value: { kind: "field", join: "", column: "name" } }] };
-    for (let i = 100; i < 130; i++) await app.fetch("/api/objects", post({ kind: "query", name: `Another ${i}`, spec }));
+    const ids: string[] = [];
+    for (let i = 100; i < 130; i++)
+      ids.push(((await (await app.fetch("/api/objects", post({ kind: "query", name: `Another ${i}`, spec }))).json()) as { id: string }).id);
     const desk = await app.page("/pivots");
     await desk.reads("section", /Another 100.*\d+ more/);
     await desk.type("Find what to make it from", "another 129");
@@ -181,6 +183,7 @@ describe("a pivot", () => {
     await desk.page.waitForSelector("nav[aria-label=Fields]");
     await desk.reads("nav[aria-label=Fields]", "name");
     expect(desk.complaints).toEqual([]);
+    expect((await app.fetch("/api/objects/several", post({ deed: "delete", ids, anyway: true }))).status).toBe(200);
     await desk.page.close();
   });
 

@@ -169,6 +169,14 @@ export class Desk {
       .catch(() => {
         throw new Error(`There is nothing to click that reads “${words}” on ${this.page.url()}`);
       });
+    // What is still coming in moves: it is clicked where it comes to stand.
+    await (handle as ElementHandle<Element>)
+      .evaluate((e) => {
+        const moving = document.getAnimations().filter((a) => (a.effect as KeyframeEffect | null)?.target?.contains(e));
+        const finite = moving.filter((a) => a.effect?.getComputedTiming().endTime !== Number.POSITIVE_INFINITY);
+        return Promise.race([Promise.allSettled(finite.map((a) => a.finished)), new Promise((done) => setTimeout(done, 1000))]).then(() => undefined);
+      })
+      .catch(() => undefined);
     // The page may have been drawn anew since the element was found.
     await (handle as ElementHandle<Element>).click().catch(() => this.click(words, kind));
   }
