@@ -37,6 +37,8 @@ const isSame = (a: SavedObject, b: SavedObject): boolean =>
 /** The store of saved objects, settings and runs: one SQLite file in the data folder. */
 export class Catalogue {
   private readonly sqlite: Database.Database;
+  /** Another number when another process, or this one, has written: asked thousands of times, and prepared once. */
+  private readonly written: { others: Database.Statement; own: Database.Statement };
   readonly db: BetterSQLite3Database;
   /** How many changes were notes of what was opened. */
   private noted = 0;
@@ -56,12 +58,15 @@ export class Catalogue {
     this.sqlite.pragma("synchronous = FULL");
     this.db = drizzle(this.sqlite);
     migrate(this.db, { migrationsFolder: migrations });
+    this.written = {
+      others: this.sqlite.prepare("PRAGMA data_version").pluck(),
+      own: this.sqlite.prepare("SELECT total_changes()").pluck(),
+    };
   }
 
   /** Changes with every change to the catalogue, by this process or another; what this process notes as opened is none. */
   stamp(): string {
-    const changes = this.sqlite.prepare("SELECT total_changes()").pluck().get() as number;
-    return `${this.sqlite.pragma("data_version", { simple: true })} ${changes - this.noted}`;
+    return `${this.written.others.get()} ${(this.written.own.get() as number) - this.noted}`;
   }
 
   close(): void {
@@ -91,7 +96,7 @@ export class Catalogue {
     return this.listed.all;
   }
 
-  private listVersion = (): string => `${this.sqlite.pragma("data_version", { simple: true })} ${this.objectWrites}`;
+  private listVersion = (): string => `${this.written.others.get()} ${this.objectWrites}`;
 
   /** Writes to the saved objects: what was read of them before is old from then on, also where it is undone. */
   private writeObject<T>(deed: () => T): T {

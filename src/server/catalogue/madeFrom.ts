@@ -31,18 +31,26 @@ const MADE_FROM: Partial<Record<ObjectKind, (spec: unknown) => string[]>> = {
   posting: (spec) => read(postingSpecSchema, spec, (s) => (s.source.kind === "query" ? [s.source.id] : [])),
 };
 
+/** What descriptions are made from, as long as they are kept as they are: of thousands it is asked with every page. */
+const found = new WeakMap<object, string[]>();
+
 /** The saved objects that one is made from, by id; its query first. */
-export const madeFrom = (kind: ObjectKind, spec: unknown): string[] => MADE_FROM[kind]?.(spec) ?? [];
+export function madeFrom(kind: ObjectKind, spec: unknown): string[] {
+  if (typeof spec !== "object" || spec === null) return [];
+  const known = found.get(spec) ?? MADE_FROM[kind]?.(spec) ?? [];
+  found.set(spec, known);
+  return known;
+}
 
 /** The saved objects that would break without one: those made from it, and those made from these, each once. */
 export function madeWith<O extends { id: string; kind: ObjectKind; spec: unknown }>(id: string, all: O[]): O[] {
-  const found = new Map<string, O>();
+  const users = new Map<string, O>();
   const sought = [id];
   for (let at = sought.pop(); at !== undefined; at = sought.pop())
     for (const object of all) {
-      if (found.has(object.id) || object.id === id || !madeFrom(object.kind, object.spec).includes(at)) continue;
-      found.set(object.id, object);
+      if (users.has(object.id) || object.id === id || !madeFrom(object.kind, object.spec).includes(at)) continue;
+      users.set(object.id, object);
       sought.push(object.id);
     }
-  return [...found.values()];
+  return [...users.values()];
 }

@@ -177,7 +177,8 @@ export class Workspace {
   private ruled(schema: Schema): Schema {
     const { signedIn } = this;
     if (!signedIn) return schema;
-    const open = { ...schema, queries: schema.queries?.filter((t) => this.objects.get(queryOfTable(t.name) ?? "")) };
+    const usable = this.objects.usable("query");
+    const open = { ...schema, queries: schema.queries?.filter((t) => usable.has(queryOfTable(t.name) ?? "")) };
     return withRules(open, savedRules(this.catalogue), { ...signedIn, knownAs: this.knownAs }, this.today);
   }
 
