@@ -3,6 +3,7 @@ import type { HoldsName, JoinWay, StackName } from "../query/choices";
 import { schemaRead } from "../query/comparedSchema";
 import { type Comparison, sidesOf } from "../query/comparison";
 import { comparisonsIn, isGroup, joinConditions } from "../query/conditions";
+import { isParted } from "../query/fieldParts";
 import { brings, isLinked } from "../query/joinWays";
 import { columnWords, operandWords, type ScopeTable } from "../query/operands";
 import { OPERATORS, takesPeriod } from "../query/operators";
@@ -10,6 +11,7 @@ import { rowsWords } from "../query/rowsToCompare";
 import { resolveTables } from "../query/scope";
 import type { Condition, ConditionGroup, ConditionTree, Join, Operand, QueryColumn, QuerySpec, Value } from "../query/spec";
 import { showsPercent, WINDOWS } from "../query/windows";
+import { namedTable } from "../schema/rowNames";
 import { findColumn, findTable, type LinkComparison, plural, type Schema, type Table } from "../schema/schema";
 import { isIsoDate, readTimestamp } from "../types/date";
 import { counted, type Locale, writeDate } from "../types/format";
@@ -147,7 +149,7 @@ function shownBrief(spec: QuerySpec, given: Schema, locale: Locale): Phrase[] {
   if (grouped && groupConditions.length > 0) phrases.push(say(". Only groups where "), ...listed(groupConditions.map(own)));
   if (lineConditions.length > 0) phrases.push(say(`. Then only ${grouped ? "groups" : "rows"} where `), ...listed(lineConditions.map(own)));
   if (spec.order.length > 0) {
-    const order = spec.order.map((o) => orderWords(spec, o, scope)).join(", then ");
+    const order = spec.order.map((o) => orderWords(spec, o, scope, schema)).join(", then ");
     phrases.push(say(grouped || lineConditions.length > 0 ? ". Sorted by " : ", sorted by "), { text: order, target: { kind: "order" } });
   }
   phrases.push(say(". "));
@@ -332,10 +334,10 @@ function columnPhrases(spec: QuerySpec, scope: ScopeTable[]): Phrase[] {
   return [...(keys.length ? [say("One row per "), ...keyPhrases] : [say("One row in all")]), say(": "), { text: figureWords, target: { kind: "columns" } }];
 }
 
-function orderWords(spec: QuerySpec, order: QuerySpec["order"][number], scope: ScopeTable[]): string {
+function orderWords(spec: QuerySpec, order: QuerySpec["order"][number], scope: ScopeTable[], schema: Schema): string {
   const column = spec.columns.find((c) => c.id === order.column);
   if (!column) return "a missing column";
-  const type = column.value ? operandType(column.value, scope) : text;
+  const type = isShownByName(column, scope, schema) ? text : column.value ? operandType(column.value, scope) : text;
   const direction =
     order.direction === "up"
       ? { text: "A to Z", dated: "earliest first", number: "smallest first" }
@@ -347,6 +349,13 @@ function orderWords(spec: QuerySpec, order: QuerySpec["order"][number], scope: S
         ? "text"
         : "dated";
   return `${columnWords(column, scope, spec.columns)} (${direction[kind]})`;
+}
+
+/** Whether a column shows the names of rows, as far as the description tells: its order is theirs. */
+function isShownByName({ value, figure, format }: QueryColumn, scope: ScopeTable[], schema: Schema): boolean {
+  if (value?.kind !== "field" || figure || format?.byKey || isParted(value) || value.letters) return false;
+  const at = scope.find((s) => s.id === value.join);
+  return at !== undefined && namedTable(schema, at.table.name, value.column) !== undefined;
 }
 
 /** The key of the phrase of a query's brief that a problem belongs to: its kind and what it is of. */

@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
+import { briefText, queryBrief } from "../brief/brief";
 import { usualDay } from "../types/calendar";
 import { compileRows } from "./compile";
 import { sqlite } from "./dialect/sqlite";
@@ -115,6 +116,13 @@ describe("the order of a column that shows names", () => {
       tableOfPlan(plan).columns.map((c) => c.name),
       "it is no field for others",
     ).toEqual(["a"]);
+  });
+  it("is said as that of texts; of the keys as that of numbers", () => {
+    const said = (column: QueryColumn) =>
+      briefText(queryBrief({ ...emptyQuery("crate"), columns: [column], order: by("a") }, schema, { locale: "en-GB", zone: "UTC" }));
+    expect(said(yard)).toContain("sorted by yard_id (Z to A)");
+    expect(said({ ...yard, format: { byKey: true } })).toContain("sorted by yard_id (largest first)");
+    expect(said({ id: "a", value: field("yard_id", { band: { width: "10" } }) })).toContain("(largest first)");
   });
   it("is that of what is worked out in this order too", () => {
     const running: QueryColumn = { id: "r", value: { kind: "column", id: "p" }, figure: "window", window: { kind: "running" } };

@@ -61,9 +61,11 @@ export function AddChips({ spec, schema, change, compare }: Props) {
         {(close) => <PhraseEditor target={{ kind: "limit" }} {...props} close={close} />}
       </BriefPopover>
       {compare && (
-        <button type="button" className="chip" onClick={compare}>
-          {WORDS.compareWithOther}
-        </button>
+        <span>
+          <button type="button" className="chip" onClick={compare}>
+            {WORDS.compareWithOther}
+          </button>
+        </span>
       )}
     </span>
   );
