@@ -77,8 +77,25 @@ describe("conditions on lines", () => {
     expect(behind(plan, { part: "leftOut", id: "l running" })).toEqual(["4", "5", "6"]);
     expect(engines.sqlite(planProofRows(plan, { part: "sheet" }) as Plan)).toEqual(rows);
     // Of two, the second is asked of what the first leaves: its rows are told apart from those.
-    const two = { ...running, lineConditions: [...(running.lineConditions ?? []), asks("running", "greater", "20")] };
-    expect(behind(planOf({ ...two, lineConditions: two.lineConditions.map((c, i) => ({ ...c, id: `l${i}` })) }), { part: "leftOut", id: "l1" })).toEqual(["1"]);
+    const two = { ...running, lineConditions: [...(running.lineConditions ?? []), { ...asks("running", "less", "30"), id: "less" }] };
+    expect(behind(planOf(two), { part: "leftOut", id: "less" })).toEqual(["2", "3"]);
+    expect(proofOf(planOf(two)).steps.at(-1)).toMatchObject({ id: "less", leftOut: { rows: 2, figure: 25_50 } });
+  });
+  it("take what is counted once from a figure with the last of its rows", () => {
+    const on: Condition[] = [
+      { id: "o1", left: field("day", "p"), operator: "atMost", values: [field("day")] },
+      { id: "o2", left: field("day", "p"), operator: "sameMonth", values: [field("day")] },
+    ];
+    // The charge of 20.00 stands twice, beside two payments: it goes with the second condition.
+    const spec: QuerySpec = {
+      ...charges,
+      joins: [{ id: "p", from: "", table: "paid", on, way: "only" }],
+      columns: [...charges.columns, { id: "p", value: field("id", "p") }],
+      lineConditions: [asks("p", "less", "2"), asks(charges.columns[0]?.id ?? "", "atMost", "1")],
+    };
+    const proof = proofOf(planOf(spec));
+    expect(proof).toMatchObject({ agrees: true, sheet: { rows: 1, figure: 10_00 } });
+    expect(proof.steps.slice(-2)).toMatchObject([{ leftOut: { rows: 1, figure: 0 } }, { leftOut: { rows: 1, figure: 20_00 } }]);
   });
   it("come before the first of each and the limit", async () => {
     const amount = charges.columns[1]?.id ?? "";

@@ -4,7 +4,7 @@ import { briefText, queryBrief } from "../brief/brief";
 import { usualDay } from "../types/calendar";
 import { type Cell, scaleOf } from "../types/valueType";
 import { emptyQuery } from "./empty";
-import { type CellDeed, cellDeeds, pickedFor, toggleValue, withBand, withCells } from "./fromCell";
+import { askColumn, type CellDeed, cellDeeds, pickedFor, toggleValue, withBand, withCells } from "./fromCell";
 import type { PlanColumn } from "./plan";
 import { resolveQuery } from "./resolve";
 import type { QueryColumn, QuerySpec } from "./spec";
@@ -67,6 +67,19 @@ test("figures of groups are conditions on groups, and what is shown rounded is a
   expect(cellDeeds(spec, planned(spec, "mark"), "a")).toEqual(["keep", "leaveOut"]);
   expect(cellDeeds(spec, planned(spec, "price"), null)).toEqual(["keep", "leaveOut"]);
   expect(cellDeeds(spec, planned(spec, "price"), { misfit: "x" })).toEqual([]);
+});
+
+test("a heading asks of rows, of groups, or of lines where its column is worked out from those beside", () => {
+  const asked = (of: QuerySpec, id: string) => {
+    const next = askColumn(of, sampleSchema, id);
+    return [next.conditions, next.groupConditions ?? [], next.lineConditions ?? []].map((list) => list.length);
+  };
+  expect([asked(grouped, "month"), asked(grouped, "total"), asked(grouped, "share"), asked(grouped, "gone")]).toEqual([
+    [1, 0, 0],
+    [0, 1, 0],
+    [0, 0, 1],
+    [0, 0, 0],
+  ]);
 });
 
 test("values left out one after another are told together; a narrower end takes the place of the one before", () => {
