@@ -9,11 +9,12 @@ import { run } from "./run.mjs";
 import { serve } from "./serve.mjs";
 
 /** Makes docs/screenshots anew from the demo company, one picture of each main view at 1280 × 800. */
-const button = (words) => `button ::-p-text(${words})`;
+const button = (words) => `:is(button, [role=button]) ::-p-text(${words})`;
 const VIEWS = [
   { name: "desk", path: "/", ready: "h1", wait: 3500 },
   { name: "query", path: "/queries/freight-by-shipper", ready: "[data-testid=proof]" },
   { name: "query-groups", path: "/queries/freight-per-tonne", ready: "[data-testid=proof]", click: [button("none of")] },
+  { name: "compare", path: "/queries/new?compare=query%20freight-by-shipper", ready: "[aria-label='Find a table']", type: "agent", wait: 4000 },
   { name: "report", path: "/reports/freight-statement", ready: "svg", click: [button("Great Brindle")] },
   { name: "letter", path: "/letters/statement-of-account", ready: "[role=toolbar]", wait: 2500 },
   { name: "people", path: "/people", ready: "h1", click: ["[role=tab] ::-p-text(Row rules)"] },
@@ -27,7 +28,6 @@ const VIEWS = [
   { name: "table-map", path: "/tables", ready: "h1", click: [button("Map")] },
   { name: "import", path: "/tables", ready: "h1", upload: { name: "inspections.csv", content: inspections() }, wait: 4000 },
   { name: "derived", path: "/tables/vessel", ready: "[data-testid=status]", click: [button("Add derived field"), "aside button ::-p-text(rollup)"] },
-  { name: "links", path: "/tables/agent_manifest", ready: "[data-testid=status]", click: ["[role=tab] ::-p-text(Links)"], wait: 3000 },
   { name: "folio", path: "/tables/shipper/folio?k=3", ready: "section table" },
   { name: "posting", path: "/postings/agent-manifest", ready: "[data-testid=posting-proof]", wait: 2500 },
 ];
@@ -47,7 +47,7 @@ await run("node", ["dist/make-demo.mjs", data], { quiet: true, env });
 const server = await serve({ data, port: await freePort(0), env });
 const browser = await openBrowser({ scrollbars: true });
 await browser.setCookie(cookieOf(server.address, await enter(server.address)));
-for (const { name, path, ready, click = [], upload, wait = 1200 } of VIEWS) {
+for (const { name, path, ready, click = [], type, upload, wait = 1200 } of VIEWS) {
   const page = await browser.newPage();
   // As somebody has it who knows the words.
   await page.evaluateOnNewDocument(() => localStorage.setItem("known words", JSON.stringify(["brief", "folio", "posting", "pivot"])));
@@ -60,6 +60,10 @@ for (const { name, path, ready, click = [], upload, wait = 1200 } of VIEWS) {
     await (await page.$("input[type=file]")).uploadFile(file);
   }
   for (const selector of click) await page.locator(selector).click();
+  if (type) {
+    await page.keyboard.type(type);
+    await page.keyboard.press("Enter");
+  }
   await new Promise((done) => setTimeout(done, wait));
   await page.screenshot({ path: `docs/screenshots/${name}.png` });
   await page.close();

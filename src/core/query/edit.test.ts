@@ -221,3 +221,36 @@ describe("a query changed by chance", () => {
     expect(order(false, "gone", 1)).toBe("mark price day count");
   });
 });
+
+describe("what is worked out from the rows beside", () => {
+  const beside = (id: string, of: string, more: object = {}): QuerySpec["columns"][number] => ({
+    id,
+    value: { kind: "column", id: of },
+    figure: "window",
+    window: { kind: "running", ...more },
+  });
+  const field = (column: string): Operand => ({ kind: "field", join: "", column });
+  it("stays where rows are grouped or no longer are, as far as there is something it can be of", () => {
+    const rows: QuerySpec = {
+      ...emptyQuery("crate"),
+      columns: [{ id: "p", value: field("price") }, { id: "d", value: field("day") }, beside("r", "p"), beside("k", "d", { kind: "rank" })],
+    };
+    expect(edit.groupBy(rows, sampleSchema, field("mark")).columns.map((c) => c.figure ?? "key")).toEqual(["key", "count", "total", "window"]);
+    const groups: QuerySpec = {
+      ...emptyQuery("crate"),
+      grouped: true,
+      columns: [
+        { id: "m", value: { ...field("day"), part: "month" } as Operand },
+        { id: "p", value: field("price"), figure: "total" },
+        { id: "n", value: field("mark"), figure: "countDifferent" },
+        beside("r", "p"),
+        beside("t", "n"),
+        beside("c", "p", { kind: "change", back: "period" }),
+      ],
+      lineConditions: [{ id: "w", left: { kind: "column", id: "t" }, operator: "atLeast", values: [{ kind: "value", text: "1" }] }],
+    };
+    const rowsAgain = edit.ungroup(groups, sampleSchema);
+    expect(rowsAgain.columns.map((c) => c.id)).toEqual(["m", "p", "n", "r"]);
+    expect(rowsAgain.lineConditions).toBeUndefined();
+  });
+});
