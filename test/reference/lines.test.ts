@@ -3,8 +3,10 @@ import { negated } from "@/core/expression/expr";
 import type { ProofPick } from "@/core/proof/proof";
 import { planProofRows } from "@/core/proof/proofRows";
 import { emptyQuery } from "@/core/query/empty";
+import { losingSteps } from "@/core/query/onOneSide";
 import { overRows, resolveOver } from "@/core/query/over";
 import type { Plan } from "@/core/query/plan";
+import { valuesToCompare } from "@/core/query/profile";
 import type { Condition, QueryColumn, QuerySpec } from "@/core/query/spec";
 import { usualDay } from "@/core/types/calendar";
 import { charges, chargesEverywhere, field, planOf, problemsOf } from "../support/charges";
@@ -112,6 +114,18 @@ describe("conditions on lines", () => {
     const counted: QuerySpec = { ...overRows(), grouped: true, columns: [{ id: "n", value: null, figure: "count" }] };
     const over = resolveOver(counted, planOf(running), { today: usualDay("2026-11-23"), values: {} });
     expect(over.ok && engines.sqlite(over.value)).toEqual(["3"]);
+  });
+  it("are told as steps that leave rows out, and are not asked of the values there are to compare with", () => {
+    expect(losingSteps(planOf(months)).at(-1)).toEqual({
+      pick: { part: "leftOutGroups", id: "l difference" },
+      words: expect.stringMatching(/^groups left out by/),
+    });
+    expect(losingSteps(planOf(running)).at(-1)?.pick).toEqual({ part: "leftOut", id: "l running" });
+    expect(problemsOf(valuesToCompare(months, field("shipper_id"), ""))).toEqual([]);
+  });
+  it("say nothing of a column whose own figure is not whole: that is said there", () => {
+    const weighed = { ...months, columns: months.columns.map((c) => (c.id === "t" ? { ...c, figure: "weightedAverage" as const } : c)), lineConditions: [] };
+    expect(problemsOf(weighed)).toEqual(["figureNeedsWeight"]);
   });
   it("ask of the query's own columns alone", () => {
     const asked = (condition: Condition) => problemsOf({ ...months, lineConditions: [condition] });

@@ -3,6 +3,7 @@ import { sampleSchema } from "../../../test/support/sample";
 import { briefText, queryBrief } from "../brief/brief";
 import { usualDay } from "../types/calendar";
 import { type Cell, scaleOf } from "../types/valueType";
+import { placeOf } from "./conditions";
 import { emptyQuery } from "./empty";
 import { askColumn, type CellDeed, cellDeeds, pickedFor, toggleValue, withBand, withCells } from "./fromCell";
 import type { PlanColumn } from "./plan";
@@ -80,6 +81,12 @@ test("a heading asks of rows, of groups, or of lines where its column is worked 
     [0, 0, 1],
     [0, 0, 0],
   ]);
+  const placeAsked = (id: string) => {
+    const next = askColumn(grouped, sampleSchema, id);
+    const [condition] = [...next.conditions, ...(next.groupConditions ?? []), ...(next.lineConditions ?? [])];
+    return placeOf(next, condition?.id ?? "")?.of;
+  };
+  expect(["month", "total", "share"].map(placeAsked)).toEqual(["rows", "groups", "lines"]);
 });
 
 test("values left out one after another are told together; a narrower end takes the place of the one before", () => {
