@@ -293,6 +293,14 @@ describe("columns over the rows shown", () => {
     );
     await desk.reads("[role=grid]", `${Number(first).toFixed(1)}%`);
     await brief(desk, "share of total of Freight");
+    // Its settings show what it is, and make another of it.
+    await desk.click("Menu of Share of total of Freight");
+    await desk.click("Format…");
+    const kind = "xpath/.//label[starts-with(normalize-space(.), 'Figure')]/select";
+    expect(await (await desk.page.waitForSelector(kind))?.evaluate((e) => (e as HTMLSelectElement).selectedOptions[0]?.text)).toBe("share of total");
+    await (await desk.page.waitForSelector(kind))?.select("rank");
+    await brief(desk, "rank of Freight");
+    await proved(desk);
     expect(desk.complaints).toEqual([]);
   });
 });

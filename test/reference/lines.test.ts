@@ -59,6 +59,13 @@ describe("conditions on lines", () => {
     expect(behind(planOf(months), { part: "leftOutGroups", id: "l difference" }).sort()).toEqual(["1", "2", "3", "4"]);
     expect(behind(planOf(months), { part: "sheet" }).sort()).toEqual(["5", "6"]);
   });
+  it("hold of columns that nothing beside decides, too", async () => {
+    const spec = { ...months, columns: months.columns.slice(0, 2), lineConditions: [asks("t", "atLeast", "35")] };
+    expect(await rowsOf(spec)).toEqual(["2026-03-01 | 3550"]);
+    expect(proofOf(planOf(spec)).steps.at(-1)).toMatchObject({ kind: "groups", groups: 2 });
+    const rows = { ...charges, lineConditions: [asks(charges.columns[0]?.id ?? "", "atMost", "2")] };
+    expect(await rowsOf(rows)).toEqual(["1 | 1000", "2 | 2000"]);
+  });
   it("come behind those on groups: without March, April is held against January", async () => {
     const least = { ...asks("t", "less", "35"), id: "g" };
     const spec = { ...months, groupConditions: [least], lineConditions: [asks("difference", "greater", "0")] };

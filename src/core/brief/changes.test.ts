@@ -2,6 +2,7 @@ import { expect, test } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
 import { emptyQuery } from "../query/empty";
 import type { QuerySpec } from "../query/spec";
+import { phraseOfProblem } from "./brief";
 import { changesInWords } from "./changes";
 
 const field = (column: string) => ({ kind: "field" as const, join: "", column });
@@ -24,6 +25,10 @@ test("a query's changes are told in the words of its sentence", () => {
     "Added: sorted by mark, descending",
     "Added: first 5 rows",
   ]);
+  const after = { id: "l", left: { kind: "column" as const, id: "m" }, operator: "is" as const, values: [{ kind: "value" as const, text: "" }] };
+  expect(changes({ lineConditions: [after] })).toEqual(["Added: then only those where mark is …"]);
+  const open = { code: "valueMissing" as const, path: ["lineConditions", 0, "values", 0], detail: {} };
+  expect(phraseOfProblem(open, { ...spec, lineConditions: [after] })).toBe("value l 0");
   expect(changes({ source: "yard", columns: [], conditions: [] })[0]).toBe("Removed: From crate");
   expect(changes({ frozen: 1 })).toEqual(["Changed how columns are shown or totalled"]);
   expect(changes({}, "Boxes")).toEqual(["Renamed from “Crates”"]);

@@ -192,7 +192,7 @@ export function ColumnSettings(props: EditorProps & { column: QueryColumn }) {
         />
       )}
       {column.value?.kind === "related" && <RelatedSettings {...props} column={column} operand={column.value} />}
-      {column.figure && type && (
+      {column.figure && column.figure !== "window" && type && (
         <label className="grid gap-0.5 text-small">
           {WORDS.figureField}
           <select className="field" value={column.figure} onChange={(e) => set(edit.asFigure(column, e.target.value as AggregateName))}>

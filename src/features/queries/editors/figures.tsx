@@ -198,8 +198,22 @@ export function WindowSettings({
   const put = (next: Partial<NonNullable<QueryColumn["window"]>>) => set({ window: { ...window, ...next } });
   const others = ownColumns(spec, schema).flatMap(({ left, words }) => (left.kind === "column" ? [{ id: left.id, words }] : []));
   const periods = record.back && (window.back ?? "row") !== "row";
+  const type = column.value ? edit.operandTypeIn(spec, schema, column.value) : undefined;
+  const kinds = WINDOW_NAMES.filter((kind) => kind === window.kind || (type && WINDOWS[kind].takes?.(type)));
   return (
     <>
+      {record.takes && (
+        <label className="grid gap-0.5 text-small">
+          {WORDS.figureField}
+          <select className="field" value={window.kind} onChange={(e) => put({ kind: e.target.value as WindowName })}>
+            {kinds.map((kind) => (
+              <option key={kind} value={kind}>
+                {WINDOWS[kind].words}
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
       {record.back && (
         <label className="grid gap-0.5 text-small">
           {WORDS.takenFrom}
