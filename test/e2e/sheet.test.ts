@@ -165,6 +165,9 @@ describe("from a cell", () => {
     await proved(desk);
     await desk.key("Control+z");
     await status(desk, rowsWhere(`s.island = '${island}'`));
+    await (await cell(desk, 0, "Freight"))?.click({ button: "right" });
+    await desk.click("Sort ascending", ".popover button");
+    await brief(desk, "sorted by Freight (smallest first)");
     expect(desk.complaints).toEqual([]);
   });
 

@@ -65,7 +65,9 @@ export function planFind(plan: Plan, sought: Sought, from: number, backwards: bo
     limit: 1,
   };
   const counted: QuerySpec = { ...overRows(), grouped: true, columns: [{ id: "count", value: null, figure: "count" }], conditions: [condition] };
-  const [first, count] = [resolveOver(next, plan, context), resolveOver(counted, plan, context)];
+  // How many there are does not hang on their numbers.
+  const unnumbered = { ...plan, columns: plan.columns.filter((c) => c.id !== NUMBER) };
+  const [first, count] = [resolveOver(next, plan, context), resolveOver(counted, unnumbered, context)];
   if (!first.ok) return first;
   return count.ok ? { ok: true, value: { next: first.value, count: count.value } } : count;
 }

@@ -1,6 +1,7 @@
 "use client";
 
 import type { LinkedRow } from "@/core/folio/panel";
+import { orderBy } from "@/core/query/editOrder";
 import { type CellDeed, cellDeeds, withCells } from "@/core/query/fromCell";
 import type { PlanColumn } from "@/core/query/plan";
 import type { QuerySpec } from "@/core/query/spec";
@@ -49,6 +50,10 @@ export function CellChoices({ spec, picked, change, close, openRow, linked, open
           {WORDS.cellDeeds[deed]}
         </Choice>
       ))}
+      <Choice hint="S" onClick={and(() => change(orderBy(spec, column.id, "up")))}>
+        {COMMON.sortAscending}
+      </Choice>
+      <Choice onClick={and(() => change(orderBy(spec, column.id, "down")))}>{COMMON.sortDescending}</Choice>
       {openGroup && (
         <Choice hint={openRow ? undefined : COMMON.enterKey} onClick={and(() => openGroup())}>
           {WORDS.rowsOfThisGroup}
