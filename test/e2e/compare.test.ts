@@ -50,15 +50,20 @@ const waybills = (which = ""): [string, string][] =>
     .map(([no, cents]) => [String(no), (Number(cents) / 100).toFixed(2)]);
 const NO_SHIPPER = "AND shipper_id NOT IN (SELECT id FROM shipper)";
 
+/** Begins a comparison with a table or query that is found by typing. */
+async function compareWith(desk: Desk, typed: string): Promise<void> {
+  await desk.click("compare with…");
+  await desk.page.waitForSelector("[aria-label='Find a table']");
+  await desk.page.keyboard.type(typed);
+  await desk.key("Enter");
+}
+
 const chip = (desk: Desk, words: string) => desk.reads("fieldset button", words);
 
 describe("a query and a list", () => {
   it("are compared by the key the names suggest; chips show what is only here, only there, doubled; the account holds both sides", async () => {
     const desk = await app.sheet("/queries/freight-by-shipper");
-    await desk.click("compare with…");
-    await desk.page.waitForSelector("[aria-label='Find a table']");
-    await desk.page.keyboard.type("agent");
-    await desk.key("Enter");
+    await compareWith(desk, "agent");
     await brief(desk, /Compare Freight lodged by shipper with agent manifest by waybill/);
     await chip(desk, `only here ${counted("t.no IS NULL")}`);
     await chip(desk, `only there ${counted("h.no IS NULL AND t.n = 1")}`);
@@ -83,10 +88,7 @@ describe("a query and a list", () => {
 
   it("are compared field by field within a tolerance, saved, and read like any query", async () => {
     const desk = await app.sheet("/queries/freight-by-shipper");
-    await desk.click("compare with…");
-    await desk.page.waitForSelector("[aria-label='Find a table']");
-    await desk.page.keyboard.type("consignment");
-    await desk.key("Enter");
+    await compareWith(desk, "consignment");
     await desk.reads("[data-testid=status]", /\d rows/);
     await desk.click("weight", "p [role=button]");
     await desk.click("Remove pair", ".popover button");
@@ -120,10 +122,7 @@ describe("a query and a list", () => {
 
   it("a state is shown or not without losing a condition that is still being made", async () => {
     const desk = await app.sheet("/queries/freight-by-shipper");
-    await desk.click("compare with…");
-    await desk.page.waitForSelector("[aria-label='Find a table']");
-    await desk.page.keyboard.type("agent manifest");
-    await desk.key("Enter");
+    await compareWith(desk, "agent manifest");
     await desk.page.waitForSelector("fieldset[aria-label='Rows shown'] button");
     await desk.click("+ condition");
     await desk.type("Find a field", "waybill");
@@ -139,10 +138,7 @@ describe("a query and a list", () => {
 
   it("a query is held against itself at an earlier time, by parameters of the other side", async () => {
     const desk = await app.sheet("/queries/freight-by-shipper");
-    await desk.click("compare with…");
-    await desk.page.waitForSelector("[aria-label='Find a table']");
-    await desk.page.keyboard.type("Freight lodged by shipper");
-    await desk.key("Enter");
+    await compareWith(desk, "Freight lodged by shipper");
     await chip(desk, "only here 0");
     await desk.type("start there", "1 Sep 2026");
     await desk.key("Tab");

@@ -9,7 +9,7 @@ import type { Plan } from "@/core/query/plan";
 import { valuesToCompare } from "@/core/query/profile";
 import type { Condition, QueryColumn, QuerySpec } from "@/core/query/spec";
 import { usualDay } from "@/core/types/calendar";
-import { charges, chargesEverywhere, field, planOf, problemsOf } from "../support/charges";
+import { charges, chargesEverywhere, field, planOf, problemsOf, withPaid } from "../support/charges";
 
 /*
  * Conditions on the lines of a sheet once all their columns are there, on rows small enough to be worked out by hand:
@@ -91,15 +91,8 @@ describe("conditions on lines", () => {
     expect(proofOf(planOf(two)).steps.at(-1)).toMatchObject({ id: "less", leftOut: { rows: 2, figure: 25_50 } });
   });
   it("take what is counted once from a figure with the last of its rows", () => {
-    const on: Condition[] = [
-      { id: "o1", left: field("day", "p"), operator: "atMost", values: [field("day")] },
-      { id: "o2", left: field("day", "p"), operator: "sameMonth", values: [field("day")] },
-    ];
-    // The charge of 20.00 stands twice, beside two payments: it goes with the second condition.
     const spec: QuerySpec = {
-      ...charges,
-      joins: [{ id: "p", from: "", table: "paid", on, way: "only" }],
-      columns: [...charges.columns, { id: "p", value: field("id", "p") }],
+      ...withPaid,
       lineConditions: [asks("p", "less", "2"), asks(charges.columns[0]?.id ?? "", "atMost", "1")],
     };
     const proof = proofOf(planOf(spec));

@@ -133,3 +133,21 @@ export const withShipper = (way: JoinWay): QuerySpec => ({
   joins: [{ id: "s", from: "", link: "shipper", toward: "b", way }],
   columns: way === "has" || way === "hasNone" ? charges.columns : [...charges.columns, { id: "n", value: field("name", "s") }],
 });
+
+/** The charges beside what was paid up to their day, in the same month. The charge of 20.00 stands twice, and is counted once. */
+export const withPaid: QuerySpec = {
+  ...charges,
+  joins: [
+    {
+      id: "p",
+      from: "",
+      table: "paid",
+      on: [
+        { id: "o1", left: field("day", "p"), operator: "atMost", values: [field("day")] },
+        { id: "o2", left: field("day", "p"), operator: "sameMonth", values: [field("day")] },
+      ],
+      way: "only",
+    },
+  ],
+  columns: [...charges.columns, { id: "p", value: field("id", "p") }],
+};
