@@ -68,6 +68,13 @@ export function ReconciliationPanel({ spec, schema, values, show }: Props) {
         </label>
       )}
       <Account figure={figureName(figure)} {...{ account, label, write: column ? write : null }} open={show} />
+      {/* Before what comes later, which would push it from under the pointer. */}
+      <KeepControl
+        {...{ sides, values }}
+        column={figure === null ? null : (compare.fields[figure] ?? null)}
+        amount={sideOf(account, "there")}
+        type={column?.type}
+      />
       {(["here", "there"] as const).map((side) => (
         <OneSideNotice key={side} {...{ spec, values, side, sides }} rows={account[`only ${side}`][side].rows} open={() => show(`only ${side}`)} />
       ))}
@@ -76,12 +83,6 @@ export function ReconciliationPanel({ spec, schema, values, show }: Props) {
       ) : (
         agrees.includes(true) && <Notice tone="agrees">{WORDS.sidesAgree(agrees[1] === undefined || agrees[1] === null ? label("here") : WORDS.both)}</Notice>
       )}
-      <KeepControl
-        {...{ sides, values }}
-        column={figure === null ? null : (compare.fields[figure] ?? null)}
-        amount={sideOf(account, "there")}
-        type={column?.type}
-      />
     </section>
   );
 }
