@@ -1,8 +1,8 @@
-import { mkdtempSync, writeFileSync } from "node:fs";
+import { existsSync, mkdtempSync, readdirSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import type { ElementHandle } from "puppeteer-core";
-import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { afterAll, beforeAll, describe, expect, it, vi } from "vitest";
 import type { QuerySpec } from "@/core/query/spec";
 import { brief, euros, proved, written } from "../support/question";
 import { type Application, type Desk, openApplication, post } from "../support/server";
@@ -57,6 +57,30 @@ async function compareWith(desk: Desk, typed: string): Promise<void> {
   await desk.page.keyboard.type(typed);
   await desk.key("Enter");
 }
+
+/** A report is made of a comparison, and a schedule of it lays its file in the outbox. */
+async function reportedAndScheduled(desk: Desk, id: string): Promise<void> {
+  await desk.click("More ▾", "button");
+  await desk.click("New report");
+  await desk.reads("svg", /only here.*Freight there|Freight there.*only here/);
+  const spec = {
+    version: 1,
+    subject: { kind: "query", id },
+    rule: { kind: "daily" },
+    time: "07:00",
+    zone: "UTC",
+    since: "2026-10-05T08:00:00.000Z",
+    bindings: {},
+    formats: ["csv"],
+    folder: "compared",
+    paused: false,
+  };
+  const made = (await (await app.fetch("/api/objects", post({ kind: "schedule", name: "Compared daily", spec }))).json()) as { id: string };
+  expect((await app.fetch(`/api/schedules/${made.id}/run`, { method: "POST" })).status).toBe(200);
+  await vi.waitFor(() => expect(filesIn(join(app.folder, "outbox", "compared")).some((name) => name.endsWith(".csv"))).toBe(true), 60_000);
+}
+/** The files in a folder and those within it. */
+const filesIn = (folder: string): string[] => (existsSync(folder) ? readdirSync(folder, { recursive: true }).map(String) : []);
 
 const chip = (desk: Desk, words: string) => desk.reads("fieldset button", words);
 
@@ -116,6 +140,7 @@ describe("a query and a list", () => {
     // It is exported, and a pivot over it is made, like any other.
     const file = await app.fetch("/api/query/export", post({ spec: await specOf(id), values: {}, name: "compared", format: "csv" }));
     expect((await file.text()).split("\n")[0]).toContain("Freight there");
+    await reportedAndScheduled(again, id);
     expect((await app.fetch("/api/pivots/new", post({ query: id }))).status).toBeLessThan(300);
     expect([...desk.complaints, ...again.complaints]).toEqual([]);
   });
