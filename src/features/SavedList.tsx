@@ -59,13 +59,13 @@ export function SavedList({ heading, kind, list, place, empty, make }: Props) {
           <section>
             <h2 className="pt-2 pb-3 font-serif text-[1.125rem] font-semibold">{make.heading}</h2>
             {from.length === 0 && !offered?.lists.some((l) => l.first.all > 0) && <p className="text-soft">{make.empty}</p>}
-            <Sources sources={from} begin={begin} />
+            <Sources sources={from} begin={({ body }) => begin(body)} />
             {offered && <SoughtSources lists={offered.lists} begin={(id) => begin({ ...offered.body, [offered.key]: id })} />}
             {make.tables && make.tables.length > 0 && (
               <details className="pt-4">
                 <summary className="cursor-pointer text-soft">{COMMON.orFromTable}</summary>
                 <p className="pt-1 pb-2 text-small text-soft">{COMMON.ownQueryHelp}</p>
-                <Sources sources={make.tables} begin={begin} />
+                <Sources sources={make.tables} begin={({ body }) => begin(body)} />
               </details>
             )}
           </section>
@@ -75,12 +75,12 @@ export function SavedList({ heading, kind, list, place, empty, make }: Props) {
   );
 }
 
-function Sources({ sources, begin }: { sources: Source[]; begin: (body: object) => void }) {
+function Sources<S extends { id: string; name: string }>({ sources, begin }: { sources: S[]; begin: (source: S) => void }) {
   return (
     <ul>
       {sources.map((source) => (
         <li key={source.id} className="border-t border-hairline py-1.5">
-          <button type="button" className="link text-left" onClick={() => begin(source.body)}>
+          <button type="button" className="link text-left" onClick={() => begin(source)}>
             {source.name}
           </button>
         </li>
@@ -117,10 +117,7 @@ function FoundSources({ kind, first, words, sought, begin }: Offered & { sought:
   const { items, found } = (sought === "" ? null : answer) ?? first;
   return (
     <>
-      <Sources
-        sources={items.map(({ id, name }) => ({ id, name: words ? `${name} (${words})` : name, body: { id } }))}
-        begin={(body) => begin((body as { id: string }).id)}
-      />
+      <Sources sources={items.map(({ id, name }) => ({ id, name: words ? `${name} (${words})` : name }))} begin={({ id }) => begin(id)} />
       {found > items.length && <p className="border-t border-hairline pt-2 text-small text-soft">{COMMON.moreInList(found - items.length)}</p>}
     </>
   );

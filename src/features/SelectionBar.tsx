@@ -141,6 +141,8 @@ function WhomChoice({ id, choose }: { id: string; choose: (person: string, name:
   const [level, setLevel] = useState<Level | null>("see");
   useEffect(() => void ask<Sharing>(`/api/objects/${id}/shares`).then(setSharing, (error) => toast.error(sentenceOf(error))), [id]);
   if (!sharing) return <p className="text-soft">{COMMON.loading}</p>;
+  // Those who only look change nothing.
+  const able = sharing.people.filter((p) => level !== "edit" || p.role !== "viewer");
   return (
     <>
       <label className="grid gap-0.5 pb-2 text-small">
@@ -152,13 +154,11 @@ function WhomChoice({ id, choose }: { id: string; choose: (person: string, name:
         </select>
       </label>
       <p className="caption pb-1">{COMMON.shareSelected}</p>
-      {[{ id: "", name: COMMON.everyone, role: "analyst" }, ...sharing.people]
-        .filter((p) => level !== "edit" || p.role !== "viewer")
-        .map((p) => (
-          <Choice key={p.id} onClick={() => choose(p.id, p.name, level)}>
-            {p.name}
-          </Choice>
-        ))}
+      {[{ id: "", name: COMMON.everyone }, ...able].map((p) => (
+        <Choice key={p.id} onClick={() => choose(p.id, p.name, level)}>
+          {p.name}
+        </Choice>
+      ))}
     </>
   );
 }

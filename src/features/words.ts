@@ -73,7 +73,7 @@ export const COMMON = {
   asItIsSaved: "as saved",
   showThisVersion: "Show this version",
   versionShown: (moment: string) => `The version of ${moment} is shown. Save keeps it, Undo goes back.`,
-  findSource: "Find what to make it from",
+  findSource: "Find by name",
   findInList: "Find by name, field, note or owner",
   showMore: "Show more",
   folder: "Folder",

@@ -177,7 +177,7 @@ describe("a pivot", () => {
       ids.push(((await (await app.fetch("/api/objects", post({ kind: "query", name: `Another ${i}`, spec }))).json()) as { id: string }).id);
     const desk = await app.page("/pivots");
     await desk.reads("section", /Another 100.*\d+ more/);
-    await desk.type("Find what to make it from", "another 129");
+    await desk.type("Find by name", "another 129");
     await desk.page.waitForFunction(() => !document.body.innerText.includes("Another 100"));
     await desk.click("Another 129", "button");
     await desk.page.waitForSelector("nav[aria-label=Fields]");

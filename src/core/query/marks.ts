@@ -25,7 +25,7 @@ export const testsFor = (type: ValueType): MarkTest[] =>
   });
 
 /** How a rule says its comparison. */
-export const testWords = (test: MarkTest, type: ValueType): string => (test === "beyond" ? "is further from 0 than" : OPERATORS[test].words(type));
+export const testWords = (test: MarkTest, type: ValueType): string => (test === "beyond" ? "differs from 0 by more than" : OPERATORS[test].words(type));
 
 export const needsValue = (test: MarkTest): boolean => test !== "empty" && test !== "notEmpty";
 

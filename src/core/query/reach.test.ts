@@ -11,7 +11,7 @@ import { addOrder, dropOrder, raiseOrder, sortBy, turnOrder } from "./editOrder"
 import { askWhenRun, isAsked, PARAMETER_FOR, removeParameter, renameParameter, suits, withValue } from "./editParameters";
 import { emptyQuery } from "./empty";
 import { queriesRead } from "./queryTables";
-import { comparableFields, foundFields, reachable, scopeOf, withReached } from "./reach";
+import { comparableFields, foundFields, reachable, scopeOf, valuesBeside, withReached } from "./reach";
 import { relatedFigure } from "./related";
 import { renameColumn } from "./renameColumn";
 import { resolveQuery } from "./resolve";
@@ -216,5 +216,28 @@ describe("an order as it is arranged", () => {
     expect(said(sortBy(once, "c"))).toBe("c down, a up, b up");
     expect(said(sortBy(sortBy(once, "c"), "c"))).toBe("a up, b up");
     expect(said(sortBy(ordered, "b"))).toBe("b up, a up");
+  });
+});
+
+describe("what stands beside a condition’s column", () => {
+  it("are the query’s own columns it can be compared with, on lines those worked out from the lines beside too", () => {
+    const asks = (id: string, column: string): Condition => ({ id, left: { kind: "column", id: column }, operator: "atLeast", values: [] });
+    const spec: QuerySpec = {
+      ...crates,
+      grouped: true,
+      columns: [
+        { id: "m", value: field("mark") },
+        { id: "p", value: field("price"), figure: "total" },
+        { id: "n", value: null, figure: "count" },
+        { id: "r", value: { kind: "column", id: "p" }, figure: "window", window: { kind: "running" } },
+      ],
+      groupConditions: [asks("g", "p")],
+      lineConditions: [asks("l", "r")],
+    };
+    const beside = (condition: Condition, type: ValueType) =>
+      valuesBeside(spec, sampleSchema, condition, type).map((b) => b.value.kind === "column" && b.value.id);
+    expect(beside(asks("g", "p"), decimal(2))).toEqual(["n"]);
+    expect(beside(asks("l", "r"), decimal(2))).toEqual(["p", "n"]);
+    expect(beside(asks("g", "m"), text)).toEqual([]);
   });
 });

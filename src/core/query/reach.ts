@@ -2,12 +2,13 @@ import { PARENT } from "../derive/parent";
 import { findTable, type Schema, type Step, stepsFrom, type Table } from "../schema/schema";
 import { GROUP_PARTS, type GroupPart } from "../types/date";
 import { isComparable, isDated, type ValueType } from "../types/valueType";
-import { bring, joinAt, tableOf } from "./edit";
+import { placeOf } from "./conditions";
+import { bring, joinAt, operandTypeIn, tableOf } from "./edit";
 import { partWords } from "./fieldParts";
 import { isLinked } from "./joinWays";
 import { columnWords, operandWords, type ScopeTable } from "./operands";
 import { resolveTables } from "./scope";
-import type { Condition, Operand, QuerySpec } from "./spec";
+import type { Condition, Operand, QuerySpec, Value } from "./spec";
 
 /** The tables a description reaches, with their names; none where its source is gone. */
 export function scopeOf(spec: QuerySpec, schema: Schema): ScopeTable[] {
@@ -87,6 +88,16 @@ export const ownColumns = (spec: QuerySpec, schema: Schema, lines = false): Left
     .filter((c) => lines || c.figure !== "window")
     .map((c) => ({ left: { kind: "column", id: c.id }, words: columnWords(c, scope, spec.columns) }));
 };
+
+/** What a condition can compare with in the row itself: fields of its tables; in a group or a line the query's own columns. */
+export function valuesBeside(spec: QuerySpec, schema: Schema, { id, left }: Condition, type: ValueType, parent?: Table): { value: Value; words: string }[] {
+  if (left.kind !== "column")
+    return comparableFields(spec, schema, left, type, parent).map(({ join, column, words }) => ({ value: { kind: "field", join, column }, words }));
+  return ownColumns(spec, schema, placeOf(spec, id)?.of === "lines").flatMap(({ left: other, words }) => {
+    const own = other.kind === "column" && other.id !== left.id ? operandTypeIn(spec, schema, other) : undefined;
+    return own && other.kind === "column" && isComparable(type, own) ? [{ value: other, words }] : [];
+  });
+}
 
 /** What a condition asks of, in words. */
 export function leftWords({ left }: Condition, spec: QuerySpec, schema: Schema): string {
