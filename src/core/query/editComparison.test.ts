@@ -5,7 +5,7 @@ import type { Schema, Table } from "../schema/schema";
 import { usualDay } from "../types/calendar";
 import { date, decimal, text, whole } from "../types/valueType";
 import { COMPARE_STATES, STATE } from "./comparison";
-import { proposeKey, setCarried, setFields, setKey, setSide, setTolerance, startComparison, statesShown, toggleState } from "./editComparison";
+import { proposeKey, setCarried, setFields, setKey, setSide, setTolerance, showState, startComparison, statesShown, toggleState } from "./editComparison";
 import { resolveQuery } from "./resolve";
 
 const table = (name: string, columns: Table["columns"]): Table => ({ name, label: name, key: [], rows: 0, columns });
@@ -98,4 +98,9 @@ test("states are shown and hidden one by one; all or none of them are no conditi
   expect(toggleState(one, "different").conditions).toEqual([]);
   expect(toggleState(one, null).conditions).toEqual([]);
   expect(one.conditions[0]).toMatchObject({ left: { column: STATE } });
+});
+
+test("one state alone is shown whatever was shown before", () => {
+  expect(statesShown(showState(started, "different"))).toEqual(["different"]);
+  expect(statesShown(showState(showState(started, "doubled"), "only there"))).toEqual(["only there"]);
 });

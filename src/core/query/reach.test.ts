@@ -230,6 +230,7 @@ describe("what stands beside a condition’s column", () => {
         { id: "p", value: field("price"), figure: "total" },
         { id: "n", value: null, figure: "count" },
         { id: "r", value: { kind: "column", id: "p" }, figure: "window", window: { kind: "running" } },
+        { id: "k", value: { kind: "column", id: "p" }, figure: "window", window: { kind: "rank" } },
       ],
       groupConditions: [asks("g", "p")],
       lineConditions: [asks("l", "r")],
@@ -237,7 +238,7 @@ describe("what stands beside a condition’s column", () => {
     const beside = (condition: Condition, type: ValueType) =>
       valuesBeside(spec, sampleSchema, condition, type).map((b) => b.value.kind === "column" && b.value.id);
     expect(beside(asks("g", "p"), decimal(2))).toEqual(["n"]);
-    expect(beside(asks("l", "r"), decimal(2))).toEqual(["p", "n"]);
+    expect(beside(asks("l", "r"), decimal(2))).toEqual(["p", "n", "k"]);
     expect(beside(asks("g", "m"), text)).toEqual([]);
   });
 });
