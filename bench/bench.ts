@@ -10,10 +10,9 @@ import { emptyQuery } from "../src/core/query/empty";
 import type { Plan } from "../src/core/query/plan";
 import { resolveQuery } from "../src/core/query/resolve";
 import type { QuerySpec } from "../src/core/query/spec";
-import { newLevel } from "../src/core/report/newLevel";
-import { firstReport } from "../src/core/report/plan";
+import { firstReport, newLevel } from "../src/core/report/plan";
 import type { Job } from "../src/server/engine/jobs";
-import type { ReportJob } from "../src/server/engine/work";
+import { reportJob } from "../src/server/reports/service";
 import { Workspace } from "../src/server/workspace/workspace";
 import { measureData } from "./data";
 import { alone, median, ms, quantile, report, timed } from "./measure";
@@ -136,9 +135,9 @@ report(
 );
 report("  most memory", `${csv.peakMb.toFixed(0)} MB`, "300 MB");
 
-const plan = planOf({ ...list, conditions: [{ id: "w", left: field("id"), operator: "atMost", values: [{ kind: "value", text: "50000" }] }] });
-const spec = { ...firstReport("q", "A thousand pages", plan), levels: [newLevel("region")] };
-const job: ReportJob = { plan, spec, brief: "Rows of the bench.", locale: { locale: "en-GB", zone: "UTC" }, printedAt: "now", names: {}, closing: [] };
+const thousand: QuerySpec = { ...list, conditions: [{ id: "w", left: field("id"), operator: "atMost", values: [{ kind: "value", text: "50000" }] }] };
+const spec = { ...firstReport("q", "A thousand pages", planOf(thousand)), own: thousand, levels: [newLevel("region")] };
+const job = await reportJob(ws, spec);
 const pdf = await alone({ kind: "reportPdf", database, report: job, path: join(folder, "out.pdf") });
 const glance = await alone({ kind: "reportGlance", database, report: job });
 const preview = await alone({ kind: "reportPages", database, report: job, from: 1, to: 1 });

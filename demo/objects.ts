@@ -8,6 +8,7 @@ import type { PivotFigure, PivotSpec } from "../src/core/pivot/spec";
 import type { Pair, PostingSpec } from "../src/core/posting/spec";
 import { emptyQuery } from "../src/core/query/empty";
 import type { QuerySpec } from "../src/core/query/spec";
+import { newLevel } from "../src/core/report/plan";
 import type { ReportSpec } from "../src/core/report/spec";
 import type { ScheduleSpec } from "../src/core/schedule/spec";
 import type { Catalogue } from "../src/server/catalogue/catalogue";
@@ -297,25 +298,28 @@ const morning = (query: string, sailings: string): DashboardSpec => {
   };
 };
 
+const parts = (left = "", center = "", right = "") => ({ left, center, right });
+const totalled = { kind: "figure" as const, figure: "total" as const };
+const printed = (id: string, more: Partial<ReportSpec["columns"][number]> = {}): ReportSpec["columns"][number] => ({
+  id,
+  value: { kind: "field", column: id },
+  widthMm: null,
+  ...more,
+});
+
 const statement = (query: string): ReportSpec => ({
-  version: 1,
+  version: 2,
   query,
   title: "Freight statement by island and trade",
   showBrief: true,
-  levels: [
-    { column: "island", heading: "{}", direction: "up", newPage: true, keepRows: 2, repeat: true },
-    { column: "trade", heading: "{}", direction: "up", newPage: false, keepRows: 2, repeat: true },
-  ],
-  columns: [
-    { column: "waybill", widthMm: null, footing: "count" },
-    { column: "lodged", widthMm: null, footing: "none" },
-    { column: "shipper", widthMm: null, footing: "none" },
-    { column: "weight", widthMm: null, footing: "total" },
-    { column: "freight", widthMm: null, footing: "total" },
-  ],
+  levels: [{ ...newLevel("island"), newPage: true }, newLevel("trade")],
+  columns: ["waybill", "lodged", "shipper", "weight", "freight"].map((id) => printed(id)),
+  lines: [{ id: "footing", text: "", cells: { weight: totalled, freight: totalled } }],
+  shape: { kind: "table" },
   page: { paper: "A4", landscape: false, margins: { top: 16, right: 16, bottom: 16, left: 16 } },
-  header: "Brindle Sound Ferries · Freight statement",
-  footer: "Brindle Sound Ferries",
+  header: parts("Brindle Sound Ferries · Freight statement"),
+  footer: parts("Brindle Sound Ferries · {printed}", "", "page {page} of {pages}"),
+  first: { header: parts(), footer: parts("Brindle Sound Ferries · {printed}", "", "page {page} of {pages}") },
   parameters: {},
 });
 

@@ -176,6 +176,7 @@ export const COMMON = {
   queries: "Queries",
   redo: "Redo",
   remove: "Remove",
+  replace: "Replace",
   removeNamed: (name: string | number) => `Remove ${name}`,
   removePanel: "Remove panel",
   reports: "Reports",

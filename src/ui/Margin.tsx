@@ -35,7 +35,7 @@ export function Margin({
         {...(onSelect ? { onChange: onSelect } : {})}
       >
         <div className="flex border-b border-rule px-4 pt-3">
-          <TabList className="flex gap-3 max-[1100px]:gap-2.5">
+          <TabList className={`flex ${parts.length > 4 ? "gap-2 text-small" : "gap-3 max-[1100px]:gap-2.5"}`}>
             {parts.map((part) => (
               <Tab
                 key={part.name}

@@ -97,6 +97,7 @@ const ROUTES: Record<string, Partial<Record<"GET" | "POST" | "PATCH" | "PUT" | "
   "query/proof": { POST: "viewer" },
   "query/rows": { POST: "viewer" },
   "query/values": { POST: "analyst" },
+  "report/find": { POST: "viewer" },
   "report/glance": { POST: "viewer" },
   "report/new": { POST: "analyst" },
   "report/pages": { POST: "viewer" },

@@ -67,7 +67,7 @@ describe("the history of a report", () => {
     const report = objects.objects.find((o) => o.kind === "report" && o.name === "Freight statement");
     if (!report) throw new Error("no such report");
     const { spec, id } = report;
-    const last = spec.columns.at(-1)?.column ?? "";
+    const last = spec.columns.at(-1)?.id ?? "";
     const next = { ...spec, columns: spec.columns.slice(0, -1), page: { ...spec.page, paper: "Letter" } };
     const body = JSON.stringify({ name: report.name, spec: next, revision: 1 });
     expect((await app.fetch(`/api/objects/${id}`, { method: "PATCH", body })).status).toBe(200);

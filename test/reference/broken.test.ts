@@ -118,12 +118,15 @@ function lookAt(schema: Schema): Outcome[] {
         ),
       ),
     ),
-    ...ofKind("report").map(({ id, spec }) =>
-      outcome(
+    ...ofKind("report").map(({ id, spec }) => {
+      const report = reportSpecSchema.parse(spec);
+      return outcome(
         id,
-        over(reportSpecSchema.parse(spec), (r, inner) => then(planReport(r, inner), ({ plan }) => done([plan]))),
-      ),
-    ),
+        then(planReport(report, report.own ?? queryOf(report.query), schema, context), ({ rows, figures, related }) =>
+          done([rows, ...figures.map((f) => f.plan), ...related.map((r) => r.all)]),
+        ),
+      );
+    }),
     ...ofKind("letter").map(({ id, spec }) => {
       const letter = letterSpecSchema.parse(spec);
       const query = queryOf(letter.query);

@@ -7,6 +7,7 @@ import type { PlainTile } from "@/core/dashboard/spec";
 import { emptyDashboard } from "@/core/dashboard/tiles";
 import { emptyPivot, newAxis } from "@/core/pivot/empty";
 import { emptyQuery } from "@/core/query/empty";
+import { newLevel } from "@/core/report/plan";
 import type { ReportSpec } from "@/core/report/spec";
 import { type ScheduleSpec, scheduleSpecSchema } from "@/core/schedule/spec";
 import { JobFailure } from "@/server/engine/failures";
@@ -62,18 +63,17 @@ const query = {
   ],
 };
 const report: ReportSpec = {
-  version: 1,
+  version: 2,
   query: "q",
   title: "Sales by place",
   showBrief: true,
-  levels: [{ column: "place", heading: "At {}", direction: "up", newPage: false, keepRows: 1, repeat: true }],
-  columns: [
-    { column: "day", widthMm: null, footing: "count" },
-    { column: "amount", widthMm: null, footing: "total" },
-  ],
+  levels: [{ ...newLevel("place"), heading: "At {}", keepRows: 1 }],
+  columns: ["day", "amount"].map((id) => ({ id, value: { kind: "field", column: id }, widthMm: null })),
+  lines: [{ id: "footing", text: "", cells: { amount: { kind: "figure", figure: "total" } } }],
+  shape: { kind: "table" },
   page: { paper: "A4", landscape: false, margins: { top: 16, right: 16, bottom: 16, left: 16 } },
-  header: "",
-  footer: "",
+  header: { left: "", center: "", right: "" },
+  footer: { left: "{printed}", center: "", right: "page {page} of {pages}" },
   parameters: {},
 };
 const schedule = (change: Partial<ScheduleSpec> = {}): ScheduleSpec => ({

@@ -12,9 +12,8 @@ import { emptyDashboard } from "@/core/dashboard/tiles";
 import { docOf, fieldOf, firstLetter } from "@/core/letter/spec";
 import { emptyPivot, newAxis } from "@/core/pivot/empty";
 import { emptyQuery } from "@/core/query/empty";
-import { newLevel } from "@/core/report/newLevel";
 import type { Page } from "@/core/report/page";
-import { firstReport } from "@/core/report/plan";
+import { firstReport, newLevel } from "@/core/report/plan";
 import { type ScheduleMessage, type ScheduleSpec, scheduleSpecSchema } from "@/core/schedule/spec";
 import { readMessage } from "@/server/outbox/message";
 import { listOutbox, outboxPath } from "@/server/outbox/outbox";
@@ -229,7 +228,7 @@ describe("a report looked at before its pages are counted", () => {
     const texts = (page: Page | undefined) => page?.items.flatMap((i) => (i.kind === "text" ? [i.text] : [])) ?? [];
     expect(whole.outline.pages).toBeGreaterThan(40);
     expect(texts(whole.pages[0]).length).toBeGreaterThan(60);
-    expect(texts(first)).toEqual(texts(whole.pages[0]).map((t) => t.replace(` of ${whole.outline.pages}`, "")));
+    expect(texts(first)).toEqual(texts(whole.pages[0]).map((t) => t.replace(` of ${whole.outline.pages}`, " of …")));
   });
 });
 

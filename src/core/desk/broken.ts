@@ -76,15 +76,21 @@ function queryOf(id: string, { schema, today, find }: Given): { query: QuerySpec
   return plan.ok ? { query: query.data, plan: plan.value } : null;
 }
 
+/** A query kept inside an object, with its plan; what is wrong with it is wrong with the object. */
+function ownQuery(query: QuerySpec, { schema, today }: Given): { query: QuerySpec; plan: Plan } | Problem | null {
+  const plan = resolveQuery(query, schema, contextOf(query, today));
+  return plan.ok ? { query, plan: plan.value } : (plan.problems[0] ?? null);
+}
+
 /** A check of what is made from a query: that it exists, then what the object makes of it. */
-function overQuery<S extends { query: string }>(
+function overQuery<S extends { query: string; own?: QuerySpec | undefined }>(
   shape: { safeParse: (spec: unknown) => { success: true; data: S } | { success: false } },
   check: (spec: S, made: { query: QuerySpec; plan: Plan }, given: Given) => Problem[],
 ): Check {
   return (spec, given) => {
     const parsed = shape.safeParse(spec);
     if (!parsed.success) return [];
-    const made = queryOf(parsed.data.query, given);
+    const made = parsed.data.own ? ownQuery(parsed.data.own, given) : queryOf(parsed.data.query, given);
     if (made === null) return [];
     return "code" in made ? [made] : check(parsed.data, made, given);
   };
@@ -98,8 +104,8 @@ const CHECKS: Record<BreakableKind, Check> = {
   pivot: overQuery(pivotSpecSchema, (spec, { query, plan }, { today }) => problemsOf(planPivot(spec, plan, contextOf(query, today)))),
   chart: overQuery(chartSpecSchema, (spec, { query, plan }, { today }) => problemsOf(planChart(spec, plan, contextOf(query, today)))),
   letter: overQuery(letterSpecSchema, (spec, { query }, { schema, today }) => problemsOf(planLetter(spec, query, schema, contextOf(query, today)))),
-  report: overQuery(reportSpecSchema, (spec, { plan }, { find }) => [
-    ...problemsOf(planReport(spec, plan)),
+  report: overQuery(reportSpecSchema, (spec, { query }, { schema, today, find }) => [
+    ...problemsOf(planReport(spec, query, schema, contextOf(query, today))),
     ...(spec.closing ?? []).flatMap((c, i) => (find(c.id) ? [] : [problem("closingGone", ["closing", i], { kind: c.kind })])),
   ]),
   dashboard: (spec, { find }) => {

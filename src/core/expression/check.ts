@@ -117,8 +117,7 @@ function checkNode(ast: Ast, scope: FormulaScope, path: (string | number)[]): Ex
       return call(ast.not ? "isNotNull" : "isNull", [check(ast.of)], yesno);
     case "isDistinct": {
       const [a, b] = common([ast.left, ast.right], [check(ast.left), check(ast.right)], "IS DISTINCT FROM");
-      const apart = call("isDistinct", [a as Expr, b as Expr], yesno);
-      return ast.not ? call("not", [apart], yesno) : apart;
+      return call(ast.not ? "isSame" : "isDistinct", [a as Expr, b as Expr], yesno);
     }
     case "like": {
       const [of, pattern] = [check(ast.of), check(ast.pattern)];

@@ -62,6 +62,8 @@ const SQL = {
   },
   sameText: ([a, b], _, d) => `(${d.fold(a ?? "")} = ${d.fold(b ?? "")})`,
   isDistinct: ([a, b]) => `(${a} IS DISTINCT FROM ${b})`,
+  // Not the negation of the last: by this an engine can look rows up.
+  isSame: ([a, b]) => `(${a} IS NOT DISTINCT FROM ${b})`,
   case: (args) => {
     const whens: string[] = [];
     for (let i = 0; i + 1 < args.length; i += 2) whens.push(`WHEN ${args[i]} THEN ${args[i + 1]}`);

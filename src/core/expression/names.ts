@@ -28,6 +28,7 @@ export const OPERATION_NAMES = [
   "regexp",
   "groupDigits",
   "isDistinct",
+  "isSame",
   "sameText",
   "sqrt",
   "exp",

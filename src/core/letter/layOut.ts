@@ -1,6 +1,6 @@
 import { PAPERS } from "../report/choices";
+import { POINTS_PER_MM } from "../report/frame";
 import type { Font, Metrics, Page, PageItem, Tone } from "../report/page";
-import { POINTS_PER_MM } from "../report/plan";
 import { fitWidths } from "../report/widths";
 import type { FilledBlock, FilledLetter, FilledTable, Run, WrittenCell } from "./fill";
 import type { Align, LetterSpec } from "./spec";

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { panelSchema } from "../folio/spec";
 import { parameterValuesSchema } from "../query/spec";
-import { PAPERS } from "../report/choices";
+import { PAPER_NAMES } from "../report/choices";
 import { columnFormatSchema } from "../types/schemas";
 
 /*
@@ -92,7 +92,7 @@ export const letterSpecSchema = z.object({
     })
     .nullable(),
   page: z.object({
-    paper: z.enum(Object.keys(PAPERS) as [keyof typeof PAPERS]),
+    paper: z.enum(PAPER_NAMES),
     margins: z.object({ top: mm, right: mm, bottom: mm, left: mm }),
     /** The side of the paper the address stands on: where the window of its envelopes is. */
     addressOn: z.enum(["left", "right"]),

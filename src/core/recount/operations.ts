@@ -125,6 +125,9 @@ function asText(value: Value, type: ValueType): string {
   return typeof value === "number" ? floatingText(value) : String(value);
 }
 
+/** Whether two values are one; empty is a value here. */
+const isSame = (a: Value, b: Value): boolean => (a === null || b === null ? a === b : compareValues(a, b) === 0);
+
 export const OPERATIONS: Record<FunctionName, Operation> = {
   add: numeric(
     (a, b) => a + b,
@@ -179,7 +182,8 @@ export const OPERATIONS: Record<FunctionName, Operation> = {
     return b * Math.log(Math.abs(a)) <= MOST_EXPONENT && (a > 0 || Number.isInteger(b)) ? a ** b : null;
   }),
   sameText: textual((a, b) => fold(a) === fold(b)),
-  isDistinct: ([a = null, b = null]) => (a === null || b === null ? a !== b : compareValues(a, b) !== 0),
+  isDistinct: ([a = null, b = null]) => !isSame(a, b),
+  isSame: ([a = null, b = null]) => isSame(a, b),
   case: (args) => {
     for (let i = 0; i + 1 < args.length; i += 2) if (args[i] === true) return args[i + 1] ?? null;
     return args.length % 2 ? (args.at(-1) ?? null) : null;

@@ -1,79 +1,64 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import type { Plan, PlanColumn } from "../query/plan";
+import { context, laidOut, planned, rowsFor, textsOf } from "../../../test/support/printed";
+import { sampleSchema } from "../../../test/support/sample";
+import { emptyQuery } from "../query/empty";
+import type { QuerySpec } from "../query/spec";
 import type { Cell } from "../types/valueType";
-import { decimal, text } from "../types/valueType";
-import { measureColumns } from "./columns";
-import { layOutReport, type ReportOutline } from "./layOut";
-import { newLevel } from "./newLevel";
+import { pageFrame } from "./frame";
+import { tableColumns } from "./layOut";
 import { type Metrics, type Page, SIZE } from "./page";
-import { pageFrame, planReport } from "./plan";
+import { newLevel, planReport } from "./plan";
 import type { ReportSpec } from "./spec";
+import { measureColumns } from "./table";
 
-const metrics: Metrics = { width: (words, _font, size) => words.length * size * 0.5 };
-const column = (id: string, type: PlanColumn["type"]): PlanColumn => ({
-  id,
-  expr: null,
-  type,
-  heading: id,
-  origin: id,
-  hidden: false,
-  format: {},
-  totalled: false,
-});
-const columns = [column("a", text), column("b", text), column("row", text), column("sum", decimal(2))];
-const plan: Plan = {
-  source: { alias: "t", table: { name: "t", label: "t", columns: [], key: [], rows: 0 } },
-  joins: [],
-  conditions: [],
-  groupConditions: [],
-  grouped: false,
-  columns,
-  order: [],
-  tieBreak: [],
-  limit: null,
-  firstOf: null,
-  parameters: [],
+const words = (id: string) => ({ id, value: { kind: "formula" as const, text: "mark" }, label: id });
+const query: QuerySpec = {
+  ...emptyQuery("crate"),
+  columns: [words("a"), words("b"), words("row"), { id: "sum", value: { kind: "field", join: "", column: "price" } }],
 };
+const parts = (left = "", center = "", right = "") => ({ left, center, right });
+const column = (id: string, more: Partial<ReportSpec["columns"][number]> = {}) => ({
+  id,
+  value: { kind: "field" as const, column: id },
+  widthMm: null,
+  ...more,
+});
+const total = { kind: "figure" as const, figure: "total" as const };
 
-const specOf = (levels: number, keepRows: number, newPage: boolean, height: number): ReportSpec => ({
-  version: 1,
+const specOf = (levels: number, keepRows: number, newPage: boolean, height: number, more: Partial<ReportSpec> = {}): ReportSpec => ({
+  version: 2,
   query: "q",
   title: "Title",
   showBrief: true,
-  header: "head",
-  footer: "foot",
+  header: parts("head"),
+  footer: parts("foot", "", "page {page} of {pages}"),
   parameters: {},
   levels: ["a", "b"].slice(0, levels).map((c) => ({ ...newLevel(c), keepRows, newPage })),
-  columns: [
-    { column: "row", widthMm: null, footing: "count" },
-    { column: "sum", widthMm: null, footing: "total" },
-  ],
+  columns: [column("row"), column("sum")],
+  lines: [{ id: "footing", text: "", cells: { sum: total } }],
+  shape: { kind: "table" },
   page: { paper: "A4", landscape: false, margins: { top: 10, right: 10, bottom: 297 - 10 - height, left: 10 } },
+  ...more,
 });
 
-function layOut(spec: ReportSpec, rows: Cell[][]): { pages: Page[]; outline: ReportOutline } {
-  const checked = planReport(spec, plan);
-  if (!checked.ok) throw new Error(JSON.stringify(checked.problems));
-  const input = { report: checked.value, spec, metrics, locale: { locale: "en-GB", zone: "UTC" }, texts: { brief: "A brief.", printedAt: "now" } };
-  const run = layOutReport(input, measureColumns(input, rows), rows, 99);
-  const pages: Page[] = [];
-  for (;;) {
-    const next = run.next();
-    if (next.done) return { pages, outline: next.value };
-    pages.push(next.value);
-  }
-}
+const layOut = (spec: ReportSpec, rows: Record<string, Cell>[], metrics?: Metrics) => {
+  const report = planned(spec, query, sampleSchema);
+  return laidOut(report, rowsFor(report, rows), metrics ? { metrics } : {});
+};
 
-const textsOf = (page: Page) => page.items.flatMap((i) => (i.kind === "text" ? [i] : []));
 const rowTexts = (page: Page) => textsOf(page).filter((t) => /^r\d+$/.test(t.text));
+const bodyOf = (page: Page, spec: ReportSpec) => textsOf(page).filter((t) => t.y < pageFrame(spec).bottom && t.y > pageFrame(spec).top);
 
 /** Rows sorted by two groups; some groups have no value. */
 const rowsArbitrary = fc
   .array(fc.tuple(fc.integer({ min: 0, max: 4 }), fc.integer({ min: 0, max: 3 }), fc.integer({ min: -1e6, max: 1e6 })), { maxLength: 220 })
   .map((raw) =>
-    raw.sort((x, y) => x[0] - y[0] || x[1] - y[1]).map(([a, b, sum], i): Cell[] => [a === 0 ? null : `A${a}`, b === 0 ? null : `B${b}`, `r${i}`, sum]),
+    raw
+      .sort((x, y) => x[0] - y[0] || x[1] - y[1])
+      .map(([a, b, sum], i): Record<string, Cell> => ({ a: a === 0 ? null : `A${a}`, b: b === 0 ? null : `B${b}`, row: `r${i}`, sum })),
   );
+const sumOf = (rows: Record<string, Cell>[]) => rows.reduce((sum, r) => sum + Number(r.sum), 0);
 
 describe("page layout", () => {
   it("loses no row, prints none twice, keeps the order, keeps headings with rows and footings with a row, and adds up", () => {
@@ -83,30 +68,76 @@ describe("page layout", () => {
         fc.integer({ min: 0, max: 2 }),
         fc.integer({ min: 1, max: 4 }),
         fc.boolean(),
+        fc.boolean(),
         fc.integer({ min: 100, max: 270 }),
-        (rows, levels, keepRows, newPage, height) => {
-          const spec = specOf(levels, keepRows, newPage, height);
+        (rows, levels, keepRows, newPage, carried, height) => {
+          const spec = specOf(levels, keepRows, newPage, height, carried ? { carried: ["sum"] } : {});
           const { pages, outline } = layOut(spec, rows);
-          expect(pages.flatMap((p) => rowTexts(p).map((t) => t.text))).toEqual(rows.map((r) => r[2]));
-          const total = rows.reduce((sum, r) => sum + Number(r[3]), 0);
-          expect(Number(outline.totals.sum ?? 0)).toBe(total);
-          expect(outline.groupTotals.sum ?? 0).toEqual(outline.totals.sum ?? 0);
-          expect(outline.rows).toBe(rows.length);
+          expect(pages.flatMap((p) => rowTexts(p).map((t) => t.text))).toEqual(rows.map((r) => r.row));
+          const { proof } = outline;
+          expect([Number(proof.totals.sum?.printed ?? 0), Number(proof.totals.sum?.groups ?? 0)]).toEqual([sumOf(rows), sumOf(rows)]);
+          expect([proof.rows, proof.agrees, outline.cut]).toEqual([rows.length, true, 0]);
           expect(textsOf(pages[outline.totalPage - 1] as Page).some((t) => t.text.startsWith("All, "))).toBe(true);
-          const { bottom } = pageFrame(spec);
+          expect(pages.map((p) => textsOf(p).some((t) => t.text === `page ${p.number} of ${pages.length}`))).not.toContain(false);
           for (const page of pages) {
-            const texts = textsOf(page);
-            const body = texts.filter((t) => t.y < bottom);
-            for (const t of body) expect(t.y).toBeLessThanOrEqual(bottom - 8);
-            const headings = texts.filter((t) => t.font === "sansBold" && /^(A\d|No a|B\d|No b)/.test(t.text));
+            const body = bodyOf(page, spec);
+            for (const t of body) expect(t.y).toBeLessThanOrEqual(pageFrame(spec).bottom - 8);
+            const headings = body.filter((t) => t.font === "sansBold" && /^(A\d|No a|B\d|No b)/.test(t.text));
             const lastRow = Math.max(-1, ...rowTexts(page).map((t) => t.y));
             for (const heading of headings) expect(heading.y, `“${heading.text}” is alone at the foot of page ${page.number}`).toBeLessThan(lastRow);
-            const footings = texts.filter((t) => t.font === "sansItalic" && /rows?$/.test(t.text));
+            const footings = body.filter((t) => t.font === "sansItalic" && /rows?$/.test(t.text));
             if (footings.length > 0) expect(rowTexts(page).length, `a footing without a row on page ${page.number}`).toBeGreaterThan(0);
           }
         },
       ),
       { numRuns: 300 },
+    );
+  });
+  it("brings forward on each page what was carried from the one before, which is what the rows so far come to", () => {
+    fc.assert(
+      fc.property(rowsArbitrary, fc.integer({ min: 0, max: 2 }), fc.integer({ min: 90, max: 200 }), (rows, levels, height) => {
+        const spec = specOf(levels, 1, false, height, { carried: ["sum"] });
+        const { pages, outline } = layOut(spec, rows);
+        const figureAt = (page: Page, label: string): string | null => {
+          const at = textsOf(page).find((t) => t.text === label);
+          return at ? (textsOf(page).find((t) => t.y === at.y && t !== at && t.end !== undefined)?.text ?? null) : null;
+        };
+        let printed = 0;
+        pages.forEach((page, i) => {
+          const brought = figureAt(page, "Brought forward");
+          expect(brought).toBe(i === 0 ? null : figureAt(pages[i - 1] as Page, "Carried forward"));
+          const own = rowTexts(page);
+          if (own.length > 0 && i > 0 && levels === 0) expect(brought).toBe(written(sumOf(rows.slice(0, printed))));
+          printed += own.length;
+        });
+        expect(outline.proof.carried.differ).toBe(0);
+        if (levels === 0 && pages.some((p) => figureAt(p, "Carried forward"))) expect(outline.proof.carried.compared).toBeGreaterThan(0);
+      }),
+      { numRuns: 200 },
+    );
+  });
+  it("keeps a group on one page where it fits on one, and numbers pages anew where that is asked for", () => {
+    fc.assert(
+      fc.property(rowsArbitrary, fc.boolean(), fc.integer({ min: 110, max: 270 }), (rows, restart, height) => {
+        const spec = specOf(1, 1, false, height, { footer: parts("", "", "{page in group}/{pages in group}") });
+        spec.levels = [{ ...newLevel("a"), keepRows: 1, keepWhole: true, ...(restart ? { restart } : {}) }];
+        const { pages } = layOut(spec, rows);
+        expect(pages.flatMap((p) => rowTexts(p).map((t) => t.text))).toEqual(rows.map((r) => r.row));
+        const pageOf = new Map(pages.flatMap((p) => rowTexts(p).map((t) => [t.text, p.number] as const)));
+        const groups = [...new Set(rows.map((r) => r.a))].map((a) => rows.filter((r) => r.a === a));
+        // Of what a page holds, headings of columns and the group and two footings are taken off.
+        const most = Math.floor(((height * 72) / 25.4 - 16 - 18 - 16 - 40) / 14);
+        const on: number[] = [];
+        for (const own of groups) {
+          const places = new Set(own.map((r) => pageOf.get(String(r.row))));
+          if (own.length <= most) expect(places.size).toBe(1);
+          on.push(places.size);
+        }
+        if (!restart || rows.length === 0) return;
+        const numbers = pages.map((p) => textsOf(p).at(-1)?.text);
+        expect(numbers).toEqual(on.flatMap((count) => Array.from({ length: count }, (_, i) => `${i + 1}/${count}`)));
+      }),
+      { numRuns: 200 },
     );
   });
   it("prints only what rows come to where they are not wanted: each group's footing once, in order, none cut, a heading never last", () => {
@@ -117,17 +148,16 @@ describe("page layout", () => {
         const whole = layOut({ ...spec, details: true }, rows);
         const footings = (of: Page[]) =>
           of.flatMap((p) =>
-            textsOf(p)
+            bodyOf(p, spec)
               .filter((t) => t.font === "sansItalic" && /rows?$/.test(t.text))
               .map((t) => t.text),
           );
         expect(pages.flatMap(rowTexts)).toEqual([]);
         expect(footings(pages)).toEqual(footings(whole.pages));
-        expect([outline.totals, outline.groupTotals, outline.rows]).toEqual([whole.outline.totals, whole.outline.groupTotals, rows.length]);
-        const { bottom } = pageFrame(spec);
+        expect([outline.proof.totals, outline.proof.rows]).toEqual([whole.outline.proof.totals, rows.length]);
         for (const page of pages) {
-          const body = textsOf(page).filter((t) => t.y < bottom);
-          for (const t of body) expect(t.y).toBeLessThanOrEqual(bottom - 8);
+          const body = bodyOf(page, spec);
+          for (const t of body) expect(t.y).toBeLessThanOrEqual(pageFrame(spec).bottom - 8);
           const last = Math.max(...body.filter((t) => t.font === "sansItalic" || t.text.startsWith("All")).map((t) => t.y));
           for (const heading of body.filter((t) => t.font === "sansBold" && /^(A\d|No a)$/.test(t.text))) expect(heading.y).toBeLessThan(last);
         }
@@ -135,48 +165,99 @@ describe("page layout", () => {
       { numRuns: 200 },
     );
   });
+  it("fills columns down the page one after the other, each row in one of them, and labels side by side", () => {
+    fc.assert(
+      fc.property(rowsArbitrary, fc.integer({ min: 2, max: 4 }), fc.integer({ min: 100, max: 270 }), (rows, count, height) => {
+        const columns = layOut(specOf(1, 1, false, height, { shape: { kind: "columns", count, gapMm: 4 } }), rows);
+        const places = columns.pages.flatMap((p) => rowTexts(p).map((t) => ({ ...t, page: p.number })));
+        expect(places.map((t) => t.text)).toEqual(rows.map((r) => r.row));
+        places.forEach((t, i) => {
+          const before = places[i - 1];
+          if (before?.page === t.page) expect(t.x > before.x + 20 || t.y > before.y).toBe(true);
+        });
+        const labels = layOut(
+          specOf(0, 1, false, height, { shape: { kind: "labels", widthMm: 60, heightMm: 30, gapXMm: 2, gapYMm: 0, lines: ["{row}", "{a}", "{b}"] } }),
+          rows,
+        );
+        expect(labels.pages.flatMap((p) => rowTexts(p).map((t) => t.text))).toEqual(rows.map((r) => r.row));
+        for (const page of labels.pages)
+          for (const t of bodyOf(page, specOf(0, 1, false, height))) expect(t.y).toBeLessThanOrEqual(pageFrame(specOf(0, 1, false, height)).bottom);
+      }),
+      { numRuns: 100 },
+    );
+  });
   it("says that there are no rows, on one page", () => {
     const { pages, outline } = layOut(specOf(2, 2, true, 200), []);
-    expect([pages.length, outline.rows]).toEqual([1, 0]);
+    expect([pages.length, outline.proof.rows]).toEqual([1, 0]);
     expect(textsOf(pages[0] as Page).some((t) => t.text === "No rows.")).toBe(true);
   });
   it("never cuts a figure: one too wide for its column is set smaller", () => {
-    const spec = specOf(0, 1, false, 200);
-    spec.columns = [
-      { column: "row", widthMm: null, footing: "none" },
-      { column: "sum", widthMm: 8, footing: "total" },
-    ];
-    const { pages } = layOut(spec, [["a", "b", "r0", "99999999999999999"]]);
-    const figure = textsOf(pages[0] as Page).find((t) => t.text.startsWith("999,999,999"));
-    expect(figure?.size).toBeLessThan(8);
+    const spec = specOf(0, 1, false, 200, { columns: [column("row"), column("sum", { widthMm: 8 })] });
+    const { pages } = layOut(spec, [{ a: "a", b: "b", row: "r0", sum: "99999999999999999" }]);
+    expect(textsOf(pages[0] as Page).find((t) => t.text.startsWith("999,999,999"))?.size).toBeLessThan(8);
   });
-  it("cuts no name and no date that the paper has room for, and long names before dates", () => {
-    const spec = specOf(0, 1, false, 200);
-    spec.columns = ["a", "row", "b"].map((c) => ({ column: c, widthMm: null, footing: "none" as const }));
-    const texts = (rows: Cell[][]) => textsOf(layOut(spec, rows).pages[0] as Page).map((t) => t.text);
+  it("cuts no name that the paper has room for; a long one is cut, or stands on several lines of one row", () => {
     const long = "A name that is longer than seventy millimetres on paper, for it has much to say";
-    expect(texts([[long, "y", "x", "1"]])).toContain(long);
-    const both = texts([[long.repeat(3), "17 Sep 2026", "x", "1"]]);
-    expect(both).toContain("17 Sep 2026");
-    expect(both.some((t) => t.endsWith("…"))).toBe(true);
+    const textsIn = (rows: Record<string, Cell>[], wrap: boolean) =>
+      layOut(specOf(0, 1, false, 200, { columns: [column("a", { wrap }), column("row"), column("b")], lines: [] }), rows).pages.flatMap((p) =>
+        textsOf(p).map((t) => t.text),
+      );
+    expect(textsIn([{ a: long, b: "x", row: "y" }], false)).toContain(long);
+    expect(textsIn([{ a: long.repeat(3), b: "x", row: "y" }], false).some((t) => t.endsWith("…"))).toBe(true);
+    const lines = textsIn([{ a: long.repeat(3), b: "x", row: "y" }], true);
+    expect(lines.some((t) => t.endsWith("…"))).toBe(false);
+    expect(lines.join(" ")).toContain("much to say");
+  });
+  it("parts a row that is higher than a page over several, and loses none of it", () => {
+    const word = (n: number) => `w${n}`;
+    const text = Array.from({ length: 3000 }, (_, n) => word(n)).join(" ");
+    const spec = specOf(0, 1, false, 100, { columns: [column("a", { wrap: true, widthMm: 40 }), column("row")], lines: [] });
+    const { pages, outline } = layOut(spec, [{ a: text, b: "x", row: "r0" }]);
+    expect(pages.length).toBeGreaterThan(2);
+    expect(outline.cut).toBe(0);
+    const printed = pages.flatMap((p) => bodyOf(p, spec).flatMap((t) => t.text.split(" ").filter((w) => /^w\d+$/.test(w))));
+    expect(printed).toEqual(Array.from({ length: 3000 }, (_, n) => word(n)));
+  });
+  it("prints a repeated value once in a group, again on the next page, and marks by a rule with a sign", () => {
+    const spec = specOf(0, 1, false, 120, {
+      columns: [column("a", { once: true }), column("row"), column("sum", { marks: [{ when: "sum > 1", tone: "ochre", sign: "!" }] })],
+    });
+    const report = planned(spec, query, sampleSchema);
+    const when = report.rows.columns.findIndex((c) => c.id === "when sum > 1");
+    const rows = rowsFor(
+      report,
+      Array.from({ length: 60 }, (_, i) => ({ a: "same", b: "", row: `r${i}`, sum: i * 100 })),
+    );
+    rows.forEach((row, i) => {
+      row[when] = i > 57 ? 1 : 0;
+    });
+    const { pages } = laidOut(report, rows);
+    expect(pages.map((p) => textsOf(p).filter((t) => t.text === "same").length)).toEqual(pages.map((p) => (rowTexts(p).length > 0 ? 1 : 0)));
+    const marked = pages.flatMap((p) =>
+      textsOf(p)
+        .filter((t) => t.tone === "ochre")
+        .map((t) => t.text),
+    );
+    expect(marked).toEqual(["58.00", "!", "59.00", "!"]);
   });
   it("measures a text of fewer but wider letters", () => {
-    const spec = specOf(0, 1, false, 200);
-    spec.columns = [{ column: "a", widthMm: null, footing: "none" }];
-    const checked = planReport(spec, plan);
-    if (!checked.ok) throw new Error(JSON.stringify(checked.problems));
-    const wide: Metrics = { width: (words, _font, size) => [...words].reduce((sum, letter) => sum + (letter === "M" ? 1 : 0.25) * size, 0) };
-    const input = { report: checked.value, spec, metrics: wide, locale: { locale: "en-GB", zone: "UTC" }, texts: { brief: "", printedAt: "" } };
-    const [width] = measureColumns(
-      input,
-      ["i".repeat(20), "MMMMMMMM"].map((a) => [a, "", "", null]),
+    const report = planned(specOf(0, 1, false, 200, { columns: [column("a")], lines: [] }), query, sampleSchema);
+    const wide: Metrics = { width: (text, _font, size) => [...text].reduce((sum, letter) => sum + (letter === "M" ? 1 : 0.25) * size, 0) };
+    const rows = rowsFor(
+      report,
+      ["i".repeat(20), "MMMMMMMM"].map((a) => ({ a, b: "", row: "" })),
     );
-    expect(width).toBe(8 * SIZE.body + 1);
+    expect(measureColumns(tableColumns(report), rows, wide, { locale: "en-GB", zone: "UTC" })).toEqual([8 * SIZE.body + 1]);
   });
-  it("refuses margins that leave no paper, doubled groups and columns that are gone", () => {
-    const spec = specOf(1, 1, false, 40);
-    spec.levels.push(newLevel("a"), newLevel("gone"));
-    const checked = planReport(spec, plan);
-    expect(!checked.ok && checked.problems.map((p) => p.code)).toEqual(["groupGone", "groupDouble", "pageTooSmall"]);
+  it("refuses margins that leave no paper, doubled groups, columns that are gone, and texts whose field is not closed", () => {
+    const spec = specOf(1, 1, false, 40, { subtitle: "of {row" });
+    spec.levels.push({ ...newLevel("a"), id: "again" }, newLevel("gone"));
+    const checked = planReport(spec, query, sampleSchema, context);
+    expect(!checked.ok && checked.problems.map((p) => p.code)).toEqual(["textBrace", "groupDouble", "pageTooSmall", "groupGone"]);
   });
 });
+
+const written = (sum: number): string => {
+  const size = Math.abs(sum / 100).toLocaleString("en-GB", { minimumFractionDigits: 2, maximumFractionDigits: 2 });
+  return sum < 0 ? `(${size})` : size;
+};

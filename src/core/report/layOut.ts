@@ -1,296 +1,277 @@
-import { cellWriter, counted, type Written } from "../types/format";
+import { cellWriter, type Locale } from "../types/format";
 import type { Cell } from "../types/valueType";
-import { COLUMN_GAP, headingText, INDENT, type LaidColumn, placeColumns } from "./columns";
-import { type Font, type LayoutInput, type Metrics, type Page, SIZE, type Tone } from "./page";
-import { pageFrame } from "./plan";
-import { Tally } from "./tally";
+import { ReportChecks, type ReportProof } from "./checks";
+import { Draft, wordsOf, wrapped } from "./draft";
+import { type FillReport, fillPages, type Piece, type Slot } from "./fillPages";
+import { indentOf, reportFlow } from "./flow";
+import type { Entry } from "./flowSetting";
+import { type Frame, POINTS_PER_MM, pageFrame } from "./frame";
+import type { Sources } from "./groups";
+import { type Metrics, type Page, SIZE } from "./page";
+import type { ReportPlan } from "./plan";
+import type { RelatedPlan } from "./relatedPlan";
+import type { ReadRelated, RelatedLayout } from "./relatedRows";
+import type { ThreeParts } from "./spec";
+import { INDENT, measureColumns, placeColumns, type TableColumn } from "./table";
+import { pageFields, textFiller } from "./words";
 
 /*
- * Rows in the order of the groups become pages:
+ * A report on its pages:
  *
- *   rows ─▶ measure (column widths) ─▶ lay out (headings, rows, footings, page breaks) ─▶ pages of text and rules
+ *   rows ─▶ measure (widths of columns) ─▶ flow (headings, rows, footings, related tables) ─▶ fill ─▶ pages of text and rules
  *
- * The preview and the PDF draw the same pages. All places are in points from the paper's top left corner; a text's
- * y is its baseline.
+ * Preview and PDF draw the same pages. All places are in points from the paper's top left corner; a text's y is its baseline.
+ * A report is laid out twice: once to count its pages and to prove its figures, once to draw it.
  */
 
-/** The groups in order, each with the page its heading stands on. */
+export type ReportTexts = {
+  brief: string;
+  /** Parameters with their values, and control totals, in words. */
+  parameters: string[];
+  controls: string[];
+  printedAt: string;
+};
+
+export type LayoutInput = { report: ReportPlan; metrics: Metrics; locale: Locale; texts: ReportTexts };
+
+/** What the columns of a report need, measured once. */
+export type Measures = { columns: number[]; related: Record<string, number[]> };
+
+/** The groups in order with their pages, and what the whole came to. */
 export type ReportOutline = {
-  entries: { level: number; text: string; page: number; empty: boolean; rows: number }[];
+  entries: Entry[];
   pages: number;
   /** The page the grand footing stands on; pivots and charts may follow it. */
   totalPage: number;
-  rows: number;
-  /** Grand footing: figure by column id. */
-  totals: Record<string, Cell>;
-  /** The outermost groups' totals added together; the same where every row was printed once, unless what is counted once stands in several groups. */
-  groupTotals: Record<string, Cell>;
-  groups: number;
+  /** How many pages are numbered together, in order. */
+  runs: number[];
+  /** Pieces that are higher than a page, and were cut. */
+  cut: number;
+  proof: ReportProof;
 };
 
-const LINE = 14;
-const HEADING_LINE = 16;
+/** The columns of a report in the terms of its table. */
+export const tableColumns = ({ columns }: ReportPlan): TableColumn[] =>
+  columns.map((c) => ({ id: c.spec.id, column: c.column, at: c.at, widthMm: c.spec.widthMm, wrap: c.spec.wrap }));
+
+/** The columns of a related table that are shown. */
+export const relatedColumns = ({ all, spec }: RelatedPlan): TableColumn[] =>
+  all.columns.flatMap((column, at) => (column.hidden ? [] : [{ id: column.id, column, at, widthMm: spec.widths?.[column.id] ?? null }]));
+
+/** Every related table of a report, those within others after them. */
+export function allRelated(related: RelatedPlan[]): RelatedPlan[] {
+  return related.flatMap((r) => [r, ...allRelated(r.related)]);
+}
+
+/**
+ * Gathers how wide columns are.
+ * @param grand the figures of all rows, where they are known
+ * @param relatedRows some rows of each related table, by its id
+ */
+export function measureReport(
+  { report, metrics, locale }: LayoutInput,
+  rows: Iterable<Cell[]>,
+  grand: Cell[] | null,
+  relatedRows: (plan: RelatedPlan) => Iterable<Cell[]>,
+): Measures {
+  const figures = report.figures[0];
+  const under = report.columns.map(({ spec }) =>
+    Object.values(figures?.cells ?? {}).flatMap((cells) => {
+      const at = cells[spec.id];
+      const column = at === undefined ? undefined : figures?.plan.columns[at];
+      return column && at !== undefined && grand ? [wordsOf(cellWriter(column.type, column.format, locale)(grand[at] ?? null))] : [];
+    }),
+  );
+  return {
+    columns: measureColumns(tableColumns(report), rows, metrics, locale, under),
+    related: Object.fromEntries(
+      allRelated(report.related).map((plan) => [plan.spec.id, measureColumns(relatedColumns(plan), relatedRows(plan), metrics, locale)]),
+    ),
+  };
+}
+
 /** What the line at the foot of each page takes of the body. */
 const FOOT = 16;
 
+/** What counting told, for "page n of m" and the notice on the first page. */
+export type Counted = Pick<ReportOutline, "pages" | "runs"> & { notice: string };
+
 /**
- * Lays a report's rows out on pages, one page at a time, so that a report of any length takes the memory of a page.
- * No row is lost or stands twice; a heading is never the last thing on a page; a footing keeps a row with it.
- * @param rows cells in the order of the plan's columns, sorted by the groups
- * @param pageCount the number of pages for "page n of m"; null while it is not known
- * @param firstDrawn the first page whose rows are drawn; those before it are only gone through, as all are with Infinity
+ * Lays a report out, one page at a time, so that a report of any length takes the memory of a few pages. No row is lost or
+ * stands twice; a heading is never the last thing on a page; a footing keeps a row with it.
+ * @param counted what was counted before; null while nothing is known
+ * @param firstDrawn the first page that is given; those before it are only gone through, as all are with Infinity
  * @returns the outline, after the last page
  */
 export function* layOutReport(
   input: LayoutInput,
-  natural: number[],
-  rows: Iterable<Cell[]>,
-  pageCount: number | null,
+  measures: Measures,
+  sources: Sources & { related: ReadRelated },
+  counted: Counted | null,
   firstDrawn = 1,
 ): Generator<Page, ReportOutline> {
-  const ahead = lookAhead(rows, Math.max(1, ...input.spec.levels.map((l) => l.keepRows)));
-  try {
-    return yield* layOutPages(input, natural, ahead, pageCount, firstDrawn);
-  } finally {
-    ahead.close();
-  }
-}
-
-function* layOutPages(
-  input: LayoutInput,
-  natural: number[],
-  ahead: ReturnType<typeof lookAhead>,
-  pageCount: number | null,
-  firstDrawn: number,
-): Generator<Page, ReportOutline> {
-  const { report, spec, metrics, locale, texts } = input;
+  const { report, metrics, locale, texts } = input;
+  const { spec } = report;
   const frame = pageFrame(spec);
-  const columns = placeColumns(input, natural);
-  const levelAt = report.levels.map((c) => report.plan.columns.indexOf(c));
-  const levelWriters = report.levels.map((c) => cellWriter(c.type, c.format, locale));
-  const depth = spec.levels.length;
-  const details = spec.details ?? true;
-  /** The levels that have headings: without rows, the innermost group is its footing alone. */
-  const headed = details ? depth : depth - 1;
-  const bodyBottom = frame.bottom - FOOT;
-  const outline: ReportOutline = { entries: [], pages: 0, totalPage: 0, rows: 0, totals: {}, groupTotals: {}, groups: 0 };
-  const newTallies = () => columns.map((c) => new Tally(c.column.type, c.keys));
-  const groups: { tallies: Tally[]; rows: number; entry: ReportOutline["entries"][number] }[] = [];
-  const grand = newTallies();
-  const outermost = newTallies();
-
-  let page: Page = { number: 0, width: frame.width, height: frame.height, items: [] };
-  let y = 0;
-  let filled = false;
-
-  const text = (x: number, words: string, font: Font, size: number, tone: Tone = "ink", at = y) =>
-    page.items.push({ kind: "text", x, y: at, text: words, font, size, tone });
-  const rule = (x: number, width: number, at: number, weight: number) => page.items.push({ kind: "rule", x, y: at, width, weight });
-
-  function startPage(): void {
-    page = { number: page.number + 1, width: frame.width, height: frame.height, items: [] };
-    y = frame.top;
-    if (spec.header && page.number > 1) text(frame.left, spec.header, "sans", SIZE.small, "faint", frame.top - 6);
-    if (page.number === 1) titleBlock();
-    y += 10;
-    for (const c of columns) put(c, headingText(c.column), "sansBold", "ink");
-    y += 4;
-    rule(frame.left, frame.right - frame.left, y, 0.9);
-    filled = false;
-  }
-
-  function titleBlock(): void {
-    y += SIZE.title;
-    text(frame.left, spec.title, "serifBold", SIZE.title);
-    if (spec.showBrief)
-      for (const line of wrapped(texts.brief, frame.right - frame.left, metrics)) {
-        y += 11;
-        text(frame.left, line, "sans", SIZE.brief, "faint");
-      }
-    y += 10;
-  }
-
-  function endPage(): Page {
-    const foot = frame.bottom + 2;
-    const numbers = pageCount === null ? `page ${page.number}` : `page ${page.number} of ${pageCount}`;
-    text(frame.left, [spec.footer, texts.printedAt].filter(Boolean).join(" · "), "sans", SIZE.small, "faint", foot);
-    text(frame.right - metrics.width(numbers, "sans", SIZE.small), numbers, "sans", SIZE.small, "faint", foot);
-    return page;
-  }
-
-  /** A text in a column's place: figures flush right and never cut (set smaller if need be), words shortened with an ellipsis. */
-  function put(c: LaidColumn, words: string, font: Font, tone: Tone): void {
-    if (words === "") return;
-    const width = metrics.width(words, font, SIZE.body);
-    if (c.right) {
-      const size = width <= c.width ? SIZE.body : (SIZE.body * c.width) / width;
-      const end = c.x + c.width;
-      page.items.push({ kind: "text", x: end - Math.min(width, c.width), y, text: words, font, size, tone, end });
-    } else text(c.x, width <= c.width ? words : shortened(words, c.width, font, metrics), font, SIZE.body, tone);
-  }
-
-  const putWritten = (c: LaidColumn, written: Written, font: Font) =>
-    put(c, written.misfit ? `“${written.text}”` : written.text, font, written.negative || written.misfit ? "vermilion" : "ink");
-
-  function putHeading(level: number, words: string, empty: boolean): void {
-    y += HEADING_LINE;
-    text(frame.left + level * INDENT, words, "sansBold", SIZE.heading, empty ? "ochre" : level === 0 ? "ink" : "green");
-  }
-
-  function headingOf(level: number, row: Cell[]): { words: string; empty: boolean } {
-    const cell = row[levelAt[level] ?? 0] ?? null;
-    const empty = cell === null;
-    const value = empty ? `No ${(report.levels[level]?.heading ?? "value").toLowerCase()}` : (levelWriters[level]?.(cell).text ?? "");
-    return { words: (spec.levels[level]?.heading || "{}").replaceAll("{}", value), empty };
-  }
-
-  function putFooting(words: string, indent: number, tallies: Tally[], font: Font): void {
-    y += LINE;
-    rule(frame.left + indent, frame.right - frame.left - indent, y - 10, 0.5);
-    const firstFigure = columns.find((c, i) => c.footing !== "none" && tallies[i]?.figure(c.footing) !== null && !(c.footing === "count" && i === 0));
-    const room = (firstFigure ? firstFigure.x + (firstFigure.right ? 0 : -COLUMN_GAP) : frame.right) - frame.left - indent;
-    const width = metrics.width(words, font, SIZE.body);
-    text(frame.left + indent, width <= room ? words : shortened(words, Math.max(room, 40), font, metrics), font, SIZE.body);
-    columns.forEach((c, i) => {
-      if (c.footing === "none" || (c.footing === "count" && i === 0)) return;
-      putWritten(c, c.writeFooting(tallies[i]?.figure(c.footing) ?? null), font);
-    });
-  }
-
-  /** The outermost level that a row begins anew, given the row before it; depth where it begins none. */
-  const opensAt = (row: Cell[], before: Cell[] | null): number => {
-    if (before === null) return 0;
-    const changed = levelAt.findIndex((at) => row[at] !== before[at]);
-    return changed < 0 ? depth : changed;
-  };
-
-  /** The space that must be free for a row: its headings, the rows kept with them, and the footings that close after it. */
-  function needed(before: Cell[] | null): number {
-    const [first, second] = ahead.rows;
-    if (!first) return 0;
-    const opens = opensAt(first, before);
-    if (!details) {
-      const most = depth + 1.5;
-      const closing = second ? depth - opensAt(second, first) : most;
-      // A heading has a footing under it on its page: room for as many as can close together is kept, be it many rows later.
-      return Math.max(0, headed - opens) * HEADING_LINE + (opens < headed ? most : closing) * LINE;
-    }
-    const keep = opens < depth ? Math.max(...spec.levels.slice(opens).map((l) => l.keepRows)) : 1;
-    let height = 0;
-    let previous = before;
-    for (let i = 0; i < keep; i++) {
-      const row = ahead.rows[i];
-      if (!row) break;
-      const level = opensAt(row, previous);
-      if (i > 0 && level <= opens && level < depth) break;
-      height += (depth - level) * HEADING_LINE + LINE;
-      const next = ahead.rows[i + 1];
-      height += (next ? depth - opensAt(next, row) : depth + 1.5) * LINE;
-      previous = row;
-    }
-    return height;
-  }
-
-  let before: Cell[] | null = null;
-  startPage();
-  for (let row = ahead.rows[0]; row; row = ahead.rows[0]) {
-    const opens = opensAt(row, before);
-    const fresh = opens < depth && before !== null && spec.levels.slice(opens).some((l) => l.newPage);
-    if (filled && (fresh || y + needed(before) > bodyBottom)) {
-      yield endPage();
-      startPage();
-      for (let level = 0; level < opens && level < headed; level++)
-        if (spec.levels[level]?.repeat) {
-          const { words, empty } = headingOf(level, row);
-          putHeading(level, `${words}, continued`, empty);
-        }
-    }
-    for (let level = opens; level < depth; level++) {
-      const { words, empty } = headingOf(level, row);
-      if (level < headed) putHeading(level, words, empty);
-      const entry = { level, text: words, page: page.number, empty, rows: 0 };
-      outline.entries.push(entry);
-      groups[level] = { tallies: newTallies(), rows: 0, entry };
-      if (level === 0) outline.groups++;
-    }
-    if (details) y += LINE;
-    const drawn = details && page.number >= firstDrawn;
-    columns.forEach((c, i) => {
-      const cell = row[c.at] ?? null;
-      if (drawn) putWritten(c, c.write(cell), "sans");
-      grand[i]?.add(cell, row);
-      for (const group of groups) group.tallies[i]?.add(cell, row);
-    });
-    for (const group of groups) group.entry.rows = ++group.rows;
-    outline.rows++;
-    filled = true;
-    ahead.advance();
-    const next = ahead.rows[0];
-    const closes = next ? opensAt(next, row) : 0;
-    for (let level = depth - 1; level >= closes; level--) {
-      const group = groups[level];
-      if (!group) continue;
-      putFooting(`${headingOf(level, row).words}, ${counted(group.rows, "row", locale)}`, level * INDENT + INDENT, group.tallies, "sansItalic");
-      if (level === 0) outermost.forEach((tally, i) => tally.merge(group.tallies[i] as Tally));
-    }
-    before = row;
-  }
-  if (outline.rows === 0) {
-    y += LINE;
-    text(frame.left, "No rows.", "sansItalic", SIZE.body, "faint");
-  }
-  putFooting(`All, ${counted(outline.rows, "row", locale)}`, 0, grand, "sansBold");
-  rule(frame.left, frame.right - frame.left, y + 4, 0.5);
-  rule(frame.left, frame.right - frame.left, y + 6, 0.5);
-  yield endPage();
-  outline.pages = page.number;
-  outline.totalPage = page.number;
-  columns.forEach((c, i) => {
-    if (c.footing === "none") return;
-    outline.totals[c.column.id] = grand[i]?.figure(c.footing) ?? null;
-    outline.groupTotals[c.column.id] = (depth > 0 ? outermost : grand)[i]?.figure(c.footing) ?? null;
-  });
-  return outline;
-}
-
-/** A window of the next rows of a stream: the current one and `most` after it. */
-function lookAhead(source: Iterable<Cell[]>, most: number): { rows: Cell[][]; advance: () => void; close: () => void } {
-  const iterator = source[Symbol.iterator]();
-  const rows: Cell[][] = [];
-  const fill = () => {
-    while (rows.length <= most) {
-      const next = iterator.next();
-      if (next.done) return;
-      rows.push(next.value);
-    }
-  };
-  fill();
-  return {
-    rows,
-    advance() {
-      rows.shift();
-      fill();
+  const fill = textFiller(report, locale);
+  const checks = new ReportChecks(report);
+  const entries: Entry[] = [];
+  const { width, dxs } = columnsDown(report, frame);
+  const indent = indentOf(report);
+  const columns = placeColumns(tableColumns(report), measures.columns, frame.left + indent, frame.left + width, locale);
+  const footed = [spec.footer, spec.first?.footer].some((f) => f && (f.left || f.center || f.right));
+  let totalPage = 1;
+  const flow = reportFlow({
+    report,
+    metrics,
+    locale,
+    left: frame.left,
+    right: frame.left + width,
+    columns,
+    tables: relatedLayouts(input, measures, frame.left, frame.left + width),
+    fill,
+    sources,
+    checks,
+    entries,
+    before: titlePieces(input, frame, counted?.notice ?? ""),
+    total: (page) => {
+      totalPage = page;
     },
-    /** Lets the stream go where it was not read to its end. */
-    close: () => void iterator.return?.(),
-  };
-}
-
-function shortened(words: string, width: number, font: Font, metrics: Metrics): string {
-  let kept = words.length;
-  while (kept > 1 && metrics.width(`${words.slice(0, kept)}…`, font, SIZE.body) > width) kept--;
-  return `${words.slice(0, kept).trimEnd()}…`;
-}
-
-function wrapped(words: string, width: number, metrics: Metrics): string[] {
-  const lines: string[] = [];
-  let line = "";
-  for (const word of words.split(/\s+/)) {
-    const longer = line ? `${line} ${word}` : word;
-    if (line && metrics.width(longer, "sans", SIZE.brief) > width) {
-      lines.push(line);
-      line = word;
-    } else line = longer;
+  });
+  const filling = fillPages(flow, {
+    start: (number) => {
+      const own = pageFrame(spec, number);
+      const draft = new Draft(number, { width: frame.width, height: frame.height }, metrics);
+      const bottom = frame.bottom - (footed ? FOOT : 0);
+      const shift = own.left - frame.left;
+      return { draft, slots: dxs.map((dx): Slot => ({ dx: dx + shift, top: frame.top, bottom })) };
+    },
+    end: (draft, { row, run, inRun }) => {
+      const fields = pageFields(draft.number, counted?.pages ?? null, inRun + 1, counted ? (counted.runs[run] ?? 0) : null, locale);
+      const own = { ...fields, title: spec.title, printed: texts.printedAt };
+      const given = { row, figure: null, own };
+      const { header, footer } = draft.number === 1 && spec.first ? spec.first : spec;
+      const at = pageFrame(spec, draft.number);
+      drawParts(draft, header, at, at.top - 6, "header", (text) => fill(text, given));
+      drawParts(draft, footer, at, at.bottom + 2, "footer", (text) => fill(text, given));
+    },
+  });
+  let filled: FillReport;
+  let pages = 0;
+  try {
+    for (;;) {
+      const next = filling.next();
+      if (next.done) {
+        filled = next.value;
+        break;
+      }
+      pages = next.value.number;
+      if (pages >= firstDrawn) yield next.value.page();
+    }
+  } finally {
+    // Where a page could not be used, the rows that are read for the next ones are let go.
+    flow.return(undefined as never);
   }
-  return line ? [...lines, line] : lines;
+  return { entries, pages, totalPage, runs: filled.runs, cut: filled.cut, proof: checks.proof() };
+}
+
+/** Where columns down the page stand: how wide each is, and how far from the margin. */
+function columnsDown({ spec }: ReportPlan, frame: Frame): { width: number; dxs: number[] } {
+  const whole = frame.right - frame.left;
+  if (spec.shape.kind !== "columns") return { width: whole, dxs: [0] };
+  const { count, gapMm } = spec.shape;
+  const gap = gapMm * POINTS_PER_MM;
+  const width = (whole - gap * (count - 1)) / count;
+  return { width, dxs: Array.from({ length: count }, (_, i) => i * (width + gap)) };
+}
+
+function relatedLayouts({ report, locale }: LayoutInput, measures: Measures, left: number, right: number): RelatedLayout[] {
+  const lay = (plan: RelatedPlan, indent: number): RelatedLayout => ({
+    plan,
+    left: left + indent,
+    columns: placeColumns(relatedColumns(plan), measures.related[plan.spec.id] ?? [], left + indent, right, locale),
+    related: plan.related.map((r) => lay(r, indent + INDENT)),
+  });
+  return report.related.map((plan) => {
+    const depth = report.levels.findIndex((l) => l.spec.id === plan.spec.under);
+    return lay(plan, depth < 0 ? indentOf(report) : depth * INDENT);
+  });
+}
+
+function drawParts(draft: Draft, parts: ThreeParts, frame: Frame, y: number, kind: "header" | "footer", fill: (text: string) => string): void {
+  const line = (text: string, at: "left" | "center" | "right") => {
+    const words = fill(text);
+    const width = draft.metrics.width(words, "sans", SIZE.small);
+    if (at === "left") draft.text(frame.left, y, words, "sans", SIZE.small, "faint");
+    else if (at === "right") draft.textTo(frame.right, y, words, "sans", SIZE.small, "faint");
+    else draft.text((frame.left + frame.right - width) / 2, y, words, "sans", SIZE.small, "faint");
+  };
+  line(parts.left, "left");
+  line(parts.center, "center");
+  line(parts.right, "right");
+  draft.area(frame.left, y - 10, frame.right - frame.left, 14, { kind });
+}
+
+/** What stands over the rows on the first page: letterhead, title, subtitle, brief, parameters, control totals, a notice. */
+function titlePieces({ report, metrics, texts, locale }: LayoutInput, frame: Frame, notice: string): Piece[] {
+  const { spec } = report;
+  const fill = textFiller(report, locale);
+  const own = { title: spec.title, printed: texts.printedAt };
+  const words = (text: string) => fill(text, { row: null, figure: null, own });
+  const room = frame.right - frame.left;
+  const pieces: Piece[] = [];
+  const piece = (height: number, draw: Piece["draw"]) => pieces.push({ kind: "piece", wide: true, joined: true, height, draw });
+  if (spec.letterhead) {
+    const { data, widthMm, alt, at } = spec.letterhead;
+    const size = pictureSize(data);
+    const width = Math.min(room, widthMm * POINTS_PER_MM);
+    const height = (width * size.height) / size.width;
+    const x = at === "left" ? frame.left : at === "right" ? frame.right - width : (frame.left + frame.right - width) / 2;
+    piece(height + 8, (draft, y) => {
+      draft.picture(x, y, width, height, data, alt);
+      draft.area(x, y, width, height, { kind: "letterhead" });
+    });
+  }
+  const title = words(spec.title);
+  if (title)
+    piece(SIZE.title, (draft, y) => {
+      draft.text(frame.left, y + SIZE.title, title, "serifBold", SIZE.title, "ink", { kind: "heading", level: 1 });
+      draft.area(frame.left, y, room, SIZE.title + 4, { kind: "title" });
+    });
+  const subtitle = words(spec.subtitle ?? "");
+  if (subtitle)
+    piece(SIZE.subtitle + 4, (draft, y) => {
+      draft.text(frame.left, y + SIZE.subtitle + 4, subtitle, "sans", SIZE.subtitle, "ink", { kind: "paragraph" });
+      draft.area(frame.left, y + 2, room, SIZE.subtitle + 4, { kind: "subtitle" });
+    });
+  const small = [...(spec.showBrief ? [texts.brief] : []), ...(spec.showParameters ? texts.parameters : []), ...(spec.showControls ? texts.controls : [])];
+  for (const line of small.filter(Boolean).flatMap((text) => wrapped(text, room, metrics, SIZE.brief)))
+    piece(11, (draft, y) => {
+      draft.text(frame.left, y + 11, line, "sans", SIZE.brief, "faint", { kind: "paragraph" });
+      draft.area(frame.left, y + 2, room, 11, { kind: "brief" });
+    });
+  for (const line of notice ? wrapped(notice, room, metrics, SIZE.subtitle, "sansBold") : [])
+    piece(14, (draft, y) => draft.text(frame.left, y + 14, line, "sansBold", SIZE.subtitle, "vermilion", { kind: "paragraph" }));
+  if (pieces.length > 0) piece(10, () => {});
+  return pieces;
+}
+
+/** Pixels across and down, from the header of a PNG (ISO/IEC 15948, 11.2.2) or of a JPEG's frame (ISO/IEC 10918-1, B.2.2); a square where it cannot be read. */
+export function pictureSize(base64: string): { width: number; height: number } {
+  const bytes = Uint8Array.from(atob(base64), (c) => c.charCodeAt(0));
+  const view = new DataView(bytes.buffer);
+  const size = bytes[0] === 0x89 ? pngSize(view) : jpegSize(view);
+  return size && size.width > 0 && size.height > 0 ? size : { width: 1, height: 1 };
+}
+
+const pngSize = (view: DataView) => (view.byteLength < 24 ? null : { width: view.getUint32(16), height: view.getUint32(20) });
+
+function jpegSize(view: DataView): { width: number; height: number } | null {
+  for (let at = 2; at + 9 < view.byteLength && view.getUint8(at) === 0xff; ) {
+    const marker = view.getUint8(at + 1);
+    // Start of frame, of whatever coding, but for the markers among them that say something else.
+    if (marker >= 0xc0 && marker <= 0xcf && ![0xc4, 0xc8, 0xcc].includes(marker)) return { height: view.getUint16(at + 5), width: view.getUint16(at + 7) };
+    at += 2 + view.getUint16(at + 2);
+  }
+  return null;
 }

@@ -1,25 +1,36 @@
-import type { Locale } from "../types/format";
-import type { ReportPlan } from "./plan";
-import type { ReportSpec } from "./spec";
+import type { Cell } from "../types/valueType";
 
 /* What a laid-out page is made of. All places are in points from the paper's top left corner; a text's y is its baseline. */
 
 export type Font = "serifBold" | "sans" | "sansBold" | "sansItalic" | "sansBoldItalic";
 export type Tone = "ink" | "faint" | "green" | "ochre" | "vermilion";
+
+/** What a text is to those who have it read to them (ISO 32000-1, 14.8.4): headers and footers of pages have none. */
+export type Tag = { kind: "heading"; level: number } | { kind: "paragraph" } | { kind: "cell"; table: number; row: number; head: boolean };
+
 export type PageItem =
   /** `end` is given for what stands flush right: its right edge, the same place as x for a reader with other fonts. */
-  | { kind: "text"; x: number; y: number; text: string; font: Font; size: number; tone: Tone; end?: number }
+  | { kind: "text"; x: number; y: number; text: string; font: Font; size: number; tone: Tone; end?: number; tag?: Tag }
   | { kind: "rule"; x: number; y: number; width: number; weight: number }
-  /** A PNG picture, in base64. */
+  /** A PNG or JPEG picture, in base64. */
   | { kind: "picture"; x: number; y: number; width: number; height: number; png: string; alt: string };
-export type Page = { number: number; width: number; height: number; items: PageItem[] };
+
+/** What a place on a page belongs to: by this the designer finds its settings, and a figure its rows. */
+export type Part =
+  | { kind: "title" | "subtitle" | "brief" | "letterhead" | "header" | "footer" | "label" }
+  | { kind: "heading"; level: string }
+  | { kind: "columnHeading" | "value"; column: string }
+  /** A footing, or its text where it is of no column; `keys` make its group, outermost first. */
+  | { kind: "footing"; line: string; level: string; column: string | null; keys: Cell[] }
+  | { kind: "carried" }
+  | { kind: "passage"; id: string }
+  | { kind: "related"; id: string; column: string | null };
+export type Area = { x: number; y: number; width: number; height: number; part: Part };
+
+export type Page = { number: number; width: number; height: number; items: PageItem[]; areas?: Area[] };
 
 /** How wide a text is in points: the metrics of the fonts that will print it. */
 export type Metrics = { width: (text: string, font: Font, size: number) => number };
 
-export type ReportTexts = { brief: string; printedAt: string };
-/** What laying out works on. */
-export type LayoutInput = { report: ReportPlan; spec: ReportSpec; metrics: Metrics; locale: Locale; texts: ReportTexts };
-
 /** Sizes of type, in points. */
-export const SIZE = { title: 15, brief: 8, heading: 8.5, body: 8, small: 7 };
+export const SIZE = { title: 15, subtitle: 10, brief: 8, heading: 8.5, body: 8, small: 7 };

@@ -1,81 +1,230 @@
+import type { RowCells } from "../folio/panel";
 import { withKeys } from "../query/home";
+import type { RunContext } from "../query/operands";
 import type { Plan, PlanColumn } from "../query/plan";
+import type { QuerySpec } from "../query/spec";
+import type { Schema } from "../schema/schema";
 import { type Checked, type Problem, problem } from "../types/problem";
-import { PAPERS } from "./choices";
-import type { ReportSpec } from "./spec";
+import type { Cell, ValueType } from "../types/valueType";
+import type { PaperName } from "./choices";
+import { type FiguresPlan, planFigures } from "./figuresPlan";
+import { pageFrame } from "./frame";
+import { neededOf, planRelated, type RelatedPlan } from "./relatedPlan";
+import { fieldId, keyId, neededId, parameterNamed, planRows, type ReportRows, restId, rowFormulas, textsOf, valueId, whenId, windowId } from "./rowsPlan";
+import type { FootingLine, ReportColumn, ReportLevel, ReportSpec } from "./spec";
+import { isFault, type OwnField, parseText } from "./texts";
+import { withWindows } from "./windowsPlan";
 
-/** A report checked against the query it is made from: rows in the groups' order, and columns found. */
-export type ReportPlan = { plan: Plan; levels: PlanColumn[]; columns: PlanColumn[] };
+/*
+ * A report checked against its query:
+ *
+ *   report, query ─▶ rows (groups' keys, values, texts' fields; ranks of groups) ─▶ figures of each level
+ *     ─▶ related tables ─▶ texts in pieces ─▶ only the columns that are read
+ */
 
-export const POINTS_PER_MM = 72 / 25.4;
+/** A level of groups: its key among the rows' columns. */
+export type PlanLevel = {
+  spec: ReportLevel;
+  column: PlanColumn;
+  /** Places of what tells one group from the next in the one around it. */
+  places: number[];
+  key: number;
+  /** The place that says a row is in the group of the rest; null where all groups stand by themselves. */
+  rest: number | null;
+};
 
-/** The paper and what the margins leave of it, in points. */
-export function pageFrame({ page }: ReportSpec) {
-  const paper = PAPERS[page.paper];
-  const [width, height] = page.landscape ? [paper.height, paper.width] : [paper.width, paper.height];
-  const { top, right, bottom, left } = page.margins;
-  return {
-    width: width * POINTS_PER_MM,
-    height: height * POINTS_PER_MM,
-    left: left * POINTS_PER_MM,
-    right: (width - right) * POINTS_PER_MM,
-    top: top * POINTS_PER_MM,
-    bottom: (height - bottom) * POINTS_PER_MM,
-    inner: { width: width - left - right, height: height - top - bottom },
-  };
-}
+/** A column of the report: what it prints of a row. */
+export type PlanReportColumn = { spec: ReportColumn; column: PlanColumn; at: number; when: number | null; marks: number[] };
+
+export type PlanTextPart =
+  | { kind: "words"; text: string }
+  | { kind: "own"; name: OwnField }
+  /** Words that a parameter's value is written by. */
+  | { kind: "parameter"; text: string | null; type: ValueType; period: boolean }
+  | { kind: "cell"; at: number }
+  | { kind: "figure"; formula: string };
+
+export type ReportPlan = {
+  spec: ReportSpec;
+  query: Plan;
+  /** A row of it is a row of the report, in the order they are printed; what tells rows apart stands behind. */
+  rows: Plan;
+  levels: PlanLevel[];
+  columns: PlanReportColumn[];
+  /** Of all rows first, then of each level. */
+  figures: FiguresPlan[];
+  texts: Record<string, PlanTextPart[]>;
+  /** Places of conditions of passages, by formula. */
+  whens: Record<string, number>;
+  related: RelatedPlan[];
+  /** Places of what related tables compare, by join, by column. */
+  parents: Record<string, Record<string, number>>;
+};
 
 /** The least paper, in mm, that margins must leave. */
 const LEAST_WIDTH_MM = 60;
 const LEAST_HEIGHT_MM = 60;
 
-/**
- * Checks a report against its query's plan and puts the rows in the order of its groups.
- * @returns the plan whose rows the report prints, or what stands in the way
- */
-export function planReport(spec: ReportSpec, plan: Plan): Checked<ReportPlan> {
+/** What is wrong with a report by itself. */
+function ownProblems(spec: ReportSpec): Problem[] {
   const problems: Problem[] = [];
-  const find = (id: string, path: (string | number)[]): PlanColumn[] => {
-    const column = plan.columns.find((c) => c.id === id);
-    if (!column) problems.push(problem("groupGone", path, { column: id }));
-    return column ? [column] : [];
-  };
-  const levels = spec.levels.flatMap((level, i) => find(level.column, ["levels", i]));
-  const columns = spec.columns.flatMap((column, i) => find(column.column, ["columns", i]));
+  for (const [path, words] of textsOf(spec)) {
+    const read = parseText(words);
+    if (isFault(read)) problems.push(problem("textBrace", path, { at: read.at + 1 }));
+  }
   spec.levels.forEach((level, i) => {
-    if (spec.levels.findIndex((l) => l.column === level.column) < i) problems.push(problem("groupDouble", ["levels", i], { column: level.column }));
+    const double = spec.levels.findIndex((l) => JSON.stringify(l.value) === JSON.stringify(level.value)) < i;
+    if (double) problems.push(problem("groupDouble", ["levels", i], { column: level.value.kind === "field" ? level.value.column : level.value.text }));
   });
-  if (columns.length === 0 && problems.length === 0) problems.push(problem("noColumns", ["columns"]));
+  if (spec.columns.length === 0 && spec.shape.kind !== "labels") problems.push(problem("noColumns", ["columns"]));
   const { inner } = pageFrame(spec);
-  if (inner.width < LEAST_WIDTH_MM || inner.height < LEAST_HEIGHT_MM)
+  const least = spec.shape.kind === "labels" ? { width: 15, height: 10 } : { width: LEAST_WIDTH_MM, height: LEAST_HEIGHT_MM };
+  if (inner.width < least.width || inner.height < least.height)
     problems.push(problem("pageTooSmall", ["page"], { width: Math.round(inner.width), height: Math.round(inner.height) }));
-  if (problems.length > 0) return { ok: false, problems };
-  const groupOrder = spec.levels.map(({ column, direction }) => ({ column, direction }));
-  const rest = plan.order.filter((o) => !spec.levels.some((l) => l.column === o.column));
-  return { ok: true, value: { plan: { ...withKeys(plan), order: [...groupOrder, ...rest] }, levels, columns } };
+  if (spec.shape.kind === "labels" && (spec.shape.widthMm > inner.width + 0.01 || spec.shape.heightMm > inner.height + 0.01))
+    problems.push(problem("labelTooLarge", ["shape"], { width: Math.round(inner.width), height: Math.round(inner.height) }));
+  return problems;
 }
 
-/** A report's rows as a file of rows has them: its groups' columns, then its own, in the order they are printed; no others. */
-export function reportRows({ plan, levels, columns }: ReportPlan): Plan {
-  const printed = [...levels.filter((c) => !columns.includes(c)), ...columns];
-  const rest = plan.columns.filter((c) => !printed.includes(c));
-  return { ...plan, columns: [...printed.map((c) => ({ ...c, hidden: false })), ...rest.map((c) => ({ ...c, hidden: true }))] };
+/**
+ * Checks a report against its query.
+ * @param query the saved query it is made from, or its own
+ * @returns the plan; or all problems, with paths into the report
+ */
+export function planReport(spec: ReportSpec, query: QuerySpec, schema: Schema, context: RunContext): Checked<ReportPlan> {
+  const problems = ownProblems(spec);
+  const rows = planRows(spec, query, schema, context, neededOf(spec, query, schema));
+  if (!rows.ok) return { ok: false, problems: [...problems, ...rows.problems] };
+  const related = planRelated(spec, query, schema, context);
+  if (!related.ok) problems.push(...related.problems);
+  const figures = [0, ...spec.levels.map((_, i) => i + 1)].map((depth) => planFigures(spec, rows.value, depth, context));
+  problems.push(...figures.flatMap((f) => (f.ok ? [] : f.problems)));
+  if (problems.length > 0) return { ok: false, problems: unique(problems) };
+  return {
+    ok: true,
+    value: assemble(
+      spec,
+      rows.value,
+      figures.flatMap((f) => (f.ok ? [f.value] : [])),
+      related.ok ? related.value : [],
+    ),
+  };
 }
+
+const unique = (problems: Problem[]): Problem[] => [...new Map(problems.map((p) => [JSON.stringify(p), p])).values()];
+
+function assemble(spec: ReportSpec, made: ReportRows, figures: FiguresPlan[], related: RelatedPlan[]): ReportPlan {
+  const windowed = withWindows(spec, made);
+  const { fields, whens } = rowFormulas(spec, made.query);
+  const parents = Object.fromEntries(related.map((r) => [r.spec.of, [...new Set(related.filter((o) => o.spec.of === r.spec.of).flatMap((o) => o.needed))]]));
+  const used = new Set([
+    ...made.levels.flatMap((l) => [l.key, ...(l.rest ? [l.rest] : [])]),
+    ...made.plan.order.map((o) => o.column),
+    ...spec.columns.map((c) => valueId(c.id)),
+    ...spec.columns.flatMap((c) => (c.window ? [windowId(c.id)] : [])),
+    ...[...fields.keys()].map(fieldId),
+    ...[...whens.keys()].map(whenId),
+    ...Object.entries(parents).flatMap(([join, columns]) => columns.map((column) => neededId(join, column))),
+    ...figures.flatMap((f) => f.plan.columns.flatMap(columnsRead)),
+  ]);
+  const rows = withKeys({ ...windowed, columns: windowed.columns.filter((c) => used.has(c.id)).map((c) => ({ ...c, hidden: false })) });
+  const at = (id: string) => rows.columns.findIndex((c) => c.id === id);
+  const levels = made.levels.map((l): PlanLevel => {
+    const [key, rest] = [at(keyId(l.level.id)), l.rest ? at(restId(l.level.id)) : null];
+    return { spec: l.level, column: rows.columns[key] as PlanColumn, key, rest, places: rest === null ? [key] : [rest, key] };
+  });
+  const columns = spec.columns.map((c): PlanReportColumn => {
+    const place = at(c.window ? windowId(c.id) : valueId(c.id));
+    const when = c.when?.trim() ? at(whenId(c.when)) : null;
+    return { spec: c, column: rows.columns[place] as PlanColumn, at: place, when, marks: (c.marks ?? []).map((m) => at(whenId(m.when))) };
+  });
+  const fieldPart = ({ text, figure }: { text: string; figure: boolean }): PlanTextPart => {
+    const parameter = parameterNamed(made.query, text);
+    if (parameter && !figure) return { kind: "parameter", text: parameter.text, type: parameter.type, period: parameter.period === true };
+    return figure ? { kind: "figure", formula: text } : { kind: "cell", at: at(fieldId(text)) };
+  };
+  const parts = ([, words]: [unknown, string]): [string, PlanTextPart[]] => {
+    const read = parseText(words);
+    const pieces = isFault(read) ? [] : read;
+    return [words, pieces.map((p): PlanTextPart => (p.kind === "formula" ? fieldPart(p) : p))];
+  };
+  return {
+    spec,
+    query: made.query,
+    rows,
+    levels,
+    columns,
+    figures,
+    texts: Object.fromEntries(textsOf(spec).map(parts)),
+    whens: Object.fromEntries([...whens.keys()].map((w) => [w, at(whenId(w))])),
+    related,
+    parents: Object.fromEntries(
+      Object.entries(parents).map(([join, names]) => [join, Object.fromEntries(names.map((column) => [column, at(neededId(join, column))]))]),
+    ),
+  };
+}
+
+/** The columns of the rows that a figure reads. */
+function columnsRead(column: PlanColumn): string[] {
+  const names: string[] = [];
+  const walk = (part: unknown): void => {
+    if (typeof part !== "object" || part === null) return;
+    if ("node" in part && part.node === "field" && "column" in part) names.push(String(part.column));
+    for (const inner of Object.values(part)) walk(inner);
+  };
+  walk([column.expr, column.by]);
+  return names;
+}
+
+/** The cells of the row of a table that related rows belong to, of a row of the report. */
+export function parentOf({ parents }: Pick<ReportPlan, "parents">, join: string, row: Cell[]): RowCells {
+  return Object.fromEntries(Object.entries(parents[join] ?? {}).map(([name, at]) => [name, row[at] ?? null]));
+}
+
+/** A report's rows as a file of rows has them: its groups' values, then its columns, in the order they are printed. */
+export function reportRows({ rows, levels, columns }: ReportPlan): Plan {
+  const printed = [...levels.map((l) => l.key), ...columns.map((c) => c.at)].filter((at, i, all) => all.indexOf(at) === i);
+  const shown = printed.flatMap((at) => rows.columns[at] ?? []);
+  const double = (c: PlanColumn) =>
+    shown.some((o) => o !== c && JSON.stringify(o.expr) === JSON.stringify(c.expr) && c.expr !== null && shown.indexOf(o) < shown.indexOf(c));
+  const kept = shown.filter((c) => !double(c));
+  const rest = rows.columns.filter((c) => !kept.includes(c));
+  return { ...rows, columns: [...kept.map((c) => ({ ...c, hidden: false })), ...rest.map((c) => ({ ...c, hidden: true }))] };
+}
+
+export const newLevel = (id: string, value: ReportLevel["value"] = { kind: "field", column: id }): ReportLevel => ({
+  id,
+  value,
+  heading: "{}",
+  order: { by: "value" },
+  direction: "up",
+  newPage: false,
+  keepRows: 2,
+  repeat: true,
+});
+
+const parts = (left = "", center = "", right = "") => ({ left, center, right });
 
 /** A report as it is first made from a query: every column shown, numbers that add up totalled, no groups. */
-export function firstReport(query: string, title: string, plan: Plan, paper: ReportSpec["page"]["paper"] = "A4"): ReportSpec {
+export function firstReport(query: string, title: string, plan: Plan, paper: PaperName = "A4"): ReportSpec {
+  const shown = plan.columns.filter((c) => !c.hidden);
+  const line: FootingLine = {
+    id: "footing",
+    text: "",
+    cells: Object.fromEntries(shown.filter((c) => c.totalled).map((c) => [c.id, { kind: "figure" as const, figure: "total" as const }])),
+  };
   return {
-    version: 1,
+    version: 2,
     query,
     title,
     showBrief: true,
     levels: [],
-    columns: plan.columns
-      .filter((c) => !c.hidden)
-      .map((c, i) => ({ column: c.id, widthMm: null, footing: c.totalled ? ("total" as const) : i === 0 ? ("count" as const) : ("none" as const) })),
+    columns: shown.map((c) => ({ id: c.id, value: { kind: "field", column: c.id }, widthMm: null })),
+    lines: [line],
+    shape: { kind: "table" },
     page: { paper, landscape: false, margins: { top: 16, right: 16, bottom: 16, left: 16 } },
-    header: "",
-    footer: "",
+    header: parts(),
+    footer: parts("{printed}", "", "page {page} of {pages}"),
     parameters: {},
   };
 }

@@ -1,7 +1,9 @@
 import { AGGREGATES, averageShift } from "../query/aggregates";
 import { decimalText, divideCarried, rescale, tenTo } from "../types/decimal";
 import { type Cell, exactOf, isExact, isMisfit, type ValueType } from "../types/valueType";
-import type { Footing } from "./choices";
+
+/** How a column is summed up. */
+export type Footing = "none" | "total" | "count" | "average";
 
 /**
  * Running figures of one column over the rows of a group. Exact numbers are added as big integers. Where the column's

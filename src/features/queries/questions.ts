@@ -5,6 +5,8 @@ import type { PivotSpec } from "@/core/pivot/spec";
 import type { ProofPick } from "@/core/proof/proof";
 import type { WantedNames } from "@/core/query/namedRows";
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
+import type { ReportSpec } from "@/core/report/spec";
+import type { Cell } from "@/core/types/valueType";
 import type { Asked } from "@/server/answers/ahead";
 
 /** What is asked of a query: its own rows, or those behind a number of its proof, a cell of a pivot, a tile. */
@@ -13,6 +15,8 @@ export type Question = {
   values: ParameterValues;
   pick?: ProofPick | undefined;
   cell?: (CellPick & { pivot: PivotSpec }) | undefined;
+  /** A group of a report, by what makes it. */
+  group?: { report: ReportSpec; keys: Cell[] } | undefined;
   draft?: DerivedField | undefined;
   /** The tile of a saved dashboard that the rows are behind, where it is only looked at. */
   tile?: { object: string; id: string; values: FilterValues } | undefined;

@@ -39,7 +39,7 @@ const NOTHING: State = {
   stopped: false,
 };
 
-const hasProof = (question: Question): boolean => !question.pick && !question.cell;
+const hasProof = (question: Question): boolean => !question.pick && !question.cell && !question.group;
 
 /** A run as far as it came with its page: its first rows, and what there is of footing and proof beside them. */
 function runAhead(key: string | null, plan: Plan | null, ahead: ReturnType<typeof useAhead>): State {

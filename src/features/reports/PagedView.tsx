@@ -31,7 +31,19 @@ export function Pager({ noun, at, count, go }: Turn) {
 }
 
 /** Pages as they lie on the desk, with the way from one to the next over them. */
-export function PagesDesk({ label, turn, children, ref }: { label: string; turn: Turn | null; children: ReactNode; ref?: Ref<HTMLElement> }) {
+export function PagesDesk({
+  label,
+  turn,
+  bar,
+  children,
+  ref,
+}: {
+  label: string;
+  turn: Turn | null /** What stands over the pages in place of the way alone. */;
+  bar?: ReactNode;
+  children: ReactNode;
+  ref?: Ref<HTMLElement>;
+}) {
   return (
     <section
       ref={ref}
@@ -40,7 +52,9 @@ export function PagesDesk({ label, turn, children, ref }: { label: string; turn:
       tabIndex={0}
       className="grid min-h-0 flex-1 content-start gap-5 overflow-auto bg-desk px-6 pb-5"
     >
-      <div className="sticky top-0 z-10 -mb-3 flex justify-center bg-desk py-2">{turn && <Pager {...turn} />}</div>
+      <div className="sticky top-0 left-0 z-30 -mb-3 flex flex-wrap items-center justify-center gap-x-5 gap-y-1 bg-desk py-2">
+        {bar ?? (turn && <Pager {...turn} />)}
+      </div>
       {children}
     </section>
   );

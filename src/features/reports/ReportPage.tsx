@@ -2,30 +2,43 @@
 
 import { useRouter } from "next/navigation";
 import { useEffect, useMemo, useRef, useState } from "react";
+import { toast } from "sonner";
 import type { PlanParameter } from "@/core/query/plan";
+import type { QuerySpec } from "@/core/query/spec";
+import * as edit from "@/core/report/edit";
+import type { Gone } from "@/core/report/gone";
 import type { ReportOutline } from "@/core/report/layOut";
-import type { Page } from "@/core/report/page";
+import type { Page, Part } from "@/core/report/page";
+import { planGroupRows } from "@/core/report/rowsBehind";
 import type { ReportSpec } from "@/core/report/spec";
-import { cellWriter, counted, writeCount } from "@/core/types/format";
-import type { Cell } from "@/core/types/valueType";
-import type { FootingCheck } from "@/server/reports/service";
-import { filled } from "@/ui/filled";
+import type { Schema } from "@/core/schema/schema";
+import type { Today } from "@/core/types/calendar";
+import type { ReportCheck } from "@/server/reports/service";
 import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
 import { useUndo } from "@/ui/useUndo";
 import { useAhead } from "../ahead/AnswersAhead";
 import { ask, isAbort, sentenceOf } from "../ask";
 import { makeFile } from "../DeedsMenu";
+import { CellRows } from "../pivots/CellRows";
 import { SavedHeader } from "../SavedHeader";
 import { useSavedObject } from "../useSavedObject";
 import { COMMON } from "../words";
-import { useLocale } from "../workspace/locale";
-import { PagesDesk } from "./PagedView";
-import { PageView } from "./PageView";
+import { FindInReport } from "./FindInReport";
+import { headingOf } from "./headings";
+import { Pager, PagesDesk } from "./PagedView";
+import { PageParts } from "./PageParts";
 import { pagesAsked } from "./pagesAsked";
-import { type Closing, ColumnsPanel, GroupPanel, PagePanel } from "./panels";
+import type { Closing } from "./panels/Closings";
+import { ColumnsPanel } from "./panels/ColumnsPanel";
+import { GonePanel } from "./panels/GonePanel";
+import { GroupsPanel } from "./panels/GroupsPanel";
+import { PagePanel } from "./panels/PagePanel";
+import { RelatedPanel } from "./panels/RelatedPanel";
 import { ReportContents } from "./ReportContents";
+import { ReportProof } from "./ReportProof";
 import type { ReportColumn } from "./reportColumn";
+import { tabOf } from "./tabs";
 import { useGlance } from "./useGlance";
 import { WORDS } from "./words";
 
@@ -33,13 +46,26 @@ type Laid = {
   pages: Page[];
   outline: ReportOutline;
   columns: ReportColumn[];
+  printed: ReportColumn[];
+  gone: Gone[];
   parameters: PlanParameter[];
-  proof: { rows: { printed: number; query: number }; columns: FootingCheck[]; agrees: boolean };
+  proof: ReportCheck;
 };
-type Props = { saved: { id: string; name: string; spec: ReportSpec; revision: number }; queries: { id: string; name: string }[]; closings: Closing[] };
+type Props = {
+  saved: { id: string; name: string; spec: ReportSpec; revision: number };
+  query: QuerySpec | null;
+  schema: Schema;
+  today: Today;
+  queries: { id: string; name: string }[];
+  closings: Closing[];
+};
+
+/** How wide a page is at 100 %, in rem. */
+const PAGE_REM = 46;
+const ZOOMS = [50, 75, 100, 125, 150, 200] as const;
 
 /** The page of one report: contents on the left, the page itself, its settings and proof in the margin. */
-export function ReportPage({ saved, queries, closings }: Props) {
+export function ReportPage({ saved, query: savedQuery, schema, today, queries, closings }: Props) {
   const router = useRouter();
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
   const object = useSavedObject("report", "/reports", saved, spec, change);
@@ -49,10 +75,19 @@ export function ReportPage({ saved, queries, closings }: Props) {
   const [running, setRunning] = useState(laid === null);
   const came = useRef(laid !== null);
   const [at, setAt] = useState(1);
+  const [two, setTwo] = useState(false);
+  const [zoom, setZoom] = useState<number>(100);
   const [failure, setFailure] = useState("");
+  const [selected, setSelected] = useState<Part | null>(null);
+  const [tab, setTab] = useState(0);
+  const [rows, setRows] = useState<{ keys: (string | number | null)[]; words: string } | null>(null);
+  /** The queries that the report was laid over while it is open, so that undo finds them again. */
+  const known = useRef(new Map(savedQuery ? [[saved.spec.query, savedQuery]] : []));
+  const query = spec.own ?? known.current.get(spec.query) ?? null;
   const desk = useRef<HTMLElement>(null);
   const key = useMemo(() => JSON.stringify(spec), [spec]);
   const pages = laid?.outline.pages ?? 1;
+  const shown = two ? 2 : 1;
 
   useEffect(() => {
     const answered = came.current;
@@ -61,7 +96,7 @@ export function ReportPage({ saved, queries, closings }: Props) {
     const abort = new AbortController();
     setRunning(true);
     const timer = setTimeout(() => {
-      const { path, body } = pagesAsked(JSON.parse(key), at);
+      const { path, body } = pagesAsked(JSON.parse(key), at, shown);
       ask<Laid>(path, body, { signal: abort.signal }).then(
         (answer) => {
           if (answer.outline.pages < at) return setAt(answer.outline.pages);
@@ -75,153 +110,179 @@ export function ReportPage({ saved, queries, closings }: Props) {
           setRunning(false);
         },
       );
-    }, 120);
+    }, 60);
     return () => {
       clearTimeout(timer);
       abort.abort();
     };
-  }, [key, at]);
+  }, [key, at, shown]);
   useEffect(() => {
     desk.current?.scrollTo({ top: 0 });
   }, [at]);
 
   const glance = useGlance({ spec }, running && at === 1);
-  const page = glance ?? laid?.pages[0];
-  const panel = { spec, change, columns: laid?.columns ?? [] };
+  const onShow = glance ? [glance] : (laid?.pages ?? []);
+  const columns = laid?.columns ?? [];
+  const select = (part: Part | null) => {
+    setSelected(part);
+    const wanted = part && tabOf(part);
+    if (wanted !== null && wanted !== undefined) setTab(wanted);
+  };
+  async function repoint(source: Pick<ReportSpec, "query" | "own">): Promise<void> {
+    try {
+      const made = await ask<{ spec: ReportSpec; query: QuerySpec }>("/api/report/repoint", { spec, ...source });
+      if (!made.spec.own) known.current.set(made.spec.query, made.query);
+      change(made.spec);
+    } catch (error) {
+      toast.error(sentenceOf(error));
+    }
+  }
+  const nameOf = (part: Part): string => partName(part, spec, columns);
+  const panel = { spec, change, columns, query, schema, selected, select };
+  const figure = selected?.kind === "footing" ? selected : null;
+  const context = { today, values: spec.parameters };
+  const rowsPlan = rows && query ? planGroupRows(spec, query, schema, context, rows.keys) : null;
   return (
     <div className="flex h-full">
-      <ReportContents outline={laid?.outline ?? null} at={at} go={setAt} />
+      <ReportContents spec={spec} outline={laid?.outline ?? null} at={at} go={setAt} />
       <section className="flex min-w-0 flex-1 flex-col">
         <div className="px-5 pt-4 pb-3">
           <SavedHeader
             object={object}
             history={{ undo, redo, canUndo, canRedo }}
             deeds={[
-              {
-                words: COMMON.printToPDF,
+              ...FILES.map(({ words, format }) => ({
+                words,
                 disabled: !laid,
-                act: () => makeFile("/api/report/pdf", { spec, name: spec.title || stored.name }, "pdf"),
-              },
+                act: () => makeFile(`/api/report/${format}`, { spec, name: spec.title || stored.name }, format),
+              })),
               { words: WORDS.schedule, act: () => router.push(`/schedules?new=1&report=${stored.id}`) },
-              { words: COMMON.openQuery, act: () => router.push(`/queries/${spec.query}`) },
+              ...(spec.own ? [] : [{ words: COMMON.openQuery, act: () => router.push(`/queries/${spec.query}`) }]),
             ]}
           />
         </div>
-        <PagesDesk label={COMMON.page} ref={desk} turn={page ? { noun: "page", at: at - 1, count: glance ? null : pages, go: (to) => setAt(to + 1) } : null}>
-          {failure && (
-            <div className="mx-auto max-w-xl">
-              <Notice tone="wrong">{failure}</Notice>
+        {rows && query ? (
+          <div className="flex min-h-0 flex-1 flex-col gap-2 px-5">
+            <CellRows
+              question={{ spec: query, values: {}, group: { report: spec, keys: rows.keys } }}
+              plan={rowsPlan?.ok ? rowsPlan.value : null}
+              words={rows.words}
+              name={stored.name}
+              back={() => setRows(null)}
+            />
+          </div>
+        ) : (
+          <PagesDesk
+            label={COMMON.page}
+            ref={desk}
+            turn={null}
+            bar={
+              onShow.length > 0 && (
+                <>
+                  <Pager noun="page" at={at - 1} count={glance ? null : pages} go={(to) => setAt(to + 1)} />
+                  <select className="field w-20" aria-label={WORDS.previewing} value={zoom} onChange={(e) => setZoom(Number(e.target.value))}>
+                    {ZOOMS.map((z) => (
+                      <option key={z} value={z}>
+                        {WORDS.zoomPercent(z)}
+                      </option>
+                    ))}
+                  </select>
+                  <label className="flex items-center gap-1.5 text-small max-[1100px]:hidden">
+                    <input type="checkbox" className="accent-bottle" checked={two} onChange={(e) => setTwo(e.target.checked)} />
+                    {WORDS.twoPages}
+                  </label>
+                  <FindInReport spec={spec} go={setAt} />
+                </>
+              )
+            }
+          >
+            {failure && (
+              <div className="mx-auto max-w-xl">
+                <Notice tone="wrong">{failure}</Notice>
+              </div>
+            )}
+            <GonePanel {...panel} gone={laid?.gone ?? []} />
+            <div
+              className={two ? "mx-auto grid w-full grid-cols-2 gap-4" : "mx-auto grid w-full gap-4"}
+              style={{ maxWidth: `${((two ? 2 : 1) * PAGE_REM * zoom) / 100}rem`, minWidth: zoom > 100 ? `${(PAGE_REM * zoom) / 100}rem` : undefined }}
+            >
+              {onShow.slice(0, shown).map((page) => (
+                <PageParts
+                  key={page.number}
+                  page={page}
+                  spec={spec}
+                  change={change}
+                  nameOf={nameOf}
+                  selected={selected}
+                  select={select}
+                  groupBy={(id) => {
+                    const column = spec.columns.find((c) => c.id === id);
+                    if (column) change(edit.addLevel(spec, column.value));
+                  }}
+                />
+              ))}
             </div>
-          )}
-          {page && <PageView page={page} />}
-          {!page && !failure && <p className="text-center text-soft">{COMMON.layingOut}</p>}
-        </PagesDesk>
+            {onShow.length === 0 && !failure && <p className="text-center text-soft">{COMMON.layingOut}</p>}
+          </PagesDesk>
+        )}
       </section>
       <Margin
+        selected={tab}
+        onSelect={setTab}
         parts={[
           {
-            name: WORDS.group,
+            name: WORDS.groups,
             content: (
               <div className="grid gap-5">
-                <GroupPanel {...panel} />
-                {laid && <ReportProof laid={laid} brief />}
+                {figure && query && (
+                  <button
+                    type="button"
+                    className="button justify-self-start"
+                    onClick={() => setRows({ keys: figure.keys.map((k) => (typeof k === "object" ? null : k)), words: nameOf(figure) })}
+                  >
+                    {WORDS.rowsBehindFigure}
+                  </button>
+                )}
+                <GroupsPanel {...panel} />
+                {laid && <ReportProof {...laid} brief />}
               </div>
             ),
           },
           { name: COMMON.columns, content: <ColumnsPanel {...panel} /> },
-          { name: COMMON.page, content: <PagePanel {...panel} queries={queries} closings={closings} parameters={laid?.parameters ?? []} /> },
-          { name: COMMON.proof, content: laid ? <ReportProof laid={laid} /> : <p className="text-soft">{WORDS.theProofAppearsWhenThe}</p> },
+          { name: WORDS.related, content: <RelatedPanel {...panel} /> },
+          {
+            name: COMMON.page,
+            content: (
+              <PagePanel {...panel} queries={queries} closings={closings} parameters={laid?.parameters ?? []} repoint={(source) => void repoint(source)} />
+            ),
+          },
+          { name: COMMON.proof, content: laid ? <ReportProof {...laid} /> : <p className="text-soft">{WORDS.theProofAppearsWhenThe}</p> },
         ]}
       />
     </div>
   );
 }
 
-/** Grand footing, the groups' footings added together, and the query's own footing: three ways to one figure. */
-function ReportProof({ laid, brief = false }: { laid: Laid; brief?: boolean }) {
-  const locale = useLocale();
-  const { proof, outline, columns } = laid;
-  const write = (id: string, cell: Cell) => {
-    const column = columns.find((c) => c.id === id);
-    return column ? cellWriter(column.type, column.format, locale)(cell).text || "–" : "";
+const FILES = [{ words: COMMON.printToPDF, format: "pdf" }] as const;
+
+/** What a part of a page is called. */
+function partName(part: Part, spec: ReportSpec, columns: ReportColumn[]): string {
+  const heading = (id: string) => {
+    const column = spec.columns.find((c) => c.id === id);
+    return column ? headingOf(column, columns) : WORDS.missingColumn;
   };
-  const last = proof.columns.at(-1);
-  const apart = proof.columns.filter((c) => c.overlaps);
-  const verdict = proof.agrees ? (
-    <Notice tone={apart.length > 0 ? "look" : "agrees"}>
-      {filled(
-        WORDS.footsNote,
-        <b>{apart.length > 0 ? WORDS.footsWithOverlaps : WORDS.foots}</b>,
-        apart.length > 0
-          ? WORDS.theRowsAddUpTo
-          : outline.groups > 0
-            ? WORDS.groupsAddUp(counted(outline.groups, WORDS.groupFooting, locale))
-            : WORDS.theRowsAddUpTo,
-        last && `, ${write(last.column, last.printed)}`,
-      )}
-    </Notice>
-  ) : (
-    <Notice tone="wrong">
-      <b>{WORDS.doesNotFoot}</b> {WORDS.thePrintedFiguresAndThe}
-    </Notice>
-  );
-  if (brief) return verdict;
-  return (
-    <div className="grid gap-4">
-      {verdict}
-      {apart.map((c) => (
-        <Notice key={c.column} tone="look">
-          {filled(
-            WORDS.overlapping,
-            <b>{WORDS.groupsMore(columns.find((x) => x.id === c.column)?.heading ?? "")}</b>,
-            c.overlaps,
-            write(c.column, c.query),
-            write(c.column, c.groups),
-          )}
-        </Notice>
-      ))}
-      <table className="w-full text-small">
-        <caption className="caption pb-1 text-left">{COMMON.rowsHeading}</caption>
-        <tbody>
-          <tr className="border-t border-hairline">
-            <th scope="row" className="py-1 text-left font-normal">
-              {WORDS.printed}
-            </th>
-            <td className="text-right">{writeCount(proof.rows.printed, locale)}</td>
-          </tr>
-          <tr className="border-t border-hairline">
-            <th scope="row" className="py-1 text-left font-normal">
-              {WORDS.inTheQuery}
-            </th>
-            <td className="text-right">{writeCount(proof.rows.query, locale)}</td>
-          </tr>
-        </tbody>
-      </table>
-      {proof.columns.map((c) => (
-        <table key={c.column} className="w-full text-small">
-          <caption className="caption pb-1 text-left">{columns.find((x) => x.id === c.column)?.heading}</caption>
-          <tbody>
-            <tr className="border-t border-hairline">
-              <th scope="row" className="py-1 text-left font-normal">
-                {WORDS.sumOfGroupFootings}
-              </th>
-              <td className="text-right">{write(c.column, c.groups)}</td>
-            </tr>
-            <tr className="border-t border-hairline">
-              <th scope="row" className="py-1 text-left font-normal">
-                {WORDS.queryFooting}
-              </th>
-              <td className="text-right">{write(c.column, c.query)}</td>
-            </tr>
-            <tr className="border-t border-b-[3px] border-ink font-semibold [border-bottom-style:double]">
-              <th scope="row" className="py-1 text-left">
-                {WORDS.grandTotal2} {c.agrees ? <span className="text-bottle">✓</span> : <span className="text-vermilion">{WORDS.differs}</span>}
-              </th>
-              <td className="text-right">{write(c.column, c.printed)}</td>
-            </tr>
-          </tbody>
-        </table>
-      ))}
-    </div>
-  );
+  switch (part.kind) {
+    case "heading":
+      return WORDS.partHeading(part.level);
+    case "columnHeading":
+      return WORDS.partColumn(heading(part.column));
+    case "value":
+      return WORDS.partValues(heading(part.column));
+    case "footing":
+      return part.column === null ? WORDS.partFootingText : WORDS.partFooting(heading(part.column));
+    case "related":
+      return WORDS.partRelated(edit.relatedOf(spec, part.id)?.title ?? "");
+    default:
+      return WORDS.partNames[part.kind];
+  }
 }

@@ -22,7 +22,12 @@ const MADE_FROM: Partial<Record<ObjectKind, (spec: unknown) => string[]>> = {
   query: (spec) => read(querySpecSchema, spec, queriesRead),
   pivot: (spec) => read(pivotSpecSchema, spec, (s) => [s.query]),
   chart: (spec) => read(chartSpecSchema, spec, (s) => [s.query]),
-  report: (spec) => read(reportSpecSchema, spec, (s) => [s.query, ...(s.closing ?? []).map((c) => c.id)]),
+  report: (spec) =>
+    read(reportSpecSchema, spec, (s) => [
+      ...(s.own ? queriesRead(s.own) : [s.query]),
+      ...(s.related ?? []).flatMap((r) => [r, ...(r.related ?? [])]).flatMap((r) => queriesRead(r.query)),
+      ...(s.closing ?? []).map((c) => c.id),
+    ]),
   letter: (spec) => read(letterSpecSchema, spec, (s) => [s.query]),
   schedule: (spec) => read(scheduleSpecSchema, spec, (s) => [s.subject.id]),
   dashboard: (spec) => read(dashboardSpecSchema, spec, (s) => plainTiles(s).flatMap((t) => sourceOfTile(t) ?? [])),

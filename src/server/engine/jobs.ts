@@ -5,6 +5,7 @@ import type { AboutFile } from "@/core/proof/aboutFile";
 import type { Proof } from "@/core/proof/proof";
 import type { RowsSql, Sql } from "@/core/query/compile";
 import type { Plan } from "@/core/query/plan";
+import type { ReportProof } from "@/core/report/checks";
 import type { ReportOutline } from "@/core/report/layOut";
 import type { Page } from "@/core/report/page";
 import type { RowFormat } from "@/core/schedule/choices";
@@ -64,6 +65,7 @@ export type Job =
   | { kind: "journal"; database: string; number: number | null }
   | { kind: "reportPages"; database: string; report: ReportJob; from: number; to: number }
   | { kind: "reportGlance"; database: string; report: ReportJob }
+  | { kind: "reportFind"; database: string; report: ReportJob; text: string }
   | { kind: "reportPdf"; database: string; report: ReportJob; path: string };
 
 export type JobResult = {
@@ -94,6 +96,7 @@ export type JobResult = {
   scanFile: { format: FileFormat; sheets: string[]; scan: Scan };
   importFile: Imported;
   reportGlance: Page[];
+  reportFind: number[];
   reportPages: { pages: Page[]; outline: ReportOutline };
-  reportPdf: FileResult & { pages: number };
+  reportPdf: FileResult & { pages: number; proof: ReportProof };
 };

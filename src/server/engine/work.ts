@@ -13,15 +13,25 @@ import type { PostingPlan } from "@/core/posting/plan";
 import type { RunContext } from "@/core/query/operands";
 import type { Plan } from "@/core/query/plan";
 import type { QuerySpec } from "@/core/query/spec";
-import type { ReportSpec } from "@/core/report/spec";
+import type { ReportTexts } from "@/core/report/layOut";
+import type { ReportPlan } from "@/core/report/plan";
 import type { Schema } from "@/core/schema/schema";
 import type { Locale } from "@/core/types/format";
 import type { Cell } from "@/core/types/valueType";
 import type { TileAnswer } from "@/server/dashboards/tileAnswer";
 
-/** A report to lay out: its plan with parameters bound, and what is printed around the rows. */
-/** `names`: by its columns, the plans of what their rows are called. */
-export type ReportJob = { plan: Plan; names: Record<string, Plan>; spec: ReportSpec; brief: string; locale: Locale; printedAt: string; closing: ClosingJob[] };
+/**
+ * A report to lay out: its plan with parameters bound, and what is printed around the rows. `names`: by the columns of its
+ * rows, the plans of what those are called. What tables of related rows are resolved on comes with those alone.
+ */
+export type ReportJob = {
+  report: ReportPlan;
+  names: Record<string, Plan>;
+  related: { query: QuerySpec; schema: Schema; context: RunContext } | null;
+  texts: ReportTexts;
+  locale: Locale;
+  closing: ClosingJob[];
+};
 
 /** A pivot or a chart printed after a report's rows. */
 export type ClosingJob = { title: string; brief: string } & (

@@ -59,6 +59,7 @@ const handlers: { [K in Job["kind"]]: (job: Extract<Job, { kind: K }>) => JobRes
   // Fonts and the PDF writer are read when first needed: a process must be up in a moment.
   reportPages: async (job) => (await import("@/server/reports/pages")).layOutReportPages(connection(job.database), job.report, job.from, job.to),
   reportGlance: async (job) => (await import("@/server/reports/pages")).glanceAtReport(connection(job.database), job.report),
+  reportFind: async (job) => (await import("@/server/reports/pages")).findInReport(connection(job.database), job.report, job.text),
   reportPdf: async (job) => (await import("@/server/export/reportPdf")).exportReportPdf(connection(job.database), job.report, job.path, progress),
 };
 

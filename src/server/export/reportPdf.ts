@@ -1,23 +1,21 @@
 import type Database from "better-sqlite3";
 import type { ReportOutline } from "@/core/report/layOut";
+import type { JobResult } from "@/server/engine/jobs";
 import { inLongSnapshot, type Told } from "@/server/engine/readers";
-import type { FileResult, ReportJob } from "@/server/engine/work";
-import { closingOf, eachPage, prepare, withClosing } from "@/server/reports/pages";
+import type { ReportJob } from "@/server/engine/work";
+import { closingOf, countedOf, eachPage, prepare, withClosing } from "@/server/reports/pages";
 import { writePdf } from "./pdf";
 
 /** Writes a report as PDF, page by page; whole or not at all. Groups become bookmarks, text stays text. */
-export async function exportReportPdf(db: Database.Database, job: ReportJob, path: string, told?: Told): Promise<FileResult & { pages: number }> {
+export async function exportReportPdf(db: Database.Database, job: ReportJob, path: string, told?: Told): Promise<JobResult["reportPdf"]> {
   return inLongSnapshot(db, async () => {
     const { layOut } = prepare(db, job);
     const closing = await closingOf(db, job);
-    const { outline: whole, pages: after } = withClosing(
-      eachPage(layOut(null, Infinity), () => {}),
-      closing,
-    );
-    let outline = whole;
-    const bytes = await writePdf(path, { title: job.spec.title, lang: job.locale.locale }, (doc, addPage) => {
+    const rows = eachPage(layOut(null, Infinity), () => {});
+    const { outline: whole, pages: after } = withClosing(rows, closing);
+    const bytes = await writePdf(path, { title: job.report.spec.title, lang: job.locale.locale }, (doc, addPage) => {
       const bookmarks = bookmarker(doc, whole);
-      outline = eachPage(layOut(whole.pages, 1), (page) => {
+      eachPage(layOut(countedOf(rows, whole.pages), 1), (page) => {
         addPage(page);
         bookmarks(page.number);
         told?.(page.number);
@@ -27,7 +25,8 @@ export async function exportReportPdf(db: Database.Database, job: ReportJob, pat
         bookmarks(page.number);
       }
     });
-    return { rows: outline.rows, bytes, totals: outline.totals, pages: whole.pages };
+    const totals = Object.fromEntries(Object.entries(rows.proof.totals).map(([column, { printed }]) => [column, printed]));
+    return { rows: rows.proof.rows, bytes, totals, pages: whole.pages, proof: rows.proof };
   });
 }
 

@@ -19,6 +19,8 @@ import type { Plan } from "@/core/query/plan";
 import { resolveQuery } from "@/core/query/resolve";
 import { type ParameterValues, parameterValuesSchema, type QuerySpec, querySpecSchema } from "@/core/query/spec";
 import { compileLineCount, compileSheet, levelsOf } from "@/core/query/subtotals";
+import { planGroupRows } from "@/core/report/rowsBehind";
+import { reportSpecSchema } from "@/core/report/spec";
 import { ProblemError } from "@/core/types/problem";
 import { type Cell, isMisfit } from "@/core/types/valueType";
 import { dashboardOf, pivotOfTile, rowsOfTile } from "@/server/dashboards/tileRows";
@@ -36,6 +38,9 @@ export const pickSchema: z.ZodType<ProofPick> = z.union([
 /** The rows behind one cell of a pivot over the query. */
 const cellSchema = cellPickSchema.extend({ pivot: pivotSpecSchema });
 
+/** The rows behind a figure of a report over the query: of the group that these keys make. */
+const groupSchema = z.object({ report: reportSpecSchema, keys: z.array(z.union([z.string(), z.number(), z.null()])).max(20) });
+
 /** A derived field not saved yet, so that its values can be looked at. */
 const draftSchema = derivedFieldSchema.extend({ id: z.string(), label: z.string() });
 
@@ -45,6 +50,7 @@ export const questionSchema = z.object({
   values: parameterValuesSchema,
   pick: pickSchema.optional(),
   cell: cellSchema.optional(),
+  group: groupSchema.optional(),
   draft: draftSchema.optional(),
   /** The tile of a saved dashboard that the rows are behind: the question of those who only look. */
   tile: z.object({ object: z.string(), id: z.string(), values: filterValuesSchema }).optional(),
@@ -71,9 +77,9 @@ export async function planOf(ws: Workspace, spec: QuerySpec, values: ParameterVa
  * The query that is asked about. Those who only look name a tile, and it is worked out here what its rows are; so is
  * the pivot of a cell, which must be the tile's own.
  */
-function askedQuery(ws: Workspace, { spec, tile, cell, pick, draft }: Question): QuerySpec {
+function askedQuery(ws: Workspace, { spec, tile, cell, pick, draft, group }: Question): QuerySpec {
   // What is worked out beside a tile is not the tile's: fields that are not saved, rows that the query leaves out.
-  if (!tile || pick || draft) needBuilder(ws);
+  if (!tile || pick || draft || group) needBuilder(ws);
   if (!tile) return spec;
   const dashboard = dashboardOf(ws, { object: tile.object });
   if (cell && JSON.stringify(cell.pivot) !== JSON.stringify(pivotOfTile(ws, dashboard, tile.id)))
@@ -81,10 +87,18 @@ function askedQuery(ws: Workspace, { spec, tile, cell, pick, draft }: Question):
   return rowsOfTile(ws, dashboard, tile.id, tile.values);
 }
 
+async function groupRows(ws: Workspace, query: QuerySpec, { report, keys }: z.infer<typeof groupSchema>, values: ParameterValues): Promise<Plan> {
+  const context = { today: ws.today, values: { ...report.parameters, ...values }, person: ws.knownAs };
+  const made = planGroupRows(report, query, await ws.schema(), context, keys);
+  if (!made.ok) throw new ProblemError(made.problems);
+  return made.value;
+}
+
 /** The plan of what is asked: the query's rows, those behind a number of its proof, or those behind a cell of a pivot. */
 export async function planFor(ws: Workspace, question: Question): Promise<Plan> {
-  const { values, pick, cell, draft } = question;
+  const { values, pick, cell, draft, group } = question;
   const spec = askedQuery(ws, question);
+  if (group) return groupRows(ws, spec, group, values);
   const plan = await planOf(ws, spec, cell ? { ...cell.pivot.parameters, ...values } : values, ws.today, draft);
   if (cell) return cellRows(ws, plan, cell, values);
   if (!pick) return plan;

@@ -3,12 +3,20 @@ import { linesOf } from "@/core/pivot/lines";
 import { layOutPivot } from "@/core/pivot/pages";
 import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
-import { namedColumns, readNames } from "@/core/query/namePlan";
-import { measureColumns } from "@/core/report/columns";
-import { layOutReport, type ReportOutline } from "@/core/report/layOut";
-import type { LayoutInput, Page } from "@/core/report/page";
-import { planReport } from "@/core/report/plan";
+import { keyPlaces, withKeys } from "@/core/query/home";
+import { type Names, namedColumns, namePlans, readNames } from "@/core/query/namePlan";
+import type { Plan, PlanColumn } from "@/core/query/plan";
+import { resolveQuery } from "@/core/query/resolve";
+import type { Sources } from "@/core/report/groups";
+import { type Counted, type LayoutInput, layOutReport, type Measures, measureReport, type ReportOutline } from "@/core/report/layOut";
+import type { Page } from "@/core/report/page";
+import type { ReportPlan } from "@/core/report/plan";
+import { type RelatedPlan, relatedQuery } from "@/core/report/relatedPlan";
+import type { ReadRelated } from "@/core/report/relatedRows";
+import { Tally } from "@/core/report/tally";
 import { ProblemError } from "@/core/types/problem";
+import { fold } from "@/core/types/text";
+import type { Cell } from "@/core/types/valueType";
 import { runChart } from "@/server/charts/run";
 import { inLongSnapshot, readRows } from "@/server/engine/readers";
 import type { ReportJob } from "@/server/engine/work";
@@ -19,23 +27,83 @@ import { runPivot } from "@/server/pivots/run";
 
 let metrics: ReturnType<typeof fontMetrics> | null = null;
 
-function inputOf(db: Database.Database, job: ReportJob): LayoutInput {
-  const names = Object.fromEntries(Object.entries(job.names).map(([id, plan]) => [id, readNames(plan, readRows(db, compileRows(plan, sqlite)))]));
-  const checked = planReport(job.spec, { ...job.plan, columns: namedColumns(job.plan.columns, names) });
-  if (!checked.ok) throw new ProblemError(checked.problems);
-  metrics ??= fontMetrics();
-  return { report: checked.value, spec: job.spec, metrics, locale: job.locale, texts: { brief: job.brief, printedAt: job.printedAt } };
+const read = (db: Database.Database, plan: Plan, rows?: number): Iterable<Cell[]> =>
+  readRows(db, compileRows(plan, sqlite, rows === undefined ? undefined : { offset: 0, rows }));
+
+/** What the rows of tables are called, each table's read once for a job. */
+class NamesRead {
+  private readonly known = new Map<string, Names>();
+
+  constructor(private readonly db: Database.Database) {}
+
+  columns<C extends PlanColumn>(columns: C[], plans: Record<string, Plan>): C[] {
+    const names = Object.entries(plans).map(([id, plan]): [string, Names] => {
+      const { name } = plan.source.table;
+      const found = this.known.get(name) ?? readNames(plan, read(this.db, plan));
+      this.known.set(name, found);
+      return [id, found];
+    });
+    return namedColumns(columns, Object.fromEntries(names));
+  }
 }
 
-/**
- * What laying out takes, made once for a report: pages can then be drawn as often as needed.
- * @param known the columns' widths, where they were measured before
- */
-export function prepare(db: Database.Database, job: ReportJob, known?: number[]) {
-  const input = inputOf(db, job);
-  const sql = compileRows(input.report.plan, sqlite);
-  const natural = known ?? measureColumns(input, readRows(db, sql));
-  return { natural, layOut: (pageCount: number | null, firstDrawn: number) => layOutReport(input, natural, readRows(db, sql), pageCount, firstDrawn) };
+/** A report's plan with its columns written by names. */
+function named(job: ReportJob, names: NamesRead): ReportPlan {
+  const { report, related } = job;
+  const rows = { ...report.rows, columns: names.columns(report.rows.columns, job.names) };
+  const own = (column: PlanColumn): PlanColumn => rows.columns.find((c) => c.id === column.id) ?? column;
+  const within = (plan: RelatedPlan): RelatedPlan => ({
+    ...plan,
+    all: { ...plan.all, columns: related ? names.columns(plan.all.columns, namePlans(plan.all, related.schema, related.context)) : plan.all.columns },
+    related: plan.related.map(within),
+  });
+  return {
+    ...report,
+    rows,
+    levels: report.levels.map((l) => ({ ...l, column: own(l.column) })),
+    columns: report.columns.map((c) => ({ ...c, column: own(c.column) })),
+    related: report.related.map(within),
+  };
+}
+
+/** Reads the rows of a related table for those they belong to. @throws ProblemError where they cannot be asked */
+function relatedReader(db: Database.Database, { related }: ReportJob): ReadRelated {
+  return (plan, rows) => {
+    if (!related) return { columns: [], rows: [], tally: (c) => new Tally(c.type) };
+    const made = relatedQuery(plan, related.query, rows, related.schema);
+    const resolved = made.ok ? resolveQuery(made.value, related.schema, related.context) : made;
+    if (!resolved.ok) throw new ProblemError(resolved.problems);
+    const keyed = withKeys(resolved.value);
+    return { columns: keyed.columns, rows: read(db, keyed), tally: (column) => new Tally(column.type, keyPlaces(column, keyed)) };
+  };
+}
+
+function inputOf(db: Database.Database, job: ReportJob): { input: LayoutInput; sources: () => Sources & { related: ReadRelated } } {
+  metrics ??= fontMetrics();
+  const report = named(job, new NamesRead(db));
+  return {
+    input: { report, metrics, locale: job.locale, texts: job.texts },
+    sources: () => ({
+      rows: read(db, report.rows),
+      figures: (depth) => read(db, (report.figures[depth] as ReportPlan["figures"][number]).plan),
+      related: relatedReader(db, job),
+    }),
+  };
+}
+
+/** Rows of a related table by which its columns are measured. */
+const MEASURED = 2000;
+
+const grandFigures = (db: Database.Database, { figures: [grand] }: ReportPlan): Cell[] | null => {
+  for (const row of grand ? read(db, grand.plan) : []) return row;
+  return null;
+};
+
+/** A report that is laid out as often as needed; its columns are measured once. @param known their widths, where they were measured before */
+export function prepare(db: Database.Database, job: ReportJob, known?: Measures) {
+  const { input, sources } = inputOf(db, job);
+  const measures = known ?? measureReport(input, read(db, input.report.rows), grandFigures(db, input.report), (plan) => read(db, plan.all, MEASURED));
+  return { measures, layOut: (counted: Counted | null, firstDrawn: number) => layOutReport(input, measures, sources(), counted, firstDrawn) };
 }
 
 /** Runs through a report's pages and gives its outline. */
@@ -52,11 +120,18 @@ export function eachPage(pages: Generator<Page, ReportOutline>, use: (page: Page
   }
 }
 
+/** What counting a report told, for those who draw it: how many pages, and what is said on the first where it does not foot. */
+export const countedOf = ({ runs, proof }: ReportOutline, pages: number): Counted => ({
+  pages,
+  runs,
+  notice: proof.agrees ? "" : "This report does not foot: figures and rows differ. Do not use it. Its proof says which.",
+});
+
 /** The pages of pivots and charts after the rows. @param pages all of the report's, once they have been counted */
 type Closing = (before: number, pages: number) => { title: string; pages: Page[] }[];
 
 /** Works out what is printed after the rows, once; it can then be laid out as often as needed. */
-export async function closingOf(db: Database.Database, { closing, locale, printedAt }: ReportJob): Promise<Closing> {
+export async function closingOf(db: Database.Database, { closing, locale, texts: { printedAt } }: ReportJob): Promise<Closing> {
   if (closing.length === 0) return () => [];
   metrics ??= fontMetrics();
   const widths = metrics;
@@ -89,15 +164,15 @@ export function withClosing(outline: ReportOutline, closing: Closing): { outline
   return { outline: { ...outline, entries: [...outline.entries, ...entries], pages: outline.pages + count }, pages: pieces.flatMap((c) => c.pages) };
 }
 
-type Counted = { key: string; natural: number[]; outline: ReportOutline };
-let counted: Counted | null = null;
+type Known = { key: string; measures: Measures; outline: ReportOutline };
+let counted: Known | null = null;
 
 /** Column widths and outline of a report: kept for the next page that is looked at, while neither report nor data change. */
-function countReport(db: Database.Database, job: ReportJob): Counted & { layOut: ReturnType<typeof prepare>["layOut"] } {
-  const key = JSON.stringify([job.plan, job.spec, job.locale, db.name, db.pragma("data_version", { simple: true })]);
+function countReport(db: Database.Database, job: ReportJob): Known & { layOut: ReturnType<typeof prepare>["layOut"] } {
+  const key = JSON.stringify([job.report, job.texts.brief, job.locale, db.name, db.pragma("data_version", { simple: true })]);
   const known = counted?.key === key ? counted : null;
-  const { layOut, natural } = prepare(db, job, known?.natural);
-  counted = known ?? { key, natural, outline: eachPage(layOut(null, Infinity), () => {}) };
+  const { layOut, measures } = prepare(db, job, known?.measures);
+  counted = known ?? { key, measures, outline: eachPage(layOut(null, Infinity), () => {}) };
   return { ...counted, layOut };
 }
 
@@ -108,23 +183,53 @@ export async function layOutReportPages(db: Database.Database, job: ReportJob, f
     const { layOut, outline: rows } = countReport(db, job);
     const { outline, pages: after } = withClosing(rows, closing);
     const pages: Page[] = [];
-    for (const page of layOut(outline.pages, from)) {
+    const laid = layOut(countedOf(rows, outline.pages), from);
+    for (const page of laid) {
       if (page.number > to) break;
-      if (page.number >= from) pages.push(page);
+      pages.push(page);
     }
     return { pages: [...pages, ...after.filter((p) => p.number >= from && p.number <= to)], outline };
+  });
+}
+
+/** Pages that are named as holding a text, at the most. */
+const MOST_FOUND = 2000;
+
+/** The pages of a report on which a text stands, whatever its letter case and accents. */
+export function findInReport(db: Database.Database, job: ReportJob, text: string): Promise<number[]> {
+  return inLongSnapshot(db, async () => {
+    const { layOut, outline } = countReport(db, job);
+    const wanted = fold(text.trim());
+    const found: number[] = [];
+    for (const page of layOut(countedOf(outline, outline.pages), 1)) {
+      if (page.items.some((item) => item.kind === "text" && fold(item.text).includes(wanted))) found.push(page.number);
+      if (found.length === MOST_FOUND) break;
+    }
+    return found;
   });
 }
 
 /** More rows than a page has: by these the columns are measured before all of them are known. */
 const GLANCED_ROWS = 500;
 
-/** The first page as far as it can be told at once: its columns as wide as the first rows need, its number without "of m". */
+/**
+ * The first page as far as it can be told at once: its columns as wide as the first rows need, its number without "of m",
+ * figures of groups only where their rows are on it. None where the first rows do not fill it.
+ */
 export function glanceAtReport(db: Database.Database, job: ReportJob): Page[] {
-  const input = inputOf(db, job);
-  const { plan } = input.report;
-  const first = { ...plan, limit: Math.min(plan.limit ?? GLANCED_ROWS, GLANCED_ROWS) };
-  const rows = [...readRows(db, compileRows(first, sqlite))];
-  for (const page of layOutReport(input, measureColumns(input, rows), rows, null)) return [page];
+  const { input } = inputOf(db, job);
+  const { report } = input;
+  const first = { ...report.rows, limit: Math.min(report.rows.limit ?? GLANCED_ROWS, GLANCED_ROWS) };
+  const rows = [...read(db, first)];
+  let taken = 0;
+  const counting = function* () {
+    for (const row of rows) {
+      taken++;
+      yield row;
+    }
+  };
+  const measures = measureReport(input, rows, null, (plan) => read(db, plan.all, GLANCED_ROWS));
+  for (const page of layOutReport(input, measures, { rows: counting(), figures: null, related: relatedReader(db, job) }, null))
+    return taken >= GLANCED_ROWS ? [] : [page];
   return [];
 }

@@ -3,19 +3,25 @@ import { briefText } from "@/core/brief/brief";
 import { pivotBrief } from "@/core/brief/pivotBrief";
 import { chartSpecSchema } from "@/core/chart/spec";
 import { pivotSpecSchema } from "@/core/pivot/spec";
+import { checkControls } from "@/core/query/controls";
 import { overlaps } from "@/core/query/home";
 import { namePlans } from "@/core/query/namePlan";
 import { probeValues } from "@/core/query/parameters";
-import type { Plan } from "@/core/query/plan";
-import type { ParameterValues } from "@/core/query/spec";
+import type { Plan, PlanColumn } from "@/core/query/plan";
+import type { ParameterValues, QuerySpec } from "@/core/query/spec";
+import { controlsInWords, parametersInWords } from "@/core/report/around";
+import type { ReportProof } from "@/core/report/checks";
+import { type Gone, goneFrom, withoutColumns } from "@/core/report/gone";
 import { firstReport, planReport } from "@/core/report/plan";
 import { repointReport } from "@/core/report/repoint";
 import { type ReportSpec, reportSpecSchema } from "@/core/report/spec";
+import { isSameAmount } from "@/core/types/amount";
 import type { Today } from "@/core/types/calendar";
 import { ProblemError, problem } from "@/core/types/problem";
 import type { Cell } from "@/core/types/valueType";
 import { chartJob, chosenColours } from "@/server/charts/service";
-import type { ClosingJob, FileResult, ReportJob } from "@/server/engine/work";
+import type { JobResult } from "@/server/engine/jobs";
+import type { ClosingJob, ReportJob } from "@/server/engine/work";
 import { described, specOf } from "@/server/people/described";
 import { pivotJob, pivotPlanOf } from "@/server/pivots/service";
 import { printedBrief } from "@/server/queries/printedBrief";
@@ -30,33 +36,51 @@ export const reportOf = (ws: Workspace, asked: z.infer<typeof reportQuestionSche
 
 type Caller = { client: string; signal?: AbortSignal | undefined; timeLimitMs?: number };
 
+/** The query a report is made from: its own, or a saved one. @throws ProblemError queryGone */
+export const queryOf = (ws: Workspace, spec: Pick<ReportSpec, "query" | "own">): QuerySpec => spec.own ?? savedQuery(ws, spec.query).spec;
+
 /** A report made ready for the engine: its query resolved with the report's parameters (or those of a run). */
 export async function reportJob(ws: Workspace, spec: ReportSpec, values: ParameterValues = {}, today = ws.today): Promise<ReportJob> {
-  const query = savedQuery(ws, spec.query).spec;
-  const plan = await planOf(ws, query, { ...spec.parameters, ...values }, today);
-  const checked = planReport(spec, plan);
+  const query = queryOf(ws, spec);
+  const context = { today, values: { ...spec.parameters, ...values }, person: ws.knownAs };
+  const schema = await ws.schema();
+  const checked = planReport(spec, query, schema, context);
   if (!checked.ok) throw new ProblemError(checked.problems);
+  const report = checked.value;
   return {
-    plan,
-    names: namePlans(plan, await ws.schema(), { today, values: {}, person: ws.knownAs }),
-    spec,
-    brief: await printedBrief(ws, query, plan),
+    report,
+    names: namePlans(report.rows, schema, { today, values: {}, person: ws.knownAs }),
+    related: report.related.length > 0 ? { query, schema, context } : null,
+    texts: {
+      brief: await printedBrief(ws, query, report.query),
+      parameters: spec.showParameters ? parametersInWords(report.query, ws.locale) : [],
+      controls: spec.showControls ? await controlsOf(ws, query, report.query) : [],
+      printedAt: ws.printedAt(),
+    },
     locale: ws.locale,
-    printedAt: ws.printedAt(),
     closing: await closingJobs(ws, spec, values, today),
   };
 }
 
+/** The control totals of a report's query, in words. */
+async function controlsOf(ws: Workspace, query: QuerySpec, plan: Plan): Promise<string[]> {
+  if (!query.controls?.length) return [];
+  return controlsInWords(checkControls(query, plan, await footingOfPlan(ws, plan, { client: "report" })), ws.locale);
+}
+
 /** A report laid over another query. Where that has none of its columns, it begins anew with all that the query shows. */
-export async function repointed(ws: Workspace, spec: ReportSpec, query: string): Promise<{ spec: ReportSpec; dropped: string[] }> {
-  const planned = (id: string): Promise<Plan> => {
-    const saved = savedQuery(ws, id).spec;
-    return planOf(ws, saved, probeValues(saved.parameters));
+export async function repointed(ws: Workspace, spec: ReportSpec, source: Pick<ReportSpec, "query" | "own">): Promise<ReportSpec> {
+  const planned = async (of: Pick<ReportSpec, "query" | "own">): Promise<Plan> => {
+    const query = queryOf(ws, of);
+    return planOf(ws, query, probeValues(query.parameters));
   };
-  const after = await planned(query);
-  const before = ws.objects.get(spec.query) ? await planned(spec.query).catch(() => null) : null;
-  const made = repointReport(spec, query, before, after);
-  return made.spec.columns.length > 0 ? made : { ...made, spec: { ...made.spec, columns: firstReport(query, spec.title, after).columns } };
+  const after = await planned(source);
+  const before = await planned(spec).catch(() => null);
+  const made = repointReport(spec, source, before, after);
+  const kept = made.columns.some((c) => c.value.kind === "formula" || after.columns.some((p) => c.value.kind === "field" && p.id === c.value.column));
+  if (kept) return made;
+  const { columns, lines } = firstReport(source.query, spec.title, after);
+  return { ...made, columns, lines, levels: [] };
 }
 
 /** The pivots and charts after a report's rows, made ready; a run's values go to their parameters too. */
@@ -83,53 +107,115 @@ function closingJobs(ws: Workspace, spec: ReportSpec, values: ParameterValues, t
  */
 export type FootingCheck = { column: string; printed: Cell; groups: Cell; query: Cell; overlaps: string | null; agrees: boolean };
 
-/** Holds a report's grand footing against the sum of its groups and the footing of its query. */
-export async function checkFootings(
-  ws: Workspace,
-  job: ReportJob,
-  printed: { totals: Record<string, Cell>; groupTotals?: Record<string, Cell>; rows: number },
-  caller: Caller,
-): Promise<{ rows: { printed: number; query: number }; columns: FootingCheck[]; agrees: boolean }> {
-  const totalled = new Set(job.spec.columns.filter((c) => c.footing === "total").map((c) => c.column));
-  const plan: Plan = { ...job.plan, columns: job.plan.columns.map((c) => ({ ...c, totalled: totalled.has(c.id) })) };
+/** What a related table prints, and how many rows there are of it whatever they belong to. */
+export type RelatedCheck = { id: string; title: string; printed: number; tables: number; all: number; cut: boolean };
+
+export type ReportCheck = {
+  rows: { printed: number; query: number };
+  columns: FootingCheck[];
+  related: RelatedCheck[];
+  /** What was gathered while the pages were laid out. */
+  pages: ReportProof;
+  agrees: boolean;
+};
+
+/** Holds a report's grand footing against the sum of its groups and the footing of its query, with what its pages were held against. */
+export async function checkFootings(ws: Workspace, { report }: ReportJob, pages: ReportProof, caller: Caller): Promise<ReportCheck> {
+  const { query, spec } = report;
+  const fields = new Map(spec.columns.flatMap((c) => (c.value.kind === "field" && pages.totals[c.id] ? [[c.id, c.value.column] as const] : [])));
+  const totalled = new Set(fields.values());
+  const plan: Plan = { ...query, columns: query.columns.map((c) => ({ ...c, totalled: totalled.has(c.id) })) };
   const footing = await footingOfPlan(ws, plan, caller);
-  const levels = job.spec.levels.flatMap((level) => plan.columns.find((c) => c.id === level.column) ?? []);
-  const groups = plan.grouped ? plan.columns.filter((c) => !c.figure) : levels;
-  const columns = [...totalled].map((column): FootingCheck => {
+  const columns = [...fields].map(([id, column]): FootingCheck => {
     const own = plan.columns.find((c) => c.id === column);
-    const type = own?.type;
-    const [p = null, g = null, q = null] = [printed.totals[column], (printed.groupTotals ?? printed.totals)[column], footing.totals[column]];
-    const apart = own !== undefined && overlaps(own, groups);
+    const type = own?.type ?? report.columns.find((c) => c.spec.id === id)?.column.type;
+    const { printed, groups, overlaps: apart } = pages.totals[id] ?? { printed: null, groups: null, overlaps: null };
+    const q = footing.totals[column] ?? null;
     // The lines of a grouped query are its groups: printed is what those come to.
-    const lines = apart && plan.grouped ? (footing.repeats.find((r) => r.column === column)?.groups ?? null) : q;
-    const same = (a: Cell, b: Cell) =>
-      String(a) === String(b) || (type?.kind === "floating" && Math.abs(Number(a) - Number(b)) <= 1e-9 * Math.max(1, Math.abs(Number(a))));
-    return { column, printed: p, groups: g, query: q, overlaps: apart ? (own.home?.words ?? "rows") : null, agrees: (apart || same(p, g)) && same(p, lines) };
+    const repeated =
+      own !== undefined &&
+      plan.grouped &&
+      overlaps(
+        own,
+        plan.columns.filter((c) => !c.figure),
+      );
+    const lines = repeated ? (footing.repeats.find((r) => r.column === column)?.groups ?? null) : q;
+    const same = (a: Cell, b: Cell) => type !== undefined && isSameAmount(a, b, type);
+    const inGroups = apart !== null || same(printed ?? 0, groups ?? 0);
+    return {
+      column: id,
+      printed,
+      groups,
+      query: q,
+      overlaps: apart ?? (repeated ? (own?.home?.words ?? "rows") : null),
+      agrees: inGroups && same(printed, lines),
+    };
   });
-  const agrees = columns.every((c) => c.agrees) && footing.rows === printed.rows;
-  return { rows: { printed: printed.rows, query: footing.rows }, columns, agrees };
+  const related = await Promise.all(
+    report.related.map(async ({ spec: table, all }): Promise<RelatedCheck> => {
+      const sum = pages.related.find((r) => r.id === table.id);
+      const whole = await footingOfPlan(ws, { ...all, columns: all.columns.map((c) => ({ ...c, totalled: false })) }, caller);
+      return { id: table.id, title: table.title, printed: sum?.rows ?? 0, tables: sum?.tables ?? 0, all: whole.rows, cut: sum?.cut ?? false };
+    }),
+  );
+  const agrees = pages.agrees && columns.every((c) => c.agrees) && footing.rows === pages.rows;
+  return { rows: { printed: pages.rows, query: footing.rows }, columns, related, pages, agrees };
 }
 
 /** Most pages that are laid out for one question. */
 const MOST_PAGES = 20;
 
+/** A report that can be laid out, though its query lacks some of what it names; that is told beside. */
+async function laidWithout(ws: Workspace, spec: ReportSpec): Promise<{ job: ReportJob; gone: Gone[] }> {
+  const query = queryOf(ws, spec);
+  const gone = goneFrom(spec, await planOf(ws, query, { ...probeValues(query.parameters), ...spec.parameters }));
+  return {
+    job: await reportJob(
+      ws,
+      gone.length === 0
+        ? spec
+        : withoutColumns(
+            spec,
+            gone.map((g) => g.column),
+          ),
+    ),
+    gone,
+  };
+}
+
 /** Pages of a report, with its outline and its proof. */
 export async function pagesOf(ws: Workspace, { from, to, ...asked }: z.infer<typeof reportQuestionSchema> & { from: number; to: number }, caller: Caller) {
-  const report = await reportJob(ws, reportOf(ws, asked));
+  const { job, gone } = await laidWithout(ws, reportOf(ws, asked));
   const pages = { from, to: Math.min(to, from + MOST_PAGES) };
-  const laid = await ws.engine.run<"reportPages">({ kind: "reportPages", database: ws.database, report, ...pages }, caller);
-  const proof = await checkFootings(ws, report, laid.outline, caller);
-  const columns = report.plan.columns.map(({ id, heading, type, format }) => ({ id, heading, type, format }));
-  return { ...laid, proof, columns, parameters: report.plan.parameters };
+  const laid = await ws.engine.run<"reportPages">({ kind: "reportPages", database: ws.database, report: job, ...pages }, caller);
+  const proof = await checkFootings(ws, job, laid.outline.proof, caller);
+  const { query, columns: printed } = job.report;
+  const told = ({ id, heading, type, format, unit }: PlanColumn) => ({ id, heading, type, format, unit });
+  const columns = query.columns.filter((c) => !c.orders && !c.id.startsWith("source ")).map(told);
+  return {
+    ...laid,
+    proof,
+    gone,
+    columns,
+    /** The report's own columns, as they are printed, by its ids. */
+    printed: printed.map((c) => ({ ...told(c.column), id: c.spec.id })),
+    parameters: query.parameters,
+  };
 }
 
 /** The first page of a report, before all its pages are counted. */
 export async function glanceOf(ws: Workspace, asked: z.infer<typeof reportQuestionSchema>, caller: Caller) {
-  const report = await reportJob(ws, reportOf(ws, asked));
-  return { pages: await ws.engine.run<"reportGlance">({ kind: "reportGlance", database: ws.database, report }, caller) };
+  const { job } = await laidWithout(ws, reportOf(ws, asked));
+  return { pages: await ws.engine.run<"reportGlance">({ kind: "reportGlance", database: ws.database, report: job }, caller) };
+}
+
+/** The pages of a report on which a text stands. */
+export async function findPages(ws: Workspace, { text, ...asked }: z.infer<typeof reportQuestionSchema> & { text: string }, caller: Caller) {
+  const { job } = await laidWithout(ws, reportOf(ws, asked));
+  return { pages: await ws.engine.run<"reportFind">({ kind: "reportFind", database: ws.database, report: job, text }, caller) };
 }
 
 /** Writes a report as PDF. */
-export async function writeReportPdf(ws: Workspace, job: ReportJob, path: string, caller: Caller): Promise<FileResult & { pages: number }> {
+export async function writeReportPdf(ws: Workspace, job: ReportJob, path: string, caller: Caller): Promise<JobResult["reportPdf"]> {
   return ws.engine.run<"reportPdf">({ kind: "reportPdf", database: ws.database, report: job, path }, { timeLimitMs: 1_800_000, ...caller });
 }

@@ -10,8 +10,8 @@ import { letterSpecSchema } from "@/core/letter/spec";
 import { PIVOT_FORMATS } from "@/core/pivot/choices";
 import { pivotSpecSchema } from "@/core/pivot/spec";
 import { type AgreedControl, agreedControls, checkControls, controlWords } from "@/core/query/controls";
-import { querySpecSchema } from "@/core/query/spec";
-import { firstReport, planReport, reportRows } from "@/core/report/plan";
+import { type QuerySpec, querySpecSchema } from "@/core/query/spec";
+import { firstReport, reportRows } from "@/core/report/plan";
 import { type ReportSpec, reportSpecSchema } from "@/core/report/spec";
 import { type Format, ROW_FORMATS } from "@/core/schedule/choices";
 import type { ScheduleMessage, ScheduleSpec } from "@/core/schedule/spec";
@@ -30,7 +30,7 @@ import { fileName } from "@/server/http/fileName";
 import { writeLetters } from "@/server/letters/service";
 import { makeMessage, sendMessage } from "@/server/outbox/message";
 import { writePivot } from "@/server/pivots/service";
-import { savedQuery } from "@/server/queries/saved";
+import { OWN_QUERY, savedQuery } from "@/server/queries/saved";
 import { footingOfPlan, planOf } from "@/server/queries/service";
 import { checkFootings, reportJob, writeReportPdf } from "@/server/reports/service";
 import type { Workspace } from "@/server/workspace/workspace";
@@ -160,7 +160,7 @@ export class Held extends Error {
 }
 
 /** A query that a subject is made from, and what is bound to its parameters there. */
-type Source = { query: string; parameters: Record<string, string> };
+type Source = { query: string; parameters: Record<string, string> /** One kept inside the subject, in place of a saved one. */; own?: QuerySpec };
 
 /** Every query that a subject is made from: a dashboard's tiles and what stands after a report's rows have their own. */
 function sourcesOf(ws: Workspace, saved: SavedObject): Source[] {
@@ -179,8 +179,8 @@ function sourcesOf(ws: Workspace, saved: SavedObject): Source[] {
     case "pivot":
       return [pivotSpecSchema.parse(saved.spec)];
     case "report": {
-      const { query, parameters, closing = [] } = reportSpecSchema.parse(saved.spec);
-      return [{ query, parameters }, ...reached(closing.map((c) => c.id))];
+      const { query, own, parameters, closing = [] } = reportSpecSchema.parse(saved.spec);
+      return [{ query, parameters, ...(own ? { own } : {}) }, ...reached(closing.map((c) => c.id))];
     }
     case "letter":
       return [letterSpecSchema.parse(saved.spec)];
@@ -198,11 +198,13 @@ function sourcesOf(ws: Workspace, saved: SavedObject): Source[] {
  */
 async function checkControlTotals(ws: Workspace, spec: ScheduleSpec, values: Record<string, string>, today: Today): Promise<AgreedControl[]> {
   const saved = ws.objects.get(spec.subject.id);
-  const sources = new Map((saved ? sourcesOf(ws, saved) : []).map(({ query, parameters }) => [JSON.stringify([query, parameters]), { query, parameters }]));
+  const sources = new Map(
+    (saved ? sourcesOf(ws, saved) : []).map(({ query, parameters, own }) => [JSON.stringify([query, parameters, own]), { query, parameters, own }]),
+  );
   const differences: string[] = [];
   const agreed: AgreedControl[] = [];
-  for (const { query: id, parameters } of sources.values()) {
-    const { name, spec: query } = savedQuery(ws, id);
+  for (const { query: id, parameters, own } of sources.values()) {
+    const { name, spec: query } = own ? { name: saved?.name ?? OWN_QUERY, spec: own } : savedQuery(ws, id);
     if (!query.controls?.length) continue;
     const plan = await planOf(ws, query, { ...parameters, ...values }, today);
     const checks = checkControls(query, plan, await footingOfPlan(ws, plan, CALLER));
@@ -261,15 +263,13 @@ const reportWriter =
   (ws: Workspace, job: ReportJob): Write =>
   async (format, path) => {
     if (format !== "pdf") {
-      const checked = planReport(job.spec, job.plan);
-      if (!checked.ok) throw new ProblemError(checked.problems);
       return ws.engine.run<"export">(
-        { kind: "export", format: formatIn(ROW_FORMATS, format), database: ws.database, plan: reportRows(checked.value), path },
+        { kind: "export", format: formatIn(ROW_FORMATS, format), database: ws.database, plan: reportRows(job.report), path },
         CALLER,
       );
     }
     const printed = await writeReportPdf(ws, job, path, CALLER);
-    const proof = await checkFootings(ws, job, printed, CALLER);
+    const proof = await checkFootings(ws, job, printed.proof, CALLER);
     if (!proof.agrees) throw new Error("The printed totals and the query differ. The data changed while printing. Run it again.");
     return printed;
   };

@@ -1,3 +1,4 @@
+import { querySpecSchema } from "@/core/query/spec";
 import { reportSpecSchema } from "@/core/report/spec";
 import { AnswersAhead } from "@/features/ahead/AnswersAhead";
 import { Failure } from "@/features/frame/Failure";
@@ -27,10 +28,20 @@ export default async function Page({ params }: { params: Promise<{ id: string }>
   const named = catalogue.list("query").map(({ id, name }) => ({ id, name }));
   const isOwn = catalogue.get(spec.data.query)?.name === "";
   const queries = isOwn ? [{ id: spec.data.query, name: OWN_QUERY }, ...named] : named;
+  const source = spec.data.own ? null : querySpecSchema.safeParse(catalogue.get(spec.data.query)?.spec);
+  const query = source?.success ? source.data : null;
   const closings = (["pivot", "chart"] as const).flatMap((kind) => catalogue.list(kind).map(({ id, name }) => ({ kind, id, name })));
   return (
     <AnswersAhead answers={await answersAhead(ws, firstPageAsked(spec.data))}>
-      <ReportPage key={saved.id} saved={{ id: saved.id, name: saved.name, spec: spec.data, revision: saved.revision }} queries={queries} closings={closings} />
+      <ReportPage
+        key={saved.id}
+        saved={{ id: saved.id, name: saved.name, spec: spec.data, revision: saved.revision }}
+        query={query}
+        schema={await ws.schema()}
+        today={ws.today}
+        queries={queries}
+        closings={closings}
+      />
     </AnswersAhead>
   );
 }

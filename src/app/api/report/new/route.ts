@@ -2,14 +2,14 @@ import { z } from "zod";
 import { probeValues } from "@/core/query/parameters";
 import { parameterValuesSchema } from "@/core/query/spec";
 import { firstReport } from "@/core/report/plan";
-import { reportSpecSchema } from "@/core/report/spec";
+import { closingSchema } from "@/core/report/spec";
 import { WORDS } from "@/features/reports/words";
 import { posting } from "@/server/http/handle";
 import { madeOfSchema, queryToUse } from "@/server/queries/ownQuery";
 import { planOf } from "@/server/queries/service";
 import { settingsOf } from "@/server/workspace/settings";
 
-const shape = z.object({ ...madeOfSchema, values: parameterValuesSchema, closing: reportSpecSchema.shape.closing });
+const shape = z.object({ ...madeOfSchema, values: parameterValuesSchema, closing: closingSchema.optional() });
 
 /** A report of a query; one for a pivot or chart shows that, under what the rows come to: who wants all rows turns them on. */
 export const POST = posting("analyst", shape, async ({ values, closing, ...of }, { ws }) => {

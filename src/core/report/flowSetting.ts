@@ -1,0 +1,62 @@
+import type { RowCells } from "../folio/panel";
+import type { CellWriter, Locale } from "../types/format";
+import type { RunningCarry } from "./carry";
+import type { ReportChecks } from "./checks";
+import type { Piece } from "./fillPages";
+import type { Group, Sources } from "./groups";
+import type { Metrics, Tag } from "./page";
+import type { PlanLevel, ReportPlan } from "./plan";
+import type { ReadRelated, RelatedLayout } from "./relatedRows";
+import type { LaidColumn } from "./table";
+import type { TextGiven } from "./words";
+
+/** A group's heading in the contents, with the page it stands on. */
+export type Entry = { level: number; text: string; page: number; empty: boolean; rows: number };
+
+export type FlowInput = {
+  report: ReportPlan;
+  metrics: Metrics;
+  locale: Locale;
+  /** Between these rows stand: the page's margins, or one column down the page. */
+  left: number;
+  right: number;
+  columns: LaidColumn[];
+  tables: RelatedLayout[];
+  fill: (text: string, given: TextGiven) => string;
+  sources: Sources & { related: ReadRelated };
+  checks: ReportChecks;
+  entries: Entry[];
+  /** Pieces before the first row: title, brief and what goes with them. */
+  before: Piece[];
+  /** Told the page on which the grand footing stands. */
+  total: (page: number) => void;
+};
+
+/** What the pieces of a report are made with. */
+export type FlowSetting = Omit<FlowInput, "sources" | "entries" | "before" | "fill"> & {
+  related: ReadRelated;
+  /** Where rows begin, set in by the levels around them. */
+  inner: number;
+  /** Whether rows stand under headings of columns. */
+  tabled: boolean;
+  /** What writes the figures of each depth. */
+  writers: CellWriter[][];
+  text: (text: string, opened: OpenGroup) => string;
+  nextTable: () => number;
+  nextRow: (table?: number, head?: boolean) => Tag;
+};
+
+/** A group while its rows come. */
+export type OpenGroup = {
+  group: Group;
+  level: PlanLevel | undefined;
+  /** Its heading, and its value alone. */
+  words: string;
+  value: string;
+  carry: RunningCarry | null;
+  entry?: Entry;
+  /** The rows that related tables under it belong to, by table, each once. */
+  parents: Map<string, Map<string, RowCells>>;
+  /** How many groups were told inside it. */
+  told: number;
+};
