@@ -138,7 +138,7 @@ report("  most memory", `${csv.peakMb.toFixed(0)} MB`, "300 MB");
 const thousand: QuerySpec = { ...list, conditions: [{ id: "w", left: field("id"), operator: "atMost", values: [{ kind: "value", text: "50000" }] }] };
 const spec = { ...firstReport("q", "A thousand pages", planOf(thousand)), own: thousand, levels: [newLevel("region")] };
 const job = await reportJob(ws, spec);
-const pdf = await alone({ kind: "reportPdf", database, report: job, path: join(folder, "out.pdf") });
+const pdf = await alone({ kind: "reportFile", database, report: job, file: { format: "pdf", path: join(folder, "out.pdf") } });
 const glance = await alone({ kind: "reportGlance", database, report: job });
 const preview = await alone({ kind: "reportPages", database, report: job, from: 1, to: 1 });
 const pages = (

@@ -8,12 +8,11 @@ import type { PivotFigure, PivotSpec } from "../src/core/pivot/spec";
 import type { Pair, PostingSpec } from "../src/core/posting/spec";
 import { emptyQuery } from "../src/core/query/empty";
 import type { QuerySpec } from "../src/core/query/spec";
-import { newLevel } from "../src/core/report/plan";
-import type { ReportSpec } from "../src/core/report/spec";
 import type { ScheduleSpec } from "../src/core/schedule/spec";
 import type { Catalogue } from "../src/server/catalogue/catalogue";
 import { balance, shippersAndDesks, statementOfAccount } from "./letter";
 import { findConsignment } from "./page";
+import { freightStatement, monthlyStatement } from "./reports";
 
 const field = (join: string, column: string) => ({ kind: "field" as const, join, column });
 const parameter = (name: string) => ({ kind: "parameter" as const, name });
@@ -298,31 +297,6 @@ const morning = (query: string, sailings: string): DashboardSpec => {
   };
 };
 
-const parts = (left = "", center = "", right = "") => ({ left, center, right });
-const totalled = { kind: "figure" as const, figure: "total" as const };
-const printed = (id: string, more: Partial<ReportSpec["columns"][number]> = {}): ReportSpec["columns"][number] => ({
-  id,
-  value: { kind: "field", column: id },
-  widthMm: null,
-  ...more,
-});
-
-const statement = (query: string): ReportSpec => ({
-  version: 2,
-  query,
-  title: "Freight statement by island and trade",
-  showBrief: true,
-  levels: [{ ...newLevel("island"), newPage: true }, newLevel("trade")],
-  columns: ["waybill", "lodged", "shipper", "weight", "freight"].map((id) => printed(id)),
-  lines: [{ id: "footing", text: "", cells: { weight: totalled, freight: totalled } }],
-  shape: { kind: "table" },
-  page: { paper: "A4", landscape: false, margins: { top: 16, right: 16, bottom: 16, left: 16 } },
-  header: parts("Brindle Sound Ferries · Freight statement"),
-  footer: parts("Brindle Sound Ferries · {printed}", "", "page {page} of {pages}"),
-  first: { header: parts(), footer: parts("Brindle Sound Ferries · {printed}", "", "page {page} of {pages}") },
-  parameters: {},
-});
-
 const daily = (report: string): ScheduleSpec => ({
   version: 1,
   subject: { kind: "report", id: report },
@@ -413,7 +387,8 @@ export function saveDemoObjects(catalogue: Catalogue): void {
   catalogue.create("chart", "Freight by day", byDay("freight-lodged"), "freight-by-day");
   catalogue.create("chart", "Freight by trade", byTrade("freight-lodged"), "freight-by-trade");
   catalogue.create("dashboard", "Freight desk, morning view", morning("freight-lodged", "all-called-off"), "morning-view");
-  catalogue.create("report", "Freight statement", statement("freight-by-shipper"), "freight-statement");
+  catalogue.create("report", "Freight statement", freightStatement("freight-by-shipper"), "freight-statement");
+  catalogue.create("report", "Monthly statement", monthlyStatement, "monthly-statement");
   catalogue.create("query", "Shippers and their desks", shippersAndDesks, "shippers-and-desks");
   catalogue.create("letter", "Statement of account", statementOfAccount("shippers-and-desks"), "statement-of-account");
   catalogue.create("page", "Find a consignment", findConsignment("freight-lodged"), "find-consignment");

@@ -28,11 +28,14 @@ export function DeedsMenu({ deeds }: { deeds: Deed[] }) {
 }
 
 /** Formats of pages; of others rows are told. */
-const PAGED: ReadonlySet<string> = new Set(["pdf"]);
+const PAGED: ReadonlySet<string> = new Set(["pdf", "html"]);
+
+/** What files are that formats of other names come as. */
+const FILES: Record<string, string> = { totals: "csv" };
 
 /** Has the server make a file, and says that it is being made, with a way to stop it; that it is made, or why it is not. */
 export function makeFile(path: string, body: object, format: string): void {
-  const file = format.toUpperCase();
+  const file = (FILES[format] ?? format).toUpperCase();
   const stop = new AbortController();
   const id = toast.loading(COMMON.making(file), { action: { label: COMMON.stop, onClick: () => stop.abort() } });
   let over = false;

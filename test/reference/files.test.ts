@@ -14,7 +14,7 @@ import { rescale } from "@/core/types/decimal";
 import type { Cell } from "@/core/types/valueType";
 import { Engine } from "@/server/engine/engine";
 import { footingOf, planOf, proofOf, rowsOf } from "@/server/queries/service";
-import { reportJob, writeReportPdf } from "@/server/reports/service";
+import { reportJob, writeReport } from "@/server/reports/service";
 import { sweepLeftovers } from "@/server/workspace/sweep";
 import type { Workspace } from "@/server/workspace/workspace";
 import { generateCompany } from "../../demo/generate";
@@ -245,7 +245,7 @@ describe("CSV, after RFC 4180", () => {
       const report = firstReport(query, "Q", await planOf(ws, spec, {}));
       const written =
         format === "pdf"
-          ? writeReportPdf(ws, await reportJob(ws, report), path, caller)
+          ? writeReport(ws, await reportJob(ws, report), { format: "pdf", path }, caller)
           : ws.engine.run<"export">({ kind: "export", format, database: ws.database, plan: await planOf(ws, spec, {}), path }, caller);
       await expect(written).rejects.toThrow("The disk is full");
       const db = new Database(ws.database, { timeout: 200 });

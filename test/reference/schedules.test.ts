@@ -265,7 +265,7 @@ describe("schedules, on a clock that the test moves", () => {
     const real = ws.engine.run.bind(ws.engine) as typeof ws.engine.run;
     let failures = 1;
     ws.engine.run = ((job: Job, options: never) =>
-      job.kind === "reportPdf" && failures-- > 0 ? Promise.reject(new JobFailure("crashed")) : real(job as never, options)) as typeof ws.engine.run;
+      job.kind === "reportFile" && failures-- > 0 ? Promise.reject(new JobFailure("crashed")) : real(job as never, options)) as typeof ws.engine.run;
     const scheduler = new Scheduler(ws);
     at("2026-11-20T06:00:05Z");
     await scheduler.tick();

@@ -1,7 +1,7 @@
 import { keyPlaces, overlaps } from "../query/home";
 import type { Plan, PlanColumn } from "../query/plan";
 import { isSameAmount } from "../types/amount";
-import { type Cell, exactOf, isExact, type ValueType } from "../types/valueType";
+import { type Cell, exactOf, isExact, isNumber, type ValueType } from "../types/valueType";
 import type { Group } from "./groups";
 import type { ReportPlan } from "./plan";
 import { Tally } from "./tally";
@@ -68,7 +68,8 @@ export class ReportChecks {
 
   private compare(into: Agreement, a: Cell, b: Cell, type: ValueType): void {
     into.compared++;
-    if (!isSameAmount(a, b, type)) into.differ++;
+    const same = isNumber(type) ? isSameAmount(a, b, type) : String(a) === String(b);
+    if (!same) into.differ++;
   }
 
   /** A group has come to its end. */
@@ -120,17 +121,25 @@ export class ReportChecks {
     });
   }
 
-  /** At the end of what is carried: what was brought and the rows since are the footing printed there. */
+  /** At the end of what is carried in a group: what was carried and the rows since are the footing printed there. */
   carried(carry: { ends: () => CarryEnd[] }, group: Group): void {
     const { figures, spec } = this.report;
     const own = figures[group.depth];
-    for (const { column, cell, brought, since } of carry.ends()) {
-      if (keyPlaces(column.column, this.report.rows) === null) this.compare(this.carries, added(brought, since, column.column.type), cell, column.column.type);
-      const line = spec.lines.find(
-        (l) => l.cells[column.id]?.kind === "figure" && figureOf(l.cells[column.id]) === "total" && own?.cells[l.id]?.[column.id] !== undefined,
-      );
-      const at = line ? own?.cells[line.id]?.[column.id] : undefined;
-      if (at !== undefined && group.read) this.compare(this.placed, cell, group.read[at] ?? null, column.column.type);
+    const line = (column: string) => spec.lines.find((l) => figureOf(l.cells[column]) === "total" && own?.cells[l.id]?.[column] !== undefined);
+    const footing = (column: string): Cell | undefined => {
+      const at = own?.cells[line(column)?.id ?? ""]?.[column];
+      return at === undefined ? undefined : group.read?.[at];
+    };
+    this.carryEnds(carry.ends(), footing);
+  }
+
+  /** The same of what is carried anywhere. @param footing the figure printed under a column, where there is one */
+  carryEnds(ends: CarryEnd[], footing: (column: string) => Cell | undefined): void {
+    for (const { column, cell, brought, since } of ends) {
+      const { type } = column.column;
+      if (keyPlaces(column.column, this.report.rows) === null) this.compare(this.carries, added(brought, since, type), cell, type);
+      const printed = footing(column.id);
+      if (printed !== undefined) this.compare(this.placed, cell, printed, type);
     }
   }
 

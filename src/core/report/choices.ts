@@ -16,6 +16,10 @@ export const PAPER_NAMES = Object.keys(PAPERS) as [PaperName, ...PaperName[]];
 /** What a report can work out of a column from the rows beside it. */
 export const REPORT_WINDOWS = ["running", "share", "difference", "change", "rank"] as const;
 
+/** The files a report can be made into: its pages, a workbook, its rows and its footings as delimited text. */
+export const REPORT_FORMATS = ["pdf", "html", "xlsx", "csv", "totals"] as const;
+export type ReportFormat = (typeof REPORT_FORMATS)[number];
+
 /** The grand level, which every row is in. */
 export const GRAND = "";
 

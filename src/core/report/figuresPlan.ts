@@ -73,6 +73,8 @@ export function planFigures(spec: ReportSpec, rows: ReportRows, depth: number, c
   const count = add({ id: "rows", value: null, figure: "count" });
   const cells: FiguresPlan["cells"] = {};
   const problems: Problem[] = [];
+  const ordered = columns.some((c) => c.figure === "least");
+  if (ordered && columns.some((c) => c.everyValue)) problems.push(problem("everyOrder", ["levels", depth - 1]));
   for (const [i, line] of spec.lines.entries()) {
     if (!standsAt(line, level)) continue;
     for (const [id, cell] of Object.entries(line.cells)) {

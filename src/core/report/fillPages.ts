@@ -32,7 +32,13 @@ export type Carry = {
 };
 
 /** What goes on over a page's end: what stands again there, and what is carried. */
-export type Stretch = { again?: (() => Piece[]) | undefined; carry?: Carry | undefined; keepWhole?: boolean | undefined };
+export type Stretch = {
+  again?: (() => Piece[]) | undefined;
+  carry?: Carry | undefined;
+  keepWhole?: boolean | undefined;
+  /** Told when all its pieces stand on pages. */
+  ended?: (() => void) | undefined;
+};
 
 export type Flow =
   | Piece
@@ -233,7 +239,7 @@ class Filler {
         this.queue.shift();
         return true;
       case "close":
-        this.open.pop();
+        this.open.pop()?.ended?.();
         this.queue.shift();
         return true;
       case "piece":
@@ -279,7 +285,7 @@ class Filler {
       const flow = this.queue.shift();
       if (!flow) return;
       if (flow.kind === "open") this.open.push(flow.stretch);
-      else if (flow.kind === "close") this.open.pop();
+      else if (flow.kind === "close") this.open.pop()?.ended?.();
       else if (flow.kind === "piece") {
         if (fits) {
           this.put(flow);

@@ -120,7 +120,8 @@ class ReportFlow {
     if (headed || group.depth === 0) yield* footingPieces(this.setting, opened, true, false);
     if (this.opensTable(group)) yield* this.openTable();
     opened.carry = this.carryOf(opened);
-    if (opened.carry) yield { kind: "open", stretch: { carry: opened.carry } };
+    const { carry } = opened;
+    if (carry) yield { kind: "open", stretch: { carry, ended: () => this.input.checks.carried(carry, group) } };
   }
 
   /** Whether a group, or one that begins with it, begins a page. */
@@ -194,7 +195,6 @@ class ReportFlow {
     yield* this.flushLabels();
     if (carry) yield { kind: "close" };
     checks.group(group);
-    if (carry) checks.carried(carry, group);
     if (group.depth === 0 && group.rows === 0) yield notePiece("No rows.", left, "faint");
     if (group.depth <= this.collapsed && report.spec.shape.kind !== "labels")
       yield* footingPieces(this.setting, opened, false, around && linesAt(this.setting, group.depth - 1, false).length > 0);

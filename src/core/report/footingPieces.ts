@@ -36,6 +36,8 @@ export function footingPieces(setting: FlowSetting, opened: OpenGroup, before: b
       joined: before || !last || glued,
       placed: (page) => {
         if (closing) setting.total(page);
+        // Without a heading, a group stands where its footing does.
+        if (opened.entry?.page === 0) opened.entry.page = page;
       },
       draw: (draft, y) => {
         drawLine(setting, draft, y, opened, line, n === 0 && !before);

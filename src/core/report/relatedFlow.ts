@@ -46,7 +46,8 @@ export function* relatedFlow(setting: FlowSetting, layout: RelatedLayout, parent
           setting.checks,
         )
       : null;
-  if (carry) yield { kind: "open", stretch: { carry } };
+  const footing = (column: string) => tallies.get(column)?.figure("total");
+  if (carry) yield { kind: "open", stretch: { carry, ended: () => setting.checks.carryEnds(carry.ends(), footing) } };
   let count = 0;
   for (; next && !next.done && count < MOST_RELATED; count++) {
     const row: Cell[] = next.value;

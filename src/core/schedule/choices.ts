@@ -10,7 +10,7 @@ export const ROW_FORMATS = ["csv", "tsv", "xlsx", "json", "ndjson"] as const;
 /** The formats that take a query's rows one by one. */
 export type RowFormat = (typeof ROW_FORMATS)[number];
 
-export const FORMATS = ["pdf", "zip", "png", ...ROW_FORMATS] as const;
+export const FORMATS = ["pdf", "html", "zip", "png", ...ROW_FORMATS] as const;
 
 export type Format = (typeof FORMATS)[number];
 
@@ -21,7 +21,7 @@ export type SubjectKind = (typeof SUBJECTS)[number];
 /** The files each kind of subject can be made into; the first is what a new schedule begins with. */
 export const SUBJECT_FORMATS: Record<SubjectKind, readonly Format[]> = {
   query: ["csv", "tsv", "xlsx", "json", "ndjson", "pdf"],
-  report: ["pdf", "csv", "tsv", "xlsx", "json", "ndjson"],
+  report: ["pdf", "html", "xlsx", "csv", "tsv", "json", "ndjson"],
   pivot: PIVOT_FORMATS.toReversed(),
   chart: ["pdf", ...CHART_FORMATS.filter((f) => f !== "pdf")],
   dashboard: DASHBOARD_FORMATS,

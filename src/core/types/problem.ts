@@ -83,6 +83,7 @@ const SENTENCES = {
   lettersType: (d: Detail) => `Only texts can be grouped by their first letters; this is a ${d.type}.`,
   findSubtotals: () => "Rows cannot be found in a sheet with subtotals. Remove the subtotals first.",
   subtotalsCut: () => "Subtotals need all groups. Remove the limit on rows, or the subtotals.",
+  everyOrder: () => "Groups without rows can only stand where all groups stand in the order of their values. Change the order of the levels.",
   everyField: (d: Detail) => `Groups without rows cannot be shown for ${q(d.column)}. Group by a field, a part of a date or a band.`,
   bandWidth: () => "The band width must be a number above 0, with no more decimal places than its field.",
   regexpWrong: (d: Detail) =>

@@ -5,6 +5,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { toast } from "sonner";
 import type { PlanParameter } from "@/core/query/plan";
 import type { QuerySpec } from "@/core/query/spec";
+import type { ReportFormat } from "@/core/report/choices";
 import * as edit from "@/core/report/edit";
 import type { Gone } from "@/core/report/gone";
 import type { ReportOutline } from "@/core/report/layOut";
@@ -154,7 +155,7 @@ export function ReportPage({ saved, query: savedQuery, schema, today, queries, c
               ...FILES.map(({ words, format }) => ({
                 words,
                 disabled: !laid,
-                act: () => makeFile(`/api/report/${format}`, { spec, name: spec.title || stored.name }, format),
+                act: () => makeFile("/api/report/export", { spec, name: spec.title || stored.name }, format),
               })),
               { words: WORDS.schedule, act: () => router.push(`/schedules?new=1&report=${stored.id}`) },
               ...(spec.own ? [] : [{ words: COMMON.openQuery, act: () => router.push(`/queries/${spec.query}`) }]),
@@ -263,7 +264,13 @@ export function ReportPage({ saved, query: savedQuery, schema, today, queries, c
   );
 }
 
-const FILES = [{ words: COMMON.printToPDF, format: "pdf" }] as const;
+const FILES: { words: string; format: ReportFormat }[] = [
+  { words: COMMON.printToPDF, format: "pdf" },
+  { words: WORDS.exportHtml, format: "html" },
+  { words: WORDS.exportWorkbook, format: "xlsx" },
+  { words: WORDS.exportRows, format: "csv" },
+  { words: WORDS.exportTotals, format: "totals" },
+];
 
 /** What a part of a page is called. */
 function partName(part: Part, spec: ReportSpec, columns: ReportColumn[]): string {

@@ -1,6 +1,6 @@
 /** What is asked for one page, and where it is printed: a report turns its pages, letters one after the other. */
 export const VIEWED = {
-  report: { path: "/api/report/pages", body: (at: number) => ({ from: at + 1, to: at + 1 }), print: "/api/report/pdf", noun: "page" },
+  report: { path: "/api/report/pages", body: (at: number) => ({ from: at + 1, to: at + 1 }), print: "/api/report/export", noun: "page" },
   letter: { path: "/api/letters/page", body: (at: number) => ({ at }), print: "/api/letters/export", noun: "letter" },
 } as const;
 

@@ -153,7 +153,7 @@ describe("a job", () => {
     const { workers } = engine as unknown as { workers: { slowed: boolean }[] };
     const kinds = ["inspect", "post", "reverse", "edit", "postingPreview", "reversalPreview", "importFile"] as const;
     expect(kinds.every((kind) => HOLDS_UP_OTHERS[kind])).toBe(true);
-    expect((["rows", "singles", "proof", "pivot", "export", "reportPdf"] as const).some((kind) => HOLDS_UP_OTHERS[kind])).toBe(false);
+    expect((["rows", "singles", "proof", "pivot", "export", "reportFile"] as const).some((kind) => HOLDS_UP_OTHERS[kind])).toBe(false);
     // The child looks at the text alone, so that it can stand for a job of any kind.
     const inspecting = engine.run({ ...job(`wait ${file("shape")}`), kind: "inspect" } as never, { client: "a" });
     await new Promise((done) => setTimeout(done, 2_600));

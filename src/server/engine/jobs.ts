@@ -23,7 +23,7 @@ import type { Tally } from "@/server/posting/outcome";
 import type { Reversal } from "@/server/posting/reverse";
 import type { NewEntry } from "@/server/posting/run";
 import type { MadeLink } from "./inspect";
-import type { ChartFile, ChartJob, DashboardJob, FileResult, LetterFile, LetterJob, PivotFile, PivotJob, PostingJob, ReportJob } from "./work";
+import type { ChartFile, ChartJob, DashboardJob, FileResult, LetterFile, LetterJob, PivotFile, PivotJob, PostingJob, ReportFile, ReportJob } from "./work";
 
 /** What an engine process can be asked to do; each job names the database file it reads. */
 export type Job =
@@ -66,7 +66,7 @@ export type Job =
   | { kind: "reportPages"; database: string; report: ReportJob; from: number; to: number }
   | { kind: "reportGlance"; database: string; report: ReportJob }
   | { kind: "reportFind"; database: string; report: ReportJob; text: string }
-  | { kind: "reportPdf"; database: string; report: ReportJob; path: string };
+  | { kind: "reportFile"; database: string; report: ReportJob; file: ReportFile };
 
 export type JobResult = {
   inspect: Schema;
@@ -98,5 +98,5 @@ export type JobResult = {
   reportGlance: Page[];
   reportFind: number[];
   reportPages: { pages: Page[]; outline: ReportOutline };
-  reportPdf: FileResult & { pages: number; proof: ReportProof };
+  reportFile: FileResult & { pages: number | null; proof: ReportProof };
 };

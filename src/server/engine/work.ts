@@ -13,6 +13,7 @@ import type { PostingPlan } from "@/core/posting/plan";
 import type { RunContext } from "@/core/query/operands";
 import type { Plan } from "@/core/query/plan";
 import type { QuerySpec } from "@/core/query/spec";
+import type { ReportFormat } from "@/core/report/choices";
 import type { ReportTexts } from "@/core/report/layOut";
 import type { ReportPlan } from "@/core/report/plan";
 import type { Schema } from "@/core/schema/schema";
@@ -29,9 +30,14 @@ export type ReportJob = {
   names: Record<string, Plan>;
   related: { query: QuerySpec; schema: Schema; context: RunContext } | null;
   texts: ReportTexts;
+  /** The moment it is made at (ISO 8601, UTC). */
+  now: string;
   locale: Locale;
   closing: ClosingJob[];
 };
+
+/** A file of a report; its rows alone are made as those of a query. */
+export type ReportFile = { format: Exclude<ReportFormat, "csv">; path: string };
 
 /** A pivot or a chart printed after a report's rows. */
 export type ClosingJob = { title: string; brief: string } & (

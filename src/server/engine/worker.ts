@@ -60,7 +60,7 @@ const handlers: { [K in Job["kind"]]: (job: Extract<Job, { kind: K }>) => JobRes
   reportPages: async (job) => (await import("@/server/reports/pages")).layOutReportPages(connection(job.database), job.report, job.from, job.to),
   reportGlance: async (job) => (await import("@/server/reports/pages")).glanceAtReport(connection(job.database), job.report),
   reportFind: async (job) => (await import("@/server/reports/pages")).findInReport(connection(job.database), job.report, job.text),
-  reportPdf: async (job) => (await import("@/server/export/reportPdf")).exportReportPdf(connection(job.database), job.report, job.path, progress),
+  reportFile: async (job) => (await import("@/server/export/reportFile")).writeReportFile(connection(job.database), job.report, job.file, progress),
 };
 
 /** Tells how far a job is, its share or what is done of it, a few times a second at most. */

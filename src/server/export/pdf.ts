@@ -1,19 +1,21 @@
 import PDFDocument from "pdfkit";
-import type { Page } from "@/core/report/page";
+import type { Page, PageItem } from "@/core/report/page";
 import { WholeFile } from "./files";
 import { FONTS, fontPath, INK } from "./fonts";
+import { PageTagger } from "./tagged";
 
 type Document = PDFKit.PDFDocument;
 
-type Info = { title: string; lang: string };
+/** `made`: the moment it says it was made at; with it the same pages are the same bytes. */
+type Info = { title: string; lang: string; made?: Date };
 /** Adds a document's pages in order. */
 type Draw = (doc: Document, addPage: (page: Page) => void) => void;
 
 /** Makes a PDF out of laid-out pages, with the fonts embedded and text as text, giving its bytes as they come. */
-function makePdf({ title, lang }: Info, draw: Draw, write: (chunk: Buffer) => void): Promise<void> {
+function makePdf({ title, lang, made }: Info, draw: Draw, write: (chunk: Buffer) => void): Promise<void> {
   return new Promise<void>((resolve, reject) => {
-    const info = { Title: title, Producer: "Next Ledger", Creator: "Next Ledger" };
-    const doc = new PDFDocument({ autoFirstPage: false, pdfVersion: "1.7", lang, displayTitle: true, info });
+    const info = { Title: title, Producer: "Next Ledger", Creator: "Next Ledger", ...(made ? { CreationDate: made } : {}) };
+    const doc = new PDFDocument({ autoFirstPage: false, pdfVersion: "1.7", lang, displayTitle: true, tagged: true, info });
     let failed: unknown = null;
     doc.on("data", (chunk: Buffer) => {
       try {
@@ -30,11 +32,13 @@ function makePdf({ title, lang }: Info, draw: Draw, write: (chunk: Buffer) => vo
       doc.registerFont(font, fontPath(font));
       cacheGlyphs(doc, font);
     }
+    const tagger = new PageTagger(doc, (item) => drawItem(doc, item));
     draw(doc, (page) => {
       if (failed !== null) throw failed;
       doc.addPage({ size: [page.width, page.height], margin: 0 });
-      drawPage(doc, page);
+      tagger.page(page);
     });
+    tagger.end();
     doc.end();
   });
 }
@@ -59,16 +63,24 @@ export async function pdfBuffer(info: Info, draw: Draw): Promise<Buffer> {
   return Buffer.concat(chunks);
 }
 
-function drawPage(doc: PDFKit.PDFDocument, page: Page): void {
-  for (const item of page.items)
-    if (item.kind === "rule")
+function drawItem(doc: PDFKit.PDFDocument, item: PageItem): void {
+  switch (item.kind) {
+    case "rule":
       doc
         .moveTo(item.x, item.y)
         .lineTo(item.x + item.width, item.y)
         .lineWidth(item.weight)
         .stroke(INK.ink);
-    else if (item.kind === "picture") doc.image(Buffer.from(item.png, "base64"), item.x, item.y, { width: item.width, height: item.height });
-    else doc.font(item.font, item.size).fillColor(INK[item.tone]).text(item.text, item.x, item.y, { lineBreak: false, baseline: "alphabetic" });
+      break;
+    case "picture":
+      doc.image(Buffer.from(item.png, "base64"), item.x, item.y, { width: item.width, height: item.height });
+      break;
+    case "text":
+      doc.font(item.font, item.size).fillColor(INK[item.tone]).text(item.text, item.x, item.y, { lineBreak: false, baseline: "alphabetic" });
+      break;
+    default:
+      item satisfies never;
+  }
 }
 
 type Glyph = { id: number; advanceWidth: number; codePoints: number[] };

@@ -20,6 +20,7 @@ const TYPES: Record<string, string> = {
   csv: "text/csv; charset=utf-8; header=present",
   tsv: "text/tab-separated-values; charset=utf-8",
   pdf: "application/pdf",
+  html: "text/html; charset=utf-8",
   png: "image/png",
   xlsx: "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
   json: "application/json",

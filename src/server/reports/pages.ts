@@ -1,4 +1,5 @@
 import type Database from "better-sqlite3";
+import type { RowCells } from "@/core/folio/panel";
 import { linesOf } from "@/core/pivot/lines";
 import { layOutPivot } from "@/core/pivot/pages";
 import { compileRows } from "@/core/query/compile";
@@ -10,10 +11,12 @@ import { resolveQuery } from "@/core/query/resolve";
 import type { Sources } from "@/core/report/groups";
 import { type Counted, type LayoutInput, layOutReport, type Measures, measureReport, type ReportOutline } from "@/core/report/layOut";
 import type { Page } from "@/core/report/page";
+import { type Parents, tellParents } from "@/core/report/parents";
 import type { ReportPlan } from "@/core/report/plan";
 import { type RelatedPlan, relatedQuery } from "@/core/report/relatedPlan";
 import type { ReadRelated } from "@/core/report/relatedRows";
 import { Tally } from "@/core/report/tally";
+import type { Locale } from "@/core/types/format";
 import { ProblemError } from "@/core/types/problem";
 import { fold } from "@/core/types/text";
 import type { Cell } from "@/core/types/valueType";
@@ -78,17 +81,36 @@ function relatedReader(db: Database.Database, { related }: ReportJob): ReadRelat
   };
 }
 
-function inputOf(db: Database.Database, job: ReportJob): { input: LayoutInput; sources: () => Sources & { related: ReadRelated } } {
-  metrics ??= fontMetrics();
+/** What a report is read from: its rows, the figures of its groups, and the rows of its related tables. */
+export type ReportSources = Sources & {
+  related: ReadRelated;
+  relatedOf: (plan: RelatedPlan, parents: RowCells[]) => Iterable<Cell[]>;
+  parentsOf: (report: ReportPlan, plan: RelatedPlan, locale: Locale) => Iterable<Parents>;
+};
+
+/** A report's plan, written by names, with what it is read from; each reading begins anew. */
+export function sourcesOf(db: Database.Database, job: ReportJob): { report: ReportPlan; sources: () => ReportSources } {
   const report = named(job, new NamesRead(db));
+  const related = relatedReader(db, job);
+  const reading = (): Sources => ({
+    rows: read(db, report.rows),
+    figures: (depth) => read(db, (report.figures[depth] as ReportPlan["figures"][number]).plan),
+  });
   return {
-    input: { report, metrics, locale: job.locale, texts: job.texts },
+    report,
     sources: () => ({
-      rows: read(db, report.rows),
-      figures: (depth) => read(db, (report.figures[depth] as ReportPlan["figures"][number]).plan),
-      related: relatedReader(db, job),
+      ...reading(),
+      related,
+      relatedOf: (plan, parents) => related(plan, parents).rows,
+      parentsOf: (of, plan, locale) => tellParents(of, plan, reading(), locale),
     }),
   };
+}
+
+function inputOf(db: Database.Database, job: ReportJob): { input: LayoutInput; sources: () => ReportSources } {
+  metrics ??= fontMetrics();
+  const { report, sources } = sourcesOf(db, job);
+  return { input: { report, metrics, locale: job.locale, texts: job.texts }, sources };
 }
 
 /** Rows of a related table by which its columns are measured. */

@@ -11,8 +11,9 @@ import type { Plan, PlanColumn } from "@/core/query/plan";
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
 import { controlsInWords, parametersInWords } from "@/core/report/around";
 import type { ReportProof } from "@/core/report/checks";
+import type { ReportFormat } from "@/core/report/choices";
 import { type Gone, goneFrom, withoutColumns } from "@/core/report/gone";
-import { firstReport, planReport } from "@/core/report/plan";
+import { firstReport, planReport, reportRows } from "@/core/report/plan";
 import { repointReport } from "@/core/report/repoint";
 import { type ReportSpec, reportSpecSchema } from "@/core/report/spec";
 import { isSameAmount } from "@/core/types/amount";
@@ -20,8 +21,7 @@ import type { Today } from "@/core/types/calendar";
 import { ProblemError, problem } from "@/core/types/problem";
 import type { Cell } from "@/core/types/valueType";
 import { chartJob, chosenColours } from "@/server/charts/service";
-import type { JobResult } from "@/server/engine/jobs";
-import type { ClosingJob, ReportJob } from "@/server/engine/work";
+import type { ClosingJob, FileResult, ReportJob } from "@/server/engine/work";
 import { described, specOf } from "@/server/people/described";
 import { pivotJob, pivotPlanOf } from "@/server/pivots/service";
 import { printedBrief } from "@/server/queries/printedBrief";
@@ -57,6 +57,7 @@ export async function reportJob(ws: Workspace, spec: ReportSpec, values: Paramet
       controls: spec.showControls ? await controlsOf(ws, query, report.query) : [],
       printedAt: ws.printedAt(),
     },
+    now: ws.now().toISOString(),
     locale: ws.locale,
     closing: await closingJobs(ws, spec, values, today),
   };
@@ -215,7 +216,12 @@ export async function findPages(ws: Workspace, { text, ...asked }: z.infer<typeo
   return { pages: await ws.engine.run<"reportFind">({ kind: "reportFind", database: ws.database, report: job, text }, caller) };
 }
 
-/** Writes a report as PDF. */
-export async function writeReportPdf(ws: Workspace, job: ReportJob, path: string, caller: Caller): Promise<JobResult["reportPdf"]> {
-  return ws.engine.run<"reportPdf">({ kind: "reportPdf", database: ws.database, report: job, path }, { timeLimitMs: 1_800_000, ...caller });
+type Written = FileResult & { pages: number | null; proof: ReportProof | null };
+
+/** Writes a report as a file; its rows alone have no proof of footings. */
+export async function writeReport(ws: Workspace, job: ReportJob, { format, path }: { format: ReportFormat; path: string }, caller: Caller): Promise<Written> {
+  const within = { timeLimitMs: 1_800_000, ...caller };
+  if (format !== "csv") return ws.engine.run<"reportFile">({ kind: "reportFile", database: ws.database, report: job, file: { format, path } }, within);
+  const rows = await ws.engine.run<"export">({ kind: "export", format, database: ws.database, plan: reportRows(job.report), path, guarded: true }, within);
+  return { ...rows, pages: null, proof: null };
 }

@@ -32,7 +32,7 @@ import { makeMessage, sendMessage } from "@/server/outbox/message";
 import { writePivot } from "@/server/pivots/service";
 import { OWN_QUERY, savedQuery } from "@/server/queries/saved";
 import { footingOfPlan, planOf } from "@/server/queries/service";
-import { checkFootings, reportJob, writeReportPdf } from "@/server/reports/service";
+import { checkFootings, reportJob, writeReport } from "@/server/reports/service";
 import type { Workspace } from "@/server/workspace/workspace";
 
 /** The values a run gives to parameters: fixed ones, and those relative to the day it was due. */
@@ -240,11 +240,11 @@ async function writerOf(ws: Workspace, name: string, spec: ScheduleSpec, values:
       return (format, path) => writeLetters(ws, letter, { format: formatIn(LETTER_FORMATS, format), path, title: name }, CALLER, today);
     }
     case "report":
-      return reportWriter(ws, await reportJob(ws, reportSpecSchema.parse(saved.spec), values, today));
+      return reportWriter(ws, await reportJob(ws, reportSpecSchema.parse(saved.spec), values, today), "report");
     case "query": {
       const plan = await planOf(ws, querySpecSchema.parse(saved.spec), values, today);
       const plain: ReportSpec = firstReport(saved.id, saved.name, plan);
-      return reportWriter(ws, await reportJob(ws, { ...plain, page: { ...plain.page, landscape: plain.columns.length > 6 } }, values, today));
+      return reportWriter(ws, await reportJob(ws, { ...plain, page: { ...plain.page, landscape: plain.columns.length > 6 } }, values, today), "query");
     }
     default:
       return spec.subject.kind satisfies never;
@@ -258,18 +258,21 @@ function formatIn<F extends Format>(formats: readonly F[], format: Format): F {
   return found;
 }
 
-/** Writes a report, or a query laid out as a plain list: its pages, or its rows. */
+/** The files of a report that are laid out, with their proof; of a query laid out as a plain list, its pages alone. */
+const LAID_OUT = { report: ["pdf", "html", "xlsx"], query: ["pdf"] } as const;
+
+/** Writes a report, or a query laid out as a plain list: as it is laid out, proved, or its rows. */
 const reportWriter =
-  (ws: Workspace, job: ReportJob): Write =>
-  async (format, path) => {
-    if (format !== "pdf") {
+  (ws: Workspace, job: ReportJob, of: keyof typeof LAID_OUT): Write =>
+  async (wanted, path) => {
+    const format = LAID_OUT[of].find((f) => f === wanted);
+    if (!format)
       return ws.engine.run<"export">(
-        { kind: "export", format: formatIn(ROW_FORMATS, format), database: ws.database, plan: reportRows(job.report), path },
+        { kind: "export", format: formatIn(ROW_FORMATS, wanted), database: ws.database, plan: reportRows(job.report), path },
         CALLER,
       );
-    }
-    const printed = await writeReportPdf(ws, job, path, CALLER);
-    const proof = await checkFootings(ws, job, printed.proof, CALLER);
-    if (!proof.agrees) throw new Error("The printed totals and the query differ. The data changed while printing. Run it again.");
+    const printed = await writeReport(ws, job, { format, path }, CALLER);
+    const proof = printed.proof && (await checkFootings(ws, job, printed.proof, CALLER));
+    if (!proof?.agrees) throw new Error("The printed totals and the query differ. The data changed while printing. Run it again.");
     return printed;
   };

@@ -1,0 +1,386 @@
+import { DuckDBInstance } from "@duckdb/node-api";
+import Database from "better-sqlite3";
+import fc from "fast-check";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import type { AggregateName } from "@/core/query/choices";
+import { compileRows } from "@/core/query/compile";
+import { sqlite } from "@/core/query/dialect/sqlite";
+import { emptyQuery } from "@/core/query/empty";
+import { resolveQuery } from "@/core/query/resolve";
+import type { QuerySpec } from "@/core/query/spec";
+import { GroupsDiffer, tellGroups } from "@/core/report/groups";
+import { layOutReport, measureReport } from "@/core/report/layOut";
+import { newLevel, planReport, type ReportPlan } from "@/core/report/plan";
+import { planGroupRows } from "@/core/report/rowsBehind";
+import type { FootingCell, Grouped, ReportLevel, ReportSpec } from "@/core/report/spec";
+import type { Cell } from "@/core/types/valueType";
+import { registerFunctions } from "@/server/engine/functions";
+import { readRows } from "@/server/engine/readers";
+import type { ReportJob } from "@/server/engine/work";
+import { eachPage, prepare } from "@/server/reports/pages";
+import { context, plainMetrics, textsOf } from "../support/printed";
+import { sampleRows, sampleSchema } from "../support/sample";
+
+/*
+ * Printed reports against other ways to the same figures: DuckDB's GROUP BY ROLLUP, plain SQL over the tables, and the
+ * recount of the rows as they are laid out; and proofs that say no.
+ */
+
+const rows = sampleRows(20261130);
+const db = new Database(":memory:");
+let duck: Awaited<ReturnType<DuckDBInstance["connect"]>>;
+beforeAll(async () => {
+  registerFunctions(db);
+  duck = await (await DuckDBInstance.create(":memory:")).connect();
+  const types = { text: "VARCHAR", whole: "BIGINT", decimal: "BIGINT", floating: "DOUBLE", date: "DATE", timestamp: "TIMESTAMP", yesno: "BIGINT" } as const;
+  for (const t of sampleSchema.tables) {
+    db.exec(`CREATE TABLE "${t.name}" (${t.columns.map((c) => `"${c.name}"`).join(", ")})`);
+    await duck.run(`CREATE TABLE "${t.name}" (${t.columns.map((c) => `"${c.name}" ${types[c.type.kind]}`).join(", ")})`);
+    const insert = db.prepare(`INSERT INTO "${t.name}" VALUES (${t.columns.map(() => "?").join(", ")})`);
+    for (const row of rows[t.name] ?? []) {
+      insert.run(row.map((v, i) => (typeof v === "number" && t.columns[i]?.type.kind !== "floating" ? BigInt(v) : v)));
+      const literal = row.map((v) => (v === null ? "NULL" : typeof v === "number" ? String(v) : `'${v.replaceAll("'", "''")}'`));
+      await duck.run(`INSERT INTO "${t.name}" VALUES (${literal.join(", ")})`);
+    }
+  }
+});
+afterAll(() => {
+  db.close();
+  duck.closeSync();
+});
+
+const field = (column: string, join = "") => ({ kind: "field" as const, join, column });
+const crates: QuerySpec = {
+  ...emptyQuery("crate"),
+  joins: [{ id: "yard", from: "", link: "crate.yard_id", toward: "b", way: "keep" }],
+  columns: [
+    ...["mark", "day", "price", "mass", "pieces", "ratio", "sealed", "yard_id"].map((c) => ({ id: c, value: field(c) })),
+    { id: "name", value: field("name", "yard"), label: "yard name" },
+  ],
+  order: [{ column: "day", direction: "up" }],
+};
+const level = (id: string, value: Grouped, more: Partial<ReportLevel> = {}): ReportLevel => ({ ...newLevel(id, value), ...more });
+const of = (column: string, more: Partial<Extract<Grouped, { kind: "field" }>> = {}): Grouped => ({ kind: "field", column, ...more });
+const figure = (name: AggregateName, more = {}): FootingCell => ({ kind: "figure", figure: name, ...more });
+const parts = { left: "", center: "", right: "" };
+const specOf = (more: Partial<ReportSpec> = {}): ReportSpec => ({
+  version: 2,
+  query: "q",
+  title: "Crates",
+  showBrief: false,
+  levels: [],
+  columns: ["mark", "day", "price", "pieces"].map((id) => ({ id, value: { kind: "field", column: id }, widthMm: null })),
+  lines: [{ id: "f", text: "", cells: { price: figure("total"), pieces: figure("total") } }],
+  shape: { kind: "table" },
+  page: { paper: "A5", landscape: false, margins: { top: 10, right: 10, bottom: 10, left: 10 } },
+  header: parts,
+  footer: parts,
+  parameters: {},
+  ...more,
+});
+function planned(spec: ReportSpec, query = crates): ReportPlan {
+  const checked = planReport(spec, query, sampleSchema, context);
+  if (!checked.ok) throw new Error(JSON.stringify(checked.problems));
+  return checked.value;
+}
+const jobOf = (report: ReportPlan, query = crates): ReportJob => ({
+  report,
+  names: {},
+  related: { query, schema: sampleSchema, context },
+  texts: { brief: "", parameters: [], controls: [], printedAt: "now" },
+  now: "2026-11-30T08:00:00Z",
+  locale: { locale: "en-GB", zone: "UTC" },
+  closing: [],
+});
+const read = (plan: ReportPlan["rows"]) => readRows(db, compileRows(plan, sqlite));
+function printed(spec: ReportSpec, query = crates) {
+  const report = planned(spec, query);
+  const { layOut } = prepare(db, jobOf(report, query));
+  const texts: string[] = [];
+  const outline = eachPage(layOut(null, 1), (page) => texts.push(...textsOf(page).map((t) => t.text)));
+  return { report, outline, texts };
+}
+
+describe("the figures of a report", () => {
+  it("are those of GROUP BY ROLLUP in another engine, level by level", async () => {
+    const report = planned(specOf({ levels: [level("yard_id", of("yard_id")), level("mark", of("mark"))] }));
+    const found: string[] = [];
+    for (const told of tellGroups(report, { rows: read(report.rows), figures: (d) => read((report.figures[d] as (typeof report.figures)[number]).plan) })) {
+      if (told.kind !== "close") continue;
+      const { keys, depth, rows: count, read: cells } = told.group;
+      const at = report.figures[depth]?.cells.f ?? {};
+      found.push([...keys, ...Array(2 - depth).fill("·"), count, cells?.[at.price ?? -1], cells?.[at.pieces ?? -1]].map((c) => c ?? "∅").join(" | "));
+    }
+    const rollup = await duck.runAndReadAll(
+      `SELECT CASE WHEN GROUPING(yard_id) = 1 THEN '·' ELSE COALESCE(CAST(yard_id AS VARCHAR), '∅') END,
+        CASE WHEN GROUPING(mark) = 1 THEN '·' ELSE COALESCE(mark, '∅') END, COUNT(*), COALESCE(CAST(SUM(price) AS VARCHAR), '∅'), COALESCE(CAST(SUM(pieces) AS VARCHAR), '∅')
+       FROM crate GROUP BY ROLLUP (yard_id, mark)`,
+    );
+    const wanted = rollup.getRows().map((r) => r.join(" | "));
+    expect(wanted.length).toBeGreaterThan(50);
+    expect(found.toSorted()).toEqual(wanted.toSorted());
+  });
+
+  it("agree with those of their rows, whatever the groups, figures, order and pages are; each row stands once", () => {
+    const values: Grouped[] = [
+      of("mark"),
+      of("mark", { letters: 1 }),
+      of("day", { part: "quarter" }),
+      of("day", { part: "weekday" }),
+      of("price", { band: { width: "1000" } }),
+      of("pieces", { limits: ["0", "10"] }),
+      of("name"),
+      of("sealed"),
+      { kind: "formula", text: "CASE WHEN price > 1000 THEN 'dear' ELSE 'cheap' END" },
+    ];
+    const cells: Record<string, FootingCell>[] = [
+      { price: figure("total"), pieces: figure("median") },
+      { price: figure("average"), pieces: figure("countDifferent"), mark: figure("list") },
+      { price: figure("percentile", { percent: 90 }), day: figure("greatest"), pieces: figure("range") },
+      { price: { kind: "formula", text: "SUM(price) / SUM(pieces)" }, mark: figure("first", { by: "day" }), pieces: figure("variance") },
+    ];
+    const random = fc.record({
+      levels: fc.uniqueArray(fc.integer({ min: 0, max: values.length - 1 }), { maxLength: 3 }),
+      cells: fc.integer({ min: 0, max: cells.length - 1 }),
+      rank: fc.boolean(),
+      first: fc.option(fc.integer({ min: 1, max: 4 })),
+      down: fc.boolean(),
+      every: fc.boolean(),
+      carried: fc.boolean(),
+      keepWhole: fc.boolean(),
+      restart: fc.boolean(),
+      totals: fc.boolean(),
+      window: fc.constantFrom("running" as const, "share" as const, "difference" as const, null),
+    });
+    const seed = Number(process.env.RANDOM_SEED ?? 20261130);
+    fc.assert(
+      fc.property(random, (r) => {
+        const levels = r.levels.map((v, i): ReportLevel => {
+          const value = values[v] as Grouped;
+          const isPart = value.kind === "field" && value.part !== undefined && value.part !== "weekday";
+          return level(`l${i}`, value, {
+            direction: r.down ? "down" : "up",
+            ...(i === 0 && r.rank ? { order: { by: "figure", line: "f", column: "price" } } : {}),
+            ...(i === 0 && r.first !== null ? { first: r.first } : {}),
+            ...(r.every && isPart && !r.rank && r.first === null && i === r.levels.length - 1 ? { every: true } : {}),
+            keepWhole: r.keepWhole,
+            restart: i === 0 && r.restart,
+          });
+        });
+        const spec = specOf({
+          levels,
+          lines: [
+            { id: "f", text: "", cells: cells[r.cells] ?? {} },
+            { id: "first", text: "{rows} before", before: true, cells: { pieces: figure("total") } },
+          ],
+          ...(r.carried ? { carried: ["price"] } : {}),
+          ...(r.totals ? { details: false } : {}),
+        });
+        if (r.window)
+          spec.columns.push({ id: "w", value: { kind: "field", column: "price" }, widthMm: null, window: { kind: r.window, level: levels[0]?.id ?? "" } });
+        const { outline, texts, report } = printed(spec);
+        expect(outline.proof, JSON.stringify(r)).toMatchObject({ rows: 90, agrees: true });
+        expect(outline.proof.levels.every((l) => l.compared > 0)).toBe(true);
+        expect(texts).not.toContain("…");
+        if (r.first !== null && levels.length > 0) expect(outline.entries.filter((e) => e.level === 0).length).toBeLessThanOrEqual(r.first + 1);
+        for (const entry of outline.entries) expect(entry.page).toBeGreaterThan(0);
+        expect(report.rows.order.length).toBeGreaterThan(0);
+      }),
+      { numRuns: 120, seed },
+    );
+  }, 60_000);
+
+  it("stand in the order of a figure, the largest first, with the rest as one behind", () => {
+    const spec = specOf({ levels: [level("y", of("yard_id"), { order: { by: "figure", line: "f", column: "pieces" }, direction: "down", first: 3 })] });
+    const { outline } = printed(spec);
+    const sums = db.prepare("SELECT yard_id, SUM(pieces) AS sum, COUNT(*) AS n FROM crate GROUP BY yard_id ORDER BY sum DESC").all() as {
+      yard_id: number | null;
+      n: number;
+    }[];
+    const top = sums.slice(0, 3);
+    expect(outline.entries.map((e) => [e.text, e.rows])).toEqual([
+      ...top.map((t) => [t.yard_id === null ? "No yard_id" : String(t.yard_id), t.n]),
+      ["All others", 90 - top.reduce((sum, t) => sum + t.n, 0)],
+    ]);
+  });
+
+  it("open the rows behind them, also those of the rest", () => {
+    const spec = specOf({ levels: [level("y", of("yard_id"), { order: { by: "figure", line: "f", column: "pieces" }, direction: "down", first: 3 })] });
+    const report = planned(spec);
+    const behind = (keys: Cell[]) => {
+      const made = planGroupRows(spec, crates, sampleSchema, context, keys);
+      if (!made.ok) throw new Error(JSON.stringify(made.problems));
+      return [...read(made.value)].length;
+    };
+    let told = 0;
+    for (const event of tellGroups(report, { rows: read(report.rows), figures: (d) => read((report.figures[d] as (typeof report.figures)[number]).plan) }))
+      if (event.kind === "close") {
+        expect(behind(event.group.keys)).toBe(event.group.rows);
+        told++;
+      }
+    expect(told).toBe(5);
+  });
+
+  it("are shown for groups without rows too, where that is asked for", () => {
+    const days = (db.prepare("SELECT DISTINCT day FROM crate WHERE day BETWEEN '2024-01-01' AND '2026-12-31' ORDER BY day").all() as { day: string }[]).map(
+      (d) => d.day,
+    );
+    const [from = "", to = ""] = [days[0], days.at(-1)];
+    const query = {
+      ...crates,
+      conditions: [{ id: "w", left: field("day"), operator: "oneOf" as const, values: [from, to].map((text) => ({ kind: "value" as const, text })) }],
+    };
+    const quarters = (every: boolean) => printed(specOf({ levels: [level("m", of("day", { part: "quarter" }), { every })] }), query).outline;
+    expect([quarters(false).entries.length, quarters(false).proof.agrees]).toEqual([2, true]);
+    const index = (day: string) => Number(day.slice(0, 4)) * 4 + Math.floor((Number(day.slice(5, 7)) - 1) / 3);
+    const wanted = Array.from({ length: index(to) - index(from) + 1 }, (_, i) => `Q${((index(from) + i) % 4) + 1} ${Math.floor((index(from) + i) / 4)}`);
+    expect(wanted.length).toBeGreaterThan(6);
+    expect(quarters(true).entries.map((e) => e.text)).toEqual(wanted);
+    expect(quarters(true).proof.agrees).toBe(true);
+  });
+});
+
+describe("related rows of a report", () => {
+  const stamps = (under: string, more = {}) => ({
+    id: "s",
+    title: "Stamps",
+    under,
+    of: "",
+    match: { kind: "link" as const, step: { link: "stamp.crate_id", toward: "a" as const } },
+    hideEmpty: true,
+    query: {
+      ...emptyQuery("stamp"),
+      columns: [
+        { id: "n", value: field("id"), label: "number" },
+        { id: "fee", value: field("fee") },
+      ],
+      order: [{ column: "n", direction: "up" as const }],
+    },
+    ...more,
+  });
+  const whole = () =>
+    db.prepare("SELECT COUNT(*) AS n, SUM(fee) AS sum FROM stamp WHERE crate_id IN (SELECT id FROM crate)").get() as { n: number; sum: number };
+
+  it("are those of their own query, under each row and under each group, each once", () => {
+    const wanted = whole();
+    for (const spec of [
+      specOf({ related: [stamps("")] }),
+      specOf({ levels: [level("y", of("yard_id"))], related: [stamps("y", { carried: true, keepWhole: true })] }),
+      specOf({ levels: [level("y", of("yard_id")), level("m", of("mark"))], related: [stamps("m")] }),
+    ]) {
+      const { outline, texts } = printed(spec);
+      const [sum] = outline.proof.related;
+      expect([sum?.rows, Number(sum?.totals.fee), outline.proof.agrees]).toEqual([wanted.n, wanted.sum, true]);
+      expect(texts.filter((t) => t === "Stamps").length).toBe(sum?.tables);
+    }
+  });
+
+  it("stand within others, two levels deep", () => {
+    const yards: QuerySpec = { ...emptyQuery("yard"), columns: [{ id: "name", value: field("name") }] };
+    const { outline } = printed(
+      specOf({
+        columns: [{ id: "name", value: { kind: "field", column: "name" }, widthMm: null }],
+        lines: [],
+        related: [
+          {
+            ...stamps("", { related: [stamps("")] }),
+            id: "c",
+            title: "Crates",
+            match: { kind: "link", step: { link: "crate.yard_id", toward: "a" } },
+            query: {
+              ...emptyQuery("crate"),
+              columns: [
+                { id: "mark", value: field("mark") },
+                { id: "price", value: field("price") },
+              ],
+            },
+          },
+        ],
+      }),
+      yards,
+    );
+    const wanted = db.prepare("SELECT COUNT(*) AS n FROM stamp WHERE crate_id IN (SELECT id FROM crate WHERE yard_id IN (SELECT id FROM yard))").get() as {
+      n: number;
+    };
+    expect(outline.proof.related.map((r) => [r.id, r.rows])).toEqual([
+      ["c", (db.prepare("SELECT COUNT(*) AS n FROM crate WHERE yard_id IN (SELECT id FROM yard)").get() as { n: number }).n],
+      ["s", wanted.n],
+    ]);
+  });
+});
+
+describe("the proof of a report", () => {
+  const spec = specOf({ levels: [level("y", of("yard_id"))], carried: ["pieces"] });
+  /** Lays a report out with rows or figures that are not those of the database. */
+  function laid(change: {
+    rows?: (rows: Cell[][], report: ReportPlan) => Cell[][];
+    figures?: (rows: Cell[][], depth: number, report: ReportPlan) => Cell[][];
+  }) {
+    const report = planned(spec);
+    const own = [...read(report.rows)];
+    const input = {
+      report,
+      metrics: plainMetrics,
+      locale: { locale: "en-GB", zone: "UTC" },
+      texts: { brief: "", parameters: [], controls: [], printedAt: "" },
+    };
+    const sources = {
+      rows: change.rows?.(own, report) ?? own,
+      figures: (d: number) => {
+        const lines = [...read((report.figures[d] as (typeof report.figures)[number]).plan)];
+        return change.figures?.(lines, d, report) ?? lines;
+      },
+      related: () => ({ columns: [], rows: [], tally: () => null as never }),
+    };
+    return eachPage(
+      layOutReport(
+        input,
+        measureReport(input, own, null, () => []),
+        sources,
+        null,
+      ),
+      () => {},
+    ).proof;
+  }
+  const at = (report: ReportPlan, depth: number) => report.figures[depth]?.cells.f?.pieces ?? -1;
+  const more = (rows: Cell[][], line: number, place: number) =>
+    rows.map((row, i) => (i === line ? row.map((cell, k) => (k === place ? Number(cell) + 1 : cell)) : row));
+
+  it("says yes to what the database gives", () => {
+    expect(laid({})).toMatchObject({ agrees: true, sums: { differ: 0 }, carried: { differ: 0 }, placed: { differ: 0 } });
+  });
+  it("says no where a group's footing is not that of its rows, and what is carried does not end in it", () => {
+    const proof = laid({ figures: (lines, depth, report) => (depth === 1 ? more(lines, 2, at(report, 1)) : lines) });
+    expect(proof).toMatchObject({ agrees: false, levels: [{ differ: 0 }, { differ: 1 }], sums: { differ: 1 }, placed: { differ: 1 } });
+  });
+  it("says no where the grand footing is not that of the groups", () => {
+    expect(laid({ figures: (lines, depth, report) => (depth === 0 ? more(lines, 0, at(report, 0)) : lines) })).toMatchObject({
+      agrees: false,
+      levels: [{ differ: 1 }, { differ: 0 }],
+      sums: { differ: 1 },
+    });
+  });
+  it("says no where a row is missing, and where one is there twice", () => {
+    expect(laid({ rows: (own) => own.toSpliced(40, 1) })).toMatchObject({ agrees: false, rows: 89 });
+    expect(laid({ rows: (own) => own.toSpliced(40, 0, own[40] as Cell[]) })).toMatchObject({ agrees: false, rows: 91 });
+  });
+  it("refuses rows of groups that the figures do not know, and figures of groups that no row makes", () => {
+    expect(() => laid({ figures: (lines, depth) => (depth === 1 ? lines.slice(0, -1) : lines) })).toThrow(GroupsDiffer);
+    const strange = (report: ReportPlan, own: Cell[][]) =>
+      own.map((row, i) => (i === own.length - 1 ? row.map((cell, k) => (k === report.levels[0]?.key ? 999 : cell)) : row));
+    expect(() => laid({ rows: (own, report) => strange(report, own) })).toThrow(GroupsDiffer);
+  });
+});
+
+it("reads values that do not fit their column as they are stored, and prints them so", () => {
+  const schema = {
+    ...sampleSchema,
+    tables: sampleSchema.tables.map((t) => (t.name === "stamp" ? { ...t, columns: t.columns.map((c) => (c.name === "fee" ? { ...c, misfits: 1 } : c)) } : t)),
+  };
+  const query: QuerySpec = { ...emptyQuery("stamp"), columns: [{ id: "fee", value: field("fee") }], conditions: [] };
+  const plan = resolveQuery(query, schema, context);
+  const checked = planReport(specOf({ columns: [{ id: "fee", value: { kind: "field", column: "fee" }, widthMm: null }], lines: [] }), query, schema, context);
+  if (!plan.ok || !checked.ok) throw new Error("not planned");
+  const at = checked.value.columns[0]?.at ?? -1;
+  expect(compileRows(checked.value.rows, sqlite).columns[at]?.raw).not.toBeNull();
+});
