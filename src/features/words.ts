@@ -184,6 +184,7 @@ export const COMMON = {
   restore: "Restore",
   rows: "rows",
   rowsOf: (table: string | number) => `${table}, rows`,
+  row: "row",
   rowsHeading: "Rows",
   runAgain: "Run again",
   save: "Save",

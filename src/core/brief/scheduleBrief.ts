@@ -1,4 +1,5 @@
 import { WEEKDAYS } from "../schedule/choices";
+import type { EachSpec } from "../schedule/eachSpec";
 import type { Binding, ScheduleRule, ScheduleSpec } from "../schedule/spec";
 import { isIsoDate } from "../types/date";
 import { type Locale, writeDate } from "../types/format";
@@ -35,8 +36,20 @@ export const bindingWords = (binding: Binding, locale: Locale): string =>
 
 const mailWords = (to: string[]): string => (to.length > 2 ? `${to[0]} and ${to.length - 1} others` : to.join(" and "));
 
-/** The brief of a schedule. A phrase's name says which part of the description it edits. */
-export function scheduleBrief(spec: ScheduleSpec, subject: { name: string } | null, locale: Locale): Phrase[] {
+/** What there is one file for, in words: "shipper", "row of Shippers". */
+const eachWords = ({ query, match }: EachSpec, nameOf: (id: string) => string | undefined): string =>
+  query === null ? match.map((m) => m.from.replaceAll("_", " ")).join(" and ") : `row of ${nameOf(query) ?? "a deleted query"}`;
+
+/**
+ * The brief of a schedule. A phrase's name says which part of the description it edits.
+ * @param nameOf what a saved query is called
+ */
+export function scheduleBrief(
+  spec: ScheduleSpec,
+  subject: { name: string } | null,
+  locale: Locale,
+  nameOf: (id: string) => string | undefined = () => undefined,
+): Phrase[] {
   const control = (name: string, text: string): Phrase => ({ text, target: { kind: "field", name } });
   const bound = Object.entries(spec.bindings).map(([name, binding]): Phrase[] => [
     { text: `${name} ` },
@@ -48,12 +61,13 @@ export function scheduleBrief(spec: ScheduleSpec, subject: { name: string } | nu
     control("time", spec.time),
     { text: `, run the ${spec.subject.kind} ` },
     control("subject", subject?.name ?? "a deleted one"),
+    ...(spec.each ? [{ text: " once for each " }, control("each", eachWords(spec.each, nameOf))] : []),
     ...(bound.length > 0 ? [{ text: " with " }, ...listed(bound)] : []),
     { text: ", save " },
     control("formats", spec.formats.map((f) => f.toUpperCase()).join(" and ")),
     { text: " in " },
     control("folder", `outbox › ${spec.folder}`),
-    ...(spec.message ? [{ text: " and send a message to " }, control("message", mailWords(spec.message.to))] : []),
+    ...(spec.message ? [{ text: " and send a message to " }, control("message", spec.each?.to ? "each one’s address" : mailWords(spec.message.to))] : []),
     { text: "." },
   ];
 }

@@ -1,8 +1,21 @@
 import { expect, it } from "vitest";
 import { messageProblem } from "./message";
-import { messageSchema } from "./spec";
+import { scheduleSpecSchema } from "./spec";
 
 const good = { to: ["a@example.org"], subject: "Freight", text: "", attach: true };
+
+const schedule = {
+  version: 1,
+  subject: { kind: "report", id: "r" },
+  rule: { kind: "daily" },
+  time: "07:00",
+  zone: "UTC",
+  since: "2026-11-20T00:00:00Z",
+  bindings: {},
+  formats: ["pdf"],
+  folder: "desk",
+  paused: false,
+};
 
 it("says of a message what keeps it from being sent, in the field and at the server alike", () => {
   const cases: [object, string | null][] = [
@@ -21,6 +34,14 @@ it("says of a message what keeps it from being sent, in the field and at the ser
   for (const [change, wanted] of cases) {
     const message = { ...good, ...change };
     expect(messageProblem(message)).toBe(wanted);
-    expect(messageSchema.safeParse(message).error?.issues[0]?.message ?? null).toBe(wanted);
+    expect(scheduleSpecSchema.safeParse({ ...schedule, message }).error?.issues[0]?.message ?? null).toBe(wanted);
   }
+});
+
+it("needs no address in a message that goes to each one's own", () => {
+  const each = { query: null, match: [{ from: "a", to: { kind: "column", column: "a" } }], fileName: "", to: "mail", skipEmpty: true };
+  const message = { ...good, to: [] };
+  expect(scheduleSpecSchema.safeParse({ ...schedule, message, each }).success).toBe(true);
+  expect(scheduleSpecSchema.safeParse({ ...schedule, message, each: { ...each, to: null } }).success).toBe(false);
+  expect(scheduleSpecSchema.safeParse({ ...schedule, subject: { kind: "pivot", id: "p" }, formats: ["xlsx"], each }).success).toBe(false);
 });

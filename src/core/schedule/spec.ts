@@ -1,7 +1,8 @@
 import { z } from "zod";
 import { isZone } from "../types/date";
 import { relativeDateSchema } from "../types/schemas";
-import { FORMATS, SUBJECT_FORMATS, SUBJECTS } from "./choices";
+import { EACH_SUBJECTS, FORMATS, SUBJECT_FORMATS, SUBJECTS } from "./choices";
+import { eachSchema } from "./eachSpec";
 import { messageProblem } from "./message";
 
 /** When a schedule runs. Which days are worked is said by the workspace's calendar. */
@@ -22,12 +23,7 @@ export const bindingSchema = z.discriminatedUnion("kind", [
 export type Binding = z.infer<typeof bindingSchema>;
 
 /** A message that goes with a run's files: to whom, and its words, in which {name}, {day} and {rows} stand for the run's own. */
-export const messageSchema = z
-  .object({ to: z.array(z.string()), subject: z.string(), text: z.string().max(10_000), attach: z.boolean() })
-  .superRefine((message, context) => {
-    const wrong = messageProblem(message);
-    if (wrong) context.addIssue({ code: "custom", message: wrong });
-  });
+export const messageSchema = z.object({ to: z.array(z.string()), subject: z.string(), text: z.string().max(10_000), attach: z.boolean() });
 export type ScheduleMessage = z.infer<typeof messageSchema>;
 
 const zoneSchema = z.string().refine(isZone, "Unknown time zone. Write it like Europe/Paris.");
@@ -51,6 +47,17 @@ export const scheduleSpecSchema = z
     paused: z.boolean(),
     /** Laid in the outbox beside the files, and sent where a mail server is set. */
     message: messageSchema.nullable().optional(),
+    /** Made once for each of many. */
+    each: eachSchema.nullable().optional(),
+  })
+  .superRefine(({ message, each }, context) => {
+    // Where each has an address of its own, the message needs none.
+    const wrong = message ? messageProblem(each?.to ? { ...message, to: message.to.length > 0 ? message.to : ["each@example.org"] } : message) : null;
+    if (wrong) context.addIssue({ code: "custom", path: ["message"], message: wrong });
+  })
+  .refine((s) => !s.each || EACH_SUBJECTS.includes(s.subject.kind), {
+    path: ["each"],
+    message: "This kind of object cannot be made once for each. Choose a query, a report or a letter.",
   })
   .refine((s) => s.formats.every((f) => SUBJECT_FORMATS[s.subject.kind].includes(f)), {
     path: ["formats"],

@@ -4,6 +4,7 @@ import { useRouter } from "next/navigation";
 import { useCallback, useEffect, useState } from "react";
 import { toast } from "sonner";
 import { scheduleBrief } from "@/core/brief/scheduleBrief";
+import { EACH_SUBJECTS } from "@/core/schedule/choices";
 import { firstSchedule } from "@/core/schedule/first";
 import type { ScheduleSpec } from "@/core/schedule/spec";
 import { addDays, dayInZone, weekdayOf } from "@/core/types/date";
@@ -17,6 +18,7 @@ import { Link } from "../Link";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
 import { PageHeading } from "../workspace/PageHeading";
+import { EachLookPanel, EachRun } from "./EachLook";
 import { ScheduleEditor } from "./editors";
 import { WORDS } from "./words";
 
@@ -210,9 +212,10 @@ function ScheduleItem({
           className="min-h-6 w-full rounded bg-transparent text-small font-semibold text-soft hover:bg-sheet focus:bg-sheet"
         />
         <Brief
-          phrases={scheduleBrief(spec, subject, locale)}
+          phrases={scheduleBrief(spec, subject, locale, (id) => subjects.find((s) => s.id === id)?.name)}
           keyOf={(t) => (t.kind === "field" ? t.name : t.kind)}
           onDelete={(t) => {
+            if (t.kind === "field" && t.name === "each") void save({ spec: { ...spec, each: null } });
             if (t.kind === "field" && t.name === "message") void save({ spec: { ...spec, message: null } });
             if (t.kind === "field" && t.name.startsWith("binding ")) {
               const { [t.name.slice(8)]: _, ...bindings } = spec.bindings;
@@ -249,12 +252,18 @@ function ScheduleItem({
               {WORDS.setParameter(p.name)}
             </button>
           ))}
+          {!spec.each && EACH_SUBJECTS.includes(spec.subject.kind) && (
+            <BriefPopover label={WORDS.addEach} className="chip mr-1">
+              {(close) => <ScheduleEditor part="each" spec={spec} subjects={subjects} save={(next) => void save({ spec: next })} close={close} />}
+            </BriefPopover>
+          )}
           {!spec.message && (
             <BriefPopover label={WORDS.message} className="chip">
               {(close) => <ScheduleEditor part="message" spec={spec} subjects={subjects} save={(next) => void save({ spec: next })} close={close} />}
             </BriefPopover>
           )}
         </Brief>
+        {spec.each && <EachLookPanel spec={spec} />}
       </div>
       <div className="text-small">
         {last && (
@@ -336,13 +345,14 @@ function Runs({ runs }: { runs: RunView[] }) {
                   .join(" · ")}
               </p>
             )}
+            <EachRun run={run} />
             {run.error && <p className="text-vermilion">{run.error}</p>}
             {run.removedAt && <p className="text-soft">{WORDS.filesRemoved}</p>}
             {run.files?.map((f) => {
               const kind = f.path.split(".").at(-1) ?? "";
               return (
                 <Link key={f.path} className="link mr-2" href={`/outbox?file=${encodeURIComponent(f.path)}`}>
-                  {kind === "eml" ? "message" : kind.toUpperCase()}
+                  {run.each ? WORDS.filesInOutbox : kind === "eml" ? "message" : kind.toUpperCase()}
                 </Link>
               );
             })}

@@ -13,6 +13,7 @@ import { onEnter } from "@/ui/onEnter";
 import { ValueInput } from "../editors/ValueInput";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
+import { EachEditor } from "./EachEditor";
 import { WORDS } from "./words";
 
 type Props = { part: string; spec: ScheduleSpec; subjects: Subject[]; save: (next: ScheduleSpec) => void; close: () => void };
@@ -25,6 +26,7 @@ export function ScheduleEditor(props: Props) {
   if (part === "subject") return <SubjectEditor {...props} />;
   if (part === "formats") return <FormatsEditor {...props} />;
   if (part === "folder") return <FolderEditor {...props} />;
+  if (part === "each") return <EachEditor {...props} />;
   if (part === "message") return <MessageEditor {...props} />;
   return <BindingEditor {...props} name={part.replace(/^binding /, "")} />;
 }
@@ -139,7 +141,7 @@ function SubjectEditor({ spec, subjects, save, close }: Props) {
           onClick={() => {
             const bindings = Object.fromEntries(Object.entries(spec.bindings).filter(([name]) => s.parameters.some((p) => p.name === name)));
             const kept = spec.formats.filter((f) => SUBJECT_FORMATS[s.kind].includes(f));
-            save({ ...spec, subject: { kind: s.kind, id: s.id }, bindings, formats: kept.length > 0 ? kept : SUBJECT_FORMATS[s.kind].slice(0, 1) });
+            save({ ...spec, each: null, subject: { kind: s.kind, id: s.id }, bindings, formats: kept.length > 0 ? kept : SUBJECT_FORMATS[s.kind].slice(0, 1) });
             close();
           }}
         >
@@ -179,7 +181,9 @@ function MessageEditor({ spec, save, close }: Props) {
   const [draft, setDraft] = useState(spec.message ?? NEW_MESSAGE);
   const [to, setTo] = useState(draft.to.join("\n"));
   const next = { ...draft, to: to.split(/[\s,;]+/).filter((a) => a !== "") };
-  const wrong = messageProblem(next);
+  const own = spec.each?.to !== null && spec.each?.to !== undefined;
+  // Where each has an address of its own, none is written here.
+  const wrong = messageProblem(own && next.to.length === 0 ? { ...next, to: ["each@example.org"] } : next);
   const set = (more: Partial<ScheduleMessage>) => setDraft({ ...draft, ...more });
   return (
     <form
@@ -191,10 +195,14 @@ function MessageEditor({ spec, save, close }: Props) {
         close();
       }}
     >
-      <label className="grid gap-0.5">
-        {WORDS.toOneAddressPerLine}
-        <textarea className="field h-12" value={to} onChange={(e) => setTo(e.target.value)} />
-      </label>
+      {own ? (
+        <p>{WORDS.toEachOwn}</p>
+      ) : (
+        <label className="grid gap-0.5">
+          {WORDS.toOneAddressPerLine}
+          <textarea className="field h-12" value={to} onChange={(e) => setTo(e.target.value)} />
+        </label>
+      )}
       <label className="grid gap-0.5">
         {WORDS.subject}
         <input className="field" value={draft.subject} onChange={(e) => set({ subject: e.target.value })} />
@@ -207,7 +215,7 @@ function MessageEditor({ spec, save, close }: Props) {
         <input type="checkbox" className="accent-bottle" checked={draft.attach} onChange={(e) => set({ attach: e.target.checked })} />
         {WORDS.attachTheFiles}
       </label>
-      <p className="text-small text-soft">{WORDS.nameDayAndRowsAre}</p>
+      <p className="text-small text-soft">{own ? WORDS.nameDayAndColumns : WORDS.nameDayAndRowsAre}</p>
       {wrong && to.trim() !== "" && <p className="text-small text-vermilion">{wrong}</p>}
       <span className="flex gap-3">
         <button type="submit" className="button-primary" disabled={wrong !== null}>

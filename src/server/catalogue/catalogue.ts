@@ -6,12 +6,13 @@ import { and, asc, desc, eq, gte, inArray, isNotNull, lt } from "drizzle-orm";
 import { type BetterSQLite3Database, drizzle } from "drizzle-orm/better-sqlite3";
 import { migrate } from "drizzle-orm/better-sqlite3/migrator";
 import { BIN_MS, type Deleted, emptyBin, firstRevision, inBin, keepFormer, keepVersion, putInBin, takeFromBin, type Version, versionsOf } from "./history";
-import { columnSettings, drafts, filings, leases, objects, runs, settings, viewerStates, visits } from "./tables";
+import { columnSettings, drafts, filings, leases, objects, runItems, runs, settings, viewerStates, visits } from "./tables";
 import { written } from "./written";
 
 export type ObjectKind = (typeof objects.$inferSelect)["kind"];
 export type SavedObject = typeof objects.$inferSelect;
 export type Run = typeof runs.$inferSelect;
+export type RunItem = typeof runItems.$inferSelect;
 /** What a person opened, and when; an object by its id, a table as "table:" and its name. */
 export type Visit = Pick<typeof visits.$inferSelect, "object" | "at" | "pinned">;
 /** Where an object lies in its list, and what is noted of it. */
@@ -332,6 +333,30 @@ export class Catalogue {
 
   updateRun(id: string, change: Partial<Run>): void {
     this.db.update(runs).set(change).where(eq(runs.id, id)).run();
+  }
+
+  /** What a run makes one after the other, in order; none where it makes one thing, or has not begun. */
+  runItems(run: string): RunItem[] {
+    return this.db.select().from(runItems).where(eq(runItems.run, run)).orderBy(asc(runItems.place)).all();
+  }
+
+  /** Sets down what a run makes one after the other: all of it, or nothing. */
+  addRunItems(run: string, items: RunItem["item"][]): void {
+    written(this.db, () =>
+      this.db.transaction((tx) => {
+        items.forEach((item, place) => {
+          tx.insert(runItems).values({ run, place, item, state: "waiting" }).run();
+        });
+      }),
+    );
+  }
+
+  updateRunItem({ run, place }: Pick<RunItem, "run" | "place">, change: Partial<Omit<RunItem, "run" | "place">>): void {
+    this.db
+      .update(runItems)
+      .set(change)
+      .where(and(eq(runItems.run, run), eq(runItems.place, place)))
+      .run();
   }
 
   /** Runs asked for and not finished: waiting ones, and those that a killed process left. */

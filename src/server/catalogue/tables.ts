@@ -1,7 +1,8 @@
 import { integer, primaryKey, sqliteTable, text, uniqueIndex } from "drizzle-orm/sqlite-core";
 import type { AgreedControl } from "@/core/query/controls";
+import type { EachItem } from "../../core/schedule/each";
 import type { ColumnFormat } from "../../core/types/schemas";
-import type { ValueType } from "../../core/types/valueType";
+import type { Cell, ValueType } from "../../core/types/valueType";
 
 /** Saved objects: a JSON description with its kind; its shape is checked by Zod when it is read. */
 export const objects = sqliteTable("object", {
@@ -161,6 +162,27 @@ export const runs = sqliteTable(
     removedAt: integer("removed_at", { mode: "timestamp_ms" }),
   },
   (t) => [uniqueIndex("run_once").on(t.schedule, t.dueAt)],
+);
+
+/**
+ * One of those that a run makes its subject for, one after the other, so that a run that was killed goes on where it was.
+ * "sending" is written down before a message goes to a mail server: where a process died over it, nobody knows whether it
+ * arrived, and it is not sent again.
+ */
+export const runItems = sqliteTable(
+  "run_item",
+  {
+    run: text().notNull(),
+    place: integer().notNull(),
+    item: text({ mode: "json" }).$type<EachItem>().notNull(),
+    state: text({ enum: ["waiting", "empty", "made", "sending", "sent"] }).notNull(),
+    rows: integer(),
+    pages: integer(),
+    totals: text({ mode: "json" }).$type<Record<string, Cell>>(),
+    files: text({ mode: "json" }).$type<{ path: string; bytes: number }[]>(),
+    error: text(),
+  },
+  (t) => [primaryKey({ columns: [t.run, t.place] })],
 );
 
 /** Who may run schedules now: one process at a time, until its time is up. The epoch counts changes of hands. */

@@ -24,9 +24,13 @@ export type LetterQuestion = z.infer<typeof letterQuestionSchema>;
 
 type Caller = { client: string; signal?: AbortSignal | undefined; timeLimitMs?: number };
 
-/** Letters made ready for the engine. @throws ProblemError with all that stands in the way */
-export async function letterJob(ws: Workspace, { spec, values = {}, key }: LetterQuestion, today = ws.today): Promise<LetterJob> {
-  const query = savedQuery(ws, spec.query).spec;
+/** Letters made ready for the engine. @param query where it is not the letter's own, as where it is kept to some rows @throws ProblemError with all that stands in the way */
+export async function letterJob(
+  ws: Workspace,
+  { spec, values = {}, key }: LetterQuestion,
+  today = ws.today,
+  query = savedQuery(ws, spec.query).spec,
+): Promise<LetterJob> {
   const [schema, context] = [await ws.schema(), { today, values: { ...spec.parameters, ...values }, person: ws.knownAs }];
   const planned = (of: QuerySpec) => {
     const made = planLetter(spec, of, schema, context);
@@ -84,8 +88,9 @@ export async function writeLetters(
   file: LetterFile,
   caller: Caller,
   today = ws.today,
+  query?: QuerySpec,
 ): Promise<FileResult & { pages: number }> {
-  const letter = await letterJob(ws, question, today);
+  const letter = await letterJob(ws, question, today, query);
   if (question.key && (await footingOfPlan(ws, await planOf(ws, letter.query, letter.context.values, today), caller)).rows === 0)
     throw new Refusal(404, "The query of this letter leaves this row out. Check its conditions.");
   return ws.engine.run<"letterFile">({ kind: "letterFile", database: ws.database, letter, file }, { timeLimitMs: 1_800_000, ...caller });

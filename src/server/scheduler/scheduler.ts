@@ -4,7 +4,8 @@ import { scheduleSpecSchema } from "@/core/schedule/spec";
 import type { Run, SavedObject } from "@/server/catalogue/catalogue";
 import { type FailureCode, JobFailure } from "@/server/engine/failures";
 import type { Workspace } from "@/server/workspace/workspace";
-import { Held, makeRun, Unsent } from "./makeRun";
+import { Held } from "./controls";
+import { makeRun, Unsent } from "./makeRun";
 
 const LEASE = "scheduler";
 const LEASE_MS = 30_000;
@@ -87,6 +88,11 @@ export class Scheduler {
     return this.ws.as(person);
   }
 
+  /** How often a run is begun: each of many that is done lets it begin once more. */
+  private mostAttempts({ id }: Run): number {
+    return MOST_ATTEMPTS + this.ws.catalogue.runItems(id).filter((i) => i.state !== "waiting").length;
+  }
+
   private async make(run: Run, epoch: number): Promise<void> {
     const { catalogue, now } = this.ws;
     const attempt = run.attempt + 1;
@@ -98,17 +104,20 @@ export class Scheduler {
       const saved = catalogue.get(run.schedule);
       const spec = scheduleSpecSchema.safeParse(saved?.spec);
       if (!saved || !spec.success) return void finish({ state: "failed", error: "The schedule was deleted before it ran." });
-      if (attempt > MOST_ATTEMPTS)
+      if (attempt > this.mostAttempts(run))
         return void finish({ state: "failed", error: `It started ${MOST_ATTEMPTS} times, and each time the process stopped before it was done.` });
       catalogue.updateRun(run.id, { state: "running", startedAt: now(), attempt });
       const made = await makeRun(this.asOwner(saved), run, saved.name, spec.data, holds);
       if (made) finish({ state: "done", ...made, error: null });
     } catch (error) {
       if (error instanceof Unsent) return void finish({ state: "failed", ...error.made, error: error.message });
-      if (error instanceof JobFailure && PASSING.has(error.code) && attempt < MOST_ATTEMPTS)
+      if (error instanceof JobFailure && PASSING.has(error.code) && attempt < this.mostAttempts(run))
         return void (
           holds() &&
-          catalogue.updateRun(run.id, { state: "queued", error: `${error.message} It will be tried again (attempt ${attempt} of ${MOST_ATTEMPTS} so far).` })
+          catalogue.updateRun(run.id, {
+            state: "queued",
+            error: `${error.message} It will be tried again (attempt ${attempt} of ${this.mostAttempts(run)} so far).`,
+          })
         );
       finish({ state: error instanceof Held ? "held" : "failed", error: error instanceof Error ? error.message : String(error) });
     } finally {

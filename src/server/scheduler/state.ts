@@ -1,15 +1,26 @@
 import { type Parameter, querySpecSchema } from "@/core/query/spec";
+import { reportSpecSchema } from "@/core/report/spec";
 import type { SubjectKind } from "@/core/schedule/choices";
 import { scheduleOccurrences } from "@/core/schedule/occurrences";
 import { type ScheduleSpec, scheduleSpecSchema } from "@/core/schedule/spec";
-import type { Run, SavedObject } from "@/server/catalogue/catalogue";
+import type { Run, RunItem, SavedObject } from "@/server/catalogue/catalogue";
 import { madeFrom } from "@/server/catalogue/madeFrom";
 import { Refusal } from "@/server/http/refusal";
 import type { Workspace } from "@/server/workspace/workspace";
 
 const DAYS_AHEAD = 14;
 
-export type RunView = Omit<Run, "dueAt" | "startedAt" | "finishedAt"> & { dueAt: string; startedAt: string; finishedAt: string | null; name: string };
+/** How those stand that a run makes its subject for. */
+export type EachCounts = { all: number; made: number; sent: number; empty: number; noAddress: number; troubled: number };
+export type RunView = Omit<Run, "dueAt" | "startedAt" | "finishedAt" | "files"> & {
+  dueAt: string;
+  startedAt: string;
+  finishedAt: string | null;
+  name: string;
+  /** Of a run of many the first of its files alone. */
+  files: Run["files"];
+  each: EachCounts | null;
+};
 export type ScheduleView = { id: string; name: string; revision: number; spec: ScheduleSpec | null; next: string[] };
 export type Subject = { kind: SubjectKind; id: string; name: string; parameters: Pick<Parameter, "name" | "type">[] };
 
@@ -30,11 +41,39 @@ export function schedulesState(ws: Workspace) {
       dueAt: run.dueAt.toISOString(),
       startedAt: run.startedAt.toISOString(),
       finishedAt: run.finishedAt?.toISOString() ?? null,
+      ...eachOf(ws, run),
       name: saved.find((s) => s.id === run.schedule)?.name ?? "a deleted schedule",
     }),
   );
   return { schedules, runs, now: now.toISOString(), subjects: subjectsOf(ws) };
 }
+
+/** How a run of many stands; of any other, its files. */
+function eachOf(ws: Workspace, run: Run): Pick<RunView, "each" | "files"> {
+  const items = ws.catalogue.runItems(run.id);
+  if (items.length === 0) return { each: null, files: run.files };
+  const count = (is: (item: RunItem) => boolean) => items.filter(is).length;
+  const each = {
+    all: items.length,
+    made: count((i) => i.state === "made" || i.state === "sent" || i.state === "sending"),
+    sent: count((i) => i.state === "sent"),
+    empty: count((i) => i.state === "empty"),
+    noAddress: count((i) => i.state !== "empty" && i.item.wrong === ""),
+    troubled: count((i) => Boolean(i.error)),
+  };
+  return { each, files: run.files?.slice(0, 1) ?? null };
+}
+
+/** Each of those that a run makes its subject for, as the page of schedules lists them. @throws Refusal */
+export function itemsOfRun(ws: Workspace, run: string) {
+  const found = ws.catalogue.runs(1000).find((r) => r.id === run);
+  if (!found) throw new Refusal(404, "This run does not exist any more.");
+  scheduleToRun(ws, found.schedule);
+  return ws.catalogue
+    .runItems(run)
+    .map(({ item, state, rows, pages, files, error }) => ({ words: item.words, to: item.to, state, rows, pages, files, error: error || null }));
+}
+export type ItemView = ReturnType<typeof itemsOfRun>[number];
 
 export type TroubledRun = { schedule: SavedObject; run: Run };
 
@@ -67,7 +106,9 @@ function subjectsOf(ws: Workspace): Subject[] {
   const made = (["report", "pivot", "chart", "letter"] as const).flatMap((kind) =>
     ws.objects.list(kind).map((o): Subject => {
       const [query] = madeFrom(kind, o.spec);
-      return { kind, id: o.id, name: o.name, parameters: queries.find((q) => q.id === query)?.parameters ?? [] };
+      const own = kind === "report" ? reportSpecSchema.safeParse(o.spec).data?.own : undefined;
+      const parameters = own ? own.parameters.map(({ name, type }) => ({ name, type })) : queries.find((q) => q.id === query)?.parameters;
+      return { kind, id: o.id, name: o.name, parameters: parameters ?? [] };
     }),
   );
   return [...made, ...dashboards, ...queries];

@@ -1,0 +1,159 @@
+import { writtenOut } from "../posting/coerce";
+import type { RunContext } from "../query/operands";
+import { overRows, resolveOver } from "../query/over";
+import type { Plan } from "../query/plan";
+import { resolveQuery } from "../query/resolve";
+import type { Condition, ParameterValues, QueryColumn, QuerySpec } from "../query/spec";
+import type { Schema } from "../schema/schema";
+import { cellWriter, type Locale } from "../types/format";
+import { type Checked, type Problem, problem } from "../types/problem";
+import { type Cell, isMisfit, type ValueType } from "../types/valueType";
+import type { EachSpec } from "./eachSpec";
+import { messageProblem } from "./message";
+
+/*
+ * The list of what a subject is made for, one after the other:
+ *
+ *   its own query, or another ─▶ one line for each, with what narrows the subject, its name, its address ─▶ items
+ */
+
+export type EachPlan = {
+  plan: Plan;
+  spec: EachSpec;
+  /** Places of what narrows the subject, in the order of the matches. */
+  match: number[];
+  fileName: number | null;
+  to: number | null;
+  /** Places of what messages may name, by heading. */
+  words: Record<string, number>;
+};
+
+/** One of those a subject is made for. */
+export type EachItem = {
+  /** Tells it from the others, in every run alike. */
+  key: string;
+  words: string;
+  /** What narrows the subject, in the order of the matches; null is empty. */
+  values: (string | null)[];
+  fileName: string;
+  to: string;
+  /** What is wrong with the address, in a sentence; null where it can be sent to or none is asked for, "" where there is none. */
+  wrong: string | null;
+  /** What messages may name, by heading in small letters. */
+  named: Record<string, string>;
+};
+
+/**
+ * Plans the list of what a subject is made for.
+ * @param own the query of the subject
+ * @param other the query whose rows there is one for; null for values of the subject's own
+ */
+export function planEach(spec: EachSpec, own: QuerySpec, other: QuerySpec | null, schema: Schema, context: RunContext): Checked<EachPlan> {
+  const inner = resolveQuery(other ?? own, schema, context);
+  if (!inner.ok) return inner;
+  const shown = inner.value.columns.filter((c) => !c.orders && !c.hidden);
+  const problems: Problem[] = spec.match.flatMap(({ from, to }, i) => {
+    const gone = inner.value.columns.some((c) => c.id === from) ? [] : [problem("eachColumnGone", ["each", "match", i], { column: from })];
+    const unmet =
+      to.kind === "column" && !own.columns.some((c) => c.id === to.column) ? [problem("eachColumnGone", ["each", "match", i], { column: to.column })] : [];
+    return [...gone, ...unmet];
+  });
+  if (spec.to !== null && !inner.value.columns.some((c) => c.id === spec.to)) problems.push(problem("eachColumnGone", ["each", "to"], { column: spec.to }));
+  if (problems.length > 0) return { ok: false, problems };
+  const field = (column: string) => ({ kind: "field" as const, join: "", column });
+  const grouped = other === null;
+  const keys = spec.match.map((m, i): QueryColumn => ({ id: `match ${i}`, value: field(m.from) }));
+  // Of values of its own query, what stands beside them is that of one of their rows.
+  const beside = (id: string, value: QueryColumn["value"]): QueryColumn => ({ id, value, ...(grouped ? { figure: "least" as const } : {}) });
+  const columns: QueryColumn[] = [...keys];
+  const add = (column: QueryColumn): number => columns.push(column) - 1;
+  const fileName = spec.fileName.trim() === "" ? null : add(beside("file", { kind: "formula", text: spec.fileName }));
+  const to = spec.to === null ? null : add(beside("to", field(spec.to)));
+  const words = Object.fromEntries(
+    shown.flatMap((c) => (c.type.kind === "yesno" ? [] : [[c.heading.toLowerCase(), add(beside(`word ${c.id}`, field(c.id)))]])),
+  );
+  const order = grouped ? keys.map((k) => ({ column: k.id, direction: "up" as const })) : [];
+  const ordered = grouped ? [] : inner.value.order.map(({ column, direction }, i) => ({ column, direction, id: `order ${i}` }));
+  for (const o of ordered) add({ id: o.id, value: field(o.column), hidden: true });
+  const resolved = resolveOver(
+    {
+      ...overRows(),
+      grouped,
+      columns,
+      order: grouped ? order : ordered.map((o) => ({ column: o.id, direction: o.direction })),
+      parameters: (other ?? own).parameters,
+    },
+    inner.value,
+    context,
+  );
+  if (!resolved.ok)
+    return {
+      ok: false,
+      problems: resolved.problems.map((p) => ({ ...p, path: ["each", ...(p.path[0] === "columns" && p.path[1] === fileName ? ["fileName"] : p.path)] })),
+    };
+  return { ok: true, value: { plan: resolved.value, spec, match: keys.map((_, i) => i), fileName, to, words } };
+}
+
+/** An address as it is in a cell: what is wrong with it, if anything. A list of addresses is no address. */
+function addressProblem(to: string): string | null {
+  if (to === "") return "";
+  if (/[\r\n]/.test(to)) return "The address has a line break in it. Write one address on one line.";
+  if (/[,;]/.test(to)) return "There is more than one address. Write one.";
+  return messageProblem({ to: [to], subject: "-" });
+}
+
+/** The items of a list, of the rows of its plan. Two of the same key are one, named by the first. */
+export function itemsOf({ plan, match, fileName, to, words }: EachPlan, rows: Iterable<Cell[]>, locale: Locale): EachItem[] {
+  const found = new Map<string, EachItem>();
+  const names = new Set<string>();
+  const writers = plan.columns.map((c) => cellWriter(c.type, c.format, locale));
+  const plain = (cell: Cell, type: ValueType): string | null => (cell === null || isMisfit(cell) ? null : writtenOut(cell, type));
+  for (const row of rows) {
+    const values = match.map((at) => plain(row[at] ?? null, plan.columns[at]?.type ?? { kind: "text" }));
+    const key = JSON.stringify(values);
+    if (found.has(key)) continue;
+    const said = match.map((at) => writers[at]?.(row[at] ?? null).text || "(empty)").join(", ");
+    const named = fileName === null ? "" : (writers[fileName]?.(row[fileName] ?? null).text.trim() ?? "");
+    const address = to === null ? "" : String(plain(row[to] ?? null, plan.columns[to]?.type ?? { kind: "text" }) ?? "").trim();
+    found.set(key, {
+      key,
+      words: said,
+      values,
+      fileName: uniqueName(named || said, names),
+      to: address,
+      wrong: to === null ? null : addressProblem(address),
+      named: Object.fromEntries(Object.entries(words).map(([name, at]) => [name, writers[at]?.(row[at] ?? null).text ?? ""])),
+    });
+  }
+  return [...found.values()];
+}
+
+function uniqueName(name: string, taken: Set<string>): string {
+  for (let n = 1; ; n++) {
+    const own = n === 1 ? name : `${name} (${n})`;
+    if (taken.has(own.toLowerCase())) continue;
+    taken.add(own.toLowerCase());
+    return own;
+  }
+}
+
+/** A subject's query kept to one item, and the values of parameters it is given. */
+export function narrowTo(spec: EachSpec, item: Pick<EachItem, "values">, query: QuerySpec): { query: QuerySpec; values: ParameterValues } {
+  const values: ParameterValues = {};
+  const conditions: Condition[] = [];
+  spec.match.forEach(({ to }, i) => {
+    const value = item.values[i] ?? null;
+    if (to.kind === "parameter") values[to.name] = value ?? "";
+    else {
+      const left = query.columns.find((c) => c.id === to.column)?.value;
+      if (!left) return;
+      const one = { id: `each ${i}`, left };
+      conditions.push(value === null ? { ...one, operator: "empty", values: [] } : { ...one, operator: "is", values: [{ kind: "value", text: value }] });
+    }
+  });
+  return { query: { ...query, conditions: [...query.conditions, ...conditions] }, values };
+}
+
+/** The columns of a query that a subject can be narrowed by: those with a value of their own in each row. */
+export const narrowingColumns = (query: QuerySpec): string[] =>
+  query.columns.flatMap((c) => (!c.figure && (c.value?.kind === "field" || c.value?.kind === "formula") ? [c.id] : []));

@@ -1,0 +1,125 @@
+import { CHART_FORMATS } from "@/core/chart/choices";
+import { chartSpecSchema } from "@/core/chart/spec";
+import { DASHBOARD_FORMATS } from "@/core/dashboard/choices";
+import { dashboardSpecSchema } from "@/core/dashboard/spec";
+import { LETTER_FORMATS } from "@/core/letter/choices";
+import { letterSpecSchema } from "@/core/letter/spec";
+import { PIVOT_FORMATS } from "@/core/pivot/choices";
+import { pivotSpecSchema } from "@/core/pivot/spec";
+import { type QuerySpec, querySpecSchema } from "@/core/query/spec";
+import { firstReport, reportRows } from "@/core/report/plan";
+import { type ReportSpec, reportSpecSchema } from "@/core/report/spec";
+import { type Format, ROW_FORMATS } from "@/core/schedule/choices";
+import type { ScheduleSpec } from "@/core/schedule/spec";
+import type { Today } from "@/core/types/calendar";
+import { ProblemError, problem } from "@/core/types/problem";
+import { writeChart } from "@/server/charts/service";
+import { writeDashboard } from "@/server/dashboards/write";
+import type { JobResult } from "@/server/engine/jobs";
+import type { ReportJob } from "@/server/engine/work";
+import { writeLetters } from "@/server/letters/service";
+import { writePivot } from "@/server/pivots/service";
+import { savedQuery } from "@/server/queries/saved";
+import { planOf } from "@/server/queries/service";
+import { checkFootings, queryOf, reportJob, writeReport } from "@/server/reports/service";
+import type { Workspace } from "@/server/workspace/workspace";
+
+/* How the subjects of schedules are made into files. */
+
+/** Who asks the engine for a schedule's files. */
+export const CALLER = { client: "schedules", timeLimitMs: 3_600_000 };
+
+/** A subject's query kept to one of those it is made for, and the values it is given. */
+export type Narrowing = (query: QuerySpec) => { query: QuerySpec; values: Record<string, string> };
+
+export type Write = (format: Format, path: string) => Promise<JobResult["export"] | JobResult["dashboardFile"]>;
+
+/** The query of a subject that can be made once for each of many. @throws ProblemError where it is gone, or is of another kind */
+export function queryOfSubject(ws: Workspace, { subject }: Pick<ScheduleSpec, "subject">): QuerySpec {
+  const saved = ws.objects.get(subject.id);
+  if (saved?.kind === "query") return querySpecSchema.parse(saved.spec);
+  if (saved?.kind === "report") return queryOf(ws, reportSpecSchema.parse(saved.spec));
+  if (saved?.kind === "letter") return savedQuery(ws, letterSpecSchema.parse(saved.spec).query).spec;
+  throw new ProblemError([problem("subjectGone", ["subject"], { kind: subject.kind })]);
+}
+
+/**
+ * How the subject of a schedule is made into a file.
+ * @param narrow keeps it to one of those it is made for
+ * @throws ProblemError where the subject is gone
+ */
+export async function writerOf(
+  ws: Workspace,
+  name: string,
+  spec: ScheduleSpec,
+  given: Record<string, string>,
+  today: Today,
+  narrow: Narrowing = (query) => ({ query, values: {} }),
+): Promise<Write> {
+  const values = { ...given, ...(spec.each ? narrow(queryOfSubject(ws, spec)).values : {}) };
+  const saved = ws.objects.get(spec.subject.id);
+  if (!saved || saved.kind !== spec.subject.kind) throw new ProblemError([problem("subjectGone", ["subject"], { kind: spec.subject.kind })]);
+  switch (spec.subject.kind) {
+    case "pivot": {
+      const pivot = { spec: pivotSpecSchema.parse(saved.spec), values };
+      return (format, path) => writePivot(ws, pivot, { format: formatIn(PIVOT_FORMATS, format), path, title: name }, CALLER, today);
+    }
+    case "chart": {
+      const chart = { spec: chartSpecSchema.parse(saved.spec), values };
+      return (format, path) => writeChart(ws, chart, { format: formatIn(CHART_FORMATS, format), path, title: name }, CALLER, today);
+    }
+    case "dashboard": {
+      const dashboard = { spec: dashboardSpecSchema.parse(saved.spec), values: {} };
+      return (format, path) => writeDashboard(ws, dashboard, { format: formatIn(DASHBOARD_FORMATS, format), path, title: name }, CALLER, today);
+    }
+    case "letter": {
+      const letter = letterSpecSchema.parse(saved.spec);
+      const { query } = narrow(savedQuery(ws, letter.query).spec);
+      return (format, path) =>
+        writeLetters(ws, { spec: letter, values }, { format: formatIn(LETTER_FORMATS, format), path, title: name }, CALLER, today, query);
+    }
+    case "report":
+      return reportWriter(ws, await reportJob(ws, narrowed(ws, reportSpecSchema.parse(saved.spec), narrow), values, today), "report");
+    case "query": {
+      const { query } = narrow(querySpecSchema.parse(saved.spec));
+      const plain = firstReport(saved.id, saved.name, await planOf(ws, query, values, today));
+      const report = { ...plain, own: query, page: { ...plain.page, landscape: plain.columns.length > 6 } };
+      return reportWriter(ws, await reportJob(ws, report, values, today), "query");
+    }
+    default:
+      return spec.subject.kind satisfies never;
+  }
+}
+
+/** A report kept to one of those it is made for. */
+function narrowed(ws: Workspace, report: ReportSpec, narrow: Narrowing): ReportSpec {
+  const own = queryOf(ws, report);
+  const { query } = narrow(own);
+  return query === own ? report : { ...report, own: query };
+}
+
+/** The format, where it is one of those that can be made: the description's shape has seen to that. */
+function formatIn<F extends Format>(formats: readonly F[], format: Format): F {
+  const found = formats.find((f) => f === format);
+  if (!found) throw new TypeError(`${format} is not available here`);
+  return found;
+}
+
+/** The files of a report that are laid out, with their proof; of a query laid out as a plain list, its pages alone. */
+const LAID_OUT = { report: ["pdf", "html", "xlsx"], query: ["pdf"] } as const;
+
+/** Writes a report, or a query laid out as a plain list: as it is laid out, proved, or its rows. */
+const reportWriter =
+  (ws: Workspace, job: ReportJob, of: keyof typeof LAID_OUT): Write =>
+  async (wanted, path) => {
+    const format = LAID_OUT[of].find((f) => f === wanted);
+    if (!format)
+      return ws.engine.run<"export">(
+        { kind: "export", format: formatIn(ROW_FORMATS, wanted), database: ws.database, plan: reportRows(job.report), path },
+        CALLER,
+      );
+    const printed = await writeReport(ws, job, { format, path }, CALLER);
+    const proof = printed.proof && (await checkFootings(ws, job, printed.proof, CALLER));
+    if (!proof?.agrees) throw new Error("The printed totals and the query differ. The data changed while printing. Run it again.");
+    return printed;
+  };
