@@ -330,7 +330,7 @@ describe("the proof of a report", () => {
         const lines = [...read((report.figures[d] as (typeof report.figures)[number]).plan)];
         return change.figures?.(lines, d, report) ?? lines;
       },
-      related: () => ({ columns: [], rows: [], tally: () => null as never }),
+      related: () => ({ columns: [], rows: [], keys: () => null }),
     };
     return eachPage(
       layOutReport(

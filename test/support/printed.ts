@@ -4,7 +4,6 @@ import type { Metrics, Page } from "@/core/report/page";
 import { planReport, type ReportPlan } from "@/core/report/plan";
 import type { ReadRelated } from "@/core/report/relatedRows";
 import type { ReportSpec } from "@/core/report/spec";
-import { Tally } from "@/core/report/tally";
 import type { Schema } from "@/core/schema/schema";
 import { usualDay } from "@/core/types/calendar";
 import type { Cell } from "@/core/types/valueType";
@@ -31,7 +30,7 @@ export function rowsFor(report: ReportPlan, records: Record<string, Cell>[]): Ce
   return records.map((record) => report.rows.columns.map((c) => record[source(c.id)] ?? null));
 }
 
-const none: ReadRelated = () => ({ columns: [], rows: [], tally: (c) => new Tally(c.type) });
+const none: ReadRelated = () => ({ columns: [], rows: [], keys: () => null });
 
 export function laidOut(
   report: ReportPlan,

@@ -1,5 +1,6 @@
 import { standsRight } from "../query/namePlan";
 import type { PlanColumn } from "../query/plan";
+import { type ColumnFooting, columnFooting, footingWriter } from "../report/columnFooting";
 import type { Font, Tone } from "../report/page";
 import { Tally } from "../report/tally";
 import { type CellWriter, cellWriter, type Locale } from "../types/format";
@@ -137,8 +138,11 @@ function fillTable(id: string, { spec, tables, locale }: Filling): FilledBlock[]
     const { text, negative, misfit } = write(cell);
     return { text, negative: negative || misfit };
   };
-  const totals = totalsOf(found);
-  const footing = columns.map(({ c, at, write }) => (c.totalled ? written(write, totals[at] ?? null) : { text: "", negative: false }));
+  const footings = footingsOf(found);
+  const footing = columns.map(({ c, at }) => {
+    const own = footings[at];
+    return own ? written(footingWriter(c, own, locale), own.cell()) : { text: "", negative: false };
+  });
   return [
     {
       kind: "table",
@@ -146,10 +150,17 @@ function fillTable(id: string, { spec, tables, locale }: Filling): FilledBlock[]
         title: related.title,
         columns: columns.map(({ c }) => ({ heading: withUnit(c.heading, c.unit), right: standsRight(c) })),
         rows: found.rows.map((row) => columns.map(({ at, write }) => written(write, row[at] ?? null))),
-        footing: found.rows.length > 1 && columns.some(({ c }) => c.totalled) ? footing : null,
+        footing: found.rows.length > 1 && columns.some(({ at }) => footings[at]) ? footing : null,
       },
     },
   ];
+}
+
+/** The footings of a table's columns over all its rows, in their places; null where nothing stands under one. */
+function footingsOf({ columns, rows, keys }: RelatedRows): (ColumnFooting | null)[] {
+  const footings = columns.map((c, i) => columnFooting(c, keys[i] ?? null));
+  for (const row of rows) for (const [at, footing] of footings.entries()) footing?.add(row[at] ?? null, row);
+  return footings;
 }
 
 /** The totals of a table's columns that add up, in their places; exact where the columns are. */

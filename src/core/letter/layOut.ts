@@ -2,6 +2,7 @@ import { PAPERS } from "../report/choices";
 import { POINTS_PER_MM } from "../report/frame";
 import type { Font, Metrics, Page, PageItem, Tone } from "../report/page";
 import { fitWidths } from "../report/widths";
+import { ADDRESS_WINDOWS, type AddressWindow } from "./choices";
 import type { FilledBlock, FilledLetter, FilledTable, Run, WrittenCell } from "./fill";
 import type { Align, LetterSpec } from "./spec";
 import { type WrappedLine, wrapRuns } from "./wrap";
@@ -26,6 +27,10 @@ const RULE = 10;
 const ADDRESS_MM = 50;
 const BODY_MM = 92;
 const ADDRESS_WIDTH_MM = 80;
+/** From line to line of an address behind a window: six in the 27.3 mm that DIN 5008 gives it. */
+const ADDRESS_LINE = (27.3 / 6) * POINTS_PER_MM;
+/** Marks stand at the left edge, where printers still print (common practice). */
+const FOLD_MARK = { from: 5 * POINTS_PER_MM, width: 4 * POINTS_PER_MM };
 
 type Frame = { width: number; height: number; left: number; right: number; top: number; bottom: number };
 
@@ -68,6 +73,7 @@ type Drawing = { metrics: Metrics; sheets: Sheets };
  */
 export function layOutLetter(spec: LetterSpec, letter: FilledLetter, metrics: Metrics): Page[] {
   const { margins, paper, addressOn, numbers } = spec.page;
+  const window: AddressWindow | undefined = spec.page.window && ADDRESS_WINDOWS[spec.page.window];
   const [width, height] = [PAPERS[paper].width * POINTS_PER_MM, PAPERS[paper].height * POINTS_PER_MM];
   const [left, right] = [margins.left * POINTS_PER_MM, width - margins.right * POINTS_PER_MM];
   const foot = letter.foot.flatMap((b) =>
@@ -79,7 +85,8 @@ export function layOutLetter(spec: LetterSpec, letter: FilledLetter, metrics: Me
   const drawing = { metrics, sheets };
 
   drawHead(spec, letter, drawing);
-  if (letter.address.length > 0) {
+  if (window) drawBehindWindow(letter, window, spec.page.foldMarks === true, drawing);
+  else if (letter.address.length > 0) {
     const addressLeft = addressOn === "left" ? left : right - ADDRESS_WIDTH_MM * POINTS_PER_MM;
     sheets.y = Math.max(sheets.y + 8, ADDRESS_MM * POINTS_PER_MM);
     for (const block of letter.address) if (block.kind === "words") drawWords(block, drawing, addressLeft, addressLeft + ADDRESS_WIDTH_MM * POINTS_PER_MM, 0);
@@ -110,6 +117,53 @@ export function layOutLetter(spec: LetterSpec, letter: FilledLetter, metrics: Me
     }
     return { number: i + 1, width, height, items };
   });
+}
+
+/** The address at its place behind a window, whatever stands above it; and the marks by which the paper is folded. */
+function drawBehindWindow(letter: FilledLetter, window: AddressWindow, marks: boolean, drawing: Drawing): void {
+  const { sheets } = drawing;
+  const head = sheets.y;
+  sheets.y = window.top * POINTS_PER_MM;
+  const left = window.left * POINTS_PER_MM;
+  const right = left + window.width * POINTS_PER_MM;
+  for (const block of letter.address) {
+    if (block.kind !== "words") continue;
+    const { size } = STYLES[block.style];
+    for (const line of wrapRuns(block.runs, right - left, drawing.metrics, size)) {
+      drawLine(sheets.items, line, block.align, left, right, sheets.y + ADDRESS_LINE * 0.76, size, drawing.metrics);
+      sheets.y += ADDRESS_LINE;
+    }
+  }
+  sheets.y = Math.max(head + 8, sheets.y + 8, window.body * POINTS_PER_MM);
+  if (marks)
+    for (const fold of window.folds) sheets.items.push({ kind: "rule", x: FOLD_MARK.from, y: fold * POINTS_PER_MM, width: FOLD_MARK.width, weight: 0.3 });
+}
+
+/** What of an address its window does not show, or what covers it, in sentences. */
+export function addressNotes(spec: LetterSpec, letter: FilledLetter, metrics: Metrics): string[] {
+  const window: AddressWindow | undefined = spec.page.window && ADDRESS_WINDOWS[spec.page.window];
+  if (!window) return [];
+  const lines = letter.address.flatMap((b) => (b.kind === "words" ? wrapRuns(b.runs, window.width * POINTS_PER_MM, metrics, STYLES[b.style].size) : [])).length;
+  const over = lines > window.lines ? [`The address has ${lines} lines, the window shows ${window.lines}. Make it shorter.`] : [];
+  const head = headHeight(spec, letter, metrics);
+  return head > window.top * POINTS_PER_MM ? [...over, "The letterhead is so high that it covers the address. Make it lower."] : over;
+}
+
+/** How far down the letterhead reaches, in points. */
+function headHeight(spec: LetterSpec, letter: FilledLetter, metrics: Metrics): number {
+  const { margins, paper } = spec.page;
+  const [width, height] = [PAPERS[paper].width * POINTS_PER_MM, PAPERS[paper].height * POINTS_PER_MM];
+  const frame = {
+    width,
+    height,
+    left: margins.left * POINTS_PER_MM,
+    right: width - margins.right * POINTS_PER_MM,
+    top: margins.top * POINTS_PER_MM,
+    bottom: height,
+  };
+  const sheets = new Sheets(frame);
+  drawHead(spec, letter, { metrics, sheets });
+  return sheets.y;
 }
 
 /** The letterhead, with its picture on the other side of the paper than its words begin. */

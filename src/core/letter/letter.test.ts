@@ -7,9 +7,10 @@ import type { QuerySpec } from "../query/spec";
 import type { Metrics, Page } from "../report/page";
 import { usualDay } from "../types/calendar";
 import type { Cell } from "../types/valueType";
+import type { ADDRESS_WINDOWS } from "./choices";
 import { addTable } from "./edit";
-import { fillLetter, type RelatedRows } from "./fill";
-import { layOutLetter } from "./layOut";
+import { type FilledBlock, type FilledLetter, fillLetter, type RelatedRows } from "./fill";
+import { addressNotes, layOutLetter } from "./layOut";
 import { planLetter, relatedQuery, rowCells } from "./plan";
 import { type Block, docOf, fieldOf, firstLetter, type Inline, type LetterSpec, letterSpecSchema } from "./spec";
 import { wrapRuns } from "./wrap";
@@ -234,5 +235,53 @@ describe("a letter's tables", () => {
   it("are not added where the link is gone", () => {
     const spec = letter([]);
     expect(addTable(spec, sampleSchema, { link: "gone", toward: "a" }).spec).toBe(spec);
+  });
+});
+
+describe("an address behind a window", () => {
+  const said = (text: string): FilledBlock => ({
+    kind: "words",
+    style: "body",
+    runs: [{ text, font: "sans", tone: "ink" }],
+    align: "left",
+    indent: 0,
+    marker: "",
+  });
+  const mm = (points: number) => (points * 25.4) / 72;
+  const to = (address: string[], head: string[] = ["Head"]): FilledLetter => ({
+    letterhead: head.map(said),
+    address: address.map(said),
+    body: [said("Dear reader")],
+    foot: [],
+  });
+  const spec = (window: keyof typeof ADDRESS_WINDOWS, foldMarks = true): LetterSpec => ({
+    ...firstLetter("q", "Us", []),
+    page: { ...firstLetter("q", "Us", []).page, window, foldMarks },
+  });
+  it("stands where DIN 5008 and the trade have it, with the text under it and marks at the folds", () => {
+    // DIN 5008:2020: the address zone of form B is 62.7 to 90 mm from the top, that of form A 18 mm higher; folds at 105 and 210, 87 and 192 mm.
+    for (const [name, top, bottom, folds] of [
+      ["dinB", 62.7, 90, [105, 210]],
+      ["dinA", 44.7, 72, [87, 192]],
+      ["us10", 50.8, 81, [93.1, 186.3]],
+    ] as const) {
+      const [page] = layOutLetter(spec(name), to(["Name", "Street", "Town", "4", "5", "6"]), metrics);
+      const texts = page?.items.flatMap((i) => (i.kind === "text" ? [i] : [])) ?? [];
+      for (const line of texts.filter((t) => ["Name", "Street", "Town", "4", "5", "6"].includes(t.text))) {
+        expect(mm(line.y)).toBeGreaterThan(top);
+        expect(mm(line.y)).toBeLessThan(bottom);
+      }
+      expect(mm(texts.find((t) => t.text === "Dear reader")?.y ?? 0)).toBeGreaterThan(bottom);
+      const marks = page?.items.flatMap((i) => (i.kind === "rule" && mm(i.x) < 10 ? [Math.round(mm(i.y) * 10) / 10] : []));
+      expect(marks).toEqual(folds);
+      expect(layOutLetter(spec(name, false), to(["Name"]), metrics)[0]?.items.some((i) => i.kind === "rule" && mm(i.x) < 10)).toBe(false);
+    }
+  });
+  it("is told of where it has more lines than are seen, and where the letterhead covers it", () => {
+    const seven = ["1", "2", "3", "4", "5", "6", "7"];
+    expect(addressNotes(spec("dinB"), to(seven.slice(1)), metrics)).toEqual([]);
+    expect(addressNotes(spec("dinB"), to(seven), metrics)).toEqual([expect.stringContaining("7 lines")]);
+    expect(addressNotes(spec("dinA"), to(["a"], seven.concat(seven)), metrics)).toEqual([expect.stringContaining("covers")]);
+    expect(addressNotes(firstLetter("q", "Us", []), to(seven), metrics)).toEqual([]);
   });
 });

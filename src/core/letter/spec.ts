@@ -3,6 +3,7 @@ import { panelSchema } from "../folio/spec";
 import { parameterValuesSchema } from "../query/spec";
 import { PAPER_NAMES } from "../report/choices";
 import { columnFormatSchema } from "../types/schemas";
+import { ADDRESS_WINDOW_NAMES } from "./choices";
 
 /*
  * The saved description of a letter: its texts as documents (the editor's JSON), with fields where values of the row
@@ -96,6 +97,10 @@ export const letterSpecSchema = z.object({
     margins: z.object({ top: mm, right: mm, bottom: mm, left: mm }),
     /** The side of the paper the address stands on: where the window of its envelopes is. */
     addressOn: z.enum(["left", "right"]),
+    /** The envelope whose window the address stands behind; unset: where the margins have it. */
+    window: z.enum(ADDRESS_WINDOW_NAMES).optional(),
+    /** Short lines at the edge, by which the paper is folded for the window. */
+    foldMarks: z.boolean().optional(),
     numbers: z.enum(["always", "several", "never"]),
   }),
   /** A formula that names each letter's file; empty: the letter's place among them. */

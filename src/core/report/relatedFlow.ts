@@ -3,6 +3,7 @@ import { counted } from "../types/format";
 import type { Cell } from "../types/valueType";
 import { RunningCarry } from "./carry";
 import { MOST_RELATED } from "./choices";
+import { type ColumnFooting, columnFooting, footingWriter } from "./columnFooting";
 import { toneOf, wordsOf } from "./draft";
 import type { Flow, Piece } from "./fillPages";
 import type { FlowSetting } from "./flowSetting";
@@ -12,7 +13,7 @@ import type { RelatedPlan } from "./relatedPlan";
 import type { RelatedLayout, RelatedRows } from "./relatedRows";
 import { neededId } from "./rowsPlan";
 import { type LaidColumn, LINE } from "./table";
-import type { Tally } from "./tally";
+import { Tally } from "./tally";
 import { footingWords } from "./words";
 
 /* A table of rows that belong to a row or group, with its own headings, footing and what is carried over a page. */
@@ -36,22 +37,27 @@ export function* relatedFlow(setting: FlowSetting, layout: RelatedLayout, parent
   yield { kind: "open", stretch: { again: () => [...titled(`${title}, continued`), heads], ...(keepWhole ? { keepWhole } : {}) } };
   yield* titled(title);
   yield { ...heads, joined: true };
+  const footings = new Map(
+    columns.flatMap((c) => {
+      const footing = columnFooting(c.column, found?.keys(c.column) ?? null);
+      return footing ? [[c.id, footing] as const] : [];
+    }),
+  );
   const totals = columns.filter((c) => c.column.totalled);
-  const tallies = new Map(found ? totals.map((c) => [c.id, found.tally(c.column)]) : []);
   const carry =
     carried && found && totals.length > 0
       ? new RunningCarry(
-          totals.map((column) => ({ column, tally: () => found.tally(column.column) })),
+          totals.map((column) => ({ column, tally: () => new Tally(column.column.type, found.keys(column.column)) })),
           { left, right: setting.right, tag: () => setting.nextRow(table) },
           setting.checks,
         )
       : null;
-  const footing = (column: string) => tallies.get(column)?.figure("total");
+  const footing = (column: string) => footings.get(column)?.cell();
   if (carry) yield { kind: "open", stretch: { carry, ended: () => setting.checks.carryEnds(carry.ends(), footing) } };
   let count = 0;
   for (; next && !next.done && count < MOST_RELATED; count++) {
     const row: Cell[] = next.value;
-    for (const c of totals) tallies.get(c.id)?.add(row[c.at] ?? null, row);
+    for (const c of columns) footings.get(c.id)?.add(row[c.at] ?? null, row);
     next = rows?.next();
     const last = next === undefined || next.done === true;
     yield { ...rowOf(columns, row, setting.nextRow(table)), joined: last && layout.related.length === 0, placed: () => carry?.add(row) };
@@ -62,9 +68,9 @@ export function* relatedFlow(setting: FlowSetting, layout: RelatedLayout, parent
   if (carry) yield { kind: "close" };
   if (isEmpty) yield notePiece("none", left, "faint");
   if (cut) yield notePiece(`Only the first ${counted(MOST_RELATED, "row", setting.locale)} are printed. Add a condition to this table.`, left, "vermilion");
-  const sums = totals.map((c) => ({ column: c.id, cell: tallies.get(c.id)?.figure("total") ?? null, type: c.column.type }));
+  const sums = totals.map((c) => ({ column: c.id, cell: footings.get(c.id)?.cell() ?? null, type: c.column.type }));
   if (!isEmpty) setting.checks.related(id, count, sums, cut);
-  yield footingPiece(setting, layout, footingWords(title || "Rows", count, setting.locale), tallies, table);
+  yield footingPiece(setting, layout, footingWords(title || "Rows", count, setting.locale), footings, table);
   yield { kind: "close" };
 }
 
@@ -95,9 +101,9 @@ const rowOf = (columns: LaidColumn[], row: Cell[], tag: ReturnType<FlowSetting["
   },
 });
 
-function footingPiece(setting: FlowSetting, { columns, left, plan }: RelatedLayout, words: string, tallies: Map<string, Tally>, table: number): Piece {
+function footingPiece(setting: FlowSetting, { columns, left, plan }: RelatedLayout, words: string, footings: Map<string, ColumnFooting>, table: number): Piece {
   const { right } = setting;
-  const first = columns.find((c) => tallies.has(c.id));
+  const first = columns.find((c) => footings.has(c.id));
   return {
     kind: "piece",
     height: LINE + 10,
@@ -106,7 +112,9 @@ function footingPiece(setting: FlowSetting, { columns, left, plan }: RelatedLayo
       draft.rule(left, y, right - left, 0.5);
       draft.put({ x: left, width: Math.max(40, (first?.x ?? right) - left), right: false }, y + LINE - 4, words, "sansBold", "ink", tag);
       for (const c of columns) {
-        const written = c.write(tallies.get(c.id)?.figure("total") ?? null);
+        const footing = footings.get(c.id);
+        if (!footing) continue;
+        const written = footingWriter(c.column, footing, setting.locale)(footing.cell());
         draft.put(c, y + LINE - 4, wordsOf(written), "sansBold", toneOf(written), tag);
       }
       draft.rule(left, y + LINE, right - left, 0.5);

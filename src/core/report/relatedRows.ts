@@ -3,10 +3,9 @@ import type { PlanColumn } from "../query/plan";
 import type { Cell } from "../types/valueType";
 import type { RelatedPlan } from "./relatedPlan";
 import type { LaidColumn } from "./table";
-import type { Tally } from "./tally";
 
-/** The rows of a related table, and what adds up a column of them. */
-export type RelatedRows = { columns: PlanColumn[]; rows: Iterable<Cell[]>; tally: (column: PlanColumn) => Tally };
+/** The rows of a related table; by column, the places of what tells apart the rows that its total counts once. */
+export type RelatedRows = { columns: PlanColumn[]; rows: Iterable<Cell[]>; keys: (column: PlanColumn) => number[] | null };
 export type ReadRelated = (plan: RelatedPlan, rows: RowCells[]) => RelatedRows;
 
 /** A related table's columns in their places, and those of the tables within it. */

@@ -31,7 +31,7 @@ import { WORDS } from "./words";
 const LetterEditor = dynamic(() => import("./LetterEditor"), { ssr: false });
 
 type Props = { saved: SavedObject<LetterSpec>; query: { id: string; name: string; spec: QuerySpec }; schema: Schema; today: Today };
-type OneLetter = { pages: Page[]; count: number; name: string; empty: string[] };
+type OneLetter = { pages: Page[]; count: number; name: string; empty: string[]; notes: string[] };
 
 const TABLES_TAB = 1;
 const LETTER_FILES = [
@@ -108,6 +108,11 @@ export function LetterPage({ saved, query, schema, today }: Props) {
           <LetterProblems problems={problems} failure={failure?.message} spec={spec} />
           {looking ? (
             <PagesDesk label={COMMON.letter} turn={count ? { noun: "letter", at, count, go: setAt } : null}>
+              {letter?.notes.map((note) => (
+                <Notice key={note} tone="look">
+                  {note}
+                </Notice>
+              ))}
               {letter && <PageList pages={letter.pages} />}
               {letter?.count === 0 && <Notice tone="look">{WORDS.theQueryHasNoRows}</Notice>}
               {!letter && !failure && planned.ok && <p className="text-center text-soft">{COMMON.layingOut}</p>}

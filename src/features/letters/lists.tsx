@@ -1,3 +1,4 @@
+import { useState } from "react";
 import { writtenName } from "@/core/expression/parse";
 import { writeCount } from "@/core/types/format";
 import type { LetterProof } from "@/server/letters/service";
@@ -8,20 +9,28 @@ import { WORDS } from "./words";
 /** The letters by name, the one that is looked at among them. */
 export function LettersList({ proof, at, go }: { proof: LetterProof | null; at: number; go: (at: number) => void }) {
   const locale = useLocale();
+  const [wanted, setWanted] = useState("");
+  const isWanted = (name: string) => name.toLowerCase().includes(wanted.trim().toLowerCase());
   return (
     <>
       <h2 className="caption px-4 pb-2">{COMMON.letters}</h2>
-      {proof?.names.map((name, i) => (
-        <button
-          key={`${i} ${name}`}
-          type="button"
-          aria-current={i === at ? "location" : undefined}
-          onClick={() => go(i)}
-          className="block w-full truncate px-4 py-[3px] text-left hover:bg-bottle-tint aria-[current]:bg-bottle-tint aria-[current]:font-semibold"
-        >
-          {name}
-        </button>
-      ))}
+      <div className="px-4 pb-2">
+        <input className="field" aria-label={WORDS.findLetter} placeholder={WORDS.findLetter} value={wanted} onChange={(e) => setWanted(e.target.value)} />
+      </div>
+      {proof?.names.map(
+        (name, i) =>
+          isWanted(name) && (
+            <button
+              key={`${i} ${name}`}
+              type="button"
+              aria-current={i === at ? "location" : undefined}
+              onClick={() => go(i)}
+              className="block w-full truncate px-4 py-[3px] text-left hover:bg-bottle-tint aria-[current]:bg-bottle-tint aria-[current]:font-semibold"
+            >
+              {name}
+            </button>
+          ),
+      )}
       {proof && proof.letters > proof.names.length && (
         <p className="px-4 py-2 text-small text-soft">{WORDS.andMore(writeCount(proof.letters - proof.names.length, locale))}</p>
       )}

@@ -1,6 +1,7 @@
 "use client";
 
 import { toast } from "sonner";
+import { ADDRESS_WINDOW_NAMES, ADDRESS_WINDOWS } from "@/core/letter/choices";
 import type { LetterSpec, Related } from "@/core/letter/spec";
 import type { PlanParameter } from "@/core/query/plan";
 import { PAPERS } from "@/core/report/choices";
@@ -174,11 +175,34 @@ export function LetterSettings({
       </fieldset>
       <label className="grid gap-0.5 text-small">
         {WORDS.address}
-        <select className="field" value={page.addressOn} onChange={(e) => setPage({ addressOn: e.target.value as "left" })}>
+        <select
+          className="field"
+          value={page.window ?? page.addressOn}
+          onChange={(e) => {
+            const window = ADDRESS_WINDOW_NAMES.find((w) => w === e.target.value);
+            setPage(window ? { window } : { window: undefined, addressOn: e.target.value as "left" });
+          }}
+        >
           <option value="left">{WORDS.onTheLeft}</option>
           <option value="right">{WORDS.onTheRight}</option>
+          {ADDRESS_WINDOW_NAMES.map((name) => (
+            <option key={name} value={name}>
+              {WORDS.windowOf(ADDRESS_WINDOWS[name].words)}
+            </option>
+          ))}
         </select>
       </label>
+      {page.window && (
+        <label className="flex gap-2 text-small">
+          <input
+            type="checkbox"
+            className="accent-bottle"
+            checked={page.foldMarks ?? false}
+            onChange={(e) => setPage({ foldMarks: e.target.checked || undefined })}
+          />
+          {WORDS.foldMarks}
+        </label>
+      )}
       <label className="grid gap-0.5 text-small">
         {WORDS.pageNumbersPerLetter}
         <select className="field" value={page.numbers} onChange={(e) => setPage({ numbers: e.target.value as "always" })}>

@@ -88,4 +88,7 @@ export const WORDS = {
   theQueryHasNoRows: "The query has no rows, so there are no letters. Check its conditions and parameters.",
   theQueryRepeatsRowsSee: "The query repeats rows. See the joins in its proof.",
   untitledTable: "Untitled table",
+  findLetter: "Find a letter",
+  foldMarks: "Fold marks",
+  windowOf: (envelope: string) => `window, ${envelope}`,
 } as const;

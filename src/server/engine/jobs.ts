@@ -78,7 +78,7 @@ export type JobResult = {
   pivotFile: FileResult;
   chart: Buffer;
   chartFile: FileResult;
-  letterPages: { pages: Page[]; count: number; name: string; empty: string[] };
+  letterPages: { pages: Page[]; count: number; name: string; empty: string[]; notes: string[] };
   letterSurvey: LetterSurvey;
   letterFile: FileResult & { pages: number };
   dashboardFile: FileResult & { pages: number | null };

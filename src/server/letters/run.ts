@@ -1,7 +1,7 @@
 import { statSync } from "node:fs";
 import type Database from "better-sqlite3";
 import { type Filled, fillLetter, type RelatedRows, totalsOf } from "@/core/letter/fill";
-import { layOutLetter } from "@/core/letter/layOut";
+import { addressNotes, layOutLetter } from "@/core/letter/layOut";
 import { relatedQuery, rowCells } from "@/core/letter/plan";
 import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
@@ -72,14 +72,24 @@ function nameOf({ plan, locale }: LetterJob, cells: Cell[], at: number): string 
 }
 
 /** One letter on its pages. @param at counted from 0 */
-export async function letterPages(db: Database.Database, job: LetterJob, at: number): Promise<{ pages: Page[]; count: number; name: string; empty: string[] }> {
+export async function letterPages(
+  db: Database.Database,
+  job: LetterJob,
+  at: number,
+): Promise<{ pages: Page[]; count: number; name: string; empty: string[]; notes: string[] }> {
   const widths = await printing();
   return inSnapshot(db, () => {
     const count = Number(readSingle(db, compileFooting(job.plan.plan, sqlite))[0] ?? 0);
     const [cells] = readRows(db, compileRows(job.plan.plan, sqlite, { offset: at, rows: 1 }));
-    if (!cells) return { pages: [], count, name: "", empty: [] };
+    if (!cells) return { pages: [], count, name: "", empty: [], notes: [] };
     const filled = fill(db, job, cells);
-    return { pages: layOutLetter(job.spec, filled.letter, widths), count, name: nameOf(job, cells, at), empty: filled.empty };
+    return {
+      pages: layOutLetter(job.spec, filled.letter, widths),
+      count,
+      name: nameOf(job, cells, at),
+      empty: filled.empty,
+      notes: addressNotes(job.spec, filled.letter, widths),
+    };
   });
 }
 

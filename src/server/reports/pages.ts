@@ -15,7 +15,6 @@ import { type Parents, tellParents } from "@/core/report/parents";
 import type { ReportPlan } from "@/core/report/plan";
 import { type RelatedPlan, relatedQuery } from "@/core/report/relatedPlan";
 import type { ReadRelated } from "@/core/report/relatedRows";
-import { Tally } from "@/core/report/tally";
 import type { Locale } from "@/core/types/format";
 import { ProblemError } from "@/core/types/problem";
 import { fold } from "@/core/types/text";
@@ -72,12 +71,12 @@ function named(job: ReportJob, names: NamesRead): ReportPlan {
 /** Reads the rows of a related table for those they belong to. @throws ProblemError where they cannot be asked */
 function relatedReader(db: Database.Database, { related }: ReportJob): ReadRelated {
   return (plan, rows) => {
-    if (!related) return { columns: [], rows: [], tally: (c) => new Tally(c.type) };
+    if (!related) return { columns: [], rows: [], keys: () => null };
     const made = relatedQuery(plan, related.query, rows, related.schema);
     const resolved = made.ok ? resolveQuery(made.value, related.schema, related.context) : made;
     if (!resolved.ok) throw new ProblemError(resolved.problems);
     const keyed = withKeys(resolved.value);
-    return { columns: keyed.columns, rows: read(db, keyed), tally: (column) => new Tally(column.type, keyPlaces(column, keyed)) };
+    return { columns: keyed.columns, rows: read(db, keyed), keys: (column) => keyPlaces(column, keyed) };
   };
 }
 
