@@ -34,8 +34,8 @@ export function Margin({
         {...(selected === undefined ? {} : { selectedIndex: selected })}
         {...(onSelect ? { onChange: onSelect } : {})}
       >
-        <div className="flex border-b border-rule px-4 pt-3">
-          <TabList className={`flex ${parts.length > 4 ? "gap-2 text-small" : "gap-3 max-[1100px]:gap-2.5"}`}>
+        <div className="flex border-b border-rule px-4 pt-3 max-[1100px]:px-3">
+          <TabList className={`flex ${parts.length > 4 ? "gap-2 text-small max-[1100px]:gap-1.5 max-[1100px]:text-tiny" : "gap-3 max-[1100px]:gap-2.5"}`}>
             {parts.map((part) => (
               <Tab
                 key={part.name}

@@ -285,11 +285,11 @@ describe("a viewer", () => {
       }
     const october = `c.lodged_on BETWEEN '2026-10-01' AND '2026-10-31' AND (c.status <> 'void' OR c.status IS NULL) AND s.desk_officer_id = 129`;
     const report = (await ask("/api/report/pages", { object: "freight-statement", from: 1, to: 1 })) as {
-      outline: { rows: number };
+      outline: { proof: { rows: number } };
       proof: { agrees: boolean };
       pages: { items: { text?: string }[] }[];
     };
-    expect(report.outline.rows).toBe(app.sql(`SELECT COUNT(*) FROM consignment c JOIN shipper s ON s.id = c.shipper_id WHERE ${october}`)[0]?.[0]);
+    expect(report.outline.proof.rows).toBe(app.sql(`SELECT COUNT(*) FROM consignment c JOIN shipper s ON s.id = c.shipper_id WHERE ${october}`)[0]?.[0]);
     expect(report.proof.agrees).toBe(true);
     expect(report.pages[0]?.items.map((i) => i.text ?? "").join(" ")).toContain("only rows that Una Holm can see");
     const letters = (await ask("/api/letters/page", { object: "statement-of-account", at: 0 })) as { count: number };

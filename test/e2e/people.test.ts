@@ -138,7 +138,7 @@ describe("a schedule with a message", () => {
     await desk.reads("article h3", /^Freight statement each working day, \d+ \w+ 2026$/);
     await desk.reads("article", "Message not sent: no mail server is set");
     await desk.reads("article", "To desk@pell.example");
-    await desk.reads("article", /Attachments Freight statement each working day .*\.pdf [\d.]+ kB/);
+    await desk.reads("article", /Attachments Freight statement each working day .*\.pdf [\d.,]+ kB/);
     expect(desk.complaints).toEqual([]);
   });
 });

@@ -17,7 +17,7 @@ import type { Cell } from "@/core/types/valueType";
 import { registerFunctions } from "@/server/engine/functions";
 import { readRows } from "@/server/engine/readers";
 import type { ReportJob } from "@/server/engine/work";
-import { eachPage, prepare } from "@/server/reports/pages";
+import { eachPage, glanceAtReport, layOutReportPages, prepare } from "@/server/reports/pages";
 import { context, plainMetrics, textsOf } from "../support/printed";
 import { sampleRows, sampleSchema } from "../support/sample";
 
@@ -273,6 +273,16 @@ describe("related rows of a report", () => {
       expect([sum?.rows, Number(sum?.totals.fee), outline.proof.agrees]).toEqual([wanted.n, wanted.sum, true]);
       expect(texts.filter((t) => t === "Stamps").length).toBe(sum?.tables);
     }
+  });
+
+  it("are let go where only some pages are asked for: the database is free for the next", async () => {
+    const job = jobOf(planned(specOf({ related: [stamps("")] })));
+    for (const at of [1, 2, 1]) {
+      const { pages, outline } = await layOutReportPages(db, job, at, at);
+      expect([pages.map((p) => p.number), outline.pages > 3, db.inTransaction]).toEqual([[at], true, false]);
+    }
+    expect(glanceAtReport(db, job)).toHaveLength(1);
+    db.exec("BEGIN; COMMIT");
   });
 
   it("stand within others, two levels deep", () => {

@@ -22,10 +22,26 @@ const TITLE_LINE = 20;
 
 /** @param depth how many headings stand around it */
 export function* relatedFlow(setting: FlowSetting, layout: RelatedLayout, parents: RowCells[], depth: number): Generator<Flow> {
-  const { plan, columns, left } = layout;
-  const { id, hideEmpty, keepWhole, carried } = plan.spec;
+  const { plan } = layout;
   const found = parents.length === 0 ? null : setting.related(plan, parents);
   const rows = found?.rows[Symbol.iterator]();
+  try {
+    yield* tableFlow(setting, layout, found, rows, depth);
+  } finally {
+    // Where no more pages are asked for, the rows that are not read are let go.
+    rows?.return?.();
+  }
+}
+
+function* tableFlow(
+  setting: FlowSetting,
+  layout: RelatedLayout,
+  found: RelatedRows | null,
+  rows: Iterator<Cell[]> | undefined,
+  depth: number,
+): Generator<Flow> {
+  const { plan, columns, left } = layout;
+  const { id, hideEmpty, keepWhole, carried } = plan.spec;
   let next = rows?.next();
   const isEmpty = next === undefined || next.done === true;
   if (isEmpty) setting.checks.related(id, 0, []);
@@ -64,7 +80,6 @@ export function* relatedFlow(setting: FlowSetting, layout: RelatedLayout, parent
     for (const inner of layout.related) yield* relatedFlow(setting, inner, [nestedParent(inner.plan, found, row)], depth + 1);
   }
   const cut = next !== undefined && !next.done;
-  if (cut) rows?.return?.();
   if (carry) yield { kind: "close" };
   if (isEmpty) yield notePiece("none", left, "faint");
   if (cut) yield notePiece(`Only the first ${counted(MOST_RELATED, "row", setting.locale)} are printed. Add a condition to this table.`, left, "vermilion");

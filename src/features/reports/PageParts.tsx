@@ -1,6 +1,6 @@
 "use client";
 
-import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
+import { type KeyboardEvent, type PointerEvent, useEffect, useMemo, useRef, useState } from "react";
 import * as edit from "@/core/report/edit";
 import { POINTS_PER_MM } from "@/core/report/frame";
 import type { Page, Part } from "@/core/report/page";
@@ -36,10 +36,26 @@ const HELD = 4;
 /** A page whose parts can be chosen, and whose columns can be dragged: by their edges, and to other places. */
 export function PageParts({ page, spec, change, nameOf, selected, select, groupBy }: Props) {
   const { locale } = useLocale();
-  const parts = partsOf(page);
+  const parts = useMemo(() => partsOf(page), [page]);
   const [at, setAt] = useState(0);
-  const [drag, setDrag] = useState<Drag | null>(null);
+  const [drag, show] = useState<Drag | null>(null);
+  /** The same at once: a pointer may be let go before what it did last is drawn. */
+  const dragging = useRef<Drag | null>(null);
+  const setDrag = (next: Drag | null) => {
+    dragging.current = next;
+    show(next);
+  };
   const held = useRef<HTMLDivElement>(null);
+  /** The part that was changed by a key: where it moves, the keyboard goes with it. */
+  const changed = useRef<string | null>(null);
+  useEffect(() => {
+    const { activeElement } = document;
+    if (changed.current === null || (activeElement !== document.body && !held.current?.contains(activeElement))) return;
+    const at = parts.findIndex((p) => p.key === changed.current);
+    if (at < 0) return;
+    setAt(at);
+    held.current?.querySelectorAll<HTMLElement>("[data-part]")[at]?.focus();
+  }, [parts]);
   const headings = parts.flatMap((p) => (p.part.kind === "columnHeading" ? [{ ...p, column: p.part.column }] : []));
   const scale = () => page.width / (held.current?.clientWidth || page.width);
   const place = ({ x, y, width, height }: Pick<Shown, "x" | "y" | "width" | "height">) => ({
@@ -57,15 +73,18 @@ export function PageParts({ page, spec, change, nameOf, selected, select, groupB
       event.preventDefault();
       const i = spec.columns.findIndex((c) => c.id === column);
       const before = event.key === "ArrowLeft" ? spec.columns[i - 1]?.id : spec.columns[i + 2]?.id;
+      changed.current = shown.key;
       if (event.key === "ArrowRight" || before) change(edit.putColumn(spec, column, before ?? null));
       return;
     }
     if (column && event.shiftKey && (event.key === "ArrowLeft" || event.key === "ArrowRight")) {
       event.preventDefault();
       const now = spec.columns.find((c) => c.id === column)?.widthMm ?? widthOf(column) / POINTS_PER_MM;
+      changed.current = shown.key;
       return change(edit.setWidth(spec, column, now + (event.key === "ArrowRight" ? STEP_MM : -STEP_MM)), `width ${column}`);
     }
     if (!KEYS.includes(event.key)) return;
+    changed.current = null;
     event.preventDefault();
     const next = nextPart(parts, parts.indexOf(shown), event.key);
     setAt(next);
@@ -79,6 +98,7 @@ export function PageParts({ page, spec, change, nameOf, selected, select, groupB
   }
 
   function move(event: PointerEvent<HTMLElement>): void {
+    const drag = dragging.current;
     if (!drag || !held.current) return;
     const box = held.current.getBoundingClientRect();
     const x = (event.clientX - box.left) * scale();
@@ -89,6 +109,7 @@ export function PageParts({ page, spec, change, nameOf, selected, select, groupB
   }
 
   function drop(): void {
+    const drag = dragging.current;
     if (drag?.kind === "column" && drag.moved) {
       if (drag.over) groupBy(drag.column);
       else {

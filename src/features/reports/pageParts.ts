@@ -32,9 +32,13 @@ export const isSamePart = (a: Part, b: Part): boolean =>
 export function partsOf({ areas = [] }: Pick<Page, "areas">): Shown[] {
   const found = new Map<string, Shown>();
   const joined = (part: Part) => part.kind === "value" || part.kind === "brief" || part.kind === "passage";
-  areas.forEach((area: Area, i) => {
+  const seen = new Map<string, number>();
+  areas.forEach((area: Area) => {
     const own = keyOf(area.part);
-    const key = joined(area.part) ? own : `${own} ${i}`;
+    // The same part keeps its key while others come and go around it, so that what is held or focused stays so.
+    const nth = joined(area.part) ? 0 : (seen.get(own) ?? 0);
+    seen.set(own, nth + 1);
+    const key = `${own} ${nth}`;
     const known = found.get(key);
     if (!known) return void found.set(key, { ...area, key });
     const [right, bottom] = [Math.max(known.x + known.width, area.x + area.width), Math.max(known.y + known.height, area.y + area.height)];
