@@ -1,5 +1,9 @@
+import { writeFileSync } from "node:fs";
+import { join } from "node:path";
 import { DuckDBInstance } from "@duckdb/node-api";
+import * as formulas from "@formulajs/formulajs";
 import Database from "better-sqlite3";
+import ExcelJS from "exceljs";
 import fc from "fast-check";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { AggregateName } from "@/core/query/choices";
@@ -15,9 +19,11 @@ import { planGroupRows } from "@/core/report/rowsBehind";
 import type { FootingCell, Grouped, ReportLevel, ReportSpec } from "@/core/report/spec";
 import type { Cell } from "@/core/types/valueType";
 import { registerFunctions } from "@/server/engine/functions";
-import { readRows } from "@/server/engine/readers";
+import { openReader, readRows } from "@/server/engine/readers";
 import type { ReportJob } from "@/server/engine/work";
-import { eachPage, glanceAtReport, layOutReportPages, prepare } from "@/server/reports/pages";
+import { writeReportXlsx } from "@/server/export/reportXlsx";
+import { eachPage, layOutReportPages, prepare } from "@/server/reports/pages";
+import { temporaryFolder } from "../support/ledger";
 import { context, plainMetrics, textsOf } from "../support/printed";
 import { sampleRows, sampleSchema } from "../support/sample";
 
@@ -276,13 +282,17 @@ describe("related rows of a report", () => {
   });
 
   it("are let go where only some pages are asked for: the database is free for the next", async () => {
-    const job = jobOf(planned(specOf({ related: [stamps("")] })));
+    const place = temporaryFolder();
+    writeFileSync(join(place.folder, "b.sqlite"), db.serialize());
+    const reader = openReader(join(place.folder, "b.sqlite"));
+    // Tables that go on over pages, so that some row of one is always still to be read.
+    const job = jobOf(planned(specOf({ levels: [level("l", { kind: "formula", text: "'all'" })], details: false, related: [stamps("l")] })));
     for (const at of [1, 2, 1]) {
-      const { pages, outline } = await layOutReportPages(db, job, at, at);
-      expect([pages.map((p) => p.number), outline.pages > 3, db.inTransaction]).toEqual([[at], true, false]);
+      const { pages, outline } = await layOutReportPages(reader, job, at, at);
+      expect([pages.map((p) => p.number), outline.pages > 3, reader.inTransaction]).toEqual([[at], true, false]);
     }
-    expect(glanceAtReport(db, job)).toHaveLength(1);
-    db.exec("BEGIN; COMMIT");
+    reader.close();
+    place.remove();
   });
 
   it("stand within others, two levels deep", () => {
@@ -393,4 +403,43 @@ it("reads values that do not fit their column as they are stored, and prints the
   if (!plan.ok || !checked.ok) throw new Error("not planned");
   const at = checked.value.columns[0]?.at ?? -1;
   expect(compileRows(checked.value.rows, sqlite).columns[at]?.raw).not.toBeNull();
+});
+
+describe("a report as a workbook", () => {
+  it("has formulas that an independent library works out to the printed figures, whatever is nested", async () => {
+    const place = temporaryFolder();
+    const path = join(place.folder, "report.xlsx");
+    const spec = specOf({
+      levels: [level("y", of("yard_id")), level("q", of("day", { part: "quarter" }))],
+      lines: [
+        { id: "f", text: "", cells: { price: figure("total"), pieces: figure("average") } },
+        { id: "g", text: "{} again", levels: ["y", ""], cells: { price: figure("greatest"), pieces: figure("count") } },
+      ],
+    });
+    await writeReportXlsx(db, jobOf(planned(spec)), path);
+    const book = new ExcelJS.Workbook();
+    await book.xlsx.readFile(path);
+    place.remove();
+    const sheet = book.getWorksheet("report");
+    type Formula = { formula: string; result: number };
+    const isFormula = (value: unknown): value is Formula => typeof value === "object" && value !== null && "formula" in value;
+    let worked = 0;
+    sheet?.eachRow((row) => {
+      row.eachCell((cell) => {
+        if (!isFormula(cell.value)) return;
+        const [, fn, column = "", from, to] = /^SUBTOTAL\((\d+),([A-Z]+)(\d+):[A-Z]+(\d+)\)$/.exec(cell.value.formula) ?? [];
+        const cells = Array.from({ length: Number(to) - Number(from) + 1 }, (_, i) => sheet.getCell(`${column}${Number(from) + i}`).value);
+        // What is a subtotal itself is passed over; what is empty is no value.
+        const values = cells.filter((v) => !isFormula(v) && v !== null);
+        const result = Number(formulas.SUBTOTAL(Number(fn), values as number[]));
+        // The last digits of an average are kept to four more than its values have.
+        expect(Math.abs(result - cell.value.result)).toBeLessThan(1e-4);
+        worked++;
+      });
+    });
+    expect(worked).toBeGreaterThan(100);
+    const [[total] = []] = db.prepare("SELECT SUM(price) FROM crate").raw().all() as number[][];
+    const last = sheet?.getRow((sheet.rowCount ?? 1) - 1);
+    expect(last?.getCell(3).value).toMatchObject({ result: (total ?? 0) / 100 });
+  });
 });
