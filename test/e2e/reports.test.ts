@@ -197,6 +197,34 @@ describe("a report is built on its page", () => {
   });
 });
 
+describe("a report made once for each", () => {
+  it("is set up in the sentence of its schedule, counted and looked at before, and made", async () => {
+    const count = shippers().length;
+    const desk = await app.page("/schedules?new=1&report=monthly-statement");
+    await desk.click("Create schedule");
+    const item = "[data-schedule='Monthly statement']";
+    await desk.reads(item, /run the report Monthly statement/);
+    await desk.page.click(`${item} ::-p-text(+ once for each)`);
+    await desk.page.waitForSelector(".popover option[value='c shipper']");
+    await desk.page.select(".popover select", "c shipper");
+    await desk.reads(item, /once for each shipper, save PDF/);
+    await desk.reads("[data-testid=each]", `${count} files`);
+    await desk.key("Escape");
+    await desk.page.click(`${item} ::-p-text(Preview each)`);
+    const [, second] = shippers();
+    await desk.type("Find in the list", second?.[0] ?? "");
+    await desk.page.waitForFunction((n) => document.querySelectorAll("[role=dialog] li").length === n, {}, 1);
+    await desk.page.click("[role=dialog] li button");
+    await desk.reads("[role=dialog] section", new RegExp(`${second?.[0]}, ${second?.[1]} rows`));
+    await desk.click("Close", "[role=dialog] button");
+    await desk.page.click(`${item} ::-p-text(Run now)`);
+    await desk.reads("aside", `${count} of ${count} made`);
+    await desk.click("Show each");
+    await desk.reads("aside li li", /made/);
+    expect(desk.complaints).toEqual([]);
+  });
+});
+
 const focused = (desk: Desk) => desk.page.evaluate(() => document.activeElement?.getAttribute("aria-label"));
 
 async function optionOf(desk: Desk, label: string, words: RegExp): Promise<string> {
