@@ -23,6 +23,15 @@ describe("a file that is written whole", () => {
     expect([readFileSync(path, "utf8"), file.bytes]).toEqual(["néw", 4]);
     expect(readdirSync(join(folder, "deep"))).toEqual(["out.csv"]);
   });
+  it("keeps pieces of every size in their order", () => {
+    const path = join(folder, "out.csv");
+    const pieces = [1, 65_535, 1, 65_536, 0, 7, 200_000, 3, 65_530, 9].map((size, at) => String.fromCharCode(97 + at).repeat(size));
+    const file = new WholeFile(path);
+    for (const piece of pieces) file.write(piece);
+    file.finish();
+    expect(readFileSync(path, "utf8") === pieces.join("")).toBe(true);
+    expect(file.bytes).toBe(pieces.join("").length);
+  });
   it("leaves nothing where it is given up, and what was there before", () => {
     const path = join(folder, "out.csv");
     writeWhole(path, "old");

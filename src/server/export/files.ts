@@ -1,11 +1,20 @@
 import { closeSync, fsyncSync, mkdirSync, openSync, renameSync, rmSync, writeSync } from "node:fs";
 import { dirname } from "node:path";
 
+const PIECE = 64 * 1024;
+
+function writeAll(handle: number, bytes: Buffer): void {
+  for (let at = 0; at < bytes.length; ) at += writeSync(handle, bytes, at);
+}
+
 /** A file written under another name and moved into place when whole: nobody ever sees half of it. */
 export class WholeFile {
   private readonly part: string;
   private readonly handle: number;
   private open = true;
+  /** Small pieces go to the disk together: a PDF is made of a million of them. */
+  private readonly waiting = Buffer.allocUnsafe(PIECE);
+  private filled = 0;
   bytes = 0;
 
   constructor(private readonly path: string) {
@@ -16,11 +25,19 @@ export class WholeFile {
 
   write(chunk: string | Buffer): void {
     const buffer = typeof chunk === "string" ? Buffer.from(chunk) : chunk;
-    for (let at = 0; at < buffer.length; ) at += writeSync(this.handle, buffer, at);
     this.bytes += buffer.length;
+    if (this.filled + buffer.length > PIECE) this.flush();
+    if (buffer.length > PIECE) writeAll(this.handle, buffer);
+    else this.filled += buffer.copy(this.waiting, this.filled);
+  }
+
+  private flush(): void {
+    writeAll(this.handle, this.waiting.subarray(0, this.filled));
+    this.filled = 0;
   }
 
   finish(): void {
+    this.flush();
     fsyncSync(this.handle);
     this.close();
     renameSync(this.part, this.path);

@@ -1,5 +1,5 @@
 import PDFDocument from "pdfkit";
-import type { Page, PageItem } from "@/core/report/page";
+import type { Font, Page, PageItem } from "@/core/report/page";
 import { WholeFile } from "./files";
 import { FONTS, fontPath, INK } from "./fonts";
 import { PageTagger } from "./tagged";
@@ -28,18 +28,28 @@ function makePdf({ title, lang, made }: Info, draw: Draw, write: (chunk: Buffer)
     });
     doc.on("error", reject);
     doc.on("end", resolve);
-    for (const font of FONTS) {
-      doc.registerFont(font, fontPath(font));
-      cacheGlyphs(doc, font);
-    }
-    const tagger = new PageTagger(doc, (item) => drawItem(doc, item));
-    draw(doc, (page) => {
-      if (failed !== null) throw failed;
-      doc.addPage({ size: [page.width, page.height], margin: 0 });
-      tagger.page(page);
+    for (const font of FONTS) doc.registerFont(font, fontPath(font));
+    // A font is read when it is first needed: many files of one page each use few of them.
+    const read = new Set<Font>();
+    const tagger = new PageTagger(doc, (item) => {
+      if (item.kind === "text" && !read.has(item.font)) cacheGlyphs(doc, item.font);
+      if (item.kind === "text") read.add(item.font);
+      drawItem(doc, item);
     });
-    tagger.end();
-    doc.end();
+    // A stream gives nothing before its listeners had their turn: drawn sooner, the whole file would wait in memory.
+    setImmediate(() => {
+      try {
+        draw(doc, (page) => {
+          if (failed !== null) throw failed;
+          doc.addPage({ size: [page.width, page.height], margin: 0 });
+          tagger.page(page);
+        });
+        tagger.end();
+        doc.end();
+      } catch (error) {
+        reject(error);
+      }
+    });
   });
 }
 
