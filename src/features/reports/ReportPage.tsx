@@ -10,6 +10,7 @@ import * as edit from "@/core/report/edit";
 import type { Gone } from "@/core/report/gone";
 import type { ReportOutline } from "@/core/report/layOut";
 import type { Page, Part } from "@/core/report/page";
+import { placeInReport } from "@/core/report/place";
 import { planGroupRows } from "@/core/report/rowsBehind";
 import type { ReportSpec } from "@/core/report/spec";
 import type { Schema } from "@/core/schema/schema";
@@ -19,7 +20,7 @@ import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
 import { useUndo } from "@/ui/useUndo";
 import { useAhead } from "../ahead/AnswersAhead";
-import { ask, isAbort, sentenceOf } from "../ask";
+import { AskError, ask, isAbort, sentenceOf } from "../ask";
 import { makeFile } from "../DeedsMenu";
 import { CellRows } from "../pivots/CellRows";
 import { SavedHeader } from "../SavedHeader";
@@ -78,7 +79,7 @@ export function ReportPage({ saved, query: savedQuery, schema, today, queries, c
   const [at, setAt] = useState(1);
   const [two, setTwo] = useState(false);
   const [zoom, setZoom] = useState<number>(100);
-  const [failure, setFailure] = useState("");
+  const [failure, setFailure] = useState<AskError | null>(null);
   const [selected, setSelected] = useState<Part | null>(null);
   const [tab, setTab] = useState(0);
   const [rows, setRows] = useState<{ keys: (string | number | null)[]; words: string } | null>(null);
@@ -102,12 +103,12 @@ export function ReportPage({ saved, query: savedQuery, schema, today, queries, c
         (answer) => {
           if (answer.outline.pages < at) return setAt(answer.outline.pages);
           setLaid(answer);
-          setFailure("");
+          setFailure(null);
           setRunning(false);
         },
         (error) => {
           if (isAbort(error)) return;
-          setFailure(sentenceOf(error));
+          setFailure(error instanceof AskError ? error : new AskError({ sentence: sentenceOf(error), code: "unforeseen", problems: [] }));
           setRunning(false);
         },
       );
@@ -197,11 +198,7 @@ export function ReportPage({ saved, query: savedQuery, schema, today, queries, c
               )
             }
           >
-            {failure && (
-              <div className="mx-auto max-w-xl">
-                <Notice tone="wrong">{failure}</Notice>
-              </div>
-            )}
+            {failure && <ReportProblems failure={failure} spec={spec} columns={columns} select={select} />}
             <GonePanel {...panel} gone={laid?.gone ?? []} />
             <div
               className={two ? "mx-auto grid w-full grid-cols-2 gap-4" : "mx-auto grid w-full gap-4"}
@@ -260,6 +257,36 @@ export function ReportPage({ saved, query: savedQuery, schema, today, queries, c
           { name: COMMON.proof, content: laid ? <ReportProof {...laid} /> : <p className="text-soft">{WORDS.theProofAppearsWhenThe}</p> },
         ]}
       />
+    </div>
+  );
+}
+
+/** What stands in the way of a report, each with its place, which leads to the settings that mend it. */
+function ReportProblems({ failure, spec, columns, select }: { failure: AskError; spec: ReportSpec; columns: ReportColumn[]; select: (part: Part) => void }) {
+  const { sentence, problems } = failure.body;
+  const nameOf = (id: string) => partName({ kind: "columnHeading", column: id }, spec, columns).replace(WORDS.partColumn(""), "");
+  return (
+    <div className="mx-auto w-full max-w-xl">
+      <Notice tone="wrong">
+        {problems.length === 0
+          ? sentence
+          : problems.map((p) => {
+              const { words, part } = placeInReport(p.path, spec, nameOf);
+              return (
+                <p key={`${p.code} ${p.path.join(" ")}`}>
+                  {part ? (
+                    <button type="button" className="font-semibold underline" onClick={() => select(part)}>
+                      {words}
+                    </button>
+                  ) : (
+                    words
+                  )}
+                  {words && ": "}
+                  {p.sentence}
+                </p>
+              );
+            })}
+      </Notice>
     </div>
   );
 }
