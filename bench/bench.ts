@@ -1,4 +1,4 @@
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join, resolve } from "node:path";
 import Database from "better-sqlite3";
@@ -10,13 +10,12 @@ import { emptyQuery } from "../src/core/query/empty";
 import type { Plan } from "../src/core/query/plan";
 import { resolveQuery } from "../src/core/query/resolve";
 import type { QuerySpec } from "../src/core/query/spec";
-import { firstReport, newLevel } from "../src/core/report/plan";
 import type { Job } from "../src/server/engine/jobs";
-import { reportJob } from "../src/server/reports/service";
 import { Workspace } from "../src/server/workspace/workspace";
 import { measureData } from "./data";
 import { alone, median, ms, quantile, report, timed } from "./measure";
 import { measureQuestions } from "./questions";
+import { measureReports } from "./reports";
 import { measureDashboard, measurePivot } from "./show";
 import { measureWorkbench } from "./workbench";
 
@@ -135,21 +134,7 @@ report(
 );
 report("  most memory", `${csv.peakMb.toFixed(0)} MB`, "300 MB");
 
-const thousand: QuerySpec = { ...list, conditions: [{ id: "w", left: field("id"), operator: "atMost", values: [{ kind: "value", text: "50000" }] }] };
-const spec = { ...firstReport("q", "A thousand pages", planOf(thousand)), own: thousand, levels: [newLevel("region")] };
-const job = await reportJob(ws, spec);
-const pdf = await alone({ kind: "reportFile", database, report: job, file: { format: "pdf", path: join(folder, "out.pdf") } });
-const glance = await alone({ kind: "reportGlance", database, report: job });
-const preview = await alone({ kind: "reportPages", database, report: job, from: 1, to: 1 });
-const pages = (
-  readFileSync(join(folder, "out.pdf"))
-    .toString("latin1")
-    .match(/\/Type \/Page\b/g) ?? []
-).length;
-report(`A report of ${pages.toLocaleString("en")} pages to PDF, most memory`, `${pdf.peakMb.toFixed(0)} MB (${(pdf.time / 1000).toFixed(1)} s)`, "400 MB");
-report("  its first page on screen, cold", ms(glance.time), "500 ms");
-report("  … with its outline and “1 of m”", ms(preview.time), "");
-
+await measureReports({ ws, database, folder, list, planOf });
 await measurePivot(ws, database, planOf(list));
 await measureDashboard();
 await measureData(folder);
