@@ -6,6 +6,7 @@ import Database from "better-sqlite3";
 import ExcelJS from "exceljs";
 import fc from "fast-check";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { PARENT } from "@/core/derive/parent";
 import type { AggregateName } from "@/core/query/choices";
 import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
@@ -14,6 +15,7 @@ import { resolveQuery } from "@/core/query/resolve";
 import type { QuerySpec } from "@/core/query/spec";
 import { GroupsDiffer, tellGroups } from "@/core/report/groups";
 import { layOutReport, measureReport } from "@/core/report/layOut";
+import type { Page } from "@/core/report/page";
 import { newLevel, planReport, type ReportPlan } from "@/core/report/plan";
 import { planGroupRows } from "@/core/report/rowsBehind";
 import type { FootingCell, Grouped, ReportLevel, ReportSpec } from "@/core/report/spec";
@@ -102,9 +104,9 @@ const read = (plan: ReportPlan["rows"]) => readRows(db, compileRows(plan, sqlite
 function printed(spec: ReportSpec, query = crates) {
   const report = planned(spec, query);
   const { layOut } = prepare(db, jobOf(report, query));
-  const texts: string[] = [];
-  const outline = eachPage(layOut(null, 1), (page) => texts.push(...textsOf(page).map((t) => t.text)));
-  return { report, outline, texts };
+  const pages: Page[] = [];
+  const outline = eachPage(layOut(null, 1), (page) => void pages.push(page));
+  return { report, outline, pages, texts: pages.flatMap((page) => textsOf(page).map((t) => t.text)) };
 }
 
 describe("the figures of a report", () => {
@@ -210,6 +212,19 @@ describe("the figures of a report", () => {
     ]);
   });
 
+  it("tell in their headings, and in figures over their rows, how many rows follow and what they come to", () => {
+    const wanted = db.prepare("SELECT COUNT(*) AS n, SUM(pieces) AS pieces FROM crate GROUP BY yard_id ORDER BY yard_id IS NULL, yard_id").all() as {
+      n: number;
+      pieces: number;
+    }[];
+    const over = { id: "o", text: "", before: true, levels: ["y"], cells: { pieces: figure("total") } };
+    const spec = specOf({ levels: [{ ...level("y", of("yard_id")), heading: "has {rows}, {TOTAL(pieces)}" }], lines: [over] });
+    const said = wanted.map(({ n, pieces }) => `has ${n}, ${pieces.toLocaleString("en-GB")}`);
+    const { outline, texts } = printed(spec);
+    expect(outline.entries.map((e) => e.text).sort()).toEqual([...said].sort());
+    expect(texts.flatMap((t) => /, (\d+) rows?$/.exec(t)?.[1] ?? []).sort()).toEqual(wanted.map(({ n }) => String(n)).sort());
+  });
+
   it("open the rows behind them, also those of the rest", () => {
     const spec = specOf({ levels: [level("y", of("yard_id"), { order: { by: "figure", line: "f", column: "pieces" }, direction: "down", first: 3 })] });
     const report = planned(spec);
@@ -278,6 +293,38 @@ describe("related rows of a report", () => {
       const [sum] = outline.proof.related;
       expect([sum?.rows, Number(sum?.totals.fee), outline.proof.agrees]).toEqual([wanted.n, wanted.sum, true]);
       expect(texts.filter((t) => t === "Stamps").length).toBe(sum?.tables);
+    }
+  });
+
+  it("may be held against the row they belong to, in a group of several such rows, too", () => {
+    const dearer = (under: string) => {
+      const table = stamps(under);
+      const values = [{ ...field("price", PARENT) }];
+      return { ...table, query: { ...table.query, conditions: [{ id: "c", left: field("fee"), operator: "atMost" as const, values }] } };
+    };
+    const { n } = db.prepare("SELECT COUNT(*) AS n FROM stamp JOIN crate ON crate.id = stamp.crate_id WHERE stamp.fee <= crate.price").get() as { n: number };
+    const counts = ["", "m"].map((under) => printed(specOf({ levels: [level("m", of("mark"))], related: [dearer(under)] })).outline.proof.related[0]?.rows);
+    expect(n).toBeGreaterThan(10);
+    expect(n).toBeLessThan(whole().n);
+    expect(counts).toEqual([n, n]);
+  });
+
+  it("have their footing on a page with a row of them, and their headings again on each page", () => {
+    for (let bottom = 10; bottom <= 210; bottom++) {
+      const related = [stamps("l", { of: "" })];
+      const levels = [level("l", { kind: "formula", text: "'all'" })];
+      const { pages } = printed(
+        specOf({ levels, details: false, related, page: { paper: "A4", landscape: false, margins: { top: 10, right: 10, bottom, left: 10 } } }),
+      );
+      const feet = pages.flatMap((p) => {
+        const texts = textsOf(p).map((t) => t.text);
+        const at = texts.findIndex((t) => /^Stamps, \d+ rows$/.test(t));
+        return at < 0 ? [] : [texts.slice(0, at).filter((t) => /^\d+$/.test(t)).length];
+      });
+      expect(feet).toHaveLength(1);
+      expect(feet[0]).toBeGreaterThan(0);
+      const tables = pages.filter((p) => textsOf(p).some((t) => /^fee\b/i.test(t.text)));
+      expect(tables.filter((p) => textsOf(p).some((t) => t.text === "Stamps, continued"))).toHaveLength(tables.length - 1);
     }
   });
 

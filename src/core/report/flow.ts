@@ -3,7 +3,6 @@ import { type CellWriter, cellWriter } from "../types/format";
 import type { Cell } from "../types/valueType";
 import { RunningCarry } from "./carry";
 import { GRAND } from "./choices";
-import { wordsOf } from "./draft";
 import type { Flow, Piece } from "./fillPages";
 import type { FlowInput, FlowSetting, OpenGroup } from "./flowSetting";
 import { figureWriters, footingPieces, linesAt } from "./footingPieces";
@@ -18,7 +17,7 @@ import type { RelatedLayout } from "./relatedRows";
 import { rowPiece } from "./rowPieces";
 import type { Passage } from "./spec";
 import { INDENT } from "./table";
-import { isBlank, levelWords } from "./words";
+import { givenByGroup, isBlank, levelWords } from "./words";
 
 /*
  * A report's groups, rows and related tables as pieces that pages are filled with (fillPages.ts):
@@ -95,7 +94,7 @@ class ReportFlow {
   private *open(group: Group): Generator<Flow> {
     const { report, entries } = this.input;
     const level = report.levels[group.depth - 1];
-    const opened: OpenGroup = { group, level, words: "", value: "", carry: null, parents: new Map(), told: 0 };
+    const opened: OpenGroup = { group, level, words: "", value: "", carry: null, parents: new Map(), told: 0, rows: 0 };
     this.groups.push(opened);
     if (level) {
       const { words, empty } = levelWords(level, group.first, (cell) => this.levelWriters[group.depth - 1]?.(cell).text ?? "");
@@ -161,7 +160,10 @@ class ReportFlow {
   private *row({ row, last }: Extract<Told, { kind: "row" }>): Generator<Flow> {
     const { report, checks, tables } = this.input;
     checks.row();
-    for (const { entry } of this.groups) if (entry) entry.rows++;
+    for (const opened of this.groups) {
+      opened.rows++;
+      if (opened.entry) opened.entry.rows++;
+    }
     for (const table of tables) this.noteParent(table, row);
     if (!this.rowsPrinted) return;
     if (report.spec.shape.kind === "labels") {
@@ -170,7 +172,7 @@ class ReportFlow {
       return;
     }
     // A heading keeps rows with it, a footing the last.
-    const kept = this.groups.some((g) => g.level && g.group.rows < g.level.spec.keepRows);
+    const kept = this.groups.some((g) => g.level && g.rows < g.level.spec.keepRows);
     const joined = last ? linesAt(this.setting, this.depth, false).length > 0 : kept;
     const own = tables.filter((t) => t.plan.spec.under === GRAND);
     const carry = this.groups.findLast((g) => g.carry)?.carry;
@@ -221,15 +223,7 @@ class ReportFlow {
 
   private fill(text: string, { group, value }: OpenGroup): string {
     const { report, fill, locale } = this.input;
-    const places = report.figures[group.depth]?.fields ?? {};
-    const { read } = group;
-    const figure = (formula: string) => {
-      const at = places[formula] ?? -1;
-      const write = (cell: Cell) => wordsOf(this.setting.writers[group.depth]?.[at]?.(cell) ?? { text: "", negative: false, misfit: false });
-      return { cell: read?.[at] ?? null, write };
-    };
-    const rows = new Intl.NumberFormat(locale.locale).format(group.rows);
-    return fill(text, { row: group.first, figure: read === null ? null : figure, own: { "": value, title: report.spec.title, rows } });
+    return fill(text, givenByGroup(report, group, value, this.setting.writers, locale));
   }
 
   private passages(at: "start" | "end" | string): Passage[] {

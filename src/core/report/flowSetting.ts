@@ -57,6 +57,7 @@ export type OpenGroup = {
   entry?: Entry;
   /** The rows that related tables under it belong to, by table, each once. */
   parents: Map<string, Map<string, RowCells>>;
-  /** How many groups were told inside it. */
+  /** How many groups, and how many rows, have come in it: what tells of them may be further already. */
   told: number;
+  rows: number;
 };

@@ -8,7 +8,7 @@ import type { FlowSetting, OpenGroup } from "./flowSetting";
 import { type Part, SIZE, type Tag } from "./page";
 import type { FootingLine } from "./spec";
 import { COLUMN_GAP, headingText, INDENT, LINE } from "./table";
-import { footingWords } from "./words";
+import { footingWords, rowsOfGroup } from "./words";
 
 /* The lines of footings of a group, or of all rows, as pieces. */
 
@@ -59,7 +59,7 @@ function drawLine(setting: FlowSetting, draft: Draft, y: number, opened: OpenGro
   const part = (column: string | null): Part => ({ kind: "footing", line: line.id, level: level?.spec.id ?? GRAND, column, keys: group.keys });
   const figures = figuresOf(setting, opened, line);
   if (ruled) draft.rule(from, base - 10, right - from, 0.5);
-  const words = line.text === "" ? footingWords(level ? opened.words : null, group.rows, locale) : setting.text(line.text, opened);
+  const words = line.text === "" ? footingWords(level ? opened.words : null, rowsOfGroup(setting.report, group), locale) : setting.text(line.text, opened);
   const first = tabled ? setting.columns.find((c) => figures.get(c.id)?.words) : undefined;
   const room = (first ? first.x + (first.right ? 0 : -COLUMN_GAP) : right) - from;
   const width = metrics.width(words, font, SIZE.body);

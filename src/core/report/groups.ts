@@ -17,7 +17,9 @@ export type Group = {
   first: Cell[];
   /** The figures as they were read; null where they are taken of the rows alone. */
   read: Cell[] | null;
+  /** Those told so far; all of them once it has ended. */
   rows: number;
+  ended: boolean;
   /** The figures of the rows so far. */
   recounted: () => Cell[];
 };
@@ -84,7 +86,7 @@ export function* tellGroups(report: ReportPlan, sources: Sources): Generator<Tol
     const own = figures[d];
     if (lines && (!line || !sameCells(keys, own?.keys.map((at) => keyCell(line[at])) ?? []))) throw new GroupsDiffer();
     const tally = recounts[d]?.start(keys);
-    const group: Group = { depth: d, keys, first, read: line, rows: 0, recounted: () => tally?.cells() ?? [] };
+    const group: Group = { depth: d, keys, first, read: line, rows: 0, ended: false, recounted: () => tally?.cells() ?? [] };
     return { group, add: (row) => tally?.add(row) };
   }
 
@@ -136,7 +138,9 @@ export function* tellGroups(report: ReportPlan, sources: Sources): Generator<Tol
     while (stack.length > 0) yield close();
 
     function close(): Told {
-      return { kind: "close", group: (stack.pop() as (typeof stack)[number]).group };
+      const { group } = stack.pop() as (typeof stack)[number];
+      group.ended = true;
+      return { kind: "close", group };
     }
   }
 }

@@ -93,6 +93,17 @@ describe("page layout", () => {
       { numRuns: 300 },
     );
   });
+  it("keeps as many rows with a heading as it is asked to, and no more", () => {
+    const rows = Array.from({ length: 40 }, (_, i): Record<string, Cell> => ({ a: i < 20 ? "A1" : "A2", row: `r${i}`, sum: 1 }));
+    for (const keepRows of [1, 2, 4]) {
+      const kept = Array.from({ length: 120 }, (_, i) => {
+        const { pages } = layOut(specOf(1, keepRows, false, 110 + i), rows);
+        const page = pages.find((p) => textsOf(p).some((t) => t.text === "A2")) as Page;
+        return rowTexts(page).filter((t) => Number(t.text.slice(1)) >= 20).length;
+      });
+      expect(Math.min(...kept)).toBe(keepRows);
+    }
+  });
   it("brings forward on each page what was carried from the one before, which is what the rows so far come to", () => {
     fc.assert(
       fc.property(rowsArbitrary, fc.integer({ min: 0, max: 2 }), fc.integer({ min: 90, max: 200 }), (rows, levels, height) => {

@@ -1,6 +1,7 @@
-import { cellWriter, counted, type Locale, writeCount, writeDate } from "../types/format";
+import { type CellWriter, cellWriter, counted, type Locale, writeCount, writeDate } from "../types/format";
 import type { Cell, ValueType } from "../types/valueType";
 import { wordsOf } from "./draft";
+import type { Group } from "./groups";
 import type { PlanLevel, PlanTextPart, ReportPlan } from "./plan";
 import type { OwnField } from "./texts";
 
@@ -66,8 +67,34 @@ export function levelWords({ column, key, rest }: PlanLevel, row: Cell[], write:
   return { words: write(cell), empty: false };
 }
 
-/** What a footing says where nothing else was asked for. */
-export const footingWords = (group: string | null, rows: number, locale: Locale): string => `${group ?? "All"}, ${counted(rows, "row", locale)}`;
+/** What a footing says where nothing else was asked for. @param rows null while they are not known */
+export const footingWords = (group: string | null, rows: number | null, locale: Locale): string =>
+  `${group ?? "All"}, ${rows === null ? UNKNOWN : counted(rows, "row", locale)}`;
+
+/** How many rows a group has: as they were read, before they have come; null where nothing was read. */
+export function rowsOfGroup({ figures }: ReportPlan, { depth, read, rows, ended }: Group): number | null {
+  if (ended) return rows;
+  const cell = read?.[figures[depth]?.rows ?? -1] ?? null;
+  return cell === null ? null : Number(cell);
+}
+
+/**
+ * What a text at a group is filled from.
+ * @param value the group's own value, in words
+ * @param writers what writes the figures of each depth
+ */
+export function givenByGroup(report: ReportPlan, group: Group, value: string, writers: CellWriter[][], locale: Locale): TextGiven {
+  const places = report.figures[group.depth]?.fields ?? {};
+  const cells = group.read ?? (group.ended ? group.recounted() : null);
+  const figure = (formula: string) => {
+    const at = places[formula] ?? -1;
+    const write = (cell: Cell) => wordsOf(writers[group.depth]?.[at]?.(cell) ?? { text: "", negative: false, misfit: false });
+    return { cell: cells?.[at] ?? null, write };
+  };
+  const rows = rowsOfGroup(report, group);
+  const own = { "": value, title: report.spec.title, rows: rows === null ? UNKNOWN : writeCount(rows, locale) };
+  return { row: group.first, figure: cells && figure, own };
+}
 
 /** "page 3 of 12" as its parts, as far as they are known. */
 export function pageFields(page: number, pages: number | null, inRun: number, ofRun: number | null, locale: Locale): Partial<Record<OwnField, string>> {

@@ -5,10 +5,11 @@ import { countsOnce } from "@/core/query/home";
 import type { PlanColumn } from "@/core/query/plan";
 import { GRAND } from "@/core/report/choices";
 import { standsAt } from "@/core/report/figuresPlan";
+import { figureWriters } from "@/core/report/footingPieces";
 import { type Group, tellGroups } from "@/core/report/groups";
 import type { PlanReportColumn, ReportPlan } from "@/core/report/plan";
 import type { FootingCell } from "@/core/report/spec";
-import { footingWords, levelWords, textFiller } from "@/core/report/words";
+import { footingWords, givenByGroup, levelWords, textFiller } from "@/core/report/words";
 import { cellWriter, type Locale } from "@/core/types/format";
 import { type Cell, isNumber } from "@/core/types/valueType";
 import type { Told } from "@/server/engine/readers";
@@ -89,6 +90,7 @@ async function addRows(workbook: Workbook, report: ReportPlan, sources: ReportSo
   sheet.getRow(1).commit();
   const fill = textFiller(report, locale);
   const writers = levels.map((l) => cellWriter(l.column.type, l.column.format, locale));
+  const figureWords = figureWriters({ report, locale });
   const plain = plainColumns(report);
   const open: Opened[] = [];
   let line = 1;
@@ -98,10 +100,11 @@ async function addRows(workbook: Workbook, report: ReportPlan, sources: ReportSo
     const own = levels[group.depth - 1];
     return own ? levelWords(own, group.first, (cell) => writers[group.depth - 1]?.(cell).text ?? "").words : null;
   };
+  const filled = (text: string, group: Group): string => fill(text, givenByGroup(report, group, value(group) ?? "", figureWords, locale));
   const addHeading = (group: Group): void => {
     const own = levels[group.depth - 1];
     if (!own) return;
-    const words = fill(own.spec.heading || "{}", { row: group.first, figure: null, own: { "": value(group) ?? "" } });
+    const words = filled(own.spec.heading || "{}", group);
     const row = sheet.addRow([words]);
     row.font = { bold: true };
     row.outlineLevel = level(group.depth);
@@ -112,8 +115,7 @@ async function addRows(workbook: Workbook, report: ReportPlan, sources: ReportSo
     const id = levels[group.depth - 1]?.spec.id ?? GRAND;
     for (const l of spec.lines.filter((own) => standsAt(own, id))) {
       const own = figures[group.depth];
-      const words =
-        l.text === "" ? footingWords(value(group), group.rows, locale) : fill(l.text, { row: group.first, figure: null, own: { "": value(group) ?? "" } });
+      const words = l.text === "" ? footingWords(value(group), group.rows, locale) : filled(l.text, group);
       const row = sheet.addRow([]);
       columns.forEach((c, i) => {
         const at = own?.cells[l.id]?.[c.spec.id];
