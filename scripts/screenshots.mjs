@@ -15,7 +15,7 @@ const VIEWS = [
   { name: "query", path: "/queries/freight-by-shipper", ready: "[data-testid=proof]" },
   { name: "query-groups", path: "/queries/freight-per-tonne", ready: "[data-testid=proof]", click: [button("none of")] },
   { name: "compare", path: "/queries/new?compare=query%20freight-by-shipper", ready: "[aria-label='Find a table']", type: "agent", wait: 4000 },
-  { name: "report", path: "/reports/freight-statement", ready: "svg", click: [button("Great Brindle")] },
+  { name: "report", path: "/reports/monthly-statement", ready: "svg", click: ["[role=tab] ::-p-text(Related)", button("Account entries")], wait: 2500 },
   { name: "letter", path: "/letters/statement-of-account", ready: "[role=toolbar]", wait: 2500 },
   { name: "people", path: "/people", ready: "h1", click: ["[role=tab] ::-p-text(Row rules)"] },
   { name: "page", path: "/pages/find-consignment", ready: "[data-testid=found]" },

@@ -209,6 +209,23 @@ describe("a message for each", () => {
     expect(server.delivered.flatMap((m) => m.to)).toEqual(["colm@ness.example", "mirrin@isles.example", "skarrow@isles.example"]);
   });
 
+  it("is not made final by a process that another has taken over from", async () => {
+    ws.catalogue.create("schedule", "S", schedule(ofRows), "s");
+    failing(
+      "reportFile",
+      () => false,
+      (n) => {
+        if (n !== 3) return;
+        clock = new Date("2026-11-20T07:00:00Z");
+        expect(ws.catalogue.takeLease("scheduler", "another process", 60_000)).not.toBeNull();
+      },
+    );
+    await new Scheduler(ws).tick();
+    expect(files()).toHaveLength(2);
+    expect(states().map(([, state]) => state)).toEqual(["made", "made", "waiting", "waiting", "waiting", "waiting", "waiting"]);
+    expect(readdirSync(join(place.folder, "tmp"))).toEqual([]);
+  });
+
   it("is not sent again where a process died while it was being sent: it may have arrived", async () => {
     const server = await smtpServer();
     process.env.NEXT_LEDGER_SMTP = server.url;
