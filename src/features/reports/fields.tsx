@@ -8,10 +8,11 @@ import { WORDS } from "./words";
 
 /* The fields of a report's settings. */
 
-export const Row = ({ label, children }: { label: string; children: ReactNode }) => (
+/** @param narrow leaves the words more room: numbers are short */
+export const Row = ({ label, narrow = false, children }: { label: string; narrow?: boolean; children: ReactNode }) => (
   <label className="flex items-center justify-between gap-3 border-b border-hairline py-1">
     <span>{label}</span>
-    <span className="w-36 shrink-0 text-right max-[1100px]:w-28">{children}</span>
+    <span className={`${narrow ? "w-24" : "w-36 max-[1100px]:w-28"} shrink-0 text-right`}>{children}</span>
   </label>
 );
 
@@ -26,9 +27,10 @@ export const CheckRow = ({
   set: (checked: boolean) => void;
   disabled?: boolean;
 }) => (
-  <Row label={label}>
-    <input type="checkbox" className="size-4 accent-bottle" checked={checked} disabled={disabled} onChange={(e) => set(e.target.checked)} />
-  </Row>
+  <label className="flex items-center justify-between gap-3 border-b border-hairline py-1.5">
+    <span>{label}</span>
+    <input type="checkbox" className="size-4 shrink-0 accent-bottle" checked={checked} disabled={disabled} onChange={(e) => set(e.target.checked)} />
+  </label>
 );
 
 type NumberRowProps = {
@@ -45,7 +47,7 @@ type NumberRowProps = {
 
 /** A number within bounds; while it is typed it is set as soon as it is one. */
 export const NumberRow = ({ label, value, least, most, step = 1, placeholder, empty, set }: NumberRowProps) => (
-  <Row label={label}>
+  <Row label={label} narrow>
     <input
       type="number"
       min={least}
