@@ -104,6 +104,24 @@ describe("page layout", () => {
       expect(Math.min(...kept)).toBe(keepRows);
     }
   });
+  it("prints so many related rows and no more, and says that there are others", () => {
+    const match = { kind: "link" as const, step: { link: "stamp.crate_id", toward: "a" as const } };
+    const stamps = { ...emptyQuery("stamp"), columns: [{ id: "n", value: { kind: "field" as const, join: "", column: "id" } }] };
+    const related = [{ id: "s", title: "Stamps", under: "", of: "", match, hideEmpty: true, query: stamps }];
+    const report = planned(specOf(0, 1, false, 270, { related }), query, sampleSchema);
+    const columns = report.related[0]?.all.columns ?? [];
+    const row = columns.map((): Cell => "1");
+    const told = (count: number) => {
+      const rows = Array.from({ length: count }, () => row);
+      const { pages, outline } = laidOut(report, rowsFor(report, [{ row: "r0" }]), { related: () => ({ columns, rows, keys: () => null }), counted: false });
+      const cut = pages.some((p) => textsOf(p).some((t) => t.text.startsWith("Only the first 50,000 rows")));
+      return [outline.proof.related[0]?.rows, outline.proof.related[0]?.cut, cut];
+    };
+    expect([told(50_000), told(50_001)]).toEqual([
+      [50_000, false, false],
+      [50_000, true, true],
+    ]);
+  });
   it("brings forward on each page what was carried from the one before, which is what the rows so far come to", () => {
     fc.assert(
       fc.property(rowsArbitrary, fc.integer({ min: 0, max: 2 }), fc.integer({ min: 90, max: 200 }), (rows, levels, height) => {

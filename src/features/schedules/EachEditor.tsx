@@ -28,10 +28,14 @@ function useColumns(subject: ScheduleSpec["subject"], query: string | null): { f
 
 /** What there is one file for: the values of a column, or the rows of a query; how files are named, and where addresses are. */
 export function EachEditor({ spec, subjects, save, close }: Props) {
-  const { each } = spec;
+  const [each, setEach] = useState(spec.each ?? null);
   const own = useColumns(spec.subject, null);
   const list = useColumns(spec.subject, each?.query ?? null);
-  const put = (next: EachSpec) => save({ ...spec, each: next });
+  /** Saved as soon as it is whole: a run must not meet a query without the column that is compared. */
+  const put = (next: EachSpec) => {
+    setEach(next);
+    if (next.match.every((m) => m.from !== "")) save({ ...spec, each: next });
+  };
   const first: EachSpec = { query: null, match: [], fileName: "", to: null, skipEmpty: true };
   const choose = (column: string) => put({ ...(each ?? first), query: null, match: [{ from: column, to: { kind: "column", column } }], to: null });
   const [match] = each?.match ?? [];
@@ -43,7 +47,7 @@ export function EachEditor({ spec, subjects, save, close }: Props) {
         {WORDS.oneFileForEach}
         <select
           className="field"
-          value={each === null || each === undefined ? "" : each.query === null ? `c ${match?.from ?? ""}` : `q ${each.query}`}
+          value={each === null ? "" : each.query === null ? `c ${match?.from ?? ""}` : `q ${each.query}`}
           onChange={(e) => {
             const [kind, id] = [e.target.value.slice(0, 1), e.target.value.slice(2)];
             if (kind === "c") choose(id);

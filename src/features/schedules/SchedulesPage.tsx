@@ -1,7 +1,7 @@
 "use client";
 
 import { useRouter } from "next/navigation";
-import { useCallback, useEffect, useState } from "react";
+import { type ReactNode, useCallback, useEffect, useState } from "react";
 import { toast } from "sonner";
 import { scheduleBrief } from "@/core/brief/scheduleBrief";
 import { EACH_SUBJECTS } from "@/core/schedule/choices";
@@ -141,6 +141,15 @@ function useTimes(zone: string) {
   };
 }
 
+/** Tells while it is there. */
+function WhileOpen({ tell, children }: { tell: (open: boolean) => void; children: ReactNode }) {
+  useEffect(() => {
+    tell(true);
+    return () => tell(false);
+  }, [tell]);
+  return children;
+}
+
 /** The fourteen days ahead, with what will run on each. */
 function Fortnight({ state, zone }: { state: SchedulesState; zone: string }) {
   const times = useTimes(zone);
@@ -198,6 +207,8 @@ function ScheduleItem({
   const subject = subjects.find((s) => s.kind === spec.subject.kind && s.id === spec.subject.id) ?? null;
   const unbound = subject?.parameters.filter((p) => !(p.name in spec.bindings)) ?? [];
   const [last] = runs;
+  /** What one file is made for is being set up: its chip stays until that is done, though the sentence has it already. */
+  const [adding, setAdding] = useState(false);
   return (
     <li className="grid gap-x-6 gap-y-1 border-b border-rule py-4 md:grid-cols-[1fr_14rem]" data-schedule={schedule.name}>
       <div>
@@ -252,9 +263,13 @@ function ScheduleItem({
               {WORDS.setParameter(p.name)}
             </button>
           ))}
-          {!spec.each && EACH_SUBJECTS.includes(spec.subject.kind) && (
+          {(!spec.each || adding) && EACH_SUBJECTS.includes(spec.subject.kind) && (
             <BriefPopover label={WORDS.addEach} className="chip mr-1">
-              {(close) => <ScheduleEditor part="each" spec={spec} subjects={subjects} save={(next) => void save({ spec: next })} close={close} />}
+              {(close) => (
+                <WhileOpen tell={setAdding}>
+                  <ScheduleEditor part="each" spec={spec} subjects={subjects} save={(next) => void save({ spec: next })} close={close} />
+                </WhileOpen>
+              )}
             </BriefPopover>
           )}
           {!spec.message && (
