@@ -195,6 +195,8 @@ function ScheduleItem({
   const locale = useLocale();
   const times = useTimes(schedule.spec?.zone ?? locale.zone);
   const [name, setName] = useState(schedule.name);
+  /** What one file is made for is being set up: its chip stays until that is done, though the sentence has it already. */
+  const [adding, setAdding] = useState(false);
   const { spec } = schedule;
   if (!spec)
     return (
@@ -207,8 +209,6 @@ function ScheduleItem({
   const subject = subjects.find((s) => s.kind === spec.subject.kind && s.id === spec.subject.id) ?? null;
   const unbound = subject?.parameters.filter((p) => !(p.name in spec.bindings)) ?? [];
   const [last] = runs;
-  /** What one file is made for is being set up: its chip stays until that is done, though the sentence has it already. */
-  const [adding, setAdding] = useState(false);
   return (
     <li className="grid gap-x-6 gap-y-1 border-b border-rule py-4 md:grid-cols-[1fr_14rem]" data-schedule={schedule.name}>
       <div>
