@@ -26,6 +26,12 @@ export function addLevel(spec: ReportSpec, value: ReportLevel["value"]): ReportS
   return { ...without, levels: [...without.levels, level] };
 }
 
+/** Groups by what a column prints. */
+export function groupByColumn(spec: ReportSpec, id: string): ReportSpec {
+  const column = spec.columns.find((c) => c.id === id);
+  return column ? addLevel(spec, column.value) : spec;
+}
+
 export const changeLevel = (spec: ReportSpec, id: string, change: Partial<ReportLevel>): ReportSpec => ({
   ...spec,
   levels: spec.levels.map((l) => (l.id === id ? { ...l, ...change } : l)),

@@ -1,8 +1,10 @@
+import * as edit from "@/core/report/edit";
 import type { Area, Page, Part } from "@/core/report/page";
+import type { ReportSpec } from "@/core/report/spec";
 
-/* The parts of a page that can be chosen: what lies under one another in a column is one. */
+/* The parts of a page that can be chosen, and what keys and drops on them do: what lies under one another in a column is one. */
 
-/** A part with its place on the page. `edge`: its right edge can be dragged; `order`: it can be put elsewhere. */
+/** A part with its place on the page. */
 export type Shown = { key: string; part: Part; x: number; y: number; width: number; height: number };
 
 /** What tells a part from others; the same on each page. Footings of each group are parts of their own. */
@@ -67,4 +69,25 @@ export function nextPart(parts: Shown[], at: number, key: string): number {
 /** The column before which one is dropped: the first whose middle lies right of the place; null behind all. */
 export function dropBefore(columns: { column: string; x: number; width: number }[], x: number): string | null {
   return columns.find((c) => x < c.x + c.width / 2)?.column ?? null;
+}
+
+/** By which a key makes a column wider, in mm. */
+const STEP_MM = 1;
+
+type Pressed = { key: string; altKey: boolean; shiftKey: boolean };
+
+/**
+ * What an arrow key does to a column: with Alt it is put elsewhere, with Shift its width changes.
+ * @param shownMm how wide it is printed, which it need not have been told
+ * @returns the report changed, as it was where nothing lies beyond; null for keys that are none of these
+ */
+export function columnByKey(spec: ReportSpec, column: string, { key, altKey, shiftKey }: Pressed, shownMm: number): ReportSpec | null {
+  if ((key !== "ArrowLeft" && key !== "ArrowRight") || (!altKey && !shiftKey)) return null;
+  const at = spec.columns.findIndex((c) => c.id === column);
+  if (altKey) {
+    const to = at + (key === "ArrowLeft" ? -1 : 2);
+    return to < 0 || to > spec.columns.length ? spec : edit.putColumn(spec, column, spec.columns[to]?.id ?? null);
+  }
+  const now = spec.columns[at]?.widthMm ?? shownMm;
+  return edit.setWidth(spec, column, now + (key === "ArrowRight" ? STEP_MM : -STEP_MM));
 }
