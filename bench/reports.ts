@@ -49,7 +49,7 @@ export async function measureReports({ ws, database, folder, list, planOf }: Mea
   });
   ws.catalogue.create("schedule", "Statements", schedule);
   const time = await timed(() => new Scheduler(ws).tick());
-  const [run] = ws.catalogue.runs();
+  const [run] = ws.catalogue.runs.all();
   if (run?.state !== "done") throw new Error(`The statements were not made: ${run?.error}`);
   report(`${(run.files?.length ?? 0).toLocaleString("en")} statements of a page or so, proved, one file each`, `${(time / 1000).toFixed(1)} s`, "60 s");
 }

@@ -63,18 +63,18 @@ describe("what needs a look", () => {
   it("is a run that was held back or failed, until it is sent or runs again", async () => {
     ws.catalogue.create("query", "Sales", sales, "q");
     ws.catalogue.create("schedule", "Daily sales", daily, "s");
-    const run = ws.catalogue.claimRun({ schedule: "s", dueAt: clock, late: false, manual: false });
-    ws.catalogue.updateRun(run?.id ?? "", { state: "held", error: "Out by 1.00." });
+    const run = ws.catalogue.runs.claim({ schedule: "s", dueAt: clock, late: false, manual: false });
+    ws.catalogue.runs.update(run?.id ?? "", { state: "held", error: "Out by 1.00." });
     expect(await needsOf(ws)).toEqual([
       { need: "held", schedule: "s", run: run?.id, name: "Daily sales", words: "Out by 1.00.", subject: { kind: "query", id: "q" } },
     ]);
-    ws.catalogue.updateRun(run?.id ?? "", { state: "queued", forced: true });
+    ws.catalogue.runs.update(run?.id ?? "", { state: "queued", forced: true });
     expect(await told()).toEqual([]);
-    ws.catalogue.updateRun(run?.id ?? "", { state: "failed", error: "No room." });
+    ws.catalogue.runs.update(run?.id ?? "", { state: "failed", error: "No room." });
     expect(await told()).toEqual(["failed"]);
     clock = new Date("2026-11-21T06:00:00Z");
-    const next = ws.catalogue.claimRun({ schedule: "s", dueAt: clock, late: false, manual: true });
-    ws.catalogue.updateRun(next?.id ?? "", { state: "done" });
+    const next = ws.catalogue.runs.claim({ schedule: "s", dueAt: clock, late: false, manual: true });
+    ws.catalogue.runs.update(next?.id ?? "", { state: "done" });
     expect(await told(), "only the last run counts").toEqual([]);
   });
   it("is an object that a change broke, with how many use it, until it is mended", async () => {
@@ -167,9 +167,9 @@ describe("today", () => {
     ws.catalogue.create("schedule", "Paused", { ...daily, paused: true }, "paused");
     // 23:30 in Paris is still this day; a run of the day before is not.
     clock = new Date("2026-11-20T07:00:00Z");
-    const run = (iso: string) => ws.catalogue.claimRun({ schedule: "early", dueAt: new Date(iso), late: false, manual: false })?.id ?? "";
-    ws.catalogue.updateRun(run("2026-11-19T06:00:00Z"), { state: "failed" });
-    ws.catalogue.updateRun(run("2026-11-20T06:00:00Z"), { state: "done", files: [{ path: "desk/a.csv", bytes: 3 }] });
+    const run = (iso: string) => ws.catalogue.runs.claim({ schedule: "early", dueAt: new Date(iso), late: false, manual: false })?.id ?? "";
+    ws.catalogue.runs.update(run("2026-11-19T06:00:00Z"), { state: "failed" });
+    ws.catalogue.runs.update(run("2026-11-20T06:00:00Z"), { state: "done", files: [{ path: "desk/a.csv", bytes: 3 }] });
     expect(todayOf(ws)).toEqual([
       { at: "2026-11-20T06:00:00.000Z", schedule: "early", name: "Early", state: "done", files: 1, addresses: 1, mailed: false },
       { at: "2026-11-20T22:30:00.000Z", schedule: "late", name: "Late", state: "planned", files: 0, addresses: 0, mailed: false },

@@ -92,7 +92,7 @@ const schedule = (each: EachSpec, more: Partial<ScheduleSpec> = {}) =>
   });
 const message = { to: [], subject: "Statement of {day}", text: "Dear {name}: {rows} rows on {day}.", attach: true };
 const files = () => (existsSync(join(place.folder, "outbox/desk")) ? readdirSync(join(place.folder, "outbox/desk")).sort() : []);
-const states = () => ws.catalogue.runItems(ws.catalogue.runs()[0]?.id ?? "").map((i) => [i.item.words, i.state, i.rows]);
+const states = () => ws.catalogue.runs.items(ws.catalogue.runs.all()[0]?.id ?? "").map((i) => [i.item.words, i.state, i.rows]);
 
 /** Fails some jobs of one kind, as an engine that is killed does. @param fails which of them, from 1 */
 function failing(kind: Job["kind"], fails: (n: number) => boolean, before: (n: number) => void = () => {}): () => number {
@@ -109,7 +109,7 @@ describe("one file for each", () => {
   it("value of a column: each has its own rows, and together they are the whole", async () => {
     ws.catalogue.create("schedule", "S", schedule(ofValues, { formats: ["pdf", "csv"] }), "s");
     await new Scheduler(ws).tick();
-    expect(ws.catalogue.runs()[0]).toMatchObject({ state: "done", rows: 10, error: null });
+    expect(ws.catalogue.runs.all()[0]).toMatchObject({ state: "done", rows: 10, error: null });
     expect(states()).toEqual(PLACES.filter(([, , n]) => n > 0).map(([name, , n]) => [name, "made", n]));
     expect(files()).toHaveLength(12);
     expect(readFileSync(join(place.folder, "outbox/desk", "Skarrow · S 2026-11-20 0700.csv"), "utf8")).toBe("Place,Amount\r\nSkarrow,1.50\r\nSkarrow,2.50\r\n");
@@ -147,14 +147,14 @@ describe("one file for each", () => {
     const each: EachSpec = { ...ofRows, match: [{ from: "name", to: { kind: "parameter", name: "where" } }], to: null };
     ws.catalogue.create("schedule", "S", schedule(each, { subject: { kind: "query", id: "a" }, formats: ["csv"] }), "s");
     await new Scheduler(ws).tick();
-    expect(ws.catalogue.runs()[0]).toMatchObject({ state: "done", rows: 10 });
+    expect(ws.catalogue.runs.all()[0]).toMatchObject({ state: "done", rows: 10 });
     expect(states().map(([name, state, n]) => [name, state, n])).toEqual(PLACES.map(([name, , n]) => [name, n === 0 ? "empty" : "made", n]));
   });
 
   it("is refused in a sentence where its column or its query has gone", async () => {
     ws.catalogue.create("schedule", "S", schedule({ ...ofRows, to: "email" }), "s");
     await new Scheduler(ws).tick();
-    expect(ws.catalogue.runs()[0]).toMatchObject({ state: "failed", error: expect.stringContaining("“email”") });
+    expect(ws.catalogue.runs.all()[0]).toMatchObject({ state: "failed", error: expect.stringContaining("“email”") });
     await expect(lookAtEach(ws, { subject: { kind: "report", id: "r" }, bindings: {}, each: { ...ofRows, query: "gone" } })).rejects.toThrow("Choose another");
   });
 });
@@ -170,7 +170,7 @@ describe("a message for each", () => {
     expect(server.delivered[0]?.data).toContain("Subject: Colm Ness: colm@ness.example");
     expect(server.delivered[0]?.data).toMatch(/filename.*COLM%20NESS/);
     expect(server.delivered[1]?.data).toContain("1 rows on");
-    const run = ws.catalogue.runs()[0];
+    const run = ws.catalogue.runs.all()[0];
     const items = itemsOfRun(ws, run?.id ?? "");
     expect(items.map((i) => [i.words, i.state, i.error])).toEqual([
       ["Colm Ness", "sent", null],
@@ -189,14 +189,14 @@ describe("a message for each", () => {
     ws.catalogue.create("schedule", "S", schedule(ofRows, { message }), "s");
     const made = failing("reportFile", (n) => n === 4);
     await new Scheduler(ws).tick();
-    expect(ws.catalogue.runs()[0]).toMatchObject({ state: "queued", error: expect.stringContaining("tried again") });
+    expect(ws.catalogue.runs.all()[0]).toMatchObject({ state: "queued", error: expect.stringContaining("tried again") });
     expect(files()).toHaveLength(3);
     expect(server.delivered).toEqual([]);
     const before = files().map((f) => statSync(join(place.folder, "outbox/desk", f)).ino);
     clock = new Date("2026-11-20T06:01:00Z");
     await new Scheduler(ws).tick();
     await new Scheduler(ws).tick();
-    expect(ws.catalogue.runs()[0]).toMatchObject({ state: "done", attempt: 2 });
+    expect(ws.catalogue.runs.all()[0]).toMatchObject({ state: "done", attempt: 2 });
     // Three before it was killed, the fourth twice, and the seven in all.
     expect(made()).toBe(8);
     expect(
@@ -217,7 +217,7 @@ describe("a message for each", () => {
       (n) => {
         if (n !== 3) return;
         clock = new Date("2026-11-20T07:00:00Z");
-        expect(ws.catalogue.takeLease("scheduler", "another process", 60_000)).not.toBeNull();
+        expect(ws.catalogue.leases.take("scheduler", "another process", 60_000)).not.toBeNull();
       },
     );
     await new Scheduler(ws).tick();
@@ -232,8 +232,8 @@ describe("a message for each", () => {
     ws.catalogue.create("schedule", "S", schedule(ofRows, { message }), "s");
     failing("reportFile", (n) => n === 7);
     await new Scheduler(ws).tick();
-    const run = ws.catalogue.runs()[0]?.id ?? "";
-    ws.catalogue.updateRunItem({ run, place: 1 }, { state: "sending" });
+    const run = ws.catalogue.runs.all()[0]?.id ?? "";
+    ws.catalogue.runs.updateItem({ run, place: 1 }, { state: "sending" });
     clock = new Date("2026-11-20T06:01:00Z");
     await new Scheduler(ws).tick();
     await server.close();
@@ -265,7 +265,7 @@ describe("a message for each", () => {
     );
     await new Scheduler(ws).tick();
     await server.close();
-    expect(ws.catalogue.runs()[0]).toMatchObject({
+    expect(ws.catalogue.runs.all()[0]).toMatchObject({
       state: "failed",
       error: expect.stringMatching(/hold 10 rows together, the whole has 11\. Nothing was sent/),
     });

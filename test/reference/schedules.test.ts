@@ -114,7 +114,7 @@ describe("schedules, on a clock that the test moves", () => {
       // The columns of the pages: the group's, then those that are printed.
       "Place,Day,Amount\r\nMirrin,2026-10-31,20.20\r\nPell,2026-10-05,10.10\r\n",
     );
-    expect(ws.catalogue.runs()).toMatchObject([{ state: "done", rows: 2, pages: 1, late: false, attempt: 1 }]);
+    expect(ws.catalogue.runs.all()).toMatchObject([{ state: "done", rows: 2, pages: 1, late: false, attempt: 1 }]);
     const pdf = readFileSync(join(place.folder, "outbox/desk", "Sales 2026-11-20 0700.pdf"));
     expect(pdf.subarray(0, 8).toString()).toBe("%PDF-1.7");
   });
@@ -134,7 +134,7 @@ describe("schedules, on a clock that the test moves", () => {
     ws.catalogue.create("schedule", "Drawn", schedule({ subject: { kind: "chart", id: "ch" }, formats: ["pdf", "png", "csv"] }), "c");
     at("2026-11-20T06:00:05Z");
     await new Scheduler(ws).tick();
-    expect(ws.catalogue.runs().map((r) => [r.state, r.error])).toEqual([1, 2, 3].map(() => ["done", null]));
+    expect(ws.catalogue.runs.all().map((r) => [r.state, r.error])).toEqual([1, 2, 3].map(() => ["done", null]));
     const made = (name: string) => readFileSync(join(place.folder, "outbox/desk", name));
     expect(made("Places 2026-11-20 0700.csv").toString()).toBe(
       "Place,Oct 2026,All months\r\nMirrin,20.20,20.20\r\nPell,10.10,10.10\r\nAll places,30.30,30.30\r\n",
@@ -159,21 +159,21 @@ describe("schedules, on a clock that the test moves", () => {
     at("2026-11-20T06:00:05Z");
     await scheduler.tick();
     expect(files()).toEqual([]);
-    const [held] = ws.catalogue.runs();
+    const [held] = ws.catalogue.runs.all();
     expect(held).toMatchObject({ state: "held", error: "The control total of the ledger for rows is 3; the query shows 2: (1) out." });
     await scheduler.tick();
-    expect(ws.catalogue.runs(), "it is not tried again by itself").toMatchObject([{ state: "held" }]);
-    ws.catalogue.updateRun(held?.id ?? "", { state: "queued", forced: true, attempt: 0, error: null });
+    expect(ws.catalogue.runs.all(), "it is not tried again by itself").toMatchObject([{ state: "held" }]);
+    ws.catalogue.runs.update(held?.id ?? "", { state: "queued", forced: true, attempt: 0, error: null });
     await scheduler.tick();
-    expect(ws.catalogue.runs()).toMatchObject([{ state: "done", forced: true }]);
+    expect(ws.catalogue.runs.all()).toMatchObject([{ state: "done", forced: true }]);
     expect(files()).toHaveLength(2);
     // Once they agree, nothing is held.
     ws.catalogue.save("q", { spec: { ...query, controls: controls.slice(0, 1) } }, (saved?.revision ?? 1) + 1);
     at("2026-11-23T06:00:05Z");
     await scheduler.tick();
     expect(
-      ws.catalogue
-        .runs()
+      ws.catalogue.runs
+        .all()
         .map((r) => r.state)
         .sort(),
     ).toEqual(["done", "done"]);
@@ -196,12 +196,12 @@ describe("schedules, on a clock that the test moves", () => {
     at("2026-11-20T06:00:05Z");
     const scheduler = new Scheduler(ws);
     await scheduler.tick();
-    const states = () => Object.fromEntries(ws.catalogue.runs().map((r) => [r.schedule, [r.state, r.error]]));
+    const states = () => Object.fromEntries(ws.catalogue.runs.all().map((r) => [r.schedule, [r.state, r.error]]));
     const words = "The control total of the bank for Amount is 151.49; the query shows 151.50: 0.01 out.";
     expect(states()).toMatchObject({ boards: ["held", words], reports: ["held", `“All sales”: ${words}`] });
     // Once they agree, nothing is held.
     ws.catalogue.save("all", { spec: { ...all, controls: [{ ...all.controls[0], value: "151.50" }] } }, ws.catalogue.get("all")?.revision ?? 1);
-    for (const run of ws.catalogue.runs()) if (run.state === "held") ws.catalogue.updateRun(run.id, { state: "queued", attempt: 0, error: null });
+    for (const run of ws.catalogue.runs.all()) if (run.state === "held") ws.catalogue.runs.update(run.id, { state: "queued", attempt: 0, error: null });
     await scheduler.tick();
     expect(states()).toMatchObject({ boards: ["done", null], reports: ["done", null] });
   });
@@ -212,27 +212,27 @@ describe("schedules, on a clock that the test moves", () => {
     ws.catalogue.create("schedule", "Paused", schedule({ paused: true }), "p");
     at("2026-11-27T12:00:00Z");
     await new Scheduler(ws).tick();
-    expect(ws.catalogue.runs().map((r) => [r.schedule, r.dueAt.toISOString(), r.late, r.state])).toEqual([["s", "2026-11-27T06:00:00.000Z", true, "done"]]);
+    expect(ws.catalogue.runs.all().map((r) => [r.schedule, r.dueAt.toISOString(), r.late, r.state])).toEqual([["s", "2026-11-27T06:00:00.000Z", true, "done"]]);
     at("2026-11-30T05:59:50Z");
     await new Scheduler(ws).tick();
     at("2026-11-30T06:00:10Z");
     await new Scheduler(ws).tick();
-    expect(ws.catalogue.runs(), "another scheduler waits for the lease").toHaveLength(1);
+    expect(ws.catalogue.runs.all(), "another scheduler waits for the lease").toHaveLength(1);
     at("2026-11-30T06:00:50Z");
     await new Scheduler(ws).tick();
-    expect(ws.catalogue.runs()).toHaveLength(2);
+    expect(ws.catalogue.runs.all()).toHaveLength(2);
   });
 
   it("make a run again that a process died over, with no half file left", async () => {
     const ws = open();
     fill(ws);
     at("2026-11-20T06:00:05Z");
-    const run = ws.catalogue.claimRun({ schedule: "s", dueAt: new Date("2026-11-20T06:00:00Z"), late: false, manual: false });
-    ws.catalogue.updateRun(run?.id ?? "", { attempt: 1 });
+    const run = ws.catalogue.runs.claim({ schedule: "s", dueAt: new Date("2026-11-20T06:00:00Z"), late: false, manual: false });
+    ws.catalogue.runs.update(run?.id ?? "", { attempt: 1 });
     mkdirSync(join(place.folder, "tmp"), { recursive: true });
     writeFileSync(join(place.folder, "tmp", `run-${run?.id}.pdf.part`), "half");
     await new Scheduler(ws).tick();
-    expect(ws.catalogue.runs()).toMatchObject([{ state: "done", attempt: 2 }]);
+    expect(ws.catalogue.runs.all()).toMatchObject([{ state: "done", attempt: 2 }]);
     expect([files().length, readdirSync(join(place.folder, "tmp"))]).toEqual([2, []]);
   });
 
@@ -247,7 +247,7 @@ describe("schedules, on a clock that the test moves", () => {
     );
     at("2026-11-20T06:00:05Z");
     await new Scheduler(ws).tick();
-    const made = ws.catalogue.runs().flatMap((r) => (r.files ?? []).map((f) => f.path.replace("desk/", "")));
+    const made = ws.catalogue.runs.all().flatMap((r) => (r.files ?? []).map((f) => f.path.replace("desk/", "")));
     expect([...made].sort()).toEqual(files());
     expect(new Set(made).size).toBe(4);
     const amounts = files().flatMap((f) => (f.endsWith(".csv") ? [readFileSync(join(place.folder, "outbox/desk", f), "utf8").match(/\d+\.\d+/g)] : []));
@@ -269,12 +269,12 @@ describe("schedules, on a clock that the test moves", () => {
     const scheduler = new Scheduler(ws);
     at("2026-11-20T06:00:05Z");
     await scheduler.tick();
-    expect(ws.catalogue.runs()).toMatchObject([{ state: "queued", attempt: 1, files: null, error: expect.stringContaining("attempt 1 of 3") }]);
+    expect(ws.catalogue.runs.all()).toMatchObject([{ state: "queued", attempt: 1, files: null, error: expect.stringContaining("attempt 1 of 3") }]);
     await scheduler.tick();
-    expect(ws.catalogue.runs()).toMatchObject([{ state: "queued", attempt: 1 }]);
+    expect(ws.catalogue.runs.all()).toMatchObject([{ state: "queued", attempt: 1 }]);
     at("2026-11-20T06:00:45Z");
     await scheduler.tick();
-    expect(ws.catalogue.runs()).toMatchObject([{ state: "done", attempt: 2, error: null }]);
+    expect(ws.catalogue.runs.all()).toMatchObject([{ state: "done", attempt: 2, error: null }]);
     failures = 9;
     at("2026-11-23T06:00:05Z");
     for (const second of [5, 45, 59]) {
@@ -283,7 +283,7 @@ describe("schedules, on a clock that the test moves", () => {
     }
     at("2026-11-23T06:09:00Z");
     await scheduler.tick();
-    expect(ws.catalogue.runs()[0]).toMatchObject({ state: "failed", attempt: 3, files: null });
+    expect(ws.catalogue.runs.all()[0]).toMatchObject({ state: "failed", attempt: 3, files: null });
   });
 
   it("are made once by two processes on one data folder", async () => {
@@ -292,7 +292,7 @@ describe("schedules, on a clock that the test moves", () => {
     at("2026-11-20T06:00:05Z");
     const schedulers = [new Scheduler(one), new Scheduler(two), new Scheduler(two)];
     await Promise.all(schedulers.flatMap((s) => [s.tick(), s.tick()]));
-    expect(one.catalogue.runs()).toMatchObject([{ state: "done", attempt: 1 }]);
+    expect(one.catalogue.runs.all()).toMatchObject([{ state: "done", attempt: 1 }]);
     expect(files()).toHaveLength(2);
   });
 
@@ -302,9 +302,9 @@ describe("schedules, on a clock that the test moves", () => {
     at("2026-11-20T06:00:05Z");
     const slow = new Scheduler(ws).tick();
     at("2026-11-20T06:05:00Z");
-    ws.catalogue.takeLease("scheduler", "another process", 60_000);
+    ws.catalogue.leases.take("scheduler", "another process", 60_000);
     await slow;
-    expect([files(), ws.catalogue.runs()[0]?.state]).toEqual([[], "running"]);
+    expect([files(), ws.catalogue.runs.all()[0]?.state]).toEqual([[], "running"]);
   });
 
   it("are made all the same where the lease cannot be renewed, as on a full disk, and nobody else took it", async () => {
@@ -315,13 +315,13 @@ describe("schedules, on a clock that the test moves", () => {
     const slow = new Scheduler(ws).tick();
     const renew = timers.mock.calls.find(([, ms]) => ms === 10_000)?.[0] as () => void;
     timers.mockRestore();
-    ws.catalogue.takeLease = () => {
+    ws.catalogue.leases.take = () => {
       throw Object.assign(new Error("database or disk is full"), { code: "SQLITE_FULL" });
     };
     // A timer that throws ends the server.
     expect(renew).not.toThrow();
     await slow;
-    expect(ws.catalogue.runs()[0]?.state).toBe("done");
+    expect(ws.catalogue.runs.all()[0]?.state).toBe("done");
   });
 
   it("say in words why a run failed, and run by hand beside the plan", async () => {
@@ -330,7 +330,7 @@ describe("schedules, on a clock that the test moves", () => {
     at("2026-11-20T06:00:05Z");
     const scheduler = new Scheduler(ws);
     await scheduler.tick();
-    expect(ws.catalogue.runs()).toMatchObject([{ state: "failed", error: "The query of this schedule was deleted. Choose another." }]);
+    expect(ws.catalogue.runs.all()).toMatchObject([{ state: "failed", error: "The query of this schedule was deleted. Choose another." }]);
     const saved = ws.catalogue.get("s");
     ws.catalogue.save(
       "s",
@@ -344,9 +344,9 @@ describe("schedules, on a clock that the test moves", () => {
       saved?.revision ?? 0,
     );
     at("2026-11-20T07:30:00Z");
-    ws.catalogue.claimRun({ schedule: "s", dueAt: clock, late: false, manual: true });
+    ws.catalogue.runs.claim({ schedule: "s", dueAt: clock, late: false, manual: true });
     await scheduler.tick();
-    expect(ws.catalogue.runs(1)).toMatchObject([{ state: "done", rows: 2, manual: true }]);
+    expect(ws.catalogue.runs.all(1)).toMatchObject([{ state: "done", rows: 2, manual: true }]);
     expect(files()).toEqual(["Sales 2026-11-20 083000.csv"]);
   });
 

@@ -128,7 +128,7 @@ describe("a dashboard on paper", () => {
   });
   it("has its figures, words, pictures and rows where they stand, and its pivots whole on pages of their own", async () => {
     await run({ subject: { kind: "dashboard", id: "d" }, formats: ["pdf"] });
-    expect(ws.catalogue.runs()).toMatchObject([{ state: "done", error: null, pages: 3 }]);
+    expect(ws.catalogue.runs.all()).toMatchObject([{ state: "done", error: null, pages: 3 }]);
     const text = printed();
     for (const words of [
       "Sales made",
@@ -180,11 +180,11 @@ describe("a dashboard on paper", () => {
     ws.catalogue.remove("ch");
     await run({ subject: { kind: "dashboard", id: "d" }, formats: ["png"] });
     const error = "The tile “By place” failed. The chart of this tile was deleted.";
-    expect(ws.catalogue.runs()).toMatchObject([{ state: "failed", error: expect.stringContaining(error) }]);
+    expect(ws.catalogue.runs.all()).toMatchObject([{ state: "failed", error: expect.stringContaining(error) }]);
   });
   it("is one picture, as tall as its grid", async () => {
     await run({ subject: { kind: "dashboard", id: "d" }, formats: ["png"] });
-    expect(ws.catalogue.runs()).toMatchObject([{ state: "done", error: null, pages: null }]);
+    expect(ws.catalogue.runs.all()).toMatchObject([{ state: "done", error: null, pages: null }]);
     const { width, height } = await loadImage(made("png"));
     // A4 across (ISO 216), at 2.4 pixels a point; 46 rows of 18 points and what stands around them.
     expect(width).toBe(Math.round(841.89 * 2.4));
@@ -241,7 +241,7 @@ describe("letters by schedule", () => {
     };
     ws.catalogue.create("letter", "Notes", letter, "l");
     await run({ subject: { kind: "letter", id: "l" }, formats: ["pdf", "zip"] });
-    expect(ws.catalogue.runs()).toMatchObject([{ state: "done", error: null, rows: 4, pages: 4 }]);
+    expect(ws.catalogue.runs.all()).toMatchObject([{ state: "done", error: null, rows: 4, pages: 4 }]);
     expect(printed().match(/Sold at (Pell|Mirrin)/g)).toEqual(["Sold at Pell", "Sold at Mirrin", "Sold at Pell", "Sold at Pell"]);
     expect(Object.keys(unzipSync(made("zip"))).sort()).toEqual(["sale 1.pdf", "sale 2.pdf", "sale 3.pdf", "sale 4.pdf"]);
   });
@@ -280,7 +280,7 @@ describe("a message of a schedule", () => {
     process.env.NEXT_LEDGER_SMTP = server.url;
     process.env.NEXT_LEDGER_MAIL_FROM = "ledger@brindle.example";
     await run({ message });
-    expect(ws.catalogue.runs()).toMatchObject([{ state: "done", error: null }]);
+    expect(ws.catalogue.runs.all()).toMatchObject([{ state: "done", error: null }]);
     expect(server.delivered.map(({ from, to }) => [from, to])).toEqual([["ledger@brindle.example", message.to]]);
     expect(server.delivered[0]?.data.trimEnd()).toBe(made("eml").toString("latin1").trimEnd());
     await server.close();
@@ -289,7 +289,7 @@ describe("a message of a schedule", () => {
     const server = await smtpServer("desk@pell.example");
     process.env.NEXT_LEDGER_SMTP = server.url;
     await run({ message: { ...message, to: ["desk@pell.example"] } });
-    const [failed] = ws.catalogue.runs();
+    const [failed] = ws.catalogue.runs.all();
     expect(failed).toMatchObject({ state: "failed", rows: 4, error: expect.stringContaining("refused the message") });
     expect(files()).toEqual(["S 2026-11-20 0700.csv", "S 2026-11-20 0700.eml"]);
     await server.close();
@@ -321,8 +321,8 @@ describe("a schedule of somebody's own", () => {
     expect([listOutbox(ws.as(ruth)).map((f) => f.path), listOutbox(ws.as(other))]).toEqual([[path], []]);
     expect([outboxPath(ws.as(ruth), path) !== null, outboxPath(ws.as(other), path)]).toEqual([true, null]);
     await ws.people.change("a", { blocked: true });
-    ws.catalogue.claimRun({ schedule: "s", dueAt: new Date(NOW.getTime() + 1), late: false, manual: true });
+    ws.catalogue.runs.claim({ schedule: "s", dueAt: new Date(NOW.getTime() + 1), late: false, manual: true });
     await scheduler.tick();
-    expect(ws.catalogue.runs().find((r) => r.manual)).toMatchObject({ state: "failed", error: expect.stringContaining("blocked or deleted") });
+    expect(ws.catalogue.runs.all().find((r) => r.manual)).toMatchObject({ state: "failed", error: expect.stringContaining("blocked or deleted") });
   });
 });

@@ -116,9 +116,9 @@ describe("saved objects", () => {
       catalogue.db.run(sql.raw(statement));
     expect(() => catalogue.create("query", "R", {}, "r")).toThrow(/FOREIGN KEY/);
     expect(() => catalogue.save("q", { spec: { v: 2 } }, kept.revision)).toThrow(/FOREIGN KEY/);
-    expect(() => catalogue.claimRun({ schedule: "s", dueAt: clock, late: false, manual: false })).toThrow(/FOREIGN KEY/);
-    expect(() => catalogue.takeLease("l", "me", 1000)).toThrow(/FOREIGN KEY/);
-    expect([catalogue.list().map((o) => [o.id, o.spec]), catalogue.unfinishedRuns(), catalogue.holdsLease("l", 1)]).toEqual([[["q", { v: 1 }]], [], false]);
+    expect(() => catalogue.runs.claim({ schedule: "s", dueAt: clock, late: false, manual: false })).toThrow(/FOREIGN KEY/);
+    expect(() => catalogue.leases.take("l", "me", 1000)).toThrow(/FOREIGN KEY/);
+    expect([catalogue.list().map((o) => [o.id, o.spec]), catalogue.runs.unfinished(), catalogue.leases.holds("l", 1)]).toEqual([[["q", { v: 1 }]], [], false]);
   });
   it("are never overwritten unnoticed: an older page is told", () => {
     const catalogue = open();
@@ -134,15 +134,15 @@ describe("saved objects", () => {
 describe("the lease", () => {
   it("is held by one at a time, renewed by its holder, and passes on when its time is up, with a new epoch", () => {
     const [one, two] = [open(), open()];
-    expect(one.takeLease("l", "one", 1000)).toBe(1);
-    expect(two.takeLease("l", "two", 1000)).toBeNull();
+    expect(one.leases.take("l", "one", 1000)).toBe(1);
+    expect(two.leases.take("l", "two", 1000)).toBeNull();
     clock = new Date(clock.getTime() + 900);
-    expect(one.takeLease("l", "one", 1000)).toBe(1);
+    expect(one.leases.take("l", "one", 1000)).toBe(1);
     clock = new Date(clock.getTime() + 1001);
-    expect(two.takeLease("l", "two", 1000)).toBe(2);
-    expect([one.holdsLease("l", 1), two.holdsLease("l", 2)]).toEqual([false, true]);
-    two.releaseLease("l", "two");
-    expect(one.takeLease("l", "one", 1000)).toBe(1);
+    expect(two.leases.take("l", "two", 1000)).toBe(2);
+    expect([one.leases.holds("l", 1), two.leases.holds("l", 2)]).toEqual([false, true]);
+    two.leases.release("l", "two");
+    expect(one.leases.take("l", "one", 1000)).toBe(1);
   });
 });
 
@@ -150,11 +150,11 @@ describe("runs", () => {
   it("are claimed once for each due time, by whichever process is first", () => {
     const [one, two] = [open(), open()];
     const due = { schedule: "s", dueAt: clock, late: false, manual: false };
-    expect(one.claimRun(due)?.state).toBe("running");
-    expect(two.claimRun(due)).toBeUndefined();
-    expect(two.lastDue("s")).toEqual(clock);
-    expect(one.claimRun({ ...due, dueAt: new Date(0), manual: true })?.state).toBe("queued");
-    expect(two.unfinishedRuns()).toHaveLength(2);
+    expect(one.runs.claim(due)?.state).toBe("running");
+    expect(two.runs.claim(due)).toBeUndefined();
+    expect(two.runs.lastDue("s")).toEqual(clock);
+    expect(one.runs.claim({ ...due, dueAt: new Date(0), manual: true })?.state).toBe("queued");
+    expect(two.runs.unfinished()).toHaveLength(2);
   });
 });
 

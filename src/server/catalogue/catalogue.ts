@@ -2,17 +2,17 @@ import { randomUUID } from "node:crypto";
 import { mkdirSync } from "node:fs";
 import { join } from "node:path";
 import Database from "better-sqlite3";
-import { and, asc, desc, eq, gte, inArray, isNotNull, lt } from "drizzle-orm";
+import { and, asc, desc, eq, lt } from "drizzle-orm";
 import { type BetterSQLite3Database, drizzle } from "drizzle-orm/better-sqlite3";
 import { migrate } from "drizzle-orm/better-sqlite3/migrator";
 import { BIN_MS, type Deleted, emptyBin, firstRevision, inBin, keepFormer, keepVersion, putInBin, takeFromBin, type Version, versionsOf } from "./history";
-import { columnSettings, drafts, filings, leases, objects, runItems, runs, settings, viewerStates, visits } from "./tables";
+import { Leases } from "./leases";
+import { Runs } from "./runs";
+import { columnSettings, drafts, filings, objects, settings, viewerStates, visits } from "./tables";
 import { written } from "./written";
 
 export type ObjectKind = (typeof objects.$inferSelect)["kind"];
 export type SavedObject = typeof objects.$inferSelect;
-export type Run = typeof runs.$inferSelect;
-export type RunItem = typeof runItems.$inferSelect;
 /** What a person opened, and when; an object by its id, a table as "table:" and its name. */
 export type Visit = Pick<typeof visits.$inferSelect, "object" | "at" | "pinned">;
 /** Where an object lies in its list, and what is noted of it. */
@@ -35,12 +35,14 @@ export class StaleRevision extends Error {
 const isSame = (a: SavedObject, b: SavedObject): boolean =>
   a.revision === b.revision && a.name === b.name && a.owner === b.owner && a.kind === b.kind && a.updatedAt.getTime() === b.updatedAt.getTime();
 
-/** The store of saved objects, settings and runs: one SQLite file in the data folder. */
+/** The store of saved objects, settings, runs (runs.ts) and leases (leases.ts): one SQLite file in the data folder. */
 export class Catalogue {
   private readonly sqlite: Database.Database;
   /** Another number when another process, or this one, has written: asked thousands of times, and prepared once. */
   private readonly written: { others: Database.Statement; own: Database.Statement };
   readonly db: BetterSQLite3Database;
+  readonly runs: Runs;
+  readonly leases: Leases;
   /** How many changes were notes of what was opened. */
   private noted = 0;
   /** How often saved objects were written here. */
@@ -58,6 +60,8 @@ export class Catalogue {
     this.sqlite.pragma("journal_mode = WAL");
     this.sqlite.pragma("synchronous = FULL");
     this.db = drizzle(this.sqlite);
+    this.runs = new Runs(this.db, now);
+    this.leases = new Leases(this.sqlite, this.db, now);
     migrate(this.db, { migrationsFolder: migrations });
     this.written = {
       others: this.sqlite.prepare("PRAGMA data_version").pluck(),
@@ -298,118 +302,6 @@ export class Catalogue {
       .insert(columnSettings)
       .values({ table, column, ...set })
       .onConflictDoUpdate({ target: [columnSettings.table, columnSettings.column], set })
-      .run();
-  }
-
-  runs(limit = 200): Run[] {
-    return this.db.select().from(runs).orderBy(desc(runs.startedAt)).limit(limit).all();
-  }
-
-  /** The runs that were due at an instant or after it. */
-  runsSince(from: Date): Run[] {
-    return this.db.select().from(runs).where(gte(runs.dueAt, from)).all();
-  }
-
-  /** All runs that made files. */
-  runsWithFiles(): Run[] {
-    return this.db.select().from(runs).where(isNotNull(runs.files)).all();
-  }
-
-  runsOf(schedule: string, limit = 50): Run[] {
-    return this.db.select().from(runs).where(eq(runs.schedule, schedule)).orderBy(desc(runs.dueAt)).limit(limit).all();
-  }
-
-  /** Claims a due time of a schedule; undefined where it has been claimed before. One made by hand waits for the lease's holder. */
-  claimRun(run: Pick<Run, "schedule" | "dueAt" | "late" | "manual">): Run | undefined {
-    return written(this.db, () =>
-      this.db
-        .insert(runs)
-        .values({ ...run, id: randomUUID(), startedAt: this.now(), state: run.manual ? "queued" : "running", attempt: 0 })
-        .onConflictDoNothing()
-        .returning()
-        .get(),
-    );
-  }
-
-  updateRun(id: string, change: Partial<Run>): void {
-    this.db.update(runs).set(change).where(eq(runs.id, id)).run();
-  }
-
-  /** What a run makes one after the other, in order; none where it makes one thing, or has not begun. */
-  runItems(run: string): RunItem[] {
-    return this.db.select().from(runItems).where(eq(runItems.run, run)).orderBy(asc(runItems.place)).all();
-  }
-
-  /** Sets down what a run makes one after the other: all of it, or nothing. */
-  addRunItems(run: string, items: RunItem["item"][]): void {
-    written(this.db, () =>
-      this.db.transaction((tx) => {
-        items.forEach((item, place) => {
-          tx.insert(runItems).values({ run, place, item, state: "waiting" }).run();
-        });
-      }),
-    );
-  }
-
-  updateRunItem({ run, place }: Pick<RunItem, "run" | "place">, change: Partial<Omit<RunItem, "run" | "place">>): void {
-    this.db
-      .update(runItems)
-      .set(change)
-      .where(and(eq(runItems.run, run), eq(runItems.place, place)))
-      .run();
-  }
-
-  /** Runs asked for and not finished: waiting ones, and those that a killed process left. */
-  unfinishedRuns(): Run[] {
-    return this.db
-      .select()
-      .from(runs)
-      .where(inArray(runs.state, ["queued", "running"]))
-      .orderBy(asc(runs.dueAt))
-      .all();
-  }
-
-  /** The last time a schedule was due and dealt with, runs made by hand apart. */
-  lastDue(schedule: string): Date | undefined {
-    return this.db
-      .select()
-      .from(runs)
-      .where(and(eq(runs.schedule, schedule), eq(runs.manual, false)))
-      .orderBy(desc(runs.dueAt))
-      .limit(1)
-      .get()?.dueAt;
-  }
-
-  /**
-   * Takes or renews a lease. Only one owner holds it at a time; it passes to another when its time is up.
-   * @returns the epoch, which changes with the owner; null where another holds it
-   */
-  takeLease(name: string, owner: string, forMs: number): number | null {
-    const now = this.now().getTime();
-    const take = this.sqlite.prepare(
-      `INSERT INTO lease (name, owner, epoch, until) VALUES (@name, @owner, 1, @until)
-         ON CONFLICT (name) DO UPDATE SET epoch = CASE WHEN owner = @owner THEN epoch ELSE epoch + 1 END, owner = @owner, until = @until
-         WHERE owner = @owner OR until < @now RETURNING epoch`,
-    );
-    const row = written(this.db, () => take.get({ name, owner, until: now + forMs, now })) as { epoch: number } | undefined;
-    return row?.epoch ?? null;
-  }
-
-  /** Whether a lease is still held under an epoch; asked before anything is made final. */
-  holdsLease(name: string, epoch: number): boolean {
-    return (
-      this.db
-        .select()
-        .from(leases)
-        .where(and(eq(leases.name, name), eq(leases.epoch, epoch)))
-        .get() !== undefined
-    );
-  }
-
-  releaseLease(name: string, owner: string): void {
-    this.db
-      .delete(leases)
-      .where(and(eq(leases.name, name), eq(leases.owner, owner)))
       .run();
   }
 }

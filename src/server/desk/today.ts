@@ -1,7 +1,7 @@
 import { scheduleOccurrences } from "@/core/schedule/occurrences";
 import { scheduleSpecSchema } from "@/core/schedule/spec";
 import { dayInZone } from "@/core/types/date";
-import type { Run } from "@/server/catalogue/catalogue";
+import type { Run } from "@/server/catalogue/runs";
 import type { Workspace } from "@/server/workspace/workspace";
 
 /** A schedule's run of today: made, or still to come. */
@@ -13,7 +13,7 @@ const DAY_MS = 86_400_000;
 export function todayOf(ws: Workspace): TodayRun[] {
   const now = ws.now();
   const isToday = (at: Date) => dayInZone(at, ws.locale.zone) === ws.today.day;
-  const runs = ws.catalogue.runsSince(new Date(now.getTime() - 2 * DAY_MS)).filter((r) => isToday(r.dueAt));
+  const runs = ws.catalogue.runs.since(new Date(now.getTime() - 2 * DAY_MS)).filter((r) => isToday(r.dueAt));
   const mailed = Boolean(process.env.NEXT_LEDGER_SMTP);
   return ws.objects
     .list("schedule")

@@ -26,10 +26,10 @@ export function removeOld(ws: Workspace): void {
   const days = keptDays(ws);
   if (days === null) return;
   const now = ws.now();
-  for (const run of ws.catalogue.runsWithFiles()) {
+  for (const run of ws.catalogue.runs.withFiles()) {
     if (!run.finishedAt || now.getTime() - run.finishedAt.getTime() <= days * DAY_MS) continue;
     // First the files: where one cannot be removed, the run still has it.
     for (const { path } of run.files ?? []) rmSync(join(ws.outbox, path), { force: true });
-    ws.catalogue.updateRun(run.id, { files: null, removedAt: now });
+    ws.catalogue.runs.update(run.id, { files: null, removedAt: now });
   }
 }

@@ -4,7 +4,8 @@ import { strFromU8, unzipSync, zipSync } from "fflate";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import { firstSchedule } from "@/core/schedule/first";
 import { bareLedger } from "../../../test/support/ledger";
-import type { Catalogue, Run } from "../catalogue/catalogue";
+import type { Catalogue } from "../catalogue/catalogue";
+import type { Run } from "../catalogue/runs";
 import type { People, Person } from "../people/people";
 import { allFiles } from "./all";
 import { keepFor, keepSchema, keptDays, removeOld } from "./keep";
@@ -35,10 +36,10 @@ const lay = (path: string, content: string | Uint8Array = path): string => {
 /** A run of a schedule so many days ago, with its files laid out. */
 function ran(schedule: string, daysAgo: number, names: string[], change: Partial<Run> = {}): Run {
   const dueAt = new Date(now.getTime() - daysAgo * DAY);
-  const run = catalogue.claimRun({ schedule, dueAt, late: false, manual: false });
+  const run = catalogue.runs.claim({ schedule, dueAt, late: false, manual: false });
   if (!run) throw new Error("the run was claimed before");
   for (const name of names) lay(name);
-  catalogue.updateRun(run.id, { state: "done", finishedAt: dueAt, files: names.map((path) => ({ path, bytes: 1 })), ...change });
+  catalogue.runs.update(run.id, { state: "done", finishedAt: dueAt, files: names.map((path) => ({ path, bytes: 1 })), ...change });
   return run;
 }
 const schedule = (name: string, owner: string | null = null) =>
@@ -119,7 +120,7 @@ describe("how long files are kept", () => {
     keepFor(ws, 30);
     expect(keptDays(ws)).toBe(30);
     expect(outboxGroups(ws).map((g) => g.maker?.run)).toEqual([young.id, edge.id]);
-    const kept = catalogue.runsOf("daily").find((r) => r.id === old.id);
+    const kept = catalogue.runs.of("daily").find((r) => r.id === old.id);
     expect([kept?.files, kept?.removedAt, kept?.state]).toEqual([null, now, "done"]);
     now = new Date(now.getTime() + 1);
     removeOld(ws);

@@ -2,7 +2,7 @@ import { readdirSync, statSync } from "node:fs";
 import { join, relative, resolve, sep } from "node:path";
 import type { AgreedControl } from "@/core/query/controls";
 import { scheduleSpecSchema } from "@/core/schedule/spec";
-import type { Run } from "@/server/catalogue/catalogue";
+import type { Run } from "@/server/catalogue/runs";
 import type { Workspace } from "@/server/workspace/workspace";
 
 export type OutboxFile = { path: string; folder: string; name: string; bytes: number; at: string };
@@ -32,7 +32,7 @@ export type OutboxGroup = { maker: Maker | null; files: OutboxFile[] };
 function mayTake({ signedIn, catalogue, objects }: Workspace): (path: string) => boolean {
   if (!signedIn || signedIn.role === "owner") return () => true;
   const mine = new Set(objects.list("schedule").map((s) => s.id));
-  const files = new Set(catalogue.runsWithFiles().flatMap((r) => (mine.has(r.schedule) ? (r.files ?? []).map((f) => f.path) : [])));
+  const files = new Set(catalogue.runs.withFiles().flatMap((r) => (mine.has(r.schedule) ? (r.files ?? []).map((f) => f.path) : [])));
   return (path) => files.has(path);
 }
 
@@ -45,7 +45,7 @@ export const listOutbox = (ws: Workspace): OutboxFile[] => {
 /** The files of the outbox by the run that made them, the latest run first; then those of no run. */
 export function outboxGroups(ws: Workspace): OutboxGroup[] {
   const files = new Map(listOutbox(ws).map((f) => [f.path, f]));
-  const runs = ws.catalogue.runsWithFiles().toSorted((a, b) => b.dueAt.getTime() - a.dueAt.getTime() || b.startedAt.getTime() - a.startedAt.getTime());
+  const runs = ws.catalogue.runs.withFiles().toSorted((a, b) => b.dueAt.getTime() - a.dueAt.getTime() || b.startedAt.getTime() - a.startedAt.getTime());
   const made = runs.flatMap((run): OutboxGroup[] => {
     const there = (run.files ?? []).flatMap((f) => files.get(f.path) ?? []);
     for (const { path } of there) files.delete(path);

@@ -10,7 +10,7 @@ import type { Today } from "@/core/types/calendar";
 import { writeCount, writeDate } from "@/core/types/format";
 import { ProblemError, problem } from "@/core/types/problem";
 import type { Cell } from "@/core/types/valueType";
-import type { Run, RunItem } from "@/server/catalogue/catalogue";
+import type { Run, RunItem } from "@/server/catalogue/runs";
 import { fileName } from "@/server/http/fileName";
 import { makeMessage, sendMessage } from "@/server/outbox/message";
 import { savedQuery } from "@/server/queries/saved";
@@ -65,13 +65,13 @@ const NOTED = 25;
 export async function makeEach(ws: Workspace, given: Given, mayFinish: () => boolean): Promise<Made | null> {
   const { run, spec, each, values, today, controls } = given;
   const { catalogue } = ws;
-  if (catalogue.runItems(run.id).length === 0) {
+  if (catalogue.runs.items(run.id).length === 0) {
     const items = await listEach(ws, spec, each, values, today);
     if (!mayFinish()) return null;
-    catalogue.addRunItems(run.id, items);
+    catalogue.runs.addItems(run.id, items);
   }
-  const noted = () => catalogue.updateRun(run.id, { files: filesOf(catalogue.runItems(run.id)) });
-  const waiting = catalogue.runItems(run.id).filter((i) => i.state === "waiting");
+  const noted = () => catalogue.runs.update(run.id, { files: filesOf(catalogue.runs.items(run.id)) });
+  const waiting = catalogue.runs.items(run.id).filter((i) => i.state === "waiting");
   for (const [n, item] of waiting.entries()) {
     if (!mayFinish()) return null;
     await makeItem(ws, given, item, mayFinish);
@@ -79,9 +79,9 @@ export async function makeEach(ws: Workspace, given: Given, mayFinish: () => boo
   }
   if (!mayFinish()) return null;
   noted();
-  await checkTogether(ws, given, catalogue.runItems(run.id));
-  if (spec.message) for (const item of catalogue.runItems(run.id)) if (!(await sendItem(ws, given, spec.message, item, mayFinish))) return null;
-  const items = catalogue.runItems(run.id);
+  await checkTogether(ws, given, catalogue.runs.items(run.id));
+  if (spec.message) for (const item of catalogue.runs.items(run.id)) if (!(await sendItem(ws, given, spec.message, item, mayFinish))) return null;
+  const items = catalogue.runs.items(run.id);
   const sum = (of: (item: RunItem) => number | null) => items.reduce((all, item) => all + (of(item) ?? 0), 0);
   return {
     rows: sum((i) => i.rows),
@@ -110,7 +110,7 @@ async function makeItem(ws: Workspace, given: Given, { run, place, item }: RunIt
         throw error;
       });
       if (result === null || (result.rows === 0 && each.skipEmpty))
-        return void (mayFinish() && ws.catalogue.updateRunItem({ run, place }, { state: "empty", rows: 0 }));
+        return void (mayFinish() && ws.catalogue.runs.updateItem({ run, place }, { state: "empty", rows: 0 }));
       made.rows = result.rows;
       if ("pages" in result && typeof result.pages === "number") made.pages = result.pages;
       if ("totals" in result) made.totals = result.totals;
@@ -123,7 +123,7 @@ async function makeItem(ws: Workspace, given: Given, { run, place, item }: RunIt
       mkdirSync(dirname(to), { recursive: true });
       renameSync(draft(spec.formats[i] ?? ""), to);
     }
-    ws.catalogue.updateRunItem({ run, place }, { state: "made", ...made, error: item.wrong });
+    ws.catalogue.runs.updateItem({ run, place }, { state: "made", ...made, error: item.wrong });
   } finally {
     for (const format of spec.formats) rmSync(draft(format), { force: true });
   }
@@ -145,7 +145,7 @@ async function checkTogether(ws: Workspace, { spec, each, values, today }: Given
 async function sendItem(ws: Workspace, { each, name, today }: Given, message: ScheduleMessage, row: RunItem, mayFinish: () => boolean): Promise<boolean> {
   const { run, place, item } = row;
   if (row.state === "sending") {
-    ws.catalogue.updateRunItem(row, { error: "The process stopped while this message was being sent. It may have arrived, so it was not sent again." });
+    ws.catalogue.runs.updateItem(row, { error: "The process stopped while this message was being sent. It may have arrived, so it was not sent again." });
     return true;
   }
   if (row.state !== "made" || each.to === null || item.wrong !== null) return true;
@@ -160,13 +160,13 @@ async function sendItem(ws: Workspace, { each, name, today }: Given, message: Sc
   const part = join(ws.folder, "tmp", `run-${run}-item-${place}.eml`);
   writeFileSync(part, made.content);
   renameSync(part, join(ws.outbox, path));
-  ws.catalogue.updateRunItem(row, { state: "sending", files: [...files, { path, bytes: made.content.length }] });
+  ws.catalogue.runs.updateItem(row, { state: "sending", files: [...files, { path, bytes: made.content.length }] });
   try {
     const sent = await sendMessage(made);
     // Without a mail server it lies in the outbox, and is as good as made.
-    ws.catalogue.updateRunItem(row, { state: sent ? "sent" : "made", error: null });
+    ws.catalogue.runs.updateItem(row, { state: sent ? "sent" : "made", error: null });
   } catch (error) {
-    ws.catalogue.updateRunItem(row, {
+    ws.catalogue.runs.updateItem(row, {
       state: "made",
       error: `The mail server refused the message: ${error instanceof Error ? error.message : String(error)}.`,
     });

@@ -5,7 +5,7 @@ import type { ScheduleMessage, ScheduleSpec } from "@/core/schedule/spec";
 import type { Today } from "@/core/types/calendar";
 import { dayInZone } from "@/core/types/date";
 import { writeCount, writeDate } from "@/core/types/format";
-import type { Run } from "@/server/catalogue/catalogue";
+import type { Run } from "@/server/catalogue/runs";
 import { fileName } from "@/server/http/fileName";
 import { makeMessage, sendMessage } from "@/server/outbox/message";
 import type { Workspace } from "@/server/workspace/workspace";
@@ -39,7 +39,7 @@ export async function makeRun(ws: Workspace, run: Run, name: string, spec: Sched
     made.files.push({ path, bytes });
     finished.push({ from: draft(extension), to: join(ws.outbox, path) });
     // Written down before the file is there, so that no other run takes its name.
-    if (mayFinish()) ws.catalogue.updateRun(run.id, { files: made.files });
+    if (mayFinish()) ws.catalogue.runs.update(run.id, { files: made.files });
   };
   try {
     for (const format of spec.formats) {
@@ -66,7 +66,7 @@ export async function makeRun(ws: Workspace, run: Run, name: string, spec: Sched
     }
     return made;
   } catch (error) {
-    if (!(error instanceof Unsent) && mayFinish()) ws.catalogue.updateRun(run.id, { files: null });
+    if (!(error instanceof Unsent) && mayFinish()) ws.catalogue.runs.update(run.id, { files: null });
     throw error;
   } finally {
     removeDrafts(drafts, run.id);
@@ -81,7 +81,7 @@ const dueTime = (run: Run, spec: ScheduleSpec): string =>
 
 /** The place of a file in the outbox that no other run's file has: a file belongs to its run, and so do those who may take it. */
 function freePath({ catalogue }: Workspace, run: Run, folder: string, name: string, extension: string): string {
-  const taken = new Set(catalogue.runsWithFiles().flatMap((r) => (r.id === run.id ? [] : (r.files ?? []).map((f) => f.path))));
+  const taken = new Set(catalogue.runs.withFiles().flatMap((r) => (r.id === run.id ? [] : (r.files ?? []).map((f) => f.path))));
   for (let n = 1; ; n++) {
     const path = `${folder}/${fileName(n === 1 ? name : `${name} (${n})`, extension)}`;
     if (!taken.has(path)) return path;

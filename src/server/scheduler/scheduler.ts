@@ -1,7 +1,8 @@
 import { randomUUID } from "node:crypto";
 import { scheduleOccurrences } from "@/core/schedule/occurrences";
 import { scheduleSpecSchema } from "@/core/schedule/spec";
-import type { Run, SavedObject } from "@/server/catalogue/catalogue";
+import type { SavedObject } from "@/server/catalogue/catalogue";
+import type { Run } from "@/server/catalogue/runs";
 import { type FailureCode, JobFailure } from "@/server/engine/failures";
 import type { Workspace } from "@/server/workspace/workspace";
 import { Held } from "./controls";
@@ -38,17 +39,17 @@ export class Scheduler {
 
   stop(): void {
     if (this.timer) clearInterval(this.timer);
-    this.ws.catalogue.releaseLease(LEASE, this.owner);
+    this.ws.catalogue.leases.release(LEASE, this.owner);
   }
 
   /** One look at the clock: claims what is due and begins what waits. Resolves when what it began is done. */
   async tick(): Promise<void> {
     const { catalogue } = this.ws;
     try {
-      const epoch = catalogue.takeLease(LEASE, this.owner, LEASE_MS);
+      const epoch = catalogue.leases.take(LEASE, this.owner, LEASE_MS);
       if (epoch === null) return;
       for (const schedule of catalogue.list("schedule")) this.claimDue(schedule);
-      const waiting = catalogue.unfinishedRuns().filter((run) => !this.busy.has(run.id) && this.isTime(run));
+      const waiting = catalogue.runs.unfinished().filter((run) => !this.busy.has(run.id) && this.isTime(run));
       await Promise.all(waiting.map((run) => this.make(run, epoch)));
     } catch (error) {
       console.error("The scheduler could not look at its schedules:", error instanceof Error ? error.message : error);
@@ -58,7 +59,7 @@ export class Scheduler {
   /** Where the lease cannot be renewed, as on a full disk, it runs out, and what is made under it is not made final. */
   private renew(): void {
     try {
-      this.ws.catalogue.takeLease(LEASE, this.owner, LEASE_MS);
+      this.ws.catalogue.leases.take(LEASE, this.owner, LEASE_MS);
     } catch (error) {
       console.error("The scheduler could not renew its lease:", error instanceof Error ? error.message : error);
     }
@@ -74,10 +75,10 @@ export class Scheduler {
     const spec = scheduleSpecSchema.safeParse(schedule.spec);
     if (!spec.success || spec.data.paused) return;
     const now = this.ws.now();
-    const handled = this.ws.catalogue.lastDue(schedule.id) ?? new Date(spec.data.since);
+    const handled = this.ws.catalogue.runs.lastDue(schedule.id) ?? new Date(spec.data.since);
     const due = scheduleOccurrences(spec.data, this.ws.calendar, handled, now).at(-1);
     if (!due) return;
-    this.ws.catalogue.claimRun({ schedule: schedule.id, dueAt: due, late: now.getTime() - due.getTime() > LATE_MS, manual: false });
+    this.ws.catalogue.runs.claim({ schedule: schedule.id, dueAt: due, late: now.getTime() - due.getTime() > LATE_MS, manual: false });
   }
 
   /** The ledger as the one whose schedule it is has it: their objects, and the rows they may see. */
@@ -90,7 +91,7 @@ export class Scheduler {
 
   /** How often a run is begun: each of many that is done lets it begin once more. */
   private mostAttempts({ id }: Run): number {
-    return MOST_ATTEMPTS + this.ws.catalogue.runItems(id).filter((i) => i.state !== "waiting").length;
+    return MOST_ATTEMPTS + this.ws.catalogue.runs.items(id).filter((i) => i.state !== "waiting").length;
   }
 
   private async make(run: Run, epoch: number): Promise<void> {
@@ -98,15 +99,15 @@ export class Scheduler {
     const attempt = run.attempt + 1;
     this.busy.add(run.id);
     const renewing = setInterval(() => this.renew(), LEASE_MS / 3);
-    const holds = () => catalogue.holdsLease(LEASE, epoch);
-    const finish = (change: Partial<Run>) => holds() && catalogue.updateRun(run.id, { finishedAt: now(), ...change });
+    const holds = () => catalogue.leases.holds(LEASE, epoch);
+    const finish = (change: Partial<Run>) => holds() && catalogue.runs.update(run.id, { finishedAt: now(), ...change });
     try {
       const saved = catalogue.get(run.schedule);
       const spec = scheduleSpecSchema.safeParse(saved?.spec);
       if (!saved || !spec.success) return void finish({ state: "failed", error: "The schedule was deleted before it ran." });
       if (attempt > this.mostAttempts(run))
         return void finish({ state: "failed", error: `It started ${MOST_ATTEMPTS} times, and each time the process stopped before it was done.` });
-      catalogue.updateRun(run.id, { state: "running", startedAt: now(), attempt });
+      catalogue.runs.update(run.id, { state: "running", startedAt: now(), attempt });
       const made = await makeRun(this.asOwner(saved), run, saved.name, spec.data, holds);
       if (made) finish({ state: "done", ...made, error: null });
     } catch (error) {
@@ -114,7 +115,7 @@ export class Scheduler {
       if (error instanceof JobFailure && PASSING.has(error.code) && attempt < this.mostAttempts(run))
         return void (
           holds() &&
-          catalogue.updateRun(run.id, {
+          catalogue.runs.update(run.id, {
             state: "queued",
             error: `${error.message} It will be tried again (attempt ${attempt} of ${this.mostAttempts(run)} so far).`,
           })

@@ -3,8 +3,9 @@ import { reportSpecSchema } from "@/core/report/spec";
 import type { SubjectKind } from "@/core/schedule/choices";
 import { scheduleOccurrences } from "@/core/schedule/occurrences";
 import { type ScheduleSpec, scheduleSpecSchema } from "@/core/schedule/spec";
-import type { Run, RunItem, SavedObject } from "@/server/catalogue/catalogue";
+import type { SavedObject } from "@/server/catalogue/catalogue";
 import { madeFrom } from "@/server/catalogue/madeFrom";
+import type { Run, RunItem } from "@/server/catalogue/runs";
 import { Refusal } from "@/server/http/refusal";
 import type { Workspace } from "@/server/workspace/workspace";
 
@@ -34,7 +35,7 @@ export function schedulesState(ws: Workspace) {
     const next = parsed && !parsed.paused ? scheduleOccurrences(parsed, ws.calendar, now, until) : [];
     return { id, name, revision, spec: parsed, next: next.map((d) => d.toISOString()) };
   });
-  const mine = ws.signedIn ? ws.catalogue.runs(400).filter((r) => saved.some((s) => s.id === r.schedule)) : ws.catalogue.runs(100);
+  const mine = ws.signedIn ? ws.catalogue.runs.all(400).filter((r) => saved.some((s) => s.id === r.schedule)) : ws.catalogue.runs.all(100);
   const runs = mine.slice(0, 100).map(
     (run): RunView => ({
       ...run,
@@ -50,7 +51,7 @@ export function schedulesState(ws: Workspace) {
 
 /** How a run of many stands; of any other, its files. */
 function eachOf(ws: Workspace, run: Run): Pick<RunView, "each" | "files"> {
-  const items = ws.catalogue.runItems(run.id);
+  const items = ws.catalogue.runs.items(run.id);
   if (items.length === 0) return { each: null, files: run.files };
   const count = (is: (item: RunItem) => boolean) => items.filter(is).length;
   const each = {
@@ -66,11 +67,11 @@ function eachOf(ws: Workspace, run: Run): Pick<RunView, "each" | "files"> {
 
 /** Each of those that a run makes its subject for, as the page of schedules lists them. @throws Refusal */
 export function itemsOfRun(ws: Workspace, run: string) {
-  const found = ws.catalogue.runs(1000).find((r) => r.id === run);
+  const found = ws.catalogue.runs.all(1000).find((r) => r.id === run);
   if (!found) throw new Refusal(404, "This run does not exist any more.");
   scheduleToRun(ws, found.schedule);
-  return ws.catalogue
-    .runItems(run)
+  return ws.catalogue.runs
+    .items(run)
     .map(({ item, state, rows, pages, files, error }) => ({ words: item.words, to: item.to, state, rows, pages, files, error: error || null }));
 }
 export type ItemView = ReturnType<typeof itemsOfRun>[number];
@@ -81,7 +82,7 @@ export type TroubledRun = { schedule: SavedObject; run: Run };
 export const troubledRuns = (ws: Workspace): TroubledRun[] =>
   ws.objects.list("schedule").flatMap((schedule) => {
     if (ws.objects.level(schedule) !== "edit") return [];
-    const run = ws.catalogue.runsOf(schedule.id, 1)[0];
+    const run = ws.catalogue.runs.of(schedule.id, 1)[0];
     return run?.state === "held" || run?.state === "failed" ? [{ schedule, run }] : [];
   });
 

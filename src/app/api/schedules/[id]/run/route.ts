@@ -7,7 +7,7 @@ export async function POST(request: Request, { params }: { params: Promise<{ id:
   const { id } = await params;
   return getting("analyst", ({ ws }) => {
     scheduleToRun(ws, id);
-    const run = ws.catalogue.claimRun({ schedule: id, dueAt: ws.now(), late: false, manual: true });
+    const run = ws.catalogue.runs.claim({ schedule: id, dueAt: ws.now(), late: false, manual: true });
     void scheduler(workspace()).tick();
     return Response.json({ run: run?.id });
   })(request);

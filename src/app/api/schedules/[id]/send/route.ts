@@ -11,9 +11,9 @@ export async function POST(request: Request, { params }: { params: Promise<{ id:
   const { id } = await params;
   return posting("analyst", z.object({ run: z.string() }), ({ run }, { ws }) => {
     const { name } = scheduleToRun(ws, id);
-    if (!ws.catalogue.runsOf(id).some((r) => r.id === run && r.state === "held")) throw new Refusal(409, WORDS.thisRunIsNoLonger);
+    if (!ws.catalogue.runs.of(id).some((r) => r.id === run && r.state === "held")) throw new Refusal(409, WORDS.thisRunIsNoLonger);
     ws.recorded(() => {
-      ws.catalogue.updateRun(run, { state: "queued", forced: true, attempt: 0, error: null });
+      ws.catalogue.runs.update(run, { state: "queued", forced: true, attempt: 0, error: null });
       ws.record(WORDS.sentAnyway, name);
     });
     void scheduler(workspace()).tick();
