@@ -151,6 +151,19 @@ describe("one file for each", () => {
     expect(states().map(([name, state, n]) => [name, state, n])).toEqual(PLACES.map(([name, , n]) => [name, n === 0 ? "empty" : "made", n]));
   });
 
+  it("is seen by nobody to whom its schedule is not shared", async () => {
+    const person = async (login: string) => ws.as(await ws.people.create({ login, name: login, role: "analyst", password: null }));
+    const [owner, other] = [await person("una"), await person("bert")];
+    const id = owner.signedIn?.id ?? "";
+    for (const object of ["q", "p", "r"]) ws.catalogue.give(object, id);
+    ws.catalogue.create("schedule", "S", schedule(ofRows), "s", id);
+    await new Scheduler(ws).tick();
+    const run = ws.catalogue.runs.all()[0]?.id ?? "";
+    expect(itemsOfRun(owner, run)).toHaveLength(7);
+    expect(() => itemsOfRun(other, run)).toThrow("not shared with you");
+    expect(() => itemsOfRun(owner, "gone")).toThrow("does not exist any more");
+  });
+
   it("is refused in a sentence where its column or its query has gone", async () => {
     ws.catalogue.create("schedule", "S", schedule({ ...ofRows, to: "email" }), "s");
     await new Scheduler(ws).tick();

@@ -77,7 +77,7 @@ describe("page layout", () => {
           const { proof } = outline;
           expect([Number(proof.totals.sum?.printed ?? 0), Number(proof.totals.sum?.groups ?? 0)]).toEqual([sumOf(rows), sumOf(rows)]);
           expect([proof.rows, proof.agrees, outline.cut]).toEqual([rows.length, true, 0]);
-          expect(textsOf(pages[outline.totalPage - 1] as Page).some((t) => t.text.startsWith("All, "))).toBe(true);
+          expect(textsOf(pages[outline.totalPage - 1] as Page).some((t) => t.text === `All, ${rows.length} ${rows.length === 1 ? "row" : "rows"}`)).toBe(true);
           expect(pages.map((p) => textsOf(p).some((t) => t.text === `page ${p.number} of ${pages.length}`))).not.toContain(false);
           for (const page of pages) {
             const body = bodyOf(page, spec);
@@ -103,6 +103,21 @@ describe("page layout", () => {
       });
       expect(Math.min(...kept)).toBe(keepRows);
     }
+  });
+  it("writes what groups come to into their footings where it was taken of the rows alone, and three dots where it is not known yet", () => {
+    const rows = [1, 2, 4].map((sum, i): Record<string, Cell> => ({ a: i < 2 ? "A1" : "A2", row: `r${i}`, sum }));
+    const said = { text: "{rows} make {SUM(sum)}", cells: {} };
+    const { pages } = layOut(
+      specOf(1, 1, false, 200, {
+        lines: [
+          { ...said, id: "over", before: true },
+          { ...said, id: "under" },
+        ],
+      }),
+      rows,
+    );
+    const texts = pages.flatMap((p) => textsOf(p).map((t) => t.text)).filter((t) => t.includes("make"));
+    expect(texts).toEqual(["… make …", "2 make 0.03", "2 make 0.03", "1 make 0.04", "1 make 0.04", "3 make 0.07"]);
   });
   it("prints so many related rows and no more, and says that there are others", () => {
     const match = { kind: "link" as const, step: { link: "stamp.crate_id", toward: "a" as const } };

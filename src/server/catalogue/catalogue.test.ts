@@ -155,6 +155,9 @@ describe("runs", () => {
     expect(two.runs.lastDue("s")).toEqual(clock);
     expect(one.runs.claim({ ...due, dueAt: new Date(0), manual: true })?.state).toBe("queued");
     expect(two.runs.unfinished()).toHaveLength(2);
+    // One made by hand, later on, is no time that was due.
+    one.runs.claim({ ...due, dueAt: new Date(clock.getTime() + 60_000), manual: true });
+    expect(two.runs.lastDue("s")).toEqual(clock);
   });
 });
 

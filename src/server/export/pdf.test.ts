@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync, statSync } from "node:fs";
+import { existsSync, mkdtempSync, readdirSync, rmSync, statSync, symlinkSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { expect, it } from "vitest";
@@ -38,5 +38,19 @@ it("is on the disk as far as it is drawn: a long one does not wait in memory", a
   });
   await expect(failing).rejects.toThrow("no rows");
   expect(statSync(path).size).toBe(bytes);
+  rmSync(folder, { recursive: true });
+});
+
+it("draws no more pages once the disk is full, says so, and leaves nothing", async () => {
+  const folder = mkdtempSync(join(tmpdir(), "next-ledger-"));
+  const path = join(folder, "out.pdf");
+  symlinkSync("/dev/full", `${path}.part`);
+  let drawn = 0;
+  const writing = writePdf(path, { title: "Rows", lang: "en" }, (_doc, addPage) => {
+    for (; drawn < 5_000; drawn++) addPage(page(drawn));
+  });
+  await expect(writing).rejects.toThrow("ENOSPC");
+  expect(drawn).toBeLessThan(500);
+  expect([existsSync(path), readdirSync(folder)]).toEqual([false, []]);
   rmSync(folder, { recursive: true });
 });
