@@ -210,7 +210,7 @@ describe("a report made once for each", () => {
     await desk.reads(item, /once for each shipper, save PDF/);
     await desk.reads("[data-testid=each]", `${count} files`);
     // The file's name and the address are chosen in the same place.
-    await desk.click("Leave out those without rows", ".popover label");
+    await desk.click("Skip those without rows", ".popover label");
     await desk.page.waitForSelector(".popover [type=checkbox]:not(:checked)");
     await desk.key("Escape");
     await desk.page.waitForFunction((i) => !document.querySelector(i)?.textContent?.includes("+ once for each"), {}, item);

@@ -20,7 +20,7 @@ export const eachSchema = z.object({
   match: z.array(matchSchema).min(1, "Choose what there is one file for.").max(5),
   /** A formula over the list that names each file; empty: what it is for. */
   fileName: z.string().max(4000),
-  /** The column of the list that holds each one's address; null: no messages of their own. */
+  /** The column of the list that holds each one's address; null: no separate messages. */
   to: z.string().max(60).nullable(),
   /** One without rows is not made. */
   skipEmpty: z.boolean(),

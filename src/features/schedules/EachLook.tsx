@@ -57,6 +57,12 @@ export function EachLookPanel({ spec }: { spec: ScheduleSpec }) {
 
 type DialogProps = { asked: object; looked: Looked; close: () => void };
 
+/** What is told of one beneath what it is called: what is wrong with its address, the address, or the name of its file where that is another. */
+function Told({ item: { wrong, to, fileName, words } }: { item: Look }) {
+  const said = wrong || to || (fileName === words ? "" : fileName);
+  return said && <span className={`block truncate text-small ${wrong ? "text-vermilion" : "text-soft"}`}>{said}</span>;
+}
+
 /** Each of them in a list, with the pages of the one that is chosen. */
 function EachDialog({ asked, looked, close }: DialogProps) {
   const locale = useLocale();
@@ -99,7 +105,7 @@ function EachDialog({ asked, looked, close }: DialogProps) {
                       <span className="truncate font-semibold">{i.words}</span>
                       {i.rows !== null && <span className="shrink-0 text-small text-soft">{counted(i.rows, COMMON.row, locale)}</span>}
                     </span>
-                    <span className={`block truncate text-small ${i.wrong ? "text-vermilion" : "text-soft"}`}>{i.wrong || i.to || i.fileName}</span>
+                    <Told item={i} />
                   </button>
                 </li>
               ))}
