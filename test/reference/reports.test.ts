@@ -452,6 +452,18 @@ it("reads values that do not fit their column as they are stored, and prints the
   expect(compileRows(checked.value.rows, sqlite).columns[at]?.raw).not.toBeNull();
 });
 
+it("is counted anew where what stands over its rows has changed, though its rows have not", async () => {
+  const place = temporaryFolder();
+  writeFileSync(join(place.folder, "b.sqlite"), db.serialize());
+  const reader = openReader(join(place.folder, "b.sqlite"));
+  const job = jobOf(planned(specOf({ showControls: true })));
+  const pagesWith = async (controls: string[]) => (await layOutReportPages(reader, { ...job, texts: { ...job.texts, controls } }, 1, 1)).outline.pages;
+  const few = await pagesWith(["The ledger, price: agrees."]);
+  expect(await pagesWith(Array.from({ length: 60 }, (_, i) => `Ledger ${i}, price: agrees.`))).toBeGreaterThan(few);
+  reader.close();
+  place.remove();
+});
+
 describe("a report as a workbook", () => {
   it("has formulas that an independent library works out to the printed figures, whatever is nested", async () => {
     const place = temporaryFolder();

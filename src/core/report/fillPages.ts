@@ -53,12 +53,12 @@ export type Slot = { dx: number; top: number; bottom: number };
 /** How pages are begun and ended. */
 export type Pages = {
   start: (number: number) => { draft: Draft; slots: Slot[] };
-  /** @param numbered the page's place among those numbered with it: from 0, of which such */
+  /** @param about the first row on the page, and its place among those numbered with it: from 0, of which such */
   end: (draft: Draft, about: { row: Cell[] | null; run: number; inRun: number }) => void;
 };
 
-/** Where a piece could not stand as it should: it is higher than the page. */
-export type FillReport = { pages: number; runs: number[]; cut: number };
+/** How many pages are numbered together, in order, and how many pieces were higher than a page. */
+export type FillReport = { runs: number[]; cut: number };
 
 class Filler {
   private readonly queue: Flow[] = [];
@@ -133,7 +133,7 @@ class Filler {
     if (piece.wide) for (const s of this.slots) s.top = Math.max(s.top, this.y);
   }
 
-  /** The carry that goes on: the innermost that has anything to carry. */
+  /** What is carried here: that of the innermost stretch that carries. */
   private carry(): Carry | undefined {
     return this.open.findLast((s) => s.carry)?.carry;
   }
@@ -304,5 +304,5 @@ export function* fillPages(source: Iterator<Flow>, pages: Pages): Generator<Draf
     more = filler.step();
     yield* filler.done.splice(0);
   }
-  return { pages: filler.done.length, runs: filler.runs, cut: filler.cut };
+  return { runs: filler.runs, cut: filler.cut };
 }

@@ -190,7 +190,9 @@ let counted: Known | null = null;
 
 /** Column widths and outline of a report: kept for the next page that is looked at, while neither report nor data change. */
 function countReport(db: Database.Database, job: ReportJob): Known & { layOut: ReturnType<typeof prepare>["layOut"] } {
-  const key = JSON.stringify([job.report, job.texts.brief, job.locale, db.name, db.pragma("data_version", { simple: true })]);
+  // All that may change how many pages there are; when it is printed does not.
+  const { printedAt: _, ...texts } = job.texts;
+  const key = JSON.stringify([job.report, texts, job.locale, db.name, db.pragma("data_version", { simple: true })]);
   const known = counted?.key === key ? counted : null;
   const { layOut, measures } = prepare(db, job, known?.measures);
   counted = known ?? { key, measures, outline: eachPage(layOut(null, Infinity), () => {}) };
