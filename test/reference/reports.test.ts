@@ -1,4 +1,4 @@
-import { writeFileSync } from "node:fs";
+import { rmSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { DuckDBInstance } from "@duckdb/node-api";
 import * as formulas from "@formulajs/formulajs";
@@ -461,6 +461,26 @@ it("is counted anew where what stands over its rows has changed, though its rows
   const few = await pagesWith(["The ledger, price: agrees."]);
   expect(await pagesWith(Array.from({ length: 60 }, (_, i) => `Ledger ${i}, price: agrees.`))).toBeGreaterThan(few);
   reader.close();
+  place.remove();
+});
+
+it("is counted anew where another file has taken the place of its database", async () => {
+  const place = temporaryFolder();
+  const path = join(place.folder, "b.sqlite");
+  const job = jobOf(planned(specOf({})));
+  const pagesOfFile = async (content: Buffer) => {
+    rmSync(path, { force: true });
+    writeFileSync(path, content);
+    const reader = openReader(path);
+    const { outline } = await layOutReportPages(reader, job, 1, 1);
+    reader.close();
+    return outline.proof.rows;
+  };
+  const fewer = new Database(db.serialize());
+  fewer.exec("DELETE FROM crate WHERE id > 10");
+  const all = await pagesOfFile(db.serialize());
+  expect(await pagesOfFile(fewer.serialize())).toBeLessThan(all);
+  fewer.close();
   place.remove();
 });
 

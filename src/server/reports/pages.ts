@@ -185,17 +185,17 @@ export function withClosing(outline: ReportOutline, closing: Closing): { outline
   return { outline: { ...outline, entries: [...outline.entries, ...entries], pages: outline.pages + count }, pages: pieces.flatMap((c) => c.pages) };
 }
 
-type Known = { key: string; measures: Measures; outline: ReportOutline };
+type Known = { db: Database.Database; key: string; measures: Measures; outline: ReportOutline };
 let counted: Known | null = null;
 
 /** Column widths and outline of a report: kept for the next page that is looked at, while neither report nor data change. */
 function countReport(db: Database.Database, job: ReportJob): Known & { layOut: ReturnType<typeof prepare>["layOut"] } {
-  // All that may change how many pages there are; when it is printed does not.
+  // All that may change how many pages there are; when it is printed does not. Versions of data are told apart within one connection alone.
   const { printedAt: _, ...texts } = job.texts;
-  const key = JSON.stringify([job.report, texts, job.locale, db.name, db.pragma("data_version", { simple: true })]);
-  const known = counted?.key === key ? counted : null;
+  const key = JSON.stringify([job.report, texts, job.locale, db.pragma("data_version", { simple: true })]);
+  const known = counted?.db === db && counted.key === key ? counted : null;
   const { layOut, measures } = prepare(db, job, known?.measures);
-  counted = known ?? { key, measures, outline: eachPage(layOut(null, Infinity), () => {}) };
+  counted = known ?? { db, key, measures, outline: eachPage(layOut(null, Infinity), () => {}) };
   return { ...counted, layOut };
 }
 
