@@ -217,7 +217,8 @@ describe("a list", () => {
     await made("Several, over one", `query ${one}`);
     const desk = await app.page("/queries");
     await desk.type("Find by name, field, note or owner", "several");
-    await desk.reads("[data-testid=objects]", /Several, one.*Several, over one.*Several, two/);
+    await desk.reads("[data-testid=objects]", /^Several, one.*Several, over one.*Several, two/);
+    await desk.page.waitForFunction(() => document.querySelectorAll("[data-testid=objects] li").length === 3);
     await desk.page.focus("[aria-label='Select Several, one']");
     await desk.key("Space");
     await desk.click("Note", "[role=toolbar] button");

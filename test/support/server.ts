@@ -146,6 +146,24 @@ export class Desk {
     return this.page.waitForSelector(selector, { visible: true });
   }
 
+  /** Waits until an element stands still and nothing lies over it: what is coming in, or shifted by what comes in, would be missed by a click. */
+  private standing(handle: ElementHandle<Element>): Promise<unknown> {
+    return handle
+      .evaluate(async (e) => {
+        const until = performance.now() + 1000;
+        let before = "";
+        while (performance.now() < until) {
+          const { x, y, width, height } = e.getBoundingClientRect();
+          const now = [x, y, width, height].join();
+          const there = document.elementFromPoint(x + width / 2, y + height / 2);
+          if (now === before && (there === null || e.contains(there) || there.contains(e))) return;
+          before = now;
+          await new Promise((done) => requestAnimationFrame(done));
+        }
+      })
+      .catch(() => undefined);
+  }
+
   /** Clicks the element of a kind with a text or label. */
   async click(words: string, kind = "button, a, label, [role=option], [role=menuitem]"): Promise<void> {
     await this.alive();
@@ -169,14 +187,7 @@ export class Desk {
       .catch(() => {
         throw new Error(`There is nothing to click that reads “${words}” on ${this.page.url()}`);
       });
-    // What is still coming in moves: it is clicked where it comes to stand.
-    await (handle as ElementHandle<Element>)
-      .evaluate((e) => {
-        const moving = document.getAnimations().filter((a) => (a.effect as KeyframeEffect | null)?.target?.contains(e));
-        const finite = moving.filter((a) => a.effect?.getComputedTiming().endTime !== Number.POSITIVE_INFINITY);
-        return Promise.race([Promise.allSettled(finite.map((a) => a.finished)), new Promise((done) => setTimeout(done, 1000))]).then(() => undefined);
-      })
-      .catch(() => undefined);
+    await this.standing(handle as ElementHandle<Element>);
     // The page may have been drawn anew since the element was found.
     await (handle as ElementHandle<Element>).click().catch(() => this.click(words, kind));
   }
@@ -195,6 +206,7 @@ export class Desk {
   /** Types into the field with a label, replacing what it holds. */
   async type(label: string, words: string): Promise<void> {
     const field = await this.find(`[aria-label="${label}"]`);
+    if (field) await this.standing(field as ElementHandle<Element>);
     await field?.click({ count: 3 });
     await this.page.keyboard.type(words);
   }
