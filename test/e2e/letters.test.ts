@@ -3,6 +3,7 @@ import { mkdtempSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { strFromU8, unzipSync } from "fflate";
+import type { ElementHandle } from "puppeteer-core";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { letterSpecSchema } from "@/core/letter/spec";
 import { type Application, type Desk, openApplication } from "../support/server";
@@ -13,6 +14,8 @@ beforeAll(async () => {
 });
 afterAll(() => app?.close());
 
+/** A picture of one pixel, by hand. */
+const SEAL = Buffer.from("iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNkYPhfDwAChwGA60e6kgAAAABJRU5ErkJggg==", "base64");
 const BETWEEN = "entered_on BETWEEN '2026-10-05' AND '2026-10-31'";
 const saved = async () => {
   const all = (await (await app.fetch(`/api/objects?kind=letter`)).json()) as { name: string; spec: unknown }[];
@@ -100,6 +103,96 @@ describe("letters", () => {
     while (!(await desk.page.$eval('[aria-label="Undo"]', (e) => (e as HTMLButtonElement).disabled)) && (await desk.page.$("[role=alert]")))
       await desk.click("Undo");
     await desk.reads("[aria-label=Margin]", "37 letters");
+    expect(desk.complaints).toEqual([]);
+  });
+
+  it("go to those who meet the condition; the others are named, with the reason, and every row is accounted for", async () => {
+    const spec = await saved();
+    const [entries] = spec.tables;
+    const only = { kind: "rows", table: entries?.id, some: true } as const;
+    const zip = unzipSync(await file({ spec: { ...spec, only }, name: "Statements", format: "zip" }));
+    const shippers = app.sql(
+      `SELECT s.name, (SELECT COUNT(*) FROM account_entry e WHERE e.shipper_id = s.id AND ${BETWEEN}) FROM shipper s ORDER BY s.name`,
+    ) as [string, number][];
+    const [withRows, without] = [shippers.filter(([, n]) => n > 0), shippers.filter(([, n]) => n === 0)];
+    expect(Object.keys(zip).sort()).toEqual(withRows.map(([name]) => `${name} 2026-10-05.pdf`).sort());
+    const headers = { "content-type": "application/json" };
+    const ask = async (path: string, body: object) => (await app.fetch(path, { method: "POST", headers, body: JSON.stringify(body) })).json();
+    expect(await ask("/api/letters/proof", { spec: { ...spec, only } })).toMatchObject({
+      letters: withRows.length,
+      queryRows: shippers.length,
+      different: withRows.length,
+      without: { count: without.length, first: expect.arrayContaining(without.map(([name]) => ({ name: `${name} 2026-10-05`, why: "unmet" }))) },
+    });
+    const last = await ask("/api/letters/page", { spec: { ...spec, only }, at: withRows.length - 1 });
+    expect([last.count, last.pages.length > 0]).toEqual([withRows.length, true]);
+    expect((await ask("/api/letters/page", { spec: { ...spec, only }, at: withRows.length })).pages).toEqual([]);
+    // One that has no answer is told from one that is not so; none at all is a sentence.
+    const none = { ...spec, only: { kind: "formula", text: "CASE WHEN name = 'nobody' THEN TRUE END" } };
+    expect((await ask("/api/letters/proof", { spec: none })).without.first[0].why).toBe("empty");
+    await expect(file({ spec: none, name: "Nobody", format: "pdf" })).rejects.toThrow("No row of the query gets a letter");
+  });
+
+  it("hold tables that are typed and pictures; a file that is no picture is refused", async () => {
+    const desk = await app.page("/letters");
+    await desk.click("Shippers and their desks", "button");
+    await desk.page.waitForSelector('[role=textbox][aria-label="Text"]');
+    await desk.reads("[aria-label=Margin]", "37 letters");
+    await write(desk, "Text", "Pay to");
+    await desk.key("Enter");
+    await desk.click("Table ▾");
+    await desk.click("Empty table", "button");
+    // By keyboard from cell to cell; after the last one comes a row more.
+    for (const words of ["What", "Where", "Bank", "Pell Savings", "Trade"]) {
+      await desk.page.keyboard.type(words);
+      await desk.key("Tab");
+    }
+    await desk.click("trade", "nav button");
+    await desk.key("Tab");
+    await desk.page.keyboard.type("Last row");
+    await desk.click("Table ▾");
+    const columns = (count: number) => desk.page.waitForFunction((n) => document.querySelectorAll(".letter-text tr")[3]?.children.length === n, {}, count);
+    await desk.click("Insert column to the right", "button");
+    await columns(3);
+    await desk.page.click(".letter-text tr:first-child > :nth-child(2)");
+    await desk.click("Table ▾");
+    await desk.click("Delete column", "button");
+    await columns(2);
+    const folder = mkdtempSync(join(tmpdir(), "nl-letter-"));
+    const [text, picture] = [join(folder, "notes.png"), join(folder, "seal.png")];
+    writeFileSync(text, "no picture");
+    writeFileSync(picture, SEAL);
+    const choose = async (path: string) => {
+      await desk.click("Insert ▾", "[role=toolbar] button");
+      await ((await desk.page.waitForSelector(".popover input[type=file]")) as ElementHandle<HTMLInputElement>).uploadFile(path);
+    };
+    await choose(text);
+    await desk.reads("body", "notes.png is neither a PNG nor a JPEG picture.");
+    await desk.key("Escape");
+    await desk.page.click('[role=textbox][aria-label="Text"] > p');
+    await choose(picture);
+    await desk.click("Picture seal", "button");
+    await desk.type("Picture width, mm", "40");
+    await desk.key("Escape");
+    await desk.click("Preview letters");
+    const [first] = app.sql("SELECT trade FROM shipper ORDER BY name LIMIT 1")[0] as [string];
+    await desk.reads("svg[data-page]", new RegExp(`What Where Bank Pell Savings Trade ${first} Last row`));
+    await desk.page.waitForSelector("svg[data-page] image");
+    // Who gets one.
+    await desk.click("Letter", "[role=tab]");
+    await desk.choose("Letters for", "");
+    await desk.page.waitForSelector('[aria-label="Condition"].cm-content');
+    await desk.page.click('[aria-label="Condition"].cm-content');
+    await desk.page.keyboard.type(`trade = '${first}'`);
+    const [count] = app.sql(`SELECT COUNT(*) FROM shipper WHERE trade = '${first}'`)[0] as [number];
+    await desk.reads("[data-testid=without]", new RegExp(`${37 - count} rows? without a letter .* trade = '${first}' is not true`, "i"));
+    await desk.reads("nav[aria-label=letters]", `letter 1 of ${count}`);
+    await desk.click("Save");
+    await desk.reads("section", "saved");
+    const kept = (await (await app.fetch("/api/objects?kind=letter")).json()) as { name: string; spec: { only?: unknown; body: unknown } }[];
+    const own = letterSpecSchema.parse(kept.find((o) => o.spec.only)?.spec);
+    const pdf = printed(await file({ spec: own, name: "With table", format: "pdf" }));
+    expect(pdf.match(/Pell Savings/g)).toHaveLength(count);
     expect(desk.complaints).toEqual([]);
   });
 });

@@ -10,7 +10,7 @@ import type { QuerySpec } from "../query/spec";
 import { findTable, type Table } from "../schema/schema";
 import { decimal, text } from "../types/valueType";
 import { phraseOfProblem } from "./brief";
-import { placeInLetter, whenWords } from "./letterBrief";
+import { placeInLetter, whenWords, withoutWords } from "./letterBrief";
 import { axisChip, figureChip } from "./pivotBrief";
 import { postingQuestion } from "./postingBrief";
 
@@ -58,6 +58,13 @@ describe("a letter in words", () => {
     expect(whenWords({ kind: "rows", table: "t9", some: false }, title)).toBe("“a missing table” has no rows");
     expect(whenWords({ kind: "formula", text: " balance > 0 " }, title)).toBe("balance > 0");
     expect(whenWords({ kind: "formula", text: "  " }, title)).toBe("…");
+  });
+  it("says why a row gets none", () => {
+    const title = () => "Entries";
+    expect(withoutWords({ kind: "rows", table: "t1", some: true }, false, title)).toBe("“Entries” has no rows");
+    expect(withoutWords({ kind: "rows", table: "t1", some: false }, false, title)).toBe("“Entries” has rows");
+    expect(withoutWords({ kind: "formula", text: "balance > 0" }, false, title)).toBe("balance > 0 is not true");
+    expect(withoutWords({ kind: "formula", text: "balance > 0" }, true, title)).toBe("balance > 0 is empty");
   });
   it("says where a problem lies", () => {
     const spec = { tables: [{ id: "t1", title: "Entries" }] } as Parameters<typeof placeInLetter>[1];

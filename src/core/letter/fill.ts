@@ -9,7 +9,7 @@ import { withUnit } from "../types/unit";
 import type { Cell } from "../types/valueType";
 import { TEXTS, type TextName } from "./choices";
 import type { LetterPlan } from "./plan";
-import type { Align, Block, Doc, Inline, LetterSpec, Marks, When } from "./spec";
+import type { Align, Block, Doc, Inline, LetterSpec, Marks, TableCell, TableRow, When } from "./spec";
 
 /*
  * A letter's texts with one row's values in them: no fields, passages or empty tables are left, only what is printed.
@@ -19,11 +19,15 @@ import type { Align, Block, Doc, Inline, LetterSpec, Marks, When } from "./spec"
 export type Run = { text: string; font: Font; tone: Tone };
 export type WrittenCell = { text: string; negative: boolean };
 export type FilledTable = { title: string; columns: { heading: string; right: boolean }[]; rows: WrittenCell[][]; footing: WrittenCell[] | null };
+/** A table that is typed: by row its cells, each of paragraphs one under the other; `headings`: how many rows at its top are headings. */
+export type TypedTable = { headings: number; lines: boolean; rows: { runs: Run[]; align: Align }[][][] };
 export type FilledBlock =
   | { kind: "words"; style: "body" | "heading1" | "heading2" | "heading3"; runs: Run[]; align: Align; indent: number; marker: string }
   | { kind: "rule" }
   | { kind: "break" }
-  | { kind: "table"; table: FilledTable };
+  | { kind: "picture"; data: string; widthMm: number; alt: string; align: Align }
+  | { kind: "table"; table: FilledTable }
+  | { kind: "typed"; table: TypedTable };
 export type FilledLetter = Record<TextName, FilledBlock[]>;
 
 /** The rows of a table for one letter: its visible columns, all of its rows. */
@@ -80,7 +84,7 @@ function fillBlock(block: Block, filling: Filling, indent: number, marker: strin
     case "paragraph":
     case "heading": {
       const style = block.type === "paragraph" ? "body" : (`heading${block.attrs.level}` as "heading1");
-      const runs = (block.content ?? []).map((i) => runOf(i, filling, block.type === "heading"));
+      const runs = (block.content ?? []).map((i) => runOf(i, filling, block.type === "heading" ? "serifBold" : null));
       return [{ kind: "words", style, runs, align: block.attrs?.align ?? "left", indent, marker }];
     }
     case "bulletList":
@@ -99,14 +103,36 @@ function fillBlock(block: Block, filling: Filling, indent: number, marker: strin
         : [];
     case "related":
       return fillTable(block.attrs.table, filling);
+    case "picture":
+      return [{ kind: "picture", ...block.attrs, align: block.attrs.align ?? "left" }];
+    case "table":
+      return [{ kind: "typed", table: typedTable(block, filling) }];
     default:
       return block satisfies never;
   }
 }
 
-function runOf(inline: Inline, filling: Filling, heading: boolean): Run {
+function typedTable({ attrs, content }: Extract<Block, { type: "table" }>, filling: Filling): TypedTable {
+  const isHeading = (row: TableRow) => row.content.length > 0 && row.content.every((cell) => cell.type === "tableHeader");
+  const body = content.findIndex((row) => !isHeading(row));
+  const paragraphs = (cell: TableCell) =>
+    cell.content.flatMap((b) =>
+      b.type === "paragraph"
+        ? [
+            {
+              runs: (b.content ?? []).map((i) => runOf(i, filling, cell.type === "tableHeader" ? "sansBold" : null)),
+              align: b.attrs?.align ?? ("left" as const),
+            },
+          ]
+        : [],
+    );
+  return { headings: Math.max(0, body), lines: attrs?.lines ?? true, rows: content.map((row) => row.content.map(paragraphs)) };
+}
+
+/** @param all the font of all the words, where what is marked in them makes no difference */
+function runOf(inline: Inline, filling: Filling, all: Font | null): Run {
   if (inline.type === "hardBreak") return { text: "\n", font: "sans", tone: "ink" };
-  const font = heading ? "serifBold" : fontOf(inline.marks);
+  const font = all ?? fontOf(inline.marks);
   if (inline.type === "field") return fieldRun(inline.attrs.formula, inline.attrs.format ?? null, filling, font);
   return { text: inline.text, font, tone: "ink" };
 }

@@ -1,11 +1,13 @@
 import { PAPERS } from "../report/choices";
 import { POINTS_PER_MM } from "../report/frame";
-import type { Font, Metrics, Page, PageItem, Tone } from "../report/page";
-import { fitWidths } from "../report/widths";
+import type { Metrics, Page } from "../report/page";
+import { pictureSize } from "../types/picture";
 import { ADDRESS_WINDOWS, type AddressWindow } from "./choices";
-import type { FilledBlock, FilledLetter, FilledTable, Run, WrittenCell } from "./fill";
-import type { Align, LetterSpec } from "./spec";
-import { type WrappedLine, wrapRuns } from "./wrap";
+import type { FilledBlock, FilledLetter } from "./fill";
+import { type Drawing, drawLine, drawWords, INDENT, RULE, Sheets, STYLES } from "./sheets";
+import type { LetterSpec } from "./spec";
+import { drawRelated, drawTyped, leastOfRelated, leastOfTyped } from "./tables";
+import { wrapRuns } from "./wrap";
 
 /*
  * A filled letter on its pages. Places are in points from the paper's top left corner, as on a report's pages.
@@ -13,16 +15,7 @@ import { type WrappedLine, wrapRuns } from "./wrap";
  *   letterhead, address ─▶ first page ─▶ body flows over as many pages as it needs ─▶ foot and numbers on each
  */
 
-const STYLES = {
-  body: { size: 10.5, line: 14.5, after: 7 },
-  heading1: { size: 17, line: 22, after: 5 },
-  heading2: { size: 13, line: 18, after: 4 },
-  heading3: { size: 11, line: 15.5, after: 3 },
-} as const;
-const TABLE = { size: 9, line: 12, pad: 3, gap: 10 };
 const FOOT = { size: 8, line: 10.5 };
-const INDENT = 18;
-const RULE = 10;
 /** Where the address begins and the earliest the body does on the first page, in mm from the top: the window of a long envelope (common practice). */
 const ADDRESS_MM = 50;
 const BODY_MM = 92;
@@ -31,41 +24,6 @@ const ADDRESS_WIDTH_MM = 80;
 const ADDRESS_LINE = (27.3 / 6) * POINTS_PER_MM;
 /** Marks stand at the left edge, where printers still print (common practice). */
 const FOLD_MARK = { from: 5 * POINTS_PER_MM, width: 4 * POINTS_PER_MM };
-
-type Frame = { width: number; height: number; left: number; right: number; top: number; bottom: number };
-
-/** The pages of a letter while they fill up. */
-class Sheets {
-  readonly pages: PageItem[][] = [[]];
-  y: number;
-
-  constructor(readonly frame: Frame) {
-    this.y = frame.top;
-  }
-
-  get items(): PageItem[] {
-    return this.pages.at(-1) as PageItem[];
-  }
-
-  /** Whether anything stands on this page above the place that is next. */
-  private get begun(): boolean {
-    return this.y > this.frame.top;
-  }
-
-  next(): void {
-    this.pages.push([]);
-    this.y = this.frame.top;
-  }
-
-  /** Goes on to a new page where so much does not fit on this one. */
-  need(height: number): boolean {
-    if (this.y + height <= this.frame.bottom || !this.begun) return false;
-    this.next();
-    return true;
-  }
-}
-
-type Drawing = { metrics: Metrics; sheets: Sheets };
 
 /**
  * Lays a letter out.
@@ -100,7 +58,9 @@ export function layOutLetter(spec: LetterSpec, letter: FilledLetter, metrics: Me
     const y = height - margins.bottom * POINTS_PER_MM;
     if (footed) {
       items.push({ kind: "rule", x: left, y: y - foot.length * FOOT.line - 2, width: right - left, weight: 0.4 });
-      foot.forEach(({ line, align }, n) => drawLine(items, line, align, left, right, y - (foot.length - 1 - n) * FOOT.line - 1, FOOT.size, metrics, "faint"));
+      foot.forEach(({ line, align }, n) =>
+        drawLine(drawing, { line, align, left, right, y: y - (foot.length - 1 - n) * FOOT.line - 1, size: FOOT.size, tone: "faint" }, items),
+      );
     }
     if (numbered) {
       const words = `page ${i + 1} of ${count}`;
@@ -129,8 +89,9 @@ function drawBehindWindow(letter: FilledLetter, window: AddressWindow, marks: bo
   for (const block of letter.address) {
     if (block.kind !== "words") continue;
     const { size } = STYLES[block.style];
+    const tag = sheets.tagOf(block);
     for (const line of wrapRuns(block.runs, right - left, drawing.metrics, size)) {
-      drawLine(sheets.items, line, block.align, left, right, sheets.y + ADDRESS_LINE * 0.76, size, drawing.metrics);
+      drawLine(drawing, { line, align: block.align, left, right, y: sheets.y + ADDRESS_LINE * 0.76, size, tag });
       sheets.y += ADDRESS_LINE;
     }
   }
@@ -173,7 +134,7 @@ function drawHead(spec: LetterSpec, letter: FilledLetter, drawing: Drawing): voi
   const width = spec.picture ? spec.picture.widthMm * POINTS_PER_MM : 0;
   let beside = top;
   if (spec.picture) {
-    const { width: w, height: h } = pngSize(spec.picture.png);
+    const { width: w, height: h } = pictureSize(spec.picture.png);
     beside = top + (width * h) / w + 4;
     sheets.items.push({ kind: "picture", x: right - width, y: top, width, height: (width * h) / w, png: spec.picture.png, alt: spec.picture.alt });
   }
@@ -188,14 +149,6 @@ function drawHead(spec: LetterSpec, letter: FilledLetter, drawing: Drawing): voi
   sheets.y = Math.max(sheets.y, beside);
 }
 
-/** Pixels across and down, from a PNG's header (ISO/IEC 15948, 11.2.2); a square where it cannot be read. */
-function pngSize(base64: string): { width: number; height: number } {
-  const bytes = Uint8Array.from(atob(base64.slice(0, 48)), (c) => c.charCodeAt(0));
-  const read = (at: number) => new DataView(bytes.buffer).getUint32(at);
-  if (bytes.length < 24 || read(16) === 0 || read(20) === 0) return { width: 1, height: 1 };
-  return { width: read(16), height: read(20) };
-}
-
 function drawBlock(block: FilledBlock, after: FilledBlock[], drawing: Drawing): void {
   const { sheets } = drawing;
   const { left, right } = sheets.frame;
@@ -208,8 +161,12 @@ function drawBlock(block: FilledBlock, after: FilledBlock[], drawing: Drawing): 
       return drawRule(drawing);
     case "break":
       return sheets.next();
+    case "picture":
+      return drawPicture(block, drawing);
     case "table":
-      return drawTable(block.table, drawing);
+      return drawRelated(block.table, drawing);
+    case "typed":
+      return drawTyped(block.table, drawing);
     default:
       return block satisfies never;
   }
@@ -226,146 +183,39 @@ function leastHeight([block, ...after]: FilledBlock[], drawing: Drawing): number
     }
     case "rule":
       return RULE + leastHeight(after, drawing);
+    case "picture":
+      return sizeOnPage(block, drawing).height;
     case "table":
-      return measureTable(block.table, drawing).least;
+      return leastOfRelated(block.table, drawing);
+    case "typed":
+      return leastOfTyped(block.table, drawing);
     default:
       return 0;
   }
+}
+
+type Picture = Extract<FilledBlock, { kind: "picture" }>;
+
+/** How large a picture is printed, in points: as wide as asked, or as what the page holds lets it be. */
+function sizeOnPage({ data, widthMm }: Picture, { sheets }: Drawing): { width: number; height: number } {
+  const { left, right, top, bottom } = sheets.frame;
+  const { width, height } = pictureSize(data);
+  const across = Math.max(1, Math.min(widthMm * POINTS_PER_MM, right - left, ((bottom - top) * width) / height));
+  return { width: across, height: (across * height) / width };
+}
+
+function drawPicture(block: Picture, drawing: Drawing): void {
+  const { sheets } = drawing;
+  const { left, right } = sheets.frame;
+  const { width, height } = sizeOnPage(block, drawing);
+  sheets.need(height);
+  const x = block.align === "left" ? left : block.align === "right" ? right - width : (left + right - width) / 2;
+  sheets.items.push({ kind: "picture", x, y: sheets.y, width, height, png: block.data, alt: block.alt });
+  sheets.y += height + STYLES.body.after;
 }
 
 function drawRule({ sheets }: Drawing): void {
   sheets.need(RULE);
   sheets.items.push({ kind: "rule", x: sheets.frame.left, y: sheets.y + 2, width: sheets.frame.right - sheets.frame.left, weight: 0.6 });
   sheets.y += RULE;
-}
-
-type Words = Extract<FilledBlock, { kind: "words" }>;
-
-/** Lines of a block; never one alone on either side of a page's end. @param after points under it; null for its style's own */
-function drawWords(block: Words, { metrics, sheets }: Drawing, left: number, right: number, after: number | null): void {
-  const style = STYLES[block.style];
-  const from = left + block.indent * INDENT;
-  const lines = wrapRuns(block.runs, right - from, metrics, style.size);
-  lines.forEach((line, i) => {
-    const together = i === 0 || i === lines.length - 2 ? Math.min(2, lines.length - i) : 1;
-    sheets.need(together * style.line);
-    const baseline = sheets.y + style.line * 0.76;
-    if (i === 0 && block.marker)
-      sheets.items.push({ kind: "text", x: from - INDENT + 4, y: baseline, text: block.marker, font: "sans", size: style.size, tone: "ink" });
-    drawLine(sheets.items, line, block.align, from, right, baseline, style.size, metrics);
-    sheets.y += style.line;
-  });
-  sheets.y += after ?? style.after;
-}
-
-function drawLine(
-  items: PageItem[],
-  line: WrappedLine,
-  align: Align,
-  left: number,
-  right: number,
-  y: number,
-  size: number,
-  metrics: Metrics,
-  tone?: Tone,
-): void {
-  let x = align === "right" ? right - line.width : align === "center" ? (left + right - line.width) / 2 : left;
-  for (const { text, font, tone: own } of line.pieces) {
-    const width = metrics.width(text, font, size);
-    items.push({ kind: "text", x, y, text, font, size, tone: tone ?? own, ...(align === "right" && line.pieces.length === 1 ? { end: right } : {}) });
-    x += width;
-  }
-}
-
-/** How wide each column is: as wide as its widest cell where all fit, columns of words narrower where they do not. */
-function columnWidths({ columns, rows, footing }: FilledTable, room: number, metrics: Metrics): number[] {
-  const natural = columns.map((c, at) =>
-    Math.max(
-      metrics.width(c.heading, "sansBold", TABLE.size),
-      ...rows.map((row) => metrics.width(row[at]?.text ?? "", "sans", TABLE.size)),
-      metrics.width(footing?.[at]?.text ?? "", "sansBold", TABLE.size),
-    ),
-  );
-  const free = room - TABLE.gap * (columns.length - 1);
-  const wanted = natural.map((w, at) => ({ natural: w, whole: columns[at]?.right ?? false }));
-  return fitWidths(wanted, free, (0.2 * free) / columns.length);
-}
-
-type Measured = {
-  widths: number[];
-  headings: WrappedLine[][];
-  rows: WrappedLine[][][];
-  footing: WrappedLine[][] | null;
-  footingHeight: number;
-  /** Title, headings and a row, and the footing where that is the only one. */
-  least: number;
-};
-
-const rowHeight = (cells: WrappedLine[][]): number => Math.max(1, ...cells.map((c) => c.length)) * TABLE.line + TABLE.pad;
-
-/** A table's cells in lines, as wide as its columns will be. */
-function measureTable(table: FilledTable, { metrics, sheets }: Drawing): Measured {
-  const { left, right } = sheets.frame;
-  const widths = columnWidths(table, right - left, metrics);
-  const wrap = (cells: WrittenCell[], font: Font) =>
-    cells.map((cell, at) =>
-      wrapRuns([{ text: cell.text, font, tone: cell.negative ? "vermilion" : "ink" } satisfies Run], (widths[at] ?? 0) + 0.5, metrics, TABLE.size),
-    );
-  const headings = wrap(
-    table.columns.map((c) => ({ text: c.heading, negative: false })),
-    "sansBold",
-  );
-  const none: WrittenCell[] = [{ text: "none", negative: false }];
-  const rows = table.rows.length === 0 ? [wrap(none, "sansItalic")] : table.rows.map((row) => wrap(row, "sans"));
-  const footing = table.footing && wrap(table.footing, "sansBold");
-  const footingHeight = footing ? rowHeight(footing) + 4 : 0;
-  const title = table.title.trim()
-    ? wrapRuns(titleOf(table), right - left, metrics, STYLES.heading3.size).length * STYLES.heading3.line + STYLES.heading3.after
-    : 0;
-  const least = title + rowHeight(headings) + rowHeight(rows[0] ?? []) + (rows.length === 1 ? footingHeight : 0);
-  return { widths, headings, rows, footing, footingHeight, least };
-}
-
-const titleOf = ({ title }: FilledTable): Run[] => [{ text: title.trim(), font: "serifBold", tone: "ink" }];
-
-/** A table of related rows: its heading again on each page it goes on to, its footing with at least one row. */
-function drawTable(table: FilledTable, drawing: Drawing): void {
-  const { metrics, sheets } = drawing;
-  const { left, right } = sheets.frame;
-  const { widths, headings, rows, footing, footingHeight, least } = measureTable(table, drawing);
-  const whole = widths.reduce((a, b) => a + b, 0) + TABLE.gap * (widths.length - 1);
-  // Where there is room, the last column ends at the margin, so that figures of several tables stand in line.
-  const spare = table.columns.length > 1 ? (right - left - whole) / (table.columns.length - 1) : 0;
-  const lefts = widths.map((_, at) => left + widths.slice(0, at).reduce((sum, w) => sum + w + TABLE.gap + spare, 0));
-  const draw = (cells: WrappedLine[][]) => {
-    cells.forEach((lines, at) => {
-      const from = lefts[at] ?? left;
-      const align = table.columns[at]?.right ? "right" : "left";
-      const top = sheets.y + TABLE.line * 0.76 + TABLE.pad / 2;
-      lines.forEach((line, n) => drawLine(sheets.items, line, align, from, from + (widths[at] ?? 0), top + n * TABLE.line, TABLE.size, metrics));
-    });
-    sheets.y += rowHeight(cells);
-  };
-  const rule = (weight: number, down = 0) => sheets.items.push({ kind: "rule", x: left, y: sheets.y + down, width: right - left, weight });
-  const head = () => {
-    draw(headings);
-    rule(0.8);
-  };
-  sheets.need(least);
-  if (table.title.trim())
-    drawWords({ kind: "words", style: "heading3", runs: titleOf(table), align: "left", indent: 0, marker: "" }, drawing, left, right, null);
-  head();
-  rows.forEach((row, i) => {
-    const last = i === rows.length - 1;
-    if (sheets.need(rowHeight(row) + (last ? footingHeight : 0))) head();
-    draw(row);
-    if (!last) rule(0.2);
-  });
-  rule(footing ? 0.6 : 0.4);
-  if (footing) {
-    draw(footing);
-    rule(0.6);
-    rule(0.6, 1.8);
-  }
-  sheets.y += 12;
 }

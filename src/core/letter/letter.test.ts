@@ -12,6 +12,7 @@ import { addTable } from "./edit";
 import { type FilledBlock, type FilledLetter, fillLetter, type RelatedRows } from "./fill";
 import { addressNotes, layOutLetter } from "./layOut";
 import { planLetter, relatedQuery, rowCells } from "./plan";
+import { letterVerdict } from "./proof";
 import { type Block, docOf, fieldOf, firstLetter, type Inline, type LetterSpec, letterSpecSchema } from "./spec";
 import { wrapRuns } from "./wrap";
 
@@ -170,6 +171,60 @@ describe("a filled letter", () => {
   });
 });
 
+describe("a table that is typed", () => {
+  const cell = (type: "tableCell" | "tableHeader", ...content: Inline[]) => ({ type, content: [line(...content)] });
+  const typed = (...rows: ReturnType<typeof cell>[][]): Block => ({ type: "table", content: rows.map((content) => ({ type: "tableRow", content })) });
+  it("is filled with fields, its headings bold; a heading cell beside a row's own is no heading row", () => {
+    const spec = letter([
+      typed(
+        [cell("tableHeader", words("What")), cell("tableHeader", fieldOf("name"))],
+        [cell("tableHeader", words("Rent")), cell("tableCell", fieldOf("rent"))],
+      ),
+    ]);
+    expect(Object.keys(plan(spec).fields)).toEqual(["name", "rent"]);
+    const [block] = fill(spec, { name: "North", rent: 100 }).letter.body;
+    expect(block?.kind === "typed" && [block.table.headings, block.table.lines]).toEqual([1, true]);
+    expect(block?.kind === "typed" && block.table.rows.map((row) => row.map((c) => c.flatMap((p) => p.runs.map((r) => [r.text, r.font]))))).toEqual([
+      [[["What", "sansBold"]], [["North", "sansBold"]]],
+      [[["Rent", "sansBold"]], [["1.00", "sans"]]],
+    ]);
+  });
+  it("may hold a passage's condition in none of its cells, and is read as the editor gives it", () => {
+    const attrs = { colspan: 1, rowspan: 1, colwidth: null };
+    const body = {
+      type: "doc",
+      content: [{ type: "table", attrs: { lines: false }, content: [{ type: "tableRow", content: [{ type: "tableCell", attrs, content: [line()] }] }] }],
+    };
+    const [block] = letterSpecSchema.parse({ ...letter([]), body }).body.content;
+    expect(block).toEqual({ type: "table", attrs: { lines: false }, content: [{ type: "tableRow", content: [{ type: "tableCell", content: [line()] }] }] });
+  });
+});
+
+describe("who gets a letter", () => {
+  const agreed = { letters: 30, without: 7, queryRows: 37, different: 30 };
+  it("agrees where each row has one or is left out by the condition, and says no where one is missing, too many, or had twice", () => {
+    expect(letterVerdict(agreed)).toEqual({ kind: "agrees" });
+    expect(letterVerdict({ ...agreed, different: null })).toEqual({ kind: "agrees" });
+    expect(letterVerdict({ ...agreed, without: 6 })).toEqual({ kind: "differs" });
+    expect(letterVerdict({ ...agreed, queryRows: 36 })).toEqual({ kind: "differs" });
+    expect(letterVerdict({ ...agreed, different: 28 })).toEqual({ kind: "twice", letters: 2 });
+  });
+  it("is a condition of the plan like those of passages, with the table it asks for", () => {
+    const spec = letter([], { only: { kind: "formula", text: "rent > 100" } });
+    expect(Object.keys(plan(spec).conditions)).toEqual(["rent > 100"]);
+    expect(codes(planned(letter([], { only: { kind: "formula", text: "rent" } })))).toEqual([["letterCondition", "conditions", "rent"]]);
+    expect(plan(letter([], { only: { kind: "rows", table: "crates", some: true } })).related.map((r) => r.id)).toEqual(["crates"]);
+  });
+  it("is said to be in the way where margins leave no paper to print on", () => {
+    const { page } = letter([]);
+    const squeezed = (margins: Partial<LetterSpec["page"]["margins"]>) =>
+      codes(planned(letter([], { page: { ...page, margins: { ...page.margins, ...margins } } })));
+    expect(squeezed({ left: 75, right: 75 })).toEqual([]);
+    expect(squeezed({ left: 76, right: 75 })).toEqual([["pageTooSmall", "page"]]);
+    expect(planned(letter([], { page: { ...page, paper: "A5", margins: { ...page.margins, top: 100, bottom: 100 } } })).ok).toBe(false);
+  });
+});
+
 describe("a laid-out letter", () => {
   const lay = (spec: LetterSpec, values: Record<string, Cell> = {}, tables: [string, RelatedRows][] = []) =>
     layOutLetter(spec, fill(spec, values, tables).letter, metrics);
@@ -191,6 +246,18 @@ describe("a laid-out letter", () => {
     expect(last).toContain("m89");
     expect(last).toContain("99.00");
     expect(pages.flatMap((p) => saidIn(p).match(/m\d+/g) ?? [])).toHaveLength(90);
+  });
+  it("prints a row that is higher than a page over as many as it needs, and what follows after it", () => {
+    const high: RelatedRows = {
+      ...rows(3),
+      rows: rows(3).rows.map((row, i) => (i === 1 ? [Array.from({ length: 900 }, (_, w) => `word${w}`).join(" "), 110] : row)),
+    };
+    const wide: RelatedRows = { ...high, columns: high.columns.map((c) => ({ ...c })) };
+    const pages = lay(letter([{ type: "related", attrs: { table: "crates" } }]), {}, [["crates", wide]]);
+    const said = pages.map(saidIn).join(" ");
+    expect(said.match(/word\d+/g)).toEqual(Array.from({ length: 900 }, (_, w) => `word${w}`));
+    expect(said.indexOf("word899")).toBeLessThan(said.indexOf("m2"));
+    for (const page of pages) for (const item of page.items) if (item.kind === "text") expect(item.y).toBeLessThan(page.height - 16 * (72 / 25.4) + 0.01);
   });
   it("numbers the pages of a short letter only when told to", () => {
     const short = letter([line(words("Body"))]);

@@ -9,6 +9,7 @@ import type { Plan } from "../query/plan";
 import { tableOfPlan } from "../query/planTable";
 import { resolveQuery } from "../query/resolve";
 import type { QueryColumn, QuerySpec } from "../query/spec";
+import { PAPERS } from "../report/choices";
 import { comparisons, findTable, type Schema, type Table } from "../schema/schema";
 import { type Checked, type Problem, problem } from "../types/problem";
 import type { Cell } from "../types/valueType";
@@ -82,6 +83,7 @@ export function planLetter(spec: LetterSpec, query: QuerySpec, schema: Schema, c
   const standing = tablesOf(spec);
   const related = spec.tables.filter((t) => standing.has(t.id));
   const problems: Problem[] = [...standing].flatMap((id) => (related.some((t) => t.id === id) ? [] : [problem("letterTableGone", ["tables", id])]));
+  problems.push(...paperProblems(spec.page));
   if (!table && related.length > 0) problems.push(problem("letterRow", ["tables", related[0]?.id ?? ""], { table: related[0]?.title ?? "" }));
   const needed = table ? [...new Set([...table.key, ...related.flatMap((t) => columnsNeeded(t, table, schema))])] : [];
   const own = needed.map((name): QueryColumn => ({ id: `row ${name}`, value: { kind: "field", join: "", column: name }, hidden: true }));
@@ -123,6 +125,15 @@ export function planLetter(spec: LetterSpec, query: QuerySpec, schema: Schema, c
     ok: true,
     value: { plan, fields: record(fields, fieldAt), conditions: record(conditions, conditionAt), fileName, row: record(needed, rowAt), table, related },
   };
+}
+
+/** The least paper, in mm across and down, that margins must leave. */
+const LEAST_MM = 60;
+
+function paperProblems({ paper, margins }: LetterSpec["page"]): Problem[] {
+  const [width, height] = [PAPERS[paper].width - margins.left - margins.right, PAPERS[paper].height - margins.top - margins.bottom];
+  if (width >= LEAST_MM && height >= LEAST_MM) return [];
+  return [problem("pageTooSmall", ["page"], { width: Math.round(width), height: Math.round(height) })];
 }
 
 /** What stands in the way of a table of related rows, told before there is a row. */

@@ -66,6 +66,29 @@ const tableArbitrary = fc.tuple(fc.integer({ min: 0, max: 70 }), wordArbitrary, 
     },
   }),
 );
+/** Cells of words that are told apart, some of them higher than a page. */
+const typedArbitrary = fc
+  .record({
+    headings: fc.integer({ min: 0, max: 1 }),
+    lines: fc.boolean(),
+    sizes: fc.array(fc.tuple(fc.integer({ min: 0, max: 12 }), fc.oneof({ weight: 9, arbitrary: fc.integer({ min: 0, max: 60 }) }, fc.constant(2500))), {
+      minLength: 1,
+      maxLength: 25,
+    }),
+  })
+  .map(({ headings, lines, sizes }): FilledBlock => {
+    const cell = (row: number, column: number, count: number) => [
+      {
+        runs: [{ text: Array.from({ length: count }, (_, i) => `c${row}.${column}.${i}`).join(" "), font: "sans" as const, tone: "ink" as const }],
+        align: "left" as const,
+      },
+    ];
+    const body = sizes.map(([a, b], row) => [cell(row, 0, a), cell(row, 1, b)]);
+    const head = ["Mark", "Sum"].map((text) => [{ runs: [{ text, font: "sansBold" as const, tone: "ink" as const }], align: "left" as const }]);
+    return { kind: "typed", table: { headings, lines, rows: headings > 0 ? [head, ...body] : body } };
+  });
+/** A header that says 400 × 300 pixels. */
+const PICTURE = Buffer.from("89504e470d0a1a0a0000000d49484452000001900000012c", "hex").toString("base64");
 const bodyArbitrary: fc.Arbitrary<FilledBlock[]> = fc.array(
   fc.oneof(
     fc.array(runArbitrary, { minLength: 1, maxLength: 3 }).map((runs) => words("body", runs)),
@@ -110,6 +133,50 @@ describe("letters laid out at random", () => {
         expect(said.join("").replaceAll(" ", "")).toBe(inWords.flatMap(wordsIn).join(""));
       }),
       { numRuns: 200, seed: SEED },
+    );
+  });
+  it("print typed tables whole, row after row, with their headings on each page, and pictures in their own proportions", () => {
+    const block = fc.oneof(
+      typedArbitrary,
+      fc
+        .record({ widthMm: fc.integer({ min: 5, max: 200 }), align: fc.constantFrom("left", "center", "right") })
+        .map((p): FilledBlock => ({ kind: "picture", data: PICTURE, alt: "", ...p }) as FilledBlock),
+    );
+    fc.assert(
+      fc.property(fc.array(block, { minLength: 1, maxLength: 4 }), (body) => {
+        const pages = lay(body);
+        const cells: Record<string, string[]> = {};
+        for (const page of pages) {
+          for (const item of page.items) {
+            if (item.kind === "text") {
+              expect(item.y).toBeLessThanOrEqual(page.height - margins.bottom + 1e-6);
+              expect(item.x + metrics.width(item.text, item.font, item.size)).toBeLessThanOrEqual(page.width - margins.right + 0.6);
+              for (const word of wordsIn(item.text)) {
+                const column = /^c\d+\.(\d)/.exec(word)?.[1];
+                if (column) cells[column] = [...(cells[column] ?? []), word];
+              }
+            }
+            if (item.kind === "picture") {
+              expect(item.width / item.height).toBeCloseTo(4 / 3, 6);
+              expect([item.x >= margins.left - 1e-6, item.x + item.width <= page.width - margins.right + 1e-6]).toEqual([true, true]);
+              expect([item.y >= margins.top, item.y + item.height <= page.height - margins.bottom]).toEqual([true, true]);
+            }
+          }
+        }
+        expect(pages.flatMap((p) => p.items).filter((i) => i.kind === "picture")).toHaveLength(body.filter((b) => b.kind === "picture").length);
+        const typed = body.flatMap((b) => (b.kind === "typed" ? [b.table] : []));
+        for (const column of [0, 1]) {
+          const wanted = typed.flatMap((t) =>
+            t.rows.slice(t.headings).flatMap((row) => (row[column] ?? []).flatMap(({ runs }) => runs.flatMap((r) => wordsIn(r.text)))),
+          );
+          expect(cells[String(column)] ?? []).toEqual(wanted);
+        }
+        // On a page that only holds a table going on, its heading stands first.
+        const [only] = typed;
+        if (body.length === 1 && only && only.headings > 0)
+          for (const page of pages.slice(1)) expect(textsOf(page).filter((t) => !/^(Foot|Head)$/.test(t.text))[0]?.text).toBe("Mark");
+      }),
+      { numRuns: 150, seed: SEED + 2 },
     );
   });
   it("never end a page with a heading that something follows, nor leave a table's heading or footing alone", () => {

@@ -2,7 +2,7 @@ import { z } from "zod";
 import { panelSchema } from "../folio/spec";
 import { parameterValuesSchema } from "../query/spec";
 import { PAPER_NAMES } from "../report/choices";
-import { columnFormatSchema } from "../types/schemas";
+import { columnFormatSchema, pictureData } from "../types/schemas";
 import { ADDRESS_WINDOW_NAMES } from "./choices";
 
 /*
@@ -37,13 +37,20 @@ const ALIGNS = ["left", "center", "right"] as const;
 const align = z.enum(ALIGNS).nullable().optional();
 export type Align = (typeof ALIGNS)[number];
 
+/** A picture in the text; its height follows its width. */
+const pictureAttrs = z.object({ data: pictureData, widthMm: z.number().min(5).max(200), alt: z.string().max(200), align });
 export type ListItem = { type: "listItem"; content: Block[] };
+/** A cell of a table that is typed: paragraphs one under the other. */
+export type TableCell = { type: "tableCell" | "tableHeader"; content: Block[] };
+export type TableRow = { type: "tableRow"; content: TableCell[] };
 export type Block =
   | { type: "paragraph"; attrs?: { align?: Align | null | undefined } | undefined; content?: Inline[] | undefined }
   | { type: "heading"; attrs: { level: number; align?: Align | null | undefined }; content?: Inline[] | undefined }
   | { type: "bulletList" | "orderedList"; content: ListItem[] }
   | { type: "horizontalRule" }
   | { type: "pageBreak" }
+  | { type: "picture"; attrs: z.infer<typeof pictureAttrs> }
+  | { type: "table"; attrs?: { lines?: boolean | undefined } | undefined; content: TableRow[] }
   | { type: "passage"; attrs: { when: When }; content: Block[] }
   | { type: "related"; attrs: { table: string } };
 
@@ -51,6 +58,8 @@ const inlines = z.array(inlineSchema).max(2000).optional();
 const blockSchema: z.ZodType<Block> = z.lazy(() => {
   const blocks = z.array(blockSchema).max(500);
   const items = z.array(z.object({ type: z.literal("listItem"), content: blocks })).max(500);
+  const cell = z.object({ type: z.enum(["tableCell", "tableHeader"]), content: blocks });
+  const rows = z.array(z.object({ type: z.literal("tableRow"), content: z.array(cell).max(20) })).max(200);
   return z.discriminatedUnion("type", [
     z.object({ type: z.literal("paragraph"), attrs: z.object({ align }).optional(), content: inlines }),
     z.object({ type: z.literal("heading"), attrs: z.object({ level: z.number().int().min(1).max(3), align }), content: inlines }),
@@ -58,6 +67,8 @@ const blockSchema: z.ZodType<Block> = z.lazy(() => {
     z.object({ type: z.literal("orderedList"), content: items }),
     z.object({ type: z.literal("horizontalRule") }),
     z.object({ type: z.literal("pageBreak") }),
+    z.object({ type: z.literal("picture"), attrs: pictureAttrs }),
+    z.object({ type: z.literal("table"), attrs: z.object({ lines: z.boolean().optional() }).optional(), content: rows }),
     z.object({ type: z.literal("passage"), attrs: z.object({ when: whenSchema }), content: blocks }),
     z.object({ type: z.literal("related"), attrs: z.object({ table: z.string() }) }),
   ]);
@@ -81,17 +92,10 @@ export const letterSpecSchema = z.object({
   body: docSchema,
   foot: docSchema,
   tables: z.array(relatedSchema).max(20),
-  /** A PNG beside the letterhead, in base64. */
-  picture: z
-    .object({
-      png: z
-        .string()
-        .max(700_000)
-        .regex(/^iVBORw0KGgo/, "The picture must be a PNG."),
-      widthMm: z.number().min(5).max(120),
-      alt: z.string().max(200),
-    })
-    .nullable(),
+  /** A picture beside the letterhead. */
+  picture: z.object({ png: pictureData, widthMm: z.number().min(5).max(120), alt: z.string().max(200) }).nullable(),
+  /** Which rows get a letter; unset: every row does. */
+  only: whenSchema.optional(),
   page: z.object({
     paper: z.enum(PAPER_NAMES),
     margins: z.object({ top: mm, right: mm, bottom: mm, left: mm }),

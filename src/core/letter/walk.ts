@@ -7,6 +7,7 @@ export function* blocksOf(blocks: Block[]): Generator<Block> {
     yield block;
     if (block.type === "passage") yield* blocksOf(block.content);
     if (block.type === "bulletList" || block.type === "orderedList") for (const item of block.content) yield* blocksOf(item.content);
+    if (block.type === "table") for (const row of block.content) for (const cell of row.content) yield* blocksOf(cell.content);
   }
 }
 
@@ -18,9 +19,11 @@ const fieldsOf = (doc: Doc) => [...blocksOf(doc.content)].flatMap(inlinesOf).fla
 /** The different formulas of a letter's fields, in the order they first stand. */
 export const formulasOf = (spec: LetterSpec): string[] => [...new Set(TEXTS.flatMap((name) => fieldsOf(spec[name]).map((f) => f.attrs.formula)))];
 
-/** The conditions of a letter's passages, in the order they stand. */
-export const whensOf = (spec: LetterSpec): When[] =>
-  TEXTS.flatMap((name) => [...blocksOf(spec[name].content)].flatMap((b) => (b.type === "passage" ? [b.attrs.when] : [])));
+/** The condition under which a row gets a letter, and those of its passages in the order they stand. */
+export const whensOf = (spec: LetterSpec): When[] => [
+  ...(spec.only ? [spec.only] : []),
+  ...TEXTS.flatMap((name) => [...blocksOf(spec[name].content)].flatMap((b) => (b.type === "passage" ? [b.attrs.when] : []))),
+];
 
 /** The tables of related rows that stand in a letter's texts. */
 export function tablesOf(spec: LetterSpec): Set<string> {

@@ -5,8 +5,15 @@ import type { Cell } from "../types/valueType";
 export type Font = "serifBold" | "sans" | "sansBold" | "sansItalic" | "sansBoldItalic";
 export type Tone = "ink" | "faint" | "green" | "ochre" | "vermilion";
 
-/** What a text is to those who have it read to them (ISO 32000-1, 14.8.4): headers and footers of pages have none. */
-export type Tag = { kind: "heading"; level: number } | { kind: "paragraph" } | { kind: "cell"; table: number; row: number; head: boolean };
+/**
+ * What a text is to those who have it read to them (ISO 32000-1, 14.8.4): headers and footers of pages have none. Texts `of` one
+ * number that follow one another are one heading or paragraph; without, each is one by itself. Texts of a row with one number
+ * are one cell; without, those that begin or end at one place.
+ */
+export type Tag =
+  | { kind: "heading"; level: number; of?: number }
+  | { kind: "paragraph"; of?: number }
+  | { kind: "cell"; table: number; row: number; head: boolean; cell?: number };
 
 export type PageItem =
   /** `end` is given for what stands flush right: its right edge, the same place as x for a reader with other fonts. */

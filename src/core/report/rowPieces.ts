@@ -67,8 +67,10 @@ function drawCell(setting: FlowSetting, draft: Draft, y: number, c: LaidColumn, 
   if (again) return;
   const written = c.write(cell);
   const mark = markOf(setting, i, row);
-  draft.put(c, y, wordsOf(written), "sans", mark?.tone ?? toneOf(written), tag);
-  if (mark?.sign) draft.text(c.right ? c.x + c.width + 1 : c.x - 7, y, mark.sign, "sansBold", SIZE.small, mark.tone, tag);
+  // The sign stands beside the value, and is read with it.
+  const own = { ...tag, cell: i };
+  draft.put(c, y, wordsOf(written), "sans", mark?.tone ?? toneOf(written), own);
+  if (mark?.sign) draft.text(c.right ? c.x + c.width + 1 : c.x - 7, y, mark.sign, "sansBold", SIZE.small, mark.tone, own);
 }
 
 /** A row as a block: its values beside their headings, some of them side by side. */

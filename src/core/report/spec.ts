@@ -2,7 +2,7 @@ import { z } from "zod";
 import { panelSchema } from "../folio/spec";
 import { AGGREGATE_NAMES } from "../query/choices";
 import { querySpecSchema } from "../query/spec";
-import { columnFormatSchema, groupPartSchema } from "../types/schemas";
+import { columnFormatSchema, groupPartSchema, pictureData } from "../types/schemas";
 import { MARK_TONES, PAPER_NAMES, REPORT_WINDOWS } from "./choices";
 import { upgradeReport } from "./upgrade";
 
@@ -142,12 +142,8 @@ export const relatedTableSchema = relatedOwn.extend({ related: z.array(relatedOw
 const partsSchema = z.object({ left: text, center: text, right: text });
 export type ThreeParts = z.infer<typeof partsSchema>;
 
-/** A PNG or JPEG picture, in base64. */
 const pictureSchema = z.object({
-  data: z
-    .string()
-    .max(700_000, "The picture is larger than 500 kB. Make it smaller.")
-    .regex(/^(iVBORw0KGgo|\/9j\/)/, "The picture must be a PNG or a JPEG."),
+  data: pictureData,
   widthMm: z.number().min(5).max(200),
   alt: z.string().max(200),
   at: z.enum(["left", "center", "right"]),

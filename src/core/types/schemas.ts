@@ -1,6 +1,7 @@
 import { z } from "zod";
 import type { Calendar } from "./calendar";
 import { DATE_PARTS, GROUP_PARTS, isIsoDate } from "./date";
+import { MOST_PICTURE_BYTES, PICTURE_DATA } from "./picture";
 import type { RelativeDate } from "./relative";
 import { RELATIVE_DATES } from "./relative";
 import type { ValueType } from "./valueType";
@@ -49,3 +50,9 @@ export const valueTypeSchema: z.ZodType<ValueType> = z.discriminatedUnion("kind"
   z.object({ kind: z.literal("decimal"), scale: z.number().int().min(1).max(12) }),
   z.object({ kind: z.enum(["text", "whole", "floating", "date", "timestamp", "yesno"]) }),
 ]) as z.ZodType<ValueType>;
+
+/** A PNG or JPEG picture, in base64. */
+export const pictureData = z
+  .string()
+  .max(Math.ceil(MOST_PICTURE_BYTES / 3) * 4 + 100, "The picture is larger than 500 kB. Make it smaller.")
+  .regex(PICTURE_DATA, "The picture must be a PNG or a JPEG.");

@@ -12,6 +12,8 @@ import { Choice } from "../editors/parts";
 import { COMMON } from "../words";
 import { useLetter } from "./context";
 import { EXTENSIONS } from "./nodes";
+import { PictureChoice } from "./Picture";
+import { TypedTableDeeds } from "./typedTable";
 import { WORDS } from "./words";
 
 const TEXT_NAMES: Record<TextName, string> = { letterhead: WORDS.letterhead, address: COMMON.address, body: COMMON.text, foot: WORDS.pageFooter };
@@ -141,6 +143,7 @@ function Tools({ editor, name, tables }: { editor: Editor; name: TextName; table
   const now = useEditorState({
     editor,
     selector: ({ editor: e }) => ({
+      inTable: e.isActive("table"),
       bold: e.isActive("bold"),
       italic: e.isActive("italic"),
       style: String([1, 2, 3].find((level) => e.isActive("heading", { level })) ?? 0),
@@ -200,30 +203,53 @@ function Tools({ editor, name, tables }: { editor: Editor; name: TextName; table
       </button>
       <BriefPopover label={WORDS.table} className={`${TOOL} ${inBody ? "" : "invisible"}`}>
         {(close) =>
-          tables.map((t) => (
-            <Choice
-              key={t.words}
-              onClick={() => {
-                close();
-                run()
-                  .insertContent({ type: "related", attrs: { table: t.make() } })
-                  .run();
-              }}
-            >
-              {t.words}
-            </Choice>
-          ))
+          now.inTable ? (
+            <TypedTableDeeds editor={editor} close={close} />
+          ) : (
+            [{ words: WORDS.emptyTable, make: null }, ...tables].map((t) => (
+              <Choice
+                key={t.words}
+                onClick={() => {
+                  close();
+                  if (t.make === null) run().insertTable({ rows: 3, cols: 2, withHeaderRow: true }).run();
+                  else
+                    run()
+                      .insertContent({ type: "related", attrs: { table: t.make() } })
+                      .run();
+                }}
+              >
+                {t.words}
+              </Choice>
+            ))
+          )
         }
       </BriefPopover>
       {inBody && (
-        <>
-          <button type="button" className={TOOL} onClick={() => run().setHorizontalRule().run()}>
-            {WORDS.line}
-          </button>
-          <button type="button" className={TOOL} onClick={() => run().insertContent({ type: "pageBreak" }).run()}>
-            {COMMON.pageBreak}
-          </button>
-        </>
+        <BriefPopover label={WORDS.more} className={TOOL}>
+          {(close) => {
+            const insert = (act: () => void) => () => {
+              close();
+              act();
+            };
+            return (
+              <>
+                <PictureChoice
+                  words={WORDS.picture}
+                  className="menu-item focus-within:bg-bottle-tint"
+                  use={(picture) =>
+                    insert(() =>
+                      run()
+                        .insertContent({ type: "picture", attrs: { ...picture, widthMm: 60 } })
+                        .run(),
+                    )()
+                  }
+                />
+                <Choice onClick={insert(() => run().setHorizontalRule().run())}>{WORDS.line}</Choice>
+                <Choice onClick={insert(() => run().insertContent({ type: "pageBreak" }).run())}>{COMMON.pageBreak}</Choice>
+              </>
+            );
+          }}
+        </BriefPopover>
       )}
     </div>
   );

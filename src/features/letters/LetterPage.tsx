@@ -77,6 +77,8 @@ export function LetterPage({ saved, query, schema, today }: Props) {
     return added.id;
   };
   const count = letter?.count ?? proof.answer?.letters;
+  // Where there are fewer than there were, the last is looked at.
+  if (letter && letter.count > 0 && at >= letter.count) setAt(letter.count - 1);
   const deeds: Deed[] = [
     ...LETTER_FILES.map(({ words, format }) => ({
       words,
@@ -92,7 +94,7 @@ export function LetterPage({ saved, query, schema, today }: Props) {
       <div className="flex h-full">
         <nav aria-label={COMMON.fields} className="w-57 shrink-0 overflow-auto border-r border-rule py-3 max-[1100px]:w-44 max-md:hidden">
           {looking ? (
-            <LettersList proof={proof.answer} at={at} go={setAt} />
+            <LettersList proof={proof.answer} spec={settled} at={at} go={setAt} />
           ) : (
             <FieldsList name={query.name} fields={fields} insert={(formula) => insert.current(formula)} />
           )}
@@ -114,7 +116,7 @@ export function LetterPage({ saved, query, schema, today }: Props) {
                 </Notice>
               ))}
               {letter && <PageList pages={letter.pages} />}
-              {letter?.count === 0 && <Notice tone="look">{WORDS.theQueryHasNoRows}</Notice>}
+              {letter?.count === 0 && <Notice tone="look">{settled.only ? WORDS.noRowGetsOne : WORDS.theQueryHasNoRows}</Notice>}
               {!letter && !failure && planned.ok && <p className="text-center text-soft">{COMMON.layingOut}</p>}
             </PagesDesk>
           ) : (

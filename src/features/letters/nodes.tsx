@@ -14,9 +14,12 @@ import { FormulaField } from "../editors/FormulaField";
 import { Remove } from "../editors/parts";
 import { COMMON } from "../words";
 import { useLetter } from "./context";
+import { Picture } from "./Picture";
+import { TYPED_TABLE } from "./typedTable";
+import { WhenEditor } from "./When";
 import { WORDS } from "./words";
 
-/* What a letter's texts hold beside plain words: fields, passages, tables of related rows, page ends. */
+/* What a letter's texts hold beside plain words: fields, passages, tables of related rows and typed ones, pictures, page ends. */
 
 const FIELD_NOTE = WORDS.columnNamesOfTheQuery;
 
@@ -85,7 +88,7 @@ const Field = Node.create({
 });
 
 function PassageView({ node, updateAttributes, deleteNode, editor, getPos }: NodeViewProps) {
-  const { fields, problems, tables } = useLetter();
+  const { problems, tables } = useLetter();
   const when = node.attrs.when as When;
   const set = (next: When) => updateAttributes({ when: next });
   const problem = when.kind === "formula" ? (problems.get(`conditions ${when.text}`) ?? null) : null;
@@ -110,39 +113,7 @@ function PassageView({ node, updateAttributes, deleteNode, editor, getPos }: Nod
         >
           {(close) => (
             <div className="grid gap-2">
-              <label className="grid gap-0.5 text-small">
-                {WORDS.printWhen}
-                <select
-                  className="field"
-                  value={when.kind === "formula" ? "" : `${when.some ? "some" : "none"} ${when.table}`}
-                  onChange={(e) => {
-                    const [how = "", ...table] = e.target.value.split(" ");
-                    set(how === "" ? { kind: "formula", text: "" } : { kind: "rows", table: table.join(" "), some: how === "some" });
-                  }}
-                >
-                  <option value="">{WORDS.aFormulaIsTrue}</option>
-                  {tables.flatMap((t) => [
-                    <option key={`some ${t.id}`} value={`some ${t.id}`}>
-                      {WORDS.hasRows(t.title)}
-                    </option>,
-                    <option key={`none ${t.id}`} value={`none ${t.id}`}>
-                      {WORDS.hasNoRows(t.title)}
-                    </option>,
-                  ])}
-                </select>
-              </label>
-              {when.kind === "formula" && (
-                <FormulaField
-                  label={WORDS.condition}
-                  text={when.text}
-                  fields={fields}
-                  problem={problem}
-                  onChange={(text) => set({ kind: "formula", text })}
-                  placeholder="balance > 0"
-                  note={FIELD_NOTE}
-                  focused
-                />
-              )}
+              <WhenEditor label={WORDS.printWhen} when={when} set={(next) => next && set(next)} problem={problem} />
               <button
                 type="button"
                 className="link justify-self-start"
@@ -258,6 +229,8 @@ export const EXTENSIONS = [
   Field,
   Passage,
   RelatedTable,
+  ...TYPED_TABLE,
+  Picture,
   PageBreak,
   Align,
 ];

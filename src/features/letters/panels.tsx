@@ -1,12 +1,13 @@
 "use client";
 
-import { toast } from "sonner";
 import { ADDRESS_WINDOW_NAMES, ADDRESS_WINDOWS } from "@/core/letter/choices";
+import { letterVerdict } from "@/core/letter/proof";
 import type { LetterSpec, Related } from "@/core/letter/spec";
 import type { PlanParameter } from "@/core/query/plan";
 import { PAPERS } from "@/core/report/choices";
 import type { Schema, Table } from "@/core/schema/schema";
 import { cellWriter, counted, writeCount } from "@/core/types/format";
+import { pictureAddress } from "@/core/types/picture";
 import type { Problem } from "@/core/types/problem";
 import type { LetterProof } from "@/server/letters/service";
 import { Notice } from "@/ui/Notice";
@@ -16,6 +17,8 @@ import { Remove } from "../editors/parts";
 import { PanelBrief } from "../folio/PanelBrief";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
+import { PictureChoice } from "./Picture";
+import { WhenEditor } from "./When";
 import { WORDS } from "./words";
 
 type Edit = { spec: LetterSpec; change: (next: LetterSpec, kind?: string) => void };
@@ -24,8 +27,8 @@ type Edit = { spec: LetterSpec; change: (next: LetterSpec, kind?: string) => voi
 export function LetterProofPanel({ proof, spec, running }: { proof: LetterProof | null; spec: LetterSpec; running: boolean }) {
   const locale = useLocale();
   if (!proof) return <p className="text-soft">{running ? COMMON.counting : WORDS.theProofAppearsWhenThe}</p>;
-  const twice = proof.different === null ? 0 : proof.letters - proof.different;
-  const agrees = proof.letters === proof.queryRows && twice === 0;
+  const without = proof.without.count;
+  const verdict = letterVerdict({ ...proof, without });
   const line = (words: string, value: string, strong = false) => (
     <tr className={strong ? "border-t border-b-[3px] border-ink font-semibold [border-bottom-style:double]" : "border-t border-hairline"}>
       <th scope="row" className={`py-1 text-left ${strong ? "" : "font-normal"}`}>
@@ -36,19 +39,19 @@ export function LetterProofPanel({ proof, spec, running }: { proof: LetterProof 
   );
   return (
     <div className="grid gap-4">
-      <Notice tone={agrees ? "agrees" : "wrong"}>
-        {agrees ? (
+      <Notice tone={verdict.kind === "agrees" ? "agrees" : "wrong"}>
+        {verdict.kind === "agrees" ? (
           <>
             <b>✓ {counted(proof.letters, "letter", locale)}</b>
-            {WORDS.oneForEachRowOf}
+            {without > 0 ? WORDS.ofRowsOfTheQuery(writeCount(without, locale), writeCount(proof.queryRows, locale)) : WORDS.oneForEachRowOf}
             {proof.different !== null && proof.letters > 0 && WORDS.andNoRowHasTwo}.
           </>
-        ) : twice > 0 ? (
+        ) : verdict.kind === "twice" ? (
           <>
-            <b>{WORDS.tooManyLetters(counted(twice, "letter", locale))}</b> {WORDS.theQueryRepeatsRowsSee}
+            <b>{WORDS.tooManyLetters(counted(verdict.letters, "letter", locale))}</b> {WORDS.theQueryRepeatsRowsSee}
           </>
         ) : (
-          <b>{WORDS.lettersDiffer(counted(proof.letters, "letter", locale), counted(proof.queryRows, "row", locale))}</b>
+          <b>{WORDS.lettersDiffer(counted(proof.letters + without, "letter", locale), counted(proof.queryRows, "row", locale))}</b>
         )}
       </Notice>
       {proof.tables.map((table) => {
@@ -136,8 +139,18 @@ export function LetterSettings({
 }: Edit & { fields: Named[]; problems: Map<string, Problem>; parameters: PlanParameter[] }) {
   const { page } = spec;
   const setPage = (next: Partial<LetterSpec["page"]>) => change({ ...spec, page: { ...page, ...next } });
+  const { only } = spec;
   return (
     <div className="grid gap-4">
+      <div className="grid gap-2">
+        <WhenEditor
+          label={WORDS.whoGetsOne}
+          when={only ?? null}
+          set={(when) => change({ ...spec, only: when ?? undefined }, "only")}
+          problem={(only?.kind === "formula" && problems.get(`conditions ${only.text}`)) || null}
+          none={WORDS.everyRow}
+        />
+      </div>
       <FormulaField
         label={WORDS.fileNames}
         text={spec.fileName}
@@ -216,26 +229,18 @@ export function LetterSettings({
   );
 }
 
-const MOST_BYTES = 500_000;
-
 /** The picture beside the letterhead. */
 export function HeadPicture({ spec, change }: Edit) {
   const { picture } = spec;
-  async function choose(file: File | undefined): Promise<void> {
-    if (!file) return;
-    if (file.type !== "image/png" || file.size > MOST_BYTES) return void toast.error(WORDS.chooseAPNGFileOf);
-    const bytes = new Uint8Array(await file.arrayBuffer());
-    const png = btoa(Array.from(bytes, (b) => String.fromCharCode(b)).join(""));
-    change({ ...spec, picture: { png, widthMm: picture?.widthMm ?? 35, alt: file.name.replace(/\.png$/i, "") } });
-  }
   return (
     <div className="grid w-40 justify-items-end gap-1 text-small">
       {/* biome-ignore lint/performance/noImgElement: a picture kept in the description itself */}
-      {picture && <img src={`data:image/png;base64,${picture.png}`} alt={picture.alt} className="max-h-20 max-w-40" />}
-      <label className="link cursor-pointer focus-within:underline">
-        {picture ? WORDS.replacePicture : WORDS.addPicture}
-        <input type="file" accept="image/png" className="sr-only" onChange={(e) => void choose(e.target.files?.[0])} />
-      </label>
+      {picture && <img src={pictureAddress(picture.png)} alt={picture.alt} className="max-h-20 max-w-40" />}
+      <PictureChoice
+        words={picture ? WORDS.replacePicture : WORDS.addPicture}
+        className="link focus-within:underline"
+        use={({ data, alt }) => change({ ...spec, picture: { png: data, widthMm: picture?.widthMm ?? 35, alt } })}
+      />
       {picture && (
         <>
           <label className="flex items-center gap-1">

@@ -1,4 +1,5 @@
 import type { Font, Page, Tone } from "@/core/report/page";
+import { pictureAddress } from "@/core/types/picture";
 import { WORDS } from "./words";
 
 const FONTS: Record<Font, { family: string; weight: number; style?: string }> = {
@@ -30,7 +31,7 @@ export function PageView({ page }: { page: Page }) {
     >
       {page.items.map((item, i) =>
         item.kind === "picture" ? (
-          <image key={`picture ${i}`} href={`data:image/png;base64,${item.png}`} x={item.x} y={item.y} width={item.width} height={item.height}>
+          <image key={`picture ${i}`} href={pictureAddress(item.png)} x={item.x} y={item.y} width={item.width} height={item.height}>
             <title>{item.alt}</title>
           </image>
         ) : item.kind === "rule" ? (

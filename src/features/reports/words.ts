@@ -175,8 +175,6 @@ export const WORDS = {
   passages: "Texts",
   paperSize: (name: string, width: number, height: number) => `${name}, ${width} × ${height} mm`,
   pictureAlt: "Description",
-  pictureTooLarge: (name: string) => `${name} is larger than 500 kB. Make it smaller, then add it again.`,
-  pictureType: (name: string) => `${name} is neither a PNG nor a JPEG picture. Choose another file.`,
   pictureWidth: "Width, mm",
   piecesCut: (count: string) => `${count} taller than a page, cut off at the bottom.`,
   place: "Place",

@@ -1,9 +1,10 @@
 import { existsSync, mkdtempSync, readdirSync, rmSync, statSync, symlinkSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
+import { createCanvas } from "@napi-rs/canvas";
 import { expect, it } from "vitest";
 import type { Page } from "@/core/report/page";
-import { writePdf } from "./pdf";
+import { pdfBuffer, writePdf } from "./pdf";
 
 const page = (number: number): Page => ({
   number,
@@ -53,4 +54,25 @@ it("draws no more pages once the disk is full, says so, and leaves nothing", asy
   expect(drawn).toBeLessThan(500);
   expect([existsSync(path), readdirSync(folder)]).toEqual([false, []]);
   rmSync(folder, { recursive: true });
+});
+
+it("holds a picture once, on however many pages it stands, and says of a broken one that it cannot be read", async () => {
+  const canvas = createCanvas(300, 200);
+  const pixels = canvas.getContext("2d").getImageData(0, 0, 300, 200);
+  // Noise, which no compression makes smaller.
+  for (let i = 0, n = 1; i < pixels.data.length; i++) {
+    n = (n * 48_271) % 2_147_483_647;
+    pixels.data[i] = i % 4 === 3 ? 255 : n % 256;
+  }
+  canvas.getContext("2d").putImageData(pixels, 0, 0);
+  const png = canvas.toBuffer("image/png").toString("base64");
+  const drawn = (data: string, count: number) =>
+    pdfBuffer({ title: "Pictures", lang: "en" }, (_doc, addPage) => {
+      for (let number = 1; number <= count; number++)
+        addPage({ number, width: 595, height: 842, items: [{ kind: "picture", x: 10, y: 10, width: 300, height: 200, png: data, alt: "Noise" }] });
+    });
+  const [one, ten] = [await drawn(png, 1), await drawn(png, 10)];
+  expect(one.length).toBeGreaterThan(100_000);
+  expect(ten.length).toBeLessThan(one.length * 1.2);
+  await expect(drawn(png.slice(0, 40), 1)).rejects.toThrow("A picture cannot be read");
 });

@@ -1,5 +1,6 @@
 import PDFDocument from "pdfkit";
 import type { Font, Page, PageItem } from "@/core/report/page";
+import { ProblemError, problem } from "@/core/types/problem";
 import { WholeFile } from "./files";
 import { FONTS, fontPath, INK } from "./fonts";
 import { PageTagger } from "./tagged";
@@ -73,6 +74,28 @@ export async function pdfBuffer(info: Info, draw: Draw): Promise<Buffer> {
   return Buffer.concat(chunks);
 }
 
+const images = new WeakMap<PDFKit.PDFDocument, Map<string, PDFKit.Mixins.ImageSrc>>();
+
+type Opening = { openImage: (src: Buffer) => PDFKit.Mixins.ImageSrc };
+
+/** @throws ProblemError where a picture is none */
+function openImage(doc: Opening, base64: string): PDFKit.Mixins.ImageSrc {
+  try {
+    return doc.openImage(Buffer.from(base64, "base64"));
+  } catch {
+    throw new ProblemError([problem("pictureBroken", [])]);
+  }
+}
+
+/** A picture as a document holds it: once, on however many pages it stands. */
+function imageOf(doc: PDFKit.PDFDocument, base64: string): PDFKit.Mixins.ImageSrc {
+  const known = images.get(doc) ?? new Map<string, PDFKit.Mixins.ImageSrc>();
+  images.set(doc, known);
+  const image = known.get(base64) ?? openImage(doc as unknown as Opening, base64);
+  known.set(base64, image);
+  return image;
+}
+
 function drawItem(doc: PDFKit.PDFDocument, item: PageItem): void {
   switch (item.kind) {
     case "rule":
@@ -83,7 +106,7 @@ function drawItem(doc: PDFKit.PDFDocument, item: PageItem): void {
         .stroke(INK.ink);
       break;
     case "picture":
-      doc.image(Buffer.from(item.png, "base64"), item.x, item.y, { width: item.width, height: item.height });
+      doc.image(imageOf(doc, item.png), item.x, item.y, { width: item.width, height: item.height });
       break;
     case "text":
       doc.font(item.font, item.size).fillColor(INK[item.tone]).text(item.text, item.x, item.y, { lineBreak: false, baseline: "alphabetic" });

@@ -1,6 +1,7 @@
 import { readFileSync } from "node:fs";
 import { createRequire } from "node:module";
 import type { Page, PageItem } from "@/core/report/page";
+import { pictureAddress } from "@/core/types/picture";
 import { WholeFile } from "./files";
 import { INK } from "./fonts";
 
@@ -33,10 +34,8 @@ function drawn(item: PageItem): string {
   switch (item.kind) {
     case "rule":
       return `<path d="M${place(item.x)} ${place(item.y)}h${place(item.width)}" stroke="${INK.ink}" stroke-width="${item.weight}"/>`;
-    case "picture": {
-      const type = item.png.startsWith("/9j/") ? "jpeg" : "png";
-      return `<image x="${place(item.x)}" y="${place(item.y)}" width="${place(item.width)}" height="${place(item.height)}" href="data:image/${type};base64,${item.png}"><title>${escaped(item.alt)}</title></image>`;
-    }
+    case "picture":
+      return `<image x="${place(item.x)}" y="${place(item.y)}" width="${place(item.width)}" height="${place(item.height)}" href="${pictureAddress(item.png)}"><title>${escaped(item.alt)}</title></image>`;
     case "text": {
       const anchor = item.end === undefined ? "" : ' text-anchor="end"';
       const heading = item.tag?.kind === "heading" ? ` role="heading" aria-level="${item.tag.level}"` : "";

@@ -22,6 +22,8 @@ const isCell = (item: PageItem | undefined): item is Text & { tag: Cell } => ite
 export class PageTagger {
   private readonly doc: Tagged;
   private table: { id: number; element: Element } | null = null;
+  /** The heading or paragraph that goes on. */
+  private block: { of: number; element: Element } | null = null;
   private readonly whole: Element;
 
   constructor(
@@ -33,7 +35,9 @@ export class PageTagger {
     this.doc.addStructure(this.whole);
   }
 
-  page({ items }: Page): void {
+  page({ number, items }: Page): void {
+    // Of several letters in one file each counts its blocks by itself.
+    if (number === 1) this.endOpen();
     for (let at = 0; at < items.length; ) {
       const item = items[at];
       if (isCell(item)) {
@@ -50,14 +54,22 @@ export class PageTagger {
 
   private single(item: PageItem): void {
     if (item.kind === "text" && item.tag && item.tag.kind !== "cell") {
-      this.endTable();
-      const type = item.tag.kind === "heading" ? `H${Math.min(6, item.tag.level)}` : "P";
-      this.root(this.doc.struct(type, {}, () => this.draw(item)));
+      this.words(item, item.tag);
     } else if (item.kind === "picture") {
-      this.endTable();
+      this.endOpen();
       const bbox = [item.x, item.y, item.x + item.width, item.y + item.height];
       this.root(this.doc.struct("Figure", { alt: item.alt, bbox, placement: "Block" }, () => this.draw(item)));
     } else this.artifact(item);
+  }
+
+  private words(item: Text, tag: Exclude<Tag, Cell>): void {
+    if (this.block === null || this.block.of !== tag.of) {
+      this.endOpen();
+      const element = this.doc.struct(tag.kind === "heading" ? `H${Math.min(6, tag.level)}` : "P");
+      this.whole.add(element);
+      this.block = { of: tag.of ?? Number.NaN, element };
+    }
+    this.block.element.add(() => this.draw(item));
   }
 
   private root(element: Element): void {
@@ -71,7 +83,6 @@ export class PageTagger {
     this.doc.endMarkedContent();
   }
 
-  /** A row of a table: what begins or ends at one place is one cell. */
   private row(items: PageItem[]): void {
     for (const item of items) if (!isCell(item)) this.artifact(item);
     const cells = items.filter(isCell);
@@ -79,9 +90,9 @@ export class PageTagger {
     if (!first) return;
     const row = this.doc.struct("TR");
     this.tableOf(first.tag.table).add(row);
-    const places = new Map<number, Text[]>();
+    const places = new Map<string, Text[]>();
     for (const item of cells) {
-      const place = Math.round(item.end ?? item.x);
+      const place = item.tag.cell === undefined ? `at ${Math.round(item.end ?? item.x)}` : `cell ${item.tag.cell}`;
       places.set(place, [...(places.get(place) ?? []), item]);
     }
     for (const texts of places.values()) {
@@ -96,20 +107,22 @@ export class PageTagger {
 
   private tableOf(id: number): Element {
     if (this.table?.id === id) return this.table.element;
-    this.endTable();
+    this.endOpen();
     const element = this.doc.struct("Table");
     this.whole.add(element);
     this.table = { id, element };
     return element;
   }
 
-  private endTable(): void {
+  private endOpen(): void {
     this.table?.element.end();
+    this.block?.element.end();
     this.table = null;
+    this.block = null;
   }
 
   end(): void {
-    this.endTable();
+    this.endOpen();
     this.whole.end();
   }
 }

@@ -1,6 +1,7 @@
 import { statSync } from "node:fs";
 import type Database from "better-sqlite3";
-import { type Filled, fillLetter, type RelatedRows, totalsOf } from "@/core/letter/fill";
+import { whenWords } from "@/core/brief/letterBrief";
+import { type Filled, fillLetter, holds, type RelatedRows, totalsOf } from "@/core/letter/fill";
 import { addressNotes, layOutLetter } from "@/core/letter/layOut";
 import { relatedQuery, rowCells } from "@/core/letter/plan";
 import { compileRows } from "@/core/query/compile";
@@ -12,9 +13,10 @@ import type { Plan, PlanColumn } from "@/core/query/plan";
 import { resolveQuery } from "@/core/query/resolve";
 import type { Page } from "@/core/report/page";
 import { Tally } from "@/core/report/tally";
-import { cellWriter } from "@/core/types/format";
-import { ProblemError } from "@/core/types/problem";
+import { cellWriter, writeCount } from "@/core/types/format";
+import { type Problem, ProblemError, problem } from "@/core/types/problem";
 import type { Cell, ValueType } from "@/core/types/valueType";
+import { LastOf } from "@/server/engine/lastOf";
 import { inLongSnapshot, inSnapshot, readRows, readSingle } from "@/server/engine/readers";
 import type { FileResult, LetterFile, LetterJob } from "@/server/engine/work";
 import { uniqueNames } from "./names";
@@ -28,21 +30,31 @@ const printing = async (): Promise<Metrics> => {
   return metrics;
 };
 
-/** The rows of each of a letter's tables. @throws ProblemError where one cannot be asked */
-function relatedRows(db: Database.Database, job: LetterJob, cells: Cell[]): Map<string, RelatedRows> {
+/** How many rows a table of one letter has at most: they are held in memory, and nobody reads as many. */
+const MOST_RELATED = 20_000;
+
+/** The rows of each of a letter's tables. @param only the id of the one that is wanted @throws ProblemError where one cannot be asked, or is too long */
+function relatedRows(db: Database.Database, job: LetterJob, cells: Cell[], only?: string): Map<string, RelatedRows> {
   const { plan, query, schema, context } = job;
   const { table } = plan;
   if (!table) return new Map();
   const own = rowCells(plan, cells);
   return new Map(
-    plan.related.map((related) => {
-      const made = relatedQuery(related, query, table, own, schema);
-      const resolved = made.ok ? resolveQuery(made.value, schema, context) : made;
-      if (!resolved.ok) throw new ProblemError(resolved.problems);
-      const columns = namedOf(db, resolved.value, job);
-      const keyed = withKeys(resolved.value);
-      return [related.id, { columns, rows: [...readRows(db, compileRows(keyed, sqlite))], keys: columns.map((c) => keyPlaces(c, keyed)) }];
-    }),
+    plan.related
+      .filter((r) => only === undefined || r.id === only)
+      .map((related) => {
+        const made = relatedQuery(related, query, table, own, schema);
+        const resolved = made.ok ? resolveQuery(made.value, schema, context) : made;
+        if (!resolved.ok) throw new ProblemError(resolved.problems);
+        const columns = namedOf(db, resolved.value, job);
+        const keyed = withKeys(resolved.value);
+        const rows = [...readRows(db, compileRows(keyed, sqlite, { offset: 0, rows: MOST_RELATED + 1 }))];
+        if (rows.length > MOST_RELATED)
+          throw new ProblemError([
+            { code: "letterLong", path: ["tables", related.id], detail: { table: related.title, most: writeCount(MOST_RELATED, job.locale) } },
+          ]);
+        return [related.id, { columns, rows, keys: columns.map((c) => keyPlaces(c, keyed)) }];
+      }),
   );
 }
 
@@ -71,6 +83,40 @@ function nameOf({ plan, locale }: LetterJob, cells: Cell[], at: number): string 
   return name || String(at + 1);
 }
 
+/** A row that gets no letter: what its file would be called, and whether the condition is not met, or has no answer for it. */
+export type Without = { name: string; why: "unmet" | "empty" };
+type Sorted = { letters: Cell[][]; without: Without[] };
+
+const lastSorted = new LastOf<Sorted>();
+
+/** The rows that get a letter, in order; and those that get none. */
+function sortRows(db: Database.Database, job: LetterJob): Sorted {
+  const { only } = job.spec;
+  if (!only) return { letters: rowsOf(db, job), without: [] };
+  return lastSorted.of(db, [only, job.plan, job.query, job.context, job.locale], () => {
+    const sorted: Sorted = { letters: [], without: [] };
+    for (const [at, cells] of rowsOf(db, job).entries()) {
+      const tables = only.kind === "rows" ? relatedRows(db, job, cells, only.table) : new Map();
+      if (holds(only, job.plan, cells, tables)) sorted.letters.push(cells);
+      else {
+        const answer = only.kind === "formula" ? cells[job.plan.conditions[only.text] ?? -1] : undefined;
+        sorted.without.push({ name: nameOf(job, cells, at), why: answer === null ? "empty" : "unmet" });
+      }
+    }
+    return sorted;
+  });
+}
+
+/** The row of one letter, and how many letters there are. */
+function rowAt(db: Database.Database, job: LetterJob, at: number): { cells: Cell[] | undefined; count: number } {
+  if (job.spec.only) {
+    const { letters } = sortRows(db, job);
+    return { cells: letters[at], count: letters.length };
+  }
+  const [cells] = readRows(db, compileRows(job.plan.plan, sqlite, { offset: at, rows: 1 }));
+  return { cells, count: Number(readSingle(db, compileFooting(job.plan.plan, sqlite))[0] ?? 0) };
+}
+
 /** One letter on its pages. @param at counted from 0 */
 export async function letterPages(
   db: Database.Database,
@@ -79,8 +125,7 @@ export async function letterPages(
 ): Promise<{ pages: Page[]; count: number; name: string; empty: string[]; notes: string[] }> {
   const widths = await printing();
   return inSnapshot(db, () => {
-    const count = Number(readSingle(db, compileFooting(job.plan.plan, sqlite))[0] ?? 0);
-    const [cells] = readRows(db, compileRows(job.plan.plan, sqlite, { offset: at, rows: 1 }));
+    const { cells, count } = rowAt(db, job, at);
     if (!cells) return { pages: [], count, name: "", empty: [], notes: [] };
     const filled = fill(db, job, cells);
     return {
@@ -102,6 +147,8 @@ const fill = (db: Database.Database, job: LetterJob, cells: Cell[], tables = rel
 export type LetterSurvey = {
   letters: number;
   names: string[];
+  /** Rows of the query that get no letter: how many, and the first of them. */
+  without: { count: number; first: Without[] };
   /** Rows of the letters' table, each counted once; null where the query groups rows. */
   different: number | null;
   tables: { id: string; withRows: number; rows: number; totals: Record<string, Cell>; columns: { id: string; heading: string; type: ValueType }[] }[];
@@ -113,7 +160,7 @@ const MOST_NAMES = 1000;
 /** Goes through all letters without laying them out. */
 export function surveyLetters(db: Database.Database, job: LetterJob): LetterSurvey {
   return inSnapshot(db, () => {
-    const rows = rowsOf(db, job);
+    const { letters: rows, without } = sortRows(db, job);
     const keys = new Set<string>();
     const empty: Record<string, number> = {};
     const seen = new Map<string, { withRows: number; rows: number; columns: RelatedRows["columns"]; tallies: Map<string, Tally> }>();
@@ -138,6 +185,7 @@ export function surveyLetters(db: Database.Database, job: LetterJob): LetterSurv
     return {
       letters: rows.length,
       names: uniqueNames(rows.slice(0, MOST_NAMES).map((cells, at) => nameOf(job, cells, at))),
+      without: { count: without.length, first: without.slice(0, MOST_NAMES) },
       different: job.plan.table && job.plan.table.key.length > 0 ? keys.size : null,
       tables: [...seen].map(([id, { withRows, rows, columns, tallies }]) => ({
         id,
@@ -151,14 +199,19 @@ export function surveyLetters(db: Database.Database, job: LetterJob): LetterSurv
   });
 }
 
-/** Writes all letters to one PDF, or each to its own in a ZIP; whole or not at all. @throws ProblemError letterNone */
+function noneProblem({ spec }: LetterJob, without: Without[]): Problem {
+  if (!spec.only || without.length === 0) return problem("letterNone", []);
+  return problem("letterNoneMeant", ["only"], { when: whenWords(spec.only, (id) => spec.tables.find((t) => t.id === id)?.title ?? "") });
+}
+
+/** Writes all letters to one PDF, or each to its own in a ZIP; whole or not at all. @throws ProblemError letterNone, letterNoneMeant */
 export async function writeLetters(db: Database.Database, job: LetterJob, { path, format, title }: LetterFile): Promise<FileResult & { pages: number }> {
   const widths = await printing();
   const [{ writePdf, pdfBuffer }, { zipFile }] = await Promise.all([import("@/server/export/pdf"), import("@/server/export/zip")]);
   const info = { title, lang: job.locale.locale };
   return inLongSnapshot(db, async () => {
-    const rows = rowsOf(db, job);
-    if (rows.length === 0) throw new ProblemError([{ code: "letterNone", path: [], detail: {} }]);
+    const { letters: rows, without } = sortRows(db, job);
+    if (rows.length === 0) throw new ProblemError([noneProblem(job, without)]);
     const names = uniqueNames(rows.map((cells, at) => nameOf(job, cells, at)));
     let pages = 0;
     const laid = (cells: Cell[]): Page[] => {

@@ -20,6 +20,7 @@ import { ProblemError } from "@/core/types/problem";
 import { fold } from "@/core/types/text";
 import type { Cell } from "@/core/types/valueType";
 import { runChart } from "@/server/charts/run";
+import { LastOf } from "@/server/engine/lastOf";
 import { inLongSnapshot, readRows } from "@/server/engine/readers";
 import type { ReportJob } from "@/server/engine/work";
 import { fontMetrics } from "@/server/export/fonts";
@@ -185,18 +186,17 @@ export function withClosing(outline: ReportOutline, closing: Closing): { outline
   return { outline: { ...outline, entries: [...outline.entries, ...entries], pages: outline.pages + count }, pages: pieces.flatMap((c) => c.pages) };
 }
 
-type Known = { db: Database.Database; key: string; measures: Measures; outline: ReportOutline };
-let counted: Known | null = null;
+const lastCounted = new LastOf<{ measures: Measures; outline: ReportOutline }>();
 
-/** Column widths and outline of a report: kept for the next page that is looked at, while neither report nor data change. */
-function countReport(db: Database.Database, job: ReportJob): Known & { layOut: ReturnType<typeof prepare>["layOut"] } {
-  // All that may change how many pages there are; when it is printed does not. Versions of data are told apart within one connection alone.
+/** Column widths and outline of a report: kept for the next page that is looked at. */
+function countReport(db: Database.Database, job: ReportJob): { layOut: ReturnType<typeof prepare>["layOut"]; outline: ReportOutline } {
+  // All that may change how many pages there are; when it is printed does not.
   const { printedAt: _, ...texts } = job.texts;
-  const key = JSON.stringify([job.report, texts, job.locale, db.pragma("data_version", { simple: true })]);
-  const known = counted?.db === db && counted.key === key ? counted : null;
-  const { layOut, measures } = prepare(db, job, known?.measures);
-  counted = known ?? { db, key, measures, outline: eachPage(layOut(null, Infinity), () => {}) };
-  return { ...counted, layOut };
+  const { measures, outline } = lastCounted.of(db, [job.report, texts, job.locale], () => {
+    const { layOut, measures } = prepare(db, job);
+    return { measures, outline: eachPage(layOut(null, Infinity), () => {}) };
+  });
+  return { layOut: prepare(db, job, measures).layOut, outline };
 }
 
 /** The pages from one number to another (from 1), for the preview, with the outline of the whole. */

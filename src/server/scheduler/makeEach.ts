@@ -106,7 +106,7 @@ async function makeItem(ws: Workspace, given: Given, { run, place, item }: RunIt
     for (const format of spec.formats) {
       const result = await write(format, draft(format)).catch((error: unknown) => {
         // Letters to nobody are none.
-        if (error instanceof ProblemError && error.problems.some((p) => p.code === "letterNone")) return null;
+        if (error instanceof ProblemError && error.problems.some((p) => ["letterNone", "letterNoneMeant"].includes(p.code))) return null;
         throw error;
       });
       if (result === null || (result.rows === 0 && each.skipEmpty))

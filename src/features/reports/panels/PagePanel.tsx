@@ -1,6 +1,5 @@
 "use client";
 
-import { toast } from "sonner";
 import { firstColumns } from "@/core/query/edit";
 import { emptyQuery } from "@/core/query/empty";
 import type { PlanParameter } from "@/core/query/plan";
@@ -8,6 +7,7 @@ import { PAPER_NAMES, PAPERS } from "@/core/report/choices";
 import type { ReportShape, ReportSpec, ThreeParts } from "@/core/report/spec";
 import { BoundParameters } from "../../editors/BoundParameters";
 import { Link } from "../../Link";
+import { readPicture } from "../../readPicture";
 import { COMMON } from "../../words";
 import { CheckRow, NumberRow, Row, SmallButton, TextWithFields } from "../fields";
 import { WORDS } from "../words";
@@ -16,7 +16,6 @@ import { Passages } from "./Passages";
 import type { PanelProps } from "./panel";
 
 const NOTHING: ThreeParts = { left: "", center: "", right: "" };
-const MOST_PICTURE_BYTES = 500_000;
 
 type Props = PanelProps & {
   queries: { id: string; name: string }[];
@@ -246,13 +245,8 @@ function Shape({ spec, set, columns }: { spec: ReportSpec; set: (next: Partial<R
 function Letterhead({ spec, set }: { spec: ReportSpec; set: (next: Partial<ReportSpec>) => void }) {
   const { letterhead } = spec;
   async function choose(file: File | undefined): Promise<void> {
-    if (!file) return;
-    if (file.size > MOST_PICTURE_BYTES) return void toast.error(WORDS.pictureTooLarge(file.name));
-    const bytes = new Uint8Array(await file.arrayBuffer());
-    const data = btoa(Array.from(bytes, (b) => String.fromCharCode(b)).join(""));
-    // By what it holds, not by its name.
-    if (!data.startsWith("iVBORw0KGgo") && !data.startsWith("/9j/")) return void toast.error(WORDS.pictureType(file.name));
-    set({ letterhead: { data, widthMm: letterhead?.widthMm ?? 40, alt: file.name.replace(/\.[^.]*$/, "").slice(0, 200), at: letterhead?.at ?? "left" } });
+    const picture = await readPicture(file);
+    if (picture) set({ letterhead: { ...picture, widthMm: letterhead?.widthMm ?? 40, at: letterhead?.at ?? "left" } });
   }
   return (
     <div className="grid gap-0.5 border-b border-hairline py-1">
