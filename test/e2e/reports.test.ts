@@ -242,6 +242,47 @@ async function optionOf(desk: Desk, label: string, words: RegExp): Promise<strin
   return found;
 }
 
+describe("a chart and a pivot in each group", () => {
+  it("are chosen where the group is set, stand under its heading and its footing, and are of its rows", async () => {
+    const { id } = (await (
+      await app.fetch("/api/report/new", post({ query: "freight-lodged", values: { start: "2026-09-01", end: "2026-09-30" } }))
+    ).json()) as { id: string };
+    const desk = await app.page(`/reports/${id}`);
+    await desk.reads(MARGIN, /Foots/);
+    await desk.choose("Group by", ".trade");
+    await desk.choose("Add a pivot or chart to each group", "freight-by-trade");
+    await desk.choose("Add a pivot or chart to each group", "islands-and-quarters");
+    await desk.page.waitForSelector(`${PAGE} image`);
+    const trades = app.sql(
+      `SELECT s.trade, COUNT(*), SUM(c.freight_charge) FROM consignment c LEFT JOIN shipper s ON s.id = c.shipper_id
+       WHERE c.lodged_on BETWEEN '2026-09-01' AND '2026-09-30' AND c.status IS NOT 'void' GROUP BY s.trade ORDER BY s.trade`,
+    ) as [string | null, number, number][];
+    await desk.click("Proof", "[role=tab]");
+    await desk.reads(MARGIN, new RegExp(`rows of charts and pivots = rows of groups ${2 * trades.length} ✓`));
+    const spec = ((await (await app.fetch("/api/objects?kind=report")).json()) as { id: string; spec: { inserts?: object[] } }[]).find(
+      (o) => o.id === id,
+    )?.spec;
+    expect(spec?.inserts).toBeUndefined();
+    await desk.click("Save");
+    await desk.reads("section", "saved");
+    const saved = ((await (await app.fetch("/api/objects?kind=report")).json()) as { id: string; spec: object }[]).find((o) => o.id === id)?.spec;
+    const pdf = Buffer.from(await (await app.fetch("/api/report/export", post({ spec: saved, name: "Trades", format: "pdf" }))).arrayBuffer());
+    const folder = mkdtempSync(join(tmpdir(), "nl-report-"));
+    writeFileSync(join(folder, "r.pdf"), pdf);
+    const text = execFileSync("pdftotext", ["-layout", join(folder, "r.pdf"), "-"], { encoding: "utf8", maxBuffer: 1e9 });
+    const crosses = text.split("Freight by island and quarter").slice(1);
+    expect(crosses.filter((t) => !t.startsWith(", continued") && !t.startsWith(", more columns")).length).toBe(trades.length);
+    for (const [, , freight] of trades) expect(crosses.some((t) => t.includes(money(freight)))).toBe(true);
+    expect(execFileSync("pdfimages", ["-list", join(folder, "r.pdf")], { encoding: "utf8" }).match(/ image /g)?.length).toBeGreaterThanOrEqual(trades.length);
+    rmSync(folder, { recursive: true });
+    // The one that is deleted is said to be gone at its place; one over another query is refused.
+    const other = { ...saved, inserts: [{ id: "x", kind: "pivot", of: "gone", under: "trade", at: "foot", heightMm: 60 }] };
+    const refused = await app.fetch("/api/report/pages", post({ spec: other, from: 1, to: 1 }));
+    expect(JSON.stringify(await refused.json())).toContain("The pivot of each group was deleted.");
+    expect(desk.complaints).toEqual([]);
+  });
+});
+
 describe("the files of a report", () => {
   const folder = mkdtempSync(join(tmpdir(), "next-ledger-"));
   afterAll(() => rmSync(folder, { recursive: true, force: true }));

@@ -7,6 +7,8 @@ import ExcelJS from "exceljs";
 import fc from "fast-check";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { PARENT } from "@/core/derive/parent";
+import { emptyPivot, newAxis } from "@/core/pivot/empty";
+import type { PivotSpec } from "@/core/pivot/spec";
 import type { AggregateName } from "@/core/query/choices";
 import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
@@ -18,12 +20,13 @@ import { layOutReport, measureReport } from "@/core/report/layOut";
 import type { Page } from "@/core/report/page";
 import { newLevel, planReport, type ReportPlan } from "@/core/report/plan";
 import { planGroupRows } from "@/core/report/rowsBehind";
-import type { FootingCell, Grouped, ReportLevel, ReportSpec } from "@/core/report/spec";
+import type { FootingCell, Grouped, Insert, ReportLevel, ReportSpec } from "@/core/report/spec";
 import type { Cell } from "@/core/types/valueType";
 import { registerFunctions } from "@/server/engine/functions";
 import { openReader, readRows } from "@/server/engine/readers";
 import type { ReportJob } from "@/server/engine/work";
 import { writeReportXlsx } from "@/server/export/reportXlsx";
+import { insertReader } from "@/server/reports/inserts";
 import { eachPage, layOutReportPages, prepare } from "@/server/reports/pages";
 import { temporaryFolder } from "../support/ledger";
 import { context, plainMetrics, textsOf } from "../support/printed";
@@ -94,7 +97,8 @@ function planned(spec: ReportSpec, query = crates): ReportPlan {
 const jobOf = (report: ReportPlan, query = crates): ReportJob => ({
   report,
   names: {},
-  related: { query, schema: sampleSchema, context },
+  over: { query, schema: sampleSchema, context },
+  inserts: {},
   texts: { brief: "", parameters: [], controls: [], printedAt: "now" },
   now: "2026-11-30T08:00:00Z",
   locale: { locale: "en-GB", zone: "UTC" },
@@ -398,6 +402,9 @@ describe("the proof of a report", () => {
         return change.figures?.(lines, d, report) ?? lines;
       },
       related: () => ({ columns: [], rows: [], keys: () => null }),
+      inserted: () => {
+        throw new Error("no inserts");
+      },
     };
     return eachPage(
       layOutReport(
@@ -462,6 +469,61 @@ it("is counted anew where what stands over its rows has changed, though its rows
   expect(await pagesWith(Array.from({ length: 60 }, (_, i) => `Ledger ${i}, price: agrees.`))).toBeGreaterThan(few);
   reader.close();
   place.remove();
+});
+
+describe("cross-tables of groups", () => {
+  const pivot: PivotSpec = {
+    ...emptyPivot("q"),
+    down: [newAxis("m", field("mark"))],
+    across: [newAxis("s", field("sealed"))],
+    figures: [
+      { id: "sum", value: field("price"), figure: "total", showAs: "asIs" },
+      { id: "n", value: null, figure: "count", showAs: "asIs" },
+    ],
+  };
+  const insert: Insert = { id: "i", kind: "pivot", of: "p", under: "l", at: "foot", heightMm: 60 };
+  const withPivot = (value: Grouped, more: Partial<ReportLevel> = {}) => {
+    const report = planned(specOf({ levels: [level("l", value, more)], inserts: [insert] }));
+    return { ...jobOf(report), inserts: { i: { kind: "pivot", title: "Cross", spec: pivot } } } satisfies ReportJob;
+  };
+  it("hold the figures that another engine finds in the rows of the group, and the proof says so", async () => {
+    const job = withPivot(of("yard_id"));
+    const found: string[] = [];
+    const read = insertReader(db, job);
+    const { outline } = await layOutReportPages(db, job, 1, 1);
+    for (const [yard] of (await duck.runAndReadAll("SELECT DISTINCT yard_id FROM crate")).getRows()) {
+      const made = read(insert, [yard === null ? null : String(yard)]);
+      if (made.kind !== "pivot") throw new Error("no pivot");
+      const { down, across, cells } = made.pivot;
+      for (const [i, d] of down.entries())
+        for (const [k, a] of across.entries()) {
+          const [sum, n] = cells.map((of) => of[i * across.length + k] ?? null);
+          if (d.level === 1 && a.level === 1 && n !== null) found.push([yard, d.key, a.key, sum, n].map((c) => c ?? "∅").join(" | "));
+        }
+    }
+    const wanted = await duck.runAndReadAll(
+      `SELECT COALESCE(CAST(yard_id AS VARCHAR), '∅'), COALESCE(mark, '∅'), COALESCE(CAST(sealed AS VARCHAR), '∅'), COALESCE(CAST(SUM(price) AS VARCHAR), '∅'), COUNT(*)
+       FROM crate GROUP BY yard_id, mark, sealed`,
+    );
+    const rows = wanted.getRows().map((r) => r.join(" | "));
+    expect(rows.length).toBeGreaterThan(50);
+    expect(found.toSorted()).toEqual(rows.toSorted());
+    expect(outline.proof.inserts.compared).toBeGreaterThan(2);
+    expect([outline.proof.inserts.differ, outline.proof.agrees]).toEqual([0, true]);
+  });
+  it("are of the rows printed, whatever makes the groups: parts of dates, bands, letters, formulas, the rest of the first", async () => {
+    const ways: [Grouped, Partial<ReportLevel>?][] = [
+      [of("day", { part: "quarter" })],
+      [of("price", { band: { width: "1000" } })],
+      [of("name", { letters: 1 })],
+      [{ kind: "formula", text: "CASE WHEN price > 1000 THEN 'dear' ELSE 'cheap' END" }],
+      [of("mark"), { first: 2 }],
+    ];
+    for (const [value, more] of ways) {
+      const { outline } = await layOutReportPages(db, withPivot(value, more), 1, 1);
+      expect([outline.proof.inserts.compared > 1, outline.proof.inserts.differ], JSON.stringify(value)).toEqual([true, 0]);
+    }
+  });
 });
 
 it("is counted anew where another file has taken the place of its database", async () => {

@@ -1,4 +1,5 @@
 import type { QuerySpec } from "@/core/query/spec";
+import type { ReadInsert } from "@/core/report/inserts";
 import { type LayoutInput, layOutReport, measureReport, type ReportOutline } from "@/core/report/layOut";
 import type { Metrics, Page } from "@/core/report/page";
 import { planReport, type ReportPlan } from "@/core/report/plan";
@@ -31,11 +32,20 @@ export function rowsFor(report: ReportPlan, records: Record<string, Cell>[]): Ce
 }
 
 const none: ReadRelated = () => ({ columns: [], rows: [], keys: () => null });
+/** A report under test has no charts of its groups, unless it says how they are read. */
+const noInsert: ReadInsert = () => {
+  throw new Error("no inserts");
+};
 
 export function laidOut(
   report: ReportPlan,
   rows: Cell[][],
-  { metrics = plainMetrics, related = none, counted = true }: { metrics?: Metrics; related?: ReadRelated; counted?: boolean } = {},
+  {
+    metrics = plainMetrics,
+    related = none,
+    inserted = noInsert,
+    counted = true,
+  }: { metrics?: Metrics; related?: ReadRelated; inserted?: ReadInsert; counted?: boolean } = {},
 ): { pages: Page[]; outline: ReportOutline } {
   const input: LayoutInput = {
     report,
@@ -45,7 +55,7 @@ export function laidOut(
   };
   const measures = measureReport(input, rows, null, () => []);
   const run = (known: Parameters<typeof layOutReport>[3]): { pages: Page[]; outline: ReportOutline } => {
-    const laying = layOutReport(input, measures, { rows, figures: null, related }, known);
+    const laying = layOutReport(input, measures, { rows, figures: null, related, inserted }, known);
     const pages: Page[] = [];
     for (;;) {
       const next = laying.next();

@@ -1,4 +1,5 @@
-import { fitted, PAGE, SIZE, wrapped } from "../pivot/pages";
+import { PAGE, wrapped } from "../pivot/pages";
+import { fitted, SIZE } from "../pivot/panels";
 import type { Font, Metrics, Page, PageItem, Tone } from "../report/page";
 import { fitWidths } from "../report/widths";
 import { counted, type Locale, writeCount } from "../types/format";

@@ -5,6 +5,7 @@ import { emptyDashboard } from "../dashboard/tiles";
 import { emptyPivot, newAxis } from "../pivot/empty";
 import { emptyQuery } from "../query/empty";
 import type { QuerySpec } from "../query/spec";
+import { upgradeReport } from "../report/upgrade";
 import type { Schema } from "../schema/schema";
 import { usualDay } from "../types/calendar";
 import { type BreakableKind, brokenParts } from "./broken";
@@ -86,6 +87,19 @@ describe("what a change breaks", () => {
     const { q } = objects;
     const only = { q: q as { kind: string; spec: unknown } };
     expect(codes("report", report("mark"), sampleSchema, only)).toEqual(["closingGone"]);
+    const level = {
+      id: "l",
+      value: { kind: "field", column: "mark" },
+      heading: "{}",
+      order: { by: "value" },
+      direction: "up",
+      newPage: false,
+      keepRows: 1,
+      repeat: true,
+    };
+    const inserts = [{ id: "i", kind: "chart", of: "c", under: "l", at: "top", heightMm: 60 }];
+    const current = { ...(upgradeReport({ ...report("mark"), closing: undefined }) as object), levels: [level], inserts };
+    expect(codes("report", current, sampleSchema, only)).toEqual(["insertGone"]);
     expect(codes("schedule", schedule, sampleSchema, only)).toEqual(["subjectGone"]);
     expect(
       codes("dashboard", { ...emptyDashboard(), tiles: [tile], wide: [{ tile: "t", x: 0, y: 0, w: 4, h: 4 }], narrow: ["t"] }, sampleSchema, only),

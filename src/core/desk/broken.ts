@@ -38,6 +38,7 @@ const BREAKS: ReadonlySet<ProblemCode> = new Set([
   "groupGone",
   "pivotOrderGone",
   "closingGone",
+  "insertGone",
   "letterTableGone",
   "subjectGone",
   "tileGone",
@@ -106,6 +107,7 @@ const CHECKS: Record<BreakableKind, Check> = {
   letter: overQuery(letterSpecSchema, (spec, { query }, { schema, today }) => problemsOf(planLetter(spec, query, schema, contextOf(query, today)))),
   report: overQuery(reportSpecSchema, (spec, { query }, { schema, today, find }) => [
     ...problemsOf(planReport(spec, query, schema, contextOf(query, today))),
+    ...(spec.inserts ?? []).flatMap((c, i) => (find(c.of) ? [] : [problem("insertGone", ["inserts", i], { kind: c.kind })])),
     ...(spec.closing ?? []).flatMap((c, i) => (find(c.id) ? [] : [problem("closingGone", ["closing", i], { kind: c.kind })])),
   ]),
   dashboard: (spec, { find }) => {

@@ -30,6 +30,8 @@ export type ReportProof = {
   carried: Agreement;
   /** Totals of the rows placed on pages against the footings they stand over. */
   placed: Agreement;
+  /** Charts and cross-tables of groups: the rows they are worked out from against those printed, and each within itself. */
+  inserts: Agreement;
   related: RelatedSum[];
   /** Grand footings that add up, by the report's columns: as printed, and as the outermost groups come to. */
   totals: Record<string, { printed: Cell; groups: Cell; overlaps: string | null }>;
@@ -43,6 +45,7 @@ export class ReportChecks {
   private readonly sums = none();
   private readonly carries = none();
   private readonly placed = none();
+  private readonly inserts = none();
   private readonly relatedSums = new Map<
     string,
     { tables: number; rows: number; totals: Map<string, { type: ValueType; exact: bigint; floating: number; some: boolean }>; cut: boolean }
@@ -149,6 +152,12 @@ export class ReportChecks {
     return known;
   }
 
+  /** A group with a chart or a cross-table has come to its end. @param from how many rows that was worked out from; null where that is its own choice */
+  inserted({ rows: from, agrees }: { rows: number | null; agrees: boolean }, printed: number): void {
+    this.inserts.compared++;
+    if (!agrees || (from !== null && from !== printed)) this.inserts.differ++;
+  }
+
   /** A related table has come to its end. */
   related(id: string, rows: number, totals: { column: string; cell: Cell; type: ValueType }[], cut = false): void {
     const sum = this.sumOf(id);
@@ -166,13 +175,14 @@ export class ReportChecks {
   }
 
   proof(): ReportProof {
-    const all = [...this.levels, this.sums, this.carries, this.placed];
+    const all = [...this.levels, this.sums, this.carries, this.placed, this.inserts];
     return {
       rows: this.rowCount,
       levels: this.levels,
       sums: this.sums,
       carried: this.carries,
       placed: this.placed,
+      inserts: this.inserts,
       related: [...this.relatedSums].map(([id, { tables, rows, totals, cut }]) => ({
         id,
         tables,

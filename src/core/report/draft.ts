@@ -13,11 +13,19 @@ export class Draft {
   /** Whether no row was drawn yet where the next would stand: then nothing is left out as said above. */
   fresh = true;
 
+  /** @param wanted whether what is drawn is looked at: pages that are only gone through are not */
   constructor(
     readonly number: number,
     private readonly size: { width: number; height: number },
     readonly metrics: Metrics,
+    readonly wanted = true,
   ) {}
+
+  /** Items whose places are those of the page's first column. */
+  add(items: PageItem[]): void {
+    for (const item of items)
+      this.items.push({ ...item, x: item.x + this.dx, ...(item.kind === "text" && item.end !== undefined ? { end: item.end + this.dx } : {}) });
+  }
 
   text(x: number, y: number, text: string, font: Font, size: number, tone: Tone = "ink", tag?: Tag): void {
     if (text !== "") this.items.push({ kind: "text", x: x + this.dx, y, text, font, size, tone, ...(tag ? { tag } : {}) });

@@ -127,6 +127,20 @@ describe("footings of a report", () => {
   });
 });
 
+describe("charts and pivots of groups", () => {
+  it("are added under a heading or a footing, changed, and go with their level", () => {
+    const two = edit.addInsert(edit.addInsert(spec, "place", { kind: "chart", of: "c" }), "trade", { kind: "pivot", of: "p" });
+    expect(two.inserts?.map((i) => [i.id, i.of, i.under, i.at])).toEqual([
+      ["chart", "c", "place", "top"],
+      ["pivot", "p", "trade", "foot"],
+    ]);
+    expect(edit.changeInsert(two, "chart", { heightMm: 80 }).inserts?.map((i) => i.heightMm)).toEqual([80, 60]);
+    expect(ids(edit.changeInsert(two, "chart", null).inserts)).toEqual(["pivot"]);
+    expect("inserts" in edit.changeInsert(edit.changeInsert(two, "chart", null), "pivot", null)).toBe(false);
+    expect(ids(edit.removeLevel(two, "trade").inserts)).toEqual(["chart"]);
+  });
+});
+
 describe("related rows of a report", () => {
   it("are added, changed and removed, within others too", () => {
     expect(ids(edit.addRelated(spec, table).related)).toEqual(["table", "table 3"]);

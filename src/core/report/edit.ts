@@ -1,7 +1,7 @@
 import { moved } from "../types/list";
 import { GRAND } from "./choices";
 import { newLevel } from "./plan";
-import type { FootingCell, FootingLine, RelatedTable, ReportColumn, ReportLevel, ReportSpec } from "./spec";
+import type { FootingCell, FootingLine, Insert, RelatedTable, ReportColumn, ReportLevel, ReportSpec } from "./spec";
 
 /*
  * What a click, a key or a drop does to a report. Each gives a new description; what a change leaves without a place goes
@@ -51,6 +51,7 @@ export function removeLevel(spec: ReportSpec, id: string): ReportSpec {
     lines,
     columns: spec.columns.map(inner),
     ...(spec.related ? { related: spec.related.filter((r) => r.under !== id) } : {}),
+    ...(spec.inserts ? { inserts: spec.inserts.filter((i) => i.under !== id) } : {}),
     ...(spec.passages ? { passages: spec.passages.filter((p) => typeof p.at !== "object" || p.at.level !== id) } : {}),
   });
 }
@@ -175,6 +176,20 @@ export const removeRelated = (spec: ReportSpec, id: string): ReportSpec => ({
   ...spec,
   related: (spec.related ?? []).filter((r) => r.id !== id).map((r) => ({ ...r, ...(r.related ? { related: r.related.filter((n) => n.id !== id) } : {}) })),
 });
+
+/** Puts a saved chart or pivot under the groups of a level: a chart under their headings, a pivot under their footings. */
+export function addInsert(spec: ReportSpec, under: string, { kind, of }: Pick<Insert, "kind" | "of">): ReportSpec {
+  const made = spec.inserts ?? [];
+  const insert: Insert = { id: freshId(kind, made), kind, of, under, at: kind === "chart" ? "top" : "foot", heightMm: 60 };
+  return { ...spec, inserts: [...made, insert] };
+}
+
+/** Changes an insert; null takes it away. */
+export function changeInsert(spec: ReportSpec, id: string, change: Partial<Insert> | null): ReportSpec {
+  const inserts = (spec.inserts ?? []).flatMap((i) => (i.id !== id ? [i] : change ? [{ ...i, ...change }] : []));
+  const { inserts: _, ...rest } = spec;
+  return inserts.length === 0 ? rest : { ...rest, inserts };
+}
 
 /** The related table of an id, also one within another. */
 export function relatedOf(spec: ReportSpec, id: string): RelatedTable | undefined {

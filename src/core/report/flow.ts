@@ -7,6 +7,7 @@ import type { Flow, Piece } from "./fillPages";
 import type { FlowInput, FlowSetting, OpenGroup } from "./flowSetting";
 import { figureWriters, footingPieces, linesAt } from "./footingPieces";
 import { type Group, type Told, tellGroups } from "./groups";
+import { insertFlow } from "./insertFlow";
 import { labelsAcross, labelsPiece } from "./labels";
 import { SIZE, type Tone } from "./page";
 import { headsPiece, notePiece, passagePieces } from "./pieces";
@@ -43,7 +44,7 @@ class ReportFlow {
   private readonly rowsPrinted: boolean;
   /** Down to which depth groups have headings: without rows, the innermost is its footing alone. */
   private readonly headed: number;
-  /** Column headings stand once over all groups, or within those that have tables under them. */
+  /** Column headings stand once over all groups, or within those that have tables or charts under them. */
   private readonly headsAt: number;
   private previous: Cell[] | null = null;
   private labels: Cell[][] = [];
@@ -57,11 +58,13 @@ class ReportFlow {
     this.collapsed = levels.findIndex((l) => l.spec.totalsOnly) + 1 || Number.POSITIVE_INFINITY;
     this.rowsPrinted = spec.details !== false && this.collapsed > this.depth;
     this.headed = this.rowsPrinted ? this.depth : Math.min(this.depth, this.collapsed) - 1;
-    this.headsAt = Math.max(0, ...tables.map((t) => levels.findIndex((l) => l.spec.id === t.plan.spec.under) + 1));
+    const within = [...tables.map((t) => t.plan.spec.under), ...(spec.inserts ?? []).map((i) => i.under)];
+    this.headsAt = Math.max(0, ...within.map((under) => levels.findIndex((l) => l.spec.id === under) + 1));
     this.levelWriters = levels.map((l) => cellWriter(l.column.type, l.column.format, locale));
     this.setting = {
       ...input,
       related: input.sources.related,
+      inserted: input.sources.inserted,
       inner: left + indentOf(report),
       tabled: isTabled(report),
       writers: figureWriters(input),
@@ -94,7 +97,7 @@ class ReportFlow {
   private *open(group: Group): Generator<Flow> {
     const { report, entries } = this.input;
     const level = report.levels[group.depth - 1];
-    const opened: OpenGroup = { group, level, words: "", value: "", carry: null, parents: new Map(), told: 0, rows: 0 };
+    const opened: OpenGroup = { group, level, words: "", value: "", carry: null, parents: new Map(), told: 0, rows: 0, inserted: [] };
     this.groups.push(opened);
     if (level) {
       const { words, empty } = levelWords(level, group.first, (cell) => this.levelWriters[group.depth - 1]?.(cell).text ?? "");
@@ -116,6 +119,7 @@ class ReportFlow {
     };
     if (headed) yield this.heading(opened, opened.words, true);
     if (headed) for (const passage of this.passages(level.spec.id)) yield* this.passage(passage, opened);
+    if (level && group.depth <= this.collapsed) yield* this.inserts(opened, "top");
     if (headed || group.depth === 0) yield* footingPieces(this.setting, opened, true, false);
     if (this.opensTable(group)) yield* this.openTable();
     opened.carry = this.carryOf(opened);
@@ -204,10 +208,17 @@ class ReportFlow {
     if (level && group.depth <= this.collapsed)
       for (const table of tables.filter((t) => t.plan.spec.under === level.spec.id))
         yield* relatedFlow(this.setting, table, [...(opened.parents.get(table.plan.spec.id)?.values() ?? [])], group.depth);
+    if (level && group.depth <= this.collapsed) yield* this.inserts(opened, "foot");
+    for (const inserted of opened.inserted) checks.inserted(inserted, group.rows);
     if (group.depth === 0) for (const passage of this.passages("end")) yield* this.passage(passage, opened);
     yield { kind: "close" };
     this.groups.pop();
     this.previous = null;
+  }
+
+  private *inserts(opened: OpenGroup, at: "top" | "foot"): Generator<Flow> {
+    for (const insert of this.input.report.spec.inserts ?? [])
+      if (insert.under === opened.level?.spec.id && insert.at === at) yield* insertFlow(this.setting, insert, opened, opened.group.keys);
   }
 
   private noteParent({ plan }: RelatedLayout, row: Cell[]): void {

@@ -4,6 +4,7 @@ import type { RunningCarry } from "./carry";
 import type { ReportChecks } from "./checks";
 import type { Piece } from "./fillPages";
 import type { Group, Sources } from "./groups";
+import type { ReadInsert } from "./inserts";
 import type { Metrics, Tag } from "./page";
 import type { PlanLevel, ReportPlan } from "./plan";
 import type { ReadRelated, RelatedLayout } from "./relatedRows";
@@ -23,7 +24,7 @@ export type FlowInput = {
   columns: LaidColumn[];
   tables: RelatedLayout[];
   fill: (text: string, given: TextGiven) => string;
-  sources: Sources & { related: ReadRelated };
+  sources: Sources & { related: ReadRelated; inserted: ReadInsert };
   checks: ReportChecks;
   entries: Entry[];
   /** Pieces before the first row: title, brief and what goes with them. */
@@ -35,6 +36,7 @@ export type FlowInput = {
 /** What the pieces of a report are made with. */
 export type FlowSetting = Omit<FlowInput, "sources" | "entries" | "before" | "fill"> & {
   related: ReadRelated;
+  inserted: ReadInsert;
   /** Where rows begin, set in by the levels around them. */
   inner: number;
   /** Whether rows stand under headings of columns. */
@@ -43,7 +45,7 @@ export type FlowSetting = Omit<FlowInput, "sources" | "entries" | "before" | "fi
   writers: CellWriter[][];
   text: (text: string, opened: OpenGroup) => string;
   nextTable: () => number;
-  nextRow: (table?: number, head?: boolean) => Tag;
+  nextRow: (table?: number, head?: boolean) => Extract<Tag, { kind: "cell" }>;
 };
 
 /** A group while its rows come. */
@@ -60,4 +62,6 @@ export type OpenGroup = {
   /** How many groups, and how many rows, have come in it: what tells of them may be further already. */
   told: number;
   rows: number;
+  /** What charts and cross-tables of the group were worked out from, and whether each agrees within itself. */
+  inserted: { rows: number | null; agrees: boolean }[];
 };

@@ -8,6 +8,7 @@ import { indentOf, reportFlow } from "./flow";
 import type { Entry } from "./flowSetting";
 import { type Frame, POINTS_PER_MM, pageFrame } from "./frame";
 import type { Sources } from "./groups";
+import type { ReadInsert } from "./inserts";
 import { type Metrics, type Page, SIZE } from "./page";
 import type { ReportPlan } from "./plan";
 import type { RelatedPlan } from "./relatedPlan";
@@ -107,7 +108,7 @@ export type Counted = Pick<ReportOutline, "pages" | "runs"> & { notice: string }
 export function* layOutReport(
   input: LayoutInput,
   measures: Measures,
-  sources: Sources & { related: ReadRelated },
+  sources: Sources & { related: ReadRelated; inserted: ReadInsert },
   counted: Counted | null,
   firstDrawn = 1,
 ): Generator<Page, ReportOutline> {
@@ -142,7 +143,7 @@ export function* layOutReport(
   const filling = fillPages(flow, {
     start: (number) => {
       const own = pageFrame(spec, number);
-      const draft = new Draft(number, { width: frame.width, height: frame.height }, metrics);
+      const draft = new Draft(number, { width: frame.width, height: frame.height }, metrics, number >= firstDrawn);
       const bottom = frame.bottom - (footed ? FOOT : 0);
       const shift = own.left - frame.left;
       return { draft, slots: dxs.map((dx): Slot => ({ dx: dx + shift, top: frame.top, bottom })) };

@@ -31,7 +31,8 @@ export type Part =
   | { kind: "footing"; line: string; level: string; column: string | null; keys: Cell[] }
   | { kind: "carried" }
   | { kind: "passage"; id: string }
-  | { kind: "related"; id: string; column: string | null };
+  | { kind: "related"; id: string; column: string | null }
+  | { kind: "insert"; id: string; level: string };
 export type Area = { x: number; y: number; width: number; height: number; part: Part };
 
 export type Page = { number: number; width: number; height: number; items: PageItem[]; areas?: Area[] };

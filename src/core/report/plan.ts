@@ -77,6 +77,8 @@ function ownProblems(spec: ReportSpec): Problem[] {
     if (double) problems.push(problem("groupDouble", ["levels", i], { column: level.value.kind === "field" ? level.value.column : level.value.text }));
   });
   if (spec.columns.length === 0 && spec.shape.kind !== "labels") problems.push(problem("noColumns", ["columns"]));
+  for (const [i, insert] of (spec.inserts ?? []).entries())
+    if (!spec.levels.some((l) => l.id === insert.under)) problems.push(problem("insertGroup", ["inserts", i], { kind: insert.kind }));
   const { inner } = pageFrame(spec);
   const least = spec.shape.kind === "labels" ? { width: 15, height: 10 } : { width: LEAST_WIDTH_MM, height: LEAST_HEIGHT_MM };
   if (inner.width < least.width || inner.height < least.height)

@@ -179,6 +179,20 @@ export const passageSchema = z.object({
 });
 export type Passage = z.infer<typeof passageSchema>;
 
+/** A chart or a cross-table of each group's rows: a saved one over the report's query, kept to the group. */
+export const insertSchema = z.object({
+  id,
+  kind: z.enum(["pivot", "chart"]),
+  /** The saved item. */
+  of: z.string().max(60),
+  /** The level under whose groups it stands, by id; over their rows, or under their footings. */
+  under: id,
+  at: z.enum(["top", "foot"]),
+  /** How high a chart is. */
+  heightMm: z.number().min(25).max(250),
+});
+export type Insert = z.infer<typeof insertSchema>;
+
 /** Pivots and charts printed after the rows, in order. */
 export const closingSchema = z.array(z.object({ kind: z.enum(["pivot", "chart"]), id: z.string() })).max(10);
 
@@ -199,6 +213,7 @@ const currentSchema = z.object({
   /** Columns whose totals are carried forward at a page's end and brought forward on the next. */
   carried: z.array(id).max(20).optional(),
   related: z.array(relatedTableSchema).max(10).optional(),
+  inserts: z.array(insertSchema).max(10).optional(),
   passages: z.array(passageSchema).max(30).optional(),
   shape: shapeSchema,
   page: z.object({

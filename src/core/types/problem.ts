@@ -127,6 +127,10 @@ const SENTENCES = {
   chartParts: (d: Detail) =>
     `The ${d.figure} of the parts does not add up to that of the whole, so it cannot be shown as ${d.kind}. Use ${d.instead}, or choose a total or a count.`,
   chartMany: (d: Detail) => `More than ${d.most} rows cannot be drawn as points. Add a condition, or use bars or a box plot.`,
+  insertGroup: (d: Detail) => `The group that this ${d.kind} stands under was removed. Remove the ${d.kind}, or put it under another group.`,
+  insertGone: (d: Detail) => `The ${d.kind} of each group was deleted. Choose another under “Groups”, or remove it.`,
+  insertQuery: (d: Detail) => `The ${d.kind} ${q(d.name)} is made from another query than this report. Choose one made from the same query.`,
+  insertEarlier: (d: Detail) => `The chart ${q(d.name)} compares with an earlier time, which a chart of each group cannot. Choose another.`,
   closingGone: (d: Detail) => `The ${d.kind} printed after the rows was deleted. Remove it under “Page”.`,
   letterRow: (d: Detail) =>
     `The table ${q(d.table)} needs a query with one row per row of a table, and this query has groups. Choose a query without groups, or remove the table.`,

@@ -22,11 +22,11 @@ import { COMMON } from "../words";
 import { PagesDesk } from "./PagedView";
 import { PageParts } from "./PageParts";
 import { PagesBar, type View, widthOf } from "./PagesBar";
-import type { Closing } from "./panels/Closings";
 import { ColumnsPanel } from "./panels/ColumnsPanel";
 import { GonePanel } from "./panels/GonePanel";
 import { GroupsPanel } from "./panels/GroupsPanel";
 import { PagePanel } from "./panels/PagePanel";
+import type { PrintedItem } from "./panels/panel";
 import { RelatedPanel } from "./panels/RelatedPanel";
 import { partName } from "./partName";
 import { ReportContents } from "./ReportContents";
@@ -42,11 +42,11 @@ type Props = {
   schema: Schema;
   today: Today;
   queries: { id: string; name: string }[];
-  closings: Closing[];
+  items: PrintedItem[];
 };
 
 /** The page of one report: contents on the left, the page itself, its settings and proof in the margin. */
-export function ReportPage({ saved, query: savedQuery, schema, today, queries, closings }: Props) {
+export function ReportPage({ saved, query: savedQuery, schema, today, queries, items }: Props) {
   const router = useRouter();
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
   const object = useSavedObject("report", "/reports", saved, spec, change);
@@ -81,7 +81,7 @@ export function ReportPage({ saved, query: savedQuery, schema, today, queries, c
   }
   const name = spec.title || stored.name;
   const nameOf = (part: Part): string => partName(part, spec, columns);
-  const panel = { spec, change, columns, query, schema, selected, select };
+  const panel = { spec, change, columns, query, schema, items, selected, select };
   const figure = selected?.kind === "footing" ? selected : null;
   return (
     <div className="flex h-full">
@@ -153,9 +153,7 @@ export function ReportPage({ saved, query: savedQuery, schema, today, queries, c
           { name: WORDS.related, content: <RelatedPanel {...panel} /> },
           {
             name: COMMON.page,
-            content: (
-              <PagePanel {...panel} queries={queries} closings={closings} parameters={laid?.parameters ?? []} repoint={(source) => void repoint(source)} />
-            ),
+            content: <PagePanel {...panel} queries={queries} parameters={laid?.parameters ?? []} repoint={(source) => void repoint(source)} />,
           },
           { name: COMMON.proof, content: laid ? <ReportProof {...laid} /> : <p className="text-soft">{WORDS.theProofAppearsWhenThe}</p> },
         ]}

@@ -86,6 +86,7 @@ export function ReportProof({ proof, outline, printed, brief = false }: Props) {
           [WORDS.figuresRecounted, ofThem(compared, differ)],
           ...(pages.sums.compared > 0 ? [[WORDS.levelsAddUp, ofThem(pages.sums.compared, pages.sums.differ)] as [string, string]] : []),
           ...(pages.carried.compared > 0 ? [[WORDS.carriedAgree, ofThem(pages.carried.compared, pages.carried.differ)] as [string, string]] : []),
+          ...(pages.inserts.compared > 0 ? [[WORDS.insertsAgree, ofThem(pages.inserts.compared, pages.inserts.differ)] as [string, string]] : []),
           ...(pages.placed.compared > 0 ? [[WORDS.placedAgree, ofThem(pages.placed.compared, pages.placed.differ)] as [string, string]] : []),
         ]}
       />
@@ -119,7 +120,7 @@ function Lines({ caption, lines, total }: { caption: string; lines: [string, str
             <th scope="row" className="py-1 text-left font-normal">
               {words}
             </th>
-            <td className="text-right">{value}</td>
+            <td className="text-right align-top whitespace-nowrap">{value}</td>
           </tr>
         ))}
         {total && (

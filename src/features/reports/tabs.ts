@@ -5,6 +5,7 @@ export function tabOf(part: Part): number | null {
   switch (part.kind) {
     case "heading":
     case "footing":
+    case "insert":
       return 0;
     case "columnHeading":
     case "value":

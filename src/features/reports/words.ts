@@ -1,5 +1,6 @@
 /** The words of this section, as a person reads them. */
 export const WORDS = {
+  addInEachGroup: "Add a pivot or chart to each group",
   addAPivotOrChart: "add a pivot or chart…",
   addColumn: "add column…",
   addColumn2: "Add column",
@@ -163,6 +164,7 @@ export const WORDS = {
     label: "Label",
     carried: "Carried forward",
     passage: "Text",
+    insert: "Chart or pivot of a group",
   },
   partHeading: (level: string) => `Group heading, ${level}`,
   partColumn: (heading: string) => `Column ${heading}`,
@@ -218,4 +220,12 @@ export const WORDS = {
   wrapText: "Wrap",
   groupByDropped: (heading: string) => `Group by ${heading}`,
   zoomPercent: (percent: number) => `${percent}%`,
+  heightMm: "Height, mm",
+  inEachGroup: "In each group",
+  insertsAgree: "rows of charts and pivots = rows of groups",
+  noItemsOverTheQuery: "Pivots and charts made from the query of this report can be printed in each group. There are none yet.",
+  placeOf: (name: string) => `Place of ${name}`,
+  removeItem: (name: string) => `Remove ${name}`,
+  underItsFooting: "under its footing",
+  underItsHeading: "under its heading",
 } as const;

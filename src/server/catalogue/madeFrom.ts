@@ -26,6 +26,7 @@ const MADE_FROM: Partial<Record<ObjectKind, (spec: unknown) => string[]>> = {
     read(reportSpecSchema, spec, (s) => [
       ...(s.own ? queriesRead(s.own) : [s.query]),
       ...(s.related ?? []).flatMap((r) => [r, ...(r.related ?? [])]).flatMap((r) => queriesRead(r.query)),
+      ...(s.inserts ?? []).map((i) => i.of),
       ...(s.closing ?? []).map((c) => c.id),
     ]),
   letter: (spec) => read(letterSpecSchema, spec, (s) => [s.query]),

@@ -32,7 +32,7 @@ export async function chartJob(ws: Workspace, { spec, values }: ChartQuestion, c
   const saved = savedQuery(ws, spec.query).spec;
   const bound = { ...spec.pivot.parameters, ...values };
   const inner = await planOf(ws, narrow(saved, null), bound, today);
-  const band = spec.kind === "histogram" && spec.band === "" ? await bandWidth(ws, spec, inner, bound, caller) : spec.band;
+  const band = await bandOver(ws, spec, inner, bound, caller);
   const planned = async (plan: Plan, given: ParameterValues): Promise<ChartPlan> => {
     const chart = planChart(spec, plan, { today, values: given, person: ws.knownAs }, band);
     if (!chart.ok) throw new ProblemError(chart.problems);
@@ -44,6 +44,15 @@ export async function chartJob(ws: Workspace, { spec, values }: ChartQuestion, c
   const before = spec.earlier && { ...bound, ...valuesEarlier("pivot" in plan ? plan.pivot.plan : inner, spec.earlier) };
   const earlier = before && (await planned(await planOf(ws, narrow(saved, spec.earlier), before, today), before));
   return { spec, plan, earlier, locale: ws.locale };
+}
+
+const bandOver = async (ws: Workspace, spec: ChartSpec, inner: Plan, values: ParameterValues, caller: Caller): Promise<string> =>
+  spec.kind === "histogram" && spec.band === "" ? bandWidth(ws, spec, inner, values, caller) : spec.band;
+
+/** How wide a chart's bands are over all rows of its query. */
+export async function bandOf(ws: Workspace, spec: ChartSpec, values: ParameterValues): Promise<string> {
+  const bound = { ...spec.pivot.parameters, ...values };
+  return bandOver(ws, spec, await planOf(ws, savedQuery(ws, spec.query).spec, bound), bound, { client: "report" });
 }
 
 /** A round width of bands for the values as they are; the unit itself where those lie close together. */

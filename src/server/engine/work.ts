@@ -23,18 +23,27 @@ import type { TileAnswer } from "@/server/dashboards/tileAnswer";
 
 /**
  * A report to lay out: its plan with parameters bound, and what is printed around the rows. `names`: by the columns of its
- * rows, the plans of what those are called. What tables of related rows are resolved on comes with those alone.
+ * rows, the plans of what those are called. `over`: what related rows, charts and
+ * cross-tables of groups are resolved on comes with those alone.
  */
 export type ReportJob = {
   report: ReportPlan;
   names: Record<string, Plan>;
-  related: { query: QuerySpec; schema: Schema; context: RunContext } | null;
+  over: { query: QuerySpec; schema: Schema; context: RunContext } | null;
+  /** The charts and cross-tables of its groups, by the ids of inserts. */
+  inserts: Record<string, InsertJob>;
   texts: ReportTexts;
   /** The moment it is made at (ISO 8601, UTC). */
   now: string;
   locale: Locale;
   closing: ClosingJob[];
 };
+
+/** A saved pivot or chart that is kept to a group of a report. `band` is how wide a histogram's bands are in all of them. */
+export type InsertJob = { title: string } & (
+  | { kind: "pivot"; spec: PivotSpec }
+  | { kind: "chart"; spec: ChartSpec; band: string; chosen: Record<string, number> }
+);
 
 /** A file of a report; its rows alone are made as those of a query. */
 export type ReportFile = { format: Exclude<ReportFormat, "csv">; path: string };

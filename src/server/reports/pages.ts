@@ -9,6 +9,7 @@ import { type Names, namedColumns, namePlans, readNames } from "@/core/query/nam
 import type { Plan, PlanColumn } from "@/core/query/plan";
 import { resolveQuery } from "@/core/query/resolve";
 import type { Sources } from "@/core/report/groups";
+import type { ReadInsert } from "@/core/report/inserts";
 import { type Counted, type LayoutInput, layOutReport, type Measures, measureReport, type ReportOutline } from "@/core/report/layOut";
 import type { Page } from "@/core/report/page";
 import { type Parents, tellParents } from "@/core/report/parents";
@@ -25,6 +26,7 @@ import { inLongSnapshot, readRows } from "@/server/engine/readers";
 import type { ReportJob } from "@/server/engine/work";
 import { fontMetrics } from "@/server/export/fonts";
 import { runPivot } from "@/server/pivots/run";
+import { insertReader } from "./inserts";
 
 /* A report's rows laid out on pages, in the engine's process: for the preview, and for who prints them. */
 
@@ -52,12 +54,12 @@ class NamesRead {
 
 /** A report's plan with its columns written by names. */
 function named(job: ReportJob, names: NamesRead): ReportPlan {
-  const { report, related } = job;
+  const { report, over } = job;
   const rows = { ...report.rows, columns: names.columns(report.rows.columns, job.names) };
   const own = (column: PlanColumn): PlanColumn => rows.columns.find((c) => c.id === column.id) ?? column;
   const within = (plan: RelatedPlan): RelatedPlan => ({
     ...plan,
-    all: { ...plan.all, columns: related ? names.columns(plan.all.columns, namePlans(plan.all, related.schema, related.context)) : plan.all.columns },
+    all: { ...plan.all, columns: over ? names.columns(plan.all.columns, namePlans(plan.all, over.schema, over.context)) : plan.all.columns },
     related: plan.related.map(within),
   });
   return {
@@ -70,20 +72,21 @@ function named(job: ReportJob, names: NamesRead): ReportPlan {
 }
 
 /** Reads the rows of a related table for those they belong to. @throws ProblemError where they cannot be asked */
-function relatedReader(db: Database.Database, { related }: ReportJob): ReadRelated {
+function relatedReader(db: Database.Database, { over }: ReportJob): ReadRelated {
   return (plan, rows) => {
-    if (!related) return { columns: [], rows: [], keys: () => null };
-    const made = relatedQuery(plan, related.query, rows, related.schema);
-    const resolved = made.ok ? resolveQuery(made.value, related.schema, related.context) : made;
+    if (!over) return { columns: [], rows: [], keys: () => null };
+    const made = relatedQuery(plan, over.query, rows, over.schema);
+    const resolved = made.ok ? resolveQuery(made.value, over.schema, over.context) : made;
     if (!resolved.ok) throw new ProblemError(resolved.problems);
     const keyed = withKeys(resolved.value);
     return { columns: keyed.columns, rows: read(db, keyed), keys: (column) => keyPlaces(column, keyed) };
   };
 }
 
-/** What a report is read from: its rows, the figures of its groups, and the rows of its related tables. */
+/** What a report is read from: its rows, the figures of its groups, the rows of its related tables, and its charts and cross-tables. */
 export type ReportSources = Sources & {
   related: ReadRelated;
+  inserted: ReadInsert;
   relatedOf: (plan: RelatedPlan, parents: RowCells[]) => Iterable<Cell[]>;
   parentsOf: (report: ReportPlan, plan: RelatedPlan, locale: Locale) => Iterable<Parents>;
 };
@@ -92,6 +95,7 @@ export type ReportSources = Sources & {
 export function sourcesOf(db: Database.Database, job: ReportJob): { report: ReportPlan; sources: () => ReportSources } {
   const report = named(job, new NamesRead(db));
   const related = relatedReader(db, job);
+  const inserted = insertReader(db, job);
   const reading = (): Sources => ({
     rows: read(db, report.rows),
     figures: (depth) => read(db, (report.figures[depth] as ReportPlan["figures"][number]).plan),
@@ -101,6 +105,7 @@ export function sourcesOf(db: Database.Database, job: ReportJob): { report: Repo
     sources: () => ({
       ...reading(),
       related,
+      inserted,
       relatedOf: (plan, parents) => related(plan, parents).rows,
       parentsOf: (of, plan, locale) => tellParents(of, plan, reading(), locale),
     }),
@@ -252,7 +257,7 @@ export function glanceAtReport(db: Database.Database, job: ReportJob): Page[] {
     }
   };
   const measures = measureReport(input, rows, null, (plan) => read(db, plan.all, GLANCED_ROWS));
-  for (const page of layOutReport(input, measures, { rows: counting(), figures: null, related: relatedReader(db, job) }, null))
+  for (const page of layOutReport(input, measures, { rows: counting(), figures: null, related: relatedReader(db, job), inserted: insertReader(db, job) }, null))
     return taken >= GLANCED_ROWS ? [] : [page];
   return [];
 }

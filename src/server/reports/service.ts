@@ -20,8 +20,8 @@ import { isSameAmount } from "@/core/types/amount";
 import type { Today } from "@/core/types/calendar";
 import { ProblemError, problem } from "@/core/types/problem";
 import type { Cell } from "@/core/types/valueType";
-import { chartJob, chosenColours } from "@/server/charts/service";
-import type { ClosingJob, FileResult, ReportJob } from "@/server/engine/work";
+import { bandOf, chartJob, chosenColours } from "@/server/charts/service";
+import type { ClosingJob, FileResult, InsertJob, ReportJob } from "@/server/engine/work";
 import { described, specOf } from "@/server/people/described";
 import { pivotJob, pivotPlanOf } from "@/server/pivots/service";
 import { printedBrief } from "@/server/queries/printedBrief";
@@ -50,7 +50,8 @@ export async function reportJob(ws: Workspace, spec: ReportSpec, values: Paramet
   return {
     report,
     names: namePlans(report.rows, schema, { today, values: {}, person: ws.knownAs }),
-    related: report.related.length > 0 ? { query, schema, context } : null,
+    over: report.related.length > 0 || spec.inserts?.length ? { query, schema, context } : null,
+    inserts: await insertJobs(ws, spec, context.values),
     texts: {
       brief: await printedBrief(ws, query, report.query),
       parameters: spec.showParameters ? parametersInWords(report.query, ws.locale) : [],
@@ -82,6 +83,30 @@ export async function repointed(ws: Workspace, spec: ReportSpec, source: Pick<Re
   if (kept) return made;
   const { columns, lines } = firstReport(source.query, spec.title, after);
   return { ...made, columns, lines, levels: [] };
+}
+
+/** The charts and cross-tables of a report's groups, made ready; those that cannot be kept to groups are problems in their places. */
+async function insertJobs(ws: Workspace, spec: ReportSpec, values: ParameterValues): Promise<Record<string, InsertJob>> {
+  const jobs: Record<string, InsertJob> = {};
+  for (const [i, { id, kind, of }] of (spec.inserts ?? []).entries()) {
+    const fail = (code: "insertGone" | "insertQuery" | "insertEarlier", name = ""): never => {
+      throw new ProblemError([problem(code, ["inserts", i], { kind, name })]);
+    };
+    const saved = ws.objects.get(of);
+    const pivot = saved?.kind === "pivot" && kind === "pivot" ? pivotSpecSchema.safeParse(saved.spec).data : undefined;
+    const chart = saved?.kind === "chart" && kind === "chart" ? chartSpecSchema.safeParse(saved.spec).data : undefined;
+    if (!saved || !(pivot ?? chart)) return fail("insertGone");
+    if ((pivot ?? chart)?.query !== spec.query) return fail("insertQuery", saved.name);
+    if (chart?.earlier) return fail("insertEarlier", saved.name);
+    // What is wrong with it by itself is told at its place in the report.
+    const whole = pivot ? pivotPlanOf(ws, pivot, values) : chart && chartJob(ws, { spec: chart, values }, { client: "report" });
+    await whole?.catch((error: unknown) => {
+      throw error instanceof ProblemError ? new ProblemError(error.problems.map((p) => ({ ...p, path: ["inserts", i] }))) : error;
+    });
+    if (pivot) jobs[id] = { kind: "pivot", title: saved.name, spec: pivot };
+    else if (chart) jobs[id] = { kind: "chart", title: saved.name, spec: chart, band: await bandOf(ws, chart, values), chosen: chosenColours(ws) };
+  }
+  return jobs;
 }
 
 /** The pivots and charts after a report's rows, made ready; a run's values go to their parameters too. */

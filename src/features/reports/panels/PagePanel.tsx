@@ -11,7 +11,7 @@ import { readPicture } from "../../readPicture";
 import { COMMON } from "../../words";
 import { CheckRow, NumberRow, Row, SmallButton, TextWithFields } from "../fields";
 import { WORDS } from "../words";
-import { type Closing, Closings } from "./Closings";
+import { Closings } from "./Closings";
 import { Passages } from "./Passages";
 import type { PanelProps } from "./panel";
 
@@ -19,7 +19,6 @@ const NOTHING: ThreeParts = { left: "", center: "", right: "" };
 
 type Props = PanelProps & {
   queries: { id: string; name: string }[];
-  closings: Closing[];
   parameters: PlanParameter[];
   /** Lays the report over another query. */
   repoint: (source: Pick<ReportSpec, "query" | "own">) => void;
@@ -27,7 +26,7 @@ type Props = PanelProps & {
 
 /** Source, texts around the rows, shape, paper, and the parameters the report binds. */
 export function PagePanel(props: Props) {
-  const { spec, change, columns, closings, parameters } = props;
+  const { spec, change, columns, items, parameters } = props;
   const set = (next: Partial<ReportSpec>) => change({ ...spec, ...next });
   const page = (next: Partial<ReportSpec["page"]>) => set({ page: { ...spec.page, ...next } });
   const text = { columns, own: ["printed" as const] };
@@ -96,7 +95,7 @@ export function PagePanel(props: Props) {
         </>
       )}
       <Passages {...props} />
-      <Closings spec={spec} change={change} closings={closings} />
+      <Closings spec={spec} change={change} items={items} />
       <div className="pt-4">
         <BoundParameters parameters={parameters} bound={spec.parameters} change={(bound) => set({ parameters: bound })} />
       </div>

@@ -4,6 +4,9 @@ import type { ReportSpec } from "@/core/report/spec";
 import type { Schema } from "@/core/schema/schema";
 import type { ReportColumn } from "../reportColumn";
 
+/** A saved pivot or chart that a report can print. */
+export type PrintedItem = { kind: "pivot" | "chart"; id: string; name: string; query: string };
+
 /** What every panel of a report's settings works on. */
 export type PanelProps = {
   spec: ReportSpec;
@@ -12,6 +15,8 @@ export type PanelProps = {
   columns: ReportColumn[];
   query: QuerySpec | null;
   schema: Schema;
+  /** The pivots and charts there are. */
+  items: PrintedItem[];
   /** The part of the page whose settings stand open. */
   selected: Part | null;
   select: (part: Part | null) => void;

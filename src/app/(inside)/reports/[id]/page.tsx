@@ -8,6 +8,7 @@ import { WORDS } from "@/features/reports/words";
 import { ViewPages } from "@/features/viewing/ViewPages";
 import { viewAsked } from "@/features/viewing/viewAsked";
 import { answersAhead } from "@/server/answers/ahead";
+import { madeFrom } from "@/server/catalogue/madeFrom";
 import { openOnPage } from "@/server/desk/visits";
 import { signedInWorkspace } from "@/server/people/signedIn";
 import { OWN_QUERY } from "@/server/queries/saved";
@@ -30,7 +31,9 @@ export default async function Page({ params }: { params: Promise<{ id: string }>
   const queries = isOwn ? [{ id: spec.data.query, name: OWN_QUERY }, ...named] : named;
   const source = spec.data.own ? null : querySpecSchema.safeParse(catalogue.get(spec.data.query)?.spec);
   const query = source?.success ? source.data : null;
-  const closings = (["pivot", "chart"] as const).flatMap((kind) => catalogue.list(kind).map(({ id, name }) => ({ kind, id, name })));
+  const items = (["pivot", "chart"] as const).flatMap((kind) =>
+    catalogue.list(kind).map(({ id, name, spec: of }) => ({ kind, id, name, query: madeFrom(kind, of)[0] ?? "" })),
+  );
   return (
     <AnswersAhead answers={await answersAhead(ws, firstPageAsked(spec.data))}>
       <ReportPage
@@ -40,7 +43,7 @@ export default async function Page({ params }: { params: Promise<{ id: string }>
         schema={await ws.schema()}
         today={ws.today}
         queries={queries}
-        closings={closings}
+        items={items}
       />
     </AnswersAhead>
   );
