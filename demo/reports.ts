@@ -2,6 +2,7 @@ import { emptyQuery } from "../src/core/query/empty";
 import type { QuerySpec } from "../src/core/query/spec";
 import { newLevel } from "../src/core/report/plan";
 import type { ReportSpec } from "../src/core/report/spec";
+import { balance } from "./letter";
 
 /* The reports the company opens with: its freight by island and trade, and a statement for each shipper. */
 
@@ -49,12 +50,13 @@ const lodgedByShipper: QuerySpec = {
     { id: "commodity", value: field("commodity", "name"), label: "Commodity" },
     { id: "weight", value: field("", "weight"), label: "Weight" },
     { id: "freight", value: field("", "freight_charge"), label: "Freight" },
+    { id: "balance", value: field("shipper", balance.id), label: "Balance" },
   ],
   order: [{ column: "lodged", direction: "up" }],
   parameters: [{ name: "month", type: "period", default: { kind: "fixed", text: "2026-10-01/2026-10-31" } }],
 };
 
-/** A statement for each shipper: what it lodged, carried over pages, then the entries in its account. */
+/** A statement for each shipper: what it lodged, carried over pages, then the entries in its account, and what they come to. */
 export const monthlyStatement: ReportSpec = {
   version: 2,
   query: "",
@@ -93,6 +95,16 @@ export const monthlyStatement: ReportSpec = {
         ],
         order: [{ column: "day", direction: "up" }],
       },
+    },
+  ],
+  summaries: [
+    {
+      under: "shipper",
+      lines: [
+        { id: "balance", text: "Balance of the account", of: { kind: "formula", text: "balance" } },
+        { id: "freight", text: "Freight of this statement, not charged yet", of: { kind: "formula", text: "SUM(freight)" } },
+        { id: "sum", text: "Account with this freight", of: { kind: "sum" } },
+      ],
     },
   ],
   shape: { kind: "table" },

@@ -100,6 +100,15 @@ describe("a report is built on its page", () => {
     );
     await desk.reads(MARGIN, /Account entries/);
     await desk.reads(PAGE, /./);
+    // What closes each statement: its freight less the entries in its account.
+    await desk.page.click("[data-part=heading]");
+    await desk.choose("Add a line to the summary", "formula");
+    await desk.page.click("input[placeholder='SUM(freight)']");
+    await desk.page.keyboard.type("SUM(freight)");
+    await desk.key("Tab");
+    await desk.page.select("select[aria-label='Add a line to the summary']", await optionOf(desk, "Add a line to the summary", /Account entries: Amount/));
+    await desk.choose("Add a line to the summary", "sum");
+    await desk.reads(MARGIN, /Line 3/);
     await desk.click("Proof", "[role=tab]");
     await desk.reads(MARGIN, /carried = brought forward \d+ ✓/);
     const proof = await desk.text(MARGIN);
@@ -119,10 +128,14 @@ describe("a report is built on its page", () => {
     await desk.click("Back");
     await desk.reads(PAGE, shipper);
     // One step back at a time, and forward again.
+    await desk.page.click("[data-part=heading]");
+    const summary = (lines: number) =>
+      desk.page.waitForFunction((n) => document.querySelectorAll("select[aria-label^='Figure of summary line']").length === n, {}, lines);
+    await summary(3);
     await desk.click("Undo");
-    await desk.page.waitForFunction(() => !document.querySelector("[data-part=related]"));
+    await summary(2);
     await desk.click("Redo");
-    await desk.page.waitForSelector("[data-part=related]");
+    await summary(3);
     await desk.click("Save");
     await desk.reads("main", "saved");
     expect(desk.complaints).toEqual([]);
@@ -306,6 +319,13 @@ describe("the files of a report", () => {
     const text = execFileSync("pdftotext", ["-layout", pdf, "-"], { encoding: "utf8" });
     expect(text).toContain(money(total));
     for (const [name, rows, freight] of all) expect(text).toMatch(new RegExp(`${name}, ${rows} rows? .*${money(freight).replace(".", "\\.")}`));
+    // Each statement ends with what its account and its freight come to.
+    const balances = Object.fromEntries(
+      app.sql("SELECT s.name, SUM(e.amount) FROM shipper s JOIN account_entry e ON e.shipper_id = s.id GROUP BY s.name") as [string, number][],
+    );
+    const ends = [...text.matchAll(/Account with this freight\s+(\S+)/g)].map((m) => m[1]);
+    const due = (cents: number) => (cents < 0 ? `(${money(-cents)})` : money(cents));
+    expect(ends).toEqual(all.map(([name, , freight]) => due((balances[name] ?? 0) + freight)));
     const html = readFileSync(await file("html"), "utf8");
     expect(html).toContain("@page{size:");
     expect(html).toContain(`>${money(total)}</text>`);

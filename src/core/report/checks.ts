@@ -32,6 +32,8 @@ export type ReportProof = {
   placed: Agreement;
   /** Charts and cross-tables of groups: the rows they are worked out from against those printed, and each within itself. */
   inserts: Agreement;
+  /** Fields in summaries of groups: the same in all rows of their groups. */
+  summaries: Agreement;
   related: RelatedSum[];
   /** Grand footings that add up, by the report's columns: as printed, and as the outermost groups come to. */
   totals: Record<string, { printed: Cell; groups: Cell; overlaps: string | null }>;
@@ -46,6 +48,7 @@ export class ReportChecks {
   private readonly carries = none();
   private readonly placed = none();
   private readonly inserts = none();
+  private readonly summaries = none();
   private readonly relatedSums = new Map<
     string,
     { tables: number; rows: number; totals: Map<string, { type: ValueType; exact: bigint; floating: number; some: boolean }>; cut: boolean }
@@ -158,6 +161,12 @@ export class ReportChecks {
     if (!agrees || (from !== null && from !== printed)) this.inserts.differ++;
   }
 
+  /** A group with fields in its summary has come to its end. @param same whether they are the same in all its rows */
+  summary(same: boolean): void {
+    this.summaries.compared++;
+    if (!same) this.summaries.differ++;
+  }
+
   /** A related table has come to its end. */
   related(id: string, rows: number, totals: { column: string; cell: Cell; type: ValueType }[], cut = false): void {
     const sum = this.sumOf(id);
@@ -175,7 +184,7 @@ export class ReportChecks {
   }
 
   proof(): ReportProof {
-    const all = [...this.levels, this.sums, this.carries, this.placed, this.inserts];
+    const all = [...this.levels, this.sums, this.carries, this.placed, this.inserts, this.summaries];
     return {
       rows: this.rowCount,
       levels: this.levels,
@@ -183,6 +192,7 @@ export class ReportChecks {
       carried: this.carries,
       placed: this.placed,
       inserts: this.inserts,
+      summaries: this.summaries,
       related: [...this.relatedSums].map(([id, { tables, rows, totals, cut }]) => ({
         id,
         tables,

@@ -1,7 +1,7 @@
 import { moved } from "../types/list";
 import { GRAND } from "./choices";
 import { newLevel } from "./plan";
-import type { FootingCell, FootingLine, Insert, RelatedTable, ReportColumn, ReportLevel, ReportSpec } from "./spec";
+import type { FootingCell, FootingLine, Insert, RelatedTable, ReportColumn, ReportLevel, ReportSpec, SummaryLine } from "./spec";
 
 /*
  * What a click, a key or a drop does to a report. Each gives a new description; what a change leaves without a place goes
@@ -52,6 +52,7 @@ export function removeLevel(spec: ReportSpec, id: string): ReportSpec {
     columns: spec.columns.map(inner),
     ...(spec.related ? { related: spec.related.filter((r) => r.under !== id) } : {}),
     ...(spec.inserts ? { inserts: spec.inserts.filter((i) => i.under !== id) } : {}),
+    ...(spec.summaries ? { summaries: spec.summaries.filter((s) => s.under !== id) } : {}),
     ...(spec.passages ? { passages: spec.passages.filter((p) => typeof p.at !== "object" || p.at.level !== id) } : {}),
   });
 }
@@ -189,6 +190,32 @@ export function changeInsert(spec: ReportSpec, id: string, change: Partial<Inser
   const inserts = (spec.inserts ?? []).flatMap((i) => (i.id !== id ? [i] : change ? [{ ...i, ...change }] : []));
   const { inserts: _, ...rest } = spec;
   return inserts.length === 0 ? rest : { ...rest, inserts };
+}
+
+/** Sets the lines of the summary of a level's groups; without any there is none. */
+export function setSummary(spec: ReportSpec, under: string, lines: SummaryLine[]): ReportSpec {
+  const others = (spec.summaries ?? []).filter((s) => s.under !== under);
+  const summaries = lines.length > 0 ? [...others, { under, lines }] : others;
+  const { summaries: _, ...rest } = spec;
+  return summaries.length === 0 ? rest : { ...rest, summaries };
+}
+
+/** The lines of a level's summary. */
+export const summaryOf = (spec: ReportSpec, under: string): SummaryLine[] => spec.summaries?.find((s) => s.under === under)?.lines ?? [];
+
+/** Adds a line to a level's summary: the first is a formula, one under others what they come to. */
+export function addSummaryLine(spec: ReportSpec, under: string, of: SummaryLine["of"], text = ""): ReportSpec {
+  const lines = summaryOf(spec, under);
+  return setSummary(spec, under, [...lines, { id: freshId("line", lines), text, of }]);
+}
+
+/** Changes a line of a level's summary; null takes it away. */
+export function changeSummaryLine(spec: ReportSpec, under: string, id: string, change: Partial<SummaryLine> | null): ReportSpec {
+  return setSummary(
+    spec,
+    under,
+    summaryOf(spec, under).flatMap((l) => (l.id !== id ? [l] : change ? [{ ...l, ...change }] : [])),
+  );
 }
 
 /** The related table of an id, also one within another. */

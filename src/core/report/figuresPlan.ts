@@ -42,6 +42,7 @@ function textFigures(spec: ReportSpec, level: string): Map<string, (string | num
 function isOf(spec: ReportSpec, level: string, [part, at]: (string | number)[]): boolean {
   if (part === "levels") return spec.levels[Number(at)]?.id === level;
   if (part === "lines") return spec.lines[Number(at)] !== undefined && standsAt(spec.lines[Number(at)] as FootingLine, level);
+  if (part === "summaries") return spec.summaries?.[Number(at)]?.under === level;
   const place = part === "passages" ? spec.passages?.[Number(at)]?.at : undefined;
   return typeof place === "object" ? place.level === level : level === GRAND;
 }

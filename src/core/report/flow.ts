@@ -17,6 +17,7 @@ import { rowKey } from "./relatedPlan";
 import type { RelatedLayout } from "./relatedRows";
 import { rowPiece } from "./rowPieces";
 import type { Passage } from "./spec";
+import { summaryFields, summaryFlow } from "./summary";
 import { INDENT } from "./table";
 import { givenByGroup, isBlank, levelWords } from "./words";
 
@@ -97,7 +98,19 @@ class ReportFlow {
   private *open(group: Group): Generator<Flow> {
     const { report, entries } = this.input;
     const level = report.levels[group.depth - 1];
-    const opened: OpenGroup = { group, level, words: "", value: "", carry: null, parents: new Map(), told: 0, rows: 0, inserted: [] };
+    const opened: OpenGroup = {
+      group,
+      level,
+      words: "",
+      value: "",
+      carry: null,
+      parents: new Map(),
+      told: 0,
+      rows: 0,
+      summed: { places: summaryFields(report, group.depth), same: true },
+      relatedTotals: new Map(),
+      inserted: [],
+    };
     this.groups.push(opened);
     if (level) {
       const { words, empty } = levelWords(level, group.first, (cell) => this.levelWriters[group.depth - 1]?.(cell).text ?? "");
@@ -166,6 +179,7 @@ class ReportFlow {
     checks.row();
     for (const opened of this.groups) {
       opened.rows++;
+      if (opened.summed.places.some((at) => String(row[at]) !== String(opened.group.first[at]))) opened.summed.same = false;
       if (opened.entry) opened.entry.rows++;
     }
     for (const table of tables) this.noteParent(table, row);
@@ -207,8 +221,10 @@ class ReportFlow {
     if (this.opensTable(group)) yield { kind: "close" };
     if (level && group.depth <= this.collapsed)
       for (const table of tables.filter((t) => t.plan.spec.under === level.spec.id))
-        yield* relatedFlow(this.setting, table, [...(opened.parents.get(table.plan.spec.id)?.values() ?? [])], group.depth);
+        yield* relatedFlow(this.setting, table, [...(opened.parents.get(table.plan.spec.id)?.values() ?? [])], group.depth, opened.relatedTotals);
+    if (level && group.depth <= this.collapsed) yield* summaryFlow(this.setting, opened);
     if (level && group.depth <= this.collapsed) yield* this.inserts(opened, "foot");
+    if (opened.summed.places.length > 0) checks.summary(opened.summed.same);
     for (const inserted of opened.inserted) checks.inserted(inserted, group.rows);
     if (group.depth === 0) for (const passage of this.passages("end")) yield* this.passage(passage, opened);
     yield { kind: "close" };

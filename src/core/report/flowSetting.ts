@@ -1,5 +1,6 @@
 import type { RowCells } from "../folio/panel";
 import type { CellWriter, Locale } from "../types/format";
+import type { Amount } from "./amount";
 import type { RunningCarry } from "./carry";
 import type { ReportChecks } from "./checks";
 import type { Piece } from "./fillPages";
@@ -62,6 +63,10 @@ export type OpenGroup = {
   /** How many groups, and how many rows, have come in it: what tells of them may be further already. */
   told: number;
   rows: number;
+  /** The places of the fields in its summary, and whether they are the same in all rows so far. */
+  summed: { places: number[]; same: boolean };
+  /** The totals of its related tables, by table and column, as far as they are printed. */
+  relatedTotals: Map<string, Amount>;
   /** What charts and cross-tables of the group were worked out from, and whether each agrees within itself. */
   inserted: { rows: number | null; agrees: boolean }[];
 };

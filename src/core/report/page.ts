@@ -32,7 +32,8 @@ export type Part =
   | { kind: "carried" }
   | { kind: "passage"; id: string }
   | { kind: "related"; id: string; column: string | null }
-  | { kind: "insert"; id: string; level: string };
+  | { kind: "insert"; id: string; level: string }
+  | { kind: "summary"; level: string };
 export type Area = { x: number; y: number; width: number; height: number; part: Part };
 
 export type Page = { number: number; width: number; height: number; items: PageItem[]; areas?: Area[] };

@@ -33,6 +33,10 @@ export function placeInReport([first, at, ...rest]: Problem["path"], spec: Repor
       const table = spec.related?.[i];
       return { words: `Related rows, ${table?.title || i + 1}`, part: table ? { kind: "related", id: table.id, column: null } : null };
     }
+    case "summaries": {
+      const summary = spec.summaries?.[i];
+      return { words: `Summary, line ${Number(rest[1] ?? 0) + 1}`, part: summary ? { kind: "summary", level: summary.under } : null };
+    }
     case "inserts": {
       const insert = spec.inserts?.[i];
       return { words: `The ${insert?.kind ?? "chart"} of each group`, part: insert ? { kind: "heading", level: insert.under } : null };

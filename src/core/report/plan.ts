@@ -5,12 +5,26 @@ import type { Plan, PlanColumn } from "../query/plan";
 import type { QuerySpec } from "../query/spec";
 import type { Schema } from "../schema/schema";
 import { type Checked, type Problem, problem } from "../types/problem";
-import type { Cell, ValueType } from "../types/valueType";
+import { type Cell, isNumber, TYPE_WORDS, type ValueType } from "../types/valueType";
 import type { PaperName } from "./choices";
 import { type FiguresPlan, planFigures } from "./figuresPlan";
 import { pageFrame } from "./frame";
 import { neededOf, planRelated, type RelatedPlan } from "./relatedPlan";
-import { fieldId, keyId, neededId, parameterNamed, planRows, type ReportRows, restId, rowFormulas, textsOf, valueId, whenId, windowId } from "./rowsPlan";
+import {
+  fieldId,
+  formulaText,
+  keyId,
+  neededId,
+  parameterNamed,
+  planRows,
+  type ReportRows,
+  restId,
+  rowFormulas,
+  textsOf,
+  valueId,
+  whenId,
+  windowId,
+} from "./rowsPlan";
 import type { FootingLine, ReportColumn, ReportLevel, ReportSpec } from "./spec";
 import { isFault, type OwnField, parseText } from "./texts";
 import { withWindows } from "./windowsPlan";
@@ -79,6 +93,8 @@ function ownProblems(spec: ReportSpec): Problem[] {
   if (spec.columns.length === 0 && spec.shape.kind !== "labels") problems.push(problem("noColumns", ["columns"]));
   for (const [i, insert] of (spec.inserts ?? []).entries())
     if (!spec.levels.some((l) => l.id === insert.under)) problems.push(problem("insertGroup", ["inserts", i], { kind: insert.kind }));
+  for (const [i, { under }] of (spec.summaries ?? []).entries())
+    if (!spec.levels.some((l) => l.id === under)) problems.push(problem("summaryGroup", ["summaries", i]));
   const { inner } = pageFrame(spec);
   const least = spec.shape.kind === "labels" ? { width: 15, height: 10 } : { width: LEAST_WIDTH_MM, height: LEAST_HEIGHT_MM };
   if (inner.width < least.width || inner.height < least.height)
@@ -102,15 +118,47 @@ export function planReport(spec: ReportSpec, query: QuerySpec, schema: Schema, c
   const figures = [0, ...spec.levels.map((_, i) => i + 1)].map((depth) => planFigures(spec, rows.value, depth, context));
   problems.push(...figures.flatMap((f) => (f.ok ? [] : f.problems)));
   if (problems.length > 0) return { ok: false, problems: unique(problems) };
-  return {
-    ok: true,
-    value: assemble(
-      spec,
-      rows.value,
-      figures.flatMap((f) => (f.ok ? [f.value] : [])),
-      related.ok ? related.value : [],
-    ),
-  };
+  const plan = assemble(
+    spec,
+    rows.value,
+    figures.flatMap((f) => (f.ok ? [f.value] : [])),
+    related.ok ? related.value : [],
+  );
+  const wrong = summaryProblems(plan);
+  return wrong.length > 0 ? { ok: false, problems: wrong } : { ok: true, value: plan };
+}
+
+/** Where a formula by itself is read for the groups of a depth: among their figures, or in their first row; null where it is neither. */
+export function placeOfFormula(
+  { texts, figures, rows }: ReportPlan,
+  depth: number,
+  formula: string,
+): { of: "figures" | "row"; at: number; column: PlanColumn } | null {
+  const [part] = texts[formulaText(formula)] ?? [];
+  if (part?.kind !== "figure" && part?.kind !== "cell") return null;
+  const own = part.kind === "figure" ? figures[depth]?.plan : rows;
+  const at = part.kind === "figure" ? (figures[depth]?.fields[part.formula] ?? -1) : part.at;
+  const column = own?.columns[at];
+  return column ? { of: part.kind === "figure" ? "figures" : "row", at, column } : null;
+}
+
+/** Lines of summaries that are no numbers, or whose totals are gone. */
+function summaryProblems(plan: ReportPlan): Problem[] {
+  return (plan.spec.summaries ?? []).flatMap(({ under, lines }, i) => {
+    const depth = plan.levels.findIndex((l) => l.spec.id === under) + 1;
+    return lines.flatMap(({ of }, k): Problem[] => {
+      const path = ["summaries", i, "lines", k];
+      // A formula that is not written yet has no figure, and is no problem.
+      if (of.kind === "sum" || (of.kind === "formula" && !of.text.trim())) return [];
+      if (of.kind === "related") {
+        const table = plan.related.find((r) => r.spec.id === of.table && r.spec.under === under);
+        const found = table?.all.columns.some((c) => c.id === of.column && c.totalled && !c.hidden);
+        return found ? [] : [problem("summaryGone", path, { column: of.column })];
+      }
+      const type = placeOfFormula(plan, depth, of.text)?.column.type;
+      return type && isNumber(type) ? [] : [problem("summaryNumber", path, { type: type ? TYPE_WORDS[type.kind] : "parameter" })];
+    });
+  });
 }
 
 const unique = (problems: Problem[]): Problem[] => [...new Map(problems.map((p) => [JSON.stringify(p), p])).values()];

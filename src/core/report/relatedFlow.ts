@@ -6,7 +6,7 @@ import { MOST_RELATED } from "./choices";
 import { type ColumnFooting, columnFooting, footingWriter } from "./columnFooting";
 import { toneOf, wordsOf } from "./draft";
 import type { Flow, Piece } from "./fillPages";
-import type { FlowSetting } from "./flowSetting";
+import type { FlowSetting, OpenGroup } from "./flowSetting";
 import { SIZE } from "./page";
 import { headsPiece, notePiece } from "./pieces";
 import type { RelatedPlan } from "./relatedPlan";
@@ -20,13 +20,22 @@ import { footingWords } from "./words";
 
 const TITLE_LINE = 20;
 
-/** @param depth how many headings stand around it */
-export function* relatedFlow(setting: FlowSetting, layout: RelatedLayout, parents: RowCells[], depth: number): Generator<Flow> {
+/**
+ * @param depth how many headings stand around it
+ * @param totals takes what its columns come to, where its group has a summary of them
+ */
+export function* relatedFlow(
+  setting: FlowSetting,
+  layout: RelatedLayout,
+  parents: RowCells[],
+  depth: number,
+  totals?: OpenGroup["relatedTotals"],
+): Generator<Flow> {
   const { plan } = layout;
   const found = parents.length === 0 ? null : setting.related(plan, parents);
   const rows = found?.rows[Symbol.iterator]();
   try {
-    yield* tableFlow(setting, layout, found, rows, depth);
+    yield* tableFlow(setting, layout, found, rows, depth, totals);
   } finally {
     // Where no more pages are asked for, the rows that are not read are let go.
     rows?.return?.();
@@ -39,6 +48,7 @@ function* tableFlow(
   found: RelatedRows | null,
   rows: Iterator<Cell[]> | undefined,
   depth: number,
+  told?: OpenGroup["relatedTotals"],
 ): Generator<Flow> {
   const { plan, columns, left } = layout;
   const { id, hideEmpty, keepWhole, carried } = plan.spec;
@@ -85,6 +95,7 @@ function* tableFlow(
   if (cut) yield notePiece(`Only the first ${counted(MOST_RELATED, "row", setting.locale)} are printed. Add a condition to this table.`, left, "vermilion");
   const sums = totals.map((c) => ({ column: c.id, cell: footings.get(c.id)?.cell() ?? null, type: c.column.type }));
   if (!isEmpty) setting.checks.related(id, count, sums, cut);
+  for (const c of totals) told?.set(`${id}\n${c.id}`, { cell: footings.get(c.id)?.cell() ?? null, type: c.column.type, format: c.column.format });
   yield footingPiece(setting, layout, footingWords(title || "Rows", count, setting.locale), footings, table);
   yield { kind: "close" };
 }

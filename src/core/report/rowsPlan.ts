@@ -78,6 +78,9 @@ export function rowFormulas(spec: ReportSpec, query: Plan): { fields: Map<string
   return { fields, whens };
 }
 
+/** A formula by itself, as a text that is nothing but its field. */
+export const formulaText = (formula: string): string => `{${formula}}`;
+
 /** Every text of a report that may hold fields, with where it stands. */
 export function textsOf(spec: ReportSpec): [(string | number)[], string][] {
   const parts = (name: "header" | "footer", of: ReportSpec["header"], path: (string | number)[] = []) =>
@@ -87,6 +90,12 @@ export function textsOf(spec: ReportSpec): [(string | number)[], string][] {
     [["subtitle"], spec.subtitle ?? ""],
     ...spec.levels.map((l, i): [(string | number)[], string] => [["levels", i, "heading"], l.heading]),
     ...spec.lines.map((l, i): [(string | number)[], string] => [["lines", i, "text"], l.text]),
+    ...(spec.summaries ?? []).flatMap((s, i) =>
+      s.lines.flatMap((l, k): [(string | number)[], string][] => [
+        [["summaries", i, "lines", k, "text"], l.text],
+        ...(l.of.kind === "formula" && l.of.text.trim() ? [[["summaries", i, "lines", k, "of"], formulaText(l.of.text)] as [(string | number)[], string]] : []),
+      ]),
+    ),
     ...(spec.passages ?? []).map((p, i): [(string | number)[], string] => [["passages", i, "text"], p.text]),
     ...(spec.shape.kind === "labels" ? spec.shape.lines.map((l, i): [(string | number)[], string] => [["shape", "lines", i], l]) : []),
     ...parts("header", spec.header),

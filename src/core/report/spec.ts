@@ -193,6 +193,25 @@ export const insertSchema = z.object({
 });
 export type Insert = z.infer<typeof insertSchema>;
 
+/**
+ * A line of a summary: a formula over the group's figures (or a field of its first row), the total of a column of a table of
+ * related rows, or what the lines above it come to. `minus`: it is taken away.
+ */
+export const summaryLineSchema = z.object({
+  id,
+  text,
+  of: z.discriminatedUnion("kind", [
+    z.object({ kind: z.literal("formula"), text: formula }),
+    z.object({ kind: z.literal("related"), table: id, column: z.string().max(200) }),
+    z.object({ kind: z.literal("sum") }),
+  ]),
+  minus: z.boolean().optional(),
+});
+export type SummaryLine = z.infer<typeof summaryLineSchema>;
+/** What closes each group of a level, under its footings and related rows. */
+const summarySchema = z.object({ under: id, lines: z.array(summaryLineSchema).max(20) });
+export type Summary = z.infer<typeof summarySchema>;
+
 /** Pivots and charts printed after the rows, in order. */
 export const closingSchema = z.array(z.object({ kind: z.enum(["pivot", "chart"]), id: z.string() })).max(10);
 
@@ -213,6 +232,7 @@ const currentSchema = z.object({
   /** Columns whose totals are carried forward at a page's end and brought forward on the next. */
   carried: z.array(id).max(20).optional(),
   related: z.array(relatedTableSchema).max(10).optional(),
+  summaries: z.array(summarySchema).max(8).optional(),
   inserts: z.array(insertSchema).max(10).optional(),
   passages: z.array(passageSchema).max(30).optional(),
   shape: shapeSchema,

@@ -131,6 +131,9 @@ const SENTENCES = {
   insertGone: (d: Detail) => `The ${d.kind} of each group was deleted. Choose another under “Groups”, or remove it.`,
   insertQuery: (d: Detail) => `The ${d.kind} ${q(d.name)} is made from another query than this report. Choose one made from the same query.`,
   insertEarlier: (d: Detail) => `The chart ${q(d.name)} compares with an earlier time, which a chart of each group cannot. Choose another.`,
+  summaryGroup: () => "The group that this summary closes was removed. Remove the summary, or put it under another group.",
+  summaryGone: (d: Detail) => `The total ${q(d.column)} of this line is not in the group’s related rows any more. Choose another.`,
+  summaryNumber: (d: Detail) => `A line of a summary must be a number; this formula is a ${d.type}.`,
   closingGone: (d: Detail) => `The ${d.kind} printed after the rows was deleted. Remove it under “Page”.`,
   letterRow: (d: Detail) =>
     `The table ${q(d.table)} needs a query with one row per row of a table, and this query has groups. Choose a query without groups, or remove the table.`,

@@ -81,7 +81,7 @@ export function ReportPage({ saved, query: savedQuery, schema, today, queries, i
   }
   const name = spec.title || stored.name;
   const nameOf = (part: Part): string => partName(part, spec, columns);
-  const panel = { spec, change, columns, query, schema, items, selected, select };
+  const panel = { spec, change, columns, query, schema, today, items, selected, select };
   const figure = selected?.kind === "footing" ? selected : null;
   return (
     <div className="flex h-full">

@@ -6,6 +6,7 @@ export function tabOf(part: Part): number | null {
     case "heading":
     case "footing":
     case "insert":
+    case "summary":
       return 0;
     case "columnHeading":
     case "value":

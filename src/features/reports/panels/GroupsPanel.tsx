@@ -10,11 +10,12 @@ import { WORDS } from "../words";
 import { FootingLines } from "./FootingLines";
 import { Inserts } from "./Inserts";
 import type { PanelProps } from "./panel";
+import { SummaryLines } from "./SummaryLines";
 
 /** The group levels of a report, outermost first, and the lines of footings. */
 export function GroupsPanel(props: PanelProps) {
   const { spec, change, columns, selected, select } = props;
-  const open = selected?.kind === "heading" || selected?.kind === "insert" ? selected.level : null;
+  const open = selected?.kind === "heading" || selected?.kind === "insert" || selected?.kind === "summary" ? selected.level : null;
   return (
     <div className="grid gap-1">
       {spec.levels.length === 0 && <p className="text-soft">{WORDS.noGroupsYetTheReport}</p>}
@@ -74,7 +75,7 @@ function LevelTitle({ level: { value }, columns }: { level: ReportLevel; columns
 
 type LevelProps = PanelProps & { level: ReportLevel; innermost: boolean };
 
-function LevelSettings({ spec, change, columns, items, level, innermost }: LevelProps) {
+function LevelSettings({ spec, change, columns, schema, today, items, level, innermost }: LevelProps) {
   const set = (next: Partial<ReportLevel>) => change(edit.changeLevel(spec, level.id, next));
   const flag = (name: "restart" | "keepWhole" | "every" | "totalsOnly", label: string) => (
     <CheckRow label={label} checked={level[name] ?? false} set={(on) => set({ [name]: on ? true : undefined })} />
@@ -107,6 +108,7 @@ function LevelSettings({ spec, change, columns, items, level, innermost }: Level
       <CheckRow label={WORDS.repeatHeadingOnEachPage} checked={level.repeat} set={(repeat) => set({ repeat })} />
       {innermost && level.value.kind === "field" && flag("every", WORDS.groupsWithoutRows)}
       {flag("totalsOnly", WORDS.onlyItsTotals)}
+      <SummaryLines {...{ spec, change, columns, schema, today }} level={level.id} />
       <Inserts spec={spec} change={change} items={items} level={level.id} />
     </>
   );

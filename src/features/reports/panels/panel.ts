@@ -2,6 +2,7 @@ import type { QuerySpec } from "@/core/query/spec";
 import type { Part } from "@/core/report/page";
 import type { ReportSpec } from "@/core/report/spec";
 import type { Schema } from "@/core/schema/schema";
+import type { Today } from "@/core/types/calendar";
 import type { ReportColumn } from "../reportColumn";
 
 /** A saved pivot or chart that a report can print. */
@@ -15,6 +16,7 @@ export type PanelProps = {
   columns: ReportColumn[];
   query: QuerySpec | null;
   schema: Schema;
+  today: Today;
   /** The pivots and charts there are. */
   items: PrintedItem[];
   /** The part of the page whose settings stand open. */
