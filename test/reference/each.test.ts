@@ -2,6 +2,8 @@ import { existsSync, readdirSync, readFileSync, statSync } from "node:fs";
 import { join } from "node:path";
 import Database from "better-sqlite3";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
+import { newChart } from "@/core/chart/newChart";
+import { emptyPivot, newAxis } from "@/core/pivot/empty";
 import { emptyQuery } from "@/core/query/empty";
 import { firstReport } from "@/core/report/plan";
 import type { EachSpec } from "@/core/schedule/eachSpec";
@@ -113,6 +115,49 @@ describe("one file for each", () => {
     expect(states()).toEqual(PLACES.filter(([, , n]) => n > 0).map(([name, , n]) => [name, "made", n]));
     expect(files()).toHaveLength(12);
     expect(readFileSync(join(place.folder, "outbox/desk", "Skarrow · S 2026-11-20 0700.csv"), "utf8")).toBe("Place,Amount\r\nSkarrow,1.50\r\nSkarrow,2.50\r\n");
+  });
+
+  it("value, of a pivot and of a chart too: each over its own rows, looked at on its own pages; none of no rows", async () => {
+    const figures = [{ id: "f", value: field("amount"), figure: "total" as const, showAs: "asIs" as const }];
+    const pivot = { ...emptyPivot("q"), down: [newAxis("a", field("amount"))], figures };
+    ws.catalogue.create("pivot", "Amounts", pivot, "v");
+    ws.catalogue.create("chart", "Bars", newChart({ ...pivot, down: [], across: pivot.down }, "bars"), "c");
+    ws.catalogue.create("schedule", "V", schedule(ofRows, { subject: { kind: "pivot", id: "v" }, formats: ["csv"] }), "s");
+    ws.catalogue.create("schedule", "C", schedule(ofRows, { subject: { kind: "chart", id: "c" }, formats: ["csv"], folder: "bars" }), "t");
+    await new Scheduler(ws).tick();
+    for (const run of ws.catalogue.runs.all()) {
+      expect(run).toMatchObject({ state: "done", rows: 10, error: null });
+      expect(ws.catalogue.runs.items(run.id).map((i) => [i.item.words, i.state, i.rows])).toEqual(
+        PLACES.map(([name, , n]) => [name, n > 0 ? "made" : "empty", n]),
+      );
+    }
+    const totals = (folder: string) => {
+      const all = readdirSync(join(place.folder, "outbox", folder));
+      return all.map(
+        (name) =>
+          readFileSync(join(place.folder, "outbox", folder, name), "utf8")
+            .trim()
+            .split("\r\n")
+            .slice(1).length,
+      );
+    };
+    // A line for each amount and the total under them, of the place's own rows alone.
+    expect(totals("desk")).toHaveLength(6);
+    expect(readFileSync(join(place.folder, "outbox/desk", "SKARROW · V 2026-11-20 0700.csv"), "utf8")).toMatch(/1\.50.*\r\n.*2\.50.*\r\n.*4\.00/);
+    expect(totals("bars")).toHaveLength(6);
+    const question = { bindings: {}, each: ofRows, key: JSON.stringify(["Skarrow"]) };
+    for (const subject of [
+      { kind: "pivot" as const, id: "v" },
+      { kind: "chart" as const, id: "c" },
+    ]) {
+      const { items } = await lookAtEach(ws, { ...question, subject });
+      const key = items.find((i) => i.words === "Skarrow")?.key ?? "";
+      const { pages, count } = await pagesOfEach(ws, { ...question, subject, key });
+      expect([pages.length, count]).toEqual([1, 1]);
+      const texts = pages.flatMap((p) => p.items.flatMap((i) => (i.kind === "text" ? [i.text] : ["picture"])));
+      if (subject.kind === "pivot") expect([texts.includes("4.00"), texts.includes("3.50")]).toEqual([true, false]);
+      else expect(texts).toContain("picture");
+    }
   });
 
   it("row of a query: named by a formula, those without rows left out, counted before", async () => {

@@ -1,4 +1,5 @@
 import { join } from "node:path";
+import Database from "better-sqlite3";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import { linkPanel } from "@/core/folio/panel";
 import { type Block, docOf, fieldOf, firstLetter, type LetterSpec } from "@/core/letter/spec";
@@ -84,5 +85,40 @@ describe("the account of letters", () => {
     const all = await Promise.all([0, 1, 2, 3, 4].map(texts));
     expect(all.filter((text) => /\bAda\b/.test(text))).toHaveLength(3);
     expect(all.filter((text) => /\b9\b/.test(text))).toHaveLength(1);
+  });
+});
+
+describe("who gets a letter", () => {
+  const dues = { kind: "rows" as const, table: "dues" };
+  it("is counted against the rows of the query: those with a letter, and those without and why", async () => {
+    const spec = await letter(members);
+    const proof = (only: LetterSpec["only"]) => letterProof(ws, { spec: { ...spec, only } }, caller);
+    expect(await proof({ ...dues, some: true })).toMatchObject({
+      letters: 2,
+      names: ["Ada", "Ada (2)"],
+      without: { count: 1, first: [{ name: "Bea", why: "unmet" }] },
+    });
+    expect(await proof({ ...dues, some: false })).toMatchObject({ letters: 1, names: ["Bea"], different: 1, queryRows: 3 });
+    expect((await proof({ kind: "formula", text: "town = 'Pell'" })).without.first.map((w) => [w.name, w.why])).toEqual([
+      ["Ada", "unmet"],
+      ["Bea", "empty"],
+    ]);
+  });
+  it("is sorted out anew where the condition or the data are others", async () => {
+    const spec = await letter(members);
+    const at = async (town: string) => (await letterAt(ws, { spec: { ...spec, only: { kind: "formula", text: `town = '${town}'` } } }, 0, caller)).count;
+    expect([await at("Pell"), await at("Mirrin"), await at("Nowhere"), await at("Pell")]).toEqual([1, 1, 0, 1]);
+    const db = new Database(join(place.folder, "b.sqlite"));
+    db.exec("INSERT INTO member VALUES (4, 'Cyd', 'Pell')");
+    db.close();
+    expect(await at("Pell")).toBe(2);
+  });
+  it("is refused a table of more rows than anybody reads, by name", async () => {
+    const db = new Database(join(place.folder, "b.sqlite"));
+    db.exec("INSERT INTO due (member_id, amount) WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < 20001) SELECT 2, i FROM n");
+    db.close();
+    const spec = await letter(members);
+    await expect(letterAt(ws, { spec }, 2, caller)).rejects.toThrow("The table “Dues” has more than 20,000 rows in one letter.");
+    expect((await letterAt(ws, { spec }, 0, caller)).pages.length).toBeGreaterThan(0);
   });
 });

@@ -20,7 +20,7 @@ import { layOutReport, measureReport } from "@/core/report/layOut";
 import type { Page } from "@/core/report/page";
 import { newLevel, planReport, type ReportPlan } from "@/core/report/plan";
 import { planGroupRows } from "@/core/report/rowsBehind";
-import type { FootingCell, Grouped, Insert, ReportLevel, ReportSpec } from "@/core/report/spec";
+import type { FootingCell, Grouped, Insert, ReportLevel, ReportSpec, SummaryLine } from "@/core/report/spec";
 import type { Cell } from "@/core/types/valueType";
 import { registerFunctions } from "@/server/engine/functions";
 import { openReader, readRows } from "@/server/engine/readers";
@@ -313,6 +313,34 @@ describe("related rows of a report", () => {
     expect(counts).toEqual([n, n]);
   });
 
+  it("come to the totals that a summary of their group adds up with its own figures", () => {
+    const lines: SummaryLine[] = [
+      { id: "p", text: "Price", of: { kind: "formula", text: "SUM(price)" } },
+      { id: "f", text: "Fees", of: { kind: "related", table: "s", column: "fee" }, minus: true },
+      { id: "n", text: "Net", of: { kind: "sum" } },
+    ];
+    const withSummary = (under: string, given = lines) =>
+      specOf({ levels: [level("m", of("mark"))], related: [{ ...stamps(under), id: "s" }], summaries: [{ under: "m", lines: given }], lines: [] });
+    const { texts } = printed(withSummary("m"));
+    const said = texts.flatMap((t, i) => (t === "Net" ? [texts[i + 1]] : []));
+    const wanted = db
+      .prepare(
+        `SELECT COALESCE(SUM(price), 0) - COALESCE((SELECT SUM(fee) FROM stamp JOIN crate c ON c.id = stamp.crate_id WHERE c.mark IS m.mark), 0) AS net
+         FROM crate m GROUP BY mark ORDER BY mark IS NULL, mark`,
+      )
+      .all() as { net: number }[];
+    const cents = (text: string | undefined) => Math.round(Number((text ?? "").replace(/[(),]/g, "")) * 100) * (text?.startsWith("(") ? -1 : 1);
+    expect(said.map(cents).toSorted()).toEqual(wanted.map((w) => w.net).toSorted());
+    expect(new Set(said).size).toBeGreaterThan(3);
+    const refused = (spec: ReportSpec) => {
+      const made = planReport(spec, crates, sampleSchema, context);
+      return made.ok ? [] : made.problems.map((p) => p.code);
+    };
+    expect(refused(withSummary(""))).toEqual(["summaryGone"]);
+    expect(refused(withSummary("m", [{ id: "x", text: "", of: { kind: "related", table: "s", column: "n" } }]))).toEqual(["summaryGone"]);
+    expect(refused(withSummary("m"))).toEqual([]);
+  });
+
   it("have their footing on a page with a row of them, and their headings again on each page", () => {
     for (let bottom = 10; bottom <= 210; bottom++) {
       const related = [stamps("l", { of: "" })];
@@ -510,6 +538,13 @@ describe("cross-tables of groups", () => {
     expect(found.toSorted()).toEqual(rows.toSorted());
     expect(outline.proof.inserts.compared).toBeGreaterThan(2);
     expect([outline.proof.inserts.differ, outline.proof.agrees]).toEqual([0, true]);
+  });
+  it("stand under the groups of their own level alone", async () => {
+    const levels = [level("l", of("yard_id")), level("m", of("mark"))];
+    const job = { ...jobOf(planned(specOf({ levels, inserts: [insert] }))), inserts: { i: { kind: "pivot" as const, title: "Cross", spec: pivot } } };
+    const { outline } = await layOutReportPages(db, job, 1, 1);
+    const { n } = db.prepare("SELECT COUNT(*) AS n FROM (SELECT DISTINCT yard_id FROM crate)").get() as { n: number };
+    expect(outline.proof.inserts).toEqual({ compared: n, differ: 0 });
   });
   it("are of the rows printed, whatever makes the groups: parts of dates, bands, letters, formulas, the rest of the first", async () => {
     const ways: [Grouped, Partial<ReportLevel>?][] = [

@@ -45,7 +45,8 @@ export function laidOut(
     related = none,
     inserted = noInsert,
     counted = true,
-  }: { metrics?: Metrics; related?: ReadRelated; inserted?: ReadInsert; counted?: boolean } = {},
+    firstDrawn = 1,
+  }: { metrics?: Metrics; related?: ReadRelated; inserted?: ReadInsert; counted?: boolean; firstDrawn?: number } = {},
 ): { pages: Page[]; outline: ReportOutline } {
   const input: LayoutInput = {
     report,
@@ -55,7 +56,7 @@ export function laidOut(
   };
   const measures = measureReport(input, rows, null, () => []);
   const run = (known: Parameters<typeof layOutReport>[3]): { pages: Page[]; outline: ReportOutline } => {
-    const laying = layOutReport(input, measures, { rows, figures: null, related, inserted }, known);
+    const laying = layOutReport(input, measures, { rows, figures: null, related, inserted }, known, firstDrawn);
     const pages: Page[] = [];
     for (;;) {
       const next = laying.next();

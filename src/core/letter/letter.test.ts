@@ -258,6 +258,24 @@ describe("a laid-out letter", () => {
     expect(said.match(/word\d+/g)).toEqual(Array.from({ length: 900 }, (_, w) => `word${w}`));
     expect(said.indexOf("word899")).toBeLessThan(said.indexOf("m2"));
     for (const page of pages) for (const item of page.items) if (item.kind === "text") expect(item.y).toBeLessThan(page.height - 16 * (72 / 25.4) + 0.01);
+    // It begins where it comes, not under headings of its own on the next page.
+    expect(saidIn(pages[0] as Page)).toContain("word0");
+  });
+  it("keeps the footing on the paper, however high the row above it is; repeated headings are not read twice", () => {
+    for (let words = 700; words < 900; words += 5) {
+      const high: RelatedRows = {
+        ...rows(2),
+        rows: [
+          ["m0", 110],
+          [Array.from({ length: words }, (_, w) => `word${w}`).join(" "), 110],
+        ],
+      };
+      const pages = lay(letter([{ type: "related", attrs: { table: "crates" } }]), {}, [["crates", high]]);
+      const texts = pages.flatMap((page) => page.items.flatMap((i) => (i.kind === "text" ? [{ ...i, bottom: page.height - 16 * (72 / 25.4) }] : [])));
+      expect(texts.filter((t) => t.text === "2.20")).toHaveLength(1);
+      for (const t of texts) expect(t.y).toBeLessThan(t.bottom + 0.01);
+      expect(texts.filter((t) => t.text === "Mark" && t.tag)).toHaveLength(1);
+    }
   });
   it("numbers the pages of a short letter only when told to", () => {
     const short = letter([line(words("Body"))]);

@@ -67,7 +67,6 @@ export function* summaryFlow(setting: FlowSetting, opened: OpenGroup): Generator
   });
   const from = left + (right - left) * ASIDE;
   const table = setting.nextTable();
-  yield { kind: "open", stretch: { keepWhole: true } };
   yield { kind: "piece", height: LINE / 2, joined: true, draw: () => {} };
   for (const [n, { line, amount }] of summed.entries()) {
     const isSum = line.of.kind === "sum";
@@ -88,5 +87,4 @@ export function* summaryFlow(setting: FlowSetting, opened: OpenGroup): Generator
       },
     } satisfies Piece;
   }
-  yield { kind: "close" };
 }

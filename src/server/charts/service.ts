@@ -86,9 +86,10 @@ export async function writeChart(
   file: Pick<ChartFile, "format" | "path" | "title">,
   caller: Caller,
   today = ws.today,
+  narrow: Narrow = asItIs,
 ): Promise<FileResult> {
-  const chart = await chartJob(ws, question, caller, today);
-  const query = savedQuery(ws, question.spec.query).spec;
+  const chart = await chartJob(ws, question, caller, today, narrow);
+  const query = narrow(savedQuery(ws, question.spec.query).spec, null);
   const inner = await planOf(ws, query, { ...question.spec.pivot.parameters, ...question.values }, today);
   const brief = `${await printedBrief(ws, query, inner)} ${briefText(ownConditions(question.spec.pivot, inner, ws.locale))}`.trim();
   const whole: ChartFile = { ...file, brief, printedAt: ws.printedAt(), chosen: chosenColours(ws) };

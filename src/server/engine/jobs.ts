@@ -11,6 +11,7 @@ import type { Page } from "@/core/report/page";
 import type { RowFormat } from "@/core/schedule/choices";
 import type { LinkSpec } from "@/core/schema/linkSpec";
 import type { Schema, Table } from "@/core/schema/schema";
+import type { Locale } from "@/core/types/format";
 import type { Cell } from "@/core/types/valueType";
 import type { ColumnSetting } from "@/server/catalogue/catalogue";
 import type { Imported } from "@/server/import/run";
@@ -23,7 +24,20 @@ import type { Tally } from "@/server/posting/outcome";
 import type { Reversal } from "@/server/posting/reverse";
 import type { NewEntry } from "@/server/posting/run";
 import type { MadeLink } from "./inspect";
-import type { ChartFile, ChartJob, DashboardJob, FileResult, LetterFile, LetterJob, PivotFile, PivotJob, PostingJob, ReportFile, ReportJob } from "./work";
+import type {
+  ChartFile,
+  ChartJob,
+  ClosingJob,
+  DashboardJob,
+  FileResult,
+  LetterFile,
+  LetterJob,
+  PivotFile,
+  PivotJob,
+  PostingJob,
+  ReportFile,
+  ReportJob,
+} from "./work";
 
 /** What an engine process can be asked to do; each job names the database file it reads. */
 export type Job =
@@ -64,6 +78,7 @@ export type Job =
   /** The whole journal, as far back as it is listed; or one entry, however old. */
   | { kind: "journal"; database: string; number: number | null }
   | { kind: "reportPages"; database: string; report: ReportJob; from: number; to: number }
+  | { kind: "drawnPages"; database: string; drawn: ClosingJob; locale: Locale; printedAt: string }
   | { kind: "reportGlance"; database: string; report: ReportJob }
   | { kind: "reportFind"; database: string; report: ReportJob; text: string }
   | { kind: "reportFile"; database: string; report: ReportJob; file: ReportFile };
@@ -98,5 +113,6 @@ export type JobResult = {
   reportGlance: Page[];
   reportFind: number[];
   reportPages: { pages: Page[]; outline: ReportOutline };
+  drawnPages: Page[];
   reportFile: FileResult & { pages: number | null; proof: ReportProof };
 };

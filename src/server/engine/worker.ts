@@ -57,6 +57,7 @@ const handlers: { [K in Job["kind"]]: (job: Extract<Job, { kind: K }>) => JobRes
   },
   importFile: async (job) => (await import("@/server/import/run")).importFile(job.path, job.spec, job.into, progress),
   // Fonts and the PDF writer are read when first needed: a process must be up in a moment.
+  drawnPages: async (job) => (await import("@/server/reports/pages")).drawnPages(connection(job.database), job.drawn, job),
   reportPages: async (job) => (await import("@/server/reports/pages")).layOutReportPages(connection(job.database), job.report, job.from, job.to),
   reportGlance: async (job) => (await import("@/server/reports/pages")).glanceAtReport(connection(job.database), job.report),
   reportFind: async (job) => (await import("@/server/reports/pages")).findInReport(connection(job.database), job.report, job.text),

@@ -1,9 +1,10 @@
+import { execFileSync } from "node:child_process";
 import { existsSync, mkdtempSync, readdirSync, rmSync, statSync, symlinkSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { createCanvas } from "@napi-rs/canvas";
 import { expect, it } from "vitest";
-import type { Page } from "@/core/report/page";
+import type { Page, PageItem, Tag } from "@/core/report/page";
 import { pdfBuffer, writePdf } from "./pdf";
 
 const page = (number: number): Page => ({
@@ -75,4 +76,37 @@ it("holds a picture once, on however many pages it stands, and says of a broken 
   expect(one.length).toBeGreaterThan(100_000);
   expect(ten.length).toBeLessThan(one.length * 1.2);
   await expect(drawn(png.slice(0, 40), 1)).rejects.toThrow("A picture cannot be read");
+});
+
+it("is read as it is meant: the pieces of a paragraph as one, of a cell as one, of each letter by itself", async () => {
+  const folder = mkdtempSync(join(tmpdir(), "next-ledger-"));
+  const path = join(folder, "letters.pdf");
+  const text = (x: number, words: string, tag: Tag): PageItem => ({ kind: "text", x, y: 40, text: words, font: "sans", size: 9, tone: "ink", tag });
+  const letter = (name: string): Page => ({
+    number: 1,
+    width: 595,
+    height: 842,
+    items: [
+      text(40, `Dear ${name}, `, { kind: "paragraph", of: 1 }),
+      text(90, "hello", { kind: "paragraph", of: 1 }),
+      text(40, "Again", { kind: "paragraph", of: 2 }),
+      text(40, "Owed", { kind: "cell", table: 3, row: 4, head: false, cell: 0 }),
+      text(200, "5.00", { kind: "cell", table: 3, row: 4, head: false, cell: 1 }),
+      text(230, "!", { kind: "cell", table: 3, row: 4, head: false, cell: 1 }),
+    ],
+  });
+  await writePdf(path, { title: "Letters", lang: "en" }, (_doc, addPage) => {
+    addPage(letter("Una"));
+    addPage({ ...letter("Ivo"), items: letter("Ivo").items.slice(0, 2) });
+    addPage({ ...letter("Ada"), items: letter("Ada").items.slice(0, 2) });
+  });
+  const read = execFileSync("pdfinfo", ["-struct-text", path], { encoding: "utf8", stdio: ["ignore", "pipe", "ignore"] });
+  expect(read.split("\n").flatMap((line) => line.trim().replace(" (block)", "") || [])).toEqual([
+    "Document",
+    ...["P", '"Dear Una, "', '"hello"', "P", '"Again"'],
+    ...["Table", "TR", "TD", '"Owed"', "TD", '"5.00"', '"!"'],
+    ...["P", '"Dear Ivo, "', '"hello"'],
+    ...["P", '"Dear Ada, "', '"hello"'],
+  ]);
+  rmSync(folder, { recursive: true });
 });

@@ -16,6 +16,18 @@ type Tagged = {
   endMarkedContent: () => void;
 };
 
+/**
+ * Lets go of what a cell said, once it and its row are written: the library keeps each cell for its list of what stands on
+ * which page, and there needs its number alone.
+ */
+function letGo(cell: Element): void {
+  const { dictionary } = cell as unknown as { dictionary: { data: object; buffer: unknown[] } };
+  dictionary.data = NOTHING;
+  dictionary.buffer = NO_BYTES;
+}
+const NOTHING = Object.freeze({});
+const NO_BYTES: never[] = [];
+
 const isCell = (item: PageItem | undefined): item is Text & { tag: Cell } => item?.kind === "text" && item.tag?.kind === "cell";
 
 /** Draws pages with what each of their texts is. */
@@ -90,6 +102,7 @@ export class PageTagger {
     if (!first) return;
     const row = this.doc.struct("TR");
     this.tableOf(first.tag.table).add(row);
+    const made: Element[] = [];
     const places = new Map<string, Text[]>();
     for (const item of cells) {
       const place = item.tag.cell === undefined ? `at ${Math.round(item.end ?? item.x)}` : `cell ${item.tag.cell}`;
@@ -101,8 +114,10 @@ export class PageTagger {
       row.add(cell);
       for (const text of texts) cell.add(() => this.draw(text));
       cell.end();
+      made.push(cell);
     }
     row.end();
+    for (const cell of made) letGo(cell);
   }
 
   private tableOf(id: number): Element {

@@ -91,8 +91,9 @@ export async function writePivot(
   file: Pick<PivotFile, "format" | "path" | "title">,
   caller: Caller,
   today = ws.today,
+  narrow: Narrow = asItIs,
 ): Promise<FileResult> {
-  const { plan, inner, query } = await pivotPlanOf(ws, spec, values, today);
+  const { plan, inner, query } = await pivotPlanOf(ws, spec, values, today, narrow);
   const brief = `${await printedBrief(ws, query, inner)} ${briefText(pivotBrief(plan, spec, ws.locale))}`.trim();
   const whole: PivotFile = { ...file, spec, brief, printedAt: ws.printedAt() };
   return ws.engine.run<"pivotFile">(

@@ -23,7 +23,7 @@ import type { Cell } from "@/core/types/valueType";
 import { runChart } from "@/server/charts/run";
 import { LastOf } from "@/server/engine/lastOf";
 import { inLongSnapshot, readRows } from "@/server/engine/readers";
-import type { ReportJob } from "@/server/engine/work";
+import type { ClosingJob, ReportJob } from "@/server/engine/work";
 import { fontMetrics } from "@/server/export/fonts";
 import { runPivot } from "@/server/pivots/run";
 import { insertReader } from "./inserts";
@@ -158,7 +158,10 @@ export const countedOf = ({ runs, proof }: ReportOutline, pages: number): Counte
 type Closing = (before: number, pages: number) => { title: string; pages: Page[] }[];
 
 /** Works out what is printed after the rows, once; it can then be laid out as often as needed. */
-export async function closingOf(db: Database.Database, { closing, locale, texts: { printedAt } }: ReportJob): Promise<Closing> {
+export async function closingOf(
+  db: Database.Database,
+  { closing, locale, texts: { printedAt } }: Pick<ReportJob, "closing" | "locale"> & { texts: Pick<ReportJob["texts"], "printedAt"> },
+): Promise<Closing> {
   if (closing.length === 0) return () => [];
   metrics ??= fontMetrics();
   const widths = metrics;
@@ -181,6 +184,15 @@ export async function closingOf(db: Database.Database, { closing, locale, texts:
       return { title: closing[i]?.title ?? "", pages: made };
     });
   };
+}
+
+/** A pivot or a chart on pages of its own. */
+export function drawnPages(db: Database.Database, drawn: ClosingJob, { locale, printedAt }: { locale: Locale; printedAt: string }): Promise<Page[]> {
+  return inLongSnapshot(db, async () => {
+    const closing = await closingOf(db, { closing: [drawn], locale, texts: { printedAt } });
+    const count = closing(0, 0).reduce((sum, c) => sum + c.pages.length, 0);
+    return closing(0, count).flatMap((c) => c.pages);
+  });
 }
 
 /** An outline with what follows the rows. */

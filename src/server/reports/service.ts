@@ -26,7 +26,7 @@ import { described, specOf } from "@/server/people/described";
 import { pivotJob, pivotPlanOf } from "@/server/pivots/service";
 import { printedBrief } from "@/server/queries/printedBrief";
 import { savedQuery } from "@/server/queries/saved";
-import { footingOfPlan, planOf } from "@/server/queries/service";
+import { asItIs, footingOfPlan, type Narrow, planOf } from "@/server/queries/service";
 import type { Workspace } from "@/server/workspace/workspace";
 
 export const reportQuestionSchema = z.object(described(reportSpecSchema));
@@ -110,21 +110,27 @@ async function insertJobs(ws: Workspace, spec: ReportSpec, values: ParameterValu
 }
 
 /** The pivots and charts after a report's rows, made ready; a run's values go to their parameters too. */
-function closingJobs(ws: Workspace, spec: ReportSpec, values: ParameterValues, today: Today): Promise<ClosingJob[]> {
-  return Promise.all(
-    (spec.closing ?? []).map(async ({ kind, id }): Promise<ClosingJob> => {
-      const saved = ws.objects.get(id);
-      const pivot = kind === "pivot" && saved?.kind === kind ? pivotSpecSchema.safeParse(saved.spec).data : undefined;
-      if (saved && pivot) {
-        const { plan } = await pivotPlanOf(ws, pivot, values, today);
-        return { kind: "pivot", title: saved.name, brief: briefText(pivotBrief(plan, pivot, ws.locale)).trim(), pivot: pivotJob(ws, plan), spec: pivot };
-      }
-      const chart = kind === "chart" && saved?.kind === kind ? chartSpecSchema.safeParse(saved.spec).data : undefined;
-      if (!saved || !chart) throw new ProblemError([problem("closingGone", ["closing"], { kind })]);
-      const job = await chartJob(ws, { spec: chart, values }, { client: "report" }, today);
-      return { kind: "chart", title: saved.name, brief: "", chart: job, chosen: chosenColours(ws) };
-    }),
-  );
+const closingJobs = (ws: Workspace, spec: ReportSpec, values: ParameterValues, today: Today): Promise<ClosingJob[]> =>
+  Promise.all((spec.closing ?? []).map((closing) => drawnJob(ws, closing, values, today)));
+
+/** A pivot or a chart made ready for pages of its own. @throws ProblemError closingGone */
+export async function drawnJob(
+  ws: Workspace,
+  { kind, id }: { kind: "pivot" | "chart"; id: string },
+  values: ParameterValues,
+  today: Today,
+  narrow: Narrow = asItIs,
+): Promise<ClosingJob> {
+  const saved = ws.objects.get(id);
+  const pivot = kind === "pivot" && saved?.kind === kind ? pivotSpecSchema.safeParse(saved.spec).data : undefined;
+  if (saved && pivot) {
+    const { plan } = await pivotPlanOf(ws, pivot, values, today, narrow);
+    return { kind: "pivot", title: saved.name, brief: briefText(pivotBrief(plan, pivot, ws.locale)).trim(), pivot: pivotJob(ws, plan), spec: pivot };
+  }
+  const chart = kind === "chart" && saved?.kind === kind ? chartSpecSchema.safeParse(saved.spec).data : undefined;
+  if (!saved || !chart) throw new ProblemError([problem("closingGone", ["closing"], { kind })]);
+  const job = await chartJob(ws, { spec: chart, values }, { client: "report" }, today, narrow);
+  return { kind: "chart", title: saved.name, brief: "", chart: job, chosen: chosenColours(ws) };
 }
 
 /**

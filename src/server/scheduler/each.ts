@@ -17,7 +17,7 @@ import { Refusal } from "@/server/http/refusal";
 import { letterJob } from "@/server/letters/service";
 import { savedQuery } from "@/server/queries/saved";
 import { planOf } from "@/server/queries/service";
-import { reportJob } from "@/server/reports/service";
+import { drawnJob, reportJob } from "@/server/reports/service";
 import type { Workspace } from "@/server/workspace/workspace";
 import { boundValues } from "./bound";
 import { listEach } from "./makeEach";
@@ -88,6 +88,11 @@ export async function pagesOfEach(ws: Workspace, { key, ...question }: Question 
   if (saved?.kind === "letter") {
     const letter = await letterJob(ws, { spec: letterSpecSchema.parse(saved.spec), values: all }, ws.today, query);
     return ws.engine.run<"letterPages">({ kind: "letterPages", database: ws.database, letter, at: 0 }, CALLER);
+  }
+  if (saved?.kind === "pivot" || saved?.kind === "chart") {
+    const drawn = await drawnJob(ws, { kind: saved.kind, id: saved.id }, all, ws.today, () => query);
+    const pages = await ws.engine.run<"drawnPages">({ kind: "drawnPages", database: ws.database, drawn, locale: ws.locale, printedAt: ws.printedAt() }, CALLER);
+    return { pages: pages.slice(0, 3), count: pages.length };
   }
   const spec = saved?.kind === "report" ? reportSpecSchema.parse(saved.spec) : firstReport(subject.id, saved?.name ?? "", await planOf(ws, query, all));
   const report = await reportJob(ws, { ...spec, own: query }, all);

@@ -103,6 +103,8 @@ async function makeItem(ws: Workspace, given: Given, { run, place, item }: RunIt
   const draft = (extension: string) => join(drafts, `run-${run}-item-${place}.${extension}`);
   const made: Pick<RunItem, "rows" | "pages" | "totals"> & { files: { path: string; bytes: number }[] } = { rows: null, pages: null, totals: null, files: [] };
   try {
+    const rows = await rowsApart(ws, given, item);
+    if (rows === 0 && each.skipEmpty) return void (mayFinish() && ws.catalogue.runs.updateItem({ run, place }, { state: "empty", rows: 0 }));
     for (const format of spec.formats) {
       const result = await write(format, draft(format)).catch((error: unknown) => {
         // Letters to nobody are none.
@@ -111,7 +113,7 @@ async function makeItem(ws: Workspace, given: Given, { run, place, item }: RunIt
       });
       if (result === null || (result.rows === 0 && each.skipEmpty))
         return void (mayFinish() && ws.catalogue.runs.updateItem({ run, place }, { state: "empty", rows: 0 }));
-      made.rows = result.rows;
+      made.rows = rows ?? result.rows;
       if ("pages" in result && typeof result.pages === "number") made.pages = result.pages;
       if ("totals" in result) made.totals = result.totals;
       // The name of the run parts the files of two runs, as it does where a run makes one.
@@ -127,6 +129,13 @@ async function makeItem(ws: Workspace, given: Given, { run, place, item }: RunIt
   } finally {
     for (const format of spec.formats) rmSync(draft(format), { force: true });
   }
+}
+
+/** How many rows an item's pivot or chart is worked out from, which its file does not tell; null of what counts them itself. */
+async function rowsApart(ws: Workspace, { spec, each, values, today }: Given, item: EachItem): Promise<number | null> {
+  if (spec.subject.kind !== "pivot" && spec.subject.kind !== "chart") return null;
+  const { query, values: own } = narrowTo(each, item, queryOfSubject(ws, spec));
+  return (await footingOfPlan(ws, await planOf(ws, query, { ...values, ...own }, today), CALLER)).rows;
 }
 
 /** Where there is one for each value of the subject's own query, the parts are the whole: no row is in none, none in two. */

@@ -40,6 +40,8 @@ export function queryOfSubject(ws: Workspace, { subject }: Pick<ScheduleSpec, "s
   if (saved?.kind === "query") return querySpecSchema.parse(saved.spec);
   if (saved?.kind === "report") return queryOf(ws, reportSpecSchema.parse(saved.spec));
   if (saved?.kind === "letter") return savedQuery(ws, letterSpecSchema.parse(saved.spec).query).spec;
+  if (saved?.kind === "pivot") return savedQuery(ws, pivotSpecSchema.parse(saved.spec).query).spec;
+  if (saved?.kind === "chart") return savedQuery(ws, chartSpecSchema.parse(saved.spec).query).spec;
   throw new ProblemError([problem("subjectGone", ["subject"], { kind: subject.kind })]);
 }
 
@@ -59,14 +61,15 @@ export async function writerOf(
   const values = { ...given, ...(spec.each ? narrow(queryOfSubject(ws, spec)).values : {}) };
   const saved = ws.objects.get(spec.subject.id);
   if (!saved || saved.kind !== spec.subject.kind) throw new ProblemError([problem("subjectGone", ["subject"], { kind: spec.subject.kind })]);
+  const kept = (query: QuerySpec) => narrow(query).query;
   switch (spec.subject.kind) {
     case "pivot": {
       const pivot = { spec: pivotSpecSchema.parse(saved.spec), values };
-      return (format, path) => writePivot(ws, pivot, { format: formatIn(PIVOT_FORMATS, format), path, title: name }, CALLER, today);
+      return (format, path) => writePivot(ws, pivot, { format: formatIn(PIVOT_FORMATS, format), path, title: name }, CALLER, today, kept);
     }
     case "chart": {
       const chart = { spec: chartSpecSchema.parse(saved.spec), values };
-      return (format, path) => writeChart(ws, chart, { format: formatIn(CHART_FORMATS, format), path, title: name }, CALLER, today);
+      return (format, path) => writeChart(ws, chart, { format: formatIn(CHART_FORMATS, format), path, title: name }, CALLER, today, kept);
     }
     case "dashboard": {
       const dashboard = { spec: dashboardSpecSchema.parse(saved.spec), values: {} };
