@@ -289,9 +289,19 @@ describe("a chart and a pivot in each group", () => {
     expect(execFileSync("pdfimages", ["-list", join(folder, "r.pdf")], { encoding: "utf8" }).match(/ image /g)?.length).toBeGreaterThanOrEqual(trades.length);
     rmSync(folder, { recursive: true });
     // The one that is deleted is said to be gone at its place; one over another query is refused.
-    const other = { ...saved, inserts: [{ id: "x", kind: "pivot", of: "gone", under: "trade", at: "foot", heightMm: 60 }] };
-    const refused = await app.fetch("/api/report/pages", post({ spec: other, from: 1, to: 1 }));
-    expect(JSON.stringify(await refused.json())).toContain("The pivot of each group was deleted.");
+    const charts = (await (await app.fetch("/api/objects?kind=chart")).json()) as { id: string; spec: object }[];
+    const byTrade = charts.find((c) => c.id === "freight-by-trade")?.spec;
+    const made = async (name: string, more: object) =>
+      ((await (await app.fetch("/api/objects", post({ kind: "chart", name, spec: { ...byTrade, ...more } }))).json()) as { id: string }).id;
+    for (const [kind, of, words] of [
+      ["pivot", "gone", "The pivot of each group was deleted."],
+      ["chart", await made("Elsewhere", { query: "freight-by-shipper" }), "is made from another query than this report"],
+      ["chart", await made("A year ago", { earlier: "year" }), "compares with an earlier time"],
+    ] as const) {
+      const inserts = [{ id: "x", kind, of, under: "trade", at: "foot", heightMm: 60 }];
+      const refused = await app.fetch("/api/report/pages", post({ spec: { ...saved, inserts }, from: 1, to: 1 }));
+      expect(JSON.stringify(await refused.json())).toContain(words);
+    }
     expect(desk.complaints).toEqual([]);
   });
 });
