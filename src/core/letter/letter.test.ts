@@ -275,6 +275,7 @@ describe("a laid-out letter", () => {
       expect(texts.filter((t) => t.text === "2.20")).toHaveLength(1);
       // Above the line of page numbers.
       for (const t of texts.filter((x) => !/^page \d/.test(x.text))) expect(t.y).toBeLessThan(t.bottom - 20);
+      for (const page of pages) for (const i of page.items) if (i.kind === "rule") expect(i.y).toBeLessThan(page.height - 16 * (72 / 25.4) - 20);
       expect(texts.filter((t) => t.text === "Mark" && t.tag)).toHaveLength(1);
     }
   });
