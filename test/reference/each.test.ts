@@ -145,6 +145,8 @@ describe("one file for each", () => {
     expect(totals("desk")).toHaveLength(6);
     expect(readFileSync(join(place.folder, "outbox/desk", "SKARROW · V 2026-11-20 0700.csv"), "utf8")).toMatch(/1\.50.*\r\n.*2\.50.*\r\n.*4\.00/);
     expect(totals("bars")).toHaveLength(6);
+    const bars = readFileSync(join(place.folder, "outbox/bars", "MIRRIN · C 2026-11-20 0700.csv"), "utf8");
+    expect([bars.includes("1.50"), bars.includes("2.50")]).toEqual([true, false]);
     const question = { bindings: {}, each: ofRows, key: JSON.stringify(["Skarrow"]) };
     for (const subject of [
       { kind: "pivot" as const, id: "v" },

@@ -7,7 +7,8 @@ import type { Piece } from "./fillPages";
 import type { FlowSetting, OpenGroup } from "./flowSetting";
 import { type Part, SIZE, type Tag } from "./page";
 import type { FootingLine } from "./spec";
-import { COLUMN_GAP, headingText, INDENT, LINE } from "./table";
+import { headingText, INDENT, LINE } from "./table";
+import { COLUMN_GAP } from "./widths";
 import { footingWords, rowsOfGroup } from "./words";
 
 /* The lines of footings of a group, or of all rows, as pieces. */

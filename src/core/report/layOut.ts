@@ -11,10 +11,11 @@ import type { Sources } from "./groups";
 import type { ReadInsert } from "./inserts";
 import { type Metrics, type Page, SIZE } from "./page";
 import type { ReportPlan } from "./plan";
+import type { PlacedColumn } from "./reflow";
 import type { RelatedPlan } from "./relatedPlan";
 import type { ReadRelated, RelatedLayout } from "./relatedRows";
 import type { ThreeParts } from "./spec";
-import { INDENT, measureColumns, placeColumns, type TableColumn } from "./table";
+import { INDENT, measureColumns, needOf, placeColumns, type TableColumn } from "./table";
 import { pageFields, textFiller } from "./words";
 
 /*
@@ -49,6 +50,8 @@ export type ReportOutline = {
   runs: number[];
   /** Pieces that are higher than a page, and were cut. */
   cut: number;
+  /** The report's own columns as its pages have them. */
+  columns: PlacedColumn[];
   proof: ReportProof;
 };
 
@@ -174,7 +177,8 @@ export function* layOutReport(
     // Where a page could not be used, the rows that are read for the next ones are let go.
     flow.return(undefined as never);
   }
-  return { entries, pages, totalPage, runs: filled.runs, cut: filled.cut, proof: checks.proof() };
+  const placed = columns.map((c, i): PlacedColumn => ({ id: c.id, x: c.x, width: c.width, ...needOf(c.column, measures.columns[i] ?? 0) }));
+  return { entries, pages, totalPage, runs: filled.runs, cut: filled.cut, columns: placed, proof: checks.proof() };
 }
 
 /** Where columns down the page stand: how wide each is, and how far from the margin. */

@@ -3,7 +3,8 @@ import { type Draft, toneOf, wordsOf, wrapped } from "./draft";
 import type { Piece } from "./fillPages";
 import type { FlowSetting } from "./flowSetting";
 import { SIZE, type Tag, type Tone } from "./page";
-import { COLUMN_GAP, headingText, type LaidColumn, LINE } from "./table";
+import { headingText, type LaidColumn, LINE } from "./table";
+import { COLUMN_GAP } from "./widths";
 
 /** From one line of a wrapped value to the next. */
 const WRAPPED = 10;

@@ -4,19 +4,16 @@ import { type CellWriter, cellWriter, type Locale } from "../types/format";
 import { withUnit } from "../types/unit";
 import { type Cell, isDated, isExact, isMisfit } from "../types/valueType";
 import type { Place } from "./draft";
-import { POINTS_PER_MM } from "./frame";
 import { type Metrics, SIZE } from "./page";
-import { fitWidths } from "./widths";
+import { COLUMN_GAP, type ColumnNeed, columnWidths } from "./widths";
 
 /*
  * Columns of a table on the paper: the report's own, and those of tables of related rows.
  */
 
-/** Between columns, and by which each group level is set in. */
-export const COLUMN_GAP = 9;
+/** By which each group level is set in. */
 export const INDENT = 9;
 export const LINE = 14;
-const LEAST_TEXT_WIDTH = 12 * POINTS_PER_MM;
 
 /** A column to be placed: its width as set, else as its values need. */
 export type TableColumn = { id: string; column: PlanColumn; at: number; widthMm: number | null; wrap?: boolean | undefined };
@@ -62,12 +59,10 @@ export function measureColumns(columns: TableColumn[], rows: Iterable<Cell[]>, m
 
 /** Gives each column its place and width: as set, else as its values need, from `left` to `right`. */
 export function placeColumns(columns: TableColumn[], natural: number[], left: number, right: number, locale: Locale): LaidColumn[] {
-  const available = right - left - COLUMN_GAP * (columns.length - 1);
-  const wanted = columns.map(({ column, widthMm }, i) => {
-    if (widthMm !== null) return { natural: widthMm * POINTS_PER_MM, whole: true };
-    return { natural: natural[i] ?? 0, whole: standsRight(column) || isDated(column.type) };
-  });
-  const widths = spread(fitWidths(wanted, available, LEAST_TEXT_WIDTH), available, columns);
+  const widths = columnWidths(
+    columns.map(({ column, widthMm }, i) => ({ widthMm, ...needOf(column, natural[i] ?? 0) })),
+    right - left,
+  );
   let x = left;
   return columns.map((c, i) => {
     const laid = { ...c, x, width: widths[i] ?? 0, right: standsRight(c.column), write: cellWriter(c.column.type, c.column.format, locale) };
@@ -76,15 +71,9 @@ export function placeColumns(columns: TableColumn[], natural: number[], left: nu
   });
 }
 
-/**
- * Space left over goes to the text columns whose width is not set, so that figures stand near what they belong to; without
- * any, to all that are not set.
- */
-function spread(widths: number[], available: number, columns: TableColumn[]): number[] {
-  const left = available - widths.reduce((a, b) => a + b, 0);
-  const free = columns.map((c) => c.widthMm === null);
-  const texts = columns.map((c, i) => free[i] && !standsRight(c.column));
-  const takes = texts.some(Boolean) ? texts : free;
-  const takers = takes.filter(Boolean).length;
-  return takers === 0 ? widths : widths.map((w, i) => (takes[i] ? w + left / takers : w));
-}
+/** What a column needs by its values: how wide the widest is, whether it is cut where there is no room, and on which side it stands. */
+export const needOf = (column: PlanColumn, natural: number): ColumnNeed => ({
+  natural,
+  whole: standsRight(column) || isDated(column.type),
+  right: standsRight(column),
+});

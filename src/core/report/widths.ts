@@ -1,3 +1,5 @@
+import { POINTS_PER_MM } from "./frame";
+
 /** A column as its texts would have it: how wide they are, and whether they must stand whole, as figures and dates. */
 export type WantedWidth = { natural: number; whole: boolean };
 
@@ -33,4 +35,31 @@ function widest(widths: number[], sum: number): number {
     rest -= width;
   }
   return sorted.at(-1) ?? 0;
+}
+
+/** Between columns, in points. */
+export const COLUMN_GAP = 9;
+const LEAST_TEXT_WIDTH = 12 * POINTS_PER_MM;
+
+/** What a column needs by its values, in points; figures stand right. */
+export type ColumnNeed = WantedWidth & { right: boolean };
+
+/** How wide columns are in so many points: as set, else as their values need. */
+export function columnWidths(columns: (ColumnNeed & { widthMm: number | null })[], room: number): number[] {
+  const available = room - COLUMN_GAP * (columns.length - 1);
+  const wanted = columns.map(({ widthMm, natural, whole }) => (widthMm === null ? { natural, whole } : { natural: widthMm * POINTS_PER_MM, whole: true }));
+  return spread(fitWidths(wanted, available, LEAST_TEXT_WIDTH), available, columns);
+}
+
+/**
+ * Space left over goes to the text columns whose width is not set, so that figures stand near what they belong to; without
+ * any, to all that are not set.
+ */
+function spread(widths: number[], available: number, columns: { widthMm: number | null; right: boolean }[]): number[] {
+  const left = available - widths.reduce((a, b) => a + b, 0);
+  const free = columns.map((c) => c.widthMm === null);
+  const texts = columns.map((c, i) => free[i] && !c.right);
+  const takes = texts.some(Boolean) ? texts : free;
+  const takers = takes.filter(Boolean).length;
+  return takers === 0 ? widths : widths.map((w, i) => (takes[i] ? w + left / takers : w));
 }

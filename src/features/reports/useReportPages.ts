@@ -5,6 +5,7 @@ import type { PlanParameter } from "@/core/query/plan";
 import type { Gone } from "@/core/report/gone";
 import type { ReportOutline } from "@/core/report/layOut";
 import type { Page } from "@/core/report/page";
+import { reflowColumns } from "@/core/report/reflow";
 import type { ReportSpec } from "@/core/report/spec";
 import type { ReportCheck } from "@/server/reports/service";
 import { useAhead } from "../ahead/AnswersAhead";
@@ -73,6 +74,7 @@ export function useReportPages(spec: ReportSpec, shown: number) {
     setAt,
     /** How many there are; null while only the first is known. */
     count: glance ? null : (laid?.outline.pages ?? 1),
-    pages: (glance ? [glance] : (laid?.pages ?? [])).slice(0, shown),
+    /** Columns are as wide as they are wanted at once, before the page is laid out with it. */
+    pages: (glance ? [glance] : (laid?.pages.map((page) => reflowColumns(page, laid.outline.columns, spec)) ?? [])).slice(0, shown),
   };
 }
