@@ -5,12 +5,14 @@ import type { Page } from "@/core/report/page";
 import type { JobResult } from "@/server/engine/jobs";
 import { inLongSnapshot, type Told } from "@/server/engine/readers";
 import type { ReportFile, ReportJob } from "@/server/engine/work";
+import { readyInserts } from "@/server/reports/inserts";
 import { closingOf, countedOf, eachPage, prepare, withClosing } from "@/server/reports/pages";
 import { writePdf } from "./pdf";
 import { writePagesHtml } from "./reportHtml";
 
 /** Writes a report as a file, whole or not at all: page by page, or as a workbook, or its footings. Its proof comes with it. */
 export async function writeReportFile(db: Database.Database, job: ReportJob, { path, format }: ReportFile, told?: Told): Promise<JobResult["reportFile"]> {
+  await readyInserts(job);
   return inLongSnapshot(db, async () => {
     const { layOut } = prepare(db, job);
     const rows = eachPage(layOut(null, Infinity), () => {});

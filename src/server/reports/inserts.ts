@@ -7,7 +7,6 @@ import { planGroupRows } from "@/core/report/rowsBehind";
 import { type Checked, ProblemError } from "@/core/types/problem";
 import { runChart } from "@/server/charts/run";
 import type { InsertJob, ReportJob } from "@/server/engine/work";
-import { chartPicture } from "@/server/export/chart";
 import { runPivot } from "@/server/pivots/run";
 
 /* The charts and cross-tables of a report's groups: each a saved one, worked out over the rows that a figure of its group opens. */
@@ -20,7 +19,14 @@ const checked = <T>(made: Checked<T>): T => {
 /** Pictures have so many pixels a point, so that they stay sharp in print (144 a inch). */
 const PIXELS_PER_POINT = 2;
 
-/** Works out inserts over a connection. @throws ProblemError where one cannot be asked */
+let charts: typeof import("@/server/export/chart") | null = null;
+
+/** Loads what draws charts, where a report has any in its groups: it takes longer than all the rest of a first page. */
+export async function readyInserts({ inserts }: ReportJob): Promise<void> {
+  if (Object.values(inserts).some((i) => i.kind === "chart")) charts ??= await import("@/server/export/chart");
+}
+
+/** Works out inserts over a connection, once they are ready. @throws ProblemError where one cannot be asked */
 export function insertReader(db: Database.Database, { report, over, inserts, locale }: ReportJob): ReadInsert {
   return (insert, keys) => {
     const job = inserts[insert.id];
@@ -41,8 +47,10 @@ export function insertReader(db: Database.Database, { report, over, inserts, loc
       const plan = "pivot" in made ? { ...made, pivot: named(made.pivot) } : made;
       const answer = runChart(db, { spec, plan, earlier: null, locale });
       const counted = "pivot" in answer && spec.pivot.conditions.length === 0 ? answer.pivot.proof.rows.query : null;
+      const draw = charts?.chartPicture;
+      if (!draw) throw new Error("Charts are not ready.");
       const picture = (width: number, height: number) =>
-        chartPicture({ spec, locale }, answer, chosen, { width: Math.round(width * PIXELS_PER_POINT), height: Math.round(height * PIXELS_PER_POINT) }).toString(
+        draw({ spec, locale }, answer, chosen, { width: Math.round(width * PIXELS_PER_POINT), height: Math.round(height * PIXELS_PER_POINT) }).toString(
           "base64",
         );
       return { kind: "chart", title, rows: counted, picture };

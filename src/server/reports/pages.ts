@@ -26,7 +26,7 @@ import { inLongSnapshot, readRows } from "@/server/engine/readers";
 import type { ClosingJob, ReportJob } from "@/server/engine/work";
 import { fontMetrics } from "@/server/export/fonts";
 import { runPivot } from "@/server/pivots/run";
-import { insertReader } from "./inserts";
+import { insertReader, readyInserts } from "./inserts";
 
 /* A report's rows laid out on pages, in the engine's process: for the preview, and for who prints them. */
 
@@ -218,6 +218,7 @@ function countReport(db: Database.Database, job: ReportJob): { layOut: ReturnTyp
 
 /** The pages from one number to another (from 1), for the preview, with the outline of the whole. */
 export async function layOutReportPages(db: Database.Database, job: ReportJob, from: number, to: number): Promise<{ pages: Page[]; outline: ReportOutline }> {
+  await readyInserts(job);
   return inLongSnapshot(db, async () => {
     const closing = await closingOf(db, job);
     const { layOut, outline: rows } = countReport(db, job);
@@ -236,7 +237,8 @@ export async function layOutReportPages(db: Database.Database, job: ReportJob, f
 const MOST_FOUND = 2000;
 
 /** The pages of a report on which a text stands, whatever its letter case and accents. */
-export function findInReport(db: Database.Database, job: ReportJob, text: string): Promise<number[]> {
+export async function findInReport(db: Database.Database, job: ReportJob, text: string): Promise<number[]> {
+  await readyInserts(job);
   return inLongSnapshot(db, async () => {
     const { layOut, outline } = countReport(db, job);
     const wanted = fold(text.trim());
@@ -256,7 +258,8 @@ const GLANCED_ROWS = 500;
  * The first page as far as it can be told at once: its columns as wide as the first rows need, its number without "of m",
  * figures of groups only where their rows are on it. None where the first rows do not fill it.
  */
-export function glanceAtReport(db: Database.Database, job: ReportJob): Page[] {
+export async function glanceAtReport(db: Database.Database, job: ReportJob): Promise<Page[]> {
+  await readyInserts(job);
   const { input } = inputOf(db, job);
   const { report } = input;
   const first = { ...report.rows, limit: Math.min(report.rows.limit ?? GLANCED_ROWS, GLANCED_ROWS) };
