@@ -69,3 +69,21 @@ export function laidOut(
 }
 
 export const textsOf = (page: Page) => page.items.flatMap((i) => (i.kind === "text" ? [i] : []));
+
+const noParts = { left: "", center: "", right: "" };
+/** A report of some columns of its query and nothing else, on A5. */
+export const plainReport = (columns: string[], more: Partial<ReportSpec> = {}): ReportSpec => ({
+  version: 2,
+  query: "q",
+  title: "",
+  showBrief: false,
+  header: noParts,
+  footer: noParts,
+  parameters: {},
+  levels: [],
+  columns: columns.map((id) => ({ id, value: { kind: "field", column: id }, widthMm: null })),
+  lines: [],
+  shape: { kind: "table" },
+  page: { paper: "A5", landscape: false, margins: { top: 10, right: 10, bottom: 10, left: 10 } },
+  ...more,
+});

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { laidOut, planned, rowsFor, textsOf } from "../../../test/support/printed";
+import { laidOut, plainReport, planned, rowsFor, textsOf } from "../../../test/support/printed";
 import { sampleSchema } from "../../../test/support/sample";
 import { emptyPivot, newAxis } from "../pivot/empty";
 import type { Pivot } from "../pivot/pivot";
@@ -12,7 +12,6 @@ import type { Insert, ReportSpec } from "./spec";
 
 const words = (id: string) => ({ id, value: { kind: "formula" as const, text: "mark" }, label: id });
 const query: QuerySpec = { ...emptyQuery("crate"), columns: [words("a"), words("row"), { id: "sum", value: { kind: "field", join: "", column: "price" } }] };
-const parts = { left: "", center: "", right: "" };
 const insert = (kind: Insert["kind"], at: Insert["at"], more: Partial<Insert> = {}): Insert => ({
   id: `${kind} ${at}`,
   kind,
@@ -22,22 +21,13 @@ const insert = (kind: Insert["kind"], at: Insert["at"], more: Partial<Insert> = 
   heightMm: 40,
   ...more,
 });
-const specOf = (inserts: Insert[], more: Partial<ReportSpec> = {}): ReportSpec => ({
-  version: 2,
-  query: "q",
-  title: "",
-  showBrief: false,
-  header: parts,
-  footer: parts,
-  parameters: {},
-  levels: [newLevel("a")],
-  columns: ["row", "sum"].map((id) => ({ id, value: { kind: "field" as const, column: id }, widthMm: null })),
-  lines: [{ id: "l", text: "", cells: { sum: { kind: "figure", figure: "total" } } }],
-  shape: { kind: "table" },
-  page: { paper: "A5", landscape: false, margins: { top: 10, right: 10, bottom: 10, left: 10 } },
-  inserts,
-  ...more,
-});
+const specOf = (inserts: Insert[], more: Partial<ReportSpec> = {}): ReportSpec =>
+  plainReport(["row", "sum"], {
+    levels: [newLevel("a")],
+    lines: [{ id: "l", text: "", cells: { sum: { kind: "figure", figure: "total" } } }],
+    inserts,
+    ...more,
+  });
 /** A pivot of so many lines and columns, whose cells say where they stand. */
 const pivotOf = (lines: number, columns: number, agrees = true): Pivot => {
   const headings = (count: number, name: string) => [

@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { laidOut, planned, rowsFor } from "../../../test/support/printed";
+import { laidOut, plainReport, planned, rowsFor } from "../../../test/support/printed";
 import { sampleSchema } from "../../../test/support/sample";
 import { emptyQuery } from "../query/empty";
 import type { QuerySpec } from "../query/spec";
@@ -16,26 +16,15 @@ const query: QuerySpec = {
   ...emptyQuery("crate"),
   columns: [words("a"), words("b"), words("row"), { id: "sum", value: { kind: "field", join: "", column: "price" } }],
 };
-const parts = { left: "", center: "", right: "" };
-const specOf = (more: Partial<ReportSpec> = {}): ReportSpec => ({
-  version: 2,
-  query: "q",
+const plain = plainReport(["row", "b", "sum"]);
+const specOf = (): ReportSpec => ({
+  ...plain,
   title: "Title",
-  showBrief: false,
-  header: parts,
-  footer: { ...parts, right: "{page}" },
-  parameters: {},
+  footer: { ...plain.footer, right: "{page}" },
   levels: [newLevel("a")],
-  columns: ["row", "b", "sum"].map((id) => ({
-    id,
-    label: id === "sum" ? "What they come to" : id,
-    value: { kind: "field" as const, column: id },
-    widthMm: null,
-  })),
+  columns: plain.columns.map((c) => (c.id === "sum" ? { ...c, label: "What they come to" } : c)),
   lines: [{ id: "l", text: "", cells: { sum: { kind: "figure", figure: "total" } } }],
-  shape: { kind: "table" },
   page: { paper: "A4", landscape: false, margins: { top: 10, right: 10, bottom: 10, left: 30 }, duplex: true },
-  ...more,
 });
 const rows = Array.from(
   { length: 140 },

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { laidOut, planned, rowsFor, textsOf } from "../../../test/support/printed";
+import { laidOut, plainReport, planned, rowsFor, textsOf } from "../../../test/support/printed";
 import { sampleSchema } from "../../../test/support/sample";
 import { emptyQuery } from "../query/empty";
 import type { QuerySpec } from "../query/spec";
@@ -50,23 +50,8 @@ const query: QuerySpec = {
   ...emptyQuery("crate"),
   columns: [words("a"), words("row"), { id: "sum", value: value("price") }, { id: "before", value: value("price"), label: "before" }],
 };
-const parts = { left: "", center: "", right: "" };
-const specOf = (lines: SummaryLine[], more: Partial<ReportSpec> = {}): ReportSpec => ({
-  version: 2,
-  query: "q",
-  title: "",
-  showBrief: false,
-  header: parts,
-  footer: parts,
-  parameters: {},
-  levels: [newLevel("a")],
-  columns: ["row", "sum"].map((id) => ({ id, value: { kind: "field" as const, column: id }, widthMm: null })),
-  lines: [],
-  shape: { kind: "table" },
-  page: { paper: "A5", landscape: false, margins: { top: 10, right: 10, bottom: 10, left: 10 } },
-  summaries: [{ under: "a", lines }],
-  ...more,
-});
+const specOf = (lines: SummaryLine[], more: Partial<ReportSpec> = {}): ReportSpec =>
+  plainReport(["row", "sum"], { levels: [newLevel("a")], summaries: [{ under: "a", lines }], ...more });
 
 describe("a report's summary", () => {
   const lines = [line("Before {rows}", formula("before")), line("Lodged", formula("SUM(price)")), line("Left", { kind: "sum" })];
