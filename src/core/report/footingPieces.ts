@@ -62,7 +62,9 @@ function drawLine(setting: FlowSetting, draft: Draft, y: number, opened: OpenGro
   if (ruled) draft.rule(from, base - 10, right - from, 0.5);
   const words = line.text === "" ? footingWords(level ? opened.words : null, rowsOfGroup(setting.report, group), locale) : setting.text(line.text, opened);
   const first = tabled ? setting.columns.find((c) => figures.get(c.id)?.words) : undefined;
-  const room = (first ? first.x + (first.right ? 0 : -COLUMN_GAP) : right) - from;
+  // A figure stands at the right of its column, and leaves the rest of it to the text.
+  const taken = first?.right ? Math.min(first.width, metrics.width(figures.get(first.id)?.words ?? "", font, SIZE.body)) : (first?.width ?? 0);
+  const room = (first ? first.x + first.width - taken - COLUMN_GAP : right) - from;
   const width = metrics.width(words, font, SIZE.body);
   draft.put({ x: from, width: width <= room ? width + 1 : Math.max(room, 40), right: false }, base, words, font, "ink", tag);
   draft.area(from, y, Math.max(room, 40), LINE, part(null));
