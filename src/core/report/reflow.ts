@@ -50,7 +50,7 @@ export function reflowColumns(page: Page, placed: PlacedColumn[], spec: Pick<Rep
   const inTable = (y: number) => lines.some((a) => y >= a.y - NEAR && y <= a.y + a.height + NEAR);
   const near = (a: number | undefined, b: number) => a !== undefined && Math.abs(a - b) < NEAR;
   const moved = (item: PageItem): PageItem => {
-    if (item.kind !== "text" || item.tag?.kind !== "cell" || !inTable(item.y)) return item;
+    if (item.kind !== "text" || !inTable(item.y)) return item;
     const at = placed.findIndex((c) => (c.right ? near(item.end, c.x + c.width + aside) : near(item.x, c.x + aside)));
     const [from, to] = [placed[at], now[at]];
     if (!from || !to) return item;
