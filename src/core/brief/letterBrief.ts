@@ -17,6 +17,9 @@ export function placeInLetter([part, which = ""]: (string | number)[], spec: Let
   if (part === "fields") return `Field ${which}: `;
   if (part === "conditions") return `The text “only when ${which || "…"}”: `;
   if (part === "only") return "Letters for: ";
+  if (part === "letterhead") return "Letterhead: ";
+  if (part === "address") return "Address: ";
+  if (part === "foot") return "Page footer: ";
   if (part === "page") return "Page: ";
   if (part === "fileName") return "File names: ";
   if (part === "tables") return `The table “${spec.tables.find((t) => t.id === which)?.title ?? ""}”: `;

@@ -72,6 +72,13 @@ describe("a letter in words", () => {
     expect(placeInLetter(["conditions", ""], spec)).toBe("The text “only when …”: ");
     expect(placeInLetter(["tables", "t1"], spec)).toBe("The table “Entries”: ");
     expect(placeInLetter(["fileName"], spec)).toBe("File names: ");
+    expect(["letterhead", "address", "foot", "page", "only"].map((part) => placeInLetter([part], spec))).toEqual([
+      "Letterhead: ",
+      "Address: ",
+      "Page footer: ",
+      "Page: ",
+      "Letters for: ",
+    ]);
     expect(placeInLetter(["query"], spec)).toBe("Query: ");
   });
 });

@@ -215,6 +215,17 @@ describe("who gets a letter", () => {
     expect(codes(planned(letter([], { only: { kind: "formula", text: "rent" } })))).toEqual([["letterCondition", "conditions", "rent"]]);
     expect(plan(letter([], { only: { kind: "rows", table: "crates", some: true } })).related.map((r) => r.id)).toEqual(["crates"]);
   });
+  it("is said to be in the way where a table or a picture stands beside the text, where it would not be printed", () => {
+    const table: Block = { type: "table", content: [{ type: "tableRow", content: [{ type: "tableCell", content: [line()] }] }] };
+    const picture: Block = { type: "picture", attrs: { data: "iVBORw0KGgo", widthMm: 40, alt: "" } };
+    const passage: Block = { type: "passage", attrs: { when: { kind: "formula", text: "open" } }, content: [picture] };
+    expect(codes(planned(letter([table, picture, { type: "pageBreak" }])))).toEqual([]);
+    expect(codes(planned(letter([], { address: docOf(line(), table) })))).toEqual([["letterPlace", "address"]]);
+    expect(codes(planned(letter([], { foot: docOf(passage), letterhead: docOf(picture) })))).toEqual([
+      ["letterPlace", "letterhead"],
+      ["letterPlace", "foot"],
+    ]);
+  });
   it("is said to be in the way where margins leave no paper to print on", () => {
     const { page } = letter([]);
     const squeezed = (margins: Partial<LetterSpec["page"]["margins"]>) =>

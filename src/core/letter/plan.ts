@@ -13,8 +13,9 @@ import { PAPERS } from "../report/choices";
 import { comparisons, findTable, type Schema, type Table } from "../schema/schema";
 import { type Checked, type Problem, problem } from "../types/problem";
 import type { Cell } from "../types/valueType";
-import type { LetterSpec, Related } from "./spec";
-import { formulasOf, tablesOf, whensOf } from "./walk";
+import { TEXTS } from "./choices";
+import type { Block, LetterSpec, Related } from "./spec";
+import { blocksOf, formulasOf, tablesOf, whensOf } from "./walk";
 
 /*
  * A letter's plan is one query over the rows of its query: a column for each formula of its texts, each condition of
@@ -83,7 +84,7 @@ export function planLetter(spec: LetterSpec, query: QuerySpec, schema: Schema, c
   const standing = tablesOf(spec);
   const related = spec.tables.filter((t) => standing.has(t.id));
   const problems: Problem[] = [...standing].flatMap((id) => (related.some((t) => t.id === id) ? [] : [problem("letterTableGone", ["tables", id])]));
-  problems.push(...paperProblems(spec.page));
+  problems.push(...paperProblems(spec.page), ...placeProblems(spec));
   if (!table && related.length > 0) problems.push(problem("letterRow", ["tables", related[0]?.id ?? ""], { table: related[0]?.title ?? "" }));
   const needed = table ? [...new Set([...table.key, ...related.flatMap((t) => columnsNeeded(t, table, schema))])] : [];
   const own = needed.map((name): QueryColumn => ({ id: `row ${name}`, value: { kind: "field", join: "", column: name }, hidden: true }));
@@ -126,6 +127,12 @@ export function planLetter(spec: LetterSpec, query: QuerySpec, schema: Schema, c
     value: { plan, fields: record(fields, fieldAt), conditions: record(conditions, conditionAt), fileName, row: record(needed, rowAt), table, related },
   };
 }
+
+/** What stands in the text alone: elsewhere there is no room for it. */
+const IN_TEXT: ReadonlySet<Block["type"]> = new Set(["table", "picture", "related", "pageBreak"]);
+
+const placeProblems = (spec: LetterSpec): Problem[] =>
+  TEXTS.filter((name) => name !== "body" && [...blocksOf(spec[name].content)].some((b) => IN_TEXT.has(b.type))).map((name) => problem("letterPlace", [name]));
 
 /** The least paper, in mm across and down, that margins must leave. */
 const LEAST_MM = 60;

@@ -141,6 +141,7 @@ const SENTENCES = {
   letterNone: () => "The query has no rows, so there are no letters. Check its conditions and parameters.",
   letterNoneMeant: (d: Detail) => `No row of the query gets a letter, as none meets the condition “only when ${d.when}”. Change it under “Letter”.`,
   pictureBroken: () => "A picture cannot be read: its file is damaged. Replace it with another.",
+  letterPlace: () => "Tables, pictures and page breaks can stand in the text only. Move this there, or remove it.",
   letterLong: (d: Detail) => `The table ${q(d.table)} has more than ${d.most} rows in one letter. Add a condition to it, or print a report.`,
   letterCondition: () => "The condition of a text must be a formula that is true or false, such as balance > 0.",
   tileGone: (d: Detail) => `The ${d.kind} of this tile was deleted. Choose another, or remove the tile.`,
