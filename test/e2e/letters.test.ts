@@ -185,7 +185,7 @@ describe("letters", () => {
     await desk.page.click('[aria-label="Condition"].cm-content');
     await desk.page.keyboard.type(`trade = '${first}'`);
     const [count] = app.sql(`SELECT COUNT(*) FROM shipper WHERE trade = '${first}'`)[0] as [number];
-    await desk.reads("[data-testid=without]", new RegExp(`${37 - count} rows? without a letter .* trade = '${first}' is not true`, "i"));
+    await desk.reads("[data-testid=without]", new RegExp(`${37 - count} rows? without a letter trade = '${first}' is not true`, "i"));
     await desk.reads("nav[aria-label=letters]", `letter 1 of ${count}`);
     await desk.click("Save");
     await desk.reads("section", "saved");
