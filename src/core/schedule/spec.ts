@@ -57,7 +57,7 @@ export const scheduleSpecSchema = z
   })
   .refine((s) => !s.each || EACH_SUBJECTS.includes(s.subject.kind), {
     path: ["each"],
-    message: "This kind of object cannot be made once for each. Choose a query, a report or a letter.",
+    message: "This kind of object cannot be made once for each. Choose a query, a report, a letter, a pivot or a chart.",
   })
   .refine((s) => s.formats.every((f) => SUBJECT_FORMATS[s.subject.kind].includes(f)), {
     path: ["formats"],
