@@ -176,7 +176,7 @@ export function LetterSettings({
           <label key={side} className="flex items-center justify-between gap-2">
             {side}
             <input
-              className="field w-16"
+              className="field w-16 min-w-0 shrink max-[1100px]:w-13"
               type="number"
               min={0}
               max={100}
