@@ -408,14 +408,93 @@ describe("related rows of a report", () => {
   });
 });
 
+describe("formulas of rows with figures of their groups", () => {
+  const formula = (id: string, text: string, more: Partial<ReportSpec["columns"][number]> = {}) => ({
+    id,
+    value: { kind: "formula" as const, text },
+    widthMm: null,
+    ...more,
+  });
+  const by = [level("y", of("yard_id")), level("m", of("mark"))];
+  /** The values of a column, row by row, told apart by the crate's own number. */
+  function valuesOf(spec: ReportSpec, column: string): Map<string, Cell> {
+    const report = planned(spec);
+    const at = report.columns.find((c) => c.spec.id === column)?.at ?? -1;
+    const id = report.rows.columns.findIndex((c) => c.id === "source  id");
+    return new Map([...read(report.rows)].map((row) => [String(row[id]), row[at] ?? null]));
+  }
+  it("are those of another engine's windows, over the groups of each level and over all rows", async () => {
+    const columns = [
+      formula("part", "100.0 * price / SUM(price)"),
+      formula("off", "price - AVG(price)", { over: "y" }),
+      formula("dear", "CASE WHEN price > MEDIAN(price) THEN COUNT(*) FILTER (WHERE pieces > 5) END", { over: "" }),
+    ];
+    const spec = specOf({ levels: by, columns, lines: [{ id: "f", text: "", cells: { off: figure("total") } }] });
+    const wanted = (
+      await duck.runAndReadAll(
+        `SELECT CAST(id AS VARCHAR), 100.0 * price / SUM(price) OVER (PARTITION BY yard_id, mark), (price - AVG(price) OVER (PARTITION BY yard_id)) / 100,
+         CASE WHEN price > MEDIAN(price) OVER () THEN COUNT(*) FILTER (WHERE pieces > 5) OVER () END FROM crate`,
+      )
+    ).getRows();
+    const scaled = (cell: Cell | undefined, column: string): number | null => {
+      const { type } = planned(spec).columns.find((c) => c.spec.id === column)?.column ?? {};
+      return cell === null || cell === undefined ? null : Number(cell) / (type?.kind === "decimal" ? 10 ** type.scale : 1);
+    };
+    let compared = 0;
+    for (const [i, column] of ["part", "off", "dear"].entries()) {
+      const found = valuesOf(spec, column);
+      for (const row of wanted) {
+        const [own, other] = [scaled(found.get(String(row[0])), column), row[i + 1] === null ? null : Number(row[i + 1])];
+        if (own === null || other === null || !Number.isFinite(other))
+          expect(own === null, `${column} of ${row[0]}`).toBe(other === null || !Number.isFinite(other));
+        else expect(Math.abs(own - other), `${column} of ${row[0]}: ${own}, ${other}`).toBeLessThan(0.011);
+        compared++;
+      }
+    }
+    expect(compared).toBe(270);
+    const { outline } = printed(spec);
+    expect([outline.proof.held.compared > 10, outline.proof.held.differ, outline.proof.agrees]).toEqual([true, 0, true]);
+  });
+  it("mark what is more than its group's average, and are refused in words where they cannot be read", () => {
+    const marks = [{ when: "price > AVG(price)", tone: "ochre" as const, sign: "!" }];
+    const base = specOf({ levels: [level("y", of("yard_id"))] });
+    const spec = { ...base, columns: base.columns.map((c) => (c.id === "price" ? { ...c, marks } : c)) };
+    const { n } = db.prepare("SELECT COUNT(*) AS n FROM (SELECT price > AVG(price) OVER (PARTITION BY yard_id) AS dear FROM crate) WHERE dear").get() as {
+      n: number;
+    };
+    expect(printed(spec).texts.filter((t) => t === "!")).toHaveLength(n);
+    const problems = (more: Partial<ReportSpec>) => {
+      const made = planReport({ ...base, ...more }, crates, sampleSchema, context);
+      return made.ok ? [] : made.problems.map((p) => [p.code, ...p.path.slice(0, 2)]);
+    };
+    expect(problems({ columns: [formula("x", "nobody / SUM(price)")] })).toEqual([["unknownField", "columns", 0]]);
+    expect(problems({ columns: [formula("x", "price / SUM(nobody)")] })).toEqual([["unknownField", "columns", 0]]);
+    const mark = { when: "SUM(price)", tone: "ochre" as const, sign: "!" };
+    expect(problems({ columns: [formula("x", "price", { marks: [mark] })] })).toEqual([["reportCondition", "columns", 0]]);
+    const ranked = level("y", of("yard_id"), { order: { by: "figure", line: "f", column: "x" } });
+    const lines = [{ id: "f", text: "", cells: { x: figure("total") } }];
+    expect(problems({ columns: [formula("x", "price / SUM(price)")], lines, levels: [ranked] })).toEqual([["groupOrderFigure", "levels", 0]]);
+  });
+  it("stand beside groups that are put together as the rest, and in a report without groups", () => {
+    for (const spec of [
+      specOf({ levels: [level("m", of("mark"), { first: 2 })], columns: [formula("share", "1.0 * pieces / SUM(pieces)")], lines: [] }),
+      specOf({ columns: [formula("share", "1.0 * pieces / SUM(pieces)")], lines: [] }),
+    ]) {
+      const { outline } = printed(spec);
+      expect([outline.proof.held.compared > 0, outline.proof.held.differ, outline.proof.rows]).toEqual([true, 0, 90]);
+    }
+  });
+});
+
 describe("the proof of a report", () => {
   const spec = specOf({ levels: [level("y", of("yard_id"))], carried: ["pieces"] });
   /** Lays a report out with rows or figures that are not those of the database. */
   function laid(change: {
     rows?: (rows: Cell[][], report: ReportPlan) => Cell[][];
     figures?: (rows: Cell[][], depth: number, report: ReportPlan) => Cell[][];
+    spec?: ReportSpec;
   }) {
-    const report = planned(spec);
+    const report = planned(change.spec ?? spec);
     const own = [...read(report.rows)];
     const input = {
       report,
@@ -465,6 +544,18 @@ describe("the proof of a report", () => {
   it("says no where a row is missing, and where one is there twice", () => {
     expect(laid({ rows: (own) => own.toSpliced(40, 1) })).toMatchObject({ agrees: false, rows: 89 });
     expect(laid({ rows: (own) => own.toSpliced(40, 0, own[40] as Cell[]) })).toMatchObject({ agrees: false, rows: 91 });
+  });
+  it("says no where a figure that rows hold is not that of their group, or not the same in all of them", () => {
+    const columns = [...spec.columns, { id: "part", value: { kind: "formula" as const, text: "price - AVG(price) + COUNT(*)" }, widthMm: null }];
+    const holding = { ...spec, columns };
+    const place = (report: ReportPlan) => report.rowFigures[0]?.places[0] ?? -1;
+    const groups = new Set(rows.crate?.map((r) => r[1])).size;
+    const held = (change: Parameters<typeof laid>[0]) => laid({ spec: holding, ...change });
+    expect(held({})).toMatchObject({ agrees: true, held: { compared: 2 * groups, differ: 0 } });
+    // In one row of its group, and in all of them.
+    expect(held({ rows: (own, report) => more(own, 40, place(report)) })).toMatchObject({ agrees: false, held: { differ: 2 } });
+    const all = (own: Cell[][], report: ReportPlan) => own.map((row) => more([row], 0, place(report))[0] as Cell[]);
+    expect(held({ rows: all })).toMatchObject({ agrees: false, held: { differ: groups } });
   });
   it("refuses rows of groups that the figures do not know, and figures of groups that no row makes", () => {
     expect(() => laid({ figures: (lines, depth) => (depth === 1 ? lines.slice(0, -1) : lines) })).toThrow(GroupsDiffer);

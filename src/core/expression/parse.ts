@@ -7,8 +7,8 @@ export type Ast =
   | { at: number; node: "null" }
   | { at: number; node: "name"; path: string[] }
   | { at: number; node: "parameter"; name: string }
-  /** `star`, `distinct` and `where` are only of figures: COUNT(*), COUNT(DISTINCT x), SUM(x) FILTER (WHERE y). */
-  | { at: number; node: "call"; name: string; args: Ast[]; star?: boolean; distinct?: boolean; where?: Ast }
+  /** `star`, `distinct` and `where` are only of figures: COUNT(*), COUNT(DISTINCT x), SUM(x) FILTER (WHERE y). `end` is behind its last bracket. */
+  | { at: number; end?: number; node: "call"; name: string; args: Ast[]; star?: boolean; distinct?: boolean; where?: Ast }
   | { at: number; node: "extract"; part: string; of: Ast }
   | { at: number; node: "cast"; of: Ast; type: string; numbers: number[] }
   | { at: number; node: "interval"; count: string; unit: string }
@@ -285,13 +285,15 @@ export function parseFormula(source: string): Ast {
 
   /** A figure with FILTER (WHERE …) behind it, where that stands there. */
   function filtered(figure: Extract<Ast, { node: "call" }>): Ast {
-    if (!isWord("FILTER")) return figure;
+    // What was taken last is the bracket that closes it.
+    const end = () => (tokens[next - 1]?.at ?? 0) + 1;
+    if (!isWord("FILTER")) return { ...figure, end: end() };
     take();
     expect(isSymbol("("), "“(”");
     expect(isWord("WHERE"), "WHERE");
     const where = nested();
     expect(isSymbol(")"), "“)”");
-    return { ...figure, where };
+    return { ...figure, where, end: end() };
   }
 
   function caseOf(): Ast {

@@ -32,6 +32,8 @@ export type ReportProof = {
   placed: Agreement;
   /** Charts and cross-tables of groups: the rows they are worked out from against those printed, and each within itself. */
   inserts: Agreement;
+  /** Figures of groups that rows hold against those of the rows of their groups, the same in all of them. */
+  held: Agreement;
   /** Fields in summaries of groups: the same in all rows of their groups. */
   summaries: Agreement;
   related: RelatedSum[];
@@ -49,6 +51,7 @@ export class ReportChecks {
   private readonly placed = none();
   private readonly inserts = none();
   private readonly summaries = none();
+  private readonly held = none();
   private readonly relatedSums = new Map<
     string,
     { tables: number; rows: number; totals: Map<string, { type: ValueType; exact: bigint; floating: number; some: boolean }>; cut: boolean }
@@ -167,6 +170,12 @@ export class ReportChecks {
     if (!same) this.summaries.differ++;
   }
 
+  /** A group has come to its end whose rows hold a figure of it. @param same whether all of them hold the same */
+  holds(held: Cell, recounted: Cell, same: boolean, type: ValueType): void {
+    this.compare(this.held, held, recounted, type);
+    if (!same) this.held.differ++;
+  }
+
   /** A related table has come to its end. */
   related(id: string, rows: number, totals: { column: string; cell: Cell; type: ValueType }[], cut = false): void {
     const sum = this.sumOf(id);
@@ -184,7 +193,7 @@ export class ReportChecks {
   }
 
   proof(): ReportProof {
-    const all = [...this.levels, this.sums, this.carries, this.placed, this.inserts, this.summaries];
+    const all = [...this.levels, this.sums, this.carries, this.placed, this.inserts, this.summaries, this.held];
     return {
       rows: this.rowCount,
       levels: this.levels,
@@ -193,6 +202,7 @@ export class ReportChecks {
       placed: this.placed,
       inserts: this.inserts,
       summaries: this.summaries,
+      held: this.held,
       related: [...this.relatedSums].map(([id, { tables, rows, totals, cut }]) => ({
         id,
         tables,

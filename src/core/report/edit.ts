@@ -44,7 +44,11 @@ export function removeLevel(spec: ReportSpec, id: string): ReportSpec {
     const levels = l.levels.filter((level) => level !== id);
     return levels.length === 0 ? [] : [{ ...l, levels }];
   });
-  const inner = (c: ReportColumn): ReportColumn => (c.window?.level === id ? { ...c, window: { ...c.window, level: GRAND } } : c);
+  const inner = (c: ReportColumn): ReportColumn => ({
+    ...c,
+    ...(c.window?.level === id ? { window: { ...c.window, level: GRAND } } : {}),
+    ...(c.over === id ? { over: GRAND } : {}),
+  });
   return settled({
     ...spec,
     levels: spec.levels.filter((l) => l.id !== id),

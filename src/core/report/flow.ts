@@ -7,6 +7,7 @@ import type { Flow, Piece } from "./fillPages";
 import type { FlowInput, FlowSetting, OpenGroup } from "./flowSetting";
 import { figureWriters, footingPieces, linesAt } from "./footingPieces";
 import { type Group, type Told, tellGroups } from "./groups";
+import { heldFigures } from "./held";
 import { insertFlow } from "./insertFlow";
 import { labelsAcross, labelsPiece } from "./labels";
 import { SIZE, type Tone } from "./page";
@@ -38,6 +39,7 @@ export const indentOf = (report: ReportPlan): number => (report.spec.shape.kind 
 class ReportFlow {
   private readonly setting: FlowSetting;
   private readonly levelWriters: CellWriter[];
+  private readonly heldOf: ReturnType<typeof heldFigures>;
   private readonly groups: OpenGroup[] = [];
   private readonly depth: number;
   /** The depth of the groups that print nothing but their footing; those inside them are not printed at all. */
@@ -61,6 +63,7 @@ class ReportFlow {
     this.headed = this.rowsPrinted ? this.depth : Math.min(this.depth, this.collapsed) - 1;
     const within = [...tables.map((t) => t.plan.spec.under), ...(spec.inserts ?? []).map((i) => i.under)];
     this.headsAt = Math.max(0, ...within.map((under) => levels.findIndex((l) => l.spec.id === under) + 1));
+    this.heldOf = heldFigures(report);
     this.levelWriters = levels.map((l) => cellWriter(l.column.type, l.column.format, locale));
     this.setting = {
       ...input,
@@ -107,6 +110,7 @@ class ReportFlow {
       parents: new Map(),
       told: 0,
       rows: 0,
+      held: this.heldOf(group.depth, group.keys),
       summed: { places: summaryFields(report, group.depth), same: true },
       relatedTotals: new Map(),
       inserted: [],
@@ -179,6 +183,7 @@ class ReportFlow {
     checks.row();
     for (const opened of this.groups) {
       opened.rows++;
+      for (const held of opened.held) held.add(row);
       if (opened.summed.places.some((at) => String(row[at]) !== String(opened.group.first[at]))) opened.summed.same = false;
       if (opened.entry) opened.entry.rows++;
     }
@@ -224,6 +229,7 @@ class ReportFlow {
         yield* relatedFlow(this.setting, table, [...(opened.parents.get(table.plan.spec.id)?.values() ?? [])], group.depth, opened.relatedTotals);
     if (level && group.depth <= this.collapsed) yield* summaryFlow(this.setting, opened);
     if (level && group.depth <= this.collapsed) yield* this.inserts(opened, "foot");
+    for (const held of opened.held) held.end(checks);
     if (opened.summed.places.length > 0) checks.summary(opened.summed.same);
     for (const inserted of opened.inserted) checks.inserted(inserted, group.rows);
     if (group.depth === 0) for (const passage of this.passages("end")) yield* this.passage(passage, opened);

@@ -5,6 +5,7 @@ import type { RunningCarry } from "./carry";
 import type { ReportChecks } from "./checks";
 import type { Piece } from "./fillPages";
 import type { Group, Sources } from "./groups";
+import type { HeldFigures } from "./held";
 import type { ReadInsert } from "./inserts";
 import type { Metrics, Tag } from "./page";
 import type { PlanLevel, ReportPlan } from "./plan";
@@ -63,6 +64,8 @@ export type OpenGroup = {
   /** How many groups, and how many rows, have come in it: what tells of them may be further already. */
   told: number;
   rows: number;
+  /** The figures of it that its rows hold, each taken of them once more. */
+  held: HeldFigures[];
   /** The places of the fields in its summary, and whether they are the same in all rows so far. */
   summed: { places: number[]; same: boolean };
   /** The totals of its related tables, by table and column, as far as they are printed. */

@@ -10,14 +10,15 @@ import type { PaperName } from "./choices";
 import { type FiguresPlan, planFigures } from "./figuresPlan";
 import { pageFrame } from "./frame";
 import { neededOf, planRelated, type RelatedPlan } from "./relatedPlan";
+import type { RowFigures } from "./rowFigures";
 import {
+  type FiguredRows,
   fieldId,
   formulaText,
   keyId,
   neededId,
   parameterNamed,
   planRows,
-  type ReportRows,
   restId,
   rowFormulas,
   textsOf,
@@ -67,6 +68,8 @@ export type ReportPlan = {
   columns: PlanReportColumn[];
   /** Of all rows first, then of each level. */
   figures: FiguresPlan[];
+  /** The figures of groups that rows hold, with their places among the rows. */
+  rowFigures: (RowFigures & { places: number[] })[];
   texts: Record<string, PlanTextPart[]>;
   /** Places of conditions of passages, by formula. */
   whens: Record<string, number>;
@@ -163,7 +166,7 @@ function summaryProblems(plan: ReportPlan): Problem[] {
 
 const unique = (problems: Problem[]): Problem[] => [...new Map(problems.map((p) => [JSON.stringify(p), p])).values()];
 
-function assemble(spec: ReportSpec, made: ReportRows, figures: FiguresPlan[], related: RelatedPlan[]): ReportPlan {
+function assemble(spec: ReportSpec, made: FiguredRows, figures: FiguresPlan[], related: RelatedPlan[]): ReportPlan {
   const windowed = withWindows(spec, made);
   const { fields, whens } = rowFormulas(spec, made.query);
   const parents = Object.fromEntries(related.map((r) => [r.spec.of, [...new Set(related.filter((o) => o.spec.of === r.spec.of).flatMap((o) => o.needed))]]));
@@ -176,6 +179,7 @@ function assemble(spec: ReportSpec, made: ReportRows, figures: FiguresPlan[], re
     ...[...whens.keys()].map(whenId),
     ...Object.entries(parents).flatMap(([join, columns]) => columns.map((column) => neededId(join, column))),
     ...figures.flatMap((f) => f.plan.columns.flatMap(columnsRead)),
+    ...made.figures.flatMap((f) => [...f.columns.map((c) => c.id), ...f.plan.columns.flatMap(columnsRead)]),
   ]);
   const rows = withKeys({ ...windowed, columns: windowed.columns.filter((c) => used.has(c.id)).map((c) => ({ ...c, hidden: false })) });
   const at = (id: string) => rows.columns.findIndex((c) => c.id === id);
@@ -205,6 +209,7 @@ function assemble(spec: ReportSpec, made: ReportRows, figures: FiguresPlan[], re
     levels,
     columns,
     figures,
+    rowFigures: made.figures.map((f) => ({ ...f, places: f.columns.map((c) => at(c.id)) })),
     texts: Object.fromEntries(textsOf(spec).map(parts)),
     whens: Object.fromEntries([...whens.keys()].map((w) => [w, at(whenId(w))])),
     related,

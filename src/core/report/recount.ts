@@ -30,7 +30,7 @@ export class FigureRecount {
 
   /** @param rows the plan whose rows come */
   constructor(
-    { plan, keys }: FiguresPlan,
+    { plan, keys }: Pick<FiguresPlan, "plan" | "keys">,
     private readonly rows: Plan,
   ) {
     const exprs = plan.columns.map((c) => (c.window ? null : valueOfColumn(c)));

@@ -10,8 +10,9 @@ import type { Schema } from "../schema/schema";
 import { type Checked, type Problem, problem } from "../types/problem";
 import { whole, yesno } from "../types/valueType";
 import { figureColumn } from "./footingCells";
+import { depthOver, type RowFigures, type RowFormula, withRowFigures } from "./rowFigures";
 import type { Grouped, ReportColumn, ReportLevel, ReportSpec } from "./spec";
-import { formulasIn } from "./texts";
+import { formulasIn, holdsFigure } from "./texts";
 
 /*
  * The rows of a report: those of its query in the order of its groups, with a column for each thing that is printed of a
@@ -41,6 +42,8 @@ export type ReportRows = {
   query: Plan;
   levels: LevelRows[];
 };
+/** With what rows hold of their groups. */
+export type FiguredRows = ReportRows & { figures: RowFigures[] };
 
 /** A report's value as an operand over its query's columns; a formula that is not written yet is empty. */
 export const operandOf = (value: Grouped | ReportColumn["value"]): Operand =>
@@ -120,12 +123,30 @@ function askedOf(spec: ReportSpec, query: Plan): Asked {
     if (listed.length > 0) add({ id: placeId(level.id), value: { kind: "formula", text: listPlace(level.value, listed, query) }, hidden: true }, ["levels", i]);
   });
   spec.columns.forEach((c, i) => {
-    add({ id: valueId(c.id), value: operandOf(c.value), ...(c.label ? { label: c.label } : {}), ...(c.format ? { format: c.format } : {}) }, ["columns", i]);
+    add({ id: valueId(c.id), value: withoutFigures(operandOf(c.value)), ...wordsOf(c) }, ["columns", i]);
   });
   const { fields, whens } = rowFormulas(spec, query);
   for (const [text, path] of fields) add({ id: fieldId(text), value: { kind: "formula", text } }, path);
-  for (const [text, path] of whens) add({ id: whenId(text), value: { kind: "formula", text } }, path);
+  for (const [text, path] of whens) add({ id: whenId(text), value: withoutFigures({ kind: "formula", text }) }, path);
   return { columns, places };
+}
+
+const wordsOf = ({ label, format }: ReportColumn) => ({ ...(label ? { label } : {}), ...(format ? { format } : {}) });
+
+/** A formula that holds figures of groups is worked out once there are groups (rowFigures.ts); until then it is empty. */
+const withoutFigures = (value: Operand): Operand => (value.kind === "formula" && holdsFigure(value.text) ? { kind: "formula", text: "NULL" } : value);
+
+/** The formulas of rows that may hold figures: values of columns, and conditions, whose figures are over the innermost groups. */
+function rowFormulasOver(spec: ReportSpec, query: Plan): RowFormula[] {
+  const values = spec.columns.flatMap((c, i): RowFormula[] =>
+    c.value.kind === "formula"
+      ? [{ id: valueId(c.id), text: c.value.text, depth: depthOver(spec, c.over), path: ["columns", i], column: wordsOf(c), isCondition: false }]
+      : [],
+  );
+  const whens = [...rowFormulas(spec, query).whens].map(
+    ([text, path]): RowFormula => ({ id: whenId(text), text, depth: spec.levels.length, path, column: {}, isCondition: true }),
+  );
+  return [...values, ...whens];
 }
 
 /** The place of a value in a list, as a formula; what is not in it comes after. */
@@ -179,7 +200,7 @@ export function planRows(
   schema: Schema,
   context: RunContext,
   needed: { join: string; column: string }[],
-): Checked<ReportRows> {
+): Checked<FiguredRows> {
   const inner = resolveQuery(queryWith(spec, query, schema, needed), schema, context);
   if (!inner.ok) return inner;
   const gone = goneColumns(spec, inner.value);
@@ -192,7 +213,7 @@ export function planRows(
     return { ok: false, problems: outer.problems.map((p) => ({ ...p, path: at(p) })) };
   }
   const problems = [...rowFormulas(spec, inner.value).whens].flatMap(([text, path]) =>
-    outer.value.columns.find((c) => c.id === whenId(text))?.type.kind === "yesno" ? [] : [problem("reportCondition", path)],
+    holdsFigure(text) || outer.value.columns.find((c) => c.id === whenId(text))?.type.kind === "yesno" ? [] : [problem("reportCondition", path)],
   );
   if (problems.length > 0) return { ok: false, problems };
   const known = new Map(inner.value.columns.map((c) => [c.id, c]));
@@ -201,7 +222,8 @@ export function planRows(
     return of ? { ...c, heading: of.heading, format: of.format, unit: of.unit, totalled: of.totalled, ...(of.orders ? { orders: of.orders } : {}) } : c;
   });
   const flat = flattened({ ...outer.value, columns: asIs, parameters: inner.value.parameters }, inner.value);
-  return ranked(spec, { plan: { ...flat, order: [] }, query: inner.value, levels: [] }, context);
+  const rows = ranked(spec, { plan: { ...flat, order: [] }, query: inner.value, levels: [] }, context);
+  return rows.ok ? withRowFigures(rows.value, rowFormulasOver(spec, inner.value), query, context) : rows;
 }
 
 /** The columns of the query that a report names and that are not there any more. */
@@ -255,6 +277,8 @@ function rankLevel(spec: ReportSpec, rows: ReportRows, at: number, context: RunC
   const column = order.by === "figure" ? spec.columns.find((c) => c.id === order.column) : undefined;
   const cell = column && line?.cells[column.id];
   const figure = column && cell ? figureColumn("rank by", column, cell) : null;
+  // Its figures are of groups, which stand in order first.
+  if (column?.value.kind === "formula" && holdsFigure(column.value.text)) return { ok: false, problems: [problem("groupOrderFigure", ["levels", at])] };
   if (order.by === "figure" && !figure) return { ok: false, problems: [problem("groupOrderGone", ["levels", at])] };
   const ranks: QueryColumn = { id: rankId(level.id), value: null, figure: "window", window: { kind: "number", per: outer } };
   const resolved = resolveOver(

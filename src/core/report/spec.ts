@@ -60,7 +60,7 @@ export const levelSchema = z.object({
 });
 export type ReportLevel = z.infer<typeof levelSchema>;
 
-/** What a column prints: a column of the query, or a formula over its columns. */
+/** What a column prints: a column of the query, or a formula over its columns and over figures of the groups its rows are in. */
 const valueSchema = z.discriminatedUnion("kind", [
   z.object({ kind: z.literal("field"), column: z.string() }),
   z.object({ kind: z.literal("formula"), text: formula }),
@@ -69,6 +69,8 @@ const valueSchema = z.discriminatedUnion("kind", [
 export const reportColumnSchema = z.object({
   id,
   value: valueSchema,
+  /** The level whose groups the figures in its formula are over, by id, or GRAND; unset: the innermost. */
+  over: z.string().max(60).optional(),
   label: z.string().max(200).optional(),
   widthMm: z.number().min(5).max(300).nullable(),
   /** Over several lines where it is longer than its column; else cut with an ellipsis. */

@@ -1,4 +1,4 @@
-import { type Ast, FormulaSyntaxError, parseFormula } from "../expression/parse";
+import { type Ast, FormulaSyntaxError, parseFormula, writtenName } from "../expression/parse";
 import { writtenFigure } from "../query/aggregates";
 
 /*
@@ -89,13 +89,32 @@ export function holdsFigure(source: string): boolean {
   }
 }
 
-function inAst(ast: Ast): boolean {
-  if (ast.node === "call" && writtenFigure(ast.name.toUpperCase())) return true;
-  return Object.values(ast).some((part) => (Array.isArray(part) ? part.some(inPart) : inPart(part)));
+const inAst = (ast: Ast): boolean => !figureCalls(ast).next().done;
+
+type Call = Extract<Ast, { node: "call" }>;
+
+/** The figures a formula writes, those within others left out, in the order they stand. */
+function* figureCalls(part: unknown): Generator<Call> {
+  if (typeof part !== "object" || part === null) return;
+  const ast = part as Partial<Ast>;
+  if (ast.node === "call" && writtenFigure((ast as Call).name.toUpperCase())) yield ast as Call;
+  else for (const inner of Object.values(part)) yield* figureCalls(inner);
 }
 
-function inPart(part: unknown): boolean {
-  if (typeof part !== "object" || part === null) return false;
-  if ("node" in part) return inAst(part as Ast);
-  return Object.values(part).some(inPart);
+/**
+ * A formula that mixes a row's values with figures, in parts.
+ * @returns the figures as they are written, each once, and the formula with a name in the place of each
+ * @example partsOfFormula("freight / SUM(freight)", (n) => `f${n}`) // { figures: ["SUM(freight)"], formula: 'freight / f0' }
+ */
+export function partsOfFormula(source: string, nameOf: (n: number) => string): { figures: string[]; formula: string } {
+  const figures: string[] = [];
+  let [formula, from] = ["", 0];
+  for (const { at, end = at } of [...figureCalls(parseFormula(source))].sort((a, b) => a.at - b.at)) {
+    const text = source.slice(at, end);
+    const known = figures.indexOf(text);
+    const n = known < 0 ? figures.push(text) - 1 : known;
+    formula += source.slice(from, at) + writtenName(nameOf(n));
+    from = end;
+  }
+  return { figures, formula: formula + source.slice(from) };
 }

@@ -102,6 +102,7 @@ const SENTENCES = {
   queryGone: () => "The source query was deleted. Choose another query.",
   groupGone: (d: Detail) => `The query no longer has the column ${q(d.column)}, which this report uses. Choose another, or add it to the query again.`,
   groupDouble: (d: Detail) => `Two levels group on ${q(d.column)}. Choose another column for one of them.`,
+  groupOrderFigure: () => "These groups cannot stand in the order of a column that is itself worked out from figures of groups. Choose another order.",
   groupOrderGone: () => "The groups of a level stand in the order of a footing that was removed. Choose another order.",
   reportCondition: () => "This condition must be a formula that is true or false, such as freight > 100.",
   footingOfWindow: (d: Detail) => `The column ${q(d.column)} is worked out from the rows beside it and has no figure. Remove its footing, or use a formula.`,

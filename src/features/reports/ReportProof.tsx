@@ -88,6 +88,7 @@ export function ReportProof({ proof, outline, printed, brief = false }: Props) {
           ...(pages.carried.compared > 0 ? [[WORDS.carriedAgree, ofThem(pages.carried.compared, pages.carried.differ)] as [string, string]] : []),
           ...(pages.inserts.compared > 0 ? [[WORDS.insertsAgree, ofThem(pages.inserts.compared, pages.inserts.differ)] as [string, string]] : []),
           ...(pages.summaries.compared > 0 ? [[WORDS.summariesAgree, ofThem(pages.summaries.compared, pages.summaries.differ)] as [string, string]] : []),
+          ...(pages.held.compared > 0 ? [[WORDS.heldAgree, ofThem(pages.held.compared, pages.held.differ)] as [string, string]] : []),
           ...(pages.placed.compared > 0 ? [[WORDS.placedAgree, ofThem(pages.placed.compared, pages.placed.differ)] as [string, string]] : []),
         ]}
       />

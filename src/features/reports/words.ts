@@ -242,4 +242,6 @@ export const WORDS = {
   summaryLine: (line: number) => `Line ${line}`,
   takenAway: "Subtract",
   totalOf: (title: string, column: string) => `${title}: ${column}`,
+  figuresOf: "Figures of",
+  heldAgree: "figures of groups in rows = recounted",
 } as const;

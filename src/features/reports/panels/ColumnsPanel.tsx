@@ -4,6 +4,7 @@ import { WINDOWS } from "@/core/query/windows";
 import { MARK_TONES, REPORT_WINDOWS } from "@/core/report/choices";
 import * as edit from "@/core/report/edit";
 import type { ReportColumn } from "@/core/report/spec";
+import { holdsFigure } from "@/core/report/texts";
 import { isNumber } from "@/core/types/valueType";
 import { COMMON } from "../../words";
 import { CheckRow, Folded, FormulaRow, NumberRow, Row, SmallButton } from "../fields";
@@ -91,6 +92,18 @@ function ColumnSettings({ spec, change, columns, column }: PanelProps & { column
           onChange={(e) => set({ label: e.target.value || undefined })}
         />
       </Row>
+      {column.value.kind === "formula" && holdsFigure(column.value.text) && (
+        <Row label={WORDS.figuresOf}>
+          <select
+            className="field"
+            aria-label={WORDS.figuresOf}
+            value={column.over ?? spec.levels.at(-1)?.id ?? ""}
+            onChange={(e) => set({ over: e.target.value })}
+          >
+            <Levels spec={spec} columns={columns} />
+          </select>
+        </Row>
+      )}
       {tabled && (
         <NumberRow
           label={WORDS.widthMm}
@@ -138,14 +151,7 @@ function ColumnSettings({ spec, change, columns, column }: PanelProps & { column
       {column.window && (
         <Row label={WORDS.within}>
           <select className="field" value={column.window.level} onChange={(e) => column.window && set({ window: { ...column.window, level: e.target.value } })}>
-            {spec.levels.map((l) => (
-              <option key={l.id} value={l.id}>
-                {WORDS.eachGroupOf(
-                  l.value.kind === "field" ? (columns.find((c) => c.id === (l.value as { column: string }).column)?.heading ?? l.id) : l.value.text,
-                )}
-              </option>
-            ))}
-            <option value="">{WORDS.wholeReport}</option>
+            <Levels spec={spec} columns={columns} />
           </select>
         </Row>
       )}
@@ -163,6 +169,20 @@ function ColumnSettings({ spec, change, columns, column }: PanelProps & { column
       )}
       <FormulaRow label={WORDS.printedWhen} value={column.when ?? ""} set={(when) => set({ when: when || undefined })} placeholder="weight > 0" />
       <Marks column={column} set={set} />
+    </>
+  );
+}
+
+/** The groups a figure can be of, as choices: those of each level, and the whole report. */
+function Levels({ spec, columns }: Pick<PanelProps, "spec" | "columns">) {
+  return (
+    <>
+      {spec.levels.map((l) => (
+        <option key={l.id} value={l.id}>
+          {WORDS.eachGroupOf(l.value.kind === "field" ? (columns.find((c) => c.id === (l.value as { column: string }).column)?.heading ?? l.id) : l.value.text)}
+        </option>
+      ))}
+      <option value="">{WORDS.wholeReport}</option>
     </>
   );
 }
