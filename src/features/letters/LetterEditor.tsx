@@ -224,34 +224,34 @@ function Tools({ editor, name, tables }: { editor: Editor; name: TextName; table
           )
         }
       </BriefPopover>
-      {inBody && (
-        <BriefPopover label={WORDS.more} className={TOOL}>
-          {(close) => {
-            const insert = (act: () => void) => () => {
-              close();
-              act();
-            };
-            return (
-              <>
-                <PictureChoice
-                  words={WORDS.picture}
-                  className="menu-item focus-within:bg-bottle-tint"
-                  use={(picture) =>
-                    insert(() =>
-                      run()
-                        .insertContent({ type: "picture", attrs: { ...picture, widthMm: 60 } })
-                        .run(),
-                    )()
-                  }
-                />
-                <Choice onClick={insert(() => run().setHorizontalRule().run())}>{WORDS.line}</Choice>
-                <Choice onClick={insert(() => run().insertContent({ type: "pageBreak" }).run())}>{COMMON.pageBreak}</Choice>
-              </>
-            );
-          }}
-        </BriefPopover>
-      )}
+      {inBody && <InsertMenu run={run} />}
     </div>
+  );
+}
+
+/** A picture, a line or a page's end, put where one writes. */
+function InsertMenu({ run }: { run: () => ReturnType<typeof writing> }) {
+  return (
+    <BriefPopover label={WORDS.more} className={TOOL}>
+      {(close) => {
+        const insert = (act: () => void): void => {
+          close();
+          act();
+        };
+        const put = (content: object) => insert(() => run().insertContent(content).run());
+        return (
+          <>
+            <PictureChoice
+              words={WORDS.picture}
+              className="menu-item focus-within:bg-bottle-tint"
+              use={(picture) => put({ type: "picture", attrs: { ...picture, widthMm: 60 } })}
+            />
+            <Choice onClick={() => insert(() => run().setHorizontalRule().run())}>{WORDS.line}</Choice>
+            <Choice onClick={() => put({ type: "pageBreak" })}>{COMMON.pageBreak}</Choice>
+          </>
+        );
+      }}
+    </BriefPopover>
   );
 }
 

@@ -1,10 +1,11 @@
 "use client";
 
 import dynamic from "next/dynamic";
-import { useMemo, useRef, useState } from "react";
+import { type ComponentProps, useMemo, useRef, useState } from "react";
 import { placeInLetter } from "@/core/brief/letterBrief";
+import type { TextName } from "@/core/letter/choices";
 import { addTable } from "@/core/letter/edit";
-import type { LetterSpec } from "@/core/letter/spec";
+import type { Doc, LetterSpec } from "@/core/letter/spec";
 import type { QuerySpec } from "@/core/query/spec";
 import type { Page } from "@/core/report/page";
 import type { Step } from "@/core/schema/schema";
@@ -64,18 +65,7 @@ export function LetterPage({ saved, query, schema, today }: Props) {
     }),
     [fields, problems, spec.tables, schema, today],
   );
-  // Two changes in one go, a table and its place in the text, must both know of the other.
-  const latest = useRef(spec);
-  latest.current = spec;
-  const apply = (next: LetterSpec, kind: string) => {
-    latest.current = next;
-    change(next, kind);
-  };
-  const addTableOf = (step: Step): string => {
-    const added = addTable(latest.current, schema, step);
-    apply(added.spec, "table");
-    return added.id;
-  };
+  const writing = useWriting(spec, change, schema);
   const count = letter?.count ?? proof.answer?.letters;
   // Where there are fewer than there were, the last is looked at.
   if (letter && letter.count > 0 && at >= letter.count) setAt(letter.count - 1);
@@ -109,27 +99,23 @@ export function LetterPage({ saved, query, schema, today }: Props) {
           </div>
           <LetterProblems problems={problems} failure={failure?.message} spec={spec} />
           {looking ? (
-            <PagesDesk label={COMMON.letter} turn={count ? { noun: "letter", at, count, go: setAt } : null}>
-              {letter?.notes.map((note) => (
-                <Notice key={note} tone="look">
-                  {note}
-                </Notice>
-              ))}
-              {letter && <PageList pages={letter.pages} />}
-              {letter?.count === 0 && <Notice tone="look">{settled.only ? WORDS.noRowGetsOne : WORDS.theQueryHasNoRows}</Notice>}
-              {!letter && !failure && planned.ok && <p className="text-center text-soft">{COMMON.layingOut}</p>}
-            </PagesDesk>
+            <LetterPreview
+              letter={letter}
+              turn={count ? { noun: "letter", at, count, go: setAt } : null}
+              none={settled.only ? WORDS.noRowGetsOne : WORDS.theQueryHasNoRows}
+              waiting={!failure && planned.ok}
+            />
           ) : (
             <div className="min-h-0 flex-1">
               <LetterEditor
                 texts={spec}
-                onChange={(name, doc) => apply({ ...latest.current, [name]: doc }, name)}
+                onChange={writing.write}
                 onActive={(next) => {
                   insert.current = next;
                 }}
                 tables={[
                   ...spec.tables.map((t) => ({ words: t.title || WORDS.untitledTable, make: () => t.id })),
-                  ...steps.map(({ step, far }) => ({ words: `+ ${far.name}`, make: () => addTableOf(step) })),
+                  ...steps.map(({ step, far }) => ({ words: `+ ${far.name}`, make: () => writing.addTable(step) })),
                 ]}
                 picture={<HeadPicture spec={spec} change={change} />}
               />
@@ -163,6 +149,41 @@ export function LetterPage({ saved, query, schema, today }: Props) {
     </LetterContext.Provider>
   );
 }
+
+/** Changes of a letter's texts. Two in one go, a table and its place in the text, must both know of the other. */
+function useWriting(spec: LetterSpec, change: (next: LetterSpec, kind: string) => void, schema: Schema) {
+  const latest = useRef(spec);
+  latest.current = spec;
+  const apply = (next: LetterSpec, kind: string) => {
+    latest.current = next;
+    change(next, kind);
+  };
+  return {
+    write: (name: TextName, doc: Doc) => apply({ ...latest.current, [name]: doc }, name),
+    /** Adds a table of the rows that a step leads to. @returns its id */
+    addTable: (step: Step): string => {
+      const added = addTable(latest.current, schema, step);
+      apply(added.spec, "table");
+      return added.id;
+    },
+  };
+}
+
+type PreviewProps = { letter: OneLetter | null; turn: ComponentProps<typeof PagesDesk>["turn"]; none: string; waiting: boolean };
+
+/** The letter that is looked at, on its pages. @param none what is said where there is no letter at all */
+const LetterPreview = ({ letter, turn, none, waiting }: PreviewProps) => (
+  <PagesDesk label={COMMON.letter} turn={turn}>
+    {letter?.notes.map((note) => (
+      <Notice key={note} tone="look">
+        {note}
+      </Notice>
+    ))}
+    {letter && <PageList pages={letter.pages} />}
+    {letter?.count === 0 && <Notice tone="look">{none}</Notice>}
+    {!letter && waiting && <p className="text-center text-soft">{COMMON.layingOut}</p>}
+  </PagesDesk>
+);
 
 /** What stands in the way of a letter, each with its place in it. */
 function LetterProblems({ problems, failure, spec }: { problems: Problem[]; failure: string | undefined; spec: LetterSpec }) {
