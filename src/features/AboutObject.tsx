@@ -1,8 +1,10 @@
 "use client";
 
 import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
+import { useRouter } from "next/navigation";
 import { type ReactNode, useState } from "react";
 import { toast } from "sonner";
+import { SUBJECTS } from "@/core/schedule/choices";
 import type { About, Related, TellVersion } from "@/server/catalogue/about";
 import { ask, sentenceOf } from "./ask";
 import type { Deed } from "./DeedsMenu";
@@ -13,12 +15,17 @@ import type { SavedState } from "./useSavedObject";
 import { COMMON } from "./words";
 import { useLocale } from "./workspace/locale";
 
-/** The deed that opens what is to be known of a saved object, and the panel it opens in. */
-export function useAbout({ stored: { id, name, revision }, restore }: SavedState): { deeds: Deed[]; panel: ReactNode } {
+/** What can be done with any saved object: make it on a schedule, look at its history and use; and the panel that opens in. */
+export function useAbout({ kind, stored: { id, name, revision }, restore }: SavedState): { deeds: Deed[]; panel: ReactNode } {
+  const router = useRouter();
   const [open, setOpen] = useState(false);
   if (id === null || name === "") return { deeds: [], panel: null };
+  const made = SUBJECTS.some((s) => s === kind);
   return {
-    deeds: [{ words: COMMON.historyAndUse, act: () => setOpen(true) }],
+    deeds: [
+      ...(made ? [{ words: COMMON.schedule, act: () => router.push(`/schedules?new=1&of=${id}`) }] : []),
+      { words: COMMON.historyAndUse, act: () => setOpen(true) },
+    ],
     panel: open && <AboutPanel key={revision} id={id} name={name} close={() => setOpen(false)} restore={restore} />,
   };
 }

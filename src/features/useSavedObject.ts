@@ -188,7 +188,7 @@ export function useSavedObject<S, Id extends string | null>(
 
   /** Makes another description the one worked on, as a change that can be undone. */
   const show = useCallback((other: unknown) => onRestore.current(other as S), []);
-  return { stored, edited, changed: edited || stored.id === null, save, remove, rename, restore: show };
+  return { kind, stored, edited, changed: edited || stored.id === null, save, remove, rename, restore: show };
 }
 
 /** A saved object as a page that works on it has it. */

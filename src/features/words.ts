@@ -62,6 +62,7 @@ export const COMMON = {
   draftLeft: "You left changes to this unsaved.",
   showDraft: "Show them",
   versionGone: "That version is not kept any more.",
+  schedule: "Schedule…",
   historyAndUse: "History and use",
   history: "History",
   noHistory: "No history yet. It begins with the next save.",

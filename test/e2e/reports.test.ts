@@ -213,7 +213,7 @@ describe("a report is built on its page", () => {
 describe("a report made once for each", () => {
   it("is set up in the sentence of its schedule, counted and looked at before, and made", async () => {
     const count = shippers().length;
-    const desk = await app.page("/schedules?new=1&report=monthly-statement");
+    const desk = await app.page("/schedules?new=1&of=monthly-statement");
     await desk.click("Create schedule");
     const item = "[data-schedule='Monthly statement']";
     await desk.reads(item, /run the report Monthly statement/);

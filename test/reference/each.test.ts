@@ -1,8 +1,11 @@
 import { existsSync, readdirSync, readFileSync, statSync } from "node:fs";
 import { join } from "node:path";
 import Database from "better-sqlite3";
+import ExcelJS from "exceljs";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import { newChart } from "@/core/chart/newChart";
+import { dashboardSpecSchema } from "@/core/dashboard/spec";
+import { emptyDashboard } from "@/core/dashboard/tiles";
 import { emptyPivot, newAxis } from "@/core/pivot/empty";
 import { emptyQuery } from "@/core/query/empty";
 import { firstReport } from "@/core/report/plan";
@@ -160,6 +163,40 @@ describe("one file for each", () => {
       if (subject.kind === "pivot") expect([texts.includes("4.00"), texts.includes("3.50")]).toEqual([true, false]);
       else expect(texts).toContain("picture");
     }
+  });
+
+  it("row, of a dashboard by one of its filters: each shows its own figures, and who has no value for it gets none", async () => {
+    const figure = { id: "f", value: field("amount"), figure: "total" as const, showAs: "asIs" as const };
+    const tile = { id: "t", title: "Sold", note: "", kind: "figure" as const, query: "q", figure, compare: null, lessIsBetter: false };
+    const filter = { id: "f1", label: "place", table: "sale", column: "place", meets: { t: { steps: [] } }, default: null };
+    const spec = { ...emptyDashboard(), filters: [filter], tiles: [tile], wide: [{ tile: "t", x: 0, y: 0, w: 4, h: 4 }], narrow: ["t"] };
+    ws.catalogue.create("dashboard", "Sold", dashboardSpecSchema.parse(spec), "d");
+    const db = new Database(file);
+    db.exec("INSERT INTO place (name, mail) VALUES (NULL, 'who@isles.example')");
+    db.close();
+    const subject = { kind: "dashboard" as const, id: "d" };
+    const each: EachSpec = { ...ofRows, match: [{ from: "name", to: { kind: "filter", filter: "f1" } }], to: null };
+    ws.catalogue.create("schedule", "S", schedule(each, { subject, formats: ["xlsx"] }), "s");
+    await new Scheduler(ws).tick();
+    expect(ws.catalogue.runs.all()[0]).toMatchObject({ state: "done", error: null });
+    expect(states().flatMap(([name, state]) => (state === "made" ? [] : [[name, state]]))).toEqual([
+      ["(empty)", "empty"],
+      ["Wester Fend", "empty"],
+    ]);
+    const sold = async (name: string) => {
+      const book = new ExcelJS.Workbook();
+      await book.xlsx.readFile(join(place.folder, "outbox/desk", name));
+      return book.worksheets.flatMap((sheet) => (sheet.getSheetValues() as unknown[]).flat()).filter((v) => typeof v === "number");
+    };
+    expect(await sold("SKARROW · S 2026-11-20 0700.xlsx")).toContain(4);
+    expect(await sold("MIRRIN · S 2026-11-20 0700.xlsx")).toContain(1.5);
+    expect(await sold("MIRRIN · S 2026-11-20 0700.xlsx")).not.toContain(4);
+    const { items } = await lookAtEach(ws, { subject, bindings: {}, each });
+    expect(items.filter((i) => i.rows === 0).map((i) => i.words)).toEqual(["(empty)"]);
+    await expect(pagesOfEach(ws, { subject, bindings: {}, each, key: JSON.stringify([null]) })).rejects.toThrow(/no value for the filter/);
+    const look = await pagesOfEach(ws, { subject, bindings: {}, each, key: items.find((i) => i.words === "Skarrow")?.key ?? "" });
+    expect(look.pages[0]?.items.map((i) => i.kind)).toEqual(["picture"]);
+    expect(readdirSync(join(place.folder, "tmp")).filter((f) => f.startsWith("look-"))).toEqual([]);
   });
 
   it("row of a query: named by a formula, those without rows left out, counted before", async () => {

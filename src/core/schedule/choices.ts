@@ -18,9 +18,6 @@ export const SUBJECTS = ["query", "report", "pivot", "chart", "dashboard", "lett
 
 export type SubjectKind = (typeof SUBJECTS)[number];
 
-/** The kinds that can be made once for each of many. */
-export const EACH_SUBJECTS: readonly SubjectKind[] = ["query", "report", "letter", "pivot", "chart"];
-
 /** The files each kind of subject can be made into; the first is what a new schedule begins with. */
 export const SUBJECT_FORMATS: Record<SubjectKind, readonly Format[]> = {
   query: ["csv", "tsv", "xlsx", "json", "ndjson", "pdf"],

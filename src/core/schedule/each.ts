@@ -1,5 +1,6 @@
+import type { FilterValues } from "../dashboard/spec";
 import { writtenOut } from "../posting/coerce";
-import type { RunContext } from "../query/operands";
+import { type RunContext, sameName } from "../query/operands";
 import { overRows, resolveOver } from "../query/over";
 import type { Plan } from "../query/plan";
 import { resolveQuery } from "../query/resolve";
@@ -8,7 +9,7 @@ import type { Schema } from "../schema/schema";
 import { cellWriter, type Locale } from "../types/format";
 import { type Checked, type Problem, problem } from "../types/problem";
 import { type Cell, isMisfit, type ValueType } from "../types/valueType";
-import type { EachSpec } from "./eachSpec";
+import type { EachMatch, EachSpec } from "./eachSpec";
 import { messageProblem } from "./message";
 
 /*
@@ -16,6 +17,9 @@ import { messageProblem } from "./message";
  *
  *   its own query, or another ─▶ one line for each, with what narrows the subject, its name, its address ─▶ items
  */
+
+/** What a subject can be narrowed by. */
+export type NarrowedBy = { query: QuerySpec | null; filters: { id: string; label: string }[] };
 
 export type EachPlan = {
   plan: Plan;
@@ -45,18 +49,18 @@ export type EachItem = {
 
 /**
  * Plans the list of what a subject is made for.
- * @param own the query of the subject
+ * @param narrowed what the subject is narrowed by: its query, or the filters of a dashboard
  * @param other the query whose rows there is one for; null for values of the subject's own
  */
-export function planEach(spec: EachSpec, own: QuerySpec, other: QuerySpec | null, schema: Schema, context: RunContext): Checked<EachPlan> {
-  const inner = resolveQuery(other ?? own, schema, context);
+export function planEach(spec: EachSpec, narrowed: NarrowedBy, other: QuerySpec | null, schema: Schema, context: RunContext): Checked<EachPlan> {
+  const listed = other ?? narrowed.query;
+  if (!listed) return { ok: false, problems: [problem("eachNoList", ["each", "query"])] };
+  const inner = resolveQuery(listed, schema, context);
   if (!inner.ok) return inner;
   const shown = inner.value.columns.filter((c) => !c.orders && !c.hidden);
   const problems: Problem[] = spec.match.flatMap(({ from, to }, i) => {
     const gone = inner.value.columns.some((c) => c.id === from) ? [] : [problem("eachColumnGone", ["each", "match", i], { column: from })];
-    const unmet =
-      to.kind === "column" && !own.columns.some((c) => c.id === to.column) ? [problem("eachColumnGone", ["each", "match", i], { column: to.column })] : [];
-    return [...gone, ...unmet];
+    return [...gone, ...unmet(to, narrowed, i)];
   });
   if (spec.to !== null && !inner.value.columns.some((c) => c.id === spec.to)) problems.push(problem("eachColumnGone", ["each", "to"], { column: spec.to }));
   if (problems.length > 0) return { ok: false, problems };
@@ -81,7 +85,7 @@ export function planEach(spec: EachSpec, own: QuerySpec, other: QuerySpec | null
       grouped,
       columns,
       order: grouped ? order : ordered.map((o) => ({ column: o.id, direction: o.direction })),
-      parameters: (other ?? own).parameters,
+      parameters: listed.parameters,
     },
     inner.value,
     context,
@@ -92,6 +96,21 @@ export function planEach(spec: EachSpec, own: QuerySpec, other: QuerySpec | null
       problems: resolved.problems.map((p) => ({ ...p, path: ["each", ...(p.path[0] === "columns" && p.path[1] === fileName ? ["fileName"] : p.path)] })),
     };
   return { ok: true, value: { plan: resolved.value, spec, match: keys.map((_, i) => i), fileName, to, words } };
+}
+
+/** What narrows a subject and is not there any more: without it, each would get the whole. */
+function unmet(to: EachMatch["to"], { query, filters }: NarrowedBy, at: number): Problem[] {
+  const path = ["each", "match", at];
+  switch (to.kind) {
+    case "column":
+      return query?.columns.some((c) => c.id === to.column) ? [] : [problem("eachColumnGone", path, { column: to.column })];
+    case "parameter":
+      return query?.parameters.some((p) => sameName(p.name, to.name)) ? [] : [problem("eachParameterGone", path, { name: to.name })];
+    case "filter":
+      return filters.some((f) => f.id === to.filter) ? [] : [problem("eachFilterGone", path)];
+    default:
+      return to satisfies never;
+  }
 }
 
 /** An address as it is in a cell: what is wrong with it, if anything. A list of addresses is no address. */
@@ -137,22 +156,30 @@ function uniqueName(name: string, taken: Set<string>): string {
   }
 }
 
-/** A subject's query kept to one item, and the values of parameters it is given. */
-export function narrowTo(spec: EachSpec, item: Pick<EachItem, "values">, query: QuerySpec): { query: QuerySpec; values: ParameterValues } {
+/** A subject kept to one item: its query where it has one, the values of parameters and of filters it is given. */
+export type Narrowed<Q extends QuerySpec | null> = { query: Q; values: ParameterValues; filters: FilterValues };
+
+export function narrowTo<Q extends QuerySpec | null>(spec: EachSpec, item: Pick<EachItem, "values">, query: Q): Narrowed<Q> {
   const values: ParameterValues = {};
+  const filters: FilterValues = {};
   const conditions: Condition[] = [];
   spec.match.forEach(({ to }, i) => {
     const value = item.values[i] ?? null;
     if (to.kind === "parameter") values[to.name] = value ?? "";
+    else if (to.kind === "filter") filters[to.filter] = { kind: "set", not: false, values: [value ?? ""] };
     else {
-      const left = query.columns.find((c) => c.id === to.column)?.value;
+      const left = query?.columns.find((c) => c.id === to.column)?.value;
       if (!left) return;
       const one = { id: `each ${i}`, left };
       conditions.push(value === null ? { ...one, operator: "empty", values: [] } : { ...one, operator: "is", values: [{ kind: "value", text: value }] });
     }
   });
-  return { query: { ...query, conditions: [...query.conditions, ...conditions] }, values };
+  return { query: query && { ...query, conditions: [...query.conditions, ...conditions] }, values, filters };
 }
+
+/** Whether an item has no value for a filter: a filter that asks for nothing shows everything, which is not meant for it. */
+export const isUnfiltered = (spec: EachSpec, item: Pick<EachItem, "values">): boolean =>
+  spec.match.some(({ to }, i) => to.kind === "filter" && (item.values[i] ?? "") === "");
 
 /** The columns of a query that a subject can be narrowed by: those with a value of their own in each row. */
 export const narrowingColumns = (query: QuerySpec): string[] =>

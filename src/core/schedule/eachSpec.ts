@@ -4,13 +4,14 @@ import { z } from "zod";
  * A subject made once for each of many: for each value of a column of its own query, or for each row of another one.
  */
 
-/** By what a subject is narrowed to one of them: a column of its query with the same value, or a parameter it is given. */
+/** By what a subject is narrowed to one of them: a column of its query with the same value, a parameter it is given, or a filter of a dashboard. */
 const matchSchema = z.object({
   /** The column of the list: of the subject's own query, or of the other one. */
   from: z.string().max(60),
   to: z.discriminatedUnion("kind", [
     z.object({ kind: z.literal("column"), column: z.string().max(60) }),
     z.object({ kind: z.literal("parameter"), name: z.string().max(60) }),
+    z.object({ kind: z.literal("filter"), filter: z.string().max(60) }),
   ]),
 });
 

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { isZone } from "../types/date";
 import { relativeDateSchema } from "../types/schemas";
-import { EACH_SUBJECTS, FORMATS, SUBJECT_FORMATS, SUBJECTS } from "./choices";
+import { FORMATS, SUBJECT_FORMATS, SUBJECTS } from "./choices";
 import { eachSchema } from "./eachSpec";
 import { messageProblem } from "./message";
 
@@ -54,10 +54,6 @@ export const scheduleSpecSchema = z
     // Where each has an address of its own, the message needs none.
     const wrong = message ? messageProblem(each?.to ? { ...message, to: message.to.length > 0 ? message.to : ["each@example.org"] } : message) : null;
     if (wrong) context.addIssue({ code: "custom", path: ["message"], message: wrong });
-  })
-  .refine((s) => !s.each || EACH_SUBJECTS.includes(s.subject.kind), {
-    path: ["each"],
-    message: "This kind of object cannot be made once for each. Choose a query, a report, a letter, a pivot or a chart.",
   })
   .refine((s) => s.formats.every((f) => SUBJECT_FORMATS[s.subject.kind].includes(f)), {
     path: ["formats"],

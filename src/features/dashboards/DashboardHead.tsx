@@ -1,4 +1,5 @@
 import type { ComponentProps, ReactNode } from "react";
+import { useAbout } from "../AboutObject";
 import { type Deed, DeedsMenu } from "../DeedsMenu";
 import { SavedName } from "../SavedName";
 import { UndoButtons } from "../UndoButtons";
@@ -30,6 +31,8 @@ function Name({ object: { stored, rename }, looking, within }: Pick<Props, "obje
 /** A dashboard's name, and what can be done with it. */
 export function DashboardHead({ object, looking, within, history, deeds, arranging, arrange, again, children }: Props) {
   const { changed, save } = object;
+  const about = useAbout(object);
+  const builds = !looking && !within;
   return (
     <div className="flex flex-wrap items-center gap-x-4 gap-y-2 px-10 pt-4 max-md:px-4">
       <Name object={object} looking={looking} within={within} />
@@ -39,7 +42,7 @@ export function DashboardHead({ object, looking, within, history, deeds, arrangi
         <button type="button" className="button" onClick={again}>
           {WORDS.refresh}
         </button>
-        <DeedsMenu deeds={deeds} />
+        <DeedsMenu deeds={builds ? [...deeds, ...about.deeds] : deeds} />
         {!looking && (
           <button type="button" className="button" aria-pressed={arranging} onClick={() => arrange(!arranging)}>
             {arranging ? COMMON.done : WORDS.editLayout}
@@ -51,6 +54,7 @@ export function DashboardHead({ object, looking, within, history, deeds, arrangi
           </button>
         )}
       </span>
+      {builds && about.panel}
     </div>
   );
 }

@@ -93,7 +93,6 @@ export function ReportPage({ saved, query: savedQuery, schema, today, queries, i
             history={{ undo, redo, canUndo, canRedo }}
             deeds={[
               ...FILES.map(({ words, format }) => ({ words, disabled: !laid, act: () => makeFile("/api/report/export", { spec, name }, format) })),
-              { words: WORDS.schedule, act: () => router.push(`/schedules?new=1&report=${stored.id}`) },
               ...(spec.own ? [] : [{ words: COMMON.openQuery, act: () => router.push(`/queries/${spec.query}`) }]),
             ]}
           />

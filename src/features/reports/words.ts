@@ -54,7 +54,6 @@ export const WORDS = {
   repeatHeadingOnEachPage: "Repeat heading on each page",
   reportOf: (name: string | number) => `${name}, report`,
   saveAQueryFirstA: "Save a query first. A report prints its rows.",
-  schedule: "Schedule…",
   startOnANewPage: "Start on a new page",
   sumOfGroupFootings: "sum of group footings",
   overlapping: "{0} The {1}, each counted once, come to {2}; some are in several groups, which come to {3}.",

@@ -11,7 +11,16 @@ import { WORDS } from "./words";
 
 type Props = { spec: ScheduleSpec; subjects: Subject[]; save: (next: ScheduleSpec) => void; close: () => void };
 
-const NONE: EachColumns = { columns: [], parameters: [] };
+const NONE: EachColumns = { columns: [], parameters: [], filters: [] };
+
+type To = EachSpec["match"][number]["to"];
+
+/** What a row can be held against: columns of the subject's query, parameters of it, filters of a dashboard. */
+const heldAgainst = ({ columns, parameters, filters }: EachColumns): { to: To; words: string }[] => [
+  ...columns.flatMap((c) => (c.narrows ? [{ to: { kind: "column" as const, column: c.id }, words: c.heading }] : [])),
+  ...parameters.map((name) => ({ to: { kind: "parameter" as const, name }, words: WORDS.parameterNamed(name) })),
+  ...filters.map((f) => ({ to: { kind: "filter" as const, filter: f.id }, words: WORDS.filterNamed(f.label) })),
+];
 
 function useColumns(subject: ScheduleSpec["subject"], query: string | null): { found: EachColumns; failure: string } {
   const [state, setState] = useState({ found: NONE, failure: "" });
@@ -40,6 +49,8 @@ export function EachEditor({ spec, subjects, save, close }: Props) {
   const choose = (column: string) => put({ ...(each ?? first), query: null, match: [{ from: column, to: { kind: "column", column } }], to: null });
   const [match] = each?.match ?? [];
   const narrowing = own.found.columns.filter((c) => c.narrows);
+  const against = heldAgainst(own.found);
+  const [closest] = against;
   return (
     <div className="grid gap-2">
       {(own.failure || list.failure) && <p className="text-small text-vermilion">{own.failure || list.failure}</p>}
@@ -51,27 +62,30 @@ export function EachEditor({ spec, subjects, save, close }: Props) {
           onChange={(e) => {
             const [kind, id] = [e.target.value.slice(0, 1), e.target.value.slice(2)];
             if (kind === "c") choose(id);
-            else if (kind === "q")
-              put({ ...(each ?? first), query: id, match: [{ from: "", to: { kind: "column", column: narrowing[0]?.id ?? "" } }], to: null });
+            else if (kind === "q" && closest) put({ ...(each ?? first), query: id, match: [{ from: "", to: closest.to }], to: null });
           }}
         >
           <option value="">{WORDS.chooseEach}</option>
-          <optgroup label={WORDS.valuesOfColumn}>
-            {narrowing.map((c) => (
-              <option key={c.id} value={`c ${c.id}`}>
-                {c.heading}
-              </option>
-            ))}
-          </optgroup>
-          <optgroup label={WORDS.rowsOfQuery}>
-            {subjects
-              .filter((s) => s.kind === "query")
-              .map((s) => (
-                <option key={s.id} value={`q ${s.id}`}>
-                  {s.name}
+          {narrowing.length > 0 && (
+            <optgroup label={WORDS.valuesOfColumn}>
+              {narrowing.map((c) => (
+                <option key={c.id} value={`c ${c.id}`}>
+                  {c.heading}
                 </option>
               ))}
-          </optgroup>
+            </optgroup>
+          )}
+          {closest && (
+            <optgroup label={WORDS.rowsOfQuery}>
+              {subjects
+                .filter((s) => s.kind === "query")
+                .map((s) => (
+                  <option key={s.id} value={`q ${s.id}`}>
+                    {s.name}
+                  </option>
+                ))}
+            </optgroup>
+          )}
         </select>
       </label>
       {each && each.query !== null && match && (
@@ -81,20 +95,15 @@ export function EachEditor({ spec, subjects, save, close }: Props) {
             {WORDS.isTheSameAs}
             <select
               className="field"
-              value={match.to.kind === "column" ? `c ${match.to.column}` : `p ${match.to.name}`}
+              value={JSON.stringify(match.to)}
               onChange={(e) => {
-                const name = e.target.value.slice(2);
-                put({ ...each, match: [{ ...match, to: e.target.value.startsWith("c") ? { kind: "column", column: name } : { kind: "parameter", name } }] });
+                const chosen = against.find((a) => JSON.stringify(a.to) === e.target.value);
+                if (chosen) put({ ...each, match: [{ ...match, to: chosen.to }] });
               }}
             >
-              {narrowing.map((c) => (
-                <option key={c.id} value={`c ${c.id}`}>
-                  {c.heading}
-                </option>
-              ))}
-              {own.found.parameters.map((name) => (
-                <option key={name} value={`p ${name}`}>
-                  {WORDS.parameterNamed(name)}
+              {against.map(({ to, words }) => (
+                <option key={words} value={JSON.stringify(to)}>
+                  {words}
                 </option>
               ))}
             </select>
@@ -127,7 +136,7 @@ export function EachEditor({ spec, subjects, save, close }: Props) {
           </button>
         </>
       )}
-      <p className="text-small text-soft">{WORDS.eachHelp}</p>
+      <p className="text-small text-soft">{spec.subject.kind === "dashboard" && !closest ? WORDS.eachNeedsFilter : WORDS.eachHelp}</p>
       <button type="button" className="button justify-self-end" onClick={close}>
         {COMMON.done}
       </button>

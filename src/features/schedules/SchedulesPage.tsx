@@ -4,7 +4,6 @@ import { useRouter } from "next/navigation";
 import { type ReactNode, useCallback, useEffect, useState } from "react";
 import { toast } from "sonner";
 import { scheduleBrief } from "@/core/brief/scheduleBrief";
-import { EACH_SUBJECTS } from "@/core/schedule/choices";
 import { firstSchedule } from "@/core/schedule/first";
 import type { ScheduleSpec } from "@/core/schedule/spec";
 import { addDays, dayInZone, weekdayOf } from "@/core/types/date";
@@ -74,7 +73,7 @@ export function SchedulesPage({ initial, zone, making }: { initial: SchedulesSta
         </div>
         {offered && (
           <div className="mb-5 rounded border border-dashed border-bottle bg-sheet p-4">
-            <p className="pb-2 font-semibold">{asked ? WORDS.schedule(asked.name) : WORDS.reportOrQuery}</p>
+            <p className="pb-2 font-semibold">{asked ? WORDS.schedule(asked.name) : WORDS.whatToMake}</p>
             {asked ? (
               <span className="flex gap-2">
                 <button
@@ -263,7 +262,7 @@ function ScheduleItem({
               {WORDS.setParameter(p.name)}
             </button>
           ))}
-          {(!spec.each || adding) && EACH_SUBJECTS.includes(spec.subject.kind) && (
+          {(!spec.each || adding) && (
             <BriefPopover label={WORDS.addEach} className="chip mr-1">
               {(close) => (
                 <WhileOpen tell={setAdding}>

@@ -1,5 +1,6 @@
 import { statSync } from "node:fs";
 import { loadImage } from "@napi-rs/canvas";
+import type { ChartAnswer } from "@/core/chart/data";
 import type { DashboardFormat } from "@/core/dashboard/choices";
 import { figureWords } from "@/core/dashboard/compare";
 import { fillText } from "@/core/dashboard/edit";
@@ -30,7 +31,30 @@ const INDENT = "\u00a0\u00a0\u00a0";
 /** Writes a dashboard that was worked out to a file, whole or not at all. `pages` is null where it has none. */
 export async function exportDashboard(job: DashboardJob): Promise<FileResult & { pages: number | null }> {
   const pages = await WRITERS[job.file.format](job);
-  return { rows: 0, bytes: statSync(job.file.path).size, totals: {}, pages };
+  return { rows: rowsBehind(job.tiles), bytes: statSync(job.file.path).size, totals: {}, pages };
+}
+
+/** The rows that tiles kept to what the filters ask for are worked out from, a row once for each tile: with none, a dashboard shows nobody anything. */
+const rowsBehind = (tiles: DashboardTileJob[]): number => tiles.reduce((sum, { unmet, answer }) => sum + (unmet || !answer ? 0 : rowsOf(answer)), 0);
+
+function rowsOf(answer: TileAnswer): number {
+  switch (answer.kind) {
+    case "figure":
+      return answer.rows;
+    case "table":
+      return answer.count;
+    case "pivot":
+      return answer.pivot.proof.rows.query;
+    case "chart":
+      return rowsOfChart(answer.answer);
+    default:
+      return answer satisfies never;
+  }
+}
+
+function rowsOfChart(answer: ChartAnswer): number {
+  if (answer.shape === "points") return answer.points.length;
+  return answer.shape === "values" ? answer.boxes.length : answer.pivot.proof.rows.query;
 }
 
 const WRITERS: Record<DashboardFormat, (job: DashboardJob) => Promise<number | null>> = {

@@ -1,4 +1,8 @@
+import { randomUUID } from "node:crypto";
+import { mkdirSync, readFileSync, rmSync } from "node:fs";
+import { join } from "node:path";
 import { z } from "zod";
+import { dashboardSpecSchema, type FilterValues } from "@/core/dashboard/spec";
 import { letterSpecSchema } from "@/core/letter/spec";
 import { writtenOut } from "@/core/posting/coerce";
 import { compileRows } from "@/core/query/compile";
@@ -8,11 +12,13 @@ import { probeValues } from "@/core/query/parameters";
 import type { Page } from "@/core/report/page";
 import { firstReport } from "@/core/report/plan";
 import { reportSpecSchema } from "@/core/report/spec";
-import { EACH_SUBJECTS, SUBJECTS } from "@/core/schedule/choices";
-import { type EachItem, narrowingColumns, narrowTo } from "@/core/schedule/each";
+import { SUBJECTS } from "@/core/schedule/choices";
+import { type EachItem, isUnfiltered, narrowingColumns, narrowTo } from "@/core/schedule/each";
 import { eachSchema } from "@/core/schedule/eachSpec";
 import { bindingSchema } from "@/core/schedule/spec";
+import { pictureSize } from "@/core/types/picture";
 import { type Cell, isMisfit } from "@/core/types/valueType";
+import { writeDashboard } from "@/server/dashboards/write";
 import { Refusal } from "@/server/http/refusal";
 import { letterJob } from "@/server/letters/service";
 import { savedQuery } from "@/server/queries/saved";
@@ -21,7 +27,7 @@ import { drawnJob, reportJob } from "@/server/reports/service";
 import type { Workspace } from "@/server/workspace/workspace";
 import { boundValues } from "./bound";
 import { listEach } from "./makeEach";
-import { CALLER, queryOfSubject } from "./writers";
+import { CALLER, narrowedBy, queryOfSubject } from "./writers";
 
 /* What a schedule would make for each of many, looked at before anything is made or sent. */
 
@@ -46,9 +52,10 @@ export async function lookAtEach(
   const values = boundValues({ bindings }, ws.today);
   const items = await listEach(ws, { subject }, each, values, ws.today);
   const counts = await rowsOfEach(ws, { subject, bindings, each });
-  const looked = items.map(
-    ({ key, words, fileName, to, wrong }): EachLook => ({ key, words, fileName, to, wrong, rows: counts?.get(key) ?? (counts ? 0 : null) }),
-  );
+  const looked = items.map((item): EachLook => {
+    const { key, words, fileName, to, wrong } = item;
+    return { key, words, fileName, to, wrong, rows: counts?.get(key) ?? (counts || isUnfiltered(each, item) ? 0 : null) };
+  });
   const whole = counts ? [...counts.values()].reduce((a, b) => a + b, 0) : null;
   return { items: looked.slice(0, MOST_LISTED), count: items.length, parted: counts ? looked.reduce((sum, i) => sum + (i.rows ?? 0), 0) : null, whole };
 }
@@ -82,9 +89,11 @@ export async function pagesOfEach(ws: Workspace, { key, ...question }: Question 
   const given = boundValues({ bindings }, ws.today);
   const item = (await listEach(ws, question, each, given, ws.today)).find((i) => i.key === key);
   if (!item) throw new Refusal(404, "It is no longer among those there is a file for. Look again.");
+  if (isUnfiltered(each, item)) throw new Refusal(422, "It has no value for the filter, so there is no file for it.");
+  const saved = ws.objects.get(subject.id);
+  if (saved?.kind === "dashboard") return pictured(ws, { saved, filters: narrowTo(each, item, null).filters });
   const { query, values } = narrowTo(each, item, queryOfSubject(ws, question));
   const all = { ...given, ...values };
-  const saved = ws.objects.get(subject.id);
   if (saved?.kind === "letter") {
     const letter = await letterJob(ws, { spec: letterSpecSchema.parse(saved.spec), values: all }, ws.today, query);
     return ws.engine.run<"letterPages">({ kind: "letterPages", database: ws.database, letter, at: 0 }, CALLER);
@@ -100,16 +109,39 @@ export async function pagesOfEach(ws: Workspace, { key, ...question }: Question 
   return { pages, count: outline.pages };
 }
 
-export type EachColumns = { columns: { id: string; heading: string; narrows: boolean }[]; parameters: string[] };
+/** A dashboard as one picture on a page, as its file would show it. */
+async function pictured(ws: Workspace, { saved, filters }: { saved: { name: string; spec: unknown }; filters: FilterValues }) {
+  mkdirSync(join(ws.folder, "tmp"), { recursive: true });
+  const path = join(ws.folder, "tmp", `look-${randomUUID()}.png`);
+  try {
+    await writeDashboard(ws, { spec: dashboardSpecSchema.parse(saved.spec), values: filters }, { format: "png", path, title: saved.name }, CALLER);
+    const png = readFileSync(path).toString("base64");
+    const size = pictureSize(png);
+    const picture = { kind: "picture" as const, x: 0, y: 0, ...size, png, alt: saved.name };
+    return { pages: [{ number: 1, ...size, items: [picture] }], count: 1 };
+  } finally {
+    rmSync(path, { force: true });
+  }
+}
+
+export type EachColumns = {
+  columns: { id: string; heading: string; narrows: boolean }[];
+  parameters: string[];
+  /** Of a dashboard: by what it can be kept to one row of a query. */
+  filters: { id: string; label: string }[];
+};
 
 /** The columns of a subject's query, or of a saved one, that a list can be made of. */
 export async function columnsForEach(ws: Workspace, { subject, query: id }: { subject: Question["subject"]; query: string | null }): Promise<EachColumns> {
-  if (!EACH_SUBJECTS.includes(subject.kind)) return { columns: [], parameters: [] };
-  const query = id === null ? queryOfSubject(ws, { subject }) : savedQuery(ws, id).spec;
+  const narrowed = narrowedBy(ws, { subject });
+  const filters = narrowed.filters.map((f) => ({ id: f.id, label: f.label }));
+  const query = id === null ? narrowed.query : savedQuery(ws, id).spec;
+  if (!query) return { columns: [], parameters: [], filters };
   const plan = await planOf(ws, query, probeValues(query.parameters));
   const narrowing = new Set(narrowingColumns(query));
   return {
     columns: plan.columns.filter((c) => !c.hidden && !c.orders).map((c) => ({ id: c.id, heading: c.heading, narrows: narrowing.has(c.id) })),
     parameters: query.parameters.map((p) => p.name),
+    filters,
   };
 }

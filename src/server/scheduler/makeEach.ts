@@ -3,7 +3,7 @@ import { dirname, join } from "node:path";
 import { compileRows } from "@/core/query/compile";
 import type { AgreedControl } from "@/core/query/controls";
 import { sqlite } from "@/core/query/dialect/sqlite";
-import { type EachItem, type EachPlan, itemsOf, narrowTo, planEach } from "@/core/schedule/each";
+import { type EachItem, type EachPlan, isUnfiltered, itemsOf, narrowTo, planEach } from "@/core/schedule/each";
 import type { EachSpec } from "@/core/schedule/eachSpec";
 import type { ScheduleMessage, ScheduleSpec } from "@/core/schedule/spec";
 import type { Today } from "@/core/types/calendar";
@@ -17,7 +17,7 @@ import { savedQuery } from "@/server/queries/saved";
 import { footingOfPlan, planOf } from "@/server/queries/service";
 import type { Workspace } from "@/server/workspace/workspace";
 import type { Made } from "./made";
-import { CALLER, queryOfSubject, writerOf } from "./writers";
+import { CALLER, narrowedBy, queryOfSubject, writerOf } from "./writers";
 
 /*
  * A run that makes its subject once for each of many:
@@ -46,10 +46,10 @@ export async function listEach(
   values: Record<string, string>,
   today: Today,
 ): Promise<EachItem[]> {
-  const own = queryOfSubject(ws, spec);
+  const narrowed = narrowedBy(ws, spec);
   if (each.query !== null && ws.objects.get(each.query)?.kind !== "query") throw new ProblemError([problem("eachQueryGone", ["each", "query"])]);
   const other = each.query === null ? null : savedQuery(ws, each.query).spec;
-  const planned = planEach(each, own, other, await ws.schema(), { today, values, person: ws.knownAs });
+  const planned = planEach(each, narrowed, other, await ws.schema(), { today, values, person: ws.knownAs });
   if (!planned.ok) throw new ProblemError(planned.problems);
   return itemsOf(planned.value, await rowsOf(ws, planned.value), ws.locale);
 }
@@ -84,7 +84,7 @@ export async function makeEach(ws: Workspace, given: Given, mayFinish: () => boo
   const items = catalogue.runs.items(run.id);
   const sum = (of: (item: RunItem) => number | null) => items.reduce((all, item) => all + (of(item) ?? 0), 0);
   return {
-    rows: sum((i) => i.rows),
+    rows: items.some((i) => i.rows !== null) ? sum((i) => i.rows) : null,
     pages: items.some((i) => i.pages !== null) ? sum((i) => i.pages) : null,
     files: filesOf(items),
     controls,
@@ -103,6 +103,7 @@ async function makeItem(ws: Workspace, given: Given, { run, place, item }: RunIt
   const draft = (extension: string) => join(drafts, `run-${run}-item-${place}.${extension}`);
   const made: Pick<RunItem, "rows" | "pages" | "totals"> & { files: { path: string; bytes: number }[] } = { rows: null, pages: null, totals: null, files: [] };
   try {
+    if (isUnfiltered(each, item)) return void (mayFinish() && ws.catalogue.runs.updateItem({ run, place }, { state: "empty", rows: 0 }));
     const rows = await rowsApart(ws, given, item);
     if (rows === 0 && each.skipEmpty) return void (mayFinish() && ws.catalogue.runs.updateItem({ run, place }, { state: "empty", rows: 0 }));
     for (const format of spec.formats) {
@@ -113,7 +114,7 @@ async function makeItem(ws: Workspace, given: Given, { run, place, item }: RunIt
       });
       if (result === null || (result.rows === 0 && each.skipEmpty))
         return void (mayFinish() && ws.catalogue.runs.updateItem({ run, place }, { state: "empty", rows: 0 }));
-      made.rows = rows ?? result.rows;
+      if (spec.subject.kind !== "dashboard") made.rows = rows ?? result.rows;
       if ("pages" in result && typeof result.pages === "number") made.pages = result.pages;
       if ("totals" in result) made.totals = result.totals;
       // The name of the run parts the files of two runs, as it does where a run makes one.

@@ -10,6 +10,7 @@ import { type QuerySpec, querySpecSchema } from "@/core/query/spec";
 import { firstReport, reportRows } from "@/core/report/plan";
 import { type ReportSpec, reportSpecSchema } from "@/core/report/spec";
 import { type Format, ROW_FORMATS } from "@/core/schedule/choices";
+import type { Narrowed, NarrowedBy } from "@/core/schedule/each";
 import type { ScheduleSpec } from "@/core/schedule/spec";
 import type { Today } from "@/core/types/calendar";
 import { ProblemError, problem } from "@/core/types/problem";
@@ -29,12 +30,19 @@ import type { Workspace } from "@/server/workspace/workspace";
 /** Who asks the engine for a schedule's files. */
 export const CALLER = { client: "schedules", timeLimitMs: 3_600_000 };
 
-/** A subject's query kept to one of those it is made for, and the values it is given. */
-export type Narrowing = (query: QuerySpec) => { query: QuerySpec; values: Record<string, string> };
+/** Keeps a subject to one of those it is made for. */
+export type Narrowing = <Q extends QuerySpec | null>(query: Q) => Narrowed<Q>;
 
 export type Write = (format: Format, path: string) => Promise<JobResult["export"] | JobResult["dashboardFile"]>;
 
-/** The query of a subject that can be made once for each of many. @throws ProblemError where it is gone, or is of another kind */
+/** What a subject can be narrowed by. @throws ProblemError where it is gone */
+export function narrowedBy(ws: Workspace, { subject }: Pick<ScheduleSpec, "subject">): NarrowedBy {
+  const saved = ws.objects.get(subject.id);
+  if (subject.kind === "dashboard" && saved?.kind === subject.kind) return { query: null, filters: dashboardSpecSchema.parse(saved.spec).filters };
+  return { query: queryOfSubject(ws, { subject }), filters: [] };
+}
+
+/** The query of a subject that is made from one. @throws ProblemError where it is gone, or is of another kind */
 export function queryOfSubject(ws: Workspace, { subject }: Pick<ScheduleSpec, "subject">): QuerySpec {
   const saved = ws.objects.get(subject.id);
   if (saved?.kind === "query") return querySpecSchema.parse(saved.spec);
@@ -56,9 +64,10 @@ export async function writerOf(
   spec: ScheduleSpec,
   given: Record<string, string>,
   today: Today,
-  narrow: Narrowing = (query) => ({ query, values: {} }),
+  narrow: Narrowing = (query) => ({ query, values: {}, filters: {} }),
 ): Promise<Write> {
-  const values = { ...given, ...(spec.each ? narrow(queryOfSubject(ws, spec)).values : {}) };
+  const { values: own, filters } = narrow(null);
+  const values = { ...given, ...own };
   const saved = ws.objects.get(spec.subject.id);
   if (!saved || saved.kind !== spec.subject.kind) throw new ProblemError([problem("subjectGone", ["subject"], { kind: spec.subject.kind })]);
   const kept = (query: QuerySpec) => narrow(query).query;
@@ -72,7 +81,7 @@ export async function writerOf(
       return (format, path) => writeChart(ws, chart, { format: formatIn(CHART_FORMATS, format), path, title: name }, CALLER, today, kept);
     }
     case "dashboard": {
-      const dashboard = { spec: dashboardSpecSchema.parse(saved.spec), values: {} };
+      const dashboard = { spec: dashboardSpecSchema.parse(saved.spec), values: filters };
       return (format, path) => writeDashboard(ws, dashboard, { format: formatIn(DASHBOARD_FORMATS, format), path, title: name }, CALLER, today);
     }
     case "letter": {

@@ -2,8 +2,8 @@ import { SchedulesPage } from "@/features/schedules/SchedulesPage";
 import { signedInWorkspace } from "@/server/people/signedIn";
 import { schedulesState } from "@/server/scheduler/state";
 
-export default async function Page({ searchParams }: { searchParams: Promise<{ new?: string; report?: string }> }) {
-  const { report, new: fresh } = await searchParams;
+export default async function Page({ searchParams }: { searchParams: Promise<{ new?: string; of?: string }> }) {
+  const { of, new: fresh } = await searchParams;
   const ws = await signedInWorkspace("analyst");
-  return <SchedulesPage initial={schedulesState(ws)} zone={ws.locale.zone} making={fresh ? (report ?? "") : null} />;
+  return <SchedulesPage initial={schedulesState(ws)} zone={ws.locale.zone} making={fresh ? (of ?? "") : null} />;
 }
