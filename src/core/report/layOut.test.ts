@@ -293,6 +293,12 @@ describe("page layout", () => {
     );
     expect(measureColumns(tableColumns(report), rows, wide, { locale: "en-GB", zone: "UTC" })).toEqual([8 * SIZE.body + 1]);
   });
+  it("heads a formula by its text, one that is not written yet by what it is: never by what stands for its figures", () => {
+    const columns = ["price / SUM(price)", "", "price / 2"].map((text, i) => ({ id: `${i}`, value: { kind: "formula" as const, text }, widthMm: null }));
+    const spec = specOf(0, 1, false, 200, { columns, lines: [] });
+    const checked = planReport(spec, query, sampleSchema, context);
+    expect(checked.ok && checked.value.columns.map((c) => c.column.heading)).toEqual(["Price / SUM(price)", "Formula", "Price / 2"]);
+  });
   it("refuses margins that leave no paper, doubled groups, columns that are gone, and texts whose field is not closed", () => {
     const spec = specOf(1, 1, false, 40, { subtitle: "of {row" });
     spec.levels.push({ ...newLevel("a"), id: "again" }, newLevel("gone"));

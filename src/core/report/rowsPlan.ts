@@ -1,5 +1,6 @@
 import { call, type Expr, literal, withFields } from "../expression/expr";
 import { homeOf } from "../query/home";
+import { capitalised } from "../query/naming";
 import { type RunContext, sameName } from "../query/operands";
 import { isPlain, overRows, resolveOver } from "../query/over";
 import type { Plan, PlanColumn, PlanJoin, PlanParameter } from "../query/plan";
@@ -131,7 +132,11 @@ function askedOf(spec: ReportSpec, query: Plan): Asked {
   return { columns, places };
 }
 
-const wordsOf = ({ label, format }: ReportColumn) => ({ ...(label ? { label } : {}), ...(format ? { format } : {}) });
+/** What a column is headed by, and how it is written. A formula is headed by its own text: what it is planned by may be another. */
+function wordsOf({ label, format, value }: ReportColumn): Pick<QueryColumn, "label" | "format"> {
+  const heading = label || (value.kind === "formula" ? capitalised(value.text.trim().slice(0, 200) || "formula") : "");
+  return { ...(heading ? { label: heading } : {}), ...(format ? { format } : {}) };
+}
 
 /** A formula that holds figures of groups is worked out once there are groups (rowFigures.ts); until then it is empty. */
 const withoutFigures = (value: Operand): Operand => (value.kind === "formula" && holdsFigure(value.text) ? { kind: "formula", text: "NULL" } : value);
