@@ -6,7 +6,7 @@ import type { FunctionName } from "./names";
 
 /** A checked expression: every node knows its type. Read-only plain data; nothing is patched in place. */
 export type Expr =
-  | { node: "field"; alias: string; column: string; type: ValueType; storage: Storage; guarded: boolean }
+  | FieldExpr
   /** A value to be bound, in its bound form: scaled digits, ISO dates, "1" or "0" for yes and no. null is empty. */
   | { node: "literal"; value: string | null; type: ValueType; parameter?: string }
   | { node: "period"; part: DatePart; of: Expr; type: ValueType }
@@ -14,6 +14,9 @@ export type Expr =
   /** True where the table of the alias has a row: its compared column is not empty. */
   | { node: "found"; alias: string; column: string; type: ValueType }
   | FigureExpr;
+
+/** A column of a table. Where it is guarded, some values do not fit its type, and are empty. */
+export type FieldExpr = { node: "field"; alias: string; column: string; type: ValueType; storage: Storage; guarded: boolean };
 
 /** A figure over the rows of a group. What is asked of them stands in `of`: it is empty for rows that are not counted. */
 export type FigureExpr = {
@@ -44,6 +47,15 @@ export const both = (a: Expr, b: Expr): Expr => call("and", [a, b], yesno);
 export const isTrue = (condition: Expr): Expr => call("isTrue", [condition], yesno);
 
 export const negated = (condition: Expr): Expr => call("not", [isTrue(condition)], yesno);
+
+/**
+ * The column whose values a text is made of, where some of them do not fit its type: those are a text as they are stored, so that a
+ * formula can clean what does not fit.
+ */
+export const storedAsText = (expr: Expr): FieldExpr | null => {
+  const [of] = expr.node === "call" && expr.fn === "toText" ? expr.args : [];
+  return of?.node === "field" && of.guarded ? of : null;
+};
 
 /** The columns an expression reads, each as often as it stands there; a row found is read by its compared column. */
 export function fieldsOf(expr: Expr | null): { alias: string; column: string }[] {
@@ -112,7 +124,7 @@ export const figureWhere = (figure: FigureExpr, where: Expr[]): FigureExpr => {
 };
 
 /** An expression with each of its fields replaced. */
-export function withFields(expr: Expr, replace: (field: Extract<Expr, { node: "field" }>) => Expr): Expr {
+export function withFields(expr: Expr, replace: (field: FieldExpr) => Expr): Expr {
   const within = (inner: Expr | null) => inner && withFields(inner, replace);
   switch (expr.node) {
     case "field":

@@ -360,11 +360,13 @@ export function namedType(name: string, numbers: number[]): ValueType | null {
 
 /**
  * A value as another type (CAST). Text that cannot be read as the type gives an empty value; digits that the type
- * does not keep are rounded half away from zero.
+ * does not keep are rounded half away from zero. A column as a text has its values that do not fit as they are stored.
  * @returns null where one type cannot become the other
  */
 export function cast(expr: Expr, to: ValueType): Expr | null {
   const from = expr.type;
+  // A text column whose values are not all texts: those that are not are one as they are stored.
+  if (from.kind === "text" && to.kind === "text" && expr.node === "field" && expr.guarded) return call("toText", [expr], to);
   if (from.kind === to.kind && scaleOf(from) === scaleOf(to)) return expr;
   if (to.kind === "text") return asText(expr);
   if (from.kind === "text") return call("fromText", [expr], to);

@@ -1,4 +1,4 @@
-import { type Expr, type FigureExpr, figureWhere, withFigures } from "../expression/expr";
+import { type Expr, type FigureExpr, figureWhere, storedAsText, withFigures } from "../expression/expr";
 import { functionSql, mayOutgrow, passesOn } from "../expression/functions";
 import type { LinkComparison, Table } from "../schema/schema";
 import { digitsOf, isNumber, scaleOf, text, type ValueType, whole } from "../types/valueType";
@@ -65,17 +65,21 @@ export class SqlWriter {
         return this.bind(expr.value, expr.type, expr.parameter);
       case "period":
         return this.dialect.periodStart(this.expr(expr.of), expr.part, expr.of.type);
-      case "call":
-        return functionSql(expr.fn)(
-          expr.args.map((arg) => (passesOn(expr) ? this.expr(arg) : this.checked(arg))),
-          expr,
-          this.dialect,
-        );
+      case "call": {
+        const sql = this.call(expr);
+        const misread = storedAsText(expr);
+        return misread ? `COALESCE(${sql}, CAST(${quoted(misread.alias)}.${quoted(misread.column)} AS TEXT))` : sql;
+      }
       case "figure":
         return this.figure(expr);
       default:
         return expr satisfies never;
     }
+  }
+
+  private call(expr: Extract<Expr, { node: "call" }>): string {
+    const args = expr.args.map((arg) => (passesOn(expr) ? this.expr(arg) : this.checked(arg)));
+    return functionSql(expr.fn)(args, expr, this.dialect);
   }
 
   /** An expression whose value is used for something else than more arithmetic: one that outgrew 64 bits is refused. */

@@ -1,4 +1,4 @@
-import { type Expr, figureWhere, literal, withFigures } from "../expression/expr";
+import { type Expr, figureWhere, literal, storedAsText, withFigures } from "../expression/expr";
 import { groupKeys } from "../query/groupKeys";
 import { figureOfRollup, valueOfColumn } from "../query/home";
 import { JOIN_WAYS, keepsFar, PRESENT } from "../query/joinWays";
@@ -22,8 +22,8 @@ import { comparing, firstOfEach, judgeLines, type Placed } from "./windows";
  * figures it proves. Only how a stored value is read as its type is the reader's, as for every other reading.
  */
 
-/** A column asked of a table: as its type says, or as it is stored. */
-export type ReadColumn = { column: string; type: ValueType; storage: Storage; guarded: boolean } | { column: string; stored: true };
+/** A column asked of a table: as its type says; or as it is stored, plainly or as a text. */
+export type ReadColumn = { column: string; type: ValueType; storage: Storage; guarded: boolean } | { column: string; stored: "plain" | "text" };
 
 /** Reads columns of a table's rows, all of them, in the order asked for; what rules leave out is left out here. */
 export type ReadTable = (table: string, columns: ReadColumn[]) => Iterable<Row>;
@@ -70,8 +70,8 @@ export class Recount {
   }
 
   /** How a column's value is found, as it is stored. */
-  stored(alias: string, column: string): Evaluate {
-    const [slot, at] = [this.slot(alias), this.place(alias, { column, stored: true })];
+  stored(alias: string, column: string, as: "plain" | "text" = "plain"): Evaluate {
+    const [slot, at] = [this.slot(alias), this.place(alias, { column, stored: as })];
     return (tuple) => tuple[slot]?.[at] ?? null;
   }
 
@@ -82,6 +82,12 @@ export class Recount {
         const { alias, column, type, storage, guarded } = leaf;
         const [slot, at] = [this.slot(alias), this.place(alias, { column, type, storage, guarded })];
         return (tuple) => tuple[slot]?.[at] ?? null;
+      }
+      const misread = storedAsText(leaf);
+      if (misread && leaf.node === "call") {
+        const [fits, stored] = [this.evaluate(misread), this.stored(misread.alias, misread.column, "text")];
+        const text = evaluator<Value>(leaf, (part) => (part === misread ? (value) => value : null));
+        return (tuple) => text(fits(tuple)) ?? stored(tuple);
       }
       if (leaf.node !== "found") return null;
       if (leaf.column === PRESENT) {
@@ -160,7 +166,7 @@ export class Recount {
   private table(join: PlanJoin): () => Found {
     if (join.when) return this.compared(join, join.when);
     const near = join.on.map((c) => this.stored(join.from, c.near));
-    const far = join.on.map((c) => this.place(join.alias, { column: c.far, stored: true }));
+    const far = join.on.map((c) => this.place(join.alias, { column: c.far, stored: "plain" }));
     return () => {
       // All rows are held only where those that nothing matches come in.
       const read = counting(this.rows(join.table, this.columnsOf(join.alias)));

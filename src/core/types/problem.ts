@@ -92,7 +92,8 @@ const SENTENCES = {
   syntax: (d: Detail) => `The formula cannot be read at character ${d.at}: ${d.expected}.`,
   unknownField: (d: Detail) => `The formula uses ${q(d.name)}, which is not a column here. Check the spelling, or join its table.`,
   unknownFunction: (d: Detail) => `The function ${q(d.name)} does not exist. Available: ${d.known}.`,
-  formulaType: (d: Detail) => `${d.where} at character ${d.at} needs ${d.wanted}, but this is ${d.found}.`,
+  formulaType: (d: Detail) =>
+    `${d.where} at character ${d.at} needs ${d.wanted}, but this is ${d.found}.${d.wanted === "a text" ? " CAST(… AS TEXT) makes a text of it." : ""}`,
   argumentCount: (d: Detail) => `${d.name} takes ${d.wanted}.`,
   limitRange: () => "The limit must be a whole number of 1 or more.",
   eachParameterGone: (d: Detail) => `The parameter ${q(d.name)}, by which there is one file for each, was removed. Choose another.`,

@@ -10,7 +10,8 @@ export const tableReader = (db: Database.Database): ReadTable =>
   function* (table, columns) {
     const select = columns.map((c) => {
       const name = quoted(c.column);
-      return "stored" in c ? name : sqlite[c.guarded ? "readFitting" : "read"](name, c.type, c.storage);
+      if ("stored" in c) return c.stored === "text" ? `CAST(${name} AS TEXT)` : name;
+      return sqlite[c.guarded ? "readFitting" : "read"](name, c.type, c.storage);
     });
     const text = `SELECT ${[...select, "1"].join(", ")} FROM ${quoted(table)}`;
     const values = columns.map(readerOf);
