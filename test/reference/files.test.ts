@@ -82,6 +82,59 @@ describe("opening any SQLite file", () => {
     ]);
   });
 
+  it("keeps the text of values that do not fit within reach of formulas and conditions, counted alike a second time", async () => {
+    const ws = open(`CREATE TABLE t (id INTEGER PRIMARY KEY, n INTEGER, paid DECIMAL(9,2), word TEXT, v REAL);
+      INSERT INTO t VALUES (1, 5, 1.25, 'a', 1.5), (2, 'n/a', '77,33 €', x'c3a9', '£40'), (3, NULL, 1.2555, 'c', 2), (4, 7, 1e21, 'd', NULL);`);
+    const formula = (id: string, text: string) => ({ id, value: { kind: "formula" as const, text } });
+    const spec: QuerySpec = {
+      ...emptyQuery("t"),
+      columns: [
+        { id: "i", value: field("id") },
+        formula("paid", "CAST(paid AS TEXT)"),
+        formula("clean", "CAST(REPLACE(REPLACE(CAST(paid AS TEXT), ' €', ''), ',', '.') AS DECIMAL(9, 2))"),
+        formula("n", "n || '.'"),
+        formula("word", "CAST(word AS TEXT)"),
+        formula("v", "CAST(REPLACE(CAST(v AS TEXT), '£', '') AS INTEGER)"),
+      ],
+    };
+    expect(await allRows(ws, spec)).toEqual([
+      [1, "1.25", 125, "5.", "a", 2],
+      [2, "77,33 €", 7733, "n/a.", "é", 40],
+      [3, "1.2555", 126, null, "c", 2],
+      [4, "1.0e+21", null, "7.", "d", null],
+    ]);
+    const { totals } = await footingOf(ws, { spec, values: {} }, caller);
+    expect(totals).toMatchObject({ clean: 125 + 7733 + 126 });
+    const unfit = {
+      ...spec,
+      conditions: [{ id: "c", left: formula("", "CAST(paid AS TEXT)").value, operator: "contains" as const, values: [{ kind: "value" as const, text: "€" }] }],
+    };
+    expect(await allRows(ws, unfit)).toHaveLength(1);
+    for (const asked of [spec, unfit]) expect((await proofOf(ws, { spec: asked, values: {} }, caller)).agrees).toBe(true);
+  });
+
+  it("counts rows for which a formula is empty though a part of it has a value", async () => {
+    const ws = open(`CREATE TABLE t (id INTEGER PRIMARY KEY, street TEXT, city TEXT, a INTEGER, b INTEGER);
+      INSERT INTO t VALUES (1, 'Quay 1', 'Pell', 1, 2), (2, 'Quay 2', NULL, NULL, 3), (3, NULL, NULL, NULL, NULL), (4, NULL, 'Mirrin', 4, NULL), (5, 'x', NULL, 0, 0);`);
+    const formula = (id: string, text: string) => ({ id, value: { kind: "formula" as const, text } });
+    const columns = [
+      formula("joined", "UPPER(TRIM(street) || ', ' || city)"),
+      formula("sum", "a + b * 2"),
+      formula("kept", "CONCAT_WS(', ', street, city)"),
+      formula("chosen", "CASE WHEN a > 1 THEN a + b END"),
+      formula("one", "street || '.'"),
+      formula("ratio", "a / NULLIF(b, 0)"),
+    ];
+    const spec: QuerySpec = { ...emptyQuery("t"), columns };
+    const { emptied } = await footingOf(ws, { spec, values: {} }, caller);
+    expect(emptied.map((e) => [e.column, e.isText, e.rows])).toEqual([
+      ["joined", true, 3],
+      ["sum", false, 2],
+    ]);
+    const first = { ...spec, limit: 2 };
+    expect((await footingOf(ws, { spec: first, values: {} }, caller)).emptied).toEqual([]);
+  });
+
   it("takes names with quotes, spaces and emoji, a table without a key, no rows, and 200 columns", async () => {
     const wide = Array.from({ length: 200 }, (_, i) => `c${i} INTEGER`).join(", ");
     const ws =

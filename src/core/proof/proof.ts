@@ -113,23 +113,31 @@ export function prove(plan: Plan, figure: PlanColumn | null, account: Account, s
   };
 }
 
+/** A formula that is empty in so many rows though a part of it has a value (query/emptied.ts). */
+export type EmptiedRows = { column: string; heading: string; isText: boolean; rows: number };
+
 /** A footing's answer by column. */
 export function readFooting(
   plan: Plan,
   sql: FootingSql,
   row: Cell[],
-): { rows: number; totals: Record<string, Cell>; misfits: Record<string, number>; repeats: RepeatsCheck[] } {
+): { rows: number; totals: Record<string, Cell>; misfits: Record<string, number>; emptied: EmptiedRows[]; repeats: RepeatsCheck[] } {
   const misfitsAt = 1 + sql.totals.length;
-  const repeatsAt = misfitsAt + sql.misfits.length;
+  const emptiedAt = misfitsAt + sql.misfits.length;
+  const repeatsAt = emptiedAt + sql.emptied.length;
+  const column = (id: string) => plan.columns.find((c) => c.id === id) as PlanColumn;
   return {
     rows: Number(row[0] ?? 0),
     totals: Object.fromEntries(sql.totals.map((t, i) => [t.column, row[1 + i] ?? null])),
     misfits: Object.fromEntries(sql.misfits.map((id, i) => [id, Number(row[misfitsAt + i] ?? 0)])),
+    emptied: sql.emptied.flatMap((id, i): EmptiedRows[] => {
+      const [rows, { heading, type }] = [Number(row[emptiedAt + i] ?? 0), column(id)];
+      return rows > 0 ? [{ column: id, heading, isText: type.kind === "text", rows }] : [];
+    }),
     repeats: sql.repeats.map((id, i): RepeatsCheck => {
-      const column = plan.columns.find((c) => c.id === id) as PlanColumn;
       const [once = null, every = null, rows = null, groups = null] = row.slice(repeatsAt + 4 * i, repeatsAt + 4 * i + 4);
-      const counted = countsOnce(column) ? "once" : "every";
-      const { heading, type, home } = column;
+      const counted = countsOnce(column(id)) ? "once" : "every";
+      const { heading, type, home } = column(id);
       return { column: id, heading, type, of: home?.words ?? "", counted, once, every, rows: rows === null ? null : Number(rows), groups };
     }),
   };

@@ -3,16 +3,17 @@ import { type ValueType, whole } from "../types/valueType";
 import type { Selected } from "./again";
 import { oneRow, rowsSql, type Sql, SqlWriter } from "./compile";
 import { type Dialect, quoted } from "./dialect/dialect";
+import { partsNeeded } from "./emptied";
 import { countsOnce, overlaps } from "./home";
 import { neededJoins } from "./needed";
 import { isCut, type Plan, type PlanColumn, rowsOfGroups } from "./plan";
 
 /**
- * What compileFooting returns after the count of rows: what each column comes to, the counts of values that do not fit, and for each
- * repeated column four figures: each of its home's rows once, every row of the sheet, how many rows its home has here,
- * and its groups' totals added up.
+ * What compileFooting returns after the count of rows: what each column comes to, the counts of values that do not fit, of rows for
+ * which a formula is empty though a part of it has a value, and for each repeated column four figures: each of its home's rows once,
+ * every row of the sheet, how many rows its home has here, and its groups' totals added up.
  */
-export type FootingSql = Sql & { totals: { column: string; type: ValueType }[]; misfits: string[]; repeats: string[] };
+export type FootingSql = Sql & { totals: { column: string; type: ValueType }[]; misfits: string[]; emptied: string[]; repeats: string[] };
 
 /** The columns of a footing whose values the sheet's rows repeat. */
 const repeatedColumns = (plan: Plan): PlanColumn[] => plan.columns.filter((c) => c.totalled && c.home?.repeated && (!c.figure || c.figure === "total"));
@@ -21,19 +22,22 @@ const repeatedColumns = (plan: Plan): PlanColumn[] => plan.columns.filter((c) =>
 export function compileFooting(plan: Plan, dialect: Dialect): FootingSql {
   const footed = plan.columns.filter((c) => c.totalled || c.foot);
   const repeated = repeatedColumns(plan);
-  const guarded = plan.grouped || isCut(plan) ? [] : plan.columns.filter((c) => c.expr?.node === "field" && c.expr.guarded);
+  const eachRow = plan.grouped || isCut(plan) ? [] : plan.columns;
+  const guarded = eachRow.filter((c) => c.expr?.node === "field" && c.expr.guarded);
+  const emptied = eachRow.filter((c) => partsNeeded(c).length > 0);
   const writer = new SqlWriter(dialect);
   const text = plan.grouped
     ? groupedFooting(plan, footed, repeated, writer)
     : isCut(plan)
       ? limitedFooting(plan, footed, repeated, writer)
-      : wholeFooting(plan, footed, repeated, guarded, writer);
+      : wholeFooting(plan, { footed, repeated, guarded, emptied }, writer);
   const types = footed.map((c) => c.foot?.type ?? c.type);
   return {
     ...writer.sql(text),
-    types: [whole, ...types, ...guarded.map(() => whole), ...repeated.flatMap((c) => [c.type, c.type, whole, c.type])],
+    types: [whole, ...types, ...[...guarded, ...emptied].map(() => whole), ...repeated.flatMap((c) => [c.type, c.type, whole, c.type])],
     totals: footed.map((c, i) => ({ column: c.id, type: types[i] as ValueType })),
     misfits: guarded.map((c) => c.id),
+    emptied: emptied.map((c) => c.id),
     repeats: repeated.map((c) => c.id),
   };
 }
@@ -52,18 +56,25 @@ function repeatSql({ home, type }: PlanColumn, operand: string, keys: string[], 
 /** The expressions a footing reads of a column. */
 const readBy = (c: PlanColumn): (Expr | null)[] => [c.foot ?? c.expr, ...(c.home?.repeated ? (c.home.keys ?? []) : [])];
 
-function wholeFooting(plan: Plan, footed: PlanColumn[], repeated: PlanColumn[], guarded: PlanColumn[], writer: SqlWriter): string {
+type Footed = Record<"footed" | "repeated" | "guarded" | "emptied", PlanColumn[]>;
+
+function wholeFooting(plan: Plan, { footed, repeated, guarded, emptied }: Footed, writer: SqlWriter): string {
   const operand = (c: PlanColumn) => writer.expr(c.expr as Expr);
   const keys = (c: PlanColumn) => (c.home?.keys ?? []).map((key) => writer.expr(key));
   const misfit = ({ expr }: PlanColumn) =>
     expr?.node === "field" ? `COUNT(CASE WHEN ${writer.expr(expr)} IS NULL THEN ${quoted(expr.alias)}.${quoted(expr.column)} END)` : "0";
+  const isEmptied = (c: PlanColumn) => {
+    const filled = partsNeeded(c).map((part) => `${writer.expr(part)} IS NOT NULL`);
+    return `COUNT(CASE WHEN ${operand(c)} IS NULL AND (${filled.join(" OR ")}) THEN 1 END)`;
+  };
   const select = [
     "COUNT(*)",
     ...footed.map((c) => (c.foot ? writer.expr(c.foot) : totalSql(c, operand(c), keys(c), writer))),
     ...guarded.map(misfit),
+    ...emptied.map(isEmptied),
     ...repeated.flatMap((c) => [...repeatSql(c, operand(c), keys(c), writer), "NULL"]),
   ];
-  const joins = neededJoins(plan, [...[...footed, ...repeated].flatMap(readBy), ...guarded.map((g) => g.expr)]);
+  const joins = neededJoins(plan, [...[...footed, ...repeated].flatMap(readBy), ...[...guarded, ...emptied].map((c) => c.expr)]);
   return `SELECT ${select.join(",\n  ")}\n${writer.from(plan, joins)}${writer.where(plan.conditions)}`;
 }
 

@@ -94,7 +94,7 @@ export function DerivedEditor({ draft, table, schema, today, onChange, onDone }:
           fields={table.columns.map((c) => ({ type: c.type, formulaName: c.derived ? c.label : c.name }))}
           problem={problem}
           onChange={(text) => set({ kind: "formula", text })}
-          placeholder="TRIM(first_name) || ' ' || last_name"
+          placeholder="CONCAT_WS(' ', first_name, last_name)"
           note={WORDS.columnNamesFunctionsAndCASE}
         />
       )}

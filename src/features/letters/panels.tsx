@@ -157,7 +157,7 @@ export function LetterSettings({
         fields={fields}
         problem={problems.get("fileName") ?? null}
         onChange={(fileName) => change({ ...spec, fileName }, "fileName")}
-        placeholder="name || ' ' || CURRENT_DATE"
+        placeholder="CONCAT_WS(' ', name, CURRENT_DATE)"
         note={WORDS.aFormulaOfTheQuerys}
       />
       <label className="grid gap-0.5 text-small">

@@ -107,7 +107,7 @@ function PairEditor({ column, pair, source, close, set }: EditorProps) {
           aria-label={WORDS.formulaFor(column.label)}
           spellCheck={false}
           defaultValue={pair?.value.kind === "formula" ? pair.value.text : ""}
-          placeholder={`TRIM("Addr1") || ', ' || "Addr2"`}
+          placeholder={`CONCAT_WS(', ', TRIM("Addr1"), "Addr2")`}
           onBlur={(e) => {
             const text = e.target.value.trim();
             if (text !== "") set({ ...pair, column: column.name, value: { kind: "formula", text } });

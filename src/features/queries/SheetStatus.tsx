@@ -18,6 +18,11 @@ export function SheetStatus({ run, columns, selected, children }: Props) {
         {footing ? "" : run.running ? WORDS.soFar : ""} <span className="ml-4">{counted(columns, "column", locale)}</span>
         {misfits > 0 && " "}
         {misfits > 0 && <span className="ml-4 text-vermilion">{WORDS.misfits(counted(misfits, "value", locale))}</span>}
+        {footing?.emptied.map((e) => (
+          <span key={e.column} className="ml-4 text-ochre" title={e.isText ? WORDS.emptiedText : WORDS.emptiedNumber}>
+            {WORDS.emptied(counted(e.rows, "row", locale), e.heading)}
+          </span>
+        ))}
       </span>
       {children}
       <span className={selected.repeated ? "text-ochre" : ""}>

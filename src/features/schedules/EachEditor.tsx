@@ -169,7 +169,7 @@ function FileName({ value, set }: { value: string; set: (value: string) => void 
       <input
         className="field font-mono text-small"
         value={text}
-        placeholder="shipper || ' ' || CURRENT_DATE"
+        placeholder="CONCAT_WS(' ', shipper, CURRENT_DATE)"
         spellCheck={false}
         onChange={(e) => setText(e.target.value)}
         onBlur={() => text !== value && set(text)}

@@ -9,7 +9,7 @@ import { planCellRows } from "@/core/pivot/rows";
 import { pivotSpecSchema } from "@/core/pivot/spec";
 import { writtenOut } from "@/core/posting/coerce";
 import { proofColumn } from "@/core/proof/followed";
-import { type Proof, type ProofPick, type RepeatsCheck, readFooting } from "@/core/proof/proof";
+import { type Proof, type ProofPick, readFooting } from "@/core/proof/proof";
 import { planProofRows } from "@/core/proof/proofRows";
 import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
@@ -156,7 +156,7 @@ export async function valuesIn(ws: Workspace, query: QuerySpec, column: string, 
 }
 
 /** The footing of a sheet; `lines` counts its subtotals too. */
-export type FootingAnswer = { rows: number; lines?: number; totals: Record<string, Cell>; misfits: Record<string, number>; repeats: RepeatsCheck[] };
+export type FootingAnswer = ReturnType<typeof readFooting> & { lines?: number };
 
 /** The footing over all rows of a query. */
 export async function footingOf(ws: Workspace, question: Question, caller: Caller): Promise<FootingAnswer> {
