@@ -121,6 +121,8 @@ describe("what a preview says of rows", () => {
       ["new", "north", "12.50", "3/11/2026", "ok"],
       ["a", "north", "1.00", "3/11/2026", null],
       ["new", "north", "12.50", "3/11/2026", "ok"],
+      ["c", null, "", "29/2/2024", "é"],
+      ["b", "south", "a lot", null, null],
       ["far", "nowhere", "1", "1/1/2026", null],
       ["feb", "south", "1", "30/2/2026", null],
       ["long", "south", "1", null, "much too long a note"],
@@ -133,8 +135,11 @@ describe("what a preview says of rows", () => {
     const { tally, rows } = preview(file, jobOf(file, incoming()));
     expect(rows.map((r) => [r.outcome, r.why])).toEqual([
       ["add", null],
-      ["there", null],
+      ["differs", null],
       ["repeated", "the same as row 1"],
+      ["there", null],
+      // What does not fit does not matter where nothing is written: it is another value all the same.
+      ["differs", null],
       ["refused", "yard id: “nowhere”: no such code"],
       ["refused", "day: “30/2/2026” is not a date"],
       ["refused", "note: “much too long a note…” is longer than the 8 characters of note"],
@@ -142,6 +147,11 @@ describe("what a preview says of rows", () => {
       ["refused", "fee: “a lot” is not a decimal"],
       ["refused", "mark is empty"],
       ["refused", "a check of the table failed (fee >= -100000)"],
+    ]);
+    const [, differs] = rows;
+    expect([differs?.from, differs?.cells.slice(0, 3)]).toEqual([
+      ["a", 1, 1250, "2026-01-31", "x"],
+      ["a", "north", 100],
     ]);
     expect(OUTCOMES.reduce((sum, o) => sum + tally.outcomes[o], 0)).toBe(tally.source);
     expect([tally.rowsBefore, tally.rowsAfter]).toEqual([4, 5]);
@@ -158,6 +168,30 @@ describe("what a preview says of rows", () => {
     const again = preview(file, jobOf(file, incoming()));
     expect(again.tally.since).toEqual([{ posting: 1, rows: 2 }]);
     expect(again.tally.outcomes.add).toBe(0);
+  });
+  it("refuses a row for a value that does not fit only where that would be written, or tells which row is meant", () => {
+    makeDatabase(file, SCRIPT);
+    fill(file, [
+      ["a", null, "a lot", null, null],
+      ["gone", null, "a lot", null, null],
+      [null, null, "1", null, null],
+      ["c", null, "2", null, null],
+      ["c", null, "a lot", null, null],
+    ]);
+    const outcomes = (more: Partial<PostingSpec>) =>
+      preview(file, jobOf(file, incoming({ pairs: [field("mark"), field("fee")], ...more }))).rows.map((r) => r.outcome);
+    expect(outcomes({ present: "change" })).toEqual(["refused", "refused", "refused", "change", "repeated"]);
+    expect(outcomes({ action: "change" })).toEqual(["refused", "unmatched", "refused", "change", "repeated"]);
+    expect(outcomes({ action: "remove", breaking: "allow" })).toEqual(["remove", "unmatched", "refused", "remove", "repeated"]);
+  });
+  it("adds up amounts, before and after, and no number that is a name", () => {
+    makeDatabase(
+      file,
+      `CREATE TABLE sale ("sale ID" INTEGER, "shop no" INTEGER, amount DECIMAL(9, 2)); CREATE TABLE new_sale (a INTEGER, b INTEGER, c DECIMAL(9, 2));`,
+    );
+    const pairs = [field("sale ID", "a"), field("shop no", "b"), field("amount", "c")];
+    const job = jobOf(file, { ...incoming(), source: { kind: "table", table: "new_sale" }, target: "sale", same: ["sale ID"], pairs });
+    expect(preview(file, job).tally.totals.map((t) => t.column)).toEqual(["amount"]);
   });
   it("refuses to remove or rename what others lead to, unless it is said to", () => {
     makeDatabase(file, SCRIPT);

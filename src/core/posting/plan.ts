@@ -1,4 +1,5 @@
 import { emptyQuery } from "../query/empty";
+import { namesSomething } from "../query/naming";
 import type { Plan } from "../query/plan";
 import { resolveQuery } from "../query/resolve";
 import type { Operand, QuerySpec } from "../query/spec";
@@ -88,7 +89,7 @@ export function resolvePosting(spec: PostingSpec, schema: Schema, source: Table,
     table: { ...table, columns: storedColumns(table) },
     pairs,
     same: spec.same.flatMap((name) => findColumn(table, name) ?? []),
-    totals: totalsOf(table, pairs, spec.action),
+    totals: totalsOf(table, pairs, spec.action, schema),
     links: linksOf(table, schema),
   };
   return { ok: true, value: { posting, rows: inSourceOrder(resolved.value, source) } };
@@ -119,10 +120,10 @@ function foundIn({ link: id, by }: NonNullable<Pair["found"]>, column: Column, t
   return { table: { ...other, columns: [] }, by: named, give };
 }
 
-const totalsOf = (table: Table, pairs: PlanPair[], action: PostingSpec["action"]): Column[] => {
-  const linked = (c: Column) => table.key.includes(c.name) || /(_id|year|no|number|code)$/i.test(c.name);
+/** What is watched: amounts, as a sheet adds them up, not numbers that are names. */
+const totalsOf = (table: Table, pairs: PlanPair[], action: PostingSpec["action"], schema: Schema): Column[] => {
   const columns = action === "remove" ? storedColumns(table) : pairs.filter((p) => !p.found).map((p) => p.column);
-  return columns.filter((c) => isNumber(c.type) && !linked(c)).slice(0, 6);
+  return columns.filter((c) => isNumber(c.type) && !namesSomething(schema, { table, column: c })).slice(0, 6);
 };
 
 /** The links of a table that keys made: those a change must not break. */

@@ -9,6 +9,7 @@ import { Sheet } from "@/ui/Sheet";
 import type { SheetCell } from "@/ui/sheetParts";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
+import { changeText } from "./changeText";
 import { usePreviewRows } from "./usePreviewRows";
 import { WORDS } from "./words";
 
@@ -17,6 +18,7 @@ export const OUTCOME_WORDS: Record<Outcome, string> = {
   change: "change",
   remove: "remove",
   there: WORDS.existsAlready,
+  differs: WORDS.existsDifferent,
   unchanged: WORDS.unchanged,
   repeated: WORDS.repeatedInTheSource,
   unmatched: WORDS.notFound,
@@ -31,7 +33,7 @@ export function OutcomeSheet({ preview, posted }: { preview: Preview; posted: bo
   const { tally, pairs } = preview;
   const writers = pairs.map((p) => cellWriter(p.type, p.format, locale));
   // Among all rows the reason stands in the value it is about; among rows of one outcome it has a column.
-  const withWhy = only !== null && ["refused", "repeated", "there"].includes(only);
+  const withWhy = only !== null && ["refused", "repeated", "there", "differs"].includes(only);
   const cellsOf = (row: OutcomeRow): SheetCell[] => {
     const faint = !["add", "change", "remove", "refused"].includes(row.outcome);
     const why = row.why ?? (row.posting === null ? "" : WORDS.sincePosting(row.posting));
@@ -41,9 +43,9 @@ export function OutcomeSheet({ preview, posted }: { preview: Preview; posted: bo
       if (!write) return { text: "" };
       if (!withWhy && row.at === i && row.why) return { text: row.why.slice(row.why.indexOf(": ") + 2), tone: "negative" };
       const written = write(cell);
-      const was = row.from && row.outcome === "change" ? write(row.from[i] ?? null) : null;
-      const text = was && was.text !== written.text ? `${was.text || "–"} → ${written.text || "–"}` : written.text;
-      return { text, tone: isMisfit(cell) ? "misfit" : faint ? "faint" : was && was.text !== written.text ? "agrees" : undefined };
+      const was = row.from && (row.outcome === "change" || row.outcome === "differs") ? write(row.from[i] ?? null).text : written.text;
+      if (was === written.text) return { text: written.text, tone: isMisfit(cell) ? "misfit" : faint ? "faint" : undefined };
+      return { text: changeText(was, written.text, row.outcome === "change" ? "→" : "≠"), tone: row.outcome === "change" ? "agrees" : undefined };
     });
     return [outcome, ...(withWhy ? [{ text: why, tone: row.outcome === "refused" ? ("negative" as const) : ("faint" as const) }] : []), ...values];
   };

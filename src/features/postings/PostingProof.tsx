@@ -35,6 +35,7 @@ export function PostingProof({ tally, table, action }: { tally: Tally | null; ta
           {line(WORDS.rowsInTheSource, tally.source, "")}
           {tally.since.map((s) => line(WORDS.existsAlreadyPosting(s.posting), s.rows))}
           {outcomes.there - known > 0 && line(WORDS.existsAlready, outcomes.there - known)}
+          {outcomes.differs > 0 && line(WORDS.existsDifferent, outcomes.differs, "pl-3", "text-ochre")}
           {outcomes.unchanged > 0 && line(WORDS.unchanged, outcomes.unchanged)}
           {outcomes.repeated > 0 && line(WORDS.repeatedInTheSource, outcomes.repeated)}
           {outcomes.unmatched > 0 && line(WORDS.notFound, outcomes.unmatched)}
@@ -60,7 +61,8 @@ export function PostingProof({ tally, table, action }: { tally: Tally | null; ta
           <b>{WORDS.itCanBeReversed}</b> {WORDS.aPostingStoresWhatIt}
         </Notice>
       )}
-      {rowsWritten(tally) === 0 && (
+      {outcomes.differs > 0 && <Notice tone="look">{WORDS.differing(counted(outcomes.differs, "row", locale))}</Notice>}
+      {rowsWritten(tally) === 0 && outcomes.differs === 0 && (
         <Notice tone="agrees">{WORDS.nothingToChange(counted(tally.source, "row", locale), outcomes.refused > 0 ? WORDS.orRefused : "")}</Notice>
       )}
     </div>

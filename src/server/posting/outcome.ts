@@ -1,7 +1,7 @@
 import type { Cell } from "@/core/types/valueType";
 
 /** What becomes of one row of a posting's source. */
-export const OUTCOMES = ["add", "change", "remove", "there", "unchanged", "repeated", "unmatched", "refused"] as const;
+export const OUTCOMES = ["add", "change", "remove", "there", "differs", "unchanged", "repeated", "unmatched", "refused"] as const;
 export type Outcome = (typeof OUTCOMES)[number];
 
 export type OutcomeRow = {
@@ -10,7 +10,7 @@ export type OutcomeRow = {
   outcome: Outcome;
   /** The values by pair, as they will be; as they came where the row is refused. */
   cells: Cell[];
-  /** What stood there before, by pair; null where the row is not changed. */
+  /** What stood there before, by pair; for a row that differs, what stands there. null where nothing is held against it. */
   from: Cell[] | null;
   why: string | null;
   /** The pair whose value is the reason; null where it is none or several. */

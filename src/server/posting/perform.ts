@@ -50,7 +50,7 @@ export function performPosting(db: Database.Database, plan: PostingPlan, rows: I
     source++;
     const row = outcomeOf(cells, source);
     outcomes[row.outcome]++;
-    if (row.posting !== null) since.set(row.posting, (since.get(row.posting) ?? 0) + 1);
+    if (row.outcome === "there" && row.posting !== null) since.set(row.posting, (since.get(row.posting) ?? 0) + 1);
     const line = JSON.stringify(row);
     digest.update(line);
     emit(row, line);
@@ -82,7 +82,9 @@ export function performPosting(db: Database.Database, plan: PostingPlan, rows: I
       posting: null,
       ...more,
     });
-    if (made.why) return row("refused", { why: made.why, at: made.at });
+    const refused = () => row("refused", { why: made.why, at: made.at });
+    // What does not fit is a reason only where it would be written, or tells which row is meant.
+    if (made.wrong.some((i) => plan.same.some((c) => c === written[i]))) return refused();
     const same = plan.same.map((c) => made.stored[plan.pairs.findIndex((p) => p.column === c)] ?? null);
     const key = keyOf(same);
     const known = plan.same.length > 0 && !same.includes(null);
@@ -90,15 +92,17 @@ export function performPosting(db: Database.Database, plan: PostingPlan, rows: I
     if (known && !duplicates) {
       const first = seen.get(key);
       if (first !== undefined) return row("repeated", { why: `the same as row ${first}` });
-      seen.set(key, n);
     }
     const there = known && !duplicates ? finder(same) : [];
     if (there.length > 1 && plan.action !== "add") return row("refused", { why: `several rows of ${plan.table.label} match; match by more columns` });
     const [found] = there;
+    const changes = plan.action === "change" || plan.present === "change";
+    if (made.why && plan.action !== "remove" && (found ? changes : plan.action === "add")) return refused();
+    if (known && !duplicates) seen.set(key, n);
     try {
       if (plan.action === "remove") return found ? removed(found, row) : row("unmatched");
-      if (found && (plan.action === "change" || plan.present === "change")) return changed(found, made.stored, row);
-      if (found) return row("there", { posting: addedBy(found.row) });
+      if (found && changes) return changed(found, made.stored, row);
+      if (found) return held(found, made, row);
       return plan.action === "change" ? row("unmatched") : added(made.stored, row);
     } catch (error) {
       const why = constraintWords(error, plan);
@@ -117,12 +121,26 @@ export function performPosting(db: Database.Database, plan: PostingPlan, rows: I
     return row("add");
   }
 
+  /** What stands in a row, by pair, and the pairs whose values would be others. */
+  function against(image: Image, { stored, wrong }: Pick<Made, "stored" | "wrong">) {
+    const old = plan.pairs.map((p) => image[placeOf.get(p.column.name) ?? -1] ?? null);
+    const from = plan.pairs.map((p, i) => cellOfStored(old[i] ?? null, p.column));
+    return { from, differing: setting.filter((i) => wrong.includes(i) || !sameStored(old[i] ?? null, stored[i] ?? null)) };
+  }
+
+  /** A row that is there already and is left as it is: the same, or with other values. */
+  function held(found: Found, made: Made, row: Make): OutcomeRow {
+    const image = found.image ?? target.find(found.row);
+    const posting = addedBy(found.row);
+    if (!image) return row("there", { posting });
+    const { from, differing } = against(image, made);
+    return differing.length > 0 ? row("differs", { from, posting }) : row("there", { posting });
+  }
+
   function changed(found: Found, stored: Stored[], row: Make): OutcomeRow {
     const image = found.image ?? target.find(found.row);
     if (!image) return row("refused", { why: "the row does not exist any more" });
-    const old = plan.pairs.map((p) => image[placeOf.get(p.column.name) ?? -1] ?? null);
-    const from = plan.pairs.map((p, i) => cellOfStored(old[i] ?? null, p.column));
-    const differing = setting.filter((i) => !sameStored(old[i] ?? null, stored[i] ?? null));
+    const { from, differing } = against(image, { stored, wrong: [] });
     if (differing.length === 0) return row("unchanged");
     const columns = differing.map((i) => written[i] as (typeof written)[number]);
     const names = columns.map((c) => c.name);
@@ -185,7 +203,8 @@ const keyOf = (values: Stored[]): string => (values.length === 1 ? String(values
 
 const sameStored = (a: Stored | Uint8Array, b: Stored): boolean => encodeImage([a]) === encodeImage([b]);
 
-type Made = { stored: Stored[]; shown: Cell[]; why: string | null; at: number | null };
+/** `wrong` are the pairs whose values cannot be written, `at` the first that cannot be read. */
+type Made = { stored: Stored[]; shown: Cell[]; why: string | null; at: number | null; wrong: number[] };
 
 /** Makes the values of a row out of its source's cells: coerced, found through links. */
 function valuesOf(db: Database.Database, plan: PostingPlan): (cells: Cell[]) => Made {
@@ -194,6 +213,7 @@ function valuesOf(db: Database.Database, plan: PostingPlan): (cells: Cell[]) => 
     const stored: Stored[] = [];
     const shown: Cell[] = [];
     const whys: string[] = [];
+    const wrong: number[] = [];
     let at: number | null = null;
     plan.pairs.forEach((pair, i) => {
       const cell = cells[pair.at] ?? null;
@@ -201,15 +221,18 @@ function valuesOf(db: Database.Database, plan: PostingPlan): (cells: Cell[]) => 
       if ("why" in made) {
         whys.push(`${pair.column.label}: ${made.why}`);
         at ??= i;
+        wrong.push(i);
         shown.push(cell === null || isMisfit(cell) ? cell : { misfit: String(cell) });
         stored.push(null);
         return;
       }
       stored.push(made.stored);
       shown.push(pair.found ? cell : cellOfStored(made.stored, pair.column));
-      if (made.stored === null && !pair.column.nullable && !pair.column.filled) whys.push(`${pair.column.label} is empty`);
+      if (made.stored !== null || pair.column.nullable || pair.column.filled) return;
+      whys.push(`${pair.column.label} is empty`);
+      wrong.push(i);
     });
-    return { stored, shown, why: whys.join("; ") || null, at };
+    return { stored, shown, why: whys.join("; ") || null, at, wrong };
   };
 }
 
