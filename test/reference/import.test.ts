@@ -6,6 +6,7 @@ import Database from "better-sqlite3";
 import ExcelJS from "exceljs";
 import { strFromU8, unzipSync } from "fflate";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
+import { columnsProposed } from "@/core/import/propose";
 import type { FileFormat, ImportSpec } from "@/core/import/spec";
 import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
@@ -53,12 +54,7 @@ async function bring(path: string, name: string, change: (spec: ImportSpec) => I
   const read = await scan(path, name);
   const spec = change({
     format: read.format,
-    columns: read.scan.names.map((n, i) => ({
-      name: n,
-      type: read.scan.columns[i]?.proposal.type ?? { kind: "text" },
-      dates: read.scan.columns[i]?.proposal.dates ?? "ymd",
-      left: false,
-    })),
+    columns: columnsProposed(read.scan),
     misfits: "keep",
     into: { kind: "table", name: "t", key: null },
   });
@@ -323,6 +319,13 @@ describe("what is found out of a file", () => {
     await book.xlsx.writeFile(join(place.folder, "b.xlsx"));
     const { sheets } = await findFormat(join(place.folder, "b.xlsx"), "b.xlsx");
     expect(sheets).toEqual(["first", "Zweites & mehr"]);
+    const large = book.addWorksheet("Waybills");
+    large.addRow(["Brindle Harbour, waybills"]);
+    large.addRow([]);
+    large.addRow(["no", "shipper", "freight", ""]);
+    for (let i = 0; i < 200; i++) large.addRow([i, `shipper ${i}`, i / 4, i % 9 ? "" : "late"]);
+    await book.xlsx.writeFile(join(place.folder, "cover.xlsx"));
+    expect((await findFormat(join(place.folder, "cover.xlsx"), "cover.xlsx")).format).toEqual({ kind: "sheet", sheet: "Waybills", heading: 3 });
     const read = await scan(join(place.folder, "b.xlsx"), "b.xlsx", { kind: "sheet", sheet: "Zweites & mehr", heading: 2 });
     expect(read.scan).toMatchObject({ names: ["name", "when", "sum", "ok"], first: [["Åse", "2026-02-28", "2.5", "yes"]] });
   });
@@ -354,10 +357,44 @@ describe("what does not fit", () => {
         ["date", 1],
       ]);
   });
-  it("is all or nothing where the key is not one", async () => {
-    await expect(bring(file("k.csv", "k,v\na,1\na,2\n"), "k.csv", (s) => ({ ...s, into: { kind: "table", name: "t", key: "k" } }))).rejects.toThrow(
-      /cannot be the key/,
+  it("is said of a key with the rows it cannot take, all of them at once; or the first or last row of each value is kept", async () => {
+    const path = file("k.csv", "k,v\na,1\nb,2\na,3\nc,4\nb,5\na,6\n");
+    const keyed = (doubled?: "first" | "last") => (s: ImportSpec) => ({
+      ...s,
+      into: { kind: "table" as const, name: "t", key: "k", ...(doubled ? { doubled } : {}) },
+    });
+    await expect(bring(path, "k.csv", keyed())).rejects.toThrow(
+      "Nothing was imported: “k” cannot be the key: 3 rows have a value that a row before them has (“a” in row 3, “b” in row 5, “a” in row 6). Choose another column or none, or keep the first or last row of each value.",
     );
+    expect(shapeOf(database).tables.map((t) => t.name)).toEqual(["already"]);
+    expect((await bring(path, "k.csv", keyed("first"))).imported).toMatchObject({ rows: 3, leftOut: 3 });
+    expect(rowsIn("t")).toEqual([
+      ["a", 1n],
+      ["b", 2n],
+      ["c", 4n],
+    ]);
+    const db = new Database(database);
+    db.exec("DROP TABLE t");
+    db.close();
+    expect((await bring(path, "k.csv", keyed("last"))).imported).toMatchObject({ rows: 3, leftOut: 3 });
+    expect(rowsIn("t").sort()).toEqual([
+      ["a", 6n],
+      ["b", 5n],
+      ["c", 4n],
+    ]);
+    const odd = file("o.csv", "k,v\n1,a\nmany,b\n,c\n4,d\n5,e\n6,f\n");
+    await expect(bring(odd, "o.csv", (s) => ({ ...s, into: { kind: "table", name: "o", key: "k" } }))).rejects.toThrow(
+      "“k” cannot be the key: 1 row has no value in it (row 3); 1 value is invalid (“many” in row 2). Choose another column or none.",
+    );
+  });
+  it("is read as a number with the sign that stands beside it, and no other", async () => {
+    const path = file("e.csv", "paid;share\n77,33 €;3,5 %\n1.200,50 €;120%\n£40;0%\n(12 €);7 %\n5 €;1%\n");
+    const { imported } = await bring(path, "e.csv", (s) => s);
+    expect(imported.misfits).toBe(1);
+    expect(rowsIn("t").map(([paid]) => paid)).toEqual([7733n, 120050n, "£40", -1200n, 500n]);
+    expect(rowsIn("t").map(([, share]) => share)).toEqual([35n, 1200n, 0n, 70n, 10n]);
+  });
+  it("is all or nothing where the table's name is taken", async () => {
     await expect(bring(file("k.csv", "k,v\na,1\n"), "k.csv", (s) => ({ ...s, into: { kind: "table", name: "already", key: null } }))).rejects.toThrow(
       /choose another/,
     );

@@ -1,6 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { columnNames, emptyTally, fitting, misfitsIn, plainNumber, proposeType, scaleOfTally, tallyValue } from "./propose";
+import { numberText, plainNumber, readAffixed, shownWith } from "./numbers";
+import { columnNames, emptyTally, fitting, misfitsIn, proposeType, samplesOf, scaleOfTally, tallyValue } from "./propose";
 import type { ImportColumn } from "./spec";
 
 const tallied = (values: string[], comma = false) => {
@@ -52,6 +53,72 @@ describe("types proposed from values", () => {
   it("read decimal commas where the file writes them", () => {
     expect(proposed(["1.250,50", "-3,5", "12"], true)).toBe("decimal(2)");
     expect([plainNumber("1.250,50", true), plainNumber("1 250.5", false), plainNumber("12,5", false)]).toEqual(["1250.50", "1250.5", "12,5"]);
+  });
+  it("are read with the sign that stands beside them, in brackets, or with their minus behind", () => {
+    const read = (source: string, comma = false) => {
+      const made = readAffixed(source, comma);
+      return made && `${made.affix}|${made.number}`;
+    };
+    expect(["77,33 €", "£40", "-£1,200.50", "(£12.00)", "12.00-", "CHF 1'200.5", "1 250 EUR", "12 kg", "\u22123 $", "£ -2"].map((s) => read(s))).toEqual([
+      "€|77.33",
+      "£|40",
+      "£|-1200.50",
+      "£|-12.00",
+      "|-12.00",
+      "CHF|1200.5",
+      "EUR|1250",
+      "kg|12",
+      "$|-3",
+      "£|-2",
+    ]);
+    expect(["3.5 %", "0%", "120%", "-7%"].map((s) => read(s))).toEqual(["%|0.035", "%|0.00", "%|1.20", "%|-0.07"]);
+    expect(["1.234,50 €", "1,234 €"].map((s) => read(s, true))).toEqual(["€|1234.50", "€|1.234"]);
+    for (const no of [
+      "A12",
+      "12B",
+      "BW-64395",
+      "12",
+      "77,33",
+      "Apt 12",
+      "007 €",
+      "€",
+      "(12",
+      "(-12)",
+      "-12-",
+      "€12€",
+      "31.01.2026",
+      "12 High St",
+      "1.2.3 €",
+      `€${"1".repeat(60)}`,
+    ])
+      expect(read(no), no).toBe(null);
+  });
+  it("take numbers with one sign for numbers, and count those with another", () => {
+    const money = tallied(["77,33 €", "£40", "12 €", "3 €", "(5 €)", "", "6 €"]);
+    expect(proposeType(money)).toMatchObject({ type: { kind: "decimal", scale: 2 }, affix: "€" });
+    expect(fitting(money, { kind: "decimal", scale: 2 }, "ymd", "€")).toBe(5);
+    expect(fitting(money, { kind: "decimal", scale: 1 }, "ymd", "€")).toBe(4);
+    expect(fitting(money, { kind: "decimal", scale: 2 }, "ymd")).toBe(0);
+    expect(samplesOf(money, { type: { kind: "decimal", scale: 2 }, affix: "€" })).toEqual([{ row: 2, text: "£40", affix: "£" }]);
+    expect(samplesOf(money, { type: { kind: "decimal", scale: 2 } })).toHaveLength(5);
+    expect(proposeType(tallied(["12.00-", "3", "4"]))).toMatchObject({ type: { kind: "decimal", scale: 2 }, affix: "" });
+    expect(proposeType(tallied(["1", "2"])).affix).toBe(undefined);
+    // As many signs as a text has words are none.
+    expect(proposed(["1 a", "2 b", "3 c", "4 d"])).toBe("text");
+    expect([numberText("£40", false, "€"), numberText("40 €", false, "€"), numberText("(4)", false, "€"), numberText("40 €", false, undefined)]).toEqual([
+      "£40",
+      "40",
+      "-4",
+      "40 €",
+    ]);
+    expect(["€", "$", "CHF", "%", "", undefined].map(shownWith)).toEqual([
+      { unit: "EUR" },
+      { unit: "$" },
+      { unit: "CHF" },
+      { format: { percent: true } },
+      {},
+      {},
+    ]);
   });
   it("never propose a type that some values do not fit while another takes them all", () =>
     fc.assert(

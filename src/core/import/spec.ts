@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { DATE_ORDERS } from "../types/date";
 import { valueTypeSchema } from "../types/schemas";
-import { ENCODINGS, MISFIT_RULES } from "./choices";
+import { DOUBLED_RULES, ENCODINGS, MISFIT_RULES } from "./choices";
 
 /** How a file is to be read: found out from the file, and changeable. */
 export const fileFormatSchema = z.discriminatedUnion("kind", [
@@ -26,6 +26,8 @@ export const importColumnSchema = z.object({
   name: z.string().trim().min(1, "Give every column a name.").max(120),
   type: valueTypeSchema,
   dates: z.enum(DATE_ORDERS),
+  /** What may stand beside the digits of its numbers (numbers.ts); nothing may where it is not given. */
+  affix: z.string().max(8).optional(),
   /** The column is left out. */
   left: z.boolean(),
 });
@@ -36,7 +38,12 @@ export const importSpecSchema = z.object({
   columns: z.array(importColumnSchema).min(1).max(1000),
   misfits: z.enum(MISFIT_RULES),
   into: z.discriminatedUnion("kind", [
-    z.object({ kind: z.literal("table"), name: z.string().trim().min(1, "Enter a table name.").max(100), key: z.string().nullable() }),
+    z.object({
+      kind: z.literal("table"),
+      name: z.string().trim().min(1, "Enter a table name.").max(100),
+      key: z.string().nullable(),
+      doubled: z.enum(DOUBLED_RULES).optional(),
+    }),
     z.object({ kind: z.literal("posting"), target: z.string() }),
   ]),
 });

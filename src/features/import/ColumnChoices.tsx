@@ -1,10 +1,10 @@
 "use client";
 
-import { scaleOfTally } from "@/core/import/propose";
+import { samplesOf, scaleOfTally } from "@/core/import/propose";
 import type { ImportColumn } from "@/core/import/spec";
 import { DATE_ORDER_WORDS, DATE_ORDERS, type DateOrder } from "@/core/types/date";
 import { writeCount } from "@/core/types/format";
-import { TYPE_WORDS, type ValueKind } from "@/core/types/valueType";
+import { isNumber, TYPE_WORDS, type ValueKind } from "@/core/types/valueType";
 import type { Scan } from "@/server/import/scan";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
@@ -19,7 +19,15 @@ export function ColumnChoices({ columns, scan, notFitting, onChange }: Props) {
   const choose = (i: number, kind: ValueKind | "left") => {
     const tally = scan.columns[i]?.tally;
     if (kind === "left") set(i, { left: true });
-    else set(i, { left: false, type: kind === "decimal" ? { kind, scale: tally ? scaleOfTally(tally) : 2 } : { kind } });
+    else set(i, { left: false, type: kind === "decimal" ? { kind, scale: tally ? scaleOfTally(tally, columns[i]?.affix) : 2 } : { kind } });
+  };
+  const readWith = (i: number, chosen: string) => {
+    const [column, tally] = [columns[i], scan.columns[i]?.tally];
+    if (!column || !tally) return;
+    const { affix: _, ...plain } = column;
+    const affix = chosen === "plain" ? undefined : chosen.slice("read ".length);
+    const type = column.type.kind === "decimal" ? { ...column.type, scale: scaleOfTally(tally, affix) } : column.type;
+    onChange(columns.map((c, k) => (k === i ? { ...plain, type, ...(affix === undefined ? {} : { affix }) } : c)));
   };
   return (
     <div className="max-h-80 shrink-0 overflow-auto border border-rule bg-sheet">
@@ -37,7 +45,8 @@ export function ColumnChoices({ columns, scan, notFitting, onChange }: Props) {
         <tbody>
           {columns.map((c, i) => {
             const { tally, proposal } = scan.columns[i] ?? {};
-            const samples = tally && !c.left ? tally.samples[c.type.kind] : [];
+            const samples = tally && !c.left ? samplesOf(tally, c) : [];
+            const affixes = Object.keys(tally?.affixed ?? {});
             return (
               <tr key={scan.names[i]} className={`border-b border-hairline ${c.left ? "text-faint" : ""}`}>
                 <td className="px-1.5 py-1">
@@ -77,6 +86,21 @@ export function ColumnChoices({ columns, scan, notFitting, onChange }: Props) {
                       />
                       {WORDS.decimalPlaces}
                     </label>
+                  )}
+                  {isNumber(c.type) && !c.left && affixes.length > 0 && (
+                    <select
+                      className="field mt-1 w-auto"
+                      aria-label={WORDS.numbersIn(scan.names[i] ?? "")}
+                      value={c.affix === undefined ? "plain" : `read ${c.affix}`}
+                      onChange={(e) => readWith(i, e.target.value)}
+                    >
+                      <option value="plain">{WORDS.digitsOnly}</option>
+                      {affixes.map((affix) => (
+                        <option key={affix} value={`read ${affix}`}>
+                          {affix === "" ? WORDS.bracketsAndMinus : affix === "%" ? WORDS.withPercent : WORDS.withAffix(affix)}
+                        </option>
+                      ))}
+                    </select>
                   )}
                   {(c.type.kind === "date" || c.type.kind === "timestamp") && !c.left && (
                     <select

@@ -1,7 +1,7 @@
 "use client";
 
 import type { MisfitRule } from "@/core/import/choices";
-import { plainNumber } from "@/core/import/propose";
+import { numberText, shownWith } from "@/core/import/numbers";
 import type { ImportColumn } from "@/core/import/spec";
 import { cellOfStored, coerce } from "@/core/posting/coerce";
 import { cellWriter } from "@/core/types/format";
@@ -16,13 +16,15 @@ type Props = { rows: string[][]; columns: ImportColumn[]; misfits: MisfitRule; c
 /** The first rows of a file as they will stand in the table. */
 export function FirstRows({ rows, columns, misfits, comma }: Props) {
   const locale = useLocale();
-  const kept = columns.flatMap((column, at) => (column.left ? [] : [{ column, at, write: cellWriter(column.type, {}, locale) }]));
+  const kept = columns.flatMap((column, at) =>
+    column.left ? [] : [{ column, at, write: cellWriter(column.type, shownWith(column.affix).format ?? {}, locale) }],
+  );
   const cellsOf = (row: string[]): SheetCell[] =>
     kept.map(({ column, at, write }) => {
       const source = row[at] ?? "";
       if (source === "") return { text: "" };
       const place = { label: column.name, type: column.type, storage: column.type.kind === "decimal" ? ("scaledInteger" as const) : ("plain" as const) };
-      const made = coerce(isNumber(column.type) ? plainNumber(source, comma) : source, text, place, column.dates);
+      const made = coerce(isNumber(column.type) ? numberText(source, comma, column.affix) : source, text, place, column.dates);
       if ("why" in made) return misfits === "empty" ? { text: "" } : { text: source, tone: "misfit" };
       const written = write(cellOfStored(made.stored, place));
       return { text: written.text, tone: written.negative ? "negative" : undefined };

@@ -1,6 +1,6 @@
 "use client";
 
-import { MISFIT_RULES, MISFIT_WORDS } from "@/core/import/choices";
+import { DOUBLED_RULES, DOUBLED_WORDS, type DoubledRule, MISFIT_RULES, MISFIT_WORDS } from "@/core/import/choices";
 import type { ImportColumn, ImportSpec } from "@/core/import/spec";
 import { writeCount } from "@/core/types/format";
 import { Notice } from "@/ui/Notice";
@@ -81,6 +81,23 @@ export function ImportPanel({ rows, columns, notFitting, misfits, onMisfits, int
                   ))}
               </select>
             </label>
+            {into.key !== null && (
+              <label className="grid gap-0.5 text-small">
+                {WORDS.keyAgain}
+                <select
+                  className="field"
+                  aria-label={WORDS.keyAgain}
+                  value={into.doubled ?? "refuse"}
+                  onChange={(e) => onInto({ ...into, doubled: e.target.value as DoubledRule })}
+                >
+                  {DOUBLED_RULES.map((rule) => (
+                    <option key={rule} value={rule}>
+                      {DOUBLED_WORDS[rule]}
+                    </option>
+                  ))}
+                </select>
+              </label>
+            )}
           </div>
         )}
         <label className="flex gap-2">

@@ -21,7 +21,8 @@ export type FailureCode =
   | "columnsChanged"
   | "changedSince"
   | "fileGone"
-  | "fileRefused";
+  | "fileRefused"
+  | "importRefused";
 
 export class JobFailure extends Error {
   constructor(
@@ -33,11 +34,13 @@ export class JobFailure extends Error {
   }
 }
 
+const SAID_BEHIND: FailureCode[] = ["refusedEdit", "fileRefused", "importRefused"];
+
 /** What is wrong with a value or a file is the sentence; elsewhere particulars stand behind it. */
 function failureWords(code: FailureCode, particulars: string): string {
   const words = FAILURE_SENTENCES[code];
   if (particulars === "") return words;
-  return code === "refusedEdit" || code === "fileRefused" ? `${words.replace(/\.$/, "")}: ${particulars}.` : `${words} (${particulars})`;
+  return SAID_BEHIND.includes(code) ? `${words.replace(/\.$/, "")}: ${particulars}.` : `${words} (${particulars})`;
 }
 
 export const FAILURE_SENTENCES: Record<FailureCode, string> = {
@@ -61,6 +64,7 @@ export const FAILURE_SENTENCES: Record<FailureCode, string> = {
   changedSince: "The rows have changed since the preview. Nothing was posted. Check the new preview, then post again.",
   fileGone: "This file is no longer stored. Import it again.",
   fileRefused: "The file could not be read.",
+  importRefused: "Nothing was imported.",
   noEngine: "The engine could not start, so no data can be read. Check the server log for the reason, then restart.",
   crashed: "The process stopped before it was done. Try again.",
 };

@@ -28,6 +28,7 @@ const STATUS: Partial<Record<JobFailure["code"], number>> = {
   noEntry: 404,
   trigger: 422,
   fileRefused: 422,
+  importRefused: 422,
   fileGone: 404,
 };
 

@@ -15,8 +15,9 @@ export async function findFormat(path: string, name: string): Promise<{ format: 
   if (head.length === 0) throw new JobFailure("fileRefused", "it is empty");
   if (head.subarray(0, 4).equals(Buffer.from("PK\u0003\u0004", "latin1"))) {
     // The reader of workbooks is large: it is loaded when the first workbook comes.
-    const sheets = await (await import("./workbook")).sheetNames(path);
-    return { format: { kind: "sheet", sheet: sheets[0] ?? "", heading: 1 }, sheets };
+    const { sheetsOf, headingRow } = await import("./workbook");
+    const { names, data } = await sheetsOf(path);
+    return { format: { kind: "sheet", sheet: data, heading: await headingRow(path, data) }, sheets: names };
   }
   if (head.subarray(0, 8).toString("hex") === "d0cf11e0a1b11ae1") throw new JobFailure("fileRefused", "it is an old workbook format; save it as XLSX or CSV");
   if (head.subarray(0, 5).toString("latin1") === "%PDF-") throw new JobFailure("fileRefused", "it is a PDF; a table is needed");

@@ -1,18 +1,19 @@
 import type Database from "better-sqlite3";
-import { plainNumber } from "@/core/import/propose";
-import type { ImportSpec } from "@/core/import/spec";
+import { numberText } from "@/core/import/numbers";
+import type { ImportColumn, ImportSpec } from "@/core/import/spec";
 import { coerce, type Stored } from "@/core/posting/coerce";
 import { quoted } from "@/core/query/dialect/dialect";
 import type { Column, Table } from "@/core/schema/schema";
 import { isNumber, text } from "@/core/types/valueType";
 import { JobFailure } from "@/server/engine/failures";
 import { type Entry, EntryWriter } from "@/server/posting/journal";
-import { constraintWords } from "@/server/posting/perform";
 import { type NewEntry, openWriter } from "@/server/posting/run";
 import { abandonStage, createTable, openStage, STAGED, stagedTable } from "@/server/posting/stage";
+import { KeyedRows } from "./keyed";
 import { readRecords } from "./records";
 import { hasHeading } from "./scan";
 
+/** `leftOut` are rows that were skipped for a value that does not fit, or for a key that another row has. */
 export type Imported = { rows: number; leftOut: number; misfits: number; table: Table; entry: Entry | null };
 
 /** Changed pages a file may fill before they are written: about 160 MB, which a million rows seldom need. */
@@ -21,7 +22,7 @@ const SPILL_PAGES = 40_000;
 /**
  * Takes a file's rows into a new table of the database, or stages them for a posting: all of them or none.
  * @param report takes how far it is, 0 to 1
- * @throws JobFailure "fileRefused" where the file or the table's name will not do
+ * @throws JobFailure "fileRefused" where the file will not do, "importRefused" where the table's name or its key will not
  */
 export async function importFile(
   path: string,
@@ -34,9 +35,16 @@ export async function importFile(
   if (into.kind === "table") db.pragma(`cache_spill = ${SPILL_PAGES}`);
   try {
     db.exec("BEGIN IMMEDIATE");
-    const { key } = spec.into.kind === "table" ? spec.into : { key: null };
+    const { key, doubled = "refuse" } = spec.into.kind === "table" ? spec.into : { key: null };
     createTarget(db, table, key);
-    const counts = await fill(db, path, spec, table, report);
+    const keyed = new KeyedRows(
+      db,
+      table.name,
+      table.columns.map((c) => c.name),
+      { key, doubled },
+    );
+    const counts = await fill(keyed, path, spec, table, report);
+    keyed.finish();
     const entry = into.kind === "table" ? journal(db, table, counts.rows, into.entry) : null;
     db.exec("COMMIT");
     const columns = table.columns.map((c, i) => ({ ...c, misfits: spec.misfits === "keep" ? (counts.byColumn[i] ?? 0) : 0 }));
@@ -44,8 +52,7 @@ export async function importFile(
   } catch (error) {
     if (into.kind === "stage") abandonStage(db, into.path);
     else if (db.inTransaction) db.exec("ROLLBACK");
-    const why = constraintWords(error, { table });
-    throw why === null ? error : new JobFailure("fileRefused", `${why}, so that column cannot be the key`);
+    throw error;
   } finally {
     db.close();
   }
@@ -53,24 +60,24 @@ export async function importFile(
 
 function targetTable(spec: ImportSpec): Table {
   const made = stagedTable(spec.columns.filter((c) => !c.left).map((c) => ({ heading: c.name, type: c.type })));
-  if (made.columns.length === 0) throw new JobFailure("fileRefused", "all columns are excluded; include at least one");
+  if (made.columns.length === 0) throw new JobFailure("importRefused", "all columns are excluded; include at least one");
   return spec.into.kind === "table" ? { ...made, name: spec.into.name, label: spec.into.name } : { ...made, name: STAGED };
 }
 
 function createTarget(db: Database.Database, table: Table, key: string | null): void {
   if (db.prepare("SELECT 1 FROM sqlite_schema WHERE lower(name) = lower(?)").get(table.name) || /^(sqlite_|next_ledger_)/i.test(table.name))
-    throw new JobFailure("fileRefused", `the table name “${table.name}” is already used or reserved; choose another`);
+    throw new JobFailure("importRefused", `the table name “${table.name}” is already used or reserved; choose another`);
   db.exec(createTable(table.name, table.columns, key ? `, PRIMARY KEY (${quoted(key)})` : ""));
 }
 
 type Counts = { rows: number; leftOut: number; misfits: number; byColumn: number[] };
 
-async function fill(db: Database.Database, path: string, spec: ImportSpec, table: Table, report: (share: number) => void): Promise<Counts> {
-  const insert = db.prepare(`INSERT INTO ${quoted(table.name)} VALUES (${table.columns.map(() => "?").join(", ")})`);
-  const kept = spec.columns.flatMap((c, at) => (c.left ? [] : [{ at, dates: c.dates }]));
-  const makers = table.columns.map((column, i) => makerOf(column, kept[i]?.dates ?? "ymd", spec));
+async function fill(keyed: KeyedRows, path: string, spec: ImportSpec, table: Table, report: (share: number) => void): Promise<Counts> {
+  const kept = spec.columns.flatMap((c, at) => (c.left ? [] : [{ at, dates: c.dates, affix: c.affix }]));
+  const makers = table.columns.map((column, i) => makerOf(column, { dates: "ymd", ...kept[i] }, spec));
   const counts: Counts = { rows: 0, leftOut: 0, misfits: 0, byColumn: table.columns.map(() => 0) };
   const row: Stored[] = new Array(kept.length);
+  let n = 0;
   let skip = hasHeading(spec.format);
   for await (const { records, share } of readRecords(path, spec.format)) {
     for (const record of records) {
@@ -78,6 +85,7 @@ async function fill(db: Database.Database, path: string, spec: ImportSpec, table
         skip = false;
         continue;
       }
+      n++;
       let fits = true;
       for (let i = 0; i < kept.length; i++) {
         const source = record[(kept[i] as { at: number }).at] ?? "";
@@ -90,11 +98,8 @@ async function fill(db: Database.Database, path: string, spec: ImportSpec, table
           row[i] = spec.misfits === "keep" ? source : null;
         }
       }
-      if (!fits && spec.misfits === "leaveOut") counts.leftOut++;
-      else {
-        insert.run(row);
-        counts.rows++;
-      }
+      if ((fits || spec.misfits !== "leaveOut") && keyed.add(row, n)) counts.rows++;
+      else counts.leftOut++;
     }
     report(share);
   }
@@ -105,13 +110,13 @@ const MISFIT = Symbol("is invalid");
 type Maker = (source: string) => Stored | typeof MISFIT;
 
 /** Makes stored values of one column out of a file's text; text is kept to the letter, an empty one is empty. */
-function makerOf(column: Column, dates: ImportSpec["columns"][number]["dates"], spec: ImportSpec): Maker {
+function makerOf(column: Column, { dates, affix }: Pick<ImportColumn, "dates" | "affix">, spec: ImportSpec): Maker {
   if (column.type.kind === "text") return (source) => (source === "" ? null : source);
   const comma = spec.format.kind === "delimited" && spec.format.comma;
   const numeric = isNumber(column.type);
   return (source) => {
     if (source === "") return null;
-    const made = coerce(numeric ? plainNumber(source, comma) : source, text, column, dates);
+    const made = coerce(numeric ? numberText(source, comma, affix) : source, text, column, dates);
     return "why" in made ? MISFIT : made.stored;
   };
 }

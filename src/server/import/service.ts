@@ -4,6 +4,7 @@ import { open } from "node:fs/promises";
 import { join } from "node:path";
 import { Readable } from "node:stream";
 import { z } from "zod";
+import { shownWith } from "@/core/import/numbers";
 import type { FileFormat, ImportSpec } from "@/core/import/spec";
 import { pairsByName } from "@/core/posting/plan";
 import type { PostingSpec } from "@/core/posting/spec";
@@ -114,6 +115,7 @@ export async function importOf(
       table: spec.into.name,
     };
     const imported = await ws.engine.run<"importFile">({ kind: "importFile", path, spec, into: { kind: "table", database: ws.database, entry } }, options);
+    for (const { name: column, left, affix } of spec.columns) if (!left && affix) ws.catalogue.setColumn(spec.into.name, column, shownWith(affix));
     rmSync(importFolder(ws, id), { recursive: true, force: true });
     return { imported, posting: null };
   }

@@ -18,11 +18,15 @@ const HARMLESS_BYTES = 64 * 1024 ** 2;
 const refuse = (why: string) => new JobFailure("fileRefused", why);
 
 /** Reads every entry of an archive, handing over the small ones that are wanted. @throws JobFailure where it is not to be trusted */
-async function inspectArchive(path: string, wanted: (name: string) => boolean): Promise<Map<string, string>> {
+async function inspectArchive(
+  path: string,
+  wanted: (name: string) => boolean = () => false,
+): Promise<{ texts: Map<string, string>; bytes: Map<string, number> }> {
   const zip = await yauzl.openPromise(path, { lazyEntries: true, validateEntrySizes: true, strictFileNames: true }).catch(() => {
     throw refuse("it is not a complete workbook; it may be cut off");
   });
   const texts = new Map<string, string>();
+  const bytes = new Map<string, number>();
   let entries = 0;
   let inflated = 0;
   try {
@@ -31,12 +35,14 @@ async function inspectArchive(path: string, wanted: (name: string) => boolean): 
       if (entry.isEncrypted()) throw refuse("it is protected by a password; save it without one");
       const stream = await zip.openReadStreamPromise(entry);
       const chunks: Buffer[] = [];
+      const before = inflated;
       for await (const chunk of stream as AsyncIterable<Buffer>) {
         inflated += chunk.length;
         if (inflated > MOST_BYTES || (inflated > HARMLESS_BYTES && inflated > MOST_RATIO * zip.fileSize))
           throw refuse("it unpacks to far more than its size allows");
         if (wanted(entry.fileName)) chunks.push(chunk);
       }
+      bytes.set(entry.fileName, inflated - before);
       if (chunks.length > 0) texts.set(entry.fileName, Buffer.concat(chunks).toString("utf8"));
     }
   } catch (error) {
@@ -45,7 +51,7 @@ async function inspectArchive(path: string, wanted: (name: string) => boolean): 
   } finally {
     zip.close();
   }
-  return texts;
+  return { texts, bytes };
 }
 
 const ENTITIES: Record<string, string> = { amp: "&", lt: "<", gt: ">", quot: '"', apos: "'" };
@@ -54,14 +60,46 @@ const unescaped = (xml: string): string =>
     name.startsWith("#") ? String.fromCodePoint(Number(name[1]?.toLowerCase() === "x" ? `0x${name.slice(2)}` : name.slice(1))) : (ENTITIES[name] ?? whole),
   );
 
-/** The names of a workbook's sheets, in their order. */
-export async function sheetNames(path: string): Promise<string[]> {
-  const texts = await inspectArchive(path, (name) => name === "xl/workbook.xml");
-  const xml = texts.get("xl/workbook.xml");
+const WORKBOOK = "xl/workbook.xml";
+const RELATIONS = "xl/_rels/workbook.xml.rels";
+
+/** The first sheet is taken where it has at least this part of the contents of the largest one; else it is a cover. */
+const COVER = 0.3;
+
+/** The names of a workbook's sheets, in their order, and the one that holds the data: the first, or the largest where the first is a cover beside it. */
+export async function sheetsOf(path: string): Promise<{ names: string[]; data: string }> {
+  const { texts, bytes } = await inspectArchive(path, (name) => name === WORKBOOK || name === RELATIONS);
+  const xml = texts.get(WORKBOOK);
   if (xml === undefined) throw refuse("it is an archive, not a workbook; use XLSX, CSV or JSON");
-  const names = [...xml.matchAll(/<(?:\w+:)?sheet\b[^>]*?\bname="([^"]*)"/g)].map((m) => unescaped(m[1] ?? ""));
-  if (names.length === 0) throw refuse("it has no sheets");
-  return names;
+  const attribute = (tag: string, name: RegExp): string => unescaped(name.exec(tag)?.[1] ?? "");
+  const sheets = [...xml.matchAll(/<(?:\w+:)?sheet\b[^>]*>/g)].map(([tag]) => ({
+    name: attribute(tag, /\bname="([^"]*)"/),
+    id: attribute(tag, /\w+:id="([^"]*)"/),
+  }));
+  const [first] = sheets;
+  if (!first) throw refuse("it has no sheets");
+  const files = new Map(
+    [...(texts.get(RELATIONS) ?? "").matchAll(/<Relationship\b[^>]*>/g)].map(([tag]) => [
+      attribute(tag, /\bId="([^"]*)"/),
+      attribute(tag, /\bTarget="([^"]*)"/),
+    ]),
+  );
+  const sizeOf = (id: string): number => bytes.get(`xl/${(files.get(id) ?? "").replace(/^\/?(xl\/)?/, "")}`) ?? 0;
+  const largest = sheets.reduce((most, s) => (sizeOf(s.id) > sizeOf(most.id) ? s : most), first);
+  return { names: sheets.map((s) => s.name), data: sizeOf(first.id) >= COVER * sizeOf(largest.id) ? first.name : largest.name };
+}
+
+/** Rows in which a heading is looked for. */
+const LOOKED = 30;
+
+/** The row a sheet's headings stand in, from 1: the first that is nearly as wide as the widest, below titles and notes. */
+export async function headingRow(path: string, sheet: string): Promise<number> {
+  for await (const { numbers, records } of numberedRows(path, sheet, 1, LOOKED)) {
+    const filled = records.map((r) => r.filter((t) => t !== "").length);
+    const at = filled.findIndex((n) => n >= 0.7 * Math.max(...filled));
+    return numbers[at] ?? 1;
+  }
+  return 1;
 }
 
 /** A cell's value as plain text; dates as ISO 8601, numbers to the 15 digits a workbook keeps. */
@@ -85,7 +123,14 @@ function plainDigits(value: number): string {
 
 /** The rows of one sheet as text, in batches; rows above the first wanted one are passed over. */
 export async function* sheetRows(path: string, sheet: string, from: number): AsyncGenerator<string[][]> {
-  await inspectArchive(path, () => false);
+  for await (const { records } of numberedRows(path, sheet, from, 500)) yield records;
+}
+
+type Batch = { numbers: number[]; records: string[][] };
+
+/** The same with the rows' numbers in the sheet. */
+async function* numberedRows(path: string, sheet: string, from: number, most: number): AsyncGenerator<Batch> {
+  await inspectArchive(path);
   const reader = new ExcelJS.stream.xlsx.WorkbookReader(createReadStream(path), {
     worksheets: "emit",
     sharedStrings: "cache",
@@ -93,7 +138,7 @@ export async function* sheetRows(path: string, sheet: string, from: number): Asy
     hyperlinks: "ignore",
     entries: "ignore",
   });
-  let batch: string[][] = [];
+  let batch: Batch = { numbers: [], records: [] };
   let found = false;
   for await (const worksheet of reader) {
     const { name } = worksheet as unknown as { name?: string };
@@ -107,13 +152,14 @@ export async function* sheetRows(path: string, sheet: string, from: number): Asy
       const values = (row.values as unknown[]).slice(1);
       const texts = Array.from(values, cellText);
       if (texts.every((t) => t === "")) continue;
-      batch.push(texts);
-      if (batch.length >= 500) {
+      batch.numbers.push(row.number);
+      batch.records.push(texts);
+      if (batch.records.length >= most) {
         yield batch;
-        batch = [];
+        batch = { numbers: [], records: [] };
       }
     }
   }
   if (!found) throw refuse(`it has no sheet “${sheet}”`);
-  if (batch.length > 0) yield batch;
+  if (batch.records.length > 0) yield batch;
 }
