@@ -55,6 +55,8 @@ export const COMMON = {
     'Use field names (shipper.name, "lodged on"), parameters as :name, + − * / ||, functions such as COALESCE and ROUND, CASE. Ctrl Space shows names.',
   weighedBy: "Weighed by",
   percentage: "Percentage",
+  asPercentage: "as a percentage (0.12 is 12%)",
+  decimalPlacesShown: "Decimal places shown",
   isReady: (format: string) => `The ${format} file is ready.`,
   itAlreadyExists: "It already exists.",
   gone: "It does not exist any more, or it is not shared with you.",

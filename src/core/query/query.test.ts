@@ -126,6 +126,12 @@ describe("resolving a description", () => {
     const spec = { ...crates, columns: edit.firstColumns(sampleSchema, "crate").concat([{ id: "key", value: field("yard_id") }]) };
     const resolved = resolve(spec);
     expect(resolved.ok && resolved.value.columns.filter((c) => c.totalled).map((c) => c.heading)).toEqual(["Price", "Mass", "Pieces", "Ratio"]);
+    const percent = { id: "x", value: { kind: "formula" as const, text: "price / 100" }, label: "Part" };
+    const totalled = (format?: { percent: boolean }, more: object = {}) => {
+      const made = resolve({ ...emptyQuery("crate"), columns: [{ ...percent, ...(format ? { format } : {}), ...more }] });
+      return made.ok && made.value.columns[0]?.totalled;
+    };
+    expect([totalled(), totalled({ percent: true }), totalled({ percent: true }, { footing: "total" })]).toEqual([true, false, true]);
     expect(resolved.ok && compileFooting(resolved.value, sqlite).totals).toHaveLength(4);
   });
 });

@@ -280,12 +280,13 @@ function headingOf(column: QueryColumn, scope: ScopeTable[]): string {
   return `${figureWords(column.figure)} of ${short}`;
 }
 
-/** Adds up in the footing, unless it is what groups are made by: numbers that are no keys, unless a person said otherwise; figures only where parts make the whole. */
+/** Adds up in the footing, unless it is what groups are made by: numbers that are no keys and no percentages, unless a person said otherwise; figures only where parts make the whole. */
 function isTotalled(column: QueryColumn, type: ValueType, schema: Schema, stored?: { table: Table; column: Column }): boolean {
   if (!isNumber(type)) return false;
   if (column.figure && !addsUpByKind(column.figure)) return false;
   if (column.value?.kind === "field" && isParted(column.value) && !column.figure) return false;
   if (column.footing) return column.footing === "total";
-  if (column.figure || !stored) return true;
-  return !namesSomething(schema, stored);
+  if (column.figure) return true;
+  if (column.format?.percent ?? stored?.column.format?.percent) return false;
+  return !stored || !namesSomething(schema, stored);
 }

@@ -14,7 +14,7 @@ import { sentence } from "@/core/types/problem";
 import { TYPE_WORDS } from "@/core/types/valueType";
 import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
-import { DigitsInput } from "../editors/DigitsInput";
+import { FormatFields } from "../editors/FormatFields";
 import { FormulaField } from "../editors/FormulaField";
 import { Choice } from "../editors/parts";
 import { UnitChoices } from "../editors/UnitChoices";
@@ -103,7 +103,8 @@ export function DerivedEditor({ draft, table, schema, today, onChange, onDone }:
       {problem && <Notice tone="wrong">{sentence(problem)}</Notice>}
       {failure && !problem && <Notice tone="wrong">{failure}</Notice>}
       {!problem && written && !isProblem(found) && <p className="text-small text-soft">{WORDS.result(TYPE_WORDS[found.kind])}</p>}
-      <FormatPart draft={draft} numeric={!isProblem(found) && ["decimal", "floating"].includes(found.kind)} onChange={onChange} />
+      {!isProblem(found) && <FormatFields type={found} format={draft.format} onChange={(format) => onChange({ ...draft, format })} />}
+      <UnitPart draft={draft} onChange={onChange} />
       <div className="flex gap-2">
         <button type="button" className="button-primary" disabled={Boolean(problem) || !written || draft.label.trim() === ""} onClick={save}>
           {COMMON.save}
@@ -116,31 +117,19 @@ export function DerivedEditor({ draft, table, schema, today, onChange, onDone }:
   );
 }
 
-function FormatPart({ draft, numeric, onChange }: { draft: Draft; numeric: boolean; onChange: (next: Draft) => void }) {
-  return (
-    <div className="flex gap-2">
-      {numeric && (
-        <DigitsInput
-          label={COMMON.decimalPlaces}
-          none={COMMON.all}
-          digits={draft.format?.decimals}
-          onChange={(decimals) => onChange({ ...draft, format: { ...draft.format, decimals } })}
-        />
-      )}
-      <label className="grid flex-1 gap-0.5 text-small">
-        {WORDS.unitOrCurrency}
-        <input
-          className="field"
-          list="units-of-derived"
-          value={draft.unit ?? ""}
-          placeholder={COMMON.none}
-          onChange={(e) => onChange({ ...draft, unit: e.target.value || undefined })}
-        />
-        <UnitChoices id="units-of-derived" />
-      </label>
-    </div>
-  );
-}
+const UnitPart = ({ draft, onChange }: { draft: Draft; onChange: (next: Draft) => void }) => (
+  <label className="grid gap-0.5 text-small">
+    {WORDS.unitOrCurrency}
+    <input
+      className="field"
+      list="units-of-derived"
+      value={draft.unit ?? ""}
+      placeholder={COMMON.none}
+      onChange={(e) => onChange({ ...draft, unit: e.target.value || undefined })}
+    />
+    <UnitChoices id="units-of-derived" />
+  </label>
+);
 
 function LookupPart({
   definition,

@@ -74,51 +74,53 @@ export function ColumnChoices({ columns, scan, notFitting, onChange }: Props) {
                   </select>
                 </td>
                 <td className="px-1.5">
-                  {c.type.kind === "decimal" && !c.left && (
-                    <label className="flex items-center gap-1 text-small text-soft">
-                      <input
-                        className="field w-14"
-                        type="number"
-                        min={1}
-                        max={12}
-                        value={c.type.scale}
-                        onChange={(e) => set(i, { type: { kind: "decimal", scale: Math.min(12, Math.max(1, Number(e.target.value))) } })}
-                      />
-                      {WORDS.decimalPlaces}
-                    </label>
-                  )}
-                  {isNumber(c.type) && !c.left && affixes.length > 0 && (
-                    <select
-                      className="field mt-1 w-auto"
-                      aria-label={WORDS.numbersIn(scan.names[i] ?? "")}
-                      value={c.affix === undefined ? "plain" : `read ${c.affix}`}
-                      onChange={(e) => readWith(i, e.target.value)}
-                    >
-                      <option value="plain">{WORDS.digitsOnly}</option>
-                      {affixes.map((affix) => (
-                        <option key={affix} value={`read ${affix}`}>
-                          {affix === "" ? WORDS.bracketsAndMinus : affix === "%" ? WORDS.withPercent : WORDS.withAffix(affix)}
-                        </option>
-                      ))}
-                    </select>
-                  )}
-                  {(c.type.kind === "date" || c.type.kind === "timestamp") && !c.left && (
-                    <select
-                      className="field w-auto"
-                      aria-label={COMMON.dateOrderIn(scan.names[i] ?? "")}
-                      value={c.dates}
-                      onChange={(e) => set(i, { dates: e.target.value as DateOrder })}
-                    >
-                      {DATE_ORDERS.map((o) => (
-                        <option key={o} value={o}>
-                          {DATE_ORDER_WORDS[o]}
-                        </option>
-                      ))}
-                    </select>
-                  )}
-                  {proposal?.ambiguous && (c.type.kind === "date" || c.type.kind === "timestamp") && !c.left && (
-                    <span className="pl-1 text-small text-ochre">{WORDS.dayAndMonthAreAmbiguous}</span>
-                  )}
+                  <span className="flex flex-wrap items-center gap-x-2 gap-y-1">
+                    {c.type.kind === "decimal" && !c.left && (
+                      <label className="flex items-center gap-1 text-small text-soft">
+                        <input
+                          className="field w-14"
+                          type="number"
+                          min={1}
+                          max={12}
+                          value={c.type.scale}
+                          onChange={(e) => set(i, { type: { kind: "decimal", scale: Math.min(12, Math.max(1, Number(e.target.value))) } })}
+                        />
+                        {WORDS.decimalPlaces}
+                      </label>
+                    )}
+                    {isNumber(c.type) && !c.left && affixes.length > 0 && (
+                      <select
+                        className="field w-auto"
+                        aria-label={WORDS.numbersIn(scan.names[i] ?? "")}
+                        value={c.affix === undefined ? "plain" : `read ${c.affix}`}
+                        onChange={(e) => readWith(i, e.target.value)}
+                      >
+                        <option value="plain">{WORDS.digitsOnly}</option>
+                        {affixes.map((affix) => (
+                          <option key={affix} value={`read ${affix}`}>
+                            {affix === "" ? WORDS.bracketsAndMinus : affix === "%" ? WORDS.withPercent : WORDS.withAffix(affix)}
+                          </option>
+                        ))}
+                      </select>
+                    )}
+                    {(c.type.kind === "date" || c.type.kind === "timestamp") && !c.left && (
+                      <select
+                        className="field w-auto"
+                        aria-label={COMMON.dateOrderIn(scan.names[i] ?? "")}
+                        value={c.dates}
+                        onChange={(e) => set(i, { dates: e.target.value as DateOrder })}
+                      >
+                        {DATE_ORDERS.map((o) => (
+                          <option key={o} value={o}>
+                            {DATE_ORDER_WORDS[o]}
+                          </option>
+                        ))}
+                      </select>
+                    )}
+                    {proposal?.ambiguous && (c.type.kind === "date" || c.type.kind === "timestamp") && !c.left && (
+                      <span className="pl-1 text-small text-ochre">{WORDS.dayAndMonthAreAmbiguous}</span>
+                    )}
+                  </span>
                 </td>
                 <td className="px-2.5 text-right text-soft">{tally ? writeCount(tally.filled, locale) : 0}</td>
                 <td className={`px-2.5 text-right ${notFitting[i] ? "font-semibold text-vermilion" : "text-faint"}`}>

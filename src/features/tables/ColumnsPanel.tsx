@@ -4,9 +4,9 @@ import { useState } from "react";
 import { toast } from "sonner";
 import { rowNameColumn } from "@/core/schema/rowNames";
 import type { Column, Table } from "@/core/schema/schema";
-import { isDated, isNumber, TYPE_WORDS, type ValueKind, type ValueType } from "@/core/types/valueType";
+import { TYPE_WORDS, type ValueKind, type ValueType } from "@/core/types/valueType";
 import { ask, sentenceOf } from "../ask";
-import { DigitsInput } from "../editors/DigitsInput";
+import { FormatFields } from "../editors/FormatFields";
 import { UnitChoices } from "../editors/UnitChoices";
 import { COMMON } from "../words";
 import { WORDS } from "./words";
@@ -132,35 +132,7 @@ function ColumnSettings({ table, column, onSaved }: { table: Table; column: Colu
           />
         </label>
       )}
-      {isNumber(column.type) && (
-        <DigitsInput
-          label={WORDS.decimalPlacesShown}
-          none={COMMON.all}
-          digits={column.format?.decimals}
-          onChange={(decimals) => save({ format: decimals === undefined ? null : { ...column.format, decimals } })}
-        />
-      )}
-      {column.type.kind === "whole" && (
-        <label className="flex gap-2">
-          <input
-            type="checkbox"
-            className="accent-bottle"
-            checked={column.format?.grouping ?? true}
-            onChange={(e) => save({ format: { ...column.format, grouping: e.target.checked } })}
-          />
-          {COMMON.thousandsSeparator}
-        </label>
-      )}
-      {isDated(column.type) && (
-        <label className="grid gap-0.5">
-          {COMMON.dateFormat}
-          <select className="field" value={column.format?.date ?? "short"} onChange={(e) => save({ format: { date: e.target.value } })}>
-            <option value="short">{COMMON.shortDate}</option>
-            <option value="long">{COMMON.longDate}</option>
-            <option value="iso">2026-09-17</option>
-          </select>
-        </label>
-      )}
+      <FormatFields type={column.type} format={column.format} onChange={(format) => save({ format })} />
       <button
         type="button"
         className="link justify-self-start"

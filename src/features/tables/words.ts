@@ -11,7 +11,6 @@ export const WORDS = {
   countedOnTheFirst2: " Counted on the first 2,000 rows.",
   createLink: "Create link",
   decimalPlaces: "Decimal places",
-  decimalPlacesShown: "Decimal places shown",
   derived: "Derived",
   derivedField: "Derived field",
   dropAFileHereOr: "Drop a file here, or paste rows: CSV, TSV, XLSX, JSON",

@@ -218,6 +218,11 @@ export function ColumnSettings(props: EditorProps & { column: QueryColumn }) {
           <Tick checked={column.format?.grouping ?? apart} set={(checked) => set({ format: { ...column.format, grouping: checked } })}>
             {COMMON.thousandsSeparator}
           </Tick>
+          {type && type.kind !== "whole" && (
+            <Tick checked={column.format?.percent ?? planned?.format.percent ?? false} set={(percent) => set({ format: { ...column.format, percent } })}>
+              {COMMON.asPercentage}
+            </Tick>
+          )}
           {column.figure !== "window" && (
             <Tick
               checked={planned ? planned.totalled || planned.foot !== undefined : column.footing !== "none"}
