@@ -124,6 +124,7 @@ export function Sheet({
     sort: () => onSort?.(here),
     open: () => onOpen?.(at.row),
     remove: () => range && edit?.remove?.(range),
+    fill: () => range && edit?.fill?.(range),
     find: () => onFind?.(),
     copy: () => range && onCopy?.(range),
     all: selectAll,
@@ -133,6 +134,7 @@ export function Sheet({
     const can = {
       type: Boolean(edit),
       remove: Boolean(edit?.remove),
+      fill: Boolean(edit?.fill),
       open: Boolean(onOpen),
       selected: range !== null,
       layOut: Boolean(layout),
@@ -167,6 +169,11 @@ export function Sheet({
       tabIndex={0}
       aria-activedescendant={`${id}-${at.row}-${at.column}`}
       onKeyDown={onKeyDown}
+      onPaste={(event) => {
+        if (typing || !range || !edit?.paste) return;
+        event.preventDefault();
+        edit.paste(range, event.clipboardData.getData("text/plain"));
+      }}
       onFocus={() => setFocused(true)}
       onBlur={() => setFocused(false)}
       className="relative min-h-0 flex-1 overflow-auto border border-rule bg-sheet"

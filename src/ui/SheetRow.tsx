@@ -59,8 +59,11 @@ export function SheetRow(props: Props) {
         const stays = left(i);
         const shade = cell?.marks?.find((m) => m.look === "shade");
         const filled = props.isSelected(i) || cell?.tone === "subtotal" || shade !== undefined;
+        const here = typed?.column === i;
         const looks = [
           CELL,
+          // What is said below the field is not cut off by its cell.
+          here ? "overflow-visible!" : "",
           stays === undefined ? "relative" : `sticky z-1 ${filled ? "" : "bg-inherit"}`,
           c.right ? "justify-end" : "",
           cell?.tone ? TONES[cell.tone] : "",
@@ -68,7 +71,6 @@ export function SheetRow(props: Props) {
           props.isSelected(i) ? "bg-bottle-tint" : "",
           props.focused === i ? "outline-2 -outline-offset-2 outline-bottle" : "",
         ];
-        const here = typed?.column === i;
         return (
           <div
             key={c.id}

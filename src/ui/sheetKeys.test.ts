@@ -2,8 +2,8 @@ import { expect, test } from "vitest";
 import { type SheetCan, sheetDeed } from "./sheetKeys";
 
 const size = { rows: 5, columns: 3, firstColumn: 0 as const, page: 2 };
-const all: SheetCan = { type: true, remove: true, open: true, selected: true, layOut: true, cellMenu: false, find: false, keys: "" };
-const none: SheetCan = { type: false, remove: false, open: false, selected: false, layOut: false, cellMenu: false, find: false, keys: "" };
+const all: SheetCan = { type: true, remove: true, fill: true, open: true, selected: true, layOut: true, cellMenu: false, find: false, keys: "" };
+const none: SheetCan = { type: false, remove: false, fill: false, open: false, selected: false, layOut: false, cellMenu: false, find: false, keys: "" };
 const own: SheetCan = { ...none, cellMenu: true, find: true, keys: "f F2" };
 const deed = (keys: string, row: number, can = all, rows = 5) => {
   const [key = "", ...held] = keys.split("+").reverse();
@@ -21,6 +21,8 @@ test.each([
   ["Delete", 0, { does: "remove" }],
   ["7", 0, { does: "type", first: "7" }],
   ["Ctrl+c", 2, { does: "copy" }],
+  ["Ctrl+d", 2, { does: "fill" }],
+  ["Ctrl+d", -1, null],
   ["Ctrl+C", 2, { does: "copy" }],
   ["Ctrl+a", 2, { does: "all" }],
   ["Ctrl+a", -1, { does: "all" }],

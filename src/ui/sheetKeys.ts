@@ -3,9 +3,19 @@ import { type GridPlace, type GridSize, placeAfter } from "./gridWalk";
 /** A key as it is pressed; `far` where Ctrl (or Cmd) is held. */
 export type Press = { key: string; far: boolean; alt: boolean; shift: boolean };
 /** What a sheet allows, whether cells are selected, and the single keys that mean something of its own. */
-export type SheetCan = { type: boolean; remove: boolean; open: boolean; selected: boolean; layOut: boolean; cellMenu: boolean; find: boolean; keys: string };
+export type SheetCan = {
+  type: boolean;
+  remove: boolean;
+  fill: boolean;
+  open: boolean;
+  selected: boolean;
+  layOut: boolean;
+  cellMenu: boolean;
+  find: boolean;
+  keys: string;
+};
 export type SheetDeed =
-  | { does: "menu" | "cellMenu" | "open" | "sort" | "copy" | "all" | "remove" | "find" }
+  | { does: "menu" | "cellMenu" | "open" | "sort" | "copy" | "all" | "remove" | "find" | "fill" }
   | { does: "move"; to: GridPlace }
   | { does: "type"; first?: string }
   | { does: "widen" | "place"; by: -1 | 1 }
@@ -33,6 +43,7 @@ export function sheetDeed(press: Press, at: GridPlace, size: GridSize, can: Shee
   if (to) return { does: "move", to };
   if (far && key.toLowerCase() === "c") return can.selected ? { does: "copy" } : null;
   if (far && key.toLowerCase() === "f") return can.find ? { does: "find" } : null;
+  if (far && key.toLowerCase() === "d") return can.fill && can.selected && !heading ? { does: "fill" } : null;
   if (far && key.toLowerCase() === "a") return size.rows > 0 ? { does: "all" } : null;
   if (!far && !alt && !can.type && key !== " " && key.length <= 2 && can.keys.split(" ").includes(key)) return { does: "own", key };
   if (heading) return key === "Enter" ? { does: "sort" } : null;

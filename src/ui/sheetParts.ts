@@ -25,7 +25,16 @@ export type SheetEdit = {
   text: (row: number, column: number) => string | null;
   save: (row: number, column: number, text: string) => Promise<string | null>;
   remove?: (range: Range) => void;
+  /** Puts a block of texts over the cells from a selection on. */
+  paste?: (range: Range, text: string) => void;
+  /** Fills a selection with its first row. */
+  fill?: (range: Range) => void;
+  /** What can stand in a cell, for what is typed so far; null where it is typed freely. */
+  suggest?: (row: number, column: number, typed: string) => Promise<Suggestion[]> | null;
 };
+
+/** A value that a cell can be given: as it is typed, and as it is shown. */
+export type Suggestion = { text: string; words: string; note?: string };
 
 /** Lets columns be resized and moved: by dragging, or by keys on a heading. The first `frozen` stay in sight. */
 export type SheetLayout = {

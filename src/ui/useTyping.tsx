@@ -19,15 +19,16 @@ export function useTyping(edit: SheetEdit | undefined, columns: SheetColumn[], m
     setTyping(null);
     focus();
   }
-  async function end(then: "down" | "right" | "stay"): Promise<void> {
+  async function end(then: "down" | "right" | "stay", picked?: string): Promise<void> {
     // Saved by Enter, the field goes, and loses its focus on the way: what is typed is saved once.
     if (!typing || !edit || saving.current) return;
     saving.current = true;
-    const { row, column, text } = typing;
+    const { row, column } = typing;
+    const text = picked ?? typing.text;
     const problem = text === edit.text(row, column) ? null : await edit.save(row, column, text);
     if (problem) {
       saving.current = false;
-      return setTyping({ ...typing, problem });
+      return setTyping({ ...typing, text, problem });
     }
     leave();
     if (then !== "stay") move({ row: row + (then === "down" ? 1 : 0), column: column + (then === "right" ? 1 : 0) }, false);
@@ -38,7 +39,9 @@ export function useTyping(edit: SheetEdit | undefined, columns: SheetColumn[], m
       label={columns[typing.column]?.heading ?? ""}
       text={typing.text}
       problem={typing.problem}
+      suggest={(text) => edit?.suggest?.(typing.row, typing.column, text) ?? null}
       onChange={(text) => setTyping({ ...typing, text, problem: null })}
+      onPick={(text) => void end("down", text)}
       onEnd={(then) => void end(then)}
       onCancel={leave}
     />

@@ -1,7 +1,7 @@
 import { createHash } from "node:crypto";
 import { readFileSync } from "node:fs";
 import { join } from "node:path";
-import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { afterAll, beforeAll, describe, expect, it, vi } from "vitest";
 import { type Application, type Desk, openApplication } from "../support/server";
 
 /* What an analyst does to data, in the browser: a file in, a link, derived fields, a posting and its way back, a folio, a cell. */
@@ -12,6 +12,8 @@ beforeAll(async () => {
 });
 afterAll(() => app?.close());
 
+/** What a click or a key brings about in the database. */
+const settles = (what: () => boolean) => vi.waitFor(() => expect(what()).toBe(true), { timeout: 25_000, interval: 100 });
 const write = (n: number) => new Intl.NumberFormat("en-GB").format(n);
 const money = (cents: number) => new Intl.NumberFormat("en-GB", { minimumFractionDigits: 2 }).format(cents / 100);
 const one = (text: string): number => Number(app.sql(text)[0]?.[0]);
@@ -140,17 +142,17 @@ describe("a posting", () => {
     const digest = () => JSON.stringify(app.sql("SELECT COUNT(*), SUM(id), SUM(weight), SUM(length(waybill_no)) FROM consignment"));
     const before = digest();
     const desk = await app.page("/postings/agent-manifest");
-    await desk.reads("[data-testid=posting-proof]", /rows in the source 210 exists already 4 repeated in the source 6 refused 20 to add 180/);
+    await desk.reads("[data-testid=posting-proof]", /rows in the source 210 exists, different 4 repeated in the source 6 refused 20 to add 180/);
     expect(digest(), "a preview changes nothing").toBe(before);
     await desk.click("refused 20");
     await desk.reads("[role=grid]", "“LRCH”: no such code");
     await desk.click("Post 180 rows…");
     await desk.reads("[id^=headlessui-popover-panel]", "20 rows are refused");
     await desk.click("Post", ".popover button");
-    await desk.reads("[data-testid=posting-proof]", /exists already \(posting #\d+\) 180 exists already 4 repeated in the source 6 refused 20 to add 0/);
+    await desk.reads("[data-testid=posting-proof]", /exists already \(posting #\d+\) 180 exists, different 4 repeated in the source 6 refused 20 to add 0/);
     expect(one("SELECT COUNT(*) FROM consignment WHERE waybill_no BETWEEN 'BW-70001' AND 'BW-70200'")).toBe(180);
     expect(one("SELECT weight FROM consignment WHERE waybill_no = 'BW-70001'")).toBe(51_390);
-    await desk.reads("aside", "Nothing to change");
+    await desk.reads("aside", "4 rows with other values will be left unchanged.");
 
     const number = one("SELECT MAX(number) FROM next_ledger_posting");
     await desk.reads("main", `Posted as #${number}: 180 rows added.`);
@@ -170,7 +172,7 @@ describe("a posting", () => {
 describe("a row", () => {
   const cellOf = (desk: Desk, row: number, column: number) => desk.page.waitForSelector(`[role=grid] [id$="-${row}-${column}"]`);
   it("is typed over with checks at the cell, and undone", async () => {
-    const desk = await app.page("/tables/shipper");
+    const desk = await app.sheet("/tables/shipper");
     await desk.reads("[role=grid]", "Marram Boatworks");
     await (await cellOf(desk, 0, 6))?.click();
     await desk.key("F2", "Control+a");
@@ -191,8 +193,84 @@ describe("a row", () => {
     await desk.reads("body", "lead to it");
     expect(one("SELECT COUNT(*) FROM shipper")).toBe(37);
   });
+  it("is given values that are offered, pasted as a block and filled down, each one change; what cannot be written is said with its row", async () => {
+    const desk = await app.sheet("/tables/shipper");
+    await app.browser.defaultBrowserContext().overridePermissions(app.address, ["clipboard-read", "clipboard-write", "clipboard-sanitized-write"]);
+    await desk.reads("[role=grid]", "Marram Boatworks");
+    const trades = () => app.sql("SELECT trade, island FROM shipper WHERE id <= 3 ORDER BY id").flat();
+    const before = trades();
+    const paste = async (text: string) => {
+      await desk.page.evaluate((t) => navigator.clipboard.writeText(t), text);
+      await desk.page.keyboard.down("Control");
+      await desk.page.keyboard.press("v", { commands: ["Paste"] });
+      await desk.page.keyboard.up("Control");
+    };
+    // A text that stands in the column, chosen by the arrows; what is offered is in sight.
+    await (await cellOf(desk, 0, 2))?.click();
+    await desk.page.keyboard.type("gla");
+    await desk.reads("[role=listbox]", "Glass");
+    const offered = await desk.page.waitForSelector("[role=listbox] [role=option]");
+    expect(await offered?.evaluate((e) => e.contains(document.elementFromPoint(e.getBoundingClientRect().x + 8, e.getBoundingClientRect().y + 8)))).toBe(true);
+    await desk.key("ArrowDown", "Enter");
+    await desk.page.waitForFunction(() => document.querySelector("[role=grid] [id$='-0-2']")?.textContent === "Glass");
+    // Rows by their names: a linked row and a block, whole or not at all.
+    const officer = one("SELECT MAX(id) FROM crew");
+    await (await cellOf(desk, 2, 4))?.click();
+    await paste("Voss");
+    await desk.reads("body", "Row 3: Several rows of crew are called “Voss”.");
+    await paste(`${officer}\t30/2/2020`);
+    await desk.reads("body", /Row 3: “30\/2\/2020” is not a date/);
+    await paste(`${officer}\t1 Feb 2020\n${officer}\t2 Feb 2020\n`);
+    await desk.reads("body", "4 values changed.");
+    const opened = () => app.sql("SELECT desk_officer_id, opened_on FROM shipper WHERE id IN (3, 4) ORDER BY id");
+    expect(opened()).toEqual([
+      [officer, "2020-02-01"],
+      [officer, "2020-02-02"],
+    ]);
+    await (await cellOf(desk, 0, 2))?.click();
+    await desk.key("Shift+ArrowDown", "Shift+ArrowDown", "Shift+ArrowRight", "Control+d");
+    const filled = JSON.stringify(["Glass", before[1], "Glass", before[1], "Glass", before[1]]);
+    await settles(() => JSON.stringify(trades()) === filled);
+    for (let i = 0; i < 3; i++) {
+      const left = one("SELECT COUNT(*) FROM next_ledger_posting");
+      await desk.click("Undo");
+      await settles(() => one("SELECT COUNT(*) FROM next_ledger_posting") > left);
+    }
+    expect(trades()).toEqual(before);
+    expect(opened()[0]?.[1]).not.toBe("2020-02-01");
+    await paste("a\tb\tc\td\te\tf\tg\th\ti\tj\tk\tl\tm");
+    await desk.reads("body", "too wide from here");
+    expect(desk.complaints).toEqual([]);
+  });
+  it("shows the one who comes later what somebody else has written meanwhile, and writes theirs only if it is said twice", async () => {
+    const [desk, other] = [await app.sheet("/tables/shipper"), await app.sheet("/tables/shipper")];
+    for (const d of [desk, other]) await d.reads("[role=grid]", "Marram Boatworks");
+    const typeOver = async (d: Desk, words: string) => {
+      await (await cellOf(d, 3, 1))?.click();
+      await d.key("F2", "Control+a");
+      await d.page.keyboard.type(words);
+      await d.key("Enter");
+    };
+    await other.page.bringToFront();
+    await typeOver(other, "Mirrin Wool & Felt");
+    await settles(() => app.one("SELECT name FROM shipper WHERE id = 4")[0] === "Mirrin Wool & Felt");
+    await desk.page.bringToFront();
+    await typeOver(desk, "Mirrin Woollens");
+    await desk.reads("[role=alert]", "Somebody else changed it to “Mirrin Wool & Felt” meanwhile.");
+    expect(app.one("SELECT name FROM shipper WHERE id = 4")).toEqual(["Mirrin Wool & Felt"]);
+    await desk.key("Enter");
+    await settles(() => app.one("SELECT name FROM shipper WHERE id = 4")[0] === "Mirrin Woollens");
+    await desk.page.waitForFunction(() => document.querySelector("[role=grid] [id$='-3-1']")?.textContent === "Mirrin Woollens");
+    await desk.click("Undo");
+    await settles(() => app.one("SELECT name FROM shipper WHERE id = 4")[0] === "Mirrin Wool & Felt");
+    await other.page.bringToFront();
+    await other.click("Undo");
+    await settles(() => app.one("SELECT name FROM shipper WHERE id = 4")[0] === "Mirrin Wool");
+    await other.page.close();
+    await desk.page.bringToFront();
+  });
   it("has a folio: what belongs to it between two days of the viewer’s own, and the next row in the sheet’s order", async () => {
-    const desk = await app.page("/tables/shipper");
+    const desk = await app.sheet("/tables/shipper");
     await desk.reads("[role=grid]", "Marram Boatworks");
     await (await cellOf(desk, 2, 1))?.click();
     await desk.key("Enter");

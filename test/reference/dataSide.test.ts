@@ -149,7 +149,7 @@ describe("a change in the sheet", () => {
     await expect(set("fee", "", "12.50")).rejects.toThrow("fee is required");
     await expect(set("mark", "b", "a")).rejects.toThrow("another row has the same mark");
     await expect(set("yard_id", "9", "1")).rejects.toThrow("no such yard");
-    await expect(set("fee", "1", "99.00")).rejects.toThrow("changed by someone else");
+    await expect(set("fee", "1", "99.00")).rejects.toThrow("Somebody else changed it to “12.50” meanwhile");
     await expect(set("fee", "1", "12.50", 77)).rejects.toThrow("the row does not exist any more");
     const entry = await set("day", "3/2/2026", "2026-01-31");
     expect(entry).toMatchObject({ kind: "edit", table: "crate", counts: { add: 0, change: 1, remove: 0 } });
@@ -170,6 +170,24 @@ describe("a change in the sheet", () => {
       [1, "edit", 4],
     ]);
     await expect(reverseOf(ws, 1, false, "", caller)).rejects.toThrow("already reversed");
+  });
+  it("is made to a block of cells at once, or to none of them, and taken back by one entry", async () => {
+    const cell = (column: string, text: string, was: string | null) => ({ column, text, was });
+    const block = (...rows: [number, ReturnType<typeof cell>[]][]) =>
+      editOf(ws, "crate", { kind: "block", rows: rows.map(([key, cells]) => ({ key: [key], cells })) }, caller);
+    const before = [await valuesOf("crate", "fee"), await valuesOf("crate", "day")];
+    const days = [cell("day", "1/3/2026", "2026-01-31")];
+    await expect(block([1, days], [2, [cell("fee", "a lot", "1.00")]])).rejects.toThrow("It was not changed: row 2 of the block: ");
+    await expect(block([1, days], [2, [cell("day", "", "2026-01-01")]])).rejects.toThrow("somebody else changed it to “2026-02-01” meanwhile");
+    await expect(block([1, days], [2, [cell("mark", "a", "b")]])).rejects.toThrow("row 2 of the block: another row has the same mark");
+    await expect(block([1, days], [77, days])).rejects.toThrow("row 2 of the block: the row does not exist any more");
+    await expect(block([1, [cell("yard_id", "9", "1")]])).rejects.toThrow(/row 1 of the block: .*no such yard/);
+    expect([await valuesOf("crate", "fee"), await valuesOf("crate", "day")]).toEqual(before);
+    const entry = await block([1, [cell("fee", "7", "12.50"), ...days]], [2, [cell("day", "", "2026-02-01")]]);
+    expect(entry).toMatchObject({ kind: "edit", counts: { add: 0, change: 2, remove: 0 } });
+    expect(await valuesOf("crate", "day")).toEqual(["2026-03-01", null, null]);
+    await reverseOf(ws, entry.number, false, (await reversalPreviewOf(ws, entry.number, false, caller)).reversal.digest, caller);
+    expect([await valuesOf("crate", "fee"), await valuesOf("crate", "day")]).toEqual(before);
   });
   it("leaves the shape known as reading the file again finds it, without reading it again", async () => {
     const plain = join(place.folder, "plain.sqlite");
@@ -282,7 +300,7 @@ describe("a file into a table that is there", () => {
     expect(draft.pairs[0]?.found, "a yard by its name").toEqual({ link: "crate.yard_id", by: "name" });
     const spec: PostingSpec = { ...draft, same: ["mark"] };
     const { tally } = await previewOf(ws, spec, caller);
-    expect(tally.outcomes).toMatchObject({ add: 1, there: 1, refused: 1 });
+    expect(tally.outcomes).toMatchObject({ add: 1, differs: 1, refused: 1 });
     await postOf(ws, spec, "new crates", tally.digest, caller);
     expect(await valuesOf("crate", "fee")).toEqual([1250, 300, -50, 1250]);
     expect(await valuesOf("crate", "day")).toEqual(["2026-01-31", "2026-02-01", null, "2026-02-03"]);

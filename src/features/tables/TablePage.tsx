@@ -61,7 +61,9 @@ export function TablePage({ table: stored, schema, today, derived }: { table: Ta
   const [order, setOrder] = useState<QuerySpec["order"]>([]);
   const { table, spec, plan, run, rows } = useTable(stored, schema, today, draft, order);
   const writable = stored.key.length > 0 && !stored.view && run.shown?.plan === plan;
-  const edit: SheetEdit | undefined = writable ? sheetEdit(stored, spec, run.rowAt, rows.make, { locale, day: today.day }) : undefined;
+  const edit: SheetEdit | undefined = writable
+    ? sheetEdit({ table: stored, spec, schema, run, make: rows.make, notation: { locale, day: today.day } })
+    : undefined;
 
   const back = `/tables/${encodeURIComponent(stored.name)}`;
   const keyed = stored.key.length > 0;

@@ -5,7 +5,7 @@ import { toast } from "sonner";
 import type { Table } from "@/core/schema/schema";
 import type { RowEdit } from "@/server/posting/edit";
 import type { Entry } from "@/server/posting/journal";
-import { ask, sentenceOf } from "../ask";
+import { AskError, ask, sentenceOf } from "../ask";
 
 /**
  * Changes made in a table's sheet. Each is an entry of the journal; undoing takes the last one back, redoing takes
@@ -16,16 +16,27 @@ export function useRowEdits(table: Table, onChanged: () => void) {
   const future = useRef<number[]>([]);
   const [, redraw] = useState(0);
 
+  /** What somebody else wrote into a cell meanwhile, as it was told: saved once more, it is overwritten knowingly. */
+  const theirs = useRef(new Map<string, string>());
+
   const make = useCallback(
     async (change: RowEdit): Promise<string | null> => {
+      const cell = change.kind === "change" ? JSON.stringify([change.key, change.column]) : "";
+      const known = theirs.current.get(cell);
+      theirs.current.delete(cell);
+      const sent = change.kind === "change" && known !== undefined ? { ...change, was: known === "" ? null : known } : change;
       try {
-        const entry = await ask<Entry>("/api/tables/edit", { table: table.name, change });
+        const entry = await ask<Entry>("/api/tables/edit", { table: table.name, change: sent });
         past.current.push(entry.number);
         future.current = [];
         redraw((n) => n + 1);
         onChanged();
         return null;
       } catch (error) {
+        if (error instanceof AskError && error.body.code === "editClash") {
+          theirs.current.set(cell, error.body.detail ?? "");
+          onChanged();
+        }
         return sentenceOf(error);
       }
     },

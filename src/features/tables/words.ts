@@ -1,5 +1,15 @@
 /** The words of this section, as a person reads them. */
 export const WORDS = {
+  atRow: (row: number, problem: string) => `Row ${row}: ${problem}`,
+  blockTooLarge: (cells: string | number, most: string | number) => `${cells} cells are too many at once, ${most} at most. Import them instead, under Tables.`,
+  columnsBeyond: (columns: string | number) => `The copied block is ${columns} too wide from here. Choose a cell further left.`,
+  noneCalled: (name: string, table: string) => `No ${table} is called “${name}”. Choose one from the list.`,
+  nothingCopied: "There is nothing to paste. Copy cells first.",
+  nothingDiffers: "Nothing was changed: the cells have these values already.",
+  notTyped: (column: string) => `“${column}” cannot be typed over: its values are worked out or numbered by the database.`,
+  rowsBeyond: (rows: string | number) => `The copied block is ${rows} longer than the table from here. Add rows with an import, under Tables.`,
+  severalCalled: (name: string, table: string) => `Several rows of ${table} are called “${name}”. Choose one from the list.`,
+  valuesChanged: (values: string | number) => `${values} changed. Ctrl Z undoes it.`,
   addComparison: "Add comparison",
   addDerivedField: "Add derived field",
   addRow: "Add row",

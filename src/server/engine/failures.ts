@@ -15,6 +15,7 @@ export type FailureCode =
   | "crashed"
   | "noEngine"
   | "refusedEdit"
+  | "editClash"
   | "trigger"
   | "noEntry"
   | "reversedBefore"
@@ -40,6 +41,7 @@ const SAID_BEHIND: FailureCode[] = ["refusedEdit", "fileRefused", "importRefused
 function failureWords(code: FailureCode, particulars: string): string {
   const words = FAILURE_SENTENCES[code];
   if (particulars === "") return words;
+  if (code === "editClash") return particulars === "" ? words : words.replace(" it", ` it to “${particulars}”`);
   return SAID_BEHIND.includes(code) ? `${words.replace(/\.$/, "")}: ${particulars}.` : `${words} (${particulars})`;
 }
 
@@ -57,6 +59,7 @@ export const FAILURE_SENTENCES: Record<FailureCode, string> = {
   stopped: "Stopped.",
   sql: "The database could not run this.",
   refusedEdit: "It was not changed.",
+  editClash: "Somebody else changed it meanwhile. Press Enter to overwrite it, or Escape to keep theirs.",
   trigger: "A trigger of this table changes more than the journal could reverse, so it cannot be changed here.",
   noEntry: "The journal has no such entry, or its table does not exist any more.",
   reversedBefore: "This posting was already reversed, by the entry named here.",

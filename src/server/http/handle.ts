@@ -10,10 +10,13 @@ import { WORK_HEADER, workOf } from "./progress";
 import type { Refusal } from "./refusal";
 
 /** What every route answers when it cannot do what was asked. */
-export type ErrorBody = { error: { sentence: string; code: string; problems: (Problem & { sentence: string })[] } };
+/** `detail` is what the sentence is about, where what asked goes on from it: the value that somebody else wrote. */
+export type ErrorBody = { error: { sentence: string; code: string; detail?: string; problems: (Problem & { sentence: string })[] } };
 
-const answer = (status: number, code: string, words: string, problems: Problem[] = []): Response =>
-  Response.json({ error: { sentence: words, code, problems: problems.map((p) => ({ ...p, sentence: sentence(p) })) } } satisfies ErrorBody, { status });
+function answer(status: number, code: string, words: string, problems: Problem[] = [], detail?: string): Response {
+  const error = { sentence: words, code, problems: problems.map((p) => ({ ...p, sentence: sentence(p) })), ...(detail === undefined ? {} : { detail }) };
+  return Response.json({ error } satisfies ErrorBody, { status });
+}
 
 /** By name, not by class: Next.js bundles what starts the server apart from the routes, and each has its own copy of a class. */
 const is = <T extends Error>(error: unknown, name: string): error is T => error instanceof Error && error.name === name;
@@ -23,6 +26,7 @@ const STATUS: Partial<Record<JobFailure["code"], number>> = {
   diskFull: 507,
   changedSince: 409,
   refusedEdit: 422,
+  editClash: 409,
   reversedBefore: 409,
   columnsChanged: 409,
   noEntry: 404,
@@ -41,7 +45,8 @@ function isFullDisk(error: unknown): boolean {
 /** Turns any failure into a status and a sentence; what nobody foresaw is logged without the data it was about. */
 export function failureResponse(error: unknown): Response {
   if (is<ProblemError>(error, "ProblemError")) return answer(422, "problem", error.message, error.problems);
-  if (is<JobFailure>(error, "JobFailure")) return answer(STATUS[error.code] ?? 503, error.code, error.message);
+  if (is<JobFailure>(error, "JobFailure"))
+    return answer(STATUS[error.code] ?? 503, error.code, error.message, [], error.code === "editClash" ? error.particulars : undefined);
   if (is<StaleRevision>(error, "StaleRevision")) return answer(409, "stale", error.message);
   if (is<Refusal>(error, "Refusal")) return answer(error.status, error.code, error.message);
   if (error instanceof z.ZodError) return answer(400, "shape", shapeWords(error));

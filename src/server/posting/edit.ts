@@ -1,7 +1,7 @@
-import { coerce, type Stored } from "@/core/posting/coerce";
+import { cellOfStored, coerce, type Stored, writtenOut } from "@/core/posting/coerce";
 import type { TableLinks } from "@/core/posting/plan";
 import type { Column, Table } from "@/core/schema/schema";
-import { text } from "@/core/types/valueType";
+import { isMisfit, text } from "@/core/types/valueType";
 import { JobFailure } from "@/server/engine/failures";
 import { type Entry, EntryWriter } from "./journal";
 import { LinkChecks } from "./linkChecks";
@@ -9,11 +9,23 @@ import { constraintWords } from "./perform";
 import { changing, type NewEntry, type States } from "./run";
 import { encodeImage, Target } from "./target";
 
+type RowKey = (string | number)[];
+/** A cell typed over; `was` is what it held when it was seen, null for nothing. */
+type CellEdit = { column: string; text: string; was: string | null };
+
 /** A change made in the sheet: values as typed, rows by the values of their key. */
 export type RowEdit =
-  | { kind: "change"; key: (string | number)[]; column: string; text: string; was: string | null }
+  | ({ kind: "change"; key: RowKey } & CellEdit)
+  /** Cells of several rows at once: all of them, or none. */
+  | { kind: "block"; rows: { key: RowKey; cells: CellEdit[] }[] }
   | { kind: "add"; values: Record<string, string> }
-  | { kind: "remove"; keys: (string | number)[][] };
+  | { kind: "remove"; keys: RowKey[] };
+
+/** The columns that an edit writes; null where it is whole rows. */
+export const columnsWritten = (change: RowEdit): string[] | null => {
+  if (change.kind === "change") return [change.column];
+  return change.kind === "block" ? [...new Set(change.rows.flatMap((r) => r.cells.map((c) => c.column)))] : null;
+};
 
 export type Edited = { entry: Entry; states: States };
 
@@ -34,7 +46,8 @@ export function editRow(database: string, table: Table, tableLinks: TableLinks, 
     try {
       if (change.kind === "add") add(change.values);
       else if (change.kind === "remove") change.keys.forEach(remove);
-      else set(change);
+      else if (change.kind === "block") change.rows.forEach((row, i) => setIn(row, `row ${i + 1} of the block: `));
+      else setIn({ key: change.key, cells: [change] }, "");
     } catch (error) {
       const why = constraintWords(error, { table });
       if (why === null) throw error;
@@ -42,22 +55,36 @@ export function editRow(database: string, table: Table, tableLinks: TableLinks, 
     }
     return writer.finish(null, { before, after: target.sequence() });
 
-    function rowOf(key: (string | number)[]) {
+    function rowOf(key: RowKey) {
       const values = key.map((k, i) => typed(keys[i] as Column, String(k)));
       const [found] = target.findBy(keys, values);
       if (!found) throw new JobFailure("refusedEdit", "the row does not exist any more; reload the table");
       return found;
     }
 
-    function set({ key, column: name, text: source, was }: Extract<RowEdit, { kind: "change" }>): void {
-      const column = columnOf(name);
+    /** @param where said before what is wrong */
+    function setIn(row: { key: RowKey; cells: CellEdit[] }, where: string): void {
+      try {
+        set(row);
+      } catch (error) {
+        const why = error instanceof JobFailure ? blockWords(error) : constraintWords(error, { table });
+        throw why === null || where === "" ? error : new JobFailure("refusedEdit", where + why);
+      }
+    }
+
+    function set({ key, cells }: { key: RowKey; cells: CellEdit[] }): void {
       const { row, image } = rowOf(key);
-      const old = image[target.columns.indexOf(column)] ?? null;
-      const seen = was === null ? null : typed(column, was);
-      if (encodeImage([old]) !== encodeImage([seen])) throw new JobFailure("refusedEdit", "this value was changed by someone else; reload to see it");
-      const next = typed(column, source);
-      refuse(links.outward((c) => (c === name ? next : undefined)) ?? links.inward(image, [name]));
-      const after = target.update(row, [column], [next]);
+      const columns = cells.map((c) => columnOf(c.column));
+      const held = (column: Column): Stored | Uint8Array => image[target.columns.indexOf(column)] ?? null;
+      cells.forEach(({ was }, i) => {
+        const column = columns[i] as Column;
+        const seen = was === null ? null : typed(column, was);
+        if (encodeImage([held(column)]) !== encodeImage([seen])) throw new JobFailure("editClash", shownValue(held(column), column));
+      });
+      const next = cells.map((c, i) => typed(columns[i] as Column, c.text));
+      const names = columns.map((c) => c.name);
+      refuse(links.outward((c) => next[names.indexOf(c)]) ?? links.inward(image, names));
+      const after = target.update(row, columns, next);
       writer.sink({ kind: "change", row: after.row, before: image, after: after.image });
     }
 
@@ -69,7 +96,7 @@ export function editRow(database: string, table: Table, tableLinks: TableLinks, 
       writer.sink({ kind: "add", row: made, before: null, after: target.find(made) });
     }
 
-    function remove(key: (string | number)[]): void {
+    function remove(key: RowKey): void {
       const { row, image } = rowOf(key);
       refuse(links.inward(image));
       target.remove(row);
@@ -85,10 +112,20 @@ export function editRow(database: string, table: Table, tableLinks: TableLinks, 
   return { entry: result, states };
 }
 
+/** Why a row of a block was not changed. */
+const blockWords = ({ code, particulars }: JobFailure): string | null =>
+  code === "editClash" ? `somebody else changed it to “${particulars}” meanwhile; look, then paste again` : code === "refusedEdit" ? particulars : null;
+
+/** What a cell holds, for a person to read: as it is typed. */
+function shownValue(stored: Stored | Uint8Array, column: Column): string {
+  const cell = cellOfStored(stored, column);
+  return cell === null ? "" : isMisfit(cell) ? cell.misfit : writtenOut(cell, column.type);
+}
+
 /** What a person typed into a cell, as its column keeps it; nothing typed is empty. */
 function typed(column: Column, source: string): Stored {
   const made = coerce(source === "" ? null : source, text, column, "dmy");
-  if ("why" in made) throw new JobFailure("refusedEdit", made.why);
+  if ("why" in made) throw new JobFailure("refusedEdit", `${column.label}: ${made.why}`);
   if (made.stored === null && !column.nullable && !column.filled) throw new JobFailure("refusedEdit", `${column.label} is required`);
   return made.stored;
 }

@@ -16,7 +16,7 @@ import { Refusal } from "@/server/http/refusal";
 import { stagedFile } from "@/server/import/files";
 import { planOf } from "@/server/queries/service";
 import type { Workspace } from "@/server/workspace/workspace";
-import type { RowEdit } from "./edit";
+import { columnsWritten, type RowEdit } from "./edit";
 import type { Entry } from "./journal";
 import type { Tally } from "./outcome";
 import type { Reversal } from "./reverse";
@@ -180,12 +180,13 @@ export async function editOf(ws: Workspace, table: string, change: RowEdit, call
 
 /** Writes one change; who may make it on which row has been seen to. */
 export async function writeEdit(ws: Workspace, table: string, change: RowEdit, caller: Caller): Promise<Entry> {
-  await ws.needUnread(table, change.kind === "change" ? change.column : null);
+  const columns = columnsWritten(change);
+  for (const column of columns ?? [null]) await ws.needUnread(table, column);
   const schema = await ws.schema();
   const found = findTable(schema, table);
   if (!found || found.view) throw new Refusal(404, `The table “${table}” does not exist any more.`);
   if (found.key.length === 0) throw new Refusal(422, "This table has no key, so single rows cannot be identified. Use a posting.");
-  const name = { change: "a value changed", add: "a row added", remove: "rows removed" }[change.kind];
+  const name = { change: "a value changed", block: "a block of values changed", add: "a row added", remove: "rows removed" }[change.kind];
   const brief = change.kind === "change" ? `Set ${change.column} of ${found.label} ${change.key.join(", ")}.` : `In ${found.label}: ${name}.`;
   const entry = { at: ws.now().toISOString(), by: ws.person, kind: "edit" as const, name: `${found.label}: ${name}`, brief, table };
   const { entry: edited, states } = await ws.engine.run<"edit">(
@@ -200,6 +201,6 @@ export async function writeEdit(ws: Workspace, table: string, change: RowEdit, c
     caller,
   );
   const rows = edited.counts.add - edited.counts.remove;
-  await ws.editDone({ table, rows, columns: change.kind === "change" ? [change.column] : null }, states);
+  await ws.editDone({ table, rows, columns }, states);
   return edited;
 }
