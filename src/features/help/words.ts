@@ -16,6 +16,7 @@ export const WORDS = {
     { keys: "Ctrl C, Ctrl F", does: "copy the selection; find in the sheet" },
     { keys: "Enter", does: "open the row, or the rows of a group; sort by a heading" },
     { keys: "F2", does: "rename a heading; edit the cell of a table (or type)" },
+    { keys: "Ctrl V, Ctrl D", does: "in a table: paste over the cells, fill the selection with its first row" },
     { keys: "Alt ↓, Shift F10", does: "menu of a heading or cell" },
     { keys: "F, S, G, H, %", does: "condition, sort, one row per value, hide, share of total" },
     { keys: "K, L", does: "keep only, leave out the values selected" },
