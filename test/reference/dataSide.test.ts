@@ -225,6 +225,7 @@ describe("a change in the sheet", () => {
     await expect(editOf(ws, "loose", { kind: "add", values: { mark: "y" } }, caller)).rejects.toThrow("has no key");
     await expect(editOf(ws, "seen", { kind: "add", values: { name: "y" } }, caller)).rejects.toThrow("The table “seen” does not exist any more");
     await expect(editOf(ws, "watched", { kind: "add", values: { v: "y" } }, caller)).rejects.toThrow("A trigger of this table");
+    expect(findTable(await ws.schema(), "watched")?.trigger).toBe("on_watched");
     expect(await valuesOf("loose", "mark")).toEqual(["x", "x"]);
   });
 });

@@ -52,6 +52,8 @@ describe("a posting", () => {
     expect(codes({}, strict)).toEqual(["postingRequired"]);
     const view = { ...sampleSchema, tables: sampleSchema.tables.map((t) => ({ ...t, view: true })) };
     expect(codes({}, view)).toContain("postingView");
+    const watched = { ...sampleSchema, tables: sampleSchema.tables.map((t) => ({ ...t, trigger: "on_crate" })) };
+    expect(codes({}, watched)).toEqual(["postingTrigger"]);
   });
   it("finds a value through a link by a column of the other table", () => {
     const found = { column: "yard_id", value: { kind: "field" as const, name: "YARD id" }, found: { link: "crate.yard_id", by: "name" } };

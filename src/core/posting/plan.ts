@@ -55,6 +55,7 @@ export function resolvePosting(spec: PostingSpec, schema: Schema, source: Table,
   if (!table) return { ok: false, problems: [problem("tableGone", ["target"], { table: spec.target })] };
   const problems: Problem[] = [];
   if (table.view) problems.push(problem("postingView", ["target"], { table: table.label }));
+  if (table.trigger) problems.push(problem("postingTrigger", ["target"], { table: table.label, trigger: table.trigger }));
   const query: QuerySpec = { ...emptyQuery(source.name), columns: spec.pairs.map((p, i) => ({ id: `p${i}`, value: operandOf(p) })) };
   const resolved = resolveQuery(query, sourceSchema(schema, source), { today, values: {} });
   if (!resolved.ok) problems.push(...resolved.problems.filter((p) => p.code !== "noColumns").map((p) => ({ ...p, path: ["pairs", p.path[1] ?? 0, "value"] })));

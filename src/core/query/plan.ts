@@ -19,6 +19,8 @@ export type Table = {
   named?: string | undefined;
   rows: number;
   view?: boolean | undefined;
+  /** A trigger on it: what that changes besides could not be taken back, so its rows are only read here. */
+  trigger?: string | undefined;
   /** Rules on rows that bind the person whose schema this is: the plans of the rows that may be seen, all of which hold. */
   rules?: Plan[] | undefined;
   /** Made for a comparison: it is not to be picked as a table. */

@@ -70,6 +70,8 @@ const SENTENCES = {
   rollupFigure: (d: Detail) => `Choose a figure over ${q(d.table)} for the rollup.`,
   linkTypes: (d: Detail) =>
     `${q(d.a)} (${d.aType}) and ${q(d.b)} (${d.bType}) differ in type or storage, so they cannot be compared. Choose columns of one type.`,
+  postingTrigger: (d: Detail) =>
+    `The trigger ${q(d.trigger)} of ${q(d.table)} changes more than the journal could reverse, so its rows cannot be changed here. Choose another table.`,
   postingView: (d: Detail) => `${q(d.table)} is a view and cannot be changed. Choose a table.`,
   postingGenerated: (d: Detail) => `The database computes ${q(d.column)} itself. Remove its source.`,
   postingSame: (d: Detail) => `Rows are matched by ${q(d.column)}, but it has no source. Choose a source, or match by another column.`,

@@ -60,7 +60,7 @@ export function TablePage({ table: stored, schema, today, derived }: { table: Ta
   const [adding, setAdding] = useState(false);
   const [order, setOrder] = useState<QuerySpec["order"]>([]);
   const { table, spec, plan, run, rows } = useTable(stored, schema, today, draft, order);
-  const writable = stored.key.length > 0 && !stored.view && run.shown?.plan === plan;
+  const writable = stored.key.length > 0 && !stored.view && !stored.trigger && run.shown?.plan === plan;
   const edit: SheetEdit | undefined = writable
     ? sheetEdit({ table: stored, spec, schema, run, make: rows.make, notation: { locale, day: today.day } })
     : undefined;
@@ -180,6 +180,7 @@ function TableNotices({ table, schema, change, removed }: NoticesProps) {
   return (
     <>
       {table.key.length === 0 && <Notice tone="look">{WORDS.thisTableHasNoKey}</Notice>}
+      {table.trigger && <Notice tone="look">{WORDS.hasTrigger(table.trigger)}</Notice>}
       {misfits.length > 0 && (
         <Notice tone="look">
           {WORDS.misfitsNote(

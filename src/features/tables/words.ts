@@ -77,6 +77,8 @@ export const WORDS = {
   linkBroken: "The link “{0}” does not work: {1} {2}",
   misfitsNote: (kind: string | number) => `${kind}. They are shown as stored and left out of totals.`,
   thisDatabaseHasNoTables: "This database has no tables. Import a file, or start with another database: npm start -- --database FILE.sqlite",
+  hasTrigger: (trigger: string) =>
+    `The trigger “${trigger}” changes more than the journal could reverse, so the rows of this table can be read but not changed here.`,
   thisTableHasNoKey: "This table has no key, so identical rows cannot be told apart. It can still be read and counted.",
   thisTableHasNoLinks: "This table has no links yet.",
   typeOf: (column: string | number) => `type of ${column}`,

@@ -7,6 +7,7 @@ import { problem, sentence } from "@/core/types/problem";
 import type { Storage } from "@/core/types/storage";
 import { date, decimal, floating, text, timestamp, type ValueType, whole, yesno } from "@/core/types/valueType";
 import type { ColumnSetting } from "@/server/catalogue/catalogue";
+import { triggerOn } from "./triggers";
 
 type Counts = {
   filled: number;
@@ -104,7 +105,16 @@ function inspectTable(db: Database.Database, name: string, view: boolean, settin
     };
   });
   const misfits = countMisfits(db, name, columns);
-  return { name, label: humanise(name), columns: columns.map((c, i) => ({ ...c, misfits: misfits[i] ?? 0 })), key, rows, ...(view ? { view } : {}) };
+  const trigger = triggerOn(db, name);
+  return {
+    name,
+    label: humanise(name),
+    columns: columns.map((c, i) => ({ ...c, misfits: misfits[i] ?? 0 })),
+    key,
+    rows,
+    ...(view ? { view } : {}),
+    ...(trigger === null ? {} : { trigger }),
+  };
 }
 
 /** The largest number of fifteen digits. */

@@ -3,6 +3,7 @@ import type { Stored } from "@/core/posting/coerce";
 import { quoted } from "@/core/query/dialect/dialect";
 import type { Column, Table } from "@/core/schema/schema";
 import { JobFailure } from "@/server/engine/failures";
+import { triggerOn } from "@/server/engine/triggers";
 
 /** A row as it lies in the database: its values in the order of the table's columns. */
 export type Image = (Stored | Uint8Array)[];
@@ -48,8 +49,8 @@ export class Target {
     readonly table: Table,
   ) {
     this.columns = table.columns.filter((c) => !c.generated && !c.derived);
-    const trigger = db.prepare("SELECT name FROM sqlite_schema WHERE type = 'trigger' AND lower(tbl_name) = lower(?)").pluck().get(table.name);
-    if (trigger) throw new JobFailure("trigger", String(trigger));
+    const trigger = triggerOn(db, table.name);
+    if (trigger !== null) throw new JobFailure("trigger", trigger);
     const rowid = ["rowid", "_rowid_", "oid"].find((name) => !table.columns.some((c) => c.name.toLowerCase() === name)) ?? "rowid";
     this.byRowid = this.hasRowid(rowid);
     this.identity = this.byRowid ? [rowid] : table.key.map(quoted);
