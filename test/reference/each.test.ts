@@ -168,8 +168,19 @@ describe("one file for each", () => {
   it("row, of a dashboard by one of its filters: each shows its own figures, and who has no value for it gets none", async () => {
     const figure = { id: "f", value: field("amount"), figure: "total" as const, showAs: "asIs" as const };
     const tile = { id: "t", title: "Sold", note: "", kind: "figure" as const, query: "q", figure, compare: null, lessIsBetter: false };
-    const filter = { id: "f1", label: "place", table: "sale", column: "place", meets: { t: { steps: [] } }, default: null };
-    const spec = { ...emptyDashboard(), filters: [filter], tiles: [tile], wide: [{ tile: "t", x: 0, y: 0, w: 4, h: 4 }], narrow: ["t"] };
+    const filter = { id: "f1", label: "place", table: "sale", column: "place", meets: { t: { steps: [] }, u: null }, default: null };
+    // Of every place: it makes no dashboard anybody’s.
+    const every = { ...tile, id: "u", title: "Sold in all" };
+    const spec = {
+      ...emptyDashboard(),
+      filters: [filter],
+      tiles: [tile, every],
+      wide: [
+        { tile: "t", x: 0, y: 0, w: 4, h: 4 },
+        { tile: "u", x: 4, y: 0, w: 4, h: 4 },
+      ],
+      narrow: ["t", "u"],
+    };
     ws.catalogue.create("dashboard", "Sold", dashboardSpecSchema.parse(spec), "d");
     const db = new Database(file);
     db.exec("INSERT INTO place (name, mail) VALUES (NULL, 'who@isles.example')");
