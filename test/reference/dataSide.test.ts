@@ -4,6 +4,7 @@ import { join } from "node:path";
 import Database from "better-sqlite3";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import type { DerivedFieldSpec } from "@/core/derive/spec";
+import { columnsProposed } from "@/core/import/propose";
 import { type PostingSpec, postingSpecSchema } from "@/core/posting/spec";
 import { emptyQuery } from "@/core/query/empty";
 import type { QuerySpec } from "@/core/query/spec";
@@ -189,6 +190,17 @@ describe("a change in the sheet", () => {
     await reverseOf(ws, entry.number, false, (await reversalPreviewOf(ws, entry.number, false, caller)).reversal.digest, caller);
     expect([await valuesOf("crate", "fee"), await valuesOf("crate", "day")]).toEqual(before);
   });
+  it("is refused where a rule on rows reads one of the columns it writes", async () => {
+    const { needUnread } = ws;
+    ws.needUnread = async (_, column) => {
+      if (column === "fee") throw new Error("a rule reads it");
+    };
+    const cell = (column: string, text: string, was: string) => ({ column, text, was });
+    const block = (...cells: ReturnType<typeof cell>[]) => editOf(ws, "crate", { kind: "block", rows: [{ key: [1], cells }] }, caller);
+    await expect(block(cell("day", "1/3/2026", "2026-01-31"), cell("fee", "7", "12.50"))).rejects.toThrow("a rule reads it");
+    await expect(block(cell("day", "1/3/2026", "2026-01-31"))).resolves.toMatchObject({ kind: "edit" });
+    ws.needUnread = needUnread;
+  });
   it("leaves the shape known as reading the file again finds it, without reading it again", async () => {
     const plain = join(place.folder, "plain.sqlite");
     makeDatabase(plain, SCRIPT.replace(/CREATE (VIEW|TRIGGER)[^;]*;(\s*END;)?/g, ""));
@@ -305,6 +317,21 @@ describe("a file into a table that is there", () => {
     await postOf(ws, spec, "new crates", tally.digest, caller);
     expect(await valuesOf("crate", "fee")).toEqual([1250, 300, -50, 1250]);
     expect(await valuesOf("crate", "day")).toEqual(["2026-01-31", "2026-02-01", null, "2026-02-03"]);
+  });
+  it("has the unit that stands beside its numbers, and percentages as such", async () => {
+    const kept = await keepText("paid.csv", "no;paid;share\n1;12,50 €;3,5 %\n2;3 €;10 %\n");
+    const { format, scan } = await scanOf(ws, kept.id, null, caller);
+    await importOf(ws, kept.id, { format, columns: columnsProposed(scan), misfits: "keep", into: { kind: "table", name: "paid", key: "no" } }, caller);
+    const table = findTable(await ws.schema(), "paid");
+    expect(table?.columns.map((c) => [c.name, c.unit, c.format?.percent])).toEqual([
+      ["no", undefined, undefined],
+      ["paid", "EUR", undefined],
+      ["share", undefined, true],
+    ]);
+    expect([await valuesOf("paid", "paid"), await valuesOf("paid", "share")]).toEqual([
+      [1250, 300],
+      [35, 100],
+    ]);
   });
   it("is stopped in the middle and leaves nothing", async () => {
     const rows = Array.from({ length: 200_000 }, (_, i) => `${i};row ${i}`).join("\n");

@@ -40,6 +40,26 @@ describe("links suggested from the data", () => {
       expect(s.values).toBe(db.prepare(`SELECT COUNT(DISTINCT "${column}") FROM "${table}"`).pluck().get());
     }
   });
+  it("put texts that are found before numbers that happen to be, find a table by its plural, and count what differs in spaces and capitals", () => {
+    const shops = new Database(":memory:");
+    shops.exec(`CREATE TABLE shops (id INTEGER PRIMARY KEY, "shop name" TEXT UNIQUE);
+      CREATE TABLE audit (n INTEGER PRIMARY KEY, checked DATE);
+      CREATE TABLE loan (id INTEGER PRIMARY KEY, amount INTEGER);
+      CREATE TABLE sale (id INTEGER PRIMARY KEY, shop TEXT, n INTEGER, pieces INTEGER);`);
+    for (let i = 1; i <= 20; i++) {
+      shops.prepare("INSERT INTO shops VALUES (?, ?)").run(i, `Old Shop ${i}`);
+      shops.prepare("INSERT INTO audit VALUES (?, '2026-01-01')").run(i);
+      shops.prepare("INSERT INTO loan VALUES (?, ?)").run(i, i * 100);
+    }
+    for (let i = 1; i <= 60; i++)
+      shops.prepare("INSERT INTO sale VALUES (?, ?, ?, ?)").run(i, i % 20 === 0 ? "OLD SHOP 20 " : `Old Shop ${i % 20}`, (i % 20) + 1, (i % 7) + 1);
+    const found = suggestLinks(shops, inspectDatabase(shops, []), "sale");
+    expect(found.map((s) => `${s.spec.a.columns[0]} = ${s.spec.b.table}.${s.spec.b.columns[0]}`)).toEqual(["shop = shops.shop name"]);
+    expect(found[0]).toMatchObject({ values: 20, found: 19, alike: 1 });
+    const evidence = linkEvidence(shops, found[0]?.spec as never);
+    expect([evidence.a.missed, evidence.b.missed]).toEqual([["OLD SHOP 20 "], ["Old Shop 20"]]);
+    shops.close();
+  });
   it("say nothing of links that are there already", () => {
     const there = new Set(schema.links.map((l) => `${l.a.table}.${l.a.columns[0]} ${l.b.table}.${l.b.columns[0]}`));
     for (const s of suggestLinks(db, schema, "consignment"))
@@ -58,7 +78,7 @@ describe("what a link would find", () => {
     };
     const evidence = linkEvidence(db, spec);
     const found = one('SELECT COUNT(*) FROM agent_manifest WHERE "Goods code" IN (SELECT code FROM commodity)');
-    expect(evidence.a).toEqual({ rows: 210, found, missing: 210 - found, twice: 0 });
+    expect(evidence.a).toEqual({ rows: 210, found, missing: 210 - found, twice: 0, missed: ["??", "LRCH", "WOOL"] });
     expect(evidence.b.twice).toBe(one('SELECT COUNT(*) FROM commodity WHERE (SELECT COUNT(*) FROM agent_manifest WHERE "Goods code" = code) > 1'));
   });
   it("compares by any operator, and a table with itself", () => {

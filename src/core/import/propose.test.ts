@@ -103,6 +103,8 @@ describe("types proposed from values", () => {
     expect(samplesOf(money, { type: { kind: "decimal", scale: 2 } })).toHaveLength(5);
     expect(proposeType(tallied(["12.00-", "3", "4"]))).toMatchObject({ type: { kind: "decimal", scale: 2 }, affix: "" });
     expect(proposeType(tallied(["1", "2"])).affix).toBe(undefined);
+    // All of them, before most of them.
+    expect(proposeType(tallied([...Array.from({ length: 19 }, () => "1.5"), "2 €"])).affix).toBe("€");
     // As many signs as a text has words are none.
     expect(proposed(["1 a", "2 b", "3 c", "4 d"])).toBe("text");
     expect([numberText("£40", false, "€"), numberText("40 €", false, "€"), numberText("(4)", false, "€"), numberText("40 €", false, undefined)]).toEqual([

@@ -12,15 +12,20 @@ export function nameLikeness(column: string, table: string, farColumn: string): 
   const [near, far, farName] = [column, table, farColumn].map((n) => humanise(n).toLowerCase()) as [string, string, string];
   const stem = near.replace(ENDINGS, "").trim();
   const ending = ENDINGS.exec(near)?.[1] ?? "";
-  const names = [far, plural(far)];
+  const names = [far, plural(far), singular(far)];
   const fits = ending === "" || ending === farName || farName.endsWith(ending) || farName === "id";
   if (names.includes(stem) && ending !== "") return fits ? 1 : 0.7;
   if (names.includes(near)) return 0.8;
   if (names.some((n) => stem.endsWith(` ${n}`)) && ending !== "") return 0.9;
-  if (near === farName) return ENDINGS.test(near) && stem === "" ? 0 : 0.6;
+  // A letter or two, as in n, mean nothing.
+  if (near === farName) return near.length < 3 || (ENDINGS.test(near) && stem === "") ? 0 : 0.6;
   if (`${far} ${farName}` === near) return 1;
   return 0;
 }
+
+/** The name of one, of a table that is called by many: ships, boxes, companies. */
+const singular = (name: string): string =>
+  /ies$/.test(name) ? name.replace(/ies$/, "y") : /(s|x|ch|sh)es$/.test(name) ? name.slice(0, -2) : name.replace(/(?<=[^s])s$/, "");
 
 /** Whether a name looks as if it held a reference at all: "desk officer id", "reports to", "entered by". */
 export const looksLikeReference = (column: string): boolean => /\b(id|key|code|no|nr|ref|to|by|of)$/.test(humanise(column).toLowerCase());

@@ -151,6 +151,9 @@ function Evidence({ evidence, near, far }: { evidence: LinkEvidence; near: Table
         <tr key={words} className="text-soft">
           <th scope="row" className="py-0.5 pl-3 text-left font-normal">
             {words}
+            {words === WORDS.matchNone && m.missed.length > 0 && (
+              <span className="block text-tiny text-ochre">{`${m.missed.join(" · ")}${m.missing > m.missed.length ? " …" : ""}`}</span>
+            )}
           </th>
           <td className={`text-right ${tone}`}>{write(figure)}</td>
         </tr>

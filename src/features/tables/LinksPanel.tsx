@@ -4,6 +4,7 @@ import { useState } from "react";
 import { comparisonWords } from "@/core/brief/brief";
 import type { LinkSpec } from "@/core/schema/linkSpec";
 import { comparisons, findColumn, findTable, type Schema, stepsFrom, type Table } from "@/core/schema/schema";
+import { writeCount } from "@/core/types/format";
 import type { LinkSuggestion } from "@/server/links/evidence";
 import { filled } from "@/ui/filled";
 import { Notice } from "@/ui/Notice";
@@ -113,6 +114,7 @@ function Suggestions({ table, schema, choose }: { table: Table; schema: Schema; 
             </button>
             <p className="text-small text-soft">
               {WORDS.suggestion(percent(s.found, s.values), percent(s.used, s.farValues), s.likeness > 0.5 ? WORDS.similarNames : "")}
+              {s.alike > 0 && WORDS.alike(writeCount(s.alike, locale))}
             </p>
           </li>
         ))}

@@ -54,6 +54,7 @@ export const WORDS = {
   note: "Note",
   objectOf: (theDerivedField: string | number, b: string | number, table: string | number) => `${theDerivedField} “${b}” of ${table}`,
   misfits: (misfits: string | number, c: string | number, misfits2: string | number, kind: string | number) => `${misfits} of “${c}” ${misfits2} no ${kind}`,
+  alike: (values: string | number) => `; ${values} more but for spaces and capitals`,
   suggestion: (values: string | number, farValues: string | number, similarNames: string | number) =>
     `${values} of values match, ${farValues} in the other direction ${similarNames}`,
   removeComparison: "Remove comparison",

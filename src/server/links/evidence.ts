@@ -11,6 +11,8 @@ export type LinkSuggestion = {
   /** Different values of the near column, and how many of them are found on the far side. */
   values: number;
   found: number;
+  /** How many more would be found but for white space around them and capitals. */
+  alike: number;
   /** Different values of the far column, and how many of them are used on the near side. */
   farValues: number;
   used: number;
@@ -22,19 +24,26 @@ export type LinkSuggestion = {
 
 /** What a link would find: rows of its first table by how many rows of the second they lead to, and the other way. */
 export type LinkEvidence = { a: Matches; b: Matches; sampled: boolean };
-export type Matches = { rows: number; found: number; missing: number; twice: number };
+/** `missed` are the first values that find none. */
+export type Matches = { rows: number; found: number; missing: number; twice: number; missed: string[] };
 
 /** Values of a near column that are looked up to see whether it is worth counting all. */
 const SAMPLE = 2_000;
 /** Far columns with more different values than this are passed over; no key of a lookup table has that many. */
 const MOST_VALUES = 2_000_000;
 const LEAST_SHARE = 0.6;
+/** What values that are found speak for, whatever they are called: few texts are among others by chance. */
+const TEXTS = 0.6;
+const NUMBERS = 0.4;
+/** What a value counts that is found only but for white space and capitals. */
+const ALIKE = 0.9;
 
 type Side = { table: Table; column: Column; distinct: number };
 
 /**
  * Links between tables that the values speak for, the best first: single columns of one type, the far one telling rows
- * apart. Ranked by how many values are found, how much of the far side is used, and the likeness of names.
+ * apart. Ranked by how many values are found, how much of the far side is used, and the likeness of names; texts that are found speak for more
+ * than numbers, which are among those of any numbered key.
  * @param only the table whose links are looked for; all tables where it is null
  */
 export function suggestLinks(db: Database.Database, schema: Schema, only: string | null): LinkSuggestion[] {
@@ -55,7 +64,7 @@ export function suggestLinks(db: Database.Database, schema: Schema, only: string
   const fars = sides.filter((s) => s.distinct > 1 && s.distinct <= MOST_VALUES && isUniqueIn(db, s));
   const found: LinkSuggestion[] = [];
   for (const far of fars) {
-    const known = new Set(valuesOf(db, far, null).map(String));
+    const known = knownOf(valuesOf(db, far, null).map(String), far);
     for (const near of sides) {
       if (near === far || near.distinct === 0 || !sameType(near.column, far.column)) continue;
       if (only !== null && near.table.name !== only && far.table.name !== only) continue;
@@ -67,13 +76,21 @@ export function suggestLinks(db: Database.Database, schema: Schema, only: string
       if (numbered && likeness === 0 && !looksLikeReference(near.column.name)) continue;
       if (isUniqueKey(near) && near.table !== far.table && likeness < 0.7) continue;
       const sample = valuesOf(db, near, SAMPLE);
-      const share = sample.filter((v) => known.has(String(v))).length / sample.length;
+      const share = sample.filter((v) => known.exact.has(String(v)) || known.folded.has(folded(v))).length / sample.length;
       if (share < LEAST_SHARE) continue;
       found.push(counted(db, near, far, known, likeness));
     }
   }
   return found.filter((s) => s.score >= 0.4).sort((a, b) => b.score - a.score);
 }
+
+/** The values of a far column, and how they are written but for white space around them and capitals. */
+type Known = { exact: Set<string>; folded: Set<string> };
+const folded = (value: unknown): string => String(value).trim().toLowerCase();
+const knownOf = (values: string[], { column }: Side): Known => ({
+  exact: new Set(values),
+  folded: new Set(column.type.kind === "text" ? values.map(folded) : []),
+});
 
 const nameOf = (table: string, columns: string[]): string => JSON.stringify([table, columns]);
 
@@ -110,16 +127,19 @@ function valuesOf(db: Database.Database, { table, column }: Side, limit: number 
     .all();
 }
 
-function counted(db: Database.Database, near: Side, far: Side, known: Set<string>, likeness: number): LinkSuggestion {
+function counted(db: Database.Database, near: Side, far: Side, known: Known, likeness: number): LinkSuggestion {
   const values = valuesOf(db, near, null);
-  const found = values.filter((v) => known.has(String(v))).length;
-  const share = found / values.length;
-  const use = found / far.distinct;
-  const score = share * (0.45 + 0.4 * likeness + 0.15 * Math.sqrt(use));
+  const found = values.filter((v) => known.exact.has(String(v))).length;
+  const alike = values.filter((v) => !known.exact.has(String(v)) && known.folded.has(folded(v))).length;
+  const share = (found + ALIKE * alike) / values.length;
+  const use = Math.min(1, (found + alike) / far.distinct);
+  const speaks = far.column.type.kind === "text" ? TEXTS : NUMBERS;
+  const score = share * (speaks + 0.4 * likeness + 0.15 * Math.sqrt(use));
   return {
     spec: specOf(near, far),
     values: values.length,
     found,
+    alike,
     farValues: far.distinct,
     used: found,
     unique: true,
@@ -157,11 +177,29 @@ function matches(db: Database.Database, { a, b, operators }: LinkSpec, sampled: 
   const inner = sampled
     ? `SELECT (SELECT COUNT(*) FROM ${far} AS b WHERE ${operators.map((o, i) => `a.${quoted(a.columns[i] ?? "")} ${SIGN[o]} b.${quoted(b.columns[i] ?? "")}`).join(" AND ")}) AS n
        FROM (SELECT * FROM ${near} LIMIT ${PAIRED_SAMPLE}) AS a`
-    : `SELECT COALESCE(g.n, 0) AS n FROM ${near} AS a LEFT JOIN (SELECT ${b.columns.map((c, i) => `${quoted(c)} AS k${i}`).join(", ")}, COUNT(*) AS n FROM ${far} GROUP BY ${b.columns.map(quoted).join(", ")}) AS g
-       ON ${a.columns.map((c, i) => `g.k${i} = a.${quoted(c)}`).join(" AND ")}`;
+    : `SELECT COALESCE(g.n, 0) AS n ${joinedByValue(a, b)}`;
   const [rows = 0, found = 0, twice = 0] = db
     .prepare(`SELECT COUNT(*), COUNT(CASE WHEN n > 0 THEN 1 END), COUNT(CASE WHEN n > 1 THEN 1 END) FROM (${inner})`)
     .raw()
     .get() as number[];
-  return { rows, found, missing: rows - found, twice };
+  const missed = sampled || rows === found ? [] : missedOf(db, { a, b });
+  return { rows, found, missing: rows - found, twice, missed };
 }
+
+/** The rows of one side, with how many rows the other has of their values. */
+const joinedByValue = (a: LinkSpec["a"], b: LinkSpec["b"]): string =>
+  `FROM ${quoted(a.table)} AS a LEFT JOIN (SELECT ${b.columns.map((c, i) => `${quoted(c)} AS k${i}`).join(", ")}, COUNT(*) AS n FROM ${quoted(b.table)} GROUP BY ${b.columns.map(quoted).join(", ")}) AS g
+       ON ${a.columns.map((c, i) => `g.k${i} = a.${quoted(c)}`).join(" AND ")}`;
+
+/** Values that find none which are named. */
+const NAMED = 5;
+
+const missedOf = (db: Database.Database, { a, b }: Pick<LinkSpec, "a" | "b">): string[] =>
+  (
+    db
+      .prepare(
+        `SELECT DISTINCT ${a.columns.map((c) => `a.${quoted(c)}`).join(", ")} ${joinedByValue(a, b)} WHERE g.n IS NULL ORDER BY 1 NULLS LAST LIMIT ${NAMED}`,
+      )
+      .raw()
+      .all() as unknown[][]
+  ).map((row) => row.map((v) => (v === null ? "(empty)" : String(v))).join(", "));
