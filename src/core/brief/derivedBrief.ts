@@ -3,7 +3,7 @@ import type { Definition } from "../derive/spec";
 import { aggregateOf, figureWords } from "../query/aggregates";
 import { operandWords, type ScopeTable } from "../query/operands";
 import { resolveTables } from "../query/scope";
-import { findTable, type Schema } from "../schema/schema";
+import { findTable, type Schema, singular } from "../schema/schema";
 import type { Locale } from "../types/format";
 import { conditionPhrases, listed, type Phrase } from "./brief";
 
@@ -32,7 +32,7 @@ export function rollupBrief(rollup: Rollup, table: string, schema: Schema, local
   const by = column?.by ? operandWords(column.by, scope) : "…";
   const way = column?.direction === "down" ? "latest or largest first" : "earliest or smallest first";
   return [
-    { text: `For each ${findTable(schema, table)?.label ?? table}, ${figure === "formula" ? "" : "the "}` },
+    { text: `For each ${singular(findTable(schema, table)?.label ?? table)}, ${figure === "formula" ? "" : "the "}` },
     control("figure", figure === "formula" ? operandWords(column?.value ?? null, scope) : figureWords(figure)),
     ...(figure === "formula"
       ? []

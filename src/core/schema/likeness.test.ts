@@ -1,6 +1,6 @@
 import { expect, it } from "vitest";
 import { looksLikeReference, nameLikeness } from "./likeness";
-import { comparisons, type Link } from "./schema";
+import { comparisons, type Link, plural, singular } from "./schema";
 
 it.each<[string, string, string, number]>([
   ["shipper_id", "shipper", "id", 1],
@@ -36,4 +36,13 @@ it("a link's comparisons turn round with the end they are seen from", () => {
     { near: "region", operator: "is", far: "region" },
   ]);
   expect(comparisons(link, "a")[0]).toEqual({ near: "begins", operator: "atMost", far: "day" });
+});
+
+it("a table's label is said of one row and of many, whichever it is written for", () => {
+  const ones = ["shipper", "company", "box", "class", "address", "purchase", "expense", "status", "analysis", "day", "key", "crew"];
+  expect(
+    ["shippers", "companies", "boxes", "classes", "addresses", "purchases", "expenses", "status", "analysis", "days", "keys", "crew"].map(singular),
+  ).toEqual(ones);
+  expect(ones.map(singular)).toEqual(ones);
+  for (const one of ["shipper", "company", "box", "class", "day"]) expect(singular(plural(one))).toBe(one);
 });

@@ -1,4 +1,4 @@
-import { humanise, plural } from "./schema";
+import { humanise, plural, singular } from "./schema";
 
 /** Endings of a column's name that say it names a row elsewhere. */
 const ENDINGS = /\b(id|key|code|no|nr|number|ref|name)$/;
@@ -22,10 +22,6 @@ export function nameLikeness(column: string, table: string, farColumn: string): 
   if (`${far} ${farName}` === near) return 1;
   return 0;
 }
-
-/** The name of one, of a table that is called by many: ships, boxes, companies. */
-const singular = (name: string): string =>
-  /ies$/.test(name) ? name.replace(/ies$/, "y") : /(s|x|ch|sh)es$/.test(name) ? name.slice(0, -2) : name.replace(/(?<=[^s])s$/, "");
 
 /** Whether a name looks as if it held a reference at all: "desk officer id", "reports to", "entered by". */
 export const looksLikeReference = (column: string): boolean => /\b(id|key|code|no|nr|ref|to|by|of)$/.test(humanise(column).toLowerCase());

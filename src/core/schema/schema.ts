@@ -78,6 +78,16 @@ export const humanise = (name: string): string =>
     .trim()
     .replace(/\b[A-Z][a-z]+/g, (word) => word.toLowerCase()) || name;
 
+/**
+ * The name of one row, of a table whose label may be of many. Plain English rules; us, is and ss are no plurals.
+ * @example singular("companies") // "company"
+ */
+export function singular(noun: string): string {
+  if (/(ss|us|is)$/i.test(noun)) return noun;
+  if (/[^aeiou]ies$/i.test(noun)) return `${noun.slice(0, -3)}y`;
+  return /(ss|x|ch|sh)es$/i.test(noun) ? noun.slice(0, -2) : noun.replace(/(?<=\w)s$/i, "");
+}
+
 /** The plural of a table's label, for counts and for links that lead to many. Plain English rules; a final s is taken for a plural. */
 export function plural(noun: string): string {
   if (/(ss|x|z|ch|sh)$/.test(noun)) return `${noun}es`;

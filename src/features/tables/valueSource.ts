@@ -1,7 +1,7 @@
 import type { SheetColumns } from "@/core/posting/typeOver";
 import { emptyQuery } from "@/core/query/empty";
 import { rowNameColumn, tableLedTo } from "@/core/schema/rowNames";
-import type { Schema, Table } from "@/core/schema/schema";
+import { type Schema, singular, type Table } from "@/core/schema/schema";
 import type { Choice } from "@/server/queries/choices";
 import type { FrequentAnswer } from "@/server/queries/profile";
 import type { Suggestion } from "@/ui/sheetParts";
@@ -61,7 +61,7 @@ export function valueSource(table: Table, schema: Schema, columns: SheetColumns)
       const [only] = named;
       if (only && named.length === 1) return { text: only.value };
       if (typed !== null) return { text: typed };
-      return { problem: named.length > 1 ? WORDS.severalCalled(name, led.label) : WORDS.noneCalled(name, led.label) };
+      return { problem: named.length > 1 ? WORDS.severalCalled(name, led.label) : WORDS.noneCalled(name, singular(led.label)) };
     },
 
     suggest(at: number, typed: string): Promise<Suggestion[]> | null {
