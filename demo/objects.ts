@@ -366,7 +366,7 @@ export const manifest: PostingSpec = {
     manifestField("lodged_on", "Lodged", { dates: "dmy" }),
     manifestField("shipper_id", "Sender", { found: { link: "consignment.shipper_id", by: "name" } }),
     manifestField("commodity_id", "Goods code", { found: { link: "consignment.commodity_id", by: "code" } }),
-    manifestFormula("collect_from", `TRIM("Addr1") || ', ' || TRIM("Addr2")`),
+    manifestFormula("collect_from", `CONCAT_WS(', ', TRIM("Addr1"), TRIM("Addr2"))`),
     manifestFormula("weight", 'CAST("Mass (t)" AS DECIMAL(9, 3)) * 1000'),
     manifestFormula("freight_charge", "0"),
     manifestFormula("status", "'lodged'"),

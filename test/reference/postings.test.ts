@@ -150,7 +150,7 @@ describe("what a preview says of rows", () => {
     ]);
     const [, differs] = rows;
     expect([differs?.from, differs?.cells.slice(0, 3)]).toEqual([
-      ["a", 1, 1250, "2026-01-31", "x"],
+      ["a", "north", 1250, "2026-01-31", "x"],
       ["a", "north", 100],
     ]);
     expect(OUTCOMES.reduce((sum, o) => sum + tally.outcomes[o], 0)).toBe(tally.source);

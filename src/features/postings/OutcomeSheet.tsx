@@ -33,7 +33,7 @@ export function OutcomeSheet({ preview, posted }: { preview: Preview; posted: bo
   const { tally, pairs } = preview;
   const writers = pairs.map((p) => cellWriter(p.type, p.format, locale));
   // Among all rows the reason stands in the value it is about; among rows of one outcome it has a column.
-  const withWhy = only !== null && ["refused", "repeated", "there", "differs"].includes(only);
+  const withWhy = only !== null && ["refused", "repeated", "there"].includes(only);
   const cellsOf = (row: OutcomeRow): SheetCell[] => {
     const faint = !["add", "change", "remove", "refused"].includes(row.outcome);
     const why = row.why ?? (row.posting === null ? "" : WORDS.sincePosting(row.posting));
@@ -78,7 +78,7 @@ export function OutcomeSheet({ preview, posted }: { preview: Preview; posted: bo
             heading: p.label,
             origin: p.found ? WORDS.lookedUp : "",
             right: isNumber(p.type),
-            width: tally.outcomes.change > 0 ? 170 : 120,
+            width: tally.outcomes.change + tally.outcomes.differs > 0 ? 170 : 120,
           })),
         ]}
         rowCount={only ? tally.outcomes[only] : tally.source}

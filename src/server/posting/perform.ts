@@ -37,6 +37,7 @@ export function performPosting(db: Database.Database, plan: PostingPlan, rows: I
   const before = totalsOf(db, plan);
   const finder = finderOf(plan);
   const values = valuesOf(db, plan);
+  const namers = plan.pairs.map((pair) => pair.found && namerOf(db, pair.found));
   const links = new LinkChecks(db, plan.breaking === "allow" ? { outward: [], inward: [] } : plan.links, target.columns);
   const seen = new Map<string, number>();
   const addedBy = postingThatAdded(db, plan.table.name);
@@ -101,7 +102,7 @@ export function performPosting(db: Database.Database, plan: PostingPlan, rows: I
     if (known && !duplicates) seen.set(key, n);
     try {
       if (plan.action === "remove") return found ? removed(found, row) : row("unmatched");
-      if (found && changes) return changed(found, made.stored, row);
+      if (found && changes) return changed(found, made, row);
       if (found) return held(found, made, row);
       return plan.action === "change" ? row("unmatched") : added(made.stored, row);
     } catch (error) {
@@ -121,11 +122,14 @@ export function performPosting(db: Database.Database, plan: PostingPlan, rows: I
     return row("add");
   }
 
-  /** What stands in a row, by pair, and the pairs whose values would be others. */
-  function against(image: Image, { stored, wrong }: Pick<Made, "stored" | "wrong">) {
+  /** What stands in a row, by pair, written as what comes is: a looked-up row by its name; and the pairs whose values would be others. */
+  function against(image: Image, { stored, shown, wrong }: Pick<Made, "stored" | "shown" | "wrong">) {
     const old = plan.pairs.map((p) => image[placeOf.get(p.column.name) ?? -1] ?? null);
-    const from = plan.pairs.map((p, i) => cellOfStored(old[i] ?? null, p.column));
-    return { from, differing: setting.filter((i) => wrong.includes(i) || !sameStored(old[i] ?? null, stored[i] ?? null)) };
+    const differing = setting.filter((i) => wrong.includes(i) || !sameStored(old[i] ?? null, stored[i] ?? null));
+    const from = plan.pairs.map((p, i) =>
+      differing.includes(i) ? (namers[i]?.(old[i] ?? null) ?? cellOfStored(old[i] ?? null, p.column)) : (shown[i] ?? null),
+    );
+    return { from, differing };
   }
 
   /** A row that is there already and is left as it is: the same, or with other values. */
@@ -137,10 +141,11 @@ export function performPosting(db: Database.Database, plan: PostingPlan, rows: I
     return differing.length > 0 ? row("differs", { from, posting }) : row("there", { posting });
   }
 
-  function changed(found: Found, stored: Stored[], row: Make): OutcomeRow {
+  function changed(found: Found, made: Made, row: Make): OutcomeRow {
+    const { stored } = made;
     const image = found.image ?? target.find(found.row);
     if (!image) return row("refused", { why: "the row does not exist any more" });
-    const { from, differing } = against(image, { stored, wrong: [] });
+    const { from, differing } = against(image, made);
     if (differing.length === 0) return row("unchanged");
     const columns = differing.map((i) => written[i] as (typeof written)[number]);
     const names = columns.map((c) => c.name);
@@ -255,6 +260,18 @@ function makerOf(db: Database.Database, pair: PlanPair): (cell: Cell) => { store
     const made = rows.length === 1 ? { stored: first } : { why: `“${key}”: ${rows.length === 0 ? "no such" : "more than one"} ${found.by.label}` };
     known.set(key, made);
     return made;
+  };
+}
+
+/** What a row that a value leads to is called, by the column it is looked up by; the value itself where there is none. */
+function namerOf(db: Database.Database, { table, by, give }: NonNullable<PlanPair["found"]>): (stored: Stored | Uint8Array) => Cell | null {
+  const find = db
+    .prepare(`SELECT ${quoted(by.name)} FROM ${quoted(table.name)} WHERE ${quoted(give.name)} = ? LIMIT 1`)
+    .pluck()
+    .safeIntegers(true);
+  return (stored) => {
+    const named = stored === null ? null : (find.get(stored) as Stored | undefined);
+    return named === undefined || named === null ? null : cellOfStored(named, by);
   };
 }
 
