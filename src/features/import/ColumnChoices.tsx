@@ -15,19 +15,12 @@ type Props = { columns: ImportColumn[]; scan: Scan; notFitting: number[]; onChan
 /** Each column's name and type, how many of its values do not fit, and the first of those. */
 export function ColumnChoices({ columns, scan, notFitting, onChange }: Props) {
   const locale = useLocale();
+  const replace = (i: number, next: ImportColumn) => onChange(columns.map((c, k) => (k === i ? next : c)));
   const set = (i: number, next: Partial<ImportColumn>) => onChange(columns.map((c, k) => (k === i ? { ...c, ...next } : c)));
   const choose = (i: number, kind: ValueKind | "left") => {
     const tally = scan.columns[i]?.tally;
     if (kind === "left") set(i, { left: true });
     else set(i, { left: false, type: kind === "decimal" ? { kind, scale: tally ? scaleOfTally(tally, columns[i]?.affix) : 2 } : { kind } });
-  };
-  const readWith = (i: number, chosen: string) => {
-    const [column, tally] = [columns[i], scan.columns[i]?.tally];
-    if (!column || !tally) return;
-    const { affix: _, ...plain } = column;
-    const affix = chosen === "plain" ? undefined : chosen.slice("read ".length);
-    const type = column.type.kind === "decimal" ? { ...column.type, scale: scaleOfTally(tally, affix) } : column.type;
-    onChange(columns.map((c, k) => (k === i ? { ...plain, type, ...(affix === undefined ? {} : { affix }) } : c)));
   };
   return (
     <div className="max-h-80 shrink-0 overflow-auto border border-rule bg-sheet">
@@ -44,9 +37,8 @@ export function ColumnChoices({ columns, scan, notFitting, onChange }: Props) {
         </thead>
         <tbody>
           {columns.map((c, i) => {
-            const { tally, proposal } = scan.columns[i] ?? {};
+            const { tally } = scan.columns[i] ?? {};
             const samples = tally && !c.left ? samplesOf(tally, c) : [];
-            const affixes = Object.keys(tally?.affixed ?? {});
             return (
               <tr key={scan.names[i]} className={`border-b border-hairline ${c.left ? "text-faint" : ""}`}>
                 <td className="px-1.5 py-1">
@@ -74,53 +66,7 @@ export function ColumnChoices({ columns, scan, notFitting, onChange }: Props) {
                   </select>
                 </td>
                 <td className="px-1.5">
-                  <span className="flex flex-wrap items-center gap-x-2 gap-y-1">
-                    {c.type.kind === "decimal" && !c.left && (
-                      <label className="flex items-center gap-1 text-small text-soft">
-                        <input
-                          className="field w-14"
-                          type="number"
-                          min={1}
-                          max={12}
-                          value={c.type.scale}
-                          onChange={(e) => set(i, { type: { kind: "decimal", scale: Math.min(12, Math.max(1, Number(e.target.value))) } })}
-                        />
-                        {WORDS.decimalPlaces}
-                      </label>
-                    )}
-                    {isNumber(c.type) && !c.left && affixes.length > 0 && (
-                      <select
-                        className="field w-auto"
-                        aria-label={WORDS.numbersIn(scan.names[i] ?? "")}
-                        value={c.affix === undefined ? "plain" : `read ${c.affix}`}
-                        onChange={(e) => readWith(i, e.target.value)}
-                      >
-                        <option value="plain">{WORDS.digitsOnly}</option>
-                        {affixes.map((affix) => (
-                          <option key={affix} value={`read ${affix}`}>
-                            {affix === "" ? WORDS.bracketsAndMinus : affix === "%" ? WORDS.withPercent : WORDS.withAffix(affix)}
-                          </option>
-                        ))}
-                      </select>
-                    )}
-                    {(c.type.kind === "date" || c.type.kind === "timestamp") && !c.left && (
-                      <select
-                        className="field w-auto"
-                        aria-label={COMMON.dateOrderIn(scan.names[i] ?? "")}
-                        value={c.dates}
-                        onChange={(e) => set(i, { dates: e.target.value as DateOrder })}
-                      >
-                        {DATE_ORDERS.map((o) => (
-                          <option key={o} value={o}>
-                            {DATE_ORDER_WORDS[o]}
-                          </option>
-                        ))}
-                      </select>
-                    )}
-                    {proposal?.ambiguous && (c.type.kind === "date" || c.type.kind === "timestamp") && !c.left && (
-                      <span className="pl-1 text-small text-ochre">{WORDS.dayAndMonthAreAmbiguous}</span>
-                    )}
-                  </span>
+                  {!c.left && <TypeOptions column={c} name={scan.names[i] ?? ""} scanned={scan.columns[i]} set={(next) => replace(i, next)} />}
                 </td>
                 <td className="px-2.5 text-right text-soft">{tally ? writeCount(tally.filled, locale) : 0}</td>
                 <td className={`px-2.5 text-right ${notFitting[i] ? "font-semibold text-vermilion" : "text-faint"}`}>
@@ -135,5 +81,68 @@ export function ColumnChoices({ columns, scan, notFitting, onChange }: Props) {
         </tbody>
       </table>
     </div>
+  );
+}
+
+type OptionsProps = { column: ImportColumn; name: string; scanned: Scan["columns"][number] | undefined; set: (next: ImportColumn) => void };
+
+/** How the values of a column are read as its type: decimal places, what stands beside numbers, the order of dates. */
+function TypeOptions({ column, name, scanned, set }: OptionsProps) {
+  const { tally, proposal } = scanned ?? {};
+  const affixes = Object.keys(tally?.affixed ?? {});
+  function readWith(chosen: string): void {
+    const { affix: _, ...plain } = column;
+    const affix = chosen === "plain" ? undefined : chosen.slice("read ".length);
+    const type = column.type.kind === "decimal" && tally ? { ...column.type, scale: scaleOfTally(tally, affix) } : column.type;
+    set({ ...plain, type, ...(affix === undefined ? {} : { affix }) });
+  }
+  return (
+    <span className="flex flex-wrap items-center gap-x-2 gap-y-1">
+      {column.type.kind === "decimal" && (
+        <label className="flex items-center gap-1 text-small text-soft">
+          <input
+            className="field w-14"
+            type="number"
+            min={1}
+            max={12}
+            value={column.type.scale}
+            onChange={(e) => set({ ...column, type: { kind: "decimal", scale: Math.min(12, Math.max(1, Number(e.target.value))) } })}
+          />
+          {WORDS.decimalPlaces}
+        </label>
+      )}
+      {isNumber(column.type) && affixes.length > 0 && (
+        <select
+          className="field w-auto"
+          aria-label={WORDS.numbersIn(name)}
+          value={column.affix === undefined ? "plain" : `read ${column.affix}`}
+          onChange={(e) => readWith(e.target.value)}
+        >
+          <option value="plain">{WORDS.digitsOnly}</option>
+          {affixes.map((affix) => (
+            <option key={affix} value={`read ${affix}`}>
+              {affix === "" ? WORDS.bracketsAndMinus : affix === "%" ? WORDS.withPercent : WORDS.withAffix(affix)}
+            </option>
+          ))}
+        </select>
+      )}
+      {(column.type.kind === "date" || column.type.kind === "timestamp") && (
+        <select
+          className="field w-auto"
+          aria-label={COMMON.dateOrderIn(name)}
+          value={column.dates}
+          onChange={(e) => set({ ...column, dates: e.target.value as DateOrder })}
+        >
+          {DATE_ORDERS.map((o) => (
+            <option key={o} value={o}>
+              {DATE_ORDER_WORDS[o]}
+            </option>
+          ))}
+        </select>
+      )}
+      {proposal?.ambiguous && (column.type.kind === "date" || column.type.kind === "timestamp") && (
+        <span className="pl-1 text-small text-ochre">{WORDS.dayAndMonthAreAmbiguous}</span>
+      )}
+    </span>
   );
 }

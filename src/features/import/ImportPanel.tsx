@@ -65,41 +65,7 @@ export function ImportPanel({ rows, columns, notFitting, misfits, onMisfits, int
           />
           {WORDS.newTable}
         </label>
-        {into.kind === "table" && (
-          <div className="grid gap-2 pl-5">
-            <input className="field" aria-label={WORDS.tableName} value={into.name} onChange={(e) => onInto({ ...into, name: e.target.value })} />
-            <label className="grid gap-0.5 text-small">
-              {WORDS.keyTheColumnThatIdentifies}
-              <select className="field" aria-label={COMMON.key} value={into.key ?? ""} onChange={(e) => onInto({ ...into, key: e.target.value || null })}>
-                <option value="">{COMMON.none}</option>
-                {columns
-                  .filter((c) => !c.left)
-                  .map((c) => (
-                    <option key={c.name} value={c.name}>
-                      {c.name}
-                    </option>
-                  ))}
-              </select>
-            </label>
-            {into.key !== null && (
-              <label className="grid gap-0.5 text-small">
-                {WORDS.keyAgain}
-                <select
-                  className="field"
-                  aria-label={WORDS.keyAgain}
-                  value={into.doubled ?? "refuse"}
-                  onChange={(e) => onInto({ ...into, doubled: e.target.value as DoubledRule })}
-                >
-                  {DOUBLED_RULES.map((rule) => (
-                    <option key={rule} value={rule}>
-                      {DOUBLED_WORDS[rule]}
-                    </option>
-                  ))}
-                </select>
-              </label>
-            )}
-          </div>
-        )}
+        {into.kind === "table" && <NewTable into={into} columns={columns} onInto={onInto} />}
         <label className="flex gap-2">
           <input
             type="radio"
@@ -129,3 +95,42 @@ export function ImportPanel({ rows, columns, notFitting, misfits, onMisfits, int
     </div>
   );
 }
+
+type NewTableProps = { into: Extract<ImportSpec["into"], { kind: "table" }>; columns: ImportColumn[]; onInto: Props["onInto"] };
+
+/** The name and the key of a table that is made of a file, and what becomes of rows whose key stands there already. */
+const NewTable = ({ into, columns, onInto }: NewTableProps) => (
+  <div className="grid gap-2 pl-5">
+    <input className="field" aria-label={WORDS.tableName} value={into.name} onChange={(e) => onInto({ ...into, name: e.target.value })} />
+    <label className="grid gap-0.5 text-small">
+      {WORDS.keyTheColumnThatIdentifies}
+      <select className="field" aria-label={COMMON.key} value={into.key ?? ""} onChange={(e) => onInto({ ...into, key: e.target.value || null })}>
+        <option value="">{COMMON.none}</option>
+        {columns
+          .filter((c) => !c.left)
+          .map((c) => (
+            <option key={c.name} value={c.name}>
+              {c.name}
+            </option>
+          ))}
+      </select>
+    </label>
+    {into.key !== null && (
+      <label className="grid gap-0.5 text-small">
+        {WORDS.keyAgain}
+        <select
+          className="field"
+          aria-label={WORDS.keyAgain}
+          value={into.doubled ?? "refuse"}
+          onChange={(e) => onInto({ ...into, doubled: e.target.value as DoubledRule })}
+        >
+          {DOUBLED_RULES.map((rule) => (
+            <option key={rule} value={rule}>
+              {DOUBLED_WORDS[rule]}
+            </option>
+          ))}
+        </select>
+      </label>
+    )}
+  </div>
+);

@@ -9,6 +9,7 @@ import type { FileFormat, ImportSpec } from "@/core/import/spec";
 import { pairsByName } from "@/core/posting/plan";
 import type { PostingSpec } from "@/core/posting/spec";
 import { findTable } from "@/core/schema/schema";
+import { isNumber } from "@/core/types/valueType";
 import { Refusal } from "@/server/http/refusal";
 import type { Workspace } from "@/server/workspace/workspace";
 import { importFolder } from "./files";
@@ -115,7 +116,8 @@ export async function importOf(
       table: spec.into.name,
     };
     const imported = await ws.engine.run<"importFile">({ kind: "importFile", path, spec, into: { kind: "table", database: ws.database, entry } }, options);
-    for (const { name: column, left, affix } of spec.columns) if (!left && affix) ws.catalogue.setColumn(spec.into.name, column, shownWith(affix));
+    for (const { name: column, type, left, affix } of spec.columns)
+      if (!left && affix && isNumber(type)) ws.catalogue.setColumn(spec.into.name, column, shownWith(affix));
     rmSync(importFolder(ws, id), { recursive: true, force: true });
     return { imported, posting: null };
   }
