@@ -275,6 +275,20 @@ describe("a row", () => {
     await (await cellOf(desk, 2, 1))?.click();
     await desk.key("Enter");
     await desk.reads("h1", "Skarrow Timber");
+    // A field is typed over where it stands, by keyboard alone; what is wrong is said there, and the notice undoes it.
+    await desk.page.focus("[aria-label='Edit Credit limit']");
+    await desk.key("Enter", "Control+a");
+    await desk.page.keyboard.type("a lot");
+    await desk.key("Enter");
+    await desk.reads("dd [role=alert]", "“a lot” is not a number");
+    await desk.key("Control+a");
+    await desk.page.keyboard.type("31000");
+    await desk.key("Enter");
+    await desk.reads("dl", "31,000.00");
+    expect(one("SELECT credit_limit FROM shipper WHERE id = 3")).toBe(3_100_000);
+    await desk.click("Undo", "[data-sonner-toast] button");
+    await desk.reads("dl", "30,000.00");
+    expect(await desk.page.$("[aria-label='Edit Id']")).toBe(null);
     const all = one("SELECT COUNT(*) FROM consignment WHERE shipper_id = 3");
     await desk.reads("section", `Consignments ${write(all)} rows`);
     const panel = await desk.page.waitForSelector("::-p-xpath(//section[h2='Consignments' or .//h2[text()='Consignments']])");

@@ -54,7 +54,7 @@ export function FolioPage({ table, schema, today, rowKey, walk: walkId, at, save
   });
   const { walk, go } = useWalk(table.name, walkId, at);
   const query = useMemo(() => rowQuery(table, rowKey), [table, rowKey.join("\u0000")]);
-  const { plan, rows, failure } = useQueryOnce(query, schema, today, {}, 1);
+  const { plan, rows, failure, again } = useQueryOnce(query, schema, today, {}, 1);
   const row = rows?.[0];
   const cells: RowCells | null = row && plan ? Object.fromEntries(plan.columns.map((c, i) => [c.id, row[i] ?? null])) : null;
   const heading = edit.rowName(table, cells, rowKey);
@@ -117,7 +117,7 @@ export function FolioPage({ table, schema, today, rowKey, walk: walkId, at, save
         {rows?.length === 0 && <Notice tone="look">{WORDS.thisRowDoesNotExist}</Notice>}
         {cells && plan && (
           <>
-            <FolioFields plan={plan} cells={cells} table={table} schema={schema} />
+            <FolioFields {...{ plan, cells, table, schema, again }} day={today.day} spec={query} />
             {shown.map((s) => (
               <FolioShown
                 key={`${s.id} ${rowKey.join(" ")}`}

@@ -1,6 +1,6 @@
 "use client";
 
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { Plan } from "@/core/query/plan";
 import { resolveQuery } from "@/core/query/resolve";
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
@@ -17,8 +17,8 @@ import { footingAsked, rowsAsked } from "../queries/questions";
 type State = { plan: Plan | null; rows: Cell[][] | null; footing: FootingAnswer | null; failure: string | null };
 const NOTHING: State = { plan: null, rows: null, footing: null, failure: null };
 
-/** The first rows of a query and its footing, as they came with the page; asked anew when it changes. */
-export function useQueryOnce(spec: QuerySpec | null, schema: Schema, today: Today, values: ParameterValues, count: number): State {
+/** The first rows of a query and its footing, as they came with the page; asked anew when it changes, or `again`. */
+export function useQueryOnce(spec: QuerySpec | null, schema: Schema, today: Today, values: ParameterValues, count: number): State & { again: () => void } {
   const key = JSON.stringify([spec, values, count]);
   const resolved = useMemo(() => spec && resolveQuery(spec, schema, { today, values }), [key, schema, today]);
   const ahead = useAhead();
@@ -29,6 +29,8 @@ export function useQueryOnce(spec: QuerySpec | null, schema: Schema, today: Toda
     return rows && footing && resolved?.ok ? { plan: resolved.value, rows, footing, failure: null } : NOTHING;
   });
   const came = useRef(state.rows !== null);
+  const [turn, setTurn] = useState(0);
+  const again = useCallback(() => setTurn((n) => n + 1), []);
   useEffect(() => {
     const answered = came.current;
     came.current = false;
@@ -45,6 +47,6 @@ export function useQueryOnce(spec: QuerySpec | null, schema: Schema, today: Toda
       (error) => isAbort(error) || setState({ ...NOTHING, failure: sentenceOf(error) }),
     );
     return () => abort.abort();
-  }, [key, resolved]);
-  return state;
+  }, [key, resolved, turn]);
+  return { ...state, again };
 }

@@ -1,5 +1,8 @@
 /** The words of this section, as a person reads them. */
 export const WORDS = {
+  edit: "edit",
+  editField: (field: string) => `Edit ${field}`,
+  fieldChanged: (field: string) => `${field} changed.`,
   linksToNone: (name: string | number) => `This row has no ${name}.`,
   allRows: "all rows",
   backTo: (walk: string | number) => `Back to ${walk}`,

@@ -1,0 +1,41 @@
+import { useMemo } from "react";
+import { toast } from "sonner";
+import type { QuerySpec } from "@/core/query/spec";
+import type { Schema, Table } from "@/core/schema/schema";
+import type { Cell } from "@/core/types/valueType";
+import type { RowEdit } from "@/server/posting/edit";
+import type { Entry } from "@/server/posting/journal";
+import type { SheetEdit } from "@/ui/sheetParts";
+import { ask, sentenceOf } from "../ask";
+import { sheetEdit } from "../tables/sheetEdit";
+import { COMMON } from "../words";
+import { useLocale } from "../workspace/locale";
+import { WORDS } from "./words";
+
+type Edited = { table: Table; spec: QuerySpec; schema: Schema; day: string; row: Cell[]; again: () => void };
+
+/**
+ * How the fields of one row are typed over, as the cells of a sheet of that row: each change is an entry in the journal, undone from the
+ * notice that tells of it. null where rows of the table are only read.
+ */
+export function useFieldEdit({ table, spec, schema, day, row, again }: Edited): SheetEdit | null {
+  const locale = useLocale();
+  return useMemo(() => {
+    if (table.key.length === 0 || table.view || table.trigger) return null;
+    const reverse = ({ number }: Entry) => ask("/api/postings/reverse", { number, force: false }).then(again, (error) => toast.error(sentenceOf(error)));
+    async function make(change: RowEdit): Promise<string | null> {
+      try {
+        const entry = await ask<Entry>("/api/tables/edit", { table: table.name, change });
+        const label = change.kind === "change" ? (table.columns.find((c) => c.name === change.column)?.label ?? change.column) : "";
+        toast(WORDS.fieldChanged(label), { action: { label: COMMON.undo, onClick: () => void reverse(entry) } });
+        again();
+        return null;
+      } catch (error) {
+        again();
+        return sentenceOf(error);
+      }
+    }
+    const run = { rowAt: () => row, rowsBetween: async () => [row], rows: 1 };
+    return sheetEdit({ table, spec, schema, run, make, notation: { locale, day } });
+  }, [table, spec, schema, day, row, again, locale]);
+}
