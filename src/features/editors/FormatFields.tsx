@@ -26,18 +26,18 @@ export function FormatFields({ type, format = {}, onChange }: Props) {
       </label>
     );
   if (!isNumber(type)) return null;
+  if (type.kind === "whole")
+    return (
+      <Tick checked={format.grouping ?? true} set={(grouping) => onChange({ ...format, grouping })}>
+        {COMMON.thousandsSeparator}
+      </Tick>
+    );
   return (
     <>
       <DigitsInput label={COMMON.decimalPlacesShown} none={COMMON.all} digits={format.decimals} onChange={(decimals) => onChange({ ...format, decimals })} />
-      {type.kind === "whole" ? (
-        <Tick checked={format.grouping ?? true} set={(grouping) => onChange({ ...format, grouping })}>
-          {COMMON.thousandsSeparator}
-        </Tick>
-      ) : (
-        <Tick checked={format.percent ?? false} set={(percent) => onChange({ ...format, percent: percent || undefined })}>
-          {COMMON.asPercentage}
-        </Tick>
-      )}
+      <Tick checked={format.percent ?? false} set={(percent) => onChange({ ...format, percent: percent || undefined })}>
+        {COMMON.asPercentage}
+      </Tick>
     </>
   );
 }
