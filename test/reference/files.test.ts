@@ -8,7 +8,7 @@ import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import * as edit from "@/core/query/edit";
 import { emptyQuery } from "@/core/query/empty";
 import type { QuerySpec } from "@/core/query/spec";
-import { firstReport } from "@/core/report/plan";
+import { firstReport, newLevel } from "@/core/report/plan";
 import type { Column } from "@/core/schema/schema";
 import { rescale } from "@/core/types/decimal";
 import type { Cell } from "@/core/types/valueType";
@@ -111,6 +111,36 @@ describe("opening any SQLite file", () => {
     };
     expect(await allRows(ws, unfit)).toHaveLength(1);
     for (const asked of [spec, unfit]) expect((await proofOf(ws, { spec: asked, values: {} }, caller)).agrees).toBe(true);
+  });
+
+  it("leaves them empty in formulas over a query’s rows, in a report’s rows as in the figures of its groups", async () => {
+    const ws = open(`CREATE TABLE t (id INTEGER PRIMARY KEY, place TEXT, paid DECIMAL(9,2));
+      INSERT INTO t VALUES (1, 'a', 1.25), (2, 'a', '77,33 €'), (3, 'b', 1.2555), (4, 'b', NULL), (5, 'b', '4 €');`);
+    const spec = await allOf(ws, "t");
+    const { id } = ws.catalogue.create("query", "Q", spec);
+    const formula = (name: string, text: string) => ({ id: name, value: { kind: "formula" as const, text }, widthMm: null });
+    const clean = "CAST(REPLACE(REPLACE(CAST(paid AS TEXT), ' €', ''), ',', '.') AS DECIMAL(9, 2))";
+    const first = firstReport(id, "Q", await planOf(ws, spec, {}));
+    const report = {
+      ...first,
+      levels: [{ ...newLevel("c2"), id: "p" }],
+      columns: [formula("text", "CAST(paid AS TEXT)"), formula("clean", clean), formula("part", `${clean} / SUM(${clean})`)],
+      lines: [
+        {
+          id: "f",
+          text: "{COUNT(DISTINCT CAST(paid AS TEXT))} and {MAX(CAST(paid AS TEXT))}",
+          cells: { text: { kind: "figure" as const, figure: "list" as const }, clean: { kind: "figure" as const, figure: "total" as const } },
+        },
+      ],
+    };
+    const { pages, outline } = await ws.engine.run<"reportPages">(
+      { kind: "reportPages", database: ws.database, report: await reportJob(ws, report), from: 1, to: 1 },
+      caller,
+    );
+    const texts = pages.flatMap((p) => p.items.flatMap((i) => (i.kind === "text" ? [i.text] : [])));
+    expect(texts.filter((t) => /^[\d.]+$/.test(t))).toEqual(["1.25", "1.25", "1.000000", "1.25", "1.25", "1.25", "1.25"]);
+    expect(texts.some((t) => t.includes("€"))).toBe(false);
+    expect(outline.proof.agrees).toBe(true);
   });
 
   it("counts rows for which a formula is empty though a part of it has a value", async () => {

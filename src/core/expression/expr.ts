@@ -123,6 +123,13 @@ export const figureWhere = (figure: FigureExpr, where: Expr[]): FigureExpr => {
   return { ...figure, of: call("case", [rest.reduce(both, first), figure.of ?? literal("1", whole)], figure.of?.type ?? whole) };
 };
 
+/**
+ * Over a query's rows, what does not fit its column is empty; it stays so where the column itself is put in place of the query's: else a
+ * formula would have other values in its rows than in their figures.
+ */
+const onlyFitting = (made: Expr, was: FieldExpr): Expr =>
+  made.node === "field" && made.guarded && !was.guarded ? call("coalesce", [made, literal(null, made.type)], made.type) : made;
+
 /** An expression with each of its fields replaced. */
 export function withFields(expr: Expr, replace: (field: FieldExpr) => Expr): Expr {
   const within = (inner: Expr | null) => inner && withFields(inner, replace);
@@ -135,7 +142,10 @@ export function withFields(expr: Expr, replace: (field: FieldExpr) => Expr): Exp
     case "period":
       return { ...expr, of: withFields(expr.of, replace) };
     case "call":
-      return { ...expr, args: expr.args.map((arg) => withFields(arg, replace)) };
+      return {
+        ...expr,
+        args: expr.args.map((arg) => (arg.node === "field" && expr.fn === "toText" ? onlyFitting(replace(arg), arg) : withFields(arg, replace))),
+      };
     case "figure":
       return { ...expr, of: within(expr.of), by: within(expr.by), keys: expr.keys?.map((key) => withFields(key, replace)) ?? null };
     default:

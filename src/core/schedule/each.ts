@@ -159,6 +159,10 @@ function uniqueName(name: string, taken: Set<string>): string {
 /** A subject kept to one item: its query where it has one, the values of parameters and of filters it is given. */
 export type Narrowed<Q extends QuerySpec | null> = { query: Q; values: ParameterValues; filters: FilterValues };
 
+/**
+ * Keeps a subject to one item of its list.
+ * @param query the subject's own; null where it has none, or where only the values are wanted
+ */
 export function narrowTo<Q extends QuerySpec | null>(spec: EachSpec, item: Pick<EachItem, "values">, query: Q): Narrowed<Q> {
   const values: ParameterValues = {};
   const filters: FilterValues = {};
