@@ -34,6 +34,23 @@ describe("a posting", () => {
       ["mark", "Mark", undefined],
       ["day", "Day", undefined],
     ]));
+  it("pairs columns that share their words with one column alone", () => {
+    const paired = (from: string[], to: string[]) => {
+      const target: Table = { ...source, name: "target", columns: to.map(column) };
+      return pairsByName({ ...source, columns: from.map(column) }, target, sampleSchema).map((p) => [p.column, p.value.kind === "field" && p.value.name]);
+    };
+    expect(paired(["Name of the shop", "Unit price"], ["shop_name", "price", "id"])).toEqual([
+      ["shop_name", "Name of the shop"],
+      ["price", "Unit price"],
+    ]);
+    // Two that it could be are none; what is paired already is not paired twice.
+    expect(paired(["net total", "gross total"], ["total"])).toEqual([]);
+    expect(paired(["total"], ["net total", "gross total"])).toEqual([]);
+    expect(paired(["price", "unit"], ["price", "unit price"])).toEqual([
+      ["price", "price"],
+      ["unit price", "unit"],
+    ]);
+  });
   it("is refused with every reason at once", () => {
     expect(codes({ target: "gone" })).toEqual(["tableGone"]);
     expect(codes({ pairs: [{ column: "gone", value: { kind: "field", name: "Mark" } }] })).toContain("columnGone");

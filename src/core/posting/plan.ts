@@ -3,7 +3,7 @@ import { namesSomething } from "../query/naming";
 import type { Plan } from "../query/plan";
 import { resolveQuery } from "../query/resolve";
 import type { Operand, QuerySpec } from "../query/spec";
-import { type Column, findColumn, findTable, type Schema, storedColumns, type Table } from "../schema/schema";
+import { type Column, findColumn, findTable, humanise, type Schema, singular, storedColumns, type Table } from "../schema/schema";
 import type { Today } from "../types/calendar";
 import type { DateOrder } from "../types/date";
 import { type Checked, type Problem, problem } from "../types/problem";
@@ -148,21 +148,55 @@ export function linksOf(table: Table, schema: Schema): TableLinks {
 }
 
 /**
- * Pairs columns of a source with those of a target by their names, however they are written. A text beside a number
- * that leads to another table is looked for there: a shipper by its name.
+ * Pairs columns of a source with those of a target by their names, however they are written; then those that share their words with one
+ * column alone. A text beside a number that leads to another table is looked for there: a shipper by its name.
  */
 export function pairsByName(source: Table, target: Table, schema: Schema): Pair[] {
-  const plain = (name: string) => name.toLowerCase().replace(/[^\p{L}\p{N}]/gu, "");
-  return storedColumns(target).flatMap((column): Pair[] => {
-    if (column.filled === "number" || column.generated) return [];
-    const begins = (a: string, b: string) => Math.min(a.length, b.length) > 3 && (a.startsWith(b) || b.startsWith(a));
-    const twin =
-      source.columns.find((c) => plain(c.name) === plain(column.name) || plain(c.label) === plain(column.label)) ??
-      source.columns.find((c) => begins(plain(c.name), plain(column.name)));
+  const columns = storedColumns(target).filter((c) => c.filled !== "number" && !c.generated);
+  const twins = new Map(
+    columns.flatMap((c): [Column, Column][] => {
+      const twin = twinOf(c, source);
+      return twin ? [[c, twin]] : [];
+    }),
+  );
+  const open = columns.filter((c) => !twins.has(c));
+  const unused = source.columns.filter((c) => ![...twins.values()].includes(c));
+  for (const column of open) {
+    const [near, ...others] = unused.filter((c) => sharesWords(c, column));
+    if (near && others.length === 0 && open.filter((c) => sharesWords(near, c)).length === 1) twins.set(column, near);
+  }
+  return columns.flatMap((column): Pair[] => {
+    const twin = twins.get(column);
     if (!twin) return [];
     const found = twin.type.kind === "text" && column.type.kind !== "text" ? namedBy(column, target, schema) : undefined;
     return [{ column: column.name, value: { kind: "field", name: twin.name }, ...(found ? { found } : {}) }];
   });
+}
+
+const plain = (name: string): string => name.toLowerCase().replace(/[^\p{L}\p{N}]/gu, "");
+
+/** The column of a source that is called as another, or whose name begins so. */
+function twinOf(column: Column, source: Table): Column | undefined {
+  const begins = (a: string, b: string) => Math.min(a.length, b.length) > 3 && (a.startsWith(b) || b.startsWith(a));
+  return (
+    source.columns.find((c) => plain(c.name) === plain(column.name) || plain(c.label) === plain(column.label)) ??
+    source.columns.find((c) => begins(plain(c.name), plain(column.name)))
+  );
+}
+
+/** Words that say nothing of what a column holds. */
+const SMALL_WORDS = ["a", "an", "and", "for", "in", "of", "the"];
+const wordsOf = (name: string): string[] =>
+  humanise(name)
+    .toLowerCase()
+    .split(/[^\p{L}\p{N}]+/u)
+    .filter((word) => word !== "" && !SMALL_WORDS.includes(word))
+    .map(singular);
+
+/** Whether all words of one name stand in the other: the name of a shop, and shop name. */
+function sharesWords(a: Column, b: Column): boolean {
+  const [few = [], many = []] = [wordsOf(a.name), wordsOf(b.name)].sort((x, y) => x.length - y.length);
+  return few.length > 0 && few.every((word) => many.includes(word));
 }
 
 /** By which column the row that a column leads to is commonly named: its code, else its name, else its first text. */
