@@ -79,7 +79,7 @@ describe("from a file to a report", () => {
     await desk.click("Links", "[role=tab]");
     await desk.reads("aside", "of values match");
     await desk.click("inspections.ship no = vessel.id", "aside button");
-    await desk.reads("[data-testid=link-evidence]", /inspections 41 match a row of vessel 36 match none 5 match several 0/);
+    await desk.reads("[data-testid=link-evidence]", /inspections 41 match a row of vessel 36 match none 7 5 match several 0/);
     await desk.click("Create link");
     await desk.reads("aside", "one ship");
 

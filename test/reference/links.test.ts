@@ -78,7 +78,7 @@ describe("what a link would find", () => {
     };
     const evidence = linkEvidence(db, spec);
     const found = one('SELECT COUNT(*) FROM agent_manifest WHERE "Goods code" IN (SELECT code FROM commodity)');
-    expect(evidence.a).toEqual({ rows: 210, found, missing: 210 - found, twice: 0, missed: ["??", "LRCH", "WOOL"] });
+    expect(evidence.a).toEqual({ rows: 210, found, missing: 210 - found, twice: 0, missed: ["??", "LRCH", "WOOL"], others: false });
     expect(evidence.b.twice).toBe(one('SELECT COUNT(*) FROM commodity WHERE (SELECT COUNT(*) FROM agent_manifest WHERE "Goods code" = code) > 1'));
   });
   it("compares by any operator, and a table with itself", () => {

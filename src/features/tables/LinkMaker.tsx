@@ -152,7 +152,7 @@ function Evidence({ evidence, near, far }: { evidence: LinkEvidence; near: Table
           <th scope="row" className="py-0.5 pl-3 text-left font-normal">
             {words}
             {words === WORDS.matchNone && m.missed.length > 0 && (
-              <span className="block text-tiny text-ochre">{`${m.missed.join(" · ")}${m.missing > m.missed.length ? " …" : ""}`}</span>
+              <span className="block text-tiny text-ochre">{`${m.missed.join(" · ")}${m.others ? " …" : ""}`}</span>
             )}
           </th>
           <td className={`text-right ${tone}`}>{write(figure)}</td>

@@ -24,8 +24,8 @@ export type LinkSuggestion = {
 
 /** What a link would find: rows of its first table by how many rows of the second they lead to, and the other way. */
 export type LinkEvidence = { a: Matches; b: Matches; sampled: boolean };
-/** `missed` are the first values that find none. */
-export type Matches = { rows: number; found: number; missing: number; twice: number; missed: string[] };
+/** `missed` are the first values that find none; `others` whether there are more. */
+export type Matches = { rows: number; found: number; missing: number; twice: number; missed: string[]; others: boolean };
 
 /** Values of a near column that are looked up to see whether it is worth counting all. */
 const SAMPLE = 2_000;
@@ -183,7 +183,7 @@ function matches(db: Database.Database, { a, b, operators }: LinkSpec, sampled: 
     .raw()
     .get() as number[];
   const missed = sampled || rows === found ? [] : missedOf(db, { a, b });
-  return { rows, found, missing: rows - found, twice, missed };
+  return { rows, found, missing: rows - found, twice, missed: missed.slice(0, NAMED), others: missed.length > NAMED };
 }
 
 /** The rows of one side, with how many rows the other has of their values. */
@@ -194,11 +194,12 @@ const joinedByValue = (a: LinkSpec["a"], b: LinkSpec["b"]): string =>
 /** Values that find none which are named. */
 const NAMED = 5;
 
+/** Those, and one more where there are others. */
 const missedOf = (db: Database.Database, { a, b }: Pick<LinkSpec, "a" | "b">): string[] =>
   (
     db
       .prepare(
-        `SELECT DISTINCT ${a.columns.map((c) => `a.${quoted(c)}`).join(", ")} ${joinedByValue(a, b)} WHERE g.n IS NULL ORDER BY 1 NULLS LAST LIMIT ${NAMED}`,
+        `SELECT DISTINCT ${a.columns.map((c) => `a.${quoted(c)}`).join(", ")} ${joinedByValue(a, b)} WHERE g.n IS NULL ORDER BY 1 NULLS LAST LIMIT ${NAMED + 1}`,
       )
       .raw()
       .all() as unknown[][]
