@@ -45,16 +45,21 @@ describe("links suggested from the data", () => {
     shops.exec(`CREATE TABLE shops (id INTEGER PRIMARY KEY, "shop name" TEXT UNIQUE);
       CREATE TABLE audit (n INTEGER PRIMARY KEY, checked DATE);
       CREATE TABLE loan (id INTEGER PRIMARY KEY, amount INTEGER);
-      CREATE TABLE sale (id INTEGER PRIMARY KEY, shop TEXT, n INTEGER, pieces INTEGER);`);
+      CREATE TABLE sale (id INTEGER PRIMARY KEY, shop TEXT, n INTEGER, pieces INTEGER, whither TEXT, entered_by INTEGER);`);
     for (let i = 1; i <= 20; i++) {
       shops.prepare("INSERT INTO shops VALUES (?, ?)").run(i, `Old Shop ${i}`);
       shops.prepare("INSERT INTO audit VALUES (?, '2026-01-01')").run(i);
       shops.prepare("INSERT INTO loan VALUES (?, ?)").run(i, i * 100);
     }
     for (let i = 1; i <= 60; i++)
-      shops.prepare("INSERT INTO sale VALUES (?, ?, ?, ?)").run(i, i % 20 === 0 ? "OLD SHOP 20 " : `Old Shop ${i % 20}`, (i % 20) + 1, (i % 7) + 1);
+      shops
+        .prepare("INSERT INTO sale VALUES (?, ?, ?, ?, ?, ?)")
+        .run(i, i % 20 === 0 ? "OLD SHOP 20 " : `Old Shop ${i % 20}`, (i % 20) + 1, (i % 7) + 1, `Old Shop ${(i % 20) + 1}`, (i % 20) + 1);
     const found = suggestLinks(shops, inspectDatabase(shops, []), "sale");
-    expect(found.map((s) => `${s.spec.a.columns[0]} = ${s.spec.b.table}.${s.spec.b.columns[0]}`)).toEqual(["shop = shops.shop name"]);
+    const named = found.map((s) => `${s.spec.a.columns[0]} = ${s.spec.b.table}.${s.spec.b.columns[0]}`);
+    // A name that says nothing of the table is found by its texts alone; a number that says nothing, among every numbered key.
+    expect(named.slice(0, 2)).toEqual(["shop = shops.shop name", "whither = shops.shop name"]);
+    expect(named.slice(2).sort()).toEqual(["audit.n", "loan.id", "sale.id", "shops.id"].map((key) => `entered_by = ${key}`));
     expect(found[0]).toMatchObject({ values: 20, found: 19, alike: 1 });
     const evidence = linkEvidence(shops, found[0]?.spec as never);
     expect([evidence.a.missed, evidence.b.missed]).toEqual([["OLD SHOP 20 "], ["Old Shop 20"]]);
