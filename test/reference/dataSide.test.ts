@@ -190,6 +190,12 @@ describe("a change in the sheet", () => {
     await reverseOf(ws, entry.number, false, (await reversalPreviewOf(ws, entry.number, false, caller)).reversal.digest, caller);
     expect([await valuesOf("crate", "fee"), await valuesOf("crate", "day")]).toEqual(before);
   });
+  it("is made to a value that does not fit its column, known by its text", async () => {
+    change("UPDATE crate SET day = 'soon' WHERE id = 1");
+    await expect(set("day", "1/3/2026", "later")).rejects.toThrow("Somebody else changed it to “soon” meanwhile");
+    await set("day", "1/3/2026", "soon");
+    expect((await valuesOf("crate", "day"))[0]).toBe("2026-03-01");
+  });
   it("is refused where a rule on rows reads one of the columns it writes", async () => {
     const { needUnread } = ws;
     ws.needUnread = async (_, column) => {

@@ -78,8 +78,7 @@ export function editRow(database: string, table: Table, tableLinks: TableLinks, 
       const held = (column: Column): Stored | Uint8Array => image[target.columns.indexOf(column)] ?? null;
       cells.forEach(({ was }, i) => {
         const column = columns[i] as Column;
-        const seen = was === null ? null : typed(column, was);
-        if (encodeImage([held(column)]) !== encodeImage([seen])) throw new JobFailure("editClash", shownValue(held(column), column));
+        if (!isSeen(held(column), was, column)) throw new JobFailure("editClash", shownValue(held(column), column));
       });
       const next = cells.map((c, i) => typed(columns[i] as Column, c.text));
       const names = columns.map((c) => c.name);
@@ -115,6 +114,13 @@ export function editRow(database: string, table: Table, tableLinks: TableLinks, 
 /** Why a row of a block was not changed. */
 const blockWords = ({ code, particulars }: JobFailure): string | null =>
   code === "editClash" ? `somebody else changed it to “${particulars}” meanwhile; look, then paste again` : code === "refusedEdit" ? particulars : null;
+
+/** Whether a cell still holds what was seen in it: the same value, or the same text where that does not fit its column. */
+function isSeen(stored: Stored | Uint8Array, was: string | null, column: Column): boolean {
+  if (shownValue(stored, column) === (was ?? "")) return true;
+  const seen = coerce(was, text, column, "dmy");
+  return "stored" in seen && encodeImage([stored]) === encodeImage([seen.stored]);
+}
 
 /** What a cell holds, for a person to read: as it is typed. */
 function shownValue(stored: Stored | Uint8Array, column: Column): string {
