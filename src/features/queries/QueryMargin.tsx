@@ -26,7 +26,6 @@ const PARAMETERS = 1;
 type Props = {
   spec: QuerySpec;
   /** As it is asked: without what waits for a value. */
-  settled: QuerySpec;
   schema: Schema;
   values: ParameterValues;
   setValues: (values: ParameterValues) => void;
@@ -40,7 +39,7 @@ type Props = {
   alter: (next: QuerySpec) => void;
   /** Changes what leaves its rows as they are. */
   change: (next: QuerySpec) => void;
-} & Pick<ReturnType<typeof useAsked>, "asked">;
+} & Pick<ReturnType<typeof useAsked>, "settled" | "asked">;
 
 /** The margin of a query: the reconciliation of a comparison, the proof and control totals; parameters; SQL. */
 export function QueryMargin({ spec, settled, schema, values, setValues, today, asked, plan, run, pick, onPick, problems, alter, change }: Props) {
@@ -57,7 +56,7 @@ export function QueryMargin({ spec, settled, schema, values, setValues, today, a
           name: COMMON.proof,
           content: (
             <div className="grid gap-6">
-              {spec.compare && <ReconciliationPanel {...{ spec: settled, schema, values, show: (state) => alter(showState(spec, state)) }} />}
+              {spec.compare && <ReconciliationPanel {...{ ...settled, values, show: (state) => alter(showState(spec, state)) }} />}
               <ProofPanel
                 spec={spec}
                 schema={schema}

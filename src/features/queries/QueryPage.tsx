@@ -63,7 +63,7 @@ export function QueryPage({ saved, schema: read, today, given = {} }: { saved: S
   const [pick, setPick] = useState<ProofPick | undefined>();
   const [tree, setTree] = useState(true);
   const { settled, plan, picked, run, problems, asked, behind, waiting } = useAsked(spec, schema, today, values, pick);
-  const wrong = new Map(problems.map((p) => [phraseOfProblem(p, settled), sentence(p)]));
+  const wrong = new Map(problems.map((p) => [phraseOfProblem(p, settled.spec), sentence(p)]));
 
   useWalkSteps(stored.id, { spec, plan, footing: run.footing, pick });
 
@@ -91,7 +91,9 @@ export function QueryPage({ saved, schema: read, today, given = {} }: { saved: S
 
   const back = stored.id ? `/queries/${stored.id}` : "/queries";
   const openFolio =
-    picked || behind ? undefined : folioOpener({ spec: settled, values, schema, rows: run.rows ?? 0, back, label: stored.name, go: router.push });
+    picked || behind
+      ? undefined
+      : folioOpener({ spec: settled.spec, values, schema: settled.schema, rows: run.rows ?? 0, back, label: stored.name, go: router.push });
 
   return (
     <div className="flex h-full">
@@ -125,7 +127,7 @@ export function QueryPage({ saved, schema: read, today, given = {} }: { saved: S
           {" "}
           <AddChips spec={spec} schema={schema} change={alter} compare={compare} />
         </Brief>
-        {spec.compare && plan && <StateChips {...{ spec, settled, values }} change={alter} />}
+        {settled.spec.compare && plan && <StateChips {...{ spec, settled: settled.spec, values }} change={alter} />}
         <ParameterForm spec={spec} values={values} today={today} setValues={setValues} asked={asked} />
         <RunNotices problems={problems} run={run} behind={behind} />
         {waiting.length > 0 && (
@@ -152,7 +154,7 @@ export function QueryPage({ saved, schema: read, today, given = {} }: { saved: S
         {run.shown && !pick && (
           <QueryGrid
             {...{ spec, schema, values, run, change: alter, openRow: openFolio, openRows: setPick, go: router.push }}
-            question={{ spec: settled, values }}
+            question={{ spec: settled.spec, values }}
             name={stored.name}
           />
         )}

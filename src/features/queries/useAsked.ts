@@ -16,18 +16,19 @@ type Asking = { question: Question; plan: Plan };
 
 /**
  * A query as it is asked while it is worked on: its plan, its answer, and what stands in the way of one.
- * `behind` says that the rows in sight are those of before the last changes.
+ * `settled` is the description that is asked, with the schema it is asked on. `behind` says that the rows in sight are those of before the last changes.
  * @param pick the rows behind one number of its proof, in place of its own
  */
 export function useAsked(spec: QuerySpec, schema: Schema, today: Today, values: ParameterValues, pick: ProofPick | undefined) {
   const { knownAs } = useSignedIn();
-  const latest = useDeferredValue(spec);
+  // Together: with the schema of another description, where it says what a comparison's rows are, it is a question that the server refuses.
+  const latest = useDeferredValue(useMemo(() => ({ spec, schema }), [spec, schema]));
   // What waits for a value is not asked yet: the sheet keeps the rows it has.
-  const settled = useMemo(() => withoutWaiting(latest), [latest]);
-  const resolved = useMemo(() => resolveQuery(settled, schema, { today, values, person: knownAs }), [settled, schema, today, values, knownAs]);
+  const settled = useMemo(() => ({ spec: withoutWaiting(latest.spec), schema: latest.schema }), [latest]);
+  const resolved = useMemo(() => resolveQuery(settled.spec, settled.schema, { today, values, person: knownAs }), [settled, today, values, knownAs]);
   const plan = resolved.ok ? resolved.value : null;
   const picked = plan && pick ? planProofRows(plan, pick) : null;
-  const question: Asking | null = plan ? { question: { spec: settled, values, pick: picked ? pick : undefined }, plan: picked ?? plan } : null;
+  const question: Asking | null = plan ? { question: { spec: settled.spec, values, pick: picked ? pick : undefined }, plan: picked ?? plan } : null;
   // What cannot be asked leaves the rows in sight that were answered last.
   const last = useRef<Asking | null>(null);
   if (question) last.current = question;
@@ -38,5 +39,5 @@ export function useAsked(spec: QuerySpec, schema: Schema, today: Today, values: 
   const missing = problems.filter((p) => p.code === "parameterMissing").map(missingParameter);
   /** The parameters to give that are not the query's own: those of the fields and queries it is made of. */
   const asked = [...(plan?.parameters ?? []), ...missing].filter((p) => !spec.parameters.some((own) => own.name === p.name));
-  return { settled, plan, picked, run, problems, asked, behind: plan === null && run.shown !== null, waiting: waitingIn(latest) };
+  return { settled, plan, picked, run, problems, asked, behind: plan === null && run.shown !== null, waiting: waitingIn(latest.spec) };
 }
