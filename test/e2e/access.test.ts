@@ -117,6 +117,10 @@ const ROUTES: Record<string, Partial<Record<"GET" | "POST" | "PATCH" | "PUT" | "
   "tables/column": { POST: "analyst" },
   "tables/named": { POST: "analyst" },
   "tables/edit": { POST: "analyst" },
+  "tables/shape/survey": { POST: "analyst" },
+  "tables/shape/change": { POST: "analyst" },
+  "tables/drop": { POST: "analyst" },
+  "tables/uses": { POST: "analyst" },
 };
 
 const PAGES: Record<string, Role> = {

@@ -153,6 +153,16 @@ const SENTENCES = {
   letterCondition: () => "The condition of a text must be a formula that is true or false, such as balance > 0.",
   tileGone: (d: Detail) => `The ${d.kind} of this tile was deleted. Choose another, or remove the tile.`,
   ability: (d: Detail) => `${d.dialect} cannot do ${d.ability}, which ${q(d.field)} needs.`,
+  shapeNameMissing: () => "A name is missing. Enter one.",
+  shapeNameTaken: (d: Detail) => `The name ${q(d.name)} is already used by a table, a view or an index. Choose another.`,
+  shapeNameReserved: (d: Detail) => `Names that begin like ${q(d.name)} are reserved. Choose another.`,
+  shapeNoColumns: () => "A table needs at least one column. Add one.",
+  shapeKeyGone: () => "A column of the key was removed. Choose the key again.",
+  shapeKeyFixed: (d: Detail) =>
+    `The rows of ${q(d.table)} are stored by their key (WITHOUT ROWID), so its key cannot be changed here. Create a new table instead.`,
+  shapeStrict: (d: Detail) => `This table is STRICT, and a STRICT table cannot store a ${d.type} that is recognised as one. Choose another type.`,
+  shapeGenerated: (d: Detail) => `${q(d.column)} is worked out by the database. It can be renamed or removed, but not changed.`,
+  shapeValue: (d: Detail) => `${d.why}. Enter another value.`,
 } satisfies Record<string, (detail: Detail) => string>;
 
 export type ProblemCode = keyof typeof SENTENCES;

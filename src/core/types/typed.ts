@@ -40,6 +40,9 @@ function dateNotation(locale: string): DateNotation {
   return made;
 }
 
+/** In which order a locale writes a date in figures. */
+export const dateOrderOf = (locale: string): DateOrder => dateNotation(locale).order;
+
 /** What a date is written with; a time of day has other signs. */
 const DATE_SIGNS = /^[\p{L}\p{M}\d\s.,/'’-]*$/u;
 

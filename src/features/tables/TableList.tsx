@@ -43,6 +43,9 @@ function List({ schema, choose }: { schema: Schema; choose: () => void }) {
             <button type="button" className="button" aria-pressed={asMap} onClick={() => setAsMap(!asMap)}>
               {asMap ? WORDS.list : WORDS.map}
             </button>
+            <Link href="/tables/import/blank" className="button">
+              {WORDS.newTable}
+            </Link>
             <button type="button" className="button-primary" onClick={choose}>
               {COMMON.importFile}
             </button>

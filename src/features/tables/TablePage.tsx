@@ -34,6 +34,7 @@ import { useRowEdits } from "./useRowEdits";
 import { WORDS } from "./words";
 
 const DerivedEditor = dynamic(() => import("../derived/DerivedEditor").then((m) => m.DerivedEditor), { loading: () => null });
+const DeleteTable = dynamic(() => import("../shape/DeleteTable").then((m) => m.DeleteTable), { loading: () => null });
 const LinksPanel = dynamic(() => import("./LinksPanel").then((m) => m.LinksPanel), { loading: () => null });
 const NewRow = dynamic(() => import("./NewRow").then((m) => m.NewRow), { loading: () => null });
 
@@ -114,6 +115,11 @@ export function TablePage({ table: stored, schema, today, derived }: { table: Ta
                 {WORDS.addRow}
               </button>
             )}
+            {!stored.view && (
+              <Link href={`/tables/${encodeURIComponent(stored.name)}/shape`} className="button">
+                {WORDS.changeColumns}
+              </Link>
+            )}
             <button type="button" className="button" onClick={() => begin("formula")}>
               {WORDS.addDerivedField}
             </button>
@@ -151,7 +157,15 @@ export function TablePage({ table: stored, schema, today, derived }: { table: Ta
         selected={part}
         onSelect={setPart}
         parts={[
-          { name: COMMON.columns, content: <ColumnsPanel table={table} onChange={change} onSaved={() => router.refresh()} /> },
+          {
+            name: COMMON.columns,
+            content: (
+              <>
+                <ColumnsPanel table={table} onChange={change} onSaved={() => router.refresh()} />
+                {!stored.view && <DeleteTable table={stored} rows={run.rows ?? stored.rows} />}
+              </>
+            ),
+          },
           { name: WORDS.links, content: <LinksPanel table={stored} schema={schema} onSaved={() => router.refresh()} /> },
           ...(draft
             ? [
@@ -179,7 +193,16 @@ function TableNotices({ table, schema, change, removed }: NoticesProps) {
   const broken = schema.broken?.filter((b) => b.kind === "derived" && b.table === table.name) ?? [];
   return (
     <>
-      {table.key.length === 0 && <Notice tone="look">{WORDS.thisTableHasNoKey}</Notice>}
+      {table.key.length === 0 && (
+        <Notice tone="look">
+          {WORDS.thisTableHasNoKey}{" "}
+          {!table.view && (
+            <Link href={`/tables/${encodeURIComponent(table.name)}/shape`} className="link">
+              {WORDS.giveKey}
+            </Link>
+          )}
+        </Notice>
+      )}
       {table.trigger && <Notice tone="look">{WORDS.hasTrigger(table.trigger)}</Notice>}
       {misfits.length > 0 && (
         <Notice tone="look">

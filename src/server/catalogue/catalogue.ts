@@ -304,4 +304,17 @@ export class Catalogue {
       .onConflictDoUpdate({ target: [columnSettings.table, columnSettings.column], set })
       .run();
   }
+
+  /** Takes what is set for a table's columns along to other names. @param named a column's name from now on */
+  renameColumns(from: string, to: string, named: (column: string) => string): void {
+    const set = this.columnSettings().filter((s) => s.table === from);
+    this.db.transaction((tx) => {
+      tx.delete(columnSettings).where(eq(columnSettings.table, from)).run();
+      for (const one of set)
+        tx.insert(columnSettings)
+          .values({ ...one, table: to, column: named(one.column) })
+          .onConflictDoNothing()
+          .run();
+    });
+  }
 }

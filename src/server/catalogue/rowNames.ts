@@ -16,6 +16,12 @@ export function chooseRowName(catalogue: Catalogue, table: string, column: strin
   catalogue.setSetting(SETTING, column === null ? others : { ...others, [table]: column });
 }
 
+/** Takes the choice along when a table or its columns get other names. @param named a column's name from now on */
+export function carryRowName(catalogue: Catalogue, from: string, to: string, named: (column: string) => string): void {
+  const { [from]: column, ...others } = rowNames(catalogue);
+  if (column !== undefined) catalogue.setSetting(SETTING, { ...others, [to]: column === "" ? "" : named(column) });
+}
+
 /** A schema whose tables know what was chosen. */
 export const withNamed = (schema: Schema, named: Record<string, string>): Schema => ({
   ...schema,

@@ -41,6 +41,9 @@ export const HOLDS_UP_OTHERS: Partial<Record<Job["kind"], true>> = {
   postingPreview: true,
   reversalPreview: true,
   importFile: true,
+  shapeSurvey: true,
+  shape: true,
+  dropTable: true,
 };
 
 /** How long an engine that could not start waits before the next try: twice as long each time, up to a bound. */

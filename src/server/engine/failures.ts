@@ -23,7 +23,8 @@ export type FailureCode =
   | "changedSince"
   | "fileGone"
   | "fileRefused"
-  | "importRefused";
+  | "importRefused"
+  | "shapeRefused";
 
 export class JobFailure extends Error {
   constructor(
@@ -35,7 +36,7 @@ export class JobFailure extends Error {
   }
 }
 
-const SAID_BEHIND: FailureCode[] = ["refusedEdit", "fileRefused", "importRefused"];
+const SAID_BEHIND: FailureCode[] = ["refusedEdit", "fileRefused", "importRefused", "shapeRefused"];
 
 /** What is wrong with a value or a file is the sentence; elsewhere particulars stand behind it. */
 function failureWords(code: FailureCode, particulars: string): string {
@@ -68,6 +69,7 @@ export const FAILURE_SENTENCES: Record<FailureCode, string> = {
   fileGone: "This file is no longer stored. Import it again.",
   fileRefused: "The file could not be read.",
   importRefused: "Nothing was imported.",
+  shapeRefused: "The table was not changed.",
   noEngine: "The engine could not start, so no data can be read. Check the server log for the reason, then restart.",
   crashed: "The process stopped before it was done. Try again.",
 };

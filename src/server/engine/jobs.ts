@@ -11,6 +11,8 @@ import type { Page } from "@/core/report/page";
 import type { RowFormat } from "@/core/schedule/choices";
 import type { LinkSpec } from "@/core/schema/linkSpec";
 import type { Schema, Table } from "@/core/schema/schema";
+import type { ShapePlan } from "@/core/shape/plan";
+import type { ShapeSurvey } from "@/core/shape/survey";
 import type { Locale } from "@/core/types/format";
 import type { Cell } from "@/core/types/valueType";
 import type { ColumnSetting } from "@/server/catalogue/catalogue";
@@ -22,7 +24,8 @@ import type { Edited, RowEdit } from "@/server/posting/edit";
 import type { Entry } from "@/server/posting/journal";
 import type { Tally } from "@/server/posting/outcome";
 import type { Reversal } from "@/server/posting/reverse";
-import type { NewEntry } from "@/server/posting/run";
+import type { NewEntry, ReversedEntry } from "@/server/posting/run";
+import type { ShapeNow } from "@/server/shape/run";
 import type { MadeLink } from "./inspect";
 import type {
   ChartFile,
@@ -70,6 +73,10 @@ export type Job =
   | { kind: "reversalPreview"; database: string; schema: Schema; number: number; force: boolean; path: string }
   | { kind: "reverse"; database: string; schema: Schema; number: number; force: boolean; digest: string; entry: Omit<NewEntry, "table"> }
   | { kind: "edit"; database: string; table: Table; links: TableLinks; change: RowEdit; entry: NewEntry }
+  | { kind: "shapeNow"; database: string; table: string | null }
+  | { kind: "shapeSurvey"; database: string; plan: ShapePlan }
+  | { kind: "shape"; database: string; plan: ShapePlan; digest: string; entry: NewEntry }
+  | { kind: "dropTable"; database: string; table: Table; entry: NewEntry }
   | { kind: "previewRows"; path: string; outcomes: string[]; offset: number; rows: number; backwards: boolean }
   | { kind: "suggestLinks"; database: string; schema: Schema; table: string | null }
   | { kind: "linkEvidence"; database: string; spec: LinkSpec }
@@ -102,8 +109,12 @@ export type JobResult = {
   postingPreview: Tally;
   post: Entry;
   reversalPreview: Reversal;
-  reverse: Entry;
+  reverse: ReversedEntry;
   edit: Edited;
+  shapeNow: ShapeNow;
+  shapeSurvey: ShapeSurvey;
+  shape: Entry;
+  dropTable: Entry;
   previewRows: Buffer;
   journal: Entry[];
   suggestLinks: LinkSuggestion[];

@@ -9,6 +9,8 @@ import { previewRows } from "@/server/posting/preview";
 import { inTransaction, post, previewPosting, previewReversal, reverse } from "@/server/posting/run";
 import { stageQuery } from "@/server/posting/stage";
 import { proveQuery } from "@/server/queries/prove";
+import { dropWhole, shapeNow, shapeTable } from "@/server/shape/run";
+import { surveyShape } from "@/server/shape/survey";
 import { type FailureCode, JobFailure } from "./failures";
 import { inspectDatabase } from "./inspect";
 import type { Job, JobResult } from "./jobs";
@@ -44,6 +46,10 @@ const handlers: { [K in Job["kind"]]: (job: Extract<Job, { kind: K }>) => JobRes
   reversalPreview: (job) => previewReversal(job.database, job.schema, job.number, job.force, job.path),
   reverse: (job) => reverse(job.database, job.schema, job.number, job.force, job.digest, job.entry),
   edit: (job) => editRow(job.database, job.table, job.links, job.change, job.entry),
+  shapeNow: (job) => shapeNow(connection(job.database), job.table),
+  shapeSurvey: (job) => inSnapshot(connection(job.database), () => surveyShape(connection(job.database), job.plan)),
+  shape: (job) => shapeTable(job.database, job.plan, job.digest, job.entry),
+  dropTable: (job) => dropWhole(job.database, job.table, job.entry),
   previewRows: (job) => previewRows(job.path, job.outcomes, job.offset, job.rows, job.backwards),
   journal: (job) => inSnapshot(connection(job.database), () => readJournal(connection(job.database), job.number)),
   suggestLinks: (job) => inSnapshot(connection(job.database), () => suggestLinks(connection(job.database), job.schema, job.table)),

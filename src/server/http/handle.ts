@@ -33,6 +33,7 @@ const STATUS: Partial<Record<JobFailure["code"], number>> = {
   trigger: 422,
   fileRefused: 422,
   importRefused: 422,
+  shapeRefused: 422,
   fileGone: 404,
 };
 

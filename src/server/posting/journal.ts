@@ -1,4 +1,5 @@
 import type Database from "better-sqlite3";
+import { namesNow } from "@/server/shape/record";
 import type { Tally } from "./outcome";
 import { encodeImage, type Image, type RowName } from "./target";
 
@@ -7,7 +8,7 @@ import { encodeImage, type Image, type RowName } from "./target";
  * leaves both or neither, and a copy or a restored backup of the file has the journal that belongs to it.
  */
 
-export const JOURNAL_KINDS = ["posting", "edit", "reversal", "table"] as const;
+export const JOURNAL_KINDS = ["posting", "edit", "reversal", "table", "shape"] as const;
 export type JournalKind = (typeof JOURNAL_KINDS)[number];
 
 export type ChangeKind = "add" | "change" | "remove";
@@ -71,6 +72,13 @@ export class EntryWriter {
     return this.finish(null, { before: null, after: null });
   }
 
+  /** The entry of a table that was changed or dropped. @param changed rows with a value that was turned into another */
+  finishShape(changed: number, removed = 0): Entry {
+    this.counts.change = changed;
+    this.counts.remove = removed;
+    return this.finish(null, { before: null, after: null });
+  }
+
   finish(tally: Tally | null, sequence: { before: string | null; after: string | null }): Entry {
     const { at, by, kind, name, brief, table, columns, reverses = null } = this.writing;
     this.db
@@ -101,14 +109,15 @@ type Row = Record<"number", number> &
     reversed_by: number | null;
   };
 
-const entryOf = (row: Row): Entry => ({
+/** @param nameNow what a table of an entry is called today */
+const entryOf = (row: Row, nameNow: ReturnType<typeof namesNow>): Entry => ({
   number: row.number,
   at: row.at,
   by: row.by,
   kind: row.kind as JournalKind,
   name: row.name,
   brief: row.brief,
-  table: row.tbl,
+  table: nameNow(row.tbl, row.number),
   counts: JSON.parse(row.counts),
   tally: row.tally === null ? null : JSON.parse(row.tally),
   reverses: row.reverses,
@@ -118,8 +127,9 @@ const entryOf = (row: Row): Entry => ({
 /** The journal, the latest entry first. @param number of the one entry that is asked for; null for all that are listed */
 export function readJournal(db: Database.Database, number: number | null = null, limit = 500): Entry[] {
   if (!hasJournal(db)) return [];
-  if (number !== null) return (db.prepare("SELECT * FROM next_ledger_posting WHERE number = ?").all(number) as Row[]).map(entryOf);
-  return (db.prepare("SELECT * FROM next_ledger_posting ORDER BY number DESC LIMIT ?").all(limit) as Row[]).map(entryOf);
+  const nameNow = namesNow(db);
+  if (number !== null) return (db.prepare("SELECT * FROM next_ledger_posting WHERE number = ?").all(number) as Row[]).map((row) => entryOf(row, nameNow));
+  return (db.prepare("SELECT * FROM next_ledger_posting ORDER BY number DESC LIMIT ?").all(limit) as Row[]).map((row) => entryOf(row, nameNow));
 }
 
 export function readEntry(
@@ -130,7 +140,7 @@ export function readEntry(
   const row = db.prepare("SELECT * FROM next_ledger_posting WHERE number = ?").get(number) as
     | (Row & { columns: string; sequence_before: string | null; sequence_after: string | null })
     | undefined;
-  return row ? { ...entryOf(row), columns: JSON.parse(row.columns), sequence: { before: row.sequence_before, after: row.sequence_after } } : null;
+  return row ? { ...entryOf(row, namesNow(db)), columns: JSON.parse(row.columns), sequence: { before: row.sequence_before, after: row.sequence_after } } : null;
 }
 
 export type JournalChange = { seq: number; kind: ChangeKind; row: RowName; before: string | null; after: string | null };

@@ -6,6 +6,9 @@ import { quoted } from "@/core/query/dialect/dialect";
 import type { Schema, Table } from "@/core/schema/schema";
 import type { Cell } from "@/core/types/valueType";
 import { JobFailure } from "@/server/engine/failures";
+import { changeBack, rowsSince } from "@/server/shape/back";
+import { dropTable, undropTable } from "@/server/shape/drop";
+import { readRecord, type ShapeRecord } from "@/server/shape/record";
 import { type ChangeSink, type Entry, type JournalChange, readChanges, readEntry } from "./journal";
 import { LinkChecks } from "./linkChecks";
 import { constraintWords } from "./perform";
@@ -24,6 +27,10 @@ export type ReversalRow = {
 
 export type Reversal = { number: number; rows: number; back: number; left: number; digest: string };
 
+/** What is written down besides: each change, and under which number what is lost is kept; null where it is only tried. */
+export type Reversing = { sink: ChangeSink | undefined; entry: number | null };
+type Reversed = Reversal & { sequence: { before: string | null; after: string | null } /** Of a table's shape. */; shape?: ShapeRecord | undefined };
+
 /**
  * Takes a posting back on an open transaction, its last change first. A row that somebody changed since is left as it
  * is unless it is said to be taken back all the same.
@@ -35,13 +42,16 @@ export function performReversal(
   number: number,
   force: boolean,
   emit: (row: ReversalRow) => void,
-  sink?: ChangeSink,
-): Reversal & { sequence: { before: string | null; after: string | null } } {
+  { sink, entry: made }: Reversing = { sink: undefined, entry: null },
+): Reversed {
   const entry = readEntry(db, number);
-  const table = schema.tables.find((t) => t.name === entry?.table);
-  if (!entry || !table) throw new JobFailure("noEntry", String(number));
+  if (!entry) throw new JobFailure("noEntry", String(number));
   if (entry.reversedBy !== null) throw new JobFailure("reversedBefore", String(entry.reversedBy));
-  if (entry.kind === "table") return letTableGo(db, table, entry, force, emit);
+  const record = readRecord(db, number);
+  if (record) return shapeBack(db, schema, number, record, force, made);
+  const table = schema.tables.find((t) => t.name === entry.table);
+  if (!table) throw new JobFailure("noEntry", String(number));
+  if (entry.kind === "table") return letTableGo(db, table, entry, force, emit, made);
   const target = new Target(db, table);
   if (JSON.stringify(target.columns.map((c) => c.name)) !== JSON.stringify(entry.columns)) throw new JobFailure("columnsChanged", table.label);
   const links = new LinkChecks(db, linksOf(table, schema), target.columns);
@@ -97,14 +107,28 @@ export function performReversal(
   }
 }
 
-/** A table that was made goes again, unless its rows are others by now. */
-function letTableGo(
-  db: Database.Database,
-  table: Table,
-  entry: Entry,
-  force: boolean,
-  emit: (row: ReversalRow) => void,
-): Reversal & { sequence: { before: null; after: null } } {
+/** What came of taking a change back, whole or not at all. @param left rows that were changed since */
+const asOne = (number: number, left: number, force: boolean, shape?: ShapeRecord): Reversed => {
+  const back = left === 0 || force;
+  return { number, rows: 1, back: back ? 1 : 0, left: back ? 0 : left, digest: JSON.stringify([number, left]), sequence: { before: null, after: null }, shape };
+};
+
+/** Takes a change of a table's shape back; where rows were changed since, only if it is said to be taken back all the same. */
+function shapeBack(db: Database.Database, schema: Schema, number: number, record: ShapeRecord, force: boolean, made: number | null): Reversed {
+  const { before, after } = record;
+  if (before === null) {
+    const table = schema.tables.find((t) => t.name === after?.name);
+    if (!table) throw new JobFailure("noEntry", String(number));
+    return asOne(number, 0, force, dropTable(db, table, made));
+  }
+  if (after === null) return asOne(number, 0, force, undropTable(db, record, number));
+  const standing = { ...record, before, after };
+  const left = rowsSince(db, standing, number);
+  return asOne(number, left, force, left === 0 || force ? changeBack(db, standing, number, made) : undefined);
+}
+
+/** A table that was made goes again, unless its rows are others by now; it is kept, so that this can be taken back in turn. */
+function letTableGo(db: Database.Database, table: Table, entry: Entry, force: boolean, emit: (row: ReversalRow) => void, made: number | null): Reversed {
   const rows = Number(
     db
       .prepare(`SELECT COUNT(*) FROM ${quoted(table.name)}`)
@@ -124,13 +148,5 @@ function letTableGo(
     now: null,
     before: null,
   });
-  if (back) db.exec(`DROP TABLE ${quoted(table.name)}`);
-  return {
-    number: entry.number,
-    rows: 1,
-    back: back ? 1 : 0,
-    left: back ? 0 : 1,
-    digest: JSON.stringify([rows, later]),
-    sequence: { before: null, after: null },
-  };
+  return { ...asOne(entry.number, untouched ? 0 : 1, force, back ? dropTable(db, table, made) : undefined), digest: JSON.stringify([rows, later]) };
 }

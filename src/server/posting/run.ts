@@ -2,17 +2,19 @@ import Database from "better-sqlite3";
 import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import type { Schema } from "@/core/schema/schema";
+import type { ShapeNames } from "@/core/shape/shapedSchema";
 import { JobFailure } from "@/server/engine/failures";
 import { fileStamp } from "@/server/engine/fileStamp";
 import { registerFunctions } from "@/server/engine/functions";
 import { openReader, readRows } from "@/server/engine/readers";
 import type { PostingJob } from "@/server/engine/work";
-import { type Entry, EntryWriter, type Writing } from "./journal";
+import { namesIn, writeRecord } from "@/server/shape/record";
+import { type Entry, EntryWriter, readEntry, type Writing } from "./journal";
 import type { Tally } from "./outcome";
 import { type Emit, performPosting } from "./perform";
 import { PreviewWriter } from "./preview";
 import { performReversal, type Reversal } from "./reverse";
-import { Target } from "./target";
+import { Target, writtenColumns } from "./target";
 
 /** What is known of an entry before it is made. */
 export type NewEntry = Omit<Writing, "columns">;
@@ -121,23 +123,28 @@ export function post(database: string, job: PostingJob, digest: string, entry: N
 export const previewReversal = (database: string, schema: Schema, number: number, force: boolean, path: string): Reversal =>
   withPreview(path, (emit) =>
     inTransaction(database, "rollback", (db) => {
-      const { back, left, rows, digest } = performReversal(db, schema, number, force, emit, nothing);
+      const { back, left, rows, digest } = performReversal(db, schema, number, force, emit, { sink: nothing, entry: null });
       return { number, back, left, rows, digest };
     }),
   );
 
+/** The entry of a reversal; of a table's shape, with the names it has again. */
+export type ReversedEntry = Entry & { names: ShapeNames | null };
+
 /** Takes a posting back, as an entry of its own: taking that one back makes the posting stand again. */
-export function reverse(database: string, schema: Schema, number: number, force: boolean, digest: string, entry: Omit<NewEntry, "table">): Entry {
+export function reverse(database: string, schema: Schema, number: number, force: boolean, digest: string, entry: Omit<NewEntry, "table">): ReversedEntry {
   return inTransaction(database, "commit", (db) => {
-    const table = String(db.prepare("SELECT tbl FROM next_ledger_posting WHERE number = ?").pluck().get(number));
+    const table = readEntry(db, number)?.table ?? "";
     const target = schema.tables.find((t) => t.name === table);
-    const columns = target ? new Target(db, target).columns.map((c) => c.name) : [];
+    const columns = target ? writtenColumns(target).map((c) => c.name) : [];
     const writer = new EntryWriter(db, { ...entry, table, columns, reverses: number });
-    const done = performReversal(db, schema, number, force, nothing, writer.sink);
+    const done = performReversal(db, schema, number, force, nothing, { sink: writer.sink, entry: writer.number });
     if (done.digest !== digest) throw new JobFailure("changedSince");
+    if (done.back === 0 && done.left > 0) throw new JobFailure("refusedEdit", "rows were changed since, and nothing would be reversed without them");
+    if (done.shape) writeRecord(db, writer.number, done.shape);
     db.prepare("UPDATE next_ledger_posting SET reversed_by = ? WHERE number = ?").run(writer.number, number);
     // What this one had reversed stands again.
     db.prepare("UPDATE next_ledger_posting SET reversed_by = NULL WHERE reversed_by = ?").run(number);
-    return writer.finish(null, done.sequence);
+    return { ...writer.finish(null, done.sequence), names: done.shape ? namesIn(done.shape) : null };
   });
 }

@@ -15,6 +15,7 @@ import type { ColumnFormat } from "@/core/types/schemas";
 import { Refusal } from "@/server/http/refusal";
 import { stagedFile } from "@/server/import/files";
 import { planOf } from "@/server/queries/service";
+import { carryNames } from "@/server/shape/names";
 import type { Workspace } from "@/server/workspace/workspace";
 import { columnsWritten, type RowEdit } from "./edit";
 import type { Entry } from "./journal";
@@ -157,10 +158,11 @@ export async function reversalPreviewOf(ws: Workspace, number: number, force: bo
 export async function reverseOf(ws: Workspace, number: number, force: boolean, seen: string | null, caller: Caller): Promise<Entry> {
   await needWholeEntry(ws, number, caller);
   const digest = seen ?? (await reversalDigest(ws, number, force, caller));
-  const brief = `Reverse posting #${number}${force ? ", including rows changed since" : ""}.`;
+  const brief = `Reverse #${number}${force ? ", including rows changed since" : ""}.`;
   const entry = { at: ws.now().toISOString(), by: ws.person, kind: "reversal" as const, name: `#${number} reversed`, brief };
   const job = { kind: "reverse" as const, database: ws.database, schema: await ws.schema(), number, force, digest, entry };
-  const reversal = await ws.engine.run<"reverse">(job, { ...caller, timeLimitMs: TIME_LIMIT_MS });
+  const { names, ...reversal } = await ws.engine.run<"reverse">(job, { ...caller, timeLimitMs: TIME_LIMIT_MS });
+  if (names) carryNames(ws, names);
   ws.recordDone("reversed", `posting #${number}`);
   return reversal;
 }

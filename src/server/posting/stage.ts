@@ -6,25 +6,13 @@ import { quoted } from "@/core/query/dialect/dialect";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import type { Plan } from "@/core/query/plan";
 import type { Column, Table } from "@/core/schema/schema";
+import { declaration } from "@/core/shape/declaration";
 import { ownStorage } from "@/core/types/storage";
 import { isExact, isMisfit, type ValueType } from "@/core/types/valueType";
 import { openReader, readRows } from "@/server/engine/readers";
 
 /** The one table of a staged source. */
 export const STAGED = "rows";
-
-/** How a type is declared in a table the ledger makes, so that it is read back as the same. */
-export function declaration(type: ValueType): string {
-  const words: Record<Exclude<ValueType["kind"], "decimal">, string> = {
-    text: "TEXT",
-    whole: "INTEGER",
-    floating: "REAL",
-    date: "DATE",
-    timestamp: "TIMESTAMP",
-    yesno: "BOOLEAN",
-  };
-  return type.kind === "decimal" ? `INTEGER_SCALED(${type.scale})` : words[type.kind];
-}
 
 /** A table to keep values of columns in, as the ledger keeps them; names that are taken get a number. */
 export function stagedTable(columns: { heading: string; type: ValueType }[], rows = 0): Table {

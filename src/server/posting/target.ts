@@ -33,6 +33,9 @@ export function decodeImage(json: string): Image {
   });
 }
 
+/** The columns that can be written, in the order of a row's image. */
+export const writtenColumns = (table: Table): Column[] => table.columns.filter((c) => !c.generated && !c.derived);
+
 /** One table being written: its rows by name, each change one statement. */
 export class Target {
   readonly columns: Column[];
@@ -48,7 +51,7 @@ export class Target {
     private readonly db: Database.Database,
     readonly table: Table,
   ) {
-    this.columns = table.columns.filter((c) => !c.generated && !c.derived);
+    this.columns = writtenColumns(table);
     const trigger = triggerOn(db, table.name);
     if (trigger !== null) throw new JobFailure("trigger", trigger);
     const rowid = ["rowid", "_rowid_", "oid"].find((name) => !table.columns.some((c) => c.name.toLowerCase() === name)) ?? "rowid";

@@ -1,0 +1,200 @@
+import { describe, expect, it } from "vitest";
+import type { Table } from "../schema/schema";
+import { date as day, decimal, text, whole } from "../types/valueType";
+import { type CreateTable, parseCreateTable } from "./createTable";
+import * as edit from "./edit";
+import { planShape, type ShapePlan } from "./plan";
+import { madeSql, reshapedSql } from "./reshape";
+import { shapeBrief } from "./shapeBrief";
+import { endNamed, namesOf, shapedSchema } from "./shapedSchema";
+import type { ShapeColumn, ShapeSpec } from "./spec";
+import { type ShapeSurvey, standsInTheWay } from "./survey";
+
+const column = (name: string, type: Table["columns"][number]["type"], more = {}) => ({
+  name,
+  label: name,
+  type,
+  storage: "plain" as const,
+  nullable: true,
+  misfits: 0,
+  ...more,
+});
+const crate: Table = {
+  name: "crate",
+  label: "crate",
+  columns: [column("id", whole, { nullable: false }), column("mark", text), column("day", text, { misfits: 0 }), column("twice", whole, { generated: true })],
+  key: ["id"],
+  rows: 3,
+};
+const SQL = "CREATE TABLE crate (id INTEGER PRIMARY KEY, mark TEXT DEFAULT 'x' CHECK (mark <> ''), day TEXT, twice AS (id * 2), UNIQUE (mark, day))";
+const sql = parseCreateTable(SQL) as CreateTable;
+const context = { now: { table: crate, sql }, taken: ["crate", "yard", "yards", "by_day"], order: "dmy" as const };
+const start = edit.startShape(crate);
+const plan = (spec: ShapeSpec, on: Parameters<typeof planShape>[1] = context): ShapePlan => {
+  const made = planShape(spec, on);
+  if (!made.ok) throw new Error(made.problems.map((p) => `${p.code} ${p.path.join(".")}`).join(", "));
+  return made.value;
+};
+const codes = (spec: ShapeSpec, on: Parameters<typeof planShape>[1] = context) => {
+  const made = planShape(spec, on);
+  return made.ok ? [] : made.problems.map((p) => [p.code, p.path.join(".")]);
+};
+const set = (id: string, change: Partial<ShapeColumn>) => edit.setColumn(start, id, change);
+const sqlOf = (spec: ShapeSpec) => reshapedSql(sql, plan(spec));
+
+describe("a change of a table's shape", () => {
+  it("is nothing where nothing is changed, names alone where names are, and rows anew for all else", () => {
+    expect(plan(start).how).toBe("nothing");
+    expect(plan({ ...start, name: "box" }).how).toBe("names");
+    expect(plan(set("mark", { name: "label" }))).toMatchObject({ how: "names", renames: [["mark", "label"]] });
+    expect(plan(edit.moveColumn(start, "day", -1)).how).toBe("rebuild");
+    expect(plan(set("mark", { required: true })).how).toBe("rebuild");
+    expect(plan(edit.removeColumn(start, "day")).how).toBe("rebuild");
+  });
+  it("adds columns at the end in place, where the rows there are have what new ones get", () => {
+    const added = (more: Partial<ShapeColumn>) => plan(edit.setColumn(edit.addColumn(start), "new 1", { name: "paid", ...more })).how;
+    expect(added({})).toBe("added");
+    expect(added({ fallback: "no", type: { kind: "yesno" }, required: true })).toBe("added");
+    expect(added({ fallback: "a", fill: "b" })).toBe("rebuild");
+    expect(added({ required: true })).toBe("rebuild");
+    expect(added({ different: true })).toBe("rebuild");
+    expect(plan(edit.moveColumn(edit.setColumn(edit.addColumn(start), "new 1", { name: "paid" }), "new 1", -1)).how).toBe("rebuild");
+  });
+  it("leaves all that is not changed as it was written", () => {
+    expect(sqlOf(set("day", { type: day }))).toBe(SQL.replace("day TEXT", "day DATE"));
+    expect(sqlOf(set("mark", { required: true }))).toBe(SQL.replace("DEFAULT 'x' CHECK (mark <> '')", "DEFAULT 'x' CHECK (mark <> '') NOT NULL"));
+    expect(sqlOf(set("mark", { fallback: null, check: null }))).toBe(SQL.replace(" DEFAULT 'x' CHECK (mark <> '')", ""));
+    expect(sqlOf(set("mark", { fallback: "it's", different: true }))).toBe(
+      SQL.replace("DEFAULT 'x' CHECK (mark <> '')", "CHECK (mark <> '') UNIQUE DEFAULT 'it''s'"),
+    );
+  });
+  it("writes checks of values and of other columns, named by what they say", () => {
+    expect(sqlOf(set("mark", { check: { kind: "oneOf", values: ["a", " ", "b'"] } }))).toContain(
+      `CONSTRAINT "mark must be one of a, b'" CHECK ("mark" IN ('a', 'b'''))`,
+    );
+    expect(sqlOf(set("day", { type: day, check: { kind: "compare", operator: "atLeast", to: { kind: "value", text: "1.2.2026" } } }))).toContain(
+      `CHECK ("day" >= '2026-02-01')`,
+    );
+    expect(sqlOf(set("day", { check: { kind: "compare", operator: "isNot", to: { kind: "column", id: "mark" } } }))).toContain(`CHECK ("day" <> "mark")`);
+    expect(plan(set("day", { check: { kind: "compare", operator: "less", to: { kind: "value", text: "" } } })).columns[2]?.check).toBeNull();
+  });
+  it("gives another key: of columns, or a number that is SQLite's own of the row", () => {
+    expect(sqlOf({ ...start, key: { kind: "columns", ids: ["mark", "day"] } })).toBe(
+      SQL.replace("id INTEGER PRIMARY KEY", "id INTEGER").replace(", UNIQUE (mark, day))", `, UNIQUE (mark, day), PRIMARY KEY ("mark", "day"))`),
+    );
+    // A lone INTEGER would take the place of the number of the row, by which rows are known.
+    const loose = parseCreateTable("CREATE TABLE crate (id INTEGER, mark TEXT, day TEXT, twice AS (id * 2))") as CreateTable;
+    const keyed = plan({ ...start, key: { kind: "columns", ids: ["id"] } }, { ...context, now: { table: { ...crate, key: [] }, sql: loose } });
+    expect(reshapedSql(loose, keyed)).toBe(`CREATE TABLE crate (id INT, mark TEXT, day TEXT, twice AS (id * 2), PRIMARY KEY ("id"))`);
+    expect(plan({ ...start, key: { kind: "columns", ids: ["id"] } }).key).toBeNull();
+    const numbered = plan({ ...start, key: { kind: "number", name: "no" } }, { ...context, now: { table: { ...crate, key: [] }, sql: loose } });
+    expect(reshapedSql(loose, numbered)).toBe(`CREATE TABLE crate ("no" INTEGER PRIMARY KEY, id INTEGER, mark TEXT, day TEXT, twice AS (id * 2))`);
+  });
+  it("makes a table with its key", () => {
+    const made = { ...edit.startTable(), name: "box", columns: [{ id: "a", from: null, name: "fee", type: decimal(2), required: true, fallback: "1.5" }] };
+    expect(madeSql(plan(made, { ...context, now: null }))).toBe(`CREATE TABLE "box" ("id" INTEGER PRIMARY KEY, "fee" INTEGER_SCALED(2) NOT NULL DEFAULT 150)`);
+    expect(madeSql(plan({ ...made, key: { kind: "columns", ids: ["a"] } }, { ...context, now: null }))).toContain(`, PRIMARY KEY ("fee"))`);
+  });
+  it("says what is wrong, and where", () => {
+    expect(codes({ ...start, name: "YARD" })).toEqual([["shapeNameTaken", "name"]]);
+    expect(codes({ ...start, name: "By_Day" })).toEqual([["shapeNameTaken", "name"]]);
+    expect(codes({ ...start, name: "CRATE" })).toEqual([]);
+    expect(codes({ ...start, name: "sqlite_x" })).toEqual([["shapeNameReserved", "name"]]);
+    expect(codes({ ...start, name: " " })).toEqual([["shapeNameMissing", "name"]]);
+    expect(codes(set("mark", { name: "Day" }))).toEqual([["duplicateName", "columns.day.name"]]);
+    expect(codes(set("mark", { name: "" }))).toEqual([["shapeNameMissing", "columns.mark.name"]]);
+    expect(codes(set("mark", { name: "select" }))).toEqual([]);
+    expect(codes({ ...start, columns: [] })).toEqual([["shapeNoColumns", ""]]);
+    expect(codes(set("day", { type: day, fallback: "soon" }))).toEqual([["shapeValue", "columns.day.fallback"]]);
+    expect(codes(set("day", { type: day, mapped: [{ written: "x", text: "31.9.2026" }] }))).toEqual([["shapeValue", "columns.day.mapped"]]);
+    expect(codes(set("twice", { type: text }))).toEqual([["shapeGenerated", "columns.twice.type"]]);
+    expect(codes({ ...start, key: { kind: "columns", ids: ["gone"] } })).toEqual([["shapeKeyGone", "key"]]);
+    expect(codes({ ...start, columns: [{ id: "a", from: "gone", name: "a" }] })).toEqual([["columnGone", "columns.a.from"]]);
+    const strict = { ...context, now: { table: crate, sql: { ...sql, strict: true } } };
+    expect(codes(set("day", { type: decimal(2) }), strict)).toEqual([["shapeStrict", "columns.day.type"]]);
+    expect(codes(set("day", { type: day }), strict)).toEqual([]);
+    const stored = { ...context, now: { table: crate, sql: { ...sql, withoutRowid: true } } };
+    expect(codes(edit.removeColumn(start, "id"), stored)).toEqual([["shapeKeyFixed", "key"]]);
+    expect(codes(set("id", { type: text }), stored)).toEqual([["shapeKeyFixed", "key"]]);
+    expect(codes(set("day", { type: day }), stored)).toEqual([]);
+  });
+  it("is told in one line", () => {
+    const spec = edit.removeColumn(set("day", { type: day, name: "lodged", required: true }), "mark");
+    expect(shapeBrief(spec, plan(spec), crate)).toBe("In crate: rename day to lodged; make lodged a date; lodged is required; remove mark.");
+    expect(shapeBrief(start, plan(start), crate)).toBe("");
+    const moved = edit.moveColumn(start, "day", -1);
+    expect(shapeBrief(moved, plan(moved), crate)).toBe("In crate: reorder the columns.");
+  });
+  it("tells what links to the table, and which links lose a column", () => {
+    const end = (table: string, columns: string[]) => ({ table, columns, name: table, leadsTo: "one" as const });
+    const schema = {
+      tables: [crate, { ...crate, name: "yard" }],
+      links: [
+        { id: "l", a: end("crate", ["mark"]), b: end("yard", ["id"]) },
+        { id: "m", a: end("yard", ["day"]), b: end("crate", ["day"]) },
+      ],
+    };
+    const changed = plan({ ...edit.removeColumn(set("mark", { name: "sign" }), "day"), name: "box" });
+    const after = shapedSchema(schema, changed);
+    expect(after.links.map((l) => [l.a.table, l.a.columns, l.b.table])).toEqual([["box", ["sign"], "yard"]]);
+    expect(after.broken).toMatchObject([{ kind: "link", id: "m", table: "box" }]);
+    expect(after.tables.map((t) => [t.name, t.key])).toEqual([
+      ["box", ["id"]],
+      ["yard", ["id"]],
+    ]);
+    expect(endNamed({ table: "crate", columns: ["day"] }, namesOf(changed))).toBeNull();
+  });
+});
+
+describe("what stands in the way of a change", () => {
+  const clean = { misfits: { rows: 0, values: [] }, empty: 0, doubled: { rows: 0, values: [] }, broken: 0 };
+  const survey: ShapeSurvey = {
+    rows: 3,
+    columns: { day: clean },
+    key: { empty: 0, doubled: { rows: 0, values: [] } },
+    dropped: [],
+    kept: { indexes: 0, triggers: 0 },
+    lostIndexes: [],
+    refusal: null,
+    sample: [],
+    digest: "",
+  };
+  const odd = { ...survey, columns: { day: { ...clean, misfits: { rows: 1, values: [] } } } };
+  it("is every row that does not fit, unless it is to be emptied", () => {
+    expect(standsInTheWay(survey, plan(start))).toBe(false);
+    expect(standsInTheWay(odd, plan(set("day", { type: day })))).toBe(true);
+    expect(standsInTheWay(odd, plan(set("day", { type: day, misfits: "empty" })))).toBe(false);
+    for (const one of [{ empty: 1 }, { broken: 1 }, { doubled: { rows: 2, values: [] } }])
+      expect(standsInTheWay({ ...survey, columns: { day: { ...clean, ...one } } }, plan(start))).toBe(true);
+    expect(standsInTheWay({ ...survey, key: { ...survey.key, empty: 1 } }, plan(start))).toBe(true);
+    expect(standsInTheWay({ ...survey, key: { empty: 0, doubled: { rows: 2, values: [] } } }, plan(start))).toBe(true);
+    expect(standsInTheWay({ ...survey, refusal: "no" }, plan(start))).toBe(true);
+  });
+});
+
+describe("editing a table's shape", () => {
+  it("adds, moves, removes and puts back columns", () => {
+    const ids = (spec: ShapeSpec) => spec.columns.map((c) => c.id);
+    expect(ids(edit.addColumn(edit.addColumn(start)))).toEqual(["id", "mark", "day", "twice", "new 1", "new 2"]);
+    expect(ids(edit.moveColumn(start, "id", 1))).toEqual(["mark", "id", "day", "twice"]);
+    expect(edit.moveColumn(start, "id", -1)).toBe(start);
+    expect(ids(edit.moveColumn(start, "id", 99))).toEqual(["mark", "day", "twice", "id"]);
+    const without = edit.removeColumn(edit.removeColumn(start, "mark"), "day");
+    expect(edit.droppedColumns(without, crate).map((c) => c.name)).toEqual(["mark", "day"]);
+    expect(ids(edit.restoreColumn(without, crate, "day"))).toEqual(["id", "day", "twice"]);
+    expect(ids(edit.restoreColumn(edit.removeColumn(start, "id"), crate, "id"))).toEqual(["id", "mark", "day", "twice"]);
+  });
+  it("takes columns into the key and out of it", () => {
+    const two = edit.toggleKey(start, "mark", ["id"]);
+    expect(two.key).toEqual({ kind: "columns", ids: ["id", "mark"] });
+    expect(edit.toggleKey(two, "id", ["id"]).key).toEqual({ kind: "columns", ids: ["mark"] });
+    expect(edit.removeColumn(two, "mark").key).toEqual({ kind: "columns", ids: ["id"] });
+  });
+  it("forgets what was said of values once the type is another", () => {
+    const said = edit.mapValue(edit.setColumn(start, "day", { type: day, misfits: "empty" }), "day", "x", "1.1.2026");
+    expect(said.columns[2]).toMatchObject({ mapped: [{ written: "x", text: "1.1.2026" }], misfits: "empty" });
+    expect(edit.mapValue(said, "day", "x", "").columns[2]).not.toHaveProperty("mapped");
+    expect(edit.setType(said, "day", whole).columns[2]).toEqual({ id: "day", from: "day", name: "day", type: whole });
+    expect(edit.setType(said, "day", undefined).columns[2]).toEqual({ id: "day", from: "day", name: "day" });
+  });
+});

@@ -1,0 +1,39 @@
+import { briefText, listed, type Phrase } from "../brief/brief";
+import type { Table } from "../schema/schema";
+import { TYPE_WORDS, type ValueType } from "../types/valueType";
+import type { ShapePlan, ShapePlanColumn } from "./plan";
+import type { ShapeSpec } from "./spec";
+
+const say = (text: string): Phrase => ({ text });
+const typeWords = (type: ValueType): string =>
+  type.kind === "decimal" ? `decimal with ${type.scale} decimal places` : type.kind === "yesno" ? "yes/no" : TYPE_WORDS[type.kind];
+
+/** What a change of a table does, in one line: as the journal keeps it, and as it stands over what is being changed. */
+export function shapeBrief(spec: ShapeSpec, plan: ShapePlan, table: Table | null): string {
+  const names = (columns: string[]) => briefText(listed(columns.map((c) => [say(c)])));
+  if (table === null) return `Create the table ${plan.name} with ${names(plan.columns.map((c) => c.column.name))}.`;
+  const said = [
+    plan.name === table.name ? "" : `rename it to ${plan.name}`,
+    ...plan.columns.flatMap((c) => columnWords(c, spec)),
+    plan.dropped.length > 0 ? `remove ${names(plan.dropped.map((c) => c.name))}` : "",
+    plan.key === null ? "" : plan.key.length === 0 ? "without a key" : `with ${names(plan.key)} as key`,
+  ].filter((words) => words !== "");
+  if (said.length > 0) return `In ${table.label}: ${said.join("; ")}.`;
+  return plan.how === "nothing" ? "" : `In ${table.label}: reorder the columns.`;
+}
+
+function columnWords({ id, column, value, edit }: ShapePlanColumn, { columns }: ShapeSpec): string[] {
+  if (value.kind === "number") return [`add ${column.name}, numbered`];
+  if (value.kind === "fill") return [`add ${column.name}, ${typeWords(column.type)}`];
+  const given = columns.find((c) => c.id === id);
+  const old = value.kind === "same" ? value.column : value.from.name;
+  return [
+    old === column.name ? [] : [`rename ${old} to ${column.name}`],
+    edit.declared === undefined ? [] : [`make ${column.name} a ${typeWords(column.type)}`],
+    value.kind === "convert" && value.fill !== null ? [`fill empty ${column.name} with ${given?.fill}`] : [],
+    edit.notNull === undefined ? [] : [`${column.name} is ${edit.notNull ? "required" : "not required"}`],
+    edit.unique === undefined ? [] : [`${column.name} is ${edit.unique ? "different in every row" : "not different in every row"}`],
+    edit.fallback === undefined ? [] : [edit.fallback === null ? `${column.name} has no default` : `${column.name} is ${given?.fallback} by default`],
+    edit.check === undefined ? [] : [edit.check === null ? `${column.name} has no check` : `${column.name} must be ${edit.check.words}`],
+  ].flat();
+}

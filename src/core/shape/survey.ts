@@ -1,0 +1,40 @@
+import type { Cell } from "../types/valueType";
+import type { ShapePlan } from "./plan";
+
+/** What a column's values come to in its new shape. */
+export type ColumnSurvey = {
+  /** Rows whose value does not fit, and the values with the most of them. */
+  misfits: { rows: number; values: { written: string; why: string; rows: number }[] };
+  /** Rows with nothing in a column that is required. */
+  empty: number;
+  /** Rows with a value that another row has too, where no two may. */
+  doubled: { rows: number; values: string[] };
+  /** Rows that break the column's check. */
+  broken: number;
+};
+
+/** What a change of a table's shape would come to, of every row of it. */
+export type ShapeSurvey = {
+  rows: number;
+  columns: Record<string, ColumnSurvey>;
+  /** Of the new key. */
+  key: { empty: number; doubled: { rows: number; values: string[] } };
+  dropped: { label: string; values: number }[];
+  /** What belongs to the table and stays; what goes with its columns. */
+  kept: { indexes: number; triggers: number };
+  lostIndexes: string[];
+  /** Why the database would not have it, whatever its rows are. */
+  refusal: string | null;
+  /** The first rows as they will be, in the order of the plan's columns. */
+  sample: Cell[][];
+  digest: string;
+};
+
+/** Whether something of a survey stands in the way of the change. */
+export function standsInTheWay(survey: ShapeSurvey, plan: ShapePlan): boolean {
+  const emptied = new Set(plan.columns.flatMap((c) => (c.value.kind === "convert" && c.value.empty ? [c.id] : [])));
+  const columns = Object.entries(survey.columns).some(
+    ([id, c]) => (c.misfits.rows > 0 && !emptied.has(id)) || c.empty > 0 || c.doubled.rows > 0 || c.broken > 0,
+  );
+  return survey.refusal !== null || columns || survey.key.empty > 0 || survey.key.doubled.rows > 0;
+}

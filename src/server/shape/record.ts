@@ -1,0 +1,57 @@
+import type Database from "better-sqlite3";
+import type { Column } from "@/core/schema/schema";
+import type { ShapeNames } from "@/core/shape/shapedSchema";
+import type { SchemaText } from "./schemaTexts";
+
+/** A column before and after a change; null on the side where it is not. */
+export type ColumnPair = { before: Column | null; after: Column | null /** Its values are the very same. */; same: boolean };
+
+/** What an entry of the journal needs to take a change of a table back: its names and columns, and what else it changed of the schema. */
+export type ShapeRecord = {
+  /** The table's names; null on the side where there is none: it was dropped, or is there again. */
+  before: { name: string } | null;
+  after: { name: string } | null;
+  pairs: ColumnPair[];
+  /** Objects as they were, and as they became, where these differ. */
+  texts: { before: SchemaText[]; after: SchemaText[] };
+  /** The last number given, of a table that never gives one twice. */
+  sequence: string | null;
+  /** The columns of which values are kept under the entry's number, by their names before, in the order they are kept in. */
+  kept: string[];
+};
+
+/** The names that a change of the journal gave. */
+export const namesIn = ({ before, after, pairs }: ShapeRecord): ShapeNames | null =>
+  before && after
+    ? {
+        from: before.name,
+        to: after.name,
+        columns: pairs.flatMap(({ before: old, after: made }): [string, string | null][] => (old ? [[old.name, made?.name ?? null]] : [])),
+      }
+    : null;
+
+const TABLE = "CREATE TABLE IF NOT EXISTS next_ledger_shape (posting INTEGER PRIMARY KEY, record TEXT NOT NULL)";
+
+export function writeRecord(db: Database.Database, entry: number, record: ShapeRecord): void {
+  db.exec(TABLE);
+  db.prepare("INSERT INTO next_ledger_shape VALUES (?, ?)").run(entry, JSON.stringify(record));
+}
+
+const hasRecords = (db: Database.Database): boolean => db.prepare("SELECT 1 FROM sqlite_schema WHERE name = 'next_ledger_shape'").get() !== undefined;
+
+export function readRecord(db: Database.Database, entry: number): ShapeRecord | null {
+  const json = hasRecords(db) ? db.prepare("SELECT record FROM next_ledger_shape WHERE posting = ?").pluck().get(entry) : undefined;
+  return json === undefined ? null : (JSON.parse(String(json)) as ShapeRecord);
+}
+
+/** What tables of earlier entries are called today. @returns by a name and the entry's number, the name now */
+export function namesNow(db: Database.Database): (name: string, entry: number) => string {
+  if (!hasRecords(db)) return (name) => name;
+  const renames = db
+    .prepare(
+      `SELECT posting, json_extract(record, '$.before.name') AS "from", json_extract(record, '$.after.name') AS "to" FROM next_ledger_shape
+       WHERE json_extract(record, '$.after.name') IS NOT NULL AND json_extract(record, '$.before.name') <> json_extract(record, '$.after.name') ORDER BY posting`,
+    )
+    .all() as { posting: number; from: string; to: string }[];
+  return (name, entry) => renames.reduce((at, r) => (r.posting > entry && r.from === at ? r.to : at), name);
+}

@@ -1,0 +1,66 @@
+import { quoted } from "@/core/query/dialect/dialect";
+import type { Table } from "@/core/schema/schema";
+import { parseCreateTable } from "@/core/shape/createTable";
+import type { ShapePlan } from "@/core/shape/plan";
+import { madeSql } from "@/core/shape/reshape";
+import { standsInTheWay } from "@/core/shape/survey";
+import { JobFailure } from "@/server/engine/failures";
+import { type Entry, EntryWriter } from "@/server/posting/journal";
+import { inTransaction, type NewEntry } from "@/server/posting/run";
+import { writtenColumns } from "@/server/posting/target";
+import { changeShape } from "./change";
+import { dropTable } from "./drop";
+import { writeRecord } from "./record";
+import { tableText } from "./schemaTexts";
+import { surveyShape } from "./survey";
+
+/** Changed pages a file may fill before they are written: about 160 MB. */
+const SPILL_PAGES = 40_000;
+
+/**
+ * Changes a table's shape, or makes one, with its entry in the journal, in one transaction.
+ * @param digest of the survey that was looked at
+ * @throws JobFailure "changedSince" where it would come to something else by now; "shapeRefused" where it cannot be
+ */
+export function shapeTable(database: string, plan: ShapePlan, digest: string, entry: NewEntry): Entry {
+  return inTransaction(database, "commit", (db) => {
+    db.pragma(`cache_spill = ${SPILL_PAGES}`);
+    const survey = surveyShape(db, plan);
+    if (survey.digest !== digest) throw new JobFailure("changedSince");
+    if (standsInTheWay(survey, plan)) throw new JobFailure("shapeRefused", survey.refusal ?? "some of its values are invalid");
+    const writer = new EntryWriter(db, { ...entry, table: plan.name, columns: plan.columns.filter((c) => !c.column.generated).map((c) => c.column.name) });
+    if (plan.how === "make") {
+      db.exec(madeSql(plan));
+      return writer.finishTable(0);
+    }
+    const { record, rows } = changeShape(db, plan, writer.number);
+    writeRecord(db, writer.number, record);
+    return writer.finishShape(rows);
+  });
+}
+
+/** Drops a table, kept under its entry in the journal. */
+export function dropWhole(database: string, table: Table, entry: NewEntry): Entry {
+  return inTransaction(database, "commit", (db) => {
+    const writer = new EntryWriter(db, { ...entry, columns: writtenColumns(table).map((c) => c.name) });
+    const rows = Number(
+      db
+        .prepare(`SELECT COUNT(*) FROM ${quoted(table.name)}`)
+        .pluck()
+        .get(),
+    );
+    writeRecord(db, writer.number, dropTable(db, table, writer.number));
+    return writer.finishShape(0, rows);
+  });
+}
+
+/** What a table's statement says, and which names are taken. */
+export type ShapeNow = { sql: string | null; taken: string[] };
+
+export function shapeNow(db: Parameters<typeof tableText>[0], table: string | null): ShapeNow {
+  const sql = table === null ? null : tableText(db, table);
+  if (table !== null && (sql === null || !parseCreateTable(sql)))
+    throw new JobFailure("shapeRefused", "this table is not an ordinary one, so its columns cannot be changed");
+  const taken = db.prepare("SELECT name FROM sqlite_schema WHERE type IN ('table', 'view', 'index') ORDER BY name").pluck().all() as string[];
+  return { sql, taken };
+}

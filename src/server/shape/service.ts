@@ -1,0 +1,97 @@
+import { findTable, type Table } from "@/core/schema/schema";
+import { parseCreateTable } from "@/core/shape/createTable";
+import { planShape, type ShapePlan } from "@/core/shape/plan";
+import { shapeBrief } from "@/core/shape/shapeBrief";
+import { namesOf, schemaWithout, shapedSchema } from "@/core/shape/shapedSchema";
+import type { ShapeSpec } from "@/core/shape/spec";
+import type { ShapeSurvey } from "@/core/shape/survey";
+import { ProblemError } from "@/core/types/problem";
+import { dateOrderOf } from "@/core/types/typed";
+import { Refusal } from "@/server/http/refusal";
+import type { Entry } from "@/server/posting/journal";
+import type { Workspace } from "@/server/workspace/workspace";
+import { carryNames } from "./names";
+import type { ShapeNow } from "./run";
+import { type ShapeUses, usesBroken } from "./uses";
+
+type Caller = { client: string; signal?: AbortSignal | undefined };
+
+/** Every row may be looked at, or written anew. */
+const TIME_LIMIT_MS = 1_800_000;
+
+/** What the database itself says of a table. @param table null for one that is to be made */
+export const shapeNowOf = (ws: Workspace, table: string | null, caller: Caller): Promise<ShapeNow> =>
+  ws.engine.run<"shapeNow">({ kind: "shapeNow", database: ws.database, table }, caller);
+
+async function tableOf(ws: Workspace, name: string): Promise<Table> {
+  const table = findTable(await ws.schema(), name);
+  if (!table || table.view) throw new Refusal(404, `The table “${name}” does not exist any more.`);
+  await ws.needWhole([name]);
+  await ws.needUnread(name, null);
+  return table;
+}
+
+/** @throws ProblemError, Refusal */
+async function planOf(ws: Workspace, spec: ShapeSpec, caller: Caller): Promise<ShapePlan> {
+  ws.needUnbound();
+  const table = spec.table === null ? null : await tableOf(ws, spec.table);
+  const { sql, taken } = await shapeNowOf(ws, spec.table, caller);
+  const parsed = sql === null ? null : parseCreateTable(sql);
+  const made = planShape(spec, { now: table && parsed ? { table, sql: parsed } : null, taken, order: dateOrderOf(ws.locale.locale) });
+  if (!made.ok) throw new ProblemError(made.problems);
+  return made.value;
+}
+
+export type ShapePreview = { survey: ShapeSurvey; uses: ShapeUses };
+
+/** What a change of a table would come to: of its rows, and of all that uses it. */
+export async function surveyOf(ws: Workspace, spec: ShapeSpec, caller: Caller): Promise<ShapePreview> {
+  const plan = await planOf(ws, spec, caller);
+  const survey = await ws.engine.run<"shapeSurvey">({ kind: "shapeSurvey", database: ws.database, plan }, { ...caller, timeLimitMs: TIME_LIMIT_MS });
+  const uses = plan.table === null ? { named: [], hidden: 0 } : usesBroken(ws, await ws.schema(), await ws.schemaAs((schema) => shapedSchema(schema, plan)));
+  return { survey, uses };
+}
+
+/** Changes a table, or makes one. @throws JobFailure "changedSince" where it would come to something else by now */
+export async function shapeOf(ws: Workspace, spec: ShapeSpec, digest: string, caller: Caller): Promise<Entry> {
+  const plan = await planOf(ws, spec, caller);
+  const table = spec.table === null ? null : await tableOf(ws, spec.table);
+  const brief = shapeBrief(spec, plan, table);
+  const entry = {
+    at: ws.now().toISOString(),
+    by: ws.person,
+    kind: plan.table === null ? ("table" as const) : ("shape" as const),
+    name: plan.table === null ? `${plan.name}: created` : `${table?.label ?? plan.name}: columns changed`,
+    brief,
+    table: plan.name,
+  };
+  const done = await ws.engine.run<"shape">({ kind: "shape", database: ws.database, plan, digest, entry }, { ...caller, timeLimitMs: TIME_LIMIT_MS });
+  ws.recordDone(plan.table === null ? "created the table" : "changed the table", plan.name);
+  if (plan.table !== null) carryNames(ws, namesOf(plan));
+  return done;
+}
+
+/** What stops working when a table is dropped. */
+export async function dropUsesOf(ws: Workspace, name: string): Promise<ShapeUses> {
+  ws.needUnbound();
+  await tableOf(ws, name);
+  return usesBroken(ws, await ws.schema(), await ws.schemaAs((schema) => schemaWithout(schema, name)));
+}
+
+/** Drops a table; the journal keeps its rows. */
+export async function dropOf(ws: Workspace, name: string, caller: Caller): Promise<Entry> {
+  ws.needUnbound();
+  const table = await tableOf(ws, name);
+  const entry = {
+    at: ws.now().toISOString(),
+    by: ws.person,
+    kind: "shape" as const,
+    name: `${table.label}: deleted`,
+    brief: `Delete the table ${table.label}.`,
+    table: name,
+  };
+  const job = { kind: "dropTable" as const, database: ws.database, table: { ...table, columns: table.columns.filter((c) => !c.derived) }, entry };
+  const done = await ws.engine.run<"dropTable">(job, { ...caller, timeLimitMs: TIME_LIMIT_MS });
+  ws.recordDone("deleted the table", table.label);
+  return done;
+}

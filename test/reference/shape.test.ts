@@ -1,0 +1,381 @@
+import { fork } from "node:child_process";
+import { copyFileSync, rmSync } from "node:fs";
+import { join, resolve } from "node:path";
+import Database from "better-sqlite3";
+import { afterEach, beforeEach, describe, expect, it } from "vitest";
+import { quoted } from "@/core/query/dialect/dialect";
+import { findTable, type Table } from "@/core/schema/schema";
+import { parseCreateTable } from "@/core/shape/createTable";
+import { planShape, type ShapePlan } from "@/core/shape/plan";
+import type { ShapeColumn, ShapeSpec } from "@/core/shape/spec";
+import type { ValueType } from "@/core/types/valueType";
+import { JobFailure } from "@/server/engine/failures";
+import { inspectDatabase } from "@/server/engine/inspect";
+import { readJournal } from "@/server/posting/journal";
+import { previewReversal, reverse } from "@/server/posting/run";
+import { dropWhole, shapeNow, shapeTable } from "@/server/shape/run";
+import { surveyShape } from "@/server/shape/survey";
+import { seeded } from "../../demo/random";
+import { temporaryFolder } from "../support/ledger";
+
+/* Tables of every make are reshaped at random and taken back: the schema and every row are then as they were, letter by letter. */
+
+/** How often tables are changed at random; more by hand. */
+const RUNS = Number(process.env.RUNS ?? 40);
+
+let place: ReturnType<typeof temporaryFolder>;
+let file: string;
+beforeEach(() => {
+  place = temporaryFolder();
+  file = join(place.folder, "business.sqlite");
+});
+afterEach(() => place.remove());
+
+const SCRIPT = `
+CREATE TABLE yard (id INTEGER PRIMARY KEY AUTOINCREMENT, name TEXT NOT NULL UNIQUE, town VARCHAR(20) DEFAULT 'A' -- where it is
+, parent_id INTEGER REFERENCES yard(id) ON DELETE SET NULL);
+INSERT INTO yard VALUES (1, 'north', 'A', NULL), (2, 'south', NULL, 1), (7, 'east', 'B', 2);
+DELETE FROM yard WHERE id = 7;
+CREATE TABLE crate ([yard id] INTEGER REFERENCES yard(id), mark TEXT COLLATE NOCASE, day DATE, fee INTEGER_SCALED(2) NOT NULL CHECK (fee > -100000),
+  "odd ""name" REAL, twice GENERATED ALWAYS AS (fee * 2) VIRTUAL, note, CONSTRAINT marked UNIQUE (mark, day));
+INSERT INTO crate ([yard id], mark, day, fee, "odd ""name", note) VALUES (1, 'a', '2026-01-31', 1250, 1.5, x'00ff'), (1, 'A b', '2026-02-01', 300, 2.0, 'text'), (2, 'c', NULL, -50, NULL, 12), (NULL, '9007199254740993', '31.12.2026', 9007199254740993, 1e300, NULL);
+DELETE FROM crate WHERE mark = 'A b';
+CREATE INDEX crate_day ON crate (day DESC);
+CREATE UNIQUE INDEX crate_fee ON crate (fee) WHERE fee > 0;
+CREATE INDEX crate_lower ON crate (lower(mark));
+CREATE TRIGGER on_crate AFTER UPDATE OF fee ON crate BEGIN INSERT INTO seen_fee VALUES (new.fee); END;
+CREATE TABLE seen_fee (fee);
+CREATE VIEW yards AS SELECT y.name, COUNT(c.fee) AS crates FROM yard y LEFT JOIN crate c ON c.[yard id] = y.id GROUP BY y.id;
+CREATE TABLE line (no TEXT, item INTEGER, price TEXT, PRIMARY KEY (no, item)) WITHOUT ROWID;
+INSERT INTO line VALUES ('x', 1, '1.50'), ('x', 2, '77'), ('y', 1, NULL);
+CREATE TABLE leg (line_no TEXT, line_item INTEGER, yard INTEGER, FOREIGN KEY (line_no, line_item) REFERENCES line (no, item) ON UPDATE CASCADE, FOREIGN KEY (yard) REFERENCES yard (id));
+INSERT INTO leg VALUES ('x', 2, 1), (NULL, NULL, 2);
+CREATE TABLE tight (code TEXT PRIMARY KEY, n INTEGER, at TEXT) STRICT;
+INSERT INTO tight VALUES ('a', 1, '2026-01-01'), ('b', NULL, 'soon');
+CREATE TABLE loose (mark TEXT, amount TEXT);
+INSERT INTO loose VALUES ('x', '1'), ('x', '2'), ('y', '3,5');
+`;
+
+/** All that a database is made of, and every row with how its values lie. */
+function dump(path: string): unknown[] {
+  const db = new Database(path, { readonly: true });
+  try {
+    const objects = db
+      .prepare(
+        "SELECT type, name, tbl_name, sql FROM sqlite_schema WHERE name NOT LIKE 'next_ledger_%' AND name NOT LIKE 'sqlite_autoindex%' ORDER BY type, name",
+      )
+      .raw()
+      .all() as string[][];
+    const rows = objects.flatMap(([type, name, , sql]) => {
+      if (type !== "table") return [];
+      const columns = db.prepare("SELECT name FROM pragma_table_xinfo(?)").pluck().all(name) as string[];
+      const values = columns.flatMap((c) => [quoted(c), `typeof(${quoted(c)})`, `hex(${quoted(c)})`]);
+      const rowid = /WITHOUT ROWID/i.test(sql ?? "") || name === "sqlite_sequence" ? [] : ["rowid"];
+      const order = name === "sqlite_sequence" ? " ORDER BY name" : "";
+      return [
+        [
+          name,
+          ...db
+            .prepare(`SELECT ${[...rowid, ...values].join(", ")} FROM ${quoted(name ?? "")}${order}`)
+            .raw()
+            .safeIntegers(true)
+            .all()
+            .map(String),
+        ],
+      ];
+    });
+    return [...objects.filter((o) => o[1] !== "sqlite_sequence"), ...rows];
+  } finally {
+    db.close();
+  }
+}
+
+function tableNow(path: string, name: string): Table {
+  const db = new Database(path, { readonly: true });
+  try {
+    return findTable(inspectDatabase(db, []), name) as Table;
+  } finally {
+    db.close();
+  }
+}
+const asItIs = (table: Table): ShapeColumn[] => table.columns.map((c, i) => ({ id: `c${i}`, from: c.name, name: c.name }));
+
+function planned(path: string, spec: ShapeSpec): ReturnType<typeof planShape> {
+  const db = new Database(path, { readonly: true });
+  try {
+    const { sql, taken } = shapeNow(db, spec.table);
+    const now =
+      spec.table === null
+        ? null
+        : {
+            table: findTable(inspectDatabase(db, []), spec.table) as Table,
+            sql: parseCreateTable(sql ?? "") as NonNullable<ReturnType<typeof parseCreateTable>>,
+          };
+    return planShape(spec, { now, taken, order: "dmy" });
+  } finally {
+    db.close();
+  }
+}
+
+function surveyed(path: string, plan: ShapePlan) {
+  const db = new Database(path, { readonly: true });
+  try {
+    return surveyShape(db, plan);
+  } finally {
+    db.close();
+  }
+}
+
+const ENTRY = { at: "2026-11-30T00:00:00.000Z", by: "test", name: "shape", brief: "", table: "" };
+/** Makes a change; the number of its entry, or why it was refused. */
+function change(path: string, spec: ShapeSpec): number | string {
+  const plan = planned(path, spec);
+  if (!plan.ok) return plan.problems.map((p) => p.code).join(" ");
+  try {
+    return shapeTable(path, plan.value, surveyed(path, plan.value).digest, { ...ENTRY, kind: "shape" }).number;
+  } catch (error) {
+    if (!(error instanceof JobFailure)) throw error;
+    return error.message;
+  }
+}
+function takeBack(path: string, number: number, force = false): number {
+  const db = new Database(path, { readonly: true });
+  const schema = inspectDatabase(db, []);
+  db.close();
+  const { digest } = previewReversal(path, schema, number, force, join(place.folder, "preview.sqlite"));
+  return reverse(path, schema, number, force, digest, { ...ENTRY, kind: "reversal" }).number;
+}
+const reshape = (table: string, alter: (columns: ShapeColumn[]) => ShapeColumn[], more: Partial<ShapeSpec> = {}): ShapeSpec => ({
+  version: 1,
+  table,
+  name: table,
+  columns: alter(asItIs(tableNow(file, table))),
+  ...more,
+});
+
+/** Has a job done in a process of its own that is killed after a while; without one, lets it finish and tells how long it took. */
+const jobKilled = (job: object, afterMs: number | null) =>
+  new Promise<number>((done) => {
+    const child = fork(resolve("dist/engine.mjs"), [], { serialization: "advanced", stdio: ["ignore", "ignore", "inherit", "ipc"] });
+    let since = 0;
+    child.on("message", (reply: object) => {
+      if (!("ready" in reply)) return child.kill("SIGKILL");
+      since = performance.now();
+      child.send(job);
+      if (afterMs !== null) setTimeout(() => child.kill("SIGKILL"), afterMs);
+    });
+    child.on("exit", () => done(performance.now() - since));
+  });
+
+const named = (names: Record<string, string>) => (columns: ShapeColumn[]) => columns.map((c) => ({ ...c, name: names[c.name] ?? c.name }));
+const without = (name: string) => (columns: ShapeColumn[]) => columns.filter((c) => c.from !== name);
+const typed = (name: string, type: ValueType) => (columns: ShapeColumn[]) => columns.map((c) => (c.from === name ? { ...c, type } : c));
+
+/** The tables of the journal, by the names they have now; the latest entry first. */
+function journalNames(): string[] {
+  const db = new Database(file, { readonly: true });
+  try {
+    return readJournal(db).map((e) => e.table);
+  } finally {
+    db.close();
+  }
+}
+
+/** A random change of a table: of one to three of its columns. */
+function anyChange(random: () => number, table: Table): ShapeSpec {
+  const pick = <T>(list: T[]): T => list[Math.floor(random() * list.length)] as T;
+  let columns = asItIs(table);
+  const type = () =>
+    pick<ValueType>([{ kind: "text" }, { kind: "whole" }, { kind: "decimal", scale: 3 }, { kind: "date" }, { kind: "floating" }, { kind: "timestamp" }]);
+  const at = (change: (c: ShapeColumn) => Partial<ShapeColumn>) => (list: ShapeColumn[]) => {
+    const chosen = pick(list);
+    return list.map((c) => (c === chosen ? { ...c, ...change(c) } : c));
+  };
+  const notSeven = { kind: "compare" as const, operator: "isNot" as const, to: { kind: "value" as const, text: "77" } };
+  const alter: ((list: ShapeColumn[]) => ShapeColumn[])[] = [
+    (list) => list.filter((c) => c !== pick(list)),
+    (list) => [
+      ...list,
+      {
+        id: `n${list.length}`,
+        from: null,
+        name: pick(["new", "New one", 'a "quoted" one', "select"]),
+        type: type(),
+        ...(random() < 0.5 ? { fallback: "2026-01-01" } : {}),
+      },
+    ],
+    at((c) => ({ name: pick(["first", columns[1]?.name ?? "x", c.name.toUpperCase()]) })),
+    at(() => ({ type: type(), misfits: "empty" })),
+    (list) => list.toReversed(),
+    at(() => ({ required: random() < 0.5, different: random() < 0.3, fill: "1" })),
+    at(() => ({ check: random() < 0.3 ? null : notSeven })),
+  ];
+  for (let n = 0; n <= random() * 3; n++) if (columns.length > 0) columns = pick(alter)(columns);
+  const name = random() < 0.2 ? pick(["renamed", table.name.toUpperCase()]) : table.name;
+  const key =
+    random() < 0.2
+      ? {
+          key: pick<NonNullable<ShapeSpec["key"]>>([
+            { kind: "number", name: "number" },
+            { kind: "columns", ids: columns.slice(0, 1).map((c) => c.id) },
+            { kind: "columns", ids: [] },
+          ]),
+        }
+      : {};
+  return { version: 1, table: table.name, name, columns, ...key };
+}
+
+describe("a table's shape", () => {
+  it.each(Array.from({ length: RUNS }, (_, i) => i + 1))("is changed at random and taken back, all as it was; seed %i", (seed) => {
+    const random = seeded(seed).next;
+    new Database(file).exec(SCRIPT).close();
+    const states: { number: number; before: unknown[] }[] = [];
+    for (let n = 0; n < 5; n++) {
+      const db = new Database(file, { readonly: true });
+      const tables = inspectDatabase(db, []).tables.filter((t) => !t.view);
+      db.close();
+      const before = dump(file);
+      const done = change(file, anyChange(random, tables[Math.floor(random() * tables.length)] as Table));
+      if (typeof done === "number") states.push({ number: done, before });
+      else expect([done, dump(file)]).toEqual([done, before]);
+    }
+    const changed = dump(file);
+    const reversals = states.toReversed().map(({ number, before }) => {
+      const reversal = takeBack(file, number);
+      expect(dump(file)).toEqual(before);
+      return { reversal, before };
+    });
+    // And taking those back makes the changes again.
+    for (const { reversal } of reversals.toReversed()) takeBack(file, reversal);
+    expect(dump(file)).toEqual(changed);
+  });
+
+  describe("of a table that others use", () => {
+    beforeEach(() => void new Database(file).exec(SCRIPT).close());
+    const refusedFor = (spec: ShapeSpec, why: string) => {
+      const before = dump(file);
+      expect(change(file, spec)).toContain(why);
+      expect(dump(file)).toEqual(before);
+    };
+
+    it("takes views, triggers, indexes and foreign keys along with names", () => {
+      expect(change(file, reshape("yard", named({ id: "no", name: "title" }), { name: "site" }))).toBe(1);
+      expect(change(file, reshape("crate", named({ fee: "price" }), {}))).toBe(2);
+      const db = new Database(file);
+      expect(db.prepare("SELECT * FROM yards ORDER BY 1").raw().all()).toEqual([
+        ["north", 1],
+        ["south", 1],
+      ]);
+      expect(db.prepare('SELECT "table", "from", "to" FROM pragma_foreign_key_list(?)').raw().all("crate")).toEqual([["site", "yard id", "no"]]);
+      db.exec("UPDATE crate SET price = 7 WHERE mark = 'a'");
+      expect(db.prepare("SELECT * FROM seen_fee").pluck().all()).toEqual([7]);
+      expect(db.prepare("SELECT COUNT(*) FROM pragma_index_list('crate')").pluck().get()).toBe(4);
+      db.close();
+      expect(journalNames()).toEqual(["crate", "site"]);
+    });
+    it("refuses what a view, a trigger, a check, a computed column, a key or another table's foreign key needs", () => {
+      refusedFor(reshape("yard", without("name")), "view yards: no such column");
+      refusedFor(reshape("crate", without("fee")), "is used by a check, a key or a computed column");
+      refusedFor(reshape("crate", without("mark")), "“mark” is used by");
+      // The trigger gives one value to a row that would have two.
+      refusedFor(
+        reshape("seen_fee", (c) => [...c, { id: "n", from: null, name: "n" }]),
+        "a trigger on crate: table seen_fee has 2 columns",
+      );
+      refusedFor(reshape("yard", typed("id", { kind: "text" })), "AUTOINCREMENT");
+      refusedFor(
+        reshape("line", (c) => c, { key: { kind: "columns", ids: ["c0"] } }),
+        "shapeKeyFixed",
+      );
+      refusedFor(
+        reshape("crate", (c) => c.map((one) => (one.from === "yard id" ? { ...one, fill: "99" } : one))),
+        "rows of other tables would lead",
+      );
+    });
+    it("lets an index go with the column it needs, and brings it back with it", () => {
+      new Database(file).exec("CREATE INDEX loose_amount ON loose (amount)").close();
+      const before = dump(file);
+      const spec = reshape("loose", without("amount"));
+      const plan = planned(file, spec);
+      expect(plan.ok && surveyed(file, plan.value)).toMatchObject({ lostIndexes: ["loose_amount"], dropped: [{ label: "amount", values: 3 }] });
+      takeBack(file, change(file, spec) as number);
+      expect(dump(file)).toEqual(before);
+    });
+    it("drops a table unless a foreign key or a view needs it, and brings it back with all that belonged to it", () => {
+      const drop = (name: string) => dropWhole(file, tableNow(file, name), { ...ENTRY, kind: "shape", table: name });
+      expect(() => drop("yard")).toThrow("a foreign key of “crate”, “leg” leads to it");
+      expect(() => drop("seen_fee")).toThrow("trigger on_crate");
+      new Database(file).exec("DROP VIEW yards").close();
+      const before = dump(file);
+      const { number } = drop("crate");
+      expect(() => tableNow(file, "crate").name).toThrow();
+      takeBack(file, number);
+      expect(dump(file)).toEqual(before);
+    });
+    it("says what a change of the type comes to, waits for each value, and keeps what it emptied", () => {
+      const spec = (more: Partial<ShapeColumn>) =>
+        reshape("loose", (c) => c.map((one) => (one.from === "amount" ? { ...one, type: { kind: "decimal", scale: 2 }, ...more } : one)));
+      const survey = (more: Partial<ShapeColumn>) => {
+        const plan = planned(file, spec(more));
+        return plan.ok ? surveyed(file, plan.value).columns.c1 : plan.problems;
+      };
+      expect(survey({})).toMatchObject({ misfits: { rows: 1, values: [{ written: "3,5", rows: 1 }] }, empty: 0 });
+      refusedFor(spec({}), "some of its values are invalid");
+      expect(survey({ mapped: [{ written: "3,5", text: "3.5" }] })).toMatchObject({ misfits: { rows: 0 } });
+      expect(survey({ required: true, misfits: "empty" })).toMatchObject({ misfits: { rows: 1 }, empty: 1 });
+      expect(survey({ check: { kind: "compare", operator: "atLeast", to: { kind: "value", text: "2" } }, misfits: "empty" })).toMatchObject({ broken: 1 });
+      expect(survey({ different: true, mapped: [{ written: "3,5", text: "2.00" }] })).toMatchObject({ doubled: { rows: 2, values: ["200"] } });
+      const number = change(file, spec({ misfits: "empty" })) as number;
+      const db = new Database(file);
+      expect(db.prepare("SELECT mark, amount FROM loose").raw().all()).toEqual([
+        ["x", 100],
+        ["x", 200],
+        ["y", null],
+      ]);
+      // One value is changed since: the change is taken back only all the same, and the value goes along.
+      db.exec("UPDATE loose SET amount = 175 WHERE amount = 100");
+      expect(previewReversal(file, inspectDatabase(db, []), number, false, join(place.folder, "p.sqlite"))).toMatchObject({ back: 0, left: 1 });
+      expect(() => takeBack(file, number)).toThrow("rows were changed since");
+      expect(db.prepare("SELECT amount FROM loose").pluck().all()).toEqual([175, 200, null]);
+      takeBack(file, number, true);
+      expect(db.prepare("SELECT amount FROM loose").pluck().all()).toEqual(["1.75", "2", "3,5"]);
+      db.close();
+    });
+  });
+
+  /** How often; more by hand. */
+  const KILLS = Number(process.env.KILLS ?? 12);
+  it(`is as before or as after where its process is killed: ${KILLS} times at random moments`, async () => {
+    new Database(file)
+      .exec(SCRIPT)
+      .exec("WITH n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < 20000) INSERT INTO loose SELECT 'm' || i, i FROM n")
+      .close();
+    const start = join(place.folder, "start.sqlite");
+    copyFileSync(file, start);
+    const plan = planned(
+      file,
+      reshape("loose", (c) => c.map((one) => (one.from === "amount" ? { ...one, type: { kind: "whole" }, misfits: "empty" } : one))),
+    );
+    if (!plan.ok) throw new Error("not planned");
+    const { digest } = surveyed(file, plan.value);
+    const job = { kind: "shape", database: file, plan: plan.value, digest, entry: { ...ENTRY, kind: "shape" } };
+    const random = seeded(7).next;
+    let whole = await jobKilled(job, null);
+    const states = { before: dump(start), after: dump(file) };
+    expect(states.after).not.toEqual(states.before);
+    let made = 0;
+    for (let n = 0; n < KILLS; n++) {
+      copyFileSync(start, file);
+      rmSync(`${file}-journal`, { force: true });
+      const moment = random() * 1.4;
+      const took = await jobKilled(job, moment * whole);
+      new Database(file).close();
+      const now = dump(file);
+      expect(JSON.stringify(now) === JSON.stringify(states.before) || JSON.stringify(now) === JSON.stringify(states.after)).toBe(true);
+      expect(journalNames().length).toBe(JSON.stringify(now) === JSON.stringify(states.after) ? 1 : 0);
+      if (journalNames().length === 1) made++;
+      whole = journalNames().length === 1 ? Math.min(whole, took) : moment > 1 ? whole * 1.3 : whole;
+    }
+    expect([made > 0, made < KILLS]).toEqual([true, true]);
+  });
+});
