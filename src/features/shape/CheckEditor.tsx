@@ -21,7 +21,7 @@ export function CheckEditor({ column, others, change }: Props) {
     <div className="grid w-64 gap-2 text-small">
       <label className="grid gap-0.5">
         {WORDS.checkKind}
-        <select className="field" value={kind} onChange={(e) => choose(e.target.value)}>
+        <select className="field" aria-label={WORDS.checkKind} value={kind} onChange={(e) => choose(e.target.value)}>
           <option value="">{WORDS.noCheck}</option>
           <option value="oneOf">{WORDS.oneOf}</option>
           {CHECK_OPERATORS.map((o) => (

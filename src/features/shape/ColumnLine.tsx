@@ -72,7 +72,7 @@ export function ColumnLine({ spec, column, now, keyed, planned, survey, problems
         />
       </td>
       <td className="px-1 py-1">
-        <span className="flex gap-1">
+        <span className="flex min-w-34 gap-1">
           <select
             className={field("type")}
             aria-label={WORDS.typeOf(named)}
@@ -218,10 +218,10 @@ function Outcome({ spec, column, named, isNew, survey, change }: OutcomeProps) {
           )}
           <BriefPopover label={WORDS.lookAt(counted(values.length, "value", locale))} className="link">
             {() => (
-              <div className="grid max-h-72 w-80 gap-1 overflow-auto text-small">
+              <div className="grid max-h-72 w-64 gap-1 overflow-y-auto text-small">
                 <p className="caption">{WORDS.valuesThatDoNotFit}</p>
                 {values.map((v) => (
-                  <label key={v.written} className="grid grid-cols-[1fr_auto_8rem] items-center gap-2" title={v.why}>
+                  <label key={v.written} className="grid grid-cols-[minmax(0,1fr)_auto_6.5rem] items-center gap-2" title={v.why}>
                     <span className="truncate">{v.written}</span>
                     <span className="text-soft tabular-nums">{v.rows > 0 ? writeCount(v.rows, locale) : ""}</span>
                     <input

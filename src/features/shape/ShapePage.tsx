@@ -45,14 +45,17 @@ export function ShapePage({ table, now }: Props) {
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo<ShapeSpec>(start);
   const forget = useKept(`shape ${table?.name ?? ""}`, spec, start, change);
   const sql = useMemo(() => (now.sql === null ? null : parseCreateTable(now.sql)), [now.sql]);
-  const checked = useMemo(
-    () => planShape(spec, { now: table && sql ? { table, sql } : null, taken: now.taken, order: dateOrderOf(locale.locale) }),
-    [spec, table, sql, now.taken, locale.locale],
+  const context = useMemo(
+    () => ({ now: table && sql ? { table, sql } : null, taken: now.taken, order: dateOrderOf(locale.locale) }),
+    [table, sql, now.taken, locale.locale],
   );
+  const checked = useMemo(() => planShape(spec, context), [spec, context]);
   const plan = checked.ok ? checked.value : null;
   const idle = plan === null || plan.how === "nothing";
-  const { answer, asked, failure, running } = useAnswer<ShapePreview>("/api/tables/shape/survey", idle ? null : { spec });
+  const { answer, asked, failure, running } = useAnswer<ShapePreview, { spec: ShapeSpec }>("/api/tables/shape/survey", idle ? null : { spec });
   const survey = idle ? null : (answer?.survey ?? null);
+  // The rows in sight are those of the change that was asked about, until the next one is answered.
+  const surveyed = useMemo(() => asked && planShape(asked.spec, context), [asked, context]);
   const current = survey !== null && !running && JSON.stringify(asked) === JSON.stringify({ spec });
   const problems = checked.ok ? [] : checked.problems;
   const problemsOf = (id: string) => new Map(problems.flatMap((p) => (p.path[0] === "columns" && p.path[1] === id ? [[String(p.path[2]), sentence(p)]] : [])));
@@ -101,6 +104,7 @@ export function ShapePage({ table, now }: Props) {
           <label className="grid justify-items-start gap-0.5">
             {WORDS.nameOfTable}
             <input
+              aria-label={WORDS.nameOfTable}
               className={`field w-56 ${problems.some((p) => p.path[0] === "name") ? "border-vermilion" : ""}`}
               value={spec.name}
               onChange={(e) => change({ ...spec, name: e.target.value }, "name of table")}
@@ -182,9 +186,15 @@ export function ShapePage({ table, now }: Props) {
             </button>
           )}
         </span>
-        {table && survey && plan && <Sample survey={survey} plan={plan} />}
+        {table && survey && surveyed?.ok && <Sample survey={survey} plan={surveyed.value} />}
       </section>
-      <Margin parts={[{ name: COMMON.proof, content: survey && plan && table ? <ShapeProof {...{ survey, plan }} uses={answer?.uses ?? null} /> : null }]} />
+      {table && (
+        <Margin
+          parts={[
+            { name: COMMON.proof, content: survey && surveyed?.ok ? <ShapeProof survey={survey} plan={surveyed.value} uses={answer?.uses ?? null} /> : null },
+          ]}
+        />
+      )}
     </div>
   );
 }

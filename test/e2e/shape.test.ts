@@ -1,0 +1,121 @@
+import { join } from "node:path";
+import Database from "better-sqlite3";
+import { afterAll, beforeAll, describe, expect, it, vi } from "vitest";
+import { type Application, openApplication } from "../support/server";
+
+/* A table made, reshaped, deleted and brought back in the browser, as the database itself tells. */
+
+let app: Application;
+beforeAll(async () => {
+  app = await openApplication();
+});
+afterAll(() => app?.close());
+
+const settles = (what: () => boolean) => vi.waitFor(() => expect(what()).toBe(true), { timeout: 25_000, interval: 100 });
+const sqlOf = (table: string): string | undefined => app.sql(`SELECT sql FROM sqlite_schema WHERE name = '${table}'`)[0]?.[0] as string | undefined;
+
+describe("a table's columns", () => {
+  it("are retyped, removed and numbered after each value was looked at, and are as before once that is reversed", async () => {
+    const before = sqlOf("agent_manifest");
+    new Database(join(app.folder, "business.sqlite")).exec(`UPDATE agent_manifest SET "Lodged" = '31/09/2026' WHERE rowid = 3`).close();
+    const mass = app.sql('SELECT CAST(ROUND(SUM("Mass (t)") * 1000) AS INTEGER) FROM agent_manifest');
+    const odd = app.sql("SELECT * FROM agent_manifest");
+    const desk = await app.sheet("/tables/agent_manifest");
+    await desk.click("Change columns…");
+    await desk.choose("Type of Lodged", "date");
+    await desk.choose("Type of Mass (t)", "decimal");
+    await desk.type("Decimal places of Mass (t)", "3");
+    await desk.click("Remove Addr2");
+    await desk.click("Number the rows");
+    await desk.reads(
+      "p",
+      "In agent manifest: add id, numbered; make Mass (t) a decimal with 3 decimal places; make Lodged a date; remove Addr2; with id as key.",
+    );
+    await desk.reads("aside", "lodged: invalid rows 1");
+    expect(await desk.page.$eval("button.button-primary", (e) => (e as HTMLButtonElement).disabled)).toBe(true);
+    // Left and come back to: what was begun is there. Then the one value is given, by keyboard.
+    await desk.page.goto(desk.page.url().replace(/\/shape$/, ""));
+    await desk.page.goBack();
+    await desk.reads("aside", "lodged: invalid rows 1");
+    await (await desk.page.waitForSelector("td button ::-p-text(1 value: see)"))?.focus();
+    await desk.key("Enter");
+    await desk.page.waitForSelector("[aria-label='Read “31/09/2026” as']");
+    await desk.page.keyboard.type("30/9/2026");
+    await desk.key("Escape");
+    await desk.page.waitForSelector("span > .button-primary:not([disabled])");
+    await desk.click("Change table…", "button");
+    await desk.reads(".popover", "210 rows in the table. The journal can reverse it.");
+    await desk.click("Change", ".popover button");
+    await desk.reads("[data-testid=status]", "210 rows");
+    expect(sqlOf("agent_manifest")).toBe(
+      'CREATE TABLE agent_manifest ("id" INTEGER PRIMARY KEY, "Waybill" TEXT, "Goods code" TEXT, "Sender" TEXT, "Addr1" TEXT, "Mass (t)" INTEGER_SCALED(3), "Lodged" DATE)',
+    );
+    expect(app.sql('SELECT id, "Lodged" FROM agent_manifest WHERE id = 3')).toEqual([[3, "2026-09-30"]]);
+    expect(app.sql('SELECT SUM("Mass (t)") FROM agent_manifest')).toEqual(mass);
+    // A row can be written now that it has a key.
+    await desk.click("Add row");
+    await desk.type("New waybill", "BW-99999");
+    await desk.click("Add row", "aside button");
+    await settles(() => app.sql("SELECT COUNT(*) FROM agent_manifest")[0]?.[0] === 211);
+    await desk.page.goto(new URL("/postings", desk.page.url()).href);
+    await desk.click("agent manifest: columns changed", "a");
+    await desk.click("Reverse posting…");
+    await desk.click("Reverse", ".popover button");
+    await settles(() => sqlOf("agent_manifest") === before);
+    expect(app.sql("SELECT * FROM agent_manifest WHERE \"Waybill\" <> 'BW-99999'")).toEqual(odd);
+    expect(desk.complaints).toEqual([]);
+  });
+
+  it("say what would stop working, by name", async () => {
+    const desk = await app.page("/tables/consignment/shape");
+    await desk.click("Remove freight_charge");
+    await desk.reads("aside", /\d+ items would stop working.*Freight lodged by shipper/s);
+    await desk.click("Undo");
+    await desk.click("Remove lodged_on");
+    await desk.page.waitForFunction(() => !document.querySelector("aside")?.textContent?.includes("freight_charge"));
+    expect(desk.complaints).toEqual([]);
+  });
+});
+
+describe("a table", () => {
+  it("is made with its checks, which hold for what is typed; deleted, and restored with its rows", async () => {
+    const desk = await app.page("/tables");
+    await desk.click("New table", "a");
+    await desk.type("Table name", "shipper");
+    await desk.reads("section", "The name “shipper” is already used by a table, a view or an index.");
+    await desk.type("Table name", "berth fee");
+    await desk.type("Name of new", "grade");
+    await desk.click("Check of grade", "button");
+    await desk.choose("Values must be", "oneOf");
+    await desk.page.type(".popover textarea", "A\nB");
+    await desk.key("Escape");
+    await desk.page.waitForSelector("span > .button-primary:not([disabled])");
+    await desk.click("Create table…", "button");
+    await desk.click("Create", ".popover button");
+    await settles(
+      () =>
+        sqlOf("berth fee") ===
+        `CREATE TABLE "berth fee" ("id" INTEGER PRIMARY KEY, "grade" TEXT CONSTRAINT "grade must be one of A, B" CHECK ("grade" IN ('A', 'B')))`,
+    );
+    for (const [typed, rows] of [
+      ["C", 0],
+      ["B", 1],
+    ] as const) {
+      if (rows === 0) await desk.click("Add row");
+      await desk.type("New grade", typed);
+      await desk.click("Add row", "aside button");
+      if (rows === 0) await desk.reads("aside", "grade must be one of A, B");
+      else await settles(() => app.sql('SELECT COUNT(*) FROM "berth fee"')[0]?.[0] === rows);
+    }
+    await desk.click("Columns", "aside [role=tab], aside button");
+    await desk.click("Delete table…");
+    await desk.reads(".popover", "Nothing saved here stops working.");
+    await desk.click("Delete", ".popover button");
+    await settles(() => sqlOf("berth fee") === undefined);
+    await desk.click("Reverse posting…");
+    await desk.click("Reverse", ".popover button");
+    await settles(() => sqlOf("berth fee") !== undefined);
+    expect(app.sql('SELECT * FROM "berth fee"')).toEqual([[1, "B"]]);
+    expect(desk.complaints.filter((c) => !c.includes("422"))).toEqual([]);
+  });
+});
