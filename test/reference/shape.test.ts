@@ -6,6 +6,7 @@ import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import { quoted } from "@/core/query/dialect/dialect";
 import { findTable, type Table } from "@/core/schema/schema";
 import { parseCreateTable } from "@/core/shape/createTable";
+import * as edit from "@/core/shape/edit";
 import { planShape, type ShapePlan } from "@/core/shape/plan";
 import type { ShapeColumn, ShapeSpec } from "@/core/shape/spec";
 import type { ValueType } from "@/core/types/valueType";
@@ -111,7 +112,7 @@ function planned(path: string, spec: ShapeSpec): ReturnType<typeof planShape> {
             table: findTable(inspectDatabase(db, []), spec.table) as Table,
             sql: parseCreateTable(sql ?? "") as NonNullable<ReturnType<typeof parseCreateTable>>,
           };
-    return planShape(spec, { now, taken, order: "dmy" });
+    return planShape(spec, { now, tables: inspectDatabase(db, []).tables, taken, order: "dmy" });
   } finally {
     db.close();
   }
@@ -207,6 +208,12 @@ function anyChange(random: () => number, table: Table): ShapeSpec {
     at((c) => ({ name: pick(["first", columns[1]?.name ?? "x", c.name.toUpperCase()]) })),
     at(() => ({ type: type(), misfits: "empty" })),
     (list) => list.toReversed(),
+    (list) => {
+      const from = pick(list.flatMap((c) => c.from ?? []));
+      return from === undefined
+        ? list
+        : [...list, { id: "l", from: null, name: "site", lookup: { from, table: "yard", match: "name", give: "id", link: random() < 0.7 } }];
+    },
     at(() => ({ required: random() < 0.5, different: random() < 0.3, fill: "1" })),
     at(() => ({ check: random() < 0.3 ? null : notSeven })),
   ];
@@ -339,6 +346,68 @@ describe("a table's shape", () => {
       expect(db.prepare("SELECT amount FROM loose").pluck().all()).toEqual([175, 200, null]);
       takeBack(file, number, true);
       expect(db.prepare("SELECT amount FROM loose").pluck().all()).toEqual(["1.75", "2", "3,5"]);
+      db.close();
+    });
+  });
+
+  describe("turned into a link", () => {
+    beforeEach(() => {
+      const script = `${SCRIPT} INSERT INTO yard (id, name) VALUES (10, 'Fennimore Kilns'), (11, 'NORTH'); INSERT INTO loose VALUES ('x', 'South '), ('x', 'south'), ('x', 'Fennimore Kiln'), ('x', 'North'), ('x', ' '), ('x', NULL), ('x', 'north')`;
+      new Database(file).exec(script).close();
+    });
+    const linked = (more: Partial<ShapeColumn> = {}) =>
+      reshape("loose", (c) => [
+        { id: "l", from: null, name: "yard_id", lookup: { from: "amount", table: "yard", match: "name", give: "id", link: true }, ...more },
+        ...c,
+      ]);
+    const ids = () => {
+      const db = new Database(file, { readonly: true });
+      try {
+        return db.prepare("SELECT yard_id FROM loose").pluck().all();
+      } finally {
+        db.close();
+      }
+    };
+
+    it("finds past case and blanks; tells what matches none or several, and what it may have meant", () => {
+      const plan = planned(file, linked());
+      expect(plan.ok && surveyed(file, plan.value).columns.l?.misfits).toEqual({
+        rows: 5,
+        values: [
+          { written: "1", rows: 1, why: "no row of yard is called so" },
+          { written: "2", rows: 1, why: "no row of yard is called so" },
+          { written: "3,5", rows: 1, why: "no row of yard is called so" },
+          { written: "Fennimore Kiln", rows: 1, why: "no row of yard is called so", near: "Fennimore Kilns" },
+          { written: "North", rows: 1, why: "2 rows of yard are called so" },
+        ],
+      });
+      const before = dump(file);
+      const number = change(file, linked({ mapped: [{ written: "Fennimore Kiln", text: "fennimore kilns" }] })) as number;
+      expect(ids()).toEqual([null, null, null, 2, 2, 10, null, null, null, 1]);
+      const db = new Database(file);
+      expect(db.prepare('SELECT "table", "to" FROM pragma_foreign_key_list(\'loose\')').raw().all()).toEqual([["yard", "id"]]);
+      db.close();
+      takeBack(file, number);
+      expect(dump(file)).toEqual(before);
+    });
+    it("stops at what is not found where that is wished, and needs a table with a key", () => {
+      expect(change(file, linked({ misfits: "refuse" }))).toContain("some of its values are invalid");
+      expect(change(file, linked({ lookup: { from: "amount", table: "crate", match: "mark", give: "fee", link: true } }))).toBe("shapeLinkKey");
+      expect(change(file, linked({ lookup: { from: "gone", table: "yard", match: "name", give: "id", link: true } }))).toBe("columnGone");
+      expect(change(file, linked({ lookup: { from: "amount", table: "gone", match: "name", give: "id", link: true } }))).toBe("tableGone");
+    });
+    it("goes back into what the rows are called", () => {
+      change(file, linked());
+      const spec = edit.unlinkColumn(
+        reshape("loose", (c) => c),
+        "c0",
+        tableNow(file, "yard"),
+      );
+      expect(spec.columns.map((c) => c.name)).toEqual(["yard", "mark", "amount"]);
+      change(file, spec);
+      const db = new Database(file);
+      expect(db.prepare("SELECT yard FROM loose").pluck().all()).toEqual([null, null, null, "south", "south", null, null, null, null, "north"]);
+      expect(db.prepare("SELECT * FROM pragma_foreign_key_list('loose')").all()).toEqual([]);
       db.close();
     });
   });

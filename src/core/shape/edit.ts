@@ -1,3 +1,4 @@
+import { rowNameColumn } from "../schema/rowNames";
 import { storedColumns, type Table } from "../schema/schema";
 import { text, type ValueType } from "../types/valueType";
 import type { ShapeColumn, ShapeSpec } from "./spec";
@@ -21,10 +22,54 @@ export const startTable = (): ShapeSpec => ({
   key: { kind: "number", name: "id" },
 });
 
+/** An id that no column has yet. */
+function freeId(spec: ShapeSpec, n = 1): string {
+  return spec.columns.some((c) => c.id === `new ${n}`) ? freeId(spec, n + 1) : `new ${n}`;
+}
+
+/** A name that no column has yet. */
+function freeName(spec: ShapeSpec, name: string, n = 1): string {
+  const tried = n === 1 ? name : `${name} ${n}`;
+  return spec.columns.some((c) => c.name.toLowerCase() === tried.toLowerCase()) ? freeName(spec, name, n + 1) : tried;
+}
+
 /** Adds an empty column at the end. */
-export function addColumn(spec: ShapeSpec): ShapeSpec {
-  const free = (n: number): string => (spec.columns.some((c) => c.id === `new ${n}`) ? free(n + 1) : `new ${n}`);
-  return { ...spec, columns: [...spec.columns, { id: free(1), from: null, name: "", type: text }] };
+export const addColumn = (spec: ShapeSpec): ShapeSpec => ({
+  ...spec,
+  columns: [...spec.columns, { id: freeId(spec), from: null, name: "", type: text }],
+});
+
+/** The column that rows of a table are looked up by: what they are called by, else its first text. */
+export const lookupColumn = (table: Table): string | undefined => (rowNameColumn(table) ?? storedColumns(table).find((c) => c.type.kind === "text"))?.name;
+
+/** Turns a column of names into a link to the rows that are called so: the link stands before it, and the names stay until they are removed. */
+export function linkColumn(spec: ShapeSpec, id: string, table: Table): ShapeSpec {
+  const at = spec.columns.findIndex((c) => c.id === id);
+  const [key, match] = [table.key[0], lookupColumn(table)];
+  const from = spec.columns[at]?.from;
+  if (key === undefined || match === undefined || !from) return spec;
+  const column: ShapeColumn = {
+    id: freeId(spec),
+    from: null,
+    name: freeName(spec, `${table.name}_${key}`),
+    lookup: { from, table: table.name, match, give: key, link: true },
+  };
+  return { ...spec, columns: spec.columns.toSpliced(at, 0, column) };
+}
+
+/** Puts what rows are called in the place of a link to them. */
+export function unlinkColumn(spec: ShapeSpec, id: string, table: Table): ShapeSpec {
+  const at = spec.columns.findIndex((c) => c.id === id);
+  const [key, give] = [table.key[0], lookupColumn(table)];
+  const from = spec.columns[at]?.from;
+  if (key === undefined || give === undefined || !from) return spec;
+  const column: ShapeColumn = {
+    id: freeId(spec),
+    from: null,
+    name: freeName(spec, table.name),
+    lookup: { from, table: table.name, match: key, give, link: false },
+  };
+  return removeColumn({ ...spec, columns: spec.columns.toSpliced(at, 0, column) }, id);
 }
 
 /** A column changed; what it says that is no more than what it is already goes. */

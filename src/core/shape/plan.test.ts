@@ -28,7 +28,7 @@ const crate: Table = {
 };
 const SQL = "CREATE TABLE crate (id INTEGER PRIMARY KEY, mark TEXT DEFAULT 'x' CHECK (mark <> ''), day TEXT, twice AS (id * 2), UNIQUE (mark, day))";
 const sql = parseCreateTable(SQL) as CreateTable;
-const context = { now: { table: crate, sql }, taken: ["crate", "yard", "yards", "by_day"], order: "dmy" as const };
+const context = { now: { table: crate, sql }, tables: [], taken: ["crate", "yard", "yards", "by_day"], order: "dmy" as const };
 const start = edit.startShape(crate);
 const plan = (spec: ShapeSpec, on: Parameters<typeof planShape>[1] = context): ShapePlan => {
   const made = planShape(spec, on);
@@ -183,6 +183,21 @@ describe("editing a table's shape", () => {
     expect(edit.droppedColumns(without, crate).map((c) => c.name)).toEqual(["mark", "day"]);
     expect(ids(edit.restoreColumn(without, crate, "day"))).toEqual(["id", "day", "twice"]);
     expect(ids(edit.restoreColumn(edit.removeColumn(start, "id"), crate, "id"))).toEqual(["id", "mark", "day", "twice"]);
+  });
+  it("puts a link before a column of names, under a name that is free", () => {
+    const yard: Table = { ...crate, name: "yard", columns: [column("id", whole), column("name", text)], key: ["id"] };
+    const linked = edit.linkColumn(edit.linkColumn(start, "mark", yard), "day", yard);
+    expect(linked.columns.map((c) => [c.id, c.name, c.lookup?.from])).toEqual([
+      ["id", "id", undefined],
+      ["new 1", "yard_id", "mark"],
+      ["mark", "mark", undefined],
+      ["new 2", "yard_id 2", "day"],
+      ["day", "day", undefined],
+      ["twice", "twice", undefined],
+    ]);
+    expect(linked.columns[1]?.lookup).toEqual({ from: "mark", table: "yard", match: "name", give: "id", link: true });
+    expect(edit.linkColumn(start, "mark", { ...yard, key: [] })).toBe(start);
+    expect(edit.unlinkColumn(start, "day", yard).columns.map((c) => c.name)).toEqual(["id", "mark", "yard", "twice"]);
   });
   it("takes columns into the key and out of it", () => {
     const two = edit.toggleKey(start, "mark", ["id"]);

@@ -17,6 +17,8 @@ export type ShapeValue =
   /** Each value of a column read as its new type. */
   | { kind: "convert"; from: Column; dates: DateOrder; empty: boolean; mapped: [string, string][]; fill: Stored }
   | { kind: "fill"; stored: Stored }
+  /** The values of a column looked up among a table's rows, past case, accents and blanks around them. */
+  | { kind: "lookup"; from: Column; table: string; match: Column; give: Column; mapped: [string, string][]; empty: boolean }
   /** The number by which the database knows the row. */
   | { kind: "number" };
 
@@ -29,6 +31,8 @@ export type ColumnEdit = {
   fallback?: string | null | undefined;
   check?: { sql: string; words: string } | null | undefined;
   primaryKey?: boolean | undefined;
+  /** The row of another table that a value leads to. */
+  references?: { table: string; column: string } | undefined;
 };
 
 export type ShapePlanColumn = {
@@ -60,6 +64,8 @@ export type ShapePlan = {
 export type ShapeContext = {
   /** The table as it is, and what its statement says; null where it is to be made. */
   now: { table: Table; sql: CreateTable } | null;
+  /** The database's tables, among which values can be looked up. */
+  tables: Table[];
   /** Names of the database's tables, views and indexes. */
   taken: string[];
   /** How dates are typed. */
@@ -147,6 +153,7 @@ const numberColumn = (name: string): ShapePlanColumn => ({
 });
 
 function planColumn(given: ShapeColumn, spec: ShapeSpec, context: ShapeContext, wrong: Wrong): ShapePlanColumn {
+  if (given.lookup && given.from === null) return planLookup(given, given.lookup, context, wrong);
   const { now, order } = context;
   const path = (part: string) => ["columns", given.id, part];
   const old = given.from === null ? undefined : now?.table.columns.find((c) => c.name === given.from && !c.derived);
@@ -203,6 +210,43 @@ function planColumn(given: ShapeColumn, spec: ShapeSpec, context: ShapeContext, 
     required: column.nullable === false && !old?.generated,
     different: given.different === true,
     check,
+  };
+}
+
+/** A new column whose values are found by those of another. */
+function planLookup(given: ShapeColumn, lookup: NonNullable<ShapeColumn["lookup"]>, { now, tables }: ShapeContext, wrong: Wrong): ShapePlanColumn {
+  const path = ["columns", given.id, "lookup"];
+  const table = tables.find((t) => t.name === lookup.table && !t.view);
+  if (!table) wrong("tableGone", path, { table: lookup.table });
+  const found = (of: Table | undefined, name: string): Column => {
+    const column = of?.columns.find((c) => c.name === name && !c.derived);
+    if (of && !column) wrong("columnGone", path, { table: of.label, column: name });
+    return column ?? { name, label: name, type: text, storage: "plain", nullable: true, misfits: 0 };
+  };
+  const [from, match, give] = [found(now?.table, lookup.from), found(table, lookup.match), found(table, lookup.give)];
+  if (table && lookup.link && !(table.key.length === 1 && table.key[0] === give.name)) wrong("shapeLinkKey", path, { table: table.label });
+  const name = given.name.trim();
+  const nullable = !given.required;
+  return {
+    id: given.id,
+    column: { name, label: humanise(name), type: give.type, storage: give.storage, nullable, misfits: 0 },
+    value: {
+      kind: "lookup",
+      from,
+      table: lookup.table,
+      match,
+      give,
+      mapped: (given.mapped ?? []).map((m) => [m.written, m.text]),
+      empty: given.misfits !== "refuse",
+    },
+    edit: {
+      declared: declaration(give.type),
+      notNull: given.required,
+      references: lookup.link ? { table: lookup.table, column: give.name } : undefined,
+    },
+    required: !nullable,
+    different: false,
+    check: null,
   };
 }
 

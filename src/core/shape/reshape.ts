@@ -2,6 +2,8 @@ import { quoted } from "../query/dialect/dialect";
 import { type ColumnPart, type Constraint, type CreateTable, writeCreateTable } from "./createTable";
 import type { ColumnEdit, ShapePlan, ShapePlanColumn } from "./plan";
 
+const isNew = ({ kind }: ShapePlanColumn["value"]): boolean => kind !== "same" && kind !== "convert";
+
 const same = (a: string, b: string): boolean => a.toLowerCase() === b.toLowerCase();
 
 /** A check with what it says as its name, which SQLite tells of a row that breaks it. */
@@ -10,7 +12,7 @@ const checkText = ({ sql, words }: { sql: string; words: string }, column: strin
 
 /** The definition of a column that is new. */
 export function newColumn({ column, edit }: Pick<ShapePlanColumn, "column" | "edit">): string {
-  const { declared = "", notNull, unique, fallback, check, primaryKey } = edit;
+  const { declared = "", notNull, unique, fallback, check, primaryKey, references } = edit;
   return [
     quoted(column.name),
     declared,
@@ -19,6 +21,7 @@ export function newColumn({ column, edit }: Pick<ShapePlanColumn, "column" | "ed
     unique && "UNIQUE",
     typeof fallback === "string" && `DEFAULT ${fallback}`,
     check && checkText(check, column.name),
+    references && `REFERENCES ${quoted(references.table)} (${quoted(references.column)})`,
   ]
     .filter((part) => part)
     .join(" ");
@@ -57,7 +60,7 @@ function editedColumn(part: ColumnPart, edit: ColumnEdit, dropsKey: boolean): st
 export function reshapedSql(now: CreateTable, plan: ShapePlan): string {
   const rekeyed = plan.key !== null;
   const columns = plan.columns.map((planned): ColumnPart => {
-    const part = planned.value.kind === "fill" || planned.value.kind === "number" ? undefined : now.columns.find((c) => same(c.name, planned.column.name));
+    const part = isNew(planned.value) ? undefined : now.columns.find((c) => same(c.name, planned.column.name));
     const aliases = rekeyed && plan.key?.length === 1 && plan.key[0] === planned.column.name && planned.value.kind !== "number";
     if (!part) return { name: planned.column.name, written: "", type: "", constraints: [], text: newColumn(planned) };
     // INTEGER as the one column of a key is SQLite's own number of the row, which must stay.

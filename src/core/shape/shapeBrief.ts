@@ -25,6 +25,14 @@ export function shapeBrief(spec: ShapeSpec, plan: ShapePlan, table: Table | null
 function columnWords({ id, column, value, edit }: ShapePlanColumn, { columns }: ShapeSpec): string[] {
   if (value.kind === "number") return [`add ${column.name}, numbered`];
   if (value.kind === "fill") return [`add ${column.name}, ${typeWords(column.type)}`];
+  if (value.kind === "lookup") {
+    const by = `${value.from.name} (${value.match.label})`;
+    return [
+      edit.references
+        ? `add ${column.name}, a link to ${value.table} by ${by}`
+        : `add ${column.name}, the ${value.give.label} of ${value.table} by ${value.from.name}`,
+    ];
+  }
   const given = columns.find((c) => c.id === id);
   const old = value.kind === "same" ? value.column : value.from.name;
   return [

@@ -37,6 +37,11 @@ export const shapeColumnSchema = z.object({
     .array(z.object({ written: value, text: value }))
     .max(500)
     .optional(),
+  /**
+   * Of a new column: the values of another, looked up among a table's rows. `match` is the column they are found in, `give`
+   * the one whose value is taken; `link` makes it a foreign key.
+   */
+  lookup: z.object({ from: z.string(), table: z.string(), match: z.string(), give: z.string(), link: z.boolean() }).optional(),
   /** What rows have that have nothing there now. */
   fill: value.optional(),
 });

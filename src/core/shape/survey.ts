@@ -4,7 +4,7 @@ import type { ShapePlan } from "./plan";
 /** What a column's values come to in its new shape. */
 export type ColumnSurvey = {
   /** Rows whose value does not fit, and the values with the most of them. */
-  misfits: { rows: number; values: { written: string; why: string; rows: number }[] };
+  misfits: { rows: number; values: { written: string; why: string; rows: number /** What it may have meant, where it was looked up. */; near?: string }[] };
   /** Rows with nothing in a column that is required. */
   empty: number;
   /** Rows with a value that another row has too, where no two may. */
@@ -32,7 +32,7 @@ export type ShapeSurvey = {
 
 /** Whether something of a survey stands in the way of the change. */
 export function standsInTheWay(survey: ShapeSurvey, plan: ShapePlan): boolean {
-  const emptied = new Set(plan.columns.flatMap((c) => (c.value.kind === "convert" && c.value.empty ? [c.id] : [])));
+  const emptied = new Set(plan.columns.flatMap((c) => ((c.value.kind === "convert" || c.value.kind === "lookup") && c.value.empty ? [c.id] : [])));
   const columns = Object.entries(survey.columns).some(
     ([id, c]) => (c.misfits.rows > 0 && !emptied.has(id)) || c.empty > 0 || c.doubled.rows > 0 || c.broken > 0,
   );

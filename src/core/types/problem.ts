@@ -160,6 +160,7 @@ const SENTENCES = {
   shapeKeyGone: () => "A column of the key was removed. Choose the key again.",
   shapeKeyFixed: (d: Detail) =>
     `The rows of ${q(d.table)} are stored by their key (WITHOUT ROWID), so its key cannot be changed here. Create a new table instead.`,
+  shapeLinkKey: (d: Detail) => `A link needs a key of one column, and ${q(d.table)} has none. Give it a key first.`,
   shapeStrict: (d: Detail) => `This table is STRICT, and a STRICT table cannot store a ${d.type} that is recognised as one. Choose another type.`,
   shapeGenerated: (d: Detail) => `${q(d.column)} is worked out by the database. It can be renamed or removed, but not changed.`,
   shapeValue: (d: Detail) => `${d.why}. Enter another value.`,

@@ -3,7 +3,7 @@
 import { useRouter } from "next/navigation";
 import { useMemo } from "react";
 import { toast } from "sonner";
-import type { Table } from "@/core/schema/schema";
+import type { Schema, Table } from "@/core/schema/schema";
 import { keyOf, parseCreateTable } from "@/core/shape/createTable";
 import * as edit from "@/core/shape/edit";
 import { planShape, type ShapePlan } from "@/core/shape/plan";
@@ -35,10 +35,10 @@ import { ShapeProof } from "./ShapeProof";
 import { useKept } from "./useKept";
 import { WORDS } from "./words";
 
-type Props = { table: Table | null; now: ShapeNow };
+type Props = { table: Table | null; now: ShapeNow; schema: Schema };
 
 /** A table's columns as they are to be: what becomes of every row is seen before anything is changed. */
-export function ShapePage({ table, now }: Props) {
+export function ShapePage({ table, now, schema }: Props) {
   const router = useRouter();
   const locale = useLocale();
   const start = useMemo(() => (table ? edit.startShape(table) : edit.startTable()), [table]);
@@ -46,8 +46,8 @@ export function ShapePage({ table, now }: Props) {
   const forget = useKept(`shape ${table?.name ?? ""}`, spec, start, change);
   const sql = useMemo(() => (now.sql === null ? null : parseCreateTable(now.sql)), [now.sql]);
   const context = useMemo(
-    () => ({ now: table && sql ? { table, sql } : null, taken: now.taken, order: dateOrderOf(locale.locale) }),
-    [table, sql, now.taken, locale.locale],
+    () => ({ now: table && sql ? { table, sql } : null, tables: schema.tables, taken: now.taken, order: dateOrderOf(locale.locale) }),
+    [table, sql, schema.tables, now.taken, locale.locale],
   );
   const checked = useMemo(() => planShape(spec, context), [spec, context]);
   const plan = checked.ok ? checked.value : null;
@@ -148,7 +148,7 @@ export function ShapePage({ table, now }: Props) {
                 return (
                   <ColumnLine
                     key={column.id}
-                    {...{ spec, column, change }}
+                    {...{ spec, column, change, schema }}
                     now={own && { column: own, part: sql?.columns.find((p) => p.name === own.name) }}
                     keyed={keyed}
                     planned={plan?.columns.find((c) => c.id === column.id)}

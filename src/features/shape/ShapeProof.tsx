@@ -13,11 +13,11 @@ import { WORDS } from "./words";
 export function ShapeProof({ survey, plan, uses }: { survey: ShapeSurvey; plan: ShapePlan; uses: ShapeUses | null }) {
   const locale = useLocale();
   const { rows, kept, lostIndexes } = survey;
-  const odd = plan.columns.flatMap(({ id, column }) => {
+  const odd = plan.columns.flatMap(({ id, column, value }) => {
     const found = survey.columns[id];
     if (!found) return [];
     return [
-      { words: `${column.label}: ${WORDS.notFit.toLowerCase()}`, rows: found.misfits.rows },
+      { words: `${column.label}: ${value.kind === "lookup" ? WORDS.matchNoRow : WORDS.notFit.toLowerCase()}`, rows: found.misfits.rows },
       { words: `${column.label}: ${WORDS.emptyRows("").trim()}`, rows: found.empty },
     ].filter((line) => line.rows > 0);
   });

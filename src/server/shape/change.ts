@@ -6,7 +6,7 @@ import { literal } from "@/core/shape/literal";
 import type { ShapePlan } from "@/core/shape/plan";
 import { newColumn, reshapedSql } from "@/core/shape/reshape";
 import { JobFailure } from "@/server/engine/failures";
-import { registerConverters } from "./convert";
+import { registerConverters, registerFinders } from "./convert";
 import { foreignFaults } from "./foreignFaults";
 import type { ColumnPair, ShapeRecord } from "./record";
 import { belongings, otherTexts, type SchemaText, schemaFault, schemaTexts, tableText } from "./schemaTexts";
@@ -110,6 +110,10 @@ function rebuilt(db: Database.Database, plan: ShapePlan, entry: number | null): 
     db,
     plan.columns.flatMap(({ id, column, value }) => (value.kind === "convert" ? [{ id, column, value }] : [])),
   );
+  const find = registerFinders(
+    db,
+    plan.columns.flatMap(({ id, value }) => (value.kind === "lookup" ? [{ id, value }] : [])),
+  );
   const identity = identityOf(now, sql, (name) => name);
   const moves = plan.columns.flatMap((planned): Move[] => {
     const { column, value, id } = planned;
@@ -117,6 +121,7 @@ function rebuilt(db: Database.Database, plan: ShapePlan, entry: number | null): 
     const from = `o.${quoted(column.name)}`;
     if (value.kind === "same") return [{ to: column.name, value: from, same: column.name }];
     if (value.kind === "convert") return [{ to: column.name, value: convert.get(id)?.value(from) ?? from }];
+    if (value.kind === "lookup") return [{ to: column.name, value: find.get(id)?.value(`o.${quoted(nameNow(db, plan, value.from))}`) ?? "NULL" }];
     return [{ to: column.name, value: value.kind === "number" ? `o.${identity.old[0]}` : literal(value.stored) }];
   });
   const losing = kept(plan).map(({ before, after }) => ({ from: nameNow(db, plan, before), to: after?.name ?? null }));

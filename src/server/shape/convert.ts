@@ -1,7 +1,9 @@
 import type Database from "better-sqlite3";
 import { cellOfStored, coerce, type Stored } from "@/core/posting/coerce";
+import { quoted } from "@/core/query/dialect/dialect";
 import type { Column } from "@/core/schema/schema";
 import type { ShapeValue } from "@/core/shape/plan";
+import { lookedUp } from "@/core/types/near";
 import { isMisfit, text } from "@/core/types/valueType";
 import { JobFailure } from "@/server/engine/failures";
 
@@ -55,6 +57,55 @@ export function registerConverters(
         return done.stored;
       });
       db.function(fits, { deterministic: true, safeIntegers: true }, (stored: unknown) => ("why" in convert(stored as Stored) ? 0n : 1n));
+      return [id, { value: (sql: string) => `${made}(${sql})`, fits: (sql: string) => `${fits}(${sql})` }];
+    }),
+  );
+}
+
+type Lookup = Extract<ShapeValue, { kind: "lookup" }>;
+
+/** What a value leads to: the value taken of the one row found; or why there is none. */
+type Found = { stored: Stored } | { why: string /** How many rows it may lead to. */; rows: number };
+
+/** Finds rows by one of their columns. @param value what is looked up where, with what values are said to mean */
+export function finder(db: Database.Database, value: Lookup): { find: (stored: Stored | Uint8Array) => Found; names: () => Iterable<string> } {
+  const rows = db
+    .prepare(`SELECT ${quoted(value.match.name)}, ${quoted(value.give.name)} FROM ${quoted(value.table)} WHERE ${quoted(value.match.name)} IS NOT NULL`)
+    .raw()
+    .safeIntegers(true)
+    .all() as [Stored, Stored][];
+  const exact = new Map<string, Stored[]>();
+  const folded = new Map<string, Stored[]>();
+  for (const [name, give] of rows) {
+    for (const [map, key] of [[exact, String(name)] as const, [folded, lookedUp(String(name))] as const]) map.set(key, [...(map.get(key) ?? []), give]);
+  }
+  const mapped = new Map(value.mapped);
+  const find = (stored: Stored | Uint8Array): Found => {
+    if (stored === null || String(stored).trim() === "") return { stored: null };
+    const written = mapped.get(String(stored)) ?? String(stored);
+    const found = exact.get(written) ?? folded.get(lookedUp(written)) ?? [];
+    if (found.length === 1) return { stored: found[0] as Stored };
+    return { rows: found.length, why: found.length === 0 ? `no row of ${value.table} is called so` : `${found.length} rows of ${value.table} are called so` };
+  };
+  return { find, names: () => rows.map(([name]) => String(name)) };
+}
+
+/** As registerConverters, for columns whose values are looked up. */
+export function registerFinders(
+  db: Database.Database,
+  columns: { id: string; value: Lookup }[],
+): Map<string, { value: (sql: string) => string; fits: (sql: string) => string }> {
+  return new Map(
+    columns.map(({ id, value }, i) => {
+      const { find } = finder(db, value);
+      const [made, fits] = [`next_ledger_found_${i}`, `next_ledger_finds_${i}`];
+      db.function(made, { deterministic: true, safeIntegers: true }, (stored: unknown) => {
+        const done = find(stored as Stored);
+        if ("stored" in done) return done.stored;
+        if (!value.empty) throw new JobFailure("shapeRefused", done.why);
+        return null;
+      });
+      db.function(fits, { deterministic: true, safeIntegers: true }, (stored: unknown) => ("why" in find(stored as Stored) ? 0n : 1n));
       return [id, { value: (sql: string) => `${made}(${sql})`, fits: (sql: string) => `${fits}(${sql})` }];
     }),
   );

@@ -37,7 +37,12 @@ async function planOf(ws: Workspace, spec: ShapeSpec, caller: Caller): Promise<S
   const table = spec.table === null ? null : await tableOf(ws, spec.table);
   const { sql, taken } = await shapeNowOf(ws, spec.table, caller);
   const parsed = sql === null ? null : parseCreateTable(sql);
-  const made = planShape(spec, { now: table && parsed ? { table, sql: parsed } : null, taken, order: dateOrderOf(ws.locale.locale) });
+  const made = planShape(spec, {
+    now: table && parsed ? { table, sql: parsed } : null,
+    tables: (await ws.schema()).tables,
+    taken,
+    order: dateOrderOf(ws.locale.locale),
+  });
   if (!made.ok) throw new ProblemError(made.problems);
   return made.value;
 }

@@ -6,12 +6,16 @@ import { literal } from "@/core/shape/literal";
 import type { ShapePlan, ShapePlanColumn } from "@/core/shape/plan";
 import { madeSql } from "@/core/shape/reshape";
 import type { ColumnSurvey, ShapeSurvey } from "@/core/shape/survey";
+import { nearest } from "@/core/types/near";
 import { JobFailure } from "@/server/engine/failures";
 import { registerFunctions } from "@/server/engine/functions";
 import { changeShape } from "./change";
-import { converter, registerConverters } from "./convert";
+import { converter, finder, registerConverters, registerFinders } from "./convert";
 import { belongings, schemaTexts } from "./schemaTexts";
 import { rowidName } from "./transform";
+
+type Fitting = { value: (sql: string) => string; fits: (sql: string) => string };
+const whereFits = (own: Fitting | undefined, from: string): string => (own ? `CASE WHEN ${own.fits(from)} THEN ${own.value(from)} END` : from);
 
 /** How many values that do not fit are listed, and how many rows are shown. */
 const MOST_LISTED = 50;
@@ -28,13 +32,17 @@ export function surveyShape(db: Database.Database, plan: ShapePlan): ShapeSurvey
   if (table === null) return sealed({ ...NOTHING, refusal: structure.refusal });
   const converted = plan.columns.flatMap(({ id, column, value }) => (value.kind === "convert" ? [{ id, column, value }] : []));
   const convert = registerConverters(db, converted);
+  const find = registerFinders(
+    db,
+    plan.columns.flatMap(({ id, value }) => (value.kind === "lookup" ? [{ id, value }] : [])),
+  );
   const rowid = rowidName(plan.columns.flatMap((c) => (c.value.kind === "same" ? [c.value.column] : []))) ?? "rowid";
   const madeOf = ({ id, value }: ShapePlanColumn): string => {
     if (value.kind === "fill") return literal(value.stored);
     if (value.kind === "number") return rowid;
+    if (value.kind === "lookup") return whereFits(find.get(id), quoted(value.from.name));
     const from = quoted(value.kind === "same" ? value.column : value.from.name);
-    const own = convert.get(id);
-    return own ? `CASE WHEN ${own.fits(from)} THEN ${own.value(from)} END` : from;
+    return whereFits(convert.get(id), from);
   };
   const projected = `(SELECT ${plan.columns.map((c) => `${madeOf(c)} AS ${quoted(c.column.name)}`).join(", ")} FROM ${quoted(table)})`;
   const count = (from: string): number => number(db.prepare(`SELECT COUNT(*) FROM ${from}`).pluck().get());
@@ -93,8 +101,31 @@ export function surveyShape(db: Database.Database, plan: ShapePlan): ShapeSurvey
     return own && value.kind === "convert" ? count(`${quoted(table as string)} WHERE NOT ${own.fits(quoted(value.from.name))}`) : 0;
   }
 
+  /** The values that a lookup does not find, with the name each may have meant. */
+  function missedBy(id: string, value: Extract<ShapePlanColumn["value"], { kind: "lookup" }>): ColumnSurvey["misfits"] {
+    const from = quoted(value.from.name);
+    const odd = `${quoted(table as string)} WHERE NOT ${find.get(id)?.fits(from)}`;
+    const found = finder(db, value);
+    const listed = listedIn(odd, from);
+    return {
+      rows: listed.length === 0 ? 0 : count(odd),
+      values: listed.map(([stored, times]) => {
+        const made = found.find(stored);
+        // Which of several rows is meant is not for us to say.
+        const near = "why" in made && made.rows === 0 ? nearest(String(stored), found.names()) : null;
+        return { written: String(stored), why: "why" in made ? made.why : "", rows: Number(times), ...(near === null ? {} : { near }) };
+      }),
+    };
+  }
+
+  function listedIn(odd: string, from: string): [Stored, bigint][] {
+    const sql = `SELECT ${from}, COUNT(*) AS times FROM ${odd} GROUP BY 1 ORDER BY times DESC, 1 LIMIT ${MOST_LISTED}`;
+    return db.prepare(sql).raw().safeIntegers(true).all() as [Stored, bigint][];
+  }
+
   function misfitsOf(planned: ShapePlanColumn): ColumnSurvey["misfits"] {
     const { value, column, id } = planned;
+    if (value.kind === "lookup") return missedBy(id, value);
     if (value.kind !== "convert") return { rows: 0, values: [] };
     // Those that are to be emptied are told as well: they are what is lost.
     const strict = { ...value, empty: false };
@@ -102,11 +133,7 @@ export function surveyShape(db: Database.Database, plan: ShapePlan): ShapeSurvey
     const fits = value.empty ? registerConverters(db, [{ id, column, value: strict }]).get(id) : convert.get(id);
     const from = quoted(value.from.name);
     const odd = `${quoted(table as string)} WHERE NOT ${fits?.fits(from)}`;
-    const listed = db
-      .prepare(`SELECT ${from}, COUNT(*) AS times FROM ${odd} GROUP BY 1 ORDER BY times DESC, 1 LIMIT ${MOST_LISTED}`)
-      .raw()
-      .safeIntegers(true)
-      .all() as [Stored, bigint][];
+    const listed = listedIn(odd, from);
     const rows = listed.length === 0 ? 0 : count(odd);
     // The converters of the plan are the ones that count from here on.
     if (value.empty) registerConverters(db, converted);
