@@ -77,6 +77,7 @@ const ROUTES: Record<string, Partial<Record<"GET" | "POST" | "PATCH" | "PUT" | "
   "pivots/export": { POST: "viewer" },
   "pivots/new": { POST: "analyst" },
   "pivots/recount": { POST: "analyst" },
+  "postings/tidy": { POST: "analyst" },
   "postings/new": { POST: "analyst" },
   "postings/post": { POST: "analyst" },
   "postings/preview": { POST: "analyst" },

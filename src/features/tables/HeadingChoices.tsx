@@ -7,6 +7,7 @@ import { type Schema, stepsFrom, type Table } from "@/core/schema/schema";
 import { removeDerived } from "../derived/removeDerived";
 import { Choice, Remove } from "../editors/parts";
 import { COMMON } from "../words";
+import { TidyChoices } from "./TidyChoices";
 import { WORDS } from "./words";
 
 type Props = {
@@ -36,6 +37,9 @@ export function HeadingChoices({ column: id, table, schema, close, sort, begin, 
       <p className="caption pb-1">{column.label}</p>
       <Choice onClick={and(() => sort("up"))}>{COMMON.sortAscending}</Choice>
       <Choice onClick={and(() => sort("down"))}>{COMMON.sortDescending}</Choice>
+      {!column.derived && !column.generated && table.key.length > 0 && !table.key.includes(column.name) && !table.view && !table.trigger && (
+        <TidyChoices table={table} column={column} />
+      )}
       <p className="caption pt-2 pb-1">{WORDS.addDerivedField}</p>
       <Choice onClick={and(() => begin("formula", { kind: "formula", text: writtenName(column.label) }))}>{WORDS.formulaWith(column.label)}</Choice>
       {through.map(({ step, far }) => (
