@@ -17,6 +17,8 @@ export type Column = {
   misfits: number;
   /** The most characters a text may have, where the database says so. */
   most?: number | undefined;
+  /** The only values that a check of the database allows, where it is a list of them. */
+  allowed?: string[] | undefined;
   format?: ColumnFormat | undefined;
   note?: string | undefined;
   /** The database gives it a value where a new row has none: a numbered key, or a column with a default. */

@@ -32,7 +32,21 @@ export function NewRow({ table, add, onDone }: { table: Table; add: (values: Rec
             {c.label}
             {c.unit ? `, ${c.unit}` : ""} {!c.nullable && !c.filled && <span className="text-soft">{WORDS.required}</span>}
           </span>
-          <ValueInput type={c.type} label={WORDS.newValue(c.label)} value={values[c.name] ?? ""} onChange={(v) => setValues({ ...values, [c.name]: v })} />
+          {c.allowed ? (
+            <select
+              className="field"
+              aria-label={WORDS.newValue(c.label)}
+              value={values[c.name] ?? ""}
+              onChange={(e) => setValues({ ...values, [c.name]: e.target.value })}
+            >
+              <option value="" />
+              {c.allowed.map((a) => (
+                <option key={a}>{a}</option>
+              ))}
+            </select>
+          ) : (
+            <ValueInput type={c.type} label={WORDS.newValue(c.label)} value={values[c.name] ?? ""} onChange={(v) => setValues({ ...values, [c.name]: v })} />
+          )}
         </label>
       ))}
       {failure && <Notice tone="wrong">{failure}</Notice>}

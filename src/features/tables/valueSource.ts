@@ -71,6 +71,11 @@ export function valueSource(table: Table, schema: Schema, columns: SheetColumns)
         const both: Suggestion[] = [EDITORS.yes, EDITORS.no].map((words) => ({ text: words, words }));
         return Promise.resolve(both.filter((b) => b.words.startsWith(typed.trim().toLowerCase())));
       }
+      const allowed = table.columns.find((c) => c.name === column.name)?.allowed;
+      if (allowed) {
+        const sought = typed.trim().toLowerCase();
+        return Promise.resolve(allowed.filter((a) => a.toLowerCase().includes(sought)).map((a) => ({ text: a, words: a })));
+      }
       if (ledTo(at))
         return found(at, typed.trim()).then((all) =>
           all.slice(0, OFFERED).map(({ value, words }) => ({ text: value, words, note: words === value ? "" : value })),

@@ -3,6 +3,8 @@ import { quoted } from "@/core/query/dialect/dialect";
 import { IS_PLAIN_TIMESTAMP, IS_TIMESTAMP, sqlite } from "@/core/query/dialect/sqlite";
 import type { LinkSpec } from "@/core/schema/linkSpec";
 import { type Broken, type Column, humanise, type Link, plural, type Schema, type Table } from "@/core/schema/schema";
+import { allowedIn } from "@/core/shape/allowed";
+import { parseCreateTable } from "@/core/shape/createTable";
 import { problem, sentence } from "@/core/types/problem";
 import type { Storage } from "@/core/types/storage";
 import { date, decimal, floating, text, timestamp, type ValueType, whole, yesno } from "@/core/types/valueType";
@@ -82,6 +84,7 @@ function inspectTable(db: Database.Database, name: string, view: boolean, settin
     .filter((c) => c.pk > 0)
     .sort((a, b) => a.pk - b.pk)
     .map((c) => c.name);
+  const allowed = view ? new Map<string, string[]>() : allowedValues(db, name);
   const columns = declared.map((column, i): Column => {
     const set = settings.find((s) => s.table === name && s.column === column.name);
     const { type, storage } = columnType(column.type, counts[i] as Counts, set?.type ?? undefined);
@@ -98,6 +101,7 @@ function inspectTable(db: Database.Database, name: string, view: boolean, settin
       note: set?.note ?? undefined,
       ...(numbered ? { filled: "number" as const } : column.default !== null ? { filled: "default" as const } : {}),
       ...(/CHAR/i.test(column.type) && /\(\s*\d+\s*\)/.test(column.type) ? { most: Number(/\d+/.exec(column.type)?.[0]) } : {}),
+      ...(allowed.has(column.name) && (type.kind === "text" || type.kind === "whole") ? { allowed: allowed.get(column.name) } : {}),
       ...(column.hidden > 1 ? { generated: true } : {}),
       // Where most values have sixteen digits or more, a total would mean nothing, and soon outgrow 64 bits.
       ...(type.kind === "whole" && (counts[i]?.long ?? 0) * 2 > (counts[i]?.filled ?? 0) ? { long: true } : {}),
@@ -115,6 +119,19 @@ function inspectTable(db: Database.Database, name: string, view: boolean, settin
     ...(view ? { view } : {}),
     ...(trigger === null ? {} : { trigger }),
   };
+}
+
+/** Lists of values that checks of a table allow its columns. */
+function allowedValues(db: Database.Database, table: string): Map<string, string[]> {
+  const sql = db.prepare("SELECT sql FROM sqlite_schema WHERE type = 'table' AND name = ?").pluck().get(table) as string | undefined;
+  const parsed = sql === undefined || !/\bCHECK\b/i.test(sql) ? null : parseCreateTable(sql);
+  const checks = [...(parsed?.constraints ?? []), ...(parsed?.columns.flatMap((c) => c.constraints) ?? [])].filter((c) => c.kind === "check");
+  return new Map(
+    parsed?.columns.flatMap(({ name }): [string, string[]][] => {
+      const found = checks.flatMap((c) => [allowedIn(c.text, name) ?? []].filter((list) => list.length > 0))[0];
+      return found ? [[name, found]] : [];
+    }),
+  );
 }
 
 /** The largest number of fifteen digits. */
