@@ -9,11 +9,14 @@ import { type PostingSpec, postingSpecSchema } from "@/core/posting/spec";
 import { emptyQuery } from "@/core/query/empty";
 import type { QuerySpec } from "@/core/query/spec";
 import type { LinkSpec } from "@/core/schema/linkSpec";
-import { findColumn, findTable } from "@/core/schema/schema";
+import { findColumn, findTable, type Table } from "@/core/schema/schema";
+import * as edit from "@/core/shape/edit";
+import type { ShapeSpec } from "@/core/shape/spec";
 import { checkObject } from "@/server/catalogue/checkObject";
 import { importOf, keepFile, scanOf } from "@/server/import/service";
 import { editOf, journalOf, postOf, previewOf, reversalPreviewOf, reverseOf } from "@/server/posting/service";
 import { footingOf, rowsOf } from "@/server/queries/service";
+import { dropOf, dropUsesOf, shapeOf, surveyOf } from "@/server/shape/service";
 import type { Workspace } from "@/server/workspace/workspace";
 import { makeDatabase, openLedger, temporaryFolder } from "../support/ledger";
 
@@ -390,5 +393,64 @@ describe("reading beside a posting", () => {
     seen.add(`${rows} ${totals.f}`);
     expect(looks).toBeGreaterThan(3);
     expect([...seen].sort()).toEqual(["20003 2001500", "3 1500"]);
+  });
+});
+
+describe("a table with other names", () => {
+  const carry = async (spec: ShapeSpec) => {
+    const { survey, uses } = await surveyOf(ws, spec, caller);
+    return { uses, entry: await shapeOf(ws, spec, survey.digest, caller) };
+  };
+  const shape = async (table: string, names: Record<string, string>, more: Partial<ShapeSpec> = {}): Promise<ShapeSpec> => {
+    const start = edit.startShape(findTable(await ws.schema(), table) as Table);
+    return { ...start, columns: start.columns.map((c) => ({ ...c, name: names[c.name] ?? c.name })), ...more };
+  };
+  const fees = {
+    ...emptyQuery("crate"),
+    columns: [
+      { id: "v", value: { kind: "formula" as const, text: "fee * 2" } },
+      { id: "m", value: field("mark") },
+    ],
+  };
+
+  it("takes queries, derived fields, links and what was said of columns along, and back when it is reversed", async () => {
+    ws.catalogue.create("query", "fees", fees, "q");
+    ws.catalogue.create("derived", "fees", rollup({}), "d");
+    ws.catalogue.create("derived", "twice", formula("crate", "fee * 2"), "t");
+    ws.catalogue.setColumn("crate", "mark", { label: "the mark" });
+    const state = () => ws.catalogue.list().map(({ id, spec }) => [id, JSON.stringify(spec)]);
+    const before = [state(), ws.catalogue.columnSettings()];
+    const { uses, entry } = await carry(await shape("crate", { fee: "price", mark: "sign", yard_id: "site" }, { name: "box" }));
+    expect(uses).toEqual({ named: [], hidden: 0, carried: 3 });
+    const { spec } = ws.catalogue.get("q") as { spec: QuerySpec };
+    expect([spec.source, spec.columns.map((c) => c.value)]).toEqual(["box", [{ kind: "formula", text: "price * 2" }, field("sign")]]);
+    expect(JSON.parse((await rowsOf(ws, { spec, values: {} }, { offset: 0, rows: 9 }, caller)).toString())).toEqual([
+      [2500, "a"],
+      [600, "b"],
+      [-100, "c"],
+    ]);
+    expect(await valuesOf("yard", "d")).toEqual([1550, -50, null]);
+    expect(await valuesOf("box", "t")).toEqual([2500, 600, -100]);
+    expect(ws.catalogue.columnSettings()).toMatchObject([{ table: "box", column: "sign", label: "the mark" }]);
+    expect((await ws.schema()).broken).toEqual([]);
+    await reverseOf(ws, entry.number, false, null, caller);
+    expect([state(), ws.catalogue.columnSettings()]).toEqual(before);
+    expect(await valuesOf("yard", "d")).toEqual([1550, -50, null]);
+  });
+  it("names what would stop working where a column is removed, and lets no other take its name", async () => {
+    ws.catalogue.create("query", "fees", fees, "q");
+    ws.catalogue.create("derived", "twice", formula("crate", "fee * 2"), "t");
+    const start = await shape("crate", {});
+    const { uses } = await surveyOf(ws, edit.removeColumn(start, "fee"), caller);
+    expect(uses.named.map((u) => [u.kind, u.name])).toEqual([
+      ["derived", "twice"],
+      ["query", "fees"],
+    ]);
+    expect((await dropUsesOf(ws, "crate")).named.map((u) => u.name)).toEqual(["twice", "fees"]);
+    const instead = edit.setColumn(edit.removeColumn(start, "fee"), "day", { name: "Fee" });
+    await expect(surveyOf(ws, instead, caller)).rejects.toThrow("The column “fee” is removed here");
+    await expect(shapeOf(ws, await shape("crate", { day: "date" }), "another digest", caller)).rejects.toThrow("have changed since the preview");
+    await expect(dropOf(ws, "yard", caller)).rejects.toThrow("a foreign key of “crate” leads to it");
+    await expect(dropOf(ws, "seen", caller)).rejects.toThrow("does not exist any more");
   });
 });

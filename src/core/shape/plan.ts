@@ -115,6 +115,11 @@ export function planShape(spec: ShapeSpec, context: ShapeContext): Checked<Shape
   const kept = new Set(spec.columns.flatMap((c) => c.from ?? []));
   const stored = now?.table.columns.filter((c) => !c.derived) ?? [];
   const dropped = stored.filter((c) => !kept.has(c.name));
+  // Whatever names the column that is dropped would read the other one from then on.
+  for (const c of spec.columns) {
+    const gone = dropped.find((d) => same(d.name, c.name.trim()));
+    if (gone) wrong("shapeNameOfDropped", ["columns", c.id, "name"], { name: gone.name });
+  }
   const converted = columns.flatMap((c) => (c.value.kind === "convert" ? [c.value.from] : []));
   if (now?.sql.withoutRowid && (key !== null || [...dropped, ...converted].some((c) => now.table.key.includes(c.name))))
     wrong("shapeKeyFixed", ["key"], { table: now.table.label });

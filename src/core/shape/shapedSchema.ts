@@ -23,6 +23,12 @@ export function endNamed<E extends Pick<LinkEnd, "table" | "columns">>(end: E, {
   return names.some((name) => name === null) ? null : { ...end, table: to, columns: names as string[] };
 }
 
+/** The id of a link that a foreign key makes: its table and its columns. A link that a person made keeps its own. */
+export function linkIdNamed({ id, a, madeBy }: Link, names: ShapeNames): string {
+  const named = madeBy === "person" ? null : endNamed(a, names);
+  return named && id === `${a.table}.${a.columns.join("+")}` ? `${named.table}.${named.columns.join("+")}` : id;
+}
+
 /** The database's shape as it will be: links go along with names, and are broken where a column of theirs is dropped. */
 export function shapedSchema(schema: Schema, plan: ShapePlan): Schema {
   const names = namesOf(plan);
@@ -35,7 +41,7 @@ export function shapedSchema(schema: Schema, plan: ShapePlan): Schema {
   });
   const links = schema.links.map((link): Link | Broken => {
     const [a, b] = [endNamed(link.a, names), endNamed(link.b, names)];
-    if (a && b) return { ...link, a, b };
+    if (a && b) return { ...link, id: linkIdNamed(link, names), a, b };
     const lost = [link.a, link.b].find((end) => end.table === names.from) as LinkEnd;
     return {
       kind: "link",

@@ -155,6 +155,8 @@ const SENTENCES = {
   ability: (d: Detail) => `${d.dialect} cannot do ${d.ability}, which ${q(d.field)} needs.`,
   shapeNameMissing: () => "A name is missing. Enter one.",
   shapeNameTaken: (d: Detail) => `The name ${q(d.name)} is already used by a table, a view or an index. Choose another.`,
+  shapeNameOfDropped: (d: Detail) =>
+    `The column ${q(d.name)} is removed here, and what uses it would read this one instead. Remove it first, as a change of its own.`,
   shapeNameReserved: (d: Detail) => `Names that begin like ${q(d.name)} are reserved. Choose another.`,
   shapeNoColumns: () => "A table needs at least one column. Add one.",
   shapeKeyGone: () => "A column of the key was removed. Choose the key again.",

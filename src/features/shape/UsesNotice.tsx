@@ -17,29 +17,33 @@ const placeOf = ({ kind, id }: ShapeUse): string | null => {
 export function UsesNotice({ uses }: { uses: ShapeUses | null }) {
   const locale = useLocale();
   if (!uses) return null;
-  if (uses.named.length + uses.hidden === 0) return <p className="text-small text-soft">{WORDS.usedByNothing}</p>;
+  const along = uses.carried > 0 && <p className="text-small text-soft">{WORDS.carried(counted(uses.carried, "item", locale), uses.carried === 1)}</p>;
+  if (uses.named.length + uses.hidden === 0) return along || <p className="text-small text-soft">{WORDS.usedByNothing}</p>;
   return (
-    <Notice tone="wrong">
-      <b>{WORDS.stopWorking(counted(uses.named.length + uses.hidden, "item", locale))}</b>
-      <ul className="mt-1 grid max-h-72 gap-1 overflow-auto">
-        {uses.named.map((use) => {
-          const place = placeOf(use);
-          return (
-            <li key={`${use.kind} ${use.id}`} className="text-small">
-              {use.kind}{" "}
-              {place ? (
-                <Link className="link" href={place}>
-                  {use.name}
-                </Link>
-              ) : (
-                <b>{use.name}</b>
-              )}
-              : {use.words}
-            </li>
-          );
-        })}
-      </ul>
-      {uses.hidden > 0 && <p className="text-small">{WORDS.hidden(writeCount(uses.hidden, locale))}</p>}
-    </Notice>
+    <div className="grid gap-2">
+      <Notice tone="wrong">
+        <b>{WORDS.stopWorking(counted(uses.named.length + uses.hidden, "item", locale))}</b>
+        <ul className="mt-1 grid max-h-72 gap-1 overflow-auto">
+          {uses.named.map((use) => {
+            const place = placeOf(use);
+            return (
+              <li key={`${use.kind} ${use.id}`} className="text-small">
+                {use.kind}{" "}
+                {place ? (
+                  <Link className="link" href={place}>
+                    {use.name}
+                  </Link>
+                ) : (
+                  <b>{use.name}</b>
+                )}
+                : {use.words}
+              </li>
+            );
+          })}
+        </ul>
+        {uses.hidden > 0 && <p className="text-small">{WORDS.hidden(writeCount(uses.hidden, locale))}</p>}
+      </Notice>
+      {along}
+    </div>
   );
 }

@@ -3,6 +3,7 @@ export const WORDS = {
   addColumn: "Add column",
   breakCheck: (rows: string | number) => `${rows} would break the check`,
   changeTable: "Change table…",
+  carried: (items: string, one: boolean) => `${items} ${one ? "uses" : "use"} the table and ${one ? "goes" : "go"} along with the new names.`,
   check: "Check",
   checkKind: "Values must be",
   checkOf: (name: string) => `Check of ${name}`,

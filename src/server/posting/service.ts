@@ -160,9 +160,10 @@ export async function reverseOf(ws: Workspace, number: number, force: boolean, s
   const digest = seen ?? (await reversalDigest(ws, number, force, caller));
   const brief = `Reverse #${number}${force ? ", including rows changed since" : ""}.`;
   const entry = { at: ws.now().toISOString(), by: ws.person, kind: "reversal" as const, name: `#${number} reversed`, brief };
-  const job = { kind: "reverse" as const, database: ws.database, schema: await ws.schema(), number, force, digest, entry };
+  const schema = await ws.schema();
+  const job = { kind: "reverse" as const, database: ws.database, schema, number, force, digest, entry };
   const { names, ...reversal } = await ws.engine.run<"reverse">(job, { ...caller, timeLimitMs: TIME_LIMIT_MS });
-  if (names) carryNames(ws, names);
+  if (names) carryNames(ws, names, schema);
   ws.recordDone("reversed", `posting #${number}`);
   return reversal;
 }

@@ -66,8 +66,6 @@ function rename(db: Database.Database, plan: ShapePlan): void {
     const crossed = plan.renames.some(
       ([from, to]) => same(from, to) || plan.renames.some(([other]) => same(other, to)) || plan.dropped.some((c) => same(c.name, to)),
     );
-    // A column that is dropped makes room for one that takes its name.
-    if (crossed) for (const { name } of plan.dropped) if (plan.columns.some((c) => same(c.column.name, name))) column(name, droppedName(name));
     if (!crossed) for (const [from, to] of plan.renames) column(from, to);
     else {
       for (const [from, to] of between) column(from, to);
@@ -81,15 +79,8 @@ function rename(db: Database.Database, plan: ShapePlan): void {
   }
 }
 
-const droppedName = (name: string): string => `next_ledger_dropped_${name}`;
-
 /** A column's name once the renames are done. */
-function nameNow(db: Database.Database, plan: ShapePlan, column: Column): string {
-  const renamed = plan.renames.find(([from]) => from === column.name);
-  if (renamed) return renamed[1];
-  const there = parseCreateTable(tableText(db, plan.name) ?? "")?.columns ?? [];
-  return there.some((c) => c.name === droppedName(column.name)) ? droppedName(column.name) : column.name;
-}
+const nameNow = (plan: ShapePlan, { name }: Column): string => plan.renames.find(([from]) => from === name)?.[1] ?? name;
 
 const sourceOf = ({ value }: ShapePlan["columns"][number]): string | null =>
   value.kind === "same" ? value.column : value.kind === "convert" ? value.from.name : null;
@@ -121,10 +112,10 @@ function rebuilt(db: Database.Database, plan: ShapePlan, entry: number | null): 
     const from = `o.${quoted(column.name)}`;
     if (value.kind === "same") return [{ to: column.name, value: from, same: column.name }];
     if (value.kind === "convert") return [{ to: column.name, value: convert.get(id)?.value(from) ?? from }];
-    if (value.kind === "lookup") return [{ to: column.name, value: find.get(id)?.value(`o.${quoted(nameNow(db, plan, value.from))}`) ?? "NULL" }];
+    if (value.kind === "lookup") return [{ to: column.name, value: find.get(id)?.value(`o.${quoted(nameNow(plan, value.from))}`) ?? "NULL" }];
     return [{ to: column.name, value: value.kind === "number" ? `o.${identity.old[0]}` : literal(value.stored) }];
   });
-  const losing = kept(plan).map(({ before, after }) => ({ from: nameNow(db, plan, before), to: after?.name ?? null }));
+  const losing = kept(plan).map(({ before, after }) => ({ from: nameNow(plan, before), to: after?.name ?? null }));
   const keep = entry !== null && losing.length > 0 ? { table: keptTable(entry), columns: losing } : undefined;
   try {
     rebuild(db, { table: plan.name, name: plan.name, sql, moves, identity, keep });
@@ -159,8 +150,7 @@ function madeAgain(db: Database.Database, { type, sql }: SchemaText, plan: Shape
 function refusal(error: unknown, plan: ShapePlan): unknown {
   const { code = "", message = "" } = error as { code?: string; message?: string };
   const gone = /no such column: "?(.*?)"?(?: - should .*)?$/.exec(message)?.[1];
-  if (gone !== undefined)
-    return new JobFailure("shapeRefused", `“${gone.replace(/^next_ledger_dropped_/, "")}” is used by a check, a key or a computed column of this table`);
+  if (gone !== undefined) return new JobFailure("shapeRefused", `“${gone}” is used by a check, a key or a computed column of this table`);
   if (/CHECK/.test(code)) return new JobFailure("shapeRefused", `a row would break the check “${message.replace(/^CHECK constraint failed: /, "")}”`);
   if (/NOTNULL/.test(code)) return new JobFailure("shapeRefused", `a required column would be empty in a row (${message.split(".").at(-1)})`);
   if (/UNIQUE|PRIMARYKEY/.test(code)) return new JobFailure("shapeRefused", "two rows would have the same value where each is allowed once");

@@ -1,4 +1,6 @@
 import { linkSpecSchema } from "@/core/schema/linkSpec";
+import type { Schema } from "@/core/schema/schema";
+import { carried } from "@/core/shape/carry";
 import { endNamed, type ShapeNames } from "@/core/shape/shapedSchema";
 import { carryRowName } from "@/server/catalogue/rowNames";
 import type { Workspace } from "@/server/workspace/workspace";
@@ -8,21 +10,27 @@ const isRenamed = ({ from, to, columns }: ShapeNames): boolean => from !== to ||
 
 /**
  * Takes along what people said of a table that has other names now: units, labels and notes of its columns, what its rows
- * are called by, the links they made, and the table of its derived fields. Formulas and saved descriptions say what they said.
+ * are called by, links, derived fields, and every saved description that names it.
+ * @param before the schema in which these could be read
  */
-export function carryNames(ws: Workspace, names: ShapeNames): void {
+export function carryNames(ws: Workspace, names: ShapeNames, before: Schema): void {
   if (!isRenamed(names)) return;
   const { catalogue } = ws;
   const named = (column: string): string => names.columns.find(([from]) => from === column)?.[1] ?? column;
-  catalogue.renameColumns(names.from, names.to, named);
-  carryRowName(catalogue, names.from, names.to, named);
-  for (const { id, spec, revision } of catalogue.list("link")) {
-    const read = linkSpecSchema.safeParse(spec);
-    if (!read.success) continue;
-    const [a, b] = [endNamed(read.data.a, names) ?? read.data.a, endNamed(read.data.b, names) ?? read.data.b];
-    if (JSON.stringify([a, b]) !== JSON.stringify([read.data.a, read.data.b])) catalogue.save(id, { spec: { ...read.data, a, b } }, revision);
-  }
-  if (names.from === names.to) return;
-  for (const { id, spec, revision } of catalogue.list("derived"))
-    if ((spec as { table?: unknown }).table === names.from) catalogue.save(id, { spec: { ...(spec as object), table: names.to } }, revision);
+  ws.recorded(() => {
+    catalogue.renameColumns(names.from, names.to, named);
+    carryRowName(catalogue, names.from, names.to, named);
+    for (const { id, kind, spec, revision } of catalogue.list()) {
+      const next = kind === "link" ? linkNamed(spec, names) : carried(spec, names, before);
+      if (JSON.stringify(next) !== JSON.stringify(spec)) catalogue.save(id, { spec: next }, revision, ws.signedIn?.id ?? null);
+    }
+  });
+}
+
+/** A link that a person made, under the new names; one whose column is dropped stays as it is. */
+function linkNamed(spec: unknown, names: ShapeNames): unknown {
+  const read = linkSpecSchema.safeParse(spec);
+  if (!read.success) return spec;
+  const { a, b } = read.data;
+  return { ...read.data, a: endNamed(a, names) ?? a, b: endNamed(b, names) ?? b };
 }

@@ -53,7 +53,7 @@ export type ShapePreview = { survey: ShapeSurvey; uses: ShapeUses };
 export async function surveyOf(ws: Workspace, spec: ShapeSpec, caller: Caller): Promise<ShapePreview> {
   const plan = await planOf(ws, spec, caller);
   const survey = await ws.engine.run<"shapeSurvey">({ kind: "shapeSurvey", database: ws.database, plan }, { ...caller, timeLimitMs: TIME_LIMIT_MS });
-  const uses = plan.table === null ? { named: [], hidden: 0 } : usesBroken(ws, await ws.schema(), await ws.schemaAs((schema) => shapedSchema(schema, plan)));
+  const uses = plan.table === null ? { named: [], hidden: 0, carried: 0 } : await usesBroken(ws, (read) => shapedSchema(read, plan), namesOf(plan));
   return { survey, uses };
 }
 
@@ -61,6 +61,7 @@ export async function surveyOf(ws: Workspace, spec: ShapeSpec, caller: Caller): 
 export async function shapeOf(ws: Workspace, spec: ShapeSpec, digest: string, caller: Caller): Promise<Entry> {
   const plan = await planOf(ws, spec, caller);
   const table = spec.table === null ? null : await tableOf(ws, spec.table);
+  const before = await ws.schema();
   const brief = shapeBrief(spec, plan, table);
   const entry = {
     at: ws.now().toISOString(),
@@ -72,7 +73,7 @@ export async function shapeOf(ws: Workspace, spec: ShapeSpec, digest: string, ca
   };
   const done = await ws.engine.run<"shape">({ kind: "shape", database: ws.database, plan, digest, entry }, { ...caller, timeLimitMs: TIME_LIMIT_MS });
   ws.recordDone(plan.table === null ? "created the table" : "changed the table", plan.name);
-  if (plan.table !== null) carryNames(ws, namesOf(plan));
+  if (plan.table !== null) carryNames(ws, namesOf(plan), before);
   return done;
 }
 
@@ -80,7 +81,7 @@ export async function shapeOf(ws: Workspace, spec: ShapeSpec, digest: string, ca
 export async function dropUsesOf(ws: Workspace, name: string): Promise<ShapeUses> {
   ws.needUnbound();
   await tableOf(ws, name);
-  return usesBroken(ws, await ws.schema(), await ws.schemaAs((schema) => schemaWithout(schema, name)));
+  return usesBroken(ws, (read) => schemaWithout(read, name), null);
 }
 
 /** Drops a table; the journal keeps its rows. */

@@ -220,13 +220,15 @@ export class Workspace {
     return this.ruled(withDerivedFields(await this.readShape(), [...fields, changed], this.today));
   }
 
-  /** The schema as it would be were the database's shape another. */
-  async schemaAs(shape: (read: Schema) => Schema): Promise<Schema> {
-    const read = await this.readShape();
-    const shaped = shape(read);
-    const fields = this.derivedFields().map((f) => (shaped.tables.some((t) => t.name === f.table) ? f : { ...f, table: tableInstead(f.table, read, shaped) }));
-    const base = withNamed(withDerivedFields(shaped, fields, this.today), rowNames(this.catalogue));
-    return this.ruled(withQueryTables(base, savedQueries(this.catalogue), this.today));
+  /**
+   * The schema as it would be were the database's shape another.
+   * @param carry a saved description as it would be then
+   */
+  async schemaAs(shape: (read: Schema) => Schema, carry: (spec: unknown) => unknown): Promise<Schema> {
+    const fields = this.derivedFields().map((f) => carry(f) as DerivedField);
+    const queries = savedQueries(this.catalogue).map((q) => ({ ...q, spec: carry(q.spec) as NamedQuery["spec"] }));
+    const base = withNamed(withDerivedFields(shape(await this.readShape()), fields, this.today), rowNames(this.catalogue));
+    return this.ruled(withQueryTables(base, queries, this.today));
   }
 
   private derivedFields(): DerivedField[] {
@@ -299,10 +301,6 @@ export class Workspace {
     this.catalogue.close();
   }
 }
-
-/** What a table is called in a shape in which another stands at its place. */
-const tableInstead = (table: string, read: Schema, shaped: Schema): string =>
-  (read.tables.length === shaped.tables.length ? shaped.tables[read.tables.findIndex((t) => t.name === table)]?.name : undefined) ?? table;
 
 const HERE = Symbol.for("next-ledger.workspace");
 type Global = { [HERE]?: Workspace };
