@@ -86,6 +86,7 @@ const ROUTES: Record<string, Partial<Record<"GET" | "POST" | "PATCH" | "PUT" | "
   "postings/rows": { POST: "analyst" },
   "postings/source": { POST: "analyst" },
   "query/export": { POST: "analyst" },
+  "query/table": { POST: "analyst" },
   "query/find": { POST: "analyst" },
   "query/frequent": { POST: "analyst" },
   "query/names": { POST: "viewer" },

@@ -16,7 +16,7 @@ import { checkObject } from "@/server/catalogue/checkObject";
 import { importOf, keepFile, scanOf } from "@/server/import/service";
 import { editOf, journalOf, postOf, previewOf, reversalPreviewOf, reverseOf } from "@/server/posting/service";
 import { footingOf, rowsOf } from "@/server/queries/service";
-import { dropOf, dropUsesOf, shapeOf, surveyOf } from "@/server/shape/service";
+import { dropOf, dropUsesOf, shapeOf, surveyOf, tableOfQuery } from "@/server/shape/service";
 import type { Workspace } from "@/server/workspace/workspace";
 import { makeDatabase, openLedger, temporaryFolder } from "../support/ledger";
 
@@ -452,5 +452,26 @@ describe("a table with other names", () => {
     await expect(shapeOf(ws, await shape("crate", { day: "date" }), "another digest", caller)).rejects.toThrow("have changed since the preview");
     await expect(dropOf(ws, "yard", caller)).rejects.toThrow("a foreign key of “crate” leads to it");
     await expect(dropOf(ws, "seen", caller)).rejects.toThrow("does not exist any more");
+  });
+  it("is made of a query's rows to the last digit, and lets go again", async () => {
+    const rows = () => rowsOf(ws, { spec: { ...fees, order: [{ column: "m", direction: "up" }] }, values: {} }, { offset: 0, rows: 9 }, caller);
+    const before = JSON.parse((await rows()).toString());
+    const entry = await tableOfQuery(ws, { spec: fees, values: {} }, "fees kept", "Fees", caller);
+    expect(entry).toMatchObject({ kind: "table", counts: { add: 3 }, brief: "Create the table fees kept from the rows of Fees." });
+    const table = findTable(await ws.schema(), "fees kept") as Table;
+    expect(table.columns.map((c) => [c.name, c.type])).toEqual([
+      ["Fee * 2", { kind: "decimal", scale: 2 }],
+      ["Mark", { kind: "text" }],
+    ]);
+    const kept: QuerySpec = {
+      ...emptyQuery("fees kept"),
+      columns: table.columns.map((c) => ({ id: c.name, value: field(c.name) })),
+      order: [{ column: "Mark", direction: "up" }],
+    };
+    expect(JSON.parse((await rowsOf(ws, { spec: kept, values: {} }, { offset: 0, rows: 9 }, caller)).toString())).toEqual(before);
+    for (const name of ["Fees KEPT", "sqlite_x"])
+      await expect(tableOfQuery(ws, { spec: fees, values: {} }, name, "Fees", caller)).rejects.toThrow("is already used or reserved");
+    await reverseOf(ws, entry.number, false, null, caller);
+    expect(findTable(await ws.schema(), "fees kept")).toBeUndefined();
   });
 });

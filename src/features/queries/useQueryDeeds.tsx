@@ -15,6 +15,8 @@ import { WORDS } from "./words";
 
 const ExportPanel = dynamic(() => import("./ExportPanel").then((m) => m.ExportPanel), { loading: () => null });
 
+const SaveAsTable = dynamic(() => import("./SaveAsTable").then((m) => m.SaveAsTable), { loading: () => null });
+
 type Asked = {
   stored: { id: string | null; name: string };
   spec: QuerySpec;
@@ -25,7 +27,7 @@ type Asked = {
 
 /** What can be made from a query: files of its rows as it stands, pages on it as it is saved, a copy, a link. */
 export function useQueryDeeds({ stored: { id, name }, spec, values, ready, plan }: Asked): { deeds: Deed[]; panel: ReactNode } {
-  const [exporting, setExporting] = useState(false);
+  const [open, setOpen] = useState<"export" | "table" | null>(null);
   const router = useRouter();
   const make = useMakeFrom();
   const file = { spec, values, name };
@@ -39,7 +41,8 @@ export function useQueryDeeds({ stored: { id, name }, spec, values, ready, plan 
       disabled: !ready,
       act: () => makeFile("/api/query/export", file, format),
     })),
-    { words: WORDS.exportWithOptions, disabled: !ready, act: () => setExporting(true) },
+    { words: WORDS.exportWithOptions, disabled: !ready, act: () => setOpen("export") },
+    { words: `${WORDS.saveRowsAsTable}…`, disabled: !ready, act: () => setOpen("table") },
     { words: COMMON.newReport, act: () => void makeFrom("/api/report/new", "/reports", { values }) },
     { words: COMMON.newPivot, act: () => void makeFrom("/api/pivots/new", "/pivots") },
     { words: COMMON.newChart, act: () => void makeFrom("/api/charts/new", "/charts") },
@@ -51,5 +54,7 @@ export function useQueryDeeds({ stored: { id, name }, spec, values, ready, plan 
         ]),
     { words: WORDS.duplicate, act: () => void make("/api/objects", "/queries", { kind: "query", name: WORDS.copyOf(name), spec, numbered: true }) },
   ];
-  return { deeds, panel: exporting && <ExportPanel file={file} plan={plan} close={() => setExporting(false)} /> };
+  const close = () => setOpen(null);
+  const panel = open === "export" ? <ExportPanel {...{ file, plan, close }} /> : open === "table" ? <SaveAsTable {...{ file, close }} /> : null;
+  return { deeds, panel };
 }

@@ -1,5 +1,10 @@
 /** The words of this section, as a person reads them. */
 export const WORDS = {
+  createTable: "Create table",
+  saveRowsAsTable: "Save rows as table",
+  tableMade: (name: string) => `Table “${name}” created.`,
+  tableName: "Table name",
+  tableOfRowsHelp: "The table has the rows as they are now, without a key, and does not follow the query. The journal can reverse it.",
   fromTo: (least: string | number, greatest: string | number) => `${least} to ${greatest}`,
   profileOf: (filled: string | number, empty: string | number, different: string | number) => `${filled} values · ${empty} empty · ${different} different`,
   spreadOf: (heading: string | number) => `Distribution of ${heading}`,

@@ -44,6 +44,7 @@ export const HOLDS_UP_OTHERS: Partial<Record<Job["kind"], true>> = {
   shapeSurvey: true,
   shape: true,
   dropTable: true,
+  tableFromQuery: true,
 };
 
 /** How long an engine that could not start waits before the next try: twice as long each time, up to a bound. */

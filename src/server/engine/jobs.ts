@@ -76,6 +76,7 @@ export type Job =
   | { kind: "shapeNow"; database: string; table: string | null }
   | { kind: "shapeSurvey"; database: string; plan: ShapePlan }
   | { kind: "shape"; database: string; plan: ShapePlan; digest: string; entry: NewEntry }
+  | { kind: "tableFromQuery"; database: string; plan: Plan; name: string; entry: NewEntry }
   | { kind: "dropTable"; database: string; table: Table; entry: NewEntry }
   | { kind: "previewRows"; path: string; outcomes: string[]; offset: number; rows: number; backwards: boolean }
   | { kind: "suggestLinks"; database: string; schema: Schema; table: string | null }
@@ -114,6 +115,7 @@ export type JobResult = {
   shapeNow: ShapeNow;
   shapeSurvey: ShapeSurvey;
   shape: Entry;
+  tableFromQuery: Entry;
   dropTable: Entry;
   previewRows: Buffer;
   journal: Entry[];

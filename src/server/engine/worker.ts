@@ -9,7 +9,7 @@ import { previewRows } from "@/server/posting/preview";
 import { inTransaction, post, previewPosting, previewReversal, reverse } from "@/server/posting/run";
 import { stageQuery } from "@/server/posting/stage";
 import { proveQuery } from "@/server/queries/prove";
-import { dropWhole, shapeNow, shapeTable } from "@/server/shape/run";
+import { dropWhole, shapeNow, shapeTable, tableFromQuery } from "@/server/shape/run";
 import { surveyShape } from "@/server/shape/survey";
 import { type FailureCode, JobFailure } from "./failures";
 import { inspectDatabase } from "./inspect";
@@ -49,6 +49,7 @@ const handlers: { [K in Job["kind"]]: (job: Extract<Job, { kind: K }>) => JobRes
   shapeNow: (job) => shapeNow(connection(job.database), job.table),
   shapeSurvey: (job) => inSnapshot(connection(job.database), () => surveyShape(connection(job.database), job.plan)),
   shape: (job) => shapeTable(job.database, job.plan, job.digest, job.entry),
+  tableFromQuery: (job) => tableFromQuery(job.database, job.plan, job.name, job.entry),
   dropTable: (job) => dropWhole(job.database, job.table, job.entry),
   previewRows: (job) => previewRows(job.path, job.outcomes, job.offset, job.rows, job.backwards),
   journal: (job) => inSnapshot(connection(job.database), () => readJournal(connection(job.database), job.number)),

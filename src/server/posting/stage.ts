@@ -50,27 +50,36 @@ export function abandonStage(db: Database.Database, path: string): void {
 export const createTable = (name: string, columns: Column[], more = ""): string =>
   `CREATE TABLE ${quoted(name)} (${columns.map((c) => `${quoted(c.name)} ${declaration(c.type)}`).join(", ")}${more})`;
 
+/** The columns that a query shows, as those of a table. */
+export const queryTable = (plan: Plan): Table => stagedTable(plan.columns.filter((c) => !c.hidden).map((c) => ({ heading: c.heading, type: c.type })));
+
+/** Writes a query's rows into such a table. @returns how many */
+export function writeQuery(from: Database.Database, plan: Plan, into: Database.Database, { name, columns }: Table): number {
+  const shown = plan.columns.flatMap((c, at) => (c.hidden ? [] : [{ at, column: c }]));
+  const insert = into.prepare(`INSERT INTO ${quoted(name)} VALUES (${columns.map(() => "?").join(", ")})`);
+  let rows = 0;
+  for (const row of readRows(from, compileRows(plan, sqlite))) {
+    insert.run(
+      shown.map(({ at, column }) => {
+        const cell = row[at] ?? null;
+        if (cell === null || isMisfit(cell)) return cell === null ? null : cell.misfit;
+        return isExact(column.type) || column.type.kind === "yesno" ? BigInt(cell) : cell;
+      }),
+    );
+    rows++;
+  }
+  return rows;
+}
+
 /** Keeps a query's rows as a staged source. */
 export function stageQuery(database: string, plan: Plan, path: string): Table {
-  const shown = plan.columns.flatMap((c, at) => (c.hidden ? [] : [{ at, column: c }]));
-  const table = stagedTable(shown.map(({ column }) => ({ heading: column.heading, type: column.type })));
+  const table = queryTable(plan);
   const reader = openReader(database);
   const stage = openStage(path);
   try {
     stage.exec(createTable(STAGED, table.columns));
-    const insert = stage.prepare(`INSERT INTO ${quoted(STAGED)} VALUES (${table.columns.map(() => "?").join(", ")})`);
-    let rows = 0;
     stage.exec("BEGIN");
-    for (const row of readRows(reader, compileRows(plan, sqlite))) {
-      insert.run(
-        shown.map(({ at, column }) => {
-          const cell = row[at] ?? null;
-          if (cell === null || isMisfit(cell)) return cell === null ? null : cell.misfit;
-          return isExact(column.type) || column.type.kind === "yesno" ? BigInt(cell) : cell;
-        }),
-      );
-      rows++;
-    }
+    const rows = writeQuery(reader, plan, stage, table);
     stage.exec("COMMIT");
     return { ...table, rows, label: "query" };
   } catch (error) {

@@ -1,12 +1,15 @@
 import { quoted } from "@/core/query/dialect/dialect";
+import type { Plan } from "@/core/query/plan";
 import type { Table } from "@/core/schema/schema";
 import { parseCreateTable } from "@/core/shape/createTable";
 import type { ShapePlan } from "@/core/shape/plan";
 import { madeSql } from "@/core/shape/reshape";
 import { standsInTheWay } from "@/core/shape/survey";
 import { JobFailure } from "@/server/engine/failures";
+import { openReader } from "@/server/engine/readers";
 import { type Entry, EntryWriter } from "@/server/posting/journal";
 import { inTransaction, type NewEntry } from "@/server/posting/run";
+import { createTable, queryTable, writeQuery } from "@/server/posting/stage";
 import { writtenColumns } from "@/server/posting/target";
 import { changeShape } from "./change";
 import { dropTable } from "./drop";
@@ -36,6 +39,27 @@ export function shapeTable(database: string, plan: ShapePlan, digest: string, en
     const { record, rows } = changeShape(db, plan, writer.number);
     writeRecord(db, writer.number, record);
     return writer.finishShape(rows);
+  });
+}
+
+/**
+ * Makes a table of a query's rows as they are now, with its entry in the journal.
+ * @throws JobFailure "shapeRefused" where its name is taken or reserved
+ */
+export function tableFromQuery(database: string, plan: Plan, name: string, entry: NewEntry): Entry {
+  return inTransaction(database, "commit", (db) => {
+    if (db.prepare("SELECT 1 FROM sqlite_schema WHERE lower(name) = lower(?)").get(name) || /^(sqlite_|next_ledger_)/i.test(name))
+      throw new JobFailure("shapeRefused", `the name “${name}” is already used or reserved; choose another`);
+    db.pragma(`cache_spill = ${SPILL_PAGES}`);
+    const table = { ...queryTable(plan), name };
+    db.exec(createTable(name, table.columns));
+    const reader = openReader(database);
+    try {
+      const rows = writeQuery(reader, plan, db, table);
+      return new EntryWriter(db, { ...entry, table: name, columns: table.columns.map((c) => c.name) }).finishTable(rows);
+    } finally {
+      reader.close();
+    }
   });
 }
 

@@ -1,3 +1,4 @@
+import type { ParameterValues, QuerySpec } from "@/core/query/spec";
 import { findTable, type Table } from "@/core/schema/schema";
 import { parseCreateTable } from "@/core/shape/createTable";
 import { planShape, type ShapePlan } from "@/core/shape/plan";
@@ -9,6 +10,7 @@ import { ProblemError } from "@/core/types/problem";
 import { dateOrderOf } from "@/core/types/typed";
 import { Refusal } from "@/server/http/refusal";
 import type { Entry } from "@/server/posting/journal";
+import { planOf as planOfQuery } from "@/server/queries/service";
 import type { Workspace } from "@/server/workspace/workspace";
 import { carryNames } from "./names";
 import type { ShapeNow } from "./run";
@@ -74,6 +76,30 @@ export async function shapeOf(ws: Workspace, spec: ShapeSpec, digest: string, ca
   const done = await ws.engine.run<"shape">({ kind: "shape", database: ws.database, plan, digest, entry }, { ...caller, timeLimitMs: TIME_LIMIT_MS });
   ws.recordDone(plan.table === null ? "created the table" : "changed the table", plan.name);
   if (plan.table !== null) carryNames(ws, namesOf(plan), before);
+  return done;
+}
+
+/** Makes a table of the rows of a query, as they are now. @param from what the query is called */
+export async function tableOfQuery(
+  ws: Workspace,
+  query: { spec: QuerySpec; values: ParameterValues },
+  name: string,
+  from: string,
+  caller: Caller,
+): Promise<Entry> {
+  ws.needUnbound();
+  const plan = await planOfQuery(ws, query.spec, query.values);
+  const entry = {
+    at: ws.now().toISOString(),
+    by: ws.person,
+    kind: "table" as const,
+    name: `${name}: created`,
+    brief: `Create the table ${name} from the rows of ${from}.`,
+    table: name,
+  };
+  const job = { kind: "tableFromQuery" as const, database: ws.database, plan, name, entry };
+  const done = await ws.engine.run<"tableFromQuery">(job, { ...caller, timeLimitMs: TIME_LIMIT_MS });
+  ws.recordDone("created the table", name);
   return done;
 }
 
