@@ -75,7 +75,7 @@ export type Job =
   | { kind: "edit"; database: string; table: Table; links: TableLinks; change: RowEdit; entry: NewEntry }
   | { kind: "shapeNow"; database: string; table: string | null }
   | { kind: "shapeSurvey"; database: string; plan: ShapePlan }
-  | { kind: "shape"; database: string; plan: ShapePlan; digest: string; entry: NewEntry }
+  | { kind: "shape"; database: string; plan: ShapePlan; digest: string; entry: NewEntry; seen: string | null }
   | { kind: "tableFromQuery"; database: string; plan: Plan; name: string; entry: NewEntry }
   | { kind: "dropTable"; database: string; table: Table; entry: NewEntry }
   | { kind: "previewRows"; path: string; outcomes: string[]; offset: number; rows: number; backwards: boolean }
@@ -113,7 +113,7 @@ export type JobResult = {
   reverse: ReversedEntry;
   edit: Edited;
   shapeNow: ShapeNow;
-  shapeSurvey: ShapeSurvey;
+  shapeSurvey: ShapeSurvey & { state: string };
   shape: Entry;
   tableFromQuery: Entry;
   dropTable: Entry;

@@ -9,8 +9,7 @@ import { previewRows } from "@/server/posting/preview";
 import { inTransaction, post, previewPosting, previewReversal, reverse } from "@/server/posting/run";
 import { stageQuery } from "@/server/posting/stage";
 import { proveQuery } from "@/server/queries/prove";
-import { dropWhole, shapeNow, shapeTable, tableFromQuery } from "@/server/shape/run";
-import { surveyShape } from "@/server/shape/survey";
+import { dropWhole, shapeNow, shapeTable, surveyIn, tableFromQuery } from "@/server/shape/run";
 import { type FailureCode, JobFailure } from "./failures";
 import { inspectDatabase } from "./inspect";
 import type { Job, JobResult } from "./jobs";
@@ -47,8 +46,8 @@ const handlers: { [K in Job["kind"]]: (job: Extract<Job, { kind: K }>) => JobRes
   reverse: (job) => reverse(job.database, job.schema, job.number, job.force, job.digest, job.entry),
   edit: (job) => editRow(job.database, job.table, job.links, job.change, job.entry),
   shapeNow: (job) => shapeNow(connection(job.database), job.table),
-  shapeSurvey: (job) => inSnapshot(connection(job.database), () => surveyShape(connection(job.database), job.plan)),
-  shape: (job) => shapeTable(job.database, job.plan, job.digest, job.entry),
+  shapeSurvey: (job) => inSnapshot(connection(job.database), () => surveyIn(job.database, connection(job.database), job.plan)),
+  shape: (job) => shapeTable(job.database, job.plan, job.digest, job.entry, job.seen),
   tableFromQuery: (job) => tableFromQuery(job.database, job.plan, job.name, job.entry),
   dropTable: (job) => dropWhole(job.database, job.table, job.entry),
   previewRows: (job) => previewRows(job.path, job.outcomes, job.offset, job.rows, job.backwards),

@@ -38,6 +38,21 @@ export function converter(value: Convert, to: Column): (stored: Stored | Uint8Ar
   };
 }
 
+/** How many values a converter remembers: columns often have few, each many times. */
+const MOST_REMEMBERED = 10_000;
+
+/** The same function, which works each value out once as long as there are few. */
+function remembering<T>(work: (stored: Stored | Uint8Array) => T): (stored: Stored | Uint8Array) => T {
+  const known = new Map<unknown, T>();
+  return (stored) => {
+    const found = known.get(stored);
+    if (found !== undefined) return found;
+    const made = work(stored);
+    if (known.size < MOST_REMEMBERED) known.set(stored, made);
+    return made;
+  };
+}
+
 /**
  * Makes converters known to a connection, as SQL functions: one that gives the value and throws for one that does not fit,
  * and one that says whether it fits.
@@ -49,7 +64,7 @@ export function registerConverters(
 ): Map<string, { value: (sql: string) => string; fits: (sql: string) => string }> {
   return new Map(
     columns.map(({ id, column, value }, i) => {
-      const convert = converter(value, column);
+      const convert = remembering(converter(value, column));
       const [made, fits] = [`next_ledger_shape_${i}`, `next_ledger_fits_${i}`];
       db.function(made, { deterministic: true, safeIntegers: true }, (stored: unknown) => {
         const done = convert(stored as Stored);
@@ -97,7 +112,7 @@ export function registerFinders(
 ): Map<string, { value: (sql: string) => string; fits: (sql: string) => string }> {
   return new Map(
     columns.map(({ id, value }, i) => {
-      const { find } = finder(db, value);
+      const find = remembering(finder(db, value).find);
       const [made, fits] = [`next_ledger_found_${i}`, `next_ledger_finds_${i}`];
       db.function(made, { deterministic: true, safeIntegers: true }, (stored: unknown) => {
         const done = find(stored as Stored);

@@ -1,11 +1,13 @@
+import type Database from "better-sqlite3";
 import { quoted } from "@/core/query/dialect/dialect";
 import type { Plan } from "@/core/query/plan";
 import type { Table } from "@/core/schema/schema";
 import { parseCreateTable } from "@/core/shape/createTable";
 import type { ShapePlan } from "@/core/shape/plan";
 import { madeSql } from "@/core/shape/reshape";
-import { standsInTheWay } from "@/core/shape/survey";
+import { type ShapeSurvey, standsInTheWay } from "@/core/shape/survey";
 import { JobFailure } from "@/server/engine/failures";
+import { fileStamp } from "@/server/engine/fileStamp";
 import { openReader } from "@/server/engine/readers";
 import { type Entry, EntryWriter } from "@/server/posting/journal";
 import { inTransaction, type NewEntry } from "@/server/posting/run";
@@ -23,14 +25,17 @@ const SPILL_PAGES = 40_000;
 /**
  * Changes a table's shape, or makes one, with its entry in the journal, in one transaction.
  * @param digest of the survey that was looked at
+ * @param seen the state of the file in which that survey found nothing in the way: in the same state its rows need not be read again
  * @throws JobFailure "changedSince" where it would come to something else by now; "shapeRefused" where it cannot be
  */
-export function shapeTable(database: string, plan: ShapePlan, digest: string, entry: NewEntry): Entry {
+export function shapeTable(database: string, plan: ShapePlan, digest: string, entry: NewEntry, seen: string | null = null): Entry {
   return inTransaction(database, "commit", (db) => {
     db.pragma(`cache_spill = ${SPILL_PAGES}`);
-    const survey = surveyShape(db, plan);
-    if (survey.digest !== digest) throw new JobFailure("changedSince");
-    if (standsInTheWay(survey, plan)) throw new JobFailure("shapeRefused", survey.refusal ?? "some of its values are invalid");
+    if (seen === null || fileStamp(database) !== seen) {
+      const survey = surveyShape(db, plan);
+      if (survey.digest !== digest) throw new JobFailure("changedSince");
+      if (standsInTheWay(survey, plan)) throw new JobFailure("shapeRefused", survey.refusal ?? "some of its values are invalid");
+    }
     const writer = new EntryWriter(db, { ...entry, table: plan.name, columns: plan.columns.filter((c) => !c.column.generated).map((c) => c.column.name) });
     if (plan.how === "make") {
       db.exec(madeSql(plan));
@@ -61,6 +66,12 @@ export function tableFromQuery(database: string, plan: Plan, name: string, entry
       reader.close();
     }
   });
+}
+
+/** What a change would come to, with the state of the file in which it was looked at. */
+export function surveyIn(database: string, db: Database.Database, plan: ShapePlan): ShapeSurvey & { state: string } {
+  const state = fileStamp(database);
+  return { ...surveyShape(db, plan), state };
 }
 
 /** Drops a table, kept under its entry in the journal. */

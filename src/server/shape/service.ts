@@ -55,6 +55,7 @@ export type ShapePreview = { survey: ShapeSurvey; uses: ShapeUses };
 export async function surveyOf(ws: Workspace, spec: ShapeSpec, caller: Caller): Promise<ShapePreview> {
   const plan = await planOf(ws, spec, caller);
   const survey = await ws.engine.run<"shapeSurvey">({ kind: "shapeSurvey", database: ws.database, plan }, { ...caller, timeLimitMs: TIME_LIMIT_MS });
+  ws.surveys.keep(plan, survey);
   const uses = plan.table === null ? { named: [], hidden: 0, carried: 0 } : await usesBroken(ws, (read) => shapedSchema(read, plan), namesOf(plan));
   return { survey, uses };
 }
@@ -73,7 +74,8 @@ export async function shapeOf(ws: Workspace, spec: ShapeSpec, digest: string, ca
     brief,
     table: plan.name,
   };
-  const done = await ws.engine.run<"shape">({ kind: "shape", database: ws.database, plan, digest, entry }, { ...caller, timeLimitMs: TIME_LIMIT_MS });
+  const job = { kind: "shape" as const, database: ws.database, plan, digest, entry, seen: ws.surveys.stateOf(plan, digest) };
+  const done = await ws.engine.run<"shape">(job, { ...caller, timeLimitMs: TIME_LIMIT_MS });
   ws.recordDone(plan.table === null ? "created the table" : "changed the table", plan.name);
   if (plan.table !== null) carryNames(ws, namesOf(plan), before);
   return done;

@@ -24,6 +24,7 @@ import { Objects } from "@/server/people/objects";
 import { People, type Person } from "@/server/people/people";
 import { savedRules } from "@/server/people/savedRules";
 import { savedQueries } from "@/server/queries/savedQueries";
+import { Surveys } from "@/server/shape/surveys";
 import { SharedWork } from "./shared";
 
 /** One running ledger: a data folder, the business database it looks at, and the processes that read it. */
@@ -33,6 +34,8 @@ export class Workspace {
   readonly shared = new SharedWork();
   /** How far files are that somebody waits for. */
   readonly progress = new Progress();
+  /** Changes of tables that were looked at. */
+  readonly surveys = new Surveys();
   /** What changes broke, as far as it is known. */
   readonly broken = new BrokenObjects();
   readonly outbox: string;
