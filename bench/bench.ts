@@ -16,6 +16,7 @@ import { measureData } from "./data";
 import { alone, median, ms, quantile, report, timed } from "./measure";
 import { measureQuestions } from "./questions";
 import { measureReports } from "./reports";
+import { measureShape } from "./shape";
 import { measureDashboard, measurePivot } from "./show";
 import { measureWorkbench } from "./workbench";
 
@@ -138,6 +139,7 @@ await measureReports({ ws, database, folder, list, planOf });
 await measurePivot(ws, database, planOf(list));
 await measureDashboard();
 await measureData(folder);
+await measureShape(folder);
 
 hand.close();
 ws.close();

@@ -13,7 +13,6 @@ const button = (words) => `:is(button, [role=button]) ::-p-text(${words})`;
 const VIEWS = [
   { name: "desk", path: "/", ready: "h1", wait: 3500 },
   { name: "query", path: "/queries/freight-by-shipper", ready: "[data-testid=proof]" },
-  { name: "query-groups", path: "/queries/freight-per-tonne", ready: "[data-testid=proof]", click: [button("none of")] },
   { name: "compare", path: "/queries/new?compare=query%20freight-by-shipper", ready: "[aria-label='Find a table']", type: "agent", wait: 4000 },
   { name: "report", path: "/reports/monthly-statement", ready: "svg", click: ["[role=tab] ::-p-text(Related)", button("Account entries")], wait: 2500 },
   { name: "letter", path: "/letters/statement-of-account", ready: "[role=toolbar]", wait: 2500 },
@@ -26,6 +25,17 @@ const VIEWS = [
   { name: "outbox", path: "/outbox", ready: "h1", wait: 4000 },
   { name: "table", path: "/tables/consignment", ready: "[data-testid=status]" },
   { name: "table-map", path: "/tables", ready: "h1", click: [button("Map")] },
+  {
+    name: "shape",
+    path: "/tables/agent_manifest/shape",
+    ready: "[aria-label='Type of Sender']",
+    select: [
+      ["[aria-label='Type of Sender']", "link:shipper"],
+      ["[aria-label='Type of Lodged']", "date"],
+    ],
+    click: ["[aria-label='Remove Addr2']"],
+    wait: 3000,
+  },
   { name: "import", path: "/tables", ready: "h1", upload: { name: "inspections.csv", content: inspections() }, wait: 4000 },
   { name: "derived", path: "/tables/vessel", ready: "[data-testid=status]", click: [button("Add derived field"), "aside button ::-p-text(rollup)"] },
   { name: "folio", path: "/tables/shipper/folio?k=3", ready: "section table" },
@@ -47,13 +57,14 @@ await run("node", ["dist/make-demo.mjs", data], { quiet: true, env });
 const server = await serve({ data, port: await freePort(0), env });
 const browser = await openBrowser({ scrollbars: true });
 await browser.setCookie(cookieOf(server.address, await enter(server.address)));
-for (const { name, path, ready, click = [], type, upload, wait = 1200 } of VIEWS) {
+for (const { name, path, ready, select = [], click = [], type, upload, wait = 1200 } of VIEWS) {
   const page = await browser.newPage();
   // As somebody has it who knows the words.
   await page.evaluateOnNewDocument(() => localStorage.setItem("known words", JSON.stringify(["brief", "folio", "posting", "pivot"])));
   await page.goto(server.address + path);
   await page.waitForSelector(ready);
   await new Promise((done) => setTimeout(done, 800));
+  for (const [selector, value] of select) await page.select(selector, value);
   if (upload) {
     const file = join(data, upload.name);
     writeFileSync(file, upload.content);

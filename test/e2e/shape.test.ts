@@ -66,6 +66,22 @@ describe("a table's columns", () => {
     expect(desk.complaints).toEqual([]);
   });
 
+  it("are made of a query's rows, whose footing they have", async () => {
+    const desk = await app.sheet("/queries/freight-by-shipper");
+    const rows = Number((await desk.text("[data-testid=status]")).match(/([\d,]+) rows/)?.[1]?.replaceAll(",", ""));
+    await desk.click("More ▾", "button");
+    await desk.click("Save rows as table…");
+    await desk.type("Table name", "shipper");
+    await desk.click("Create table");
+    await desk.reads("[role=dialog]", "the name “shipper” is already used or reserved");
+    await desk.type("Table name", "october freight");
+    await desk.click("Create table");
+    await desk.reads("h1", "october freight");
+    await desk.reads("section", "Add a key");
+    expect(app.sql('SELECT COUNT(*) FROM "october freight"')).toEqual([[rows]]);
+    expect(desk.complaints.filter((c) => !c.includes("422"))).toEqual([]);
+  });
+
   it("say what would stop working, by name", async () => {
     const desk = await app.page("/tables/consignment/shape");
     await desk.click("Remove freight_charge");
