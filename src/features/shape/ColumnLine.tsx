@@ -66,7 +66,7 @@ export function ColumnLine({ spec, column, now, keyed, planned, schema, survey, 
     <tr className={`border-b border-hairline align-top ${changed ? "bg-bottle-tint" : ""}`}>
       <td className="px-1 py-1">
         <input
-          className={field("name")}
+          className={`${field("name")} min-w-24`}
           aria-label={WORDS.columnName(named)}
           title={hint("name")}
           value={column.name}
@@ -148,7 +148,7 @@ export function ColumnLine({ spec, column, now, keyed, planned, schema, survey, 
             ),
         )}
       </td>
-      <td className="px-1 py-1 whitespace-nowrap">
+      <td className={`sticky right-0 px-1 py-1 whitespace-nowrap ${changed ? "bg-bottle-tint" : "bg-sheet"}`}>
         <button type="button" className="small-button" aria-label={WORDS.moveUp(named)} onClick={() => change(edit.moveColumn(spec, id, -1))}>
           ↑
         </button>{" "}
@@ -187,7 +187,7 @@ function ColumnType({ spec, column, now, schema, named, type, wrong, className, 
     change(edit.setType(spec, id, now && kind === now.column.type.kind ? undefined : typeOf(kind, 2)));
   };
   return (
-    <span className="flex min-w-34 gap-1">
+    <span className="flex min-w-30 gap-1">
       <select
         className={className}
         aria-label={WORDS.typeOf(named)}

@@ -126,7 +126,7 @@ export function ShapePage({ table, now, schema }: Props) {
         )}
         {survey && <KeyNotice survey={survey} />}
         <div className="shrink-0 overflow-x-auto border border-rule bg-sheet">
-          <table className="w-full min-w-[54rem]">
+          <table className="w-full min-w-[46rem]">
             <thead>
               <tr className="border-b border-ink text-left text-small">
                 <th className="px-2 py-1.5">{WORDS.column}</th>
@@ -134,7 +134,7 @@ export function ShapePage({ table, now, schema }: Props) {
                 <th className="px-1 text-center">{WORDS.key}</th>
                 <th className="px-1 text-center">{WORDS.required}</th>
                 <th className="px-1 text-center">{WORDS.different}</th>
-                <th className="px-1">{WORDS.defaultValue}</th>
+                <th className="w-28 px-1 max-[1100px]:w-20">{WORDS.defaultValue}</th>
                 <th className="px-1">{WORDS.check}</th>
                 <th className="px-1 text-right">{table ? WORDS.notFit : ""}</th>
                 <th className="px-1">{table ? WORDS.whatBecomes : ""}</th>
@@ -167,7 +167,12 @@ export function ShapePage({ table, now, schema }: Props) {
                       {survey && WORDS.dropped(counted(survey.dropped.find((d) => d.label === c.label)?.values ?? 0, "value", locale))}
                     </td>
                     <td className="px-1">
-                      <button type="button" className="small-button" onClick={() => change(edit.restoreColumn(spec, table, c.name))}>
+                      <button
+                        type="button"
+                        className="small-button"
+                        aria-label={WORDS.putBackColumn(c.name)}
+                        onClick={() => change(edit.restoreColumn(spec, table, c.name))}
+                      >
                         {WORDS.putBack}
                       </button>
                     </td>

@@ -62,6 +62,7 @@ export const WORDS = {
   nothingToDo: "Change a column, its type or its name here. You see what becomes of every row before anything is changed.",
   oneOf: "one of",
   putBack: "Put back",
+  putBackColumn: (name: string) => `Put back ${name}`,
   readAs: (written: string) => `Read “${written}” as`,
   removeColumn: (name: string) => `Remove ${name}`,
   required: "Required",
