@@ -121,6 +121,7 @@ const ROUTES: Record<string, Partial<Record<"GET" | "POST" | "PATCH" | "PUT" | "
   "tables/edit": { POST: "analyst" },
   "tables/shape/survey": { POST: "analyst" },
   "tables/shape/change": { POST: "analyst" },
+  "tables/history": { POST: "analyst" },
   "tables/drop": { POST: "analyst" },
   "tables/uses": { POST: "analyst" },
 };

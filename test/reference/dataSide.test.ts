@@ -14,7 +14,7 @@ import * as edit from "@/core/shape/edit";
 import type { ShapeSpec } from "@/core/shape/spec";
 import { checkObject } from "@/server/catalogue/checkObject";
 import { importOf, keepFile, scanOf } from "@/server/import/service";
-import { editOf, journalOf, postOf, previewOf, reversalPreviewOf, reverseOf } from "@/server/posting/service";
+import { editOf, journalOf, postOf, previewOf, reversalPreviewOf, reverseOf, rowHistoryOf } from "@/server/posting/service";
 import { footingOf, rowsOf } from "@/server/queries/service";
 import { dropOf, dropUsesOf, shapeOf, surveyOf, tableOfQuery } from "@/server/shape/service";
 import type { Workspace } from "@/server/workspace/workspace";
@@ -393,6 +393,31 @@ describe("reading beside a posting", () => {
     seen.add(`${rows} ${totals.f}`);
     expect(looks).toBeGreaterThan(3);
     expect([...seen].sort()).toEqual(["20003 2001500", "3 1500"]);
+  });
+});
+
+describe("the history of a row", () => {
+  const told = async (table: string, key: string[]) =>
+    (await rowHistoryOf(ws, table, key, caller)).map(({ kind, reversed, fields }) => [kind, reversed, ...fields.map((f) => [f.column, f.before, f.after])]);
+  it("has who changed what, the latest first, by any name the table had", async () => {
+    const change = (text: string, was: string) => editOf(ws, "crate", { kind: "change", key: [2], column: "fee", text, was }, caller);
+    await change("4", "3.00");
+    const second = await change("5", "4.00");
+    await editOf(ws, "crate", { kind: "add", values: { mark: "new", fee: "1" } }, caller);
+    await reverseOf(ws, second.number, false, null, caller);
+    expect(await told("crate", ["2"])).toEqual([
+      ["change", false, ["fee", 500, 400]],
+      ["change", true, ["fee", 400, 500]],
+      ["change", false, ["fee", 300, 400]],
+    ]);
+    expect(await told("crate", ["4"])).toEqual([["add", false]]);
+    expect(await told("crate", ["1"])).toEqual([]);
+    expect(await told("crate", ["99"])).toEqual([]);
+    const start = edit.startShape(findTable(await ws.schema(), "crate") as Table);
+    const spec = { ...start, name: "box" };
+    await shapeOf(ws, spec, (await surveyOf(ws, spec, caller)).survey.digest, caller);
+    expect((await told("box", ["2"])).length).toBe(3);
+    await expect(told("crate", ["2"])).rejects.toThrow("does not exist any more");
   });
 });
 

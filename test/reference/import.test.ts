@@ -5,7 +5,7 @@ import { DuckDBInstance } from "@duckdb/node-api";
 import Database from "better-sqlite3";
 import ExcelJS from "exceljs";
 import { strFromU8, unzipSync } from "fflate";
-import { afterEach, beforeEach, describe, expect, it } from "vitest";
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { columnsProposed } from "@/core/import/propose";
 import type { FileFormat, ImportSpec } from "@/core/import/spec";
 import { compileRows } from "@/core/query/compile";
@@ -306,6 +306,23 @@ describe("what is found out of a file", () => {
     const { scan: found } = await scan(file("h.csv", "Pay,Pay,,pay\n1,2,3,4\n"), "h.csv");
     expect(found.names).toEqual(["Pay", "Pay 2", "column 3", "pay 3"]);
     expect(found.renamed).toBe(3);
+  });
+  it("reads a workbook again of which its reader lost a part", async () => {
+    const book = new ExcelJS.Workbook();
+    for (const row of [
+      ["name", "sum"],
+      ["Åse", 2],
+    ])
+      (book.getWorksheet("s") ?? book.addWorksheet("s")).addRow(row);
+    await book.xlsx.writeFile(join(place.folder, "lost.xlsx"));
+    const { prototype } = ExcelJS.stream.xlsx.WorkbookReader as unknown as { prototype: Record<string, () => Promise<void>> };
+    for (const part of ["_parseWorkbook", "_parseSharedStrings"]) {
+      const lost = vi.spyOn(prototype, part).mockImplementationOnce((part === "_parseWorkbook" ? async () => {} : async function* () {}) as never);
+      const found = await scanFile(join(place.folder, "lost.xlsx"), { kind: "sheet", sheet: "s", heading: 1 }, nothing);
+      expect(lost.mock.calls.length).toBeGreaterThan(1);
+      expect(found).toMatchObject({ names: ["name", "sum"], first: [["Åse", "2"]] });
+      lost.mockRestore();
+    }
   });
   it("reads UTF-16, tabs, a workbook's second sheet and a heading further down", async () => {
     const wide = Buffer.from(`\uFEFFa\tb\nž\t1\n`, "utf16le");

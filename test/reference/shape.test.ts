@@ -478,7 +478,10 @@ describe("a table's shape", () => {
       rmSync(`${file}-journal`, { force: true });
       const moment = random() * 1.4;
       const took = await jobKilled(job, moment * whole);
-      new Database(file).close();
+      // The first who reads it afterwards puts it right.
+      const after = new Database(file);
+      after.prepare("SELECT COUNT(*) FROM sqlite_schema").get();
+      after.close();
       const now = dump(file);
       expect(JSON.stringify(now) === JSON.stringify(states.before) || JSON.stringify(now) === JSON.stringify(states.after)).toBe(true);
       expect(journalNames().length).toBe(JSON.stringify(now) === JSON.stringify(states.after) ? 1 : 0);

@@ -25,6 +25,7 @@ import { PageHeading } from "../workspace/PageHeading";
 import { AddPanel } from "./AddPanel";
 import { FolioFields } from "./FolioFields";
 import { FolioPanel } from "./FolioPanel";
+import { RowHistory } from "./RowHistory";
 import { useQueryOnce } from "./useQueryOnce";
 import { useWalk } from "./useWalk";
 import { WORDS } from "./words";
@@ -90,6 +91,7 @@ export function FolioPage({ table, schema, today, rowKey, walk: walkId, at, save
                 }
               </BriefPopover>
             )}
+            {cells && <RowHistory {...{ table, schema, rowKey }} />}
             <BriefPopover label={COMMON.addAPanel} className="button">
               {(close) => (
                 <AddPanel

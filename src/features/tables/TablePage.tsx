@@ -101,7 +101,7 @@ export function TablePage({ table: stored, schema, today, derived }: { table: Ta
           <Link href="/tables" className="text-small text-soft hover:text-ink">
             {WORDS.allTables}
           </Link>
-          <span className="ml-auto flex gap-2">
+          <span className="ml-auto flex flex-wrap justify-end gap-2">
             {(rows.canUndo || rows.canRedo) && <UndoButtons undo={rows.undo} redo={rows.redo} canUndo={rows.canUndo} canRedo={rows.canRedo} />}
             {writable && (
               <button

@@ -24,6 +24,7 @@ import type { Edited, RowEdit } from "@/server/posting/edit";
 import type { Entry } from "@/server/posting/journal";
 import type { Tally } from "@/server/posting/outcome";
 import type { Reversal } from "@/server/posting/reverse";
+import type { RowChange } from "@/server/posting/rowHistory";
 import type { NewEntry, ReversedEntry } from "@/server/posting/run";
 import type { ShapeNow } from "@/server/shape/run";
 import type { MadeLink } from "./inspect";
@@ -85,6 +86,7 @@ export type Job =
   | { kind: "importFile"; path: string; spec: ImportSpec; into: { kind: "table"; database: string; entry: NewEntry } | { kind: "stage"; path: string } }
   /** The whole journal, as far back as it is listed; or one entry, however old. */
   | { kind: "journal"; database: string; number: number | null }
+  | { kind: "rowHistory"; database: string; table: Table; key: string[] }
   | { kind: "reportPages"; database: string; report: ReportJob; from: number; to: number }
   | { kind: "drawnPages"; database: string; drawn: ClosingJob; locale: Locale; printedAt: string }
   | { kind: "reportGlance"; database: string; report: ReportJob }
@@ -119,6 +121,7 @@ export type JobResult = {
   dropTable: Entry;
   previewRows: Buffer;
   journal: Entry[];
+  rowHistory: RowChange[];
   suggestLinks: LinkSuggestion[];
   linkEvidence: LinkEvidence;
   scanFile: { format: FileFormat; sheets: string[]; scan: Scan };

@@ -6,6 +6,7 @@ import { runPivot, runPivotRecount } from "@/server/pivots/run";
 import { editRow } from "@/server/posting/edit";
 import { readJournal } from "@/server/posting/journal";
 import { previewRows } from "@/server/posting/preview";
+import { rowHistory } from "@/server/posting/rowHistory";
 import { inTransaction, post, previewPosting, previewReversal, reverse } from "@/server/posting/run";
 import { stageQuery } from "@/server/posting/stage";
 import { proveQuery } from "@/server/queries/prove";
@@ -52,6 +53,7 @@ const handlers: { [K in Job["kind"]]: (job: Extract<Job, { kind: K }>) => JobRes
   dropTable: (job) => dropWhole(job.database, job.table, job.entry),
   previewRows: (job) => previewRows(job.path, job.outcomes, job.offset, job.rows, job.backwards),
   journal: (job) => inSnapshot(connection(job.database), () => readJournal(connection(job.database), job.number)),
+  rowHistory: (job) => inSnapshot(connection(job.database), () => rowHistory(connection(job.database), job.table, job.key)),
   suggestLinks: (job) => inSnapshot(connection(job.database), () => suggestLinks(connection(job.database), job.schema, job.table)),
   linkEvidence: (job) => inSnapshot(connection(job.database), () => linkEvidence(connection(job.database), job.spec)),
   // Readers of files are loaded when the first file comes.

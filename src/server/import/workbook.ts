@@ -61,6 +61,7 @@ const unescaped = (xml: string): string =>
   );
 
 const WORKBOOK = "xl/workbook.xml";
+const TEXTS = "xl/sharedStrings.xml";
 const RELATIONS = "xl/_rels/workbook.xml.rels";
 
 /** The first sheet is taken where it has at least this part of the contents of the largest one; else it is a cover. */
@@ -128,9 +129,30 @@ export async function* sheetRows(path: string, sheet: string, from: number): Asy
 
 type Batch = { numbers: number[]; records: string[][] };
 
-/** The same with the rows' numbers in the sheet. */
+/** How often a workbook is read that its reader did not get whole. */
+const MOST_TRIES = 3;
+
+/**
+ * The same with the rows' numbers in the sheet. On a busy machine the reader has been seen to lose a part of the archive on
+ * its way; it is read again then, as long as no row of it was given out.
+ */
 async function* numberedRows(path: string, sheet: string, from: number, most: number): AsyncGenerator<Batch> {
-  await inspectArchive(path);
+  const { bytes } = await inspectArchive(path);
+  let given = false;
+  for (let tries = 1; ; tries++)
+    try {
+      for await (const batch of rowsOnce(path, bytes.has(TEXTS), sheet, from, most)) {
+        given = true;
+        yield batch;
+      }
+      return;
+    } catch (error) {
+      if (given || tries === MOST_TRIES || error instanceof JobFailure) throw error;
+    }
+}
+
+/** @param texts whether the workbook keeps its texts in a part of their own */
+async function* rowsOnce(path: string, texts: boolean, sheet: string, from: number, most: number): AsyncGenerator<Batch> {
   const reader = new ExcelJS.stream.xlsx.WorkbookReader(createReadStream(path), {
     worksheets: "emit",
     sharedStrings: "cache",
@@ -147,6 +169,7 @@ async function* numberedRows(path: string, sheet: string, from: number, most: nu
       continue;
     }
     found = true;
+    if (texts && !(reader as unknown as { sharedStrings?: unknown }).sharedStrings) throw new Error("The texts of the workbook were not read.");
     for await (const row of worksheet) {
       if (row.number < from) continue;
       const values = (row.values as unknown[]).slice(1);

@@ -9,7 +9,7 @@ import type { PostingSource, PostingSpec } from "@/core/posting/spec";
 import { columnFormat } from "@/core/query/naming";
 import type { Plan } from "@/core/query/plan";
 import { querySpecSchema } from "@/core/query/spec";
-import { findTable, type Table } from "@/core/schema/schema";
+import { findTable, storedColumns, type Table } from "@/core/schema/schema";
 import { ProblemError } from "@/core/types/problem";
 import type { ColumnFormat } from "@/core/types/schemas";
 import { Refusal } from "@/server/http/refusal";
@@ -21,6 +21,7 @@ import { columnsWritten, type RowEdit } from "./edit";
 import type { Entry } from "./journal";
 import type { Tally } from "./outcome";
 import type { Reversal } from "./reverse";
+import type { RowChange } from "./rowHistory";
 
 type Caller = { client: string; signal?: AbortSignal | undefined };
 
@@ -133,6 +134,14 @@ export async function postOf(ws: Workspace, spec: PostingSpec, name: string, dig
 export async function journalOf(ws: Workspace, caller: Caller, number: number | null = null): Promise<Entry[]> {
   const [schema, entries] = await Promise.all([ws.schema(), ws.engine.run<"journal">({ kind: "journal", database: ws.database, number }, caller)]);
   return entries.filter((e) => isWhole(schema, e.table));
+}
+
+/** What was done to one row, the latest first; told of tables of which every row may be seen. @param key as the folio has it */
+export async function rowHistoryOf(ws: Workspace, table: string, key: string[], caller: Caller): Promise<RowChange[]> {
+  const found = findTable(await ws.schema(), table);
+  if (!found || found.view) throw new Refusal(404, `The table “${table}” does not exist any more.`);
+  await ws.needWhole([table]);
+  return ws.engine.run<"rowHistory">({ kind: "rowHistory", database: ws.database, table: { ...found, columns: storedColumns(found) }, key }, caller);
 }
 
 /** What an entry did is told, and taken back, only where all rows of its table may be seen. */

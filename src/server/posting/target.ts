@@ -36,6 +36,17 @@ export function decodeImage(json: string): Image {
 /** The columns that can be written, in the order of a row's image. */
 export const writtenColumns = (table: Table): Column[] => table.columns.filter((c) => !c.generated && !c.derived);
 
+/** SQL names of what tells rows of a table apart, as the journal names them: its rowid where it has one, else its key. */
+export function rowIdentity(db: Database.Database, table: Table): { names: string[]; byRowid: boolean } {
+  const rowid = ["rowid", "_rowid_", "oid"].find((name) => !table.columns.some((c) => c.name.toLowerCase() === name)) ?? "rowid";
+  try {
+    db.prepare(`SELECT ${rowid} FROM ${quoted(table.name)} LIMIT 0`);
+    return { names: [rowid], byRowid: true };
+  } catch {
+    return { names: table.key.map(quoted), byRowid: false };
+  }
+}
+
 /** One table being written: its rows by name, each change one statement. */
 export class Target {
   readonly columns: Column[];
@@ -54,20 +65,11 @@ export class Target {
     this.columns = writtenColumns(table);
     const trigger = triggerOn(db, table.name);
     if (trigger !== null) throw new JobFailure("trigger", trigger);
-    const rowid = ["rowid", "_rowid_", "oid"].find((name) => !table.columns.some((c) => c.name.toLowerCase() === name)) ?? "rowid";
-    this.byRowid = this.hasRowid(rowid);
-    this.identity = this.byRowid ? [rowid] : table.key.map(quoted);
+    const { names, byRowid } = rowIdentity(db, table);
+    this.byRowid = byRowid;
+    this.identity = names;
     this.named = this.identity.map((i) => `${i} = ?`).join(" AND ");
     this.everything = [...this.identity, ...this.columns.map((c) => quoted(c.name))].join(", ");
-  }
-
-  private hasRowid(name: string): boolean {
-    try {
-      this.db.prepare(`SELECT ${name} FROM ${quoted(this.table.name)} LIMIT 0`);
-      return true;
-    } catch {
-      return false;
-    }
   }
 
   /** A statement kept for the life of the target: it is written once, however many rows use it. */

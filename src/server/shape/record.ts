@@ -55,3 +55,10 @@ export function namesNow(db: Database.Database): (name: string, entry: number) =
     .all() as { posting: number; from: string; to: string }[];
   return (name, entry) => renames.reduce((at, r) => (r.posting > entry && r.from === at ? r.to : at), name);
 }
+
+/** What a table may have been called in entries of the journal: its name now, and every name that was given up. */
+export function namesBefore(db: Database.Database, table: string): string[] {
+  if (!hasRecords(db)) return [table];
+  const before = db.prepare("SELECT DISTINCT json_extract(record, '$.before.name') FROM next_ledger_shape").pluck().all() as (string | null)[];
+  return [...new Set([table, ...before.filter((name) => name !== null)])];
+}
