@@ -462,6 +462,19 @@ describe("a table with other names", () => {
     expect([state(), ws.catalogue.columnSettings()]).toEqual(before);
     expect(await valuesOf("yard", "d")).toEqual([1550, -50, null]);
   });
+  it("is read as what its columns were made, whatever was said of their types before", async () => {
+    change("CREATE TABLE tight (code TEXT PRIMARY KEY, at TEXT, n TEXT) STRICT; INSERT INTO tight VALUES ('a', NULL, '2026-01-02')");
+    ws.catalogue.setColumn("tight", "n", { type: { kind: "date" } });
+    const types = async () => (findTable(await ws.schema(), "tight") as Table).columns.map((c) => c.type.kind);
+    expect(await types()).toEqual(["text", "text", "date"]);
+    const start = await shape("tight", {});
+    // A STRICT table has no dates; this one has no value yet that would tell.
+    const spec = edit.setColumn(edit.setType(edit.setType(start, "at", { kind: "date" }), "n", { kind: "text" }), "n", { name: "note" });
+    const { entry } = await carry(spec);
+    expect(await types()).toEqual(["text", "date", "text"]);
+    await reverseOf(ws, entry.number, false, null, caller);
+    expect(await types()).toEqual(["text", "text", "date"]);
+  });
   it("names what would stop working where a column is removed, and lets no other take its name", async () => {
     ws.catalogue.create("query", "fees", fees, "q");
     ws.catalogue.create("derived", "twice", formula("crate", "fee * 2"), "t");

@@ -87,7 +87,7 @@ export function EntryPage({ entry, schema, journal, drafts }: Props) {
             </label>
           </Notice>
         )}
-        {standing && answer && table && entry.kind !== "table" && <Changes answer={answer} schema={schema} table={entry.table} />}
+        {standing && answer && table && entry.kind !== "table" && entry.kind !== "shape" && <Changes answer={answer} schema={schema} table={entry.table} />}
         {running && <p className="appear-late text-small text-soft">{WORDS.comparingWithTheCurrentTable}</p>}
       </section>
       <Margin parts={[{ name: COMMON.proof, content: <EntryProof entry={entry} /> }]} />

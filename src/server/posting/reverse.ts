@@ -110,7 +110,7 @@ export function performReversal(
 /** What came of taking a change back, whole or not at all. @param left rows that were changed since */
 const asOne = (number: number, left: number, force: boolean, shape?: ShapeRecord): Reversed => {
   const back = left === 0 || force;
-  return { number, rows: 1, back: back ? 1 : 0, left: back ? 0 : left, digest: JSON.stringify([number, left]), sequence: { before: null, after: null }, shape };
+  return { number, rows: 0, back: back ? 1 : 0, left: back ? 0 : left, digest: JSON.stringify([number, left]), sequence: { before: null, after: null }, shape };
 };
 
 /** Takes a change of a table's shape back; where rows were changed since, only if it is said to be taken back all the same. */

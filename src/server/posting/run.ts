@@ -8,7 +8,7 @@ import { fileStamp } from "@/server/engine/fileStamp";
 import { registerFunctions } from "@/server/engine/functions";
 import { openReader, readRows } from "@/server/engine/readers";
 import type { PostingJob } from "@/server/engine/work";
-import { namesIn, writeRecord } from "@/server/shape/record";
+import { namesIn, typesIn, writeRecord } from "@/server/shape/record";
 import { type Entry, EntryWriter, readEntry, type Writing } from "./journal";
 import type { Tally } from "./outcome";
 import { type Emit, performPosting } from "./perform";
@@ -128,8 +128,8 @@ export const previewReversal = (database: string, schema: Schema, number: number
     }),
   );
 
-/** The entry of a reversal; of a table's shape, with the names it has again. */
-export type ReversedEntry = Entry & { names: ShapeNames | null };
+/** The entry of a reversal; of a table's shape, with the names and types it has again. */
+export type ReversedEntry = Entry & { shape: { names: ShapeNames; types: ReturnType<typeof typesIn> } | null };
 
 /** Takes a posting back, as an entry of its own: taking that one back makes the posting stand again. */
 export function reverse(database: string, schema: Schema, number: number, force: boolean, digest: string, entry: Omit<NewEntry, "table">): ReversedEntry {
@@ -145,6 +145,7 @@ export function reverse(database: string, schema: Schema, number: number, force:
     db.prepare("UPDATE next_ledger_posting SET reversed_by = ? WHERE number = ?").run(writer.number, number);
     // What this one had reversed stands again.
     db.prepare("UPDATE next_ledger_posting SET reversed_by = NULL WHERE reversed_by = ?").run(number);
-    return { ...writer.finish(null, done.sequence), names: done.shape ? namesIn(done.shape) : null };
+    const names = done.shape && namesIn(done.shape);
+    return { ...writer.finish(null, done.sequence), shape: done.shape && names ? { names, types: typesIn(done.shape) } : null };
   });
 }

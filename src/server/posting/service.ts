@@ -15,7 +15,7 @@ import type { ColumnFormat } from "@/core/types/schemas";
 import { Refusal } from "@/server/http/refusal";
 import { stagedFile } from "@/server/import/files";
 import { planOf } from "@/server/queries/service";
-import { carryNames } from "@/server/shape/names";
+import { carryNames, holdTypes } from "@/server/shape/names";
 import type { Workspace } from "@/server/workspace/workspace";
 import { columnsWritten, type RowEdit } from "./edit";
 import type { Entry } from "./journal";
@@ -171,8 +171,11 @@ export async function reverseOf(ws: Workspace, number: number, force: boolean, s
   const entry = { at: ws.now().toISOString(), by: ws.person, kind: "reversal" as const, name: `#${number} reversed`, brief };
   const schema = await ws.schema();
   const job = { kind: "reverse" as const, database: ws.database, schema, number, force, digest, entry };
-  const { names, ...reversal } = await ws.engine.run<"reverse">(job, { ...caller, timeLimitMs: TIME_LIMIT_MS });
-  if (names) carryNames(ws, names, schema);
+  const { shape, ...reversal } = await ws.engine.run<"reverse">(job, { ...caller, timeLimitMs: TIME_LIMIT_MS });
+  if (shape) {
+    carryNames(ws, shape.names, schema);
+    await holdTypes(ws, shape.names.to, shape.types);
+  }
   ws.recordDone("reversed", `posting #${number}`);
   return reversal;
 }

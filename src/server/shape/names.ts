@@ -1,7 +1,8 @@
 import { linkSpecSchema } from "@/core/schema/linkSpec";
-import type { Schema } from "@/core/schema/schema";
+import { findTable, type Schema } from "@/core/schema/schema";
 import { carried } from "@/core/shape/carry";
 import { endNamed, type ShapeNames } from "@/core/shape/shapedSchema";
+import type { ValueType } from "@/core/types/valueType";
 import { carryRowName } from "@/server/catalogue/rowNames";
 import type { Workspace } from "@/server/workspace/workspace";
 
@@ -25,6 +26,22 @@ export function carryNames(ws: Workspace, names: ShapeNames, before: Schema): vo
       if (JSON.stringify(next) !== JSON.stringify(spec)) catalogue.save(id, { spec: next }, revision, ws.signedIn?.id ?? null);
     }
   });
+}
+
+/**
+ * Sees to it that columns are read as what they were made: a type that was said of one before goes, and one that its
+ * declaration and values do not tell by themselves is said.
+ * @param types by the columns' names
+ */
+export async function holdTypes(ws: Workspace, table: string, types: [column: string, type: ValueType][]): Promise<void> {
+  const { catalogue } = ws;
+  const said = new Set(catalogue.columnSettings().flatMap((s) => (s.table === table && s.type ? [s.column] : [])));
+  for (const [column] of types) if (said.has(column)) catalogue.setColumn(table, column, { type: null });
+  const found = findTable(await ws.schema(), table);
+  for (const [column, type] of types) {
+    const now = found?.columns.find((c) => c.name === column)?.type;
+    if (now && JSON.stringify(now) !== JSON.stringify(type)) catalogue.setColumn(table, column, { type });
+  }
 }
 
 /** A link that a person made, under the new names; one whose column is dropped stays as it is. */

@@ -1,6 +1,7 @@
 import type Database from "better-sqlite3";
 import type { Column } from "@/core/schema/schema";
 import type { ShapeNames } from "@/core/shape/shapedSchema";
+import type { ValueType } from "@/core/types/valueType";
 import type { SchemaText } from "./schemaTexts";
 
 /** A column before and after a change; null on the side where it is not. */
@@ -29,6 +30,10 @@ export const namesIn = ({ before, after, pairs }: ShapeRecord): ShapeNames | nul
         columns: pairs.flatMap(({ before: old, after: made }): [string, string | null][] => (old ? [[old.name, made?.name ?? null]] : [])),
       }
     : null;
+
+/** The columns that a change gave other values, with the types these have. */
+export const typesIn = ({ pairs }: ShapeRecord): [column: string, type: ValueType][] =>
+  pairs.flatMap(({ after, same }): [string, ValueType][] => (after && !same ? [[after.name, after.type]] : []));
 
 const TABLE = "CREATE TABLE IF NOT EXISTS next_ledger_shape (posting INTEGER PRIMARY KEY, record TEXT NOT NULL)";
 

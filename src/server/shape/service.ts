@@ -12,7 +12,7 @@ import { Refusal } from "@/server/http/refusal";
 import type { Entry } from "@/server/posting/journal";
 import { planOf as planOfQuery } from "@/server/queries/service";
 import type { Workspace } from "@/server/workspace/workspace";
-import { carryNames } from "./names";
+import { carryNames, holdTypes } from "./names";
 import type { ShapeNow } from "./run";
 import { type ShapeUses, usesBroken } from "./uses";
 
@@ -78,6 +78,11 @@ export async function shapeOf(ws: Workspace, spec: ShapeSpec, digest: string, ca
   const done = await ws.engine.run<"shape">(job, { ...caller, timeLimitMs: TIME_LIMIT_MS });
   ws.recordDone(plan.table === null ? "created the table" : "changed the table", plan.name);
   if (plan.table !== null) carryNames(ws, namesOf(plan), before);
+  await holdTypes(
+    ws,
+    plan.name,
+    plan.columns.flatMap(({ value, column }) => (value.kind === "same" ? [] : [[column.name, column.type]])),
+  );
   return done;
 }
 
