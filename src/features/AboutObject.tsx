@@ -1,6 +1,5 @@
 "use client";
 
-import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
 import { useRouter } from "next/navigation";
 import { type ReactNode, useState } from "react";
 import { toast } from "sonner";
@@ -10,6 +9,7 @@ import { ask, sentenceOf } from "./ask";
 import type { Deed } from "./DeedsMenu";
 import { Link } from "./Link";
 import { placeOf } from "./places";
+import { SidePanel } from "./SidePanel";
 import { useAnswer } from "./useAnswer";
 import type { SavedState } from "./useSavedObject";
 import { COMMON } from "./words";
@@ -36,27 +36,19 @@ type Props = { id: string; name: string; close: () => void; restore: (spec: unkn
 function AboutPanel({ id, name, close, restore }: Props) {
   const { answer, failure } = useAnswer<About>(`/api/objects/${id}/about`, {}, { settleMs: 0, method: "GET" });
   return (
-    <Dialog open onClose={close} className="relative z-50">
-      <DialogPanel className="fixed inset-y-0 right-0 w-96 max-w-full overflow-auto border-l-[3px] border-double border-column bg-paper px-5 py-4 shadow-lg">
-        <div className="flex items-start justify-between gap-3 pb-3">
-          <DialogTitle className="font-serif text-[1.125rem] font-semibold">{name}</DialogTitle>
-          <button type="button" className="small-button" aria-label={COMMON.close} onClick={close}>
-            ×
-          </button>
+    <SidePanel title={name} close={close}>
+      {failure && <p className="text-vermilion">{failure.message}</p>}
+      {!answer && !failure && <p className="text-soft">{COMMON.counting}</p>}
+      {answer && (
+        <div className="grid gap-6">
+          <Objects heading={COMMON.madeFrom} list={answer.madeFrom} none={COMMON.madeFromTables} />
+          <Objects heading={COMMON.usedBy} list={answer.usedBy} none={answer.others > 0 ? "" : COMMON.usedByNothing}>
+            {answer.others > 0 && <p className="text-soft">{COMMON.usedByOthers(answer.others)}</p>}
+          </Objects>
+          <Versions id={id} versions={answer.versions} restore={restore} close={close} />
         </div>
-        {failure && <p className="text-vermilion">{failure.message}</p>}
-        {!answer && !failure && <p className="text-soft">{COMMON.counting}</p>}
-        {answer && (
-          <div className="grid gap-6">
-            <Objects heading={COMMON.madeFrom} list={answer.madeFrom} none={COMMON.madeFromTables} />
-            <Objects heading={COMMON.usedBy} list={answer.usedBy} none={answer.others > 0 ? "" : COMMON.usedByNothing}>
-              {answer.others > 0 && <p className="text-soft">{COMMON.usedByOthers(answer.others)}</p>}
-            </Objects>
-            <Versions id={id} versions={answer.versions} restore={restore} close={close} />
-          </div>
-        )}
-      </DialogPanel>
-    </Dialog>
+      )}
+    </SidePanel>
   );
 }
 

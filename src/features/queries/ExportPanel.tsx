@@ -1,12 +1,11 @@
 "use client";
 
-import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
 import { type ReactNode, useState } from "react";
 import { showsNames } from "@/core/query/namedRows";
 import type { Plan } from "@/core/query/plan";
 import { ROW_FORMATS, type RowFormat } from "@/core/schedule/choices";
 import { makeFile } from "../DeedsMenu";
-import { COMMON } from "../words";
+import { SidePanel } from "../SidePanel";
 import { WORDS } from "./words";
 
 type Props = { file: { spec: object; values: object; name: string }; plan: Plan | null; close: () => void };
@@ -30,33 +29,25 @@ export function ExportPanel({ file, plan, close }: Props) {
     close();
   };
   return (
-    <Dialog open onClose={close} className="relative z-50">
-      <DialogPanel className="fixed inset-y-0 right-0 w-96 max-w-full overflow-auto border-l-[3px] border-double border-column bg-paper px-5 py-4 shadow-lg">
-        <div className="flex items-start justify-between gap-3 pb-3">
-          <DialogTitle className="font-serif text-[1.125rem] font-semibold">{WORDS.exportRows}</DialogTitle>
-          <button type="button" className="small-button" aria-label={COMMON.close} onClick={close}>
-            ×
-          </button>
-        </div>
-        <div className="grid gap-4">
-          <label className="grid gap-0.5 text-small">
-            {WORDS.format}
-            <select className="field" value={format} onChange={(e) => setFormat(e.target.value as RowFormat)}>
-              {ROW_FORMATS.map((f) => (
-                <option key={f} value={f}>
-                  {WORDS.formats[f]}
-                </option>
-              ))}
-            </select>
-          </label>
-          {named && choice("names", WORDS.exportNames, WORDS.exportNamesHelp)}
-          {choice("about", WORDS.exportAbout, format === "xlsx" ? WORDS.exportAboutSheet : WORDS.exportAboutFile)}
-          {delimited && choice("guarded", WORDS.exportGuarded, WORDS.exportGuardedHelp)}
-          <button type="button" className="button-primary justify-self-start" onClick={make}>
-            {WORDS.export}
-          </button>
-        </div>
-      </DialogPanel>
-    </Dialog>
+    <SidePanel title={WORDS.exportRows} close={close}>
+      <div className="grid gap-4">
+        <label className="grid gap-0.5 text-small">
+          {WORDS.format}
+          <select className="field" value={format} onChange={(e) => setFormat(e.target.value as RowFormat)}>
+            {ROW_FORMATS.map((f) => (
+              <option key={f} value={f}>
+                {WORDS.formats[f]}
+              </option>
+            ))}
+          </select>
+        </label>
+        {named && choice("names", WORDS.exportNames, WORDS.exportNamesHelp)}
+        {choice("about", WORDS.exportAbout, format === "xlsx" ? WORDS.exportAboutSheet : WORDS.exportAboutFile)}
+        {delimited && choice("guarded", WORDS.exportGuarded, WORDS.exportGuardedHelp)}
+        <button type="button" className="button-primary justify-self-start" onClick={make}>
+          {WORDS.export}
+        </button>
+      </div>
+    </SidePanel>
   );
 }

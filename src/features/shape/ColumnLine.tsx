@@ -80,35 +80,9 @@ export function ColumnLine({ spec, column, now, keyed, planned, schema, survey, 
           <ColumnType {...{ spec, column, now, schema, named, type, change }} wrong={hint("type")} className={field("type")} />
         )}
       </td>
-      <td className="px-1 py-2 text-center">
-        <input
-          type="checkbox"
-          className="accent-bottle"
-          aria-label={WORDS.keyOf(named)}
-          checked={isKey}
-          onChange={() => change(edit.toggleKey(spec, id, keyed.now))}
-        />
-      </td>
-      <td className="px-1 py-2 text-center">
-        <input
-          type="checkbox"
-          className="accent-bottle"
-          aria-label={WORDS.requiredOf(named)}
-          disabled={fixed}
-          checked={isRequired}
-          onChange={(e) => set({ required: e.target.checked })}
-        />
-      </td>
-      <td className="px-1 py-2 text-center">
-        <input
-          type="checkbox"
-          className="accent-bottle"
-          aria-label={WORDS.differentOf(named)}
-          disabled={fixed || byKey}
-          checked={isUnique}
-          onChange={(e) => set({ different: e.target.checked })}
-        />
-      </td>
+      <Tick label={WORDS.keyOf(named)} checked={isKey} change={() => change(edit.toggleKey(spec, id, keyed.now))} />
+      <Tick label={WORDS.requiredOf(named)} disabled={fixed} checked={isRequired} change={(on) => set({ required: on })} />
+      <Tick label={WORDS.differentOf(named)} disabled={fixed || byKey} checked={isUnique} change={(on) => set({ different: on })} />
       <td className="px-1 py-1">
         <input
           className={field("fallback")}
@@ -162,6 +136,12 @@ export function ColumnLine({ spec, column, now, keyed, planned, schema, survey, 
     </tr>
   );
 }
+
+const Tick = ({ label, checked, disabled, change }: { label: string; checked: boolean; disabled?: boolean; change: (on: boolean) => void }) => (
+  <td className="px-1 py-2 text-center">
+    <input type="checkbox" className="accent-bottle" aria-label={label} disabled={disabled} checked={checked} onChange={(e) => change(e.target.checked)} />
+  </td>
+);
 
 type TypeProps = Pick<Props, "spec" | "column" | "now" | "schema" | "change"> & {
   named: string;
