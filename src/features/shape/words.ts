@@ -34,7 +34,6 @@ export const WORDS = {
   goesWith: (indexes: string) => `These indexes are removed with their columns: ${indexes}.`,
   hidden: (count: string) => `${count} of other people, not shared, would stop working too.`,
   isNew: "new",
-  key: "Key",
   keyOf: (name: string) => `${name} is part of the key`,
   numberRows: "Number the rows",
   keyNumber: "a number for each row",

@@ -88,6 +88,10 @@ export function TablePage({ table: stored, schema, today, derived }: { table: Ta
     setPart(0);
     router.refresh();
   };
+  const startAdding = () => {
+    setAdding(true);
+    setPart(draft ? DERIVED + 1 : DERIVED);
+  };
   const endAdding = () => {
     setAdding(false);
     setPart(0);
@@ -96,38 +100,7 @@ export function TablePage({ table: stored, schema, today, derived }: { table: Ta
   return (
     <div className="flex h-full">
       <section className="flex min-w-0 flex-1 flex-col gap-3 px-5 pt-4">
-        <div className="flex flex-wrap items-center gap-3">
-          <PageHeading name={table.label} />
-          <Link href="/tables" className="text-small text-soft hover:text-ink">
-            {WORDS.allTables}
-          </Link>
-          <span className="ml-auto flex flex-wrap justify-end gap-2">
-            {(rows.canUndo || rows.canRedo) && <UndoButtons undo={rows.undo} redo={rows.redo} canUndo={rows.canUndo} canRedo={rows.canRedo} />}
-            {writable && (
-              <button
-                type="button"
-                className="button"
-                onClick={() => {
-                  setAdding(true);
-                  setPart(draft ? DERIVED + 1 : DERIVED);
-                }}
-              >
-                {WORDS.addRow}
-              </button>
-            )}
-            {!stored.view && (
-              <Link href={`/tables/${encodeURIComponent(stored.name)}/shape`} className="button">
-                {WORDS.changeColumns}
-              </Link>
-            )}
-            <button type="button" className="button" onClick={() => begin("formula")}>
-              {WORDS.addDerivedField}
-            </button>
-            <Link href={`/queries/new?from=${encodeURIComponent(table.name)}`} className="button-primary">
-              {COMMON.newQuery}
-            </Link>
-          </span>
-        </div>
+        <TableHead table={stored} rows={rows} add={writable ? startAdding : undefined} derive={() => begin("formula")} />
         <TableNotices table={table} schema={schema} change={change} removed={() => router.refresh()} />
         {run.failure && <Notice tone="wrong">{run.failure.message}</Notice>}
         {run.shown && (
@@ -180,6 +153,44 @@ export function TablePage({ table: stored, schema, today, derived }: { table: Ta
             : []),
         ]}
       />
+    </div>
+  );
+}
+
+type HeadProps = {
+  table: Table;
+  rows: ReturnType<typeof useRowEdits> /** Undefined where no row can be added. */;
+  add: (() => void) | undefined;
+  derive: () => void;
+};
+
+/** A table's name, and what can be done with it. */
+function TableHead({ table, rows, add, derive }: HeadProps) {
+  return (
+    <div className="flex flex-wrap items-center gap-3">
+      <PageHeading name={table.label} />
+      <Link href="/tables" className="text-small text-soft hover:text-ink">
+        {WORDS.allTables}
+      </Link>
+      <span className="ml-auto flex flex-wrap justify-end gap-2">
+        {(rows.canUndo || rows.canRedo) && <UndoButtons undo={rows.undo} redo={rows.redo} canUndo={rows.canUndo} canRedo={rows.canRedo} />}
+        {add && (
+          <button type="button" className="button" onClick={add}>
+            {WORDS.addRow}
+          </button>
+        )}
+        {!table.view && (
+          <Link href={`/tables/${encodeURIComponent(table.name)}/shape`} className="button">
+            {WORDS.changeColumns}
+          </Link>
+        )}
+        <button type="button" className="button" onClick={derive}>
+          {WORDS.addDerivedField}
+        </button>
+        <Link href={`/queries/new?from=${encodeURIComponent(table.name)}`} className="button-primary">
+          {COMMON.newQuery}
+        </Link>
+      </span>
     </div>
   );
 }
