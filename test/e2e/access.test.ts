@@ -560,6 +560,12 @@ describe("objects, by whose they are and with whom they are shared", () => {
     const edit = { kind: "change", key: [1], column: "trade", text: "Fish", was: "Building" };
     const asked: [string, object][] = [
       ["/api/tables/edit", { table: "shipper", change: edit }],
+      ["/api/tables/history", { table: "shipper", key: ["1"] }],
+      ["/api/tables/shape/survey", { spec: { version: 1, table: "shipper", name: "shipper", columns: [] } }],
+      ["/api/tables/shape/change", { spec: { version: 1, table: null, name: "own", columns: [] }, digest: "" }],
+      ["/api/tables/drop", { table: "shipper" }],
+      ["/api/tables/uses", { table: "shipper" }],
+      ["/api/query/table", { spec: emptyQuery("shipper"), values: {}, name: "own", from: "x" }],
       ["/api/links/suggest", { table: null }],
       ["/api/tables/column", { table: "shipper", column: "trade", set: { label: "x" } }],
       ["/api/tables/named", { table: "shipper", column: "trade" }],

@@ -417,6 +417,10 @@ describe("the history of a row", () => {
     const spec = { ...start, name: "box" };
     await shapeOf(ws, spec, (await surveyOf(ws, spec, caller)).survey.digest, caller);
     expect((await told("box", ["2"])).length).toBe(3);
+    // A table that takes the old name later has a history of its own.
+    new Database(file).exec("CREATE TABLE crate (id INTEGER PRIMARY KEY, fee INTEGER); INSERT INTO crate VALUES (2, 1)").close();
+    expect(await told("crate", ["2"])).toEqual([]);
+    new Database(file).exec("DROP TABLE crate").close();
     await expect(told("crate", ["2"])).rejects.toThrow("does not exist any more");
   });
 });

@@ -29,18 +29,15 @@ export function carryNames(ws: Workspace, names: ShapeNames, before: Schema): vo
 }
 
 /**
- * Sees to it that columns are read as what they were made: a type that was said of one before goes, and one that its
- * declaration and values do not tell by themselves is said.
+ * Sees to it that columns are read as what they were made: a type is said of those of which another was said before, or whose
+ * declaration and values do not tell it.
  * @param types by the columns' names
  */
 export async function holdTypes(ws: Workspace, table: string, types: [column: string, type: ValueType][]): Promise<void> {
-  const { catalogue } = ws;
-  const said = new Set(catalogue.columnSettings().flatMap((s) => (s.table === table && s.type ? [s.column] : [])));
-  for (const [column] of types) if (said.has(column)) catalogue.setColumn(table, column, { type: null });
   const found = findTable(await ws.schema(), table);
   for (const [column, type] of types) {
     const now = found?.columns.find((c) => c.name === column)?.type;
-    if (now && JSON.stringify(now) !== JSON.stringify(type)) catalogue.setColumn(table, column, { type });
+    if (now && JSON.stringify(now) !== JSON.stringify(type)) ws.catalogue.setColumn(table, column, { type });
   }
 }
 
