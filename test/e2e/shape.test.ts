@@ -37,7 +37,7 @@ describe("a table's columns", () => {
     await desk.page.goto(desk.page.url().replace(/\/shape$/, ""));
     await desk.page.goBack();
     await desk.reads("aside", "lodged: invalid rows 1");
-    await (await desk.page.waitForSelector("td button ::-p-text(1 value: see)"))?.focus();
+    await (await desk.page.waitForSelector("td button ::-p-text(See 1 value)"))?.focus();
     await desk.key("Enter");
     await desk.page.waitForSelector("[aria-label='Read “31/09/2026” as']");
     await desk.page.keyboard.type("30/9/2026");

@@ -295,7 +295,7 @@ function Outcome({ spec, column, named, isNew, survey, change }: OutcomeProps) {
                           ? WORDS.perhaps(v.near)
                           : (column.misfits ?? (column.lookup ? "empty" : "refuse")) === "empty"
                             ? WORDS.emptied
-                            : WORDS.stop
+                            : WORDS.newValue
                       }
                       value={mapped.get(v.written) ?? ""}
                       onChange={(e) => change(edit.mapValue(spec, id, v.written, e.target.value), `map ${id} ${v.written}`)}
