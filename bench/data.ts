@@ -6,6 +6,7 @@ import { usualDay } from "@/core/types/calendar";
 import { withDerivedFields } from "../src/core/derive/derive";
 import type { DerivedField } from "../src/core/derive/spec";
 import type { ImportSpec } from "../src/core/import/spec";
+import type { Tally } from "../src/core/posting/outcome";
 import { resolvePosting } from "../src/core/posting/plan";
 import type { PostingSpec } from "../src/core/posting/spec";
 import { compileRows } from "../src/core/query/compile";
@@ -17,7 +18,6 @@ import { findTable, type Table } from "../src/core/schema/schema";
 import { inspectDatabase } from "../src/server/engine/inspect";
 import { bindings } from "../src/server/engine/readers";
 import type { PostingJob } from "../src/server/engine/work";
-import type { Tally } from "../src/server/posting/outcome";
 import { alone, median, ms, report, timed } from "./measure";
 
 /* The data side: a file in, rollups over many rows, a posting; each beside the same done by hand on the same driver. */
@@ -144,11 +144,19 @@ async function measurePosting(folder: string): Promise<void> {
     breaking: "refuse",
     pairs: ["mark", "day", "amount", "note"].map((column) => ({ column, value: { kind: "field", name: column } })),
   };
-  const made = resolvePosting(spec, schema, findTable(schema, "source") as Table, usualDay("2026-11-23"));
+  const made = resolvePosting(spec, schema, [{ table: findTable(schema, "source") as Table, origin: null }], usualDay("2026-11-23"));
   if (!made.ok) throw new Error(JSON.stringify(made.problems));
-  const posting: PostingJob = { plan: made.value.posting, source: { database: path, rows: made.value.rows } };
+  const steps = made.value.map(({ posting: plan, rows }) => ({ plan, source: { database: path, rows } }));
+  const posting: PostingJob = { steps, controls: [] };
   const preview = await alone({ kind: "postingPreview", database: path, posting, path: join(folder, "preview.sqlite") });
-  const posted = await alone({ kind: "post", database: path, posting, digest: (preview.result as Tally).digest, entry: { ...entry, table: "target" } });
+  const posted = await alone({
+    kind: "post",
+    database: path,
+    posting,
+    digest: (preview.result as Tally).digest,
+    again: false,
+    entry: { ...entry, table: "target" },
+  });
   report("Posting 100,000 rows, its preview ÷ the bare inserts", `${(preview.time / bare).toFixed(2)}× (${ms(preview.time)})`, "3×");
   report("  posting them, journaled ÷ the bare inserts", `${(posted.time / bare).toFixed(2)}× (${ms(posted.time)})`, "3×");
 }

@@ -94,7 +94,7 @@ async function queryOfATableNowGone(ws: Workspace): Promise<void> {
 /** The agent's manifest, posted too early, and reversed. */
 async function postAndReverse(ws: Workspace): Promise<void> {
   const { tally } = await previewOf(ws, manifest, caller);
-  const { number } = await postOf(ws, manifest, "Agent manifest, November", tally.digest, caller);
+  const { number } = await postOf(ws, manifest, { name: "Agent manifest, November", digest: tally.digest, again: false }, caller);
   await reverseOf(ws, number, false, null, caller);
 }
 

@@ -165,7 +165,10 @@ function lookAt(schema: Schema): Outcome[] {
     ...ofKind("posting").map(({ id, spec }) => {
       const posting = postingSpecSchema.parse(spec);
       const source = posting.source.kind === "table" ? schema.tables.find((t) => t.name === (posting.source as { table: string }).table) : undefined;
-      return outcome(id, source ? then(resolvePosting(posting, schema, source, TODAY), ({ rows }) => done([rows])) : done([]));
+      return outcome(
+        id,
+        source ? then(resolvePosting(posting, schema, [{ table: source, origin: null }], TODAY), (steps) => done(steps.map((step) => step.rows))) : done([]),
+      );
     }),
   ];
 }

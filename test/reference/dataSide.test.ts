@@ -285,7 +285,7 @@ describe("a posting out of a query", () => {
     });
     const preview = await previewOf(ws, good, caller);
     expect(preview.tally.outcomes).toMatchObject({ change: 2, refused: 0 });
-    const entry = await postOf(ws, good, "fees into towns", preview.tally.digest, caller);
+    const entry = await postOf(ws, good, { name: "fees into towns", digest: preview.tally.digest, again: false }, caller);
     expect(entry.brief).toBe("Change rows of yard from Fees by yard, matched by id.");
     expect(await valuesOf("yard", "town")).toEqual(["paid 15.50", "paid -0.50", "A"]);
   });
@@ -323,7 +323,7 @@ describe("a file into a table that is there", () => {
     const spec: PostingSpec = { ...draft, same: ["mark"] };
     const { tally } = await previewOf(ws, spec, caller);
     expect(tally.outcomes).toMatchObject({ add: 1, differs: 1, refused: 1 });
-    await postOf(ws, spec, "new crates", tally.digest, caller);
+    await postOf(ws, spec, { name: "new crates", digest: tally.digest, again: false }, caller);
     expect(await valuesOf("crate", "fee")).toEqual([1250, 300, -50, 1250]);
     expect(await valuesOf("crate", "day")).toEqual(["2026-01-31", "2026-02-01", null, "2026-02-03"]);
   });
@@ -377,7 +377,7 @@ describe("reading beside a posting", () => {
     };
     const { tally } = await previewOf(ws, spec, caller);
     let posting = true;
-    const posted = postOf(ws, spec, "many", tally.digest, { client: "writer" }).finally(() => {
+    const posted = postOf(ws, spec, { name: "many", digest: tally.digest, again: false }, { client: "writer" }).finally(() => {
       posting = false;
     });
     const seen = new Set<string>();

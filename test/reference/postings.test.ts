@@ -4,14 +4,15 @@ import { join, resolve } from "node:path";
 import Database from "better-sqlite3";
 import fc from "fast-check";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
-import { resolvePosting } from "@/core/posting/plan";
-import type { Pair, PostingSpec } from "@/core/posting/spec";
+import { OUTCOMES, type OutcomeRow, rowsWritten, tallies } from "@/core/posting/outcome";
+import { originOfTable, resolvePosting } from "@/core/posting/plan";
+import type { NextStep, Pair, PostingSpec } from "@/core/posting/spec";
+import { stepsOf } from "@/core/posting/steps";
 import { findTable, type Schema, type Table } from "@/core/schema/schema";
 import { usualDay } from "@/core/types/calendar";
 import { inspectDatabase } from "@/server/engine/inspect";
 import type { PostingJob } from "@/server/engine/work";
 import { readJournal } from "@/server/posting/journal";
-import { OUTCOMES, type OutcomeRow } from "@/server/posting/outcome";
 import { previewRows } from "@/server/posting/preview";
 import { post, previewPosting, previewReversal, reverse } from "@/server/posting/run";
 import { stageQuery } from "@/server/posting/stage";
@@ -40,6 +41,8 @@ INSERT INTO stamp VALUES ('a', 1), ('a', 2), ('d', 1);
 CREATE TABLE loose (mark TEXT, fee REAL);
 INSERT INTO loose VALUES ('p', 1.5), ('p', 1.5), ('q', 2);
 CREATE TABLE incoming (mark TEXT, yard TEXT, fee TEXT, day TEXT, note TEXT);
+CREATE TABLE parked (n INTEGER PRIMARY KEY AUTOINCREMENT, mark TEXT, yard TEXT, fee TEXT, day TEXT, note TEXT);
+CREATE TABLE tag (parked_n INTEGER REFERENCES parked(n));
 `;
 
 /** Everything in a file but the journal: every row of every table with its rowid, and the numbers given out. */
@@ -87,19 +90,34 @@ const incoming = (more: Partial<PostingSpec> = {}): PostingSpec => ({
   ...more,
 });
 
+/** A stamp for each row of the first step's source. */
+const stampStep = (action: "add" | "remove"): NextStep => ({
+  source: null,
+  action,
+  target: "stamp",
+  same: ["crate_mark", "n"],
+  present: "leave",
+  breaking: "refuse",
+  pairs: [field("crate_mark", "mark"), { column: "n", value: { kind: "formula", text: "7" } }],
+});
+
 function jobOf(path: string, spec: PostingSpec): PostingJob {
   const schema = schemaOf(path);
-  const source = findTable(schema, (spec.source as { table: string }).table) as Table;
-  const made = resolvePosting(spec, schema, source, usualDay("2026-11-23"));
+  const sources = stepsOf(spec).map(({ source }) => {
+    const table = findTable(schema, (source as { table: string }).table) as Table;
+    return { table, origin: originOfTable(table) };
+  });
+  const made = resolvePosting(spec, schema, sources, usualDay("2026-11-23"));
   if (!made.ok) throw new Error(JSON.stringify(made.problems));
-  return { plan: made.value.posting, source: { database: path, rows: made.value.rows } };
+  return { steps: made.value.map(({ posting, rows }) => ({ plan: posting, source: { database: path, rows } })), controls: spec.controls ?? [] };
 }
 
 const entry = { at: "2026-11-23T08:00:00Z", by: "a test", kind: "posting" as const, name: "test", brief: "", table: "crate" };
 const preview = (path: string, job: PostingJob) => {
   const out = join(place.folder, "preview.sqlite");
   const tally = previewPosting(path, job, out);
-  return { tally, rows: JSON.parse(previewRows(out, [], 0, 100_000).toString()) as OutcomeRow[] };
+  const rowsOf = (step: number) => JSON.parse(previewRows(out, { step, outcomes: [], offset: 0, rows: 100_000 }).toString()) as OutcomeRow[];
+  return { tally, rows: rowsOf(0), rowsOf };
 };
 const takeBack = (path: string, number: number, force = false) => {
   const schema = schemaOf(path);
@@ -110,7 +128,11 @@ const takeBack = (path: string, number: number, force = false) => {
 const fill = (path: string, rows: (string | null)[][]) => {
   const db = new Database(path);
   const insert = db.prepare("INSERT INTO incoming VALUES (?, ?, ?, ?, ?)");
-  for (const row of rows) insert.run(row);
+  const park = db.prepare("INSERT INTO parked (mark, yard, fee, day, note) VALUES (?, ?, ?, ?, ?)");
+  for (const row of rows) {
+    insert.run(row);
+    park.run(row);
+  }
   db.close();
 };
 
@@ -164,7 +186,7 @@ describe("what a preview says of rows", () => {
       ["other", "south", "2", null, null],
     ]);
     const job = jobOf(file, incoming());
-    expect(post(file, job, preview(file, job).tally.digest, entry).number).toBe(1);
+    expect(post(file, job, { digest: preview(file, job).tally.digest, again: true, entry }).number).toBe(1);
     const again = preview(file, jobOf(file, incoming()));
     expect(again.tally.since).toEqual([{ posting: 1, rows: 2 }]);
     expect(again.tally.outcomes.add).toBe(0);
@@ -215,7 +237,7 @@ describe("what a preview says of rows", () => {
     db.exec("INSERT INTO crate (mark) VALUES ('new')");
     db.close();
     const before = everything(file);
-    expect(() => post(file, job, digest, entry)).toThrow(/changed since the preview/);
+    expect(() => post(file, job, { digest: digest, again: true, entry })).toThrow(/changed since the preview/);
     expect(everything(file)).toBe(before);
   });
 });
@@ -228,11 +250,22 @@ const incomingRow = fc.tuple(
   fc.constantFrom("ok", "", "é", "too long for it", null),
 );
 const specArbitrary = fc.record({
-  action: fc.constantFrom("add" as const, "change" as const, "remove" as const),
+  action: fc.constantFrom("add" as const, "change" as const, "remove" as const, "move" as const),
   present: fc.constantFrom("leave" as const, "change" as const, "add" as const),
   breaking: fc.constantFrom("refuse" as const, "allow" as const),
   same: fc.constantFrom<string[]>(["mark"], ["yard_id"], ["mark", "day"], ["note"]),
+  existing: fc.constantFrom(undefined, "keep" as const, "fill" as const),
+  second: fc.constantFrom<NextStep[]>([], [stampStep("add")], [stampStep("remove")], [stampStep("add"), stampStep("remove")]),
 });
+const drawnSpec = ({ existing, second, ...drawn }: typeof specArbitrary extends fc.Arbitrary<infer T> ? T : never): PostingSpec => {
+  const { pairs } = incoming();
+  return incoming({
+    ...drawn,
+    ...(drawn.action === "move" ? { source: { kind: "table", table: "parked" } } : {}),
+    pairs: pairs.map((p) => (existing && p.column === "fee" ? { ...p, existing } : p)),
+    ...(second.length > 0 ? { steps: second } : {}),
+  });
+};
 
 describe("postings made at random", () => {
   it("do what their preview says, add up, and are taken back to the last value, and again", () => {
@@ -242,15 +275,32 @@ describe("postings made at random", () => {
         copyFileSync(join(place.folder, "start.sqlite"), file);
         fill(file, rows);
         const states = [everything(file)];
-        for (const spec of specs) {
-          const job = jobOf(file, incoming(spec));
-          const { tally, rows: shown } = preview(file, job);
+        for (const drawn of specs) {
+          const spec = drawnSpec(drawn);
+          const job = jobOf(file, spec);
+          const { tally, rowsOf } = preview(file, job);
           expect(everything(file)).toBe(states.at(-1));
-          expect(shown.length).toBe(rows.length);
-          expect(OUTCOMES.reduce((sum, o) => sum + tally.outcomes[o], 0)).toBe(rows.length);
-          expect(tally.rowsAfter - tally.rowsBefore).toBe(tally.outcomes.add - tally.outcomes.remove);
-          const made = post(file, job, tally.digest, entry);
-          expect(made.counts).toEqual({ add: tally.outcomes.add, change: tally.outcomes.change, remove: tally.outcomes.remove });
+          const marks = column(file, "SELECT mark FROM crate");
+          const parked = column(file, "SELECT n FROM parked");
+          tallies(tally).forEach((step, i) => {
+            expect(
+              rowsOf(i)
+                .map((r) => r.outcome)
+                .sort(),
+            ).toEqual(OUTCOMES.flatMap((o) => Array(step.outcomes[o]).fill(o)).sort());
+            expect(rowsOf(i).length).toBe(step.source);
+            if (!step.origin) expect(step.rowsAfter - step.rowsBefore).toBe(step.outcomes.add - step.outcomes.remove);
+            else expect(step.origin.before - step.origin.after).toBe(step.outcomes.move);
+          });
+          const made = post(file, job, { digest: tally.digest, again: false, entry });
+          const rows = tallies(tally).reduce((sum, step) => sum + rowsWritten(step), 0);
+          expect(made.counts.add + made.counts.change + made.counts.remove - rows).toBeGreaterThanOrEqual(0);
+          // What has left one table is in the other, and what is still there has not been doubled.
+          const left = rowsOf(0).filter((r) => r.outcome === "move");
+          const now = column(file, "SELECT mark FROM crate");
+          for (const { cells } of left) expect(now).toContain(cells[0]);
+          expect(parked.length - column(file, "SELECT n FROM parked").length).toBe(left.length);
+          if (drawn.action === "move" && drawn.present !== "change" && drawn.second.length === 0) expect(now.length - marks.length).toBe(made.counts.add);
           states.push(everything(file));
         }
         const posted = states.at(-1);
@@ -275,7 +325,7 @@ describe("postings made at random", () => {
       ["other", "south", "2", null, null],
     ]);
     const job = jobOf(file, incoming());
-    post(file, job, preview(file, job).tally.digest, entry);
+    post(file, job, { digest: preview(file, job).tally.digest, again: true, entry });
     const db = new Database(file);
     db.exec("UPDATE crate SET note = 'mine' WHERE mark = 'other'");
     db.close();
@@ -283,6 +333,178 @@ describe("postings made at random", () => {
     const left = new Database(file, { readonly: true });
     expect(left.prepare("SELECT mark FROM crate WHERE mark IN ('new', 'other')").pluck().all()).toEqual(["other"]);
     left.close();
+  });
+});
+
+/** The first column of what a database answers. */
+function column(path: string, sql: string): unknown[] {
+  const db = new Database(path, { readonly: true });
+  const values = db.prepare(sql).pluck().all();
+  db.close();
+  return values;
+}
+
+describe("rows that are moved", () => {
+  const moving = (more: Partial<PostingSpec> = {}) => incoming({ action: "move", source: { kind: "table", table: "parked" }, ...more });
+  it("leave their table only where they arrive, and both tables are as before when it is reversed", () => {
+    makeDatabase(file, SCRIPT);
+    fill(file, [
+      ["new", "north", "1", null, null],
+      ["a", "north", "12.50", "31/1/2026", "x"],
+      ["b", "south", "1", null, null],
+      ["far", "nowhere", "1", null, null],
+      ["held", "north", "1", null, null],
+      ["new", "north", "1", null, null],
+    ]);
+    const db = new Database(file);
+    db.exec("INSERT INTO tag VALUES (5)");
+    db.close();
+    const before = everything(file);
+    const { tally, rows } = preview(file, jobOf(file, moving()));
+    expect(rows.map((r) => [r.outcome, r.why])).toEqual([
+      ["move", null],
+      ["move", null],
+      ["differs", null],
+      ["refused", "yard id: “nowhere”: no such code"],
+      ["refused", "1 tag leads to it"],
+      ["repeated", "the same as row 1"],
+    ]);
+    expect([tally.rowsBefore, tally.rowsAfter, tally.origin]).toEqual([4, 5, { table: "parked", label: "parked", before: 6, after: 4 }]);
+    const made = post(file, jobOf(file, moving()), { digest: tally.digest, again: false, entry });
+    expect([made.counts, made.others]).toEqual([{ add: 1, change: 0, remove: 2 }, ["parked"]]);
+    expect(column(file, "SELECT n FROM parked")).toEqual([3, 4, 5, 6]);
+    expect(column(file, "SELECT mark FROM crate")).toEqual(["a", "b", "c", "d", "new"]);
+    expect(takeBack(file, 1)).toMatchObject({ back: 3, left: 0 });
+    expect(everything(file)).toBe(before);
+    const undone = readJournal(new Database(file, { readonly: true }))[0];
+    expect([undone?.table, undone?.others]).toEqual(["crate", ["parked"]]);
+    takeBack(file, 2);
+    expect(column(file, "SELECT n FROM parked")).toEqual([3, 4, 5, 6]);
+  });
+  it("are not found once they are gone", () => {
+    makeDatabase(file, SCRIPT);
+    fill(file, [["new", "north", "1", null, null]]);
+    const job = jobOf(file, moving());
+    const staged = { ...job, steps: job.steps.map((s) => ({ ...s, source: { ...s.source, database: join(place.folder, "copy.sqlite") } })) };
+    copyFileSync(file, join(place.folder, "copy.sqlite"));
+    post(file, job, { digest: preview(file, job).tally.digest, again: false, entry });
+    expect(preview(file, staged).rows.map((r) => r.outcome)).toEqual(["unmatched"]);
+  });
+  it("of a query that repeats them leave once", () => {
+    makeDatabase(file, SCRIPT);
+    fill(file, [["new", "north", "1", null, null]]);
+    const job = jobOf(file, moving({ present: "add", same: [] }));
+    const twice = join(place.folder, "twice.sqlite");
+    copyFileSync(file, twice);
+    const db = new Database(twice);
+    db.exec(
+      "ALTER TABLE parked RENAME TO old; CREATE TABLE parked AS SELECT * FROM old UNION ALL SELECT n, 'again', yard, fee, day, note FROM old; DROP TABLE old",
+    );
+    db.close();
+    const { rows } = preview(file, { ...job, steps: job.steps.map((s) => ({ ...s, source: { ...s.source, database: twice } })) });
+    expect(rows.map((r) => [r.outcome, r.why])).toEqual([
+      ["move", null],
+      ["repeated", "the same as row 1"],
+    ]);
+  });
+});
+
+describe("a document with its lines", () => {
+  const document = (more: Partial<PostingSpec> = {}): PostingSpec => incoming({ steps: [stampStep("add")], ...more });
+  it("is posted in one, the lines finding the rows that came before them, and is taken back in one", () => {
+    makeDatabase(file, SCRIPT);
+    fill(file, [
+      ["new", "north", "1", null, null],
+      ["far", "nowhere", "1", null, null],
+    ]);
+    const before = everything(file);
+    const { tally, rowsOf } = preview(file, jobOf(file, document()));
+    expect(rowsOf(0).map((r) => r.outcome)).toEqual(["add", "refused"]);
+    expect(rowsOf(1).map((r) => [r.outcome, r.why])).toEqual([
+      ["add", null],
+      ["refused", "“far”: no such crate mark"],
+    ]);
+    const made = post(file, jobOf(file, document()), { digest: tally.digest, again: false, entry });
+    expect([made.counts.add, made.others]).toEqual([2, ["stamp"]]);
+    expect(preview(file, jobOf(file, document())).tally).toMatchObject({ outcomes: { there: 1 }, next: [{ outcomes: { there: 1 } }] });
+    expect(takeBack(file, 1)).toMatchObject({ back: 2, left: 0 });
+    expect(everything(file)).toBe(before);
+  });
+  it("leaves what cannot be taken back of each table, and says why", () => {
+    makeDatabase(file, SCRIPT);
+    fill(file, [["new", "north", "1", null, null]]);
+    post(file, jobOf(file, document()), { digest: preview(file, jobOf(file, document())).tally.digest, again: false, entry });
+    const db = new Database(file);
+    db.exec("INSERT INTO stamp VALUES ('new', 8)");
+    db.close();
+    expect(takeBack(file, 1)).toMatchObject({ back: 1, left: 1 });
+    expect(column(file, "SELECT n FROM stamp WHERE crate_mark = 'new'")).toEqual([8]);
+    expect(column(file, "SELECT mark FROM crate")).toContain("new");
+  });
+});
+
+describe("what stops a posting", () => {
+  const ready = (spec: PostingSpec) => {
+    const job = jobOf(file, spec);
+    return { job, tally: preview(file, job).tally };
+  };
+  it("is a control total that does not agree: nothing is written", () => {
+    makeDatabase(file, SCRIPT);
+    fill(file, [["new", "north", "12.50", null, null]]);
+    const before = everything(file);
+    const controlled = (value: string) => ready(incoming({ controls: [{ step: 0, figure: "total", column: "fee", compare: "is", value }] }));
+    const wrong = controlled("12.51");
+    expect(() => post(file, wrong.job, { digest: wrong.tally.digest, again: false, entry })).toThrow(/control totals/);
+    expect(everything(file)).toBe(before);
+    const right = controlled("12.5");
+    expect(post(file, right.job, { digest: right.tally.digest, again: false, entry }).counts.add).toBe(1);
+  });
+  it("is the very same rows where each is a new one, unless they are to be posted again", () => {
+    makeDatabase(file, SCRIPT);
+    fill(file, [["p", null, "1.5", null, null]]);
+    const loose = incoming({ target: "loose", same: [], present: "add", pairs: [field("mark"), field("fee")] });
+    const first = ready(loose);
+    expect(first.tally.twice).toBeNull();
+    const about = { ...entry, table: "loose" };
+    post(file, first.job, { digest: first.tally.digest, again: false, entry: about });
+    const second = ready(loose);
+    expect(second.tally.twice).toEqual({ number: 1, at: entry.at });
+    expect(() => post(file, second.job, { digest: second.tally.digest, again: false, entry: about })).toThrow(/posted before/);
+    expect(column(file, "SELECT COUNT(*) FROM loose")).toEqual([4]);
+    // Other rows are other rows; and once the posting is reversed, its rows are new again.
+    const db = new Database(file);
+    db.exec("UPDATE incoming SET fee = '1.6'");
+    db.close();
+    expect(ready(loose).tally.twice).toBeNull();
+    const back = new Database(file);
+    back.exec("UPDATE incoming SET fee = '1.5'");
+    back.close();
+    takeBack(file, 1);
+    expect(ready(loose).tally.twice).toBeNull();
+  });
+});
+
+describe("rows that exist already", () => {
+  it("are changed in the columns said, and each column says in how many rows", () => {
+    makeDatabase(file, SCRIPT);
+    fill(file, [
+      ["a", "south", "99", "1/1/2026", null],
+      ["c", "south", "7", "1/1/2026", null],
+    ]);
+    const pairs = (existing: "keep" | "fill") => incoming().pairs.flatMap((p) => (p.column === "note" ? [] : p.column === "fee" ? [{ ...p, existing }] : [p]));
+    const changed = (existing: "keep" | "fill") => {
+      const { tally, rows } = preview(file, jobOf(file, incoming({ action: "change", pairs: pairs(existing) })));
+      return { fields: tally.fields, fees: rows.map((r) => [r.from?.[2], r.cells[2]]) };
+    };
+    expect(changed("keep").fields).toEqual([
+      { column: "yard_id", rows: 2 },
+      { column: "day", rows: 2 },
+    ]);
+    expect(changed("fill").fields).toEqual([
+      { column: "yard_id", rows: 2 },
+      { column: "day", rows: 2 },
+      { column: "fee", rows: 1 },
+    ]);
   });
 });
 
@@ -294,7 +516,7 @@ describe("what is kept of a posting's rows while it is looked at", () => {
     const out = join(place.folder, "half.sqlite");
     const gone = join(place.folder, "gone.sqlite");
     expect(() => previewPosting(gone, job, out)).toThrow();
-    expect(() => stageQuery(gone, job.source.rows, join(place.folder, "staged.sqlite"))).toThrow();
+    expect(() => stageQuery(gone, (job.steps[0] as PostingJob["steps"][number]).source.rows, join(place.folder, "staged.sqlite"))).toThrow();
     expect(existsSync(join(place.folder, "staged.sqlite"))).toBe(false);
     expect(existsSync(out)).toBe(false);
     expect(() => previewReversal(file, schemaOf(file), 99, false, out)).toThrow();
@@ -321,7 +543,7 @@ describe("a posting that is killed", () => {
         child.on("message", (reply: object) => {
           if (!("ready" in reply)) return child.kill("SIGKILL");
           since = performance.now();
-          child.send({ kind: "post", database: file, posting: job, digest, entry });
+          child.send({ kind: "post", database: file, posting: job, digest, again: false, entry });
           if (killAfterMs !== null) setTimeout(() => child.kill("SIGKILL"), killAfterMs);
         });
         child.on("exit", () => done(performance.now() - since));

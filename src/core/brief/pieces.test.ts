@@ -5,6 +5,7 @@ import { heatOf } from "../pivot/heat";
 import { namesTo } from "../pivot/lines";
 import type { Pivot } from "../pivot/pivot";
 import type { PivotFigure } from "../pivot/spec";
+import { noOutcomes } from "../posting/outcome";
 import { emptyQuery } from "../query/empty";
 import type { QuerySpec } from "../query/spec";
 import { findTable, type Table } from "../schema/schema";
@@ -38,7 +39,8 @@ describe("which phrase of a brief a problem belongs to", () => {
 });
 
 describe("what is asked before rows are posted", () => {
-  const asked = (add: number, change: number, remove: number, refused = 0) => postingQuestion({ add, change, remove, refused }, locale);
+  const asked = (add: number, change: number, remove: number, refused = 0) =>
+    postingQuestion([{ outcomes: { ...noOutcomes(), add, change, remove, refused } }], locale);
   it("says all that is done, one of each and many", () => {
     expect(asked(1200, 0, 0)).toBe("Add 1,200 rows.");
     expect(asked(1, 3, 0)).toBe("Add 1 row and change 3 rows.");

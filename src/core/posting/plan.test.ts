@@ -2,10 +2,12 @@ import { describe, expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
 import { briefText } from "../brief/brief";
 import { postingBrief } from "../brief/postingBrief";
+import { emptyQuery } from "../query/empty";
 import { findTable, type Table } from "../schema/schema";
 import { usualDay } from "../types/calendar";
 import { text } from "../types/valueType";
-import { linksOf, pairsByName, resolvePosting } from "./plan";
+import { withKey } from "./origin";
+import { linksOf, originOfTable, pairsByName, resolvePosting } from "./plan";
 import type { PostingSpec } from "./spec";
 
 const crate = findTable(sampleSchema, "crate") as Table;
@@ -23,7 +25,7 @@ const spec = (more: Partial<PostingSpec> = {}): PostingSpec => ({
   ...more,
 });
 const codes = (more: Partial<PostingSpec>, schema = sampleSchema) => {
-  const made = resolvePosting(spec(more), schema, source, usualDay("2026-11-23"));
+  const made = resolvePosting(spec(more), schema, [{ table: source, origin: null }], usualDay("2026-11-23"));
   return made.ok ? [] : made.problems.map((p) => p.code);
 };
 
@@ -74,9 +76,55 @@ describe("a posting", () => {
   });
   it("finds a value through a link by a column of the other table", () => {
     const found = { column: "yard_id", value: { kind: "field" as const, name: "YARD id" }, found: { link: "crate.yard_id", by: "name" } };
-    const made = resolvePosting(spec({ pairs: [...spec().pairs, found] }), sampleSchema, source, usualDay("2026-11-23"));
-    expect(made.ok && made.value.posting.pairs[1]?.found).toMatchObject({ by: { name: "name" }, give: { name: "id" }, table: { name: "yard" } });
+    const made = resolvePosting(spec({ pairs: [...spec().pairs, found] }), sampleSchema, [{ table: source, origin: null }], usualDay("2026-11-23"));
+    expect(made.ok && made.value[0]?.posting.pairs[1]?.found).toMatchObject({ by: { name: "name" }, give: { name: "id" }, table: { name: "yard" } });
     expect(codes({ pairs: [{ ...found, found: { link: "stamp.crate_id", by: "name" } }] })).toContain("linkGone");
+  });
+  it("moves rows from a table by its key, and says why it cannot", () => {
+    const yard = findTable(sampleSchema, "yard") as Table;
+    const pairs = [{ column: "mark", value: { kind: "field" as const, name: "name" } }];
+    const moving = (more: Partial<PostingSpec>, origin = originOfTable(yard), schema = sampleSchema) =>
+      resolvePosting(spec({ action: "move", pairs, ...more }), schema, [{ table: yard, origin }], usualDay("2026-11-23"));
+    const made = moving({});
+    expect(made.ok && made.value[0]?.posting.origin).toMatchObject({
+      table: { name: "yard" },
+      key: [{ column: { name: "id" }, at: 1, from: { kind: "whole" } }],
+    });
+    const why = (result: ReturnType<typeof moving>) => (result.ok ? [] : result.problems.map((p) => p.code));
+    expect(why(moving({}, null))).toEqual(["postingMoveSource"]);
+    expect(why(moving({ target: "yard", pairs: [{ column: "name", value: { kind: "field", name: "name" } }], same: ["name"] }))).toContain("postingMoveSelf");
+    expect(why(moving({}, { table: "yard", key: [] }))).toEqual(["postingMoveKey"]);
+    const watched = { ...sampleSchema, tables: sampleSchema.tables.map((t) => (t.name === "yard" ? { ...t, trigger: "on_yard" } : t)) };
+    expect(why(moving({}, originOfTable(yard), watched))).toEqual(["postingTrigger"]);
+  });
+  it("finds the rows of a query again by their table's key, which it adds where it is not shown", () => {
+    const query = { ...emptyQuery("crate"), columns: [{ id: "a", value: { kind: "field" as const, join: "", column: "mark" } }] };
+    expect(withKey(query, sampleSchema)).toMatchObject({
+      table: "crate",
+      key: [{ column: "id", id: "key1" }],
+      query: { columns: [{ id: "a" }, { id: "key1" }] },
+    });
+    const shown = { ...query, columns: [...query.columns, { id: "key1", value: { kind: "field" as const, join: "", column: "id" } }] };
+    expect(withKey(shown, sampleSchema)).toMatchObject({ key: [{ column: "id", id: "key1" }], query: shown });
+    const hidden = { ...shown, columns: shown.columns.map((c) => ({ ...c, hidden: true })) };
+    expect(withKey(hidden, sampleSchema)?.key).toEqual([{ column: "id", id: "key2" }]);
+    expect(withKey({ ...query, grouped: true }, sampleSchema)).toBeNull();
+    expect(withKey(emptyQuery("query q1"), sampleSchema)).toBeNull();
+  });
+  it("watches the totals that its control totals are about", () => {
+    const made = (column: string) =>
+      resolvePosting(
+        spec({ controls: [{ step: 0, figure: "total", column, compare: "is", value: "1" }] }),
+        sampleSchema,
+        [{ table: source, origin: null }],
+        usualDay("2026-11-23"),
+      );
+    const totals = (column: string) => {
+      const resolved = made(column);
+      return resolved.ok && resolved.value[0]?.posting.totals.map((c) => c.name);
+    };
+    expect(totals("price")).toEqual(["price"]);
+    expect(totals("mark")).toEqual([]);
   });
   it("knows which links a change could break", () => {
     const { outward, inward } = linksOf(crate, sampleSchema);
@@ -84,13 +132,19 @@ describe("a posting", () => {
     expect(inward.map((l) => [l.table, l.near, l.far])).toEqual([["stamp", ["crate_id"], ["id"]]]);
   });
   it("says itself in a sentence", () => {
-    expect(briefText(postingBrief(spec(), sampleSchema, "manifest.csv"))).toBe(
+    expect(briefText(postingBrief(spec(), sampleSchema, ["manifest.csv"]))).toBe(
       "Add the rows of manifest.csv to crate. Match rows by mark; existing rows are left unchanged.",
     );
-    expect(briefText(postingBrief(spec({ action: "change" }), sampleSchema, "m"))).toBe("Change rows of crate from m, matched by mark.");
-    expect(briefText(postingBrief(spec({ action: "remove", breaking: "allow" }), sampleSchema, "m"))).toBe(
+    expect(briefText(postingBrief(spec({ action: "change" }), sampleSchema, ["m"]))).toBe("Change rows of crate from m, matched by mark.");
+    expect(briefText(postingBrief(spec({ action: "remove", breaking: "allow" }), sampleSchema, ["m"]))).toBe(
       "Remove the rows of crate that match m by mark; rows that other rows refer to are removed anyway.",
     );
-    expect(briefText(postingBrief(spec({ present: "add", same: [] }), sampleSchema, "m"))).toContain("each as a new row");
+    expect(briefText(postingBrief(spec({ present: "add", same: [] }), sampleSchema, ["m"]))).toContain("each as a new row");
+    const { version, source: _, ...step } = spec({ action: "remove" });
+    expect(briefText(postingBrief(spec({ action: "move", steps: [{ source: null, ...step }] }), sampleSchema, ["old", "new"]))).toBe(
+      "Move the rows of old to crate. Match rows by mark; existing rows are left unchanged; rows that other rows refer to are refused." +
+        " Then remove the rows of crate that match new by mark; rows that other rows refer to are refused.",
+    );
+    expect(version).toBe(1);
   });
 });

@@ -8,7 +8,8 @@ import type { Today } from "../types/calendar";
 import type { DateOrder } from "../types/date";
 import { type Checked, type Problem, problem } from "../types/problem";
 import { isNumber, type ValueType } from "../types/valueType";
-import type { Pair, PostingSpec } from "./spec";
+import type { Pair, PostingSpec, PostingStep } from "./spec";
+import { stepsOf } from "./steps";
 
 /** One column of the target and the value that goes into it: the value's place in the source's rows, and its type. */
 export type PlanPair = {
@@ -20,6 +21,7 @@ export type PlanPair = {
   dates: DateOrder;
   /** The table in which the value names a row, by which column, and what of that row is written. */
   found: { table: Table; by: Column; give: Column } | null;
+  existing: Pair["existing"] | null;
 };
 
 /** A link that a change of the target can break. */
@@ -32,12 +34,22 @@ export type TableLinks = {
   inward: PlanLink[];
 };
 
-/** A posting resolved against source and target. Plain data. */
+/** The table that rows are moved from, and where its key stands in the source's rows. */
+export type PlanOrigin = { table: Table; key: { column: Column; at: number; from: ValueType }[]; links: TableLinks };
+
+/** Of a source whose rows are those of a table: that table, and which columns of the source have its key. */
+export type Origin = { table: string; key: { column: string; name: string }[] };
+
+/** Where a step's rows come from: as they were staged or as they lie in the database. */
+export type StepSource = { table: Table; origin: Origin | null };
+
+/** One step of a posting resolved against source and target. Plain data. */
 export type PostingPlan = {
   action: PostingSpec["action"];
   present: PostingSpec["present"];
   breaking: PostingSpec["breaking"];
   table: Table;
+  origin: PlanOrigin | null;
   pairs: PlanPair[];
   same: Column[];
   /** Columns whose totals are shown before and after. */
@@ -45,18 +57,36 @@ export type PostingPlan = {
   links: TableLinks;
 };
 
+/** A step with the query over its source that gives the values to be written. */
+export type ResolvedStep = { posting: PostingPlan; rows: Plan };
+
 /**
- * Resolves a posting: the query over its source whose columns are the values to be written, and what becomes of them.
- * @param source the table the rows come from, as it was staged or as it lies in the database
- * @returns both, or every problem with its path into the description
+ * Resolves every step of a posting.
+ * @param sources where each step's rows come from, in the order of the steps
+ * @returns the steps in their order, or every problem with its path into the description
  */
-export function resolvePosting(spec: PostingSpec, schema: Schema, source: Table, today: Today): Checked<{ posting: PostingPlan; rows: Plan }> {
+export function resolvePosting(spec: PostingSpec, schema: Schema, sources: StepSource[], today: Today): Checked<ResolvedStep[]> {
+  const problems: Problem[] = [];
+  const steps = stepsOf(spec).flatMap((step, i) => {
+    const watched = (spec.controls ?? []).flatMap((c) => (c.step === i && c.column !== undefined ? [c.column] : []));
+    const resolved = resolveStep(step, schema, sources[i] as StepSource, watched, today);
+    if (resolved.ok) return [resolved.value];
+    problems.push(...resolved.problems.map((p) => (i === 0 ? p : { ...p, path: ["steps", i - 1, ...p.path] })));
+    return [];
+  });
+  return problems.length > 0 ? { ok: false, problems } : { ok: true, value: steps };
+}
+
+/** Resolves one step. @param watched columns whose totals are asked for besides */
+function resolveStep(spec: PostingStep, schema: Schema, { table: source, origin }: StepSource, watched: string[], today: Today): Checked<ResolvedStep> {
   const table = findTable(schema, spec.target);
   if (!table) return { ok: false, problems: [problem("tableGone", ["target"], { table: spec.target })] };
-  const problems: Problem[] = [];
-  if (table.view) problems.push(problem("postingView", ["target"], { table: table.label }));
-  if (table.trigger) problems.push(problem("postingTrigger", ["target"], { table: table.label, trigger: table.trigger }));
-  const query: QuerySpec = { ...emptyQuery(source.name), columns: spec.pairs.map((p, i) => ({ id: `p${i}`, value: operandOf(p) })) };
+  const problems: Problem[] = [...writeProblems(table, ["target"])];
+  const from = spec.action === "move" ? originOf(spec, origin, schema) : null;
+  if (from && "code" in from) problems.push(from);
+  const keys = from && !("code" in from) ? from.key : [];
+  const columns = [...spec.pairs.map(operandOf), ...keys.map(({ name }): Operand => ({ kind: "field", join: "", column: name }))];
+  const query: QuerySpec = { ...emptyQuery(source.name), columns: columns.map((value, i) => ({ id: `p${i}`, value })) };
   const resolved = resolveQuery(query, sourceSchema(schema, source), { today, values: {} });
   if (!resolved.ok) problems.push(...resolved.problems.filter((p) => p.code !== "noColumns").map((p) => ({ ...p, path: ["pairs", p.path[1] ?? 0, "value"] })));
   const pairs = spec.pairs.flatMap((pair, i): PlanPair[] => {
@@ -70,31 +100,75 @@ export function resolvePosting(spec: PostingSpec, schema: Schema, source: Table,
       const planned = resolved.ok ? resolved.value.columns[i] : undefined;
       const found = pair.found ? foundIn(pair.found, column, table, schema) : null;
       if (found && "code" in found) problems.push({ ...found, path });
-      else if (planned) return [{ column, at: i, from: planned.type, heading: headingOf(pair), dates: pair.dates ?? "ymd", found }];
+      else if (planned)
+        return [{ column, at: i, from: planned.type, heading: headingOf(pair), dates: pair.dates ?? "ymd", found, existing: pair.existing ?? null }];
     }
     return [];
   });
-  for (const name of spec.same)
-    if (!spec.pairs.some((p) => p.column === name)) problems.push(problem("postingSame", ["same"], { column: findColumn(table, name)?.label ?? name }));
-  if (spec.same.length === 0 && (spec.action !== "add" || spec.present !== "add")) problems.push(problem("postingNoSame", ["same"]));
-  if (spec.action === "add")
-    for (const column of storedColumns(table))
-      if (!column.nullable && !column.filled && !column.generated && !spec.pairs.some((p) => p.column === column.name))
-        problems.push(problem("postingRequired", ["pairs"], { column: column.label }));
-  if (spec.action === "change" && spec.pairs.every((p) => spec.same.includes(p.column))) problems.push(problem("postingNothing", ["pairs"]));
+  problems.push(...matchProblems(spec, table));
   if (problems.length > 0 || !resolved.ok) return { ok: false, problems };
   const posting: PostingPlan = {
     action: spec.action,
     present: spec.present,
     breaking: spec.breaking,
     table: { ...table, columns: storedColumns(table) },
+    origin:
+      from && !("code" in from)
+        ? {
+            table: { ...from.table, columns: storedColumns(from.table) },
+            key: from.key.map(({ column }, i) => {
+              const at = spec.pairs.length + i;
+              return { column, at, from: resolved.value.columns[at]?.type ?? column.type };
+            }),
+            links: linksOf(from.table, schema),
+          }
+        : null,
     pairs,
     same: spec.same.flatMap((name) => findColumn(table, name) ?? []),
-    totals: totalsOf(table, pairs, spec.action, schema),
+    totals: totalsOf(table, pairs, spec.action, schema, watched),
     links: linksOf(table, schema),
   };
   return { ok: true, value: { posting, rows: inSourceOrder(resolved.value, source) } };
 }
+
+/** Why a table cannot be written at all. */
+function writeProblems(table: Table, path: Problem["path"]): Problem[] {
+  if (table.view) return [problem("postingView", path, { table: table.label })];
+  return table.trigger ? [problem("postingTrigger", path, { table: table.label, trigger: table.trigger })] : [];
+}
+
+/** What is missing for rows to be matched and to be whole. */
+function matchProblems(spec: PostingStep, table: Table): Problem[] {
+  const problems: Problem[] = [];
+  const lands = spec.action === "add" || spec.action === "move";
+  for (const name of spec.same)
+    if (!spec.pairs.some((p) => p.column === name)) problems.push(problem("postingSame", ["same"], { column: findColumn(table, name)?.label ?? name }));
+  if (spec.same.length === 0 && (!lands || spec.present !== "add")) problems.push(problem("postingNoSame", ["same"]));
+  if (lands)
+    for (const column of storedColumns(table))
+      if (!column.nullable && !column.filled && !column.generated && !spec.pairs.some((p) => p.column === column.name))
+        problems.push(problem("postingRequired", ["pairs"], { column: column.label }));
+  if (spec.action === "change" && spec.pairs.every((p) => spec.same.includes(p.column))) problems.push(problem("postingNothing", ["pairs"]));
+  return problems;
+}
+
+/** The table that rows are moved from, with its key's columns and what the source calls them. */
+function originOf(spec: PostingStep, origin: Origin | null, schema: Schema): { table: Table; key: { column: Column; name: string }[] } | Problem {
+  const table = origin && findTable(schema, origin.table);
+  if (!table) return problem("postingMoveSource", ["source"]);
+  if (table.name === spec.target) return problem("postingMoveSelf", ["target"], { table: table.label });
+  const [refused] = writeProblems(table, ["source"]);
+  if (refused) return refused;
+  const key = origin.key.flatMap(({ column, name }) => {
+    const found = findColumn(table, column);
+    return found ? [{ column: found, name }] : [];
+  });
+  return key.length === 0 || key.length < table.key.length ? problem("postingMoveKey", ["source"], { table: table.label }) : { table, key };
+}
+
+/** The rows of a table as a source of their own. */
+export const originOfTable = (table: Table): Origin | null =>
+  table.view ? null : { table: table.name, key: table.key.map((name) => ({ column: name, name })) };
 
 /** The rows of a source keep the order they lie in: that is how a person finds the row a refusal speaks of. */
 function inSourceOrder(plan: Plan, source: Table): Plan {
@@ -122,9 +196,11 @@ function foundIn({ link: id, by }: NonNullable<Pair["found"]>, column: Column, t
 }
 
 /** What is watched: amounts, as a sheet adds them up, not numbers that are names. */
-const totalsOf = (table: Table, pairs: PlanPair[], action: PostingSpec["action"], schema: Schema): Column[] => {
+const totalsOf = (table: Table, pairs: PlanPair[], action: PostingSpec["action"], schema: Schema, watched: string[]): Column[] => {
   const columns = action === "remove" ? storedColumns(table) : pairs.filter((p) => !p.found).map((p) => p.column);
-  return columns.filter((c) => isNumber(c.type) && !namesSomething(schema, { table, column: c })).slice(0, 6);
+  const asked = storedColumns(table).filter((c) => watched.includes(c.name) && isNumber(c.type));
+  const shown = columns.filter((c) => isNumber(c.type) && !namesSomething(schema, { table, column: c })).slice(0, 6);
+  return [...shown, ...asked.filter((c) => !shown.includes(c))];
 };
 
 /** The links of a table that keys made: those a change must not break. */

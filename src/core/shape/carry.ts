@@ -10,6 +10,8 @@ type Scope = (join: unknown) => string | undefined;
 
 const isPart = (value: unknown): value is Part => typeof value === "object" && value !== null && !Array.isArray(value);
 const isQuery = (part: Part): boolean => typeof part.source === "string" && Array.isArray(part.joins);
+/** A step of a posting: where values go, and where they come from. */
+const isStep = (part: Part): boolean => typeof part.target === "string" && Array.isArray(part.pairs);
 const nowhere: Scope = () => undefined;
 
 /** The parts of descriptions whose texts name tables. */
@@ -57,7 +59,9 @@ export function carried(spec: unknown, names: ShapeNames, schema: Schema): unkno
         ? scopeOf(farOf(value.step), value.joins, scope)
         : typeof value.table === "string" && isPart(value.definition)
           ? scopeOf(value.table, [], scope)
-          : scope;
+          : isStep(value) && isPart(value.source)
+            ? scopeOf(value.source.kind === "table" ? String(value.source.table) : undefined, [], scope)
+            : scope;
     const walked: Part = Object.fromEntries(Object.entries(value).map(([key, v]) => [key, walk(v, inner)]));
     return named(walked, value, inner);
   }
@@ -78,8 +82,25 @@ export function carried(spec: unknown, names: ShapeNames, schema: Schema): unkno
     // Values that are the rows of a table, or chosen from its columns.
     if (before.kind !== "field" && of(before.table as string | undefined))
       for (const key of ["column", "shown"]) if (typeof before[key] === "string") next[key] = column(before[key]);
+    if (isStep(before)) {
+      if (before.target === names.from && Array.isArray(part.same)) next.same = part.same.map(column);
+      next.pairs = (part.pairs as unknown[]).map((pair) => (isPart(pair) ? pairNamed(pair, before.target === names.from, of(scope(""))) : pair));
+    }
     if (before.kind === "formula" && typeof before.text === "string" && of(scope(""))) next.text = inFormula(before.text);
     return next;
+  }
+
+  /** A value of a posting: the column it goes into, and the one it is taken from; of a table that it leads to, the one it is looked up by. */
+  function pairNamed(pair: Part, into: boolean, outOf: boolean): Part {
+    const { value, found } = pair;
+    const link = isPart(found) ? schema.links.find((l) => linkIdNamed(l, names) === found.link) : undefined;
+    const by = link && [link.a, link.b].some((end) => end.table === names.from && end.leadsTo === "one");
+    return {
+      ...pair,
+      ...(into ? { column: column(pair.column) } : {}),
+      ...(outOf && isPart(value) && value.kind === "field" ? { value: { ...value, name: column(value.name) } } : {}),
+      ...(by && isPart(found) ? { found: { ...found, by: column(found.by) } } : {}),
+    };
   }
 
   return walk(spec, nowhere);

@@ -13,3 +13,13 @@ export const replaced = <T>(list: T[], at: number, change: (part: T) => T | null
     const next = change(part);
     return next === null ? [] : [next];
   });
+
+/**
+ * Names in one line, the first of them where they are many.
+ * @example namedFirst(["a", "b", "c"], 2) // "“a”, “b” and 1 more"
+ */
+export function namedFirst(names: string[], most: number): string {
+  const more = names.length - most;
+  const named = names.slice(0, most).map((n) => `“${n}”`);
+  return `${named.join(", ")}${more > 0 ? ` and ${more} more` : ""}`;
+}

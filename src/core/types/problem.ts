@@ -73,6 +73,9 @@ const SENTENCES = {
   postingTrigger: (d: Detail) =>
     `The trigger ${q(d.trigger)} of ${q(d.table)} changes more than the journal could reverse, so its rows cannot be changed here. Choose another table.`,
   postingView: (d: Detail) => `${q(d.table)} is a view and cannot be changed. Choose a table.`,
+  postingMoveSource: () => "Rows can be moved from a table, or from a query whose rows are those of one table. Choose another source.",
+  postingMoveSelf: (d: Detail) => `Rows of ${q(d.table)} cannot be moved into the same table. Choose another table.`,
+  postingMoveKey: (d: Detail) => `${q(d.table)} has no key, so the rows to move cannot be identified. Add a key first, under “Change columns…”.`,
   postingGenerated: (d: Detail) => `The database computes ${q(d.column)} itself. Remove its source.`,
   postingSame: (d: Detail) => `Rows are matched by ${q(d.column)}, but it has no source. Choose a source, or match by another column.`,
   postingNoSame: () => "Choose the columns to match rows by.",

@@ -96,7 +96,8 @@ function numberNotation(locale: string): NumberNotation {
   return made;
 }
 
-const escaped = (text: string): string => text.replace(/[.*+?^${}()|[\]\\]/g, "\\$&");
+/** A text as a regular expression that matches it alone. */
+export const escaped = (text: string): string => text.replace(/[.*+?^${}()|[\]\\]/g, "\\$&");
 /** Blanks and apostrophes of any kind are typed for one another. */
 const SAME_AS: [RegExp, string][] = [
   [/[\s\u00a0\u202f]/, "[\\s\\u00a0\\u202f]"],

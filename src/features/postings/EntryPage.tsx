@@ -140,8 +140,8 @@ function EntryProof({ entry: { counts, tally } }: { entry: Entry }) {
 function Changes({ answer, schema, table: name }: { answer: ReversalPreview; schema: Schema; table: string }) {
   const locale = useLocale();
   const { left, back, rows } = answer.reversal;
-  const leftRows = usePreviewRows<ReversalRow>(answer.id, ["left"], true);
-  const backRows = usePreviewRows<ReversalRow>(answer.id, ["back"], true);
+  const leftRows = usePreviewRows<ReversalRow>(answer.id, { outcomes: ["left"], backwards: true });
+  const backRows = usePreviewRows<ReversalRow>(answer.id, { outcomes: ["back"], backwards: true });
   const table = findTable(schema, name);
   const columns = table ? storedColumns(table).filter((c) => !c.generated) : [];
   const writers = columns.map((c) => cellWriter(c.type, table ? columnFormat(schema, { table, column: c }) : {}, locale));

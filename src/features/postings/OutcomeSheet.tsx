@@ -1,9 +1,9 @@
 "use client";
 
 import { useState } from "react";
+import { isWriting, type Outcome, type OutcomeRow, tallies } from "@/core/posting/outcome";
 import { cellWriter, writeCount } from "@/core/types/format";
 import { isMisfit, isNumber } from "@/core/types/valueType";
-import type { Outcome, OutcomeRow } from "@/server/posting/outcome";
 import type { Preview } from "@/server/posting/service";
 import { Sheet } from "@/ui/Sheet";
 import type { SheetCell } from "@/ui/sheetParts";
@@ -17,6 +17,7 @@ export const OUTCOME_WORDS: Record<Outcome, string> = {
   add: "add",
   change: "change",
   remove: "remove",
+  move: "move",
   there: WORDS.existsAlready,
   differs: WORDS.existsDifferent,
   unchanged: WORDS.unchanged,
@@ -25,17 +26,21 @@ export const OUTCOME_WORDS: Record<Outcome, string> = {
   refused: "refused",
 };
 
-/** Every row of the source with what would become of it. @param posted it is posted already: what posting it once more would do */
-export function OutcomeSheet({ preview, posted }: { preview: Preview; posted: boolean }) {
+type Props = { preview: Preview; step: number; posted: boolean };
+
+/** Every row of a step's source with what would become of it. @param posted it is posted already: what posting it once more would do */
+export function OutcomeSheet({ preview, step, posted }: Props) {
   const locale = useLocale();
   const [only, setOnly] = useState<Outcome | null>(null);
-  const { rowAt, onWindow } = usePreviewRows<OutcomeRow>(preview.id, only ? [only] : []);
-  const { tally, pairs } = preview;
+  const { rowAt, onWindow } = usePreviewRows<OutcomeRow>(preview.id, { step, outcomes: only ? [only] : [] });
+  const tally = tallies(preview.tally)[step];
+  const pairs = preview.pairs[step] ?? [];
   const writers = pairs.map((p) => cellWriter(p.type, p.format, locale));
   // Among all rows the reason stands in the value it is about; among rows of one outcome it has a column.
   const withWhy = only !== null && ["refused", "repeated", "there"].includes(only);
+  if (!tally) return null;
   const cellsOf = (row: OutcomeRow): SheetCell[] => {
-    const faint = !["add", "change", "remove", "refused"].includes(row.outcome);
+    const faint = row.outcome !== "refused" && !isWriting(row.outcome);
     const why = row.why ?? (row.posting === null ? "" : WORDS.sincePosting(row.posting));
     const outcome: SheetCell = { text: OUTCOME_WORDS[row.outcome], tone: row.outcome === "refused" ? "negative" : faint ? "faint" : "agrees" };
     const values = row.cells.map((cell, i): SheetCell => {
@@ -43,9 +48,9 @@ export function OutcomeSheet({ preview, posted }: { preview: Preview; posted: bo
       if (!write) return { text: "" };
       if (!withWhy && row.at === i && row.why) return { text: row.why.slice(row.why.indexOf(": ") + 2), tone: "negative" };
       const written = write(cell);
-      const was = row.from && (row.outcome === "change" || row.outcome === "differs") ? write(row.from[i] ?? null).text : written.text;
+      const was = row.from && (isWriting(row.outcome) || row.outcome === "differs") ? write(row.from[i] ?? null).text : written.text;
       if (was === written.text) return { text: written.text, tone: isMisfit(cell) ? "misfit" : faint ? "faint" : undefined };
-      return { text: changeText(was, written.text, row.outcome === "change" ? "→" : "≠"), tone: row.outcome === "change" ? "agrees" : undefined };
+      return { text: changeText(was, written.text, row.outcome === "differs" ? "≠" : "→"), tone: row.outcome === "differs" ? undefined : "agrees" };
     });
     return [outcome, ...(withWhy ? [{ text: why, tone: row.outcome === "refused" ? ("negative" as const) : ("faint" as const) }] : []), ...values];
   };
@@ -68,7 +73,7 @@ export function OutcomeSheet({ preview, posted }: { preview: Preview; posted: bo
           ))}
       </div>
       <Sheet
-        key={`${preview.id} ${only}`}
+        key={`${preview.id} ${step} ${only}`}
         label={WORDS.previewRowByRow}
         columns={[
           { id: "outcome", heading: WORDS.outcome, right: false, width: 124 },
@@ -88,7 +93,7 @@ export function OutcomeSheet({ preview, posted }: { preview: Preview; posted: bo
         }}
         rowTone={(index) => {
           const outcome = rowAt(index)?.outcome;
-          return outcome === "refused" ? "wrong" : outcome === "add" || outcome === "change" || outcome === "remove" ? "agrees" : undefined;
+          return outcome === "refused" ? "wrong" : outcome && isWriting(outcome) ? "agrees" : undefined;
         }}
         rowNumber={(index) => rowAt(index)?.n}
         footing={null}

@@ -1,6 +1,8 @@
 "use client";
 
-import type { Pair, PostingSpec } from "@/core/posting/spec";
+import { EXISTING, type Existing } from "@/core/posting/choices";
+import { withExisting, withPair } from "@/core/posting/edit";
+import type { Pair, PostingStep } from "@/core/posting/spec";
 import { type Column, findTable, type Schema, storedColumns, type Table } from "@/core/schema/schema";
 import { DATE_ORDER_WORDS, DATE_ORDERS, type DateOrder } from "@/core/types/date";
 import { isDated } from "@/core/types/valueType";
@@ -11,24 +13,22 @@ import { COMMON } from "../words";
 import { WORDS } from "./words";
 
 type Props = {
-  spec: PostingSpec;
+  step: PostingStep;
   schema: Schema;
   source: Table | null;
   firstValues: Map<string, string>;
   nextNumber: number | null;
-  change: (next: PostingSpec) => void;
+  change: (next: Partial<PostingStep>) => void;
 };
 
 /** Which column of the source goes into which of the table: by name, by hand, by a formula, found through a link. */
-export function Pairs({ spec, schema, source, firstValues, nextNumber, change }: Props) {
-  const table = findTable(schema, spec.target);
+export function Pairs({ step, schema, source, firstValues, nextNumber, change }: Props) {
+  const table = findTable(schema, step.target);
   if (!table) return null;
-  const set = (column: string, next: Pair | null) => {
-    const others = spec.pairs.filter((p) => p.column !== column);
-    const at = storedColumns(table).map((c) => c.name);
-    const pairs = next ? [...others, next].sort((a, b) => at.indexOf(a.column) - at.indexOf(b.column)) : others;
-    change({ ...spec, pairs, same: spec.same.filter((c) => pairs.some((p) => p.column === c)) });
-  };
+  const order = storedColumns(table).map((c) => c.name);
+  const set = (column: string, next: Pair | null) => change(withPair(step, column, next, order));
+  const lands = step.action === "add" || step.action === "move";
+  const changes = step.action === "change" || (lands && step.present === "change");
   return (
     <div className="max-h-72 shrink-0 overflow-auto border border-rule bg-sheet">
       <table className="w-full">
@@ -44,9 +44,9 @@ export function Pairs({ spec, schema, source, firstValues, nextNumber, change }:
           {storedColumns(table)
             .filter((c) => !c.generated)
             .map((column) => {
-              const pair = spec.pairs.find((p) => p.column === column.name);
+              const pair = step.pairs.find((p) => p.column === column.name);
               const numbered = column.filled === "number" && !pair;
-              const missing = !pair && !column.nullable && !column.filled && spec.action === "add";
+              const missing = !pair && !column.nullable && !column.filled && lands;
               return (
                 <tr key={column.name} className="border-b border-hairline">
                   <td className="px-3 py-1">
@@ -65,6 +65,9 @@ export function Pairs({ spec, schema, source, firstValues, nextNumber, change }:
                     {column.label} {column.unit && <span className="text-soft">{column.unit}</span>}{" "}
                     {pair && <FoundBy column={column} pair={pair} table={table} schema={schema} set={(next) => set(column.name, next)} />}
                     {pair && isDated(column.type) && <DatesAs column={column} pair={pair} source={source} set={(next) => set(column.name, next)} />}
+                    {pair && changes && !step.same.includes(column.name) && (
+                      <WhereExisting column={column} pair={pair} set={(next) => set(column.name, next)} />
+                    )}
                   </td>
                   <td className="max-w-60 truncate px-3 text-soft">
                     {numbered ? nextNumber === null ? "" : WORDS.nextIs(nextNumber) : <span className="text-ink">{firstValues.get(column.name) ?? ""}</span>}
@@ -163,6 +166,23 @@ function FoundBy({ column, pair, table, schema, set }: PartProps & { table: Tabl
     </select>
   );
 }
+
+/** What becomes of the column in rows that exist already. */
+const WhereExisting = ({ column, pair, set }: PartProps) => (
+  <select
+    className="rounded border border-transparent bg-transparent text-soft hover:border-rule"
+    aria-label={WORDS.existingIn(column.label)}
+    value={pair.existing ?? ""}
+    onChange={(e) => set(withExisting(pair, (e.target.value || null) as Existing | null))}
+  >
+    <option value="">{WORDS.existingWritten}</option>
+    {EXISTING.map((existing) => (
+      <option key={existing} value={existing}>
+        {WORDS.existing[existing]}
+      </option>
+    ))}
+  </select>
+);
 
 function DatesAs({ column, pair, source, set }: PartProps & { source: Table | null }) {
   const named = pair.value.kind === "field" ? pair.value.name : null;

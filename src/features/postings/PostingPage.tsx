@@ -1,15 +1,17 @@
 "use client";
 
 import { useRouter } from "next/navigation";
-import { useMemo, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { toast } from "sonner";
-import { postingBrief, postingQuestion } from "@/core/brief/postingBrief";
-import type { PostingSpec } from "@/core/posting/spec";
+import { postingBrief, postingQuestion, stepOfPart } from "@/core/brief/postingBrief";
+import { withNextStep, withoutStep, withStep } from "@/core/posting/edit";
+import { type OutcomeRow, rowsWritten, type StepTally, type Tally, tallies } from "@/core/posting/outcome";
+import type { PostingSpec, PostingStep } from "@/core/posting/spec";
+import { stepsOf } from "@/core/posting/steps";
 import { findTable, type Schema, type Table } from "@/core/schema/schema";
 import { cellWriter, counted, writeCount } from "@/core/types/format";
 import { sentence } from "@/core/types/problem";
 import type { Entry } from "@/server/posting/journal";
-import type { OutcomeRow } from "@/server/posting/outcome";
 import type { Preview } from "@/server/posting/service";
 import { Brief } from "@/ui/Brief";
 import { Confirm } from "@/ui/Confirm";
@@ -28,8 +30,10 @@ import { useLocale } from "../workspace/locale";
 import { JournalList } from "./JournalList";
 import { OutcomeSheet } from "./OutcomeSheet";
 import { Pairs } from "./Pairs";
+import { PostingControls } from "./PostingControls";
 import { PostingPhrase } from "./PostingPhrase";
-import { PostingProof, rowsWritten } from "./PostingProof";
+import { PostingProof } from "./PostingProof";
+import { StepTabs } from "./StepTabs";
 import { usePreviewRows } from "./usePreviewRows";
 import { WORDS } from "./words";
 
@@ -45,32 +49,36 @@ type Props = {
 /** A draft posting: its brief, which column goes where, what would become of every row; nothing is changed until it is posted. */
 export function PostingPage({ saved, schema, journal, drafts, queries }: Props) {
   const router = useRouter();
-  const locale = useLocale();
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
   const { stored, changed: saves, save, remove, rename } = useSavedObject("posting", "/postings", saved, spec, change);
   const [posted, setPosted] = useState<{ entry: Entry; spec: PostingSpec } | null>(null);
   /** The entry that this very description was posted as, while it is looked at. */
   const standing = posted?.spec === spec ? posted.entry : null;
   const [posting, setPosting] = useState(false);
-  const source = useAnswer<{ table: Table; name: string }>("/api/postings/source", { source: spec.source }, { settleMs: 0 });
+  const steps = stepsOf(spec);
+  const [chosen, setChosen] = useState(0);
+  const at = Math.min(chosen, steps.length - 1);
+  const step = steps[at] as PostingStep;
+  const sources = useAnswer<{ table: Table; name: string }[]>(
+    "/api/postings/source",
+    { steps: steps.map(({ source, action }) => ({ source, action })) },
+    { settleMs: 0 },
+  );
+  const source = sources.answer?.[at] ?? null;
   const preview = useAnswer<Preview>("/api/postings/preview", { spec });
   const shown = preview.answer;
-  const table = findTable(schema, spec.target);
-  const first = usePreviewRows<OutcomeRow>(shown?.id ?? null, []);
-  const firstRow = first.rowAt(0);
-  if (shown && !firstRow && shown.tally.source > 0) first.onWindow(0, 0);
-  const firstValues = useMemo(
-    () => new Map(shown?.pairs.map((p, i) => [p.column, cellWriter(p.type, p.format, locale)(firstRow?.cells[i] ?? null).text]) ?? []),
-    [shown, firstRow, locale],
-  );
+  const made = shown ? tallies(shown.tally) : [];
+  const table = findTable(schema, step.target);
+  const firstValues = useFirstValues(shown, at);
   const problems = preview.failure?.body.problems ?? [];
-  const rows = shown ? rowsWritten(shown.tally) : 0;
+  const rows = made.reduce((sum, tally) => sum + rowsWritten(tally), 0);
+  const controlled = shown?.checks.some((c) => !c.agrees) ?? false;
 
   async function post(): Promise<void> {
     if (!shown) return;
     setPosting(true);
     try {
-      const entry = await ask<Entry>("/api/postings/post", { spec, name: stored.name, digest: shown.tally.digest });
+      const entry = await ask<Entry>("/api/postings/post", { spec, name: stored.name, digest: shown.tally.digest, again: Boolean(shown.tally.twice) });
       toast(WORDS.posted(entry.number));
       setPosted({ entry, spec });
       if (saves) await save();
@@ -100,24 +108,24 @@ export function PostingPage({ saved, schema, journal, drafts, queries }: Props) 
             <button type="button" className="button" disabled={!saves} onClick={save}>
               {WORDS.saveDraft}
             </button>
-            {rows === 0 || preview.running || posting || !shown || !table ? (
+            {rows === 0 || controlled || preview.running || posting || !shown ? (
               <button type="button" className="button-primary" disabled>
                 {posting ? WORDS.posting : WORDS.postButton}
               </button>
             ) : (
-              <PostButton tally={shown.tally} table={table} post={() => void post()} />
+              <PostButton steps={made} twice={shown.tally.twice ?? null} schema={schema} post={() => void post()} />
             )}
           </span>
         </div>
         <Brief
-          phrases={postingBrief(spec, schema, source.answer?.name ?? "…")}
+          phrases={postingBrief(spec, schema, sources.answer?.map((s) => s.name) ?? [])}
           keyOf={phraseKey}
           editor={(target, close) =>
-            target.kind === "field" ? <PostingPhrase name={target.name} spec={spec} schema={schema} queries={queries} change={change} close={close} /> : null
+            target.kind === "field" ? <PostingPhrase {...stepOfPart(target.name)} {...{ spec, schema, queries, change, close }} /> : null
           }
         />
-        {source.failure && <Notice tone="wrong">{source.failure.message}</Notice>}
-        {preview.failure && problems.length === 0 && !source.failure && (
+        {sources.failure && <Notice tone="wrong">{sources.failure.message}</Notice>}
+        {preview.failure && problems.length === 0 && !sources.failure && (
           <Notice tone="wrong">
             {preview.failure.message}{" "}
             <button type="button" className="link" onClick={preview.again}>
@@ -133,29 +141,95 @@ export function PostingPage({ saved, schema, journal, drafts, queries }: Props) 
           </Notice>
         )}
         {standing && <PostedNotice entry={standing} />}
-        <Pairs
-          spec={spec}
-          schema={schema}
-          source={source.answer?.table ?? null}
-          firstValues={firstValues}
-          nextNumber={shown ? (shown.tally.nextNumber ?? 0) - shown.tally.outcomes.add || null : null}
-          change={change}
-        />
-        {shown && <OutcomeSheet preview={shown} posted={standing !== null} />}
+        {controlled && <Notice tone="wrong">{WORDS.controlled}</Notice>}
+        {shown?.tally.twice && <Twice twice={shown.tally.twice} />}
+        <div className="grid shrink-0">
+          <StepTabs
+            spec={spec}
+            schema={schema}
+            at={at}
+            choose={setChosen}
+            add={(target) => {
+              change(withNextStep(spec, target, sources.answer?.[0]?.table ?? null, schema));
+              setChosen(steps.length);
+            }}
+            remove={(step) => {
+              change(withoutStep(spec, step));
+              setChosen(step - 1);
+            }}
+          />
+          <Pairs
+            step={step}
+            schema={schema}
+            source={source?.table ?? null}
+            firstValues={firstValues}
+            nextNumber={made[at] ? (made[at].nextNumber ?? 0) - made[at].outcomes.add || null : null}
+            change={(next) => change(withStep(spec, at, next))}
+          />
+        </div>
+        {shown && <OutcomeSheet key={at} preview={shown} step={at} posted={standing !== null} />}
         {preview.running && <p className="appear-late text-small text-soft">{WORDS.workingOutThePreview}</p>}
       </section>
-      <Margin parts={[{ name: COMMON.proof, content: table ? <PostingProof tally={shown?.tally ?? null} table={table} action={spec.action} /> : null }]} />
+      <Margin
+        parts={[
+          {
+            name: COMMON.proof,
+            content: table ? (
+              <div className="grid gap-5">
+                <PostingProof tally={made[at] ?? null} table={table} action={step.action} />
+                <PostingControls spec={spec} schema={schema} at={at} checks={shown?.checks ?? []} change={change} />
+              </div>
+            ) : null,
+          },
+        ]}
+      />
     </div>
   );
 }
 
-/** Posts, after it is said what becomes of the rows. */
-function PostButton({ tally, table, post }: { tally: Preview["tally"]; table: Table; post: () => void }) {
+/** The values that the first row of a step's source would give, by the target's columns. */
+function useFirstValues(shown: Preview | null, step: number): Map<string, string> {
   const locale = useLocale();
+  const first = usePreviewRows<OutcomeRow>(shown?.id ?? null, { step, outcomes: [] });
+  const row = first.rowAt(0);
+  const rows = shown ? (tallies(shown.tally)[step]?.source ?? 0) : 0;
+  useEffect(() => {
+    if (!row && rows > 0) first.onWindow(0, 0);
+  });
+  return useMemo(
+    () => new Map(shown?.pairs[step]?.map((p, i) => [p.column, cellWriter(p.type, p.format, locale)(row?.cells[i] ?? null).text]) ?? []),
+    [shown, step, row, locale],
+  );
+}
+
+type PostProps = { steps: StepTally[]; twice: NonNullable<Tally["twice"]> | null; schema: Schema; post: () => void };
+
+/** Posts, after it is said what becomes of the rows of each table. */
+function PostButton({ steps, twice, schema, post }: PostProps) {
+  const locale = useLocale();
+  const rows = steps.reduce((sum, tally) => sum + rowsWritten(tally), 0);
   return (
-    <Confirm label={WORDS.post(counted(rowsWritten(tally), "row", locale))} button={WORDS.postButton} act={post}>
-      {WORDS.confirm(postingQuestion(tally.outcomes, locale), table.label, writeCount(tally.rowsBefore, locale), writeCount(tally.rowsAfter, locale))}
+    <Confirm label={WORDS.post(counted(rows, "row", locale))} button={twice ? WORDS.postAgain : WORDS.postButton} act={post}>
+      {postingQuestion(steps, locale)}{" "}
+      {steps.map(({ table, rowsBefore, rowsAfter }) => (
+        <span key={table}>{WORDS.confirm(findTable(schema, table)?.label ?? table, writeCount(rowsBefore, locale), writeCount(rowsAfter, locale))} </span>
+      ))}
+      {twice && <Twice twice={twice} />}
     </Confirm>
+  );
+}
+
+/** Says that the rows were posted before, with the way to it. */
+function Twice({ twice: { number, at } }: { twice: NonNullable<Tally["twice"]> }) {
+  const locale = useLocale();
+  const when = new Intl.DateTimeFormat(locale.locale, { timeZone: locale.zone, dateStyle: "medium" }).format(new Date(at));
+  return (
+    <Notice tone="wrong">
+      {WORDS.postedBefore(number, when)}{" "}
+      <Link className="link" href={`/postings/entry/${number}`}>
+        {WORDS.seeTheChanges}
+      </Link>
+    </Notice>
   );
 }
 

@@ -1,12 +1,17 @@
 "use client";
 
+import { ACTIONS, type Action, type Present } from "@/core/posting/choices";
+import { withStep, withTarget } from "@/core/posting/edit";
 import type { PostingSpec } from "@/core/posting/spec";
+import { stepsOf } from "@/core/posting/steps";
 import { findColumn, findTable, type Schema } from "@/core/schema/schema";
 import { Choice } from "../editors/parts";
+import { SourceChoices } from "./SourceChoices";
 import { WORDS } from "./words";
 
 type Props = {
-  name: string;
+  step: number;
+  part: string;
   spec: PostingSpec;
   schema: Schema;
   queries: { id: string; name: string }[];
@@ -14,54 +19,38 @@ type Props = {
   close: () => void;
 };
 
+const ACTION_CHOICES: Record<Action, { label: string; about: string }> = {
+  add: { label: WORDS.add, about: WORDS.rowsThatDoNotExist },
+  change: { label: WORDS.change, about: WORDS.matchingRows },
+  remove: { label: WORDS.remove, about: WORDS.matchingRows },
+  move: { label: WORDS.move, about: WORDS.rowsOfTheSource },
+};
+
+const PRESENT_CHOICES: [Present, string][] = [
+  ["leave", WORDS.leftUnchanged],
+  ["change", WORDS.updatedFromTheSource],
+  ["add", WORDS.addedAnyway],
+];
+
 /** The editor of one phrase of a posting's brief. */
-export function PostingPhrase({ name, spec, schema, queries, change, close }: Props) {
-  const pick = (next: Partial<PostingSpec>) => () => {
-    change({ ...spec, ...next });
+export function PostingPhrase({ step: at, part, spec, schema, queries, change, close }: Props) {
+  const step = stepsOf(spec)[at];
+  if (!step) return null;
+  const done = (next: PostingSpec) => {
+    change(next);
     close();
   };
-  const table = findTable(schema, spec.target);
-  switch (name) {
+  const pick = (next: Parameters<typeof withStep>[2]) => () => done(withStep(spec, at, next));
+  const table = findTable(schema, step.target);
+  switch (part) {
     case "source":
-      return (
-        <>
-          <p className="caption pb-1">{WORDS.fromATable}</p>
-          {schema.tables.map((t) => (
-            <Choice
-              key={t.name}
-              chosen={spec.source.kind === "table" && spec.source.table === t.name}
-              onClick={pick({ source: { kind: "table", table: t.name } })}
-            >
-              {t.label}
-            </Choice>
-          ))}
-          {queries.length > 0 && <p className="caption pt-2 pb-1">{WORDS.orAQuery}</p>}
-          {queries.map((q) => (
-            <Choice
-              key={q.id}
-              chosen={spec.source.kind === "query" && spec.source.id === q.id}
-              onClick={pick({ source: { kind: "query", id: q.id, values: {} } })}
-            >
-              {q.name}
-            </Choice>
-          ))}
-          {spec.source.kind === "file" && <p className="pt-2 text-small text-soft">{WORDS.fileSource(spec.source.name)}</p>}
-        </>
-      );
+      return <SourceChoices source={step.source} schema={schema} queries={queries} pick={(source) => done(withStep(spec, at, { source }))} />;
     case "action":
-      return (
-        <>
-          <Choice chosen={spec.action === "add"} onClick={pick({ action: "add" })}>
-            {WORDS.add} <span className="text-small text-soft">{WORDS.rowsThatDoNotExist}</span>
-          </Choice>
-          <Choice chosen={spec.action === "change"} onClick={pick({ action: "change" })}>
-            {WORDS.change} <span className="text-small text-soft">{WORDS.matchingRows}</span>
-          </Choice>
-          <Choice chosen={spec.action === "remove"} onClick={pick({ action: "remove" })}>
-            {WORDS.remove} <span className="text-small text-soft">{WORDS.matchingRows}</span>
-          </Choice>
-        </>
-      );
+      return ACTIONS.map((action) => (
+        <Choice key={action} chosen={step.action === action} onClick={pick({ action })}>
+          {ACTION_CHOICES[action].label} <span className="text-small text-soft">{ACTION_CHOICES[action].about}</span>
+        </Choice>
+      ));
     case "target":
       return (
         <>
@@ -69,7 +58,7 @@ export function PostingPhrase({ name, spec, schema, queries, change, close }: Pr
           {schema.tables
             .filter((t) => !t.view)
             .map((t) => (
-              <Choice key={t.name} chosen={t.name === spec.target} onClick={pick(t.name === spec.target ? {} : { target: t.name, pairs: [], same: [] })}>
+              <Choice key={t.name} chosen={t.name === step.target} onClick={() => done(withTarget(spec, at, t.name))}>
                 {t.label}
               </Choice>
             ))}
@@ -79,44 +68,41 @@ export function PostingPhrase({ name, spec, schema, queries, change, close }: Pr
       return (
         <>
           <p className="caption pb-1">{WORDS.matchRowsBy}</p>
-          {spec.pairs.map((p) => (
+          {step.pairs.map((p) => (
             <label key={p.column} className="flex gap-2 py-0.5">
               <input
                 type="checkbox"
                 className="accent-bottle"
-                checked={spec.same.includes(p.column)}
-                onChange={(e) => change({ ...spec, same: e.target.checked ? [...spec.same, p.column] : spec.same.filter((c) => c !== p.column) })}
+                checked={step.same.includes(p.column)}
+                onChange={(e) => change(withStep(spec, at, { same: e.target.checked ? [...step.same, p.column] : step.same.filter((c) => c !== p.column) }))}
               />
               {(table && findColumn(table, p.column)?.label) ?? p.column}
             </label>
           ))}
-          {spec.pairs.length === 0 && <p className="text-soft">{WORDS.mapAColumnFirst}</p>}
+          {step.pairs.length === 0 && <p className="text-soft">{WORDS.mapAColumnFirst}</p>}
         </>
       );
     case "present":
       return (
         <>
           <p className="caption pb-1">{WORDS.existingRows}</p>
-          <Choice chosen={spec.present === "leave"} onClick={pick({ present: "leave" })}>
-            {WORDS.leftUnchanged}
-          </Choice>
-          <Choice chosen={spec.present === "change"} onClick={pick({ present: "change" })}>
-            {WORDS.updatedFromTheSource}
-          </Choice>
-          <Choice chosen={spec.present === "add"} onClick={pick({ present: "add" })}>
-            {WORDS.addedAnyway}
-          </Choice>
+          {PRESENT_CHOICES.map(([present, words]) => (
+            <Choice key={present} chosen={step.present === present} onClick={pick({ present })}>
+              {words}
+            </Choice>
+          ))}
         </>
       );
     case "breaking":
       return (
         <>
           <p className="caption pb-1">{WORDS.rowsThatOtherRowsRefer}</p>
-          <Choice chosen={spec.breaking === "refuse"} onClick={pick({ breaking: "refuse" })}>
+          <Choice chosen={step.breaking === "refuse"} onClick={pick({ breaking: "refuse" })}>
             {WORDS.refused}
           </Choice>
-          <Choice chosen={spec.breaking === "allow"} onClick={pick({ breaking: "allow" })}>
-            {WORDS.removedAnyway} <span className="text-small text-soft">{WORDS.theReferencesThenLeadNowhere}</span>
+          <Choice chosen={step.breaking === "allow"} onClick={pick({ breaking: "allow" })}>
+            {step.action === "move" ? WORDS.movedAnyway : WORDS.removedAnyway}{" "}
+            <span className="text-small text-soft">{WORDS.theReferencesThenLeadNowhere}</span>
           </Choice>
         </>
       );

@@ -1,19 +1,16 @@
 "use client";
 
-import type { PostingSpec } from "@/core/posting/spec";
+import type { Action } from "@/core/posting/choices";
+import { rowsWritten, type StepTally } from "@/core/posting/outcome";
 import { findColumn, type Table } from "@/core/schema/schema";
 import { cellWriter, counted, writeCount } from "@/core/types/format";
-import type { Tally } from "@/server/posting/outcome";
 import { Notice } from "@/ui/Notice";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
 import { WORDS } from "./words";
 
-/** How many rows a posting would write. */
-export const rowsWritten = ({ outcomes }: Tally): number => outcomes.add + outcomes.change + outcomes.remove;
-
 /** Counts that add up to the source's rows, and the table before and after. */
-export function PostingProof({ tally, table, action }: { tally: Tally | null; table: Table; action: PostingSpec["action"] }) {
+export function PostingProof({ tally, table, action }: { tally: StepTally | null; table: Table; action: Action }) {
   const locale = useLocale();
   if (!tally) return <p className="text-soft">{WORDS.theProofAppearsWhenThe}</p>;
   const { outcomes } = tally;
@@ -27,7 +24,7 @@ export function PostingProof({ tally, table, action }: { tally: Tally | null; ta
     </tr>
   );
   const known = tally.since.reduce((sum, s) => sum + s.rows, 0);
-  const done = { add: WORDS.toAdd, change: COMMON.canEdit, remove: WORDS.toRemove }[action];
+  const done = { add: WORDS.toAdd, change: COMMON.canEdit, remove: WORDS.toRemove, move: WORDS.toMove }[action];
   return (
     <div className="grid gap-4">
       <table className="w-full" data-testid="posting-proof">
@@ -48,6 +45,8 @@ export function PostingProof({ tally, table, action }: { tally: Tally | null; ta
         <tbody>
           {line(WORDS.now(table.label), tally.rowsBefore, "border-b border-ink")}
           {line(WORDS.afterPosting, tally.rowsAfter, "")}
+          {tally.origin && line(WORDS.movedFrom(tally.origin.label), tally.origin.before, "text-soft")}
+          {tally.origin && line(WORDS.movedAfter(tally.origin.label), tally.origin.after, "text-soft")}
           {tally.totals.flatMap((t) => {
             const column = findColumn(table, t.column);
             const cell = column && cellWriter(column.type, column.format ?? {}, locale);
@@ -56,6 +55,12 @@ export function PostingProof({ tally, table, action }: { tally: Tally | null; ta
           })}
         </tbody>
       </table>
+      {tally.fields.length > 0 && (
+        <table className="w-full" aria-label={WORDS.changedBy}>
+          <caption className="caption pb-1 text-left">{WORDS.changedBy}</caption>
+          <tbody>{tally.fields.map(({ column, rows }) => line(findColumn(table, column)?.label ?? column, rows, ""))}</tbody>
+        </table>
+      )}
       {rowsWritten(tally) > 0 && (
         <Notice tone="look">
           <b>{WORDS.itCanBeReversed}</b> {WORDS.aPostingStoresWhatIt}

@@ -1,15 +1,19 @@
 "use client";
 
 import { useCallback, useRef, useState } from "react";
+import type { PreviewPage } from "@/server/posting/preview";
 import { ask } from "../ask";
 
 const BLOCK = 100;
 
 /** The rows of a preview, fetched in blocks as they are looked at; backwards where they were worked through from the last. */
-export function usePreviewRows<Row>(id: string | null, outcomes: string[], backwards = false) {
+export function usePreviewRows<Row>(
+  id: string | null,
+  { step = 0, outcomes, backwards = false }: Pick<PreviewPage, "outcomes" | "backwards"> & { step?: number },
+) {
   const blocks = useRef(new Map<number, Row[] | Promise<void>>());
   const [, redraw] = useState(0);
-  const key = `${id} ${outcomes.join(" ")}`;
+  const key = `${id} ${step} ${outcomes.join(" ")}`;
   const now = useRef(key);
   if (now.current !== key) {
     now.current = key;
@@ -19,7 +23,7 @@ export function usePreviewRows<Row>(id: string | null, outcomes: string[], backw
     (block: number) => {
       if (!id || blocks.current.has(block)) return;
       const asked = now.current;
-      const load = ask<Row[]>("/api/postings/rows", { id, outcomes, offset: block * BLOCK, rows: BLOCK, backwards }).then(
+      const load = ask<Row[]>("/api/postings/rows", { id, step, outcomes, offset: block * BLOCK, rows: BLOCK, backwards }).then(
         (rows) => {
           if (now.current !== asked) return;
           blocks.current.set(block, rows);

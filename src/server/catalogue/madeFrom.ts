@@ -7,6 +7,7 @@ import { letterSpecSchema } from "@/core/letter/spec";
 import { pageSpecSchema } from "@/core/page/spec";
 import { pivotSpecSchema } from "@/core/pivot/spec";
 import { postingSpecSchema } from "@/core/posting/spec";
+import { stepsOf } from "@/core/posting/steps";
 import { queriesRead } from "@/core/query/queryTables";
 import { querySpecSchema } from "@/core/query/spec";
 import { reportSpecSchema } from "@/core/report/spec";
@@ -34,7 +35,7 @@ const MADE_FROM: Partial<Record<ObjectKind, (spec: unknown) => string[]>> = {
   dashboard: (spec) => read(dashboardSpecSchema, spec, (s) => plainTiles(s).flatMap((t) => sourceOfTile(t) ?? [])),
   folio: (spec) => read(folioSpecSchema, spec, (s) => (s.shown ?? []).flatMap((t) => sourceOfTile(t) ?? [])),
   page: (spec) => read(pageSpecSchema, spec, (s) => [s.subject.kind === "search" ? s.subject.query : s.subject.id]),
-  posting: (spec) => read(postingSpecSchema, spec, (s) => (s.source.kind === "query" ? [s.source.id] : [])),
+  posting: (spec) => read(postingSpecSchema, spec, (s) => [...new Set(stepsOf(s).flatMap(({ source }) => (source.kind === "query" ? source.id : [])))]),
 };
 
 /** What descriptions are made from, as long as they are kept as they are: of thousands it is asked with every page. */

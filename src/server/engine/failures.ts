@@ -21,6 +21,8 @@ export type FailureCode =
   | "reversedBefore"
   | "columnsChanged"
   | "changedSince"
+  | "controlled"
+  | "postedTwice"
   | "fileGone"
   | "fileRefused"
   | "importRefused"
@@ -65,6 +67,8 @@ export const FAILURE_SENTENCES: Record<FailureCode, string> = {
   noEntry: "The journal has no such entry, or its table does not exist any more.",
   reversedBefore: "This posting was already reversed, by the entry named here.",
   columnsChanged: "The columns of the table have changed since, so this posting cannot be reversed.",
+  controlled: "The posting does not agree with its control totals. Nothing was posted. Check the proof.",
+  postedTwice: "The very same rows were posted before. Nothing was posted.",
   changedSince: "The rows have changed since the preview. Nothing was posted. Check the new preview, then post again.",
   fileGone: "This file is no longer stored. Import it again.",
   fileRefused: "The file could not be read.",

@@ -1,5 +1,6 @@
 import type { FileFormat, ImportSpec } from "@/core/import/spec";
 import type { PivotRecount } from "@/core/pivot/seal";
+import type { Tally } from "@/core/posting/outcome";
 import type { TableLinks } from "@/core/posting/plan";
 import type { AboutFile } from "@/core/proof/aboutFile";
 import type { Proof } from "@/core/proof/proof";
@@ -22,7 +23,7 @@ import type { LetterSurvey } from "@/server/letters/run";
 import type { LinkEvidence, LinkSuggestion } from "@/server/links/evidence";
 import type { Edited, RowEdit } from "@/server/posting/edit";
 import type { Entry } from "@/server/posting/journal";
-import type { Tally } from "@/server/posting/outcome";
+import type { PreviewPage } from "@/server/posting/preview";
 import type { Reversal } from "@/server/posting/reverse";
 import type { RowChange } from "@/server/posting/rowHistory";
 import type { NewEntry, ReversedEntry } from "@/server/posting/run";
@@ -70,7 +71,7 @@ export type Job =
     }
   | { kind: "stageQuery"; database: string; plan: Plan; path: string }
   | { kind: "postingPreview"; database: string; posting: PostingJob; path: string }
-  | { kind: "post"; database: string; posting: PostingJob; digest: string; entry: NewEntry }
+  | { kind: "post"; database: string; posting: PostingJob; digest: string; again: boolean; entry: NewEntry }
   | { kind: "reversalPreview"; database: string; schema: Schema; number: number; force: boolean; path: string }
   | { kind: "reverse"; database: string; schema: Schema; number: number; force: boolean; digest: string; entry: Omit<NewEntry, "table"> }
   | { kind: "edit"; database: string; table: Table; links: TableLinks; change: RowEdit; entry: NewEntry }
@@ -79,10 +80,11 @@ export type Job =
   | { kind: "shape"; database: string; plan: ShapePlan; digest: string; entry: NewEntry; seen: string | null }
   | { kind: "tableFromQuery"; database: string; plan: Plan; name: string; entry: NewEntry }
   | { kind: "dropTable"; database: string; table: Table; entry: NewEntry }
-  | { kind: "previewRows"; path: string; outcomes: string[]; offset: number; rows: number; backwards: boolean }
+  | ({ kind: "previewRows"; path: string } & PreviewPage)
   | { kind: "suggestLinks"; database: string; schema: Schema; table: string | null }
   | { kind: "linkEvidence"; database: string; spec: LinkSpec }
   | { kind: "scanFile"; path: string; name: string; format: FileFormat | null }
+  | { kind: "fileHeadings"; path: string; format: FileFormat }
   | { kind: "importFile"; path: string; spec: ImportSpec; into: { kind: "table"; database: string; entry: NewEntry } | { kind: "stage"; path: string } }
   /** The whole journal, as far back as it is listed; or one entry, however old. */
   | { kind: "journal"; database: string; number: number | null }
@@ -125,6 +127,7 @@ export type JobResult = {
   suggestLinks: LinkSuggestion[];
   linkEvidence: LinkEvidence;
   scanFile: { format: FileFormat; sheets: string[]; scan: Scan };
+  fileHeadings: string[];
   importFile: Imported;
   reportGlance: Page[];
   reportFind: number[];

@@ -10,6 +10,7 @@ import type { PivotFormat } from "@/core/pivot/choices";
 import type { PivotPlan } from "@/core/pivot/pivot";
 import type { PivotSpec } from "@/core/pivot/spec";
 import type { PostingPlan } from "@/core/posting/plan";
+import type { PostingControl } from "@/core/posting/spec";
 import type { RunContext } from "@/core/query/operands";
 import type { Plan } from "@/core/query/plan";
 import type { QuerySpec } from "@/core/query/spec";
@@ -85,7 +86,7 @@ export type DashboardJob = {
   chosen: Record<string, number>;
 };
 
-/** A posting with where its source's rows are read. */
-export type PostingJob = { plan: PostingPlan; source: { database: string; rows: Plan } };
+/** The steps of a posting, each with where its source's rows are read. */
+export type PostingJob = { steps: { plan: PostingPlan; source: { database: string; rows: Plan } }[]; controls: PostingControl[] };
 
 export type FileResult = { rows: number; bytes: number; totals: Record<string, Cell> };

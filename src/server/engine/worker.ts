@@ -42,7 +42,7 @@ const handlers: { [K in Job["kind"]]: (job: Extract<Job, { kind: K }>) => JobRes
   },
   stageQuery: (job) => stageQuery(job.database, job.plan, job.path),
   postingPreview: (job) => previewPosting(job.database, job.posting, job.path),
-  post: (job) => post(job.database, job.posting, job.digest, job.entry),
+  post: (job) => post(job.database, job.posting, job),
   reversalPreview: (job) => previewReversal(job.database, job.schema, job.number, job.force, job.path),
   reverse: (job) => reverse(job.database, job.schema, job.number, job.force, job.digest, job.entry),
   edit: (job) => editRow(job.database, job.table, job.links, job.change, job.entry),
@@ -51,7 +51,7 @@ const handlers: { [K in Job["kind"]]: (job: Extract<Job, { kind: K }>) => JobRes
   shape: (job) => shapeTable(job.database, job.plan, job.digest, job.entry, job.seen),
   tableFromQuery: (job) => tableFromQuery(job.database, job.plan, job.name, job.entry),
   dropTable: (job) => dropWhole(job.database, job.table, job.entry),
-  previewRows: (job) => previewRows(job.path, job.outcomes, job.offset, job.rows, job.backwards),
+  previewRows: (job) => previewRows(job.path, job),
   journal: (job) => inSnapshot(connection(job.database), () => readJournal(connection(job.database), job.number)),
   rowHistory: (job) => inSnapshot(connection(job.database), () => rowHistory(connection(job.database), job.table, job.key)),
   suggestLinks: (job) => inSnapshot(connection(job.database), () => suggestLinks(connection(job.database), job.schema, job.table)),
@@ -63,6 +63,7 @@ const handlers: { [K in Job["kind"]]: (job: Extract<Job, { kind: K }>) => JobRes
     const format = job.format ?? found.format;
     return { format, sheets: found.sheets, scan: await scanFile(job.path, format, progress) };
   },
+  fileHeadings: async (job) => (await import("@/server/import/scan")).fileHeadings(job.path, job.format),
   importFile: async (job) => (await import("@/server/import/run")).importFile(job.path, job.spec, job.into, progress),
   // Fonts and the PDF writer are read when first needed: a process must be up in a moment.
   drawnPages: async (job) => (await import("@/server/reports/pages")).drawnPages(connection(job.database), job.drawn, job),

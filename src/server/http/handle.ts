@@ -25,6 +25,8 @@ const STATUS: Partial<Record<JobFailure["code"], number>> = {
   stopped: 499,
   diskFull: 507,
   changedSince: 409,
+  controlled: 409,
+  postedTwice: 409,
   refusedEdit: 422,
   editClash: 409,
   reversedBefore: 409,

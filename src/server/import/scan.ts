@@ -1,3 +1,4 @@
+import { headingsOf } from "@/core/import/again";
 import { type ColumnTally, columnNames, emptyTally, proposeType, tallyValue } from "@/core/import/propose";
 import type { FileFormat } from "@/core/import/spec";
 import { readRecords } from "./records";
@@ -17,6 +18,12 @@ export type Scan = {
 const FIRST = 60;
 
 export const hasHeading = (format: FileFormat): boolean => (format.kind === "delimited" ? format.heading : format.kind === "sheet" ? format.heading > 0 : true);
+
+/** What the columns of a file are called. @throws JobFailure "fileRefused" where it cannot be read so */
+export async function fileHeadings(path: string, format: FileFormat): Promise<string[]> {
+  for await (const { records } of readRecords(path, format)) if (records[0]) return headingsOf(records[0], hasHeading(format));
+  return [];
+}
 
 /** Reads a whole file once, counting what each column's values can be. @param report takes how far it is, 0 to 1 */
 export async function scanFile(path: string, format: FileFormat, report: (share: number) => void): Promise<Scan> {

@@ -1,5 +1,5 @@
 import { createHash, randomUUID } from "node:crypto";
-import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { mkdirSync, rmSync, writeFileSync } from "node:fs";
 import { open } from "node:fs/promises";
 import { join } from "node:path";
 import { Readable } from "node:stream";
@@ -12,14 +12,14 @@ import { findTable } from "@/core/schema/schema";
 import { isNumber } from "@/core/types/valueType";
 import { Refusal } from "@/server/http/refusal";
 import type { Workspace } from "@/server/workspace/workspace";
-import { importFolder } from "./files";
+import { type BroughtFile, broughtFile, importFolder } from "./files";
+import { keepReadAs } from "./next";
 import type { Imported } from "./run";
 import type { Scan } from "./scan";
 
 const MOST_BYTES = 4 * 1024 ** 3;
 const TIME_LIMIT_MS = 3_600_000;
 
-export type BroughtFile = { id: string; name: string; bytes: number };
 type Caller = { client: string; signal?: AbortSignal | undefined; onProgress?: (share: number) => void };
 
 /** What is said of a file that is sent: its name, its length in bytes, and its SHA-256 in hexadecimal where the browser could make one. */
@@ -82,13 +82,6 @@ async function writeWhole(body: ReadableStream<Uint8Array>, path: string): Promi
   return { bytes, sha256: digest.digest("hex") };
 }
 
-/** A file kept here. @throws Refusal where it is not */
-export function broughtFile(ws: Workspace, id: string): BroughtFile & { path: string } {
-  const folder = importFolder(ws, id);
-  if (!/^[\w-]{1,60}$/.test(id) || !existsSync(join(folder, "file.json"))) throw new Refusal(404, "This file is no longer stored. Import it again.");
-  return { ...(JSON.parse(readFileSync(join(folder, "file.json"), "utf8")) as BroughtFile), path: join(folder, "file") };
-}
-
 export type ScanAnswer = { format: FileFormat; sheets: string[]; scan: Scan };
 
 /** What a file holds, read as found out, or as a person says. */
@@ -127,6 +120,7 @@ export async function importOf(
   const staged = join(importFolder(ws, id), "staged.sqlite");
   const imported = await ws.engine.run<"importFile">({ kind: "importFile", path, spec, into: { kind: "stage", path: staged } }, options);
   writeFileSync(join(importFolder(ws, id), "staged.json"), JSON.stringify(imported.table));
+  await keepReadAs(ws, id, spec, { ...caller, timeLimitMs: TIME_LIMIT_MS });
   const pairs = pairsByName(imported.table, target, schema);
   const same = target.key.filter((k) => pairs.some((p) => p.column === k));
   const draft: PostingSpec = {

@@ -1,6 +1,6 @@
 import type Database from "better-sqlite3";
+import type { Tally } from "@/core/posting/outcome";
 import { namesNow } from "@/server/shape/record";
-import type { Tally } from "./outcome";
 import { encodeImage, type Image, type RowName } from "./target";
 
 /*
@@ -24,6 +24,8 @@ export type Entry = {
   name: string;
   brief: string;
   table: string;
+  /** Other tables of which it changed rows. */
+  others: string[];
   counts: { add: number; change: number; remove: number };
   tally: Tally | null;
   reverses: number | null;
@@ -38,10 +40,25 @@ CREATE TABLE IF NOT EXISTS next_ledger_posting (
 CREATE TABLE IF NOT EXISTS next_ledger_change (
   posting INTEGER NOT NULL, seq INTEGER NOT NULL, tbl TEXT NOT NULL, kind TEXT NOT NULL, row TEXT NOT NULL, before TEXT, after TEXT,
   PRIMARY KEY (posting, seq)) WITHOUT ROWID;
+CREATE TABLE IF NOT EXISTS next_ledger_part (
+  posting INTEGER NOT NULL, tbl TEXT NOT NULL, columns TEXT NOT NULL, sequence_before TEXT, sequence_after TEXT, PRIMARY KEY (posting, tbl)) WITHOUT ROWID;
 CREATE INDEX IF NOT EXISTS next_ledger_change_row ON next_ledger_change (tbl, row);
 `;
 
 export const hasJournal = (db: Database.Database): boolean => db.prepare("SELECT 1 FROM sqlite_schema WHERE name = 'next_ledger_posting'").get() !== undefined;
+
+/** Whether entries can have changed further tables: journals that were begun earlier have none. */
+const hasParts = (db: Database.Database): boolean => db.prepare("SELECT 1 FROM sqlite_schema WHERE name = 'next_ledger_part'").get() !== undefined;
+
+/** SQL: the columns of a change's table as its images have them, of a change c in an entry p. */
+export const columnsOf = (db: Database.Database): string =>
+  hasParts(db) ? "COALESCE((SELECT o.columns FROM next_ledger_part o WHERE o.posting = c.posting AND o.tbl = c.tbl), p.columns)" : "p.columns";
+
+/** The last numbers that a table gave, where it never gives one twice. */
+export type Sequence = { before: string | null; after: string | null };
+
+/** One table of which an entry changed rows: its columns as the entry's images have them. */
+export type Part = { table: string; columns: string[]; sequence: Sequence };
 
 export type Writing = Pick<Entry, "at" | "by" | "kind" | "name" | "brief" | "table"> & { columns: string[]; reverses?: number };
 
@@ -61,10 +78,17 @@ export class EntryWriter {
     this.insert = db.prepare("INSERT INTO next_ledger_change VALUES (?, ?, ?, ?, ?, ?, ?)");
   }
 
-  readonly sink: ChangeSink = ({ kind, row, before, after }) => {
+  readonly sink: ChangeSink = (change) => this.write(this.writing.table, change);
+
+  /** Takes the changes of a table's rows. */
+  sinkOf(table: string): ChangeSink {
+    return (change) => this.write(table, change);
+  }
+
+  private write(table: string, { kind, row, before, after }: Change): void {
     this.counts[kind]++;
-    this.insert.run(this.number, ++this.seq, this.writing.table, kind, row, before && encodeImage(before), after && encodeImage(after));
-  };
+    this.insert.run(this.number, ++this.seq, table, kind, row, before && encodeImage(before), after && encodeImage(after));
+  }
 
   /** The entry of a table that was made, its rows counted and not listed: taking it back lets the table go. */
   finishTable(rows: number): Entry {
@@ -79,8 +103,11 @@ export class EntryWriter {
     return this.finish(null, { before: null, after: null });
   }
 
-  finish(tally: Tally | null, sequence: { before: string | null; after: string | null }): Entry {
+  /** @param others further tables of which rows were changed */
+  finish(tally: Tally | null, sequence: Sequence, others: Part[] = []): Entry {
     const { at, by, kind, name, brief, table, columns, reverses = null } = this.writing;
+    const part = this.db.prepare("INSERT INTO next_ledger_part VALUES (?, ?, ?, ?, ?)");
+    for (const o of others) part.run(this.number, o.table, JSON.stringify(o.columns), o.sequence.before, o.sequence.after);
     this.db
       .prepare("INSERT INTO next_ledger_posting VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, NULL, ?, ?)")
       .run(
@@ -98,16 +125,37 @@ export class EntryWriter {
         sequence.before,
         sequence.after,
       );
-    return { number: this.number, at, by, kind, name, brief, table, counts: this.counts, tally, reverses, reversedBy: null };
+    return {
+      number: this.number,
+      at,
+      by,
+      kind,
+      name,
+      brief,
+      table,
+      others: others.map((o) => o.table),
+      counts: this.counts,
+      tally,
+      reverses,
+      reversedBy: null,
+    };
   }
 }
 
 type Row = Record<"number", number> &
-  Record<"at" | "by" | "kind" | "name" | "brief" | "tbl" | "counts", string> & {
+  Record<"at" | "by" | "kind" | "name" | "brief" | "tbl" | "columns" | "counts", string> & {
     tally: string | null;
     reverses: number | null;
     reversed_by: number | null;
+    sequence_before: string | null;
+    sequence_after: string | null;
+    /** The names of further tables, as a JSON list. */
+    others: string;
   };
+
+/** The rows of entries; the names of further tables beside them. */
+const entryRows = (db: Database.Database): string =>
+  `SELECT p.*, ${hasParts(db) ? "(SELECT json_group_array(o.tbl) FROM next_ledger_part o WHERE o.posting = p.number)" : "'[]'"} AS others FROM next_ledger_posting p`;
 
 /** @param nameNow what a table of an entry is called today */
 const entryOf = (row: Row, nameNow: ReturnType<typeof namesNow>): Entry => ({
@@ -118,6 +166,7 @@ const entryOf = (row: Row, nameNow: ReturnType<typeof namesNow>): Entry => ({
   name: row.name,
   brief: row.brief,
   table: nameNow(row.tbl, row.number),
+  others: (JSON.parse(row.others) as string[]).map((name) => nameNow(name, row.number)),
   counts: JSON.parse(row.counts),
   tally: row.tally === null ? null : JSON.parse(row.tally),
   reverses: row.reverses,
@@ -128,26 +177,46 @@ const entryOf = (row: Row, nameNow: ReturnType<typeof namesNow>): Entry => ({
 export function readJournal(db: Database.Database, number: number | null = null, limit = 500): Entry[] {
   if (!hasJournal(db)) return [];
   const nameNow = namesNow(db);
-  if (number !== null) return (db.prepare("SELECT * FROM next_ledger_posting WHERE number = ?").all(number) as Row[]).map((row) => entryOf(row, nameNow));
-  return (db.prepare("SELECT * FROM next_ledger_posting ORDER BY number DESC LIMIT ?").all(limit) as Row[]).map((row) => entryOf(row, nameNow));
+  const rows = (
+    number === null ? db.prepare(`${entryRows(db)} ORDER BY p.number DESC LIMIT ?`).all(limit) : db.prepare(`${entryRows(db)} WHERE p.number = ?`).all(number)
+  ) as Row[];
+  return rows.map((row) => entryOf(row, nameNow));
 }
 
-export function readEntry(
-  db: Database.Database,
-  number: number,
-): (Entry & { columns: string[]; sequence: { before: string | null; after: string | null } }) | null {
+/** An entry with every table of which it changed rows, the first one first. */
+export function readEntry(db: Database.Database, number: number): (Entry & { parts: Part[] }) | null {
   if (!hasJournal(db)) return null;
-  const row = db.prepare("SELECT * FROM next_ledger_posting WHERE number = ?").get(number) as
-    | (Row & { columns: string; sequence_before: string | null; sequence_after: string | null })
-    | undefined;
-  return row ? { ...entryOf(row, namesNow(db)), columns: JSON.parse(row.columns), sequence: { before: row.sequence_before, after: row.sequence_after } } : null;
+  const row = db.prepare(`${entryRows(db)} WHERE p.number = ?`).get(number) as Row | undefined;
+  if (!row) return null;
+  const nameNow = namesNow(db);
+  const partOf = ({ tbl, columns, sequence_before, sequence_after }: Pick<Row, "tbl" | "columns" | "sequence_before" | "sequence_after">): Part => ({
+    table: nameNow(tbl, number),
+    columns: JSON.parse(columns),
+    sequence: { before: sequence_before, after: sequence_after },
+  });
+  const others = hasParts(db) ? (db.prepare("SELECT * FROM next_ledger_part WHERE posting = ?").all(number) as Parameters<typeof partOf>[0][]) : [];
+  return { ...entryOf(row, nameNow), parts: [row, ...others].map(partOf) };
 }
 
-export type JournalChange = { seq: number; kind: ChangeKind; row: RowName; before: string | null; after: string | null };
+export type JournalChange = { seq: number; table: string; kind: ChangeKind; row: RowName; before: string | null; after: string | null };
 
 /** The changes of an entry, the last first: the order in which they are taken back. */
 export function readChanges(db: Database.Database, number: number): JournalChange[] {
-  return db.prepare("SELECT seq, kind, row, before, after FROM next_ledger_change WHERE posting = ? ORDER BY seq DESC").all(number) as JournalChange[];
+  const nameNow = namesNow(db);
+  const changes = db.prepare('SELECT seq, tbl AS "table", kind, row, before, after FROM next_ledger_change WHERE posting = ? ORDER BY seq DESC').all(number);
+  return (changes as JournalChange[]).map((c) => ({ ...c, table: nameNow(c.table, number) }));
+}
+
+/** The posting of a table that still stands and had the very same rows. @param content what stands for them */
+export function postingOfContent(db: Database.Database, table: string, content: string): { number: number; at: string } | null {
+  if (!hasJournal(db)) return null;
+  const found = db
+    .prepare(
+      `SELECT number, at FROM next_ledger_posting
+       WHERE tbl = ? AND kind = 'posting' AND reversed_by IS NULL AND json_extract(tally, '$.content') = ? ORDER BY number DESC LIMIT 1`,
+    )
+    .get(table, content);
+  return (found as { number: number; at: string } | undefined) ?? null;
 }
 
 /** Tells which posting that still stands added a row. */

@@ -1,14 +1,15 @@
 import { createHash } from "node:crypto";
 import type Database from "better-sqlite3";
 import { cellOfStored, coerce, type Stored } from "@/core/posting/coerce";
+import { noOutcomes, type Outcome, type OutcomeRow, type StepTally, type Tally } from "@/core/posting/outcome";
 import type { PlanPair, PostingPlan } from "@/core/posting/plan";
 import { quoted } from "@/core/query/dialect/dialect";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import { type Cell, isMisfit } from "@/core/types/valueType";
 import { cellOf } from "@/server/engine/readers";
-import { type ChangeSink, postingThatAdded } from "./journal";
+import { type Change, type ChangeSink, postingOfContent, postingThatAdded } from "./journal";
 import { LinkChecks } from "./linkChecks";
-import { noOutcomes, type Outcome, type OutcomeRow, type Tally } from "./outcome";
+import { Mover } from "./mover";
 import { encodeImage, type Image, type RowName, Target } from "./target";
 
 /*
@@ -20,16 +21,46 @@ import { encodeImage, type Image, type RowName, Target } from "./target";
 /** Takes a row's outcome, and the same as JSON. */
 export type Emit = (row: OutcomeRow, line: string) => void;
 
-type Found = { row: RowName; image?: Image };
+/** Where the changes of a table go, to be journaled. */
+export type Sinks = (table: string) => ChangeSink;
 
 /**
- * Makes the changes of a posting on an open transaction, row by row in the source's order.
- * @param rows the source's rows: one cell a pair, as the plan's query gives them
- * @param emit takes each row's outcome
- * @param sink takes each change, to be journaled; none in a preview
+ * Makes every step of a posting on an open transaction, one after the other: a later one finds what those before it wrote.
+ * @param emits takes each row's outcome, by the step
+ * @param sinks take each change; none in a preview
  */
-export function performPosting(db: Database.Database, plan: PostingPlan, rows: Iterable<Cell[]>, emit: Emit, sink?: ChangeSink): Tally {
+export function performSteps(
+  db: Database.Database,
+  steps: { plan: PostingPlan; rows: Iterable<Cell[]> }[],
+  emits: (step: number) => Emit,
+  sinks?: Sinks,
+): Tally {
+  const made = steps.map(({ plan, rows }, i) => performStep(db, plan, rows, emits(i), sinks));
+  const [first, ...next] = made;
+  if (!first) throw new TypeError("A posting has a step");
+  const again = steps.some(({ plan }) => plan.same.length === 0 && plan.present === "add" && (plan.action === "add" || plan.action === "move"));
+  return {
+    ...first,
+    ...(next.length > 0 ? { next } : {}),
+    digest: new Digest().finish(made.map((m) => m.digest).join(" ")),
+    // Rows that are matched find themselves there; only where each is a new one could they be doubled.
+    twice: again ? postingOfContent(db, first.table, first.content) : null,
+  };
+}
+
+type Found = { row: RowName; image?: Image };
+
+/** Makes one step, row by row in the source's order. @param rows the source's: one cell a pair, then the key of the row that is moved */
+function performStep(db: Database.Database, plan: PostingPlan, rows: Iterable<Cell[]>, emit: Emit, sinks?: Sinks): StepTally {
   const target = new Target(db, plan.table);
+  const mover = plan.origin && new Mover(db, plan.origin, plan.breaking === "allow");
+  const originBefore = mover?.count() ?? 0;
+  const content = new Digest();
+  const fields = new Map<string, number>();
+  const lands = plan.action === "add" || plan.action === "move";
+  /** What is done to the target's rows, journaled as it is done; of a row that is moved, once it has left the other table. */
+  const sink = sinks?.(plan.table.name);
+  const originSink = plan.origin && sinks?.(plan.origin.table.name);
   const outcomes = noOutcomes();
   const digest = new Digest();
   const since = new Map<number, number>();
@@ -46,10 +77,15 @@ export function performPosting(db: Database.Database, plan: PostingPlan, rows: I
   const pairOf = new Map(plan.pairs.map((p, i) => [p.column.name, i]));
   const setting = plan.pairs.flatMap((p, i) => (plan.same.includes(p.column) ? [] : [i]));
   let source = 0;
+  /** The columns to which the row at hand gives other values. */
+  let differed: string[] = [];
 
   for (const cells of rows) {
     source++;
-    const row = outcomeOf(cells, source);
+    content.update(`${JSON.stringify(cells)}\n`);
+    differed = [];
+    const row = mover ? moved(mover, cells, source) : outcomeOf(values(cells), source, sink);
+    if (row.outcome === "change" || row.outcome === "move") for (const name of differed) fields.set(name, (fields.get(name) ?? 0) + 1);
     outcomes[row.outcome]++;
     if (row.outcome === "there" && row.posting !== null) since.set(row.posting, (since.get(row.posting) ?? 0) + 1);
     const line = JSON.stringify(row);
@@ -58,53 +94,71 @@ export function performPosting(db: Database.Database, plan: PostingPlan, rows: I
   }
   const rowsAfter = target.count();
   const after = totalsOf(db, plan);
-  const totals = plan.totals.map((c, i) => ({ column: c.name, label: c.label, before: before[i] ?? null, after: after[i] ?? null }));
-  digest.update(JSON.stringify([rowsBefore, rowsAfter, totals]));
+  const totals = plan.totals.map((c, i) => ({ column: c.name, label: c.label, type: c.type, before: before[i] ?? null, after: after[i] ?? null }));
+  const origin = mover && plan.origin ? { table: plan.origin.table.name, label: plan.origin.table.label, before: originBefore, after: mover.count() } : null;
+  digest.update(JSON.stringify([rowsBefore, rowsAfter, totals, origin]));
   return {
+    table: plan.table.name,
     source,
     outcomes,
     since: [...since].map(([posting, count]) => ({ posting, rows: count })).sort((a, b) => a.posting - b.posting),
     rowsBefore,
     rowsAfter,
     totals,
+    origin,
+    fields: [...fields].map(([column, count]) => ({ column, rows: count })),
     nextNumber: nextNumber(db, plan),
+    content: content.finish(),
     digest: digest.finish(),
   };
 
-  function outcomeOf(cells: Cell[], n: number): OutcomeRow {
+  /** A row that is added here and removed there, or neither. */
+  function moved(there: Mover, cells: Cell[], n: number): OutcomeRow {
     const made = values(cells);
-    const row = (outcome: Outcome, more: Partial<OutcomeRow> = {}): OutcomeRow => ({
-      n,
-      outcome,
-      cells: made.shown,
-      from: null,
-      why: null,
-      at: null,
-      posting: null,
-      ...more,
+    const row = rowOf(made, n);
+    const { found, before } = there.find(cells);
+    if (!found) return before === null ? row("unmatched") : row("repeated", { why: `the same as row ${before}` });
+    const changes: Change[] = [];
+    const settled = there.orNeither((): OutcomeRow => {
+      const landed = outcomeOf(made, n, sink && ((change) => changes.push(change)));
+      if (STAYING.has(landed.outcome)) return landed;
+      const why = there.remove(found, n);
+      return why === null ? { ...landed, outcome: "move", posting: null } : row("refused", { why });
     });
+    if (settled.outcome !== "move") return settled;
+    for (const change of changes) sink?.(change);
+    originSink?.({ kind: "remove", row: found.row, before: found.image, after: null });
+    return settled;
+  }
+
+  function rowOf({ shown }: Made, n: number): Make {
+    return (outcome, more = {}) => ({ n, outcome, cells: shown, from: null, why: null, at: null, posting: null, ...more });
+  }
+
+  function outcomeOf(made: Made, n: number, into: ChangeSink | undefined): OutcomeRow {
+    const row = rowOf(made, n);
     const refused = () => row("refused", { why: made.why, at: made.at });
     // What does not fit is a reason only where it would be written, or tells which row is meant.
     if (made.wrong.some((i) => plan.same.some((c) => c === written[i]))) return refused();
     const same = plan.same.map((c) => made.stored[plan.pairs.findIndex((p) => p.column === c)] ?? null);
     const key = keyOf(same);
     const known = plan.same.length > 0 && !same.includes(null);
-    const duplicates = plan.action === "add" && plan.present === "add";
+    const duplicates = lands && plan.present === "add";
     if (known && !duplicates) {
       const first = seen.get(key);
       if (first !== undefined) return row("repeated", { why: `the same as row ${first}` });
     }
     const there = known && !duplicates ? finder(same) : [];
-    if (there.length > 1 && plan.action !== "add") return row("refused", { why: `several rows of ${plan.table.label} match; match by more columns` });
+    if (there.length > 1 && !lands) return row("refused", { why: `several rows of ${plan.table.label} match; match by more columns` });
     const [found] = there;
     const changes = plan.action === "change" || plan.present === "change";
-    if (made.why && plan.action !== "remove" && (found ? changes : plan.action === "add")) return refused();
+    if (made.why && plan.action !== "remove" && (found ? changes : lands)) return refused();
     if (known && !duplicates) seen.set(key, n);
     try {
       if (plan.action === "remove") return found ? removed(found, row) : row("unmatched");
-      if (found && changes) return changed(found, made, row);
+      if (found && changes) return changed(found, made, row, into);
       if (found) return held(found, made, row);
-      return plan.action === "change" ? row("unmatched") : added(made.stored, row);
+      return plan.action === "change" ? row("unmatched") : added(made.stored, row, into);
     } catch (error) {
       const why = constraintWords(error, plan);
       if (why === null) throw error;
@@ -112,20 +166,24 @@ export function performPosting(db: Database.Database, plan: PostingPlan, rows: I
     }
   }
 
-  type Make = (outcome: Outcome, more?: Partial<OutcomeRow>) => OutcomeRow;
-
-  function added(stored: Stored[], row: Make): OutcomeRow {
+  function added(stored: Stored[], row: Make, into: ChangeSink | undefined): OutcomeRow {
     const why = links.outward((c) => stored[pairOf.get(c) ?? -1]);
     if (why) return row("refused", { why });
     const name = target.insert(written, stored);
-    sink?.({ kind: "add", row: name, before: null, after: target.find(name) });
+    into?.({ kind: "add", row: name, before: null, after: target.find(name) });
     return row("add");
+  }
+
+  /** Whether a pair's column is written in a row that exists already, where it holds a value. */
+  function isWritten(pair: number, old: Stored | Uint8Array): boolean {
+    const existing = plan.pairs[pair]?.existing ?? null;
+    return existing === null || (existing === "fill" && (old === null || old === ""));
   }
 
   /** What stands in a row, by pair, written as what comes is: a looked-up row by its name; and the pairs whose values would be others. */
   function against(image: Image, { stored, shown, wrong }: Pick<Made, "stored" | "shown" | "wrong">) {
     const old = plan.pairs.map((p) => image[placeOf.get(p.column.name) ?? -1] ?? null);
-    const differing = setting.filter((i) => wrong.includes(i) || !sameStored(old[i] ?? null, stored[i] ?? null));
+    const differing = setting.filter((i) => isWritten(i, old[i] ?? null) && (wrong.includes(i) || !sameStored(old[i] ?? null, stored[i] ?? null)));
     const from = plan.pairs.map((p, i) =>
       differing.includes(i) ? (namers[i]?.(old[i] ?? null) ?? cellOfStored(old[i] ?? null, p.column)) : (shown[i] ?? null),
     );
@@ -141,7 +199,7 @@ export function performPosting(db: Database.Database, plan: PostingPlan, rows: I
     return differing.length > 0 ? row("differs", { from, posting }) : row("there", { posting });
   }
 
-  function changed(found: Found, made: Made, row: Make): OutcomeRow {
+  function changed(found: Found, made: Made, row: Make, into: ChangeSink | undefined): OutcomeRow {
     const { stored } = made;
     const image = found.image ?? target.find(found.row);
     if (!image) return row("refused", { why: "the row does not exist any more" });
@@ -156,7 +214,8 @@ export function performPosting(db: Database.Database, plan: PostingPlan, rows: I
       columns,
       differing.map((i) => stored[i] ?? null),
     );
-    sink?.({ kind: "change", row: after.row, before: image, after: after.image });
+    into?.({ kind: "change", row: after.row, before: image, after: after.image });
+    differed = names;
     return row("change", { from });
   }
 
@@ -186,6 +245,11 @@ export function performPosting(db: Database.Database, plan: PostingPlan, rows: I
   }
 }
 
+type Make = (outcome: Outcome, more?: Partial<OutcomeRow>) => OutcomeRow;
+
+/** Outcomes with which a row that was to be moved stays where it is. */
+const STAYING: ReadonlySet<Outcome> = new Set<Outcome>(["repeated", "refused", "differs"]);
+
 /** A hash of many small texts: fed in large pieces, which is several times faster. */
 class Digest {
   private readonly hash = createHash("sha1");
@@ -198,8 +262,8 @@ class Digest {
     this.waiting = "";
   }
 
-  finish(): string {
-    return this.hash.update(this.waiting).digest("hex");
+  finish(last = ""): string {
+    return this.hash.update(this.waiting + last).digest("hex");
   }
 }
 

@@ -11,20 +11,25 @@ export class PreviewWriter {
   constructor(private readonly path: string) {
     this.db = openStage(path);
     try {
-      this.db.exec("CREATE TABLE outcome (n INTEGER PRIMARY KEY, outcome TEXT NOT NULL, row TEXT NOT NULL); BEGIN");
+      this.db.exec("CREATE TABLE outcome (n INTEGER PRIMARY KEY, step INTEGER NOT NULL, outcome TEXT NOT NULL, row TEXT NOT NULL); BEGIN");
     } catch (error) {
       this.abandon();
       throw error;
     }
-    this.insert = this.db.prepare("INSERT INTO outcome VALUES (?, ?, ?)");
+    this.insert = this.db.prepare("INSERT INTO outcome VALUES (?, ?, ?, ?)");
   }
 
-  readonly emit = (row: { outcome: string }, line = JSON.stringify(row)): void => {
-    this.insert.run(++this.n, row.outcome, line);
-  };
+  /** Takes the rows of one step. */
+  readonly emitIn =
+    (step: number) =>
+    (row: { outcome: string }, line = JSON.stringify(row)): void => {
+      this.insert.run(++this.n, step, row.outcome, line);
+    };
+
+  readonly emit = this.emitIn(0);
 
   finish(): void {
-    this.db.exec("CREATE INDEX outcome_kind ON outcome (outcome); COMMIT");
+    this.db.exec("CREATE INDEX outcome_kind ON outcome (step, outcome); COMMIT");
     this.db.close();
   }
 
@@ -34,14 +39,17 @@ export class PreviewWriter {
   }
 }
 
-/** A page of a preview's rows as a JSON list, of some outcomes or of all; backwards where the last stand first. */
-export function previewRows(path: string, outcomes: string[], offset: number, rows: number, backwards = false): Buffer {
+/** Which rows of a preview are looked at: of one step, of some outcomes or of all; backwards where the last stand first. */
+export type PreviewPage = { step: number; outcomes: string[]; offset: number; rows: number; backwards?: boolean };
+
+/** A page of a preview's rows as a JSON list. */
+export function previewRows(path: string, { step, outcomes, offset, rows, backwards = false }: PreviewPage): Buffer {
   return withReader(path, (db) => {
-    const where = outcomes.length === 0 ? "" : `WHERE outcome IN (${outcomes.map(() => "?").join(", ")})`;
+    const where = outcomes.length === 0 ? "" : `AND outcome IN (${outcomes.map(() => "?").join(", ")})`;
     const found = db
-      .prepare(`SELECT row FROM outcome ${where} ORDER BY n ${backwards ? "DESC" : "ASC"} LIMIT ? OFFSET ?`)
+      .prepare(`SELECT row FROM outcome WHERE step = ? ${where} ORDER BY n ${backwards ? "DESC" : "ASC"} LIMIT ? OFFSET ?`)
       .pluck()
-      .all(...outcomes, rows, offset);
+      .all(step, ...outcomes, rows, offset);
     return Buffer.from(`[${found.join(",")}]`);
   });
 }

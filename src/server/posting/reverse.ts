@@ -9,13 +9,15 @@ import { JobFailure } from "@/server/engine/failures";
 import { changeBack, rowsSince } from "@/server/shape/back";
 import { dropTable, undropTable } from "@/server/shape/drop";
 import { readRecord, type ShapeRecord } from "@/server/shape/record";
-import { type ChangeSink, type Entry, type JournalChange, readChanges, readEntry } from "./journal";
+import { type Entry, type JournalChange, type Part, readChanges, readEntry, type Sequence } from "./journal";
 import { LinkChecks } from "./linkChecks";
-import { constraintWords } from "./perform";
+import { constraintWords, type Sinks } from "./perform";
 import { decodeImage, encodeImage, type Image, Target } from "./target";
 
 /** What becomes of one change when its posting is taken back. */
 export type ReversalRow = {
+  /** The table whose row it is. */
+  table: string;
   /** Taken back; or left, because the row was changed since, is gone, or others lead to it. */
   outcome: "back" | "left";
   was: JournalChange["kind"];
@@ -28,8 +30,11 @@ export type ReversalRow = {
 export type Reversal = { number: number; rows: number; back: number; left: number; digest: string };
 
 /** What is written down besides: each change, and under which number what is lost is kept; null where it is only tried. */
-export type Reversing = { sink: ChangeSink | undefined; entry: number | null };
-type Reversed = Reversal & { sequence: { before: string | null; after: string | null } /** Of a table's shape. */; shape?: ShapeRecord | undefined };
+export type Reversing = { sinks: Sinks | undefined; entry: number | null };
+type Reversed = Reversal & { sequences: Map<string, Sequence> /** Of a table's shape. */; shape?: ShapeRecord | undefined };
+
+/** One table of which an entry changed rows. */
+type Written = { target: Target; links: LinkChecks; sequence: Sequence; before: string | null; left: number };
 
 /**
  * Takes a posting back on an open transaction, its last change first. A row that somebody changed since is left as it
@@ -42,7 +47,7 @@ export function performReversal(
   number: number,
   force: boolean,
   emit: (row: ReversalRow) => void,
-  { sink, entry: made }: Reversing = { sink: undefined, entry: null },
+  { sinks, entry: made }: Reversing = { sinks: undefined, entry: null },
 ): Reversed {
   const entry = readEntry(db, number);
   if (!entry) throw new JobFailure("noEntry", String(number));
@@ -52,29 +57,30 @@ export function performReversal(
   const table = schema.tables.find((t) => t.name === entry.table);
   if (!table) throw new JobFailure("noEntry", String(number));
   if (entry.kind === "table") return letTableGo(db, table, entry, force, emit, made);
-  const target = new Target(db, table);
-  if (JSON.stringify(target.columns.map((c) => c.name)) !== JSON.stringify(entry.columns)) throw new JobFailure("columnsChanged", table.label);
-  const links = new LinkChecks(db, linksOf(table, schema), target.columns);
+  const written = new Map(entry.parts.map((part): [string, Written] => [part.table, writtenOf(db, schema, part)]));
   const digest = createHash("sha1");
   const result = { number, rows: 0, back: 0, left: 0 };
-  const sequenceBefore = target.sequence();
-  const cellsOf = (image: Image | null) => image && target.columns.map((c, i) => cellOfStored(image[i] ?? null, c));
 
   for (const change of readChanges(db, number)) {
-    const row = takeBack(change);
+    const part = written.get(change.table);
+    if (!part) throw new JobFailure("noEntry", String(number));
+    const row = takeBack(change, part);
     result.rows++;
     result[row.outcome]++;
+    if (row.outcome === "left") part.left++;
     digest.update(JSON.stringify(row));
     emit(row);
   }
-  if (sink && result.left === 0 && entry.sequence.before !== entry.sequence.after && sequenceBefore === entry.sequence.after)
-    target.setSequence(entry.sequence.before);
-  return { ...result, digest: digest.digest("hex"), sequence: { before: sequenceBefore, after: target.sequence() } };
+  const sequences = new Map([...written].map(([table, part]) => [table, sequenceBack(part, sinks !== undefined)]));
+  return { ...result, digest: digest.digest("hex"), sequences };
 
-  function takeBack({ kind, row, before, after }: JournalChange): ReversalRow {
+  function takeBack({ table, kind, row, before, after }: JournalChange, { target, links }: Written): ReversalRow {
+    const sink = sinks?.(table);
+    const cellsOf = (image: Image | null) => image && target.columns.map((c, i) => cellOfStored(image[i] ?? null, c));
     const now = target.find(row);
     const old = before === null ? null : decodeImage(before);
     const made = (outcome: ReversalRow["outcome"], why: string | null = null): ReversalRow => ({
+      table,
       outcome,
       was: kind,
       why,
@@ -107,10 +113,25 @@ export function performReversal(
   }
 }
 
+/** A table of an entry as it is to be taken back. @throws JobFailure where it is gone or its columns are others now */
+function writtenOf(db: Database.Database, schema: Schema, { table: name, columns, sequence }: Part): Written {
+  const table = schema.tables.find((t) => t.name === name);
+  if (!table) throw new JobFailure("columnsChanged", name);
+  const target = new Target(db, table);
+  if (JSON.stringify(target.columns.map((c) => c.name)) !== JSON.stringify(columns)) throw new JobFailure("columnsChanged", table.label);
+  return { target, links: new LinkChecks(db, linksOf(table, schema), target.columns), sequence, before: target.sequence(), left: 0 };
+}
+
+/** The numbers that a table gave are given again where all its rows are as they were. @param kept it is not only tried */
+function sequenceBack({ target, sequence, before, left }: Written, kept: boolean): Sequence {
+  if (kept && left === 0 && sequence.before !== sequence.after && before === sequence.after) target.setSequence(sequence.before);
+  return { before, after: target.sequence() };
+}
+
 /** What came of taking a change back, whole or not at all. @param left rows that were changed since */
 const asOne = (number: number, left: number, force: boolean, shape?: ShapeRecord): Reversed => {
   const back = left === 0 || force;
-  return { number, rows: 0, back: back ? 1 : 0, left: back ? 0 : left, digest: JSON.stringify([number, left]), sequence: { before: null, after: null }, shape };
+  return { number, rows: 0, back: back ? 1 : 0, left: back ? 0 : left, digest: JSON.stringify([number, left]), sequences: new Map(), shape };
 };
 
 /** Takes a change of a table's shape back; where rows were changed since, only if it is said to be taken back all the same. */
@@ -142,6 +163,7 @@ function letTableGo(db: Database.Database, table: Table, entry: Entry, force: bo
   const untouched = rows === entry.counts.add && Number(later) === 0;
   const back = untouched || force;
   emit({
+    table: table.name,
     outcome: back ? "back" : "left",
     was: "add",
     why: back ? null : `the table has ${rows} rows now, ${entry.counts.add} when it was made, and ${later} entries since`,

@@ -4,7 +4,7 @@ import { quoted } from "@/core/query/dialect/dialect";
 import type { Table } from "@/core/schema/schema";
 import { type Cell, text } from "@/core/types/valueType";
 import { namesBefore, namesNow } from "@/server/shape/record";
-import { type ChangeKind, hasJournal } from "./journal";
+import { type ChangeKind, columnsOf, hasJournal } from "./journal";
 import { decodeImage, encodeImage, type Image, rowIdentity } from "./target";
 
 /** What the journal has of one row: who did what to it in which entry, and the values that were others before. */
@@ -44,7 +44,7 @@ export function rowHistory(db: Database.Database, table: Table, key: string[]): 
   if (row === null || !hasJournal(db)) return [];
   const changes = db
     .prepare(
-      `SELECT c.posting, c.tbl, c.kind, c.before, c.after, p.at, p.by, p.name, p.columns, p.reversed_by
+      `SELECT c.posting, c.tbl, c.kind, c.before, c.after, p.at, p.by, p.name, ${columnsOf(db)} AS columns, p.reversed_by
        FROM next_ledger_change c JOIN next_ledger_posting p ON p.number = c.posting
        WHERE c.row = ? AND c.tbl IN (SELECT value FROM json_each(?)) ORDER BY c.posting DESC, c.seq DESC LIMIT ${MOST}`,
     )

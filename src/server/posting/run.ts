@@ -1,7 +1,9 @@
 import Database from "better-sqlite3";
+import { checkPosting } from "@/core/posting/controls";
+import type { Tally } from "@/core/posting/outcome";
 import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
-import type { Schema } from "@/core/schema/schema";
+import type { Schema, Table } from "@/core/schema/schema";
 import type { ShapeNames } from "@/core/shape/shapedSchema";
 import { JobFailure } from "@/server/engine/failures";
 import { fileStamp } from "@/server/engine/fileStamp";
@@ -10,8 +12,7 @@ import { openReader, readRows } from "@/server/engine/readers";
 import type { PostingJob } from "@/server/engine/work";
 import { namesIn, typesIn, writeRecord } from "@/server/shape/record";
 import { type Entry, EntryWriter, readEntry, type Writing } from "./journal";
-import type { Tally } from "./outcome";
-import { type Emit, performPosting } from "./perform";
+import { type Emit, performSteps, type Sinks } from "./perform";
 import { PreviewWriter } from "./preview";
 import { performReversal, type Reversal } from "./reverse";
 import { Target, writtenColumns } from "./target";
@@ -77,19 +78,24 @@ export function changing<T>(path: string, work: (db: Database.Database) => T): {
   }
 }
 
-function perform(db: Database.Database, { plan, source }: PostingJob, emit: Emit, entry?: EntryWriter): Tally {
-  const reader = openReader(source.database);
+function perform(db: Database.Database, { steps }: PostingJob, emits: (step: number) => Emit, sinks?: Sinks): Tally {
+  const readers = steps.map(({ source }) => openReader(source.database));
   try {
-    return performPosting(db, plan, readRows(reader, compileRows(source.rows, sqlite)), emit, entry?.sink);
+    return performSteps(
+      db,
+      steps.map(({ plan, source }, i) => ({ plan, rows: readRows(readers[i] as Database.Database, compileRows(source.rows, sqlite)) })),
+      emits,
+      sinks,
+    );
   } finally {
-    reader.close();
+    for (const reader of readers) reader.close();
   }
 }
 
-function withPreview<T>(path: string, work: (emit: PreviewWriter["emit"]) => T): T {
+function withPreview<T>(path: string, work: (preview: PreviewWriter) => T): T {
   const preview = new PreviewWriter(path);
   try {
-    const result = work(preview.emit);
+    const result = work(preview);
     preview.finish();
     return result;
   } catch (error) {
@@ -100,30 +106,50 @@ function withPreview<T>(path: string, work: (emit: PreviewWriter["emit"]) => T):
 
 /** Makes a posting and takes it back at once, keeping what became of every row. */
 export const previewPosting = (database: string, job: PostingJob, path: string): Tally =>
-  withPreview(path, (emit) => inTransaction(database, "rollback", (db) => perform(db, job, emit)));
+  withPreview(path, (preview) => inTransaction(database, "rollback", (db) => perform(db, job, preview.emitIn)));
 
 const nothing = () => {};
 
+/** The tables that a posting writes, each once, the first step's first. */
+function tablesWritten({ steps }: PostingJob): Table[] {
+  const tables = steps.flatMap(({ plan }) => [plan.table, ...(plan.origin ? [plan.origin.table] : [])]);
+  return tables.filter((t, i) => tables.findIndex((o) => o.name === t.name) === i);
+}
+
 /**
  * Makes a posting and its entry in the journal, in one transaction.
- * @param digest of the preview that was looked at
- * @throws JobFailure "changedSince" where it would come to something else now
+ * @param posted the digest of the preview that was looked at; whether the very same rows may be posted again
+ * @throws JobFailure "changedSince" where it would come to something else now, "postedTwice", "controlled" where a control total does not agree
  */
-export function post(database: string, job: PostingJob, digest: string, entry: NewEntry): Entry {
+export function post(database: string, job: PostingJob, { digest, again, entry }: { digest: string; again: boolean; entry: NewEntry }): Entry {
   return inTransaction(database, "commit", (db) => {
-    const target = new Target(db, job.plan.table);
-    const before = target.sequence();
-    const writer = new EntryWriter(db, { ...entry, columns: target.columns.map((c) => c.name) });
-    const tally = perform(db, job, nothing, writer);
+    const [first, ...others] = tablesWritten(job).map((table) => new Target(db, table));
+    if (!first) throw new TypeError("A posting has a step");
+    const before = new Map([first, ...others].map((t) => [t, t.sequence()]));
+    const sequence = (t: Target) => ({ before: before.get(t) ?? null, after: t.sequence() });
+    const columns = (t: Target) => t.columns.map((c) => c.name);
+    const writer = new EntryWriter(db, { ...entry, columns: columns(first) });
+    const tally = perform(
+      db,
+      job,
+      () => nothing,
+      (table) => writer.sinkOf(table),
+    );
     if (tally.digest !== digest) throw new JobFailure("changedSince");
-    return writer.finish(tally, { before, after: target.sequence() });
+    if (tally.twice && !again) throw new JobFailure("postedTwice", `#${tally.twice.number}`);
+    if (checkPosting(job.controls, tally).some((c) => !c.agrees)) throw new JobFailure("controlled");
+    return writer.finish(
+      tally,
+      sequence(first),
+      others.map((t) => ({ table: t.table.name, columns: columns(t), sequence: sequence(t) })),
+    );
   });
 }
 
 export const previewReversal = (database: string, schema: Schema, number: number, force: boolean, path: string): Reversal =>
-  withPreview(path, (emit) =>
+  withPreview(path, ({ emit }) =>
     inTransaction(database, "rollback", (db) => {
-      const { back, left, rows, digest } = performReversal(db, schema, number, force, emit, { sink: nothing, entry: null });
+      const { back, left, rows, digest } = performReversal(db, schema, number, force, emit, { sinks: () => nothing, entry: null });
       return { number, back, left, rows, digest };
     }),
   );
@@ -134,11 +160,13 @@ export type ReversedEntry = Entry & { shape: { names: ShapeNames; types: ReturnT
 /** Takes a posting back, as an entry of its own: taking that one back makes the posting stand again. */
 export function reverse(database: string, schema: Schema, number: number, force: boolean, digest: string, entry: Omit<NewEntry, "table">): ReversedEntry {
   return inTransaction(database, "commit", (db) => {
-    const table = readEntry(db, number)?.table ?? "";
-    const target = schema.tables.find((t) => t.name === table);
-    const columns = target ? writtenColumns(target).map((c) => c.name) : [];
-    const writer = new EntryWriter(db, { ...entry, table, columns, reverses: number });
-    const done = performReversal(db, schema, number, force, nothing, { sink: writer.sink, entry: writer.number });
+    const [first = "", ...others] = readEntry(db, number)?.parts.map((p) => p.table) ?? [];
+    const columnsOf = (name: string): string[] => {
+      const table = schema.tables.find((t) => t.name === name);
+      return table ? writtenColumns(table).map((c) => c.name) : [];
+    };
+    const writer = new EntryWriter(db, { ...entry, table: first, columns: columnsOf(first), reverses: number });
+    const done = performReversal(db, schema, number, force, nothing, { sinks: (table) => writer.sinkOf(table), entry: writer.number });
     if (done.digest !== digest) throw new JobFailure("changedSince");
     if (done.back === 0 && done.left > 0) throw new JobFailure("refusedEdit", "rows were changed since, and nothing would be reversed without them");
     if (done.shape) writeRecord(db, writer.number, done.shape);
@@ -146,6 +174,11 @@ export function reverse(database: string, schema: Schema, number: number, force:
     // What this one had reversed stands again.
     db.prepare("UPDATE next_ledger_posting SET reversed_by = NULL WHERE reversed_by = ?").run(number);
     const names = done.shape && namesIn(done.shape);
-    return { ...writer.finish(null, done.sequence), shape: done.shape && names ? { names, types: typesIn(done.shape) } : null };
+    const unnumbered = { before: null, after: null };
+    const parts = others.map((table) => ({ table, columns: columnsOf(table), sequence: done.sequences.get(table) ?? unnumbered }));
+    return {
+      ...writer.finish(null, done.sequences.get(first) ?? unnumbered, parts),
+      shape: done.shape && names ? { names, types: typesIn(done.shape) } : null,
+    };
   });
 }

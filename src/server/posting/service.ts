@@ -1,74 +1,29 @@
 import { randomUUID } from "node:crypto";
-import { existsSync, mkdirSync, readdirSync, rmSync, statSync } from "node:fs";
+import { existsSync, rmSync } from "node:fs";
 import { join } from "node:path";
 import { briefText } from "@/core/brief/brief";
 import { postingBrief } from "@/core/brief/postingBrief";
 import { isWhole } from "@/core/people/rules";
+import { checkPosting, type PostingCheck } from "@/core/posting/controls";
+import type { Tally } from "@/core/posting/outcome";
 import { linksOf, type PostingPlan, resolvePosting } from "@/core/posting/plan";
-import type { PostingSource, PostingSpec } from "@/core/posting/spec";
+import type { PostingSpec } from "@/core/posting/spec";
+import { stepsOf } from "@/core/posting/steps";
 import { columnFormat } from "@/core/query/naming";
-import type { Plan } from "@/core/query/plan";
-import { querySpecSchema } from "@/core/query/spec";
-import { findTable, storedColumns, type Table } from "@/core/schema/schema";
+import { findTable, type Schema, storedColumns } from "@/core/schema/schema";
 import { ProblemError } from "@/core/types/problem";
 import type { ColumnFormat } from "@/core/types/schemas";
+import type { PostingJob } from "@/server/engine/work";
 import { Refusal } from "@/server/http/refusal";
-import { stagedFile } from "@/server/import/files";
-import { planOf } from "@/server/queries/service";
 import { carryNames, holdTypes } from "@/server/shape/names";
 import type { Workspace } from "@/server/workspace/workspace";
 import { columnsWritten, type RowEdit } from "./edit";
 import type { Entry } from "./journal";
-import type { Tally } from "./outcome";
 import type { Reversal } from "./reverse";
 import type { RowChange } from "./rowHistory";
+import { sourcesOf, TIME_LIMIT_MS, temporaryFile } from "./source";
 
 type Caller = { client: string; signal?: AbortSignal | undefined };
-
-/** Rows of a posting are worked through in one go; a large one takes its time. */
-const TIME_LIMIT_MS = 1_800_000;
-/** How long a preview can be looked at. */
-const PREVIEW_KEPT_MS = 6 * 3_600_000;
-
-/** The table a posting's rows come from, and the database it lies in; a query's rows are staged first. */
-export async function sourceOf(ws: Workspace, source: PostingSource, caller: Caller): Promise<{ database: string; table: Table; name: string }> {
-  switch (source.kind) {
-    case "table": {
-      const table = findTable(await ws.schema(), source.table);
-      if (!table) throw new Refusal(404, `The table “${source.table}” does not exist any more. Choose another source.`);
-      return { database: ws.database, table, name: table.label };
-    }
-    case "query": {
-      const saved = ws.objects.get(source.id);
-      if (saved?.kind !== "query") throw new Refusal(404, "The source query was deleted. Choose another source.");
-      const plan = await planOf(ws, querySpecSchema.parse(saved.spec), source.values);
-      const database = previewPath(ws, `source-${randomUUID()}`);
-      const table = await ws.engine.run<"stageQuery">(
-        { kind: "stageQuery", database: ws.database, plan, path: database },
-        { ...caller, timeLimitMs: TIME_LIMIT_MS },
-      );
-      return { database, table, name: saved.name };
-    }
-    case "file": {
-      const staged = stagedFile(ws, source.id);
-      if (!staged) throw new Refusal(404, `The file “${source.name}” is no longer stored. Import it again.`);
-      return { ...staged, name: source.name };
-    }
-    default:
-      return source satisfies never;
-  }
-}
-
-/** Where a preview's rows are kept; those nobody will look at again go. */
-function previewPath(ws: Workspace, id: string): string {
-  const folder = join(ws.folder, "tmp");
-  mkdirSync(folder, { recursive: true });
-  for (const name of readdirSync(folder)) {
-    const path = join(folder, name);
-    if (/^(preview|source)-/.test(name) && Date.now() - statSync(path).mtimeMs > PREVIEW_KEPT_MS) rmSync(path, { force: true });
-  }
-  return join(folder, `${id}.sqlite`);
-}
 
 /** The file of a preview by its id. @throws Refusal where it is no longer kept */
 export function previewFile(ws: Workspace, id: string): string {
@@ -77,37 +32,56 @@ export function previewFile(ws: Workspace, id: string): string {
   return path;
 }
 
+type Resolved = { job: PostingJob; names: string[] };
+
+/** A posting ready to be made, with what its steps' sources are called. @throws ProblemError, Refusal */
+async function resolved(ws: Workspace, spec: PostingSpec, caller: Caller): Promise<Resolved> {
+  const steps = stepsOf(spec);
+  const sources = await sourcesOf(ws, steps, caller);
+  const read = steps.flatMap(({ source }) => (source.kind === "table" ? [source.table] : []));
+  const written = sources.flatMap(({ origin }, i) => [steps[i]?.target ?? "", ...(steps[i]?.action === "move" && origin ? [origin.table] : [])]);
+  await ws.needWhole([...written, ...read]);
+  for (const table of written) await ws.needUnread(table, null);
+  const made = resolvePosting(spec, await ws.schema(), sources, ws.today);
+  if (!made.ok) throw new ProblemError(made.problems);
+  const job = made.value.map(({ posting, rows }, i) => ({ plan: posting, source: { database: sources[i]?.database ?? ws.database, rows } }));
+  return { job: { steps: job, controls: spec.controls ?? [] }, names: sources.map((s) => s.name) };
+}
+
+export type PreviewPair = {
+  column: string;
+  label: string;
+  type: PostingPlan["pairs"][number]["column"]["type"];
+  format: ColumnFormat;
+  heading: string;
+  found: boolean;
+};
+
 export type Preview = {
   id: string;
   tally: Tally;
-  pairs: { column: string; label: string; type: PostingPlan["pairs"][number]["column"]["type"]; format: ColumnFormat; heading: string; found: boolean }[];
+  /** By the step, the columns that its rows are shown with. */
+  pairs: PreviewPair[][];
+  checks: PostingCheck[];
 };
-
-async function resolved(
-  ws: Workspace,
-  spec: PostingSpec,
-  caller: Caller,
-): Promise<{ plan: PostingPlan; source: { database: string; rows: Plan }; name: string }> {
-  const source = await sourceOf(ws, spec.source, caller);
-  await ws.needWhole([spec.target, ...(spec.source.kind === "table" ? [spec.source.table] : [])]);
-  await ws.needUnread(spec.target, null);
-  const made = resolvePosting(spec, await ws.schema(), source.table, ws.today);
-  if (!made.ok) throw new ProblemError(made.problems);
-  return { plan: made.value.posting, source: { database: source.database, rows: made.value.rows }, name: source.name };
-}
 
 /** What would happen to every row, and what it would come to. */
 export async function previewOf(ws: Workspace, spec: PostingSpec, caller: Caller): Promise<Preview> {
-  const { plan, source } = await resolved(ws, spec, caller);
+  const { job } = await resolved(ws, spec, caller);
   const id = randomUUID();
-  const path = previewPath(ws, `preview-${id}`);
+  const path = temporaryFile(ws, `preview-${id}`);
   const tally = await ws.engine.run<"postingPreview">(
-    { kind: "postingPreview", database: ws.database, posting: { plan, source }, path },
+    { kind: "postingPreview", database: ws.database, posting: job, path },
     { ...caller, timeLimitMs: TIME_LIMIT_MS },
   );
   const schema = await ws.schema();
-  const table = findTable(schema, spec.target);
-  const pairs = plan.pairs.map((p) => ({
+  const pairs = job.steps.map(({ plan }) => previewPairs(plan, schema));
+  return { id, tally, pairs, checks: checkPosting(job.controls, tally) };
+}
+
+function previewPairs({ table: { name }, pairs }: PostingPlan, schema: Schema): PreviewPair[] {
+  const table = findTable(schema, name);
+  return pairs.map((p) => ({
     column: p.column.name,
     label: p.column.label,
     type: p.found ? p.from : p.column.type,
@@ -116,16 +90,20 @@ export async function previewOf(ws: Workspace, spec: PostingSpec, caller: Caller
     heading: p.heading,
     found: p.found !== null,
   }));
-  return { id, tally, pairs };
 }
 
+/** What is posted: under which name, what its preview came to, and whether rows that were posted before are posted once more. */
+export type Posting = { name: string; digest: string; again: boolean };
+
 /** Posts what a preview showed. @throws JobFailure "changedSince" where it would come to something else by now */
-export async function postOf(ws: Workspace, spec: PostingSpec, name: string, digest: string, caller: Caller): Promise<Entry> {
-  const { plan, source, name: sourceName } = await resolved(ws, spec, caller);
-  const brief = briefText(postingBrief(spec, await ws.schema(), sourceName));
+export async function postOf(ws: Workspace, spec: PostingSpec, { name, digest, again }: Posting, caller: Caller): Promise<Entry> {
+  const { job, names } = await resolved(ws, spec, caller);
+  const brief = briefText(postingBrief(spec, await ws.schema(), names));
   const entry = { at: ws.now().toISOString(), by: ws.person, kind: "posting" as const, name, brief, table: spec.target };
-  const job = { kind: "post" as const, database: ws.database, posting: { plan, source }, digest, entry };
-  const posted = await ws.engine.run<"post">(job, { ...caller, timeLimitMs: TIME_LIMIT_MS });
+  const posted = await ws.engine.run<"post">(
+    { kind: "post", database: ws.database, posting: job, digest, again, entry },
+    { ...caller, timeLimitMs: TIME_LIMIT_MS },
+  );
   ws.recordDone("posted", name);
   return posted;
 }
@@ -133,7 +111,7 @@ export async function postOf(ws: Workspace, spec: PostingSpec, name: string, dig
 /** The journal of the tables of which the one who works here sees every row: what an entry did tells of rows. */
 export async function journalOf(ws: Workspace, caller: Caller, number: number | null = null): Promise<Entry[]> {
   const [schema, entries] = await Promise.all([ws.schema(), ws.engine.run<"journal">({ kind: "journal", database: ws.database, number }, caller)]);
-  return entries.filter((e) => isWhole(schema, e.table));
+  return entries.filter((e) => [e.table, ...e.others].every((table) => isWhole(schema, table)));
 }
 
 /** What was done to one row, the latest first; told of tables of which every row may be seen. @param key as the folio has it */
@@ -147,7 +125,10 @@ export async function rowHistoryOf(ws: Workspace, table: string, key: string[], 
 /** What an entry did is told, and taken back, only where all rows of its table may be seen. */
 async function needWholeEntry(ws: Workspace, number: number, caller: Caller): Promise<void> {
   const [entry] = await ws.engine.run<"journal">({ kind: "journal", database: ws.database, number }, caller);
-  if (entry) await Promise.all([ws.needWhole([entry.table]), ws.needUnread(entry.table, null)]);
+  if (!entry) return;
+  const tables = [entry.table, ...entry.others];
+  await ws.needWhole(tables);
+  for (const table of tables) await ws.needUnread(table, null);
 }
 
 export type ReversalPreview = { id: string; reversal: Reversal };
@@ -155,7 +136,7 @@ export type ReversalPreview = { id: string; reversal: Reversal };
 export async function reversalPreviewOf(ws: Workspace, number: number, force: boolean, caller: Caller): Promise<ReversalPreview> {
   await needWholeEntry(ws, number, caller);
   const id = randomUUID();
-  const path = previewPath(ws, `preview-${id}`);
+  const path = temporaryFile(ws, `preview-${id}`);
   const job = { kind: "reversalPreview" as const, database: ws.database, schema: await ws.schema(), number, force, path };
   return { id, reversal: await ws.engine.run<"reversalPreview">(job, { ...caller, timeLimitMs: TIME_LIMIT_MS }) };
 }

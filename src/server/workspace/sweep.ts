@@ -1,6 +1,7 @@
 import { readdirSync, rmSync, statSync } from "node:fs";
 import { join } from "node:path";
 import { postingSpecSchema } from "@/core/posting/spec";
+import { stepsOf } from "@/core/posting/steps";
 import type { Workspace } from "./workspace";
 
 /** What a process that was killed may have left is nobody's after so long. */
@@ -29,8 +30,8 @@ export function sweepLeftovers(ws: Workspace): void {
   for (const name of namesIn(ws.outbox, true)) if (name.endsWith(".part")) remove(join(ws.outbox, name), LEFT_MS);
   const read = new Set(
     ws.catalogue.list("posting").flatMap(({ spec }) => {
-      const source = postingSpecSchema.safeParse(spec).data?.source;
-      return source?.kind === "file" ? [source.id] : [];
+      const posting = postingSpecSchema.safeParse(spec).data;
+      return posting ? stepsOf(posting).flatMap(({ source }) => (source.kind === "file" ? source.id : source.kind === "inbox" ? source.as : [])) : [];
     }),
   );
   const imports = join(ws.folder, "imports");

@@ -5,11 +5,11 @@ import { findTable } from "@/core/schema/schema";
 import { WORDS } from "@/features/postings/words";
 import { posting } from "@/server/http/handle";
 import { Refusal } from "@/server/http/refusal";
-import { sourceOf } from "@/server/posting/service";
+import { sourceOf } from "@/server/posting/source";
 
 /** A draft posting from a source into a table, columns paired by their names. */
 export const POST = posting("analyst", z.object({ source: postingSourceSchema, target: z.string() }), async ({ source, target }, { ws, caller }) => {
-  const from = await sourceOf(ws, source, { client: caller.client });
+  const from = await sourceOf(ws, source, false, { client: caller.client });
   const schema = await ws.schema();
   const table = findTable(schema, target);
   if (!table || table.view) throw new Refusal(404, WORDS.thisTableDoesNotExist);

@@ -5,6 +5,6 @@ import { postOf } from "@/server/posting/service";
 
 export const POST = posting(
   "analyst",
-  z.object({ spec: postingSpecSchema, name: z.string().max(200), digest: z.string() }),
-  async ({ spec, name, digest }, { ws, caller }) => Response.json(await postOf(ws, spec, name, digest, { client: caller.client })),
+  z.object({ spec: postingSpecSchema, name: z.string().max(200), digest: z.string(), again: z.boolean().default(false) }),
+  async ({ spec, name, digest, again }, { ws, caller }) => Response.json(await postOf(ws, spec, { name, digest, again }, { client: caller.client })),
 );

@@ -4,6 +4,7 @@ import { previewFile } from "@/server/posting/service";
 
 const shape = z.object({
   id: z.string(),
+  step: z.number().int().min(0).max(9),
   outcomes: z.array(z.string()).max(20),
   offset: z.number().int().min(0),
   rows: z.number().int().min(1).max(1000),

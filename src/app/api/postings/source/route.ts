@@ -1,10 +1,18 @@
 import { z } from "zod";
+import { ACTIONS } from "@/core/posting/choices";
 import { postingSourceSchema } from "@/core/posting/spec";
 import { posting } from "@/server/http/handle";
-import { sourceOf } from "@/server/posting/service";
+import { sourcesOf } from "@/server/posting/source";
 
-/** The columns that a posting's source has, and its name. */
-export const POST = posting("analyst", z.object({ source: postingSourceSchema }), async ({ source }, { ws, caller }) => {
-  const { table, name } = await sourceOf(ws, source, caller);
-  return Response.json({ table, name });
+const shape = z.object({
+  steps: z
+    .array(z.object({ source: postingSourceSchema, action: z.enum(ACTIONS) }))
+    .min(1)
+    .max(10),
+});
+
+/** The columns that the source of each step has, and its name. */
+export const POST = posting("analyst", shape, async ({ steps }, { ws, caller }) => {
+  const sources = await sourcesOf(ws, steps, caller);
+  return Response.json(sources.map(({ table, name }) => ({ table, name })));
 });

@@ -1,7 +1,7 @@
 import { Failure } from "@/features/frame/Failure";
 import { ImportPage } from "@/features/import/ImportPage";
 import { WORDS } from "@/features/import/words";
-import { broughtFile } from "@/server/import/service";
+import { broughtFile } from "@/server/import/files";
 import { signedInWorkspace } from "@/server/people/signedIn";
 
 export default async function Page({ params }: { params: Promise<{ id: string }> }) {

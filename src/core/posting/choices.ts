@@ -1,0 +1,18 @@
+/* The choices of a posting, for descriptions and for what is chosen from. */
+
+export const ACTIONS = ["add", "change", "remove", "move"] as const;
+export type Action = (typeof ACTIONS)[number];
+
+export const PRESENT = ["leave", "change", "add"] as const;
+export type Present = (typeof PRESENT)[number];
+
+/** What becomes of a column in rows that exist already: kept as it is, or written only where it is empty. */
+export const EXISTING = ["keep", "fill"] as const;
+export type Existing = (typeof EXISTING)[number];
+
+/** What a control total of a posting can be about: rows of the source by their outcome, or the growth of a column's total. */
+export const CONTROL_FIGURES = ["source", "add", "change", "remove", "move", "refused", "unmatched", "differs", "total"] as const;
+export type ControlFigure = (typeof CONTROL_FIGURES)[number];
+
+export const CONTROL_COMPARES = ["is", "atLeast", "atMost"] as const;
+export type ControlCompare = (typeof CONTROL_COMPARES)[number];
