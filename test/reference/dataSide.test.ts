@@ -14,7 +14,8 @@ import * as edit from "@/core/shape/edit";
 import type { ShapeSpec } from "@/core/shape/spec";
 import { checkObject } from "@/server/catalogue/checkObject";
 import { importOf, keepFile, scanOf } from "@/server/import/service";
-import { editOf, journalOf, postOf, previewOf, reversalPreviewOf, reverseOf, rowHistoryOf } from "@/server/posting/service";
+import { journalOf } from "@/server/posting/journalService";
+import { editOf, postOf, previewOf, reversalPreviewOf, reverseOf, rowHistoryOf } from "@/server/posting/service";
 import { footingOf, rowsOf } from "@/server/queries/service";
 import { dropOf, dropUsesOf, shapeOf, surveyOf, tableOfQuery } from "@/server/shape/service";
 import type { Workspace } from "@/server/workspace/workspace";
@@ -167,7 +168,7 @@ describe("a change in the sheet", () => {
       await reverseOf(ws, number, false, reversal.digest, caller);
     }
     expect(await valuesOf("crate", "day")).toEqual(["2026-01-31", "2026-02-01", null]);
-    expect((await journalOf(ws, caller)).map((e) => [e.number, e.kind, e.reversedBy])).toEqual([
+    expect((await journalOf(ws, caller)).entries.map((e) => [e.number, e.kind, e.reversedBy])).toEqual([
       [4, "reversal", null],
       [3, "reversal", null],
       [2, "edit", 3],
@@ -288,6 +289,17 @@ describe("a posting out of a query", () => {
     const entry = await postOf(ws, good, { name: "fees into towns", digest: preview.tally.digest, again: false }, caller);
     expect(entry.brief).toBe("Change rows of yard from Fees by yard, matched by id.");
     expect(await valuesOf("yard", "town")).toEqual(["paid 15.50", "paid -0.50", "A"]);
+  });
+  it("refuses rows whose values do not fit their type, as those of a table", async () => {
+    const { default: Database } = await import("better-sqlite3");
+    const db = new Database(ws.database);
+    db.exec("UPDATE crate SET fee = 'much' WHERE mark = 'a'");
+    db.close();
+    const columns = ["mark", "fee"].map((id) => ({ id, value: { kind: "field" as const, join: "", column: id } }));
+    ws.catalogue.create("query", "Crates", { ...emptyQuery("crate"), columns }, "crates");
+    const pairs = ["mark", "fee"].map((column) => ({ column, value: { kind: "field" as const, name: column === "mark" ? "Mark" : "Fee" } }));
+    const { tally } = await previewOf(ws, spec({ source: { kind: "query", id: "crates", values: {} }, target: "crate", same: ["mark"], pairs }), caller);
+    expect(tally.outcomes).toMatchObject({ refused: 1, unchanged: 2 });
   });
 });
 

@@ -4,7 +4,8 @@ import { join, resolve } from "node:path";
 import Database from "better-sqlite3";
 import fc from "fast-check";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
-import { OUTCOMES, type OutcomeRow, rowsWritten, tallies } from "@/core/posting/outcome";
+import { EVERY_ENTRY, type JournalExport, type JournalFind } from "@/core/posting/journalFind";
+import { OUTCOMES, type OutcomeRow, rowsWritten, tallies, wouldDouble } from "@/core/posting/outcome";
 import { originOfTable, resolvePosting } from "@/core/posting/plan";
 import type { NextStep, Pair, PostingSpec } from "@/core/posting/spec";
 import { stepsOf } from "@/core/posting/steps";
@@ -13,6 +14,8 @@ import { usualDay } from "@/core/types/calendar";
 import { inspectDatabase } from "@/server/engine/inspect";
 import type { PostingJob } from "@/server/engine/work";
 import { readJournal } from "@/server/posting/journal";
+import { findEntries, type JournalQuestion, peopleIn } from "@/server/posting/journalFind";
+import { journalTable } from "@/server/posting/journalTable";
 import { previewRows } from "@/server/posting/preview";
 import { post, previewPosting, previewReversal, reverse } from "@/server/posting/run";
 import { stageQuery } from "@/server/posting/stage";
@@ -464,23 +467,23 @@ describe("what stops a posting", () => {
     fill(file, [["p", null, "1.5", null, null]]);
     const loose = incoming({ target: "loose", same: [], present: "add", pairs: [field("mark"), field("fee")] });
     const first = ready(loose);
-    expect(first.tally.twice).toBeNull();
+    expect(wouldDouble(first.tally)).toBeNull();
     const about = { ...entry, table: "loose" };
     post(file, first.job, { digest: first.tally.digest, again: false, entry: about });
     const second = ready(loose);
-    expect(second.tally.twice).toEqual({ number: 1, at: entry.at });
+    expect(wouldDouble(second.tally)).toEqual({ number: 1, at: entry.at, reversedBy: null });
     expect(() => post(file, second.job, { digest: second.tally.digest, again: false, entry: about })).toThrow(/posted before/);
     expect(column(file, "SELECT COUNT(*) FROM loose")).toEqual([4]);
     // Other rows are other rows; and once the posting is reversed, its rows are new again.
     const db = new Database(file);
     db.exec("UPDATE incoming SET fee = '1.6'");
     db.close();
-    expect(ready(loose).tally.twice).toBeNull();
+    expect(wouldDouble(ready(loose).tally)).toBeNull();
     const back = new Database(file);
     back.exec("UPDATE incoming SET fee = '1.5'");
     back.close();
     takeBack(file, 1);
-    expect(ready(loose).tally.twice).toBeNull();
+    expect([wouldDouble(ready(loose).tally), ready(loose).tally.before]).toEqual([null, { number: 1, at: entry.at, reversedBy: 2 }]);
   });
 });
 
@@ -504,6 +507,77 @@ describe("rows that exist already", () => {
       { column: "yard_id", rows: 2 },
       { column: "day", rows: 2 },
       { column: "fee", rows: 1 },
+    ]);
+  });
+});
+
+describe("the journal", () => {
+  const post1 = (by: string, at: string, spec: PostingSpec, name: string) => {
+    const job = jobOf(file, spec);
+    return post(file, job, { digest: preview(file, job).tally.digest, again: true, entry: { ...entry, by, at, name, table: spec.target } });
+  };
+  const question = { find: EVERY_ENTRY, zone: "Europe/Paris", hidden: [] as string[], before: null, limit: 10 };
+  const found = (find: Partial<JournalFind>, more: Partial<JournalQuestion> = {}) => {
+    const db = new Database(file, { readonly: true });
+    const page = findEntries(db, { ...question, find: { ...EVERY_ENTRY, ...find }, ...more });
+    db.close();
+    return [page.entries.map((e) => e.number), page.more];
+  };
+  beforeEach(() => {
+    makeDatabase(file, SCRIPT);
+    fill(file, [["new", "north", "12.50", "3/11/2026", 'a"%']]);
+    post1("Ana", "2026-11-20T22:30:00Z", incoming({ steps: [stampStep("add")] }), "crates with stamps");
+    post1(
+      "Bo",
+      "2026-11-20T23:30:00Z",
+      incoming({ action: "move", source: { kind: "table", table: "parked" }, same: [], present: "add", pairs: [field("mark", "note")] }),
+      "100% moved",
+    );
+    post1("Bo", "2026-11-22T08:00:00Z", incoming({ target: "loose", same: [], present: "add", pairs: [field("mark")] }), "loose ones");
+  });
+  it("is searched by person, table, day of the workspace, number, name and value", () => {
+    expect(found({})).toEqual([[3, 2, 1], false]);
+    expect([found({ by: "Bo" })[0], found({ by: "B" })[0]]).toEqual([[3, 2], []]);
+    expect([found({ table: "stamp" })[0], found({ table: "parked" })[0], found({ table: "crate" })[0]]).toEqual([[1], [2], [2, 1]]);
+    // An evening in Greenwich is the next day in Paris.
+    expect([found({ from: "2026-11-21" })[0], found({ to: "2026-11-20" })[0], found({ from: "2026-11-21", to: "2026-11-21" })[0]]).toEqual([[3, 2], [1], [2]]);
+    expect([found({ text: "#2" })[0], found({ text: "STAMPS" })[0], found({ text: "0% m" })[0], found({ text: "0_ m" })[0]]).toEqual([[2], [1], [2], []]);
+    expect([found({ text: 'a"%' })[0], found({ text: 'a"_' })[0], found({ text: "north" })[0]]).toEqual([[2, 1], [], [2]]);
+  });
+  it("tells nothing of tables that are hidden, not even beside others; and comes a page at a time", () => {
+    expect([found({}, { hidden: ["stamp"] })[0], found({}, { hidden: ["crate"] })[0]]).toEqual([[3, 2], [3]]);
+    expect([found({}, { limit: 2 }), found({}, { limit: 2, before: 2 }), found({}, { limit: 3 })]).toEqual([
+      [[3, 2], true],
+      [[1], false],
+      [[3, 2, 1], false],
+    ]);
+    const db = new Database(file, { readonly: true });
+    expect(peopleIn(db)).toEqual(["Ana", "Bo"]);
+    db.close();
+  });
+  it("is written out whole: a line for each entry, or for each value that was changed", () => {
+    const lines = (what: JournalExport, find: Partial<JournalFind> = {}) => {
+      const out = join(place.folder, "lines.sqlite");
+      journalTable(file, schemaOf(file), what, { ...question, find: { ...EVERY_ENTRY, ...find } }, out);
+      const db = new Database(out, { readonly: true });
+      const rows = db.prepare("SELECT * FROM rows").raw().all();
+      db.close();
+      return rows;
+    };
+    expect(lines("entries").map((l) => [(l as unknown[])[0], (l as unknown[])[6], ...(l as unknown[]).slice(7, 10)])).toEqual([
+      [3, "loose", 1, 0, 0],
+      [2, "crate, parked", 1, 0, 1],
+      [1, "crate, stamp", 2, 0, 0],
+    ]);
+    expect(lines("changes", { by: "Ana" }).map((l) => (l as unknown[]).slice(4))).toEqual([
+      ["crate", "add", "5", "id", null, "5"],
+      ["crate", "add", "5", "mark", null, "new"],
+      ["crate", "add", "5", "yard_id", null, "1"],
+      ["crate", "add", "5", "fee", null, "12.50"],
+      ["crate", "add", "5", "day", null, "2026-11-03"],
+      ["crate", "add", "5", "note", null, 'a"%'],
+      ["stamp", "add", "new, 7", "crate_mark", null, "new"],
+      ["stamp", "add", "new, 7", "n", null, "7"],
     ]);
   });
 });

@@ -1,3 +1,5 @@
+import type { Outcome } from "./outcome";
+
 /* The choices of a posting, for descriptions and for what is chosen from. */
 
 export const ACTIONS = ["add", "change", "remove", "move"] as const;
@@ -16,3 +18,17 @@ export type ControlFigure = (typeof CONTROL_FIGURES)[number];
 
 export const CONTROL_COMPARES = ["is", "atLeast", "atMost"] as const;
 export type ControlCompare = (typeof CONTROL_COMPARES)[number];
+
+/** What becomes of one row of a posting's source, in words. */
+export const OUTCOME_WORDS: Record<Outcome, string> = {
+  add: "add",
+  change: "change",
+  remove: "remove",
+  move: "move",
+  there: "exists already",
+  differs: "exists, different",
+  unchanged: "unchanged",
+  repeated: "repeated in the source",
+  unmatched: "not found",
+  refused: "refused",
+};

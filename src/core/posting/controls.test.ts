@@ -1,10 +1,10 @@
 import { expect, it } from "vitest";
 import { decimal, floating } from "../types/valueType";
 import { checkPosting, checkWords } from "./controls";
-import { noOutcomes, type StepTally } from "./outcome";
+import { noOutcomes, type StepTally, type Tally } from "./outcome";
 import type { PostingControl } from "./spec";
 
-const step = (more: Partial<StepTally>): StepTally => ({
+const step = (more: Partial<StepTally>): Tally => ({
   table: "crate",
   source: 12,
   outcomes: { ...noOutcomes(), add: 9, refused: 3 },
@@ -21,6 +21,8 @@ const step = (more: Partial<StepTally>): StepTally => ({
   nextNumber: null,
   content: "c",
   digest: "d",
+  before: null,
+  doubles: false,
   ...more,
 });
 const control = (more: Partial<PostingControl>): PostingControl => ({ step: 0, figure: "source", compare: "is", value: "12", ...more });
@@ -46,7 +48,7 @@ it("holds rows and totals against figures from elsewhere, to the last digit", ()
 });
 it("does not agree where its step or its column is gone", () => {
   expect([agrees({ step: 1 }), agrees({ figure: "total", column: "gone", value: "0" })]).toEqual([false, false]);
-  expect(agrees({ step: 1, value: "7" }, { ...step({}), next: [step({ source: 7 })] } as StepTally)).toBe(true);
+  expect(agrees({ step: 1, value: "7" }, { ...step({}), next: [step({ source: 7 })] })).toBe(true);
 });
 it("says what must be and what is", () => {
   const locale = { locale: "en-GB", zone: "UTC" } as Parameters<typeof checkWords>[2];

@@ -48,9 +48,17 @@ export type StepTally = {
 /** What a posting comes to: the first step, and those after it. */
 export type Tally = StepTally & {
   next?: StepTally[];
-  /** The posting that stands and had the very same rows; null where there is none. */
-  twice?: { number: number; at: string } | null;
+  /** The posting into the same table that had the very same rows; null where there is none. */
+  before: PostedBefore | null;
+  /** A step adds each row as a new one, whatever is there. */
+  doubles: boolean;
 };
+
+export type PostedBefore = { number: number; at: string; reversedBy: number | null };
+
+/** The posting that still stands and whose rows would be there twice; null where none would be. */
+export const wouldDouble = ({ before, doubles }: Pick<Tally, "before" | "doubles">): PostedBefore | null =>
+  doubles && before?.reversedBy === null ? before : null;
 
 /** The steps of a posting that was made or tried; a posting of one step has no others. */
 export const tallies = (tally: Tally): StepTally[] => [tally, ...(tally.next ?? [])];

@@ -14,7 +14,7 @@ export const FORMATS = ["pdf", "html", "zip", "png", ...ROW_FORMATS] as const;
 
 export type Format = (typeof FORMATS)[number];
 
-export const SUBJECTS = ["query", "report", "pivot", "chart", "dashboard", "letter"] as const;
+export const SUBJECTS = ["query", "report", "pivot", "chart", "dashboard", "letter", "posting"] as const;
 
 export type SubjectKind = (typeof SUBJECTS)[number];
 
@@ -26,4 +26,6 @@ export const SUBJECT_FORMATS: Record<SubjectKind, readonly Format[]> = {
   chart: ["pdf", ...CHART_FORMATS.filter((f) => f !== "pdf")],
   dashboard: DASHBOARD_FORMATS,
   letter: LETTER_FORMATS,
+  // What became of each row.
+  posting: ROW_FORMATS,
 };

@@ -58,5 +58,6 @@ export const scheduleSpecSchema = z
   .refine((s) => s.formats.every((f) => SUBJECT_FORMATS[s.subject.kind].includes(f)), {
     path: ["formats"],
     message: "One of these formats is not available for this object. Choose others.",
-  });
+  })
+  .refine((s) => s.subject.kind !== "posting" || !s.each, { path: ["each"], message: "A posting is not made once for each of many." });
 export type ScheduleSpec = z.infer<typeof scheduleSpecSchema>;

@@ -8,7 +8,7 @@ import { findTable, type Schema, storedColumns } from "@/core/schema/schema";
 import { cellWriter, counted, writeCount } from "@/core/types/format";
 import { isNumber } from "@/core/types/valueType";
 import type { Entry } from "@/server/posting/journal";
-import type { ReversalRow } from "@/server/posting/reverse";
+import type { ReversalRow, TableReversal } from "@/server/posting/reverse";
 import type { ReversalPreview } from "@/server/posting/service";
 import { Confirm } from "@/ui/Confirm";
 import { filled } from "@/ui/filled";
@@ -23,6 +23,7 @@ import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
 import { PageHeading } from "../workspace/PageHeading";
 import { JournalList } from "./JournalList";
+import { Tab } from "./Tab";
 import { usePreviewRows } from "./usePreviewRows";
 import { WORDS } from "./words";
 
@@ -35,7 +36,6 @@ export function EntryPage({ entry, schema, journal, drafts }: Props) {
   const [force, setForce] = useState(false);
   const standing = entry.reversedBy === null;
   const { answer, failure, running } = useAnswer<ReversalPreview>("/api/postings/reversal", { number: entry.number, force }, { settleMs: 0 });
-  const table = findTable(schema, entry.table);
   const when = new Intl.DateTimeFormat(locale.locale, { timeZone: locale.zone, dateStyle: "long", timeStyle: "short" }).format(new Date(entry.at));
 
   async function takeBack(): Promise<void> {
@@ -87,7 +87,7 @@ export function EntryPage({ entry, schema, journal, drafts }: Props) {
             </label>
           </Notice>
         )}
-        {standing && answer && table && entry.kind !== "table" && entry.kind !== "shape" && <Changes answer={answer} schema={schema} table={entry.table} />}
+        {standing && answer && <ChangedTables answer={answer} schema={schema} />}
         {running && <p className="appear-late text-small text-soft">{WORDS.comparingWithTheCurrentTable}</p>}
       </section>
       <Margin parts={[{ name: COMMON.proof, content: <EntryProof entry={entry} /> }]} />
@@ -136,12 +136,34 @@ function EntryProof({ entry: { counts, tally } }: { entry: Entry }) {
   );
 }
 
-/** The rows of an entry, those that would be left first. */
-function Changes({ answer, schema, table: name }: { answer: ReversalPreview; schema: Schema; table: string }) {
+/** The tables of which an entry changed rows, one at a time. */
+function ChangedTables({ answer, schema }: { answer: ReversalPreview; schema: Schema }) {
   const locale = useLocale();
-  const { left, back, rows } = answer.reversal;
-  const leftRows = usePreviewRows<ReversalRow>(answer.id, { outcomes: ["left"], backwards: true });
-  const backRows = usePreviewRows<ReversalRow>(answer.id, { outcomes: ["back"], backwards: true });
+  const [at, setAt] = useState(0);
+  const { tables } = answer.reversal;
+  const shown = tables[at];
+  if (!shown) return null;
+  return (
+    <>
+      {tables.length > 1 && (
+        <div role="tablist" aria-label={WORDS.changes} className="-mb-3 flex flex-wrap gap-1">
+          {tables.map(({ table, rows }, i) => (
+            <Tab key={table} chosen={i === at} choose={() => setAt(i)}>
+              {findTable(schema, table)?.label ?? table} {writeCount(rows, locale)}
+            </Tab>
+          ))}
+        </div>
+      )}
+      <Changes key={shown.table} id={answer.id} step={at} counts={shown} schema={schema} />
+    </>
+  );
+}
+
+/** The rows of a table that an entry changed, those that would be left first. */
+function Changes({ id, step, counts: { table: name, rows, left, back }, schema }: { id: string; step: number; counts: TableReversal; schema: Schema }) {
+  const locale = useLocale();
+  const leftRows = usePreviewRows<ReversalRow>(id, { step, outcomes: ["left"], backwards: true });
+  const backRows = usePreviewRows<ReversalRow>(id, { step, outcomes: ["back"], backwards: true });
   const table = findTable(schema, name);
   const columns = table ? storedColumns(table).filter((c) => !c.generated) : [];
   const writers = columns.map((c) => cellWriter(c.type, table ? columnFormat(schema, { table, column: c }) : {}, locale));

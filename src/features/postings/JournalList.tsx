@@ -32,9 +32,14 @@ export function JournalList({ journal, drafts, here }: Props) {
   );
   return (
     <div className="px-4 py-3">
+      {drafts.length > 0 && (
+        <>
+          <h2 className="caption pb-2">{WORDS.savedPostings}</h2>
+          <ul className="pb-4">{drafts.map((d) => item(`/postings/${d.id}`, d.name))}</ul>
+        </>
+      )}
       <h2 className="caption pb-2">{WORDS.journal}</h2>
       <ul>
-        {drafts.map((d) => item(`/postings/${d.id}`, WORDS.draft(d.name)))}
         {journal.map((e) =>
           item(
             `/postings/entry/${e.number}`,

@@ -1,6 +1,7 @@
 "use client";
 
 import { useState } from "react";
+import { OUTCOME_WORDS } from "@/core/posting/choices";
 import { isWriting, type Outcome, type OutcomeRow, tallies } from "@/core/posting/outcome";
 import { cellWriter, writeCount } from "@/core/types/format";
 import { isMisfit, isNumber } from "@/core/types/valueType";
@@ -12,19 +13,6 @@ import { useLocale } from "../workspace/locale";
 import { changeText } from "./changeText";
 import { usePreviewRows } from "./usePreviewRows";
 import { WORDS } from "./words";
-
-export const OUTCOME_WORDS: Record<Outcome, string> = {
-  add: "add",
-  change: "change",
-  remove: "remove",
-  move: "move",
-  there: WORDS.existsAlready,
-  differs: WORDS.existsDifferent,
-  unchanged: WORDS.unchanged,
-  repeated: WORDS.repeatedInTheSource,
-  unmatched: WORDS.notFound,
-  refused: "refused",
-};
 
 type Props = { preview: Preview; step: number; posted: boolean };
 

@@ -5,12 +5,12 @@ import { useEffect, useMemo, useState } from "react";
 import { toast } from "sonner";
 import { postingBrief, postingQuestion, stepOfPart } from "@/core/brief/postingBrief";
 import { withNextStep, withoutStep, withStep } from "@/core/posting/edit";
-import { type OutcomeRow, rowsWritten, type StepTally, type Tally, tallies } from "@/core/posting/outcome";
+import { type OutcomeRow, type PostedBefore, rowsWritten, type StepTally, tallies, wouldDouble } from "@/core/posting/outcome";
 import type { PostingSpec, PostingStep } from "@/core/posting/spec";
 import { stepsOf } from "@/core/posting/steps";
 import { findTable, type Schema, type Table } from "@/core/schema/schema";
 import { cellWriter, counted, writeCount } from "@/core/types/format";
-import { sentence } from "@/core/types/problem";
+import { type Problem, sentence } from "@/core/types/problem";
 import type { Entry } from "@/server/posting/journal";
 import type { Preview } from "@/server/posting/service";
 import { Brief } from "@/ui/Brief";
@@ -72,13 +72,14 @@ export function PostingPage({ saved, schema, journal, drafts, queries }: Props) 
   const firstValues = useFirstValues(shown, at);
   const problems = preview.failure?.body.problems ?? [];
   const rows = made.reduce((sum, tally) => sum + rowsWritten(tally), 0);
+  const twice = shown ? wouldDouble(shown.tally) : null;
   const controlled = shown?.checks.some((c) => !c.agrees) ?? false;
 
   async function post(): Promise<void> {
     if (!shown) return;
     setPosting(true);
     try {
-      const entry = await ask<Entry>("/api/postings/post", { spec, name: stored.name, digest: shown.tally.digest, again: Boolean(shown.tally.twice) });
+      const entry = await ask<Entry>("/api/postings/post", { spec, name: stored.name, digest: shown.tally.digest, again: twice !== null });
       toast(WORDS.posted(entry.number));
       setPosted({ entry, spec });
       if (saves) await save();
@@ -113,7 +114,7 @@ export function PostingPage({ saved, schema, journal, drafts, queries }: Props) 
                 {posting ? WORDS.posting : WORDS.postButton}
               </button>
             ) : (
-              <PostButton steps={made} twice={shown.tally.twice ?? null} schema={schema} post={() => void post()} />
+              <PostButton steps={made} twice={twice} schema={schema} post={() => void post()} />
             )}
           </span>
         </div>
@@ -135,14 +136,14 @@ export function PostingPage({ saved, schema, journal, drafts, queries }: Props) 
         )}
         {problems.length > 0 && (
           <Notice tone="look">
-            {[...new Set(problems.map(sentence))].map((s) => (
+            {[...new Set(problems.map((p) => problemOf(p, steps, schema)))].map((s) => (
               <p key={s}>{s}</p>
             ))}
           </Notice>
         )}
         {standing && <PostedNotice entry={standing} />}
         {controlled && <Notice tone="wrong">{WORDS.controlled}</Notice>}
-        {shown?.tally.twice && <Twice twice={shown.tally.twice} />}
+        {twice && <Twice twice={twice} />}
         <div className="grid shrink-0">
           <StepTabs
             spec={spec}
@@ -187,6 +188,12 @@ export function PostingPage({ saved, schema, journal, drafts, queries }: Props) 
   );
 }
 
+/** What is wrong; of several steps, in which. */
+function problemOf(problem: Problem, steps: PostingStep[], schema: Schema): string {
+  const target = steps[problem.path[0] === "steps" ? Number(problem.path[1]) + 1 : 0]?.target ?? "";
+  return steps.length > 1 ? `${findTable(schema, target)?.label ?? target}: ${sentence(problem)}` : sentence(problem);
+}
+
 /** The values that the first row of a step's source would give, by the target's columns. */
 function useFirstValues(shown: Preview | null, step: number): Map<string, string> {
   const locale = useLocale();
@@ -202,7 +209,7 @@ function useFirstValues(shown: Preview | null, step: number): Map<string, string
   );
 }
 
-type PostProps = { steps: StepTally[]; twice: NonNullable<Tally["twice"]> | null; schema: Schema; post: () => void };
+type PostProps = { steps: StepTally[]; twice: PostedBefore | null; schema: Schema; post: () => void };
 
 /** Posts, after it is said what becomes of the rows of each table. */
 function PostButton({ steps, twice, schema, post }: PostProps) {
@@ -220,7 +227,7 @@ function PostButton({ steps, twice, schema, post }: PostProps) {
 }
 
 /** Says that the rows were posted before, with the way to it. */
-function Twice({ twice: { number, at } }: { twice: NonNullable<Tally["twice"]> }) {
+function Twice({ twice: { number, at } }: { twice: PostedBefore }) {
   const locale = useLocale();
   const when = new Intl.DateTimeFormat(locale.locale, { timeZone: locale.zone, dateStyle: "medium" }).format(new Date(at));
   return (

@@ -4,24 +4,24 @@ import { useRouter } from "next/navigation";
 import { useState } from "react";
 import type { PostingSource } from "@/core/posting/spec";
 import type { Schema } from "@/core/schema/schema";
-import { writeCount } from "@/core/types/format";
-import type { Entry } from "@/server/posting/journal";
+import type { JournalPage } from "@/server/posting/journalFind";
 import { Link } from "../Link";
 import { useMakeFrom } from "../useMakeFrom";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
 import { PageHeading } from "../workspace/PageHeading";
-import { entrySign, JournalList } from "./JournalList";
+import { JournalList } from "./JournalList";
+import { JournalTable } from "./JournalTable";
 import { WORDS } from "./words";
 
 type Named = { id: string; name: string };
-type Props = { schema: Schema; journal: Entry[]; drafts: Named[]; queries: Named[] };
+type Props = { schema: Schema; journal: JournalPage; people: string[]; drafts: Named[]; queries: Named[] };
 
 /** Where postings begin: from a table, a query or a file, into a table; and what has been posted. */
-export function PostingsHome({ schema, journal, drafts, queries }: Props) {
+export function PostingsHome({ schema, journal, people, drafts, queries }: Props) {
   const router = useRouter();
   const make = useMakeFrom();
-  const locale = useLocale();
+  const _locale = useLocale();
   const tables = schema.tables.filter((t) => !t.view);
   const [from, setFrom] = useState(`table ${tables.find((t) => t.key.length === 0)?.name ?? tables[0]?.name ?? ""}`);
   const [target, setTarget] = useState(tables.find((t) => t.key.length > 0)?.name ?? "");
@@ -37,7 +37,7 @@ export function PostingsHome({ schema, journal, drafts, queries }: Props) {
   return (
     <div className="flex h-full">
       <nav aria-label={WORDS.journal} className="w-57 shrink-0 overflow-auto border-r border-rule max-[1100px]:w-44 max-md:hidden">
-        <JournalList journal={journal} drafts={drafts} />
+        <JournalList journal={journal.entries} drafts={drafts} />
       </nav>
       <section className="min-w-0 flex-1 overflow-auto px-8 py-6">
         <PageHeading name={COMMON.postings} className="pb-2" />
@@ -83,46 +83,7 @@ export function PostingsHome({ schema, journal, drafts, queries }: Props) {
             .
           </span>
         </div>
-        <h2 className="pt-8 pb-2 font-serif text-[1.125rem] font-semibold">{WORDS.journal}</h2>
-        {journal.length === 0 ? (
-          <p className="text-soft">{WORDS.nothingPostedYet}</p>
-        ) : (
-          <table className="w-full">
-            <thead>
-              <tr className="border-b border-ink text-left text-small">
-                <th className="py-1.5 pr-4 text-right">{WORDS.no}</th>
-                <th className="pr-4">{WORDS.postingHeading}</th>
-                <th className="pr-4">{COMMON.table}</th>
-                <th className="pr-4 text-right">{COMMON.rowsHeading}</th>
-                <th className="pr-4">{COMMON.when}</th>
-                <th className="pr-4">{COMMON.by}</th>
-                <th />
-              </tr>
-            </thead>
-            <tbody>
-              {journal.map((e) => {
-                const sign = entrySign(e, (n) => writeCount(n, locale));
-                return (
-                  <tr key={e.number} className="border-b border-hairline">
-                    <td className="py-1.5 pr-4 text-right">{e.number}</td>
-                    <td className="pr-4">
-                      <Link href={`/postings/entry/${e.number}`} className={`link ${e.reversedBy === null ? "" : "text-faint line-through"}`}>
-                        {e.name}
-                      </Link>
-                    </td>
-                    <td className="pr-4">{schema.tables.find((t) => t.name === e.table)?.label ?? e.table}</td>
-                    <td className={`pr-4 text-right font-semibold ${sign.tone}`}>{sign.text}</td>
-                    <td className="pr-4">
-                      {new Intl.DateTimeFormat(locale.locale, { timeZone: locale.zone, dateStyle: "medium", timeStyle: "short" }).format(new Date(e.at))}
-                    </td>
-                    <td className="pr-4 text-soft">{e.by}</td>
-                    <td className="text-soft">{e.reversedBy === null ? "" : WORDS.reversedBy2(e.reversedBy)}</td>
-                  </tr>
-                );
-              })}
-            </tbody>
-          </table>
-        )}
+        <JournalTable schema={schema} journal={journal} people={people} />
       </section>
     </div>
   );

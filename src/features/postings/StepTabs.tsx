@@ -6,6 +6,7 @@ import { stepsOf } from "@/core/posting/steps";
 import { findTable, type Schema, type Table } from "@/core/schema/schema";
 import { BriefPopover } from "@/ui/Brief";
 import { Choice } from "../editors/parts";
+import { Tab } from "./Tab";
 import { WORDS } from "./words";
 
 type Props = {
@@ -25,16 +26,9 @@ export function StepTabs({ spec, schema, at, choose, add, remove }: Props) {
       {steps.length > 1 && (
         <div role="tablist" aria-label={WORDS.stepTabs} className="flex flex-wrap gap-1">
           {steps.map((step, i) => (
-            <button
-              key={i}
-              type="button"
-              role="tab"
-              aria-selected={at === i}
-              onClick={() => choose(i)}
-              className="rounded-t border border-b-0 border-rule px-3 py-1 text-small text-soft aria-selected:bg-sheet aria-selected:font-semibold aria-selected:text-ink"
-            >
+            <Tab key={i} chosen={at === i} choose={() => choose(i)}>
               {WORDS.stepTab(i + 1, findTable(schema, step.target)?.label ?? step.target)}
-            </button>
+            </Tab>
           ))}
         </div>
       )}

@@ -262,7 +262,7 @@ function ScheduleItem({
               {WORDS.setParameter(p.name)}
             </button>
           ))}
-          {(!spec.each || adding) && (
+          {spec.subject.kind !== "posting" && (!spec.each || adding) && (
             <BriefPopover label={WORDS.addEach} className="chip mr-1">
               {(close) => (
                 <WhileOpen tell={setAdding}>

@@ -1,5 +1,6 @@
 import { scheduleSpecSchema } from "@/core/schedule/spec";
 import type { Schema } from "@/core/schema/schema";
+import { madeFrom } from "@/server/catalogue/madeFrom";
 import { OWN_QUERY } from "@/server/queries/saved";
 import { troubledRuns } from "@/server/scheduler/state";
 import type { Workspace } from "@/server/workspace/workspace";
@@ -23,13 +24,15 @@ export async function needsOf(ws: Workspace, all = ws.catalogue.list()): Promise
   if (ws.signedIn?.role === "viewer") return [];
   const schema = await ws.schema();
   const mine = all.filter((o) => ws.objects.level(o) === "edit");
+  // What a schedule posts is no draft.
+  const scheduled = new Set(all.flatMap((o) => (o.kind === "schedule" ? madeFrom("schedule", o.spec) : [])));
   const broken = ws.broken.find(mine, all, schema, ws.today);
   return [
     ...runNeeds(ws),
     ...broken.map(({ problems: _, ...b }): Need => ({ need: "broken", ...b, name: b.name || OWN_QUERY })),
     ...shapeNeeds(schema),
     ...flaggedNeeds(schema),
-    ...mine.filter((o) => o.kind === "posting").map(({ id, name }): Need => ({ need: "draft", id, name })),
+    ...mine.filter((o) => o.kind === "posting" && !scheduled.has(o.id)).map(({ id, name }): Need => ({ need: "draft", id, name })),
     ...schema.tables.filter((t) => t.key.length === 0 && !t.view).map((t): Need => ({ need: "noKey", table: t.name, name: t.label })),
   ];
 }

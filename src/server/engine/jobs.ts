@@ -1,5 +1,6 @@
 import type { FileFormat, ImportSpec } from "@/core/import/spec";
 import type { PivotRecount } from "@/core/pivot/seal";
+import type { JournalExport } from "@/core/posting/journalFind";
 import type { Tally } from "@/core/posting/outcome";
 import type { TableLinks } from "@/core/posting/plan";
 import type { AboutFile } from "@/core/proof/aboutFile";
@@ -23,6 +24,8 @@ import type { LetterSurvey } from "@/server/letters/run";
 import type { LinkEvidence, LinkSuggestion } from "@/server/links/evidence";
 import type { Edited, RowEdit } from "@/server/posting/edit";
 import type { Entry } from "@/server/posting/journal";
+import type { JournalPage, JournalQuestion } from "@/server/posting/journalFind";
+import type { OutcomeStep } from "@/server/posting/outcomeTable";
 import type { PreviewPage } from "@/server/posting/preview";
 import type { Reversal } from "@/server/posting/reverse";
 import type { RowChange } from "@/server/posting/rowHistory";
@@ -80,14 +83,17 @@ export type Job =
   | { kind: "shape"; database: string; plan: ShapePlan; digest: string; entry: NewEntry; seen: string | null }
   | { kind: "tableFromQuery"; database: string; plan: Plan; name: string; entry: NewEntry }
   | { kind: "dropTable"; database: string; table: Table; entry: NewEntry }
+  | { kind: "outcomeTable"; path: string; steps: OutcomeStep[]; into: string }
   | ({ kind: "previewRows"; path: string } & PreviewPage)
   | { kind: "suggestLinks"; database: string; schema: Schema; table: string | null }
   | { kind: "linkEvidence"; database: string; spec: LinkSpec }
   | { kind: "scanFile"; path: string; name: string; format: FileFormat | null }
   | { kind: "fileHeadings"; path: string; format: FileFormat }
   | { kind: "importFile"; path: string; spec: ImportSpec; into: { kind: "table"; database: string; entry: NewEntry } | { kind: "stage"; path: string } }
-  /** The whole journal, as far back as it is listed; or one entry, however old. */
-  | { kind: "journal"; database: string; number: number | null }
+  | ({ kind: "journal"; database: string } & JournalQuestion)
+  | { kind: "journalEntry"; database: string; number: number }
+  | { kind: "journalPeople"; database: string }
+  | { kind: "journalTable"; database: string; schema: Schema; what: JournalExport; question: Omit<JournalQuestion, "limit">; into: string }
   | { kind: "rowHistory"; database: string; table: Table; key: string[] }
   | { kind: "reportPages"; database: string; report: ReportJob; from: number; to: number }
   | { kind: "drawnPages"; database: string; drawn: ClosingJob; locale: Locale; printedAt: string }
@@ -121,8 +127,12 @@ export type JobResult = {
   shape: Entry;
   tableFromQuery: Entry;
   dropTable: Entry;
+  outcomeTable: Table;
   previewRows: Buffer;
-  journal: Entry[];
+  journal: JournalPage;
+  journalEntry: Entry | null;
+  journalPeople: string[];
+  journalTable: Table;
   rowHistory: RowChange[];
   suggestLinks: LinkSuggestion[];
   linkEvidence: LinkEvidence;

@@ -4,7 +4,10 @@ import { runChart } from "@/server/charts/run";
 import { linkEvidence, suggestLinks } from "@/server/links/evidence";
 import { runPivot, runPivotRecount } from "@/server/pivots/run";
 import { editRow } from "@/server/posting/edit";
-import { readJournal } from "@/server/posting/journal";
+import { readEntry } from "@/server/posting/journal";
+import { findEntries, peopleIn } from "@/server/posting/journalFind";
+import { journalTable } from "@/server/posting/journalTable";
+import { outcomeTable } from "@/server/posting/outcomeTable";
 import { previewRows } from "@/server/posting/preview";
 import { rowHistory } from "@/server/posting/rowHistory";
 import { inTransaction, post, previewPosting, previewReversal, reverse } from "@/server/posting/run";
@@ -51,8 +54,12 @@ const handlers: { [K in Job["kind"]]: (job: Extract<Job, { kind: K }>) => JobRes
   shape: (job) => shapeTable(job.database, job.plan, job.digest, job.entry, job.seen),
   tableFromQuery: (job) => tableFromQuery(job.database, job.plan, job.name, job.entry),
   dropTable: (job) => dropWhole(job.database, job.table, job.entry),
+  outcomeTable: (job) => outcomeTable(job.path, job.steps, job.into),
   previewRows: (job) => previewRows(job.path, job),
-  journal: (job) => inSnapshot(connection(job.database), () => readJournal(connection(job.database), job.number)),
+  journal: (job) => inSnapshot(connection(job.database), () => findEntries(connection(job.database), job)),
+  journalEntry: (job) => inSnapshot(connection(job.database), () => readEntry(connection(job.database), job.number)),
+  journalPeople: (job) => peopleIn(connection(job.database)),
+  journalTable: (job) => journalTable(job.database, job.schema, job.what, job.question, job.into),
   rowHistory: (job) => inSnapshot(connection(job.database), () => rowHistory(connection(job.database), job.table, job.key)),
   suggestLinks: (job) => inSnapshot(connection(job.database), () => suggestLinks(connection(job.database), job.schema, job.table)),
   linkEvidence: (job) => inSnapshot(connection(job.database), () => linkEvidence(connection(job.database), job.spec)),

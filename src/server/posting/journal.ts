@@ -1,5 +1,5 @@
 import type Database from "better-sqlite3";
-import type { Tally } from "@/core/posting/outcome";
+import type { PostedBefore, Tally } from "@/core/posting/outcome";
 import { namesNow } from "@/server/shape/record";
 import { encodeImage, type Image, type RowName } from "./target";
 
@@ -43,12 +43,13 @@ CREATE TABLE IF NOT EXISTS next_ledger_change (
 CREATE TABLE IF NOT EXISTS next_ledger_part (
   posting INTEGER NOT NULL, tbl TEXT NOT NULL, columns TEXT NOT NULL, sequence_before TEXT, sequence_after TEXT, PRIMARY KEY (posting, tbl)) WITHOUT ROWID;
 CREATE INDEX IF NOT EXISTS next_ledger_change_row ON next_ledger_change (tbl, row);
+CREATE INDEX IF NOT EXISTS next_ledger_posting_by ON next_ledger_posting (by);
 `;
 
 export const hasJournal = (db: Database.Database): boolean => db.prepare("SELECT 1 FROM sqlite_schema WHERE name = 'next_ledger_posting'").get() !== undefined;
 
 /** Whether entries can have changed further tables: journals that were begun earlier have none. */
-const hasParts = (db: Database.Database): boolean => db.prepare("SELECT 1 FROM sqlite_schema WHERE name = 'next_ledger_part'").get() !== undefined;
+export const hasParts = (db: Database.Database): boolean => db.prepare("SELECT 1 FROM sqlite_schema WHERE name = 'next_ledger_part'").get() !== undefined;
 
 /** SQL: the columns of a change's table as its images have them, of a change c in an entry p. */
 export const columnsOf = (db: Database.Database): string =>
@@ -173,15 +174,13 @@ const entryOf = (row: Row, nameNow: ReturnType<typeof namesNow>): Entry => ({
   reversedBy: row.reversed_by,
 });
 
-/** The journal, the latest entry first. @param number of the one entry that is asked for; null for all that are listed */
-export function readJournal(db: Database.Database, number: number | null = null, limit = 500): Entry[] {
-  if (!hasJournal(db)) return [];
-  const nameNow = namesNow(db);
-  const rows = (
-    number === null ? db.prepare(`${entryRows(db)} ORDER BY p.number DESC LIMIT ?`).all(limit) : db.prepare(`${entryRows(db)} WHERE p.number = ?`).all(number)
-  ) as Row[];
-  return rows.map((row) => entryOf(row, nameNow));
+/** Entries one after the other. @param more SQL after the rows of entries, which it calls p */
+export function* entriesOf(db: Database.Database, more: string, values: unknown[], nameNow = namesNow(db)): Generator<Entry> {
+  for (const row of db.prepare(`${entryRows(db)} ${more}`).iterate(...values) as Iterable<Row>) yield entryOf(row, nameNow);
 }
+
+/** The journal, the latest entry first. */
+export const readJournal = (db: Database.Database): Entry[] => (hasJournal(db) ? [...entriesOf(db, "ORDER BY p.number DESC", [])] : []);
 
 /** An entry with every table of which it changed rows, the first one first. */
 export function readEntry(db: Database.Database, number: number): (Entry & { parts: Part[] }) | null {
@@ -207,16 +206,16 @@ export function readChanges(db: Database.Database, number: number): JournalChang
   return (changes as JournalChange[]).map((c) => ({ ...c, table: nameNow(c.table, number) }));
 }
 
-/** The posting of a table that still stands and had the very same rows. @param content what stands for them */
-export function postingOfContent(db: Database.Database, table: string, content: string): { number: number; at: string } | null {
+/** The posting into a table that had the very same rows, one that still stands before others. @param content what stands for them */
+export function postingOfContent(db: Database.Database, table: string, content: string): PostedBefore | null {
   if (!hasJournal(db)) return null;
   const found = db
     .prepare(
-      `SELECT number, at FROM next_ledger_posting
-       WHERE tbl = ? AND kind = 'posting' AND reversed_by IS NULL AND json_extract(tally, '$.content') = ? ORDER BY number DESC LIMIT 1`,
+      `SELECT number, at, reversed_by AS reversedBy FROM next_ledger_posting
+       WHERE tbl = ? AND kind = 'posting' AND json_extract(tally, '$.content') = ? ORDER BY reversed_by IS NULL DESC, number DESC LIMIT 1`,
     )
     .get(table, content);
-  return (found as { number: number; at: string } | undefined) ?? null;
+  return (found as PostedBefore | undefined) ?? null;
 }
 
 /** Tells which posting that still stands added a row. */

@@ -38,13 +38,14 @@ export function performSteps(
   const made = steps.map(({ plan, rows }, i) => performStep(db, plan, rows, emits(i), sinks));
   const [first, ...next] = made;
   if (!first) throw new TypeError("A posting has a step");
-  const again = steps.some(({ plan }) => plan.same.length === 0 && plan.present === "add" && (plan.action === "add" || plan.action === "move"));
+  // Rows that are matched find themselves there.
+  const doubles = steps.some(({ plan }) => plan.same.length === 0 && plan.present === "add" && (plan.action === "add" || plan.action === "move"));
   return {
     ...first,
     ...(next.length > 0 ? { next } : {}),
     digest: new Digest().finish(made.map((m) => m.digest).join(" ")),
-    // Rows that are matched find themselves there; only where each is a new one could they be doubled.
-    twice: again ? postingOfContent(db, first.table, first.content) : null,
+    before: postingOfContent(db, first.table, first.content),
+    doubles,
   };
 }
 

@@ -26,8 +26,6 @@ export class PreviewWriter {
       this.insert.run(++this.n, step, row.outcome, line);
     };
 
-  readonly emit = this.emitIn(0);
-
   finish(): void {
     this.db.exec("CREATE INDEX outcome_kind ON outcome (step, outcome); COMMIT");
     this.db.close();

@@ -27,14 +27,19 @@ export type ReversalRow = {
   before: Cell[] | null;
 };
 
-export type Reversal = { number: number; rows: number; back: number; left: number; digest: string };
+/** How many changes of a table's rows are taken back, or left. */
+export type TableReversal = { table: string; rows: number; back: number; left: number };
+export type Reversal = { number: number; rows: number; back: number; left: number; tables: TableReversal[]; digest: string };
+
+/** Takes what becomes of a change, and the place of its table among the entry's. */
+type EmitReversal = (row: ReversalRow, step: number) => void;
 
 /** What is written down besides: each change, and under which number what is lost is kept; null where it is only tried. */
 export type Reversing = { sinks: Sinks | undefined; entry: number | null };
 type Reversed = Reversal & { sequences: Map<string, Sequence> /** Of a table's shape. */; shape?: ShapeRecord | undefined };
 
 /** One table of which an entry changed rows. */
-type Written = { target: Target; links: LinkChecks; sequence: Sequence; before: string | null; left: number };
+type Written = { target: Target; links: LinkChecks; sequence: Sequence; before: string | null; step: number; counts: TableReversal };
 
 /**
  * Takes a posting back on an open transaction, its last change first. A row that somebody changed since is left as it
@@ -46,7 +51,7 @@ export function performReversal(
   schema: Schema,
   number: number,
   force: boolean,
-  emit: (row: ReversalRow) => void,
+  emit: EmitReversal,
   { sinks, entry: made }: Reversing = { sinks: undefined, entry: null },
 ): Reversed {
   const entry = readEntry(db, number);
@@ -57,7 +62,7 @@ export function performReversal(
   const table = schema.tables.find((t) => t.name === entry.table);
   if (!table) throw new JobFailure("noEntry", String(number));
   if (entry.kind === "table") return letTableGo(db, table, entry, force, emit, made);
-  const written = new Map(entry.parts.map((part): [string, Written] => [part.table, writtenOf(db, schema, part)]));
+  const written = new Map(entry.parts.map((part, step): [string, Written] => [part.table, { ...writtenOf(db, schema, part), step }]));
   const digest = createHash("sha1");
   const result = { number, rows: 0, back: 0, left: 0 };
 
@@ -67,12 +72,14 @@ export function performReversal(
     const row = takeBack(change, part);
     result.rows++;
     result[row.outcome]++;
-    if (row.outcome === "left") part.left++;
+    part.counts.rows++;
+    part.counts[row.outcome]++;
     digest.update(JSON.stringify(row));
-    emit(row);
+    emit(row, part.step);
   }
   const sequences = new Map([...written].map(([table, part]) => [table, sequenceBack(part, sinks !== undefined)]));
-  return { ...result, digest: digest.digest("hex"), sequences };
+  const tables = [...written.values()].map((part) => part.counts);
+  return { ...result, tables, digest: digest.digest("hex"), sequences };
 
   function takeBack({ table, kind, row, before, after }: JournalChange, { target, links }: Written): ReversalRow {
     const sink = sinks?.(table);
@@ -114,24 +121,30 @@ export function performReversal(
 }
 
 /** A table of an entry as it is to be taken back. @throws JobFailure where it is gone or its columns are others now */
-function writtenOf(db: Database.Database, schema: Schema, { table: name, columns, sequence }: Part): Written {
+function writtenOf(db: Database.Database, schema: Schema, { table: name, columns, sequence }: Part): Omit<Written, "step"> {
   const table = schema.tables.find((t) => t.name === name);
   if (!table) throw new JobFailure("columnsChanged", name);
   const target = new Target(db, table);
   if (JSON.stringify(target.columns.map((c) => c.name)) !== JSON.stringify(columns)) throw new JobFailure("columnsChanged", table.label);
-  return { target, links: new LinkChecks(db, linksOf(table, schema), target.columns), sequence, before: target.sequence(), left: 0 };
+  return {
+    target,
+    links: new LinkChecks(db, linksOf(table, schema), target.columns),
+    sequence,
+    before: target.sequence(),
+    counts: { table: name, rows: 0, back: 0, left: 0 },
+  };
 }
 
 /** The numbers that a table gave are given again where all its rows are as they were. @param kept it is not only tried */
-function sequenceBack({ target, sequence, before, left }: Written, kept: boolean): Sequence {
-  if (kept && left === 0 && sequence.before !== sequence.after && before === sequence.after) target.setSequence(sequence.before);
+function sequenceBack({ target, sequence, before, counts }: Written, kept: boolean): Sequence {
+  if (kept && counts.left === 0 && sequence.before !== sequence.after && before === sequence.after) target.setSequence(sequence.before);
   return { before, after: target.sequence() };
 }
 
 /** What came of taking a change back, whole or not at all. @param left rows that were changed since */
 const asOne = (number: number, left: number, force: boolean, shape?: ShapeRecord): Reversed => {
   const back = left === 0 || force;
-  return { number, rows: 0, back: back ? 1 : 0, left: back ? 0 : left, digest: JSON.stringify([number, left]), sequences: new Map(), shape };
+  return { number, rows: 0, back: back ? 1 : 0, left: back ? 0 : left, tables: [], digest: JSON.stringify([number, left]), sequences: new Map(), shape };
 };
 
 /** Takes a change of a table's shape back; where rows were changed since, only if it is said to be taken back all the same. */
@@ -149,7 +162,7 @@ function shapeBack(db: Database.Database, schema: Schema, number: number, record
 }
 
 /** A table that was made goes again, unless its rows are others by now; it is kept, so that this can be taken back in turn. */
-function letTableGo(db: Database.Database, table: Table, entry: Entry, force: boolean, emit: (row: ReversalRow) => void, made: number | null): Reversed {
+function letTableGo(db: Database.Database, table: Table, entry: Entry, force: boolean, emit: EmitReversal, made: number | null): Reversed {
   const rows = Number(
     db
       .prepare(`SELECT COUNT(*) FROM ${quoted(table.name)}`)
@@ -162,13 +175,7 @@ function letTableGo(db: Database.Database, table: Table, entry: Entry, force: bo
     .get(table.name, entry.number);
   const untouched = rows === entry.counts.add && Number(later) === 0;
   const back = untouched || force;
-  emit({
-    table: table.name,
-    outcome: back ? "back" : "left",
-    was: "add",
-    why: back ? null : `the table has ${rows} rows now, ${entry.counts.add} when it was made, and ${later} entries since`,
-    now: null,
-    before: null,
-  });
+  const why = back ? null : `the table has ${rows} rows now, ${entry.counts.add} when it was made, and ${later} entries since`;
+  emit({ table: table.name, outcome: back ? "back" : "left", was: "add", why, now: null, before: null }, 0);
   return { ...asOne(entry.number, untouched ? 0 : 1, force, back ? dropTable(db, table, made) : undefined), digest: JSON.stringify([rows, later]) };
 }

@@ -1,6 +1,6 @@
 import Database from "better-sqlite3";
 import { checkPosting } from "@/core/posting/controls";
-import type { Tally } from "@/core/posting/outcome";
+import { type Tally, wouldDouble } from "@/core/posting/outcome";
 import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import type { Schema, Table } from "@/core/schema/schema";
@@ -14,7 +14,7 @@ import { namesIn, typesIn, writeRecord } from "@/server/shape/record";
 import { type Entry, EntryWriter, readEntry, type Writing } from "./journal";
 import { type Emit, performSteps, type Sinks } from "./perform";
 import { PreviewWriter } from "./preview";
-import { performReversal, type Reversal } from "./reverse";
+import { performReversal, type Reversal, type ReversalRow } from "./reverse";
 import { Target, writtenColumns } from "./target";
 
 /** What is known of an entry before it is made. */
@@ -136,7 +136,8 @@ export function post(database: string, job: PostingJob, { digest, again, entry }
       (table) => writer.sinkOf(table),
     );
     if (tally.digest !== digest) throw new JobFailure("changedSince");
-    if (tally.twice && !again) throw new JobFailure("postedTwice", `#${tally.twice.number}`);
+    const twice = wouldDouble(tally);
+    if (twice && !again) throw new JobFailure("postedTwice", `#${twice.number}`);
     if (checkPosting(job.controls, tally).some((c) => !c.agrees)) throw new JobFailure("controlled");
     return writer.finish(
       tally,
@@ -147,10 +148,11 @@ export function post(database: string, job: PostingJob, { digest, again, entry }
 }
 
 export const previewReversal = (database: string, schema: Schema, number: number, force: boolean, path: string): Reversal =>
-  withPreview(path, ({ emit }) =>
+  withPreview(path, (preview) =>
     inTransaction(database, "rollback", (db) => {
-      const { back, left, rows, digest } = performReversal(db, schema, number, force, emit, { sinks: () => nothing, entry: null });
-      return { number, back, left, rows, digest };
+      const emit = (row: ReversalRow, step: number) => preview.emitIn(step)(row);
+      const { back, left, rows, tables, digest } = performReversal(db, schema, number, force, emit, { sinks: () => nothing, entry: null });
+      return { number, back, left, rows, tables, digest };
     }),
   );
 

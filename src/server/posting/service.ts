@@ -3,7 +3,6 @@ import { existsSync, rmSync } from "node:fs";
 import { join } from "node:path";
 import { briefText } from "@/core/brief/brief";
 import { postingBrief } from "@/core/brief/postingBrief";
-import { isWhole } from "@/core/people/rules";
 import { checkPosting, type PostingCheck } from "@/core/posting/controls";
 import type { Tally } from "@/core/posting/outcome";
 import { linksOf, type PostingPlan, resolvePosting } from "@/core/posting/plan";
@@ -19,6 +18,7 @@ import { carryNames, holdTypes } from "@/server/shape/names";
 import type { Workspace } from "@/server/workspace/workspace";
 import { columnsWritten, type RowEdit } from "./edit";
 import type { Entry } from "./journal";
+import { needWholeEntry } from "./journalService";
 import type { Reversal } from "./reverse";
 import type { RowChange } from "./rowHistory";
 import { sourcesOf, TIME_LIMIT_MS, temporaryFile } from "./source";
@@ -108,27 +108,12 @@ export async function postOf(ws: Workspace, spec: PostingSpec, { name, digest, a
   return posted;
 }
 
-/** The journal of the tables of which the one who works here sees every row: what an entry did tells of rows. */
-export async function journalOf(ws: Workspace, caller: Caller, number: number | null = null): Promise<Entry[]> {
-  const [schema, entries] = await Promise.all([ws.schema(), ws.engine.run<"journal">({ kind: "journal", database: ws.database, number }, caller)]);
-  return entries.filter((e) => [e.table, ...e.others].every((table) => isWhole(schema, table)));
-}
-
 /** What was done to one row, the latest first; told of tables of which every row may be seen. @param key as the folio has it */
 export async function rowHistoryOf(ws: Workspace, table: string, key: string[], caller: Caller): Promise<RowChange[]> {
   const found = findTable(await ws.schema(), table);
   if (!found || found.view) throw new Refusal(404, `The table “${table}” does not exist any more.`);
   await ws.needWhole([table]);
   return ws.engine.run<"rowHistory">({ kind: "rowHistory", database: ws.database, table: { ...found, columns: storedColumns(found) }, key }, caller);
-}
-
-/** What an entry did is told, and taken back, only where all rows of its table may be seen. */
-async function needWholeEntry(ws: Workspace, number: number, caller: Caller): Promise<void> {
-  const [entry] = await ws.engine.run<"journal">({ kind: "journal", database: ws.database, number }, caller);
-  if (!entry) return;
-  const tables = [entry.table, ...entry.others];
-  await ws.needWhole(tables);
-  for (const table of tables) await ws.needUnread(table, null);
 }
 
 export type ReversalPreview = { id: string; reversal: Reversal };

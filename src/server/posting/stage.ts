@@ -8,7 +8,7 @@ import type { Plan } from "@/core/query/plan";
 import type { Column, Table } from "@/core/schema/schema";
 import { declaration } from "@/core/shape/declaration";
 import { ownStorage } from "@/core/types/storage";
-import { isExact, isMisfit, type ValueType } from "@/core/types/valueType";
+import { type Cell, isExact, isMisfit, type ValueType } from "@/core/types/valueType";
 import { openReader, readRows } from "@/server/engine/readers";
 
 /** The one table of a staged source. */
@@ -53,22 +53,30 @@ export const createTable = (name: string, columns: Column[], more = ""): string 
 /** The columns that a query shows, as those of a table. */
 export const queryTable = (plan: Plan): Table => stagedTable(plan.columns.filter((c) => !c.hidden).map((c) => ({ heading: c.heading, type: c.type })));
 
-/** Writes a query's rows into such a table. @returns how many */
-export function writeQuery(from: Database.Database, plan: Plan, into: Database.Database, { name, columns }: Table): number {
+/** A cell as such a table keeps it; what does not fit its type as it is written. */
+export function stagedValue(cell: Cell, type: ValueType): string | number | bigint | null {
+  if (cell === null || isMisfit(cell)) return cell === null ? null : cell.misfit;
+  return isExact(type) || type.kind === "yesno" ? BigInt(cell) : cell;
+}
+
+/** Writes a query's rows into such a table. @returns the table with how many there are, and how many values of each column do not fit */
+export function writeQuery(from: Database.Database, plan: Plan, into: Database.Database, table: Table): Table {
+  const { name, columns } = table;
+  const misfits = columns.map(() => 0);
   const shown = plan.columns.flatMap((c, at) => (c.hidden ? [] : [{ at, column: c }]));
   const insert = into.prepare(`INSERT INTO ${quoted(name)} VALUES (${columns.map(() => "?").join(", ")})`);
   let rows = 0;
   for (const row of readRows(from, compileRows(plan, sqlite))) {
     insert.run(
-      shown.map(({ at, column }) => {
+      shown.map(({ at, column }, i) => {
         const cell = row[at] ?? null;
-        if (cell === null || isMisfit(cell)) return cell === null ? null : cell.misfit;
-        return isExact(column.type) || column.type.kind === "yesno" ? BigInt(cell) : cell;
+        if (isMisfit(cell)) misfits[i] = (misfits[i] ?? 0) + 1;
+        return stagedValue(cell, column.type);
       }),
     );
     rows++;
   }
-  return rows;
+  return { ...table, rows, columns: columns.map((c, i) => ({ ...c, misfits: misfits[i] ?? 0 })) };
 }
 
 /** Keeps a query's rows as a staged source. */
@@ -79,9 +87,9 @@ export function stageQuery(database: string, plan: Plan, path: string): Table {
   try {
     stage.exec(createTable(STAGED, table.columns));
     stage.exec("BEGIN");
-    const rows = writeQuery(reader, plan, stage, table);
+    const written = writeQuery(reader, plan, stage, table);
     stage.exec("COMMIT");
-    return { ...table, rows, label: "query" };
+    return { ...written, label: "query" };
   } catch (error) {
     abandonStage(stage, path);
     throw error;

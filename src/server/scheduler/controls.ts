@@ -1,6 +1,8 @@
 import { chartSpecSchema } from "@/core/chart/spec";
 import { letterSpecSchema } from "@/core/letter/spec";
 import { pivotSpecSchema } from "@/core/pivot/spec";
+import { postingSpecSchema } from "@/core/posting/spec";
+import { stepsOf } from "@/core/posting/steps";
 import { type AgreedControl, agreedControls, checkControls, controlWords } from "@/core/query/controls";
 import type { QuerySpec } from "@/core/query/spec";
 import { reportSpecSchema } from "@/core/report/spec";
@@ -46,6 +48,10 @@ function sourcesOf(ws: Workspace, saved: SavedObject): Source[] {
     }
     case "letter":
       return [letterSpecSchema.parse(saved.spec)];
+    case "posting": {
+      const read = stepsOf(postingSpecSchema.parse(saved.spec)).map((step) => step.source);
+      return read.flatMap((source) => (source.kind === "query" ? [{ query: source.id, parameters: source.values }] : []));
+    }
     case "dashboard":
       return reached(madeFrom("dashboard", saved.spec));
     default:

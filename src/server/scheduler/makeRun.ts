@@ -13,6 +13,7 @@ import { boundValues } from "./bound";
 import { checkControlTotals } from "./controls";
 import type { Made } from "./made";
 import { makeEach } from "./makeEach";
+import { postDue } from "./postDue";
 import { writerOf } from "./writers";
 
 /**
@@ -30,8 +31,10 @@ export async function makeRun(ws: Workspace, run: Run, name: string, spec: Sched
   removeDrafts(drafts, run.id);
   const controls = run.forced ? null : await checkControlTotals(ws, spec, values, today);
   if (spec.each) return makeEach(ws, { run, name, spec, each: spec.each, values, today, due: dueTime(run, spec), controls }, mayFinish);
-  const write = await writerOf(ws, name, spec, values, today);
-  const made: Made = { rows: null, pages: null, files: [], controls, sentAt: null };
+  const posted = spec.subject.kind === "posting" ? await postDue(ws, spec, values, mayFinish) : null;
+  if (posted === "gone") return null;
+  const write = posted?.write ?? (await writerOf(ws, name, spec, values, today));
+  const made: Made = { rows: posted?.rows ?? null, pages: null, files: [], controls, sentAt: null };
   const finished: { from: string; to: string }[] = [];
   const due = dueTime(run, spec);
   const finishAs = (extension: string, bytes: number): void => {
@@ -44,7 +47,7 @@ export async function makeRun(ws: Workspace, run: Run, name: string, spec: Sched
   try {
     for (const format of spec.formats) {
       const result = await write(format, draft(format));
-      if (spec.subject.kind !== "dashboard") made.rows = result.rows;
+      if (spec.subject.kind !== "dashboard" && !posted) made.rows = result.rows;
       if ("pages" in result && result.pages !== null) made.pages = result.pages;
       finishAs(format, result.bytes);
     }

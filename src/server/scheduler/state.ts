@@ -112,7 +112,11 @@ function subjectsOf(ws: Workspace): Subject[] {
       return { kind, id: o.id, name: o.name, parameters: parameters ?? [] };
     }),
   );
-  return [...made, ...dashboards, ...queries];
+  const postings = ws.objects.list("posting").map(({ id, name, spec }): Subject => {
+    const [query] = madeFrom("posting", spec);
+    return { kind: "posting", id, name, parameters: queries.find((q) => q.id === query)?.parameters ?? [] };
+  });
+  return [...made, ...dashboards, ...queries, ...postings];
 }
 
 export type SchedulesState = ReturnType<typeof schedulesState>;

@@ -98,6 +98,8 @@ export async function writerOf(
       const report = { ...plain, own: query, page: { ...plain.page, landscape: plain.columns.length > 6 } };
       return reportWriter(ws, await reportJob(ws, report, values, today), "query");
     }
+    case "posting":
+      throw new TypeError("A posting is made before its outcomes are written");
     default:
       return spec.subject.kind satisfies never;
   }

@@ -60,7 +60,7 @@ export function tableFromQuery(database: string, plan: Plan, name: string, entry
     db.exec(createTable(name, table.columns));
     const reader = openReader(database);
     try {
-      const rows = writeQuery(reader, plan, db, table);
+      const { rows } = writeQuery(reader, plan, db, table);
       return new EntryWriter(db, { ...entry, table: name, columns: table.columns.map((c) => c.name) }).finishTable(rows);
     } finally {
       reader.close();

@@ -4,7 +4,7 @@ import { PostingPage } from "@/features/postings/PostingPage";
 import { WORDS } from "@/features/postings/words";
 import { openOnPage } from "@/server/desk/visits";
 import { signedInWorkspace } from "@/server/people/signedIn";
-import { journalOf } from "@/server/posting/service";
+import { journalOf } from "@/server/posting/journalService";
 
 export default async function Page({ params }: { params: Promise<{ id: string }> }) {
   const ws = await signedInWorkspace("analyst");
@@ -16,7 +16,7 @@ export default async function Page({ params }: { params: Promise<{ id: string }>
     const [schema, journal] = await Promise.all([ws.shownSchema(), journalOf(ws, { client: "page" })]);
     const named = (kind: "posting" | "query") => ws.objects.list(kind).map(({ id, name }) => ({ id, name }));
     const draft = { id: saved.id, name: saved.name, spec: spec.data, revision: saved.revision };
-    return <PostingPage key={saved.id} saved={draft} schema={schema} journal={journal} drafts={named("posting")} queries={named("query")} />;
+    return <PostingPage key={saved.id} saved={draft} schema={schema} journal={journal.entries} drafts={named("posting")} queries={named("query")} />;
   } catch (error) {
     return <Failure words={error instanceof Error ? error.message : WORDS.theDatabaseCannotBeRead} />;
   }

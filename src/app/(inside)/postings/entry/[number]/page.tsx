@@ -2,17 +2,21 @@ import { Failure } from "@/features/frame/Failure";
 import { EntryPage } from "@/features/postings/EntryPage";
 import { WORDS } from "@/features/postings/words";
 import { signedInWorkspace } from "@/server/people/signedIn";
-import { journalOf } from "@/server/posting/service";
+import { entryOf, journalOf } from "@/server/posting/journalService";
 
 export default async function Page({ params }: { params: Promise<{ number: string }> }) {
   const ws = await signedInWorkspace("analyst");
   try {
     const number = Number((await params).number);
-    const [schema, journal] = await Promise.all([ws.shownSchema(), journalOf(ws, { client: "page" })]);
-    const entry = journal.find((e) => e.number === number);
+    const caller = { client: "page" };
+    const [schema, journal, entry] = await Promise.all([
+      ws.shownSchema(),
+      journalOf(ws, caller),
+      Number.isSafeInteger(number) ? entryOf(ws, number, caller) : null,
+    ]);
     if (!entry) return <Failure words={WORDS.theJournalHasNoEntry} />;
     const drafts = ws.objects.list("posting").map(({ id, name }) => ({ id, name }));
-    return <EntryPage key={number} entry={entry} schema={schema} journal={journal} drafts={drafts} />;
+    return <EntryPage key={number} entry={entry} schema={schema} journal={journal.entries} drafts={drafts} />;
   } catch (error) {
     return <Failure words={error instanceof Error ? error.message : WORDS.theJournalCannotBeRead} />;
   }
