@@ -372,7 +372,7 @@ describe("rows that are moved", () => {
       ["refused", "1 tag leads to it"],
       ["repeated", "the same as row 1"],
     ]);
-    expect([tally.rowsBefore, tally.rowsAfter, tally.origin]).toEqual([4, 5, { table: "parked", label: "parked", before: 6, after: 4 }]);
+    expect([tally.rowsBefore, tally.rowsAfter, tally.origin]).toEqual([4, 5, { table: "parked", label: "parked", before: 6, after: 4, lost: ["n"] }]);
     const made = post(file, jobOf(file, moving()), { digest: tally.digest, again: false, entry });
     expect([made.counts, made.others]).toEqual([{ add: 1, change: 0, remove: 2 }, ["parked"]]);
     expect(column(file, "SELECT n FROM parked")).toEqual([3, 4, 5, 6]);

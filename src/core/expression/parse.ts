@@ -85,20 +85,30 @@ export const writtenName = (name: string): string => (/^[\p{L}_][\p{L}\p{N}_]*$/
  * @example renameInFormula("Freight / Weight", (n) => n === "Freight", "Total freight") // '"Total freight" / Weight'
  */
 export function renameInFormula(source: string, isIt: (name: string) => boolean, name: string): string {
+  return nameTokens(source).reduceRight((written, token) => {
+    if (!isIt(token.text)) return written;
+    const length = token.kind === "quoted" ? token.text.replaceAll('"', '""').length + 2 : token.text.length;
+    return written.slice(0, token.at) + writtenName(name) + written.slice(token.at + length);
+  }, source);
+}
+
+/** The names that a formula uses by themselves; none of one that cannot be read. */
+export const namesInFormula = (source: string): string[] => nameTokens(source).map((token) => token.text);
+
+/** Names that stand alone: neither parts of longer ones, nor those of functions. */
+function nameTokens(source: string): Token[] {
   let tokens: Token[];
   try {
     tokens = readTokens(source);
   } catch {
-    return source;
+    return [];
   }
   const isSymbol = (token: Token | undefined, symbol: string) => token?.kind === "symbol" && token.text === symbol;
-  return tokens.reduceRight((written, token, i) => {
+  return tokens.filter((token, i) => {
     const [before, after] = [tokens[i - 1], tokens[i + 1]];
     const plain = token.kind === "word" && !RESERVED.has(token.text.toUpperCase()) && !isSymbol(after, "(");
-    if (!(plain || token.kind === "quoted") || !isIt(token.text) || isSymbol(before, ".") || isSymbol(after, ".")) return written;
-    const length = token.kind === "quoted" ? token.text.replaceAll('"', '""').length + 2 : token.text.length;
-    return written.slice(0, token.at) + writtenName(name) + written.slice(token.at + length);
-  }, source);
+    return (plain || token.kind === "quoted") && !isSymbol(before, ".") && !isSymbol(after, ".");
+  });
 }
 
 /**

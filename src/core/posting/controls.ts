@@ -6,18 +6,18 @@ import type { ControlCompare, ControlFigure } from "./choices";
 import { type StepTally, type Tally, tallies } from "./outcome";
 import type { PostingControl } from "./spec";
 
-/** A control total of a posting held against what it comes to. `is` in plain digits; null where the step or its column is gone. */
-export type PostingCheck = { control: PostingControl; is: string | null; agrees: boolean };
+/** A control total of a posting, by its place among them, held against what it comes to. `is` in plain digits; null where the step or its column is gone. */
+export type PostingCheck = { at: number; control: PostingControl; is: string | null; agrees: boolean };
 
 /** Holds what a posting comes to against its control totals. Exact figures are compared to the last digit. */
 export function checkPosting(controls: PostingControl[], tally: Tally): PostingCheck[] {
   const steps = tallies(tally);
-  const given = controls.filter((c) => c.value.trim() !== "");
-  return given.map((control) => {
+  return controls.flatMap((control, at): PostingCheck[] => {
+    if (control.value.trim() === "") return [];
     const step = steps[control.step];
     const figure = step && figureOf(step, control);
-    if (!figure) return { control, is: null, agrees: false };
-    return { control, is: figure.is, agrees: compares(figure, control) };
+    if (!figure) return [{ at, control, is: null, agrees: false }];
+    return [{ at, control, is: figure.is, agrees: compares(figure, control) }];
   });
 }
 

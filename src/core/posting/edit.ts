@@ -1,4 +1,4 @@
-import { findTable, type Schema, type Table } from "../schema/schema";
+import { findTable, type Schema, storedColumns, type Table } from "../schema/schema";
 import type { Existing } from "./choices";
 import { pairsByName } from "./plan";
 import type { NextStep, Pair, PostingControl, PostingSource, PostingSpec, PostingStep } from "./spec";
@@ -63,6 +63,16 @@ function ledToFirst(spec: PostingSpec, target: Table, schema: Schema): Pair | nu
     }
   return null;
 }
+
+/** A step that moves rows into an archive of their table: every column into the one of its name, rows matched by the key. */
+export function withArchive(spec: PostingSpec, step: number, { name, origin, source, schema }: Archive): PostingSpec {
+  const archive: Table = { ...origin, name, columns: storedColumns(origin).map(({ filled: _, ...c }) => c) };
+  const pairs = pairsByName(source, archive, schema);
+  return withStep(spec, step, { action: "move", target: name, pairs, same: origin.key, present: "leave" });
+}
+
+/** The name of the table that rows are moved into, the table they are in, and what the posting takes them from. */
+type Archive = { name: string; origin: Table; source: Table; schema: Schema };
 
 /** The posting without one of its further steps; control totals of that step go with it. */
 export function withoutStep(spec: PostingSpec, step: number): PostingSpec {

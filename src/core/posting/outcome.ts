@@ -33,8 +33,8 @@ export type StepTally = {
   rowsBefore: number;
   rowsAfter: number;
   totals: { column: string; label: string; type: ValueType; before: Cell; after: Cell }[];
-  /** The table that rows are moved from. */
-  origin: { table: string; label: string; before: number; after: number } | null;
+  /** The table that rows are moved from; `lost` are its columns whose values go nowhere. */
+  origin: { table: string; label: string; before: number; after: number; lost: string[] } | null;
   /** In how many rows a change gives each column another value. */
   fields: { column: string; rows: number }[];
   /** The number the next new row gets, where the database numbers them. */

@@ -6,7 +6,7 @@ import { emptyQuery } from "../query/empty";
 import { findTable, type Table } from "../schema/schema";
 import { usualDay } from "../types/calendar";
 import { text } from "../types/valueType";
-import { withKey } from "./origin";
+import { withWholeRows } from "./origin";
 import { linksOf, originOfTable, pairsByName, resolvePosting } from "./plan";
 import type { PostingSpec } from "./spec";
 
@@ -93,23 +93,33 @@ describe("a posting", () => {
     const why = (result: ReturnType<typeof moving>) => (result.ok ? [] : result.problems.map((p) => p.code));
     expect(why(moving({}, null))).toEqual(["postingMoveSource"]);
     expect(why(moving({ target: "yard", pairs: [{ column: "name", value: { kind: "field", name: "name" } }], same: ["name"] }))).toContain("postingMoveSelf");
-    expect(why(moving({}, { table: "yard", key: [] }))).toEqual(["postingMoveKey"]);
+    expect(why(moving({}, { table: "yard", columns: [] }))).toEqual(["postingMoveKey"]);
     const watched = { ...sampleSchema, tables: sampleSchema.tables.map((t) => (t.name === "yard" ? { ...t, trigger: "on_yard" } : t)) };
     expect(why(moving({}, originOfTable(yard), watched))).toEqual(["postingTrigger"]);
   });
-  it("finds the rows of a query again by their table's key, which it adds where it is not shown", () => {
-    const query = { ...emptyQuery("crate"), columns: [{ id: "a", value: { kind: "field" as const, join: "", column: "mark" } }] };
-    expect(withKey(query, sampleSchema)).toMatchObject({
-      table: "crate",
-      key: [{ column: "id", id: "key1" }],
-      query: { columns: [{ id: "a" }, { id: "key1" }] },
-    });
-    const shown = { ...query, columns: [...query.columns, { id: "key1", value: { kind: "field" as const, join: "", column: "id" } }] };
-    expect(withKey(shown, sampleSchema)).toMatchObject({ key: [{ column: "id", id: "key1" }], query: shown });
-    const hidden = { ...shown, columns: shown.columns.map((c) => ({ ...c, hidden: true })) };
-    expect(withKey(hidden, sampleSchema)?.key).toEqual([{ column: "id", id: "key2" }]);
-    expect(withKey({ ...query, grouped: true }, sampleSchema)).toBeNull();
-    expect(withKey(emptyQuery("query q1"), sampleSchema)).toBeNull();
+  it("takes whole rows of a query, which shows every column of its table then", () => {
+    const query = { ...emptyQuery("stamp"), columns: [{ id: "a", value: { kind: "field" as const, join: "", column: "fee" } }] };
+    const whole = withWholeRows(query, sampleSchema);
+    expect(whole).toMatchObject({ table: "stamp", query: { columns: [{ id: "a" }, { id: "row1" }, { id: "row2" }] } });
+    expect(whole?.columns).toEqual([
+      { column: "id", id: "row1" },
+      { column: "crate_id", id: "row2" },
+      { column: "fee", id: "a" },
+    ]);
+    const hidden = { ...query, columns: query.columns.map((c) => ({ ...c, id: "row1", hidden: true })) };
+    expect(withWholeRows(hidden, sampleSchema)?.columns.map((c) => c.id)).toEqual(["row2", "row3", "row4"]);
+    expect(withWholeRows({ ...query, grouped: true }, sampleSchema)).toBeNull();
+    expect(withWholeRows(emptyQuery("query q1"), sampleSchema)).toBeNull();
+  });
+  it("names the columns of a moved row that go nowhere", () => {
+    const yard = findTable(sampleSchema, "yard") as Table;
+    const lost = (pairs: PostingSpec["pairs"]) => {
+      const made = resolvePosting(spec({ action: "move", pairs }), sampleSchema, [{ table: yard, origin: originOfTable(yard) }], usualDay("2026-11-23"));
+      return made.ok && made.value[0]?.posting.origin?.lost.map((c) => c.name);
+    };
+    const mark = { column: "mark", value: { kind: "field" as const, name: "name" } };
+    expect(lost([mark])).toEqual(["id", "opened", "rent", "open"]);
+    expect(lost([{ column: "mark", value: { kind: "formula", text: `name || CAST(Id AS TEXT) || 'rent'` } }])).toEqual(["opened", "rent", "open"]);
   });
   it("watches the totals that its control totals are about", () => {
     const made = (column: string) =>

@@ -1,3 +1,4 @@
+import { namesInFormula } from "../expression/parse";
 import { emptyQuery } from "../query/empty";
 import { namesSomething } from "../query/naming";
 import type { Plan } from "../query/plan";
@@ -35,10 +36,16 @@ export type TableLinks = {
 };
 
 /** The table that rows are moved from, and where its key stands in the source's rows. */
-export type PlanOrigin = { table: Table; key: { column: Column; at: number; from: ValueType }[]; links: TableLinks };
+export type PlanOrigin = {
+  table: Table;
+  key: { column: Column; at: number; from: ValueType }[];
+  links: TableLinks;
+  /** Columns whose values go nowhere, and are gone with their rows. */
+  lost: Column[];
+};
 
-/** Of a source whose rows are those of a table: that table, and which columns of the source have its key. */
-export type Origin = { table: string; key: { column: string; name: string }[] };
+/** Of a source whose rows are those of a table: that table, and what the source calls its columns. */
+export type Origin = { table: string; columns: { column: string; name: string }[] };
 
 /** Where a step's rows come from: as they were staged or as they lie in the database. */
 export type StepSource = { table: Table; origin: Origin | null };
@@ -121,6 +128,7 @@ function resolveStep(spec: PostingStep, schema: Schema, { table: source, origin 
               return { column, at, from: resolved.value.columns[at]?.type ?? column.type };
             }),
             links: linksOf(from.table, schema),
+            lost: lostColumns(from.table, origin, spec.pairs),
           }
         : null,
     pairs,
@@ -159,16 +167,24 @@ function originOf(spec: PostingStep, origin: Origin | null, schema: Schema): { t
   if (table.name === spec.target) return problem("postingMoveSelf", ["target"], { table: table.label });
   const [refused] = writeProblems(table, ["source"]);
   if (refused) return refused;
-  const key = origin.key.flatMap(({ column, name }) => {
-    const found = findColumn(table, column);
-    return found ? [{ column: found, name }] : [];
+  const key = table.key.flatMap((column) => {
+    const [found, shown] = [findColumn(table, column), origin.columns.find((c) => c.column === column)];
+    return found && shown ? [{ column: found, name: shown.name }] : [];
   });
   return key.length === 0 || key.length < table.key.length ? problem("postingMoveKey", ["source"], { table: table.label }) : { table, key };
 }
 
+/** Columns that no pair takes a value from: a formula takes those that it names. */
+function lostColumns(table: Table, origin: Origin | null, pairs: Pair[]): Column[] {
+  const taken = (name: string): boolean =>
+    pairs.some(({ value }) => (value.kind === "field" ? value.name === name : namesInFormula(value.text).some((n) => n.toLowerCase() === name.toLowerCase())));
+  const named = new Map(origin?.columns.map(({ column, name }) => [column, name]));
+  return storedColumns(table).filter((c) => !c.generated && !taken(named.get(c.name) ?? c.name) && !taken(c.label));
+}
+
 /** The rows of a table as a source of their own. */
 export const originOfTable = (table: Table): Origin | null =>
-  table.view ? null : { table: table.name, key: table.key.map((name) => ({ column: name, name })) };
+  table.view ? null : { table: table.name, columns: storedColumns(table).map(({ name }) => ({ column: name, name })) };
 
 /** The rows of a source keep the order they lie in: that is how a person finds the row a refusal speaks of. */
 function inSourceOrder(plan: Plan, source: Table): Plan {

@@ -103,3 +103,36 @@ it("in derived fields and in queries within other descriptions too; what has the
   const pivot = { query: "q", rows: [{ column: "net_fee", join: "" }] };
   expect(carried(pivot, crate, schema)).toEqual(pivot);
 });
+it("takes new names along in postings: where values go, where they come from, and what rows are looked up and matched by", () => {
+  const pair = (column: string, name: string, more: object = {}) => ({ column, value: { kind: "field", name }, ...more });
+  const posting = {
+    source: { kind: "table", table: "yard" },
+    target: "crate",
+    same: ["net_fee"],
+    pairs: [
+      pair("net_fee", "net_fee"),
+      pair("yard_id", "name", { found: { link: "crate.yard_id", by: "name" } }),
+      { column: "mark", value: { kind: "formula", text: "name || net_fee" } },
+    ],
+    steps: [{ source: null, target: "yard", same: ["name"], pairs: [pair("name", "name"), pair("id", "net_fee")] }],
+  };
+  expect(carried(posting, crate, schema)).toEqual({
+    ...posting,
+    target: "box",
+    same: ["price"],
+    pairs: [
+      pair("price", "net_fee"),
+      pair("site", "name", { found: { link: "box.site", by: "name" } }),
+      { column: "mark", value: { kind: "formula", text: "name || net_fee" } },
+    ],
+  });
+  expect(carried(posting, yard, schema)).toEqual({
+    ...posting,
+    pairs: [
+      pair("net_fee", "rent"),
+      pair("yard_id", "title", { found: { link: "crate.yard_id", by: "title" } }),
+      { column: "mark", value: { kind: "formula", text: "title || rent" } },
+    ],
+    steps: [{ source: null, target: "yard", same: ["title"], pairs: [pair("title", "title"), pair("id", "rent")] }],
+  });
+});

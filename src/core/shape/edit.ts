@@ -22,6 +22,19 @@ export const startTable = (): ShapeSpec => ({
   key: { kind: "number", name: "id" },
 });
 
+/**
+ * A new table with the columns and the key of another, for rows that are moved out of it: "sale_archive". Its keys are those
+ * that the rows had, so none is given by itself, and what a column leads to may be gone by then.
+ * @param taken names of tables that there are
+ */
+export function archiveOf(table: Table, taken: string[]): ShapeSpec {
+  const columns = storedColumns(table).map((c) => ({ id: c.name, from: null, name: c.name, type: c.type, required: !c.nullable }));
+  const known = new Set(taken.map((name) => name.toLowerCase()));
+  let name = `${table.name}_archive`;
+  for (let n = 2; known.has(name.toLowerCase()); n++) name = `${table.name}_archive_${n}`;
+  return { version: 1, table: null, name, columns, key: { kind: "columns", ids: table.key } };
+}
+
 /** An id that no column has yet. */
 function freeId(spec: ShapeSpec, n = 1): string {
   return spec.columns.some((c) => c.id === `new ${n}`) ? freeId(spec, n + 1) : `new ${n}`;

@@ -25,7 +25,7 @@ export function PostingControls({ spec, schema, at, checks, change }: Props) {
       <h3 className="caption">{WORDS.controlTotals}</h3>
       {(spec.controls ?? []).map((control, i) => {
         if (control.step !== at) return null;
-        const check = checks.find((c) => JSON.stringify(c.control) === JSON.stringify(control));
+        const check = checks.find((c) => c.at === i);
         const set = (next: Partial<PostingControl>) => change(withControlAt(spec, i, next));
         return (
           <div key={i} className="grid gap-1 border-b border-hairline pb-2">

@@ -4,7 +4,7 @@ import { useRouter } from "next/navigation";
 import { useEffect, useMemo, useState } from "react";
 import { toast } from "sonner";
 import { postingBrief, postingQuestion, stepOfPart } from "@/core/brief/postingBrief";
-import { withNextStep, withoutStep, withStep } from "@/core/posting/edit";
+import { withArchive, withNextStep, withoutStep, withStep } from "@/core/posting/edit";
 import { type OutcomeRow, type PostedBefore, rowsWritten, type StepTally, tallies, wouldDouble } from "@/core/posting/outcome";
 import type { PostingSpec, PostingStep } from "@/core/posting/spec";
 import { stepsOf } from "@/core/posting/steps";
@@ -19,18 +19,19 @@ import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
 import { useUndo } from "@/ui/useUndo";
 import { ask, sentenceOf } from "../ask";
+import { makeFile } from "../DeedsMenu";
 import { phraseKey } from "../editors/phraseKey";
 import { Link } from "../Link";
-import { SavedName } from "../SavedName";
-import { UndoButtons } from "../UndoButtons";
 import { useAnswer } from "../useAnswer";
 import { useSavedObject } from "../useSavedObject";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
 import { JournalList } from "./JournalList";
+import { makeArchive } from "./makeArchive";
 import { OutcomeSheet } from "./OutcomeSheet";
 import { Pairs } from "./Pairs";
 import { PostingControls } from "./PostingControls";
+import { PostingHead } from "./PostingHead";
 import { PostingPhrase } from "./PostingPhrase";
 import { PostingProof } from "./PostingProof";
 import { StepTabs } from "./StepTabs";
@@ -50,7 +51,7 @@ type Props = {
 export function PostingPage({ saved, schema, journal, drafts, queries }: Props) {
   const router = useRouter();
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo(saved.spec);
-  const { stored, changed: saves, save, remove, rename } = useSavedObject("posting", "/postings", saved, spec, change);
+  const object = useSavedObject("posting", "/postings", saved, spec, change);
   const [posted, setPosted] = useState<{ entry: Entry; spec: PostingSpec } | null>(null);
   /** The entry that this very description was posted as, while it is looked at. */
   const standing = posted?.spec === spec ? posted.entry : null;
@@ -59,14 +60,16 @@ export function PostingPage({ saved, schema, journal, drafts, queries }: Props) 
   const [chosen, setChosen] = useState(0);
   const at = Math.min(chosen, steps.length - 1);
   const step = steps[at] as PostingStep;
-  const sources = useAnswer<{ table: Table; name: string }[]>(
+  const sources = useAnswer<{ table: Table; name: string; origin: string | null }[]>(
     "/api/postings/source",
     { steps: steps.map(({ source, action }) => ({ source, action })) },
     { settleMs: 0 },
   );
   const source = sources.answer?.[at] ?? null;
-  const preview = useAnswer<Preview>("/api/postings/preview", { spec });
+  const preview = useAnswer<Preview, { spec: PostingSpec }>("/api/postings/preview", { spec });
   const shown = preview.answer;
+  /** Whether what is shown answers the control totals as they are now. */
+  const current = JSON.stringify(preview.asked?.spec.controls) === JSON.stringify(spec.controls);
   const made = shown ? tallies(shown.tally) : [];
   const table = findTable(schema, step.target);
   const firstValues = useFirstValues(shown, at);
@@ -79,10 +82,10 @@ export function PostingPage({ saved, schema, journal, drafts, queries }: Props) 
     if (!shown) return;
     setPosting(true);
     try {
-      const entry = await ask<Entry>("/api/postings/post", { spec, name: stored.name, digest: shown.tally.digest, again: twice !== null });
+      const entry = await ask<Entry>("/api/postings/post", { spec, name: object.stored.name, digest: shown.tally.digest, again: twice !== null });
       toast(WORDS.posted(entry.number));
       setPosted({ entry, spec });
-      if (saves) await save();
+      if (object.changed) await object.save();
       router.refresh();
       preview.again();
     } catch (error) {
@@ -92,37 +95,50 @@ export function PostingPage({ saved, schema, journal, drafts, queries }: Props) 
     setPosting(false);
   }
 
+  /** The archive that the rows of a step can be moved into, which is made when it is chosen. */
+  function archiveFor(at: number) {
+    const from = sources.answer?.[at];
+    const origin = findTable(schema, from?.origin ?? "");
+    if (!from || !origin) return null;
+    const make = () =>
+      makeArchive(origin, schema).then(
+        (name) => {
+          toast(WORDS.archiveMade(name));
+          router.refresh();
+          change(withArchive(spec, at, { name, origin, source: from.table, schema }));
+        },
+        (error) => void toast.error(sentenceOf(error)),
+      );
+    return { label: origin.label, make: () => void make() };
+  }
+
   return (
     <div className="flex h-full">
       <nav aria-label={WORDS.journal} className="w-57 shrink-0 overflow-auto border-r border-rule max-[1100px]:w-44 max-md:hidden">
-        <JournalList journal={journal} drafts={drafts} here={`/postings/${stored.id}`} />
+        <JournalList journal={journal} drafts={drafts} here={`/postings/${object.stored.id}`} />
       </nav>
       <section className="flex min-w-0 flex-1 flex-col gap-3 overflow-auto px-5 pt-4 pb-6">
-        <div className="flex flex-wrap items-center gap-x-3 gap-y-2">
-          <SavedName shared={false} id={stored.id} name={stored.name} onRename={rename} />
-          <span className="text-small text-soft">{standing ? WORDS.postedAs2(standing.number) : WORDS.draftNothingChangedYet}</span>
-          <span className="ml-auto flex gap-2">
-            <UndoButtons {...{ undo, redo, canUndo, canRedo }} />
-            <button type="button" className="button" onClick={() => void remove()} aria-label={WORDS.deleteDraft}>
-              {COMMON.delete}
+        <PostingHead
+          object={object}
+          history={{ undo, redo, canUndo, canRedo }}
+          standing={standing}
+          exportRows={(format) => makeFile("/api/postings/outcomes", { spec, name: object.stored.name }, format)}
+        >
+          {rows === 0 || controlled || preview.running || posting || !shown ? (
+            <button type="button" className="button-primary" disabled>
+              {posting ? WORDS.posting : WORDS.postButton}
             </button>
-            <button type="button" className="button" disabled={!saves} onClick={save}>
-              {WORDS.saveDraft}
-            </button>
-            {rows === 0 || controlled || preview.running || posting || !shown ? (
-              <button type="button" className="button-primary" disabled>
-                {posting ? WORDS.posting : WORDS.postButton}
-              </button>
-            ) : (
-              <PostButton steps={made} twice={twice} schema={schema} post={() => void post()} />
-            )}
-          </span>
-        </div>
+          ) : (
+            <PostButton steps={made} twice={twice} schema={schema} post={() => void post()} />
+          )}
+        </PostingHead>
         <Brief
           phrases={postingBrief(spec, schema, sources.answer?.map((s) => s.name) ?? [])}
           keyOf={phraseKey}
           editor={(target, close) =>
-            target.kind === "field" ? <PostingPhrase {...stepOfPart(target.name)} {...{ spec, schema, queries, change, close }} /> : null
+            target.kind === "field" ? (
+              <PostingPhrase {...stepOfPart(target.name)} {...{ spec, schema, queries, change, close }} archive={archiveFor(stepOfPart(target.name).step)} />
+            ) : null
           }
         />
         {sources.failure && <Notice tone="wrong">{sources.failure.message}</Notice>}
@@ -178,7 +194,7 @@ export function PostingPage({ saved, schema, journal, drafts, queries }: Props) 
             content: table ? (
               <div className="grid gap-5">
                 <PostingProof tally={made[at] ?? null} table={table} action={step.action} />
-                <PostingControls spec={spec} schema={schema} at={at} checks={shown?.checks ?? []} change={change} />
+                <PostingControls spec={spec} schema={schema} at={at} checks={current ? (shown?.checks ?? []) : []} change={change} />
               </div>
             ) : null,
           },

@@ -15,6 +15,8 @@ type Props = {
   spec: PostingSpec;
   schema: Schema;
   queries: { id: string; name: string }[];
+  /** Makes an archive of the table that rows are moved from, and moves them there; null where they are not those of a table. */
+  archive: { label: string; make: () => void } | null;
   change: (next: PostingSpec) => void;
   close: () => void;
 };
@@ -33,7 +35,7 @@ const PRESENT_CHOICES: [Present, string][] = [
 ];
 
 /** The editor of one phrase of a posting's brief. */
-export function PostingPhrase({ step: at, part, spec, schema, queries, change, close }: Props) {
+export function PostingPhrase({ step: at, part, spec, schema, queries, archive, change, close }: Props) {
   const step = stepsOf(spec)[at];
   if (!step) return null;
   const done = (next: PostingSpec) => {
@@ -54,6 +56,16 @@ export function PostingPhrase({ step: at, part, spec, schema, queries, change, c
     case "target":
       return (
         <>
+          {step.action === "move" && archive && (
+            <Choice
+              onClick={() => {
+                archive.make();
+                close();
+              }}
+            >
+              {WORDS.newArchive} <span className="text-small text-soft">{WORDS.newArchiveAbout(archive.label)}</span>
+            </Choice>
+          )}
           <p className="caption pb-1">{WORDS.target}</p>
           {schema.tables
             .filter((t) => !t.view)

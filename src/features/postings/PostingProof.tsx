@@ -61,6 +61,7 @@ export function PostingProof({ tally, table, action }: { tally: StepTally | null
           <tbody>{tally.fields.map(({ column, rows }) => line(findColumn(table, column)?.label ?? column, rows, ""))}</tbody>
         </table>
       )}
+      {tally.origin && tally.origin.lost.length > 0 && <Notice tone="look">{WORDS.lostColumns(tally.origin.lost.join(", "))}</Notice>}
       {rowsWritten(tally) > 0 && (
         <Notice tone="look">
           <b>{WORDS.itCanBeReversed}</b> {WORDS.aPostingStoresWhatIt}

@@ -96,7 +96,16 @@ function performStep(db: Database.Database, plan: PostingPlan, rows: Iterable<Ce
   const rowsAfter = target.count();
   const after = totalsOf(db, plan);
   const totals = plan.totals.map((c, i) => ({ column: c.name, label: c.label, type: c.type, before: before[i] ?? null, after: after[i] ?? null }));
-  const origin = mover && plan.origin ? { table: plan.origin.table.name, label: plan.origin.table.label, before: originBefore, after: mover.count() } : null;
+  const origin =
+    mover && plan.origin
+      ? {
+          table: plan.origin.table.name,
+          label: plan.origin.table.label,
+          before: originBefore,
+          after: mover.count(),
+          lost: plan.origin.lost.map((c) => c.label),
+        }
+      : null;
   digest.update(JSON.stringify([rowsBefore, rowsAfter, totals, origin]));
   return {
     table: plan.table.name,

@@ -1,7 +1,7 @@
 import { randomUUID } from "node:crypto";
 import { mkdirSync, readdirSync, rmSync, statSync } from "node:fs";
 import { join } from "node:path";
-import { withKey } from "@/core/posting/origin";
+import { withWholeRows } from "@/core/posting/origin";
 import { originOfTable, type StepSource } from "@/core/posting/plan";
 import type { PostingSource, PostingStep } from "@/core/posting/spec";
 import { querySpecSchema } from "@/core/query/spec";
@@ -76,12 +76,13 @@ async function querySource(ws: Workspace, { id, values }: Extract<PostingSource,
   const saved = ws.objects.get(id);
   if (saved?.kind !== "query") throw new Refusal(404, "The source query was deleted. Choose another source.");
   const query = querySpecSchema.parse(saved.spec);
-  const keyed = moving ? withKey(query, await ws.schema()) : null;
-  const plan = await planOf(ws, keyed?.query ?? query, values);
+  const whole = moving ? withWholeRows(query, await ws.schema()) : null;
+  const plan = await planOf(ws, whole?.query ?? query, values);
   const database = temporaryFile(ws, `source-${randomUUID()}`);
   const job = { kind: "stageQuery" as const, database: ws.database, plan, path: database };
   const table = await ws.engine.run<"stageQuery">(job, { ...caller, timeLimitMs: TIME_LIMIT_MS });
   const shown = plan.columns.filter((c) => !c.hidden);
-  const key = keyed?.key.map(({ column, id: shownAs }) => ({ column, name: table.columns[shown.findIndex((c) => c.id === shownAs)]?.name ?? "" }));
-  return { database, table, origin: keyed && key ? { table: keyed.table, key } : null, name: saved.name };
+  const nameOf = (shownAs: string): string => table.columns[shown.findIndex((c) => c.id === shownAs)]?.name ?? "";
+  const origin = whole && { table: whole.table, columns: whole.columns.map(({ column, id: shownAs }) => ({ column, name: nameOf(shownAs) })) };
+  return { database, table, origin, name: saved.name };
 }

@@ -11,8 +11,8 @@ const shape = z.object({
     .max(10),
 });
 
-/** The columns that the source of each step has, and its name. */
+/** The columns that the source of each step has, its name, and the table whose rows it has. */
 export const POST = posting("analyst", shape, async ({ steps }, { ws, caller }) => {
   const sources = await sourcesOf(ws, steps, caller);
-  return Response.json(sources.map(({ table, name }) => ({ table, name })));
+  return Response.json(sources.map(({ table, name, origin }) => ({ table, name, origin: origin?.table ?? null })));
 });
