@@ -3,6 +3,7 @@
 import { useRouter } from "next/navigation";
 import { useState } from "react";
 import { toast } from "sonner";
+import { type StepTally, tallies } from "@/core/posting/outcome";
 import { columnFormat } from "@/core/query/naming";
 import { findTable, type Schema, storedColumns } from "@/core/schema/schema";
 import { cellWriter, counted, writeCount } from "@/core/types/format";
@@ -90,7 +91,7 @@ export function EntryPage({ entry, schema, journal, drafts }: Props) {
         {standing && answer && <ChangedTables answer={answer} schema={schema} />}
         {running && <p className="appear-late text-small text-soft">{WORDS.comparingWithTheCurrentTable}</p>}
       </section>
-      <Margin parts={[{ name: COMMON.proof, content: <EntryProof entry={entry} /> }]} />
+      <Margin parts={[{ name: COMMON.proof, content: <EntryProof entry={entry} schema={schema} /> }]} />
     </div>
   );
 }
@@ -105,21 +106,31 @@ function TakeBack({ reversal: { back, left }, act }: { reversal: ReversalPreview
   );
 }
 
+/** The rows that a step took, and those of its tables before and after. @param several of one step the table needs no name */
+function aroundStep({ table, source, rowsBefore, rowsAfter, origin }: StepTally, several: boolean, schema: Schema): [string, number][] {
+  const label = findTable(schema, table)?.label ?? table;
+  return [
+    [several ? WORDS.sourceFor(label) : WORDS.rowsInTheSource, source],
+    [several ? WORDS.tableBeforeNamed(label) : WORDS.tableBefore, rowsBefore],
+    [several ? WORDS.tableAfterNamed(label) : WORDS.tableAfter, rowsAfter],
+    ...(origin
+      ? ([
+          [WORDS.tableBeforeNamed(origin.label), origin.before],
+          [WORDS.tableAfterNamed(origin.label), origin.after],
+        ] as [string, number][])
+      : []),
+  ];
+}
+
 /** What an entry did, in numbers. */
-function EntryProof({ entry: { counts, tally } }: { entry: Entry }) {
+function EntryProof({ entry: { counts, tally }, schema }: { entry: Entry; schema: Schema }) {
   const locale = useLocale();
   const lines: [string, number][] = [
     [WORDS.rowsAdded, counts.add],
     [WORDS.rowsChanged, counts.change],
     [WORDS.rowsRemoved, counts.remove],
   ];
-  const around: [string, number][] = tally
-    ? [
-        [WORDS.rowsInTheSource, tally.source],
-        [WORDS.tableBefore, tally.rowsBefore],
-        [WORDS.tableAfter, tally.rowsAfter],
-      ]
-    : [];
+  const around = tally ? tallies(tally).flatMap((step) => aroundStep(step, tally.next !== undefined, schema)) : [];
   return (
     <table className="w-full">
       <tbody>
@@ -154,13 +165,14 @@ function ChangedTables({ answer, schema }: { answer: ReversalPreview; schema: Sc
           ))}
         </div>
       )}
-      <Changes key={shown.table} id={answer.id} step={at} counts={shown} schema={schema} />
+      <Changes key={shown.table} id={answer.id} step={at} counts={shown} alone={tables.length === 1} schema={schema} />
     </>
   );
 }
 
 /** The rows of a table that an entry changed, those that would be left first. */
-function Changes({ id, step, counts: { table: name, rows, left, back }, schema }: { id: string; step: number; counts: TableReversal; schema: Schema }) {
+function Changes({ id, step, counts, alone, schema }: { id: string; step: number; counts: TableReversal; alone: boolean; schema: Schema }) {
+  const { table: name, rows, left, back } = counts;
   const locale = useLocale();
   const leftRows = usePreviewRows<ReversalRow>(id, { step, outcomes: ["left"], backwards: true });
   const backRows = usePreviewRows<ReversalRow>(id, { step, outcomes: ["back"], backwards: true });
@@ -184,7 +196,7 @@ function Changes({ id, step, counts: { table: name, rows, left, back }, schema }
   };
   return (
     <div className="flex min-h-52 flex-1 flex-col gap-1">
-      <h2 className="caption">{WORDS.changes}</h2>
+      {alone && <h2 className="caption">{WORDS.changes}</h2>}
       <Sheet
         label={WORDS.changes}
         columns={[

@@ -97,7 +97,7 @@ function FindEntries({ find, schema, people, change }: { find: JournalFind; sche
                     <button
                       key={format}
                       type="button"
-                      className="small-button"
+                      className="chip"
                       onClick={() => {
                         close();
                         makeFile("/api/postings/journal/export", { find, what, name: WORDS.journalFile[what] }, format);

@@ -16,13 +16,14 @@ type Props = {
   step: PostingStep;
   schema: Schema;
   source: Table | null;
+  sourceName: string | undefined;
   firstValues: Map<string, string>;
   nextNumber: number | null;
   change: (next: Partial<PostingStep>) => void;
 };
 
 /** Which column of the source goes into which of the table: by name, by hand, by a formula, found through a link. */
-export function Pairs({ step, schema, source, firstValues, nextNumber, change }: Props) {
+export function Pairs({ step, schema, source, sourceName, firstValues, nextNumber, change }: Props) {
   const table = findTable(schema, step.target);
   if (!table) return null;
   const order = storedColumns(table).map((c) => c.name);
@@ -34,7 +35,7 @@ export function Pairs({ step, schema, source, firstValues, nextNumber, change }:
       <table className="w-full">
         <thead className="sticky top-0 z-10 bg-sheet">
           <tr className="border-b border-ink text-left text-small">
-            <th className="w-2/5 px-3 py-2">{WORDS.from(source ? source.label : WORDS.theSource)}</th>
+            <th className="w-2/5 px-3 py-2">{WORDS.from(sourceName ?? WORDS.theSource)}</th>
             <th aria-label={WORDS.targetColumn} />
             <th className="px-3">{WORDS.intoTable(table.label)}</th>
             <th className="px-3">{WORDS.firstValue}</th>

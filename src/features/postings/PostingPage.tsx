@@ -155,6 +155,11 @@ export function PostingPage({ saved, schema, journal, drafts, queries }: Props) 
             {[...new Set(problems.map((p) => problemOf(p, steps, schema)))].map((s) => (
               <p key={s}>{s}</p>
             ))}
+            {step.action === "move" && archiveFor(at) && (
+              <button type="button" className="link" onClick={() => archiveFor(at)?.make()}>
+                {WORDS.newArchive}
+              </button>
+            )}
           </Notice>
         )}
         {standing && <PostedNotice entry={standing} />}
@@ -179,6 +184,7 @@ export function PostingPage({ saved, schema, journal, drafts, queries }: Props) 
             step={step}
             schema={schema}
             source={source?.table ?? null}
+            sourceName={source?.name}
             firstValues={firstValues}
             nextNumber={made[at] ? (made[at].nextNumber ?? 0) - made[at].outcomes.add || null : null}
             change={(next) => change(withStep(spec, at, next))}

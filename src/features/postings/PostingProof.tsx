@@ -45,8 +45,8 @@ export function PostingProof({ tally, table, action }: { tally: StepTally | null
         <tbody>
           {line(WORDS.now(table.label), tally.rowsBefore, "border-b border-ink")}
           {line(WORDS.afterPosting, tally.rowsAfter, "")}
-          {tally.origin && line(WORDS.movedFrom(tally.origin.label), tally.origin.before, "text-soft")}
-          {tally.origin && line(WORDS.movedAfter(tally.origin.label), tally.origin.after, "text-soft")}
+          {tally.origin && line(WORDS.tableBeforeNamed(tally.origin.label), tally.origin.before, "text-soft")}
+          {tally.origin && line(WORDS.tableAfterNamed(tally.origin.label), tally.origin.after, "text-soft")}
           {tally.totals.flatMap((t) => {
             const column = findColumn(table, t.column);
             const cell = column && cellWriter(column.type, column.format ?? {}, locale);

@@ -22,7 +22,7 @@ type Props = {
 export function StepTabs({ spec, schema, at, choose, add, remove }: Props) {
   const steps = stepsOf(spec);
   return (
-    <div className="flex flex-wrap items-end gap-3 pb-1">
+    <div className={`flex flex-wrap items-end gap-3 ${steps.length > 1 ? "" : "pb-1"}`}>
       {steps.length > 1 && (
         <div role="tablist" aria-label={WORDS.stepTabs} className="flex flex-wrap gap-1">
           {steps.map((step, i) => (
