@@ -5,7 +5,7 @@ import { say } from "./run.mjs";
 
 /*
  * Copies a data folder while the application runs: npm run backup -- TARGET. Each database is copied by SQLite's own backup,
- * which is of one moment whatever is written meanwhile; then the files of the outbox and of imports.
+ * which is of one moment whatever is written meanwhile; then the files of the outbox, of imports and of the inbox.
  */
 const target = process.argv[2] && resolve(process.argv[2]);
 const data = resolve(process.env.NEXT_LEDGER_DATA ?? "data");
@@ -30,7 +30,8 @@ try {
   // The catalogue first: what it says of a posting is in the journal of the database that is copied after it.
   await copy(join(data, "catalogue.sqlite"), join(target, "catalogue.sqlite"));
   await copy(database, join(target, "business.sqlite"));
-  for (const folder of ["outbox", "imports"]) if (existsSync(join(data, folder))) cpSync(join(data, folder), join(target, folder), { recursive: true });
+  for (const folder of ["outbox", "imports", "inbox"])
+    if (existsSync(join(data, folder))) cpSync(join(data, folder), join(target, folder), { recursive: true });
   say(`Copied to ${target}`);
 } catch (error) {
   console.error(error.message);

@@ -137,6 +137,34 @@ describe("from a file to a report", () => {
   });
 });
 
+describe("a link", () => {
+  it("has a page with the rows of either side that find one, none or several; and a place on the map, where it is drawn and kept", async () => {
+    const none = one("SELECT COUNT(*) FROM consignment WHERE shipper_id NOT IN (SELECT id FROM shipper)");
+    const desk = await app.page("/links/consignment.shipper_id");
+    await desk.reads("[data-testid=link-evidence]", `match none 38 · 39 · 40 ${write(none)}`);
+    await desk.click(write(none), "[data-testid=link-evidence] a");
+    await desk.reads("main", "From consignment, only those that have no shipper.");
+    await desk.reads("[data-testid=footing], main", new RegExp(`${write(none)}`));
+
+    await desk.open("/tables?view=map");
+    const box = await desk.page.waitForSelector(".react-flow__node[data-id=rate]");
+    const before = await box?.boundingBox();
+    await desk.page.evaluate(() => (document.querySelector(".react-flow__node[data-id=rate]") as HTMLElement).focus());
+    for (let i = 0; i < 5; i++) await desk.key("ArrowUp");
+    await desk.reads("button", "Arrange again");
+    expect((await box?.boundingBox())?.y).toBeLessThan(before?.y ?? 0);
+    const moved = await box?.boundingBox();
+    await desk.page.waitForResponse((r) => r.url().endsWith("/api/tables/map"));
+    await desk.open("/tables?view=map");
+    await desk.reads("button", "Arrange again");
+    expect((await (await desk.page.waitForSelector(".react-flow__node[data-id=rate]"))?.boundingBox())?.y).toBeCloseTo(moved?.y ?? 0, -1);
+    await desk.click("New link from rate");
+    await desk.reads("[role=dialog]", /From rate to/);
+    await desk.choose("Linked table", "shipper");
+    await desk.reads("[role=dialog] [data-testid=link-evidence]", "match none");
+  });
+});
+
 describe("a posting", () => {
   it("is looked at, posted, made again without harm, and taken back to the last value", async () => {
     const digest = () => JSON.stringify(app.sql("SELECT COUNT(*), SUM(id), SUM(weight), SUM(length(waybill_no)) FROM consignment"));

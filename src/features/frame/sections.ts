@@ -45,5 +45,9 @@ const VIEWED: ReadonlySet<string> = new Set(["/queries", "/pivots", "/charts", "
 export const groupsFor = (role: string): typeof GROUPS =>
   role === "viewer" ? GROUPS.map((g) => ({ ...g, sections: g.sections.filter((s) => VIEWED.has(s.href)) })).filter((g) => g.sections.length > 0) : GROUPS;
 
+/** Sections that have pages under another path too: a link is one of tables. */
+const ALSO: Record<string, string> = { "/tables": "/links" };
+
 /** Whether a page belongs to a section. */
-export const isHere = (path: string, { href }: Section): boolean => (href === "/" ? path === "/" : path === href || path.startsWith(`${href}/`));
+export const isHere = (path: string, { href }: Section): boolean =>
+  href === "/" ? path === "/" : [href, ALSO[href]].some((at) => at !== undefined && (path === at || path.startsWith(`${at}/`)));

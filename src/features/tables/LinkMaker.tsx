@@ -5,16 +5,15 @@ import { toast } from "sonner";
 import { OPERATORS } from "@/core/query/operators";
 import { addComparison, changeComparison, firstLink, removeComparison } from "@/core/schema/editLink";
 import type { LinkSpec } from "@/core/schema/linkSpec";
-import { findColumn, findTable, LINK_OPERATORS, type LinkOperator, plural, type Schema, storedColumns, type Table } from "@/core/schema/schema";
-import { writeCount } from "@/core/types/format";
+import { findColumn, findTable, LINK_OPERATORS, type LinkOperator, type Schema, storedColumns, type Table } from "@/core/schema/schema";
 import { text } from "@/core/types/valueType";
-import type { LinkEvidence, Matches } from "@/server/links/evidence";
+import type { LinkEvidence } from "@/server/links/evidence";
 import { filled } from "@/ui/filled";
 import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
 import { useAnswer } from "../useAnswer";
 import { COMMON } from "../words";
-import { useLocale } from "../workspace/locale";
+import { EvidenceTable } from "./EvidenceTable";
 import { WORDS } from "./words";
 
 type Props = { table: Table; schema: Schema; first: LinkSpec | null; onDone: (saved: boolean) => void };
@@ -114,7 +113,7 @@ export function LinkMaker({ table, schema, first, onDone }: Props) {
           onChange={(e) => setSpec({ ...spec, a: { ...spec.a, name: e.target.value } })}
         />
       </label>
-      {evidence.answer && <Evidence evidence={evidence.answer} near={near} far={far} />}
+      {evidence.answer && <EvidenceTable evidence={evidence.answer} near={near} far={far} link={null} />}
       {evidence.failure && <Notice tone="look">{evidence.failure.message}</Notice>}
       {failure && <Notice tone="wrong">{failure}</Notice>}
       <div className="flex gap-2">
@@ -125,56 +124,6 @@ export function LinkMaker({ table, schema, first, onDone }: Props) {
           {COMMON.cancel}
         </button>
       </div>
-    </div>
-  );
-}
-
-/** How many rows of either side find one, none or several of the other. */
-function Evidence({ evidence, near, far }: { evidence: LinkEvidence; near: Table; far: Table }) {
-  const locale = useLocale();
-  const write = (n: number) => writeCount(n, locale);
-  const side = (of: Table, other: Table, m: Matches) => (
-    <tbody key={`${of.name} ${other.name}`}>
-      <tr className="border-t border-ink">
-        <th scope="row" className="py-0.5 text-left font-normal">
-          {plural(of.label)}
-        </th>
-        <td className="text-right">{write(m.rows)}</td>
-      </tr>
-      {(
-        [
-          [WORDS.matchARowOf(other.label), m.found, ""],
-          [WORDS.matchNone, m.missing, m.missing > 0 ? "text-ochre" : ""],
-          [WORDS.matchSeveral, m.twice, m.twice > 0 ? "text-ochre" : ""],
-        ] as const
-      ).map(([words, figure, tone]) => (
-        <tr key={words} className="text-soft">
-          <th scope="row" className="py-0.5 pl-3 text-left font-normal">
-            {words}
-            {words === WORDS.matchNone && m.missed.length > 0 && (
-              <span className="block text-tiny text-ochre">{`${m.missed.join(" · ")}${m.others ? " …" : ""}`}</span>
-            )}
-          </th>
-          <td className={`text-right ${tone}`}>{write(figure)}</td>
-        </tr>
-      ))}
-    </tbody>
-  );
-  return (
-    <div>
-      <table className="w-full text-small" data-testid="link-evidence">
-        {side(near, far, evidence.a)}
-        {side(far, near, evidence.b)}
-      </table>
-      <p className="pt-1 text-small text-soft">
-        {WORDS.leadsTo(
-          evidence.a.twice > 0 || evidence.sampled ? "many" : "one",
-          near.label,
-          evidence.b.twice > 0 || evidence.sampled ? "many" : "one",
-          far.label,
-          evidence.sampled ? WORDS.countedOnTheFirst2 : "",
-        )}
-      </p>
     </div>
   );
 }

@@ -90,7 +90,17 @@ function LinkLine({ step, far, table, schema, onSaved }: LineProps) {
           </button>
         )}
       </span>
-      <span className="text-small text-soft">{words}</span>
+      <span className="text-small text-soft">
+        {words}
+        {link && (
+          <>
+            {" · "}
+            <Link className="link" href={`/links/${encodeURIComponent(link.id)}`} aria-label={WORDS.matchesOf(far.name)}>
+              {WORDS.linkMatches}
+            </Link>
+          </>
+        )}
+      </span>
     </li>
   );
 }

@@ -1,6 +1,7 @@
 "use client";
 
 import dynamic from "next/dynamic";
+import { useRouter } from "next/navigation";
 import { useState } from "react";
 import { findTable, type Schema, stepsFrom } from "@/core/schema/schema";
 import { writeCount } from "@/core/types/format";
@@ -10,19 +11,29 @@ import { Link } from "../Link";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
 import { PageHeading } from "../workspace/PageHeading";
+import type { Point } from "./mapLayout";
 import { WORDS } from "./words";
 
 /** The tables of the business database with their size, key and links. */
-export function TableList({ schema }: { schema: Schema }) {
-  return <ImportDrop>{(choose) => <List schema={schema} choose={choose} />}</ImportDrop>;
+export function TableList(props: Props) {
+  return <ImportDrop>{(choose) => <List {...props} choose={choose} />}</ImportDrop>;
 }
+
+/** `places` is where a person put the tables of the map, `map` whether that is shown first. */
+type Props = { schema: Schema; places: Record<string, Point>; map: boolean };
 
 const TableMap = dynamic(() => import("./TableMap"), { ssr: false });
 
-function List({ schema, choose }: { schema: Schema; choose: () => void }) {
+function List({ schema, places, map, choose }: Props & { choose: () => void }) {
+  const router = useRouter();
   const locale = useLocale();
   const [wanted, setWanted] = useState("");
-  const [asMap, setAsMap] = useState(false);
+  const [asMap, setAsMap] = useState(map);
+  /** The page comes back as it was left. */
+  function show(): void {
+    window.history.replaceState(null, "", asMap ? "/tables" : "/tables?view=map");
+    setAsMap(!asMap);
+  }
   const unread = schema.broken?.filter((b) => b.kind === "table" || b.kind === "view") ?? [];
   const kept = schema.broken?.filter((b) => !unread.includes(b) && !findTable(schema, b.table)) ?? [];
   const found = schema.tables.filter((t) => t.label.toLowerCase().includes(wanted.trim().toLowerCase()));
@@ -40,7 +51,7 @@ function List({ schema, choose }: { schema: Schema; choose: () => void }) {
               value={wanted}
               onChange={(e) => setWanted(e.target.value)}
             />
-            <button type="button" className="button" aria-pressed={asMap} onClick={() => setAsMap(!asMap)}>
+            <button type="button" className="button" aria-pressed={asMap} onClick={show}>
               {asMap ? WORDS.list : WORDS.map}
             </button>
             <Link href="/tables/import/blank" className="button">
@@ -96,8 +107,8 @@ function List({ schema, choose }: { schema: Schema; choose: () => void }) {
         )}
       </div>
       {asMap && (
-        <div className="min-h-0 flex-1 border-t border-rule">
-          <TableMap schema={schema} wanted={wanted} />
+        <div className="relative min-h-0 flex-1 border-t border-rule">
+          <TableMap schema={schema} wanted={wanted} places={places} onLinked={() => router.refresh()} />
         </div>
       )}
     </div>

@@ -1,13 +1,14 @@
 "use client";
 
 import {
+  applyNodeChanges,
   Background,
+  type Connection,
   Controls,
   type Edge,
-  EdgeLabelRenderer,
-  type EdgeProps,
   Handle,
   type Node,
+  type NodeChange,
   type NodeProps,
   Position,
   ReactFlow,
@@ -16,115 +17,184 @@ import {
 } from "@xyflow/react";
 import "@xyflow/react/dist/style.css";
 import { useRouter } from "next/navigation";
-import { useCallback, useEffect, useMemo } from "react";
-import type { Schema, Table } from "@/core/schema/schema";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { toast } from "sonner";
+import { firstLink } from "@/core/schema/editLink";
+import { findTable, type Schema, type Table } from "@/core/schema/schema";
 import { counted } from "@/core/types/format";
+import { ask, sentenceOf } from "../ask";
+import { Link } from "../Link";
+import { SidePanel } from "../SidePanel";
 import { useLocale } from "../workspace/locale";
-import { arranged, HEIGHT, type Point, pathThrough, WIDTH } from "./mapLayout";
+import { LinkMaker } from "./LinkMaker";
+import { HEAD, heightOf, PORT, type Point, type Port, placesOf, portAt, portsOf, WIDTH } from "./mapLayout";
+import { WORDS } from "./words";
 
-type TableNode = Node<{ table: Table; rows: string; faint: boolean }, "table">;
+type TableNode = Node<{ table: Table; rows: string; ports: Port[]; faint: boolean; link: () => void }, "table">;
 
-function TableBox({ data }: NodeProps<TableNode>) {
+/** A table with the links that lead away from it, each the beginning of its line; a new one is drawn from its corner. */
+function TableBox({ data: { table, rows, ports, faint, link } }: NodeProps<TableNode>) {
   return (
-    <div
-      className={`rounded border bg-sheet px-3 py-1.5 ${data.faint ? "border-hairline opacity-40" : "border-rule"}`}
-      style={{ width: WIDTH, height: HEIGHT }}
-    >
-      <Handle type="target" position={Position.Left} className="opacity-0" />
-      <p className="truncate font-semibold text-bottle">{data.table.label}</p>
-      <p className="text-tiny text-soft">{data.rows}</p>
-      <Handle type="source" position={Position.Right} className="opacity-0" />
+    <div className={`rounded border bg-sheet ${faint ? "border-hairline opacity-40" : "border-rule"}`} style={{ width: WIDTH, height: heightOf(ports.length) }}>
+      <Handle type="target" position={Position.Left} className="opacity-0" style={{ top: HEAD / 2 }} />
+      <div className="flex items-start justify-between gap-1 px-3 pt-1.5" style={{ height: HEAD }}>
+        <span className="min-w-0">
+          <Link className="block truncate font-semibold text-bottle hover:underline" href={`/tables/${encodeURIComponent(table.name)}`}>
+            {table.label}
+          </Link>
+          <span className="block text-tiny text-soft">{rows}</span>
+        </span>
+        <button type="button" className="nodrag small-button" aria-label={WORDS.linkFrom(table.label)} title={WORDS.linkFromTip} onClick={link}>
+          {WORDS.plus}
+        </button>
+      </div>
+      <Handle type="source" id="new" position={Position.Right} className="!h-3 !w-3 !border-bottle !bg-sheet" style={{ top: HEAD / 2 }} />
+      {ports.length > 0 && (
+        <ul className="border-t border-hairline pt-0.5">
+          {ports.map((port) => (
+            <li key={port.link} className="truncate px-3 text-right text-[11px] leading-5" style={{ height: PORT }}>
+              <Link className={`hover:underline ${port.made ? "text-bottle" : "text-soft"}`} href={`/links/${encodeURIComponent(port.link)}`}>
+                {port.far === table.name ? `↻ ${port.words}` : port.words}
+              </Link>
+            </li>
+          ))}
+        </ul>
+      )}
+      {ports.map((port, i) => (
+        <Handle key={port.link} type="source" id={port.link} isConnectable={false} position={Position.Right} className="opacity-0" style={{ top: portAt(i) }} />
+      ))}
     </div>
   );
 }
 
-type LinkEdge = Edge<{ points: Point[]; at: Point; words: string; made: boolean; faint: boolean }, "link">;
-
-/** A link as a line, its name where the layout has kept room for it. */
-function LinkLine({ data }: EdgeProps<LinkEdge>) {
-  if (!data) return null;
-  return (
-    <>
-      <path
-        d={pathThrough(data.points)}
-        className="react-flow__edge-path"
-        style={{ stroke: data.made ? "var(--color-bottle)" : "var(--color-faint)", opacity: data.faint ? 0.3 : 1 }}
-      />
-      <EdgeLabelRenderer>
-        <span
-          className={`absolute bg-paper px-1 text-[11px] leading-none text-soft ${data.faint ? "opacity-40" : ""}`}
-          style={{ transform: `translate(-50%, -50%) translate(${data.at.x}px, ${data.at.y}px)` }}
-        >
-          {data.words}
-        </span>
-      </EdgeLabelRenderer>
-    </>
-  );
-}
-
 const NODES = { table: TableBox };
-const EDGES = { link: LinkLine };
 
-const toItself = (schema: Schema, table: Table): string[] =>
-  schema.links.filter((l) => l.a.table === table.name && l.b.table === table.name).map((l) => `↻ ${l.b.name}`);
+type Props = { schema: Schema; wanted: string; places: Record<string, Point>; onLinked: () => void };
 
-/** The tables and their links as a map; a table opens by a click or by Enter. */
-export default function TableMap({ schema, wanted }: { schema: Schema; wanted: string }) {
+/** The tables and their links as a map: boxes are moved, links drawn from one table to another; a name opens its page. */
+export default function TableMap(props: Props) {
   return (
     <ReactFlowProvider>
-      <Drawn schema={schema} wanted={wanted} />
+      <Drawn {...props} />
     </ReactFlowProvider>
   );
 }
 
-function Drawn({ schema, wanted }: { schema: Schema; wanted: string }) {
+const SETTLE_MS = 400;
+/** How far a key moves a box. */
+const STEPS: Record<string, Point> = { ArrowLeft: { x: -12, y: 0 }, ArrowRight: { x: 12, y: 0 }, ArrowUp: { x: 0, y: -12 }, ArrowDown: { x: 0, y: 12 } };
+
+const keep = (places: Record<string, Point>): void => {
+  ask("/api/tables/map", { places }).catch((error: unknown) => void toast.error(sentenceOf(error)));
+};
+
+function Drawn({ schema, wanted, places: first, onLinked }: Props) {
   const locale = useLocale();
   const router = useRouter();
   const { fitView } = useReactFlow();
+  const [kept, setKept] = useState(first);
+  const [linking, setLinking] = useState<{ from: Table; to: Table | null } | null>(null);
   const words = wanted.trim().toLowerCase();
-  const map = useMemo(() => arranged(schema), [schema]);
-  const isFaint = useCallback((label: string) => words !== "" && !label.toLowerCase().includes(words), [words]);
-  const nodes = useMemo(
-    () =>
-      schema.tables.map((table): TableNode => {
-        const { x, y } = map.places.get(table.name) ?? { x: 0, y: 0 };
-        return {
-          id: table.name,
-          type: "table",
-          position: { x: x - WIDTH / 2, y: y - HEIGHT / 2 },
-          data: { table, rows: [counted(table.rows, "row", locale), ...toItself(schema, table)].join(" · "), faint: isFaint(table.label) },
-          ariaLabel: `${table.label}, ${counted(table.rows, "row", locale)}`,
-        };
-      }),
-    [schema, map, isFaint, locale],
-  );
-  const edges = useMemo(() => {
-    const labels = new Map(schema.tables.map((t) => [t.name, t.label]));
-    return map.lines.map(({ key, a, b, ...line }): LinkEdge => {
-      const faint = [a, b].every((name) => isFaint(labels.get(name) ?? ""));
-      return { id: key, type: "link", source: a, target: b, data: { ...line, faint } };
+  const made = useMemo(() => {
+    const [places, ports] = [placesOf(schema, kept), portsOf(schema)];
+    const isFaint = (label: string) => words !== "" && !label.toLowerCase().includes(words);
+    return schema.tables.map((table): TableNode => {
+      const rows = counted(table.rows, "row", locale);
+      return {
+        id: table.name,
+        type: "table",
+        position: places.get(table.name) ?? { x: 0, y: 0 },
+        data: { table, rows, ports: ports.get(table.name) ?? [], faint: isFaint(table.label), link: () => setLinking({ from: table, to: null }) },
+        ariaLabel: `${table.label}, ${rows}`,
+      };
     });
-  }, [schema, map, isFaint]);
+  }, [schema, kept, words, locale]);
+  const [nodes, setNodes] = useState(made);
+  useEffect(() => setNodes(made), [made]);
+  const edges = useMemo(() => {
+    const faint = new Set(made.filter((n) => n.data.faint).map((n) => n.id));
+    return schema.links
+      .filter((l) => l.a.table !== l.b.table)
+      .map(
+        ({ id, a, b, madeBy }): Edge => ({
+          id,
+          source: a.table,
+          sourceHandle: id,
+          target: b.table,
+          style: { stroke: madeBy === "person" ? "var(--color-bottle)" : "var(--color-faint)", opacity: faint.has(a.table) && faint.has(b.table) ? 0.3 : 1 },
+        }),
+      );
+  }, [schema, made]);
   useEffect(() => {
-    const found = words === "" ? [] : nodes.filter((n) => !n.data.faint);
+    const found = words === "" ? [] : made.filter((n) => !n.data.faint);
     void fitView({ padding: 0.08, ...(found.length > 0 ? { nodes: found, maxZoom: 1.2 } : {}) });
-  }, [nodes, words, fitView]);
+  }, [words, schema, fitView]);
+
+  // Written down once it has come to rest, or when the map is left.
+  const waiting = useRef<Record<string, Point> | null>(null);
+  const settle = useCallback(() => {
+    if (waiting.current) keep(waiting.current);
+    waiting.current = null;
+  }, []);
+  useEffect(() => {
+    const timer = setTimeout(settle, SETTLE_MS);
+    return () => clearTimeout(timer);
+  }, [kept, settle]);
+  useEffect(() => settle, [settle]);
+  function move(places: Record<string, Point>): void {
+    waiting.current = places;
+    setKept(places);
+  }
+
+  function connect({ source, target }: Connection): void {
+    const [from, to] = [findTable(schema, source), findTable(schema, target)];
+    if (from && to) setLinking({ from, to });
+  }
+
   return (
-    <ReactFlow
-      nodes={nodes}
-      edges={edges}
-      nodeTypes={NODES}
-      edgeTypes={EDGES}
-      fitView
-      nodesConnectable={false}
-      onNodeClick={(_, node) => router.push(`/tables/${encodeURIComponent(node.id)}`)}
-      onKeyDown={(event) => {
-        const id = event.target instanceof HTMLElement ? event.target.closest(".react-flow__node")?.getAttribute("data-id") : null;
-        if (event.key === "Enter" && id) router.push(`/tables/${encodeURIComponent(id)}`);
-      }}
-    >
-      <Background color="var(--color-rule)" gap={24} />
-      <Controls showInteractive={false} />
-    </ReactFlow>
+    <>
+      <ReactFlow
+        nodes={nodes}
+        edges={edges}
+        nodeTypes={NODES}
+        fitView
+        onNodesChange={(changes: NodeChange<TableNode>[]) => setNodes((now) => applyNodeChanges(changes, now))}
+        onNodeDragStop={(_, node) => move({ ...kept, [node.id]: node.position })}
+        onConnect={connect}
+        disableKeyboardA11y
+        onKeyDown={(event) => {
+          const box =
+            event.target instanceof HTMLElement && event.target.classList.contains("react-flow__node")
+              ? nodes.find((n) => n.id === (event.target as HTMLElement).dataset.id)
+              : null;
+          const by = STEPS[event.key];
+          if (!box || !(by || event.key === "Enter")) return;
+          event.preventDefault();
+          if (by) move({ ...kept, [box.id]: { x: box.position.x + by.x, y: box.position.y + by.y } });
+          else router.push(`/tables/${encodeURIComponent(box.id)}`);
+        }}
+      >
+        <Background color="var(--color-rule)" gap={24} />
+        <Controls showInteractive={false} />
+      </ReactFlow>
+      {Object.keys(kept).length > 0 && (
+        <button type="button" className="button absolute right-4 bottom-8" onClick={() => move({})}>
+          {WORDS.arrangeAgain}
+        </button>
+      )}
+      {linking && (
+        <SidePanel title={WORDS.newLink} close={() => setLinking(null)}>
+          <LinkMaker
+            table={linking.from}
+            schema={schema}
+            first={linking.to && firstLink(linking.from, linking.to)}
+            onDone={(saved) => {
+              setLinking(null);
+              if (saved) onLinked();
+            }}
+          />
+        </SidePanel>
+      )}
+    </>
   );
 }
