@@ -16,6 +16,7 @@ import { measureData } from "./data";
 import { alone, median, ms, quantile, report, timed } from "./measure";
 import { measureQuestions } from "./questions";
 import { measureReports } from "./reports";
+import { measureJournal } from "./journal";
 import { measureShape } from "./shape";
 import { measureDashboard, measurePivot } from "./show";
 import { measureWorkbench } from "./workbench";
@@ -140,6 +141,7 @@ await measurePivot(ws, database, planOf(list));
 await measureDashboard();
 await measureData(folder);
 await measureShape(folder);
+await measureJournal(folder);
 
 hand.close();
 ws.close();

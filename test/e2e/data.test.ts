@@ -137,6 +137,24 @@ describe("from a file to a report", () => {
   });
 });
 
+describe("a derived field that is changed", () => {
+  it("stands beside what it is today, with how many rows differ, and says what uses it", async () => {
+    const desk = await app.sheet("/tables/shipper?derived=shipper-balance");
+    await desk.reads("[data-testid=derived-difference]", "The same as today in every row.");
+    await pick(desk, "total", "maximum The largest value, or the latest date: 4, 4, 7 → 7.");
+    const most = app.sql(
+      "SELECT COUNT(*) FROM shipper s WHERE (SELECT MAX(amount) FROM account_entry WHERE shipper_id = s.id) IS NOT (SELECT SUM(amount) FROM account_entry WHERE shipper_id = s.id)",
+    );
+    await desk.reads("[data-testid=derived-difference]", `Differs from today in ${most[0]?.[0]} of 37 rows.`);
+    await desk.reads("[role=grid]", /balance, changed.*balance/i);
+    await desk.click("Where used");
+    await desk.reads("aside", /(report|letter|query|derived|folio) /);
+    await desk.click("Cancel");
+    await desk.reads("[role=grid]", /^(?!.*changed)/);
+    expect(desk.complaints).toEqual([]);
+  });
+});
+
 describe("a link", () => {
   it("has a page with the rows of either side that find one, none or several; and a place on the map, where it is drawn and kept", async () => {
     const none = one("SELECT COUNT(*) FROM consignment WHERE shipper_id NOT IN (SELECT id FROM shipper)");

@@ -582,6 +582,50 @@ describe("the journal", () => {
   });
 });
 
+describe("a posting that is reversed after later changes", () => {
+  const later = (sql: string) => {
+    const db = new Database(file);
+    db.exec(sql);
+    db.close();
+  };
+  const marks = (what: string) => column(file, `SELECT ${what} FROM crate WHERE mark IN ('a', 'b') ORDER BY mark`);
+  beforeEach(() => {
+    makeDatabase(file, SCRIPT);
+    fill(file, [
+      ["a", "south", "7", null, null],
+      ["b", "north", "8", null, null],
+    ]);
+    const job = jobOf(file, incoming({ action: "change", pairs: [field("mark"), field("fee")] }));
+    post(file, job, { digest: preview(file, job).tally.digest, again: false, entry });
+    expect(marks("fee")).toEqual([700, 800]);
+  });
+  it("gives back the values it changed, and keeps what others changed in the same rows; and so does the reversal of that", () => {
+    later("UPDATE crate SET note = 'mine', yard_id = 3 WHERE mark = 'a'");
+    const seen = previewReversal(file, schemaOf(file), 1, false, join(place.folder, "seen.sqlite"));
+    expect(seen).toMatchObject({ back: 2, left: 0, kept: 1 });
+    const { number } = takeBack(file, 1);
+    expect([marks("fee"), marks("note"), marks("yard_id")]).toEqual([
+      [1250, 9007199254740992],
+      ["mine", null],
+      [3, 2],
+    ]);
+    takeBack(file, number);
+    expect([marks("fee"), marks("note")]).toEqual([
+      [700, 800],
+      ["mine", null],
+    ]);
+  });
+  it("leaves a value that was changed again, unless it is to be given back; the rest of the row stays in any case", () => {
+    later("UPDATE crate SET fee = 900, note = 'mine' WHERE mark = 'a'");
+    expect(takeBack(file, 1)).toMatchObject({ back: 1, left: 1 });
+    expect([marks("fee")[0], marks("note")[0]]).toEqual([900, "mine"]);
+    const { number } = { number: 2 };
+    takeBack(file, number);
+    expect(takeBack(file, 1, true)).toMatchObject({ back: 2, left: 0 });
+    expect([marks("fee")[0], marks("note")[0]]).toEqual([1250, "mine"]);
+  });
+});
+
 describe("what is kept of a posting's rows while it is looked at", () => {
   it("is nothing where they could not be worked out to the end", () => {
     makeDatabase(file, SCRIPT);

@@ -10,16 +10,22 @@ import { emptyQuery } from "@/core/query/empty";
 import { reachable } from "@/core/query/reach";
 import type { Schema, Table } from "@/core/schema/schema";
 import type { Today } from "@/core/types/calendar";
+import { counted, writeCount } from "@/core/types/format";
 import { sentence } from "@/core/types/problem";
 import { TYPE_WORDS } from "@/core/types/valueType";
+import type { ShapeUses } from "@/server/shape/uses";
 import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
 import { FormatFields } from "../editors/FormatFields";
 import { FormulaField } from "../editors/FormulaField";
 import { Choice } from "../editors/parts";
 import { UnitChoices } from "../editors/UnitChoices";
+import { UseList } from "../shape/UsesNotice";
+import { useAnswer } from "../useAnswer";
 import { COMMON } from "../words";
+import { useLocale } from "../workspace/locale";
 import { RollupPart } from "./RollupPart";
+import { useDifference } from "./useDifference";
 import { WORDS } from "./words";
 
 /** A derived field being made or changed. */
@@ -27,9 +33,13 @@ export type Draft = DerivedField & { isNew: boolean };
 
 type Props = {
   draft: Draft;
+  /** The field as it is today; null of a new one. */
+  now: Draft | null;
   table: Table;
   schema: Schema;
   today: Today;
+  /** How many rows the table has. */
+  rows: number;
   onChange: (next: Draft) => void;
   onDone: () => void;
 };
@@ -37,7 +47,7 @@ type Props = {
 const KINDS: Record<Definition["kind"], string> = { formula: "formula", lookup: "lookup", rollup: "rollup" };
 
 /** Makes or changes a derived field, its values shown in the sheet beside as it is written. */
-export function DerivedEditor({ draft, table, schema, today, onChange, onDone }: Props) {
+export function DerivedEditor({ draft, now, table, schema, today, rows, onChange, onDone }: Props) {
   const [failure, setFailure] = useState<string | null>(null);
   const { definition } = draft;
   const found = useMemo(() => derivedType(draft, schema, today), [draft, schema, today]);
@@ -103,6 +113,7 @@ export function DerivedEditor({ draft, table, schema, today, onChange, onDone }:
       {problem && <Notice tone="wrong">{sentence(problem)}</Notice>}
       {failure && !problem && <Notice tone="wrong">{failure}</Notice>}
       {!problem && written && !isProblem(found) && <p className="text-small text-soft">{WORDS.result(TYPE_WORDS[found.kind])}</p>}
+      {!problem && written && <Difference {...{ now, draft, schema, today, rows }} />}
       {!isProblem(found) && <FormatFields type={found} format={draft.format} onChange={(format) => onChange({ ...draft, format })} />}
       <UnitPart draft={draft} onChange={onChange} />
       <div className="flex gap-2">
@@ -113,6 +124,32 @@ export function DerivedEditor({ draft, table, schema, today, onChange, onDone }:
           {COMMON.cancel}
         </button>
       </div>
+    </div>
+  );
+}
+
+/** In how many rows the field has another value than today, and what uses it. */
+function Difference({ now, draft, schema, today, rows }: Pick<Props, "now" | "draft" | "schema" | "today" | "rows">) {
+  const locale = useLocale();
+  const [asked, setAsked] = useState(false);
+  const uses = useAnswer<ShapeUses>("/api/tables/uses", asked && now ? { derived: now.id } : null, { settleMs: 0 });
+  const differing = useDifference(now, draft, schema, today);
+  if (!now) return null;
+  const { answer } = uses;
+  return (
+    <div className="grid gap-1 text-small">
+      {differing !== null && (
+        <p className={differing > 0 ? "text-ochre" : "text-soft"} data-testid="derived-difference">
+          {differing > 0 ? WORDS.differs(writeCount(differing, locale), counted(rows, "row", locale)) : WORDS.sameAsToday}
+        </p>
+      )}
+      {!asked && (
+        <button type="button" className="link justify-self-start" onClick={() => setAsked(true)}>
+          {WORDS.whereUsed}
+        </button>
+      )}
+      {uses.failure && <Notice tone="wrong">{uses.failure.message}</Notice>}
+      {answer && (answer.named.length + answer.hidden === 0 ? <p className="text-soft">{WORDS.usedByNothing}</p> : <UseList uses={answer} />)}
     </div>
   );
 }

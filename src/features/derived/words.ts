@@ -1,5 +1,10 @@
 /** The words of this section, as a person reads them. */
 export const WORDS = {
+  changedField: (field: string) => `${field}, changed`,
+  differs: (rows: string, of: string) => `Differs from today in ${rows} of ${of}. The new values stand first in the sheet, today’s beside them.`,
+  sameAsToday: "The same as today in every row.",
+  whereUsed: "Where used",
+  usedByNothing: "Nothing uses this field.",
   askedForWhereverThisField: "Asked for wherever this field is used",
   columnNamesFunctionsAndCASE: "Column names, functions and CASE. Type a few letters for suggestions.",
   derivedFieldName: "Derived field name",

@@ -88,6 +88,7 @@ export function EntryPage({ entry, schema, journal, drafts }: Props) {
             </label>
           </Notice>
         )}
+        {standing && answer && answer.reversal.kept > 0 && <Notice tone="look">{WORDS.laterKept(counted(answer.reversal.kept, "row", locale))}</Notice>}
         {standing && answer && <ChangedTables answer={answer} schema={schema} />}
         {running && <p className="appear-late text-small text-soft">{WORDS.comparingWithTheCurrentTable}</p>}
       </section>

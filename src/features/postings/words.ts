@@ -28,6 +28,7 @@ export const WORDS = {
   newArchiveAbout: (table: string) => `with the columns of ${table}`,
   archiveMade: (table: string) => `The table ${table} was created.`,
   lostColumns: (columns: string) => `These columns are not moved, and their values are removed with the rows: ${columns}. Choose where they go.`,
+  laterKept: (rows: string) => `Other values of ${rows} were changed since. Those changes are kept.`,
   addStep: "Add step…",
   addStepInto: "Then add the rows to",
   removeStep: "Remove step",

@@ -13,6 +13,34 @@ const placeOf = ({ kind, id }: ShapeUse): string | null => {
   return kind === "schedule" ? "/schedules" : `/${kind === "query" ? "queries" : `${kind}s`}/${id}`;
 };
 
+/** What uses a table or a field, each by its name with what it would miss. */
+export function UseList({ uses }: { uses: ShapeUses }) {
+  const locale = useLocale();
+  return (
+    <>
+      <ul className="mt-1 grid max-h-72 gap-1 overflow-auto">
+        {uses.named.map((use) => {
+          const place = placeOf(use);
+          return (
+            <li key={`${use.kind} ${use.id}`} className="text-small">
+              {use.kind}{" "}
+              {place ? (
+                <Link className="link" href={place}>
+                  {use.name}
+                </Link>
+              ) : (
+                <b>{use.name}</b>
+              )}
+              : {use.words}
+            </li>
+          );
+        })}
+      </ul>
+      {uses.hidden > 0 && <p className="text-small">{WORDS.hidden(writeCount(uses.hidden, locale))}</p>}
+    </>
+  );
+}
+
 /** What would stop working, each by its name with what it would miss. */
 export function UsesNotice({ uses }: { uses: ShapeUses | null }) {
   const locale = useLocale();
@@ -23,25 +51,7 @@ export function UsesNotice({ uses }: { uses: ShapeUses | null }) {
     <div className="grid gap-2">
       <Notice tone="wrong">
         <b>{WORDS.stopWorking(counted(uses.named.length + uses.hidden, "item", locale))}</b>
-        <ul className="mt-1 grid max-h-72 gap-1 overflow-auto">
-          {uses.named.map((use) => {
-            const place = placeOf(use);
-            return (
-              <li key={`${use.kind} ${use.id}`} className="text-small">
-                {use.kind}{" "}
-                {place ? (
-                  <Link className="link" href={place}>
-                    {use.name}
-                  </Link>
-                ) : (
-                  <b>{use.name}</b>
-                )}
-                : {use.words}
-              </li>
-            );
-          })}
-        </ul>
-        {uses.hidden > 0 && <p className="text-small">{WORDS.hidden(writeCount(uses.hidden, locale))}</p>}
+        <UseList uses={uses} />
       </Notice>
       {along}
     </div>

@@ -3,6 +3,7 @@
 import dynamic from "next/dynamic";
 import { useRouter } from "next/navigation";
 import { useCallback, useMemo, useState } from "react";
+import { asChanged } from "@/core/derive/changed";
 import { withDraft } from "@/core/derive/derive";
 import { firstDefinition } from "@/core/derive/first";
 import { sortBy } from "@/core/query/editOrder";
@@ -18,6 +19,7 @@ import { Notice } from "@/ui/Notice";
 import type { SheetEdit } from "@/ui/sheetParts";
 import type { Draft } from "../derived/DerivedEditor";
 import { removeDerived } from "../derived/removeDerived";
+import { WORDS as DERIVED_WORDS } from "../derived/words";
 import { folioOpener } from "../folio/folioOpener";
 import { Link } from "../Link";
 import { QuerySheet } from "../queries/QuerySheet";
@@ -46,6 +48,9 @@ function draftOf(table: Table, id: string | undefined): Draft | null {
   return { version: 1, id, label, table: table.name, definition: derived.definition, format, unit, isNew: false };
 }
 
+/** What a field that is changed is called today. */
+const nowOf = (table: Table, { id, label }: Draft): string => table.columns.find((c) => c.name === id)?.label ?? label;
+
 /** Where the parts of the margin stand. */
 const DERIVED = 2;
 
@@ -57,6 +62,7 @@ export function TablePage({ table: stored, schema, today, derived }: { table: Ta
   const router = useRouter();
   const locale = useLocale();
   const [draft, setDraft] = useState<Draft | null>(() => draftOf(stored, derived));
+  const now = useMemo(() => draftOf(stored, draft?.id), [stored, draft?.id]);
   const [part, setPart] = useState(draft ? DERIVED : 0);
   const [adding, setAdding] = useState(false);
   const [order, setOrder] = useState<QuerySpec["order"]>([]);
@@ -144,7 +150,14 @@ export function TablePage({ table: stored, schema, today, derived }: { table: Ta
             ? [
                 {
                   name: WORDS.derived,
-                  content: <DerivedEditor key={draft.id} {...{ draft, table: stored, schema, today }} onChange={setDraft} onDone={endDraft} />,
+                  content: (
+                    <DerivedEditor
+                      key={draft.id}
+                      {...{ draft, now, table: stored, schema, today, rows: run.rows ?? stored.rows }}
+                      onChange={setDraft}
+                      onDone={endDraft}
+                    />
+                  ),
                 },
               ]
             : []),
@@ -243,10 +256,13 @@ function TableNotices({ table, schema, change, removed }: NoticesProps) {
 
 /** A table's rows, the field that is being derived among its columns, and the changes made in its sheet. */
 function useTable(stored: Table, schema: Schema, today: Today, draft: Draft | null, order: QuerySpec["order"]) {
-  const named = useMemo(() => draft && { ...draft, label: draft.label.trim() || WORDS.newField }, [draft]);
+  const named = useMemo(() => {
+    if (!draft) return null;
+    return draft.isNew ? { ...draft, label: draft.label.trim() || WORDS.newField } : asChanged(draft, DERIVED_WORDS.changedField(nowOf(stored, draft)));
+  }, [draft, stored]);
   const shown = useMemo(() => (named ? withDraft(schema, named, today) : schema), [schema, named, today]);
   const table = findTable(shown, stored.name) ?? stored;
-  const spec = useMemo(() => allColumns(table, order, draft?.id), [table, order, draft?.id]);
+  const spec = useMemo(() => allColumns(table, order, named && draft ? [named.id, draft.id] : []), [table, order, named?.id, draft?.id]);
   const resolved = useMemo(() => resolveQuery(spec, shown, { today, values: {} }), [spec, shown, today]);
   const plan = resolved.ok ? resolved.value : null;
   const drawn = named && table.columns.some((c) => c.name === named.id && !c.derived?.broken) ? named : undefined;

@@ -22,14 +22,24 @@ export type ReversalRow = {
   outcome: "back" | "left";
   was: JournalChange["kind"];
   why: string | null;
-  /** The row as it is now, and as it was before the posting; null where there was none. */
+  /** Other values of the row were changed since, and are kept. */
+  kept: boolean;
+  /** The row as it is now, and as it is to be again; null where there was none. */
   now: Cell[] | null;
   before: Cell[] | null;
 };
 
 /** How many changes of a table's rows are taken back, or left. */
 export type TableReversal = { table: string; rows: number; back: number; left: number };
-export type Reversal = { number: number; rows: number; back: number; left: number; tables: TableReversal[]; digest: string };
+export type Reversal = {
+  number: number;
+  rows: number;
+  back: number;
+  left: number /** Rows taken back of which other values were changed since. */;
+  kept: number;
+  tables: TableReversal[];
+  digest: string;
+};
 
 /** Takes what becomes of a change, and the place of its table among the entry's. */
 type EmitReversal = (row: ReversalRow, step: number) => void;
@@ -64,7 +74,7 @@ export function performReversal(
   if (entry.kind === "table") return letTableGo(db, table, entry, force, emit, made);
   const written = new Map(entry.parts.map((part, step): [string, Written] => [part.table, { ...writtenOf(db, schema, part), step }]));
   const digest = createHash("sha1");
-  const result = { number, rows: 0, back: 0, left: 0 };
+  const result = { number, rows: 0, back: 0, left: 0, kept: 0 };
 
   for (const change of readChanges(db, number)) {
     const part = written.get(change.table);
@@ -72,6 +82,7 @@ export function performReversal(
     const row = takeBack(change, part);
     result.rows++;
     result[row.outcome]++;
+    if (row.kept && row.outcome === "back") result.kept++;
     part.counts.rows++;
     part.counts[row.outcome]++;
     digest.update(JSON.stringify(row));
@@ -85,18 +96,21 @@ export function performReversal(
     const sink = sinks?.(table);
     const cellsOf = (image: Image | null) => image && target.columns.map((c, i) => cellOfStored(image[i] ?? null, c));
     const now = target.find(row);
-    const old = before === null ? null : decodeImage(before);
+    const untouched = (now === null ? null : encodeImage(now)) === after;
+    const old = before === null ? null : kind === "change" && now && after ? imageBack(decodeImage(before), decodeImage(after), now) : decodeImage(before);
+    // A change is of single values: what else was changed in the row since is somebody else's.
+    const apart = !untouched && kind === "change" && now !== null && after !== null && sameChanged(before, after, now);
     const made = (outcome: ReversalRow["outcome"], why: string | null = null): ReversalRow => ({
       table,
       outcome,
       was: kind,
       why,
+      kept: apart,
       now: cellsOf(now),
       before: cellsOf(old),
     });
-    const untouched = (now === null ? null : encodeImage(now)) === after;
     if (!untouched && now === null) return made("left", "it was removed meanwhile");
-    if (!untouched && !force) return made("left", kind === "remove" ? "another row has its key now" : "it was changed meanwhile");
+    if (!untouched && !apart && !force) return made("left", kind === "remove" ? "another row has its key now" : "it was changed meanwhile");
     try {
       if (kind === "remove") {
         if (now !== null) return made("left", "another row has its key now");
@@ -118,6 +132,22 @@ export function performReversal(
       return made("left", why);
     }
   }
+}
+
+/** The places of the values that a change gave a row. */
+const changedAt = (before: Image, after: Image): number[] =>
+  before.flatMap((value, i) => (encodeImage([value]) === encodeImage([after[i] ?? null]) ? [] : [i]));
+
+/** Whether the values that a change gave a row still stand there. */
+function sameChanged(before: string | null, after: string, now: Image): boolean {
+  const posted = decodeImage(after);
+  return before !== null && changedAt(decodeImage(before), posted).every((i) => encodeImage([now[i] ?? null]) === encodeImage([posted[i] ?? null]));
+}
+
+/** A row with the values back that a change took away; the others as they are now. */
+function imageBack(before: Image, after: Image, now: Image): Image {
+  const back = new Set(changedAt(before, after));
+  return now.map((value, i) => (back.has(i) ? (before[i] ?? null) : value));
 }
 
 /** A table of an entry as it is to be taken back. @throws JobFailure where it is gone or its columns are others now */
@@ -144,7 +174,17 @@ function sequenceBack({ target, sequence, before, counts }: Written, kept: boole
 /** What came of taking a change back, whole or not at all. @param left rows that were changed since */
 const asOne = (number: number, left: number, force: boolean, shape?: ShapeRecord): Reversed => {
   const back = left === 0 || force;
-  return { number, rows: 0, back: back ? 1 : 0, left: back ? 0 : left, tables: [], digest: JSON.stringify([number, left]), sequences: new Map(), shape };
+  return {
+    number,
+    rows: 0,
+    back: back ? 1 : 0,
+    left: back ? 0 : left,
+    kept: 0,
+    tables: [],
+    digest: JSON.stringify([number, left]),
+    sequences: new Map(),
+    shape,
+  };
 };
 
 /** Takes a change of a table's shape back; where rows were changed since, only if it is said to be taken back all the same. */
@@ -176,6 +216,6 @@ function letTableGo(db: Database.Database, table: Table, entry: Entry, force: bo
   const untouched = rows === entry.counts.add && Number(later) === 0;
   const back = untouched || force;
   const why = back ? null : `the table has ${rows} rows now, ${entry.counts.add} when it was made, and ${later} entries since`;
-  emit({ table: table.name, outcome: back ? "back" : "left", was: "add", why, now: null, before: null }, 0);
+  emit({ table: table.name, outcome: back ? "back" : "left", was: "add", why, kept: false, now: null, before: null }, 0);
   return { ...asOne(entry.number, untouched ? 0 : 1, force, back ? dropTable(db, table, made) : undefined), digest: JSON.stringify([rows, later]) };
 }

@@ -151,8 +151,8 @@ export const previewReversal = (database: string, schema: Schema, number: number
   withPreview(path, (preview) =>
     inTransaction(database, "rollback", (db) => {
       const emit = (row: ReversalRow, step: number) => preview.emitIn(step)(row);
-      const { back, left, rows, tables, digest } = performReversal(db, schema, number, force, emit, { sinks: () => nothing, entry: null });
-      return { number, back, left, rows, tables, digest };
+      const { back, left, kept, rows, tables, digest } = performReversal(db, schema, number, force, emit, { sinks: () => nothing, entry: null });
+      return { number, back, left, kept, rows, tables, digest };
     }),
   );
 

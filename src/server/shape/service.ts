@@ -116,6 +116,13 @@ export async function dropUsesOf(ws: Workspace, name: string): Promise<ShapeUses
   return usesBroken(ws, (read) => schemaWithout(read, name), null);
 }
 
+/** What uses a derived field: what would stop working without it. */
+export async function derivedUsesOf(ws: Workspace, id: string): Promise<ShapeUses> {
+  const field = (await ws.schema()).tables.flatMap((t) => t.columns.flatMap((c) => (c.name === id && c.derived ? [t.name] : [])));
+  await ws.needWhole(field);
+  return usesBroken(ws, (read) => read, null, id);
+}
+
 /** Drops a table; the journal keeps its rows. */
 export async function dropOf(ws: Workspace, name: string, caller: Caller): Promise<Entry> {
   const table = await tableOf(ws, name);

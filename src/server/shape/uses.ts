@@ -20,11 +20,12 @@ const KINDS: ReadonlySet<string> = new Set(BREAKABLE);
 /**
  * What a change of the database would break that works now, once all that can goes along with new names.
  * @param shape the database's shape afterwards
+ * @param without a derived field that would be gone
  */
-export async function usesBroken(ws: Workspace, shape: (read: Schema) => Schema, names: ShapeNames | null): Promise<ShapeUses> {
+export async function usesBroken(ws: Workspace, shape: (read: Schema) => Schema, names: ShapeNames | null, without: string | null = null): Promise<ShapeUses> {
   const before = await ws.schema();
   const carry = (spec: unknown): unknown => (names ? carried(spec, names, before) : spec);
-  const after = await ws.schemaAs(shape, carry);
+  const after = await ws.schemaAs(shape, carry, without);
   const known = new Set(before.broken?.map((b) => b.id));
   const parts = (after.broken ?? []).filter((b) => !known.has(b.id)).map(({ kind, id, label, why }): ShapeUse => ({ kind, id, name: label, words: why }));
   const all = ws.catalogue.list().map((object) => ({ ...object, next: carry(object.spec) }));

@@ -226,9 +226,10 @@ export class Workspace {
   /**
    * The schema as it would be were the database's shape another.
    * @param carry a saved description as it would be then
+   * @param without a derived field that would be gone
    */
-  async schemaAs(shape: (read: Schema) => Schema, carry: (spec: unknown) => unknown): Promise<Schema> {
-    const fields = this.derivedFields().map((f) => carry(f) as DerivedField);
+  async schemaAs(shape: (read: Schema) => Schema, carry: (spec: unknown) => unknown, without: string | null = null): Promise<Schema> {
+    const fields = this.derivedFields().flatMap((f) => (f.id === without ? [] : [carry(f) as DerivedField]));
     const queries = savedQueries(this.catalogue).map((q) => ({ ...q, spec: carry(q.spec) as NamedQuery["spec"] }));
     const base = withNamed(withDerivedFields(shape(await this.readShape()), fields, this.today), rowNames(this.catalogue));
     return this.ruled(withQueryTables(base, queries, this.today));

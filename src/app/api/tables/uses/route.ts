@@ -1,6 +1,8 @@
 import { z } from "zod";
 import { posting } from "@/server/http/handle";
-import { dropUsesOf } from "@/server/shape/service";
+import { derivedUsesOf, dropUsesOf } from "@/server/shape/service";
 
-/** What stops working without a table. */
-export const POST = posting("analyst", z.object({ table: z.string() }), async ({ table }, { ws }) => Response.json(await dropUsesOf(ws, table)));
+/** What stops working without a table, or without a derived field. */
+export const POST = posting("analyst", z.union([z.object({ table: z.string() }), z.object({ derived: z.string() })]), async (body, { ws }) =>
+  Response.json(await ("table" in body ? dropUsesOf(ws, body.table) : derivedUsesOf(ws, body.derived))),
+);
