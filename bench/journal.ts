@@ -43,7 +43,9 @@ async function measureReplacing(folder: string): Promise<void> {
   const path = join(folder, "replace.sqlite");
   const db = new Database(path);
   const rows = "WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < 1000000) SELECT i, 'Old Street ' || i, i FROM n";
-  db.exec(`PRAGMA synchronous = OFF; CREATE TABLE t (id INTEGER PRIMARY KEY, name TEXT, n INTEGER); INSERT INTO t ${rows}; CREATE TABLE plain AS SELECT * FROM t; PRAGMA synchronous = FULL`);
+  db.exec(
+    `PRAGMA synchronous = OFF; CREATE TABLE t (id INTEGER PRIMARY KEY, name TEXT, n INTEGER); INSERT INTO t ${rows}; CREATE TABLE plain AS SELECT * FROM t; PRAGMA synchronous = FULL`,
+  );
   const schema = inspectDatabase(db, []);
   const bare = await timed(() => db.exec("UPDATE plain SET name = REPLACE(name, 'Old', 'New') WHERE name <> REPLACE(name, 'Old', 'New')"));
   db.close();

@@ -315,6 +315,24 @@ describe("a row", () => {
     await other.page.close();
     await desk.page.bringToFront();
   });
+  it("gets related rows on its folio, that lead to it; rows they lead to are found by their names", async () => {
+    const other = one("SELECT s.consignment_id FROM surcharge s GROUP BY 1 HAVING COUNT(*) > 1 ORDER BY 1 LIMIT 1");
+    const desk = await app.page(`/tables/consignment/folio?k=${other}`);
+    const had = one(`SELECT COUNT(*) FROM surcharge WHERE consignment_id = ${other}`);
+    await desk.click("Add row: Surcharges");
+    await desk.type("New kind", "handling");
+    await desk.type("New amount", "7.5");
+    await desk.click("Add row", "[role=dialog] button");
+    await settles(() => one(`SELECT COUNT(*) FROM surcharge WHERE consignment_id = ${other}`) === had + 1);
+    expect(one(`SELECT amount FROM surcharge WHERE consignment_id = ${other} AND kind = 'handling' ORDER BY id DESC`)).toBe(750);
+    await desk.reads("main", `${had + 1} rows`);
+    await desk.open("/tables/account_entry");
+    await desk.click("Add row");
+    await desk.type("New shipper id", "Marram");
+    await desk.click("Marram Boatworks 1", "aside [role=option]");
+    expect(await desk.page.$eval("aside [aria-label='New shipper id']", (e) => (e as HTMLInputElement).value)).toBe("Marram Boatworks");
+    expect(desk.complaints).toEqual([]);
+  });
   it("has a folio: what belongs to it between two days of the viewer’s own, and the next row in the sheet’s order", async () => {
     const desk = await app.sheet("/tables/shipper");
     await desk.reads("[role=grid]", "Marram Boatworks");

@@ -14,7 +14,7 @@ import * as edit from "@/core/shape/edit";
 import type { ShapeSpec } from "@/core/shape/spec";
 import { checkObject } from "@/server/catalogue/checkObject";
 import { importOf, keepFile, scanOf } from "@/server/import/service";
-import { journalOf } from "@/server/posting/journalService";
+import { entryOf, journalOf } from "@/server/posting/journalService";
 import { editOf, postOf, previewOf, reversalPreviewOf, reverseOf, rowHistoryOf } from "@/server/posting/service";
 import { footingOf, rowsOf } from "@/server/queries/service";
 import { dropOf, dropUsesOf, shapeOf, surveyOf, tableOfQuery } from "@/server/shape/service";
@@ -300,6 +300,39 @@ describe("a posting out of a query", () => {
     const pairs = ["mark", "fee"].map((column) => ({ column, value: { kind: "field" as const, name: column === "mark" ? "Mark" : "Fee" } }));
     const { tally } = await previewOf(ws, spec({ source: { kind: "query", id: "crates", values: {} }, target: "crate", same: ["mark"], pairs }), caller);
     expect(tally.outcomes).toMatchObject({ refused: 1, unchanged: 2 });
+  });
+});
+
+describe("a person who sees some rows of a table", () => {
+  it("is told nothing of entries that touch it, and moves no row out of it", async () => {
+    change("CREATE TABLE kept (id INTEGER PRIMARY KEY, name TEXT)");
+    const pair = (column: string) => ({ column, value: { kind: "field" as const, name: column } });
+    const moving: PostingSpec = {
+      version: 1,
+      source: { kind: "table", table: "yard" },
+      action: "move",
+      target: "kept",
+      same: ["id"],
+      present: "leave",
+      breaking: "refuse",
+      pairs: [pair("id"), pair("name")],
+    };
+    const { tally } = await previewOf(ws, moving, caller);
+    expect(tally.outcomes).toMatchObject({ move: 1, refused: 2 });
+    await postOf(ws, moving, { name: "kept", digest: tally.digest, again: false }, caller);
+    const analyst = await ws.people.create({ login: "some", name: "Some", role: "analyst", knownAs: "", password: "a long password" });
+    const spec = {
+      version: 1,
+      who: { kind: "person", person: analyst.id },
+      query: { ...emptyQuery("yard"), conditions: [{ id: "w", left: field("town"), operator: "is", values: [{ kind: "value", text: "A" }] }] },
+    };
+    const bound = ws.as(analyst);
+    expect([(await entryOf(bound, 1, caller))?.number, (await journalOf(bound, caller)).entries.length]).toEqual([1, 1]);
+    ws.catalogue.create("rule", "towns", spec, "r");
+    expect([await entryOf(bound, 1, caller), (await journalOf(bound, caller)).entries]).toEqual([null, []]);
+    expect((await entryOf(ws, 1, caller))?.others).toEqual(["yard"]);
+    await expect(previewOf(bound, moving, caller)).rejects.toThrow("a row rule hides some from you");
+    await expect(reversalPreviewOf(bound, 1, false, caller)).rejects.toThrow("a row rule hides some from you");
   });
 });
 

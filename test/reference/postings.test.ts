@@ -332,7 +332,10 @@ describe("postings made at random", () => {
     const db = new Database(file);
     db.exec("UPDATE crate SET note = 'mine' WHERE mark = 'other'");
     db.close();
+    const numbered = column(file, "SELECT seq FROM sqlite_sequence WHERE name = 'crate'");
     expect(takeBack(file, 1)).toMatchObject({ back: 1, left: 1 });
+    // A number is given again only where every row is as it was.
+    expect(column(file, "SELECT seq FROM sqlite_sequence WHERE name = 'crate'")).toEqual(numbered);
     const left = new Database(file, { readonly: true });
     expect(left.prepare("SELECT mark FROM crate WHERE mark IN ('new', 'other')").pluck().all()).toEqual(["other"]);
     left.close();

@@ -142,7 +142,7 @@ describe("a file that comes again", () => {
     utimesSync(join(inbox(), name), new Date(at), new Date(at));
   };
   /** A file that a person imports into a posting, which is then to take the newest one of the inbox. */
-  async function fill(posting: Partial<PostingSpec> = {}): Promise<void> {
+  async function fill(posting: Partial<PostingSpec> = {}, like = "sales-*.csv"): Promise<void> {
     const content = "No;When;Fee;Remark\n10;19/11/2026;1,50;x\n";
     const file = await keepFile(ws, { name: "sales-19.csv", bytes: content.length }, new Response(content).body);
     const columns = [
@@ -155,7 +155,7 @@ describe("a file that comes again", () => {
     await importOf(ws, file.id, { format, columns, misfits: "keep", into: { kind: "posting", target: "sale" } }, caller);
     const spec: PostingSpec = {
       version: 1,
-      source: { kind: "inbox", like: "sales-*.csv", as: file.id },
+      source: { kind: "inbox", like, as: file.id },
       action: "add",
       target: "sale",
       same: ["id"],
@@ -169,7 +169,7 @@ describe("a file that comes again", () => {
   }
 
   it("is read as the one before it was, its columns found by their headings; the newest one counts", async () => {
-    await fill();
+    await fill({}, "sales-*");
     put("sales-18.csv", "No;When;Fee\n11;18/11/2026;9,99\n", "2026-11-18T00:00:00Z");
     put("sales-20.csv", "Fee;Extra;No;When\n2,50;?;12;20/11/2026\nmuch;?;13;20/11/2026\n", "2026-11-20T00:00:00Z");
     put("sales-21.csv.part", "No", "2026-11-20T01:00:00Z");

@@ -7,7 +7,7 @@ import { emptyQuery } from "../query/empty";
 import { resolveQuery } from "../query/resolve";
 import { findTable, type Table } from "../schema/schema";
 import { usualDay } from "../types/calendar";
-import { firstFolio, linkedRows, linkPanel, panelQuery, rowQuery, tablePanel, withKey } from "./panel";
+import { firstFolio, linkedRows, linkPanel, newRowOf, panelQuery, rowQuery, tablePanel, withKey } from "./panel";
 import type { Panel } from "./spec";
 
 const yard = findTable(sampleSchema, "yard") as Table;
@@ -25,6 +25,18 @@ describe("a folio", () => {
     const folio = firstFolio(sampleSchema, "yard");
     expect(folio.panels.map((p) => p.title)).toEqual(["Crates"]);
     expect(conditionsOf(folio.panels[0] as Panel, yard, cells)).toEqual([["yard_id", "is", "7"]]);
+  });
+  it("knows what a new row of a panel has already, and where none can be added", () => {
+    const panel = linkPanel(sampleSchema, { link: "crate.yard_id", toward: "a" }, "p") as Panel;
+    expect(newRowOf(panel, yard, cells, sampleSchema)).toMatchObject({ table: { name: "crate" }, given: { yard_id: "7" } });
+    expect(newRowOf(panel, yard, { ...cells, id: null }, sampleSchema)).toBeNull();
+    const crates = (change: Partial<Table>) => ({ ...sampleSchema, tables: sampleSchema.tables.map((t) => (t.name === "crate" ? { ...t, ...change } : t)) });
+    for (const change of [{ key: [] }, { view: true }, { trigger: "t" }] as Partial<Table>[]) expect(newRowOf(panel, yard, cells, crates(change))).toBeNull();
+    expect(
+      newRowOf(tablePanel(sampleSchema, crate, { kind: "same", column: "day", itself: false }, "p"), crate, { day: "2026-01-01" }, sampleSchema),
+    ).toBeNull();
+    const wide = { ...sampleSchema, links: sampleSchema.links.map((l) => ({ ...l, operators: ["atLeast" as const] })) };
+    expect(newRowOf(panel, yard, cells, wide)).toBeNull();
   });
   it("compares with the row's own values, exactly, and with an empty one finds nothing", () => {
     const panel = linkPanel(sampleSchema, { link: "crate.yard_id", toward: "a" }, "p") as Panel;

@@ -58,6 +58,23 @@ export function panelQuery(panel: Panel, table: Table, cells: RowCells, schema: 
   return { ok: true, value: { ...query, conditions: [...matching, ...conditions] } };
 }
 
+/**
+ * What a new row of a panel has already: the values by which it belongs to the row that is looked at.
+ * @returns null where no row can be added there: the panel is not of a link, its table has no key or cannot be written, a value is empty
+ */
+export function newRowOf(panel: Panel, table: Table, cells: RowCells, schema: Schema): { table: Table; given: Record<string, string> } | null {
+  const { match, query } = panel;
+  const target = findTable(schema, query.source);
+  const link = match.kind === "link" ? schema.links.find((l) => l.id === match.step.link) : undefined;
+  if (match.kind !== "link" || !link || !target || target.view || target.trigger || target.key.length === 0) return null;
+  const compared = comparisons(link, match.step.toward);
+  const given = compared.flatMap((c): [string, string][] => {
+    const value = cellValue(table, cells, c.near);
+    return c.operator === "is" && value?.kind === "value" ? [[c.far, value.text]] : [];
+  });
+  return given.length === compared.length ? { table: target, given: Object.fromEntries(given) } : null;
+}
+
 /** The columns that say nothing in a panel: those by which its rows were found. */
 function columnsBeside(schema: Schema, source: string): QuerySpec["columns"] {
   return firstColumns(schema, source, false).slice(0, 6);

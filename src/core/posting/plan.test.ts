@@ -94,6 +94,8 @@ describe("a posting", () => {
     expect(why(moving({}, null))).toEqual(["postingMoveSource"]);
     expect(why(moving({ target: "yard", pairs: [{ column: "name", value: { kind: "field", name: "name" } }], same: ["name"] }))).toContain("postingMoveSelf");
     expect(why(moving({}, { table: "yard", columns: [] }))).toEqual(["postingMoveKey"]);
+    const twoKeys = { ...sampleSchema, tables: sampleSchema.tables.map((t) => (t.name === "yard" ? { ...t, key: ["id", "name"] } : t)) };
+    expect(why(moving({}, { table: "yard", columns: [{ column: "id", name: "id" }] }, twoKeys))).toEqual(["postingMoveKey"]);
     const watched = { ...sampleSchema, tables: sampleSchema.tables.map((t) => (t.name === "yard" ? { ...t, trigger: "on_yard" } : t)) };
     expect(why(moving({}, originOfTable(yard), watched))).toEqual(["postingTrigger"]);
   });

@@ -49,6 +49,17 @@ export function stepLedTo(schema: Schema, table: string, column: string): { step
 /** The table of which a column holds the key of a row. */
 export const tableLedTo = (schema: Schema, table: string, column: string): Table | undefined => stepLedTo(schema, table, column)?.table;
 
+/** Where the rows that a column leads to are found by their names: their table, its key, and the column they are called by. */
+export type RowsNamed = { table: string; label: string; column: string; shown: string };
+
+/** The rows that a column leads to, by their names; null where it leads to none, or they have no names. */
+export function rowsNamed(schema: Schema, table: string, column: string): RowsNamed | null {
+  const led = tableLedTo(schema, table, column);
+  const name = led && rowNameColumn(led);
+  const [key] = led?.key ?? [];
+  return led && name && key !== undefined ? { table: led.name, label: led.label, column: key, shown: name.name } : null;
+}
+
 /** The table whose rows a column's values are read as by their names; undefined where they have none. */
 export function namedTable(schema: Schema, table: string, column: string): Table | undefined {
   const led = tableLedTo(schema, table, column);

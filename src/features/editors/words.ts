@@ -1,5 +1,7 @@
 /** The words of the fields that all sections share. */
 export const WORDS = {
+  findARow: "Find a row",
+  noSuchRow: "No such row",
   yes: "yes",
   no: "no",
   calendarOf: (label: string) => `Calendar of ${label}`,

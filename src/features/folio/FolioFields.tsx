@@ -5,6 +5,7 @@ import { namesWanted } from "@/core/query/namedRows";
 import type { Plan } from "@/core/query/plan";
 import type { QuerySpec } from "@/core/query/spec";
 import type { Schema, Table } from "@/core/schema/schema";
+import type { Today } from "@/core/types/calendar";
 import { cellWriter } from "@/core/types/format";
 import { isMisfit } from "@/core/types/valueType";
 import { CellInput } from "@/ui/CellInput";
@@ -14,13 +15,13 @@ import { useLocale } from "../workspace/locale";
 import { useFieldEdit } from "./useFieldEdit";
 import { WORDS } from "./words";
 
-type Props = { plan: Plan; cells: RowCells; table: Table; schema: Schema; spec: QuerySpec; day: string; again: () => void };
+type Props = { plan: Plan; cells: RowCells; table: Table; schema: Schema; spec: QuerySpec; today: Today; again: () => void };
 
 /** The fields of a row, each beside its value, which can be typed over. */
-export function FolioFields({ plan, cells, table, schema, spec, day, again }: Props) {
+export function FolioFields({ plan, cells, table, schema, spec, today, again }: Props) {
   const locale = useLocale();
   const row = useMemo(() => plan.columns.map((c) => cells[c.id] ?? null), [plan, cells]);
-  const edit = useFieldEdit({ table, spec, schema, day, row, again });
+  const edit = useFieldEdit({ table, spec, schema, today, row, again });
   const [typing, setTyping] = useState<{ at: number; text: string; problem: string | null } | null>(null);
   const saving = useRef(false);
   async function end(picked?: string): Promise<void> {

@@ -119,7 +119,7 @@ export function FolioPage({ table, schema, today, rowKey, walk: walkId, at, save
         {rows?.length === 0 && <Notice tone="look">{WORDS.thisRowDoesNotExist}</Notice>}
         {cells && plan && (
           <>
-            <FolioFields {...{ plan, cells, table, schema, again }} day={today.day} spec={query} />
+            <FolioFields {...{ plan, cells, table, schema, again }} today={today} spec={query} />
             {shown.map((s) => (
               <FolioShown
                 key={`${s.id} ${rowKey.join(" ")}`}

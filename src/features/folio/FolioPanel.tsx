@@ -1,7 +1,8 @@
 "use client";
 
 import { useEffect, useMemo, useState } from "react";
-import { panelQuery, type RowCells } from "@/core/folio/panel";
+import { toast } from "sonner";
+import { newRowOf, panelQuery, type RowCells } from "@/core/folio/panel";
 import type { Panel } from "@/core/folio/spec";
 import { defaultText, PARAMETER_TYPES } from "@/core/query/parameters";
 import type { ParameterValues } from "@/core/query/spec";
@@ -9,8 +10,12 @@ import type { Schema, Table } from "@/core/schema/schema";
 import type { Today } from "@/core/types/calendar";
 import { counted } from "@/core/types/format";
 import { sentence } from "@/core/types/problem";
+import type { Entry } from "@/server/posting/journal";
 import { Notice } from "@/ui/Notice";
+import { ask, sentenceOf } from "../ask";
 import { ValueInput } from "../editors/ValueInput";
+import { SidePanel } from "../SidePanel";
+import { NewRow } from "../tables/NewRow";
 import { useMakeFrom } from "../useMakeFrom";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
@@ -52,12 +57,24 @@ export function FolioPanel({ panel, table, cells, schema, today, first, heading,
   const make = useMakeFrom();
   const [values, setValues] = useOwnValues(panel, table.name);
   const [editing, setEditing] = useState(false);
+  const [adding, setAdding] = useState(false);
+  const fresh = useMemo(() => newRowOf(panel, table, cells, schema), [panel, table, cells, schema]);
   const bound = useMemo(() => panelQuery(panel, table, cells, schema), [panel, table, cells, schema]);
-  const { plan, rows, footing, failure } = useQueryOnce(bound.ok ? bound.value : null, schema, today, values, panel.first);
+  const { plan, rows, footing, failure, again } = useQueryOnce(bound.ok ? bound.value : null, schema, today, values, panel.first);
   const { query } = panel;
   const wrong = bound.ok ? failure : bound.problems.map(sentence).join(" ");
   if (panel.hideEmpty && rows?.length === 0 && !editing && query.parameters.length === 0) return null;
 
+  const addRow = (values: Record<string, string>): Promise<string | null> =>
+    ask<Entry>("/api/tables/edit", { table: query.source, change: { kind: "add", values } }).then(
+      ({ number }) => {
+        const undo = () => void ask("/api/postings/reverse", { number, force: false }).then(again, (error) => toast.error(sentenceOf(error)));
+        toast(WORDS.relatedAdded(panel.title), { action: { label: COMMON.undo, onClick: undo } });
+        again();
+        return null;
+      },
+      (error) => sentenceOf(error),
+    );
   const openAsQuery = () => {
     if (bound.ok) void make("/api/objects", "/queries", { kind: "query", name: COMMON.partOf(panel.title, heading), spec: bound.value, numbered: true });
   };
@@ -82,6 +99,11 @@ export function FolioPanel({ panel, table, cells, schema, today, first, heading,
           </label>
         ))}
         <span className="ml-auto flex gap-3 text-small">
+          {fresh && (
+            <button type="button" className="link" aria-label={WORDS.addRowTo(panel.title)} onClick={() => setAdding(true)}>
+              {WORDS.addRow}
+            </button>
+          )}
           <button type="button" className="link" onClick={openAsQuery}>
             {WORDS.openAsQuery}
           </button>
@@ -91,6 +113,11 @@ export function FolioPanel({ panel, table, cells, schema, today, first, heading,
         </span>
       </div>
       {editing && <PanelSettings panel={panel} parent={table} schema={schema} first={first} onChange={onChange} onMove={onMove} />}
+      {fresh && adding && (
+        <SidePanel title={WORDS.addRowTo(panel.title)} close={() => setAdding(false)}>
+          <NewRow table={fresh.table} schema={schema} given={fresh.given} add={addRow} onDone={() => setAdding(false)} />
+        </SidePanel>
+      )}
       {wrong && <Notice tone="wrong">{wrong}</Notice>}
       {rows && plan && <PanelTable plan={plan} rows={rows} footing={footing} />}
     </section>

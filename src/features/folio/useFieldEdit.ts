@@ -2,6 +2,7 @@ import { useMemo } from "react";
 import { toast } from "sonner";
 import type { QuerySpec } from "@/core/query/spec";
 import type { Schema, Table } from "@/core/schema/schema";
+import type { Today } from "@/core/types/calendar";
 import type { Cell } from "@/core/types/valueType";
 import type { RowEdit } from "@/server/posting/edit";
 import type { Entry } from "@/server/posting/journal";
@@ -12,13 +13,13 @@ import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
 import { WORDS } from "./words";
 
-type Edited = { table: Table; spec: QuerySpec; schema: Schema; day: string; row: Cell[]; again: () => void };
+type Edited = { table: Table; spec: QuerySpec; schema: Schema; today: Today; row: Cell[]; again: () => void };
 
 /**
  * How the fields of one row are typed over, as the cells of a sheet of that row: each change is an entry in the journal, undone from the
  * notice that tells of it. null where rows of the table are only read.
  */
-export function useFieldEdit({ table, spec, schema, day, row, again }: Edited): SheetEdit | null {
+export function useFieldEdit({ table, spec, schema, today, row, again }: Edited): SheetEdit | null {
   const locale = useLocale();
   return useMemo(() => {
     if (table.key.length === 0 || table.view || table.trigger) return null;
@@ -36,6 +37,6 @@ export function useFieldEdit({ table, spec, schema, day, row, again }: Edited): 
       }
     }
     const run = { rowAt: () => row, rowsBetween: async () => [row], rows: 1 };
-    return sheetEdit({ table, spec, schema, run, make, notation: { locale, day } });
-  }, [table, spec, schema, day, row, again, locale]);
+    return sheetEdit({ table, spec, schema, run, make, notation: { locale, today } });
+  }, [table, spec, schema, today, row, again, locale]);
 }

@@ -1,5 +1,8 @@
 /** The words of this section, as a person reads them. */
 export const WORDS = {
+  addRow: "Add row",
+  addRowTo: (panel: string) => `Add row: ${panel}`,
+  relatedAdded: (panel: string) => `Row added to ${panel}.`,
   edit: "edit",
   editField: (field: string) => `Edit ${field}`,
   fieldChanged: (field: string) => `${field} changed.`,

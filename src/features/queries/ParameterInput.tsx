@@ -7,10 +7,10 @@ import type { Condition, Parameter, ParameterValues, QuerySpec } from "@/core/qu
 import type { Today } from "@/core/types/calendar";
 import type { ValueType } from "@/core/types/valueType";
 import { BriefPopover } from "@/ui/Brief";
+import { RowInput } from "../editors/RowInput";
 import { ValueInput } from "../editors/ValueInput";
 import { useAnswer } from "../useAnswer";
 import { OccurringValues } from "./editors/ValueChoices";
-import { RowInput } from "./RowInput";
 import { WORDS } from "./words";
 
 type Props = {

@@ -124,8 +124,6 @@ export const WORDS = {
   noSuchColumn: "No table or query has such a column.",
   ownLimits: "Or your own limits, for example 10; 50; 100",
   intoSoManyParts: "Number of parts of equal count",
-  findARow: "Find a row",
-  noSuchRow: "No such row",
   soughtBy: "Find and show by",
   theValueItself: "the value itself",
   period: "period",

@@ -1,15 +1,28 @@
 "use client";
 
 import { useState } from "react";
-import { storedColumns, type Table } from "@/core/schema/schema";
+import { type RowsNamed, rowsNamed } from "@/core/schema/rowNames";
+import { type Column, type Schema, storedColumns, type Table } from "@/core/schema/schema";
 import { Notice } from "@/ui/Notice";
+import { RowInput } from "../editors/RowInput";
 import { ValueInput } from "../editors/ValueInput";
 import { COMMON } from "../words";
 import { WORDS } from "./words";
 
-/** A row to be added: a field for each column that can be written. */
-export function NewRow({ table, add, onDone }: { table: Table; add: (values: Record<string, string>) => Promise<string | null>; onDone: () => void }) {
-  const [values, setValues] = useState<Record<string, string>>({});
+type Props = {
+  table: Table;
+  schema: Schema;
+  /** What is known of the row already, by column; it is not asked for. */
+  given?: Record<string, string>;
+  /** Adds the row. @returns what is wrong with it, if anything */
+  add: (values: Record<string, string>) => Promise<string | null>;
+  onDone: () => void;
+};
+
+/** A row to be added: a field for each column that can be written; rows it leads to are found by their names. */
+export function NewRow({ table, schema, given = {}, add, onDone }: Props) {
+  const [typed, setTyped] = useState<Record<string, string>>({});
+  const values = { ...typed, ...given };
   const [failure, setFailure] = useState<string | null>(null);
   const columns = storedColumns(table).filter((c) => !c.generated && c.filled !== "number");
   async function save(): Promise<void> {
@@ -26,29 +39,17 @@ export function NewRow({ table, add, onDone }: { table: Table; add: (values: Rec
         void save();
       }}
     >
-      {columns.map((c) => (
-        <label key={c.name} className="grid gap-0.5 text-small">
-          <span>
-            {c.label}
-            {c.unit ? `, ${c.unit}` : ""} {!c.nullable && !c.filled && <span className="text-soft">{WORDS.required}</span>}
-          </span>
-          {c.allowed ? (
-            <select
-              className="field"
-              aria-label={WORDS.newValue(c.label)}
-              value={values[c.name] ?? ""}
-              onChange={(e) => setValues({ ...values, [c.name]: e.target.value })}
-            >
-              <option value="" />
-              {c.allowed.map((a) => (
-                <option key={a}>{a}</option>
-              ))}
-            </select>
-          ) : (
-            <ValueInput type={c.type} label={WORDS.newValue(c.label)} value={values[c.name] ?? ""} onChange={(v) => setValues({ ...values, [c.name]: v })} />
-          )}
-        </label>
-      ))}
+      {columns
+        .filter((c) => !(c.name in given))
+        .map((c) => (
+          <label key={c.name} className="grid gap-0.5 text-small">
+            <span>
+              {c.label}
+              {c.unit ? `, ${c.unit}` : ""} {!c.nullable && !c.filled && <span className="text-soft">{WORDS.required}</span>}
+            </span>
+            <NewValue column={c} from={rowsNamed(schema, table.name, c.name)} value={values[c.name] ?? ""} set={(v) => setTyped({ ...typed, [c.name]: v })} />
+          </label>
+        ))}
       {failure && <Notice tone="wrong">{failure}</Notice>}
       <div className="flex gap-2">
         <button type="submit" className="button-primary">
@@ -59,5 +60,22 @@ export function NewRow({ table, add, onDone }: { table: Table; add: (values: Rec
         </button>
       </div>
     </form>
+  );
+}
+
+type ValueProps = { column: Column; from: RowsNamed | null; value: string; set: (value: string) => void };
+
+/** The field of one column: a row by its name, one of a list, or what its type is typed in. */
+function NewValue({ column, from, value, set }: ValueProps) {
+  const label = WORDS.newValue(column.label);
+  if (from) return <RowInput name={label} from={from} values={{}} value={value} set={set} />;
+  if (!column.allowed) return <ValueInput type={column.type} label={label} value={value} onChange={set} />;
+  return (
+    <select className="field" aria-label={label} value={value} onChange={(e) => set(e.target.value)}>
+      <option value="" />
+      {column.allowed.map((a) => (
+        <option key={a}>{a}</option>
+      ))}
+    </select>
   );
 }

@@ -68,9 +68,7 @@ export function TablePage({ table: stored, schema, today, derived }: { table: Ta
   const [order, setOrder] = useState<QuerySpec["order"]>([]);
   const { table, spec, plan, run, rows } = useTable(stored, schema, today, draft, order);
   const writable = stored.key.length > 0 && !stored.view && !stored.trigger && run.shown?.plan === plan;
-  const edit: SheetEdit | undefined = writable
-    ? sheetEdit({ table: stored, spec, schema, run, make: rows.make, notation: { locale, day: today.day } })
-    : undefined;
+  const edit: SheetEdit | undefined = writable ? sheetEdit({ table: stored, spec, schema, run, make: rows.make, notation: { locale, today } }) : undefined;
 
   const back = `/tables/${encodeURIComponent(stored.name)}`;
   const keyed = stored.key.length > 0;
@@ -162,7 +160,12 @@ export function TablePage({ table: stored, schema, today, derived }: { table: Ta
               ]
             : []),
           ...(adding
-            ? [{ name: WORDS.newRow, content: <NewRow table={stored} add={(values) => rows.make({ kind: "add", values })} onDone={endAdding} /> }]
+            ? [
+                {
+                  name: WORDS.newRow,
+                  content: <NewRow table={stored} schema={schema} add={(values) => rows.make({ kind: "add", values })} onDone={endAdding} />,
+                },
+              ]
             : []),
         ]}
       />

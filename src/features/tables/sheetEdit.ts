@@ -2,6 +2,7 @@ import { toast } from "sonner";
 import { keyOfRow, sheetColumns, typedOver } from "@/core/posting/typeOver";
 import type { QuerySpec } from "@/core/query/spec";
 import type { Schema, Table } from "@/core/schema/schema";
+import type { Today } from "@/core/types/calendar";
 import type { Locale } from "@/core/types/format";
 import { readTyped, writeTyped } from "@/core/types/typed";
 import { type Cell, text as textType } from "@/core/types/valueType";
@@ -20,18 +21,19 @@ type Edited = {
   run: Pick<Running, "rowAt" | "rowsBetween" | "rows">;
   /** Makes a change. @returns what is wrong with it, if anything */
   make: (change: RowEdit) => Promise<string | null>;
-  notation: { locale: Locale; day: string };
+  notation: { locale: Locale; today: Today };
 };
 
 /** How the cells of a table are typed over, pasted and filled: by the row's key, in the workspace's notation, and only where the column is stored. */
-export function sheetEdit({ table, spec, schema, run, make, notation: { locale, day } }: Edited): SheetEdit {
+export function sheetEdit({ table, spec, schema, run, make, notation: { locale, today } }: Edited): SheetEdit {
   const columns = sheetColumns(
     table,
     spec.columns.map((c) => c.id),
   );
   const keyOf = (cells: Cell[] | undefined) => keyOfRow(table, columns, cells);
   const typeAt = (at: number) => columns[at]?.type ?? textType;
-  const values = valueSource(table, schema, columns);
+  const { day } = today;
+  const values = valueSource(table, schema, columns, { today, locale });
 
   async function read(at: number, typed: string): Promise<Read> {
     const written = typed.trim();

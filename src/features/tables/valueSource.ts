@@ -1,7 +1,12 @@
 import type { SheetColumns } from "@/core/posting/typeOver";
 import { emptyQuery } from "@/core/query/empty";
-import { rowNameColumn, tableLedTo } from "@/core/schema/rowNames";
+import { rowsNamed } from "@/core/schema/rowNames";
 import { type Schema, singular, type Table } from "@/core/schema/schema";
+import type { Today } from "@/core/types/calendar";
+import type { Locale } from "@/core/types/format";
+import { RELATIVE_DATES, type RelativeDate } from "@/core/types/relative";
+import { writeTyped } from "@/core/types/typed";
+import { date } from "@/core/types/valueType";
 import type { Choice } from "@/server/queries/choices";
 import type { FrequentAnswer } from "@/server/queries/profile";
 import type { Suggestion } from "@/ui/sheetParts";
@@ -15,15 +20,28 @@ export type Read = { text: string } | { problem: string };
 /** Values that are offered to a cell. */
 const OFFERED = 8;
 
-/** Where the values of a table's cells come from: the rows a column leads to, by their names; yes and no; texts that stand in the column already. */
-export function valueSource(table: Table, schema: Schema, columns: SheetColumns) {
+/** Days that are offered to a cell for a date, by their words. */
+const DAYS: RelativeDate[] = ["today", "yesterday", "previousWorkingDay", "firstOfThisMonth", "lastOfThisMonth", "firstOfLastMonth", "lastOfLastMonth"];
+
+/**
+ * Days by their words, while words are typed: a date that is typed in figures needs no help.
+ * @example daysOffered("yes", today, locale) // [{ text: "22 Nov 2026", words: "yesterday", note: "22 Nov 2026" }]
+ */
+export function daysOffered(typed: string, today: Today, locale: Locale): Suggestion[] {
+  const sought = typed.trim().toLowerCase();
+  if (/\d/.test(sought)) return [];
+  return DAYS.filter((day) => RELATIVE_DATES[day].words.includes(sought)).map((day) => {
+    const text = writeTyped(date, RELATIVE_DATES[day].of(today), locale);
+    return { text, words: RELATIVE_DATES[day].words, note: text };
+  });
+}
+
+/** Where the values of a table's cells come from: the rows a column leads to, by their names; yes and no; days; texts that stand in the column already. */
+export function valueSource(table: Table, schema: Schema, columns: SheetColumns, { today, locale }: { today: Today; locale: Locale }) {
   /** The table a column leads to, where its rows have names. */
   const ledTo = (at: number) => {
     const column = columns[at];
-    const led = column && tableLedTo(schema, table.name, column.name);
-    const name = led && rowNameColumn(led);
-    const [key] = led?.key ?? [];
-    return led && name && key !== undefined && led.key.length === 1 ? { table: led.name, label: led.label, column: key, shown: name.name } : null;
+    return column ? rowsNamed(schema, table.name, column.name) : null;
   };
   const known = new Map<string, Promise<Choice[]>>();
   /** Rows whose names hold what is sought; asked for once. */
@@ -71,6 +89,7 @@ export function valueSource(table: Table, schema: Schema, columns: SheetColumns)
         const both: Suggestion[] = [EDITORS.yes, EDITORS.no].map((words) => ({ text: words, words }));
         return Promise.resolve(both.filter((b) => b.words.startsWith(typed.trim().toLowerCase())));
       }
+      if (column.type.kind === "date") return Promise.resolve(daysOffered(typed, today, locale));
       const allowed = table.columns.find((c) => c.name === column.name)?.allowed;
       if (allowed) {
         const sought = typed.trim().toLowerCase();

@@ -35,8 +35,8 @@ export class Mover {
       return "stored" in made ? made.stored : null;
     });
     const columns = this.origin.key.map((k) => k.column);
-    const [found, other] = values.includes(null) ? [] : this.target.findBy(columns, values);
-    return { found: found && !other ? found : null, before: this.gone.get(encodeImage(values)) ?? null };
+    const [found = null] = values.includes(null) ? [] : this.target.findBy(columns, values);
+    return { found, before: this.gone.get(encodeImage(values)) ?? null };
   }
 
   /** Removes a row. @returns why it cannot go; null where it has gone */
