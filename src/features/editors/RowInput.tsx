@@ -12,12 +12,17 @@ type Props = { name: string; from: NonNullable<Parameter["from"]>; values: Param
 /** A row of a table or saved query, sought by a name that it is shown by. */
 export function RowInput({ name, from, values, value, set }: Props) {
   const [typed, setTyped] = useState<string | null>(null);
+  /** What was chosen last: it is called so before it is asked what it is called. */
+  const [picked, setPicked] = useState<Choice | null>(null);
   const { [name]: _, ...others } = values;
   const { answer: own } = useAnswer<Choice[]>("/api/query/choices", value === "" ? null : { ...from, chosen: value, values: others }, { settleMs: 0 });
   const { answer: found } = useAnswer<Choice[]>("/api/query/choices", typed === null ? null : { ...from, sought: typed, values: others });
-  const shown = value === "" ? "" : (own?.find((c) => c.value === value)?.words ?? value);
+  const shown = value === "" ? "" : ([...(own ?? []), ...(picked ? [picked] : [])].find((c) => c.value === value)?.words ?? value);
   const choose = (choice: Choice | undefined) => {
-    if (choice) set(choice.value);
+    if (choice) {
+      setPicked(choice);
+      set(choice.value);
+    }
     setTyped(null);
   };
   const leave = () => {

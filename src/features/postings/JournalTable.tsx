@@ -53,13 +53,13 @@ function FindEntries({ find, schema, people, change }: { find: JournalFind; sche
     <div className="flex flex-wrap items-end gap-2 pb-3">
       <input
         type="search"
-        className="field w-56"
+        className="field w-44"
         aria-label={WORDS.findInJournal}
         placeholder={WORDS.findInJournal}
         value={find.text}
         onChange={(e) => change({ ...find, text: e.target.value })}
       />
-      <select className="field w-40" aria-label={COMMON.table} value={find.table ?? ""} onChange={(e) => change({ ...find, table: e.target.value || null })}>
+      <select className="field w-36" aria-label={COMMON.table} value={find.table ?? ""} onChange={(e) => change({ ...find, table: e.target.value || null })}>
         <option value="">{WORDS.everyTable}</option>
         {schema.tables
           .filter((t) => !t.view)
@@ -69,18 +69,20 @@ function FindEntries({ find, schema, people, change }: { find: JournalFind; sche
             </option>
           ))}
       </select>
-      <select className="field w-40" aria-label={COMMON.by} value={find.by ?? ""} onChange={(e) => change({ ...find, by: e.target.value || null })}>
+      <select className="field w-36" aria-label={COMMON.by} value={find.by ?? ""} onChange={(e) => change({ ...find, by: e.target.value || null })}>
         <option value="">{WORDS.everybody}</option>
         {people.map((name) => (
           <option key={name}>{name}</option>
         ))}
       </select>
-      {days.map(([side, words]) => (
-        <label key={side} className="flex w-40 items-center gap-1.5 text-small text-soft">
-          {words}
-          <TypedInput type={date} label={words} value={find[side] ?? ""} onChange={(day) => change({ ...find, [side]: day || null })} />
-        </label>
-      ))}
+      <span className="flex gap-2">
+        {days.map(([side, words]) => (
+          <label key={side} className="flex w-40 items-center gap-1.5 text-small text-soft">
+            {words}
+            <TypedInput type={date} label={words} value={find[side] ?? ""} onChange={(day) => change({ ...find, [side]: day || null })} />
+          </label>
+        ))}
+      </span>
       {!isEveryEntry(find) && (
         <button type="button" className="link text-small" onClick={() => change(EVERY_ENTRY)}>
           {WORDS.clearFind}

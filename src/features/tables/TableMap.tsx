@@ -17,7 +17,7 @@ import {
 } from "@xyflow/react";
 import "@xyflow/react/dist/style.css";
 import { useRouter } from "next/navigation";
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { type CSSProperties, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { toast } from "sonner";
 import { firstLink } from "@/core/schema/editLink";
 import { findTable, type Schema, type Table } from "@/core/schema/schema";
@@ -79,6 +79,15 @@ export default function TableMap(props: Props) {
     </ReactFlowProvider>
   );
 }
+
+/** The library's own parts in the colours of the page. */
+const COLOURS = {
+  "--xy-controls-button-background-color": "var(--color-sheet)",
+  "--xy-controls-button-background-color-hover": "var(--color-bottle-tint)",
+  "--xy-controls-button-color": "var(--color-ink)",
+  "--xy-controls-button-border-color": "var(--color-rule)",
+  "--xy-attribution-background-color": "transparent",
+} as CSSProperties;
 
 const SETTLE_MS = 400;
 /** How far a key moves a box. */
@@ -162,6 +171,7 @@ function Drawn({ schema, wanted, places: first, onLinked }: Props) {
         onNodeDragStop={(_, node) => move({ ...kept, [node.id]: node.position })}
         onConnect={connect}
         disableKeyboardA11y
+        style={COLOURS}
         onKeyDown={(event) => {
           const box =
             event.target instanceof HTMLElement && event.target.classList.contains("react-flow__node")
@@ -175,7 +185,7 @@ function Drawn({ schema, wanted, places: first, onLinked }: Props) {
         }}
       >
         <Background color="var(--color-rule)" gap={24} />
-        <Controls showInteractive={false} />
+        <Controls showInteractive={false} position="top-right" />
       </ReactFlow>
       {Object.keys(kept).length > 0 && (
         <button type="button" className="button absolute right-4 bottom-8" onClick={() => move({})}>
