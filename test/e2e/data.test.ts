@@ -331,6 +331,17 @@ describe("a row", () => {
     await desk.type("New shipper id", "Marram");
     await desk.click("Marram Boatworks 1", "aside [role=option]");
     expect(await desk.page.$eval("aside [aria-label='New shipper id']", (e) => (e as HTMLInputElement).value)).toBe("Marram Boatworks");
+    await desk.click("Cancel");
+    await desk.open("/tables/commodity");
+    const commodities = one("SELECT COUNT(*) FROM commodity");
+    await desk.click("Add row");
+    await desk.click("Paste rows", "summary");
+    await desk.page.focus("textarea[aria-label='Paste rows']");
+    await desk.page.keyboard.sendCharacter("code\tname\tclass\tdangerous\nNEW-A\tNew goods\tgeneral\tno\nNEW-B\tOther goods\tgeneral\tyes\n");
+    await desk.click("Add 2 rows");
+    await settles(() => one("SELECT COUNT(*) FROM commodity") === commodities + 2);
+    await desk.click("Undo");
+    await settles(() => one("SELECT COUNT(*) FROM commodity") === commodities);
     expect(desk.complaints).toEqual([]);
   });
   it("has a folio: what belongs to it between two days of the viewer’s own, and the next row in the sheet’s order", async () => {

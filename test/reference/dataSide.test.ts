@@ -176,6 +176,20 @@ describe("a change in the sheet", () => {
     ]);
     await expect(reverseOf(ws, 1, false, "", caller)).rejects.toThrow("already reversed");
   });
+  it("adds several rows at once, or none of them, and says which one stands in the way", async () => {
+    const rows = [
+      { mark: "p", fee: "1.5", yard_id: "2" },
+      { mark: "q", fee: "2", yard_id: "" },
+    ];
+    const added = await editOf(ws, "crate", { kind: "rows", rows }, caller);
+    expect([added.counts.add, await valuesOf("crate", "mark")]).toEqual([2, ["a", "b", "c", "p", "q"]]);
+    await reverseOf(ws, added.number, false, null, caller);
+    const wrong = (more: Record<string, string>) => editOf(ws, "crate", { kind: "rows", rows: [...rows, { mark: "r", fee: "1", ...more }] }, caller);
+    await expect(wrong({ fee: "much" })).rejects.toThrow("row 3 of the copied ones: fee: “much” is not a decimal");
+    await expect(wrong({ mark: "a" })).rejects.toThrow("row 3 of the copied ones: another row has the same mark");
+    await expect(wrong({ yard_id: "9" })).rejects.toThrow("row 3 of the copied ones: “9”: no such yard");
+    expect(await valuesOf("crate", "mark")).toEqual(["a", "b", "c"]);
+  });
   it("is made to a block of cells at once, or to none of them, and taken back by one entry", async () => {
     const cell = (column: string, text: string, was: string | null) => ({ column, text, was });
     const block = (...rows: [number, ReturnType<typeof cell>[]][]) =>

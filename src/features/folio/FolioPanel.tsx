@@ -10,6 +10,7 @@ import type { Schema, Table } from "@/core/schema/schema";
 import type { Today } from "@/core/types/calendar";
 import { counted } from "@/core/types/format";
 import { sentence } from "@/core/types/problem";
+import type { RowEdit } from "@/server/posting/edit";
 import type { Entry } from "@/server/posting/journal";
 import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
@@ -65,8 +66,8 @@ export function FolioPanel({ panel, table, cells, schema, today, first, heading,
   const wrong = bound.ok ? failure : bound.problems.map(sentence).join(" ");
   if (panel.hideEmpty && rows?.length === 0 && !editing && query.parameters.length === 0) return null;
 
-  const addRow = (values: Record<string, string>): Promise<string | null> =>
-    ask<Entry>("/api/tables/edit", { table: query.source, change: { kind: "add", values } }).then(
+  const addRow = (change: RowEdit): Promise<string | null> =>
+    ask<Entry>("/api/tables/edit", { table: query.source, change }).then(
       ({ number }) => {
         const undo = () => void ask("/api/postings/reverse", { number, force: false }).then(again, (error) => toast.error(sentenceOf(error)));
         toast(WORDS.relatedAdded(panel.title), { action: { label: COMMON.undo, onClick: undo } });
@@ -115,7 +116,7 @@ export function FolioPanel({ panel, table, cells, schema, today, first, heading,
       {editing && <PanelSettings panel={panel} parent={table} schema={schema} first={first} onChange={onChange} onMove={onMove} />}
       {fresh && adding && (
         <SidePanel title={WORDS.addRowTo(panel.title)} close={() => setAdding(false)}>
-          <NewRow table={fresh.table} schema={schema} given={fresh.given} add={addRow} onDone={() => setAdding(false)} />
+          <NewRow table={fresh.table} schema={schema} given={fresh.given} make={addRow} onDone={() => setAdding(false)} />
         </SidePanel>
       )}
       {wrong && <Notice tone="wrong">{wrong}</Notice>}

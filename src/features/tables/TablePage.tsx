@@ -163,7 +163,7 @@ export function TablePage({ table: stored, schema, today, derived }: { table: Ta
             ? [
                 {
                   name: WORDS.newRow,
-                  content: <NewRow table={stored} schema={schema} add={(values) => rows.make({ kind: "add", values })} onDone={endAdding} />,
+                  content: <NewRow table={stored} schema={schema} make={rows.make} onDone={endAdding} />,
                 },
               ]
             : []),

@@ -22,7 +22,7 @@ type Written = {
 };
 
 /** Copied cells as rows of texts; what another program wrote otherwise is parted at its lines and tabs. */
-async function copiedRows(text: string): Promise<string[][]> {
+export async function copiedRows(text: string): Promise<string[][]> {
   const copied = text.replace(/\r?\n$/, "");
   // The reader of copied rows is loaded when the first ones come.
   const { parse } = await import("csv-parse/browser/esm/sync");

@@ -4,14 +4,13 @@ import type { QuerySpec } from "@/core/query/spec";
 import type { Schema, Table } from "@/core/schema/schema";
 import type { Today } from "@/core/types/calendar";
 import type { Locale } from "@/core/types/format";
-import { readTyped, writeTyped } from "@/core/types/typed";
-import { type Cell, text as textType } from "@/core/types/valueType";
+import { writeTyped } from "@/core/types/typed";
+import type { Cell } from "@/core/types/valueType";
 import type { RowEdit } from "@/server/posting/edit";
 import type { SheetEdit } from "@/ui/sheetParts";
-import { misread } from "../editors/misread";
 import type { Running } from "../queries/useRun";
+import { cellReader } from "./cellReader";
 import { blockEdit } from "./sheetBlock";
-import { type Read, valueSource } from "./valueSource";
 import { WORDS } from "./words";
 
 type Edited = {
@@ -31,17 +30,7 @@ export function sheetEdit({ table, spec, schema, run, make, notation: { locale, 
     spec.columns.map((c) => c.id),
   );
   const keyOf = (cells: Cell[] | undefined) => keyOfRow(table, columns, cells);
-  const typeAt = (at: number) => columns[at]?.type ?? textType;
-  const { day } = today;
-  const values = valueSource(table, schema, columns, { today, locale });
-
-  async function read(at: number, typed: string): Promise<Read> {
-    const written = typed.trim();
-    if (written === "") return { text: "" };
-    const text = readTyped(typeAt(at), typed, locale, day);
-    if (text !== null && !values.isNamed(at)) return { text };
-    return (await values.called(at, written, text)) ?? { problem: misread(written, typeAt(at), locale, day) };
-  }
+  const { values, typeAt, read } = cellReader(table, schema, columns, { locale, day: today.day });
 
   return {
     ...blockEdit({ table, columns, run, make, read, locale }),
@@ -55,7 +44,7 @@ export function sheetEdit({ table, spec, schema, run, make, notation: { locale, 
       if ("problem" in next) return next.problem;
       return make({ kind: "change", key: keyOf(run.rowAt(row)), column: columns[at]?.name ?? "", text: next.text, was: was === "" ? null : was });
     },
-    suggest: (_, at, typed) => values.suggest(at, typed),
+    suggest: (_, at, typed) => values.suggest(at, typed, { today, locale }),
     remove: ({ top, bottom }) => {
       const keys = Array.from({ length: Math.min(1000, bottom - top + 1) }, (_, i) => keyOf(run.rowAt(top + i)));
       void make({ kind: "remove", keys }).then((problem) =>

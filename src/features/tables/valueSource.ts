@@ -37,7 +37,7 @@ export function daysOffered(typed: string, today: Today, locale: Locale): Sugges
 }
 
 /** Where the values of a table's cells come from: the rows a column leads to, by their names; yes and no; days; texts that stand in the column already. */
-export function valueSource(table: Table, schema: Schema, columns: SheetColumns, { today, locale }: { today: Today; locale: Locale }) {
+export function valueSource(table: Table, schema: Schema, columns: SheetColumns) {
   /** The table a column leads to, where its rows have names. */
   const ledTo = (at: number) => {
     const column = columns[at];
@@ -82,7 +82,7 @@ export function valueSource(table: Table, schema: Schema, columns: SheetColumns,
       return { problem: named.length > 1 ? WORDS.severalCalled(name, led.label) : WORDS.noneCalled(name, singular(led.label)) };
     },
 
-    suggest(at: number, typed: string): Promise<Suggestion[]> | null {
+    suggest(at: number, typed: string, { today, locale }: { today: Today; locale: Locale }): Promise<Suggestion[]> | null {
       const column = columns[at];
       if (!column) return null;
       if (column.type.kind === "yesno") {

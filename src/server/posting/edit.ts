@@ -19,6 +19,8 @@ export type RowEdit =
   /** Cells of several rows at once: all of them, or none. */
   | { kind: "block"; rows: { key: RowKey; cells: CellEdit[] }[] }
   | { kind: "add"; values: Record<string, string> }
+  /** Several rows at once: all of them, or none. */
+  | { kind: "rows"; rows: Record<string, string>[] }
   | { kind: "remove"; keys: RowKey[] };
 
 /** The columns that an edit writes; null where it is whole rows. */
@@ -45,6 +47,7 @@ export function editRow(database: string, table: Table, tableLinks: TableLinks, 
     const before = target.sequence();
     try {
       if (change.kind === "add") add(change.values);
+      else if (change.kind === "rows") change.rows.forEach((values, i) => addIn(values, `row ${i + 1} of the copied ones: `));
       else if (change.kind === "remove") change.keys.forEach(remove);
       else if (change.kind === "block") change.rows.forEach((row, i) => setIn(row, `row ${i + 1} of the block: `));
       else setIn({ key: change.key, cells: [change] }, "");
@@ -93,6 +96,15 @@ export function editRow(database: string, table: Table, tableLinks: TableLinks, 
       refuse(links.outward((c) => written[columns.findIndex((k) => k.name === c)]));
       const made = target.insert(columns, written);
       writer.sink({ kind: "add", row: made, before: null, after: target.find(made) });
+    }
+
+    function addIn(values: Record<string, string>, where: string): void {
+      try {
+        add(values);
+      } catch (error) {
+        const why = error instanceof JobFailure ? blockWords(error) : constraintWords(error, { table });
+        throw why === null ? error : new JobFailure("refusedEdit", where + why);
+      }
     }
 
     function remove(key: RowKey): void {

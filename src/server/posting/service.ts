@@ -167,7 +167,7 @@ export async function writeEdit(ws: Workspace, table: string, change: RowEdit, c
   const found = findTable(schema, table);
   if (!found || found.view) throw new Refusal(404, `The table “${table}” does not exist any more.`);
   if (found.key.length === 0) throw new Refusal(422, "This table has no key, so single rows cannot be identified. Use a posting.");
-  const name = { change: "a value changed", block: "a block of values changed", add: "a row added", remove: "rows removed" }[change.kind];
+  const name = { change: "a value changed", block: "a block of values changed", add: "a row added", rows: "rows added", remove: "rows removed" }[change.kind];
   const brief = change.kind === "change" ? `Set ${change.column} of ${found.label} ${change.key.join(", ")}.` : `In ${found.label}: ${name}.`;
   const entry = { at: ws.now().toISOString(), by: ws.person, kind: "edit" as const, name: `${found.label}: ${name}`, brief, table };
   const { entry: edited, states } = await ws.engine.run<"edit">(
