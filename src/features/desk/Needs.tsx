@@ -129,10 +129,12 @@ function Remedies({ need }: { need: Need }): ReactNode {
       return (
         <>
           {need.subject && hasPlace(need.subject.kind) && go(WORDS.compare, placeOf(need.subject.kind, need.subject.id))}
-          {button(
-            WORDS.sendAnyway,
-            act(() => ask(`/api/schedules/${need.schedule}/send`, { run: need.run })),
-          )}
+          {need.subject?.kind === "posting"
+            ? go(WORDS.open, placeOf("posting", need.subject.id))
+            : button(
+                WORDS.sendAnyway,
+                act(() => ask(`/api/schedules/${need.schedule}/send`, { run: need.run })),
+              )}
         </>
       );
     case "failed":

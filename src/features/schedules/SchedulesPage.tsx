@@ -286,7 +286,12 @@ function ScheduleItem({
           </p>
         )}
         {last?.error && <p className={last.state === "held" ? "text-ochre" : "text-vermilion"}>{last.error}</p>}
-        {last?.state === "held" && (
+        {last?.state === "held" && spec.subject.kind === "posting" && (
+          <Link className="link" href={`/postings/${spec.subject.id}`}>
+            {WORDS.openPosting}
+          </Link>
+        )}
+        {last?.state === "held" && spec.subject.kind !== "posting" && (
           <button type="button" className="link" onClick={() => attempt(ask(`/api/schedules/${schedule.id}/send`, { run: last.id }))}>
             {WORDS.sendAnyway}
           </button>

@@ -31,6 +31,8 @@ export const WORDS = {
   saveAQueryOrA: "Save a query or a report first.",
   schedule: (asked: string | number) => `Schedule “${asked}”`,
   scheduleName: "Schedule name",
+  openPosting: "Open posting",
+  postFromItsPage: "A posting that was held back is posted from its own page, where its preview shows why.",
   sendAnyway: "Send anyway",
   sentAnyway: "sent anyway",
   setParameter: (p: string | number) => `+ set ${p}`,

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { scheduleSpecSchema } from "@/core/schedule/spec";
 import { WORDS } from "@/features/schedules/words";
 import { posting } from "@/server/http/handle";
 import { Refusal } from "@/server/http/refusal";
@@ -10,7 +11,8 @@ import { workspace } from "@/server/workspace/workspace";
 export async function POST(request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
   const { id } = await params;
   return posting("analyst", z.object({ run: z.string() }), ({ run }, { ws }) => {
-    const { name } = scheduleToRun(ws, id);
+    const { name, spec } = scheduleToRun(ws, id);
+    if (scheduleSpecSchema.safeParse(spec).data?.subject.kind === "posting") throw new Refusal(409, WORDS.postFromItsPage);
     if (!ws.catalogue.runs.of(id).some((r) => r.id === run && r.state === "held")) throw new Refusal(409, WORDS.thisRunIsNoLonger);
     ws.recorded(() => {
       ws.catalogue.runs.update(run, { state: "queued", forced: true, attempt: 0, error: null });
