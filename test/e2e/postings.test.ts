@@ -109,6 +109,19 @@ describe("an archive", () => {
     expect(one("SELECT COUNT(*) FROM fuel WHERE id <= 40")).toBe(0);
     expect(app.sql("SELECT * FROM fuel_archive ORDER BY id")).toEqual(fuel);
     await desk.reads("aside", /40 rows/);
+    // A run that a control total holds back posts nothing, and is not forced from the list.
+    type Saved = { id: string; name: string; spec: { subject?: { id: string } }; revision: number };
+    const objects = async (kind: string) => (await (await app.fetch(`/api/objects?kind=${kind}`)).json()) as Saved[];
+    const posting = (await objects("posting")).find((o) => o.name.startsWith("Old fuel"));
+    const controls = [{ step: 0, figure: "source", compare: "atLeast", value: "1" }];
+    const json = (method: string, body: object) => ({ method, headers: { "content-type": "application/json" }, body: JSON.stringify(body) });
+    await app.fetch(`/api/objects/${posting?.id}`, json("PATCH", { spec: { ...posting?.spec, controls }, revision: posting?.revision }));
+    await desk.click("Run now", `${item} button`);
+    await desk.reads(item, "Rows in the source must be at least 1, but it is 0. Nothing was posted.");
+    await desk.reads(item, "Open posting");
+    const schedule = (await objects("schedule")).find((o) => o.spec.subject?.id === posting?.id);
+    const { runs } = (await (await app.fetch("/api/schedules/state")).json()) as { runs: { id: string; state: string }[] };
+    expect((await app.fetch(`/api/schedules/${schedule?.id}/send`, json("POST", { run: runs.find((r) => r.state === "held")?.id }))).status).toBe(409);
     expect(unexpected(desk)).toEqual([]);
   });
 });

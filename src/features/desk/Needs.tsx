@@ -128,7 +128,7 @@ function Remedies({ need }: { need: Need }): ReactNode {
     case "held":
       return (
         <>
-          {need.subject && hasPlace(need.subject.kind) && go(WORDS.compare, placeOf(need.subject.kind, need.subject.id))}
+          {need.subject && need.subject.kind !== "posting" && hasPlace(need.subject.kind) && go(WORDS.compare, placeOf(need.subject.kind, need.subject.id))}
           {need.subject?.kind === "posting"
             ? go(WORDS.open, placeOf("posting", need.subject.id))
             : button(
