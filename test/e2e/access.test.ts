@@ -434,7 +434,7 @@ describe("a viewer", () => {
     await desk.reads("[data-tile=waybills]", /Waybills \d+/);
     expect(await desk.text("nav[aria-label=Sections]")).toBe("Desk Queries Pivots Charts Reports Letters Dashboards Pages");
     expect(await desk.page.$$eval("button", (all) => all.map((b) => b.textContent))).not.toContain("Edit layout");
-    await desk.page.click("[data-tile=waybills] button");
+    await desk.press("[data-tile=waybills] button");
     await desk.reads("[role=status]", "Rows behind Waybills");
     await desk.page.waitForSelector("[role=gridcell]");
     await desk.open("/pivots/islands-and-quarters");

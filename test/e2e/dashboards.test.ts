@@ -49,7 +49,7 @@ describe("a dashboard", () => {
         WHERE s.status = 'called off' AND date(s.departs_at) BETWEEN '2026-10-01' AND '2026-10-31' ${more}`)[0]?.[0]
       }`;
     await desk.reads(tile("t3"), off(""));
-    await desk.page.click("[aria-label='The field of Sailings called off that island is']");
+    await desk.press("[aria-label='The field of Sailings called off that island is']");
     await desk.type("Find a field", "from harbour › island");
     await desk.key("Enter");
     await desk.reads("aside li", "Sailings called off: route › from harbour › island");
@@ -182,7 +182,7 @@ describe("a dashboard", () => {
     await desk.reads("p", "trade Building");
     await desk.reads(tile("freight"), sum("AND s.trade = 'Building'"));
     await desk.click("Freight lodged", `${tile("freight")} button, ${tile("freight")} h2`).catch(() => {});
-    await desk.page.click(`${tile("freight")} button`);
+    await desk.press(`${tile("freight")} button`);
     await desk.reads("[role=status]", "Rows behind Freight lodged");
     await desk.reads("[role=row]", sum("AND s.trade = 'Building'"));
     await context.close();

@@ -137,7 +137,7 @@ describe("what an owner puts on the desk, and how one begins", () => {
 describe("the outbox", () => {
   it("shows what it holds: the first rows, the pages, who and what made them; all of a run in one archive", async () => {
     const desk = await app.page("/outbox");
-    const choose = (extension: string) => desk.page.click(`button[aria-label^="Preview of Freight statement"][aria-label$=".${extension}"]`);
+    const choose = (extension: string) => desk.press(`button[aria-label^="Preview of Freight statement"][aria-label$=".${extension}"]`);
     await desk.page.waitForSelector("main li button");
     await choose("csv");
     await desk.reads("aside[aria-label=Preview] th", "Waybill");

@@ -114,14 +114,14 @@ describe("accessibility (axe-core, WCAG 2.2 AA)", () => {
     const desk = await new Desk(await context.newPage(), app.address).open(`/p/${address}`);
     await desk.page.waitForSelector("[data-testid=found] tbody button");
     expect(await axeFindings(desk)).toEqual([]);
-    await desk.page.click("[data-testid=found] tbody button");
+    await desk.press("[data-testid=found] tbody button");
     await desk.page.waitForSelector("[data-testid=details]");
     expect(await axeFindings(desk)).toEqual([]);
     await context.close();
   });
   it("finds nothing where several items are shared", async () => {
     const desk = await app.page("/queries");
-    await desk.page.click("[aria-label='Select Freight lodged by shipper']");
+    await desk.press("[aria-label='Select Freight lodged by shipper']");
     await desk.click("Share", "[role=toolbar] button");
     await desk.page.waitForSelector("[aria-label='They can']");
     await new Promise((done) => setTimeout(done, 300));

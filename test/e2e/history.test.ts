@@ -226,9 +226,9 @@ describe("a list", () => {
     await desk.click("Save", ".popover button");
     await desk.reads("[data-testid=objects]", "For the auditors");
     // All from the first to the last, with Shift.
-    await desk.page.click("[aria-label='Select Several, one']");
+    await desk.press("[aria-label='Select Several, one']");
     await desk.page.keyboard.down("Shift");
-    await desk.page.click("[aria-label='Select Several, two']");
+    await desk.press("[aria-label='Select Several, two']");
     await desk.page.keyboard.up("Shift");
     await desk.reads("[role=toolbar]", "3 selected");
     await desk.click("Move to folder", "[role=toolbar] button");
@@ -242,8 +242,8 @@ describe("a list", () => {
     await desk.click("Audit", "[data-testid=objects] button");
     await desk.page.waitForFunction(() => document.querySelectorAll("[data-testid=objects] li").length === 3);
     const select = async () => {
-      await desk.page.click("[aria-label='Select Several, one']");
-      await desk.page.click("[aria-label='Select Several, two']");
+      await desk.press("[aria-label='Select Several, one']");
+      await desk.press("[aria-label='Select Several, two']");
     };
     const sharedAs = async () => {
       const shares = [one, two].map(async (id) => ((await (await app.fetch(`/api/objects/${id}/shares`)).json()) as { shares: { level: string }[] }).shares);
@@ -265,7 +265,7 @@ describe("a list", () => {
     await desk.reads("body", "“Several, one” is used by the query “Several, over one”.");
     expect((await (await app.fetch("/api/definitions")).text()).match(/"Several, /g)).toHaveLength(3);
     // With what uses it, it goes.
-    await desk.page.click("[aria-label='Select Several, over one']");
+    await desk.press("[aria-label='Select Several, over one']");
     await desk.click("Delete", "[role=toolbar] button");
     await desk.reads("body", "3 items deleted.");
     // An analyst files, shares and deletes only what is theirs to; a viewer nothing.

@@ -33,7 +33,7 @@ function printed(pdf: Uint8Array): string {
   return execFileSync("pdftotext", ["-layout", path, "-"], { encoding: "utf8" });
 }
 const write = async (desk: Desk, label: string, words: string) => {
-  await desk.page.click(`[role=textbox][aria-label="${label}"]`);
+  await desk.press(`[role=textbox][aria-label="${label}"]`);
   await desk.key("Control+End");
   await desk.page.keyboard.type(words);
 };
@@ -92,11 +92,11 @@ describe("letters", () => {
     await desk.click("Edit");
     // A passage whose condition names a column that is not there.
     await desk.page.waitForSelector('[role=textbox][aria-label="Text"]');
-    await desk.page.click('[role=textbox][aria-label="Text"]');
+    await desk.press('[role=textbox][aria-label="Text"]');
     await desk.click("Conditional text", "[role=toolbar] button");
     await desk.click("Condition of this text", "button");
     await desk.page.waitForSelector('[aria-label="Condition"].cm-content');
-    await desk.page.click('[aria-label="Condition"].cm-content');
+    await desk.press('[aria-label="Condition"].cm-content');
     await desk.page.keyboard.type("salary > 3");
     await desk.reads("[role=alert]", "The formula uses “salary”");
     await desk.key("Escape", "Escape");
@@ -154,7 +154,7 @@ describe("letters", () => {
     const columns = (count: number) => desk.page.waitForFunction((n) => document.querySelectorAll(".letter-text tr")[3]?.children.length === n, {}, count);
     await desk.click("Insert column to the right", "button");
     await columns(3);
-    await desk.page.click(".letter-text tr:first-child > :nth-child(2)");
+    await desk.press(".letter-text tr:first-child > :nth-child(2)");
     await desk.click("Table ▾");
     await desk.click("Delete column", "button");
     await columns(2);
@@ -169,7 +169,7 @@ describe("letters", () => {
     await choose(text);
     await desk.reads("body", "notes.png is neither a PNG nor a JPEG picture.");
     await desk.key("Escape");
-    await desk.page.click('[role=textbox][aria-label="Text"] > p');
+    await desk.press('[role=textbox][aria-label="Text"] > p');
     await choose(picture);
     await desk.click("Picture seal", "button");
     await desk.type("Picture width, mm", "40");
@@ -182,7 +182,7 @@ describe("letters", () => {
     await desk.click("Letter", "[role=tab]");
     await desk.choose("Letters for", "");
     await desk.page.waitForSelector('[aria-label="Condition"].cm-content');
-    await desk.page.click('[aria-label="Condition"].cm-content');
+    await desk.press('[aria-label="Condition"].cm-content');
     await desk.page.keyboard.type(`trade = '${first}'`);
     const [count] = app.sql(`SELECT COUNT(*) FROM shipper WHERE trade = '${first}'`)[0] as [number];
     await desk.reads("[data-testid=without]", new RegExp(`${37 - count} rows? without a letter trade = '${first}' is not true`, "i"));

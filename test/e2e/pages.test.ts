@@ -49,7 +49,7 @@ describe("a published search", () => {
     await desk.click("Lodged on ▲", "th button");
     const [latest] = app.sql(`SELECT c.waybill_no ${ROWS} AND s.id = 3 AND c.status = 'credited' ORDER BY c.lodged_on DESC, c.id LIMIT 1`)[0] as [string];
     await desk.reads("[data-testid=found] tbody tr:first-child", latest);
-    await desk.page.click("[data-testid=found] tbody tr:first-child button");
+    await desk.press("[data-testid=found] tbody tr:first-child button");
     await desk.reads("[data-testid=details]", latest);
     expect(await desk.page.$("[data-testid=details] input")).toBeNull();
     await desk.click("Back to the results");
@@ -247,7 +247,7 @@ describe("inside, for people who are signed in", () => {
     const context = await app.browserOf("demo-jorn");
     const desk = await new Desk(await context.newPage(), app.address).open("/pages/find-consignment");
     await desk.page.waitForSelector("[data-testid=found] tbody button");
-    await desk.page.click("[data-testid=found] tbody tr:first-child button");
+    await desk.press("[data-testid=found] tbody tr:first-child button");
     await desk.page.waitForSelector("[data-testid=details] input");
     await desk.page.$eval("[data-testid=details] input", (e) => (e as HTMLInputElement).select());
     await desk.page.type("[data-testid=details] input", "Jorn’s quay");

@@ -322,7 +322,7 @@ describe("what is worked out from the rows beside", () => {
     await brief(desk, "One row per shipper id and quarter of lodged on");
     await desk.click("Menu of Freight charge");
     await desk.click("Add figure beside it…");
-    await desk.page.click(".popover ::-p-text(Change)");
+    await desk.press(".popover ::-p-text(Change)");
     await desk.click("Menu of Change of Freight charge on the previous period");
     await desk.click("Only groups where…");
     await desk.choose("comparison", "less");

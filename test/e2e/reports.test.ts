@@ -69,7 +69,7 @@ describe("a report is built on its page", () => {
     const [first, second] = shippers();
     await desk.reads("nav[aria-label=Contents]", new RegExp(`${first?.[0]}.*${second?.[0]}`));
     // Its heading on the page leads to its settings.
-    await desk.page.click(`[data-part=heading]`);
+    await desk.press(`[data-part=heading]`);
     await desk.click("Start on a new page", "label");
     await desk.click("Number pages from 1", "label");
     // A column's edge is dragged wider; the page follows.
@@ -91,7 +91,7 @@ describe("a report is built on its page", () => {
       return all.at(-1)?.getAttribute("aria-label") === "Column Waybill";
     });
     expect((await columnsOn(desk)).at(-1)).toBe("Waybill");
-    await desk.page.click(heading("Freight"));
+    await desk.press(heading("Freight"));
     await desk.click("Carry forward", "label");
     await desk.click("Related", "[role=tab]");
     await desk.page.select(
@@ -101,9 +101,9 @@ describe("a report is built on its page", () => {
     await desk.reads(MARGIN, /Account entries/);
     await desk.reads(PAGE, /./);
     // What closes each statement: its freight less the entries in its account.
-    await desk.page.click("[data-part=heading]");
+    await desk.press("[data-part=heading]");
     await desk.choose("Add a line to the summary", "formula");
-    await desk.page.click("input[placeholder='SUM(freight)']");
+    await desk.press("input[placeholder='SUM(freight)']");
     await desk.page.keyboard.type("SUM(freight)");
     await desk.key("Tab");
     await desk.page.select("select[aria-label='Add a line to the summary']", await optionOf(desk, "Add a line to the summary", /Account entries: Amount/));
@@ -121,14 +121,14 @@ describe("a report is built on its page", () => {
     await desk.click(shipper, "nav button");
     await desk.reads(PAGE, new RegExp(`${shipper}, ${rows} rows`));
     const footing = `[data-part=footing][aria-label="Footing of Freight"]`;
-    await desk.page.click(footing);
+    await desk.press(footing);
     await desk.click("Show its rows");
     await desk.reads("[data-testid=status]", `${rows} rows`);
     expect(await desk.text("main")).toContain(money(sum));
     await desk.click("Back");
     await desk.reads(PAGE, shipper);
     // One step back at a time, and forward again.
-    await desk.page.click("[data-part=heading]");
+    await desk.press("[data-part=heading]");
     const summary = (lines: number) =>
       desk.page.waitForFunction((n) => document.querySelectorAll("select[aria-label^='Figure of summary line']").length === n, {}, lines);
     await summary(3);
@@ -217,7 +217,7 @@ describe("a report made once for each", () => {
     await desk.click("Create schedule");
     const item = "[data-schedule='Monthly statement']";
     await desk.reads(item, /run the report Monthly statement/);
-    await desk.page.click(`${item} ::-p-text(+ once for each)`);
+    await desk.press(`${item} ::-p-text(+ once for each)`);
     await desk.page.waitForSelector(".popover option[value='c shipper']");
     await desk.page.select(".popover select", "c shipper");
     await desk.reads(item, /once for each shipper, save PDF/);
@@ -227,14 +227,14 @@ describe("a report made once for each", () => {
     await desk.page.waitForSelector(".popover [type=checkbox]:not(:checked)");
     await desk.key("Escape");
     await desk.page.waitForFunction((i) => !document.querySelector(i)?.textContent?.includes("+ once for each"), {}, item);
-    await desk.page.click(`${item} ::-p-text(Preview each)`);
+    await desk.press(`${item} ::-p-text(Preview each)`);
     const [, second] = shippers();
     await desk.type("Find in the list", second?.[0] ?? "");
     await desk.page.waitForFunction((n) => document.querySelectorAll("[role=dialog] li").length === n, {}, 1);
-    await desk.page.click("[role=dialog] li button");
+    await desk.press("[role=dialog] li button");
     await desk.reads("[role=dialog] section", new RegExp(`${second?.[0]}, ${second?.[1]} rows`));
     await desk.click("Close", "[role=dialog] button");
-    await desk.page.click(`${item} ::-p-text(Run now)`);
+    await desk.press(`${item} ::-p-text(Run now)`);
     await desk.reads("aside", `${count} of ${count} made`);
     await desk.click("Show each");
     await desk.reads("aside li li", /made/);

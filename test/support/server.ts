@@ -192,6 +192,13 @@ export class Desk {
     await (handle as ElementHandle<Element>).click().catch(() => this.click(words, kind));
   }
 
+  /** Clicks what a selector finds, once it stands still: a click on what is shifted under it is lost. */
+  async press(selector: string): Promise<void> {
+    const handle = await this.find(selector);
+    if (handle) await this.standing(handle as ElementHandle<Element>);
+    await handle?.click();
+  }
+
   async key(...keys: string[]): Promise<void> {
     await this.alive();
     for (const key of keys) {
