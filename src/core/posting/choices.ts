@@ -12,7 +12,7 @@ export type Present = (typeof PRESENT)[number];
 export const EXISTING = ["keep", "fill"] as const;
 export type Existing = (typeof EXISTING)[number];
 
-/** What a control total of a posting can be about: rows of the source by their outcome, or the growth of a column's total. */
+/** What a control total of a posting can be about: rows of the source by their outcome, or the change in a column's total. */
 export const CONTROL_FIGURES = ["source", "add", "change", "remove", "move", "refused", "unmatched", "differs", "total"] as const;
 export type ControlFigure = (typeof CONTROL_FIGURES)[number];
 

@@ -55,7 +55,7 @@ it("says what must be and what is", () => {
   const words = (more: Partial<PostingControl>) => checkPosting([control(more)], step({})).map((c) => checkWords(c, "fee", locale))[0];
   expect(words({ value: "1300" })).toBe("Rows in the source must be 1,300, but it is 12.");
   expect(words({ figure: "refused", compare: "atMost", value: "0" })).toBe("Rows refused must be at most 0, but it is 3.");
-  expect(words({ figure: "total", column: "fee", value: "1" })).toBe("Growth of total fee must be 1, but it is 90,071,992,547,409.93.");
+  expect(words({ figure: "total", column: "fee", value: "1" })).toBe("Change in total fee must be 1, but it is 90,071,992,547,409.93.");
   expect(words({ value: "1 2oo" })).toBe("Rows in the source must be “1 2oo”, which is not a number, but it is 12.");
   expect(checkPosting([control({ value: " " })], step({}))).toEqual([]);
   expect([agrees({ value: "(12)" }), agrees({ value: "1 2" }), agrees({ value: "1 2oo" })]).toEqual([false, true, false]);

@@ -56,7 +56,7 @@ export const FIGURE_WORDS: Record<ControlFigure, string> = {
   refused: "Rows refused",
   unmatched: "Rows not found",
   differs: "Rows that exist with other values",
-  total: "Growth of total",
+  total: "Change in total",
 };
 
 export const COMPARE_WORDS: Record<ControlCompare, string> = { is: "is", atLeast: "is at least", atMost: "is at most" };
@@ -72,7 +72,7 @@ const wantedWords = (typed: string, locale: Locale): string => {
 
 /** What a control total says, and what the posting comes to. @param label of its column */
 export function checkWords({ control, is }: PostingCheck, label: string, locale: Locale): string {
-  const figure = control.figure === "total" ? `Growth of total ${label}` : FIGURE_WORDS[control.figure];
+  const figure = control.figure === "total" ? `Change in total ${label}` : FIGURE_WORDS[control.figure];
   const was = is === null ? "which is not in this posting" : `but it is ${writeDigits(is, locale)}`;
   return `${figure} must be ${{ is: "", atLeast: "at least ", atMost: "at most " }[control.compare]}${wantedWords(control.value, locale)}, ${was}.`;
 }

@@ -42,11 +42,11 @@ export function PostingControls({ spec, schema, at, checks, change }: Props) {
               ))}
               {totals.map((c) => (
                 <option key={c.name} value={`total ${c.name}`}>
-                  {WORDS.growthOf(c.label)}
+                  {WORDS.changeInTotal(c.label)}
                 </option>
               ))}
               {control.figure === "total" && !totals.some((c) => c.name === control.column) && (
-                <option value={`total ${control.column}`}>{WORDS.growthOf(control.column ?? "")}</option>
+                <option value={`total ${control.column}`}>{WORDS.changeInTotal(control.column ?? "")}</option>
               )}
             </select>
             <div className="flex gap-1">
