@@ -24,12 +24,11 @@ const OFFERED = 8;
 const DAYS: RelativeDate[] = ["today", "yesterday", "previousWorkingDay", "firstOfThisMonth", "lastOfThisMonth", "firstOfLastMonth", "lastOfLastMonth"];
 
 /**
- * Days by their words, while words are typed: a date that is typed in figures needs no help.
+ * Days by their words.
  * @example daysOffered("yes", today, locale) // [{ text: "22 Nov 2026", words: "yesterday", note: "22 Nov 2026" }]
  */
 export function daysOffered(typed: string, today: Today, locale: Locale): Suggestion[] {
   const sought = typed.trim().toLowerCase();
-  if (/\d/.test(sought)) return [];
   return DAYS.filter((day) => RELATIVE_DATES[day].words.includes(sought)).map((day) => {
     const text = writeTyped(date, RELATIVE_DATES[day].of(today), locale);
     return { text, words: RELATIVE_DATES[day].words, note: text };
