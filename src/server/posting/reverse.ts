@@ -35,7 +35,8 @@ export type Reversal = {
   number: number;
   rows: number;
   back: number;
-  left: number /** Rows taken back of which other values were changed since. */;
+  left: number;
+  /** Rows taken back of which other values were changed since. */
   kept: number;
   tables: TableReversal[];
   digest: string;
