@@ -45,6 +45,7 @@ const FORMULAS = [
   "pieces IN (1, 2, 3)",
   "SUBSTRING(mark, pieces, 2)",
   "INITCAP(mark)",
+  "SPLIT_PART(mark, 'e', 2)",
   "TO_CHAR(price * 1000, '#,##000.0')",
   "CASE WHEN REGEXP_LIKE(mark, '^[a-m]|[^\\w ]{1,2}$') THEN mark ELSE 'other' END",
 ];

@@ -39,6 +39,9 @@ const floatingFunction = (name: string, fn: "sqrt" | "exp" | "ln" | "log10", exa
   build: (a) => call(fn, [toFloating(a.number(0))], floating),
 });
 
+/** A text, what divides it, and the number of a part; an empty separator divides nothing. */
+const splitting = (a: Ask): Expr[] => [a.text(0), call("nullIf", [a.text(1), literal("", text)], text), literal(String(Math.max(1, a.written(2))), whole)];
+
 /**
  * The functions a formula calls by name (ISO/IEC 9075-2, or common practice of SQL engines where marked). The type check,
  * the editor's completion and the guide read this table; SQL is in functions.ts and the dialects.
@@ -241,6 +244,22 @@ export const FORMULA_FUNCTIONS: Record<string, FormulaFunction> = {
     least: 1,
     most: 1,
     build: (a) => call("trimEnd", [a.text(0)], text),
+  },
+  SPLIT_PART: {
+    form: "SPLIT_PART(text, separator, number)",
+    example: "SPLIT_PART('Pell, Anna', ', ', 2) = 'Anna'",
+    help: "The part with a number, from 1, of a text divided by a separator; empty where there is none. Common practice.",
+    least: 3,
+    most: 3,
+    build: (a) => call("splitPart", splitting(a), text),
+  },
+  SPLIT_REST: {
+    form: "SPLIT_REST(text, separator, number)",
+    example: "SPLIT_REST('12 Kiln Row, Skarrow', ' ', 2) = 'Kiln Row, Skarrow'",
+    help: "A text divided by a separator, from the part with a number on; empty where there is none.",
+    least: 3,
+    most: 3,
+    build: (a) => call("splitRest", splitting(a), text),
   },
   SQRT: floatingFunction("SQRT", "sqrt", "SQRT(16) = 4.0", "The number whose square it is; empty for a negative one."),
   EXP: floatingFunction("EXP", "exp", "ROUND(CAST(EXP(1) AS DECIMAL(9, 4)), 3) = 2.718", "e to the power of the number."),

@@ -103,6 +103,8 @@ const SQL = {
   /** Empty where any of the three is, which engines do not agree on where there is no part to replace. */
   replace: ([a, part, by]) => `CASE WHEN ${part} IS NOT NULL AND ${by} IS NOT NULL THEN replace(${a}, ${part}, ${by}) END`,
   lpad: ([a, length, fill], _, d) => d.lpad(a ?? "", length ?? "", fill ?? ""),
+  splitPart: ([a, separator, n], _, d) => d.splitPart(a ?? "", separator ?? "", n ?? ""),
+  splitRest: ([a, separator, n], _, d) => d.splitRest(a ?? "", separator ?? "", n ?? ""),
   initcap: ([a], _, d) => d.initcap(a ?? ""),
   concatWs: ([between, ...rest]) => `concat_ws(${between}, ${rest.join(", ")})`,
   /** Characters before the first one count as none, as ISO/IEC 9075-2 has it for SUBSTRING. */

@@ -59,6 +59,8 @@ export const OPERATION_NAMES = [
   "replace",
   "lpad",
   "initcap",
+  "splitPart",
+  "splitRest",
   "concatWs",
   "substring",
   "addDays",

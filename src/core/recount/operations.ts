@@ -3,7 +3,7 @@ import { addDays, dateOfDay, dayNumber, isIsoDate, isoWeekOf, periodStart, weekd
 import { divideCarried, divideRounded, exactText, tenTo } from "../types/decimal";
 import { likeTest } from "../types/like";
 import { regexpTest } from "../types/regexp";
-import { fold, initcap, lpad, readAs } from "../types/text";
+import { fold, initcap, lpad, readAs, splitPart, splitRest } from "../types/text";
 import { isCarried, scaleOf, type ValueType } from "../types/valueType";
 import { compareValues, type Value } from "./value";
 
@@ -222,6 +222,8 @@ export const OPERATIONS: Record<FunctionName, Operation> = {
   }),
   replace: textual((a, old, by) => (old === "" ? a : a.replaceAll(old, () => by))),
   lpad: filled<[string, bigint, string]>(([a, length, fill]) => lpad(a, Number(length), fill)),
+  splitPart: filled<[string, string, bigint]>(([a, separator, n]) => splitPart(a, separator, Number(n))),
+  splitRest: filled<[string, string, bigint]>(([a, separator, n]) => splitRest(a, separator, Number(n))),
   initcap: textual((a) => initcap(a)),
   concatWs: ([between = null, ...rest]) => (between === null ? null : rest.filter((r) => r !== null).join(String(between))),
   substring: filled<[string, bigint, bigint]>(([a, from, count]) => part(a, from, count)),

@@ -32,6 +32,16 @@ export const initcap = (source: string): string =>
     return first.toUpperCase() + rest.join("").toLowerCase();
   });
 
+/** The n-th part of a text, from 1, between separators; null where it is empty or there is none. */
+export const splitPart = (source: string, separator: string, n: number): string | null => source.split(separator)[n - 1] || null;
+
+/** A text from its n-th part on; null where nothing is left. */
+export const splitRest = (source: string, separator: string, n: number): string | null =>
+  source
+    .split(separator)
+    .slice(n - 1)
+    .join(separator) || null;
+
 /** The longest text a formula may make, in characters. */
 export const MOST_CHARACTERS = 1_000_000;
 

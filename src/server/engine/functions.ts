@@ -4,7 +4,7 @@ import { divideCarried, divideRounded } from "@/core/types/decimal";
 import { likeTest } from "@/core/types/like";
 import { regexpTest } from "@/core/types/regexp";
 import { percentileExact, percentileFloating, varianceOf } from "@/core/types/statistics";
-import { fold, initcap, lpad, readAs, readScaled } from "@/core/types/text";
+import { fold, initcap, lpad, readAs, readScaled, splitPart, splitRest } from "@/core/types/text";
 import { decimal } from "@/core/types/valueType";
 
 const orNull = (fn: (text: string) => unknown) => (value: unknown) => (typeof value === "string" ? fn(value) : value === null ? null : fn(String(value)));
@@ -54,6 +54,13 @@ export function registerFunctions(db: Database.Database): void {
     orNull((t) => t.toLowerCase()),
   );
   db.function("nl_initcap", pure, orNull(initcap));
+  for (const [name, split] of [
+    ["nl_split_part", splitPart],
+    ["nl_split_rest", splitRest],
+  ] as const)
+    db.function(name, pure, (text: unknown, separator: unknown, n: unknown) =>
+      text === null || separator === null ? null : split(String(text), String(separator), Number(n)),
+    );
   db.function("nl_lpad", pure, (text: unknown, length: unknown, fill: unknown) =>
     text === null || length === null || fill === null ? null : lpad(String(text), Number(length), String(fill)),
   );

@@ -34,6 +34,9 @@ export type Dialect = {
   lower: (text: string) => string;
   initcap: (text: string) => string;
   lpad: (text: string, length: string, fill: string) => string;
+  /** The n-th part of a text, from 1, between separators; and the text from that part on. Empty where there is none. */
+  splitPart: (text: string, separator: string, n: string) => string;
+  splitRest: (text: string, separator: string, n: string) => string;
   /** Where a part begins in a text, from 1; 0 where it does not. */
   position: (part: string, text: string) => string;
   /** Start from 1, count from 0: both have been seen to. */

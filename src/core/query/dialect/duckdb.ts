@@ -38,6 +38,10 @@ export const duckdb: Dialect = {
   lower: (text) => `lower(${text})`,
   initcap: (text) => `array_to_string(list_transform(regexp_extract_all(${text}, '[\\p{L}\\p{N}]+|[^\\p{L}\\p{N}]+'), x -> upper(x[1]) || lower(x[2:])), '')`,
   lpad: (text, length, fill) => `lpad(${text}, CAST(${length} AS INTEGER), ${fill})`,
+  // A separator that is empty would divide nothing here.
+  splitPart: (text, separator, n) => `CASE WHEN ${separator} IS NOT NULL THEN NULLIF(string_split(${text}, ${separator})[${n}], '') END`,
+  splitRest: (text, separator, n) =>
+    `CASE WHEN ${separator} IS NOT NULL THEN NULLIF(array_to_string(string_split(${text}, ${separator})[${n}:], ${separator}), '') END`,
   position: (part, text) => `instr(${text}, ${part})`,
   substring: (text, start, count) => `substring(${text}, ${start}, ${count})`,
   fromText: (text, type) => {

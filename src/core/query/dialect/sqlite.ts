@@ -94,6 +94,8 @@ export const sqlite: Dialect = {
   lower: (text) => `nl_lower(${text})`,
   initcap: (text) => `nl_initcap(${text})`,
   lpad: (text, length, fill) => `nl_lpad(${text}, ${length}, ${fill})`,
+  splitPart: (text, separator, n) => `nl_split_part(${text}, ${separator}, ${n})`,
+  splitRest: (text, separator, n) => `nl_split_rest(${text}, ${separator}, ${n})`,
   position: (part, text) => `instr(${text}, ${part})`,
   substring: (text, start, count) => `substr(${text}, ${start}, ${count})`,
   fromText: (text, type) => `nl_read_${type.kind}(${text}${type.kind === "decimal" ? `, ${type.scale}` : ""})`,
