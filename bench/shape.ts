@@ -1,5 +1,6 @@
 import { join } from "node:path";
 import Database from "better-sqlite3";
+import { usualDay } from "@/core/types/calendar";
 import { findTable, type Table } from "../src/core/schema/schema";
 import { parseCreateTable } from "../src/core/shape/createTable";
 import * as edit from "../src/core/shape/edit";
@@ -33,7 +34,13 @@ export async function measureShape(folder: string): Promise<void> {
     const table = tableNow();
     const { sql, taken } = shapeNow(db, "t");
     const parsed = parseCreateTable(sql ?? "");
-    const planned = planShape(alter(edit.startShape(table)), { now: parsed && { table, sql: parsed }, tables: [], taken, order: "ymd" });
+    const planned = planShape(alter(edit.startShape(table)), {
+      now: parsed && { table, sql: parsed },
+      tables: [],
+      taken,
+      order: "ymd",
+      today: usualDay("2026-11-28"),
+    });
     if (!planned.ok) throw new Error(JSON.stringify(planned));
     let seen = { digest: "", state: "" };
     const looked = await timed(() => {

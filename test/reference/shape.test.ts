@@ -3,20 +3,22 @@ import { copyFileSync, rmSync } from "node:fs";
 import { join, resolve } from "node:path";
 import Database from "better-sqlite3";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
+import { writtenName } from "@/core/expression/parse";
 import { quoted } from "@/core/query/dialect/dialect";
 import { findTable, type Table } from "@/core/schema/schema";
 import { parseCreateTable } from "@/core/shape/createTable";
 import * as edit from "@/core/shape/edit";
-import { planShape, type ShapePlan } from "@/core/shape/plan";
+import { planShape } from "@/core/shape/plan";
+import type { ShapePlan } from "@/core/shape/shapePlan";
 import type { ShapeColumn, ShapeSpec } from "@/core/shape/spec";
+import { usualDay } from "@/core/types/calendar";
 import type { ValueType } from "@/core/types/valueType";
 import { JobFailure } from "@/server/engine/failures";
 import { inspectDatabase } from "@/server/engine/inspect";
 import { readJournal } from "@/server/posting/journal";
 import { previewReversal, reverse } from "@/server/posting/run";
-import { dropWhole, shapeNow, shapeTable } from "@/server/shape/run";
+import { dropWhole, shapeNow, shapeTable, surveyIn } from "@/server/shape/run";
 import { tableText } from "@/server/shape/schemaTexts";
-import { surveyShape } from "@/server/shape/survey";
 import { identityOf, rebuild } from "@/server/shape/transform";
 import { seeded } from "../../demo/random";
 import { temporaryFolder } from "../support/ledger";
@@ -114,7 +116,7 @@ function planned(path: string, spec: ShapeSpec): ReturnType<typeof planShape> {
             table: findTable(inspectDatabase(db, []), spec.table) as Table,
             sql: parseCreateTable(sql ?? "") as NonNullable<ReturnType<typeof parseCreateTable>>,
           };
-    return planShape(spec, { now, tables: inspectDatabase(db, []).tables, taken, order: "dmy" });
+    return planShape(spec, { now, tables: inspectDatabase(db, []).tables, taken, order: "dmy", today: usualDay("2026-11-28") });
   } finally {
     db.close();
   }
@@ -123,7 +125,7 @@ function planned(path: string, spec: ShapeSpec): ReturnType<typeof planShape> {
 function surveyed(path: string, plan: ShapePlan) {
   const db = new Database(path, { readonly: true });
   try {
-    return surveyShape(db, plan);
+    return surveyIn(path, db, plan);
   } finally {
     db.close();
   }
@@ -195,7 +197,9 @@ function anyChange(random: () => number, table: Table): ShapeSpec {
     return list.map((c) => (c === chosen ? { ...c, ...change(c) } : c));
   };
   const notSeven = { kind: "compare" as const, operator: "isNot" as const, to: { kind: "value" as const, text: "77" } };
+  const written = `CONCAT_WS('-', ${table.columns.map((c) => `CAST(${writtenName(c.name)} AS TEXT)`).join(", ")})`;
   const alter: ((list: ShapeColumn[]) => ShapeColumn[])[] = [
+    (list) => [...list, { id: `f${Math.floor(random() * 1e9)}`, from: null, name: `worked ${Math.floor(random() * 1e6)}`, formula: written }],
     (list) => list.filter((c) => c !== pick(list)),
     (list) => [
       ...list,
@@ -449,6 +453,167 @@ describe("a table's shape", () => {
       expect(db.prepare("SELECT yard FROM loose").pluck().all()).toEqual([null, null, null, "south", "south", null, null, null, null, "north"]);
       expect(db.prepare("SELECT * FROM pragma_foreign_key_list('loose')").all()).toEqual([]);
       db.close();
+    });
+  });
+
+  describe("worked out by formulas", () => {
+    beforeEach(() => {
+      const script = `${SCRIPT} UPDATE loose SET amount = '77,33 €' WHERE amount = '2'; UPDATE loose SET mark = 'Pell, Anna, of Skarrow' WHERE amount = '1'`;
+      new Database(file).exec(script).close();
+    });
+    const all = (sql: string) => {
+      const db = new Database(file, { readonly: true });
+      try {
+        return db.prepare(sql).raw().all();
+      } finally {
+        db.close();
+      }
+    };
+
+    it("divides a column and joins it again, and is as before once that is taken back", () => {
+      const before = dump(file);
+      const loose = tableNow(file, "loose");
+      const [mark, amount] = loose.columns as [Table["columns"][number], Table["columns"][number]];
+      const start = reshape("loose", (c) => c);
+      const divided = edit.splitColumn(start, mark, { separator: ",", parts: 2 });
+      const first = change(file, divided) as number;
+      expect(all("SELECT * FROM loose")).toEqual([
+        ["Pell, Anna, of Skarrow", "Pell", "Anna, of Skarrow", "1"],
+        ["x", "x", null, "77,33 €"],
+        ["y", "y", null, "3,5"],
+      ]);
+      const second = change(file, edit.removeColumn(edit.joinColumns(start, [amount, mark], " / "), "c0")) as number;
+      expect(all('SELECT "amount mark" FROM loose')).toEqual([["1 / Pell, Anna, of Skarrow"], ["77,33 € / x"], ["3,5 / y"]]);
+      takeBack(file, second);
+      takeBack(file, first);
+      expect(dump(file)).toEqual(before);
+    });
+    it("reads what does not fit by a formula, and tells what does not fit then either", () => {
+      const spec = (formula: string) =>
+        reshape("loose", (c) =>
+          c.map((one) => (one.from === "amount" ? { ...one, type: { kind: "decimal", scale: 2 }, misfits: "formula" as const, formula } : one)),
+        );
+      const told = (formula: string) => {
+        const plan = planned(file, spec(formula));
+        return plan.ok ? surveyed(file, plan.value).columns.c1?.misfits : plan.problems.map((p) => [p.code, ...p.path]);
+      };
+      expect(told("REPLACE(amount, ' €', '')")).toMatchObject({ rows: 2, values: [{ written: "3,5" }, { written: "77,33 €" }] });
+      expect(told("REPLACE(REPLACE(amount, ',', '.'), ' €', '')")).toEqual({ rows: 0, values: [] });
+      expect(told("REPLACE(amount")).toMatchObject([["syntax", "columns", "c1", "formula"]]);
+      const before = dump(file);
+      const number = change(file, spec("REPLACE(REPLACE(amount, ',', '.'), ' €', '')")) as number;
+      expect(all("SELECT amount FROM loose")).toEqual([[100], [7733], [350]]);
+      takeBack(file, number);
+      expect(dump(file)).toEqual(before);
+    });
+    it("knows rows by a key of several columns, under the names there are before and after", () => {
+      const spec = reshape("line", (c) => [
+        ...named({ no: "number" })(c),
+        { id: "w", from: null, name: "said", formula: "no || '-' || CAST(item AS TEXT)", required: true },
+      ]);
+      change(file, spec);
+      expect(all("SELECT number, item, said FROM line")).toEqual([
+        ["x", 1, "x-1"],
+        ["x", 2, "x-2"],
+        ["y", 1, "y-1"],
+      ]);
+      expect(
+        change(
+          file,
+          reshape("line", (c) => [...c, { id: "w", from: null, name: "price 2", formula: "price", required: true }]),
+        ),
+      ).toContain("invalid");
+    });
+  });
+
+  describe("divided from others", () => {
+    const SALES = `CREATE TABLE sale (id INTEGER PRIMARY KEY, shop TEXT, town TEXT, fee INTEGER_SCALED(2), amount INTEGER);
+      INSERT INTO sale VALUES (1, 'Pell', 'Skarrow', 150, 7), (2, 'pell ', 'Skarrow', 150, 8), (3, 'Oat', 'Holm', NULL, 9), (4, NULL, 'Nowhere', 1, 1), (5, 'Pell', NULL, 150, 2), (6, 'Oat', '', 300, 3);
+      CREATE VIEW sold AS SELECT amount FROM sale;`;
+    beforeEach(() => void new Database(file).exec(SALES).close());
+    const all = (sql: string) => {
+      const db = new Database(file, { readonly: true });
+      try {
+        return db.prepare(sql).raw().all();
+      } finally {
+        db.close();
+      }
+    };
+    const split = (name = "shop") =>
+      edit.splitTable(
+        reshape("sale", (c) => c),
+        { name, by: "shop", columns: ["town", "fee"] },
+      );
+
+    it("makes a table of columns that repeat, leads to its rows, and is as before once both are taken back", () => {
+      const before = dump(file);
+      const number = change(file, split()) as number;
+      expect(number).toBe(2);
+      expect(all("SELECT * FROM shop")).toEqual([
+        [1, "Oat", "Holm", 300],
+        [2, "Pell", "Skarrow", 150],
+      ]);
+      expect(all("SELECT * FROM sale")).toEqual([
+        [1, 2, 7],
+        [2, 2, 8],
+        [3, 1, 9],
+        [4, null, 1],
+        [5, 2, 2],
+        [6, 1, 3],
+      ]);
+      expect(tableNow(file, "shop").columns.map((c) => c.type)).toEqual([{ kind: "whole" }, { kind: "text" }, { kind: "text" }, { kind: "decimal", scale: 2 }]);
+      expect(all('SELECT "table", "from", "to" FROM pragma_foreign_key_list(\'sale\')')).toEqual([["shop", "shop_id", "id"]]);
+      takeBack(file, 2);
+      takeBack(file, 1);
+      expect(dump(file)).toEqual(before);
+    });
+    it("waits where one name has different values, and takes the most frequent where that is wished", () => {
+      new Database(file).exec("UPDATE sale SET town = 'Mirrin' WHERE id = 2; INSERT INTO sale VALUES (7, 'Pell', 'Mirrin', 150, 1)").close();
+      const before = dump(file);
+      const plan = planned(file, split());
+      expect(plan.ok && surveyed(file, plan.value).made).toEqual([
+        { id: "new 1", table: "shop", label: "shop", rows: 2, differing: { names: 1, values: ["Pell: town"] } },
+      ]);
+      expect(change(file, split())).toContain("invalid");
+      expect(dump(file)).toEqual(before);
+      const link = split().columns[1]?.lookup as NonNullable<ShapeColumn["lookup"]>;
+      const most = edit.setColumn(split(), "new 1", { lookup: { ...link, made: { columns: link.made?.columns ?? [], differing: "most" } } });
+      change(file, most);
+      expect(all("SELECT town FROM shop WHERE shop = 'Pell'")).toEqual([["Mirrin"]]);
+    });
+    it("has a name that is free, and takes no column twice", () => {
+      expect(change(file, split("sold"))).toBe("shapeNameTaken");
+      expect(change(file, split("Sale"))).toBe("shapeNameTaken");
+      expect(change(file, split("sqlite_x"))).toContain("shapeNameReserved");
+    });
+    it("adds the rows that names lack, each once, with an entry of its own; what several rows are called stops it", () => {
+      new Database(file)
+        .exec(
+          "CREATE TABLE shop (id INTEGER PRIMARY KEY, name TEXT NOT NULL, note TEXT); INSERT INTO shop VALUES (4, 'PELL', NULL); INSERT INTO sale (shop) VALUES ('oat'), (' Holm')",
+        )
+        .close();
+      const before = dump(file);
+      const lookup = { from: "shop", table: "shop", match: "name", give: "id", link: true };
+      const spec = (more: Partial<ShapeColumn> = {}) =>
+        reshape("sale", (c) => [...c, { id: "l", from: null, name: "shop_id", misfits: "make" as const, lookup, ...more }]);
+      const number = change(file, spec()) as number;
+      expect(all("SELECT * FROM shop")).toEqual([
+        [4, "PELL", null],
+        [5, "Oat", null],
+        [6, "Holm", null],
+      ]);
+      expect(all("SELECT shop_id FROM sale")).toEqual([[4], [4], [5], [null], [4], [5], [5], [6]]);
+      takeBack(file, number);
+      takeBack(file, number - 1);
+      expect(dump(file)).toEqual(before);
+      new Database(file).exec("INSERT INTO shop VALUES (9, 'Pell', NULL)").close();
+      expect(change(file, spec())).toContain("invalid");
+      new Database(file).exec("DELETE FROM shop WHERE id = 9; CREATE UNIQUE INDEX once ON shop (length(name))").close();
+      expect(change(file, spec())).toMatch(/“Holm” cannot be added to shop/);
+      new Database(file).exec("DROP INDEX once; ALTER TABLE shop ADD COLUMN kind TEXT NOT NULL DEFAULT 'x'").close();
+      expect(change(file, spec())).toBeGreaterThan(number);
+      new Database(file).exec("CREATE TABLE stall (id INTEGER PRIMARY KEY, name TEXT, kind TEXT NOT NULL)").close();
+      expect(change(file, spec({ name: "stall_id", lookup: { ...lookup, table: "stall" } }))).toBe("shapeMakeRequired");
     });
   });
 

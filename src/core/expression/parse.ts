@@ -75,6 +75,13 @@ const VALUE_LEVEL = 3;
 const ASKS = /^(IN|BETWEEN|LIKE)$/i;
 const RESERVED = new Set(["LIKE", "ESCAPE", "CASE", "WHEN", "THEN", "ELSE", "END", "AND", "OR", "NOT", "IS", "NULL", "IN", "BETWEEN", "FROM", "FOR", "AS"]);
 
+/** A text as a formula writes it. */
+export const quotedText = (text: string): string => `'${text.replaceAll("'", "''")}'`;
+
+/** The value of a column as a formula reads it as text: as it is stored, values that do not fit too. */
+export const asText = ({ label, type }: { label: string; type: { kind: string } }): string =>
+  type.kind === "text" ? writtenName(label) : `CAST(${writtenName(label)} AS TEXT)`;
+
 /** A column's name as a formula writes it: in double quotes where it is no plain word. */
 export const writtenName = (name: string): string => (/^[\p{L}_][\p{L}\p{N}_]*$/u.test(name) ? name : `"${name.replaceAll('"', '""')}"`);
 

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { writtenName } from "../expression/parse";
+import { asText, quotedText } from "../expression/parse";
 import type { Column, Table } from "../schema/schema";
 import type { PostingSpec } from "./spec";
 
@@ -11,14 +11,12 @@ export const tidySchema = z.discriminatedUnion("kind", [
 ]);
 export type Tidy = z.infer<typeof tidySchema>;
 
-const literal = (text: string): string => `'${text.replaceAll("'", "''")}'`;
-
 /**
  * The formula that tidies a column. What is no text is read as it is stored, values that do not fit too.
  * @example tidyFormula({ kind: "trim" }, name) // "TRIM(name)"
  */
 export function tidyFormula(tidy: Tidy, column: Pick<Column, "label" | "type">): string {
-  const value = column.type.kind === "text" ? writtenName(column.label) : `CAST(${writtenName(column.label)} AS TEXT)`;
+  const value = asText(column);
   switch (tidy.kind) {
     case "trim":
       return `TRIM(${value})`;
@@ -29,7 +27,7 @@ export function tidyFormula(tidy: Tidy, column: Pick<Column, "label" | "type">):
     case "title":
       return `INITCAP(${value})`;
     case "replace": {
-      const [find, instead] = [literal(tidy.find), literal(tidy.instead)];
+      const [find, instead] = [quotedText(tidy.find), quotedText(tidy.instead)];
       if (!tidy.whole) return `REPLACE(${value}, ${find}, ${instead})`;
       return `CASE WHEN ${value} = ${find} THEN ${tidy.instead === "" ? "NULL" : instead} ELSE ${value} END`;
     }

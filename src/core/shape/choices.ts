@@ -1,6 +1,12 @@
-/** What becomes of values that do not fit a column's new type: the change waits for them to be mended, or they are emptied. */
-export const SHAPE_MISFITS = ["refuse", "empty"] as const;
+/**
+ * What becomes of values that do not fit a column's new type, or that name no row: the change waits for them to be mended, they are
+ * emptied, worked out by a formula, or made as new rows of the table they are to name.
+ */
+export const SHAPE_MISFITS = ["refuse", "empty", "formula", "make"] as const;
 export type ShapeMisfits = (typeof SHAPE_MISFITS)[number];
+
+/** What is taken where rows that become one have different values: none, so that the change waits, or the value that most have. */
+export const SHAPE_DIFFERING = ["refuse", "most"] as const;
 
 /** How a check compares a column's values. */
 export const CHECK_OPERATORS = ["greater", "atLeast", "less", "atMost", "isNot"] as const;

@@ -1,5 +1,6 @@
+import { asText, quotedText } from "../expression/parse";
 import { rowNameColumn } from "../schema/rowNames";
-import { storedColumns, type Table } from "../schema/schema";
+import { type Column, storedColumns, type Table } from "../schema/schema";
 import { text, type ValueType } from "../types/valueType";
 import type { ShapeColumn, ShapeSpec } from "./spec";
 
@@ -84,6 +85,60 @@ export function unlinkColumn(spec: ShapeSpec, id: string, table: Table): ShapeSp
   };
   return removeColumn({ ...spec, columns: spec.columns.toSpliced(at, 0, column) }, id);
 }
+
+/** How the texts of a column are divided: at what, into how many columns. */
+export type Splitting = { separator: string; parts: number };
+
+/**
+ * Divides a column of texts into several that follow it, the last of which has the rest; the column itself stays until it is removed.
+ * @example "Kiln Row 12, Skarrow" at "," in two: "Kiln Row 12" and "Skarrow"
+ */
+export function splitColumn(spec: ShapeSpec, column: Column, { separator, parts }: Splitting): ShapeSpec {
+  const formula = (n: number) => `NULLIF(TRIM(${n === parts ? "SPLIT_REST" : "SPLIT_PART"}(${asText(column)}, ${quotedText(separator)}, ${n})), '')`;
+  const at = spec.columns.findIndex((c) => c.from === column.name) + 1;
+  let next = spec;
+  for (let n = 1; n <= parts; n++) {
+    const made: ShapeColumn = { id: freeId(next), from: null, name: freeName(next, `${column.name} ${n}`), formula: formula(n) };
+    next = { ...next, columns: next.columns.toSpliced(at + n - 1, 0, made) };
+  }
+  return next;
+}
+
+/** Puts columns together in a new one behind the first, with a text between those that have a value; they stay until they are removed. */
+export function joinColumns(spec: ShapeSpec, columns: Column[], between: string): ShapeSpec {
+  const at = spec.columns.findIndex((c) => c.from === columns[0]?.name) + 1;
+  const formula = `NULLIF(CONCAT_WS(${[quotedText(between), ...columns.map((c) => `NULLIF(${asText(c)}, '')`)].join(", ")}), '')`;
+  const name = freeName(spec, columns.map((c) => c.name).join(" "));
+  return { ...spec, columns: spec.columns.toSpliced(at, 0, { id: freeId(spec), from: null, name, formula }) };
+}
+
+/**
+ * Makes a table of columns that repeat, one row for each value of one of them: a link to its row takes their place.
+ * @param by the column that tells the new table's rows apart
+ */
+export function splitTable(spec: ShapeSpec, { name, by, columns }: { name: string; by: string; columns: string[] }): ShapeSpec {
+  const at = spec.columns.findIndex((c) => c.from === by);
+  const taken = [by, ...columns.filter((c) => c !== by)];
+  const match = newName(by);
+  const link: ShapeColumn = {
+    id: freeId(spec),
+    from: null,
+    name: freeName(spec, `${name}_id`),
+    lookup: {
+      from: by,
+      table: name,
+      match,
+      give: "id",
+      link: true,
+      made: { columns: taken.map((from) => ({ from, name: newName(from) })), differing: "refuse" },
+    },
+  };
+  const linked = { ...spec, columns: spec.columns.toSpliced(at, 0, link) };
+  return taken.reduce((next, from) => removeColumn(next, next.columns.find((c) => c.from === from)?.id ?? ""), linked);
+}
+
+/** What a column is called in the table of its own: the number of rows takes the name “id”. */
+const newName = (column: string): string => (column.toLowerCase() === "id" ? `${column} 2` : column);
 
 /** A column changed; what it says that is no more than what it is already goes. */
 export const setColumn = (spec: ShapeSpec, id: string, change: Partial<ShapeColumn>): ShapeSpec => ({

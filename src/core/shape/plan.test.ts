@@ -1,12 +1,14 @@
 import { describe, expect, it } from "vitest";
 import type { Table } from "../schema/schema";
+import { usualDay } from "../types/calendar";
 import { date as day, decimal, text, whole } from "../types/valueType";
 import { type CreateTable, parseCreateTable } from "./createTable";
 import * as edit from "./edit";
-import { planShape, type ShapePlan } from "./plan";
+import { planShape } from "./plan";
 import { madeSql, reshapedSql } from "./reshape";
 import { shapeBrief } from "./shapeBrief";
 import { endNamed, namesOf, shapedSchema } from "./shapedSchema";
+import type { ShapePlan } from "./shapePlan";
 import type { ShapeColumn, ShapeSpec } from "./spec";
 import { type ShapeSurvey, standsInTheWay } from "./survey";
 
@@ -28,7 +30,7 @@ const crate: Table = {
 };
 const SQL = "CREATE TABLE crate (id INTEGER PRIMARY KEY, mark TEXT DEFAULT 'x' CHECK (mark <> ''), day TEXT, twice AS (id * 2), UNIQUE (mark, day))";
 const sql = parseCreateTable(SQL) as CreateTable;
-const context = { now: { table: crate, sql }, tables: [], taken: ["crate", "yard", "yards", "by_day"], order: "dmy" as const };
+const context = { now: { table: crate, sql }, tables: [], taken: ["crate", "yard", "yards", "by_day"], order: "dmy" as const, today: usualDay("2026-11-28") };
 const start = edit.startShape(crate);
 const plan = (spec: ShapeSpec, on: Parameters<typeof planShape>[1] = context): ShapePlan => {
   const made = planShape(spec, on);
@@ -153,6 +155,7 @@ describe("what stands in the way of a change", () => {
     columns: { day: clean },
     key: { empty: 0, doubled: { rows: 0, values: [] } },
     dropped: [],
+    made: [],
     kept: { indexes: 0, triggers: 0 },
     lostIndexes: [],
     refusal: null,

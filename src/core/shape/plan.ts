@@ -1,76 +1,18 @@
 import { coerce, type Place, type Stored } from "../posting/coerce";
 import { quoted } from "../query/dialect/dialect";
-import { type Column, humanise, type Table } from "../schema/schema";
-import type { DateOrder } from "../types/date";
+import { type Column, humanise } from "../schema/schema";
 import { type Checked, type Problem, type ProblemCode, problem } from "../types/problem";
 import { ownStorage } from "../types/storage";
 import { TYPE_WORDS, text, type ValueType } from "../types/valueType";
 import { CHECK_WORDS } from "./choices";
-import { type CreateTable, keyOf } from "./createTable";
+import { keyOf } from "./createTable";
 import { declaration } from "./declaration";
 import { literal } from "./literal";
+import { planLookup, planMake } from "./lookup";
+import { checkName, isSame } from "./names";
+import type { ShapeContext, ShapePlan, ShapePlanColumn, Wrong } from "./shapePlan";
 import type { ShapeCheck, ShapeColumn, ShapeSpec } from "./spec";
-
-/** Where the values of a column come from. */
-export type ShapeValue =
-  | { kind: "same"; column: string }
-  /** Each value of a column read as its new type. */
-  | { kind: "convert"; from: Column; dates: DateOrder; empty: boolean; mapped: [string, string][]; fill: Stored }
-  | { kind: "fill"; stored: Stored }
-  /** The values of a column looked up among a table's rows, past case, accents and blanks around them. */
-  | { kind: "lookup"; from: Column; table: string; match: Column; give: Column; mapped: [string, string][]; empty: boolean }
-  /** The number by which the database knows the row. */
-  | { kind: "number" };
-
-/** What a column's definition says from now on; what is undefined stays as it is written. */
-export type ColumnEdit = {
-  declared?: string | undefined;
-  notNull?: boolean | undefined;
-  unique?: boolean | undefined;
-  /** SQL; null where there is none any more. */
-  fallback?: string | null | undefined;
-  check?: { sql: string; words: string } | null | undefined;
-  primaryKey?: boolean | undefined;
-  /** The row of another table that a value leads to. */
-  references?: { table: string; column: string } | undefined;
-};
-
-export type ShapePlanColumn = {
-  id: string;
-  /** The column as the ledger will read it. */
-  column: Column;
-  value: ShapeValue;
-  edit: ColumnEdit;
-  /** What its values are held against. */
-  required: boolean;
-  different: boolean;
-  check: { sql: string; words: string } | null;
-};
-
-/** A change of a table, checked. */
-export type ShapePlan = {
-  /** By its name now; null where it is made. */
-  table: string | null;
-  name: string;
-  columns: ShapePlanColumn[];
-  renames: [from: string, to: string][];
-  dropped: Column[];
-  /** The columns of the key by their names to be; null where it stays as it is. */
-  key: string[] | null;
-  /** What is to be done: names alone, columns at the end alone, or every row written anew. */
-  how: "nothing" | "names" | "added" | "rebuild" | "make";
-};
-
-export type ShapeContext = {
-  /** The table as it is, and what its statement says; null where it is to be made. */
-  now: { table: Table; sql: CreateTable } | null;
-  /** The database's tables, among which values can be looked up. */
-  tables: Table[];
-  /** Names of the database's tables, views and indexes. */
-  taken: string[];
-  /** How dates are typed. */
-  order: DateOrder;
-};
+import { planWorked, type Worked } from "./worked";
 
 /** What a STRICT table may declare for a type; null where it would be read back as another. Source: SQLite's documentation, “STRICT Tables”. */
 const STRICT_DECLARED: Record<ValueType["kind"], string | null> = {
@@ -83,7 +25,6 @@ const STRICT_DECLARED: Record<ValueType["kind"], string | null> = {
   decimal: null,
 };
 
-const same = (a: string, b: string): boolean => a.toLowerCase() === b.toLowerCase();
 const sameType = (a: ValueType, b: ValueType): boolean => JSON.stringify(a) === JSON.stringify(b);
 
 /**
@@ -95,7 +36,7 @@ export function planShape(spec: ShapeSpec, context: ShapeContext): Checked<Shape
   const wrong = (code: ProblemCode, path: (string | number)[], detail = {}) => void problems.push(problem(code, path, detail));
   const { now } = context;
   checkName(spec.name, ["name"], wrong);
-  const taken = context.taken.find((name) => same(name, spec.name.trim()) && !(now && same(name, now.table.name)));
+  const taken = context.taken.find((name) => isSame(name, spec.name.trim()) && !(now && isSame(name, now.table.name)));
   if (taken !== undefined) wrong("shapeNameTaken", ["name"], { name: taken });
 
   const numbered = spec.key?.kind === "number" ? spec.key.name.trim() : null;
@@ -106,18 +47,20 @@ export function planShape(spec: ShapeSpec, context: ShapeContext): Checked<Shape
   if (named.length === 0) wrong("shapeNoColumns", []);
   named.forEach(({ path, name }, i) => {
     checkName(name, path, wrong);
-    if (name !== "" && named.findIndex((other) => same(other.name, name)) < i) wrong("duplicateName", path, { name });
+    if (name !== "" && named.findIndex((other) => isSame(other.name, name)) < i) wrong("duplicateName", path, { name });
   });
 
   const key = planKey(spec, context, wrong);
-  const columns = spec.columns.map((c) => planColumn(c, spec, context, wrong));
+  const worked = planWorked(spec.columns, context, (p) => void problems.push(p));
+  const columns = spec.columns.map((c) => planColumn(c, spec, context, worked, wrong));
+  const makes = spec.columns.flatMap((c) => planMake(c, context, spec.name.trim(), wrong));
   if (numbered !== null && numbered !== "") columns.unshift(numberColumn(numbered));
   const kept = new Set(spec.columns.flatMap((c) => c.from ?? []));
   const stored = now?.table.columns.filter((c) => !c.derived) ?? [];
   const dropped = stored.filter((c) => !kept.has(c.name));
   // Whatever names the column that is dropped would read the other one from then on.
   for (const c of spec.columns) {
-    const gone = dropped.find((d) => same(d.name, c.name.trim()));
+    const gone = dropped.find((d) => isSame(d.name, c.name.trim()));
     if (gone) wrong("shapeNameOfDropped", ["columns", c.id, "name"], { name: gone.name });
   }
   const converted = columns.flatMap((c) => (c.value.kind === "convert" ? [c.value.from] : []));
@@ -125,15 +68,8 @@ export function planShape(spec: ShapeSpec, context: ShapeContext): Checked<Shape
     wrong("shapeKeyFixed", ["key"], { table: now.table.label });
   if (problems.length > 0) return { ok: false, problems };
   const renames = spec.columns.flatMap(({ from, name }): [string, string][] => (from !== null && from !== name.trim() ? [[from, name.trim()]] : []));
-  const plan = { table: spec.table, name: spec.name.trim(), columns, renames, dropped, key };
+  const plan = { table: spec.table, name: spec.name.trim(), columns, renames, dropped, key, makes, worked };
   return { ok: true, value: { ...plan, how: howOf(plan, stored) } };
-}
-
-type Wrong = (code: ProblemCode, path: (string | number)[], detail?: Record<string, string | number>) => void;
-
-function checkName(name: string, path: (string | number)[], wrong: Wrong): void {
-  if (name.trim() === "") wrong("shapeNameMissing", path);
-  else if (/^(sqlite_|next_ledger_)/i.test(name.trim())) wrong("shapeNameReserved", path, { name: name.trim() });
 }
 
 /** The columns of the new key by their names; null where it stays. */
@@ -143,7 +79,7 @@ function planKey({ key, columns }: ShapeSpec, { now }: ShapeContext, wrong: Wron
   const found = key.ids.map((id) => columns.find((c) => c.id === id)?.name.trim());
   if (found.some((name) => name === undefined)) wrong("shapeKeyGone", ["key"]);
   const names = found.flatMap((name) => name ?? []);
-  const before = now ? keyOf(now.sql).map((name) => columns.find((c) => c.from !== null && same(c.from, name))?.name.trim()) : [];
+  const before = now ? keyOf(now.sql).map((name) => columns.find((c) => c.from !== null && isSame(c.from, name))?.name.trim()) : [];
   return JSON.stringify(names) === JSON.stringify(before) ? null : names;
 }
 
@@ -157,14 +93,15 @@ const numberColumn = (name: string): ShapePlanColumn => ({
   check: null,
 });
 
-function planColumn(given: ShapeColumn, spec: ShapeSpec, context: ShapeContext, wrong: Wrong): ShapePlanColumn {
+function planColumn(given: ShapeColumn, spec: ShapeSpec, context: ShapeContext, worked: Worked | null, wrong: Wrong): ShapePlanColumn {
   if (given.lookup && given.from === null) return planLookup(given, given.lookup, context, wrong);
   const { now, order } = context;
   const path = (part: string) => ["columns", given.id, part];
   const old = given.from === null ? undefined : now?.table.columns.find((c) => c.name === given.from && !c.derived);
   if (given.from !== null && !old) wrong("columnGone", path("from"), { table: now?.table.label ?? "", column: given.from });
   const name = given.name.trim();
-  const type = given.type ?? old?.type ?? text;
+  const made = worked?.columns[given.id];
+  const type = given.type ?? old?.type ?? made?.type ?? text;
   const retyped = old === undefined || (given.type !== undefined && !sameType(given.type, old.type));
   const storage = retyped ? ownStorage(type) : old.storage;
   const column: Column = {
@@ -189,22 +126,24 @@ function planColumn(given: ShapeColumn, spec: ShapeSpec, context: ShapeContext, 
   const fill = given.fill === undefined ? (old ? null : fallback) : stored("fill", given.fill);
   for (const { text: mapped } of given.mapped ?? []) stored("mapped", mapped);
   const check = given.check ? checkOf(given.check, given, spec, (written) => stored("check", written)) : null;
-  const converted = old && (retyped || fill !== null || (given.mapped ?? []).length > 0 || (given.misfits === "empty" && old.misfits > 0));
+  const cleared = given.misfits === "empty" || given.misfits === "formula";
+  const converted = old && (retyped || fill !== null || (given.mapped ?? []).length > 0 || (cleared && old.misfits > 0));
+  const read = {
+    dates: given.dates ?? order,
+    empty: given.misfits === "empty",
+    mapped: (given.mapped ?? []).map((m): [string, string] => [m.written, m.text]),
+    fill,
+  };
   return {
     id: given.id,
     column,
     value: converted
-      ? {
-          kind: "convert",
-          from: old,
-          dates: given.dates ?? order,
-          empty: given.misfits === "empty",
-          mapped: (given.mapped ?? []).map((m) => [m.written, m.text]),
-          fill,
-        }
+      ? { kind: "convert", from: old, ...read, instead: made }
       : old
         ? { kind: "same", column: old.name }
-        : { kind: "fill", stored: fill },
+        : made
+          ? { kind: "formula", from: made, ...read, text: given.formula ?? "" }
+          : { kind: "fill", stored: fill },
     edit: {
       declared: retyped ? (declared ?? undefined) : undefined,
       notNull: given.required,
@@ -215,43 +154,6 @@ function planColumn(given: ShapeColumn, spec: ShapeSpec, context: ShapeContext, 
     required: column.nullable === false && !old?.generated,
     different: given.different === true,
     check,
-  };
-}
-
-/** A new column whose values are found by those of another. */
-function planLookup(given: ShapeColumn, lookup: NonNullable<ShapeColumn["lookup"]>, { now, tables }: ShapeContext, wrong: Wrong): ShapePlanColumn {
-  const path = ["columns", given.id, "lookup"];
-  const table = tables.find((t) => t.name === lookup.table && !t.view);
-  if (!table) wrong("tableGone", path, { table: lookup.table });
-  const found = (of: Table | undefined, name: string): Column => {
-    const column = of?.columns.find((c) => c.name === name && !c.derived);
-    if (of && !column) wrong("columnGone", path, { table: of.label, column: name });
-    return column ?? { name, label: name, type: text, storage: "plain", nullable: true, misfits: 0 };
-  };
-  const [from, match, give] = [found(now?.table, lookup.from), found(table, lookup.match), found(table, lookup.give)];
-  if (table && lookup.link && !(table.key.length === 1 && table.key[0] === give.name)) wrong("shapeLinkKey", path, { table: table.label });
-  const name = given.name.trim();
-  const nullable = !given.required;
-  return {
-    id: given.id,
-    column: { name, label: humanise(name), type: give.type, storage: give.storage, nullable, misfits: 0 },
-    value: {
-      kind: "lookup",
-      from,
-      table: lookup.table,
-      match,
-      give,
-      mapped: (given.mapped ?? []).map((m) => [m.written, m.text]),
-      empty: given.misfits !== "refuse",
-    },
-    edit: {
-      declared: declaration(give.type),
-      notNull: given.required,
-      references: lookup.link ? { table: lookup.table, column: give.name } : undefined,
-    },
-    required: !nullable,
-    different: false,
-    check: null,
   };
 }
 

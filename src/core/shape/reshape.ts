@@ -1,10 +1,9 @@
 import { quoted } from "../query/dialect/dialect";
 import { type ColumnPart, type Constraint, type CreateTable, writeCreateTable } from "./createTable";
-import type { ColumnEdit, ShapePlan, ShapePlanColumn } from "./plan";
+import { isSame } from "./names";
+import type { ColumnEdit, ShapePlan, ShapePlanColumn } from "./shapePlan";
 
 const isNew = ({ kind }: ShapePlanColumn["value"]): boolean => kind !== "same" && kind !== "convert";
-
-const same = (a: string, b: string): boolean => a.toLowerCase() === b.toLowerCase();
 
 /** A check with what it says as its name, which SQLite tells of a row that breaks it. */
 const checkText = ({ sql, words }: { sql: string; words: string }, column: string): string =>
@@ -60,7 +59,7 @@ function editedColumn(part: ColumnPart, edit: ColumnEdit, dropsKey: boolean): st
 export function reshapedSql(now: CreateTable, plan: ShapePlan): string {
   const rekeyed = plan.key !== null;
   const columns = plan.columns.map((planned): ColumnPart => {
-    const part = isNew(planned.value) ? undefined : now.columns.find((c) => same(c.name, planned.column.name));
+    const part = isNew(planned.value) ? undefined : now.columns.find((c) => isSame(c.name, planned.column.name));
     const aliases = rekeyed && plan.key?.length === 1 && plan.key[0] === planned.column.name && planned.value.kind !== "number";
     if (!part) return { name: planned.column.name, written: "", type: "", constraints: [], text: newColumn(planned) };
     // INTEGER as the one column of a key is SQLite's own number of the row, which must stay.

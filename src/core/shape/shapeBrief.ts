@@ -1,7 +1,7 @@
 import { briefText, listed, type Phrase } from "../brief/brief";
 import type { Table } from "../schema/schema";
 import { TYPE_WORDS, type ValueType } from "../types/valueType";
-import type { ShapePlan, ShapePlanColumn } from "./plan";
+import type { ShapePlan, ShapePlanColumn } from "./shapePlan";
 import type { ShapeSpec } from "./spec";
 
 const say = (text: string): Phrase => ({ text });
@@ -27,17 +27,23 @@ function columnWords({ id, column, value, edit }: ShapePlanColumn, { columns }: 
   if (value.kind === "fill") return [`add ${column.name}, ${typeWords(column.type)}`];
   if (value.kind === "lookup") {
     const by = `${value.from.name} (${value.match.label})`;
+    const given = columns.find((c) => c.id === id);
+    const made = given?.lookup?.made?.columns.map((c) => c.from);
     return [
+      ...(made ? [`create the table ${value.table} from ${briefText(listed(made.map((c) => [say(c)])))}`] : []),
+      ...(given?.misfits === "make" ? [`add missing rows to ${value.table}`] : []),
       edit.references
         ? `add ${column.name}, a link to ${value.table} by ${by}`
         : `add ${column.name}, the ${value.give.label} of ${value.table} by ${value.from.name}`,
     ];
   }
   const given = columns.find((c) => c.id === id);
+  if (value.kind === "formula") return [`add ${column.name} as ${value.text}`];
   const old = value.kind === "same" ? value.column : value.from.name;
   return [
     old === column.name ? [] : [`rename ${old} to ${column.name}`],
     edit.declared === undefined ? [] : [`make ${column.name} a ${typeWords(column.type)}`],
+    value.kind === "convert" && value.instead ? [`read invalid ${column.name} as ${given?.formula}`] : [],
     value.kind === "convert" && value.fill !== null ? [`fill empty ${column.name} with ${given?.fill}`] : [],
     edit.notNull === undefined ? [] : [`${column.name} is ${edit.notNull ? "required" : "not required"}`],
     edit.unique === undefined ? [] : [`${column.name} is ${edit.unique ? "different in every row" : "not different in every row"}`],

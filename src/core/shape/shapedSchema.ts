@@ -1,6 +1,6 @@
 import { type Broken, humanise, type Link, type LinkEnd, type Schema, type Table } from "../schema/schema";
 import { problem, sentence } from "../types/problem";
-import type { ShapePlan } from "./plan";
+import type { ShapePlan } from "./shapePlan";
 
 /** What names of a table and its columns become; null where a column is dropped. */
 export type ShapeNames = { from: string; to: string; columns: [from: string, to: string | null][] };

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { DATE_ORDERS } from "../types/date";
 import { valueTypeSchema } from "../types/schemas";
-import { CHECK_OPERATORS, SHAPE_MISFITS } from "./choices";
+import { CHECK_OPERATORS, SHAPE_DIFFERING, SHAPE_MISFITS } from "./choices";
 
 const value = z.string().max(2000);
 
@@ -38,10 +38,25 @@ export const shapeColumnSchema = z.object({
     .max(500)
     .optional(),
   /**
-   * Of a new column: the values of another, looked up among a table's rows. `match` is the column they are found in, `give`
-   * the one whose value is taken; `link` makes it a foreign key.
+   * Of a new column: the formula its values are worked out by, over the row as it is now. Of a column that is there: what values
+   * are read as that do not fit, where these are converted by a formula.
    */
-  lookup: z.object({ from: z.string(), table: z.string(), match: z.string(), give: z.string(), link: z.boolean() }).optional(),
+  formula: z.string().max(4000).optional(),
+  /**
+   * Of a new column: the values of another, looked up among a table's rows. `match` is the column they are found in, `give`
+   * the one whose value is taken; `link` makes it a foreign key. `made` says that the table is made first, of columns of this one:
+   * one row for each value of `from`.
+   */
+  lookup: z
+    .object({
+      from: z.string(),
+      table: z.string().max(100),
+      match: z.string(),
+      give: z.string(),
+      link: z.boolean(),
+      made: z.object({ columns: z.array(z.object({ from: z.string(), name: z.string().max(120) })).max(200), differing: z.enum(SHAPE_DIFFERING) }).optional(),
+    })
+    .optional(),
   /** What rows have that have nothing there now. */
   fill: value.optional(),
 });

@@ -1,5 +1,5 @@
 import type { Cell } from "../types/valueType";
-import type { ShapePlan } from "./plan";
+import type { ShapePlan } from "./shapePlan";
 
 /** What a column's values come to in its new shape. */
 export type ColumnSurvey = {
@@ -13,6 +13,9 @@ export type ColumnSurvey = {
   broken: number;
 };
 
+/** What is made for a column to lead to: how many rows, and names whose rows have different values in a column that is taken. */
+export type ShapeMade = { id: string; table: string; label: string; rows: number; differing: { names: number; values: string[] } };
+
 /** What a change of a table's shape would come to, of every row of it. */
 export type ShapeSurvey = {
   rows: number;
@@ -20,6 +23,8 @@ export type ShapeSurvey = {
   /** Of the new key. */
   key: { empty: number; doubled: { rows: number; values: string[] } };
   dropped: { label: string; values: number }[];
+  /** What is made before, so that rows can lead there. */
+  made: ShapeMade[];
   /** What belongs to the table and stays; what goes with its columns. */
   kept: { indexes: number; triggers: number };
   lostIndexes: string[];
@@ -32,9 +37,12 @@ export type ShapeSurvey = {
 
 /** Whether something of a survey stands in the way of the change. */
 export function standsInTheWay(survey: ShapeSurvey, plan: ShapePlan): boolean {
-  const emptied = new Set(plan.columns.flatMap((c) => ((c.value.kind === "convert" || c.value.kind === "lookup") && c.value.empty ? [c.id] : [])));
+  const emptied = new Set(plan.columns.flatMap((c) => ("empty" in c.value && c.value.empty ? [c.id] : [])));
   const columns = Object.entries(survey.columns).some(
     ([id, c]) => (c.misfits.rows > 0 && !emptied.has(id)) || c.empty > 0 || c.doubled.rows > 0 || c.broken > 0,
   );
-  return survey.refusal !== null || columns || survey.key.empty > 0 || survey.key.doubled.rows > 0;
+  const differing = survey.made.some(
+    (m) => m.differing.names > 0 && plan.makes.some((make) => make.id === m.id && make.kind === "table" && make.differing === "refuse"),
+  );
+  return survey.refusal !== null || columns || differing || survey.key.empty > 0 || survey.key.doubled.rows > 0;
 }

@@ -166,6 +166,7 @@ const SENTENCES = {
   shapeKeyFixed: (d: Detail) =>
     `The rows of ${q(d.table)} are stored by their key (WITHOUT ROWID), so its key cannot be changed here. Create a new table instead.`,
   shapeLinkKey: (d: Detail) => `A link needs a key of one column, and ${q(d.table)} has none. Give it a key first.`,
+  shapeMakeRequired: (d: Detail) => `New rows of ${q(d.table)} need a value in ${q(d.column)}. Add them there first, or give the column a default.`,
   shapeStrict: (d: Detail) => `This table is STRICT, and a STRICT table cannot store a ${d.type} that is recognised as one. Choose another type.`,
   shapeGenerated: (d: Detail) => `${q(d.column)} is worked out by the database. It can be renamed or removed, but not changed.`,
   shapeValue: (d: Detail) => `${d.why}. Enter another value.`,

@@ -4,7 +4,7 @@ import { tableLedTo } from "@/core/schema/rowNames";
 import { type Column, findTable, type Schema } from "@/core/schema/schema";
 import type { ColumnPart } from "@/core/shape/createTable";
 import * as edit from "@/core/shape/edit";
-import type { ShapePlanColumn } from "@/core/shape/plan";
+import type { ShapePlanColumn } from "@/core/shape/shapePlan";
 import type { ShapeColumn, ShapeSpec } from "@/core/shape/spec";
 import type { ColumnSurvey } from "@/core/shape/survey";
 import { counted, writeCount } from "@/core/types/format";

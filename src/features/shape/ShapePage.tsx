@@ -4,9 +4,10 @@ import { useRouter } from "next/navigation";
 import { toast } from "sonner";
 import type { Schema, Table } from "@/core/schema/schema";
 import * as edit from "@/core/shape/edit";
-import type { ShapePlan } from "@/core/shape/plan";
 import { shapeBrief } from "@/core/shape/shapeBrief";
+import type { ShapePlan } from "@/core/shape/shapePlan";
 import type { ShapeSurvey } from "@/core/shape/survey";
+import type { Today } from "@/core/types/calendar";
 import { cellWriter, counted, writeCount } from "@/core/types/format";
 import { sentence } from "@/core/types/problem";
 import { isNumber } from "@/core/types/valueType";
@@ -27,11 +28,11 @@ import { ShapeProof } from "./ShapeProof";
 import { type Shape, useShape } from "./useShape";
 import { WORDS } from "./words";
 
-type Props = { table: Table | null; now: ShapeNow; schema: Schema };
+type Props = { table: Table | null; now: ShapeNow; schema: Schema; today: Today };
 
 /** A table's columns as they are to be: what becomes of every row is seen before anything is changed. */
-export function ShapePage({ table, now, schema }: Props) {
-  const shape = useShape(table, now, schema);
+export function ShapePage({ table, now, schema, today }: Props) {
+  const shape = useShape(table, now, schema, today);
   const { spec, change, plan, survey, surveyed, problems, keyed, uses, failure } = shape;
   return (
     <div className="flex h-full">

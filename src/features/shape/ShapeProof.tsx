@@ -1,6 +1,6 @@
 "use client";
 
-import type { ShapePlan } from "@/core/shape/plan";
+import type { ShapePlan } from "@/core/shape/shapePlan";
 import type { ShapeSurvey } from "@/core/shape/survey";
 import { counted, writeCount } from "@/core/types/format";
 import type { ShapeUses } from "@/server/shape/uses";

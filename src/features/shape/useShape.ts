@@ -7,6 +7,7 @@ import * as edit from "@/core/shape/edit";
 import { planShape } from "@/core/shape/plan";
 import type { ShapeSpec } from "@/core/shape/spec";
 import { standsInTheWay } from "@/core/shape/survey";
+import type { Today } from "@/core/types/calendar";
 import { dateOrderOf } from "@/core/types/typed";
 import type { ShapeNow } from "@/server/shape/run";
 import type { ShapePreview } from "@/server/shape/service";
@@ -19,15 +20,15 @@ import { useKept } from "./useKept";
  * A table's shape while it is changed: its description, what it comes to, and what stands in its way.
  * `surveyed` is the plan that `survey` is of: that of the change that was asked about, until the next one is answered.
  */
-export function useShape(table: Table | null, now: ShapeNow, schema: Schema) {
+export function useShape(table: Table | null, now: ShapeNow, schema: Schema, today: Today) {
   const locale = useLocale();
   const start = useMemo(() => (table ? edit.startShape(table) : edit.startTable()), [table]);
   const { value: spec, change, undo, redo, canUndo, canRedo } = useUndo<ShapeSpec>(start);
   const forget = useKept(`shape ${table?.name ?? ""}`, spec, start, change);
   const sql = useMemo(() => (now.sql === null ? null : parseCreateTable(now.sql)), [now.sql]);
   const context = useMemo(
-    () => ({ now: table && sql ? { table, sql } : null, tables: schema.tables, taken: now.taken, order: dateOrderOf(locale.locale) }),
-    [table, sql, schema.tables, now.taken, locale.locale],
+    () => ({ now: table && sql ? { table, sql } : null, tables: schema.tables, taken: now.taken, order: dateOrderOf(locale.locale), today }),
+    [table, sql, schema.tables, now.taken, locale.locale, today],
   );
   const checked = useMemo(() => planShape(spec, context), [spec, context]);
   const plan = checked.ok ? checked.value : null;

@@ -13,7 +13,7 @@ import type { Page } from "@/core/report/page";
 import type { RowFormat } from "@/core/schedule/choices";
 import type { LinkSpec } from "@/core/schema/linkSpec";
 import type { Schema, Table } from "@/core/schema/schema";
-import type { ShapePlan } from "@/core/shape/plan";
+import type { ShapePlan } from "@/core/shape/shapePlan";
 import type { ShapeSurvey } from "@/core/shape/survey";
 import type { Locale } from "@/core/types/format";
 import type { Cell } from "@/core/types/valueType";

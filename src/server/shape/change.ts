@@ -2,15 +2,16 @@ import type Database from "better-sqlite3";
 import { quoted } from "@/core/query/dialect/dialect";
 import type { Column } from "@/core/schema/schema";
 import { parseCreateTable } from "@/core/shape/createTable";
-import { literal } from "@/core/shape/literal";
-import type { ShapePlan } from "@/core/shape/plan";
+import { isSame } from "@/core/shape/names";
 import { newColumn, reshapedSql } from "@/core/shape/reshape";
+import type { ShapePlan } from "@/core/shape/shapePlan";
 import { JobFailure } from "@/server/engine/failures";
-import { registerConverters, registerFinders } from "./convert";
 import { foreignFaults } from "./foreignFaults";
+import { type RowSql, readingsOf } from "./readings";
 import type { ColumnPair, ShapeRecord } from "./record";
 import { belongings, otherTexts, type SchemaText, schemaFault, schemaTexts, tableText } from "./schemaTexts";
 import { identityOf, keptTable, type Move, rebuild, sequenceOf } from "./transform";
+import { joinWorked, workedSql, workOut } from "./worked";
 
 /** What a change came to besides the table itself. */
 export type ShapeDone = {
@@ -18,8 +19,6 @@ export type ShapeDone = {
   rows: number /** Indexes that went with their columns. */;
   lostIndexes: string[];
 };
-
-const same = (a: string, b: string): boolean => a.toLowerCase() === b.toLowerCase();
 
 /**
  * Changes a table's shape on an open transaction: names first, by SQLite's own means, so that whatever refers to them is
@@ -35,6 +34,7 @@ export function changeShape(db: Database.Database, plan: ShapePlan, entry: numbe
   const fault = schemaFault(db);
   const faults = plan.how === "rebuild" ? foreignFaults(db) : 0;
   const sequence = sequenceOf(db, table);
+  workOut(db, plan.worked);
   rename(db, plan);
   let lostIndexes: string[] = [];
   let rows = 0;
@@ -64,7 +64,7 @@ function rename(db: Database.Database, plan: ShapePlan): void {
     const column = (from: string, to: string) => db.exec(`ALTER TABLE ${quoted(table)} RENAME COLUMN ${quoted(from)} TO ${quoted(to)}`);
     const between = plan.renames.map(([from], i): [string, string] => [from, `next_ledger_name_${i}`]);
     const crossed = plan.renames.some(
-      ([from, to]) => same(from, to) || plan.renames.some(([other]) => same(other, to)) || plan.dropped.some((c) => same(c.name, to)),
+      ([from, to]) => isSame(from, to) || plan.renames.some(([other]) => isSame(other, to)) || plan.dropped.some((c) => isSame(c.name, to)),
     );
     if (!crossed) for (const [from, to] of plan.renames) column(from, to);
     else {
@@ -72,7 +72,7 @@ function rename(db: Database.Database, plan: ShapePlan): void {
       plan.renames.forEach(([, to], i) => void column(between[i]?.[1] as string, to));
     }
     if (plan.name === table) return;
-    const through = same(plan.name, table) ? [table, "next_ledger_name", plan.name] : [table, plan.name];
+    const through = isSame(plan.name, table) ? [table, "next_ledger_name", plan.name] : [table, plan.name];
     for (let i = 1; i < through.length; i++) db.exec(`ALTER TABLE ${quoted(through[i - 1] as string)} RENAME TO ${quoted(through[i] as string)}`);
   } catch (error) {
     throw new JobFailure("shapeRefused", `the database could not rename it: ${(error as Error).message}`);
@@ -97,28 +97,23 @@ function rebuilt(db: Database.Database, plan: ShapePlan, entry: number | null): 
   if (!parsed) throw new JobFailure("shapeRefused", "this table is not an ordinary one, so its columns cannot be changed");
   const own = belongings(schemaTexts(db), plan.name);
   const sql = reshapedSql(parsed, plan);
-  const convert = registerConverters(
-    db,
-    plan.columns.flatMap(({ id, column, value }) => (value.kind === "convert" ? [{ id, column, value }] : [])),
-  );
-  const find = registerFinders(
-    db,
-    plan.columns.flatMap(({ id, value }) => (value.kind === "lookup" ? [{ id, value }] : [])),
-  );
   const identity = identityOf(now, sql, (name) => name);
+  const readings = readingsOf(db, plan);
+  // What is read is read under the names that columns have by now.
+  const row: RowSql = {
+    now: (column) => `o.${quoted(plan.renames.find(([from]) => from === column)?.[1] ?? column)}`,
+    worked: ({ name }) => workedSql(name),
+    number: `o.${identity.old[0]}`,
+  };
   const moves = plan.columns.flatMap((planned): Move[] => {
-    const { column, value, id } = planned;
+    const { column, value } = planned;
     if (column.generated) return [];
-    const from = `o.${quoted(column.name)}`;
-    if (value.kind === "same") return [{ to: column.name, value: from, same: column.name }];
-    if (value.kind === "convert") return [{ to: column.name, value: convert.get(id)?.value(from) ?? from }];
-    if (value.kind === "lookup") return [{ to: column.name, value: find.get(id)?.value(`o.${quoted(nameNow(plan, value.from))}`) ?? "NULL" }];
-    return [{ to: column.name, value: value.kind === "number" ? `o.${identity.old[0]}` : literal(value.stored) }];
+    return [{ to: column.name, value: readings(planned, row).value, same: value.kind === "same" ? column.name : undefined }];
   });
   const losing = kept(plan).map(({ before, after }) => ({ from: nameNow(plan, before), to: after?.name ?? null }));
   const keep = entry !== null && losing.length > 0 ? { table: keptTable(entry), columns: losing } : undefined;
   try {
-    rebuild(db, { table: plan.name, name: plan.name, sql, moves, identity, keep });
+    rebuild(db, { table: plan.name, name: plan.name, sql, moves, identity, keep, beside: joinWorked(plan.worked, "o", identity.old) });
   } catch (error) {
     throw refusal(error, plan);
   }

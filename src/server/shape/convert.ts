@@ -2,12 +2,13 @@ import type Database from "better-sqlite3";
 import { cellOfStored, coerce, type Stored } from "@/core/posting/coerce";
 import { quoted } from "@/core/query/dialect/dialect";
 import type { Column } from "@/core/schema/schema";
-import type { ShapeValue } from "@/core/shape/plan";
+import type { ShapeValue } from "@/core/shape/shapePlan";
 import { lookedUp } from "@/core/types/near";
 import { isMisfit, text } from "@/core/types/valueType";
 import { JobFailure } from "@/server/engine/failures";
 
-type Convert = Extract<ShapeValue, { kind: "convert" }>;
+/** What reads a value as that of a column of another type. */
+export type Convert = Pick<Extract<ShapeValue, { kind: "convert" }>, "from" | "dates" | "empty" | "mapped" | "fill">;
 
 /** What a value becomes in a column of another type; or why it does not fit. An empty one has what is to be filled in. */
 export type Converted = { stored: Stored | Uint8Array } | { why: string; written: string };
@@ -56,16 +57,18 @@ function remembering<T>(work: (stored: Stored | Uint8Array) => T): (stored: Stor
 /**
  * Makes converters known to a connection, as SQL functions: one that gives the value and throws for one that does not fit,
  * and one that says whether it fits.
+ * @param set tells them from others that the connection knows
  * @returns by each column's id, the SQL of its value from that of what it was
  */
 export function registerConverters(
   db: Database.Database,
   columns: { id: string; column: Column; value: Convert }[],
+  set = "shape",
 ): Map<string, { value: (sql: string) => string; fits: (sql: string) => string }> {
   return new Map(
     columns.map(({ id, column, value }, i) => {
       const convert = remembering(converter(value, column));
-      const [made, fits] = [`next_ledger_shape_${i}`, `next_ledger_fits_${i}`];
+      const [made, fits] = [`next_ledger_${set}_${i}`, `next_ledger_${set}_fits_${i}`];
       db.function(made, { deterministic: true, safeIntegers: true }, (stored: unknown) => {
         const done = convert(stored as Stored);
         if ("why" in done) throw new JobFailure("shapeRefused", done.why);

@@ -3,8 +3,8 @@ import { quoted } from "@/core/query/dialect/dialect";
 import type { Plan } from "@/core/query/plan";
 import type { Table } from "@/core/schema/schema";
 import { parseCreateTable } from "@/core/shape/createTable";
-import type { ShapePlan } from "@/core/shape/plan";
 import { madeSql } from "@/core/shape/reshape";
+import type { ShapePlan } from "@/core/shape/shapePlan";
 import { type ShapeSurvey, standsInTheWay } from "@/core/shape/survey";
 import { JobFailure } from "@/server/engine/failures";
 import { fileStamp } from "@/server/engine/fileStamp";
@@ -15,9 +15,10 @@ import { createTable, queryTable, writeQuery } from "@/server/posting/stage";
 import { writtenColumns } from "@/server/posting/target";
 import { changeShape } from "./change";
 import { dropTable } from "./drop";
+import { makeBeforehand } from "./makes";
 import { writeRecord } from "./record";
 import { tableText } from "./schemaTexts";
-import { surveyShape } from "./survey";
+import { refusedShape, surveyShape } from "./survey";
 
 /** Changed pages a file may fill before they are written: about 160 MB. */
 const SPILL_PAGES = 40_000;
@@ -31,8 +32,10 @@ const SPILL_PAGES = 40_000;
 export function shapeTable(database: string, plan: ShapePlan, digest: string, entry: NewEntry, seen: string | null = null): Entry {
   return inTransaction(database, "commit", (db) => {
     db.pragma(`cache_spill = ${SPILL_PAGES}`);
-    if (seen === null || fileStamp(database) !== seen) {
-      const survey = surveyShape(db, plan);
+    const known = seen !== null && fileStamp(database) === seen;
+    const made = makeBeforehand(db, plan, entry);
+    if (!known) {
+      const survey = surveyShape(db, plan, made);
       if (survey.digest !== digest) throw new JobFailure("changedSince");
       if (standsInTheWay(survey, plan)) throw new JobFailure("shapeRefused", survey.refusal ?? "some of its values are invalid");
     }
@@ -68,9 +71,21 @@ export function tableFromQuery(database: string, plan: Plan, name: string, entry
   });
 }
 
+/** What a change would come to once what it needs is made; where that cannot be made, why. */
+function surveyMaking(db: Database.Database, plan: ShapePlan): ShapeSurvey {
+  try {
+    return surveyShape(db, plan, makeBeforehand(db, plan, null));
+  } catch (error) {
+    if (error instanceof JobFailure && error.code === "shapeRefused") return refusedShape(error.particulars);
+    throw error;
+  }
+}
+
 /** What a change would come to, with the state of the file in which it was looked at. */
 export function surveyIn(database: string, db: Database.Database, plan: ShapePlan): ShapeSurvey & { state: string } {
   const state = fileStamp(database);
+  // What is made for it, and what formulas come to, is written and taken back.
+  if (plan.makes.length > 0 || plan.worked) return { ...inTransaction(database, "rollback", (writer) => surveyMaking(writer, plan)), state };
   return { ...surveyShape(db, plan), state };
 }
 

@@ -1,9 +1,10 @@
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
 import { findTable, type Table } from "@/core/schema/schema";
 import { parseCreateTable } from "@/core/shape/createTable";
-import { planShape, type ShapePlan } from "@/core/shape/plan";
+import { planShape } from "@/core/shape/plan";
 import { shapeBrief } from "@/core/shape/shapeBrief";
 import { namesOf, schemaWithout, shapedSchema } from "@/core/shape/shapedSchema";
+import type { ShapePlan } from "@/core/shape/shapePlan";
 import type { ShapeSpec } from "@/core/shape/spec";
 import type { ShapeSurvey } from "@/core/shape/survey";
 import { ProblemError } from "@/core/types/problem";
@@ -44,6 +45,7 @@ async function planOf(ws: Workspace, spec: ShapeSpec, caller: Caller): Promise<S
     tables: (await ws.schema()).tables,
     taken,
     order: dateOrderOf(ws.locale.locale),
+    today: ws.today,
   });
   if (!made.ok) throw new ProblemError(made.problems);
   return made.value;
@@ -78,6 +80,15 @@ export async function shapeOf(ws: Workspace, spec: ShapeSpec, digest: string, ca
   const done = await ws.engine.run<"shape">(job, { ...caller, timeLimitMs: TIME_LIMIT_MS });
   ws.recordDone(plan.table === null ? "created the table" : "changed the table", plan.name);
   if (plan.table !== null) carryNames(ws, namesOf(plan), before);
+  for (const make of plan.makes) {
+    ws.recordDone(make.kind === "table" ? "created the table" : "added rows to", make.kind === "table" ? make.name : make.table.label);
+    if (make.kind === "table")
+      await holdTypes(
+        ws,
+        make.name,
+        make.columns.map((c) => [c.name, c.from.type]),
+      );
+  }
   await holdTypes(
     ws,
     plan.name,

@@ -2,20 +2,18 @@ import { createHash } from "node:crypto";
 import Database from "better-sqlite3";
 import { cellOfStored, type Stored } from "@/core/posting/coerce";
 import { quoted } from "@/core/query/dialect/dialect";
-import { literal } from "@/core/shape/literal";
-import type { ShapePlan, ShapePlanColumn } from "@/core/shape/plan";
 import { madeSql } from "@/core/shape/reshape";
-import type { ColumnSurvey, ShapeSurvey } from "@/core/shape/survey";
+import type { ShapePlan, ShapePlanColumn, ShapeValue } from "@/core/shape/shapePlan";
+import type { ColumnSurvey, ShapeMade, ShapeSurvey } from "@/core/shape/survey";
+import { rowidName } from "@/core/shape/worked";
 import { nearest } from "@/core/types/near";
 import { JobFailure } from "@/server/engine/failures";
 import { registerFunctions } from "@/server/engine/functions";
 import { changeShape } from "./change";
-import { converter, finder, registerConverters, registerFinders } from "./convert";
+import { converter, finder, registerConverters } from "./convert";
+import { type RowSql, readingsOf } from "./readings";
 import { belongings, schemaTexts } from "./schemaTexts";
-import { rowidName } from "./transform";
-
-type Fitting = { value: (sql: string) => string; fits: (sql: string) => string };
-const whereFits = (own: Fitting | undefined, from: string): string => (own ? `CASE WHEN ${own.fits(from)} THEN ${own.value(from)} END` : from);
+import { joinWorked, workedSql, workOut } from "./worked";
 
 /** How many values that do not fit are listed, and how many rows are shown. */
 const MOST_LISTED = 50;
@@ -25,26 +23,27 @@ const MOST_NAMED = 5;
 
 const number = (value: unknown): number => Number(value ?? 0);
 
-/** Looks at every row for what a change would come to. Nothing is written. */
-export function surveyShape(db: Database.Database, plan: ShapePlan): ShapeSurvey {
+/**
+ * Looks at every row for what a change would come to. Nothing is written.
+ * @param made what was made for it on this connection
+ */
+export function surveyShape(db: Database.Database, plan: ShapePlan, made: ShapeMade[] = []): ShapeSurvey {
   const structure = tried(db, plan);
   const table = plan.table;
   if (table === null) return sealed({ ...NOTHING, refusal: structure.refusal });
-  const converted = plan.columns.flatMap(({ id, column, value }) => (value.kind === "convert" ? [{ id, column, value }] : []));
-  const convert = registerConverters(db, converted);
-  const find = registerFinders(
-    db,
-    plan.columns.flatMap(({ id, value }) => (value.kind === "lookup" ? [{ id, value }] : [])),
-  );
-  const rowid = rowidName(plan.columns.flatMap((c) => (c.value.kind === "same" ? [c.value.column] : []))) ?? "rowid";
-  const madeOf = ({ id, value }: ShapePlanColumn): string => {
-    if (value.kind === "fill") return literal(value.stored);
-    if (value.kind === "number") return rowid;
-    if (value.kind === "lookup") return whereFits(find.get(id), quoted(value.from.name));
-    const from = quoted(value.kind === "same" ? value.column : value.from.name);
-    return whereFits(convert.get(id), from);
+  workOut(db, plan.worked);
+  const readings = readingsOf(db, plan);
+  const from = `${quoted(table)} o${joinWorked(plan.worked, "o", plan.worked?.identity.map(quoted) ?? [])}`;
+  const row: RowSql = {
+    now: (column) => `o.${quoted(column)}`,
+    worked: ({ name }) => workedSql(name),
+    number: `o.${rowidName(plan.columns.flatMap((c) => (c.value.kind === "same" ? [c.value.column] : []))) ?? "rowid"}`,
   };
-  const projected = `(SELECT ${plan.columns.map((c) => `${madeOf(c)} AS ${quoted(c.column.name)}`).join(", ")} FROM ${quoted(table)})`;
+  const madeOf = (planned: ShapePlanColumn): string => {
+    const { value, fits } = readings(planned, row);
+    return fits === "1" ? value : `CASE WHEN ${fits} THEN ${value} END`;
+  };
+  const projected = `(SELECT ${plan.columns.map((c) => `${madeOf(c)} AS ${quoted(c.column.name)}`).join(", ")} FROM ${from})`;
   const count = (from: string): number => number(db.prepare(`SELECT COUNT(*) FROM ${from}`).pluck().get());
   const doubledIn = (names: string[]) => {
     const list = names.map(quoted).join(", ");
@@ -89,6 +88,7 @@ export function surveyShape(db: Database.Database, plan: ShapePlan): ShapeSurvey
           .get(),
       ),
     })),
+    made,
     ...structure,
     sample: (db.prepare(`SELECT * FROM ${projected} LIMIT ${MOST_SHOWN}`).raw().safeIntegers(true).all() as Stored[][]).map((row) =>
       plan.columns.map(({ column }, i) => cellOfStored(row[i] ?? null, column)),
@@ -96,62 +96,58 @@ export function surveyShape(db: Database.Database, plan: ShapePlan): ShapeSurvey
   });
 
   /** Rows whose misfit stands in the way of a value: they are not empty of themselves. */
-  function misfitsNow({ id, value }: ShapePlanColumn): number {
-    const own = convert.get(id);
-    return own && value.kind === "convert" ? count(`${quoted(table as string)} WHERE NOT ${own.fits(quoted(value.from.name))}`) : 0;
+  function misfitsNow(planned: ShapePlanColumn): number {
+    const { fits } = readings(planned, row);
+    return fits === "1" || (planned.value.kind === "lookup" && planned.value.empty) ? 0 : count(`${from} WHERE NOT ${fits}`);
   }
 
   /** The values that a lookup does not find, with the name each may have meant. */
-  function missedBy(id: string, value: Extract<ShapePlanColumn["value"], { kind: "lookup" }>): ColumnSurvey["misfits"] {
-    const from = quoted(value.from.name);
-    const odd = `${quoted(table as string)} WHERE NOT ${find.get(id)?.fits(from)}`;
+  function missedBy(planned: ShapePlanColumn, value: Extract<ShapeValue, { kind: "lookup" }>): Misfits {
     const found = finder(db, value);
-    const listed = listedIn(odd, from);
-    return {
-      rows: listed.length === 0 ? 0 : count(odd),
-      values: listed.map(([stored, times]) => {
-        const made = found.find(stored);
-        // Which of several rows is meant is not for us to say.
-        const near = "why" in made && made.rows === 0 ? nearest(String(stored), found.names()) : null;
-        return { written: String(stored), why: "why" in made ? made.why : "", rows: Number(times), ...(near === null ? {} : { near }) };
-      }),
-    };
+    return misfitsWhere(readings(planned, row).fits, row.now(value.from.name), (stored) => {
+      const made = found.find(stored);
+      // Which of several rows is meant is not for us to say.
+      const near = "why" in made && made.rows === 0 ? nearest(String(stored), found.names()) : null;
+      return { written: String(stored), why: "why" in made ? made.why : "", ...(near === null ? {} : { near }) };
+    });
   }
 
-  function listedIn(odd: string, from: string): [Stored, bigint][] {
-    const sql = `SELECT ${from}, COUNT(*) AS times FROM ${odd} GROUP BY 1 ORDER BY times DESC, 1 LIMIT ${MOST_LISTED}`;
-    return db.prepare(sql).raw().safeIntegers(true).all() as [Stored, bigint][];
-  }
-
-  function misfitsOf(planned: ShapePlanColumn): ColumnSurvey["misfits"] {
+  /** The values that do not fit; of those that are worked out by a formula, where that does not fit either. */
+  function misfitsOf(planned: ShapePlanColumn): Misfits {
     const { value, column, id } = planned;
-    if (value.kind === "lookup") return missedBy(id, value);
-    if (value.kind !== "convert") return { rows: 0, values: [] };
+    if (value.kind === "lookup") return missedBy(planned, value);
+    if (value.kind !== "convert" && value.kind !== "formula") return { rows: 0, values: [] };
     // Those that are to be emptied are told as well: they are what is lost.
     const strict = { ...value, empty: false };
     const read = converter(strict, column);
-    const fits = value.empty ? registerConverters(db, [{ id, column, value: strict }]).get(id) : convert.get(id);
-    const from = quoted(value.from.name);
-    const odd = `${quoted(table as string)} WHERE NOT ${fits?.fits(from)}`;
-    const listed = listedIn(odd, from);
-    const rows = listed.length === 0 ? 0 : count(odd);
-    // The converters of the plan are the ones that count from here on.
-    if (value.empty) registerConverters(db, converted);
-    return {
-      rows,
-      values: listed.map(([stored, times]) => {
-        const made = read(stored);
-        return { written: "why" in made ? made.written : String(stored), why: "why" in made ? made.why : "", rows: Number(times) };
-      }),
-    };
+    const sql = value.kind === "formula" ? row.worked(value.from) : row.now(value.from.name);
+    const fits = value.empty
+      ? (registerConverters(db, [{ id, column, value: strict }], "strict")
+          .get(id)
+          ?.fits(sql) ?? "1")
+      : readings(planned, row).fits;
+    return misfitsWhere(fits, sql, (stored) => {
+      const made = read(stored);
+      return { written: "why" in made ? made.written : String(stored), why: "why" in made ? made.why : "" };
+    });
+  }
+
+  function misfitsWhere(fits: string, sql: string, say: (stored: Stored) => Omit<Misfits["values"][number], "rows">): Misfits {
+    const odd = `${from} WHERE NOT ${fits}`;
+    const list = `SELECT ${sql}, COUNT(*) AS times FROM ${odd} GROUP BY 1 ORDER BY times DESC, 1 LIMIT ${MOST_LISTED}`;
+    const listed = db.prepare(list).raw().safeIntegers(true).all() as [Stored, bigint][];
+    return { rows: listed.length === 0 ? 0 : count(odd), values: listed.map(([stored, times]) => ({ ...say(stored), rows: Number(times) })) };
   }
 }
+
+type Misfits = ColumnSurvey["misfits"];
 
 const NOTHING: Omit<ShapeSurvey, "digest"> = {
   rows: 0,
   columns: {},
   key: { empty: 0, doubled: { rows: 0, values: [] } },
   dropped: [],
+  made: [],
   kept: { indexes: 0, triggers: 0 },
   lostIndexes: [],
   refusal: null,
@@ -159,6 +155,9 @@ const NOTHING: Omit<ShapeSurvey, "digest"> = {
 };
 
 const sealed = (survey: Omit<ShapeSurvey, "digest">): ShapeSurvey => ({ ...survey, digest: createHash("sha1").update(JSON.stringify(survey)).digest("hex") });
+
+/** What is known of a change that cannot be tried. */
+export const refusedShape = (refusal: string): ShapeSurvey => sealed({ ...NOTHING, refusal });
 
 /** Makes the change of the database's objects alone, without any row, beside it: what stands in its way is known before a row is read. */
 function tried(db: Database.Database, plan: ShapePlan): Pick<ShapeSurvey, "kept" | "lostIndexes" | "refusal"> {

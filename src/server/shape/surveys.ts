@@ -1,4 +1,4 @@
-import type { ShapePlan } from "@/core/shape/plan";
+import type { ShapePlan } from "@/core/shape/shapePlan";
 import { type ShapeSurvey, standsInTheWay } from "@/core/shape/survey";
 
 /** How many are remembered: those that somebody may still be looking at. */

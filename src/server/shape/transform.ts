@@ -2,6 +2,7 @@ import type Database from "better-sqlite3";
 import { quoted } from "@/core/query/dialect/dialect";
 import { keyOf, parseCreateTable } from "@/core/shape/createTable";
 import { sqlTokens } from "@/core/shape/sqlTokens";
+import { rowidName } from "@/core/shape/worked";
 import { JobFailure } from "@/server/engine/failures";
 import { tableText } from "./schemaTexts";
 
@@ -29,13 +30,6 @@ export type Keeping = {
 
 export const keptTable = (entry: number): string => `next_ledger_kept_${entry}`;
 export const identityColumns = (count: number): string[] => Array.from({ length: count }, (_, i) => `r${i}`);
-
-const ROWIDS = ["rowid", "_rowid_", "oid"];
-
-/** @returns null where the columns of a table have all the names of its rowid */
-export function rowidName(columns: string[]): string | null {
-  return ROWIDS.find((name) => !columns.some((c) => c.toLowerCase() === name)) ?? null;
-}
 
 /**
  * How rows are known across a change.
@@ -66,6 +60,8 @@ type Rebuild = {
   /** Of a change that is taken back: what was kept of its rows. */
   kept?: { table: string; identity: string[] } | undefined;
   keep?: Keeping | undefined;
+  /** SQL that joins to a row what its new values are made of besides. */
+  beside?: string | undefined;
 };
 
 /**
@@ -73,7 +69,7 @@ type Rebuild = {
  * others refer to it by is left as it is. Untouched columns are held against the rows as they were before these go.
  * @throws JobFailure "shapeRefused" where a value of an untouched column is not the same afterwards
  */
-export function rebuild(db: Database.Database, { table, name, sql, moves, identity, kept, keep }: Rebuild): void {
+export function rebuild(db: Database.Database, { table, name, sql, moves, identity, kept, keep, beside = "" }: Rebuild): void {
   const sequence = sequenceOf(db, table);
   db.pragma("legacy_alter_table = ON");
   try {
@@ -89,7 +85,7 @@ export function rebuild(db: Database.Database, { table, name, sql, moves, identi
   const into = [...rowid, ...moves.map((m) => ({ to: quoted(m.to), value: m.value }))];
   const join = kept ? ` LEFT JOIN ${quoted(kept.table)} k ON ${matching("k", kept.identity, "o", identity.old)}` : "";
   db.exec(
-    `INSERT INTO ${fresh} (${into.map((m) => m.to).join(", ")}) SELECT ${into.map((m) => m.value).join(", ")} FROM ${quoted(OLD)} o${join}${identity.byRowid ? ` ORDER BY o.${identity.old[0]}` : ""}`,
+    `INSERT INTO ${fresh} (${into.map((m) => m.to).join(", ")}) SELECT ${into.map((m) => m.value).join(", ")} FROM ${quoted(OLD)} o${join}${beside}${identity.byRowid ? ` ORDER BY o.${identity.old[0]}` : ""}`,
   );
   checkUntouched(db, name, moves, identity);
   if (keep) keepValues(db, name, keep, identity);

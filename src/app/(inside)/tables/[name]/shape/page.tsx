@@ -12,7 +12,7 @@ export default async function Page({ params }: { params: Promise<{ name: string 
     const schema = await ws.shownSchema();
     const table = schema.tables.find((t) => t.name === name && !t.view);
     if (!table) return <Failure words={WORDS.noSuchTable(name)} />;
-    return <ShapePage key={name} table={table} schema={schema} now={await shapeNowOf(ws, name, { client: "page" })} />;
+    return <ShapePage key={name} table={table} schema={schema} today={ws.today} now={await shapeNowOf(ws, name, { client: "page" })} />;
   } catch (error) {
     return <Failure words={(error as Error).message} />;
   }

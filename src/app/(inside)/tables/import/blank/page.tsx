@@ -7,7 +7,7 @@ import { shapeNowOf } from "@/server/shape/service";
 export default async function Page() {
   const ws = await signedInWorkspace("analyst");
   try {
-    return <ShapePage table={null} schema={await ws.shownSchema()} now={await shapeNowOf(ws, null, { client: "page" })} />;
+    return <ShapePage table={null} schema={await ws.shownSchema()} today={ws.today} now={await shapeNowOf(ws, null, { client: "page" })} />;
   } catch (error) {
     return <Failure words={(error as Error).message} />;
   }
