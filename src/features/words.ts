@@ -181,6 +181,7 @@ export const COMMON = {
   proved: "✓ Proved.",
   queries: "Queries",
   redo: "Redo",
+  preview: "Preview",
   remove: "Remove",
   replace: "Replace",
   removeNamed: (name: string | number) => `Remove ${name}`,

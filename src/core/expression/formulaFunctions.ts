@@ -248,7 +248,7 @@ export const FORMULA_FUNCTIONS: Record<string, FormulaFunction> = {
   SPLIT_PART: {
     form: "SPLIT_PART(text, separator, number)",
     example: "SPLIT_PART('Pell, Anna', ', ', 2) = 'Anna'",
-    help: "The part with a number, from 1, of a text divided by a separator; empty where there is none. Common practice.",
+    help: "Part of a text between separators, by its number, counted from 1; empty if there is no such part. Common practice.",
     least: 3,
     most: 3,
     build: (a) => call("splitPart", splitting(a), text),
@@ -256,7 +256,7 @@ export const FORMULA_FUNCTIONS: Record<string, FormulaFunction> = {
   SPLIT_REST: {
     form: "SPLIT_REST(text, separator, number)",
     example: "SPLIT_REST('12 Kiln Row, Skarrow', ' ', 2) = 'Kiln Row, Skarrow'",
-    help: "A text divided by a separator, from the part with a number on; empty where there is none.",
+    help: "The rest of a text, from a part with a number to the end; empty if there is no such part.",
     least: 3,
     most: 3,
     build: (a) => call("splitRest", splitting(a), text),

@@ -2,6 +2,7 @@ import { asText, quotedText } from "../expression/parse";
 import { rowNameColumn } from "../schema/rowNames";
 import { type Column, storedColumns, type Table } from "../schema/schema";
 import { text, type ValueType } from "../types/valueType";
+import type { ShapeMisfits } from "./choices";
 import type { ShapeColumn, ShapeSpec } from "./spec";
 
 /* What a click, a key or a drop does to the description of a table's shape. */
@@ -149,9 +150,29 @@ export const setColumn = (spec: ShapeSpec, id: string, change: Partial<ShapeColu
 const withoutUndefined = (column: ShapeColumn): ShapeColumn =>
   Object.fromEntries(Object.entries(column).filter(([, value]) => value !== undefined)) as ShapeColumn;
 
+/** The formula that a new column is worked out by: it has the formula's type unless another than text was chosen. */
+export function setFormula(spec: ShapeSpec, id: string, formula: string): ShapeSpec {
+  const type = spec.columns.find((c) => c.id === id)?.type;
+  if (formula === "") return setColumn(spec, id, { formula: undefined, type: type ?? text });
+  return setColumn(spec, id, { formula, type: type?.kind === "text" ? undefined : type });
+}
+
+/** What can become of values that do not fit a column, or find no row: a column that is new and worked out has no other formula. */
+export function waysOut({ from, lookup }: ShapeColumn): ShapeMisfits[] {
+  if (lookup) return lookup.made ? [] : lookup.link ? ["refuse", "empty", "make"] : ["refuse", "empty"];
+  return from === null ? ["refuse", "empty"] : ["refuse", "empty", "formula"];
+}
+
 /** Another type; what was said of values that do not fit the one before goes with it. */
 export const setType = (spec: ShapeSpec, id: string, type: ValueType | undefined): ShapeSpec =>
-  setColumn(spec, id, { type, misfits: undefined, mapped: undefined, fallback: undefined, check: undefined, fill: undefined });
+  setColumn(spec, id, {
+    type,
+    misfits: undefined,
+    mapped: undefined,
+    fallback: undefined,
+    check: undefined,
+    fill: undefined,
+  });
 
 /** Takes a column away, from the key too: one that was there is dropped. */
 export function removeColumn(spec: ShapeSpec, id: string): ShapeSpec {

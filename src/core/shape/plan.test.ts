@@ -216,3 +216,91 @@ describe("editing a table's shape", () => {
     expect(edit.setType(said, "day", undefined).columns[2]).toEqual({ id: "day", from: "day", name: "day" });
   });
 });
+
+describe("columns divided, joined and taken out", () => {
+  const wide: Table = { ...crate, columns: [...crate.columns, column("fee", decimal(2))] };
+  const widely = edit.startShape(wide);
+  const on = { ...context, now: { table: wide, sql: parseCreateTable(SQL.replace(", UNIQUE", ", fee INTEGER_SCALED(2), UNIQUE")) as CreateTable } };
+  const yards: Table = {
+    name: "yard",
+    label: "yard",
+    columns: [column("id", whole, { nullable: false, filled: "number" }), column("name", text)],
+    key: ["id"],
+    rows: 2,
+  };
+
+  it("are written as formulas that stay open to change", () => {
+    const divided = edit.splitColumn(start, crate.columns[1] as Table["columns"][number], { separator: "'", parts: 2 });
+    expect(divided.columns.map((c) => [c.id, c.name, c.formula])).toEqual([
+      ["id", "id", undefined],
+      ["mark", "mark", undefined],
+      ["new 1", "mark 1", "NULLIF(TRIM(SPLIT_PART(mark, '''', 1)), '')"],
+      ["new 2", "mark 2", "NULLIF(TRIM(SPLIT_REST(mark, '''', 2)), '')"],
+      ["day", "day", undefined],
+      ["twice", "twice", undefined],
+    ]);
+    expect(shapeBrief(divided, plan(divided), crate)).toContain("add mark 1 as NULLIF(");
+    const joined = edit.joinColumns(widely, [wide.columns[4], wide.columns[1]] as Table["columns"], " - ");
+    expect(joined.columns.at(-1)).toMatchObject({ name: "fee mark", formula: "NULLIF(CONCAT_WS(' - ', NULLIF(CAST(fee AS TEXT), ''), NULLIF(mark, '')), '')" });
+    expect(plan(joined, on).worked?.identity).toEqual(["rowid"]);
+    expect(plan(joined, on).how).toBe("rebuild");
+  });
+  it("have the type of their formula unless another is chosen, and say what is wrong with it", () => {
+    const worked = (more: Partial<ShapeColumn>) =>
+      edit.setColumn(edit.setFormula(edit.addColumn(widely), "new 1", "fee * 2"), "new 1", { name: "net", ...more });
+    expect(plan(worked({}), on).columns.at(-1)?.column.type).toEqual(decimal(2));
+    expect(plan(worked({ type: whole }), on).columns.at(-1)).toMatchObject({ column: { type: whole }, value: { kind: "formula", text: "fee * 2" } });
+    expect(codes(worked({ formula: "fee * gone" }), on)).toEqual([["unknownField", "columns.new 1.formula"]]);
+    expect(plan(worked({ formula: " " }), on).worked).toBeNull();
+    expect(edit.setFormula(worked({}), "new 1", "").columns.at(-1)).toEqual({ id: "new 1", from: null, name: "net", type: text });
+    expect(edit.setFormula(worked({ type: whole }), "new 1", "fee").columns.at(-1)?.type).toEqual(whole);
+    // Of a column that is there, a formula counts only where it is chosen for what does not fit.
+    const fee = (more: Partial<ShapeColumn>) => plan(edit.setColumn(widely, "day", { type: day, formula: "mark", ...more }), on).worked;
+    expect([fee({}), fee({ misfits: "formula" })?.identity]).toEqual([null, ["rowid"]]);
+  });
+  it("offer only what can become of a value", () => {
+    const link = edit.linkColumn(start, "mark", yards).columns[1] as ShapeColumn;
+    expect(edit.waysOut(link)).toEqual(["refuse", "empty", "make"]);
+    expect(edit.waysOut({ ...link, lookup: { ...(link.lookup as NonNullable<ShapeColumn["lookup"]>), link: false } })).toEqual(["refuse", "empty"]);
+    expect(edit.waysOut({ id: "x", from: null, name: "x" })).toEqual(["refuse", "empty"]);
+    expect(edit.waysOut({ id: "x", from: "x", name: "x" })).toEqual(["refuse", "empty", "formula"]);
+    const split = edit.splitTable(widely, { name: "mark", by: "mark", columns: ["day", "fee"] });
+    expect(split.columns.map((c) => c.name)).toEqual(["id", "mark_id", "twice"]);
+    expect(edit.waysOut(split.columns[1] as ShapeColumn)).toEqual([]);
+    expect(plan(split, on).makes).toMatchObject([
+      {
+        kind: "table",
+        name: "mark",
+        key: "id",
+        columns: [
+          { name: "mark", declared: "TEXT" },
+          { name: "day", declared: "TEXT" },
+          { name: "fee", declared: "INTEGER_SCALED(2)" },
+        ],
+      },
+    ]);
+    expect(shapeBrief(split, plan(split, on), wide)).toBe(
+      "In crate: create the table mark from mark, day and fee; add mark_id, a link to mark by mark (mark); remove mark, day and fee.",
+    );
+  });
+  it("wait for values that differ, unless the most frequent are taken", () => {
+    const split = (differing: "refuse" | "most") => {
+      const made = edit.splitTable(widely, { name: "mark", by: "mark", columns: ["day"] });
+      const lookup = made.columns[1]?.lookup as NonNullable<ShapeColumn["lookup"]>;
+      return plan(edit.setColumn(made, "new 1", { lookup: { ...lookup, made: { columns: lookup.made?.columns ?? [], differing } } }), on);
+    };
+    const survey: ShapeSurvey = {
+      rows: 1,
+      columns: {},
+      key: { empty: 0, doubled: { rows: 0, values: [] } },
+      dropped: [],
+      made: [{ id: "new 1", table: "mark", label: "mark", rows: 1, differing: { names: 1, values: ["a: day"] } }],
+      kept: { indexes: 0, triggers: 0 },
+      lostIndexes: [],
+      refusal: null,
+      sample: [],
+      digest: "",
+    };
+    expect([standsInTheWay(survey, split("refuse")), standsInTheWay(survey, split("most"))]).toEqual([true, false]);
+  });
+});

@@ -42,10 +42,11 @@ export function ColumnTable({ table, schema, shape }: Props) {
             return (
               <ColumnLine
                 key={column.id}
-                {...{ spec, column, change, schema, keyed }}
+                {...{ spec, column, change, schema, keyed, table }}
                 now={own && { column: own, part: sql?.columns.find((p) => p.name === own.name) }}
                 planned={plan?.columns.find((c) => c.id === column.id)}
                 survey={survey?.columns[column.id]}
+                made={survey?.made.find((m) => m.id === column.id)}
                 problems={problemsOf(column.id)}
               />
             );

@@ -25,6 +25,7 @@ import { useLocale } from "../workspace/locale";
 import { PageHeading } from "../workspace/PageHeading";
 import { ColumnTable } from "./ColumnTable";
 import { ShapeProof } from "./ShapeProof";
+import { SplitTable } from "./SplitTable";
 import { type Shape, useShape } from "./useShape";
 import { WORDS } from "./words";
 
@@ -54,6 +55,7 @@ export function ShapePage({ table, now, schema, today }: Props) {
           <button type="button" className="button" onClick={() => change(edit.addColumn(spec))}>
             {WORDS.addColumn}
           </button>
+          {table && <SplitTable {...{ table, spec, change }} />}
           {keyed.ids.length === 0 && spec.key?.kind !== "number" && (
             <button type="button" className="button" onClick={() => change({ ...spec, key: { kind: "number", name: "id" } })}>
               {WORDS.numberRows}

@@ -7,6 +7,7 @@ import { type Schema, stepsFrom, type Table } from "@/core/schema/schema";
 import { removeDerived } from "../derived/removeDerived";
 import { Choice, Remove } from "../editors/parts";
 import { COMMON } from "../words";
+import { ColumnSplits } from "./ColumnSplits";
 import { TidyChoices } from "./TidyChoices";
 import { WORDS } from "./words";
 
@@ -40,6 +41,7 @@ export function HeadingChoices({ column: id, table, schema, close, sort, begin, 
       {!column.derived && !column.generated && table.key.length > 0 && !table.key.includes(column.name) && !table.view && !table.trigger && (
         <TidyChoices table={table} column={column} />
       )}
+      {!column.derived && !table.view && <ColumnSplits table={table} column={column} />}
       <p className="caption pt-2 pb-1">{WORDS.addDerivedField}</p>
       <Choice onClick={and(() => begin("formula", { kind: "formula", text: writtenName(column.label) }))}>{WORDS.formulaWith(column.label)}</Choice>
       {through.map(({ step, far }) => (
