@@ -9,6 +9,7 @@ import { OUTCOMES, type Outcome, type OutcomeRow, rowsWritten, tallies, wouldDou
 import { originOfTable, resolvePosting } from "@/core/posting/plan";
 import type { NextStep, Pair, PostingSpec } from "@/core/posting/spec";
 import { stepsOf } from "@/core/posting/steps";
+import { tidyPosting } from "@/core/posting/tidy";
 import { findTable, type Schema, type Table } from "@/core/schema/schema";
 import { usualDay } from "@/core/types/calendar";
 import { inspectDatabase } from "@/server/engine/inspect";
@@ -517,6 +518,40 @@ describe("rows that exist already", () => {
       { column: "day", rows: 2 },
       { column: "fee", rows: 1 },
     ]);
+  });
+});
+
+describe("values filled down", () => {
+  it("are those of the row before, of files and of the table itself; what is refused gives its value on", () => {
+    const script = `${SCRIPT} INSERT INTO incoming VALUES ('e', 'north', '1.5', NULL, 'f'), ('f', NULL, ' 2', '2.1.2026', ''), ('g', '', NULL, '', 'g'), (NULL, 'nowhere', NULL, NULL, NULL), ('h', NULL, '4', NULL, NULL)`;
+    new Database(file).exec(script).close();
+    const pairs = [
+      field("mark"),
+      field("yard_id", "yard", { down: true, found: { link: "crate.yard_id", by: "code" } }),
+      field("fee", "fee", { down: true }),
+      field("note"),
+    ];
+    const job = jobOf(file, incoming({ pairs }));
+    const { tally } = preview(file, job);
+    expect(tally.outcomes).toMatchObject({ add: 3, refused: 2 });
+    post(file, job, { digest: tally.digest, again: false, entry });
+    const all = (sql: string) => {
+      const db = new Database(file, { readonly: true });
+      try {
+        return db.prepare(sql).raw().all();
+      } finally {
+        db.close();
+      }
+    };
+    expect(all("SELECT mark, yard_id, fee, note FROM crate WHERE mark IN ('e', 'f', 'g', 'h') ORDER BY mark")).toEqual([
+      ["e", 1, 150, "f"],
+      ["f", 1, 200, ""],
+      ["g", 1, 200, "g"],
+    ]);
+    const crate = schemaOf(file).tables.find((t) => t.name === "crate") as Table;
+    const tidied = jobOf(file, tidyPosting({ kind: "down" }, crate, crate.columns.find((c) => c.name === "note") as Table["columns"][number]));
+    post(file, tidied, { digest: preview(file, tidied).tally.digest, again: false, entry });
+    expect(all("SELECT note FROM crate ORDER BY id")).toEqual([["x"], ["x"], ["é"], ["é"], ["f"], ["f"], ["g"]]);
   });
 });
 

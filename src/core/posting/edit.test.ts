@@ -2,7 +2,19 @@ import { expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
 import { findTable, type Table } from "../schema/schema";
 import { text } from "../types/valueType";
-import { tablesForNextStep, withArchive, withControlAt, withExisting, withNewControl, withNextStep, withoutStep, withPair, withStep, withTarget } from "./edit";
+import {
+  tablesForNextStep,
+  withArchive,
+  withControlAt,
+  withDown,
+  withExisting,
+  withNewControl,
+  withNextStep,
+  withoutStep,
+  withPair,
+  withStep,
+  withTarget,
+} from "./edit";
 import type { Pair, PostingSpec } from "./spec";
 import { stepsOf } from "./steps";
 
@@ -69,6 +81,7 @@ it("changes and removes control totals", () => {
 it("pairs a column in the table's order, and matches by no column that has no source", () => {
   expect(withPair(spec, "yard_id", field("yard_id", "Yard"), ["yard_id", "mark", "price"]).pairs.map((p) => p.column)).toEqual(["yard_id", "mark", "price"]);
   expect(withPair(spec, "mark", null, ["mark", "price"])).toEqual({ pairs: [field("price", "Fee")], same: [] });
+  expect([withDown(field("price"), true), withDown(withDown(field("price"), true), false)]).toEqual([{ ...field("price"), down: true }, field("price")]);
   expect(withExisting(withExisting(field("price"), "keep"), null)).toEqual(field("price"));
 });
 it("moves rows into an archive of their table, every column into its own", () => {

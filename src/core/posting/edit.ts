@@ -29,6 +29,12 @@ export function withExisting(pair: Pair, existing: Existing | null): Pair {
   return existing === null ? rest : { ...rest, existing };
 }
 
+/** A pair whose empty values are those of the row before, or no longer. */
+export function withDown(pair: Pair, down: boolean): Pair {
+  const { down: _, ...rest } = pair;
+  return down ? { ...rest, down } : rest;
+}
+
 /** A further step that adds the rows of the first step's source to a table, those that lead to its rows finding them there. */
 export function withNextStep(spec: PostingSpec, target: Table, source: Table | null, schema: Schema): PostingSpec {
   const named = source ? pairsByName(source, target, schema) : [];

@@ -20,6 +20,8 @@ export type PlanPair = {
   /** The source's name for it, in words. */
   heading: string;
   dates: DateOrder;
+  /** Whether an empty value is that of the row before it. */
+  down: boolean;
   /** The table in which the value names a row, by which column, and what of that row is written. */
   found: { table: Table; by: Column; give: Column } | null;
   existing: Pair["existing"] | null;
@@ -108,7 +110,18 @@ function resolveStep(spec: PostingStep, schema: Schema, { table: source, origin 
       const found = pair.found ? foundIn(pair.found, column, table, schema) : null;
       if (found && "code" in found) problems.push({ ...found, path });
       else if (planned)
-        return [{ column, at: i, from: planned.type, heading: headingOf(pair), dates: pair.dates ?? "ymd", found, existing: pair.existing ?? null }];
+        return [
+          {
+            column,
+            at: i,
+            from: planned.type,
+            heading: headingOf(pair),
+            dates: pair.dates ?? "ymd",
+            down: pair.down ?? false,
+            found,
+            existing: pair.existing ?? null,
+          },
+        ];
     }
     return [];
   });

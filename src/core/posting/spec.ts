@@ -31,6 +31,8 @@ export const pairSchema = z.object({
   ]),
   /** The value names a row of another table by one of its columns, and the link's own column is what is written. */
   found: z.object({ link: z.string(), by: z.string() }).optional(),
+  /** A row in which the value is empty takes that of the row before it in the source. */
+  down: z.boolean().optional(),
   /** How dates are written, where the value is text. */
   dates: z.enum(DATE_ORDERS).optional(),
   /** What becomes of the column in rows that exist already; it is written where nothing is said. */

@@ -6,6 +6,8 @@ import type { PostingSpec } from "./spec";
 /** How texts of a column are tidied, all of them at once. */
 export const tidySchema = z.discriminatedUnion("kind", [
   z.object({ kind: z.enum(["trim", "upper", "lower", "title"]) }),
+  /** An empty value is that of the row before it, in the order of the key. */
+  z.object({ kind: z.literal("down") }),
   /** Every place where a text stands, or values that are the text as a whole. */
   z.object({ kind: z.literal("replace"), find: z.string().min(1, "Enter what to find.").max(500), instead: z.string().max(500), whole: z.boolean() }),
 ]);
@@ -15,7 +17,7 @@ export type Tidy = z.infer<typeof tidySchema>;
  * The formula that tidies a column. What is no text is read as it is stored, values that do not fit too.
  * @example tidyFormula({ kind: "trim" }, name) // "TRIM(name)"
  */
-export function tidyFormula(tidy: Tidy, column: Pick<Column, "label" | "type">): string {
+export function tidyFormula(tidy: Exclude<Tidy, { kind: "down" }>, column: Pick<Column, "label" | "type">): string {
   const value = asText(column);
   switch (tidy.kind) {
     case "trim":
@@ -47,6 +49,8 @@ export const tidyPosting = (tidy: Tidy, table: Table, column: Column): PostingSp
   breaking: "refuse",
   pairs: [
     ...table.key.filter((k) => k !== column.name).map((k) => ({ column: k, value: { kind: "field" as const, name: k } })),
-    { column: column.name, value: { kind: "formula", text: tidyFormula(tidy, column) } },
+    tidy.kind === "down"
+      ? { column: column.name, value: { kind: "field", name: column.name }, down: true }
+      : { column: column.name, value: { kind: "formula", text: tidyFormula(tidy, column) } },
   ],
 });

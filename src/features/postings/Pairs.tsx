@@ -1,14 +1,14 @@
 "use client";
 
 import { EXISTING, type Existing } from "@/core/posting/choices";
-import { withExisting, withPair } from "@/core/posting/edit";
+import { withDown, withExisting, withPair } from "@/core/posting/edit";
 import type { Pair, PostingStep } from "@/core/posting/spec";
 import { type Column, findTable, type Schema, storedColumns, type Table } from "@/core/schema/schema";
 import { DATE_ORDER_WORDS, DATE_ORDERS, type DateOrder } from "@/core/types/date";
 import { isDated } from "@/core/types/valueType";
 import { BriefPopover } from "@/ui/Brief";
 import { onEnter } from "@/ui/onEnter";
-import { Choice, Remove } from "../editors/parts";
+import { Choice, Remove, Tick } from "../editors/parts";
 import { COMMON } from "../words";
 import { WORDS } from "./words";
 
@@ -63,7 +63,8 @@ export function Pairs({ step, schema, source, sourceName, firstValues, nextNumbe
                     {pair ? "→" : ""}
                   </td>
                   <td className="px-3 whitespace-nowrap">
-                    {column.label} {column.unit && <span className="text-soft">{column.unit}</span>}{" "}
+                    {column.label} {pair?.down && <span className="text-soft">{WORDS.filledDown}</span>}{" "}
+                    {column.unit && <span className="text-soft">{column.unit}</span>}{" "}
                     {pair && <FoundBy column={column} pair={pair} table={table} schema={schema} set={(next) => set(column.name, next)} />}
                     {pair && isDated(column.type) && <DatesAs column={column} pair={pair} source={source} set={(next) => set(column.name, next)} />}
                     {pair && changes && !step.same.includes(column.name) && (
@@ -122,6 +123,11 @@ function PairEditor({ column, pair, source, close, set }: EditorProps) {
           })}
         />
       </label>
+      {pair && (
+        <Tick checked={pair.down ?? false} set={(down) => set(withDown(pair, down))}>
+          {WORDS.fillDown}
+        </Tick>
+      )}
       {pair && (
         <Remove
           onClick={() => {

@@ -1,9 +1,11 @@
 /** The words of this section, as a person reads them. */
 export const WORDS = {
-  tidies: { trim: "Trim spaces", upper: "UPPER CASE", lower: "lower case", title: "Capital Letters", replace: "Find and replace" },
+  tidies: { trim: "Trim spaces", upper: "UPPER CASE", lower: "lower case", title: "Capital Letters", down: "Fill down", replace: "Find and replace" },
   tidyName: (tidy: string, column: string, table: string) => `${tidy}: ${column} of ${table}`,
   tidyNeedsKey: "This table has no key, so its rows cannot be told apart. Add a key first, under “Change columns…”.",
   aFormula: "a formula",
+  fillDown: "Fill down: an empty value takes the one above",
+  filledDown: "filled down",
   aPostingAddsChangesOr:
     "A posting adds, changes, moves or removes rows in a batch. It shows a preview of every row first, is numbered in the journal and can be reversed.",
   aPostingStoresWhatIt: "A posting stores what it changes. Reverse it from the journal and the table is exactly as before.",

@@ -38,6 +38,7 @@ export function HeadingChoices({ column: id, table, schema, close, sort, begin, 
       <p className="caption pb-1">{column.label}</p>
       <Choice onClick={and(() => sort("up"))}>{COMMON.sortAscending}</Choice>
       <Choice onClick={and(() => sort("down"))}>{COMMON.sortDescending}</Choice>
+      {!column.derived && !table.view && <p className="caption pt-2 pb-1">{WORDS.tidy}</p>}
       {!column.derived && !column.generated && table.key.length > 0 && !table.key.includes(column.name) && !table.view && !table.trigger && (
         <TidyChoices table={table} column={column} />
       )}

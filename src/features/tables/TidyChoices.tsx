@@ -17,13 +17,13 @@ export function TidyChoices({ table, column }: { table: Table; column: Column })
   const tidy = (how: Tidy) => void make("/api/postings/tidy", "/postings", { table: table.name, column: column.name, tidy: how });
   return (
     <>
-      <p className="caption pt-2 pb-1">{WORDS.tidy}</p>
       {column.type.kind === "text" &&
         (["trim", "title", "upper", "lower"] as const).map((kind) => (
           <Choice key={kind} onClick={() => tidy({ kind })}>
             {tidies[kind]}
           </Choice>
         ))}
+      <Choice onClick={() => tidy({ kind: "down" })}>{tidies.down}</Choice>
       <Choice onClick={() => setReplacing(!replacing)}>{`${tidies.replace}…`}</Choice>
       {replacing && <Replace preview={tidy} />}
     </>

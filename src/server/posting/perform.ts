@@ -288,6 +288,14 @@ type Made = { stored: Stored[]; shown: Cell[]; why: string | null; at: number | 
 /** Makes the values of a row out of its source's cells: coerced, found through links. */
 function valuesOf(db: Database.Database, plan: PostingPlan): (cells: Cell[]) => Made {
   const makers = plan.pairs.map((pair) => makerOf(db, pair));
+  const above: Cell[] = plan.pairs.map(() => null);
+  /** The value of a pair in a row; where it is empty and filled down, that of the row before. */
+  const cellFor = (pair: PlanPair, i: number, cells: Cell[]): Cell => {
+    const cell = cells[pair.at] ?? null;
+    if (!pair.down) return cell;
+    if (cell !== null && cell !== "") above[i] = cell;
+    return above[i] ?? null;
+  };
   return (cells) => {
     const stored: Stored[] = [];
     const shown: Cell[] = [];
@@ -295,7 +303,7 @@ function valuesOf(db: Database.Database, plan: PostingPlan): (cells: Cell[]) => 
     const wrong: number[] = [];
     let at: number | null = null;
     plan.pairs.forEach((pair, i) => {
-      const cell = cells[pair.at] ?? null;
+      const cell = cellFor(pair, i, cells);
       const made = (makers[i] as (cell: Cell) => { stored: Stored } | { why: string })(cell);
       if ("why" in made) {
         whys.push(`${pair.column.label}: ${made.why}`);
