@@ -572,7 +572,7 @@ describe("a table's shape", () => {
       const before = dump(file);
       const plan = planned(file, split());
       expect(plan.ok && surveyed(file, plan.value).made).toEqual([
-        { id: "new 1", table: "shop", label: "shop", rows: 2, differing: { names: 1, values: ["Pell: town"] } },
+        { id: "new 1", table: "shop", label: "shop", rows: 2, differing: { names: 1, values: ["Pell: town Mirrin (2), Skarrow (1)"] } },
       ]);
       expect(change(file, split())).toContain("invalid");
       expect(dump(file)).toEqual(before);

@@ -132,7 +132,7 @@ function FormulaLink({
       className={`link max-w-56 truncate text-left font-mono text-small ${wrong ? "text-vermilion" : ""}`}
     >
       {() => (
-        <div className="grid w-96 max-w-full gap-1">
+        <div className="grid w-full gap-1">
           <FormulaInput spec={emptyQuery(table.name)} schema={over} text={formula} onChange={write} focused />
         </div>
       )}

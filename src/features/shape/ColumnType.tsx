@@ -86,6 +86,7 @@ export function LookupType({
   change,
 }: Pick<LineProps, "spec" | "column" | "schema" | "change"> & { lookup: NonNullable<ShapeColumn["lookup"]> }) {
   const table = findTable(schema, lookup.table);
+  if (lookup.made) return <span className="block py-1.5 text-small">{WORDS.linkToNew(lookup.table)}</span>;
   const part = lookup.link ? "match" : "give";
   return (
     <span className="flex flex-wrap items-center gap-1 py-1 text-small">

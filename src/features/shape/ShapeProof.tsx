@@ -12,7 +12,7 @@ import { WORDS } from "./words";
 /** What a change of a table comes to, in numbers; what would stop working, and what stays. */
 export function ShapeProof({ survey, plan, uses }: { survey: ShapeSurvey; plan: ShapePlan; uses: ShapeUses | null }) {
   const locale = useLocale();
-  const { rows, kept, lostIndexes } = survey;
+  const { rows, kept, lostIndexes, made } = survey;
   const odd = plan.columns.flatMap(({ id, column, value }) => {
     const found = survey.columns[id];
     if (!found) return [];
@@ -32,6 +32,15 @@ export function ShapeProof({ survey, plan, uses }: { survey: ShapeSurvey; plan: 
           <Line words={WORDS.rowsAfter} rows={rows} total />
         </tbody>
       </table>
+      {made.length > 0 && (
+        <table className="w-full">
+          <tbody>
+            {made.map(({ id, label, rows }) => (
+              <Line key={id} words={WORDS.rowsMade(label)} rows={rows} />
+            ))}
+          </tbody>
+        </table>
+      )}
       <UsesNotice uses={uses} />
       {lostIndexes.length > 0 && <Notice tone="look">{WORDS.goesWith(lostIndexes.join(", "))}</Notice>}
       {plan.how === "rebuild" && (

@@ -26,7 +26,7 @@ function SplitForm({ table, spec, change, close }: Props & { close: () => void }
   const [name, setName] = useState("");
   return (
     <form
-      className="grid w-80 gap-2 text-small"
+      className="grid w-full gap-2 text-small"
       onSubmit={(e) => {
         e.preventDefault();
         change(edit.splitTable(spec, { name: name.trim(), by, columns: kept.flatMap((c) => (columns.includes(c.name) ? [c.name] : [])) }));

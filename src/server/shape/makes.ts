@@ -1,9 +1,11 @@
 import type Database from "better-sqlite3";
-import type { Stored } from "@/core/posting/coerce";
+import { cellOfStored, type Stored, writtenOut } from "@/core/posting/coerce";
 import { quoted } from "@/core/query/dialect/dialect";
+import type { Column } from "@/core/schema/schema";
 import type { ShapeMake, ShapePlan } from "@/core/shape/shapePlan";
 import type { ShapeMade } from "@/core/shape/survey";
 import { lookedUp } from "@/core/types/near";
+import { isMisfit } from "@/core/types/valueType";
 import { JobFailure } from "@/server/engine/failures";
 import { EntryWriter } from "@/server/posting/journal";
 import { constraintWords } from "@/server/posting/perform";
@@ -16,7 +18,8 @@ import { Target } from "@/server/posting/target";
  */
 
 /** How many names with differing values are told. */
-const MOST_NAMED = 20;
+const MOST_NAMED = 50;
+const MOST_VALUES = 3;
 
 /** Who makes it and when; null where it is only tried. */
 type Making = Pick<NewEntry, "at" | "by"> | null;
@@ -96,8 +99,12 @@ function makeTable(db: Database.Database, plan: ShapePlan, make: Extract<ShapeMa
   const insert = db.prepare(`INSERT INTO ${quoted(name)} VALUES (NULL${columns.map(() => ", ?").join("")})`);
   for (const group of ordered) insert.run(group.columns.map(mostFrequent));
   // Spellings of the name itself are what is brought together.
-  const differs = (group: Group) => columns.flatMap((c, i) => ((group.columns[i]?.size ?? 0) > 1 && c.from.name !== by.name ? [c.from.label] : []));
-  const differing = ordered.flatMap((group) => differs(group).map((column) => `${group.name}: ${column}`));
+  const differing = ordered.flatMap((group) =>
+    columns.flatMap((c, i) => {
+      const counts = group.columns[i] ?? new Map();
+      return counts.size > 1 && c.from.name !== by.name ? [`${group.name}: ${c.from.label} ${valuesOf(counts, c.from)}`] : [];
+    }),
+  );
   if (making) {
     const brief = `Create the table ${name} from ${columns.map((c) => c.from.name).join(", ")} of ${plan.table}.`;
     new EntryWriter(db, { ...making, kind: "table", name: `${name}: created`, brief, table: name, columns: [key, ...columns.map((c) => c.name)] }).finishTable(
@@ -107,5 +114,19 @@ function makeTable(db: Database.Database, plan: ShapePlan, make: Extract<ShapeMa
   return { id, table: name, label: name, rows: ordered.length, differing: { names: differing.length, values: differing.slice(0, MOST_NAMED) } };
 }
 
+const byRows = (counts: Map<Stored, number>): [Stored, number][] => [...counts].sort(([a, n], [b, m]) => m - n || (String(a) < String(b) ? -1 : 1));
+
+/** Values with how many rows have each: the most frequent. */
+const valuesOf = (counts: Map<Stored, number>, column: Column): string =>
+  byRows(counts)
+    .slice(0, MOST_VALUES)
+    .map(([value, rows]) => `${said(value, column)} (${rows})`)
+    .join(", ") + (counts.size > MOST_VALUES ? ", …" : "");
+
+const said = (value: Stored, column: Column): string => {
+  const cell = cellOfStored(value, column);
+  return cell === null || isMisfit(cell) ? String(value) : writtenOut(cell, column.type);
+};
+
 /** The value that most rows have; of several, the first in order. */
-const mostFrequent = (counts: Map<Stored, number>): Stored => [...counts].sort(([a, n], [b, m]) => m - n || (String(a) < String(b) ? -1 : 1))[0]?.[0] ?? null;
+const mostFrequent = (counts: Map<Stored, number>): Stored => byRows(counts)[0]?.[0] ?? null;
