@@ -128,6 +128,9 @@ const ROUTES: Record<string, Partial<Record<"GET" | "POST" | "PATCH" | "PUT" | "
   "tables/shape/change": { POST: "analyst" },
   "tables/history": { POST: "analyst" },
   "tables/drop": { POST: "analyst" },
+  "tables/duplicates": { POST: "analyst" },
+  "tables/merge": { POST: "analyst" },
+  "tables/merge/preview": { POST: "analyst" },
   "tables/uses": { POST: "analyst" },
 };
 
@@ -570,6 +573,9 @@ describe("objects, by whose they are and with whom they are shared", () => {
       ["/api/tables/shape/survey", { spec: { version: 1, table: "shipper", name: "shipper", columns: [] } }],
       ["/api/tables/shape/change", { spec: { version: 1, table: null, name: "own", columns: [] }, digest: "" }],
       ["/api/tables/drop", { table: "shipper" }],
+      ["/api/tables/duplicates", { table: "shipper", columns: ["name"], near: false }],
+      ["/api/tables/merge/preview", { table: "shipper", groups: [{ keep: ["1"], others: [["2"]] }], fill: true }],
+      ["/api/tables/merge", { table: "shipper", groups: [{ keep: ["1"], others: [["2"]] }], fill: true, digest: "" }],
       ["/api/tables/uses", { table: "shipper" }],
       ["/api/query/table", { spec: emptyQuery("shipper"), values: {}, name: "own", from: "x" }],
       ["/api/links/suggest", { table: null }],

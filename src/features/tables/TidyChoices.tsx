@@ -1,5 +1,6 @@
 "use client";
 
+import { useRouter } from "next/navigation";
 import { useState } from "react";
 import type { Tidy } from "@/core/posting/tidy";
 import type { Column, Table } from "@/core/schema/schema";
@@ -13,6 +14,7 @@ const { tidies } = POSTING_WORDS;
 /** What tidies a column: each makes a draft posting, which shows what becomes of every row before anything is changed. */
 export function TidyChoices({ table, column }: { table: Table; column: Column }) {
   const make = useMakeFrom();
+  const router = useRouter();
   const [replacing, setReplacing] = useState(false);
   const tidy = (how: Tidy) => void make("/api/postings/tidy", "/postings", { table: table.name, column: column.name, tidy: how });
   return (
@@ -23,6 +25,9 @@ export function TidyChoices({ table, column }: { table: Table; column: Column })
             {tidies[kind]}
           </Choice>
         ))}
+      <Choice onClick={() => router.push(`/tables/${encodeURIComponent(table.name)}/duplicates?by=${encodeURIComponent(column.name)}`)}>
+        {WORDS.findDuplicates}
+      </Choice>
       <Choice onClick={() => tidy({ kind: "down" })}>{tidies.down}</Choice>
       <Choice onClick={() => setReplacing(!replacing)}>{`${tidies.replace}…`}</Choice>
       {replacing && <Replace preview={tidy} />}

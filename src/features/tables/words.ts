@@ -19,6 +19,7 @@ export const WORDS = {
   giveKey: "Add a key",
   newTable: "New table",
   tidy: "Tidy",
+  findDuplicates: "Find duplicates…",
   splitColumn: "Split into columns…",
   separator: "Separator",
   intoColumns: "Columns",

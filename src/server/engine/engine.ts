@@ -44,6 +44,8 @@ export const HOLDS_UP_OTHERS: Partial<Record<Job["kind"], true>> = {
   shapeSurvey: true,
   shape: true,
   dropTable: true,
+  mergePreview: true,
+  merge: true,
   tableFromQuery: true,
 };
 

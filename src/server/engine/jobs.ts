@@ -1,8 +1,9 @@
+import type { Duplicates, Merged } from "@/core/duplicates/merging";
 import type { FileFormat, ImportSpec } from "@/core/import/spec";
 import type { PivotRecount } from "@/core/pivot/seal";
 import type { JournalExport } from "@/core/posting/journalFind";
 import type { Tally } from "@/core/posting/outcome";
-import type { TableLinks } from "@/core/posting/plan";
+import type { PlanLink, TableLinks } from "@/core/posting/plan";
 import type { AboutFile } from "@/core/proof/aboutFile";
 import type { Proof } from "@/core/proof/proof";
 import type { RowsSql, Sql } from "@/core/query/compile";
@@ -18,6 +19,7 @@ import type { ShapeSurvey } from "@/core/shape/survey";
 import type { Locale } from "@/core/types/format";
 import type { Cell } from "@/core/types/valueType";
 import type { ColumnSetting } from "@/server/catalogue/catalogue";
+import type { Merging } from "@/server/duplicates/merge";
 import type { Imported } from "@/server/import/run";
 import type { Scan } from "@/server/import/scan";
 import type { LetterSurvey } from "@/server/letters/run";
@@ -94,6 +96,9 @@ export type Job =
   | { kind: "journalEntry"; database: string; number: number }
   | { kind: "journalPeople"; database: string }
   | { kind: "journalTable"; database: string; schema: Schema; what: JournalExport; question: Omit<JournalQuestion, "limit">; into: string }
+  | { kind: "duplicates"; database: string; table: Table; links: PlanLink[]; question: { columns: string[]; near: boolean } }
+  | { kind: "mergePreview"; database: string; merging: Merging }
+  | { kind: "merge"; database: string; merging: Merging; digest: string; entry: NewEntry }
   | { kind: "rowHistory"; database: string; table: Table; key: string[] }
   | { kind: "reportPages"; database: string; report: ReportJob; from: number; to: number }
   | { kind: "drawnPages"; database: string; drawn: ClosingJob; locale: Locale; printedAt: string }
@@ -133,6 +138,9 @@ export type JobResult = {
   journalEntry: Entry | null;
   journalPeople: string[];
   journalTable: Table;
+  duplicates: Duplicates;
+  mergePreview: Merged;
+  merge: Entry;
   rowHistory: RowChange[];
   suggestLinks: LinkSuggestion[];
   linkEvidence: LinkEvidence;

@@ -1,6 +1,8 @@
 import { tooManyGroups } from "@/core/query/everyGroup";
 import { ProblemError } from "@/core/types/problem";
 import { runChart } from "@/server/charts/run";
+import { findDuplicates } from "@/server/duplicates/find";
+import { mergeRows, previewMerge } from "@/server/duplicates/merge";
 import { linkEvidence, suggestLinks } from "@/server/links/evidence";
 import { runPivot, runPivotRecount } from "@/server/pivots/run";
 import { editRow } from "@/server/posting/edit";
@@ -60,6 +62,9 @@ const handlers: { [K in Job["kind"]]: (job: Extract<Job, { kind: K }>) => JobRes
   journalEntry: (job) => inSnapshot(connection(job.database), () => readEntry(connection(job.database), job.number)),
   journalPeople: (job) => peopleIn(connection(job.database)),
   journalTable: (job) => journalTable(job.database, job.schema, job.what, job.question, job.into),
+  duplicates: (job) => inSnapshot(connection(job.database), () => findDuplicates(connection(job.database), job.table, job.links, job.question)),
+  mergePreview: (job) => previewMerge(job.database, job.merging),
+  merge: (job) => mergeRows(job.database, job.merging, job.digest, job.entry),
   rowHistory: (job) => inSnapshot(connection(job.database), () => rowHistory(connection(job.database), job.table, job.key)),
   suggestLinks: (job) => inSnapshot(connection(job.database), () => suggestLinks(connection(job.database), job.schema, job.table)),
   linkEvidence: (job) => inSnapshot(connection(job.database), () => linkEvidence(connection(job.database), job.spec)),

@@ -40,7 +40,7 @@ export function editRow(database: string, table: Table, tableLinks: TableLinks, 
     const target = new Target(db, table);
     const keys = table.key.flatMap((name) => table.columns.find((c) => c.name === name) ?? []);
     const writer = new EntryWriter(db, { ...entry, columns: target.columns.map((c) => c.name) });
-    const links = new LinkChecks(db, tableLinks, target.columns);
+    const links = new LinkChecks(db, tableLinks, { name: table.name, columns: target.columns });
     const refuse = (why: string | null) => {
       if (why) throw new JobFailure("refusedEdit", why);
     };

@@ -3,10 +3,15 @@ import type { Stored } from "@/core/posting/coerce";
 import type { PlanLink, TableLinks } from "@/core/posting/plan";
 import { quoted } from "@/core/query/dialect/dialect";
 import { type Column, plural } from "@/core/schema/schema";
-import type { Image } from "./target";
+import { encodeImage, type Image } from "./target";
 
 type Outward = { link: PlanLink; known: Map<string, boolean>; find: Database.Statement };
-type Inward = { link: PlanLink; at: number[]; count: Database.Statement };
+type Inward = {
+  link: PlanLink;
+  at: number[] /** Of a link within the table: where a row says what it leads to. */;
+  own: number[] | null;
+  count: Database.Statement;
+};
 
 const where = (columns: string[]) => columns.map((c) => `${quoted(c)} = ?`).join(" AND ");
 
@@ -15,8 +20,9 @@ export class LinkChecks {
   private readonly leadingOut: Outward[];
   private readonly leadingIn: Inward[];
 
-  /** @param columns the table's, in the order of its images */
-  constructor(db: Database.Database, links: TableLinks, columns: Column[]) {
+  /** @param table its columns are in the order of its images */
+  constructor(db: Database.Database, links: TableLinks, { name: table, columns }: { name: string; columns: Column[] }) {
+    const at = (names: string[]) => names.map((name) => columns.findIndex((c) => c.name === name));
     this.leadingOut = links.outward.map((link) => ({
       link,
       known: new Map(),
@@ -24,7 +30,8 @@ export class LinkChecks {
     }));
     this.leadingIn = links.inward.map((link) => ({
       link,
-      at: link.far.map((name) => columns.findIndex((c) => c.name === name)),
+      at: at(link.far),
+      own: link.table === table ? at(link.near) : null,
       count: db.prepare(`SELECT COUNT(*) FROM ${quoted(link.table)} WHERE ${where(link.near)}`).pluck(),
     }));
   }
@@ -50,9 +57,12 @@ export class LinkChecks {
    * @param only the columns that change; all where the row goes
    */
   inward(image: Image, only?: string[]): string | null {
-    for (const { link, at, count } of this.leadingIn) {
+    for (const { link, at, own, count } of this.leadingIn) {
       if (only && !link.far.some((c) => only.includes(c))) continue;
-      const rows = Number(count.get(at.map((i) => image[i] ?? null)));
+      const values = (places: number[]): Image => places.map((i) => image[i] ?? null);
+      // A row that leads to itself does not stand in its own way.
+      const itself = !only && own !== null && !values(at).includes(null) && encodeImage(values(own)) === encodeImage(values(at)) ? 1 : 0;
+      const rows = Number(count.get(values(at))) - itself;
       if (rows > 0) return `${rows} ${rows === 1 ? link.label : plural(link.label)} ${rows === 1 ? "leads" : "lead"} to it`;
     }
     return null;

@@ -22,7 +22,7 @@ export class Mover {
     breaks: boolean,
   ) {
     this.target = new Target(db, origin.table);
-    this.links = new LinkChecks(db, breaks ? { outward: [], inward: [] } : origin.links, this.target.columns);
+    this.links = new LinkChecks(db, breaks ? { outward: [], inward: [] } : origin.links, { name: origin.table.name, columns: this.target.columns });
   }
 
   count(): number {

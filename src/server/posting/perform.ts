@@ -70,7 +70,7 @@ function performStep(db: Database.Database, plan: PostingPlan, rows: Iterable<Ce
   const finder = finderOf(plan);
   const values = valuesOf(db, plan);
   const namers = plan.pairs.map((pair) => pair.found && namerOf(db, pair.found));
-  const links = new LinkChecks(db, plan.breaking === "allow" ? { outward: [], inward: [] } : plan.links, target.columns);
+  const links = new LinkChecks(db, plan.breaking === "allow" ? { outward: [], inward: [] } : plan.links, { name: plan.table.name, columns: target.columns });
   const seen = new Map<string, number>();
   const addedBy = postingThatAdded(db, plan.table.name);
   const placeOf = new Map(target.columns.map((c, i) => [c.name, i]));

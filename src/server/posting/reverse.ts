@@ -159,7 +159,7 @@ function writtenOf(db: Database.Database, schema: Schema, { table: name, columns
   if (JSON.stringify(target.columns.map((c) => c.name)) !== JSON.stringify(columns)) throw new JobFailure("columnsChanged", table.label);
   return {
     target,
-    links: new LinkChecks(db, linksOf(table, schema), target.columns),
+    links: new LinkChecks(db, linksOf(table, schema), { name, columns: target.columns }),
     sequence,
     before: target.sequence(),
     counts: { table: name, rows: 0, back: 0, left: 0 },

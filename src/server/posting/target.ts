@@ -101,6 +101,13 @@ export class Target {
     return (find.all(values) as unknown[][]).flatMap((row) => this.read(row) ?? []);
   }
 
+  /** All rows in which columns have values. */
+  allBy(columns: Column[], values: Stored[]): { row: RowName; image: Image }[] {
+    const where = () => columns.map((c) => `${quoted(c.name)} = ?`).join(" AND ");
+    const find = this.prepared("all by", columns, () => `SELECT ${this.everything} FROM ${quoted(this.table.name)} WHERE ${where()}`);
+    return (find.all(values) as unknown[][]).flatMap((row) => this.read(row) ?? []);
+  }
+
   /** Whether finding rows by columns uses an index. */
   isIndexed(columns: Column[]): boolean {
     const where = columns.map((c) => `${quoted(c.name)} = ?`).join(" AND ");
