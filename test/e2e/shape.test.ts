@@ -94,6 +94,74 @@ describe("a table's columns", () => {
 });
 
 describe("a column", () => {
+  it("is split from its heading, and joined again; both are seen before anything is changed", async () => {
+    const before = sqlOf("agent_manifest");
+    const desk = await app.sheet("/tables/agent_manifest");
+    await desk.page.evaluate(() => (document.querySelectorAll("[role=columnheader] button")[2] as HTMLElement).click());
+    await desk.click("Split into columns…");
+    await desk.type("Separator", " ");
+    await desk.key("Enter");
+    await desk.reads("p", "add Sender 1 as NULLIF(TRIM(SPLIT_PART(sender, ' ', 1)), '')");
+    await desk.page.waitForSelector("span > .button-primary:not([disabled])");
+    // A formula that cannot be read says so where it is written, and nothing can be changed until it is.
+    await desk.click("Formula of Sender 2", "button");
+    await desk.press(".popover .cm-content");
+    await desk.key("End");
+    await desk.page.keyboard.type(" || (");
+    await desk.page.waitForSelector("span > .button-primary[disabled]");
+    await desk.page.keyboard.down("Control");
+    await desk.key("z");
+    await desk.page.keyboard.up("Control");
+    await desk.key("Escape");
+    await desk.page.waitForSelector("span > .button-primary:not([disabled])");
+    await desk.click("Change table…", "button");
+    await desk.click("Change", ".popover button");
+    await desk.reads("[data-testid=status]", /rows/);
+    expect(app.sql(`SELECT COUNT(*) FROM agent_manifest WHERE "Sender 1" || COALESCE(' ' || "Sender 2", '') = "Sender"`)).toEqual(
+      app.sql(`SELECT COUNT(*) FROM agent_manifest WHERE "Sender" <> ''`),
+    );
+    await desk.page.goto(new URL("/postings", desk.page.url()).href);
+    await desk.click("agent manifest: columns changed", "a");
+    await desk.click("Reverse posting…");
+    await desk.click("Reverse", ".popover button");
+    await settles(() => sqlOf("agent_manifest") === before);
+    expect(desk.complaints).toEqual([]);
+  });
+
+  it("that repeats becomes a table of its own with what belongs to it, once it is said which values are taken; and comes back", async () => {
+    const before = app.sql("SELECT * FROM agent_manifest");
+    const senders = app.sql(`SELECT COUNT(DISTINCT "Sender") FROM agent_manifest WHERE "Sender" <> ''`)[0]?.[0];
+    const desk = await app.page("/tables/agent_manifest/shape");
+    await desk.click("Split off a table…", "button");
+    await desk.choose("One row for each", "Sender");
+    for (const name of ["addr1", "addr2"]) await desk.click(name, ".popover label");
+    await desk.type("Name of the new table", "sender");
+    await desk.key("Enter");
+    await desk.reads("tbody", `new table sender, ${senders} rows`);
+    expect(await desk.page.$("span > .button-primary:not([disabled])")).toBeNull();
+    await desk.choose("What is taken where values differ: sender_id", "most");
+    await desk.page.waitForSelector("span > .button-primary:not([disabled])");
+    await desk.reads("aside", `rows added to sender ${senders}`);
+    await desk.click("Change table…", "button");
+    await desk.click("Change", ".popover button");
+    await desk.reads("[data-testid=status]", /rows/);
+    expect(app.sql('SELECT m."Waybill", s."Sender" FROM agent_manifest m LEFT JOIN sender s ON s.id = m.sender_id')).toEqual(
+      before.map(([waybill, , sender]) => [waybill, sender || null]),
+    );
+    for (const [name, gone] of [
+      ["agent manifest: columns changed", () => app.sql("SELECT * FROM agent_manifest").length === before.length && sqlOf("agent_manifest")?.includes("Addr2")],
+      ["sender: created", () => sqlOf("sender") === undefined],
+    ] as const) {
+      await desk.page.goto(new URL("/postings", desk.page.url()).href);
+      await desk.click(name, "a");
+      await desk.click("Reverse posting…");
+      await desk.click("Reverse", ".popover button");
+      await settles(() => gone() === true);
+    }
+    expect(app.sql("SELECT * FROM agent_manifest")).toEqual(before);
+    expect(desk.complaints).toEqual([]);
+  });
+
   it("is tidied by a posting that shows each row before", async () => {
     const desk = await app.sheet("/tables/shipper");
     const before = app.sql("SELECT trade FROM shipper ORDER BY id");
@@ -110,6 +178,43 @@ describe("a column", () => {
     await desk.click("Post", ".popover button");
     await settles(() => app.sql("SELECT COUNT(*) FROM shipper WHERE trade LIKE '%OOL%' AND trade GLOB '*OOL*'")[0]?.[0] === rows);
     expect(app.sql("SELECT trade FROM shipper ORDER BY id")).toEqual(before.map(([trade]) => [String(trade).replaceAll("ool", "OOL")]));
+    expect(desk.complaints).toEqual([]);
+  });
+});
+
+describe("duplicates", () => {
+  it("are found from a heading, chosen by keyboard, and merged with the rows that lead to them", async () => {
+    const db = new Database(join(app.folder, "business.sqlite"));
+    const like = (id: number, name: string) =>
+      `INSERT INTO shipper SELECT ${id}, '${name}', trade, NULL, NULL, opened_on, credit_limit, on_hold FROM shipper WHERE name = 'Mirrin Wool';`;
+    db.exec(`${like(901, "WOOL, mirrin")} ${like(902, "Mirrin Wol")}
+      UPDATE consignment SET shipper_id = 901 WHERE id IN (SELECT id FROM consignment WHERE shipper_id = (SELECT id FROM shipper WHERE name = 'Mirrin Wool') LIMIT 7)`);
+    db.close();
+    const wool = "SELECT COUNT(*) FROM consignment WHERE shipper_id IN (SELECT id FROM shipper WHERE name IN ('Mirrin Wool', 'WOOL, mirrin', 'Mirrin Wol'))";
+    const [before, shippers] = [app.sql(wool), Number(app.sql("SELECT COUNT(*) FROM shipper")[0]?.[0])];
+    const desk = await app.sheet("/tables/shipper");
+    await desk.page.evaluate(() => (document.querySelectorAll("[role=columnheader] button")[1] as HTMLElement).click());
+    await desk.click("Find duplicates…");
+    await desk.reads("h1", "Duplicates in shipper");
+    await desk.reads("aside", `rows now ${shippers} removed 1 rows after ${shippers - 1}`);
+    await desk.reads("aside", "consignment linked to the row that stays 7");
+    await desk.click("One letter different", "label");
+    // A name that is only near is not chosen by itself: a person says so.
+    await desk.reads("tbody", /Mirrin Wol/);
+    await desk.press("input[aria-label='901 stays']");
+    await desk.reads("aside", `removed 2 rows after ${shippers - 2}`);
+    await desk.click("Merge 1 group…", "button");
+    await desk.reads(".popover", "Merge 1 group: 2 rows removed. The journal can reverse it.");
+    await desk.click("Merge", ".popover button");
+    await settles(() => app.sql("SELECT island IS NOT NULL FROM shipper WHERE id = 901")[0]?.[0] === 1);
+    expect(app.sql(wool)).toEqual(before);
+    await desk.page.goto(new URL("/postings", desk.page.url()).href);
+    await desk.click("shipper: duplicates merged", "a");
+    await desk.click("Reverse posting…");
+    await desk.click("Reverse", ".popover button");
+    await settles(() => app.sql("SELECT COUNT(*) FROM shipper")[0]?.[0] === shippers);
+    expect(app.sql(wool)).toEqual(before);
+    expect(app.sql("SELECT COUNT(*) FROM consignment WHERE shipper_id = 901")).toEqual([[7]]);
     expect(desk.complaints).toEqual([]);
   });
 });

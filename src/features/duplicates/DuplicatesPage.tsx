@@ -79,7 +79,13 @@ export function DuplicatesPage({ table, by }: { table: Table; by: string }) {
         {preview.failure && <Notice tone="wrong">{preview.failure.message}</Notice>}
         {answer && answer.groups.length === 0 && !running && <Notice tone="look">{WORDS.none}</Notice>}
         {answer && answer.groups.length > 0 && (
-          <GroupTable answer={answer} compared={columns} choices={choices} choose={(i, change) => setChoices((all) => withChoice(all, i, change))} />
+          <GroupTable
+            answer={answer}
+            compared={columns}
+            keyed={table.key}
+            choices={choices}
+            choose={(i, change) => setChoices((all) => withChoice(all, i, change))}
+          />
         )}
         {answer && answer.all.groups > answer.groups.length && (
           <p className="text-small text-soft">{WORDS.told(writeCount(answer.groups.length, locale), counted(answer.all.groups, "group", locale))}</p>
@@ -90,10 +96,16 @@ export function DuplicatesPage({ table, by }: { table: Table; by: string }) {
   );
 }
 
-type TableProps = { answer: Duplicates; compared: string[]; choices: GroupChoice[]; choose: (at: number, change: Partial<GroupChoice>) => void };
+type TableProps = {
+  answer: Duplicates;
+  compared: string[];
+  keyed: string[];
+  choices: GroupChoice[];
+  choose: (at: number, change: Partial<GroupChoice>) => void;
+};
 
 /** The groups of rows that are alike, one under the other. */
-function GroupTable({ answer: { columns, groups }, compared, choices, choose }: TableProps) {
+function GroupTable({ answer: { columns, groups }, compared, keyed, choices, choose }: TableProps) {
   return (
     <div className="min-h-0 overflow-auto border border-rule bg-sheet">
       <table className="w-full text-left">
@@ -112,7 +124,7 @@ function GroupTable({ answer: { columns, groups }, compared, choices, choose }: 
         {groups.map((group, i) => (
           <GroupRows
             key={group.rows[0]?.key.join("\u0001")}
-            {...{ group, columns, compared }}
+            {...{ group, columns, compared, keyed }}
             choice={choices[i] ?? { merged: false, keep: 0 }}
             choose={(change) => choose(i, change)}
           />

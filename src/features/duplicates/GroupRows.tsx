@@ -13,11 +13,13 @@ type Props = {
   choice: GroupChoice;
   /** The columns that rows are compared by. */
   compared: string[];
+  /** The columns of the key, which differ in any case. */
+  keyed: string[];
   choose: (change: Partial<GroupChoice>) => void;
 };
 
 /** Rows that are alike: which of them stays, and what would go with the others. Values that differ from those of the row that stays stand out. */
-export function GroupRows({ columns, group: { rows, near }, choice, compared, choose }: Props) {
+export function GroupRows({ columns, group: { rows, near }, choice, compared, keyed, choose }: Props) {
   const locale = useLocale();
   const writers = columns.map((c) => cellWriter(c.type, c.format ?? {}, locale));
   const kept = rows[choice.keep];
@@ -49,7 +51,8 @@ export function GroupRows({ columns, group: { rows, near }, choice, compared, ch
           <td className="px-2 text-right tabular-nums">{writeCount(row.links, locale)}</td>
           {columns.map((c, i) => {
             const cell = row.cells[i] ?? null;
-            const differs = r !== choice.keep && cell !== null && cell !== "" && JSON.stringify(cell) !== JSON.stringify(kept?.cells[i]);
+            const differs =
+              r !== choice.keep && !keyed.includes(c.name) && cell !== null && cell !== "" && JSON.stringify(cell) !== JSON.stringify(kept?.cells[i]);
             const name = compared.includes(c.name);
             return (
               <td
