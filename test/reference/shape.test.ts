@@ -372,6 +372,10 @@ describe("a table's shape", () => {
       };
       expect(survey({})).toMatchObject({ misfits: { rows: 1, values: [{ written: "3,5", rows: 1 }] }, empty: 0 });
       refusedFor(spec({}), "some of its values are invalid");
+      new Database(file).exec("INSERT INTO loose VALUES ('d', '3/4/2026'), ('d', '31/12/2026'), ('d', '2026-03-04'), ('d', '3/4/2026')").close();
+      expect(survey({ type: { kind: "date" } })).toMatchObject({ twoWays: { rows: 2, values: ["3/4/2026"] }, misfits: { rows: 3 } });
+      expect(survey({ type: { kind: "date" }, dates: "ymd" })).not.toHaveProperty("twoWays");
+      new Database(file).exec("DELETE FROM loose WHERE mark = 'd'").close();
       expect(survey({ mapped: [{ written: "3,5", text: "3.5" }] })).toMatchObject({ misfits: { rows: 0 } });
       expect(survey({ required: true, misfits: "empty" })).toMatchObject({ misfits: { rows: 1 }, empty: 1 });
       expect(survey({ check: { kind: "compare", operator: "atLeast", to: { kind: "value", text: "2" } }, misfits: "empty" })).toMatchObject({ broken: 1 });

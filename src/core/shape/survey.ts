@@ -5,6 +5,8 @@ import type { ShapePlan } from "./shapePlan";
 export type ColumnSurvey = {
   /** Rows whose value does not fit, and the values with the most of them. */
   misfits: { rows: number; values: { written: string; why: string; rows: number /** What it may have meant, where it was looked up. */; near?: string }[] };
+  /** Rows whose date could be read as another day as well, and such dates as they are written. */
+  twoWays?: { rows: number; values: string[] };
   /** Rows with nothing in a column that is required. */
   empty: number;
   /** Rows with a value that another row has too, where no two may. */

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { addDays, DATE_PARTS, isIsoDate, isoWeekOf, periodStart, shiftPeriod, weekdayOf } from "./date";
+import { addDays, DATE_PARTS, isIsoDate, isoWeekOf, otherReading, periodStart, readDate, shiftPeriod, weekdayOf } from "./date";
 
 describe("dates", () => {
   it("number weeks as ISO 8601 does (the standard's own boundary cases, from memory)", () => {
@@ -30,5 +30,20 @@ describe("dates", () => {
   it("that do not exist are refused", () => {
     for (const wrong of ["2026-02-30", "2025-02-29", "2026-13-01", "2026-1-1", "today"]) expect(isIsoDate(wrong), wrong).toBe(false);
     expect(isIsoDate("2024-02-29")).toBe(true);
+  });
+});
+
+describe("dates of several notations", () => {
+  it("are read together: ISO 8601 and months by name whatever the order, figures by the order", () => {
+    const written = ["2026-10-31", "31.10.2026", "31/10/26", "31 Oct 2026", "October 31, 2026", "Oct 31 2026", "10/31/2026"];
+    expect(written.map((d) => readDate(d, "dmy"))).toEqual([...Array.from({ length: 6 }, () => "2026-10-31"), null]);
+    expect(written.map((d) => readDate(d, "mdy"))).toEqual(["2026-10-31", null, null, "2026-10-31", "2026-10-31", "2026-10-31", "2026-10-31"]);
+    expect(readDate("31 Smarch 2026", "dmy")).toBeNull();
+  });
+  it("say where day and month could change places", () => {
+    expect(otherReading("3/4/2026", "dmy")).toBe("2026-03-04");
+    expect(otherReading("3/4/2026", "mdy")).toBe("2026-04-03");
+    for (const once of ["4/4/2026", "31/10/2026", "2026-03-04", "3 Apr 2026", "soon"]) expect(otherReading(once, "dmy")).toBeNull();
+    expect(otherReading("2026-03-04", "ymd")).toBeNull();
   });
 });

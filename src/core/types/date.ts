@@ -35,20 +35,35 @@ const WRITTEN: Record<DateOrder, RegExp> = {
 const MONTHS = ["jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec"];
 
 /**
- * A date as a person or a file writes it. ISO 8601 is read in any order; months may be English words; a year of two
+ * A date as a person or a file writes it. ISO 8601 is read in any order, and so is a month that is an English word; a year of two
  * digits lies between 1970 and 2069 (common practice).
  * @returns null where there is no such day: 30 February, or 13 as a month
  * @example readDate("3/11/2026", "dmy") // "2026-11-03"
  */
 export function readDate(source: string, order: DateOrder): IsoDate | null {
   const written = source.trim();
-  const parts = (WRITTEN.ymd.exec(written) ?? WRITTEN[order].exec(written))?.groups;
+  const parts = (WRITTEN.ymd.exec(written) ?? WRITTEN[order].exec(written) ?? withMonthName(written))?.groups;
   if (!parts) return null;
   const { y = "", m = "", d = "" } = parts;
   const month = /^\d+$/.test(m) ? Number(m) : MONTHS.indexOf(m.slice(0, 3).toLowerCase()) + 1;
   const year = y.length === 2 ? Number(y) + (Number(y) < 70 ? 2000 : 1900) : Number(y);
   const iso = `${String(year).padStart(4, "0")}-${String(month).padStart(2, "0")}-${d.padStart(2, "0")}`;
   return isIsoDate(iso) ? iso : null;
+}
+
+/** A month's name tells by itself where it stands. */
+const withMonthName = (written: string): RegExpExecArray | null =>
+  /[A-Za-z]{3}/.test(written) ? (WRITTEN.dmy.exec(written) ?? WRITTEN.mdy.exec(written)) : null;
+
+/**
+ * The other day that a written date may mean, where its day and its month could change places.
+ * @returns null where it can be read in one way only
+ * @example otherReading("3/4/2026", "dmy") // "2026-03-04"
+ */
+export function otherReading(source: string, order: DateOrder): IsoDate | null {
+  if (order === "ymd") return null;
+  const [day, other] = [readDate(source, order), readDate(source, order === "dmy" ? "mdy" : "dmy")];
+  return day !== null && other !== null && day !== other ? other : null;
 }
 
 /** A timestamp in the ledger's form, "2026-11-03 14:05:00"; a date alone is its midnight. null where it is none. */

@@ -4,7 +4,11 @@ import { tableLedTo } from "@/core/schema/rowNames";
 import { findTable } from "@/core/schema/schema";
 import * as edit from "@/core/shape/edit";
 import type { ShapeColumn } from "@/core/shape/spec";
-import { TYPE_WORDS, type ValueKind, type ValueType } from "@/core/types/valueType";
+import { DATE_ORDER_WORDS, DATE_ORDERS, type DateOrder } from "@/core/types/date";
+import { dateOrderOf } from "@/core/types/typed";
+import { isDated, TYPE_WORDS, type ValueKind, type ValueType } from "@/core/types/valueType";
+import { COMMON } from "../words";
+import { useLocale } from "../workspace/locale";
 import { type LineProps, QUIET } from "./lineProps";
 import { WORDS } from "./words";
 
@@ -21,6 +25,7 @@ type TypeProps = Pick<LineProps, "spec" | "column" | "now" | "schema" | "change"
 /** A column's type; a column that is there can become a link to the rows its values name, a link the names of its rows. */
 export function ColumnType({ spec, column, now, schema, named, type, wrong, className, change }: TypeProps) {
   const { id } = column;
+  const order = dateOrderOf(useLocale().locale);
   const led = now && spec.table !== null ? tableLedTo(schema, spec.table, now.column.name) : undefined;
   const linkable =
     now && !led && spec.table !== null
@@ -35,7 +40,7 @@ export function ColumnType({ spec, column, now, schema, named, type, wrong, clas
     change(edit.setType(spec, id, now && kind === now.column.type.kind ? undefined : typeOf(kind, 2)));
   };
   return (
-    <span className="flex min-w-30 gap-1">
+    <span className="flex min-w-30 flex-wrap gap-1">
       <select
         className={className}
         aria-label={WORDS.typeOf(named)}
@@ -60,6 +65,20 @@ export function ColumnType({ spec, column, now, schema, named, type, wrong, clas
         )}
         {led && edit.lookupColumn(led) !== undefined && <option value={`names:${led.name}`}>{WORDS.namesOf(led.label)}</option>}
       </select>
+      {isDated(type) && now && now.column.type.kind === "text" && (
+        <select
+          className={`field w-auto ${QUIET}`}
+          aria-label={COMMON.dateOrderIn(named)}
+          value={column.dates ?? order}
+          onChange={(e) => change(edit.setColumn(spec, id, { dates: e.target.value as DateOrder }))}
+        >
+          {DATE_ORDERS.map((o) => (
+            <option key={o} value={o}>
+              {DATE_ORDER_WORDS[o]}
+            </option>
+          ))}
+        </select>
+      )}
       {type.kind === "decimal" && (
         <input
           className={`field w-14 ${QUIET}`}

@@ -6,7 +6,9 @@ import { madeSql } from "@/core/shape/reshape";
 import type { ShapePlan, ShapePlanColumn, ShapeValue } from "@/core/shape/shapePlan";
 import type { ColumnSurvey, ShapeMade, ShapeSurvey } from "@/core/shape/survey";
 import { rowidName } from "@/core/shape/worked";
+import { otherReading } from "@/core/types/date";
 import { nearest } from "@/core/types/near";
+import { isDated } from "@/core/types/valueType";
 import { JobFailure } from "@/server/engine/failures";
 import { registerFunctions } from "@/server/engine/functions";
 import { changeShape } from "./change";
@@ -68,6 +70,7 @@ export function surveyShape(db: Database.Database, plan: ShapePlan, made: ShapeM
       planned.id,
       {
         misfits: misfitsOf(planned),
+        ...twoWaysOf(planned),
         empty: planned.required && !wasRequired ? count(`${projected} WHERE ${name} IS NULL`) - misfitsNow(planned) : 0,
         doubled: planned.different ? doubledIn([planned.column.name]) : { rows: 0, values: [] },
         broken: planned.check ? count(`${projected} WHERE NOT (${planned.check.sql})`) : 0,
@@ -130,6 +133,19 @@ export function surveyShape(db: Database.Database, plan: ShapePlan, made: ShapeM
       const made = read(stored);
       return { written: "why" in made ? made.written : String(stored), why: "why" in made ? made.why : "" };
     });
+  }
+
+  /** Of texts that become dates: those in which day and month could change places. */
+  function twoWaysOf({ value, column }: ShapePlanColumn): Pick<ColumnSurvey, "twoWays"> {
+    if (value.kind !== "convert" || value.from.type.kind !== "text" || !isDated(column.type)) return {};
+    const { dates } = value;
+    db.function("next_ledger_two_ways", { deterministic: true }, (stored: unknown) =>
+      typeof stored === "string" && otherReading(stored, dates) !== null ? 1 : 0,
+    );
+    const sql = row.now(value.from.name);
+    const such = `${from} WHERE next_ledger_two_ways(${sql})`;
+    const rows = count(such);
+    return rows === 0 ? {} : { twoWays: { rows, values: db.prepare(`SELECT DISTINCT ${sql} FROM ${such} LIMIT ${MOST_NAMED}`).pluck().all() as string[] } };
   }
 
   function misfitsWhere(fits: string, sql: string, say: (stored: Stored) => Omit<Misfits["values"][number], "rows">): Misfits {
