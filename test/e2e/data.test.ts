@@ -137,6 +137,105 @@ describe("from a file to a report", () => {
   });
 });
 
+/** Three invented files as people keep them: groups named once, names in several spellings, dates in several notations, amounts with their sign. */
+const DEALERS = "Region;Dealer;Phone\r\nNorth;Pell & Sons;01\r\n;Oat Trading;02\r\nSouth;Rowan;n/a\r\n";
+const SALES = `No;Dealer;Sold on;Amount\r\n${Array.from({ length: 30 }, (_, i) => `${i + 1};${["  pell & sons", "OAT  Trading", "Rowan ", "rowan"][i % 4]};${i % 3 === 0 ? `${(i % 9) + 1} Feb 2026` : `${(i % 9) + 1}/2/2026`};${i}${i % 2 === 0 ? ",50" : ""} €`).join("\r\n")}\r\n30;Rowan;1/2/2026;99 €\r\n`;
+const TARGETS = "dealer,target\r\nPELL & SONS,100\r\nOat Trading,50\r\nRowan,70\r\nRowan,70\r\n";
+
+describe("three messy files", () => {
+  it("become linked tables with rollups and a report that foots, each cleaned as it comes in", async () => {
+    const desk = await app.page("/tables");
+    await drop(desk, "dealers.csv", DEALERS);
+    await desk.reads("body", "First rows after import");
+    await desk.click("Clean up Region", "button");
+    await desk.click("Fill down: an empty value takes the one above", "label");
+    await desk.key("Escape");
+    await desk.reads("tbody", "cleaned: filled down");
+    await desk.click("Clean up Phone", "button");
+    await desk.type("Value 1", "n/a");
+    await desk.key("Escape");
+    await desk.reads("tbody", "cleaned: 1 value replaced");
+    await desk.reads("[role=grid]", /North.*North.*South/s);
+    await desk.click("Import");
+    await desk.reads("[data-testid=status]", "3 rows");
+    expect(app.sql("SELECT Region, Dealer, Phone FROM dealers")).toEqual([
+      ["North", "Pell & Sons", "01"],
+      ["North", "Oat Trading", "02"],
+      ["South", "Rowan", null],
+    ]);
+    // A key, by a number for each row.
+    await desk.click("Change columns…");
+    await desk.click("Number the rows");
+    await desk.page.waitForSelector("span > .button-primary:not([disabled])");
+    await desk.click("Change table…", "button");
+    await desk.click("Change", ".popover button");
+    await desk.reads("[data-testid=status]", "3 rows");
+
+    await desk.open("/tables");
+    await drop(desk, "dealer sales.csv", SALES);
+    await desk.reads("body", "First rows after import");
+    await desk.click("Clean up Dealer", "button");
+    await desk.click("Trim spaces", "label");
+    await desk.key("Escape");
+    await desk.choose("Key", "No");
+    await desk.choose("If several rows have one value", "first");
+    await desk.click("Import");
+    await desk.reads("[data-testid=status]", "30 rows");
+    expect(one("SELECT SUM(Amount) FROM dealer_sales")).toBe(100 * ((29 * 30) / 2) + 15 * 50);
+    expect(app.sql('SELECT DISTINCT typeof("Sold on"), length("Sold on") FROM dealer_sales')).toEqual([["text", 10]]);
+
+    // Its names become a link, past their spelling.
+    await desk.click("Change columns…");
+    await desk.choose("Type of Dealer", "link:dealers");
+    await desk.page.waitForSelector("span > .button-primary:not([disabled])");
+    await desk.click("Remove Dealer", "button");
+    await desk.page.waitForSelector("span > .button-primary:not([disabled])");
+    await desk.click("Change table…", "button");
+    await desk.click("Change", ".popover button");
+    await desk.reads("[data-testid=status]", "30 rows");
+    expect(app.sql("SELECT dealers_id, COUNT(*) FROM dealer_sales GROUP BY 1")).toEqual([
+      [1, 8],
+      [2, 8],
+      [3, 14],
+    ]);
+
+    await desk.open("/tables");
+    await drop(desk, "targets.csv", TARGETS);
+    await desk.reads("body", "First rows after import");
+    await desk.click("Skip rows that repeat an earlier row", "label");
+    await desk.click("Import");
+    await desk.reads("[data-testid=status]", "3 rows");
+
+    // The rollup of one table over another, and a report of it.
+    await desk.open("/tables/dealers");
+    await desk.click("Add derived field");
+    await desk.click("rollup", "aside button");
+    await desk.reads("aside", "For each dealer");
+    await pick(desk, "count", "total The sum, exact for whole numbers and decimals; empty if there are no values: 4, 4, 7 → 15.");
+    await pick(desk, "…", "amount");
+    await desk.type("Derived field name", "sold");
+    const rowan = one("SELECT SUM(Amount) FROM dealer_sales WHERE dealers_id = 3");
+    await desk.reads("[role=grid]", money(rowan));
+    await desk.click("Save", "aside button");
+    await desk.reads("body", "is now a column of");
+    await desk.open("/queries/new?from=dealers");
+    await desk.reads("[data-testid=status]", "3 rows");
+    await desk.click("sold");
+    await desk.reads("[role=grid]", money(one("SELECT SUM(Amount) FROM dealer_sales")));
+    await desk.click("Proof", "[role=tab]");
+    await desk.reads("aside", "✓ Proved.");
+    await desk.type("Name", "Sold by dealer");
+    await desk.key("Enter");
+    await desk.click("Save");
+    await desk.reads("body", "saved.");
+    await desk.click("More ▾");
+    await desk.click("New report");
+    await desk.page.waitForFunction(() => location.pathname.startsWith("/reports/"));
+    await desk.reads("svg", money(rowan));
+    expect(desk.complaints).toEqual([]);
+  });
+});
+
 describe("a derived field that is changed", () => {
   it("stands beside what it is today, with how many rows differ, and says what uses it", async () => {
     const desk = await app.sheet("/tables/shipper?derived=shipper-balance");

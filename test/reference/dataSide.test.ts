@@ -5,6 +5,7 @@ import Database from "better-sqlite3";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import type { DerivedFieldSpec } from "@/core/derive/spec";
 import { columnsProposed } from "@/core/import/propose";
+import { importSpecSchema } from "@/core/import/spec";
 import { type PostingSpec, postingSpecSchema } from "@/core/posting/spec";
 import { emptyQuery } from "@/core/query/empty";
 import type { QuerySpec } from "@/core/query/spec";
@@ -385,6 +386,32 @@ describe("a file into a table that is there", () => {
     await postOf(ws, spec, { name: "new crates", digest: tally.digest, again: false }, caller);
     expect(await valuesOf("crate", "fee")).toEqual([1250, 300, -50, 1250]);
     expect(await valuesOf("crate", "day")).toEqual(["2026-01-31", "2026-02-01", null, "2026-02-03"]);
+  });
+  it("is cleaned first: spaces, capitals, values that mean others, filled down; and each row once where that is wished", async () => {
+    const kept = await keepText("messy.csv", "yard;day;fee;n\n north  yard ;3/2/2026;1,50;1\n;n/a;2,00;2\nNORTH YARD;3 Feb 2026;1,50;1\nEAST;;-;4\n");
+    const cleans = [
+      { trim: true, case: "title" as const, down: true },
+      { mapped: [{ written: "n/a", text: "" }] },
+      { mapped: [{ written: "-", text: "0" }] },
+      undefined,
+    ];
+    const plain = await scanOf(ws, kept.id, null, caller);
+    expect(columnsProposed(plain.scan).map((c) => c.type.kind)).toEqual(["text", "text", "decimal", "whole"]);
+    const { format, scan } = await scanOf(ws, kept.id, plain.format, caller, cleans);
+    const columns = columnsProposed(scan).map((c, i) => ({ ...c, ...(cleans[i] ? { clean: cleans[i] } : {}) }));
+    expect(columns.map((c) => [c.type.kind, c.dates])).toEqual([
+      ["text", "ymd"],
+      ["date", "dmy"],
+      ["decimal", "ymd"],
+      ["whole", "ymd"],
+    ]);
+    const spec = { format, columns, misfits: "keep" as const, once: true, into: { kind: "table" as const, name: "messy", key: null } };
+    const { imported } = await importOf(ws, kept.id, importSpecSchema.parse(spec), caller);
+    expect([imported.rows, imported.leftOut, imported.misfits]).toEqual([3, 1, 0]);
+    const sorted = async (column: string) => (await valuesOf("messy", column)).map(String).sort();
+    expect(await sorted("yard")).toEqual(["East", "North Yard", "North Yard"]);
+    expect(await sorted("day")).toEqual(["2026-02-03", "null", "null"]);
+    expect(await sorted("fee")).toEqual(["0", "150", "200"]);
   });
   it("has the unit that stands beside its numbers, and percentages as such", async () => {
     const kept = await keepText("paid.csv", "no;paid;share\n1;12,50 €;3,5 %\n2;3 €;10 %\n");

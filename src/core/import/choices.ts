@@ -17,3 +17,7 @@ export const MISFIT_WORDS: Record<MisfitRule, string> = {
   empty: "leave empty",
   leaveOut: "skip the row",
 };
+
+/** How texts are written that are cleaned. */
+export const CLEAN_CASES = ["upper", "lower", "title"] as const;
+export const CLEAN_CASE_WORDS: Record<(typeof CLEAN_CASES)[number], string> = { upper: "UPPER CASE", lower: "lower case", title: "Capital Letters" };

@@ -1,5 +1,5 @@
 import { humanise } from "../schema/schema";
-import { DATE_ORDERS, type DateOrder, readDate, readTimestamp } from "../types/date";
+import { DATE_ORDERS, type DateOrder, isWrittenIn, readDate, readTimestamp } from "../types/date";
 import { date, decimal, floating, text, timestamp, type ValueKind, type ValueType, whole, yesno } from "../types/valueType";
 import { plainNumber, readAffixed } from "./numbers";
 import type { ImportColumn } from "./spec";
@@ -18,6 +18,8 @@ export type ColumnTally = {
   floatings: number;
   dates: Record<DateOrder, number>;
   timestamps: Record<DateOrder, number>;
+  /** Dates whose own order this is: a month's name is read in any. */
+  written: Record<DateOrder, number>;
   truths: number;
   /** Numbers that have something beside their digits, by what that is; each by the digits it has after the point. */
   affixed: Record<string, number[]>;
@@ -46,6 +48,7 @@ export const emptyTally = (): ColumnTally => ({
   floatings: 0,
   dates: perOrder(),
   timestamps: perOrder(),
+  written: perOrder(),
   truths: 0,
   affixed: {},
   samples: noSamples(),
@@ -118,6 +121,7 @@ function tallyDate(tally: ColumnTally, value: string): boolean {
   for (const order of DATE_ORDERS) {
     if (!(iso ?? readDate(value, order) !== null)) continue;
     tally.dates[order]++;
+    if (iso !== null || isWrittenIn(value, order)) tally.written[order]++;
     fits = true;
   }
   return fits;
@@ -190,7 +194,7 @@ export const scaleOfTally = (tally: ColumnTally, affix?: string): number =>
  * @returns with the order of day and month, and whether the other order would do as well
  */
 export function proposeType(tally: ColumnTally): { type: ValueType; dates: DateOrder; ambiguous: boolean; affix?: string } {
-  const orders = [...DATE_ORDERS].sort((a, b) => tally.timestamps[b] - tally.timestamps[a]);
+  const orders = [...DATE_ORDERS].sort((a, b) => tally.timestamps[b] - tally.timestamps[a] || tally.written[b] - tally.written[a]);
   const dates = orders[0] as DateOrder;
   const ambiguous = dates !== "ymd" && tally.dates.dmy === tally.dates.mdy && tally.dates.dmy > tally.dates.ymd;
   const made = (type: ValueType) => ({ type, dates, ambiguous: ambiguous && (type.kind === "date" || type.kind === "timestamp") });

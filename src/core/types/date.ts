@@ -51,6 +51,9 @@ export function readDate(source: string, order: DateOrder): IsoDate | null {
   return isIsoDate(iso) ? iso : null;
 }
 
+/** Whether a date is written in an order of day, month and year. */
+export const isWrittenIn = (source: string, order: DateOrder): boolean => WRITTEN[order].test(source.trim());
+
 /** A month's name tells by itself where it stands. */
 const withMonthName = (written: string): RegExpExecArray | null =>
   /[A-Za-z]{3}/.test(written) ? (WRITTEN.dmy.exec(written) ?? WRITTEN.mdy.exec(written)) : null;

@@ -1,19 +1,26 @@
 "use client";
 
 import { samplesOf, scaleOfTally } from "@/core/import/propose";
-import type { ImportColumn } from "@/core/import/spec";
+import type { Clean, ImportColumn } from "@/core/import/spec";
 import { DATE_ORDER_WORDS, DATE_ORDERS, type DateOrder } from "@/core/types/date";
 import { writeCount } from "@/core/types/format";
 import { isNumber, TYPE_WORDS, type ValueKind } from "@/core/types/valueType";
 import type { Scan } from "@/server/import/scan";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
+import { CleanUp } from "./CleanUp";
 import { WORDS } from "./words";
 
-type Props = { columns: ImportColumn[]; scan: Scan; notFitting: number[]; onChange: (next: ImportColumn[]) => void };
+type Props = {
+  columns: ImportColumn[];
+  scan: Scan;
+  notFitting: number[];
+  onChange: (next: ImportColumn[]) => void;
+  onClean: (at: number, clean: Clean | undefined) => void;
+};
 
 /** Each column's name and type, how many of its values do not fit, and the first of those. */
-export function ColumnChoices({ columns, scan, notFitting, onChange }: Props) {
+export function ColumnChoices({ columns, scan, notFitting, onChange, onClean }: Props) {
   const locale = useLocale();
   const replace = (i: number, next: ImportColumn) => onChange(columns.map((c, k) => (k === i ? next : c)));
   const set = (i: number, next: Partial<ImportColumn>) => onChange(columns.map((c, k) => (k === i ? { ...c, ...next } : c)));
@@ -66,7 +73,12 @@ export function ColumnChoices({ columns, scan, notFitting, onChange }: Props) {
                   </select>
                 </td>
                 <td className="px-1.5">
-                  {!c.left && <TypeOptions column={c} name={scan.names[i] ?? ""} scanned={scan.columns[i]} set={(next) => replace(i, next)} />}
+                  {!c.left && (
+                    <span className="flex flex-wrap items-center gap-x-2">
+                      <TypeOptions column={c} name={scan.names[i] ?? ""} scanned={scan.columns[i]} set={(next) => replace(i, next)} />
+                      <CleanUp name={scan.names[i] ?? ""} clean={c.clean} set={(clean) => onClean(i, clean)} />
+                    </span>
+                  )}
                 </td>
                 <td className="px-2.5 text-right text-soft">{tally ? writeCount(tally.filled, locale) : 0}</td>
                 <td className={`px-2.5 text-right ${notFitting[i] ? "font-semibold text-vermilion" : "text-faint"}`}>

@@ -1,6 +1,7 @@
 "use client";
 
 import type { MisfitRule } from "@/core/import/choices";
+import { rowCleaner } from "@/core/import/clean";
 import { numberText, shownWith } from "@/core/import/numbers";
 import type { ImportColumn } from "@/core/import/spec";
 import { cellOfStored, coerce } from "@/core/posting/coerce";
@@ -29,7 +30,7 @@ export function FirstRows({ rows, columns, misfits, comma }: Props) {
       const written = write(cellOfStored(made.stored, place));
       return { text: written.text, tone: written.negative ? "negative" : undefined };
     });
-  const cells = rows.map(cellsOf);
+  const cells = rows.map(rowCleaner(columns.map((c) => c.clean))).map(cellsOf);
   const shown = misfits === "leaveOut" ? cells.filter((row) => row.every((c) => c.tone !== "misfit")) : cells;
   return (
     <div className="flex min-h-64 flex-1 flex-col">

@@ -17,7 +17,8 @@ import { WORDS } from "./words";
 /** A file on its way in: how it is read, what its columns are, and its first rows as they will be. */
 export function ImportPage({ id, name, bytes, tables }: { id: string; name: string; bytes: number; tables: { name: string; label: string }[] }) {
   const locale = useLocale();
-  const { read, scan, columns, setColumns, misfits, setMisfits, into, setInto, notFitting, failure, progress, bring, stop } = useImport(id, name);
+  const { read, scan, columns, setColumns, setClean, once, setOnce, misfits, setMisfits, into, setInto, notFitting, failure, progress, bring, stop } =
+    useImport(id, name);
   const busy = progress !== null;
   const ready = read !== null && !busy && columns.some((c) => !c.left);
 
@@ -49,7 +50,9 @@ export function ImportPage({ id, name, bytes, tables }: { id: string; name: stri
         {failure && <Notice tone="wrong">{failure}</Notice>}
         {read && <FormatChoices format={read.format} sheets={read.sheets} disabled={busy} onChange={(format) => void scan(format)} />}
         {read && <ScanNotices scan={read.scan} />}
-        {read && <ColumnChoices columns={columns} scan={read.scan} notFitting={notFitting} onChange={setColumns} />}
+        {read && (
+          <ColumnChoices columns={columns} scan={read.scan} notFitting={notFitting} onChange={setColumns} onClean={(at, clean) => void setClean(at, clean)} />
+        )}
         {read && <FirstRows rows={read.scan.first} columns={columns} misfits={misfits} comma={read.format.kind === "delimited" && read.format.comma} />}
       </section>
       <Margin
@@ -63,6 +66,8 @@ export function ImportPage({ id, name, bytes, tables }: { id: string; name: stri
                 notFitting={notFitting}
                 misfits={misfits}
                 onMisfits={setMisfits}
+                once={once}
+                onOnce={setOnce}
                 into={into}
                 onInto={setInto}
                 tables={tables}

@@ -4,6 +4,7 @@ import { DOUBLED_RULES, DOUBLED_WORDS, type DoubledRule, MISFIT_RULES, MISFIT_WO
 import type { ImportColumn, ImportSpec } from "@/core/import/spec";
 import { writeCount } from "@/core/types/format";
 import { Notice } from "@/ui/Notice";
+import { Tick } from "../editors/parts";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
 import { WORDS } from "./words";
@@ -14,13 +15,15 @@ type Props = {
   notFitting: number[];
   misfits: ImportSpec["misfits"];
   onMisfits: (next: ImportSpec["misfits"]) => void;
+  once: boolean;
+  onOnce: (next: boolean) => void;
   into: ImportSpec["into"];
   onInto: (next: ImportSpec["into"]) => void;
   tables: { name: string; label: string }[];
 };
 
 /** What comes in, what becomes of what does not fit, and where it goes. */
-export function ImportPanel({ rows, columns, notFitting, misfits, onMisfits, into, onInto, tables }: Props) {
+export function ImportPanel({ rows, columns, notFitting, misfits, onMisfits, once, onOnce, into, onInto, tables }: Props) {
   const locale = useLocale();
   const wrong = notFitting.reduce((a, b) => a + b, 0);
   const left = columns.filter((c) => c.left).length;
@@ -53,6 +56,9 @@ export function ImportPanel({ rows, columns, notFitting, misfits, onMisfits, int
           ))}
         </fieldset>
       )}
+      <Tick checked={once} set={onOnce}>
+        {WORDS.skipRepeated}
+      </Tick>
       <fieldset className="grid gap-2">
         <legend className="caption pb-1">{WORDS.destination}</legend>
         <label className="flex gap-2">

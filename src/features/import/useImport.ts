@@ -1,8 +1,9 @@
 import { useRouter } from "next/navigation";
 import { useEffect, useRef, useState } from "react";
 import { toast } from "sonner";
+import { proposedAgain, withColumnClean } from "@/core/import/clean";
 import { columnsProposed, misfitsIn, tableNameOf } from "@/core/import/propose";
-import type { FileFormat, ImportColumn, ImportSpec } from "@/core/import/spec";
+import type { Clean, FileFormat, ImportColumn, ImportSpec } from "@/core/import/spec";
 import { counted, writeCount } from "@/core/types/format";
 import type { ScanAnswer } from "@/server/import/service";
 import { askWork, isAbort, sentenceOf } from "../ask";
@@ -16,6 +17,7 @@ export function useImport(id: string, name: string) {
   const [read, setRead] = useState<ScanAnswer | null>(null);
   const [columns, setColumns] = useState<ImportColumn[]>([]);
   const [misfits, setMisfits] = useState<ImportSpec["misfits"]>("keep");
+  const [once, setOnce] = useState(false);
   const [into, setInto] = useState<ImportSpec["into"]>({ kind: "table", name: tableNameOf(name), key: null });
   const [failure, setFailure] = useState<string | null>(null);
   const [progress, setProgress] = useState<number | null>(null);
@@ -38,6 +40,17 @@ export function useImport(id: string, name: string) {
     }
   }
 
+  /** Reads the file again with its columns cleaned otherwise; what was chosen for them stays. */
+  async function setClean(at: number, clean: Clean | undefined): Promise<void> {
+    if (!read) return;
+    const next = withColumnClean(columns, at, clean);
+    setColumns(next);
+    const answer = await work<ScanAnswer>(`/api/imports/${id}/scan`, { format: read.format, cleans: next.map((c) => c.clean ?? null) });
+    if (!answer) return;
+    setColumns(proposedAgain(next, at, read.scan, answer.scan));
+    setRead(answer);
+  }
+
   async function scan(format: FileFormat | null): Promise<void> {
     const answer = await work<ScanAnswer>(`/api/imports/${id}/scan`, { format });
     if (!answer) return;
@@ -51,7 +64,7 @@ export function useImport(id: string, name: string) {
 
   async function bring(): Promise<void> {
     if (!read) return;
-    const spec: ImportSpec = { format: read.format, columns, misfits, into };
+    const spec: ImportSpec = { format: read.format, columns, misfits, into, ...(once ? { once } : {}) };
     const answer = await work<{ imported: { rows: number; leftOut: number }; posting: string | null }>(`/api/imports/${id}/run`, spec);
     if (!answer) return;
     toast(
@@ -70,5 +83,5 @@ export function useImport(id: string, name: string) {
     setFailure(WORDS.stoppedNothingWasImported);
   };
   const notFitting = read ? misfitsIn(read.scan.columns, columns) : [];
-  return { read, scan, columns, setColumns, misfits, setMisfits, into, setInto, notFitting, failure, progress, bring, stop };
+  return { read, scan, columns, setColumns, setClean, once, setOnce, misfits, setMisfits, into, setInto, notFitting, failure, progress, bring, stop };
 }

@@ -1,5 +1,5 @@
 import type { Duplicates, Merged } from "@/core/duplicates/merging";
-import type { FileFormat, ImportSpec } from "@/core/import/spec";
+import type { Clean, FileFormat, ImportSpec } from "@/core/import/spec";
 import type { PivotRecount } from "@/core/pivot/seal";
 import type { JournalExport } from "@/core/posting/journalFind";
 import type { Tally } from "@/core/posting/outcome";
@@ -89,7 +89,7 @@ export type Job =
   | ({ kind: "previewRows"; path: string } & PreviewPage)
   | { kind: "suggestLinks"; database: string; schema: Schema; table: string | null }
   | { kind: "linkEvidence"; database: string; spec: LinkSpec }
-  | { kind: "scanFile"; path: string; name: string; format: FileFormat | null }
+  | { kind: "scanFile"; path: string; name: string; format: FileFormat | null; cleans?: (Clean | undefined)[] }
   | { kind: "fileHeadings"; path: string; format: FileFormat }
   | { kind: "importFile"; path: string; spec: ImportSpec; into: { kind: "table"; database: string; entry: NewEntry } | { kind: "stage"; path: string } }
   | ({ kind: "journal"; database: string } & JournalQuestion)

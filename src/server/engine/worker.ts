@@ -73,7 +73,7 @@ const handlers: { [K in Job["kind"]]: (job: Extract<Job, { kind: K }>) => JobRes
     const [{ findFormat }, { scanFile }] = await Promise.all([import("@/server/import/format"), import("@/server/import/scan")]);
     const found = await findFormat(job.path, job.name);
     const format = job.format ?? found.format;
-    return { format, sheets: found.sheets, scan: await scanFile(job.path, format, progress) };
+    return { format, sheets: found.sheets, scan: await scanFile(job.path, format, progress, job.cleans) };
   },
   fileHeadings: async (job) => (await import("@/server/import/scan")).fileHeadings(job.path, job.format),
   importFile: async (job) => (await import("@/server/import/run")).importFile(job.path, job.spec, job.into, progress),

@@ -1,4 +1,6 @@
+import { createHash } from "node:crypto";
 import type Database from "better-sqlite3";
+import { rowCleaner } from "@/core/import/clean";
 import { numberText } from "@/core/import/numbers";
 import type { ImportColumn, ImportSpec } from "@/core/import/spec";
 import { coerce, type Stored } from "@/core/posting/coerce";
@@ -9,6 +11,7 @@ import { JobFailure } from "@/server/engine/failures";
 import { type Entry, EntryWriter } from "@/server/posting/journal";
 import { type NewEntry, openWriter } from "@/server/posting/run";
 import { abandonStage, createTable, openStage, STAGED, stagedTable } from "@/server/posting/stage";
+import { encodeImage } from "@/server/posting/target";
 import { KeyedRows } from "./keyed";
 import { readRecords } from "./records";
 import { hasHeading } from "./scan";
@@ -76,6 +79,8 @@ async function fill(keyed: KeyedRows, path: string, spec: ImportSpec, table: Tab
   const kept = spec.columns.flatMap((c, at) => (c.left ? [] : [{ at, dates: c.dates, affix: c.affix }]));
   const makers = table.columns.map((column, i) => makerOf(column, { dates: "ymd", ...kept[i] }, spec));
   const counts: Counts = { rows: 0, leftOut: 0, misfits: 0, byColumn: table.columns.map(() => 0) };
+  const clean = rowCleaner(spec.columns.map((c) => c.clean));
+  const seen = spec.once ? new Set<string>() : null;
   const row: Stored[] = new Array(kept.length);
   let n = 0;
   let skip = hasHeading(spec.format);
@@ -86,9 +91,10 @@ async function fill(keyed: KeyedRows, path: string, spec: ImportSpec, table: Tab
         continue;
       }
       n++;
+      const values = clean(record);
       let fits = true;
       for (let i = 0; i < kept.length; i++) {
-        const source = record[(kept[i] as { at: number }).at] ?? "";
+        const source = values[(kept[i] as { at: number }).at] ?? "";
         const made = (makers[i] as Maker)(source);
         if (made !== MISFIT) row[i] = made;
         else {
@@ -98,12 +104,22 @@ async function fill(keyed: KeyedRows, path: string, spec: ImportSpec, table: Tab
           row[i] = spec.misfits === "keep" ? source : null;
         }
       }
-      if ((fits || spec.misfits !== "leaveOut") && keyed.add(row, n)) counts.rows++;
+      const taken = (fits || spec.misfits !== "leaveOut") && isFirst(seen, row) && keyed.add(row, n);
+      if (taken) counts.rows++;
       else counts.leftOut++;
     }
     report(share);
   }
   return counts;
+}
+
+/** Whether no row before had the same values, where that is asked; of a row its digest is remembered. */
+function isFirst(seen: Set<string> | null, row: Stored[]): boolean {
+  if (!seen) return true;
+  const digest = createHash("sha1").update(encodeImage(row)).digest("base64");
+  if (seen.has(digest)) return false;
+  seen.add(digest);
+  return true;
 }
 
 const MISFIT = Symbol("is invalid");

@@ -1,6 +1,7 @@
 import { headingsOf } from "@/core/import/again";
+import { rowCleaner } from "@/core/import/clean";
 import { type ColumnTally, columnNames, emptyTally, proposeType, tallyValue } from "@/core/import/propose";
-import type { FileFormat } from "@/core/import/spec";
+import type { Clean, FileFormat } from "@/core/import/spec";
 import { readRecords } from "./records";
 
 /** What a file holds: its columns' names, what their values can be, and its first rows. */
@@ -25,8 +26,13 @@ export async function fileHeadings(path: string, format: FileFormat): Promise<st
   return [];
 }
 
-/** Reads a whole file once, counting what each column's values can be. @param report takes how far it is, 0 to 1 */
-export async function scanFile(path: string, format: FileFormat, report: (share: number) => void): Promise<Scan> {
+/**
+ * Reads a whole file once, counting what each column's values can be.
+ * @param report takes how far it is, 0 to 1
+ * @param cleans how the values of each column are cleaned before they are counted; the first rows are told as they stand in the file
+ */
+export async function scanFile(path: string, format: FileFormat, report: (share: number) => void, cleans: (Clean | undefined)[] = []): Promise<Scan> {
+  const clean = rowCleaner(cleans);
   const comma = format.kind === "delimited" && format.comma;
   const tallies: ColumnTally[] = [];
   const first: string[][] = [];
@@ -47,9 +53,10 @@ export async function scanFile(path: string, format: FileFormat, report: (share:
         ragged.first ??= rows;
       }
       if (first.length < FIRST) first.push(record);
-      for (let i = 0; i < record.length; i++) {
+      const values = clean(record);
+      for (let i = 0; i < values.length; i++) {
         tallies[i] ??= emptyTally();
-        tallyValue(tallies[i] as ColumnTally, record[i] as string, rows, comma);
+        tallyValue(tallies[i] as ColumnTally, values[i] ?? "", rows, comma);
       }
     }
     report(share);

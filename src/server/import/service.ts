@@ -5,7 +5,7 @@ import { join } from "node:path";
 import { Readable } from "node:stream";
 import { z } from "zod";
 import { shownWith } from "@/core/import/numbers";
-import type { FileFormat, ImportSpec } from "@/core/import/spec";
+import type { Clean, FileFormat, ImportSpec } from "@/core/import/spec";
 import { pairsByName } from "@/core/posting/plan";
 import type { PostingSpec } from "@/core/posting/spec";
 import { findTable } from "@/core/schema/schema";
@@ -84,10 +84,16 @@ async function writeWhole(body: ReadableStream<Uint8Array>, path: string): Promi
 
 export type ScanAnswer = { format: FileFormat; sheets: string[]; scan: Scan };
 
-/** What a file holds, read as found out, or as a person says. */
-export function scanOf(ws: Workspace, id: string, format: FileFormat | null, { onProgress, ...caller }: Caller): Promise<ScanAnswer> {
+/** What a file holds, read as found out, or as a person says, its columns cleaned as is said. */
+export function scanOf(
+  ws: Workspace,
+  id: string,
+  format: FileFormat | null,
+  { onProgress, ...caller }: Caller,
+  cleans: (Clean | undefined)[] = [],
+): Promise<ScanAnswer> {
   const { path, name } = broughtFile(ws, id);
-  return ws.engine.run<"scanFile">({ kind: "scanFile", path, name, format }, { ...caller, onProgress, timeLimitMs: TIME_LIMIT_MS });
+  return ws.engine.run<"scanFile">({ kind: "scanFile", path, name, format, cleans }, { ...caller, onProgress, timeLimitMs: TIME_LIMIT_MS });
 }
 
 /** Takes a file in: into a new table, or staged as the source of a draft posting. */

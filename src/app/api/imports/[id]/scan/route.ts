@@ -1,12 +1,15 @@
 import { z } from "zod";
-import { fileFormatSchema } from "@/core/import/spec";
+import { cleanSchema, fileFormatSchema } from "@/core/import/spec";
 import { working } from "@/server/http/handle";
 import { scanOf } from "@/server/import/service";
 
 type Context = { params: Promise<{ id: string }> };
-const shape = z.object({ format: fileFormatSchema.nullable() });
+const shape = z.object({ format: fileFormatSchema.nullable(), cleans: z.array(cleanSchema.nullable()).max(1000).default([]) });
 
 export async function POST(request: Request, { params }: Context): Promise<Response> {
   const { id } = await params;
-  return working("analyst", shape, request, ({ format }, { ws, caller }, onProgress) => scanOf(ws, id, format, { ...caller, onProgress }));
+  return working("analyst", shape, request, ({ format, cleans }, { ws, caller }, onProgress) => {
+    const said = cleans.map((clean) => clean ?? undefined);
+    return scanOf(ws, id, format, { ...caller, onProgress }, said);
+  });
 }
