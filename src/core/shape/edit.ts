@@ -3,6 +3,7 @@ import { rowNameColumn } from "../schema/rowNames";
 import { type Column, storedColumns, type Table } from "../schema/schema";
 import { text, type ValueType } from "../types/valueType";
 import type { ShapeMisfits } from "./choices";
+import { isSame } from "./names";
 import type { ShapeColumn, ShapeSpec } from "./spec";
 
 /* What a click, a key or a drop does to the description of a table's shape. */
@@ -60,8 +61,9 @@ export const lookupColumn = (table: Table): string | undefined => (rowNameColumn
 /** Turns a column of names into a link to the rows that are called so: the link stands before it, and the names stay until they are removed. */
 export function linkColumn(spec: ShapeSpec, id: string, table: Table): ShapeSpec {
   const at = spec.columns.findIndex((c) => c.id === id);
-  const [key, match] = [table.key[0], lookupColumn(table)];
   const from = spec.columns[at]?.from;
+  const twin = storedColumns(table).find((c) => c.type.kind === "text" && from && isSame(c.name, from));
+  const [key, match] = [table.key[0], twin?.name ?? lookupColumn(table)];
   if (key === undefined || match === undefined || !from) return spec;
   const column: ShapeColumn = {
     id: freeId(spec),
@@ -155,6 +157,12 @@ export function setFormula(spec: ShapeSpec, id: string, formula: string): ShapeS
   const type = spec.columns.find((c) => c.id === id)?.type;
   if (formula === "") return setColumn(spec, id, { formula: undefined, type: type ?? text });
   return setColumn(spec, id, { formula, type: type?.kind === "text" ? undefined : type });
+}
+
+/** What becomes of values that do not fit, where nothing is chosen: names without a row are emptied as long as they stand beside the link. */
+export function misfitsOf({ columns }: Pick<ShapeSpec, "columns">, { misfits, lookup }: ShapeColumn): ShapeMisfits {
+  if (misfits) return misfits;
+  return lookup && !lookup.made && columns.some((c) => c.from === lookup.from) ? "empty" : "refuse";
 }
 
 /** What can become of values that do not fit a column, or find no row: a column that is new and worked out has no other formula. */

@@ -1,14 +1,15 @@
 import { type Column, humanise, storedColumns, type Table } from "../schema/schema";
 import { text, whole } from "../types/valueType";
 import { declaration } from "./declaration";
+import { misfitsOf } from "./edit";
 import { checkName, isSame } from "./names";
 import type { ShapeContext, ShapeMake, ShapePlanColumn, Wrong } from "./shapePlan";
-import type { ShapeColumn } from "./spec";
+import type { ShapeColumn, ShapeSpec } from "./spec";
 
 type Lookup = NonNullable<ShapeColumn["lookup"]>;
 
 /** A new column whose values are found by those of another. */
-export function planLookup(given: ShapeColumn, lookup: NonNullable<ShapeColumn["lookup"]>, { now, tables }: ShapeContext, wrong: Wrong): ShapePlanColumn {
+export function planLookup(given: ShapeColumn, lookup: Lookup, spec: ShapeSpec, { now, tables }: ShapeContext, wrong: Wrong): ShapePlanColumn {
   const path = ["columns", given.id, "lookup"];
   const table = lookup.made ? madeTable(lookup, now?.table) : tables.find((t) => t.name === lookup.table && !t.view);
   if (!table) wrong("tableGone", path, { table: lookup.table });
@@ -31,7 +32,7 @@ export function planLookup(given: ShapeColumn, lookup: NonNullable<ShapeColumn["
       match,
       give,
       mapped: (given.mapped ?? []).map((m) => [m.written, m.text]),
-      empty: !lookup.made && (given.misfits === undefined || given.misfits === "empty"),
+      empty: misfitsOf(spec, given) === "empty",
     },
     edit: {
       declared: declaration(give.type),

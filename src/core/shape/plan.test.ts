@@ -260,6 +260,12 @@ describe("columns divided, joined and taken out", () => {
   });
   it("offer only what can become of a value", () => {
     const link = edit.linkColumn(start, "mark", yards).columns[1] as ShapeColumn;
+    // By the column that is called the same, else by what rows are called by.
+    const marked = { ...yards, columns: [...yards.columns, column("Mark", text)] };
+    expect([link.lookup?.match, edit.linkColumn(start, "mark", marked).columns[1]?.lookup?.match]).toEqual(["name", "Mark"]);
+    // Names that are found nowhere may stay empty beside the names themselves, and not once these are removed.
+    const linked = edit.linkColumn(start, "mark", yards);
+    expect([edit.misfitsOf(linked, link), edit.misfitsOf(edit.removeColumn(linked, "mark"), link)]).toEqual(["empty", "refuse"]);
     expect(edit.waysOut(link)).toEqual(["refuse", "empty", "make"]);
     expect(edit.waysOut({ ...link, lookup: { ...(link.lookup as NonNullable<ShapeColumn["lookup"]>), link: false } })).toEqual(["refuse", "empty"]);
     expect(edit.waysOut({ id: "x", from: null, name: "x" })).toEqual(["refuse", "empty"]);

@@ -94,7 +94,7 @@ const numberColumn = (name: string): ShapePlanColumn => ({
 });
 
 function planColumn(given: ShapeColumn, spec: ShapeSpec, context: ShapeContext, worked: Worked | null, wrong: Wrong): ShapePlanColumn {
-  if (given.lookup && given.from === null) return planLookup(given, given.lookup, context, wrong);
+  if (given.lookup && given.from === null) return planLookup(given, given.lookup, spec, context, wrong);
   const { now, order } = context;
   const path = (part: string) => ["columns", given.id, part];
   const old = given.from === null ? undefined : now?.table.columns.find((c) => c.name === given.from && !c.derived);

@@ -63,7 +63,7 @@ function Misfits({ spec, column, named, survey, change }: Pick<OutcomeProps, "sp
     ...[...mapped.keys()].filter((w) => !misfits.values.some((v) => v.written === w)).map((written) => ({ written, why: "", rows: 0 })),
   ];
   const near = misfits.values.flatMap((v) => (v.near !== undefined && !mapped.has(v.written) ? [{ written: v.written, near: v.near }] : []));
-  const chosen = column.misfits ?? (column.lookup ? "empty" : "refuse");
+  const chosen = edit.misfitsOf(spec, column);
   const ways = edit.waysOut(column);
   if (values.length === 0 && chosen !== "formula" && chosen !== "make") return null;
   return (
