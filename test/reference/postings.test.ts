@@ -521,6 +521,28 @@ describe("rows that exist already", () => {
   });
 });
 
+describe("rows matched however they are written", () => {
+  it("are found past case, accents, punctuation and the order of words, and refused where several are", () => {
+    const script = `${SCRIPT} INSERT INTO crate (mark, note) VALUES ('Pell, Anna', 'one'), ('OÀT holm', 'two');
+      INSERT INTO incoming (mark, note) VALUES ('anna  PELL', 'n1'), ('Oat-Holm', 'n2'), ('Anna Pell.', 'n3'), ('new one', 'n4'), ('Oat Holmes', 'n5')`;
+    new Database(file).exec(script).close();
+    const pairs = [field("mark"), field("note")];
+    const outcomes = (more: Partial<PostingSpec>) => preview(file, jobOf(file, incoming({ pairs, ...more }))).rows.map((r) => r.outcome);
+    expect(outcomes({ action: "change" })).toEqual(["unmatched", "unmatched", "unmatched", "unmatched", "unmatched"]);
+    expect(outcomes({ action: "change", alike: true })).toEqual(["change", "change", "repeated", "unmatched", "unmatched"]);
+    expect(outcomes({ alike: true })).toEqual(["differs", "differs", "repeated", "add", "add"]);
+    new Database(file).exec("INSERT INTO crate (mark) VALUES ('holm; oat')").close();
+    const { rows } = preview(file, jobOf(file, incoming({ pairs, alike: true, present: "change" })));
+    expect([rows[1]?.outcome, rows[1]?.why]).toEqual(["refused", "several rows of crate match; match by more columns"]);
+    const db = new Database(file);
+    const { tally } = preview(file, jobOf(file, incoming({ pairs, action: "change", alike: true })));
+    post(file, jobOf(file, incoming({ pairs, action: "change", alike: true })), { digest: tally.digest, again: false, entry });
+    // What rows are matched by stays as it is written.
+    expect(db.prepare("SELECT mark, note FROM crate WHERE mark LIKE '%Anna%'").raw().all()).toEqual([["Pell, Anna", "n1"]]);
+    db.close();
+  });
+});
+
 describe("values filled down", () => {
   it("are those of the row before, of files and of the table itself; what is refused gives its value on", () => {
     const script = `${SCRIPT} INSERT INTO incoming VALUES ('e', 'north', '1.5', NULL, 'f'), ('f', NULL, ' 2', '2.1.2026', ''), ('g', '', NULL, '', 'g'), (NULL, 'nowhere', NULL, NULL, NULL), ('h', NULL, '4', NULL, NULL)`;

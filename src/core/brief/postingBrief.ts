@@ -26,7 +26,10 @@ function stepBrief(spec: PostingStep, schema: Schema, sourceName: string, step: 
   const control = (part: string, text: string): Phrase => ({ text, target: { kind: "field", name: stepPart(step, part) } });
   const table = findTable(schema, spec.target);
   const target = control("target", table?.label ?? `a missing table (${spec.target})`);
-  const same = control("same", spec.same.map((c) => (table && findColumn(table, c)?.label) ?? c).join(" and ") || "…");
+  const same = control(
+    "same",
+    spec.same.map((c) => (table && findColumn(table, c)?.label) ?? c).join(" and ") + (spec.alike ? ", however written" : "") || "…",
+  );
   const source = control("source", sourceName);
   const action = control("action", step === 0 ? ACTION_WORDS[spec.action] : ACTION_WORDS[spec.action].toLowerCase());
   const end = { text: "." };

@@ -61,6 +61,8 @@ export type PostingPlan = {
   origin: PlanOrigin | null;
   pairs: PlanPair[];
   same: Column[];
+  /** Whether texts are the same that are written in other ways. */
+  alike: boolean;
   /** Columns whose totals are shown before and after. */
   totals: Column[];
   links: TableLinks;
@@ -145,6 +147,7 @@ function resolveStep(spec: PostingStep, schema: Schema, { table: source, origin 
           }
         : null,
     pairs,
+    alike: spec.alike ?? false,
     same: spec.same.flatMap((name) => findColumn(table, name) ?? []),
     totals: totalsOf(table, pairs, spec.action, schema, watched),
     links: linksOf(table, schema),

@@ -45,6 +45,8 @@ const stepShape = {
   target: z.string(),
   /** A row is the same where these columns of the target are the same. */
   same: z.array(z.string()).max(20),
+  /** Texts are the same past case, accents, punctuation and the order of words. */
+  alike: z.boolean().optional(),
   /** What becomes of rows already there, when rows are added or moved. */
   present: z.enum(PRESENT),
   /** What becomes of a change that would leave a link of another row leading nowhere. */

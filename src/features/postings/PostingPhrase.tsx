@@ -5,7 +5,7 @@ import { withStep, withTarget } from "@/core/posting/edit";
 import type { PostingSpec } from "@/core/posting/spec";
 import { stepsOf } from "@/core/posting/steps";
 import { findColumn, findTable, type Schema } from "@/core/schema/schema";
-import { Choice } from "../editors/parts";
+import { Choice, Tick } from "../editors/parts";
 import { SourceChoices } from "./SourceChoices";
 import { WORDS } from "./words";
 
@@ -91,6 +91,13 @@ export function PostingPhrase({ step: at, part, spec, schema, queries, archive, 
               {(table && findColumn(table, p.column)?.label) ?? p.column}
             </label>
           ))}
+          {step.pairs.length > 0 && (
+            <div className="mt-2 border-t border-hairline pt-2">
+              <Tick checked={step.alike ?? false} set={(alike) => change(withStep(spec, at, { alike: alike || undefined }))}>
+                {WORDS.matchAlike}
+              </Tick>
+            </div>
+          )}
           {step.pairs.length === 0 && <p className="text-soft">{WORDS.mapAColumnFirst}</p>}
         </>
       );

@@ -4,6 +4,7 @@ export const WORDS = {
   tidyName: (tidy: string, column: string, table: string) => `${tidy}: ${column} of ${table}`,
   tidyNeedsKey: "This table has no key, so its rows cannot be told apart. Add a key first, under “Change columns…”.",
   aFormula: "a formula",
+  matchAlike: "Ignore case, accents, punctuation and the order of words",
   fillDown: "Fill down: an empty value takes the one above",
   filledDown: "filled down",
   aPostingAddsChangesOr:

@@ -1,5 +1,6 @@
 import { createHash } from "node:crypto";
 import type Database from "better-sqlite3";
+import { similarKey } from "@/core/duplicates/similar";
 import { cellOfStored, coerce, type Stored } from "@/core/posting/coerce";
 import { noOutcomes, type Outcome, type OutcomeRow, type StepTally, type Tally } from "@/core/posting/outcome";
 import type { PlanPair, PostingPlan } from "@/core/posting/plan";
@@ -151,7 +152,7 @@ function performStep(db: Database.Database, plan: PostingPlan, rows: Iterable<Ce
     // What does not fit is a reason only where it would be written, or tells which row is meant.
     if (made.wrong.some((i) => plan.same.some((c) => c === written[i]))) return refused();
     const same = plan.same.map((c) => made.stored[plan.pairs.findIndex((p) => p.column === c)] ?? null);
-    const key = keyOf(same);
+    const key = keyOf(same, plan.alike);
     const known = plan.same.length > 0 && !same.includes(null);
     const duplicates = lands && plan.present === "add";
     if (known && !duplicates) {
@@ -159,7 +160,8 @@ function performStep(db: Database.Database, plan: PostingPlan, rows: Iterable<Ce
       if (first !== undefined) return row("repeated", { why: `the same as row ${first}` });
     }
     const there = known && !duplicates ? finder(same) : [];
-    if (there.length > 1 && !lands) return row("refused", { why: `several rows of ${plan.table.label} match; match by more columns` });
+    if (there.length > 1 && (!lands || plan.present === "change"))
+      return row("refused", { why: `several rows of ${plan.table.label} match; match by more columns` });
     const [found] = there;
     const changes = plan.action === "change" || plan.present === "change";
     if (made.why && plan.action !== "remove" && (found ? changes : lands)) return refused();
@@ -240,18 +242,18 @@ function performStep(db: Database.Database, plan: PostingPlan, rows: Iterable<Ce
   }
 
   /** Finds rows by what makes them the same: by an index where there is one, else in a list of all of them. */
-  function finderOf({ same }: PostingPlan): (values: Stored[]) => Found[] {
+  function finderOf({ same, alike }: PostingPlan): (values: Stored[]) => Found[] {
     if (same.length === 0) return () => [];
-    if (target.isIndexed(same)) return (stored) => target.findBy(same, stored);
+    if (!alike && target.isIndexed(same)) return (stored) => target.findBy(same, stored);
     const all = new Map<string, Found[]>();
     for (const { row, values: stored } of target.everyRow(same)) {
       if (stored.includes(null)) continue;
-      const key = keyOf(stored);
+      const key = keyOf(stored, alike);
       const known = all.get(key);
       if (known) known.push({ row });
       else all.set(key, [{ row }]);
     }
-    return (stored) => all.get(keyOf(stored)) ?? [];
+    return (stored) => all.get(keyOf(stored, alike)) ?? [];
   }
 }
 
@@ -278,7 +280,10 @@ class Digest {
 }
 
 /** What makes rows the same, as one text; several values are kept apart whatever is in them. */
-const keyOf = (values: Stored[]): string => (values.length === 1 ? String(values[0]) : JSON.stringify(values.map(String)));
+function keyOf(values: Stored[], alike: boolean): string {
+  const told = values.map((value) => (alike && typeof value === "string" ? similarKey(value) : String(value)));
+  return told.length === 1 ? (told[0] as string) : JSON.stringify(told);
+}
 
 const sameStored = (a: Stored | Uint8Array, b: Stored): boolean => encodeImage([a]) === encodeImage([b]);
 
