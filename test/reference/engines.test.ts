@@ -79,10 +79,12 @@ describe("conditions", () => {
 
 describe("figures", () => {
   const cases = crate.columns.flatMap((c) =>
-    (Object.keys(AGGREGATES) as AggregateName[]).filter((f) => AGGREGATES[f].takes(c.type)).map((figure) => ({ column: c.name, figure })),
+    (Object.keys(AGGREGATES) as AggregateName[])
+      .filter((f) => AGGREGATES[f].takes(c.type))
+      .flatMap((figure) => (AGGREGATES[figure].counts ? [0, 1, 3] : [0]).map((count) => ({ column: c.name, figure, count }))),
   );
   it("lists every figure of every type", () => expect(cases.length).toBeGreaterThan(35));
-  it.each(cases)("$figure of $column, by yard and over nothing", async ({ column, figure }) => {
+  it.each(cases)("$figure of $column, by yard and over nothing ($count)", async ({ column, figure, count }) => {
     const columns = [
       { id: "k", value: field("yard_id") },
       { id: "n", value: null, figure: "count" as const },
@@ -93,6 +95,7 @@ describe("figures", () => {
         ...(AGGREGATES[figure].order ? { by: field("day"), direction: "down" as const, separator: "; " } : {}),
         ...(AGGREGATES[figure].weighs ? { by: field("pieces") } : {}),
         ...(AGGREGATES[figure].percent ? { percent: 37.5 } : {}),
+        ...(count > 0 ? { count } : {}),
       },
     ];
     await agree({ ...emptyQuery("crate"), grouped: true, columns });

@@ -176,6 +176,7 @@ function figureArbitrary(brought: Brought[], id: string): fc.Arbitrary<QueryColu
         ...(AGGREGATES[figure].order ? { by: field("id"), direction: "down", separator: "; " } : {}),
         ...(AGGREGATES[figure].weighs ? { by: field("pieces") } : {}),
         ...(AGGREGATES[figure].percent ? { percent: 37.5 } : {}),
+        ...(AGGREGATES[figure].counts && everyRow ? { count: 3 } : {}),
         ...(everyRow ? { everyRow } : {}),
       }),
     );

@@ -19,6 +19,6 @@ it.each([
   ["dear", "For each yard, the average of price over crates, where price is greater than 500."],
   ["since opened", "For each yard, the count over crates, where day is on or after this yard › opened."],
   ["first mark", "For each yard, the first of mark over crates, by day."],
-  ["crate list", "For each yard, the list of mark over crates, by day, latest or largest first, separated by “ · ”."],
+  ["crate list", "For each yard, the list of mark over crates, by day, latest or largest first, separated by “ · ”, all values."],
   ["fees of all", "For each yard, the total of fees over crates."],
 ])("the rollup “%s” says itself", (id, words) => expect(sentenceOf(id)).toBe(words));

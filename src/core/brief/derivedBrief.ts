@@ -33,7 +33,7 @@ export function rollupBrief(rollup: Rollup, table: string, schema: Schema, local
   const way = column?.direction === "down" ? "latest or largest first" : "earliest or smallest first";
   return [
     { text: `For each ${singular(findTable(schema, table)?.label ?? table)}, ${figure === "formula" ? "" : "the "}` },
-    control("figure", figure === "formula" ? operandWords(column?.value ?? null, scope) : figureWords(figure)),
+    control("figure", figure === "formula" ? operandWords(column?.value ?? null, scope) : figureWords(figure, column?.count)),
     ...(figure === "formula"
       ? []
       : column?.value
@@ -44,9 +44,14 @@ export function rollupBrief(rollup: Rollup, table: string, schema: Schema, local
     { text: " over " },
     control("step", far?.name ?? "missing rows"),
     ...(order || weighs
-      ? [{ text: weighs ? ", weighed by " : ", by " }, control("by", by), ...(figure === "list" ? [{ text: ", " }, control("direction", way)] : [])]
+      ? [
+          { text: weighs ? ", weighed by " : ", by " },
+          control("by", by),
+          ...(figure === "list" || figure === "nth" ? [{ text: ", " }, control("direction", way)] : []),
+        ]
       : []),
     ...(figure === "list" ? [{ text: ", separated by " }, control("separator", `“${column?.separator ?? ", "}”`)] : []),
+    ...(figure === "list" ? [{ text: ", " }, control("count", column?.count ? `${column.count} values at most` : "all values")] : []),
     ...(conditions.length > 0 ? [{ text: ", where " }, ...listed(conditions.map((c) => conditionPhrases(c, { scope, schema, locale })))] : []),
     { text: "." },
   ];

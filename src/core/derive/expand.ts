@@ -232,12 +232,13 @@ function resolveFigure(
     direction: column.direction ?? "up",
     separator: column.separator ?? ", ",
     ...(aggregate?.percent ? { percent: Math.round((column.percent ?? 0) * 100) } : {}),
+    ...(aggregate?.counts && column.count !== undefined ? { count: column.count } : {}),
   };
 }
 
 /** A rollup's figure in words: "total of freight charge". */
 export const figureWords = (column: QueryColumn, scope: ScopeTable[]): string => {
   if (column.figure === "formula") return operandWords(column.value, scope);
-  const words = column.figure ? wordsOf(column.figure) : "value";
+  const words = column.figure ? wordsOf(column.figure, column.count) : "value";
   return column.value ? `${words} of ${operandWords(column.value, scope)}` : "count";
 };

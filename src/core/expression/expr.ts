@@ -30,6 +30,8 @@ export type FigureExpr = {
   separator: string;
   /** Of a percentile, in hundredths of a percent. */
   percent: number;
+  /** Of the n-th: which; of a list: how many values at most. */
+  count?: number | undefined;
   /** Of a total that counts the rows of its home once: what tells those apart. */
   keys: Expr[] | null;
   type: ValueType;

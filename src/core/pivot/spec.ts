@@ -36,6 +36,8 @@ export const pivotFigureSchema = z.object({
   figure: z.enum(FIGURE_NAMES),
   /** Of a percentile. */
   percent: z.number().min(0).max(100).optional(),
+  /** Of the n-th: which; of a list: how many values at most. */
+  count: z.number().int().min(1).max(1000).optional(),
   /** What a row must meet to be counted in the figure. */
   where: z.array(conditionSchema).max(100).optional(),
   /** As in a query's column: a total adds a value as often as it stands in the rows. */

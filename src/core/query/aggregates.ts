@@ -25,6 +25,8 @@ export type Aggregate = {
   weighs?: true;
   /** Whether it is taken at a percentage. */
   percent?: true;
+  /** A whole number from 1 belongs to it: which row in the order it is, or how many values a list has at most. */
+  counts?: "which" | "most";
   /** The words a formula writes it by, in capitals: the standard's first. */
   written: readonly string[];
   /** SQL over an operand. Empty values never take part. */
@@ -42,7 +44,12 @@ export type Given = {
   separator: string;
   /** In hundredths of a percent. */
   percent: number;
+  /** Which in the order, or how many at most; 0 where nothing is said. */
+  count: number;
 };
+
+/** Which row in an order is meant where nothing is said: the one after the first. */
+export const NTH = 2;
 
 /** The first in an order, among the rows that have a value there; where several are first, the least value. */
 function firstIn(operand: string, { by, direction, dialect }: Given, turned: boolean): string {
@@ -181,6 +188,21 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
     order: "needed",
     sql: (operand, given) => firstIn(operand, given, true),
   },
+  nth: {
+    written: [],
+    words: "n-th",
+    help: "The value in the row with a number in an order, by another field: the second price, by date. Empty if there are fewer rows.",
+    takes: any,
+    gives: (type) => type,
+    keepsUnit: true,
+    addsUp: false,
+    order: "needed",
+    counts: "which",
+    sql: (operand, { by, direction, dialect, count }) => {
+      const order = `${by} ${direction === "down" ? "DESC" : "ASC"}, ${operand}`;
+      return dialect.nthBy(`CASE WHEN ${by} IS NOT NULL THEN ${operand} END`, order, count || NTH);
+    },
+  },
   weightedAverage: {
     written: ["WEIGHTED_AVERAGE"],
     words: "weighted average",
@@ -282,8 +304,13 @@ export const AGGREGATES: Record<AggregateName, Aggregate> = {
     gives: () => text,
     addsUp: false,
     order: "possible",
-    sql: (operand, { by, direction, separator, dialect }) =>
-      dialect.list(operand, separator, [...(by ? [dialect.orderBy(by, direction)] : []), dialect.orderBy(operand, "up")].join(", ")),
+    counts: "most",
+    sql: (operand, { by, direction, separator, dialect, count }) => {
+      const order = [...(by ? [dialect.orderBy(by, direction)] : []), dialect.orderBy(operand, "up")].join(", ");
+      if (count === 0) return dialect.list(operand, separator, order);
+      const more = `CASE WHEN COUNT(${operand}) > ${count} THEN ' and ' || CAST(COUNT(${operand}) - ${count} AS ${dialect.textType}) || ' more' ELSE '' END`;
+      return `(${dialect.listOf(operand, separator, order, count)} || ${more})`;
+    },
   },
 };
 
@@ -309,14 +336,20 @@ export const WRITTEN_FIGURES: { word: string; help: string }[] = AGGREGATE_NAMES
 export const aggregateOf = (figure: FigureName | undefined): Aggregate | undefined =>
   figure === undefined || figure === "formula" || figure === "window" ? undefined : AGGREGATES[figure];
 
-/** What a column's figure is called. */
-export const figureWords = (figure: FigureName): string => aggregateOf(figure)?.words ?? figure;
+/** Numbers of rows in an order, as English writes them: 1st, 2nd, 11th. */
+const ordinal = (n: number): string => `${n}${["th", "st", "nd", "rd"][n % 100 >= 11 && n % 100 <= 13 ? 0 : n % 10] ?? "th"}`;
+
+/** What a column's figure is called. @param count of the n-th, which */
+export const figureWords = (figure: FigureName, count?: number): string => (figure === "nth" ? ordinal(count ?? NTH) : (aggregateOf(figure)?.words ?? figure));
 
 /** The type a figure comes to, of values of a type; what a formula comes to only its plan tells, and is a number here. */
 export const givenBy = (figure: FigureName, type: ValueType): ValueType => aggregateOf(figure)?.gives(type) ?? decimal(2);
 
 /** Whether the figures of parts add up to that of the whole. */
 export const addsUpByKind = (figure: FigureName): boolean => aggregateOf(figure)?.addsUp ?? false;
+
+/** What a list ends with where it has not all values. */
+export const andMore = (rest: number | bigint): string => (rest > 0 ? ` and ${rest} more` : "");
 
 /** What a figure starts with where nothing is chosen yet: the ninth tenth of a percentile (common practice). */
 export const figureStart = (figure: FigureName, percent?: number): { percent?: number } => (aggregateOf(figure)?.percent ? { percent: percent ?? 90 } : {});

@@ -80,6 +80,7 @@ export const AGGREGATE_NAMES = [
   "all",
   "first",
   "last",
+  "nth",
   "list",
 ] as const;
 export type AggregateName = (typeof AGGREGATE_NAMES)[number];

@@ -114,7 +114,12 @@ export class SqlWriter {
   }
 
   /** The same, given how its value, its order or weight, and its keys are written. */
-  figureOver({ figure, of, by, direction, separator, percent, keys }: FigureExpr, operand: string, byOperand: string | null, told: string[]): string {
+  figureOver(
+    { figure, of, by, direction, separator, percent, count = 0, keys }: FigureExpr,
+    operand: string,
+    byOperand: string | null,
+    told: string[],
+  ): string {
     const { dialect } = this;
     const type = of?.type ?? whole;
     if (keys) return dialect.sumOnce(operand, told, type);
@@ -127,6 +132,7 @@ export class SqlWriter {
       direction,
       separator: between,
       percent: Math.trunc(percent),
+      count: Math.trunc(count),
     });
   }
 

@@ -109,6 +109,7 @@ export const figureOfColumn = (column: PlanColumn, figure: AggregateName): Figur
   direction: column.direction ?? "up",
   separator: column.separator ?? ", ",
   percent: column.percent ?? 0,
+  count: column.count,
   keys: figure === "total" && countsOnce(column) ? (column.home?.keys ?? []) : null,
   type: column.type,
 });
@@ -116,10 +117,10 @@ export const figureOfColumn = (column: PlanColumn, figure: AggregateName): Figur
 const ROW: FigureExpr = { node: "figure", figure: "count", of: null, by: null, direction: "up", separator: "", percent: 0, keys: null, type: whole };
 
 /** A figure of a rollup as an expression over the rows it is taken of, before its conditions. */
-export function figureOfRollup({ figure, expr, by, direction, separator, percent, keys }: PlanRollup["figures"][number]): Expr {
+export function figureOfRollup({ figure, expr, by, direction, separator, percent, count, keys }: PlanRollup["figures"][number]): Expr {
   if (figure === "formula") return expr ?? ROW;
   const type = AGGREGATES[figure].gives(expr?.type ?? whole);
-  return { node: "figure", figure, of: expr, by, direction, separator, percent: percent ?? 0, keys: keys ?? null, type };
+  return { node: "figure", figure, of: expr, by, direction, separator, percent: percent ?? 0, count, keys: keys ?? null, type };
 }
 
 /** What a column comes to: its value, or in a group its figure, its formula over figures, or how many rows there are. */

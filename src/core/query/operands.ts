@@ -57,6 +57,8 @@ export type Resolver = {
   resolve: (spec: QuerySpec, schema: Schema, context: RunContext) => Checked<Plan>;
   /** The query's own columns as they stand in a group or a line, by their ids: what conditions on those compare. */
   columns?: Map<string, OwnColumn>;
+  /** Those of them that something is wrong with. */
+  unready?: Set<string>;
 };
 
 /** One of the query's own columns: its value in a group or a line, and what it is called. */
@@ -83,7 +85,11 @@ export function report(problems: Problem[], found: Problem): null {
 export function resolveOperand(operand: Operand, resolver: Resolver, path: Path): Expr | null {
   const { scope, problems, context } = resolver;
   if (operand.kind === "formula") return resolveFormula(operand.text, resolver, path);
-  if (operand.kind === "column") return resolver.columns?.get(operand.id)?.expr ?? report(problems, problem("ownColumnGone", path));
+  if (operand.kind === "column") {
+    // What is wrong with a column is said of the column itself.
+    if (resolver.unready?.has(operand.id)) return null;
+    return resolver.columns?.get(operand.id)?.expr ?? report(problems, problem("ownColumnGone", path));
+  }
   const at = scope.find((s) => s.id === operand.join);
   if (!at) return report(problems, problem("joinGone", path, { join: operand.join }));
   if (operand.kind === "related") return resolver.expand(at, relatedColumn(operand, resolver.schema), resolver, path);

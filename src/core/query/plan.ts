@@ -81,7 +81,8 @@ export type PlanRollup = {
     by: Expr | null;
     direction: "up" | "down";
     separator: string;
-    percent?: number /** of a total that counts the rows of its home once */;
+    percent?: number;
+    count?: number /** of a total that counts the rows of its home once */;
     keys?: Expr[];
   }[];
   /** The near table and the columns its rows are told apart by; null where grouping by the far columns will do. */
@@ -108,6 +109,8 @@ export type PlanColumn = {
   separator?: string;
   /** Of a percentile, in hundredths of a percent. */
   percent?: number;
+  /** Of the n-th: which; of a list: how many values at most. */
+  count?: number;
   /** What it is worked out to from the rows beside it; it has no expression of its own. */
   window?: PlanWindow;
   hidden: boolean;

@@ -53,6 +53,7 @@ export function resolveColumns(spec: QuerySpec, schema: Schema, resolver: Resolv
     return resolveColumn(column, spec, schema, resolver, rows, path);
   };
   const columns = spec.columns.flatMap((column) => make(column) ?? []);
+  resolver.unready = new Set(spec.columns.flatMap(({ id }) => (columns.some((c) => c.id === id) ? [] : [id])));
   resolver.columns = new Map(columns.filter((c) => !c.window).map((c): [string, OwnColumn] => [c.id, { expr: valueOfColumn(c), heading: c.heading }]));
   return columns.map((column, i) => {
     const given = spec.columns.find((c) => c.id === column.id)?.label;
@@ -86,6 +87,7 @@ function resolveColumn(column: QueryColumn, spec: QuerySpec, schema: Schema, res
     ...(column.figure ? { figure: column.figure } : {}),
     ...(aggregate?.order || aggregate?.weighs ? { by, direction: column.direction ?? "up", separator: column.separator ?? ", " } : {}),
     ...(aggregate?.percent ? { percent: Math.round((column.percent ?? 0) * 100) } : {}),
+    ...(aggregate?.counts && column.count !== undefined ? { count: column.count } : {}),
     ...(stored?.column.derived ? { derived: true } : {}),
     type: gives,
     heading: column.label ?? capitalised(headingOf(column, scope)),
@@ -125,7 +127,9 @@ function alike(value: Expr, weight: Expr): [Expr, Expr] {
 function originOf(column: QueryColumn, aggregate: Aggregate | undefined, scope: ScopeTable[], stored: Stored | undefined): string {
   const limits = column.where && column.where.length > 0 ? ", with a condition" : "";
   if (!aggregate) return stored?.column.derived?.words ?? operandWords(column.value, scope);
-  return column.value ? `${aggregate.words} of ${operandWords(column.value, scope)}${limits}` : `count of rows${limits}`;
+  return column.value && column.figure
+    ? `${figureWords(column.figure, column.count)} of ${operandWords(column.value, scope)}${limits}`
+    : `count of rows${limits}`;
 }
 
 function formatOf(
@@ -272,12 +276,12 @@ function headingOf(column: QueryColumn, scope: ScopeTable[]): string {
   if (column.value.kind === "formula") return column.value.text.trim().slice(0, 40);
   if (column.value.kind === "column") return "";
   if (column.value.kind === "related")
-    return column.figure && column.figure !== "total" ? `${figureWords(column.figure)} of ${column.value.words}` : column.value.words;
+    return column.figure && column.figure !== "total" ? `${figureWords(column.figure, column.count)} of ${column.value.words}` : column.value.words;
   const at = scope.find((s) => s.id === (column.value as { join: string }).join);
   const name = operandWords({ kind: "field", join: column.value.join, column: column.value.column }, scope).split(" › ").at(-1) ?? "";
   const short = name === "name" && at?.path.length ? (at.path.at(-1) ?? name) : name;
   if (!column.figure || column.figure === "total") return short;
-  return `${figureWords(column.figure)} of ${short}`;
+  return `${figureWords(column.figure, column.count)} of ${short}`;
 }
 
 /** Adds up in the footing, unless it is what groups are made by: numbers that are no keys and no percentages, unless a person said otherwise; figures only where parts make the whole. */

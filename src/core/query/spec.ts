@@ -173,6 +173,8 @@ export const columnSchema = z.object({
     .optional(),
   /** Of a percentile. */
   percent: z.number().min(0).max(100).optional(),
+  /** Of the n-th: which; of a list: how many values at most. */
+  count: z.number().int().min(1).max(1000).optional(),
   /** The figure its footing shows; when unset, what the column is decides. In a grouped query every choice but none is the column's own. */
   footing: z.enum(["none", ...AGGREGATE_NAMES]).optional(),
   /** A total adds a value as often as it stands in the rows, also where a link repeats it; otherwise once for each row it belongs to. */

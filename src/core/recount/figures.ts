@@ -1,4 +1,4 @@
-import { averageShift, PERCENT_DIGITS, SHARE_DIGITS } from "../query/aggregates";
+import { andMore, averageShift, NTH, PERCENT_DIGITS, SHARE_DIGITS } from "../query/aggregates";
 import type { AggregateName } from "../query/choices";
 import { divideCarried, tenTo } from "../types/decimal";
 import { percentileFloating, varianceOf } from "../types/statistics";
@@ -13,7 +13,13 @@ import { compareValues, keyOfValues, type Value } from "./value";
 /** What a figure is taken of: a value with the order it stands in or its weight, and the row it belongs to where it is counted once. */
 export type Item = { value: Value; by: Value; keys: Value[] | null };
 
-export type FigureOptions = { direction: "up" | "down"; separator: string; percent: number /** of what weighs the values */; byType?: ValueType };
+export type FigureOptions = {
+  direction: "up" | "down";
+  separator: string;
+  percent: number;
+  count?: number | undefined /** of what weighs the values */;
+  byType?: ValueType;
+};
 
 /** A figure while it is taken. Items with an empty value are never added. */
 export type Tally = { add: (item: Item) => void; value: () => Value };
@@ -117,13 +123,13 @@ function overItems(figure: (items: Item[]) => Value): Tally {
   return { add: (item) => void items.push(item), value: () => figure(items) };
 }
 
-const firstIn = (direction: "up" | "down"): Tally =>
+const nthIn = (direction: "up" | "down", n: number): Tally =>
   overItems(
     (items) =>
       ordered(
         items.filter((i) => i.by !== null),
         direction,
-      )[0]?.value ?? null,
+      )[n - 1]?.value ?? null,
   );
 
 const better = (sign: 1 | -1) => folded(null, (best, value) => (best === null || compareValues(value, best) * sign > 0 ? value : best));
@@ -191,12 +197,14 @@ const TALLIES: Record<AggregateName, (type: ValueType, options: FigureOptions) =
     ),
   any: () => folded(null, (held, value) => held === true || value === true),
   all: () => folded(null, (held, value) => held !== false && value === true),
-  first: (_, { direction }) => firstIn(direction),
-  last: (_, { direction }) => firstIn(turned(direction)),
-  list: (_, { direction, separator }) =>
+  first: (_, { direction }) => nthIn(direction, 1),
+  last: (_, { direction }) => nthIn(turned(direction), 1),
+  nth: (_, { direction, count }) => nthIn(direction, count ?? NTH),
+  list: (_, { direction, separator, count }) =>
     overItems((items) => {
       const sorted = ordered(items, direction);
-      return sorted.length === 0 ? null : sorted.map((i) => String(i.value)).join(separator);
+      const shown = count ? sorted.slice(0, count) : sorted;
+      return sorted.length === 0 ? null : shown.map((i) => String(i.value)).join(separator) + andMore(sorted.length - shown.length);
     }),
 };
 

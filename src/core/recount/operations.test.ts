@@ -1,4 +1,5 @@
 import { describe, expect, it } from "vitest";
+import { figureWords } from "../query/aggregates";
 import { decimal, floating, text, type ValueType, whole } from "../types/valueType";
 import { figureOver, type Item, inOrder } from "./figures";
 import { OPERATIONS, periodOf } from "./operations";
@@ -159,6 +160,18 @@ describe("figures", () => {
       null,
       null,
     ]);
+  });
+  it("tell the n-th in an order, and so many values of a list with how many more there are", () => {
+    const counted = (figure: "nth" | "list", count: number | undefined, direction: "up" | "down" = "up") =>
+      figureOver(figure, items(5n, null, 7n, 9n), whole, { direction, separator: "; ", percent: 0, count });
+    expect([counted("nth", undefined), counted("nth", 1), counted("nth", 3), counted("nth", 4), counted("nth", 1, "down")]).toEqual([7n, 5n, 9n, null, 9n]);
+    expect([counted("list", undefined), counted("list", 2), counted("list", 3), counted("list", 1)]).toEqual([
+      "5; 7; 9",
+      "5; 7 and 1 more",
+      "5; 7; 9",
+      "5 and 2 more",
+    ]);
+    expect([1, 2, 3, 4, 11, 12, 21, 102].map((n) => figureWords("nth", n))).toEqual(["1st", "2nd", "3rd", "4th", "11th", "12th", "21st", "102nd"]);
   });
   it("total the values of a row once, however often it stands there, and not those of no row", () => {
     const of = (key: Value, value: Value): Item => ({ value, by: null, keys: [key] });

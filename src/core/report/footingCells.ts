@@ -13,7 +13,7 @@ export function figureColumn(id: string, column: ReportColumn, cell: FootingCell
   const format = cell.format ? { format: cell.format } : {};
   if (cell.kind === "formula") return { id, value: { kind: "formula", text: cell.text }, figure: "formula", ...format };
   if (column.window) return null;
-  const { figure, by, direction, separator, percent } = cell;
+  const { figure, by, direction, separator, percent, count } = cell;
   return {
     id,
     value: { kind: "field", join: "", column: `value ${column.id}` },
@@ -22,6 +22,7 @@ export function figureColumn(id: string, column: ReportColumn, cell: FootingCell
     ...(direction ? { direction } : {}),
     ...(separator === undefined ? {} : { separator }),
     ...(percent === undefined ? {} : { percent }),
+    ...(count === undefined ? {} : { count }),
     ...format,
   };
 }

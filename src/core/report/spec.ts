@@ -99,6 +99,7 @@ const cellSchema = z.discriminatedUnion("kind", [
     direction: z.enum(["up", "down"]).optional(),
     separator: z.string().max(20).optional(),
     percent: z.number().min(0).max(100).optional(),
+    count: z.number().int().min(1).max(1000).optional(),
     format: columnFormatSchema.optional(),
   }),
   z.object({ kind: z.literal("formula"), text: formula, format: columnFormatSchema.optional() }),

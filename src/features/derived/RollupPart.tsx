@@ -14,6 +14,7 @@ import { type Schema, stepsFrom, type Table } from "@/core/schema/schema";
 import type { Today } from "@/core/types/calendar";
 import { Brief, BriefPopover } from "@/ui/Brief";
 import { onEnter } from "@/ui/onEnter";
+import { CountInput } from "../editors/CountInput";
 import { FormulaInput, NewFormula } from "../editors/NewFormula";
 import { Choice, FieldPicker } from "../editors/parts";
 import { phraseKey } from "../editors/phraseKey";
@@ -84,6 +85,7 @@ function RollupPhrase({ name, rollup, table, schema, spec, change, setColumn, on
     case "figure":
       return (
         <>
+          {column?.figure === "nth" && <CountInput counts="which" value={column.count} set={(count) => setColumn({ count })} />}
           {(Object.keys(AGGREGATES) as AggregateName[]).map((figure) => (
             <Choice
               key={figure}
@@ -139,7 +141,7 @@ function RollupPhrase({ name, rollup, table, schema, spec, change, setColumn, on
             close();
           }}
         >
-          {direction === "up" ? WORDS.earliestOrSmallestFirst : WORDS.latestOrLargestFirst}
+          {direction === "up" ? COMMON.earliestFirst : COMMON.latestFirst}
         </Choice>
       ));
     case "separator":
@@ -149,6 +151,8 @@ function RollupPhrase({ name, rollup, table, schema, spec, change, setColumn, on
           <input className="field" value={column?.separator ?? ", "} onChange={(e) => setColumn({ separator: e.target.value })} onKeyDown={onEnter(close)} />
         </label>
       );
+    case "count":
+      return <CountInput counts="most" value={column?.count} set={(count) => setColumn({ count })} />;
     case "step":
       return stepsFrom(schema, table.name)
         .filter((s) => s.far.leadsTo === "many")

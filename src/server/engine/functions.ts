@@ -61,6 +61,10 @@ export function registerFunctions(db: Database.Database): void {
     db.function(name, pure, (text: unknown, separator: unknown, n: unknown) =>
       text === null || separator === null ? null : split(String(text), String(separator), Number(n)),
     );
+  db.function("nl_list_of", pure, (values: unknown, separator: unknown, count: unknown) => {
+    const list = JSON.parse(String(values)) as unknown[];
+    return list.length === 0 ? null : list.slice(0, Number(count)).join(String(separator));
+  });
   db.function("nl_lpad", pure, (text: unknown, length: unknown, fill: unknown) =>
     text === null || length === null || fill === null ? null : lpad(String(text), Number(length), String(fill)),
   );

@@ -56,8 +56,13 @@ export type Dialect = {
   minutesBetween: (later: string, earlier: string) => string;
   /** The values of a group put together: texts with a separator, in an order. */
   list: (value: string, separator: string, order: string) => string;
-  /** The value on the row that is first in an order. */
+  /** The same of so many values, the first in the order. */
+  listOf: (value: string, separator: string, order: string, count: number) => string;
+  /** What a text is cast to. */
+  textType: string;
+  /** The value on the row that is first in an order, and on the n-th, from 1. */
   firstBy: (value: string, order: string) => string;
+  nthBy: (value: string, order: string, n: number) => string;
   /** The exact median of scaled integers, in tenths of their unit. */
   medianTenths: (exact: string) => string;
   /** The percentile of scaled integers between two values in proportion, with PERCENT_DIGITS digits more. @param percent in hundredths */

@@ -60,6 +60,10 @@ export const duckdb: Dialect = {
   minutesBetween: (later, earlier) => `CAST(trunc(date_diff('second', ${earlier}, ${later}) / 60) AS BIGINT)`,
   list: (value, separator, order) => `string_agg(${value}, ${separator} ORDER BY ${order})`,
   firstBy: (value, order) => `first(${value} ORDER BY ${order}) FILTER (WHERE ${value} IS NOT NULL)`,
+  nthBy: (value, order, n) => `((list(${value} ORDER BY ${order}) FILTER (WHERE ${value} IS NOT NULL))[${n}])`,
+  listOf: (value, separator, order, count) =>
+    `array_to_string((list(${value} ORDER BY ${order}) FILTER (WHERE ${value} IS NOT NULL))[:${count}], ${separator})`,
+  textType: "VARCHAR",
   // No lambdas: HAVING takes none.
   medianTenths: (exact) => {
     const sorted = sortedList(exact, exact);

@@ -58,6 +58,10 @@ export const postgres: Dialect = {
   minutesBetween: (later, earlier) => `CAST(trunc(EXTRACT(EPOCH FROM (${later} - ${earlier})) / 60) AS bigint)`,
   list: (value, separator, order) => `string_agg(${value}, ${separator} ORDER BY ${order})`,
   firstBy: (value, order) => `(array_agg(${value} ORDER BY ${order}) FILTER (WHERE ${value} IS NOT NULL))[1]`,
+  nthBy: (value, order, n) => `(array_agg(${value} ORDER BY ${order}) FILTER (WHERE ${value} IS NOT NULL))[${n}]`,
+  listOf: (value, separator, order, count) =>
+    `array_to_string((array_agg(${value} ORDER BY ${order}) FILTER (WHERE ${value} IS NOT NULL))[:${count}], ${separator})`,
+  textType: "text",
   medianTenths: (exact) => {
     const sorted = `(array_agg(${exact} ORDER BY ${exact}) FILTER (WHERE ${exact} IS NOT NULL))`;
     const count = `CAST(COUNT(${exact}) AS integer)`;

@@ -108,6 +108,10 @@ export const sqlite: Dialect = {
   minutesBetween: (later, earlier) => `((unixepoch(${later}) - unixepoch(${earlier})) / 60)`,
   list: (value, separator, order) => `group_concat(${value}, ${separator} ORDER BY ${order})`,
   firstBy: (value, order) => `json_extract(json_group_array(${value} ORDER BY ${order}) FILTER (WHERE ${value} IS NOT NULL), '$[0]')`,
+  nthBy: (value, order, n) => `json_extract(json_group_array(${value} ORDER BY ${order}) FILTER (WHERE ${value} IS NOT NULL), '$[${n - 1}]')`,
+  listOf: (value, separator, order, count) =>
+    `nl_list_of(json_group_array(${value} ORDER BY ${order}) FILTER (WHERE ${value} IS NOT NULL), ${separator}, ${count})`,
+  textType: "TEXT",
   percentileExact: (exact, percent) => `nl_percentile(${exact}, ${percent})`,
   percentileFloating: (floating, percent) => `nl_percentile_floating(${floating}, ${percent})`,
   mode: (value) => `nl_mode(${value})`,

@@ -14,6 +14,7 @@ import type { QueryColumn, QuerySpec } from "@/core/query/spec";
 import { BACK_CHOICES, WINDOWS } from "@/core/query/windows";
 import { isNumber } from "@/core/types/valueType";
 import { InlineBrief } from "@/ui/InlineBrief";
+import { CountInput } from "../../editors/CountInput";
 import { NewFormula } from "../../editors/NewFormula";
 import { PercentInput } from "../../editors/PercentInput";
 import { Choice, type EditorProps, FieldPicker, LedOn, Tick } from "../../editors/parts";
@@ -27,7 +28,7 @@ type BesideProps = Pick<EditorProps, "spec" | "schema"> & { column: QueryColumn;
 
 /** What a figure needs beside its field: the order of its values, their weight, a percentage, what stands between them. */
 export function BesideFigure({ spec, schema, column, set, numbers }: BesideProps) {
-  const { order, weighs, percent } = aggregateOf(column.figure) ?? {};
+  const { order, weighs, percent, counts } = aggregateOf(column.figure) ?? {};
   const fields = reachable(spec, schema, 0)
     .filter((f) => !weighs || isNumber(f.type))
     .map((f) => ({ words: f.words, operand: withReached(spec, f).operand }));
@@ -48,6 +49,18 @@ export function BesideFigure({ spec, schema, column, set, numbers }: BesideProps
             ))}
           </select>
         </label>
+      )}
+      {counts && <CountInput counts={counts} value={column.count} set={(count) => set({ count })} />}
+      {column.figure === "nth" && (
+        <select
+          className="field w-auto"
+          aria-label={COMMON.order}
+          value={column.direction ?? "up"}
+          onChange={(e) => set({ direction: e.target.value as "up" | "down" })}
+        >
+          <option value="up">{COMMON.earliestFirst}</option>
+          <option value="down">{COMMON.latestFirst}</option>
+        </select>
       )}
       {percent && <PercentInput value={column.percent} set={(next) => set({ percent: next })} />}
       {column.figure === "list" && (
