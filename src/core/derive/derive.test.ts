@@ -2,10 +2,11 @@ import { describe, expect, it } from "vitest";
 import { sampleDerived, sampleSchema } from "../../../test/support/sample";
 import { emptyQuery } from "../query/empty";
 import { resolveQuery } from "../query/resolve";
-import { findTable } from "../schema/schema";
+import { findTable, type Table } from "../schema/schema";
 import { usualDay } from "../types/calendar";
 import { withDerivedFields } from "./derive";
 import { repointRollup } from "./repoint";
+import { goneLinks, replacements, repointed } from "./repointAll";
 import type { DerivedField } from "./spec";
 
 const today = usualDay("2026-11-23");
@@ -93,5 +94,47 @@ describe("a rollup pointed at another link", () => {
     expect(made.query.source).toBe("stamp");
     expect(made.query.conditions.map((c) => c.id)).toEqual(["a"]);
     expect([made.query.columns, dropped]).toEqual([[{ id: "f", value: null, figure: "count" }], ["the figure", "a condition"]]);
+  });
+});
+
+describe("a link that is gone", () => {
+  const count = { id: "n", value: null, figure: "count" as const };
+  const through = (id: string, link: string): DerivedField => ({
+    version: 1,
+    id,
+    label: id,
+    table: "yard",
+    definition: { kind: "rollup", step: { link, toward: "a" }, query: { ...emptyQuery("crate"), grouped: true, columns: [count] } },
+  });
+  const fields = [through("crates", "gone"), through("more", "gone"), through("well", "crate.yard_id")];
+  const lookup: DerivedField = {
+    version: 1,
+    id: "its yard",
+    label: "its yard",
+    table: "crate",
+    definition: { kind: "lookup", steps: [{ link: "lost", toward: "b" }], column: "name" },
+  };
+  const schema = withDerivedFields(sampleSchema, [...fields, lookup], today);
+  const [yard, crate] = ["yard", "crate"].map((name) => findTable(schema, name)) as [Table, Table];
+
+  it("is told with the fields that went through it, and replaced for all of them at once", () => {
+    expect(goneLinks(yard, schema).map((g) => [g.link, g.fields.map((f) => f.id)])).toEqual([["gone", ["crates", "more"]]]);
+    const [gone] = goneLinks(yard, schema);
+    const choices = gone ? replacements(gone, yard, schema) : [];
+    expect(choices[0]).toMatchObject({ step: { link: "crate.yard_id", toward: "a" }, dropped: [] });
+    expect(repointed(fields[0]?.definition as DerivedField["definition"], { link: "crate.yard_id", toward: "a" }, schema)?.definition).toEqual(
+      fields[2]?.definition,
+    );
+  });
+  it("is replaced only by one that leads as far, to a column that is there", () => {
+    const own = lookup.definition;
+    expect(repointed(own, { link: "crate.yard_id", toward: "b" }, schema)).toMatchObject({
+      definition: { steps: [{ link: "crate.yard_id" }], column: "name" },
+    });
+    expect(repointed({ ...own, column: "nothing" } as typeof own, { link: "crate.yard_id", toward: "b" }, schema)).toBeNull();
+    expect(repointed(own, { link: "crate.yard_id", toward: "a" }, schema)).toBeNull();
+    expect(repointed(fields[0]?.definition as typeof own, { link: "crate.yard_id", toward: "b" }, schema)).toBeNull();
+    expect(repointed(own, { link: "missing", toward: "b" }, schema)).toBeNull();
+    expect(goneLinks(crate, schema).map((g) => g.link)).toEqual(["lost"]);
   });
 });

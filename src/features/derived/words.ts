@@ -20,5 +20,11 @@ export const WORDS = {
   noLinkLeadsToOne: "No link leads to one row from here.",
   orderBy: "Order by",
   result: (kind: string | number) => `Result: ${kind}. It is worked out each time it is read, so it is never out of date.`,
+  linkInstead: "Link to use instead",
+  noLinkInstead: (fields: string, labels: string) => `${fields} (${labels}) use a link that was removed, and no other link can replace it for all of them.`,
+  repairAll: "Repair all",
+  repaired: (labels: string, link: string) => `${labels}: now through ${link}.`,
+  sameLinkGone: (fields: string, labels: string) => `${fields} (${labels}) use a link that was removed. Use instead:`,
+  wouldDrop: (what: string) => `This drops ${what}.`,
   unitOrCurrency: "Unit or currency",
 } as const;

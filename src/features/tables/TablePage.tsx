@@ -18,6 +18,7 @@ import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
 import type { SheetEdit } from "@/ui/sheetParts";
 import type { Draft } from "../derived/DerivedEditor";
+import { RepairAll } from "../derived/RepairAll";
 import { removeDerived } from "../derived/removeDerived";
 import { WORDS as DERIVED_WORDS } from "../derived/words";
 import { folioOpener } from "../folio/folioOpener";
@@ -238,6 +239,7 @@ function TableNotices({ table, schema, change, removed }: NoticesProps) {
           )}
         </Notice>
       )}
+      <RepairAll table={table} schema={schema} done={removed} />
       {broken.map((b) => (
         <Notice key={b.id} tone="wrong">
           {filled(
