@@ -1,4 +1,4 @@
-import { useEffect, useId, useRef, useState } from "react";
+import { type ReactNode, useEffect, useId, useRef, useState } from "react";
 import type { Suggestion } from "./sheetParts";
 
 type Props = {
@@ -7,6 +7,8 @@ type Props = {
   problem: string | null;
   /** What can stand in the cell; null where it is typed freely. */
   suggest: (text: string) => Promise<Suggestion[]> | null;
+  /** What is shown below the values offered. */
+  beside?: ReactNode;
   onChange: (text: string) => void;
   onPick: (text: string) => void;
   onEnd: (then: "down" | "right" | "stay") => void;
@@ -40,18 +42,22 @@ function useSuggestions(text: string, suggest: Props["suggest"]): Suggestion[] {
 }
 
 /** A cell being typed over: Enter and Tab save, Escape leaves it as it was; the arrows choose among the values that are offered. */
-export function CellInput({ label, text, problem, suggest, onChange, onPick, onEnd, onCancel }: Props) {
+export function CellInput({ label, text, problem, suggest, beside, onChange, onPick, onEnd, onCancel }: Props) {
   const field = useRef<HTMLInputElement>(null);
   const id = useId();
   /** Where what is said beside the field stands: above it where there is no room below. */
   const [side, setSide] = useState("top-full");
+  const [edge, setEdge] = useState("left-full ml-1");
   const [chosen, setChosen] = useState(-1);
   const offered = useSuggestions(text, suggest);
   const shown = problem === null ? offered : [];
   const picked = shown[chosen];
   useEffect(() => {
     field.current?.focus();
-    if ((field.current?.getBoundingClientRect().bottom ?? 0) > window.innerHeight - ROOM) setSide("bottom-full");
+    const at = field.current?.getBoundingClientRect();
+    if ((at?.bottom ?? 0) > window.innerHeight - ROOM) setSide("bottom-full");
+    const right = field.current?.closest("[role=grid]")?.getBoundingClientRect().right ?? window.innerWidth;
+    if ((at?.right ?? 0) > right - ROOM) setEdge("right-full mr-1");
   }, []);
   const walk = (by: number) => setChosen((at) => Math.max(-1, Math.min(shown.length - 1, at + by)));
   return (
@@ -103,6 +109,12 @@ export function CellInput({ label, text, problem, suggest, onChange, onPick, onE
               <span className="max-w-72 truncate">{s.words}</span> {s.note && <span className="text-soft">{s.note}</span>}
             </button>
           ))}
+        </span>
+      )}
+      {beside && problem === null && (
+        // The field keeps the focus while the mouse chooses.
+        <span className={`popover absolute ${edge} ${side} z-20 block w-max p-2 text-left text-ink shadow`} onMouseDown={(e) => e.preventDefault()}>
+          {beside}
         </span>
       )}
       {problem && (

@@ -1,3 +1,4 @@
+import type { ReactNode } from "react";
 import type { Range } from "./gridWalk";
 
 export type SheetColumn = {
@@ -31,6 +32,8 @@ export type SheetEdit = {
   fill?: (range: Range) => void;
   /** What can stand in a cell, for what is typed so far; null where it is typed freely. */
   suggest?: (row: number, column: number, typed: string) => Promise<Suggestion[]> | null;
+  /** What is shown below the values offered, to choose from by mouse: a calendar. */
+  beside?: (column: number, typed: string, pick: (text: string) => void) => ReactNode;
 };
 
 /** A value that a cell can be given: as it is typed, and as it is shown. */

@@ -40,6 +40,7 @@ export function useTyping(edit: SheetEdit | undefined, columns: SheetColumn[], m
       text={typing.text}
       problem={typing.problem}
       suggest={(text) => edit?.suggest?.(typing.row, typing.column, text) ?? null}
+      beside={edit?.beside?.(typing.column, typing.text, (text) => void end("down", text))}
       onChange={(text) => setTyping({ ...typing, text, problem: null })}
       onPick={(text) => void end("down", text)}
       onEnd={(then) => void end(then)}

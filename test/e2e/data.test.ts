@@ -331,6 +331,16 @@ describe("a row", () => {
     await desk.click("Undo");
     await desk.reads("[role=grid]", "405,000.00");
     expect(one("SELECT credit_limit FROM shipper WHERE id = 1")).toBe(1_750_000);
+    // A day is chosen in a calendar beside the cell; the field keeps the keyboard meanwhile.
+    const opened = app.sql("SELECT opened_on FROM shipper WHERE id = 1")[0]?.[0];
+    await (await cellOf(desk, 0, 5))?.click();
+    await desk.key("F2");
+    await desk.reads(".popover", "April 2015");
+    expect(await desk.page.evaluate(() => document.activeElement?.getAttribute("aria-label"))).toBe("Opened on");
+    await desk.press(".popover [aria-label*='15 April 2015']");
+    await settles(() => app.sql("SELECT opened_on FROM shipper WHERE id = 1")[0]?.[0] === "2015-04-15");
+    await desk.click("Undo");
+    await settles(() => app.sql("SELECT opened_on FROM shipper WHERE id = 1")[0]?.[0] === opened);
     // A shipper that consignments lead to stays.
     await (await cellOf(desk, 0, 1))?.click();
     await desk.key("Delete");

@@ -24,7 +24,7 @@ const CLASSES = {
 };
 
 /** A month of days to choose from, its weeks beginning on the workspace's day, in its language. */
-export default function DayGrid({ day, choose }: { day: string; choose: (day: string) => void }) {
+export default function DayGrid({ day, choose, focused = true }: { day: string; choose: (day: string) => void; focused?: boolean }) {
   const { locale } = useLocale();
   const { day: today, weekStart } = useWays();
   const write = useMemo(() => {
@@ -44,7 +44,7 @@ export default function DayGrid({ day, choose }: { day: string; choose: (day: st
     <DayPicker
       mode="single"
       required
-      autoFocus
+      autoFocus={focused}
       showOutsideDays
       selected={chosen}
       defaultMonth={chosen ?? dateOfIso(today)}

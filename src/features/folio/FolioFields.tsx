@@ -55,6 +55,7 @@ export function FolioFields({ plan, cells, table, schema, spec, today, again }: 
                   text={typing.text}
                   problem={typing.problem}
                   suggest={(text) => edit?.suggest?.(0, at, text) ?? null}
+                  beside={edit?.beside?.(at, typing.text, (text) => void end(text))}
                   onChange={(text) => setTyping({ at, text, problem: null })}
                   onPick={(text) => void end(text)}
                   onEnd={() => void end()}

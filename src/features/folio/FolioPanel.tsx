@@ -64,7 +64,9 @@ export function FolioPanel({ panel, table, cells, schema, today, first, heading,
   const { plan, rows, footing, failure, again } = useQueryOnce(bound.ok ? bound.value : null, schema, today, values, panel.first);
   const { query } = panel;
   const wrong = bound.ok ? failure : bound.problems.map(sentence).join(" ");
-  if (panel.hideEmpty && rows?.length === 0 && !editing && query.parameters.length === 0) return null;
+  // Empty, it is one line, from which its first row can be added.
+  const folded = panel.hideEmpty && rows?.length === 0 && !editing && query.parameters.length === 0;
+  if (folded && !fresh) return null;
 
   const addRow = (change: RowEdit): Promise<string | null> =>
     ask<Entry>("/api/tables/edit", { table: query.source, change }).then(
@@ -81,9 +83,9 @@ export function FolioPanel({ panel, table, cells, schema, today, first, heading,
   };
 
   return (
-    <section className="pt-6">
+    <section className={folded ? "pt-2" : "pt-6"}>
       <div className="flex flex-wrap items-center gap-3 pb-1">
-        <h2 className="font-serif text-[1.125rem] font-semibold">{panel.title}</h2>
+        <h2 className={folded ? "text-soft" : "font-serif text-[1.125rem] font-semibold"}>{panel.title}</h2>
         {footing && <span className="text-small text-soft">{counted(footing.rows, "row", locale)}</span>}
         {query.parameters.map((p) => (
           <label key={p.name} className="flex items-center gap-1.5 text-small text-ochre">
@@ -105,9 +107,11 @@ export function FolioPanel({ panel, table, cells, schema, today, first, heading,
               {WORDS.addRow}
             </button>
           )}
-          <button type="button" className="link" onClick={openAsQuery}>
-            {WORDS.openAsQuery}
-          </button>
+          {!folded && (
+            <button type="button" className="link" onClick={openAsQuery}>
+              {WORDS.openAsQuery}
+            </button>
+          )}
           <button type="button" className="link" aria-expanded={editing} onClick={() => setEditing(!editing)}>
             {editing ? COMMON.done : COMMON.edit}
           </button>
@@ -120,7 +124,7 @@ export function FolioPanel({ panel, table, cells, schema, today, first, heading,
         </SidePanel>
       )}
       {wrong && <Notice tone="wrong">{wrong}</Notice>}
-      {rows && plan && <PanelTable plan={plan} rows={rows} footing={footing} />}
+      {rows && plan && !folded && <PanelTable plan={plan} rows={rows} footing={footing} />}
     </section>
   );
 }

@@ -1,10 +1,12 @@
+import dynamic from "next/dynamic";
 import { toast } from "sonner";
 import { keyOfRow, sheetColumns, typedOver } from "@/core/posting/typeOver";
 import type { QuerySpec } from "@/core/query/spec";
 import type { Schema, Table } from "@/core/schema/schema";
 import type { Today } from "@/core/types/calendar";
+import { readDate } from "@/core/types/date";
 import type { Locale } from "@/core/types/format";
-import { writeTyped } from "@/core/types/typed";
+import { dateOrderOf, writeTyped } from "@/core/types/typed";
 import type { Cell } from "@/core/types/valueType";
 import type { RowEdit } from "@/server/posting/edit";
 import type { SheetEdit } from "@/ui/sheetParts";
@@ -12,6 +14,8 @@ import type { Running } from "../queries/useRun";
 import { cellReader } from "./cellReader";
 import { blockEdit } from "./sheetBlock";
 import { WORDS } from "./words";
+
+const DayGrid = dynamic(() => import("../editors/DayGrid"), { ssr: false });
 
 type Edited = {
   table: Table;
@@ -43,6 +47,12 @@ export function sheetEdit({ table, spec, schema, run, make, notation: { locale, 
       const next = await read(at, typed);
       if ("problem" in next) return next.problem;
       return make({ kind: "change", key: keyOf(run.rowAt(row)), column: columns[at]?.name ?? "", text: next.text, was: was === "" ? null : was });
+    },
+    beside: (at, typed, pick) => {
+      const type = typeAt(at);
+      if (type.kind !== "date") return null;
+      const day = readDate(typed, dateOrderOf(locale.locale)) ?? "";
+      return <DayGrid key={day} day={day} focused={false} choose={(next) => pick(writeTyped(type, next, locale))} />;
     },
     suggest: (_, at, typed) => values.suggest(at, typed, { today, locale }),
     remove: ({ top, bottom }) => {
