@@ -13,6 +13,7 @@ import type { QuerySpec } from "../src/core/query/spec";
 import type { Job } from "../src/server/engine/jobs";
 import { Workspace } from "../src/server/workspace/workspace";
 import { measureData } from "./data";
+import { measureDuplicates } from "./duplicates";
 import { measureJournal } from "./journal";
 import { alone, median, ms, quantile, report, timed } from "./measure";
 import { measureQuestions } from "./questions";
@@ -142,6 +143,7 @@ await measureDashboard();
 await measureData(folder);
 await measureShape(folder);
 await measureJournal(folder);
+await measureDuplicates(folder);
 
 hand.close();
 ws.close();

@@ -10,7 +10,7 @@ import { JobFailure } from "@/server/engine/failures";
 import { rowIdentity, writtenColumns } from "@/server/posting/target";
 
 /** How many groups are told at once. */
-const MOST_TOLD = 100;
+const MOST_TOLD = 500;
 /** Of how many rows names are held against all others letter by letter. */
 const MOST_NEAR = 300_000;
 
