@@ -387,6 +387,17 @@ describe("a file into a table that is there", () => {
     expect(await valuesOf("crate", "fee")).toEqual([1250, 300, -50, 1250]);
     expect(await valuesOf("crate", "day")).toEqual(["2026-01-31", "2026-02-01", null, "2026-02-03"]);
   });
+  it("is paired by its values where names say nothing: texts the table has already, and names of the rows it leads to", async () => {
+    const kept = await keepText("odd names.csv", "A;B;C\na;north;1\nzz;south;2\n;south;3\n");
+    const { format, scan } = await scanOf(ws, kept.id, null, caller);
+    const spec = { format, columns: columnsProposed(scan), misfits: "keep" as const, into: { kind: "posting" as const, target: "crate" } };
+    const { posting } = await importOf(ws, kept.id, spec, caller);
+    const draft = postingSpecSchema.parse(ws.catalogue.get(posting ?? "")?.spec);
+    expect(draft.pairs).toEqual([
+      { column: "yard_id", value: { kind: "field", name: "B" }, found: { link: "crate.yard_id", by: "name" } },
+      { column: "mark", value: { kind: "field", name: "A" } },
+    ]);
+  });
   it("is cleaned first: spaces, capitals, values that mean others, filled down; and each row once where that is wished", async () => {
     const kept = await keepText("messy.csv", "yard;day;fee;n\n north  yard ;3/2/2026;1,50;1\n;n/a;2,00;2\nNORTH YARD;3 Feb 2026;1,50;1\nEAST;;-;4\n");
     const cleans = [
@@ -443,6 +454,33 @@ describe("a file into a table that is there", () => {
     const done = await importOf(ws, kept.id, spec, caller);
     expect(done.imported.rows).toBe(200_000);
     expect((await valuesOf("arrivals", "n")).length).toBe(100);
+  });
+});
+
+describe("a posting of the same rows", () => {
+  it("is known for one by another name of the table, and so are the rows it added", async () => {
+    change("CREATE TABLE more (mark TEXT, fee INTEGER_SCALED(2)); INSERT INTO more VALUES ('m1', 100), ('m2', 200)");
+    const spec = (target: string, more: Partial<PostingSpec> = {}): PostingSpec => ({
+      version: 1,
+      source: { kind: "table", table: "more" },
+      action: "add",
+      target,
+      same: ["mark"],
+      present: "leave",
+      breaking: "refuse",
+      pairs: ["mark", "fee"].map((column) => ({ column, value: { kind: "field", name: column } })),
+      ...more,
+    });
+    const { tally } = await previewOf(ws, spec("crate"), caller);
+    const { number } = await postOf(ws, spec("crate"), { name: "more", digest: tally.digest, again: false }, caller);
+    const shape = { ...edit.startShape(findTable(await ws.schema(), "crate") as Table), name: "box" };
+    await shapeOf(ws, shape, (await surveyOf(ws, shape, caller)).survey.digest, caller);
+    const again = await previewOf(ws, spec("box"), caller);
+    expect(again.tally).toMatchObject({ outcomes: { add: 0, there: 2 }, before: { number }, since: [{ posting: number, rows: 2 }] });
+    // A table that takes the old name later has had none of it.
+    change("CREATE TABLE crate (mark TEXT PRIMARY KEY, fee INTEGER_SCALED(2)); INSERT INTO crate VALUES ('m1', 100)");
+    const other = await previewOf(ws, spec("crate"), caller);
+    expect(other.tally).toMatchObject({ outcomes: { add: 1, there: 1 }, before: null, since: [] });
   });
 });
 

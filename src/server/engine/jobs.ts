@@ -4,6 +4,7 @@ import type { PivotRecount } from "@/core/pivot/seal";
 import type { JournalExport } from "@/core/posting/journalFind";
 import type { Tally } from "@/core/posting/outcome";
 import type { PlanLink, TableLinks } from "@/core/posting/plan";
+import type { ValueCandidate } from "@/core/posting/valuePairs";
 import type { AboutFile } from "@/core/proof/aboutFile";
 import type { Proof } from "@/core/proof/proof";
 import type { RowsSql, Sql } from "@/core/query/compile";
@@ -96,6 +97,7 @@ export type Job =
   | { kind: "journalEntry"; database: string; number: number }
   | { kind: "journalPeople"; database: string }
   | { kind: "journalTable"; database: string; schema: Schema; what: JournalExport; question: Omit<JournalQuestion, "limit">; into: string }
+  | { kind: "valueShares"; database: string; staged: string; candidates: ValueCandidate[] }
   | { kind: "duplicates"; database: string; table: Table; links: PlanLink[]; question: { columns: string[]; near: boolean } }
   | { kind: "mergePreview"; database: string; merging: Merging }
   | { kind: "merge"; database: string; merging: Merging; digest: string; entry: NewEntry }
@@ -138,6 +140,7 @@ export type JobResult = {
   journalEntry: Entry | null;
   journalPeople: string[];
   journalTable: Table;
+  valueShares: number[];
   duplicates: Duplicates;
   mergePreview: Merged;
   merge: Entry;

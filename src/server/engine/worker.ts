@@ -14,6 +14,7 @@ import { previewRows } from "@/server/posting/preview";
 import { rowHistory } from "@/server/posting/rowHistory";
 import { inTransaction, post, previewPosting, previewReversal, reverse } from "@/server/posting/run";
 import { stageQuery } from "@/server/posting/stage";
+import { valueShares } from "@/server/posting/valueShares";
 import { proveQuery } from "@/server/queries/prove";
 import { dropWhole, shapeNow, shapeTable, surveyIn, tableFromQuery } from "@/server/shape/run";
 import { type FailureCode, JobFailure } from "./failures";
@@ -62,6 +63,7 @@ const handlers: { [K in Job["kind"]]: (job: Extract<Job, { kind: K }>) => JobRes
   journalEntry: (job) => inSnapshot(connection(job.database), () => readEntry(connection(job.database), job.number)),
   journalPeople: (job) => peopleIn(connection(job.database)),
   journalTable: (job) => journalTable(job.database, job.schema, job.what, job.question, job.into),
+  valueShares: (job) => inSnapshot(connection(job.database), () => valueShares(connection(job.database), job.staged, job.candidates)),
   duplicates: (job) => inSnapshot(connection(job.database), () => findDuplicates(connection(job.database), job.table, job.links, job.question)),
   mergePreview: (job) => previewMerge(job.database, job.merging),
   merge: (job) => mergeRows(job.database, job.merging, job.digest, job.entry),

@@ -8,6 +8,7 @@ import { shownWith } from "@/core/import/numbers";
 import type { Clean, FileFormat, ImportSpec } from "@/core/import/spec";
 import { pairsByName } from "@/core/posting/plan";
 import type { PostingSpec } from "@/core/posting/spec";
+import { pairsByValues, valueCandidates } from "@/core/posting/valuePairs";
 import { findTable } from "@/core/schema/schema";
 import { isNumber } from "@/core/types/valueType";
 import { Refusal } from "@/server/http/refusal";
@@ -127,7 +128,10 @@ export async function importOf(
   const imported = await ws.engine.run<"importFile">({ kind: "importFile", path, spec, into: { kind: "stage", path: staged } }, options);
   writeFileSync(join(importFolder(ws, id), "staged.json"), JSON.stringify(imported.table));
   await keepReadAs(ws, id, spec, { ...caller, timeLimitMs: TIME_LIMIT_MS });
-  const pairs = pairsByName(imported.table, target, schema);
+  const named = pairsByName(imported.table, target, schema);
+  const candidates = valueCandidates(imported.table, target, schema, named);
+  const shares = await ws.engine.run<"valueShares">({ kind: "valueShares", database: ws.database, staged, candidates }, options);
+  const pairs = [...named, ...pairsByValues(candidates, shares)];
   const same = target.key.filter((k) => pairs.some((p) => p.column === k));
   const draft: PostingSpec = {
     version: 1,

@@ -1,6 +1,6 @@
 import type Database from "better-sqlite3";
 import type { PostedBefore, Tally } from "@/core/posting/outcome";
-import { namesNow } from "@/server/shape/record";
+import { namesBefore, namesNow } from "@/server/shape/record";
 import { encodeImage, type Image, type RowName } from "./target";
 
 /*
@@ -209,23 +209,24 @@ export function readChanges(db: Database.Database, number: number): JournalChang
 /** The posting into a table that had the very same rows, one that still stands before others. @param content what stands for them */
 export function postingOfContent(db: Database.Database, table: string, content: string): PostedBefore | null {
   if (!hasJournal(db)) return null;
+  const nameNow = namesNow(db);
   const found = db
     .prepare(
-      `SELECT number, at, reversed_by AS reversedBy FROM next_ledger_posting
-       WHERE tbl = ? AND kind = 'posting' AND json_extract(tally, '$.content') = ? ORDER BY reversed_by IS NULL DESC, number DESC LIMIT 1`,
+      `SELECT number, at, reversed_by AS reversedBy, tbl FROM next_ledger_posting
+       WHERE tbl IN (SELECT value FROM json_each(?)) AND kind = 'posting' AND json_extract(tally, '$.content') = ? ORDER BY reversed_by IS NULL DESC, number DESC`,
     )
-    .get(table, content);
-  return (found as PostedBefore | undefined) ?? null;
+    .all(JSON.stringify(namesBefore(db, table)), content) as (PostedBefore & { tbl: string })[];
+  const own = found.find(({ tbl, number }) => nameNow(tbl, number) === table);
+  return own ? { number: own.number, at: own.at, reversedBy: own.reversedBy } : null;
 }
 
 /** Tells which posting that still stands added a row. */
 export function postingThatAdded(db: Database.Database, table: string): (row: RowName) => number | null {
   if (!hasJournal(db)) return () => null;
-  const find = db
-    .prepare(
-      `SELECT p.number FROM next_ledger_change c JOIN next_ledger_posting p ON p.number = c.posting
-       WHERE c.tbl = ? AND c.row = ? AND c.kind = 'add' AND p.reversed_by IS NULL ORDER BY p.number DESC LIMIT 1`,
-    )
-    .pluck();
-  return (row) => (find.get(table, row) as number | undefined) ?? null;
+  const [names, nameNow] = [JSON.stringify(namesBefore(db, table)), namesNow(db)];
+  const find = db.prepare(
+    `SELECT p.number, c.tbl FROM next_ledger_change c JOIN next_ledger_posting p ON p.number = c.posting
+     WHERE c.tbl IN (SELECT value FROM json_each(?)) AND c.row = ? AND c.kind = 'add' AND p.reversed_by IS NULL ORDER BY p.number DESC`,
+  );
+  return (row) => (find.all(names, row) as { number: number; tbl: string }[]).find(({ tbl, number }) => nameNow(tbl, number) === table)?.number ?? null;
 }
