@@ -2,6 +2,7 @@ import { describe, expect, it } from "vitest";
 import { carriedTo, text, type ValueType, whole } from "../types/valueType";
 import { checkFormula, isProblem } from "./check";
 import type { Expr } from "./expr";
+import { renameAtEnd } from "./parse";
 
 const column = (name: string, type: ValueType): Expr => ({ node: "field", alias: "t", column: name, type, storage: "plain", guarded: false });
 const scope = {
@@ -63,4 +64,13 @@ describe("formulas", () => {
     expect(said(`${"(".repeat(150)}n${")".repeat(150)}`)).toBe("fine");
     expect(said("LPAD('x', 1000000000)")).toContain("1,000,000 at most");
   });
+});
+
+it("renames the last part of a longer name, and nothing else", () => {
+  const rename = (formula: string) => renameAtEnd(formula, (names) => names.join(".") === "a yard.rent", "the fee");
+  expect(rename(`"a yard".rent * rent + "a yard" . "rent" - x."a yard".rent + 'a yard.rent'`)).toBe(
+    `"a yard"."the fee" * rent + "a yard" . "the fee" - x."a yard".rent + 'a yard.rent'`,
+  );
+  expect(rename('"a yard".rent.more + (')).toBe('"a yard".rent.more + (');
+  expect(rename("'not closed")).toBe("'not closed");
 });

@@ -91,9 +91,33 @@ export const writtenName = (name: string): string => (/^[\p{L}_][\p{L}\p{N}_]*$/
  * @param isIt whether a name is the one
  * @example renameInFormula("Freight / Weight", (n) => n === "Freight", "Total freight") // '"Total freight" / Weight'
  */
-export function renameInFormula(source: string, isIt: (name: string) => boolean, name: string): string {
-  return nameTokens(source).reduceRight((written, token) => {
-    if (!isIt(token.text)) return written;
+export const renameInFormula = (source: string, isIt: (name: string) => boolean, name: string): string =>
+  withNames(
+    source,
+    nameTokens(source).filter((token) => isIt(token.text)),
+    name,
+  );
+
+/**
+ * The same of the last part of longer names: of a column that is named after the links that lead to it.
+ * @param isIt whether the parts of a name are those of the one
+ * @example renameAtEnd("yard.rent * 2", (names) => names.join(".") === "yard.rent", "fee") // "yard.fee * 2"
+ */
+export function renameAtEnd(source: string, isIt: (names: string[]) => boolean, name: string): string {
+  const tokens = tokensOf(source);
+  const isName = (token: Token | undefined) => token?.kind === "word" || token?.kind === "quoted";
+  const ends = tokens.filter((token, i) => {
+    if (!isName(token) || !isSymbol(tokens[i - 1], ".") || isSymbol(tokens[i + 1], ".")) return false;
+    let first = i;
+    while (isSymbol(tokens[first - 1], ".") && isName(tokens[first - 2])) first -= 2;
+    return isIt(tokens.slice(first, i + 1).flatMap((t) => (isName(t) ? [t.text] : [])));
+  });
+  return withNames(source, ends, name);
+}
+
+/** A formula with another name in the place of each of some tokens. */
+function withNames(source: string, tokens: Token[], name: string): string {
+  return tokens.reduceRight((written, token) => {
     const length = token.kind === "quoted" ? token.text.replaceAll('"', '""').length + 2 : token.text.length;
     return written.slice(0, token.at) + writtenName(name) + written.slice(token.at + length);
   }, source);
@@ -102,15 +126,20 @@ export function renameInFormula(source: string, isIt: (name: string) => boolean,
 /** The names that a formula uses by themselves; none of one that cannot be read. */
 export const namesInFormula = (source: string): string[] => nameTokens(source).map((token) => token.text);
 
-/** Names that stand alone: neither parts of longer ones, nor those of functions. */
-function nameTokens(source: string): Token[] {
-  let tokens: Token[];
+const isSymbol = (token: Token | undefined, symbol: string): boolean => token?.kind === "symbol" && token.text === symbol;
+
+/** The tokens of a formula; none of one that cannot be read. */
+function tokensOf(source: string): Token[] {
   try {
-    tokens = readTokens(source);
+    return readTokens(source);
   } catch {
     return [];
   }
-  const isSymbol = (token: Token | undefined, symbol: string) => token?.kind === "symbol" && token.text === symbol;
+}
+
+/** Names that stand alone: neither parts of longer ones, nor those of functions. */
+function nameTokens(source: string): Token[] {
+  const tokens = tokensOf(source);
   return tokens.filter((token, i) => {
     const [before, after] = [tokens[i - 1], tokens[i + 1]];
     const plain = token.kind === "word" && !RESERVED.has(token.text.toUpperCase()) && !isSymbol(after, "(");

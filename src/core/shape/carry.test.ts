@@ -65,6 +65,7 @@ it("takes new names along in fields, links, values and formulas, by the tables t
   });
   expect(carried(query, yard, schema)).toEqual({
     ...query,
+    columns: [{ value: { kind: "formula", text: 'net_fee * 2 + "net fee" + yard.rent' } }, query.columns[1]],
     joins: [
       { ...query.joins[0], where: [{ left: field("y", "rent"), values: [field("", "net_fee")] }] },
       { ...query.joins[1], on: [{ left: field("z", "title") }] },

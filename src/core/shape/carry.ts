@@ -1,17 +1,22 @@
 import { PARENT } from "../derive/parent";
-import { renameInFormula } from "../expression/parse";
-import { sameName } from "../query/operands";
+import { renameAtEnd, renameInFormula } from "../expression/parse";
+import { JOIN_WAYS } from "../query/joinWays";
+import { fieldByNames, type ScopeTable, sameName } from "../query/operands";
+import { resolveTables } from "../query/scope";
+import type { QuerySpec } from "../query/spec";
 import { findTable, humanise, type Schema } from "../schema/schema";
 import { linkIdNamed, type ShapeNames } from "./shapedSchema";
 
 type Part = Record<string, unknown>;
-/** Which table a join's id names, where a part stands; "" is the source. */
-type Scope = (join: unknown) => string | undefined;
+/** Which table a join's id names, where a part stands; "" is the source. And the tables in reach of its formulas, by the names that lead to them. */
+type Scope = ((join: unknown) => string | undefined) & { reached?: ScopeTable[] };
 
 const isPart = (value: unknown): value is Part => typeof value === "object" && value !== null && !Array.isArray(value);
 const isQuery = (part: Part): boolean => typeof part.source === "string" && Array.isArray(part.joins);
 /** A step of a posting: where values go, and where they come from. */
 const isStep = (part: Part): boolean => typeof part.target === "string" && Array.isArray(part.pairs);
+/** A join whose way is known: saved descriptions are read as they are, whoever wrote them. */
+const isJoin = (part: Part): part is Part & QuerySpec["joins"][number] => typeof part.way === "string" && Object.hasOwn(JOIN_WAYS, part.way);
 const nowhere: Scope = () => undefined;
 
 /** The parts of descriptions whose texts name tables. */
@@ -35,19 +40,27 @@ export function carried(spec: unknown, names: ShapeNames, schema: Schema): unkno
   };
   const scopeOf = (source: string | undefined, joins: unknown, outer: Scope): Scope => {
     const all = Array.isArray(joins) ? joins.filter(isPart) : [];
-    return (join) => {
+    const from = findTable(schema, source ?? "");
+    const reached = from ? resolveTables({ joins: all.filter(isJoin) }, schema, from, []) : [];
+    return Object.assign(tableOf, { reached });
+    function tableOf(join: unknown): string | undefined {
       if (join === "" || join === undefined) return source;
       if (join === PARENT) return outer("");
       const found = all.find((j) => j.id === join);
       return found && (typeof found.table === "string" ? found.table : farOf(found));
-    };
+    }
   };
-  const inFormula = (text: string): string =>
+  const inFormula = (text: string, scope: Scope): string =>
     renames.reduce((formula, [from, to]) => {
       const label = table?.columns.find((c) => c.name === from)?.label ?? from;
       // A label that a person gave stays when the name is another.
       const next = label === humanise(from) ? humanise(to) : label;
-      return renameInFormula(formula, (name) => sameName(name, label) || sameName(name, from), next);
+      const own = scope("") === names.from ? renameInFormula(formula, (name) => sameName(name, label) || sameName(name, from), next) : formula;
+      const isReached = (parts: string[]): boolean => {
+        const found = parts.length > 1 ? fieldByNames(scope.reached ?? [], parts) : null;
+        return found !== null && found.at.table.name === names.from && found.column.name === from;
+      };
+      return renameAtEnd(own, isReached, next);
     }, text);
 
   function walk(value: unknown, scope: Scope): unknown {
@@ -86,7 +99,7 @@ export function carried(spec: unknown, names: ShapeNames, schema: Schema): unkno
       if (before.target === names.from && Array.isArray(part.same)) next.same = part.same.map(column);
       next.pairs = (part.pairs as unknown[]).map((pair) => (isPart(pair) ? pairNamed(pair, before.target === names.from, of(scope(""))) : pair));
     }
-    if (before.kind === "formula" && typeof before.text === "string" && of(scope(""))) next.text = inFormula(before.text);
+    if (before.kind === "formula" && typeof before.text === "string") next.text = inFormula(before.text, scope);
     return next;
   }
 
