@@ -45,7 +45,7 @@ export async function measureDuplicates(folder: string): Promise<void> {
   let found = find(false);
   report("Duplicates among 100,000 names, past case and word order", ms(await timed(() => (found = find(false)))), "5 s");
   report("  and by one letter", ms(await timed(() => find(true))), "5 s");
-  const merging = { table, links, groups: mergedGroups(found.groups, firstChoices(found.groups)), fill: true };
+  const merging = { table, links, groups: mergedGroups(found.groups, firstChoices(found)), fill: true };
   let digest = "";
   const looked = await timed(() => {
     digest = previewMerge(path, merging).digest;

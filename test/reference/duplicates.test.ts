@@ -66,7 +66,7 @@ const find = (columns: string[], near = false) =>
 describe("duplicates", () => {
   it("are told with the rows that lead to each", () => {
     const { groups, all: counts } = find(["name"]);
-    expect(counts).toEqual({ groups: 2, rows: 3 });
+    expect(counts).toEqual({ groups: 2, rows: 3, of: 6 });
     expect(groups.map((g) => g.rows.map((r) => [r.key, r.links]))).toEqual([
       [
         [["1"], 3],
@@ -78,7 +78,7 @@ describe("duplicates", () => {
         [["5"], 3],
       ],
     ]);
-    expect(find(["name", "town"]).all).toEqual({ groups: 0, rows: 0 });
+    expect(find(["name", "town"]).all).toEqual({ groups: 0, rows: 0, of: 6 });
   });
 
   it("become one row: what led to the others leads to it, its empty values are theirs, and it leads to itself no more", () => {

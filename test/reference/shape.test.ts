@@ -610,6 +610,9 @@ describe("a table's shape", () => {
       takeBack(file, number);
       takeBack(file, number - 1);
       expect(dump(file)).toEqual(before);
+      // A name that is said to be another is no row of its own.
+      const meant = planned(file, spec({ mapped: [{ written: " Holm", text: "PELL" }] }));
+      expect(meant.ok && surveyed(file, meant.value).made.map((m) => m.rows)).toEqual([1]);
       new Database(file).exec("INSERT INTO shop VALUES (9, 'Pell', NULL)").close();
       expect(change(file, spec())).toContain("invalid");
       new Database(file).exec("DELETE FROM shop WHERE id = 9; CREATE UNIQUE INDEX once ON shop (length(name))").close();

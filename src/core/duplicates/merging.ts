@@ -11,7 +11,7 @@ export type Duplicates = {
   columns: Column[];
   groups: AlikeGroup[];
   /** How many groups there are, and how many rows would go; the first groups are told. */
-  all: { groups: number; rows: number };
+  all: { groups: number; rows: number; of: number };
 };
 
 /** What becomes of a group: whether its rows are merged, and into which. */
@@ -26,8 +26,15 @@ export function likeliestKept({ rows }: AlikeGroup): number {
   }, 0);
 }
 
-/** What is chosen at first: groups are merged whose names are the same but for how they are written. */
-export const firstChoices = (groups: AlikeGroup[]): GroupChoice[] => groups.map((group) => ({ merged: !group.near, keep: likeliestKept(group) }));
+/** Where more of the rows than this are like another, what they are compared by is likely no name of theirs. */
+const MOST_ALIKE = 0.2;
+
+/** Whether so many rows are alike that the columns hardly name them: a trade, a town. */
+export const namesFew = ({ all }: Pick<Duplicates, "all">): boolean => all.rows > MOST_ALIKE * all.of;
+
+/** What is chosen at first: groups are merged whose names are the same but for how they are written; none where these are hardly names. */
+export const firstChoices = (found: Pick<Duplicates, "groups" | "all">): GroupChoice[] =>
+  found.groups.map((group) => ({ merged: !group.near && !namesFew(found), keep: likeliestKept(group) }));
 
 /** A group with another choice. */
 export const withChoice = (choices: GroupChoice[], at: number, change: Partial<GroupChoice>): GroupChoice[] =>

@@ -1,7 +1,7 @@
 import { distance } from "fastest-levenshtein";
 import { describe, expect, it } from "vitest";
 import { seeded } from "../../../demo/random";
-import { type AlikeGroup, firstChoices, likeliestKept, mergedGroups, withChoice } from "./merging";
+import { type AlikeGroup, firstChoices, likeliestKept, mergedGroups, namesFew, withChoice } from "./merging";
 import { similarGroups, similarKey } from "./similar";
 
 const found = (names: string[], near = false) =>
@@ -57,10 +57,16 @@ describe("what is merged", () => {
     { near: false, rows: [row("1", 0, "a", "b"), row("2", 3, "a", null), row("3", 3, "A", "x")] },
     { near: true, rows: [row("4", 0, "rowan"), row("5", 0, "rowen")] },
   ];
+  const all = { groups: 2, rows: 3, of: 40 };
+  const found = { groups, all };
+  it("is nothing at first where so many are alike that they are hardly names", () => {
+    expect(namesFew({ all: { groups: 2, rows: 8, of: 40 } })).toBe(false);
+    expect(firstChoices({ groups, all: { groups: 2, rows: 9, of: 40 } }).map((c) => c.merged)).toEqual([false, false]);
+  });
   it("goes into the row that most lead to, of those the fullest; what is only near is left", () => {
     expect(groups.map(likeliestKept)).toEqual([2, 0]);
-    expect(mergedGroups(groups, firstChoices(groups))).toEqual([{ keep: ["3"], others: [["1"], ["2"]] }]);
-    const chosen = withChoice(withChoice(firstChoices(groups), 0, { merged: false }), 1, { merged: true, keep: 1 });
+    expect(mergedGroups(groups, firstChoices(found))).toEqual([{ keep: ["3"], others: [["1"], ["2"]] }]);
+    const chosen = withChoice(withChoice(firstChoices(found), 0, { merged: false }), 1, { merged: true, keep: 1 });
     expect(mergedGroups(groups, chosen)).toEqual([{ keep: ["5"], others: [["4"]] }]);
     expect(mergedGroups(groups, [])).toEqual([]);
   });

@@ -285,6 +285,7 @@ describe("columns divided, joined and taken out", () => {
         ],
       },
     ]);
+    expect(codes({ ...split, name: "Mark" }, on).map(([code]) => code)).toContain("shapeNameTaken");
     expect(shapeBrief(split, plan(split, on), wide)).toBe(
       "In crate: create the table mark from mark, day and fee; add mark_id, a link to mark by mark (mark); remove mark, day and fee.",
     );

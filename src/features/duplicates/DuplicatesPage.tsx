@@ -3,7 +3,7 @@
 import { useRouter } from "next/navigation";
 import { useEffect, useState } from "react";
 import { toast } from "sonner";
-import { type Duplicates, firstChoices, type GroupChoice, type Merged, mergedGroups, withChoice } from "@/core/duplicates/merging";
+import { type Duplicates, firstChoices, type GroupChoice, type Merged, mergedGroups, namesFew, withChoice } from "@/core/duplicates/merging";
 import { storedColumns, type Table } from "@/core/schema/schema";
 import { counted, writeCount } from "@/core/types/format";
 import { isNumber } from "@/core/types/valueType";
@@ -34,7 +34,7 @@ export function DuplicatesPage({ table, by }: { table: Table; by: string }) {
   const set = (change: Partial<Question>) => setQuestion((q) => ({ ...q, ...change }));
   const { answer, failure, running, again } = useAnswer<Duplicates>("/api/tables/duplicates", columns.length > 0 ? { table: table.name, columns, near } : null);
   const [choices, setChoices] = useState<GroupChoice[]>([]);
-  useEffect(() => setChoices(answer ? firstChoices(answer.groups) : []), [answer]);
+  useEffect(() => setChoices(answer ? firstChoices(answer) : []), [answer]);
   const groups = answer && choices.length === answer.groups.length ? mergedGroups(answer.groups, choices) : [];
   const asked = { table: table.name, groups, fill };
   const preview = useAnswer<Merged, object>("/api/tables/merge/preview", groups.length > 0 ? asked : null);
@@ -77,6 +77,7 @@ export function DuplicatesPage({ table, by }: { table: Table; by: string }) {
         <CompareBy table={table} columns={columns} near={near} fill={fill} set={set} />
         {failure && <Notice tone="wrong">{failure.message}</Notice>}
         {preview.failure && <Notice tone="wrong">{preview.failure.message}</Notice>}
+        {answer && namesFew(answer) && <Notice tone="look">{WORDS.namesFew}</Notice>}
         {answer && answer.groups.length === 0 && !running && <Notice tone="look">{WORDS.none}</Notice>}
         {answer && answer.groups.length > 0 && (
           <GroupTable

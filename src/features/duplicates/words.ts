@@ -15,6 +15,7 @@ export const WORDS = {
   mergeGroup: (row: string) => `Merge the rows like ${row}`,
   mergeButton: (groups: string) => `Merge ${groups}…`,
   merged: (number: number) => `Duplicates merged, #${number} in the journal.`,
+  namesFew: "Many rows have the same words here, so the column may not name them. Compare by more columns, or tick the groups to merge.",
   near: "One letter different",
   none: "No duplicates: no two rows are alike in these columns.",
   nothingChanged: "Nothing is changed yet",

@@ -31,7 +31,9 @@ export function ColumnOutcome({ spec, column, named, isNew, table, survey, made,
         <FormulaLink {...{ column, table, named, problems }} write={(text) => set({ formula: text }, `formula ${id}`)} />
       )}
       {made && <Made {...{ column, made, named, set }} />}
-      {survey?.twoWays && <span className="text-ochre">{WORDS.twoWays(counted(survey.twoWays.rows, "row", locale), survey.twoWays.values.join(", "))}</span>}
+      {survey?.twoWays && (
+        <span className="text-ochre">{WORDS.twoWays(counted(survey.twoWays.rows, "row", locale), survey.twoWays.values.slice(0, 2).join(", "))}</span>
+      )}
       {((survey?.empty ?? 0) > 0 || column.fill !== undefined) && (
         <label className="flex items-center gap-1.5">
           {survey && survey.empty > 0 ? WORDS.emptyRows(counted(survey.empty, "row", locale)) : ""} {WORDS.fillWith}

@@ -98,7 +98,7 @@ export const WORDS = {
   tableChanged: (number: number) => `Table changed, #${number} in the journal.`,
   tableCreated: "Table created.",
   tableDeleted: (number: number) => `Table deleted, #${number} in the journal.`,
-  twoWays: (rows: string, such: string) => `${rows} could be read with day and month the other way: ${such}`,
+  twoWays: (rows: string, such: string) => `${rows} could have day and month the other way: ${such}`,
   typeOf: (name: string) => `Type of ${name}`,
   usedByNothing: "Nothing saved here stops working.",
   valueOrColumn: "a value",

@@ -68,7 +68,7 @@ export function findDuplicates(db: Database.Database, table: Table, links: PlanL
   return {
     columns,
     groups: told.map(({ rows: list, near }) => ({ near, rows: list.flatMap((place) => wanted.get(place) ?? []) })),
-    all: { groups: found.length, rows: rowsGoing },
+    all: { groups: found.length, rows: rowsGoing, of: total },
   };
 
   function rowOf(row: Stored[]): AlikeRow {
