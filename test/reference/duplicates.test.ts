@@ -2,12 +2,15 @@ import { join } from "node:path";
 import Database from "better-sqlite3";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import type { MergeGroup } from "@/core/duplicates/merging";
+import { linksOf } from "@/core/posting/plan";
 import { findTable, type Schema, type Table } from "@/core/schema/schema";
 import { findDuplicates } from "@/server/duplicates/find";
 import { type Merging, mergeRows, previewMerge } from "@/server/duplicates/merge";
 import { linksInto } from "@/server/duplicates/service";
 import { inspectDatabase } from "@/server/engine/inspect";
+import { LinkChecks } from "@/server/posting/linkChecks";
 import { previewReversal, reverse } from "@/server/posting/run";
+import { encodeImage, type Image, Target } from "@/server/posting/target";
 import { seeded } from "../../demo/random";
 import { temporaryFolder } from "../support/ledger";
 
@@ -136,6 +139,19 @@ describe("duplicates", () => {
       [6, 5],
     ]);
     expect(all("SELECT shop_id FROM sale")).toEqual([[2], [2], [2], [3], [5], [null]]);
+  });
+
+  it("that lead to themselves alone may go, and not get another key, which they would lead to no more", () => {
+    const schema = schemaNow();
+    const shop = findTable(schema, "shop") as Table;
+    const told = read((db) => {
+      const checks = new LinkChecks(db, linksOf(shop, schema), shop);
+      const target = new Target(db, shop);
+      const row = target.find(encodeImage([4n])) as Image;
+      const other = target.find(encodeImage([3n])) as Image;
+      return [checks.inward(row), checks.inward(row, ["id"]), checks.inward(row, ["name"]), checks.inward(other)];
+    });
+    expect(told).toEqual([null, "1 shop leads to it", null, "1 sale leads to it"]);
   });
 
   it("are merged only as they were looked at", () => {

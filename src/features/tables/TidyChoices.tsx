@@ -25,12 +25,12 @@ export function TidyChoices({ table, column }: { table: Table; column: Column })
             {tidies[kind]}
           </Choice>
         ))}
-      <Choice onClick={() => router.push(`/tables/${encodeURIComponent(table.name)}/duplicates?by=${encodeURIComponent(column.name)}`)}>
-        {WORDS.findDuplicates}
-      </Choice>
       <Choice onClick={() => tidy({ kind: "down" })}>{tidies.down}</Choice>
       <Choice onClick={() => setReplacing(!replacing)}>{`${tidies.replace}…`}</Choice>
       {replacing && <Replace preview={tidy} />}
+      <Choice onClick={() => router.push(`/tables/${encodeURIComponent(table.name)}/duplicates?by=${encodeURIComponent(column.name)}`)}>
+        {WORDS.findDuplicates}
+      </Choice>
     </>
   );
 }
