@@ -14,6 +14,7 @@ import { findColumn, findTable, type Table } from "@/core/schema/schema";
 import * as edit from "@/core/shape/edit";
 import type { ShapeSpec } from "@/core/shape/spec";
 import { checkObject } from "@/server/catalogue/checkObject";
+import { duplicatesOf, mergeOf, mergePreviewOf } from "@/server/duplicates/service";
 import { importOf, keepFile, scanOf } from "@/server/import/service";
 import { entryOf, journalOf } from "@/server/posting/journalService";
 import { editOf, postOf, previewOf, reversalPreviewOf, reverseOf, rowHistoryOf } from "@/server/posting/service";
@@ -348,6 +349,34 @@ describe("a person who sees some rows of a table", () => {
     expect((await entryOf(ws, 1, caller))?.others).toEqual(["yard"]);
     await expect(previewOf(bound, moving, caller)).rejects.toThrow("a row rule hides some from you");
     await expect(reversalPreviewOf(bound, 1, false, caller)).rejects.toThrow("a row rule hides some from you");
+  });
+});
+
+describe("duplicates", () => {
+  const asked = { table: "yard", groups: [{ keep: ["1"], others: [["2"]] }], fill: true };
+  it("are found and merged, with what leads to them, as they were looked at", async () => {
+    change("UPDATE yard SET name = 'NORTH.' WHERE id = 2");
+    const { groups, all } = await duplicatesOf(ws, "yard", ["name"], false, caller);
+    expect([groups.length, all]).toEqual([1, { groups: 1, rows: 1, of: 3 }]);
+    const { digest, carried } = await mergePreviewOf(ws, asked, caller);
+    expect(carried.map((c) => [c.table, c.rows])).toEqual([["crate", 1]]);
+    await expect(mergeOf(ws, asked, "another", caller)).rejects.toThrow("have changed since the preview");
+    const { brief } = await mergeOf(ws, asked, digest, caller);
+    expect(brief).toBe("Merge 1 group of duplicate rows in yard, with the rows that lead to them.");
+    expect(await valuesOf("crate", "yard_id")).toEqual([1, 1, 1]);
+  });
+  it("are so only of a table with a key, by those who see every row of it and of what leads to it", async () => {
+    await expect(duplicatesOf(ws, "loose", ["mark"], false, caller)).rejects.toThrow("has no key");
+    await expect(duplicatesOf(ws, "yard", ["gone"], false, caller)).rejects.toThrow("no column “gone”");
+    await expect(duplicatesOf(ws, "seen", ["name"], false, caller)).rejects.toThrow("does not exist any more");
+    const analyst = await ws.people.create({ login: "some", name: "Some", role: "analyst", knownAs: "", password: "a long password" });
+    const bound = ws.as(analyst);
+    expect((await duplicatesOf(bound, "yard", ["name"], false, caller)).groups).toEqual([]);
+    const conditions = [{ id: "w", left: field("mark"), operator: "is", values: [{ kind: "value", text: "a" }] }];
+    ws.catalogue.create("rule", "marks", { version: 1, who: { kind: "person", person: analyst.id }, query: { ...emptyQuery("crate"), conditions } }, "r");
+    for (const refused of [duplicatesOf(bound, "yard", ["name"], false, caller), mergePreviewOf(bound, asked, caller), mergeOf(bound, asked, "", caller)])
+      await expect(refused).rejects.toThrow("a row rule hides some from you");
+    expect((await duplicatesOf(ws, "yard", ["name"], false, caller)).groups).toEqual([]);
   });
 });
 
