@@ -231,14 +231,14 @@ export class Desk {
   async reads(selector: string, words: string | RegExp): Promise<string> {
     const pattern =
       typeof words === "string" ? { source: words.replace(/[.*+?^${}()|[\]\\]/g, "\\$&"), flags: "" } : { source: words.source, flags: words.flags };
-    await this.page
+    const found = await this.page
       .waitForFunction(
-        (s, source, flags) =>
-          [...document.querySelectorAll(s)].some((e) =>
-            new RegExp(source, flags).test(
-              ((e as HTMLElement).innerText ?? [...e.querySelectorAll("text")].map((t) => t.textContent).join(" ")).replace(/\s+/g, " "),
-            ),
-          ),
+        (s, source, flags) => {
+          const texts = [...document.querySelectorAll(s)].map((e) =>
+            ((e as HTMLElement).innerText ?? [...e.querySelectorAll("text")].map((t) => t.textContent).join(" ")).replace(/\s+/g, " ").trim(),
+          );
+          return texts.some((text) => new RegExp(source, flags).test(text)) && { first: texts[0] as string };
+        },
         { polling: 100 },
         selector,
         pattern.source,
@@ -253,6 +253,10 @@ export class Desk {
         const page = found === "" ? `; the page reads: ${(await this.text("body")).slice(0, 1500)}` : "";
         throw new Error(`${selector} should read ${words}, and reads: ${found.slice(0, 600)}${page} (${error.message})`);
       });
-    return this.text(selector);
+    // The page may have gone on meanwhile: what was read was there.
+    return found.jsonValue().then(
+      (told) => (told ? told.first : ""),
+      () => "",
+    );
   }
 }
