@@ -274,6 +274,23 @@ describe("a link", () => {
     await desk.open("/tables?view=map");
     await desk.reads("button", "Arrange again");
     expect((await (await desk.page.waitForSelector(".react-flow__node[data-id=rate]"))?.boundingBox())?.y).toBeCloseTo(moved?.y ?? 0, -1);
+    // Drawn from a column to a column, by mouse.
+    await desk.press("[aria-label='Columns of rate']");
+    await desk.press("[aria-label='Columns of commodity']");
+    const middle = async (selector: string): Promise<[number, number]> => {
+      const at = await (await desk.page.waitForSelector(selector))?.boundingBox();
+      return [(at?.x ?? 0) + (at?.width ?? 0) / 2, (at?.y ?? 0) + (at?.height ?? 0) / 2];
+    };
+    await desk.page.mouse.move(...(await middle("[data-id=rate] .react-flow__handle.source[data-handleid='column per_tonne']")));
+    await desk.page.mouse.down();
+    const end = await middle("[data-id=commodity] .react-flow__handle.target[data-handleid='column id']");
+    await desk.page.mouse.move(end[0] - 20, end[1], { steps: 5 });
+    await desk.page.mouse.move(...end, { steps: 5 });
+    await desk.page.mouse.up();
+    await desk.reads("[role=dialog]", /From rate to/);
+    expect(await desk.page.$eval("[aria-label='Column of rate']", (e) => (e as HTMLSelectElement).value)).toBe("per_tonne");
+    expect(await desk.page.$eval("[aria-label='Column of commodity']", (e) => (e as HTMLSelectElement).value)).toBe("id");
+    await desk.key("Escape");
     await desk.click("New link from rate");
     await desk.reads("[role=dialog]", /From rate to/);
     await desk.choose("Linked table", "shipper");

@@ -1,6 +1,6 @@
 import { expect, it } from "vitest";
 import { sampleSchema } from "../../../test/support/sample";
-import { addComparison, changeComparison, firstLink, removeComparison } from "./editLink";
+import { addComparison, changeComparison, firstLink, linkOfColumns, removeComparison } from "./editLink";
 import { type LinkSpec, linkSpecSchema } from "./linkSpec";
 import { findTable, type Table } from "./schema";
 
@@ -12,6 +12,11 @@ it("a link is offered to the other table's key, each end named", () => {
   expect([said(link), link.a.name, link.b.name]).toEqual([["id is id"], "crates", "yard"]);
   expect(firstLink(crate, { ...yard, key: [] }).b.columns).toEqual(["id"]);
   expect(linkSpecSchema.safeParse(link).success).toBe(true);
+});
+it("a link is drawn between columns; what is not said, or is no column there, is as it is first offered", () => {
+  expect(said(linkOfColumns(crate, yard, { near: "yard_id", far: "name" }))).toEqual(["yard_id is name"]);
+  expect(said(linkOfColumns(crate, yard, { near: "yard_id" }))).toEqual(["yard_id is id"]);
+  expect(said(linkOfColumns(crate, yard, { near: "gone", far: undefined }))).toEqual(["id is id"]);
 });
 it("its comparisons are changed one by one, added and taken away, and are never of different numbers", () => {
   const two = addComparison(changeComparison(firstLink(crate, yard), 0, { near: "yard_id" }), crate, yard);

@@ -13,6 +13,13 @@ export const firstLink = (near: Table, far: Table): LinkSpec => ({
   operators: ["is"],
 });
 
+/** A link between columns of two tables; where one is not said, what is first offered takes its place. */
+export function linkOfColumns(near: Table, far: Table, columns: { near?: string | undefined; far?: string | undefined }): LinkSpec {
+  const known = (table: Table, name: string | undefined) => (storedColumns(table).some((c) => c.name === name) ? name : undefined);
+  const [from, to] = [known(near, columns.near), known(far, columns.far)];
+  return changeComparison(firstLink(near, far), 0, { ...(from === undefined ? {} : { near: from }), ...(to === undefined ? {} : { far: to }) });
+}
+
 /** One of its comparisons with another column, or compared another way. */
 export function changeComparison(spec: LinkSpec, at: number, change: { near?: string; operator?: LinkOperator; far?: string }): LinkSpec {
   const set = <T>(list: T[], value: T | undefined): T[] => list.map((old, i) => (i === at && value !== undefined ? value : old));

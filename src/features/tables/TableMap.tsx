@@ -1,71 +1,21 @@
 "use client";
 
-import {
-  applyNodeChanges,
-  Background,
-  type Connection,
-  Controls,
-  type Edge,
-  Handle,
-  type Node,
-  type NodeChange,
-  type NodeProps,
-  Position,
-  ReactFlow,
-  ReactFlowProvider,
-  useReactFlow,
-} from "@xyflow/react";
+import { applyNodeChanges, Background, type Connection, Controls, type Edge, type NodeChange, ReactFlow, ReactFlowProvider, useReactFlow } from "@xyflow/react";
 import "@xyflow/react/dist/style.css";
 import { useRouter } from "next/navigation";
 import { type CSSProperties, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { toast } from "sonner";
-import { firstLink } from "@/core/schema/editLink";
+import { linkOfColumns } from "@/core/schema/editLink";
+import type { LinkSpec } from "@/core/schema/linkSpec";
 import { findTable, type Schema, type Table } from "@/core/schema/schema";
 import { counted } from "@/core/types/format";
 import { ask, sentenceOf } from "../ask";
-import { Link } from "../Link";
 import { SidePanel } from "../SidePanel";
 import { useLocale } from "../workspace/locale";
 import { LinkMaker } from "./LinkMaker";
-import { HEAD, heightOf, PORT, type Point, type Port, placesOf, portAt, portsOf, WIDTH } from "./mapLayout";
+import { columnOfHandle, type Point, placesOf, portsOf } from "./mapLayout";
+import { TableBox, type TableNode } from "./TableBox";
 import { WORDS } from "./words";
-
-type TableNode = Node<{ table: Table; rows: string; ports: Port[]; faint: boolean; link: () => void }, "table">;
-
-/** A table with the links that lead away from it, each the beginning of its line; a new one is drawn from its corner. */
-function TableBox({ data: { table, rows, ports, faint, link } }: NodeProps<TableNode>) {
-  return (
-    <div className={`rounded border bg-sheet ${faint ? "border-hairline opacity-40" : "border-rule"}`} style={{ width: WIDTH, height: heightOf(ports.length) }}>
-      <Handle type="target" position={Position.Left} className="opacity-0" style={{ top: HEAD / 2 }} />
-      <div className="flex items-start justify-between gap-1 px-3 pt-1.5" style={{ height: HEAD }}>
-        <span className="min-w-0">
-          <Link className="block truncate font-semibold text-bottle hover:underline" href={`/tables/${encodeURIComponent(table.name)}`}>
-            {table.label}
-          </Link>
-          <span className="block text-tiny text-soft">{rows}</span>
-        </span>
-        <button type="button" className="nodrag small-button" aria-label={WORDS.linkFrom(table.label)} title={WORDS.linkFromTip} onClick={link}>
-          {WORDS.plus}
-        </button>
-      </div>
-      <Handle type="source" id="new" position={Position.Right} className="!h-3 !w-3 !border-bottle !bg-sheet" style={{ top: HEAD / 2 }} />
-      {ports.length > 0 && (
-        <ul className="border-t border-hairline pt-0.5">
-          {ports.map((port) => (
-            <li key={port.link} className="truncate px-3 text-right text-[11px] leading-5" style={{ height: PORT }}>
-              <Link className={`hover:underline ${port.made ? "text-bottle" : "text-soft"}`} href={`/links/${encodeURIComponent(port.link)}`}>
-                {port.far === table.name ? `↻ ${port.words}` : port.words}
-              </Link>
-            </li>
-          ))}
-        </ul>
-      )}
-      {ports.map((port, i) => (
-        <Handle key={port.link} type="source" id={port.link} isConnectable={false} position={Position.Right} className="opacity-0" style={{ top: portAt(i) }} />
-      ))}
-    </div>
-  );
-}
 
 const NODES = { table: TableBox };
 
@@ -102,7 +52,7 @@ function Drawn({ schema, wanted, places: first, onLinked }: Props) {
   const router = useRouter();
   const { fitView } = useReactFlow();
   const [kept, setKept] = useState(first);
-  const [linking, setLinking] = useState<{ from: Table; to: Table | null } | null>(null);
+  const [linking, setLinking] = useState<{ from: Table; first: LinkSpec | null } | null>(null);
   const words = wanted.trim().toLowerCase();
   const made = useMemo(() => {
     const [places, ports] = [placesOf(schema, kept), portsOf(schema)];
@@ -113,7 +63,7 @@ function Drawn({ schema, wanted, places: first, onLinked }: Props) {
         id: table.name,
         type: "table",
         position: places.get(table.name) ?? { x: 0, y: 0 },
-        data: { table, rows, ports: ports.get(table.name) ?? [], faint: isFaint(table.label), link: () => setLinking({ from: table, to: null }) },
+        data: { table, rows, ports: ports.get(table.name) ?? [], faint: isFaint(table.label), link: () => setLinking({ from: table, first: null }) },
         ariaLabel: `${table.label}, ${rows}`,
       };
     });
@@ -155,9 +105,9 @@ function Drawn({ schema, wanted, places: first, onLinked }: Props) {
     setKept(places);
   }
 
-  function connect({ source, target }: Connection): void {
+  function connect({ source, target, sourceHandle, targetHandle }: Connection): void {
     const [from, to] = [findTable(schema, source), findTable(schema, target)];
-    if (from && to) setLinking({ from, to });
+    if (from && to) setLinking({ from, first: linkOfColumns(from, to, { near: columnOfHandle(sourceHandle), far: columnOfHandle(targetHandle) }) });
   }
 
   return (
@@ -197,7 +147,7 @@ function Drawn({ schema, wanted, places: first, onLinked }: Props) {
           <LinkMaker
             table={linking.from}
             schema={schema}
-            first={linking.to && firstLink(linking.from, linking.to)}
+            first={linking.first}
             onDone={(saved) => {
               setLinking(null);
               if (saved) onLinked();

@@ -1,11 +1,20 @@
 import { expect, it } from "vitest";
 import type { Schema } from "@/core/schema/schema";
 import { sampleSchema } from "../../../test/support/sample";
-import { arranged, HEAD, heightOf, placesOf, portAt, portsOf, WIDTH } from "./mapLayout";
+import { arranged, columnHandle, columnOfHandle, HEAD, heightOf, placesOf, portAt, portsOf, WIDTH } from "./mapLayout";
 
 const places = arranged(sampleSchema);
 const at = (name: string) => places.get(name) ?? { x: Number.NaN, y: Number.NaN };
 
+it("knows the column that a line is drawn from or to, and none of a box itself", () => {
+  expect([columnHandle("yard_id"), "new", "crate.yard_id", null, undefined].map(columnOfHandle)).toEqual([
+    "yard_id",
+    undefined,
+    undefined,
+    undefined,
+    undefined,
+  ]);
+});
 it("names each link in the box it leads away from, so that no name stands on a line", () => {
   expect(portsOf(sampleSchema).get("stamp")).toEqual([{ link: "stamp.crate_id", words: "crate", far: "crate", made: false }]);
   const self = {

@@ -20,6 +20,11 @@ export function portsOf({ links }: Schema): Map<string, Port[]> {
   return ports;
 }
 
+/** The end of a line at a column of a table whose columns are shown. */
+export const columnHandle = (column: string): string => `column ${column}`;
+export const columnOfHandle = (handle: string | null | undefined): string | undefined =>
+  handle?.startsWith("column ") ? handle.slice("column ".length) : undefined;
+
 /** How high a box is with so many links. */
 export const heightOf = (ports: number): number => HEAD + (ports > 0 ? ports * PORT + 6 : 0);
 

@@ -64,6 +64,8 @@ export const WORDS = {
   newValue: (c: string | number) => `New ${c}`,
   plus: "+",
   arrangeAgain: "Arrange again",
+  columnsOnMap: (table: string) => `Columns of ${table}`,
+  columnsOnMapTip: "Show the columns; drag from one to another to link them",
   linkFrom: (table: string) => `New link from ${table}`,
   linkFromTip: "New link; or drag from the circle to another table",
   linkName: (table: string, far: string) => `${table} → ${far}`,
