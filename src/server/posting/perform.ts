@@ -221,12 +221,11 @@ function performStep(db: Database.Database, plan: PostingPlan, rows: Iterable<Ce
     const names = columns.map((c) => c.name);
     const why = links.outward((c) => (names.includes(c) ? stored[pairOf.get(c) ?? -1] : undefined)) ?? links.inward(image, names);
     if (why) return row("refused", { why, from });
-    const after = target.update(
-      found.row,
-      columns,
-      differing.map((i) => stored[i] ?? null),
-    );
-    into?.({ kind: "change", row: after.row, before: image, after: after.image });
+    const values = differing.map((i) => stored[i] ?? null);
+    if (into) {
+      const after = target.update(found.row, columns, values);
+      into({ kind: "change", row: after.row, before: image, after: after.image });
+    } else target.write(found.row, columns, values);
     differed = names;
     return row("change", { from });
   }

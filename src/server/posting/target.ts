@@ -140,6 +140,12 @@ export class Target {
     return this.read(update.get([...values, ...decodeImage(row)]) as unknown[]) as { row: RowName; image: Image };
   }
 
+  /** The same where nobody asks what came of it. */
+  write(row: RowName, columns: Column[], values: Stored[]): void {
+    const set = () => columns.map((c) => `${quoted(c.name)} = ?`).join(", ");
+    this.prepared("write", columns, () => `UPDATE ${quoted(this.table.name)} SET ${set()} WHERE ${this.named}`).run([...values, ...decodeImage(row)]);
+  }
+
   remove(row: RowName): void {
     this.prepared("remove", [], () => `DELETE FROM ${quoted(this.table.name)} WHERE ${this.named}`).run(decodeImage(row));
   }
