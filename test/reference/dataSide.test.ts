@@ -578,6 +578,26 @@ describe("the history of a row", () => {
   });
 });
 
+describe("what is said of a column", () => {
+  it("is changed with the table, by the name it has then, and is as before once that is reversed", async () => {
+    ws.catalogue.setColumn("crate", "fee", { unit: "EUR" });
+    const said = async () => findTable(await ws.schema(), "crate")?.columns.flatMap((c) => (c.unit || c.note ? [[c.name, c.unit, c.note]] : []));
+    const start = edit.startShape(findTable(await ws.schema(), "crate") as Table);
+    const spec = edit.setColumn(edit.setColumn(start, "fee", { name: "price", unit: "USD", note: "With tax." }), "day", { note: "Of arrival." });
+    const { survey } = await surveyOf(ws, spec, caller);
+    const { number, brief } = await shapeOf(ws, spec, survey.digest, caller);
+    expect(brief).toContain("describe day; price is in USD; describe price");
+    expect(await said()).toEqual([
+      ["day", undefined, "Of arrival."],
+      ["price", "USD", "With tax."],
+    ]);
+    const back = await reverseOf(ws, number, false, null, caller);
+    expect(await said()).toEqual([["fee", "EUR", undefined]]);
+    await reverseOf(ws, back.number, false, null, caller);
+    expect((await said())?.at(-1)).toEqual(["price", "USD", "With tax."]);
+  });
+});
+
 describe("a table with other names", () => {
   const carry = async (spec: ShapeSpec) => {
     const { survey, uses } = await surveyOf(ws, spec, caller);

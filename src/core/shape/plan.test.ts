@@ -217,6 +217,20 @@ describe("editing a table's shape", () => {
   });
 });
 
+it("says something else of a column, which the database knows nothing of", () => {
+  const measured = { ...crate, columns: crate.columns.map((c) => (c.name === "mark" ? { ...c, unit: "kg" } : c)) };
+  const on = { ...context, now: { table: measured, sql } };
+  const spec = set("mark", { unit: "t", note: " Net. " });
+  expect(plan(spec, on)).toMatchObject({ how: "said", said: [{ column: "mark", before: { unit: "kg", note: null }, after: { unit: "t", note: "Net." } }] });
+  expect(shapeBrief(spec, plan(spec, on), measured)).toBe("In crate: mark is in t; describe mark.");
+  expect(plan(set("mark", { unit: null }), on).said[0]?.after).toEqual({ unit: null, note: null });
+  expect(plan(set("mark", { unit: "kg" }), on).how).toBe("nothing");
+  // It stays with a column of another name or type.
+  expect(plan(set("mark", { name: "label", type: whole }), on)).toMatchObject({ said: [], columns: [{}, { column: { name: "label", unit: "kg" } }, {}, {}] });
+  const added = edit.setColumn(edit.addColumn(start), "new 1", { name: "paid", unit: "EUR" });
+  expect(plan(added, on)).toMatchObject({ how: "added", said: [{ column: "paid", before: { unit: null }, after: { unit: "EUR" } }] });
+});
+
 describe("columns divided, joined and taken out", () => {
   const wide: Table = { ...crate, columns: [...crate.columns, column("fee", decimal(2))] };
   const widely = edit.startShape(wide);

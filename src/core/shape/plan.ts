@@ -10,7 +10,7 @@ import { declaration } from "./declaration";
 import { literal } from "./literal";
 import { planLookup, planMake } from "./lookup";
 import { checkName, isSame } from "./names";
-import type { ShapeContext, ShapePlan, ShapePlanColumn, Wrong } from "./shapePlan";
+import type { SaidOf, ShapeContext, ShapePlan, ShapePlanColumn, ShapeSaid, Wrong } from "./shapePlan";
 import type { ShapeCheck, ShapeColumn, ShapeSpec } from "./spec";
 import { planWorked, type Worked } from "./worked";
 
@@ -68,8 +68,14 @@ export function planShape(spec: ShapeSpec, context: ShapeContext): Checked<Shape
     wrong("shapeKeyFixed", ["key"], { table: now.table.label });
   if (problems.length > 0) return { ok: false, problems };
   const renames = spec.columns.flatMap(({ from, name }): [string, string][] => (from !== null && from !== name.trim() ? [[from, name.trim()]] : []));
-  const plan = { table: spec.table, name: spec.name.trim(), columns, renames, dropped, key, makes, worked };
+  const plan = { table: spec.table, name: spec.name.trim(), columns, renames, dropped, key, makes, worked, said: saidIn(columns, stored) };
   return { ok: true, value: { ...plan, how: howOf(plan, stored) } };
+}
+
+/** A unit or a note as it is from now on: as it was where nothing is given. */
+function said<K extends "unit" | "note">(name: K, given: string | null | undefined, old: Column | undefined): { [P in K]?: string | undefined } {
+  const value = given === undefined ? old?.[name] : given?.trim() || undefined;
+  return { [name]: value } as { [P in K]?: string | undefined };
 }
 
 /** The columns of the new key by their names; null where it stays. */
@@ -111,6 +117,8 @@ function planColumn(given: ShapeColumn, spec: ShapeSpec, context: ShapeContext, 
     type,
     storage,
     nullable: !(given.required ?? old?.nullable === false),
+    ...said("unit", given.unit, old),
+    ...said("note", given.note, old),
   };
   const declared = now?.sql.strict ? STRICT_DECLARED[type.kind] : declaration(type);
   if (retyped && declared === null) wrong("shapeStrict", path("type"), { type: TYPE_WORDS[type.kind] });
@@ -179,6 +187,16 @@ function checkOf(
   return other === undefined ? null : { sql: `${column} ${sql} ${quoted(other)}`, words: `${words} ${other}` };
 }
 
+/** What is said of columns from now on, where it is another than before. */
+function saidIn(columns: ShapePlanColumn[], stored: Column[]): ShapeSaid[] {
+  const saidOf = (column: Column | undefined): SaidOf => ({ unit: column?.unit ?? null, note: column?.note ?? null });
+  return columns.flatMap(({ column, value }) => {
+    const old = value.kind === "same" ? value.column : value.kind === "convert" ? value.from.name : null;
+    const [before, after] = [saidOf(stored.find((c) => c.name === old)), saidOf(column)];
+    return before.unit === after.unit && before.note === after.note ? [] : [{ column: column.name, before, after }];
+  });
+}
+
 /** The least that makes the change: SQLite adds columns at the end in a moment, where nothing is asked of the rows there are. */
 function howOf(plan: Omit<ShapePlan, "how">, stored: Column[]): ShapePlan["how"] {
   if (plan.table === null) return "make";
@@ -191,7 +209,7 @@ function howOf(plan: Omit<ShapePlan, "how">, stored: Column[]): ShapePlan["how"]
     old.every((c, i) => c === plan.columns[i] && c.value.kind === "same" && c.value.column === stored[i]?.name && !edited(c)) &&
     plan.key === null;
   if (!inPlace) return "rebuild";
-  if (fresh.length === 0) return renamed ? "names" : "nothing";
+  if (fresh.length === 0) return renamed ? "names" : plan.said.length > 0 ? "said" : "nothing";
   // The one value that all rows have must be the one that new rows get.
   const simple = fresh.every(
     ({ value, edit, different, check }) =>

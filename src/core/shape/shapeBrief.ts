@@ -16,6 +16,10 @@ export function shapeBrief(spec: ShapeSpec, plan: ShapePlan, table: Table | null
     plan.name === table.name ? "" : `rename it to ${plan.name}`,
     ...plan.columns.flatMap((c) => columnWords(c, spec)),
     plan.dropped.length > 0 ? `remove ${names(plan.dropped.map((c) => c.name))}` : "",
+    ...plan.said.flatMap(({ column, before, after }) => [
+      before.unit === after.unit ? "" : after.unit === null ? `${column} has no unit` : `${column} is in ${after.unit}`,
+      before.note === after.note ? "" : `describe ${column}`,
+    ]),
     plan.key === null ? "" : plan.key.length === 0 ? "without a key" : `with ${names(plan.key)} as key`,
   ].filter((words) => words !== "");
   if (said.length > 0) return `In ${table.label}: ${said.join("; ")}.`;

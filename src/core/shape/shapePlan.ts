@@ -62,6 +62,10 @@ export type ShapeMake =
       differing: (typeof SHAPE_DIFFERING)[number];
     };
 
+/** What people said of a column, before a change and after it. */
+export type ShapeSaid = { column: string; before: SaidOf; after: SaidOf };
+export type SaidOf = { unit: string | null; note: string | null };
+
 /** A change of a table, checked. */
 export type ShapePlan = {
   /** By its name now; null where it is made. */
@@ -73,9 +77,11 @@ export type ShapePlan = {
   /** The columns of the key by their names to be; null where it stays as it is. */
   key: string[] | null;
   makes: ShapeMake[];
+  /** Columns of which something else is said than before. */
+  said: ShapeSaid[];
   worked: Worked | null;
-  /** What is to be done: names alone, columns at the end alone, or every row written anew. */
-  how: "nothing" | "names" | "added" | "rebuild" | "make";
+  /** What is to be done: only what is said of columns, names alone, columns at the end alone, or every row written anew. */
+  how: "nothing" | "said" | "names" | "added" | "rebuild" | "make";
 };
 
 export type ShapeContext = {

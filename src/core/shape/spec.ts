@@ -57,6 +57,9 @@ export const shapeColumnSchema = z.object({
       made: z.object({ columns: z.array(z.object({ from: z.string(), name: z.string().max(120) })).max(200), differing: z.enum(SHAPE_DIFFERING) }).optional(),
     })
     .optional(),
+  /** What its values are measured in, and what is said of it; null for nothing any more. The ledger keeps these, not the database. */
+  unit: z.string().max(20).nullable().optional(),
+  note: z.string().max(1000).nullable().optional(),
   /** What rows have that have nothing there now. */
   fill: value.optional(),
 });

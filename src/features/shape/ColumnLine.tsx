@@ -9,6 +9,7 @@ import { CheckEditor } from "./CheckEditor";
 import { ColumnOutcome } from "./ColumnOutcome";
 import { ColumnType, LookupType } from "./ColumnType";
 import { type LineProps, QUIET } from "./lineProps";
+import { SaidOf } from "./SaidOf";
 import { WORDS } from "./words";
 
 /** One column of a table that is being changed: what it is to be, and what becomes of the rows that do not fit. */
@@ -55,6 +56,7 @@ export function ColumnLine({ spec, column, now, keyed, planned, schema, survey, 
         ) : (
           <ColumnType {...{ spec, column, now, schema, named, type, change }} wrong={hint("type")} className={field("type")} />
         )}
+        <SaidOf column={column} now={now?.column} named={named} set={set} />
       </td>
       <Tick label={WORDS.keyOf(named)} checked={isKey} change={() => change(edit.toggleKey(spec, id, keyed.now))} />
       <Tick label={WORDS.requiredOf(named)} disabled={fixed} checked={isRequired} change={(on) => set({ required: on })} />

@@ -5,6 +5,7 @@ import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import type { Schema, Table } from "@/core/schema/schema";
 import type { ShapeNames } from "@/core/shape/shapedSchema";
+import type { ShapeSaid } from "@/core/shape/shapePlan";
 import { JobFailure } from "@/server/engine/failures";
 import { fileStamp } from "@/server/engine/fileStamp";
 import { registerFunctions } from "@/server/engine/functions";
@@ -157,7 +158,7 @@ export const previewReversal = (database: string, schema: Schema, number: number
   );
 
 /** The entry of a reversal; of a table's shape, with the names and types it has again. */
-export type ReversedEntry = Entry & { shape: { names: ShapeNames; types: ReturnType<typeof typesIn> } | null };
+export type ReversedEntry = Entry & { shape: { names: ShapeNames; types: ReturnType<typeof typesIn>; said: ShapeSaid[] } | null };
 
 /** Takes a posting back, as an entry of its own: taking that one back makes the posting stand again. */
 export function reverse(database: string, schema: Schema, number: number, force: boolean, digest: string, entry: Omit<NewEntry, "table">): ReversedEntry {
@@ -180,7 +181,7 @@ export function reverse(database: string, schema: Schema, number: number, force:
     const parts = others.map((table) => ({ table, columns: columnsOf(table), sequence: done.sequences.get(table) ?? unnumbered }));
     return {
       ...writer.finish(null, done.sequences.get(first) ?? unnumbered, parts),
-      shape: done.shape && names ? { names, types: typesIn(done.shape) } : null,
+      shape: done.shape && names ? { names, types: typesIn(done.shape), said: done.shape.said ?? [] } : null,
     };
   });
 }

@@ -14,7 +14,7 @@ import { ProblemError } from "@/core/types/problem";
 import type { ColumnFormat } from "@/core/types/schemas";
 import type { PostingJob } from "@/server/engine/work";
 import { Refusal } from "@/server/http/refusal";
-import { carryNames, holdTypes } from "@/server/shape/names";
+import { carryNames, holdTypes, sayOfColumns } from "@/server/shape/names";
 import type { Workspace } from "@/server/workspace/workspace";
 import { columnsWritten, type RowEdit } from "./edit";
 import type { Entry } from "./journal";
@@ -141,6 +141,7 @@ export async function reverseOf(ws: Workspace, number: number, force: boolean, s
   if (shape) {
     carryNames(ws, shape.names, schema);
     await holdTypes(ws, shape.names.to, shape.types);
+    sayOfColumns(ws, shape.names.to, shape.said);
   }
   ws.recordDone("reversed", `posting #${number}`);
   return reversal;

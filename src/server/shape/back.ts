@@ -1,6 +1,7 @@
 import type Database from "better-sqlite3";
 import { quoted } from "@/core/query/dialect/dialect";
 import type { Column } from "@/core/schema/schema";
+import type { ShapeSaid } from "@/core/shape/shapePlan";
 import { JobFailure } from "@/server/engine/failures";
 import { registerConverters } from "./convert";
 import { foreignFaults } from "./foreignFaults";
@@ -43,10 +44,18 @@ export function changeBack(db: Database.Database, record: ShapeRecord & Standing
     after: { name: to },
     pairs: record.pairs.map(({ before, after: made, same }) => ({ before: made, after: before, same })),
     texts: { before: otherTexts(texts, after), after: otherTexts(after, texts) },
+    said: saidBack(record),
     sequence: record.sequence,
     kept: sql === undefined ? [] : lostBack(record).map((c) => c.from),
   };
 }
+
+/** What was said of columns, the other way round, under the names they have again. */
+const saidBack = ({ said = [], pairs }: ShapeRecord): ShapeSaid[] =>
+  said.flatMap(({ column, before, after }) => {
+    const pair = pairs.find((p) => p.after?.name === column);
+    return pair?.before ? [{ column: pair.before.name, before: after, after: before }] : [];
+  });
 
 /** The table, and what was changed with it, stands as the change left it. */
 function needAsLeft(texts: SchemaText[], { texts: { after } }: ShapeRecord): void {

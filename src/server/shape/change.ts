@@ -51,6 +51,7 @@ export function changeShape(db: Database.Database, plan: ShapePlan, entry: numbe
     after: { name: plan.name },
     pairs: pairsOf(plan),
     texts: { before: otherTexts(texts, after), after: otherTexts(after, texts) },
+    said: plan.said,
     sequence: sequence === null ? null : String(sequence),
     kept: plan.how === "rebuild" ? kept(plan).map((k) => k.before.name) : [],
   };

@@ -2,6 +2,7 @@ import { linkSpecSchema } from "@/core/schema/linkSpec";
 import { findTable, type Schema } from "@/core/schema/schema";
 import { carried } from "@/core/shape/carry";
 import { endNamed, type ShapeNames } from "@/core/shape/shapedSchema";
+import type { ShapeSaid } from "@/core/shape/shapePlan";
 import type { ValueType } from "@/core/types/valueType";
 import { carryRowName } from "@/server/catalogue/rowNames";
 import type { Workspace } from "@/server/workspace/workspace";
@@ -39,6 +40,11 @@ export async function holdTypes(ws: Workspace, table: string, types: [column: st
     const now = found?.columns.find((c) => c.name === column)?.type;
     if (now && JSON.stringify(now) !== JSON.stringify(type)) ws.catalogue.setColumn(table, column, { type });
   }
+}
+
+/** Keeps what is said of columns from now on. */
+export function sayOfColumns(ws: Workspace, table: string, said: ShapeSaid[]): void {
+  for (const { column, after } of said) ws.catalogue.setColumn(table, column, after);
 }
 
 /** A link that a person made, under the new names; one whose column is dropped stays as it is. */

@@ -1,6 +1,7 @@
 import type Database from "better-sqlite3";
 import type { Column } from "@/core/schema/schema";
 import type { ShapeNames } from "@/core/shape/shapedSchema";
+import type { ShapeSaid } from "@/core/shape/shapePlan";
 import type { ValueType } from "@/core/types/valueType";
 import type { SchemaText } from "./schemaTexts";
 
@@ -15,6 +16,8 @@ export type ShapeRecord = {
   pairs: ColumnPair[];
   /** Objects as they were, and as they became, where these differ. */
   texts: { before: SchemaText[]; after: SchemaText[] };
+  /** What else was said of columns; missing in entries made before this was kept. */
+  said?: ShapeSaid[];
   /** The last number given, of a table that never gives one twice. */
   sequence: string | null;
   /** The columns of which values are kept under the entry's number, by their names before, in the order they are kept in. */

@@ -13,7 +13,7 @@ import { Refusal } from "@/server/http/refusal";
 import type { Entry } from "@/server/posting/journal";
 import { planOf as planOfQuery } from "@/server/queries/service";
 import type { Workspace } from "@/server/workspace/workspace";
-import { carryNames, holdTypes } from "./names";
+import { carryNames, holdTypes, sayOfColumns } from "./names";
 import type { ShapeNow } from "./run";
 import { type ShapeUses, usesBroken } from "./uses";
 
@@ -80,6 +80,7 @@ export async function shapeOf(ws: Workspace, spec: ShapeSpec, digest: string, ca
   const done = await ws.engine.run<"shape">(job, { ...caller, timeLimitMs: TIME_LIMIT_MS });
   ws.recordDone(plan.table === null ? "created the table" : "changed the table", plan.name);
   if (plan.table !== null) carryNames(ws, namesOf(plan), before);
+  sayOfColumns(ws, plan.name, plan.said);
   for (const make of plan.makes) {
     ws.recordDone(make.kind === "table" ? "created the table" : "added rows to", make.kind === "table" ? make.name : make.table.label);
     if (make.kind === "table")
