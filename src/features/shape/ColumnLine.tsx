@@ -51,12 +51,14 @@ export function ColumnLine({ spec, column, now, keyed, planned, schema, survey, 
         />
       </td>
       <td className="px-1 py-1">
-        {column.lookup ? (
-          <LookupType {...{ spec, column, schema, change }} lookup={column.lookup} />
-        ) : (
-          <ColumnType {...{ spec, column, now, schema, named, type, change }} wrong={hint("type")} className={field("type")} />
-        )}
-        <SaidOf column={column} now={now?.column} named={named} set={set} />
+        <span className="flex items-start gap-1">
+          {column.lookup ? (
+            <LookupType {...{ spec, column, schema, change }} lookup={column.lookup} />
+          ) : (
+            <ColumnType {...{ spec, column, now, schema, named, type, change }} wrong={hint("type")} className={field("type")} />
+          )}
+          <SaidOf column={column} now={now?.column} named={named} set={set} />
+        </span>
       </td>
       <Tick label={WORDS.keyOf(named)} checked={isKey} change={() => change(edit.toggleKey(spec, id, keyed.now))} />
       <Tick label={WORDS.requiredOf(named)} disabled={fixed} checked={isRequired} change={(on) => set({ required: on })} />

@@ -40,7 +40,7 @@ export function ColumnType({ spec, column, now, schema, named, type, wrong, clas
     change(edit.setType(spec, id, now && kind === now.column.type.kind ? undefined : typeOf(kind, 2)));
   };
   return (
-    <span className="flex min-w-30 flex-wrap gap-1">
+    <span className={`flex min-w-30 grow gap-1 ${isDated(type) ? "flex-wrap" : ""}`}>
       <select
         className={className}
         aria-label={WORDS.typeOf(named)}

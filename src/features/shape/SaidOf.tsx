@@ -20,7 +20,7 @@ export function SaidOf({ column, now, named, set }: Props) {
       label={unit || WORDS.unitAndNote}
       name={WORDS.unitAndNoteOf(named)}
       title={note || undefined}
-      className={`px-3 text-left text-tiny ${unit || note ? "text-soft" : "text-faint"} hover:text-bottle`}
+      className={`shrink-0 py-2 text-left text-tiny ${unit || note ? "text-soft" : "text-faint"} hover:text-bottle`}
     >
       {() => (
         <div className="grid gap-2 text-small">

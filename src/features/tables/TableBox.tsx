@@ -1,24 +1,22 @@
 "use client";
 
 import { Handle, type Node, type NodeProps, Position, useUpdateNodeInternals } from "@xyflow/react";
-import { useState } from "react";
 import { storedColumns, type Table } from "@/core/schema/schema";
 import { TYPE_WORDS } from "@/core/types/valueType";
 import { Link } from "../Link";
 import { columnHandle, HEAD, heightOf, PORT, type Port, portAt, WIDTH } from "./mapLayout";
 import { WORDS } from "./words";
 
-export type TableNode = Node<{ table: Table; rows: string; ports: Port[]; faint: boolean; link: () => void }, "table">;
+export type TableNode = Node<{ table: Table; rows: string; ports: Port[]; faint: boolean; link: () => void; open: boolean; toggle: () => void }, "table">;
 
 /**
  * A table with the links that lead away from it, each the beginning of its line; a new one is drawn from its corner. Its columns are shown
  * when it is opened: a link is drawn from one to another, too.
  */
-export function TableBox({ id, data: { table, rows, ports, faint, link } }: NodeProps<TableNode>) {
-  const [open, setOpen] = useState(false);
+export function TableBox({ id, data: { table, rows, ports, faint, link, open, toggle } }: NodeProps<TableNode>) {
   const measure = useUpdateNodeInternals();
-  const toggle = () => {
-    setOpen(!open);
+  const switched = () => {
+    toggle();
     requestAnimationFrame(() => measure(id));
   };
   return (
@@ -38,7 +36,7 @@ export function TableBox({ id, data: { table, rows, ports, faint, link } }: Node
             aria-expanded={open}
             aria-label={WORDS.columnsOnMap(table.label)}
             title={WORDS.columnsOnMapTip}
-            onClick={toggle}
+            onClick={switched}
           >
             {open ? "▴" : "▾"}
           </button>

@@ -53,6 +53,8 @@ function Drawn({ schema, wanted, places: first, onLinked }: Props) {
   const { fitView } = useReactFlow();
   const [kept, setKept] = useState(first);
   const [linking, setLinking] = useState<{ from: Table; first: LinkSpec | null } | null>(null);
+  /** Tables whose columns are shown, over the boxes they lie on. */
+  const [open, setOpen] = useState<ReadonlySet<string>>(new Set());
   const words = wanted.trim().toLowerCase();
   const made = useMemo(() => {
     const [places, ports] = [placesOf(schema, kept), portsOf(schema)];
@@ -63,11 +65,20 @@ function Drawn({ schema, wanted, places: first, onLinked }: Props) {
         id: table.name,
         type: "table",
         position: places.get(table.name) ?? { x: 0, y: 0 },
-        data: { table, rows, ports: ports.get(table.name) ?? [], faint: isFaint(table.label), link: () => setLinking({ from: table, first: null }) },
+        zIndex: open.has(table.name) ? 10 : 0,
+        data: {
+          table,
+          rows,
+          ports: ports.get(table.name) ?? [],
+          faint: isFaint(table.label),
+          link: () => setLinking({ from: table, first: null }),
+          open: open.has(table.name),
+          toggle: () => setOpen((now) => (now.has(table.name) ? new Set([...now].filter((name) => name !== table.name)) : new Set([...now, table.name]))),
+        },
         ariaLabel: `${table.label}, ${rows}`,
       };
     });
-  }, [schema, kept, words, locale]);
+  }, [schema, kept, words, locale, open]);
   const [nodes, setNodes] = useState(made);
   useEffect(() => setNodes(made), [made]);
   const edges = useMemo(() => {
