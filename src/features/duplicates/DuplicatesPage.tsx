@@ -108,7 +108,7 @@ type TableProps = {
 /** The groups of rows that are alike, one under the other. */
 function GroupTable({ answer: { columns, groups }, compared, keyed, choices, choose }: TableProps) {
   return (
-    <div className="min-h-0 overflow-auto border border-rule bg-sheet">
+    <div className="max-h-[75vh] shrink-0 overflow-auto border border-rule bg-sheet">
       <table className="w-full text-left">
         <thead className="sticky top-0 z-10 bg-sheet text-small">
           <tr className="border-b border-ink">
