@@ -159,6 +159,11 @@ describe("duplicates", () => {
     const { digest } = previewMerge(file, asked);
     new Database(file).exec("INSERT INTO sale VALUES (7, 2, 1)").close();
     expect(() => mergeRows(file, asked, digest, ENTRY)).toThrow("changed");
+    const looked = previewMerge(file, asked).digest;
+    new Database(file).exec("UPDATE shop SET code = 'other' WHERE id = 2").close();
+    expect(() => mergeRows(file, asked, looked, ENTRY)).toThrow("changed");
+    const none = merging([{ keep: ["3"], others: [["5"]] }]);
+    expect(() => mergeRows(file, none, previewMerge(file, none).digest, ENTRY)).toThrow("none of these groups can be merged");
     expect(all("SELECT COUNT(*) FROM shop")).toEqual([[6]]);
   });
 

@@ -532,7 +532,7 @@ describe("a table's shape", () => {
 
   describe("divided from others", () => {
     const SALES = `CREATE TABLE sale (id INTEGER PRIMARY KEY, shop TEXT, town TEXT, fee INTEGER_SCALED(2), amount INTEGER);
-      INSERT INTO sale VALUES (1, 'Pell', 'Skarrow', 150, 7), (2, 'pell ', 'Skarrow', 150, 8), (3, 'Oat', 'Holm', NULL, 9), (4, NULL, 'Nowhere', 1, 1), (5, 'Pell', NULL, 150, 2), (6, 'Oat', '', 300, 3);
+      INSERT INTO sale VALUES (1, 'Pell', 'Skarrow', 150, 7), (2, 'pell ', 'Skarrow', 150, 8), (3, 'Oat', 'Holm', NULL, 9), (4, NULL, NULL, NULL, 1), (5, 'Pell', NULL, 150, 2), (6, 'Oat', '', 300, 3);
       CREATE VIEW sold AS SELECT amount FROM sale;`;
     beforeEach(() => void new Database(file).exec(SALES).close());
     const all = (sql: string) => {
@@ -584,6 +584,12 @@ describe("a table's shape", () => {
       const most = edit.setColumn(split(), "new 1", { lookup: { ...link, made: { columns: link.made?.columns ?? [], differing: "most" } } });
       change(file, most);
       expect(all("SELECT town FROM shop WHERE shop = 'Pell'")).toEqual([["Mirrin"]]);
+    });
+    it("waits where a row has no name and would lose its values", () => {
+      new Database(file).exec("UPDATE sale SET town = 'Nowhere', shop = ' ' WHERE id = 4").close();
+      const plan = planned(file, split());
+      expect(plan.ok && surveyed(file, plan.value).made[0]?.differing).toEqual({ names: 1, values: ["without shop: 1 row with values that would go"] });
+      expect(change(file, split())).toContain("invalid");
     });
     it("has a name that is free, and takes no column twice", () => {
       expect(change(file, split("sold"))).toBe("shapeNameTaken");

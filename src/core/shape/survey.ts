@@ -15,7 +15,7 @@ export type ColumnSurvey = {
   broken: number;
 };
 
-/** What is made for a column to lead to: how many rows, and names whose rows have different values in a column that is taken. */
+/** What is made for a column to lead to: how many rows, and what would be lost: names whose rows have different values in a column that is taken, rows without a name. */
 export type ShapeMade = { id: string; table: string; label: string; rows: number; differing: { names: number; values: string[] } };
 
 /** What a change of a table's shape would come to, of every row of it. */

@@ -28,7 +28,7 @@ export const WORDS = {
   doubledKey: (rows: string, values: string) =>
     `The key would not be unique: ${rows} have a key that occurs twice (${values}). Choose other columns, or remove the rows.`,
   dropped: (values: string) => `removed; ${values} kept in the journal`,
-  differing: (names: string) => `${names} with different values`,
+  differing: (names: string) => `${names} with values that would be lost`,
   differingTaken: "What is taken where values differ",
   emptyKey: (rows: string) => `${rows} would have no key. Choose other columns.`,
   emptyRows: (rows: string) => `${rows} empty`,

@@ -55,7 +55,10 @@ function performMerge(db: Database.Database, { table, links, groups, fill }: Mer
     result.groups++;
     result.filled += filled;
     for (const [name, rows] of moved) (carried.get(name) as { rows: number }).rows += rows;
-    for (const one of made) emit(one);
+    for (const one of made) {
+      digest.update(JSON.stringify([one.table, one.change.row, ...[one.change.before, one.change.after].map((image) => image && encodeImage(image))]));
+      emit(one);
+    }
 
     function carry(link: PlanLink, nearTable: Table, kept: Found, other: Found, going: Found[]): void {
       const near = targetOf(nearTable);
@@ -142,6 +145,7 @@ export function mergeRows(database: string, merging: Merging, digest: string, en
       writer.sinkOf(table)(change);
     });
     if (merged.digest !== digest) throw new JobFailure("changedSince");
+    if (merged.groups === 0) throw new JobFailure("refusedEdit", "none of these groups can be merged");
     const unnumbered = { before: null, after: null };
     const parts = others.flatMap((t) => (written.has(t.table.name) ? [{ table: t.table.name, columns: columns(t), sequence: unnumbered }] : []));
     return writer.finish(null, unnumbered, parts);

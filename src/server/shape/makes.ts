@@ -105,6 +105,8 @@ function makeTable(db: Database.Database, plan: ShapePlan, make: Extract<ShapeMa
       return counts.size > 1 && c.from.name !== by.name ? [`${group.name}: ${c.from.label} ${valuesOf(counts, c.from)}`] : [];
     }),
   );
+  const unnamed = unnamedRows(db, plan.table as string, make);
+  if (unnamed > 0) differing.unshift(`without ${by.label}: ${unnamed} ${unnamed === 1 ? "row" : "rows"} with values that would go`);
   if (making) {
     const brief = `Create the table ${name} from ${columns.map((c) => c.from.name).join(", ")} of ${plan.table}.`;
     new EntryWriter(db, { ...making, kind: "table", name: `${name}: created`, brief, table: name, columns: [key, ...columns.map((c) => c.name)] }).finishTable(
@@ -112,6 +114,14 @@ function makeTable(db: Database.Database, plan: ShapePlan, make: Extract<ShapeMa
     );
   }
   return { id, table: name, label: name, rows: ordered.length, differing: { names: differing.length, values: differing.slice(0, MOST_NAMED) } };
+}
+
+/** Rows that have no name, and values all the same in columns that are taken: they find no place in the new table. */
+function unnamedRows(db: Database.Database, table: string, { by, columns }: Extract<ShapeMake, { kind: "table" }>): number {
+  const others = columns.filter((c) => c.from.name !== by.name).map((c) => `${quoted(c.from.name)} <> ''`);
+  if (others.length === 0) return 0;
+  const sql = `SELECT COUNT(*) FROM ${quoted(table)} WHERE COALESCE(TRIM(${quoted(by.name)}), '') = '' AND (${others.join(" OR ")})`;
+  return Number(db.prepare(sql).pluck().get());
 }
 
 const byRows = (counts: Map<Stored, number>): [Stored, number][] => [...counts].sort(([a, n], [b, m]) => m - n || (String(a) < String(b) ? -1 : 1));
