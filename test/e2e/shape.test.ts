@@ -201,9 +201,12 @@ describe("duplicates", () => {
     await desk.click("One letter different", "label");
     // A name that is only near is not chosen by itself: a person says so.
     await desk.reads("tbody", /Mirrin Wol/);
-    await desk.press("input[aria-label='901 stays']");
+    await desk.page.focus("input[aria-label='901 stays']");
+    await desk.key("Space");
     await desk.reads("aside", `removed 2 rows after ${shippers - 2}`);
-    await desk.click("Merge 1 group…", "button");
+    await desk.page.waitForFunction(() => [...document.querySelectorAll("button")].some((b) => b.textContent === "Merge 1 group…" && !b.disabled));
+    await (await desk.page.waitForSelector("button ::-p-text(Merge 1 group…)"))?.focus();
+    await desk.key("Enter");
     await desk.reads(".popover", "Merge 1 group: 2 rows removed. The journal can reverse it.");
     await desk.click("Merge", ".popover button");
     await settles(() => app.sql("SELECT island IS NOT NULL FROM shipper WHERE id = 901")[0]?.[0] === 1);

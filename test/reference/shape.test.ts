@@ -1,5 +1,5 @@
-import { fork } from "node:child_process";
-import { copyFileSync, rmSync } from "node:fs";
+import { fork, spawn } from "node:child_process";
+import { copyFileSync, readFileSync, rmSync } from "node:fs";
 import { join, resolve } from "node:path";
 import Database from "better-sqlite3";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
@@ -628,6 +628,29 @@ describe("a table's shape", () => {
       new Database(file).exec("CREATE TABLE stall (id INTEGER PRIMARY KEY, name TEXT, kind TEXT NOT NULL)").close();
       expect(change(file, spec({ name: "stall_id", lookup: { ...lookup, table: "stall" } }))).toBe("shapeMakeRequired");
     });
+  });
+
+  it("is as it was, to the byte, where there is no room to write it", async () => {
+    const rows = "WITH n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < 120000) INSERT INTO loose SELECT 'a mark of some length ' || i, i FROM n";
+    new Database(file).exec(SCRIPT).exec(rows).close();
+    const spec = reshape("loose", (c) => c.map((one) => (one.from === "amount" ? { ...one, type: { kind: "whole" }, misfits: "empty" as const } : one)));
+    const plan = planned(file, spec);
+    if (!plan.ok) throw new Error("not planned");
+    const { digest } = surveyed(file, plan.value);
+    const before = readFileSync(file);
+    const job = { kind: "shape", database: file, plan: plan.value, digest, entry: { ...ENTRY, kind: "shape" } };
+    // A file may grow by a sixth more in that process.
+    const limit = Math.ceil((before.length * 7) / 6 / 1024);
+    const child = spawn("bash", ["-c", `trap '' XFSZ; ulimit -f ${limit}; exec "${process.execPath}" dist/engine.mjs`], {
+      stdio: ["ignore", "ignore", "inherit", "ipc"],
+      serialization: "advanced",
+    });
+    const reply = await new Promise((done) =>
+      child.on("message", (told: object) => ("ready" in told ? child.send(job) : "progress" in told ? undefined : done(told))),
+    );
+    child.kill("SIGKILL");
+    expect(reply).toMatchObject({ failure: { code: "diskFull" } });
+    expect(readFileSync(file).equals(before)).toBe(true);
   });
 
   /** How often; more by hand. */

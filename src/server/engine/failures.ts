@@ -57,7 +57,7 @@ export const FAILURE_SENTENCES: Record<FailureCode, string> = {
   tooLarge: "A number, total or product has more than 18 digits. It was not rounded. Use fewer rows or fewer decimal places.",
   tooMuchText: "These rows have more text than can be shown at once. Remove the column with the longest texts, or export the rows.",
   tooManyGroups: "There would be more than 100,000 groups without rows. Group by a longer period or wider bands, or show only groups with rows.",
-  diskFull: "The disk is full. Nothing was written. Free some space, then run it again.",
+  diskFull: "The disk is full or its quota is reached. Nothing was written. Free some space, then run it again.",
   timeout: "It took longer than the time limit and was stopped. Add a condition, or export it with a schedule.",
   stopped: "Stopped.",
   sql: "The database could not run this.",

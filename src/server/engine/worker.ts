@@ -100,7 +100,8 @@ const CODES: [RegExp, FailureCode][] = [
   [/SQLITE_BUSY|SQLITE_LOCKED/, "locked"],
   [/SQLITE_READONLY/, "readOnly"],
   [/SQLITE_CANTOPEN|ENOENT/, "notFound"],
-  [/ENOSPC|SQLITE_FULL/, "diskFull"],
+  // SQLite tells a quota or a limit that is reached apart from a full disk only as a write that failed.
+  [/ENOSPC|EDQUOT|SQLITE_FULL|SQLITE_IOERR_WRITE/, "diskFull"],
 ];
 
 function failureOf(error: unknown): { code: FailureCode; particulars: string } {

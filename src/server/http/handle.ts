@@ -41,7 +41,8 @@ const STATUS: Partial<Record<JobFailure["code"], number>> = {
 
 /** Whether a failure, or what it came of, is a disk without room. */
 function isFullDisk(error: unknown): boolean {
-  for (let at = error; at instanceof Error; at = at.cause) if (/^(ENOSPC|EDQUOT|SQLITE_FULL)/.test(String((at as { code?: unknown }).code))) return true;
+  for (let at = error; at instanceof Error; at = at.cause)
+    if (/^(ENOSPC|EDQUOT|SQLITE_FULL|SQLITE_IOERR_WRITE)/.test(String((at as { code?: unknown }).code))) return true;
   return false;
 }
 
