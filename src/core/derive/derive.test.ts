@@ -29,6 +29,17 @@ describe("derived fields", () => {
     expect(findTable(schema, "crate")?.columns.find((c) => c.name === "opened")?.derived?.words).toBe("yard › opened");
     expect(findTable(schema, "yard")?.columns.find((c) => c.name === "dear")?.derived?.words).toBe("average of price over crates, with conditions");
   });
+  it("say which field a figure is of is still to be chosen", () => {
+    const query = { ...emptyQuery("crate"), grouped: true, columns: [{ id: "f", value: null, figure: "nth" as const }] };
+    const field: DerivedField = {
+      version: 1,
+      id: "new",
+      label: "new",
+      table: "yard",
+      definition: { kind: "rollup", step: { link: "crate.yard_id", toward: "a" }, query },
+    };
+    expect(brokenIn([field]).new).toBe("A field is missing for the n-th. Choose one.");
+  });
   it("in a circle are refused, and the circle is named", () => {
     const why = brokenIn([formula("one", "two + 1"), formula("two", '"three" * 2'), formula("three", "one - 1"), formula("free", "pieces + 1")]);
     expect(why.one).toContain("one → two → three → one");

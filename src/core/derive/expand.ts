@@ -216,7 +216,7 @@ function resolveFigure(
   const figure = column.figure as AggregateName | "formula";
   const aggregate = aggregateOf(figure);
   const type = operand?.type ?? whole;
-  const wrong = aggregate && (!operand && figure !== "count" ? "figureType" : wrongFigure(aggregate, type, by, column));
+  const wrong = aggregate && (!operand && figure !== "count" ? "figureNeedsValue" : wrongFigure(aggregate, type, by, column));
   if (wrong) return report(problems, problem(wrong, path, { figure: aggregate.words, type: TYPE_WORDS[type.kind] }));
   for (const join of derived.values()) if (!rollup.joins.includes(join)) rollup.joins.push(join);
   if (pairs)

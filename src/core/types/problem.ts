@@ -37,6 +37,7 @@ const SENTENCES = {
   rangeTurned: () => "The first value of the range is greater than the second. Swap them.",
   figureType: (d: Detail) => `A ${d.type} has no ${d.figure}. Choose another figure or column.`,
   figureNeedsGroup: (d: Detail) => `The figure ${q(d.figure)} needs “one row per …”.`,
+  figureNeedsValue: (d: Detail) => `A field is missing for the ${d.figure}. Choose one.`,
   figureNeedsOrder: (d: Detail) => `The ${d.figure} value needs a field to order by. Choose one.`,
   derivedBroken: (d: Detail) => `The derived field ${q(d.field)} does not work: ${d.why}`,
   figureInFormula: (d: Detail) => `${d.name} at character ${d.at} is a figure over many rows. Use it in a grouped query as a figure, or add a rollup.`,
