@@ -12,7 +12,7 @@ import { LinkChecks } from "@/server/posting/linkChecks";
 import { previewReversal, reverse } from "@/server/posting/run";
 import { encodeImage, type Image, Target } from "@/server/posting/target";
 import { seeded } from "../../demo/random";
-import { temporaryFolder } from "../support/ledger";
+import { allRows, temporaryFolder } from "../support/ledger";
 
 /* Rows that are alike become one: what led to any of them leads to it, nothing else changes, and all is as before once that is reversed. */
 
@@ -42,7 +42,7 @@ function read<T>(work: (db: Database.Database) => T): T {
     db.close();
   }
 }
-const all = (sql: string) => read((db) => db.prepare(sql).raw().all());
+const all = (sql: string) => allRows(file, sql);
 const schemaNow = (): Schema => read((db) => inspectDatabase(db, []));
 const everything = () => ["shop", "sale", "stamp"].map((table) => all(`SELECT * FROM ${table} ORDER BY 1, 2`));
 const merging = (groups: MergeGroup[], fill = true): Merging => {

@@ -20,7 +20,7 @@ import { journalTable } from "@/server/posting/journalTable";
 import { previewRows } from "@/server/posting/preview";
 import { post, previewPosting, previewReversal, reverse } from "@/server/posting/run";
 import { stageQuery } from "@/server/posting/stage";
-import { makeDatabase, temporaryFolder } from "../support/ledger";
+import { allRows, makeDatabase, temporaryFolder } from "../support/ledger";
 
 /* Postings as properties over tables of every kind SQLite has: the preview is the outcome, and a reversal is the way back, to the last byte of every row. */
 
@@ -557,14 +557,7 @@ describe("values filled down", () => {
     const { tally } = preview(file, job);
     expect(tally.outcomes).toMatchObject({ add: 3, refused: 2 });
     post(file, job, { digest: tally.digest, again: false, entry });
-    const all = (sql: string) => {
-      const db = new Database(file, { readonly: true });
-      try {
-        return db.prepare(sql).raw().all();
-      } finally {
-        db.close();
-      }
-    };
+    const all = (sql: string) => allRows(file, sql);
     expect(all("SELECT mark, yard_id, fee, note FROM crate WHERE mark IN ('e', 'f', 'g', 'h') ORDER BY mark")).toEqual([
       ["e", 1, 150, "f"],
       ["f", 1, 200, ""],

@@ -21,7 +21,7 @@ import { dropWhole, shapeNow, shapeTable, surveyIn } from "@/server/shape/run";
 import { tableText } from "@/server/shape/schemaTexts";
 import { identityOf, rebuild } from "@/server/shape/transform";
 import { seeded } from "../../demo/random";
-import { temporaryFolder } from "../support/ledger";
+import { allRows, temporaryFolder } from "../support/ledger";
 
 /* Tables of every make are reshaped at random and taken back: the schema and every row are then as they were, letter by letter. */
 
@@ -465,14 +465,7 @@ describe("a table's shape", () => {
       const script = `${SCRIPT} UPDATE loose SET amount = '77,33 €' WHERE amount = '2'; UPDATE loose SET mark = 'Pell, Anna, of Skarrow' WHERE amount = '1'`;
       new Database(file).exec(script).close();
     });
-    const all = (sql: string) => {
-      const db = new Database(file, { readonly: true });
-      try {
-        return db.prepare(sql).raw().all();
-      } finally {
-        db.close();
-      }
-    };
+    const all = (sql: string) => allRows(file, sql);
 
     it("divides a column and joins it again, and is as before once that is taken back", () => {
       const before = dump(file);
@@ -535,14 +528,7 @@ describe("a table's shape", () => {
       INSERT INTO sale VALUES (1, 'Pell', 'Skarrow', 150, 7), (2, 'pell ', 'Skarrow', 150, 8), (3, 'Oat', 'Holm', NULL, 9), (4, NULL, NULL, NULL, 1), (5, 'Pell', NULL, 150, 2), (6, 'Oat', '', 300, 3);
       CREATE VIEW sold AS SELECT amount FROM sale;`;
     beforeEach(() => void new Database(file).exec(SALES).close());
-    const all = (sql: string) => {
-      const db = new Database(file, { readonly: true });
-      try {
-        return db.prepare(sql).raw().all();
-      } finally {
-        db.close();
-      }
-    };
+    const all = (sql: string) => allRows(file, sql);
     const split = (name = "shop") =>
       edit.splitTable(
         reshape("sale", (c) => c),

@@ -1,10 +1,11 @@
 import fc from "fast-check";
 import { expect } from "vitest";
 import { proofColumn } from "@/core/proof/followed";
-import { compileRows, readableSql } from "@/core/query/compile";
+import { compileRows } from "@/core/query/compile";
 import { changesCase, plainSqlite } from "@/core/query/dialect/plainSqlite";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import type { Plan } from "@/core/query/plan";
+import { readableSql } from "@/core/query/readableSql";
 import { resolveQuery } from "@/core/query/resolve";
 import type { QuerySpec } from "@/core/query/spec";
 import { recountRows } from "@/core/recount/recount";

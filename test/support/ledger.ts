@@ -59,3 +59,13 @@ export function bareLedger(now: () => Date = () => new Date()) {
   };
   return { folder, catalogue, people, as, close };
 }
+
+/** All rows of a statement over a file, as lists of values. */
+export function allRows(path: string, sql: string): unknown[] {
+  const db = new Database(path, { readonly: true });
+  try {
+    return db.prepare(sql).raw().all();
+  } finally {
+    db.close();
+  }
+}

@@ -110,6 +110,12 @@ function midnightOf(source: string, order: DateOrder): string | null {
   return at?.endsWith(" 00:00:00") ? at.slice(0, 10) : null;
 }
 
+/** A stored value as it is typed: in plain digits and ISO dates, one that does not fit as it is stored; "" for nothing. */
+export function storedText(stored: Stored | Uint8Array, column: Pick<Column, "type" | "storage">): string {
+  const cell = cellOfStored(stored, column);
+  return cell === null ? "" : isMisfit(cell) ? cell.misfit : writtenOut(cell, column.type);
+}
+
 /** A stored value as a cell of its column; one that does not fit is marked. */
 export function cellOfStored(stored: Stored | Uint8Array, { type, storage }: Pick<Column, "type" | "storage">): Cell {
   if (stored === null || stored === undefined) return null;

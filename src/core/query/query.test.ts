@@ -4,7 +4,7 @@ import { briefText, comparisonWords, queryBrief } from "../brief/brief";
 import type { Expr } from "../expression/expr";
 import { findTable, type LinkOperator } from "../schema/schema";
 import { usualDay } from "../types/calendar";
-import { compileRows, readableSql } from "./compile";
+import { compileRows } from "./compile";
 import { comparisonsIn } from "./conditions";
 import { sqlite } from "./dialect/sqlite";
 import * as edit from "./edit";
@@ -12,6 +12,7 @@ import { setWay } from "./editJoins";
 import { sortBy } from "./editOrder";
 import { emptyQuery } from "./empty";
 import { compileFooting } from "./footing";
+import { readableSql } from "./readableSql";
 import { resolveQuery } from "./resolve";
 import type { QuerySpec } from "./spec";
 

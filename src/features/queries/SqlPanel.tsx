@@ -1,9 +1,9 @@
 "use client";
 
 import { partialTables } from "@/core/people/rules";
-import { readableSql } from "@/core/query/compile";
 import { changesCase, plainSqlite } from "@/core/query/dialect/plainSqlite";
 import type { Plan } from "@/core/query/plan";
+import { readableSql } from "@/core/query/readableSql";
 import { decimalText } from "@/core/types/decimal";
 import { scaleOf } from "@/core/types/valueType";
 import { copyText } from "../copyText";

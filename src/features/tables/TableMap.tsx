@@ -3,18 +3,17 @@
 import { applyNodeChanges, Background, type Connection, Controls, type Edge, type NodeChange, ReactFlow, ReactFlowProvider, useReactFlow } from "@xyflow/react";
 import "@xyflow/react/dist/style.css";
 import { useRouter } from "next/navigation";
-import { type CSSProperties, useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { toast } from "sonner";
+import { type CSSProperties, useEffect, useMemo, useState } from "react";
 import { linkOfColumns } from "@/core/schema/editLink";
 import type { LinkSpec } from "@/core/schema/linkSpec";
 import { findTable, type Schema, type Table } from "@/core/schema/schema";
 import { counted } from "@/core/types/format";
-import { ask, sentenceOf } from "../ask";
 import { SidePanel } from "../SidePanel";
 import { useLocale } from "../workspace/locale";
 import { LinkMaker } from "./LinkMaker";
 import { columnOfHandle, type Point, placesOf, portsOf } from "./mapLayout";
 import { TableBox, type TableNode } from "./TableBox";
+import { useKeptPlaces } from "./useKeptPlaces";
 import { WORDS } from "./words";
 
 const NODES = { table: TableBox };
@@ -39,19 +38,14 @@ const COLOURS = {
   "--xy-attribution-background-color": "transparent",
 } as CSSProperties;
 
-const SETTLE_MS = 400;
 /** How far a key moves a box. */
 const STEPS: Record<string, Point> = { ArrowLeft: { x: -12, y: 0 }, ArrowRight: { x: 12, y: 0 }, ArrowUp: { x: 0, y: -12 }, ArrowDown: { x: 0, y: 12 } };
-
-const keep = (places: Record<string, Point>): void => {
-  ask("/api/tables/map", { places }).catch((error: unknown) => void toast.error(sentenceOf(error)));
-};
 
 function Drawn({ schema, wanted, places: first, onLinked }: Props) {
   const locale = useLocale();
   const router = useRouter();
   const { fitView } = useReactFlow();
-  const [kept, setKept] = useState(first);
+  const { kept, move } = useKeptPlaces(first);
   const [linking, setLinking] = useState<{ from: Table; first: LinkSpec | null } | null>(null);
   /** Tables whose columns are shown, over the boxes they lie on. */
   const [open, setOpen] = useState<ReadonlySet<string>>(new Set());
@@ -99,22 +93,6 @@ function Drawn({ schema, wanted, places: first, onLinked }: Props) {
     const found = words === "" ? [] : made.filter((n) => !n.data.faint);
     void fitView({ padding: 0.08, ...(found.length > 0 ? { nodes: found, maxZoom: 1.2 } : {}) });
   }, [words, schema, fitView]);
-
-  // Written down once it has come to rest, or when the map is left.
-  const waiting = useRef<Record<string, Point> | null>(null);
-  const settle = useCallback(() => {
-    if (waiting.current) keep(waiting.current);
-    waiting.current = null;
-  }, []);
-  useEffect(() => {
-    const timer = setTimeout(settle, SETTLE_MS);
-    return () => clearTimeout(timer);
-  }, [kept, settle]);
-  useEffect(() => settle, [settle]);
-  function move(places: Record<string, Point>): void {
-    waiting.current = places;
-    setKept(places);
-  }
 
   function connect({ source, target, sourceHandle, targetHandle }: Connection): void {
     const [from, to] = [findTable(schema, source), findTable(schema, target)];

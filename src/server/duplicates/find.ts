@@ -1,11 +1,10 @@
 import type Database from "better-sqlite3";
 import type { AlikeRow, Duplicates } from "@/core/duplicates/merging";
 import { similarGroups } from "@/core/duplicates/similar";
-import { cellOfStored, type Stored, writtenOut } from "@/core/posting/coerce";
+import { cellOfStored, type Stored, storedText } from "@/core/posting/coerce";
 import type { PlanLink } from "@/core/posting/plan";
 import { quoted } from "@/core/query/dialect/dialect";
-import type { Column, Table } from "@/core/schema/schema";
-import { isMisfit } from "@/core/types/valueType";
+import type { Table } from "@/core/schema/schema";
 import { JobFailure } from "@/server/engine/failures";
 import { rowIdentity, writtenColumns } from "@/server/posting/target";
 
@@ -13,14 +12,6 @@ import { rowIdentity, writtenColumns } from "@/server/posting/target";
 const MOST_TOLD = 500;
 /** Of how many rows names are held against all others letter by letter. */
 const MOST_NEAR = 300_000;
-
-/** The values of a key as a person types them, by which a row is found again. */
-export const keyText = (values: Stored[], columns: Column[]): string[] =>
-  values.map((value, i) => {
-    const column = columns[i] as Column;
-    const cell = cellOfStored(value, column);
-    return cell === null ? "" : isMisfit(cell) ? cell.misfit : writtenOut(cell, column.type);
-  });
 
 /**
  * Finds rows of a table that are alike in columns.
@@ -74,10 +65,7 @@ export function findDuplicates(db: Database.Database, table: Table, links: PlanL
   function rowOf(row: Stored[]): AlikeRow {
     const own = (name: string) => row[columns.findIndex((c) => c.name === name)] ?? null;
     return {
-      key: keyText(
-        keys.map((k) => own(k.name)),
-        keys,
-      ),
+      key: keys.map((k) => storedText(own(k.name), k)),
       cells: columns.map((c, i) => cellOfStored(row[i] ?? null, c)),
       links: counts.reduce((sum, { link, count }) => sum + Number(count.get(link.far.map(own))), 0),
     };

@@ -1,7 +1,7 @@
-import { cellOfStored, coerce, type Stored, writtenOut } from "@/core/posting/coerce";
+import { coerce, type Stored, storedText } from "@/core/posting/coerce";
 import type { TableLinks } from "@/core/posting/plan";
 import type { Column, Table } from "@/core/schema/schema";
-import { isMisfit, text } from "@/core/types/valueType";
+import { text } from "@/core/types/valueType";
 import { JobFailure } from "@/server/engine/failures";
 import { type Entry, EntryWriter } from "./journal";
 import { LinkChecks } from "./linkChecks";
@@ -81,7 +81,7 @@ export function editRow(database: string, table: Table, tableLinks: TableLinks, 
       const held = (column: Column): Stored | Uint8Array => image[target.columns.indexOf(column)] ?? null;
       cells.forEach(({ was }, i) => {
         const column = columns[i] as Column;
-        if (!isSeen(held(column), was, column)) throw new JobFailure("editClash", shownValue(held(column), column));
+        if (!isSeen(held(column), was, column)) throw new JobFailure("editClash", storedText(held(column), column));
       });
       const next = cells.map((c, i) => typed(columns[i] as Column, c.text));
       const names = columns.map((c) => c.name);
@@ -129,15 +129,9 @@ const blockWords = ({ code, particulars }: JobFailure): string | null =>
 
 /** Whether a cell still holds what was seen in it: the same value, or the same text where that does not fit its column. */
 function isSeen(stored: Stored | Uint8Array, was: string | null, column: Column): boolean {
-  if (shownValue(stored, column) === (was ?? "")) return true;
+  if (storedText(stored, column) === (was ?? "")) return true;
   const seen = coerce(was, text, column, "dmy");
   return "stored" in seen && encodeImage([stored]) === encodeImage([seen.stored]);
-}
-
-/** What a cell holds, for a person to read: as it is typed. */
-function shownValue(stored: Stored | Uint8Array, column: Column): string {
-  const cell = cellOfStored(stored, column);
-  return cell === null ? "" : isMisfit(cell) ? cell.misfit : writtenOut(cell, column.type);
 }
 
 /** What a person typed into a cell, as its column keeps it; nothing typed is empty. */

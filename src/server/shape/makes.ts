@@ -1,11 +1,10 @@
 import type Database from "better-sqlite3";
-import { cellOfStored, type Stored, writtenOut } from "@/core/posting/coerce";
+import { type Stored, storedText } from "@/core/posting/coerce";
 import { quoted } from "@/core/query/dialect/dialect";
 import type { Column } from "@/core/schema/schema";
 import type { ShapeMake, ShapePlan } from "@/core/shape/shapePlan";
 import type { ShapeMade } from "@/core/shape/survey";
 import { lookedUp } from "@/core/types/near";
-import { isMisfit } from "@/core/types/valueType";
 import { JobFailure } from "@/server/engine/failures";
 import { EntryWriter } from "@/server/posting/journal";
 import { constraintWords } from "@/server/posting/perform";
@@ -130,13 +129,8 @@ const byRows = (counts: Map<Stored, number>): [Stored, number][] => [...counts].
 const valuesOf = (counts: Map<Stored, number>, column: Column): string =>
   byRows(counts)
     .slice(0, MOST_VALUES)
-    .map(([value, rows]) => `${said(value, column)} (${rows})`)
+    .map(([value, rows]) => `${storedText(value, column)} (${rows})`)
     .join(", ") + (counts.size > MOST_VALUES ? ", …" : "");
-
-const said = (value: Stored, column: Column): string => {
-  const cell = cellOfStored(value, column);
-  return cell === null || isMisfit(cell) ? String(value) : writtenOut(cell, column.type);
-};
 
 /** The value that most rows have; of several, the first in order. */
 const mostFrequent = (counts: Map<Stored, number>): Stored => byRows(counts)[0]?.[0] ?? null;
