@@ -224,6 +224,7 @@ it("says something else of a column, which the database knows nothing of", () =>
   expect(plan(spec, on)).toMatchObject({ how: "said", said: [{ column: "mark", before: { unit: "kg", note: null }, after: { unit: "t", note: "Net." } }] });
   expect(shapeBrief(spec, plan(spec, on), measured)).toBe("In crate: mark is in t; describe mark.");
   expect(plan(set("mark", { unit: null }), on).said[0]?.after).toEqual({ unit: null, note: null });
+  expect(plan(set("day", { note: "Of arrival." }), on)).toMatchObject({ how: "said", said: [{ column: "day", after: { unit: null, note: "Of arrival." } }] });
   expect(plan(set("mark", { unit: "kg" }), on).how).toBe("nothing");
   // It stays with a column of another name or type.
   expect(plan(set("mark", { name: "label", type: whole }), on)).toMatchObject({ said: [], columns: [{}, { column: { name: "label", unit: "kg" } }, {}, {}] });
