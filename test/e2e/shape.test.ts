@@ -197,11 +197,11 @@ describe("duplicates", () => {
     await desk.click("Find duplicates…");
     await desk.reads("h1", "Duplicates in shipper");
     await desk.reads("aside", `rows now ${shippers} removed 1 rows after ${shippers - 1}`);
-    await desk.reads("aside", "consignment linked to the row that stays 7");
+    await desk.reads("aside", "consignment linked to the row kept 7");
     await desk.click("One letter different", "label");
     // A name that is only near is not chosen by itself: a person says so.
     await desk.reads("tbody", /Mirrin Wol/);
-    await desk.page.focus("input[aria-label='901 stays']");
+    await desk.page.focus("input[aria-label='Keep 901']");
     await desk.key("Space");
     await desk.reads("aside", `removed 2 rows after ${shippers - 2}`);
     await desk.page.waitForFunction(() => [...document.querySelectorAll("button")].some((b) => b.textContent === "Merge 1 group…" && !b.disabled));

@@ -574,7 +574,7 @@ describe("a table's shape", () => {
     it("waits where a row has no name and would lose its values", () => {
       new Database(file).exec("UPDATE sale SET town = 'Nowhere', shop = ' ' WHERE id = 4").close();
       const plan = planned(file, split());
-      expect(plan.ok && surveyed(file, plan.value).made[0]?.differing).toEqual({ names: 1, values: ["without shop: 1 row with values that would go"] });
+      expect(plan.ok && surveyed(file, plan.value).made[0]?.differing).toEqual({ names: 1, values: ["without shop: 1 row with values that would be lost"] });
       expect(change(file, split())).toContain("invalid");
     });
     it("has a name that is free, and takes no column twice", () => {

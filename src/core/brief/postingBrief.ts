@@ -28,7 +28,7 @@ function stepBrief(spec: PostingStep, schema: Schema, sourceName: string, step: 
   const target = control("target", table?.label ?? `a missing table (${spec.target})`);
   const same = control(
     "same",
-    spec.same.map((c) => (table && findColumn(table, c)?.label) ?? c).join(" and ") + (spec.alike ? ", however written" : "") || "…",
+    spec.same.map((c) => (table && findColumn(table, c)?.label) ?? c).join(" and ") + (spec.alike ? " (ignoring case and punctuation)" : "") || "…",
   );
   const source = control("source", sourceName);
   const action = control("action", step === 0 ? ACTION_WORDS[spec.action] : ACTION_WORDS[spec.action].toLowerCase());

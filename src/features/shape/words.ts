@@ -61,7 +61,7 @@ export const WORDS = {
   misfits: {
     refuse: "stop the change",
     empty: "leave empty",
-    formula: "convert by a formula",
+    formula: "convert with a formula",
     make: "add as new rows",
   } satisfies Record<ShapeMisfits, string>,
   moveUp: (name: string) => `Move ${name} up`,

@@ -105,7 +105,7 @@ function makeTable(db: Database.Database, plan: ShapePlan, make: Extract<ShapeMa
     }),
   );
   const unnamed = unnamedRows(db, plan.table as string, make);
-  if (unnamed > 0) differing.unshift(`without ${by.label}: ${unnamed} ${unnamed === 1 ? "row" : "rows"} with values that would go`);
+  if (unnamed > 0) differing.unshift(`without ${by.label}: ${unnamed} ${unnamed === 1 ? "row" : "rows"} with values that would be lost`);
   if (making) {
     const brief = `Create the table ${name} from ${columns.map((c) => c.from.name).join(", ")} of ${plan.table}.`;
     new EntryWriter(db, { ...making, kind: "table", name: `${name}: created`, brief, table: name, columns: [key, ...columns.map((c) => c.name)] }).finishTable(
