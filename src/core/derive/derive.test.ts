@@ -133,6 +133,11 @@ describe("a link that is gone", () => {
     const [gone] = goneLinks(yard, schema);
     const choices = gone ? replacements(gone, yard, schema) : [];
     expect(choices[0]).toMatchObject({ step: { link: "crate.yard_id", toward: "a" }, dropped: [] });
+    // What leads to the rows the fields were of comes before what leads to others, though a count would lose nothing there.
+    const end = (table: string, leadsTo: "one" | "many") => ({ table, columns: ["id"], name: table, leadsTo });
+    const other = { id: "a stamp", a: end("stamp", "many"), b: end("yard", "one") };
+    const both = { ...schema, links: [other, ...schema.links] };
+    expect((gone ? replacements(gone, yard, both) : []).map((c) => c.step.link)).toEqual(["crate.yard_id", "a stamp"]);
     expect(repointed(fields[0]?.definition as DerivedField["definition"], { link: "crate.yard_id", toward: "a" }, schema)?.definition).toEqual(
       fields[2]?.definition,
     );

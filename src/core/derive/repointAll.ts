@@ -43,13 +43,15 @@ export function repointed(definition: Definition, step: Step, schema: Schema): {
   return end && findColumn(end, definition.column) ? { definition: { ...definition, steps }, dropped: [] } : null;
 }
 
-/** What can take a link's place for every field that went through it, the fewest losses first; what is lost is told by field. */
+/** What can take a link's place for every field that went through it: first what leads to the same rows, then the fewest losses; what is lost is told by field. */
 export function replacements({ fields }: GoneLink, table: Table, schema: Schema): { step: Step; name: string; dropped: string[] }[] {
   return stepsFrom(schema, table.name)
     .flatMap(({ step, far }) => {
       const made = fields.map((field) => ({ field, next: repointed(field.definition, step, schema) }));
       if (made.some((m) => m.next === null)) return [];
-      return [{ step, name: far.name, dropped: made.flatMap(({ field, next }) => next?.dropped.map((what) => `${what} of ${field.label}`) ?? []) }];
+      const elsewhere = fields.filter(({ definition }) => definition.kind === "rollup" && definition.query.source !== far.table).length;
+      return [{ elsewhere, step, name: far.name, dropped: made.flatMap(({ field, next }) => next?.dropped.map((what) => `${what} of ${field.label}`) ?? []) }];
     })
-    .sort((a, b) => a.dropped.length - b.dropped.length);
+    .sort((a, b) => a.elsewhere - b.elsewhere || a.dropped.length - b.dropped.length)
+    .map(({ elsewhere: _, ...choice }) => choice);
 }
