@@ -47,14 +47,24 @@ describe("an owner", () => {
       bare?.setAttribute("data-bare", "");
     });
     const edda = await desk.page.$eval(`[data-bare] select`, (e) => [...(e as HTMLSelectElement).options].find((o) => o.text === "Edda Moor")?.value ?? "");
+    // The first save takes long: what is changed meanwhile is saved after it.
+    await desk.page.setRequestInterception(true);
+    let saves = 0;
+    desk.page.on("request", (request) => {
+      const wait = request.method() === "PATCH" && saves++ === 0 ? 4000 : 0;
+      setTimeout(() => void request.continue(), wait);
+    });
+    const saving = desk.page.waitForRequest((request) => request.method() === "PATCH");
     await desk.page.select("[data-bare] select", edda);
+    await saving;
     await desk.click("+ condition", "[data-bare] button");
     await desk.type("Find a field", "trade");
     await desk.click("trade", "button.menu-item");
     await desk.click("…", "p [role=button]");
     await desk.click("the signed-in person", "button.menu-item");
     await desk.reads("[role=tabpanel]", "trade is the signed-in person");
-    await new Promise((done) => setTimeout(done, 1200));
+    await desk.page.waitForNetworkIdle({ idleTime: 1200 });
+    await desk.page.setRequestInterception(false);
 
     await desk.open("/queries/shippers-and-desks");
     await desk.click("Share ▾", "button");

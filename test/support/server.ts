@@ -176,7 +176,8 @@ export class Desk {
           const named = (e: Element) => [
             e.textContent?.trim(),
             e.getAttribute("aria-label"),
-            ...[...e.querySelectorAll("span")].map((s) => s.textContent?.trim()),
+            // A mark beside the words, as that of a sorted column, is none of them.
+            ...[...e.querySelectorAll("span")].flatMap((s) => [s.textContent?.trim(), s.firstChild?.textContent?.trim()]),
           ];
           return [...document.querySelectorAll(selector)].filter(seen).find((e) => named(e).includes(wanted)) ?? null;
         },

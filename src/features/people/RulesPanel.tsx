@@ -62,25 +62,42 @@ export function RulesPanel({ rules, people, schema }: { rules: Rule[]; people: A
 
 const KEEP_MS = 500;
 
+/**
+ * Keeps a rule as it is changed: one save at a time, each with the revision the one before it came to, and what is due
+ * at once where its row goes. What is kept is not read again: a popover stays open while what it changes is saved.
+ */
+function useKept({ id, revision, spec: first }: Rule, spec: RuleSpec): void {
+  const kept = useRef({ revision, saving: Promise.resolve() });
+  const due = useRef<RuleSpec | null>(null);
+  const save = useRef(() => {
+    if (due.current === null) return;
+    const next = due.current;
+    due.current = null;
+    kept.current.saving = kept.current.saving.then(() =>
+      ask<{ revision: number }>(`/api/objects/${id}`, { spec: next, revision: kept.current.revision }, { method: "PATCH" }).then(
+        (answer) => {
+          kept.current.revision = answer.revision;
+        },
+        (error) => void toast.error(sentenceOf(error)),
+      ),
+    );
+  });
+  const last = useRef(first);
+  useEffect(() => {
+    if (spec === last.current) return;
+    last.current = spec;
+    due.current = spec;
+    const timer = setTimeout(save.current, KEEP_MS);
+    return () => clearTimeout(timer);
+  }, [spec]);
+  useEffect(() => save.current, []);
+}
+
 function RuleRow({ rule, people, schema }: { rule: Rule; people: Account[]; schema: Schema }) {
   const router = useRouter();
   const locale = useLocale();
   const [spec, setSpec] = useState(rule.spec);
-  // What is kept is not read again: a popover stays open while what it changes is saved.
-  const kept = useRef({ spec: JSON.stringify(rule.spec), revision: rule.revision });
-  useEffect(() => {
-    const written = JSON.stringify(spec);
-    if (written === kept.current.spec) return;
-    const timer = setTimeout(() => {
-      ask<{ revision: number }>(`/api/objects/${rule.id}`, { spec, revision: kept.current.revision }, { method: "PATCH" }).then(
-        ({ revision }) => {
-          kept.current = { spec: written, revision };
-        },
-        (error) => void toast.error(sentenceOf(error)),
-      );
-    }, KEEP_MS);
-    return () => clearTimeout(timer);
-  }, [spec, rule.id]);
+  useKept(rule, spec);
   const change = (query: QuerySpec) => setSpec({ ...spec, query });
   const setWho = (value: string) => {
     const [kind, ...rest] = value.split(" ");

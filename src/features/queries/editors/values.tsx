@@ -96,11 +96,12 @@ export function ValueEditor(props: ValueProps) {
     <>
       <WrittenValue {...part} />
       <ComparisonSelect {...part} />
-      {offered && <ValueChoices {...{ spec, change, values, condition }} />}
       {single && !period && isDated(type) && <RelativeDateSelect {...part} />}
       {single && !period && <BesideSelect {...part} />}
       {single && condition.left.kind !== "column" && !isDated(type) && type.kind !== "yesno" && <PersonChoice {...part} />}
       <AskedChoices {...part} />
+      {/* Last: what comes in once it is counted shifts nothing that is being clicked. */}
+      {offered && <ValueChoices {...{ spec, change, values, condition }} />}
     </>
   );
 }
