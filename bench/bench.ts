@@ -10,8 +10,8 @@ import { emptyQuery } from "../src/core/query/empty";
 import type { Plan } from "../src/core/query/plan";
 import { resolveQuery } from "../src/core/query/resolve";
 import type { QuerySpec } from "../src/core/query/spec";
-import type { Job } from "../src/server/engine/jobs";
-import { Workspace } from "../src/server/workspace/workspace";
+import type { Job } from "../src/server/engine/protocol";
+import { Workspace } from "../src/server/services/workspace/workspace";
 import { measureData } from "./data";
 import { measureDuplicates } from "./duplicates";
 import { measureJournal } from "./journal";
@@ -63,7 +63,7 @@ const planOf = (spec: QuerySpec): Plan => {
   return resolved.value;
 };
 const caller = { client: "bench" };
-const rowsJob = (spec: QuerySpec, window?: { offset: number; rows: number }): Extract<Job, { kind: "rows" }> => ({
+const rowsJob = (spec: QuerySpec, window?: { offset: number; rows: number }): Job<"rows"> => ({
   kind: "rows",
   database,
   sql: compileRows(planOf(spec), sqlite, window),

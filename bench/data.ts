@@ -15,9 +15,9 @@ import { emptyQuery } from "../src/core/query/empty";
 import { resolveQuery } from "../src/core/query/resolve";
 import type { QueryColumn } from "../src/core/query/spec";
 import { findTable, type Table } from "../src/core/schema/schema";
-import { inspectDatabase } from "../src/server/engine/inspect";
-import { bindings } from "../src/server/engine/readers";
-import type { PostingJob } from "../src/server/engine/work";
+import type { PostingJob } from "../src/server/jobs/work";
+import { inspectDatabase } from "../src/server/source/sqlite/inspect";
+import { bindings } from "../src/server/source/sqlite/readers";
 import { alone, median, ms, report, timed } from "./measure";
 
 /* The data side: a file in, rollups over many rows, a posting; each beside the same done by hand on the same driver. */

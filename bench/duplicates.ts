@@ -3,10 +3,10 @@ import Database from "better-sqlite3";
 import { seeded } from "../demo/random";
 import { firstChoices, mergedGroups } from "../src/core/duplicates/merging";
 import { findTable, type Table } from "../src/core/schema/schema";
-import { findDuplicates } from "../src/server/duplicates/find";
-import { mergeRows, previewMerge } from "../src/server/duplicates/merge";
-import { linksInto } from "../src/server/duplicates/service";
-import { inspectDatabase } from "../src/server/engine/inspect";
+import { findDuplicates } from "../src/server/jobs/duplicates/find";
+import { mergeRows, previewMerge } from "../src/server/jobs/duplicates/merge";
+import { linksInto } from "../src/server/services/duplicates/service";
+import { inspectDatabase } from "../src/server/source/sqlite/inspect";
 import { ms, report, timed } from "./measure";
 
 /* Duplicates among 100,000 names, a tenth of them written otherwise or with a slip; 300,000 rows lead to them. */

@@ -5,10 +5,10 @@ import { originOfTable, resolvePosting } from "../src/core/posting/plan";
 import { tidyPosting } from "../src/core/posting/tidy";
 import { type Column, findColumn, findTable, type Table } from "../src/core/schema/schema";
 import { usualDay } from "../src/core/types/calendar";
-import { inspectDatabase } from "../src/server/engine/inspect";
-import { EntryWriter } from "../src/server/posting/journal";
-import { findEntries, peopleIn } from "../src/server/posting/journalFind";
-import { post, previewPosting } from "../src/server/posting/run";
+import { EntryWriter } from "../src/server/jobs/posting/journal";
+import { findEntries, peopleIn } from "../src/server/jobs/posting/journalFind";
+import { post, previewPosting } from "../src/server/jobs/posting/run";
+import { inspectDatabase } from "../src/server/source/sqlite/inspect";
 import { median, ms, report, timed } from "./measure";
 
 /* A journal of 1,000,000 entries opened and searched; a text replaced in 1,000,000 rows, beside the bare update. */

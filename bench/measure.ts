@@ -1,6 +1,6 @@
 import { fork } from "node:child_process";
 import { readFileSync } from "node:fs";
-import type { Job } from "../src/server/engine/jobs";
+import type { Job } from "../src/server/engine/protocol";
 
 /** What was measured, beside what it is held against. */
 export const report = (what: string, figure: string, aim: string): void => {
@@ -24,7 +24,7 @@ export async function alone(job: Job): Promise<{ result: unknown; time: number; 
   const reply = () =>
     new Promise<Record<string, unknown>>((done) => {
       const take = (message: unknown) => {
-        if (typeof message === "object" && message !== null && "progress" in message) return;
+        if (typeof message === "object" && message !== null && ("progress" in message || "begun" in message)) return;
         child.off("message", take);
         done(message as Record<string, unknown>);
       };

@@ -6,8 +6,8 @@ import { sqlite } from "../src/core/query/dialect/sqlite";
 import { emptyQuery } from "../src/core/query/empty";
 import type { Plan } from "../src/core/query/plan";
 import type { ComparedJoin, QuerySpec } from "../src/core/query/spec";
-import { tableReader } from "../src/server/engine/tables";
-import type { Workspace } from "../src/server/workspace/workspace";
+import type { Workspace } from "../src/server/services/workspace/workspace";
+import { tableReader } from "../src/server/source/sqlite/tables";
 import { median, ms, report, timed } from "./measure";
 
 /* What a query can ask, beside the same SQL written by hand on the same driver: compiling, windows, rows put together, and its proof. */

@@ -5,11 +5,11 @@ import type { Plan } from "../src/core/query/plan";
 import type { QuerySpec } from "../src/core/query/spec";
 import { firstReport, newLevel } from "../src/core/report/plan";
 import { scheduleSpecSchema } from "../src/core/schedule/spec";
-import { WholeFile } from "../src/server/export/files";
-import { fontPath } from "../src/server/export/fonts";
-import { reportJob } from "../src/server/reports/service";
-import { Scheduler } from "../src/server/scheduler/scheduler";
-import type { Workspace } from "../src/server/workspace/workspace";
+import { WholeFile } from "../src/server/jobs/export/files";
+import { fontPath } from "../src/server/jobs/export/fonts";
+import { reportJob } from "../src/server/services/reports/service";
+import { Scheduler } from "../src/server/services/scheduler/scheduler";
+import type { Workspace } from "../src/server/services/workspace/workspace";
 import { alone, ms, report, timed } from "./measure";
 
 type Measured = { ws: Workspace; database: string; folder: string; list: QuerySpec; planOf: (spec: QuerySpec) => Plan };

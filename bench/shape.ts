@@ -6,8 +6,8 @@ import { parseCreateTable } from "../src/core/shape/createTable";
 import * as edit from "../src/core/shape/edit";
 import { planShape } from "../src/core/shape/plan";
 import type { ShapeSpec } from "../src/core/shape/spec";
-import { inspectDatabase } from "../src/server/engine/inspect";
-import { shapeNow, shapeTable, surveyIn } from "../src/server/shape/run";
+import { shapeNow, shapeTable, surveyIn } from "../src/server/jobs/shape/run";
+import { inspectDatabase } from "../src/server/source/sqlite/inspect";
 import { ms, report, timed } from "./measure";
 
 /* Tables of 1,000,000 rows reshaped: a column added, and texts read as decimals beside the bare rebuild of the same table. */

@@ -14,9 +14,9 @@ import { compileRows } from "../src/core/query/compile";
 import { sqlite } from "../src/core/query/dialect/sqlite";
 import type { Plan } from "../src/core/query/plan";
 import { cellWriter } from "../src/core/types/format";
-import { tileOf } from "../src/server/dashboards/service";
-import { readRows } from "../src/server/engine/readers";
-import { Workspace } from "../src/server/workspace/workspace";
+import { tileOf } from "../src/server/services/dashboards/service";
+import { Workspace } from "../src/server/services/workspace/workspace";
+import { readRows } from "../src/server/source/sqlite/readers";
 import { median, ms, quantile, report, timed } from "./measure";
 
 const field = (column: string) => ({ kind: "field" as const, join: "", column });

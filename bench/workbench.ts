@@ -9,7 +9,7 @@ import { planFigures, planFrequent } from "../src/core/query/profile";
 import type { QuerySpec } from "../src/core/query/spec";
 import { usualDay } from "../src/core/types/calendar";
 import type { Checked } from "../src/core/types/problem";
-import type { Workspace } from "../src/server/workspace/workspace";
+import type { Workspace } from "../src/server/services/workspace/workspace";
 import { median, ms, report, timed } from "./measure";
 
 /* What the sheet of a query answers of its 1,000,000 rows: the profile of a column, finding, and two lists compared. */

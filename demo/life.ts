@@ -5,10 +5,10 @@ import { emptyQuery } from "../src/core/query/empty";
 import { instantIn } from "../src/core/schedule/occurrences";
 import { type ScheduleSpec, scheduleSpecSchema } from "../src/core/schedule/spec";
 import { addDays, dayInZone, weekdayOf } from "../src/core/types/date";
-import { importOf, keepFile, scanOf } from "../src/server/import/service";
-import { postOf, previewOf, reverseOf } from "../src/server/posting/service";
-import { Scheduler } from "../src/server/scheduler/scheduler";
-import { Workspace } from "../src/server/workspace/workspace";
+import { importOf, keepFile, scanOf } from "../src/server/services/import/service";
+import { postOf, previewOf, reverseOf } from "../src/server/services/posting/service";
+import { Scheduler } from "../src/server/services/scheduler/scheduler";
+import { Workspace } from "../src/server/services/workspace/workspace";
 import { accountsBoard, entriesThisYear } from "./accounts";
 import { freightByShipper, manifest } from "./objects";
 

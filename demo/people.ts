@@ -2,7 +2,7 @@ import type { RuleSpec } from "../src/core/people/spec";
 import { emptyQuery } from "../src/core/query/empty";
 import type { Join, QuerySpec } from "../src/core/query/spec";
 import type { Catalogue } from "../src/server/catalogue/catalogue";
-import { People } from "../src/server/people/people";
+import { People } from "../src/server/catalogue/people";
 
 /** The company's people, invented; they come in by a click and have no passwords. A desk officer is known by the crew's number. */
 const PEOPLE = [

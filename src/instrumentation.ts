@@ -4,10 +4,10 @@ const HOUR_MS = 3_600_000;
 export async function register(): Promise<void> {
   if (process.env.NEXT_RUNTIME !== "nodejs" || process.env.NEXT_PHASE === "phase-production-build") return;
   const [{ workspace }, { scheduler }, { sweepLeftovers }, { removeOld }] = await Promise.all([
-    import("@/server/workspace/workspace"),
-    import("@/server/scheduler/scheduler"),
-    import("@/server/workspace/sweep"),
-    import("@/server/outbox/keep"),
+    import("@/server/services/workspace/workspace"),
+    import("@/server/services/scheduler/scheduler"),
+    import("@/server/services/workspace/sweep"),
+    import("@/server/services/outbox/keep"),
   ]);
   const ws = workspace();
   sweepLeftovers(ws);

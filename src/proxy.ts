@@ -1,7 +1,7 @@
 import { type NextRequest, NextResponse } from "next/server";
 import { FOREIGN_WORDS, isForeign } from "@/server/http/foreign";
-import { pageAt } from "@/server/pages/published";
-import { workspace } from "@/server/workspace/workspace";
+import { pageAt } from "@/server/services/pages/published";
+import { workspace } from "@/server/services/workspace/workspace";
 
 const VIEWER = "viewer";
 
@@ -10,7 +10,7 @@ const SHOWN_WITHIN = new Set(["/api/outbox/file"]);
 
 /**
  * Requests under another host name (a page elsewhere that had its name pointed here) and writes from other origins are
- * refused. Who may do what is checked where it is done (server/http/handle.ts, server/people).
+ * refused. Who may do what is checked where it is done (server/http/handle.ts, server/services/people).
  */
 export function proxy(request: NextRequest): NextResponse {
   if (isForeign(request.headers)) return new NextResponse(FOREIGN_WORDS, { status: 403 });

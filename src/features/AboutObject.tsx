@@ -4,7 +4,7 @@ import { useRouter } from "next/navigation";
 import { type ReactNode, useState } from "react";
 import { toast } from "sonner";
 import { SUBJECTS } from "@/core/schedule/choices";
-import type { About, Related, TellVersion } from "@/server/catalogue/about";
+import type { About, Related, TellVersion } from "@/server/services/objects/about";
 import { ask, sentenceOf } from "./ask";
 import type { Deed } from "./DeedsMenu";
 import { Link } from "./Link";

@@ -4,7 +4,7 @@ import { useRouter } from "next/navigation";
 import { useRef, useState } from "react";
 import { FIRST_ASKED, LIST_ORDERS, type ListAsked, type ListOrder, MOST_LISTED } from "@/core/desk/listing";
 import type { ObjectKind } from "@/server/catalogue/catalogue";
-import type { Listed, ListedItem, Mark } from "@/server/catalogue/lists";
+import type { Listed, ListedItem, Mark } from "@/server/services/objects/lists";
 import { Link } from "./Link";
 import { placeOf } from "./places";
 import { SelectionBar } from "./SelectionBar";

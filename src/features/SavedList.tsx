@@ -3,7 +3,7 @@
 import { useState } from "react";
 import { OFFERED } from "@/core/desk/listing";
 import type { ObjectKind } from "@/server/catalogue/catalogue";
-import type { Listed } from "@/server/catalogue/lists";
+import type { Listed } from "@/server/services/objects/lists";
 import { Link } from "./Link";
 import { ObjectList } from "./ObjectList";
 import { useAnswer } from "./useAnswer";

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { PageSpec } from "@/core/page/spec";
-import type { About, Details, Found } from "@/server/pages/answer";
+import type { About, Details, Found } from "@/server/services/pages/answer";
 import { type Application, Desk, failUntilWaiting, openApplication, post } from "../support/server";
 
 /* Pages for people without an account: what they find, what they never find, and who may change something inside. */

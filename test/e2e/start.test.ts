@@ -6,7 +6,7 @@ import Database from "better-sqlite3";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import type { Schema } from "@/core/schema/schema";
 import { Catalogue } from "@/server/catalogue/catalogue";
-import { People } from "@/server/people/people";
+import { People } from "@/server/catalogue/people";
 import { makeDatabase, temporaryFolder } from "../support/ledger";
 
 /* The command a person starts the ledger with, on a file of their own. */

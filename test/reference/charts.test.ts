@@ -21,8 +21,8 @@ import { resolveQuery } from "@/core/query/resolve";
 import { usualDay } from "@/core/types/calendar";
 import { ProblemError } from "@/core/types/problem";
 import type { Cell } from "@/core/types/valueType";
-import { runChart } from "@/server/charts/run";
-import { readRows } from "@/server/engine/readers";
+import { runChart } from "@/server/jobs/charts/run";
+import { readRows } from "@/server/source/sqlite/readers";
 import { threeEngines } from "../support/engines";
 import { sampleRows, sampleSchema } from "../support/sample";
 

@@ -13,14 +13,14 @@ import type { LinkSpec } from "@/core/schema/linkSpec";
 import { findColumn, findTable, type Table } from "@/core/schema/schema";
 import * as edit from "@/core/shape/edit";
 import type { ShapeSpec } from "@/core/shape/spec";
-import { checkObject } from "@/server/catalogue/checkObject";
-import { duplicatesOf, mergeOf, mergePreviewOf } from "@/server/duplicates/service";
-import { importOf, keepFile, scanOf } from "@/server/import/service";
-import { entryOf, journalOf } from "@/server/posting/journalService";
-import { editOf, postOf, previewOf, reversalPreviewOf, reverseOf, rowHistoryOf } from "@/server/posting/service";
-import { footingOf, rowsOf } from "@/server/queries/service";
-import { dropOf, dropUsesOf, shapeOf, surveyOf, tableOfQuery } from "@/server/shape/service";
-import type { Workspace } from "@/server/workspace/workspace";
+import { duplicatesOf, mergeOf, mergePreviewOf } from "@/server/services/duplicates/service";
+import { importOf, keepFile, scanOf } from "@/server/services/import/service";
+import { checkObject } from "@/server/services/objects/checkObject";
+import { entryOf, journalOf } from "@/server/services/posting/journalService";
+import { editOf, postOf, previewOf, reversalPreviewOf, reverseOf, rowHistoryOf } from "@/server/services/posting/service";
+import { footingOf, rowsOf } from "@/server/services/queries/service";
+import { dropOf, dropUsesOf, shapeOf, surveyOf, tableOfQuery } from "@/server/services/shape/service";
+import type { Workspace } from "@/server/services/workspace/workspace";
 import { makeDatabase, openLedger, temporaryFolder } from "../support/ledger";
 
 /* The data side as the server does it: what is saved is checked, what breaks is kept, who reads sees all of a posting or none. */

@@ -2,9 +2,9 @@ import { join } from "node:path";
 import { afterAll, describe, expect, it } from "vitest";
 import { emptyPivot } from "@/core/pivot/empty";
 import { emptyQuery } from "@/core/query/empty";
-import { refuseBreaking } from "@/server/catalogue/breaks";
-import { definitionsFile, definitionsSchema, looseSchema, planDefinitions, takeDefinitions } from "@/server/catalogue/definitions";
-import type { Workspace } from "@/server/workspace/workspace";
+import { refuseBreaking } from "@/server/services/objects/breaks";
+import { definitionsFile, definitionsSchema, looseSchema, planDefinitions, takeDefinitions } from "@/server/services/objects/definitions";
+import type { Workspace } from "@/server/services/workspace/workspace";
 import { makeDatabase, openLedger, temporaryFolder } from "../support/ledger";
 
 /* Saved objects as a file: out, into another ledger, out again: the same bytes; what is missing is said before anything is taken. */

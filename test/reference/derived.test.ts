@@ -9,7 +9,7 @@ import { resolveQuery } from "@/core/query/resolve";
 import type { Condition } from "@/core/query/spec";
 import { usualDay } from "@/core/types/calendar";
 import { rescale } from "@/core/types/decimal";
-import { readRows } from "@/server/engine/readers";
+import { readRows } from "@/server/source/sqlite/readers";
 import { threeEngines } from "../support/engines";
 import { sampleDerived, sampleRows, sampleSchema } from "../support/sample";
 

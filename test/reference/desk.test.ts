@@ -5,14 +5,14 @@ import { emptyPivot, newAxis } from "@/core/pivot/empty";
 import { emptyQuery } from "@/core/query/empty";
 import type { QuerySpec } from "@/core/query/spec";
 import type { ScheduleSpec } from "@/core/schedule/spec";
-import { controlsNow } from "@/server/desk/controls";
-import { deskOf } from "@/server/desk/desk";
-import { needsOf } from "@/server/desk/needs";
-import { todayOf } from "@/server/desk/today";
-import { noteVisit, openOnPage, pin, tableVisit } from "@/server/desk/visits";
-import { closeWalk, walkOf, walkStep } from "@/server/desk/walk";
-import type { Person } from "@/server/people/people";
-import type { Workspace } from "@/server/workspace/workspace";
+import type { Person } from "@/server/catalogue/people";
+import { controlsNow } from "@/server/services/desk/controls";
+import { deskOf } from "@/server/services/desk/desk";
+import { needsOf } from "@/server/services/desk/needs";
+import { todayOf } from "@/server/services/desk/today";
+import { noteVisit, openOnPage, pin, tableVisit } from "@/server/services/desk/visits";
+import { closeWalk, walkOf, walkStep } from "@/server/services/desk/walk";
+import type { Workspace } from "@/server/services/workspace/workspace";
 import { makeDatabase, openLedger, temporaryFolder } from "../support/ledger";
 
 /* The desk: each fault is made, stands there, its remedy mends it, it is gone. */

@@ -9,7 +9,7 @@ import { boxOf } from "@/core/chart/statistics";
 import { emptyPivot, newAxis } from "@/core/pivot/empty";
 import type { Heading, Pivot } from "@/core/pivot/pivot";
 import { type Cell, decimal, text, whole } from "@/core/types/valueType";
-import { chartPicture } from "@/server/export/chart";
+import { chartPicture } from "@/server/jobs/export/chart";
 
 /* Charts as the server draws them, read back from the picture: what is seen is measured, pixel by pixel. */
 

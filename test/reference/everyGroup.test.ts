@@ -7,8 +7,8 @@ import { emptyQuery } from "@/core/query/empty";
 import { tooManyGroups } from "@/core/query/everyGroup";
 import type { Plan } from "@/core/query/plan";
 import type { Operand, QueryColumn, QuerySpec } from "@/core/query/spec";
-import { readRows } from "@/server/engine/readers";
-import { tableReader } from "@/server/engine/tables";
+import { readRows } from "@/server/source/sqlite/readers";
+import { tableReader } from "@/server/source/sqlite/tables";
 import { chargesEverywhere, field, planOf, problemsOf, withShipper } from "../support/charges";
 
 /* Groups without rows: shown on request, for every month, every shipper, every band; by hand, in three engines and by the recount. */

@@ -3,9 +3,9 @@ import { afterAll, describe, expect, it } from "vitest";
 import { emptyQuery } from "@/core/query/empty";
 import type { Operand, QuerySpec } from "@/core/query/spec";
 import { fold, initcap, readExact } from "@/core/types/text";
-import { plainText } from "@/server/export/values";
-import { footingOf, planOf, proofOf, rowsOf } from "@/server/queries/service";
-import type { Workspace } from "@/server/workspace/workspace";
+import { plainText } from "@/server/jobs/export/values";
+import { footingOf, planOf, proofOf, rowsOf } from "@/server/services/queries/service";
+import type { Workspace } from "@/server/services/workspace/workspace";
 import { makeDatabase, openLedger, temporaryFolder } from "../support/ledger";
 
 /* Numbers beyond 64 bits, quotients, texts of other scripts, and shapes that once gave a wrong or no answer: each by its value. */

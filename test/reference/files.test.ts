@@ -13,10 +13,10 @@ import type { Column } from "@/core/schema/schema";
 import { rescale } from "@/core/types/decimal";
 import type { Cell } from "@/core/types/valueType";
 import { Engine } from "@/server/engine/engine";
-import { footingOf, planOf, proofOf, rowsOf } from "@/server/queries/service";
-import { reportJob, writeReport } from "@/server/reports/service";
-import { sweepLeftovers } from "@/server/workspace/sweep";
-import type { Workspace } from "@/server/workspace/workspace";
+import { footingOf, planOf, proofOf, rowsOf } from "@/server/services/queries/service";
+import { reportJob, writeReport } from "@/server/services/reports/service";
+import { sweepLeftovers } from "@/server/services/workspace/sweep";
+import type { Workspace } from "@/server/services/workspace/workspace";
 import { generateCompany } from "../../demo/generate";
 import { makeDatabase, openLedger, temporaryFolder } from "../support/ledger";
 

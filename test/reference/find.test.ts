@@ -1,11 +1,11 @@
 import { join } from "node:path";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import { emptyQuery } from "@/core/query/empty";
-import { noteVisit, tableVisit } from "@/server/desk/visits";
-import { findItems } from "@/server/find/items";
-import { findRows } from "@/server/find/rows";
-import type { Person } from "@/server/people/people";
-import type { Workspace } from "@/server/workspace/workspace";
+import type { Person } from "@/server/catalogue/people";
+import { noteVisit, tableVisit } from "@/server/services/desk/visits";
+import { findItems } from "@/server/services/find/items";
+import { findRows } from "@/server/services/find/rows";
+import type { Workspace } from "@/server/services/workspace/workspace";
 import { makeDatabase, openLedger, temporaryFolder } from "../support/ledger";
 
 /* What find-or-do finds: nobody finds what they may not see. */

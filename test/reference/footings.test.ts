@@ -3,8 +3,8 @@ import { expect, it } from "vitest";
 import { emptyQuery } from "@/core/query/empty";
 import type { QuerySpec } from "@/core/query/spec";
 import { firstReport, newLevel } from "@/core/report/plan";
-import { planOf } from "@/server/queries/service";
-import { checkFootings, reportJob } from "@/server/reports/service";
+import { planOf } from "@/server/services/queries/service";
+import { checkFootings, reportJob } from "@/server/services/reports/service";
 import { makeDatabase, openLedger, temporaryFolder } from "../support/ledger";
 
 /* What a report prints against the footing of its query, which is read apart from it. */

@@ -5,8 +5,8 @@ import { linkPanel } from "@/core/folio/panel";
 import { type Block, docOf, fieldOf, firstLetter, type LetterSpec } from "@/core/letter/spec";
 import { emptyQuery } from "@/core/query/empty";
 import type { QuerySpec } from "@/core/query/spec";
-import { letterAt, letterProof, lettersOf } from "@/server/letters/service";
-import type { Workspace } from "@/server/workspace/workspace";
+import { letterAt, letterProof, lettersOf } from "@/server/services/letters/service";
+import type { Workspace } from "@/server/services/workspace/workspace";
 import { makeDatabase, openLedger, temporaryFolder } from "../support/ledger";
 
 /* The account of letters: every row has one, none has two, and what of a table stands in none. */

@@ -1,8 +1,8 @@
 import Database from "better-sqlite3";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { Schema } from "@/core/schema/schema";
-import { inspectDatabase } from "@/server/engine/inspect";
-import { linkEvidence, suggestLinks } from "@/server/links/evidence";
+import { linkEvidence, suggestLinks } from "@/server/jobs/links/evidence";
+import { inspectDatabase } from "@/server/source/sqlite/inspect";
 import { generateCompany } from "../../demo/generate";
 
 /* Links found from the data alone, held against the demo company's own foreign keys, which are withheld. */

@@ -6,7 +6,7 @@ import { recountRows } from "@/core/recount/recount";
 import type { Schema } from "@/core/schema/schema";
 import { usualDay } from "@/core/types/calendar";
 import { decimal, floating } from "@/core/types/valueType";
-import { tableReader } from "@/server/engine/tables";
+import { tableReader } from "@/server/source/sqlite/tables";
 import { type Rows, threeEngines } from "../support/engines";
 import { column } from "../support/sample";
 

@@ -7,10 +7,10 @@ import { newLevel, planReport } from "@/core/report/plan";
 import type { Insert, ReportSpec } from "@/core/report/spec";
 import type { Schema } from "@/core/schema/schema";
 import { text, whole } from "@/core/types/valueType";
-import { registerFunctions } from "@/server/engine/functions";
-import type { InsertJob } from "@/server/engine/work";
-import { insertReader } from "@/server/reports/inserts";
-import { eachPage, prepare } from "@/server/reports/pages";
+import { insertReader } from "@/server/jobs/reports/inserts";
+import { eachPage, prepare } from "@/server/jobs/reports/pages";
+import type { InsertJob } from "@/server/jobs/work";
+import { registerFunctions } from "@/server/source/sqlite/functions";
 import { context, plainReport, textsOf } from "../support/printed";
 import { column } from "../support/sample";
 

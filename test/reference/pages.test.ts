@@ -9,7 +9,7 @@ import { emptyQuery } from "@/core/query/empty";
 import { compileFooting } from "@/core/query/footing";
 import type { QuerySpec } from "@/core/query/spec";
 import { usualDay } from "@/core/types/calendar";
-import { readRows, readSingle } from "@/server/engine/readers";
+import { readRows, readSingle } from "@/server/source/sqlite/readers";
 import { threeEngines } from "../support/engines";
 import { sampleRows, sampleSchema } from "../support/sample";
 

@@ -22,7 +22,7 @@ import { usualDay } from "@/core/types/calendar";
 import { rescale } from "@/core/types/decimal";
 import { ProblemError } from "@/core/types/problem";
 import { type Cell, date, decimal, floating, text, whole } from "@/core/types/valueType";
-import { readRows } from "@/server/engine/readers";
+import { readRows } from "@/server/source/sqlite/readers";
 import { seeded } from "../../demo/random";
 import { type Rows, threeEngines } from "../support/engines";
 

@@ -12,14 +12,14 @@ import { stepsOf } from "@/core/posting/steps";
 import { tidyPosting } from "@/core/posting/tidy";
 import { findTable, type Schema, type Table } from "@/core/schema/schema";
 import { usualDay } from "@/core/types/calendar";
-import { inspectDatabase } from "@/server/engine/inspect";
-import type { PostingJob } from "@/server/engine/work";
-import { readJournal } from "@/server/posting/journal";
-import { findEntries, type JournalQuestion, peopleIn } from "@/server/posting/journalFind";
-import { journalTable } from "@/server/posting/journalTable";
-import { previewRows } from "@/server/posting/preview";
-import { post, previewPosting, previewReversal, reverse } from "@/server/posting/run";
-import { stageQuery } from "@/server/posting/stage";
+import { readJournal } from "@/server/jobs/posting/journal";
+import { findEntries, type JournalQuestion, peopleIn } from "@/server/jobs/posting/journalFind";
+import { journalTable } from "@/server/jobs/posting/journalTable";
+import { previewRows } from "@/server/jobs/posting/preview";
+import { post, previewPosting, previewReversal, reverse } from "@/server/jobs/posting/run";
+import { stageQuery } from "@/server/jobs/posting/stage";
+import type { PostingJob } from "@/server/jobs/work";
+import { inspectDatabase } from "@/server/source/sqlite/inspect";
 import { allRows, makeDatabase, temporaryFolder } from "../support/ledger";
 
 /* Postings as properties over tables of every kind SQLite has: the preview is the outcome, and a reversal is the way back, to the last byte of every row. */
@@ -718,6 +718,7 @@ describe("a posting that is killed", () => {
         const child = fork(resolve("dist/engine.mjs"), [], { serialization: "advanced", stdio: ["ignore", "ignore", "inherit", "ipc"] });
         let since = 0;
         child.on("message", (reply: object) => {
+          if ("begun" in reply) return;
           if (!("ready" in reply)) return child.kill("SIGKILL");
           since = performance.now();
           child.send({ kind: "post", database: file, posting: job, digest, again: false, entry });

@@ -23,8 +23,8 @@ import type { Condition, Operand, QuerySpec, RelatedFigure, Value } from "@/core
 import { findTable, type Table } from "@/core/schema/schema";
 import { usualDay } from "@/core/types/calendar";
 import { date, floating } from "@/core/types/valueType";
-import { readRows, readSingle } from "@/server/engine/readers";
-import { tableReader } from "@/server/engine/tables";
+import { readRows, readSingle } from "@/server/source/sqlite/readers";
+import { tableReader } from "@/server/source/sqlite/tables";
 import { ANSCOMBE, charges, chargesEverywhere, field, planOf, problemsOf, schema, withPaid, withShipper } from "../support/charges";
 
 /*

@@ -4,10 +4,10 @@ import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import type { PostingSpec } from "@/core/posting/spec";
 import { emptyQuery } from "@/core/query/empty";
 import type { ScheduleSpec } from "@/core/schedule/spec";
-import { importOf, keepFile } from "@/server/import/service";
-import { reverseOf } from "@/server/posting/service";
-import { Scheduler } from "@/server/scheduler/scheduler";
-import type { Workspace } from "@/server/workspace/workspace";
+import { importOf, keepFile } from "@/server/services/import/service";
+import { reverseOf } from "@/server/services/posting/service";
+import { Scheduler } from "@/server/services/scheduler/scheduler";
+import type { Workspace } from "@/server/services/workspace/workspace";
 import { makeDatabase, openLedger, temporaryFolder } from "../support/ledger";
 
 /* Postings that schedules make: an archive of what has grown old, and files that come again. */

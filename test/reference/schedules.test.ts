@@ -10,10 +10,10 @@ import { emptyQuery } from "@/core/query/empty";
 import { newLevel } from "@/core/report/plan";
 import type { ReportSpec } from "@/core/report/spec";
 import { type ScheduleSpec, scheduleSpecSchema } from "@/core/schedule/spec";
-import { JobFailure } from "@/server/engine/failures";
-import type { Job } from "@/server/engine/jobs";
-import { Scheduler } from "@/server/scheduler/scheduler";
-import type { Workspace } from "@/server/workspace/workspace";
+import type { Job } from "@/server/engine/protocol";
+import { Scheduler } from "@/server/services/scheduler/scheduler";
+import type { Workspace } from "@/server/services/workspace/workspace";
+import { JobFailure } from "@/server/source/failures";
 import { makeDatabase, openLedger, temporaryFolder } from "../support/ledger";
 
 let place: ReturnType<typeof temporaryFolder>;

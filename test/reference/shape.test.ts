@@ -13,13 +13,13 @@ import type { ShapePlan } from "@/core/shape/shapePlan";
 import type { ShapeColumn, ShapeSpec } from "@/core/shape/spec";
 import { usualDay } from "@/core/types/calendar";
 import type { ValueType } from "@/core/types/valueType";
-import { JobFailure } from "@/server/engine/failures";
-import { inspectDatabase } from "@/server/engine/inspect";
-import { readJournal } from "@/server/posting/journal";
-import { previewReversal, reverse } from "@/server/posting/run";
-import { dropWhole, shapeNow, shapeTable, surveyIn } from "@/server/shape/run";
-import { tableText } from "@/server/shape/schemaTexts";
-import { identityOf, rebuild } from "@/server/shape/transform";
+import { readJournal } from "@/server/jobs/posting/journal";
+import { previewReversal, reverse } from "@/server/jobs/posting/run";
+import { dropWhole, shapeNow, shapeTable, surveyIn } from "@/server/jobs/shape/run";
+import { tableText } from "@/server/jobs/shape/schemaTexts";
+import { identityOf, rebuild } from "@/server/jobs/shape/transform";
+import { JobFailure } from "@/server/source/failures";
+import { inspectDatabase } from "@/server/source/sqlite/inspect";
 import { seeded } from "../../demo/random";
 import { allRows, temporaryFolder } from "../support/ledger";
 
@@ -164,6 +164,7 @@ const jobKilled = (job: object, afterMs: number | null) =>
     const child = fork(resolve("dist/engine.mjs"), [], { serialization: "advanced", stdio: ["ignore", "ignore", "inherit", "ipc"] });
     let since = 0;
     child.on("message", (reply: object) => {
+      if ("begun" in reply) return;
       if (!("ready" in reply)) return child.kill("SIGKILL");
       since = performance.now();
       child.send(job);
@@ -632,7 +633,7 @@ describe("a table's shape", () => {
       serialization: "advanced",
     });
     const reply = await new Promise((done) =>
-      child.on("message", (told: object) => ("ready" in told ? child.send(job) : "progress" in told ? undefined : done(told))),
+      child.on("message", (told: object) => ("ready" in told ? child.send(job) : "progress" in told || "begun" in told ? undefined : done(told))),
     );
     child.kill("SIGKILL");
     expect(reply).toMatchObject({ failure: { code: "diskFull" } });

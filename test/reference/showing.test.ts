@@ -15,12 +15,12 @@ import { emptyQuery } from "@/core/query/empty";
 import type { Page } from "@/core/report/page";
 import { firstReport, newLevel } from "@/core/report/plan";
 import { type ScheduleMessage, type ScheduleSpec, scheduleSpecSchema } from "@/core/schedule/spec";
-import { readMessage } from "@/server/outbox/message";
-import { listOutbox, outboxPath } from "@/server/outbox/outbox";
-import { planOf } from "@/server/queries/service";
-import { reportJob } from "@/server/reports/service";
-import { Scheduler } from "@/server/scheduler/scheduler";
-import type { Workspace } from "@/server/workspace/workspace";
+import { readMessage } from "@/server/services/outbox/message";
+import { listOutbox, outboxPath } from "@/server/services/outbox/outbox";
+import { planOf } from "@/server/services/queries/service";
+import { reportJob } from "@/server/services/reports/service";
+import { Scheduler } from "@/server/services/scheduler/scheduler";
+import type { Workspace } from "@/server/services/workspace/workspace";
 import { makeDatabase, openLedger, temporaryFolder } from "../support/ledger";
 import { smtpServer } from "../support/smtp";
 

@@ -5,8 +5,8 @@ import { emptyQuery } from "@/core/query/empty";
 import type { Plan } from "@/core/query/plan";
 import type { QueryColumn, QuerySpec } from "@/core/query/spec";
 import { compileLineCount, compileSheet } from "@/core/query/subtotals";
-import { readRows, readSingle } from "@/server/engine/readers";
-import { tableReader } from "@/server/engine/tables";
+import { readRows, readSingle } from "@/server/source/sqlite/readers";
+import { tableReader } from "@/server/source/sqlite/tables";
 import { chargesEverywhere, field, planOf, problemsOf } from "../support/charges";
 
 /* Subtotals by levels in one sheet: by hand, in three engines and by the recount. */

@@ -13,9 +13,9 @@ import type { Operand, QuerySpec } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
 import { usualDay } from "@/core/types/calendar";
 import { date, decimal, floating, text, timestamp, whole } from "@/core/types/valueType";
-import { readRows, readSingle } from "@/server/engine/readers";
-import { tableReader } from "@/server/engine/tables";
-import { proveQuery } from "@/server/queries/prove";
+import { proveQuery } from "@/server/jobs/queries/prove";
+import { readRows, readSingle } from "@/server/source/sqlite/readers";
+import { tableReader } from "@/server/source/sqlite/tables";
 import { asWritten, threeEngines } from "./engines";
 import { column } from "./sample";
 

@@ -11,8 +11,8 @@ import type { Plan } from "@/core/query/plan";
 import { compileSheet } from "@/core/query/subtotals";
 import type { Schema } from "@/core/schema/schema";
 import type { Cell, ValueType } from "@/core/types/valueType";
-import { registerFunctions } from "@/server/engine/functions";
-import { readRows, readSingle } from "@/server/engine/readers";
+import { registerFunctions } from "@/server/source/sqlite/functions";
+import { readRows, readSingle } from "@/server/source/sqlite/readers";
 
 type Row = (string | number | null)[];
 export type Rows = Record<string, Row[]>;

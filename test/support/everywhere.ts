@@ -13,9 +13,9 @@ import { cellOfValue } from "@/core/recount/value";
 import type { Schema } from "@/core/schema/schema";
 import { usualDay } from "@/core/types/calendar";
 import { type Cell, digitsOf, floating, isMisfit, scaleOf } from "@/core/types/valueType";
-import { readRows } from "@/server/engine/readers";
-import { tableReader } from "@/server/engine/tables";
-import { proveQuery } from "@/server/queries/prove";
+import { proveQuery } from "@/server/jobs/queries/prove";
+import { readRows } from "@/server/source/sqlite/readers";
+import { tableReader } from "@/server/source/sqlite/tables";
 import { asWritten, type threeEngines } from "./engines";
 
 type Engines = Awaited<ReturnType<typeof threeEngines>>;

@@ -4,10 +4,10 @@ import { join, resolve } from "node:path";
 import Database from "better-sqlite3";
 import { afterAll } from "vitest";
 import { Catalogue } from "@/server/catalogue/catalogue";
+import { Objects } from "@/server/catalogue/objects";
+import { People, type Person } from "@/server/catalogue/people";
 import { Engine } from "@/server/engine/engine";
-import { Objects } from "@/server/people/objects";
-import { People, type Person } from "@/server/people/people";
-import { Workspace } from "@/server/workspace/workspace";
+import { Workspace } from "@/server/services/workspace/workspace";
 
 /** A folder of its own for a test, gone afterwards. */
 export function temporaryFolder(): { folder: string; remove: () => void } {

@@ -3,10 +3,10 @@ import { AnswersAhead } from "@/features/ahead/AnswersAhead";
 import { DeskBoard } from "@/features/desk/DeskBoard";
 import { DeskPage } from "@/features/desk/DeskPage";
 import { Failure } from "@/features/frame/Failure";
-import { answersAhead } from "@/server/answers/ahead";
-import { deskOf } from "@/server/desk/desk";
-import { signedInWorkspace } from "@/server/people/signedIn";
-import { viewerOf } from "@/server/people/viewer";
+import { answersAhead } from "@/server/http/ahead";
+import { signedInWorkspace } from "@/server/http/signedIn";
+import { deskOf } from "@/server/services/desk/desk";
+import { viewerOf } from "@/server/services/people/viewer";
 
 export default async function Page() {
   const ws = await signedInWorkspace();

@@ -1,7 +1,7 @@
 import Database from "better-sqlite3";
 import { describe, expect, it } from "vitest";
-import { registerFunctions } from "@/server/engine/functions";
-import { readRows } from "@/server/engine/readers";
+import { registerFunctions } from "@/server/source/sqlite/functions";
+import { readRows } from "@/server/source/sqlite/readers";
 import { compileRows } from "../query/compile";
 import { sqlite } from "../query/dialect/sqlite";
 import { emptyQuery } from "../query/empty";

@@ -5,7 +5,7 @@ import { isSite } from "./site";
 
 /*
  * The saved description of a published page: what it shows, and to whom it may be shown. Its address, its passcode and
- * how often it was seen are kept apart (server/pages), so that nobody who reads this learns them.
+ * how often it was seen are kept apart (server/services/pages), so that nobody who reads this learns them.
  */
 
 /** A field of a search form: a parameter of the query, or a comparison with a column of its rows. */

@@ -1,7 +1,7 @@
 "use client";
 
 import { createContext, type ReactNode, useContext, useEffect, useMemo } from "react";
-import type { Ahead } from "@/server/answers/ahead";
+import type { Ahead } from "@/server/http/ahead";
 
 /** How long after a page has begun to run the answers that came with it are its first ones. */
 const FRESH_MS = 10_000;

@@ -9,7 +9,7 @@ import { valuesOfMark } from "@/core/dashboard/narrowBy";
 import type { DashboardSpec, FilterValues, PlainTile } from "@/core/dashboard/spec";
 import type { Schema } from "@/core/schema/schema";
 import type { Today } from "@/core/types/calendar";
-import type { Sources } from "@/server/dashboards/sources";
+import type { Sources } from "@/server/services/dashboards/sources";
 import { useUndo } from "@/ui/useUndo";
 import { type Deed, makeFile } from "../DeedsMenu";
 import type { SavedObject } from "../keptObject";

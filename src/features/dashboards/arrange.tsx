@@ -3,7 +3,7 @@ import type { DashboardSpec, PlainTile, TileKind } from "@/core/dashboard/spec";
 import type { QuerySpec } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
 import type { Today } from "@/core/types/calendar";
-import type { Sources } from "@/server/dashboards/sources";
+import type { Sources } from "@/server/services/dashboards/sources";
 import { COMMON } from "../words";
 import { WORDS } from "./words";
 

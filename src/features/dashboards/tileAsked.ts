@@ -1,6 +1,6 @@
 import type { DashboardSpec, FilterValues } from "@/core/dashboard/spec";
 import { emptyDashboard, plainTiles } from "@/core/dashboard/tiles";
-import type { Asked } from "@/server/answers/ahead";
+import type { Asked } from "@/server/http/ahead";
 
 /** Where a dashboard that is only looked at is asked about: what is sent names it, and is worked out there. */
 export type Asks<Path = string> = {

@@ -8,8 +8,8 @@ import { resolveQuery } from "@/core/query/resolve";
 import type { QuerySpec } from "@/core/query/spec";
 import type { Schema } from "@/core/schema/schema";
 import type { Today } from "@/core/types/calendar";
-import type { Sources } from "@/server/dashboards/sources";
-import type { TileAnswer } from "@/server/dashboards/tileAnswer";
+import type { TileAnswer } from "@/server/jobs/dashboards/tileAnswer";
+import type { Sources } from "@/server/services/dashboards/sources";
 import type { Question } from "../queries/questions";
 
 /** The query a tile is made from; null for what asks nothing, or whose source is gone. */

@@ -14,7 +14,7 @@ import { onTheRight } from "@/core/query/shownColumn";
 import type { Today } from "@/core/types/calendar";
 import { writeCount, writeDate } from "@/core/types/format";
 import { withUnit } from "@/core/types/unit";
-import type { TileAnswer } from "@/server/dashboards/tileAnswer";
+import type { TileAnswer } from "@/server/jobs/dashboards/tileAnswer";
 import { Notice } from "@/ui/Notice";
 import { tdsWriter } from "../CellTds";
 import { ChartTable } from "../charts/ChartTable";

@@ -1,6 +1,6 @@
 import { useMemo, useState } from "react";
 import { toast } from "sonner";
-import type { Sources } from "@/server/dashboards/sources";
+import type { Sources } from "@/server/services/dashboards/sources";
 import { ask, sentenceOf } from "../ask";
 
 /** What tiles can be made from, and a way to have a query of its own over a table among it. */

@@ -1,7 +1,7 @@
 "use client";
 
 import type { DashboardSpec, FilterValues } from "@/core/dashboard/spec";
-import type { TileAnswer } from "@/server/dashboards/tileAnswer";
+import type { TileAnswer } from "@/server/jobs/dashboards/tileAnswer";
 import { ask } from "../ask";
 import { useAnswer } from "../useAnswer";
 import { type Asks, tileAsked } from "./tileAsked";

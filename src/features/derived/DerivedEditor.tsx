@@ -13,7 +13,7 @@ import type { Today } from "@/core/types/calendar";
 import { counted, writeCount } from "@/core/types/format";
 import { sentence } from "@/core/types/problem";
 import { TYPE_WORDS } from "@/core/types/valueType";
-import type { ShapeUses } from "@/server/shape/uses";
+import type { ShapeUses } from "@/server/services/shape/uses";
 import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
 import { FormatFields } from "../editors/FormatFields";

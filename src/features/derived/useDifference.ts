@@ -3,7 +3,7 @@ import { asChanged, differingRows } from "@/core/derive/changed";
 import type { DerivedField } from "@/core/derive/spec";
 import type { Schema } from "@/core/schema/schema";
 import type { Today } from "@/core/types/calendar";
-import type { FootingAnswer } from "@/server/queries/service";
+import type { FootingAnswer } from "@/server/services/queries/service";
 import { useAnswer } from "../useAnswer";
 import { WORDS } from "./words";
 

@@ -4,7 +4,7 @@ import { useRouter } from "next/navigation";
 import { useState } from "react";
 import { toast } from "sonner";
 import { counted } from "@/core/types/format";
-import type { BrokenItem, BrokenState, MissingGroup, Replaced } from "@/server/desk/missing";
+import type { BrokenItem, BrokenState, MissingGroup, Replaced } from "@/server/services/desk/missing";
 import { ask, sentenceOf } from "../ask";
 import { Link } from "../Link";
 import { placeOf } from "../places";

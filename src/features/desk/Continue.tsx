@@ -3,7 +3,7 @@
 import { StarIcon as StarOutline } from "@heroicons/react/16/solid";
 import { useRouter } from "next/navigation";
 import { toast } from "sonner";
-import type { Recent } from "@/server/desk/desk";
+import type { Recent } from "@/server/services/desk/desk";
 import { ask, sentenceOf } from "../ask";
 import { Link } from "../Link";
 import { placeOf } from "../places";

@@ -1,7 +1,7 @@
 "use client";
 
 import { cellWriter } from "@/core/types/format";
-import type { ControlNow } from "@/server/desk/controls";
+import type { ControlNow } from "@/server/services/desk/controls";
 import { Link } from "../Link";
 import { placeOf } from "../places";
 import { useAnswer } from "../useAnswer";

@@ -1,8 +1,8 @@
 import { dashboardSpecSchema } from "@/core/dashboard/spec";
-import { answersAhead } from "@/server/answers/ahead";
-import { chosenColours } from "@/server/charts/service";
-import { valuesOf } from "@/server/dashboards/service";
-import type { Workspace } from "@/server/workspace/workspace";
+import { answersAhead } from "@/server/http/ahead";
+import { chosenColours } from "@/server/services/charts/service";
+import { valuesOf } from "@/server/services/dashboards/service";
+import type { Workspace } from "@/server/services/workspace/workspace";
 import { AnswersAhead } from "../ahead/AnswersAhead";
 import { asksOfSaved, tilesAsked } from "../dashboards/tileAsked";
 import { BoardView } from "./BoardView";

@@ -2,7 +2,7 @@
 
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import type { ReactNode } from "react";
-import type { DeskState } from "@/server/desk/desk";
+import type { DeskState } from "@/server/services/desk/desk";
 import { Link } from "../Link";
 import { useMakeFrom } from "../useMakeFrom";
 import { Logo } from "../workspace/Logo";

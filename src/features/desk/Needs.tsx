@@ -4,7 +4,7 @@ import { useRouter } from "next/navigation";
 import { type ReactNode, useState } from "react";
 import { toast } from "sonner";
 import { counted, writeCount } from "@/core/types/format";
-import type { Need } from "@/server/desk/needs";
+import type { Need } from "@/server/services/desk/needs";
 import { ask, sentenceOf } from "../ask";
 import { Link } from "../Link";
 import { hasPlace, placeOf } from "../places";

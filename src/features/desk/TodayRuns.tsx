@@ -3,7 +3,7 @@
 import { useRouter } from "next/navigation";
 import { useEffect } from "react";
 import { counted } from "@/core/types/format";
-import type { TodayRun } from "@/server/desk/today";
+import type { TodayRun } from "@/server/services/desk/today";
 import { Link } from "../Link";
 import { useLocale } from "../workspace/locale";
 import { WORDS } from "./words";

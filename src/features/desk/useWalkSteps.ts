@@ -4,7 +4,7 @@ import type { ProofPick } from "@/core/proof/proof";
 import { checkControls } from "@/core/query/controls";
 import type { Plan } from "@/core/query/plan";
 import type { QuerySpec } from "@/core/query/spec";
-import type { FootingAnswer } from "@/server/queries/service";
+import type { FootingAnswer } from "@/server/services/queries/service";
 import { ask } from "../ask";
 
 /** A query as it stands on the screen: its rows, or those behind a number of its proof. */

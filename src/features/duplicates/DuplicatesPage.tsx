@@ -7,7 +7,7 @@ import { type Duplicates, firstChoices, type GroupChoice, type Merged, mergedGro
 import { storedColumns, type Table } from "@/core/schema/schema";
 import { counted, writeCount } from "@/core/types/format";
 import { isNumber } from "@/core/types/valueType";
-import type { Entry } from "@/server/posting/journal";
+import type { Entry } from "@/server/jobs/posting/journal";
 import { BriefPopover } from "@/ui/Brief";
 import { Confirm } from "@/ui/Confirm";
 import { Margin } from "@/ui/Margin";

@@ -2,7 +2,7 @@
 
 import { useState } from "react";
 import type { Parameter, ParameterValues } from "@/core/query/spec";
-import type { Choice } from "@/server/queries/choices";
+import type { Choice } from "@/server/services/queries/choices";
 import { onEnter } from "@/ui/onEnter";
 import { useAnswer } from "../useAnswer";
 import { WORDS } from "./words";

@@ -5,7 +5,7 @@ import type { PivotFigure } from "@/core/pivot/spec";
 import { operandTypeIn } from "@/core/query/edit";
 import { type Schema, stepsFrom, type Table } from "@/core/schema/schema";
 import { isNumber, text } from "@/core/types/valueType";
-import type { Sources } from "@/server/dashboards/sources";
+import type { Sources } from "@/server/services/dashboards/sources";
 import { Choice } from "../editors/parts";
 import { COMMON } from "../words";
 import { WORDS } from "./words";

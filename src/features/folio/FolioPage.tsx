@@ -9,7 +9,7 @@ import type { LetterSpec } from "@/core/letter/spec";
 import type { Schema, Table } from "@/core/schema/schema";
 import type { Today } from "@/core/types/calendar";
 import { writeCount } from "@/core/types/format";
-import type { Sources } from "@/server/dashboards/sources";
+import type { Sources } from "@/server/services/dashboards/sources";
 import { BriefPopover } from "@/ui/Brief";
 import { Notice } from "@/ui/Notice";
 import { useUndo } from "@/ui/useUndo";

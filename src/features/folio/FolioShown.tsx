@@ -6,7 +6,7 @@ import { shownOf } from "@/core/folio/shown";
 import type { Shown } from "@/core/folio/spec";
 import type { Schema, Table } from "@/core/schema/schema";
 import type { Today } from "@/core/types/calendar";
-import type { Sources } from "@/server/dashboards/sources";
+import type { Sources } from "@/server/services/dashboards/sources";
 import { Notice } from "@/ui/Notice";
 import { queryOfTile, rowsOfTile, type TileRows } from "../dashboards/tileRows";
 import { type Desk, TileBody } from "../dashboards/tiles";

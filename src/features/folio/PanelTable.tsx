@@ -3,7 +3,7 @@ import type { Plan } from "@/core/query/plan";
 import { cellWriter, writeCount } from "@/core/types/format";
 import { withUnit } from "@/core/types/unit";
 import { type Cell, isNumber } from "@/core/types/valueType";
-import type { FootingAnswer } from "@/server/queries/service";
+import type { FootingAnswer } from "@/server/services/queries/service";
 import { namedWriter, useRowNames } from "../queries/useRowNames";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";

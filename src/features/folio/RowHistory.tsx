@@ -4,7 +4,7 @@ import { columnFormat } from "@/core/query/naming";
 import { findColumn, type Schema, type Table } from "@/core/schema/schema";
 import { cellWriter } from "@/core/types/format";
 import { type Cell, text } from "@/core/types/valueType";
-import type { RowChange } from "@/server/posting/rowHistory";
+import type { RowChange } from "@/server/jobs/posting/rowHistory";
 import { BriefPopover } from "@/ui/Brief";
 import { Link } from "../Link";
 import { changeText } from "../postings/changeText";

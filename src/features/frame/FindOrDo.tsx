@@ -3,8 +3,8 @@
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel } from "@headlessui/react";
 import { useRouter } from "next/navigation";
 import { type RefObject, useCallback, useContext, useEffect, useLayoutEffect, useRef, useState } from "react";
-import type { FindItem } from "@/server/find/items";
-import type { FoundRow } from "@/server/find/rows";
+import type { FindItem } from "@/server/services/find/items";
+import type { FoundRow } from "@/server/services/find/rows";
 import { ask } from "../ask";
 import { hasPlace, placeOf } from "../places";
 import { COMMON } from "../words";

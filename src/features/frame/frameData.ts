@@ -1,8 +1,8 @@
 import type { Role } from "@/core/people/roles";
-import { listOutbox } from "@/server/outbox/outbox";
-import { troubledRuns } from "@/server/scheduler/state";
-import { currencyOf } from "@/server/workspace/settings";
-import type { Workspace } from "@/server/workspace/workspace";
+import { listOutbox } from "@/server/services/outbox/outbox";
+import { troubledRuns } from "@/server/services/scheduler/state";
+import { currencyOf } from "@/server/services/workspace/settings";
+import type { Workspace } from "@/server/services/workspace/workspace";
 import type { Ways } from "../workspace/ways";
 
 /** What every page's bar shows: how many files lie in the outbox, how many runs were held back or failed, who works here; and how the workspace writes. */

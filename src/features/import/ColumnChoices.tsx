@@ -5,7 +5,7 @@ import type { Clean, ImportColumn } from "@/core/import/spec";
 import { DATE_ORDER_WORDS, DATE_ORDERS, type DateOrder } from "@/core/types/date";
 import { writeCount } from "@/core/types/format";
 import { isNumber, TYPE_WORDS, type ValueKind } from "@/core/types/valueType";
-import type { Scan } from "@/server/import/scan";
+import type { Scan } from "@/server/jobs/import/scan";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
 import { CleanUp } from "./CleanUp";

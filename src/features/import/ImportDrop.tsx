@@ -3,7 +3,7 @@
 import { useRouter } from "next/navigation";
 import { type ReactNode, useEffect, useRef, useState } from "react";
 import { toast } from "sonner";
-import type { BroughtFile } from "@/server/import/files";
+import type { BroughtFile } from "@/server/services/import/files";
 import { askFile, sentenceOf } from "../ask";
 import { LIST_FILES, pastedFile } from "./pastedFile";
 import { WORDS } from "./words";

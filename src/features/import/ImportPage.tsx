@@ -1,7 +1,7 @@
 "use client";
 
 import { counted, writeCount } from "@/core/types/format";
-import type { ScanAnswer } from "@/server/import/service";
+import type { ScanAnswer } from "@/server/services/import/service";
 import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
 import { COMMON } from "../words";

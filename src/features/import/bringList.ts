@@ -1,7 +1,7 @@
 import { columnsProposed, tableNameOf } from "@/core/import/propose";
 import type { ImportSpec } from "@/core/import/spec";
-import type { BroughtFile } from "@/server/import/files";
-import type { ScanAnswer } from "@/server/import/service";
+import type { BroughtFile } from "@/server/services/import/files";
+import type { ScanAnswer } from "@/server/services/import/service";
 import { askFile, askWork } from "../ask";
 
 /** Where an import is, of the three steps it takes: sending, reading what is in it, taking it in. */

@@ -5,7 +5,7 @@ import { proposedAgain, withColumnClean } from "@/core/import/clean";
 import { columnsProposed, misfitsIn, tableNameOf } from "@/core/import/propose";
 import type { Clean, FileFormat, ImportColumn, ImportSpec } from "@/core/import/spec";
 import { counted, writeCount } from "@/core/types/format";
-import type { ScanAnswer } from "@/server/import/service";
+import type { ScanAnswer } from "@/server/services/import/service";
 import { askWork, isAbort, sentenceOf } from "../ask";
 import { useLocale } from "../workspace/locale";
 import { WORDS } from "./words";

@@ -12,7 +12,7 @@ import type { Step } from "@/core/schema/schema";
 import { findTable, type Schema, stepsFrom } from "@/core/schema/schema";
 import type { Today } from "@/core/types/calendar";
 import { type Problem, sentence } from "@/core/types/problem";
-import type { LetterProof } from "@/server/letters/service";
+import type { LetterProof } from "@/server/services/letters/service";
 import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";
 import { useUndo } from "@/ui/useUndo";

@@ -3,7 +3,7 @@ import { withoutWords } from "@/core/brief/letterBrief";
 import { writtenName } from "@/core/expression/parse";
 import type { LetterSpec, When } from "@/core/letter/spec";
 import { counted, writeCount } from "@/core/types/format";
-import type { LetterProof } from "@/server/letters/service";
+import type { LetterProof } from "@/server/services/letters/service";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
 import { WORDS } from "./words";

@@ -9,7 +9,7 @@ import type { Schema, Table } from "@/core/schema/schema";
 import { cellWriter, counted, writeCount } from "@/core/types/format";
 import { pictureAddress } from "@/core/types/picture";
 import type { Problem } from "@/core/types/problem";
-import type { LetterProof } from "@/server/letters/service";
+import type { LetterProof } from "@/server/services/letters/service";
 import { Notice } from "@/ui/Notice";
 import { BoundParameters } from "../editors/BoundParameters";
 import { FormulaField, type Named } from "../editors/FormulaField";

@@ -1,7 +1,7 @@
 "use client";
 
 import { counted } from "@/core/types/format";
-import type { Maker, OutboxFile, OutboxGroup } from "@/server/outbox/outbox";
+import type { Maker, OutboxFile, OutboxGroup } from "@/server/services/outbox/outbox";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";
 import { fileKind, sizeOf, useMoment } from "./moments";

@@ -2,9 +2,9 @@
 
 import { useEffect, useState } from "react";
 import { writeCount } from "@/core/types/format";
-import type { ReadMessage } from "@/server/outbox/message";
-import type { Maker, OutboxFile } from "@/server/outbox/outbox";
-import type { Preview } from "@/server/outbox/preview";
+import type { ReadMessage } from "@/server/services/outbox/message";
+import type { Maker, OutboxFile } from "@/server/services/outbox/outbox";
+import type { Preview } from "@/server/services/outbox/preview";
 import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
 import { Link } from "../Link";

@@ -3,7 +3,7 @@
 import { useRouter } from "next/navigation";
 import { useState } from "react";
 import { toast } from "sonner";
-import type { OutboxGroup } from "@/server/outbox/outbox";
+import type { OutboxGroup } from "@/server/services/outbox/outbox";
 import { ask, sentenceOf } from "../ask";
 import { COMMON } from "../words";
 import { PageHeading } from "../workspace/PageHeading";

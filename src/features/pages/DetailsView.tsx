@@ -9,7 +9,7 @@ import { onTheRight, type ShownColumn, shownWriter } from "@/core/query/shownCol
 import { counted, writeCount } from "@/core/types/format";
 import { withUnit } from "@/core/types/unit";
 import { type Cell, isMisfit } from "@/core/types/valueType";
-import type { Details, DetailsPanel } from "@/server/pages/answer";
+import type { Details, DetailsPanel } from "@/server/services/pages/answer";
 import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
 import { tdsWriter } from "../CellTds";

@@ -2,7 +2,7 @@
 
 import { useMemo } from "react";
 import type { SearchSpec } from "@/core/page/spec";
-import type { Ahead } from "@/server/answers/ahead";
+import type { Ahead } from "@/server/http/ahead";
 import { AnswersAhead } from "../ahead/AnswersAhead";
 import { PageHeading } from "../workspace/PageHeading";
 import { PageBody } from "./PageBody";

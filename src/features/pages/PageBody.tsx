@@ -3,7 +3,7 @@
 import dynamic from "next/dynamic";
 import { useEffect } from "react";
 import type { SearchSpec } from "@/core/page/spec";
-import type { About } from "@/server/pages/answer";
+import type { About } from "@/server/services/pages/answer";
 import { Notice } from "@/ui/Notice";
 import { useAnswer } from "../useAnswer";
 import { COMMON } from "../words";

@@ -3,7 +3,7 @@
 import { type FormEvent, useMemo, useState } from "react";
 import { Toaster } from "sonner";
 import type { Locale } from "@/core/types/format";
-import type { About } from "@/server/pages/answer";
+import type { About } from "@/server/services/pages/answer";
 import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
 import { COMMON } from "../words";

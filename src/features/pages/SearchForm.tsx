@@ -2,7 +2,7 @@
 
 import type { FormEvent } from "react";
 import type { Asked } from "@/core/page/asked";
-import type { FormField } from "@/server/pages/answer";
+import type { FormField } from "@/server/services/pages/answer";
 import { ValueInput } from "../editors/ValueInput";
 import { useAnswer } from "../useAnswer";
 import type { Asking } from "./asking";

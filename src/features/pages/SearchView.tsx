@@ -6,7 +6,7 @@ import type { SearchSpec } from "@/core/page/spec";
 import { onTheRight } from "@/core/query/shownColumn";
 import { counted, writeCount } from "@/core/types/format";
 import { withUnit } from "@/core/types/unit";
-import type { About, Found } from "@/server/pages/answer";
+import type { About, Found } from "@/server/services/pages/answer";
 import { Notice } from "@/ui/Notice";
 import { tdsWriter } from "../CellTds";
 import { useAnswer } from "../useAnswer";

@@ -3,7 +3,7 @@
 import { useMemo, useState } from "react";
 import { filtersText } from "@/core/brief/dashboardBrief";
 import type { FilterValues } from "@/core/dashboard/spec";
-import type { About } from "@/server/pages/answer";
+import type { About } from "@/server/services/pages/answer";
 import { FiltersBrief } from "../dashboards/FiltersBrief";
 import { TileGrid, useNarrow } from "../dashboards/TileGrid";
 import type { Asks } from "../dashboards/tileAsked";

@@ -1,5 +1,5 @@
 import type { Asked } from "@/core/page/asked";
-import type { About, PageQuestion } from "@/server/pages/answer";
+import type { About, PageQuestion } from "@/server/services/pages/answer";
 
 /** Where a page's questions go, and what goes with each: an address, a saved page, or one being built. */
 export type Asking = { path: string; with: object };

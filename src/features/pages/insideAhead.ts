@@ -1,7 +1,7 @@
-import { type Ahead, answersAhead } from "@/server/answers/ahead";
-import { type About, answerPage, type PageQuestion } from "@/server/pages/answer";
-import { pageInside } from "@/server/pages/inside";
-import type { Workspace } from "@/server/workspace/workspace";
+import { type Ahead, answersAhead } from "@/server/http/ahead";
+import { type About, answerPage, type PageQuestion } from "@/server/services/pages/answer";
+import { pageInside } from "@/server/services/pages/inside";
+import type { Workspace } from "@/server/services/workspace/workspace";
 import { aboutAsked, firstSearch, searchAsked } from "./asking";
 
 /** What a page asks first for somebody signed in: what it is, and where it is searched what it finds before anything is typed. */

@@ -2,7 +2,7 @@
 
 import { useCallback, useEffect, useState } from "react";
 import { toast } from "sonner";
-import type { Sharing } from "@/server/people/sharing";
+import type { Sharing } from "@/server/services/people/sharing";
 import { BriefPopover } from "@/ui/Brief";
 import { ask, sentenceOf } from "../ask";
 import { COMMON } from "../words";

@@ -2,7 +2,7 @@
 
 import { changesIn, changesText } from "@/core/posting/changes";
 import { writeCount } from "@/core/types/format";
-import type { Entry } from "@/server/posting/journal";
+import type { Entry } from "@/server/jobs/posting/journal";
 import { Link } from "../Link";
 import { useLocale } from "../workspace/locale";
 import { WORDS } from "./words";

@@ -7,7 +7,7 @@ import { ROW_FORMATS } from "@/core/schedule/choices";
 import { findTable, type Schema } from "@/core/schema/schema";
 import { writeCount } from "@/core/types/format";
 import { date } from "@/core/types/valueType";
-import type { JournalPage } from "@/server/posting/journalFind";
+import type { JournalPage } from "@/server/jobs/posting/journalFind";
 import { BriefPopover } from "@/ui/Brief";
 import { ask, sentenceOf } from "../ask";
 import { makeFile } from "../DeedsMenu";

@@ -5,7 +5,7 @@ import { OUTCOME_WORDS } from "@/core/posting/choices";
 import { isWriting, type Outcome, type OutcomeRow, tallies } from "@/core/posting/outcome";
 import { cellWriter, writeCount } from "@/core/types/format";
 import { isMisfit, isNumber } from "@/core/types/valueType";
-import type { Preview } from "@/server/posting/service";
+import type { Preview } from "@/server/services/posting/service";
 import { Sheet } from "@/ui/Sheet";
 import type { SheetCell } from "@/ui/sheetParts";
 import { COMMON } from "../words";

@@ -2,7 +2,7 @@
 
 import type { ComponentProps, ReactNode } from "react";
 import type { RowFormat } from "@/core/schedule/choices";
-import type { Entry } from "@/server/posting/journal";
+import type { Entry } from "@/server/jobs/posting/journal";
 import { useAbout } from "../AboutObject";
 import { DeedsMenu } from "../DeedsMenu";
 import { SavedName } from "../SavedName";

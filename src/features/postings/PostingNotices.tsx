@@ -5,7 +5,7 @@ import type { PostingStep } from "@/core/posting/spec";
 import { findTable, type Schema } from "@/core/schema/schema";
 import { counted } from "@/core/types/format";
 import { type Problem, sentence } from "@/core/types/problem";
-import type { Entry } from "@/server/posting/journal";
+import type { Entry } from "@/server/jobs/posting/journal";
 import { Notice } from "@/ui/Notice";
 import { Link } from "../Link";
 import { COMMON } from "../words";

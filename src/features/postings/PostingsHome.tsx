@@ -4,7 +4,7 @@ import { useRouter } from "next/navigation";
 import { useState } from "react";
 import type { PostingSource } from "@/core/posting/spec";
 import type { Schema } from "@/core/schema/schema";
-import type { JournalPage } from "@/server/posting/journalFind";
+import type { JournalPage } from "@/server/jobs/posting/journalFind";
 import { Link } from "../Link";
 import { useMakeFrom } from "../useMakeFrom";
 import { COMMON } from "../words";

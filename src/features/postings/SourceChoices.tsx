@@ -3,7 +3,7 @@
 import { useState } from "react";
 import type { PostingSource } from "@/core/posting/spec";
 import type { Schema } from "@/core/schema/schema";
-import type { BroughtFile } from "@/server/import/files";
+import type { BroughtFile } from "@/server/services/import/files";
 import { onEnter } from "@/ui/onEnter";
 import { ask, askFile, sentenceOf } from "../ask";
 import { Choice } from "../editors/parts";

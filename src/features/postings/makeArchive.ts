@@ -1,6 +1,6 @@
 import type { Schema, Table } from "@/core/schema/schema";
 import { archiveOf } from "@/core/shape/edit";
-import type { ShapePreview } from "@/server/shape/service";
+import type { ShapePreview } from "@/server/services/shape/service";
 import { ask } from "../ask";
 
 /** Makes a table for the rows that are moved out of another, as an entry of the journal. @returns its name */

@@ -1,7 +1,7 @@
 "use client";
 
 import { useCallback, useRef, useState } from "react";
-import type { PreviewPage } from "@/server/posting/preview";
+import type { PreviewPage } from "@/server/jobs/posting/preview";
 import { ask } from "../ask";
 
 const BLOCK = 100;

@@ -4,7 +4,7 @@ import { checkControls, controlColumns, withControl } from "@/core/query/control
 import type { Plan } from "@/core/query/plan";
 import type { ControlTotal, QuerySpec } from "@/core/query/spec";
 import { cellWriter } from "@/core/types/format";
-import type { FootingAnswer } from "@/server/queries/service";
+import type { FootingAnswer } from "@/server/services/queries/service";
 import { Notice } from "@/ui/Notice";
 import { NumberField } from "../editors/NumberField";
 import { COMMON } from "../words";

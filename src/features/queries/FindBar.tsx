@@ -2,7 +2,7 @@
 
 import { type RefObject, useRef, useState } from "react";
 import { writeCount } from "@/core/types/format";
-import type { Found } from "@/server/queries/find";
+import type { Found } from "@/server/services/queries/find";
 import { ask, isAbort, sentenceOf } from "../ask";
 import { COMMON } from "../words";
 import { useLocale } from "../workspace/locale";

@@ -2,7 +2,7 @@
 
 import type { Table } from "@/core/schema/schema";
 import { counted } from "@/core/types/format";
-import type { Listed } from "@/server/catalogue/lists";
+import type { Listed } from "@/server/services/objects/lists";
 import { Link } from "../Link";
 import { ObjectList } from "../ObjectList";
 import { COMMON } from "../words";

@@ -2,8 +2,8 @@ import { namesWanted } from "@/core/query/namedRows";
 import { resolveQuery } from "@/core/query/resolve";
 import type { Schema } from "@/core/schema/schema";
 import type { Cell } from "@/core/types/valueType";
-import { type Ahead, type Asked, answersAhead } from "@/server/answers/ahead";
-import type { Workspace } from "@/server/workspace/workspace";
+import { type Ahead, type Asked, answersAhead } from "@/server/http/ahead";
+import type { Workspace } from "@/server/services/workspace/workspace";
 import { firstAsked, namesAsked, type Question } from "./questions";
 
 /** The names that rows are shown by, for the rows that came. */

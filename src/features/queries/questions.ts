@@ -7,7 +7,7 @@ import type { WantedNames } from "@/core/query/namedRows";
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
 import type { ReportSpec } from "@/core/report/spec";
 import type { Cell } from "@/core/types/valueType";
-import type { Asked } from "@/server/answers/ahead";
+import type { Asked } from "@/server/http/ahead";
 
 /** What is asked of a query: its own rows, or those behind a number of its proof, a cell of a pivot, a tile. */
 export type Question = {

@@ -4,7 +4,7 @@ import type { ReactNode } from "react";
 import type { ReportOutline } from "@/core/report/layOut";
 import { cellWriter, counted, writeCount } from "@/core/types/format";
 import type { Cell } from "@/core/types/valueType";
-import type { ReportCheck } from "@/server/reports/service";
+import type { ReportCheck } from "@/server/services/reports/service";
 import { filled } from "@/ui/filled";
 import { Notice } from "@/ui/Notice";
 import { COMMON } from "../words";

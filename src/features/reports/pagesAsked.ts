@@ -1,5 +1,5 @@
 import type { ReportSpec } from "@/core/report/spec";
-import type { Asked } from "@/server/answers/ahead";
+import type { Asked } from "@/server/http/ahead";
 
 /** What is asked for a page of a report, or some from it on, with its outline and proof. */
 export const pagesAsked = (spec: ReportSpec, at: number, count = 1): Asked => ({ path: "/api/report/pages", body: { spec, from: at, to: at + count - 1 } });

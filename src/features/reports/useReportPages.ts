@@ -7,7 +7,7 @@ import type { ReportOutline } from "@/core/report/layOut";
 import type { Page } from "@/core/report/page";
 import { reflowColumns } from "@/core/report/reflow";
 import type { ReportSpec } from "@/core/report/spec";
-import type { ReportCheck } from "@/server/reports/service";
+import type { ReportCheck } from "@/server/services/reports/service";
 import { useAhead } from "../ahead/AnswersAhead";
 import { AskError, ask, isAbort, sentenceOf } from "../ask";
 import { pagesAsked } from "./pagesAsked";

@@ -3,8 +3,8 @@
 import { useEffect, useState } from "react";
 import type { EachSpec } from "@/core/schedule/eachSpec";
 import type { ScheduleSpec } from "@/core/schedule/spec";
-import type { EachColumns } from "@/server/scheduler/each";
-import type { Subject } from "@/server/scheduler/state";
+import type { EachColumns } from "@/server/services/scheduler/each";
+import type { Subject } from "@/server/services/scheduler/state";
 import { ask, sentenceOf } from "../ask";
 import { COMMON } from "../words";
 import { WORDS } from "./words";

@@ -8,7 +8,7 @@ import { firstSchedule } from "@/core/schedule/first";
 import type { ScheduleSpec } from "@/core/schedule/spec";
 import { addDays, dayInZone, weekdayOf } from "@/core/types/date";
 import { counted } from "@/core/types/format";
-import type { RunView, SchedulesState, ScheduleView, Subject } from "@/server/scheduler/state";
+import type { RunView, SchedulesState, ScheduleView, Subject } from "@/server/services/scheduler/state";
 import { Brief, BriefPopover } from "@/ui/Brief";
 import { Margin } from "@/ui/Margin";
 import { Notice } from "@/ui/Notice";

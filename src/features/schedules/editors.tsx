@@ -7,7 +7,7 @@ import { FORMATS, SUBJECT_FORMATS, WEEKDAYS } from "@/core/schedule/choices";
 import { messageProblem } from "@/core/schedule/message";
 import type { ScheduleMessage, ScheduleRule, ScheduleSpec } from "@/core/schedule/spec";
 import { RELATIVE_DATES, type RelativeDate } from "@/core/types/relative";
-import type { Subject } from "@/server/scheduler/state";
+import type { Subject } from "@/server/services/scheduler/state";
 import { filled } from "@/ui/filled";
 import { onEnter } from "@/ui/onEnter";
 import { ValueInput } from "../editors/ValueInput";

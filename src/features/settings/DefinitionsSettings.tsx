@@ -3,7 +3,7 @@
 import { useRouter } from "next/navigation";
 import { useState } from "react";
 import { toast } from "sonner";
-import type { Planned } from "@/server/catalogue/definitions";
+import type { Planned } from "@/server/services/objects/definitions";
 import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";
 import { COMMON } from "../words";

@@ -3,7 +3,7 @@
 import type { ShapePlan } from "@/core/shape/shapePlan";
 import type { ShapeSurvey } from "@/core/shape/survey";
 import { counted, writeCount } from "@/core/types/format";
-import type { ShapeUses } from "@/server/shape/uses";
+import type { ShapeUses } from "@/server/services/shape/uses";
 import { Notice } from "@/ui/Notice";
 import { useLocale } from "../workspace/locale";
 import { UsesNotice } from "./UsesNotice";

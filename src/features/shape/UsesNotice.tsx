@@ -1,7 +1,7 @@
 "use client";
 
 import { counted, writeCount } from "@/core/types/format";
-import type { ShapeUse, ShapeUses } from "@/server/shape/uses";
+import type { ShapeUse, ShapeUses } from "@/server/services/shape/uses";
 import { Notice } from "@/ui/Notice";
 import { Link } from "../Link";
 import { useLocale } from "../workspace/locale";

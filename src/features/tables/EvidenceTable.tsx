@@ -3,7 +3,7 @@
 import type { LinkRows } from "@/core/query/linkRows";
 import { plural, type Table } from "@/core/schema/schema";
 import { writeCount } from "@/core/types/format";
-import type { LinkEvidence, Matches } from "@/server/links/evidence";
+import type { LinkEvidence, Matches } from "@/server/jobs/links/evidence";
 import { Link } from "../Link";
 import { useLocale } from "../workspace/locale";
 import { WORDS } from "./words";

@@ -7,7 +7,7 @@ import { addComparison, changeComparison, firstLink, removeComparison } from "@/
 import type { LinkSpec } from "@/core/schema/linkSpec";
 import { findColumn, findTable, LINK_OPERATORS, type LinkOperator, type Schema, storedColumns, type Table } from "@/core/schema/schema";
 import { text } from "@/core/types/valueType";
-import type { LinkEvidence } from "@/server/links/evidence";
+import type { LinkEvidence } from "@/server/jobs/links/evidence";
 import { filled } from "@/ui/filled";
 import { Notice } from "@/ui/Notice";
 import { ask, sentenceOf } from "../ask";

@@ -3,7 +3,7 @@
 import { useRouter } from "next/navigation";
 import { comparisonWords } from "@/core/brief/brief";
 import { comparisons, findTable, type Schema, type Link as TableLink } from "@/core/schema/schema";
-import type { LinkEvidence } from "@/server/links/evidence";
+import type { LinkEvidence } from "@/server/jobs/links/evidence";
 import { Notice } from "@/ui/Notice";
 import { useAnswer } from "../useAnswer";
 import { COMMON } from "../words";

@@ -5,7 +5,7 @@ import { comparisonWords } from "@/core/brief/brief";
 import type { LinkSpec } from "@/core/schema/linkSpec";
 import { comparisons, findColumn, findTable, type Schema, stepsFrom, type Table } from "@/core/schema/schema";
 import { writeCount } from "@/core/types/format";
-import type { LinkSuggestion } from "@/server/links/evidence";
+import type { LinkSuggestion } from "@/server/jobs/links/evidence";
 import { filled } from "@/ui/filled";
 import { Notice } from "@/ui/Notice";
 import { Link } from "../Link";

@@ -3,7 +3,7 @@
 import { useState } from "react";
 import { type RowsNamed, rowsNamed } from "@/core/schema/rowNames";
 import { type Column, type Schema, storedColumns, type Table } from "@/core/schema/schema";
-import type { RowEdit } from "@/server/posting/edit";
+import type { RowEdit } from "@/server/jobs/posting/edit";
 import { Notice } from "@/ui/Notice";
 import { RowInput } from "../editors/RowInput";
 import { ValueInput } from "../editors/ValueInput";

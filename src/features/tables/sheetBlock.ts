@@ -3,7 +3,7 @@ import { type BlockProblem, MOST_BLOCK_CELLS, pastedBlock } from "@/core/posting
 import { keyOfRow, type SheetColumns, typedOver } from "@/core/posting/typeOver";
 import type { Table } from "@/core/schema/schema";
 import { counted, type Locale, writeCount } from "@/core/types/format";
-import type { RowEdit } from "@/server/posting/edit";
+import type { RowEdit } from "@/server/jobs/posting/edit";
 import type { Range } from "@/ui/gridWalk";
 import type { SheetEdit } from "@/ui/sheetParts";
 import { sentenceOf } from "../ask";

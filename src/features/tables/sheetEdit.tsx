@@ -8,7 +8,7 @@ import { readDate } from "@/core/types/date";
 import type { Locale } from "@/core/types/format";
 import { dateOrderOf, writeTyped } from "@/core/types/typed";
 import type { Cell } from "@/core/types/valueType";
-import type { RowEdit } from "@/server/posting/edit";
+import type { RowEdit } from "@/server/jobs/posting/edit";
 import type { SheetEdit } from "@/ui/sheetParts";
 import type { Running } from "../queries/useRun";
 import { cellReader } from "./cellReader";

@@ -3,8 +3,8 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import { toast } from "sonner";
 import type { Table } from "@/core/schema/schema";
-import type { RowEdit } from "@/server/posting/edit";
-import type { Entry } from "@/server/posting/journal";
+import type { RowEdit } from "@/server/jobs/posting/edit";
+import type { Entry } from "@/server/jobs/posting/journal";
 import { AskError, ask, sentenceOf } from "../ask";
 
 /**

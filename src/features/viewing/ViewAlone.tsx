@@ -1,8 +1,8 @@
-import { answersAhead } from "@/server/answers/ahead";
-import { chosenColours } from "@/server/charts/service";
-import { alone } from "@/server/dashboards/tileRows";
-import { openOnPage } from "@/server/desk/visits";
-import type { Workspace } from "@/server/workspace/workspace";
+import { answersAhead } from "@/server/http/ahead";
+import { chosenColours } from "@/server/services/charts/service";
+import { alone } from "@/server/services/dashboards/tileRows";
+import { openOnPage } from "@/server/services/desk/visits";
+import type { Workspace } from "@/server/services/workspace/workspace";
 import { AnswersAhead } from "../ahead/AnswersAhead";
 import { DashboardPage } from "../dashboards/DashboardPage";
 import { asksOfSaved, tilesAsked } from "../dashboards/tileAsked";

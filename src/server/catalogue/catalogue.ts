@@ -5,6 +5,7 @@ import Database from "better-sqlite3";
 import { and, asc, desc, eq, lt } from "drizzle-orm";
 import { type BetterSQLite3Database, drizzle } from "drizzle-orm/better-sqlite3";
 import { migrate } from "drizzle-orm/better-sqlite3/migrator";
+import type { ColumnSetting } from "@/core/schema/told";
 import { BIN_MS, type Deleted, emptyBin, firstRevision, inBin, keepFormer, keepVersion, putInBin, takeFromBin, type Version, versionsOf } from "./history";
 import { Leases } from "./leases";
 import { Runs } from "./runs";
@@ -18,7 +19,6 @@ export type Visit = Pick<typeof visits.$inferSelect, "object" | "at" | "pinned">
 /** Where an object lies in its list, and what is noted of it. */
 export type Filing = Pick<typeof filings.$inferSelect, "folder" | "note">;
 /** What a person has set for a column; it stands before what the file says. */
-export type ColumnSetting = typeof columnSettings.$inferSelect;
 
 /** How long what was left unsaved is kept. */
 const DRAFT_MS = 60 * 24 * 3_600_000;

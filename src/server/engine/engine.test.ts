@@ -1,12 +1,14 @@
-import { existsSync, mkdtempSync, rmSync, writeFileSync } from "node:fs";
+import { existsSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import { Engine, HOLDS_UP_OTHERS } from "./engine";
+import { Engine } from "./engine";
+import type { JobFile } from "./protocol";
 
 /*
  * The engine with a child process that does what a job's text says: "wait FILE" until the file is there, "locked FILE"
- * fails on a lock until the file is there, "die" ends the process, "name NAME" answers at once.
+ * fails on a lock until the file is there, "die" ends the process, "name NAME" answers at once; "hold FILE" waits as well, and
+ * holds others up.
  */
 const CHILD = `
 import { existsSync } from "node:fs";
@@ -14,7 +16,8 @@ const locked = { failure: { code: "locked", particulars: "" } };
 process.on("message", async ({ sqls: [{ text }] }) => {
   const [deed, what] = text.split(" ");
   if (deed === "die") process.exit(1);
-  while (deed === "wait" && !existsSync(what)) await new Promise((done) => setTimeout(done, 10));
+  process.send({ begun: { holdsUpOthers: deed === "hold" } });
+  while (["wait", "hold"].includes(deed) && !existsSync(what)) await new Promise((done) => setTimeout(done, 10));
   process.send(deed === "locked" && !existsSync(what) ? locked : { result: [[text]] });
 });
 process.on("disconnect", () => process.exit(0));
@@ -151,14 +154,20 @@ describe("a job", () => {
 
   it("and that others wait for keeps its share: reading the shape, and whatever holds the database for writing", async () => {
     const { workers } = engine as unknown as { workers: { slowed: boolean }[] };
-    const kinds = ["inspect", "post", "reverse", "edit", "postingPreview", "reversalPreview", "importFile"] as const;
-    expect(kinds.every((kind) => HOLDS_UP_OTHERS[kind])).toBe(true);
-    expect((["rows", "singles", "proof", "pivot", "export", "reportFile"] as const).some((kind) => HOLDS_UP_OTHERS[kind])).toBe(false);
-    // The child looks at the text alone, so that it can stand for a job of any kind.
-    const inspecting = engine.run({ ...job(`wait ${file("shape")}`), kind: "inspect" } as never, { client: "a" });
+    const holding = run(`hold ${file("shape")}`, { client: "a" });
     await new Promise((done) => setTimeout(done, 2_600));
     expect(workers.some((w) => w.slowed)).toBe(false);
     writeFileSync(file("shape"), "");
-    await inspecting;
+    await holding;
   });
+});
+
+it("others wait for jobs that read the shape or hold the database for writing, and for no other", async () => {
+  const { holds, others } = { holds: [] as string[], others: [] as string[] };
+  for (const name of readdirSync("src/server/jobs/kinds")) {
+    const kind = name.replace(".ts", "");
+    ((await import(`../jobs/kinds/${kind}.ts`)) as JobFile).holdsUpOthers ? holds.push(kind) : others.push(kind);
+  }
+  expect(holds).toEqual(expect.arrayContaining(["inspect", "post", "reverse", "edit", "postingPreview", "reversalPreview", "importFile", "shape", "merge"]));
+  expect(others).toEqual(expect.arrayContaining(["rows", "singles", "proof", "pivot", "export", "reportFile"]));
 });

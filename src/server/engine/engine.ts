@@ -1,8 +1,8 @@
 import { type ChildProcess, fork } from "node:child_process";
 import { constants, setPriority } from "node:os";
-import { type Problem, ProblemError } from "@/core/types/problem";
-import { type FailureCode, JobFailure } from "./failures";
-import type { Job, JobResult } from "./jobs";
+import { ProblemError } from "@/core/types/problem";
+import { type FailureCode, JobFailure } from "@/server/source/failures";
+import type { Job, JobResult, Reply } from "./protocol";
 
 /*
  * Queries run in child processes, because SQLite's driver can be neither interrupted nor shared between threads:
@@ -21,33 +21,12 @@ type Waiting = { job: Job; options: Options; resting: boolean; until: number; se
 type Outcome = { result: unknown } | { failure: JobFailure | ProblemError };
 /** `slowed` once its job has run long: it has a lower share from then on, and goes when the job is done. */
 type Worker = { child: ChildProcess; ready: boolean; task: Waiting | null; timer: NodeJS.Timeout | null; slowing: NodeJS.Timeout | null; slowed: boolean };
-type Reply = { ready: true } | { progress: number } | { result: unknown } | { failure: { code: FailureCode; particulars: string } } | { problems: Problem[] };
 
 const DEFAULT_TIME_LIMIT_MS = 120_000;
 /** Processes beside those kept ready, brought up while all others are busy. */
 const MOST_EXTRA = 5;
 /** After so long a job is heavy. */
 const HEAVY_MS = 2_000;
-
-/**
- * Work that others wait for while it runs: reading the shape of the database, and whatever holds it for writing. However
- * long it takes, it keeps its share: on a busy machine a lower one would keep everybody waiting many times as long.
- */
-export const HOLDS_UP_OTHERS: Partial<Record<Job["kind"], true>> = {
-  inspect: true,
-  post: true,
-  reverse: true,
-  edit: true,
-  postingPreview: true,
-  reversalPreview: true,
-  importFile: true,
-  shapeSurvey: true,
-  shape: true,
-  dropTable: true,
-  mergePreview: true,
-  merge: true,
-  tableFromQuery: true,
-};
 
 /** How long an engine that could not start waits before the next try: twice as long each time, up to a bound. */
 const RESTART_MS = 1_000;
@@ -60,7 +39,7 @@ const MEETING_MS = 250;
 
 const databaseOf = (job: Job): string | null => ("database" in job ? job.database : null);
 
-function outcomeOf(reply: Exclude<Reply, { ready: true } | { progress: number }>): Outcome {
+function outcomeOf(reply: Exclude<Reply, { ready: true } | { begun: object } | { progress: number }>): Outcome {
   if ("problems" in reply) return { failure: new ProblemError(reply.problems) };
   return "failure" in reply ? { failure: new JobFailure(reply.failure.code, reply.failure.particulars) } : reply;
 }
@@ -84,13 +63,13 @@ export class Engine {
    * Runs a job in a child process.
    * @throws JobFailure with the reason: stopped, timeout, tooLarge, locked, …
    */
-  run<K extends Job["kind"]>(job: Extract<Job, { kind: K }>, options: Options): Promise<JobResult[K]> {
+  run<K extends Job["kind"]>(job: Job<K>, options: Options): Promise<JobResult[K]> {
     return new Promise((resolve, reject) => {
       if (options.signal?.aborted) return reject(new JobFailure("stopped"));
       if (this.cannotStart()) return reject(new JobFailure("noEngine"));
       const stop = () => this.stop(waiting);
       const waiting: Waiting = {
-        job,
+        job: job as Job,
         options,
         resting: false,
         until: Date.now() + (options.timeLimitMs ?? DEFAULT_TIME_LIMIT_MS),
@@ -128,12 +107,18 @@ export class Engine {
       this.failedStarts = 0;
       return this.assign();
     }
+    if ("begun" in reply) return this.begun(worker, reply.begun.holdsUpOthers);
     if ("progress" in reply) return worker.task?.options.onProgress?.(reply.progress);
     const outcome = outcomeOf(reply);
     if (this.meetsOwn(worker, outcome)) this.postpone(worker);
     else this.finish(worker, outcome);
     if (this.waiting.length === 0 || worker.slowed) this.trim(worker);
     this.assign();
+  }
+
+  /** What runs long is slowed, but for what others wait for. */
+  private begun(worker: Worker, holdsUpOthers: boolean): void {
+    if (worker.task && !holdsUpOthers) worker.slowing = setTimeout(() => this.slow(worker), HEAVY_MS);
   }
 
   /** Whether a job failed on a lock while another of the ledger's own was at work on the same database. */
@@ -238,7 +223,6 @@ export class Engine {
       worker.task = next;
       const limit = next.options.timeLimitMs ?? DEFAULT_TIME_LIMIT_MS;
       worker.timer = setTimeout(() => this.kill(worker, "timeout"), limit);
-      if (!HOLDS_UP_OTHERS[next.job.kind]) worker.slowing = setTimeout(() => this.slow(worker), HEAVY_MS);
       worker.child.send(next.job);
     }
     this.keepSpare();

@@ -1,4 +1,4 @@
-import { Refusal } from "./refusal";
+import { Refusal } from "@/server/common/refusal";
 
 /** What the pages send is a few thousand characters; files go by routes of their own. */
 const MOST_BYTES = 8_000_000;

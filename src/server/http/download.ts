@@ -2,8 +2,8 @@ import { randomUUID } from "node:crypto";
 import { createReadStream, mkdirSync, rmSync, statSync, unlinkSync } from "node:fs";
 import { join } from "node:path";
 import { Readable } from "node:stream";
-import type { Workspace } from "@/server/workspace/workspace";
-import { fileName } from "./fileName";
+import { fileName } from "@/server/common/fileName";
+import type { Workspace } from "@/server/services/workspace/workspace";
 
 /** A fresh place for a file that is made for one download. */
 export function temporaryPath(folder: string, extension: string): string {

@@ -1,9 +1,9 @@
 import { describe, expect, it } from "vitest";
 import { z } from "zod";
 import { ProblemError } from "@/core/types/problem";
-import { JobFailure } from "@/server/engine/failures";
+import { Refusal } from "@/server/common/refusal";
+import { JobFailure } from "@/server/source/failures";
 import { failureResponse } from "./handle";
-import { Refusal } from "./refusal";
 
 const told = async (error: unknown) => {
   const response = failureResponse(error);

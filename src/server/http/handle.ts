@@ -2,12 +2,12 @@ import { z } from "zod";
 import type { Role } from "@/core/people/roles";
 import { type Problem, type ProblemError, sentence } from "@/core/types/problem";
 import type { StaleRevision } from "@/server/catalogue/catalogue";
-import { FAILURE_SENTENCES, type JobFailure } from "@/server/engine/failures";
-import { checkAccess, personOf } from "@/server/people/session";
-import { type Workspace, workspace } from "@/server/workspace/workspace";
+import { WORK_HEADER, workOf } from "@/server/common/progress";
+import type { Refusal } from "@/server/common/refusal";
+import { type Workspace, workspace } from "@/server/services/workspace/workspace";
+import { FAILURE_SENTENCES, type JobFailure } from "@/server/source/failures";
 import { jsonBody } from "./body";
-import { WORK_HEADER, workOf } from "./progress";
-import type { Refusal } from "./refusal";
+import { checkAccess, personOf } from "./session";
 
 /** What every route answers when it cannot do what was asked. */
 /** `detail` is what the sentence is about, where what asked goes on from it: the value that somebody else wrote. */

@@ -1,5 +1,5 @@
 import { DeletedItems } from "@/features/DeletedItems";
-import { signedInWorkspace } from "@/server/people/signedIn";
+import { signedInWorkspace } from "@/server/http/signedIn";
 
 export default async function Page() {
   const ws = await signedInWorkspace("analyst");

@@ -1,6 +1,6 @@
 import { BrokenItems } from "@/features/desk/BrokenItems";
-import { brokenState } from "@/server/desk/missing";
-import { signedInWorkspace } from "@/server/people/signedIn";
+import { signedInWorkspace } from "@/server/http/signedIn";
+import { brokenState } from "@/server/services/desk/missing";
 
 export default async function Page() {
   return <BrokenItems state={await brokenState(await signedInWorkspace("analyst"))} />;

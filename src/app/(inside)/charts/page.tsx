@@ -1,8 +1,8 @@
 import { WORDS } from "@/features/charts/words";
 import { SavedList } from "@/features/SavedList";
 import { COMMON } from "@/features/words";
-import { listOf, sourcesOf } from "@/server/catalogue/lists";
-import { signedInWorkspace } from "@/server/people/signedIn";
+import { signedInWorkspace } from "@/server/http/signedIn";
+import { listOf, sourcesOf } from "@/server/services/objects/lists";
 
 export default async function Page() {
   const ws = await signedInWorkspace();

@@ -2,8 +2,8 @@ import { emptyDashboard } from "@/core/dashboard/tiles";
 import { WORDS } from "@/features/dashboards/words";
 import { SavedList } from "@/features/SavedList";
 import { COMMON } from "@/features/words";
-import { listOf } from "@/server/catalogue/lists";
-import { signedInWorkspace } from "@/server/people/signedIn";
+import { signedInWorkspace } from "@/server/http/signedIn";
+import { listOf } from "@/server/services/objects/lists";
 
 export default async function Page() {
   const list = await listOf(await signedInWorkspace(), "dashboard");

@@ -1,6 +1,6 @@
 import { redirect } from "next/navigation";
 import { MePage } from "@/features/people/MePage";
-import { signedInWorkspace } from "@/server/people/signedIn";
+import { signedInWorkspace } from "@/server/http/signedIn";
 
 export default async function Page() {
   const ws = await signedInWorkspace();

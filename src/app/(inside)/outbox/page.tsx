@@ -1,7 +1,7 @@
 import { OutboxPage } from "@/features/outbox/OutboxPage";
-import { KEEP_DAYS, keptDays } from "@/server/outbox/keep";
-import { outboxGroups } from "@/server/outbox/outbox";
-import { signedInWorkspace } from "@/server/people/signedIn";
+import { signedInWorkspace } from "@/server/http/signedIn";
+import { KEEP_DAYS, keptDays } from "@/server/services/outbox/keep";
+import { outboxGroups } from "@/server/services/outbox/outbox";
 
 export default async function Page({ searchParams }: { searchParams: Promise<{ file?: string }> }) {
   const ws = await signedInWorkspace("analyst");

@@ -2,8 +2,8 @@ import { OFFERED } from "@/core/desk/listing";
 import { WORDS } from "@/features/pages/words";
 import { SavedList } from "@/features/SavedList";
 import { COMMON } from "@/features/words";
-import { listOf } from "@/server/catalogue/lists";
-import { signedInWorkspace } from "@/server/people/signedIn";
+import { signedInWorkspace } from "@/server/http/signedIn";
+import { listOf } from "@/server/services/objects/lists";
 
 const SOURCES = { query: "search", report: "report", dashboard: "dashboard", pivot: "pivot", chart: "chart" } as const;
 

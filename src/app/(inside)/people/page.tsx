@@ -1,7 +1,7 @@
 import { ruleSpecSchema } from "@/core/people/spec";
 import { Failure } from "@/features/frame/Failure";
 import { PeoplePage } from "@/features/people/PeoplePage";
-import { signedInWorkspace } from "@/server/people/signedIn";
+import { signedInWorkspace } from "@/server/http/signedIn";
 
 /** Accounts, rules on rows, and the log: the owner's. */
 export default async function Page() {

@@ -1,8 +1,8 @@
 import { Failure } from "@/features/frame/Failure";
 import { PostingsHome } from "@/features/postings/PostingsHome";
 import { WORDS } from "@/features/postings/words";
-import { signedInWorkspace } from "@/server/people/signedIn";
-import { journalOf, journalPeople } from "@/server/posting/journalService";
+import { signedInWorkspace } from "@/server/http/signedIn";
+import { journalOf, journalPeople } from "@/server/services/posting/journalService";
 
 export default async function Page() {
   const ws = await signedInWorkspace("analyst");

@@ -2,8 +2,8 @@ import { Failure } from "@/features/frame/Failure";
 import { QueryList } from "@/features/queries/QueryList";
 import { SavedList } from "@/features/SavedList";
 import { COMMON } from "@/features/words";
-import { listOf } from "@/server/catalogue/lists";
-import { signedInWorkspace } from "@/server/people/signedIn";
+import { signedInWorkspace } from "@/server/http/signedIn";
+import { listOf } from "@/server/services/objects/lists";
 
 export default async function Page() {
   const ws = await signedInWorkspace();

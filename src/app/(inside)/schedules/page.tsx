@@ -1,6 +1,6 @@
 import { SchedulesPage } from "@/features/schedules/SchedulesPage";
-import { signedInWorkspace } from "@/server/people/signedIn";
-import { schedulesState } from "@/server/scheduler/state";
+import { signedInWorkspace } from "@/server/http/signedIn";
+import { schedulesState } from "@/server/services/scheduler/state";
 
 export default async function Page({ searchParams }: { searchParams: Promise<{ new?: string; of?: string }> }) {
   const { of, new: fresh } = await searchParams;

@@ -1,6 +1,6 @@
 import { SettingsPage } from "@/features/settings/SettingsPage";
-import { signedInWorkspace } from "@/server/people/signedIn";
-import { settingsOf } from "@/server/workspace/settings";
+import { signedInWorkspace } from "@/server/http/signedIn";
+import { settingsOf } from "@/server/services/workspace/settings";
 
 export default async function Page() {
   const ws = await signedInWorkspace();

@@ -1,7 +1,7 @@
 import { Failure } from "@/features/frame/Failure";
 import { TableList } from "@/features/tables/TableList";
-import { mapOf } from "@/server/links/map";
-import { signedInWorkspace } from "@/server/people/signedIn";
+import { signedInWorkspace } from "@/server/http/signedIn";
+import { mapOf } from "@/server/services/links/map";
 
 export default async function Page({ searchParams }: { searchParams: Promise<{ view?: string }> }) {
   const ws = await signedInWorkspace("analyst");

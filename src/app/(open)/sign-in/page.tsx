@@ -4,10 +4,10 @@ import { redirect } from "next/navigation";
 import { SignInPage } from "@/features/people/SignInPage";
 import { WORDS } from "@/features/people/words";
 import { titleOf } from "@/features/workspace/title";
-import { demoPeople } from "@/server/people/demo";
-import { personOf } from "@/server/people/session";
-import { logoAddress } from "@/server/workspace/settings";
-import { workspace } from "@/server/workspace/workspace";
+import { personOf } from "@/server/http/session";
+import { demoPeople } from "@/server/services/people/demo";
+import { logoAddress } from "@/server/services/workspace/settings";
+import { workspace } from "@/server/services/workspace/workspace";
 
 export const metadata: Metadata = { title: titleOf(WORDS.signIn) };
 

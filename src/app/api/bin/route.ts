@@ -1,7 +1,7 @@
 import { z } from "zod";
-import { MEANS } from "@/server/catalogue/checkObject";
 import { posting } from "@/server/http/handle";
-import { recordKept } from "@/server/people/recordKept";
+import { MEANS } from "@/server/services/objects/checkObject";
+import { recordKept } from "@/server/services/people/recordKept";
 
 /** Brings a deleted object back. */
 export const POST = posting("analyst", z.object({ id: z.string().max(60) }), ({ id }, { ws }) => {

@@ -1,7 +1,7 @@
 import { z } from "zod";
-import { definitionsFile, looseSchema, planDefinitions, takeDefinitions } from "@/server/catalogue/definitions";
 import { disposition } from "@/server/http/download";
 import { getting, posting } from "@/server/http/handle";
+import { definitionsFile, looseSchema, planDefinitions, takeDefinitions } from "@/server/services/objects/definitions";
 
 /** Saved objects as a file: those named by `id`, with what they are made from; all, where none is. */
 export const GET = getting("analyst", ({ ws, request }) => {

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { GUIDE_PAGES } from "@/core/help/guidePages";
-import { guideText } from "@/server/help/guide";
 import { getting } from "@/server/http/handle";
+import { guideText } from "@/server/services/help/guide";
 
 /** A page of the guide. */
 export const GET = getting("viewer", ({ request }) => {

@@ -1,7 +1,7 @@
+import { Refusal } from "@/server/common/refusal";
 import { FOREIGN_WORDS, isForeign } from "@/server/http/foreign";
 import { getting } from "@/server/http/handle";
-import { Refusal } from "@/server/http/refusal";
-import { keepFile, sentSchema } from "@/server/import/service";
+import { keepFile, sentSchema } from "@/server/services/import/service";
 
 /** A file as it comes: its name, length and digest in the address, its bytes in the body, which the proxy does not touch. */
 export const POST = getting("analyst", async ({ ws, request }) => {

@@ -1,6 +1,6 @@
+import { Refusal } from "@/server/common/refusal";
 import { getting } from "@/server/http/handle";
-import { Refusal } from "@/server/http/refusal";
-import { logoOf } from "@/server/workspace/settings";
+import { logoOf } from "@/server/services/workspace/settings";
 
 /** The company's logo: it stands on published pages and on the page for signing in, so anybody may have it. */
 export const GET = getting("open", ({ ws }) => {

@@ -1,10 +1,10 @@
 import { z } from "zod";
 import { COMMON } from "@/features/words";
-import { checkObject, MEANS } from "@/server/catalogue/checkObject";
 import { checkSpec, kindSchema } from "@/server/catalogue/specs";
+import { Refusal } from "@/server/common/refusal";
 import { getting, posting } from "@/server/http/handle";
-import { Refusal } from "@/server/http/refusal";
-import { recordKept } from "@/server/people/recordKept";
+import { checkObject, MEANS } from "@/server/services/objects/checkObject";
+import { recordKept } from "@/server/services/people/recordKept";
 
 const name = z.string().trim().min(1, COMMON.enterAName).max(200);
 const shape = z.object({

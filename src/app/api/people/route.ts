@@ -1,8 +1,8 @@
 import { WORDS } from "@/features/people/words";
+import { Refusal } from "@/server/common/refusal";
 import { posting } from "@/server/http/handle";
-import { Refusal } from "@/server/http/refusal";
-import { sessionCookie } from "@/server/people/session";
-import { newPersonSchema } from "@/server/people/shapes";
+import { sessionCookie } from "@/server/http/session";
+import { newPersonSchema } from "@/server/services/people/shapes";
 
 /** Makes an account. The first one is the owner's, and signs its maker in: from then on nobody works without. */
 export const POST = posting("owner", newPersonSchema, async (person, { ws, request }) => {

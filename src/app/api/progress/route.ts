@@ -1,5 +1,5 @@
+import { workOf } from "@/server/common/progress";
 import { getting } from "@/server/http/handle";
-import { workOf } from "@/server/http/progress";
 
 /** How many rows or pages of a file are done, that the one who asks is waiting for. */
 export const GET = getting("viewer", ({ ws, request, caller }) => {

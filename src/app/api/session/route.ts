@@ -1,8 +1,8 @@
 import { z } from "zod";
 import { WORDS } from "@/features/people/words";
 import { posting } from "@/server/http/handle";
-import { sessionCookie, tokenOf } from "@/server/people/session";
-import { workspace } from "@/server/workspace/workspace";
+import { sessionCookie, tokenOf } from "@/server/http/session";
+import { workspace } from "@/server/services/workspace/workspace";
 
 const shape = z.object({ login: z.string().max(200), password: z.string().max(500) });
 

@@ -37,7 +37,7 @@ const EXTRACT: Record<ExtractPart, (dated: string) => string> = {
 };
 
 /**
- * SQLite. The functions nl_… are registered by the engine on each connection (server/engine/functions.ts):
+ * SQLite. The functions nl_… are registered by the engine on each connection (server/source/sqlite/functions.ts):
  * SQLite's own know only ASCII, and it cannot read digits as a scaled integer without floating point.
  */
 export const sqlite: Dialect = {

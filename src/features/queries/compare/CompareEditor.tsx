@@ -7,7 +7,7 @@ import { setCarried, setFields, setKey, setSide, setTolerance } from "@/core/que
 import { emptyQuery } from "@/core/query/empty";
 import { type Column, findColumn, type Table } from "@/core/schema/schema";
 import { isComparable } from "@/core/types/valueType";
-import type { ComparedPair } from "@/server/queries/pairs";
+import type { ComparedPair } from "@/server/services/queries/pairs";
 import { onEnter } from "@/ui/onEnter";
 import { NumberField } from "../../editors/NumberField";
 import { Choice, type EditorProps } from "../../editors/parts";

@@ -6,7 +6,7 @@ import { otherSide, type Side } from "@/core/query/onOneSide";
 import type { ParameterValues, QuerySpec } from "@/core/query/spec";
 import type { Table } from "@/core/schema/schema";
 import { cellWriter, counted, listed, writeCount } from "@/core/types/format";
-import type { OneSide } from "@/server/queries/onOneSide";
+import type { OneSide } from "@/server/services/queries/onOneSide";
 import { Notice } from "@/ui/Notice";
 import { Link } from "../../Link";
 import { useAnswer } from "../../useAnswer";

@@ -21,7 +21,7 @@ import type { ParameterValues, QuerySpec } from "@/core/query/spec";
 import { findColumn, findTable, type Schema, type Table } from "@/core/schema/schema";
 import { cellWriter, counted, writeCount } from "@/core/types/format";
 import { type Cell, exactOf, isMisfit, type ValueType, whole } from "@/core/types/valueType";
-import type { FootingAnswer } from "@/server/queries/service";
+import type { FootingAnswer } from "@/server/services/queries/service";
 import { Notice } from "@/ui/Notice";
 import { Link } from "../../Link";
 import { useAnswer } from "../../useAnswer";

@@ -4,7 +4,7 @@ import { isLinked } from "@/core/query/joinWays";
 import { tablesOfJoin } from "@/core/query/proposePairs";
 import { findColumn, plural } from "@/core/schema/schema";
 import { writeCount } from "@/core/types/format";
-import type { ComparedPair } from "@/server/queries/pairs";
+import type { ComparedPair } from "@/server/services/queries/pairs";
 import { Choice, type EditorProps } from "../../editors/parts";
 import { useAnswer } from "../../useAnswer";
 import { useLocale } from "../../workspace/locale";

@@ -7,7 +7,7 @@ import { keyText } from "@/core/query/namedRows";
 import type { Condition, ParameterValues, QuerySpec } from "@/core/query/spec";
 import { type CellWriter, cellWriter, writeCount } from "@/core/types/format";
 import { isMisfit } from "@/core/types/valueType";
-import type { FrequentAnswer } from "@/server/queries/profile";
+import type { FrequentAnswer } from "@/server/services/queries/profile";
 import type { EditorProps } from "../../editors/parts";
 import { useAnswer } from "../../useAnswer";
 import { COMMON } from "../../words";

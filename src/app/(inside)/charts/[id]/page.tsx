@@ -3,10 +3,10 @@ import { AnswersAhead } from "@/features/ahead/AnswersAhead";
 import { ChartPage } from "@/features/charts/ChartPage";
 import { Failure } from "@/features/frame/Failure";
 import { ViewAlone } from "@/features/viewing/ViewAlone";
-import { answersAhead } from "@/server/answers/ahead";
-import { openOver } from "@/server/catalogue/open";
-import { chosenColours } from "@/server/charts/service";
-import { signedInWorkspace } from "@/server/people/signedIn";
+import { answersAhead } from "@/server/http/ahead";
+import { signedInWorkspace } from "@/server/http/signedIn";
+import { chosenColours } from "@/server/services/charts/service";
+import { openOver } from "@/server/services/objects/open";
 
 export default async function Page({ params }: { params: Promise<{ id: string }> }) {
   const ws = await signedInWorkspace();

@@ -5,13 +5,13 @@ import { DashboardPage } from "@/features/dashboards/DashboardPage";
 import { asksOfSaved, tilesAsked } from "@/features/dashboards/tileAsked";
 import { WORDS } from "@/features/dashboards/words";
 import { Failure } from "@/features/frame/Failure";
-import { answersAhead } from "@/server/answers/ahead";
-import { chosenColours } from "@/server/charts/service";
-import { valuesOf } from "@/server/dashboards/service";
-import { sourcesOf } from "@/server/dashboards/sources";
-import { openOnPage } from "@/server/desk/visits";
-import { signedInWorkspace } from "@/server/people/signedIn";
-import { viewerOf } from "@/server/people/viewer";
+import { answersAhead } from "@/server/http/ahead";
+import { signedInWorkspace } from "@/server/http/signedIn";
+import { chosenColours } from "@/server/services/charts/service";
+import { valuesOf } from "@/server/services/dashboards/service";
+import { sourcesOf } from "@/server/services/dashboards/sources";
+import { openOnPage } from "@/server/services/desk/visits";
+import { viewerOf } from "@/server/services/people/viewer";
 
 export default async function Page({ params }: { params: Promise<{ id: string }> }) {
   const ws = await signedInWorkspace();

@@ -4,9 +4,9 @@ import { Failure } from "@/features/frame/Failure";
 import { LetterPage } from "@/features/letters/LetterPage";
 import { ViewPages } from "@/features/viewing/ViewPages";
 import { viewAsked } from "@/features/viewing/viewAsked";
-import { answersAhead } from "@/server/answers/ahead";
-import { openOver } from "@/server/catalogue/open";
-import { signedInWorkspace } from "@/server/people/signedIn";
+import { answersAhead } from "@/server/http/ahead";
+import { signedInWorkspace } from "@/server/http/signedIn";
+import { openOver } from "@/server/services/objects/open";
 
 export default async function Page({ params }: { params: Promise<{ id: string }> }) {
   const ws = await signedInWorkspace();

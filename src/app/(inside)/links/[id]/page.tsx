@@ -1,7 +1,7 @@
 import { Failure } from "@/features/frame/Failure";
 import { LinkPage } from "@/features/tables/LinkPage";
 import { WORDS } from "@/features/tables/words";
-import { signedInWorkspace } from "@/server/people/signedIn";
+import { signedInWorkspace } from "@/server/http/signedIn";
 
 /** A link: what it compares, and how many rows of either side it finds. */
 export default async function Page({ params }: { params: Promise<{ id: string }> }) {

@@ -5,9 +5,9 @@ import { InsidePage } from "@/features/pages/InsidePage";
 import { insideAhead } from "@/features/pages/insideAhead";
 import { PageBuilder } from "@/features/pages/PageBuilder";
 import { WORDS } from "@/features/pages/words";
-import { openOnPage } from "@/server/desk/visits";
-import { changesFor, pageInside } from "@/server/pages/inside";
-import { signedInWorkspace } from "@/server/people/signedIn";
+import { signedInWorkspace } from "@/server/http/signedIn";
+import { openOnPage } from "@/server/services/desk/visits";
+import { changesFor, pageInside } from "@/server/services/pages/inside";
 
 type Props = { params: Promise<{ id: string }>; searchParams: Promise<{ inside?: string }> };
 

@@ -4,9 +4,9 @@ import { Failure } from "@/features/frame/Failure";
 import { PivotPage } from "@/features/pivots/PivotPage";
 import { pivotAsked } from "@/features/pivots/pivotAsked";
 import { ViewAlone } from "@/features/viewing/ViewAlone";
-import { answersAhead } from "@/server/answers/ahead";
-import { openOver } from "@/server/catalogue/open";
-import { signedInWorkspace } from "@/server/people/signedIn";
+import { answersAhead } from "@/server/http/ahead";
+import { signedInWorkspace } from "@/server/http/signedIn";
+import { openOver } from "@/server/services/objects/open";
 
 export default async function Page({ params }: { params: Promise<{ id: string }> }) {
   const ws = await signedInWorkspace();

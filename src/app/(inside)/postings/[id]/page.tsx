@@ -2,9 +2,9 @@ import { postingSpecSchema } from "@/core/posting/spec";
 import { Failure } from "@/features/frame/Failure";
 import { PostingPage } from "@/features/postings/PostingPage";
 import { WORDS } from "@/features/postings/words";
-import { openOnPage } from "@/server/desk/visits";
-import { signedInWorkspace } from "@/server/people/signedIn";
-import { journalOf } from "@/server/posting/journalService";
+import { signedInWorkspace } from "@/server/http/signedIn";
+import { openOnPage } from "@/server/services/desk/visits";
+import { journalOf } from "@/server/services/posting/journalService";
 
 export default async function Page({ params }: { params: Promise<{ id: string }> }) {
   const ws = await signedInWorkspace("analyst");

@@ -9,9 +9,9 @@ import { insideAhead } from "@/features/pages/insideAhead";
 import { QueryPage } from "@/features/queries/QueryPage";
 import { queryAhead } from "@/features/queries/queryAhead";
 import { WORDS } from "@/features/queries/words";
-import { openOnPage } from "@/server/desk/visits";
-import { signedInWorkspace } from "@/server/people/signedIn";
-import { lastValues } from "@/server/queries/lastValues";
+import { signedInWorkspace } from "@/server/http/signedIn";
+import { openOnPage } from "@/server/services/desk/visits";
+import { lastValues } from "@/server/services/queries/lastValues";
 
 type Given = { params: Promise<{ id: string }>; searchParams: Promise<Record<string, string | string[] | undefined>> };
 

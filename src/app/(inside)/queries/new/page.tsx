@@ -10,7 +10,7 @@ import { Failure } from "@/features/frame/Failure";
 import { QueryPage } from "@/features/queries/QueryPage";
 import { queryAhead } from "@/features/queries/queryAhead";
 import { WORDS } from "@/features/queries/words";
-import { signedInWorkspace } from "@/server/people/signedIn";
+import { signedInWorkspace } from "@/server/http/signedIn";
 
 export default async function Page({ searchParams }: { searchParams: Promise<Record<string, string | undefined>> }) {
   const { from = "", compare, link, toward, rows } = await searchParams;

@@ -7,11 +7,11 @@ import { ReportPage } from "@/features/reports/ReportPage";
 import { WORDS } from "@/features/reports/words";
 import { ViewPages } from "@/features/viewing/ViewPages";
 import { viewAsked } from "@/features/viewing/viewAsked";
-import { answersAhead } from "@/server/answers/ahead";
 import { madeFrom } from "@/server/catalogue/madeFrom";
-import { openOnPage } from "@/server/desk/visits";
-import { signedInWorkspace } from "@/server/people/signedIn";
-import { OWN_QUERY } from "@/server/queries/saved";
+import { answersAhead } from "@/server/http/ahead";
+import { signedInWorkspace } from "@/server/http/signedIn";
+import { openOnPage } from "@/server/services/desk/visits";
+import { OWN_QUERY } from "@/server/services/queries/saved";
 
 export default async function Page({ params }: { params: Promise<{ id: string }> }) {
   const ws = await signedInWorkspace();

@@ -5,8 +5,8 @@ import { blockAsked, footingAsked } from "@/features/queries/questions";
 import { allColumns } from "@/features/tables/allColumns";
 import { TablePage } from "@/features/tables/TablePage";
 import { WORDS } from "@/features/tables/words";
-import { noteVisit, tableVisit } from "@/server/desk/visits";
-import { signedInWorkspace } from "@/server/people/signedIn";
+import { signedInWorkspace } from "@/server/http/signedIn";
+import { noteVisit, tableVisit } from "@/server/services/desk/visits";
 
 type Props = { params: Promise<{ name: string }>; searchParams: Promise<{ derived?: string }> };
 

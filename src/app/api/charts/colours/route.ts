@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { COLOUR_COUNT } from "@/core/chart/colours";
-import { chooseColour } from "@/server/charts/service";
 import { posting } from "@/server/http/handle";
+import { chooseColour } from "@/server/services/charts/service";
 
 const shape = z.object({
   key: z.string().min(1).max(2000),

@@ -2,10 +2,10 @@ import { z } from "zod";
 import { CHART_FORMATS } from "@/core/chart/choices";
 import { chartSpecSchema } from "@/core/chart/spec";
 import { parameterValuesSchema } from "@/core/query/spec";
-import { writeChart } from "@/server/charts/service";
 import { exportResponse, temporaryPath } from "@/server/http/download";
 import { posting } from "@/server/http/handle";
-import { described, specOf } from "@/server/people/described";
+import { writeChart } from "@/server/services/charts/service";
+import { described, specOf } from "@/server/services/people/described";
 
 const shape = z.object({ ...described(chartSpecSchema), values: parameterValuesSchema, name: z.string().max(200), format: z.enum(CHART_FORMATS) });
 

@@ -6,9 +6,9 @@ import { probeValues } from "@/core/query/parameters";
 import { tableOfPlan } from "@/core/query/planTable";
 import { WORDS } from "@/features/charts/words";
 import { posting } from "@/server/http/handle";
-import { firstPivotOf } from "@/server/pivots/service";
-import { madeOfSchema, queryToUse } from "@/server/queries/ownQuery";
-import { planOf } from "@/server/queries/service";
+import { firstPivotOf } from "@/server/services/pivots/service";
+import { madeOfSchema, queryToUse } from "@/server/services/queries/ownQuery";
+import { planOf } from "@/server/services/queries/service";
 
 const shape = z.object({ ...madeOfSchema, pivot: pivotSpecSchema.optional(), name: z.string().max(200).optional() });
 

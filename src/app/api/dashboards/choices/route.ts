@@ -1,4 +1,4 @@
-import { choicesOf, choicesQuestionSchema } from "@/server/dashboards/service";
 import { posting } from "@/server/http/handle";
+import { choicesOf, choicesQuestionSchema } from "@/server/services/dashboards/service";
 
 export const POST = posting("viewer", choicesQuestionSchema, async (question, { ws, caller }) => Response.json(await choicesOf(ws, question, caller)));

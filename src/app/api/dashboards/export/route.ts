@@ -1,11 +1,11 @@
 import { z } from "zod";
 import { DASHBOARD_FORMATS } from "@/core/dashboard/choices";
 import { dashboardSpecSchema, filterValuesSchema } from "@/core/dashboard/spec";
-import { dashboardOf } from "@/server/dashboards/tileRows";
-import { writeDashboard } from "@/server/dashboards/write";
 import { exportResponse, temporaryPath } from "@/server/http/download";
 import { posting } from "@/server/http/handle";
-import { described } from "@/server/people/described";
+import { dashboardOf } from "@/server/services/dashboards/tileRows";
+import { writeDashboard } from "@/server/services/dashboards/write";
+import { described } from "@/server/services/people/described";
 
 const shape = z.object({ ...described(dashboardSpecSchema), values: filterValuesSchema, name: z.string().max(200), format: z.enum(DASHBOARD_FORMATS) });
 

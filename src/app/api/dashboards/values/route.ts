@@ -1,9 +1,9 @@
 import { z } from "zod";
 import { filterValuesSchema } from "@/core/dashboard/spec";
 import { WORDS } from "@/features/dashboards/words";
+import { Refusal } from "@/server/common/refusal";
 import { posting } from "@/server/http/handle";
-import { Refusal } from "@/server/http/refusal";
-import { viewerOf } from "@/server/people/viewer";
+import { viewerOf } from "@/server/services/people/viewer";
 
 const shape = z.object({ dashboard: z.string(), values: filterValuesSchema });
 

@@ -1,4 +1,4 @@
-import { answerTo } from "@/server/answers/answers";
+import { answerTo } from "@/server/http/answers";
 import { getting } from "@/server/http/handle";
 
 /** The control totals of one's queries against what they show now. */

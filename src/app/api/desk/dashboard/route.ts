@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { WORDS } from "@/features/dashboards/words";
+import { Refusal } from "@/server/common/refusal";
 import { posting } from "@/server/http/handle";
-import { Refusal } from "@/server/http/refusal";
 
 /** Puts a dashboard on everyone's desk, or takes it away. */
 export const POST = posting("owner", z.object({ dashboard: z.string().nullable() }), ({ dashboard }, { ws }) => {

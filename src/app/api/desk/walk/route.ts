@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { WALK_STEPS } from "@/core/desk/walk";
-import { closeWalk, walkStep } from "@/server/desk/walk";
 import { posting } from "@/server/http/handle";
+import { closeWalk, walkStep } from "@/server/services/desk/walk";
 
 const shape = z.union([z.object({ step: z.enum(WALK_STEPS) }), z.object({ close: z.literal(true) })]);
 

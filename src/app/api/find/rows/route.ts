@@ -1,6 +1,6 @@
 import { z } from "zod";
-import { findRows } from "@/server/find/rows";
 import { getting } from "@/server/http/handle";
+import { findRows } from "@/server/services/find/rows";
 
 /** Rows by their names. */
 export const GET = getting("analyst", async ({ ws, request, caller }) => {

@@ -3,8 +3,8 @@ import { LETTER_FORMATS } from "@/core/letter/choices";
 import { letterSpecSchema } from "@/core/letter/spec";
 import { exportResponse, temporaryPath } from "@/server/http/download";
 import { posting } from "@/server/http/handle";
-import { letterQuestionSchema, writeLetters } from "@/server/letters/service";
-import { described, specOf } from "@/server/people/described";
+import { letterQuestionSchema, writeLetters } from "@/server/services/letters/service";
+import { described, specOf } from "@/server/services/people/described";
 
 const shape = letterQuestionSchema.extend({ ...described(letterSpecSchema), name: z.string().max(200), format: z.enum(LETTER_FORMATS) });
 

@@ -4,10 +4,10 @@ import { firstLetter } from "@/core/letter/spec";
 import { probeValues } from "@/core/query/parameters";
 import { WORDS } from "@/features/letters/words";
 import { posting } from "@/server/http/handle";
-import { addressOf } from "@/server/letters/service";
-import { madeOfSchema, queryToUse } from "@/server/queries/ownQuery";
-import { planOf } from "@/server/queries/service";
-import { settingsOf } from "@/server/workspace/settings";
+import { addressOf } from "@/server/services/letters/service";
+import { madeOfSchema, queryToUse } from "@/server/services/queries/ownQuery";
+import { planOf } from "@/server/services/queries/service";
+import { settingsOf } from "@/server/services/workspace/settings";
 
 export const POST = posting("analyst", z.object(madeOfSchema), async (of, { ws }) => {
   const { id: query, name, spec, keep } = await queryToUse(ws, of);

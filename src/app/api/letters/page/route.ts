@@ -1,3 +1,3 @@
-import { answerRoute } from "@/server/answers/answers";
+import { answerRoute } from "@/server/http/answers";
 
 export const POST = answerRoute("/api/letters/page");

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { linkSpecSchema } from "@/core/schema/linkSpec";
 import { posting } from "@/server/http/handle";
-import { checkLink } from "@/server/links/service";
+import { checkLink } from "@/server/services/links/service";
 
 /** What a link would find, before it is made. */
 export const POST = posting("analyst", z.object({ spec: linkSpecSchema }), async ({ spec }, { ws, caller }) => {

@@ -1,11 +1,11 @@
 import { z } from "zod";
 import { COMMON } from "@/features/words";
-import { refuseBreaking } from "@/server/catalogue/breaks";
-import { checkObject, MEANS } from "@/server/catalogue/checkObject";
 import { checkSpec } from "@/server/catalogue/specs";
+import { Refusal } from "@/server/common/refusal";
 import { getting, posting } from "@/server/http/handle";
-import { Refusal } from "@/server/http/refusal";
-import { recordKept } from "@/server/people/recordKept";
+import { refuseBreaking } from "@/server/services/objects/breaks";
+import { checkObject, MEANS } from "@/server/services/objects/checkObject";
+import { recordKept } from "@/server/services/people/recordKept";
 
 const shape = z.object({ name: z.string().trim().min(1, COMMON.enterAName).max(200).optional(), spec: z.unknown().optional(), revision: z.number().int() });
 const gone = () => new Refusal(404, COMMON.deletedMeanwhile);

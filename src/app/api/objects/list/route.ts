@@ -1,4 +1,4 @@
-import { listOf, listSchema } from "@/server/catalogue/lists";
 import { posting } from "@/server/http/handle";
+import { listOf, listSchema } from "@/server/services/objects/lists";
 
 export const POST = posting("viewer", listSchema, async ({ kind, ...asked }, { ws }) => Response.json(await listOf(ws, kind, asked)));

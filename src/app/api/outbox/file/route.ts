@@ -1,9 +1,9 @@
 import { basename, extname } from "node:path";
 import { WORDS } from "@/features/outbox/words";
+import { Refusal } from "@/server/common/refusal";
 import { fileResponse } from "@/server/http/download";
 import { getting } from "@/server/http/handle";
-import { Refusal } from "@/server/http/refusal";
-import { outboxPath } from "@/server/outbox/outbox";
+import { outboxPath } from "@/server/services/outbox/outbox";
 
 /** What a browser shows without running anything in it. */
 const SHOWN = new Set([".pdf", ".png"]);

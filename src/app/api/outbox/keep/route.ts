@@ -1,5 +1,5 @@
 import { posting } from "@/server/http/handle";
-import { keepFor, keepSchema } from "@/server/outbox/keep";
+import { keepFor, keepSchema } from "@/server/services/outbox/keep";
 
 /** For how long the outbox keeps files. */
 export const POST = posting("owner", keepSchema, ({ days }, { ws }) => {

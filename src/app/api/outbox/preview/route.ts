@@ -1,8 +1,8 @@
 import { WORDS } from "@/features/outbox/words";
+import { Refusal } from "@/server/common/refusal";
 import { getting } from "@/server/http/handle";
-import { Refusal } from "@/server/http/refusal";
-import { outboxPath } from "@/server/outbox/outbox";
-import { previewOf } from "@/server/outbox/preview";
+import { outboxPath } from "@/server/services/outbox/outbox";
+import { previewOf } from "@/server/services/outbox/preview";
 
 /** The beginning of a file of the outbox. */
 export const GET = getting("analyst", async ({ ws, request }) => {

@@ -1,11 +1,11 @@
 import { z } from "zod";
 import { ProblemError } from "@/core/types/problem";
 import { WORDS } from "@/features/pages/words";
+import { Refusal } from "@/server/common/refusal";
 import { posting } from "@/server/http/handle";
-import { Refusal } from "@/server/http/refusal";
-import { answerPage, pageQuestionSchema } from "@/server/pages/answer";
-import { checkPass, letIn, pageAt } from "@/server/pages/published";
-import { workspace } from "@/server/workspace/workspace";
+import { answerPage, pageQuestionSchema } from "@/server/services/pages/answer";
+import { checkPass, letIn, pageAt } from "@/server/services/pages/published";
+import { workspace } from "@/server/services/workspace/workspace";
 
 const shape = z.union([z.object({ passcode: z.string().max(500) }), z.object({ pass: z.string().max(200).optional(), question: pageQuestionSchema })]);
 

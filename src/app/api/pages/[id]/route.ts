@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { posting } from "@/server/http/handle";
-import { answerPage, pageQuestionSchema } from "@/server/pages/answer";
-import { pageInside } from "@/server/pages/inside";
+import { answerPage, pageQuestionSchema } from "@/server/services/pages/answer";
+import { pageInside } from "@/server/services/pages/inside";
 
 type Context = { params: Promise<{ id: string }> };
 

@@ -2,10 +2,10 @@ import { z } from "zod";
 import { firstSearch } from "@/core/page/search";
 import type { PageSpec } from "@/core/page/spec";
 import { WORDS } from "@/features/pages/words";
+import { Refusal } from "@/server/common/refusal";
 import { posting } from "@/server/http/handle";
-import { Refusal } from "@/server/http/refusal";
-import { savedQuery } from "@/server/queries/saved";
-import { planOf } from "@/server/queries/service";
+import { savedQuery } from "@/server/services/queries/saved";
+import { planOf } from "@/server/services/queries/service";
 
 /** Begins a page of something saved: a search over a query, or the thing itself. It is not shown to anybody yet. */
 export const POST = posting("analyst", z.object({ id: z.string() }), async ({ id }, { ws }) => {

@@ -1,6 +1,6 @@
 import { WORDS } from "@/features/people/words";
 import { posting } from "@/server/http/handle";
-import { personChangeSchema } from "@/server/people/shapes";
+import { personChangeSchema } from "@/server/services/people/shapes";
 
 type Context = { params: Promise<{ id: string }> };
 

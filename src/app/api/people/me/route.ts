@@ -1,9 +1,9 @@
 import { z } from "zod";
 import { WORDS } from "@/features/people/words";
+import { Refusal } from "@/server/common/refusal";
 import { posting } from "@/server/http/handle";
-import { Refusal } from "@/server/http/refusal";
-import { sessionCookie } from "@/server/people/session";
-import { passwordSchema } from "@/server/people/shapes";
+import { sessionCookie } from "@/server/http/session";
+import { passwordSchema } from "@/server/services/people/shapes";
 
 /** Changes one's own password. All other sessions end. */
 export const POST = posting("viewer", z.object({ current: z.string().max(500), password: passwordSchema }), async ({ current, password }, { ws, request }) => {

@@ -4,8 +4,8 @@ import { pivotSpecSchema } from "@/core/pivot/spec";
 import { parameterValuesSchema } from "@/core/query/spec";
 import { exportResponse, temporaryPath } from "@/server/http/download";
 import { posting } from "@/server/http/handle";
-import { described, specOf } from "@/server/people/described";
-import { writePivot } from "@/server/pivots/service";
+import { described, specOf } from "@/server/services/people/described";
+import { writePivot } from "@/server/services/pivots/service";
 
 const shape = z.object({ ...described(pivotSpecSchema), values: parameterValuesSchema, name: z.string().max(200), format: z.enum(PIVOT_FORMATS) });
 

@@ -2,9 +2,9 @@ import { z } from "zod";
 import { probeValues } from "@/core/query/parameters";
 import { WORDS } from "@/features/pivots/words";
 import { posting } from "@/server/http/handle";
-import { firstPivotOf } from "@/server/pivots/service";
-import { madeOfSchema, queryToUse } from "@/server/queries/ownQuery";
-import { planOf } from "@/server/queries/service";
+import { firstPivotOf } from "@/server/services/pivots/service";
+import { madeOfSchema, queryToUse } from "@/server/services/queries/ownQuery";
+import { planOf } from "@/server/services/queries/service";
 
 export const POST = posting("analyst", z.object(madeOfSchema), async (of, { ws, caller }) => {
   const query = await queryToUse(ws, of);

@@ -3,9 +3,9 @@ import { pairsByName } from "@/core/posting/plan";
 import { type PostingSpec, postingSourceSchema } from "@/core/posting/spec";
 import { findTable } from "@/core/schema/schema";
 import { WORDS } from "@/features/postings/words";
+import { Refusal } from "@/server/common/refusal";
 import { posting } from "@/server/http/handle";
-import { Refusal } from "@/server/http/refusal";
-import { sourceOf } from "@/server/posting/source";
+import { sourceOf } from "@/server/services/posting/source";
 
 /** A draft posting from a source into a table, columns paired by their names. */
 export const POST = posting("analyst", z.object({ source: postingSourceSchema, target: z.string() }), async ({ source, target }, { ws, caller }) => {

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { posting } from "@/server/http/handle";
-import { nextFile } from "@/server/import/next";
-import { TIME_LIMIT_MS } from "@/server/posting/source";
+import { nextFile } from "@/server/services/import/next";
+import { TIME_LIMIT_MS } from "@/server/services/posting/source";
 
 const id = z.string().regex(/^[\w-]{1,60}$/);
 

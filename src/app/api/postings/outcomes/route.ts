@@ -4,9 +4,9 @@ import { stepsOf } from "@/core/posting/steps";
 import { ROW_FORMATS } from "@/core/schedule/choices";
 import { exportResponse, temporaryPath } from "@/server/http/download";
 import { posting } from "@/server/http/handle";
-import { previewOf } from "@/server/posting/service";
-import { TIME_LIMIT_MS } from "@/server/posting/source";
-import { writeOutcomes } from "@/server/posting/writeOutcomes";
+import { previewOf } from "@/server/services/posting/service";
+import { TIME_LIMIT_MS } from "@/server/services/posting/source";
+import { writeOutcomes } from "@/server/services/posting/writeOutcomes";
 
 const shape = z.object({ spec: postingSpecSchema, name: z.string().max(200), format: z.enum(ROW_FORMATS) });
 

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { postingSpecSchema } from "@/core/posting/spec";
 import { posting } from "@/server/http/handle";
-import { postOf } from "@/server/posting/service";
+import { postOf } from "@/server/services/posting/service";
 
 export const POST = posting(
   "analyst",

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { posting } from "@/server/http/handle";
-import { reversalPreviewOf } from "@/server/posting/service";
+import { reversalPreviewOf } from "@/server/services/posting/service";
 
 /** What taking a posting back would do. */
 export const POST = posting("analyst", z.object({ number: z.number().int(), force: z.boolean() }), async ({ number, force }, { ws, caller }) =>

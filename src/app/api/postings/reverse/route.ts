@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { posting } from "@/server/http/handle";
-import { reverseOf } from "@/server/posting/service";
+import { reverseOf } from "@/server/services/posting/service";
 
 const shape = z.object({ number: z.number().int(), force: z.boolean(), digest: z.string().optional() });
 

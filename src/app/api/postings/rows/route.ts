@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { posting } from "@/server/http/handle";
-import { previewFile } from "@/server/posting/service";
+import { previewFile } from "@/server/services/posting/service";
 
 const shape = z.object({
   id: z.string(),

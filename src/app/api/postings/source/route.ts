@@ -2,7 +2,7 @@ import { z } from "zod";
 import { ACTIONS } from "@/core/posting/choices";
 import { postingSourceSchema } from "@/core/posting/spec";
 import { posting } from "@/server/http/handle";
-import { sourcesOf } from "@/server/posting/source";
+import { sourcesOf } from "@/server/services/posting/source";
 
 const shape = z.object({
   steps: z

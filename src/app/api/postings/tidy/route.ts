@@ -2,8 +2,8 @@ import { z } from "zod";
 import { tidyPosting, tidySchema } from "@/core/posting/tidy";
 import { findTable, storedColumns } from "@/core/schema/schema";
 import { WORDS } from "@/features/postings/words";
+import { Refusal } from "@/server/common/refusal";
 import { posting } from "@/server/http/handle";
-import { Refusal } from "@/server/http/refusal";
 
 const shape = z.object({ table: z.string(), column: z.string(), tidy: tidySchema });
 

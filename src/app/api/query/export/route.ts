@@ -4,8 +4,8 @@ import { withNameColumns } from "@/core/query/nameColumns";
 import { ROW_FORMATS } from "@/core/schedule/choices";
 import { exportResponse, temporaryPath } from "@/server/http/download";
 import { posting } from "@/server/http/handle";
-import { printedBrief } from "@/server/queries/printedBrief";
-import { planOf, questionSchema } from "@/server/queries/service";
+import { printedBrief } from "@/server/services/queries/printedBrief";
+import { planOf, questionSchema } from "@/server/services/queries/service";
 
 const shape = questionSchema.extend({
   name: z.string().max(200),

@@ -1,4 +1,4 @@
 import { posting } from "@/server/http/handle";
-import { frequentOf, frequentSchema } from "@/server/queries/profile";
+import { frequentOf, frequentSchema } from "@/server/services/queries/profile";
 
 export const POST = posting("analyst", frequentSchema, async (asked, { ws, caller }) => Response.json(await frequentOf(ws, asked, caller)));

@@ -1,4 +1,4 @@
 import { posting } from "@/server/http/handle";
-import { pairsSchema, pairsToCompare } from "@/server/queries/pairs";
+import { pairsSchema, pairsToCompare } from "@/server/services/queries/pairs";
 
 export const POST = posting("analyst", pairsSchema, async (question, { ws, caller }) => Response.json(await pairsToCompare(ws, question, caller)));

@@ -1,4 +1,4 @@
 import { posting } from "@/server/http/handle";
-import { profileOf, profileSchema } from "@/server/queries/profile";
+import { profileOf, profileSchema } from "@/server/services/queries/profile";
 
 export const POST = posting("analyst", profileSchema, async (question, { ws, caller }) => Response.json(await profileOf(ws, question, caller)));

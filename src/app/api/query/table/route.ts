@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { posting } from "@/server/http/handle";
-import { questionSchema } from "@/server/queries/service";
-import { tableOfQuery } from "@/server/shape/service";
+import { questionSchema } from "@/server/services/queries/service";
+import { tableOfQuery } from "@/server/services/shape/service";
 
 const shape = questionSchema
   .pick({ spec: true, values: true })

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { parameterValuesSchema } from "@/core/query/spec";
 import { posting } from "@/server/http/handle";
-import { keepValues } from "@/server/queries/lastValues";
+import { keepValues } from "@/server/services/queries/lastValues";
 
 const shape = z.object({ query: z.string().max(60), values: parameterValuesSchema });
 

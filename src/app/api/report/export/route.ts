@@ -2,7 +2,7 @@ import { z } from "zod";
 import { REPORT_FORMATS } from "@/core/report/choices";
 import { exportResponse, temporaryPath } from "@/server/http/download";
 import { posting } from "@/server/http/handle";
-import { reportJob, reportOf, reportQuestionSchema, writeReport } from "@/server/reports/service";
+import { reportJob, reportOf, reportQuestionSchema, writeReport } from "@/server/services/reports/service";
 
 const shape = reportQuestionSchema.extend({ name: z.string().max(200), format: z.enum(REPORT_FORMATS).default("pdf") });
 

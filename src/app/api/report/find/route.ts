@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { posting } from "@/server/http/handle";
-import { findPages, reportQuestionSchema } from "@/server/reports/service";
+import { findPages, reportQuestionSchema } from "@/server/services/reports/service";
 
 const shape = reportQuestionSchema.extend({ text: z.string().min(1).max(200) });
 

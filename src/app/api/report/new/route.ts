@@ -5,9 +5,9 @@ import { firstReport } from "@/core/report/plan";
 import { closingSchema } from "@/core/report/spec";
 import { WORDS } from "@/features/reports/words";
 import { posting } from "@/server/http/handle";
-import { madeOfSchema, queryToUse } from "@/server/queries/ownQuery";
-import { planOf } from "@/server/queries/service";
-import { settingsOf } from "@/server/workspace/settings";
+import { madeOfSchema, queryToUse } from "@/server/services/queries/ownQuery";
+import { planOf } from "@/server/services/queries/service";
+import { settingsOf } from "@/server/services/workspace/settings";
 
 const shape = z.object({ ...madeOfSchema, values: parameterValuesSchema, closing: closingSchema.optional() });
 

@@ -2,7 +2,7 @@ import { z } from "zod";
 import { querySpecSchema } from "@/core/query/spec";
 import { reportSpecSchema } from "@/core/report/spec";
 import { posting } from "@/server/http/handle";
-import { queryOf, repointed } from "@/server/reports/service";
+import { queryOf, repointed } from "@/server/services/reports/service";
 
 const shape = z.object({ spec: reportSpecSchema, query: z.string().max(60), own: querySpecSchema.optional() });
 

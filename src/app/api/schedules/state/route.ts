@@ -1,4 +1,4 @@
 import { getting } from "@/server/http/handle";
-import { schedulesState } from "@/server/scheduler/state";
+import { schedulesState } from "@/server/services/scheduler/state";
 
 export const GET = getting("analyst", ({ ws }) => Response.json(schedulesState(ws)));

@@ -1,10 +1,10 @@
 import { z } from "zod";
 import { WORDS } from "@/features/people/words";
+import { Refusal } from "@/server/common/refusal";
 import { posting } from "@/server/http/handle";
-import { Refusal } from "@/server/http/refusal";
-import { demoPeople } from "@/server/people/demo";
-import { sessionCookie, tokenOf } from "@/server/people/session";
-import { workspace } from "@/server/workspace/workspace";
+import { sessionCookie, tokenOf } from "@/server/http/session";
+import { demoPeople } from "@/server/services/people/demo";
+import { workspace } from "@/server/services/workspace/workspace";
 
 /** Lets one of the demo's invented people in. */
 export const POST = posting("open", z.object({ person: z.string() }), ({ person }, { request }) => {

@@ -1,6 +1,6 @@
 import { z } from "zod";
-import { duplicatesOf } from "@/server/duplicates/service";
 import { posting } from "@/server/http/handle";
+import { duplicatesOf } from "@/server/services/duplicates/service";
 
 const shape = z.object({ table: z.string(), columns: z.array(z.string()).min(1, "Choose a column to compare by.").max(20), near: z.boolean() });
 

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { MOST_BLOCK_CELLS } from "@/core/posting/block";
 import { posting } from "@/server/http/handle";
-import { editOf } from "@/server/posting/service";
+import { editOf } from "@/server/services/posting/service";
 
 const key = z.array(z.union([z.string(), z.number()])).max(20);
 const cell = z.object({ column: z.string(), text: z.string().max(100_000), was: z.string().nullable() });

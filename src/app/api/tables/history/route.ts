@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { posting } from "@/server/http/handle";
-import { rowHistoryOf } from "@/server/posting/service";
+import { rowHistoryOf } from "@/server/services/posting/service";
 
 const shape = z.object({ table: z.string(), key: z.array(z.string().max(2000)).max(20) });
 

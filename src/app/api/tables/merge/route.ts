@@ -1,7 +1,7 @@
 import { z } from "zod";
-import { mergeShape } from "@/server/duplicates/mergeShape";
-import { mergeOf } from "@/server/duplicates/service";
 import { posting } from "@/server/http/handle";
+import { mergeShape } from "@/server/services/duplicates/mergeShape";
+import { mergeOf } from "@/server/services/duplicates/service";
 
 /** Merges rows as their preview showed. */
 export const POST = posting("analyst", mergeShape.extend({ digest: z.string() }), async ({ digest, ...merge }, { ws, caller: { client } }) =>

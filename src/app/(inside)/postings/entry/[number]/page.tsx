@@ -1,8 +1,8 @@
 import { Failure } from "@/features/frame/Failure";
 import { EntryPage } from "@/features/postings/EntryPage";
 import { WORDS } from "@/features/postings/words";
-import { signedInWorkspace } from "@/server/people/signedIn";
-import { entryOf, journalOf } from "@/server/posting/journalService";
+import { signedInWorkspace } from "@/server/http/signedIn";
+import { entryOf, journalOf } from "@/server/services/posting/journalService";
 
 export default async function Page({ params }: { params: Promise<{ number: string }> }) {
   const ws = await signedInWorkspace("analyst");

@@ -3,7 +3,7 @@ import { storedColumns } from "@/core/schema/schema";
 import { DuplicatesPage } from "@/features/duplicates/DuplicatesPage";
 import { Failure } from "@/features/frame/Failure";
 import { WORDS } from "@/features/tables/words";
-import { signedInWorkspace } from "@/server/people/signedIn";
+import { signedInWorkspace } from "@/server/http/signedIn";
 
 type Props = { params: Promise<{ name: string }>; searchParams: Promise<{ by?: string }> };
 

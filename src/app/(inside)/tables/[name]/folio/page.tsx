@@ -5,10 +5,10 @@ import { FolioPage } from "@/features/folio/FolioPage";
 import { folioAhead } from "@/features/folio/folioAhead";
 import { WORDS } from "@/features/folio/words";
 import { Failure } from "@/features/frame/Failure";
-import { chosenColours } from "@/server/charts/service";
-import { sourcesOf } from "@/server/dashboards/sources";
-import { lettersOf } from "@/server/letters/service";
-import { signedInWorkspace } from "@/server/people/signedIn";
+import { signedInWorkspace } from "@/server/http/signedIn";
+import { chosenColours } from "@/server/services/charts/service";
+import { sourcesOf } from "@/server/services/dashboards/sources";
+import { lettersOf } from "@/server/services/letters/service";
 
 type Props = { params: Promise<{ name: string }>; searchParams: Promise<{ k?: string | string[]; walk?: string; at?: string }> };
 

@@ -1,8 +1,8 @@
 import { Failure } from "@/features/frame/Failure";
 import { ShapePage } from "@/features/shape/ShapePage";
 import { WORDS } from "@/features/tables/words";
-import { signedInWorkspace } from "@/server/people/signedIn";
-import { shapeNowOf } from "@/server/shape/service";
+import { signedInWorkspace } from "@/server/http/signedIn";
+import { shapeNowOf } from "@/server/services/shape/service";
 
 /** A table's columns, to be changed. */
 export default async function Page({ params }: { params: Promise<{ name: string }> }) {

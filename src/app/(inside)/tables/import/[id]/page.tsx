@@ -1,8 +1,8 @@
 import { Failure } from "@/features/frame/Failure";
 import { ImportPage } from "@/features/import/ImportPage";
 import { WORDS } from "@/features/import/words";
-import { broughtFile } from "@/server/import/files";
-import { signedInWorkspace } from "@/server/people/signedIn";
+import { signedInWorkspace } from "@/server/http/signedIn";
+import { broughtFile } from "@/server/services/import/files";
 
 export default async function Page({ params }: { params: Promise<{ id: string }> }) {
   const { id } = await params;

@@ -1,7 +1,7 @@
 import { Failure } from "@/features/frame/Failure";
 import { ShapePage } from "@/features/shape/ShapePage";
-import { signedInWorkspace } from "@/server/people/signedIn";
-import { shapeNowOf } from "@/server/shape/service";
+import { signedInWorkspace } from "@/server/http/signedIn";
+import { shapeNowOf } from "@/server/services/shape/service";
 
 /** A table that is made by hand. */
 export default async function Page() {

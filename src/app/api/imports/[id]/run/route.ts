@@ -1,6 +1,6 @@
 import { importSpecSchema } from "@/core/import/spec";
 import { working } from "@/server/http/handle";
-import { importOf } from "@/server/import/service";
+import { importOf } from "@/server/services/import/service";
 
 type Context = { params: Promise<{ id: string }> };
 

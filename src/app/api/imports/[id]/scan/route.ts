@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { cleanSchema, fileFormatSchema } from "@/core/import/spec";
 import { working } from "@/server/http/handle";
-import { scanOf } from "@/server/import/service";
+import { scanOf } from "@/server/services/import/service";
 
 type Context = { params: Promise<{ id: string }> };
 const shape = z.object({ format: fileFormatSchema.nullable(), cleans: z.array(cleanSchema.nullable()).max(1000).default([]) });

@@ -1,8 +1,8 @@
 import { COMMON } from "@/features/words";
-import { aboutObject } from "@/server/catalogue/about";
 import { checkSpec } from "@/server/catalogue/specs";
+import { Refusal } from "@/server/common/refusal";
 import { getting } from "@/server/http/handle";
-import { Refusal } from "@/server/http/refusal";
+import { aboutObject } from "@/server/services/objects/about";
 
 type Context = { params: Promise<{ id: string }> };
 

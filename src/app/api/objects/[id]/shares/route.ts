@@ -1,10 +1,10 @@
 import { z } from "zod";
 import { LEVELS } from "@/core/people/roles";
 import { COMMON } from "@/features/words";
+import { Refusal } from "@/server/common/refusal";
 import { type At, getting, posting } from "@/server/http/handle";
-import { Refusal } from "@/server/http/refusal";
-import { share } from "@/server/people/share";
-import type { Sharing } from "@/server/people/sharing";
+import { share } from "@/server/services/people/share";
+import type { Sharing } from "@/server/services/people/sharing";
 
 type Context = { params: Promise<{ id: string }> };
 

@@ -1,5 +1,5 @@
 import { posting } from "@/server/http/handle";
-import { changeInside, changeQuestionSchema } from "@/server/pages/inside";
+import { changeInside, changeQuestionSchema } from "@/server/services/pages/inside";
 
 type Context = { params: Promise<{ id: string }> };
 

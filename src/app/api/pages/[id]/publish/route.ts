@@ -1,9 +1,9 @@
 import { z } from "zod";
 import { WORDS } from "@/features/pages/words";
+import { Refusal } from "@/server/common/refusal";
 import type { At } from "@/server/http/handle";
 import { getting, posting } from "@/server/http/handle";
-import { Refusal } from "@/server/http/refusal";
-import { changePublication, publicationOf } from "@/server/pages/published";
+import { changePublication, publicationOf } from "@/server/services/pages/published";
 
 type Context = { params: Promise<{ id: string }> };
 

@@ -4,7 +4,7 @@ import { journalFindSchema } from "@/core/posting/journalSpec";
 import { ROW_FORMATS } from "@/core/schedule/choices";
 import { exportResponse, temporaryPath } from "@/server/http/download";
 import { posting } from "@/server/http/handle";
-import { writeJournal } from "@/server/posting/journalService";
+import { writeJournal } from "@/server/services/posting/journalService";
 
 const shape = z.object({ find: journalFindSchema, what: z.enum(JOURNAL_EXPORTS), name: z.string().max(200), format: z.enum(ROW_FORMATS) });
 

@@ -1,11 +1,11 @@
 import { z } from "zod";
 import { scheduleSpecSchema } from "@/core/schedule/spec";
 import { WORDS } from "@/features/schedules/words";
+import { Refusal } from "@/server/common/refusal";
 import { posting } from "@/server/http/handle";
-import { Refusal } from "@/server/http/refusal";
-import { scheduler } from "@/server/scheduler/scheduler";
-import { scheduleToRun } from "@/server/scheduler/state";
-import { workspace } from "@/server/workspace/workspace";
+import { scheduler } from "@/server/services/scheduler/scheduler";
+import { scheduleToRun } from "@/server/services/scheduler/state";
+import { workspace } from "@/server/services/workspace/workspace";
 
 /** Makes a run that was held back for its control totals, all the same. */
 export async function POST(request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {

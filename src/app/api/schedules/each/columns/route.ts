@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { posting } from "@/server/http/handle";
-import { columnsForEach, eachQuestionSchema } from "@/server/scheduler/each";
+import { columnsForEach, eachQuestionSchema } from "@/server/services/scheduler/each";
 
 const shape = eachQuestionSchema.pick({ subject: true }).extend({ query: z.string().max(60).nullable() });
 

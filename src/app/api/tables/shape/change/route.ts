@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { shapeSpecSchema } from "@/core/shape/spec";
 import { posting } from "@/server/http/handle";
-import { shapeOf } from "@/server/shape/service";
+import { shapeOf } from "@/server/services/shape/service";
 
 /** Changes a table, or makes one, as a survey of it was looked at. */
 export const POST = posting("analyst", z.object({ spec: shapeSpecSchema, digest: z.string() }), async ({ spec, digest }, { ws, caller: { client } }) =>

@@ -1,0 +1,143 @@
+import { createHash } from "node:crypto";
+import type Database from "better-sqlite3";
+import { rowCleaner } from "@/core/import/clean";
+import { numberText } from "@/core/import/numbers";
+import type { ImportColumn, ImportSpec } from "@/core/import/spec";
+import { coerce, type Stored } from "@/core/posting/coerce";
+import { quoted } from "@/core/query/dialect/dialect";
+import type { Column, Table } from "@/core/schema/schema";
+import { isNumber, text } from "@/core/types/valueType";
+import { type Entry, EntryWriter } from "@/server/jobs/posting/journal";
+import { type NewEntry, openWriter } from "@/server/jobs/posting/run";
+import { abandonStage, createTable, openStage, STAGED, stagedTable } from "@/server/jobs/posting/stage";
+import { encodeImage } from "@/server/jobs/posting/target";
+import { JobFailure } from "@/server/source/failures";
+import { KeyedRows } from "./keyed";
+import { readRecords } from "./records";
+import { hasHeading } from "./scan";
+
+/** `leftOut` are rows that were skipped for a value that does not fit, or for a key that another row has. */
+export type Imported = { rows: number; leftOut: number; misfits: number; table: Table; entry: Entry | null };
+
+/** Changed pages a file may fill before they are written: about 160 MB, which a million rows seldom need. */
+const SPILL_PAGES = 40_000;
+
+/**
+ * Takes a file's rows into a new table of the database, or stages them for a posting: all of them or none.
+ * @param report takes how far it is, 0 to 1
+ * @throws JobFailure "fileRefused" where the file will not do, "importRefused" where the table's name or its key will not
+ */
+export async function importFile(
+  path: string,
+  spec: ImportSpec,
+  into: { kind: "table"; database: string; entry: NewEntry } | { kind: "stage"; path: string },
+  report: (share: number) => void,
+): Promise<Imported> {
+  const table = targetTable(spec);
+  const db = into.kind === "table" ? openWriter(into.database) : openStage(into.path);
+  if (into.kind === "table") db.pragma(`cache_spill = ${SPILL_PAGES}`);
+  try {
+    db.exec("BEGIN IMMEDIATE");
+    const { key, doubled = "refuse" } = spec.into.kind === "table" ? spec.into : { key: null };
+    createTarget(db, table, key);
+    const keyed = new KeyedRows(
+      db,
+      table.name,
+      table.columns.map((c) => c.name),
+      { key, doubled },
+    );
+    const counts = await fill(keyed, path, spec, table, report);
+    keyed.finish();
+    const entry = into.kind === "table" ? journal(db, table, counts.rows, into.entry) : null;
+    db.exec("COMMIT");
+    const columns = table.columns.map((c, i) => ({ ...c, misfits: spec.misfits === "keep" ? (counts.byColumn[i] ?? 0) : 0 }));
+    return { rows: counts.rows, leftOut: counts.leftOut, misfits: counts.misfits, table: { ...table, columns, rows: counts.rows }, entry };
+  } catch (error) {
+    if (into.kind === "stage") abandonStage(db, into.path);
+    else if (db.inTransaction) db.exec("ROLLBACK");
+    throw error;
+  } finally {
+    db.close();
+  }
+}
+
+function targetTable(spec: ImportSpec): Table {
+  const made = stagedTable(spec.columns.filter((c) => !c.left).map((c) => ({ heading: c.name, type: c.type })));
+  if (made.columns.length === 0) throw new JobFailure("importRefused", "all columns are excluded; include at least one");
+  return spec.into.kind === "table" ? { ...made, name: spec.into.name, label: spec.into.name } : { ...made, name: STAGED };
+}
+
+function createTarget(db: Database.Database, table: Table, key: string | null): void {
+  if (db.prepare("SELECT 1 FROM sqlite_schema WHERE lower(name) = lower(?)").get(table.name) || /^(sqlite_|next_ledger_)/i.test(table.name))
+    throw new JobFailure("importRefused", `the table name “${table.name}” is already used or reserved; choose another`);
+  db.exec(createTable(table.name, table.columns, key ? `, PRIMARY KEY (${quoted(key)})` : ""));
+}
+
+type Counts = { rows: number; leftOut: number; misfits: number; byColumn: number[] };
+
+async function fill(keyed: KeyedRows, path: string, spec: ImportSpec, table: Table, report: (share: number) => void): Promise<Counts> {
+  const kept = spec.columns.flatMap((c, at) => (c.left ? [] : [{ at, dates: c.dates, affix: c.affix }]));
+  const makers = table.columns.map((column, i) => makerOf(column, { dates: "ymd", ...kept[i] }, spec));
+  const counts: Counts = { rows: 0, leftOut: 0, misfits: 0, byColumn: table.columns.map(() => 0) };
+  const clean = rowCleaner(spec.columns.map((c) => c.clean));
+  const seen = spec.once ? new Set<string>() : null;
+  const row: Stored[] = new Array(kept.length);
+  let n = 0;
+  let skip = hasHeading(spec.format);
+  for await (const { records, share } of readRecords(path, spec.format)) {
+    for (const record of records) {
+      if (skip) {
+        skip = false;
+        continue;
+      }
+      n++;
+      const values = clean(record);
+      let fits = true;
+      for (let i = 0; i < kept.length; i++) {
+        const source = values[(kept[i] as { at: number }).at] ?? "";
+        const made = (makers[i] as Maker)(source);
+        if (made !== MISFIT) row[i] = made;
+        else {
+          fits = false;
+          counts.misfits++;
+          counts.byColumn[i] = (counts.byColumn[i] ?? 0) + 1;
+          row[i] = spec.misfits === "keep" ? source : null;
+        }
+      }
+      const taken = (fits || spec.misfits !== "leaveOut") && isFirst(seen, row) && keyed.add(row, n);
+      if (taken) counts.rows++;
+      else counts.leftOut++;
+    }
+    report(share);
+  }
+  return counts;
+}
+
+/** Whether no row before had the same values, where that is asked; of a row its digest is remembered. */
+function isFirst(seen: Set<string> | null, row: Stored[]): boolean {
+  if (!seen) return true;
+  const digest = createHash("sha1").update(encodeImage(row)).digest("base64");
+  if (seen.has(digest)) return false;
+  seen.add(digest);
+  return true;
+}
+
+const MISFIT = Symbol("is invalid");
+type Maker = (source: string) => Stored | typeof MISFIT;
+
+/** Makes stored values of one column out of a file's text; text is kept to the letter, an empty one is empty. */
+function makerOf(column: Column, { dates, affix }: Pick<ImportColumn, "dates" | "affix">, spec: ImportSpec): Maker {
+  if (column.type.kind === "text") return (source) => (source === "" ? null : source);
+  const comma = spec.format.kind === "delimited" && spec.format.comma;
+  const numeric = isNumber(column.type);
+  return (source) => {
+    if (source === "") return null;
+    const made = coerce(numeric ? numberText(source, comma, affix) : source, text, column, dates);
+    return "why" in made ? MISFIT : made.stored;
+  };
+}
+
+function journal(db: Database.Database, table: Table, rows: number, entry: NewEntry): Entry {
+  const writer = new EntryWriter(db, { ...entry, columns: table.columns.map((c) => c.name) });
+  return writer.finishTable(rows);
+}

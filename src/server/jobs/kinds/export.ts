@@ -1,0 +1,31 @@
+import type { AboutFile } from "@/core/proof/aboutFile";
+import type { Plan } from "@/core/query/plan";
+import type { RowFormat } from "@/core/schedule/choices";
+import type { Run } from "@/server/engine/protocol";
+import { exportRows } from "@/server/jobs/export/rows";
+import { exportWithAbout } from "@/server/jobs/export/withAbout";
+import type { FileResult } from "@/server/jobs/work";
+import { connection } from "@/server/source/sqlite/readers";
+
+declare module "@/server/engine/protocol" {
+  interface Jobs {
+    export: {
+      asks: {
+        format: RowFormat;
+        database: string;
+        plan: Plan;
+        path: string /** no text is taken for a formula by a sheet program */;
+        guarded?: boolean;
+        /** What the rows are of, to be said beside them with their proof; `figure` is the column that the account follows. */
+        about?: AboutFile & { figure: string | null };
+      };
+      gives: FileResult;
+    };
+  }
+}
+
+export const run: Run<"export"> = (job, { progress }) => {
+  const db = connection(job.database);
+  if (job.about) return exportWithAbout(db, { ...job, about: job.about }, progress);
+  return exportRows[job.format](db, job.plan, job.path, job.guarded, progress);
+};

@@ -1,0 +1,18 @@
+import type { Schema } from "@/core/schema/schema";
+import type { ColumnSetting, MadeLink } from "@/core/schema/told";
+import type { Run } from "@/server/engine/protocol";
+import { inspectDatabase } from "@/server/source/sqlite/inspect";
+import { connection, inSnapshot } from "@/server/source/sqlite/readers";
+
+declare module "@/server/engine/protocol" {
+  interface Jobs {
+    inspect: { asks: { database: string; settings: ColumnSetting[]; links: MadeLink[]; skip: number[] }; gives: Schema };
+  }
+}
+
+export const holdsUpOthers = true;
+
+export const run: Run<"inspect"> = (job, { at }) => {
+  const db = connection(job.database);
+  return inSnapshot(db, () => inspectDatabase(db, job.settings, job.links, { skip: job.skip, onView: at }));
+};

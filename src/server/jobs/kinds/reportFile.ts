@@ -1,0 +1,13 @@
+import type { ReportProof } from "@/core/report/checks";
+import type { Run } from "@/server/engine/protocol";
+import { writeReportFile } from "@/server/jobs/export/reportFile";
+import type { FileResult, ReportFile, ReportJob } from "@/server/jobs/work";
+import { connection } from "@/server/source/sqlite/readers";
+
+declare module "@/server/engine/protocol" {
+  interface Jobs {
+    reportFile: { asks: { database: string; report: ReportJob; file: ReportFile }; gives: FileResult & { pages: number | null; proof: ReportProof } };
+  }
+}
+
+export const run: Run<"reportFile"> = (job, { progress }) => writeReportFile(connection(job.database), job.report, job.file, progress);

@@ -1,0 +1,13 @@
+import type { Page } from "@/core/report/page";
+import type { Run } from "@/server/engine/protocol";
+import { glanceAtReport } from "@/server/jobs/reports/pages";
+import type { ReportJob } from "@/server/jobs/work";
+import { connection } from "@/server/source/sqlite/readers";
+
+declare module "@/server/engine/protocol" {
+  interface Jobs {
+    reportGlance: { asks: { database: string; report: ReportJob }; gives: Page[] };
+  }
+}
+
+export const run: Run<"reportGlance"> = (job) => glanceAtReport(connection(job.database), job.report);

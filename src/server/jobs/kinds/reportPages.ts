@@ -1,0 +1,14 @@
+import type { ReportOutline } from "@/core/report/layOut";
+import type { Page } from "@/core/report/page";
+import type { Run } from "@/server/engine/protocol";
+import { layOutReportPages } from "@/server/jobs/reports/pages";
+import type { ReportJob } from "@/server/jobs/work";
+import { connection } from "@/server/source/sqlite/readers";
+
+declare module "@/server/engine/protocol" {
+  interface Jobs {
+    reportPages: { asks: { database: string; report: ReportJob; from: number; to: number }; gives: { pages: Page[]; outline: ReportOutline } };
+  }
+}
+
+export const run: Run<"reportPages"> = (job) => layOutReportPages(connection(job.database), job.report, job.from, job.to);

@@ -1,0 +1,398 @@
+import { createHash } from "node:crypto";
+import type Database from "better-sqlite3";
+import { similarKey } from "@/core/duplicates/similar";
+import { cellOfStored, coerce, type Stored } from "@/core/posting/coerce";
+import { noOutcomes, type Outcome, type OutcomeRow, type StepTally, type Tally } from "@/core/posting/outcome";
+import type { PlanPair, PostingPlan } from "@/core/posting/plan";
+import { quoted } from "@/core/query/dialect/dialect";
+import { sqlite } from "@/core/query/dialect/sqlite";
+import { type Cell, isMisfit } from "@/core/types/valueType";
+import { cellOf } from "@/server/source/sqlite/readers";
+import { type Change, type ChangeSink, postingOfContent, postingThatAdded } from "./journal";
+import { LinkChecks } from "./linkChecks";
+import { Mover } from "./mover";
+import { encodeImage, type Image, type RowName, Target } from "./target";
+
+/*
+ * A posting is performed, not foreseen: the preview makes every change in a transaction that is rolled back, and the
+ * posting makes them again and commits only if they come to the same. So the preview is exact, whatever constraints
+ * the table has.
+ */
+
+/** Takes a row's outcome, and the same as JSON. */
+export type Emit = (row: OutcomeRow, line: string) => void;
+
+/** Where the changes of a table go, to be journaled. */
+export type Sinks = (table: string) => ChangeSink;
+
+/**
+ * Makes every step of a posting on an open transaction, one after the other: a later one finds what those before it wrote.
+ * @param emits takes each row's outcome, by the step
+ * @param sinks take each change; none in a preview
+ */
+export function performSteps(
+  db: Database.Database,
+  steps: { plan: PostingPlan; rows: Iterable<Cell[]> }[],
+  emits: (step: number) => Emit,
+  sinks?: Sinks,
+): Tally {
+  const made = steps.map(({ plan, rows }, i) => performStep(db, plan, rows, emits(i), sinks));
+  const [first, ...next] = made;
+  if (!first) throw new TypeError("A posting has a step");
+  // Rows that are matched find themselves there.
+  const doubles = steps.some(({ plan }) => plan.same.length === 0 && plan.present === "add" && (plan.action === "add" || plan.action === "move"));
+  return {
+    ...first,
+    ...(next.length > 0 ? { next } : {}),
+    digest: new Digest().finish(made.map((m) => m.digest).join(" ")),
+    before: postingOfContent(db, first.table, first.content),
+    doubles,
+  };
+}
+
+type Found = { row: RowName; image?: Image };
+
+/** Makes one step, row by row in the source's order. @param rows the source's: one cell a pair, then the key of the row that is moved */
+function performStep(db: Database.Database, plan: PostingPlan, rows: Iterable<Cell[]>, emit: Emit, sinks?: Sinks): StepTally {
+  const target = new Target(db, plan.table);
+  const mover = plan.origin && new Mover(db, plan.origin, plan.breaking === "allow");
+  const originBefore = mover?.count() ?? 0;
+  const content = new Digest();
+  const fields = new Map<string, number>();
+  const lands = plan.action === "add" || plan.action === "move";
+  /** What is done to the target's rows, journaled as it is done; of a row that is moved, once it has left the other table. */
+  const sink = sinks?.(plan.table.name);
+  const originSink = plan.origin && sinks?.(plan.origin.table.name);
+  const outcomes = noOutcomes();
+  const digest = new Digest();
+  const since = new Map<number, number>();
+  const rowsBefore = target.count();
+  const before = totalsOf(db, plan);
+  const finder = finderOf(plan);
+  const values = valuesOf(db, plan);
+  const namers = plan.pairs.map((pair) => pair.found && namerOf(db, pair.found));
+  const links = new LinkChecks(db, plan.breaking === "allow" ? { outward: [], inward: [] } : plan.links, { name: plan.table.name, columns: target.columns });
+  const seen = new Map<string, number>();
+  const addedBy = postingThatAdded(db, plan.table.name);
+  const placeOf = new Map(target.columns.map((c, i) => [c.name, i]));
+  const written = plan.pairs.map((p) => p.column);
+  const pairOf = new Map(plan.pairs.map((p, i) => [p.column.name, i]));
+  const setting = plan.pairs.flatMap((p, i) => (plan.same.includes(p.column) ? [] : [i]));
+  let source = 0;
+  /** The columns to which the row at hand gives other values. */
+  let differed: string[] = [];
+
+  for (const cells of rows) {
+    source++;
+    content.update(`${JSON.stringify(cells)}\n`);
+    differed = [];
+    const row = mover ? moved(mover, cells, source) : outcomeOf(values(cells), source, sink);
+    if (row.outcome === "change" || row.outcome === "move") for (const name of differed) fields.set(name, (fields.get(name) ?? 0) + 1);
+    outcomes[row.outcome]++;
+    if (row.outcome === "there" && row.posting !== null) since.set(row.posting, (since.get(row.posting) ?? 0) + 1);
+    const line = JSON.stringify(row);
+    digest.update(line);
+    emit(row, line);
+  }
+  const rowsAfter = target.count();
+  const after = totalsOf(db, plan);
+  const totals = plan.totals.map((c, i) => ({ column: c.name, label: c.label, type: c.type, before: before[i] ?? null, after: after[i] ?? null }));
+  const origin =
+    mover && plan.origin
+      ? {
+          table: plan.origin.table.name,
+          label: plan.origin.table.label,
+          before: originBefore,
+          after: mover.count(),
+          lost: plan.origin.lost.map((c) => c.label),
+        }
+      : null;
+  digest.update(JSON.stringify([rowsBefore, rowsAfter, totals, origin]));
+  return {
+    table: plan.table.name,
+    source,
+    outcomes,
+    since: [...since].map(([posting, count]) => ({ posting, rows: count })).sort((a, b) => a.posting - b.posting),
+    rowsBefore,
+    rowsAfter,
+    totals,
+    origin,
+    fields: [...fields].map(([column, count]) => ({ column, rows: count })),
+    nextNumber: nextNumber(db, plan),
+    content: content.finish(),
+    digest: digest.finish(),
+  };
+
+  /** A row that is added here and removed there, or neither. */
+  function moved(there: Mover, cells: Cell[], n: number): OutcomeRow {
+    const made = values(cells);
+    const row = rowOf(made, n);
+    const { found, before } = there.find(cells);
+    if (!found) return before === null ? row("unmatched") : row("repeated", { why: `the same as row ${before}` });
+    const changes: Change[] = [];
+    const settled = there.orNeither((): OutcomeRow => {
+      const landed = outcomeOf(made, n, sink && ((change) => changes.push(change)));
+      if (STAYING.has(landed.outcome)) return landed;
+      const why = there.remove(found, n);
+      return why === null ? { ...landed, outcome: "move", posting: null } : row("refused", { why });
+    });
+    if (settled.outcome !== "move") return settled;
+    for (const change of changes) sink?.(change);
+    originSink?.({ kind: "remove", row: found.row, before: found.image, after: null });
+    return settled;
+  }
+
+  function rowOf({ shown }: Made, n: number): Make {
+    return (outcome, more = {}) => ({ n, outcome, cells: shown, from: null, why: null, at: null, posting: null, ...more });
+  }
+
+  function outcomeOf(made: Made, n: number, into: ChangeSink | undefined): OutcomeRow {
+    const row = rowOf(made, n);
+    const refused = () => row("refused", { why: made.why, at: made.at });
+    // What does not fit is a reason only where it would be written, or tells which row is meant.
+    if (made.wrong.some((i) => plan.same.some((c) => c === written[i]))) return refused();
+    const same = plan.same.map((c) => made.stored[plan.pairs.findIndex((p) => p.column === c)] ?? null);
+    const key = keyOf(same, plan.alike);
+    const known = plan.same.length > 0 && !same.includes(null);
+    const duplicates = lands && plan.present === "add";
+    if (known && !duplicates) {
+      const first = seen.get(key);
+      if (first !== undefined) return row("repeated", { why: `the same as row ${first}` });
+    }
+    const there = known && !duplicates ? finder(same) : [];
+    if (there.length > 1 && (!lands || plan.present === "change"))
+      return row("refused", { why: `several rows of ${plan.table.label} match; match by more columns` });
+    const [found] = there;
+    const changes = plan.action === "change" || plan.present === "change";
+    if (made.why && plan.action !== "remove" && (found ? changes : lands)) return refused();
+    if (known && !duplicates) seen.set(key, n);
+    try {
+      if (plan.action === "remove") return found ? removed(found, row) : row("unmatched");
+      if (found && changes) return changed(found, made, row, into);
+      if (found) return held(found, made, row);
+      return plan.action === "change" ? row("unmatched") : added(made.stored, row, into);
+    } catch (error) {
+      const why = constraintWords(error, plan);
+      if (why === null) throw error;
+      return row("refused", { why });
+    }
+  }
+
+  function added(stored: Stored[], row: Make, into: ChangeSink | undefined): OutcomeRow {
+    const why = links.outward((c) => stored[pairOf.get(c) ?? -1]);
+    if (why) return row("refused", { why });
+    const name = target.insert(written, stored);
+    into?.({ kind: "add", row: name, before: null, after: target.find(name) });
+    return row("add");
+  }
+
+  /** Whether a pair's column is written in a row that exists already, where it holds a value. */
+  function isWritten(pair: number, old: Stored | Uint8Array): boolean {
+    const existing = plan.pairs[pair]?.existing ?? null;
+    return existing === null || (existing === "fill" && (old === null || old === ""));
+  }
+
+  /** What stands in a row, by pair, written as what comes is: a looked-up row by its name; and the pairs whose values would be others. */
+  function against(image: Image, { stored, shown, wrong }: Pick<Made, "stored" | "shown" | "wrong">) {
+    const old = plan.pairs.map((p) => image[placeOf.get(p.column.name) ?? -1] ?? null);
+    const differing = setting.filter((i) => isWritten(i, old[i] ?? null) && (wrong.includes(i) || !sameStored(old[i] ?? null, stored[i] ?? null)));
+    const from = plan.pairs.map((p, i) =>
+      differing.includes(i) ? (namers[i]?.(old[i] ?? null) ?? cellOfStored(old[i] ?? null, p.column)) : (shown[i] ?? null),
+    );
+    return { from, differing };
+  }
+
+  /** A row that is there already and is left as it is: the same, or with other values. */
+  function held(found: Found, made: Made, row: Make): OutcomeRow {
+    const image = found.image ?? target.find(found.row);
+    const posting = addedBy(found.row);
+    if (!image) return row("there", { posting });
+    const { from, differing } = against(image, made);
+    return differing.length > 0 ? row("differs", { from, posting }) : row("there", { posting });
+  }
+
+  function changed(found: Found, made: Made, row: Make, into: ChangeSink | undefined): OutcomeRow {
+    const { stored } = made;
+    const image = found.image ?? target.find(found.row);
+    if (!image) return row("refused", { why: "the row does not exist any more" });
+    const { from, differing } = against(image, made);
+    if (differing.length === 0) return row("unchanged");
+    const columns = differing.map((i) => written[i] as (typeof written)[number]);
+    const names = columns.map((c) => c.name);
+    const why = links.outward((c) => (names.includes(c) ? stored[pairOf.get(c) ?? -1] : undefined)) ?? links.inward(image, names);
+    if (why) return row("refused", { why, from });
+    const values = differing.map((i) => stored[i] ?? null);
+    if (into) {
+      const after = target.update(found.row, columns, values);
+      into({ kind: "change", row: after.row, before: image, after: after.image });
+    } else target.write(found.row, columns, values);
+    differed = names;
+    return row("change", { from });
+  }
+
+  function removed(found: Found, row: Make): OutcomeRow {
+    const image = found.image ?? target.find(found.row);
+    if (!image) return row("unmatched");
+    const why = links.inward(image);
+    if (why) return row("refused", { why });
+    target.remove(found.row);
+    sink?.({ kind: "remove", row: found.row, before: image, after: null });
+    return row("remove");
+  }
+
+  /** Finds rows by what makes them the same: by an index where there is one, else in a list of all of them. */
+  function finderOf({ same, alike }: PostingPlan): (values: Stored[]) => Found[] {
+    if (same.length === 0) return () => [];
+    if (!alike && target.isIndexed(same)) return (stored) => target.findBy(same, stored);
+    const all = new Map<string, Found[]>();
+    for (const { row, values: stored } of target.everyRow(same)) {
+      if (stored.includes(null)) continue;
+      const key = keyOf(stored, alike);
+      const known = all.get(key);
+      if (known) known.push({ row });
+      else all.set(key, [{ row }]);
+    }
+    return (stored) => all.get(keyOf(stored, alike)) ?? [];
+  }
+}
+
+type Make = (outcome: Outcome, more?: Partial<OutcomeRow>) => OutcomeRow;
+
+/** Outcomes with which a row that was to be moved stays where it is. */
+const STAYING: ReadonlySet<Outcome> = new Set<Outcome>(["repeated", "refused", "differs"]);
+
+/** A hash of many small texts: fed in large pieces, which is several times faster. */
+class Digest {
+  private readonly hash = createHash("sha1");
+  private waiting = "";
+
+  update(text: string): void {
+    this.waiting += text;
+    if (this.waiting.length < 65_536) return;
+    this.hash.update(this.waiting);
+    this.waiting = "";
+  }
+
+  finish(last = ""): string {
+    return this.hash.update(this.waiting + last).digest("hex");
+  }
+}
+
+/** What makes rows the same, as one text; several values are kept apart whatever is in them. */
+function keyOf(values: Stored[], alike: boolean): string {
+  const told = values.map((value) => (alike && typeof value === "string" ? similarKey(value) : String(value)));
+  return told.length === 1 ? (told[0] as string) : JSON.stringify(told);
+}
+
+const sameStored = (a: Stored | Uint8Array, b: Stored): boolean => encodeImage([a]) === encodeImage([b]);
+
+/** `wrong` are the pairs whose values cannot be written, `at` the first that cannot be read. */
+type Made = { stored: Stored[]; shown: Cell[]; why: string | null; at: number | null; wrong: number[] };
+
+/** Makes the values of a row out of its source's cells: coerced, found through links. */
+function valuesOf(db: Database.Database, plan: PostingPlan): (cells: Cell[]) => Made {
+  const makers = plan.pairs.map((pair) => makerOf(db, pair));
+  const above: Cell[] = plan.pairs.map(() => null);
+  /** The value of a pair in a row; where it is empty and filled down, that of the row before. */
+  const cellFor = (pair: PlanPair, i: number, cells: Cell[]): Cell => {
+    const cell = cells[pair.at] ?? null;
+    if (!pair.down) return cell;
+    if (cell !== null && cell !== "") above[i] = cell;
+    return above[i] ?? null;
+  };
+  return (cells) => {
+    const stored: Stored[] = [];
+    const shown: Cell[] = [];
+    const whys: string[] = [];
+    const wrong: number[] = [];
+    let at: number | null = null;
+    plan.pairs.forEach((pair, i) => {
+      const cell = cellFor(pair, i, cells);
+      const made = (makers[i] as (cell: Cell) => { stored: Stored } | { why: string })(cell);
+      if ("why" in made) {
+        whys.push(`${pair.column.label}: ${made.why}`);
+        at ??= i;
+        wrong.push(i);
+        shown.push(cell === null || isMisfit(cell) ? cell : { misfit: String(cell) });
+        stored.push(null);
+        return;
+      }
+      stored.push(made.stored);
+      shown.push(pair.found ? cell : cellOfStored(made.stored, pair.column));
+      if (made.stored !== null || pair.column.nullable || pair.column.filled) return;
+      whys.push(`${pair.column.label} is empty`);
+      wrong.push(i);
+    });
+    return { stored, shown, why: whys.join("; ") || null, at, wrong };
+  };
+}
+
+function makerOf(db: Database.Database, pair: PlanPair): (cell: Cell) => { stored: Stored } | { why: string } {
+  const { found, column, from, dates } = pair;
+  if (!found) return (cell) => coerce(cell, from, column, dates);
+  const known = new Map<string, { stored: Stored } | { why: string }>();
+  const find = db
+    .prepare(`SELECT ${quoted(found.give.name)} FROM ${quoted(found.table.name)} WHERE ${quoted(found.by.name)} = ? LIMIT 2`)
+    .pluck()
+    .safeIntegers(true);
+  return (cell) => {
+    const wanted = coerce(cell, from, found.by, dates);
+    if ("why" in wanted || wanted.stored === null) return wanted;
+    const key = String(wanted.stored);
+    const remembered = known.get(key);
+    if (remembered) return remembered;
+    const rows = find.all(wanted.stored) as Stored[];
+    const [first = null] = rows;
+    const made = rows.length === 1 ? { stored: first } : { why: `“${key}”: ${rows.length === 0 ? "no such" : "more than one"} ${found.by.label}` };
+    known.set(key, made);
+    return made;
+  };
+}
+
+/** What a row that a value leads to is called, by the column it is looked up by; the value itself where there is none. */
+function namerOf(db: Database.Database, { table, by, give }: NonNullable<PlanPair["found"]>): (stored: Stored | Uint8Array) => Cell | null {
+  const find = db
+    .prepare(`SELECT ${quoted(by.name)} FROM ${quoted(table.name)} WHERE ${quoted(give.name)} = ? LIMIT 1`)
+    .pluck()
+    .safeIntegers(true);
+  return (stored) => {
+    const named = stored === null ? null : (find.get(stored) as Stored | undefined);
+    return named === undefined || named === null ? null : cellOfStored(named, by);
+  };
+}
+
+/** What the database itself refused, in words; null where it was something else. */
+export function constraintWords(error: unknown, plan: Pick<PostingPlan, "table">): string | null {
+  const { code = "", message = "" } = error as { code?: string; message?: string };
+  if (!code.startsWith("SQLITE_CONSTRAINT")) return null;
+  const named = [...message.matchAll(/\.(\w[^,]*)/g)].map((m) => plan.table.columns.find((c) => c.name === m[1]?.trim())?.label ?? m[1]);
+  if (/UNIQUE|PRIMARYKEY|ROWID/.test(code)) return `another row has the same ${named.join(" and ") || "key"}`;
+  if (/NOTNULL/.test(code)) return `${named.join(", ") || "a column"} is empty`;
+  if (/CHECK/.test(code)) return `a check of the table failed (${message.replace(/^CHECK constraint failed: /, "")})`;
+  return message;
+}
+
+/** Exact totals of the watched columns over the whole table. */
+function totalsOf(db: Database.Database, { table, totals }: PostingPlan): Cell[] {
+  if (totals.length === 0) return [];
+  const sums = totals.map((c) => `SUM(${readSql(c)})`).join(", ");
+  const row = db
+    .prepare(`SELECT ${sums} FROM ${quoted(table.name)}`)
+    .raw()
+    .safeIntegers(true)
+    .get() as unknown[];
+  return row.map((value) => cellOf(value, { kind: "floating" }));
+}
+
+const readSql = (column: PostingPlan["totals"][number]): string => sqlite.readFitting(quoted(column.name), column.type, column.storage);
+
+function nextNumber(db: Database.Database, { table }: PostingPlan): number | null {
+  const numbered = table.columns.find((c) => c.filled === "number");
+  if (!numbered) return null;
+  return Number(
+    db
+      .prepare(`SELECT COALESCE(MAX(${quoted(numbered.name)}), 0) + 1 FROM ${quoted(table.name)}`)
+      .pluck()
+      .get(),
+  );
+}

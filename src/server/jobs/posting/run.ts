@@ -1,0 +1,187 @@
+import Database from "better-sqlite3";
+import { checkPosting } from "@/core/posting/controls";
+import { type Tally, wouldDouble } from "@/core/posting/outcome";
+import { compileRows } from "@/core/query/compile";
+import { sqlite } from "@/core/query/dialect/sqlite";
+import type { Schema, Table } from "@/core/schema/schema";
+import type { ShapeNames } from "@/core/shape/shapedSchema";
+import type { ShapeSaid } from "@/core/shape/shapePlan";
+import { namesIn, typesIn, writeRecord } from "@/server/jobs/shape/record";
+import type { PostingJob } from "@/server/jobs/work";
+import { JobFailure } from "@/server/source/failures";
+import { fileStamp } from "@/server/source/sqlite/fileStamp";
+import { registerFunctions } from "@/server/source/sqlite/functions";
+import { openReader, readRows } from "@/server/source/sqlite/readers";
+import { type Entry, EntryWriter, readEntry, type Writing } from "./journal";
+import { type Emit, performSteps, type Sinks } from "./perform";
+import { PreviewWriter } from "./preview";
+import { performReversal, type Reversal, type ReversalRow } from "./reverse";
+import { Target, writtenColumns } from "./target";
+
+/** What is known of an entry before it is made. */
+export type NewEntry = Omit<Writing, "columns">;
+
+/** How long a writer waits for another one, and for readers to finish when it commits. */
+const WRITE_WAIT_MS = 60_000;
+
+/** A connection that writes; links are checked by the ledger, which says what would break, so SQLite's own actions rest. */
+export function openWriter(path: string): Database.Database {
+  const db = new Database(path, { fileMustExist: true, timeout: WRITE_WAIT_MS });
+  db.pragma("foreign_keys = OFF");
+  // Changed pages stay in memory until the commit, so that readers go on reading the state before.
+  db.pragma("cache_spill = OFF");
+  registerFunctions(db);
+  return db;
+}
+
+/** Work in one write transaction, kept or undone as a whole. */
+export function inTransaction<T>(path: string, outcome: "commit" | "rollback", work: (db: Database.Database) => T): T {
+  const db = openWriter(path);
+  try {
+    db.exec("BEGIN IMMEDIATE");
+    const result = work(db);
+    db.exec(outcome === "commit" ? "COMMIT" : "ROLLBACK");
+    return result;
+  } catch (error) {
+    if (db.inTransaction) db.exec("ROLLBACK");
+    throw error;
+  } finally {
+    db.close();
+  }
+}
+
+/** The states of a file around a change: `after` is null where another connection wrote as well before it was looked at. */
+export type States = { before: string; after: string | null };
+
+/** Work in one write transaction, kept; with the states of the file around it. */
+export function changing<T>(path: string, work: (db: Database.Database) => T): { result: T; states: States } {
+  const witness = openReader(path);
+  const version = (db: Database.Database) => db.pragma("data_version", { simple: true });
+  const db = openWriter(path);
+  try {
+    db.exec("BEGIN IMMEDIATE");
+    // Nobody else writes from here to the commit. A connection's version changes by what others commit, not by its own.
+    const before = fileStamp(path);
+    const own = version(db);
+    const result = work(db);
+    db.exec("COMMIT");
+    const seen = version(witness);
+    const alone = version(db) === own;
+    db.close();
+    const after = fileStamp(path);
+    return { result, states: { before, after: alone && version(witness) === seen ? after : null } };
+  } catch (error) {
+    if (db.inTransaction) db.exec("ROLLBACK");
+    throw error;
+  } finally {
+    db.close();
+    witness.close();
+  }
+}
+
+function perform(db: Database.Database, { steps }: PostingJob, emits: (step: number) => Emit, sinks?: Sinks): Tally {
+  const readers = steps.map(({ source }) => openReader(source.database));
+  try {
+    return performSteps(
+      db,
+      steps.map(({ plan, source }, i) => ({ plan, rows: readRows(readers[i] as Database.Database, compileRows(source.rows, sqlite)) })),
+      emits,
+      sinks,
+    );
+  } finally {
+    for (const reader of readers) reader.close();
+  }
+}
+
+function withPreview<T>(path: string, work: (preview: PreviewWriter) => T): T {
+  const preview = new PreviewWriter(path);
+  try {
+    const result = work(preview);
+    preview.finish();
+    return result;
+  } catch (error) {
+    preview.abandon();
+    throw error;
+  }
+}
+
+/** Makes a posting and takes it back at once, keeping what became of every row. */
+export const previewPosting = (database: string, job: PostingJob, path: string): Tally =>
+  withPreview(path, (preview) => inTransaction(database, "rollback", (db) => perform(db, job, preview.emitIn)));
+
+const nothing = () => {};
+
+/** The tables that a posting writes, each once, the first step's first. */
+function tablesWritten({ steps }: PostingJob): Table[] {
+  const tables = steps.flatMap(({ plan }) => [plan.table, ...(plan.origin ? [plan.origin.table] : [])]);
+  return tables.filter((t, i) => tables.findIndex((o) => o.name === t.name) === i);
+}
+
+/**
+ * Makes a posting and its entry in the journal, in one transaction.
+ * @param posted the digest of the preview that was looked at; whether the very same rows may be posted again
+ * @throws JobFailure "changedSince" where it would come to something else now, "postedTwice", "controlled" where a control total does not agree
+ */
+export function post(database: string, job: PostingJob, { digest, again, entry }: { digest: string; again: boolean; entry: NewEntry }): Entry {
+  return inTransaction(database, "commit", (db) => {
+    const [first, ...others] = tablesWritten(job).map((table) => new Target(db, table));
+    if (!first) throw new TypeError("A posting has a step");
+    const before = new Map([first, ...others].map((t) => [t, t.sequence()]));
+    const sequence = (t: Target) => ({ before: before.get(t) ?? null, after: t.sequence() });
+    const columns = (t: Target) => t.columns.map((c) => c.name);
+    const writer = new EntryWriter(db, { ...entry, columns: columns(first) });
+    const tally = perform(
+      db,
+      job,
+      () => nothing,
+      (table) => writer.sinkOf(table),
+    );
+    if (tally.digest !== digest) throw new JobFailure("changedSince");
+    const twice = wouldDouble(tally);
+    if (twice && !again) throw new JobFailure("postedTwice", `#${twice.number}`);
+    if (checkPosting(job.controls, tally).some((c) => !c.agrees)) throw new JobFailure("controlled");
+    return writer.finish(
+      tally,
+      sequence(first),
+      others.map((t) => ({ table: t.table.name, columns: columns(t), sequence: sequence(t) })),
+    );
+  });
+}
+
+export const previewReversal = (database: string, schema: Schema, number: number, force: boolean, path: string): Reversal =>
+  withPreview(path, (preview) =>
+    inTransaction(database, "rollback", (db) => {
+      const emit = (row: ReversalRow, step: number) => preview.emitIn(step)(row);
+      const { back, left, kept, rows, tables, digest } = performReversal(db, schema, number, force, emit, { sinks: () => nothing, entry: null });
+      return { number, back, left, kept, rows, tables, digest };
+    }),
+  );
+
+/** The entry of a reversal; of a table's shape, with the names and types it has again. */
+export type ReversedEntry = Entry & { shape: { names: ShapeNames; types: ReturnType<typeof typesIn>; said: ShapeSaid[] } | null };
+
+/** Takes a posting back, as an entry of its own: taking that one back makes the posting stand again. */
+export function reverse(database: string, schema: Schema, number: number, force: boolean, digest: string, entry: Omit<NewEntry, "table">): ReversedEntry {
+  return inTransaction(database, "commit", (db) => {
+    const [first = "", ...others] = readEntry(db, number)?.parts.map((p) => p.table) ?? [];
+    const columnsOf = (name: string): string[] => {
+      const table = schema.tables.find((t) => t.name === name);
+      return table ? writtenColumns(table).map((c) => c.name) : [];
+    };
+    const writer = new EntryWriter(db, { ...entry, table: first, columns: columnsOf(first), reverses: number });
+    const done = performReversal(db, schema, number, force, nothing, { sinks: (table) => writer.sinkOf(table), entry: writer.number });
+    if (done.digest !== digest) throw new JobFailure("changedSince");
+    if (done.back === 0 && done.left > 0) throw new JobFailure("refusedEdit", "rows were changed since, and nothing would be reversed without them");
+    if (done.shape) writeRecord(db, writer.number, done.shape);
+    db.prepare("UPDATE next_ledger_posting SET reversed_by = ? WHERE number = ?").run(writer.number, number);
+    // What this one had reversed stands again.
+    db.prepare("UPDATE next_ledger_posting SET reversed_by = NULL WHERE reversed_by = ?").run(number);
+    const names = done.shape && namesIn(done.shape);
+    const unnumbered = { before: null, after: null };
+    const parts = others.map((table) => ({ table, columns: columnsOf(table), sequence: done.sequences.get(table) ?? unnumbered }));
+    return {
+      ...writer.finish(null, done.sequences.get(first) ?? unnumbered, parts),
+      shape: done.shape && names ? { names, types: typesIn(done.shape), said: done.shape.said ?? [] } : null,
+    };
+  });
+}

@@ -1,0 +1,190 @@
+import type Database from "better-sqlite3";
+import type { Stored } from "@/core/posting/coerce";
+import { quoted } from "@/core/query/dialect/dialect";
+import type { Column, Table } from "@/core/schema/schema";
+import { JobFailure } from "@/server/source/failures";
+import { triggerOn } from "@/server/source/sqlite/triggers";
+
+/** A row as it lies in the database: its values in the order of the table's columns. */
+export type Image = (Stored | Uint8Array)[];
+
+/** What tells a row from every other of its table, as the journal names it: its rowid, or the values of its key. */
+export type RowName = string;
+
+type Encoded = null | string | number | { i: string } | { r: string } | { b: string };
+
+/** Values as JSON that gives back the very same: large integers, binary numbers and bytes are marked. */
+export function encodeImage(image: Image): string {
+  return JSON.stringify(
+    image.map((value): Encoded => {
+      if (typeof value === "bigint") return Number.isSafeInteger(Number(value)) ? Number(value) : { i: value.toString() };
+      if (typeof value === "number") return { r: String(value) };
+      return value instanceof Uint8Array ? { b: Buffer.from(value).toString("base64") } : value;
+    }),
+  );
+}
+
+export function decodeImage(json: string): Image {
+  return (JSON.parse(json) as Encoded[]).map((value) => {
+    if (typeof value === "number") return BigInt(value);
+    if (value === null || typeof value === "string") return value;
+    if ("i" in value) return BigInt(value.i);
+    return "r" in value ? Number(value.r) : Buffer.from(value.b, "base64");
+  });
+}
+
+/** The columns that can be written, in the order of a row's image. */
+export const writtenColumns = (table: Table): Column[] => table.columns.filter((c) => !c.generated && !c.derived);
+
+/** SQL names of what tells rows of a table apart, as the journal names them: its rowid where it has one, else its key. */
+export function rowIdentity(db: Database.Database, table: Table): { names: string[]; byRowid: boolean } {
+  const rowid = ["rowid", "_rowid_", "oid"].find((name) => !table.columns.some((c) => c.name.toLowerCase() === name)) ?? "rowid";
+  try {
+    db.prepare(`SELECT ${rowid} FROM ${quoted(table.name)} LIMIT 0`);
+    return { names: [rowid], byRowid: true };
+  } catch {
+    return { names: table.key.map(quoted), byRowid: false };
+  }
+}
+
+/** One table being written: its rows by name, each change one statement. */
+export class Target {
+  readonly columns: Column[];
+  /** SQL names of what tells rows apart. */
+  private readonly identity: string[];
+  private readonly byRowid: boolean;
+  private readonly statements = new Map<string, Database.Statement<unknown[]>>();
+  /** The row of a name, all its columns; as SQL. */
+  private readonly named: string;
+  private readonly everything: string;
+
+  constructor(
+    private readonly db: Database.Database,
+    readonly table: Table,
+  ) {
+    this.columns = writtenColumns(table);
+    const trigger = triggerOn(db, table.name);
+    if (trigger !== null) throw new JobFailure("trigger", trigger);
+    const { names, byRowid } = rowIdentity(db, table);
+    this.byRowid = byRowid;
+    this.identity = names;
+    this.named = this.identity.map((i) => `${i} = ?`).join(" AND ");
+    this.everything = [...this.identity, ...this.columns.map((c) => quoted(c.name))].join(", ");
+  }
+
+  /** A statement kept for the life of the target: it is written once, however many rows use it. */
+  private prepared(kind: string, columns: Column[], sql: () => string): Database.Statement<unknown[]> {
+    const name = columns.length === 0 ? kind : `${kind} ${columns.map((c) => c.name).join("\u0000")}`;
+    const known = this.statements.get(name);
+    if (known) return known;
+    const made = this.db.prepare<unknown[]>(sql()).safeIntegers(true);
+    if (made.reader) made.raw();
+    this.statements.set(name, made);
+    return made;
+  }
+
+  private read(row: unknown[] | undefined): { row: RowName; image: Image } | null {
+    if (!row) return null;
+    return { row: encodeImage(row.slice(0, this.identity.length) as Image), image: row.slice(this.identity.length) as Image };
+  }
+
+  /** The row of a name as it is now; null where it is gone. */
+  find(row: RowName): Image | null {
+    const find = this.prepared("find", [], () => `SELECT ${this.everything} FROM ${quoted(this.table.name)} WHERE ${this.named}`);
+    return this.read(find.get(decodeImage(row)) as unknown[])?.image ?? null;
+  }
+
+  /** Up to two rows in which columns have values. */
+  findBy(columns: Column[], values: Stored[]): { row: RowName; image: Image }[] {
+    const where = () => columns.map((c) => `${quoted(c.name)} = ?`).join(" AND ");
+    const find = this.prepared("find by", columns, () => `SELECT ${this.everything} FROM ${quoted(this.table.name)} WHERE ${where()} LIMIT 2`);
+    return (find.all(values) as unknown[][]).flatMap((row) => this.read(row) ?? []);
+  }
+
+  /** All rows in which columns have values. */
+  allBy(columns: Column[], values: Stored[]): { row: RowName; image: Image }[] {
+    const where = () => columns.map((c) => `${quoted(c.name)} = ?`).join(" AND ");
+    const find = this.prepared("all by", columns, () => `SELECT ${this.everything} FROM ${quoted(this.table.name)} WHERE ${where()}`);
+    return (find.all(values) as unknown[][]).flatMap((row) => this.read(row) ?? []);
+  }
+
+  /** Whether finding rows by columns uses an index. */
+  isIndexed(columns: Column[]): boolean {
+    const where = columns.map((c) => `${quoted(c.name)} = ?`).join(" AND ");
+    const steps = this.db.prepare(`EXPLAIN QUERY PLAN SELECT 1 FROM ${quoted(this.table.name)} WHERE ${where}`).all(columns.map(() => null)) as {
+      detail: string;
+    }[];
+    return steps.some((s) => s.detail.startsWith("SEARCH"));
+  }
+
+  /** All rows by the values of columns: for looking up many rows where no index helps. */
+  *everyRow(columns: Column[]): Generator<{ row: RowName; values: Stored[] }> {
+    const sql = `SELECT ${[...this.identity, ...columns.map((c) => quoted(c.name))].join(", ")} FROM ${quoted(this.table.name)}`;
+    for (const row of this.db.prepare(sql).raw().safeIntegers(true).iterate() as Iterable<unknown[]>)
+      yield { row: encodeImage(row.slice(0, this.identity.length) as Image), values: row.slice(this.identity.length) as Stored[] };
+  }
+
+  /** @returns the name of the new row; find() tells what the database made of it */
+  insert(columns: Column[], values: Stored[]): RowName {
+    const into = () =>
+      columns.length === 0 ? "DEFAULT VALUES" : `(${columns.map((c) => quoted(c.name)).join(", ")}) VALUES (${columns.map(() => "?").join(", ")})`;
+    const back = this.byRowid ? "" : ` RETURNING ${this.identity.join(", ")}`;
+    const insert = this.prepared("insert", columns, () => `INSERT INTO ${quoted(this.table.name)} ${into()}${back}`);
+    return this.byRowid ? encodeImage([BigInt(insert.run(values).lastInsertRowid)]) : encodeImage(insert.get(values) as Image);
+  }
+
+  /** @returns the row as it is afterwards; its name can have changed with its key */
+  update(row: RowName, columns: Column[], values: Stored[]): { row: RowName; image: Image } {
+    const set = () => columns.map((c) => `${quoted(c.name)} = ?`).join(", ");
+    const update = this.prepared("update", columns, () => `UPDATE ${quoted(this.table.name)} SET ${set()} WHERE ${this.named} RETURNING ${this.everything}`);
+    return this.read(update.get([...values, ...decodeImage(row)]) as unknown[]) as { row: RowName; image: Image };
+  }
+
+  /** The same where nobody asks what came of it. */
+  write(row: RowName, columns: Column[], values: Stored[]): void {
+    const set = () => columns.map((c) => `${quoted(c.name)} = ?`).join(", ");
+    this.prepared("write", columns, () => `UPDATE ${quoted(this.table.name)} SET ${set()} WHERE ${this.named}`).run([...values, ...decodeImage(row)]);
+  }
+
+  remove(row: RowName): void {
+    this.prepared("remove", [], () => `DELETE FROM ${quoted(this.table.name)} WHERE ${this.named}`).run(decodeImage(row));
+  }
+
+  /** Puts a removed row back under the name it had. */
+  restore(row: RowName, image: Image): void {
+    const own = this.byRowid && !this.columns.some((c) => c.filled === "number") ? this.identity : [];
+    const names = [...own, ...this.columns.map((c) => quoted(c.name))];
+    const restore = this.prepared(
+      "restore",
+      [],
+      () => `INSERT INTO ${quoted(this.table.name)} (${names.join(", ")}) VALUES (${names.map(() => "?").join(", ")})`,
+    );
+    restore.run([...(own.length > 0 ? decodeImage(row) : []), ...image]);
+  }
+
+  /** Puts a row back as it was, whole. */
+  put(row: RowName, image: Image): RowName {
+    return this.update(row, this.columns, image as Stored[]).row;
+  }
+
+  count(): number {
+    return Number(
+      this.db
+        .prepare(`SELECT COUNT(*) FROM ${quoted(this.table.name)}`)
+        .pluck()
+        .get(),
+    );
+  }
+
+  /** The last number SQLite gave where numbers are never given twice; null elsewhere. */
+  sequence(): string | null {
+    if (!this.db.prepare("SELECT 1 FROM sqlite_schema WHERE name = 'sqlite_sequence'").get()) return null;
+    const at = this.db.prepare("SELECT seq FROM sqlite_sequence WHERE name = ?").pluck().safeIntegers(true).get(this.table.name);
+    return at === undefined ? null : String(at);
+  }
+
+  setSequence(to: string | null): void {
+    if (to === null) this.db.prepare("DELETE FROM sqlite_sequence WHERE name = ?").run(this.table.name);
+    else this.db.prepare("UPDATE sqlite_sequence SET seq = ? WHERE name = ?").run(BigInt(to), this.table.name);
+  }
+}

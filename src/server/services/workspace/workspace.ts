@@ -1,0 +1,329 @@
+import { join, resolve } from "node:path";
+import { withDerivedFields } from "@/core/derive/derive";
+import { type DerivedField, derivedFieldSchema } from "@/core/derive/spec";
+import { columnsRead, rulesFor, shownSchema, withRules } from "@/core/people/rules";
+import { queryOfTable } from "@/core/query/choices";
+import { type KnownTables, type NamedQuery, withQueryTables } from "@/core/query/queryTables";
+import { schemaAfterEdit, type Written } from "@/core/schema/afterEdit";
+import { linkSpecSchema } from "@/core/schema/linkSpec";
+import type { Schema } from "@/core/schema/schema";
+import { type Calendar, type Today, USUAL_CALENDAR } from "@/core/types/calendar";
+import { dayInZone } from "@/core/types/date";
+import type { Locale } from "@/core/types/format";
+import { calendarSchema } from "@/core/types/schemas";
+import { Catalogue } from "@/server/catalogue/catalogue";
+import { Objects } from "@/server/catalogue/objects";
+import { People, type Person } from "@/server/catalogue/people";
+import { rowNames, withNamed } from "@/server/catalogue/rowNames";
+import { savedQueries } from "@/server/catalogue/savedQueries";
+import { savedRules } from "@/server/catalogue/savedRules";
+import { written } from "@/server/catalogue/written";
+import { Progress } from "@/server/common/progress";
+import { Refusal } from "@/server/common/refusal";
+import { Engine } from "@/server/engine/engine";
+import type { Job } from "@/server/engine/protocol";
+import { BrokenObjects } from "@/server/services/desk/brokenObjects";
+import { Surveys } from "@/server/services/shape/surveys";
+import { fileStamp } from "@/server/source/sqlite/fileStamp";
+import { SharedWork } from "./shared";
+
+/** One running ledger: a data folder, the business database it looks at, and the processes that read it. */
+export class Workspace {
+  readonly catalogue: Catalogue;
+  /** Readings that several may wait for together. */
+  readonly shared = new SharedWork();
+  /** How far files are that somebody waits for. */
+  readonly progress = new Progress();
+  /** Changes of tables that were looked at. */
+  readonly surveys = new Surveys();
+  /** What changes broke, as far as it is known. */
+  readonly broken = new BrokenObjects();
+  readonly outbox: string;
+  readonly people: People;
+  /** The saved objects as the one who works here has them. */
+  readonly objects: Objects;
+  /** Who works here; null where there are no accounts, and for the ledger's own work. */
+  readonly signedIn: Person | null = null;
+  /** How long reading one view of the business database may take. */
+  viewLimitMs = 20_000;
+  private readonly read: {
+    shape: { file: string; made: string; schema: Promise<Schema> } | null;
+    layered: { read: Promise<Schema>; stamp: string; schema: Promise<Schema> } | null;
+    asked: { layered: Promise<Schema>; queries: NamedQuery[]; schema: Promise<Schema> } | null;
+  } = { shape: null, layered: null, asked: null };
+  /** Saved queries as tables, as they were made last. */
+  private readonly queryTables: KnownTables = new WeakMap();
+
+  constructor(
+    readonly folder: string,
+    readonly database: string,
+    root: string,
+    readonly now: () => Date = () => new Date(),
+    readonly engine: Engine = new Engine(join(root, "dist/engine.mjs")),
+  ) {
+    this.catalogue = new Catalogue(folder, join(root, "src/server/catalogue/migrations"), now);
+    this.outbox = join(folder, "outbox");
+    this.people = new People(this.catalogue.db, now);
+    this.objects = new Objects(this.catalogue, this.people, null);
+  }
+
+  /** The same ledger as one person has it: their objects, and of each table the rows they may see. */
+  as(person: Person): Workspace {
+    return Object.create(this, {
+      signedIn: { value: person },
+      objects: { value: new Objects(this.catalogue, this.people, person) },
+    }) as Workspace;
+  }
+
+  get locale(): Locale {
+    const set = (this.catalogue.setting("locale") ?? {}) as Partial<Locale>;
+    return { locale: set.locale ?? "en-GB", zone: set.zone ?? Intl.DateTimeFormat().resolvedOptions().timeZone };
+  }
+
+  /** The name of who works here. */
+  get person(): string {
+    return this.signedIn?.name ?? String(this.catalogue.setting("person") ?? "the owner");
+  }
+
+  /** What the data knows them as: their name, unless the owner has said otherwise. */
+  get knownAs(): string {
+    return this.signedIn?.knownAs || this.person;
+  }
+
+  /** Writes down what was done, and who did it. */
+  record(action: string, about: string): void {
+    this.people.record(this.person, action, about);
+  }
+
+  /** Writes a deed in the catalogue with its line in the log: both of them or neither, as it is then answered. */
+  recorded<T>(deed: () => T): T {
+    return written(this.catalogue.db, deed);
+  }
+
+  /**
+   * Writes down what was done elsewhere: in the business database, whose journal has it whole. A log without room does not
+   * make it undone, so that it is not answered as a failure.
+   */
+  recordDone(action: string, about: string): void {
+    try {
+      this.record(action, about);
+    } catch (error) {
+      console.error(`The log could not take that somebody ${action}: ${error instanceof Error ? error.message : error}`);
+    }
+  }
+
+  /** Who letters are from. */
+  get company(): string {
+    return String(this.catalogue.setting("company") ?? "Our company");
+  }
+
+  /** How the workspace divides its time. */
+  get calendar(): Calendar {
+    return calendarSchema.safeParse(this.catalogue.setting("calendar")).data ?? USUAL_CALENDAR;
+  }
+
+  /** The day it is in the workspace's zone, by its calendar. */
+  get today(): Today {
+    return { day: dayInZone(this.now(), this.locale.zone), calendar: this.calendar };
+  }
+
+  /** When something is printed, as it is printed on it. */
+  printedAt(): string {
+    const { locale, zone } = this.locale;
+    return `printed ${new Intl.DateTimeFormat(locale, { dateStyle: "medium", timeStyle: "short", timeZone: zone }).format(this.now())}`;
+  }
+
+  /**
+   * The database's shape with what people made of it: links, derived fields; and the rules on rows that bind the one who
+   * works here. Whatever is resolved on it keeps to them.
+   */
+  async schema(): Promise<Schema> {
+    return this.ruled(await this.wholeSchema());
+  }
+
+  /** The schema for a browser: what rules there are is not told. */
+  async shownSchema(): Promise<Schema> {
+    const shown = shownSchema(await this.schema());
+    if (this.signedIn?.role !== "viewer") return shown;
+    // To those who only look a query is its columns; how it is made is not told.
+    return { ...shown, queries: shown.queries?.map(({ rowsOf: _, ...table }) => table) };
+  }
+
+  /** @throws Refusal where a rule keeps some rows of a table from the one who works here */
+  async needWhole(tables: (string | null)[]): Promise<void> {
+    const schema = await this.schema();
+    const asked = tables.includes(null) ? schema.tables.map((t) => t.name) : tables;
+    const partial = schema.tables.find((t) => t.rules && asked.includes(t.name));
+    if (partial) throw new Refusal(403, `This works on all rows of “${partial.label}”, and a row rule hides some from you. Ask an owner.`);
+  }
+
+  /**
+   * @throws Refusal for those whom a rule on rows binds: what columns, links and derived fields mean decides what rules
+   *   let through
+   */
+  needUnbound(): void {
+    const { signedIn } = this;
+    if (signedIn && rulesFor(savedRules(this.catalogue), signedIn).size > 0)
+      throw new Refusal(403, "A row rule applies to your account, so you cannot change columns, links or derived fields. Ask an owner.");
+  }
+
+  /**
+   * @param column the one that is written; null where whole rows come or go
+   * @throws Refusal where a rule on rows that binds the one who works here reads what is written: it would decide what they see
+   */
+  async needUnread(table: string, column: string | null): Promise<void> {
+    const read = columnsRead(await this.schema()).get(table);
+    if (read && (column === null ? read.brought : read.columns.has(column)))
+      throw new Refusal(403, `A row rule for your account uses “${column ?? table}”, so you cannot change it. Ask an owner.`);
+  }
+
+  private ruled(schema: Schema): Schema {
+    const { signedIn } = this;
+    if (!signedIn) return schema;
+    const usable = this.objects.usable("query");
+    const open = { ...schema, queries: schema.queries?.filter((t) => usable.has(queryOfTable(t.name) ?? "")) };
+    return withRules(open, savedRules(this.catalogue), { ...signedIn, knownAs: this.knownAs }, this.today);
+  }
+
+  /** Tells those apart for whom the same question may have other answers. */
+  private identity(): string {
+    const { signedIn } = this;
+    if (!signedIn) return "";
+    return rulesFor(savedRules(this.catalogue), signedIn).size > 0 ? signedIn.id : this.knownAs;
+  }
+
+  /** The shape with links, derived fields and row names, and saved queries as tables over these: each made again only where it is another. */
+  private async wholeSchema(): Promise<Schema> {
+    const layered = this.layeredSchema();
+    const queries = savedQueries(this.catalogue);
+    const { asked } = this.read;
+    if (asked?.layered === layered && asked.queries === queries) return asked.schema;
+    const { today } = this;
+    const schema = layered.then((base) => withQueryTables(base, queries, today, this.queryTables));
+    this.read.asked = { layered, queries, schema };
+    return schema;
+  }
+
+  private layeredSchema(): Promise<Schema> {
+    const fields = this.derivedFields();
+    const named = rowNames(this.catalogue);
+    const { today } = this;
+    const stamp = JSON.stringify([today, fields, named]);
+    const shape = this.readShape();
+    const { layered } = this.read;
+    if (layered?.read === shape && layered.stamp === stamp) return layered.schema;
+    const schema = shape.then((read) => withNamed(withDerivedFields(read, fields, today), named));
+    this.read.layered = { read: shape, stamp, schema };
+    return schema;
+  }
+
+  /** The schema as it would be with a derived field changed. */
+  async schemaWith(changed: DerivedField): Promise<Schema> {
+    const fields = this.derivedFields().filter((f) => f.id !== changed.id);
+    return this.ruled(withDerivedFields(await this.readShape(), [...fields, changed], this.today));
+  }
+
+  /**
+   * The schema as it would be were the database's shape another.
+   * @param carry a saved description as it would be then
+   * @param without a derived field that would be gone
+   */
+  async schemaAs(shape: (read: Schema) => Schema, carry: (spec: unknown) => unknown, without: string | null = null): Promise<Schema> {
+    const fields = this.derivedFields().flatMap((f) => (f.id === without ? [] : [carry(f) as DerivedField]));
+    const queries = savedQueries(this.catalogue).map((q) => ({ ...q, spec: carry(q.spec) as NamedQuery["spec"] }));
+    const base = withNamed(withDerivedFields(shape(await this.readShape()), fields, this.today), rowNames(this.catalogue));
+    return this.ruled(withQueryTables(base, queries, this.today));
+  }
+
+  private derivedFields(): DerivedField[] {
+    return this.catalogue.list("derived").flatMap(({ id, name, spec }) => {
+      const parsed = derivedFieldSchema.safeParse(spec);
+      return parsed.success ? [{ ...parsed.data, id, label: name }] : [];
+    });
+  }
+
+  private readShape(): Promise<Schema> {
+    const settings = this.catalogue.columnSettings();
+    const links = this.catalogue.list("link").flatMap(({ id, name, spec }) => {
+      const parsed = linkSpecSchema.safeParse(spec);
+      return parsed.success ? [{ id, label: name, spec: parsed.data }] : [];
+    });
+    const file = fileStamp(this.database);
+    const made = JSON.stringify([settings, links]);
+    if (this.read.shape?.file === file && this.read.shape.made === made) return this.read.shape.schema;
+    const schema = this.inspect({ kind: "inspect" as const, database: this.database, settings, links, skip: [] });
+    this.keepShape({ file, made, schema });
+    return schema;
+  }
+
+  private keepShape(shape: NonNullable<typeof this.read.shape>): void {
+    this.read.shape = shape;
+    shape.schema.catch(() => {
+      if (this.read.shape === shape) this.read.shape = null;
+    });
+  }
+
+  /**
+   * Takes the shape over an edit of the ledger's own, so that the next reader need not read the whole file again.
+   * @param states the file before and after it; where it was in another state before, or somebody else wrote as well
+   *   (after is null), the next reader reads it all
+   */
+  async editDone(written: Written, states: { before: string; after: string | null }): Promise<void> {
+    const { shape } = this.read;
+    if (!shape || states.after === null || shape.file !== states.before) return;
+    const after = schemaAfterEdit(await shape.schema, written);
+    if (after && this.read.shape === shape) this.keepShape({ ...shape, file: states.after, schema: Promise.resolve(after) });
+  }
+
+  /** Reads the shape; a view that takes too long is left out, and the rest is read again without it. */
+  private async inspect(job: Job<"inspect">): Promise<Schema> {
+    const stop = new AbortController();
+    let timer: NodeJS.Timeout | undefined;
+    let reading = -1;
+    const onProgress = (at: number) => {
+      clearTimeout(timer);
+      reading = at;
+      if (at >= 0) timer = setTimeout(() => stop.abort(), this.viewLimitMs);
+    };
+    try {
+      return await this.engine.run<"inspect">(job, { client: "schema", timeLimitMs: 600_000, signal: stop.signal, onProgress });
+    } catch (error) {
+      if (!stop.signal.aborted || reading < 0) throw error;
+      return this.inspect({ ...job, skip: [...job.skip, reading] });
+    } finally {
+      clearTimeout(timer);
+    }
+  }
+
+  /** What tells one state of everything that can be read from the next: the business database, what is saved, and who reads. */
+  state(): string {
+    return `${JSON.stringify(this.today)} ${fileStamp(this.database)} ${this.catalogue.stamp()} ${this.identity()}`;
+  }
+
+  close(): void {
+    this.engine.close();
+    this.catalogue.close();
+  }
+}
+
+const HERE = Symbol.for("next-ledger.workspace");
+type Global = { [HERE]?: Workspace };
+
+/** The machine's clock; or, for tests and pictures, one that starts at the instant in NEXT_LEDGER_NOW (ISO 8601). */
+function clock(): () => Date {
+  const begins = Date.parse(process.env.NEXT_LEDGER_NOW ?? "");
+  if (Number.isNaN(begins)) return () => new Date();
+  const since = Date.now();
+  return () => new Date(begins + Date.now() - since);
+}
+
+/** The workspace of this server process, opened at the first call from NEXT_LEDGER_DATA and NEXT_LEDGER_DATABASE. */
+export function workspace(): Workspace {
+  const here = globalThis as Global;
+  if (!here[HERE]) {
+    const folder = resolve(process.env.NEXT_LEDGER_DATA ?? "data");
+    const database = resolve(process.env.NEXT_LEDGER_DATABASE ?? join(folder, "business.sqlite"));
+    here[HERE] = new Workspace(folder, database, process.cwd(), clock());
+  }
+  return here[HERE];
+}

@@ -1,0 +1,297 @@
+import type Database from "better-sqlite3";
+import { quoted } from "@/core/query/dialect/dialect";
+import { IS_PLAIN_TIMESTAMP, IS_TIMESTAMP, sqlite } from "@/core/query/dialect/sqlite";
+import type { LinkSpec } from "@/core/schema/linkSpec";
+import { type Broken, type Column, humanise, type Link, plural, type Schema, type Table } from "@/core/schema/schema";
+import type { ColumnSetting, MadeLink } from "@/core/schema/told";
+import { allowedIn } from "@/core/shape/allowed";
+import { parseCreateTable } from "@/core/shape/createTable";
+import { problem, sentence } from "@/core/types/problem";
+import type { Storage } from "@/core/types/storage";
+import { date, decimal, floating, text, timestamp, type ValueType, whole, yesno } from "@/core/types/valueType";
+import { triggerOn } from "./triggers";
+
+type Counts = {
+  filled: number;
+  integers: number;
+  reals: number;
+  texts: number;
+  dates: number;
+  timestamps: number;
+  plainTimestamps: number;
+  truths: number;
+  long: number;
+};
+type Declared = { name: string; type: string; notnull: number; pk: number; default: string | null; hidden: number };
+
+/** The tables in which the ledger keeps its journal; they are not the business's. */
+export const OWN_TABLES = /^next_ledger_/;
+
+/**
+ * Reads a database's shape: tables, keys, columns typed from their declarations and from all their values, foreign
+ * keys as links, and the links a person made. Every value is looked at once, so a column that holds what its type does
+ * not allow is known. A table or view that cannot be read is told as broken; the others are there.
+ * @param skip places, among all tables and views by name, of views that took too long before
+ * @param onView told the place of a view before it is read, and -1 after it
+ */
+export function inspectDatabase(
+  db: Database.Database,
+  settings: ColumnSetting[],
+  made: MadeLink[] = [],
+  { skip = [], onView = () => {} }: { skip?: number[]; onView?: (at: number) => void } = {},
+): Schema {
+  const names = db
+    .prepare("SELECT name, type FROM sqlite_schema WHERE type IN ('table', 'view') AND name NOT LIKE 'sqlite\\_%' ESCAPE '\\' ORDER BY name")
+    .all() as { name: string; type: string }[];
+  const unread: Broken[] = [];
+  const cannot = (name: string, type: string, why: string) =>
+    unread.push({ kind: type === "view" ? "view" : "table", id: name, label: humanise(name), table: name, why });
+  const tables = names.flatMap(({ name, type }, at): Table[] => {
+    if (OWN_TABLES.test(name)) return [];
+    if (skip.includes(at)) {
+      cannot(name, type, "Reading it took too long. Add conditions to it, or copy its rows into a table.");
+      return [];
+    }
+    if (type === "view") onView(at);
+    try {
+      return [inspectTable(db, name, type === "view", settings)];
+    } catch (error) {
+      const { code = "", message } = error as { code?: string; message: string };
+      // What is wrong with the file itself is wrong with all of it.
+      if (!/^SQLITE_ERROR/.test(code)) throw error;
+      cannot(name, type, `The database could not run it: ${message}.`);
+      return [];
+    } finally {
+      if (type === "view") onView(-1);
+    }
+  });
+  const links = tables.flatMap((t) => inspectLinks(db, t.name, tables));
+  const checked = made.map((link) => checkMadeLink(db, link, tables));
+  return {
+    tables,
+    links: [...links, ...checked.flatMap((c) => ("link" in c ? [c.link] : []))],
+    broken: [...unread, ...checked.flatMap((c) => ("broken" in c ? [c.broken] : []))],
+  };
+}
+
+function inspectTable(db: Database.Database, name: string, view: boolean, settings: ColumnSetting[]): Table {
+  const declared = db
+    .prepare('SELECT name, type, "notnull", pk, dflt_value AS "default", hidden FROM pragma_table_xinfo(?) WHERE hidden <> 1')
+    .all(name) as Declared[];
+  const { rows, counts } = countValues(db, name, declared);
+  const key = declared
+    .filter((c) => c.pk > 0)
+    .sort((a, b) => a.pk - b.pk)
+    .map((c) => c.name);
+  const allowed = view ? new Map<string, string[]>() : allowedValues(db, name);
+  const columns = declared.map((column, i): Column => {
+    const set = settings.find((s) => s.table === name && s.column === column.name);
+    const { type, storage } = columnType(column.type, counts[i] as Counts, set?.type ?? undefined);
+    // SQLite numbers the one column declared INTEGER PRIMARY KEY by itself.
+    const numbered = key.length === 1 && column.pk > 0 && /^INTEGER$/i.test(column.type);
+    return {
+      name: column.name,
+      label: set?.label ?? humanise(column.name),
+      type,
+      storage,
+      nullable: !column.notnull && !column.pk,
+      unit: set?.unit ?? undefined,
+      format: set?.format ?? undefined,
+      note: set?.note ?? undefined,
+      ...(numbered ? { filled: "number" as const } : column.default !== null ? { filled: "default" as const } : {}),
+      ...(/CHAR/i.test(column.type) && /\(\s*\d+\s*\)/.test(column.type) ? { most: Number(/\d+/.exec(column.type)?.[0]) } : {}),
+      ...(allowed.has(column.name) && (type.kind === "text" || type.kind === "whole") ? { allowed: allowed.get(column.name) } : {}),
+      ...(column.hidden > 1 ? { generated: true } : {}),
+      // Where most values have sixteen digits or more, a total would mean nothing, and soon outgrow 64 bits.
+      ...(type.kind === "whole" && (counts[i]?.long ?? 0) * 2 > (counts[i]?.filled ?? 0) ? { long: true } : {}),
+      misfits: 0,
+    };
+  });
+  const misfits = countMisfits(db, name, columns);
+  const trigger = triggerOn(db, name);
+  return {
+    name,
+    label: humanise(name),
+    columns: columns.map((c, i) => ({ ...c, misfits: misfits[i] ?? 0 })),
+    key,
+    rows,
+    ...(view ? { view } : {}),
+    ...(trigger === null ? {} : { trigger }),
+  };
+}
+
+/** Lists of values that checks of a table allow its columns. */
+function allowedValues(db: Database.Database, table: string): Map<string, string[]> {
+  const sql = db.prepare("SELECT sql FROM sqlite_schema WHERE type = 'table' AND name = ?").pluck().get(table) as string | undefined;
+  const parsed = sql === undefined || !/\bCHECK\b/i.test(sql) ? null : parseCreateTable(sql);
+  const checks = [...(parsed?.constraints ?? []), ...(parsed?.columns.flatMap((c) => c.constraints) ?? [])].filter((c) => c.kind === "check");
+  return new Map(
+    parsed?.columns.flatMap(({ name }): [string, string[]][] => {
+      const found = checks.flatMap((c) => [allowedIn(c.text, name) ?? []].filter((list) => list.length > 0))[0];
+      return found ? [[name, found]] : [];
+    }),
+  );
+}
+
+/** The largest number of fifteen digits. */
+const LONG = 999_999_999_999_999;
+
+/** SQLite takes at most 2,000 result columns; a wide table is read in several passes. */
+const COLUMNS_AT_ONCE = 200;
+
+function countValues(db: Database.Database, table: string, columns: Declared[]): { rows: number; counts: Counts[] } {
+  const counts: Counts[] = [];
+  let rows = 0;
+  for (let at = 0; at < columns.length; at += COLUMNS_AT_ONCE) {
+    const part = columns.slice(at, at + COLUMNS_AT_ONCE);
+    const select = part.flatMap(({ name }) => {
+      const c = quoted(name);
+      const like = (test: string) => `COUNT(CASE WHEN typeof(${c}) = 'text' AND ${test} THEN 1 END)`;
+      return [
+        `COUNT(${c})`,
+        `COUNT(CASE WHEN typeof(${c}) = 'integer' THEN 1 END)`,
+        `COUNT(CASE WHEN typeof(${c}) = 'real' THEN 1 END)`,
+        `COUNT(CASE WHEN typeof(${c}) = 'text' THEN 1 END)`,
+        like(`length(${c}) = 10 AND date(${c}, '+0 days') = ${c}`),
+        like(IS_TIMESTAMP(c)),
+        like(IS_PLAIN_TIMESTAMP(c)),
+        `COUNT(CASE WHEN ${c} IN (0, 1) THEN 1 END)`,
+        `COUNT(CASE WHEN typeof(${c}) = 'integer' AND ${c} NOT BETWEEN -${LONG} AND ${LONG} THEN 1 END)`,
+      ];
+    });
+    const row = db
+      .prepare(`SELECT COUNT(*), ${select.join(", ")} FROM ${quoted(table)}`)
+      .raw()
+      .get() as number[];
+    rows = row[0] ?? 0;
+    part.forEach((_, i) => {
+      const [filled = 0, integers = 0, reals = 0, texts = 0, dates = 0, timestamps = 0, plainTimestamps = 0, truths = 0, long = 0] = row.slice(
+        1 + 9 * i,
+        10 + 9 * i,
+      );
+      counts.push({ filled, integers, reals, texts, dates, timestamps, plainTimestamps, truths, long });
+    });
+  }
+  return { rows, counts };
+}
+
+const scaleIn = (declared: string): number => Number(/\(\s*\d+\s*,\s*(\d+)\s*\)/.exec(declared)?.[1] ?? /\(\s*(\d+)\s*\)/.exec(declared)?.[1] ?? 2);
+
+/** The type a declaration means, where at least one value (or none at all) bears it out. */
+function declaredType(declared: string, seen: Counts): { type: ValueType; storage: Storage } | null {
+  const d = declared.toUpperCase();
+  const plain = (type: ValueType, bearing: number) => (seen.filled === 0 || bearing > 0 ? { type, storage: "plain" as const } : null);
+  if (/SCALED/.test(d)) return { type: decimal(scaleIn(d)), storage: "scaledInteger" };
+  if (/BOOL/.test(d)) return plain(yesno, seen.truths);
+  if (/TIMESTAMP|DATETIME/.test(d)) return seen.filled === 0 || seen.timestamps > 0 ? { type: timestamp, storage: storageOf(timestamp, declared, seen) } : null;
+  if (/^DATE/.test(d)) return plain(date, seen.dates);
+  if (/INT/.test(d)) return plain(whole, seen.integers);
+  if (/(DEC|NUMERIC|MONEY)/.test(d) && (/,/.test(d) || /MONEY/.test(d)))
+    return { type: decimal(/,/.test(d) ? scaleIn(d) : 2), storage: seen.texts > 0 && seen.integers + seen.reals === 0 ? "digits" : "real" };
+  if (/REAL|FLOA|DOUB/.test(d)) return plain(floating, seen.integers + seen.reals);
+  return null;
+}
+
+/** How a decimal lies in a column that a person says is one. */
+function storageOf(type: ValueType, declared: string, seen: Counts): Storage {
+  if (type.kind === "timestamp") return seen.timestamps > seen.plainTimestamps ? "written" : "plain";
+  if (type.kind !== "decimal") return "plain";
+  if (/SCALED/i.test(declared)) return "scaledInteger";
+  return seen.texts > 0 && seen.integers + seen.reals === 0 ? "digits" : "real";
+}
+
+function columnType(declared: string, seen: Counts, set?: ValueType): { type: ValueType; storage: Storage } {
+  if (set) return { type: set, storage: storageOf(set, declared, seen) };
+  const said = declaredType(declared, seen);
+  if (said) return said;
+  const plain = (type: ValueType) => ({ type, storage: "plain" as const });
+  if (seen.filled > 0) {
+    if (seen.dates === seen.filled) return plain(date);
+    if (seen.timestamps === seen.filled) return { type: timestamp, storage: storageOf(timestamp, declared, seen) };
+    if (!/CHAR|CLOB|TEXT/i.test(declared)) {
+      if (seen.integers === seen.filled) return plain(whole);
+      if (seen.integers + seen.reals > seen.texts) return plain(floating);
+    }
+  }
+  return plain(text);
+}
+
+function countMisfits(db: Database.Database, table: string, columns: Column[]): number[] {
+  const misfits: number[] = [];
+  for (let at = 0; at < columns.length; at += COLUMNS_AT_ONCE) {
+    const part = columns.slice(at, at + COLUMNS_AT_ONCE);
+    const select = part.map((c) => `COUNT(${quoted(c.name)}) - COUNT(${sqlite.readFitting(quoted(c.name), c.type, c.storage)})`);
+    misfits.push(
+      ...(db
+        .prepare(`SELECT ${select.join(", ")} FROM ${quoted(table)}`)
+        .raw()
+        .get() as number[]),
+    );
+  }
+  return misfits;
+}
+
+type ForeignKey = { id: number; seq: number; table: string; from: string; to: string | null };
+
+function inspectLinks(db: Database.Database, name: string, tables: Table[]): Link[] {
+  const rows = db.prepare('SELECT id, seq, "table", "from", "to" FROM pragma_foreign_key_list(?) ORDER BY id DESC, seq').all(name) as ForeignKey[];
+  const child = tables.find((t) => t.name === name) as Table;
+  const ids = [...new Set(rows.map((r) => r.id))];
+  return ids.flatMap((id): Link[] => {
+    const parts = rows.filter((r) => r.id === id);
+    const parent = tables.find((t) => t.name.toLowerCase() === parts[0]?.table.toLowerCase());
+    if (!parent) return [];
+    const near = parts.map((p) => p.from);
+    const far = parts.map((p, i) => p.to ?? parent.key[i] ?? "");
+    const known = (table: Table, columns: string[]) => columns.every((c) => table.columns.some((k) => k.name === c));
+    if (!known(child, near) || !known(parent, far)) return [];
+    const named = linkName(near, parent);
+    const siblings = ids.filter((other) => rows.find((r) => r.id === other)?.table === parts[0]?.table).length;
+    const childName = siblings > 1 || child.name === parent.name ? `${plural(child.label)} by ${named}` : plural(child.label);
+    return [
+      {
+        id: `${name}.${near.join("+")}`,
+        a: { table: name, columns: near, name: childName, leadsTo: isUnique(db, name, near) ? "one" : "many" },
+        b: { table: parent.name, columns: far, name: named, leadsTo: isUnique(db, parent.name, far) ? "one" : "many" },
+      },
+    ];
+  });
+}
+
+/** A link a person made, with what the data says of its ends; or why it cannot be followed now. */
+function checkMadeLink(db: Database.Database, { id, label, spec }: MadeLink, tables: Table[]): { link: Link } | { broken: Broken } {
+  for (const end of [spec.a, spec.b]) {
+    const table = tables.find((t) => t.name === end.table);
+    const gone = end.columns.find((c) => !table?.columns.some((k) => k.name === c));
+    const why = !table ? problem("tableGone", [], { table: end.table }) : gone && problem("columnGone", [], { table: end.table, column: gone });
+    if (why) return { broken: { kind: "link", id, label, table: spec.a.table, why: sentence(why) } };
+  }
+  const equal = spec.operators.every((o) => o === "is");
+  const end = (e: LinkSpec["a"]) => ({ ...e, leadsTo: equal && tellsApart(db, e.table, e.columns) ? ("one" as const) : ("many" as const) });
+  return { link: { id, a: end(spec.a), b: end(spec.b), operators: spec.operators, madeBy: "person" } };
+}
+
+/** Whether no two rows have the same values in columns, as the data stands. */
+export function tellsApart(db: Database.Database, table: string, columns: string[]): boolean {
+  if (isUnique(db, table, columns)) return true;
+  const names = columns.map(quoted).join(", ");
+  const filled = columns.map((c) => `${quoted(c)} IS NOT NULL`).join(" AND ");
+  return db.prepare(`SELECT 1 FROM ${quoted(table)} WHERE ${filled} GROUP BY ${names} HAVING COUNT(*) > 1 LIMIT 1`).get() === undefined;
+}
+
+/** The name of a link as its column says it: "from_harbour_id" leads to the "from harbour". */
+function linkName(columns: string[], parent: Table): string {
+  const [column] = columns;
+  if (columns.length > 1 || !column) return parent.label;
+  const stem = humanise(column.replace(/[_ ]?(id|key|code|no)$/i, ""));
+  return stem === "" ? parent.label : stem;
+}
+
+/** Whether columns tell rows apart: by a key or unique index, or because the values do. */
+function isUnique(db: Database.Database, table: string, columns: string[]): boolean {
+  const pk = db.prepare("SELECT name FROM pragma_table_xinfo(?) WHERE pk > 0").pluck().all(table) as string[];
+  const same = (names: string[]) => names.length > 0 && names.every((n) => columns.includes(n));
+  if (same(pk)) return true;
+  const indexes = db.prepare('SELECT name FROM pragma_index_list(?) WHERE "unique" = 1 AND partial = 0').pluck().all(table) as string[];
+  return indexes.some((index) => same(db.prepare("SELECT name FROM pragma_index_info(?)").pluck().all(index) as string[]));
+}
