@@ -4,14 +4,13 @@ import { join, resolve } from "node:path";
 import Database from "better-sqlite3";
 import Papa from "papaparse";
 import { usualDay } from "@/core/types/calendar";
-import { compileRows } from "../src/core/query/compile";
-import { sqlite } from "../src/core/query/dialect/sqlite";
 import { emptyQuery } from "../src/core/query/empty";
 import type { Plan } from "../src/core/query/plan";
 import { resolveQuery } from "../src/core/query/resolve";
 import type { QuerySpec } from "../src/core/query/spec";
 import type { Job } from "../src/server/engine/protocol";
 import { Workspace } from "../src/server/services/workspace/workspace";
+import { endless } from "../test/support/endless";
 import { measureData } from "./data";
 import { measureDuplicates } from "./duplicates";
 import { measureJournal } from "./journal";
@@ -66,7 +65,7 @@ const caller = { client: "bench" };
 const rowsJob = (spec: QuerySpec, window?: { offset: number; rows: number }): Job<"rows"> => ({
   kind: "rows",
   database,
-  sql: compileRows(planOf(spec), sqlite, window),
+  statement: { of: "rows", plan: planOf(spec), window },
 });
 
 // The engine beside the same question written by hand on the same driver.
@@ -97,11 +96,7 @@ for (let i = 0; i < 5; i++) deepTimes.push(await timed(() => ws.engine.run<"rows
 report("100 rows from anywhere in it, slowest of five places", ms(Math.max(...deepTimes)), "100 ms");
 
 // Two people's heavy queries beside a third one's small ones.
-const heavy: Job = {
-  kind: "singles",
-  database,
-  sqls: [{ text: "WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n) SELECT COUNT(*) FROM n", values: [] }],
-};
+const heavy: Job<"singles"> = { kind: "singles", database, statements: [{ of: "rows", plan: endless(planOf(list).source.table) }] };
 const abort = new AbortController();
 const running = ["one", "one", "two", "two"].map((client) => ws.engine.run<"singles">(heavy, { client, signal: abort.signal }).catch(() => {}));
 await new Promise((done) => setTimeout(done, 500));

@@ -59,7 +59,7 @@ export async function measureQuestions(ws: Workspace, database: string, planOf: 
     ["Running total and rank over groups", running, WINDOWS_BY_HAND],
     ["Rows of two sources put together and grouped", stacked, STACK_BY_HAND],
   ] as const) {
-    const job = { kind: "rows" as const, database, sql: compileRows(planOf(spec), sqlite) };
+    const job = { kind: "rows" as const, database, statement: { of: "rows" as const, plan: planOf(spec) } };
     const statement = hand.prepare(sql).raw();
     const [engine, own]: [number[], number[]] = [[], []];
     for (let i = 0; i < 5; i++) {
@@ -70,7 +70,7 @@ export async function measureQuestions(ws: Workspace, database: string, planOf: 
   }
   const asked: QuerySpec = { ...tenJoins, joins: tenJoins.joins.slice(0, 3), columns: tenJoins.columns.slice(0, 4) };
   const plan = planOf(asked);
-  const query = await timed(() => ws.engine.run<"rows">({ kind: "rows", database, sql: compileRows(plan, sqlite) }, { client: "bench" }));
+  const query = await timed(() => ws.engine.run<"rows">({ kind: "rows", database, statement: { of: "rows", plan } }, { client: "bench" }));
   const proof = await timed(() => accountOf(plan, proofColumn(plan), tableReader(hand)));
   report("Account of a query of three joins ÷ its rows read whole", `${(proof / query).toFixed(2)}× (${ms(proof)})`, "3×");
   hand.close();

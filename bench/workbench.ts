@@ -1,7 +1,5 @@
 import Database from "better-sqlite3";
 import { ROWS_COMPARED } from "../src/core/query/comparison";
-import { compileRows } from "../src/core/query/compile";
-import { sqlite } from "../src/core/query/dialect/sqlite";
 import { emptyQuery } from "../src/core/query/empty";
 import { numbered, planFind } from "../src/core/query/findRows";
 import type { Plan } from "../src/core/query/plan";
@@ -45,7 +43,7 @@ const known = <T>(checked: Checked<T> | null): T => {
 /** @param planOf resolves on the bench's schema */
 export async function measureWorkbench(ws: Workspace, database: string, planOf: (spec: QuerySpec) => Plan): Promise<void> {
   const rows = (plan: Plan, most = 100) =>
-    ws.engine.run<"rows">({ kind: "rows", database, sql: compileRows(plan, sqlite, { offset: 0, rows: most }) }, { client: "bench" });
+    ws.engine.run<"rows">({ kind: "rows", database, statement: { of: "rows", plan, window: { offset: 0, rows: most } } }, { client: "bench" });
   const often = async (work: () => Promise<unknown>): Promise<number> => {
     const times: number[] = [];
     for (let i = 0; i < 3; i++) times.push(await timed(work));

@@ -8,7 +8,7 @@ import { agreesWithRecount } from "@/core/pivot/seal";
 import type { PivotFigure } from "@/core/pivot/spec";
 import { accountOf } from "@/core/proof/account";
 import { proofColumn } from "@/core/proof/followed";
-import { type Proof, prove, sheetSql } from "@/core/proof/proof";
+import { type Proof, prove } from "@/core/proof/proof";
 import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import { emptyQuery } from "@/core/query/empty";
@@ -21,6 +21,7 @@ import { proveQuery } from "@/server/jobs/queries/prove";
 import { readRows, readSingle } from "@/server/source/sqlite/readers";
 import { tableReader } from "@/server/source/sqlite/tables";
 import { derivedSchema } from "../support/arbitrary";
+import { sheetSql } from "../support/charges";
 import { threeEngines } from "../support/engines";
 import { sampleRows, sampleSchema } from "../support/sample";
 
@@ -150,7 +151,7 @@ describe("a proof", () => {
   };
   const held = (right: Plan, shown: Plan): Proof => {
     const figure = proofColumn(right);
-    const sql = sheetSql(shown, sqlite);
+    const sql = sheetSql(shown);
     const sheet = { rows: readSingle(engines.lite, sql.rows), footing: readSingle(engines.lite, sql.footing), lines: null };
     return prove(right, figure, accountOf(right, figure, tableReader(engines.lite)), sql.footing, sheet);
   };

@@ -5,7 +5,7 @@ import { valuesEarlier } from "@/core/chart/plan";
 import { literal, negated } from "@/core/expression/expr";
 import { accountOf } from "@/core/proof/account";
 import { holdLines, linesAgree, MOST_LINES } from "@/core/proof/lines";
-import { type ProofPick, prove, sheetSql } from "@/core/proof/proof";
+import { type ProofPick, prove } from "@/core/proof/proof";
 import { planProofRows } from "@/core/proof/proofRows";
 import type { AggregateName, JoinWay, WindowName } from "@/core/query/choices";
 import { compileRows } from "@/core/query/compile";
@@ -25,7 +25,7 @@ import { usualDay } from "@/core/types/calendar";
 import { date, floating } from "@/core/types/valueType";
 import { readRows, readSingle } from "@/server/source/sqlite/readers";
 import { tableReader } from "@/server/source/sqlite/tables";
-import { ANSCOMBE, charges, chargesEverywhere, field, planOf, problemsOf, schema, withPaid, withShipper } from "../support/charges";
+import { ANSCOMBE, charges, chargesEverywhere, field, planOf, problemsOf, schema, sheetSql, withPaid, withShipper } from "../support/charges";
 
 /*
  * What a query can ask, on rows small enough to be worked out by hand: the classic of a charge whose shipper is gone,
@@ -726,7 +726,7 @@ describe("those that have rows of another table, or none, by comparisons", () =>
     const right = planOf(paid("has", [at("day", "is", "day")]));
     const other = planOf(paid("hasNone", [at("day", "is", "day")]));
     const account = accountOf(right, null, tableReader(engines.lite));
-    const sql = sheetSql(other, sqlite);
+    const sql = sheetSql(other);
     const answer = { rows: readSingle(engines.lite, sql.rows), footing: readSingle(engines.lite, sql.footing), lines: null };
     expect(prove(other, null, account, sql.footing, answer).agrees).toBe(false);
   });

@@ -2,11 +2,12 @@ import { expect } from "vitest";
 import { accountOf } from "@/core/proof/account";
 import { proofColumn } from "@/core/proof/followed";
 import { holdLines } from "@/core/proof/lines";
-import { type Proof, prove, sheetSql } from "@/core/proof/proof";
+import { type Proof, prove, sheetPlans } from "@/core/proof/proof";
 import type { JoinWay } from "@/core/query/choices";
 import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import { emptyQuery } from "@/core/query/empty";
+import { compileFooting } from "@/core/query/footing";
 import type { Plan } from "@/core/query/plan";
 import { resolveQuery } from "@/core/query/resolve";
 import type { Operand, QuerySpec } from "@/core/query/spec";
@@ -20,6 +21,12 @@ import { asWritten, threeEngines } from "./engines";
 import { column } from "./sample";
 
 /* A few charges of a few shippers, small enough to be worked out by hand; figures to be held against published ones. */
+
+/** What a sheet is asked in SQLite: its rows, and its footing. */
+export const sheetSql = (plan: Plan) => {
+  const { rows, footing } = sheetPlans(plan);
+  return { rows: compileFooting(rows, sqlite), footing: compileFooting(footing, sqlite) };
+};
 
 export const schema: Schema = {
   tables: [
@@ -112,7 +119,7 @@ export async function chargesEverywhere() {
   /** Whether the account of a plan agrees with the sheet of another: a proof has to say no where they differ. */
   const held = (right: Plan, shown: Plan): boolean => {
     const figure = proofColumn(right);
-    const sql = sheetSql(shown, sqlite);
+    const sql = sheetSql(shown);
     const read = tableReader(engines.lite);
     const lines = holdLines(right, 1000, (whole) => readRows(engines.lite, compileRows({ ...shown, limit: whole.limit }, sqlite)), read);
     const sheet = { rows: readSingle(engines.lite, sql.rows), footing: readSingle(engines.lite, sql.footing), lines };

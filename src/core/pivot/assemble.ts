@@ -1,11 +1,12 @@
 import { type Aggregate, aggregateOf } from "../query/aggregates";
+import { type Asking, answered, rowsOf } from "../query/asking";
 import { readNames } from "../query/namePlan";
-import type { PlanColumn } from "../query/plan";
+import type { Plan, PlanColumn } from "../query/plan";
 import { ProblemError, problem } from "../types/problem";
 import { type Cell, isMisfit, text } from "../types/valueType";
-import type { AxisField, Heading, Pivot, PivotPlan, PlannedAxis, PlannedFigure, ReadRows, ShownFigure } from "./pivot";
+import type { AxisField, Heading, Pivot, PivotPlan, PlannedAxis, PlannedFigure, ShownFigure } from "./pivot";
 import { groupingPlan, merges } from "./plan";
-import { provePivot } from "./prove";
+import { provingPivot } from "./prove";
 import { plus, SHOWN, showCells, shownFormat } from "./show";
 import { type Slots, slotsOf } from "./slots";
 import { childOf, compareCells, keyOf, keysBetween, type Node, newNode } from "./tree";
@@ -24,25 +25,28 @@ import { childOf, compareCells, keyOf, keysBetween, type Node, newNode } from ".
 /** What is shown at most: leaves across, headings down, cells over all figures, and groups held while they are put together. */
 export const MOST = { across: 1000, down: 100_000, cells: 4_000_000, groups: 3_000_000 } as const;
 
+/** The same where the rows of plans are there at once. @param read the rows of a grouping */
+export const assemblePivot = (pivot: PivotPlan, read: (plan: Plan) => Iterable<Cell[]>, locale: string, mostAcross?: number): Pivot =>
+  answered(assemblingPivot(pivot, locale, mostAcross), ({ plan }) => read(plan));
+
 type Group = { down: Node; across: Node; values: Cell[] };
 
 /**
- * Works a pivot out.
- * @param read runs one grouping; called at least twice (the finest, and the proof's), more often for figures that do not merge
+ * Works a pivot out. It asks for one grouping at least twice (the finest, and the proof's), more often for figures that do not merge.
  * @param locale BCP 47; the order of text
  * @param mostAcross the most leaves across; more are refused
  * @throws ProblemError pivotWide, pivotLong, pivotLarge where there is more than can be shown, with the number
  */
-export function assemblePivot(pivot: PivotPlan, read: ReadRows, locale: string, mostAcross: number = MOST.across): Pivot {
+export function* assemblingPivot(pivot: PivotPlan, locale: string, mostAcross: number = MOST.across): Asking<Pivot> {
   const merging = pivot.figures.filter(merges);
   const asked = pivot.figures.filter((f) => !merges(f));
   const roots = { down: newNode(0, null, null), across: newNode(0, null, null) };
   const totals = new Map<Node, Cell[]>();
-  const groups = readGroups(pivot, merging, roots, totals, read);
+  const groups = yield* readGroups(pivot, merging, roots, totals);
   for (const side of ["down", "across"] as const) {
     fillEmpty(roots[side], pivot[side]);
-    nameNodes(roots[side], pivot[side], read);
-    arrange(roots[side], side, pivot, merging, totals, read, locale);
+    yield* nameNodes(roots[side], pivot[side]);
+    yield* arrange(roots[side], side, pivot, merging, totals, locale);
   }
   const down = listed(roots.down);
   const across = listed(roots.across);
@@ -53,7 +57,7 @@ export function assemblePivot(pivot: PivotPlan, read: ReadRows, locale: string, 
   mergeGroups(groups, merging, width, cells, pivot);
   const slots = { down: slotsOf(pivot.down, down), across: slotsOf(pivot.across, across) };
   for (let d = 0; asked.length > 0 && d <= pivot.down.length; d++)
-    for (let a = 0; a <= pivot.across.length; a++) askGrouping(pivot, asked, [d, a], slots, roots, read, width, cells);
+    for (let a = 0; a <= pivot.across.length; a++) yield* askGrouping(pivot, asked, [d, a], slots, roots, width, cells);
 
   const headings = { down: down.map(headingOf), across: across.map(headingOf) };
   const figures = pivot.figures.map(({ spec, column }): ShownFigure => {
@@ -67,12 +71,12 @@ export function assemblePivot(pivot: PivotPlan, read: ReadRows, locale: string, 
     ...headings,
     figures,
     cells: pivot.figures.map((f, i) => showCells(f.spec.showAs, f.column.type, cells[i] ?? [], headings.down, headings.across)),
-    proof: provePivot(pivot, headings, cells, read),
+    proof: yield* provingPivot(pivot, headings, cells),
   };
 }
 
 /** The finest grouping, with the totals of every heading over the whole other axis. */
-function readGroups(pivot: PivotPlan, merging: PlannedFigure[], roots: { down: Node; across: Node }, totals: Map<Node, Cell[]>, read: ReadRows): Group[] {
+function* readGroups(pivot: PivotPlan, merging: PlannedFigure[], roots: { down: Node; across: Node }, totals: Map<Node, Cell[]>): Asking<Group[]> {
   const depth = { down: pivot.down.length, across: pivot.across.length };
   const plan = groupingPlan(
     pivot,
@@ -82,7 +86,7 @@ function readGroups(pivot: PivotPlan, merging: PlannedFigure[], roots: { down: N
   );
   const first = depth.down + depth.across;
   const groups: Group[] = [];
-  for (const row of read(plan)) {
+  for (const row of yield* rowsOf(plan)) {
     let down = roots.down;
     for (let i = 0; i < depth.down; i++) down = childOf(down, row[i] ?? null);
     let across = roots.across;
@@ -129,11 +133,11 @@ function fillEmpty(root: Node, axes: PlannedAxis[]): void {
 }
 
 /** Gives headings that stand for rows their names. */
-function nameNodes(root: Node, axes: PlannedAxis[], read: ReadRows): void {
+function* nameNodes(root: Node, axes: PlannedAxis[]): Asking<void> {
   let nodes = [...root.children.values()];
   for (const { names } of axes) {
     if (names) {
-      const found = readNames(names, read(names));
+      const found = readNames(names, yield* rowsOf(names));
       for (const node of nodes) node.name = node.key === null || isMisfit(node.key) ? undefined : found.get(String(node.key));
     }
     nodes = nodes.flatMap((n) => [...n.children.values()]);
@@ -141,18 +145,10 @@ function nameNodes(root: Node, axes: PlannedAxis[], read: ReadRows): void {
 }
 
 /** Puts each heading's children in order and gathers those beyond the first n; what has no value stands last. */
-function arrange(
-  root: Node,
-  side: "down" | "across",
-  pivot: PivotPlan,
-  merging: PlannedFigure[],
-  totals: Map<Node, Cell[]>,
-  read: ReadRows,
-  locale: string,
-): void {
+function* arrange(root: Node, side: "down" | "across", pivot: PivotPlan, merging: PlannedFigure[], totals: Map<Node, Cell[]>, locale: string): Asking<void> {
   let parents = [root];
-  pivot[side].forEach((axis, level) => {
-    const compare = comparing(axis, level, side, pivot, merging, totals, read, locale, root);
+  for (const [level, axis] of pivot[side].entries()) {
+    const compare = yield* comparing(axis, level, side, pivot, merging, totals, locale, root);
     for (const parent of parents) {
       const children = [...parent.children.values()];
       const valued = children.filter((n) => n.key !== null).sort(compare);
@@ -162,7 +158,7 @@ function arrange(
       parent.order = [...kept, ...restNode(parent, kept, rest), ...children.filter((n) => n.key === null)];
     }
     parents = parents.flatMap((p) => p.order.filter((n) => n.rest === null));
-  });
+  }
 }
 
 function restNode(parent: Node, kept: Node[], rest: Node[]): Node[] {
@@ -179,17 +175,16 @@ function restNode(parent: Node, kept: Node[], rest: Node[]): Node[] {
 
 type Compare = (a: Node, b: Node) => number;
 
-function comparing(
+function* comparing(
   axis: PlannedAxis,
   level: number,
   side: "down" | "across",
   pivot: PivotPlan,
   merging: PlannedFigure[],
   totals: Map<Node, Cell[]>,
-  read: ReadRows,
   locale: string,
   root: Node,
-): Compare {
+): Asking<Compare> {
   const { order } = axis.spec;
   const keys = compareCells(axis.column.type, locale);
   const words = compareCells(text, locale);
@@ -203,7 +198,7 @@ function comparing(
   }
   const figure = pivot.figures.find((f) => f.spec.id === order.figure) as PlannedFigure;
   const at = merging.indexOf(figure);
-  const sizes = at < 0 ? sizesOf(figure, pivot, side, level + 1, root, read) : null;
+  const sizes = at < 0 ? yield* sizesOf(figure, pivot, side, level + 1, root) : null;
   const size = (n: Node): Cell => (sizes ? (sizes.get(n) ?? null) : (totals.get(n)?.[at] ?? null));
   const compare = compareCells(figure.column.type, locale);
   return (a, b) => {
@@ -214,11 +209,11 @@ function comparing(
 }
 
 /** A figure that does not merge, for each heading of a level over the whole other axis. */
-function sizesOf(figure: PlannedFigure, pivot: PivotPlan, side: "down" | "across", levels: number, root: Node, read: ReadRows): Map<Node, Cell> {
+function* sizesOf(figure: PlannedFigure, pivot: PivotPlan, side: "down" | "across", levels: number, root: Node): Asking<Map<Node, Cell>> {
   const columns: PlanColumn[] = pivot[side].slice(0, levels).map((a) => a.column);
   const plan = side === "down" ? groupingPlan(pivot, columns, [], [figure]) : groupingPlan(pivot, [], columns, [figure]);
   const sizes = new Map<Node, Cell>();
-  for (const row of read(plan)) {
+  for (const row of yield* rowsOf(plan)) {
     let node = root;
     for (let i = 0; i < levels; i++) node = childOf(node, row[i] ?? null);
     sizes.set(node, row[levels] ?? null);
@@ -279,20 +274,19 @@ function mergeGroups(groups: Group[], merging: PlannedFigure[], width: number, c
 }
 
 /** Asks the rows for the figures that do not merge, for one level down with one level across. */
-function askGrouping(
+function* askGrouping(
   pivot: PivotPlan,
   asked: PlannedFigure[],
   [d, a]: [number, number],
   slots: { down: Slots; across: Slots },
   roots: { down: Node; across: Node },
-  read: ReadRows,
   width: number,
   cells: Cell[][],
-): void {
+): Asking<void> {
   const down = slots.down.columns(d);
   const across = slots.across.columns(a);
   const first = down.length + across.length;
-  for (const row of read(groupingPlan(pivot, down, across, asked))) {
+  for (const row of yield* rowsOf(groupingPlan(pivot, down, across, asked))) {
     const at = { down: slots.down.find(roots.down, d, row, 0), across: slots.across.find(roots.across, a, row, down.length) };
     if (!at.down || !at.across) continue;
     asked.forEach((figure, i) => {

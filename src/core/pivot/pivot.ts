@@ -28,9 +28,6 @@ export type Pivot = {
   proof: PivotProof;
 };
 
-/** Runs a grouped plan: its rows, one at a time, as cells in the order of its columns. */
-export type ReadRows = (plan: Plan) => Iterable<Cell[]>;
-
 /** `names`: of a field whose values are keys of rows with names, the plan of these: each row's key and name. */
 export type PlannedAxis = { spec: PivotAxis; column: PlanColumn; names?: Plan };
 

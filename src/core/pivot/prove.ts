@@ -1,7 +1,8 @@
 import { aggregateOf } from "../query/aggregates";
+import { type Asking, rowsOf } from "../query/asking";
 import { isSameAmount } from "../types/amount";
 import type { Cell, ValueType } from "../types/valueType";
-import type { CrossFoot, Heading, PivotPlan, PivotProof, PlannedFigure, ReadRows } from "./pivot";
+import type { CrossFoot, Heading, PivotPlan, PivotProof, PlannedFigure } from "./pivot";
 import { groupingPlan } from "./plan";
 import { plus } from "./show";
 
@@ -21,19 +22,17 @@ export function provenFigures({ figures }: PivotPlan): PlannedFigure[] {
  * is exact. The query is asked once more, without any grouping.
  * @param cells the figures before they are shown as shares or otherwise
  */
-export function provePivot(pivot: PivotPlan, { down, across }: { down: Heading[]; across: Heading[] }, cells: Cell[][], read: ReadRows): PivotProof {
+export function* provingPivot(pivot: PivotPlan, { down, across }: { down: Heading[]; across: Heading[] }, cells: Cell[][]): Asking<PivotProof> {
   const proven = provenFigures(pivot);
   const adding = proven.filter(adds).map((figure) => ({ figure, cells: cells[pivot.figures.indexOf(figure)] ?? [] }));
-  const [whole = []] = [
-    ...read(
-      groupingPlan(
-        pivot,
-        [],
-        [],
-        adding.map((a) => a.figure),
-      ),
+  const [whole = []] = yield* rowsOf(
+    groupingPlan(
+      pivot,
+      [],
+      [],
+      adding.map((a) => a.figure),
     ),
-  ];
+  );
   const width = across.length;
   const figures = adding.map(({ figure, cells: own }, i): CrossFoot => {
     const { type } = figure.column;

@@ -1,3 +1,4 @@
+import { type Asking, answered, asked } from "../query/asking";
 import { everyOf, type Plan, type PlanColumn } from "../query/plan";
 import { DEPTH, levelsOf } from "../query/subtotals";
 import { type ReadTable, recountRows } from "../recount/recount";
@@ -31,11 +32,10 @@ export type LinesCheck = {
 const FLOATING_WITHIN = 1e-9;
 
 /**
- * Holds a sheet's lines against the recount's; null for a plan that has nothing that its totals do not tell.
+ * Holds a sheet's lines against the recount's, asking for them as the sheet's SQL gives them; null for a plan that has nothing that its totals do not tell.
  * @param count how many lines there are at the most, as the account says
- * @param sheet reads the lines as the sheet's SQL gives them, by the plan without its limit
  */
-export function holdLines(plan: Plan, count: number, sheet: (plan: Plan) => Iterable<Cell[]>, read: ReadTable): LinesCheck | null {
+export function* holdingLines(plan: Plan, count: number, read: ReadTable): Asking<LinesCheck | null> {
   const windows = plan.columns.filter((c) => c.window);
   const filled = plan.columns.filter((c) => everyOf(plan).some((e) => e.columns.includes(c.id)));
   const parted = levelsOf(plan).length > 0;
@@ -45,12 +45,16 @@ export function holdLines(plan: Plan, count: number, sheet: (plan: Plan) => Iter
   if (count > MOST_LINES) return { ...none, skipped: { why: "many", most: MOST_LINES } };
   if (ordersByFloating(plan)) return { ...none, skipped: { why: "floating" } };
   const sheetPlan: Plan = { ...plan, limit: null };
-  const shown = [...sheet(sheetPlan)].map((row) => row.map((cell) => (isMisfit(cell) ? null : cell)));
+  const shown = [...(yield* asked({ of: "sheet", plan: sheetPlan }))].map((row) => row.map((cell) => (isMisfit(cell) ? null : cell)));
   const recount = (parted ? recountSheet(sheetPlan, read) : recountRows(sheetPlan, read)).map((row) => row.map(cellOfValue));
   const columns = parted ? [...plan.columns, SUBTOTALS] : plan.columns;
   const different = columns.flatMap((column, at) => firstDifference(column, at, shown, recount));
   return { headings, skipped: null, lines: { sheet: shown.length, recount: recount.length }, different };
 }
+
+/** The same where the lines are there at once. */
+export const holdLines = (plan: Plan, count: number, sheet: (plan: Plan) => Iterable<Cell[]>, read: ReadTable): LinesCheck | null =>
+  answered(holdingLines(plan, count, read), (statement) => sheet(statement.plan));
 
 /** Whether lines, or what is worked out from those beside them, stand in an order that the last digits of floating numbers decide. */
 function ordersByFloating(plan: Plan): boolean {

@@ -1,6 +1,4 @@
-import type { Sql } from "../query/compile";
-import type { Dialect } from "../query/dialect/dialect";
-import { compileFooting, type FootingSql } from "../query/footing";
+import type { FootingSql } from "../query/footing";
 import { countsOnce } from "../query/home";
 import { isCut, type Plan, type PlanColumn, rowsOfGroups, uncut } from "../query/plan";
 import type { Cell, ValueType } from "../types/valueType";
@@ -58,11 +56,11 @@ export type ProofPick =
   /** Of a group, by the values of its first keys, all or some; with a column, only those that its figure counts. */
   | { part: "group"; keys: (string | number | null)[]; column?: string | undefined };
 
-/** What a query itself comes to before its limit, as it is compiled: its rows, and its footing. */
-export function sheetSql(plan: Plan, dialect: Dialect): { rows: Sql; footing: FootingSql } {
+/** What a query itself comes to before its limit: the footings of these plans count its rows, and add it up. */
+export function sheetPlans(plan: Plan): { rows: Plan; footing: Plan } {
   const whole = uncut(plan);
   const rows = plan.grouped ? { ...rowsOfGroups(whole), columns: [] } : { ...whole, columns: isCut(whole) ? whole.columns.map(unfooted) : [] };
-  return { rows: compileFooting(rows, dialect), footing: compileFooting(whole, dialect) };
+  return { rows, footing: whole };
 }
 
 function unfooted({ foot: _, ...column }: PlanColumn): PlanColumn {
@@ -75,7 +73,7 @@ export type SheetAnswer = { rows: Cell[]; footing: Cell[]; lines: LinesCheck | n
 /**
  * Holds a sheet against the account of its rows.
  * @param figure the column the account follows
- * @param sheet the answers to `sheetSql` of the same plan, and its lines as `holdLines` found them
+ * @param sheet the footings of `sheetPlans` of the same plan, and its lines as `holdingLines` found them
  */
 export function prove(plan: Plan, figure: PlanColumn | null, account: Account, sql: FootingSql, sheet: SheetAnswer): Proof {
   const { totals, repeats } = readFooting(plan, sql, sheet.footing);

@@ -68,7 +68,7 @@ export class SqlWriter {
       case "call": {
         const sql = this.call(expr);
         const misread = storedAsText(expr);
-        return misread ? `COALESCE(${sql}, CAST(${quoted(misread.alias)}.${quoted(misread.column)} AS TEXT))` : sql;
+        return misread ? `COALESCE(${sql}, ${this.dialect.stored(misread.alias, misread.column)})` : sql;
       }
       case "figure":
         return this.figure(expr);
@@ -284,7 +284,7 @@ export function compileRows(plan: Plan, dialect: Dialect, window?: { offset: num
   const select: Selected[] = [
     ...plan.columns.map((column, i) => ({ column, name: `c${i}` })),
     ...raws.map(({ expr, i }) => ({
-      sql: `CASE WHEN ${writer.expr(expr)} IS NULL THEN CAST(${quoted(expr.alias)}.${quoted(expr.column)} AS TEXT) END`,
+      sql: `CASE WHEN ${writer.expr(expr)} IS NULL THEN ${dialect.stored(expr.alias, expr.column)} END`,
       name: `raw${i}`,
     })),
   ];

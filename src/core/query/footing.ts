@@ -62,7 +62,7 @@ function wholeFooting(plan: Plan, { footed, repeated, guarded, emptied }: Footed
   const operand = (c: PlanColumn) => writer.expr(c.expr as Expr);
   const keys = (c: PlanColumn) => (c.home?.keys ?? []).map((key) => writer.expr(key));
   const misfit = ({ expr }: PlanColumn) =>
-    expr?.node === "field" ? `COUNT(CASE WHEN ${writer.expr(expr)} IS NULL THEN ${quoted(expr.alias)}.${quoted(expr.column)} END)` : "0";
+    expr?.node === "field" ? `COUNT(CASE WHEN ${writer.expr(expr)} IS NULL THEN ${writer.dialect.stored(expr.alias, expr.column)} END)` : "0";
   const isEmptied = (c: PlanColumn) => {
     const filled = partsNeeded(c).map((part) => `${writer.expr(part)} IS NOT NULL`);
     return `COUNT(CASE WHEN ${operand(c)} IS NULL AND (${filled.join(" OR ")}) THEN 1 END)`;

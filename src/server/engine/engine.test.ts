@@ -1,9 +1,8 @@
-import { existsSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from "node:fs";
+import { existsSync, mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { Engine } from "./engine";
-import type { JobFile } from "./protocol";
 
 /*
  * The engine with a child process that does what a job's text says: "wait FILE" until the file is there, "locked FILE"
@@ -13,7 +12,7 @@ import type { JobFile } from "./protocol";
 const CHILD = `
 import { existsSync } from "node:fs";
 const locked = { failure: { code: "locked", particulars: "" } };
-process.on("message", async ({ sqls: [{ text }] }) => {
+process.on("message", async ({ text }) => {
   const [deed, what] = text.split(" ");
   if (deed === "die") process.exit(1);
   process.send({ begun: { holdsUpOthers: deed === "hold" } });
@@ -37,7 +36,7 @@ afterEach(() => {
 });
 
 const file = (name: string) => join(folder, name);
-const job = (text: string, database = "one") => ({ kind: "singles" as const, database, sqls: [{ text, values: [] }] });
+const job = (text: string, database = "one") => ({ kind: "singles" as const, database, statements: [], text });
 const run = (text: string, options: { client?: string; database?: string; signal?: AbortSignal; timeLimitMs?: number } = {}) =>
   engine.run<"singles">(job(text, options.database), { client: options.client ?? "somebody", signal: options.signal, timeLimitMs: options.timeLimitMs });
 
@@ -160,14 +159,4 @@ describe("a job", () => {
     writeFileSync(file("shape"), "");
     await holding;
   });
-});
-
-it("others wait for jobs that read the shape or hold the database for writing, and for no other", async () => {
-  const { holds, others } = { holds: [] as string[], others: [] as string[] };
-  for (const name of readdirSync("src/server/jobs/kinds")) {
-    const kind = name.replace(".ts", "");
-    ((await import(`../jobs/kinds/${kind}.ts`)) as JobFile).holdsUpOthers ? holds.push(kind) : others.push(kind);
-  }
-  expect(holds).toEqual(expect.arrayContaining(["inspect", "post", "reverse", "edit", "postingPreview", "reversalPreview", "importFile", "shape", "merge"]));
-  expect(others).toEqual(expect.arrayContaining(["rows", "singles", "proof", "pivot", "export", "reportFile"]));
 });

@@ -14,6 +14,8 @@ export type Dialect = {
   read: (column: string, type: ValueType, storage: Storage) => string;
   /** As read, but a stored value that does not fit is empty. Only columns known to hold such values pay for it. */
   readFitting: (column: string, type: ValueType, storage: Storage) => string;
+  /** What lies in storage, as text, where it does not fit its type; where it does, that or nothing. */
+  stored: (alias: string, column: string) => string;
   /** Integer quotient rounded half away from zero, carried to so many digits more; empty where the divisor is. */
   divideRounded: (dividend: string, divisor: string, digits: number) => string;
   /** As divideRounded, for a quotient that is rounded later (types/decimal.ts, divideCarried). */
@@ -92,6 +94,9 @@ export type Dialect = {
 
 /** Small letters with a stroke and ligatures as the letters they are made of, for engines that take only accents away. */
 export const bareLetters = (small: string): string => `replace(replace(replace(translate(${small}, 'øłđðħς', 'olddhσ'), 'æ', 'ae'), 'œ', 'oe'), 'ß', 'ss')`;
+
+/** What stands beside a column of a copy: what of it does not fit its type, as text. */
+export const storedBeside = (column: string): string => `${column} as stored`;
 
 /** An identifier quoted for SQL (ISO/IEC 9075 delimited identifier). */
 export const quoted = (name: string): string => `"${name.replaceAll('"', '""')}"`;

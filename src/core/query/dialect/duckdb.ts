@@ -1,6 +1,6 @@
 import type { DatePart } from "../../types/date";
 import type { ValueType } from "../../types/valueType";
-import { bareLetters, type Dialect } from "./dialect";
+import { bareLetters, type Dialect, quoted, storedBeside } from "./dialect";
 
 const TYPES: Record<ValueType["kind"], string> = {
   text: "VARCHAR",
@@ -22,6 +22,7 @@ export const duckdb: Dialect = {
   placeholder: (position, type) => `CAST($${position} AS ${TYPES[type.kind]})`,
   read: (column) => column,
   readFitting: (column) => column,
+  stored: (alias, column) => `${quoted(alias)}.${quoted(storedBeside(column))}`,
   divideRounded: (dividend, d, digits) => {
     const n = digits === 0 ? dividend : `(CAST(${dividend} AS HUGEINT) * ${10 ** digits})`;
     return `(CASE WHEN (${n} < 0) = (${d} < 0) THEN 1 ELSE -1 END * ((2 * abs(${n}) + abs(${d})) // (2 * abs(${d}))))`;

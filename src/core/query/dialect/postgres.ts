@@ -1,6 +1,6 @@
 import type { DatePart } from "../../types/date";
 import type { ValueType } from "../../types/valueType";
-import { bareLetters, type Dialect } from "./dialect";
+import { bareLetters, type Dialect, quoted } from "./dialect";
 
 const TYPES: Record<ValueType["kind"], string> = {
   text: "text",
@@ -19,6 +19,7 @@ export const postgres: Dialect = {
   placeholder: (position, type) => `CAST($${position} AS ${TYPES[type.kind]})`,
   read: (column) => column,
   readFitting: (column) => column,
+  stored: (alias, column) => `CAST(${quoted(alias)}.${quoted(column)} AS TEXT)`,
   divideRounded: (dividend, d, digits) => {
     const n = digits === 0 ? dividend : `(CAST(${dividend} AS numeric) * ${10 ** digits})`;
     return `(CASE WHEN (${n} < 0) = (${d} < 0) THEN 1 ELSE -1 END * div(CAST(2 * abs(${n}) + abs(${d}) AS numeric), CAST(2 * abs(${d}) AS numeric)))`;

@@ -1,5 +1,5 @@
 import type { DatePart, ExtractPart } from "../../types/date";
-import type { Dialect } from "./dialect";
+import { type Dialect, quoted } from "./dialect";
 
 const magnitude = (scale: number) => 10 ** scale;
 
@@ -79,6 +79,7 @@ export const sqlite: Dialect = {
         return type satisfies never;
     }
   },
+  stored: (alias, column) => `CAST(${quoted(alias)}.${quoted(column)} AS TEXT)`,
   divideRounded: (n, d, digits) => `nl_quotient(${n}, ${d}, ${digits})`,
   divideCarried: (n, d, digits) => `nl_carried(${n}, ${d}, ${digits})`,
   checked: (exact) => `nl_exact(${exact})`,

@@ -2,34 +2,38 @@ import type Database from "better-sqlite3";
 import type { ChartAnswer } from "@/core/chart/data";
 import type { ChartPlan } from "@/core/chart/plan";
 import { boxOf } from "@/core/chart/statistics";
-import { assemblePivot } from "@/core/pivot/assemble";
+import { assemblingPivot } from "@/core/pivot/assemble";
 import { compareCells, keyOf } from "@/core/pivot/tree";
-import { compileRows } from "@/core/query/compile";
-import { sqlite } from "@/core/query/dialect/sqlite";
+import { type Asking, answered, rowsOf } from "@/core/query/asking";
 import type { Plan } from "@/core/query/plan";
 import { ProblemError, problem } from "@/core/types/problem";
 import { type Cell, isMisfit } from "@/core/types/valueType";
+import { pivotPlans } from "@/server/jobs/pivots/run";
 import type { ChartJob } from "@/server/jobs/work";
-import { readRows } from "@/server/source/sqlite/readers";
+import { readStatement } from "@/server/source/sqlite/readers";
 
 /** Places along a chart at most, and rows drawn as points. */
 const MOST_PLACES = 5000;
 const MOST_POINTS = 20_000;
 
-/** Works out what a chart is drawn from; the caller keeps it all in one moment. */
-export function runChart(db: Database.Database, { plan, earlier, locale }: ChartJob): ChartAnswer {
-  const read = (p: Plan) => readRows(db, compileRows(p, sqlite));
-  const pivotOf = (p: Extract<ChartPlan, { pivot: unknown }>) => assemblePivot(p.pivot, read, locale.locale, MOST_PLACES);
-  if (plan.shape === "points") return { ...pointsOf(plan, read), shape: "points" };
-  if (plan.shape === "values") return { ...boxesOf(plan, read, locale.locale), shape: "values" };
-  return { shape: plan.shape, pivot: pivotOf(plan), earlier: earlier && "pivot" in earlier ? pivotOf(earlier) : null };
+/** Works out what a chart is drawn from; whoever answers keeps it all in one moment. */
+export function* workingChart({ plan, earlier, locale }: ChartJob): Asking<ChartAnswer> {
+  const pivotOf = (p: Extract<ChartPlan, { pivot: unknown }>) => assemblingPivot(p.pivot, locale.locale, MOST_PLACES);
+  if (plan.shape === "points") return { ...(yield* pointsOf(plan)), shape: "points" };
+  if (plan.shape === "values") return { ...(yield* boxesOf(plan, locale.locale)), shape: "values" };
+  return { shape: plan.shape, pivot: yield* pivotOf(plan), earlier: earlier && "pivot" in earlier ? yield* pivotOf(earlier) : null };
 }
 
-type Read = (plan: Plan) => Iterable<Cell[]>;
+/** The same over a connection of SQLite. */
+export const runChart = (db: Database.Database, job: ChartJob): ChartAnswer => answered(workingChart(job), (statement) => readStatement(db, statement));
 
-function pointsOf(plan: Extract<ChartPlan, { shape: "points" }>, read: Read) {
+/** The plans a chart reads. */
+export const chartPlans = ({ plan, earlier }: ChartJob): Plan[] =>
+  [plan, ...(earlier ? [earlier] : [])].flatMap((p) => ("pivot" in p ? pivotPlans(p.pivot) : [p.rows]));
+
+function* pointsOf(plan: Extract<ChartPlan, { shape: "points" }>) {
   const points: Cell[][] = [];
-  for (const row of read(plan.rows)) {
+  for (const row of yield* rowsOf(plan.rows)) {
     if (points.length === MOST_POINTS) throw new ProblemError([problem("chartMany", ["kind"], { most: MOST_POINTS })]);
     points.push(row);
   }
@@ -37,10 +41,10 @@ function pointsOf(plan: Extract<ChartPlan, { shape: "points" }>, read: Read) {
   return { points, columns, size: plan.size, group: plan.group, name: plan.name };
 }
 
-function boxesOf(plan: Extract<ChartPlan, { shape: "values" }>, read: Read, locale: string) {
+function* boxesOf(plan: Extract<ChartPlan, { shape: "values" }>, locale: string) {
   const [value, group] = plan.rows.columns;
   const groups = new Map<string, { key: Cell; values: number[] }>();
-  for (const [cell = null, key = null] of read(plan.rows)) {
+  for (const [cell = null, key = null] of yield* rowsOf(plan.rows)) {
     if (cell === null || isMisfit(cell)) continue;
     const at = groups.get(keyOf(key)) ?? { key, values: [] };
     at.values.push(Number(cell));

@@ -1,7 +1,9 @@
+import { MOST } from "@/core/pivot/assemble";
+import { answeredLater } from "@/core/query/asking";
 import type { Run } from "@/server/engine/protocol";
-import { runChart } from "@/server/jobs/charts/run";
+import { chartPlans, workingChart } from "@/server/jobs/charts/run";
 import type { ChartJob } from "@/server/jobs/work";
-import { connection, inSnapshot } from "@/server/source/sqlite/readers";
+import { answerOf, readingOf } from "@/server/source/reading";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
@@ -9,5 +11,12 @@ declare module "@/server/engine/protocol" {
   }
 }
 
-export const run: Run<"chart"> = (job) =>
-  inSnapshot(connection(job.database), () => Buffer.from(JSON.stringify(runChart(connection(job.database), job.chart))));
+export const run: Run<"chart"> = ({ database, chart }) =>
+  readingOf(
+    database,
+    chartPlans(chart).map((plan) => ({ plan, inOrder: false })),
+    async (reader) => {
+      const answer = await answeredLater(workingChart(chart), (statement) => answerOf(reader, statement, MOST.groups));
+      return Buffer.from(JSON.stringify(answer));
+    },
+  );

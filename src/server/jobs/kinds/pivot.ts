@@ -1,7 +1,9 @@
+import { assemblingPivot, MOST } from "@/core/pivot/assemble";
+import { answeredLater } from "@/core/query/asking";
 import type { Run } from "@/server/engine/protocol";
-import { runPivot } from "@/server/jobs/pivots/run";
+import { pivotPlans } from "@/server/jobs/pivots/run";
 import type { PivotJob } from "@/server/jobs/work";
-import { connection, inSnapshot } from "@/server/source/sqlite/readers";
+import { answerOf, readingOf } from "@/server/source/reading";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
@@ -9,5 +11,12 @@ declare module "@/server/engine/protocol" {
   }
 }
 
-export const run: Run<"pivot"> = (job) =>
-  inSnapshot(connection(job.database), () => Buffer.from(JSON.stringify(runPivot(connection(job.database), job.pivot))));
+export const run: Run<"pivot"> = ({ database, pivot }) =>
+  readingOf(
+    database,
+    pivotPlans(pivot.plan).map((plan) => ({ plan, inOrder: false })),
+    async (reader) => {
+      const answer = await answeredLater(assemblingPivot(pivot.plan, pivot.locale.locale), (statement) => answerOf(reader, statement, MOST.groups));
+      return Buffer.from(JSON.stringify(answer));
+    },
+  );

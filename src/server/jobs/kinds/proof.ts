@@ -1,8 +1,10 @@
 import type { Proof } from "@/core/proof/proof";
+import { answeredLater } from "@/core/query/asking";
 import type { Plan } from "@/core/query/plan";
 import type { Run } from "@/server/engine/protocol";
-import { proveQuery } from "@/server/jobs/queries/prove";
-import { connection } from "@/server/source/sqlite/readers";
+import { provingQuery } from "@/server/jobs/queries/prove";
+import { answerOf, readingBeside } from "@/server/source/reading";
+import { tableReader } from "@/server/source/sqlite/tables";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
@@ -10,4 +12,7 @@ declare module "@/server/engine/protocol" {
   }
 }
 
-export const run: Run<"proof"> = (job) => proveQuery(connection(job.database), job.plan, job.figure);
+export const run: Run<"proof"> = ({ database, plan, figure }) =>
+  readingBeside(database, [{ plan, inOrder: true }], (db, reader) =>
+    answeredLater(provingQuery(plan, figure, tableReader(db)), (statement) => answerOf(reader, statement)),
+  );

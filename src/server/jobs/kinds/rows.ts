@@ -1,11 +1,15 @@
-import type { RowsSql } from "@/core/query/compile";
+import type { Statement } from "@/core/query/statement";
 import type { Run } from "@/server/engine/protocol";
-import { connection, readRows, shownRows } from "@/server/source/sqlite/readers";
+import { answerOf, readingOf } from "@/server/source/reading";
+import { shownRows } from "@/server/source/sqlite/readers";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
-    rows: { asks: { database: string; sql: RowsSql }; gives: Buffer };
+    rows: { asks: { database: string; statement: Statement }; gives: Buffer };
   }
 }
 
-export const run: Run<"rows"> = (job) => Buffer.from(JSON.stringify([...shownRows(readRows(connection(job.database), job.sql))]));
+export const run: Run<"rows"> = ({ database, statement }) =>
+  readingOf(database, [{ plan: statement.plan, inOrder: true }], async (reader) =>
+    Buffer.from(JSON.stringify([...shownRows(await answerOf(reader, statement))])),
+  );

@@ -1,12 +1,21 @@
-import type { Sql } from "@/core/query/compile";
+import type { Statement } from "@/core/query/statement";
 import type { Cell } from "@/core/types/valueType";
 import type { Run } from "@/server/engine/protocol";
-import { connection, inSnapshot, readSingle } from "@/server/source/sqlite/readers";
+import { answerOf, readingOf } from "@/server/source/reading";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
-    singles: { asks: { database: string; sqls: Sql[] }; gives: Cell[][] };
+    singles: { asks: { database: string; statements: Statement[] }; gives: Cell[][] };
   }
 }
 
-export const run: Run<"singles"> = (job) => inSnapshot(connection(job.database), () => job.sqls.map((sql) => readSingle(connection(job.database), sql)));
+export const run: Run<"singles"> = ({ database, statements }) =>
+  readingOf(
+    database,
+    statements.map(({ plan }) => ({ plan, inOrder: false })),
+    async (reader) => {
+      const rows: Cell[][] = [];
+      for (const statement of statements) rows.push((await answerOf(reader, statement))[0] ?? []);
+      return rows;
+    },
+  );

@@ -1,21 +1,30 @@
 import type Database from "better-sqlite3";
 import { accountOf } from "@/core/proof/account";
-import { holdLines } from "@/core/proof/lines";
-import { type Proof, prove, sheetSql } from "@/core/proof/proof";
+import { holdingLines } from "@/core/proof/lines";
+import { type Proof, prove, sheetPlans } from "@/core/proof/proof";
+import { type Asking, answered, asked } from "@/core/query/asking";
 import { sqlite } from "@/core/query/dialect/sqlite";
+import { compileFooting } from "@/core/query/footing";
 import type { Plan } from "@/core/query/plan";
-import { compileSheet } from "@/core/query/subtotals";
-import { inSnapshot, readRows, readSingle } from "@/server/source/sqlite/readers";
+import type { ReadTable } from "@/core/recount/recount";
+import { inSnapshot, readStatement } from "@/server/source/sqlite/readers";
 import { tableReader } from "@/server/source/sqlite/tables";
 
-/** Proves a query in the engine's process: the account of its rows and the sheet's own figures, both of one moment. */
-export function proveQuery(db: Database.Database, plan: Plan, figure: string | null): Proof {
+/**
+ * Proves a query: the account of its rows, counted from the tables themselves, and the sheet's own figures, which it asks
+ * for. Both are of one moment, which the caller sees to.
+ */
+export function* provingQuery(plan: Plan, figure: string | null, tables: ReadTable): Asking<Proof> {
   const followed = plan.columns.find((c) => c.id === figure) ?? null;
-  const sql = sheetSql(plan, sqlite);
-  return inSnapshot(db, () => {
-    const account = accountOf(plan, followed, tableReader(db));
-    const lines = holdLines(plan, account.groups ?? account.accounted.rows, (whole) => readRows(db, compileSheet(whole, sqlite)), tableReader(db));
-    const sheet = { rows: readSingle(db, sql.rows), footing: readSingle(db, sql.footing), lines };
-    return prove(plan, followed, account, sql.footing, sheet);
-  });
+  const sheet = sheetPlans(plan);
+  const account = accountOf(plan, followed, tables);
+  const lines = yield* holdingLines(plan, account.groups ?? account.accounted.rows, tables);
+  const [rows = []] = yield* asked({ of: "footing", plan: sheet.rows });
+  const [footing = []] = yield* asked({ of: "footing", plan: sheet.footing });
+  // What stands where in a footing is the same in every dialect.
+  return prove(plan, followed, account, compileFooting(sheet.footing, sqlite), { rows, footing, lines });
 }
+
+/** The same over a connection alone. */
+export const proveQuery = (db: Database.Database, plan: Plan, figure: string | null): Proof =>
+  inSnapshot(db, () => answered(provingQuery(plan, figure, tableReader(db)), (statement) => readStatement(db, statement)));

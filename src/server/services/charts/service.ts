@@ -6,8 +6,6 @@ import { type ChartPlan, planChart, valuesEarlier } from "@/core/chart/plan";
 import { type ChartSpec, chartSpecSchema } from "@/core/chart/spec";
 import { niceWidth } from "@/core/chart/statistics";
 import { withAxisNames } from "@/core/pivot/plan";
-import { compileRows } from "@/core/query/compile";
-import { sqlite } from "@/core/query/dialect/sqlite";
 import { overRows, resolveOver } from "@/core/query/over";
 import type { Plan } from "@/core/query/plan";
 import { type ParameterValues, parameterValuesSchema } from "@/core/query/spec";
@@ -67,7 +65,7 @@ async function bandWidth(ws: Workspace, spec: ChartSpec, inner: Plan, values: Pa
   });
   if (!over.ok) throw new ProblemError(over.problems);
   const type = over.value.columns[0]?.type ?? { kind: "floating" as const };
-  const [row = []] = await ws.engine.run<"singles">({ kind: "singles", database: ws.database, sqls: [compileRows(over.value, sqlite)] }, caller);
+  const [row = []] = await ws.engine.run<"singles">({ kind: "singles", database: ws.database, statements: [{ of: "rows", plan: over.value }] }, caller);
   const [factor, power] = niceWidth(drawnNumber(row[0] ?? null, type) ?? 0, drawnNumber(row[1] ?? null, type) ?? 0, BANDS);
   const least = -scaleOf(type);
   if (isExact(type) && power < least) return power < least ? `${10 ** least}` : "1";

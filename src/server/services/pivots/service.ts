@@ -8,8 +8,6 @@ import type { PivotPlan } from "@/core/pivot/pivot";
 import { planPivot, withAxisNames } from "@/core/pivot/plan";
 import type { PivotRecount } from "@/core/pivot/seal";
 import { type PivotSpec, pivotSpecSchema } from "@/core/pivot/spec";
-import { compileRows } from "@/core/query/compile";
-import { sqlite } from "@/core/query/dialect/sqlite";
 import { overRows, resolveOver } from "@/core/query/over";
 import type { Plan } from "@/core/query/plan";
 import { tableOfPlan } from "@/core/query/planTable";
@@ -67,7 +65,7 @@ async function differentTexts(ws: Workspace, inner: Plan, caller: Caller): Promi
   const columns = texts.map((c) => ({ id: c.id, value: { kind: "field" as const, join: "", column: c.id }, figure: "countDifferent" as const }));
   const resolved = resolveOver({ ...overRows(), grouped: true, columns }, inner, { today: ws.today, values: {} });
   if (!resolved.ok) throw new ProblemError(resolved.problems);
-  const [counts = []] = await ws.engine.run<"singles">({ kind: "singles", database: ws.database, sqls: [compileRows(resolved.value, sqlite)] }, caller);
+  const [counts = []] = await ws.engine.run<"singles">({ kind: "singles", database: ws.database, statements: [{ of: "rows", plan: resolved.value }] }, caller);
   return new Map(texts.map((c, i) => [c.id, Number(counts[i] ?? 0)]));
 }
 

@@ -11,14 +11,14 @@ import { writtenOut } from "@/core/posting/coerce";
 import { proofColumn } from "@/core/proof/followed";
 import { type Proof, type ProofPick, readFooting } from "@/core/proof/proof";
 import { planProofRows } from "@/core/proof/proofRows";
-import { compileRows } from "@/core/query/compile";
 import { sqlite } from "@/core/query/dialect/sqlite";
 import { compileFooting } from "@/core/query/footing";
 import { overRows, resolveOver } from "@/core/query/over";
 import type { Plan } from "@/core/query/plan";
 import { resolveQuery } from "@/core/query/resolve";
 import { type ParameterValues, parameterValuesSchema, type QuerySpec, querySpecSchema } from "@/core/query/spec";
-import { compileLineCount, compileSheet, levelsOf } from "@/core/query/subtotals";
+import type { Statement } from "@/core/query/statement";
+import { levelsOf } from "@/core/query/subtotals";
 import { planGroupRows } from "@/core/report/rowsBehind";
 import { reportSpecSchema } from "@/core/report/spec";
 import { ProblemError } from "@/core/types/problem";
@@ -118,8 +118,7 @@ function cellRows(ws: Workspace, inner: Plan, cell: z.infer<typeof cellSchema>, 
 /** A window of a query's rows, as JSON text of rows of cells. */
 export async function rowsOf(ws: Workspace, question: Question, window: { offset: number; rows: number }, caller: Caller): Promise<Buffer> {
   const plan = await planFor(ws, question);
-  const sql = compileSheet(plan, sqlite, window);
-  const rows = await ws.engine.run<"rows">({ kind: "rows", database: ws.database, sql }, caller);
+  const rows = await ws.engine.run<"rows">({ kind: "rows", database: ws.database, statement: { of: "sheet", plan, window } }, caller);
   return question.tile ? withoutHidden(rows, plan) : rows;
 }
 
@@ -132,8 +131,8 @@ function withoutHidden(rows: Buffer, { columns }: Plan): Buffer {
 
 /** A window of a plan's rows. */
 export async function rowsOfPlan(ws: Workspace, plan: Plan, window: { offset: number; rows: number }, caller: Caller): Promise<Cell[][]> {
-  const sql = compileRows(plan, sqlite, window);
-  return JSON.parse((await ws.engine.run<"rows">({ kind: "rows", database: ws.database, sql }, caller)).toString()) as Cell[][];
+  const rows = await ws.engine.run<"rows">({ kind: "rows", database: ws.database, statement: { of: "rows", plan, window } }, caller);
+  return JSON.parse(rows.toString()) as Cell[][];
 }
 
 export const MOST_CHOICES = 500;
@@ -165,8 +164,9 @@ export async function footingOf(ws: Workspace, question: Question, caller: Calle
 
 export async function footingOfPlan(ws: Workspace, plan: Plan, caller: Caller): Promise<FootingAnswer> {
   const sql = compileFooting(plan, sqlite);
-  const counted = levelsOf(plan).length > 0 ? [compileLineCount(plan, sqlite)] : [];
-  const [row = [], lines] = await ws.engine.run<"singles">({ kind: "singles", database: ws.database, sqls: [sql, ...counted] }, caller);
+  const counted: Statement[] = levelsOf(plan).length > 0 ? [{ of: "lineCount", plan }] : [];
+  const statements: Statement[] = [{ of: "footing", plan }, ...counted];
+  const [row = [], lines] = await ws.engine.run<"singles">({ kind: "singles", database: ws.database, statements }, caller);
   return { ...readFooting(plan, sql, row), ...(lines ? { lines: Number(lines[0] ?? 0) } : {}) };
 }
 

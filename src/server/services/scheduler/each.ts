@@ -5,8 +5,6 @@ import { z } from "zod";
 import { dashboardSpecSchema, type FilterValues } from "@/core/dashboard/spec";
 import { letterSpecSchema } from "@/core/letter/spec";
 import { writtenOut } from "@/core/posting/coerce";
-import { compileRows } from "@/core/query/compile";
-import { sqlite } from "@/core/query/dialect/sqlite";
 import { overRows, resolveOver } from "@/core/query/over";
 import { probeValues } from "@/core/query/parameters";
 import type { Page } from "@/core/report/page";
@@ -70,7 +68,7 @@ async function rowsOfEach(ws: Workspace, { subject, bindings, each }: Question):
   const plan = resolveOver({ ...overRows(), grouped: true, columns: [...keys, { id: "n", value: null, figure: "count" }] }, inner, context);
   if (!plan.ok) return null;
   const rows = JSON.parse(
-    (await ws.engine.run<"rows">({ kind: "rows", database: ws.database, sql: compileRows(plan.value, sqlite) }, CALLER)).toString(),
+    (await ws.engine.run<"rows">({ kind: "rows", database: ws.database, statement: { of: "rows", plan: plan.value } }, CALLER)).toString(),
   ) as Cell[][];
   return new Map(
     rows.map((row) => {

@@ -1,8 +1,6 @@
 import { mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from "node:fs";
 import { dirname, join } from "node:path";
-import { compileRows } from "@/core/query/compile";
 import type { AgreedControl } from "@/core/query/controls";
-import { sqlite } from "@/core/query/dialect/sqlite";
 import { type EachItem, type EachPlan, isUnfiltered, itemsOf, narrowTo, planEach } from "@/core/schedule/each";
 import type { EachSpec } from "@/core/schedule/eachSpec";
 import type { ScheduleMessage, ScheduleSpec } from "@/core/schedule/spec";
@@ -55,7 +53,7 @@ export async function listEach(
 }
 
 async function rowsOf(ws: Workspace, { plan }: EachPlan): Promise<Cell[][]> {
-  const rows = await ws.engine.run<"rows">({ kind: "rows", database: ws.database, sql: compileRows(plan, sqlite) }, CALLER);
+  const rows = await ws.engine.run<"rows">({ kind: "rows", database: ws.database, statement: { of: "rows", plan: plan } }, CALLER);
   return JSON.parse(rows.toString()) as Cell[][];
 }
 

@@ -1,6 +1,8 @@
 import { statSync } from "node:fs";
 import Database from "better-sqlite3";
 import type { BoundValue, RowsSql, Sql } from "@/core/query/compile";
+import { sqlite } from "@/core/query/dialect/sqlite";
+import { compileStatement, type Statement } from "@/core/query/statement";
 import { type Cell, isExact, type ValueType } from "@/core/types/valueType";
 import { JobFailure } from "@/server/source/failures";
 import { registerFunctions } from "./functions";
@@ -129,6 +131,12 @@ export function* shownRows(rows: Iterable<Cell[]>): Generator<Cell[]> {
 export function readSingle(db: Database.Database, sql: Sql): Cell[] {
   const row = db.prepare(sql.text).raw().safeIntegers(true).get(bindings(sql.values)) as unknown[] | undefined;
   return (row ?? []).map((value, i) => cellOf(value, sql.types?.[i] ?? { kind: "floating" }));
+}
+
+/** What a statement comes to, row by row. */
+export function readStatement(db: Database.Database, statement: Statement): Iterable<Cell[]> {
+  const sql = compileStatement(statement, sqlite);
+  return "columns" in sql ? readRows(db, sql) : [readSingle(db, sql)];
 }
 
 /** Work in one read transaction, its own or the one it is part of: everything it reads is of one moment. */

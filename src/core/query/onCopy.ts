@@ -1,0 +1,113 @@
+import type { Expr } from "../expression/expr";
+import type { FunctionName } from "../expression/names";
+import type { Column, LinkComparison } from "../schema/column";
+import { storedColumns } from "../schema/schema";
+import { scaleOf } from "../types/valueType";
+import type { Plan, PlanColumn, PlanJoin, PlanRollup, PlanSource, Table } from "./plan";
+
+/*
+ * Which plans may be answered from a copy of tables that lies by columns, where numbers are added in any order and by
+ * several at once. All that could come to something else there, in its last digit or in the order of its rows, is left
+ * to the database itself.
+ */
+
+/** A table that a plan reads, and what its columns are taken for: of a copy made otherwise nothing can be read. */
+export type ReadTable = { name: string; rows: number; made: string };
+
+/** What a table's columns are taken for, in one text. */
+export const madeOf = (table: Table): string => JSON.stringify(storedColumns(table).map((c) => [c.name, c.type, c.storage, c.misfits > 0]));
+
+/** Their last digits are those of the machine's library. */
+const BY_THE_LIBRARY: ReadonlySet<FunctionName> = new Set<FunctionName>(["sqrt", "exp", "ln", "log10", "power"]);
+
+class Otherwise extends Error {}
+
+/**
+ * The stored tables a plan reads, each once; null where the copy might answer otherwise.
+ * @param inOrder whether the order of the rows counts
+ */
+export function tablesOnCopy(plan: Plan, inOrder: boolean): ReadTable[] | null {
+  const tables = new Map<string, ReadTable>();
+  try {
+    if (inOrder && !plan.grouped && plan.tieBreak.length === 0) return null;
+    walkPlan(plan, new Map(), (table) => tables.set(table.name, { name: table.name, rows: table.rows, made: madeOf(table) }));
+  } catch (error) {
+    if (error instanceof Otherwise) return null;
+    throw error;
+  }
+  return [...tables.values()];
+}
+
+type Found = (table: Table) => void;
+/** What the names of tables stand for, within a plan. */
+type Names = Map<string, Column[]>;
+
+function walkPlan(plan: Plan, outer: Names, found: Found): void {
+  const names = new Map(outer);
+  walkSource(plan.source, names, found);
+  for (const join of plan.joins) walkJoin(join, names, found);
+  if (plan.ofGroups) walkPlan(plan.ofGroups, new Map(), found);
+  for (const every of plan.every ?? []) if (every.kind === "rows") walkPlan(every.rows, new Map(), found);
+  for (const column of plan.columns) walkColumn(column);
+  for (const { expr } of [...plan.conditions, ...plan.groupConditions, ...(plan.lineConditions ?? [])]) walkExpr(expr);
+}
+
+function walkSource({ alias, table, query, stack }: PlanSource, names: Names, found: Found): void {
+  names.set(alias, table.columns);
+  for (const part of [...(query ? [query] : []), ...(stack?.parts ?? [])]) walkPlan(part, new Map(), found);
+  if (!query && !stack) walkTable(table, found);
+}
+
+function walkTable(table: Table, found: Found): void {
+  if (table.view || table.rowsOf) throw new Otherwise();
+  found(table);
+  for (const rule of table.rules ?? []) walkPlan({ ...rule, source: { ...rule.source, table: { ...rule.source.table, rules: undefined } } }, new Map(), found);
+}
+
+function walkJoin(join: PlanJoin, names: Names, found: Found): void {
+  walkSource({ alias: join.alias, table: join.table, ...(join.query ? { query: join.query } : {}) }, names, found);
+  if (join.rollup) walkRollup(join, join.rollup, found);
+  // A rollup's own pairs compare the tables; what it is joined by is what it was paired by.
+  else walkCompared(join.on, names.get(join.from), join.table.columns);
+  for (const expr of join.when ?? []) walkExpr(expr);
+  if (join.rollup && !join.rollup.pairs) walkCompared(join.on, names.get(join.from), join.table.columns);
+}
+
+function walkRollup(join: PlanJoin, { alias, joins, figures, pairs }: PlanRollup, found: Found): void {
+  const names: Names = new Map([[alias, join.table.columns]]);
+  for (const inner of joins) walkJoin(inner, names, found);
+  for (const { expr, figure, where, by, keys } of figures) {
+    for (const each of [expr, by, ...where, ...(keys ?? [])]) if (each) walkExpr(each);
+    if (figure !== "count" && expr?.type.kind === "floating") throw new Otherwise();
+  }
+  if (!pairs) return;
+  walkSource(pairs, names, found);
+  walkCompared(join.on, pairs.table.columns, join.table.columns);
+  for (const expr of pairs.when ?? []) walkExpr(expr);
+}
+
+/** Stored values are compared as they lie: on the copy only those of one kind, which all fit it, compare alike. */
+function walkCompared(on: LinkComparison[], near: Column[] | undefined, far: Column[]): void {
+  for (const compared of on) {
+    const [a, b] = [near?.find((c) => c.name === compared.near), far.find((c) => c.name === compared.far)];
+    const same = a && b && a.type.kind === b.type.kind && scaleOf(a.type) === scaleOf(b.type) && a.storage === b.storage;
+    if (!same || a.misfits > 0 || b.misfits > 0 || a.storage === "written" || a.type.kind === "floating") throw new Otherwise();
+  }
+}
+
+function walkColumn({ expr, type, figure, window, totalled, foot, by, home }: PlanColumn): void {
+  for (const each of [expr, foot ?? null, by ?? null, ...(home?.keys ?? [])]) if (each) walkExpr(each);
+  const figures = (figure && figure !== "count") || window || totalled || foot;
+  if (figures && (type.kind === "floating" || expr?.type.kind === "floating" || by?.type.kind === "floating")) throw new Otherwise();
+}
+
+function walkExpr(expr: Expr): void {
+  if (expr.node === "period") return walkExpr(expr.of);
+  if (expr.node === "call") {
+    if (BY_THE_LIBRARY.has(expr.fn) || (expr.fn === "toText" && expr.args[0]?.type.kind === "floating")) throw new Otherwise();
+    expr.args.forEach(walkExpr);
+  }
+  if (expr.node !== "figure") return;
+  if ([expr.type, expr.of?.type, expr.by?.type].some((type) => type?.kind === "floating")) throw new Otherwise();
+  for (const each of [expr.of, expr.by, ...(expr.keys ?? [])]) if (each) walkExpr(each);
+}

@@ -1,0 +1,106 @@
+import { once } from "node:events";
+import { rmSync } from "node:fs";
+import { createServer, type Socket } from "node:net";
+import { availableParallelism } from "node:os";
+import type { DuckDBConnection, DuckDBDataChunk, DuckDBValue } from "@duckdb/node-api";
+import type { Cell } from "@/core/types/valueType";
+import { JobFailure } from "@/server/source/failures";
+import { type Answer, type Asked, lineReader, type Question } from "./protocol";
+import type { ColumnarStore } from "./store";
+import { cellOf } from "./values";
+
+/*
+ * Answers readings from the copy over a socket. Each connection is a transaction of the copy's engine; where the other end
+ * goes, its statement is interrupted.
+ */
+
+/** Functions of the copy's engine whose answer hangs on letters' case and accents. */
+const BY_CASE = /\b(?:upper|lower|strip_accents)\(/;
+
+export function serveReadings(store: ColumnarStore, path: string) {
+  rmSync(path, { force: true });
+  const server = createServer((socket) => new Reading(store, socket));
+  server.listen(path);
+  return server;
+}
+
+class Reading {
+  private session: { connection: DuckDBConnection; unlike: boolean } | null = null;
+  private working: Promise<void> = Promise.resolve();
+  private gone = false;
+
+  constructor(
+    private readonly store: ColumnarStore,
+    private readonly socket: Socket,
+  ) {
+    socket.on(
+      "data",
+      lineReader<Question>((question) => this.take(question)),
+    );
+    socket.on("error", () => socket.destroy());
+    socket.on("close", () => this.end());
+  }
+
+  private take(question: Question): void {
+    this.working = this.working.then(() => this.answer(question)).catch((error: unknown) => this.fail(error));
+  }
+
+  private fail(error: unknown): void {
+    if (error instanceof JobFailure) this.send({ failure: error.code });
+    else this.send({ not: error instanceof Error ? error.message : String(error) });
+  }
+
+  private send(answer: Answer): boolean {
+    return this.gone || this.socket.write(`${JSON.stringify(answer)}\n`);
+  }
+
+  private async answer(question: Question): Promise<void> {
+    if ("moved" in question) {
+      const { database, from, to, touched } = question.moved;
+      if (database === this.store.database) await this.store.moved(from, to, touched);
+      this.send({ done: true });
+    } else if ("begin" in question) {
+      const { database, at, tables } = question.begin;
+      this.session = await this.store.begin(database, at, tables);
+      if (this.gone) this.end();
+      this.send({ begun: this.session !== null });
+    } else await this.ask(question.ask);
+  }
+
+  private async ask({ text, values, columns }: Asked): Promise<void> {
+    const { session } = this;
+    if (!session) throw new TypeError("Nothing was begun");
+    if (session.unlike && BY_CASE.test(text)) return void this.send({ not: "Some texts have letters whose case is another here" });
+    const result = await session.connection.stream(text, values);
+    for (let chunk = await result.fetchChunk(); chunk && chunk.rowCount > 0 && !this.gone; chunk = await result.fetchChunk()) {
+      // What is not taken yet is not made in store.
+      if (!this.send({ batch: cellsOf(chunk, columns) })) await Promise.race([once(this.socket, "drain"), once(this.socket, "close")]);
+    }
+    this.send({ done: true });
+  }
+
+  private end(): void {
+    this.gone = true;
+    const { session } = this;
+    if (!session) return;
+    this.session = null;
+    session.connection.interrupt();
+    void this.working.finally(() => session.connection.closeSync());
+  }
+}
+
+function cellsOf(chunk: DuckDBDataChunk, columns: Asked["columns"]): Cell[][] {
+  const read = chunk.getColumns() as DuckDBValue[][];
+  const cells = columns.map(({ type }, i) => (read[i] ?? []).map((value) => cellOf(value, type)));
+  columns.forEach(({ raw }, i) => {
+    const beside = raw === null ? undefined : read[raw];
+    beside?.forEach((stored, row) => {
+      const column = cells[i];
+      if (column && column[row] === null && stored !== null) column[row] = { misfit: String(stored) };
+    });
+  });
+  return Array.from({ length: chunk.rowCount }, (_, row) => cells.map((column) => column[row] ?? null));
+}
+
+/** In how many threads the copy's engine may work. */
+export const threadsHere = (): number => availableParallelism();

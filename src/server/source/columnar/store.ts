@@ -1,0 +1,239 @@
+import { existsSync, mkdirSync, rmSync, statfsSync, statSync } from "node:fs";
+import { join } from "node:path";
+import { type DuckDBConnection, DuckDBInstance } from "@duckdb/node-api";
+import type Database from "better-sqlite3";
+import { quoted } from "@/core/query/dialect/dialect";
+import { openReader } from "@/server/source/sqlite/readers";
+import { versionOf } from "@/server/source/sqlite/version";
+import { Changed, copyTable, NotCopied, type TableToCopy } from "./copyTable";
+
+/*
+ * The copy of a database's large tables by columns. Each table in it is known to be as the file was at one version; what
+ * is asked of tables at another version is not answered here.
+ */
+
+/** How many megabytes the engine of the copy may hold, and in how many threads it works at most. */
+const MEMORY_MB = 400;
+const MOST_THREADS = 4;
+
+/** The part of the disk that stays free. */
+const KEPT_FREE = 0.1;
+
+/** The table in which the copy tells what it holds. */
+const HELD = quoted("next ledger copied");
+/** The table that is being copied, until it is whole. */
+const COMING = "next ledger coming";
+
+/** Of another layout than this the copy is made again. */
+const LAYOUT = 1;
+
+/** A table of the copy: what its columns are taken for, and the version of the file it is of. */
+type Held = { made: string; at: string; rows: number; unlike: boolean };
+
+export type CopyState = { tables: { name: string; rows: number }[]; coming: { name: string; share: number } | null; without: { name: string; why: string }[] };
+
+export class ColumnarStore {
+  private readonly held = new Map<string, Held>();
+  /** Tables that cannot be copied as they were at a version, with the reason. */
+  private readonly without = new Map<string, { at: string; made: string; why: string }>();
+  private coming: CopyState["coming"] = null;
+
+  private constructor(
+    private readonly instance: DuckDBInstance,
+    private readonly writer: DuckDBConnection,
+    private readonly db: Database.Database,
+    readonly database: string,
+    private readonly folder: string,
+    private readonly told: () => void,
+  ) {}
+
+  /**
+   * Opens the copy in a folder, or begins one where there is none that can be read.
+   * @param told called whenever its state is another
+   */
+  static async open(folder: string, database: string, threads: number, told: () => void = () => {}): Promise<ColumnarStore> {
+    mkdirSync(folder, { recursive: true });
+    const path = join(folder, "copy.duckdb");
+    const db = openReader(database);
+    try {
+      return await ColumnarStore.openFile(path, db, database, folder, threads, told);
+    } catch {
+      // Cut short, of another version of its engine, or of another layout: nothing is in it that is not in the database.
+      for (const file of [path, `${path}.wal`]) rmSync(file, { force: true });
+      return ColumnarStore.openFile(path, db, database, folder, threads, told);
+    }
+  }
+
+  private static async openFile(path: string, db: Database.Database, database: string, folder: string, threads: number, told: () => void) {
+    const instance = await DuckDBInstance.create(path, {
+      memory_limit: `${MEMORY_MB}MB`,
+      threads: String(Math.max(1, Math.min(MOST_THREADS, threads))),
+      temp_directory: join(folder, "tmp"),
+      max_temp_directory_size: "2GB",
+      // Nothing is fetched from anywhere.
+      autoinstall_known_extensions: "false",
+      autoload_known_extensions: "false",
+    });
+    try {
+      const writer = await instance.connect();
+      const store = new ColumnarStore(instance, writer, db, database, folder, told);
+      await store.readHeld();
+      return store;
+    } catch (error) {
+      instance.closeSync();
+      throw error;
+    }
+  }
+
+  private async readHeld(): Promise<void> {
+    await this.writer.run(
+      `CREATE TABLE IF NOT EXISTS ${HELD} (name VARCHAR PRIMARY KEY, database VARCHAR, made VARCHAR, at VARCHAR, "rows" BIGINT, unlike BOOLEAN, layout INTEGER)`,
+    );
+    const read = await this.writer.runAndReadAll(`SELECT name, database, made, at, "rows", unlike, layout FROM ${HELD}`);
+    for (const [name, database, made, at, rows, unlike, layout] of read.getRowsJS() as [string, string, string, string, bigint, boolean, number][]) {
+      if (layout !== LAYOUT || database !== this.database) throw new TypeError("Of another layout or database");
+      this.held.set(name, { made, at, rows: Number(rows), unlike });
+    }
+  }
+
+  get state(): CopyState {
+    return {
+      tables: [...this.held].map(([name, { rows }]) => ({ name, rows })),
+      coming: this.coming,
+      without: [...this.without].map(([name, { why }]) => ({ name, why })),
+    };
+  }
+
+  /**
+   * Copies what is not there as the file is now; lets go what is not wanted any more. What changes while it is copied is
+   * begun again at the next call.
+   * @returns whether all that can be copied is there as the file is now
+   */
+  async refresh(wanted: TableToCopy[], stopped: () => boolean): Promise<boolean> {
+    for (const name of [...this.held.keys()]) if (!wanted.some((t) => t.name === name)) await this.letGo(name);
+    for (const table of wanted) {
+      const at = versionOf(this.database);
+      if (at === null || stopped()) return false;
+      if (this.isFresh(table, at)) continue;
+      const left = this.without.get(table.name);
+      if (left?.at === at && left.made === table.made) continue;
+      try {
+        this.without.delete(table.name);
+        await this.copy(table, at, stopped);
+      } catch (error) {
+        if (error instanceof Changed) return false;
+        await this.letGo(table.name);
+        this.without.set(table.name, { at, made: table.made, why: error instanceof Error ? error.message : String(error) });
+      } finally {
+        this.coming = null;
+        await this.writer.run(`DROP TABLE IF EXISTS ${quoted(COMING)}`);
+        this.told();
+      }
+    }
+    return wanted.every((t) => this.isFresh(t, versionOf(this.database)) || this.without.has(t.name));
+  }
+
+  private isFresh({ name, made }: { name: string; made: string }, at: string | null): boolean {
+    const held = this.held.get(name);
+    return held !== undefined && held.made === made && held.at === at;
+  }
+
+  private async copy(table: TableToCopy, at: string, stopped: () => boolean): Promise<void> {
+    this.mustHaveRoom();
+    this.mustCompareAlike(table.name);
+    const unchanged = () => !stopped() && versionOf(this.database) === at;
+    const told = (rows: number) => {
+      this.coming = { name: table.name, share: Math.min(1, rows / Math.max(1, table.rows)) };
+      this.told();
+    };
+    const { rows, unlike } = await copyTable(this.db, this.writer, table, { into: COMING, unchanged, told });
+    await this.keep(table.name, { made: table.made, at, rows, unlike }, [
+      `DROP TABLE IF EXISTS ${quoted(table.name)}`,
+      `ALTER TABLE ${quoted(COMING)} RENAME TO ${quoted(table.name)}`,
+    ]);
+  }
+
+  /** Changes what is there of a table, and what is told of it, at once. */
+  private async keep(name: string, held: Held, statements: string[]): Promise<void> {
+    await this.writer.run("BEGIN TRANSACTION");
+    try {
+      for (const statement of statements) await this.writer.run(statement);
+      await this.writer.run(`INSERT OR REPLACE INTO ${HELD} VALUES ($1, $2, $3, $4, $5, $6, $7)`, [
+        name,
+        this.database,
+        held.made,
+        held.at,
+        BigInt(held.rows),
+        held.unlike,
+        LAYOUT,
+      ]);
+      await this.writer.run("COMMIT");
+    } catch (error) {
+      await this.writer.run("ROLLBACK");
+      throw error;
+    }
+    this.held.set(name, held);
+    this.told();
+  }
+
+  private async letGo(name: string): Promise<void> {
+    // First it is not answered from any more.
+    if (!this.held.delete(name)) return;
+    await this.writer.run(`DELETE FROM ${HELD} WHERE name = $1`, [name]);
+    await this.writer.run(`DROP TABLE IF EXISTS ${quoted(name)}`);
+    this.told();
+  }
+
+  private mustHaveRoom(): void {
+    const { bavail, blocks, bsize } = statfsSync(this.folder);
+    if (bavail * bsize - statSync(this.database).size < blocks * bsize * KEPT_FREE) throw new NotCopied("There is too little room on the disk.");
+  }
+
+  /** Tables whose texts compare by a rule of their own compare otherwise in the copy. */
+  private mustCompareAlike(name: string): void {
+    const sql = this.db.prepare("SELECT sql FROM sqlite_schema WHERE type = 'table' AND name = ?").pluck().get(name) as string | undefined;
+    if (sql === undefined || /\bcollate\s+(?!binary\b)/i.test(sql)) throw new NotCopied("Its texts are compared by a rule of their own.");
+  }
+
+  /**
+   * What the ledger itself changed: tables that it did not touch are as before.
+   * @param from the version before its change, and to the one after it, where nobody else wrote between
+   */
+  async moved(from: string, to: string, touched: string[]): Promise<void> {
+    for (const [name, held] of [...this.held]) if (held.at === from && !touched.includes(name)) await this.keep(name, { ...held, at: to }, []);
+  }
+
+  /**
+   * Begins to read: all tables as they were at a version of the file. Null where one of them is not there so.
+   * @returns a connection that sees nothing of what is copied afterwards, and whether texts' case must not be asked for
+   */
+  async begin(database: string, at: string, tables: { name: string; made: string }[]): Promise<{ connection: DuckDBConnection; unlike: boolean } | null> {
+    if (database !== this.database || !tables.every((t) => this.isFresh(t, at))) return null;
+    const connection = await this.instance.connect();
+    try {
+      await connection.run("BEGIN TRANSACTION");
+      // Told by what the transaction sees: another state may have come since the question was put.
+      const read = await connection.runAndReadAll(`SELECT name, made, at, unlike FROM ${HELD}`);
+      const seen = new Map((read.getRowsJS() as [string, string, string, boolean][]).map(([name, ...rest]) => [name, rest]));
+      const fresh = tables.every(({ name, made }) => seen.get(name)?.[0] === made && seen.get(name)?.[1] === at);
+      if (fresh) return { connection, unlike: tables.some((t) => seen.get(t.name)?.[2] === true) };
+    } catch (error) {
+      connection.closeSync();
+      throw error;
+    }
+    connection.closeSync();
+    return null;
+  }
+
+  /** How much room it takes on the disk, in bytes. */
+  get bytes(): number {
+    const path = join(this.folder, "copy.duckdb");
+    return [path, `${path}.wal`].reduce((sum, file) => sum + (existsSync(file) ? statSync(file).size : 0), 0);
+  }
+
+  close(): void {
+    this.writer.closeSync();
+    this.instance.closeSync();
+    this.db.close();
+  }
+}
