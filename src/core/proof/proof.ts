@@ -30,7 +30,12 @@ export type RepeatsCheck = Repeats & {
   groups: Cell;
 };
 
+/** What worked a sheet out: the database itself, or the copy of its tables by columns. */
+export type AnsweredBy = "sqlite" | "columnar";
+
 export type Proof = {
+  /** What the sheet's own figures came from; the account is always of the database's tables. */
+  answeredBy?: AnsweredBy;
   source: Amount;
   steps: ProofStep[];
   /** What the account comes to, and what the query itself counts: they must agree. */

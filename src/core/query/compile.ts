@@ -333,7 +333,7 @@ function bodySql(plan: Plan, writer: SqlWriter, exprs: (Expr | null)[], { unorde
 type Cut = { ordered?: boolean; window?: { offset: number; rows: number } | undefined | "seen to" };
 
 /** Whether a plan's rows are looked at once more when they are there: by what is worked out from the rows beside, conditions on lines, the first of each, or groups that have none. */
-const looksAgain = (plan: Plan): boolean =>
+export const looksAgain = (plan: Plan): boolean =>
   plan.firstOf !== null || (plan.lineConditions ?? []).length > 0 || everyOf(plan).length > 0 || plan.columns.some((c) => c.window);
 
 /**

@@ -1,8 +1,9 @@
 import type { Expr } from "../expression/expr";
 import type { FunctionName } from "../expression/names";
 import type { Column, LinkComparison } from "../schema/column";
-import { storedColumns } from "../schema/schema";
+import { type Schema, storedColumns } from "../schema/schema";
 import { scaleOf } from "../types/valueType";
+import { looksAgain } from "./compile";
 import type { Plan, PlanColumn, PlanJoin, PlanRollup, PlanSource, Table } from "./plan";
 
 /*
@@ -43,13 +44,14 @@ type Found = (table: Table) => void;
 type Names = Map<string, Column[]>;
 
 function walkPlan(plan: Plan, outer: Names, found: Found): void {
+  // The optimizer of the copy's engine goes wrong where rows are looked at again once they are there, or groups are made that no row makes.
+  if (looksAgain(plan)) throw new Otherwise();
   const names = new Map(outer);
   walkSource(plan.source, names, found);
   for (const join of plan.joins) walkJoin(join, names, found);
   if (plan.ofGroups) walkPlan(plan.ofGroups, new Map(), found);
-  for (const every of plan.every ?? []) if (every.kind === "rows") walkPlan(every.rows, new Map(), found);
   for (const column of plan.columns) walkColumn(column);
-  for (const { expr } of [...plan.conditions, ...plan.groupConditions, ...(plan.lineConditions ?? [])]) walkExpr(expr);
+  for (const { expr } of [...plan.conditions, ...plan.groupConditions]) walkExpr(expr);
 }
 
 function walkSource({ alias, table, query, stack }: PlanSource, names: Names, found: Found): void {
@@ -95,9 +97,9 @@ function walkCompared(on: LinkComparison[], near: Column[] | undefined, far: Col
   }
 }
 
-function walkColumn({ expr, type, figure, window, totalled, foot, by, home }: PlanColumn): void {
+function walkColumn({ expr, type, figure, totalled, foot, by, home }: PlanColumn): void {
   for (const each of [expr, foot ?? null, by ?? null, ...(home?.keys ?? [])]) if (each) walkExpr(each);
-  const figures = (figure && figure !== "count") || window || totalled || foot;
+  const figures = (figure && figure !== "count") || totalled || foot;
   if (figures && (type.kind === "floating" || expr?.type.kind === "floating" || by?.type.kind === "floating")) throw new Otherwise();
 }
 
@@ -110,4 +112,24 @@ function walkExpr(expr: Expr): void {
   if (expr.node !== "figure") return;
   if ([expr.type, expr.of?.type, expr.by?.type].some((type) => type?.kind === "floating")) throw new Otherwise();
   for (const each of [expr.of, expr.by, ...(expr.keys ?? [])]) if (each) walkExpr(each);
+}
+
+/** A column as it is copied; a guarded one holds values that do not fit. */
+export type CopiedColumn = Pick<Column, "name" | "type" | "storage"> & { guarded: boolean };
+/** A table to be copied: its stored columns as the ledger takes them. */
+export type TableToCopy = ReadTable & { columns: CopiedColumn[] };
+
+/**
+ * The tables of which a copy is worth while: none, or with a large one all that can be joined to it.
+ * @param large from how many rows on a table is
+ */
+export function tablesToCopy({ tables }: Schema, large: number): TableToCopy[] {
+  const stored = tables.filter((t) => !t.view);
+  if (!stored.some((t) => t.rows >= large)) return [];
+  return stored.map((table) => ({
+    name: table.name,
+    rows: table.rows,
+    made: madeOf(table),
+    columns: storedColumns(table).map(({ name, type, storage, misfits }) => ({ name, type, storage, guarded: misfits > 0 })),
+  }));
 }

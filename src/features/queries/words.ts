@@ -317,6 +317,10 @@ export const WORDS = {
   onlyRowsCounted: "Only count rows where",
   chooseAField: "choose a field",
   firstRowsOnly: (limit: string | number) => `The sheet shows the first ${limit} of these. Its footing covers only them.`,
+  answeredBy: {
+    sqlite: "Calculated and recounted in the database.",
+    columnar: "Calculated in the columnar copy, recounted in the database.",
+  },
   theSignedInPerson: "the signed-in person",
   thenBy: "then by",
   thisDatabaseHasNoTables: "This database has no tables yet.",

@@ -51,10 +51,14 @@ export class Engine {
   /** Starts in a row that came to nothing. */
   private failedStarts = 0;
 
-  /** @param size processes kept ready; at least 2, so that one person leaves one free */
+  /**
+   * @param size processes kept ready; at least 2, so that one person leaves one free
+   * @param env what the processes find in their environment besides that of this one
+   */
   constructor(
     private readonly script: string,
     private readonly size = 3,
+    private readonly env: Record<string, string> = {},
   ) {
     for (let i = 0; i < size; i++) this.boot();
   }
@@ -92,7 +96,7 @@ export class Engine {
 
   private boot(): void {
     if (this.closed) return;
-    const child = fork(this.script, [], { serialization: "advanced", stdio: ["ignore", "ignore", "inherit", "ipc"] });
+    const child = fork(this.script, [], { env: { ...process.env, ...this.env }, serialization: "advanced", stdio: ["ignore", "ignore", "inherit", "ipc"] });
     const worker: Worker = { child, ready: false, task: null, timer: null, slowing: null, slowed: false };
     child.on("message", (reply: Reply) => this.answer(worker, reply));
     child.on("exit", () => this.replace(worker));

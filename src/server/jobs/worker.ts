@@ -2,6 +2,7 @@ import { tooManyGroups } from "@/core/query/everyGroup";
 import { ProblemError } from "@/core/types/problem";
 import type { Job, JobFile, Reply } from "@/server/engine/protocol";
 import { inTransaction } from "@/server/jobs/posting/run";
+import { beginWatch, endWatch } from "@/server/source/columnar/watch";
 import { type FailureCode, JobFailure } from "@/server/source/failures";
 import { closeConnection, renewConnection } from "@/server/source/sqlite/readers";
 
@@ -61,8 +62,12 @@ process.on("message", async (job: Job) => {
     if ("database" in job) renewConnection(job.database);
     const { run, holdsUpOthers = false } = await fileOf(job.kind);
     reply({ begun: { holdsUpOthers } });
+    if (holdsUpOthers && "database" in job) await beginWatch(job.database);
     const done = async () => run(job as never, { progress, at: (place) => reply({ progress: place }) });
-    reply({ result: await done().catch((error: unknown) => again(error, job, done)) });
+    const result = await done().catch((error: unknown) => again(error, job, done));
+    // Whoever is answered finds the copy as the database is.
+    if (holdsUpOthers) await endWatch();
+    reply({ result });
   } catch (error) {
     reply(error instanceof ProblemError ? { problems: error.problems } : { failure: failureOf(error) });
   }

@@ -1,4 +1,5 @@
 import type Database from "better-sqlite3";
+import type { AnsweredBy } from "@/core/proof/proof";
 import type { RowsSql, Sql } from "@/core/query/compile";
 import type { Dialect } from "@/core/query/dialect/dialect";
 import { duckdb } from "@/core/query/dialect/duckdb";
@@ -8,6 +9,7 @@ import type { Plan } from "@/core/query/plan";
 import { compileStatement, type Statement } from "@/core/query/statement";
 import type { Cell } from "@/core/types/valueType";
 import { CopyReading, NotOnCopy } from "./columnar/client";
+import { LARGE } from "./large";
 import { connection, inLongSnapshot, readRows, readSingle } from "./sqlite/readers";
 import { versionOf } from "./sqlite/version";
 
@@ -16,10 +18,8 @@ import { versionOf } from "./sqlite/version";
  * as whoever reads them takes them.
  */
 
-export type EngineName = "sqlite" | "columnar";
-
 export type Reader = {
-  engine: EngineName;
+  engine: AnsweredBy;
   /** What statements are written in. */
   dialect: Dialect;
   batches: (sql: RowsSql) => AsyncIterable<Cell[][]>;
@@ -29,9 +29,6 @@ export type Reader = {
 
 /** What is read, and whether the order of its rows counts. */
 export type Read = { plan: Plan; inOrder: boolean };
-
-/** From so many rows on of one of its tables a question is put to the copy. */
-const LARGE = Number(process.env.NEXT_LEDGER_LARGE ?? 50_000);
 
 /** Rows of a batch. */
 const BATCH = 1000;
@@ -69,7 +66,7 @@ export function sqliteReader(db: Database.Database): Reader {
   };
 }
 
-function copyReader(copy: CopyReading): Reader {
+export function copyReader(copy: CopyReading): Reader {
   return {
     engine: "columnar",
     dialect: duckdb,

@@ -46,6 +46,7 @@ export function ProofPanel({ spec, schema, plan, proof, failure, running, pick, 
         .map((step) => (
           <JoinNotices key={step.id} step={step} source={plan.source.table.label} {...{ spec, schema, proof, onPick, change }} />
         ))}
+      {proof.answeredBy && <p className="text-small text-soft">{WORDS.answeredBy[proof.answeredBy]}</p>}
     </div>
   );
 }

@@ -7,7 +7,7 @@ import type { Column, Table } from "@/core/schema/schema";
 import { text } from "@/core/types/valueType";
 import { type Change, type Entry, EntryWriter } from "@/server/jobs/posting/journal";
 import { constraintWords } from "@/server/jobs/posting/perform";
-import { inTransaction, type NewEntry } from "@/server/jobs/posting/run";
+import { changing, inTransaction, type NewEntry } from "@/server/jobs/posting/run";
 import { encodeImage, type Image, type RowName, Target } from "@/server/jobs/posting/target";
 import { JobFailure } from "@/server/source/failures";
 
@@ -133,7 +133,7 @@ export const previewMerge = (database: string, merging: Merging): Merged => inTr
  * @throws JobFailure "changedSince" where it would come to something else than was looked at
  */
 export function mergeRows(database: string, merging: Merging, digest: string, entry: NewEntry): Entry {
-  return inTransaction(database, "commit", (db) => {
+  return changing(database, (db) => {
     const tables = new Map([merging.table, ...merging.links.map((l) => l.table)].map((t) => [t.name, new Target(db, t)]));
     const [first, ...others] = [...tables.values()];
     if (!first) throw new TypeError("A merge has a table");
@@ -149,5 +149,5 @@ export function mergeRows(database: string, merging: Merging, digest: string, en
     const unnumbered = { before: null, after: null };
     const parts = others.flatMap((t) => (written.has(t.table.name) ? [{ table: t.table.name, columns: columns(t), sequence: unnumbered }] : []));
     return writer.finish(null, unnumbered, parts);
-  });
+  }).result;
 }

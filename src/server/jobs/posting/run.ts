@@ -6,12 +6,14 @@ import { sqlite } from "@/core/query/dialect/sqlite";
 import type { Schema, Table } from "@/core/schema/schema";
 import type { ShapeNames } from "@/core/shape/shapedSchema";
 import type { ShapeSaid } from "@/core/shape/shapePlan";
-import { namesIn, typesIn, writeRecord } from "@/server/jobs/shape/record";
+import { namesIn, readRecord, typesIn, writeRecord } from "@/server/jobs/shape/record";
 import type { PostingJob } from "@/server/jobs/work";
+import { watchRows } from "@/server/source/columnar/watch";
 import { JobFailure } from "@/server/source/failures";
 import { fileStamp } from "@/server/source/sqlite/fileStamp";
 import { registerFunctions } from "@/server/source/sqlite/functions";
-import { openReader, readRows } from "@/server/source/sqlite/readers";
+import { openReader, readRows, withReader } from "@/server/source/sqlite/readers";
+import { versionOf } from "@/server/source/sqlite/version";
 import { type Entry, EntryWriter, readEntry, type Writing } from "./journal";
 import { type Emit, performSteps, type Sinks } from "./perform";
 import { PreviewWriter } from "./preview";
@@ -53,7 +55,10 @@ export function inTransaction<T>(path: string, outcome: "commit" | "rollback", w
 /** The states of a file around a change: `after` is null where another connection wrote as well before it was looked at. */
 export type States = { before: string; after: string | null };
 
-/** Work in one write transaction, kept; with the states of the file around it. */
+/**
+ * Work in one write transaction, kept; with the states of the file around it. The columnar copy follows the rows it
+ * touches, so it must not change any table's shape.
+ */
 export function changing<T>(path: string, work: (db: Database.Database) => T): { result: T; states: States } {
   const witness = openReader(path);
   const version = (db: Database.Database) => db.pragma("data_version", { simple: true });
@@ -62,11 +67,15 @@ export function changing<T>(path: string, work: (db: Database.Database) => T): {
     db.exec("BEGIN IMMEDIATE");
     // Nobody else writes from here to the commit. A connection's version changes by what others commit, not by its own.
     const before = fileStamp(path);
+    const from = versionOf(path);
     const own = version(db);
+    const watch = watchRows(db);
     const result = work(db);
     db.exec("COMMIT");
     const seen = version(witness);
     const alone = version(db) === own;
+    const to = versionOf(path);
+    if (alone && from !== null && to !== null && version(witness) === seen) watch?.moved(path, from, to);
     db.close();
     const after = fileStamp(path);
     return { result, states: { before, after: alone && version(witness) === seen ? after : null } };
@@ -123,7 +132,7 @@ function tablesWritten({ steps }: PostingJob): Table[] {
  * @throws JobFailure "changedSince" where it would come to something else now, "postedTwice", "controlled" where a control total does not agree
  */
 export function post(database: string, job: PostingJob, { digest, again, entry }: { digest: string; again: boolean; entry: NewEntry }): Entry {
-  return inTransaction(database, "commit", (db) => {
+  return changing(database, (db) => {
     const [first, ...others] = tablesWritten(job).map((table) => new Target(db, table));
     if (!first) throw new TypeError("A posting has a step");
     const before = new Map([first, ...others].map((t) => [t, t.sequence()]));
@@ -145,7 +154,7 @@ export function post(database: string, job: PostingJob, { digest, again, entry }
       sequence(first),
       others.map((t) => ({ table: t.table.name, columns: columns(t), sequence: sequence(t) })),
     );
-  });
+  }).result;
 }
 
 export const previewReversal = (database: string, schema: Schema, number: number, force: boolean, path: string): Reversal =>
@@ -162,7 +171,7 @@ export type ReversedEntry = Entry & { shape: { names: ShapeNames; types: ReturnT
 
 /** Takes a posting back, as an entry of its own: taking that one back makes the posting stand again. */
 export function reverse(database: string, schema: Schema, number: number, force: boolean, digest: string, entry: Omit<NewEntry, "table">): ReversedEntry {
-  return inTransaction(database, "commit", (db) => {
+  const work = (db: Database.Database): ReversedEntry => {
     const [first = "", ...others] = readEntry(db, number)?.parts.map((p) => p.table) ?? [];
     const columnsOf = (name: string): string[] => {
       const table = schema.tables.find((t) => t.name === name);
@@ -183,5 +192,8 @@ export function reverse(database: string, schema: Schema, number: number, force:
       ...writer.finish(null, done.sequences.get(first) ?? unnumbered, parts),
       shape: done.shape && names ? { names, types: typesIn(done.shape), said: done.shape.said ?? [] } : null,
     };
-  });
+  };
+  // What changes a table's shape is not followed row by row.
+  const shaped = withReader(database, (db) => readRecord(db, number) !== null || readEntry(db, number)?.kind === "table");
+  return shaped ? inTransaction(database, "commit", work) : changing(database, work).result;
 }

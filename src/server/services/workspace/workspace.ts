@@ -1,8 +1,11 @@
+import { randomUUID } from "node:crypto";
+import { tmpdir } from "node:os";
 import { join, resolve } from "node:path";
 import { withDerivedFields } from "@/core/derive/derive";
 import { type DerivedField, derivedFieldSchema } from "@/core/derive/spec";
 import { columnsRead, rulesFor, shownSchema, withRules } from "@/core/people/rules";
 import { queryOfTable } from "@/core/query/choices";
+import { tablesToCopy } from "@/core/query/onCopy";
 import { type KnownTables, type NamedQuery, withQueryTables } from "@/core/query/queryTables";
 import { schemaAfterEdit, type Written } from "@/core/schema/afterEdit";
 import { linkSpecSchema } from "@/core/schema/linkSpec";
@@ -24,6 +27,8 @@ import { Engine } from "@/server/engine/engine";
 import type { Job } from "@/server/engine/protocol";
 import { BrokenObjects } from "@/server/services/desk/brokenObjects";
 import { Surveys } from "@/server/services/shape/surveys";
+import { CopyKeeper } from "@/server/source/columnar/keeper";
+import { LARGE } from "@/server/source/large";
 import { fileStamp } from "@/server/source/sqlite/fileStamp";
 import { SharedWork } from "./shared";
 
@@ -60,6 +65,8 @@ export class Workspace {
     root: string,
     readonly now: () => Date = () => new Date(),
     readonly engine: Engine = new Engine(join(root, "dist/engine.mjs")),
+    /** The columnar copy of the database's large tables; null where none is made. */
+    readonly copy: CopyKeeper | null = null,
   ) {
     this.catalogue = new Catalogue(folder, join(root, "src/server/catalogue/migrations"), now);
     this.outbox = join(folder, "outbox");
@@ -258,9 +265,12 @@ export class Workspace {
 
   private keepShape(shape: NonNullable<typeof this.read.shape>): void {
     this.read.shape = shape;
-    shape.schema.catch(() => {
-      if (this.read.shape === shape) this.read.shape = null;
-    });
+    shape.schema.then(
+      (schema) => this.copy?.want(tablesToCopy(schema, LARGE)),
+      () => {
+        if (this.read.shape === shape) this.read.shape = null;
+      },
+    );
   }
 
   /**
@@ -301,6 +311,7 @@ export class Workspace {
   }
 
   close(): void {
+    this.copy?.close();
     this.engine.close();
     this.catalogue.close();
   }
@@ -317,13 +328,24 @@ function clock(): () => Date {
   return () => new Date(begins + Date.now() - since);
 }
 
+/** An engine whose processes ask the columnar copy of a database, and what keeps that. */
+export function withCopy(root: string, folder: string, database: string): { engine: Engine; copy: CopyKeeper } {
+  // Paths of sockets are short on every system.
+  const socket = join(tmpdir(), `next-ledger-${randomUUID().slice(0, 12)}.sock`);
+  return {
+    engine: new Engine(join(root, "dist/engine.mjs"), undefined, { NEXT_LEDGER_COPY: socket }),
+    copy: new CopyKeeper(join(root, "dist/columnar.mjs"), join(folder, "columnar"), database, socket),
+  };
+}
+
 /** The workspace of this server process, opened at the first call from NEXT_LEDGER_DATA and NEXT_LEDGER_DATABASE. */
 export function workspace(): Workspace {
   const here = globalThis as Global;
   if (!here[HERE]) {
     const folder = resolve(process.env.NEXT_LEDGER_DATA ?? "data");
     const database = resolve(process.env.NEXT_LEDGER_DATABASE ?? join(folder, "business.sqlite"));
-    here[HERE] = new Workspace(folder, database, process.cwd(), clock());
+    const { engine, copy } = withCopy(process.cwd(), folder, database);
+    here[HERE] = new Workspace(folder, database, process.cwd(), clock(), engine, copy);
   }
   return here[HERE];
 }

@@ -3,7 +3,7 @@ import type { BoundValue } from "@/core/query/compile";
 import type { ReadTable } from "@/core/query/onCopy";
 import type { Cell, ValueType } from "@/core/types/valueType";
 import { JobFailure } from "@/server/source/failures";
-import { type Answer, type Asked, lineReader, type Question } from "./protocol";
+import { type Answer, type Asked, lineReader, type Moved, type Question } from "./protocol";
 
 /** The copy does not answer this: the database is asked. */
 export class NotOnCopy extends Error {}
@@ -96,13 +96,31 @@ export class CopyReading {
 /** Batches that may wait to be read. */
 const MOST_WAITING = 4;
 
-/** Tells the copy what the ledger itself changed. What cannot be told is found out by the copy, and copied anew. */
-export function tellMoved(path: string, moved: Extract<Question, { moved: object }>["moved"]): Promise<void> {
+/** One question and its answer; null where the copy's process is not there. */
+function asking(path: string, question: Question): Promise<Answer | null> {
   return new Promise((done) => {
     const socket = connect(path);
-    socket.on("error", () => done());
-    socket.on("close", () => done());
-    socket.on("data", () => socket.destroy());
-    socket.write(`${JSON.stringify({ moved })}\n`);
+    const end = (answer: Answer | null) => {
+      socket.destroy();
+      done(answer);
+    };
+    socket.on("error", () => end(null));
+    socket.on("close", () => end(null));
+    socket.on("data", lineReader<Answer>(end));
+    socket.write(`${JSON.stringify(question)}\n`);
   });
+}
+
+/** How long whoever changed something waits for the copy to follow. Until it has, the database is asked. */
+const FOLLOW_MS = 500;
+
+/** Tells the copy what the ledger itself changed. What cannot be told is found out by the copy, and copied anew. */
+export async function tellMoved(path: string, moved: Moved): Promise<void> {
+  await Promise.race([asking(path, { moved }), new Promise((done) => setTimeout(done, FOLLOW_MS))]);
+}
+
+/** The tables of a database that the copy has. */
+export async function askHeld(path: string, database: string): Promise<string[]> {
+  const answer = await asking(path, { held: { database } });
+  return answer && "held" in answer ? answer.held : [];
 }

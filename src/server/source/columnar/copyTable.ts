@@ -1,15 +1,12 @@
 import { setImmediate } from "node:timers/promises";
-import { type DuckDBAppender, type DuckDBConnection, DuckDBDataChunk, type DuckDBValue, VARCHAR } from "@duckdb/node-api";
+import { BIGINT, type DuckDBAppender, type DuckDBConnection, DuckDBDataChunk, type DuckDBValue, VARCHAR } from "@duckdb/node-api";
 import type Database from "better-sqlite3";
 import { quoted, storedBeside } from "@/core/query/dialect/dialect";
 import { sqlite } from "@/core/query/dialect/sqlite";
-import type { Column } from "@/core/schema/column";
+import type { CopiedColumn, TableToCopy } from "@/core/query/onCopy";
 import type { Storage } from "@/core/types/storage";
+import { freeRowNumber } from "@/server/source/sqlite/rowNumber";
 import { TYPES, UNFIT, valueReader } from "./values";
-
-/** A table to be copied: its stored columns as the ledger takes them. */
-export type CopiedColumn = Pick<Column, "name" | "type" | "storage"> & { guarded: boolean };
-export type TableToCopy = { name: string; rows: number; made: string; columns: CopiedColumn[] };
 
 /** Why a table cannot be copied; it is read from the database itself. */
 export class NotCopied extends Error {}
@@ -21,13 +18,22 @@ export class Changed extends Error {}
 const SLICE = 16_384;
 const CHUNK = 2048;
 
-/** A name by which the rows' own number is reached, past columns that are called so. */
-function rowNumber(columns: CopiedColumn[]): string {
-  const taken = new Set(columns.map((c) => c.name.toLowerCase()));
-  const free = ["_rowid_", "rowid", "oid"].find((name) => !taken.has(name));
-  if (!free) throw new NotCopied("Its columns hide the rows' numbers.");
-  return free;
+/** The column of the copy that has the rows' own numbers. */
+const NUMBER = quoted("next ledger row");
+
+/** How a table is read from the database, and what its columns are in the copy: the row's own number, then its values. */
+function readingOf(table: TableToCopy, unlike: () => void) {
+  const number = freeRowNumber(table.columns.map((c) => c.name));
+  if (!number) throw new NotCopied("Its columns hide the rows' numbers.");
+  const parts = [
+    { type: BIGINT, column: NUMBER, part: { select: number, read: valueReader({ kind: "whole" }, unlike) } },
+    ...table.columns.flatMap((c) => partsOf(c, unlike)),
+  ];
+  return { number, parts, select: `SELECT ${parts.map((p) => p.part.select).join(", ")} FROM ${quoted(table.name)}` };
 }
+
+type Parts = ReturnType<typeof readingOf>["parts"];
+const columnsOf = (parts: Parts) => parts.filter((p) => p.column !== "");
 
 /** Values that lie otherwise than they are read are read by the database, which then says what is none. */
 const asStored = (storage: Storage): boolean => storage === "plain" || storage === "scaledInteger";
@@ -65,11 +71,9 @@ export async function copyTable(
   { into, unchanged, told }: { into: string; unchanged: () => boolean; told: (rows: number) => void },
 ): Promise<{ rows: number; unlike: boolean }> {
   let unlike = false;
-  const parts = table.columns.flatMap((c) => partsOf(c, () => (unlike = true)));
-  const columns = parts.filter((p) => p.column !== "");
+  const { number, parts, select } = readingOf(table, () => (unlike = true));
+  const columns = columnsOf(parts);
   await duck.run(`CREATE OR REPLACE TABLE ${quoted(into)} (${columns.map((c) => `${c.column} ${c.type}`).join(", ")})`);
-  const number = rowNumber(table.columns);
-  const select = `SELECT ${[number, ...parts.map((p) => p.part.select)].join(", ")} FROM ${quoted(table.name)}`;
   const slice = (where: string) => db.prepare(`${select} ${where} ORDER BY ${number} LIMIT ${SLICE}`).raw().safeIntegers();
   const [first, next] = [slice(""), slice(`WHERE ${number} > ?`)];
   const appender: DuckDBAppender = await duck.createAppender(into);
@@ -98,11 +102,11 @@ export async function copyTable(
   return { rows, unlike };
 }
 
-function appendRows(appender: DuckDBAppender, chunk: DuckDBDataChunk, parts: ReturnType<typeof partsOf>, rows: unknown[][]): void {
+function appendRows(appender: DuckDBAppender, chunk: DuckDBDataChunk, parts: Parts, rows: unknown[][]): void {
   const columns: DuckDBValue[][] = [];
   parts.forEach(({ column, part }, at) => {
     const values = rows.map((row) => {
-      const stored = row[at + 1];
+      const stored = row[at];
       const value = stored === null || stored === undefined ? null : part.read(stored);
       if (value === UNFIT) throw new NotCopied(`“${column}” holds what does not fit its type.`);
       return value;
@@ -112,4 +116,33 @@ function appendRows(appender: DuckDBAppender, chunk: DuckDBDataChunk, parts: Ret
   chunk.reset();
   chunk.setColumns(columns);
   appender.appendDataChunk(chunk);
+}
+
+/** Rows that are looked up and replaced in one go. */
+const AT_ONCE = 500;
+
+/**
+ * Replaces rows of a table in the copy by what the database has of them now, within a transaction of the copy's.
+ * @param rows their own numbers; those that are gone go
+ * @returns how many rows more there are, and whether some text has letters whose case the copy's engine takes otherwise
+ */
+export async function copyRows(db: Database.Database, duck: DuckDBConnection, table: TableToCopy, rows: string[]): Promise<{ more: number; unlike: boolean }> {
+  let unlike = false;
+  let more = 0;
+  const { number, parts, select } = readingOf(table, () => (unlike = true));
+  const columns = columnsOf(parts);
+  for (let from = 0; from < rows.length; from += AT_ONCE) {
+    const some = rows.slice(from, from + AT_ONCE);
+    const places = some.map(() => "?").join(", ");
+    const read = db.prepare(`${select} WHERE ${number} IN (${places})`).raw().safeIntegers().all(some.map(BigInt)) as unknown[][];
+    const list = some.map((row) => BigInt(row).toString()).join(", ");
+    const gone = await duck.run(`DELETE FROM ${quoted(table.name)} WHERE ${NUMBER} IN (${list})`);
+    more += read.length - Number(gone.rowsChanged);
+    if (read.length === 0) continue;
+    const appender = await duck.createAppender(table.name);
+    appendRows(appender, DuckDBDataChunk.create(columns.map((c) => c.type)), parts, read);
+    appender.closeSync();
+    await setImmediate();
+  }
+  return { more, unlike };
 }

@@ -1,4 +1,7 @@
-import type { TableToCopy } from "./copyTable";
+import { rmSync } from "node:fs";
+import type { TableToCopy } from "@/core/query/onCopy";
+
+import { versionOf } from "@/server/source/sqlite/version";
 import { Changed } from "./copyTable";
 import { serveReadings, threadsHere } from "./serve";
 import { ColumnarStore, type CopyState } from "./store";
@@ -41,10 +44,16 @@ process.on("message", (message: ToCopier) => {
   else stopped = true;
 });
 process.on("disconnect", () => process.exit(0));
+process.on("exit", () => rmSync(socket, { force: true }));
 
+let seen: string | null = null;
 for (;;) {
   try {
-    if (!stopped) await store.refresh(wanted, () => stopped);
+    // What the ledger itself just changed is told in a moment: only what stands is copied.
+    const now = versionOf(database);
+    const stands = now !== null && now === seen;
+    seen = now;
+    if (!stopped && stands) await store.refresh(wanted, () => stopped);
   } catch (error) {
     if (!(error instanceof Changed)) tell({ failed: error instanceof Error ? error.message : String(error) });
   }

@@ -9,22 +9,27 @@ import type { FailureCode } from "@/server/source/failures";
 /** What comes back of a statement: each column's type, and where the text stands that does not fit it. */
 export type Asked = { text: string; values: (string | null)[]; columns: { type: ValueType; raw: number | null }[] };
 
+/**
+ * What the ledger itself changed in the database from one version to the next, nobody else writing between: of each table
+ * the numbers of the rows; null where there are too many. Tables that are not named are as they were.
+ */
+export type Moved = { database: string; from: string; to: string; touched: { name: string; rows: string[] | null }[] };
+
 export type Question =
   | { begin: { database: string; at: string; tables: { name: string; made: string }[] } }
   | { ask: Asked }
-  /** What the ledger itself changed in the database, from one version to the next. */
-  | { moved: { database: string; from: string; to: string; touched: string[] } };
+  | { moved: Moved }
+  /** Which tables there are. */
+  | { held: { database: string } };
 
 export type Answer =
   | { begun: boolean }
+  | { held: string[] }
   | { batch: Cell[][] }
   | { done: true }
   /** It is not answered here; the database is asked. */
   | { not: string }
   | { failure: FailureCode };
-
-/** What the process is told by the one that began it, and what it tells. */
-export type Line = Question | Answer;
 
 /** Lines out of bytes as they come. */
 export function lineReader<L>(take: (line: L) => void): (bytes: Buffer) => void {

@@ -46,8 +46,10 @@ class Reading {
   }
 
   private fail(error: unknown): void {
-    if (error instanceof JobFailure) this.send({ failure: error.code });
-    else this.send({ not: error instanceof Error ? error.message : String(error) });
+    if (error instanceof JobFailure) return void this.send({ failure: error.code });
+    this.send({ not: error instanceof Error ? error.message : String(error) });
+    // A fault of the engine's own may have ended all of it; then its process ends too, and is begun again.
+    if (/^(INTERNAL|FATAL)/.test(String((error as Error).message))) void this.store.mustAnswer();
   }
 
   private send(answer: Answer): boolean {
@@ -56,9 +58,10 @@ class Reading {
 
   private async answer(question: Question): Promise<void> {
     if ("moved" in question) {
-      const { database, from, to, touched } = question.moved;
-      if (database === this.store.database) await this.store.moved(from, to, touched);
+      await this.store.moved(question.moved);
       this.send({ done: true });
+    } else if ("held" in question) {
+      this.send({ held: question.held.database === this.store.database ? this.store.state.tables.map((t) => t.name) : [] });
     } else if ("begin" in question) {
       const { database, at, tables } = question.begin;
       this.session = await this.store.begin(database, at, tables);
@@ -85,7 +88,10 @@ class Reading {
     if (!session) return;
     this.session = null;
     session.connection.interrupt();
-    void this.working.finally(() => session.connection.closeSync());
+    void this.working.finally(() => {
+      session.connection.closeSync();
+      letGoOfAnswers();
+    });
   }
 }
 
@@ -100,6 +106,13 @@ function cellsOf(chunk: DuckDBDataChunk, columns: Asked["columns"]): Cell[][] {
     });
   });
   return Array.from({ length: chunk.rowCount }, (_, row) => cells.map((column) => column[row] ?? null));
+}
+
+/** So many readings are ended before what they held is looked for: the collector does not see what lies outside its own heap. */
+const READINGS_HELD = 50;
+let ended = 0;
+function letGoOfAnswers(): void {
+  if (++ended % READINGS_HELD === 0) globalThis.gc?.();
 }
 
 /** In how many threads the copy's engine may work. */

@@ -1,0 +1,83 @@
+import { type ChildProcess, fork } from "node:child_process";
+import { rmSync } from "node:fs";
+import { constants, setPriority } from "node:os";
+import type { TableToCopy } from "@/core/query/onCopy";
+import type { FromCopier, ToCopier } from "./process";
+import type { CopyState } from "./store";
+
+/** What is known of the copy; `failed` says why there is none. */
+export type KeptCopy = { state: CopyState | null; failed: string | null };
+
+/** How long a process that ended is let lie before the next try: twice as long each time, up to a bound. */
+const RESTART_MS = 1_000;
+const LONGEST_RESTART_MS = 300_000;
+
+/** Keeps the process of the columnar copy going, from the first table on that is worth one. */
+export class CopyKeeper {
+  private child: ChildProcess | null = null;
+  private wanted: TableToCopy[] = [];
+  private written = "";
+  private starts = 0;
+  private closed = false;
+  kept: KeptCopy = { state: null, failed: null };
+
+  /** @param socket where the process answers */
+  constructor(
+    private readonly script: string,
+    private readonly folder: string,
+    private readonly database: string,
+    readonly socket: string,
+  ) {}
+
+  /** The tables that are to be copied. */
+  want(tables: TableToCopy[]): void {
+    const written = JSON.stringify(tables);
+    if (this.closed || written === this.written) return;
+    this.written = written;
+    this.wanted = tables;
+    if (this.child) this.send({ keep: tables });
+    else if (tables.length > 0) this.boot();
+  }
+
+  close(): void {
+    this.closed = true;
+    this.child?.kill("SIGKILL");
+    rmSync(this.socket, { force: true });
+  }
+
+  private send(message: ToCopier): void {
+    this.child?.send(message, () => {});
+  }
+
+  private boot(): void {
+    if (this.closed || this.child) return;
+    const child = fork(this.script, [this.folder, this.database, this.socket], { execArgv: ["--expose-gc"], stdio: ["ignore", "ignore", "inherit", "ipc"] });
+    this.child = child;
+    this.starts++;
+    try {
+      // What people wait for goes before what is copied for later.
+      if (child.pid) setPriority(child.pid, constants.priority.PRIORITY_BELOW_NORMAL);
+    } catch {
+      // A machine that does not let a process have a lower share gives it the same as the others.
+    }
+    child.on("message", (message: FromCopier) => this.take(message));
+    child.on("error", () => {});
+    child.on("exit", () => {
+      this.child = null;
+      this.kept = { state: null, failed: this.kept.failed ?? "Its process ended." };
+      if (!this.closed) setTimeout(() => this.boot(), Math.min(LONGEST_RESTART_MS, RESTART_MS * 2 ** this.starts)).unref();
+    });
+  }
+
+  private take(message: FromCopier): void {
+    if ("ready" in message) {
+      this.kept = { ...this.kept, failed: null };
+      this.send({ keep: this.wanted });
+    } else if ("failed" in message) this.kept = { ...this.kept, failed: message.failed };
+    else {
+      // It works: what ends it some day is tried again soon.
+      this.starts = 0;
+      this.kept = { state: message.state, failed: null };
+    }
+  }
+}

@@ -1,0 +1,62 @@
+import type Database from "better-sqlite3";
+import { quoted } from "@/core/query/dialect/dialect";
+import { freeRowNumber } from "@/server/source/sqlite/rowNumber";
+import { askHeld, tellMoved } from "./client";
+import type { Moved } from "./protocol";
+
+/*
+ * What the ledger itself writes reaches the columnar copy from the same change: which rows it touched is written down by
+ * triggers of the writing connection alone, which nobody else sees and the file does not keep.
+ */
+
+/** From so many touched rows of a table on it is copied anew. */
+const MOST_TOUCHED = 50_000;
+
+let held: string[] = [];
+let moves: Moved[] = [];
+
+/** Before a job that may write: which tables the copy has of its database. */
+export async function beginWatch(database: string): Promise<void> {
+  const path = process.env.NEXT_LEDGER_COPY;
+  moves = [];
+  held = path ? await askHeld(path, database) : [];
+}
+
+/** After it: the copy is told, so that whoever asks next finds it as the database is. */
+export async function endWatch(): Promise<void> {
+  const path = process.env.NEXT_LEDGER_COPY;
+  const told = moves;
+  moves = [];
+  if (path) for (const moved of told) await tellMoved(path, moved);
+}
+
+export type Watch = { moved: (database: string, from: string, to: string) => void };
+
+/** Watches a connection from within its transaction; null where the copy has nothing of its database. */
+export function watchRows(db: Database.Database): Watch | null {
+  if (held.length === 0) return null;
+  db.exec("CREATE TEMP TABLE next_ledger_touched (tbl TEXT NOT NULL, number INTEGER NOT NULL, PRIMARY KEY (tbl, number)) WITHOUT ROWID");
+  held.forEach((table, at) => {
+    const columns = db.prepare("SELECT name FROM pragma_table_xinfo(?)").pluck().all(table) as string[];
+    const number = freeRowNumber(columns);
+    if (columns.length === 0 || number === null) return;
+    for (const [deed, rows] of [
+      ["INSERT", ["NEW"]],
+      ["UPDATE", ["OLD", "NEW"]],
+      ["DELETE", ["OLD"]],
+    ] as const) {
+      const notes = rows.map((row) => `INSERT OR IGNORE INTO next_ledger_touched VALUES ('${table.replaceAll("'", "''")}', ${row}.${number});`);
+      db.exec(`CREATE TEMP TRIGGER next_ledger_${deed}_${at} AFTER ${deed} ON main.${quoted(table)} BEGIN ${notes.join(" ")} END`);
+    }
+  });
+  return {
+    moved: (database, from, to) => {
+      const read = db.prepare("SELECT number FROM next_ledger_touched WHERE tbl = ? LIMIT ?").pluck().safeIntegers();
+      const touched = (db.prepare("SELECT DISTINCT tbl FROM next_ledger_touched").pluck().all() as string[]).map((name) => {
+        const rows = (read.all(name, MOST_TOUCHED + 1) as bigint[]).map(String);
+        return { name, rows: rows.length > MOST_TOUCHED ? null : rows };
+      });
+      moves.push({ database, from, to, touched });
+    },
+  };
+}
