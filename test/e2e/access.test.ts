@@ -25,6 +25,7 @@ const RANK: Role[] = ["viewer", "analyst", "owner"];
 const ROUTES: Record<string, Partial<Record<"GET" | "POST" | "PATCH" | "PUT" | "DELETE", Role | "open">>> = {
   broken: { POST: "analyst" },
   bin: { POST: "analyst" },
+  copy: { GET: "owner", POST: "owner" },
   charts: { POST: "analyst" },
   "charts/colours": { POST: "analyst" },
   "charts/export": { POST: "viewer" },

@@ -38,7 +38,8 @@ export const duckdb: Dialect = {
   // A ligature has no capital of its own in print.
   upper: (text) => `upper(replace(${text}, 'ß', 'SS'))`,
   lower: (text) => `lower(${text})`,
-  initcap: (text) => `array_to_string(list_transform(regexp_extract_all(${text}, '[\\p{L}\\p{N}]+|[^\\p{L}\\p{N}]+'), x -> upper(replace(x[1], 'ß', 'SS')) || lower(x[2:])), '')`,
+  initcap: (text) =>
+    `array_to_string(list_transform(regexp_extract_all(${text}, '[\\p{L}\\p{N}]+|[^\\p{L}\\p{N}]+'), x -> upper(replace(x[1], 'ß', 'SS')) || lower(x[2:])), '')`,
   lpad: (text, length, fill) => `lpad(${text}, CAST(${length} AS INTEGER), ${fill})`,
   // A separator that is empty would divide nothing here.
   splitPart: (text, separator, n) => `CASE WHEN ${separator} IS NOT NULL THEN NULLIF(string_split(${text}, ${separator})[${n}], '') END`,

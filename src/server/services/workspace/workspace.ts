@@ -124,6 +124,11 @@ export class Workspace {
     return String(this.catalogue.setting("company") ?? "Our company");
   }
 
+  /** Whether an owner wants a columnar copy to be made. */
+  get wantsCopy(): boolean {
+    return this.catalogue.setting("columnarCopy") !== "off";
+  }
+
   /** How the workspace divides its time. */
   get calendar(): Calendar {
     return calendarSchema.safeParse(this.catalogue.setting("calendar")).data ?? USUAL_CALENDAR;
@@ -345,7 +350,9 @@ export function workspace(): Workspace {
     const folder = resolve(process.env.NEXT_LEDGER_DATA ?? "data");
     const database = resolve(process.env.NEXT_LEDGER_DATABASE ?? join(folder, "business.sqlite"));
     const { engine, copy } = withCopy(process.cwd(), folder, database);
-    here[HERE] = new Workspace(folder, database, process.cwd(), clock(), engine, copy);
+    const ws = new Workspace(folder, database, process.cwd(), clock(), engine, copy);
+    copy.allow(ws.wantsCopy);
+    here[HERE] = ws;
   }
   return here[HERE];
 }

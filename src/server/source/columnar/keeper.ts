@@ -1,6 +1,7 @@
 import { type ChildProcess, fork } from "node:child_process";
-import { rmSync } from "node:fs";
+import { rmSync, statSync } from "node:fs";
 import { constants, setPriority } from "node:os";
+import { join } from "node:path";
 import type { TableToCopy } from "@/core/query/onCopy";
 import type { FromCopier, ToCopier } from "./process";
 import type { CopyState } from "./store";
@@ -19,6 +20,7 @@ export class CopyKeeper {
   private written = "";
   private starts = 0;
   private closed = false;
+  private allowed = true;
   kept: KeptCopy = { state: null, failed: null };
 
   /** @param socket where the process answers */
@@ -39,10 +41,36 @@ export class CopyKeeper {
     else if (tables.length > 0) this.boot();
   }
 
+  /** Whether there is to be a copy at all. */
+  allow(allowed: boolean): void {
+    this.allowed = allowed;
+    if (!allowed) this.end();
+    else if (this.wanted.length > 0) this.boot();
+  }
+
+  /** Throws the copy away; it is made again where one is wanted. */
+  discard(): void {
+    this.end();
+    rmSync(this.folder, { recursive: true, force: true });
+  }
+
+  /** How much room it takes on the disk. */
+  get bytes(): number {
+    return ["copy.duckdb", "copy.duckdb.wal"].reduce((sum, name) => sum + (statSync(join(this.folder, name), { throwIfNoEntry: false })?.size ?? 0), 0);
+  }
+
+  private end(): void {
+    const { child } = this;
+    this.child = null;
+    this.kept = { state: null, failed: null };
+    child?.removeAllListeners("exit");
+    child?.kill("SIGKILL");
+    rmSync(this.socket, { force: true });
+  }
+
   close(): void {
     this.closed = true;
-    this.child?.kill("SIGKILL");
-    rmSync(this.socket, { force: true });
+    this.end();
   }
 
   private send(message: ToCopier): void {
@@ -50,7 +78,7 @@ export class CopyKeeper {
   }
 
   private boot(): void {
-    if (this.closed || this.child) return;
+    if (this.closed || !this.allowed || this.child) return;
     const child = fork(this.script, [this.folder, this.database, this.socket], { execArgv: ["--expose-gc"], stdio: ["ignore", "ignore", "inherit", "ipc"] });
     this.child = child;
     this.starts++;

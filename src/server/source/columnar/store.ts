@@ -1,4 +1,4 @@
-import { existsSync, mkdirSync, rmSync, statfsSync, statSync } from "node:fs";
+import { mkdirSync, rmSync, statfsSync, statSync } from "node:fs";
 import { join } from "node:path";
 import { type DuckDBConnection, DuckDBInstance } from "@duckdb/node-api";
 import type Database from "better-sqlite3";
@@ -38,7 +38,12 @@ const LAYOUT = 1;
 /** A table of the copy: what its columns are taken for, and the version of the file it is of. */
 type Held = { made: string; at: string; rows: number; unlike: boolean };
 
-export type CopyState = { tables: { name: string; rows: number }[]; coming: { name: string; share: number } | null; without: { name: string; why: string }[] };
+/** `at`: the version of the file that a table is as. */
+export type CopyState = {
+  tables: { name: string; rows: number; at: string }[];
+  coming: { name: string; share: number } | null;
+  without: { name: string; why: string }[];
+};
 
 export class ColumnarStore {
   private readonly held = new Map<string, Held>();
@@ -112,7 +117,7 @@ export class ColumnarStore {
 
   get state(): CopyState {
     return {
-      tables: [...this.held].map(([name, { rows }]) => ({ name, rows })),
+      tables: [...this.held].map(([name, { rows, at }]) => ({ name, rows, at })),
       coming: this.coming,
       without: [...this.without].map(([name, { why }]) => ({ name, why })),
     };
@@ -280,12 +285,6 @@ export class ColumnarStore {
   /** Ends the process where the copy's engine answers nothing any more. */
   async mustAnswer(): Promise<void> {
     await this.writer.run("SELECT 1").catch(() => process.exit(1));
-  }
-
-  /** How much room it takes on the disk, in bytes. */
-  get bytes(): number {
-    const path = join(this.folder, "copy.duckdb");
-    return [path, `${path}.wal`].reduce((sum, file) => sum + (existsSync(file) ? statSync(file).size : 0), 0);
   }
 
   close(): void {

@@ -1,0 +1,87 @@
+import { existsSync } from "node:fs";
+import { join } from "node:path";
+import Database from "better-sqlite3";
+import { afterAll, beforeAll, expect, it } from "vitest";
+import { emptyQuery } from "@/core/query/empty";
+import type { CopyAnswer } from "@/server/services/workspace/copy";
+import { makeDatabase, temporaryFolder } from "../support/ledger";
+import { type Application, openApplication, post } from "../support/server";
+
+/* A database with a large table: its columnar copy answers, follows what is written here, and is never behind what others write. */
+
+const place = temporaryFolder();
+const database = join(place.folder, "shops.sqlite");
+let app: Application;
+beforeAll(async () => {
+  makeDatabase(
+    database,
+    `CREATE TABLE shop (id INTEGER PRIMARY KEY, name TEXT NOT NULL, region TEXT NOT NULL);
+     CREATE TABLE sale (id INTEGER PRIMARY KEY, shop_id INTEGER NOT NULL REFERENCES shop(id), pieces INTEGER NOT NULL);
+     WITH n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < 20) INSERT INTO shop SELECT i, 'Shop ' || i, 'Region ' || (i % 4) FROM n;
+     WITH n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < 60000) INSERT INTO sale SELECT i, 1 + i % 20, i % 9 FROM n;`,
+  );
+  app = await openApplication({ database });
+});
+afterAll(async () => {
+  await app?.close();
+  place.remove();
+});
+
+const field = (column: string, join = "") => ({ kind: "field" as const, join, column });
+const spec = {
+  ...emptyQuery("sale"),
+  joins: [{ id: "s", from: "", link: "sale.shop_id", toward: "b", way: "keep" }],
+  grouped: true,
+  columns: [
+    { id: "r", value: field("region", "s") },
+    { id: "t", value: field("pieces"), figure: "total" },
+  ],
+};
+const COPY = "Calculated in the columnar copy, recounted in the database.";
+const DATABASE = "Calculated and recounted in the database.";
+
+async function copied(): Promise<void> {
+  for (;;) {
+    const { state, upToDate } = (await (await app.fetch("/api/copy")).json()) as CopyAnswer;
+    if (state?.tables.length === 2 && upToDate) return;
+    await new Promise((done) => setTimeout(done, 100));
+  }
+}
+
+it("is answered from the copy, also after a value is changed; what others write is never missed; the copy is turned off", async () => {
+  const { id } = (await (await app.fetch("/api/objects", post({ kind: "query", name: "Pieces by region", spec }))).json()) as { id: string };
+  const total = () => Number(app.one("SELECT SUM(pieces) FROM sale")[0]).toLocaleString("en-GB");
+  await copied();
+  const desk = await app.page(`/queries/${id}`);
+  await desk.reads("aside", COPY);
+  await desk.reads("aside", "Proved.");
+  await desk.reads("[role=grid]", total());
+
+  const before = total();
+  const change = { kind: "block", rows: [{ key: [5], cells: [{ column: "pieces", text: "100", was: "5" }] }] };
+  expect((await app.fetch("/api/tables/edit", post({ table: "sale", change }))).status).toBe(200);
+  await copied();
+  await desk.open(`/queries/${id}`);
+  await desk.reads("aside", COPY);
+  await desk.reads("aside", "Proved.");
+  expect(total()).not.toBe(before);
+  await desk.reads("[role=grid]", total());
+
+  const other = new Database(database);
+  other.exec("UPDATE sale SET pieces = pieces + 1 WHERE id % 3 = 0; INSERT INTO sale VALUES (60001, 1, 7)");
+  other.close();
+  await desk.open(`/queries/${id}`);
+  await desk.reads("aside", "Proved.");
+  await desk.reads("[role=grid]", total());
+  await copied();
+
+  await desk.open("/settings");
+  await desk.reads("main", /2 tables, 60,021 rows, \d+ MB: up to date/);
+  await desk.click("Turn off and delete");
+  await desk.reads("main", "Off. The database answers every query.");
+  expect(existsSync(join(app.folder, "columnar"))).toBe(false);
+  await desk.open(`/queries/${id}`);
+  await desk.reads("aside", DATABASE);
+  await desk.reads("[role=grid]", total());
+  expect(desk.complaints).toEqual([]);
+});
