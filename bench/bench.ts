@@ -11,6 +11,7 @@ import type { QuerySpec } from "../src/core/query/spec";
 import type { Job } from "../src/server/engine/protocol";
 import { Workspace } from "../src/server/services/workspace/workspace";
 import { endless } from "../test/support/endless";
+import { measureColumnar } from "./columnar";
 import { measureData } from "./data";
 import { measureDuplicates } from "./duplicates";
 import { measureJournal } from "./journal";
@@ -138,6 +139,7 @@ await measureDashboard();
 await measureData(folder);
 await measureShape(folder);
 await measureJournal(folder);
+await measureColumnar();
 await measureDuplicates(folder);
 
 hand.close();

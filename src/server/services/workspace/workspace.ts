@@ -30,6 +30,7 @@ import { Surveys } from "@/server/services/shape/surveys";
 import { CopyKeeper } from "@/server/source/columnar/keeper";
 import { LARGE } from "@/server/source/large";
 import { fileStamp } from "@/server/source/sqlite/fileStamp";
+import { KeptShape } from "./keptShape";
 import { SharedWork } from "./shared";
 
 /** One running ledger: a data folder, the business database it looks at, and the processes that read it. */
@@ -56,6 +57,7 @@ export class Workspace {
     layered: { read: Promise<Schema>; stamp: string; schema: Promise<Schema> } | null;
     asked: { layered: Promise<Schema>; queries: NamedQuery[]; schema: Promise<Schema> } | null;
   } = { shape: null, layered: null, asked: null };
+  private readonly keptShape: KeptShape;
   /** Saved queries as tables, as they were made last. */
   private readonly queryTables: KnownTables = new WeakMap();
 
@@ -69,6 +71,7 @@ export class Workspace {
     readonly copy: CopyKeeper | null = null,
   ) {
     this.catalogue = new Catalogue(folder, join(root, "src/server/catalogue/migrations"), now);
+    this.keptShape = new KeptShape(folder, database, join(root, "dist/engine.mjs"));
     this.outbox = join(folder, "outbox");
     this.people = new People(this.catalogue.db, now);
     this.objects = new Objects(this.catalogue, this.people, null);
@@ -263,7 +266,9 @@ export class Workspace {
     const file = fileStamp(this.database);
     const made = JSON.stringify([settings, links]);
     if (this.read.shape?.file === file && this.read.shape.made === made) return this.read.shape.schema;
-    const schema = this.inspect({ kind: "inspect" as const, database: this.database, settings, links, skip: [] });
+    const kept = this.keptShape.read(made);
+    const read = () => this.inspect({ kind: "inspect" as const, database: this.database, settings, links, skip: [] });
+    const schema = kept ? Promise.resolve(kept) : this.keptShape.reading(made, read);
     this.keepShape({ file, made, schema });
     return schema;
   }

@@ -107,7 +107,7 @@ function inspectTable(db: Database.Database, name: string, view: boolean, settin
       misfits: 0,
     };
   });
-  const misfits = countMisfits(db, name, columns);
+  const misfits = countMisfits(db, name, columns, counts);
   const trigger = triggerOn(db, name);
   return {
     name,
@@ -216,7 +216,26 @@ function columnType(declared: string, seen: Counts, set?: ValueType): { type: Va
   return plain(text);
 }
 
-function countMisfits(db: Database.Database, table: string, columns: Column[]): number[] {
+/** How many values do not fit a column's type, where what was counted of them tells: the tests are those of readFitting (dialect/sqlite.ts). */
+function misfitsIn({ type, storage }: Column, seen: Counts): number | null {
+  const { filled, texts, integers, reals, dates, timestamps, truths } = seen;
+  if (type.kind === "decimal" && storage !== "scaledInteger") return null;
+  const fitting = { text: texts, whole: integers, decimal: integers, floating: integers + reals, date: dates, timestamp: timestamps, yesno: truths };
+  return filled - fitting[type.kind];
+}
+
+/** Counts them; of a column of which it is not told yet its values are read once more. */
+function countMisfits(db: Database.Database, table: string, columns: Column[], counts: Counts[]): number[] {
+  const known = columns.map((c, i) => misfitsIn(c, counts[i] as Counts));
+  const read = readMisfits(
+    db,
+    table,
+    columns.filter((_, i) => known[i] === null),
+  );
+  return known.map((n) => n ?? (read.shift() as number));
+}
+
+function readMisfits(db: Database.Database, table: string, columns: Column[]): number[] {
   const misfits: number[] = [];
   for (let at = 0; at < columns.length; at += COLUMNS_AT_ONCE) {
     const part = columns.slice(at, at + COLUMNS_AT_ONCE);

@@ -1,0 +1,48 @@
+import { readdirSync, writeFileSync } from "node:fs";
+import { join } from "node:path";
+import Database from "better-sqlite3";
+import { expect, it } from "vitest";
+import type { Job } from "@/server/engine/protocol";
+import { makeDatabase, openLedger, temporaryFolder } from "../support/ledger";
+
+/* The shape of a database is read once for each state of its file, also by the next ledger that is opened on it. */
+
+it("is kept beside the file's version, and read anew where file, settings or what is kept are others", async () => {
+  const { folder, remove } = temporaryFolder();
+  const database = makeDatabase(join(folder, "business.sqlite"), "CREATE TABLE t (id INTEGER PRIMARY KEY, n); INSERT INTO t (n) VALUES (1), (2)");
+  /** Opens a ledger, reads the shape, and tells whether the database was read for it. */
+  async function opened(before: (ws: ReturnType<typeof openLedger>) => void = () => {}) {
+    const ws = openLedger(folder, database);
+    let read = 0;
+    const run = ws.engine.run.bind(ws.engine) as (job: Job, options: object) => Promise<unknown>;
+    Object.defineProperty(ws.engine, "run", {
+      value: (job: Job, options: object) => {
+        if (job.kind === "inspect") read++;
+        return run(job, options);
+      },
+    });
+    before(ws);
+    const [table] = (await ws.schema()).tables;
+    ws.close();
+    return { read, rows: table?.rows, column: table?.columns[1] };
+  }
+  expect(await opened()).toMatchObject({ read: 1, rows: 2, column: { type: { kind: "whole" }, misfits: 0 } });
+  expect(await opened()).toMatchObject({ read: 0, rows: 2, column: { type: { kind: "whole" }, misfits: 0 } });
+  const write = (sql: string) => {
+    const db = new Database(database);
+    db.exec(sql);
+    db.close();
+  };
+  write("INSERT INTO t (n) VALUES ('many')");
+  expect(await opened()).toMatchObject({ read: 1, rows: 3 });
+  expect(await opened()).toMatchObject({ read: 0, rows: 3 });
+  expect(await opened((ws) => ws.catalogue.setColumn("t", "n", { label: "number" }))).toMatchObject({ read: 1, column: { label: "number" } });
+  writeFileSync(join(folder, "shape.json"), '{"at":');
+  expect(await opened()).toMatchObject({ read: 1, rows: 3, column: { label: "number" } });
+  // What cannot be read is tried again each time.
+  write("CREATE VIEW v AS SELECT * FROM gone");
+  expect((await opened()).read).toBe(1);
+  expect((await opened()).read).toBe(1);
+  expect(readdirSync(folder)).not.toContain("shape.json.part");
+  remove();
+});
