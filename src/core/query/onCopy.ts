@@ -23,14 +23,10 @@ const BY_THE_LIBRARY: ReadonlySet<FunctionName> = new Set<FunctionName>(["sqrt",
 
 class Otherwise extends Error {}
 
-/**
- * The stored tables a plan reads, each once; null where the copy might answer otherwise.
- * @param inOrder whether the order of the rows counts
- */
-export function tablesOnCopy(plan: Plan, inOrder: boolean): ReadTable[] | null {
+/** The stored tables a plan reads, each once; null where the copy might answer otherwise. */
+export function tablesOnCopy(plan: Plan): ReadTable[] | null {
   const tables = new Map<string, ReadTable>();
   try {
-    if (inOrder && !plan.grouped && plan.tieBreak.length === 0) return null;
     walkPlan(plan, new Map(), (table) => tables.set(table.name, { name: table.name, rows: table.rows, made: madeOf(table) }));
   } catch (error) {
     if (error instanceof Otherwise) return null;

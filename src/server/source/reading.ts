@@ -27,9 +27,6 @@ export type Reader = {
   single: (sql: Sql | RowsSql) => Promise<Cell[]>;
 };
 
-/** What is read, and whether the order of its rows counts. */
-export type Read = { plan: Plan; inOrder: boolean };
-
 /** Rows of a batch. */
 const BATCH = 1000;
 
@@ -81,10 +78,10 @@ export function copyReader(copy: CopyReading): Reader {
 }
 
 /** The copy, where it has all that is read as it is now, and would answer the same. */
-async function copyOf(database: string, read: Read[], at: string | null): Promise<CopyReading | null> {
+async function copyOf(database: string, plans: Plan[], at: string | null): Promise<CopyReading | null> {
   const path = process.env.NEXT_LEDGER_COPY;
   if (!path || at === null) return null;
-  const tables = read.map(({ plan, inOrder }) => tablesOnCopy(plan, inOrder));
+  const tables = plans.map(tablesOnCopy);
   const needed = new Map(tables.flatMap((found) => found ?? []).map((t) => [t.name, t]));
   if (tables.includes(null) || ![...needed.values()].some((t) => t.rows >= LARGE)) return null;
   return CopyReading.begin(path, database, at, [...needed.values()]);
@@ -107,8 +104,8 @@ async function onCopy<T>(copy: CopyReading | null, work: (reader: Reader) => Pro
  * Reads what some plans ask for, all of one moment: from the columnar copy where it may answer, else from the database.
  * @param work done again from its beginning where the copy could not answer something after all
  */
-export async function readingOf<T>(database: string, read: Read[], work: (reader: Reader) => Promise<T>): Promise<T> {
-  const done = await onCopy(await copyOf(database, read, process.env.NEXT_LEDGER_COPY ? versionOf(database) : null), work);
+export async function readingOf<T>(database: string, plans: Plan[], work: (reader: Reader) => Promise<T>): Promise<T> {
+  const done = await onCopy(await copyOf(database, plans, process.env.NEXT_LEDGER_COPY ? versionOf(database) : null), work);
   if (done) return done.result;
   const db = connection(database);
   return inLongSnapshot(db, () => work(sqliteReader(db)));
@@ -118,14 +115,14 @@ export async function readingOf<T>(database: string, read: Read[], work: (reader
  * The same beside the database itself, which is read as it is at the very moment of the reading: for what is held against
  * what some engine answers.
  */
-export function readingBeside<T>(database: string, read: Read[], work: (db: Database.Database, reader: Reader) => Promise<T>): Promise<T> {
+export function readingBeside<T>(database: string, plans: Plan[], work: (db: Database.Database, reader: Reader) => Promise<T>): Promise<T> {
   const db = connection(database);
   return inLongSnapshot(db, async () => {
     // From its first statement on the transaction sees one moment: it is known where the file was the same before and after.
     const before = versionOf(database);
     db.prepare("SELECT 1 FROM sqlite_schema LIMIT 1").get();
     const at = before === versionOf(database) ? before : null;
-    const done = await onCopy(await copyOf(database, read, at), (reader) => work(db, reader));
+    const done = await onCopy(await copyOf(database, plans, at), (reader) => work(db, reader));
     return done ? done.result : work(db, sqliteReader(db));
   });
 }

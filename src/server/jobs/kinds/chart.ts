@@ -12,11 +12,7 @@ declare module "@/server/engine/protocol" {
 }
 
 export const run: Run<"chart"> = ({ database, chart }) =>
-  readingOf(
-    database,
-    chartPlans(chart).map((plan) => ({ plan, inOrder: false })),
-    async (reader) => {
-      const answer = await answeredLater(workingChart(chart), (statement) => answerOf(reader, statement, MOST.groups));
-      return Buffer.from(JSON.stringify(answer));
-    },
-  );
+  readingOf(database, chartPlans(chart), async (reader) => {
+    const answer = await answeredLater(workingChart(chart), (statement) => answerOf(reader, statement, MOST.groups));
+    return Buffer.from(JSON.stringify(answer));
+  });

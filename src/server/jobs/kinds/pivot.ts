@@ -12,11 +12,7 @@ declare module "@/server/engine/protocol" {
 }
 
 export const run: Run<"pivot"> = ({ database, pivot }) =>
-  readingOf(
-    database,
-    pivotPlans(pivot.plan).map((plan) => ({ plan, inOrder: false })),
-    async (reader) => {
-      const answer = await answeredLater(assemblingPivot(pivot.plan, pivot.locale.locale), (statement) => answerOf(reader, statement, MOST.groups));
-      return Buffer.from(JSON.stringify(answer));
-    },
-  );
+  readingOf(database, pivotPlans(pivot.plan), async (reader) => {
+    const answer = await answeredLater(assemblingPivot(pivot.plan, pivot.locale.locale), (statement) => answerOf(reader, statement, MOST.groups));
+    return Buffer.from(JSON.stringify(answer));
+  });

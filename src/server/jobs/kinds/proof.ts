@@ -13,7 +13,7 @@ declare module "@/server/engine/protocol" {
 }
 
 export const run: Run<"proof"> = ({ database, plan, figure }) =>
-  readingBeside(database, [{ plan, inOrder: true }], async (db, reader) => {
+  readingBeside(database, [plan], async (db, reader) => {
     const proof = await answeredLater(provingQuery(plan, figure, tableReader(db)), (statement) => answerOf(reader, statement));
     return { ...proof, answeredBy: reader.engine };
   });

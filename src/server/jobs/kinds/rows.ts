@@ -10,6 +10,4 @@ declare module "@/server/engine/protocol" {
 }
 
 export const run: Run<"rows"> = ({ database, statement }) =>
-  readingOf(database, [{ plan: statement.plan, inOrder: true }], async (reader) =>
-    Buffer.from(JSON.stringify([...shownRows(await answerOf(reader, statement))])),
-  );
+  readingOf(database, [statement.plan], async (reader) => Buffer.from(JSON.stringify([...shownRows(await answerOf(reader, statement))])));

@@ -12,7 +12,7 @@ declare module "@/server/engine/protocol" {
 export const run: Run<"singles"> = ({ database, statements }) =>
   readingOf(
     database,
-    statements.map(({ plan }) => ({ plan, inOrder: false })),
+    statements.map((s) => s.plan),
     async (reader) => {
       const rows: Cell[][] = [];
       for (const statement of statements) rows.push((await answerOf(reader, statement))[0] ?? []);

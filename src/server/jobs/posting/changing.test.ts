@@ -16,6 +16,21 @@ vi.mock("@/server/source/sqlite/fileStamp", async (original) => {
   };
 });
 
+/** What the copy was told to have moved. */
+const moved: unknown[] = [];
+vi.mock("@/server/source/columnar/watch", () => ({ watchRows: () => ({ moved: (...told: unknown[]) => moved.push(told) }) }));
+/** What somebody else does just before the file's version is looked at. */
+let looking: (() => void)[] = [];
+vi.mock("@/server/source/sqlite/version", async (original) => {
+  const real = await original<typeof import("@/server/source/sqlite/version")>();
+  return {
+    versionOf: (path: string) => {
+      looking.shift()?.();
+      return real.versionOf(path);
+    },
+  };
+});
+
 describe.each(["delete", "wal"])("a change in a database whose journal is %s", (journal) => {
   const place = temporaryFolder();
   const path = `${place.folder}/t.sqlite`;
@@ -23,6 +38,8 @@ describe.each(["delete", "wal"])("a change in a database whose journal is %s", (
   let other: Database.Database;
   beforeEach(() => {
     meanwhile = [];
+    looking = [];
+    moved.length = 0;
     makeDatabase(path, `PRAGMA journal_mode = ${journal}; CREATE TABLE t (id INTEGER PRIMARY KEY, n INTEGER); INSERT INTO t VALUES (1, 1);`);
     other = new Database(path, { timeout: 50 });
   });
@@ -46,6 +63,16 @@ describe.each(["delete", "wal"])("a change in a database whose journal is %s", (
     meanwhile = [() => {}, elsewhere];
     expect(write(3).states.after).toBeNull();
     expect(other.prepare("SELECT SUM(n) FROM t").pluck().get()).toBe(12);
+  });
+
+  it("is followed by the copy from one version to the next, where nobody else wrote", async () => {
+    const { versionOf } = await import("@/server/source/sqlite/version");
+    const from = versionOf(path);
+    write(2);
+    expect(moved).toEqual([[path, from, versionOf(path)]]);
+    looking = [() => {}, elsewhere];
+    write(3);
+    expect(moved).toHaveLength(1);
   });
 
   it("keeps others out from the first look to the commit", () => {

@@ -59,7 +59,7 @@ function partsOf(
 
 /**
  * Copies a table's rows in slices, each read in a moment, so that nobody who writes waits for more than one.
- * @param unchanged whether the file is as it was when the copying began; asked around each slice
+ * @param unchanged whether the file is as it was when the copying began; asked after each slice
  * @param into the name it is to have in the copy until it is whole
  * @returns how many rows there are, and whether some text has letters whose case the copy's engine takes otherwise
  * @throws NotCopied, Changed
@@ -82,7 +82,6 @@ export async function copyTable(
   let last: bigint | null = null;
   try {
     for (;;) {
-      if (!unchanged()) throw new Changed();
       const read: unknown[][] = (last === null ? first.all() : next.all(last)) as unknown[][];
       if (!unchanged()) throw new Changed();
       for (let from = 0; from < read.length; from += CHUNK) {

@@ -1,0 +1,74 @@
+import { describe, expect, it } from "vitest";
+import { column, sampleSchema } from "../../../test/support/sample";
+import type { Schema } from "../schema/schema";
+import { usualDay } from "../types/calendar";
+import { decimal, text } from "../types/valueType";
+import { emptyQuery } from "./empty";
+import { tablesOnCopy, tablesToCopy } from "./onCopy";
+import { resolveQuery } from "./resolve";
+import type { QuerySpec } from "./spec";
+
+/* What a columnar copy may answer: whatever could come to something else there is left to the database. */
+
+const field = (name: string, join = "") => ({ kind: "field" as const, join, column: name });
+const id = { id: "id", value: field("id") };
+const crates: QuerySpec = { ...emptyQuery("crate"), columns: [id, { id: "mark", value: field("mark") }] };
+const toYard = { id: "y", from: "", link: "crate.yard_id", toward: "b" as const, way: "keep" as const };
+const joined: QuerySpec = { ...crates, joins: [toYard], columns: [id, { id: "n", value: field("name", "y") }] };
+const grouped = (value: string, figure: "total" | "median" | "least"): QuerySpec => ({
+  ...crates,
+  grouped: true,
+  columns: [
+    { id: "m", value: field("mark") },
+    { id: "f", value: field(value), figure },
+  ],
+});
+
+function tablesOf(spec: QuerySpec, schema = sampleSchema): string[] | null {
+  const plan = resolveQuery(spec, schema, { today: usualDay("2026-11-23"), values: {} });
+  if (!plan.ok) throw new Error(JSON.stringify(plan.problems));
+  return tablesOnCopy(plan.value)?.map((t) => t.name) ?? null;
+}
+
+/** The sample with a table or one of its columns changed. */
+const withTable = (name: string, change: object): Schema => ({
+  ...sampleSchema,
+  tables: sampleSchema.tables.map((t) => (t.name === name ? { ...t, ...change } : t)),
+});
+const withColumn = (table: string, name: string, change: object): Schema => {
+  const columns = sampleSchema.tables.find((t) => t.name === table)?.columns.map((c) => (c.name === name ? { ...c, ...change } : c));
+  return withTable(table, { columns });
+};
+
+describe("a copy may answer", () => {
+  it("rows and groups of tables joined by what compares alike, and names each table once", () => {
+    expect(tablesOf(joined)).toEqual(["crate", "yard"]);
+    expect(tablesOf(grouped("price", "median"))).toEqual(["crate"]);
+    expect(tablesOf({ ...joined, joins: [toYard, { ...toYard, id: "z" }] })).toEqual(["crate", "yard"]);
+  });
+  it("what has values that do not fit, which stand beside their reading", () => {
+    expect(tablesOf(crates, withColumn("crate", "mark", { misfits: 2 }))).toEqual(["crate"]);
+  });
+  it.each<[string, QuerySpec, Schema?]>([
+    ["a floating figure", grouped("ratio", "total")],
+    ["the first rows of each", { ...crates, firstOf: { rows: 2, per: ["mark"] } }],
+    ["a function of the machine's library", { ...crates, columns: [id, { id: "f", value: { kind: "formula", text: "SQRT(price)" } }] }],
+    ["a floating number as text", { ...crates, columns: [id, { id: "f", value: { kind: "formula", text: "CAST(ratio AS TEXT)" } }] }],
+    ["a view", crates, withTable("crate", { view: true })],
+    ["a link over values that do not fit", joined, withColumn("crate", "yard_id", { misfits: 1 })],
+    ["… on its other side", joined, withColumn("yard", "id", { misfits: 1 })],
+    ["a link between columns of two kinds", joined, withColumn("crate", "yard_id", { type: text })],
+    ["a link between two scales", joined, withColumn("crate", "yard_id", { type: decimal(2), storage: "scaledInteger" })],
+  ])("but not %s", (_, spec, more) => expect(tablesOf(spec, more)).toBeNull());
+});
+
+describe("tables are copied", () => {
+  const sized = (rows: number): Schema => ({
+    ...sampleSchema,
+    tables: [...sampleSchema.tables.map((t) => ({ ...t, rows })), { name: "v", label: "v", key: [], rows, view: true, columns: [column("a", text)] }],
+  });
+  it("all but views, once one of them is large", () => {
+    expect(tablesToCopy(sized(99), 100)).toEqual([]);
+    expect(tablesToCopy(sized(100), 100).map((t) => t.name)).toEqual(["yard", "crate", "stamp"]);
+  });
+});
