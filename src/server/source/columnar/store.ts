@@ -246,10 +246,9 @@ export class ColumnarStore {
     if (!table) return;
     const now: Held = { ...held, at: to };
     await this.keep(name, now, async () => {
-      // Within one reading, that all rows be of the moment.
+      // Within one reading, which is of the version where the file is so afterwards.
       this.db.exec("BEGIN");
       try {
-        if (versionOf(this.database) !== to) throw new Changed();
         const { more, unlike } = await copyRows(this.db, this.writer, table, rows);
         if (versionOf(this.database) !== to) throw new Changed();
         now.rows += more;
