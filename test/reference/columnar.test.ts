@@ -17,7 +17,7 @@ import { changing } from "@/server/jobs/posting/run";
 import { NotOnCopy } from "@/server/source/columnar/client";
 import { UNLIKE } from "@/server/source/columnar/values";
 import { beginWatch, endWatch } from "@/server/source/columnar/watch";
-import { answerOf, type Reader, readingBeside } from "@/server/source/reading";
+import { answerOf, type Reader, readingBeside, readingOf } from "@/server/source/reading";
 import { registerFunctions } from "@/server/source/sqlite/functions";
 import { readStatement } from "@/server/source/sqlite/readers";
 import { versionOf } from "@/server/source/sqlite/version";
@@ -229,7 +229,7 @@ describe.each(["delete", "wal"])("a copy of a database whose journal is %s", (jo
   });
 
   it("is left while it cannot be: a value that does not fit, rows compared by a rule of their own, no numbers of rows", async () => {
-    const { db, copy, own, asked } = await begun(10);
+    const { file, db, copy, own, asked } = await begun(10);
     db.exec("INSERT INTO entry (note, amount) VALUES ('odd', 'a few')");
     await copy.refresh(amounts);
     expect(await asked()).toBeUndefined();
@@ -240,6 +240,10 @@ describe.each(["delete", "wal"])("a copy of a database whose journal is %s", (jo
     // Letters whose case its engine takes otherwise are shown, but not changed there.
     const shouted = planned({ ...emptyQuery("entry"), columns: [{ id: "u", value: { kind: "formula", text: "UPPER(note)" } }] }, amounts);
     await expect(copy.read(tablesOnCopy(shouted) ?? [], (reader) => answerOf(reader, { of: "rows", plan: shouted }))).rejects.toThrow(NotOnCopy);
+    process.env.NEXT_LEDGER_COPY = copy.socket;
+    const large = { ...shouted, source: { ...shouted.source, table: { ...shouted.source.table, rows: 1_000_000 } } };
+    const read = await readingOf(file, [large], async (reader) => ({ engine: reader.engine, rows: await answerOf(reader, { of: "rows", plan: shouted }) }));
+    expect(read).toEqual({ engine: "sqlite", rows: [...readStatement(db, { of: "rows", plan: shouted })] });
     for (const table of [
       "entry (id INTEGER PRIMARY KEY, note TEXT COLLATE NOCASE, amount INTEGER)",
       "entry (id INTEGER PRIMARY KEY, note TEXT, amount INTEGER) WITHOUT ROWID",
