@@ -145,6 +145,7 @@ describe.each(["delete", "wal"])("a copy of a database whose journal is %s", (jo
   async function begun(rows = 2000) {
     const file = join(place.folder, `${journal}-${++number}.sqlite`);
     const db = new Database(file);
+    registerFunctions(db);
     db.exec(
       `PRAGMA journal_mode = ${journal}; ${ENTRIES} WITH n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < ${rows}) INSERT INTO entry SELECT i, 'note ' || i, i FROM n`,
     );
