@@ -1,4 +1,4 @@
-import { truncateSync } from "node:fs";
+import { renameSync, truncateSync } from "node:fs";
 import { join } from "node:path";
 import { DuckDBInstance } from "@duckdb/node-api";
 import Database from "better-sqlite3";
@@ -209,6 +209,23 @@ describe.each(["delete", "wal"])("a copy of a database whose journal is %s", (jo
     db.close();
   });
 
+  it("follows rows that give way to others by a rule of their table", async () => {
+    const { file, db, copy, own, asked } = await begun(10);
+    db.exec(
+      "CREATE UNIQUE INDEX unrelated ON other (id); DROP TABLE entry; CREATE TABLE entry (id INTEGER PRIMARY KEY, note TEXT UNIQUE ON CONFLICT REPLACE, amount INTEGER)",
+    );
+    db.exec("INSERT INTO entry VALUES (1, 'a', 1), (2, 'b', 10)");
+    await copy.refresh(amounts);
+    process.env.NEXT_LEDGER_COPY = copy.socket;
+    await beginWatch(file);
+    changing(file, (own) => own.prepare("INSERT INTO entry VALUES (3, 'a', 100)").run());
+    await endWatch();
+    expect(await asked()).toEqual([[2, 110]]);
+    expect(own()).toEqual([[2, 110]]);
+    copy.close();
+    db.close();
+  });
+
   it("is not read beside another moment of the database than its own", async () => {
     const { file, db, copy, own } = await begun();
     await copy.refresh(amounts);
@@ -245,8 +262,15 @@ describe.each(["delete", "wal"])("a copy of a database whose journal is %s", (jo
     const large = { ...shouted, source: { ...shouted.source, table: { ...shouted.source.table, rows: 1_000_000 } } };
     const read = await readingOf(file, [large], async (reader) => ({ engine: reader.engine, rows: await answerOf(reader, { of: "rows", plan: shouted }) }));
     expect(read).toEqual({ engine: "sqlite", rows: [...readStatement(db, { of: "rows", plan: shouted })] });
+    // Of names that are one in its engine neither is copied.
+    const twice = { ...amounts, tables: [...amounts.tables, ...amounts.tables.slice(0, 1).map((t) => ({ ...t, name: "ENTRY" }))] };
+    await copy.refresh(twice);
+    await copy.refresh({ ...amounts, tables: twice.tables.slice(2) });
+    await copy.refresh(twice);
+    expect(await asked()).toBeUndefined();
     for (const table of [
       "entry (id INTEGER PRIMARY KEY, note TEXT COLLATE NOCASE, amount INTEGER)",
+      "entry (id INTEGER PRIMARY KEY, note TEXT COLLATE\n  rtrim, amount INTEGER)",
       "entry (id INTEGER PRIMARY KEY, note TEXT, amount INTEGER) WITHOUT ROWID",
     ]) {
       db.exec(`DROP TABLE entry; CREATE TABLE ${table}; INSERT INTO entry VALUES (1, 'a', 1)`);
@@ -291,6 +315,22 @@ describe.each(["delete", "wal"])("a copy of a database whose journal is %s", (jo
     moved.close();
     db.close();
   });
+});
+
+it("a file that is moved over the database is read, not the one that was there", async () => {
+  const file = join(place.folder, "moved.sqlite");
+  const other = join(place.folder, "restored.sqlite");
+  makeDatabase(file, `${ENTRIES} INSERT INTO entry VALUES (1, 'a', 1)`);
+  makeDatabase(other, `${ENTRIES} INSERT INTO entry VALUES (1, 'a', 1000)`);
+  const copy = await copied(`${file}-copy`, file);
+  const asked = () => copy.read(tablesOnCopy(totals) ?? [], (reader) => answerOf(reader, { of: "rows", plan: totals }));
+  await copy.refresh(amounts);
+  expect(await asked()).toEqual([[1, 1]]);
+  renameSync(other, file);
+  expect(await asked()).toBeUndefined();
+  await copy.refresh(amounts);
+  expect(await asked()).toEqual([[1, 1000]]);
+  copy.close();
 });
 
 describe("the version of a file", () => {

@@ -28,7 +28,7 @@ const KEPT_FREE = 0.1;
 const KEPT_STEPS = ["expression_rewriter", "unused_columns", "top_n", "limit_pushdown"];
 
 /** The table in which the copy tells what it holds. */
-const HELD = quoted("next ledger copied");
+const HELD = "next ledger copied";
 /** The table that is being copied, until it is whole. */
 const COMING = "next ledger coming";
 
@@ -57,7 +57,6 @@ export class ColumnarStore {
   private constructor(
     private readonly instance: DuckDBInstance,
     private readonly writer: DuckDBConnection,
-    private readonly db: Database.Database,
     readonly database: string,
     private readonly folder: string,
     private readonly told: () => void,
@@ -70,17 +69,16 @@ export class ColumnarStore {
   static async open(folder: string, database: string, threads: number, told: () => void = () => {}): Promise<ColumnarStore> {
     mkdirSync(folder, { recursive: true });
     const path = join(folder, "copy.duckdb");
-    const db = openReader(database);
     try {
-      return await ColumnarStore.openFile(path, db, database, folder, threads, told);
+      return await ColumnarStore.openFile(path, database, folder, threads, told);
     } catch {
       // Cut short, of another version of its engine, or of another layout: nothing is in it that is not in the database.
       for (const file of [path, `${path}.wal`]) rmSync(file, { force: true });
-      return ColumnarStore.openFile(path, db, database, folder, threads, told);
+      return ColumnarStore.openFile(path, database, folder, threads, told);
     }
   }
 
-  private static async openFile(path: string, db: Database.Database, database: string, folder: string, threads: number, told: () => void) {
+  private static async openFile(path: string, database: string, folder: string, threads: number, told: () => void) {
     const instance = await DuckDBInstance.create(path, {
       memory_limit: `${MEMORY_MB}MB`,
       threads: String(Math.max(1, Math.min(MOST_THREADS, threads))),
@@ -95,7 +93,7 @@ export class ColumnarStore {
       const steps = (await writer.runAndReadAll("SELECT name FROM duckdb_optimizers()")).getRowsJS() as [string][];
       const left = steps.flatMap(([name]) => (KEPT_STEPS.includes(name) ? [] : name));
       await writer.run(`SET GLOBAL disabled_optimizers = '${left.join(",")}'`);
-      const store = new ColumnarStore(instance, writer, db, database, folder, told);
+      const store = new ColumnarStore(instance, writer, database, folder, told);
       await store.readHeld();
       return store;
     } catch (error) {
@@ -106,9 +104,9 @@ export class ColumnarStore {
 
   private async readHeld(): Promise<void> {
     await this.writer.run(
-      `CREATE TABLE IF NOT EXISTS ${HELD} (name VARCHAR PRIMARY KEY, database VARCHAR, made VARCHAR, version VARCHAR, "rows" BIGINT, unlike BOOLEAN, layout INTEGER)`,
+      `CREATE TABLE IF NOT EXISTS ${quoted(HELD)} (name VARCHAR PRIMARY KEY, database VARCHAR, made VARCHAR, version VARCHAR, "rows" BIGINT, unlike BOOLEAN, layout INTEGER)`,
     );
-    const read = await this.writer.runAndReadAll(`SELECT name, database, made, version, "rows", unlike, layout FROM ${HELD}`);
+    const read = await this.writer.runAndReadAll(`SELECT name, database, made, version, "rows", unlike, layout FROM ${quoted(HELD)}`);
     for (const [name, database, made, at, rows, unlike, layout] of read.getRowsJS() as [string, string, string, string, bigint, boolean, number][]) {
       if (layout !== LAYOUT || database !== this.database) throw new TypeError("Of another layout or database");
       this.held.set(name, { made, at, rows: Number(rows), unlike });
@@ -170,13 +168,16 @@ export class ColumnarStore {
 
   private async copy(table: TableToCopy, at: string, stopped: () => boolean): Promise<void> {
     this.mustHaveRoom();
-    this.mustCompareAlike(table.name);
+    this.mustHaveOwnName(table.name);
     const unchanged = () => !stopped() && versionOf(this.database) === at;
     const told = (rows: number) => {
       this.coming = { name: table.name, share: Math.min(1, rows / Math.max(1, table.rows)) };
       this.told();
     };
-    const { rows, unlike } = await copyTable(this.db, this.writer, table, { into: COMING, unchanged, told });
+    const { rows, unlike } = await this.reading((db) => {
+      mustCompareAlike(db, table.name);
+      return copyTable(db, this.writer, table, { into: COMING, unchanged, told });
+    });
     await this.keep(table.name, { made: table.made, at, rows, unlike }, async () => {
       await this.writer.run(`DROP TABLE IF EXISTS ${quoted(table.name)}`);
       await this.writer.run(`ALTER TABLE ${quoted(COMING)} RENAME TO ${quoted(table.name)}`);
@@ -188,7 +189,7 @@ export class ColumnarStore {
     await this.writer.run("BEGIN TRANSACTION");
     try {
       await change();
-      await this.writer.run(`INSERT OR REPLACE INTO ${HELD} VALUES ($1, $2, $3, $4, $5, $6, $7)`, [
+      await this.writer.run(`INSERT OR REPLACE INTO ${quoted(HELD)} VALUES ($1, $2, $3, $4, $5, $6, $7)`, [
         name,
         this.database,
         held.made,
@@ -209,7 +210,7 @@ export class ColumnarStore {
   private async letGo(name: string): Promise<void> {
     // First it is not answered from any more.
     if (!this.held.delete(name)) return;
-    await this.writer.run(`DELETE FROM ${HELD} WHERE name = $1`, [name]);
+    await this.writer.run(`DELETE FROM ${quoted(HELD)} WHERE name = $1`, [name]);
     await this.writer.run(`DROP TABLE IF EXISTS ${quoted(name)}`);
     this.told();
   }
@@ -219,10 +220,20 @@ export class ColumnarStore {
     if (bavail * bsize - statSync(this.database).size < blocks * bsize * KEPT_FREE) throw new NotCopied("There is too little room on the disk.");
   }
 
-  /** Tables whose texts compare by a rule of their own compare otherwise in the copy. */
-  private mustCompareAlike(name: string): void {
-    const sql = this.db.prepare("SELECT sql FROM sqlite_schema WHERE type = 'table' AND name = ?").pluck().get(name) as string | undefined;
-    if (sql === undefined || /\bcollate\s+(?!binary\b)/i.test(sql)) throw new NotCopied("Its texts are compared by a rule of their own.");
+  /** In the copy's engine names that differ in their case alone are one, and two names are the copy's own. */
+  private mustHaveOwnName(name: string): void {
+    const same = [...this.wanted.map((t) => t.name), HELD, COMING].filter((other) => other.toLowerCase() === name.toLowerCase());
+    if (same.length > 1) throw new NotCopied("Another table has the same name but for its case.");
+  }
+
+  /** Opened for each reading: another file may have been moved over the one before, which an open connection would read on. */
+  private async reading<T>(work: (db: Database.Database) => Promise<T>): Promise<T> {
+    const db = openReader(this.database);
+    try {
+      return await work(db);
+    } finally {
+      db.close();
+    }
   }
 
   /**
@@ -246,16 +257,10 @@ export class ColumnarStore {
     if (!table) return;
     const now: Held = { ...held, at: to };
     await this.keep(name, now, async () => {
-      // Within one reading, which is of the version where the file is so afterwards.
-      this.db.exec("BEGIN");
-      try {
-        const { more, unlike } = await copyRows(this.db, this.writer, table, rows);
-        if (versionOf(this.database) !== to) throw new Changed();
-        now.rows += more;
-        now.unlike ||= unlike;
-      } finally {
-        this.db.exec("COMMIT");
-      }
+      const { more, unlike } = await this.reading((db) => copyRows(db, this.writer, table, rows));
+      if (versionOf(this.database) !== to) throw new Changed();
+      now.rows += more;
+      now.unlike ||= unlike;
     });
   }
 
@@ -269,7 +274,7 @@ export class ColumnarStore {
     try {
       await connection.run("BEGIN TRANSACTION");
       // Told by what the transaction sees: another state may have come since the question was put.
-      const read = await connection.runAndReadAll(`SELECT name, made, version, unlike FROM ${HELD}`);
+      const read = await connection.runAndReadAll(`SELECT name, made, version, unlike FROM ${quoted(HELD)}`);
       const seen = new Map((read.getRowsJS() as [string, string, string, boolean][]).map(([name, ...rest]) => [name, rest]));
       const fresh = tables.every(({ name, made }) => seen.get(name)?.[0] === made && seen.get(name)?.[1] === at);
       if (fresh) return { connection, unlike: tables.some((t) => seen.get(t.name)?.[2] === true) };
@@ -289,6 +294,13 @@ export class ColumnarStore {
   close(): void {
     this.writer.closeSync();
     this.instance.closeSync();
-    this.db.close();
   }
+}
+
+/** Tables that another module keeps cannot be followed; texts that compare by a rule of their own, or in another encoding, compare otherwise in the copy. */
+function mustCompareAlike(db: Database.Database, name: string): void {
+  const sql = db.prepare("SELECT sql FROM sqlite_schema WHERE type = 'table' AND name = ?").pluck().get(name) as string | undefined;
+  if (sql === undefined || /^\s*create\s+virtual\b/i.test(sql)) throw new NotCopied("It is a virtual table.");
+  if (/\bcollate\s+(?!binary\b)/i.test(sql)) throw new NotCopied("Its texts are compared by a rule of their own.");
+  if (db.pragma("encoding", { simple: true }) !== "UTF-8") throw new NotCopied("Its texts are in another encoding than UTF-8.");
 }

@@ -36,6 +36,7 @@ describe("what is stored", () => {
     [timestamp, "2026-01-01 24:00:00"],
     [timestamp, "2026-01-01T10:00:00"],
     [floating, "0.1"],
+    [floating, Number.POSITIVE_INFINITY],
   ])("or is no value of it: %j %s", (type, stored) => expect(read(type, stored)).toBe(UNFIT));
   it("tells of letters whose case is another's", () => {
     let told = 0;

@@ -64,7 +64,7 @@ export const UNLIKE = /[^\u0001-\u007E\u00A1-\u00A9\u00AB-\u00B4\u00B6-\u00B9\u0
 export function valueReader(type: ValueType, unlike: () => void): (stored: unknown) => Read {
   if (isExact(type)) return (v) => (typeof v === "bigint" ? v : UNFIT);
   if (type.kind === "yesno") return (v) => (v === 0n || v === 1n ? v === 1n : UNFIT);
-  if (type.kind === "floating") return (v) => (typeof v === "number" ? v : typeof v === "bigint" ? Number(v) : UNFIT);
+  if (type.kind === "floating") return (v) => (typeof v === "number" && Number.isFinite(v) ? v : typeof v === "bigint" ? Number(v) : UNFIT);
   if (type.kind === "text")
     return (v) => {
       if (typeof v !== "string" || NO_TEXT.test(v)) return UNFIT;

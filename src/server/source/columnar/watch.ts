@@ -35,6 +35,8 @@ export type Watch = { moved: (database: string, from: string, to: string) => voi
 /** Watches a connection from within its transaction; null where the copy has nothing of its database. */
 export function watchRows(db: Database.Database): Watch | null {
   if (held.length === 0) return null;
+  // Rows that give way to others by a rule of their table are told of too.
+  db.pragma("recursive_triggers = ON");
   db.exec("CREATE TEMP TABLE next_ledger_touched (tbl TEXT NOT NULL, number INTEGER NOT NULL, PRIMARY KEY (tbl, number)) WITHOUT ROWID");
   held.forEach((table, at) => {
     const columns = db.prepare("SELECT name FROM pragma_table_xinfo(?)").pluck().all(table) as string[];

@@ -47,7 +47,8 @@ export function versionOf(path: string): string | null {
     // Its header stands there twice; while the two differ it is being written.
     const index = begins(`${path}-shm`, 2 * INDEX_HEADER);
     if (!index?.subarray(0, INDEX_HEADER).equals(index.subarray(INDEX_HEADER))) return null;
-    return `${file} log ${index.subarray(0, INDEX_HEADER).toString("hex")}`;
+    // Where whoever wrote last was killed, the index may be of before; the log itself tells.
+    return `${file} log ${index.subarray(0, INDEX_HEADER).toString("hex")} ${log.size} ${log.mtimeMs}`;
   }
   return `${file} file ${header.readUInt32BE(COUNTER_AT)} ${stat.size} ${stat.mtimeNs}`;
 }
