@@ -1,3 +1,4 @@
+import { execFileSync } from "node:child_process";
 import { renameSync, truncateSync } from "node:fs";
 import { join } from "node:path";
 import { DuckDBInstance } from "@duckdb/node-api";
@@ -349,6 +350,20 @@ describe("the version of a file", () => {
     expect(versions.has(null)).toBe(false);
     db.close();
   });
+});
+
+it("a file whose version was looked at is still locked by whoever locks it in the same process", () => {
+  const file = join(place.folder, "locked.sqlite");
+  makeDatabase(file, ENTRIES);
+  const db = new Database(file);
+  db.exec("BEGIN EXCLUSIVE");
+  versionOf(file);
+  const write = `const D = require("better-sqlite3"); new D(${JSON.stringify(file)}, { timeout: 0 }).exec("INSERT INTO other VALUES (1)")`;
+  const other = () => execFileSync(process.execPath, ["-e", write], { stdio: ["ignore", "ignore", "pipe"] });
+  expect(other).toThrow(/database is locked/);
+  db.exec("COMMIT");
+  expect(other).not.toThrow();
+  db.close();
 });
 
 it("letters whose case and accents the copy's engine takes as the ledger does are those that are not left out", async () => {

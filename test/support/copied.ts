@@ -18,7 +18,7 @@ export async function copied(folder: string, database: string) {
   return {
     store,
     socket,
-    refresh: (schema: Schema) => store.refresh(tablesToCopy(schema, 0), () => false),
+    refresh: (schema: Schema) => store.refresh(tablesToCopy(schema, 0)),
     begin,
     /** Work over the copy; undefined where it has not the tables as the file is now. */
     read: async <T>(tables: ReadTable[], work: (reader: Reader) => Promise<T>): Promise<T | undefined> => {

@@ -172,7 +172,8 @@ export class Desk {
     const handle = await this.page
       .waitForFunction(
         (wanted, selector) => {
-          const seen = (e: Element) => e.getClientRects().length > 0;
+          // A button that cannot be used yet is waited for, as a person would.
+          const seen = (e: Element) => e.getClientRects().length > 0 && !e.matches(":disabled");
           const named = (e: Element) => [
             e.textContent?.trim(),
             e.getAttribute("aria-label"),

@@ -1,17 +1,14 @@
 import { rmSync } from "node:fs";
 import type { TableToCopy } from "@/core/query/onCopy";
-
 import { versionOf } from "@/server/source/sqlite/version";
-import { Changed } from "./copyTable";
-import { serveReadings, threadsHere } from "./serve";
-import { ColumnarStore, type CopyState } from "./store";
+import type { ColumnarStore, CopyState } from "./store";
 
 /*
  * The process that has the columnar copy: it alone may write to it, so all that is asked of it is asked here. Built to
  * dist/columnar.mjs; begun with the folder of the copy, the database and the socket.
  */
 
-export type ToCopier = { keep: TableToCopy[] } | { stop: true };
+export type ToCopier = { keep: TableToCopy[] };
 export type FromCopier = { ready: true } | { state: CopyState } | { failed: string };
 
 /** How often it is looked whether the database is as it was; nobody is kept waiting meanwhile. */
@@ -23,25 +20,27 @@ const tell = (message: FromCopier): void => void process.send?.(message, undefin
 // Who else works on this machine cannot come to the socket or the copy.
 process.umask(0o077);
 
+const tellFailed = (error: unknown, told: () => void = () => {}): void => {
+  const message: FromCopier = { failed: error instanceof Error ? error.message : String(error) };
+  process.send?.(message, undefined, undefined, told);
+};
+const fails = (error: unknown): void => tellFailed(error, () => process.exit(1));
+
 let wanted: TableToCopy[] = [];
-let stopped = false;
-let store: ColumnarStore;
+let store: ColumnarStore | undefined;
 try {
-  store = await ColumnarStore.open(folder, database, threadsHere(), () => tell({ state: store.state }));
+  // Where the copy's engine cannot be loaded, that is told as well.
+  const [{ serveReadings, threadsHere }, { ColumnarStore: Store }] = await Promise.all([import("./serve"), import("./store")]);
+  store = await Store.open(folder, database, threadsHere(), () => store && tell({ state: store.state }));
+  const server = serveReadings(store, socket);
+  server.on("listening", () => tell({ ready: true }));
+  server.on("error", fails);
 } catch (error) {
-  tell({ failed: error instanceof Error ? error.message : String(error) });
-  process.exit(1);
+  fails(error);
 }
-const server = serveReadings(store, socket);
-server.on("listening", () => tell({ ready: true }));
-server.on("error", (error) => {
-  tell({ failed: error.message });
-  process.exit(1);
-});
 
 process.on("message", (message: ToCopier) => {
-  if ("keep" in message) wanted = message.keep;
-  else stopped = true;
+  wanted = message.keep;
 });
 process.on("disconnect", () => process.exit(0));
 process.on("exit", () => rmSync(socket, { force: true }));
@@ -53,9 +52,9 @@ for (;;) {
     const now = versionOf(database);
     const stands = now !== null && now === seen;
     seen = now;
-    if (!stopped && stands) await store.refresh(wanted, () => stopped);
+    if (stands) await store?.refresh(wanted);
   } catch (error) {
-    if (!(error instanceof Changed)) tell({ failed: error instanceof Error ? error.message : String(error) });
+    tellFailed(error);
   }
   await new Promise((done) => setTimeout(done, LOOK_MS));
 }

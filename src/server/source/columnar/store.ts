@@ -126,9 +126,9 @@ export class ColumnarStore {
    * begun again at the next call.
    * @returns whether all that can be copied is there as the file is now
    */
-  refresh(wanted: TableToCopy[], stopped: () => boolean): Promise<boolean> {
+  refresh(wanted: TableToCopy[]): Promise<boolean> {
     this.wanted = wanted;
-    return this.alone(() => this.copyAll(wanted, stopped));
+    return this.alone(() => this.copyAll(wanted));
   }
 
   private alone<T>(work: () => Promise<T>): Promise<T> {
@@ -137,17 +137,17 @@ export class ColumnarStore {
     return done;
   }
 
-  private async copyAll(wanted: TableToCopy[], stopped: () => boolean): Promise<boolean> {
+  private async copyAll(wanted: TableToCopy[]): Promise<boolean> {
     for (const name of [...this.held.keys()]) if (!wanted.some((t) => t.name === name)) await this.letGo(name);
     for (const table of wanted) {
       const at = versionOf(this.database);
-      if (at === null || stopped()) return false;
+      if (at === null) return false;
       if (this.isFresh(table, at)) continue;
       const left = this.without.get(table.name);
       if (left?.at === at && left.made === table.made) continue;
       try {
         this.without.delete(table.name);
-        await this.copy(table, at, stopped);
+        await this.copy(table, at);
       } catch (error) {
         if (error instanceof Changed) return false;
         await this.letGo(table.name);
@@ -166,10 +166,10 @@ export class ColumnarStore {
     return held !== undefined && held.made === made && held.at === at;
   }
 
-  private async copy(table: TableToCopy, at: string, stopped: () => boolean): Promise<void> {
+  private async copy(table: TableToCopy, at: string): Promise<void> {
     this.mustHaveRoom();
     this.mustHaveOwnName(table.name);
-    const unchanged = () => !stopped() && versionOf(this.database) === at;
+    const unchanged = () => versionOf(this.database) === at;
     const told = (rows: number) => {
       this.coming = { name: table.name, share: Math.min(1, rows / Math.max(1, table.rows)) };
       this.told();

@@ -1,4 +1,4 @@
-import { closeSync, openSync, readSync, statSync } from "node:fs";
+import { openSync, readSync, statSync } from "node:fs";
 import { JobFailure } from "@/server/source/failures";
 
 /*
@@ -16,19 +16,32 @@ const COUNTER_AT = 24;
 const WRITE_VERSION_AT = 18;
 const INDEX_HEADER = 48;
 
-function begins(path: string, bytes: number): Buffer | null {
-  let file: number;
+/**
+ * Files that are looked into, never closed again: POSIX takes all locks of a process on a file away when any of its
+ * descriptors is closed, those of SQLite's connections too (sqlite.org, "How To Corrupt An SQLite Database File" 2.2).
+ */
+const open = new Map<string, { file: string; descriptor: number }>();
+
+function descriptorOf(path: string): number | null {
+  const stat = statSync(path, { throwIfNoEntry: false, bigint: true });
+  if (!stat) return null;
+  const file = `${stat.dev} ${stat.ino}`;
+  const known = open.get(path);
+  if (known?.file === file) return known.descriptor;
   try {
-    file = openSync(path, "r");
+    const descriptor = openSync(path, "r");
+    open.set(path, { file, descriptor });
+    return descriptor;
   } catch {
     return null;
   }
-  try {
-    const buffer = Buffer.alloc(bytes);
-    return readSync(file, buffer, 0, bytes, 0) === bytes ? buffer : null;
-  } finally {
-    closeSync(file);
-  }
+}
+
+function begins(path: string, bytes: number): Buffer | null {
+  const descriptor = descriptorOf(path);
+  if (descriptor === null) return null;
+  const buffer = Buffer.alloc(bytes);
+  return readSync(descriptor, buffer, 0, bytes, 0) === bytes ? buffer : null;
 }
 
 /**
