@@ -1,3 +1,4 @@
+import type { HTTPRequest } from "puppeteer-core";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { type Application, Desk, openApplication } from "../support/server";
 
@@ -50,10 +51,11 @@ describe("an owner", () => {
     // The first save takes long: what is changed meanwhile is saved after it.
     await desk.page.setRequestInterception(true);
     let saves = 0;
-    desk.page.on("request", (request) => {
+    const slowly = (request: HTTPRequest) => {
       const wait = request.method() === "PATCH" && saves++ === 0 ? 4000 : 0;
-      setTimeout(() => void request.continue(), wait);
-    });
+      void new Promise((done) => setTimeout(done, wait)).then(() => request.continue()).catch(() => {});
+    };
+    desk.page.on("request", slowly);
     const saving = desk.page.waitForRequest((request) => request.method() === "PATCH");
     await desk.page.select("[data-bare] select", edda);
     await saving;
@@ -64,6 +66,7 @@ describe("an owner", () => {
     await desk.click("the signed-in person", "button.menu-item");
     await desk.reads("[role=tabpanel]", "trade is the signed-in person");
     await desk.page.waitForNetworkIdle({ idleTime: 1200 });
+    desk.page.off("request", slowly);
     await desk.page.setRequestInterception(false);
 
     await desk.open("/queries/shippers-and-desks");
