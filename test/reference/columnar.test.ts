@@ -14,6 +14,7 @@ import type { QuerySpec } from "@/core/query/spec";
 import { compileStatement, type Statement } from "@/core/query/statement";
 import type { Schema } from "@/core/schema/schema";
 import { type Cell, decimal, text, whole } from "@/core/types/valueType";
+import { run } from "@/server/jobs/kinds/proof";
 import { changing } from "@/server/jobs/posting/run";
 import { NotOnCopy } from "@/server/source/columnar/client";
 import { UNLIKE } from "@/server/source/columnar/values";
@@ -206,6 +207,24 @@ describe.each(["delete", "wal"])("a copy of a database whose journal is %s", (jo
     }
     expect(answered).toBeGreaterThan(20);
     expect(followed).toBeGreaterThan(5);
+    copy.close();
+    db.close();
+  });
+
+  it("does not make a proof agree: a figure that is wrong in the copy is held against the database, and the proof says no", async () => {
+    const { file, db, copy } = await begun(40_000);
+    await copy.refresh(amounts);
+    process.env.NEXT_LEDGER_COPY = copy.socket;
+    const large = { ...totals, source: { ...totals.source, table: { ...totals.source.table, rows: 1_000_000 } } };
+    const proof = () => run({ kind: "proof", database: file, plan: large, figure: "t" }, { progress: () => {}, at: () => {} });
+    expect(await proof()).toMatchObject({ agrees: true, answeredBy: "columnar" });
+    const { writer } = copy.store as unknown as { writer: { run: (sql: string) => Promise<unknown> } };
+    await writer.run("UPDATE entry SET amount = amount + 1 WHERE id = 7");
+    expect(await proof()).toMatchObject({ agrees: false, answeredBy: "columnar" });
+    await writer.run("UPDATE entry SET amount = amount - 1 WHERE id = 7");
+    expect(await proof()).toMatchObject({ agrees: true });
+    await writer.run("DELETE FROM entry WHERE id = 7");
+    expect(await proof()).toMatchObject({ agrees: false, answeredBy: "columnar" });
     copy.close();
     db.close();
   });

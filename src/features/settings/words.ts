@@ -13,7 +13,7 @@ export const WORDS = {
   states: { new: "new", changed: "changed: saved as the next version", same: "the same", unreadable: "cannot be read" },
   columnarCopy: "Columnar copy",
   copyHelp:
-    "Queries over tables of 50,000 rows or more are answered from a copy that is stored by columns. The figures are the same and come much faster. The copy is used only while it is up to date; otherwise the database answers.",
+    "Queries over tables of 50,000 rows or more are answered from a copy that is stored by columns. The figures are the same, but much faster. The copy is used only while it is up to date; otherwise the database answers.",
   turnCopyOff: "Turn off and delete",
   turnCopyOn: "Turn on",
   makeCopyAgain: "Rebuild",

@@ -24,7 +24,7 @@ const NUMBER = quoted("next ledger row");
 /** How a table is read from the database, and what its columns are in the copy: the row's own number, then its values. */
 function readingOf(table: TableToCopy, unlike: () => void) {
   const number = freeRowNumber(table.columns.map((c) => c.name));
-  if (!number) throw new NotCopied("Its columns hide the rows' numbers.");
+  if (!number) throw new NotCopied("Its columns use all names of the row number.");
   const parts = [
     { type: BIGINT, column: NUMBER, part: { select: number, read: valueReader({ kind: "whole" }, unlike) } },
     ...table.columns.flatMap((c) => partsOf(c, unlike)),
@@ -107,7 +107,7 @@ function appendRows(appender: DuckDBAppender, chunk: DuckDBDataChunk, parts: Par
     const values = rows.map((row) => {
       const stored = row[at];
       const value = stored === null || stored === undefined ? null : part.read(stored);
-      if (value === UNFIT) throw new NotCopied(`“${column}” holds what does not fit its type.`);
+      if (value === UNFIT) throw new NotCopied(`Column ${column} has an invalid value.`);
       return value;
     });
     if (column !== "") columns.push(values);

@@ -151,7 +151,7 @@ export class ColumnarStore {
       } catch (error) {
         if (error instanceof Changed) return false;
         await this.letGo(table.name);
-        this.without.set(table.name, { at, made: table.made, why: error instanceof Error ? error.message : String(error) });
+        this.without.set(table.name, { at, made: table.made, why: error instanceof NotCopied ? error.message : "Copying it failed." });
       } finally {
         this.coming = null;
         await this.writer.run(`DROP TABLE IF EXISTS ${quoted(COMING)}`);
@@ -217,13 +217,13 @@ export class ColumnarStore {
 
   private mustHaveRoom(): void {
     const { bavail, blocks, bsize } = statfsSync(this.folder);
-    if (bavail * bsize - statSync(this.database).size < blocks * bsize * KEPT_FREE) throw new NotCopied("There is too little room on the disk.");
+    if (bavail * bsize - statSync(this.database).size < blocks * bsize * KEPT_FREE) throw new NotCopied("The disk is almost full.");
   }
 
   /** In the copy's engine names that differ in their case alone are one, and two names are the copy's own. */
   private mustHaveOwnName(name: string): void {
     const same = [...this.wanted.map((t) => t.name), HELD, COMING].filter((other) => other.toLowerCase() === name.toLowerCase());
-    if (same.length > 1) throw new NotCopied("Another table has the same name but for its case.");
+    if (same.length > 1) throw new NotCopied("Another table has the same name, ignoring case.");
   }
 
   /** Opened for each reading: another file may have been moved over the one before, which an open connection would read on. */
@@ -301,6 +301,7 @@ export class ColumnarStore {
 function mustCompareAlike(db: Database.Database, name: string): void {
   const sql = db.prepare("SELECT sql FROM sqlite_schema WHERE type = 'table' AND name = ?").pluck().get(name) as string | undefined;
   if (sql === undefined || /^\s*create\s+virtual\b/i.test(sql)) throw new NotCopied("It is a virtual table.");
-  if (/\bcollate\s+(?!binary\b)/i.test(sql)) throw new NotCopied("Its texts are compared by a rule of their own.");
-  if (db.pragma("encoding", { simple: true }) !== "UTF-8") throw new NotCopied("Its texts are in another encoding than UTF-8.");
+  if (/\bwithout\s+rowid\b[^)]*$/i.test(sql)) throw new NotCopied("Its rows have no row number (WITHOUT ROWID).");
+  if (/\bcollate\s+(?!binary\b)/i.test(sql)) throw new NotCopied("A column has its own collation.");
+  if (db.pragma("encoding", { simple: true }) !== "UTF-8") throw new NotCopied("The database is not encoded in UTF-8.");
 }
