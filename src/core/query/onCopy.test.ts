@@ -31,13 +31,13 @@ function tablesOf(spec: QuerySpec, schema = sampleSchema): string[] | null {
 }
 
 /** The sample with a table or one of its columns changed. */
-const withTable = (name: string, change: object): Schema => ({
-  ...sampleSchema,
-  tables: sampleSchema.tables.map((t) => (t.name === name ? { ...t, ...change } : t)),
+const withTable = (name: string, change: object, from = sampleSchema): Schema => ({
+  ...from,
+  tables: from.tables.map((t) => (t.name === name ? { ...t, ...change } : t)),
 });
-const withColumn = (table: string, name: string, change: object): Schema => {
-  const columns = sampleSchema.tables.find((t) => t.name === table)?.columns.map((c) => (c.name === name ? { ...c, ...change } : c));
-  return withTable(table, { columns });
+const withColumn = (table: string, name: string, change: object, from = sampleSchema): Schema => {
+  const columns = from.tables.find((t) => t.name === table)?.columns.map((c) => (c.name === name ? { ...c, ...change } : c));
+  return withTable(table, { columns }, from);
 };
 
 /** Its link with decimals on both sides. */
@@ -63,13 +63,17 @@ describe("a copy may answer", () => {
   it.each<[string, QuerySpec, Schema?]>([
     ["a floating figure", grouped("ratio", "total")],
     ["the first rows of each", { ...crates, firstOf: { rows: 2, per: ["mark"] } }],
-    ["a function of the machine's library", { ...crates, columns: [id, { id: "f", value: { kind: "formula", text: "SQRT(price)" } }] }],
+    [
+      "a function of the machine's library",
+      { ...crates, columns: [id, { id: "f", value: { kind: "formula", text: "CASE WHEN SQRT(price) > 3 THEN 1 ELSE 0 END" } }] },
+    ],
     ["a floating number as text", { ...crates, columns: [id, { id: "f", value: { kind: "formula", text: "CAST(ratio AS TEXT)" } }] }],
     ["a view", crates, withTable("crate", { view: true })],
     ["a link over values that do not fit", joined, withColumn("crate", "yard_id", { misfits: 1 })],
     ["… on its other side", joined, withColumn("yard", "id", { misfits: 1 })],
     ["a link between columns of two kinds", joined, withColumn("crate", "yard_id", { type: text })],
     ["a link between two scales", joined, scaled(2, 1)],
+    ["a link between decimals that lie otherwise", joined, withColumn("crate", "yard_id", { type: decimal(2), storage: "real" }, scaled(2, 2))],
   ])("but not %s", (_, spec, more) => expect(tablesOf(spec, more)).toBeNull());
 });
 
