@@ -69,7 +69,7 @@ const planned = (spec: ChartSpec) => planChart(spec, inner, context, spec.band |
 function worked(spec: ChartSpec): ChartAnswer {
   const plan = planned(spec);
   if (!plan.ok) throw new ProblemError(plan.problems);
-  return runChart(engines.lite, { spec, plan: plan.value, earlier: null, locale });
+  return runChart(engines.reading, { spec, plan: plan.value, earlier: null, locale });
 }
 /** The rows behind a mark, each by its columns' names; null where it is no mark. */
 function behind(spec: ChartSpec, answer: ChartAnswer, series: number, place: number): Record<string, Cell>[] | null {

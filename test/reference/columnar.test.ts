@@ -19,7 +19,7 @@ import { changing } from "@/server/jobs/posting/run";
 import { NotOnCopy } from "@/server/source/columnar/client";
 import { UNLIKE } from "@/server/source/columnar/values";
 import { beginWatch, endWatch } from "@/server/source/columnar/watch";
-import { answerOf, type Reader, readingBeside, readingOf } from "@/server/source/reading";
+import { type Reader, readingBeside, readingOf } from "@/server/source/reading";
 import { registerFunctions } from "@/server/source/sqlite/functions";
 import { readStatement } from "@/server/source/sqlite/readers";
 import { versionOf } from "@/server/source/sqlite/version";
@@ -88,7 +88,7 @@ describe("queries made at random", () => {
     const own = statements.map((s) => [...readStatement(lite, s)]);
     const work = async (reader: Reader) => {
       const answers = [];
-      for (const s of statements) answers.push(await answerOf(reader, s));
+      for (const s of statements) answers.push(await reader.answer(s));
       return answers;
     };
     const others = await copy.read(tables, work).catch((error: Error) => {
@@ -153,7 +153,7 @@ describe.each(["delete", "wal"])("a copy of a database whose journal is %s", (jo
     );
     const copy = await copied(`${file}-copy`, file);
     const own = (): Cell[][] => [...readStatement(db, { of: "rows", plan: totals })];
-    const asked = () => copy.read(tablesOnCopy(totals) ?? [], (reader) => answerOf(reader, { of: "rows", plan: totals }));
+    const asked = () => copy.read(tablesOnCopy(totals) ?? [], (reader) => reader.answer({ of: "rows", plan: totals }));
     return { file, db, copy, own, asked };
   }
 
@@ -252,10 +252,10 @@ describe.each(["delete", "wal"])("a copy of a database whose journal is %s", (jo
     process.env.NEXT_LEDGER_COPY = copy.socket;
     const large = { ...totals, source: { ...totals.source, table: { ...totals.source.table, rows: 1_000_000 } } };
     const beside = () =>
-      readingBeside(file, [large], async (database, reader) => ({
+      readingBeside(file, [large], async (own, reader) => ({
         engine: reader.engine,
-        answer: await answerOf(reader, { of: "rows", plan: totals }),
-        there: [...readStatement(database, { of: "rows", plan: totals })],
+        answer: await reader.answer({ of: "rows", plan: totals }),
+        there: [...own.ask({ of: "rows", plan: totals })],
       }));
     expect(await beside()).toEqual({ engine: "columnar", answer: own(), there: own() });
     // Somebody writes just when the reading begins.
@@ -277,10 +277,10 @@ describe.each(["delete", "wal"])("a copy of a database whose journal is %s", (jo
     expect(await asked()).toEqual(own());
     // Letters whose case its engine takes otherwise are shown, but not changed there.
     const shouted = planned({ ...emptyQuery("entry"), columns: [{ id: "u", value: { kind: "formula", text: "UPPER(note)" } }] }, amounts);
-    await expect(copy.read(tablesOnCopy(shouted) ?? [], (reader) => answerOf(reader, { of: "rows", plan: shouted }))).rejects.toThrow(NotOnCopy);
+    await expect(copy.read(tablesOnCopy(shouted) ?? [], (reader) => reader.answer({ of: "rows", plan: shouted }))).rejects.toThrow(NotOnCopy);
     process.env.NEXT_LEDGER_COPY = copy.socket;
     const large = { ...shouted, source: { ...shouted.source, table: { ...shouted.source.table, rows: 1_000_000 } } };
-    const read = await readingOf(file, [large], async (reader) => ({ engine: reader.engine, rows: await answerOf(reader, { of: "rows", plan: shouted }) }));
+    const read = await readingOf(file, [large], async (reader) => ({ engine: reader.engine, rows: await reader.answer({ of: "rows", plan: shouted }) }));
     expect(read).toEqual({ engine: "sqlite", rows: [...readStatement(db, { of: "rows", plan: shouted })] });
     // Of names that are one in its engine neither is copied.
     const twice = { ...amounts, tables: [...amounts.tables, ...amounts.tables.slice(0, 1).map((t) => ({ ...t, name: "ENTRY" }))] };
@@ -310,7 +310,7 @@ describe.each(["delete", "wal"])("a copy of a database whose journal is %s", (jo
     const again = await copied(`${file}-copy`, file);
     expect(again.store.state.tables).toEqual([]);
     expect(await again.refresh(amounts)).toBe(true);
-    const read = (tables: ReadTable[]) => again.read(tables, (reader) => answerOf(reader, { of: "rows", plan: totals }));
+    const read = (tables: ReadTable[]) => again.read(tables, (reader) => reader.answer({ of: "rows", plan: totals }));
     expect(await read(tablesOnCopy(totals) ?? [])).toEqual(own());
     // Another type said of a column makes it another copy, though the file is the same.
     const said: Schema = {
@@ -321,7 +321,7 @@ describe.each(["delete", "wal"])("a copy of a database whose journal is %s", (jo
     const tables = tablesOnCopy(dear) ?? [];
     expect(await read(tables)).toBeUndefined();
     await again.refresh(said);
-    expect(await again.read(tables, (reader) => answerOf(reader, { of: "rows", plan: dear }))).toEqual([...readStatement(db, { of: "rows", plan: dear })]);
+    expect(await again.read(tables, (reader) => reader.answer({ of: "rows", plan: dear }))).toEqual([...readStatement(db, { of: "rows", plan: dear })]);
     expect(await read(tablesOnCopy(totals) ?? [])).toBeUndefined();
     // Rows are followed to the version they are told of, and to no other.
     const at = String(versionOf(file));
@@ -343,7 +343,7 @@ it("a file that is moved over the database is read, not the one that was there",
   makeDatabase(file, `${ENTRIES} INSERT INTO entry VALUES (1, 'a', 1)`);
   makeDatabase(other, `${ENTRIES} INSERT INTO entry VALUES (1, 'a', 1000)`);
   const copy = await copied(`${file}-copy`, file);
-  const asked = () => copy.read(tablesOnCopy(totals) ?? [], (reader) => answerOf(reader, { of: "rows", plan: totals }));
+  const asked = () => copy.read(tablesOnCopy(totals) ?? [], (reader) => reader.answer({ of: "rows", plan: totals }));
   await copy.refresh(amounts);
   expect(await asked()).toEqual([[1, 1]]);
   renameSync(other, file);

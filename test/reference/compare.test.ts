@@ -67,7 +67,7 @@ async function linesOf(spec: QuerySpec, within = schema): Promise<string[]> {
   const answer = engines.sqlite(plan);
   expect(asWritten(await engines.duckdb(plan), answer)).toEqual(answer);
   expect(asWritten(await engines.postgres(plan), answer)).toEqual(answer);
-  expect(proveQuery(engines.lite, plan, proofColumn(plan)?.id ?? null)).toMatchObject({ agrees: true });
+  expect(proveQuery(engines.reading, plan, proofColumn(plan)?.id ?? null)).toMatchObject({ agrees: true });
   return answer;
 }
 

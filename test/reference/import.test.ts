@@ -23,6 +23,7 @@ import { findFormat } from "@/server/jobs/import/format";
 import { importFile } from "@/server/jobs/import/run";
 import { scanFile } from "@/server/jobs/import/scan";
 import { previewReversal, reverse } from "@/server/jobs/posting/run";
+import { sqliteReading } from "@/server/source/reading";
 import { inspectDatabase } from "@/server/source/sqlite/inspect";
 import { openReader, readRows } from "@/server/source/sqlite/readers";
 import { temporaryFolder } from "../support/ledger";
@@ -97,7 +98,7 @@ describe("round trips", () => {
     if (!resolved.ok) throw new Error(JSON.stringify(resolved.problems));
     const path = join(place.folder, `out.${format}`);
     const reader = openReader(database);
-    await exportRows[format](reader, resolved.value, path);
+    await exportRows[format](sqliteReading(reader), resolved.value, path);
     const before = [...readRows(reader, compileRows(resolved.value, sqlite))];
     reader.close();
     const { imported } = await bring(path, `out.${format}`, (spec) => ({
@@ -138,7 +139,7 @@ describe("what rows are of, beside them", () => {
     if (!resolved.ok) throw new Error(JSON.stringify(resolved.problems));
     const about = { title: "Sales", brief: "From sale.", printedAt: "printed now", locale: { locale: "en-GB", zone: "UTC" }, figure: "amount" };
     const reader = openReader(database);
-    const made = await exportWithAbout(reader, { plan: resolved.value, format, path, about });
+    const made = await exportWithAbout(sqliteReading(reader), { plan: resolved.value, format, path, about });
     reader.close();
     return made;
   };
@@ -184,7 +185,7 @@ describe("a workbook of rows (ISO/IEC 29500, read back by another library)", () 
     const resolved = resolveQuery({ ...emptyQuery("sale"), columns }, shapeOf(database), { today: usualDay("2026-11-23"), values: {} });
     if (!resolved.ok) throw new Error(JSON.stringify(resolved.problems));
     const reader = openReader(database);
-    const made = await exportXlsx(reader, resolved.value, join(place.folder, "out.xlsx"), most === undefined ? {} : { most });
+    const made = await exportXlsx(sqliteReading(reader), resolved.value, join(place.folder, "out.xlsx"), most === undefined ? {} : { most });
     reader.close();
     const book = new ExcelJS.Workbook();
     await book.xlsx.readFile(join(place.folder, "out.xlsx"));

@@ -10,6 +10,7 @@ import { text, whole } from "@/core/types/valueType";
 import { insertReader } from "@/server/jobs/reports/inserts";
 import { eachPage, prepare } from "@/server/jobs/reports/pages";
 import type { InsertJob } from "@/server/jobs/work";
+import { sqliteReading } from "@/server/source/reading";
 import { registerFunctions } from "@/server/source/sqlite/functions";
 import { context, plainReport, textsOf } from "../support/printed";
 import { column } from "../support/sample";
@@ -54,7 +55,7 @@ function footings({ db, schema, query }: ReturnType<typeof counted>, spec: Repor
     closing: [],
   };
   const lines: string[][] = [];
-  const outline = eachPage(prepare(db, job).layOut(null, 1), (page) => {
+  const outline = eachPage(prepare(sqliteReading(db), job).layOut(null, 1), (page) => {
     const rows = new Map<number, string[]>();
     for (const t of textsOf(page)) rows.set(Math.round(t.y), [...(rows.get(Math.round(t.y)) ?? []), t.text]);
     lines.push(...rows.values());
@@ -154,7 +155,7 @@ describe("a grouped report", () => {
     ]);
     expect(made.lines).toContainEqual([" 2,201", "711"]);
     expect([made.proof.inserts, made.proof.agrees]).toEqual([{ compared: 4, differ: 0 }, true]);
-    const third = insertReader(titanic.db, made.job)(insert, ["3rd"]);
+    const third = insertReader(sqliteReading(titanic.db), made.job)(insert, ["3rd"]);
     if (third.kind !== "pivot") throw new Error("no pivot");
     // Women and children of the third class: 76 and 14, men and boys 75 and 13; 178 together.
     expect(third.pivot.cells[0]?.map(Number).toSorted((a, b) => a - b)).toEqual([13, 14, 27, 75, 76, 88, 90, 151, 178]);

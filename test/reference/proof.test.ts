@@ -43,7 +43,7 @@ const planOf = (spec: QuerySpec): Plan => {
   if (!resolved.ok) throw new Error(JSON.stringify(resolved.problems));
   return resolved.value;
 };
-const proofOf = (plan: Plan): Proof => proveQuery(engines.lite, plan, proofColumn(plan)?.id ?? null);
+const proofOf = (plan: Plan): Proof => proveQuery(engines.reading, plan, proofColumn(plan)?.id ?? null);
 
 type Crate = { id: number; yard: number | null; price: number | null; day: string | null };
 const crates = (rows.crate ?? []).map((r) => ({ id: r[0], yard: r[1], price: r[5], day: r[3] }) as Crate);

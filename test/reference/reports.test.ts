@@ -26,6 +26,7 @@ import { writeReportXlsx } from "@/server/jobs/export/reportXlsx";
 import { insertReader } from "@/server/jobs/reports/inserts";
 import { eachPage, layOutReportPages, prepare } from "@/server/jobs/reports/pages";
 import type { ReportJob } from "@/server/jobs/work";
+import { sqliteReading } from "@/server/source/reading";
 import { registerFunctions } from "@/server/source/sqlite/functions";
 import { openReader, readRows } from "@/server/source/sqlite/readers";
 import { temporaryFolder } from "../support/ledger";
@@ -107,7 +108,7 @@ const jobOf = (report: ReportPlan, query = crates): ReportJob => ({
 const read = (plan: ReportPlan["rows"]) => readRows(db, compileRows(plan, sqlite));
 function printed(spec: ReportSpec, query = crates) {
   const report = planned(spec, query);
-  const { layOut } = prepare(db, jobOf(report, query));
+  const { layOut } = prepare(sqliteReading(db), jobOf(report, query));
   const pages: Page[] = [];
   const outline = eachPage(layOut(null, 1), (page) => void pages.push(page));
   return { report, outline, pages, texts: pages.flatMap((page) => textsOf(page).map((t) => t.text)) };
@@ -367,7 +368,7 @@ describe("related rows of a report", () => {
     // Tables that go on over pages, so that some row of one is always still to be read.
     const job = jobOf(planned(specOf({ levels: [level("l", { kind: "formula", text: "'all'" })], details: false, related: [stamps("l")] })));
     for (const at of [1, 2, 1]) {
-      const { pages, outline } = await layOutReportPages(reader, job, at, at);
+      const { pages, outline } = await layOutReportPages(sqliteReading(reader), job, at, at);
       expect([pages.map((p) => p.number), outline.pages > 3, reader.inTransaction]).toEqual([[at], true, false]);
     }
     reader.close();
@@ -583,7 +584,8 @@ it("is counted anew where what stands over its rows has changed, though its rows
   writeFileSync(join(place.folder, "b.sqlite"), db.serialize());
   const reader = openReader(join(place.folder, "b.sqlite"));
   const job = jobOf(planned(specOf({ showControls: true })));
-  const pagesWith = async (controls: string[]) => (await layOutReportPages(reader, { ...job, texts: { ...job.texts, controls } }, 1, 1)).outline.pages;
+  const pagesWith = async (controls: string[]) =>
+    (await layOutReportPages(sqliteReading(reader), { ...job, texts: { ...job.texts, controls } }, 1, 1)).outline.pages;
   const few = await pagesWith(["The ledger, price: agrees."]);
   expect(await pagesWith(Array.from({ length: 60 }, (_, i) => `Ledger ${i}, price: agrees.`))).toBeGreaterThan(few);
   reader.close();
@@ -608,8 +610,8 @@ describe("cross-tables of groups", () => {
   it("hold the figures that another engine finds in the rows of the group, and the proof says so", async () => {
     const job = withPivot(of("yard_id"));
     const found: string[] = [];
-    const read = insertReader(db, job);
-    const { outline } = await layOutReportPages(db, job, 1, 1);
+    const read = insertReader(sqliteReading(db), job);
+    const { outline } = await layOutReportPages(sqliteReading(db), job, 1, 1);
     for (const [yard] of (await duck.runAndReadAll("SELECT DISTINCT yard_id FROM crate")).getRows()) {
       const made = read(insert, [yard === null ? null : String(yard)]);
       if (made.kind !== "pivot") throw new Error("no pivot");
@@ -633,14 +635,14 @@ describe("cross-tables of groups", () => {
   it("stand under the groups of their own level alone", async () => {
     const levels = [level("l", of("yard_id")), level("m", of("mark"))];
     const job = { ...jobOf(planned(specOf({ levels, inserts: [insert] }))), inserts: { i: { kind: "pivot" as const, title: "Cross", spec: pivot } } };
-    const { outline } = await layOutReportPages(db, job, 1, 1);
+    const { outline } = await layOutReportPages(sqliteReading(db), job, 1, 1);
     const { n } = db.prepare("SELECT COUNT(*) AS n FROM (SELECT DISTINCT yard_id FROM crate)").get() as { n: number };
     expect(outline.proof.inserts).toEqual({ compared: n, differ: 0 });
   });
   it("leave rows out where the pivot has conditions of its own, which is no difference", async () => {
     const conditions = [{ id: "w", left: field("price"), operator: "atLeast" as const, values: [{ kind: "value" as const, text: "10" }] }];
     const job = { ...withPivot(of("yard_id")), inserts: { i: { kind: "pivot" as const, title: "Cross", spec: { ...pivot, conditions } } } };
-    const { outline } = await layOutReportPages(db, job, 1, 1);
+    const { outline } = await layOutReportPages(sqliteReading(db), job, 1, 1);
     expect([outline.proof.inserts.compared > 2, outline.proof.inserts.differ]).toEqual([true, 0]);
   });
   it("are of the rows printed, whatever makes the groups: parts of dates, bands, letters, formulas, the rest of the first", async () => {
@@ -652,7 +654,7 @@ describe("cross-tables of groups", () => {
       [of("mark"), { first: 2 }],
     ];
     for (const [value, more] of ways) {
-      const { outline } = await layOutReportPages(db, withPivot(value, more), 1, 1);
+      const { outline } = await layOutReportPages(sqliteReading(db), withPivot(value, more), 1, 1);
       expect([outline.proof.inserts.compared > 1, outline.proof.inserts.differ], JSON.stringify(value)).toEqual([true, 0]);
     }
   });
@@ -666,7 +668,7 @@ it("is counted anew where another file has taken the place of its database", asy
     rmSync(path, { force: true });
     writeFileSync(path, content);
     const reader = openReader(path);
-    const { outline } = await layOutReportPages(reader, job, 1, 1);
+    const { outline } = await layOutReportPages(sqliteReading(reader), job, 1, 1);
     reader.close();
     return outline.proof.rows;
   };
@@ -689,7 +691,7 @@ describe("a report as a workbook", () => {
         { id: "g", text: "{} again", levels: ["y", ""], cells: { price: figure("greatest"), pieces: figure("count") } },
       ],
     });
-    await writeReportXlsx(db, jobOf(planned(spec)), path);
+    await writeReportXlsx(sqliteReading(db), jobOf(planned(spec)), path);
     const book = new ExcelJS.Workbook();
     await book.xlsx.readFile(path);
     place.remove();

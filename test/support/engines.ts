@@ -11,6 +11,7 @@ import type { Plan } from "@/core/query/plan";
 import { compileSheet } from "@/core/query/subtotals";
 import type { Schema } from "@/core/schema/schema";
 import type { Cell, ValueType } from "@/core/types/valueType";
+import { sqliteReading } from "@/server/source/reading";
 import { registerFunctions } from "@/server/source/sqlite/functions";
 import { readRows, readSingle } from "@/server/source/sqlite/readers";
 
@@ -141,6 +142,8 @@ export async function threeEngines(schema: Schema, rows: Rows) {
     handDuck: async (sql: string) => (await duck.runAndReadAll(sql)).getRowsJS() as unknown[][],
     handPostgres: async (sql: string) => (await pg.query<unknown[]>(sql, [], { rowMode: "array" })).rows,
     lite,
+    /** The same rows as jobs read them. */
+    reading: sqliteReading(lite),
     close: async () => {
       lite.close();
       duck.closeSync();

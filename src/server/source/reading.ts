@@ -1,80 +1,75 @@
 import type Database from "better-sqlite3";
 import type { AnsweredBy } from "@/core/proof/proof";
-import type { RowsSql, Sql } from "@/core/query/compile";
-import type { Dialect } from "@/core/query/dialect/dialect";
 import { duckdb } from "@/core/query/dialect/duckdb";
-import { sqlite } from "@/core/query/dialect/sqlite";
 import { tablesOnCopy } from "@/core/query/onCopy";
 import type { Plan } from "@/core/query/plan";
 import { compileStatement, type Statement } from "@/core/query/statement";
+import type { ReadTable } from "@/core/recount/recount";
 import type { Cell } from "@/core/types/valueType";
 import { CopyReading, NotOnCopy } from "./columnar/client";
 import { LARGE } from "./large";
-import { connection, inLongSnapshot, readRows, readSingle } from "./sqlite/readers";
+import { connection, dataVersion, inLongSnapshot, readStatement } from "./sqlite/readers";
+import { tableReader } from "./sqlite/tables";
 import { versionOf } from "./sqlite/version";
 
 /*
- * One reading of a business database: several statements of one moment, whichever engine answers. Rows come in batches,
- * as whoever reads them takes them.
+ * Readings of a business database: several statements of one moment, whichever engine answers.
+ *
+ *   Reading   the database itself; who asks waits, so that what is laid out may ask in its midst
+ *   Reader    the database or its columnar copy; who asks is answered in its time
  */
 
-export type Reader = {
+export type Reading = {
   engine: AnsweredBy;
-  /** What statements are written in. */
-  dialect: Dialect;
-  batches: (sql: RowsSql) => AsyncIterable<Cell[][]>;
-  /** The one row of a statement that gives one. */
-  single: (sql: Sql | RowsSql) => Promise<Cell[]>;
+  /**
+   * What a statement comes to, row by row, as it is taken.
+   * @param most it is taken whole, but more rows than that would be too many: some of them are left out
+   */
+  ask: (statement: Statement, most?: number) => Iterable<Cell[]>;
+  /** The tables as they lie, for the recount. */
+  tables: ReadTable;
+  /** Another whenever the data may be another; null where it cannot be told. */
+  version: () => string | null;
 };
 
-/** Rows of a batch. */
-const BATCH = 1000;
+export type Reader = { engine: AnsweredBy; answer: (statement: Statement, most?: number) => Promise<Iterable<Cell[]>> };
 
-/**
- * What a statement comes to.
- * @param most of more rows than that some are left out: they are too many for whoever asks
- */
-export async function answerOf({ dialect, batches, single }: Reader, statement: Statement, most = Number.POSITIVE_INFINITY): Promise<Cell[][]> {
-  const sql = compileStatement(statement, dialect);
-  if (!("columns" in sql)) return [await single(sql)];
-  const rows: Cell[][] = [];
-  for await (const batch of batches(sql)) {
-    for (const row of batch) rows.push(row);
-    if (rows.length > most) break;
-  }
-  return rows;
+/** A connection of SQLite as it is; whoever reads several statements of it keeps it in one snapshot. */
+export const sqliteReading = (db: Database.Database): Reading => ({
+  engine: "sqlite",
+  ask: (statement) => readStatement(db, statement),
+  tables: tableReader(db),
+  version: () => dataVersion(db),
+});
+
+const readerOf = ({ engine, ask }: Reading): Reader => ({ engine, answer: async (statement, most) => ask(statement, most) });
+
+export const copyReader = (copy: CopyReading): Reader => ({
+  engine: "columnar",
+  async answer(statement, most = Number.POSITIVE_INFINITY) {
+    const sql = compileStatement(statement, duckdb);
+    const columns = "columns" in sql ? sql.columns : (sql.types ?? []).map((type) => ({ type, raw: null }));
+    const rows: Cell[][] = [];
+    for await (const batch of copy.batches({ ...sql, columns })) {
+      for (const row of batch) rows.push(row);
+      if (rows.length > most) break;
+    }
+    return rows;
+  },
+});
+
+/** Reads a database itself, all of one moment. What is read row by row must be closed when the work ends. */
+export function reading<T>(database: string, work: (reading: Reading) => T | Promise<T>): Promise<T> {
+  const db = connection(database);
+  return inLongSnapshot(db, async () => work(sqliteReading(db)));
 }
 
-export function sqliteReader(db: Database.Database): Reader {
-  return {
-    engine: "sqlite",
-    dialect: sqlite,
-    batches: async function* (sql) {
-      let batch: Cell[][] = [];
-      for (const row of readRows(db, sql)) {
-        batch.push(row);
-        if (batch.length < BATCH) continue;
-        yield batch;
-        batch = [];
-      }
-      if (batch.length > 0) yield batch;
-    },
-    single: async (sql) => readSingle(db, sql),
-  };
-}
-
-export function copyReader(copy: CopyReading): Reader {
-  return {
-    engine: "columnar",
-    dialect: duckdb,
-    batches: (sql) => copy.batches(sql),
-    single: async (sql) => {
-      const columns = "columns" in sql ? sql.columns : (sql.types ?? []).map((type) => ({ type, raw: null }));
-      let row: Cell[] = [];
-      for await (const [first = []] of copy.batches({ ...sql, columns })) row = first;
-      return row;
-    },
-  };
+/** The version of the moment that a transaction, just begun, sees; null where the file was changed meanwhile. */
+function versionOfMoment(database: string): string | null {
+  // From its first statement on the transaction sees one moment: it is known where the file was the same before and after.
+  const before = versionOf(database);
+  connection(database).prepare("SELECT 1 FROM sqlite_schema LIMIT 1").get();
+  return before === versionOf(database) ? before : null;
 }
 
 /** The copy, where it has all that is read as it is now, and would answer the same. */
@@ -106,23 +101,16 @@ async function onCopy<T>(copy: CopyReading | null, work: (reader: Reader) => Pro
  */
 export async function readingOf<T>(database: string, plans: Plan[], work: (reader: Reader) => Promise<T>): Promise<T> {
   const done = await onCopy(await copyOf(database, plans, process.env.NEXT_LEDGER_COPY ? versionOf(database) : null), work);
-  if (done) return done.result;
-  const db = connection(database);
-  return inLongSnapshot(db, () => work(sqliteReader(db)));
+  return done ? done.result : reading(database, (own) => work(readerOf(own)));
 }
 
 /**
  * The same beside the database itself, which is read as it is at the very moment of the reading: for what is held against
  * what some engine answers.
  */
-export function readingBeside<T>(database: string, plans: Plan[], work: (db: Database.Database, reader: Reader) => Promise<T>): Promise<T> {
-  const db = connection(database);
-  return inLongSnapshot(db, async () => {
-    // From its first statement on the transaction sees one moment: it is known where the file was the same before and after.
-    const before = versionOf(database);
-    db.prepare("SELECT 1 FROM sqlite_schema LIMIT 1").get();
-    const at = before === versionOf(database) ? before : null;
-    const done = await onCopy(await copyOf(database, plans, at), (reader) => work(db, reader));
-    return done ? done.result : work(db, sqliteReader(db));
+export function readingBeside<T>(database: string, plans: Plan[], work: (own: Reading, reader: Reader) => Promise<T>): Promise<T> {
+  return reading(database, async (own) => {
+    const done = await onCopy(await copyOf(database, plans, versionOfMoment(database)), (reader) => work(own, reader));
+    return done ? done.result : work(own, readerOf(own));
   });
 }

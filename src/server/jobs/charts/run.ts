@@ -1,4 +1,3 @@
-import type Database from "better-sqlite3";
 import type { ChartAnswer } from "@/core/chart/data";
 import type { ChartPlan } from "@/core/chart/plan";
 import { boxOf } from "@/core/chart/statistics";
@@ -10,7 +9,7 @@ import { ProblemError, problem } from "@/core/types/problem";
 import { type Cell, isMisfit } from "@/core/types/valueType";
 import { pivotPlans } from "@/server/jobs/pivots/run";
 import type { ChartJob } from "@/server/jobs/work";
-import { readStatement } from "@/server/source/sqlite/readers";
+import type { Reading } from "@/server/source/reading";
 
 /** Places along a chart at most, and rows drawn as points. */
 const MOST_PLACES = 5000;
@@ -24,8 +23,8 @@ export function* workingChart({ plan, earlier, locale }: ChartJob): Asking<Chart
   return { shape: plan.shape, pivot: yield* pivotOf(plan), earlier: earlier && "pivot" in earlier ? yield* pivotOf(earlier) : null };
 }
 
-/** The same over a connection of SQLite. */
-export const runChart = (db: Database.Database, job: ChartJob): ChartAnswer => answered(workingChart(job), (statement) => readStatement(db, statement));
+/** The same of a database alone. */
+export const runChart = (reading: Reading, job: ChartJob): ChartAnswer => answered(workingChart(job), reading.ask);
 
 /** The plans a chart reads. */
 export const chartPlans = ({ plan, earlier }: ChartJob): Plan[] =>

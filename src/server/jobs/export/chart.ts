@@ -1,6 +1,5 @@
 import { statSync } from "node:fs";
 import { createCanvas, GlobalFonts } from "@napi-rs/canvas";
-import type Database from "better-sqlite3";
 import { Chart, registerables } from "chart.js";
 import { LIGHT } from "@/core/chart/colours";
 import { drawChart } from "@/core/chart/config";
@@ -14,7 +13,7 @@ import { SIZE } from "@/core/pivot/panels";
 import type { Metrics, Page } from "@/core/report/page";
 import { runChart } from "@/server/jobs/charts/run";
 import type { ChartFile, ChartJob, FileResult } from "@/server/jobs/work";
-import { inSnapshot } from "@/server/source/sqlite/readers";
+import type { Reading } from "@/server/source/reading";
 import { writeWhole } from "./files";
 import { fontMetrics, fontPath } from "./fonts";
 import { writePdf } from "./pdf";
@@ -68,8 +67,8 @@ export function chartPicture(job: Pick<ChartJob, "spec" | "locale">, answer: Cha
 }
 
 /** Writes a chart to a file, whole or not at all. `rows` counts the rows of its table. */
-export async function exportChart(db: Database.Database, job: ChartJob, file: ChartFile): Promise<FileResult> {
-  const answer = inSnapshot(db, () => runChart(db, job));
+export async function exportChart(reading: Reading, job: ChartJob, file: ChartFile): Promise<FileResult> {
+  const answer = runChart(reading, job);
   const rows = await WRITERS[file.format](answer, job, file);
   return { rows, bytes: statSync(file.path).size, totals: {} };
 }

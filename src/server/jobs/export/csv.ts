@@ -1,10 +1,8 @@
-import type Database from "better-sqlite3";
 import Papa from "papaparse";
-import { compileRows } from "@/core/query/compile";
-import { sqlite } from "@/core/query/dialect/sqlite";
 import type { Plan } from "@/core/query/plan";
 import type { FileResult } from "@/server/jobs/work";
-import { readRows, type Told } from "@/server/source/sqlite/readers";
+import type { Reading } from "@/server/source/reading";
+import type { Told } from "@/server/source/rows";
 import { guardedText, plainText } from "./values";
 import { exportWhole } from "./whole";
 
@@ -19,14 +17,13 @@ type Asked = { guarded?: boolean | undefined; delimiter?: Delimiter; told?: Told
  * Lines of CSV (RFC 4180: CRLF, quotes doubled), or of the same with tabs, out of a query's rows, in chunks; the heading first.
  * @param guarded for people who open it in a sheet program: no text is taken for a formula there
  */
-export function* csvChunks(db: Database.Database, plan: Plan, guarded = false, delimiter: Delimiter = ","): Generator<{ text: string; rows: number }> {
-  const sql = compileRows(plan, sqlite);
+export function* csvChunks(reading: Reading, plan: Plan, guarded = false, delimiter: Delimiter = ","): Generator<{ text: string; rows: number }> {
   const shown = plan.columns.flatMap((c, at) => (c.hidden ? [] : [{ at, column: c }]));
   const text = guarded ? guardedText : plainText;
   const write = (lines: string[][]) => `${Papa.unparse(lines, { newline: "\r\n", delimiter })}\r\n`;
   yield { text: write([shown.map((s) => text(s.column.heading, { kind: "text" }))]), rows: 0 };
   let lines: string[][] = [];
-  for (const row of readRows(db, sql)) {
+  for (const row of reading.ask({ of: "rows", plan })) {
     lines.push(shown.map(({ at, column }) => text(row[at] ?? null, column.type)));
     if (lines.length < ROWS_AT_ONCE) continue;
     yield { text: write(lines), rows: lines.length };
@@ -36,10 +33,10 @@ export function* csvChunks(db: Database.Database, plan: Plan, guarded = false, d
 }
 
 /** Writes a query's rows to a CSV file, whole or not at all, with the footing of the very rows it holds. */
-export const exportCsv = (db: Database.Database, plan: Plan, path: string, { guarded = false, delimiter = ",", told }: Asked = {}): FileResult =>
-  exportWhole(db, plan, path, (file) => {
+export const exportCsv = (reading: Reading, plan: Plan, path: string, { guarded = false, delimiter = ",", told }: Asked = {}): FileResult =>
+  exportWhole(reading, plan, path, (file) => {
     let rows = 0;
-    for (const chunk of csvChunks(db, plan, guarded, delimiter)) {
+    for (const chunk of csvChunks(reading, plan, guarded, delimiter)) {
       file.write(chunk.text);
       rows += chunk.rows;
       told?.(rows);

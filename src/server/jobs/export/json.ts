@@ -1,10 +1,8 @@
-import type Database from "better-sqlite3";
-import { compileRows } from "@/core/query/compile";
-import { sqlite } from "@/core/query/dialect/sqlite";
 import type { Plan } from "@/core/query/plan";
 import { type Cell, isMisfit, isNumber, type ValueType } from "@/core/types/valueType";
 import type { FileResult } from "@/server/jobs/work";
-import { readRows, type Told, toldRows } from "@/server/source/sqlite/readers";
+import type { Reading } from "@/server/source/reading";
+import { type Told, toldRows } from "@/server/source/rows";
 import { isSafeNumber, plainText } from "./values";
 import { exportWhole } from "./whole";
 
@@ -20,8 +18,8 @@ export function jsonValue(cell: Cell, type: ValueType): string {
 }
 
 /** Writes a query's rows as JSON objects by heading, in one list or a line each, whole or not at all. */
-export const exportJson = (db: Database.Database, plan: Plan, path: string, lines: boolean, told?: Told): FileResult =>
-  exportWhole(db, plan, path, (file) => {
+export const exportJson = (reading: Reading, plan: Plan, path: string, lines: boolean, told?: Told): FileResult =>
+  exportWhole(reading, plan, path, (file) => {
     const shown = plan.columns.flatMap((c, at) => (c.hidden ? [] : [{ at, type: c.type, name: JSON.stringify(c.heading) }]));
     const [open, between, close] = lines ? ["", "\n", "\n"] : ["[\n", ",\n", "\n]\n"];
     let rows = 0;
@@ -31,7 +29,7 @@ export const exportJson = (db: Database.Database, plan: Plan, path: string, line
       waiting = [];
     };
     file.write(open);
-    for (const row of toldRows(readRows(db, compileRows(plan, sqlite)), told)) {
+    for (const row of toldRows(reading.ask({ of: "rows", plan }), told)) {
       waiting.push(`{${shown.map(({ at, type, name }) => `${name}:${jsonValue(row[at] ?? null, type)}`).join(",")}}`);
       rows++;
       if (waiting.length >= ROWS_AT_ONCE) flush();

@@ -1,5 +1,4 @@
 import { statSync } from "node:fs";
-import type Database from "better-sqlite3";
 import type { PivotFormat } from "@/core/pivot/choices";
 import { bannerRows, bannerWords, cellAt, headingWords, type Line, linesOf, type PivotLines } from "@/core/pivot/lines";
 import { layOutPivot } from "@/core/pivot/pages";
@@ -8,7 +7,7 @@ import type { PivotSpec } from "@/core/pivot/spec";
 import type { Locale } from "@/core/types/format";
 import { runPivot } from "@/server/jobs/pivots/run";
 import type { FileResult, PivotFile, PivotJob } from "@/server/jobs/work";
-import { inSnapshot } from "@/server/source/sqlite/readers";
+import type { Reading } from "@/server/source/reading";
 import { writeWhole } from "./files";
 import type { PivotSheet } from "./pivotXlsx";
 import { plainText } from "./values";
@@ -80,8 +79,8 @@ export const writePivotFile = async (pivot: Pivot, spec: PivotSpec, file: Omit<P
   WRITERS[file.format]({ pivot, lines: linesOf(pivot, spec), locale, file });
 
 /** Works a pivot out and writes it; `rows` counts its lines, `totals` are the figures over everything. */
-export async function exportPivot(db: Database.Database, job: PivotJob, file: PivotFile): Promise<FileResult> {
-  const pivot = inSnapshot(db, () => runPivot(db, job));
+export async function exportPivot(reading: Reading, job: PivotJob, file: PivotFile): Promise<FileResult> {
+  const pivot = runPivot(reading, job);
   const rows = await writePivotFile(pivot, file.spec, file, job.locale);
   return { rows, bytes: statSync(file.path).size, totals: Object.fromEntries(pivot.proof.figures.map((f) => [f.figure, f.query])) };
 }

@@ -1,4 +1,3 @@
-import type Database from "better-sqlite3";
 import Papa from "papaparse";
 import { GRAND } from "@/core/report/choices";
 import { standsAt } from "@/core/report/figuresPlan";
@@ -7,6 +6,7 @@ import { levelWords } from "@/core/report/words";
 import { cellWriter } from "@/core/types/format";
 import { sourcesOf } from "@/server/jobs/reports/pages";
 import type { ReportJob } from "@/server/jobs/work";
+import type { Reading } from "@/server/source/reading";
 import { WholeFile } from "./files";
 import { guardedText, plainText } from "./values";
 
@@ -14,8 +14,8 @@ import { guardedText, plainText } from "./values";
  * The footings of a report as CSV (RFC 4180), a line each: its level, what makes its group, its rows and its figures. What
  * groups are called is text, which no sheet program takes for a formula. @returns the lines written
  */
-export function writeReportTotals(db: Database.Database, job: ReportJob, path: string): { rows: number; bytes: number } {
-  const { report, sources } = sourcesOf(db, job);
+export function writeReportTotals(reading: Reading, job: ReportJob, path: string): { rows: number; bytes: number } {
+  const { report, sources } = sourcesOf(reading, job);
   const { spec, levels, columns, figures } = report;
   const writers = levels.map((l) => cellWriter(l.column.type, l.column.format, job.locale));
   const text = (words: string) => guardedText(words, { kind: "text" });

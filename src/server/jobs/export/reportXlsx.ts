@@ -1,4 +1,3 @@
-import type Database from "better-sqlite3";
 import type ExcelJS from "exceljs";
 import type { AggregateName } from "@/core/query/choices";
 import { countsOnce } from "@/core/query/home";
@@ -14,7 +13,8 @@ import { cellWriter, type Locale } from "@/core/types/format";
 import { type Cell, isNumber } from "@/core/types/valueType";
 import { type ReportSources, sourcesOf } from "@/server/jobs/reports/pages";
 import type { ReportJob } from "@/server/jobs/work";
-import type { Told } from "@/server/source/sqlite/readers";
+import type { Reading } from "@/server/source/reading";
+import type { Told } from "@/server/source/rows";
 import { numberFormat } from "./pivotXlsx";
 import { type Breath, formatOf, type Workbook, workbookValue, writeWorkbook } from "./workbook";
 
@@ -62,8 +62,8 @@ function plainColumns({ spec, figures, columns }: ReportPlan): Set<string> {
 const letterOf = (at: number): string => (at < 26 ? "" : letterOf(Math.floor(at / 26) - 1)) + String.fromCharCode(65 + (at % 26));
 
 /** Writes a report as a workbook, whole or not at all. @returns rows written */
-export async function writeReportXlsx(db: Database.Database, job: ReportJob, path: string, told?: Told): Promise<number> {
-  const { report, sources } = sourcesOf(db, job);
+export async function writeReportXlsx(reading: Reading, job: ReportJob, path: string, told?: Told): Promise<number> {
+  const { report, sources } = sourcesOf(reading, job);
   return writeWorkbook(path, async (workbook, breath) => {
     const rows = await addRows(workbook, report, sources(), job.locale, breath, told);
     for (const table of report.related) await addRelated(workbook, report, table, sources(), job.locale, breath);

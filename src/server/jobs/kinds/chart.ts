@@ -3,7 +3,7 @@ import { answeredLater } from "@/core/query/asking";
 import type { Run } from "@/server/engine/protocol";
 import { chartPlans, workingChart } from "@/server/jobs/charts/run";
 import type { ChartJob } from "@/server/jobs/work";
-import { answerOf, readingOf } from "@/server/source/reading";
+import { readingOf } from "@/server/source/reading";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
@@ -13,6 +13,6 @@ declare module "@/server/engine/protocol" {
 
 export const run: Run<"chart"> = ({ database, chart }) =>
   readingOf(database, chartPlans(chart), async (reader) => {
-    const answer = await answeredLater(workingChart(chart), (statement) => answerOf(reader, statement, MOST.groups));
+    const answer = await answeredLater(workingChart(chart), (statement) => reader.answer(statement, MOST.groups));
     return Buffer.from(JSON.stringify(answer));
   });

@@ -1,7 +1,7 @@
 import type { Run } from "@/server/engine/protocol";
 import { exportChart } from "@/server/jobs/export/chart";
 import type { ChartFile, ChartJob, FileResult } from "@/server/jobs/work";
-import { connection } from "@/server/source/sqlite/readers";
+import { reading } from "@/server/source/reading";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
@@ -9,4 +9,4 @@ declare module "@/server/engine/protocol" {
   }
 }
 
-export const run: Run<"chartFile"> = (job) => exportChart(connection(job.database), job.chart, job.file);
+export const run: Run<"chartFile"> = (job) => reading(job.database, (r) => exportChart(r, job.chart, job.file));

@@ -5,7 +5,7 @@ import type { Run } from "@/server/engine/protocol";
 import { exportRows } from "@/server/jobs/export/rows";
 import { exportWithAbout } from "@/server/jobs/export/withAbout";
 import type { FileResult } from "@/server/jobs/work";
-import { connection } from "@/server/source/sqlite/readers";
+import { reading } from "@/server/source/reading";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
@@ -25,7 +25,8 @@ declare module "@/server/engine/protocol" {
 }
 
 export const run: Run<"export"> = (job, { progress }) => {
-  const db = connection(job.database);
-  if (job.about) return exportWithAbout(db, { ...job, about: job.about }, progress);
-  return exportRows[job.format](db, job.plan, job.path, job.guarded, progress);
+  const { about } = job;
+  return reading<FileResult>(job.database, (r) =>
+    about ? exportWithAbout(r, { ...job, about }, progress) : exportRows[job.format](r, job.plan, job.path, job.guarded, progress),
+  );
 };

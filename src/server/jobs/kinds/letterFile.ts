@@ -1,7 +1,7 @@
 import type { Run } from "@/server/engine/protocol";
 import { writeLetters } from "@/server/jobs/letters/run";
 import type { FileResult, LetterFile, LetterJob } from "@/server/jobs/work";
-import { connection } from "@/server/source/sqlite/readers";
+import { reading } from "@/server/source/reading";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
@@ -9,4 +9,4 @@ declare module "@/server/engine/protocol" {
   }
 }
 
-export const run: Run<"letterFile"> = (job) => writeLetters(connection(job.database), job.letter, job.file);
+export const run: Run<"letterFile"> = (job) => reading(job.database, (r) => writeLetters(r, job.letter, job.file));

@@ -1,7 +1,7 @@
 import type { Run } from "@/server/engine/protocol";
 import { type LetterSurvey, surveyLetters } from "@/server/jobs/letters/run";
 import type { LetterJob } from "@/server/jobs/work";
-import { connection } from "@/server/source/sqlite/readers";
+import { reading } from "@/server/source/reading";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
@@ -9,4 +9,4 @@ declare module "@/server/engine/protocol" {
   }
 }
 
-export const run: Run<"letterSurvey"> = (job) => surveyLetters(connection(job.database), job.letter);
+export const run: Run<"letterSurvey"> = (job) => reading(job.database, (r) => surveyLetters(r, job.letter));

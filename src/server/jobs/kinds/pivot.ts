@@ -3,7 +3,7 @@ import { answeredLater } from "@/core/query/asking";
 import type { Run } from "@/server/engine/protocol";
 import { pivotPlans } from "@/server/jobs/pivots/run";
 import type { PivotJob } from "@/server/jobs/work";
-import { answerOf, readingOf } from "@/server/source/reading";
+import { readingOf } from "@/server/source/reading";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
@@ -13,6 +13,6 @@ declare module "@/server/engine/protocol" {
 
 export const run: Run<"pivot"> = ({ database, pivot }) =>
   readingOf(database, pivotPlans(pivot.plan), async (reader) => {
-    const answer = await answeredLater(assemblingPivot(pivot.plan, pivot.locale.locale), (statement) => answerOf(reader, statement, MOST.groups));
+    const answer = await answeredLater(assemblingPivot(pivot.plan, pivot.locale.locale), (statement) => reader.answer(statement, MOST.groups));
     return Buffer.from(JSON.stringify(answer));
   });

@@ -2,7 +2,7 @@ import type { PivotRecount } from "@/core/pivot/seal";
 import type { Run } from "@/server/engine/protocol";
 import { runPivotRecount } from "@/server/jobs/pivots/run";
 import type { PivotJob } from "@/server/jobs/work";
-import { connection } from "@/server/source/sqlite/readers";
+import { reading } from "@/server/source/reading";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
@@ -10,4 +10,4 @@ declare module "@/server/engine/protocol" {
   }
 }
 
-export const run: Run<"pivotRecount"> = (job) => runPivotRecount(connection(job.database), job.pivot);
+export const run: Run<"pivotRecount"> = (job) => reading(job.database, (r) => runPivotRecount(r, job.pivot));

@@ -3,8 +3,7 @@ import { answeredLater } from "@/core/query/asking";
 import type { Plan } from "@/core/query/plan";
 import type { Run } from "@/server/engine/protocol";
 import { provingQuery } from "@/server/jobs/queries/prove";
-import { answerOf, readingBeside } from "@/server/source/reading";
-import { tableReader } from "@/server/source/sqlite/tables";
+import { readingBeside } from "@/server/source/reading";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
@@ -13,7 +12,7 @@ declare module "@/server/engine/protocol" {
 }
 
 export const run: Run<"proof"> = ({ database, plan, figure }) =>
-  readingBeside(database, [plan], async (db, reader) => {
-    const proof = await answeredLater(provingQuery(plan, figure, tableReader(db)), (statement) => answerOf(reader, statement));
+  readingBeside(database, [plan], async (own, reader) => {
+    const proof = await answeredLater(provingQuery(plan, figure, own.tables), (statement) => reader.answer(statement));
     return { ...proof, answeredBy: reader.engine };
   });

@@ -1,7 +1,7 @@
 import type { Run } from "@/server/engine/protocol";
 import { findInReport } from "@/server/jobs/reports/pages";
 import type { ReportJob } from "@/server/jobs/work";
-import { connection } from "@/server/source/sqlite/readers";
+import { reading } from "@/server/source/reading";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
@@ -9,4 +9,4 @@ declare module "@/server/engine/protocol" {
   }
 }
 
-export const run: Run<"reportFind"> = (job) => findInReport(connection(job.database), job.report, job.text);
+export const run: Run<"reportFind"> = (job) => reading(job.database, (r) => findInReport(r, job.report, job.text));

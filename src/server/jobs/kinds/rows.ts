@@ -1,7 +1,7 @@
 import type { Statement } from "@/core/query/statement";
 import type { Run } from "@/server/engine/protocol";
-import { answerOf, readingOf } from "@/server/source/reading";
-import { shownRows } from "@/server/source/sqlite/readers";
+import { readingOf } from "@/server/source/reading";
+import { shownRows } from "@/server/source/rows";
 
 declare module "@/server/engine/protocol" {
   interface Jobs {
@@ -10,4 +10,4 @@ declare module "@/server/engine/protocol" {
 }
 
 export const run: Run<"rows"> = ({ database, statement }) =>
-  readingOf(database, [statement.plan], async (reader) => Buffer.from(JSON.stringify([...shownRows(await answerOf(reader, statement))])));
+  readingOf(database, [statement.plan], async (reader) => Buffer.from(JSON.stringify([...shownRows(await reader.answer(statement))])));

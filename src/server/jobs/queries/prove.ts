@@ -1,4 +1,3 @@
-import type Database from "better-sqlite3";
 import { accountOf } from "@/core/proof/account";
 import { holdingLines } from "@/core/proof/lines";
 import { type Proof, prove, sheetPlans } from "@/core/proof/proof";
@@ -7,8 +6,7 @@ import { sqlite } from "@/core/query/dialect/sqlite";
 import { compileFooting } from "@/core/query/footing";
 import type { Plan } from "@/core/query/plan";
 import type { ReadTable } from "@/core/recount/recount";
-import { inSnapshot, readStatement } from "@/server/source/sqlite/readers";
-import { tableReader } from "@/server/source/sqlite/tables";
+import type { Reading } from "@/server/source/reading";
 
 /**
  * Proves a query: the account of its rows, counted from the tables themselves, and the sheet's own figures, which it asks
@@ -25,6 +23,5 @@ export function* provingQuery(plan: Plan, figure: string | null, tables: ReadTab
   return prove(plan, followed, account, compileFooting(sheet.footing, sqlite), { rows, footing, lines });
 }
 
-/** The same over a connection alone. */
-export const proveQuery = (db: Database.Database, plan: Plan, figure: string | null): Proof =>
-  inSnapshot(db, () => answered(provingQuery(plan, figure, tableReader(db)), (statement) => readStatement(db, statement)));
+/** The same of a database alone. */
+export const proveQuery = (reading: Reading, plan: Plan, figure: string | null): Proof => answered(provingQuery(plan, figure, reading.tables), reading.ask);

@@ -1,4 +1,3 @@
-import type Database from "better-sqlite3";
 import { planChart } from "@/core/chart/plan";
 import type { PivotPlan } from "@/core/pivot/pivot";
 import { planPivot, withAxisNames } from "@/core/pivot/plan";
@@ -8,6 +7,7 @@ import { type Checked, ProblemError } from "@/core/types/problem";
 import { runChart } from "@/server/jobs/charts/run";
 import { runPivot } from "@/server/jobs/pivots/run";
 import type { InsertJob, ReportJob } from "@/server/jobs/work";
+import type { Reading } from "@/server/source/reading";
 
 /* The charts and cross-tables of a report's groups: each a saved one, worked out over the rows that a figure of its group opens. */
 
@@ -26,8 +26,8 @@ export async function readyInserts({ inserts }: ReportJob): Promise<void> {
   if (Object.values(inserts).some((i) => i.kind === "chart")) charts ??= await import("@/server/jobs/export/chart");
 }
 
-/** Works out inserts over a connection, once they are ready. @throws ProblemError where one cannot be asked */
-export function insertReader(db: Database.Database, { report, over, inserts, locale }: ReportJob): ReadInsert {
+/** Works out inserts of a database, once they are ready. @throws ProblemError where one cannot be asked */
+export function insertReader(reading: Reading, { report, over, inserts, locale }: ReportJob): ReadInsert {
   return (insert, keys) => {
     const job = inserts[insert.id];
     if (!over || !job) throw new Error(`An insert ${insert.id} was not made ready.`);
@@ -38,14 +38,14 @@ export function insertReader(db: Database.Database, { report, over, inserts, loc
 
     function pivotOf({ spec, title }: Extract<InsertJob, { kind: "pivot" }>): Inserted {
       const plan = named(checked(planPivot(spec, rows, { ...context, values: { ...spec.parameters, ...context.values } })));
-      const pivot = runPivot(db, { plan, locale });
+      const pivot = runPivot(reading, { plan, locale });
       return { kind: "pivot", title, spec, pivot, rows: spec.conditions.length === 0 ? pivot.proof.rows.query : null };
     }
 
     function chartOf({ spec, title, band, chosen }: Extract<InsertJob, { kind: "chart" }>): Inserted {
       const made = checked(planChart(spec, rows, { ...context, values: { ...spec.pivot.parameters, ...context.values } }, band));
       const plan = "pivot" in made ? { ...made, pivot: named(made.pivot) } : made;
-      const answer = runChart(db, { spec, plan, earlier: null, locale });
+      const answer = runChart(reading, { spec, plan, earlier: null, locale });
       const counted = "pivot" in answer && spec.pivot.conditions.length === 0 ? answer.pivot.proof.rows.query : null;
       const draw = charts?.chartPicture;
       if (!draw) throw new Error("Charts are not ready.");

@@ -1,9 +1,6 @@
-import type Database from "better-sqlite3";
 import type { RowCells } from "@/core/folio/panel";
 import { linesOf } from "@/core/pivot/lines";
 import { layOutPivot } from "@/core/pivot/pages";
-import { compileRows } from "@/core/query/compile";
-import { sqlite } from "@/core/query/dialect/sqlite";
 import { keyPlaces, withKeys } from "@/core/query/home";
 import { type Names, namedColumns, namePlans, readNames } from "@/core/query/namePlan";
 import type { Plan, PlanColumn } from "@/core/query/plan";
@@ -24,27 +21,27 @@ import { runChart } from "@/server/jobs/charts/run";
 import { fontMetrics } from "@/server/jobs/export/fonts";
 import { runPivot } from "@/server/jobs/pivots/run";
 import type { ClosingJob, ReportJob } from "@/server/jobs/work";
-import { LastOf } from "@/server/source/sqlite/lastOf";
-import { inLongSnapshot, readRows } from "@/server/source/sqlite/readers";
+import { LastOf } from "@/server/source/lastOf";
+import type { Reading } from "@/server/source/reading";
 import { insertReader, readyInserts } from "./inserts";
 
 /* A report's rows laid out on pages, in the engine's process: for the preview, and for who prints them. */
 
 let metrics: ReturnType<typeof fontMetrics> | null = null;
 
-const read = (db: Database.Database, plan: Plan, rows?: number): Iterable<Cell[]> =>
-  readRows(db, compileRows(plan, sqlite, rows === undefined ? undefined : { offset: 0, rows }));
+const read = (reading: Reading, plan: Plan, rows?: number): Iterable<Cell[]> =>
+  reading.ask({ of: "rows", plan, window: rows === undefined ? undefined : { offset: 0, rows } });
 
 /** What the rows of tables are called, each table's read once for a job. */
 class NamesRead {
   private readonly known = new Map<string, Names>();
 
-  constructor(private readonly db: Database.Database) {}
+  constructor(private readonly reading: Reading) {}
 
   columns<C extends PlanColumn>(columns: C[], plans: Record<string, Plan>): C[] {
     const names = Object.entries(plans).map(([id, plan]): [string, Names] => {
       const { name } = plan.source.table;
-      const found = this.known.get(name) ?? readNames(plan, read(this.db, plan));
+      const found = this.known.get(name) ?? readNames(plan, read(this.reading, plan));
       this.known.set(name, found);
       return [id, found];
     });
@@ -72,14 +69,14 @@ function named(job: ReportJob, names: NamesRead): ReportPlan {
 }
 
 /** Reads the rows of a related table for those they belong to. @throws ProblemError where they cannot be asked */
-function relatedReader(db: Database.Database, { over }: ReportJob): ReadRelated {
+function relatedReader(reading: Reading, { over }: ReportJob): ReadRelated {
   return (plan, rows) => {
     if (!over) return { columns: [], rows: [], keys: () => null };
     const made = relatedQuery(plan, over.query, rows, over.schema);
     const resolved = made.ok ? resolveQuery(made.value, over.schema, over.context) : made;
     if (!resolved.ok) throw new ProblemError(resolved.problems);
     const keyed = withKeys(resolved.value);
-    return { columns: keyed.columns, rows: read(db, keyed), keys: (column) => keyPlaces(column, keyed) };
+    return { columns: keyed.columns, rows: read(reading, keyed), keys: (column) => keyPlaces(column, keyed) };
   };
 }
 
@@ -92,44 +89,45 @@ export type ReportSources = Sources & {
 };
 
 /** A report's plan, written by names, with what it is read from; each reading begins anew. */
-export function sourcesOf(db: Database.Database, job: ReportJob): { report: ReportPlan; sources: () => ReportSources } {
-  const report = named(job, new NamesRead(db));
-  const related = relatedReader(db, job);
-  const inserted = insertReader(db, job);
-  const reading = (): Sources => ({
-    rows: read(db, report.rows),
-    figures: (depth) => read(db, (report.figures[depth] as ReportPlan["figures"][number]).plan),
+export function sourcesOf(reading: Reading, job: ReportJob): { report: ReportPlan; sources: () => ReportSources } {
+  const report = named(job, new NamesRead(reading));
+  const related = relatedReader(reading, job);
+  const inserted = insertReader(reading, job);
+  const anew = (): Sources => ({
+    rows: read(reading, report.rows),
+    figures: (depth) => read(reading, (report.figures[depth] as ReportPlan["figures"][number]).plan),
   });
   return {
     report,
     sources: () => ({
-      ...reading(),
+      ...anew(),
       related,
       inserted,
       relatedOf: (plan, parents) => related(plan, parents).rows,
-      parentsOf: (of, plan, locale) => tellParents(of, plan, reading(), locale),
+      parentsOf: (of, plan, locale) => tellParents(of, plan, anew(), locale),
     }),
   };
 }
 
-function inputOf(db: Database.Database, job: ReportJob): { input: LayoutInput; sources: () => ReportSources } {
+function inputOf(reading: Reading, job: ReportJob): { input: LayoutInput; sources: () => ReportSources } {
   metrics ??= fontMetrics();
-  const { report, sources } = sourcesOf(db, job);
+  const { report, sources } = sourcesOf(reading, job);
   return { input: { report, metrics, locale: job.locale, texts: job.texts }, sources };
 }
 
 /** Rows of a related table by which its columns are measured. */
 const MEASURED = 2000;
 
-const grandFigures = (db: Database.Database, { figures: [grand] }: ReportPlan): Cell[] | null => {
-  for (const row of grand ? read(db, grand.plan) : []) return row;
+const grandFigures = (reading: Reading, { figures: [grand] }: ReportPlan): Cell[] | null => {
+  for (const row of grand ? read(reading, grand.plan) : []) return row;
   return null;
 };
 
 /** A report that is laid out as often as needed; its columns are measured once. @param known their widths, where they were measured before */
-export function prepare(db: Database.Database, job: ReportJob, known?: Measures) {
-  const { input, sources } = inputOf(db, job);
-  const measures = known ?? measureReport(input, read(db, input.report.rows), grandFigures(db, input.report), (plan) => read(db, plan.all, MEASURED));
+export function prepare(reading: Reading, job: ReportJob, known?: Measures) {
+  const { input, sources } = inputOf(reading, job);
+  const measures =
+    known ?? measureReport(input, read(reading, input.report.rows), grandFigures(reading, input.report), (plan) => read(reading, plan.all, MEASURED));
   return { measures, layOut: (counted: Counted | null, firstDrawn: number) => layOutReport(input, measures, sources(), counted, firstDrawn) };
 }
 
@@ -159,7 +157,7 @@ type Closing = (before: number, pages: number) => { title: string; pages: Page[]
 
 /** Works out what is printed after the rows, once; it can then be laid out as often as needed. */
 export async function closingOf(
-  db: Database.Database,
+  reading: Reading,
   { closing, locale, texts: { printedAt } }: Pick<ReportJob, "closing" | "locale"> & { texts: Pick<ReportJob["texts"], "printedAt"> },
 ): Promise<Closing> {
   if (closing.length === 0) return () => [];
@@ -169,11 +167,11 @@ export async function closingOf(
   const laid = closing.map((c): ((before: number, pages: number) => Page[]) => {
     const texts = { title: c.title, brief: c.brief, printedAt };
     if (c.kind === "pivot") {
-      const pivot = runPivot(db, c.pivot);
+      const pivot = runPivot(reading, c.pivot);
       const lines = linesOf(pivot, c.spec);
       return (before, pages) => layOutPivot({ pivot, lines, texts, metrics: widths, locale, within: { before, pages } });
     }
-    const picture = charts?.chartPicture(c.chart, runChart(db, c.chart), c.chosen);
+    const picture = charts?.chartPicture(c.chart, runChart(reading, c.chart), c.chosen);
     return (before) => (charts && picture ? [charts.chartPage(picture, texts, widths, before + 1)] : []);
   });
   return (before, pages) => {
@@ -187,12 +185,10 @@ export async function closingOf(
 }
 
 /** A pivot or a chart on pages of its own. */
-export function drawnPages(db: Database.Database, drawn: ClosingJob, { locale, printedAt }: { locale: Locale; printedAt: string }): Promise<Page[]> {
-  return inLongSnapshot(db, async () => {
-    const closing = await closingOf(db, { closing: [drawn], locale, texts: { printedAt } });
-    const count = closing(0, 0).reduce((sum, c) => sum + c.pages.length, 0);
-    return closing(0, count).flatMap((c) => c.pages);
-  });
+export async function drawnPages(reading: Reading, drawn: ClosingJob, { locale, printedAt }: { locale: Locale; printedAt: string }): Promise<Page[]> {
+  const closing = await closingOf(reading, { closing: [drawn], locale, texts: { printedAt } });
+  const count = closing(0, 0).reduce((sum, c) => sum + c.pages.length, 0);
+  return closing(0, count).flatMap((c) => c.pages);
 }
 
 /** An outline with what follows the rows. */
@@ -206,49 +202,45 @@ export function withClosing(outline: ReportOutline, closing: Closing): { outline
 const lastCounted = new LastOf<{ measures: Measures; outline: ReportOutline }>();
 
 /** Column widths and outline of a report: kept for the next page that is looked at. */
-function countReport(db: Database.Database, job: ReportJob): { layOut: ReturnType<typeof prepare>["layOut"]; outline: ReportOutline } {
+function countReport(reading: Reading, job: ReportJob): { layOut: ReturnType<typeof prepare>["layOut"]; outline: ReportOutline } {
   // All that may change how many pages there are; when it is printed does not.
   const { printedAt: _, ...texts } = job.texts;
-  const { measures, outline } = lastCounted.of(db, [job.report, texts, job.locale], () => {
-    const { layOut, measures } = prepare(db, job);
+  const { measures, outline } = lastCounted.of(reading, [job.report, texts, job.locale], () => {
+    const { layOut, measures } = prepare(reading, job);
     return { measures, outline: eachPage(layOut(null, Infinity), () => {}) };
   });
-  return { layOut: prepare(db, job, measures).layOut, outline };
+  return { layOut: prepare(reading, job, measures).layOut, outline };
 }
 
 /** The pages from one number to another (from 1), for the preview, with the outline of the whole. */
-export async function layOutReportPages(db: Database.Database, job: ReportJob, from: number, to: number): Promise<{ pages: Page[]; outline: ReportOutline }> {
+export async function layOutReportPages(reading: Reading, job: ReportJob, from: number, to: number): Promise<{ pages: Page[]; outline: ReportOutline }> {
   await readyInserts(job);
-  return inLongSnapshot(db, async () => {
-    const closing = await closingOf(db, job);
-    const { layOut, outline: rows } = countReport(db, job);
-    const { outline, pages: after } = withClosing(rows, closing);
-    const pages: Page[] = [];
-    const laid = layOut(countedOf(rows, outline.pages), from);
-    for (const page of laid) {
-      if (page.number > to) break;
-      pages.push(page);
-    }
-    return { pages: [...pages, ...after.filter((p) => p.number >= from && p.number <= to)], outline };
-  });
+  const closing = await closingOf(reading, job);
+  const { layOut, outline: rows } = countReport(reading, job);
+  const { outline, pages: after } = withClosing(rows, closing);
+  const pages: Page[] = [];
+  const laid = layOut(countedOf(rows, outline.pages), from);
+  for (const page of laid) {
+    if (page.number > to) break;
+    pages.push(page);
+  }
+  return { pages: [...pages, ...after.filter((p) => p.number >= from && p.number <= to)], outline };
 }
 
 /** Pages that are named as holding a text, at the most. */
 const MOST_FOUND = 2000;
 
 /** The pages of a report on which a text stands, whatever its letter case and accents. */
-export async function findInReport(db: Database.Database, job: ReportJob, text: string): Promise<number[]> {
+export async function findInReport(reading: Reading, job: ReportJob, text: string): Promise<number[]> {
   await readyInserts(job);
-  return inLongSnapshot(db, async () => {
-    const { layOut, outline } = countReport(db, job);
-    const wanted = fold(text.trim());
-    const found: number[] = [];
-    for (const page of layOut(countedOf(outline, outline.pages), 1)) {
-      if (page.items.some((item) => item.kind === "text" && fold(item.text).includes(wanted))) found.push(page.number);
-      if (found.length === MOST_FOUND) break;
-    }
-    return found;
-  });
+  const { layOut, outline } = countReport(reading, job);
+  const wanted = fold(text.trim());
+  const found: number[] = [];
+  for (const page of layOut(countedOf(outline, outline.pages), 1)) {
+    if (page.items.some((item) => item.kind === "text" && fold(item.text).includes(wanted))) found.push(page.number);
+    if (found.length === MOST_FOUND) break;
+  }
+  return found;
 }
 
 /** More rows than a page has: by these the columns are measured before all of them are known. */
@@ -258,12 +250,12 @@ const GLANCED_ROWS = 500;
  * The first page as far as it can be told at once: its columns as wide as the first rows need, its number without "of m",
  * figures of groups only where their rows are on it. None where the first rows do not fill it.
  */
-export async function glanceAtReport(db: Database.Database, job: ReportJob): Promise<Page[]> {
+export async function glanceAtReport(reading: Reading, job: ReportJob): Promise<Page[]> {
   await readyInserts(job);
-  const { input } = inputOf(db, job);
+  const { input } = inputOf(reading, job);
   const { report } = input;
   const first = { ...report.rows, limit: Math.min(report.rows.limit ?? GLANCED_ROWS, GLANCED_ROWS) };
-  const rows = [...read(db, first)];
+  const rows = [...read(reading, first)];
   let taken = 0;
   const counting = function* () {
     for (const row of rows) {
@@ -271,8 +263,13 @@ export async function glanceAtReport(db: Database.Database, job: ReportJob): Pro
       yield row;
     }
   };
-  const measures = measureReport(input, rows, null, (plan) => read(db, plan.all, GLANCED_ROWS));
-  for (const page of layOutReport(input, measures, { rows: counting(), figures: null, related: relatedReader(db, job), inserted: insertReader(db, job) }, null))
+  const measures = measureReport(input, rows, null, (plan) => read(reading, plan.all, GLANCED_ROWS));
+  for (const page of layOutReport(
+    input,
+    measures,
+    { rows: counting(), figures: null, related: relatedReader(reading, job), inserted: insertReader(reading, job) },
+    null,
+  ))
     return taken >= GLANCED_ROWS ? [] : [page];
   return [];
 }

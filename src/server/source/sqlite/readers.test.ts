@@ -1,7 +1,8 @@
 import Database from "better-sqlite3";
 import { afterAll, expect, it } from "vitest";
 import type { Cell } from "@/core/types/valueType";
-import { cellOf, readRows, shownRows } from "./readers";
+import { shownRows } from "../rows";
+import { cellOf, readRows } from "./readers";
 
 const db = new Database(":memory:");
 afterAll(() => void db.close());

@@ -57,19 +57,6 @@ export function closeConnection(path: string): void {
   open.delete(path);
 }
 
-/** Told how many rows or pages are done so far. */
-export type Told = (done: number) => void;
-const TOLD_EVERY = 500;
-
-/** Rows on their way, told of now and then. */
-export function* toldRows<R>(rows: Iterable<R>, told: Told | undefined): Generator<R> {
-  let done = 0;
-  for (const row of rows) {
-    yield row;
-    if (++done % TOLD_EVERY === 0) told?.(done);
-  }
-}
-
 /** Bound values in the driver's terms. */
 export function bindings(values: BoundValue[]): Record<string, unknown> {
   return Object.fromEntries(values.map((v) => [v.name, bound(v)]));
@@ -108,25 +95,6 @@ export function* readRows(db: Database.Database, sql: RowsSql): Generator<Cell[]
     });
 }
 
-/** The longest text that is shown whole, and how much text all the rows of an answer may hold, in characters. */
-const LONGEST_SHOWN = 100_000;
-const MOST_SHOWN = 32_000_000;
-
-/**
- * Rows as a sheet shows them: of a text of great length the beginning, and how long it is. It is whole in exports.
- * @throws JobFailure tooMuchText where all of them hold more than can be shown at once
- */
-export function* shownRows(rows: Iterable<Cell[]>): Generator<Cell[]> {
-  let shown = 0;
-  for (const row of rows)
-    yield row.map((cell) => {
-      if (typeof cell !== "string") return cell;
-      shown += Math.min(cell.length, LONGEST_SHOWN);
-      if (shown > MOST_SHOWN) throw new JobFailure("tooMuchText");
-      return cell.length <= LONGEST_SHOWN ? cell : `${cell.slice(0, 1000)}… (${cell.length.toLocaleString("en")} characters)`;
-    });
-}
-
 /** The one row of a query that gives one, as cells; integers beyond 2^53 as digits. A total that outgrew 64 bits on the way is refused. */
 export function readSingle(db: Database.Database, sql: Sql): Cell[] {
   const row = db.prepare(sql.text).raw().safeIntegers(true).get(bindings(sql.values)) as unknown[] | undefined;
@@ -159,4 +127,15 @@ export async function inLongSnapshot<T>(db: Database.Database, work: () => Promi
   } finally {
     db.exec("COMMIT");
   }
+}
+
+const numbers = new WeakMap<Database.Database, number>();
+let numbered = 0;
+
+/** What tells one state of the data a connection sees from the next. */
+export function dataVersion(db: Database.Database): string {
+  // Versions of data are told apart within one connection alone.
+  const number = numbers.get(db) ?? ++numbered;
+  numbers.set(db, number);
+  return `${number} ${db.pragma("data_version", { simple: true })}`;
 }
